@@ -1,0 +1,1 @@
+"""The web interface's server: routes, schemas, error translation."""

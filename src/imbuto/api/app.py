@@ -1,0 +1,89 @@
+"""The application: routes, guard, errors, and the built interface."""
+
+from __future__ import annotations
+
+import logging
+from importlib import resources
+from pathlib import Path
+from typing import Any
+
+from fastapi import FastAPI, Request
+from fastapi.exceptions import RequestValidationError
+from fastapi.responses import JSONResponse
+from starlette.exceptions import HTTPException
+
+from imbuto import __version__
+from imbuto.api.guard import Guard
+from imbuto.api.routes import router
+from imbuto.api.schemas import ErrorBody
+from imbuto.core.errors import ImbutoError, NotFound, UnreadableFile, shown
+from imbuto.services.planner import Planner, Stale
+
+log = logging.getLogger("imbuto")
+
+
+def built_interface() -> Path | None:
+    """Where the built front end is, None when it was not built."""
+    place = Path(str(resources.files("imbuto").joinpath("web_dist")))
+    return place if (place / "index.html").is_file() else None
+
+
+def create_app(planner: Planner) -> FastAPI:
+    """The application around a planner."""
+    app = FastAPI(title="Imbuto", version=__version__, docs_url=None, redoc_url=None, openapi_url="/api/openapi.json")
+    app.state.planner = planner
+    app.add_middleware(Guard)
+    app.include_router(router)
+    app.add_exception_handler(ImbutoError, _known)
+    app.add_exception_handler(RequestValidationError, _unreadable)
+    app.add_exception_handler(HTTPException, _http)
+    app.add_exception_handler(Exception, _unexpected)
+
+    @app.api_route("/api/{_rest:path}", methods=["GET", "POST", "PUT", "PATCH", "DELETE"], include_in_schema=False)
+    def nothing_here(_rest: str) -> None:
+        raise NotFound("address", f"/api/{_rest}", "the server has no such address")
+
+    interface = built_interface()
+    if interface is not None:
+        app.frontend("/", directory=interface, fallback="index.html")
+    return app
+
+
+def _answer(status: int, body: ErrorBody) -> JSONResponse:
+    return JSONResponse(body.model_dump(), status)
+
+
+async def _known(_request: Request, error: Exception) -> JSONResponse:
+    assert isinstance(error, ImbutoError)
+    status = {NotFound: 404, Stale: 409, UnreadableFile: 400}.get(type(error), 422)
+    value = None if error.value is None else shown(error.value).strip("“”")
+    body = ErrorBody(kind=error.kind, field=error.field, value=value, rule=error.rule, sentence=error.sentence)
+    if isinstance(error, Stale):
+        body.rev = error.rev
+        body.changes = [{"label": c.label, "rev": c.rev, "paths": c.paths} for c in error.changes]
+    return _answer(status, body)
+
+
+async def _unreadable(_request: Request, error: Exception) -> JSONResponse:
+    assert isinstance(error, RequestValidationError)
+    first: dict[str, Any] = dict(error.errors()[0])
+    field = " ".join(str(p) for p in first["loc"][1:]) or "body"
+    given = None if first["type"] == "missing" else shown(first.get("input")).strip("“”")
+    message = str(first["msg"])
+    rule = message[:1].lower() + message[1:]
+    sentence = f"{field}: {shown(given)} is not accepted; {rule}."
+    return _answer(422, ErrorBody(kind="invalid", field=field, value=given, rule=rule, sentence=sentence))
+
+
+async def _http(_request: Request, error: Exception) -> JSONResponse:
+    assert isinstance(error, HTTPException)
+    return _answer(
+        error.status_code,
+        ErrorBody(kind="http", field="address", value=None, rule=str(error.detail), sentence=f"{error.detail}."),
+    )
+
+
+async def _unexpected(_request: Request, error: Exception) -> JSONResponse:
+    log.exception("unexpected", exc_info=error)
+    sentence = "Something went wrong inside Imbuto; nothing was changed. The server's log has the details."
+    return _answer(500, ErrorBody(kind="internal", field="", value=None, rule="", sentence=sentence))

@@ -1,0 +1,70 @@
+"""Who may talk to the server: loopback hosts only, no foreign origin; and what a page may load."""
+
+from __future__ import annotations
+
+from starlette.datastructures import Headers, MutableHeaders
+from starlette.responses import JSONResponse
+from starlette.types import ASGIApp, Message, Receive, Scope, Send
+
+POLICY = "; ".join(
+    (
+        "default-src 'self'",
+        "script-src 'self'",
+        "style-src 'self' 'unsafe-inline'",  # the chart and dialog libraries set style attributes
+        "img-src 'self' data:",
+        "font-src 'self'",
+        "connect-src 'self'",
+        "object-src 'none'",
+        "base-uri 'none'",
+        "form-action 'self'",
+        "frame-ancestors 'none'",
+    )
+)
+LOOPBACK = frozenset({"localhost", "127.0.0.1", "[::1]"})
+
+
+def host_name(value: str) -> str:
+    """The host of a Host header or origin, without scheme and port."""
+    value = value.partition("://")[2] or value
+    return value[: value.rindex("]") + 1] if value.startswith("[") and "]" in value else value.partition(":")[0]
+
+
+class Guard:
+    """ASGI middleware: 403 for a foreign Host or Origin; security headers on every answer."""
+
+    def __init__(self, app: ASGIApp, hosts: frozenset[str] = LOOPBACK) -> None:
+        self.app = app
+        self.hosts = hosts
+
+    async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
+        """Check, then pass on."""
+        if scope["type"] != "http":
+            await self.app(scope, receive, send)
+            return
+        headers = Headers(scope=scope)
+        host, origin = headers.get("host", ""), headers.get("origin")
+        refused = None
+        if host_name(host).lower() not in self.hosts:
+            refused = ("Host", host)
+        elif origin is not None and origin.partition("://")[2].lower() != host.lower():
+            refused = ("Origin", origin)
+        if refused:
+            sentence = f"{refused[0]}: “{refused[1][:60]}” is not this server; open it by its own address."
+            body = {
+                "field": refused[0],
+                "value": refused[1][:60],
+                "rule": "this server's own address",
+                "sentence": sentence,
+            }
+            await JSONResponse(body, 403)(scope, receive, send)
+            return
+
+        async def send_safely(message: Message) -> None:
+            if message["type"] == "http.response.start":
+                out = MutableHeaders(scope=message)
+                out["content-security-policy"] = POLICY
+                out["x-content-type-options"] = "nosniff"
+                out["referrer-policy"] = "no-referrer"
+            await send(message)
+
+        await self.app(scope, receive, send_safely)

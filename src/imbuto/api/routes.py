@@ -1,0 +1,185 @@
+"""The routes. Plain ``def`` runs in a thread: the work is computation."""
+
+from __future__ import annotations
+
+import asyncio
+import re
+from collections.abc import AsyncIterator
+from dataclasses import dataclass
+from datetime import datetime, time
+from typing import Annotated, Any
+
+from fastapi import APIRouter, Depends, Request, Response
+from fastapi.sse import EventSourceResponse, ServerSentEvent
+
+from imbuto import __version__
+from imbuto.api.schemas import EditBody, ErrorBody, Judged, TurnBody
+from imbuto.core.equipment import TransferEquipment, shipped
+from imbuto.core.typical import Typical, typical
+from imbuto.formats import planfile, strict_json
+from imbuto.formats.documents import HOME, OUTAGE, PLAN
+from imbuto.services.planner import EditResult, HomeState, Planner
+from imbuto.services.runs import RunView, StationView
+from imbuto.services.start import Answers, first_answer
+from imbuto.services.views import VerdictView
+from imbuto.store.repository import HomeLine
+
+ERRORS: dict[int | str, dict[str, Any]] = {code: {"model": ErrorBody} for code in (404, 409, 422)}
+LISTEN_S = 0.4
+HEARTBEAT_S = 15.0
+
+router = APIRouter(prefix="/api", responses=ERRORS)
+
+
+def planner_of(request: Request) -> Planner:
+    """The server's planner."""
+    planner: Planner = request.app.state.planner
+    return planner
+
+
+P = Annotated[Planner, Depends(planner_of)]
+
+
+@dataclass(frozen=True, slots=True)
+class About:
+    """Which program answers."""
+
+    name: str
+    version: str
+
+
+@router.get("/about")
+def about() -> About:
+    """The program and its version; the first thing a client may ask."""
+    return About("imbuto", __version__)
+
+
+@router.get("/homes")
+def homes(planner: P) -> list[HomeLine]:
+    """Every home."""
+    return planner.homes()
+
+
+@router.post("/homes")
+def start_home(answers: Answers, planner: P) -> HomeState:
+    """A fresh home from the first three answers."""
+    evening = datetime.combine(datetime.now().date(), time(18))
+    home, plan, outage = first_answer(answers, evening)
+    return planner.add(HOME.write(home), [PLAN.write(plan)], [OUTAGE.write(outage)])
+
+
+@router.get("/homes/{home_id}")
+def home(home_id: str, planner: P) -> HomeState:
+    """A home with its documents."""
+    return planner.state(home_id)
+
+
+@router.delete("/homes/{home_id}", status_code=204)
+def delete_home(home_id: str, planner: P) -> None:
+    """Remove a home with its plans, outages and history."""
+    planner.delete(home_id)
+
+
+@router.post("/homes/{home_id}/edits")
+def edit(home_id: str, body: EditBody, planner: P) -> EditResult:
+    """Apply an edit; 409 on an older base, with what changed."""
+    ops = [op.plain() for op in body.ops]
+    return planner.edit(home_id, body.base_rev, body.edit_id, body.label, ops, _pair(body.judge))
+
+
+@router.post("/homes/{home_id}/undo")
+def undo(home_id: str, body: TurnBody, planner: P) -> EditResult:
+    """Take back the newest edit."""
+    return planner.undo(home_id, body.edit_id, _pair(body.judge))
+
+
+@router.post("/homes/{home_id}/redo")
+def redo(home_id: str, body: TurnBody, planner: P) -> EditResult:
+    """Bring back what was undone last."""
+    return planner.redo(home_id, body.edit_id, _pair(body.judge))
+
+
+@router.get("/homes/{home_id}/verdict")
+def verdict(home_id: str, plan: str, outage: str, planner: P) -> VerdictView:
+    """The verdict on a pair."""
+    return planner.verdict(home_id, plan, outage)
+
+
+@router.get("/homes/{home_id}/run")
+def run(home_id: str, plan: str, outage: str, planner: P) -> RunView | None:
+    """The run of a pair; null where nothing runs."""
+    return planner.run(home_id, plan, outage)
+
+
+@router.get("/homes/{home_id}/options")
+def options(home_id: str, plan: str, outage: str, planner: P) -> list[StationView]:
+    """What each station would do in a plan."""
+    return planner.options(home_id, plan, outage)
+
+
+@router.get("/homes/{home_id}/export", response_class=Response, responses={200: {"model": planfile.PlanFile}})
+def export(home_id: str, planner: P) -> Response:
+    """The home's plan file, to keep or to script with."""
+    name = re.sub(r"[^A-Za-z0-9-]+", "-", home_id) or "home"
+    headers = {"content-disposition": f'attachment; filename="{name}.imbuto.json"'}
+    return Response(strict_json.dump(planner.give_out(home_id)), media_type="application/json", headers=headers)
+
+
+async def raw_body(request: Request) -> bytes:
+    """The body as sent, read to its end; what is past the ceiling is dropped and only told by its length."""
+    data = bytearray()
+    total = 0
+    async for chunk in request.stream():
+        total += len(chunk)
+        if total <= strict_json.MAX_BYTES:
+            data += chunk
+    if total > strict_json.MAX_BYTES:
+        raise strict_json.too_large("The file", total)
+    return bytes(data)
+
+
+IMPORT_BODY = {"requestBody": {"required": True, "content": {"application/json": {"schema": {"type": "object"}}}}}
+
+
+@router.post("/imports", openapi_extra=IMPORT_BODY)
+def import_file(planner: P, data: Annotated[bytes, Depends(raw_body)], name: str = "The file") -> HomeState:
+    """A home from a plan file."""
+    return planner.take_in(data, name)
+
+
+@router.get("/homes/{home_id}/events", response_class=EventSourceResponse)
+async def events(home_id: str, planner: P) -> AsyncIterator[ServerSentEvent]:
+    """The home's revision whenever it changes, for other tabs."""
+    last, quiet = planner.live.get(home_id, 0), 0.0
+    while True:
+        await asyncio.sleep(LISTEN_S)
+        quiet += LISTEN_S
+        now = planner.live.get(home_id, 0)
+        if now != last:
+            last, quiet = now, 0.0
+            yield ServerSentEvent(data={"rev": now}, event="rev")
+        elif quiet >= HEARTBEAT_S:
+            quiet = 0.0
+            yield ServerSentEvent(comment="still here")
+
+
+@router.get("/typical")
+def typical_loads() -> list[Typical]:
+    """The table of typical loads."""
+    return list(typical().values())
+
+
+@router.get("/transfer")
+def transfer() -> list[TransferEquipment]:
+    """The transfer equipment that ships."""
+    return list(shipped().transfer.values())
+
+
+@router.get("/schema")
+def schema() -> dict[str, Any]:
+    """The JSON Schema of the plan file."""
+    return planfile.schema()
+
+
+def _pair(judge: Judged | None) -> tuple[str, str] | None:
+    return (judge.plan, judge.outage) if judge else None

@@ -1,0 +1,63 @@
+"""Bodies of requests, and the shape of an error."""
+
+from __future__ import annotations
+
+from typing import Annotated, Any, Literal
+
+from pydantic import BaseModel, ConfigDict, Field
+
+Ident = Annotated[str, Field(min_length=1, max_length=80)]
+
+
+class Op(BaseModel):
+    """One JSON Patch operation on one document: ``home``, or a plan's or outage's id.
+
+    kind: with a whole new document, whose path is empty.
+    """
+
+    model_config = ConfigDict(extra="forbid")
+    doc: Ident
+    op: Literal["add", "replace", "remove"]
+    path: Annotated[str, Field(max_length=400)]
+    value: Any = None
+    kind: Literal["plan", "outage"] | None = None
+
+    def plain(self) -> dict[str, Any]:
+        """Only what was given."""
+        return self.model_dump(exclude_unset=True)
+
+
+class Judged(BaseModel):
+    """The pair to give the verdict on."""
+
+    plan: Ident
+    outage: Ident
+
+
+class EditBody(BaseModel):
+    """An edit: made on base_rev, named by its sender, so that sending it twice does it once."""
+
+    base_rev: int
+    edit_id: Ident
+    label: Annotated[str, Field(min_length=1, max_length=200)]
+    ops: Annotated[list[Op], Field(min_length=1, max_length=2000)]
+    judge: Judged | None = None
+
+
+class TurnBody(BaseModel):
+    """An undo or a redo."""
+
+    edit_id: Ident
+    judge: Judged | None = None
+
+
+class ErrorBody(BaseModel):
+    """What went wrong, and where. rev and changes: with a stale edit only."""
+
+    kind: str
+    field: str
+    value: str | None
+    rule: str
+    sentence: str
+    rev: int | None = None
+    changes: list[dict[str, Any]] | None = None

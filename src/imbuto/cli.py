@@ -1,0 +1,152 @@
+"""The command line: demo, serve, estimate, export, import, schema."""
+
+from __future__ import annotations
+
+import json
+import os
+import shutil
+import socket
+import sys
+from pathlib import Path
+from typing import Annotated
+
+import typer
+import uvicorn
+
+from imbuto import __version__
+from imbuto.api.app import built_interface, create_app
+from imbuto.core.errors import ImbutoError
+from imbuto.formats import planfile, strict_json
+from imbuto.services.demo import open_demo, open_planner
+from imbuto.services.estimate import as_json, as_text, estimate
+from imbuto.services.planner import Planner
+
+PORT = 8474
+app = typer.Typer(no_args_is_help=True, add_completion=False, help="Plan backup power for a home: hours, and the neck.")
+
+
+def data_folder() -> Path:
+    """Where a person's own homes are kept: IMBUTO_FOLDER, or the user's data folder."""
+    own = os.environ.get("IMBUTO_FOLDER")
+    return Path(own) if own else Path(os.environ.get("XDG_DATA_HOME", Path.home() / ".local/share")) / "imbuto"
+
+
+Folder = Annotated[
+    Path | None, typer.Option(help="Folder of the database [IMBUTO_FOLDER; else the user's data folder].")
+]
+Port = Annotated[int | None, typer.Option(help=f"Port on this machine [default: {PORT}, or the next free one].")]
+
+
+@app.command()
+def demo(folder: Folder = None, port: Port = None, fresh: bool = False) -> None:
+    """Start with the demo homes, in a folder of their own. --fresh forgets what was changed in the demo."""
+    place = folder or data_folder().with_name("imbuto-demo")
+    if fresh and (place / "imbuto.db").exists():
+        for name in ("imbuto.db", "imbuto.db-wal", "imbuto.db-shm"):
+            (place / name).unlink(missing_ok=True)
+    _serve(open_demo(place), port)
+
+
+@app.command()
+def serve(folder: Folder = None, port: Port = None) -> None:
+    """Start with your own homes."""
+    _serve(open_planner(folder or data_folder()), port)
+
+
+@app.command("estimate")
+def estimate_command(
+    file: Annotated[str, typer.Argument(help="A plan file, or - for standard input.")],
+    plan: Annotated[str | None, typer.Option(help="Id or name of the plan [default: the first].")] = None,
+    outage: Annotated[str | None, typer.Option(help="Id or name of the outage [default: the first].")] = None,
+    as_json_: Annotated[bool, typer.Option("--json", help="Figures for scripts.")] = False,
+) -> None:
+    """Hours, hand check, waterfall, limits and neck of one plan in one outage."""
+    verdict = estimate(_read(file), file, plan, outage)
+    typer.echo(
+        json.dumps(as_json(verdict), indent=2, ensure_ascii=False, allow_nan=False) if as_json_ else as_text(verdict)
+    )
+
+
+@app.command("export")
+def export_command(home: str, folder: Folder = None) -> None:
+    """Print a home's plan file."""
+    typer.echo(strict_json.dump(open_planner(folder or data_folder()).give_out(home)))
+
+
+@app.command("import")
+def import_command(file: str, folder: Folder = None) -> None:
+    """Take in a plan file as a new home."""
+    state = open_planner(folder or data_folder()).take_in(_read(file), file)
+    typer.echo(f"Taken in as “{state.id}”: {len(state.plans)} plans, {len(state.outages)} outages.")
+
+
+@app.command("schema")
+def schema_command() -> None:
+    """Print the JSON Schema of the plan file."""
+    typer.echo(json.dumps(planfile.schema(), indent=2, ensure_ascii=False))
+
+
+@app.command("openapi", hidden=True)
+def openapi_command() -> None:
+    """Print the API's description, from which the interface's types are made."""
+    scratch = Path(os.environ.get("TMPDIR", "/tmp")) / f"imbuto-openapi-{os.getpid()}"
+    try:
+        typer.echo(json.dumps(create_app(open_planner(scratch)).openapi(), indent=2))
+    finally:
+        shutil.rmtree(scratch, ignore_errors=True)
+
+
+@app.command("version")
+def version_command() -> None:
+    """Print the version."""
+    typer.echo(__version__)
+
+
+def _read(file: str) -> bytes:
+    if file == "-":
+        return sys.stdin.buffer.read(strict_json.MAX_BYTES + 1)
+    path = Path(file)
+    size = path.stat().st_size
+    if size > strict_json.MAX_BYTES:
+        raise strict_json.too_large(file, size)
+    return path.read_bytes()
+
+
+def _serve(planner: Planner, port: int | None) -> None:
+    if built_interface() is None:
+        typer.echo("The interface is not built; only the API answers. Run “make build” first.", err=True)
+    listener = _listen(port)
+    address = f"http://localhost:{listener.getsockname()[1]}"
+    typer.echo(f"Imbuto is at {address}  (stop with Ctrl+C)")
+    config = uvicorn.Config(create_app(planner), log_level="warning", timeout_graceful_shutdown=2)
+    uvicorn.Server(config).run(sockets=[listener])
+
+
+def _listen(port: int | None) -> socket.socket:
+    """A socket on the loopback address: on the port asked for, or the first free one from the default on."""
+    for candidate in [port] if port is not None else [*range(PORT, PORT + 20), 0]:
+        listener = socket.socket(socket.AF_INET, socket.SOCK_STREAM)
+        listener.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
+        try:
+            listener.bind(("127.0.0.1", candidate))
+        except OSError:
+            listener.close()
+            continue
+        return listener
+    raise OSError(f"port {port} is taken; name another with --port, or none to use a free one")
+
+
+def main() -> None:
+    """Run; an expected error is one line, and the exit code is 2."""
+    try:
+        app()
+    except ImbutoError as error:
+        typer.echo(f"imbuto: {error.sentence}", err=True)
+        sys.exit(2)
+    except OSError as error:
+        typer.echo(f"imbuto: {error.filename or ''}{': ' if error.filename else ''}{error.strerror or error}", err=True)
+        sys.exit(2)
+
+
+if __name__ == "__main__":
+    main()

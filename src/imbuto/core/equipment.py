@@ -1,0 +1,154 @@
+"""Equipment as data: power stations with their modules, and transfer equipment. All shipped entries are made up."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+from decimal import Decimal
+from functools import lru_cache
+from typing import Annotated, Literal
+
+from annotated_types import Interval, Len
+
+from imbuto.core.circuits import Leg
+from imbuto.core.tables import rows
+from imbuto.core.units import Amps, Celsius, Count, Ident, Name, Text, VoltAmps, Volts, WattHours, Watts
+
+OutputVolts = Literal["120", "120/240", "230"]
+Restart = Literal["by_itself", "by_hand"]
+TransferKind = Literal["cords", "manual_switch"]
+Money = Annotated[Decimal, Interval(ge=0, le=1_000_000)]
+Efficiency = Annotated[float, Interval(gt=0, le=1)]
+
+DEFAULT_EFFICIENCY = 0.94  # inverter conversion at load, idle not in it; planning default
+DEFAULT_IDLE_W = 15.0  # stands in for a station not chosen yet; planning default
+MODULE_DRAW_W = 3.0  # electronics of one expansion module; planning default
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Station:
+    """A power station.
+
+    leg_a: A on one leg at leg volts (the whole output where there is one leg); surge_s: how long the surge holds,
+    None when unlisted (then only continuous counts); idle_w: own draw with the output on, load 0;
+    module_wh: what one expansion module adds; restart: whether the output returns by itself after a recharge.
+    """
+
+    id: Ident
+    name: Name
+    volts: OutputVolts
+    nominal_wh: Annotated[float, Interval(gt=0, le=200_000)]
+    module_name: Text = ""
+    module_wh: WattHours = 0
+    max_modules: Annotated[int, Interval(ge=0, le=20)] = 0
+    module_draw_w: Watts = MODULE_DRAW_W
+    continuous_w: Annotated[float, Interval(gt=0, le=50_000)]
+    rated_va: VoltAmps
+    surge_va: VoltAmps
+    surge_s: Annotated[float, Interval(ge=0, le=60)] | None = None
+    leg_a: Amps
+    leg_surge_va: VoltAmps
+    outlets: Count = 0
+    outlet_a: Amps = 0
+    inlet_outlet_a: Amps = 0
+    efficiency: Efficiency = DEFAULT_EFFICIENCY
+    idle_w: Watts
+    charge_w: Watts = 0
+    charge_w_per_module: Watts = 0
+    charge_efficiency: Efficiency = 0.92
+    charges_while_supplying: bool = True
+    solar_inputs: Annotated[int, Interval(ge=0, le=12)] = 0
+    solar_min_v: Volts = 0
+    solar_max_v: Volts = 0
+    solar_max_a: Amps = 0
+    solar_max_isc_a: Amps = 0
+    solar_max_w: Watts = 0
+    dc_port_v: Volts = 0
+    dc_port_a: Amps = 0
+    transfer_ms: Annotated[float, Interval(ge=0, le=60_000)] | None = None
+    auto_off_below_w: Watts = 0
+    auto_off_after_h: Annotated[float, Interval(ge=0, le=48)] = 0
+    discharge_min_c: Celsius = -10
+    discharge_max_c: Celsius = 45
+    charge_min_c: Celsius = 0
+    charge_max_c: Celsius = 45
+    heater: bool = False
+    restart: Restart = "by_hand"
+    bonded_neutral: bool = False
+    chemistry: Text = "LFP"
+    cycle_life: Annotated[int, Interval(ge=0, le=50_000)] = 0
+    warranty_years: Annotated[float, Interval(ge=0, le=40)] = 0
+    noise_idle_db: Annotated[float, Interval(ge=0, le=120)] = 0
+    noise_load_db: Annotated[float, Interval(ge=0, le=120)] = 0
+    weight_kg: Annotated[float, Interval(ge=0, le=2_000)] = 0
+    module_weight_kg: Annotated[float, Interval(ge=0, le=2_000)] = 0
+    wheels: bool = False
+    listed: Text = ""
+    repairable: Text = ""
+    price: Money = Decimal(0)
+    module_price: Money = Decimal(0)
+    currency: Annotated[str, Len(3, 3)] = "USD"
+
+    @property
+    def legs(self) -> tuple[Leg, ...]:
+        """The legs its output has."""
+        return ("A", "B") if self.volts == "120/240" else ("A",)
+
+    @property
+    def leg_volts(self) -> float:
+        """Leg-to-neutral volts of the output."""
+        return 230.0 if self.volts == "230" else 120.0
+
+    @property
+    def surge_counts(self) -> bool:
+        """A surge shorter than 1 s, or of unlisted length, counts as continuous only."""
+        return self.surge_s is not None and self.surge_s >= 1
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class TransferEquipment:
+    """What joins a source to the house.
+
+    place_legs: the leg each place is wired to, in order, when the source has two; place_a: the places' own breakers.
+    """
+
+    id: Ident
+    name: Name
+    kind: TransferKind
+    volts: OutputVolts | Literal["any"] = "any"
+    places: Count = 0
+    place_legs: Text = ""
+    place_a: Amps = 0
+    inlet_a: Amps = 0
+    automatic: bool = False
+    switched_neutral: bool = False
+    electrician: bool = True
+    permit: bool = True
+    price: Money = Decimal(0)
+    currency: Annotated[str, Len(3, 3)] = "USD"
+    note: Text = ""
+
+    def leg_of_place(self, place: int) -> Leg:
+        """The leg a place is wired to, counted from 1."""
+        legs = self.place_legs or "A"
+        return "B" if legs[(place - 1) % len(legs)] == "B" else "A"
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Catalogue:
+    """Equipment by id. A home's own entries stand before the shipped ones."""
+
+    stations: dict[str, Station] = field(default_factory=dict)
+    transfer: dict[str, TransferEquipment] = field(default_factory=dict)
+
+    def over(self, other: Catalogue) -> Catalogue:
+        """This catalogue's entries, with the other's where this has none."""
+        return Catalogue(stations=other.stations | self.stations, transfer=other.transfer | self.transfer)
+
+
+@lru_cache(maxsize=1)
+def shipped() -> Catalogue:
+    """The made-up equipment that ships."""
+    return Catalogue(
+        stations={row.id: row for row in rows("stations.csv", Station)},
+        transfer={row.id: row for row in rows("transfer.csv", TransferEquipment)},
+    )

@@ -1,0 +1,60 @@
+"""One error tree. Every error names the field, the value and the rule, and reads as a sentence."""
+
+from __future__ import annotations
+
+
+class ImbutoError(Exception):
+    """Something the user can put right.
+
+    field: where, as a path such as ``loads/kettle/run_w``; value: what was given; rule: what is wanted.
+    """
+
+    kind = "error"
+
+    def __init__(self, field: str, value: object, rule: str) -> None:
+        super().__init__(field, value, rule)  # all three in args, so that it pickles
+        self.field = field
+        self.value = value
+        self.rule = rule
+
+    @property
+    def sentence(self) -> str:
+        """The whole thing as one sentence."""
+        return f"{self.field or 'This'}: {shown(self.value)} is not accepted; {self.rule}."
+
+    def __str__(self) -> str:
+        return self.sentence
+
+
+class InvalidValue(ImbutoError):
+    """A value outside what is possible, or of the wrong kind."""
+
+    kind = "invalid"
+
+
+class UnknownReference(ImbutoError):
+    """A name or id that points at nothing."""
+
+    kind = "unknown"
+
+
+class NotFound(ImbutoError):
+    """The document asked for does not exist."""
+
+    kind = "not_found"
+
+
+class UnreadableFile(ImbutoError):
+    """A file that is not what it should be, as a whole."""
+
+    kind = "unreadable"
+
+    @property
+    def sentence(self) -> str:
+        return f"{self.field}: {self.rule}."
+
+
+def shown(value: object) -> str:
+    """A value short enough to stand in a sentence."""
+    text = "nothing" if value is None else f"“{value}”" if isinstance(value, str) else str(value)
+    return text if len(text) <= 60 else text[:57] + "…"

@@ -1,0 +1,100 @@
+"""The Home: facts that hold whatever you buy."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+from typing import Annotated, Literal
+from zoneinfo import ZoneInfo, ZoneInfoNotFoundError
+
+from annotated_types import Interval, Len
+
+from imbuto.core.circuits import Circuit
+from imbuto.core.equipment import Catalogue
+from imbuto.core.errors import InvalidValue, UnknownReference
+from imbuto.core.loads import Load, check_load, mean_w
+from imbuto.core.units import Amps, Ident, Name, Text, Watts
+
+Currency = Annotated[str, Len(3, 3)]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Service:
+    """The supply. volts: leg to neutral; legs: 2 is split-phase 120/240 V; slots: 0 when no panel is entered."""
+
+    volts: Literal[120, 230] = 120
+    legs: Literal[1, 2, 3] = 2
+    main_a: Amps = 200
+    slots: Annotated[int, Interval(ge=0, le=84)] = 0
+    contracted_w: Watts | None = None
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Site:
+    """Where the home stands. latitude and longitude in degrees, north and east positive."""
+
+    place: Text = ""
+    time_zone: Annotated[str, Len(1, 60)] = "UTC"
+    currency: Currency = "USD"
+    climate: Text = ""
+    latitude: Annotated[float, Interval(ge=-66, le=66)] = 45.0
+    longitude: Annotated[float, Interval(ge=-180, le=180)] = 0.0
+    elevation_m: Annotated[float, Interval(ge=-430, le=6_000)] = 0.0
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Home:
+    """A home's facts. circuits and loads are keyed by id, so that an edit names what it changes."""
+
+    id: Ident
+    name: Name
+    service: Service = field(default_factory=Service)
+    site: Site = field(default_factory=Site)
+    circuits: dict[str, Circuit] = field(default_factory=dict)
+    loads: dict[str, Load] = field(default_factory=dict)
+    catalogue: Catalogue = field(default_factory=Catalogue)
+    note: Text = ""
+
+    def loads_on(self, circuit_id: str) -> list[Load]:
+        """The loads that hang on a circuit."""
+        return [load for load in self.loads.values() if load.circuit == circuit_id]
+
+    def needs_both_legs(self, load: Load) -> bool:
+        """Whether the load is a 240 V one on a 120/240 V service."""
+        if self.service.legs != 2:
+            return False
+        circuit = self.circuits.get(load.circuit or "")
+        return load.both_legs or (circuit is not None and circuit.poles == 2)
+
+
+def day_wh(home: Home) -> float:
+    """What the whole house uses in an average day, Wh."""
+    return 24 * sum(mean_w(load) for load in home.loads.values())
+
+
+def check_home(home: Home) -> None:
+    """Raise InvalidValue or UnknownReference for facts that contradict each other."""
+    try:
+        ZoneInfo(home.site.time_zone)
+    except (ZoneInfoNotFoundError, ValueError, OSError):
+        raise UnknownReference("time zone", home.site.time_zone, "use a zone name such as Europe/Rome") from None
+    taken: dict[int, str] = {}
+    for key, circuit in home.circuits.items():
+        _same_id(f"circuits/{key}", key, circuit.id)
+        for slot in circuit.slots:
+            if home.service.slots and slot > home.service.slots:
+                raise InvalidValue(f"{circuit.name}, slot", slot, f"the panel has {home.service.slots} slots")
+            if slot in taken:
+                raise InvalidValue(f"{circuit.name}, slot", slot, f"{taken[slot]} is already there")
+            taken[slot] = circuit.name
+        if circuit.neutral_partner is not None and circuit.neutral_partner not in home.circuits:
+            raise UnknownReference(f"{circuit.name}, shared neutral", circuit.neutral_partner, "no such circuit")
+    for key, load in home.loads.items():
+        _same_id(f"loads/{key}", key, load.id)
+        if load.circuit is not None and load.circuit not in home.circuits:
+            raise UnknownReference(f"{load.name}, circuit", load.circuit, "no circuit of this home has that id")
+        check_load(load)
+
+
+def _same_id(where: str, key: str, inner: str) -> None:
+    if key != inner:
+        raise InvalidValue(f"{where}/id", inner, f"it stands under “{key}”, and the two must agree")

@@ -1,0 +1,147 @@
+"""What is fed in a plan, from which place and on which leg."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from functools import lru_cache
+
+import numpy as np
+
+from imbuto.core.circuits import Circuit, Leg
+from imbuto.core.clock import TYPICAL_DAYS, BoolArray, FloatArray, Grid, Window, inside, share_of_day
+from imbuto.core.equipment import Catalogue, Station, TransferEquipment
+from imbuto.core.home import Home
+from imbuto.core.loads import PURPOSES, Load, may_run, turns_average_w, use_watts
+from imbuto.core.plan import Feed, Plan, Source, Stance, places_of
+
+
+@dataclass(frozen=True, slots=True)
+class Fed:
+    """A load that gets power. legs: the one it is on, or both; volts: across the load; rides_along: see ``joined``."""
+
+    load: Load
+    feed: Feed
+    circuit: Circuit | None
+    legs: tuple[Leg, ...]
+    volts: float
+    rides_along: bool
+
+    def watts(self, steps: Grid) -> FloatArray:
+        """Mean W in each step with its turns; shape (n,)."""
+        feed = self.feed
+        return fed_watts(self.load, feed.stance, feed.windows, feed.share, steps)
+
+
+@dataclass(frozen=True, slots=True)
+class Joined:
+    """A plan resolved against a home and a catalogue. needs_240: loads that want both legs, whatever the source."""
+
+    home: Home
+    plan: Plan
+    source: Source | None
+    station: Station | None
+    equipment: TransferEquipment
+    fed: tuple[Fed, ...]
+    unplugged: tuple[Load, ...]
+
+    @property
+    def target_names(self) -> dict[str, str]:
+        """Feed id → the name of what it feeds."""
+        return {f.id: feed_name(self.home, f) for f in self.plan.feeds.values()}
+
+    def watts(self, steps: Grid) -> FloatArray:
+        """Mean AC W of everything fed, in each step; shape (n,)."""
+        total = np.zeros(steps.n)
+        for item in self.fed:
+            total += item.watts(steps)
+        return total
+
+    def places_used(self) -> set[int]:
+        """Places of the switch, or outlets of the station, that something hangs on."""
+        return {place for feed in self.plan.feeds.values() for place in places_of(feed, self.home)}
+
+    @property
+    def place_count(self) -> int:
+        """How many places there are: the switch's, or the station's outlets with cords."""
+        if self.equipment.kind == "cords":
+            return self.station.outlets if self.station else 0
+        return self.equipment.places
+
+
+def feed_name(home: Home, feed: Feed) -> str:
+    """What a feed goes to, by name."""
+    if feed.circuit is not None:
+        return home.circuits[feed.circuit].name
+    return home.loads[feed.load or ""].name
+
+
+def joined(home: Home, plan: Plan, catalogue: Catalogue) -> Joined:
+    """Resolve a checked plan.
+
+    A load rides along when it comes with a circuit that is fed for a more important one, and nobody said it is wanted.
+    """
+    source = plan.source
+    station = catalogue.stations[source.station] if source else None
+    equipment = catalogue.transfer[plan.transfer]
+    by_circuit: dict[str, list[Load]] = {}
+    for load in home.loads.values():
+        if load.circuit is not None:
+            by_circuit.setdefault(load.circuit, []).append(load)
+    fed: list[Fed] = []
+    unplugged: list[Load] = []
+    for feed in plan.feeds.values():
+        circuit = home.circuits.get(feed.circuit or "")
+        loads = by_circuit.get(circuit.id, []) if circuit else [home.loads[feed.load or ""]]
+        best = min((PURPOSES.index(x.purpose) for x in loads), default=0)
+        for load in loads:
+            choice = plan.load_choices.get(load.id)
+            if choice == "unplugged":
+                unplugged.append(load)
+                continue
+            rides = choice is None and PURPOSES.index(load.purpose) > best
+            both = home.needs_both_legs(load)
+            legs = _legs(feed, both, station, equipment)
+            fed.append(Fed(load, feed, circuit, legs, home.service.volts * (2 if both else 1), rides))
+    return Joined(home, plan, source, station, equipment, tuple(fed), tuple(unplugged))
+
+
+def _legs(feed: Feed, both: bool, station: Station | None, equipment: TransferEquipment) -> tuple[Leg, ...]:
+    if station is None or len(station.legs) == 1:
+        return ("A",)
+    if both:
+        return ("A", "B")
+    if equipment.kind == "cords":  # outlets alternate between the legs
+        return ("A",) if feed.place % 2 else ("B",)
+    return (equipment.leg_of_place(feed.place),)
+
+
+@lru_cache(maxsize=2048)
+def fed_watts(load: Load, stance: Stance, windows: tuple[Window, ...], share: float, steps: Grid) -> FloatArray:
+    """Mean W of a load in each step, with its turns; shape (n,). The array is shared: do not write to it."""
+    base = use_watts(load, steps)
+    if stance == "keep_on":
+        return base
+    if not windows:
+        if load.thermostatic:
+            average = turns_average_w(load.average_w, load.run_w, share, thermostatic=True)
+            return np.full(steps.n, load.count * average)
+        return base * share
+    open_ = inside(windows, steps.hour, steps.weekend)
+    if not load.thermostatic:
+        return base * open_
+    part = share_of_day(windows)
+    average = turns_average_w(load.average_w, load.run_w, part, thermostatic=True)
+    return np.where(open_, load.count * average / part, 0.0)
+
+
+@lru_cache(maxsize=2048)
+def states(load: Load, stance: Stance, windows: tuple[Window, ...]) -> tuple[FloatArray, BoolArray]:
+    """Over a typical weekday and weekend day: W drawn while running where it may run, rest W elsewhere it is fed,
+    and where it may start; shapes (576,). Instantaneous, for limits."""
+    days = TYPICAL_DAYS
+    active = may_run(load, days)
+    open_ = np.ones(days.n, dtype=bool)
+    if stance == "turns" and windows:
+        open_ = inside(windows, days.hour, days.weekend)
+    active = active & open_
+    return np.where(active, load.count * load.run_w, load.count * load.rest_w * open_), active

@@ -1,0 +1,381 @@
+"""What must hold for a plan to work, all at once: limits 1 to 6, the cold, and their sentences."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass
+from itertools import islice, product
+from typing import Literal
+
+import numpy as np
+
+from imbuto.core.circuits import Leg, breaker_amps, neutral_amps
+from imbuto.core.clock import TYPICAL_DAYS, FloatArray
+from imbuto.core.equipment import Station
+from imbuto.core.joining import Fed, Joined, states
+from imbuto.core.loads import is_continuous
+from imbuto.core.outage import Outage
+from imbuto.core.units import number_text
+
+Kind = Literal["at_most", "at_least", "yes_no"]
+Severity = Literal["refuse", "broken", "caution"]
+LOW_CHARGE = 0.20  # below this charge, and below 0 °C, a surge counts 0.7; planning default
+WEAK_SURGE = 0.7
+MOST_COMBINATIONS = 64
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Limit:
+    """One limit. used and limit in unit; margin_percent: room left, negative past it, None for yes/no.
+
+    family: the kind of limit, shared by its instances (each leg, each place); counts: whether it is a mere count.
+    """
+
+    id: str
+    family: str
+    title: str
+    kind: Kind = "at_most"
+    severity: Severity = "broken"
+    used: float = 0.0
+    limit: float = 0.0
+    unit: str = ""
+    ok: bool = True
+    leg: Leg | None = None
+    source: str | None = None
+    evidence: Literal["fact", "default"] = "fact"
+    counts: bool = False
+    sentence: str = ""
+
+    @property
+    def margin_percent(self) -> float | None:
+        """Room left as a share of the limit, percent."""
+        if self.kind == "yes_no" or self.limit == 0:
+            return None
+        return 100 * (self.limit - self.used) / self.limit
+
+    @property
+    def excess(self) -> float:
+        """How far past the limit, as a share of it; 0 within, infinite for a failed yes/no or a limit of nothing."""
+        if self.ok:
+            return 0.0
+        return (self.used - self.limit) / self.limit if self.kind == "at_most" and self.limit > 0 else float("inf")
+
+
+@dataclass(frozen=True, slots=True)
+class Instants:
+    """Every instant a limit has to look at: n loads x 576 five-minute states of a weekday and a weekend day.
+
+    w, va: drawn, shape (n, 576); extra_va: what a start there adds, (n, 576); alone: which loads count in each
+    not-together combination, shape (k, n), 0 or 1.
+    """
+
+    fed: Sequence[Fed]
+    w: FloatArray
+    va: FloatArray
+    extra_va: FloatArray
+    alone: FloatArray
+
+    def most(self, per_load: FloatArray) -> float:
+        """The largest sum over loads, at any instant and in any combination."""
+        return float((self.alone @ per_load).max()) if len(self.fed) else 0.0
+
+    def hardest_start(self, share: FloatArray) -> tuple[float, str]:
+        """The largest sum of running VA plus one start, and whose start it is. share: of each load, shape (n,)."""
+        if not len(self.fed):
+            return 0.0, ""
+        best, who = 0.0, ""
+        va, extra = self.va * share[:, None], self.extra_va * share[:, None]
+        for alone in self.alone:
+            starts = extra * alone[:, None]
+            total = alone @ va + starts.max(axis=0)
+            at = int(total.argmax())
+            if total[at] > best:
+                best, who = float(total[at]), self.fed[int(starts[:, at].argmax())].load.name
+        return best, who
+
+
+def instants(joined: Joined) -> Instants:
+    """The instants of a plan."""
+    fed = joined.fed
+    w = np.zeros((len(fed), TYPICAL_DAYS.n))
+    extra = np.zeros_like(w)
+    pf = np.ones(len(fed))
+    for i, item in enumerate(fed):
+        w[i], active = states(item.load, item.feed.stance, item.feed.windows)
+        extra[i] = active * item.load.start_extra_va
+        pf[i] = item.load.pf
+    return Instants(fed, w, w / pf[:, None], extra, _combinations(joined))
+
+
+def _combinations(joined: Joined) -> FloatArray:
+    """Each member of each not-together group tried as the one that runs; shape (k, n)."""
+    ids = [item.load.id for item in joined.fed]
+    groups = [[ids.index(m) for m in group if m in ids] for group in joined.plan.not_together]
+    groups = [g for g in groups if len(g) > 1]
+    rows = []
+    for chosen in islice(product(*groups), MOST_COMBINATIONS):
+        row = np.ones(len(ids))
+        for group, runs in zip(groups, chosen, strict=True):
+            row[group] = 0.0
+            row[runs] = 1.0
+        rows.append(row)
+    return np.array(rows) if rows else np.ones((1, len(ids)))
+
+
+def limits(joined: Joined, outage: Outage) -> list[Limit]:
+    """Every limit of a plan in an outage, in the order of the guide. Empty without a station."""
+    if joined.station is None:
+        return []
+    now = instants(joined)
+    return [
+        *_volts(joined, joined.station),
+        *_places(joined),
+        *_place_amps(joined, now),
+        *_together(joined, joined.station, now, outage),
+        *_legs(joined, joined.station, now),
+        *_starts(joined, joined.station, now, outage),
+        *_shared_neutrals(joined, joined.station, now),
+        *_temperature(joined, joined.station, outage),
+    ]
+
+
+def _volts(joined: Joined, station: Station) -> Iterator[Limit]:
+    service = joined.home.service
+    source = joined.source.id if joined.source else None
+    if station.leg_volts != service.volts:
+        yield Limit(
+            id="volts", family="volts", title="Voltage", kind="yes_no", severity="refuse", ok=False, source=source,
+            sentence=f"{station.name} gives {station.leg_volts:g} V and the house runs on {service.volts} V.",
+        )  # fmt: skip
+    both = [item.load.name for item in joined.fed if joined.home.needs_both_legs(item.load)]
+    if both:
+        ok = len(station.legs) == 2 and joined.equipment.kind != "cords"
+        need = f"{', '.join(both)} {'needs' if len(both) == 1 else 'need'} 240 V"
+        why = f"{station.name} gives {station.volts} V" if len(station.legs) < 2 else "single cords give 120 V"
+        yield Limit(
+            id="carry_240", family="carry_240", title="240 V loads", kind="yes_no", severity="refuse", ok=ok,
+            source=source, sentence=f"{need}; {station.name} carries it." if ok else f"{need}; {why}.",
+        )  # fmt: skip
+
+
+def _places(joined: Joined) -> Iterator[Limit]:
+    used, count = joined.places_used(), joined.place_count
+    cords = joined.equipment.kind == "cords"
+    what = "outlets" if cords else "places"
+    needed = max([len(used), *(p for p in used if p > count)])
+    yield Limit(
+        id="places", family="places", title="Outlets" if cords else "Places", used=needed, limit=count,
+        ok=needed <= count, unit=what, counts=True,
+        sentence=f"{needed} of {count} {what} used." if needed <= count
+        else f"It needs {needed} {what}; there are {count}.",
+    )  # fmt: skip
+    if cords:
+        yield from _no_cord_to_a_circuit(joined)
+        return
+    for feed in joined.plan.feeds.values():
+        circuit = joined.home.circuits.get(feed.circuit or "")
+        if circuit is None:
+            yield Limit(
+                id=f"place_kind:{feed.id}", family="place_kind", title="A cord at a switch", kind="yes_no", ok=False,
+                sentence=f"{joined.target_names[feed.id]} hangs on a cord, and a switch feeds circuits.",
+            )  # fmt: skip
+        elif circuit.breaker_a > joined.equipment.place_a:
+            yield Limit(
+                id=f"place_rating:{feed.place}", family="place_rating", title=f"Place {feed.place} rating", unit="A",
+                used=circuit.breaker_a, limit=joined.equipment.place_a, ok=False, counts=True,
+                sentence=f"{circuit.name} has a {circuit.breaker_a:g} A breaker; place {feed.place} is rated "
+                f"{joined.equipment.place_a:g} A.",
+            )  # fmt: skip
+
+
+def _no_cord_to_a_circuit(joined: Joined) -> Iterator[Limit]:
+    """Refused: what is fed from a cord is one appliance, never the wiring behind a receptacle."""
+    names = [joined.home.circuits[f.circuit].name for f in joined.plan.feeds.values() if f.circuit]
+    if names:
+        yield Limit(
+            id="cord_to_circuit", family="cord_to_circuit", title="A cord into the wiring", kind="yes_no",
+            severity="refuse", ok=False,
+            sentence=f"{', '.join(names)}: a circuit cannot be fed by a cord. A cord with two plugs is live at its open "
+            "end and reaches the street; it can kill. A listed switch or interlock does this.",
+        )  # fmt: skip
+
+
+def _amps(now: Instants, *, full_rating: bool) -> FloatArray:
+    """A of each load as its breaker counts it: continuous ones 1.25 times; shape (n, 576)."""
+    factor = [breaker_amps(1.0, 0.0, full_rating=full_rating) if is_continuous(f.load) else 1.0 for f in now.fed]
+    volts = np.array([f.volts for f in now.fed])
+    held: FloatArray = now.va / volts[:, None] * np.array(factor)[:, None]
+    return held
+
+
+def _place_amps(joined: Joined, now: Instants) -> Iterator[Limit]:
+    """Each place's breaker against what hangs on it; with cords, each outlet."""
+    if not now.fed:
+        return
+    european = joined.home.service.volts == 230
+    amps = _amps(now, full_rating=european)
+    cords = joined.equipment.kind == "cords"
+    by_place: dict[int, list[int]] = {}
+    for i, item in enumerate(now.fed):
+        by_place.setdefault(item.feed.place, []).append(i)
+    for place, rows in sorted(by_place.items()):
+        mask = np.zeros(len(now.fed))
+        mask[rows] = 1
+        used = now.most(amps * mask[:, None])
+        first = now.fed[rows[0]]
+        rating = joined.station.outlet_a if cords and joined.station else joined.equipment.place_a
+        if first.circuit is not None:
+            rating = min(rating, first.circuit.breaker_a)
+        if european and cords and any(is_continuous(now.fed[i].load) for i in rows):
+            rating = min(rating, 10.0)  # household sockets beyond two hours
+        name = first.circuit.name if first.circuit else ", ".join(now.fed[i].load.name for i in rows)
+        word = "Outlet" if cords else "Place"
+        yield Limit(
+            id=f"place:{place}", family="place", title=f"{word} {place}: {name}", used=used, limit=rating, unit="A",
+            ok=used <= rating,
+            sentence=f"{word} {place}, {name}: {number_text(used)} of {number_text(rating)} A"
+            f"{'' if european else ', lasting loads counted 1.25 times'}.",
+        )  # fmt: skip
+
+
+def derating(celsius: float, elevation_m: float) -> float:
+    """Share of continuous output left: -2 %/°C above 40 °C and -1 % per 100 m above 1,000 m. Planning default."""
+    heat = max(1 - 0.02 * max(celsius - 40, 0), 0.0)
+    return heat * max(1 - 0.01 * max(elevation_m - 1000, 0) / 100, 0.0)
+
+
+def _together(joined: Joined, station: Station, now: Instants, outage: Outage) -> Iterator[Limit]:
+    source = joined.source
+    part = derating(outage.at(source) if source else 20, joined.home.site.elevation_m)
+    watts, va = now.most(now.w), now.most(now.va)
+    yield Limit(
+        id="together_w", family="together", title="Running together", used=watts, limit=station.continuous_w * part,
+        unit="W", ok=watts <= station.continuous_w * part, source=source.id if source else None,
+        sentence=f"Running together: {number_text(watts)} of {number_text(station.continuous_w * part)} W.",
+    )  # fmt: skip
+    yield Limit(
+        id="together_va", family="together", title="Running together, VA", used=va, limit=station.rated_va * part,
+        unit="VA", ok=va <= station.rated_va * part, source=source.id if source else None,
+        sentence=f"Running together: {number_text(va)} of {number_text(station.rated_va * part)} VA, "
+        "which is what an inverter is limited by.",
+    )  # fmt: skip
+
+
+def _on_leg(now: Instants, leg: Leg) -> FloatArray:
+    """Share of each load that is on a leg; shape (n,). A 240 V load has half its VA, and all its amps, on both."""
+    return np.array([1 / len(f.legs) if leg in f.legs else 0.0 for f in now.fed])
+
+
+def _legs(joined: Joined, station: Station, now: Instants) -> Iterator[Limit]:
+    """Each leg against every link from the inverter to the place; the weakest link speaks."""
+    amps = now.va / station.leg_volts
+    held = _amps(now, full_rating=station.leg_volts == 230) * np.array([len(f.legs) for f in now.fed])[:, None]
+    for leg in station.legs:
+        share = _on_leg(now, leg)[:, None]
+        plain = now.most(amps * share)
+        links = [(f"{station.name}'s inverter", plain, station.leg_a)]
+        if joined.equipment.kind != "cords":
+            breaker = now.most(held * share)
+            if station.inlet_outlet_a:
+                links.append((f"{station.name}'s {station.inlet_outlet_a:g} A outlet", breaker, station.inlet_outlet_a))
+            links.append(("the inlet and its cord", plain, joined.equipment.inlet_a))
+        name, used, limit = max(links, key=lambda link: link[1] / link[2] if link[2] else float("inf"))
+        title = f"Leg {leg}" if len(station.legs) > 1 else "Output current"
+        yield Limit(
+            id=f"leg:{leg}", family="leg", title=title, used=used, limit=limit, unit="A", ok=used <= limit, leg=leg,
+            source=joined.source.id if joined.source else None,
+            sentence=f"{title}: {number_text(used)} of {number_text(limit)} A. The weakest link is {name}.",
+        )  # fmt: skip
+
+
+def _starts(joined: Joined, station: Station, now: Instants, outage: Outage) -> Iterator[Limit]:
+    cold = joined.source is not None and outage.at(joined.source) < 0
+    weak = WEAK_SURGE if cold else 1.0
+    surge, leg_surge = station.surge_va, station.leg_surge_va
+    if not station.surge_counts:
+        surge, leg_surge = station.rated_va, min(leg_surge, station.leg_a * station.leg_volts)
+    total, who = now.hardest_start(np.ones(len(now.fed)))
+    yield _start("start:total", "Hardest start", total, surge * weak, who)
+    worst, worst_limit = total, surge
+    if len(station.legs) > 1:
+        for leg in station.legs:
+            used, starter = now.hardest_start(_on_leg(now, leg))
+            yield _start(f"start:{leg}", f"Hardest start, leg {leg}", used, leg_surge * weak, starter, leg)
+            if used / leg_surge > worst / worst_limit:
+                worst, worst_limit, who = used, leg_surge, starter
+    if joined.plan.floor < LOW_CHARGE and not cold:
+        low = worst_limit * WEAK_SURGE
+        yield Limit(
+            id="start:low", family="start_low", title="Starting when nearly empty", severity="caution", used=worst,
+            limit=low, unit="VA", ok=worst <= low, evidence="default",
+            sentence=f"Below 20 % charge a station starts less: count on {number_text(low)} VA, and {who or 'a start'} "
+            f"asks for {number_text(worst)} VA with the rest running.",
+        )  # fmt: skip
+    everything = float((now.va.max(axis=1) + now.extra_va.max(axis=1)).sum()) if now.fed else 0.0
+    hand = not joined.equipment.automatic
+    yield Limit(
+        id="all_at_once", family="all_at_once", title="All starting at once", used=everything, limit=surge * weak,
+        unit="VA", ok=everything <= surge * weak, severity="caution" if hand else "broken",
+        sentence=f"After a dark spell everything may call at once: {number_text(everything)} VA of "
+        f"{number_text(surge * weak)}."
+        + ("" if everything <= surge * weak else f" Switch on one at a time: {' → '.join(staggered(now))}."),
+    )  # fmt: skip
+
+
+def staggered(now: Instants) -> list[str]:
+    """The order to switch on in: the largest starts first, while little else runs."""
+    order = sorted(now.fed, key=lambda f: -f.load.start_extra_va)
+    return list(dict.fromkeys(f.circuit.name if f.circuit else f.load.name for f in order if f.load.start_extra_va > 0))
+
+
+def _start(ident: str, title: str, used: float, limit: float, who: str, leg: Leg | None = None) -> Limit:
+    starter = f"{who} starting on all the rest" if who else "Nothing starts"
+    return Limit(
+        id=ident, family="start", title=title, used=used, limit=limit, unit="VA", ok=used <= limit, leg=leg,
+        sentence=f"{title}: {number_text(used)} of {number_text(limit)} VA, {starter}.",
+    )  # fmt: skip
+
+
+def _shared_neutrals(joined: Joined, station: Station, now: Instants) -> Iterator[Limit]:
+    """Two circuits on one neutral: a single-phase source adds their currents in it."""
+    fed = {item.circuit.id: item.circuit for item in now.fed if item.circuit}
+    for circuit in fed.values():
+        partner = fed.get(circuit.neutral_partner or "")
+        if partner is None or partner.id < circuit.id:
+            continue
+        a, b = (
+            now.most(now.va / station.leg_volts * np.array([[float(f.circuit is c)] for f in now.fed]))
+            for c in (circuit, partner)
+        )
+        split = len(station.legs) == 2 and _leg_of(now, circuit.id) != _leg_of(now, partner.id)
+        used = neutral_amps(a, b, split_phase=False) if not split else max(a, b)
+        wire = min(circuit.breaker_a, partner.breaker_a)
+        feeder = min(station.outlet_a or station.leg_a, station.leg_a) if not split else 0.0
+        ok = split or feeder <= wire
+        yield Limit(
+            id=f"neutral:{circuit.id}", family="neutral", title=f"Neutral of {circuit.name} and {partner.name}",
+            severity="refuse", used=used, limit=wire, unit="A", ok=ok,
+            sentence=f"{circuit.name} and {partner.name} share a neutral. "
+            + ("They stay on two legs, where their currents cancel in it." if split
+               else f"On one leg their currents add: {number_text(used)} A in a {number_text(wire)} A wire."),
+        )  # fmt: skip
+
+
+def _leg_of(now: Instants, circuit_id: str) -> tuple[Leg, ...]:
+    return next(f.legs for f in now.fed if f.circuit and f.circuit.id == circuit_id)
+
+
+def _temperature(joined: Joined, station: Station, outage: Outage) -> Iterator[Limit]:
+    if joined.source is None:
+        return
+    at = outage.at(joined.source)
+    ok = station.discharge_min_c <= at <= station.discharge_max_c
+    spot = "in the garage" if joined.source.spot == "garage" else "indoors"
+    yield Limit(
+        id="temperature", family="temperature", title="Cold and heat", kind="yes_no", ok=ok, source=joined.source.id,
+        sentence=f"{spot.capitalize()} it is {at:g} °C; {station.name} gives power from {station.discharge_min_c:g} "
+        f"to {station.discharge_max_c:g} °C.",
+    )  # fmt: skip
+
+
+FIT_NOTE = "The arithmetic fits. The wiring has not been inspected; this is not an approval or a permit."

@@ -1,0 +1,192 @@
+"""What one appliance draws: average, rest, run, start, power factor, and its use over the day."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+from functools import lru_cache
+from typing import Annotated, Literal
+
+import numpy as np
+from annotated_types import Interval
+
+from imbuto.core.clock import BoolArray, FloatArray, Grid, Window, inside, share_of_day
+from imbuto.core.errors import InvalidValue
+from imbuto.core.evidence import Evidence, spread_of
+from imbuto.core.units import Count, HourOfDay, Ident, Minutes, Name, Share, Text, VoltAmps, Watts
+
+LoadKind = Literal[
+    "compressor", "pump", "motor", "fan", "heater", "electronics", "corrected", "inverter_driven", "light"
+]
+Purpose = Literal["life", "house", "food", "communications", "comfort", "convenience"]
+UseKind = Literal["always", "cycling", "windows", "tasks"]
+
+PURPOSES: tuple[Purpose, ...] = ("life", "house", "food", "communications", "comfort", "convenience")
+# Starting VA over running VA, and power factor, by kind: planning defaults, overridden by a reading.
+START_FACTOR: dict[LoadKind, float] = {
+    "compressor": 6, "pump": 6, "motor": 6, "fan": 3, "heater": 1,
+    "electronics": 1.5, "corrected": 1.5, "inverter_driven": 1.5, "light": 1,
+}  # fmt: skip
+POWER_FACTOR: dict[LoadKind, float] = {
+    "compressor": 0.65, "pump": 0.65, "motor": 0.65, "fan": 0.65, "heater": 1.0,
+    "electronics": 0.6, "corrected": 0.95, "inverter_driven": 0.95, "light": 0.6,
+}  # fmt: skip
+CATCH_UP = 0.2  # the part of a rested thermostat's energy that it does not make good; planning default
+DUTY_SLACK = 0.05
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Use:
+    """When a load is in use. windows: for kind ``windows``; times and minutes: for kind ``tasks``."""
+
+    kind: UseKind = "always"
+    windows: tuple[Window, ...] = ()
+    times: tuple[HourOfDay, ...] = ()
+    minutes: Minutes = 0
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Load:
+    """One appliance, or ``count`` equal ones; all figures are for one piece.
+
+    average_w: mean W while it is in use (run bursts and pauses together); rest_w: W when not in use;
+    run_w: W while the motor or element is on; start_va: VA at the start, None for the factor by kind;
+    power_factor: W over VA while running, None for the default by kind; spread: relative one sigma of the average.
+    """
+
+    id: Ident
+    name: Name
+    kind: LoadKind = "electronics"
+    circuit: Ident | None = None
+    room: Text = ""
+    both_legs: bool = False
+    average_w: Watts
+    rest_w: Watts = 0
+    run_w: Watts
+    start_va: VoltAmps | None = None
+    power_factor: Annotated[float, Interval(gt=0, le=1)] | None = None
+    use: Use = field(default_factory=Use)
+    count: Annotated[Count, Interval(ge=1)] = 1
+    evidence: Evidence = "guess"
+    spread: Annotated[float, Interval(ge=0, le=3)] | None = None
+    purpose: Purpose = "convenience"
+    thermostatic: bool = False
+    turns_ok: bool = False
+    must_not_blink: bool = False
+    note: Text = ""
+
+    @property
+    def pf(self) -> float:
+        """Power factor while running."""
+        return self.power_factor if self.power_factor is not None else POWER_FACTOR[self.kind]
+
+    @property
+    def run_va(self) -> float:
+        """Running VA of all pieces."""
+        return self.count * self.run_w / self.pf
+
+    @property
+    def start_extra_va(self) -> float:
+        """What one piece's start adds on top of all pieces running, VA; never negative."""
+        one = self.run_w / self.pf
+        start = self.start_va if self.start_va is not None else one * START_FACTOR[self.kind]
+        return max(start - one, 0.0)
+
+    @property
+    def relative_spread(self) -> float:
+        """Relative one sigma of the average."""
+        return spread_of(self.evidence, plain_heater=self.kind == "heater", stated=self.spread)
+
+
+def duty(average_w: float, run_w: float, rest_w: float) -> float:
+    """Share of the time a cycling load runs, 0 to 1: (average - rest) / (run - rest).
+
+    Raises InvalidValue outside -0.05 to 1.05, or when run and rest are equal and the average is not.
+    """
+    if run_w == rest_w:
+        if abs(average_w - run_w) > max(1.0, 0.05 * run_w):
+            raise InvalidValue(
+                "average_w", average_w, f"running and resting are both {run_w:g} W, so the average is too"
+            )
+        return 1.0
+    d = (average_w - rest_w) / (run_w - rest_w)
+    if d > 1 + DUTY_SLACK:
+        raise InvalidValue("average_w", average_w, f"an average cannot exceed the {run_w:g} W it draws running")
+    if d < -DUTY_SLACK:
+        raise InvalidValue("average_w", average_w, f"an average cannot be below the {rest_w:g} W it draws at rest")
+    return min(max(d, 0.0), 1.0)
+
+
+def check_load(load: Load) -> None:
+    """Raise InvalidValue where a load's figures contradict each other."""
+    try:
+        duty(load.average_w, load.run_w, load.rest_w if load.rest_w <= load.average_w else min(load.rest_w, load.run_w))
+    except InvalidValue as error:
+        raise InvalidValue(f"{load.name}, average watts", load.average_w, error.rule) from None
+    if load.rest_w > load.run_w:
+        raise InvalidValue(
+            f"{load.name}, resting watts", load.rest_w, f"it cannot rest at more than the {load.run_w:g} W it runs at"
+        )
+    if load.use.kind == "windows" and not load.use.windows:
+        raise InvalidValue(f"{load.name}, use", "windows", "name at least one window of the day")
+    if load.use.kind == "tasks" and (not load.use.times or load.use.minutes <= 0):
+        raise InvalidValue(f"{load.name}, use", "tasks", "give the hours of the day and the minutes each time")
+
+
+def turns_average_w(average_w: float, run_w: float, share: Share, *, thermostatic: bool) -> float:
+    """Average W of a load that takes turns at a share of the time.
+
+    A thermostat catches up: average x (1 - 0.2 x (1 - share)), at most run x share. Anything else: average x share.
+    """
+    if not thermostatic:
+        return average_w * share
+    return min(average_w * (1 - CATCH_UP * (1 - share)), run_w * share)
+
+
+def use_watts(load: Load, steps: Grid) -> FloatArray:
+    """Mean W of all pieces in each step, fed all the time; shape (n,)."""
+    return load.count * (load.rest_w + (load.average_w - load.rest_w) * in_use(load.use, steps))
+
+
+def in_use(use: Use, steps: Grid) -> FloatArray:
+    """The share of each step that the load is in use, 0 to 1; shape (n,)."""
+    if use.kind in ("always", "cycling"):
+        return np.ones(steps.n)
+    if use.kind == "windows":
+        return inside(use.windows, steps.hour, steps.weekend).astype(float)
+    share = np.zeros(steps.n)
+    half, length = steps.step_h / 2, use.minutes / 60
+    for start in use.times:
+        since = (steps.hour - start + half) % 24  # hours from the task's start to the step's end
+        overlap = np.minimum(since, length) - np.minimum(np.maximum(since - steps.step_h, 0), length)
+        share += overlap / steps.step_h
+    return np.minimum(share, 1.0)
+
+
+def may_run(load: Load, steps: Grid) -> BoolArray:
+    """When the load may be running at all, for limits. A task may be done at any hour; shape (n,)."""
+    if load.use.kind == "windows" and load.rest_w <= 0:
+        return inside(load.use.windows, steps.hour, steps.weekend)
+    return np.ones(steps.n, dtype=bool)
+
+
+@lru_cache(maxsize=4096)
+def mean_w(load: Load) -> float:
+    """Average W over a whole average week, all pieces."""
+    if load.use.kind == "tasks":
+        share = min(len(load.use.times) * load.use.minutes / 1440, 1.0)
+    elif load.use.kind == "windows":
+        share = share_of_day(load.use.windows)
+    else:
+        share = 1.0
+    return load.count * (load.rest_w + (load.average_w - load.rest_w) * share)
+
+
+def is_continuous(load: Load) -> bool:
+    """Whether it may run three hours or more at a stretch, as the 1.25 breaker rule counts it."""
+    if load.use.kind == "tasks":
+        return load.use.minutes >= 180
+    if load.use.kind == "windows":
+        return any(w.length_h >= 3 for w in load.use.windows)
+    if load.use.kind == "cycling" and load.run_w > load.rest_w:
+        return (load.average_w - load.rest_w) / (load.run_w - load.rest_w) >= 0.8  # long unbroken runs only
+    return True

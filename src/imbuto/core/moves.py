@@ -1,0 +1,232 @@
+"""Changes to a plan that Imbuto can try by itself: to widen the neck, or to clear a broken limit."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import dataclass, replace
+from decimal import Decimal
+from itertools import combinations
+
+from imbuto.core.circuits import Leg
+from imbuto.core.equipment import Catalogue, Station
+from imbuto.core.joining import Fed, Joined, feed_name
+from imbuto.core.loads import PURPOSES, mean_w
+from imbuto.core.plan import Feed, Plan, Source, places_of
+
+TRIED_SHARE = 0.5  # what takes turns gets half the time; planning default
+LARGE_TASK_W = 500.0
+
+
+@dataclass(frozen=True, slots=True)
+class Move:
+    """A changed plan. family: at most one of each is shown at a glance; harm: what is given up, 0 for nothing;
+    price: what it costs more, None when nothing is bought."""
+
+    id: str
+    family: str
+    label: str
+    plan: Plan
+    harm: float = 0.0
+    price: Decimal | None = None
+
+
+def _give_up(item: Fed) -> float:
+    """How much it hurts to lose a load: most for life and health."""
+    return 1.0 + len(PURPOSES) - PURPOSES.index(item.load.purpose)
+
+
+def _by_feed(joined: Joined) -> dict[str, list[Fed]]:
+    found: dict[str, list[Fed]] = {feed_id: [] for feed_id in joined.plan.feeds}
+    for item in joined.fed:
+        found[item.feed.id].append(item)
+    return found
+
+
+def _with_source(plan: Plan, source: Source) -> Plan:
+    return replace(plan, sources=plan.sources | {source.id: source})
+
+
+def _with_feed(plan: Plan, *feeds: Feed) -> Plan:
+    return replace(plan, feeds=plan.feeds | {f.id: f for f in feeds})
+
+
+def _without_feed(plan: Plan, feed_id: str) -> Plan:
+    return replace(plan, feeds={k: f for k, f in plan.feeds.items() if k != feed_id})
+
+
+def widening_moves(joined: Joined, catalogue: Catalogue) -> Iterator[Move]:
+    """Every move that may lengthen the hours."""
+    yield from _one_more_module(joined)
+    yield from _next_station(joined, catalogue)
+    yield from _rests(joined)
+    yield from _unplugs(joined, riders_only=True)
+
+
+def fixing_moves(joined: Joined, catalogue: Catalogue, families: set[str]) -> Iterator[Move]:
+    """Every move that may clear a broken limit of these families."""
+    if families & {"leg", "start", "neutral"}:
+        yield from _other_leg(joined)
+    if families & {"leg", "start", "together", "place", "all_at_once"}:
+        yield from _not_together(joined)
+        yield from _unplugs(joined, riders_only=False)
+    if families & {"volts", "carry_240"}:
+        yield from _right_volts(joined, catalogue)
+    elif (
+        families - {"places", "place", "place_rating", "place_kind", "temperature"} or joined.equipment.kind == "cords"
+    ):
+        yield from _larger_stations(joined, catalogue)
+    if "places" in families:
+        yield from _larger_switch(joined, catalogue)
+    if families & {"temperature", "start"} and joined.source and joined.source.spot != "indoors":
+        yield Move(
+            "indoors",
+            "spot",
+            "bring the station indoors",
+            _with_source(joined.plan, replace(joined.source, spot="indoors")),
+            0.05,
+        )
+    yield from _leave_offs(joined)
+
+
+def _one_more_module(joined: Joined) -> Iterator[Move]:
+    source, station = joined.source, joined.station
+    if source and station and source.modules < station.max_modules:
+        more = replace(source, modules=source.modules + 1)
+        label = f"one more {station.module_name or 'module'}"
+        yield Move("module", "store", label, _with_source(joined.plan, more), price=station.module_price)
+
+
+def _swap_station(joined: Joined, station: Station, family: str) -> Iterator[Move]:
+    source, old = joined.source, joined.station
+    if source is None or old is None:
+        return
+    modules = min(source.modules, station.max_modules)
+    price = (station.price + modules * station.module_price) - (old.price + source.modules * old.module_price)
+    new = replace(source, station=station.id, modules=modules)
+    yield Move(
+        f"station:{station.id}",
+        family,
+        f"{station.name} instead of {old.name}",
+        _with_source(joined.plan, new),
+        price=price,
+    )
+
+
+def _suited(joined: Joined, catalogue: Catalogue) -> list[Station]:
+    """Stations of the house's own voltage, by size."""
+    volts = joined.home.service.volts
+    return sorted((s for s in catalogue.stations.values() if s.leg_volts == volts), key=lambda s: (s.nominal_wh, s.id))
+
+
+def _next_station(joined: Joined, catalogue: Catalogue) -> Iterator[Move]:
+    old = joined.station
+    bigger = [
+        s for s in _suited(joined, catalogue) if old and s.nominal_wh > old.nominal_wh and len(s.legs) >= len(old.legs)
+    ]
+    if bigger:
+        yield from _swap_station(joined, bigger[0], "station")
+
+
+def _larger_stations(joined: Joined, catalogue: Catalogue) -> Iterator[Move]:
+    old = joined.station
+    for station in _suited(joined, catalogue):
+        if old and station.continuous_w > old.continuous_w:
+            yield from _swap_station(joined, station, "station")
+
+
+def _right_volts(joined: Joined, catalogue: Catalogue) -> Iterator[Move]:
+    for station in _suited(joined, catalogue):
+        if station.id != (joined.station.id if joined.station else ""):
+            yield from _swap_station(joined, station, "station")
+
+
+def _larger_switch(joined: Joined, catalogue: Catalogue) -> Iterator[Move]:
+    for other in sorted(catalogue.transfer.values(), key=lambda t: (t.places, t.id)):
+        if other.kind == joined.equipment.kind and other.places > joined.equipment.places:
+            price = other.price - joined.equipment.price
+            yield Move(
+                f"switch:{other.id}",
+                "switch",
+                f"the {other.name.lower()}",
+                replace(joined.plan, transfer=other.id),
+                price=price,
+            )
+
+
+def _rests(joined: Joined) -> Iterator[Move]:
+    """What keeps on takes turns, where the user says turns will do; what takes turns rests altogether."""
+    for feed_id, items in _by_feed(joined).items():
+        feed = joined.plan.feeds[feed_id]
+        if (
+            not items
+            or not all(i.load.turns_ok or i.rides_along for i in items)
+            or not any(i.load.turns_ok for i in items)
+        ):
+            continue
+        name = feed_name(joined.home, feed)
+        if feed.stance == "keep_on":
+            turned = replace(feed, stance="turns", windows=(), share=TRIED_SHARE)
+            yield Move(f"turns:{feed_id}", f"rest:{feed_id}", f"{name} in turns", _with_feed(joined.plan, turned), 1)
+        else:
+            yield Move(f"rest:{feed_id}", f"rest:{feed_id}", f"rest {name}", _without_feed(joined.plan, feed_id), 2)
+
+
+def _unplugs(joined: Joined, *, riders_only: bool) -> Iterator[Move]:
+    for item in joined.fed:
+        if item.load.purpose == "life" or not (item.rides_along or not riders_only):
+            continue
+        choices = joined.plan.load_choices | {item.load.id: "unplugged"}
+        harm = 0.5 if item.rides_along else _give_up(item)
+        label = f"unplug {item.load.name}"
+        yield Move(
+            f"unplug:{item.load.id}", f"unplug:{item.load.id}", label, replace(joined.plan, load_choices=choices), harm
+        )
+
+
+def _not_together(joined: Joined) -> Iterator[Move]:
+    """Two large short tasks that need not run at once; the heaviest few are tried."""
+    large = [i for i in joined.fed if i.load.use.kind == "tasks" and i.load.run_w >= LARGE_TASK_W]
+    large = sorted(large, key=lambda i: (-i.load.run_va, i.load.id))[:5]
+    grouped = {frozenset(pair) for group in joined.plan.not_together for pair in combinations(group, 2)}
+    for a, b in combinations(large, 2):
+        if frozenset((a.load.id, b.load.id)) in grouped:
+            continue
+        groups = (*joined.plan.not_together, (a.load.id, b.load.id))
+        label = f"{a.load.name} never with {b.load.name}"
+        yield Move(f"apart:{a.load.id}:{b.load.id}", "apart", label, replace(joined.plan, not_together=groups), 0.4)
+
+
+def _other_leg(joined: Joined) -> Iterator[Move]:
+    """A circuit to a free place on the other leg, or two circuits changing places."""
+    if joined.station is None or len(joined.station.legs) < 2 or joined.equipment.kind == "cords":
+        return
+    plan, equipment = joined.plan, joined.equipment
+    single = [f for f in plan.feeds.values() if f.circuit and len(places_of(f, joined.home)) == 1]
+    free = [p for p in range(1, equipment.places + 1) if p not in joined.places_used()]
+    for feed in single:
+        leg = equipment.leg_of_place(feed.place)
+        name = feed_name(joined.home, feed)
+        spot = next((p for p in free if equipment.leg_of_place(p) != leg), None)
+        if spot is not None:
+            label = f"{name} to leg {other(leg)}, place {spot}"
+            yield Move(f"leg:{feed.id}", "leg", label, _with_feed(plan, replace(feed, place=spot)), 0.1)
+    for a, b in combinations(single, 2):
+        if equipment.leg_of_place(a.place) != equipment.leg_of_place(b.place):
+            label = f"swap {feed_name(joined.home, a)} and {feed_name(joined.home, b)}"
+            swapped = _with_feed(plan, replace(a, place=b.place), replace(b, place=a.place))
+            yield Move(f"swap:{a.id}:{b.id}", "leg", label, swapped, 0.2)
+
+
+def other(leg: Leg) -> Leg:
+    """The other leg of a split-phase pair."""
+    return "B" if leg == "A" else "A"
+
+
+def _leave_offs(joined: Joined) -> Iterator[Move]:
+    for feed_id, items in _by_feed(joined).items():
+        if any(i.load.purpose == "life" for i in items):
+            continue
+        harm = max((_give_up(i) for i in items), default=0.0) + 0.5
+        harm += sum(mean_w(i.load) for i in items) * 1e-6
+        label = f"leave {feed_name(joined.home, joined.plan.feeds[feed_id])} off"
+        yield Move(f"off:{feed_id}", f"off:{feed_id}", label, _without_feed(joined.plan, feed_id), harm)

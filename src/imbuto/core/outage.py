@@ -1,0 +1,46 @@
+"""The Outage: a case to survive."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from datetime import datetime
+from typing import Literal
+
+from imbuto.core.errors import InvalidValue
+from imbuto.core.plan import Source
+from imbuto.core.units import Celsius, Fraction, Hours, Ident, Name, Text
+
+Weather = Literal["clear", "broken", "overcast", "storm", "smoke"]
+MAX_SIMULATED_H = 336.0
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Outage:
+    """A case to survive. start: local wall-clock time in the home's zone; start_charge: 0 to 1."""
+
+    id: Ident
+    name: Name
+    start: datetime
+    hours: Hours
+    goal_hours: Hours
+    start_charge: Fraction = 1.0
+    indoors_c: Celsius = 20.0
+    garage_c: Celsius = 12.0
+    outdoors_c: Celsius = 10.0
+    weather: Weather = "overcast"
+    note: Text = ""
+
+    @property
+    def simulated_h(self) -> float:
+        """How far a run looks, with the grid kept away: max(2 x outage, goal + 24 h), at most 14 days."""
+        return min(max(2 * self.hours, self.goal_hours + 24), MAX_SIMULATED_H)
+
+    def at(self, source: Source) -> float:
+        """°C where the source stands."""
+        return self.garage_c if source.spot == "garage" else self.indoors_c
+
+
+def check_outage(outage: Outage) -> None:
+    """Raise InvalidValue where the start carries a zone of its own."""
+    if outage.start.tzinfo is not None:
+        raise InvalidValue(f"{outage.name}, start", outage.start.isoformat(), "give the local time, without a zone")

@@ -1,0 +1,144 @@
+"""The Plan: what is decided. Feeds alone say what is fed, from where and when, with a panel or without one."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+from typing import Annotated, Literal
+
+from annotated_types import Interval
+
+from imbuto.core.clock import Window
+from imbuto.core.equipment import Catalogue
+from imbuto.core.errors import InvalidValue, UnknownReference
+from imbuto.core.home import Home
+from imbuto.core.units import Fraction, Ident, Name, Share, Text
+
+Stance = Literal["keep_on", "turns"]
+Spot = Literal["indoors", "garage"]
+Status = Literal["draft", "intended", "built"]
+LoadChoice = Literal["unplugged", "wanted"]
+LossSchool = Literal["percent_and_idle", "one_efficiency"]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Source:
+    """One station with its modules. deliverable: real over label capacity; health: what age has left of it."""
+
+    id: Ident
+    station: Ident
+    modules: Annotated[int, Interval(ge=0, le=20)] = 0
+    spot: Spot = "indoors"
+    deliverable: Annotated[float, Interval(gt=0, le=1)] = 0.97
+    health: Annotated[float, Interval(gt=0, le=1)] = 1.0
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Feed:
+    """One thing fed: a circuit or a single load, in a place of the switch or an outlet of the station.
+
+    windows: when it has its turn, by the clock; share: the share of the time it has, where there are no windows.
+    """
+
+    id: Ident
+    source: Ident = "main"
+    circuit: Ident | None = None
+    load: Ident | None = None
+    place: Annotated[int, Interval(ge=1, le=200)] = 1
+    stance: Stance = "keep_on"
+    windows: tuple[Window, ...] = ()
+    share: Share = 0.5
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Plan:
+    """A home's decisions. sources and feeds are keyed by id; load_choices by load id; reasons by circuit id."""
+
+    id: Ident
+    name: Name
+    status: Status = "draft"
+    based_on: Ident | None = None
+    transfer: Ident = "cords"
+    sources: dict[str, Source] = field(default_factory=dict)
+    feeds: dict[str, Feed] = field(default_factory=dict)
+    load_choices: dict[str, LoadChoice] = field(default_factory=dict)
+    not_together: tuple[tuple[Ident, ...], ...] = ()
+    floor: Annotated[Fraction, Interval(le=0.9)] = 0.10
+    losses: LossSchool = "percent_and_idle"
+    reasons: dict[str, Text] = field(default_factory=dict)
+    note: Text = ""
+
+    @property
+    def source(self) -> Source | None:
+        """The plan's station, where one is chosen."""
+        return next(iter(self.sources.values()), None)
+
+
+def check_plan(plan: Plan, home: Home, catalogue: Catalogue) -> None:
+    """Raise InvalidValue or UnknownReference where a plan points at nothing or says two things at once."""
+    where = plan.name
+    if plan.transfer not in catalogue.transfer:
+        raise UnknownReference(f"{where}, transfer equipment", plan.transfer, "the catalogue has no such entry")
+    if len(plan.sources) > 1:
+        raise InvalidValue(f"{where}, sources", len(plan.sources), "a plan has one station in this version")
+    for key, source in plan.sources.items():
+        _check_source(f"{where}, source", key, source, catalogue)
+    fed: dict[tuple[str, str], str] = {}
+    places: dict[int, str] = {}
+    for key, feed in plan.feeds.items():
+        if key != feed.id:
+            raise InvalidValue(f"{where}, feeds/{key}/id", feed.id, f"it stands under “{key}”, and the two must agree")
+        if plan.sources and feed.source not in plan.sources:
+            raise UnknownReference(f"{where}, feed {key}, source", feed.source, "the plan has no such source")
+        target = _target(where, feed, home)
+        if target in fed:
+            raise InvalidValue(f"{where}, feeds", target[1], "it is fed twice; a load can hang on one source only")
+        fed[target] = key
+        _check_place(where, feed, home, plan, places)
+    for kind, ident in fed:
+        if kind == "load" and ("circuit", home.loads[ident].circuit or "") in fed:
+            raise InvalidValue(
+                f"{where}, feeds", home.loads[ident].name, "its circuit is fed already; feed one of the two"
+            )
+    for choice in [*plan.load_choices, *(m for group in plan.not_together for m in group)]:
+        if choice not in home.loads:
+            raise UnknownReference(f"{where}, load", choice, "the home has no load of that id")
+
+
+def _check_source(where: str, key: str, source: Source, catalogue: Catalogue) -> None:
+    if key != source.id:
+        raise InvalidValue(f"{where}/{key}/id", source.id, f"it stands under “{key}”, and the two must agree")
+    station = catalogue.stations.get(source.station)
+    if station is None:
+        raise UnknownReference(f"{where}, station", source.station, "the catalogue has no such entry")
+    if source.modules > station.max_modules:
+        raise InvalidValue(f"{where}, modules", source.modules, f"{station.name} takes at most {station.max_modules}")
+
+
+def _target(where: str, feed: Feed, home: Home) -> tuple[str, str]:
+    if (feed.circuit is None) == (feed.load is None):
+        raise InvalidValue(f"{where}, feed {feed.id}", feed.circuit, "a feed goes to one circuit or to one load")
+    if feed.circuit is not None:
+        if feed.circuit not in home.circuits:
+            raise UnknownReference(f"{where}, feed {feed.id}, circuit", feed.circuit, "the home has no such circuit")
+        return "circuit", feed.circuit
+    assert feed.load is not None
+    if feed.load not in home.loads:
+        raise UnknownReference(f"{where}, feed {feed.id}, load", feed.load, "the home has no such load")
+    return "load", feed.load
+
+
+def places_of(feed: Feed, home: Home) -> tuple[int, ...]:
+    """The places a feed takes: two side by side for a 240 V circuit."""
+    circuit = home.circuits.get(feed.circuit or "")
+    two = circuit is not None and circuit.poles == 2 and home.service.legs == 2
+    return (feed.place, feed.place + 1) if two else (feed.place,)
+
+
+def _check_place(where: str, feed: Feed, home: Home, plan: Plan, places: dict[int, str]) -> None:
+    """One circuit a place. Cords may share an outlet through a strip."""
+    if feed.circuit is None:
+        return
+    for place in places_of(feed, home):
+        if place in places:
+            raise InvalidValue(f"{where}, place", place, f"{home.circuits[places[place]].name} is in it already")
+        places[place] = feed.circuit

@@ -1,0 +1,100 @@
+"""Home x Plan x Outage → Run: one simulated outage with its hours."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from imbuto.core.balance import Store, Trace, balance, capacity_factor
+from imbuto.core.clock import FloatArray, Grid, grid
+from imbuto.core.equipment import Station
+from imbuto.core.joining import Joined
+from imbuto.core.outage import Outage
+from imbuto.core.plan import Plan, Source
+
+ONE_EFFICIENCY = 0.85  # the school of one system efficiency, idle inside it; planning default
+
+
+@dataclass(frozen=True, slots=True)
+class Run:
+    """One simulated outage.
+
+    load_w: mean AC W asked for in each step, shape (n,); average_w: over the outage's own length;
+    hours: to the first dark, None when still on at the end of the simulation.
+    """
+
+    joined: Joined
+    outage: Outage
+    store: Store
+    steps: Grid
+    load_w: FloatArray
+    trace: Trace
+    average_w: float
+
+    @property
+    def hours(self) -> float | None:
+        """To the first dark; None: still on at the end."""
+        return self.trace.first_dark_h
+
+    @property
+    def at_least_h(self) -> float:
+        """Hours, with a run that never goes dark counted as long as it was simulated."""
+        return self.steps.hours if self.hours is None else self.hours
+
+    @property
+    def usable_wh(self) -> float:
+        """From the start charge to the floor."""
+        return self.store.usable_wh(self.outage.start_charge)
+
+    @property
+    def paper_hours(self) -> float | None:
+        """The hand check: usable / (average / efficiency + idle); None when nothing draws."""
+        draw = self.store.draw_w(self.average_w)
+        return self.usable_wh / draw if draw > 0 else None
+
+    @property
+    def served_wh(self) -> float:
+        """AC energy delivered over the outage's own length."""
+        return _within(self.trace.served_wh, self.outage.hours, self.steps.step_h)
+
+    @property
+    def asked_wh(self) -> float:
+        """AC energy asked for over the outage's own length."""
+        return self.average_w * self.outage.hours
+
+
+def _within(per_step: list[float], hours: float, step_h: float) -> float:
+    """The sum over the first hours, the last step in part."""
+    whole = int(hours / step_h + 1e-9)
+    part = hours / step_h - whole
+    rest = part * per_step[whole] if part > 1e-9 and whole < len(per_step) else 0.0
+    return sum(per_step[:whole]) + rest
+
+
+def store_of(plan: Plan, source: Source, station: Station, outage: Outage) -> Store:
+    """The plan's station and modules as the balance sees them in an outage."""
+    one = plan.losses == "one_efficiency"
+    return Store(
+        nominal_wh=station.nominal_wh + source.modules * station.module_wh,
+        deliverable=source.deliverable,
+        health=source.health,
+        cold=capacity_factor(outage.at(source)),
+        floor=plan.floor,
+        efficiency=ONE_EFFICIENCY if one else station.efficiency,
+        idle_w=0.0 if one else station.idle_w + source.modules * station.module_draw_w,
+        restarts_itself=station.restart == "by_itself",
+    )
+
+
+def simulate(joined: Joined, outage: Outage, *, scale: float = 1.0, hours_only: bool = False) -> Run:
+    """Run a plan with a station through an outage.
+
+    scale: all loads times this, for the band; hours_only: stop at the first dark (served_wh is then short).
+    """
+    if joined.source is None or joined.station is None:
+        raise ValueError("a plan without a station has no run")
+    steps = grid(outage.start, joined.home.site.time_zone, outage.simulated_h)
+    load_w = joined.watts(steps) * scale
+    store = store_of(joined.plan, joined.source, joined.station, outage)
+    trace = balance(store, outage.start_charge, load_w.tolist(), steps.step_h, stop_when_dark=hours_only)
+    average = _within(load_w.tolist(), outage.hours, steps.step_h) * steps.step_h / outage.hours
+    return Run(joined, outage, store, steps, load_w, trace, average)

@@ -1,0 +1,93 @@
+"""The verdict on one plan in one outage: everything the bar at the bottom says."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+from typing import Literal
+
+from imbuto.core.band import Band, Measure, band, meter_next
+from imbuto.core.clock import grid
+from imbuto.core.equipment import DEFAULT_EFFICIENCY, DEFAULT_IDLE_W, Catalogue
+from imbuto.core.home import Home
+from imbuto.core.joining import Joined, joined
+from imbuto.core.limits import Limit, limits
+from imbuto.core.necks import Neck, Promise, fixes, neck, violations, widenings
+from imbuto.core.outage import Outage
+from imbuto.core.paper import inverse
+from imbuto.core.plan import Plan
+from imbuto.core.run import Run, simulate
+
+State = Literal[
+    "no_loads", "nothing_chosen", "no_station", "refused", "carry_240", "trips", "misfit", "too_cold", "runs"
+]
+DELIVERABLE = 0.97  # label to real; planning default
+
+
+@dataclass(frozen=True, slots=True)
+class Verdict:
+    """run, band, neck: None where there is no station or nothing fed; needs_wh: the inverse, without a station."""
+
+    joined: Joined
+    outage: Outage
+    state: State
+    average_w: float
+    run: Run | None = None
+    band: Band | None = None
+    neck: Neck | None = None
+    limits: list[Limit] = field(default_factory=list)
+    widenings: list[Promise] = field(default_factory=list)
+    fixes: list[Promise] = field(default_factory=list)
+    measures: list[Measure] = field(default_factory=list)
+    needs_wh: float | None = None
+
+    @property
+    def fits(self) -> bool:
+        """Whether every limit holds."""
+        return self.run is not None and not violations(self.limits)
+
+    @property
+    def solved_hours(self) -> float | None:
+        """With limits broken: the hours the best clearing fix gives; None when none clears, or it never goes dark."""
+        return next((p.hours for p in self.fixes if p.clears), None)
+
+
+def judge(home: Home, plan: Plan, outage: Outage, catalogue: Catalogue, *, with_moves: bool = True) -> Verdict:
+    """Judge a checked plan. with_moves: False skips widenings and fixes, where only hours and limits are wanted."""
+    now = joined(home, plan, catalogue)
+    if not home.loads:
+        return Verdict(now, outage, "no_loads", 0.0)
+    if now.station is None or not now.fed:
+        return _without_run(now, outage)
+    found = limits(now, outage)
+    run = simulate(now, outage)
+    spread = band(run)
+    bad = violations(found)
+    return Verdict(
+        now, outage, _state(bad), run.average_w, run, spread, neck(found, run, spread), found,
+        widenings(run, catalogue) if with_moves and not bad else [],
+        fixes(now, outage, found, catalogue) if with_moves and bad else [],
+        meter_next(run) if with_moves else [],
+    )  # fmt: skip
+
+
+def _without_run(now: Joined, outage: Outage) -> Verdict:
+    steps = grid(outage.start, now.home.site.time_zone, outage.hours)
+    average = float(now.watts(steps).mean())
+    if not now.fed:
+        return Verdict(now, outage, "nothing_chosen", average, limits=limits(now, outage))
+    need = inverse(
+        average, outage.goal_hours, efficiency=DEFAULT_EFFICIENCY, idle_w=DEFAULT_IDLE_W,
+        deliverable=DELIVERABLE, floor=now.plan.floor,
+    )  # fmt: skip
+    return Verdict(now, outage, "no_station", average, needs_wh=need)
+
+
+def _state(bad: list[Limit]) -> State:
+    if not bad:
+        return "runs"
+    worst = bad[0]
+    if worst.severity == "refuse":
+        return "carry_240" if worst.family == "carry_240" else "refused"
+    if worst.family in ("places", "place_rating", "place_kind"):
+        return "misfit"
+    return "too_cold" if worst.family == "temperature" else "trips"

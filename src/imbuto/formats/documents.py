@@ -1,0 +1,117 @@
+"""Documents between JSON and the core's dataclasses: one model for API, plan file and schema."""
+
+from __future__ import annotations
+
+from typing import Any, Generic, TypeVar
+
+from pydantic import TypeAdapter, ValidationError
+from pydantic_core import ErrorDetails
+
+from imbuto.core.equipment import Catalogue
+from imbuto.core.errors import InvalidValue
+from imbuto.core.home import Home
+from imbuto.core.outage import Outage
+from imbuto.core.plan import Plan
+from imbuto.formats import strict_json
+
+T = TypeVar("T")
+Json = dict[str, Any]
+
+# How a field is called in a sentence, and its unit.
+WORDS = {
+    "average_w": ("average watts", "W"), "run_w": ("running watts", "W"), "rest_w": ("resting watts", "W"),
+    "start_va": ("starting VA", "VA"), "power_factor": ("power factor", ""), "breaker_a": ("breaker", "A"),
+    "volts": ("volts", "V"), "hours": ("length", "h"), "goal_hours": ("goal", "h"),
+    "start_charge": ("start charge", ""),
+    "slots": ("slots", ""), "floor": ("floor", ""), "modules": ("modules", ""), "minutes": ("minutes", "min"),
+    "contracted_w": ("contracted power", "W"), "main_a": ("main breaker", "A"), "indoors_c": ("indoors", "°C"),
+    "garage_c": ("garage", "°C"), "outdoors_c": ("outdoors", "°C"), "time_zone": ("time zone", ""),
+}  # fmt: skip
+
+
+class Adapter(Generic[T]):
+    """Reads and writes one kind of document."""
+
+    def __init__(self, kind: type[T]) -> None:
+        self.inner: TypeAdapter[T] = TypeAdapter(kind)
+
+    def read(self, raw: Any, where: str = "") -> T:
+        """The dataclass of a JSON document; unknown keys are passed over. Raises InvalidValue."""
+        try:
+            return self.inner.validate_json(strict_json.dump(raw), strict=True)
+        except ValidationError as error:
+            raise _translated(error.errors()[0], raw, where) from None
+
+    def write(self, document: T) -> Any:
+        """The JSON document of a dataclass, every field present."""
+        return self.inner.dump_python(document, mode="json")
+
+    def complete(self, raw: Json, where: str = "") -> tuple[T, Json]:
+        """The dataclass, and the document with its defaults written out and its unknown keys kept."""
+        document = self.read(raw, where)
+        return document, merged(raw, self.write(document))
+
+
+HOME: Adapter[Home] = Adapter(Home)
+PLAN: Adapter[Plan] = Adapter(Plan)
+OUTAGE: Adapter[Outage] = Adapter(Outage)
+CATALOGUE: Adapter[Catalogue] = Adapter(Catalogue)
+
+
+def merged(raw: Any, known: Any) -> Any:
+    """``known`` with what only ``raw`` has added, at every depth."""
+    if isinstance(raw, dict) and isinstance(known, dict):
+        return known | {k: v for k, v in raw.items() if k not in known} | {
+            k: merged(raw[k], known[k]) for k in known if k in raw
+        }  # fmt: skip
+    if isinstance(raw, list) and isinstance(known, list) and len(raw) == len(known):
+        return [merged(r, k) for r, k in zip(raw, known, strict=True)]
+    return known
+
+
+def _translated(detail: ErrorDetails, raw: Any, where: str) -> InvalidValue:
+    loc = [str(part) for part in detail["loc"]]
+    field, unit = _field(loc, raw, where)
+    value = "nothing" if detail["type"] == "missing" else detail["input"]
+    value = "a group of values" if isinstance(value, dict) else "a list" if isinstance(value, list) else value
+    return InvalidValue(field, value, _rule(detail, unit))
+
+
+def _field(loc: list[str], raw: Any, where: str) -> tuple[str, str]:
+    """A path as a person reads it: names instead of ids, words instead of field names."""
+    parts = [where] if where else []
+    unit = ""
+    for key in loc:
+        raw = raw.get(key) if isinstance(raw, dict) else None
+        if isinstance(raw, dict) and isinstance(raw.get("name"), str) and raw["name"]:
+            parts = [raw["name"]]
+        else:
+            word, unit = WORDS.get(key, (key, ""))
+            parts.append(word)
+    return ", ".join(p for p in parts if p not in ("loads", "circuits", "feeds", "function-wrap")), unit
+
+
+def _rule(detail: ErrorDetails, unit: str) -> str:
+    ctx = detail.get("ctx", {})
+    tail = f" {unit}" if unit else ""
+    template = RULES.get(detail["type"])
+    if template is None:
+        return detail["msg"][:1].lower() + detail["msg"][1:]
+    return template.format(tail=tail, **ctx)
+
+
+RULES = {
+    "greater_than_equal": "at least {ge:,g}{tail} is possible",
+    "greater_than": "more than {gt:,g}{tail} is wanted",
+    "less_than_equal": "at most {le:,g}{tail} is possible",
+    "missing": "it must be given",
+    "float_type": "a number is wanted",
+    "int_type": "a whole number is wanted",
+    "string_type": "text is wanted",
+    "bool_type": "true or false is wanted",
+    "literal_error": "choose {expected}",
+    "too_short": "at least {min_length} entries are wanted",
+    "too_long": "at most {max_length} entries fit",
+    "string_too_short": "it must not be empty",
+    "string_too_long": "at most {max_length} characters fit",
+}

@@ -1,0 +1,139 @@
+"""The plan file: one JSON document with a home, its plans and outages, and the catalogue entries they use."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass, field
+from typing import Annotated, Any, Literal
+
+from annotated_types import Interval, Len
+from pydantic import TypeAdapter
+
+from imbuto.core.equipment import Catalogue, shipped
+from imbuto.core.errors import InvalidValue, UnreadableFile
+from imbuto.core.home import Home, check_home
+from imbuto.core.outage import Outage, check_outage
+from imbuto.core.plan import Plan, check_plan
+from imbuto.formats import strict_json
+from imbuto.formats.documents import CATALOGUE, HOME, OUTAGE, PLAN, Json
+
+FORMAT = "imbuto"
+VERSION = 1
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class PlanFile:
+    """What a plan file holds. readings: kept as they are until readings are read."""
+
+    format: Literal["imbuto"]
+    version: Annotated[int, Interval(ge=1, le=VERSION)]
+    home: Home
+    plans: Annotated[tuple[Plan, ...], Len(0, 200)] = ()
+    outages: Annotated[tuple[Outage, ...], Len(0, 200)] = ()
+    readings: tuple[dict[str, Any], ...] = ()
+    catalogue: Catalogue = field(default_factory=Catalogue)
+
+
+@dataclass(frozen=True, slots=True)
+class Bundle:
+    """A plan file read and checked: dataclasses, and the documents with their unknown keys."""
+
+    home: Home
+    plans: list[Plan]
+    outages: list[Outage]
+    catalogue: Catalogue
+    raw_home: Json
+    raw_plans: list[Json]
+    raw_outages: list[Json]
+
+
+def schema() -> Json:
+    """The published JSON Schema of the plan file."""
+    made = TypeAdapter(PlanFile).json_schema(mode="validation")
+    return {"$schema": "https://json-schema.org/draft/2020-12/schema", "title": "Imbuto plan file", **made}
+
+
+def read(data: bytes | str, name: str) -> Bundle:
+    """Read and check a plan file. Raises UnreadableFile, InvalidValue or UnknownReference; nothing is half taken."""
+    raw = strict_json.parse(data, name)
+    if not isinstance(raw, dict) or raw.get("format") != FORMAT:
+        raise UnreadableFile(name, None, f"it is JSON, but not a plan file: its “format” should be “{FORMAT}”")
+    version = raw.get("version")
+    if not isinstance(version, int) or isinstance(version, bool) or version < 1:
+        raise UnreadableFile(name, version, "it does not say which version of the format it is")
+    if version > VERSION:
+        raise UnreadableFile(
+            name, version, f"it is version {version}, and this Imbuto reads up to {VERSION}; update it first"
+        )
+    if not isinstance(raw.get("home"), dict):
+        raise InvalidValue("home", raw.get("home"), "a plan file has one home")
+    entries = CATALOGUE.read(raw.get("catalogue") or {}, "catalogue")
+    HOME.read(raw["home"], "home")  # so that its own catalogue is known to be one
+    raw["home"] = _keep_entries(raw["home"], raw.get("catalogue") or {}, entries)
+    home, raw_home = HOME.complete(raw["home"], "home")
+    check_home(home)
+    catalogue = home.catalogue.over(shipped())
+    seen = {"home"}  # how the home itself is called among the documents
+    plans, outages = _documents(raw, "plans", PLAN.complete, seen), _documents(raw, "outages", OUTAGE.complete, seen)
+    for plan, _ in plans:
+        check_plan(plan, home, catalogue)
+    for outage, _ in outages:
+        check_outage(outage)
+    return Bundle(
+        home, [p for p, _ in plans], [o for o, _ in outages], catalogue,
+        raw_home, [r for _, r in plans], [r for _, r in outages],
+    )  # fmt: skip
+
+
+def _keep_entries(raw_home: Json, raw_entries: Json, entries: Catalogue) -> Json:
+    """Entries that differ from what ships stay with the home, so that the figures stay the same."""
+    own = raw_home.get("catalogue") or {}
+    known = shipped()
+    differ = {
+        "stations": {k: raw_entries["stations"][k] for k, v in entries.stations.items() if known.stations.get(k) != v},
+        "transfer": {k: raw_entries["transfer"][k] for k, v in entries.transfer.items() if known.transfer.get(k) != v},
+    }
+    return raw_home | {"catalogue": {kind: differ[kind] | (own.get(kind) or {}) for kind in differ}}
+
+
+def _documents(raw: Json, key: str, complete: Callable[[Json, str], Any], seen: set[str]) -> list[Any]:
+    listed = raw.get(key, [])
+    if not isinstance(listed, list) or len(listed) > 200:
+        raise InvalidValue(key, listed, "a list of at most 200 is wanted")
+    found = []
+    for i, entry in enumerate(listed):
+        if not isinstance(entry, dict):
+            raise InvalidValue(f"{key}/{i}", entry, "an object is wanted")
+        document, completed = complete(entry, f"{key}/{i}")
+        if document.id in seen:
+            raise InvalidValue(f"{key}/{i}/id", document.id, "each id may stand once, and “home” is taken")
+        seen.add(document.id)
+        found.append((document, completed))
+    return found
+
+
+def write(raw_home: Json, raw_plans: list[Json], raw_outages: list[Json], catalogue: Catalogue) -> Json:
+    """The plan file of a home's documents, with the catalogue entries its plans use."""
+    used_stations = {s["station"] for p in raw_plans for s in p.get("sources", {}).values()}
+    used_transfer = {p["transfer"] for p in raw_plans}
+    entries = Catalogue(
+        stations={k: catalogue.stations[k] for k in sorted(used_stations) if k in catalogue.stations},
+        transfer={k: catalogue.transfer[k] for k in sorted(used_transfer) if k in catalogue.transfer},
+    )
+    return {
+        "format": FORMAT, "version": VERSION, "home": raw_home, "plans": raw_plans, "outages": raw_outages,
+        "readings": [], "catalogue": CATALOGUE.write(entries),
+    }  # fmt: skip
+
+
+def find(documents: list[Any], ident: str | None, what: str) -> Any:
+    """One of the plans or outages by id or name; the first when none is named."""
+    if not documents:
+        raise InvalidValue(what, None, f"the file has no {what}")
+    if ident is None:
+        return documents[0]
+    for document in documents:
+        if ident in (document.id, document.name):
+            return document
+    names = ", ".join(d.name for d in documents)
+    raise InvalidValue(what, ident, f"the file has {names}")

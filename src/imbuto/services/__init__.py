@@ -1,0 +1,1 @@
+"""Use cases: the only place where core, store and formats meet."""

@@ -1,0 +1,30 @@
+"""The demo homes, from the plan files that ship."""
+
+from __future__ import annotations
+
+from importlib import resources
+from pathlib import Path
+
+from imbuto.services.planner import Planner
+from imbuto.store.database import Database
+
+DEMO_HOMES = ("saltgrass-house", "via-dei-glicini")
+
+
+def demo_file(name: str) -> str:
+    """The plan file of a demo home."""
+    return resources.files("imbuto.services").joinpath("demo_homes", f"{name}.json").read_text(encoding="utf-8")
+
+
+def open_planner(folder: Path) -> Planner:
+    """A planner on the database in a folder, made where missing."""
+    return Planner(Database(folder / "imbuto.db"))
+
+
+def open_demo(folder: Path) -> Planner:
+    """A planner with the demo homes; a demo that is there already is kept as it was left."""
+    planner = open_planner(folder)
+    if not planner.homes():
+        for name in DEMO_HOMES:
+            planner.take_in(demo_file(name), name)
+    return planner

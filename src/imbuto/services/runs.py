@@ -1,0 +1,240 @@
+"""A run in full, for the Hours place; and what each station would do, for the Source place."""
+
+from __future__ import annotations
+
+import itertools
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+from datetime import datetime, timedelta
+from decimal import Decimal
+
+import numpy as np
+
+from imbuto.core.clock import FloatArray
+from imbuto.core.equipment import Catalogue, Station
+from imbuto.core.home import Home
+from imbuto.core.joining import feed_name
+from imbuto.core.outage import Outage
+from imbuto.core.paper import hand_check, waterfall
+from imbuto.core.plan import Plan, Source, Stance
+from imbuto.core.run import Run
+from imbuto.core.sun import nights
+from imbuto.core.units import clock_text, until
+from imbuto.core.verdict import State, Verdict, judge
+
+MOST_POINTS = 500
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Piece:
+    """A stretch of one strip: elapsed hours from and to, and the mean W in it."""
+
+    from_h: float
+    to_h: float
+    w: float
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Strip:
+    """When one feed is served. average_w: while it is in its turn, until dark."""
+
+    feed: str
+    name: str
+    stance: Stance
+    cycles: bool
+    average_w: float
+    pieces: list[Piece]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class FactorView:
+    """One factor of the hand check."""
+
+    name: str
+    shown: str
+    evidence: str
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class DropView:
+    """One bar of the waterfall, Wh, signed."""
+
+    name: str
+    wh: float
+    kind: str
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Span:
+    """A stretch of time, elapsed hours."""
+
+    from_h: float
+    to_h: float
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Tick:
+    """A mark on the time axis: elapsed hours and the local clock."""
+
+    h: float
+    label: str
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class RunView:
+    """A run as drawn. hour, charge, low, high: same length; charge as 0 to 1; nights in elapsed hours."""
+
+    start: datetime
+    simulated_h: float
+    shown_h: float
+    hour: list[float]
+    charge: list[float]
+    low: list[float]
+    high: list[float]
+    floor: float
+    nominal_wh: float
+    nights: list[Span]
+    ticks: list[Tick]
+    dark_h: float | None
+    dark_label: str | None
+    strips: list[Strip]
+    waterfall: list[DropView]
+    factors: list[FactorView]
+    formula: str
+    paper_hours: float | None
+    why: str
+    served_wh: float
+    asked_wh: float
+
+
+def run_view(v: Verdict) -> RunView | None:
+    """The run of a verdict, None where there is none."""
+    run, band = v.run, v.band
+    if run is None or band is None:
+        return None
+    shown = _shown_h(run, band.high)
+    n = min(run.steps.n, round(shown / run.steps.step_h))
+    stride = max(1, n // MOST_POINTS)
+    paper = hand_check(run)
+    return RunView(
+        start=run.steps.start, simulated_h=run.steps.hours, shown_h=n * run.steps.step_h,
+        hour=[round(i * run.steps.step_h, 4) for i in range(0, n + 1, stride)],
+        charge=_thin(run, n, stride), low=_thin(band.low, n, stride), high=_thin(band.high, n, stride),
+        floor=run.store.floor, nominal_wh=run.store.nominal_wh,
+        nights=[Span(from_h=a, to_h=min(b, shown)) for a, b in nights(run.joined.home.site, run.steps) if a < shown],
+        ticks=ticks(run, shown), dark_h=run.hours,
+        dark_label=clock_text(until(run.steps.start, run.hours)) if run.hours is not None else None,
+        strips=strips(run, n), waterfall=[DropView(name=d.name, wh=d.wh, kind=d.kind) for d in waterfall(run)],
+        factors=[FactorView(name=f.name, shown=f.shown, evidence=f.evidence) for f in paper.factors],
+        formula=paper.formula, paper_hours=paper.hours, why=paper.why, served_wh=run.served_wh, asked_wh=run.asked_wh,
+    )  # fmt: skip
+
+
+def _shown_h(run: Run, high: Run) -> float:
+    """As much as is worth drawing: the outage and the goal, and until even the lucky case is dark."""
+    want = max(run.outage.hours, run.outage.goal_hours, high.at_least_h if high.hours else run.steps.hours)
+    return float(min(np.ceil(want * 1.04), run.steps.hours))
+
+
+def _thin(run: Run, n: int, stride: int) -> list[float]:
+    return [round(c, 5) for c in run.trace.charge[: n + 1 : stride]]
+
+
+def ticks(run: Run, shown_h: float) -> list[Tick]:
+    """Marks at local midnight and noon; every six hours when the axis is short."""
+    every = 12 if shown_h > 40 else 6 if shown_h > 12 else 2
+    found = []
+    for k in range(int(shown_h) + 2):
+        moment = run.steps.start.replace(minute=0, second=0) + timedelta(hours=k)
+        h = (moment - run.steps.start).total_seconds() / 3600
+        if moment.hour % every == 0 and 0 <= h <= shown_h:
+            noon = {0: "midnight", 12: "noon"}.get(moment.hour)
+            label = f"{moment:%a} noon" if noon == "noon" else noon or clock_text(moment).replace(":00", "")
+            found.append(Tick(h=h, label=label))
+    return found
+
+
+def strips(run: Run, n: int) -> list[Strip]:
+    """A strip a feed, in the order of what draws most."""
+    dark = run.hours
+    end = run.steps.hours if dark is None else dark
+    by_feed: dict[str, FloatArray] = {}
+    cycles: dict[str, bool] = {}
+    for item in run.joined.fed:
+        by_feed[item.feed.id] = by_feed.get(item.feed.id, np.zeros(run.steps.n)) + item.watts(run.steps)
+        cycling = item.load.use.kind == "cycling"
+        cycles[item.feed.id] = cycles.get(item.feed.id, True) and cycling
+    found = []
+    for feed_id, watts in by_feed.items():
+        feed = run.joined.plan.feeds[feed_id]
+        on = watts[watts > 0.5]
+        found.append(
+            Strip(
+                feed=feed_id,
+                name=feed_name(run.joined.home, feed),
+                stance=feed.stance,
+                cycles=cycles[feed_id],
+                average_w=float(on.mean()) if len(on) else 0.0,
+                pieces=_pieces(watts[:n], run.steps.step_h, end),
+            )
+        )
+    return sorted(found, key=lambda s: -sum((p.to_h - p.from_h) * p.w for p in s.pieces))
+
+
+def _pieces(watts: FloatArray, step_h: float, end_h: float) -> list[Piece]:
+    """Runs of equal watts up to the dark; nothing where it draws under half a watt."""
+    cuts = np.flatnonzero(np.abs(np.diff(watts)) > 0.5) + 1
+    edges: Sequence[int] = [0, *cuts.tolist(), len(watts)]
+    found = []
+    for a, b in itertools.pairwise(edges):
+        stop = min(b * step_h, end_h)
+        if watts[a] > 0.5 and stop > a * step_h:
+            found.append(Piece(from_h=a * step_h, to_h=stop, w=float(watts[a])))
+    return found
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Option:
+    """One station with so many modules in this plan's place. hours: None when never dark, or when it does not run."""
+
+    modules: int
+    nominal_wh: float
+    price: Decimal
+    state: State
+    hours: float | None
+    low_hours: float | None
+    neck: str
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class StationView:
+    """A station with what it would do here."""
+
+    station: Station
+    options: list[Option]
+
+
+def options(home: Home, plan: Plan, outage: Outage, catalogue: Catalogue) -> list[StationView]:
+    """Every station of the house's voltage, with each number of modules, judged with the plan as it stands."""
+    spot = plan.source or Source(id="main", station="")
+    found = []
+    for station in sorted(catalogue.stations.values(), key=lambda s: (s.nominal_wh, s.id)):
+        if station.leg_volts != home.service.volts:
+            continue
+        judged = []
+        for modules in range(station.max_modules + 1):
+            source = replace(spot, station=station.id, modules=modules)
+            v = judge(home, replace(plan, sources={source.id: source}), outage, catalogue, with_moves=False)
+            judged.append(
+                Option(
+                    modules=modules,
+                    nominal_wh=station.nominal_wh + modules * station.module_wh,
+                    price=station.price + modules * station.module_price,
+                    state=v.state,
+                    hours=v.run.hours if v.run else None,
+                    low_hours=v.band.low.hours if v.band else None,
+                    neck=v.neck.title if v.neck else "",
+                )
+            )
+        found.append(StationView(station=station, options=judged))
+    return found

@@ -1,0 +1,112 @@
+"""The first two minutes: three answers become a home, a plan with cords, and a first verdict."""
+
+from __future__ import annotations
+
+import re
+from dataclasses import dataclass, field
+from datetime import datetime
+from typing import Annotated, Literal
+
+from annotated_types import Interval, Len
+
+from imbuto.core.equipment import Station, shipped
+from imbuto.core.errors import UnknownReference
+from imbuto.core.home import Currency, Home, Service, Site, check_home
+from imbuto.core.loads import Load
+from imbuto.core.outage import Outage
+from imbuto.core.plan import Feed, Plan, Source
+from imbuto.core.typical import typical
+from imbuto.core.units import Hours, Name
+from imbuto.core.verdict import Verdict, judge
+
+Climate = Literal["mild", "cold_winter", "hot_summer"]
+# °C indoors without heating or cooling, and in the garage: planning defaults.
+SPOTS: dict[Climate, tuple[float, float, float]] = {
+    "mild": (19.0, 12.0, 10.0),
+    "cold_winter": (16.0, 2.0, -5.0),
+    "hot_summer": (28.0, 33.0, 34.0),
+}
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Answers:
+    """What a newcomer says. picks: typical load id → how many; hours: how long the power is usually out."""
+
+    name: Name
+    volts: Literal[120, 230] = 120
+    time_zone: Annotated[str, Len(1, 60)] = "UTC"
+    currency: Currency = "USD"
+    climate: Climate = "mild"
+    picks: dict[str, Annotated[int, Interval(ge=0, le=20)]] = field(default_factory=dict)
+    hours: Hours = 12.0
+
+
+def first_answer(answers: Answers, start: datetime) -> tuple[Home, Plan, Outage]:
+    """A home with those loads, a plan that feeds what can hang on a cord, and the usual outage.
+
+    The station is the smallest that fits and reaches the goal, else the one that lasts longest. Raises
+    UnknownReference.
+    """
+    loads = _loads(answers)
+    home = Home(
+        id=_ident(answers.name),
+        name=answers.name,
+        service=Service(volts=answers.volts, legs=2 if answers.volts == 120 else 1, main_a=0),
+        site=Site(time_zone=answers.time_zone, currency=answers.currency, climate=answers.climate),
+        loads={load.id: load for load in loads},
+    )
+    check_home(home)
+    indoors, garage, outdoors = SPOTS[answers.climate]
+    outage = Outage(
+        id="usual", name="The usual cut", start=start, hours=answers.hours, goal_hours=answers.hours,
+        indoors_c=indoors, garage_c=garage, outdoors_c=outdoors,
+    )  # fmt: skip
+    fed = [load for load in loads if not typical()[load.id].hard_wired]
+    return home, _first_plan(home, fed, outage), outage
+
+
+def _loads(answers: Answers) -> list[Load]:
+    table = typical()
+    for ident in answers.picks:
+        if ident not in table:
+            raise UnknownReference("picks", ident, "choose from the table of typical loads")
+    return [table[k].load(k, n, answers.volts) for k, n in answers.picks.items() if n > 0]
+
+
+def _first_plan(home: Home, fed: list[Load], outage: Outage) -> Plan:
+    catalogue = shipped()
+    best: tuple[tuple[bool, bool, float], Plan] | None = None
+    for station in sorted(catalogue.stations.values(), key=lambda s: (s.price, s.id)):
+        if station.leg_volts != home.service.volts:
+            continue
+        for modules in range(station.max_modules + 1):
+            plan = _cords(fed, station, modules)
+            verdict = judge(home, plan, outage, catalogue, with_moves=False)
+            rank = _rank(verdict, outage)
+            if best is None or rank > best[0]:
+                best = (rank, plan)
+            if rank[0] and rank[1]:
+                return plan
+    return best[1] if best else Plan(id="cords", name="Cords only")
+
+
+def _rank(verdict: Verdict, outage: Outage) -> tuple[bool, bool, float]:
+    low = verdict.band.low.at_least_h if verdict.band else 0.0
+    return verdict.fits, low >= outage.goal_hours, verdict.run.at_least_h if verdict.run else 0.0
+
+
+def _cords(fed: list[Load], station: Station, modules: int) -> Plan:
+    """Loads spread over the outlets, the strongest first, each to the outlet with least on it."""
+    on = dict.fromkeys(range(1, station.outlets + 1), 0.0)
+    feeds = {}
+    for load in sorted(fed, key=lambda x: -x.run_va):
+        place = min(on, key=lambda p: (on[p], p)) if on else 1
+        on[place] = on.get(place, 0.0) + load.run_va
+        feeds[load.id] = Feed(id=load.id, load=load.id, place=place)
+    sources = {"main": Source(id="main", station=station.id, modules=modules)}
+    return Plan(id="cords", name="Cords only", sources=sources, feeds=feeds)
+
+
+def _ident(name: str) -> str:
+    plain = re.sub(r"[^a-z0-9]+", "-", name.lower()).strip("-")
+    return plain[:40] or "home"

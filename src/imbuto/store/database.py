@@ -1,0 +1,77 @@
+"""One SQLite file: foreign keys, WAL and a busy timeout on every connection, one writer at a time."""
+
+from __future__ import annotations
+
+import threading
+from collections.abc import Iterator
+from contextlib import contextmanager
+from pathlib import Path
+from typing import Any
+
+from alembic import command
+from alembic.config import Config
+from sqlalchemy import Engine, create_engine, event, text
+from sqlalchemy.orm import Session
+
+from imbuto.formats import strict_json
+
+BUSY_MS = 5_000
+
+
+class Database:
+    """A database file, brought to the newest schema when opened."""
+
+    def __init__(self, path: Path) -> None:
+        path.parent.mkdir(parents=True, exist_ok=True)
+        self.path = path
+        self.engine = _engine(path)
+        self._writing = threading.Lock()
+        self._upgrade()
+
+    @contextmanager
+    def reading(self) -> Iterator[Session]:
+        """A session that sees one consistent state."""
+        with Session(self.engine) as session:
+            yield session
+
+    @contextmanager
+    def writing(self) -> Iterator[Session]:
+        """A transaction with the write lock taken first; committed at the end, rolled back on any error."""
+        with self._writing, Session(self.engine) as session:
+            session.execute(text("BEGIN IMMEDIATE"))
+            try:
+                yield session
+                session.commit()
+            except BaseException:
+                session.rollback()
+                raise
+
+    def close(self) -> None:
+        """Close every connection."""
+        self.engine.dispose()
+
+    def _upgrade(self) -> None:
+        config = Config()
+        config.set_main_option("script_location", "imbuto.store:migrations")
+        config.set_main_option("path_separator", "os")
+        with self.engine.connect() as connection:
+            config.attributes["connection"] = connection
+            command.upgrade(config, "head")
+            connection.commit()
+
+
+def _engine(path: Path) -> Engine:
+    engine = create_engine(
+        f"sqlite:///{path}", json_serializer=strict_json.dump, connect_args={"timeout": BUSY_MS / 1000}
+    )
+
+    @event.listens_for(engine, "connect")
+    def prepare(connection: Any, _record: Any) -> None:
+        # The driver's own transactions would begin too late; BEGIN is sent by hand, see writing().
+        connection.isolation_level = None
+        cursor = connection.cursor()
+        for pragma in ("foreign_keys=ON", "journal_mode=WAL", f"busy_timeout={BUSY_MS}", "synchronous=FULL"):
+            cursor.execute(f"PRAGMA {pragma}")
+        cursor.close()
+
+    return engine

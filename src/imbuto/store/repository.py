@@ -1,0 +1,151 @@
+"""Reading and writing documents and their history."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from datetime import UTC, datetime
+from typing import Any
+
+from sqlalchemy import delete, func, select, update
+from sqlalchemy.orm import Session
+
+from imbuto.core.errors import NotFound
+from imbuto.store.models import DocumentRow, EditRow, HomeRow
+
+Json = dict[str, Any]
+Ops = list[Json]
+
+
+@dataclass(frozen=True, slots=True)
+class HomeLine:
+    """A home in a list."""
+
+    id: str
+    name: str
+    rev: int
+
+
+@dataclass(frozen=True, slots=True)
+class Stored:
+    """A document as kept."""
+
+    id: str
+    kind: str
+    rev: int
+    body: Json
+
+
+class Repository:
+    """All queries on one session; the caller owns the transaction."""
+
+    def __init__(self, session: Session) -> None:
+        self.session = session
+
+    def homes(self) -> list[HomeLine]:
+        """Every home, oldest first."""
+        rows = self.session.scalars(select(HomeRow).order_by(HomeRow.position, HomeRow.id))
+        return [HomeLine(r.id, r.name, r.rev) for r in rows]
+
+    def rev(self, home_id: str) -> int:
+        """A home's revision. Raises NotFound."""
+        found = self.session.scalar(select(HomeRow.rev).where(HomeRow.id == home_id))
+        if found is None:
+            raise NotFound("home", home_id, "there is no such home here")
+        return found
+
+    def documents(self, home_id: str) -> list[Stored]:
+        """A home's documents in order: the home, its plans, its outages."""
+        rows = self.session.scalars(
+            select(DocumentRow).where(DocumentRow.home_id == home_id).order_by(DocumentRow.position, DocumentRow.id)
+        )
+        return [Stored(r.id, r.kind, r.rev, r.body) for r in rows]
+
+    def create_home(self, home: Json, plans: Sequence[Json], outages: Sequence[Json]) -> str:
+        """Insert a home with its documents; returns its id, made new when taken."""
+        home_id = self._free_id(home["id"])
+        home = home | {"id": home_id}
+        position = self.session.scalar(select(func.max(HomeRow.position))) or 0
+        self.session.add(HomeRow(id=home_id, name=home["name"], rev=1, position=position + 1))
+        self.session.flush()
+        for kind, body in [("home", home), *(("plan", p) for p in plans), *(("outage", o) for o in outages)]:
+            self.put(home_id, kind, "home" if kind == "home" else body["id"], body, 1)
+        return home_id
+
+    def _free_id(self, wanted: str) -> str:
+        taken = set(self.session.scalars(select(HomeRow.id)))
+        n = 2
+        ident = wanted
+        while ident in taken:
+            ident, n = f"{wanted}-{n}", n + 1
+        return ident
+
+    def delete_home(self, home_id: str) -> None:
+        """Remove a home with everything of it. Raises NotFound."""
+        self.rev(home_id)
+        self.session.execute(delete(HomeRow).where(HomeRow.id == home_id))
+
+    def put(self, home_id: str, kind: str, ident: str, body: Json, rev: int) -> None:
+        """Insert or replace a document. A new one goes to the end of its kind."""
+        row = self.session.get(DocumentRow, (home_id, ident))
+        if row is None:
+            last = select(func.max(DocumentRow.position)).where(DocumentRow.home_id == home_id)
+            position = (self.session.scalar(last) or 0) + 1
+            row = DocumentRow(home_id=home_id, id=ident, kind=kind, position=position)
+            self.session.add(row)
+        row.body, row.rev = body, rev
+        if kind == "home":
+            self.session.execute(update(HomeRow).where(HomeRow.id == home_id).values(name=body["name"]))
+        self.session.flush()
+
+    def remove(self, home_id: str, ident: str) -> None:
+        """Delete a document."""
+        self.session.execute(delete(DocumentRow).where(DocumentRow.home_id == home_id, DocumentRow.id == ident))
+
+    def raise_rev(self, home_id: str) -> int:
+        """The next revision of a home, set."""
+        rev = self.rev(home_id) + 1
+        self.session.execute(update(HomeRow).where(HomeRow.id == home_id).values(rev=rev))
+        return rev
+
+    def edit(self, edit_id: str) -> EditRow | None:
+        """An edit by the id its sender gave it."""
+        return self.session.scalar(select(EditRow).where(EditRow.edit_id == edit_id))
+
+    def record(
+        self, home_id: str, edit_id: str, label: str, rev: int, forward: Ops, inverse: Ops, *, counts: bool = True
+    ) -> None:
+        """Append to the history. One that counts drops what waited for redo."""
+        if counts:
+            stale = (EditRow.home_id == home_id, EditRow.undone.is_(True), EditRow.counts.is_(True))
+            self.session.execute(update(EditRow).where(*stale).values(counts=False))
+        self.session.add(
+            EditRow(
+                home_id=home_id,
+                edit_id=edit_id,
+                label=label,
+                rev=rev,
+                at=datetime.now(UTC),
+                forward=forward,
+                inverse=inverse,
+                counts=counts,
+            )
+        )
+        self.session.flush()
+
+    def next_undo(self, home_id: str) -> EditRow | None:
+        """The edit that undo would take back."""
+        return self._end(home_id, undone=False, newest=True)
+
+    def next_redo(self, home_id: str) -> EditRow | None:
+        """The edit that redo would bring back."""
+        return self._end(home_id, undone=True, newest=False)
+
+    def _end(self, home_id: str, *, undone: bool, newest: bool) -> EditRow | None:
+        chosen = select(EditRow).where(EditRow.home_id == home_id, EditRow.counts.is_(True), EditRow.undone.is_(undone))
+        return self.session.scalar(chosen.order_by(EditRow.seq.desc() if newest else EditRow.seq).limit(1))
+
+    def since(self, home_id: str, rev: int) -> list[EditRow]:
+        """What changed after a revision, oldest first."""
+        rows = select(EditRow).where(EditRow.home_id == home_id, EditRow.rev > rev).order_by(EditRow.seq)
+        return list(self.session.scalars(rows))

@@ -1,0 +1,129 @@
+<script setup lang="ts">
+import { computed, onMounted, onUnmounted, ref, watch } from 'vue'
+import { useRoute, useRouter } from 'vue-router'
+import { choose, open, redo, stepOutage, stepPlan, undo, useSession } from '@/shared/session'
+import { handleKey, useShortcuts } from '@/shared/shortcuts'
+import ConflictDialog from './ConflictDialog.vue'
+import FunnelRail from './FunnelRail.vue'
+import NoticeStrip from './NoticeStrip.vue'
+import { PLACES } from './router'
+import ShortcutSheet from './ShortcutSheet.vue'
+import VerdictBar from './VerdictBar.vue'
+
+const route = useRoute()
+const router = useRouter()
+const { state, pair } = useSession()
+const sheet = ref(false)
+const inHome = computed(() => typeof route.params.home === 'string')
+const missing = ref('')
+
+watch(
+  () => route.params.home,
+  async (home) => {
+    missing.value = ''
+    if (typeof home !== 'string') return
+    try {
+      await open(home, one(route.query.plan), one(route.query.outage))
+    } catch (error) {
+      missing.value = error instanceof Error ? error.message : String(error)
+    }
+  },
+  { immediate: true },
+)
+
+function one(value: unknown): string | undefined {
+  return typeof value === 'string' ? value : undefined
+}
+
+// The pair stands in the address, so that a link or a reload shows the same.
+watch(
+  [pair, () => route.name],
+  () => {
+    if (!inHome.value || !pair.value.plan) return
+    if (route.query.plan === pair.value.plan && route.query.outage === pair.value.outage) return
+    void router.replace({ query: { ...route.query, ...pair.value } })
+  },
+  { deep: true },
+)
+watch(
+  () => [route.query.plan, route.query.outage],
+  ([plan, outage]) => {
+    const next = { plan: one(plan), outage: one(outage) }
+    if (!state.value || !next.plan || !next.outage) return
+    if (next.plan !== pair.value.plan || next.outage !== pair.value.outage) void choose(next as typeof pair.value)
+  },
+)
+
+useShortcuts([
+  ...PLACES.map((place, i) => ({
+    keys: String(i + 1),
+    what: `go to ${place[0]?.toUpperCase()}${place.slice(1)}`,
+    run: () => void (inHome.value && router.push({ name: place, params: route.params, query: route.query })),
+  })),
+  { keys: ',', what: 'previous outage', run: () => void stepOutage(-1) },
+  { keys: '.', what: 'next outage', run: () => void stepOutage(1) },
+  { keys: '<', what: 'previous plan', run: () => void stepPlan(-1) },
+  { keys: '>', what: 'next plan', run: () => void stepPlan(1) },
+  { keys: 'Ctrl+z', what: 'undo', run: () => void undo() },
+  { keys: 'Ctrl+Shift+z', what: 'redo', run: () => void redo() },
+  { keys: '?', what: 'this sheet', run: () => (sheet.value = !sheet.value) },
+])
+
+onMounted(() => window.addEventListener('keydown', handleKey))
+onUnmounted(() => window.removeEventListener('keydown', handleKey))
+</script>
+
+<template>
+  <div v-if="inHome" class="shell">
+    <FunnelRail class="rail" @sheet="sheet = true" />
+    <main class="desk">
+      <NoticeStrip />
+      <div v-if="missing" class="place">
+        <h1>Not here</h1>
+        <p>{{ missing }}</p>
+        <p><RouterLink class="btn" to="/">To the homes</RouterLink></p>
+      </div>
+      <RouterView v-else-if="state" />
+      <p v-else class="place soft">Opening the home…</p>
+    </main>
+    <VerdictBar class="bar" />
+    <ConflictDialog />
+  </div>
+  <RouterView v-else />
+  <ShortcutSheet v-model="sheet" />
+</template>
+
+<style scoped>
+.shell {
+  display: grid;
+  grid-template: 1fr 76px / 232px 1fr;
+  height: 100%;
+}
+.desk {
+  position: relative;
+  min-width: 0;
+  min-height: 0;
+  overflow: hidden;
+}
+.bar {
+  grid-column: 1 / -1;
+}
+@media (max-width: 760px) {
+  .shell {
+    display: flex;
+    flex-direction: column;
+    height: auto;
+    min-height: 100%;
+    padding-bottom: 48px;
+  }
+  .desk {
+    overflow: visible;
+    flex: 1;
+  }
+  .bar {
+    position: fixed;
+    inset: auto 0 0;
+    z-index: 20;
+  }
+}
+</style>

@@ -1,0 +1,233 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+import { useRoute } from 'vue-router'
+import { redo, undo, useSession } from '@/shared/session'
+import { setTheme, theme } from '@/shared/theme'
+import Fig from '@/shared/ui/Fig.vue'
+import HomeMenu from './HomeMenu.vue'
+import { useRailFigures } from './railFigures'
+
+defineEmits<{ sheet: [] }>()
+const route = useRoute()
+const { state, waiting } = useSession()
+const bands = useRailFigures()
+const busy = computed(() => waiting.value.length > 0)
+</script>
+
+<template>
+  <nav aria-label="The funnel">
+    <HomeMenu />
+    <svg class="funnel" viewBox="0 0 232 440" preserveAspectRatio="none" aria-hidden="true">
+      <path d="M0 0H232L196 336L148 366V398H84V366L36 336Z" />
+    </svg>
+    <div class="bands">
+      <RouterLink
+        v-for="(band, i) in bands"
+        :key="band.place"
+        class="band"
+        :class="{ here: route.name === band.place }"
+        :style="{ '--inset': `${14 + i * 11}px` }"
+        :to="{ name: band.place, params: route.params, query: route.query }"
+        :aria-current="route.name === band.place ? 'page' : undefined"
+      >
+        <strong>{{ band.title }}</strong>
+        <span class="first"
+          ><Fig v-if="band.figure" :text="band.first" /><template v-else>{{ band.first }}</template></span
+        >
+        <span class="second">{{ band.second }}</span>
+      </RouterLink>
+      <svg class="drop" viewBox="0 0 40 60" aria-hidden="true">
+        <path d="M16 0h8v14h-8z" />
+        <path d="M20 20c5 8 9 13 9 18a9 9 0 0 1-18 0c0-5 4-10 9-18z" />
+      </svg>
+    </div>
+    <div class="foot">
+      <button class="turn" :disabled="!state?.undo || busy" :title="state?.undo ?? ''" @click="undo">
+        <b>Undo</b> <span>{{ state?.undo ?? 'nothing yet' }}</span>
+      </button>
+      <button class="turn" :disabled="!state?.redo || busy" :title="state?.redo ?? ''" @click="redo">
+        <b>Redo</b> <span>{{ state?.redo ?? 'nothing' }}</span>
+      </button>
+      <div class="pairs">
+        <button class="plain" @click="setTheme(theme === 'lamp' ? 'paper' : 'lamp')">
+          {{ theme === 'lamp' ? 'Paper' : 'Lamp' }}
+        </button>
+        <button class="plain" @click="$emit('sheet')">Keys <kbd>?</kbd></button>
+      </div>
+    </div>
+  </nav>
+</template>
+
+<style scoped>
+nav {
+  position: relative;
+  display: flex;
+  flex-direction: column;
+  background: var(--deep);
+  color: var(--on-deep);
+  min-height: 0;
+}
+.funnel {
+  position: absolute;
+  top: 74px;
+  left: 0;
+  width: 232px;
+  height: 440px;
+}
+.funnel path {
+  fill: var(--deep-band);
+}
+.bands {
+  position: relative;
+  padding-top: 10px;
+}
+.band {
+  display: flex;
+  flex-direction: column;
+  align-items: center;
+  justify-content: center;
+  height: 78px;
+  margin: 0 var(--inset) 5px;
+  padding: 4px 2px;
+  border-radius: 7px;
+  color: var(--on-deep);
+  text-align: center;
+  text-decoration: none;
+}
+.band + .band::before {
+  content: '';
+  position: absolute;
+  width: calc(232px - 2 * var(--inset) - 12px);
+  margin-top: -84px;
+  border-top: 2px solid var(--deep-line);
+}
+.band strong {
+  font: 650 17px var(--head);
+}
+.band .second {
+  font-size: 12px;
+  color: var(--on-deep-soft);
+}
+.band.here {
+  background: var(--sheet);
+  color: var(--ink);
+}
+.band.here .second {
+  color: var(--soft);
+}
+.drop {
+  display: block;
+  width: 40px;
+  height: 56px;
+  margin: 26px auto 0;
+}
+.drop path {
+  fill: #8cc7c3;
+}
+.foot {
+  margin-top: auto;
+  padding: 0 14px 12px;
+  display: grid;
+  gap: 4px;
+}
+.turn {
+  display: flex;
+  gap: 7px;
+  padding: 4px 8px;
+  border: 0;
+  border-radius: 6px;
+  background: none;
+  color: var(--on-deep);
+  font-size: 12.5px;
+  text-align: left;
+}
+.turn span {
+  overflow: hidden;
+  text-overflow: ellipsis;
+  white-space: nowrap;
+  color: var(--on-deep-soft);
+}
+.turn:hover:not(:disabled),
+.plain:hover {
+  background: var(--deep-band);
+}
+.turn:disabled {
+  cursor: default;
+  color: var(--on-deep-soft);
+}
+.pairs {
+  display: flex;
+  justify-content: space-between;
+  margin-top: 4px;
+}
+.plain {
+  padding: 4px 8px;
+  border: 0;
+  border-radius: 6px;
+  background: none;
+  color: var(--on-deep);
+}
+.plain kbd {
+  background: transparent;
+  color: inherit;
+}
+.band:focus-visible,
+.turn:focus-visible,
+.plain:focus-visible {
+  outline-color: var(--gain);
+}
+@media (max-height: 720px) and (min-width: 761px) {
+  .drop {
+    display: none;
+  }
+}
+@media (max-width: 760px) {
+  .funnel,
+  .drop {
+    display: none;
+  }
+  .bands {
+    display: grid;
+    grid-template-columns: repeat(4, 1fr);
+    gap: 4px;
+    padding: 0 8px 8px;
+  }
+  .band,
+  .band + .band {
+    margin: 0;
+    height: 62px;
+    background: var(--deep-band);
+    clip-path: polygon(0 0, 100% 0, 94% 100%, 6% 100%);
+    border-radius: 0;
+  }
+  .band.here {
+    background: var(--sheet);
+  }
+  .band + .band::before {
+    display: none;
+  }
+  .band strong {
+    font-size: 14px;
+  }
+  .band .first {
+    font-size: 11px;
+  }
+  .band .second {
+    display: none;
+  }
+  .foot {
+    display: flex;
+    padding: 0 8px 6px;
+    align-items: center;
+  }
+  .turn {
+    min-width: 0;
+    flex: 1;
+    min-height: 44px;
+    align-items: center;
+  }
+  .pairs {
+    margin: 0;
+  }
+}
+</style>

@@ -1,0 +1,125 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+import { useRoute } from 'vue-router'
+import type { Move, Op, Verdict } from '@/shared/api/types'
+import { edit, undo, useSession } from '@/shared/session'
+import { amount, hoursText, money } from '@/shared/units/format'
+import Fig from '@/shared/ui/Fig.vue'
+
+/** Widenings or fixes: one click tries one, one takes it back. */
+const props = defineProps<{ verdict: Verdict }>()
+const { state, home, waiting } = useSession()
+const route = useRoute()
+
+const TRY = 'Try: '
+const trying = computed(() => (state.value?.undo?.startsWith(TRY) ? state.value.undo : null))
+
+function gain(m: Move): string {
+  if (m.kind === 'fix') return m.clears ? 'clears it' : `to ${amount(m.after ?? 0)} ${m.unit}`
+  return m.never_dark ? 'never dark' : `+${hoursText(m.hours_gained)}`
+}
+const isFigure = (m: Move) => !(m.kind === 'fix' && m.clears) && !m.never_dark
+
+function attempt(m: Move) {
+  edit(`${TRY}${m.label}`, m.ops as Op[])
+}
+const next = computed(() => {
+  const s = props.verdict.state
+  if (s === 'no_loads') return { name: 'house', text: 'Add a load' }
+  if (s === 'nothing_chosen') return { name: 'chosen', text: 'Choose what to feed' }
+  if (s === 'no_station') return { name: 'source', text: 'Pick a station' }
+  return null
+})
+</script>
+
+<template>
+  <div class="chips">
+    <RouterLink v-if="next" class="chip" :to="{ name: next.name, params: route.params, query: route.query }">
+      {{ next.text }}
+    </RouterLink>
+    <button v-if="trying" class="chip back" :disabled="waiting.length > 0" :title="trying" @click="undo()">
+      <b>Take back</b> <span>{{ trying.slice(TRY.length) }}</span>
+    </button>
+    <button
+      v-for="m in verdict.chips.slice(0, trying ? 2 : 3)"
+      :key="m.id"
+      class="chip"
+      :title="m.label"
+      @click="attempt(m)"
+    >
+      <b
+        ><Fig v-if="isFigure(m)" :text="gain(m)" /><template v-else>{{ gain(m) }}</template></b
+      >
+      <span>
+        {{ m.label
+        }}<template v-if="m.price && Number(m.price) !== 0"
+          >, <Fig :text="money(m.price, home?.site.currency ?? '')"
+        /></template>
+      </span>
+    </button>
+  </div>
+</template>
+
+<style scoped>
+.chips {
+  display: flex;
+  flex: 1;
+  justify-content: flex-end;
+  gap: 8px;
+  min-width: 0;
+}
+.chip {
+  display: inline-flex;
+  flex: 0 1 max-content;
+  gap: 7px;
+  align-items: center;
+  min-height: 36px;
+  max-height: 60px;
+  padding: 5px 9px;
+  border: 1px solid var(--chip-line);
+  border-radius: 9px;
+  background: var(--chip);
+  color: var(--on-deep);
+  font-size: 13px;
+  line-height: 1.2;
+  text-align: left;
+  text-decoration: none;
+}
+.chip:hover:not(:disabled) {
+  border-color: var(--gain);
+}
+.chip b {
+  flex: none;
+  color: var(--gain);
+}
+.chip span {
+  min-width: 0;
+  display: -webkit-box;
+  -webkit-line-clamp: 3;
+  -webkit-box-orient: vertical;
+  overflow: hidden;
+}
+.chip :deep(.fig) {
+  min-width: 0;
+}
+.chip b :deep(span) {
+  display: inline;
+}
+.chip :deep(.fig) {
+  display: inline;
+}
+.back {
+  border-style: dashed;
+}
+.chip:focus-visible {
+  outline-color: var(--gain);
+}
+@media (max-width: 760px) {
+  .chips {
+    flex-direction: column;
+  }
+  .chip {
+    min-height: 44px;
+  }
+}
+</style>

@@ -1,0 +1,52 @@
+<script setup lang="ts">
+import { useSession } from '@/shared/session'
+
+const { offline, problem, waiting } = useSession()
+</script>
+
+<template>
+  <div class="strips" aria-live="polite">
+    <p v-if="offline" class="strip" role="status">
+      The server does not answer.
+      {{
+        waiting.length
+          ? `${waiting.length} ${waiting.length === 1 ? 'change is' : 'changes are'} kept here and will be sent when it does.`
+          : 'Trying again; nothing is lost.'
+      }}
+    </p>
+    <p v-if="problem" class="strip problem" role="alert">
+      <span>{{ problem }} Nothing was changed.</span>
+      <button class="link" @click="problem = ''">Close</button>
+    </p>
+  </div>
+</template>
+
+<style scoped>
+.strips {
+  position: absolute;
+  inset: 8px 26px auto;
+  z-index: 30;
+}
+.strip {
+  display: flex;
+  justify-content: space-between;
+  gap: 16px;
+  margin: 0 0 6px;
+  padding: 9px 14px;
+  border: 1px solid var(--line-strong);
+  border-left: 6px solid var(--ink);
+  border-radius: 8px;
+  background: var(--sheet);
+  box-shadow: var(--shadow);
+}
+.problem {
+  border-left-color: var(--dark);
+}
+@media (max-width: 760px) {
+  .strips {
+    position: sticky;
+    top: 0;
+    inset-inline: 0;
+  }
+}
+</style>

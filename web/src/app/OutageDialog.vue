@@ -1,0 +1,102 @@
+<script setup lang="ts">
+import { computed, reactive, ref } from 'vue'
+import type { Op, Outage } from '@/shared/api/types'
+import { freshId } from '@/shared/ids'
+import { choose, edit, useSession } from '@/shared/session'
+
+/** One outage: an existing one by id, or a new one for an empty id. */
+const props = defineProps<{ id: string }>()
+const emit = defineEmits<{ close: [] }>()
+const { state, outage: judged } = useSession()
+
+const existing = state.value?.outages.find((o) => o.id === props.id)
+const blank: Outage = {
+  id: '',
+  name: '',
+  start: `${new Date().toISOString().slice(0, 10)}T18:00:00`,
+  hours: 12,
+  goal_hours: 12,
+  start_charge: 1,
+  indoors_c: 19,
+  garage_c: 12,
+  outdoors_c: 8,
+  weather: 'overcast',
+  note: '',
+}
+const form = reactive<Outage>({
+  ...blank,
+  ...(existing ?? (judged.value ? { ...judged.value, id: '', name: '' } : {})),
+})
+const charge = computed({ get: () => Math.round(form.start_charge * 100), set: (v) => (form.start_charge = v / 100) })
+const open = ref(true)
+const many = computed(() => (state.value?.outages.length ?? 0) > 1)
+const WEATHER = ['clear', 'broken', 'overcast', 'storm', 'smoke'] as const
+
+function save() {
+  if (!form.name.trim()) return
+  if (existing) {
+    const ops: Op[] = (Object.keys(form) as (keyof Outage)[])
+      .filter((key) => form[key] !== existing[key])
+      .map((key) => ({ doc: existing.id, op: 'replace', path: `/${key}`, value: form[key] }))
+    edit(`Outage: ${form.name}`, ops)
+  } else {
+    const id = freshId(form.name, [...(state.value?.plans ?? []), ...(state.value?.outages ?? [])])
+    edit(`New outage: ${form.name}`, [{ doc: id, op: 'add', path: '', kind: 'outage', value: { ...form, id } }])
+    void choose({ outage: id })
+  }
+  emit('close')
+}
+
+function remove() {
+  if (!existing) return
+  const other = state.value?.outages.find((o) => o.id !== existing.id)
+  edit(`Outage removed: ${existing.name}`, [{ doc: existing.id, op: 'remove', path: '', kind: 'outage' }])
+  if (other) void choose({ outage: other.id })
+  emit('close')
+}
+</script>
+
+<template>
+  <el-dialog
+    v-model="open"
+    :title="existing ? 'This outage' : 'A new outage'"
+    width="520"
+    append-to-body
+    @closed="emit('close')"
+  >
+    <form @submit.prevent="save">
+      <div class="form">
+        <label for="o-name">Name</label>
+        <el-input id="o-name" v-model="form.name" maxlength="80" placeholder="such as Spring flood" />
+        <label for="o-start">Starts, local time</label>
+        <el-date-picker
+          id="o-start"
+          v-model="form.start"
+          type="datetime"
+          format="ddd D MMM YYYY, h:mm a"
+          value-format="YYYY-MM-DDTHH:mm:ss"
+          :clearable="false"
+        />
+        <label for="o-hours">Lasts, hours</label>
+        <el-input-number id="o-hours" v-model="form.hours" :min="1" :max="336" />
+        <label for="o-goal">Goal, hours to keep going</label>
+        <el-input-number id="o-goal" v-model="form.goal_hours" :min="1" :max="336" />
+        <label for="o-charge">Charge at the start, %</label>
+        <el-input-number id="o-charge" v-model="charge" :min="0" :max="100" :step="5" />
+        <label for="o-in">Indoors, °C</label>
+        <el-input-number id="o-in" v-model="form.indoors_c" :min="-30" :max="50" />
+        <label for="o-garage">Garage, °C</label>
+        <el-input-number id="o-garage" v-model="form.garage_c" :min="-40" :max="55" />
+        <label for="o-weather">Sky</label>
+        <el-select id="o-weather" v-model="form.weather">
+          <el-option v-for="w in WEATHER" :key="w" :value="w" :label="w" />
+        </el-select>
+      </div>
+      <div class="form-end">
+        <button v-if="existing && many" type="button" class="btn" @click="remove">Remove</button>
+        <button type="button" class="btn" @click="emit('close')">Cancel</button>
+        <button class="btn strong" :disabled="!form.name.trim()">Save</button>
+      </div>
+    </form>
+  </el-dialog>
+</template>

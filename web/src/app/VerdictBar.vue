@@ -1,0 +1,142 @@
+<script setup lang="ts">
+import { ref } from 'vue'
+import { useSession } from '@/shared/session'
+import { hoursText } from '@/shared/units/format'
+import Fig from '@/shared/ui/Fig.vue'
+import BandPicture from './BandPicture.vue'
+import MoveChips from './MoveChips.vue'
+import PairSwitcher from './PairSwitcher.vue'
+import { headline } from './railFigures'
+import VerdictWords from './VerdictWords.vue'
+
+const { verdict, pouring } = useSession()
+const sheet = ref(false)
+</script>
+
+<template>
+  <section aria-label="Verdict" :class="{ pouring }">
+    <div class="wide">
+      <PairSwitcher />
+      <template v-if="verdict">
+        <VerdictWords :verdict="verdict" />
+        <BandPicture v-if="verdict.fits" :verdict="verdict" />
+        <div v-if="verdict.neck" class="neck">
+          <span class="quiet">{{
+            verdict.neck.kind === 'next' ? 'What would give out next' : 'What gives out first'
+          }}</span>
+          <strong :title="verdict.neck.sentence">{{ verdict.neck.title }}</strong>
+        </div>
+        <MoveChips :verdict="verdict" />
+      </template>
+    </div>
+    <button v-if="verdict" class="line" :aria-expanded="sheet" @click="sheet = true">
+      <strong v-if="verdict.fits && verdict.hours !== null"><Fig :text="hoursText(verdict.hours)" /></strong>
+      <strong v-else-if="verdict.fits">Still on after <Fig :text="hoursText(verdict.simulated_h)" /></strong>
+      <strong v-else :class="{ bad: verdict.neck }">{{ headline(verdict) }}</strong>
+      <span>{{ verdict.neck?.title }}</span>
+      <span aria-hidden="true">▴</span>
+    </button>
+    <el-drawer v-model="sheet" direction="btt" size="auto" :with-header="false" class="verdict-sheet">
+      <div v-if="verdict" class="sheet">
+        <PairSwitcher />
+        <VerdictWords :verdict="verdict" />
+        <BandPicture v-if="verdict.fits" :verdict="verdict" />
+        <div v-if="verdict.neck">
+          <span class="quiet">What gives out first</span><br />
+          <strong>{{ verdict.neck.title }}</strong>
+          <p>{{ verdict.neck.sentence }}</p>
+        </div>
+        <MoveChips :verdict="verdict" />
+      </div>
+    </el-drawer>
+  </section>
+</template>
+
+<style scoped>
+section {
+  position: relative;
+  background: var(--bar);
+  color: var(--on-deep);
+}
+section.pouring::before {
+  content: '';
+  position: absolute;
+  inset: 0 auto auto 0;
+  width: 30%;
+  height: 2px;
+  background: var(--gain);
+  animation: pour 0.7s ease-in-out infinite;
+}
+@keyframes pour {
+  to {
+    transform: translateX(330%);
+  }
+}
+.wide {
+  display: flex;
+  align-items: center;
+  gap: 20px;
+  height: 76px;
+  padding: 0 20px;
+}
+.quiet {
+  font-size: 12.5px;
+  color: var(--on-deep-soft);
+}
+.neck {
+  display: grid;
+  min-width: 0;
+  max-width: 230px;
+}
+.neck strong {
+  font: 650 16px/1.2 var(--head);
+  display: -webkit-box;
+  -webkit-line-clamp: 2;
+  -webkit-box-orient: vertical;
+  overflow: hidden;
+}
+.line {
+  display: none;
+}
+.sheet {
+  display: grid;
+  gap: 14px;
+}
+@media (max-width: 760px) {
+  .wide {
+    display: none;
+  }
+  .line {
+    display: flex;
+    align-items: center;
+    justify-content: space-between;
+    gap: 12px;
+    width: 100%;
+    height: 48px;
+    padding: 0 14px;
+    border: 0;
+    background: none;
+    color: inherit;
+    text-align: left;
+  }
+  .line strong {
+    font: 650 19px var(--head);
+    white-space: nowrap;
+  }
+  .line span {
+    overflow: hidden;
+    text-overflow: ellipsis;
+    white-space: nowrap;
+  }
+  .bad {
+    color: var(--dark-on-bar);
+  }
+}
+</style>
+
+<style>
+.verdict-sheet.el-drawer {
+  background: var(--bar);
+  color: var(--on-deep);
+}
+</style>

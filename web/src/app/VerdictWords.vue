@@ -1,0 +1,73 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+import type { Verdict } from '@/shared/api/types'
+import { clock, hoursText, kwh } from '@/shared/units/format'
+import Fig from '@/shared/ui/Fig.vue'
+import { headline } from './railFigures'
+
+/** The large words: hours where they can happen, else why they cannot. */
+const props = defineProps<{ verdict: Verdict }>()
+
+const broken = computed(() => !!props.verdict.neck && !props.verdict.fits)
+const solved = computed(() => {
+  const v = props.verdict
+  if (!v.solvable) return ''
+  return v.solved_hours === null ? 'never dark once solved' : `${hoursText(v.solved_hours)} once solved`
+})
+</script>
+
+<template>
+  <div class="words" data-test="verdict">
+    <template v-if="verdict.fits && verdict.hours !== null">
+      <span class="quiet">Keeps going</span>
+      <strong :key="verdict.hours"><Fig :text="hoursText(verdict.hours)" /></strong>
+      <span v-if="verdict.until" class="quiet">until {{ clock(verdict.until) }}</span>
+    </template>
+    <template v-else-if="verdict.fits">
+      <span class="quiet">Never dark</span>
+      <strong class="long">Still on after <Fig :text="hoursText(verdict.simulated_h)" /></strong>
+    </template>
+    <template v-else-if="broken">
+      <strong class="bad">{{ headline(verdict) }}</strong>
+      <span class="quiet">{{ solved || 'no single change clears it' }}</span>
+    </template>
+    <template v-else-if="verdict.state === 'no_station' && verdict.needs_wh">
+      <span class="quiet">No station yet</span>
+      <strong class="long"><Fig :text="`${hoursText(verdict.goal_hours)} needs ${kwh(verdict.needs_wh)}`" /></strong>
+    </template>
+    <template v-else>
+      <strong class="long">{{ headline(verdict) }}</strong>
+      <span class="quiet">{{
+        verdict.state === 'no_loads' ? 'Add one load to see hours' : 'Choose what to feed to see hours'
+      }}</span>
+    </template>
+  </div>
+</template>
+
+<style scoped>
+.words {
+  display: grid;
+  flex: none;
+  max-width: 300px;
+}
+.words strong {
+  font: 650 29px/1.1 var(--head);
+  animation: settle 0.6s ease-out;
+}
+.words .long {
+  font-size: 21px;
+}
+.words .bad {
+  color: var(--dark-on-bar);
+}
+.quiet {
+  font-size: 12.5px;
+  color: var(--on-deep-soft);
+}
+@keyframes settle {
+  from {
+    transform: translateY(-7px);
+    color: var(--gain);
+  }
+}
+</style>

@@ -1,0 +1,74 @@
+import { computed, type ComputedRef } from 'vue'
+import { useSession } from '@/shared/session'
+import { amount, clock, hoursText, kwh, number } from '@/shared/units/format'
+import type { Verdict } from '@/shared/api/types'
+import type { Place } from './router'
+
+export interface Band {
+  place: Place
+  title: string
+  first: string
+  second: string
+  figure: boolean
+}
+
+/** The funnel's four bands with their own live figures; what is missing where nothing is there yet. */
+export function useRailFigures(): ComputedRef<Band[]> {
+  const { verdict } = useSession()
+  return computed(() => [house(verdict.value), chosen(verdict.value), source(verdict.value), hours(verdict.value)])
+}
+
+function house(v: Verdict | null): Band {
+  const base = { place: 'house' as const, title: 'House' }
+  if (!v) return { ...base, first: '…', second: '', figure: false }
+  const r = v.rail
+  if (!r.loads) return { ...base, first: 'no loads yet', second: 'add one', figure: false }
+  const second = r.circuits ? `${r.traced} of ${r.circuits} circuits traced` : `${r.loads} loads`
+  return { ...base, first: `${kwh(r.house_wh_day)} a day`, second, figure: true }
+}
+
+function chosen(v: Verdict | null): Band {
+  const base = { place: 'chosen' as const, title: 'Chosen' }
+  if (!v) return { ...base, first: '…', second: '', figure: false }
+  const r = v.rail
+  const places = r.places ? `${r.places_used} of ${r.places} ${r.place_word}` : `${r.places_used} fed`
+  if (!r.places_used) return { ...base, first: 'nothing yet', second: 'choose what to feed', figure: false }
+  return { ...base, first: `${kwh(r.chosen_wh_day)} a day`, second: places, figure: true }
+}
+
+function source(v: Verdict | null): Band {
+  const base = { place: 'source' as const, title: 'Source' }
+  if (!v) return { ...base, first: '…', second: '', figure: false }
+  const r = v.rail
+  if (!r.station) return { ...base, first: 'no station yet', second: 'pick one', figure: false }
+  const leg = r.legs > 1 ? `, ${amount(r.leg_a)} A a leg` : ''
+  return { ...base, first: kwh(r.nominal_wh), second: `${number(r.continuous_w / 1000, 1)} kW${leg}`, figure: true }
+}
+
+function hours(v: Verdict | null): Band {
+  const base = { place: 'hours' as const, title: 'Hours' }
+  if (!v) return { ...base, first: '…', second: '', figure: false }
+  if (v.state === 'no_station' && v.needs_wh)
+    return { ...base, first: `needs ${kwh(v.needs_wh)}`, second: `for ${hoursText(v.goal_hours)}`, figure: true }
+  if (v.state === 'no_loads' || v.state === 'nothing_chosen' || v.state === 'no_station')
+    return { ...base, first: 'none yet', second: '', figure: false }
+  if (!v.fits) return { ...base, first: headline(v), second: v.neck?.title ?? '', figure: false }
+  if (v.hours === null)
+    return { ...base, first: `over ${hoursText(v.simulated_h)}`, second: 'still on then', figure: true }
+  return { ...base, first: hoursText(v.hours), second: v.until ? `until ${clock(v.until)}` : '', figure: true }
+}
+
+/** The large words of a verdict that cannot lead with hours. */
+export function headline(v: Verdict): string {
+  const words: Partial<Record<Verdict['state'], string>> = {
+    refused: 'Refused',
+    carry_240: 'Cannot carry 240 V',
+    trips: 'Will trip',
+    misfit: 'Does not fit',
+    too_cold: 'Too cold to run',
+    no_loads: 'No loads yet',
+    nothing_chosen: 'Nothing is fed',
+    no_station: 'No station yet',
+  }
+  return words[v.state] ?? ''
+}

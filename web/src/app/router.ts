@@ -1,0 +1,20 @@
+import { createRouter, createWebHistory } from 'vue-router'
+
+const House = () => import('@/features/house/HousePlace.vue')
+
+export const PLACES = ['house', 'chosen', 'source', 'hours'] as const
+export type Place = (typeof PLACES)[number]
+
+export const router = createRouter({
+  history: createWebHistory(),
+  routes: [
+    { path: '/', name: 'first', component: () => import('@/features/start/FirstPage.vue') },
+    { path: '/start', name: 'start', component: () => import('@/features/start/StartPlace.vue') },
+    { path: '/home/:home', redirect: (to) => `/home/${String(to.params.home)}/house` },
+    { path: '/home/:home/house', name: 'house', component: House },
+    { path: '/home/:home/chosen', name: 'chosen', component: () => import('@/features/chosen/ChosenPlace.vue') },
+    { path: '/home/:home/source', name: 'source', component: () => import('@/features/source/SourcePlace.vue') },
+    { path: '/home/:home/hours', name: 'hours', component: () => import('@/features/hours/HoursPlace.vue') },
+    { path: '/:rest(.*)', redirect: '/' },
+  ],
+})

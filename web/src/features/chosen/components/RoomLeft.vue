@@ -1,0 +1,138 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+import type { Home, Limit, Plan, Verdict } from '@/shared/api/types'
+import { amount, number } from '@/shared/units/format'
+import Fig from '@/shared/ui/Fig.vue'
+import { choice, type Change } from '../model'
+
+/** What room each limit leaves; riders; cautions. */
+const props = defineProps<{ verdict: Verdict; home: Home; plan: Plan }>()
+const emit = defineEmits<{ change: [Change] }>()
+
+/** One bar a family at a glance: the tightest; each leg; and whatever is past its limit or nearly so. */
+const bars = computed(() => {
+  const countable = props.verdict.limits.filter((l) => l.kind === 'at_most' && l.severity !== 'caution')
+  const tightestOf = (family: string) =>
+    countable.filter((l) => l.family === family).sort((a, b) => (a.margin_percent ?? 0) - (b.margin_percent ?? 0))[0]
+  const glance = [
+    tightestOf('places'),
+    ...countable.filter((l) => l.family === 'leg'),
+    tightestOf('together'),
+    tightestOf('start'),
+  ]
+  return countable.filter((l) => glance.includes(l) || !l.ok || (l.family === 'place' && (l.margin_percent ?? 100) < 5))
+})
+const refusals = computed(() => props.verdict.limits.filter((l) => l.kind === 'yes_no' && !l.ok))
+const cautions = computed(() => props.verdict.limits.filter((l) => l.severity === 'caution' && !l.ok))
+const next = computed(() => (props.verdict.neck?.kind === 'next' ? props.verdict.neck.id.slice(5) : ''))
+const tightest = computed(
+  () =>
+    bars.value
+      .filter((l) => l.ok && l.family !== 'places')
+      .sort((a, b) => (a.margin_percent ?? 0) - (b.margin_percent ?? 0))[0],
+)
+const riders = computed(() => props.verdict.riders.map((id) => props.home.loads[id]).filter((l) => l !== undefined))
+const unplugged = computed(() =>
+  Object.entries(props.plan.load_choices)
+    .filter(([, c]) => c === 'unplugged')
+    .map(([id]) => props.home.loads[id])
+    .filter((l) => l !== undefined),
+)
+
+function figure(l: Limit): string {
+  if (l.unit === 'W' || l.unit === 'VA') return `${number(l.used / 1000, 1)} of ${number(l.limit / 1000, 1)} k${l.unit}`
+  return l.unit === 'A'
+    ? `${amount(l.used)} of ${amount(l.limit)} A`
+    : `${number(l.used)} of ${number(l.limit)} ${l.unit}`
+}
+const width = (l: Limit) => `${Math.min(100, l.limit ? (100 * l.used) / l.limit : 100)}%`
+function note(l: Limit): string {
+  if (!l.ok) return `${amount(l.used - l.limit)} ${l.unit} over`
+  if (l.id === next.value || l === tightest.value) return `${amount(l.limit - l.used)} ${l.unit} left, next to give`
+  return ''
+}
+</script>
+
+<template>
+  <aside>
+    <h2>Room left</h2>
+    <p v-if="!verdict.limits.length" class="soft">Pick a station to see what it leaves.</p>
+    <div v-for="r in refusals" :key="r.id" class="refusal" role="alert">{{ r.sentence }}</div>
+    <div v-for="l in bars" :key="l.id" class="bar" :class="{ past: !l.ok }" :title="l.sentence">
+      <div class="row">
+        <span>{{ l.title }}</span>
+        <b><Fig :text="figure(l)" /></b>
+      </div>
+      <div class="track" :class="{ full: !l.ok }"><i :style="{ width: width(l) }"></i></div>
+      <div v-if="note(l)" class="small soft"><Fig :text="note(l)" /></div>
+    </div>
+    <section v-if="riders.length || unplugged.length">
+      <h3>Rides along</h3>
+      <p v-for="l in riders" :key="l.id">
+        {{ l.name }}, <Fig :text="`${number(l.run_w * l.count)} W`" />:
+        <button class="link" @click="emit('change', choice(plan, home, l.id, 'unplugged'))">unplug</button> or
+        <button class="link" @click="emit('change', choice(plan, home, l.id, 'wanted'))">count in</button>
+      </p>
+      <p v-for="l in unplugged" :key="l.id">
+        {{ l.name }} is unplugged.
+        <button class="link" @click="emit('change', choice(plan, home, l.id, null))">Plug it in again</button>.
+      </p>
+    </section>
+    <section v-if="cautions.length">
+      <h3>Mind</h3>
+      <p v-for="c in cautions" :key="c.id">{{ c.sentence }}</p>
+    </section>
+    <p class="soft small">{{ verdict.fit_note }} Your local code and a licensed electrician decide.</p>
+  </aside>
+</template>
+
+<style scoped>
+h2 {
+  margin-bottom: 10px;
+}
+h3 {
+  margin-top: 12px;
+}
+.bar {
+  margin-bottom: 9px;
+}
+.row {
+  display: flex;
+  justify-content: space-between;
+  flex-wrap: wrap;
+  gap: 0 8px;
+  font-size: 13px;
+}
+.track {
+  height: 8px;
+  margin-top: 3px;
+  border-radius: 4px;
+  background: var(--spine);
+  overflow: hidden;
+}
+.track i {
+  display: block;
+  height: 100%;
+  background: var(--stored);
+}
+.past b,
+.past .small {
+  color: var(--dark);
+}
+.full i {
+  background: repeating-linear-gradient(135deg, var(--dark) 0 6px, color-mix(in srgb, var(--dark) 60%, #fff) 6px 9px);
+}
+.refusal {
+  margin-bottom: 10px;
+  padding: 6px 10px;
+  border-left: 5px solid var(--dark);
+  background: var(--sheet);
+}
+section {
+  border-top: 1px solid var(--line);
+}
+section p {
+  margin: 4px 0;
+  font-size: 13px;
+}
+</style>

@@ -1,0 +1,127 @@
+<script setup lang="ts">
+import { computed, ref } from 'vue'
+import type { Home, Op, Plan, Stance, Window } from '@/shared/api/types'
+import { escape } from '@/shared/patch'
+import { edit } from '@/shared/session'
+import { percent } from '@/shared/units/format'
+import Fig from '@/shared/ui/Fig.vue'
+import WindowsEditor from '@/shared/ui/WindowsEditor.vue'
+import { feedOf, targetName, type Target } from '../model'
+
+/** The selected circuit's stance, by a visible control, and its turns. */
+const props = defineProps<{ target: Target | null; home: Home; plan: Plan }>()
+const emit = defineEmits<{ stance: [Stance | 'off'] }>()
+
+const STANCES: { value: Stance | 'off'; text: string; key: string }[] = [
+  { value: 'keep_on', text: 'Keep on', key: 'k' },
+  { value: 'turns', text: 'Take turns', key: 't' },
+  { value: 'off', text: 'Leave off', key: 'x' },
+]
+const feed = computed(() => (props.target ? feedOf(props.plan, props.target) : null))
+const now = computed(() => feed.value?.stance ?? 'off')
+const name = computed(() => (props.target ? targetName(props.home, props.target) : ''))
+const turning = ref(false)
+
+function set(field: 'windows' | 'share', value: Window[] | number) {
+  if (!feed.value) return
+  const ops: Op[] = [{ doc: props.plan.id, op: 'replace', path: `/feeds/${escape(feed.value.id)}/${field}`, value }]
+  edit(
+    `${name.value}: ${field === 'windows' ? 'turns by the clock' : `turns ${percent(value as number)} of the time`}`,
+    ops,
+  )
+}
+const windows = computed({ get: () => feed.value?.windows ?? [], set: (value) => set('windows', value) })
+</script>
+
+<template>
+  <div class="control" aria-live="polite">
+    <template v-if="target">
+      <strong class="name">{{ name }}</strong>
+      <div class="choices" role="group" :aria-label="`Stance of ${name}`">
+        <button
+          v-for="s in STANCES"
+          :key="s.value"
+          :class="[s.value, { now: now === s.value }]"
+          :aria-pressed="now === s.value"
+          @click="emit('stance', s.value)"
+        >
+          {{ s.text }} <kbd>{{ s.key }}</kbd>
+        </button>
+      </div>
+      <button v-if="feed?.stance === 'turns'" class="link small turn" @click="turning = true">
+        {{ feed.windows.length ? 'Turns by the clock' : 'Turns' }}
+        <Fig v-if="!feed.windows.length" :text="`${percent(feed.share)} of the time`" />, change
+      </button>
+    </template>
+    <p v-else class="soft small">
+      Solid edge: keeps on. Hatched: takes turns. No edge: left off. Select one, then <kbd>k</kbd> <kbd>t</kbd>
+      <kbd>x</kbd>, or drag it.
+    </p>
+    <el-dialog v-if="feed" v-model="turning" :title="`Turns of ${name}`" width="460">
+      <p>By the clock, in these windows; outside them it rests.</p>
+      <WindowsEditor v-model="windows" />
+      <template v-if="!windows.length">
+        <p>Without windows, a share of the time, spread over the day by whoever switches:</p>
+        <el-slider
+          :model-value="feed.share * 100"
+          :min="10"
+          :max="90"
+          :step="10"
+          :format-tooltip="(v: number) => `${v} %`"
+          aria-label="Share"
+          @change="(v: number | number[]) => set('share', Number(v) / 100)"
+        />
+      </template>
+      <p class="soft small">
+        A thermostat catches up after a rest: halving its time saves about a tenth, not half (planning default).
+      </p>
+    </el-dialog>
+  </div>
+</template>
+
+<style scoped>
+.control {
+  display: flex;
+  flex-wrap: wrap;
+  align-items: center;
+  gap: 4px 12px;
+  min-height: 62px;
+  padding-top: 8px;
+}
+.control p {
+  margin: 0;
+}
+.name {
+  flex: 1 0 100%;
+  font: 650 15px var(--head);
+}
+.choices {
+  display: flex;
+  gap: 5px;
+}
+.choices button {
+  padding: 3px 10px 3px 16px;
+  border: 1px solid var(--line-strong);
+  border-radius: 7px;
+  background: var(--sheet);
+}
+.choices .keep_on {
+  background: linear-gradient(90deg, var(--stored) 7px, var(--sheet) 7px);
+}
+.choices .turns {
+  background: linear-gradient(90deg, transparent 7px, var(--sheet) 7px), var(--hatch);
+}
+.choices .off {
+  padding-left: 10px;
+}
+.choices .now {
+  box-shadow: 0 0 0 2px var(--stored-ink);
+  font-weight: 700;
+}
+@media (max-width: 760px) {
+  .choices button,
+  .turn {
+    min-height: 44px;
+  }
+}
+</style>

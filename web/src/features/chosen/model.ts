@@ -1,0 +1,141 @@
+import type { Feed, Home, Op, Plan, Stance, TransferEquipment } from '@/shared/api/types'
+import { escape } from '@/shared/patch'
+
+/** What can be fed: a circuit with a switch, a load with cords. */
+export interface Target {
+  kind: 'circuit' | 'load'
+  id: string
+}
+
+export function feedOf(plan: Plan, target: Target): Feed | null {
+  return Object.values(plan.feeds).find((f) => f[target.kind] === target.id) ?? null
+}
+
+export function stanceOf(plan: Plan, target: Target): Stance | 'off' {
+  return feedOf(plan, target)?.stance ?? 'off'
+}
+
+export function targetName(home: Home, target: Target): string {
+  return (target.kind === 'circuit' ? home.circuits[target.id]?.name : home.loads[target.id]?.name) ?? target.id
+}
+
+/** The places a feed takes: two side by side for a 240 V circuit. */
+export function span(home: Home, feed: { circuit: string | null; place: number }): number[] {
+  const two = home.service.legs === 2 && home.circuits[feed.circuit ?? '']?.poles === 2
+  return two ? [feed.place, feed.place + 1] : [feed.place]
+}
+
+/** The first place that is free; one past the last when the switch is full, which the verdict will say. */
+export function freePlace(plan: Plan, home: Home, target: Target, count: number): number {
+  const taken = new Set(Object.values(plan.feeds).flatMap((f) => span(home, f)))
+  if (target.kind === 'load') {
+    for (let p = 1; p <= count; p++) if (!taken.has(p)) return p
+    const on = (p: number) => Object.values(plan.feeds).filter((f) => f.place === p).length
+    return [...Array(Math.max(count, 1)).keys()].map((i) => i + 1).sort((a, b) => on(a) - on(b))[0] ?? 1
+  }
+  const two = span(home, { circuit: target.id, place: 1 }).length === 2
+  for (let p = 1; ; p += two ? 2 : 1) if (!taken.has(p) && !(two && taken.has(p + 1))) return p
+}
+
+export interface Change {
+  label: string
+  ops: Op[]
+}
+
+const WORDS = { keep_on: 'keeps on', turns: 'takes turns', off: 'left off' }
+
+export function setStance(
+  plan: Plan,
+  home: Home,
+  target: Target,
+  stance: Stance | 'off',
+  count: number,
+): Change | null {
+  const feed = feedOf(plan, target)
+  const label = `${targetName(home, target)} ${WORDS[stance]}`
+  if (stance === (feed?.stance ?? 'off')) return null
+  if (stance === 'off')
+    return feed && { label, ops: [{ doc: plan.id, op: 'remove', path: `/feeds/${escape(feed.id)}` }] }
+  if (feed)
+    return { label, ops: [{ doc: plan.id, op: 'replace', path: `/feeds/${escape(feed.id)}/stance`, value: stance }] }
+  const value = newFeed(plan, target, stance, freePlace(plan, home, target, count))
+  return { label, ops: [{ doc: plan.id, op: 'add', path: `/feeds/${escape(target.id)}`, value }] }
+}
+
+function newFeed(plan: Plan, target: Target, stance: Stance, place: number): Feed {
+  return {
+    id: target.id,
+    source: Object.keys(plan.sources)[0] ?? 'main',
+    circuit: target.kind === 'circuit' ? target.id : null,
+    load: target.kind === 'load' ? target.id : null,
+    place,
+    stance,
+    windows: [],
+    share: 0.5,
+  }
+}
+
+/** Put something in a place; what is there with a switch changes places with it, or goes to the first free one. */
+export function moveTo(plan: Plan, home: Home, target: Target, place: number, count: number): Change | null {
+  const feed = feedOf(plan, target)
+  const label = `${targetName(home, target)} to ${target.kind === 'load' ? 'outlet' : 'place'} ${place}`
+  const put = (id: string, to: number): Op => ({
+    doc: plan.id,
+    op: 'replace',
+    path: `/feeds/${escape(id)}/place`,
+    value: to,
+  })
+  if (feed?.place === place) return null
+  const wants = span(home, { circuit: target.kind === 'circuit' ? target.id : null, place })
+  const inTheWay =
+    target.kind === 'load'
+      ? []
+      : Object.values(plan.feeds).filter((f) => f !== feed && span(home, f).some((p) => wants.includes(p)))
+  const there = inTheWay[0]
+  if (!there) {
+    if (feed) return { label, ops: [put(feed.id, place)] }
+    return {
+      label,
+      ops: [
+        {
+          doc: plan.id,
+          op: 'add',
+          path: `/feeds/${escape(target.id)}`,
+          value: newFeed(plan, target, 'keep_on', place),
+        },
+      ],
+    }
+  }
+  if (inTheWay.length > 1 || span(home, there).length !== wants.length) return null
+  if (feed) return { label: `${label}, in exchange`, ops: [put(feed.id, there.place), put(there.id, feed.place)] }
+  const spare = freePlace(plan, home, { kind: 'circuit', id: there.circuit ?? '' }, count)
+  const value = newFeed(plan, target, 'keep_on', there.place)
+  return { label, ops: [put(there.id, spare), { doc: plan.id, op: 'add', path: `/feeds/${escape(target.id)}`, value }] }
+}
+
+/** Other transfer equipment. What cannot hang on it is let go in the same edit. */
+export function changeEquipment(plan: Plan, to: TransferEquipment): Change {
+  const ops: Op[] = [{ doc: plan.id, op: 'replace', path: '/transfer', value: to.id }]
+  const cords = to.kind === 'cords'
+  let dropped = 0
+  for (const feed of Object.values(plan.feeds)) {
+    if (cords ? feed.circuit === null : feed.load === null) continue
+    ops.push({ doc: plan.id, op: 'remove', path: `/feeds/${escape(feed.id)}` })
+    dropped++
+  }
+  return { label: `${to.name}${dropped ? `; ${dropped} let go` : ''}`, ops }
+}
+
+export function choice(plan: Plan, home: Home, load: string, value: 'unplugged' | 'wanted' | null): Change {
+  const path = `/load_choices/${escape(load)}`
+  const name = home.loads[load]?.name ?? load
+  const words = value === 'unplugged' ? 'unplugged' : value === 'wanted' ? 'counted in' : 'plugged in again'
+  const op: Op = value ? { doc: plan.id, op: 'add', path, value } : { doc: plan.id, op: 'remove', path }
+  return { label: `${name} ${words}`, ops: [op] }
+}
+
+/** The leg a place is wired to, for a source with two. */
+export function legOfPlace(equipment: TransferEquipment, place: number): string {
+  const legs = equipment.place_legs || 'A'
+  return legs[(place - 1) % legs.length] ?? 'A'
+}

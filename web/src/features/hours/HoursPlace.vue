@@ -1,0 +1,85 @@
+<script setup lang="ts">
+import { keepPreviousData, useQuery } from '@tanstack/vue-query'
+import { computed, defineAsyncComponent } from 'vue'
+import { useRoute } from 'vue-router'
+import { answer, api } from '@/shared/api/client'
+import { useSession } from '@/shared/session'
+import CircuitStrips from './components/CircuitStrips.vue'
+import HandCheck from './components/HandCheck.vue'
+import WaterFall from './components/WaterFall.vue'
+
+// The chart library is large: it comes with this place, not with the first load.
+const ChargeCurve = defineAsyncComponent(() => import('./components/ChargeCurve.vue'))
+
+const { state, pair, verdict, served } = useSession()
+const route = useRoute()
+const run = useQuery({
+  queryKey: computed(() => ['run', state.value?.id, served.value, pair.value.plan, pair.value.outage]),
+  queryFn: () => {
+    const params = { path: { home_id: state.value?.id ?? '' }, query: { ...pair.value } }
+    return answer(api.GET('/api/homes/{home_id}/run', { params }))
+  },
+  enabled: computed(() => !!pair.value.plan && !!pair.value.outage),
+  placeholderData: keepPreviousData,
+})
+const broken = computed(() => !!verdict.value?.neck && !verdict.value.fits)
+const print = () => window.print()
+</script>
+
+<template>
+  <div class="place">
+    <header>
+      <div>
+        <h1>Hours</h1>
+        <p class="lead">How far the stored energy reaches, hour by hour</p>
+      </div>
+      <div class="tools">
+        <button class="btn" @click="print">Print</button>
+      </div>
+    </header>
+    <p v-if="run.isError.value" role="alert">The run could not be fetched: {{ run.error.value?.message }}</p>
+    <p v-else-if="run.isPending.value" class="soft">Pouring…</p>
+    <div v-else-if="!run.data.value" class="none">
+      <h2>{{ verdict?.state === 'no_station' ? 'No station yet' : 'Nothing is fed yet' }}</h2>
+      <p v-if="verdict?.state === 'no_station'">
+        Hours begin with a station.
+        <RouterLink class="btn" :to="{ name: 'source', params: route.params, query: route.query }">Pick one</RouterLink>
+      </p>
+      <p v-else-if="verdict?.state === 'no_loads'">
+        Add one load to see hours.
+        <RouterLink class="btn" :to="{ name: 'house', params: route.params, query: route.query }"
+          >Add a load</RouterLink
+        >
+      </p>
+      <p v-else>
+        Choose what to feed.
+        <RouterLink class="btn" :to="{ name: 'chosen', params: route.params, query: route.query }">Choose</RouterLink>
+      </p>
+    </div>
+    <div v-else class="run scroll">
+      <p v-if="broken" role="alert" class="never">
+        These hours cannot happen while a limit is broken: {{ verdict?.neck?.sentence }} What follows is what the energy
+        alone would do.
+      </p>
+      <ChargeCurve :run="run.data.value" />
+      <CircuitStrips :run="run.data.value" />
+      <WaterFall :drops="run.data.value.waterfall" />
+      <HandCheck :run="run.data.value" />
+    </div>
+  </div>
+</template>
+
+<style scoped>
+.run {
+  flex: 1;
+  display: flex;
+  flex-direction: column;
+  gap: 10px;
+}
+.never {
+  margin: 0;
+  padding: 7px 12px;
+  border-left: 6px solid var(--dark);
+  background: var(--sheet);
+}
+</style>

@@ -1,0 +1,157 @@
+<script setup lang="ts">
+import { computed, defineAsyncComponent, ref, watch } from 'vue'
+import { useRoute, useRouter } from 'vue-router'
+import { freshId } from '@/shared/ids'
+import { edit, useSession } from '@/shared/session'
+import { useShortcuts } from '@/shared/shortcuts'
+import PanelDrawing from '@/shared/ui/PanelDrawing.vue'
+import CircuitCard from './components/CircuitCard.vue'
+import LoadFinder from './components/LoadFinder.vue'
+import LoadTable from './components/LoadTable.vue'
+import MeterNext from './components/MeterNext.vue'
+import { circuitWatts, figuresById, newCircuit, newLoad } from './model'
+
+const LoadDialog = defineAsyncComponent(() => import('./components/LoadDialog.vue'))
+const HomeDialog = defineAsyncComponent(() => import('./components/HomeDialog.vue'))
+
+const { home, verdict } = useSession()
+const route = useRoute()
+const router = useRouter()
+const opened = ref<string | null>(null)
+const facts = ref(false)
+const finder = ref<InstanceType<typeof LoadFinder>>()
+
+const figures = computed(() => figuresById(verdict.value))
+const slots = computed(() => home.value?.service.slots ?? 0)
+const drawn = computed(() =>
+  Object.values(home.value?.circuits ?? {}).map((circuit) => ({
+    circuit,
+    watts: home.value ? circuitWatts(home.value, circuit.id, figures.value) : 0,
+  })),
+)
+const loose = computed(() => Object.values(home.value?.loads ?? {}).filter((l) => !l.circuit))
+
+/** A circuit's id, or '' for the loads on no circuit. */
+const selected = computed<string>({
+  get: () => {
+    const asked = route.query.circuit
+    if (typeof asked === 'string' && (asked === '' || home.value?.circuits[asked])) return asked
+    return drawn.value.find((d) => d.watts > 0 && d.circuit.poles === 1 && d.circuit.traced)?.circuit.id ?? ''
+  },
+  set: (circuit) => void router.replace({ query: { ...route.query, circuit } }),
+})
+const circuit = computed(() => home.value?.circuits[selected.value] ?? null)
+const shown = computed(() =>
+  slots.value
+    ? Object.values(home.value?.loads ?? {}).filter((l) => (l.circuit ?? '') === selected.value)
+    : loose.value,
+)
+
+watch(
+  () => route.query.load,
+  (id) => {
+    if (typeof id === 'string' && home.value?.loads[id]) selected.value = home.value.loads[id].circuit ?? ''
+  },
+  { immediate: true },
+)
+
+function addLoad() {
+  if (!home.value) return
+  const id = freshId('new load', Object.keys(home.value.loads))
+  const value = newLoad(id, slots.value ? selected.value || null : null, circuit.value?.room ?? '')
+  edit('New load', [{ doc: 'home', op: 'add', path: `/loads/${id}`, value }])
+  opened.value = id
+}
+
+function addCircuit(slot: number) {
+  if (!home.value) return
+  const id = freshId(`circuit ${slot}`, Object.keys(home.value.circuits))
+  edit(`New circuit in slot ${slot}`, [
+    { doc: 'home', op: 'add', path: `/circuits/${id}`, value: newCircuit(id, slot) },
+  ])
+  selected.value = id
+}
+
+useShortcuts([
+  { keys: 'n', what: 'new load', run: addLoad },
+  { keys: '/', what: 'find a load', run: () => finder.value?.focus() },
+])
+</script>
+
+<template>
+  <div v-if="home" class="place">
+    <header>
+      <div>
+        <h1>House</h1>
+        <p class="lead">
+          {{
+            slots
+              ? 'Your panel as it hangs on the wall, and what each circuit really draws'
+              : 'What is in the house, and what it draws'
+          }}
+        </p>
+      </div>
+      <div class="tools">
+        <LoadFinder ref="finder" @found="(l) => (selected = l.circuit ?? '')" />
+        <button class="btn" @click="facts = true">Home facts</button>
+        <button class="btn" @click="addLoad">New load <kbd>n</kbd></button>
+      </div>
+    </header>
+    <div class="columns">
+      <section v-if="slots" class="left scroll">
+        <PanelDrawing
+          :slots="slots"
+          :drawn="drawn"
+          :selected="selected"
+          empty
+          @select="selected = $event"
+          @add="addCircuit"
+        />
+        <button v-if="loose.length" class="btn loose" :class="{ strong: selected === '' }" @click="selected = ''">
+          On no circuit: {{ loose.length }} {{ loose.length === 1 ? 'load' : 'loads' }}
+        </button>
+      </section>
+      <section class="right scroll">
+        <CircuitCard v-if="circuit" :key="circuit.id" :circuit="circuit" />
+        <h2 v-else>{{ slots ? 'On no circuit' : 'Loads' }}</h2>
+        <LoadTable v-if="shown.length" :loads="shown" :figures="figures" @open="opened = $event" />
+        <p v-else class="soft">
+          {{ circuit && !circuit.traced ? 'Not traced yet: nobody knows what hangs here.' : 'No load here yet.' }}
+          <button class="link" @click="addLoad">Add a load</button>
+        </p>
+        <MeterNext v-if="verdict?.measures.length" :verdict="verdict" @open="(id) => (opened = id)" />
+      </section>
+    </div>
+    <LoadDialog v-if="opened !== null && home.loads[opened]" :id="opened" :key="opened" @close="opened = null" />
+    <HomeDialog v-if="facts" @close="facts = false" />
+  </div>
+</template>
+
+<style scoped>
+.left {
+  flex: 0 0 450px;
+  display: flex;
+  flex-direction: column;
+}
+.left :deep(.panel) {
+  flex: 1;
+}
+.loose {
+  margin-top: 8px;
+}
+.right {
+  flex: 1;
+  min-width: 0;
+  padding: 2px 4px;
+}
+@media (max-width: 1100px) {
+  .left {
+    flex-basis: 390px;
+  }
+}
+@media (max-width: 760px) {
+  .left {
+    flex-basis: auto;
+  }
+}
+</style>

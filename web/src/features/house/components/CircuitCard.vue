@@ -1,0 +1,152 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+import type { Circuit, Op } from '@/shared/api/types'
+import { escape } from '@/shared/patch'
+import { edit, useSession } from '@/shared/session'
+import { parseNumber } from '@/shared/units/format'
+import Fig from '@/shared/ui/Fig.vue'
+import { legText, removeCircuit } from '../model'
+
+/** A circuit's facts, each changed in place. */
+const props = defineProps<{ circuit: Circuit }>()
+const { state, home, problem } = useSession()
+const base = computed(() => `/circuits/${escape(props.circuit.id)}`)
+
+function set(field: keyof Circuit, value: unknown, what: string) {
+  if (value === props.circuit[field]) return
+  edit(`${props.circuit.name}: ${what}`, [{ doc: 'home', op: 'replace', path: `${base.value}/${field}`, value }])
+}
+const text = (event: Event) => (event.target as HTMLInputElement).value.trim()
+
+function setBreaker(event: Event) {
+  const parsed = parseNumber(text(event))
+  if (parsed.ok) set('breaker_a', parsed.value, `breaker ${parsed.value} A`)
+  else problem.value = `${props.circuit.name}, breaker: ${parsed.why}`
+}
+
+function setSlots(event: Event) {
+  const slots = text(event)
+    .split(/[\s,]+/)
+    .filter(Boolean)
+    .map(Number)
+  if (slots.some((s) => !Number.isInteger(s) || s < 1)) {
+    problem.value = `${props.circuit.name}, slots: give whole numbers such as 10, 12.`
+    return
+  }
+  const ops: Op[] = [{ doc: 'home', op: 'replace', path: `${base.value}/slots`, value: slots }]
+  edit(`${props.circuit.name}: slot ${slots.join(' and ')}`, ops)
+}
+
+function remove() {
+  if (state.value) edit(`Circuit removed: ${props.circuit.name}`, removeCircuit(state.value, props.circuit.id))
+}
+</script>
+
+<template>
+  <div class="card">
+    <h2>
+      <span class="slot">{{ circuit.slots.join(' · ') }}</span>
+      <input
+        :value="circuit.name"
+        aria-label="Circuit name"
+        maxlength="80"
+        @change="text($event) && set('name', text($event), text($event))"
+      />
+    </h2>
+    <div class="facts">
+      <label>breaker <input class="n" :value="`${circuit.breaker_a} A`" data-figure @change="setBreaker" /></label>
+      <label>slots <input class="n" :value="circuit.slots.join(', ')" @change="setSlots" /></label>
+      <label>
+        poles
+        <select :value="circuit.poles" @change="set('poles', Number(text($event)), `${text($event)} pole`)">
+          <option :value="1">one</option>
+          <option :value="2">two, {{ (home?.service.volts ?? 120) * 2 }} V</option>
+        </select>
+      </label>
+      <label
+        >wire
+        <input
+          class="m"
+          :value="circuit.wire"
+          placeholder="unknown"
+          @change="set('wire', text($event), `wire ${text($event)}`)"
+      /></label>
+      <label
+        >room
+        <input
+          class="m"
+          :value="circuit.room"
+          placeholder="none"
+          @change="set('room', text($event), `room ${text($event)}`)"
+      /></label>
+      <label>
+        <input
+          type="checkbox"
+          :checked="circuit.traced"
+          @change="set('traced', !circuit.traced, circuit.traced ? 'not traced yet' : 'traced')"
+        />
+        traced
+      </label>
+      <span class="soft"
+        ><Fig v-if="legText(circuit, home?.service.legs ?? 1)" :text="legText(circuit, home?.service.legs ?? 1)"
+      /></span>
+      <button class="link soft" @click="remove">remove</button>
+    </div>
+  </div>
+</template>
+
+<style scoped>
+h2 {
+  display: flex;
+  align-items: baseline;
+  gap: 10px;
+}
+h2 input {
+  flex: 1;
+  min-width: 0;
+  font: inherit;
+}
+input:not([type]),
+select {
+  padding: 1px 5px;
+  border: 1px solid transparent;
+  border-bottom-color: var(--line-strong);
+  border-radius: 4px 4px 0 0;
+  background: transparent;
+  color: var(--ink);
+  font: inherit;
+}
+h2 input:not([type]) {
+  border-bottom-color: transparent;
+}
+input:not([type]):hover,
+select:hover {
+  background: var(--well);
+}
+option {
+  background: var(--sheet);
+}
+.facts {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 4px 14px;
+  align-items: center;
+  margin: 6px 0 14px;
+  color: var(--soft);
+  font-size: 13px;
+}
+.n {
+  width: 62px;
+}
+.m {
+  width: 88px;
+}
+@media (max-width: 760px) {
+  .facts label {
+    min-height: 44px;
+    display: flex;
+    align-items: center;
+    gap: 6px;
+  }
+}
+</style>

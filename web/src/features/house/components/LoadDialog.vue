@@ -1,0 +1,160 @@
+<script setup lang="ts">
+import { computed, reactive, ref } from 'vue'
+import type { Load, Op } from '@/shared/api/types'
+import { escape } from '@/shared/patch'
+import { edit, useSession } from '@/shared/session'
+import { parseNumber } from '@/shared/units/format'
+import WindowsEditor from '@/shared/ui/WindowsEditor.vue'
+import { EVIDENCE, removeLoad } from '../model'
+
+/** Everything about one load; saved as one edit. */
+const props = defineProps<{ id: string }>()
+const emit = defineEmits<{ close: [] }>()
+const { state, home } = useSession()
+
+const before = home.value?.loads[props.id] as Load
+const form = reactive<Load>(structuredClone(before))
+const open = ref(true)
+const times = ref(form.use.times.join(', '))
+const problem = ref('')
+const pf = computed({
+  get: () => (form.power_factor === null ? '' : String(form.power_factor)),
+  set: (text) => (form.power_factor = text.trim() ? parseNumber(text).value : null),
+})
+const start = computed({
+  get: () => (form.start_va === null ? '' : String(form.start_va)),
+  set: (text) => (form.start_va = text.trim() ? parseNumber(text).value : null),
+})
+const KINDS: Record<Load['kind'], string> = {
+  compressor: 'compressor (refrigerator, air conditioner)',
+  pump: 'pump',
+  motor: 'other motor',
+  fan: 'fan',
+  heater: 'heating element',
+  electronics: 'electronics',
+  corrected: 'electronics with power factor correction',
+  inverter_driven: 'inverter-driven motor',
+  light: 'light',
+}
+const PURPOSES: Record<Load['purpose'], string> = {
+  life: 'life and health',
+  house: 'keeps water and frost out',
+  food: 'food',
+  communications: 'communications and work',
+  comfort: 'comfort',
+  convenience: 'convenience',
+}
+
+function save() {
+  if (form.use.kind === 'tasks') {
+    const parsed = times.value
+      .split(/[\s;,]+/)
+      .filter(Boolean)
+      .map(toHour)
+    if (!parsed.length || parsed.some((h) => h === null)) {
+      problem.value = 'Times of day: write hours such as 7, 12:30, 18.'
+      return
+    }
+    form.use.times = parsed as number[]
+  }
+  const keys = Object.keys(form) as (keyof Load)[]
+  const ops: Op[] = keys
+    .filter((key) => JSON.stringify(form[key]) !== JSON.stringify(before[key]))
+    .map((key) => ({
+      doc: 'home',
+      op: 'replace',
+      path: `/loads/${escape(props.id)}/${key}`,
+      value: structuredClone(plain(form[key])),
+    }))
+  edit(`${form.name}: ${ops.length === 1 ? 'one detail' : 'details'}`, ops)
+  emit('close')
+}
+const plain = <T,>(value: T): T => JSON.parse(JSON.stringify(value)) as T
+
+function toHour(text: string): number | null {
+  const match = /^(\d{1,2})(?::(\d{2}))?$/.exec(text)
+  const hour = Number(match?.[1]) + Number(match?.[2] ?? 0) / 60
+  return match && hour < 24 ? hour : null
+}
+
+function remove() {
+  if (state.value) edit(`Load removed: ${before.name}`, removeLoad(state.value, props.id))
+  emit('close')
+}
+</script>
+
+<template>
+  <el-dialog v-model="open" :title="before.name" width="620" top="5vh" @closed="emit('close')">
+    <form @submit.prevent="save">
+      <p v-if="problem" role="alert" class="problem">{{ problem }}</p>
+      <div class="form">
+        <label for="l-name">Name</label><el-input id="l-name" v-model="form.name" maxlength="80" />
+        <label for="l-circuit">On circuit</label>
+        <el-select id="l-circuit" v-model="form.circuit" filterable clearable placeholder="none" :value-on-clear="null">
+          <el-option v-for="c in home?.circuits" :key="c.id" :value="c.id" :label="`${c.slots.join('·')}  ${c.name}`" />
+        </el-select>
+        <label for="l-kind">Kind</label>
+        <el-select id="l-kind" v-model="form.kind">
+          <el-option v-for="(text, kind) in KINDS" :key="kind" :value="kind" :label="text" />
+        </el-select>
+        <label for="l-purpose">Needed for</label>
+        <el-select id="l-purpose" v-model="form.purpose">
+          <el-option v-for="(text, p) in PURPOSES" :key="p" :value="p" :label="text" />
+        </el-select>
+        <label for="l-avg">Average in use, W</label>
+        <el-input-number id="l-avg" v-model="form.average_w" :min="0" :max="50000" :controls="false" />
+        <label for="l-rest">At rest, W</label>
+        <el-input-number id="l-rest" v-model="form.rest_w" :min="0" :max="50000" :controls="false" />
+        <label for="l-run">Running, W</label>
+        <el-input-number id="l-run" v-model="form.run_w" :min="0" :max="50000" :controls="false" />
+        <label for="l-start">Starting, VA</label>
+        <el-input id="l-start" v-model="start" placeholder="by kind: a plug-in meter misses it" />
+        <label for="l-pf">Power factor</label><el-input id="l-pf" v-model="pf" placeholder="by kind" />
+        <label for="l-count">How many</label>
+        <el-input-number id="l-count" v-model="form.count" :min="1" :max="200" />
+        <label for="l-use">In use</label>
+        <el-select id="l-use" v-model="form.use.kind">
+          <el-option value="always" label="always" />
+          <el-option value="cycling" label="by itself, on and off" />
+          <el-option value="windows" label="in windows of the day" />
+          <el-option value="tasks" label="for a task, at certain hours" />
+        </el-select>
+        <template v-if="form.use.kind === 'windows'">
+          <span></span>
+          <div><WindowsEditor v-model="form.use.windows" /></div>
+        </template>
+        <template v-if="form.use.kind === 'tasks'">
+          <label for="l-times">At</label>
+          <el-input id="l-times" v-model="times" placeholder="7, 12:30, 18" />
+          <label for="l-min">Minutes each time</label>
+          <el-input-number id="l-min" v-model="form.use.minutes" :min="1" :max="1440" />
+        </template>
+        <label for="l-evidence">How we know</label>
+        <el-select id="l-evidence" v-model="form.evidence">
+          <el-option v-for="e in EVIDENCE" :key="e" :value="e" :label="e" />
+        </el-select>
+        <span></span>
+        <div>
+          <el-checkbox v-model="form.thermostatic">kept by a thermostat</el-checkbox>
+          <el-checkbox v-model="form.turns_ok">may take turns</el-checkbox>
+          <el-checkbox v-model="form.must_not_blink">must not blink</el-checkbox>
+          <el-checkbox v-if="home?.service.legs === 2" v-model="form.both_legs">needs 240 V</el-checkbox>
+        </div>
+        <label for="l-note">Note</label><el-input id="l-note" v-model="form.note" type="textarea" :rows="2" />
+      </div>
+      <div class="form-end">
+        <button type="button" class="btn" @click="remove">Remove this load</button>
+        <button type="button" class="btn" @click="emit('close')">Cancel</button>
+        <button class="btn strong" :disabled="!form.name.trim()">Save</button>
+      </div>
+    </form>
+  </el-dialog>
+</template>
+
+<style scoped>
+.problem {
+  margin: 0 0 10px;
+  padding: 6px 10px;
+  border-left: 5px solid var(--dark);
+}
+</style>

@@ -1,0 +1,160 @@
+import type { Circuit, Evidence, Home, HomeState, Load, Op, Verdict } from '@/shared/api/types'
+import { escape } from '@/shared/patch'
+import { amount, hourOfDay, number, parseNumber, percent } from '@/shared/units/format'
+
+export type Figures = Record<string, Verdict['loads'][number]>
+
+export function figuresById(verdict: Verdict | null): Figures {
+  return Object.fromEntries((verdict?.loads ?? []).map((f) => [f.id, f]))
+}
+
+/** Mean W of a circuit over an average week, as the core has it. */
+export function circuitWatts(home: Home, circuit: string, figures: Figures): number {
+  return Object.values(home.loads)
+    .filter((l) => l.circuit === circuit)
+    .reduce((sum, l) => sum + (figures[l.id]?.mean_w ?? 0), 0)
+}
+
+/** A load's use in a few words: “cycles, 42 %”, “10 pm to 7 am”, “7 am, 25 min”. */
+export function useText(load: Load, duty: number | null | undefined): string {
+  const { use } = load
+  if (use.kind === 'cycling') return duty == null ? 'cycles' : `cycles, runs ${percent(duty)}`
+  if (use.kind === 'windows') {
+    const days = { all: '', weekday: ', weekdays', weekend: ', weekends' }
+    return use.windows.map((w) => `${hourOfDay(w.start_h)} to ${hourOfDay(w.end_h)}${days[w.days]}`).join('; ')
+  }
+  if (use.kind === 'tasks') return `${use.times.map(hourOfDay).join(', ')}, ${amount(use.minutes)} min`
+  return 'always'
+}
+
+export const EVIDENCE: Evidence[] = ['guess', 'label', 'metered', 'logged']
+
+type Editable = 'average_w' | 'run_w' | 'start_va' | 'count' | 'name' | 'evidence'
+const UNIT: Partial<Record<Editable, string>> = { average_w: 'W', run_w: 'W', start_va: 'VA' }
+const WHAT: Record<Editable, string> = {
+  average_w: 'average',
+  run_w: 'running',
+  start_va: 'starting',
+  count: 'count',
+  name: 'name',
+  evidence: 'evidence',
+}
+
+export interface CellEdit {
+  label: string
+  ops: Op[]
+  problem: string
+}
+
+/** What a typed cell of the load table means, or a sentence on why it means nothing. */
+export function cellEdit(load: Load, key: string, text: string): CellEdit {
+  const field = key as Editable
+  const path = `/loads/${escape(load.id)}/${field}`
+  if (field === 'name' || field === 'evidence') {
+    const value = text.trim()
+    if (!value) return { label: '', ops: [], problem: 'A load needs a name.' }
+    if (field === 'evidence' && !EVIDENCE.includes(value as Evidence))
+      return { label: '', ops: [], problem: `“${value}” is not one of ${EVIDENCE.join(', ')}.` }
+    return {
+      label: `${load.name}: ${WHAT[field]} ${value}`,
+      ops: [{ doc: 'home', op: 'replace', path, value }],
+      problem: '',
+    }
+  }
+  if (field === 'start_va' && !text.trim())
+    return {
+      label: `${load.name}: start by kind`,
+      ops: [{ doc: 'home', op: 'replace', path, value: null }],
+      problem: '',
+    }
+  const parsed = parseNumber(text)
+  if (!parsed.ok) return { label: '', ops: [], problem: `${load.name}, ${WHAT[field]}: ${parsed.why}` }
+  const value = parsed.value
+  if (value < 0) return { label: '', ops: [], problem: `${load.name}, ${WHAT[field]}: it cannot be below 0.` }
+  const before = load[field]
+  const unit = UNIT[field] ? ` ${UNIT[field]}` : ''
+  const label = `${load.name}, ${WHAT[field]}: ${before === null ? 'by kind' : number(Number(before), 1)} → ${number(value, 1)}${unit}`
+  return { label, ops: [{ doc: 'home', op: 'replace', path, value }], problem: '' }
+}
+
+/** Removing a load takes it out of every plan too, as one edit. */
+export function removeLoad(state: HomeState, id: string): Op[] {
+  const ops: Op[] = [{ doc: 'home', op: 'remove', path: `/loads/${escape(id)}` }]
+  for (const plan of state.plans) {
+    for (const feed of Object.values(plan.feeds))
+      if (feed.load === id) ops.push({ doc: plan.id, op: 'remove', path: `/feeds/${escape(feed.id)}` })
+    if (id in plan.load_choices) ops.push({ doc: plan.id, op: 'remove', path: `/load_choices/${escape(id)}` })
+    const groups = plan.not_together.map((g) => g.filter((x) => x !== id)).filter((g) => g.length > 1)
+    if (JSON.stringify(groups) !== JSON.stringify(plan.not_together))
+      ops.push({ doc: plan.id, op: 'replace', path: '/not_together', value: groups })
+  }
+  return ops
+}
+
+/** Removing a circuit leaves its loads on no circuit, and takes it out of every plan. */
+export function removeCircuit(state: HomeState, id: string): Op[] {
+  const ops: Op[] = []
+  for (const load of Object.values(state.home.loads))
+    if (load.circuit === id)
+      ops.push({ doc: 'home', op: 'replace', path: `/loads/${escape(load.id)}/circuit`, value: null })
+  for (const circuit of Object.values(state.home.circuits))
+    if (circuit.neutral_partner === id)
+      ops.push({ doc: 'home', op: 'replace', path: `/circuits/${escape(circuit.id)}/neutral_partner`, value: null })
+  for (const plan of state.plans) {
+    for (const feed of Object.values(plan.feeds))
+      if (feed.circuit === id) ops.push({ doc: plan.id, op: 'remove', path: `/feeds/${escape(feed.id)}` })
+    if (id in plan.reasons) ops.push({ doc: plan.id, op: 'remove', path: `/reasons/${escape(id)}` })
+  }
+  ops.push({ doc: 'home', op: 'remove', path: `/circuits/${escape(id)}` })
+  return ops
+}
+
+export function newLoad(id: string, circuit: string | null, room: string): Load {
+  return {
+    id,
+    name: 'New load',
+    kind: 'electronics',
+    circuit,
+    room,
+    both_legs: false,
+    average_w: 50,
+    rest_w: 0,
+    run_w: 50,
+    start_va: null,
+    power_factor: null,
+    use: { kind: 'always', windows: [], times: [], minutes: 0 },
+    count: 1,
+    evidence: 'guess',
+    spread: null,
+    purpose: 'convenience',
+    thermostatic: false,
+    turns_ok: false,
+    must_not_blink: false,
+    note: '',
+  }
+}
+
+export function newCircuit(id: string, slot: number): Circuit {
+  return {
+    id,
+    name: 'New circuit',
+    slots: [slot],
+    breaker_a: 15,
+    poles: 1,
+    leg: null,
+    wire: '',
+    room: '',
+    traced: true,
+    protection: 'none',
+    neutral_partner: null,
+    note: '',
+  }
+}
+
+/** The leg of a circuit in its panel, as a person reads it. */
+export function legText(circuit: Circuit, legs: number): string {
+  if (legs !== 2) return ''
+  if (circuit.poles === 2) return 'both legs'
+  const slot = circuit.slots[0] ?? 1
+  return `leg ${circuit.leg ?? (Math.floor((slot - 1) / 2) % 2 === 0 ? 'A' : 'B')}`
+}

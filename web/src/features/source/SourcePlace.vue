@@ -1,0 +1,101 @@
+<script setup lang="ts">
+import { keepPreviousData, useQuery } from '@tanstack/vue-query'
+import { computed } from 'vue'
+import { answer, api } from '@/shared/api/client'
+import type { Op, Station, StationView } from '@/shared/api/types'
+import { escape } from '@/shared/patch'
+import { edit, useSession } from '@/shared/session'
+import SourceSettings from './components/SourceSettings.vue'
+import StationTable from './components/StationTable.vue'
+
+const { state, home, plan, pair, verdict, served } = useSession()
+const options = useQuery({
+  queryKey: computed(() => ['options', state.value?.id, served.value, pair.value.plan, pair.value.outage]),
+  queryFn: () => {
+    const params = { path: { home_id: state.value?.id ?? '' }, query: { ...pair.value } }
+    return answer(api.GET('/api/homes/{home_id}/options', { params }))
+  },
+  enabled: computed(() => !!pair.value.plan && !!pair.value.outage),
+  placeholderData: keepPreviousData,
+})
+const source = computed(() => Object.values(plan.value?.sources ?? {})[0] ?? null)
+const stations = computed<StationView[]>(() => options.data.value ?? [])
+const current = computed(() => stations.value.find((s) => s.station.id === source.value?.station) ?? null)
+
+function pick(station: Station, modules: number) {
+  const p = plan.value
+  if (!p) return
+  const label = `${station.name}${modules ? ` + ${modules} ${station.module_name}` : ''}`
+  const now = source.value
+  const fresh = { id: 'main', station: station.id, modules, spot: 'indoors', deliverable: 0.97, health: 1 }
+  const ops: Op[] = now
+    ? [
+        { doc: p.id, op: 'replace', path: `/sources/${escape(now.id)}/station`, value: station.id },
+        { doc: p.id, op: 'replace', path: `/sources/${escape(now.id)}/modules`, value: modules },
+      ]
+    : [{ doc: p.id, op: 'add', path: '/sources/main', value: fresh }]
+  edit(`Source: ${label}`, ops)
+}
+
+function none() {
+  const p = plan.value
+  if (p && source.value) edit('No station', [{ doc: p.id, op: 'remove', path: `/sources/${escape(source.value.id)}` }])
+}
+</script>
+
+<template>
+  <div v-if="home && plan" class="place">
+    <header>
+      <div>
+        <h1>Source</h1>
+        <p class="lead">What stores the energy, and how many hours each station gives this very plan</p>
+      </div>
+      <div class="tools">
+        <button v-if="source" class="btn" @click="none">Take the station away</button>
+      </div>
+    </header>
+    <p v-if="options.isError.value" role="alert">The stations could not be judged; the server does not answer.</p>
+    <div class="columns">
+      <section class="table scroll">
+        <StationTable
+          :stations="stations"
+          :source="source"
+          :currency="home.site.currency"
+          :goal="verdict?.goal_hours ?? 0"
+          @pick="pick"
+        />
+      </section>
+      <SourceSettings
+        v-if="source && current"
+        class="settings scroll"
+        :plan="plan"
+        :source="source"
+        :view="current"
+        :currency="home.site.currency"
+        @pick="(modules) => current && pick(current.station as Station, modules)"
+      />
+      <aside v-else class="settings">
+        <h2>No station yet</h2>
+        <p>Pick one from the table. Until then the bar below says how much a goal needs.</p>
+      </aside>
+    </div>
+  </div>
+</template>
+
+<style scoped>
+.table {
+  flex: 1;
+  min-width: 0;
+}
+.settings {
+  flex: 0 0 290px;
+}
+@media (max-width: 760px) {
+  .table {
+    overflow-x: auto;
+  }
+  .settings {
+    flex: none;
+  }
+}
+</style>

@@ -1,0 +1,178 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+import type { Op, Plan, Source, Station, StationView } from '@/shared/api/types'
+import { escape } from '@/shared/patch'
+import { edit } from '@/shared/session'
+import { amount, hoursText, kwh, money, number, percent } from '@/shared/units/format'
+import Fig from '@/shared/ui/Fig.vue'
+
+/** The picked station: modules with what each buys, where it stands, floor and losses. */
+const props = defineProps<{ plan: Plan; source: Source; view: StationView; currency: string }>()
+const emit = defineEmits<{ pick: [number] }>()
+
+const station = computed(() => props.view.station as Station)
+const longest = computed(() => Math.max(1, ...props.view.options.map((o) => o.hours ?? 0)))
+
+function set(path: string, value: unknown, label: string) {
+  const op: Op = { doc: props.plan.id, op: 'replace', path, value }
+  edit(label, [op])
+}
+const at = (field: string) => `/sources/${escape(props.source.id)}/${field}`
+function buys(i: number): string {
+  const before = props.view.options[i - 1]
+  const here = props.view.options[i]
+  if (!before || !here || before.hours === null || before.state !== 'runs' || here.state !== 'runs') return ''
+  return here.hours === null ? 'never dark' : `+${hoursText(here.hours - before.hours)}`
+}
+const facts = computed<[string, string][]>(() => {
+  const s = station.value
+  return [
+    ['Output', `${number(s.continuous_w)} W, ${number(s.rated_va)} VA`],
+    [s.volts === '120/240' ? 'Each leg' : 'Output current', `${amount(s.leg_a)} A`],
+    ['Surge', `${number(s.surge_va)} VA${s.surge_s ? ` for ${s.surge_s} s` : ', length unlisted'}`],
+    ['Conversion', percent(s.efficiency)],
+    ['Own draw', `${number(s.idle_w)} W, ${number(s.idle_w * 24)} Wh a day`],
+    ['From the wall', `${number(s.charge_w)} W`],
+    [
+      'Solar inputs',
+      `${s.solar_inputs} of ${number(s.solar_max_w)} W, ${number(s.solar_max_v)} V, ${number(s.solar_max_a)} A`,
+    ],
+    ['Gives power', `${s.discharge_min_c} to ${s.discharge_max_c} °C`],
+    ['After dark', s.restart === 'by_itself' ? 'returns by itself' : 'a hand switches it on'],
+    ['Switches over', s.transfer_ms === null ? 'unlisted' : `in ${number(s.transfer_ms)} ms`],
+    ['Outlets', `${s.outlets} of ${amount(s.outlet_a)} A`],
+    ['Warranty', `${s.warranty_years} years, ${number(s.cycle_life)} cycles`],
+  ]
+})
+const isFigure = (text: string) => /\d/.test(text)
+</script>
+
+<template>
+  <aside>
+    <h2>{{ station.name }}</h2>
+    <div class="modules" role="group" :aria-label="`Modules of ${station.name}`">
+      <button
+        v-for="(o, i) in view.options"
+        :key="o.modules"
+        :class="{ now: o.modules === source.modules }"
+        :aria-pressed="o.modules === source.modules"
+        @click="emit('pick', o.modules)"
+      >
+        <span>{{ o.modules ? `+ ${o.modules} ${station.module_name}` : 'alone' }}</span>
+        <i aria-hidden="true"><i :style="{ width: `${(100 * (o.hours ?? longest)) / longest}%` }"></i></i>
+        <span class="small"
+          ><Fig :text="kwh(o.nominal_wh)" /><template v-if="buys(i)">
+            · <Fig v-if="buys(i).startsWith('+')" :text="buys(i)" /><template v-else>{{ buys(i) }}</template></template
+          ><template v-if="i > 0"> · <Fig :text="money(Number(station.module_price), currency)" /></template
+        ></span>
+      </button>
+    </div>
+    <div class="form settings">
+      <label for="s-spot">Stands</label>
+      <el-select
+        id="s-spot"
+        :model-value="source.spot"
+        @update:model-value="set(at('spot'), $event, `Station ${$event === 'garage' ? 'in the garage' : 'indoors'}`)"
+      >
+        <el-option value="indoors" label="indoors" />
+        <el-option value="garage" label="in the garage" />
+      </el-select>
+      <label for="s-floor">Floor, %</label>
+      <el-input-number
+        id="s-floor"
+        :model-value="Math.round(plan.floor * 100)"
+        :min="0"
+        :max="90"
+        :step="5"
+        @change="set('/floor', Number($event) / 100, `Floor ${$event} %`)"
+      />
+      <label for="s-health">Health, %</label>
+      <el-input-number
+        id="s-health"
+        :model-value="Math.round(source.health * 100)"
+        :min="30"
+        :max="100"
+        :step="5"
+        @change="set(at('health'), Number($event) / 100, `Health ${$event} %`)"
+      />
+      <label for="s-loss">Losses</label>
+      <el-select
+        id="s-loss"
+        :model-value="plan.losses"
+        @update:model-value="set('/losses', $event, 'Way of counting losses')"
+      >
+        <el-option value="percent_and_idle" label="conversion and idle apart" />
+        <el-option value="one_efficiency" label="one efficiency, 85 %" />
+      </el-select>
+    </div>
+    <dl>
+      <template v-for="[name, text] in facts" :key="name">
+        <dt>{{ name }}</dt>
+        <dd>
+          <span :data-figure="isFigure(text) ? '' : undefined">{{ text }}</span>
+        </dd>
+      </template>
+    </dl>
+    <p class="soft small">
+      Shipped stations are made up, for trying. Label to real: <Fig :text="percent(source.deliverable)" /> (planning
+      default).
+    </p>
+  </aside>
+</template>
+
+<style scoped>
+.modules {
+  display: grid;
+  gap: 4px;
+  margin: 10px 0 14px;
+}
+.modules button {
+  display: grid;
+  grid-template-columns: 82px 1fr;
+  gap: 0 8px;
+  align-items: center;
+  padding: 5px 10px;
+  border: 1px solid var(--line);
+  border-radius: 7px;
+  background: var(--sheet);
+  text-align: left;
+}
+.modules button:hover {
+  border-color: var(--ink);
+}
+.modules .now {
+  border-color: var(--deep);
+  box-shadow: inset 5px 0 var(--stored);
+}
+.modules > button > i {
+  height: 7px;
+  border-radius: 4px;
+  background: var(--spine);
+}
+.modules > button > i > i {
+  display: block;
+  height: 100%;
+  border-radius: 4px;
+  background: var(--stored);
+}
+.modules .small {
+  grid-column: 1 / -1;
+  color: var(--soft);
+}
+.settings {
+  grid-template-columns: 70px 1fr;
+}
+dl {
+  display: grid;
+  grid-template-columns: max-content 1fr;
+  gap: 3px 12px;
+  margin: 14px 0 10px;
+  font-size: 13px;
+}
+dt {
+  color: var(--soft);
+}
+dd {
+  margin: 0;
+}
+</style>

@@ -1,0 +1,17 @@
+import '@fontsource-variable/atkinson-hyperlegible-next'
+import '@fontsource-variable/bricolage-grotesque'
+import './shared/styles/tokens.css'
+import './shared/styles/base.css'
+import { VueQueryPlugin } from '@tanstack/vue-query'
+import { createApp } from 'vue'
+import App from './app/App.vue'
+import { router } from './app/router'
+import { applyTheme } from './shared/theme'
+
+applyTheme()
+createApp(App)
+  .use(router)
+  .use(VueQueryPlugin, {
+    queryClientConfig: { defaultOptions: { queries: { retry: 1, refetchOnWindowFocus: false } } },
+  })
+  .mount('#app')

@@ -1,0 +1,51 @@
+import type { components } from './generated'
+
+type S = components['schemas']
+
+/** Documents come from the server with every default written out. */
+export type Circuit = Required<S['Circuit']>
+export type Load = Required<Omit<S['Load'], 'use'>> & { use: Required<S['Use']> }
+export type Window = Required<S['Window']>
+export type Feed = Required<S['Feed']>
+export type Source = Required<S['Source']>
+export type Plan = Required<Omit<S['Plan'], 'feeds' | 'sources'>> & {
+  feeds: Record<string, Feed>
+  sources: Record<string, Source>
+}
+export type Outage = Required<S['Outage']>
+export type Home = Required<Omit<S['Home'], 'circuits' | 'loads' | 'service' | 'site'>> & {
+  circuits: Record<string, Circuit>
+  loads: Record<string, Load>
+  service: Required<S['Service']>
+  site: Required<S['Site']>
+}
+export type Verdict = Required<S['VerdictView']>
+export type Limit = S['LimitView']
+export type Move = S['MoveView']
+export type Run = S['RunView']
+export type Strip = S['Strip']
+export type StationView = S['StationView']
+export type Station = Required<S['Station']>
+export type Typical = Required<S['Typical']>
+export type TransferEquipment = Required<S['TransferEquipment']>
+export type HomeLine = S['HomeLine']
+export type ErrorBody = S['ErrorBody']
+export type Op = {
+  doc: string
+  op: 'add' | 'replace' | 'remove'
+  path: string
+  value?: unknown
+  kind?: 'plan' | 'outage'
+}
+export type Stance = Feed['stance']
+export type Evidence = Load['evidence']
+
+export interface HomeState {
+  id: string
+  rev: number
+  home: Home
+  plans: Plan[]
+  outages: Outage[]
+  undo: string | null
+  redo: string | null
+}
