@@ -8,18 +8,19 @@ import shutil
 import socket
 import sys
 from pathlib import Path
-from typing import Annotated
+from typing import TYPE_CHECKING, Annotated
 
 import typer
-import uvicorn
 
 from imbuto import __version__
-from imbuto.api.app import built_interface, create_app
 from imbuto.core.errors import ImbutoError
 from imbuto.formats import planfile, strict_json
-from imbuto.services.demo import open_demo, open_planner
 from imbuto.services.estimate import as_json, as_text, estimate
-from imbuto.services.planner import Planner
+
+if TYPE_CHECKING:
+    from imbuto.services.planner import Planner
+
+# Server and database are imported where they are used: estimate in a script's loop should not wait for them.
 
 PORT = 8474
 app = typer.Typer(no_args_is_help=True, add_completion=False, help="Plan backup power for a home: hours, and the neck.")
@@ -40,6 +41,8 @@ Port = Annotated[int | None, typer.Option(help=f"Port on this machine [default: 
 @app.command()
 def demo(folder: Folder = None, port: Port = None, fresh: bool = False) -> None:
     """Start with the demo homes, in a folder of their own. --fresh forgets what was changed in the demo."""
+    from imbuto.services.demo import open_demo
+
     place = folder or data_folder().with_name("imbuto-demo")
     if fresh and (place / "imbuto.db").exists():
         for name in ("imbuto.db", "imbuto.db-wal", "imbuto.db-shm"):
@@ -50,7 +53,7 @@ def demo(folder: Folder = None, port: Port = None, fresh: bool = False) -> None:
 @app.command()
 def serve(folder: Folder = None, port: Port = None) -> None:
     """Start with your own homes."""
-    _serve(open_planner(folder or data_folder()), port)
+    _serve(_planner(folder), port)
 
 
 @app.command("estimate")
@@ -70,13 +73,13 @@ def estimate_command(
 @app.command("export")
 def export_command(home: str, folder: Folder = None) -> None:
     """Print a home's plan file."""
-    typer.echo(strict_json.dump(open_planner(folder or data_folder()).give_out(home)))
+    typer.echo(strict_json.dump(_planner(folder).give_out(home)))
 
 
 @app.command("import")
 def import_command(file: str, folder: Folder = None) -> None:
     """Take in a plan file as a new home."""
-    state = open_planner(folder or data_folder()).take_in(_read(file), file)
+    state = _planner(folder).take_in(_read(file), file)
     typer.echo(f"Taken in as “{state.id}”: {len(state.plans)} plans, {len(state.outages)} outages.")
 
 
@@ -89,9 +92,11 @@ def schema_command() -> None:
 @app.command("openapi", hidden=True)
 def openapi_command() -> None:
     """Print the API's description, from which the interface's types are made."""
+    from imbuto.api.app import create_app
+
     scratch = Path(os.environ.get("TMPDIR", "/tmp")) / f"imbuto-openapi-{os.getpid()}"
     try:
-        typer.echo(json.dumps(create_app(open_planner(scratch)).openapi(), indent=2))
+        typer.echo(json.dumps(create_app(_planner(scratch)).openapi(), indent=2))
     finally:
         shutil.rmtree(scratch, ignore_errors=True)
 
@@ -100,6 +105,12 @@ def openapi_command() -> None:
 def version_command() -> None:
     """Print the version."""
     typer.echo(__version__)
+
+
+def _planner(folder: Path | None) -> Planner:
+    from imbuto.services.demo import open_planner
+
+    return open_planner(folder or data_folder())
 
 
 def _read(file: str) -> bytes:
@@ -113,6 +124,10 @@ def _read(file: str) -> bytes:
 
 
 def _serve(planner: Planner, port: int | None) -> None:
+    import uvicorn
+
+    from imbuto.api.app import built_interface, create_app
+
     if built_interface() is None:
         typer.echo("The interface is not built; only the API answers. Run “make build” first.", err=True)
     listener = _listen(port)

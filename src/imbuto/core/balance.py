@@ -192,6 +192,8 @@ def _flows(s: _State, inputs: Inputs, span_h: float) -> _Flows:
 
 def _step(s: _State, trace: Trace, inputs: Inputs, at_h: float, step_h: float) -> None:
     """One step, cut wherever the state changes inside it."""
+    if inputs[1] <= 0 and inputs[2] <= 0 and _plain_step(s, trace.tally, inputs[0], step_h):
+        return
     left = step_h
     while left > 1e-12:
         flows = _flows(s, inputs, left)
@@ -205,6 +207,24 @@ def _step(s: _State, trace: Trace, inputs: Inputs, at_h: float, step_h: float) -
             s.dark = event == "dark"
             s.wh = s.floor_wh if s.dark else s.restart_wh
             trace.events.append(Event(event, at_h + step_h - left))
+
+
+def _plain_step(s: _State, tally: Tally, load_w: float, step_h: float) -> bool:
+    """The common step: nothing comes in and nothing changes. False, and nothing done, where it is not that."""
+    store = s.store
+    drawn_wh = (store.standby_w if s.dark else load_w / store.efficiency + store.idle_w) * step_h
+    after = s.wh - drawn_wh
+    if after < (0.0 if s.dark else s.floor_wh):
+        return False
+    s.wh = after
+    if s.dark:
+        tally.unserved_wh += load_w * step_h
+        tally.standby_wh += drawn_wh
+    else:
+        tally.served_wh += load_w * step_h
+        tally.conversion_wh += drawn_wh - (load_w + store.idle_w) * step_h
+        tally.idle_wh += store.idle_w * step_h
+    return True
 
 
 def _until_change(s: _State, net_w: float, left_h: float) -> tuple[float, str]:

@@ -16,7 +16,12 @@ Slot = Annotated[int, Interval(ge=1, le=84)]
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Circuit:
-    """One breaker and what hangs on it. poles: 2 spans both legs (240 V). leg: None for the leg its slot implies."""
+    """One breaker and what hangs on it.
+
+    slots: of the panel; breaker_a: its rating; poles: 2 spans both legs (240 V); leg: None for the leg its slot
+    implies; wire: gauge and kind, in words; traced: whether it is known what hangs on it; protection: of the breaker;
+    neutral_partner: the circuit it shares a neutral with.
+    """
 
     id: Ident
     name: Name

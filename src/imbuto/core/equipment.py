@@ -28,9 +28,16 @@ MODULE_DRAW_W = 3.0  # electronics of one expansion module; planning default
 class Station:
     """A power station.
 
+    volts: of the output; nominal_wh: stored on the label, without modules; rated_va: VA it can carry for long;
     leg_a: A on one leg at leg volts (the whole output where there is one leg); surge_s: how long the surge holds,
     None when unlisted (then only continuous counts); idle_w: own draw with the output on, load 0;
-    module_wh: what one expansion module adds; restart: whether the output returns by itself after a recharge.
+    module_wh: what one expansion module adds; inlet_outlet_a: the large
+    outlet that feeds an inlet; efficiency: AC out over DC in, idle not in it; charge_w: from the wall, AC; restart:
+    whether
+    the output returns by itself after a recharge; auto_off_below_w, auto_off_after_h: when it switches its output
+    off to
+    save itself; transfer_ms: to take over when the grid fails, None when unlisted; price, module_price: in the
+    currency.
     """
 
     id: Ident
@@ -108,7 +115,9 @@ class Station:
 class TransferEquipment:
     """What joins a source to the house.
 
-    place_legs: the leg each place is wired to, in order, when the source has two; place_a: the places' own breakers.
+    place_legs: the leg each place is wired to, in order, when the source has two; place_a: the places' rating;
+    inlet_a: of its inlet and cord; switched_neutral: whether it switches the neutral too; electrician, permit: whether
+    it wants one.
     """
 
     id: Ident

@@ -19,7 +19,8 @@ Currency = Annotated[str, Len(3, 3)]
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Service:
-    """The supply. volts: leg to neutral; legs: 2 is split-phase 120/240 V; slots: 0 when no panel is entered."""
+    """The supply. volts: leg to neutral; legs: 2 is split-phase 120/240 V; slots: of the panel, 0 when none is entered;
+    main_a: rating of the main breaker; contracted_w: what the supplier allows at once, where that is a limit."""
 
     volts: Literal[120, 230] = 120
     legs: Literal[1, 2, 3] = 2
@@ -30,7 +31,11 @@ class Service:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Site:
-    """Where the home stands. latitude and longitude in degrees, north and east positive."""
+    """Where the home stands.
+
+    place: in words; time_zone: a zone name such as Europe/Rome; currency: its three letters; climate: in words;
+    latitude, longitude: degrees, north and east positive; elevation_m: above the sea.
+    """
 
     place: Text = ""
     time_zone: Annotated[str, Len(1, 60)] = "UTC"

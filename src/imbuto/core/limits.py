@@ -75,9 +75,11 @@ class Instants:
     extra_va: FloatArray
     alone: FloatArray
 
-    def most(self, per_load: FloatArray) -> float:
-        """The largest sum over loads, at any instant and in any combination."""
-        return float((self.alone @ per_load).max()) if len(self.fed) else 0.0
+    def most(self, per_load: FloatArray, rows: list[int] | None = None) -> float:
+        """The largest sum over loads (or over those rows), at any instant and in any combination."""
+        if not len(self.fed):
+            return 0.0
+        return float((self.alone @ per_load if rows is None else self.alone[:, rows] @ per_load[rows]).max())
 
     def hardest_start(self, share: FloatArray) -> tuple[float, str]:
         """The largest sum of running VA plus one start, and whose start it is. share: of each load, shape (n,)."""
@@ -195,7 +197,7 @@ def _no_cord_to_a_circuit(joined: Joined) -> Iterator[Limit]:
         yield Limit(
             id="cord_to_circuit", family="cord_to_circuit", title="A cord into the wiring", kind="yes_no",
             severity="refuse", ok=False,
-            sentence=f"{', '.join(names)}: a circuit cannot be fed by a cord. A cord with two plugs is live at its open "
+            sentence=f"{', '.join(names)}: no cord feeds a circuit. A cord with two plugs is live at its open "
             "end and reaches the street; it can kill. A listed switch or interlock does this.",
         )  # fmt: skip
 
@@ -219,9 +221,7 @@ def _place_amps(joined: Joined, now: Instants) -> Iterator[Limit]:
     for i, item in enumerate(now.fed):
         by_place.setdefault(item.feed.place, []).append(i)
     for place, rows in sorted(by_place.items()):
-        mask = np.zeros(len(now.fed))
-        mask[rows] = 1
-        used = now.most(amps * mask[:, None])
+        used = now.most(amps, rows)
         first = now.fed[rows[0]]
         rating = joined.station.outlet_a if cords and joined.station else joined.equipment.place_a
         if first.circuit is not None:

@@ -50,7 +50,12 @@ class Load:
 
     average_w: mean W while it is in use (run bursts and pauses together); rest_w: W when not in use;
     run_w: W while the motor or element is on; start_va: VA at the start, None for the factor by kind;
-    power_factor: W over VA while running, None for the default by kind; spread: relative one sigma of the average.
+    power_factor: W over VA while running, None for the default by kind; spread: relative one sigma of the average, None
+    for the default by evidence; both_legs: needs 240 V on a split-phase supply; count: how many equal ones;
+    evidence: how
+    the average is known; purpose: what it is needed for, the first mattering most; thermostatic: catches up after a
+    rest;
+    turns_ok: may take turns; must_not_blink: bears no gap.
     """
 
     id: Ident

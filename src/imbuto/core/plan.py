@@ -22,7 +22,9 @@ LossSchool = Literal["percent_and_idle", "one_efficiency"]
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Source:
-    """One station with its modules. deliverable: real over label capacity; health: what age has left of it."""
+    """One station with its modules. station: id in the catalogue; modules: how many; spot: where it stands;
+    deliverable: real
+    over label capacity; health: what age has left of it."""
 
     id: Ident
     station: Ident
@@ -36,7 +38,9 @@ class Source:
 class Feed:
     """One thing fed: a circuit or a single load, in a place of the switch or an outlet of the station.
 
-    windows: when it has its turn, by the clock; share: the share of the time it has, where there are no windows.
+    source: id of the plan's source; circuit, load: one of the two; place: of the switch, or outlet; stance: Keep on or
+    Take turns; windows: when it has its turn, by the clock; share: the share of the time it has, where there are no
+    windows.
     """
 
     id: Ident
@@ -51,7 +55,11 @@ class Feed:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Plan:
-    """A home's decisions. sources and feeds are keyed by id; load_choices by load id; reasons by circuit id."""
+    """A home's decisions. based_on: id of the plan it was copied from; transfer: id of the transfer equipment;
+    sources, feeds: by id; load_choices: by load id, what to do with one that comes with a circuit; not_together: groups
+    of loads of which one runs at a time; floor: charge at which the station stops; losses: conversion and idle
+    apart, or
+    one efficiency of 85 %; reasons: by circuit id, why it is left off."""
 
     id: Ident
     name: Name

@@ -50,7 +50,7 @@ class Bundle:
 def schema() -> Json:
     """The published JSON Schema of the plan file."""
     made = TypeAdapter(PlanFile).json_schema(mode="validation")
-    return {"$schema": "https://json-schema.org/draft/2020-12/schema", "title": "Imbuto plan file", **made}
+    return {"$schema": "https://json-schema.org/draft/2020-12/schema", **made, "title": "Imbuto plan file"}
 
 
 def read(data: bytes | str, name: str) -> Bundle:

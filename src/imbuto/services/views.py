@@ -198,7 +198,7 @@ def load_figures(v: Verdict) -> list[LoadFigure]:
             fed_w=fed.get(x.id),
             run_va=x.run_va,
             start_va=x.run_va + x.start_extra_va,
-        )  # fmt: skip
+        )
         for x in v.joined.home.loads.values()
     ]
 

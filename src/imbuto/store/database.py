@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 import threading
 from collections.abc import Iterator
 from contextlib import contextmanager
@@ -12,8 +13,6 @@ from alembic import command
 from alembic.config import Config
 from sqlalchemy import Engine, create_engine, event, text
 from sqlalchemy.orm import Session
-
-from imbuto.formats import strict_json
 
 BUSY_MS = 5_000
 
@@ -60,10 +59,12 @@ class Database:
             connection.commit()
 
 
+def _dump(value: Any) -> str:
+    return json.dumps(value, ensure_ascii=False, allow_nan=False, separators=(",", ":"))
+
+
 def _engine(path: Path) -> Engine:
-    engine = create_engine(
-        f"sqlite:///{path}", json_serializer=strict_json.dump, connect_args={"timeout": BUSY_MS / 1000}
-    )
+    engine = create_engine(f"sqlite:///{path}", json_serializer=_dump, connect_args={"timeout": BUSY_MS / 1000})
 
     @event.listens_for(engine, "connect")
     def prepare(connection: Any, _record: Any) -> None:

@@ -204,6 +204,8 @@ export async function settle(keepMine: boolean) {
 }
 
 async function turn(way: 'undo' | 'redo') {
+  // An undo asked for while an edit is on its way means that edit.
+  while (waiting.value.length && !offline.value && !conflict.value) await new Promise((r) => setTimeout(r, 20))
   const home = state.value
   if (!home || waiting.value.length || !home[way]) return
   pouring.value = true

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed, defineAsyncComponent, ref, watch } from 'vue'
+import { computed, defineAsyncComponent, nextTick, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { freshId } from '@/shared/ids'
 import { edit, useSession } from '@/shared/session'
@@ -46,6 +46,13 @@ const shown = computed(() =>
     ? Object.values(home.value?.loads ?? {}).filter((l) => (l.circuit ?? '') === selected.value)
     : loose.value,
 )
+
+const details = ref<HTMLElement>()
+/** On a phone the circuit's card lies below the panel: go there. */
+function pick(id: string) {
+  selected.value = id
+  if (window.innerWidth <= 760) void nextTick(() => details.value?.scrollIntoView({ behavior: 'smooth' }))
+}
 
 watch(
   () => route.query.load,
@@ -104,14 +111,14 @@ useShortcuts([
           :drawn="drawn"
           :selected="selected"
           empty
-          @select="selected = $event"
+          @select="pick($event)"
           @add="addCircuit"
         />
         <button v-if="loose.length" class="btn loose" :class="{ strong: selected === '' }" @click="selected = ''">
           On no circuit: {{ loose.length }} {{ loose.length === 1 ? 'load' : 'loads' }}
         </button>
       </section>
-      <section class="right scroll">
+      <section ref="details" class="right scroll">
         <CircuitCard v-if="circuit" :key="circuit.id" :circuit="circuit" />
         <h2 v-else>{{ slots ? 'On no circuit' : 'Loads' }}</h2>
         <LoadTable v-if="shown.length" :loads="shown" :figures="figures" @open="opened = $event" />

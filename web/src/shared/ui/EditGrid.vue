@@ -121,49 +121,60 @@ function onPaste(event: ClipboardEvent) {
 </script>
 
 <template>
-  <table ref="table" :aria-label="label" @keydown="onKey" @paste="onPaste">
-    <thead>
-      <tr>
-        <th v-for="column in columns" :key="column.key" scope="col" :class="{ num: column.figure }">
-          {{ column.label }}
-        </th>
-        <th v-if="$slots.end"><span class="sr">More</span></th>
-      </tr>
-    </thead>
-    <tbody>
-      <tr v-for="(row, r) in rows" :key="row.id">
-        <td
-          v-for="(column, c) in columns"
-          :key="column.key"
-          :class="{ num: column.figure, wide: column.wide, can: column.raw }"
-          :tabindex="is(r, c) && editing === null ? 0 : -1"
-          @focus="at = { r, c }"
-          @dblclick="begin()"
-        >
-          <template v-if="is(r, c) && editing !== null">
-            <select
-              v-if="column.choices"
-              v-model="editing"
-              :aria-label="column.label"
-              @change="finish(null)"
-              @blur="leave"
-            >
-              <option v-for="choice in column.choices" :key="choice">{{ choice }}</option>
-            </select>
-            <input v-else v-model="editing" :aria-label="column.label" :aria-invalid="!!problem" @blur="finish(null)" />
-          </template>
-          <slot v-else :name="column.key" :row="row" :text="column.text(row)">
-            <span :data-figure="column.figure ? '' : undefined">{{ column.text(row) }}</span>
-          </slot>
-        </td>
-        <td v-if="$slots.end" class="end"><slot name="end" :row="row" /></td>
-      </tr>
-    </tbody>
-  </table>
+  <div class="across">
+    <table ref="table" :aria-label="label" @keydown="onKey" @paste="onPaste">
+      <thead>
+        <tr>
+          <th v-for="column in columns" :key="column.key" scope="col" :class="{ num: column.figure }">
+            {{ column.label }}
+          </th>
+          <th v-if="$slots.end"><span class="sr">More</span></th>
+        </tr>
+      </thead>
+      <tbody>
+        <tr v-for="(row, r) in rows" :key="row.id">
+          <td
+            v-for="(column, c) in columns"
+            :key="column.key"
+            :class="{ num: column.figure, wide: column.wide, can: column.raw }"
+            :tabindex="is(r, c) && editing === null ? 0 : -1"
+            @focus="at = { r, c }"
+            @dblclick="begin()"
+          >
+            <template v-if="is(r, c) && editing !== null">
+              <select
+                v-if="column.choices"
+                v-model="editing"
+                :aria-label="column.label"
+                @change="finish(null)"
+                @blur="leave"
+              >
+                <option v-for="choice in column.choices" :key="choice">{{ choice }}</option>
+              </select>
+              <input
+                v-else
+                v-model="editing"
+                :aria-label="column.label"
+                :aria-invalid="!!problem"
+                @blur="finish(null)"
+              />
+            </template>
+            <slot v-else :name="column.key" :row="row" :text="column.text(row)">
+              <span :data-figure="column.figure ? '' : undefined">{{ column.text(row) }}</span>
+            </slot>
+          </td>
+          <td v-if="$slots.end" class="end"><slot name="end" :row="row" /></td>
+        </tr>
+      </tbody>
+    </table>
+  </div>
   <p v-if="problem" role="alert" class="problem">{{ problem }}</p>
 </template>
 
 <style scoped>
+.across {
+  overflow-x: auto;
+}
 table {
   width: 100%;
   border-collapse: collapse;

@@ -119,6 +119,15 @@ const windows = computed({ get: () => feed.value?.windows ?? [], set: (value) =>
   font-weight: 700;
 }
 @media (max-width: 760px) {
+  .control {
+    position: sticky;
+    bottom: 48px;
+    z-index: 10;
+    margin-inline: -14px;
+    padding: 8px 14px 10px;
+    background: var(--paper);
+    border-top: 1px solid var(--line);
+  }
   .choices button,
   .turn {
     min-height: 44px;

@@ -122,7 +122,7 @@ function bar(strip: Strip, piece: Strip['pieces'][number]) {
     flex: 0 0 18px;
   }
   .dark {
-    left: 48px;
+    display: none;
   }
 }
 </style>

@@ -1,0 +1,76 @@
+# Everything sets itself up: on a machine with Python 3.11+, Node 20+, make and Debian's package manager,
+# `make demo` and `make test` need nothing done by hand before.
+PY := .venv/bin/python
+SHELL := /bin/bash
+export PIP_DISABLE_PIP_VERSION_CHECK = 1
+APT = $$( [ "$$(id -u)" = 0 ] || echo sudo ) apt-get
+WEB_SOURCES := $(shell find web/src web/public -type f 2>/dev/null) web/index.html web/vite.config.ts web/package-lock.json
+
+.PHONY: help demo dev build test lint types shots bench wheel clean
+help:
+	@echo "make demo    install what is missing, build, start with the demo homes"
+	@echo "make test    install what the tests need; linters, type checks, all tests"
+	@echo "make dev     server and interface with reload, on the demo homes"
+	@echo "make shots   refresh docs/screenshots from the demo homes"
+	@echo "make bench   print speed as ratios against baselines of the same run"
+	@echo "make types   make the API client's types anew;  make wheel  build the wheel"
+
+.venv/made: requirements/bootstrap.txt
+	python3 -m venv .venv || ( $(APT) update && $(APT) install -y --no-install-recommends python3-venv && python3 -m venv .venv )
+	.venv/bin/pip install -q --require-hashes -r requirements/bootstrap.txt
+	touch $@
+
+.venv/app: .venv/made requirements/dev.txt pyproject.toml
+	VIRTUAL_ENV=.venv .venv/bin/uv pip sync -q --require-hashes requirements/dev.txt requirements/bootstrap.txt
+	VIRTUAL_ENV=.venv .venv/bin/uv pip install -q --no-build-isolation --no-deps -e .
+	touch $@
+
+web/node_modules/.made: web/package-lock.json web/.npmrc
+	cd web && npm ci --no-audit --no-fund --loglevel=error
+	touch $@
+
+src/imbuto/web_dist/index.html: web/node_modules/.made $(WEB_SOURCES)
+	cd web && npx vite build --logLevel warn
+	touch $@
+
+build: .venv/app src/imbuto/web_dist/index.html
+
+demo: build
+	.venv/bin/imbuto demo --folder .demo
+
+dev: build
+	trap 'kill 0' EXIT; .venv/bin/uvicorn imbuto.api.reload:app --reload --reload-dir src --port 8474 & cd web && npx vite
+
+/usr/bin/chromium:
+	$(APT) update -q && $(APT) install -y -q --no-install-recommends chromium
+
+types: .venv/app web/node_modules/.made
+	.venv/bin/imbuto openapi > web/openapi.json
+	cd web && npx openapi-typescript openapi.json -o src/shared/api/generated.ts && rm openapi.json
+
+lint: .venv/app web/node_modules/.made
+	.venv/bin/ruff check src tests bench
+	.venv/bin/ruff format --check -q src tests bench
+	.venv/bin/mypy
+	.venv/bin/lint-imports --no-cache
+	.venv/bin/imbuto openapi > web/openapi.json
+	cd web && npx openapi-typescript openapi.json -o generated.new.ts > /dev/null && rm openapi.json && \
+	  { diff -q generated.new.ts src/shared/api/generated.ts || { rm generated.new.ts; echo "The API client's types are stale: make types"; exit 1; }; } && rm generated.new.ts
+	cd web && npx vue-tsc --noEmit -p tsconfig.json && npx eslint --max-warnings 0 . && npx prettier --check --log-level warn .
+
+test: build lint /usr/bin/chromium
+	cd web && npx vitest run --reporter=dot
+	.venv/bin/pytest
+
+shots: build /usr/bin/chromium
+	$(PY) bench/shots.py
+
+bench: build
+	$(PY) bench/speed.py
+
+wheel: build
+	VIRTUAL_ENV=.venv .venv/bin/uv build -q --wheel --no-build-isolation
+	@ls dist/*.whl
+
+clean:
+	rm -rf .venv web/node_modules src/imbuto/web_dist dist .demo

@@ -1,0 +1,148 @@
+"""Speed, printed as ratios against a baseline measured in the same run. Figures only: nothing here passes or fails."""
+
+from __future__ import annotations
+
+import gzip
+import re
+import statistics
+import subprocess
+import sys
+import tempfile
+import time
+import urllib.request
+from collections.abc import Callable
+from pathlib import Path
+
+from fastapi.testclient import TestClient
+
+from imbuto.api.app import built_interface, create_app
+from imbuto.core.balance import Store, balance
+from imbuto.services.demo import open_demo
+
+HOME, PLAN, OUTAGE = "saltgrass-house", "ten-place", "november-windstorm"
+
+
+def baseline() -> float:
+    """Seconds for a fixed piece of plain Python: what this machine does just now."""
+    start = time.perf_counter()
+    total = 0.0
+    for i in range(400_000):
+        total += i % 7 / 3
+    return time.perf_counter() - start
+
+
+def timed(call: Callable[[int], object], n: int) -> list[float]:
+    found = []
+    for i in range(n):
+        start = time.perf_counter()
+        call(i)
+        found.append(1000 * (time.perf_counter() - start))
+    return sorted(found)
+
+
+def line(name: str, value: str, ratio: float | None, aim: str) -> None:
+    print(f"{name:<46} {value:>22}  {'' if ratio is None else f'{ratio:6.2f} x baseline'}   {aim}")
+
+
+def p95(found: list[float]) -> float:
+    return found[min(len(found) - 1, round(0.95 * len(found)))]
+
+
+def edits(base_ms: float) -> None:
+    with tempfile.TemporaryDirectory() as folder:
+        planner = open_demo(Path(folder))
+        client = TestClient(create_app(planner), base_url="http://localhost")
+        judge = {"plan": PLAN, "outage": OUTAGE}
+
+        def edit(path: str, values: list[object], doc: str) -> Callable[[int], object]:
+            def call(i: int) -> object:
+                rev = planner.rev(HOME)
+                op = {"doc": doc, "op": "replace", "path": path, "value": values[i % len(values)]}
+                body = {"base_rev": rev, "edit_id": f"{doc}{path}{rev}", "label": "Edit", "ops": [op], "judge": judge}
+                answer = client.post(f"/api/homes/{HOME}/edits", json=body)
+                assert answer.status_code == 200, answer.text
+                return answer
+
+            return call
+
+        kinds = {
+            "a load's watts": edit("/loads/concentrator/average_w", [float(w) for w in range(250, 310)], "home"),
+            "the floor": edit("/floor", [0.05 + 0.001 * k for k in range(60)], PLAN),
+            "a circuit kept on: leg B breaks, and mends": edit("/feeds/office/stance", ["keep_on", "turns"], PLAN),
+        }
+        every: list[float] = []
+        for name, call in kinds.items():
+            timed(call, 4)
+            found = timed(call, 40)
+            every += found
+            middle = statistics.median(found)
+            line(f"edit to verdict, {name}", f"{middle:.0f} ms, p95 {p95(found):.0f}", middle / base_ms, "")
+        every.sort()
+        middle = statistics.median(every)
+        line("edit to verdict, all", f"{middle:.0f} ms, p95 {p95(every):.0f}", middle / base_ms, "aim 60 ms, p95 120")
+        planner.database.close()
+
+
+def one_balance(base_ms: float) -> None:
+    store = Store(nominal_wh=60_000, idle_w=30)
+    load = [150.0 + (i % 40) for i in range(864)]
+    found = timed(lambda _: balance(store, 1.0, load, 1 / 12), 50)
+    middle = statistics.median(found)
+    line("72 h balance, 5 min steps", f"{middle:.2f} ms", middle / base_ms, "aim 10 ms")
+
+
+def first_answer(base_ms: float) -> None:
+    def call(i: int) -> None:
+        with tempfile.TemporaryDirectory() as folder:
+            port = 18_700 + i
+            command = [sys.executable, "-m", "imbuto.cli", "demo", "--folder", folder, "--port", str(port)]
+            process = subprocess.Popen(command, stdout=subprocess.DEVNULL)
+            try:
+                while True:
+                    try:
+                        urllib.request.urlopen(f"http://localhost:{port}/api/about", timeout=1).close()
+                        return
+                    except OSError:
+                        time.sleep(0.02)
+            finally:
+                process.terminate()
+                process.wait()
+
+    found = timed(call, 3)
+    middle = statistics.median(found)
+    line("start, new demo, to the first answer", f"{middle / 1000:.2f} s", middle / base_ms, "")
+
+
+def first_load() -> None:
+    folder = built_interface()
+    assert folder is not None, "make build first"
+
+    def size(name: str) -> int:
+        return len(gzip.compress((folder / name).read_bytes(), 9))
+
+    page = (folder / "index.html").read_text()
+    wanted = set(re.findall(r"/(assets/[\w.-]+\.(?:js|css))", page))
+    entry = next(folder.glob("assets/index-*.js")).read_text()
+    house = set(re.findall(r"assets/(?:HousePlace|FirstPage)-[\w-]+\.(?:js|css)", entry))
+    todo = list(wanted | house)
+    while todo:  # what those files import in turn, without what is loaded on demand
+        text = (folder / todo.pop()).read_text() if todo[-1].endswith(".js") else (todo.pop(), "")[1]
+        for name in re.findall(r'(?:from|import)"\./([\w.-]+\.js)"', text):
+            if f"assets/{name}" not in wanted | house:
+                house.add(f"assets/{name}")
+                todo.append(f"assets/{name}")
+    total = sum(size(name) for name in wanted | house if (folder / name).exists())
+    line("first load of House, JS and CSS, gzipped", f"{total / 1000:.0f} kB", None, "aim 350 kB")
+
+
+def main() -> None:
+    base_ms = 1000 * statistics.median(baseline() for _ in range(7))
+    print(f"baseline: {base_ms:.1f} ms of plain Python arithmetic\n")
+    one_balance(base_ms)
+    edits(base_ms)
+    first_answer(base_ms)
+    first_load()
+
+
+if __name__ == "__main__":
+    main()

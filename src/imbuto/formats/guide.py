@@ -1,0 +1,131 @@
+"""The plan file's fields as a page of the guide, from the dataclasses themselves."""
+
+from __future__ import annotations
+
+import re
+from dataclasses import MISSING, Field, fields, is_dataclass
+from decimal import Decimal
+from types import NoneType, UnionType
+from typing import Annotated, Any, Literal, Union, get_args, get_origin, get_type_hints
+
+from annotated_types import Interval, Len, Unit
+
+from imbuto.core.circuits import Circuit
+from imbuto.core.clock import Window
+from imbuto.core.equipment import Catalogue, Station, TransferEquipment
+from imbuto.core.home import Home, Service, Site
+from imbuto.core.loads import Load, Use
+from imbuto.core.outage import Outage
+from imbuto.core.plan import Feed, Plan, Source
+
+PARTS = (
+    Home,
+    Service,
+    Site,
+    Circuit,
+    Load,
+    Use,
+    Window,
+    Plan,
+    Source,
+    Feed,
+    Outage,
+    Catalogue,
+    Station,
+    TransferEquipment,
+)
+UNIT_TAIL = re.compile(r"_(a|w|va|wh|c|v|h|ms|kg|m|db|s)$")
+HEAD = """# The plan file
+
+One JSON document holds a home, its plans and outages, and the catalogue entries they use. It goes out by *Save as a
+plan file* or `imbuto export`, comes in by *Take in a plan file* or `imbuto import`, and is what `imbuto estimate`
+reads. Out and in again gives the same figures to the last digit; unknown keys and ids survive. Its JSON Schema is
+printed by `imbuto schema`.
+
+    {"format": "imbuto", "version": 1, "home": {…}, "plans": […], "outages": […], "readings": [], "catalogue": {…}}
+
+`readings` is kept as it is and not read yet. A file has at most 20 MB; a newer version, a field of the wrong kind, a
+value outside its range, a name that points at nothing or a number that is not finite is refused by one sentence, and
+nothing is half taken. Maps are keyed by id, and each entry repeats its id.
+[`examples/four-loads.json`](../../examples/four-loads.json)
+is a small one.
+
+This page is made from the program's own data classes.
+"""
+
+
+def page() -> str:
+    """The whole page, as Markdown."""
+    return HEAD + "".join(_section(part) for part in PARTS)
+
+
+def _section(part: Any) -> str:
+    hints = get_type_hints(part, include_extras=True)
+    notes = _notes(part.__doc__ or "")
+    intro = (part.__doc__ or "").split("\n\n")[0].split(". ")[0].strip().rstrip(".")
+    rows = [_row(f, hints[f.name], notes) for f in fields(part)]
+    table = "\n".join(["| field | kind | range | default | meaning |", "| --- | --- | --- | --- | --- |", *rows])
+    return f"\n## {part.__name__}\n\n{' '.join(intro.split())}.\n\n{table}\n"
+
+
+def _notes(doc: str) -> dict[str, str]:
+    """What a docstring says of its fields: ``name: text; other: text.``"""
+    text = " ".join(doc.split())
+    found: dict[str, str] = {}
+    for match in re.finditer(
+        r"(?:^|[.;] |\n)((?:\w+)(?:, \w+)*(?: and \w+)?): (.*?)(?=; \w+(?:, \w+)*:|\. \w+(?:, \w+)*:|\.$|$)", text
+    ):
+        for name in re.split(r", | and ", match[1]):
+            found[name] = match[2]
+    return found
+
+
+def _row(f: Field[Any], hint: Any, notes: dict[str, str]) -> str:
+    kind, limits = _kind(hint)
+    meaning = notes.get(f.name, UNIT_TAIL.sub("", f.name).replace("_", " "))
+    return f"| `{f.name}` | {kind} | {limits} | {_default(f)} | {meaning} |".replace("|  |", "| |")
+
+
+def _kind(hint: Any) -> tuple[str, str]:
+    """A type and its limits as a person reads them."""
+    if get_origin(hint) is Annotated:
+        inner, *extras = get_args(hint)
+        kind, limits = _kind(inner)
+        unit = next((f" {x.unit}" for x in extras if isinstance(x, Unit)), "")
+        for extra in extras:
+            if isinstance(extra, Interval):
+                limits = _interval(extra)
+            elif isinstance(extra, Len) and extra.max_length is not None:
+                limits = f"{extra.min_length} to {extra.max_length} long"
+        return kind, f"{limits}{unit}" if limits else limits
+    if get_origin(hint) in (Union, UnionType):
+        inner = [a for a in get_args(hint) if a is not NoneType]
+        kind, limits = _kind(inner[0]) if len(inner) == 1 else (" or ".join(_kind(a)[0] for a in inner), "")
+        return (f"{kind} or null" if NoneType in get_args(hint) else kind), limits
+    if get_origin(hint) is Literal:
+        return ", ".join(f"`{a}`" for a in get_args(hint)), ""
+    if get_origin(hint) is tuple:
+        return f"list of {_kind(get_args(hint)[0])[0]}", ""
+    if get_origin(hint) is dict:
+        return f"map of {_kind(get_args(hint)[1])[0]}", ""
+    if is_dataclass(hint):
+        name = getattr(hint, "__name__", "")
+        return f"[{name}](#{name.lower()})", ""
+    names = {str: "text", float: "number", int: "whole number", bool: "true or false", Decimal: "money, as text"}
+    return names.get(hint, "local date and time" if getattr(hint, "__name__", "") == "datetime" else str(hint)), ""
+
+
+def _interval(x: Interval) -> str:
+    low = x.ge if x.ge is not None else x.gt
+    above = "over " if x.gt is not None else ""
+    if low is None:
+        return f"up to {x.le:,}"
+    return f"{above}{low:,} to {x.le:,}" if x.le is not None else f"{above}{low:,} or more"
+
+
+def _default(f: Field[Any]) -> str:
+    if f.default is not MISSING:
+        value = f.default
+        shown = {True: "true", False: "false"}.get(value) if isinstance(value, bool) else value
+        return "null" if value is None else "empty" if value in ("", ()) else f"{shown}"
+    return "empty" if f.default_factory is not MISSING else "must be given"

@@ -1,0 +1,182 @@
+"""The API: errors as sentences, the guard, and nothing not finite either way."""
+
+import json
+
+import pytest
+from fastapi.testclient import TestClient
+
+from imbuto.api.app import create_app
+from imbuto.formats import planfile
+from imbuto.services.demo import demo_file, open_demo
+
+HOME = "/api/homes/saltgrass-house"
+PAIR = {"plan": "ten-place", "outage": "november-windstorm"}
+
+
+@pytest.fixture
+def client(tmp_path):
+    planner = open_demo(tmp_path)
+    with TestClient(create_app(planner), base_url="http://localhost", raise_server_exceptions=False) as client:
+        yield client
+    planner.database.close()
+
+
+def body(value, **more):
+    op = {"doc": "home", "op": "replace", "path": "/loads/kettle/run_w", "value": value}
+    return {"base_rev": 1, "edit_id": "e", "label": "Kettle", "ops": [op], "judge": PAIR} | more
+
+
+def test_an_edit_answers_with_the_verdict(client):
+    answer = client.post(f"{HOME}/edits", json=body(1500))
+    assert answer.status_code == 200
+    result = answer.json()
+    assert result["state"]["rev"] == 2
+    assert result["verdict"]["fits"] is True
+    assert len(result["verdict"]["chips"]) <= 3
+    again = client.post(f"{HOME}/undo", json={"edit_id": "u", "judge": PAIR}).json()
+    assert again["state"]["home"]["loads"]["kettle"]["run_w"] == 1440
+    assert client.post(f"{HOME}/redo", json={"edit_id": "r"}).json()["verdict"] is None
+
+
+def test_the_chip_of_a_verdict_is_an_edit_that_keeps_its_promise(client):
+    verdict = client.get(f"{HOME}/verdict", params=PAIR).json()
+    chip = verdict["chips"][0]
+    answer = client.post(f"{HOME}/edits", json=body(0) | {"ops": chip["ops"], "label": chip["label"]}).json()
+    assert answer["verdict"]["hours"] == chip["hours"]
+    assert answer["verdict"]["hours"] - verdict["hours"] == chip["hours_gained"]
+
+
+def error(answer, status):
+    assert answer.status_code == status, answer.text
+    found = answer.json()
+    assert {"field", "value", "rule", "sentence"} <= found.keys()
+    assert found["sentence"].endswith(".")
+    return found
+
+
+@pytest.mark.parametrize(
+    ("path", "status", "words"),
+    [
+        ("/api/homes/nowhere", 404, "there is no such home"),
+        (f"{HOME}/verdict?plan=x&outage=y", 404, "no such plan"),
+        (f"{HOME}/verdict?plan=ten-place&outage=y", 404, "no such outage"),
+        (f"{HOME}/verdict", 422, "plan"),
+        ("/api/nothing", 404, "no such address"),
+    ],
+)
+def test_what_is_not_there_is_told(client, path, status, words):
+    assert words in error(client.get(path), status)["sentence"]
+
+
+def test_bad_edits_are_told_with_field_value_and_rule(client):
+    found = error(client.post(f"{HOME}/edits", json=body(-5)), 422)
+    assert (found["field"], found["value"], found["rule"]) == (
+        "Kettle, running watts",
+        "-5",
+        "at least 0 W is possible",
+    )
+    assert error(client.post(f"{HOME}/edits", json=body(1) | {"ops": []}), 422)["field"] == "ops"
+    assert error(client.post(f"{HOME}/edits", json={"label": "x"}), 422)["field"]
+    stale = error(client.post(f"{HOME}/edits", json=body(1500, base_rev=7)), 409)
+    assert stale["rev"] == 1
+    assert stale["changes"] == []
+
+
+@pytest.mark.parametrize("number", ["NaN", "Infinity", "-Infinity", "1e999"])
+def test_no_number_that_is_not_finite_comes_in(client, number):
+    text = json.dumps(body("@")).replace('"@"', number)
+    answer = client.post(f"{HOME}/edits", content=text, headers={"content-type": "application/json"})
+    assert answer.status_code == 422
+    answers = f'{{"name": "x", "picks": {{"fridge": 1}}, "hours": {number}}}'
+    answer = client.post("/api/homes", content=answers, headers={"content-type": "application/json"})
+    assert answer.status_code == 422
+
+
+def finite(value):
+    if isinstance(value, dict):
+        return all(finite(v) for v in value.values())
+    if isinstance(value, list):
+        return all(finite(v) for v in value)
+    return not isinstance(value, float) or value - value == 0
+
+
+def test_no_number_that_is_not_finite_goes_out(client):
+    for home in client.get("/api/homes").json():
+        state = client.get(f"/api/homes/{home['id']}").json()
+        for plan in state["plans"]:
+            for outage in state["outages"]:
+                params = {"plan": plan["id"], "outage": outage["id"]}
+                for what in ("verdict", "run", "options"):
+                    answer = client.get(f"/api/homes/{home['id']}/{what}", params=params)
+                    assert answer.status_code == 200
+                    assert finite(answer.json())
+
+
+@pytest.mark.parametrize(
+    ("headers", "ok"),
+    [
+        ({}, True),
+        ({"host": "127.0.0.1:8474"}, True),
+        ({"host": "[::1]:8474"}, True),
+        ({"host": "evil.example"}, False),
+        ({"host": "localhost.evil.example"}, False),
+        ({"origin": "http://localhost"}, True),
+        ({"origin": "http://evil.example"}, False),
+        ({"origin": "http://localhost:9999"}, False),
+        ({"origin": "null"}, False),
+    ],
+)
+def test_only_its_own_page_may_talk_to_it(client, headers, ok):
+    answer = client.get("/api/homes", headers=headers)
+    assert answer.status_code == (200 if ok else 403)
+    if not ok:
+        assert error(answer, 403)
+
+
+def test_pages_load_nothing_foreign(client):
+    policy = client.get("/api/about").headers["content-security-policy"]
+    assert "script-src 'self'" in policy
+    assert "'unsafe-inline'" not in policy.split("script-src")[1].split(";")[0]
+    assert "default-src 'self'" in policy
+
+
+def test_a_plan_file_goes_out_and_comes_in(client):
+    out = client.get(f"{HOME}/export")
+    assert "attachment" in out.headers["content-disposition"]
+    made = client.post("/api/imports?name=mine.json", content=out.content)
+    assert made.json()["id"] == "saltgrass-house-2"
+    params = PAIR
+    first = client.get(f"{HOME}/verdict", params=params).json()
+    assert client.get("/api/homes/saltgrass-house-2/verdict", params=params).json() == first
+    assert client.delete("/api/homes/saltgrass-house-2").status_code == 204
+    assert (
+        "mine.json: it is not JSON"
+        in error(client.post("/api/imports?name=mine.json", content="oops"), 400)["sentence"]
+    )
+    assert "50 MB" in error(client.post("/api/imports", content=b" " * 50_000_000), 400)["sentence"]
+    assert len(client.get("/api/homes").json()) == 2
+
+
+def test_the_first_two_minutes_over_the_wire(client):
+    answer = client.post("/api/homes", json={"name": "Ours", "picks": {"fridge": 1}, "hours": 12})
+    assert answer.status_code == 200
+    state = answer.json()
+    params = {"plan": state["plans"][0]["id"], "outage": state["outages"][0]["id"]}
+    assert client.get(f"/api/homes/{state['id']}/verdict", params=params).json()["fits"]
+    refused = error(client.post("/api/homes", json={"name": "x", "hours": 1000}), 422)
+    assert "hours: “1000” is not accepted" in refused["sentence"]
+
+
+def test_tables_and_schema_are_there(client):
+    assert len(client.get("/api/typical").json()) >= 25
+    assert {t["kind"] for t in client.get("/api/transfer").json()} == {"cords", "manual_switch"}
+    assert client.get("/api/schema").json() == planfile.schema()
+    assert json.loads(demo_file("saltgrass-house"))["format"] == "imbuto"
+
+
+def test_an_unexpected_error_tells_nothing_of_the_inside(client, monkeypatch):
+    monkeypatch.setattr(client.app.state.planner, "homes", lambda: 1 / 0)
+    answer = client.get("/api/homes")
+    assert answer.status_code == 500
+    assert "division" not in answer.text
+    assert "nothing was changed" in answer.json()["sentence"]

@@ -1,0 +1,112 @@
+"""A server with the built interface, Debian's Chromium, and a fresh copy of the demo house for each test."""
+
+from __future__ import annotations
+
+import json
+import os
+import re
+import socket
+import subprocess
+import sys
+import time
+import urllib.request
+from collections.abc import Iterator
+
+import pytest
+from playwright.sync_api import BrowserContext, Page, expect
+
+from imbuto.api.app import built_interface
+from imbuto.services.demo import demo_file
+
+ARGS = [
+    "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking",
+    "--disable-component-update", "--disable-sync",
+]  # fmt: skip
+
+
+@pytest.fixture(scope="session")
+def browser_type_launch_args(browser_type_launch_args):
+    return browser_type_launch_args | {"executable_path": os.environ.get("CHROMIUM", "/usr/bin/chromium"), "args": ARGS}
+
+
+@pytest.fixture(scope="session")
+def browser_context_args(browser_context_args):
+    # Another zone than the demo's: the home's own clock must show all the same.
+    return browser_context_args | {"viewport": {"width": 1280, "height": 800}, "timezone_id": "Asia/Tokyo"}
+
+
+@pytest.fixture(scope="session")
+def server(tmp_path_factory) -> Iterator[str]:
+    assert built_interface(), "the interface is not built: make build"
+    with socket.socket() as s:
+        s.bind(("127.0.0.1", 0))
+        port = s.getsockname()[1]
+    folder = tmp_path_factory.mktemp("browser")
+    command = [sys.executable, "-m", "imbuto.cli", "demo", "--folder", str(folder), "--port", str(port)]
+    process = subprocess.Popen(command, stdout=subprocess.DEVNULL)
+    address = f"http://localhost:{port}"
+    for _ in range(200):
+        try:
+            urllib.request.urlopen(f"{address}/api/about", timeout=1).close()
+            break
+        except OSError:
+            time.sleep(0.1)
+    yield address
+    process.terminate()
+    process.wait()
+
+
+def take_in(server: str, text: str) -> str:
+    request = urllib.request.Request(f"{server}/api/imports", data=text.encode(), method="POST")
+    with urllib.request.urlopen(request, timeout=20) as answer:
+        return json.load(answer)["id"]
+
+
+@pytest.fixture
+def house(server) -> str:
+    """The address of a fresh Saltgrass House."""
+    return f"{server}/home/{take_in(server, demo_file('saltgrass-house'))}"
+
+
+@pytest.fixture(autouse=True)
+def quiet(context: BrowserContext, server: str) -> Iterator[None]:
+    """Nothing foreign is asked for, and nothing is complained about in the console."""
+    foreign: list[str] = []
+    complaints: list[str] = []
+    context.on("request", lambda r: None if r.url.startswith((server, "data:", "blob:")) else foreign.append(r.url))
+    context.on("weberror", lambda e: complaints.append(str(e.error)))
+    context.on("console", lambda m: complaints.append(m.text) if m.type == "error" and "ERR_" not in m.text else None)
+    yield
+    assert foreign == []
+    # A refused edit answers 409 or 422, which the browser notes by itself.
+    assert [c for c in complaints if "status of 4" not in c] == []
+
+
+class Bar:
+    """The verdict bar as a person reads it."""
+
+    def __init__(self, page: Page) -> None:
+        self.page = page
+        self.words = page.locator(".bar [data-test=verdict]").first
+
+    def text(self) -> str:
+        return self.words.inner_text()
+
+    def hours(self) -> float:
+        match = re.search(r"(?:(\d+) h)?\s*(?:(\d+) m)?\nuntil", self.text())
+        assert match, self.text()
+        return int(match[1] or 0) + int(match[2] or 0) / 60
+
+    def changes_from(self, before: str) -> str:
+        expect(self.words).not_to_have_text(re.compile(re.escape(before.split("\n")[1])), timeout=3000)
+        return self.text()
+
+
+@pytest.fixture
+def bar(page: Page) -> Bar:
+    return Bar(page)
+
+
+def go(page: Page, url: str) -> None:
+    page.goto(url)
+    expect(page.locator(".bar [data-test=verdict]").first).to_be_attached()

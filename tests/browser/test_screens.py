@@ -1,0 +1,206 @@
+"""Every screen: figures carry units, nothing overflows, keys and themes work, empty states teach."""
+
+import json
+import re
+
+import pytest
+from playwright.sync_api import Page, expect
+
+from imbuto.services.demo import demo_file
+from tests.browser.conftest import Bar, go, take_in
+
+pytestmark = pytest.mark.browser
+PLACES = ("house", "chosen", "source", "hours")
+UNIT = re.compile(
+    r"\d\s?(W|kW|VA|kVA|A|V|Wh|kWh|h|m|ms|s|min|%|°C|kg|km|USD|EUR|×|cycles|years|places|outlets|slots)\b"
+    r"|\d\s?[%×]|°C|leg [AB]|both legs"
+)
+
+
+def figures_without_a_unit(page: Page) -> tuple[int, list[str]]:
+    texts = page.locator("[data-figure]").evaluate_all("es => es.map(e => e.value ?? e.textContent)")
+    return len(texts), [t for t in texts if not UNIT.search(t)]
+
+
+STATES = [
+    ("saltgrass-house", "ten-place", "november-windstorm"),
+    ("saltgrass-house", "ten-place", "january-ice"),
+    ("saltgrass-house", "cords-only", "evening-cut"),
+    ("via-dei-glicini", "cords-only", "summer-storm"),
+]
+
+
+@pytest.mark.parametrize(("home", "plan", "outage"), STATES)
+def test_every_figure_on_every_screen_has_a_unit(page: Page, server: str, home: str, plan: str, outage: str):
+    ident = take_in(server, demo_file(home))
+    seen = 0
+    for place in PLACES:
+        go(page, f"{server}/home/{ident}/{place}?plan={plan}&outage={outage}")
+        page.wait_for_load_state("networkidle") if place == "hours" else page.wait_for_timeout(500)
+        if place == "hours":
+            page.get_by_role("button", name="show the hand check").click()
+            expect(page.locator(".chart svg")).to_be_visible()
+        count, bare = figures_without_a_unit(page)
+        assert bare == [], f"{place}: figures without a unit"
+        seen += count
+    assert seen > 80
+    page.goto(f"{server}/start")
+    expect(page.get_by_text("Refrigerator").first).to_be_visible()
+    assert figures_without_a_unit(page)[1] == []
+
+
+def test_figures_in_words_are_marked_as_figures(page: Page, house: str):
+    """Whatever looks like a figure in the verdict bar is marked up as one, or stands inside one that is."""
+    go(page, f"{house}/house?plan=ten-place&outage=november-windstorm")
+    bare = page.locator(".bar .wide .chip b, .bar .wide .words strong").evaluate_all(
+        "es => es.filter(e => /\\d/.test(e.textContent) && !e.querySelector('[data-figure]')).map(e => e.textContent)"
+    )
+    assert bare == []
+
+
+@pytest.mark.parametrize("theme", ["paper", "lamp"])
+@pytest.mark.parametrize(("width", "height"), [(1280, 800), (390, 844)])
+def test_nothing_runs_over_the_edge(page: Page, house: str, theme: str, width: int, height: int):
+    page.set_viewport_size({"width": width, "height": height})
+    page.add_init_script(f"localStorage.setItem('imbuto.theme', '{theme}')")
+    for place in PLACES:
+        go(page, f"{house}/{place}?plan=ten-place&outage=november-windstorm")
+        page.wait_for_timeout(300)
+        assert page.evaluate("document.documentElement.dataset.theme") == theme
+        assert page.evaluate("document.documentElement.scrollWidth") <= width
+        if width == 1280:
+            assert page.evaluate("document.documentElement.scrollHeight") <= height
+
+
+def test_on_a_phone_the_verdict_opens_as_a_sheet(page: Page, house: str):
+    page.set_viewport_size({"width": 390, "height": 844})
+    go(page, f"{house}/house?plan=ten-place&outage=november-windstorm")
+    line = page.locator(".bar .line")
+    assert line.bounding_box()["height"] == 48
+    line.click()
+    expect(page.locator(".sheet")).to_contain_text("What gives out first")
+    expect(page.locator(".sheet .chip").first).to_be_visible()
+
+
+def test_the_home_shows_its_own_clock_whatever_the_browser_thinks(page: Page, house: str, bar: Bar):
+    go(page, f"{house}/hours?plan=ten-place&outage=november-windstorm")
+    assert "until Wed 9:00 am" in bar.text()
+
+
+def test_keys_have_a_sheet_and_single_ones_can_be_turned_off(page: Page, house: str, bar: Bar):
+    go(page, f"{house}/house?plan=ten-place&outage=november-windstorm")
+    page.keyboard.press("?")
+    sheet = page.get_by_role("dialog", name="Keys")
+    for words in ("new load", "next outage", "undo", "find a load", "go to Hours"):
+        expect(sheet).to_contain_text(words)
+    sheet.get_by_text("Single keys work").click()
+    page.keyboard.press("Escape")
+    expect(sheet).to_be_hidden()
+    page.keyboard.press("4")
+    page.wait_for_timeout(200)
+    expect(page.get_by_role("heading", name="House", level=1)).to_be_visible()
+    page.keyboard.press("?")
+    sheet.get_by_text("Single keys work").click()
+    page.keyboard.press("Escape")
+    expect(sheet).to_be_hidden()
+    page.keyboard.press(".")
+    expect(page.get_by_role("button", name="Outage")).to_contain_text("August planned shutoff")
+    page.keyboard.press(">")
+    expect(page.get_by_role("button", name="Plan", exact=True)).to_contain_text("Cords only")
+    page.keyboard.press("/")
+    page.keyboard.type("4 reef")  # in a field a key is a letter
+    expect(page.get_by_role("heading", name="House", level=1)).to_be_visible()
+    page.keyboard.press("Escape")
+
+
+def test_a_new_load_opens_its_details_and_counts(page: Page, house: str, bar: Bar):
+    go(page, f"{house}/house?plan=ten-place&outage=november-windstorm&circuit=internet")
+    before = bar.text()
+    page.keyboard.press("n")
+    dialog = page.get_by_role("dialog", name="New load")
+    dialog.get_by_label("Name").fill("Little server")
+    dialog.get_by_label("Running, W").fill("90")
+    dialog.get_by_label("Average in use, W").fill("80")
+    dialog.get_by_role("button", name="Save").click()
+    expect(page.get_by_role("row", name=re.compile("Little server"))).to_contain_text("1.9 kWh")
+    bar.changes_from(before)
+
+
+def test_plans_and_outages_are_made_and_edited_from_the_bar(page: Page, house: str, bar: Bar):
+    go(page, f"{house}/hours?plan=ten-place&outage=november-windstorm")
+    page.get_by_role("button", name="Plan", exact=True).click()
+    page.get_by_role("button", name="Copy this plan").click()
+    page.get_by_role("textbox").last.fill("With less")
+    page.get_by_role("button", name="Save", exact=True).click()
+    expect(page.get_by_role("button", name="Plan", exact=True)).to_contain_text("With less")
+    page.get_by_role("button", name="Outage").click()
+    page.get_by_role("button", name="Edit November windstorm").click()
+    dialog = page.get_by_role("dialog", name="This outage")
+    dialog.get_by_label("Goal, hours to keep going").fill("12")
+    dialog.get_by_label("Goal, hours to keep going").press("Tab")
+    dialog.get_by_role("button", name="Save").click()
+    expect(page.locator(".wide .band")).to_contain_text("goal 12 h")
+    expect(page.locator(".neck")).to_contain_text("What would give out next")
+
+
+def test_empty_states_teach_the_next_step(page: Page, server: str, bar: Bar):
+    raw = json.loads(demo_file("via-dei-glicini"))
+    raw["plans"][0]["sources"] = {}
+    ident = take_in(server, json.dumps(raw))
+    go(page, f"{server}/home/{ident}/hours")
+    expect(bar.words).to_contain_text(re.compile(r"3 h needs \d"))
+    page.locator(".wide").get_by_role("link", name="Pick a station").click()
+    expect(page.get_by_role("heading", name="Source", level=1)).to_be_visible()
+    raw["plans"][0]["feeds"] = {}
+    go(page, f"{server}/home/{take_in(server, json.dumps(raw))}/hours")
+    expect(bar.words).to_contain_text("Nothing is fed")
+    raw["home"]["loads"] = {}
+    go(page, f"{server}/home/{take_in(server, json.dumps(raw))}/house")
+    expect(bar.words).to_contain_text("Add one load to see hours")
+    expect(page.locator(".rail")).to_contain_text("no loads yet")
+
+
+def test_never_dark_and_long_names(page: Page, server: str, bar: Bar):
+    raw = json.loads(demo_file("via-dei-glicini"))
+    raw["plans"][0]["feeds"] = {"phones": raw["plans"][0]["feeds"]["phones"]}
+    raw["plans"][0]["sources"]["main"] |= {"station": "firkin-eu", "modules": 3}
+    raw["plans"][0]["name"] = "A plan with a name that goes on and on " * 2
+    raw["outages"][0]["name"] = "An outage that is told at very great length " * 2
+    raw["plans"][0]["name"] = raw["plans"][0]["name"][:80]
+    raw["outages"][0]["name"] = raw["outages"][0]["name"][:80]
+    ident = take_in(server, json.dumps(raw))
+    go(page, f"{server}/home/{ident}/hours")
+    expect(bar.words).to_contain_text("Still on after 27 h")
+    assert page.evaluate("document.documentElement.scrollWidth") <= 1280
+
+
+def test_the_first_two_minutes(page: Page, server: str, bar: Bar):
+    page.goto(server)
+    page.get_by_role("link", name="Begin a new home").click()
+    page.get_by_role("button", name=re.compile("^Chest freezer")).click()
+    page.get_by_role("button", name="One Lights in one room more").click()
+    page.get_by_role("button", name="a day").click()
+    page.get_by_role("button", name="Pour").click()
+    expect(bar.words).to_contain_text("Keeps going")
+    expect(page.locator(".chart svg")).to_be_visible()
+    page.keyboard.press("1")
+    expect(page.get_by_text("Meter next")).to_be_visible()
+
+
+def test_a_bad_plan_file_is_told_on_the_first_page(page: Page, server: str, tmp_path):
+    page.goto(server)
+    bad = tmp_path / "bad.json"
+    bad.write_text('{"format": "imbuto", "version": 7}')
+    page.get_by_label("Plan file").set_input_files(bad)
+    expect(page.get_by_role("alert")).to_contain_text("bad.json: it is version 7")
+    good = tmp_path / "good.json"
+    good.write_text(demo_file("via-dei-glicini"))
+    page.get_by_label("Plan file").set_input_files(good)
+    expect(page.get_by_role("heading", name="House", level=1)).to_be_visible()
+
+
+def test_an_address_that_leads_nowhere(page: Page, server: str):
+    page.goto(f"{server}/home/nowhere/hours")
+    expect(page.get_by_text("there is no such home")).to_be_visible()
+    page.get_by_role("link", name="To the homes").click()
+    expect(page.get_by_role("heading", name="Imbuto")).to_be_visible()

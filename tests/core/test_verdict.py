@@ -1,0 +1,228 @@
+"""Verdicts: necks, promises kept when moves are applied, the hand check, the band."""
+
+from dataclasses import replace
+from statistics import NormalDist
+
+import numpy as np
+import pytest
+
+from imbuto.core.band import band, chance_of, meter_next, total_spread
+from imbuto.core.clock import Window
+from imbuto.core.equipment import Catalogue, shipped
+from imbuto.core.errors import InvalidValue, UnknownReference
+from imbuto.core.evidence import lognormal_sigma
+from imbuto.core.joining import joined
+from imbuto.core.limits import limits
+from imbuto.core.loads import Use
+from imbuto.core.necks import neck, violations
+from imbuto.core.paper import hand_check, inverse, waterfall
+from imbuto.core.plan import Feed, check_plan
+from imbuto.core.run import simulate
+from imbuto.core.sun import nights, which_part
+from imbuto.core.verdict import judge
+from imbuto.formats import patch
+from imbuto.formats.documents import PLAN
+from imbuto.services.views import verdict_view
+from tests.support import OUTAGE, STATION, corded, load, random_plan, switched
+
+
+def test_moves_keep_their_promise_on_200_generated_plans():
+    """Each widening and fix, applied by the operations the interface would send, gives what was promised, unrounded."""
+    kept = {"widening": 0, "fix": 0}
+    for seed in range(200):
+        home, plan, outage = random_plan(seed)
+        before = judge(home, plan, outage, shipped())
+        document = PLAN.write(plan)
+        for move, promise in zip(verdict_view(before).moves, before.fixes or before.widenings, strict=False):
+            changed, _ = patch.apply({plan.id: document}, move.ops)
+            after_plan = PLAN.read(changed[plan.id])
+            check_plan(after_plan, home, shipped())
+            after = judge(home, after_plan, outage, shipped(), with_moves=False)
+            kept[move.kind] += 1
+            if move.kind == "widening":
+                assert after.fits
+                assert after.run.hours == promise.hours
+                assert after.run.at_least_h - before.run.at_least_h == promise.hours_gained
+                assert promise.never_dark == (after.run.hours is None)
+            else:
+                worst = violations(before.limits)[0]
+                then = {x.id: x for x in after.limits}.get(worst.id)
+                assert after.fits == promise.clears or after.run is None
+                if promise.after is not None:
+                    assert then.used == promise.after
+                    assert then.excess < worst.excess
+                if promise.clears and after.run is not None:
+                    assert after.run.hours == promise.hours
+    assert kept["widening"] > 150, kept
+    assert kept["fix"] > 150, kept
+
+
+def test_a_fix_worsens_no_limit():
+    for seed in range(60):
+        home, plan, outage = random_plan(seed)
+        verdict = judge(home, plan, outage, shipped())
+        were = {x.id: x.excess for x in violations(verdict.limits)}
+        for promise in verdict.fixes:
+            after = limits(joined(home, promise.move.plan, shipped()), outage)
+            assert all(x.excess <= were.get(x.id, 0) + 1e-9 for x in violations(after)), promise.move.label
+
+
+def judged(now, outage=OUTAGE):
+    catalogue = Catalogue(stations={now.station.id: now.station} if now.station else {}).over(shipped())
+    return judge(now.home, now.plan, outage, catalogue)
+
+
+@pytest.mark.parametrize(
+    ("loads", "outage", "ident", "words"),
+    [
+        ([load("a", 400)], OUTAGE, "energy:store", "Stored energy, night 1"),
+        ([load("a", 140)], replace(OUTAGE, start_charge=0.6), "energy:start", "Starting at 60 %"),
+        ([load("a", 140)], replace(OUTAGE, indoors_c=-8), "energy:losses", "The cold"),
+        ([load("a", 158)], OUTAGE, "energy:losses", "The station's own draw"),
+        ([load("a", 150, spread=0.4)], OUTAGE, "energy:draw", "Stored energy"),
+        ([load("a", 20)], OUTAGE, "next:", "left"),
+        ([load("a", 6000)], OUTAGE, "place:1", "of 20 A"),
+    ],
+)
+def test_the_neck_names_what_gives_out_first(loads, outage, ident, words):
+    verdict = judged(corded(*loads), outage)
+    assert verdict.neck.id.startswith(ident)
+    assert words in verdict.neck.title
+
+
+def test_refusals_come_before_what_is_further_beyond():
+    now, outage = switched(
+        (1, [load("pump", 500, both_legs=True), load("big", 9000)]), station=replace(STATION, volts="120")
+    )
+    verdict = judged(now, outage)
+    assert verdict.state == "carry_240"
+    assert verdict.neck.kind == "refused"
+    assert verdict.neck.sentence == "Pump needs 240 V; Test station gives 120 V."
+
+
+def test_counting_limits_never_give_out_next():
+    loads = [load(f"l{i}", 5) for i in range(4)]
+    verdict = judged(corded(*loads))
+    assert {x.id: x for x in verdict.limits}["places"].margin_percent == 0
+    assert verdict.neck.id != "next:places"
+
+
+def test_states_without_a_run():
+    now = corded(load("x", 100))
+    empty = judged(replace(now, home=replace(now.home, loads={}), plan=replace(now.plan, feeds={})))
+    assert empty.state == "no_loads"
+    assert judged(replace(now, plan=replace(now.plan, feeds={}))).state == "nothing_chosen"
+    without = judged(replace(now, plan=replace(now.plan, sources={}), station=None))
+    assert without.state == "no_station"
+    assert without.needs_wh == pytest.approx((100 / 0.94 + 15) * 24 / (0.97 * 0.9))
+    assert verdict_view(without).neck is None
+
+
+def test_the_inverse_turns_the_hand_check_round():
+    need = inverse(150, 20.561, efficiency=0.93, idle_w=18, deliverable=1, floor=0.1)
+    assert need == pytest.approx(4096, rel=1e-4)
+
+
+def test_the_waterfall_adds_up_and_the_hand_check_names_its_factors():
+    run = simulate(corded(load("a", 150), floor=0.2), replace(OUTAGE, start_charge=0.9, indoors_c=5))
+    drops = {d.kind: 0.0 for d in waterfall(run)}
+    for d in waterfall(run):
+        drops[d.kind] += d.wh
+    assert drops["stored"] == pytest.approx(-drops["loss"] - drops["held"] + drops["reaches"])
+    check = hand_check(run)
+    assert check.hours == pytest.approx(run.paper_hours)
+    assert "0.915 cold" in check.formula
+
+
+def test_never_dark_is_told_as_still_on_and_widens_no_further():
+    verdict = judged(corded(load("a", 1), station=replace(STATION, idle_w=1, nominal_wh=20_000)))
+    assert verdict.run.hours is None
+    assert verdict.run.at_least_h == 48
+    assert verdict.widenings == []
+    assert sum(d.wh for d in waterfall(verdict.run) if d.kind == "held") < 0
+
+
+def test_night_loads_make_the_run_differ_from_paper_and_it_says_so():
+    night = load("n", 400, use=Use(kind="windows", windows=(Window(start_h=18, end_h=6),)))
+    run = simulate(corded(night), replace(OUTAGE, start=OUTAGE.start.replace(hour=18)))
+    assert run.hours < run.paper_hours
+    assert "less" in hand_check(run).why
+
+
+def test_average_counts_turns_at_their_share():
+    now = corded(load("a", 200), load("b", 100))
+    feeds = now.plan.feeds | {"b": replace(now.plan.feeds["b"], stance="turns", share=0.25)}
+    plan = replace(now.plan, feeds=feeds)
+    after = joined(now.home, plan, replace(shipped(), stations=shipped().stations | {STATION.id: STATION}))
+    assert simulate(after, OUTAGE).average_w == pytest.approx(225)
+
+
+def test_the_band_narrows_with_evidence_and_its_chance_is_what_sampling_gives():
+    guess, metered = (
+        simulate(corded(load("a", 150, evidence=e, kind="electronics")), OUTAGE) for e in ("guess", "metered")
+    )
+    wide, narrow = band(guess), band(metered)
+    assert wide.low.hours < narrow.low.hours < metered.hours < narrow.high.hours < wide.high.hours
+    sigma = lognormal_sigma(wide.spread)
+    scales = [np.exp(sigma * NormalDist().inv_cdf((i + 0.5) / 400)) for i in range(400)]  # evenly through the lognormal
+    reached = np.mean([simulate(guess.joined, OUTAGE, scale=s, hours_only=True).at_least_h >= 24 for s in scales])
+    assert chance_of(guess, sigma) == pytest.approx(reached, abs=0.005)
+
+
+def test_independent_errors_cancel_in_the_total():
+    loads = [load(f"l{i}", 50, spread=0.4) for i in range(4)]
+    now = corded(*loads)
+    assert total_spread(now, {x.id: 50.0 for x in loads}) == pytest.approx(0.4 / 2)
+
+
+def test_meter_next_ranks_the_least_known_large_load_first():
+    now = corded(load("known", 300, spread=0.08), load("guess", 100, spread=0.4), load("tiny", 2, spread=0.4))
+    ranked = meter_next(simulate(now, OUTAGE))
+    assert next(m.load.id for m in ranked) == "guess"
+    assert all(m.narrows_h > 0 for m in ranked)
+
+
+def test_nights_are_counted_in_the_homes_own_place():
+    now = corded(load("a", 100))
+    steps = simulate(now, replace(OUTAGE, hours=72)).steps
+    found = nights(replace(now.home.site, latitude=44.6, longitude=0.0), steps)
+    assert found[0][0] == 0  # 18:00 in November is night
+    assert 12 < found[0][1] < 14.5
+    assert which_part(now.home.site, steps, 3) == "night 1"
+    assert which_part(now.home.site, steps, 18) == "day 1"
+    assert which_part(now.home.site, steps, 27) == "night 2"
+
+
+@pytest.mark.parametrize(
+    ("change", "error", "words"),
+    [
+        ({"transfer": "magic"}, UnknownReference, "transfer equipment"),
+        ({"feeds": {"x": Feed(id="x", load="nobody")}}, UnknownReference, "no such load"),
+        ({"feeds": {"x": Feed(id="x")}}, InvalidValue, "one circuit or to one load"),
+        ({"feeds": {"x": Feed(id="x", load="a"), "y": Feed(id="y", load="a")}}, InvalidValue, "fed twice"),
+        ({"not_together": (("a", "b"),)}, UnknownReference, "no load of that id"),
+    ],
+)
+def test_a_plan_that_points_nowhere_is_refused(change, error, words):
+    now = corded(load("a"))
+    catalogue = replace(shipped(), stations=shipped().stations | {STATION.id: STATION})
+    with pytest.raises(error, match=words):
+        check_plan(replace(now.plan, **change), now.home, catalogue)
+
+
+def test_a_circuit_and_a_load_on_it_cannot_both_be_fed():
+    now, _ = switched((1, [load("a")]), (2, [load("b")]))
+    feeds = now.plan.feeds | {"b": Feed(id="b", load="b", place=3)}
+    catalogue = replace(shipped(), stations=shipped().stations | {STATION.id: STATION})
+    with pytest.raises(InvalidValue, match="its circuit is fed already"):
+        check_plan(replace(now.plan, feeds=feeds), now.home, catalogue)
+    two = now.plan.feeds | {"c2": replace(now.plan.feeds["c2"], place=1)}
+    with pytest.raises(InvalidValue, match="Circuit 1 is in it already"):
+        check_plan(replace(now.plan, feeds=two), now.home, catalogue)
+
+
+def test_neck_is_pure():
+    """The same run judged twice says the same."""
+    run = simulate(corded(load("a", 150)), OUTAGE)
+    found = limits(run.joined, OUTAGE)
+    assert neck(found, run, band(run)) == neck(found, run, band(run))

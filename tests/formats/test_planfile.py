@@ -1,0 +1,159 @@
+"""The plan file: round trips to the last digit, and bad files answered by one sentence."""
+
+import copy
+import json
+from pathlib import Path
+
+import jsonschema
+import pytest
+
+from imbuto.core.errors import ImbutoError
+from imbuto.core.verdict import judge
+from imbuto.formats import guide, planfile, strict_json
+from imbuto.services.demo import DEMO_HOMES, demo_file
+from imbuto.services.estimate import as_json, as_text, estimate
+
+FOUR = Path(__file__).parents[2] / "examples" / "four-loads.json"
+
+
+def four() -> dict:
+    return json.loads(FOUR.read_text())
+
+
+def test_four_loads_give_the_check_figure_on_paper_and_in_the_balance():
+    answer = as_json(estimate(FOUR.read_bytes(), "four-loads.json", None, None))
+    assert answer["hours"] == pytest.approx(20.561, abs=0.0005)
+    assert answer["paper_hours"] == pytest.approx(20.561, abs=0.0005)
+    assert answer["average_w"] == pytest.approx(150)
+    assert answer["usable_wh"] == pytest.approx(4096 * 0.9)
+    assert answer["served_wh"] == pytest.approx(150 * answer["hours"])
+    assert answer["fits"] is True
+    assert {"hours", "goal_hours", "paper_hours", "average_w", "usable_wh", "served_wh", "fits", "limits", "neck",
+            "widenings", "fixes"} <= answer.keys()  # fmt: skip
+    assert {"id", "sentence"} <= answer["neck"].keys()
+
+
+@pytest.mark.parametrize("name", [*DEMO_HOMES, "four-loads"])
+def test_out_and_in_again_gives_the_same_figures(name):
+    text = FOUR.read_text() if name == "four-loads" else demo_file(name)
+    first = planfile.read(text, name)
+    written = planfile.write(first.raw_home, first.raw_plans, first.raw_outages, first.catalogue)
+    jsonschema.validate(written, planfile.schema())
+    again = planfile.read(strict_json.dump(written), name)
+    for plan, plan2 in zip(first.plans, again.plans, strict=True):
+        for outage, outage2 in zip(first.outages, again.outages, strict=True):
+            before = as_json(judge(first.home, plan, outage, first.catalogue))
+            assert as_json(judge(again.home, plan2, outage2, again.catalogue)) == before
+
+
+def test_unknown_keys_survive():
+    raw = four()
+    raw["home"]["x-mine"] = {"deep": [1]}
+    raw["home"]["loads"]["a"]["colour"] = "green"
+    raw["plans"][0]["sources"]["main"]["sticker"] = "blue"
+    bundle = planfile.read(json.dumps(raw), "f")
+    assert bundle.raw_home["x-mine"] == {"deep": [1]}
+    assert bundle.raw_home["loads"]["a"]["colour"] == "green"
+    assert bundle.raw_plans[0]["sources"]["main"]["sticker"] == "blue"
+
+
+def test_an_entry_that_differs_from_what_ships_stays_with_the_home():
+    raw = four()
+    assert planfile.read(json.dumps(raw), "f").home.catalogue.stations["example"].idle_w == 18
+
+
+def changed(path: str, value: object) -> str:
+    raw = copy.deepcopy(four())
+    at = raw
+    *parents, last = path.split("/")
+    for part in parents:
+        at = at[int(part)] if isinstance(at, list) else at[part]
+    at[int(last) if isinstance(at, list) else last] = value
+    return json.dumps(raw)
+
+
+BAD = [
+    ("not json at all", "it is not JSON: expecting value at line 1, column 1"),
+    (b"\x89PNG\r\n\xff", "it is not text"),
+    ("[1, 2]", "not a plan file"),
+    ('{"format": "imbuto"}', "which version"),
+    (changed("version", 2), "version 2, and this Imbuto reads up to 1"),
+    ("[" * 100_000, "nested"),
+    (b" " * (strict_json.MAX_BYTES + 1), "at most 20 MB"),
+    (
+        changed("home/loads/a/run_w", "many"),
+        "Modem and router, running watts: “many” is not accepted; a number is wanted.",
+    ),
+    (
+        changed("home/loads/a/run_w", -5),
+        "Modem and router, running watts: -5 is not accepted; at least 0 W is possible.",
+    ),
+    (changed("home/loads/a/run_w", 9e9), "at most 50,000 W is possible"),
+    (changed("home/loads/a/average_w", 500), "an average cannot exceed the 20 W"),
+    (changed("home/service/volts", 110), "volts: 110 is not accepted; choose 120 or 230"),
+    (changed("outages/0/hours", 0), "more than 0 h is wanted"),
+    (changed("outages/0/hours", 10_000), "at most 336 h is possible"),
+    (changed("outages/0/start", "yesterday"), "start"),
+    (changed("outages/0/start", "2026-11-24T18:00:00Z"), "without a zone"),
+    (changed("home/loads/a/circuit", "nowhere"), "no circuit of this home has that id"),
+    (changed("plans/0/feeds/b/load", "a"), "fed twice"),
+    (changed("plans/0/sources/main/station", "unheard"), "the catalogue has no such entry"),
+    (changed("plans/0/sources/main/modules", 3), "takes at most 0"),
+    (changed("plans/0/id", "day"), "each id may stand once"),
+    (changed("home", None), "a plan file has one home"),
+    (changed("home/catalogue", 3), "catalogue"),
+    (changed("plans", {}), "a list of at most 200 is wanted"),
+    (FOUR.read_text().replace('"run_w": 60.0', '"run_w": NaN', 1), "a finite number is wanted"),
+    (FOUR.read_text().replace('"run_w": 60.0', '"run_w": 1e999', 1), "a finite number is wanted"),
+]
+
+
+@pytest.mark.parametrize(("data", "words"), BAD, ids=[words[:40] for _, words in BAD])
+def test_a_bad_file_gets_one_sentence(data, words):
+    with pytest.raises(ImbutoError) as caught:
+        planfile.read(data, "house.json")
+    sentence = caught.value.sentence
+    assert words in sentence
+    assert sentence.endswith(".")
+    assert "\n" not in sentence
+    assert len(sentence) < 400
+
+
+def test_a_240_v_circuit_on_120_v_equipment_is_told_by_name():
+    raw = json.loads(demo_file("saltgrass-house"))
+    plan = raw["plans"][0]
+    del plan["feeds"]["counter-west"]
+    feed = plan["feeds"].pop("reef")
+    plan["feeds"]["water-heater"] = feed | {"id": "water-heater", "circuit": "water-heater", "place": 7}
+    del plan["feeds"]["lights-ground"]
+    plan["sources"]["main"] |= {"station": "firkin", "modules": 0}
+    answer = as_json(estimate(json.dumps(raw).encode(), "f", "ten-place", None))
+    assert answer["state"] == "carry_240"
+    assert answer["neck"]["sentence"] == "Heat-pump water heater needs 240 V; Firkin gives 120 V."
+    assert not answer["fits"]
+
+
+def test_estimate_as_text_has_hours_hand_check_waterfall_limits_neck_and_widenings():
+    for outage in ("november-windstorm", "january-ice"):
+        text = as_text(estimate(demo_file("saltgrass-house").encode(), "f", "Ten-place switch", outage))
+        for words in ("On paper:", "From stored to delivered:", "Limits:", "What gives out first:", "not an approval"):
+            assert words in text
+    assert "What would clear it:" in text
+    assert "Will trip" in text
+
+
+def test_a_plan_without_a_station_is_answered_by_the_inverse():
+    raw = four()
+    raw["plans"][0]["sources"] = {}
+    assert "24 h needs" in as_text(estimate(json.dumps(raw).encode(), "f", None, None))
+    raw["plans"][0]["feeds"] = {}
+    assert "Nothing is fed" in as_text(estimate(json.dumps(raw).encode(), "f", None, None))
+    raw["home"]["loads"] = {}
+    assert "add one load" in as_text(estimate(json.dumps(raw).encode(), "f", None, None))
+
+
+def test_the_guides_page_of_fields_is_current():
+    """Made by: python -c 'from imbuto.formats.guide import page; print(page(), end="")' > docs/guide/plan-file.md"""
+    shown = (FOUR.parents[1] / "docs" / "guide" / "plan-file.md").read_text()
+    assert shown == guide.page()
+    assert "| `idle_w` | number | 0 to 50,000 W | must be given |" in shown

@@ -1,0 +1,221 @@
+"""Edits, undo and redo, conflicts, restarts; and the first two minutes."""
+
+import threading
+from datetime import datetime
+
+import pytest
+
+from imbuto.core.equipment import shipped
+from imbuto.core.errors import ImbutoError, InvalidValue, NotFound
+from imbuto.core.verdict import judge
+from imbuto.formats import strict_json
+from imbuto.services.demo import DEMO_HOMES, demo_file, open_demo, open_planner
+from imbuto.services.planner import Stale
+from imbuto.services.start import Answers, first_answer
+
+HOME = "saltgrass-house"
+PAIR = ("ten-place", "november-windstorm")
+
+
+@pytest.fixture
+def planner(tmp_path):
+    planner = open_demo(tmp_path)
+    yield planner
+    planner.database.close()
+
+
+def set_run(watts, load="refrigerator"):
+    return [{"doc": "home", "op": "replace", "path": f"/loads/{load}/run_w", "value": watts}]
+
+
+def run_w(planner, load="refrigerator"):
+    return planner.state(HOME).home["loads"][load]["run_w"]
+
+
+def edit(planner, ops, edit_id="e1", label="Edit", rev=None):
+    return planner.edit(HOME, planner.rev(HOME) if rev is None else rev, edit_id, label, ops, PAIR)
+
+
+def test_an_edit_answers_with_the_new_state_and_verdict(planner):
+    before = planner.verdict(HOME, *PAIR)
+    result = edit(planner, [{"doc": "home", "op": "replace", "path": "/loads/concentrator/average_w", "value": 200}])
+    assert result.state.rev == 2
+    assert result.verdict.hours > before.hours
+    assert result.state.undo == "Edit"
+
+
+def test_undo_and_redo_survive_a_restart_and_name_what_they_do(tmp_path):
+    planner = open_demo(tmp_path)
+    edit(planner, set_run(140), "a", "Refrigerator 131 → 140 W")
+    edit(planner, set_run(150), "b", "Refrigerator 140 → 150 W")
+    planner.database.close()
+    planner = open_demo(tmp_path)
+    assert planner.state(HOME).undo == "Refrigerator 140 → 150 W"
+    result = planner.undo(HOME, "u1", PAIR)
+    assert (run_w(planner), result.state.undo, result.state.redo) == (
+        140,
+        "Refrigerator 131 → 140 W",
+        "Refrigerator 140 → 150 W",
+    )
+    planner.undo(HOME, "u2", PAIR)
+    assert run_w(planner) == 131
+    assert planner.redo(HOME, "r1", PAIR).state.redo == "Refrigerator 140 → 150 W"
+    assert run_w(planner) == 140
+    edit(planner, set_run(145), "c")
+    assert planner.state(HOME).redo is None
+    with pytest.raises(InvalidValue, match="nothing to redo"):
+        planner.redo(HOME, "r2", PAIR)
+    planner.database.close()
+
+
+def test_an_edit_sent_twice_is_done_once(planner):
+    first = edit(planner, set_run(140), "same", rev=1)
+    again = edit(planner, set_run(140), "same", rev=1)
+    assert first.state.rev == again.state.rev == 2
+    planner.undo(HOME, "u", PAIR)
+    planner.undo(HOME, "u", PAIR)
+    assert run_w(planner) == 131
+
+
+def test_a_stale_edit_is_refused_with_what_changed_and_nothing_is_lost(planner):
+    edit(planner, set_run(140), "theirs", "Theirs", rev=1)
+    with pytest.raises(Stale) as caught:
+        edit(planner, set_run(150), "mine", "Mine", rev=1)
+    assert caught.value.rev == 2
+    assert [(c.label, c.paths) for c in caught.value.changes] == [("Theirs", ["home/loads/refrigerator/run_w"])]
+    assert run_w(planner) == 140
+
+
+def test_writers_at_once_never_lose_an_edit(planner):
+    """Each thread retries on a stale base; all edits are there in the end."""
+    loads = ["refrigerator", "freezer", "kettle", "toaster"]
+
+    def work(load):
+        for i in range(5):
+            while True:
+                try:
+                    edit(planner, set_run(2000 + i, load), f"{load}{i}")
+                    break
+                except Stale:
+                    continue
+
+    threads = [threading.Thread(target=work, args=(load,)) for load in loads]
+    for thread in threads:
+        thread.start()
+    for thread in threads:
+        thread.join()
+    assert [run_w(planner, load) for load in loads] == [2004] * 4
+    assert planner.rev(HOME) == 21
+
+
+BAD = [
+    (set_run(-5), "Refrigerator, running watts"),
+    (set_run("lots"), "a number is wanted"),
+    (set_run(float("nan")), "finite"),
+    (set_run(float("inf")), "finite"),
+    (set_run(20), "an average cannot exceed"),
+    ([{"doc": "home", "op": "remove", "path": "/circuits/office"}], "no circuit of this home"),
+    ([{"doc": "home", "op": "replace", "path": "/id", "value": "other"}], "must stay"),
+    ([{"doc": "home", "op": "remove", "path": ""}], "removed as a whole"),
+    ([{"doc": "x", "op": "add", "path": "", "kind": "plan", "value": {"id": "y", "name": "Y"}}], "must stay “x”"),
+    ([{"doc": "x", "op": "add", "path": "", "value": {"id": "x", "name": "X"}}], "a home, a plan or an outage"),
+    ([{"doc": "ten-place", "op": "replace", "path": "/feeds/office/place", "value": 1}], "is in it already"),
+    ([], "1 to 2000 operations"),
+]
+
+
+@pytest.mark.parametrize(("ops", "words"), BAD, ids=[words for _, words in BAD])
+def test_a_bad_edit_changes_nothing(planner, ops, words):
+    before = strict_json.dump(planner.give_out(HOME))
+    with pytest.raises(ImbutoError, match=words):
+        edit(planner, ops)
+    assert strict_json.dump(planner.give_out(HOME)) == before
+    assert planner.rev(HOME) == 1
+
+
+def test_several_documents_change_in_one_edit_and_come_back_together(planner):
+    ops = [
+        {"doc": "home", "op": "replace", "path": f"/loads/{x}/circuit", "value": None} for x in ("desktop", "printer")
+    ] + [
+        {"doc": "ten-place", "op": "remove", "path": "/feeds/office"},
+        {"doc": "home", "op": "remove", "path": "/circuits/office"},
+    ]
+    before = planner.state(HOME)
+    edit(planner, ops, label="Circuit removed: Office")
+    after = planner.undo(HOME, "u", PAIR).state
+    assert (after.home, after.plans) == (before.home, before.plans)
+
+
+def test_plans_and_outages_come_and_go(planner):
+    copy = planner.state(HOME).plans[0] | {"id": "copy", "name": "Copy", "based_on": "ten-place"}
+    edit(planner, [{"doc": "copy", "op": "add", "path": "", "kind": "plan", "value": copy}], "a")
+    assert planner.verdict(HOME, "copy", PAIR[1]).hours == planner.verdict(HOME, *PAIR).hours
+    edit(planner, [{"doc": "copy", "op": "remove", "path": "", "kind": "plan"}], "b")
+    with pytest.raises(NotFound):
+        planner.verdict(HOME, "copy", PAIR[1])
+    planner.undo(HOME, "u", None)
+    assert planner.state(HOME).plans[-1]["based_on"] == "ten-place"
+
+
+def test_the_demo_homes_are_whole(planner):
+    assert [h.id for h in planner.homes()] == list(DEMO_HOMES)
+    state = planner.state(HOME)
+    assert state.home["service"]["slots"] == 40
+    assert len(state.home["loads"]) >= 35
+    assert {p["name"] for p in state.plans} == {"Cords only", "Ten-place switch"}
+    assert len(state.outages) == 4
+    flat = planner.state("via-dei-glicini")
+    assert flat.home["service"]["volts"] == 230
+    for home in DEMO_HOMES:
+        documents = planner.state(home)
+        for plan in documents.plans:
+            for outage in documents.outages:
+                run = planner.run(home, plan["id"], outage["id"])
+                assert len(run.hour) == len(run.charge) == len(run.low) == len(run.high)
+                assert run.strips
+
+
+def test_taking_in_a_home_twice_makes_two(planner):
+    assert planner.take_in(demo_file(HOME), "f").id == f"{HOME}-2"
+    planner.delete(HOME)
+    assert [h.id for h in planner.homes()] == ["via-dei-glicini", f"{HOME}-2"]
+    with pytest.raises(NotFound):
+        planner.state(HOME)
+
+
+def test_options_say_what_each_station_does(planner):
+    views = {v.station.id: v for v in planner.options(HOME, *PAIR)}
+    assert "pail-eu" not in views
+    hours = [o.hours for o in views["hogshead"].options]
+    assert hours == sorted(hours)
+    assert views["hogshead"].options[2].hours == planner.verdict(HOME, *PAIR).hours
+    assert views["gill"].options[0].state == "trips"
+
+
+@pytest.mark.parametrize("volts", [120, 230])
+@pytest.mark.parametrize("hours", [4, 24, 168])
+def test_three_answers_make_a_home_with_hours(volts, hours):
+    answers = Answers(
+        name="Ours", volts=volts, time_zone="Europe/Rome", picks={"fridge": 1, "router": 1, "lights": 2}, hours=hours
+    )
+    home, plan, outage = first_answer(answers, datetime(2026, 11, 24, 18))
+    verdict = judge(home, plan, outage, shipped())
+    assert verdict.fits
+    assert verdict.run.at_least_h > 3
+    assert verdict.measures
+    assert plan.sources["main"].station
+
+
+def test_what_is_wired_in_hangs_on_no_cord_and_nonsense_is_refused():
+    start = datetime(2026, 11, 24, 18)
+    home, plan, _ = first_answer(Answers(name="Ours", picks={"furnace-fan": 1, "router": 1}), start)
+    assert set(home.loads) == {"furnace-fan", "router"}
+    assert set(plan.feeds) == {"router"}
+    with pytest.raises(ImbutoError, match="table of typical loads"):
+        first_answer(Answers(name="Ours", picks={"dragon": 1}), start)
+
+
+def test_a_fresh_folder_is_empty(tmp_path):
+    planner = open_planner(tmp_path / "new" / "folder")
+    assert planner.homes() == []
+    planner.database.close()

@@ -1,0 +1,135 @@
+"""Small homes for tests: by hand, and at random."""
+
+from __future__ import annotations
+
+import random
+from dataclasses import replace
+from datetime import datetime
+
+from imbuto.core.circuits import Circuit
+from imbuto.core.clock import Window
+from imbuto.core.equipment import Catalogue, Station, shipped
+from imbuto.core.home import Home, Service, Site, check_home
+from imbuto.core.joining import Joined, joined
+from imbuto.core.loads import Load, Use
+from imbuto.core.outage import Outage
+from imbuto.core.plan import Feed, Plan, Source, check_plan
+
+STATION = Station(
+    id="test", name="Test station", volts="120/240", nominal_wh=5000, module_name="Test module", module_wh=2000,
+    max_modules=3, continuous_w=5000, rated_va=5000, surge_va=8000, surge_s=3, leg_a=25, leg_surge_va=5000,
+    outlets=4, outlet_a=20, inlet_outlet_a=30, idle_w=20,
+)  # fmt: skip
+OUTAGE = Outage(id="o", name="Outage", start=datetime(2026, 11, 24, 18), hours=24, goal_hours=24, indoors_c=25)
+
+
+def load(ident: str, run_w: float = 100, average_w: float | None = None, **more: object) -> Load:
+    """A load; resistive and steady unless said."""
+    fields = {"kind": "heater", "power_factor": 1.0, "name": ident.capitalize()} | more
+    return Load(id=ident, run_w=run_w, average_w=run_w if average_w is None else average_w, **fields)  # type: ignore[arg-type]
+
+
+def switched(
+    *circuits: tuple[int, list[Load]],
+    station: Station = STATION,
+    breaker_a: float = 20,
+    outage: Outage = OUTAGE,
+    **plan: object,
+) -> tuple[Joined, Outage]:
+    """A ten-place switch with these circuits: (place, loads on it). Odd places are on leg A."""
+    names = [f"c{place}" for place, _ in circuits]
+    loads = {x.id: replace(x, circuit=f"c{place}") for place, xs in circuits for x in xs}
+    home = Home(
+        id="h", name="Home", service=Service(slots=40), site=Site(time_zone="UTC"),
+        circuits={c: Circuit(id=c, name=f"Circuit {c[1:]}", slots=(int(c[1:]),), breaker_a=breaker_a) for c in names},
+        loads=loads,
+    )  # fmt: skip
+    feeds = {f"c{p}": Feed(id=f"c{p}", circuit=f"c{p}", place=p) for p, _ in circuits}
+    return _joined(home, Plan(id="p", name="Plan", transfer="ten-place", feeds=feeds, **plan), station), outage  # type: ignore[arg-type]
+
+
+def corded(*loads: Load, station: Station = STATION, volts: int = 120, **plan: object) -> Joined:
+    """Loads on cords, each on an outlet of its own."""
+    service = Service(volts=volts, legs=2 if volts == 120 else 1)  # type: ignore[arg-type]
+    home = Home(id="h", name="Home", service=service, site=Site(time_zone="UTC"), loads={x.id: x for x in loads})
+    feeds = {x.id: Feed(id=x.id, load=x.id, place=i) for i, x in enumerate(loads, 1)}
+    return _joined(home, Plan(id="p", name="Plan", feeds=feeds, **plan), station)  # type: ignore[arg-type]
+
+
+def _joined(home: Home, plan: Plan, station: Station) -> Joined:
+    catalogue = Catalogue(stations={station.id: station}).over(shipped())
+    if not plan.sources:
+        plan = replace(plan, sources={"main": Source(id="main", station=station.id, deliverable=1.0)})
+    check_home(home)
+    check_plan(plan, home, catalogue)
+    return joined(home, plan, catalogue)
+
+
+def random_load(rng: random.Random, ident: str) -> Load:
+    """A load of any kind and use, its figures in order."""
+    rest = rng.choice([0.0, 0.0, rng.uniform(0, 8)])
+    run = rest + rng.choice([rng.uniform(5, 90), rng.uniform(5, 300), rng.uniform(5, 1300)])
+    kind = rng.choice(["compressor", "pump", "fan", "heater", "electronics", "inverter_driven", "light"])
+    use = rng.choice(
+        [
+            Use(),
+            Use(kind="cycling"),
+            Use(kind="windows", windows=(Window(start_h=rng.randrange(24), end_h=rng.randrange(24)),)),
+            Use(kind="tasks", times=(float(rng.randrange(24)), rng.randrange(48) / 2), minutes=rng.uniform(3, 90)),
+        ]
+    )
+    return Load(
+        id=ident,
+        name=ident.upper(),
+        kind=kind,
+        rest_w=rest,
+        run_w=run,
+        average_w=rest + (run - rest) * rng.uniform(0.05, 1),
+        use=use,
+        count=rng.choice([1, 1, 1, 2]),
+        thermostatic=rng.random() < 0.3,
+        turns_ok=rng.random() < 0.5,
+        purpose=rng.choice(["life", "house", "food", "communications", "comfort", "convenience"]),
+        evidence=rng.choice(["guess", "label", "metered", "logged"]),
+    )
+
+
+def random_plan(seed: int) -> tuple[Home, Plan, Outage]:
+    """A home with a switch or with cords, a plan for it and an outage; anything may be broken in it."""
+    rng = random.Random(seed)
+    cords = rng.random() < 0.4
+    names = [f"c{i}" for i in range(1, rng.randint(3, 9))]
+    circuits = {c: Circuit(id=c, name=c.upper(), slots=(i,), breaker_a=20) for i, c in enumerate(names, 1)}
+    loads = {}
+    for i in range(rng.randint(3, 14)):
+        item = random_load(rng, f"l{i}")
+        loads[item.id] = replace(item, circuit=rng.choice(names) if not cords or rng.random() < 0.5 else None)
+    home = Home(
+        id="h",
+        name="H",
+        service=Service(slots=20),
+        site=Site(time_zone="America/Los_Angeles"),
+        circuits=circuits,
+        loads=loads,
+    )
+    feeds = {}
+    targets = list(loads) if cords else names
+    for place, target in enumerate(rng.sample(targets, min(len(targets), 6)), 1):
+        windows = (Window(start_h=rng.randrange(24), end_h=rng.randrange(24)),) if rng.random() < 0.3 else ()
+        stance = rng.choice(["keep_on", "keep_on", "turns"])
+        where = {"load": target} if cords else {"circuit": target}
+        feeds[target] = Feed(
+            id=target, place=place, stance=stance, windows=windows, share=rng.choice([0.3, 0.5]), **where
+        )  # type: ignore[arg-type]
+    station = rng.choice(["pail", "firkin", "hogshead", "tun", "puncheon"])
+    modules = rng.randint(0, shipped().stations[station].max_modules)
+    plan = Plan(
+        id="p", name="P", transfer="cords" if cords else "ten-place", feeds=feeds, floor=rng.choice([0.0, 0.1, 0.25]),
+        sources={"main": Source(id="main", station=station, modules=modules, spot=rng.choice(["indoors", "garage"]))},
+    )  # fmt: skip
+    outage = Outage(
+        id="o", name="O", start=datetime(2026, rng.randint(1, 12), rng.randint(1, 28), rng.randrange(24)),
+        hours=rng.choice([4, 24, 72]), goal_hours=rng.choice([4, 24, 48]), garage_c=rng.choice([-3, 8, 30]),
+        start_charge=rng.choice([1.0, 1.0, 0.6]),
+    )  # fmt: skip
+    return home, plan, outage

@@ -1,0 +1,134 @@
+"""The command line as a script uses it: a real process, one line on errors, a non-zero exit."""
+
+import json
+import os
+import signal
+import socket
+import subprocess
+import sys
+import time
+import urllib.request
+from pathlib import Path
+
+import pytest
+
+ROOT = Path(__file__).parents[1]
+FOUR = str(ROOT / "examples" / "four-loads.json")
+
+
+def imbuto(*args, folder=None, stdin=None):
+    env = os.environ | ({"IMBUTO_FOLDER": str(folder)} if folder else {})
+    return subprocess.run(
+        [sys.executable, "-m", "imbuto.cli", *args],
+        capture_output=True,
+        text=True,
+        input=stdin,
+        env=env,
+        check=False,
+        timeout=60,
+    )
+
+
+def test_estimate_gives_the_check_figure():
+    answer = json.loads(imbuto("estimate", FOUR, "--json").stdout)
+    assert round(answer["hours"], 3) == round(answer["paper_hours"], 3) == 20.561
+    text = imbuto("estimate", "-", stdin=Path(FOUR).read_text()).stdout
+    assert "Keeps going 20 h 30 m" in text
+
+
+@pytest.mark.parametrize(
+    ("content", "args", "words"),
+    [
+        ("oops", [], "not JSON"),
+        ('{"format": "imbuto", "version": 99, "home": {}}', [], "version 99"),
+        (None, [], "No such file"),
+        (Path(FOUR).read_text(), ["--plan", "nope"], "the file has Cords only"),
+        (Path(FOUR).read_text().replace('"run_w": 60.0', '"run_w": -1.0'), [], "Fish tank, running watts: -1.0"),
+    ],
+)
+def test_a_bad_file_is_one_line_and_a_non_zero_exit(tmp_path, content, args, words):
+    file = tmp_path / "house.json"
+    if content is not None:
+        file.write_text(content)
+    result = imbuto("estimate", str(file), *args)
+    assert result.returncode == 2
+    assert result.stdout == ""
+    assert words in result.stderr
+    assert result.stderr.count("\n") == 1
+
+
+def test_a_file_of_50_mb_is_not_read(tmp_path):
+    file = tmp_path / "big.json"
+    with file.open("wb") as f:
+        f.truncate(50_000_000)
+    result = imbuto("estimate", str(file))
+    assert (result.returncode, "50 MB" in result.stderr) == (2, True)
+
+
+def test_import_and_export(tmp_path):
+    assert "four-loads" in imbuto("import", FOUR, folder=tmp_path).stdout
+    out = imbuto("export", "four-loads", folder=tmp_path).stdout
+    assert json.loads(imbuto("estimate", "-", "--json", stdin=out).stdout)["hours"] == pytest.approx(20.561, abs=0.001)
+    missing = imbuto("export", "nowhere", folder=tmp_path)
+    assert (missing.returncode, missing.stderr.count("\n")) == (2, 1)
+    assert json.loads(imbuto("schema").stdout)["title"] == "Imbuto plan file"
+
+
+def call(url, body=None):
+    request = urllib.request.Request(url, data=json.dumps(body).encode() if body else None)
+    request.add_header("content-type", "application/json")
+    with urllib.request.urlopen(request, timeout=10) as answer:
+        return json.load(answer)
+
+
+def started(folder, port):
+    process = subprocess.Popen(
+        [sys.executable, "-m", "imbuto.cli", "demo", "--folder", str(folder), "--port", str(port)],
+        stdout=subprocess.PIPE, stderr=subprocess.STDOUT, text=True,
+    )  # fmt: skip
+    for line in process.stdout:
+        if f"http://localhost:{port}" in line:
+            break
+    for _ in range(100):
+        try:
+            call(f"http://localhost:{port}/api/about")
+            return process
+        except OSError:
+            time.sleep(0.1)
+    raise AssertionError("the server did not answer")
+
+
+def free_port():
+    with socket.socket() as s:
+        s.bind(("127.0.0.1", 0))
+        return s.getsockname()[1]
+
+
+def test_a_port_that_is_taken_is_told_in_one_line(tmp_path):
+    with socket.socket() as s:
+        s.bind(("127.0.0.1", 0))
+        s.listen()
+        taken = imbuto("demo", "--folder", str(tmp_path), "--port", str(s.getsockname()[1]))
+    assert taken.returncode == 2
+    assert "is taken; name another with --port" in taken.stderr
+
+
+def test_a_killed_server_has_every_acknowledged_edit(tmp_path):
+    port = free_port()
+    url = f"http://localhost:{port}/api/homes/saltgrass-house"
+    process = started(tmp_path, port)
+    acknowledged = 0
+    for i in range(1, 12):
+        op = {"doc": "home", "op": "replace", "path": "/loads/kettle/run_w", "value": 1500 + i}
+        call(f"{url}/edits", {"base_rev": i, "edit_id": f"e{i}", "label": f"Edit {i}", "ops": [op]})
+        acknowledged = 1500 + i
+    process.send_signal(signal.SIGKILL)
+    process.communicate()
+    process = started(tmp_path, port)
+    try:
+        state = call(url)
+        assert state["home"]["loads"]["kettle"]["run_w"] == acknowledged
+        assert state["undo"] == "Edit 11"
+    finally:
+        process.terminate()
+        process.communicate()
