@@ -226,3 +226,16 @@ def test_neck_is_pure():
     run = simulate(corded(load("a", 150)), OUTAGE)
     found = limits(run.joined, OUTAGE)
     assert neck(found, run, band(run)) == neck(found, run, band(run))
+
+
+def test_energy_is_conserved_in_the_runs_of_generated_plans():
+    for seed in range(80):
+        home, plan, outage = random_plan(seed)
+        run = judge(home, plan, outage, shipped(), with_moves=False).run
+        if run is None:
+            continue
+        t, available = run.trace.tally, run.store.available_wh
+        change = (run.trace.charge[-1] - run.trace.charge[0]) * available
+        throughput = t.served_wh + t.lost_wh + abs(change)
+        assert t.solar_wh + t.ac_in_wh == pytest.approx(t.served_wh + t.lost_wh + change, abs=1e-6 * throughput)
+        assert sum(run.trace.served_wh) == pytest.approx(t.served_wh)

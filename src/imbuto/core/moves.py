@@ -20,7 +20,8 @@ LARGE_TASK_W = 500.0
 @dataclass(frozen=True, slots=True)
 class Move:
     """A changed plan. family: at most one of each is shown at a glance; harm: what is given up, 0 for nothing;
-    price: what it costs more, None when nothing is bought."""
+    price: what it costs more, in the
+    currency, None when nothing is bought."""
 
     id: str
     family: str
@@ -28,6 +29,7 @@ class Move:
     plan: Plan
     harm: float = 0.0
     price: Decimal | None = None
+    currency: str = ""
 
 
 def _give_up(item: Fed) -> float:
@@ -93,7 +95,14 @@ def _one_more_module(joined: Joined) -> Iterator[Move]:
     if source and station and source.modules < station.max_modules:
         more = replace(source, modules=source.modules + 1)
         label = f"one more {station.module_name or 'module'}"
-        yield Move("module", "store", label, _with_source(joined.plan, more), price=station.module_price)
+        yield Move(
+            "module",
+            "store",
+            label,
+            _with_source(joined.plan, more),
+            price=station.module_price,
+            currency=station.currency,
+        )
 
 
 def _swap_station(joined: Joined, station: Station, family: str) -> Iterator[Move]:
@@ -109,6 +118,7 @@ def _swap_station(joined: Joined, station: Station, family: str) -> Iterator[Mov
         f"{station.name} instead of {old.name}",
         _with_source(joined.plan, new),
         price=price,
+        currency=station.currency,
     )
 
 
@@ -150,6 +160,7 @@ def _larger_switch(joined: Joined, catalogue: Catalogue) -> Iterator[Move]:
                 f"the {other.name.lower()}",
                 replace(joined.plan, transfer=other.id),
                 price=price,
+                currency=other.currency,
             )
 
 

@@ -54,6 +54,7 @@ class MoveView:
     after: float | None
     unit: str
     price: Decimal | None
+    currency: str
     ops: list[dict[str, Any]]
 
 
@@ -161,6 +162,7 @@ def move_view(p: Promise, kind: Literal["widening", "fix"], joined: Joined) -> M
     return MoveView(
         id=p.move.id, kind=kind, label=p.move.label, hours=p.hours, hours_gained=p.hours_gained,
         never_dark=p.never_dark, clears=p.clears, after=p.after, unit=p.unit, price=p.move.price,
+        currency=p.move.currency,
         ops=difference(joined.plan.id, before, PLAN.write(p.move.plan)),
     )  # fmt: skip
 

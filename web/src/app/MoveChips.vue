@@ -8,7 +8,7 @@ import Fig from '@/shared/ui/Fig.vue'
 
 /** Widenings or fixes: one click tries one, one takes it back. */
 const props = defineProps<{ verdict: Verdict }>()
-const { state, home, waiting } = useSession()
+const { state, waiting } = useSession()
 const route = useRoute()
 
 const TRY = 'Try: '
@@ -52,9 +52,7 @@ const next = computed(() => {
       >
       <span>
         {{ m.label
-        }}<template v-if="m.price && Number(m.price) !== 0"
-          >, <Fig :text="money(m.price, home?.site.currency ?? '')"
-        /></template>
+        }}<template v-if="m.price && Number(m.price) !== 0">, <Fig :text="money(m.price, m.currency)" /></template>
       </span>
     </button>
   </div>

@@ -8,7 +8,7 @@ import { edit, useSession } from '@/shared/session'
 import SourceSettings from './components/SourceSettings.vue'
 import StationTable from './components/StationTable.vue'
 
-const { state, home, plan, pair, verdict, served } = useSession()
+const { state, home, plan, pair, served } = useSession()
 const options = useQuery({
   queryKey: computed(() => ['options', state.value?.id, served.value, pair.value.plan, pair.value.outage]),
   queryFn: () => {
@@ -57,13 +57,7 @@ function none() {
     <p v-if="options.isError.value" role="alert">The stations could not be judged; the server does not answer.</p>
     <div class="columns">
       <section class="table scroll">
-        <StationTable
-          :stations="stations"
-          :source="source"
-          :currency="home.site.currency"
-          :goal="verdict?.goal_hours ?? 0"
-          @pick="pick"
-        />
+        <StationTable :stations="stations" :source="source" @pick="pick" />
       </section>
       <SourceSettings
         v-if="source && current"
@@ -71,7 +65,6 @@ function none() {
         :plan="plan"
         :source="source"
         :view="current"
-        :currency="home.site.currency"
         @pick="(modules) => current && pick(current.station as Station, modules)"
       />
       <aside v-else class="settings">

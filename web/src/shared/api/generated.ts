@@ -381,7 +381,11 @@ export interface components {
         };
         /**
          * Circuit
-         * @description One breaker and what hangs on it. poles: 2 spans both legs (240 V). leg: None for the leg its slot implies.
+         * @description One breaker and what hangs on it.
+         *
+         *     slots: of the panel; breaker_a: its rating; poles: 2 spans both legs (240 V); leg: None for the leg its slot
+         *     implies; wire: gauge and kind, in words; traced: whether it is known what hangs on it; protection: of the breaker;
+         *     neutral_partner: the circuit it shares a neutral with.
          */
         Circuit: {
             /** Id */
@@ -508,7 +512,9 @@ export interface components {
          * Feed
          * @description One thing fed: a circuit or a single load, in a place of the switch or an outlet of the station.
          *
-         *     windows: when it has its turn, by the clock; share: the share of the time it has, where there are no windows.
+         *     source: id of the plan's source; circuit, load: one of the two; place: of the switch, or outlet; stance: Keep on or
+         *     Take turns; windows: when it has its turn, by the clock; share: the share of the time it has, where there are no
+         *     windows.
          */
         Feed: {
             /** Id */
@@ -664,7 +670,12 @@ export interface components {
          *
          *     average_w: mean W while it is in use (run bursts and pauses together); rest_w: W when not in use;
          *     run_w: W while the motor or element is on; start_va: VA at the start, None for the factor by kind;
-         *     power_factor: W over VA while running, None for the default by kind; spread: relative one sigma of the average.
+         *     power_factor: W over VA while running, None for the default by kind; spread: relative one sigma of the average, None
+         *     for the default by evidence; both_legs: needs 240 V on a split-phase supply; count: how many equal ones;
+         *     evidence: how
+         *     the average is known; purpose: what it is needed for, the first mattering most; thermostatic: catches up after a
+         *     rest;
+         *     turns_ok: may take turns; must_not_blink: bears no gap.
          */
         Load: {
             /** Id */
@@ -809,6 +820,8 @@ export interface components {
             unit: string;
             /** Price */
             price: string | null;
+            /** Currency */
+            currency: string;
             /** Ops */
             ops: {
                 [key: string]: unknown;
@@ -936,7 +949,11 @@ export interface components {
         };
         /**
          * Plan
-         * @description A home's decisions. sources and feeds are keyed by id; load_choices by load id; reasons by circuit id.
+         * @description A home's decisions. based_on: id of the plan it was copied from; transfer: id of the transfer equipment;
+         *     sources, feeds: by id; load_choices: by load id, what to do with one that comes with a circuit; not_together: groups
+         *     of loads of which one runs at a time; floor: charge at which the station stops; losses: conversion and idle
+         *     apart, or
+         *     one efficiency of 85 %; reasons: by circuit id, why it is left off.
          */
         Plan: {
             /** Id */
@@ -1113,7 +1130,8 @@ export interface components {
         };
         /**
          * Service
-         * @description The supply. volts: leg to neutral; legs: 2 is split-phase 120/240 V; slots: 0 when no panel is entered.
+         * @description The supply. volts: leg to neutral; legs: 2 is split-phase 120/240 V; slots: of the panel, 0 when none is entered;
+         *     main_a: rating of the main breaker; contracted_w: what the supplier allows at once, where that is a limit.
          */
         Service: {
             /**
@@ -1143,7 +1161,10 @@ export interface components {
         };
         /**
          * Site
-         * @description Where the home stands. latitude and longitude in degrees, north and east positive.
+         * @description Where the home stands.
+         *
+         *     place: in words; time_zone: a zone name such as Europe/Rome; currency: its three letters; climate: in words;
+         *     latitude, longitude: degrees, north and east positive; elevation_m: above the sea.
          */
         Site: {
             /**
@@ -1184,7 +1205,9 @@ export interface components {
         };
         /**
          * Source
-         * @description One station with its modules. deliverable: real over label capacity; health: what age has left of it.
+         * @description One station with its modules. station: id in the catalogue; modules: how many; spot: where it stands;
+         *     deliverable: real
+         *     over label capacity; health: what age has left of it.
          */
         Source: {
             /** Id */
@@ -1227,9 +1250,16 @@ export interface components {
          * Station
          * @description A power station.
          *
+         *     volts: of the output; nominal_wh: stored on the label, without modules; rated_va: VA it can carry for long;
          *     leg_a: A on one leg at leg volts (the whole output where there is one leg); surge_s: how long the surge holds,
          *     None when unlisted (then only continuous counts); idle_w: own draw with the output on, load 0;
-         *     module_wh: what one expansion module adds; restart: whether the output returns by itself after a recharge.
+         *     module_wh: what one expansion module adds; inlet_outlet_a: the large
+         *     outlet that feeds an inlet; efficiency: AC out over DC in, idle not in it; charge_w: from the wall, AC; restart:
+         *     whether
+         *     the output returns by itself after a recharge; auto_off_below_w, auto_off_after_h: when it switches its output
+         *     off to
+         *     save itself; transfer_ms: to take over when the grid fails, None when unlisted; price, module_price: in the
+         *     currency.
          */
         Station: {
             /** Id */
@@ -1515,7 +1545,9 @@ export interface components {
          * TransferEquipment
          * @description What joins a source to the house.
          *
-         *     place_legs: the leg each place is wired to, in order, when the source has two; place_a: the places' own breakers.
+         *     place_legs: the leg each place is wired to, in order, when the source has two; place_a: the places' rating;
+         *     inlet_a: of its inlet and cord; switched_neutral: whether it switches the neutral too; electrician, permit: whether
+         *     it wants one.
          */
         TransferEquipment: {
             /** Id */

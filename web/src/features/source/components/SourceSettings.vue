@@ -7,7 +7,7 @@ import { amount, hoursText, kwh, money, number, percent } from '@/shared/units/f
 import Fig from '@/shared/ui/Fig.vue'
 
 /** The picked station: modules with what each buys, where it stands, floor and losses. */
-const props = defineProps<{ plan: Plan; source: Source; view: StationView; currency: string }>()
+const props = defineProps<{ plan: Plan; source: Source; view: StationView }>()
 const emit = defineEmits<{ pick: [number] }>()
 
 const station = computed(() => props.view.station as Station)
@@ -63,7 +63,7 @@ const isFigure = (text: string) => /\d/.test(text)
         <span class="small"
           ><Fig :text="kwh(o.nominal_wh)" /><template v-if="buys(i)">
             · <Fig v-if="buys(i).startsWith('+')" :text="buys(i)" /><template v-else>{{ buys(i) }}</template></template
-          ><template v-if="i > 0"> · <Fig :text="money(Number(station.module_price), currency)" /></template
+          ><template v-if="i > 0"> · <Fig :text="money(Number(station.module_price), station.currency)" /></template
         ></span>
       </button>
     </div>

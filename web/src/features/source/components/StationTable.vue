@@ -5,7 +5,7 @@ import { amount, hoursText, kwh, money, number, percent } from '@/shared/units/f
 import Fig from '@/shared/ui/Fig.vue'
 
 /** Every station of the house's voltage, with what it does to the hours; sorted by any column. */
-const props = defineProps<{ stations: StationView[]; source: Source | null; currency: string; goal: number }>()
+const props = defineProps<{ stations: StationView[]; source: Source | null }>()
 const emit = defineEmits<{ pick: [Station, number] }>()
 
 type Option = StationView['options'][number]
@@ -62,7 +62,7 @@ const COLUMNS: { key: string; label: string; value: (r: Row) => number; text: (r
       key: 'price',
       label: 'Price',
       value: (r) => Number(r.option.price),
-      text: (r) => money(r.option.price, props.currency),
+      text: (r) => money(r.option.price, r.station.currency),
     },
   ]
 
