@@ -173,6 +173,7 @@ function onPaste(event: ClipboardEvent) {
 
 <style scoped>
 .across {
+  position: relative;
   overflow-x: auto;
 }
 table {
