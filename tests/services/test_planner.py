@@ -10,7 +10,7 @@ from imbuto.core.errors import ImbutoError, InvalidValue, NotFound
 from imbuto.core.verdict import judge
 from imbuto.formats import strict_json
 from imbuto.services.demo import DEMO_HOMES, demo_file, open_demo, open_planner
-from imbuto.services.planner import Stale
+from imbuto.services.edits import Stale
 from imbuto.services.start import Answers, first_answer
 
 HOME = "saltgrass-house"

@@ -17,7 +17,9 @@ from imbuto.api.guard import Guard
 from imbuto.api.routes import router
 from imbuto.api.schemas import ErrorBody
 from imbuto.core.errors import ImbutoError, NotFound, UnreadableFile, shown
-from imbuto.services.planner import Planner, Stale
+from imbuto.core.quantity import NotUnderstood
+from imbuto.services.edits import Stale
+from imbuto.services.planner import Planner
 
 log = logging.getLogger("imbuto")
 
@@ -61,6 +63,8 @@ async def _known(_request: Request, error: Exception) -> JSONResponse:
     if isinstance(error, Stale):
         body.rev = error.rev
         body.changes = [{"label": c.label, "rev": c.rev, "paths": c.paths} for c in error.changes]
+    if isinstance(error, NotUnderstood):
+        body.suggestion = error.suggestion or None
     return _answer(status, body)
 
 

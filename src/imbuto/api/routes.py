@@ -13,12 +13,14 @@ from fastapi import APIRouter, Depends, Request, Response
 from fastapi.sse import EventSourceResponse, ServerSentEvent
 
 from imbuto import __version__
-from imbuto.api.schemas import EditBody, ErrorBody, Judged, TurnBody
+from imbuto.api.schemas import EditBody, ErrorBody, Judged, ReadingBody, TurnBody
 from imbuto.core.equipment import TransferEquipment, shipped
 from imbuto.core.typical import Typical, typical
 from imbuto.formats import planfile, strict_json
 from imbuto.formats.documents import HOME, OUTAGE, PLAN
-from imbuto.services.planner import EditResult, HomeState, Planner
+from imbuto.services.edits import HomeState
+from imbuto.services.measuring import Echo, Measuring, ReadingView
+from imbuto.services.planner import EditResult, Planner
 from imbuto.services.runs import RunView, StationView
 from imbuto.services.start import Answers, first_answer
 from imbuto.services.views import VerdictView
@@ -115,6 +117,33 @@ def run(home_id: str, plan: str, outage: str, planner: P) -> RunView | None:
 def options(home_id: str, plan: str, outage: str, planner: P) -> list[StationView]:
     """What each station would do in a plan."""
     return planner.options(home_id, plan, outage)
+
+
+@router.get("/homes/{home_id}/understand")
+def understand(home_id: str, text: str, planner: P, load: str | None = None, plan: str = "", outage: str = "") -> Echo:
+    """What a typed reading says, before it is noted; or what is wrong with it, with a suggestion."""
+    return Measuring(planner).understand(home_id, text, load, (plan, outage))
+
+
+@router.get("/homes/{home_id}/readings")
+def readings(home_id: str, planner: P, plan: str = "", outage: str = "") -> list[ReadingView]:
+    """Every reading, newest first, and which of them count."""
+    return Measuring(planner).readings(home_id, (plan, outage))
+
+
+@router.post("/homes/{home_id}/readings")
+def note_reading(home_id: str, body: ReadingBody, planner: P) -> EditResult:
+    """Note a reading; the load's figures follow."""
+    return Measuring(planner).note(
+        home_id, body.edit_id, body.text, body.load, _pair(body.judge),
+        side=body.side, setting=body.setting, season=body.season,
+    )  # fmt: skip
+
+
+@router.post("/homes/{home_id}/readings/{reading_id}/withdraw")
+def withdraw_reading(home_id: str, reading_id: str, body: TurnBody, planner: P) -> EditResult:
+    """Take a reading back; the next best one counts then."""
+    return Measuring(planner).take_back(home_id, reading_id, body.edit_id, _pair(body.judge))
 
 
 @router.get("/homes/{home_id}/export", response_class=Response, responses={200: {"model": planfile.PlanFile}})

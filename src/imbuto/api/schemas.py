@@ -6,6 +6,8 @@ from typing import Annotated, Any, Literal
 
 from pydantic import BaseModel, ConfigDict, Field
 
+from imbuto.core.readings import Season, Side
+
 Ident = Annotated[str, Field(min_length=1, max_length=80)]
 
 
@@ -51,8 +53,20 @@ class TurnBody(BaseModel):
     judge: Judged | None = None
 
 
+class ReadingBody(BaseModel):
+    """A reading as typed. load: whose it is; null when the text begins with its name."""
+
+    edit_id: Ident
+    text: Annotated[str, Field(max_length=400)]
+    load: Ident | None = None
+    side: Side = "appliance"
+    setting: Annotated[str, Field(max_length=80)] = ""
+    season: Season = "any"
+    judge: Judged | None = None
+
+
 class ErrorBody(BaseModel):
-    """What went wrong, and where. rev and changes: with a stale edit only."""
+    """What went wrong, and where. rev and changes: with a stale edit only; suggestion: what was likely meant."""
 
     kind: str
     field: str
@@ -61,3 +75,4 @@ class ErrorBody(BaseModel):
     sentence: str
     rev: int | None = None
     changes: list[dict[str, Any]] | None = None
+    suggestion: str | None = None

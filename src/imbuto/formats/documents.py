@@ -12,6 +12,7 @@ from imbuto.core.errors import InvalidValue
 from imbuto.core.home import Home
 from imbuto.core.outage import Outage
 from imbuto.core.plan import Plan
+from imbuto.core.readings import Reading
 from imbuto.formats import strict_json
 
 T = TypeVar("T")
@@ -56,6 +57,7 @@ HOME: Adapter[Home] = Adapter(Home)
 PLAN: Adapter[Plan] = Adapter(Plan)
 OUTAGE: Adapter[Outage] = Adapter(Outage)
 CATALOGUE: Adapter[Catalogue] = Adapter(Catalogue)
+READING: Adapter[Reading] = Adapter(Reading)
 
 
 def merged(raw: Any, known: Any) -> Any:

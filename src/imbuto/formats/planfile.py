@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field
 from typing import Annotated, Any, Literal
 
@@ -10,27 +10,29 @@ from annotated_types import Interval, Len
 from pydantic import TypeAdapter
 
 from imbuto.core.equipment import Catalogue, shipped
-from imbuto.core.errors import InvalidValue, UnreadableFile
+from imbuto.core.errors import InvalidValue, UnknownReference, UnreadableFile
 from imbuto.core.home import Home, check_home
 from imbuto.core.outage import Outage, check_outage
 from imbuto.core.plan import Plan, check_plan
+from imbuto.core.readings import Reading
 from imbuto.formats import strict_json
-from imbuto.formats.documents import CATALOGUE, HOME, OUTAGE, PLAN, Json
+from imbuto.formats.documents import CATALOGUE, HOME, OUTAGE, PLAN, READING, Json
 
 FORMAT = "imbuto"
 VERSION = 1
+MOST_READINGS = 20_000
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class PlanFile:
-    """What a plan file holds. readings: kept as they are until readings are read."""
+    """What a plan file holds."""
 
     format: Literal["imbuto"]
     version: Annotated[int, Interval(ge=1, le=VERSION)]
     home: Home
     plans: Annotated[tuple[Plan, ...], Len(0, 200)] = ()
     outages: Annotated[tuple[Outage, ...], Len(0, 200)] = ()
-    readings: tuple[dict[str, Any], ...] = ()
+    readings: Annotated[tuple[Reading, ...], Len(0, MOST_READINGS)] = ()
     catalogue: Catalogue = field(default_factory=Catalogue)
 
 
@@ -45,6 +47,7 @@ class Bundle:
     raw_home: Json
     raw_plans: list[Json]
     raw_outages: list[Json]
+    readings: list[Reading]
 
 
 def schema() -> Json:
@@ -82,6 +85,7 @@ def read(data: bytes | str, name: str) -> Bundle:
     return Bundle(
         home, [p for p, _ in plans], [o for o, _ in outages], catalogue,
         raw_home, [r for _, r in plans], [r for _, r in outages],
+        _readings(raw.get("readings", []), home),
     )  # fmt: skip
 
 
@@ -94,6 +98,22 @@ def _keep_entries(raw_home: Json, raw_entries: Json, entries: Catalogue) -> Json
         "transfer": {k: raw_entries["transfer"][k] for k, v in entries.transfer.items() if known.transfer.get(k) != v},
     }
     return raw_home | {"catalogue": {kind: differ[kind] | (own.get(kind) or {}) for kind in differ}}
+
+
+def _readings(listed: Any, home: Home) -> list[Reading]:
+    if not isinstance(listed, list) or len(listed) > MOST_READINGS:
+        raise InvalidValue("readings", listed, f"a list of at most {MOST_READINGS} is wanted")
+    found: dict[str, Reading] = {}
+    for i, entry in enumerate(listed):
+        reading = READING.read(entry, f"readings/{i}")
+        if reading.load not in home.loads:
+            raise UnknownReference(f"readings/{i}, load", reading.load, "the home has no load of that id")
+        if reading.id in found:
+            raise InvalidValue(f"readings/{i}/id", reading.id, "each id may stand once")
+        if reading.at.tzinfo is None:
+            raise InvalidValue(f"readings/{i}/at", reading.at.isoformat(), "give the moment with its zone")
+        found[reading.id] = reading
+    return list(found.values())
 
 
 def _documents(raw: Json, key: str, complete: Callable[[Json, str], Any], seen: set[str]) -> list[Any]:
@@ -112,7 +132,13 @@ def _documents(raw: Json, key: str, complete: Callable[[Json, str], Any], seen: 
     return found
 
 
-def write(raw_home: Json, raw_plans: list[Json], raw_outages: list[Json], catalogue: Catalogue) -> Json:
+def write(
+    raw_home: Json,
+    raw_plans: list[Json],
+    raw_outages: list[Json],
+    catalogue: Catalogue,
+    readings: Sequence[Reading] = (),
+) -> Json:
     """The plan file of a home's documents, with the catalogue entries its plans use."""
     used_stations = {s["station"] for p in raw_plans for s in p.get("sources", {}).values()}
     used_transfer = {p["transfer"] for p in raw_plans}
@@ -122,7 +148,7 @@ def write(raw_home: Json, raw_plans: list[Json], raw_outages: list[Json], catalo
     )
     return {
         "format": FORMAT, "version": VERSION, "home": raw_home, "plans": raw_plans, "outages": raw_outages,
-        "readings": [], "catalogue": CATALOGUE.write(entries),
+        "readings": [READING.write(r) for r in readings], "catalogue": CATALOGUE.write(entries),
     }  # fmt: skip
 
 

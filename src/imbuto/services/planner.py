@@ -3,59 +3,28 @@
 from __future__ import annotations
 
 from collections import OrderedDict
+from collections.abc import Sequence
 from dataclasses import dataclass
 from threading import Lock
-from typing import Any, Literal
+from typing import Literal
 
 from imbuto.core.equipment import Catalogue, shipped
-from imbuto.core.errors import ImbutoError, InvalidValue, NotFound
-from imbuto.core.home import Home, check_home
-from imbuto.core.outage import Outage, check_outage
-from imbuto.core.plan import Plan, check_plan
+from imbuto.core.errors import InvalidValue, NotFound
+from imbuto.core.home import Home
+from imbuto.core.outage import Outage
+from imbuto.core.plan import Plan
+from imbuto.core.readings import Reading
 from imbuto.core.verdict import Verdict, judge
-from imbuto.formats import patch, planfile, strict_json
+from imbuto.formats import planfile, strict_json
 from imbuto.formats.documents import HOME, OUTAGE, PLAN, Json
+from imbuto.services.edits import HomeState, apply_ops, from_row, stale, state_of, to_row
 from imbuto.services.runs import RunView, StationView, options, run_view
 from imbuto.services.views import VerdictView, verdict_view
 from imbuto.store.database import Database
-from imbuto.store.repository import HomeLine, Repository, Stored
+from imbuto.store.repository import HomeLine, Repository
 
 MOST_VERDICTS = 64
 MOST_OPS = 2_000
-HOME_DOC = "home"
-
-
-class Stale(ImbutoError):
-    """The edit was made on an older revision. changes: what came since."""
-
-    kind = "stale"
-
-    def __init__(self, field: str, value: object, rule: str, rev: int = 0, changes: list[Change] | None = None) -> None:
-        super().__init__(field, value, rule)
-        self.rev = rev
-        self.changes = changes or []
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Change:
-    """An edit made since: its label, and the places it touched as ``document/path``."""
-
-    label: str
-    rev: int
-    paths: list[str]
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class HomeState:
-    """A home with its documents as they are now. undo, redo: the labels of what each would do."""
-
-    id: str
-    rev: int
-    home: Json
-    plans: list[Json]
-    outages: list[Json]
-    undo: str | None
-    redo: str | None
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -100,7 +69,7 @@ class Planner:
     def state(self, home_id: str) -> HomeState:
         """A home's documents. Raises NotFound."""
         with self.database.reading() as session:
-            return _state(Repository(session), home_id)
+            return state_of(Repository(session), home_id)
 
     def rev(self, home_id: str) -> int:
         """A home's revision. Raises NotFound."""
@@ -110,18 +79,25 @@ class Planner:
     def take_in(self, data: bytes | str, name: str) -> HomeState:
         """Add a home from a plan file. Raises what ``planfile.read`` raises; then nothing was added."""
         bundle = planfile.read(data, name)
-        return self.add(bundle.raw_home, bundle.raw_plans, bundle.raw_outages)
+        return self.add(bundle.raw_home, bundle.raw_plans, bundle.raw_outages, bundle.readings)
 
-    def add(self, home: Json, plans: list[Json], outages: list[Json]) -> HomeState:
+    def add(self, home: Json, plans: list[Json], outages: list[Json], readings: Sequence[Reading] = ()) -> HomeState:
         """Add a home from documents that were checked."""
         with self.database.writing() as session:
             repository = Repository(session)
-            return _state(repository, repository.create_home(home, plans, outages))
+            home_id = repository.create_home(home, plans, outages)
+            for reading in readings:
+                repository.add_reading(to_row(home_id, reading))
+            return state_of(repository, home_id)
 
     def give_out(self, home_id: str) -> Json:
         """A home's plan file."""
         state = self.state(home_id)
-        return planfile.write(state.home, state.plans, state.outages, self._read(state).catalogue)
+        with self.database.reading() as session:
+            rows = Repository(session).readings(home_id)
+        readings = [from_row(row) for row in rows if row.load in state.home["loads"]]
+        catalogue = self.documents(state).catalogue
+        return planfile.write(state.home, state.plans, state.outages, catalogue, readings)
 
     def delete(self, home_id: str) -> None:
         """Remove a home and its history. Raises NotFound."""
@@ -146,11 +122,11 @@ class Planner:
             if repository.edit(edit_id) is None:
                 rev = repository.rev(home_id)
                 if base_rev != rev:
-                    raise _stale(repository, home_id, base_rev, rev)
-                inverse, new_rev = _apply(repository, home_id, ops)
+                    raise stale(repository, home_id, base_rev, rev)
+                inverse, new_rev = apply_ops(repository, home_id, ops)
                 repository.record(home_id, edit_id, label, new_rev, ops, inverse)
-            state = _state(repository, home_id)
-        return self._answer(state, pair)
+            state = state_of(repository, home_id)
+        return self.answer(state, pair)
 
     def undo(self, home_id: str, edit_id: str, pair: Pair | None) -> EditResult:
         """Take back the newest edit. Raises InvalidValue when there is none."""
@@ -169,14 +145,18 @@ class Planner:
                 if row is None:
                     raise InvalidValue(way, None, f"there is nothing to {way}")
                 ops = row.inverse if way == "undo" else row.forward
-                inverse, new_rev = _apply(repository, home_id, ops)
+                inverse, new_rev = apply_ops(repository, home_id, ops)
                 row.undone = way == "undo"
+                if row.reading_id is not None:
+                    withdrawn = row.withdraws if way == "redo" else not row.withdraws
+                    repository.mark_reading(home_id, row.reading_id, withdrawn=withdrawn)
                 label = f"{way.capitalize()}: {row.label}"
                 repository.record(home_id, edit_id, label, new_rev, ops, inverse, counts=False)
-            state = _state(repository, home_id)
-        return self._answer(state, pair)
+            state = state_of(repository, home_id)
+        return self.answer(state, pair)
 
-    def _answer(self, state: HomeState, pair: Pair | None) -> EditResult:
+    def answer(self, state: HomeState, pair: Pair | None) -> EditResult:
+        """A home's state, with the verdict on a pair where both are there."""
         self.live[state.id] = state.rev
         known = pair is not None and pair[0] in _ids(state.plans) and pair[1] in _ids(state.outages)
         view = verdict_view(self._judged(state, pair)) if known and pair else None
@@ -194,7 +174,7 @@ class Planner:
 
     def options(self, home_id: str, plan: str, outage: str) -> list[StationView]:
         """What each station would do in a plan. Raises NotFound."""
-        documents = self._read(self.state(home_id))
+        documents = self.documents(self.state(home_id))
         chosen, case = _pick(documents, (plan, outage))
         return options(documents.home, chosen, case, documents.catalogue)
 
@@ -203,7 +183,7 @@ class Planner:
         with self._lock:
             if key in self._verdicts:
                 return self._verdicts[key]
-        documents = self._read(state)
+        documents = self.documents(state)
         plan, outage = _pick(documents, pair)
         verdict = judge(documents.home, plan, outage, documents.catalogue)
         with self._lock:
@@ -212,7 +192,8 @@ class Planner:
                 self._verdicts.popitem(last=False)
         return verdict
 
-    def _read(self, state: HomeState) -> Documents:
+    def documents(self, state: HomeState) -> Documents:
+        """The documents of a state as dataclasses."""
         known = self._documents.get(state.id)
         if known is None or known.rev != state.rev:
             home = HOME.read(state.home)
@@ -237,72 +218,3 @@ def _pick(documents: Documents, pair: Pair) -> tuple[Plan, Outage]:
     if pair[1] not in documents.outages:
         raise NotFound("outage", pair[1], "the home has no such outage")
     return documents.plans[pair[0]], documents.outages[pair[1]]
-
-
-def _complete(kind: str, ident: str, body: Json, home_id: str) -> Json:
-    """A changed document, checked on its own, with its defaults written out."""
-    if kind not in ("home", "plan", "outage"):
-        raise InvalidValue("kind", kind, "a document is a home, a plan or an outage")
-    if (ident == HOME_DOC) != (kind == "home"):
-        raise InvalidValue(f"{kind}, id", ident, f"“{HOME_DOC}” is the home's own")
-    expected = home_id if kind == "home" else ident
-    if body.get("id") != expected:
-        raise InvalidValue(f"{kind}, id", body.get("id"), f"it must stay “{expected}”")
-    adapter: Any = {"home": HOME, "plan": PLAN, "outage": OUTAGE}[kind]
-    name = body.get("name")
-    completed: Json = adapter.complete(body, name if isinstance(name, str) else kind)[1]
-    return completed
-
-
-def _check(stored: list[Stored]) -> None:
-    """All documents of a home against each other. Raises on the first thing that cannot stand."""
-    home = HOME.read(next(d.body for d in stored if d.kind == "home"))
-    catalogue = home.catalogue.over(shipped())
-    check_home(home)
-    for document in stored:
-        if document.kind == "plan":
-            check_plan(PLAN.read(document.body), home, catalogue)
-        elif document.kind == "outage":
-            check_outage(OUTAGE.read(document.body))
-
-
-def _state(repository: Repository, home_id: str) -> HomeState:
-    rev = repository.rev(home_id)
-    stored = repository.documents(home_id)
-    undo, redo = repository.next_undo(home_id), repository.next_redo(home_id)
-    return HomeState(
-        id=home_id, rev=rev, home=next(d.body for d in stored if d.kind == "home"),
-        plans=[d.body for d in stored if d.kind == "plan"], outages=[d.body for d in stored if d.kind == "outage"],
-        undo=undo.label if undo else None, redo=redo.label if redo else None,
-    )  # fmt: skip
-
-
-def _stale(repository: Repository, home_id: str, base_rev: int, rev: int) -> Stale:
-    changes = [
-        Change(label=e.label, rev=e.rev, paths=sorted({f"{op['doc']}{op['path']}" for op in e.forward}))
-        for e in repository.since(home_id, base_rev)
-    ]
-    return Stale("revision", base_rev, f"the home is at revision {rev} by now; look at what changed", rev, changes)
-
-
-def _apply(repository: Repository, home_id: str, ops: list[Json]) -> tuple[list[Json], int]:
-    """Apply operations inside a transaction, checking the whole home; returns their inverse and the new revision."""
-    stored = {d.id: d for d in repository.documents(home_id)}
-    kinds = {k: d.kind for k, d in stored.items()} | {
-        op["doc"]: str(op.get("kind")) for op in ops if op["path"] == patch.WHOLE and op["op"] == "add"
-    }
-    changed, inverse = patch.apply({k: d.body for k, d in stored.items()}, ops)
-    for op in inverse:
-        if op["path"] == patch.WHOLE:
-            op["kind"] = kinds[op["doc"]]
-    rev = repository.raise_rev(home_id)
-    for ident, body in changed.items():
-        if not body:
-            if ident == HOME_DOC:
-                raise InvalidValue("home", None, "a home is removed as a whole, not by an edit")
-            repository.remove(home_id, ident)
-            continue
-        completed = _complete(kinds[ident], ident, body, home_id)
-        repository.put(home_id, kinds[ident], ident, completed, rev)
-    _check(repository.documents(home_id))
-    return inverse, rev

@@ -41,7 +41,8 @@ class EditRow(Base):
     """One edit: forward and inverse operations over one or more documents.
 
     rev: the home's revision it led to; undone: taken back, waiting for redo; counts: False for the rows that record
-    an undo or a redo itself, which only say what changed at that revision.
+    an undo or a redo itself, which only say what changed at that revision; reading_id: the reading it noted, or took
+    back where withdraws is set.
     """
 
     __tablename__ = "edits"
@@ -56,3 +57,20 @@ class EditRow(Base):
     inverse: Mapped[list[dict[str, Any]]] = mapped_column(JSON)
     undone: Mapped[bool] = mapped_column(default=False)
     counts: Mapped[bool] = mapped_column(default=True)
+    reading_id: Mapped[str | None] = mapped_column(default=None)
+    withdraws: Mapped[bool] = mapped_column(default=False)
+
+
+class ReadingRow(Base):
+    """One reading, as it was typed. Never deleted: taken back, it is marked withdrawn."""
+
+    __tablename__ = "readings"
+    home_id: Mapped[HomeKey] = mapped_column(primary_key=True)
+    id: Mapped[str] = mapped_column(primary_key=True)
+    load: Mapped[str]
+    at: Mapped[datetime] = mapped_column(DateTime(timezone=True))
+    raw: Mapped[str]
+    side: Mapped[str]
+    setting: Mapped[str]
+    season: Mapped[str]
+    withdrawn: Mapped[bool] = mapped_column(default=False)

@@ -11,7 +11,7 @@ from sqlalchemy import delete, func, select, update
 from sqlalchemy.orm import Session
 
 from imbuto.core.errors import NotFound
-from imbuto.store.models import DocumentRow, EditRow, HomeRow
+from imbuto.store.models import DocumentRow, EditRow, HomeRow, ReadingRow
 
 Json = dict[str, Any]
 Ops = list[Json]
@@ -113,9 +113,19 @@ class Repository:
         return self.session.scalar(select(EditRow).where(EditRow.edit_id == edit_id))
 
     def record(
-        self, home_id: str, edit_id: str, label: str, rev: int, forward: Ops, inverse: Ops, *, counts: bool = True
+        self,
+        home_id: str,
+        edit_id: str,
+        label: str,
+        rev: int,
+        forward: Ops,
+        inverse: Ops,
+        *,
+        counts: bool = True,
+        reading_id: str | None = None,
+        withdraws: bool = False,
     ) -> None:
-        """Append to the history. One that counts drops what waited for redo."""
+        """Append to the history. One that counts drops what waited for redo. reading_id: noted, or taken back."""
         if counts:
             stale = (EditRow.home_id == home_id, EditRow.undone.is_(True), EditRow.counts.is_(True))
             self.session.execute(update(EditRow).where(*stale).values(counts=False))
@@ -129,6 +139,8 @@ class Repository:
                 forward=forward,
                 inverse=inverse,
                 counts=counts,
+                reading_id=reading_id,
+                withdraws=withdraws,
             )
         )
         self.session.flush()
@@ -149,3 +161,21 @@ class Repository:
         """What changed after a revision, oldest first."""
         rows = select(EditRow).where(EditRow.home_id == home_id, EditRow.rev > rev).order_by(EditRow.seq)
         return list(self.session.scalars(rows))
+
+    def readings(self, home_id: str) -> list[ReadingRow]:
+        """A home's readings, the withdrawn ones too, oldest first."""
+        rows = select(ReadingRow).where(ReadingRow.home_id == home_id).order_by(ReadingRow.at, ReadingRow.id)
+        return list(self.session.scalars(rows))
+
+    def add_reading(self, row: ReadingRow) -> None:
+        """Append a reading."""
+        self.session.add(row)
+        self.session.flush()
+
+    def mark_reading(self, home_id: str, reading_id: str, *, withdrawn: bool) -> None:
+        """Take a reading back, or let it stand again. Raises NotFound."""
+        row = self.session.get(ReadingRow, (home_id, reading_id))
+        if row is None:
+            raise NotFound("reading", reading_id, "the home has no such reading")
+        row.withdrawn = withdrawn
+        self.session.flush()

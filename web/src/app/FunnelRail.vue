@@ -128,6 +128,7 @@ nav {
   margin-top: auto;
   padding: 0 14px 12px;
   display: grid;
+  grid-template-columns: minmax(0, 1fr);
   gap: 4px;
 }
 .turn {

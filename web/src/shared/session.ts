@@ -8,6 +8,8 @@ interface Waiting {
   label: string
   ops: Op[]
   base_rev: number
+  /** A reading to note rather than operations to apply; it is noted on whatever revision there is. */
+  reading?: { text: string; load: string | null; setting: string }
 }
 
 export interface Conflict {
@@ -142,6 +144,44 @@ export function edit(label: string, ops: Op[]) {
   void send()
 }
 
+/** Note a reading. Kept in the browser until the server has it; each has an id, so it is never noted twice. */
+export function noteReading(text: string, load: string | null, setting = '') {
+  if (!state.value) return
+  problem.value = ''
+  const reading = { text, load, setting }
+  waiting.value = [
+    ...waiting.value,
+    { edit_id: crypto.randomUUID(), label: text, ops: [], base_rev: served.value, reading },
+  ]
+  remember()
+  void send()
+}
+
+/** Take a reading back; the next best one counts then. */
+export async function takeBack(reading: string) {
+  const home = state.value
+  if (!home) return
+  try {
+    const path = { home_id: home.id, reading_id: reading }
+    const body = { edit_id: crypto.randomUUID(), judge: { ...pair.value } }
+    const result = await answer(
+      api.POST('/api/homes/{home_id}/readings/{reading_id}/withdraw', { params: { path }, body }),
+    )
+    take(result.state as unknown as HomeState, result.verdict as Verdict | null)
+  } catch (error) {
+    tell(error)
+  }
+}
+
+function post(home: string, next: Waiting) {
+  const path = { home_id: home }
+  const judge = pair.value.plan && pair.value.outage ? { ...pair.value } : undefined
+  const { reading, ...edit } = next
+  if (!reading) return answer(api.POST('/api/homes/{home_id}/edits', { params: { path }, body: { ...edit, judge } }))
+  const body = { edit_id: next.edit_id, side: 'appliance' as const, season: 'any' as const, judge, ...reading }
+  return answer(api.POST('/api/homes/{home_id}/readings', { params: { path }, body }))
+}
+
 async function send() {
   if (sending || conflict.value) return
   sending = true
@@ -158,9 +198,7 @@ async function sendOne(next: Waiting) {
   const home = state.value
   if (!home) return
   try {
-    const path = { home_id: home.id }
-    const body = { ...next, judge: pair.value.plan && pair.value.outage ? { ...pair.value } : undefined }
-    const result = await answer(api.POST('/api/homes/{home_id}/edits', { params: { path }, body }))
+    const result = await post(home.id, next)
     done(next)
     // Edits made on the answered one were made knowing it.
     waiting.value = waiting.value.map((w) => ({ ...w, base_rev: result.state.rev }))

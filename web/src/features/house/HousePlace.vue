@@ -9,6 +9,8 @@ import CircuitCard from './components/CircuitCard.vue'
 import LoadFinder from './components/LoadFinder.vue'
 import LoadTable from './components/LoadTable.vue'
 import MeterNext from './components/MeterNext.vue'
+import ReadingField from './components/ReadingField.vue'
+import ReadingList from './components/ReadingList.vue'
 import { circuitWatts, figuresById, newCircuit, newLoad } from './model'
 
 const LoadDialog = defineAsyncComponent(() => import('./components/LoadDialog.vue'))
@@ -126,6 +128,8 @@ useShortcuts([
           {{ circuit && !circuit.traced ? 'Not traced yet: nobody knows what hangs here.' : 'No load here yet.' }}
           <button class="link" @click="addLoad">Add a load</button>
         </p>
+        <ReadingField v-if="Object.keys(home.loads).length" :loads="shown" />
+        <ReadingList :loads="shown" />
         <MeterNext v-if="verdict?.measures.length" :verdict="verdict" @open="(id) => (opened = id)" />
       </section>
     </div>

@@ -192,6 +192,70 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/homes/{home_id}/understand": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Understand
+         * @description What a typed reading says, before it is noted; or what is wrong with it, with a suggestion.
+         */
+        get: operations["understand_api_homes__home_id__understand_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/homes/{home_id}/readings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Readings
+         * @description Every reading, newest first, and which of them count.
+         */
+        get: operations["readings_api_homes__home_id__readings_get"];
+        put?: never;
+        /**
+         * Note Reading
+         * @description Note a reading; the load's figures follow.
+         */
+        post: operations["note_reading_api_homes__home_id__readings_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/homes/{home_id}/readings/{reading_id}/withdraw": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Withdraw Reading
+         * @description Take a reading back; the next best one counts then.
+         */
+        post: operations["withdraw_reading_api_homes__home_id__readings__reading_id__withdraw_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/homes/{home_id}/export": {
         parameters: {
             query?: never;
@@ -452,6 +516,42 @@ export interface components {
             kind: string;
         };
         /**
+         * Echo
+         * @description A text understood, before it is noted. load: the one it names, or the one asked for.
+         *
+         *     problem: why it says nothing certain, empty where it does; suggestion: what was likely meant.
+         */
+        Echo: {
+            /** Load */
+            load?: string | null;
+            /**
+             * Load Name
+             * @default
+             */
+            load_name: string;
+            /** Kind */
+            kind?: ("meter" | "rating" | "spot" | "yearly" | "gauge" | "levels" | "start") | null;
+            /**
+             * Echo
+             * @default
+             */
+            echo: string;
+            /** Notes */
+            notes?: string[];
+            /** Gives */
+            gives?: components["schemas"]["GivesView"][];
+            /**
+             * Problem
+             * @default
+             */
+            problem: string;
+            /**
+             * Suggestion
+             * @default
+             */
+            suggestion: string;
+        };
+        /**
          * EditBody
          * @description An edit: made on base_rev, named by its sender, so that sending it twice does it once.
          */
@@ -476,7 +576,7 @@ export interface components {
         };
         /**
          * ErrorBody
-         * @description What went wrong, and where. rev and changes: with a stale edit only.
+         * @description What went wrong, and where. rev and changes: with a stale edit only; suggestion: what was likely meant.
          */
         ErrorBody: {
             /** Kind */
@@ -495,6 +595,8 @@ export interface components {
             changes?: {
                 [key: string]: unknown;
             }[] | null;
+            /** Suggestion */
+            suggestion?: string | null;
         };
         /**
          * FactorView
@@ -549,6 +651,23 @@ export interface components {
              * @default 0.5
              */
             share: number;
+        };
+        /**
+         * GivesView
+         * @description What a reading gives for one quantity; sigma in the quantity's unit; wins: whether it is the one that counts.
+         */
+        GivesView: {
+            /**
+             * Quantity
+             * @enum {string}
+             */
+            quantity: "average_w" | "run_w" | "rest_w" | "start_va";
+            /** Value */
+            value: number;
+            /** Sigma */
+            sigma: number;
+            /** Wins */
+            wins: boolean;
         };
         /**
          * Home
@@ -1013,7 +1132,7 @@ export interface components {
         };
         /**
          * PlanFile
-         * @description What a plan file holds. readings: kept as they are until readings are read.
+         * @description What a plan file holds.
          */
         PlanFile: {
             /**
@@ -1038,9 +1157,7 @@ export interface components {
              * Readings
              * @default []
              */
-            readings: {
-                [key: string]: unknown;
-            }[];
+            readings: components["schemas"]["Reading"][];
             catalogue?: components["schemas"]["Catalogue"];
         };
         /**
@@ -1076,6 +1193,116 @@ export interface components {
             leg_a: number;
             /** Legs */
             legs: number;
+        };
+        /**
+         * Reading
+         * @description One reading as kept. at: when it was noted; side: where it was read; setting: of the appliance, in words.
+         */
+        Reading: {
+            /** Id */
+            id: string;
+            /** Load */
+            load: string;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Raw */
+            raw: string;
+            /**
+             * Side
+             * @default appliance
+             * @enum {string}
+             */
+            side: "appliance" | "inverter" | "battery";
+            /**
+             * Setting
+             * @default
+             */
+            setting: string;
+            /**
+             * Season
+             * @default any
+             * @enum {string}
+             */
+            season: "any" | "warm" | "cold";
+            /**
+             * Withdrawn
+             * @default false
+             */
+            withdrawn: boolean;
+        };
+        /**
+         * ReadingBody
+         * @description A reading as typed. load: whose it is; null when the text begins with its name.
+         */
+        ReadingBody: {
+            /** Edit Id */
+            edit_id: string;
+            /** Text */
+            text: string;
+            /** Load */
+            load?: string | null;
+            /**
+             * Side
+             * @default appliance
+             * @enum {string}
+             */
+            side: "appliance" | "inverter" | "battery";
+            /**
+             * Setting
+             * @default
+             */
+            setting: string;
+            /**
+             * Season
+             * @default any
+             * @enum {string}
+             */
+            season: "any" | "warm" | "cold";
+            judge?: components["schemas"]["Judged"] | null;
+        };
+        /**
+         * ReadingView
+         * @description A reading, what it was understood as, and what it gives. problem: why it gives nothing here.
+         */
+        ReadingView: {
+            /** Id */
+            id: string;
+            /** Load */
+            load: string;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Raw */
+            raw: string;
+            /**
+             * Side
+             * @enum {string}
+             */
+            side: "appliance" | "inverter" | "battery";
+            /** Setting */
+            setting: string;
+            /**
+             * Season
+             * @enum {string}
+             */
+            season: "any" | "warm" | "cold";
+            /** Withdrawn */
+            withdrawn: boolean;
+            /** Kind */
+            kind: ("meter" | "rating" | "spot" | "yearly" | "gauge" | "levels" | "start") | null;
+            /** Echo */
+            echo: string;
+            /** Notes */
+            notes: string[];
+            /** Gives */
+            gives: components["schemas"]["GivesView"][];
+            /** Problem */
+            problem: string;
         };
         /**
          * RunView
@@ -2364,6 +2591,219 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["StationView"][];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    understand_api_homes__home_id__understand_get: {
+        parameters: {
+            query: {
+                text: string;
+                load?: string | null;
+                plan?: string;
+                outage?: string;
+            };
+            header?: never;
+            path: {
+                home_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Echo"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    readings_api_homes__home_id__readings_get: {
+        parameters: {
+            query?: {
+                plan?: string;
+                outage?: string;
+            };
+            header?: never;
+            path: {
+                home_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReadingView"][];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    note_reading_api_homes__home_id__readings_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                home_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReadingBody"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EditResult"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    withdraw_reading_api_homes__home_id__readings__reading_id__withdraw_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                home_id: string;
+                reading_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TurnBody"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EditResult"];
                 };
             };
             /** @description Not Found */

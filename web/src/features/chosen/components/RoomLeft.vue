@@ -25,12 +25,12 @@ const bars = computed(() => {
 const refusals = computed(() => props.verdict.limits.filter((l) => l.kind === 'yes_no' && !l.ok))
 const cautions = computed(() => props.verdict.limits.filter((l) => l.severity === 'caution' && !l.ok))
 const next = computed(() => (props.verdict.neck?.kind === 'next' ? props.verdict.neck.id.slice(5) : ''))
-const tightest = computed(
-  () =>
-    bars.value
-      .filter((l) => l.ok && l.family !== 'places')
-      .sort((a, b) => (a.margin_percent ?? 0) - (b.margin_percent ?? 0))[0],
-)
+/** What would give next; while something is past its limit, nothing else is next. */
+const tightest = computed(() => {
+  if (!props.verdict.fits) return undefined
+  const near = bars.value.filter((l) => l.family !== 'places')
+  return near.sort((a, b) => (a.margin_percent ?? 0) - (b.margin_percent ?? 0))[0]
+})
 const riders = computed(() => props.verdict.riders.map((id) => props.home.loads[id]).filter((l) => l !== undefined))
 const unplugged = computed(() =>
   Object.entries(props.plan.load_choices)

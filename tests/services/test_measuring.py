@@ -1,0 +1,145 @@
+"""Readings: noted once, followed by the load's figures, undone by being withdrawn, carried in the plan file."""
+
+import json
+
+import pytest
+
+from imbuto.core.errors import ImbutoError, NotFound
+from imbuto.core.quantity import NotUnderstood
+from imbuto.formats import strict_json
+from imbuto.services.demo import open_demo
+from imbuto.services.measuring import Measuring
+
+HOME = "saltgrass-house"
+PAIR = ("ten-place", "november-windstorm")
+
+
+@pytest.fixture
+def measuring(tmp_path):
+    planner = open_demo(tmp_path)
+    yield Measuring(planner)
+    planner.database.close()
+
+
+def stove(measuring):
+    return measuring.planner.state(HOME).home["loads"]["stove"]
+
+
+def note(measuring, text, edit_id="r1", load="stove", **more):
+    return measuring.note(HOME, edit_id, text, load, PAIR, **more)
+
+
+def test_metering_two_hours_and_then_two_days_narrows_the_band_and_reorders_meter_next(measuring):
+    verdict = measuring.planner.verdict(HOME, *PAIR)
+    assert {m.load for m in verdict.measures} >= {"stove", "reef-heater"}
+    short = note(measuring, "0.21 kWh in 2 h", "r1").verdict
+    assert stove(measuring)["spread"] == pytest.approx(0.2)
+    long = note(measuring, "5.2 kWh in 48 h", "r2").verdict
+    assert stove(measuring)["spread"] == pytest.approx(0.08)
+    assert stove(measuring)["average_w"] == pytest.approx(108.33)
+    assert stove(measuring)["evidence"] == "metered"
+    assert long.hours - long.low_hours < short.hours - short.low_hours
+    assert "stove" in {m.load for m in short.measures}
+    assert "stove" not in {m.load for m in long.measures}
+
+
+def test_undo_marks_it_withdrawn_and_redo_lets_it_stand_again(measuring):
+    before = stove(measuring)
+    note(measuring, "5.2 kWh in 48 h")
+    planner = measuring.planner
+    assert planner.state(HOME).undo == "Pellet stove: 5.2 kWh in 48 h"
+    planner.undo(HOME, "u", PAIR)
+    assert stove(measuring) == before
+    assert [r.withdrawn for r in measuring.readings(HOME, PAIR)] == [True]
+    planner.redo(HOME, "r", PAIR)
+    assert stove(measuring)["average_w"] == pytest.approx(108.33)
+    assert [r.withdrawn for r in measuring.readings(HOME, PAIR)] == [False]
+
+
+def test_taking_one_back_lets_the_next_best_count_and_can_be_undone(measuring):
+    note(measuring, "5.2 kWh in 48 h", "long")
+    note(measuring, "0.3 kWh in 2 h", "short")
+    assert stove(measuring)["average_w"] == pytest.approx(108.33)
+    measuring.take_back(HOME, "long", "b", PAIR)
+    assert stove(measuring)["average_w"] == pytest.approx(150)
+    wins = {r.id: [g.wins for g in r.gives] for r in measuring.readings(HOME, PAIR)}
+    assert wins == {"long": [False], "short": [True]}
+    measuring.planner.undo(HOME, "u", PAIR)
+    assert stove(measuring)["average_w"] == pytest.approx(108.33)
+    with pytest.raises(NotFound):
+        measuring.take_back(HOME, "nowhere", "c", PAIR)
+
+
+def test_sent_twice_it_is_noted_once(measuring):
+    note(measuring, "5.2 kWh in 48 h", "same")
+    note(measuring, "5.2 kWh in 48 h", "same")
+    assert len(measuring.readings(HOME, PAIR)) == 1
+
+
+@pytest.mark.parametrize(
+    ("text", "load"),
+    [
+        ("freezer 0.43 kWh in 6.5 h", "freezer"),
+        ("Oxygen concentrator 2.4 kWh in 8 h", "concentrator"),
+        ("oxygen concentratr 2.4 kWh in 8 h", "concentrator"),
+        ("zebra 2.4 kWh in 8 h", None),
+        ("router 0.55 kWh in 24 h", "router"),
+        ("pellet stve 5.2 kWh in 48 h", "stove"),
+    ],
+)
+def test_a_notebook_line_goes_by_its_name(measuring, text, load):
+    if load is None:
+        with pytest.raises(NotUnderstood, match="no load is called"):
+            note(measuring, text, load=None)
+    else:
+        note(measuring, text, load=None)
+        assert measuring.readings(HOME, PAIR)[0].load == load
+
+
+@pytest.mark.parametrize(
+    ("text", "load", "words"),
+    [
+        ("lamps 9 W", None, "could be"),
+        ("9 W", None, "say which load"),
+        ("0.18 kW in 2 h", "stove", "Did you mean “0.18 kWh in 2 h”"),
+        ("9 W", "nobody", "no such load"),
+    ],
+)
+def test_what_cannot_be_noted_changes_nothing(measuring, text, load, words):
+    before = strict_json.dump(measuring.planner.give_out(HOME))
+    with pytest.raises(ImbutoError, match=words):
+        note(measuring, text, load=load)
+    assert strict_json.dump(measuring.planner.give_out(HOME)) == before
+    assert measuring.readings(HOME, PAIR) == []
+
+
+def test_the_echo_says_what_it_would_give_or_what_is_wrong(measuring):
+    echo = measuring.understand(HOME, "5.2 kWh in 48 h", "stove", PAIR)
+    assert (echo.load_name, echo.problem) == ("Pellet stove", "")
+    assert echo.gives[0].sigma == pytest.approx(0.08 * echo.gives[0].value)
+    slip = measuring.understand(HOME, "0.18 kW in 2 h", "stove", PAIR)
+    assert (slip.suggestion, slip.echo) == ("0.18 kWh in 2 h", "")
+    assert measuring.understand(HOME, "71 to 58 % in 9 h", "stove", None).problem.startswith("A gauge is read against")
+    gauge = measuring.understand(HOME, "71 to 58 % in 9 h", "stove", PAIR)
+    assert gauge.gives[0].value == pytest.approx((0.13 * 12_400 / 9 - 40) * 0.94)
+
+
+def test_readings_go_with_the_plan_file(measuring):
+    note(measuring, "5.2 kWh in 48 h", "a")
+    note(measuring, "now 320 W", "b")
+    file = measuring.planner.give_out(HOME)
+    assert [r["raw"] for r in file["readings"]] == ["5.2 kWh in 48 h", "now 320 W"]
+    again = measuring.planner.take_in(json.dumps(file), "f").id
+    assert measuring.planner.give_out(again)["readings"] == file["readings"]
+    assert [r.raw for r in measuring.readings(again, PAIR)] == ["now 320 W", "5.2 kWh in 48 h"]
+    file["readings"][0]["load"] = "nobody"
+    with pytest.raises(ImbutoError, match="no load of that id"):
+        measuring.planner.take_in(json.dumps(file), "f")
+
+
+def test_readings_of_a_removed_load_stay_out_of_the_file(measuring):
+    note(measuring, "9 W", load="chimes")
+    planner = measuring.planner
+    planner.edit(HOME, planner.rev(HOME), "e", "x", [{"doc": "home", "op": "remove", "path": "/loads/chimes"}], PAIR)
+    assert planner.give_out(HOME)["readings"] == []
+    assert measuring.readings(HOME, PAIR) == []

@@ -1,0 +1,174 @@
+<script setup lang="ts">
+import { useDebounce } from '@vueuse/core'
+import { keepPreviousData, useQuery } from '@tanstack/vue-query'
+import { computed, ref, watch } from 'vue'
+import { answer, api } from '@/shared/api/client'
+import type { Echo, Load } from '@/shared/api/types'
+import { noteReading, useSession } from '@/shared/session'
+import { useShortcuts } from '@/shared/shortcuts'
+
+/** The one text field: type what a label or a meter says; it is echoed before it is noted. */
+const props = defineProps<{ loads: Load[] }>()
+const { state, pair } = useSession()
+const text = ref('')
+const chosen = ref<string | null>(null)
+const field = ref<HTMLInputElement>()
+const settled = useDebounce(text, 180)
+
+watch(
+  () => props.loads.map((l) => l.id).join(),
+  () => (chosen.value = props.loads[0]?.id ?? null),
+  { immediate: true },
+)
+/** A line that begins with a name goes by it; else it is for the load that is picked. */
+const named = computed(() => /^\s*[\p{L}][\p{L}'’ ,]*\s+[\d½¼¾(]/u.test(text.value) && !ROLES.test(text.value))
+const ROLES =
+  /^\s*(low|lowest|min|high|highest|max|idle|standby|start|starts|starting|surge|inrush|lra|now|reads|pf|ac|avg|average|running|runs)\b/i
+const load = computed(() => (named.value ? null : chosen.value))
+
+const echo = useQuery({
+  queryKey: computed(() => [
+    'understand',
+    state.value?.id,
+    settled.value,
+    load.value,
+    pair.value.plan,
+    pair.value.outage,
+  ]),
+  queryFn: () => {
+    const params = {
+      path: { home_id: state.value?.id ?? '' },
+      query: { text: settled.value, load: load.value, ...pair.value },
+    }
+    return answer(api.GET('/api/homes/{home_id}/understand', { params }))
+  },
+  enabled: computed(() => settled.value.trim().length > 0),
+  placeholderData: keepPreviousData,
+})
+const said = computed<Required<Echo> | undefined>(() =>
+  text.value.trim() && !echo.isError.value ? (echo.data.value as Required<Echo> | undefined) : undefined,
+)
+const spread = computed(() => {
+  const average = said.value?.gives.find((g) => g.quantity === 'average_w')
+  return average && average.value > 0 ? `Good to ±${Math.round((100 * average.sigma) / average.value)} %.` : ''
+})
+/** The echo belongs to what is in the field now, and finds something wrong with it. */
+const wrong = computed(() => settled.value === text.value && !!said.value?.problem)
+
+function note() {
+  if (!text.value.trim() || wrong.value) return
+  noteReading(text.value.trim(), load.value)
+  text.value = ''
+}
+function take(suggestion: string) {
+  text.value = suggestion
+  field.value?.focus()
+}
+useShortcuts([{ keys: 'm', what: 'note a meter reading', run: () => field.value?.focus() }])
+</script>
+
+<template>
+  <form class="reading" @submit.prevent="note">
+    <div class="head">
+      <label for="reading"
+        >Reading <span class="soft small">type what the meter or the label says</span> <kbd>m</kbd></label
+      >
+      <span v-if="loads.length > 1 && !named" class="for">
+        for
+        <select v-model="chosen" aria-label="For which load">
+          <option v-for="l in loads" :key="l.id" :value="l.id">{{ l.name }}</option>
+        </select>
+      </span>
+    </div>
+    <div class="row">
+      <input
+        id="reading"
+        ref="field"
+        v-model="text"
+        autocomplete="off"
+        placeholder="2.78 kWh in 48 h, low 4 W, high 131 W"
+        aria-describedby="reading-echo"
+      />
+      <button class="btn" :disabled="!text.trim()">Note</button>
+    </div>
+    <p id="reading-echo" class="echo" aria-live="polite">
+      <template v-if="said?.echo">
+        <b v-if="said.load">{{ said.load_name }}: </b>{{ said.echo }} {{ spread }}
+        <span v-for="n in said.notes" :key="n">{{ n }} </span>
+      </template>
+      <span v-else-if="echo.isError.value && text" class="problem"
+        >The server does not answer; a reading noted now is kept here until it does.</span
+      >
+      <template v-else-if="said?.problem">
+        <span class="problem">{{ said.problem }}</span>
+        <button v-if="said.suggestion" type="button" class="btn tiny" @click="take(said.suggestion)">
+          {{ said.suggestion }}
+        </button>
+      </template>
+      <span v-else class="soft"
+        >A label, a plug-in meter, a yearly figure, or a gauge: 1.4 A 120 V · ½ hp · 350 kWh/yr · 71 to 58 % in 9
+        h</span
+      >
+    </p>
+  </form>
+</template>
+
+<style scoped>
+.reading {
+  margin-top: 16px;
+  padding: 11px 14px 9px;
+  border: 1px solid var(--line-strong);
+  border-radius: 10px;
+  background: var(--sheet);
+}
+.head {
+  display: flex;
+  justify-content: space-between;
+  gap: 10px;
+  flex-wrap: wrap;
+}
+label {
+  font: 650 15px var(--head);
+}
+label span {
+  font: 400 12.5px var(--text);
+}
+.for select {
+  max-width: 170px;
+  border: 1px solid var(--line-strong);
+  border-radius: 6px;
+  background: var(--sheet);
+  color: var(--ink);
+  font: inherit;
+}
+.row {
+  display: flex;
+  gap: 8px;
+  margin: 7px 0 5px;
+}
+.row input {
+  flex: 1;
+  min-width: 0;
+  height: 38px;
+  padding: 4px 10px;
+  border: 1.5px solid var(--ink);
+  border-radius: 7px;
+  background: var(--sheet);
+  color: var(--ink);
+  font: 15px var(--text);
+}
+.echo {
+  min-height: 38px;
+  margin: 0;
+  font-size: 13px;
+  color: var(--stored-ink);
+}
+.problem {
+  color: var(--ink);
+}
+@media (max-width: 760px) {
+  .row input {
+    height: 48px;
+  }
+}
+</style>
