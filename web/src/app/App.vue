@@ -12,7 +12,7 @@ import VerdictBar from './VerdictBar.vue'
 
 const route = useRoute()
 const router = useRouter()
-const { state, pair } = useSession()
+const { state, home, plan, outage, pair } = useSession()
 const sheet = ref(false)
 const inHome = computed(() => typeof route.params.home === 'string')
 const missing = ref('')
@@ -83,7 +83,10 @@ onUnmounted(() => window.removeEventListener('keydown', handleKey))
         <p>{{ missing }}</p>
         <p><RouterLink class="btn" to="/">To the homes</RouterLink></p>
       </div>
-      <RouterView v-else-if="state" />
+      <template v-else-if="state">
+        <p class="print-only">{{ home?.name }} · {{ plan?.name }} · {{ outage?.name }}</p>
+        <RouterView />
+      </template>
       <p v-else class="place soft">Opening the home…</p>
     </main>
     <VerdictBar class="bar" />

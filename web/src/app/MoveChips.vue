@@ -16,9 +16,9 @@ const trying = computed(() => (state.value?.undo?.startsWith(TRY) ? state.value.
 
 function gain(m: Move): string {
   if (m.kind === 'fix') return m.clears ? 'clears it' : `to ${amount(m.after ?? 0)} ${m.unit}`
-  return m.never_dark ? 'never dark' : `+${hoursText(m.hours_gained)}`
+  return m.never_dark ? `over ${hoursText(props.verdict.simulated_h)}` : `+${hoursText(m.hours_gained)}`
 }
-const isFigure = (m: Move) => !(m.kind === 'fix' && m.clears) && !m.never_dark
+const isFigure = (m: Move) => !(m.kind === 'fix' && m.clears)
 
 function attempt(m: Move) {
   edit(`${TRY}${m.label}`, m.ops as Op[])

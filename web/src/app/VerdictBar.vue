@@ -86,7 +86,7 @@ section.pouring::before {
 .neck {
   display: grid;
   min-width: 0;
-  max-width: 230px;
+  max-width: 200px;
 }
 .neck strong {
   font: 650 16px/1.2 var(--head);

@@ -12,7 +12,9 @@ const broken = computed(() => !!props.verdict.neck && !props.verdict.fits)
 const solved = computed(() => {
   const v = props.verdict
   if (!v.solvable) return ''
-  return v.solved_hours === null ? 'never dark once solved' : `${hoursText(v.solved_hours)} once solved`
+  return v.solved_hours === null
+    ? `over ${hoursText(v.simulated_h)} once solved`
+    : `${hoursText(v.solved_hours)} once solved`
 })
 </script>
 
@@ -24,7 +26,7 @@ const solved = computed(() => {
       <span v-if="verdict.until" class="quiet">until {{ clock(verdict.until) }}</span>
     </template>
     <template v-else-if="verdict.fits">
-      <span class="quiet">Never dark</span>
+      <span class="quiet">Keeps going</span>
       <strong class="long">Still on after <Fig :text="hoursText(verdict.simulated_h)" /></strong>
     </template>
     <template v-else-if="broken">

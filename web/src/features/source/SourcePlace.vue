@@ -8,7 +8,7 @@ import { edit, useSession } from '@/shared/session'
 import SourceSettings from './components/SourceSettings.vue'
 import StationTable from './components/StationTable.vue'
 
-const { state, home, plan, pair, served } = useSession()
+const { state, home, plan, pair, served, verdict } = useSession()
 const options = useQuery({
   queryKey: computed(() => ['options', state.value?.id, served.value, pair.value.plan, pair.value.outage]),
   queryFn: () => {
@@ -64,6 +64,7 @@ function none() {
         class="settings scroll"
         :plan="plan"
         :source="source"
+        :simulated="verdict?.simulated_h ?? 0"
         :view="current"
         @pick="(modules) => current && pick(current.station as Station, modules)"
       />

@@ -36,7 +36,7 @@ const option = computed(() => {
   return {
     animation: false,
     textStyle: text,
-    grid: { left: narrow.value ? 48 : LEFT, right: RIGHT, top: 30, bottom: 26 },
+    grid: { left: narrow.value ? 48 : LEFT, right: RIGHT, top: 30, bottom: 26, outerBoundsMode: 'none' },
     tooltip: {
       trigger: 'axis',
       backgroundColor: token('sheet'),

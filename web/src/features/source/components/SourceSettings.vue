@@ -22,7 +22,7 @@ function buys(i: number): string {
   const before = props.view.options[i - 1]
   const here = props.view.options[i]
   if (!before || !here || before.hours === null || before.state !== 'runs' || here.state !== 'runs') return ''
-  return here.hours === null ? 'never dark' : `+${hoursText(here.hours - before.hours)}`
+  return here.hours === null ? 'still on at the end' : `+${hoursText(here.hours - before.hours)}`
 }
 const facts = computed<[string, string][]>(() => {
   const s = station.value

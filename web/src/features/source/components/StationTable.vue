@@ -5,7 +5,7 @@ import { amount, hoursText, kwh, money, number, percent } from '@/shared/units/f
 import Fig from '@/shared/ui/Fig.vue'
 
 /** Every station of the house's voltage, with what it does to the hours; sorted by any column. */
-const props = defineProps<{ stations: StationView[]; source: Source | null }>()
+const props = defineProps<{ stations: StationView[]; source: Source | null; simulated: number }>()
 const emit = defineEmits<{ pick: [Station, number] }>()
 
 type Option = StationView['options'][number]
@@ -30,7 +30,7 @@ const rows = computed<Row[]>(() => {
 
 const reached = (o: Option) => (o.state !== 'runs' ? -1 : (o.hours ?? Infinity))
 function hours(o: Option): string {
-  if (o.state === 'runs') return o.hours === null ? 'never dark' : hoursText(o.hours)
+  if (o.state === 'runs') return o.hours === null ? `over ${hoursText(props.simulated)}` : hoursText(o.hours)
   const words: Record<string, string> = {
     trips: 'will trip',
     carry_240: 'no 240 V',
