@@ -57,7 +57,7 @@ function none() {
     <p v-if="options.isError.value" role="alert">The stations could not be judged; the server does not answer.</p>
     <div class="columns">
       <section class="table scroll">
-        <StationTable :stations="stations" :source="source" @pick="pick" />
+        <StationTable :stations="stations" :source="source" :simulated="verdict?.simulated_h ?? 0" @pick="pick" />
       </section>
       <SourceSettings
         v-if="source && current"
