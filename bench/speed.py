@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import gzip
+import io
 import re
 import statistics
 import subprocess
@@ -11,12 +12,17 @@ import tempfile
 import time
 import urllib.request
 from collections.abc import Callable
+from datetime import datetime, timedelta
 from pathlib import Path
 
+import numpy as np
+import polars as pl
 from fastapi.testclient import TestClient
 
 from imbuto.api.app import built_interface, create_app
 from imbuto.core.balance import Store, balance
+from imbuto.core.logs import analyse
+from imbuto.formats import meterlog
 from imbuto.services.demo import open_demo
 
 HOME, PLAN, OUTAGE = "saltgrass-house", "ten-place", "november-windstorm"
@@ -91,6 +97,21 @@ def one_balance(base_ms: float) -> None:
     line("72 h balance, 5 min steps", f"{middle:.2f} ms", middle / base_ms, "aim 10 ms")
 
 
+def logs() -> None:
+    n = 43_200
+    minutes = np.arange(n)
+    watts = np.where(minutes % 43 < 18, 131.0, 4.0)
+    found = timed(lambda _: analyse(minutes * 60.0, watts), 15)
+    line("analysing a channel of 43,200 minutes", f"{statistics.median(found):.0f} ms", None, "aim 100 ms")
+    stamps = (datetime(2026, 1, 1) + timedelta(minutes=m) for m in range(n))
+    rows = "\n".join(f"{t:%Y-%m-%d %H:%M},{w},{w + 3}" for t, w in zip(stamps, watts, strict=True))
+    data = f"time,a W,b W\n{rows}\n".encode()
+    plain = statistics.median(timed(lambda _: pl.read_csv(io.BytesIO(data)), 5))
+    ours = statistics.median(timed(lambda _: meterlog.read(data, "log", "UTC"), 5))
+    name = "a CSV log of 43,200 rows, 2 channels"
+    print(f"{name:<46} {ours:>19.0f} ms  {ours / plain:6.2f} x merely reading it")
+
+
 def first_answer(base_ms: float) -> None:
     def call(i: int) -> None:
         with tempfile.TemporaryDirectory() as folder:
@@ -139,6 +160,7 @@ def main() -> None:
     base_ms = 1000 * statistics.median(baseline() for _ in range(7))
     print(f"baseline: {base_ms:.1f} ms of plain Python arithmetic\n")
     one_balance(base_ms)
+    logs()
     edits(base_ms)
     first_answer(base_ms)
     first_load()

@@ -204,3 +204,24 @@ def test_an_address_that_leads_nowhere(page: Page, server: str):
     expect(page.get_by_text("there is no such home")).to_be_visible()
     page.get_by_role("link", name="To the homes").click()
     expect(page.get_by_role("heading", name="Imbuto")).to_be_visible()
+
+
+def test_a_log_is_imported_seen_through_and_noted(page: Page, house: str, tmp_path):
+    go(page, f"{house}/house?plan=ten-place&outage=november-windstorm&circuit=kitchen-fridge")
+    rows = [
+        f"{13 + i // 1440}.11.2026 {i // 60 % 24:02}:{i % 60:02};{131 if i % 43 < 18 else 4},5" for i in range(4 * 1440)
+    ]
+    good, bad = tmp_path / "log.csv", tmp_path / "bad.csv"
+    good.write_text("\n".join(["Zeit;refrigerator W", *rows]))
+    bad.write_text("\n".join(["Zeit;refrigerator W", *rows[:50], "oops;3,0", *rows[51:]]))
+    page.get_by_role("button", name="Import meter data").click()
+    dialog = page.get_by_role("dialog", name="Import meter data")
+    dialog.get_by_label("Meter data", exact=True).set_input_files(bad)
+    expect(dialog.get_by_role("alert")).to_contain_text("row 52, column “Zeit”: “oops” is not accepted")
+    dialog.get_by_label("Meter data", exact=True).set_input_files(good)
+    expect(dialog).to_contain_text("day first")
+    expect(dialog).to_contain_text("runs at 132 W for 42 % of the time")
+    assert figures_without_a_unit(page)[1] == []
+    dialog.get_by_role("button", name="Note 1 as logged").click()
+    expect(page.get_by_role("row", name=re.compile("^Refrigerator"))).to_contain_text("logged")
+    expect(page.locator(".rail .turn").first).to_contain_text("Refrigerator: log 96 h")

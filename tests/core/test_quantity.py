@@ -37,6 +37,11 @@ UNDERSTOOD = [
     ("fridge 2.78 kWh in 48 h", {"name": "fridge", "average_w": 57.9167}),
     ("Chest freezer: 0.43 kWh in 6.5 h", {"name": "Chest freezer"}),
     ("1.4 kWh per hour", {"average_w": 1400}),
+    (
+        "log 168 h, average 58.2 W, rest 4 W, runs 131 W",
+        {"kind": "log", "average_w": 58.2, "run_w": 131, "rest_w": 4, "hours": 168},
+    ),
+    ("fridge log 72 h average 58 W", {"kind": "log", "name": "fridge"}),
     # yearly labels
     ("350 kWh/yr", {"kind": "yearly", "average_w": 39.9270}),
     ("350 kWh per year", {"average_w": 39.9270}),
@@ -125,6 +130,7 @@ REFUSED = [
     ("71 to 58 %", "over how many hours", "71 to 58 % in 9 h"),
     ("58 to 71 % in 9 h", "must fall", "71 to 58 % in 9 h"),
     ("71 to 69 % in 9 h", "tell too little", ""),
+    ("log 72 h", "its hours and its average", "log 72 h, average 58 W, rest 4 W, runs 131 W"),
     ("120 V 1.4 A pf 3", "between 0 and 1", ""),
     ("1/0 hp", "more than any home's load", ""),
     ("0 x 9 W", "between 1 and 200", ""),
@@ -187,6 +193,8 @@ STEADY = load("x", 130, kind="electronics")
         (CYCLING, "0.09 kWh in 1 h", 0.40),
         (STEADY, "0.18 kWh in 2 h", 0.20 / 3),
         (STEADY, "2.78 kWh in 48 h", 0.03),  # a third of 8 % is under the least
+        (CYCLING, "log 100 h, average 58 W", 0.05),
+        (CYCLING, "log 30 h, average 58 W", 0.08),
         (CYCLING, "350 kWh/yr", 0.20),
         (STEADY, "90 W", 0.25),
         (load("x", 130), "90 W", 0.08),

@@ -8,6 +8,7 @@ from imbuto.core.errors import ImbutoError, NotFound
 from imbuto.core.quantity import NotUnderstood
 from imbuto.formats import strict_json
 from imbuto.services.demo import open_demo
+from imbuto.services.importing import look_at
 from imbuto.services.measuring import Measuring
 
 HOME = "saltgrass-house"
@@ -143,3 +144,26 @@ def test_readings_of_a_removed_load_stay_out_of_the_file(measuring):
     planner.edit(HOME, planner.rev(HOME), "e", "x", [{"doc": "home", "op": "remove", "path": "/loads/chimes"}], PAIR)
     assert planner.give_out(HOME)["readings"] == []
     assert measuring.readings(HOME, PAIR) == []
+
+
+def test_a_csv_log_is_looked_at_and_noted_as_logged(measuring):
+    rows = [
+        f"2026-11-{1 + i // 1440:02} {i // 60 % 24:02}:{i % 60:02},{131 if i % 43 < 18 else 4}" for i in range(5 * 1440)
+    ]
+    look = look_at(measuring.planner, HOME, ("time,refrigerator W\n" + "\n".join(rows)).encode(), "log.csv")
+    channel = look.channels[0]
+    assert channel.average_w == pytest.approx(4 + 127 * 18 / 43, rel=0.005)
+    assert (channel.shape, channel.problem) == ("cycling", "")
+    note(measuring, "0.9 kWh in 30 h", "meter", "refrigerator")
+    note(measuring, channel.reading, "log", "refrigerator")
+    found = measuring.planner.state(HOME).home["loads"]["refrigerator"]
+    assert found["evidence"] == "logged"
+    assert found["average_w"] == pytest.approx(channel.average_w, abs=0.06)
+    assert (found["run_w"], found["rest_w"], found["spread"]) == (131, 4, 0.05)
+
+
+def test_a_short_channel_says_so_and_others_still_count(measuring):
+    rows = "\n".join(f"2026-11-01 10:{i:02},{5 + i},{7 if i < 5 else ''}" for i in range(30))
+    look = look_at(measuring.planner, HOME, f"time,a W,b W\n{rows}\n".encode(), "log.csv")
+    assert [bool(c.problem) for c in look.channels] == [False, True]
+    assert "at least 12 samples" in look.channels[1].problem

@@ -157,6 +157,24 @@ def test_plans_and_outages_come_and_go(planner):
     assert planner.state(HOME).plans[-1]["based_on"] == "ten-place"
 
 
+def test_a_home_keeps_one_plan_and_one_outage(planner):
+    for outage in ("evening-cut", "summer-storm"):
+        op = {"doc": outage, "op": "remove", "path": "", "kind": "outage"}
+        rev = planner.rev("via-dei-glicini")
+        if outage == "evening-cut":
+            planner.edit("via-dei-glicini", rev, outage, "x", [op], None)
+            continue
+        with pytest.raises(InvalidValue, match="keeps at least one outage"):
+            planner.edit("via-dei-glicini", rev, outage, "x", [op], None)
+
+
+def test_a_home_that_comes_with_nothing_gets_a_plan_and_an_evening_cut(planner):
+    bare = '{"format": "imbuto", "version": 1, "home": {"id": "bare", "name": "Bare"}}'
+    state = planner.take_in(bare, "bare.json")
+    assert [o["name"] for o in state.outages] == ["Evening cut"]
+    assert planner.verdict("bare", state.plans[0]["id"], "evening-cut").state == "no_loads"
+
+
 def test_the_demo_homes_are_whole(planner):
     assert [h.id for h in planner.homes()] == list(DEMO_HOMES)
     state = planner.state(HOME)

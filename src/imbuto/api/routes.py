@@ -15,10 +15,12 @@ from fastapi.sse import EventSourceResponse, ServerSentEvent
 from imbuto import __version__
 from imbuto.api.schemas import EditBody, ErrorBody, Judged, ReadingBody, TurnBody
 from imbuto.core.equipment import TransferEquipment, shipped
+from imbuto.core.errors import UnreadableFile
 from imbuto.core.typical import Typical, typical
-from imbuto.formats import planfile, strict_json
+from imbuto.formats import meterlog, planfile, strict_json
 from imbuto.formats.documents import HOME, OUTAGE, PLAN
 from imbuto.services.edits import HomeState
+from imbuto.services.importing import LogView, look_at
 from imbuto.services.measuring import Echo, Measuring, ReadingView
 from imbuto.services.planner import EditResult, Planner
 from imbuto.services.runs import RunView, StationView
@@ -155,18 +157,19 @@ def export(home_id: str, planner: P) -> Response:
 
 
 async def raw_body(request: Request) -> bytes:
-    """The body as sent, read to its end; what is past the ceiling is dropped and only told by its length."""
+    """The body as sent, read to its end; what is past the larger ceiling is dropped and only told by its length."""
     data = bytearray()
     total = 0
     async for chunk in request.stream():
         total += len(chunk)
-        if total <= strict_json.MAX_BYTES:
+        if total <= meterlog.MAX_BYTES:
             data += chunk
-    if total > strict_json.MAX_BYTES:
-        raise strict_json.too_large("The file", total)
+    if total > meterlog.MAX_BYTES:
+        raise UnreadableFile("The file", total, f"it is {total / 1e6:.0f} MB, more than is taken in at once")
     return bytes(data)
 
 
+LOG_BODY = {"requestBody": {"required": True, "content": {"text/csv": {"schema": {"type": "string"}}}}}
 IMPORT_BODY = {"requestBody": {"required": True, "content": {"application/json": {"schema": {"type": "object"}}}}}
 
 
@@ -174,6 +177,12 @@ IMPORT_BODY = {"requestBody": {"required": True, "content": {"application/json":
 def import_file(planner: P, data: Annotated[bytes, Depends(raw_body)], name: str = "The file") -> HomeState:
     """A home from a plan file."""
     return planner.take_in(data, name)
+
+
+@router.post("/homes/{home_id}/logs", openapi_extra=LOG_BODY)
+def look_at_log(home_id: str, planner: P, data: Annotated[bytes, Depends(raw_body)], name: str = "The file") -> LogView:
+    """Read a meter's CSV and say what is in it; nothing is kept until a channel is noted as a reading."""
+    return look_at(planner, home_id, data, name)
 
 
 @router.get("/homes/{home_id}/events", response_class=EventSourceResponse)

@@ -10,7 +10,7 @@ from typing import Literal
 from imbuto.core.errors import ImbutoError, shown
 from imbuto.core.units import number_text
 
-ReadingKind = Literal["meter", "rating", "spot", "yearly", "gauge", "levels", "start"]
+ReadingKind = Literal["log", "meter", "rating", "spot", "yearly", "gauge", "levels", "start"]
 
 W_PER_HP = 746.0
 SERVICE_FACTOR = {"submersible": 1.5, "other": 1.15}  # planning defaults
@@ -184,7 +184,7 @@ def understand(text: str, volts: int = 120) -> Understood:
     found.house_volts = volts
     if found.negative:
         raise NotUnderstood("reading", said, "a load draws at least 0", said.replace("-", "").strip())
-    for decide in (_gauge, _energy, _slips, _motor, _cooling, _amps, _powers, _leftovers):
+    for decide in (_gauge, _logged, _energy, _slips, _motor, _cooling, _amps, _powers, _leftovers):
         result = decide(said, found)
         if result is not None:
             return _checked(said, replace(result, name=" ".join(found.name), count=found.count))
@@ -276,6 +276,21 @@ def _gauge(said: str, found: _Found) -> Understood | None:
     echo = f"The gauge fell {a - b:g} points in {_fmt(hours)} h."
     note = "Only this load may have been on; the station's own draw is taken off."
     return Understood("gauge", from_percent=a, to_percent=b, hours=hours, echo=echo, notes=(note,))
+
+
+def _logged(said: str, found: _Found) -> Understood | None:
+    """A log's summary: log 168 h, average 58.2 W, rest 4 W, runs 131 W."""
+    if not {"log", "logged"} & set(found.words):
+        return None
+    hours, average = found.total("h"), found.first("w", "average")
+    if hours is None or average is None or hours <= 0:
+        rule = "a log gives its hours and its average"
+        raise NotUnderstood("reading", said, rule, "log 72 h, average 58 W, rest 4 W, runs 131 W")
+    found.name = [w for w in found.name if w.lower() not in ("log", "logged")]
+    return Understood(
+        "log", average_w=average, rest_w=found.first("w", "rest"), run_w=found.first("w", "run"), hours=hours,
+        echo=f"{_fmt(average)} W average, logged over {_fmt(hours)} h.",
+    )  # fmt: skip
 
 
 def _energy(said: str, found: _Found) -> Understood | None:

@@ -80,7 +80,16 @@ def gives(load: Load, reading: Reading, u: Understood, store: Store | None, seas
 
     cycles = load.use.kind == "cycling"
     label = HEATER_LABEL_SPREAD if load.kind == "heater" else RATING_SPREAD
-    if u.kind == "meter" and u.average_w is not None:
+    if u.kind == "log":
+        spread, rank = (
+            (0.05, 0)
+            if (u.hours or 0) >= 72
+            else (0.08, 0)
+            if (u.hours or 0) >= 24
+            else _meter(u.hours or 0, cycles=cycles)
+        )
+        add("average_w", _appliance(u.average_w or 0, reading.side, store), spread, rank, "logged")
+    elif u.kind == "meter" and u.average_w is not None:
         add("average_w", _appliance(u.average_w, reading.side, store), *_meter(u.hours or 0, cycles=cycles), "metered")
     elif u.kind == "yearly":
         add("average_w", u.average_w, YEARLY_SPREAD, 4, "label")
@@ -92,11 +101,13 @@ def gives(load: Load, reading: Reading, u: Understood, store: Store | None, seas
     run = u.run_w if u.run_w is not None else u.va * load.pf if u.va else None
     if run is not None:
         evidence: Evidence = "metered" if u.kind == "spot" else "label"
-        add("run_w", run, 0.05 if u.kind == "spot" else label, 1 if u.kind == "spot" else 2, evidence)
+        seen = u.kind in ("spot", "log")
+        evidence = "logged" if u.kind == "log" else evidence
+        add("run_w", run, 0.05 if seen else label, 0 if u.kind == "log" else 1 if seen else 2, evidence)
         if not cycles and u.average_w is None:
             add("average_w", run, label, 1.5 if u.kind == "spot" else 5, evidence)
     add("run_w", u.highest_w, 0.10, 3, "metered")  # an upper bound: the plateau may lie below
-    add("rest_w", u.rest_w, 0.10, 1, "metered")
+    add("rest_w", u.rest_w, 0.10, 0 if u.kind == "log" else 1, "metered")
     add("start_va", u.start_va, 0.10, 1, "label")
     return found
 

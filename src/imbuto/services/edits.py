@@ -114,6 +114,11 @@ def apply_ops(repository: Repository, home_id: str, ops: list[Json]) -> tuple[li
         if not body:
             if ident == HOME_DOC:
                 raise InvalidValue("home", None, "a home is removed as a whole, not by an edit")
+            left = [d for d in stored.values() if d.kind == kinds[ident] and changed.get(d.id, d.body)]
+            if not left:
+                raise InvalidValue(
+                    kinds[ident], stored[ident].body.get("name"), f"a home keeps at least one {kinds[ident]}"
+                )
             repository.remove(home_id, ident)
             continue
         completed = complete(kinds[ident], ident, body, home_id)

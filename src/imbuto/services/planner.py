@@ -5,8 +5,9 @@ from __future__ import annotations
 from collections import OrderedDict
 from collections.abc import Sequence
 from dataclasses import dataclass
+from datetime import date, datetime, time
 from threading import Lock
-from typing import Literal
+from typing import Literal, cast
 
 from imbuto.core.equipment import Catalogue, shipped
 from imbuto.core.errors import InvalidValue, NotFound
@@ -85,7 +86,7 @@ class Planner:
         """Add a home from documents that were checked."""
         with self.database.writing() as session:
             repository = Repository(session)
-            home_id = repository.create_home(home, plans, outages)
+            home_id = repository.create_home(home, plans or [_first_plan()], outages or [_evening_cut()])
             for reading in readings:
                 repository.add_reading(to_row(home_id, reading))
             return state_of(repository, home_id)
@@ -206,6 +207,17 @@ class Planner:
             )
             self._documents[state.id] = known
         return known
+
+
+def _first_plan() -> Json:
+    """Something to choose in, for a home that came without a plan."""
+    return cast(Json, PLAN.write(Plan(id="cords-only", name="Cords only")))
+
+
+def _evening_cut() -> Json:
+    """Something to judge, for a home that came without an outage."""
+    start = datetime.combine(date.today(), time(18, 30))
+    return cast(Json, OUTAGE.write(Outage(id="evening-cut", name="Evening cut", start=start, hours=4, goal_hours=4)))
 
 
 def _ids(documents: list[Json]) -> set[str]:

@@ -14,6 +14,7 @@ import ReadingList from './components/ReadingList.vue'
 import { circuitWatts, figuresById, newCircuit, newLoad } from './model'
 
 const LoadDialog = defineAsyncComponent(() => import('./components/LoadDialog.vue'))
+const ImportDialog = defineAsyncComponent(() => import('./components/ImportDialog.vue'))
 const HomeDialog = defineAsyncComponent(() => import('./components/HomeDialog.vue'))
 
 const { home, verdict } = useSession()
@@ -21,6 +22,7 @@ const route = useRoute()
 const router = useRouter()
 const opened = ref<string | null>(null)
 const facts = ref(false)
+const importing = ref(false)
 const finder = ref<InstanceType<typeof LoadFinder>>()
 
 const figures = computed(() => figuresById(verdict.value))
@@ -102,6 +104,7 @@ useShortcuts([
       </div>
       <div class="tools">
         <LoadFinder ref="finder" @found="(l) => (selected = l.circuit ?? '')" />
+        <button class="btn" @click="importing = true">Import meter data</button>
         <button class="btn" @click="facts = true">Home facts</button>
         <button class="btn" @click="addLoad">New load <kbd>n</kbd></button>
       </div>
@@ -134,6 +137,7 @@ useShortcuts([
       </section>
     </div>
     <LoadDialog v-if="opened !== null && home.loads[opened]" :id="opened" :key="opened" @close="opened = null" />
+    <ImportDialog v-if="importing" @close="importing = false" />
     <HomeDialog v-if="facts" @close="facts = false" />
   </div>
 </template>

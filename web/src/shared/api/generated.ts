@@ -296,6 +296,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/homes/{home_id}/logs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Look At Log
+         * @description Read a meter's CSV and say what is in it; nothing is kept until a channel is noted as a reading.
+         */
+        post: operations["look_at_log_api_homes__home_id__logs_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/homes/{home_id}/events": {
         parameters: {
             query?: never;
@@ -444,6 +464,43 @@ export interface components {
             };
         };
         /**
+         * ChannelView
+         * @description A channel and what was found in it. reading: the text that notes it; sketch_w: means of equal stretches,
+         *     drawn.
+         */
+        ChannelView: {
+            /** Name */
+            name: string;
+            /** Samples */
+            samples: number;
+            /** Shape */
+            shape: ("steady" | "cycling" | "events" | "varying" | "profile") | null;
+            /** Hours */
+            hours: number;
+            /** Gaps */
+            gaps: number;
+            /** Average W */
+            average_w: number;
+            /** Rest W */
+            rest_w: number;
+            /** Run W */
+            run_w: number;
+            /** Highest W */
+            highest_w: number;
+            /** Duty */
+            duty: number;
+            /** Starts A Day */
+            starts_a_day: number;
+            /** Parts */
+            parts: components["schemas"]["PartView"][];
+            /** Sketch W */
+            sketch_w: number[];
+            /** Reading */
+            reading: string;
+            /** Problem */
+            problem: string;
+        };
+        /**
          * Circuit
          * @description One breaker and what hangs on it.
          *
@@ -530,7 +587,7 @@ export interface components {
              */
             load_name: string;
             /** Kind */
-            kind?: ("meter" | "rating" | "spot" | "yearly" | "gauge" | "levels" | "start") | null;
+            kind?: ("log" | "meter" | "rating" | "spot" | "yearly" | "gauge" | "levels" | "start") | null;
             /**
              * Echo
              * @default
@@ -893,6 +950,18 @@ export interface components {
             start_va: number;
         };
         /**
+         * LogView
+         * @description A file read: what was guessed, in sentences, and its channels.
+         */
+        LogView: {
+            /** Rows */
+            rows: number;
+            /** Notes */
+            notes: string[];
+            /** Channels */
+            channels: components["schemas"]["ChannelView"][];
+        };
+        /**
          * MeasureView
          * @description A load worth measuring next, and by how many hours the answer narrows.
          */
@@ -1053,6 +1122,25 @@ export interface components {
              * @default
              */
             note: string;
+        };
+        /**
+         * PartView
+         * @description One thing that switches in a channel.
+         */
+        PartView: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "main" | "bump" | "spike" | "rider";
+            /** W */
+            w: number;
+            /** Duty */
+            duty: number;
+            /** Starts A Day */
+            starts_a_day: number;
+            /** Minutes */
+            minutes: number;
         };
         /**
          * Piece
@@ -1294,7 +1382,7 @@ export interface components {
             /** Withdrawn */
             withdrawn: boolean;
             /** Kind */
-            kind: ("meter" | "rating" | "spot" | "yearly" | "gauge" | "levels" | "start") | null;
+            kind: ("log" | "meter" | "rating" | "spot" | "yearly" | "gauge" | "levels" | "start") | null;
             /** Echo */
             echo: string;
             /** Notes */
@@ -2906,6 +2994,61 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["HomeState"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    look_at_log_api_homes__home_id__logs_post: {
+        parameters: {
+            query?: {
+                name?: string;
+            };
+            header?: never;
+            path: {
+                home_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "text/csv": string;
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LogView"];
                 };
             };
             /** @description Not Found */

@@ -30,6 +30,7 @@ export type Typical = Required<S['Typical']>
 export type TransferEquipment = Required<S['TransferEquipment']>
 export type ReadingView = S['ReadingView']
 export type Echo = S['Echo']
+export type LogView = S['LogView']
 export type HomeLine = S['HomeLine']
 export type ErrorBody = S['ErrorBody']
 export type Op = {

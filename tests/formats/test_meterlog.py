@@ -1,0 +1,120 @@
+"""Meter logs as CSV in many shapes: every timestamp and value as it was, and bad ones told with row and column."""
+
+from datetime import UTC, datetime, timedelta
+from zoneinfo import ZoneInfo
+
+import numpy as np
+import pytest
+
+from imbuto.core.errors import ImbutoError
+from imbuto.formats.meterlog import MAX_BYTES, read
+
+ZONE = "America/Los_Angeles"
+START = datetime(2026, 11, 13, 22, 0, tzinfo=ZoneInfo(ZONE))
+WATTS = [float(4 + (127 if i % 7 < 3 else 0) + i % 3) for i in range(200)]
+MOMENTS = [START + timedelta(minutes=i) for i in range(200)]
+
+
+def lines(head, rows):
+    return ("\n".join([head, *rows]) + "\n").encode()
+
+
+def comma(value, digits=3):
+    return f"{value:.{digits}f}".replace(".", ",")
+
+
+COUNTED = np.concatenate([[0.0], np.cumsum(WATTS)]) / 60 / 1000
+SHAPES = {
+    "ISO and watts": lines("time,power W", [f"{m:%Y-%m-%dT%H:%M:%S},{w}" for m, w in zip(MOMENTS, WATTS, strict=True)]),
+    "ISO with offset": lines("time,W", [f"{m.isoformat()},{w}" for m, w in zip(MOMENTS, WATTS, strict=True)]),
+    "UTC with Z": lines("time,W", [f"{m.astimezone(UTC):%Y-%m-%dT%H:%M:%SZ},{w}" for m, w in zip(MOMENTS, WATTS,
+    strict=True)]),
+    "day first, semicolons, decimal commas": lines(
+        "Datum;Leistung kW", [f"{m:%d.%m.%Y %H:%M};{comma(w / 1000)}" for m, w in zip(MOMENTS, WATTS, strict=True)]
+    ),
+    "month first, date and time apart": lines(
+        "Date,Time,Watts", [f"{m:%m/%d/%Y},{m:%I:%M %p},{w}" for m, w in zip(MOMENTS, WATTS, strict=True)]
+    ),
+    "epoch seconds": lines("ts,W", [f"{int(m.timestamp())},{w}" for m, w in zip(MOMENTS, WATTS, strict=True)]),
+    "epoch milliseconds, tabs": lines("ts\tW", [f"{int(m.timestamp() * 1000)}\t{w}" for m, w in zip(MOMENTS, WATTS,
+    strict=True)]),
+    "kWh in each interval": lines(
+        "start,usage kWh", [f"{m:%Y-%m-%d %H:%M},{w / 60 / 1000:.9f}" for m, w in zip(MOMENTS, WATTS, strict=True)]
+    ),
+    "a counter in kWh": lines(
+        "time,total kWh",
+        [f"{START + timedelta(minutes=i):%Y-%m-%d %H:%M},{1200 + c:.9f}" for i, c in enumerate(COUNTED)],
+    ),
+    "two channels, thousands": lines(
+        'time,fridge W,"big W"', [f'{m:%Y-%m-%d %H:%M},{w},"1,{200 + i % 9}"' for i, (m, w) in enumerate(zip(MOMENTS,
+        WATTS, strict=True))]
+    ),
+}  # fmt: skip
+
+
+@pytest.mark.parametrize("shape", SHAPES)
+def test_every_time_and_value_is_as_it_was(shape):
+    log = read(SHAPES[shape], "log.csv", ZONE)
+    channel = log.channels[0]
+    assert channel.watts == pytest.approx(WATTS, abs=0.5 if "kW" in shape and "kWh" not in shape else 1e-3)
+    assert channel.seconds == pytest.approx([m.timestamp() for m in MOMENTS])
+    assert channel.hour_of_day[0] == 22
+    assert len(log.notes) >= 3
+    assert channel.cumulative == (shape == "a counter in kWh")
+    assert len(log.channels) == (2 if "two channels" in shape else 1)
+    if "two channels" in shape:
+        assert log.channels[1].watts[0] == 1200
+
+
+def test_the_night_the_clocks_go_back_has_its_hour_twice():
+    start = datetime(2026, 10, 31, 23, 0, tzinfo=ZoneInfo(ZONE)).astimezone(UTC)
+    moments = [(start + timedelta(minutes=10 * i)).astimezone(ZoneInfo(ZONE)) for i in range(40)]
+    log = read(lines("time,W", [f"{m:%Y-%m-%d %H:%M},5" for m in moments]), "log.csv", ZONE)
+    assert log.channels[0].seconds == pytest.approx([m.timestamp() for m in moments])
+
+
+def test_empty_cells_and_a_reset_are_left_out_and_told():
+    rows = [f"2026-11-13 {10 + i // 60}:{i % 60:02},{'' if i == 7 else w}" for i, w in enumerate(WATTS)]
+    log = read(lines("time,W", rows), "log.csv", ZONE)
+    assert len(log.channels[0].watts) == 199
+    assert any("1 empty cells left out" in n for n in log.notes)
+    counted = [*range(100), *range(100)]
+    rows = [f"2026-11-13 {10 + i // 60}:{i % 60:02},{c / 1000}" for i, c in enumerate(counted)]
+    log = read(lines("time,kWh", rows), "log.csv", ZONE)
+    assert any("was reset 1 times" in n for n in log.notes)
+    assert log.channels[0].watts == pytest.approx([60] * 198)
+
+
+GOOD = [f"2026-11-13 10:{i:02},{5 + i}" for i in range(30)]
+
+
+def with_row(i, text):
+    return lines("time,W", [*GOOD[:i], text, *GOOD[i + 1 :]])
+
+
+@pytest.mark.parametrize(
+    ("data", "words"),
+    [
+        (b"", "log.csv: it is empty."),
+        (b"\x89PNG\r\n\x1a\n\x00\x00" * 50, "not text"),
+        (b"x" * (MAX_BYTES + 1), "at most 40 MB"),
+        (b"time,W\n", "at least two rows"),
+        (lines("a,b", ["x,1", "y,2"]), "no column holds times"),
+        (lines("time,note", ["2026-11-13 10:00,on", "2026-11-13 10:01,off"]), "no column holds numbers"),
+        (with_row(4, "2026-11-13 10:03,9"), "row 6: “2026-11-13T18:03:00+00:00” is not accepted; the time stands"),
+        (with_row(4, "2026-11-13 09:03,9"), "goes back in time"),
+        (with_row(9, "2026-11-13 10:09,-9"), "row 11, column “W”: -9.0 is not accepted; a load draws at least 0"),
+        (with_row(5, "yesterday,9"), "row 7, column “time”: “yesterday” is not accepted; a date and time is wanted"),
+    ],
+)  # fmt: skip
+def test_a_bad_log_is_told_with_row_and_column(data, words):
+    with pytest.raises(ImbutoError) as caught:
+        read(data, "log.csv", ZONE)
+    assert words in caught.value.sentence
+
+
+def test_a_word_far_down_a_column_of_numbers_is_told():
+    rows = [f"2026-11-{1 + i // 1440:02} {i // 60 % 24:02}:{i % 60:02},{5 + i % 7}" for i in range(400)]
+    rows[300] = rows[300].split(",")[0] + ",oops"
+    with pytest.raises(ImbutoError, match="row 302, column “W”: “oops” is not accepted; a number is wanted"):
+        read(lines("time,W", rows), "log.csv", ZONE)
