@@ -3,13 +3,16 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from typing import TYPE_CHECKING
 
 import numpy as np
 
 from imbuto.core.errors import InvalidValue
 from imbuto.core.logs import Log, LogShape, PartKind, analyse
-from imbuto.formats import meterlog
 from imbuto.services.planner import Planner
+
+if TYPE_CHECKING:
+    from imbuto.formats.meterlog import Channel
 
 SKETCH_POINTS = 240
 
@@ -60,6 +63,8 @@ class LogView:
 
 def look_at(planner: Planner, home_id: str, data: bytes, name: str) -> LogView:
     """Read a log against a home's clock; nothing is kept. Raises UnreadableFile, InvalidValue, NotFound."""
+    from imbuto.formats import meterlog  # its dataframe library is slow to load, and only wanted here
+
     zone = planner.documents(planner.state(home_id)).home.site.time_zone
     log = meterlog.read(data, name, zone)
     return LogView(rows=log.rows, notes=log.notes, channels=[_channel(c) for c in log.channels])
@@ -73,7 +78,7 @@ def summary(found: Log) -> str:
     return ", ".join(parts)
 
 
-def _channel(c: meterlog.Channel) -> ChannelView:
+def _channel(c: Channel) -> ChannelView:
     sketch = [float(part.mean()) for part in np.array_split(c.watts, min(SKETCH_POINTS, len(c.watts)))]
     try:
         found = analyse(c.seconds, c.watts, c.hour_of_day)
