@@ -1,4 +1,4 @@
-import { onScopeDispose, ref } from 'vue'
+import { onScopeDispose, ref, shallowRef } from 'vue'
 
 export interface Shortcut {
   keys: string
@@ -15,7 +15,8 @@ export function setLetters(on: boolean) {
   localStorage.setItem(KEY, on ? 'on' : 'off')
 }
 
-const active = ref<Shortcut[][]>([])
+// Shallow: a list is told from another by being itself.
+const active = shallowRef<Shortcut[][]>([])
 
 /** Every shortcut in force now, for the sheet. */
 export const allShortcuts = () => active.value.flat()

@@ -465,8 +465,9 @@ export interface components {
         };
         /**
          * ChannelView
-         * @description A channel and what was found in it. reading: the text that notes it; sketch_w: means of equal stretches,
-         *     drawn.
+         * @description A channel and what was found in it.
+         *
+         *     reading: the text that notes it; sketch_w: means of equal stretches, to draw.
          */
         ChannelView: {
             /** Name */

@@ -1,0 +1,134 @@
+import { describe, expect, it } from 'vitest'
+import type { Plan } from '@/shared/api/types'
+import { applied } from '@/shared/patch'
+import { circuit, feed, home, load, plan, tenPlace } from '@/testing/samples'
+import {
+  changeEquipment,
+  choice,
+  feedOf,
+  freePlace,
+  legOfPlace,
+  moveTo,
+  setStance,
+  span,
+  stanceOf,
+  type Change,
+} from './model'
+
+const house = home(
+  [circuit('a', [5]), circuit('b', [6]), circuit('c', [7]), circuit('two', [10, 12], { poles: 2 })],
+  [load('lamp'), load('fan')],
+)
+const target = (id: string) => ({ kind: 'circuit' as const, id })
+const cord = (id: string) => ({ kind: 'load' as const, id })
+
+function after(before: Plan, change: Change | null): Plan {
+  expect(change).not.toBeNull()
+  return (change as Change).ops.reduce((document, op) => applied(document, op), before)
+}
+const places = (p: Plan) => Object.fromEntries(Object.values(p.feeds).map((f) => [f.id, f.place]))
+
+describe('stances', () => {
+  it('reads what a plan says of a circuit', () => {
+    const p = plan([feed('a', 1), feed('b', 2, { stance: 'turns' })])
+    expect([stanceOf(p, target('a')), stanceOf(p, target('b')), stanceOf(p, target('c'))]).toEqual([
+      'keep_on',
+      'turns',
+      'off',
+    ])
+    expect(feedOf(p, target('c'))).toBeNull()
+  })
+
+  it.each([
+    ['keep_on', 'Circuit c keeps on', 3],
+    ['turns', 'Circuit c takes turns', 3],
+  ] as const)('pours a circuit in as %s, into the first free place', (stance, label, place) => {
+    const p = plan([feed('a', 1), feed('b', 2)])
+    const change = setStance(p, house, target('c'), stance, 10)
+    expect(change?.label).toBe(label)
+    const next = after(p, change)
+    expect(next.feeds.c).toMatchObject({ place, stance, circuit: 'c', load: null, source: 'main' })
+  })
+
+  it('pours one out, and changes the stance of one that is in', () => {
+    const p = plan([feed('a', 1)])
+    expect(after(p, setStance(p, house, target('a'), 'off', 10)).feeds).toEqual({})
+    expect(after(p, setStance(p, house, target('a'), 'turns', 10)).feeds.a).toMatchObject({ place: 1, stance: 'turns' })
+  })
+
+  it('does nothing where nothing would change', () => {
+    const p = plan([feed('a', 1)])
+    expect(setStance(p, house, target('a'), 'keep_on', 10)).toBeNull()
+    expect(setStance(p, house, target('b'), 'off', 10)).toBeNull()
+  })
+})
+
+describe('places', () => {
+  it('takes two side by side for a 240 V circuit of a split-phase house only', () => {
+    expect(span(house, { circuit: 'two', place: 3 })).toEqual([3, 4])
+    expect(span(home([circuit('two', [1, 3], { poles: 2 })], [], 1), { circuit: 'two', place: 3 })).toEqual([3])
+  })
+
+  it('finds the first free place, two together where two are needed, one past the last when full', () => {
+    const p = plan([feed('a', 1), feed('b', 4)])
+    expect(freePlace(p, house, target('c'), 10)).toBe(2)
+    expect(freePlace(p, house, target('two'), 10)).toBe(5)
+    const full = plan(Array.from({ length: 10 }, (_, i) => feed(`f${i}`, i + 1)))
+    expect(freePlace(full, house, target('c'), 10)).toBe(11)
+  })
+
+  it('lets cords share the outlet with the fewest on it', () => {
+    const on = (id: string, place: number) => feed(id, place, { circuit: null, load: id })
+    expect(freePlace(plan([on('lamp', 1)]), house, cord('fan'), 2)).toBe(2)
+    expect(freePlace(plan([on('x', 1), on('y', 1), on('z', 2)]), house, cord('fan'), 2)).toBe(2)
+  })
+
+  it('moves to a free place', () => {
+    const p = plan([feed('a', 1)])
+    expect(places(after(p, moveTo(p, house, target('a'), 7, 10)))).toEqual({ a: 7 })
+    expect(moveTo(p, house, target('a'), 1, 10)).toBeNull()
+  })
+
+  it('changes places with what is there', () => {
+    const p = plan([feed('a', 1), feed('b', 2)])
+    const change = moveTo(p, house, target('a'), 2, 10)
+    expect(change?.label).toBe('Circuit a to place 2, in exchange')
+    expect(places(after(p, change))).toEqual({ a: 2, b: 1 })
+  })
+
+  it('poured into a taken place, sends the other to a free one', () => {
+    const p = plan([feed('a', 1)])
+    expect(places(after(p, moveTo(p, house, target('c'), 1, 10)))).toEqual({ c: 1, a: 2 })
+  })
+
+  it('never puts a 240 V circuit on top of a single one', () => {
+    const p = plan([feed('a', 1), feed('b', 2)])
+    expect(moveTo(p, house, target('two'), 1, 10)).toBeNull()
+  })
+
+  it('knows the leg of each place', () => {
+    expect([1, 2, 3, 10].map((place) => legOfPlace(tenPlace, place))).toEqual(['A', 'B', 'A', 'B'])
+    expect(legOfPlace({ ...tenPlace, place_legs: '' }, 4)).toBe('A')
+  })
+})
+
+describe('other equipment and choices', () => {
+  it('lets go in the same edit what cannot hang on the new equipment', () => {
+    const p = plan([feed('a', 1), feed('lamp', 2, { circuit: null, load: 'lamp' })])
+    const cords = changeEquipment(p, { ...tenPlace, id: 'cords', name: 'Cords only', kind: 'cords' })
+    expect(cords.label).toBe('Cords only; 1 let go')
+    expect(after(p, cords)).toMatchObject({ transfer: 'cords', feeds: { lamp: { load: 'lamp' } } })
+    expect(Object.keys(after(p, changeEquipment(p, { ...tenPlace, id: 'six-place' })).feeds)).toEqual(['a'])
+  })
+
+  it.each([
+    ['unplugged', 'Lamp unplugged', { lamp: 'unplugged' }],
+    ['wanted', 'Lamp counted in', { lamp: 'wanted' }],
+    [null, 'Lamp plugged in again', {}],
+  ] as const)('says what happens to a rider: %s', (value, label, choices) => {
+    const p = plan([], { load_choices: value === null ? { lamp: 'unplugged' } : {} })
+    const change = choice(p, house, 'lamp', value)
+    expect(change.label).toBe(label)
+    expect(after(p, change).load_choices).toEqual(choices)
+  })
+})

@@ -1,0 +1,111 @@
+import type { Circuit, Feed, Home, HomeState, Load, Outage, Plan, TransferEquipment, Verdict } from '@/shared/api/types'
+import { newCircuit, newLoad } from '@/features/house/model'
+
+/** Small documents for tests. */
+export function load(id: string, more: Partial<Load> = {}): Load {
+  return { ...newLoad(id, null, ''), name: id[0]?.toUpperCase() + id.slice(1), ...more }
+}
+
+export function circuit(id: string, slots: number[], more: Partial<Circuit> = {}): Circuit {
+  return { ...newCircuit(id, slots[0] ?? 1), name: `Circuit ${id}`, slots, ...more }
+}
+
+export function feed(id: string, place: number, more: Partial<Feed> = {}): Feed {
+  return { id, source: 'main', circuit: id, load: null, place, stance: 'keep_on', windows: [], share: 0.5, ...more }
+}
+
+export function plan(feeds: Feed[] = [], more: Partial<Plan> = {}): Plan {
+  return {
+    id: 'p',
+    name: 'Plan',
+    status: 'draft',
+    based_on: null,
+    transfer: 'ten-place',
+    sources: {
+      main: { id: 'main', station: 'hogshead', modules: 0, spot: 'indoors', deliverable: 0.97, health: 1 },
+    },
+    feeds: Object.fromEntries(feeds.map((f) => [f.id, f])),
+    load_choices: {},
+    not_together: [],
+    floor: 0.1,
+    losses: 'percent_and_idle',
+    reasons: {},
+    note: '',
+    ...more,
+  } as Plan
+}
+
+export const outage = {
+  id: 'o',
+  name: 'Outage',
+  start: '2026-11-24T18:00:00',
+  hours: 24,
+  goal_hours: 24,
+} as Outage
+
+export function home(circuits: Circuit[] = [], loads: Load[] = [], legs: 1 | 2 = 2): Home {
+  return {
+    id: 'h',
+    name: 'Home',
+    service: { volts: legs === 2 ? 120 : 230, legs, main_a: 200, slots: 40, contracted_w: null },
+    site: { currency: 'USD', time_zone: 'UTC' },
+    circuits: Object.fromEntries(circuits.map((c) => [c.id, c])),
+    loads: Object.fromEntries(loads.map((l) => [l.id, l])),
+    catalogue: { stations: {}, transfer: {} },
+    note: '',
+  } as unknown as Home
+}
+
+export function homeState(rev: number, more: Partial<HomeState> = {}): HomeState {
+  return { id: 'h', rev, home: home(), plans: [plan()], outages: [outage], undo: null, redo: null, ...more }
+}
+
+export const tenPlace = {
+  id: 'ten-place',
+  name: 'Ten-place manual switch',
+  kind: 'manual_switch',
+  places: 10,
+  place_legs: 'ABABABABAB',
+} as TransferEquipment
+
+export function verdict(more: Partial<Verdict> = {}): Verdict {
+  return {
+    plan: 'p',
+    outage: 'o',
+    plan_name: 'Plan',
+    outage_name: 'Outage',
+    state: 'runs',
+    fits: true,
+    hours: 18.2,
+    until: '2026-11-25T12:10:00+00:00',
+    low_hours: 15,
+    high_hours: 22,
+    simulated_h: 48,
+    goal_hours: 24,
+    chance: 0.3,
+    neck: { id: 'energy:store', kind: 'energy', title: 'Stored energy, night 1', sentence: '' },
+    chips: [],
+    moves: [],
+    limits: [],
+    measures: [],
+    loads: [],
+    riders: [],
+    rail: {
+      house_wh_day: 31_600,
+      loads: 38,
+      circuits: 26,
+      traced: 25,
+      slots: 40,
+      chosen_wh_day: 7_400,
+      places_used: 9,
+      places: 10,
+      place_word: 'places',
+      station: 'Hogshead',
+      nominal_wh: 12_400,
+      continuous_w: 5000,
+      leg_a: 25,
+      legs: 2,
+    },
+    ...more,
+  } as Verdict
+}
