@@ -1,0 +1,133 @@
+"""What the Hours and Source places are told; and undo against a plain model."""
+
+import copy
+import itertools
+
+import pytest
+from hypothesis import HealthCheck, given, settings
+from hypothesis import strategies as st
+
+from imbuto.core.equipment import shipped
+from imbuto.core.errors import InvalidValue
+from imbuto.core.verdict import judge
+from imbuto.formats import planfile
+from imbuto.services.demo import demo_file, open_demo
+from imbuto.services.runs import options, run_view
+from imbuto.services.views import verdict_view
+from tests.support import random_plan
+
+BUNDLE = planfile.read(demo_file("saltgrass-house"), "demo")
+TEN, CORDS = BUNDLE.plans
+OUTAGES = {o.id: o for o in BUNDLE.outages}
+
+
+def view(plan=TEN, outage="november-windstorm"):
+    return run_view(judge(BUNDLE.home, plan, OUTAGES[outage], BUNDLE.catalogue))
+
+
+@pytest.mark.parametrize("outage", OUTAGES)
+@pytest.mark.parametrize("plan", [TEN, CORDS], ids=["ten", "cords"])
+def test_a_run_is_drawn_within_its_axis(plan, outage):
+    run = view(plan, outage)
+    assert run.hour[0] == 0
+    assert run.hour[-1] <= run.shown_h <= run.simulated_h
+    assert all(0 <= c <= 1 for curve in (run.charge, run.low, run.high) for c in curve)
+    assert all(low <= mid + 1e-9 for low, mid in zip(run.low, run.charge, strict=True))
+    assert all(mid <= high + 1e-9 for mid, high in zip(run.charge, run.high, strict=True))
+    assert all(0 <= n.from_h < n.to_h <= run.shown_h for n in run.nights)
+    assert all(0 <= t.h <= run.shown_h for t in run.ticks)
+    assert [t.h for t in run.ticks] == sorted(t.h for t in run.ticks)
+    assert run.served_wh <= run.asked_wh + 1e-6
+
+
+@pytest.mark.parametrize("plan", [TEN, CORDS], ids=["ten", "cords"])
+def test_strips_hold_what_was_served_until_dark(plan):
+    run = view(plan)
+    assert {s.feed for s in run.strips} == set(plan.feeds)
+    drawn = sum((p.to_h - p.from_h) * p.w for s in run.strips for p in s.pieces)
+    assert drawn == pytest.approx(run.served_wh, rel=0.001)
+    for strip in run.strips:
+        ends = [(p.from_h, p.to_h) for p in strip.pieces]
+        assert all(a < b <= run.dark_h + 1e-9 for a, b in ends)
+        assert all(b <= c for (_, b), (c, _) in itertools.pairwise(ends))
+
+
+def test_turns_by_the_clock_show_as_gaps():
+    reef = next(s for s in view().strips if s.feed == "reef")
+    assert next((p.from_h, round(p.to_h, 3)) for p in reef.pieces) == (0, 3)  # 17:00 to 20:00
+    assert reef.stance == "turns"
+
+
+def test_ticks_are_local_noons_and_midnights():
+    labels = [t.label for t in view().ticks]
+    assert labels[:3] == ["midnight", "Wed noon", "midnight"]
+    assert view(outage="evening-cut").ticks[0].label.endswith(("am", "pm", "noon", "midnight"))
+
+
+def test_the_waterfall_of_every_demo_run_adds_up():
+    for plan in (TEN, CORDS):
+        for outage in OUTAGES:
+            drops = view(plan, outage).waterfall
+            assert drops[0].wh + sum(d.wh for d in drops[1:-1]) == pytest.approx(drops[-1].wh)
+
+
+def test_each_option_is_what_picking_it_gives():
+    for station in options(BUNDLE.home, TEN, OUTAGES["november-windstorm"], BUNDLE.catalogue):
+        assert [o.modules for o in station.options] == list(range(station.station.max_modules + 1))
+        assert [o.nominal_wh for o in station.options] == sorted(o.nominal_wh for o in station.options)
+        assert all((o.hours is None or o.hours >= 0) and o.price > 0 for o in station.options)
+
+
+def test_a_verdict_view_hides_no_state():
+    seen = set()
+    for seed in range(120):
+        home, plan, outage = random_plan(seed)
+        shown = verdict_view(judge(home, plan, outage, shipped()))
+        seen.add(shown.state)
+        assert shown.fits == (shown.state == "runs")
+        assert (shown.neck is None) == (shown.state in ("nothing_chosen", "no_station", "no_loads"))
+        assert len(shown.chips) <= 3
+        assert {c.id for c in shown.chips} <= {m.id for m in shown.moves} | {c.id for c in shown.chips}
+        assert all(c.kind == ("widening" if shown.fits else "fix") for c in shown.chips)
+        assert (shown.until is None) == (shown.hours is None)
+    assert {"runs", "trips"} <= seen
+
+
+@settings(max_examples=15, deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture])
+@given(steps=st.lists(st.sampled_from(["edit", "edit", "add", "drop", "undo", "redo"]), min_size=3, max_size=14))
+def test_undo_and_redo_behave_as_a_plain_stack_would(tmp_path_factory, steps):
+    planner = open_demo(tmp_path_factory.mktemp("undo"))
+    home = "via-dei-glicini"
+    state = planner.state(home)
+    now = (state.home, state.plans)
+    past, future = [], []
+    for i, step in enumerate(steps):
+        if step in ("undo", "redo"):
+            source, target = (past, future) if step == "undo" else (future, past)
+            if not source:
+                with pytest.raises(InvalidValue, match=f"nothing to {step}"):
+                    getattr(planner, step)(home, f"{i}", None)
+                continue
+            target.append(now)
+            now = source.pop()
+            state = getattr(planner, step)(home, f"{i}", None).state
+        else:
+            loads = now[0]["loads"]
+            if step == "edit":
+                op = {"op": "replace", "path": "/loads/kettle/run_w", "value": 1900.0 + i}
+            elif step == "add":
+                value = copy.deepcopy(loads["kettle"]) | {"id": f"n{i}"}
+                op = {"op": "add", "path": f"/loads/n{i}", "value": value}
+            else:
+                fresh = next((k for k in loads if k.startswith("n")), "tv")
+                if fresh not in loads:
+                    continue
+                op = {"op": "remove", "path": f"/loads/{fresh}"}
+            past.append(now)
+            future.clear()
+            state = planner.edit(home, planner.rev(home), f"{i}", step, [{"doc": "home", **op}], None).state
+            now = (state.home, state.plans)
+        assert (state.home, state.plans) == now
+        assert (state.undo is None) == (not past)
+        assert (state.redo is None) == (not future)
+    planner.database.close()
