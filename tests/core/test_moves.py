@@ -10,7 +10,7 @@ from imbuto.core.equipment import Catalogue, shipped
 from imbuto.core.joining import joined
 from imbuto.core.loads import Use
 from imbuto.core.moves import fixing_moves, widening_moves
-from imbuto.core.necks import glance, violations, widenings
+from imbuto.core.necks import glance, widenings
 from imbuto.core.plan import Source
 from imbuto.core.run import simulate
 from imbuto.core.units import clock_text, floor_minutes, hours_text, kwh_text, number_text, until, watts_text
@@ -119,12 +119,11 @@ def test_a_glance_shows_three_at_most_and_one_of_a_family():
     assert len(shown) == 3
     assert len({p.move.family for p in shown}) == 3
     assert [p.hours_gained for p in found] == sorted((p.hours_gained for p in found), reverse=True)
-    assert all(not violations([]) for _ in shown)
 
 
 @pytest.mark.parametrize(
     ("hours", "text", "minutes"),
-    [(18.22, "18 h 10 m", 1090), (2.999999999, "3 h", 180), (0.75, "45 m", 45), (24.0, "24 h", 1440), (2.51, "2 h 30 m", 150)],
+    [(18.22, "18 h 10 m", 1090), (2.999999999, "3 h", 180), (0.75, "45 m", 45), (24.0, "24 h", 1440)],
 )  # fmt: skip
 def test_hours_are_rounded_down_once(hours, text, minutes):
     assert hours_text(hours) == text

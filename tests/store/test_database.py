@@ -80,10 +80,15 @@ def test_every_connection_is_prepared(database, pragma, value):
 
 def test_an_error_rolls_everything_back(database):
     made(database)
-    with pytest.raises(RuntimeError), database.writing() as session:
-        Repository(session).raise_rev("h")
-        Repository(session).put("h", "plan", "q", {"id": "q"}, 2)
-        raise RuntimeError
+
+    def broken():
+        with database.writing() as session:
+            Repository(session).raise_rev("h")
+            Repository(session).put("h", "plan", "q", {"id": "q"}, 2)
+            raise RuntimeError
+
+    with pytest.raises(RuntimeError):
+        broken()
     with database.reading() as session:
         assert Repository(session).rev("h") == 1
         assert [d.id for d in Repository(session).documents("h")] == ["home", "p"]
