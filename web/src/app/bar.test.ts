@@ -1,0 +1,113 @@
+import { beforeEach, describe, expect, it, vi } from 'vitest'
+import { useSession } from '@/shared/session'
+import type { Move, Verdict } from '@/shared/api/types'
+import { click, element, mount, text, texts } from '@/testing/mount'
+import { homeState, verdict } from '@/testing/samples'
+import BandPicture from './BandPicture.vue'
+import MoveChips from './MoveChips.vue'
+import VerdictWords from './VerdictWords.vue'
+
+const session = vi.hoisted(() => ({ edit: vi.fn(), undo: vi.fn() }))
+vi.mock('@/shared/session', async (original) => ({ ...(await original<object>()), ...session }))
+
+const move = (more: Partial<Move>): Move => ({
+  id: 'm',
+  kind: 'widening',
+  label: 'one more module',
+  hours: 20,
+  hours_gained: 4.7,
+  never_dark: false,
+  clears: false,
+  after: null,
+  unit: '',
+  price: null,
+  currency: '',
+  ops: [{ doc: 'p', op: 'replace', path: '/floor', value: 0 }],
+  ...more,
+})
+const broken = (more: Partial<Verdict> = {}) =>
+  verdict({
+    state: 'trips',
+    fits: false,
+    neck: { id: 'leg:B', kind: 'broken', title: 'Leg B: 27.1 of 25 A', sentence: '' },
+    solvable: true,
+    solved_hours: 18.2,
+    ...more,
+  })
+
+beforeEach(() => {
+  session.edit.mockClear()
+  session.undo.mockClear()
+  useSession().state.value = homeState(1)
+})
+
+describe('the large words never lead with hours that cannot happen', () => {
+  it.each([
+    [verdict(), 'Keeps going 18 h 10 m until Wed 12:10 pm'],
+    [verdict({ hours: null, until: null }), 'Keeps going Still on after 48 h'],
+    [broken(), 'Will trip 18 h 10 m once solved'],
+    [broken({ solved_hours: null }), 'Will trip over 48 h once solved'],
+    [broken({ solvable: false, solved_hours: null }), 'Will trip no single change clears it'],
+    [broken({ state: 'carry_240' }), 'Cannot carry 240 V 18 h 10 m once solved'],
+    [
+      verdict({ state: 'no_station', fits: false, hours: null, neck: null, needs_wh: 3100 }),
+      'No station yet 24 h needs 3.1 kWh',
+    ],
+    [verdict({ state: 'no_loads', fits: false, neck: null }), 'No loads yet Add one load to see hours'],
+    [verdict({ state: 'nothing_chosen', fits: false, neck: null }), 'Nothing is fed Choose what to feed to see hours'],
+  ])('%#', (v, expected) => {
+    mount(VerdictWords, { verdict: v })
+    expect(text('.words')).toBe(expected)
+  })
+})
+
+describe('the band', () => {
+  it('says 9 in 10, the goal and its chance, and draws them on one scale', () => {
+    mount(BandPicture, { verdict: verdict() })
+    expect(text('.band')).toBe('9 in 10: at least 15 h goal 24 h · reached about 30 %')
+    const goal = parseFloat(element('.goal').style.left)
+    expect(parseFloat(element('.mid').style.left)).toBeLessThan(goal)
+    expect(parseFloat(element('.spread').style.left)).toBeLessThan(parseFloat(element('.mid').style.left))
+  })
+
+  it('says when even the worst case is still on', () => {
+    mount(BandPicture, { verdict: verdict({ low_hours: null, high_hours: null, hours: null, chance: 1 }) })
+    expect(text('.band')).toContain('9 in 10: still on at the end')
+    expect(text('.band')).toContain('over 97 %')
+  })
+})
+
+describe('moves', () => {
+  it.each([
+    [move({}), '+4 h 40 m one more module'],
+    [move({ price: '1450', currency: 'USD' }), '+4 h 40 m one more module, 1,450 USD'],
+    [move({ price: '0' }), '+4 h 40 m one more module'],
+    [move({ never_dark: true }), 'over 48 h one more module'],
+    [move({ kind: 'fix', clears: true, label: 'Office to leg A' }), 'clears it Office to leg A'],
+    [move({ kind: 'fix', after: 25.61, unit: 'A', label: 'rest Office' }), 'to 25.6 A rest Office'],
+  ])('%#', (m, expected) => {
+    mount(MoveChips, { verdict: verdict({ chips: [m] }) })
+    expect(text('.chip')).toBe(expected)
+  })
+
+  it('one click tries, and one takes back', async () => {
+    mount(MoveChips, { verdict: verdict({ chips: [move({})] }) })
+    await click('.chip')
+    expect(session.edit).toHaveBeenCalledWith('Try: one more module', move({}).ops)
+    useSession().state.value = homeState(2, { undo: 'Try: one more module' })
+    mount(MoveChips, { verdict: verdict({ chips: [move({ id: 'x' }), move({ id: 'y' }), move({ id: 'z' })] }) })
+    expect(texts('.chip')[0]).toBe('Take back one more module')
+    expect(texts('.chip')).toHaveLength(3)
+    await click('.back')
+    expect(session.undo).toHaveBeenCalledOnce()
+  })
+
+  it.each([
+    ['no_loads', 'Add a load'],
+    ['nothing_chosen', 'Choose what to feed'],
+    ['no_station', 'Pick a station'],
+  ] as const)('%s offers the next step: %s', (state, words) => {
+    mount(MoveChips, { verdict: verdict({ state, fits: false, neck: null }) })
+    expect(texts('a.chip')).toEqual([words])
+  })
+})

@@ -1,0 +1,55 @@
+import { createApp, h, nextTick, type App, type Component } from 'vue'
+import { createMemoryHistory, createRouter } from 'vue-router'
+
+let app: App | null = null
+const nothing = { render: () => null }
+
+/** A component on a page of its own, with a router; what it emits is collected. */
+export function mount(
+  component: Component,
+  props: Record<string, unknown> = {},
+  slots: Record<string, () => unknown> = {},
+) {
+  app?.unmount()
+  document.body.innerHTML = '<div id="here"></div>'
+  const router = createRouter({
+    history: createMemoryHistory(),
+    routes: ['/', '/house', '/chosen', '/source', '/hours'].map((path) => ({
+      path,
+      name: path.slice(1) || 'first',
+      component: nothing,
+    })),
+  })
+  app = createApp({ render: () => h(component, props, slots) }).use(router)
+  app.mount('#here')
+  return document.body
+}
+
+/** What a person reads: the pieces of text with a blank between them. */
+function read(root: Element | null): string {
+  if (!root) return ''
+  const pieces: string[] = []
+  const walker = document.createTreeWalker(root, NodeFilter.SHOW_TEXT)
+  while (walker.nextNode()) pieces.push(walker.currentNode.textContent ?? '')
+  return pieces
+    .join(' ')
+    .replace(/\s+/g, ' ')
+    .replace(/ ([,.;:])/g, '$1')
+    .trim()
+}
+export const text = (selector: string) => read(document.querySelector(selector))
+export const texts = (selector: string) => [...document.querySelectorAll(selector)].map(read)
+export function element<T extends HTMLElement = HTMLElement>(selector: string): T {
+  const found = document.querySelector<T>(selector)
+  if (!found) throw new Error(`nothing matches ${selector}`)
+  return found
+}
+export async function press(target: HTMLElement, key: string, more: KeyboardEventInit = {}) {
+  target.dispatchEvent(new KeyboardEvent('keydown', { key, bubbles: true, cancelable: true, ...more }))
+  await nextTick()
+  await nextTick()
+}
+export async function click(selector: string) {
+  element(selector).click()
+  await nextTick()
+}
