@@ -87,7 +87,7 @@ describe('room left', () => {
       limit('start:low', { severity: 'caution', ok: false, sentence: 'Mind the start.' }),
     ]
     show({ limits })
-    expect(texts('.bar .row span:first-child')).toEqual(['places', 'leg:A', 'leg:B', 'together_va'])
+    expect(texts('.bar .row > span')).toEqual(['places', 'leg:A', 'leg:B', 'together_va'])
     expect(texts('.bar b')).toEqual(['9 of 10 places', '20 of 25 A', '24 of 25 A', '5.3 of 5.6 kVA'])
     expect(texts('.bar .small')).toEqual(['1 A left, next to give'])
     expect(document.body.textContent).toContain('Mind the start.')
