@@ -17,7 +17,8 @@ export interface Cell {
   text: string
 }
 
-/** A table edited in place: arrows move, Enter or typing edits, Esc leaves, paste from a spreadsheet fills. */
+/** A table edited in place: arrows move, Enter edits, Esc leaves, paste from a spreadsheet fills.
+ *  A digit alone edits nothing: 1 to 4 lead to the places of the funnel from here too. */
 const props = defineProps<{
   label: string
   columns: Column<Row>[]
@@ -44,15 +45,15 @@ function focus(r: number, c: number) {
   void nextTick(() => table.value?.querySelector<HTMLElement>('td[tabindex="0"]')?.focus())
 }
 
-function begin(first?: string) {
+function begin() {
   const column = props.columns[here.value.c]
   const row = props.rows[here.value.r]
   if (!column?.raw || !row) return
-  editing.value = first ?? column.raw(row)
+  editing.value = column.raw(row)
   void nextTick(() => {
     const field = table.value?.querySelector<HTMLInputElement | HTMLSelectElement>('td input, td select')
     field?.focus()
-    if (field instanceof HTMLInputElement && first === undefined) field.select()
+    if (field instanceof HTMLInputElement) field.select()
   })
 }
 
@@ -97,7 +98,6 @@ function onKey(event: KeyboardEvent) {
   const move = moves[event.key]
   if (move) focus(r + move[0], c + move[1])
   else if (event.key === 'Enter' || event.key === 'F2') begin()
-  else if (/^[\d.,]$/.test(event.key) && !event.ctrlKey && !event.metaKey) begin(event.key)
   else return
   event.preventDefault()
   event.stopPropagation()
