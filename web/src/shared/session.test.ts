@@ -205,6 +205,21 @@ describe('undo, readings and stepping', () => {
     expect(server.seen.map((x) => x.url.split('/').pop())).toEqual(['edits', 'undo'])
   })
 
+  it('an edit made while an undo is on its way waits for it, and does not clash with it', async () => {
+    server.state = { ...server.state, undo: 'Before' }
+    const s = await fresh()
+    await s.open('h')
+    const undone = s.undo()
+    s.edit('After', op)
+    await undone
+    await vi.waitFor(() => expect(s.waiting.value).toEqual([]))
+    expect(s.conflict.value).toBeNull()
+    expect(server.seen.map((x) => [x.url.split('/').pop(), x.body.base_rev])).toEqual([
+      ['undo', undefined],
+      ['edits', 2],
+    ])
+  })
+
   it('does nothing where there is nothing to redo', async () => {
     const s = await fresh()
     await s.open('h')

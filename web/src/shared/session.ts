@@ -31,6 +31,8 @@ const served = ref(0)
 const RETRY_MS = 1500
 let events: EventSource | null = null
 let sending = false
+/** An undo or redo is on its way: edits made meanwhile wait for it, or they would clash with it. */
+let turning = false
 
 const queueKey = (home: string) => `imbuto.waiting.${home}`
 const pairKey = (home: string) => `imbuto.pair.${home}`
@@ -128,7 +130,7 @@ function listen(home: string) {
   events = new EventSource(`/api/homes/${encodeURIComponent(home)}/events`)
   events.addEventListener('rev', (event) => {
     const { rev } = JSON.parse((event as MessageEvent<string>).data) as { rev: number }
-    if (rev > served.value && !sending && !conflict.value) void refresh()
+    if (rev > served.value && !sending && !turning && !conflict.value) void refresh()
   })
 }
 
@@ -183,7 +185,7 @@ function post(home: string, next: Waiting) {
 }
 
 async function send() {
-  if (sending || conflict.value) return
+  if (sending || turning || conflict.value) return
   sending = true
   pouring.value = waiting.value.length > 0
   try {
@@ -243,9 +245,12 @@ export async function settle(keepMine: boolean) {
 
 async function turn(way: 'undo' | 'redo') {
   // An undo asked for while an edit is on its way means that edit.
-  while (waiting.value.length && !offline.value && !conflict.value) await new Promise((r) => setTimeout(r, 20))
+  while (turning || (waiting.value.length && !offline.value && !conflict.value)) {
+    await new Promise((r) => setTimeout(r, 20))
+  }
   const home = state.value
   if (!home || waiting.value.length || !home[way]) return
+  turning = true
   pouring.value = true
   try {
     const params = { path: { home_id: home.id } }
@@ -255,12 +260,15 @@ async function turn(way: 'undo' | 'redo') {
         ? api.POST('/api/homes/{home_id}/undo', { params, body })
         : api.POST('/api/homes/{home_id}/redo', { params, body }),
     )
+    waiting.value = waiting.value.map((w) => ({ ...w, base_rev: result.state.rev }))
     take(result.state as unknown as HomeState, result.verdict as Verdict | null)
     if (!result.verdict) await judge()
   } catch (error) {
     tell(error)
   } finally {
+    turning = false
     pouring.value = false
+    void send()
   }
 }
 
