@@ -7,12 +7,23 @@ import numpy as np
 import pytest
 
 from imbuto.core.errors import ImbutoError
-from imbuto.formats.meterlog import MAX_BYTES, read
+from imbuto.core.series import watts
+from imbuto.formats import meterlog
+from imbuto.formats.meterlog import hours_of_day
 
 ZONE = "America/Los_Angeles"
 START = datetime(2026, 11, 13, 22, 0, tzinfo=ZoneInfo(ZONE))
 WATTS = [float(4 + (127 if i % 7 < 3 else 0) + i % 3) for i in range(200)]
 MOMENTS = [START + timedelta(minutes=i) for i in range(200)]
+
+
+@pytest.fixture
+def read(tmp_path):
+    def call(data, name="log.csv", zone=ZONE, **more):
+        (tmp_path / "log").write_bytes(data)
+        return meterlog.read(tmp_path / "log", name, zone, **more)
+
+    return call
 
 
 def lines(head, rows):
@@ -53,36 +64,69 @@ SHAPES = {
 
 
 @pytest.mark.parametrize("shape", SHAPES)
-def test_every_time_and_value_is_as_it_was(shape):
-    log = read(SHAPES[shape], "log.csv", ZONE)
+def test_every_time_and_value_is_as_it_was(shape, read):
+    log = read(SHAPES[shape])
     channel = log.channels[0]
-    assert channel.watts == pytest.approx(WATTS, abs=0.5 if "kW" in shape and "kWh" not in shape else 1e-3)
-    assert channel.seconds == pytest.approx([m.timestamp() for m in MOMENTS])
-    assert channel.hour_of_day[0] == 22
+    seconds, found = watts(channel.series)
+    assert found == pytest.approx(WATTS, abs=0.5 if "kW" in shape and "kWh" not in shape else 1e-3)
+    assert seconds == pytest.approx([m.timestamp() for m in MOMENTS])
+    assert hours_of_day(seconds, ZONE)[0] == 22
     assert len(log.notes) >= 3
-    assert channel.cumulative == (shape == "a counter in kWh")
+    assert channel.series.cumulative == (shape == "a counter in kWh")
     assert len(log.channels) == (2 if "two channels" in shape else 1)
     if "two channels" in shape:
-        assert log.channels[1].watts[0] == 1200
+        assert log.channels[1].series.values[0] == 1200
 
 
-def test_the_night_the_clocks_go_back_has_its_hour_twice():
+def test_blocks_join_and_progress_is_told(read, monkeypatch):
+    from imbuto.formats import csvlog
+
+    monkeypatch.setattr(csvlog, "BLOCK", 100)
+    told = []
+    log = read(SHAPES["ISO and watts"], progress=told.append)
+    assert watts(log.channels[0].series)[1] == pytest.approx(WATTS)
+    assert told == sorted(told)
+    assert len(told) > 20
+    assert 0 < told[0] < told[-1] <= 1
+
+    class Stop(Exception):
+        pass
+
+    def stop(part):
+        if part > 0.3:
+            raise Stop
+
+    with pytest.raises(Stop):
+        read(SHAPES["ISO and watts"], progress=stop)
+
+
+def test_lines_before_the_table_and_a_missing_heading_are_borne(read):
+    rows = [f"{m:%Y-%m-%d %H:%M},{w}" for m, w in zip(MOMENTS, WATTS, strict=True)]
+    log = read(lines("Meter report", ["Serial 7", "", "time,W", *rows]))
+    assert watts(log.channels[0].series)[1] == pytest.approx(WATTS)
+    assert "3 lines before the table left out." in log.notes
+    bare = read(lines(rows[0], rows[1:]))
+    assert watts(bare.channels[0].series)[1] == pytest.approx(WATTS)
+    assert bare.channels[0].name == "column 2"
+
+
+def test_the_night_the_clocks_go_back_has_its_hour_twice(read):
     start = datetime(2026, 10, 31, 23, 0, tzinfo=ZoneInfo(ZONE)).astimezone(UTC)
     moments = [(start + timedelta(minutes=10 * i)).astimezone(ZoneInfo(ZONE)) for i in range(40)]
-    log = read(lines("time,W", [f"{m:%Y-%m-%d %H:%M},5" for m in moments]), "log.csv", ZONE)
-    assert log.channels[0].seconds == pytest.approx([m.timestamp() for m in moments])
+    log = read(lines("time,W", [f"{m:%Y-%m-%d %H:%M},5" for m in moments]))
+    assert log.channels[0].series.seconds == pytest.approx([m.timestamp() for m in moments])
 
 
-def test_empty_cells_and_a_reset_are_left_out_and_told():
+def test_empty_cells_and_a_reset_are_left_out_and_told(read):
     rows = [f"2026-11-13 {10 + i // 60}:{i % 60:02},{'' if i == 7 else w}" for i, w in enumerate(WATTS)]
-    log = read(lines("time,W", rows), "log.csv", ZONE)
-    assert len(log.channels[0].watts) == 199
+    log = read(lines("time,W", rows))
+    assert len(log.channels[0].series.values) == 199
     assert any("1 empty cells left out" in n for n in log.notes)
     counted = [*range(100), *range(100)]
     rows = [f"2026-11-13 {10 + i // 60}:{i % 60:02},{c / 1000}" for i, c in enumerate(counted)]
-    log = read(lines("time,kWh", rows), "log.csv", ZONE)
+    log = read(lines("time,kWh", rows))
     assert any("was reset 1 times" in n for n in log.notes)
-    assert log.channels[0].watts == pytest.approx([60] * 198)
+    assert watts(log.channels[0].series)[1] == pytest.approx([60] * 198)
 
 
 GOOD = [f"2026-11-13 10:{i:02},{5 + i}" for i in range(30)]
@@ -97,24 +141,31 @@ def with_row(i, text):
     [
         (b"", "log.csv: it is empty."),
         (b"\x89PNG\r\n\x1a\n\x00\x00" * 50, "not text"),
-        (b"x" * (MAX_BYTES + 1), "at most 40 MB"),
         (b"time,W\n", "at least two rows"),
         (lines("a,b", ["x,1", "y,2"]), "no column holds times"),
         (lines("time,note", ["2026-11-13 10:00,on", "2026-11-13 10:01,off"]), "no column holds numbers"),
         (with_row(4, "2026-11-13 10:03,9"), "row 6: “2026-11-13T18:03:00+00:00” is not accepted; the time stands"),
         (with_row(4, "2026-11-13 09:03,9"), "goes back in time"),
         (with_row(9, "2026-11-13 10:09,-9"), "row 11, column “W”: -9.0 is not accepted; a load draws at least 0"),
+        (with_row(5, "2026-03-08 02:30,9"), "went forward over that hour"),
+        (with_row(5, "2026-11-13 10:05-08:00,9"), "row 7, column “time”: “2026-11-13 10:05-08:00” is not accepted; this row carries"),
         (with_row(5, "yesterday,9"), "row 7, column “time”: “yesterday” is not accepted; a date and time is wanted"),
     ],
 )  # fmt: skip
-def test_a_bad_log_is_told_with_row_and_column(data, words):
+def test_a_bad_log_is_told_with_row_and_column(data, words, read):
     with pytest.raises(ImbutoError) as caught:
-        read(data, "log.csv", ZONE)
+        read(data)
     assert words in caught.value.sentence
 
 
-def test_a_word_far_down_a_column_of_numbers_is_told():
+def test_a_file_over_the_ceiling_is_refused(read, monkeypatch):
+    monkeypatch.setattr(meterlog, "MAX_BYTES", 1_000_000)
+    with pytest.raises(ImbutoError, match="at most 1 MB"):
+        read(b"x" * 1_600_000)
+
+
+def test_a_word_far_down_a_column_of_numbers_is_told(read):
     rows = [f"2026-11-{1 + i // 1440:02} {i // 60 % 24:02}:{i % 60:02},{5 + i % 7}" for i in range(400)]
     rows[300] = rows[300].split(",")[0] + ",oops"
     with pytest.raises(ImbutoError, match="row 302, column “W”: “oops” is not accepted; a number is wanted"):
-        read(lines("time,W", rows), "log.csv", ZONE)
+        read(lines("time,W", rows))

@@ -8,8 +8,7 @@ from imbuto.core.errors import ImbutoError, NotFound
 from imbuto.core.quantity import NotUnderstood
 from imbuto.formats import strict_json
 from imbuto.services.demo import open_demo
-from imbuto.services.importing import look_at
-from imbuto.services.measuring import Measuring
+from imbuto.services.measuring import Measuring, Target
 
 HOME = "saltgrass-house"
 PAIR = ("ten-place", "november-windstorm")
@@ -27,7 +26,7 @@ def stove(measuring):
 
 
 def note(measuring, text, edit_id="r1", load="stove", **more):
-    return measuring.note(HOME, edit_id, text, load, PAIR, **more)
+    return measuring.note(HOME, edit_id, text, more.pop("target", Target(load)), PAIR, **more)
 
 
 def test_metering_two_hours_and_then_two_days_narrows_the_band_and_reorders_meter_next(measuring):
@@ -146,24 +145,27 @@ def test_readings_of_a_removed_load_stay_out_of_the_file(measuring):
     assert measuring.readings(HOME, PAIR) == []
 
 
-def test_a_csv_log_is_looked_at_and_noted_as_logged(measuring):
-    rows = [
-        f"2026-11-{1 + i // 1440:02} {i // 60 % 24:02}:{i % 60:02},{131 if i % 43 < 18 else 4}" for i in range(5 * 1440)
-    ]
-    look = look_at(measuring.planner, HOME, ("time,refrigerator W\n" + "\n".join(rows)).encode(), "log.csv")
-    channel = look.channels[0]
-    assert channel.average_w == pytest.approx(4 + 127 * 18 / 43, rel=0.005)
-    assert (channel.shape, channel.problem) == ("cycling", "")
-    note(measuring, "0.9 kWh in 30 h", "meter", "refrigerator")
-    note(measuring, channel.reading, "log", "refrigerator")
-    found = measuring.planner.state(HOME).home["loads"]["refrigerator"]
-    assert found["evidence"] == "logged"
-    assert found["average_w"] == pytest.approx(channel.average_w, abs=0.06)
-    assert (found["run_w"], found["rest_w"], found["spread"]) == (131, 4, 0.05)
+def test_a_bill_and_a_circuit_are_noted_and_change_no_load(measuring):
+    before = measuring.planner.state(HOME).home
+    note(measuring, "bill 912 kWh in 30 days", "a", target=Target())
+    note(measuring, "0.9 kWh in 24 h", "b", target=Target(circuit="office"))
+    views = measuring.readings(HOME, PAIR)
+    assert [(r.of, r.load) for r in views] == [("Office", None), ("Whole home", None)]
+    assert [r.gives[0].value for r in views] == pytest.approx([37.5, 912_000 / 720])
+    assert measuring.planner.state(HOME).home == before
+    with pytest.raises(NotFound, match="no such circuit"):
+        note(measuring, "9 W", "c", target=Target(circuit="nowhere"))
 
 
-def test_a_short_channel_says_so_and_others_still_count(measuring):
-    rows = "\n".join(f"2026-11-01 10:{i:02},{5 + i},{7 if i < 5 else ''}" for i in range(30))
-    look = look_at(measuring.planner, HOME, f"time,a W,b W\n{rows}\n".encode(), "log.csv")
-    assert [bool(c.problem) for c in look.channels] == [False, True]
-    assert "at least 12 samples" in look.channels[1].problem
+def test_a_reading_at_a_setting_changes_that_setting_only(measuring):
+    planner = measuring.planner
+    low = {"id": "low", "name": "Low flame", "average_w": 60, "rest_w": 0, "run_w": 330, "season": "warm"}
+    op = {"doc": "home", "op": "add", "path": "/loads/stove/settings/low", "value": low}
+    planner.edit(HOME, planner.rev(HOME), "e", "x", [op], PAIR)
+    before = stove(measuring)
+    note(measuring, "3.6 kWh in 48 h", "a", setting="low flame")
+    after = stove(measuring)
+    assert after["settings"]["low"]["average_w"] == pytest.approx(75)
+    assert after["settings"]["low"]["evidence"] == "metered"
+    assert after | {"settings": 0} == before | {"settings": 0}
+    assert [g.wins for g in measuring.readings(HOME, PAIR)[0].gives] == [True]

@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 import logging
+from collections.abc import AsyncIterator
+from contextlib import asynccontextmanager
 from importlib import resources
 from pathlib import Path
 from typing import Any
@@ -19,6 +21,7 @@ from imbuto.api.schemas import ErrorBody
 from imbuto.core.errors import ImbutoError, NotFound, UnreadableFile, shown
 from imbuto.core.quantity import NotUnderstood
 from imbuto.services.edits import Stale
+from imbuto.services.jobs import Jobs
 from imbuto.services.planner import Planner
 
 log = logging.getLogger("imbuto")
@@ -32,8 +35,18 @@ def built_interface() -> Path | None:
 
 def create_app(planner: Planner) -> FastAPI:
     """The application around a planner."""
-    app = FastAPI(title="Imbuto", version=__version__, docs_url=None, redoc_url=None, openapi_url="/api/openapi.json")
-    app.state.planner = planner
+    jobs = Jobs()
+
+    @asynccontextmanager
+    async def lifespan(_app: FastAPI) -> AsyncIterator[None]:
+        yield
+        jobs.close()
+
+    app = FastAPI(
+        title="Imbuto", version=__version__, docs_url=None, redoc_url=None, openapi_url="/api/openapi.json",
+        lifespan=lifespan,
+    )  # fmt: skip
+    app.state.planner, app.state.jobs = planner, jobs
     app.add_middleware(Guard)
     app.include_router(router)
     app.add_exception_handler(ImbutoError, _known)

@@ -4,24 +4,28 @@ from __future__ import annotations
 
 import asyncio
 import re
+import uuid
 from collections.abc import AsyncIterator
 from dataclasses import dataclass
 from datetime import datetime, time
-from typing import Annotated, Any
+from pathlib import Path
+from typing import Annotated, Any, Literal
 
 from fastapi import APIRouter, Depends, Request, Response
 from fastapi.sse import EventSourceResponse, ServerSentEvent
 
 from imbuto import __version__
-from imbuto.api.schemas import EditBody, ErrorBody, Judged, ReadingBody, TurnBody
+from imbuto.api.schemas import EditBody, ErrorBody, Judged, KeepBody, ReadingBody, TurnBody
 from imbuto.core.equipment import TransferEquipment, shipped
-from imbuto.core.errors import UnreadableFile
+from imbuto.core.errors import ImbutoError, UnreadableFile
 from imbuto.core.typical import Typical, typical
 from imbuto.formats import planfile, strict_json
 from imbuto.formats.documents import HOME, OUTAGE, PLAN
+from imbuto.services import tables
 from imbuto.services.edits import HomeState
-from imbuto.services.importing import LogView, look_at
-from imbuto.services.measuring import Echo, Measuring, ReadingView
+from imbuto.services.importing import ChannelView, Importing, JobView, Kept, SeriesView
+from imbuto.services.jobs import Jobs
+from imbuto.services.measuring import Echo, Measuring, ReadingView, Target
 from imbuto.services.planner import EditResult, Planner
 from imbuto.services.runs import RunView, StationView
 from imbuto.services.start import Answers, first_answer
@@ -43,6 +47,15 @@ def planner_of(request: Request) -> Planner:
 
 
 P = Annotated[Planner, Depends(planner_of)]
+
+
+def importing_of(request: Request) -> Importing:
+    """The server's meter data."""
+    jobs: Jobs = request.app.state.jobs
+    return Importing(planner_of(request), jobs)
+
+
+Meters = Annotated[Importing, Depends(importing_of)]
 
 
 @dataclass(frozen=True, slots=True)
@@ -138,7 +151,7 @@ def readings(home_id: str, planner: P, plan: str = "", outage: str = "") -> list
 def note_reading(home_id: str, body: ReadingBody, planner: P) -> EditResult:
     """Note a reading; the load's figures follow."""
     return Measuring(planner).note(
-        home_id, body.edit_id, body.text, body.load, _pair(body.judge),
+        home_id, body.edit_id, body.text, Target(body.load, body.circuit, body.home), _pair(body.judge),
         side=body.side, setting=body.setting, season=body.season,
     )  # fmt: skip
 
@@ -170,7 +183,7 @@ async def raw_body(request: Request) -> bytes:
     return bytes(data)
 
 
-LOG_BODY = {"requestBody": {"required": True, "content": {"text/csv": {"schema": {"type": "string"}}}}}
+LOG_BODY = {"requestBody": {"required": True, "content": {"application/octet-stream": {"schema": {"type": "string"}}}}}
 IMPORT_BODY = {"requestBody": {"required": True, "content": {"application/json": {"schema": {"type": "object"}}}}}
 
 
@@ -180,10 +193,92 @@ def import_file(planner: P, data: Annotated[bytes, Depends(raw_body)], name: str
     return planner.take_in(data, name)
 
 
-@router.post("/homes/{home_id}/logs", openapi_extra=LOG_BODY)
-def look_at_log(home_id: str, planner: P, data: Annotated[bytes, Depends(raw_body)], name: str = "The file") -> LogView:
-    """Read a meter's CSV and say what is in it; nothing is kept until a channel is noted as a reading."""
-    return look_at(planner, home_id, data, name)
+async def incoming(request: Request) -> Path:
+    """The body as sent, put on disk as it comes; refused past the ceiling, with nothing left behind."""
+    from imbuto.formats.meterlog import MAX_BYTES
+
+    folder = planner_of(request).database.path.parent / "incoming"
+    folder.mkdir(exist_ok=True)
+    path = folder / uuid.uuid4().hex
+    total = 0
+    try:
+        with path.open("wb") as file:
+            async for chunk in request.stream():
+                total += len(chunk)
+                if total <= MAX_BYTES:
+                    file.write(chunk)
+        if total > MAX_BYTES:
+            rule = f"it is {total / 1e6:.0f} MB, and a log has at most {MAX_BYTES / 1e6:.0f} MB"
+            raise UnreadableFile("The file", total, rule)
+    except BaseException:
+        path.unlink(missing_ok=True)
+        raise
+    return path
+
+
+@router.post("/homes/{home_id}/logs", status_code=202, openapi_extra=LOG_BODY)
+def read_log(
+    home_id: str, importing: Meters, path: Annotated[Path, Depends(incoming)], name: str = "The file",
+    clock: Literal["home", "standard", "utc"] = "home",
+) -> JobView:  # fmt: skip
+    """Read a meter's CSV or Green Button file in the background; nothing is kept until a channel is.
+
+    clock: of times that carry no zone: the home's, its standard time all year, or UTC.
+    """
+    try:
+        return importing.begin(home_id, path, name, clock)
+    except ImbutoError:
+        path.unlink(missing_ok=True)
+        raise
+
+
+@router.get("/jobs/{job_id}")
+def job(job_id: str, importing: Meters) -> JobView:
+    """How far a job is, and what it came to."""
+    return importing.view(job_id)
+
+
+@router.delete("/jobs/{job_id}", status_code=204)
+def stop_job(job_id: str, importing: Meters) -> None:
+    """Stop a job, or let its result go."""
+    importing.jobs.drop(job_id)
+
+
+@router.post("/homes/{home_id}/series")
+def keep_series(home_id: str, body: KeepBody, importing: Meters) -> EditResult:
+    """Keep channels of a file that was read, and note each as a reading; all or none."""
+    kept = [Kept(**one.model_dump()) for one in body.channels]
+    return importing.keep(home_id, body.edit_id, body.job, kept, _pair(body.judge))
+
+
+@router.get("/homes/{home_id}/series")
+def series(home_id: str, importing: Meters) -> list[SeriesView]:
+    """The series kept."""
+    return importing.series(home_id)
+
+
+@router.get("/homes/{home_id}/series/{series_id}")
+def look_at_series(home_id: str, series_id: str, importing: Meters) -> ChannelView:
+    """A series kept, with what is found in it."""
+    return importing.look(home_id, series_id)
+
+
+@router.get("/homes/{home_id}/series/{series_id}/csv", response_class=Response)
+def series_csv(home_id: str, series_id: str, importing: Meters) -> Response:
+    """A series as CSV, each time and value as it came."""
+    text, name = importing.export(home_id, series_id)
+    return _csv(text, name)
+
+
+@router.get("/homes/{home_id}/tables/{table}", response_class=Response)
+def table_csv(home_id: str, table: Literal["loads", "circuits", "readings"], planner: P) -> Response:
+    """A table of the home as CSV."""
+    return _csv(tables.table_csv(planner, home_id, table), table)
+
+
+def _csv(text: str, name: str) -> Response:
+    headers = {"content-disposition": f'attachment; filename="{name}.csv"'}
+    return Response(text, media_type="text/csv; charset=utf-8", headers=headers)
 
 
 @router.get("/homes/{home_id}/events", response_class=EventSourceResponse)

@@ -6,7 +6,8 @@ from typing import Annotated, Any, Literal
 
 from pydantic import BaseModel, ConfigDict, Field
 
-from imbuto.core.readings import Season, Side
+from imbuto.core.loads import Season
+from imbuto.core.readings import Side
 
 Ident = Annotated[str, Field(min_length=1, max_length=80)]
 
@@ -54,14 +55,36 @@ class TurnBody(BaseModel):
 
 
 class ReadingBody(BaseModel):
-    """A reading as typed. load: whose it is; null when the text begins with its name."""
+    """A reading as typed. load, circuit, home: what it is of; none of them when the text begins with a load's name."""
 
     edit_id: Ident
     text: Annotated[str, Field(max_length=400)]
     load: Ident | None = None
+    circuit: Ident | None = None
+    home: bool = False
     side: Side = "appliance"
     setting: Annotated[str, Field(max_length=80)] = ""
     season: Season = "any"
+    judge: Judged | None = None
+
+
+class KeptChannel(BaseModel):
+    """A channel to keep, and what it was measured at: a load, a circuit, or with neither the whole home."""
+
+    channel: Annotated[str, Field(min_length=1, max_length=400)]
+    load: Ident | None = None
+    circuit: Ident | None = None
+    side: Side = "appliance"
+    setting: Annotated[str, Field(max_length=80)] = ""
+    season: Season = "any"
+
+
+class KeepBody(BaseModel):
+    """Channels of a file that a job has read, to keep."""
+
+    edit_id: Ident
+    job: Ident
+    channels: Annotated[list[KeptChannel], Field(min_length=1, max_length=200)]
     judge: Judged | None = None
 
 

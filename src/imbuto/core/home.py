@@ -45,6 +45,11 @@ class Site:
     longitude: Annotated[float, Interval(ge=-180, le=180)] = 0.0
     elevation_m: Annotated[float, Interval(ge=-430, le=6_000)] = 0.0
 
+    @property
+    def tz(self) -> ZoneInfo:
+        """The zone of the home's clocks."""
+        return ZoneInfo(self.time_zone)
+
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Home:

@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from functools import lru_cache
-from typing import Annotated, Literal
+from typing import Annotated, Any, Literal
 
 import numpy as np
 from annotated_types import Interval
@@ -12,13 +12,15 @@ from annotated_types import Interval
 from imbuto.core.clock import BoolArray, FloatArray, Grid, Window, inside, share_of_day
 from imbuto.core.errors import InvalidValue
 from imbuto.core.evidence import Evidence, spread_of
-from imbuto.core.units import Count, HourOfDay, Ident, Minutes, Name, Share, Text, VoltAmps, Watts
+from imbuto.core.units import Celsius, Count, Fraction, HourOfDay, Ident, Minutes, Name, Share, Text, VoltAmps, Watts
 
 LoadKind = Literal[
     "compressor", "pump", "motor", "fan", "heater", "electronics", "corrected", "inverter_driven", "light"
 ]
 Purpose = Literal["life", "house", "food", "communications", "comfort", "convenience"]
-UseKind = Literal["always", "cycling", "windows", "tasks"]
+UseKind = Literal["always", "cycling", "windows", "tasks", "weather"]
+Season = Literal["any", "warm", "cold"]
+Substitute = Literal["none", "do_without", "no_electricity", "less_power"]
 
 PURPOSES: tuple[Purpose, ...] = ("life", "house", "food", "communications", "comfort", "convenience")
 # Starting VA over running VA, and power factor, by kind: planning defaults, overridden by a reading.
@@ -36,12 +38,36 @@ DUTY_SLACK = 0.05
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Use:
-    """When a load is in use. windows: for kind ``windows``; times and minutes: for kind ``tasks``."""
+    """When a load is in use. windows: for kind ``windows``; times and minutes: for kind ``tasks``.
+
+    balance_c, design_c, design_duty: for kind ``weather``, the outdoor temperatures at which it does not run and at
+    which it runs that share of the time; heat_pump: its W follow the outdoor temperature too; in_storms: a sump pump,
+    which runs far more then.
+    """
 
     kind: UseKind = "always"
     windows: tuple[Window, ...] = ()
     times: tuple[HourOfDay, ...] = ()
     minutes: Minutes = 0
+    balance_c: Celsius = 15
+    design_c: Celsius = -5
+    design_duty: Annotated[Fraction, Interval(gt=0)] = 0.8
+    heat_pump: bool = False
+    in_storms: bool = False
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Setting:
+    """Another way a load is set, measured on its own. season: the one it belongs to, in which it is taken unasked."""
+
+    id: Ident
+    name: Name
+    average_w: Watts
+    rest_w: Watts = 0
+    run_w: Watts
+    season: Season = "any"
+    evidence: Evidence = "guess"
+    spread: Annotated[float, Interval(ge=0, le=3)] | None = None
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -55,7 +81,9 @@ class Load:
     evidence: how
     the average is known; purpose: what it is needed for, the first mattering most; thermostatic: catches up after a
     rest;
-    turns_ok: may take turns; must_not_blink: bears no gap.
+    turns_ok: may take turns; must_not_blink: bears no gap; settings: other ways it is set, by id; substitute: how the
+    same end is reached without it, in words in substitute_note, and at less_w where that is by less power;
+    own_battery_h: hours a medical device runs by itself.
     """
 
     id: Ident
@@ -77,6 +105,11 @@ class Load:
     thermostatic: bool = False
     turns_ok: bool = False
     must_not_blink: bool = False
+    settings: dict[str, Setting] = field(default_factory=dict, hash=False)
+    substitute: Substitute = "none"
+    substitute_note: Text = ""
+    less_w: Watts | None = None
+    own_battery_h: Annotated[float, Interval(ge=0, le=336)] = 0
     note: Text = ""
 
     @property
@@ -121,8 +154,20 @@ def duty(average_w: float, run_w: float, rest_w: float) -> float:
     return min(max(d, 0.0), 1.0)
 
 
+def figures_of(setting: Setting) -> dict[str, Any]:
+    """What a setting says instead of the load's own figures."""
+    return {
+        "average_w": setting.average_w, "rest_w": setting.rest_w, "run_w": setting.run_w,
+        "evidence": setting.evidence, "spread": setting.spread,
+    }  # fmt: skip
+
+
 def check_load(load: Load) -> None:
     """Raise InvalidValue where a load's figures contradict each other."""
+    for key, setting in load.settings.items():
+        if key != setting.id:
+            raise InvalidValue(f"{load.name}, settings/{key}/id", setting.id, "the two must agree")
+        check_load(replace(load, **figures_of(setting), name=f"{load.name} ({setting.name})"[:80], settings={}))
     try:
         duty(load.average_w, load.run_w, load.rest_w if load.rest_w <= load.average_w else min(load.rest_w, load.run_w))
     except InvalidValue as error:
@@ -154,7 +199,7 @@ def use_watts(load: Load, steps: Grid) -> FloatArray:
 
 def in_use(use: Use, steps: Grid) -> FloatArray:
     """The share of each step that the load is in use, 0 to 1; shape (n,)."""
-    if use.kind in ("always", "cycling"):
+    if use.kind in ("always", "cycling", "weather"):
         return np.ones(steps.n)
     if use.kind == "windows":
         return inside(use.windows, steps.hour, steps.weekend).astype(float)
@@ -192,6 +237,6 @@ def is_continuous(load: Load) -> bool:
         return load.use.minutes >= 180
     if load.use.kind == "windows":
         return any(w.length_h >= 3 for w in load.use.windows)
-    if load.use.kind == "cycling" and load.run_w > load.rest_w:
+    if load.use.kind in ("cycling", "weather") and load.run_w > load.rest_w:
         return (load.average_w - load.rest_w) / (load.run_w - load.rest_w) >= 0.8  # long unbroken runs only
     return True

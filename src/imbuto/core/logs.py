@@ -6,7 +6,7 @@ That reads a pump of a few minutes as well as a compressor, and two appliances o
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from itertools import combinations
 from typing import Literal
 
@@ -28,17 +28,22 @@ RARE_DUTY = 0.08  # what runs less than this comes in events
 SPIKE_MIN = 2.0
 RARE_PART = 0.2  # sizes seen a fifth as often as the commonest are appliances of their own
 BUMP_A_DAY = 8.0
+MOST_SPANS = 400
 
 
 @dataclass(frozen=True, slots=True)
 class Part:
-    """One thing that switches. w: above what ran before; duty: share of the time on; minutes: mean length of a run."""
+    """One thing that switches. w: above what ran before; duty: share of the time on; minutes: mean length of a run.
+
+    spans: first and last sample of each run, the earliest MOST_SPANS, to mark them where the log is drawn.
+    """
 
     kind: PartKind
     w: float
     duty: float
     starts_a_day: float
     minutes: float
+    spans: tuple[tuple[int, int], ...] = ()
 
 
 @dataclass(frozen=True, slots=True)
@@ -131,8 +136,9 @@ def _median3(watts: FloatArray) -> FloatArray:
     """Single-sample spikes out, edges kept."""
     if len(watts) < 3:
         return watts
-    stacked = np.stack([watts[:-2], watts[1:-1], watts[2:]])
-    return np.concatenate([watts[:1], np.median(stacked, axis=0), watts[-1:]])
+    before, here, after = watts[:-2], watts[1:-1], watts[2:]
+    middle = np.maximum(np.minimum(before, here), np.minimum(np.maximum(before, here), after))
+    return np.concatenate([watts[:1], middle, watts[-1:]])
 
 
 def _base(smooth: FloatArray) -> float:
@@ -162,18 +168,18 @@ def _parts(smooth: FloatArray, rest: float, gap: BoolArray, step_s: float, hours
     for group in groups:
         on_h = sum(r.end - r.start for r in group) * step_s / 3600
         w = float(np.median([r.w for r in group]))
-        found.append(
-            (w * on_h, Part("rider", w, min(on_h / hours, 1.0), 24 * len(group) / hours, 60 * on_h / len(group)))
-        )
+        spans = tuple((r.start, r.end) for r in sorted(group, key=lambda r: r.start)[:MOST_SPANS])
+        duty_, minutes = min(on_h / hours, 1.0), 60 * on_h / len(group)
+        found.append((w * on_h, Part("rider", w, duty_, 24 * len(group) / hours, minutes, spans)))
     found.sort(key=lambda pair: -pair[0])
     if not found:
         return ()
     energy, main = found[0]
-    named = [Part("main", main.w, main.duty, main.starts_a_day, main.minutes)]
+    named = [replace(main, kind="main")]
     for other, part in found[1:]:
         if other < 0.002 * energy and part.minutes < SPIKE_MIN:
             continue
-        named.append(Part(_kind(part, main), part.w, part.duty, part.starts_a_day, part.minutes))
+        named.append(replace(part, kind=_kind(part, main)))
     return tuple(named)
 
 

@@ -55,11 +55,14 @@ class Feed:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Plan:
-    """A home's decisions. based_on: id of the plan it was copied from; transfer: id of the transfer equipment;
-    sources, feeds: by id; load_choices: by load id, what to do with one that comes with a circuit; not_together: groups
-    of loads of which one runs at a time; floor: charge at which the station stops; losses: conversion and idle
-    apart, or
-    one efficiency of 85 %; reasons: by circuit id, why it is left off."""
+    """A home's decisions.
+
+    based_on: id of the plan it was copied from; transfer: id of the transfer equipment; sources, feeds: by id;
+    load_choices: by load id, what to do with one that comes with a circuit; settings: by load id, the one it is used
+    in, empty for the load's own figures, and where it is not said the one of the season; not_together: groups of loads
+    of which one runs at a time; floor: charge at which the station stops; losses: conversion and idle apart, or one
+    efficiency of 85 %; reasons: by circuit id, why it is left off.
+    """
 
     id: Ident
     name: Name
@@ -69,6 +72,7 @@ class Plan:
     sources: dict[str, Source] = field(default_factory=dict)
     feeds: dict[str, Feed] = field(default_factory=dict)
     load_choices: dict[str, LoadChoice] = field(default_factory=dict)
+    settings: dict[str, Text] = field(default_factory=dict)
     not_together: tuple[tuple[Ident, ...], ...] = ()
     floor: Annotated[Fraction, Interval(le=0.9)] = 0.10
     losses: LossSchool = "percent_and_idle"
@@ -107,6 +111,9 @@ def check_plan(plan: Plan, home: Home, catalogue: Catalogue) -> None:
             raise InvalidValue(
                 f"{where}, feeds", home.loads[ident].name, "its circuit is fed already; feed one of the two"
             )
+    for ident, setting in plan.settings.items():
+        if ident not in home.loads or (setting and setting not in home.loads[ident].settings):
+            raise UnknownReference(f"{where}, setting of {ident}", setting, "the load has no such setting")
     for choice in [*plan.load_choices, *(m for group in plan.not_together for m in group)]:
         if choice not in home.loads:
             raise UnknownReference(f"{where}, load", choice, "the home has no load of that id")

@@ -9,12 +9,11 @@ from typing import Literal
 
 from imbuto.core.balance import Store
 from imbuto.core.evidence import HEATER_LABEL_SPREAD, LEAST_SPREAD, Evidence
-from imbuto.core.loads import Load
+from imbuto.core.loads import Load, Season
 from imbuto.core.quantity import NotUnderstood, Understood
 from imbuto.core.units import Ident, Text
 
 Side = Literal["appliance", "inverter", "battery"]
-Season = Literal["any", "warm", "cold"]
 Quantity = Literal["average_w", "run_w", "rest_w", "start_va"]
 
 # Relative one sigma of a plug-in meter's average by hours, for a load that cycles: planning defaults.
@@ -27,10 +26,14 @@ LEAST_W = 1.0
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Reading:
-    """One reading as kept. at: when it was noted; side: where it was read; setting: of the appliance, in words."""
+    """One reading as kept, of a load, of a circuit, or with neither of the whole home (a bill).
+
+    at: when it was noted; side: where it was read; setting: of the appliance, by its id or in words.
+    """
 
     id: Ident
-    load: Ident
+    load: Ident | None = None
+    circuit: Ident | None = None
     at: datetime
     raw: Text
     side: Side = "appliance"
@@ -67,8 +70,13 @@ def gauge_average_w(u: Understood, store: Store) -> tuple[float, float]:
     return average, drawn_w * part * store.efficiency
 
 
-def gives(load: Load, reading: Reading, u: Understood, store: Store | None, season: Season = "any") -> list[Gives]:
-    """Everything a reading gives for a load. store: the plan's station, for gauge drops and battery-side readings."""
+def gives(
+    load: Load | None, reading: Reading, u: Understood, store: Store | None, season: Season = "any"
+) -> list[Gives]:
+    """Everything a reading gives for a load, or with None for a circuit or the home, of which only the average counts.
+
+    store: the plan's station, for gauge drops and battery-side readings.
+    """
     found: list[Gives] = []
 
     def add(quantity: Quantity, value: float | None, part: float, rank: float, evidence: Evidence) -> None:
@@ -78,8 +86,8 @@ def gives(load: Load, reading: Reading, u: Understood, store: Store | None, seas
             sigma = max(value * max(part, LEAST_SPREAD), LEAST_W)
             found.append(Gives(quantity, value, sigma, rank + (100 if other else 0), evidence, reading))
 
-    cycles = load.use.kind == "cycling"
-    label = HEATER_LABEL_SPREAD if load.kind == "heater" else RATING_SPREAD
+    cycles = load is None or load.use.kind in ("cycling", "weather")
+    label = HEATER_LABEL_SPREAD if load is not None and load.kind == "heater" else RATING_SPREAD
     if u.kind == "log":
         spread, rank = (
             (0.05, 0)
@@ -98,6 +106,8 @@ def gives(load: Load, reading: Reading, u: Understood, store: Store | None, seas
         add("average_w", average, sigma / average, 3, "metered")
     elif u.average_w is not None:
         add("average_w", u.average_w, RATING_SPREAD, 5, "label")
+    if load is None:
+        return found
     run = u.run_w if u.run_w is not None else u.va * load.pf if u.va else None
     if run is not None:
         evidence: Evidence = "metered" if u.kind == "spot" else "label"

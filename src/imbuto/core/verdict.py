@@ -7,6 +7,7 @@ from typing import Literal
 
 from imbuto.core.band import Band, Measure, band, meter_next
 from imbuto.core.clock import grid
+from imbuto.core.conditions import in_outage
 from imbuto.core.equipment import DEFAULT_EFFICIENCY, DEFAULT_IDLE_W, Catalogue
 from imbuto.core.home import Home
 from imbuto.core.joining import Joined, joined
@@ -53,7 +54,7 @@ class Verdict:
 
 def judge(home: Home, plan: Plan, outage: Outage, catalogue: Catalogue, *, with_moves: bool = True) -> Verdict:
     """Judge a checked plan. with_moves: False skips widenings and fixes, where only hours and limits are wanted."""
-    now = joined(home, plan, catalogue)
+    now = joined(in_outage(home, plan, outage), plan, catalogue)
     if not home.loads:
         return Verdict(now, outage, "no_loads", 0.0)
     if now.station is None or not now.fed:

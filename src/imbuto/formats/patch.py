@@ -15,6 +15,11 @@ Documents = dict[str, Json]
 WHOLE = ""  # the path of a whole document: add makes one, remove deletes it
 
 
+def escape(key: str) -> str:
+    """A key as part of a path."""
+    return key.replace("~", "~0").replace("/", "~1")
+
+
 def apply(documents: Documents, ops: list[Json]) -> tuple[Documents, list[Json]]:
     """Apply operations {doc, op, path, value}; op is add, replace or remove.
 

@@ -106,8 +106,10 @@ def _readings(listed: Any, home: Home) -> list[Reading]:
     found: dict[str, Reading] = {}
     for i, entry in enumerate(listed):
         reading = READING.read(entry, f"readings/{i}")
-        if reading.load not in home.loads:
+        if reading.load is not None and reading.load not in home.loads:
             raise UnknownReference(f"readings/{i}, load", reading.load, "the home has no load of that id")
+        if reading.circuit is not None and reading.circuit not in home.circuits:
+            raise UnknownReference(f"readings/{i}, circuit", reading.circuit, "the home has no circuit of that id")
         if reading.id in found:
             raise InvalidValue(f"readings/{i}/id", reading.id, "each id may stand once")
         if reading.at.tzinfo is None:

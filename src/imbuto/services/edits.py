@@ -130,7 +130,7 @@ def apply_ops(repository: Repository, home_id: str, ops: list[Json]) -> tuple[li
 def to_row(home_id: str, reading: Reading) -> ReadingRow:
     """A reading as it is stored."""
     return ReadingRow(
-        home_id=home_id, id=reading.id, load=reading.load, at=reading.at, raw=reading.raw, side=reading.side,
+        home_id=home_id, id=reading.id, load=reading.load, circuit=reading.circuit, at=reading.at, raw=reading.raw, side=reading.side,
         setting=reading.setting, season=reading.season, withdrawn=reading.withdrawn,
     )  # fmt: skip
 
@@ -139,7 +139,7 @@ def from_row(row: ReadingRow) -> Reading:
     """A stored reading. SQLite keeps no zone: moments are kept in UTC."""
     return READING.read(
         {
-            "id": row.id, "load": row.load, "at": row.at.replace(tzinfo=UTC).isoformat(), "raw": row.raw,
+            "id": row.id, "load": row.load, "circuit": row.circuit, "at": row.at.replace(tzinfo=UTC).isoformat(), "raw": row.raw,
             "side": row.side, "setting": row.setting, "season": row.season, "withdrawn": row.withdrawn,
         }
     )  # fmt: skip

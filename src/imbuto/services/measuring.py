@@ -3,21 +3,26 @@
 from __future__ import annotations
 
 import difflib
-from collections.abc import Sequence
-from dataclasses import dataclass, field
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass, field, replace
 from datetime import UTC, datetime
+
+from sqlalchemy.orm import Session
 
 from imbuto.core.balance import Store
 from imbuto.core.errors import NotFound
 from imbuto.core.home import Home
-from imbuto.core.loads import Load
+from imbuto.core.loads import Load, Season, figures_of
 from imbuto.core.quantity import NotUnderstood, ReadingKind, Understood, understand
-from imbuto.core.readings import Gives, Quantity, Reading, Season, Side, figures, gives, winners
+from imbuto.core.readings import Gives, Quantity, Reading, Side, figures, gives, winners
 from imbuto.core.run import store_of
 from imbuto.formats.documents import HOME, Json
+from imbuto.formats.patch import escape
 from imbuto.services.edits import HOME_DOC, apply_ops, from_row, state_of, to_row
 from imbuto.services.planner import EditResult, Pair, Planner
 from imbuto.store.repository import Repository
+
+WHOLE_HOME = ("bill", "house", "home", "whole house", "whole home")
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -32,10 +37,13 @@ class GivesView:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class ReadingView:
-    """A reading, what it was understood as, and what it gives. problem: why it gives nothing here."""
+    """A reading, what it was understood as, and what it gives. of: the name of what was measured; problem: why it gives
+    nothing here."""
 
     id: str
-    load: str
+    load: str | None
+    circuit: str | None
+    of: str
     at: datetime
     raw: str
     side: Side
@@ -51,19 +59,37 @@ class ReadingView:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Echo:
-    """A text understood, before it is noted. load: the one it names, or the one asked for.
+    """A text understood, before it is noted. load: the one it names, or the one asked for; home: it is of the whole home.
 
     problem: why it says nothing certain, empty where it does; suggestion: what was likely meant.
     """
 
     load: str | None = None
     load_name: str = ""
+    home: bool = False
     kind: ReadingKind | None = None
     echo: str = ""
     notes: list[str] = field(default_factory=list)
     gives: list[GivesView] = field(default_factory=list)
     problem: str = ""
     suggestion: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class Target:
+    """What a reading is of: a load, a circuit, or with neither the whole home. home: said so, rather than not said."""
+
+    load: str | None = None
+    circuit: str | None = None
+    home: bool = field(default=False, compare=False)
+
+    def name(self, home: Home) -> str:
+        """Its name, as it is now."""
+        if self.load is not None:
+            return home.loads[self.load].name if self.load in home.loads else self.load
+        if self.circuit is not None:
+            return home.circuits[self.circuit].name if self.circuit in home.circuits else self.circuit
+        return "Whole home"
 
 
 class Measuring:
@@ -82,17 +108,18 @@ class Measuring:
     def _understand(self, home_id: str, text: str, load_id: str | None, pair: Pair | None) -> Echo:
         documents = self.planner.documents(self.planner.state(home_id))
         u = understand(text, documents.home.service.volts)
-        load = _target(documents.home, load_id, u, text, must=False)
+        target = _target(documents.home, Target(load_id), u, text, must=False)
         found: list[Gives] = []
-        if load is not None:
+        if target is not None:
             store = self._store(home_id, pair)
-            now = Reading(id="now", load=load.id, at=datetime.now(UTC), raw=text)
+            now = Reading(id="now", load=target.load, circuit=target.circuit, at=datetime.now(UTC), raw=text)
             _needs_station(u, store, text)
-            found = gives(load, now, u, store)
+            found = gives(documents.home.loads.get(target.load or ""), now, u, store)
         views = [GivesView(quantity=g.quantity, value=g.value, sigma=g.sigma, wins=False) for g in found]
+        load = documents.home.loads.get((target.load if target else None) or "")
         return Echo(
             load=load.id if load else None, load_name=load.name if load else "", kind=u.kind, echo=u.echo,
-            notes=list(u.notes), gives=views,
+            notes=list(u.notes), gives=views, home=target is not None and load is None and target.circuit is None,
         )  # fmt: skip
 
     def note(
@@ -100,7 +127,7 @@ class Measuring:
         home_id: str,
         edit_id: str,
         text: str,
-        load_id: str | None,
+        target: Target,
         pair: Pair | None,
         *,
         side: Side = "appliance",
@@ -109,22 +136,40 @@ class Measuring:
     ) -> EditResult:
         """Note a reading, and let the load's figures follow. Sent twice, it is noted once. Raises NotUnderstood."""
         store = self._store(home_id, pair)
+        home = self.planner.documents(self.planner.state(home_id)).home
+        u = understand(text, home.service.volts)
+        found = _target(home, target, u, text, must=True)
+        assert found is not None
+        _needs_station(u, store, text)
+        reading = Reading(
+            id=edit_id, load=found.load, circuit=found.circuit, at=datetime.now(UTC), raw=text, side=side,
+            setting=setting, season=season,
+        )  # fmt: skip
+        return self.note_all(home_id, edit_id, [reading], f"{found.name(home)}: {text.strip()}", pair)
+
+    def note_all(
+        self,
+        home_id: str,
+        edit_id: str,
+        readings: Sequence[Reading],
+        label: str,
+        pair: Pair | None,
+        also: Callable[[Session], object] = lambda _: None,
+    ) -> EditResult:
+        """Note several readings as one edit. also: what else to write in the same transaction. Raises NotFound."""
+        store = self._store(home_id, pair)
         with self.planner.database.writing() as session:
             repository = Repository(session)
             if repository.edit(edit_id) is None:
                 home = _home(repository, home_id)
-                u = understand(text, home.service.volts)
-                load = _target(home, load_id, u, text, must=True)
-                assert load is not None
-                _needs_station(u, store, text)
-                reading = Reading(
-                    id=edit_id, load=load.id, at=datetime.now(UTC), raw=text, side=side, setting=setting, season=season
-                )
-                repository.add_reading(to_row(home_id, reading))
-                ops = _follow(repository, home_id, load, home, store)
+                for reading in readings:
+                    _exists(home, Target(reading.load, reading.circuit))
+                    repository.add_reading(to_row(home_id, reading))
+                also(session)
+                touched = [home.loads[k] for k in dict.fromkeys(r.load for r in readings) if k is not None]
+                ops = [op for load in touched for op in _follow(repository, home_id, load, home, store)]
                 inverse, rev = apply_ops(repository, home_id, ops)
-                label = f"{load.name}: {text.strip()}"
-                repository.record(home_id, edit_id, label[:200], rev, ops, inverse, reading_id=reading.id)
+                repository.record(home_id, edit_id, label[:200], rev, ops, inverse, readings=[r.id for r in readings])
             state = state_of(repository, home_id)
         return self.planner.answer(state, pair)
 
@@ -137,27 +182,27 @@ class Measuring:
                 home = _home(repository, home_id)
                 repository.mark_reading(home_id, reading_id, withdrawn=True)
                 row = next(r for r in repository.readings(home_id) if r.id == reading_id)
-                load = home.loads.get(row.load)
+                load = home.loads.get(row.load or "")
                 ops = _follow(repository, home_id, load, home, store) if load else []
                 inverse, rev = apply_ops(repository, home_id, ops)
                 label = f"Reading taken back: {row.raw}"
                 repository.record(
-                    home_id, edit_id, label[:200], rev, ops, inverse, reading_id=reading_id, withdraws=True
+                    home_id, edit_id, label[:200], rev, ops, inverse, readings=[reading_id], withdraws=True
                 )
             state = state_of(repository, home_id)
         return self.planner.answer(state, pair)
 
     def readings(self, home_id: str, pair: Pair | None) -> list[ReadingView]:
         """Every reading, newest first, with which of them count. Raises NotFound."""
-        documents = self.planner.documents(self.planner.state(home_id))
+        home = self.planner.documents(self.planner.state(home_id)).home
         store = self._store(home_id, pair)
-        with self.planner.database.reading() as session:
-            kept = [from_row(row) for row in Repository(session).readings(home_id)]
-        views = []
-        for load_id in dict.fromkeys(r.load for r in kept):
-            load = documents.home.loads.get(load_id)
-            if load is not None:
-                views += _views(load, [r for r in kept if r.load == load_id], store)
+        kept = self.planner.kept_readings(home_id)
+        views: list[ReadingView] = []
+        for target in dict.fromkeys(Target(r.load, r.circuit) for r in kept):
+            if (target.load is None or target.load in home.loads) and (
+                target.circuit is None or target.circuit in home.circuits
+            ):
+                views += _views(home, target, [r for r in kept if Target(r.load, r.circuit) == target], store)
         return sorted(views, key=lambda v: v.at, reverse=True)
 
     def _store(self, home_id: str, pair: Pair | None) -> Store | None:
@@ -196,20 +241,28 @@ def find_load(home: Home, name: str, text: str) -> Load:
     raise NotUnderstood("reading", text, f"no load is called “{name}”; pick one, or begin with its name")
 
 
-def _target(home: Home, load_id: str | None, u: Understood, text: str, *, must: bool) -> Load | None:
-    """A name in the text comes before the load that is picked, when it names one."""
-    if u.name and load_id is None:
-        return find_load(home, u.name, text)
-    if load_id is not None:
-        if load_id not in home.loads:
-            raise NotFound("load", load_id, "the home has no such load")
-        return home.loads[load_id]
+def _exists(home: Home, target: Target) -> None:
+    if target.load is not None and target.load not in home.loads:
+        raise NotFound("load", target.load, "the home has no such load")
+    if target.circuit is not None and target.circuit not in home.circuits:
+        raise NotFound("circuit", target.circuit, "the home has no such circuit")
+
+
+def _target(home: Home, asked: Target, u: Understood, text: str, *, must: bool) -> Target | None:
+    """What a text is about: what is picked, else the load it names, else with “bill” or “house” the whole home."""
+    if asked != Target() or asked.home:
+        _exists(home, asked)
+        return asked
+    if u.name.lower() in WHOLE_HOME:
+        return Target(home=True)
+    if u.name:
+        return Target(find_load(home, u.name, text).id)
     if must:
         raise NotUnderstood("reading", text, "say which load it is for: begin with its name")
     return None
 
 
-def _all_gives(load: Load, kept: Sequence[Reading], store: Store | None) -> list[Gives]:
+def _all_gives(load: Load | None, kept: Sequence[Reading], store: Store | None) -> list[Gives]:
     found: list[Gives] = []
     for reading in kept:
         if not reading.withdrawn:
@@ -220,25 +273,46 @@ def _all_gives(load: Load, kept: Sequence[Reading], store: Store | None) -> list
     return found
 
 
+def _setting_of(load: Load, reading: Reading) -> str:
+    """The id of the load's setting that a reading was taken at; empty for the load's own figures."""
+    said = reading.setting.strip().lower()
+    return next((k for k, s in load.settings.items() if said and said in (k.lower(), s.name.lower())), "")
+
+
 def _follow(repository: Repository, home_id: str, load: Load, home: Home, store: Store | None) -> list[Json]:
-    """The operations that set a load's figures by its readings."""
+    """The operations that set a load's figures, and those of its settings, by its readings."""
     kept = [from_row(row) for row in repository.readings(home_id) if row.load == load.id]
-    changed = figures(load, winners(_all_gives(load, kept, store)))
     raw = HOME.write(home)["loads"][load.id]
-    path = f"/loads/{load.id.replace('~', '~0').replace('/', '~1')}"
-    return [
-        {"doc": HOME_DOC, "op": "replace", "path": f"{path}/{name}", "value": value}
-        for name, value in changed.items()
-        if raw[name] != value
-    ]
+    ops: list[Json] = []
+    for setting in ["", *load.settings]:
+        at_it = [r for r in kept if _setting_of(load, r) == setting]
+        shown = replace(load, **figures_of(load.settings[setting])) if setting else load
+        changed = figures(shown, winners(_all_gives(shown, at_it, store)))
+        before = raw["settings"][setting] if setting else raw
+        path = f"/loads/{escape(load.id)}" + (f"/settings/{escape(setting)}" if setting else "")
+        ops += [
+            {"doc": HOME_DOC, "op": "replace", "path": f"{path}/{name}", "value": value}
+            for name, value in changed.items()
+            if name in before and before[name] != value
+        ]
+    return ops
 
 
-def _views(load: Load, kept: Sequence[Reading], store: Store | None) -> list[ReadingView]:
-    best = winners(_all_gives(load, kept, store))
+def _views(home: Home, target: Target, kept: Sequence[Reading], store: Store | None) -> list[ReadingView]:
+    load = home.loads.get(target.load or "")
+    groups: dict[str, list[Reading]] = {}
+    for r in kept:
+        groups.setdefault(_setting_of(load, r) if load else "", []).append(r)
+    best = {
+        (setting, quantity): g.reading.id
+        for setting, of_it in groups.items()
+        for quantity, g in winners(_all_gives(load, of_it, store)).items()
+    }
     views = []
     for r in kept:
         kind: ReadingKind | None = None
         echo, problem, notes, found = "", "", [], []
+        setting = _setting_of(load, r) if load else ""
         try:
             u = understand(r.raw)
             kind, echo, notes = u.kind, u.echo, list(u.notes)
@@ -249,14 +323,15 @@ def _views(load: Load, kept: Sequence[Reading], store: Store | None) -> list[Rea
         given = [
             GivesView(
                 quantity=g.quantity, value=g.value, sigma=g.sigma,
-                wins=not r.withdrawn and g.quantity in best and best[g.quantity].reading.id == r.id,
+                wins=not r.withdrawn and best.get((setting, g.quantity)) == r.id,
             )
             for g in found
         ]  # fmt: skip
         views.append(
             ReadingView(
-                id=r.id, load=r.load, at=r.at, raw=r.raw, side=r.side, setting=r.setting, season=r.season,
-                withdrawn=r.withdrawn, kind=kind, echo=echo, notes=notes, gives=given, problem=problem,
+                id=r.id, load=r.load, circuit=r.circuit, of=target.name(home), at=r.at, raw=r.raw, side=r.side,
+                setting=r.setting, season=r.season, withdrawn=r.withdrawn, kind=kind, echo=echo, notes=notes,
+                gives=given, problem=problem,
             )
         )  # fmt: skip
     return views

@@ -96,9 +96,20 @@ class Planner:
         state = self.state(home_id)
         with self.database.reading() as session:
             rows = Repository(session).readings(home_id)
-        readings = [from_row(row) for row in rows if row.load in state.home["loads"]]
+        loads, circuits = {None, *state.home["loads"]}, {None, *state.home["circuits"]}
+        readings = [from_row(row) for row in rows if row.load in loads and row.circuit in circuits]
         catalogue = self.documents(state).catalogue
         return planfile.write(state.home, state.plans, state.outages, catalogue, readings)
+
+    def kept_readings(self, home_id: str) -> list[Reading]:
+        """Every reading of a home, the withdrawn ones too, oldest first."""
+        with self.database.reading() as session:
+            return [from_row(row) for row in Repository(session).readings(home_id)]
+
+    def has_edit(self, edit_id: str) -> bool:
+        """Whether an edit of that id was applied before."""
+        with self.database.reading() as session:
+            return Repository(session).edit(edit_id) is not None
 
     def delete(self, home_id: str) -> None:
         """Remove a home and its history. Raises NotFound."""
@@ -148,9 +159,9 @@ class Planner:
                 ops = row.inverse if way == "undo" else row.forward
                 inverse, new_rev = apply_ops(repository, home_id, ops)
                 row.undone = way == "undo"
-                if row.reading_id is not None:
+                for reading_id in row.readings:
                     withdrawn = row.withdraws if way == "redo" else not row.withdraws
-                    repository.mark_reading(home_id, row.reading_id, withdrawn=withdrawn)
+                    repository.mark_reading(home_id, reading_id, withdrawn=withdrawn)
                 label = f"{way.capitalize()}: {row.label}"
                 repository.record(home_id, edit_id, label, new_rev, ops, inverse, counts=False)
             state = state_of(repository, home_id)

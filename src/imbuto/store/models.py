@@ -5,7 +5,7 @@ from __future__ import annotations
 from datetime import datetime
 from typing import Annotated, Any
 
-from sqlalchemy import JSON, DateTime, ForeignKey, Index, UniqueConstraint
+from sqlalchemy import JSON, DateTime, ForeignKey, ForeignKeyConstraint, Index, UniqueConstraint
 from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column
 
 HomeKey = Annotated[str, mapped_column(ForeignKey("homes.id", ondelete="CASCADE"))]
@@ -41,8 +41,8 @@ class EditRow(Base):
     """One edit: forward and inverse operations over one or more documents.
 
     rev: the home's revision it led to; undone: taken back, waiting for redo; counts: False for the rows that record
-    an undo or a redo itself, which only say what changed at that revision; reading_id: the reading it noted, or took
-    back where withdraws is set.
+    an undo or a redo itself, which only say what changed at that revision; readings: the ids of those it noted, or
+    took back where withdraws is set.
     """
 
     __tablename__ = "edits"
@@ -57,20 +57,56 @@ class EditRow(Base):
     inverse: Mapped[list[dict[str, Any]]] = mapped_column(JSON)
     undone: Mapped[bool] = mapped_column(default=False)
     counts: Mapped[bool] = mapped_column(default=True)
-    reading_id: Mapped[str | None] = mapped_column(default=None)
+    readings: Mapped[list[str]] = mapped_column(JSON, default=list)
     withdraws: Mapped[bool] = mapped_column(default=False)
 
 
 class ReadingRow(Base):
-    """One reading, as it was typed. Never deleted: taken back, it is marked withdrawn."""
+    """One reading, as it was typed, of a load, a circuit, or with neither of the whole home.
+
+    Never deleted: taken back, it is marked withdrawn.
+    """
 
     __tablename__ = "readings"
     home_id: Mapped[HomeKey] = mapped_column(primary_key=True)
     id: Mapped[str] = mapped_column(primary_key=True)
-    load: Mapped[str]
+    load: Mapped[str | None]
+    circuit: Mapped[str | None]
     at: Mapped[datetime] = mapped_column(DateTime(timezone=True))
     raw: Mapped[str]
     side: Mapped[str]
     setting: Mapped[str]
     season: Mapped[str]
     withdrawn: Mapped[bool] = mapped_column(default=False)
+
+
+class SeriesRow(Base):
+    """A metered channel as it was measured. reading_id: the reading it was noted as; columns as in the core's Series."""
+
+    __tablename__ = "series"
+    __table_args__ = (
+        ForeignKeyConstraint(["home_id", "reading_id"], ["readings.home_id", "readings.id"], ondelete="CASCADE"),
+    )
+    home_id: Mapped[HomeKey] = mapped_column(primary_key=True)
+    id: Mapped[str] = mapped_column(primary_key=True)
+    reading_id: Mapped[str]
+    channel: Mapped[str]
+    file: Mapped[str]
+    zone: Mapped[str]
+    unit: Mapped[str]
+    cumulative: Mapped[bool]
+    interval_s: Mapped[float | None]
+    samples: Mapped[int]
+
+
+class BlockRow(Base):
+    """One day of a series, compressed. day: of UTC, counted from 1970."""
+
+    __tablename__ = "series_blocks"
+    __table_args__ = (
+        ForeignKeyConstraint(["home_id", "series_id"], ["series.home_id", "series.id"], ondelete="CASCADE"),
+    )
+    home_id: Mapped[str] = mapped_column(primary_key=True)
+    series_id: Mapped[str] = mapped_column(primary_key=True)
+    day: Mapped[int] = mapped_column(primary_key=True)
+    data: Mapped[bytes]

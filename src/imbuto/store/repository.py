@@ -122,10 +122,10 @@ class Repository:
         inverse: Ops,
         *,
         counts: bool = True,
-        reading_id: str | None = None,
+        readings: Sequence[str] = (),
         withdraws: bool = False,
     ) -> None:
-        """Append to the history. One that counts drops what waited for redo. reading_id: noted, or taken back."""
+        """Append to the history. One that counts drops what waited for redo. readings: noted, or taken back."""
         if counts:
             stale = (EditRow.home_id == home_id, EditRow.undone.is_(True), EditRow.counts.is_(True))
             self.session.execute(update(EditRow).where(*stale).values(counts=False))
@@ -139,7 +139,7 @@ class Repository:
                 forward=forward,
                 inverse=inverse,
                 counts=counts,
-                reading_id=reading_id,
+                readings=list(readings),
                 withdraws=withdraws,
             )
         )

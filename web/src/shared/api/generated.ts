@@ -306,10 +306,120 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Look At Log
-         * @description Read a meter's CSV and say what is in it; nothing is kept until a channel is noted as a reading.
+         * Read Log
+         * @description Read a meter's CSV or Green Button file in the background; nothing is kept until a channel is.
+         *
+         *     clock: of times that carry no zone: the home's, its standard time all year, or UTC.
          */
-        post: operations["look_at_log_api_homes__home_id__logs_post"];
+        post: operations["read_log_api_homes__home_id__logs_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Job
+         * @description How far a job is, and what it came to.
+         */
+        get: operations["job_api_jobs__job_id__get"];
+        put?: never;
+        post?: never;
+        /**
+         * Stop Job
+         * @description Stop a job, or let its result go.
+         */
+        delete: operations["stop_job_api_jobs__job_id__delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/homes/{home_id}/series": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Series
+         * @description The series kept.
+         */
+        get: operations["series_api_homes__home_id__series_get"];
+        put?: never;
+        /**
+         * Keep Series
+         * @description Keep channels of a file that was read, and note each as a reading; all or none.
+         */
+        post: operations["keep_series_api_homes__home_id__series_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/homes/{home_id}/series/{series_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Look At Series
+         * @description A series kept, with what is found in it.
+         */
+        get: operations["look_at_series_api_homes__home_id__series__series_id__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/homes/{home_id}/series/{series_id}/csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Series Csv
+         * @description A series as CSV, each time and value as it came.
+         */
+        get: operations["series_csv_api_homes__home_id__series__series_id__csv_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/homes/{home_id}/tables/{table}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Table Csv
+         * @description A table of the home as CSV.
+         */
+        get: operations["table_csv_api_homes__home_id__tables__table__get"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -467,7 +577,7 @@ export interface components {
          * ChannelView
          * @description A channel and what was found in it.
          *
-         *     reading: the text that notes it; sketch_w: means of equal stretches, to draw.
+         *     reading: the text that notes it; sketch_w: least and most W of equal stretches, to draw; profile_w: by hour of day.
          */
         ChannelView: {
             /** Name */
@@ -476,6 +586,8 @@ export interface components {
             samples: number;
             /** Shape */
             shape: ("steady" | "cycling" | "events" | "varying" | "profile") | null;
+            /** Start */
+            start: string | null;
             /** Hours */
             hours: number;
             /** Gaps */
@@ -490,12 +602,19 @@ export interface components {
             highest_w: number;
             /** Duty */
             duty: number;
+            /** Cycle H */
+            cycle_h: number | null;
             /** Starts A Day */
             starts_a_day: number;
             /** Parts */
             parts: components["schemas"]["PartView"][];
             /** Sketch W */
-            sketch_w: number[];
+            sketch_w: [
+                number,
+                number
+            ][];
+            /** Profile W */
+            profile_w: number[];
             /** Reading */
             reading: string;
             /** Problem */
@@ -575,7 +694,7 @@ export interface components {
         };
         /**
          * Echo
-         * @description A text understood, before it is noted. load: the one it names, or the one asked for.
+         * @description A text understood, before it is noted. load: the one it names, or the one asked for; home: it is of the whole home.
          *
          *     problem: why it says nothing certain, empty where it does; suggestion: what was likely meant.
          */
@@ -587,6 +706,11 @@ export interface components {
              * @default
              */
             load_name: string;
+            /**
+             * Home
+             * @default false
+             */
+            home: boolean;
             /** Kind */
             kind?: ("log" | "meter" | "rating" | "spot" | "yearly" | "gauge" | "levels" | "start") | null;
             /**
@@ -792,6 +916,24 @@ export interface components {
             redo: string | null;
         };
         /**
+         * JobView
+         * @description How far a job is, and what it came to. part: 0 to 1; problem: a sentence.
+         */
+        JobView: {
+            /** Id */
+            id: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "waiting" | "running" | "done" | "failed" | "stopped";
+            /** Part */
+            part: number;
+            /** Problem */
+            problem: string;
+            log: components["schemas"]["LogView"] | null;
+        };
+        /**
          * Judged
          * @description The pair to give the verdict on.
          */
@@ -800,6 +942,48 @@ export interface components {
             plan: string;
             /** Outage */
             outage: string;
+        };
+        /**
+         * KeepBody
+         * @description Channels of a file that a job has read, to keep.
+         */
+        KeepBody: {
+            /** Edit Id */
+            edit_id: string;
+            /** Job */
+            job: string;
+            /** Channels */
+            channels: components["schemas"]["KeptChannel"][];
+            judge?: components["schemas"]["Judged"] | null;
+        };
+        /**
+         * KeptChannel
+         * @description A channel to keep, and what it was measured at: a load, a circuit, or with neither the whole home.
+         */
+        KeptChannel: {
+            /** Channel */
+            channel: string;
+            /** Load */
+            load?: string | null;
+            /** Circuit */
+            circuit?: string | null;
+            /**
+             * Side
+             * @default appliance
+             * @enum {string}
+             */
+            side: "appliance" | "inverter" | "battery";
+            /**
+             * Setting
+             * @default
+             */
+            setting: string;
+            /**
+             * Season
+             * @default any
+             * @enum {string}
+             */
+            season: "any" | "warm" | "cold";
         };
         /**
          * LimitView
@@ -852,7 +1036,9 @@ export interface components {
          *     evidence: how
          *     the average is known; purpose: what it is needed for, the first mattering most; thermostatic: catches up after a
          *     rest;
-         *     turns_ok: may take turns; must_not_blink: bears no gap.
+         *     turns_ok: may take turns; must_not_blink: bears no gap; settings: other ways it is set, by id; substitute: how the
+         *     same end is reached without it, in words in substitute_note, and at less_w where that is by less power;
+         *     own_battery_h: hours a medical device runs by itself.
          */
         Load: {
             /** Id */
@@ -925,6 +1111,28 @@ export interface components {
              * @default false
              */
             must_not_blink: boolean;
+            /** Settings */
+            settings?: {
+                [key: string]: components["schemas"]["Setting"];
+            };
+            /**
+             * Substitute
+             * @default none
+             * @enum {string}
+             */
+            substitute: "none" | "do_without" | "no_electricity" | "less_power";
+            /**
+             * Substitute Note
+             * @default
+             */
+            substitute_note: string;
+            /** Less W */
+            less_w?: number | null;
+            /**
+             * Own Battery H
+             * @default 0
+             */
+            own_battery_h: number;
             /**
              * Note
              * @default
@@ -1126,7 +1334,7 @@ export interface components {
         };
         /**
          * PartView
-         * @description One thing that switches in a channel.
+         * @description One thing that switches in a channel. spans: of its runs, as parts of the log's length, 0 to 1.
          */
         PartView: {
             /**
@@ -1142,6 +1350,11 @@ export interface components {
             starts_a_day: number;
             /** Minutes */
             minutes: number;
+            /** Spans */
+            spans: [
+                number,
+                number
+            ][];
         };
         /**
          * Piece
@@ -1157,11 +1370,13 @@ export interface components {
         };
         /**
          * Plan
-         * @description A home's decisions. based_on: id of the plan it was copied from; transfer: id of the transfer equipment;
-         *     sources, feeds: by id; load_choices: by load id, what to do with one that comes with a circuit; not_together: groups
-         *     of loads of which one runs at a time; floor: charge at which the station stops; losses: conversion and idle
-         *     apart, or
-         *     one efficiency of 85 %; reasons: by circuit id, why it is left off.
+         * @description A home's decisions.
+         *
+         *     based_on: id of the plan it was copied from; transfer: id of the transfer equipment; sources, feeds: by id;
+         *     load_choices: by load id, what to do with one that comes with a circuit; settings: by load id, the one it is used
+         *     in, empty for the load's own figures, and where it is not said the one of the season; not_together: groups of loads
+         *     of which one runs at a time; floor: charge at which the station stops; losses: conversion and idle apart, or one
+         *     efficiency of 85 %; reasons: by circuit id, why it is left off.
          */
         Plan: {
             /** Id */
@@ -1192,6 +1407,10 @@ export interface components {
             /** Load Choices */
             load_choices?: {
                 [key: string]: "unplugged" | "wanted";
+            };
+            /** Settings */
+            settings?: {
+                [key: string]: string;
             };
             /**
              * Not Together
@@ -1285,13 +1504,17 @@ export interface components {
         };
         /**
          * Reading
-         * @description One reading as kept. at: when it was noted; side: where it was read; setting: of the appliance, in words.
+         * @description One reading as kept, of a load, of a circuit, or with neither of the whole home (a bill).
+         *
+         *     at: when it was noted; side: where it was read; setting: of the appliance, by its id or in words.
          */
         Reading: {
             /** Id */
             id: string;
             /** Load */
-            load: string;
+            load?: string | null;
+            /** Circuit */
+            circuit?: string | null;
             /**
              * At
              * Format: date-time
@@ -1324,7 +1547,7 @@ export interface components {
         };
         /**
          * ReadingBody
-         * @description A reading as typed. load: whose it is; null when the text begins with its name.
+         * @description A reading as typed. load, circuit, home: what it is of; none of them when the text begins with a load's name.
          */
         ReadingBody: {
             /** Edit Id */
@@ -1333,6 +1556,13 @@ export interface components {
             text: string;
             /** Load */
             load?: string | null;
+            /** Circuit */
+            circuit?: string | null;
+            /**
+             * Home
+             * @default false
+             */
+            home: boolean;
             /**
              * Side
              * @default appliance
@@ -1354,13 +1584,18 @@ export interface components {
         };
         /**
          * ReadingView
-         * @description A reading, what it was understood as, and what it gives. problem: why it gives nothing here.
+         * @description A reading, what it was understood as, and what it gives. of: the name of what was measured; problem: why it gives
+         *     nothing here.
          */
         ReadingView: {
             /** Id */
             id: string;
             /** Load */
-            load: string;
+            load: string | null;
+            /** Circuit */
+            circuit: string | null;
+            /** Of */
+            of: string;
             /**
              * At
              * Format: date-time
@@ -1445,6 +1680,36 @@ export interface components {
             asked_wh: number;
         };
         /**
+         * SeriesView
+         * @description A series kept. of: the name of what it was measured at.
+         */
+        SeriesView: {
+            /** Id */
+            id: string;
+            /** Reading */
+            reading: string;
+            /** Channel */
+            channel: string;
+            /** File */
+            file: string;
+            /** Of */
+            of: string;
+            /**
+             * Start
+             * Format: date-time
+             */
+            start: string;
+            /**
+             * End
+             * Format: date-time
+             */
+            end: string;
+            /** Samples */
+            samples: number;
+            /** Withdrawn */
+            withdrawn: boolean;
+        };
+        /**
          * Service
          * @description The supply. volts: leg to neutral; legs: 2 is split-phase 120/240 V; slots: of the panel, 0 when none is entered;
          *     main_a: rating of the main breaker; contracted_w: what the supplier allows at once, where that is a limit.
@@ -1474,6 +1739,39 @@ export interface components {
             slots: number;
             /** Contracted W */
             contracted_w?: number | null;
+        };
+        /**
+         * Setting
+         * @description Another way a load is set, measured on its own. season: the one it belongs to, in which it is taken unasked.
+         */
+        Setting: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Average W */
+            average_w: number;
+            /**
+             * Rest W
+             * @default 0
+             */
+            rest_w: number;
+            /** Run W */
+            run_w: number;
+            /**
+             * Season
+             * @default any
+             * @enum {string}
+             */
+            season: "any" | "warm" | "cold";
+            /**
+             * Evidence
+             * @default guess
+             * @enum {string}
+             */
+            evidence: "guess" | "label" | "metered" | "logged";
+            /** Spread */
+            spread?: number | null;
         };
         /**
          * Site
@@ -1981,7 +2279,7 @@ export interface components {
              * Use
              * @enum {string}
              */
-            use: "always" | "cycling" | "windows" | "tasks";
+            use: "always" | "cycling" | "windows" | "tasks" | "weather";
             /**
              * Times
              * @default
@@ -2038,6 +2336,10 @@ export interface components {
         /**
          * Use
          * @description When a load is in use. windows: for kind ``windows``; times and minutes: for kind ``tasks``.
+         *
+         *     balance_c, design_c, design_duty: for kind ``weather``, the outdoor temperatures at which it does not run and at
+         *     which it runs that share of the time; heat_pump: its W follow the outdoor temperature too; in_storms: a sump pump,
+         *     which runs far more then.
          */
         Use: {
             /**
@@ -2045,7 +2347,7 @@ export interface components {
              * @default always
              * @enum {string}
              */
-            kind: "always" | "cycling" | "windows" | "tasks";
+            kind: "always" | "cycling" | "windows" | "tasks" | "weather";
             /**
              * Windows
              * @default []
@@ -2061,6 +2363,31 @@ export interface components {
              * @default 0
              */
             minutes: number;
+            /**
+             * Balance C
+             * @default 15
+             */
+            balance_c: number;
+            /**
+             * Design C
+             * @default -5
+             */
+            design_c: number;
+            /**
+             * Design Duty
+             * @default 0.8
+             */
+            design_duty: number;
+            /**
+             * Heat Pump
+             * @default false
+             */
+            heat_pump: boolean;
+            /**
+             * In Storms
+             * @default false
+             */
+            in_storms: boolean;
         };
         /**
          * VerdictView
@@ -3026,10 +3353,11 @@ export interface operations {
             };
         };
     };
-    look_at_log_api_homes__home_id__logs_post: {
+    read_log_api_homes__home_id__logs_post: {
         parameters: {
             query?: {
                 name?: string;
+                clock?: "home" | "standard" | "utc";
             };
             header?: never;
             path: {
@@ -3039,7 +3367,205 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "text/csv": string;
+                "application/octet-stream": string;
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    job_api_jobs__job_id__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    stop_job_api_jobs__job_id__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    series_api_homes__home_id__series_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                home_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SeriesView"][];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    keep_series_api_homes__home_id__series_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                home_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["KeepBody"];
             };
         };
         responses: {
@@ -3049,8 +3575,154 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["LogView"];
+                    "application/json": components["schemas"]["EditResult"];
                 };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    look_at_series_api_homes__home_id__series__series_id__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                home_id: string;
+                series_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChannelView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    series_csv_api_homes__home_id__series__series_id__csv_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                home_id: string;
+                series_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    table_csv_api_homes__home_id__tables__table__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                home_id: string;
+                table: "loads" | "circuits" | "readings";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Not Found */
             404: {

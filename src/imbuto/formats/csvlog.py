@@ -1,0 +1,256 @@
+"""CSV logs: delimiter, preamble, decimal mark, date order, units and counters guessed from the first rows and told;
+then read in blocks, so that a large file is followed and can be stopped."""
+
+from __future__ import annotations
+
+import csv
+import io
+import re
+from collections.abc import Iterator
+from dataclasses import dataclass
+from pathlib import Path
+
+import numpy as np
+import polars as pl
+
+from imbuto.core.clock import FloatArray
+from imbuto.core.errors import InvalidValue, UnreadableFile
+from imbuto.core.series import Series, Unit, resets, watts
+from imbuto.formats import csvtime
+from imbuto.formats.csvtime import Clock
+from imbuto.formats.meterlog import MAX_ROWS, Channel, MeterLog, Progress
+
+BLOCK = 16_000_000  # bytes read at a time
+SAMPLE_ROWS = 400
+EMPTY = ["", "-", "na", "NA", "n/a", "N/A", "nan", "NaN", "null", "NULL", "none", "None"]
+KNOWN = re.compile(r"kwh|kilowatt.?hours?|\bwh\b|watt.?hours?|\bkw\b|kilowatts?|\bw\b|watts?")
+
+
+@dataclass(slots=True)
+class _Shape:
+    """How a file is written. skip: lines before the first row of data; head: number of the first such row, from 1."""
+
+    encoding: str
+    delimiter: str
+    columns: list[str]
+    skip: int
+    clock: Clock
+    numeric: list[str]
+    decimal_comma: bool
+    plain: bool
+
+
+def read(path: Path, name: str, zone: str, progress: Progress) -> MeterLog:
+    """Read a CSV log; see ``meterlog.read``."""
+    notes: list[str] = []
+    shape = _sniff(path, name, zone, notes)
+    size = path.stat().st_size
+    moments: list[csvtime.Moments] = []
+    columns: dict[str, list[FloatArray]] = {c: [] for c in shape.numeric}
+    rows = done = 0
+    for block in _blocks(path, shape):
+        done += len(block)
+        frame = _frame(block, shape, name)
+        moments.append(csvtime.parse(frame, shape.clock, name, rows + shape.skip))
+        for column in shape.numeric:
+            columns[column].append(_numbers(frame[column], column, shape, rows + shape.skip))
+        rows += frame.height
+        if rows > MAX_ROWS:
+            raise UnreadableFile(name, rows, f"it has more than {MAX_ROWS:,} rows; split it, or take longer steps")
+        progress(min(0.8 * done / size, 0.8))
+    if rows < 2:
+        raise UnreadableFile(name, None, "a log needs a column of times, one of values, and at least two rows")
+    split = "tab" if shape.delimiter == "\t" else f"“{shape.delimiter}”"
+    notes.insert(0, f"{rows:,} rows; columns split by {split}.")
+    seconds = csvtime.to_utc(moments, zone, name, shape.skip)
+    del moments
+    _ascending(seconds, name, shape.skip)
+    channels = []
+    for i, column in enumerate(shape.numeric):
+        progress(0.8 + 0.2 * i / len(shape.numeric))
+        channels.append(_channel(column, seconds, np.concatenate(columns.pop(column)), shape.skip, notes))
+    return MeterLog(channels, rows, notes, zone)
+
+
+def _sniff(path: Path, name: str, zone: str, notes: list[str]) -> _Shape:
+    """The shape, from the first rows."""
+    with path.open("rb") as file:
+        data = file.read(256_000)
+        cut = data.rfind(b"\n") + 1 if file.read(1) else len(data)
+    try:
+        text, encoding = data[:cut].decode("utf-8-sig"), "utf-8"
+    except UnicodeDecodeError:
+        text, encoding = data[:cut].decode("latin-1"), "latin-1"
+    lines = text.splitlines()
+    delimiter, fields = _delimiter(lines)
+    first = next((i for i, line in enumerate(lines) if line.count(delimiter) >= fields), 0)
+    table = list(csv.reader(lines[first : first + SAMPLE_ROWS], delimiter=delimiter))
+    if fields < 1 or len(table) < 2:
+        raise UnreadableFile(name, None, "a log needs a column of times, one of values, and at least two rows")
+    headed = not any(csvtime.looks_like_time(cell) for cell in table[0])
+    columns = _names(table[0] if headed else [f"column {i + 1}" for i in range(len(table[0]))])
+    rows = [r for r in table[1 if headed else 0 :] if any(cell.strip() for cell in r)]
+    sample = pl.DataFrame(
+        {c: [_cell(r, i) for r in rows] for i, c in enumerate(columns)}, schema=dict.fromkeys(columns, pl.String)
+    )
+    if first:
+        notes.append(f"{first} {'line' if first == 1 else 'lines'} before the table left out.")
+    clock = csvtime.find(sample, zone, name, notes)
+    others = [c for c in columns if c not in clock.columns]
+    comma = delimiter != "," and any(
+        re.fullmatch(r"\s*-?\d+,\d+\s*", v) for c in others for v in sample[c].drop_nulls().head(50).to_list()
+    )
+    if comma:
+        notes.append("Numbers have decimal commas.")
+    numeric = [c for c in others if _reads(_plain(sample[c], comma))]
+    if not numeric:
+        raise UnreadableFile(name, None, "no column holds numbers beside the times")
+    plain = all(sample[c].cast(pl.Float64, strict=False).null_count() == sample[c].is_in(EMPTY).sum() for c in numeric)
+    return _Shape(
+        encoding, delimiter, columns, first + (1 if headed else 0), clock, numeric, comma, plain and not comma
+    )
+
+
+def _cell(row: list[str], i: int) -> str:
+    return row[i].strip() if i < len(row) else ""
+
+
+def _names(head: list[str]) -> list[str]:
+    """Column names, each once."""
+    found: list[str] = []
+    for i, cell in enumerate(head):
+        given = cell.strip() or f"column {i + 1}"
+        found.append(given if given not in found else f"{given} ({i + 1})")
+    return found
+
+
+def _delimiter(lines: list[str]) -> tuple[str, int]:
+    """The mark that splits the most lines into equally many pieces, and how often it stands in them."""
+    lines = [line for line in lines[:60] if line.strip()]
+    best, score, fields = ",", 0.0, 0
+    for mark in (";", "\t", ",", "|"):
+        counts = [line.count(mark) for line in lines]
+        common = max(set(counts), key=counts.count, default=0)
+        agreeing = counts.count(common) * (0.9 if mark == "," else 1)
+        if common > 0 and agreeing > score:
+            best, score, fields = mark, agreeing, common
+    return best, fields
+
+
+def _blocks(path: Path, shape: _Shape) -> Iterator[bytes]:
+    """The rows after the header, in pieces of whole lines."""
+    with path.open("rb") as file:
+        for _ in range(shape.skip):
+            file.readline()
+        rest = b""
+        while data := file.read(BLOCK):
+            data = rest + data
+            cut = data.rfind(b"\n") + 1
+            rest = data[cut:]
+            if cut:
+                yield data[:cut]
+        if rest.strip():
+            yield rest
+
+
+def _frame(block: bytes, shape: _Shape, name: str) -> pl.DataFrame:
+    """A block as a table: numbers where they read plainly, else text."""
+    if shape.encoding != "utf-8":
+        block = block.decode(shape.encoding).encode()
+    # The library wants its own names for columns of a table without a heading.
+    inner = {c: f"column_{i + 1}" for i, c in enumerate(shape.columns)}
+    wanted = {inner[c]: c for c in (*shape.clock.columns, *shape.numeric)}
+    texts: dict[str, type[pl.DataType]] = dict.fromkeys(inner.values(), pl.String)
+    numbers: dict[str, type[pl.DataType]] = texts | {inner[c]: pl.Float64 for c in shape.numeric}
+    for schema in [numbers, texts] if shape.plain else [texts]:
+        try:
+            return pl.read_csv(
+                io.BytesIO(block), separator=shape.delimiter, has_header=False, schema=schema, columns=list(wanted),
+                null_values=EMPTY, truncate_ragged_lines=True,
+            ).rename(wanted)  # fmt: skip
+        except pl.exceptions.PolarsError:
+            continue  # a cell that is no plain number: read as text, so that it can be named
+    raise UnreadableFile(name, None, "its rows do not line up as a table")
+
+
+def _plain(values: pl.Series, decimal_comma: bool) -> pl.Series:
+    """Texts as numbers are written plainly; null where a cell is empty."""
+    plain = values.str.strip_chars()
+    plain = plain.set(plain.is_in(EMPTY).fill_null(True), None)
+    return plain.str.replace_all(r"\.", "").str.replace(",", ".") if decimal_comma else plain.str.replace_all(",", "")
+
+
+def _reads(plain: pl.Series) -> bool:
+    """Whether a column is one of numbers: nearly all of its cells are."""
+    plain = plain.drop_nulls()
+    return plain.len() > 0 and plain.cast(pl.Float64, strict=False).null_count() <= plain.len() // 10
+
+
+def _numbers(values: pl.Series, column: str, shape: _Shape, above: int) -> FloatArray:
+    """A block's column as numbers, not-a-number where a cell is empty. Raises InvalidValue at the first word."""
+    if values.dtype != pl.Float64:
+        plain = _plain(values, shape.decimal_comma)
+        numbers = plain.cast(pl.Float64, strict=False)
+        wrong = (numbers.is_null() & plain.is_not_null()).to_numpy()
+        if wrong.any():
+            row = int(np.argmax(wrong))
+            raise InvalidValue(f"row {above + row + 1}, column “{column}”", values[row], "a number is wanted")
+        values = numbers
+    return (values.fill_null(float("nan")) if values.null_count() else values).to_numpy()
+
+
+def _ascending(seconds: FloatArray, name: str, above: int) -> None:
+    steps = np.diff(seconds)
+    if (steps <= 0).any():
+        row = int(np.argmax(steps <= 0)) + 1
+        what = "stands twice" if steps[row - 1] == 0 else "goes back in time"
+        rule = f"the time {what}; each row comes after the one before it"
+        raise InvalidValue(f"{name}, row {above + row + 1}", csvtime.shown(seconds[row]), rule)
+
+
+def _channel(column: str, seconds: FloatArray, values: FloatArray, above: int, notes: list[str]) -> Channel:
+    known = np.isfinite(values)
+    holes = int((~known).sum())
+    at, found = (seconds, values) if holes == 0 else (seconds[known], values[known])
+    unit = _unit(column, found)
+    series = Series(unit, unit in ("Wh", "kWh") and _counts_up(found), at, found)
+    kind = (
+        f"a counter in {unit}"
+        if series.cumulative
+        else f"{unit} in each interval"
+        if unit.endswith("h")
+        else f"in {unit}"
+    )
+    notes.append(f"“{column}” is {kind}{f', {holes:,} empty cells left out' if holes else ''}.")
+    if again := resets(series):
+        notes.append(f"“{column}” was reset {again} times; those intervals are left out.")
+    try:
+        watts(series)
+    except InvalidValue as error:
+        row = int(np.flatnonzero(known)[int(np.argmax(found < 0))])
+        raise InvalidValue(f"row {above + row + 1}, column “{column}”", error.value, error.rule) from None
+    return Channel(column, series)
+
+
+def _unit(column: str, values: FloatArray) -> Unit:
+    named = KNOWN.search(column.lower().replace("_", " "))
+    if named:
+        word = named[0]
+        if "kwh" in word or ("kilo" in word and "hour" in word):
+            return "kWh"
+        if word == "wh" or "hour" in word:
+            return "Wh"
+        return "kW" if word.startswith("k") else "W"
+    if len(values) and _counts_up(values):
+        return "kWh"
+    return "W" if len(values) == 0 or float(np.median(values)) > 3 or float(values.max()) > 30 else "kW"
+
+
+def _counts_up(values: FloatArray) -> bool:
+    """A counter never falls, but for a rare reset, and ends far above what one step adds."""
+    if len(values) < 3:
+        return False
+    steps = np.diff(values)
+    falls = int((steps < 0).sum())
+    span = float(values.max() - values.min())
+    return falls <= max(1, len(steps) // 500) and span > 3 * float(np.median(np.abs(steps)) + 1e-9)
