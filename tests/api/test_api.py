@@ -7,7 +7,8 @@ from fastapi.testclient import TestClient
 
 from imbuto.api.app import create_app
 from imbuto.formats import planfile
-from imbuto.services.demo import demo_file, open_demo
+from imbuto.services.demo import demo_file
+from tests.demo import demo_copy
 
 HOME = "/api/homes/saltgrass-house"
 PAIR = {"plan": "ten-place", "outage": "november-windstorm"}
@@ -15,7 +16,7 @@ PAIR = {"plan": "ten-place", "outage": "november-windstorm"}
 
 @pytest.fixture
 def client(tmp_path):
-    planner = open_demo(tmp_path)
+    planner = demo_copy(tmp_path)
     with TestClient(create_app(planner), base_url="http://localhost", raise_server_exceptions=False) as client:
         yield client
     planner.database.close()

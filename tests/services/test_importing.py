@@ -10,10 +10,10 @@ import pytest
 
 from imbuto.core.errors import ImbutoError, NotFound
 from imbuto.formats import meterlog
-from imbuto.services.demo import open_demo
 from imbuto.services.importing import Importing, Kept
 from imbuto.services.jobs import Jobs
 from imbuto.services.measuring import Measuring
+from tests.demo import demo_copy
 from tests.formats.test_greenbutton import HOURS, feed, interval, reading
 from tests.formats.test_meterlog import SHAPES
 
@@ -27,7 +27,7 @@ CYCLES = "\n".join(
 @pytest.fixture
 def importing(tmp_path):
     jobs = Jobs()
-    planner = open_demo(tmp_path)
+    planner = demo_copy(tmp_path)
     yield Importing(planner, jobs)
     jobs.close()
     planner.database.close()

@@ -7,8 +7,8 @@ import pytest
 from imbuto.core.errors import ImbutoError, NotFound
 from imbuto.core.quantity import NotUnderstood
 from imbuto.formats import strict_json
-from imbuto.services.demo import open_demo
 from imbuto.services.measuring import Measuring, Target
+from tests.demo import demo_copy
 
 HOME = "saltgrass-house"
 PAIR = ("ten-place", "november-windstorm")
@@ -16,7 +16,7 @@ PAIR = ("ten-place", "november-windstorm")
 
 @pytest.fixture
 def measuring(tmp_path):
-    planner = open_demo(tmp_path)
+    planner = demo_copy(tmp_path)
     yield Measuring(planner)
     planner.database.close()
 

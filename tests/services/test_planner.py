@@ -12,6 +12,7 @@ from imbuto.formats import strict_json
 from imbuto.services.demo import DEMO_HOMES, demo_file, open_demo, open_planner
 from imbuto.services.edits import Stale
 from imbuto.services.start import Answers, first_answer
+from tests.demo import demo_copy
 
 HOME = "saltgrass-house"
 PAIR = ("ten-place", "november-windstorm")
@@ -19,7 +20,7 @@ PAIR = ("ten-place", "november-windstorm")
 
 @pytest.fixture
 def planner(tmp_path):
-    planner = open_demo(tmp_path)
+    planner = demo_copy(tmp_path)
     yield planner
     planner.database.close()
 

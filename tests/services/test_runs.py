@@ -11,9 +11,10 @@ from imbuto.core.equipment import shipped
 from imbuto.core.errors import InvalidValue
 from imbuto.core.verdict import judge
 from imbuto.formats import planfile
-from imbuto.services.demo import demo_file, open_demo
+from imbuto.services.demo import demo_file
 from imbuto.services.runs import options, run_view
 from imbuto.services.views import verdict_view
+from tests.demo import demo_copy
 from tests.support import random_plan
 
 BUNDLE = planfile.read(demo_file("saltgrass-house"), "demo")
@@ -96,7 +97,7 @@ def test_a_verdict_view_hides_no_state():
 @settings(max_examples=15, deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture])
 @given(steps=st.lists(st.sampled_from(["edit", "edit", "add", "drop", "undo", "redo"]), min_size=3, max_size=14))
 def test_undo_and_redo_behave_as_a_plain_stack_would(tmp_path_factory, steps):
-    planner = open_demo(tmp_path_factory.mktemp("undo"))
+    planner = demo_copy(tmp_path_factory.mktemp("undo"))
     home = "via-dei-glicini"
     state = planner.state(home)
     now = (state.home, state.plans)

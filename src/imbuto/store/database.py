@@ -6,12 +6,11 @@ import json
 import threading
 from collections.abc import Iterator
 from contextlib import contextmanager
+from importlib import resources
 from pathlib import Path
 from typing import Any
 
-from alembic import command
-from alembic.config import Config
-from sqlalchemy import Engine, create_engine, event, text
+from sqlalchemy import Engine, create_engine, event, inspect, text
 from sqlalchemy.orm import Session
 
 BUSY_MS = 5_000
@@ -50,6 +49,12 @@ class Database:
         self.engine.dispose()
 
     def _upgrade(self) -> None:
+        if self._revision() == newest():
+            return
+        # Slow to load, and most starts find the schema current.
+        from alembic import command
+        from alembic.config import Config
+
         config = Config()
         config.set_main_option("script_location", "imbuto.store:migrations")
         config.set_main_option("path_separator", "os")
@@ -57,6 +62,18 @@ class Database:
             config.attributes["connection"] = connection
             command.upgrade(config, "head")
             connection.commit()
+
+    def _revision(self) -> str | None:
+        with self.engine.connect() as connection:
+            if not inspect(connection).has_table("alembic_version"):
+                return None
+            return connection.scalar(text("SELECT version_num FROM alembic_version"))
+
+
+def newest() -> str:
+    """The newest revision of the schema, by the names of the migrations."""
+    folder = resources.files("imbuto.store").joinpath("migrations", "versions")
+    return max(entry.name[:4] for entry in folder.iterdir() if entry.name.endswith(".py"))
 
 
 def _dump(value: Any) -> str:

@@ -1,0 +1,23 @@
+"""The demo homes, made once and copied for each test."""
+
+import shutil
+import tempfile
+from functools import cache
+from pathlib import Path
+
+from imbuto.services.demo import open_demo
+from imbuto.services.planner import Planner
+
+
+@cache
+def _made() -> Path:
+    folder = Path(tempfile.mkdtemp(prefix="imbuto-tests-"))
+    open_demo(folder).database.close()
+    return folder / "imbuto.db"
+
+
+def demo_copy(folder: Path) -> Planner:
+    """A planner on a fresh copy of the demo homes."""
+    folder.mkdir(parents=True, exist_ok=True)
+    shutil.copy(_made(), folder / "imbuto.db")
+    return open_demo(folder)
