@@ -230,7 +230,7 @@ describe('undo, readings and stepping', () => {
   it('notes a reading through the same queue, with an id', async () => {
     const s = await fresh()
     await s.open('h')
-    s.noteReading('950 W', 'kettle')
+    s.noteReading({ text: '950 W', load: 'kettle' })
     await vi.waitFor(() => expect(s.waiting.value).toEqual([]))
     expect(server.seen[0]).toMatchObject({ url: '/api/homes/h/readings', body: { text: '950 W', load: 'kettle' } })
     expect(server.seen[0]?.body.edit_id).toBeTruthy()

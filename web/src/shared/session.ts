@@ -9,7 +9,17 @@ interface Waiting {
   ops: Op[]
   base_rev: number
   /** A reading to note rather than operations to apply; it is noted on whatever revision there is. */
-  reading?: { text: string; load: string | null; setting: string }
+  reading?: NewReading
+}
+
+/** A reading as typed, and what it is of; with neither, the text begins with a load's name. */
+export interface NewReading {
+  text: string
+  load?: string | null
+  circuit?: string | null
+  home?: boolean
+  setting?: string
+  season?: 'any' | 'warm' | 'cold'
 }
 
 export interface Conflict {
@@ -147,32 +157,41 @@ export function edit(label: string, ops: Op[]) {
 }
 
 /** Note a reading. Kept in the browser until the server has it; each has an id, so it is never noted twice. */
-export function noteReading(text: string, load: string | null, setting = '') {
+export function noteReading(reading: NewReading) {
   if (!state.value) return
   problem.value = ''
-  const reading = { text, load, setting }
-  waiting.value = [
-    ...waiting.value,
-    { edit_id: crypto.randomUUID(), label: text, ops: [], base_rev: served.value, reading },
-  ]
+  const note = { edit_id: crypto.randomUUID(), label: reading.text, ops: [], base_rev: served.value, reading }
+  waiting.value = [...waiting.value, note]
   remember()
   void send()
 }
 
-/** Take a reading back; the next best one counts then. */
-export async function takeBack(reading: string) {
+interface Result {
+  state: unknown
+  verdict: unknown
+}
+type Named = { edit_id: string; judge: { plan: string; outage: string } }
+
+/** Have the server do something that is an edit too, and show what it came to; false when it did not. */
+export async function act(call: (home: string, body: Named) => Promise<Result>): Promise<boolean> {
   const home = state.value
-  if (!home) return
+  if (!home) return false
   try {
-    const path = { home_id: home.id, reading_id: reading }
-    const body = { edit_id: crypto.randomUUID(), judge: { ...pair.value } }
-    const result = await answer(
-      api.POST('/api/homes/{home_id}/readings/{reading_id}/withdraw', { params: { path }, body }),
-    )
-    take(result.state as unknown as HomeState, result.verdict as Verdict | null)
+    const result = await call(home.id, { edit_id: crypto.randomUUID(), judge: { ...pair.value } })
+    take(result.state as HomeState, result.verdict as Verdict | null)
+    return true
   } catch (error) {
     tell(error)
+    return false
   }
+}
+
+/** Take a reading back; the next best one counts then. */
+export function takeBack(reading: string) {
+  const path = (home_id: string) => ({ params: { path: { home_id, reading_id: reading } } })
+  return act((home, body) =>
+    answer(api.POST('/api/homes/{home_id}/readings/{reading_id}/withdraw', { ...path(home), body })),
+  )
 }
 
 function post(home: string, next: Waiting) {
@@ -180,7 +199,8 @@ function post(home: string, next: Waiting) {
   const judge = pair.value.plan && pair.value.outage ? { ...pair.value } : undefined
   const { reading, ...edit } = next
   if (!reading) return answer(api.POST('/api/homes/{home_id}/edits', { params: { path }, body: { ...edit, judge } }))
-  const body = { edit_id: next.edit_id, side: 'appliance' as const, season: 'any' as const, judge, ...reading }
+  const rest = { home: false, setting: '', side: 'appliance' as const, season: 'any' as const, judge }
+  const body = { edit_id: next.edit_id, ...rest, ...reading }
   return answer(api.POST('/api/homes/{home_id}/readings', { params: { path }, body }))
 }
 

@@ -132,7 +132,7 @@ useShortcuts([
           <button class="link" @click="addLoad">Add a load</button>
         </p>
         <ReadingField v-if="Object.keys(home.loads).length" :loads="shown" />
-        <ReadingList :loads="shown" />
+        <ReadingList :loads="shown" :circuit="selected" />
         <MeterNext v-if="verdict?.measures.length" :verdict="verdict" @open="(id) => (opened = id)" />
       </section>
     </div>

@@ -2,7 +2,17 @@ import { describe, expect, it } from 'vitest'
 import type { Load } from '@/shared/api/types'
 import { foreseen } from '@/shared/patch'
 import { circuit, feed, home, homeState, load, plan, verdict } from '@/testing/samples'
-import { cellEdit, circuitWatts, figuresById, legText, newCircuit, removeCircuit, removeLoad, useText } from './model'
+import {
+  cellEdit,
+  circuitWatts,
+  figuresById,
+  legText,
+  newCircuit,
+  newUse,
+  removeCircuit,
+  removeLoad,
+  useText,
+} from './model'
 
 const fridge = load('fridge', { name: 'Refrigerator', average_w: 58, run_w: 131, start_va: 1180 })
 
@@ -40,8 +50,7 @@ describe('a typed cell', () => {
 })
 
 describe('use in words', () => {
-  const used = (use: Partial<Load['use']>) =>
-    load('x', { use: { kind: 'always', windows: [], times: [], minutes: 0, ...use } })
+  const used = (use: Partial<Load['use']>) => load('x', { use: { ...newUse(), ...use } })
   it.each([
     [used({}), null, 'always'],
     [used({ kind: 'cycling' }), 0.42, 'cycles, runs 42 %'],

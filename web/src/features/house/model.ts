@@ -23,6 +23,7 @@ export function useText(load: Load, duty: number | null | undefined): string {
     const days = { all: '', weekday: ', weekdays', weekend: ', weekends' }
     return use.windows.map((w) => `${hourOfDay(w.start_h)} to ${hourOfDay(w.end_h)}${days[w.days]}`).join('; ')
   }
+  if (use.kind === 'weather') return use.heat_pump ? 'heat pump, by the weather' : 'by the weather'
   if (use.kind === 'tasks') return `${use.times.map(hourOfDay).join(', ')}, ${amount(use.minutes)} min`
   return 'always'
 }
@@ -122,7 +123,7 @@ export function newLoad(id: string, circuit: string | null, room: string): Load 
     run_w: 50,
     start_va: null,
     power_factor: null,
-    use: { kind: 'always', windows: [], times: [], minutes: 0 },
+    use: newUse(),
     count: 1,
     evidence: 'guess',
     spread: null,
@@ -130,7 +131,26 @@ export function newLoad(id: string, circuit: string | null, room: string): Load 
     thermostatic: false,
     turns_ok: false,
     must_not_blink: false,
+    settings: {},
+    substitute: 'none',
+    substitute_note: '',
+    less_w: null,
+    own_battery_h: 0,
     note: '',
+  }
+}
+
+export function newUse(): Load['use'] {
+  return {
+    kind: 'always',
+    windows: [],
+    times: [],
+    minutes: 0,
+    balance_c: 15,
+    design_c: -5,
+    design_duty: 0.8,
+    heat_pump: false,
+    in_storms: false,
   }
 }
 

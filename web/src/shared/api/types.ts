@@ -4,7 +4,11 @@ type S = components['schemas']
 
 /** Documents come from the server with every default written out. */
 export type Circuit = Required<S['Circuit']>
-export type Load = Required<Omit<S['Load'], 'use'>> & { use: Required<S['Use']> }
+export type Setting = Required<S['Setting']>
+export type Load = Required<Omit<S['Load'], 'use' | 'settings'>> & {
+  use: Required<S['Use']>
+  settings: Record<string, Setting>
+}
 export type Window = Required<S['Window']>
 export type Feed = Required<S['Feed']>
 export type Source = Required<S['Source']>
@@ -31,6 +35,10 @@ export type TransferEquipment = Required<S['TransferEquipment']>
 export type ReadingView = S['ReadingView']
 export type Echo = S['Echo']
 export type LogView = S['LogView']
+export type ChannelView = S['ChannelView']
+export type PartView = S['PartView']
+export type SeriesView = S['SeriesView']
+export type KeptChannel = S['KeptChannel']
 export type HomeLine = S['HomeLine']
 export type ErrorBody = S['ErrorBody']
 export type Op = {

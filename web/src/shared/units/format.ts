@@ -53,6 +53,12 @@ export function clock(iso: string): string {
   return `${day} ${h % 12 || 12}:${String(m).padStart(2, '0')} ${h < 12 ? 'am' : 'pm'}`
 }
 
+/** A moment on a time axis, in a zone: the day at midnight, else the hour. */
+export function axisText(at: Date, timeZone: string, hours: boolean): string {
+  if (!hours) return at.toLocaleDateString('en-US', { timeZone, month: 'short', day: 'numeric' })
+  return at.toLocaleTimeString('en-US', { timeZone, hour: 'numeric' }).toLowerCase()
+}
+
 /** An hour of the day: “6:30 am”. */
 export function hourOfDay(hour: number): string {
   const minutes = Math.round(hour * 60) % 1440

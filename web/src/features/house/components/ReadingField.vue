@@ -57,7 +57,7 @@ const wrong = computed(() => settled.value === text.value && !!said.value?.probl
 
 function note() {
   if (!text.value.trim() || wrong.value) return
-  noteReading(text.value.trim(), load.value)
+  noteReading({ text: text.value.trim(), load: load.value })
   text.value = ''
 }
 function take(suggestion: string) {

@@ -1,12 +1,14 @@
 <script setup lang="ts">
 import { keepPreviousData, useQuery } from '@tanstack/vue-query'
-import { computed, ref } from 'vue'
+import { computed, defineAsyncComponent, ref } from 'vue'
 import { answer, api } from '@/shared/api/client'
 import type { Load, ReadingView } from '@/shared/api/types'
 import { takeBack, useSession } from '@/shared/session'
 
-/** Every reading of these loads, the counting ones marked; the rest one click away. */
-const props = defineProps<{ loads: Load[] }>()
+const SeriesDialog = defineAsyncComponent(() => import('./SeriesDialog.vue'))
+
+/** Every reading of these loads, and of their circuit, the counting ones marked; the rest one click away. */
+const props = defineProps<{ loads: Load[]; circuit?: string; whole?: boolean }>()
 const { state, pair, served } = useSession()
 const all = ref(false)
 const readings = useQuery({
@@ -17,16 +19,29 @@ const readings = useQuery({
   },
   placeholderData: keepPreviousData,
 })
-const mine = computed(() => (readings.data.value ?? []).filter((r) => props.loads.some((l) => l.id === r.load)))
+const series = useQuery({
+  queryKey: computed(() => ['series', state.value?.id, served.value]),
+  queryFn: () =>
+    answer(api.GET('/api/homes/{home_id}/series', { params: { path: { home_id: state.value?.id ?? '' } } })),
+  placeholderData: keepPreviousData,
+})
+const looking = ref('')
+const seriesOf = (r: ReadingView) => (series.data.value ?? []).find((s) => s.reading === r.id)
+const belongs = (r: ReadingView) =>
+  props.loads.some((l) => l.id === r.load) ||
+  (!!props.circuit && r.circuit === props.circuit) ||
+  (!!props.whole && !r.load && !r.circuit)
+const mine = computed(() => (readings.data.value ?? []).filter(belongs))
 const shown = computed(() => (all.value ? mine.value : mine.value.filter((r) => counts(r))))
-const counts = (r: ReadingView) => r.gives.some((g) => g.wins)
+const counts = (r: ReadingView) => r.gives.some((g) => g.wins) || (!r.load && !r.withdrawn)
 const hidden = computed(() => mine.value.length - mine.value.filter(counts).length)
-const name = (r: ReadingView) => props.loads.find((l) => l.id === r.load)?.name ?? ''
+const named = (r: ReadingView) => (r.load ? props.loads.length > 1 : !props.whole)
 const day = (iso: string) => new Date(iso).toLocaleDateString(undefined, { day: 'numeric', month: 'short' })
 const QUANTITY = { average_w: 'average', run_w: 'running', rest_w: 'resting', start_va: 'starting' }
 function part(r: ReadingView): string {
   if (r.withdrawn) return 'taken back'
   if (r.problem) return r.problem
+  if (!r.load) return r.circuit ? 'the whole circuit' : 'the whole house'
   const wins = r.gives.filter((g) => g.wins).map((g) => QUANTITY[g.quantity])
   return wins.length ? `counts for ${wins.join(', ')}` : 'a better one counts'
 }
@@ -38,15 +53,20 @@ function part(r: ReadingView): string {
       <li v-for="r in shown" :key="r.id" :class="{ gone: r.withdrawn }">
         <span class="soft small">{{ day(r.at) }}</span>
         <span class="raw"
-          ><b v-if="loads.length > 1">{{ name(r) }}</b> {{ r.raw }}</span
+          ><b v-if="named(r)">{{ r.of }}</b> {{ r.raw }}</span
         >
         <span class="soft small part">{{ part(r) }}</span>
+        <template v-if="seriesOf(r)">
+          <button class="link small" @click="looking = seriesOf(r)?.id ?? ''">look</button>
+          <a class="small" :href="`/api/homes/${state?.id}/series/${seriesOf(r)?.id}/csv`" download>CSV</a>
+        </template>
         <button v-if="!r.withdrawn" class="link small" @click="takeBack(r.id)">take back</button>
       </li>
     </ul>
     <button v-if="hidden || all" class="link small soft" @click="all = !all">
       {{ all ? 'only those that count' : `${hidden} more, which do not count` }}
     </button>
+    <SeriesDialog v-if="looking" :id="looking" @close="looking = ''" />
   </section>
 </template>
 
