@@ -45,8 +45,8 @@ def demo(folder: Folder = None, port: Port = None, fresh: bool = False) -> None:
 
     place = folder or data_folder().with_name("imbuto-demo")
     if fresh and (place / "imbuto.db").exists():
-        for name in ("imbuto.db", "imbuto.db-wal", "imbuto.db-shm"):
-            (place / name).unlink(missing_ok=True)
+        for path in [*place.glob("imbuto.db*"), *place.glob("instruments-*.json")]:
+            path.unlink()
     _serve(open_demo(place), port)
 
 

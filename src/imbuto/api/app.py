@@ -15,12 +15,13 @@ from fastapi.responses import JSONResponse
 from starlette.exceptions import HTTPException
 
 from imbuto import __version__
+from imbuto.api import measuring, routes
 from imbuto.api.guard import Guard
-from imbuto.api.routes import router
 from imbuto.api.schemas import ErrorBody
 from imbuto.core.errors import ImbutoError, NotFound, UnreadableFile, shown
 from imbuto.core.quantity import NotUnderstood
 from imbuto.services.edits import Stale
+from imbuto.services.instruments import Instruments
 from imbuto.services.jobs import Jobs
 from imbuto.services.planner import Planner
 
@@ -47,8 +48,10 @@ def create_app(planner: Planner) -> FastAPI:
         lifespan=lifespan,
     )  # fmt: skip
     app.state.planner, app.state.jobs = planner, jobs
+    app.state.instruments = Instruments(planner)
     app.add_middleware(Guard)
-    app.include_router(router)
+    app.include_router(routes.router)
+    app.include_router(measuring.router)
     app.add_exception_handler(ImbutoError, _known)
     app.add_exception_handler(RequestValidationError, _unreadable)
     app.add_exception_handler(HTTPException, _http)

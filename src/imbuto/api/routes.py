@@ -4,28 +4,22 @@ from __future__ import annotations
 
 import asyncio
 import re
-import uuid
 from collections.abc import AsyncIterator
 from dataclasses import dataclass
 from datetime import datetime, time
-from pathlib import Path
-from typing import Annotated, Any, Literal
+from typing import Annotated, Any
 
 from fastapi import APIRouter, Depends, Request, Response
 from fastapi.sse import EventSourceResponse, ServerSentEvent
 
 from imbuto import __version__
-from imbuto.api.schemas import EditBody, ErrorBody, Judged, KeepBody, ReadingBody, TurnBody
+from imbuto.api.schemas import EditBody, ErrorBody, Judged, TurnBody
 from imbuto.core.equipment import TransferEquipment, shipped
-from imbuto.core.errors import ImbutoError, UnreadableFile
+from imbuto.core.errors import UnreadableFile
 from imbuto.core.typical import Typical, typical
 from imbuto.formats import planfile, strict_json
 from imbuto.formats.documents import HOME, OUTAGE, PLAN
-from imbuto.services import tables
 from imbuto.services.edits import HomeState
-from imbuto.services.importing import ChannelView, Importing, JobView, Kept, SeriesView
-from imbuto.services.jobs import Jobs
-from imbuto.services.measuring import Echo, Measuring, ReadingView, Target
 from imbuto.services.planner import EditResult, Planner
 from imbuto.services.runs import RunView, StationView
 from imbuto.services.start import Answers, first_answer
@@ -47,15 +41,6 @@ def planner_of(request: Request) -> Planner:
 
 
 P = Annotated[Planner, Depends(planner_of)]
-
-
-def importing_of(request: Request) -> Importing:
-    """The server's meter data."""
-    jobs: Jobs = request.app.state.jobs
-    return Importing(planner_of(request), jobs)
-
-
-Meters = Annotated[Importing, Depends(importing_of)]
 
 
 @dataclass(frozen=True, slots=True)
@@ -102,19 +87,19 @@ def delete_home(home_id: str, planner: P) -> None:
 def edit(home_id: str, body: EditBody, planner: P) -> EditResult:
     """Apply an edit; 409 on an older base, with what changed."""
     ops = [op.plain() for op in body.ops]
-    return planner.edit(home_id, body.base_rev, body.edit_id, body.label, ops, _pair(body.judge))
+    return planner.edit(home_id, body.base_rev, body.edit_id, body.label, ops, pair_of(body.judge))
 
 
 @router.post("/homes/{home_id}/undo")
 def undo(home_id: str, body: TurnBody, planner: P) -> EditResult:
     """Take back the newest edit."""
-    return planner.undo(home_id, body.edit_id, _pair(body.judge))
+    return planner.undo(home_id, body.edit_id, pair_of(body.judge))
 
 
 @router.post("/homes/{home_id}/redo")
 def redo(home_id: str, body: TurnBody, planner: P) -> EditResult:
     """Bring back what was undone last."""
-    return planner.redo(home_id, body.edit_id, _pair(body.judge))
+    return planner.redo(home_id, body.edit_id, pair_of(body.judge))
 
 
 @router.get("/homes/{home_id}/verdict")
@@ -133,33 +118,6 @@ def run(home_id: str, plan: str, outage: str, planner: P) -> RunView | None:
 def options(home_id: str, plan: str, outage: str, planner: P) -> list[StationView]:
     """What each station would do in a plan."""
     return planner.options(home_id, plan, outage)
-
-
-@router.get("/homes/{home_id}/understand")
-def understand(home_id: str, text: str, planner: P, load: str | None = None, plan: str = "", outage: str = "") -> Echo:
-    """What a typed reading says, before it is noted; or what is wrong with it, with a suggestion."""
-    return Measuring(planner).understand(home_id, text, load, (plan, outage))
-
-
-@router.get("/homes/{home_id}/readings")
-def readings(home_id: str, planner: P, plan: str = "", outage: str = "") -> list[ReadingView]:
-    """Every reading, newest first, and which of them count."""
-    return Measuring(planner).readings(home_id, (plan, outage))
-
-
-@router.post("/homes/{home_id}/readings")
-def note_reading(home_id: str, body: ReadingBody, planner: P) -> EditResult:
-    """Note a reading; the load's figures follow."""
-    return Measuring(planner).note(
-        home_id, body.edit_id, body.text, Target(body.load, body.circuit, body.home), _pair(body.judge),
-        side=body.side, setting=body.setting, season=body.season,
-    )  # fmt: skip
-
-
-@router.post("/homes/{home_id}/readings/{reading_id}/withdraw")
-def withdraw_reading(home_id: str, reading_id: str, body: TurnBody, planner: P) -> EditResult:
-    """Take a reading back; the next best one counts then."""
-    return Measuring(planner).take_back(home_id, reading_id, body.edit_id, _pair(body.judge))
 
 
 @router.get("/homes/{home_id}/export", response_class=Response, responses={200: {"model": planfile.PlanFile}})
@@ -183,7 +141,6 @@ async def raw_body(request: Request) -> bytes:
     return bytes(data)
 
 
-LOG_BODY = {"requestBody": {"required": True, "content": {"application/octet-stream": {"schema": {"type": "string"}}}}}
 IMPORT_BODY = {"requestBody": {"required": True, "content": {"application/json": {"schema": {"type": "object"}}}}}
 
 
@@ -191,94 +148,6 @@ IMPORT_BODY = {"requestBody": {"required": True, "content": {"application/json":
 def import_file(planner: P, data: Annotated[bytes, Depends(raw_body)], name: str = "The file") -> HomeState:
     """A home from a plan file."""
     return planner.take_in(data, name)
-
-
-async def incoming(request: Request) -> Path:
-    """The body as sent, put on disk as it comes; refused past the ceiling, with nothing left behind."""
-    from imbuto.formats.meterlog import MAX_BYTES
-
-    folder = planner_of(request).database.path.parent / "incoming"
-    folder.mkdir(exist_ok=True)
-    path = folder / uuid.uuid4().hex
-    total = 0
-    try:
-        with path.open("wb") as file:
-            async for chunk in request.stream():
-                total += len(chunk)
-                if total <= MAX_BYTES:
-                    file.write(chunk)
-        if total > MAX_BYTES:
-            rule = f"it is {total / 1e6:.0f} MB, and a log has at most {MAX_BYTES / 1e6:.0f} MB"
-            raise UnreadableFile("The file", total, rule)
-    except BaseException:
-        path.unlink(missing_ok=True)
-        raise
-    return path
-
-
-@router.post("/homes/{home_id}/logs", status_code=202, openapi_extra=LOG_BODY)
-def read_log(
-    home_id: str, importing: Meters, path: Annotated[Path, Depends(incoming)], name: str = "The file",
-    clock: Literal["home", "standard", "utc"] = "home",
-) -> JobView:  # fmt: skip
-    """Read a meter's CSV or Green Button file in the background; nothing is kept until a channel is.
-
-    clock: of times that carry no zone: the home's, its standard time all year, or UTC.
-    """
-    try:
-        return importing.begin(home_id, path, name, clock)
-    except ImbutoError:
-        path.unlink(missing_ok=True)
-        raise
-
-
-@router.get("/jobs/{job_id}")
-def job(job_id: str, importing: Meters) -> JobView:
-    """How far a job is, and what it came to."""
-    return importing.view(job_id)
-
-
-@router.delete("/jobs/{job_id}", status_code=204)
-def stop_job(job_id: str, importing: Meters) -> None:
-    """Stop a job, or let its result go."""
-    importing.jobs.drop(job_id)
-
-
-@router.post("/homes/{home_id}/series")
-def keep_series(home_id: str, body: KeepBody, importing: Meters) -> EditResult:
-    """Keep channels of a file that was read, and note each as a reading; all or none."""
-    kept = [Kept(**one.model_dump()) for one in body.channels]
-    return importing.keep(home_id, body.edit_id, body.job, kept, _pair(body.judge))
-
-
-@router.get("/homes/{home_id}/series")
-def series(home_id: str, importing: Meters) -> list[SeriesView]:
-    """The series kept."""
-    return importing.series(home_id)
-
-
-@router.get("/homes/{home_id}/series/{series_id}")
-def look_at_series(home_id: str, series_id: str, importing: Meters) -> ChannelView:
-    """A series kept, with what is found in it."""
-    return importing.look(home_id, series_id)
-
-
-@router.get("/homes/{home_id}/series/{series_id}/csv", response_class=Response)
-def series_csv(home_id: str, series_id: str, importing: Meters) -> Response:
-    """A series as CSV, each time and value as it came."""
-    text, name = importing.export(home_id, series_id)
-    return _csv(text, name)
-
-
-@router.get("/homes/{home_id}/tables/{table}", response_class=Response)
-def table_csv(home_id: str, table: Literal["loads", "circuits", "readings"], planner: P) -> Response:
-    """A table of the home as CSV."""
-    return _csv(tables.table_csv(planner, home_id, table), table)
-
-
-def _csv(text: str, name: str) -> Response:
-    headers = {"content-disposition": f'attachment; filename="{name}.csv"'}
-    return Response(text, media_type="text/csv; charset=utf-8", headers=headers)
 
 
 @router.get("/homes/{home_id}/events", response_class=EventSourceResponse)
@@ -315,5 +184,6 @@ def schema() -> dict[str, Any]:
     return planfile.schema()
 
 
-def _pair(judge: Judged | None) -> tuple[str, str] | None:
+def pair_of(judge: Judged | None) -> tuple[str, str] | None:
+    """The pair to judge, where one is named."""
     return (judge.plan, judge.outage) if judge else None

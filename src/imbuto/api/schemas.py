@@ -88,6 +88,15 @@ class KeepBody(BaseModel):
     judge: Judged | None = None
 
 
+class InstrumentsBody(BaseModel):
+    """What to change on the simulated instruments; what is not given stays as it is."""
+
+    speed: float | None = None
+    plug: Ident | None = None
+    unplug: bool = False
+    breakers: Annotated[dict[Ident, bool], Field(max_length=100)] = {}
+
+
 class ErrorBody(BaseModel):
     """What went wrong, and where. rev and changes: with a stale edit only; suggestion: what was likely meant."""
 

@@ -19,7 +19,8 @@ class Circuit:
     """One breaker and what hangs on it.
 
     slots: of the panel; breaker_a: its rating; poles: 2 spans both legs (240 V); leg: None for the leg its slot
-    implies; wire: gauge and kind, in words; traced: whether it is known what hangs on it; protection: of the breaker;
+    implies; wire: gauge and kind, in words; room: or rooms,
+    in words; tandem: half a slot, shared with another tandem; traced: whether it is known what hangs on it; protection: of the breaker;
     neutral_partner: the circuit it shares a neutral with.
     """
 
@@ -32,6 +33,7 @@ class Circuit:
     wire: Text = ""
     room: Text = ""
     traced: bool = True
+    tandem: bool = False
     protection: Protection = "none"
     neutral_partner: Ident | None = None
     note: Text = ""

@@ -11,6 +11,7 @@ from annotated_types import Interval, Len
 from imbuto.core.circuits import Circuit
 from imbuto.core.equipment import Catalogue
 from imbuto.core.errors import InvalidValue, UnknownReference
+from imbuto.core.household import Household
 from imbuto.core.loads import Load, check_load, mean_w
 from imbuto.core.units import Amps, Ident, Name, Text, Watts
 
@@ -62,6 +63,7 @@ class Home:
     circuits: dict[str, Circuit] = field(default_factory=dict)
     loads: dict[str, Load] = field(default_factory=dict)
     catalogue: Catalogue = field(default_factory=Catalogue)
+    household: Household = field(default_factory=Household)
     note: Text = ""
 
     def loads_on(self, circuit_id: str) -> list[Load]:
@@ -87,22 +89,45 @@ def check_home(home: Home) -> None:
         ZoneInfo(home.site.time_zone)
     except (ZoneInfoNotFoundError, ValueError, OSError):
         raise UnknownReference("time zone", home.site.time_zone, "use a zone name such as Europe/Rome") from None
-    taken: dict[int, str] = {}
+    taken: dict[int, list[Circuit]] = {}
     for key, circuit in home.circuits.items():
         _same_id(f"circuits/{key}", key, circuit.id)
         for slot in circuit.slots:
             if home.service.slots and slot > home.service.slots:
                 raise InvalidValue(f"{circuit.name}, slot", slot, f"the panel has {home.service.slots} slots")
-            if slot in taken:
-                raise InvalidValue(f"{circuit.name}, slot", slot, f"{taken[slot]} is already there")
-            taken[slot] = circuit.name
+            there = taken.setdefault(slot, [])
+            if len(there) > 1 or any(not c.tandem or not circuit.tandem for c in there):
+                rule = f"{there[0].name} is already there" + (
+                    "; two tandem breakers can share one" if not circuit.tandem else ""
+                )
+                raise InvalidValue(f"{circuit.name}, slot", slot, rule)
+            there.append(circuit)
         if circuit.neutral_partner is not None and circuit.neutral_partner not in home.circuits:
             raise UnknownReference(f"{circuit.name}, shared neutral", circuit.neutral_partner, "no such circuit")
+        if circuit.neutral_partner == key:
+            raise InvalidValue(f"{circuit.name}, shared neutral", circuit.name, "a circuit shares it with another one")
     for key, load in home.loads.items():
         _same_id(f"loads/{key}", key, load.id)
         if load.circuit is not None and load.circuit not in home.circuits:
             raise UnknownReference(f"{load.name}, circuit", load.circuit, "no circuit of this home has that id")
         check_load(load)
+    check_household(home.household, home.circuits)
+
+
+def check_household(household: Household, circuits: dict[str, Circuit]) -> None:
+    """Raise InvalidValue or UnknownReference for people, things or a walk that contradict themselves."""
+    for kind, entries in (("people", household.people), ("existing", household.existing)):
+        for key, entry in entries.items():
+            _same_id(f"household/{kind}/{key}", key, entry.id)
+    history = household.history
+    known = [h for h in (history.shortest_h, history.usual_h, history.longest_h) if h > 0]
+    if known != sorted(known):
+        rule = "the shortest comes before the usual, and that before the longest"
+        raise InvalidValue("outages lived through", f"{known} h", rule)
+    if household.walk is not None:
+        for circuit in household.walk.entries:
+            if circuit not in circuits:
+                raise UnknownReference("walk", circuit, "no circuit of this home has that id")
 
 
 def _same_id(where: str, key: str, inner: str) -> None:

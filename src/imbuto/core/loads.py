@@ -12,6 +12,7 @@ from annotated_types import Interval
 from imbuto.core.clock import BoolArray, FloatArray, Grid, Window, inside, share_of_day
 from imbuto.core.errors import InvalidValue
 from imbuto.core.evidence import Evidence, spread_of
+from imbuto.core.household import Harm
 from imbuto.core.units import Celsius, Count, Fraction, HourOfDay, Ident, Minutes, Name, Share, Text, VoltAmps, Watts
 
 LoadKind = Literal[
@@ -83,7 +84,7 @@ class Load:
     rest;
     turns_ok: may take turns; must_not_blink: bears no gap; settings: other ways it is set, by id; substitute: how the
     same end is reached without it, in words in substitute_note, and at less_w where that is by less power;
-    own_battery_h: hours a medical device runs by itself.
+    own_battery_h: hours a medical device runs by itself; harm: what happens without it, None for what its class means.
     """
 
     id: Ident
@@ -110,6 +111,7 @@ class Load:
     substitute_note: Text = ""
     less_w: Watts | None = None
     own_battery_h: Annotated[float, Interval(ge=0, le=336)] = 0
+    harm: Harm | None = None
     note: Text = ""
 
     @property

@@ -17,6 +17,8 @@ Stance = Literal["keep_on", "turns"]
 Spot = Literal["indoors", "garage"]
 Status = Literal["draft", "intended", "built"]
 LoadChoice = Literal["unplugged", "wanted"]
+PlanFor = Literal["outages", "bills", "both"]
+Ending = Literal["grid", "sun", "generator", "drive"]
 LossSchool = Literal["percent_and_idle", "one_efficiency"]
 
 
@@ -61,7 +63,8 @@ class Plan:
     load_choices: by load id, what to do with one that comes with a circuit; settings: by load id, the one it is used
     in, empty for the load's own figures, and where it is not said the one of the season; not_together: groups of loads
     of which one runs at a time; floor: charge at which the station stops; losses: conversion and idle apart, or one
-    efficiency of 85 %; reasons: by circuit id, why it is left off.
+    efficiency of 85 %; reasons: by circuit id, why it is left off; purpose: what it is for; runs_on: goes on with sun
+    rather than bridge to the ending; ending: what ends the bridge, driving off to charge among them.
     """
 
     id: Ident
@@ -77,6 +80,9 @@ class Plan:
     floor: Annotated[Fraction, Interval(le=0.9)] = 0.10
     losses: LossSchool = "percent_and_idle"
     reasons: dict[str, Text] = field(default_factory=dict)
+    purpose: PlanFor = "outages"
+    runs_on: bool = False
+    ending: Ending = "grid"
     note: Text = ""
 
     @property

@@ -51,6 +51,7 @@ class ReadingView:
     season: Season
     withdrawn: bool
     kind: ReadingKind | None
+    hours: float
     echo: str
     notes: list[str]
     gives: list[GivesView]
@@ -311,11 +312,11 @@ def _views(home: Home, target: Target, kept: Sequence[Reading], store: Store | N
     views = []
     for r in kept:
         kind: ReadingKind | None = None
-        echo, problem, notes, found = "", "", [], []
+        hours, echo, problem, notes, found = 0.0, "", "", [], []
         setting = _setting_of(load, r) if load else ""
         try:
             u = understand(r.raw)
-            kind, echo, notes = u.kind, u.echo, list(u.notes)
+            kind, hours, echo, notes = u.kind, u.hours or 0.0, u.echo, list(u.notes)
             _needs_station(u, store, r.raw)
             found = gives(load, r, u, store)
         except NotUnderstood as error:
@@ -330,7 +331,7 @@ def _views(home: Home, target: Target, kept: Sequence[Reading], store: Store | N
         views.append(
             ReadingView(
                 id=r.id, load=r.load, circuit=r.circuit, of=target.name(home), at=r.at, raw=r.raw, side=r.side,
-                setting=r.setting, season=r.season, withdrawn=r.withdrawn, kind=kind, echo=echo, notes=notes,
+                setting=r.setting, season=r.season, withdrawn=r.withdrawn, kind=kind, hours=hours, echo=echo, notes=notes,
                 gives=given, problem=problem,
             )
         )  # fmt: skip

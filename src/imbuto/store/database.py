@@ -67,7 +67,8 @@ class Database:
         with self.engine.connect() as connection:
             if not inspect(connection).has_table("alembic_version"):
                 return None
-            return connection.scalar(text("SELECT version_num FROM alembic_version"))
+            found = connection.scalar(text("SELECT version_num FROM alembic_version"))
+            return None if found is None else str(found)
 
 
 def newest() -> str:

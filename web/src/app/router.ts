@@ -12,6 +12,7 @@ export const router = createRouter({
     { path: '/start', name: 'start', component: () => import('@/features/start/StartPlace.vue') },
     { path: '/home/:home', redirect: (to) => `/home/${String(to.params.home)}/house` },
     { path: '/home/:home/house', name: 'house', component: House },
+    { path: '/home/:home/meters', name: 'meters', component: () => import('@/features/meters/MetersPlace.vue') },
     { path: '/home/:home/chosen', name: 'chosen', component: () => import('@/features/chosen/ChosenPlace.vue') },
     { path: '/home/:home/source', name: 'source', component: () => import('@/features/source/SourcePlace.vue') },
     { path: '/home/:home/hours', name: 'hours', component: () => import('@/features/hours/HoursPlace.vue') },

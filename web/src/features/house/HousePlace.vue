@@ -5,6 +5,7 @@ import { freshId } from '@/shared/ids'
 import { edit, useSession } from '@/shared/session'
 import { useShortcuts } from '@/shared/shortcuts'
 import PanelDrawing from '@/shared/ui/PanelDrawing.vue'
+import HouseTabs from './HouseTabs.vue'
 import CircuitCard from './components/CircuitCard.vue'
 import LoadFinder from './components/LoadFinder.vue'
 import LoadTable from './components/LoadTable.vue'
@@ -94,13 +95,7 @@ useShortcuts([
     <header>
       <div>
         <h1>House</h1>
-        <p class="lead">
-          {{
-            slots
-              ? 'Your panel as it hangs on the wall, and what each circuit really draws'
-              : 'What is in the house, and what it draws'
-          }}
-        </p>
+        <HouseTabs />
       </div>
       <div class="tools">
         <LoadFinder ref="finder" @found="(l) => (selected = l.circuit ?? '')" />

@@ -192,6 +192,126 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/homes/{home_id}/export": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Export
+         * @description The home's plan file, to keep or to script with.
+         */
+        get: operations["export_api_homes__home_id__export_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/imports": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Import File
+         * @description A home from a plan file.
+         */
+        post: operations["import_file_api_imports_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/homes/{home_id}/events": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Events
+         * @description The home's revision whenever it changes, for other tabs.
+         */
+        get: operations["events_api_homes__home_id__events_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/typical": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Typical Loads
+         * @description The table of typical loads.
+         */
+        get: operations["typical_loads_api_typical_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/transfer": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Transfer
+         * @description The transfer equipment that ships.
+         */
+        get: operations["transfer_api_transfer_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/schema": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Schema
+         * @description The JSON Schema of the plan file.
+         */
+        get: operations["schema_api_schema_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/homes/{home_id}/understand": {
         parameters: {
             query?: never;
@@ -250,46 +370,6 @@ export interface paths {
          * @description Take a reading back; the next best one counts then.
          */
         post: operations["withdraw_reading_api_homes__home_id__readings__reading_id__withdraw_post"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/homes/{home_id}/export": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * Export
-         * @description The home's plan file, to keep or to script with.
-         */
-        get: operations["export_api_homes__home_id__export_get"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/imports": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /**
-         * Import File
-         * @description A home from a plan file.
-         */
-        post: operations["import_file_api_imports_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -406,6 +486,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/homes/{home_id}/whole": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Whole House
+         * @description The house as a whole: day and night, bills, what counts nowhere, how loads behave on battery.
+         */
+        get: operations["whole_house_api_homes__home_id__whole_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/homes/{home_id}/goals": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Household Goals
+         * @description What a plan does for the household's goals, the hands it needs, and outages worth planning for.
+         */
+        get: operations["household_goals_api_homes__home_id__goals_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/homes/{home_id}/tables/{table}": {
         parameters: {
             query?: never;
@@ -426,7 +546,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/homes/{home_id}/events": {
+    "/api/homes/{home_id}/instruments": {
         parameters: {
             query?: never;
             header?: never;
@@ -434,19 +554,23 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Events
-         * @description The home's revision whenever it changes, for other tabs.
+         * Instruments
+         * @description What the simulated instruments show.
          */
-        get: operations["events_api_homes__home_id__events_get"];
+        get: operations["instruments_api_homes__home_id__instruments_get"];
         put?: never;
-        post?: never;
+        /**
+         * Set Instruments
+         * @description Change their speed, plug the meter, switch breakers of the simulated panel.
+         */
+        post: operations["set_instruments_api_homes__home_id__instruments_post"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/typical": {
+    "/api/homes/{home_id}/instruments/log": {
         parameters: {
             query?: never;
             header?: never;
@@ -454,50 +578,10 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Typical Loads
-         * @description The table of typical loads.
+         * Instruments Log
+         * @description A log as the simulated panel monitor writes it.
          */
-        get: operations["typical_loads_api_typical_get"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/transfer": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * Transfer
-         * @description The transfer equipment that ships.
-         */
-        get: operations["transfer_api_transfer_get"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/schema": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * Schema
-         * @description The JSON Schema of the plan file.
-         */
-        get: operations["schema_api_schema_get"];
+        get: operations["instruments_log_api_homes__home_id__instruments_log_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -558,6 +642,36 @@ export interface components {
              * @default 12
              */
             hours: number;
+        };
+        /**
+         * Bills
+         * @description The bills together. kWh a day; ratio: sum of loads over them; sentence: what that says.
+         */
+        Bills: {
+            /** Count */
+            count: number;
+            /** Hours */
+            hours: number;
+            /** Wh Day */
+            wh_day: number;
+            /** Ratio */
+            ratio: number;
+            /** Sentence */
+            sentence: string;
+        };
+        /**
+         * BreakerView
+         * @description A circuit on the panel monitor.
+         */
+        BreakerView: {
+            /** Circuit */
+            circuit: string;
+            /** Name */
+            name: string;
+            /** W */
+            w: number;
+            /** On */
+            on: boolean;
         };
         /**
          * Catalogue
@@ -625,7 +739,8 @@ export interface components {
          * @description One breaker and what hangs on it.
          *
          *     slots: of the panel; breaker_a: its rating; poles: 2 spans both legs (240 V); leg: None for the leg its slot
-         *     implies; wire: gauge and kind, in words; traced: whether it is known what hangs on it; protection: of the breaker;
+         *     implies; wire: gauge and kind, in words; room: or rooms,
+         *     in words; tandem: half a slot, shared with another tandem; traced: whether it is known what hangs on it; protection: of the breaker;
          *     neutral_partner: the circuit it shares a neutral with.
          */
         Circuit: {
@@ -667,6 +782,11 @@ export interface components {
              */
             traced: boolean;
             /**
+             * Tandem
+             * @default false
+             */
+            tandem: boolean;
+            /**
              * Protection
              * @default none
              * @enum {string}
@@ -679,6 +799,22 @@ export interface components {
              * @default
              */
             note: string;
+        };
+        /**
+         * CircuitGap
+         * @description A circuit that was logged or metered as a whole. gap_w: what its loads do not account for.
+         */
+        CircuitGap: {
+            /** Circuit */
+            circuit: string;
+            /** Measured W */
+            measured_w: number;
+            /** Loads W */
+            loads_w: number;
+            /** Gap W */
+            gap_w: number;
+            /** Raw */
+            raw: string;
         };
         /**
          * DropView
@@ -781,6 +917,32 @@ export interface components {
             suggestion?: string | null;
         };
         /**
+         * Existing
+         * @description Something that is there already and costs nothing more. rating: in words, with its plug where it has one.
+         */
+        Existing: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * Kind
+             * @default other
+             * @enum {string}
+             */
+            kind: "transfer_switch" | "inlet" | "generator" | "cord" | "array" | "charger" | "other";
+            /**
+             * Rating
+             * @default
+             */
+            rating: string;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+        };
+        /**
          * FactorView
          * @description One factor of the hand check.
          */
@@ -852,6 +1014,78 @@ export interface components {
             wins: boolean;
         };
         /**
+         * GoalsView
+         * @description What the judged plan does for the household's goals.
+         */
+        GoalsView: {
+            /** Harms */
+            harms: components["schemas"]["HarmView"][];
+            /** Steps */
+            steps: components["schemas"]["StepView"][];
+            /** Nobody */
+            nobody: string;
+            /** Blind Spots */
+            blind_spots: string[];
+            /** Substitutes */
+            substitutes: components["schemas"]["SubstituteView"][];
+            /** Proposed */
+            proposed: {
+                [key: string]: unknown;
+            }[];
+        };
+        /**
+         * HarmView
+         * @description A harm, and the loads that keep it away; kept: of them, those the plan keeps on.
+         */
+        HarmView: {
+            /**
+             * Harm
+             * @enum {string}
+             */
+            harm: "breathing" | "frost" | "flood" | "no_water" | "food" | "no_heat" | "work";
+            /** Loads */
+            loads: string[];
+            /** Kept */
+            kept: string[];
+        };
+        /**
+         * History
+         * @description Outages lived through. a_year: how many; hours of the shortest, the usual and the longest; months: those in
+         *     which most came, empty for any.
+         */
+        History: {
+            /**
+             * A Year
+             * @default 0
+             */
+            a_year: number;
+            /**
+             * Shortest H
+             * @default 0
+             */
+            shortest_h: number;
+            /**
+             * Usual H
+             * @default 0
+             */
+            usual_h: number;
+            /**
+             * Longest H
+             * @default 0
+             */
+            longest_h: number;
+            /**
+             * Months
+             * @default []
+             */
+            months: number[];
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+        };
+        /**
          * Home
          * @description A home's facts. circuits and loads are keyed by id, so that an edit names what it changes.
          */
@@ -871,6 +1105,7 @@ export interface components {
                 [key: string]: components["schemas"]["Load"];
             };
             catalogue?: components["schemas"]["Catalogue"];
+            household?: components["schemas"]["Household"];
             /**
              * Note
              * @default
@@ -914,6 +1149,71 @@ export interface components {
             undo: string | null;
             /** Redo */
             redo: string | null;
+        };
+        /**
+         * Household
+         * @description Goals and circumstances. harms: what must not happen, worst first; people and existing by id; walk: None before
+         *     the first.
+         */
+        Household: {
+            /**
+             * Harms
+             * @default []
+             */
+            harms: ("breathing" | "frost" | "flood" | "no_water" | "food" | "no_heat" | "work")[];
+            history?: components["schemas"]["History"];
+            /** People */
+            people?: {
+                [key: string]: components["schemas"]["Person"];
+            };
+            /** Existing */
+            existing?: {
+                [key: string]: components["schemas"]["Existing"];
+            };
+            panel?: components["schemas"]["PanelSpot"];
+            walk?: components["schemas"]["Walk"] | null;
+        };
+        /**
+         * InstrumentsBody
+         * @description What to change on the simulated instruments; what is not given stays as it is.
+         */
+        InstrumentsBody: {
+            /** Speed */
+            speed?: number | null;
+            /** Plug */
+            plug?: string | null;
+            /**
+             * Unplug
+             * @default false
+             */
+            unplug: boolean;
+            /**
+             * Breakers
+             * @default {}
+             */
+            breakers: {
+                [key: string]: boolean;
+            };
+        };
+        /**
+         * InstrumentsView
+         * @description Both instruments. at: the simulated clock, in the home's zone; speed: of it, against a real one.
+         */
+        InstrumentsView: {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Speed */
+            speed: number;
+            /** Speeds */
+            speeds: number[];
+            meter: components["schemas"]["MeterView"] | null;
+            /** Main W */
+            main_w: number;
+            /** Breakers */
+            breakers: components["schemas"]["BreakerView"][];
         };
         /**
          * JobView
@@ -1038,7 +1338,7 @@ export interface components {
          *     rest;
          *     turns_ok: may take turns; must_not_blink: bears no gap; settings: other ways it is set, by id; substitute: how the
          *     same end is reached without it, in words in substitute_note, and at less_w where that is by less power;
-         *     own_battery_h: hours a medical device runs by itself.
+         *     own_battery_h: hours a medical device runs by itself; harm: what happens without it, None for what its class means.
          */
         Load: {
             /** Id */
@@ -1133,6 +1433,8 @@ export interface components {
              * @default 0
              */
             own_battery_h: number;
+            /** Harm */
+            harm?: ("breathing" | "frost" | "flood" | "no_water" | "food" | "no_heat" | "work") | null;
             /**
              * Note
              * @default
@@ -1188,6 +1490,34 @@ export interface components {
             narrows_h: number;
             /** Share */
             share: number;
+        };
+        /**
+         * MeterView
+         * @description The plug-in meter's face. text: as one would note it; empty while it is too early.
+         */
+        MeterView: {
+            /** Load */
+            load: string;
+            /** Name */
+            name: string;
+            /** Hours */
+            hours: number;
+            /** Energy Kwh */
+            energy_kwh: number;
+            /** Now W */
+            now_w: number;
+            /** Lowest W */
+            lowest_w: number;
+            /** Highest W */
+            highest_w: number;
+            /** Volts */
+            volts: number;
+            /** Amps */
+            amps: number;
+            /** Power Factor */
+            power_factor: number;
+            /** Text */
+            text: string;
         };
         /**
          * MoveView
@@ -1333,6 +1663,31 @@ export interface components {
             note: string;
         };
         /**
+         * PanelSpot
+         * @description Where the panel hangs, for whoever brings wire and a switch. metres; the rest in words.
+         */
+        PanelSpot: {
+            /** Distance M */
+            distance_m?: number | null;
+            /** Height M */
+            height_m?: number | null;
+            /**
+             * Route
+             * @default
+             */
+            route: string;
+            /**
+             * Wall
+             * @default
+             */
+            wall: string;
+            /**
+             * Shelter
+             * @default
+             */
+            shelter: string;
+        };
+        /**
          * PartView
          * @description One thing that switches in a channel. spans: of its runs, as parts of the log's length, 0 to 1.
          */
@@ -1357,6 +1712,37 @@ export interface components {
             ][];
         };
         /**
+         * Person
+         * @description Someone of the household, by role rather than by name. can_switch: knows how to switch over, and is able to.
+         */
+        Person: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * Where
+             * @default home
+             * @enum {string}
+             */
+            where: "home" | "away" | "helps_from_afar";
+            /**
+             * Frail
+             * @default false
+             */
+            frail: boolean;
+            /**
+             * Can Switch
+             * @default false
+             */
+            can_switch: boolean;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+        };
+        /**
          * Piece
          * @description A stretch of one strip: elapsed hours from and to, and the mean W in it.
          */
@@ -1376,7 +1762,8 @@ export interface components {
          *     load_choices: by load id, what to do with one that comes with a circuit; settings: by load id, the one it is used
          *     in, empty for the load's own figures, and where it is not said the one of the season; not_together: groups of loads
          *     of which one runs at a time; floor: charge at which the station stops; losses: conversion and idle apart, or one
-         *     efficiency of 85 %; reasons: by circuit id, why it is left off.
+         *     efficiency of 85 %; reasons: by circuit id, why it is left off; purpose: what it is for; runs_on: goes on with sun
+         *     rather than bridge to the ending; ending: what ends the bridge, driving off to charge among them.
          */
         Plan: {
             /** Id */
@@ -1432,6 +1819,23 @@ export interface components {
             reasons?: {
                 [key: string]: string;
             };
+            /**
+             * Purpose
+             * @default outages
+             * @enum {string}
+             */
+            purpose: "outages" | "bills" | "both";
+            /**
+             * Runs On
+             * @default false
+             */
+            runs_on: boolean;
+            /**
+             * Ending
+             * @default grid
+             * @enum {string}
+             */
+            ending: "grid" | "sun" | "generator" | "drive";
             /**
              * Note
              * @default
@@ -1619,6 +2023,8 @@ export interface components {
             withdrawn: boolean;
             /** Kind */
             kind: ("log" | "meter" | "rating" | "spot" | "yearly" | "gauge" | "levels" | "start") | null;
+            /** Hours */
+            hours: number;
             /** Echo */
             echo: string;
             /** Notes */
@@ -2125,6 +2531,18 @@ export interface components {
             options: components["schemas"]["Option"][];
         };
         /**
+         * StepView
+         * @description A step that needs hands.
+         */
+        StepView: {
+            /** Title */
+            title: string;
+            /** Sentence */
+            sentence: string;
+            /** Stand In */
+            stand_in: boolean;
+        };
+        /**
          * Strip
          * @description When one feed is served. average_w: while it is in its turn, until dark.
          */
@@ -2144,6 +2562,33 @@ export interface components {
             average_w: number;
             /** Pieces */
             pieces: components["schemas"]["Piece"][];
+        };
+        /**
+         * SubstituteView
+         * @description What doing without a load, or with less of it, frees in the judged pair. price: of as much storage, where known.
+         */
+        SubstituteView: {
+            /** Load */
+            load: string;
+            /** Name */
+            name: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "none" | "do_without" | "no_electricity" | "less_power";
+            /** Note */
+            note: string;
+            /** Hours */
+            hours: number;
+            /** Never Dark */
+            never_dark: boolean;
+            /** Saved Wh */
+            saved_wh: number;
+            /** Price */
+            price: string | null;
+            /** Currency */
+            currency: string;
         };
         /**
          * Tick
@@ -2456,6 +2901,98 @@ export interface components {
              * @default The arithmetic fits. The wiring has not been inspected; this is not an approval or a permit.
              */
             fit_note: string;
+        };
+        /**
+         * Walk
+         * @description The House walk, over as many days as it takes. depends: who or what needs power all the while; entries: by
+         *     circuit; ended: every breaker is back on.
+         */
+        Walk: {
+            /**
+             * Begun
+             * Format: date-time
+             */
+            begun: string;
+            /**
+             * Depends
+             * @default
+             */
+            depends: string;
+            /** Entries */
+            entries?: {
+                [key: string]: components["schemas"]["WalkEntry"];
+            };
+            /** Ended */
+            ended?: string | null;
+        };
+        /**
+         * WalkEntry
+         * @description One breaker of the House walk: when it was off, and what went dark, in words where it is no load yet.
+         */
+        WalkEntry: {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /**
+             * Dark
+             * @default
+             */
+            dark: string;
+        };
+        /**
+         * WholeLoad
+         * @description A load in the whole. nowhere: why it adds to no total, empty where it does.
+         */
+        WholeLoad: {
+            /** Id */
+            id: string;
+            /** Day Wh */
+            day_wh: number;
+            /** Night Wh */
+            night_wh: number;
+            /** Heating */
+            heating: boolean;
+            /**
+             * Word
+             * @enum {string}
+             */
+            word: "runs freely" | "short use" | "not at night" | "steady draw";
+            /** Nowhere */
+            nowhere: string;
+        };
+        /**
+         * WholeView
+         * @description Everything about the house at once. together_w: running W of all loads at once; idle_w, idle_wh_day: the
+         *     station's own, apart; slots_used: of the panel.
+         */
+        WholeView: {
+            /** Day Wh */
+            day_wh: number;
+            /** Night Wh */
+            night_wh: number;
+            /** Together W */
+            together_w: number;
+            /** Idle W */
+            idle_w: number;
+            /** Idle Wh Day */
+            idle_wh_day: number;
+            /** Slots */
+            slots: number;
+            /** Slots Used */
+            slots_used: number;
+            /** Tandems */
+            tandems: number;
+            /** Doubles */
+            doubles: number;
+            /** Untraced */
+            untraced: number;
+            /** Loads */
+            loads: components["schemas"]["WholeLoad"][];
+            bills: components["schemas"]["Bills"] | null;
+            /** Circuits */
+            circuits: components["schemas"]["CircuitGap"][];
         };
         /**
          * Window
@@ -3038,6 +3575,300 @@ export interface operations {
             };
         };
     };
+    export_api_homes__home_id__export_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                home_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanFile"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    import_file_api_imports_post: {
+        parameters: {
+            query?: {
+                name?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": Record<string, never>;
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HomeState"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    events_api_homes__home_id__events_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                home_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/event-stream": unknown;
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/event-stream": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/event-stream": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/event-stream": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    typical_loads_api_typical_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Typical"][];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    transfer_api_transfer_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TransferEquipment"][];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    schema_api_schema_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        [key: string]: unknown;
+                    };
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
     understand_api_homes__home_id__understand_get: {
         parameters: {
             query: {
@@ -3220,108 +4051,6 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["EditResult"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ErrorBody"];
-                };
-            };
-            /** @description Conflict */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ErrorBody"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ErrorBody"];
-                };
-            };
-        };
-    };
-    export_api_homes__home_id__export_get: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                home_id: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["PlanFile"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ErrorBody"];
-                };
-            };
-            /** @description Conflict */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ErrorBody"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ErrorBody"];
-                };
-            };
-        };
-    };
-    import_file_api_imports_post: {
-        parameters: {
-            query?: {
-                name?: string;
-            };
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": Record<string, never>;
-            };
-        };
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HomeState"];
                 };
             };
             /** @description Not Found */
@@ -3705,6 +4434,110 @@ export interface operations {
             };
         };
     };
+    whole_house_api_homes__home_id__whole_get: {
+        parameters: {
+            query?: {
+                plan?: string;
+                outage?: string;
+            };
+            header?: never;
+            path: {
+                home_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WholeView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    household_goals_api_homes__home_id__goals_get: {
+        parameters: {
+            query?: {
+                plan?: string;
+                outage?: string;
+            };
+            header?: never;
+            path: {
+                home_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GoalsView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
     table_csv_api_homes__home_id__tables__table__get: {
         parameters: {
             query?: never;
@@ -3753,7 +4586,7 @@ export interface operations {
             };
         };
     };
-    events_api_homes__home_id__events_get: {
+    instruments_api_homes__home_id__instruments_get: {
         parameters: {
             query?: never;
             header?: never;
@@ -3770,54 +4603,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "text/event-stream": unknown;
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "text/event-stream": components["schemas"]["ErrorBody"];
-                };
-            };
-            /** @description Conflict */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "text/event-stream": components["schemas"]["ErrorBody"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "text/event-stream": components["schemas"]["ErrorBody"];
-                };
-            };
-        };
-    };
-    typical_loads_api_typical_get: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Typical"][];
+                    "application/json": components["schemas"]["InstrumentsView"];
                 };
             };
             /** @description Not Found */
@@ -3849,14 +4635,20 @@ export interface operations {
             };
         };
     };
-    transfer_api_transfer_get: {
+    set_instruments_api_homes__home_id__instruments_post: {
         parameters: {
             query?: never;
             header?: never;
-            path?: never;
+            path: {
+                home_id: string;
+            };
             cookie?: never;
         };
-        requestBody?: never;
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["InstrumentsBody"];
+            };
+        };
         responses: {
             /** @description Successful Response */
             200: {
@@ -3864,7 +4656,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["TransferEquipment"][];
+                    "application/json": components["schemas"]["InstrumentsView"];
                 };
             };
             /** @description Not Found */
@@ -3896,11 +4688,17 @@ export interface operations {
             };
         };
     };
-    schema_api_schema_get: {
+    instruments_log_api_homes__home_id__instruments_log_get: {
         parameters: {
-            query?: never;
+            query?: {
+                circuit?: string[] | null;
+                days?: number;
+                step?: number;
+            };
             header?: never;
-            path?: never;
+            path: {
+                home_id: string;
+            };
             cookie?: never;
         };
         requestBody?: never;
@@ -3910,11 +4708,7 @@ export interface operations {
                 headers: {
                     [name: string]: unknown;
                 };
-                content: {
-                    "application/json": {
-                        [key: string]: unknown;
-                    };
-                };
+                content?: never;
             };
             /** @description Not Found */
             404: {

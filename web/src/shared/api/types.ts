@@ -60,3 +60,5 @@ export interface HomeState {
   undo: string | null
   redo: string | null
 }
+export type InstrumentsView = S['InstrumentsView']
+export type MeterView = S['MeterView']

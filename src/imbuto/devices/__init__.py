@@ -1,0 +1,1 @@
+"""Instruments behind Protocols; the ones that ship are simulated."""

@@ -1,0 +1,86 @@
+<script setup lang="ts">
+import { clock as clockText } from '@/shared/units/format'
+import { ref, defineAsyncComponent } from 'vue'
+import HouseTabs from '@/features/house/HouseTabs.vue'
+import MeterNext from '@/features/house/components/MeterNext.vue'
+import { useSession } from '@/shared/session'
+import { useRoute, useRouter } from 'vue-router'
+import FlipRound from './components/FlipRound.vue'
+import PanelMonitor from './components/PanelMonitor.vue'
+import PlugMeter from './components/PlugMeter.vue'
+import { SPEED_WORDS, useInstruments } from './instruments'
+
+const ImportDialog = defineAsyncComponent(() => import('@/features/house/components/ImportDialog.vue'))
+const { verdict } = useSession()
+const { seen, none, set, clock } = useInstruments()
+const importing = ref(false)
+const route = useRoute()
+const router = useRouter()
+const open = (load: string) =>
+  void router.push({ name: 'house', params: route.params, query: { ...route.query, load } })
+</script>
+
+<template>
+  <div class="place">
+    <header>
+      <div>
+        <h1>House</h1>
+        <HouseTabs />
+      </div>
+      <div class="tools">
+        <button class="btn" @click="importing = true">Import meter data</button>
+      </div>
+    </header>
+    <p v-if="none" class="none">{{ none }}</p>
+    <template v-else-if="seen">
+      <p class="time">
+        <b>These instruments are simulated</b>, on a made-up house that draws like yours. Its clock says
+        <span data-figure>{{ clockText(clock) }}</span> and runs
+        <span class="speeds">
+          <label v-for="s in seen.speeds" :key="s">
+            <input type="radio" name="speed" :checked="seen.speed === s" @change="set({ speed: s })" />
+            {{ SPEED_WORDS[s] }}
+          </label>
+        </span>
+      </p>
+      <div class="columns">
+        <div class="scroll left">
+          <PlugMeter :seen="seen" @set="set" />
+          <MeterNext v-if="verdict?.measures.length" :verdict="verdict" @open="open" />
+          <FlipRound :seen="seen" @set="set" />
+        </div>
+        <div class="scroll right">
+          <PanelMonitor v-if="seen.breakers.length" :seen="seen" @set="set" />
+          <p v-else class="soft">This home has no panel entered, so there is nothing for a panel monitor to sit on.</p>
+        </div>
+      </div>
+    </template>
+    <p v-else class="soft" role="status">Looking for instruments…</p>
+    <ImportDialog v-if="importing" @close="importing = false" />
+  </div>
+</template>
+
+<style scoped>
+.time {
+  margin: 0 0 12px;
+  padding: 7px 12px;
+  border-left: 4px solid var(--line-strong);
+  background: var(--sheet);
+}
+.speeds {
+  display: inline-flex;
+  flex-wrap: wrap;
+  gap: 4px 14px;
+}
+.left,
+.right {
+  flex: 1;
+  min-width: 0;
+}
+.left {
+  flex: 0 1 470px;
+}
+.none {
+  max-width: 60ch;
+}
+</style>
