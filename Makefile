@@ -33,7 +33,14 @@ src/imbuto/web_dist/index.html: web/node_modules/.made $(WEB_SOURCES)
 	cd web && npx vite build --logLevel warn
 	touch $@
 
-build: .venv/app src/imbuto/web_dist/index.html
+# What a PDF is drawn with: Debian's pango. Without it everything but printing works, so a refusal to install is told only.
+.venv/pango: .venv/made
+	ldconfig -p | grep -q libharfbuzz-subset.so.0 && ldconfig -p | grep -q libpangoft2-1.0.so.0 || \
+	  ( $(APT) update -q && $(APT) install -y -q --no-install-recommends libpango-1.0-0 libpangoft2-1.0-0 libharfbuzz-subset0 ) || \
+	  echo "No PDFs until pango is installed."
+	touch $@
+
+build: .venv/app .venv/pango src/imbuto/web_dist/index.html
 
 demo: build
 	.venv/bin/imbuto demo --folder .demo

@@ -12,7 +12,7 @@ from fastapi import APIRouter, Depends, Query, Request, Response
 from imbuto.api.routes import ERRORS, P, pair_of, planner_of
 from imbuto.api.schemas import InstrumentsBody, KeepBody, ReadingBody, TurnBody
 from imbuto.core.errors import ImbutoError, UnreadableFile
-from imbuto.services import tables
+from imbuto.services import papers, tables
 from imbuto.services.importing import ChannelView, Importing, JobView, Kept, SeriesView
 from imbuto.services.instruments import Instruments, InstrumentsView
 from imbuto.services.jobs import Jobs
@@ -155,6 +155,14 @@ def household_goals(home_id: str, planner: P, plan: str = "", outage: str = "") 
 def table_csv(home_id: str, table: Literal["loads", "circuits", "readings"], planner: P) -> Response:
     """A table of the home as CSV."""
     return _csv(tables.table_csv(planner, home_id, table), table)
+
+
+@router.get("/homes/{home_id}/labels", response_class=Response)
+def panel_labels(home_id: str, planner: P, plan: str = "", paper: str = "") -> Response:
+    """The panel's directory and dot labels as PDF; paper: letter or a4, by default the home's usual one."""
+    data = papers.labels(planner, home_id, plan, paper)
+    headers = {"content-disposition": 'inline; filename="panel-labels.pdf"'}
+    return Response(data, media_type="application/pdf", headers=headers)
 
 
 def _csv(text: str, name: str) -> Response:

@@ -74,8 +74,8 @@ onUnmounted(() => window.removeEventListener('keydown', handleKey))
 </script>
 
 <template>
-  <div v-if="inHome" class="shell">
-    <FunnelRail class="rail" @sheet="sheet = true" />
+  <div v-if="inHome" class="shell" :class="{ bare: route.meta.bare }">
+    <FunnelRail v-if="!route.meta.bare" class="rail" @sheet="sheet = true" />
     <main class="desk">
       <NoticeStrip />
       <div v-if="missing" class="place">
@@ -89,7 +89,7 @@ onUnmounted(() => window.removeEventListener('keydown', handleKey))
       </template>
       <p v-else class="place soft">Opening the home…</p>
     </main>
-    <VerdictBar class="bar" />
+    <VerdictBar v-if="!route.meta.bare" class="bar" />
     <ConflictDialog />
   </div>
   <RouterView v-else />
@@ -101,6 +101,13 @@ onUnmounted(() => window.removeEventListener('keydown', handleKey))
   display: grid;
   grid-template: 1fr 76px / 232px 1fr;
   height: 100%;
+}
+.bare {
+  display: block;
+  overflow: auto;
+}
+.bare .desk {
+  overflow: visible;
 }
 .desk {
   position: relative;

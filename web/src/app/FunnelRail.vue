@@ -6,11 +6,13 @@ import { setTheme, theme } from '@/shared/theme'
 import Fig from '@/shared/ui/Fig.vue'
 import HomeMenu from './HomeMenu.vue'
 import { useRailFigures } from './railFigures'
+import { HOUSE_PAGES } from './router'
 
 defineEmits<{ sheet: [] }>()
 const route = useRoute()
 const { state, waiting } = useSession()
 const bands = useRailFigures()
+const isHere = (place: string) => (place === 'house' ? HOUSE_PAGES.includes(String(route.name)) : route.name === place)
 const busy = computed(() => waiting.value.length > 0)
 </script>
 
@@ -25,10 +27,10 @@ const busy = computed(() => waiting.value.length > 0)
         v-for="(band, i) in bands"
         :key="band.place"
         class="band"
-        :class="{ here: route.name === band.place }"
+        :class="{ here: isHere(band.place) }"
         :style="{ '--inset': `${14 + i * 11}px` }"
         :to="{ name: band.place, params: route.params, query: route.query }"
-        :aria-current="route.name === band.place ? 'page' : undefined"
+        :aria-current="isHere(band.place) ? 'page' : undefined"
       >
         <strong>{{ band.title }}</strong>
         <span class="first"

@@ -4,6 +4,8 @@ const House = () => import('@/features/house/HousePlace.vue')
 
 export const PLACES = ['house', 'chosen', 'source', 'hours'] as const
 export type Place = (typeof PLACES)[number]
+/** Pages that belong to House. */
+export const HOUSE_PAGES = ['house', 'whole', 'meters', 'goals', 'walk']
 
 export const router = createRouter({
   history: createWebHistory(),
@@ -13,6 +15,14 @@ export const router = createRouter({
     { path: '/home/:home', redirect: (to) => `/home/${String(to.params.home)}/house` },
     { path: '/home/:home/house', name: 'house', component: House },
     { path: '/home/:home/meters', name: 'meters', component: () => import('@/features/meters/MetersPlace.vue') },
+    { path: '/home/:home/whole', name: 'whole', component: () => import('@/features/whole/WholePlace.vue') },
+    { path: '/home/:home/goals', name: 'goals', component: () => import('@/features/goals/GoalsPlace.vue') },
+    {
+      path: '/home/:home/walk',
+      name: 'walk',
+      component: () => import('@/features/walk/WalkPlace.vue'),
+      meta: { bare: true },
+    },
     { path: '/home/:home/chosen', name: 'chosen', component: () => import('@/features/chosen/ChosenPlace.vue') },
     { path: '/home/:home/source', name: 'source', component: () => import('@/features/source/SourcePlace.vue') },
     { path: '/home/:home/hours', name: 'hours', component: () => import('@/features/hours/HoursPlace.vue') },

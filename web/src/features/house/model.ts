@@ -106,6 +106,8 @@ export function removeCircuit(state: HomeState, id: string): Op[] {
       if (feed.circuit === id) ops.push({ doc: plan.id, op: 'remove', path: `/feeds/${escape(feed.id)}` })
     if (id in plan.reasons) ops.push({ doc: plan.id, op: 'remove', path: `/reasons/${escape(id)}` })
   }
+  if (state.home.household.walk?.entries[id])
+    ops.push({ doc: 'home', op: 'remove', path: `/household/walk/entries/${escape(id)}` })
   ops.push({ doc: 'home', op: 'remove', path: `/circuits/${escape(id)}` })
   return ops
 }
@@ -136,6 +138,7 @@ export function newLoad(id: string, circuit: string | null, room: string): Load 
     substitute_note: '',
     less_w: null,
     own_battery_h: 0,
+    harm: null,
     note: '',
   }
 }
@@ -165,6 +168,7 @@ export function newCircuit(id: string, slot: number): Circuit {
     wire: '',
     room: '',
     traced: true,
+    tandem: false,
     protection: 'none',
     neutral_partner: null,
     note: '',

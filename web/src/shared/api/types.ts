@@ -17,12 +17,20 @@ export type Plan = Required<Omit<S['Plan'], 'feeds' | 'sources'>> & {
   sources: Record<string, Source>
 }
 export type Outage = Required<S['Outage']>
-export type Home = Required<Omit<S['Home'], 'circuits' | 'loads' | 'service' | 'site'>> & {
+export type Home = Required<Omit<S['Home'], 'circuits' | 'loads' | 'service' | 'site' | 'household'>> & {
+  household: Required<Omit<S['Household'], 'history' | 'people' | 'existing' | 'panel' | 'walk'>> & {
+    history: Required<S['History']>
+    people: Record<string, Required<S['Person']>>
+    existing: Record<string, Required<S['Existing']>>
+    panel: Required<S['PanelSpot']>
+    walk: Walk | null
+  }
   circuits: Record<string, Circuit>
   loads: Record<string, Load>
   service: Required<S['Service']>
   site: Required<S['Site']>
 }
+export type Walk = Required<Omit<S['Walk'], 'entries'>> & { entries: Record<string, Required<S['WalkEntry']>> }
 export type Verdict = Required<S['VerdictView']>
 export type Limit = S['LimitView']
 export type Move = S['MoveView']
@@ -62,3 +70,6 @@ export interface HomeState {
 }
 export type InstrumentsView = S['InstrumentsView']
 export type MeterView = S['MeterView']
+export type WholeView = S['WholeView']
+export type GoalsView = S['GoalsView']
+export type Household = Home['household']

@@ -18,6 +18,28 @@ function set(field: keyof Circuit, value: unknown, what: string) {
 }
 const text = (event: Event) => (event.target as HTMLInputElement).value.trim()
 
+const GUARDS: Record<Circuit['protection'], string> = {
+  none: 'none',
+  ground_fault: 'ground-fault device',
+  arc_fault: 'arc-fault device',
+  both: 'both in one',
+}
+const others = computed(() =>
+  Object.values(home.value?.circuits ?? {}).filter((c) => c.id !== props.circuit.id && c.poles === 1),
+)
+
+/** A shared neutral is shared both ways. */
+function setPartner(id: string) {
+  const ops: Op[] = []
+  const link = (a: string, b: string | null) =>
+    ops.push({ doc: 'home', op: 'replace', path: `/circuits/${escape(a)}/neutral_partner`, value: b })
+  for (const c of others.value) if (c.neutral_partner === props.circuit.id && c.id !== id) link(c.id, null)
+  link(props.circuit.id, id || null)
+  if (id) link(id, props.circuit.id)
+  const name = home.value?.circuits[id]?.name
+  edit(`${props.circuit.name}: ${name ? `shares its neutral with ${name}` : 'a neutral of its own'}`, ops)
+}
+
 function setBreaker(event: Event) {
   const parsed = parseNumber(text(event))
   if (parsed.ok) set('breaker_a', parsed.value, `breaker ${parsed.value} A`)
@@ -72,7 +94,7 @@ function remove() {
           @change="set('wire', text($event), `wire ${text($event)}`)"
       /></label>
       <label
-        >room
+        >rooms
         <input
           class="m"
           :value="circuit.room"
@@ -86,6 +108,42 @@ function remove() {
           @change="set('traced', !circuit.traced, circuit.traced ? 'not traced yet' : 'traced')"
         />
         traced
+      </label>
+      <label
+        >leg
+        <select
+          v-if="home?.service.legs === 2 && circuit.poles === 1"
+          :value="circuit.leg ?? ''"
+          @change="set('leg', text($event) || null, text($event) ? `leg ${text($event)}` : 'leg by its slot')"
+        >
+          <option value="">by its slot</option>
+          <option value="A">A</option>
+          <option value="B">B</option>
+        </select>
+      </label>
+      <label
+        >guard
+        <select
+          :value="circuit.protection"
+          @change="set('protection', text($event), GUARDS[text($event) as Circuit['protection']])"
+        >
+          <option v-for="(t, k) in GUARDS" :key="k" :value="k">{{ t }}</option>
+        </select>
+      </label>
+      <label v-if="circuit.poles === 1"
+        >shares its neutral with
+        <select :value="circuit.neutral_partner ?? ''" @change="setPartner(text($event))">
+          <option value="">none</option>
+          <option v-for="c in others" :key="c.id" :value="c.id">{{ c.slots.join('·') }} {{ c.name }}</option>
+        </select>
+      </label>
+      <label v-if="circuit.poles === 1">
+        <input
+          type="checkbox"
+          :checked="circuit.tandem"
+          @change="set('tandem', !circuit.tandem, circuit.tandem ? 'a full slot' : 'tandem')"
+        />
+        tandem
       </label>
       <span class="soft"
         ><Fig v-if="legText(circuit, home?.service.legs ?? 1)" :text="legText(circuit, home?.service.legs ?? 1)"

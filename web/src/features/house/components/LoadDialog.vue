@@ -6,6 +6,7 @@ import { edit, useSession } from '@/shared/session'
 import { parseNumber } from '@/shared/units/format'
 import WindowsEditor from '@/shared/ui/WindowsEditor.vue'
 import { EVIDENCE, removeLoad } from '../model'
+import SettingsEditor from './SettingsEditor.vue'
 
 /** Everything about one load; saved as one edit. */
 const props = defineProps<{ id: string }>()
@@ -35,6 +36,21 @@ const KINDS: Record<Load['kind'], string> = {
   corrected: 'electronics with power factor correction',
   inverter_driven: 'inverter-driven motor',
   light: 'light',
+}
+const SUBSTITUTES: Record<Load['substitute'], string> = {
+  none: 'no other way',
+  do_without: 'we can do without',
+  no_electricity: 'another way, without electricity',
+  less_power: 'another way, with less power',
+}
+const HARMS: Record<NonNullable<Load['harm']>, string> = {
+  breathing: 'a medical device stops',
+  frost: 'pipes freeze',
+  flood: 'water comes in',
+  no_water: 'no water',
+  food: 'food spoils',
+  no_heat: 'no heat',
+  work: 'work is lost',
 }
 const PURPOSES: Record<Load['purpose'], string> = {
   life: 'life and health',
@@ -118,6 +134,7 @@ function remove() {
           <el-option value="cycling" label="by itself, on and off" />
           <el-option value="windows" label="in windows of the day" />
           <el-option value="tasks" label="for a task, at certain hours" />
+          <el-option value="weather" label="by the weather outside" />
         </el-select>
         <template v-if="form.use.kind === 'windows'">
           <span></span>
@@ -128,6 +145,27 @@ function remove() {
           <el-input id="l-times" v-model="times" placeholder="7, 12:30, 18" />
           <label for="l-min">Minutes each time</label>
           <el-input-number id="l-min" v-model="form.use.minutes" :min="1" :max="1440" />
+        </template>
+        <template v-if="form.use.kind === 'weather'">
+          <label for="l-balance">Does not run at, °C outside</label>
+          <el-input-number id="l-balance" v-model="form.use.balance_c" :min="-40" :max="50" :controls="false" />
+          <label for="l-design">Runs hard at, °C outside</label>
+          <el-input-number id="l-design" v-model="form.use.design_c" :min="-60" :max="60" :controls="false" />
+          <label for="l-duty">and then for, % of the time</label>
+          <el-input-number
+            id="l-duty"
+            :model-value="100 * form.use.design_duty"
+            :min="1"
+            :max="100"
+            :controls="false"
+            @update:model-value="(v) => (form.use.design_duty = Number(v ?? 80) / 100)"
+          />
+          <span></span>
+          <el-checkbox v-model="form.use.heat_pump">a heat pump: its watts follow the cold too</el-checkbox>
+        </template>
+        <template v-if="form.use.kind === 'cycling' && form.kind === 'pump'">
+          <span></span>
+          <el-checkbox v-model="form.use.in_storms">a sump pump: it runs far more in a storm</el-checkbox>
         </template>
         <label for="l-evidence">How we know</label>
         <el-select id="l-evidence" v-model="form.evidence">
@@ -140,6 +178,34 @@ function remove() {
           <el-checkbox v-model="form.must_not_blink">must not blink</el-checkbox>
           <el-checkbox v-if="home?.service.legs === 2" v-model="form.both_legs">needs 240 V</el-checkbox>
         </div>
+        <label for="l-sub">Without it</label>
+        <el-select id="l-sub" v-model="form.substitute">
+          <el-option v-for="(text, k) in SUBSTITUTES" :key="k" :value="k" :label="text" />
+        </el-select>
+        <template v-if="form.substitute !== 'none'">
+          <label for="l-subnote">How</label>
+          <el-input id="l-subnote" v-model="form.substitute_note" placeholder="camp stove, ice box, laptop instead" />
+        </template>
+        <template v-if="form.substitute === 'less_power'">
+          <label for="l-less">Average then, W</label>
+          <el-input-number
+            id="l-less"
+            v-model="form.less_w"
+            :min="0"
+            :max="50000"
+            :controls="false"
+            :value-on-clear="null"
+          />
+        </template>
+        <template v-if="form.purpose === 'life'">
+          <label for="l-own">Own battery, hours</label>
+          <el-input-number id="l-own" v-model="form.own_battery_h" :min="0" :max="336" :controls="false" />
+        </template>
+        <label for="l-harm">What happens without it</label>
+        <el-select id="l-harm" v-model="form.harm" clearable placeholder="what its class means" :value-on-clear="null">
+          <el-option v-for="(text, k) in HARMS" :key="k" :value="k" :label="text" />
+        </el-select>
+        <span class="top">Other settings</span><SettingsEditor v-model="form.settings" :load="form" />
         <label for="l-note">Note</label><el-input id="l-note" v-model="form.note" type="textarea" :rows="2" />
       </div>
       <div class="form-end">
@@ -152,6 +218,10 @@ function remove() {
 </template>
 
 <style scoped>
+.top {
+  align-self: start;
+  color: var(--soft);
+}
 .problem {
   margin: 0 0 10px;
   padding: 6px 10px;

@@ -1,0 +1,61 @@
+<script setup lang="ts">
+import { keepPreviousData, useQuery } from '@tanstack/vue-query'
+import { computed } from 'vue'
+import HouseTabs from '@/features/house/HouseTabs.vue'
+import { answer, api } from '@/shared/api/client'
+import type { GoalsView } from '@/shared/api/types'
+import { useSession } from '@/shared/session'
+import AimForm from './components/AimForm.vue'
+import HarmList from './components/HarmList.vue'
+import HistoryForm from './components/HistoryForm.vue'
+import PeopleList from './components/PeopleList.vue'
+import SubstituteList from './components/SubstituteList.vue'
+import ThingList from './components/ThingList.vue'
+
+/** Goals: what must not happen, what was lived through, who can act, what is there already. */
+const { state, pair, served, home, plan } = useSession()
+const goals = useQuery({
+  queryKey: computed(() => ['goals', state.value?.id, served.value, pair.value.plan, pair.value.outage]),
+  queryFn: () => {
+    const params = { path: { home_id: state.value?.id ?? '' }, query: { ...pair.value } }
+    return answer(api.GET('/api/homes/{home_id}/goals', { params }))
+  },
+  placeholderData: keepPreviousData,
+})
+const g = computed(() => goals.data.value as GoalsView | undefined)
+</script>
+
+<template>
+  <div class="place">
+    <header>
+      <div>
+        <h1>House</h1>
+        <HouseTabs />
+      </div>
+    </header>
+    <p v-if="goals.isError.value" role="alert">{{ goals.error.value?.message }}</p>
+    <div v-else-if="g && home" class="columns">
+      <div class="scroll half">
+        <HarmList :goals="g" />
+        <AimForm v-if="plan" :plan="plan" />
+        <SubstituteList :goals="g" />
+      </div>
+      <div class="scroll half">
+        <HistoryForm :goals="g" />
+        <PeopleList :goals="g" />
+        <ThingList />
+      </div>
+    </div>
+    <p v-else class="soft" role="status">Looking at the goals…</p>
+  </div>
+</template>
+
+<style scoped>
+.half {
+  flex: 1;
+  min-width: 0;
+}
+.half > :deep(section) {
+  margin-bottom: 20px;
+}
+</style>

@@ -1,0 +1,125 @@
+<script setup lang="ts">
+import { computed, ref } from 'vue'
+import type { Household } from '@/shared/api/types'
+import { freshId } from '@/shared/ids'
+import { escape } from '@/shared/patch'
+import { edit, useSession } from '@/shared/session'
+import { parseNumber } from '@/shared/units/format'
+
+/** What is there already and need not be bought, and where the panel hangs. */
+const { home, problem } = useSession()
+type Thing = Household['existing'][string]
+type Spot = Household['panel']
+const things = computed(() => Object.values(home.value?.household.existing ?? {}))
+const panel = computed(() => home.value?.household.panel)
+const name = ref('')
+const kind = ref<Thing['kind']>('cord')
+const rating = ref('')
+const KINDS: Record<Thing['kind'], string> = {
+  transfer_switch: 'transfer switch',
+  inlet: 'inlet',
+  generator: 'generator',
+  cord: 'cord, by its plugs',
+  array: 'rooftop array',
+  charger: 'charger',
+  other: 'something else',
+}
+const SPOT: [keyof Spot, string, string][] = [
+  ['distance_m', 'metres to where the station will stand', '8'],
+  ['height_m', 'metres above the floor', '1.5'],
+  ['route', 'the way a cable would take', 'through the crawl space'],
+  ['wall', 'wall and studs', 'drywall, studs at 40 cm'],
+  ['shelter', 'shelter', 'inside the garage, dry'],
+]
+const base = (id: string) => `/household/existing/${escape(id)}`
+
+function add() {
+  const said = name.value.trim().slice(0, 80)
+  if (!said) return
+  const id = freshId(said, Object.keys(home.value?.household.existing ?? {}))
+  const value: Thing = { id, name: said, kind: kind.value, rating: rating.value.trim(), note: '' }
+  edit(`There already: ${said}`, [{ doc: 'home', op: 'add', path: base(id), value }])
+  name.value = rating.value = ''
+}
+const remove = (t: Thing) => edit(`${t.name} removed`, [{ doc: 'home', op: 'remove', path: base(t.id) }])
+
+function spot(field: keyof Spot, event: Event) {
+  const text = (event.target as HTMLInputElement).value.trim()
+  let value: string | number | null = text
+  if (field === 'distance_m' || field === 'height_m') {
+    const parsed = parseNumber(text)
+    if (text && !parsed.ok) {
+      problem.value = `Where the panel hangs: ${parsed.why}`
+      return
+    }
+    value = text ? parsed.value : null
+  }
+  edit('Where the panel hangs', [{ doc: 'home', op: 'replace', path: `/household/panel/${field}`, value }])
+}
+</script>
+
+<template>
+  <section>
+    <h2>There already <span class="soft small">costs nothing more</span></h2>
+    <ul>
+      <li v-for="t in things" :key="t.id">
+        <b>{{ t.name }}</b> <span class="soft">{{ KINDS[t.kind] }}{{ t.rating ? `, ${t.rating}` : '' }}</span>
+        <button class="link small soft" @click="remove(t)">remove</button>
+      </li>
+    </ul>
+    <form class="new" @submit.prevent="add">
+      <input v-model="name" aria-label="What is there" placeholder="Orange extension cord" />
+      <select v-model="kind" aria-label="Kind">
+        <option v-for="(t, k) in KINDS" :key="k" :value="k">{{ t }}</option>
+      </select>
+      <input v-model="rating" aria-label="Rating and plug" placeholder="15 A, 14 AWG, 15 m" />
+      <button class="btn" :disabled="!name.trim()">Add</button>
+    </form>
+  </section>
+  <section v-if="home?.service.slots && panel">
+    <h2>Where the panel hangs</h2>
+    <label v-for="[field, text, example] in SPOT" :key="field" class="spot">
+      <span class="soft">{{ text }}</span>
+      <input :value="panel[field] ?? ''" :placeholder="example" @change="spot(field, $event)" />
+    </label>
+  </section>
+</template>
+
+<style scoped>
+h2 span {
+  font: 400 12.5px var(--text);
+}
+ul {
+  margin: 6px 0;
+  padding: 0;
+  list-style: none;
+}
+li {
+  padding: 3px 0;
+}
+li .link {
+  margin-left: 10px;
+}
+.new {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 8px;
+}
+input,
+select {
+  min-height: 32px;
+  padding: 2px 8px;
+  border: 1px solid var(--line-strong);
+  border-radius: 7px;
+  background: var(--sheet);
+  color: var(--ink);
+  font: inherit;
+}
+.spot {
+  display: grid;
+  grid-template-columns: 230px minmax(0, 1fr);
+  gap: 10px;
+  align-items: center;
+  margin: 4px 0;
+}
+</style>

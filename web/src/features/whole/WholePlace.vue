@@ -1,0 +1,146 @@
+<script setup lang="ts">
+import { keepPreviousData, useQuery } from '@tanstack/vue-query'
+import { computed } from 'vue'
+import HouseTabs from '@/features/house/HouseTabs.vue'
+import ReadingList from '@/features/house/components/ReadingList.vue'
+import { answer, api } from '@/shared/api/client'
+import type { WholeView } from '@/shared/api/types'
+import { useSession } from '@/shared/session'
+import { amount, kwh, number, watts } from '@/shared/units/format'
+import Fig from '@/shared/ui/Fig.vue'
+import BillField from './components/BillField.vue'
+import WholeTable from './components/WholeTable.vue'
+
+/** The house as a whole: energy by day and night, power apart, the bill beside the sum, and what reached no total. */
+const { state, home, pair, served, outage } = useSession()
+const whole = useQuery({
+  queryKey: computed(() => ['whole', state.value?.id, served.value, pair.value.plan, pair.value.outage]),
+  queryFn: () => {
+    const params = { path: { home_id: state.value?.id ?? '' }, query: { ...pair.value } }
+    return answer(api.GET('/api/homes/{home_id}/whole', { params }))
+  },
+  placeholderData: keepPreviousData,
+})
+const w = computed(() => whole.data.value as WholeView | undefined)
+const nowhere = computed(() => (w.value?.loads ?? []).filter((l) => l.nowhere))
+const name = (id: string) => home.value?.loads[id]?.name ?? id
+const bar = (a: number, b: number) => `${(100 * a) / Math.max(a, b, 1)}%`
+</script>
+
+<template>
+  <div class="place">
+    <header>
+      <div>
+        <h1>House</h1>
+        <HouseTabs />
+      </div>
+      <div class="tools">
+        <a class="btn" :href="`/api/homes/${state?.id}/tables/loads`" download>Loads as CSV</a>
+        <a class="btn" :href="`/api/homes/${state?.id}/tables/readings`" download>Readings as CSV</a>
+      </div>
+    </header>
+    <p v-if="whole.isError.value" role="alert">{{ whole.error.value?.message }}</p>
+    <div v-else-if="w" class="columns">
+      <div class="scroll left">
+        <section>
+          <h2>Energy, over a day</h2>
+          <p class="big">
+            <strong><Fig :text="kwh(w.day_wh + w.night_wh)" /></strong> in {{ outage?.name ?? 'an average day' }}
+          </p>
+          <p>
+            by day <Fig :text="kwh(w.day_wh)" />, from 8 pm to 8 am <Fig :text="kwh(w.night_wh)" />;
+            <template v-if="w.idle_w">
+              the station’s own idle comes on top: <Fig :text="watts(w.idle_w)" />, <Fig :text="kwh(w.idle_wh_day)" /> a
+              day</template
+            ><template v-else>the station’s own idle comes on top of it</template>.
+          </p>
+        </section>
+        <section>
+          <h2>Power, another matter</h2>
+          <p>
+            Everything running at once would take <Fig :text="watts(w.together_w)" />. Energy sizes the battery; what
+            may run together sizes the inverter.
+          </p>
+        </section>
+        <section>
+          <h2>The bill</h2>
+          <template v-if="w.bills">
+            <div class="pair">
+              <span>bill</span>
+              <i :style="{ width: bar(w.bills.wh_day, w.bills.wh_day * w.bills.ratio) }" />
+              <Fig :text="`${kwh(w.bills.wh_day)} a day`" />
+              <span>loads</span>
+              <i class="sum" :style="{ width: bar(w.bills.wh_day * w.bills.ratio, w.bills.wh_day) }" />
+              <Fig :text="`${kwh(w.bills.wh_day * w.bills.ratio)} a day`" />
+            </div>
+            <p>The loads make <Fig :text="`${number(w.bills.ratio, 2)} ×`" /> the bill. {{ w.bills.sentence }}</p>
+          </template>
+          <p v-else class="soft">No bill yet: it is the one check on everything that was forgotten.</p>
+          <BillField />
+          <ReadingList :loads="[]" whole />
+        </section>
+        <section v-if="w.circuits.length">
+          <h2>Circuits measured as a whole</h2>
+          <p v-for="c in w.circuits" :key="c.circuit" class="gap">
+            <b>{{ home?.circuits[c.circuit]?.name }}</b> measured <Fig :text="`${amount(c.measured_w)} W`" />, its loads
+            say <Fig :text="`${amount(c.loads_w)} W`" />:
+            <template v-if="Math.abs(c.gap_w) < Math.max(3, 0.1 * c.measured_w)">they agree.</template>
+            <template v-else-if="c.gap_w > 0"
+              ><Fig :text="`${amount(c.gap_w)} W`" /> unexplained; something rides along.</template
+            >
+            <template v-else><Fig :text="`${amount(-c.gap_w)} W`" /> too much in the list.</template>
+          </p>
+        </section>
+        <section v-if="nowhere.length">
+          <h2>In no total</h2>
+          <p v-for="l in nowhere" :key="l.id" class="gap">
+            <b>{{ name(l.id) }}</b>: {{ l.nowhere }}
+          </p>
+        </section>
+        <section v-if="w.slots">
+          <h2>Panel</h2>
+          <p>
+            <Fig :text="`${w.slots_used} of ${w.slots} slots`" /> taken, <Fig :text="`${w.doubles} doubles`" />,
+            <Fig :text="`${w.tandems} tandems`" />, <Fig :text="`${w.untraced} circuits`" /> not traced yet.
+          </p>
+        </section>
+      </div>
+      <div class="scroll right">
+        <WholeTable :loads="w.loads" />
+      </div>
+    </div>
+    <p v-else class="soft" role="status">Adding it up…</p>
+  </div>
+</template>
+
+<style scoped>
+.left {
+  flex: 0 1 440px;
+}
+.right {
+  flex: 1;
+  min-width: 0;
+}
+section {
+  margin-bottom: 16px;
+}
+p {
+  margin: 4px 0;
+}
+.big strong {
+  font: 650 30px var(--head);
+}
+.pair {
+  display: grid;
+  grid-template-columns: 44px 1fr 110px;
+  gap: 4px 8px;
+  align-items: center;
+}
+.pair i {
+  height: 12px;
+  background: var(--grid);
+}
+.pair .sum {
+  background: var(--stored);
+}
+</style>

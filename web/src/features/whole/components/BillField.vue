@@ -1,0 +1,64 @@
+<script setup lang="ts">
+import { ref } from 'vue'
+import { noteReading } from '@/shared/session'
+import { parseNumber } from '@/shared/units/format'
+
+/** A bill: kWh between two days. */
+const kwh = ref('')
+const from = ref('')
+const to = ref('')
+const problem = ref('')
+
+function note() {
+  const parsed = parseNumber(kwh.value)
+  const days = (new Date(to.value).getTime() - new Date(from.value).getTime()) / 86_400_000
+  if (!parsed.ok) problem.value = `The bill: ${parsed.why}`
+  else if (!(parsed.value > 0)) problem.value = 'The bill: the kWh used are above 0.'
+  else if (!Number.isFinite(days)) problem.value = 'The bill: give the first and the last day it is for.'
+  else if (days < 7 || days > 366) problem.value = `The bill: ${days} days; a bill covers 7 to 366 days.`
+  else {
+    problem.value = ''
+    noteReading({ text: `bill ${parsed.value} kWh in ${days} days`, home: true })
+    kwh.value = ''
+  }
+}
+</script>
+
+<template>
+  <form class="bill" @submit.prevent="note">
+    <label>kWh <input v-model="kwh" inputmode="decimal" aria-label="kWh on the bill" placeholder="912" /></label>
+    <label>from <input v-model="from" type="date" aria-label="First day of the bill" /></label>
+    <label>to <input v-model="to" type="date" aria-label="Last day of the bill" /></label>
+    <button class="btn" :disabled="!kwh.trim()">Note the bill</button>
+    <p v-if="problem" role="alert">{{ problem }}</p>
+  </form>
+</template>
+
+<style scoped>
+.bill {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 6px 10px;
+  align-items: center;
+  margin: 8px 0;
+  color: var(--soft);
+}
+input {
+  width: 128px;
+  height: 34px;
+  padding: 2px 8px;
+  border: 1px solid var(--line-strong);
+  border-radius: 7px;
+  background: var(--sheet);
+  color: var(--ink);
+  font: inherit;
+}
+input[inputmode] {
+  width: 72px;
+}
+p {
+  flex-basis: 100%;
+  margin: 0;
+  color: var(--ink);
+}
+</style>
