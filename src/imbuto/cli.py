@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import errno
 import json
 import os
 import shutil
@@ -18,6 +19,7 @@ from imbuto.formats import planfile, strict_json
 from imbuto.services.estimate import as_json, as_text, estimate
 
 if TYPE_CHECKING:
+    from imbuto.services.pairing import Pairing
     from imbuto.services.planner import Planner
 
 # Server and database are imported where they are used: estimate in a script's loop should not wait for them.
@@ -38,8 +40,16 @@ Folder = Annotated[
 Port = Annotated[int | None, typer.Option(help=f"Port on this machine [default: {PORT}, or the next free one].")]
 
 
+Lan = Annotated[
+    bool, typer.Option("--lan", help="Answer paired phones on the local network too; shows a code to pair.")
+]
+Address = Annotated[str | None, typer.Option(help="With --lan: this machine's address there, where it is not found.")]
+
+
 @app.command()
-def demo(folder: Folder = None, port: Port = None, fresh: bool = False) -> None:
+def demo(
+    folder: Folder = None, port: Port = None, fresh: bool = False, lan: Lan = False, address: Address = None
+) -> None:
     """Start with the demo homes, in a folder of their own. --fresh forgets what was changed in the demo."""
     from imbuto.services.demo import open_demo
 
@@ -47,13 +57,13 @@ def demo(folder: Folder = None, port: Port = None, fresh: bool = False) -> None:
     if fresh and (place / "imbuto.db").exists():
         for path in [*place.glob("imbuto.db*"), *place.glob("instruments-*.json")]:
             path.unlink()
-    _serve(open_demo(place), port)
+    _serve(open_demo(place), port, _lan_address(address) if lan else None)
 
 
 @app.command()
-def serve(folder: Folder = None, port: Port = None) -> None:
+def serve(folder: Folder = None, port: Port = None, lan: Lan = False, address: Address = None) -> None:
     """Start with your own homes."""
-    _serve(_planner(folder), port)
+    _serve(_planner(folder), port, _lan_address(address) if lan else None)
 
 
 @app.command("estimate")
@@ -123,31 +133,65 @@ def _read(file: str) -> bytes:
     return path.read_bytes()
 
 
-def _serve(planner: Planner, port: int | None) -> None:
+def _serve(planner: Planner, port: int | None, lan: str | None) -> None:
     import uvicorn
 
     from imbuto.api.app import built_interface, create_app
 
     if built_interface() is None:
         typer.echo("The interface is not built; only the API answers. Run “make build” first.", err=True)
-    listener = _listen(port)
-    address = f"http://localhost:{listener.getsockname()[1]}"
-    typer.echo(f"Imbuto is at {address}  (stop with Ctrl+C)")
-    config = uvicorn.Config(create_app(planner), log_level="warning", timeout_graceful_shutdown=2)
-    uvicorn.Server(config).run(sockets=[listener])
+    listeners = _listen(port, ["127.0.0.1", *([lan] if lan else [])])
+    chosen = listeners[0].getsockname()[1]
+    typer.echo(f"Imbuto is at http://localhost:{chosen}  (stop with Ctrl+C)")
+    application = create_app(planner, f"http://{lan}:{chosen}" if lan else None)
+    if lan:
+        _show_code(application.state.pairing)
+    config = uvicorn.Config(application, log_level="warning", timeout_graceful_shutdown=2)
+    uvicorn.Server(config).run(sockets=listeners)
 
 
-def _listen(port: int | None) -> socket.socket:
-    """A socket on the loopback address: on the port asked for, or the first free one from the default on."""
-    for candidate in [port] if port is not None else [*range(PORT, PORT + 20), 0]:
-        listener = socket.socket(socket.AF_INET, socket.SOCK_STREAM)
-        listener.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
+def _show_code(pairing: Pairing) -> None:
+    """The pairing code, as a QR code in the terminal and as an address."""
+    import segno
+
+    invitation = pairing.invite()
+    typer.echo("Phones on this network get in once they are paired. Scan this, or open the address there:")
+    segno.make(invitation.address, error="m").terminal(out=sys.stdout, compact=True)
+    typer.echo(
+        f"{invitation.address}\nIt works once, for {invitation.minutes:.0f} minutes; the interface shows new ones."
+    )
+
+
+def _lan_address(asked: str | None) -> str:
+    """This machine's address on the local network. Raises OSError where there is none."""
+    if asked is not None:
+        return asked
+    with socket.socket(socket.AF_INET, socket.SOCK_DGRAM) as probe:
         try:
-            listener.bind(("127.0.0.1", candidate))
+            probe.connect(("10.255.255.255", 9))  # picks a route; sends nothing
+            found: str = probe.getsockname()[0]
         except OSError:
-            listener.close()
+            raise OSError("this machine has no address on a local network; name one with --address") from None
+    return found
+
+
+def _listen(port: int | None, addresses: list[str]) -> list[socket.socket]:
+    """Sockets on the same port of each address: the port asked for, or the first free one from the default on."""
+    for candidate in [port] if port is not None else [*range(PORT, PORT + 20), 0]:
+        made: list[socket.socket] = []
+        try:
+            for address in addresses:
+                listener = socket.socket(socket.AF_INET, socket.SOCK_STREAM)
+                made.append(listener)
+                listener.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
+                listener.bind((address, made[0].getsockname()[1] if len(made) > 1 else candidate))
+        except OSError as error:
+            for listener in made:
+                listener.close()
+            if error.errno == errno.EADDRNOTAVAIL:
+                raise OSError(f"{addresses[-1]} is no address of this machine; name one with --address") from None
             continue
-        return listener
+        return made
     raise OSError(f"port {port} is taken; name another with --port, or none to use a free one")
 
 

@@ -15,14 +15,15 @@ from fastapi.responses import JSONResponse
 from starlette.exceptions import HTTPException
 
 from imbuto import __version__
-from imbuto.api import measuring, routes
-from imbuto.api.guard import Guard
+from imbuto.api import devices, measuring, routes
+from imbuto.api.guard import LOOPBACK, Guard, host_name
 from imbuto.api.schemas import ErrorBody
 from imbuto.core.errors import ImbutoError, NotFound, UnreadableFile, shown
 from imbuto.core.quantity import NotUnderstood
 from imbuto.services.edits import Stale
 from imbuto.services.instruments import Instruments
 from imbuto.services.jobs import Jobs
+from imbuto.services.pairing import Pairing
 from imbuto.services.planner import Planner
 
 log = logging.getLogger("imbuto")
@@ -34,8 +35,9 @@ def built_interface() -> Path | None:
     return place if (place / "index.html").is_file() else None
 
 
-def create_app(planner: Planner) -> FastAPI:
-    """The application around a planner."""
+def create_app(planner: Planner, lan: str | None = None) -> FastAPI:
+    """The application around a planner. lan: its address on the local network, such as http://192.0.2.5:8474, where it
+    answers paired devices."""
     jobs = Jobs()
 
     @asynccontextmanager
@@ -49,9 +51,13 @@ def create_app(planner: Planner) -> FastAPI:
     )  # fmt: skip
     app.state.planner, app.state.jobs = planner, jobs
     app.state.instruments = Instruments(planner)
-    app.add_middleware(Guard)
+    pairing = app.state.pairing = Pairing(planner.database, lan)
+    hosts = LOOPBACK if lan is None else LOOPBACK | {host_name(lan)}
+    app.add_middleware(Guard, hosts=hosts, knows=pairing.knows)
     app.include_router(routes.router)
     app.include_router(measuring.router)
+    app.include_router(devices.router)
+    app.include_router(devices.pages)
     app.add_exception_handler(ImbutoError, _known)
     app.add_exception_handler(RequestValidationError, _unreadable)
     app.add_exception_handler(HTTPException, _http)

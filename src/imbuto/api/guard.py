@@ -1,6 +1,11 @@
-"""Who may talk to the server: loopback hosts only, no foreign origin; and what a page may load."""
+"""Who may talk to the server: this machine, and paired devices where it answers on the local network; no foreign host or
+origin; and what a page may load."""
 
 from __future__ import annotations
+
+import ipaddress
+from collections.abc import Callable
+from http.cookies import CookieError, SimpleCookie
 
 from starlette.datastructures import Headers, MutableHeaders
 from starlette.responses import JSONResponse
@@ -23,6 +28,30 @@ POLICY = "; ".join(
 LOOPBACK = frozenset({"localhost", "127.0.0.1", "[::1]"})
 
 
+COOKIE = "imbuto_session"
+PAIR_PATH = "/pair"
+
+
+def is_here(scope: Scope) -> bool:
+    """Whether a request comes from the machine the server runs on."""
+    client = scope.get("client")
+    if client is None:
+        return True
+    try:
+        return ipaddress.ip_address(client[0]).is_loopback
+    except ValueError:  # a test's client has no address
+        return True
+
+
+def session_of(headers: Headers) -> str:
+    """What the session cookie holds; empty without one."""
+    try:
+        found = SimpleCookie(headers.get("cookie", "")).get(COOKIE)
+    except CookieError:
+        return ""
+    return found.value if found else ""
+
+
 def host_name(value: str) -> str:
     """The host of a Host header or origin, without scheme and port."""
     value = value.partition("://")[2] or value
@@ -30,11 +59,15 @@ def host_name(value: str) -> str:
 
 
 class Guard:
-    """ASGI middleware: 403 for a foreign Host or Origin; security headers on every answer."""
+    """ASGI middleware: 403 for a foreign Host or Origin, 401 for a device that is not paired; security headers on every
+    answer. knows: whether a session belongs to a paired device."""
 
-    def __init__(self, app: ASGIApp, hosts: frozenset[str] = LOOPBACK) -> None:
+    def __init__(
+        self, app: ASGIApp, hosts: frozenset[str] = LOOPBACK, knows: Callable[[str], bool] = lambda _: False
+    ) -> None:
         self.app = app
         self.hosts = hosts
+        self.knows = knows
 
     async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
         """Check, then pass on."""
@@ -57,6 +90,13 @@ class Guard:
                 "sentence": sentence,
             }
             await JSONResponse(body, 403)(scope, receive, send)
+            return
+
+        if not is_here(scope) and scope["path"] != PAIR_PATH and not self.knows(session_of(headers)):
+            rule = "pair it first, with a code shown on the machine that runs Imbuto"
+            sentence = f"This device is not paired; {rule}."
+            unpaired = {"kind": "unpaired", "field": "device", "value": None, "rule": rule, "sentence": sentence}
+            await JSONResponse(unpaired, 401)(scope, receive, send)
             return
 
         async def send_safely(message: Message) -> None:

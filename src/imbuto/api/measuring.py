@@ -13,6 +13,7 @@ from imbuto.api.routes import ERRORS, P, pair_of, planner_of
 from imbuto.api.schemas import InstrumentsBody, KeepBody, ReadingBody, TurnBody
 from imbuto.core.errors import ImbutoError, UnreadableFile
 from imbuto.services import papers, tables
+from imbuto.services.demo import sample_log, sample_logs
 from imbuto.services.importing import ChannelView, Importing, JobView, Kept, SeriesView
 from imbuto.services.instruments import Instruments, InstrumentsView
 from imbuto.services.jobs import Jobs
@@ -168,6 +169,19 @@ def panel_labels(home_id: str, planner: P, plan: str = "", paper: str = "") -> R
 def _csv(text: str, name: str) -> Response:
     headers = {"content-disposition": f'attachment; filename="{name}.csv"'}
     return Response(text, media_type="text/csv; charset=utf-8", headers=headers)
+
+
+@router.get("/samples")
+def samples() -> list[str]:
+    """The sample logs that ship, made by the simulated instruments."""
+    return sample_logs()
+
+
+@router.get("/samples/{name}", response_class=Response)
+def sample(name: str) -> Response:
+    """A sample log."""
+    headers = {"content-disposition": f'attachment; filename="{name}"'}
+    return Response(sample_log(name), media_type="application/octet-stream", headers=headers)
 
 
 def instruments_of(request: Request) -> Instruments:

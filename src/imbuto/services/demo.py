@@ -3,8 +3,10 @@
 from __future__ import annotations
 
 from importlib import resources
+from importlib.resources.abc import Traversable
 from pathlib import Path
 
+from imbuto.core.errors import NotFound
 from imbuto.services.planner import Planner
 from imbuto.store.database import Database
 
@@ -14,6 +16,22 @@ DEMO_HOMES = ("saltgrass-house", "via-dei-glicini")
 def demo_file(name: str) -> str:
     """The plan file of a demo home."""
     return resources.files("imbuto.services").joinpath("demo_homes", f"{name}.json").read_text(encoding="utf-8")
+
+
+def sample_logs() -> list[str]:
+    """The names of the sample logs that ship."""
+    return sorted(entry.name for entry in _logs().iterdir() if entry.name.endswith((".csv", ".xml")))
+
+
+def sample_log(name: str) -> bytes:
+    """A sample log. Raises NotFound."""
+    if name not in sample_logs():
+        raise NotFound("sample", name, "no sample log of that name ships")
+    return _logs().joinpath(name).read_bytes()
+
+
+def _logs() -> Traversable:
+    return resources.files("imbuto.services").joinpath("demo_homes", "logs")
 
 
 def open_planner(folder: Path) -> Planner:

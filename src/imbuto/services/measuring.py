@@ -324,7 +324,7 @@ def _views(home: Home, target: Target, kept: Sequence[Reading], store: Store | N
         given = [
             GivesView(
                 quantity=g.quantity, value=g.value, sigma=g.sigma,
-                wins=not r.withdrawn and best.get((setting, g.quantity)) == r.id,
+                wins=not r.withdrawn and (load is None or best.get((setting, g.quantity)) == r.id),
             )
             for g in found
         ]  # fmt: skip

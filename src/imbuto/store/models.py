@@ -110,3 +110,13 @@ class BlockRow(Base):
     series_id: Mapped[str] = mapped_column(primary_key=True)
     day: Mapped[int] = mapped_column(primary_key=True)
     data: Mapped[bytes]
+
+
+class DeviceRow(Base):
+    """A paired device. session: the hash of what its cookie holds, never the cookie itself."""
+
+    __tablename__ = "devices"
+    id: Mapped[str] = mapped_column(primary_key=True)
+    name: Mapped[str]
+    session: Mapped[str] = mapped_column(unique=True)
+    paired: Mapped[datetime] = mapped_column(DateTime(timezone=True))

@@ -1,15 +1,23 @@
 <script setup lang="ts">
 import { useQuery } from '@tanstack/vue-query'
-import { ref } from 'vue'
+import { defineAsyncComponent, ref } from 'vue'
 import { useRouter } from 'vue-router'
 import { answer, api } from '@/shared/api/client'
 import { useSession } from '@/shared/session'
 
+const PhonesDialog = defineAsyncComponent(() => import('./PhonesDialog.vue'))
 const { state, home } = useSession()
 const router = useRouter()
 const open = ref(false)
 const homes = useQuery({ queryKey: ['homes'], queryFn: () => answer(api.GET('/api/homes')), enabled: open })
 
+const phones = ref(false)
+/** Devices are paired on the machine that runs Imbuto, and nowhere else. */
+const here = ['localhost', '127.0.0.1', '[::1]'].includes(location.hostname)
+function showPhones() {
+  open.value = false
+  phones.value = true
+}
 function go(id: string) {
   open.value = false
   void router.push(`/home/${id}/house`)
@@ -36,9 +44,11 @@ function go(id: string) {
         <hr />
         <RouterLink to="/start" @click="open = false">A new home</RouterLink>
         <RouterLink to="/" @click="open = false">All homes, and taking in a plan file</RouterLink>
+        <button v-if="here" @click="showPhones">Phones at home</button>
         <a v-if="state" :href="`/api/homes/${state.id}/export`" download @click="open = false">Save as a plan file</a>
       </div>
     </el-popover>
+    <PhonesDialog v-if="phones" @close="phones = false" />
   </div>
 </template>
 

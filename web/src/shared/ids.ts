@@ -13,3 +13,10 @@ export function freshId(name: string, taken: Iterable<{ id: string } | string>):
   for (let n = 2; used.has(id); n++) id = `${plain}-${n}`
   return id
 }
+
+/** An id no one else makes. Browsers withhold randomUUID from pages that come over plain http, as a phone's does. */
+export function uniqueId(): string {
+  if (typeof crypto.randomUUID === 'function') return crypto.randomUUID()
+  const bytes = crypto.getRandomValues(new Uint8Array(16))
+  return Array.from(bytes, (b) => b.toString(16).padStart(2, '0')).join('')
+}

@@ -1,6 +1,7 @@
 import { computed, ref, shallowRef, type ComputedRef } from 'vue'
 import { answer, api, Refused, Unreachable } from './api/client'
 import type { HomeState, Op, Outage, Plan, Verdict } from './api/types'
+import { uniqueId } from './ids'
 import { foreseen, overlap, touched } from './patch'
 
 interface Waiting {
@@ -151,7 +152,7 @@ export function edit(label: string, ops: Op[]) {
   problem.value = ''
   state.value = foreseen(now, ops)
   settlePair(state.value)
-  waiting.value = [...waiting.value, { edit_id: crypto.randomUUID(), label, ops, base_rev: served.value }]
+  waiting.value = [...waiting.value, { edit_id: uniqueId(), label, ops, base_rev: served.value }]
   remember()
   void send()
 }
@@ -160,7 +161,7 @@ export function edit(label: string, ops: Op[]) {
 export function noteReading(reading: NewReading) {
   if (!state.value) return
   problem.value = ''
-  const note = { edit_id: crypto.randomUUID(), label: reading.text, ops: [], base_rev: served.value, reading }
+  const note = { edit_id: uniqueId(), label: reading.text, ops: [], base_rev: served.value, reading }
   waiting.value = [...waiting.value, note]
   remember()
   void send()
@@ -177,7 +178,7 @@ export async function act(call: (home: string, body: Named) => Promise<Result>):
   const home = state.value
   if (!home) return false
   try {
-    const result = await call(home.id, { edit_id: crypto.randomUUID(), judge: { ...pair.value } })
+    const result = await call(home.id, { edit_id: uniqueId(), judge: { ...pair.value } })
     take(result.state as HomeState, result.verdict as Verdict | null)
     return true
   } catch (error) {
@@ -274,7 +275,7 @@ async function turn(way: 'undo' | 'redo') {
   pouring.value = true
   try {
     const params = { path: { home_id: home.id } }
-    const body = { edit_id: crypto.randomUUID(), judge: { ...pair.value } }
+    const body = { edit_id: uniqueId(), judge: { ...pair.value } }
     const result = await answer(
       way === 'undo'
         ? api.POST('/api/homes/{home_id}/undo', { params, body })

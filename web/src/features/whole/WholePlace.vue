@@ -101,7 +101,8 @@ const bar = (a: number, b: number) => `${(100 * a) / Math.max(a, b, 1)}%`
           <h2>Panel</h2>
           <p>
             <Fig :text="`${w.slots_used} of ${w.slots} slots`" /> taken, <Fig :text="`${w.doubles} doubles`" />,
-            <Fig :text="`${w.tandems} tandems`" />, <Fig :text="`${w.untraced} circuits`" /> not traced yet.
+            <Fig :text="`${w.tandems} tandems`" />,
+            <Fig :text="`${w.untraced} ${w.untraced === 1 ? 'circuit' : 'circuits'}`" /> not traced yet.
           </p>
         </section>
       </div>
@@ -115,7 +116,7 @@ const bar = (a: number, b: number) => `${(100 * a) / Math.max(a, b, 1)}%`
 
 <style scoped>
 .left {
-  flex: 0 1 440px;
+  flex: 0 1 370px;
 }
 .right {
   flex: 1;

@@ -23,7 +23,8 @@ export function amount(value: number): string {
 }
 
 export function watts(w: number): string {
-  return `${number(w > 0 && w < 1 ? w : Math.ceil(w - 1e-9), w < 1 ? 1 : 0)} W`
+  // Zero is added so that nothing is ever written as −0.
+  return `${number(w > 0 && w < 1 ? w : Math.ceil(w - 1e-9) + 0, w < 1 ? 1 : 0)} W`
 }
 
 export function kwh(wh: number): string {

@@ -86,6 +86,11 @@ function add(outage: Outage) {
   margin: 6px 0;
   color: var(--soft);
 }
+.rows label {
+  display: flex;
+  gap: 6px;
+  align-items: center;
+}
 input {
   width: 70px;
   height: 32px;

@@ -27,6 +27,16 @@ async function take(event: Event) {
   if (file.value) await start(file.value, clock.value)
   input.value = ''
 }
+const SAMPLES: [string, string][] = [
+  ['panel-monitor.csv', 'a panel monitor’s five days'],
+  ['plug-in-meter.csv', 'a plug-in meter’s two'],
+  ['utility.xml', 'a utility’s twenty'],
+]
+async function trySample(name: string) {
+  const answer = await fetch(`/api/samples/${name}`)
+  file.value = new File([await answer.blob()], name)
+  await start(file.value, clock.value)
+}
 async function again() {
   if (file.value && part.value === null) await start(file.value, clock.value)
 }
@@ -70,6 +80,12 @@ async function note() {
         <button class="btn" @click="stop">Stop</button>
       </template>
     </div>
+    <p v-if="!log && part === null" class="soft small">
+      No file at hand? Try a made-up one:
+      <template v-for="([name, text], i) in SAMPLES" :key="name"
+        ><button class="link" @click="trySample(name)">{{ text }}</button>{{ i < SAMPLES.length - 1 ? ', ' : '.' }}
+      </template>
+    </p>
     <p v-if="problem" role="alert" class="problem">{{ problem }}</p>
     <template v-if="log">
       <ul class="notes soft small">

@@ -46,7 +46,7 @@ function note() {
         </option>
       </select>
       <button class="btn" :disabled="!load" @click="emit('set', { plug: load })">
-        {{ meter ? 'Plug in anew, from 0' : 'Plug in' }}
+        {{ meter ? 'From 0 again' : 'Plug in' }}
       </button>
       <button v-if="meter" class="btn" @click="emit('set', { unplug: true })">Take out</button>
     </div>

@@ -9,7 +9,7 @@ const emit = defineEmits<{ begin: [depends: string] }>()
 const people = computed(() => dependents(props.home))
 const nobody = ref(false)
 const depends = ref(props.walk?.depends ?? '')
-const answered = computed(() => nobody.value || depends.value.trim().length > 0)
+const answered = computed(() => (nobody.value && !people.value.length) || depends.value.trim().length > 0)
 const again = computed(() => !!props.walk)
 </script>
 
@@ -20,11 +20,11 @@ const again = computed(() => !!props.walk)
       In this house: <b>{{ people.map((l) => l.name).join(', ') }}</b>. Have it on its own battery or on another supply
       before you begin, and do its circuit last.
     </p>
-    <label class="row"
+    <label v-if="!people.length" class="row"
       ><input v-model="nobody" type="checkbox" /> Nobody and nothing: no breathing aid, no one on the stairs or in a
       lift, no work unsaved</label
     >
-    <label for="depends">or who and what, and how they manage meanwhile</label>
+    <label for="depends">{{ people.length ? 'Who' : 'or who' }} and what, and how they manage meanwhile</label>
     <textarea
       id="depends"
       v-model="depends"

@@ -62,6 +62,7 @@ const WARN_S = 180
         Off for <b data-figure>{{ since }}</b><template v-if="timed && seconds > WARN_S"
           >: long enough, switch it back on</template
         >. What went dark?
+        <span v-if="loads.length" class="soft">Untick what stayed lit.</span>
       </p>
       <DarkList v-model:loads="loads" v-model:added="added" :home="home" :circuit="circuit" />
       <label for="w-room">Rooms</label>

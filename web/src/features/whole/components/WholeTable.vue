@@ -104,6 +104,10 @@ thead .link {
   text-decoration: none;
   color: var(--soft);
 }
+.word,
+td:nth-child(-n + 4) {
+  white-space: nowrap;
+}
 .heat {
   color: var(--turns);
 }

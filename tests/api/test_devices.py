@@ -1,0 +1,110 @@
+"""Phones at home: a one-time code pairs a device; anything else on the network gets nothing."""
+
+import re
+
+import pytest
+from starlette.testclient import TestClient
+
+from imbuto.api.app import create_app
+from imbuto.services.pairing import TOKEN_S
+from tests.demo import demo_copy
+
+LAN = "http://192.0.2.2:8474"
+
+
+@pytest.fixture
+def app(tmp_path):
+    planner = demo_copy(tmp_path)
+    yield create_app(planner, LAN)
+    planner.database.close()
+
+
+def at_home(app):
+    return TestClient(app, base_url="http://localhost:8474", client=("127.0.0.1", 1))
+
+
+def phone(app, host=LAN):
+    return TestClient(app, base_url=host, client=("192.0.2.77", 50_000), follow_redirects=False)
+
+
+def invited(app):
+    answer = at_home(app).post("/api/devices/invitations").json()
+    assert answer["address"].startswith(f"{LAN}/pair?token=")
+    assert "<svg" in answer["svg"]
+    return re.sub("^.*token=", "", answer["address"])
+
+
+def paired(app, name="Phone"):
+    device = phone(app)
+    answer = device.post("/pair", data={"token": invited(app), "name": name})
+    assert (answer.status_code, answer.headers["location"]) == (303, "/")
+    assert "httponly" in answer.headers["set-cookie"].lower()
+    assert "samesite=strict" in answer.headers["set-cookie"].lower()
+    return device
+
+
+@pytest.mark.parametrize("path", ["/", "/api/homes", "/api/about", "/api/devices", "/assets/x.js", "/api/openapi.json"])
+def test_a_device_that_is_not_paired_gets_nothing(app, path):
+    answer = phone(app).get(path)
+    assert answer.status_code == 401
+    assert answer.json()["sentence"].startswith("This device is not paired")
+    assert "saltgrass" not in answer.text.lower()
+    assert at_home(app).get("/api/homes").status_code == 200
+
+
+def test_a_paired_device_works_and_stops_when_it_is_unpaired(app):
+    device = paired(app, "Kitchen phone")
+    assert len(device.get("/api/homes").json()) == 2
+    other = phone(app)
+    assert other.get("/api/homes").status_code == 401
+    listed = at_home(app).get("/api/devices").json()
+    assert [d["name"] for d in listed] == ["Kitchen phone"]
+    assert at_home(app).delete(f"/api/devices/{listed[0]['id']}").status_code == 204
+    assert device.get("/api/homes").status_code == 401
+    assert at_home(app).delete(f"/api/devices/{listed[0]['id']}").status_code == 404
+
+
+def test_a_code_works_once_and_looking_at_it_does_not_use_it_up(app):
+    token = invited(app)
+    page = phone(app).get(f"/pair?token={token}")
+    assert (page.status_code, "Pair this device" in page.text) == (200, True)
+    assert phone(app).post("/pair", data={"token": token}).status_code == 303
+    for answer in (phone(app).get(f"/pair?token={token}"), phone(app).post("/pair", data={"token": token})):
+        assert answer.status_code == 403
+        assert "no longer good" in answer.text
+    assert phone(app).post("/pair", data={"token": "made-up"}).status_code == 403
+    assert phone(app).post("/pair", content=b"\xff\xfe").status_code == 403
+
+
+def test_a_code_grows_old(app):
+    now = [0.0]
+    app.state.pairing._ticks = lambda: now[0]
+    token = invited(app)
+    now[0] = TOKEN_S + 1
+    assert phone(app).post("/pair", data={"token": token}).status_code == 403
+
+
+def test_a_paired_device_can_neither_let_others_in_nor_lock_them_out(app):
+    device = paired(app)
+    for call in (device.get("/api/devices"), device.post("/api/devices/invitations"), device.delete("/api/devices/x")):
+        assert call.status_code == 404
+
+
+def test_the_allow_list_of_hosts_has_that_address_and_no_other(app):
+    device = paired(app)
+    assert device.get("/api/homes", headers={"host": "evil.example"}).status_code == 403
+    assert device.get("/api/homes", headers={"origin": "http://evil.example"}).status_code == 403
+    assert phone(app, "http://192.0.2.3:8474").get("/pair?token=x").status_code == 403
+
+
+def test_a_made_up_or_broken_cookie_is_no_session(app):
+    for cookie in ("imbuto_session=made-up", "imbuto_session=", "a=b; ;;=", 'imbuto_session="x'):
+        assert phone(app).get("/api/homes", headers={"cookie": cookie}).status_code == 401
+
+
+def test_without_the_network_there_is_no_invitation(tmp_path):
+    planner = demo_copy(tmp_path)
+    answer = at_home(create_app(planner)).post("/api/devices/invitations")
+    assert answer.status_code == 422
+    assert "imbuto serve --lan" in answer.json()["sentence"]
+    planner.database.close()
