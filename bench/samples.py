@@ -10,7 +10,7 @@ from imbuto.formats import planfile
 from imbuto.services.demo import demo_file
 
 FOLDER = Path(__file__).parents[1] / "src" / "imbuto" / "services" / "demo_homes" / "logs"
-CIRCUITS = ["kitchen-fridge", "office", "internet", "septic"]
+CIRCUITS = ["kitchen-fridge", "office", "septic"]
 
 
 def house() -> SimulatedHouse:
@@ -22,7 +22,7 @@ def panel(found: SimulatedHouse) -> str:
     """A panel monitor: ISO times with their zone, W, a column a circuit."""
     zone = found.home.site.tz
     start = datetime(2026, 11, 9, tzinfo=zone)
-    rows = panel_log(found, CIRCUITS, start.astimezone(UTC), 5, 300)
+    rows = panel_log(found, CIRCUITS, start.astimezone(UTC), 3, 60)
     lines = [",".join(["time", *(f"{found.home.circuits[c].name} W" for c in CIRCUITS)])]
     lines += [",".join([datetime.fromtimestamp(r[0], zone).isoformat(), *(f"{w:.1f}" for w in r[1:])]) for r in rows]
     return "\n".join(lines) + "\n"

@@ -172,3 +172,11 @@ def test_a_gap_is_counted_and_not_filled():
 def test_a_log_that_cannot_be_is_refused_with_its_sample(seconds, watts, words):
     with pytest.raises(InvalidValue, match=words):
         analyse(np.array(list(seconds), dtype=float), np.array(watts, dtype=float))
+
+
+def test_runs_shorter_than_the_steps_hide_what_they_draw():
+    seconds = np.arange(0, 3 * 86_400, 300.0)
+    pump = np.where(np.arange(len(seconds)) % 19 == 4, 65.0, 0.5)  # a minute at 620 W, seen as a mean of five
+    assert not analyse(seconds, pump).run_seen
+    slow = np.where(np.arange(len(seconds)) % 19 < 8, 131.0, 4.0)
+    assert analyse(seconds, slow).run_seen

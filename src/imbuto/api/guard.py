@@ -8,7 +8,7 @@ from collections.abc import Callable
 from http.cookies import CookieError, SimpleCookie
 
 from starlette.datastructures import Headers, MutableHeaders
-from starlette.responses import JSONResponse
+from starlette.responses import JSONResponse, PlainTextResponse, Response
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
 POLICY = "; ".join(
@@ -96,7 +96,9 @@ class Guard:
             rule = "pair it first, with a code shown on the machine that runs Imbuto"
             sentence = f"This device is not paired; {rule}."
             unpaired = {"kind": "unpaired", "field": "device", "value": None, "rule": rule, "sentence": sentence}
-            await JSONResponse(unpaired, 401)(scope, receive, send)
+            page = "text/html" in headers.get("accept", "")
+            answer: Response = PlainTextResponse(sentence, 401) if page else JSONResponse(unpaired, 401)
+            await answer(scope, receive, send)
             return
 
         async def send_safely(message: Message) -> None:
@@ -104,7 +106,7 @@ class Guard:
                 out = MutableHeaders(scope=message)
                 out["content-security-policy"] = POLICY
                 out["x-content-type-options"] = "nosniff"
-                out["referrer-policy"] = "no-referrer"
+                out["referrer-policy"] = "same-origin"  # none at all would send a form without its origin
             await send(message)
 
         await self.app(scope, receive, send_safely)

@@ -28,6 +28,7 @@ RARE_DUTY = 0.08  # what runs less than this comes in events
 SPIKE_MIN = 2.0
 RARE_PART = 0.2  # sizes seen a fifth as often as the commonest are appliances of their own
 BUMP_A_DAY = 8.0
+SEEN_STEPS = 2.5  # a run shorter than so many steps is averaged with the rest beside it
 MOST_SPANS = 400
 
 
@@ -48,7 +49,9 @@ class Part:
 
 @dataclass(frozen=True, slots=True)
 class Log:
-    """What was found. W as measured; hours: covered by samples, gaps out; profile_w: mean by hour of day, 24."""
+    """What was found. W as measured; hours: covered by samples, gaps out; profile_w: mean by hour of day, 24;
+    run_seen: whether runs are long enough against the steps for run_w to be what it draws, not a mean over a pause.
+    """
 
     shape: LogShape
     hours: float
@@ -62,6 +65,7 @@ class Log:
     starts_a_day: float
     parts: tuple[Part, ...]
     profile_w: tuple[float, ...]
+    run_seen: bool = True
 
 
 def analyse(seconds: FloatArray, watts: FloatArray, hour_of_day: FloatArray | None = None) -> Log:
@@ -81,7 +85,7 @@ def analyse(seconds: FloatArray, watts: FloatArray, hour_of_day: FloatArray | No
     highest = float(watts.max())
     if step_s > COARSE_S:
         low = float(np.percentile(watts, 5))
-        return Log("profile", hours, int(gap.sum()), average, low, highest, highest, 1.0, None, 0.0, (), by_hour)
+        return Log("profile", hours, int(gap.sum()), average, low, highest, highest, 1.0, None, 0.0, (), by_hour, False)
     smooth = _median3(watts)
     rest = _base(smooth)
     parts = _parts(smooth, rest, gap, step_s, hours)
@@ -108,6 +112,7 @@ def analyse(seconds: FloatArray, watts: FloatArray, hour_of_day: FloatArray | No
     return Log(
         "events" if main.duty < RARE_DUTY else "cycling", hours, int(gap.sum()), average, rest, rest + main.w, highest,
         main.duty, 24 / main.starts_a_day if main.starts_a_day else None, main.starts_a_day, parts, by_hour,
+        main.minutes * 60 >= SEEN_STEPS * step_s,
     )  # fmt: skip
 
 

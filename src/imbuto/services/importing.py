@@ -60,6 +60,7 @@ class ChannelView:
     rest_w: float
     run_w: float
     highest_w: float
+    run_seen: bool
     duty: float
     cycle_h: float | None
     starts_a_day: float
@@ -264,7 +265,7 @@ def summary(found: Log) -> str:
     """A log's findings as the text field would take them."""
     parts = [f"log {found.hours:.1f} h", f"average {found.average_w:.1f} W"]
     if found.shape in ("cycling", "events"):
-        parts += [f"rest {found.rest_w:.1f} W", f"runs {found.run_w:.0f} W"]
+        parts += [f"rest {found.rest_w:.1f} W", *([f"runs {found.run_w:.0f} W"] if found.run_seen else [])]
     return ", ".join(parts)
 
 
@@ -308,12 +309,12 @@ def _channel(c: Channel, zone: str) -> ChannelView:
     if found is None:
         return ChannelView(
             name=c.name, samples=len(found_w), shape=None, start=start, hours=0, gaps=0, average_w=0, rest_w=0,
-            run_w=0, highest_w=0, duty=0, cycle_h=None, starts_a_day=0, parts=[], sketch_w=sketch, profile_w=[],
+            run_w=0, highest_w=0, run_seen=False, duty=0, cycle_h=None, starts_a_day=0, parts=[], sketch_w=sketch, profile_w=[],
             reading="", problem=problem,
         )  # fmt: skip
     return ChannelView(
         name=c.name, samples=len(found_w), shape=found.shape, start=start, hours=found.hours, gaps=found.gaps,
-        average_w=found.average_w, rest_w=found.rest_w, run_w=found.run_w, highest_w=found.highest_w, duty=found.duty,
+        average_w=found.average_w, rest_w=found.rest_w, run_w=found.run_w, highest_w=found.highest_w, run_seen=found.run_seen, duty=found.duty,
         cycle_h=found.cycle_h, starts_a_day=found.starts_a_day, parts=[_part(p, seconds) for p in found.parts],
         sketch_w=sketch, profile_w=list(found.profile_w), reading=summary(found), problem="",
     )  # fmt: skip

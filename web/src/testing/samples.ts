@@ -52,6 +52,7 @@ export function home(circuits: Circuit[] = [], loads: Load[] = [], legs: 1 | 2 =
     circuits: Object.fromEntries(circuits.map((c) => [c.id, c])),
     loads: Object.fromEntries(loads.map((l) => [l.id, l])),
     catalogue: { stations: {}, transfer: {} },
+    household: { harms: [], history: { months: [] }, people: {}, existing: {}, panel: {}, walk: null },
     note: '',
   } as unknown as Home
 }

@@ -6,7 +6,7 @@ import { useSession } from '@/shared/session'
 const route = useRoute()
 const { home } = useSession()
 const PAGES = [
-  { name: 'house', text: 'Circuits and loads' },
+  { name: 'house', text: 'Circuits' },
   { name: 'whole', text: 'Whole house' },
   { name: 'meters', text: 'Meters' },
   { name: 'goals', text: 'Goals' },
@@ -32,10 +32,11 @@ const PAGES = [
 nav {
   display: flex;
   flex-wrap: wrap;
-  gap: 2px 18px;
+  gap: 2px 16px;
   margin-top: 6px;
 }
 a {
+  white-space: nowrap;
   padding: 3px 0;
   border-bottom: 3px solid transparent;
   color: var(--soft);

@@ -35,7 +35,7 @@ const open = (load: string) =>
     <template v-else-if="seen">
       <p class="time">
         <b>These instruments are simulated</b>, on a made-up house that draws like yours. Its clock says
-        <span data-figure>{{ clockText(clock) }}</span> and runs
+        {{ clockText(clock) }} and runs
         <span class="speeds">
           <label v-for="s in seen.speeds" :key="s">
             <input type="radio" name="speed" :checked="seen.speed === s" @change="set({ speed: s })" />

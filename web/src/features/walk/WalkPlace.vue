@@ -18,7 +18,7 @@ import {
 } from './walk'
 
 /** The House walk, made for a phone at the panel: one breaker off, what went dark, on again, next. */
-const { state, home, plan, offline, waiting } = useSession()
+const { state, home, plan } = useSession()
 const route = useRoute()
 const order = computed(() => (home.value ? walkOrder(home.value) : []))
 const done = computed(() => order.value.filter((o) => o.done).length)
@@ -93,10 +93,6 @@ function end(ended: boolean) {
       <strong>The House walk</strong>
       <span data-figure>{{ done }} of {{ order.length }} walked</span>
     </header>
-    <p v-if="offline" role="status" class="offline">
-      No connection. Go on: <b data-figure>{{ waiting.length }} entries</b> are kept in this browser and sent when it is
-      back.
-    </p>
     <template v-if="home">
       <WalkIntro v-if="!begun" :home="home" :walk="walk" @begin="begin" />
       <WalkEnd
@@ -154,10 +150,5 @@ header a {
   display: inline-flex;
   align-items: center;
   color: var(--stored-ink);
-}
-.offline {
-  padding: 8px 12px;
-  border-left: 5px solid var(--turns);
-  background: var(--sheet);
 }
 </style>

@@ -834,6 +834,8 @@ export interface components {
             run_w: number;
             /** Highest W */
             highest_w: number;
+            /** Run Seen */
+            run_seen: boolean;
             /** Duty */
             duty: number;
             /** Cycle H */

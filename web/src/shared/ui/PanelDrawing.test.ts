@@ -66,4 +66,15 @@ describe('the panel as it hangs on the wall', () => {
     show({ empty: false })
     expect(texts('.free')).toEqual([])
   })
+
+  it('shows a tandem as two halves of one slot, and steps through both', async () => {
+    const twins = ['one', 'two'].map((id) => ({ circuit: circuit(id, [9], { tandem: true }), watts: 5 }))
+    show({ drawn: [...drawn, ...twins], selected: 'one' })
+    expect([box('one').className, box('two').className].map((c) => /first|second/.exec(c)?.[0])).toEqual([
+      'first',
+      'second',
+    ])
+    await press(box('one'), 'ArrowDown')
+    expect(onSelect).toHaveBeenCalledWith('two')
+  })
 })

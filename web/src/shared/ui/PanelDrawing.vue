@@ -27,6 +27,8 @@ interface Cell extends Drawn {
   row: number
   span: number
   side: 'left' | 'right'
+  /** Of a tandem: which half of the slot. */
+  half: '' | 'first' | 'second'
 }
 
 const cells = computed<Cell[]>(() =>
@@ -37,9 +39,11 @@ const cells = computed<Cell[]>(() =>
       const last = Math.max(...d.circuit.slots)
       const side: Cell['side'] = first % 2 ? 'left' : 'right'
       const sameSide = (last - first) % 2 === 0
-      return { ...d, side, row: Math.ceil(first / 2), span: sameSide ? (last - first) / 2 + 1 : 1 }
+      const twins = d.circuit.tandem ? props.drawn.filter((o) => o.circuit.slots.includes(first)) : []
+      const half: Cell['half'] = twins.length < 2 ? '' : twins[0] === d ? 'first' : 'second'
+      return { ...d, side, half, row: Math.ceil(first / 2), span: sameSide ? (last - first) / 2 + 1 : 1 }
     })
-    .sort((a, b) => a.row - b.row || (a.side === 'left' ? -1 : 1)),
+    .sort((a, b) => a.row - b.row || a.side.localeCompare(b.side)),
 )
 const taken = computed(() => new Set(props.drawn.flatMap((d) => d.circuit.slots)))
 const free = computed(() =>
@@ -61,14 +65,8 @@ function move(event: KeyboardEvent, from: Cell) {
   event.preventDefault()
   const [down, across] = step
   const side = across === 0 ? from.side : across < 0 ? 'left' : 'right'
-  const column = cells.value.filter((c) => c.side === side && c !== from)
-  const to = across
-    ? side === from.side
-      ? undefined
-      : nearest(column, from.row)
-    : down > 0
-      ? column.find((c) => c.row > from.row)
-      : column.filter((c) => c.row < from.row).pop()
+  const column = cells.value.filter((c) => c.side === side)
+  const to = across ? (side === from.side ? undefined : nearest(column, from.row)) : column[column.indexOf(from) + down]
   if (!to) return
   emit('select', to.circuit.id)
   void nextTick(() => root.value?.querySelector<HTMLElement>(`[data-circuit="${to.circuit.id}"]`)?.focus())
@@ -112,7 +110,7 @@ function startDrag(event: DragEvent, id: string) {
       v-for="c in cells"
       :key="c.circuit.id"
       class="circuit"
-      :class="[c.stance, { selected: c.circuit.id === selected, untraced: !c.circuit.traced }]"
+      :class="[c.stance, c.half, { selected: c.circuit.id === selected, untraced: !c.circuit.traced }]"
       :style="{ gridRow: `${c.row} / span ${c.span}`, gridColumn: c.side === 'left' ? 1 : 4 }"
       :data-circuit="c.circuit.id"
       :tabindex="c.circuit.id === tabbable ? 0 : -1"
@@ -133,6 +131,13 @@ function startDrag(event: DragEvent, id: string) {
 </template>
 
 <style scoped>
+.first {
+  width: calc(50% - 1px);
+}
+.second {
+  width: calc(50% - 1px);
+  justify-self: end;
+}
 .panel {
   display: grid;
   grid-template-rows: repeat(var(--rows), minmax(24px, 1fr));

@@ -1,15 +1,18 @@
 <script setup lang="ts">
-import { computed } from 'vue'
+import { computed, ref } from 'vue'
 import type { Circuit, Op } from '@/shared/api/types'
+import { freshId } from '@/shared/ids'
 import { escape } from '@/shared/patch'
 import { edit, useSession } from '@/shared/session'
 import { parseNumber } from '@/shared/units/format'
 import Fig from '@/shared/ui/Fig.vue'
-import { legText, removeCircuit } from '../model'
+import { legText, newCircuit, removeCircuit } from '../model'
 
 /** A circuit's facts, each changed in place. */
 const props = defineProps<{ circuit: Circuit }>()
 const { state, home, problem } = useSession()
+/** Guard, neutral and the like: shown when there is something in them, or when asked for. */
+const more = ref(props.circuit.neutral_partner !== null || props.circuit.tandem || props.circuit.leg !== null)
 const base = computed(() => `/circuits/${escape(props.circuit.id)}`)
 
 function set(field: keyof Circuit, value: unknown, what: string) {
@@ -38,6 +41,16 @@ function setPartner(id: string) {
   if (id) link(id, props.circuit.id)
   const name = home.value?.circuits[id]?.name
   edit(`${props.circuit.name}: ${name ? `shares its neutral with ${name}` : 'a neutral of its own'}`, ops)
+}
+
+const twin = computed(() =>
+  others.value.find((c) => c.tandem && c.slots.some((slot) => props.circuit.slots.includes(slot))),
+)
+function addTwin() {
+  const slot = props.circuit.slots[0] ?? 1
+  const id = freshId(`circuit ${slot} twin`, Object.keys(home.value?.circuits ?? {}))
+  const value = { ...newCircuit(id, slot), tandem: true, traced: false }
+  edit(`A tandem twin in slot ${slot}`, [{ doc: 'home', op: 'add', path: `/circuits/${id}`, value }])
 }
 
 function setBreaker(event: Event) {
@@ -109,6 +122,13 @@ function remove() {
         />
         traced
       </label>
+      <span class="soft"
+        ><Fig v-if="legText(circuit, home?.service.legs ?? 1)" :text="legText(circuit, home?.service.legs ?? 1)"
+      /></span>
+      <button class="link soft" :aria-expanded="more" @click="more = !more">{{ more ? 'less' : 'more' }}</button>
+      <button class="link soft" @click="remove">remove</button>
+    </div>
+    <div v-if="more" class="facts">
       <label
         >leg
         <select
@@ -143,12 +163,9 @@ function remove() {
           :checked="circuit.tandem"
           @change="set('tandem', !circuit.tandem, circuit.tandem ? 'a full slot' : 'tandem')"
         />
-        tandem
+        tandem, half a slot
       </label>
-      <span class="soft"
-        ><Fig v-if="legText(circuit, home?.service.legs ?? 1)" :text="legText(circuit, home?.service.legs ?? 1)"
-      /></span>
-      <button class="link soft" @click="remove">remove</button>
+      <button v-if="circuit.tandem && circuit.slots.length && !twin" class="link" @click="addTwin">add its twin</button>
     </div>
   </div>
 </template>

@@ -48,12 +48,16 @@ const text = (event: Event) => (event.target as HTMLSelectElement).value
     <p v-else>
       <Fig :text="`${amount(channel.average_w)} W`" /> average over
       <Fig :text="`${number(channel.hours)} h`" /><template v-if="channel.parts.length"
-        >, rests at <Fig :text="`${amount(channel.rest_w)} W`" />, runs at <Fig :text="watts(channel.run_w)" /> for
+        >, rests at <Fig :text="`${amount(channel.rest_w)} W`" />, runs
+        <template v-if="channel.run_seen">at <Fig :text="watts(channel.run_w)" /></template> for
         <Fig :text="percent(channel.duty)" /> of the time, starts
         <Fig :text="`${amount(channel.starts_a_day)} × a day`" /></template
       >, highest <Fig :text="watts(channel.highest_w)" /><template v-if="channel.gaps"
         >; <Fig :text="`${channel.gaps} ×`" /> a gap, not filled</template
       >.
+      <span v-if="channel.parts.length && !channel.run_seen" class="soft">
+        Its runs are shorter than the log’s steps, so what it draws while running is not seen here.
+      </span>
       <span v-for="p in channel.parts.slice(1, 4)" :key="p.w" class="soft">
         Also a {{ p.kind }} of <Fig :text="watts(p.w)" />, <Fig :text="`${amount(p.starts_a_day)} × a day`" />.
       </span>

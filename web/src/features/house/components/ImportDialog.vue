@@ -28,7 +28,7 @@ async function take(event: Event) {
   input.value = ''
 }
 const SAMPLES: [string, string][] = [
-  ['panel-monitor.csv', 'a panel monitor’s five days'],
+  ['panel-monitor.csv', 'a panel monitor’s three days'],
   ['plug-in-meter.csv', 'a plug-in meter’s two'],
   ['utility.xml', 'a utility’s twenty'],
 ]

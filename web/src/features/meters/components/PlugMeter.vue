@@ -66,8 +66,8 @@ function note() {
           <dd><Fig :text="`${number(meter.volts)} V`" /></dd>
           <dt>amps</dt>
           <dd><Fig :text="`${number(meter.amps, 2)} A`" /></dd>
-          <dt>factor</dt>
-          <dd><Fig :text="`${number(meter.power_factor, 2)} PF`" /></dd>
+          <dt>power factor</dt>
+          <dd>{{ number(meter.power_factor, 2) }}</dd>
         </dl>
       </template>
       <span v-else>Nothing is plugged in. Choose a load, then let the clock run fast.</span>

@@ -1,10 +1,12 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
 import type { Home } from '@/shared/api/types'
+import { useSession } from '@/shared/session'
 
 /** The end of the walk: are all breakers back on? Then the papers. */
 const props = defineProps<{ home: Home; plan: string; left: number }>()
 const emit = defineEmits<{ end: [boolean]; back: []; add: [slot: number, amps: number] }>()
+const { waiting } = useSession()
 const slot = ref('')
 const amps = ref('15')
 const ended = computed(() => !!props.home.household.walk?.ended)
@@ -42,6 +44,9 @@ function add() {
     </template>
     <template v-else>
       <h1>The walk is done</h1>
+      <p v-if="waiting.length" role="status">
+        <b data-figure>{{ waiting.length }} entries</b> are still on their way; leave this page open.
+      </p>
       <p>Tape the directory inside the panel’s door; put the dots beside the breakers.</p>
       <a class="btn strong big" :href="`/api/homes/${home.id}/labels?plan=${plan}`" target="_blank"
         >Directory and dot labels (PDF)</a
