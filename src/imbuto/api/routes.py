@@ -7,7 +7,7 @@ import re
 from collections.abc import AsyncIterator
 from dataclasses import dataclass
 from datetime import datetime, time
-from typing import Annotated, Any
+from typing import Annotated, Any, Literal
 
 from fastapi import APIRouter, Depends, Request, Response
 from fastapi.sse import EventSourceResponse, ServerSentEvent
@@ -15,7 +15,8 @@ from fastapi.sse import EventSourceResponse, ServerSentEvent
 from imbuto import __version__
 from imbuto.api.schemas import EditBody, ErrorBody, Judged, TurnBody
 from imbuto.core.equipment import TransferEquipment, shipped
-from imbuto.core.errors import UnreadableFile
+from imbuto.core.errors import NotFound, UnreadableFile
+from imbuto.core.loads import Load
 from imbuto.core.typical import Typical, typical
 from imbuto.formats import planfile, strict_json
 from imbuto.formats.documents import HOME, OUTAGE, PLAN
@@ -170,6 +171,15 @@ async def events(home_id: str, planner: P) -> AsyncIterator[ServerSentEvent]:
 def typical_loads() -> list[Typical]:
     """The table of typical loads."""
     return list(typical().values())
+
+
+@router.get("/typical/{typical_id}/load")
+def typical_load(typical_id: str, volts: Literal[120, 230] = 120) -> Load:
+    """A load with the figures of a typical one, to begin with."""
+    row = typical().get(typical_id)
+    if row is None:
+        raise NotFound("typical load", typical_id, "the table has no such row")
+    return row.load(typical_id, 1, volts)
 
 
 @router.get("/transfer")

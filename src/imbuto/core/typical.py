@@ -14,7 +14,8 @@ from imbuto.core.tables import rows
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Typical:
     """A row of the table. low_w, usual_w, high_w: average W while in use; times: hours of the day, separated by blanks;
-    run_w_230: where a 230 V appliance of the kind is stronger; reason: the physical cause of the spread."""
+    run_w_230: where a 230 V appliance of the kind is stronger; first: asked about in the
+    first two minutes; reason: the physical cause of the spread."""
 
     id: str
     name: str
@@ -37,6 +38,7 @@ class Typical:
     must_not_blink: bool = False
     hard_wired: bool = False
     both_legs: bool = False
+    first: bool = False
     reason: str
 
     def load(self, ident: str, count: int, volts: int) -> Load:
@@ -46,7 +48,7 @@ class Typical:
             id=ident,
             name=self.name,
             kind=self.kind,
-            average_w=self.usual_w * run / self.run_w if self.use == "tasks" else self.usual_w,
+            average_w=min(self.usual_w * run / self.run_w if self.use == "tasks" else self.usual_w, run),
             rest_w=self.rest_w,
             run_w=run,
             use=self._use(),

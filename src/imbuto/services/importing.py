@@ -314,7 +314,8 @@ def _channel(c: Channel, zone: str) -> ChannelView:
         )  # fmt: skip
     return ChannelView(
         name=c.name, samples=len(found_w), shape=found.shape, start=start, hours=found.hours, gaps=found.gaps,
-        average_w=found.average_w, rest_w=found.rest_w, run_w=found.run_w, highest_w=found.highest_w, run_seen=found.run_seen, duty=found.duty,
+        average_w=found.average_w, rest_w=found.rest_w, run_w=found.run_w, highest_w=found.highest_w, run_seen=found.run_seen,
+        duty=found.duty,
         cycle_h=found.cycle_h, starts_a_day=found.starts_a_day, parts=[_part(p, seconds) for p in found.parts],
         sketch_w=sketch, profile_w=list(found.profile_w), reading=summary(found), problem="",
     )  # fmt: skip

@@ -272,6 +272,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/typical/{typical_id}/load": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Typical Load
+         * @description A load with the figures of a typical one, to begin with.
+         */
+        get: operations["typical_load_api_typical__typical_id__load_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/transfer": {
         parameters: {
             query?: never;
@@ -2840,7 +2860,8 @@ export interface components {
         /**
          * Typical
          * @description A row of the table. low_w, usual_w, high_w: average W while in use; times: hours of the day, separated by blanks;
-         *     run_w_230: where a 230 V appliance of the kind is stronger; reason: the physical cause of the spread.
+         *     run_w_230: where a 230 V appliance of the kind is stronger; first: asked about in the
+         *     first two minutes; reason: the physical cause of the spread.
          */
         Typical: {
             /** Id */
@@ -2924,6 +2945,11 @@ export interface components {
              * @default false
              */
             both_legs: boolean;
+            /**
+             * First
+             * @default false
+             */
+            first: boolean;
             /** Reason */
             reason: string;
         };
@@ -3891,6 +3917,57 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Typical"][];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    typical_load_api_typical__typical_id__load_get: {
+        parameters: {
+            query?: {
+                volts?: 120 | 230;
+            };
+            header?: never;
+            path: {
+                typical_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Load"];
                 };
             };
             /** @description Not Found */

@@ -7,6 +7,7 @@ import { parseNumber } from '@/shared/units/format'
 import WindowsEditor from '@/shared/ui/WindowsEditor.vue'
 import { EVIDENCE, removeLoad } from '../model'
 import SettingsEditor from './SettingsEditor.vue'
+import TypicalPicker from './TypicalPicker.vue'
 
 /** Everything about one load; saved as one edit. */
 const props = defineProps<{ id: string }>()
@@ -93,6 +94,12 @@ function toHour(text: string): number | null {
   return match && hour < 24 ? hour : null
 }
 
+/** The figures of a typical load, on the circuit and in the room this one is in. */
+function takeTypical(load: Load) {
+  Object.assign(form, load, { id: form.id, circuit: form.circuit, room: form.room })
+  times.value = form.use.times.join(', ')
+}
+
 function remove() {
   if (state.value) edit(`Load removed: ${before.name}`, removeLoad(state.value, props.id))
   emit('close')
@@ -104,6 +111,10 @@ function remove() {
     <form @submit.prevent="save">
       <p v-if="problem" role="alert" class="problem">{{ problem }}</p>
       <div class="form">
+        <template v-if="before.name === 'New load'">
+          <label for="l-typical">Begin with</label>
+          <TypicalPicker id="l-typical" :volts="home?.service.volts ?? 120" @pick="takeTypical" />
+        </template>
         <label for="l-name">Name</label><el-input id="l-name" v-model="form.name" maxlength="80" />
         <label for="l-circuit">On circuit</label>
         <el-select id="l-circuit" v-model="form.circuit" filterable clearable placeholder="none" :value-on-clear="null">
