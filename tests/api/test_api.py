@@ -171,6 +171,12 @@ def test_the_first_two_minutes_over_the_wire(client):
 def test_tables_and_schema_are_there(client):
     assert len(client.get("/api/typical").json()) >= 25
     assert {t["kind"] for t in client.get("/api/transfer").json()} == {"cords", "manual_switch"}
+    kettle = client.get("/api/typical/kettle/load", params={"volts": 230}).json()
+    assert (kettle["run_w"], kettle["evidence"]) == (2100, "guess")
+    assert error(client.get("/api/typical/zebra/load"), 404)["sentence"].startswith("typical load: “zebra”")
+    assert client.get("/api/samples").json() == ["panel-monitor.csv", "plug-in-meter.csv", "utility.xml"]
+    assert client.get("/api/samples/utility.xml").text.startswith("<?xml")
+    assert client.get("/api/samples/..%2fsaltgrass-house.json").status_code == 404
     assert client.get("/api/schema").json() == planfile.schema()
     assert json.loads(demo_file("saltgrass-house"))["format"] == "imbuto"
 

@@ -176,7 +176,10 @@ def test_a_log_that_cannot_be_is_refused_with_its_sample(seconds, watts, words):
 
 def test_runs_shorter_than_the_steps_hide_what_they_draw():
     seconds = np.arange(0, 3 * 86_400, 300.0)
-    pump = np.where(np.arange(len(seconds)) % 19 == 4, 65.0, 0.5)  # a minute at 620 W, seen as a mean of five
-    assert not analyse(seconds, pump).run_seen
+    for width in (1, 2):  # a minute or two at 620 W, seen as means of five
+        pump = np.where(np.arange(len(seconds)) % 19 < width, 65.0, 0.5)
+        found = analyse(seconds, pump)
+        assert (found.shape, found.run_seen) == ("events" if width == 1 else "cycling", False)
+        assert found.starts_a_day == pytest.approx(288 / 19, rel=0.05)
     slow = np.where(np.arange(len(seconds)) % 19 < 8, 131.0, 4.0)
     assert analyse(seconds, slow).run_seen

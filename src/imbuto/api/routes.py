@@ -7,7 +7,7 @@ import re
 from collections.abc import AsyncIterator
 from dataclasses import dataclass
 from datetime import datetime, time
-from typing import Annotated, Any, Literal
+from typing import Annotated, Any
 
 from fastapi import APIRouter, Depends, Request, Response
 from fastapi.sse import EventSourceResponse, ServerSentEvent
@@ -174,7 +174,7 @@ def typical_loads() -> list[Typical]:
 
 
 @router.get("/typical/{typical_id}/load")
-def typical_load(typical_id: str, volts: Literal[120, 230] = 120) -> Load:
+def typical_load(typical_id: str, volts: int = 120) -> Load:
     """A load with the figures of a typical one, to begin with."""
     row = typical().get(typical_id)
     if row is None:

@@ -30,6 +30,8 @@ RARE_PART = 0.2  # sizes seen a fifth as often as the commonest are appliances o
 BUMP_A_DAY = 8.0
 SEEN_STEPS = 2.5  # a run shorter than so many steps is averaged with the rest beside it
 MOST_SPANS = 400
+EDGES_OFTEN = 8.0  # the ninth tenth so far above the third quarter is edges, not noise
+LEAST_LONE = 4  # fewer single samples that stick out are a sensor's whim
 
 
 @dataclass(frozen=True, slots=True)
@@ -89,6 +91,8 @@ def analyse(seconds: FloatArray, watts: FloatArray, hour_of_day: FloatArray | No
     smooth = _median3(watts)
     rest = _base(smooth)
     parts = _parts(smooth, rest, gap, step_s, hours)
+    if not parts or len(parts[0].spans) == 1:  # one run only may be the log's first sample
+        parts = _lone(watts, smooth, gap, step_s, hours) or parts
     main = next((p for p in parts if p.kind == "main"), None)
     if main is None:
         spread = float(np.percentile(smooth, 95) - np.percentile(smooth, 5))
@@ -188,18 +192,39 @@ def _parts(smooth: FloatArray, rest: float, gap: BoolArray, step_s: float, hours
     return tuple(named)
 
 
+def _lone(watts: FloatArray, smooth: FloatArray, gap: BoolArray, step_s: float, hours: float) -> tuple[Part, ...]:
+    """Runs of one sample each, which the smoothing takes out: something short, where they are many and of a size."""
+    steps = np.diff(smooth)
+    steps[gap] = 0.0
+    noise = _noise(steps)
+    at = np.flatnonzero(watts - smooth > max(LEAST_EDGE_W, NOISE_EDGES * noise))
+    if len(at) < LEAST_LONE:
+        return ()
+    w = float(np.median((watts - smooth)[at]))
+    spans = tuple((int(i), int(i) + 1) for i in at[:MOST_SPANS])
+    return (Part("main", w, len(at) / len(watts), 24 * len(at) / hours, step_s / 60, spans),)
+
+
 def _kind(part: Part, main: Part) -> PartKind:
     if part.minutes <= SPIKE_MIN:
         return "spike"
     return "bump" if part.w > main.w and part.starts_a_day < min(BUMP_A_DAY, main.starts_a_day / 2) else "rider"
 
 
+def _noise(steps: FloatArray) -> float:
+    """One sigma of what changes by noise alone: nine steps in ten, or three in four where edges come that often.
+
+    The middle would be fooled by a sensor that cuts off at 0.
+    """
+    most, many = (float(p) for p in np.percentile(np.abs(steps), (90, 75)))
+    return many / 1.15 if most > EDGES_OFTEN * max(many, 0.1) else most / 1.645
+
+
 def _edges(smooth: FloatArray, gap: BoolArray) -> list[tuple[int, float]]:
     """Sample index and signed W of every edge; a ramp over neighbouring samples is one edge; none across a gap."""
     steps = np.diff(smooth)
     steps[gap] = 0.0
-    # Nine samples in ten change by noise alone; the middle would be fooled by a sensor that cuts off at 0.
-    noise = float(np.percentile(np.abs(steps), 90)) / 1.645
+    noise = _noise(steps)
     least = max(LEAST_EDGE_W, NOISE_EDGES * noise)
     edges: list[tuple[int, float]] = []
     last, size = -2, 0.0

@@ -134,6 +134,8 @@ def harms_of(load: Load) -> Harm | None:
         return "breathing"
     if load.purpose == "food":
         return "food"
+    if load.purpose == "communications":
+        return "work"
     if load.purpose == "house" and load.kind == "pump":
         return "flood"
     return None

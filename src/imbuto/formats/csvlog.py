@@ -105,7 +105,7 @@ def _sniff(path: Path, name: str, zone: str, notes: list[str]) -> _Shape:
     numeric = [c for c in others if _reads(_plain(sample[c], comma))]
     if not numeric:
         raise UnreadableFile(name, None, "no column holds numbers beside the times")
-    plain = all(sample[c].cast(pl.Float64, strict=False).null_count() == sample[c].is_in(EMPTY).sum() for c in numeric)
+    plain = all(sample[c].cast(pl.Float64, strict=False).null_count() == (sample[c] == "").sum() for c in numeric)
     return _Shape(
         encoding, delimiter, columns, first + (1 if headed else 0), clock, numeric, comma, plain and not comma
     )
@@ -162,11 +162,12 @@ def _frame(block: bytes, shape: _Shape, name: str) -> pl.DataFrame:
     wanted = {inner[c]: c for c in (*shape.clock.columns, *shape.numeric)}
     texts: dict[str, type[pl.DataType]] = dict.fromkeys(inner.values(), pl.String)
     numbers: dict[str, type[pl.DataType]] = texts | {inner[c]: pl.Float64 for c in shape.numeric}
+    # Comparing every cell with every word for nothing costs as much as reading; texts are compared later.
     for schema in [numbers, texts] if shape.plain else [texts]:
         try:
             return pl.read_csv(
                 io.BytesIO(block), separator=shape.delimiter, has_header=False, schema=schema, columns=list(wanted),
-                null_values=EMPTY, truncate_ragged_lines=True,
+                truncate_ragged_lines=True,
             ).rename(wanted)  # fmt: skip
         except pl.exceptions.PolarsError:
             continue  # a cell that is no plain number: read as text, so that it can be named

@@ -14,7 +14,7 @@ export function mount(
   document.body.innerHTML = '<div id="here"></div>'
   const router = createRouter({
     history: createMemoryHistory(),
-    routes: ['/', '/house', '/chosen', '/source', '/hours'].map((path) => ({
+    routes: ['/', '/house', '/chosen', '/source', '/hours', '/whole', '/meters', '/goals', '/walk'].map((path) => ({
       path,
       name: path.slice(1) || 'first',
       component: nothing,
@@ -48,6 +48,24 @@ export async function press(target: HTMLElement, key: string, more: KeyboardEven
   target.dispatchEvent(new KeyboardEvent('keydown', { key, bubbles: true, cancelable: true, ...more }))
   await nextTick()
   await nextTick()
+}
+/** Type into a field and leave it. */
+export async function type(selector: string, value: string) {
+  const field = element<HTMLInputElement>(selector)
+  field.value = value
+  field.dispatchEvent(new Event('input', { bubbles: true }))
+  field.dispatchEvent(new Event('change', { bubbles: true }))
+  await nextTick()
+}
+export async function submit(selector: string) {
+  element(selector).dispatchEvent(new Event('submit', { bubbles: true, cancelable: true }))
+  await nextTick()
+}
+/** The button or link that says so. */
+export function saying(words: string, selector = 'button'): HTMLElement {
+  const found = [...document.querySelectorAll<HTMLElement>(selector)].find((e) => read(e).includes(words))
+  if (!found) throw new Error(`no ${selector} says ${words}`)
+  return found
 }
 export async function click(selector: string) {
   element(selector).click()

@@ -26,6 +26,7 @@ export function plan(feeds: Feed[] = [], more: Partial<Plan> = {}): Plan {
     },
     feeds: Object.fromEntries(feeds.map((f) => [f.id, f])),
     load_choices: {},
+    settings: {},
     not_together: [],
     floor: 0.1,
     losses: 'percent_and_idle',

@@ -12,6 +12,7 @@ import {
   setStance,
   span,
   stanceOf,
+  useSetting,
   type Change,
 } from './model'
 
@@ -130,5 +131,17 @@ describe('other equipment and choices', () => {
     const change = choice(p, house, 'lamp', value)
     expect(change.label).toBe(label)
     expect(after(p, change).load_choices).toEqual(choices)
+  })
+
+  it('picks a setting for a plan, and leaves it to the season again', () => {
+    const low = { id: 'low', name: 'Low', average_w: 9, rest_w: 0, run_w: 9, season: 'any' as const }
+    const lamp = load('lamp', { settings: { low: { ...low, evidence: 'guess', spread: null } } })
+    const lit = home([], [lamp])
+    const picked = useSetting(plan(), lit, 'lamp', 'low')
+    expect(picked.label).toBe('Lamp: Low')
+    const p = after(plan(), picked)
+    expect(p.settings).toEqual({ lamp: 'low' })
+    expect(after(p, useSetting(p, lit, 'lamp', '')).settings).toEqual({ lamp: '' })
+    expect(after(p, useSetting(p, lit, 'lamp', null)).settings).toEqual({})
   })
 })

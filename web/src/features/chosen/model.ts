@@ -134,6 +134,16 @@ export function choice(plan: Plan, home: Home, load: string, value: 'unplugged' 
   return { label: `${name} ${words}`, ops: [op] }
 }
 
+/** The setting a load is used in under a plan: one of its own, '' for its own figures, null for the season's. */
+export function useSetting(plan: Plan, home: Home, load: string, setting: string | null): Change {
+  const path = `/settings/${escape(load)}`
+  const item = home.loads[load]
+  const words = setting === null ? 'by the season' : (item?.settings[setting]?.name ?? 'as usual')
+  const op: Op =
+    setting === null ? { doc: plan.id, op: 'remove', path } : { doc: plan.id, op: 'add', path, value: setting }
+  return { label: `${item?.name ?? load}: ${words}`, ops: [op] }
+}
+
 /** The leg a place is wired to, for a source with two. */
 export function legOfPlace(equipment: TransferEquipment, place: number): string {
   const legs = equipment.place_legs || 'A'

@@ -85,6 +85,7 @@ export function removeLoad(state: HomeState, id: string): Op[] {
     for (const feed of Object.values(plan.feeds))
       if (feed.load === id) ops.push({ doc: plan.id, op: 'remove', path: `/feeds/${escape(feed.id)}` })
     if (id in plan.load_choices) ops.push({ doc: plan.id, op: 'remove', path: `/load_choices/${escape(id)}` })
+    if (id in plan.settings) ops.push({ doc: plan.id, op: 'remove', path: `/settings/${escape(id)}` })
     const groups = plan.not_together.map((g) => g.filter((x) => x !== id)).filter((g) => g.length > 1)
     if (JSON.stringify(groups) !== JSON.stringify(plan.not_together))
       ops.push({ doc: plan.id, op: 'replace', path: '/not_together', value: groups })

@@ -3951,7 +3951,7 @@ export interface operations {
     typical_load_api_typical__typical_id__load_get: {
         parameters: {
             query?: {
-                volts?: 120 | 230;
+                volts?: number;
             };
             header?: never;
             path: {

@@ -3,7 +3,7 @@ import { computed } from 'vue'
 import type { Home, Limit, Plan, Verdict } from '@/shared/api/types'
 import { amount, number } from '@/shared/units/format'
 import Fig from '@/shared/ui/Fig.vue'
-import { choice, type Change } from '../model'
+import { choice, useSetting, type Change } from '../model'
 
 /** What room each limit leaves; riders; cautions. */
 const props = defineProps<{ verdict: Verdict; home: Home; plan: Plan }>()
@@ -38,6 +38,18 @@ const unplugged = computed(() =>
     .map(([id]) => props.home.loads[id])
     .filter((l) => l !== undefined),
 )
+
+/** Loads of the plan that can be set in more than one way. */
+const settable = computed(() => {
+  const feeds = Object.values(props.plan.feeds)
+  const fed = (id: string, circuit: string | null) =>
+    feeds.some((f) => f.load === id || (f.circuit !== null && f.circuit === circuit))
+  return Object.values(props.home.loads).filter((l) => Object.keys(l.settings).length > 0 && fed(l.id, l.circuit))
+})
+function pick(load: string, event: Event) {
+  const value = (event.target as HTMLSelectElement).value
+  emit('change', useSetting(props.plan, props.home, load, value === 'season' ? null : value))
+}
 
 function figure(l: Limit): string {
   if (l.unit === 'W' || l.unit === 'VA') return `${number(l.used / 1000, 1)} of ${number(l.limit / 1000, 1)} k${l.unit}`
@@ -77,6 +89,17 @@ function note(l: Limit): string {
         {{ l.name }} is unplugged.
         <button class="link" @click="emit('change', choice(plan, home, l.id, null))">Plug it in again</button>.
       </p>
+    </section>
+    <section v-if="settable.length">
+      <h3>Set to</h3>
+      <label v-for="l in settable" :key="l.id" class="row">
+        {{ l.name }}
+        <select :value="plan.settings[l.id] ?? 'season'" @change="pick(l.id, $event)">
+          <option value="season">by the season</option>
+          <option value="">as usual, {{ number(l.average_w) }} W</option>
+          <option v-for="s in l.settings" :key="s.id" :value="s.id">{{ s.name }}, {{ number(s.average_w) }} W</option>
+        </select>
+      </label>
     </section>
     <section v-if="cautions.length">
       <h3>Mind</h3>

@@ -97,7 +97,7 @@ li p {
   color: var(--soft);
 }
 .gap {
-  color: var(--dark);
-  font-weight: 650;
+  color: var(--ink);
+  font-weight: 700;
 }
 </style>

@@ -108,7 +108,8 @@ select,
 }
 .gap {
   margin: 4px 0;
-  color: var(--dark);
+  padding-left: 8px;
+  border-left: 4px solid var(--turns);
   font-weight: 650;
 }
 </style>
