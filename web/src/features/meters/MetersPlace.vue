@@ -31,7 +31,10 @@ const open = (load: string) =>
         <button class="btn" @click="importing = true">Import meter data</button>
       </div>
     </header>
-    <p v-if="none" class="none">{{ none }}</p>
+    <template v-if="none">
+      <p class="none">{{ none }}</p>
+      <FlipRound @set="() => {}" />
+    </template>
     <template v-else-if="seen">
       <p class="time">
         <b>These instruments are simulated</b>, on a made-up house that draws like yours. Its clock says

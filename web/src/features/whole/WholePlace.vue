@@ -36,6 +36,9 @@ const bar = (a: number, b: number) => `${(100 * a) / Math.max(a, b, 1)}%`
       </div>
       <div class="tools">
         <a class="btn" :href="`/api/homes/${state?.id}/tables/loads`" download>Loads as CSV</a>
+        <a v-if="home?.service.slots" class="btn" :href="`/api/homes/${state?.id}/tables/circuits`" download
+          >Circuits as CSV</a
+        >
         <a class="btn" :href="`/api/homes/${state?.id}/tables/readings`" download>Readings as CSV</a>
       </div>
     </header>

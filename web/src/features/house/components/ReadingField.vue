@@ -22,6 +22,10 @@ watch(
 )
 /** A line that begins with a name goes by it; else it is for the load that is picked. */
 const named = computed(() => /^\s*[\p{L}][\p{L}'’ ,]*\s+[\d½¼¾(]/u.test(text.value) && !ROLES.test(text.value))
+const settings = computed(() => Object.values(props.loads.find((l) => l.id === load.value)?.settings ?? {}))
+const setting = ref('')
+const season = ref<'any' | 'warm' | 'cold'>('any')
+watch(chosen, () => (setting.value = ''))
 const ROLES =
   /^\s*(low|lowest|min|high|highest|max|idle|standby|start|starts|starting|surge|inrush|lra|now|reads|pf|ac|avg|average|running|runs)\b/i
 const load = computed(() => (named.value ? null : chosen.value))
@@ -57,7 +61,7 @@ const wrong = computed(() => settled.value === text.value && !!said.value?.probl
 
 function note() {
   if (!text.value.trim() || wrong.value) return
-  noteReading({ text: text.value.trim(), load: load.value })
+  noteReading({ text: text.value.trim(), load: load.value, setting: setting.value, season: season.value })
   text.value = ''
 }
 function take(suggestion: string) {
@@ -73,10 +77,21 @@ useShortcuts([{ keys: 'm', what: 'note a meter reading', run: () => field.value?
       <label for="reading"
         >Reading <span class="soft small">type what the meter or the label says</span> <kbd>m</kbd></label
       >
-      <span v-if="loads.length > 1 && !named" class="for">
-        for
-        <select v-model="chosen" aria-label="For which load">
-          <option v-for="l in loads" :key="l.id" :value="l.id">{{ l.name }}</option>
+      <span class="for">
+        <template v-if="loads.length > 1 && !named">
+          for
+          <select v-model="chosen" aria-label="For which load">
+            <option v-for="l in loads" :key="l.id" :value="l.id">{{ l.name }}</option>
+          </select>
+        </template>
+        <select v-if="settings.length && !named" v-model="setting" aria-label="Set to">
+          <option value="">as usual</option>
+          <option v-for="s in settings" :key="s.id" :value="s.id">{{ s.name }}</option>
+        </select>
+        <select v-model="season" aria-label="In which season">
+          <option value="any">any season</option>
+          <option value="warm">warm season</option>
+          <option value="cold">cold season</option>
         </select>
       </span>
     </div>
@@ -134,7 +149,8 @@ label span {
   font: 400 12.5px var(--text);
 }
 .for select {
-  max-width: 170px;
+  max-width: 150px;
+  margin-left: 4px;
   border: 1px solid var(--line-strong);
   border-radius: 6px;
   background: var(--sheet);

@@ -2,15 +2,18 @@
 import { computed, ref } from 'vue'
 import type { InstrumentsView } from '@/shared/api/types'
 import { noteReading, useSession } from '@/shared/session'
-import { watts } from '@/shared/units/format'
+import { parseNumber, watts } from '@/shared/units/format'
 import Fig from '@/shared/ui/Fig.vue'
 import { roundOrder } from '../round'
 import type { Change } from '../instruments'
 
 /** A flip-in round: circuits on one at a time; the step of the whole panel's W is that circuit's load. */
-const props = defineProps<{ seen: InstrumentsView }>()
+const props = defineProps<{ seen?: InstrumentsView }>()
 const emit = defineEmits<{ set: [Change] }>()
 const { home } = useSession()
+/** With no monitor connected: W as the station's display, or any meter on the whole, shows them. */
+const shown = ref('')
+const main = computed(() => props.seen?.main_w ?? (parseNumber(shown.value).ok ? parseNumber(shown.value).value : 0))
 const order = computed(() => (home.value ? roundOrder(home.value) : []))
 const at = ref(-1)
 const before = ref(0)
@@ -28,14 +31,14 @@ function begin() {
 }
 function on() {
   if (!circuit.value) return
-  before.value = props.seen.main_w
+  before.value = main.value
   switched.value = true
   emit('set', { breakers: { [circuit.value.id]: true } })
 }
 function next(note: boolean) {
   const now = circuit.value
   if (!now) return
-  const w = Math.max(0, props.seen.main_w - before.value)
+  const w = Math.max(0, main.value - before.value)
   steps.value = [...steps.value, { circuit: now.name, w }]
   if (note) noteReading({ text: `step ${Math.round(w)} W now`, circuit: now.id })
   switched.value = false
@@ -63,10 +66,13 @@ function allOn() {
         {{ at + 1 }} of {{ order.length }}: <strong>{{ circuit.slots.join('·') }} {{ circuit.name }}</strong>
         <span v-if="order[at]?.timed" class="timed"> someone or something depends on this one: be quick</span>
       </p>
+      <label v-if="!seen" class="shown"
+        >the display shows <input v-model="shown" inputmode="decimal" aria-label="W on the display" /> W</label
+      >
       <div class="acts">
         <button v-if="!switched" class="btn strong" @click="on">Switch it on</button>
         <template v-else>
-          <strong><Fig :text="`+${watts(Math.max(0, seen.main_w - before))}`" /></strong>
+          <strong><Fig :text="`+${watts(Math.max(0, main - before))}`" /></strong>
           <button class="btn strong" @click="next(true)">Note the step</button>
           <button class="btn" @click="next(false)">Next, without noting</button>
         </template>
@@ -97,6 +103,19 @@ section {
 }
 .acts strong {
   font: 650 24px var(--head);
+}
+.shown {
+  display: block;
+  margin-bottom: 8px;
+}
+.shown input {
+  width: 90px;
+  min-height: 36px;
+  border: 1px solid var(--line-strong);
+  border-radius: 7px;
+  background: var(--sheet);
+  color: var(--ink);
+  font: inherit;
 }
 .timed {
   color: var(--turns);

@@ -126,4 +126,16 @@ describe('the flip-in round', () => {
     saying('Stop, all on').click()
     expect(onSet).toHaveBeenLastCalledWith({ breakers: { desk: true, kitchen: true, bed: true } })
   })
+
+  it('goes by a display that is read and typed, where no monitor is connected', async () => {
+    mount(FlipRound, { onSet })
+    await click('.btn')
+    await type('.shown input', '40')
+    saying('Switch it on').click()
+    await Promise.resolve()
+    await type('.shown input', '187,5')
+    expect(text('.acts strong')).toBe('+148 W')
+    saying('Note the step').click()
+    expect(session.noteReading).toHaveBeenCalledWith({ text: 'step 148 W now', circuit: 'desk' })
+  })
 })
