@@ -6,7 +6,8 @@ import pytest
 
 from imbuto.core.clock import Window
 from imbuto.core.home import Home
-from imbuto.core.limits import Limit, derating, limits
+from imbuto.core.limit import Limit
+from imbuto.core.limits import derating, limits
 from imbuto.core.loads import Use
 from imbuto.core.necks import violations
 from tests.support import OUTAGE, STATION, corded, load, switched

@@ -18,6 +18,7 @@ from imbuto.core.equipment import TransferEquipment, shipped
 from imbuto.core.errors import NotFound, UnreadableFile
 from imbuto.core.loads import Load
 from imbuto.core.typical import Typical, typical
+from imbuto.core.wires import Wire, wires
 from imbuto.formats import planfile, strict_json
 from imbuto.formats.documents import HOME, OUTAGE, PLAN
 from imbuto.services.edits import HomeState
@@ -186,6 +187,12 @@ def typical_load(typical_id: str, volts: int = 120) -> Load:
 def transfer() -> list[TransferEquipment]:
     """The transfer equipment that ships."""
     return list(shipped().transfer.values())
+
+
+@router.get("/wires")
+def wire_sizes() -> list[Wire]:
+    """The sizes of wire and cord, with what they carry."""
+    return list(wires().values())
 
 
 @router.get("/schema")

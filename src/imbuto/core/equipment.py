@@ -15,7 +15,17 @@ from imbuto.core.units import Amps, Celsius, Count, Ident, Name, Text, VoltAmps,
 
 OutputVolts = Literal["120", "120/240", "230"]
 Restart = Literal["by_itself", "by_hand"]
-TransferKind = Literal["cords", "manual_switch"]
+TransferKind = Literal[
+    "cords",
+    "manual_switch",
+    "interlock",
+    "automatic_panel",
+    "relay_panel",
+    "grid_parallel",
+    "vehicle",
+    "inverter_bypass",
+]
+IN_PANEL: tuple[TransferKind, ...] = ("interlock", "relay_panel")  # circuits stay on the legs of their own panel
 Money = Annotated[Decimal, Interval(ge=0, le=1_000_000)]
 Efficiency = Annotated[float, Interval(gt=0, le=1)]
 
@@ -116,8 +126,10 @@ class TransferEquipment:
     """What joins a source to the house.
 
     place_legs: the leg each place is wired to, in order, when the source has two; place_a: the places' rating;
-    inlet_a: of its inlet and cord; switched_neutral: whether it switches the neutral too; electrician, permit: whether
-    it wants one.
+    inlet_a: of its inlet and cord; switched_neutral: whether it switches the neutral too; transfer_ms: to take over by itself, None when
+    unlisted or by hand; sheds: can drop circuits by itself; tops_up: adds from the grid while it is there; overload_*:
+    what happens then, without and with the grid; electrician, permit: whether it wants one; checklist: what to look at
+    before buying, separated by semicolons.
     """
 
     id: Ident
@@ -130,11 +142,22 @@ class TransferEquipment:
     inlet_a: Amps = 0
     automatic: bool = False
     switched_neutral: bool = False
+    transfer_ms: Annotated[float, Interval(ge=0, le=60_000)] | None = None
+    sheds: bool = False
+    tops_up: bool = False
+    overload_off_grid: Text = ""
+    overload_on_grid: Text = ""
     electrician: bool = True
     permit: bool = True
+    checklist: Text = ""
     price: Money = Decimal(0)
     currency: Annotated[str, Len(3, 3)] = "USD"
     note: Text = ""
+
+    @property
+    def in_panel(self) -> bool:
+        """Whether circuits stay in their own panel, and on its legs."""
+        return self.kind in IN_PANEL
 
     def leg_of_place(self, place: int) -> Leg:
         """The leg a place is wired to, counted from 1."""

@@ -7,7 +7,7 @@ from functools import lru_cache
 
 import numpy as np
 
-from imbuto.core.circuits import Circuit, Leg
+from imbuto.core.circuits import Circuit, Leg, panel_leg
 from imbuto.core.clock import TYPICAL_DAYS, BoolArray, FloatArray, Grid, Window, inside, share_of_day
 from imbuto.core.equipment import Catalogue, Station, TransferEquipment
 from imbuto.core.home import Home
@@ -100,18 +100,22 @@ def joined(home: Home, plan: Plan, catalogue: Catalogue) -> Joined:
                 continue
             rides = choice is None and PURPOSES.index(load.purpose) > best
             both = home.needs_both_legs(load)
-            legs = _legs(feed, both, station, equipment)
+            legs = _legs(feed, circuit, both, station, equipment)
             fed.append(Fed(load, feed, circuit, legs, home.service.volts * (2 if both else 1), rides))
     return Joined(home, plan, source, station, equipment, tuple(fed), tuple(unplugged))
 
 
-def _legs(feed: Feed, both: bool, station: Station | None, equipment: TransferEquipment) -> tuple[Leg, ...]:
+def _legs(
+    feed: Feed, circuit: Circuit | None, both: bool, station: Station | None, equipment: TransferEquipment
+) -> tuple[Leg, ...]:
     if station is None or len(station.legs) == 1:
         return ("A",)
     if both:
         return ("A", "B")
     if equipment.kind == "cords":  # outlets alternate between the legs
         return ("A",) if feed.place % 2 else ("B",)
+    if equipment.in_panel and circuit is not None:
+        return (panel_leg(circuit),)
     return (equipment.leg_of_place(feed.place),)
 
 

@@ -5,7 +5,6 @@ from __future__ import annotations
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from itertools import islice, product
-from typing import Literal
 
 import numpy as np
 
@@ -13,52 +12,14 @@ from imbuto.core.circuits import Leg, breaker_amps, neutral_amps
 from imbuto.core.clock import TYPICAL_DAYS, FloatArray
 from imbuto.core.equipment import Station
 from imbuto.core.joining import Fed, Joined, states
+from imbuto.core.limit import Limit
 from imbuto.core.loads import is_continuous
 from imbuto.core.outage import Outage
 from imbuto.core.units import number_text
 
-Kind = Literal["at_most", "at_least", "yes_no"]
-Severity = Literal["refuse", "broken", "caution"]
 LOW_CHARGE = 0.20  # below this charge, and below 0 °C, a surge counts 0.7; planning default
 WEAK_SURGE = 0.7
 MOST_COMBINATIONS = 64
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Limit:
-    """One limit. used and limit in unit; margin_percent: room left, negative past it, None for yes/no.
-
-    family: the kind of limit, shared by its instances (each leg, each place); counts: whether it is a mere count.
-    """
-
-    id: str
-    family: str
-    title: str
-    kind: Kind = "at_most"
-    severity: Severity = "broken"
-    used: float = 0.0
-    limit: float = 0.0
-    unit: str = ""
-    ok: bool = True
-    leg: Leg | None = None
-    source: str | None = None
-    evidence: Literal["fact", "default"] = "fact"
-    counts: bool = False
-    sentence: str = ""
-
-    @property
-    def margin_percent(self) -> float | None:
-        """Room left as a share of the limit, percent."""
-        if self.kind == "yes_no" or self.limit == 0:
-            return None
-        return 100 * (self.limit - self.used) / self.limit
-
-    @property
-    def excess(self) -> float:
-        """How far past the limit, as a share of it; 0 within, infinite for a failed yes/no or a limit of nothing."""
-        if self.ok:
-            return 0.0
-        return (self.used - self.limit) / self.limit if self.kind == "at_most" and self.limit > 0 else float("inf")
 
 
 @dataclass(frozen=True, slots=True)
@@ -124,11 +85,11 @@ def _combinations(joined: Joined) -> FloatArray:
     return np.array(rows) if rows else np.ones((1, len(ids)))
 
 
-def limits(joined: Joined, outage: Outage) -> list[Limit]:
-    """Every limit of a plan in an outage, in the order of the guide. Empty without a station."""
+def limits(joined: Joined, outage: Outage, now: Instants | None = None) -> list[Limit]:
+    """Limits 1 to 6 and the cold of a plan in an outage. Empty without a station. now: its instants, where known."""
     if joined.station is None:
         return []
-    now = instants(joined)
+    now = now or instants(joined)
     return [
         *_volts(joined, joined.station),
         *_places(joined),
@@ -261,7 +222,7 @@ def _together(joined: Joined, station: Station, now: Instants, outage: Outage) -
     )  # fmt: skip
 
 
-def _on_leg(now: Instants, leg: Leg) -> FloatArray:
+def on_leg(now: Instants, leg: Leg) -> FloatArray:
     """Share of each load that is on a leg; shape (n,). A 240 V load has half its VA, and all its amps, on both."""
     return np.array([1 / len(f.legs) if leg in f.legs else 0.0 for f in now.fed])
 
@@ -271,7 +232,7 @@ def _legs(joined: Joined, station: Station, now: Instants) -> Iterator[Limit]:
     amps = now.va / station.leg_volts
     held = _amps(now, full_rating=station.leg_volts == 230) * np.array([len(f.legs) for f in now.fed])[:, None]
     for leg in station.legs:
-        share = _on_leg(now, leg)[:, None]
+        share = on_leg(now, leg)[:, None]
         plain = now.most(amps * share)
         links = [(f"{station.name}'s inverter", plain, station.leg_a)]
         if joined.equipment.kind != "cords":
@@ -299,7 +260,7 @@ def _starts(joined: Joined, station: Station, now: Instants, outage: Outage) -> 
     worst, worst_limit = total, surge
     if len(station.legs) > 1:
         for leg in station.legs:
-            used, starter = now.hardest_start(_on_leg(now, leg))
+            used, starter = now.hardest_start(on_leg(now, leg))
             yield _start(f"start:{leg}", f"Hardest start, leg {leg}", used, leg_surge * weak, starter, leg)
             if used / leg_surge > worst / worst_limit:
                 worst, worst_limit, who = used, leg_surge, starter
@@ -312,13 +273,14 @@ def _starts(joined: Joined, station: Station, now: Instants, outage: Outage) -> 
             f"asks for {number_text(worst)} VA with the rest running.",
         )  # fmt: skip
     everything = float((now.va.max(axis=1) + now.extra_va.max(axis=1)).sum()) if now.fed else 0.0
-    hand = not joined.equipment.automatic
+    # Thrown by hand, or by equipment that sheds, circuits come back one at a time.
+    hand = not joined.equipment.automatic or joined.equipment.sheds
     yield Limit(
         id="all_at_once", family="all_at_once", title="All starting at once", used=everything, limit=surge * weak,
         unit="VA", ok=everything <= surge * weak, severity="caution" if hand else "broken",
         sentence=f"After a dark spell everything may call at once: {number_text(everything)} VA of "
         f"{number_text(surge * weak)}."
-        + ("" if everything <= surge * weak else f" Switch on one at a time: {' → '.join(staggered(now))}."),
+        + ("" if everything <= surge * weak else f" One at a time: {' → '.join(staggered(now))}."),
     )  # fmt: skip
 
 
@@ -376,6 +338,3 @@ def _temperature(joined: Joined, station: Station, outage: Outage) -> Iterator[L
         sentence=f"{spot.capitalize()} it is {at:g} °C; {station.name} gives power from {station.discharge_min_c:g} "
         f"to {station.discharge_max_c:g} °C.",
     )  # fmt: skip
-
-
-FIT_NOTE = "The arithmetic fits. The wiring has not been inspected; this is not an approval or a permit."

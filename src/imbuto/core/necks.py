@@ -9,8 +9,9 @@ from typing import Literal
 from imbuto.core.band import Band
 from imbuto.core.equipment import Catalogue
 from imbuto.core.errors import ImbutoError
+from imbuto.core.fitting import fit
 from imbuto.core.joining import Joined, joined
-from imbuto.core.limits import Limit, limits
+from imbuto.core.limit import Limit
 from imbuto.core.moves import Move, fixing_moves, widening_moves
 from imbuto.core.outage import Outage
 from imbuto.core.plan import Plan, check_plan
@@ -132,7 +133,7 @@ def widenings(run: Run, catalogue: Catalogue) -> list[Promise]:
         if not _valid(move.plan, run.joined, catalogue):
             continue
         after = joined(run.joined.home, move.plan, catalogue)
-        if violations(limits(after, run.outage)):
+        if violations(fit(after, run.outage)):
             continue
         then = simulate(after, run.outage, hours_only=True)
         gained = then.at_least_h - run.at_least_h
@@ -152,7 +153,7 @@ def fixes(now: Joined, outage: Outage, found: list[Limit], catalogue: Catalogue)
         if not _valid(move.plan, now, catalogue):
             continue
         after = joined(now.home, move.plan, catalogue)
-        left = violations(limits(after, outage))
+        left = violations(fit(after, outage))
         if any(x.excess > were.get(x.id, 0.0) + 1e-12 for x in left):
             continue
         still = next((x for x in left if x.id == worst.id), None)

@@ -11,7 +11,8 @@ from imbuto.core.clock import Window
 from imbuto.core.equipment import Catalogue
 from imbuto.core.errors import InvalidValue, UnknownReference
 from imbuto.core.home import Home
-from imbuto.core.units import Fraction, Ident, Name, Share, Text
+from imbuto.core.units import Fraction, Ident, Name, Share, Text, Watts
+from imbuto.core.wires import Cord, wires
 
 Stance = Literal["keep_on", "turns"]
 Spot = Literal["indoors", "garage"]
@@ -42,7 +43,7 @@ class Feed:
 
     source: id of the plan's source; circuit, load: one of the two; place: of the switch, or outlet; stance: Keep on or
     Take turns; windows: when it has its turn, by the clock; share: the share of the time it has, where there are no
-    windows.
+    windows; cord: what it hangs on, where that is known.
     """
 
     id: Ident
@@ -53,6 +54,7 @@ class Feed:
     stance: Stance = "keep_on"
     windows: tuple[Window, ...] = ()
     share: Share = 0.5
+    cord: Cord | None = None
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -64,7 +66,9 @@ class Plan:
     in, empty for the load's own figures, and where it is not said the one of the season; not_together: groups of loads
     of which one runs at a time; floor: charge at which the station stops; losses: conversion and idle apart, or one
     efficiency of 85 %; reasons: by circuit id, why it is left off; purpose: what it is for; runs_on: goes on with sun
-    rather than bridge to the ending; ending: what ends the bridge, driving off to charge among them.
+    rather than bridge to the ending; ending: what ends the bridge, driving off to charge among them; inlet_cord: from
+    station to inlet; charge_w: set on the charger, None for all it takes; charge_circuit: the one its charger is
+    plugged into; ticks: cautions a person has settled, by their names.
     """
 
     id: Ident
@@ -83,6 +87,10 @@ class Plan:
     purpose: PlanFor = "outages"
     runs_on: bool = False
     ending: Ending = "grid"
+    inlet_cord: Cord | None = None
+    charge_w: Watts | None = None
+    charge_circuit: Ident | None = None
+    ticks: tuple[Ident, ...] = ()
     note: Text = ""
 
     @property
@@ -117,6 +125,11 @@ def check_plan(plan: Plan, home: Home, catalogue: Catalogue) -> None:
             raise InvalidValue(
                 f"{where}, feeds", home.loads[ident].name, "its circuit is fed already; feed one of the two"
             )
+    if plan.charge_circuit is not None and plan.charge_circuit not in home.circuits:
+        raise UnknownReference(f"{where}, charging circuit", plan.charge_circuit, "the home has no such circuit")
+    for cord in (plan.inlet_cord, *(f.cord for f in plan.feeds.values())):
+        if cord is not None and cord.wire not in wires():
+            raise UnknownReference(f"{where}, cord", cord.wire, f"the table of wires has {', '.join(wires())}")
     for ident, setting in plan.settings.items():
         if ident not in home.loads or (setting and setting not in home.loads[ident].settings):
             raise UnknownReference(f"{where}, setting of {ident}", setting, "the load has no such setting")

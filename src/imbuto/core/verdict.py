@@ -9,9 +9,10 @@ from imbuto.core.band import Band, Measure, band, meter_next
 from imbuto.core.clock import grid
 from imbuto.core.conditions import in_outage
 from imbuto.core.equipment import DEFAULT_EFFICIENCY, DEFAULT_IDLE_W, Catalogue
+from imbuto.core.fitting import fit
 from imbuto.core.home import Home
 from imbuto.core.joining import Joined, joined
-from imbuto.core.limits import Limit, limits
+from imbuto.core.limit import Limit
 from imbuto.core.necks import Neck, Promise, fixes, neck, violations, widenings
 from imbuto.core.outage import Outage
 from imbuto.core.paper import inverse
@@ -59,7 +60,7 @@ def judge(home: Home, plan: Plan, outage: Outage, catalogue: Catalogue, *, with_
         return Verdict(now, outage, "no_loads", 0.0)
     if now.station is None or not now.fed:
         return _without_run(now, outage)
-    found = limits(now, outage)
+    found = fit(now, outage)
     run = simulate(now, outage)
     spread = band(run)
     bad = violations(found)
@@ -75,7 +76,7 @@ def _without_run(now: Joined, outage: Outage) -> Verdict:
     steps = grid(outage.start, now.home.site.time_zone, outage.hours)
     average = float(now.watts(steps).mean())
     if not now.fed:
-        return Verdict(now, outage, "nothing_chosen", average, limits=limits(now, outage))
+        return Verdict(now, outage, "nothing_chosen", average, limits=fit(now, outage))
     need = inverse(
         average, outage.goal_hours, efficiency=DEFAULT_EFFICIENCY, idle_w=DEFAULT_IDLE_W,
         deliverable=DELIVERABLE, floor=now.plan.floor,
@@ -89,6 +90,6 @@ def _state(bad: list[Limit]) -> State:
     worst = bad[0]
     if worst.severity == "refuse":
         return "carry_240" if worst.family == "carry_240" else "refused"
-    if worst.family in ("places", "place_rating", "place_kind"):
+    if worst.family in ("places", "place_rating", "place_kind", "cord"):
         return "misfit"
     return "too_cold" if worst.family == "temperature" else "trips"

@@ -11,7 +11,7 @@ from imbuto.core.band import Measure, fed_energy
 from imbuto.core.evidence import Evidence
 from imbuto.core.home import day_wh
 from imbuto.core.joining import Joined
-from imbuto.core.limits import FIT_NOTE, Kind, Limit, Severity
+from imbuto.core.limit import FIT_NOTE, Kind, Limit, Severity
 from imbuto.core.loads import duty, mean_w
 from imbuto.core.necks import Promise, glance
 from imbuto.core.units import until
@@ -37,6 +37,7 @@ class LimitView:
     source: str | None
     margin_percent: float | None
     evidence: str
+    tick: str
     sentence: str
 
 
@@ -151,7 +152,7 @@ def limit_view(x: Limit) -> LimitView:
     """A limit as given out."""
     return LimitView(
         id=x.id, family=x.family, title=x.title, kind=x.kind, severity=x.severity, used=x.used, limit=x.limit,
-        unit=x.unit, ok=x.ok, leg=x.leg, source=x.source, margin_percent=x.margin_percent, evidence=x.evidence,
+        unit=x.unit, ok=x.ok, leg=x.leg, source=x.source, margin_percent=x.margin_percent, evidence=x.evidence, tick=x.tick,
         sentence=x.sentence,
     )  # fmt: skip
 

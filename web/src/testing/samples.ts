@@ -11,7 +11,18 @@ export function circuit(id: string, slots: number[], more: Partial<Circuit> = {}
 }
 
 export function feed(id: string, place: number, more: Partial<Feed> = {}): Feed {
-  return { id, source: 'main', circuit: id, load: null, place, stance: 'keep_on', windows: [], share: 0.5, ...more }
+  return {
+    id,
+    source: 'main',
+    circuit: id,
+    load: null,
+    place,
+    stance: 'keep_on',
+    windows: [],
+    share: 0.5,
+    cord: null,
+    ...more,
+  }
 }
 
 export function plan(feeds: Feed[] = [], more: Partial<Plan> = {}): Plan {
@@ -31,6 +42,10 @@ export function plan(feeds: Feed[] = [], more: Partial<Plan> = {}): Plan {
     floor: 0.1,
     losses: 'percent_and_idle',
     reasons: {},
+    ticks: [],
+    inlet_cord: null,
+    charge_w: null,
+    charge_circuit: null,
     note: '',
     ...more,
   } as Plan

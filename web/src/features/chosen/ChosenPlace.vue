@@ -5,15 +5,17 @@ import { answer, api } from '@/shared/api/client'
 import type { Stance, TransferEquipment } from '@/shared/api/types'
 import { edit, useSession } from '@/shared/session'
 import { useShortcuts } from '@/shared/shortcuts'
+import CordPicker from '@/shared/ui/CordPicker.vue'
 import PanelDrawing from '@/shared/ui/PanelDrawing.vue'
 import { circuitWatts, figuresById } from '../house/model'
+import EquipmentFacts from './components/EquipmentFacts.vue'
 import LoadPicker from './components/LoadPicker.vue'
 import PlaceBoard from './components/PlaceBoard.vue'
 import RoomLeft from './components/RoomLeft.vue'
 import StanceControl from './components/StanceControl.vue'
-import { changeEquipment, moveTo, setStance, stanceOf, type Change, type Target } from './model'
+import { changeEquipment, feedOf, moveTo, setCord, setStance, stanceOf, type Change, type Target } from './model'
 
-const { home, plan, verdict } = useSession()
+const { home, plan, verdict, problem } = useSession()
 const shipped = useQuery({
   queryKey: ['transfer'],
   queryFn: () => answer(api.GET('/api/transfer')),
@@ -111,6 +113,15 @@ useShortcuts([
           A switch feeds circuits, and no panel is entered yet: give its slots under House, Home facts.
         </p>
         <StanceControl :target="target" :home="home" :plan="plan" @stance="stance" />
+        <CordPicker
+          v-if="cords && picked && feedOf(plan, asTarget(picked))"
+          class="cord"
+          label="Its cord"
+          :cord="feedOf(plan, asTarget(picked))?.cord ?? null"
+          :metric="home.service.volts === 230"
+          @change="(c) => plan && home && picked && send(setCord(plan, home, picked, c))"
+          @problem="(text) => (problem = text)"
+        />
       </section>
       <section class="to scroll">
         <el-select
@@ -121,6 +132,7 @@ useShortcuts([
         >
           <el-option v-for="e in catalogue" :key="e.id" :value="e.id" :label="e.name" />
         </el-select>
+        <EquipmentFacts v-if="equipment" :equipment="equipment" :currency="home.site.currency" />
         <PlaceBoard
           v-if="equipment"
           :equipment="equipment"
@@ -154,6 +166,9 @@ useShortcuts([
 .to {
   flex: 1 1 300px;
   min-width: 240px;
+}
+.cord {
+  margin-top: 6px;
 }
 .equipment {
   margin-bottom: 10px;

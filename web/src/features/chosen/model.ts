@@ -1,4 +1,4 @@
-import type { Feed, Home, Op, Plan, Stance, TransferEquipment } from '@/shared/api/types'
+import type { Cord, Feed, Home, Op, Plan, Stance, TransferEquipment } from '@/shared/api/types'
 import { escape } from '@/shared/patch'
 
 /** What can be fed: a circuit with a switch, a load with cords. */
@@ -72,6 +72,7 @@ function newFeed(plan: Plan, target: Target, stance: Stance, place: number): Fee
     stance,
     windows: [],
     share: 0.5,
+    cord: null,
   }
 }
 
@@ -142,6 +143,23 @@ export function useSetting(plan: Plan, home: Home, load: string, setting: string
   const op: Op =
     setting === null ? { doc: plan.id, op: 'remove', path } : { doc: plan.id, op: 'add', path, value: setting }
   return { label: `${item?.name ?? load}: ${words}`, ops: [op] }
+}
+
+/** A caution settled by a person, or taken up again. */
+export function tick(plan: Plan, name: string, on: boolean, words: string): Change {
+  const value = on ? [...plan.ticks, name] : plan.ticks.filter((t) => t !== name)
+  return {
+    label: `${on ? 'Settled' : 'Not settled'}: ${words}`,
+    ops: [{ doc: plan.id, op: 'replace', path: '/ticks', value }],
+  }
+}
+
+/** The cord an appliance hangs on. */
+export function setCord(plan: Plan, home: Home, load: string, cord: Cord | null): Change | null {
+  const feed = Object.values(plan.feeds).find((f) => f.load === load)
+  if (!feed) return null
+  const op: Op = { doc: plan.id, op: 'replace', path: `/feeds/${escape(feed.id)}/cord`, value: cord }
+  return { label: `Cord to ${home.loads[load]?.name ?? load}`, ops: [op] }
 }
 
 /** The leg a place is wired to, for a source with two. */

@@ -5,6 +5,7 @@ import { answer, api } from '@/shared/api/client'
 import type { Op, Station, StationView } from '@/shared/api/types'
 import { escape } from '@/shared/patch'
 import { edit, useSession } from '@/shared/session'
+import JoiningSettings from './components/JoiningSettings.vue'
 import SourceSettings from './components/SourceSettings.vue'
 import StationTable from './components/StationTable.vue'
 
@@ -67,7 +68,15 @@ function none() {
         :simulated="verdict?.simulated_h ?? 0"
         :view="current"
         @pick="(modules) => current && pick(current.station as Station, modules)"
-      />
+      >
+        <JoiningSettings
+          :plan="plan"
+          :home="home"
+          :station="current.station as Station"
+          :modules="source.modules"
+          :cords="verdict?.rail.place_word === 'outlets'"
+        />
+      </SourceSettings>
       <aside v-else class="settings">
         <h2>No station yet</h2>
         <p>Pick one from the table. Until then the bar below says how much a goal needs.</p>

@@ -312,6 +312,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/wires": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Wire Sizes
+         * @description The sizes of wire and cord, with what they carry.
+         */
+        get: operations["wire_sizes_api_wires_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/schema": {
         parameters: {
             query?: never;
@@ -959,6 +979,27 @@ export interface components {
             raw: string;
         };
         /**
+         * Cord
+         * @description A cord as it is laid. wire: id in the table; length_m: one way; coiled: any of it left on a reel; chained: made
+         *     of more than one.
+         */
+        Cord: {
+            /** Wire */
+            wire: string;
+            /** Length M */
+            length_m: number;
+            /**
+             * Coiled
+             * @default false
+             */
+            coiled: boolean;
+            /**
+             * Chained
+             * @default false
+             */
+            chained: boolean;
+        };
+        /**
          * DeviceView
          * @description A paired device.
          */
@@ -1117,7 +1158,7 @@ export interface components {
          *
          *     source: id of the plan's source; circuit, load: one of the two; place: of the switch, or outlet; stance: Keep on or
          *     Take turns; windows: when it has its turn, by the clock; share: the share of the time it has, where there are no
-         *     windows.
+         *     windows; cord: what it hangs on, where that is known.
          */
         Feed: {
             /** Id */
@@ -1152,6 +1193,7 @@ export interface components {
              * @default 0.5
              */
             share: number;
+            cord?: components["schemas"]["Cord"] | null;
         };
         /**
          * GivesView
@@ -1491,6 +1533,8 @@ export interface components {
             margin_percent: number | null;
             /** Evidence */
             evidence: string;
+            /** Tick */
+            tick: string;
             /** Sentence */
             sentence: string;
         };
@@ -1932,7 +1976,9 @@ export interface components {
          *     in, empty for the load's own figures, and where it is not said the one of the season; not_together: groups of loads
          *     of which one runs at a time; floor: charge at which the station stops; losses: conversion and idle apart, or one
          *     efficiency of 85 %; reasons: by circuit id, why it is left off; purpose: what it is for; runs_on: goes on with sun
-         *     rather than bridge to the ending; ending: what ends the bridge, driving off to charge among them.
+         *     rather than bridge to the ending; ending: what ends the bridge, driving off to charge among them; inlet_cord: from
+         *     station to inlet; charge_w: set on the charger, None for all it takes; charge_circuit: the one its charger is
+         *     plugged into; ticks: cautions a person has settled, by their names.
          */
         Plan: {
             /** Id */
@@ -2005,6 +2051,16 @@ export interface components {
              * @enum {string}
              */
             ending: "grid" | "sun" | "generator" | "drive";
+            inlet_cord?: components["schemas"]["Cord"] | null;
+            /** Charge W */
+            charge_w?: number | null;
+            /** Charge Circuit */
+            charge_circuit?: string | null;
+            /**
+             * Ticks
+             * @default []
+             */
+            ticks: string[];
             /**
              * Note
              * @default
@@ -2774,8 +2830,10 @@ export interface components {
          * @description What joins a source to the house.
          *
          *     place_legs: the leg each place is wired to, in order, when the source has two; place_a: the places' rating;
-         *     inlet_a: of its inlet and cord; switched_neutral: whether it switches the neutral too; electrician, permit: whether
-         *     it wants one.
+         *     inlet_a: of its inlet and cord; switched_neutral: whether it switches the neutral too; transfer_ms: to take over by itself, None when
+         *     unlisted or by hand; sheds: can drop circuits by itself; tops_up: adds from the grid while it is there; overload_*:
+         *     what happens then, without and with the grid; electrician, permit: whether it wants one; checklist: what to look at
+         *     before buying, separated by semicolons.
          */
         TransferEquipment: {
             /** Id */
@@ -2786,7 +2844,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "cords" | "manual_switch";
+            kind: "cords" | "manual_switch" | "interlock" | "automatic_panel" | "relay_panel" | "grid_parallel" | "vehicle" | "inverter_bypass";
             /**
              * Volts
              * @default any
@@ -2822,6 +2880,28 @@ export interface components {
              * @default false
              */
             switched_neutral: boolean;
+            /** Transfer Ms */
+            transfer_ms?: number | null;
+            /**
+             * Sheds
+             * @default false
+             */
+            sheds: boolean;
+            /**
+             * Tops Up
+             * @default false
+             */
+            tops_up: boolean;
+            /**
+             * Overload Off Grid
+             * @default
+             */
+            overload_off_grid: string;
+            /**
+             * Overload On Grid
+             * @default
+             */
+            overload_on_grid: string;
             /**
              * Electrician
              * @default true
@@ -2832,6 +2912,11 @@ export interface components {
              * @default true
              */
             permit: boolean;
+            /**
+             * Checklist
+             * @default
+             */
+            checklist: string;
             /**
              * Price
              * @default 0
@@ -3184,6 +3269,28 @@ export interface components {
              * @enum {string}
              */
             days: "all" | "weekday" | "weekend";
+        };
+        /**
+         * Wire
+         * @description A size of copper wire. metric: sold by mm²; amps: it carries as a flexible cord; ohm_per_km: of one conductor at
+         *     75 °C.
+         */
+        Wire: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * Metric
+             * @default false
+             */
+            metric: boolean;
+            /** Area Mm2 */
+            area_mm2: number;
+            /** Amps */
+            amps: number;
+            /** Ohm Per Km */
+            ohm_per_km: number;
         };
     };
     responses: never;
@@ -4015,6 +4122,53 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TransferEquipment"][];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    wire_sizes_api_wires_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Wire"][];
                 };
             };
             /** @description Not Found */

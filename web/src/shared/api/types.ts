@@ -73,3 +73,5 @@ export type MeterView = S['MeterView']
 export type WholeView = S['WholeView']
 export type GoalsView = S['GoalsView']
 export type Household = Home['household']
+export type Cord = Required<S['Cord']>
+export type Wire = Required<S['Wire']>

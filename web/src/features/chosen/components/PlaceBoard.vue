@@ -3,6 +3,7 @@ import { computed } from 'vue'
 import type { Feed, Home, Plan, TransferEquipment } from '@/shared/api/types'
 import { hourOfDay, number, percent } from '@/shared/units/format'
 import type { Figures } from '../../house/model'
+import { legText } from '../../house/model'
 import { legOfPlace, span } from '../model'
 
 /** The switch drawn as it is, places in order; with cords, the station's outlets. */
@@ -18,6 +19,7 @@ const props = defineProps<{
 const emit = defineEmits<{ select: [string]; place: [string, number] }>()
 
 const cords = computed(() => props.equipment.kind === 'cords')
+const IN_PANEL = ['interlock', 'relay_panel']
 interface Row {
   place: number
   feeds: Feed[]
@@ -56,6 +58,12 @@ function detail(feed: Feed): string {
     )
   else if (start > 0) parts.push(`starts ${number(Math.ceil(start))} VA`)
   return parts.join(', ')
+}
+/** Circuits that stay in their own panel keep its legs. */
+function legOf(row: Row): string {
+  const circuit = props.home.circuits[row.feeds[0]?.circuit ?? '']
+  if (!IN_PANEL.includes(props.equipment.kind)) return legOfPlace(props.equipment, row.place)
+  return circuit ? legText(circuit, 2).replace('leg ', '').replace('both legs', 'A·B') : ''
 }
 function drop(event: DragEvent, place: number) {
   const id = event.dataTransfer?.getData('text/plain')
@@ -100,9 +108,7 @@ function drag(event: DragEvent, feed: Feed) {
           {{ selected ? 'put it here' : 'free' }}
         </button>
       </span>
-      <span v-if="twoLegs && !cords" class="leg" :title="`Leg ${legOfPlace(equipment, row.place)}`">{{
-        legOfPlace(equipment, row.place)
-      }}</span>
+      <span v-if="twoLegs && !cords" class="leg" :title="`Leg ${legOf(row)}`">{{ legOf(row) }}</span>
     </li>
   </ol>
   <p v-if="!rows.length" class="soft">

@@ -4,6 +4,7 @@ import type { Home, Limit, Plan, Verdict } from '@/shared/api/types'
 import { amount, number } from '@/shared/units/format'
 import Fig from '@/shared/ui/Fig.vue'
 import { choice, useSetting, type Change } from '../model'
+import MindList from './MindList.vue'
 
 /** What room each limit leaves; riders; cautions. */
 const props = defineProps<{ verdict: Verdict; home: Home; plan: Plan }>()
@@ -22,8 +23,9 @@ const bars = computed(() => {
   ]
   return countable.filter((l) => glance.includes(l) || !l.ok || (l.family === 'place' && (l.margin_percent ?? 100) < 5))
 })
-const refusals = computed(() => props.verdict.limits.filter((l) => l.kind === 'yes_no' && !l.ok))
-const cautions = computed(() => props.verdict.limits.filter((l) => l.severity === 'caution' && !l.ok))
+const refusals = computed(() =>
+  props.verdict.limits.filter((l) => l.kind === 'yes_no' && !l.ok && l.severity !== 'caution'),
+)
 const next = computed(() => (props.verdict.neck?.kind === 'next' ? props.verdict.neck.id.slice(5) : ''))
 /** What would give next; while something is past its limit, nothing else is next. */
 const tightest = computed(() => {
@@ -101,10 +103,7 @@ function note(l: Limit): string {
         </select>
       </label>
     </section>
-    <section v-if="cautions.length">
-      <h3>Mind</h3>
-      <p v-for="c in cautions" :key="c.id">{{ c.sentence }}</p>
-    </section>
+    <MindList :verdict="verdict" :plan="plan" @change="emit('change', $event)" />
     <p class="soft small">{{ verdict.fit_note }} Your local code and a licensed electrician decide.</p>
   </aside>
 </template>
@@ -125,6 +124,15 @@ h3 {
   flex-wrap: wrap;
   gap: 0 8px;
   font-size: 13px;
+}
+select {
+  max-width: 100%;
+  min-height: 30px;
+  border: 1px solid var(--line-strong);
+  border-radius: 6px;
+  background: var(--sheet);
+  color: var(--ink);
+  font: inherit;
 }
 .track {
   height: 8px;

@@ -23,6 +23,7 @@ const limit = (id: string, more: Partial<Limit> = {}): Limit => ({
   source: null,
   margin_percent: 20,
   evidence: 'fact',
+  tick: '',
   sentence: `${id}.`,
   ...more,
 })

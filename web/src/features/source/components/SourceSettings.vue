@@ -105,6 +105,7 @@ const isFigure = (text: string) => /\d/.test(text)
         <el-option value="one_efficiency" label="one efficiency, 85 %" />
       </el-select>
     </div>
+    <slot />
     <dl>
       <template v-for="[name, text] in facts" :key="name">
         <dt>{{ name }}</dt>

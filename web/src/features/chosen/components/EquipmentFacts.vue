@@ -1,0 +1,107 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+import type { TransferEquipment } from '@/shared/api/types'
+import { amount, money, number } from '@/shared/units/format'
+import Fig from '@/shared/ui/Fig.vue'
+
+/** What a piece of transfer equipment is and does, what to look at before buying, and what is never planned. */
+const props = defineProps<{ equipment: TransferEquipment; currency: string }>()
+const facts = computed<[string, string][]>(() => {
+  const e = props.equipment
+  const cords = e.kind === 'cords'
+  const rows: [string, string][] = [
+    ['Goes over', e.automatic ? 'by itself' : 'by hand'],
+    [
+      'In',
+      e.transfer_ms === null
+        ? e.automatic
+          ? 'a time its maker does not list'
+          : 'minutes'
+        : `${number(e.transfer_ms)} ms`,
+    ],
+  ]
+  if (!cords) {
+    rows.push(
+      ['Places', `${e.places} places of ${amount(e.place_a)} A`],
+      ['Inlet and feed', `${amount(e.inlet_a)} A`],
+      ['Overload, grid away', e.overload_off_grid],
+      ['Overload, grid there', e.overload_on_grid],
+      ['Sheds circuits itself', e.sheds ? 'yes' : 'no'],
+      ['Adds from the grid', e.tops_up ? 'yes, while it is there' : 'no'],
+      ['Neutral', e.switched_neutral ? 'switched with the rest' : 'stays connected'],
+      ['Wants', [e.electrician ? 'an electrician' : '', e.permit ? 'a permit' : ''].filter(Boolean).join(' and ')],
+      ['Costs about', money(e.price, e.currency || props.currency)],
+    )
+  }
+  return rows.filter(([, text]) => text)
+})
+const list = computed(() =>
+  props.equipment.checklist
+    .split(';')
+    .map((t) => t.trim())
+    .filter(Boolean),
+)
+</script>
+
+<template>
+  <details class="facts">
+    <summary>What it is, and what it wants</summary>
+    <p>{{ equipment.note }}</p>
+    <dl>
+      <template v-for="[name, text] in facts" :key="name">
+        <dt>{{ name }}</dt>
+        <dd>
+          <Fig v-if="/\d/.test(text)" :text="text" /><template v-else>{{ text }}</template>
+        </dd>
+      </template>
+    </dl>
+    <h3>Look at, before buying</h3>
+    <ul>
+      <li v-for="t in list" :key="t">{{ t }}</li>
+    </ul>
+    <h3>What is never planned here</h3>
+    <p>
+      Feeding a panel through a receptacle, with a cord that has two plugs; or joining two sources without a listed
+      transfer device or interlock. Some describe doing it. The open plug is live in the hand that holds it, and the
+      street’s wires come alive for whoever repairs them. It is against code, and it has killed.
+    </p>
+    <p>Work behind the cover, earthing and bonding are an electrician’s. Your local code decides.</p>
+  </details>
+</template>
+
+<style scoped>
+.facts {
+  margin-bottom: 10px;
+  padding: 6px 10px;
+  border: 1px solid var(--line);
+  border-radius: 8px;
+  background: var(--sheet);
+  font-size: 13px;
+}
+summary {
+  cursor: pointer;
+  color: var(--stored-ink);
+}
+dl {
+  display: grid;
+  grid-template-columns: max-content 1fr;
+  gap: 2px 12px;
+  margin: 6px 0;
+}
+dt {
+  color: var(--soft);
+}
+dd {
+  margin: 0;
+}
+ul {
+  margin: 4px 0;
+  padding-left: 18px;
+}
+h3 {
+  margin-top: 8px;
+}
+p {
+  margin: 4px 0;
+}
+</style>

@@ -1,0 +1,56 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+import type { Plan, Verdict } from '@/shared/api/types'
+import { tick, type Change } from '../model'
+
+/** What to mind: cautions, those a person can settle with a way to say so, and those that were settled. */
+const props = defineProps<{ verdict: Verdict; plan: Plan }>()
+const emit = defineEmits<{ change: [Change] }>()
+const WORDS: Record<string, string> = {
+  ups: 'A small UPS stands there, or it bears the gap',
+  bypass: 'The loads are plugged in only in an outage',
+  auto_off: 'It is turned off',
+  bond: 'An electrician has resolved it',
+  weight: 'Two people and a cart are at hand',
+}
+const open = computed(() => props.verdict.limits.filter((l) => !l.ok && (l.severity === 'caution' || l.tick)))
+const settled = computed(() => props.plan.ticks.filter((t) => !open.value.some((l) => l.tick === t)))
+</script>
+
+<template>
+  <section v-if="open.length || settled.length">
+    <h3>Mind</h3>
+    <div v-for="l in open" :key="l.id" class="one">
+      <p>{{ l.sentence }}</p>
+      <label v-if="l.tick">
+        <input
+          type="checkbox"
+          :checked="false"
+          @change="emit('change', tick(plan, l.tick, true, WORDS[l.tick] ?? l.title))"
+        />
+        {{ WORDS[l.tick] ?? 'Settled' }}
+      </label>
+    </div>
+    <div v-for="t in settled" :key="t" class="one">
+      <label class="soft">
+        <input type="checkbox" checked @change="emit('change', tick(plan, t, false, WORDS[t] ?? t))" />
+        {{ WORDS[t] ?? t }}
+      </label>
+    </div>
+  </section>
+</template>
+
+<style scoped>
+h3 {
+  margin-top: 12px;
+}
+p {
+  margin: 6px 0 2px;
+}
+label {
+  display: flex;
+  gap: 7px;
+  align-items: flex-start;
+  font-size: 13px;
+}
+</style>
