@@ -170,7 +170,8 @@ def test_the_first_two_minutes_over_the_wire(client):
 
 def test_tables_and_schema_are_there(client):
     assert len(client.get("/api/typical").json()) >= 25
-    assert {t["kind"] for t in client.get("/api/transfer").json()} == {"cords", "manual_switch"}
+    assert len({t["kind"] for t in client.get("/api/transfer").json()}) == 8
+    assert {w["metric"] for w in client.get("/api/wires").json()} == {True, False}
     kettle = client.get("/api/typical/kettle/load", params={"volts": 230}).json()
     assert (kettle["run_w"], kettle["evidence"]) == (2100, "guess")
     assert error(client.get("/api/typical/zebra/load"), 404)["sentence"].startswith("typical load: “zebra”")

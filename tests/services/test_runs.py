@@ -18,7 +18,7 @@ from tests.demo import demo_copy
 from tests.support import random_plan
 
 BUNDLE = planfile.read(demo_file("saltgrass-house"), "demo")
-TEN, CORDS = BUNDLE.plans
+TEN, SWITCHED, CORDS = BUNDLE.plans
 OUTAGES = {o.id: o for o in BUNDLE.outages}
 
 
@@ -27,7 +27,7 @@ def view(plan=TEN, outage="november-windstorm"):
 
 
 @pytest.mark.parametrize("outage", OUTAGES)
-@pytest.mark.parametrize("plan", [TEN, CORDS], ids=["ten", "cords"])
+@pytest.mark.parametrize("plan", [TEN, SWITCHED, CORDS], ids=["ten", "switched", "cords"])
 def test_a_run_is_drawn_within_its_axis(plan, outage):
     run = view(plan, outage)
     assert run.hour[0] == 0
@@ -41,7 +41,7 @@ def test_a_run_is_drawn_within_its_axis(plan, outage):
     assert run.served_wh <= run.asked_wh + 1e-6
 
 
-@pytest.mark.parametrize("plan", [TEN, CORDS], ids=["ten", "cords"])
+@pytest.mark.parametrize("plan", [TEN, SWITCHED, CORDS], ids=["ten", "switched", "cords"])
 def test_strips_hold_what_was_served_until_dark(plan):
     run = view(plan)
     assert {s.feed for s in run.strips} == set(plan.feeds)

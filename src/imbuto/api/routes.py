@@ -14,6 +14,7 @@ from fastapi.sse import EventSourceResponse, ServerSentEvent
 
 from imbuto import __version__
 from imbuto.api.schemas import EditBody, ErrorBody, Judged, TurnBody
+from imbuto.core.diagram import Diagram
 from imbuto.core.equipment import TransferEquipment, shipped
 from imbuto.core.errors import NotFound, UnreadableFile
 from imbuto.core.loads import Load
@@ -120,6 +121,12 @@ def run(home_id: str, plan: str, outage: str, planner: P) -> RunView | None:
 def options(home_id: str, plan: str, outage: str, planner: P) -> list[StationView]:
     """What each station would do in a plan."""
     return planner.options(home_id, plan, outage)
+
+
+@router.get("/homes/{home_id}/diagram")
+def joining_diagram(home_id: str, plan: str, planner: P) -> Diagram:
+    """How a plan is joined: boxes, lines, and every possible feed."""
+    return planner.diagram(home_id, plan)
 
 
 @router.get("/homes/{home_id}/export", response_class=Response, responses={200: {"model": planfile.PlanFile}})

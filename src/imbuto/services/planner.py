@@ -9,9 +9,11 @@ from datetime import date, datetime, time
 from threading import Lock
 from typing import Literal, cast
 
+from imbuto.core.diagram import Diagram, diagram
 from imbuto.core.equipment import Catalogue, shipped
 from imbuto.core.errors import InvalidValue, NotFound
 from imbuto.core.home import Home
+from imbuto.core.joining import joined
 from imbuto.core.outage import Outage
 from imbuto.core.plan import Plan
 from imbuto.core.readings import Reading
@@ -189,6 +191,13 @@ class Planner:
         documents = self.documents(self.state(home_id))
         chosen, case = _pick(documents, (plan, outage))
         return options(documents.home, chosen, case, documents.catalogue)
+
+    def diagram(self, home_id: str, plan: str) -> Diagram:
+        """How a plan is joined. Raises NotFound."""
+        documents = self.documents(self.state(home_id))
+        if plan not in documents.plans:
+            raise NotFound("plan", plan, "the home has no such plan")
+        return diagram(joined(documents.home, documents.plans[plan], documents.catalogue))
 
     def _judged(self, state: HomeState, pair: Pair) -> Verdict:
         key = (state.id, state.rev, *pair)

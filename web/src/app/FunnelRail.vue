@@ -6,13 +6,13 @@ import { setTheme, theme } from '@/shared/theme'
 import Fig from '@/shared/ui/Fig.vue'
 import HomeMenu from './HomeMenu.vue'
 import { useRailFigures } from './railFigures'
-import { HOUSE_PAGES } from './router'
+import { PAGES_OF } from './router'
 
 defineEmits<{ sheet: [] }>()
 const route = useRoute()
 const { state, waiting } = useSession()
 const bands = useRailFigures()
-const isHere = (place: string) => (place === 'house' ? HOUSE_PAGES.includes(String(route.name)) : route.name === place)
+const isHere = (place: string) => (PAGES_OF[place] ?? [place]).includes(String(route.name))
 const busy = computed(() => waiting.value.length > 0)
 </script>
 

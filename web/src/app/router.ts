@@ -4,8 +4,11 @@ const House = () => import('@/features/house/HousePlace.vue')
 
 export const PLACES = ['house', 'chosen', 'source', 'hours'] as const
 export type Place = (typeof PLACES)[number]
-/** Pages that belong to House. */
-export const HOUSE_PAGES = ['house', 'whole', 'meters', 'goals', 'walk']
+/** Pages that belong to a place, under its own name. */
+export const PAGES_OF: Record<string, string[]> = {
+  house: ['house', 'whole', 'meters', 'goals', 'walk'],
+  source: ['source', 'joining'],
+}
 
 export const router = createRouter({
   history: createWebHistory(),
@@ -25,6 +28,7 @@ export const router = createRouter({
     },
     { path: '/home/:home/chosen', name: 'chosen', component: () => import('@/features/chosen/ChosenPlace.vue') },
     { path: '/home/:home/source', name: 'source', component: () => import('@/features/source/SourcePlace.vue') },
+    { path: '/home/:home/joining', name: 'joining', component: () => import('@/features/joining/JoiningPlace.vue') },
     { path: '/home/:home/hours', name: 'hours', component: () => import('@/features/hours/HoursPlace.vue') },
     { path: '/:rest(.*)', redirect: '/' },
   ],

@@ -14,7 +14,7 @@ const PAGES = [
 </script>
 
 <template>
-  <nav aria-label="House">
+  <nav aria-label="House" class="tabs">
     <RouterLink
       v-for="p in PAGES"
       :key="p.name"
@@ -29,37 +29,9 @@ const PAGES = [
 </template>
 
 <style scoped>
-nav {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 2px 16px;
-  margin-top: 6px;
-}
-a {
-  white-space: nowrap;
-  padding: 3px 0;
-  border-bottom: 3px solid transparent;
-  color: var(--soft);
-  text-decoration: none;
-}
-a:hover {
-  color: var(--ink);
-}
-.here {
-  border-color: var(--stored);
-  color: var(--ink);
-  font-weight: 650;
-}
 .walk {
   color: var(--stored-ink);
   text-decoration: underline;
   text-underline-offset: 3px;
-}
-@media (max-width: 760px) {
-  a {
-    min-height: 44px;
-    display: flex;
-    align-items: center;
-  }
 }
 </style>

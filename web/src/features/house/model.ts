@@ -105,6 +105,7 @@ export function removeCircuit(state: HomeState, id: string): Op[] {
   for (const plan of state.plans) {
     for (const feed of Object.values(plan.feeds))
       if (feed.circuit === id) ops.push({ doc: plan.id, op: 'remove', path: `/feeds/${escape(feed.id)}` })
+    if (plan.charge_circuit === id) ops.push({ doc: plan.id, op: 'replace', path: '/charge_circuit', value: null })
     if (id in plan.reasons) ops.push({ doc: plan.id, op: 'remove', path: `/reasons/${escape(id)}` })
   }
   if (state.home.household.walk?.entries[id])

@@ -8,6 +8,7 @@ import { edit, useSession } from '@/shared/session'
 import JoiningSettings from './components/JoiningSettings.vue'
 import SourceSettings from './components/SourceSettings.vue'
 import StationTable from './components/StationTable.vue'
+import SourceTabs from './SourceTabs.vue'
 
 const { state, home, plan, pair, served, verdict } = useSession()
 const options = useQuery({
@@ -49,7 +50,7 @@ function none() {
     <header>
       <div>
         <h1>Source</h1>
-        <p class="lead">What stores the energy, and how many hours each station gives this very plan</p>
+        <SourceTabs />
       </div>
       <div class="tools">
         <button v-if="source" class="btn" @click="none">Take the station away</button>

@@ -192,6 +192,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/homes/{home_id}/diagram": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Joining Diagram
+         * @description How a plan is joined: boxes, lines, and every possible feed.
+         */
+        get: operations["joining_diagram_api_homes__home_id__diagram_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/homes/{home_id}/export": {
         parameters: {
             query?: never;
@@ -820,6 +840,38 @@ export interface components {
             sentence: string;
         };
         /**
+         * Box
+         * @description A thing in the diagram. lane and rank: the grid's way on top, the source's below, both from left to right; what
+         *     is fed stands on the right, by rank from the top. lines: facts under its title.
+         */
+        Box: {
+            /** Id */
+            id: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "grid" | "main" | "panel" | "device" | "inlet" | "source" | "module" | "charger" | "circuit" | "appliance" | "rest";
+            /** Title */
+            title: string;
+            /**
+             * Lines
+             * @default []
+             */
+            lines: string[];
+            /**
+             * Lane
+             * @default top
+             * @enum {string}
+             */
+            lane: "top" | "middle" | "bottom" | "right";
+            /**
+             * Rank
+             * @default 0
+             */
+            rank: number;
+        };
+        /**
          * BreakerView
          * @description A circuit on the panel monitor.
          */
@@ -1013,6 +1065,23 @@ export interface components {
              * Format: date-time
              */
             paired: string;
+        };
+        /**
+         * Diagram
+         * @description Everything that is joined. notes: what each system takes the other for, and what is never closed together.
+         */
+        Diagram: {
+            /** Boxes */
+            boxes: components["schemas"]["Box"][];
+            /** Lines */
+            lines: components["schemas"]["Line"][];
+            /** Feeds */
+            feeds: components["schemas"]["PossibleFeed"][];
+            /**
+             * Notes
+             * @default []
+             */
+            notes: string[];
         };
         /**
          * DropView
@@ -1537,6 +1606,32 @@ export interface components {
             tick: string;
             /** Sentence */
             sentence: string;
+        };
+        /**
+         * Line
+         * @description What runs from one box to another. live: in which states it is; data: a data cable rather than power; label: on
+         *     it, such as a breaker or a place.
+         */
+        Line: {
+            /** Start */
+            start: string;
+            /** End */
+            end: string;
+            /**
+             * Label
+             * @default
+             */
+            label: string;
+            /**
+             * Live
+             * @default []
+             */
+            live: ("grid" | "outage")[];
+            /**
+             * Data
+             * @default false
+             */
+            data: boolean;
         };
         /**
          * Load
@@ -2096,6 +2191,23 @@ export interface components {
              */
             readings: components["schemas"]["Reading"][];
             catalogue?: components["schemas"]["Catalogue"];
+        };
+        /**
+         * PossibleFeed
+         * @description One way a target can be fed: from what, and at which position of which switch. live: in which states it is so.
+         */
+        PossibleFeed: {
+            /** Target */
+            target: string;
+            /** Source */
+            source: string;
+            /** Position */
+            position: string;
+            /**
+             * Live
+             * @default []
+             */
+            live: ("grid" | "outage")[];
         };
         /**
          * RailView
@@ -3826,6 +3938,57 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["StationView"][];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    joining_diagram_api_homes__home_id__diagram_get: {
+        parameters: {
+            query: {
+                plan: string;
+            };
+            header?: never;
+            path: {
+                home_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Diagram"];
                 };
             };
             /** @description Not Found */

@@ -75,3 +75,6 @@ export type GoalsView = S['GoalsView']
 export type Household = Home['household']
 export type Cord = Required<S['Cord']>
 export type Wire = Required<S['Wire']>
+export type Diagram = S['Diagram']
+export type Box = Required<S['Box']>
+export type DiagramLine = Required<S['Line']>

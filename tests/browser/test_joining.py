@@ -1,0 +1,60 @@
+"""The joining diagram in the real interface: nothing overlaps, nothing sticks out, the live path follows the state."""
+
+import pytest
+from playwright.sync_api import Page, expect
+
+from imbuto.services.demo import demo_file
+from tests.browser.conftest import go, take_in
+from tests.browser.test_screens import figures_without_a_unit
+
+pytestmark = pytest.mark.browser
+BOXES = """svg => [...svg.querySelectorAll('g')].filter(g => g.querySelector('rect')).map(g => {
+  const box = e => { const b = e.getBBox(); return [b.x, b.y, b.x + b.width, b.y + b.height] }
+  return { rect: box(g.querySelector('rect')), texts: [...g.querySelectorAll('text')].map(box) }
+})"""
+LABELS = """svg => [...svg.querySelectorAll('text.label')].map(e => {
+  const b = e.getBBox(); return [b.x, b.y, b.x + b.width, b.y + b.height]
+})"""
+PLANS = [("saltgrass-house", p) for p in ("ten-place", "switched-panel", "cords-only")] + [
+    ("via-dei-glicini", "cords-only")
+]
+
+
+def meet(a, b) -> bool:
+    return a[0] < b[2] - 0.5 and b[0] < a[2] - 0.5 and a[1] < b[3] - 0.5 and b[1] < a[3] - 0.5
+
+
+@pytest.mark.parametrize(("home", "plan"), PLANS)
+def test_nothing_overlaps_and_nothing_sticks_out(page: Page, server: str, home: str, plan: str):
+    ident = take_in(server, demo_file(home))
+    go(page, f"{server}/home/{ident}/joining?plan={plan}")
+    svg = page.get_by_role("img", name="How everything is joined")
+    expect(svg).to_be_visible()
+    boxes = svg.evaluate(BOXES)
+    assert len(boxes) >= 6
+    for i, one in enumerate(boxes):
+        x0, y0, x1, y1 = one["rect"]
+        assert all(x0 <= t[0] and t[2] <= x1 and y0 <= t[1] + 2 and t[3] <= y1 + 2 for t in one["texts"])
+        assert not any(meet(one["rect"], other["rect"]) for other in boxes[i + 1 :])
+    labels = svg.evaluate(LABELS)
+    assert not any(meet(label, box["rect"]) for label in labels for box in boxes)
+    assert not any(meet(a, b) for i, a in enumerate(labels) for b in labels[i + 1 :])
+    assert figures_without_a_unit(page)[1] == []
+
+
+def test_the_live_path_follows_the_state_and_goes_out_as_a_file(page: Page, house: str):
+    go(page, f"{house}/joining?plan=ten-place")
+    svg = page.get_by_role("img", name="How everything is joined")
+    expect(svg.locator(".live.outage").first).to_be_attached()
+    expect(svg.locator(".live.grid")).to_have_count(0)
+    row = page.locator("tr.on").first
+    expect(row).to_contain_text("lever 1 at SOURCE")
+    page.get_by_label("the grid is there").check()
+    expect(svg.locator(".live.outage")).to_have_count(0)
+    expect(row).to_contain_text("lever 1 at GRID, breaker 7 on")
+    with page.expect_download() as caught:
+        page.get_by_role("button", name="Save as SVG").click()
+    text = caught.value.path().read_text()
+    assert text.startswith("<svg")
+    assert "Ten-place manual switch" in text
+    assert "class=" not in text

@@ -1,0 +1,144 @@
+<script setup lang="ts">
+import { keepPreviousData, useQuery } from '@tanstack/vue-query'
+import { computed, ref } from 'vue'
+import SourceTabs from '@/features/source/SourceTabs.vue'
+import { answer, api } from '@/shared/api/client'
+import type { Diagram } from '@/shared/api/types'
+import { useSession } from '@/shared/session'
+import DiagramDrawing from './components/DiagramDrawing.vue'
+import { asFile } from './save'
+
+/** How everything is joined, drawn from the plan; and every possible feed with the position that selects it. */
+const { state, plan, pair, served } = useSession()
+const shown = ref<'grid' | 'outage'>('outage')
+const drawing = ref<HTMLElement>()
+const query = useQuery({
+  queryKey: computed(() => ['diagram', state.value?.id, served.value, pair.value.plan]),
+  queryFn: () => {
+    const params = { path: { home_id: state.value?.id ?? '' }, query: { plan: pair.value.plan } }
+    return answer(api.GET('/api/homes/{home_id}/diagram', { params }))
+  },
+  enabled: computed(() => !!pair.value.plan),
+  placeholderData: keepPreviousData,
+})
+const diagram = computed(() => query.data.value as Diagram | undefined)
+const targets = computed(() => {
+  const found = new Map<string, Diagram['feeds'][number][]>()
+  for (const feed of diagram.value?.feeds ?? []) found.set(feed.target, [...(found.get(feed.target) ?? []), feed])
+  return [...found]
+})
+const print = () => window.print()
+function save() {
+  const svg = drawing.value?.querySelector('svg')
+  if (!svg) return
+  const link = document.createElement('a')
+  link.href = URL.createObjectURL(new Blob([asFile(svg)], { type: 'image/svg+xml' }))
+  link.download = `${plan.value?.id ?? 'plan'}-joining.svg`
+  link.click()
+  URL.revokeObjectURL(link.href)
+}
+</script>
+
+<template>
+  <div class="place joining">
+    <header>
+      <div>
+        <h1>Source</h1>
+        <SourceTabs />
+      </div>
+      <div class="tools">
+        <span role="radiogroup" aria-label="Show the live path" class="states">
+          <label><input v-model="shown" type="radio" value="grid" /> the grid is there</label>
+          <label><input v-model="shown" type="radio" value="outage" /> in an outage</label>
+        </span>
+        <button class="btn" @click="print">Print</button>
+        <button class="btn" @click="save">Save as SVG</button>
+      </div>
+    </header>
+    <p v-if="query.isError.value" role="alert">{{ query.error.value?.message }}</p>
+    <div v-else-if="diagram" class="scroll body">
+      <div ref="drawing" class="drawing"><DiagramDrawing :diagram="diagram" :state="shown" /></div>
+      <p class="soft small key">
+        Thick and solid: from the station. Thick and dashed: from the grid. Thin: not live now. Dotted: a data cable.
+      </p>
+      <div class="columns">
+        <section class="feeds">
+          <h2>Every possible feed</h2>
+          <table>
+            <tbody>
+              <template v-for="[target, feeds] in targets" :key="target">
+                <tr v-for="(f, i) in feeds" :key="i" :class="{ on: f.live.includes(shown) }">
+                  <th v-if="i === 0" :rowspan="feeds.length" scope="rowgroup">{{ target }}</th>
+                  <td>{{ f.source }}</td>
+                  <td>{{ f.position }}</td>
+                </tr>
+              </template>
+            </tbody>
+          </table>
+          <p v-if="!targets.length" class="soft">Nothing is chosen yet, so nothing is fed.</p>
+        </section>
+        <section class="notes">
+          <h2>What each takes the other for</h2>
+          <p v-for="n in diagram.notes" :key="n">{{ n }}</p>
+          <p class="soft small">
+            The drawing shows what is planned. It is not a wiring plan: behind the cover an electrician decides, and
+            your local code.
+          </p>
+        </section>
+      </div>
+    </div>
+    <p v-else class="soft" role="status">Drawing…</p>
+  </div>
+</template>
+
+<style scoped>
+.body {
+  flex: 1;
+}
+.drawing {
+  padding: 6px;
+  border: 1px solid var(--line);
+  border-radius: 10px;
+}
+.states {
+  display: flex;
+  gap: 14px;
+  align-items: center;
+}
+.key {
+  margin: 6px 0 12px;
+}
+.columns {
+  flex: none;
+}
+.feeds {
+  flex: 1.6;
+}
+.notes {
+  flex: 1;
+}
+table {
+  width: 100%;
+  border-collapse: collapse;
+}
+th,
+td {
+  padding: 3px 8px 3px 0;
+  border-bottom: 1px solid var(--line);
+  font-weight: 400;
+  text-align: left;
+  vertical-align: top;
+}
+th {
+  font-weight: 650;
+}
+.on td {
+  font-weight: 650;
+  color: var(--stored-ink);
+}
+@media print {
+  .tools {
+    display: none;
+  }
+}
+</style>

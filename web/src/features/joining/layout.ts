@@ -1,0 +1,117 @@
+import type { Box, Diagram, DiagramLine } from '@/shared/api/types'
+
+/** Where a box of the diagram stands. */
+export interface Placed {
+  box: Box
+  x: number
+  y: number
+  w: number
+  h: number
+}
+
+export interface Drawn {
+  line: DiagramLine
+  path: string
+  label: { x: number; y: number; anchor: 'start' | 'middle' | 'end' } | null
+}
+
+export interface Layout {
+  width: number
+  height: number
+  boxes: Placed[]
+  lines: Drawn[]
+}
+
+const WIDTH = 1100
+const ROW = 42
+const LEFT = 18
+const COLUMN = 190
+const BOX_W = 158
+const RIGHT = { x: 842, w: 240 }
+const DEVICE = { x: 430, w: 258 }
+const BUS_X = { source: 718, grid: 746 }
+/** Where the bottom lane's boxes begin: modules, station, inlet. */
+const BOTTOM_X: Record<number, number> = { [-1]: LEFT, 0: 270, 1: 534 }
+
+const heightOf = (box: Box) => (box.lane === 'right' ? 34 : 28 + 15 * box.lines.length)
+
+/** Boxes in their places: the grid's way on top, the source's below, the device between, what is fed on the right. */
+export function place(diagram: Diagram): Layout {
+  const boxes = diagram.boxes as Box[]
+  const rows = boxes.filter((b) => b.lane === 'right').length
+  const height = Math.max(440, 24 + rows * ROW)
+  const bottom = height - 92
+  const placed = boxes.map((box): Placed => {
+    const h = heightOf(box)
+    const middle = Math.round((height - h) / 2)
+    if (box.lane === 'right') return { box, x: RIGHT.x, y: 12 + box.rank * ROW, w: RIGHT.w, h }
+    if (box.kind === 'device') return { box, x: DEVICE.x, y: middle, w: DEVICE.w, h }
+    if (box.kind === 'charger') return { box, x: DEVICE.x + 30, y: middle, w: 180, h }
+    if (box.lane === 'bottom') return { box, x: BOTTOM_X[box.rank] ?? LEFT, y: bottom, w: 164, h: Math.max(h, 58) }
+    return { box, x: LEFT + COLUMN * box.rank, y: 16, w: BOX_W + (box.kind === 'panel' ? 30 : 0), h }
+  })
+  const by = Object.fromEntries(placed.map((p) => [p.box.id, p]))
+  const lines = (diagram.lines as DiagramLine[]).flatMap((line) => {
+    const [from, to] = [by[line.start], by[line.end]]
+    return from && to ? [draw(line, from, to)] : []
+  })
+  return { width: WIDTH, height, boxes: placed, lines }
+}
+
+const mid = (p: Placed) => ({ x: p.x + p.w / 2, y: p.y + p.h / 2 })
+
+/** A line with right angles, by which lanes it joins. */
+function draw(line: DiagramLine, from: Placed, to: Placed): Drawn {
+  const a = mid(from)
+  const b = mid(to)
+  const right = from.x + from.w
+  if (to.box.lane === 'right') {
+    const cords = to.box.kind === 'appliance'
+    const grid = from.box.kind === 'panel'
+    const bus = grid ? BUS_X.grid : BUS_X.source
+    const y = cords ? b.y + (grid ? -7 : 7) : b.y
+    const start = cords ? (grid ? from.y + from.h / 2 : a.y) : a.y
+    const label = cords && grid ? null : { x: RIGHT.x - 8, y: y - 6, anchor: 'end' as const }
+    return { line, path: `M${right} ${start}H${bus}V${y}H${to.x}`, label }
+  }
+  const bottomOf = from.y + from.h
+  const beside = (x: number, y: number) => ({ x: x + 6, y: y + 4, anchor: 'start' as const })
+  if (line.data) {
+    const x = right - 24
+    return {
+      line,
+      path: `M${x} ${from.y}V${b.y + 8}H${to.x}`,
+      label: { x: x - 6, y: (from.y + b.y) / 2 + 10, anchor: 'end' },
+    }
+  }
+  if (from.box.lane === to.box.lane) {
+    const label = line.label ? { x: (right + to.x) / 2, y: a.y - 7, anchor: 'middle' as const } : null
+    return { line, path: `M${right} ${a.y}H${to.x}`, label }
+  }
+  if (from.box.kind === 'main')
+    return { line, path: `M${a.x} ${bottomOf}V${b.y - 8}H${to.x}`, label: beside(a.x, (bottomOf + b.y) / 2) }
+  if (from.box.kind === 'panel')
+    return { line, path: `M${a.x + 40} ${bottomOf}V${to.y}`, label: beside(a.x + 40, (bottomOf + to.y) / 2) }
+  if (from.box.kind === 'charger') {
+    const y = to.y - 26
+    return { line, path: `M${a.x} ${bottomOf}V${y}H${b.x}V${to.y}`, label: beside(a.x, (bottomOf + y) / 2) }
+  }
+  if (from.box.kind === 'inlet')
+    return { line, path: `M${a.x} ${from.y}V${to.y + to.h}`, label: beside(a.x, (from.y + to.y + to.h) / 2) }
+  return {
+    line,
+    path: `M${a.x} ${from.y}V${b.y + 24}H${to.x}`,
+    label: { x: a.x - 6, y: (from.y + b.y) / 2 + 30, anchor: 'end' },
+  }
+}
+
+/** Whether any two boxes overlap, which a drawing of this kind must never have. */
+export function overlaps(layout: Layout): [string, string][] {
+  const found: [string, string][] = []
+  layout.boxes.forEach((a, i) =>
+    layout.boxes.slice(i + 1).forEach((b) => {
+      if (a.x < b.x + b.w && b.x < a.x + a.w && a.y < b.y + b.h && b.y < a.y + a.h) found.push([a.box.id, b.box.id])
+    }),
+  )
+  return found
+}
