@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import gzip
+import random
 import re
 import statistics
 import subprocess
@@ -11,6 +12,7 @@ import tempfile
 import time
 import urllib.request
 from collections.abc import Callable
+from datetime import datetime
 from pathlib import Path
 
 import numpy as np
@@ -19,8 +21,19 @@ from fastapi.testclient import TestClient
 
 from imbuto.api.app import built_interface, create_app
 from imbuto.core.balance import Store, balance
+from imbuto.core.choose import propose
+from imbuto.core.circuits import Circuit
+from imbuto.core.equipment import shipped
+from imbuto.core.fitting import fit
+from imbuto.core.home import Home as CoreHome
+from imbuto.core.home import Service
+from imbuto.core.joining import joined
+from imbuto.core.loads import PURPOSES, Load
 from imbuto.core.logs import analyse
-from imbuto.services.demo import open_demo
+from imbuto.core.outage import Outage
+from imbuto.core.plan import Plan, Source
+from imbuto.formats import planfile
+from imbuto.services.demo import demo_file, open_demo
 
 HOME, PLAN, OUTAGE = "saltgrass-house", "ten-place", "november-windstorm"
 
@@ -139,6 +152,32 @@ def child(code: str) -> tuple[float, float]:
     return float(ms), float(memory)
 
 
+def proposing(base_ms: float) -> None:
+    rng = random.Random(4)
+    circuits, loads = {}, {}
+    for i in range(40):
+        motor = i % 5 == 0
+        run = float(rng.choice([40, 90, 150, 300, 600, 900]))
+        circuits[f"c{i}"] = Circuit(id=f"c{i}", name=f"Circuit {i}", slots=(i + 1,), breaker_a=20)
+        loads[f"l{i}"] = Load(
+            id=f"l{i}", name=f"Load {i}", kind="compressor" if motor else "electronics", circuit=f"c{i}",
+            average_w=run * rng.uniform(0.3, 1), run_w=run, purpose=PURPOSES[i % 6], turns_ok=i % 3 == 0,
+        )  # fmt: skip
+    home = CoreHome(id="h", name="Home", service=Service(slots=84), circuits=circuits, loads=loads)
+    plan = Plan(
+        id="p", name="Plan", transfer="grid-parallel", sources={"main": Source(id="main", station="tun", modules=4)}
+    )
+    outage = Outage(id="o", name="Outage", start=datetime(2026, 11, 24, 18), hours=48, goal_hours=24)
+    found = timed(lambda _: propose(home, plan, outage, shipped()), 5)
+    middle = statistics.median(found)
+    line("proposing a set, 40 circuits, 8 motors", f"{middle:.0f} ms", middle / base_ms, "aim 500 ms")
+    demo = planfile.read(demo_file("saltgrass-house"), "demo")
+    now = joined(demo.home, demo.plans[0], demo.catalogue)
+    found = timed(lambda _: fit(now, demo.outages[0]), 30)
+    middle = statistics.median(found)
+    line("all limits of the demo plan", f"{middle:.1f} ms", middle / base_ms, "aim 10 ms")
+
+
 def first_answer(base_ms: float) -> None:
     def call(i: int) -> None:
         with tempfile.TemporaryDirectory() as folder:
@@ -188,6 +227,7 @@ def main() -> None:
     print(f"baseline: {base_ms:.1f} ms of plain Python arithmetic\n")
     one_balance(base_ms)
     logs()
+    proposing(base_ms)
     edits(base_ms)
     first_answer(base_ms)
     first_load()

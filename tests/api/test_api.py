@@ -188,3 +188,44 @@ def test_an_unexpected_error_tells_nothing_of_the_inside(client, monkeypatch):
     assert answer.status_code == 500
     assert "division" not in answer.text
     assert "nothing was changed" in answer.json()["sentence"]
+
+
+def test_a_set_is_proposed_and_taken_as_one_edit(client):
+    body = {**PAIR, "hours": 0, "pins": {"reef": "off"}}
+    found = client.post(f"{HOME}/proposal", json=body).json()
+    assert len(found["rides"]) == 10
+    assert next(c["purpose"] for c in found["classes"]) == "life"
+    assert found["classes"][0]["got"] == found["classes"][0]["of"] == 1
+    assert len(found["rides"]) + len(found["left"]) == 25  # one circuit is not traced: nobody knows what hangs on it
+    taken = client.post(
+        f"{HOME}/edits", json={"base_rev": 1, "edit_id": "set", "label": "Set", "ops": found["ops"], "judge": PAIR}
+    )
+    verdict = taken.json()["verdict"]
+    assert verdict["fits"]
+    assert verdict["hours"] == pytest.approx(found["hours"])
+    plan = next(p for p in taken.json()["state"]["plans"] if p["id"] == PAIR["plan"])
+    assert plan["reasons"]["reef"] == "Reef tank: pinned off."
+    again = client.post(f"{HOME}/proposal", json=body).json()
+    assert {(r["circuit"], r["stance"]) for r in again["rides"]} == {
+        (r["circuit"], r["stance"]) for r in found["rides"]
+    }
+
+
+@pytest.mark.parametrize(
+    ("change", "status", "words"),
+    [
+        ({"plan": "nowhere"}, 404, "no such plan"),
+        ({"outage": "nowhere"}, 404, "no such outage"),
+        ({"pins": {"nowhere": "off"}}, 404, "no such circuit"),
+        ({"hours": -1}, 422, "however long it lasts"),
+        ({"plan": "cords-only"}, 422, "behind a switch"),
+    ],
+)
+def test_a_set_that_cannot_be_proposed_says_why(client, change, status, words):
+    assert words in error(client.post(f"{HOME}/proposal", json={**PAIR, **change}), status)["sentence"]
+
+
+def test_the_diagram_goes_out(client):
+    found = client.get(f"{HOME}/diagram", params={"plan": "switched-panel"}).json()
+    assert {b["kind"] for b in found["boxes"]} >= {"grid", "main", "device", "inlet", "source", "module", "circuit"}
+    assert "no such plan" in error(client.get(f"{HOME}/diagram", params={"plan": "x"}), 404)["sentence"]

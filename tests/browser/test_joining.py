@@ -1,10 +1,10 @@
-"""The joining diagram in the real interface: nothing overlaps, nothing sticks out, the live path follows the state."""
+"""Chosen and the joining diagram in the real interface: a set proposed, moved past a limit and mended; nothing overlaps."""
 
 import pytest
 from playwright.sync_api import Page, expect
 
 from imbuto.services.demo import demo_file
-from tests.browser.conftest import go, take_in
+from tests.browser.conftest import Bar, go, take_in
 from tests.browser.test_screens import figures_without_a_unit
 
 pytestmark = pytest.mark.browser
@@ -58,3 +58,46 @@ def test_the_live_path_follows_the_state_and_goes_out_as_a_file(page: Page, hous
     assert text.startswith("<svg")
     assert "Ten-place manual switch" in text
     assert "class=" not in text
+
+
+def test_a_set_is_proposed_pinned_moved_past_a_limit_and_mended(page: Page, house: str, bar: Bar):
+    go(page, f"{house}/chosen?plan=ten-place&outage=november-windstorm")
+    page.get_by_role("button", name="Propose a set").click()
+    dialog = page.get_by_role("dialog", name="Propose a set")
+    expect(dialog).to_contain_text("Kept before everything else: Oxygen concentrator")
+    dialog.get_by_role("button", name="Propose", exact=True).click()
+    expect(dialog).to_contain_text("short of 48 h")
+    dialog.get_by_label("Hours to last").fill("0")
+    dialog.get_by_text("Pinned: none").click()
+    dialog.get_by_label("Pin Pellet stove").select_option("keep_on")
+    dialog.get_by_label("Pin Reef tank").select_option("off")
+    dialog.get_by_role("button", name="Propose", exact=True).click()
+    expect(dialog).to_contain_text("Reef tank: pinned off.")
+    expect(dialog.locator("li").filter(has_text="Pellet stove")).to_have_count(1)
+    assert figures_without_a_unit(page)[1] == []
+    dialog.get_by_role("button", name="Take this set").click()
+    expect(page.locator(".rail .turn").first).to_contain_text("the proposed set")
+    page.locator("[data-circuit=laundry]").click()
+    expect(page.locator(".reason")).to_contain_text("no place is left")
+    page.keyboard.press("k")
+    expect(bar.words).to_contain_text("Will trip")
+    expect(page.get_by_role("region", name="Verdict")).to_contain_text("Hardest start, leg")
+    page.locator(".wide .chip", has_text="clears it").first.click()
+    expect(bar.words).to_contain_text("Keeps going")
+
+
+def test_equipment_tells_what_it_wants_and_a_caution_is_settled_and_taken_up_again(page: Page, house: str):
+    go(page, f"{house}/chosen?plan=cords-only&outage=evening-cut")
+    page.get_by_text("What it is, and what it wants").click()
+    expect(page.locator(".facts")).to_contain_text("It is against code, and it has killed.")
+    settled = page.get_by_label("It is turned off")
+    settled.check()
+    expect(page.locator(".rail .turn").first).to_contain_text("Settled: It is turned off")
+    expect(page.get_by_text("switches its output off below")).to_have_count(0)
+    page.get_by_label("It is turned off").uncheck()
+    expect(page.get_by_text("switches its output off below")).to_be_visible()
+    page.locator("[data-load=refrigerator]").click()
+    page.get_by_label("Its cord: size").select_option("awg16")
+    page.get_by_label("Its cord: length").fill("200 ft")
+    page.get_by_label("Its cord: length").press("Tab")
+    expect(page.get_by_role("complementary").filter(has_text="Room left")).to_contain_text("dips")

@@ -7,10 +7,12 @@ import { createApp } from 'vue'
 import App from './app/App.vue'
 import { router } from './app/router'
 import { applyTheme } from './shared/theme'
+import { kept } from './shared/ui/kept'
 
 applyTheme()
 createApp(App)
   .use(router)
+  .directive('kept', kept)
   .use(VueQueryPlugin, {
     queryClientConfig: { defaultOptions: { queries: { retry: 1, refetchOnWindowFocus: false } } },
   })

@@ -13,7 +13,7 @@ from fastapi import APIRouter, Depends, Request, Response
 from fastapi.sse import EventSourceResponse, ServerSentEvent
 
 from imbuto import __version__
-from imbuto.api.schemas import EditBody, ErrorBody, Judged, TurnBody
+from imbuto.api.schemas import EditBody, ErrorBody, Judged, ProposalBody, TurnBody
 from imbuto.core.diagram import Diagram
 from imbuto.core.equipment import TransferEquipment, shipped
 from imbuto.core.errors import NotFound, UnreadableFile
@@ -22,6 +22,7 @@ from imbuto.core.typical import Typical, typical
 from imbuto.core.wires import Wire, wires
 from imbuto.formats import planfile, strict_json
 from imbuto.formats.documents import HOME, OUTAGE, PLAN
+from imbuto.services.choosing import ProposalView, proposal
 from imbuto.services.edits import HomeState
 from imbuto.services.planner import EditResult, Planner
 from imbuto.services.runs import RunView, StationView
@@ -121,6 +122,12 @@ def run(home_id: str, plan: str, outage: str, planner: P) -> RunView | None:
 def options(home_id: str, plan: str, outage: str, planner: P) -> list[StationView]:
     """What each station would do in a plan."""
     return planner.options(home_id, plan, outage)
+
+
+@router.post("/homes/{home_id}/proposal")
+def propose_set(home_id: str, body: ProposalBody, planner: P) -> ProposalView:
+    """Propose which circuits ride, class by class, under every limit; nothing is changed."""
+    return proposal(planner, home_id, body.plan, body.outage, body.pins, body.hours)
 
 
 @router.get("/homes/{home_id}/diagram")

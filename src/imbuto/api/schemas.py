@@ -88,6 +88,16 @@ class KeepBody(BaseModel):
     judge: Judged | None = None
 
 
+class ProposalBody(BaseModel):
+    """What a set is proposed for. pins: circuits whose stance is settled; hours: to last, null for the outage's goal, 0
+    for however long it lasts."""
+
+    plan: Ident
+    outage: Ident
+    pins: Annotated[dict[Ident, Literal["keep_on", "turns", "off"]], Field(max_length=200)] = {}
+    hours: float | None = None
+
+
 class InstrumentsBody(BaseModel):
     """What to change on the simulated instruments; what is not given stays as it is."""
 

@@ -163,7 +163,7 @@ def _no_cord_to_a_circuit(joined: Joined) -> Iterator[Limit]:
         )  # fmt: skip
 
 
-def _amps(now: Instants, *, full_rating: bool) -> FloatArray:
+def amps_held(now: Instants, *, full_rating: bool) -> FloatArray:
     """A of each load as its breaker counts it: continuous ones 1.25 times; shape (n, 576)."""
     factor = [breaker_amps(1.0, 0.0, full_rating=full_rating) if is_continuous(f.load) else 1.0 for f in now.fed]
     volts = np.array([f.volts for f in now.fed])
@@ -176,7 +176,7 @@ def _place_amps(joined: Joined, now: Instants) -> Iterator[Limit]:
     if not now.fed:
         return
     european = joined.home.service.volts == 230
-    amps = _amps(now, full_rating=european)
+    amps = amps_held(now, full_rating=european)
     cords = joined.equipment.kind == "cords"
     by_place: dict[int, list[int]] = {}
     for i, item in enumerate(now.fed):
@@ -230,7 +230,7 @@ def on_leg(now: Instants, leg: Leg) -> FloatArray:
 def _legs(joined: Joined, station: Station, now: Instants) -> Iterator[Limit]:
     """Each leg against every link from the inverter to the place; the weakest link speaks."""
     amps = now.va / station.leg_volts
-    held = _amps(now, full_rating=station.leg_volts == 230) * np.array([len(f.legs) for f in now.fed])[:, None]
+    held = amps_held(now, full_rating=station.leg_volts == 230) * np.array([len(f.legs) for f in now.fed])[:, None]
     for leg in station.legs:
         share = on_leg(now, leg)[:, None]
         plain = now.most(amps * share)

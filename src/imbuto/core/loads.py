@@ -84,7 +84,8 @@ class Load:
     rest;
     turns_ok: may take turns; must_not_blink: bears no gap; settings: other ways it is set, by id; substitute: how the
     same end is reached without it, in words in substitute_note, and at less_w where that is by less power;
-    own_battery_h: hours a medical device runs by itself; harm: what happens without it, None for what its class means.
+    own_battery_h: hours a medical device runs by itself; weight: against others of its class; harm:
+    what happens without it, None for what its class means.
     """
 
     id: Ident
@@ -103,6 +104,7 @@ class Load:
     evidence: Evidence = "guess"
     spread: Annotated[float, Interval(ge=0, le=3)] | None = None
     purpose: Purpose = "convenience"
+    weight: Annotated[float, Interval(gt=0, le=100)] = 1
     thermostatic: bool = False
     turns_ok: bool = False
     must_not_blink: bool = False

@@ -17,7 +17,7 @@ WHOLE = ""  # the path of a whole document: add makes one, remove deletes it
 
 def escape(key: str) -> str:
     """A key as part of a path."""
-    return key.replace("~", "~0").replace("/", "~1")
+    return str(jsonpointer.escape(key))
 
 
 def apply(documents: Documents, ops: list[Json]) -> tuple[Documents, list[Json]]:

@@ -20,7 +20,9 @@ export function mount(
       component: nothing,
     })),
   })
-  app = createApp({ render: () => h(component, props, slots) }).use(router)
+  app = createApp({ render: () => h(component, props, slots) })
+    .use(router)
+    .directive('kept', kept)
   app.mount('#here')
   return document.body
 }

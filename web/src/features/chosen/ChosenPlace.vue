@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { useQuery } from '@tanstack/vue-query'
-import { computed, ref } from 'vue'
+import { computed, defineAsyncComponent, ref } from 'vue'
 import { answer, api } from '@/shared/api/client'
 import type { Stance, TransferEquipment } from '@/shared/api/types'
 import { edit, useSession } from '@/shared/session'
@@ -15,6 +15,7 @@ import RoomLeft from './components/RoomLeft.vue'
 import StanceControl from './components/StanceControl.vue'
 import { changeEquipment, feedOf, moveTo, setCord, setStance, stanceOf, type Change, type Target } from './model'
 
+const ProposeDialog = defineAsyncComponent(() => import('./components/ProposeDialog.vue'))
 const { home, plan, verdict, problem } = useSession()
 const shipped = useQuery({
   queryKey: ['transfer'],
@@ -30,6 +31,7 @@ const cords = computed(() => equipment.value?.kind === 'cords')
 const figures = computed(() => figuresById(verdict.value))
 const count = computed(() => verdict.value?.rail.places ?? 0)
 const picked = ref<string | null>(null)
+const proposing = ref(false)
 
 const drawn = computed(() =>
   Object.values(home.value?.circuits ?? {}).map((circuit) => ({
@@ -45,6 +47,12 @@ const target = computed<Target | null>(() => {
   const there = kind === 'load' ? home.value.loads[picked.value] : home.value.circuits[picked.value]
   return there ? { kind, id: picked.value } : null
 })
+/** Why a circuit stays off, as it was kept with the plan. */
+const reason = computed(() =>
+  target.value?.kind === 'circuit' && plan.value && !feedOf(plan.value, target.value)
+    ? (plan.value.reasons[target.value.id] ?? '')
+    : '',
+)
 const asTarget = (id: string): Target => ({ kind: cords.value ? 'load' : 'circuit', id })
 
 function send(change: Change | null) {
@@ -88,6 +96,9 @@ useShortcuts([
         </p>
       </div>
       <div class="tools">
+        <button v-if="!cords && plan && Object.keys(plan.sources).length" class="btn" @click="proposing = true">
+          Propose a set
+        </button>
         <button v-if="!cords" class="btn" @click="print">Print place numbers</button>
       </div>
     </header>
@@ -113,6 +124,7 @@ useShortcuts([
           A switch feeds circuits, and no panel is entered yet: give its slots under House, Home facts.
         </p>
         <StanceControl :target="target" :home="home" :plan="plan" @stance="stance" />
+        <p v-if="reason" class="small soft reason">Left off: {{ reason }}</p>
         <CordPicker
           v-if="cords && picked && feedOf(plan, asTarget(picked))"
           class="cord"
@@ -148,6 +160,7 @@ useShortcuts([
       </section>
       <RoomLeft v-if="verdict" class="room scroll" :verdict="verdict" :home="home" :plan="plan" @change="send" />
     </div>
+    <ProposeDialog v-if="proposing" @close="proposing = false" />
   </div>
 </template>
 
@@ -167,8 +180,9 @@ useShortcuts([
   flex: 1 1 300px;
   min-width: 240px;
 }
-.cord {
-  margin-top: 6px;
+.cord,
+.reason {
+  margin: 6px 0 0;
 }
 .equipment {
   margin-bottom: 10px;

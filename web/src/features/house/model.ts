@@ -132,6 +132,7 @@ export function newLoad(id: string, circuit: string | null, room: string): Load 
     evidence: 'guess',
     spread: null,
     purpose: 'convenience',
+    weight: 1,
     thermostatic: false,
     turns_ok: false,
     must_not_blink: false,

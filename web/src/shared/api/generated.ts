@@ -192,6 +192,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/homes/{home_id}/proposal": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Propose Set
+         * @description Propose which circuits ride, class by class, under every limit; nothing is changed.
+         */
+        post: operations["propose_set_api_homes__home_id__proposal_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/homes/{home_id}/diagram": {
         parameters: {
             query?: never;
@@ -1031,6 +1051,21 @@ export interface components {
             raw: string;
         };
         /**
+         * ClassView
+         * @description A class of need: how many of its loads there are on circuits, and what of them rides; a turn counts a half.
+         */
+        ClassView: {
+            /**
+             * Purpose
+             * @enum {string}
+             */
+            purpose: "life" | "house" | "food" | "communications" | "comfort" | "convenience";
+            /** Got */
+            got: number;
+            /** Of */
+            of: number;
+        };
+        /**
          * Cord
          * @description A cord as it is laid. wire: id in the table; length_m: one way; coiled: any of it left on a reel; chained: made
          *     of more than one.
@@ -1566,6 +1601,16 @@ export interface components {
             season: "any" | "warm" | "cold";
         };
         /**
+         * LeftView
+         * @description A circuit that stays off, and why.
+         */
+        LeftView: {
+            /** Circuit */
+            circuit: string;
+            /** Sentence */
+            sentence: string;
+        };
+        /**
          * LimitView
          * @description A limit as the API gives it.
          */
@@ -1646,7 +1691,8 @@ export interface components {
          *     rest;
          *     turns_ok: may take turns; must_not_blink: bears no gap; settings: other ways it is set, by id; substitute: how the
          *     same end is reached without it, in words in substitute_note, and at less_w where that is by less power;
-         *     own_battery_h: hours a medical device runs by itself; harm: what happens without it, None for what its class means.
+         *     own_battery_h: hours a medical device runs by itself; weight: against others of its class; harm:
+         *     what happens without it, None for what its class means.
          */
         Load: {
             /** Id */
@@ -1704,6 +1750,11 @@ export interface components {
              * @enum {string}
              */
             purpose: "life" | "house" | "food" | "communications" | "comfort" | "convenience";
+            /**
+             * Weight
+             * @default 1
+             */
+            weight: number;
             /**
              * Thermostatic
              * @default false
@@ -2210,6 +2261,47 @@ export interface components {
             live: ("grid" | "outage")[];
         };
         /**
+         * ProposalBody
+         * @description What a set is proposed for. pins: circuits whose stance is settled; hours: to last, null for the outage's goal, 0
+         *     for however long it lasts.
+         */
+        ProposalBody: {
+            /** Plan */
+            plan: string;
+            /** Outage */
+            outage: string;
+            /**
+             * Pins
+             * @default {}
+             */
+            pins: {
+                [key: string]: "keep_on" | "turns" | "off";
+            };
+            /** Hours */
+            hours?: number | null;
+        };
+        /**
+         * ProposalView
+         * @description A proposed set. ops: what to send as an edit to take it; hours: null when still on at the end; short: the hours
+         *     asked for are not reached however it is chosen.
+         */
+        ProposalView: {
+            /** Classes */
+            classes: components["schemas"]["ClassView"][];
+            /** Rides */
+            rides: components["schemas"]["RidesView"][];
+            /** Left */
+            left: components["schemas"]["LeftView"][];
+            /** Hours */
+            hours: number | null;
+            /** Short */
+            short: boolean;
+            /** Ops */
+            ops: {
+                [key: string]: unknown;
+            }[];
+        };
+        /**
          * RailView
          * @description The figures of the four bands of the funnel. traced: circuits whose loads are known.
          */
@@ -2370,6 +2462,20 @@ export interface components {
             gives: components["schemas"]["GivesView"][];
             /** Problem */
             problem: string;
+        };
+        /**
+         * RidesView
+         * @description A circuit that rides. moved: it did not ride so before.
+         */
+        RidesView: {
+            /** Circuit */
+            circuit: string;
+            /** Place */
+            place: number;
+            /** Stance */
+            stance: string;
+            /** Moved */
+            moved: boolean;
         };
         /**
          * RunView
@@ -3938,6 +4044,59 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["StationView"][];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    propose_set_api_homes__home_id__proposal_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                home_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ProposalBody"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProposalView"];
                 };
             };
             /** @description Not Found */

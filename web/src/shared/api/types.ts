@@ -78,3 +78,5 @@ export type Wire = Required<S['Wire']>
 export type Diagram = S['Diagram']
 export type Box = Required<S['Box']>
 export type DiagramLine = Required<S['Line']>
+export type ProposalView = S['ProposalView']
+export type PinStance = 'keep_on' | 'turns' | 'off'

@@ -42,7 +42,7 @@ const lie = (part: Partial<Cord>) => props.cord && emit('change', { ...props.cor
       <option v-for="w in sizes" :key="w.id" :value="w.id">{{ w.name }}, {{ w.amps }} A</option>
     </select>
     <template v-if="cord">
-      <input :value="shown" :aria-label="`${label}: length`" @change="length" />
+      <input v-kept="shown" :aria-label="`${label}: length`" @change="length" />
       <label
         ><input type="checkbox" :checked="cord.coiled" @change="lie({ coiled: !cord.coiled })" /> on its reel</label
       >

@@ -49,7 +49,7 @@ function add(outage: Outage) {
     <div class="rows">
       <label v-for="[field, text, unit] in FIELDS" :key="field"
         >{{ text }}
-        <input :value="history[field] || ''" :placeholder="unit" inputmode="decimal" @change="set(field, $event)" />
+        <input v-kept="history[field] || ''" :placeholder="unit" inputmode="decimal" @change="set(field, $event)" />
         <span class="soft">{{ unit }}</span>
       </label>
     </div>

@@ -80,7 +80,7 @@ function spot(field: keyof Spot, event: Event) {
     <h2>Where the panel hangs</h2>
     <label v-for="[field, text, example] in SPOT" :key="field" class="spot">
       <span class="soft">{{ text }}</span>
-      <input :value="panel[field] ?? ''" :placeholder="example" @change="spot(field, $event)" />
+      <input v-kept="panel[field] ?? ''" :placeholder="example" @change="spot(field, $event)" />
     </label>
   </section>
 </template>

@@ -82,15 +82,15 @@ function remove() {
     <h2>
       <span class="slot">{{ circuit.slots.join(' · ') }}</span>
       <input
-        :value="circuit.name"
+        v-kept="circuit.name"
         aria-label="Circuit name"
         maxlength="80"
         @change="text($event) && set('name', text($event), text($event))"
       />
     </h2>
     <div class="facts">
-      <label>breaker <input class="n" :value="`${circuit.breaker_a} A`" data-figure @change="setBreaker" /></label>
-      <label>slots <input class="n" :value="circuit.slots.join(', ')" @change="setSlots" /></label>
+      <label>breaker <input class="n" v-kept="`${circuit.breaker_a} A`" data-figure @change="setBreaker" /></label>
+      <label>slots <input class="n" v-kept="circuit.slots.join(', ')" @change="setSlots" /></label>
       <label>
         poles
         <select :value="circuit.poles" @change="set('poles', Number(text($event)), `${text($event)} pole`)">
@@ -102,7 +102,7 @@ function remove() {
         >wire
         <input
           class="m"
-          :value="circuit.wire"
+          v-kept="circuit.wire"
           placeholder="unknown"
           @change="set('wire', text($event), `wire ${text($event)}`)"
       /></label>
@@ -110,7 +110,7 @@ function remove() {
         >rooms
         <input
           class="m"
-          :value="circuit.room"
+          v-kept="circuit.room"
           placeholder="none"
           @change="set('room', text($event), `room ${text($event)}`)"
       /></label>

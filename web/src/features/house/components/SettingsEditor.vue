@@ -33,12 +33,12 @@ const number = (event: Event) => Math.max(0, Number((event.target as HTMLInputEl
       <b>{{ s.name }}</b>
       <label
         >average
-        <input :value="s.average_w" inputmode="decimal" @change="change(s.id, { average_w: number($event) })" />
+        <input v-kept="s.average_w" inputmode="decimal" @change="change(s.id, { average_w: number($event) })" />
         W</label
       >
       <label
         >running
-        <input :value="s.run_w" inputmode="decimal" @change="change(s.id, { run_w: number($event) })" /> W</label
+        <input v-kept="s.run_w" inputmode="decimal" @change="change(s.id, { run_w: number($event) })" /> W</label
       >
       <select
         :value="s.season"

@@ -47,7 +47,7 @@ const cord = (c: Cord | null) => set('/inlet_cord', c, c ? 'Cord to the inlet' :
     <label
       >charges at
       <input
-        :value="plan.charge_w ?? ''"
+        v-kept="plan.charge_w ?? ''"
         :placeholder="`${number(most)} W, all it takes`"
         inputmode="decimal"
         aria-label="Charging W"

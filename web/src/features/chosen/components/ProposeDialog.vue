@@ -1,0 +1,205 @@
+<script setup lang="ts">
+import { computed, ref, shallowRef } from 'vue'
+import { answer, api } from '@/shared/api/client'
+import type { Op, PinStance, ProposalView } from '@/shared/api/types'
+import { edit, useSession } from '@/shared/session'
+import { hoursText, number, parseNumber } from '@/shared/units/format'
+import Fig from '@/shared/ui/Fig.vue'
+
+/** Propose a set: medical devices first, pins around which the rest is chosen, then what rides and why the rest does not. */
+const emit = defineEmits<{ close: [] }>()
+const { state, home, plan, outage, pair } = useSession()
+const open = ref(true)
+const pins = ref<Record<string, PinStance>>({})
+const hours = ref(String(outage.value?.goal_hours ?? 0))
+const asked = ref(false)
+const busy = ref(false)
+const problem = ref('')
+const found = shallowRef<ProposalView | null>(null)
+const medical = computed(() => Object.values(home.value?.loads ?? {}).filter((l) => l.purpose === 'life'))
+const circuits = computed(() =>
+  Object.values(home.value?.circuits ?? {}).filter((c) =>
+    Object.values(home.value?.loads ?? {}).some((l) => l.circuit === c.id),
+  ),
+)
+const name = (id: string) => home.value?.circuits[id]?.name ?? id
+const CLASSES: Record<string, string> = {
+  life: 'life and health',
+  house: 'water and frost kept out',
+  food: 'food',
+  communications: 'communications and work',
+  comfort: 'comfort',
+  convenience: 'convenience',
+}
+const ready = computed(() => medical.value.length > 0 || asked.value)
+
+function pin(id: string, event: Event) {
+  const value = (event.target as HTMLSelectElement).value
+  const rest = Object.fromEntries(Object.entries(pins.value).filter(([k]) => k !== id))
+  pins.value = value ? { ...rest, [id]: value as PinStance } : rest
+  found.value = null
+}
+async function propose() {
+  const parsed = parseNumber(hours.value || '0')
+  if (!parsed.ok || parsed.value < 0) {
+    problem.value = `Hours: ${parsed.ok ? 'they cannot be below 0.' : parsed.why}`
+    return
+  }
+  problem.value = ''
+  busy.value = true
+  try {
+    const params = { path: { home_id: state.value?.id ?? '' } }
+    const body = { ...pair.value, pins: pins.value, hours: parsed.value }
+    found.value = (await answer(api.POST('/api/homes/{home_id}/proposal', { params, body }))) as ProposalView
+  } catch (error) {
+    problem.value = error instanceof Error ? error.message : String(error)
+  } finally {
+    busy.value = false
+  }
+}
+function take() {
+  if (found.value && plan.value) edit(`${plan.value.name}: the proposed set`, found.value.ops as Op[])
+  emit('close')
+}
+</script>
+
+<template>
+  <el-dialog v-model="open" title="Propose a set" width="760" top="5vh" @closed="emit('close')">
+    <p v-if="medical.length">
+      Kept before everything else: <b>{{ medical.map((l) => l.name).join(', ') }}</b>. Does anyone depend on another
+      device? Enter it in House first, as needed for life and health.
+    </p>
+    <label v-else class="ask">
+      <input v-model="asked" type="checkbox" /> Nobody here depends on a medical device. (If someone does, enter it in
+      House first, as needed for life and health.)
+    </label>
+    <div class="row">
+      <label
+        >to last at least
+        <input v-model="hours" inputmode="decimal" aria-label="Hours to last" @input="found = null" /> h
+        <span class="soft small">(0: however long it lasts)</span></label
+      >
+      <button class="btn strong" :disabled="!ready || busy" @click="propose">
+        {{ found ? 'Propose again' : 'Propose' }}
+      </button>
+      <span v-if="busy" role="status">Choosing…</span>
+    </div>
+    <p v-if="problem" role="alert" class="problem">{{ problem }}</p>
+    <details>
+      <summary>Pinned: {{ Object.keys(pins).length || 'none' }}</summary>
+      <div class="pins">
+        <label v-for="c in circuits" :key="c.id">
+          <span>{{ c.slots.join('·') }} {{ c.name }}</span>
+          <select :value="pins[c.id] ?? ''" :aria-label="`Pin ${c.name}`" @change="pin(c.id, $event)">
+            <option value="">choose freely</option>
+            <option value="keep_on">Keep on</option>
+            <option value="turns">Take turns</option>
+            <option value="off">Leave off</option>
+          </select>
+        </label>
+      </div>
+    </details>
+    <template v-if="found">
+      <p class="sum">
+        <template v-if="found.hours === null">Still on at the end.</template>
+        <template v-else>It keeps going <Fig :text="hoursText(found.hours)" />.</template>
+        <b v-if="found.short"> However it is chosen, the hours asked for are not reached with this station.</b>
+      </p>
+      <div class="columns">
+        <section>
+          <h3>Rides</h3>
+          <ol>
+            <li v-for="r in found.rides" :key="r.circuit" :class="{ moved: r.moved }">
+              {{ name(r.circuit) }}
+              <span class="soft small"
+                >place {{ r.place }}{{ r.stance === 'turns' ? ', takes turns' : ''
+                }}{{ r.moved ? '' : ', as it is' }}</span
+              >
+            </li>
+          </ol>
+          <h3>Class by class</h3>
+          <p v-for="c in found.classes.filter((x) => x.of > 0)" :key="c.purpose" class="small">
+            {{ CLASSES[c.purpose] }}: {{ number(c.got, 1) }} of {{ number(c.of, 1) }}
+          </p>
+        </section>
+        <section>
+          <h3>Stays off, and why</h3>
+          <p v-for="l in found.left" :key="l.circuit" class="small">{{ l.sentence }}</p>
+        </section>
+      </div>
+      <p class="soft small">
+        Each class is settled before the next, so no number of lower ones outweighs a higher. The arithmetic fits; the
+        wiring has not been inspected.
+      </p>
+      <div class="form-end">
+        <button class="btn" @click="emit('close')">Cancel</button>
+        <button class="btn strong" :disabled="!found.ops.length" @click="take">
+          {{ found.ops.length ? 'Take this set' : 'It is what you have' }}
+        </button>
+      </div>
+    </template>
+  </el-dialog>
+</template>
+
+<style scoped>
+.row,
+.ask {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 12px;
+  align-items: center;
+  margin: 8px 0;
+}
+input:not([type]),
+select {
+  min-height: 32px;
+  padding: 1px 6px;
+  border: 1px solid var(--line-strong);
+  border-radius: 6px;
+  background: var(--sheet);
+  color: var(--ink);
+  font: inherit;
+}
+input:not([type]) {
+  width: 64px;
+}
+.pins {
+  display: grid;
+  grid-template-columns: 1fr 1fr;
+  gap: 4px 18px;
+  max-height: 220px;
+  overflow: auto;
+}
+.pins label {
+  display: flex;
+  justify-content: space-between;
+  gap: 8px;
+  align-items: center;
+}
+summary {
+  cursor: pointer;
+  color: var(--stored-ink);
+}
+.columns {
+  align-items: flex-start;
+}
+section {
+  flex: 1;
+  max-height: 330px;
+  overflow: auto;
+}
+ol,
+section p {
+  margin: 4px 0;
+}
+ol {
+  padding-left: 22px;
+}
+.moved {
+  font-weight: 650;
+}
+.problem {
+  padding: 6px 10px;
+  border-left: 5px solid var(--dark);
+}
+</style>
