@@ -89,8 +89,8 @@ function remove() {
       />
     </h2>
     <div class="facts">
-      <label>breaker <input class="n" v-kept="`${circuit.breaker_a} A`" data-figure @change="setBreaker" /></label>
-      <label>slots <input class="n" v-kept="circuit.slots.join(', ')" @change="setSlots" /></label>
+      <label>breaker <input v-kept="`${circuit.breaker_a} A`" class="n" data-figure @change="setBreaker" /></label>
+      <label>slots <input v-kept="circuit.slots.join(', ')" class="n" @change="setSlots" /></label>
       <label>
         poles
         <select :value="circuit.poles" @change="set('poles', Number(text($event)), `${text($event)} pole`)">
@@ -101,16 +101,16 @@ function remove() {
       <label
         >wire
         <input
-          class="m"
           v-kept="circuit.wire"
+          class="m"
           placeholder="unknown"
           @change="set('wire', text($event), `wire ${text($event)}`)"
       /></label>
       <label
         >rooms
         <input
-          class="m"
           v-kept="circuit.room"
+          class="m"
           placeholder="none"
           @change="set('room', text($event), `room ${text($event)}`)"
       /></label>
