@@ -106,7 +106,7 @@ def test_keys_have_a_sheet_and_single_ones_can_be_turned_off(page: Page, house: 
     page.keyboard.press(".")
     expect(page.get_by_role("button", name="Outage")).to_contain_text("August planned shutoff")
     page.keyboard.press(">")
-    expect(page.get_by_role("button", name="Plan", exact=True)).to_contain_text("Cords only")
+    expect(page.get_by_role("button", name="Plan", exact=True)).to_contain_text("Switched panel")
     page.keyboard.press("/")
     page.keyboard.type("4 reef")  # in a field a key is a letter
     expect(page.get_by_role("heading", name="House", level=1)).to_be_visible()

@@ -1,0 +1,120 @@
+import { describe, expect, it } from 'vitest'
+import type { Box, Diagram, DiagramLine } from '@/shared/api/types'
+import { mount, text, texts } from '@/testing/mount'
+import DiagramDrawing from './components/DiagramDrawing.vue'
+import { overlaps, place } from './layout'
+
+const box = (id: string, kind: Box['kind'], lane: Box['lane'], rank: number, lines: string[] = ['fact']): Box => ({
+  id,
+  kind,
+  title: id,
+  lines,
+  lane,
+  rank,
+})
+const line = (
+  start: string,
+  end: string,
+  live: DiagramLine['live'] = [],
+  more: Partial<DiagramLine> = {},
+): DiagramLine => ({
+  start,
+  end,
+  label: `${start} to ${end}`,
+  live,
+  data: false,
+  ...more,
+})
+const grid = [box('grid', 'grid', 'top', 0), box('main', 'main', 'top', 1)]
+const source = [box('module', 'module', 'bottom', -1), box('source', 'source', 'bottom', 0)]
+const rows = (kind: Box['kind'], n: number) => Array.from({ length: n }, (_, i) => box(`r${i}`, kind, 'right', i))
+
+/** A switch with n circuits. */
+const switched = (n: number): Diagram => ({
+  boxes: [
+    ...grid,
+    box('panel', 'panel', 'top', 2, ['26 circuits', '16 stay']),
+    box('device', 'device', 'middle', 2, ['a', 'b', 'c']),
+    box('inlet', 'inlet', 'bottom', 1, ['30 A', 'cord']),
+    ...source,
+    ...rows('circuit', n),
+  ],
+  lines: [
+    line('grid', 'main', ['grid']),
+    line('main', 'panel', ['grid']),
+    line('panel', 'device', ['grid']),
+    line('module', 'source', ['outage']),
+    line('source', 'inlet', ['outage']),
+    line('inlet', 'device', ['outage']),
+    line('source', 'device', [], { data: true }),
+    ...rows('circuit', n).map((r) => line('device', r.id, ['grid', 'outage'])),
+  ],
+  feeds: [],
+  notes: [],
+})
+/** Cords to n appliances. */
+const corded = (n: number): Diagram => ({
+  boxes: [
+    ...grid,
+    box('panel', 'panel', 'top', 2),
+    box('charger', 'charger', 'middle', 0),
+    ...source,
+    ...rows('appliance', n),
+  ],
+  lines: [
+    line('panel', 'charger', ['grid']),
+    line('charger', 'source', ['grid']),
+    ...rows('appliance', n).flatMap((r) => [line('panel', r.id, ['grid']), line('source', r.id, ['outage'])]),
+  ],
+  feeds: [],
+  notes: [],
+})
+
+describe('boxes in their places', () => {
+  it.each([0, 1, 4, 10, 16, 24])('%s circuits or appliances: nothing overlaps, nothing sticks out', (n) => {
+    for (const diagram of [switched(n), corded(n)]) {
+      const layout = place(diagram)
+      expect(overlaps(layout)).toEqual([])
+      for (const p of layout.boxes) {
+        expect(p.x).toBeGreaterThanOrEqual(0)
+        expect(p.x + p.w).toBeLessThanOrEqual(layout.width)
+        expect(p.y + p.h).toBeLessThanOrEqual(layout.height)
+      }
+    }
+  })
+
+  it('grows with what is fed', () => {
+    expect(place(switched(4)).height).toBe(440)
+    expect(place(switched(20)).height).toBe(24 + 20 * 42)
+  })
+
+  it('draws every line between boxes that are there, with right angles only', () => {
+    const layout = place({ ...switched(3), lines: [...switched(3).lines, line('grid', 'nowhere')] })
+    expect(layout.lines).toHaveLength(switched(3).lines.length)
+    for (const drawn of layout.lines) expect(drawn.path).toMatch(/^M[\d.]+ [\d.]+(?:[HV][\d.]+)+$/)
+  })
+
+  it('finds an overlap where there is one', () => {
+    const layout = place({ ...switched(0), boxes: [box('a', 'grid', 'top', 0), box('b', 'main', 'top', 0)], lines: [] })
+    expect(overlaps(layout)).toEqual([['a', 'b']])
+  })
+})
+
+describe('the drawing', () => {
+  it.each([
+    ['grid', 3 + 3, 0],
+    ['outage', 0, 3 + 3],
+  ] as const)('shows what is live: %s', (state, byGrid, bySource) => {
+    mount(DiagramDrawing, { diagram: switched(3), state })
+    expect(document.querySelectorAll('path.live.grid')).toHaveLength(byGrid)
+    expect(document.querySelectorAll('path.live.outage')).toHaveLength(bySource)
+    expect(document.querySelectorAll('path.data')).toHaveLength(1)
+  })
+
+  it('names every box with its facts, and labels lines', () => {
+    mount(DiagramDrawing, { diagram: switched(1), state: 'outage' })
+    expect(texts('.title')).toEqual(['grid', 'main', 'panel', 'device', 'inlet', 'module', 'source', 'r0'])
+    expect(text('svg')).toContain('26 circuits')
+    expect(texts('.label')).toContain('device to r0')
+  })
+})
