@@ -1,12 +1,14 @@
 """The balance against the check figures, and energy conserved to 1e-6 of throughput."""
 
 import math
+from dataclasses import replace
 
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from imbuto.core.balance import Store, Trace, balance, capacity_factor
+from imbuto.core.equipment import shipped
 
 PLAIN = {"standby_w": 0.0, "mppt_efficiency": 1.0, "taper": False, "restarts_itself": True}
 
@@ -95,11 +97,19 @@ def test_charging_tapers_near_full():
     assert (full - 1 + last) / 60 == pytest.approx(4.353, rel=0.001)
 
 
+def test_the_refill_shown_beside_a_station_is_the_balances_own():
+    station = replace(
+        shipped().stations["firkin"], nominal_wh=1000, module_wh=3000, charge_w=600, charge_w_per_module=400
+    )
+    assert station.refill_h(1, start=0.10) == pytest.approx(4.353, rel=0.001)
+    assert replace(station, charge_w=0, charge_w_per_module=0).refill_h(1) is None
+
+
 def stored_wh(store: Store, trace: Trace, start: float) -> float:
     return (trace.charge[-1] - start) * store.available_wh
 
 
-@settings(max_examples=150, deadline=None)
+@settings(max_examples=150)
 @given(
     nominal=st.floats(200, 30_000),
     floor=st.floats(0, 0.6),

@@ -94,7 +94,7 @@ def test_a_verdict_view_hides_no_state():
     assert {"runs", "trips"} <= seen
 
 
-@settings(max_examples=15, deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture])
+@settings(max_examples=15, suppress_health_check=[HealthCheck.function_scoped_fixture])
 @given(steps=st.lists(st.sampled_from(["edit", "edit", "add", "drop", "undo", "redo"]), min_size=3, max_size=14))
 def test_undo_and_redo_behave_as_a_plain_stack_would(tmp_path_factory, steps):
     planner = demo_copy(tmp_path_factory.mktemp("undo"))

@@ -6,10 +6,11 @@ import itertools
 from collections.abc import Sequence
 from dataclasses import dataclass, field
 
+from imbuto.core.equipment import TAPER_END, TAPER_FROM
+
 COLD_POINTS = ((-20.0, 0.55), (-10.0, 0.75), (0.0, 0.88), (10.0, 0.95), (25.0, 1.00))
 RESTART_MARGIN = 0.05  # comes back at floor + 5 points of charge; planning default
 DARK_STANDBY_W = 8.0  # planning default
-TAPER_FROM, TAPER_END = 0.90, 0.20  # full power to 90 % charge, falling to 20 % of it at 100 %; planning default
 FULL = 1 - 1e-9
 
 

@@ -195,7 +195,8 @@ def _pieces(watts: FloatArray, step_h: float, end_h: float) -> list[Piece]:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Option:
-    """One station with so many modules in this plan's place. hours: None when never dark, or when it does not run."""
+    """One station with so many modules in this plan's place. hours: None when never dark, or when it does not run;
+    refill_h: from the wall, empty to full, None where its charger is unlisted."""
 
     modules: int
     nominal_wh: float
@@ -204,6 +205,7 @@ class Option:
     hours: float | None
     low_hours: float | None
     neck: str
+    refill_h: float | None
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -234,6 +236,7 @@ def options(home: Home, plan: Plan, outage: Outage, catalogue: Catalogue) -> lis
                     hours=v.run.hours if v.run else None,
                     low_hours=v.band.low.hours if v.band else None,
                     neck=v.neck.title if v.neck else "",
+                    refill_h=station.refill_h(modules),
                 )
             )
         found.append(StationView(station=station, options=judged))

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { keepPreviousData, useQuery } from '@tanstack/vue-query'
-import { computed } from 'vue'
+import { computed, ref } from 'vue'
 import { answer, api } from '@/shared/api/client'
 import type { Op, Station, StationView } from '@/shared/api/types'
 import { escape } from '@/shared/patch'
@@ -20,6 +20,8 @@ const options = useQuery({
   enabled: computed(() => !!pair.value.plan && !!pair.value.outage),
   placeholderData: keepPreviousData,
 })
+/** Every column is compared: the table takes the room of the settings. */
+const every = ref(false)
 const source = computed(() => Object.values(plan.value?.sources ?? {})[0] ?? null)
 const stations = computed<StationView[]>(() => options.data.value ?? [])
 const current = computed(() => stations.value.find((s) => s.station.id === source.value?.station) ?? null)
@@ -59,10 +61,16 @@ function none() {
     <p v-if="options.isError.value" role="alert">The stations could not be judged; the server does not answer.</p>
     <div class="columns">
       <section class="table scroll">
-        <StationTable :stations="stations" :source="source" :simulated="verdict?.simulated_h ?? 0" @pick="pick" />
+        <StationTable
+          v-model:all="every"
+          :stations="stations"
+          :source="source"
+          :simulated="verdict?.simulated_h ?? 0"
+          @pick="pick"
+        />
       </section>
       <SourceSettings
-        v-if="source && current"
+        v-if="!every && source && current"
         class="settings scroll"
         :plan="plan"
         :source="source"
@@ -78,7 +86,7 @@ function none() {
           :cords="verdict?.rail.place_word === 'outlets'"
         />
       </SourceSettings>
-      <aside v-else class="settings">
+      <aside v-else-if="!every" class="settings">
         <h2>No station yet</h2>
         <p>Pick one from the table. Until then the bar below says how much a goal needs.</p>
       </aside>

@@ -1950,7 +1950,8 @@ export interface components {
         };
         /**
          * Option
-         * @description One station with so many modules in this plan's place. hours: None when never dark, or when it does not run.
+         * @description One station with so many modules in this plan's place. hours: None when never dark, or when it does not run;
+         *     refill_h: from the wall, empty to full, None where its charger is unlisted.
          */
         Option: {
             /** Modules */
@@ -1970,6 +1971,8 @@ export interface components {
             low_hours: number | null;
             /** Neck */
             neck: string;
+            /** Refill H */
+            refill_h: number | null;
         };
         /**
          * Outage

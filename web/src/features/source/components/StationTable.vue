@@ -1,75 +1,32 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
 import type { Source, Station, StationView } from '@/shared/api/types'
-import { amount, hoursText, kwh, money, number, percent } from '@/shared/units/format'
 import Fig from '@/shared/ui/Fig.vue'
+import { stationColumns, type StationRow } from '../stationColumns'
 
-/** Every station of the house's voltage, with what it does to the hours; sorted by any column. */
+/** Every station of the house's voltage, with what it does to the hours; sorted by any column.
+ * `all`: every column is shown. */
 const props = defineProps<{ stations: StationView[]; source: Source | null; simulated: number }>()
 const emit = defineEmits<{ pick: [Station, number] }>()
 
-type Option = StationView['options'][number]
-interface Row {
-  station: Station
-  option: Option
-  now: boolean
-}
 const sort = ref<{ key: string; up: boolean }>({ key: 'hours', up: false })
 
-const rows = computed<Row[]>(() => {
+const rows = computed<StationRow[]>(() => {
   const list = props.stations.map((view) => {
     const station = view.station as Station
     const now = props.source?.station === station.id
     const modules = now ? (props.source?.modules ?? 0) : Math.min(props.source?.modules ?? 0, station.max_modules)
-    return { station, now, option: view.options[modules] ?? view.options[0] } as Row
+    return { station, now, option: view.options[modules] ?? view.options[0] } as StationRow
   })
-  const column = COLUMNS.find((c) => c.key === sort.value.key)
+  const column = COLUMNS.value.find((c) => c.key === sort.value.key)
   if (!column) return list
   return list.sort((a, b) => (column.value(a) - column.value(b)) * (sort.value.up ? 1 : -1))
 })
 
-const reached = (o: Option) => (o.state !== 'runs' ? -1 : (o.hours ?? Infinity))
-function hours(o: Option): string {
-  if (o.state === 'runs') return o.hours === null ? `over ${hoursText(props.simulated)}` : hoursText(o.hours)
-  const words: Record<string, string> = {
-    trips: 'will trip',
-    carry_240: 'no 240 V',
-    misfit: 'does not fit',
-    too_cold: 'too cold',
-  }
-  return words[o.state] ?? (o.state === 'nothing_chosen' ? 'nothing fed' : 'refused')
-}
+const all = defineModel<boolean>('all', { default: false })
+const COLUMNS = computed(() => stationColumns(props.simulated))
+const columns = computed(() => COLUMNS.value.filter((c) => all.value || !c.more))
 
-const COLUMNS: { key: string; label: string; value: (r: Row) => number; text: (r: Row) => string; plain?: boolean }[] =
-  [
-    { key: 'hours', label: 'Hours', value: (r) => reached(r.option), text: (r) => hours(r.option) },
-    { key: 'wh', label: 'Stores', value: (r) => r.option.nominal_wh, text: (r) => kwh(r.option.nominal_wh) },
-    {
-      key: 'w',
-      label: 'Continuous',
-      value: (r) => r.station.continuous_w,
-      text: (r) => `${number(r.station.continuous_w / 1000, 1)} kW`,
-    },
-    {
-      key: 'surge',
-      label: 'Surge',
-      value: (r) => r.station.surge_va,
-      text: (r) => `${number(r.station.surge_va / 1000, 1)} kVA`,
-    },
-    { key: 'idle', label: 'Own draw', value: (r) => ownDraw(r), text: (r) => `${percent(ownDraw(r))} a day` },
-    { key: 'kg', label: 'Weight', value: (r) => r.station.weight_kg, text: (r) => `${amount(r.station.weight_kg)} kg` },
-    {
-      key: 'price',
-      label: 'Price',
-      value: (r) => Number(r.option.price),
-      text: (r) => money(r.option.price, r.station.currency),
-    },
-  ]
-
-/** The share of the store that the station and its modules take for themselves in a day. */
-function ownDraw(r: Row): number {
-  return (24 * (r.station.idle_w + r.option.modules * r.station.module_draw_w)) / r.option.nominal_wh
-}
 function sortBy(key: string) {
   sort.value = { key, up: sort.value.key === key ? !sort.value.up : key === 'price' || key === 'kg' || key === 'idle' }
 }
@@ -77,12 +34,13 @@ const isFigure = (text: string) => /\d/.test(text)
 </script>
 
 <template>
-  <table aria-label="Stations">
+  <label class="all"><input v-model="all" type="checkbox" /> every column</label>
+  <table aria-label="Stations" :class="{ wide: all }">
     <thead>
       <tr>
         <th scope="col">Station</th>
         <th
-          v-for="c in COLUMNS"
+          v-for="c in columns"
           :key="c.key"
           scope="col"
           class="num"
@@ -107,7 +65,7 @@ const isFigure = (text: string) => /\d/.test(text)
           </button>
         </th>
         <td
-          v-for="c in COLUMNS"
+          v-for="c in columns"
           :key="c.key"
           class="num"
           :class="[c.key, { short: c.key === 'hours' && r.option.state !== 'runs' }]"
@@ -122,9 +80,29 @@ const isFigure = (text: string) => /\d/.test(text)
 </template>
 
 <style scoped>
+.all {
+  display: block;
+  margin-bottom: 4px;
+  color: var(--soft);
+  text-align: right;
+}
 table {
   width: 100%;
   border-collapse: collapse;
+}
+.wide th:first-child {
+  position: sticky;
+  left: 0;
+  background: var(--paper);
+}
+.wide .now th:first-child {
+  background: var(--sheet);
+}
+.wide td {
+  white-space: nowrap;
+}
+.wide .why {
+  display: none;
 }
 thead th {
   position: sticky;

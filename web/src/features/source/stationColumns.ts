@@ -1,0 +1,116 @@
+import type { Station, StationView } from '@/shared/api/types'
+import { amount, hoursText, kwh, money, number, percent } from '@/shared/units/format'
+
+/** A station as it would stand in this plan. */
+export interface StationRow {
+  station: Station
+  option: StationView['options'][number]
+  now: boolean
+}
+
+/** A column of the comparison; `more`: compared less often, shown on demand. */
+export interface StationColumn {
+  key: string
+  label: string
+  value: (r: StationRow) => number
+  text: (r: StationRow) => string
+  more?: boolean
+}
+
+const STATES: Record<string, string> = {
+  trips: 'will trip',
+  carry_240: 'no 240 V',
+  misfit: 'does not fit',
+  too_cold: 'too cold',
+  nothing_chosen: 'nothing fed',
+}
+
+/** The share of the store that the station and its modules take for themselves in a day. */
+const ownDraw = ({ station: s, option: o }: StationRow) =>
+  (24 * (s.idle_w + o.modules * s.module_draw_w)) / o.nominal_wh
+const perKwh = (r: StationRow) => (1000 * Number(r.option.price)) / r.option.nominal_wh
+const grown = (s: Station) => s.nominal_wh + s.max_modules * s.module_wh
+const sun = (s: Station) => s.solar_inputs * s.solar_max_w
+const refill = (r: StationRow) => r.option.refill_h ?? Infinity
+
+/** simulated: how far a run looks, h: what a station that never goes dark is at least good for. */
+export function stationColumns(simulated: number): StationColumn[] {
+  const reached = ({ option: o }: StationRow) => (o.state !== 'runs' ? -1 : (o.hours ?? Infinity))
+  const hours = ({ option: o }: StationRow) => {
+    if (o.state !== 'runs') return STATES[o.state] ?? 'refused'
+    return o.hours === null ? `over ${hoursText(simulated)}` : hoursText(o.hours)
+  }
+  const columns: StationColumn[] = [
+    { key: 'hours', label: 'Hours', value: reached, text: hours },
+    { key: 'wh', label: 'Stores', value: (r) => r.option.nominal_wh, text: (r) => kwh(r.option.nominal_wh) },
+    {
+      key: 'w',
+      label: 'Continuous',
+      value: (r) => r.station.continuous_w,
+      text: (r) => `${number(r.station.continuous_w / 1000, 1)} kW`,
+    },
+    {
+      key: 'surge',
+      label: 'Surge',
+      value: (r) => r.station.surge_va,
+      text: (r) => `${number(r.station.surge_va / 1000, 1)} kVA`,
+    },
+    { key: 'idle', label: 'Own draw', value: ownDraw, text: (r) => `${percent(ownDraw(r))} a day` },
+    { key: 'kg', label: 'Weight', value: (r) => r.station.weight_kg, text: (r) => `${amount(r.station.weight_kg)} kg` },
+    {
+      key: 'price',
+      label: 'Price',
+      value: (r) => Number(r.option.price),
+      text: (r) => money(r.option.price, r.station.currency),
+    },
+  ]
+  const more: StationColumn[] = [
+    { key: 'perkwh', label: 'A kWh costs', value: perKwh, text: (r) => money(perKwh(r), r.station.currency) },
+    { key: 'grown', label: 'Grows to', value: (r) => grown(r.station), text: (r) => kwh(grown(r.station)) },
+    {
+      key: 'refill',
+      label: 'Refill, wall',
+      value: refill,
+      text: (r) => (r.option.refill_h === null ? 'unlisted' : hoursText(r.option.refill_h)),
+    },
+    {
+      key: 'sun',
+      label: 'Takes of sun',
+      value: (r) => sun(r.station),
+      text: (r) => (sun(r.station) ? `${number(sun(r.station))} W` : 'none'),
+    },
+    ...noise('noise_idle_db', 'Noise, idle'),
+    ...noise('noise_load_db', 'at load'),
+    {
+      key: 'years',
+      label: 'Warranty',
+      value: (r) => r.station.warranty_years,
+      text: (r) => (r.station.warranty_years ? `${r.station.warranty_years} years` : 'none said'),
+    },
+    {
+      key: 'cycles',
+      label: 'Cycles',
+      value: (r) => r.station.cycle_life,
+      text: (r) => (r.station.cycle_life ? number(r.station.cycle_life) : 'unlisted'),
+    },
+    {
+      key: 'listed',
+      label: 'Listed',
+      value: (r) => (r.station.listed ? 1 : 0),
+      text: (r) => r.station.listed || 'not said',
+    },
+    {
+      key: 'repair',
+      label: 'Repairable',
+      value: (r) => (r.station.repairable ? 1 : 0),
+      text: (r) => r.station.repairable || 'not said',
+    },
+  ]
+  return [...columns, ...more.map((c) => ({ ...c, more: true }))]
+}
+
+function noise(key: 'noise_idle_db' | 'noise_load_db', label: string): StationColumn[] {
+  return [
+    { key, label, value: (r) => r.station[key], text: (r) => (r.station[key] ? `${r.station[key]} dB` : 'not said') },
+  ]
+}
