@@ -54,7 +54,7 @@ def test_the_walk_on_a_phone_interrupted_once_and_cut_off_once(context: BrowserC
     page.get_by_role("button", name="All are back on").click()
     expect(page.get_by_text("The walk is done")).to_be_visible()
     expect(page.get_by_text("26 of 26 walked")).to_be_visible()
-    expect(page.get_by_text("still on their way")).to_have_count(0, timeout=20_000)
+    expect(page.get_by_text("still on their way")).to_have_count(0)
     home = state(house)["home"]
     assert len(home["household"]["walk"]["entries"]) == 26
     assert [x["name"] for x in home["loads"].values() if "Porch" in x["name"]] == ["Porch lamp"]
@@ -95,7 +95,7 @@ def test_a_bad_file_is_refused_in_a_sentence_and_nothing_is_kept(page: Page, hou
     page.locator("input[type=file]").set_input_files(
         {"name": "bad.csv", "mimeType": "text/csv", "buffer": b"time,W\n2026-11-13 10:00,5\n2026-11-13 09:00,6\n"}
     )
-    expect(page.get_by_role("alert")).to_contain_text("bad.csv, row 3", timeout=15_000)
+    expect(page.get_by_role("alert")).to_contain_text("bad.csv, row 3")
     expect(page.get_by_role("button", name=re.compile("Keep"))).to_have_count(0)
 
 
@@ -108,7 +108,7 @@ def test_metering_with_the_simulated_meter_narrows_the_verdict(page: Page, house
     select.select_option(label=f"{load} (meter this next)")
     page.get_by_role("button", name="Plug in").click()
     page.get_by_label("a day a minute").check()
-    expect(page.locator(".face")).to_contain_text(re.compile("over [2-9] h"), timeout=20_000)
+    expect(page.locator(".face")).to_contain_text(re.compile("over [2-9] h"))
     page.get_by_role("button", name="Note this reading").click()
     expect(page.get_by_text(f"Noted for {load}")).to_be_visible()
     assert figures_without_a_unit(page)[1] == []

@@ -89,7 +89,7 @@ def test_breaking_leg_b_says_will_trip_and_its_fix_clears_it(page: Page, house: 
     go(page, f"{house}/chosen{TEN}")
     page.locator("[data-circuit=office]").click()
     page.keyboard.press("k")
-    expect(bar.words).to_contain_text("Will trip", timeout=1000)
+    expect(bar.words).to_contain_text("Will trip")
     assert "once solved" in bar.text()
     expect(page.locator(".neck")).to_contain_text("Leg B: ")
     expect(page.locator(".neck")).to_contain_text("of 25 A")
@@ -159,7 +159,7 @@ def test_another_tabs_edit_shows_by_itself(page: Page, house: str):
         go(tab, f"{house}/chosen{TEN}")
     page.locator("[data-circuit=office]").click()
     page.keyboard.press("x")
-    expect(other.locator("[data-circuit=office]")).to_have_class(re.compile(r"\boff\b"), timeout=4000)
+    expect(other.locator("[data-circuit=office]")).to_have_class(re.compile(r"\boff\b"))
 
 
 def test_edits_wait_while_the_server_is_away_and_survive_a_reload(page: Page, house: str):
@@ -172,7 +172,7 @@ def test_edits_wait_while_the_server_is_away_and_survive_a_reload(page: Page, ho
     page.reload()
     expect(page.locator("[data-circuit=office]")).to_have_class(re.compile(r"\boff\b"))
     page.unroute("**/edits")
-    expect(page.locator(".rail .turn").first).to_contain_text("Office left off", timeout=8000)
+    expect(page.locator(".rail .turn").first).to_contain_text("Office left off")
     expect(page.get_by_role("status")).to_have_count(0)
 
 
@@ -249,5 +249,5 @@ def test_a_reading_noted_while_the_server_is_away_is_noted_once_it_is_back(page:
     expect(page.get_by_role("status")).to_contain_text("1 change is kept here")
     page.reload()
     page.unroute("**/readings")
-    expect(undo_line(page)).to_contain_text("Pellet stove: 5.2 kWh in 48 h", timeout=8000)
+    expect(undo_line(page)).to_contain_text("Pellet stove: 5.2 kWh in 48 h")
     expect(page.get_by_role("region", name="Readings").get_by_role("listitem")).to_have_count(1)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import asyncio
 import logging
 from collections.abc import AsyncIterator
 from contextlib import asynccontextmanager
@@ -17,9 +18,11 @@ from starlette.exceptions import HTTPException
 from imbuto import __version__
 from imbuto.api import devices, measuring, routes
 from imbuto.api.guard import LOOPBACK, Guard, host_name
+from imbuto.api.idle import Idle, Noting
 from imbuto.api.schemas import ErrorBody
 from imbuto.core.errors import ImbutoError, NotFound, UnreadableFile, shown
 from imbuto.core.quantity import NotUnderstood
+from imbuto.core.solar import warm_up
 from imbuto.services.edits import Stale
 from imbuto.services.instruments import Instruments
 from imbuto.services.jobs import Jobs
@@ -38,11 +41,14 @@ def built_interface() -> Path | None:
 def create_app(planner: Planner, lan: str | None = None) -> FastAPI:
     """The application around a planner. lan: its address on the local network, such as http://192.0.2.5:8474, where it
     answers paired devices."""
-    jobs = Jobs()
+    jobs, idle = Jobs(), Idle()
 
     @asynccontextmanager
     async def lifespan(_app: FastAPI) -> AsyncIterator[None]:
+        # The sun's library takes seconds to load; they are better spent before anyone asks for it than after.
+        warming = asyncio.create_task(idle.then(warm_up))
         yield
+        warming.cancel()
         jobs.close()
 
     app = FastAPI(
@@ -53,6 +59,7 @@ def create_app(planner: Planner, lan: str | None = None) -> FastAPI:
     app.state.instruments = Instruments(planner)
     pairing = app.state.pairing = Pairing(planner.database, lan)
     hosts = LOOPBACK if lan is None else LOOPBACK | {host_name(lan)}
+    app.add_middleware(Noting, idle=idle)
     app.add_middleware(Guard, hosts=hosts, knows=pairing.knows)
     app.include_router(routes.router)
     app.include_router(measuring.router)

@@ -27,6 +27,7 @@ from imbuto.services.edits import HomeState
 from imbuto.services.planner import EditResult, Planner
 from imbuto.services.runs import RunView, StationView
 from imbuto.services.start import Answers, first_answer
+from imbuto.services.sun import SunView, sun_view
 from imbuto.services.views import VerdictView
 from imbuto.store.repository import HomeLine
 
@@ -122,6 +123,12 @@ def run(home_id: str, plan: str, outage: str, planner: P) -> RunView | None:
 def options(home_id: str, plan: str, outage: str, planner: P) -> list[StationView]:
     """What each station would do in a plan."""
     return planner.options(home_id, plan, outage)
+
+
+@router.get("/homes/{home_id}/sun")
+def sun(home_id: str, plan: str, outage: str, planner: P) -> SunView:
+    """The arrays of a plan: ways to wire them, and what they bring."""
+    return sun_view(planner, home_id, plan, outage)
 
 
 @router.post("/homes/{home_id}/proposal")

@@ -11,6 +11,7 @@ from imbuto.core.equipment import TAPER_END, TAPER_FROM
 COLD_POINTS = ((-20.0, 0.55), (-10.0, 0.75), (0.0, 0.88), (10.0, 0.95), (25.0, 1.00))
 RESTART_MARGIN = 0.05  # comes back at floor + 5 points of charge; planning default
 DARK_STANDBY_W = 8.0  # planning default
+COLD_CHARGE, WARM_CHARGE_C = 0.2, 15.0  # a fifth of the charging power at 0 °C, all of it from 15 °C; planning default
 FULL = 1 - 1e-9
 
 
@@ -27,12 +28,26 @@ def capacity_factor(cell_c: float) -> float:
     return 1.0
 
 
+def charge_factor(cell_c: float, least_c: float, most_c: float, *, heater: bool) -> float:
+    """Share of its charging power a battery takes at a temperature in °C.
+
+    None outside the maker's range, rising from 0.2 to 1 between 0 and 15 °C; all of it with a heater below, whose own
+    draw is not counted. Planning default.
+    """
+    if cell_c > most_c or (cell_c < least_c and not heater):
+        return 0.0
+    if heater or cell_c >= WARM_CHARGE_C:
+        return 1.0
+    return COLD_CHARGE + (1 - COLD_CHARGE) * max(cell_c, 0.0) / WARM_CHARGE_C
+
+
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Store:
     """A source as the balance sees it.
 
     nominal_wh: on the label, modules in; deliverable, health, cold: factors, 0 to 1; floor: charge at which it stops;
-    efficiency: AC out over DC in, idle not in it; idle_w: DC, while the output is on; standby_w: DC, while dark.
+    efficiency: AC out over DC in, idle not in it; idle_w: DC, while the output is on; standby_w: DC, while dark;
+    charge_share: of its charging power, at its temperature.
     """
 
     nominal_wh: float
@@ -49,6 +64,7 @@ class Store:
     solar_charge_efficiency: float = 0.97
     ac_charge_efficiency: float = 0.92
     taper: bool = True
+    charge_share: float = 1.0
 
     @property
     def available_wh(self) -> float:
@@ -134,7 +150,8 @@ def balance(
         if stop_when_dark and s.dark:
             break
         before = trace.tally.served_wh
-        _step(s, trace, (watts, solar_w[i] if solar_w is not None else 0.0, ac_charge_w), i * step_h, step_h)
+        inputs = (watts, solar_w[i] if solar_w is not None else 0.0, ac_charge_w)
+        _step(s, trace, inputs, i * step_h, step_h, stop_when_dark=stop_when_dark)
         trace.charge.append(s.wh / s.full_wh if s.full_wh else 0.0)
         trace.served_wh.append(trace.tally.served_wh - before)
     return trace
@@ -152,13 +169,14 @@ class _State:
         self.dark = False
 
     def acceptance(self, wh: float) -> float:
-        """The share of full charging power taken at a stored energy: 1, tapering near full, 0 when full."""
+        """The share of the charging power offered that is taken at a stored energy: tapering near full, 0 when full."""
         charge = wh / self.full_wh if self.full_wh else 1.0
         if self.wh >= self.full_wh * FULL:
             return 0.0
+        share = self.store.charge_share
         if not self.store.taper or charge <= TAPER_FROM:
-            return 1.0
-        return 1 - (1 - TAPER_END) * (min(charge, 1.0) - TAPER_FROM) / (1 - TAPER_FROM)
+            return share
+        return share * (1 - (1 - TAPER_END) * (min(charge, 1.0) - TAPER_FROM) / (1 - TAPER_FROM))
 
 
 @dataclass(slots=True)
@@ -191,12 +209,12 @@ def _flows(s: _State, inputs: Inputs, span_h: float) -> _Flows:
     return _Flows(drawn_w, offered_w * taken - short_w, surplus_w, taken)
 
 
-def _step(s: _State, trace: Trace, inputs: Inputs, at_h: float, step_h: float) -> None:
+def _step(s: _State, trace: Trace, inputs: Inputs, at_h: float, step_h: float, *, stop_when_dark: bool = False) -> None:
     """One step, cut wherever the state changes inside it."""
     if inputs[1] <= 0 and inputs[2] <= 0 and _plain_step(s, trace.tally, inputs[0], step_h):
         return
     left = step_h
-    while left > 1e-12:
+    while left > 1e-12 and not (stop_when_dark and s.dark):
         flows = _flows(s, inputs, left)
         span, event = _until_change(s, flows.net_w, left)
         _book(s, trace.tally, inputs, flows, span)

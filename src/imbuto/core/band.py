@@ -10,6 +10,8 @@ from imbuto.core.joining import Joined
 from imbuto.core.loads import Load
 from imbuto.core.run import Run, simulate
 
+MOST_SIGMAS, HALVINGS = 4.0, 9
+
 
 @dataclass(frozen=True, slots=True)
 class Band:
@@ -51,8 +53,11 @@ def band(run: Run) -> Band:
 def chance_of(run: Run, sigma: float) -> float:
     """The chance that the loads' total lets the charge reach the goal: where in its lognormal the goal's total lies.
 
-    Exact without recharge: the goal is reached just when the energy asked for by then fits.
+    Without recharge the goal is reached just when the energy asked for by then fits. With sun the total that just
+    reaches it is searched for, as hours only fall when all loads rise.
     """
+    if run.solar_w is not None:
+        return _chance_with_sun(run, sigma)
     goal = run.outage.goal_hours
     n = min(round(goal / run.steps.step_h), run.steps.n)
     asked = float(run.load_w[:n].sum()) * run.steps.step_h
@@ -62,6 +67,24 @@ def chance_of(run: Run, sigma: float) -> float:
     if asked <= 0 or sigma == 0:
         return 1.0 if asked <= room else 0.0
     return normal_cdf(math.log(room / asked) / sigma)
+
+
+def _chance_with_sun(run: Run, sigma: float) -> float:
+    """The same by halving: between four sigmas less and four more."""
+
+    def reaches(z: float) -> bool:
+        then = simulate(run.joined, run.outage, scale=math.exp(z * sigma), hours_only=True)
+        return then.hours is None or then.hours >= run.outage.goal_hours
+
+    low, high = -MOST_SIGMAS, MOST_SIGMAS
+    if sigma == 0 or not reaches(low):
+        return float(sigma == 0 and reaches(0.0))
+    if reaches(high):
+        return 1.0
+    for _ in range(HALVINGS):
+        middle = (low + high) / 2
+        low, high = (middle, high) if reaches(middle) else (low, middle)
+    return normal_cdf((low + high) / 2)
 
 
 @dataclass(frozen=True, slots=True)

@@ -179,15 +179,51 @@ class TransferEquipment:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class Panel:
+    """A solar panel, as its label and data sheet say, at 1,000 W/m² and a cell of 25 °C.
+
+    w: rated DC; voc_v, vmp_v: V with nothing connected, and at full power; isc_a, imp_a: A short-circuited, and at full
+    power; voc_percent_c: change of the open voltage, % per °C (negative), None where it is not listed; vmp_percent_c,
+    power_percent_c: likewise, planning defaults; noct_c: of the cell at 800 W/m² and 20 °C air; max_v: most V of a string
+    it may stand in; portable: folded, to be set out; weatherproof: may stay out in rain.
+    """
+
+    id: Ident
+    name: Name
+    w: Annotated[float, Interval(gt=0, le=2_000)]
+    voc_v: Annotated[float, Interval(gt=0, le=500)]
+    vmp_v: Annotated[float, Interval(gt=0, le=500)]
+    isc_a: Annotated[float, Interval(gt=0, le=100)]
+    imp_a: Annotated[float, Interval(gt=0, le=100)]
+    voc_percent_c: Annotated[float, Interval(ge=-1, le=0)] | None = None
+    vmp_percent_c: Annotated[float, Interval(ge=-1, le=0)] = -0.36
+    power_percent_c: Annotated[float, Interval(ge=-1, le=0)] = -0.38
+    noct_c: Celsius = 45
+    max_v: Annotated[float, Interval(gt=0, le=1_500)] = 600
+    portable: bool = False
+    weatherproof: bool = True
+    weight_kg: Annotated[float, Interval(ge=0, le=200)] = 0
+    length_m: Annotated[float, Interval(ge=0, le=10)] = 0
+    width_m: Annotated[float, Interval(ge=0, le=10)] = 0
+    price: Money = Decimal(0)
+    currency: Annotated[str, Len(3, 3)] = "USD"
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Catalogue:
     """Equipment by id. A home's own entries stand before the shipped ones."""
 
     stations: dict[str, Station] = field(default_factory=dict)
     transfer: dict[str, TransferEquipment] = field(default_factory=dict)
+    panels: dict[str, Panel] = field(default_factory=dict)
 
     def over(self, other: Catalogue) -> Catalogue:
         """This catalogue's entries, with the other's where this has none."""
-        return Catalogue(stations=other.stations | self.stations, transfer=other.transfer | self.transfer)
+        return Catalogue(
+            stations=other.stations | self.stations,
+            transfer=other.transfer | self.transfer,
+            panels=other.panels | self.panels,
+        )
 
 
 @lru_cache(maxsize=1)
@@ -196,4 +232,5 @@ def shipped() -> Catalogue:
     return Catalogue(
         stations={row.id: row for row in rows("stations.csv", Station)},
         transfer={row.id: row for row in rows("transfer.csv", TransferEquipment)},
+        panels={row.id: row for row in rows("panels.csv", Panel)},
     )

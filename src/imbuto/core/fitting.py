@@ -7,6 +7,7 @@ from imbuto.core.joining import Joined
 from imbuto.core.limit import Limit
 from imbuto.core.limits import instants, limits
 from imbuto.core.outage import Outage
+from imbuto.core.strings import string_limits
 
 
 def fit(joined: Joined, outage: Outage) -> list[Limit]:
@@ -14,4 +15,4 @@ def fit(joined: Joined, outage: Outage) -> list[Limit]:
     if joined.station is None:
         return []
     now = instants(joined)
-    return [*limits(joined, outage, now), *checks(joined, outage, now)]
+    return [*limits(joined, outage, now), *checks(joined, outage, now), *string_limits(joined)]

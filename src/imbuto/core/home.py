@@ -13,7 +13,7 @@ from imbuto.core.equipment import Catalogue
 from imbuto.core.errors import InvalidValue, UnknownReference
 from imbuto.core.household import Household
 from imbuto.core.loads import Load, check_load, mean_w
-from imbuto.core.units import Amps, Ident, Name, Text, Watts
+from imbuto.core.units import Amps, Celsius, Ident, Name, Text, Watts
 
 Currency = Annotated[str, Len(3, 3)]
 
@@ -35,7 +35,8 @@ class Site:
     """Where the home stands.
 
     place: in words; time_zone: a zone name such as Europe/Rome; currency: its three letters; climate: in words;
-    latitude, longitude: degrees, north and east positive; elevation_m: above the sea.
+    latitude, longitude: degrees, north and east positive; elevation_m: above the sea; record_low_c, record_high_c: the
+    coldest and hottest air ever there, None where nobody has looked it up.
     """
 
     place: Text = ""
@@ -45,6 +46,8 @@ class Site:
     latitude: Annotated[float, Interval(ge=-66, le=66)] = 45.0
     longitude: Annotated[float, Interval(ge=-180, le=180)] = 0.0
     elevation_m: Annotated[float, Interval(ge=-430, le=6_000)] = 0.0
+    record_low_c: Celsius | None = None
+    record_high_c: Celsius | None = None
 
     @property
     def tz(self) -> ZoneInfo:

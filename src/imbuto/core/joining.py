@@ -2,14 +2,14 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from functools import lru_cache
 
 import numpy as np
 
 from imbuto.core.circuits import Circuit, Leg, panel_leg
 from imbuto.core.clock import TYPICAL_DAYS, BoolArray, FloatArray, Grid, Window, inside, share_of_day
-from imbuto.core.equipment import Catalogue, Station, TransferEquipment
+from imbuto.core.equipment import Catalogue, Panel, Station, TransferEquipment
 from imbuto.core.home import Home
 from imbuto.core.loads import PURPOSES, Load, may_run, turns_average_w, use_watts
 from imbuto.core.plan import Feed, Plan, Source, Stance, places_of
@@ -34,7 +34,7 @@ class Fed:
 
 @dataclass(frozen=True, slots=True)
 class Joined:
-    """A plan resolved against a home and a catalogue. needs_240: loads that want both legs, whatever the source."""
+    """A plan resolved against a home and a catalogue. panels: those of its arrays, by id in the catalogue."""
 
     home: Home
     plan: Plan
@@ -43,6 +43,7 @@ class Joined:
     equipment: TransferEquipment
     fed: tuple[Fed, ...]
     unplugged: tuple[Load, ...]
+    panels: dict[str, Panel] = field(default_factory=dict)
 
     @property
     def target_names(self) -> dict[str, str]:
@@ -102,7 +103,8 @@ def joined(home: Home, plan: Plan, catalogue: Catalogue) -> Joined:
             both = home.needs_both_legs(load)
             legs = _legs(feed, circuit, both, station, equipment)
             fed.append(Fed(load, feed, circuit, legs, home.service.volts * (2 if both else 1), rides))
-    return Joined(home, plan, source, station, equipment, tuple(fed), tuple(unplugged))
+    panels = {a.panel: catalogue.panels[a.panel] for a in plan.arrays.values()}
+    return Joined(home, plan, source, station, equipment, tuple(fed), tuple(unplugged), panels)
 
 
 def _legs(

@@ -16,7 +16,8 @@ FIT_NOTE = "The arithmetic fits. The wiring has not been inspected; this is not 
 class Limit:
     """One limit. used and limit in unit; margin_percent: room left, negative past it, None for yes/no.
 
-    family: the kind of limit, shared by its instances (each leg, each place); counts: whether it is a mere count;
+    family: the kind of limit, shared by its instances (each leg, each place); counts: whether it is a mere count, or settled once built,
+    so that no load can make it give;
     tick: what a person states to have it settled, empty where arithmetic alone decides.
     """
 
@@ -41,11 +42,14 @@ class Limit:
         """Room left as a share of the limit, percent."""
         if self.kind == "yes_no" or self.limit == 0:
             return None
-        return 100 * (self.limit - self.used) / self.limit
+        room = self.limit - self.used if self.kind == "at_most" else self.used - self.limit
+        return 100 * room / self.limit
 
     @property
     def excess(self) -> float:
         """How far past the limit, as a share of it; 0 within, infinite for a failed yes/no or a limit of nothing."""
         if self.ok:
             return 0.0
-        return (self.used - self.limit) / self.limit if self.kind == "at_most" and self.limit > 0 else float("inf")
+        if self.kind == "yes_no" or self.limit <= 0:
+            return float("inf")
+        return abs(self.used - self.limit) / self.limit

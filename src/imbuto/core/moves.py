@@ -11,7 +11,8 @@ from imbuto.core.circuits import Leg
 from imbuto.core.equipment import Catalogue, Station
 from imbuto.core.joining import Fed, Joined, feed_name
 from imbuto.core.loads import PURPOSES, mean_w
-from imbuto.core.plan import Feed, Plan, Source, places_of
+from imbuto.core.plan import Array, Feed, Plan, Source, places_of
+from imbuto.core.strings import layouts
 
 TRIED_SHARE = 0.5  # what takes turns gets half the time; planning default
 LARGE_TASK_W = 500.0
@@ -60,6 +61,7 @@ def widening_moves(joined: Joined, catalogue: Catalogue) -> Iterator[Move]:
     """Every move that may lengthen the hours."""
     yield from _one_more_module(joined)
     yield from _next_station(joined, catalogue)
+    yield from _more_panels(joined)
     yield from _rests(joined)
     yield from _unplugs(joined, riders_only=True)
 
@@ -77,6 +79,8 @@ def fixing_moves(joined: Joined, catalogue: Catalogue, families: set[str]) -> It
         families - {"places", "place", "place_rating", "place_kind", "temperature"} or joined.equipment.kind == "cords"
     ):
         yield from _larger_stations(joined, catalogue)
+    if any(f.startswith("solar_") for f in families):
+        yield from _other_layouts(joined)
     if "places" in families:
         yield from _larger_switch(joined, catalogue)
     if families & {"temperature", "start"} and joined.source and joined.source.spot != "indoors":
@@ -102,6 +106,49 @@ def _one_more_module(joined: Joined) -> Iterator[Move]:
             _with_source(joined.plan, more),
             price=station.module_price,
             currency=station.currency,
+        )
+
+
+def _with_array(plan: Plan, array: Array) -> Plan:
+    return replace(plan, arrays=plan.arrays | {array.id: array})
+
+
+def _more_panels(joined: Joined) -> Iterator[Move]:
+    """One string more, or one panel more in each string."""
+    for array in joined.plan.arrays.values():
+        panel = joined.panels[array.panel]
+        for more in (
+            replace(array, parallel=min(array.parallel + 1, 20)),
+            replace(array, series=min(array.series + 1, 30)),
+        ):
+            extra = more.count - array.count
+            if extra:
+                label = f"{extra} more {panel.name} on {array.name}, {more.series} in series × {more.parallel}"
+                yield Move(
+                    f"panels:{array.id}:{more.series}:{more.parallel}", "sun", label, _with_array(joined.plan, more),
+                    price=extra * panel.price, currency=panel.currency,
+                )  # fmt: skip
+
+
+def _other_layouts(joined: Joined) -> Iterator[Move]:
+    """The same panels wired otherwise, some left over if it must be; or the array left away."""
+    station = joined.station
+    for array in joined.plan.arrays.values():
+        if station is None:
+            continue
+        used = {a.input for a in joined.plan.arrays.values() if a.id != array.id}
+        for free in (array.input, *(i for i in range(1, station.solar_inputs + 1) if i not in used | {array.input})):
+            for found in layouts(array, joined.panels[array.panel], station, joined.home.site)[:2]:
+                laid = replace(array, series=found.series, parallel=found.parallel, input=free)
+                where = "" if free == array.input else f" on input {free}"
+                label = f"{array.name} as {found.series} in series × {found.parallel}{where}"
+                yield Move(
+                    f"layout:{array.id}:{free}:{found.series}:{found.parallel}", f"layout:{array.id}", label,
+                    _with_array(joined.plan, laid), 0.05 + 0.05 * found.left_over,
+                )  # fmt: skip
+        rest = {k: a for k, a in joined.plan.arrays.items() if k != array.id}
+        yield Move(
+            f"array:{array.id}", f"array:{array.id}", f"without {array.name}", replace(joined.plan, arrays=rest), 1
         )
 
 

@@ -109,9 +109,9 @@ def _energy(run: Run, band: Band) -> Neck:
     if run.hours is not None and run.hours >= goal:
         sentence = "It reaches the goal as expected, though not 9 times in 10: loads may draw more than we know."
         return Neck("energy:draw", "energy", title, sentence)
-    sentence = (
-        f"{number_text(run.usable_wh)} Wh are there; {hours_text(goal)} at these loads take {number_text(needed)} Wh."
-    )
+    sun = run.solar_by(goal)
+    there = f"{number_text(run.usable_wh)} Wh are there" + (f" and {number_text(sun)} Wh of sun come in" if sun else "")
+    sentence = f"{there}; {hours_text(goal)} at these loads take {number_text(needed)} Wh."
     return Neck("energy:store", "energy", title, sentence)
 
 

@@ -4,7 +4,9 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from datetime import datetime
-from typing import Literal
+from typing import Annotated, Literal
+
+from annotated_types import Interval
 
 from imbuto.core.errors import InvalidValue
 from imbuto.core.plan import Source
@@ -16,7 +18,8 @@ MAX_SIMULATED_H = 336.0
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Outage:
-    """A case to survive. start: local wall-clock time in the home's zone; start_charge: 0 to 1."""
+    """A case to survive. start: local wall-clock time in the home's zone; start_charge: 0 to 1;
+    iced_h: how long from the start snow or ice lies on the panels, which then give nothing."""
 
     id: Ident
     name: Name
@@ -28,6 +31,7 @@ class Outage:
     garage_c: Celsius = 12.0
     outdoors_c: Celsius = 10.0
     weather: Weather = "overcast"
+    iced_h: Annotated[float, Interval(ge=0, le=336)] = 0.0
     note: Text = ""
 
     @property

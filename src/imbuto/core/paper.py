@@ -20,7 +20,7 @@ class Factor:
 
 @dataclass(frozen=True, slots=True)
 class Drop:
-    """One bar of the waterfall. wh: signed; kind: stored, loss, held, kept (left over), or reaches."""
+    """One bar of the waterfall. wh: signed; kind: stored, sun, loss, held, kept (left over), or reaches."""
 
     name: str
     wh: float
@@ -61,6 +61,9 @@ def _why(run: Run) -> str:
     paper, hours = run.paper_hours, run.hours
     if paper is None or hours is None:
         return "The run ends before the energy does."
+    sun = run.solar_by(hours)
+    if sun > 0:
+        return f"The hand check leaves the sun out; by then {kwh_text(sun)} of it came in, and lengthened the hours."
     gap = hours - paper
     if abs(gap) < max(0.05 * paper, 1 / 6):
         return "The simulation says nearly the same: what is fed draws about evenly through day and night."
@@ -82,19 +85,25 @@ def waterfall(run: Run) -> list[Drop]:
     real = stored * s.deliverable
     healthy = real * s.health
     drawable = healthy * s.cold
+    tally = run.until_dark
     drops = [Drop("stored", stored, "stored")]
+    if run.solar_w is not None:
+        drops.append(Drop("panels, by the sun", tally.solar_wh, "sun"))
     on_h = run.at_least_h
     if run.hours is None:
         left = drawable * run.trace.charge[-1]
-        served = run.trace.tally.served_wh
+        served = tally.served_wh
     else:  # to the very minute of going dark: what left the store, split as the balance splits it
         left = drawable * min(s.floor, start)
-        served = (s.usable_wh(start) - s.idle_w * on_h) * s.efficiency
+        brought = tally.solar_wh - tally.tracking_wh - tally.charging_wh - tally.curtailed_wh
+        served = (s.usable_wh(start) + brought - s.idle_w * on_h) * s.efficiency
     for name, wh, kind in (
         ("label to real", stored - real, "loss"),
         ("health", real - healthy, "loss"),
         ("cold", healthy - drawable, "loss"),
         ("not full at the start", drawable * (1 - start), "loss"),
+        ("sun not taken: full, or too cold to charge", tally.curtailed_wh, "loss"),
+        ("tracking and charging", tally.tracking_wh + tally.charging_wh, "loss"),
         (f"floor {100 * s.floor:.0f} %" if run.hours is not None else "still stored", left, "held"),
         ("conversion", served * (1 / s.efficiency - 1), "loss"),
         ("idle", s.idle_w * on_h, "loss"),

@@ -11,7 +11,7 @@ from imbuto.core.clock import Window
 from imbuto.core.equipment import Catalogue
 from imbuto.core.errors import InvalidValue, UnknownReference
 from imbuto.core.home import Home
-from imbuto.core.units import Fraction, Ident, Name, Share, Text, Watts
+from imbuto.core.units import Fraction, HourOfDay, Ident, Name, Share, Text, Watts
 from imbuto.core.wires import Cord, wires
 
 Stance = Literal["keep_on", "turns"]
@@ -38,6 +38,45 @@ class Source:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class Shade:
+    """When something stands before an array. from_h, to_h: local hours of the day; months: 1 to 12, none for all;
+    share: of the direct light it takes."""
+
+    from_h: HourOfDay
+    to_h: HourOfDay
+    months: tuple[Annotated[int, Interval(ge=1, le=12)], ...] = ()
+    share: Fraction = 1.0
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Array:
+    """Panels wired alike, on one solar input of one source.
+
+    panel: id in the catalogue; series: panels in a string; parallel: strings side by side; tilt: ° from lying flat;
+    azimuth: ° it faces, from north by east; input: of the source, counted from 1; cord: the cable between; owned: it is
+    there already, and costs nothing.
+    """
+
+    id: Ident
+    name: Name
+    panel: Ident
+    series: Annotated[int, Interval(ge=1, le=30)] = 1
+    parallel: Annotated[int, Interval(ge=1, le=20)] = 1
+    tilt: Annotated[float, Interval(ge=0, le=90)] = 30.0
+    azimuth: Annotated[float, Interval(ge=0, le=360)] = 180.0
+    source: Ident = "main"
+    input: Annotated[int, Interval(ge=1, le=12)] = 1
+    shade: tuple[Shade, ...] = ()
+    cord: Cord | None = None
+    owned: bool = False
+
+    @property
+    def count(self) -> int:
+        """Panels in all."""
+        return self.series * self.parallel
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Feed:
     """One thing fed: a circuit or a single load, in a place of the switch or an outlet of the station.
 
@@ -61,7 +100,7 @@ class Feed:
 class Plan:
     """A home's decisions.
 
-    based_on: id of the plan it was copied from; transfer: id of the transfer equipment; sources, feeds: by id;
+    based_on: id of the plan it was copied from; transfer: id of the transfer equipment; sources, feeds, arrays: by id;
     load_choices: by load id, what to do with one that comes with a circuit; settings: by load id, the one it is used
     in, empty for the load's own figures, and where it is not said the one of the season; not_together: groups of loads
     of which one runs at a time; floor: charge at which the station stops; losses: conversion and idle apart, or one
@@ -78,6 +117,7 @@ class Plan:
     transfer: Ident = "cords"
     sources: dict[str, Source] = field(default_factory=dict)
     feeds: dict[str, Feed] = field(default_factory=dict)
+    arrays: dict[str, Array] = field(default_factory=dict)
     load_choices: dict[str, LoadChoice] = field(default_factory=dict)
     settings: dict[str, Text] = field(default_factory=dict)
     not_together: tuple[tuple[Ident, ...], ...] = ()
@@ -108,6 +148,7 @@ def check_plan(plan: Plan, home: Home, catalogue: Catalogue) -> None:
         raise InvalidValue(f"{where}, sources", len(plan.sources), "a plan has one station in this version")
     for key, source in plan.sources.items():
         _check_source(f"{where}, source", key, source, catalogue)
+    _check_arrays(where, plan, catalogue)
     fed: dict[tuple[str, str], str] = {}
     places: dict[int, str] = {}
     for key, feed in plan.feeds.items():
@@ -146,6 +187,25 @@ def _check_source(where: str, key: str, source: Source, catalogue: Catalogue) ->
         raise UnknownReference(f"{where}, station", source.station, "the catalogue has no such entry")
     if source.modules > station.max_modules:
         raise InvalidValue(f"{where}, modules", source.modules, f"{station.name} takes at most {station.max_modules}")
+
+
+def _check_arrays(where: str, plan: Plan, catalogue: Catalogue) -> None:
+    inputs: dict[tuple[str, int], str] = {}
+    for key, array in plan.arrays.items():
+        if key != array.id:
+            raise InvalidValue(
+                f"{where}, arrays/{key}/id", array.id, f"it stands under “{key}”, and the two must agree"
+            )
+        if array.panel not in catalogue.panels:
+            raise UnknownReference(f"{where}, {array.name}, panel", array.panel, "the catalogue has no such entry")
+        if plan.sources and array.source not in plan.sources:
+            raise UnknownReference(f"{where}, {array.name}, source", array.source, "the plan has no such source")
+        there = plan.arrays[inputs.setdefault((array.source, array.input), key)]
+        if there.id != key:
+            rule = f"{there.name} is on it already; strings of other panels or another direction want an input of their own"
+            raise InvalidValue(f"{where}, {array.name}, solar input", array.input, rule)
+        if array.cord is not None and array.cord.wire not in wires():
+            raise UnknownReference(f"{where}, {array.name}, cable", array.cord.wire, f"choose {', '.join(wires())}")
 
 
 def _target(where: str, feed: Feed, home: Home) -> tuple[str, str]:

@@ -4,12 +4,13 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from imbuto.core.balance import Store, Trace, balance, capacity_factor
+from imbuto.core.balance import Store, Tally, Trace, balance, capacity_factor, charge_factor
 from imbuto.core.clock import FloatArray, Grid, grid
 from imbuto.core.equipment import Station
 from imbuto.core.joining import Joined
 from imbuto.core.outage import Outage
 from imbuto.core.plan import Plan, Source
+from imbuto.core.solar import solar_w
 
 ONE_EFFICIENCY = 0.85  # the school of one system efficiency, idle inside it; planning default
 
@@ -19,7 +20,8 @@ class Run:
     """One simulated outage.
 
     load_w: mean AC W asked for in each step, shape (n,); average_w: over the outage's own length;
-    hours: to the first dark, None when still on at the end of the simulation.
+    hours: to the first dark, None when still on at the end of the simulation; solar_w: DC at the inputs, shape (n,), None
+    without arrays.
     """
 
     joined: Joined
@@ -29,6 +31,7 @@ class Run:
     load_w: FloatArray
     trace: Trace
     average_w: float
+    solar_w: FloatArray | None = None
 
     @property
     def hours(self) -> float | None:
@@ -50,6 +53,21 @@ class Run:
         """The hand check: usable / (average / efficiency + idle); None when nothing draws."""
         draw = self.store.draw_w(self.average_w)
         return self.usable_wh / draw if draw > 0 else None
+
+    def solar_by(self, hours: float) -> float:
+        """DC Wh the arrays bring to their inputs in the first hours; 0 without arrays."""
+        if self.solar_w is None:
+            return 0.0
+        return _within(self.solar_w.tolist(), hours, self.steps.step_h) * self.steps.step_h
+
+    @property
+    def until_dark(self) -> Tally:
+        """What flowed until the first dark, to the very minute; the whole run where it never goes dark."""
+        if self.hours is None:
+            return self.trace.tally
+        light = None if self.solar_w is None else self.solar_w.tolist()
+        start, loads = self.outage.start_charge, self.load_w.tolist()
+        return balance(self.store, start, loads, self.steps.step_h, solar_w=light, stop_when_dark=True).tally
 
     @property
     def served_wh(self) -> float:
@@ -82,19 +100,27 @@ def store_of(plan: Plan, source: Source, station: Station, outage: Outage) -> St
         efficiency=ONE_EFFICIENCY if one else station.efficiency,
         idle_w=0.0 if one else station.idle_w + source.modules * station.module_draw_w,
         restarts_itself=station.restart == "by_itself",
+        charge_share=charge_factor(
+            outage.at(source), station.charge_min_c, station.charge_max_c, heater=station.heater
+        ),
     )
 
 
-def simulate(joined: Joined, outage: Outage, *, scale: float = 1.0, hours_only: bool = False) -> Run:
+def simulate(joined: Joined, outage: Outage, *, scale: float = 1.0, hours_only: bool = False, sun: bool = True) -> Run:
     """Run a plan with a station through an outage.
 
-    scale: all loads times this, for the band; hours_only: stop at the first dark (served_wh is then short).
+    scale: all loads times this, for the band; hours_only: stop at the first dark (served_wh is then short); sun: False
+    leaves its arrays out.
     """
     if joined.source is None or joined.station is None:
         raise ValueError("a plan without a station has no run")
     steps = grid(outage.start, joined.home.site.time_zone, outage.simulated_h)
     load_w = joined.watts(steps) * scale
     store = store_of(joined.plan, joined.source, joined.station, outage)
-    trace = balance(store, outage.start_charge, load_w.tolist(), steps.step_h, stop_when_dark=hours_only)
+    light = solar_w(joined, outage, steps) if sun else None
+    trace = balance(
+        store, outage.start_charge, load_w.tolist(), steps.step_h,
+        solar_w=None if light is None else light.tolist(), stop_when_dark=hours_only,
+    )  # fmt: skip
     average = _within(load_w.tolist(), outage.hours, steps.step_h) * steps.step_h / outage.hours
-    return Run(joined, outage, store, steps, load_w, trace, average)
+    return Run(joined, outage, store, steps, load_w, trace, average, light)

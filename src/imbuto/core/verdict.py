@@ -27,7 +27,8 @@ DELIVERABLE = 0.97  # label to real; planning default
 
 @dataclass(frozen=True, slots=True)
 class Verdict:
-    """run, band, neck: None where there is no station or nothing fed; needs_wh: the inverse, without a station."""
+    """run, band, neck: None where there is no station or nothing fed; needs_wh: the inverse, without a
+    station; without_sun: the run with its arrays left out, None where there are none."""
 
     joined: Joined
     outage: Outage
@@ -41,6 +42,7 @@ class Verdict:
     fixes: list[Promise] = field(default_factory=list)
     measures: list[Measure] = field(default_factory=list)
     needs_wh: float | None = None
+    without_sun: Run | None = None
 
     @property
     def fits(self) -> bool:
@@ -69,6 +71,7 @@ def judge(home: Home, plan: Plan, outage: Outage, catalogue: Catalogue, *, with_
         widenings(run, catalogue) if with_moves and not bad else [],
         fixes(now, outage, found, catalogue) if with_moves and bad else [],
         meter_next(run) if with_moves else [],
+        without_sun=simulate(now, outage, hours_only=True, sun=False) if run.solar_w is not None else None,
     )  # fmt: skip
 
 
@@ -90,6 +93,6 @@ def _state(bad: list[Limit]) -> State:
     worst = bad[0]
     if worst.severity == "refuse":
         return "carry_240" if worst.family == "carry_240" else "refused"
-    if worst.family in ("places", "place_rating", "place_kind", "cord"):
+    if worst.family in ("places", "place_rating", "place_kind", "cord") or worst.family.startswith("solar_"):
         return "misfit"
     return "too_cold" if worst.family == "temperature" else "trips"

@@ -12,11 +12,13 @@ from annotated_types import Interval, Len, Unit
 
 from imbuto.core.circuits import Circuit
 from imbuto.core.clock import Window
-from imbuto.core.equipment import Catalogue, Station, TransferEquipment
+from imbuto.core.equipment import Catalogue, Panel, Station, TransferEquipment
 from imbuto.core.home import Home, Service, Site
 from imbuto.core.loads import Load, Use
 from imbuto.core.outage import Outage
-from imbuto.core.plan import Feed, Plan, Source
+from imbuto.core.plan import Array, Feed, Plan, Shade, Source
+from imbuto.core.readings import Reading
+from imbuto.core.wires import Cord
 
 PARTS = (
     Home,
@@ -28,11 +30,16 @@ PARTS = (
     Window,
     Plan,
     Source,
+    Array,
+    Shade,
     Feed,
+    Cord,
     Outage,
+    Reading,
     Catalogue,
     Station,
     TransferEquipment,
+    Panel,
 )
 UNIT_TAIL = re.compile(r"_(a|w|va|wh|c|v|h|ms|kg|m|db|s)$")
 HEAD = """# The plan file
@@ -44,9 +51,9 @@ printed by `imbuto schema`.
 
     {"format": "imbuto", "version": 1, "home": {…}, "plans": […], "outages": […], "readings": [], "catalogue": {…}}
 
-`readings` is kept as it is and not read yet. A file has at most 20 MB; a newer version, a field of the wrong kind, a
-value outside its range, a name that points at nothing or a number that is not finite is refused by one sentence, and
-nothing is half taken. Maps are keyed by id, and each entry repeats its id.
+`readings` are what was noted of loads, circuits and the home, each as typed and when. A file has at most 20 MB; a
+newer version, a field of the wrong kind, a value outside its range, a name that points at nothing or a number that is not
+finite is refused by one sentence, and nothing is half taken. Maps are keyed by id, and each entry repeats its id.
 [`examples/four-loads.json`](../../examples/four-loads.json)
 is a small one.
 

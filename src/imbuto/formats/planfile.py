@@ -96,6 +96,7 @@ def _keep_entries(raw_home: Json, raw_entries: Json, entries: Catalogue) -> Json
     differ = {
         "stations": {k: raw_entries["stations"][k] for k, v in entries.stations.items() if known.stations.get(k) != v},
         "transfer": {k: raw_entries["transfer"][k] for k, v in entries.transfer.items() if known.transfer.get(k) != v},
+        "panels": {k: raw_entries["panels"][k] for k, v in entries.panels.items() if known.panels.get(k) != v},
     }
     return raw_home | {"catalogue": {kind: differ[kind] | (own.get(kind) or {}) for kind in differ}}
 
@@ -144,9 +145,11 @@ def write(
     """The plan file of a home's documents, with the catalogue entries its plans use."""
     used_stations = {s["station"] for p in raw_plans for s in p.get("sources", {}).values()}
     used_transfer = {p["transfer"] for p in raw_plans}
+    used_panels = {a["panel"] for p in raw_plans for a in p.get("arrays", {}).values()}
     entries = Catalogue(
         stations={k: catalogue.stations[k] for k in sorted(used_stations) if k in catalogue.stations},
         transfer={k: catalogue.transfer[k] for k in sorted(used_transfer) if k in catalogue.transfer},
+        panels={k: catalogue.panels[k] for k in sorted(used_panels) if k in catalogue.panels},
     )
     return {
         "format": FORMAT, "version": VERSION, "home": raw_home, "plans": raw_plans, "outages": raw_outages,

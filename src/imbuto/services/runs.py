@@ -82,7 +82,8 @@ class Tick:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class RunView:
-    """A run as drawn. hour, charge, low, high: same length; charge as 0 to 1; nights in elapsed hours."""
+    """A run as drawn. hour, charge, low, high: same length; charge as 0 to 1; sun: DC W from each hour to the next, none
+    without arrays; nights in elapsed hours."""
 
     start: datetime
     simulated_h: float
@@ -93,6 +94,7 @@ class RunView:
     high: list[float]
     floor: float
     nominal_wh: float
+    sun: list[float]
     nights: list[Span]
     ticks: list[Tick]
     dark_h: float | None
@@ -116,11 +118,14 @@ def run_view(v: Verdict) -> RunView | None:
     n = min(run.steps.n, round(shown / run.steps.step_h))
     stride = max(1, n // MOST_POINTS)
     paper = hand_check(run)
+    # After a first dark the lean case may have rested and stand higher: the band is what lies between, whichever is where.
+    cases = list(zip(*(_thin(r, n, stride) for r in (run, band.low, band.high)), strict=True))
     return RunView(
         start=run.steps.start, simulated_h=run.steps.hours, shown_h=n * run.steps.step_h,
         hour=[round(i * run.steps.step_h, 4) for i in range(0, n + 1, stride)],
-        charge=_thin(run, n, stride), low=_thin(band.low, n, stride), high=_thin(band.high, n, stride),
+        charge=[c[0] for c in cases], low=[min(c) for c in cases], high=[max(c) for c in cases],
         floor=run.store.floor, nominal_wh=run.store.nominal_wh,
+        sun=_sun(run, n, stride),
         nights=[Span(from_h=a, to_h=min(b, shown)) for a, b in nights(run.joined.home.site, run.steps) if a < shown],
         ticks=ticks(run, shown), dark_h=run.hours,
         dark_label=clock_text(until(run.steps.start, run.hours)) if run.hours is not None else None,
@@ -134,6 +139,15 @@ def _shown_h(run: Run, high: Run) -> float:
     """As much as is worth drawing: the outage and the goal, and until even the lucky case is dark."""
     want = max(run.outage.hours, run.outage.goal_hours, high.at_least_h if high.hours else run.steps.hours)
     return float(min(np.ceil(want * 1.04), run.steps.hours))
+
+
+def _sun(run: Run, n: int, stride: int) -> list[float]:
+    """Mean DC W from each shown point to the next."""
+    if run.solar_w is None:
+        return []
+    return [
+        round(float(run.solar_w[i : i + stride].mean()), 1) if i < run.steps.n else 0.0 for i in range(0, n + 1, stride)
+    ]
 
 
 def _thin(run: Run, n: int, stride: int) -> list[float]:

@@ -115,7 +115,8 @@ class RailView:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class VerdictView:
-    """One pair judged. Hours are None when still on at the end of the simulation (simulated_h)."""
+    """One pair judged. Hours are None when still on at the end of the simulation (simulated_h); sun: whether it counts on
+    arrays, and dry_hours: the hours without them."""
 
     plan: str
     plan_name: str
@@ -131,6 +132,8 @@ class VerdictView:
     goal_hours: float
     chance: float | None
     solved_hours: float | None
+    sun: bool
+    dry_hours: float | None
     solvable: bool
     paper_hours: float | None
     average_w: float
@@ -219,6 +222,7 @@ def verdict_view(v: Verdict) -> VerdictView:
         low_hours=band.low.hours if band else None, high_hours=band.high.hours if band else None,
         simulated_h=run.steps.hours if run else v.outage.simulated_h, goal_hours=v.outage.goal_hours,
         chance=band.chance if band else None, solved_hours=v.solved_hours,
+        sun=v.without_sun is not None, dry_hours=v.without_sun.hours if v.without_sun else hours,
         solvable=any(p.clears for p in v.fixes), paper_hours=run.paper_hours if run else None, average_w=v.average_w,
         usable_wh=run.usable_wh if run else 0.0, served_wh=run.served_wh if run else 0.0, needs_wh=v.needs_wh,
         neck=NeckView(id=v.neck.id, kind=v.neck.kind, title=v.neck.title, sentence=v.neck.sentence) if v.neck else None,

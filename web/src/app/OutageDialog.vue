@@ -21,6 +21,7 @@ const blank: Outage = {
   garage_c: 12,
   outdoors_c: 8,
   weather: 'overcast',
+  iced_h: 0,
   note: '',
 }
 const form = reactive<Outage>({
@@ -87,10 +88,14 @@ function remove() {
         <el-input-number id="o-in" v-model="form.indoors_c" :min="-30" :max="50" />
         <label for="o-garage">Garage, °C</label>
         <el-input-number id="o-garage" v-model="form.garage_c" :min="-40" :max="55" />
+        <label for="o-out">Outdoors, °C</label>
+        <el-input-number id="o-out" v-model="form.outdoors_c" :min="-50" :max="60" />
         <label for="o-weather">Sky</label>
         <el-select id="o-weather" v-model="form.weather">
           <el-option v-for="w in WEATHER" :key="w" :value="w" :label="w" />
         </el-select>
+        <label for="o-iced">Ice or snow on panels, hours</label>
+        <el-input-number id="o-iced" v-model="form.iced_h" :min="0" :max="336" :step="6" />
       </div>
       <div class="form-end">
         <button v-if="existing && many" type="button" class="btn" @click="remove">Remove</button>

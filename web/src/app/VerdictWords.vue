@@ -9,6 +9,14 @@ import { headline } from './railFigures'
 const props = defineProps<{ verdict: Verdict }>()
 
 const broken = computed(() => !!props.verdict.neck && !props.verdict.fits)
+/** Hours that lean on the sun never stand alone. */
+const dry = computed(() => {
+  const { sun, dry_hours, hours, simulated_h } = props.verdict
+  const same =
+    hours === dry_hours || (hours !== null && dry_hours !== null && hoursText(hours) === hoursText(dry_hours))
+  if (!sun || same) return ''
+  return dry_hours === null ? `without sun over ${hoursText(simulated_h)}` : `without sun ${hoursText(dry_hours)}`
+})
 const solved = computed(() => {
   const v = props.verdict
   if (!v.solvable) return ''
@@ -23,11 +31,12 @@ const solved = computed(() => {
     <template v-if="verdict.fits && verdict.hours !== null">
       <span class="quiet">Keeps going</span>
       <strong :key="verdict.hours"><Fig :text="hoursText(verdict.hours)" /></strong>
-      <span v-if="verdict.until" class="quiet">until {{ clock(verdict.until) }}</span>
+      <span v-if="verdict.until" class="quiet">until {{ clock(verdict.until) }}{{ dry ? ` · ${dry}` : '' }}</span>
     </template>
     <template v-else-if="verdict.fits">
       <span class="quiet">Keeps going</span>
       <strong class="long">Still on after <Fig :text="hoursText(verdict.simulated_h)" /></strong>
+      <span v-if="dry" class="quiet">{{ dry }}</span>
     </template>
     <template v-else-if="broken">
       <strong class="bad">{{ headline(verdict) }}</strong>

@@ -7,7 +7,7 @@ export type Place = (typeof PLACES)[number]
 /** Pages that belong to a place, under its own name. */
 export const PAGES_OF: Record<string, string[]> = {
   house: ['house', 'whole', 'meters', 'goals', 'walk'],
-  source: ['source', 'joining'],
+  source: ['source', 'sun', 'joining'],
 }
 
 export const router = createRouter({
@@ -28,6 +28,7 @@ export const router = createRouter({
     },
     { path: '/home/:home/chosen', name: 'chosen', component: () => import('@/features/chosen/ChosenPlace.vue') },
     { path: '/home/:home/source', name: 'source', component: () => import('@/features/source/SourcePlace.vue') },
+    { path: '/home/:home/sun', name: 'sun', component: () => import('@/features/sun/SunPlace.vue') },
     { path: '/home/:home/joining', name: 'joining', component: () => import('@/features/joining/JoiningPlace.vue') },
     { path: '/home/:home/hours', name: 'hours', component: () => import('@/features/hours/HoursPlace.vue') },
     { path: '/:rest(.*)', redirect: '/' },

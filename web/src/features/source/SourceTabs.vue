@@ -5,6 +5,7 @@ import { useRoute } from 'vue-router'
 const route = useRoute()
 const PAGES = [
   { name: 'source', text: 'Station' },
+  { name: 'sun', text: 'Sun' },
   { name: 'joining', text: 'How it is joined' },
 ]
 </script>

@@ -192,6 +192,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/homes/{home_id}/sun": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Sun
+         * @description The arrays of a plan: ways to wire them, and what they bring.
+         */
+        get: operations["sun_api_homes__home_id__sun_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/homes/{home_id}/proposal": {
         parameters: {
             query?: never;
@@ -844,6 +864,86 @@ export interface components {
             hours: number;
         };
         /**
+         * Array
+         * @description Panels wired alike, on one solar input of one source.
+         *
+         *     panel: id in the catalogue; series: panels in a string; parallel: strings side by side; tilt: ° from lying flat;
+         *     azimuth: ° it faces, from north by east; input: of the source, counted from 1; cord: the cable between; owned: it is
+         *     there already, and costs nothing.
+         */
+        Array: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Panel */
+            panel: string;
+            /**
+             * Series
+             * @default 1
+             */
+            series: number;
+            /**
+             * Parallel
+             * @default 1
+             */
+            parallel: number;
+            /**
+             * Tilt
+             * @default 30
+             */
+            tilt: number;
+            /**
+             * Azimuth
+             * @default 180
+             */
+            azimuth: number;
+            /**
+             * Source
+             * @default main
+             */
+            source: string;
+            /**
+             * Input
+             * @default 1
+             */
+            input: number;
+            /**
+             * Shade
+             * @default []
+             */
+            shade: components["schemas"]["Shade"][];
+            cord?: components["schemas"]["Cord"] | null;
+            /**
+             * Owned
+             * @default false
+             */
+            owned: boolean;
+        };
+        /**
+         * ArrayView
+         * @description One array. day_wh: its first whole day of the outage; best_w: the most it gives there; simple_wh: the simple
+         *     school's day, from the same light; cable: the thinnest that carries it; ways: to wire as many panels.
+         */
+        ArrayView: {
+            /** Id */
+            id: string;
+            /** Rated W */
+            rated_w: number;
+            /** Day Wh */
+            day_wh: number;
+            /** Best W */
+            best_w: number;
+            /** Simple Wh */
+            simple_wh: number;
+            /** Cable */
+            cable: string | null;
+            /** Limits */
+            limits: components["schemas"]["LimitView"][];
+            /** Ways */
+            ways: components["schemas"]["Layout"][];
+        };
+        /**
          * Bills
          * @description The bills together. kWh a day; ratio: sum of loads over them; sentence: what that says.
          */
@@ -917,6 +1017,10 @@ export interface components {
             /** Transfer */
             transfer?: {
                 [key: string]: components["schemas"]["TransferEquipment"];
+            };
+            /** Panels */
+            panels?: {
+                [key: string]: components["schemas"]["Panel"];
             };
         };
         /**
@@ -1601,6 +1705,33 @@ export interface components {
             season: "any" | "warm" | "cold";
         };
         /**
+         * Layout
+         * @description One way to wire a number of panels. left_over: panels not used; takes_w: the most the input takes; bad: what
+         *     speaks against it, in sentences; cable: the thinnest that carries it.
+         */
+        Layout: {
+            /** Series */
+            series: number;
+            /** Parallel */
+            parallel: number;
+            /** Left Over */
+            left_over: number;
+            /** Cold V */
+            cold_v: number;
+            /** Hot V */
+            hot_v: number;
+            /** Isc A */
+            isc_a: number;
+            /** Rated W */
+            rated_w: number;
+            /** Takes W */
+            takes_w: number;
+            /** Bad */
+            bad: string[];
+            /** Cable */
+            cable: string;
+        };
+        /**
          * LeftView
          * @description A circuit that stays off, and why.
          */
@@ -1879,6 +2010,20 @@ export interface components {
             text: string;
         };
         /**
+         * MonthView
+         * @description A month of all arrays, DC Wh a day: clear and overcast, and the mean of the climate's days.
+         */
+        MonthView: {
+            /** Month */
+            month: number;
+            /** Clear Wh */
+            clear_wh: number;
+            /** Overcast Wh */
+            overcast_wh: number;
+            /** Mean Wh */
+            mean_wh: number;
+        };
+        /**
          * MoveView
          * @description A widening or a fix. ops: what to send as an edit to try it; after: the worst limit's use then, in unit.
          */
@@ -1976,7 +2121,8 @@ export interface components {
         };
         /**
          * Outage
-         * @description A case to survive. start: local wall-clock time in the home's zone; start_charge: 0 to 1.
+         * @description A case to survive. start: local wall-clock time in the home's zone; start_charge: 0 to 1;
+         *     iced_h: how long from the start snow or ice lies on the panels, which then give nothing.
          */
         Outage: {
             /** Id */
@@ -2019,10 +2165,97 @@ export interface components {
              */
             weather: "clear" | "broken" | "overcast" | "storm" | "smoke";
             /**
+             * Iced H
+             * @default 0
+             */
+            iced_h: number;
+            /**
              * Note
              * @default
              */
             note: string;
+        };
+        /**
+         * Panel
+         * @description A solar panel, as its label and data sheet say, at 1,000 W/m² and a cell of 25 °C.
+         *
+         *     w: rated DC; voc_v, vmp_v: V with nothing connected, and at full power; isc_a, imp_a: A short-circuited, and at full
+         *     power; voc_percent_c: change of the open voltage, % per °C (negative), None where it is not listed; vmp_percent_c,
+         *     power_percent_c: likewise, planning defaults; noct_c: of the cell at 800 W/m² and 20 °C air; max_v: most V of a string
+         *     it may stand in; portable: folded, to be set out; weatherproof: may stay out in rain.
+         */
+        Panel: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** W */
+            w: number;
+            /** Voc V */
+            voc_v: number;
+            /** Vmp V */
+            vmp_v: number;
+            /** Isc A */
+            isc_a: number;
+            /** Imp A */
+            imp_a: number;
+            /** Voc Percent C */
+            voc_percent_c?: number | null;
+            /**
+             * Vmp Percent C
+             * @default -0.36
+             */
+            vmp_percent_c: number;
+            /**
+             * Power Percent C
+             * @default -0.38
+             */
+            power_percent_c: number;
+            /**
+             * Noct C
+             * @default 45
+             */
+            noct_c: number;
+            /**
+             * Max V
+             * @default 600
+             */
+            max_v: number;
+            /**
+             * Portable
+             * @default false
+             */
+            portable: boolean;
+            /**
+             * Weatherproof
+             * @default true
+             */
+            weatherproof: boolean;
+            /**
+             * Weight Kg
+             * @default 0
+             */
+            weight_kg: number;
+            /**
+             * Length M
+             * @default 0
+             */
+            length_m: number;
+            /**
+             * Width M
+             * @default 0
+             */
+            width_m: number;
+            /**
+             * Price
+             * @default 0
+             */
+            price: string;
+            /**
+             * Currency
+             * @default USD
+             */
+            currency: string;
         };
         /**
          * PanelSpot
@@ -2120,7 +2353,7 @@ export interface components {
          * Plan
          * @description A home's decisions.
          *
-         *     based_on: id of the plan it was copied from; transfer: id of the transfer equipment; sources, feeds: by id;
+         *     based_on: id of the plan it was copied from; transfer: id of the transfer equipment; sources, feeds, arrays: by id;
          *     load_choices: by load id, what to do with one that comes with a circuit; settings: by load id, the one it is used
          *     in, empty for the load's own figures, and where it is not said the one of the season; not_together: groups of loads
          *     of which one runs at a time; floor: charge at which the station stops; losses: conversion and idle apart, or one
@@ -2154,6 +2387,10 @@ export interface components {
             /** Feeds */
             feeds?: {
                 [key: string]: components["schemas"]["Feed"];
+            };
+            /** Arrays */
+            arrays?: {
+                [key: string]: components["schemas"]["Array"];
             };
             /** Load Choices */
             load_choices?: {
@@ -2482,7 +2719,8 @@ export interface components {
         };
         /**
          * RunView
-         * @description A run as drawn. hour, charge, low, high: same length; charge as 0 to 1; nights in elapsed hours.
+         * @description A run as drawn. hour, charge, low, high: same length; charge as 0 to 1; sun: DC W from each hour to the next, none
+         *     without arrays; nights in elapsed hours.
          */
         RunView: {
             /**
@@ -2506,6 +2744,8 @@ export interface components {
             floor: number;
             /** Nominal Wh */
             nominal_wh: number;
+            /** Sun */
+            sun: number[];
             /** Nights */
             nights: components["schemas"]["Span"][];
             /** Ticks */
@@ -2626,11 +2866,33 @@ export interface components {
             spread?: number | null;
         };
         /**
+         * Shade
+         * @description When something stands before an array. from_h, to_h: local hours of the day; months: 1 to 12, none for all;
+         *     share: of the direct light it takes.
+         */
+        Shade: {
+            /** From H */
+            from_h: number;
+            /** To H */
+            to_h: number;
+            /**
+             * Months
+             * @default []
+             */
+            months: number[];
+            /**
+             * Share
+             * @default 1
+             */
+            share: number;
+        };
+        /**
          * Site
          * @description Where the home stands.
          *
          *     place: in words; time_zone: a zone name such as Europe/Rome; currency: its three letters; climate: in words;
-         *     latitude, longitude: degrees, north and east positive; elevation_m: above the sea.
+         *     latitude, longitude: degrees, north and east positive; elevation_m: above the sea; record_low_c, record_high_c: the
+         *     coldest and hottest air ever there, None where nobody has looked it up.
          */
         Site: {
             /**
@@ -2668,6 +2930,10 @@ export interface components {
              * @default 0
              */
             elevation_m: number;
+            /** Record Low C */
+            record_low_c?: number | null;
+            /** Record High C */
+            record_high_c?: number | null;
         };
         /**
          * Source
@@ -3037,6 +3303,45 @@ export interface components {
             currency: string;
         };
         /**
+         * SunView
+         * @description All arrays of a plan. inputs: of its station; need_wh: DC a day of what is fed, with idle; days_to_full: from the
+         *     floor, in this outage's weather, None for never; worst_month: 1 to 12, the least mean day; panels_lacking: to cover
+         *     the need in it, None where no number would do; fewest: by panel id, the fewest in series
+         *     the input starts on and bears, none where no number does; low_c, high_c: the records strings are judged by, and whether looked up.
+         */
+        SunView: {
+            /** Inputs */
+            inputs: number;
+            /** Input Text */
+            input_text: string;
+            /** Arrays */
+            arrays: components["schemas"]["ArrayView"][];
+            /** Panels */
+            panels: components["schemas"]["Panel"][];
+            /** Fewest */
+            fewest: {
+                [key: string]: number;
+            };
+            /** Months */
+            months: components["schemas"]["MonthView"][];
+            /** Need Wh */
+            need_wh: number;
+            /** Day Wh */
+            day_wh: number;
+            /** Days To Full */
+            days_to_full: number | null;
+            /** Worst Month */
+            worst_month: number | null;
+            /** Panels Lacking */
+            panels_lacking: number | null;
+            /** Low C */
+            low_c: number;
+            /** High C */
+            high_c: number;
+            /** Looked Up */
+            looked_up: boolean;
+        };
+        /**
          * Tick
          * @description A mark on the time axis: elapsed hours and the local clock.
          */
@@ -3317,7 +3622,8 @@ export interface components {
         };
         /**
          * VerdictView
-         * @description One pair judged. Hours are None when still on at the end of the simulation (simulated_h).
+         * @description One pair judged. Hours are None when still on at the end of the simulation (simulated_h); sun: whether it counts on
+         *     arrays, and dry_hours: the hours without them.
          */
         VerdictView: {
             /** Plan */
@@ -3351,6 +3657,10 @@ export interface components {
             chance: number | null;
             /** Solved Hours */
             solved_hours: number | null;
+            /** Sun */
+            sun: boolean;
+            /** Dry Hours */
+            dry_hours: number | null;
             /** Solvable */
             solvable: boolean;
             /** Paper Hours */
@@ -4047,6 +4357,58 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["StationView"][];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    sun_api_homes__home_id__sun_get: {
+        parameters: {
+            query: {
+                plan: string;
+                outage: string;
+            };
+            header?: never;
+            path: {
+                home_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SunView"];
                 };
             };
             /** @description Not Found */

@@ -12,7 +12,12 @@ export type Load = Required<Omit<S['Load'], 'use' | 'settings'>> & {
 export type Window = Required<S['Window']>
 export type Feed = Required<S['Feed']>
 export type Source = Required<S['Source']>
-export type Plan = Required<Omit<S['Plan'], 'feeds' | 'sources'>> & {
+export type SolarArray = Required<S['Array']>
+export type Shade = Required<S['Shade']>
+export type SunView = S['SunView']
+export type Panel = Required<S['Panel']>
+export type Plan = Required<Omit<S['Plan'], 'feeds' | 'sources' | 'arrays'>> & {
+  arrays: Record<string, SolarArray>
   feeds: Record<string, Feed>
   sources: Record<string, Source>
 }

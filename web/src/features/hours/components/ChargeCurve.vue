@@ -8,7 +8,8 @@ import { computed } from 'vue'
 import VChart from 'vue-echarts'
 import type { Run } from '@/shared/api/types'
 import { theme } from '@/shared/theme'
-import { hoursText, kwh, percent } from '@/shared/units/format'
+import { hoursText, kwh, percent, watts } from '@/shared/units/format'
+import Fig from '@/shared/ui/Fig.vue'
 import { LEFT, RIGHT } from '../axis'
 
 use([LineChart, GridComponent, MarkAreaComponent, MarkLineComponent, TooltipComponent, SVGRenderer])
@@ -45,7 +46,9 @@ const option = computed(() => {
       formatter: (points: { axisValue: number; seriesIndex: number; value: [number, number] }[]) => {
         const at = points[0]?.axisValue ?? 0
         const mid = points.find((p) => p.seriesIndex === 2)?.value[1] ?? 0
-        return `after ${hoursText(at)}<br/>${percent(mid / 100)}, ${kwh((run.nominal_wh * mid) / 100)} on the label`
+        const sun = points.find((p) => p.seriesIndex === 3)?.value[1]
+        const light = sun === undefined ? '' : `<br/>sun ${watts(sun)}`
+        return `after ${hoursText(at)}<br/>${percent(mid / 100)}, ${kwh((run.nominal_wh * mid) / 100)} on the label${light}`
       },
     },
     xAxis: {
@@ -63,14 +66,18 @@ const option = computed(() => {
       splitLine: { show: false },
       axisLine: { lineStyle: { color: token('line-strong') } },
     },
-    yAxis: {
-      type: 'value',
-      min: 0,
-      max: 100,
-      interval: 25,
-      axisLabel: { ...text, formatter: (v: number) => `${v} %` },
-      splitLine: { lineStyle: { color: token('line') } },
-    },
+    yAxis: [
+      {
+        type: 'value',
+        min: 0,
+        max: 100,
+        interval: 25,
+        axisLabel: { ...text, formatter: (v: number) => `${v} %` },
+        splitLine: { lineStyle: { color: token('line') } },
+      },
+      // The sun keeps to the lower third, so that the charge stays the picture; its watts are told on pointing.
+      { type: 'value', min: 0, max: 3 * Math.max(...run.sun, 1), show: false },
+    ],
     series: [
       { ...line, data: pair(run.low), lineStyle: { opacity: 0 }, stack: 'band', areaStyle: { opacity: 0 } },
       { ...line, data: between, lineStyle: { opacity: 0 }, stack: 'band', areaStyle: { color: stored, opacity: 0.28 } },
@@ -115,6 +122,19 @@ const option = computed(() => {
           ],
         },
       },
+      ...(run.sun.length
+        ? [
+            {
+              ...line,
+              data: run.hour.map((h, i) => [h, run.sun[i] ?? 0]),
+              yAxisIndex: 1,
+              step: 'end',
+              lineStyle: { color: token('ink'), width: 0.8 },
+              areaStyle: { color: token('sun'), opacity: 0.75 },
+              z: 4,
+            },
+          ]
+        : []),
     ],
   }
 })
@@ -126,6 +146,7 @@ const spoken = computed(() => {
 
 <template>
   <div class="sheet" role="img" :aria-label="spoken">
+    <p v-if="run.sun.length" class="soft small">Yellow: sun, at most <Fig :text="watts(Math.max(...run.sun))" />.</p>
     <VChart class="chart" :option="option" autoresize />
   </div>
 </template>
@@ -133,8 +154,15 @@ const spoken = computed(() => {
 <style scoped>
 .sheet {
   border: 1px solid var(--line);
+  position: relative;
   border-radius: 10px;
   background: var(--sheet);
+}
+p {
+  position: absolute;
+  top: 5px;
+  right: 14px;
+  margin: 0;
 }
 .chart {
   height: 232px;

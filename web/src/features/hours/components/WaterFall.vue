@@ -6,7 +6,10 @@ import Fig from '@/shared/ui/Fig.vue'
 
 /** From stored to delivered, each loss in its own piece, as wide as its share. */
 const props = defineProps<{ drops: Run['waterfall'] }>()
-const stored = computed(() => props.drops[0]?.wh ?? 1)
+/** All that came in: what was stored, and the sun. */
+const stored = computed(
+  () => props.drops.reduce((sum, d) => sum + (['stored', 'sun'].includes(d.kind) ? d.wh : 0), 0) || 1,
+)
 const text = (wh: number) => (wh < 0 ? `−${kwh(-wh)}` : kwh(wh))
 </script>
 
@@ -51,6 +54,9 @@ li span {
 .stored {
   min-width: 96px;
   background: var(--wash);
+}
+.sun {
+  background: color-mix(in srgb, var(--sun) 35%, transparent);
 }
 .held {
   background-image: repeating-linear-gradient(

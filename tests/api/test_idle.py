@@ -1,0 +1,33 @@
+"""Getting ready in quiet moments."""
+
+import asyncio
+
+from imbuto.api.idle import Idle, Noting
+
+
+def test_work_is_done_once_it_is_quiet_and_every_request_is_noted():
+    idle, done = Idle(), []
+    idle.last -= 100
+    asyncio.run(idle.then(lambda: done.append(1)))
+    assert done == [1]
+
+    async def app(*_):
+        done.append(2)
+
+    before = idle.last
+    asyncio.run(Noting(app, idle)({"type": "http"}, None, None))
+    assert done == [1, 2]
+    assert idle.last > before + 99
+
+
+def test_a_request_puts_the_work_off():
+    async def both():
+        idle, done = Idle(), []
+        work = asyncio.create_task(idle.then(lambda: done.append(1), quiet_s=0.05))
+        await asyncio.sleep(0.02)
+        idle.last += 1000
+        await asyncio.sleep(0.1)
+        work.cancel()
+        return done
+
+    assert asyncio.run(both()) == []

@@ -1,0 +1,82 @@
+"""Light on a plane and what panels make of it, beside pvlib called directly."""
+
+import warnings
+from datetime import datetime
+
+import numpy as np
+import pandas as pd
+import pytest
+from pvlib.clearsky import lookup_linke_turbidity
+from pvlib.irradiance import get_extra_radiation, get_total_irradiance
+from pvlib.location import Location
+
+from imbuto.core.balance import charge_factor
+from imbuto.core.clock import grid
+from imbuto.core.equipment import shipped
+from imbuto.core.home import Site
+from imbuto.core.plan import Shade
+from imbuto.core.solar import panels_w, plane_w_m2
+
+COAST = Site(latitude=44.6, longitude=-124.0, elevation_m=18, time_zone="America/Los_Angeles", climate="mild")
+SOUTH = Site(latitude=-33.4, longitude=18.5, elevation_m=100, time_zone="Africa/Johannesburg", climate="hot_summer")
+
+
+def day(site: Site, when: datetime):
+    """One day in five-minute steps."""
+    return grid(when, site.time_zone, 24)
+
+
+@pytest.mark.parametrize("site", [COAST, SOUTH])
+@pytest.mark.parametrize(("tilt", "azimuth"), [(0, 180), (30, 180), (60, 270)])
+def test_a_clear_day_is_what_pvlib_says(site, tilt, azimuth):
+    steps = day(site, datetime(2026, 6, 20))
+    ours = plane_w_m2(site, steps, "clear", tilt, azimuth).sum() * steps.step_h
+    place = Location(site.latitude, site.longitude, "UTC", site.elevation_m)
+    first = pd.Timestamp(steps.start).tz_convert("UTC") + pd.Timedelta("150s")
+    times = pd.date_range(first, periods=288, freq="5min")
+    turbidity = lookup_linke_turbidity(times, site.latitude, site.longitude, interp_turbidity=False)
+    with np.errstate(all="ignore"), warnings.catch_warnings():
+        warnings.simplefilter("ignore")  # pvlib asks pandas for a name that is on its way out
+        sky = place.get_clearsky(times, linke_turbidity=turbidity)
+    sun = place.get_solarposition(times)
+    theirs = get_total_irradiance(
+        tilt, azimuth, sun["apparent_zenith"], sun["azimuth"], sky["dni"], sky["ghi"], sky["dhi"],
+        dni_extra=np.asarray(get_extra_radiation(times.day_of_year.to_numpy())), model="haydavies", albedo=0.2,
+    )["poa_global"].fillna(0).sum() / 12  # fmt: skip
+    assert ours == pytest.approx(theirs, rel=0.01)
+    assert ours > 300  # of a whole day, even facing away from the winter sun
+
+
+def test_an_overcast_november_day_gives_less_than_a_fifth_of_a_clear_one():
+    steps = day(COAST, datetime(2026, 11, 24))
+    clear, dull = (plane_w_m2(COAST, steps, w, 45, 180).sum() for w in ("clear", "overcast"))
+    assert 0 < dull < clear / 5
+
+
+def test_light_is_nought_at_night_and_shade_takes_only_the_direct_part():
+    steps = day(COAST, datetime(2026, 11, 24))
+    open_ = plane_w_m2(COAST, steps, "clear", 45, 180)
+    assert open_[steps.hour < 6].max() == 0
+    noon = (steps.hour >= 11) & (steps.hour < 13)
+    shaded = plane_w_m2(COAST, steps, "clear", 45, 180, (Shade(from_h=11, to_h=13),))
+    assert 0 < shaded[noon].max() < 0.3 * open_[noon].min()
+    np.testing.assert_array_equal(shaded[~noon], open_[~noon])
+    summer = plane_w_m2(COAST, steps, "clear", 45, 180, (Shade(from_h=11, to_h=13, months=(6, 7)),))
+    np.testing.assert_array_equal(summer, open_)
+
+
+def test_warm_cells_give_less_and_never_the_labels_watts():
+    panel = shipped().panels["slate"]
+    light = np.array([1000.0])
+    cool, warm = (panels_w(panel, 2, light, air)[0] for air in (0.0, 35.0))
+    # cell = air + 25 / 800 x 1000 = 31.25 above it; 860 W x 0.86 x (1 - 0.0032 x (cell - 25))
+    assert cool == pytest.approx(860 * 0.86 * (1 - 0.0032 * 6.25))
+    assert warm == pytest.approx(860 * 0.86 * (1 - 0.0032 * 41.25))
+
+
+@pytest.mark.parametrize(
+    ("cell_c", "heater", "share"),
+    [(20, False, 1), (15, False, 1), (7.5, False, 0.6), (0, False, 0.2), (-1, False, 0), (-1, True, 1), (46, True, 0)],
+)
+def test_cold_cells_charge_slowly_or_not_at_all(cell_c, heater, share):
+    assert charge_factor(cell_c, 0, 45, heater=heater) == pytest.approx(share)

@@ -1,0 +1,167 @@
+<script setup lang="ts">
+import { keepPreviousData, useQuery } from '@tanstack/vue-query'
+import { computed, ref, watch } from 'vue'
+import { useRoute } from 'vue-router'
+import SourceTabs from '@/features/source/SourceTabs.vue'
+import { answer, api } from '@/shared/api/client'
+import type { Op, Panel, SunView } from '@/shared/api/types'
+import { freshId } from '@/shared/ids'
+import { escape } from '@/shared/patch'
+import { edit, useSession } from '@/shared/session'
+import ArrayForm from './components/ArrayForm.vue'
+import ArrayFound from './components/ArrayFound.vue'
+import YearBars from './components/YearBars.vue'
+
+/** Solar arrays: what stands where, how it may be wired for its input, and what it brings through the year. */
+const { state, home, plan, pair, served } = useSession()
+const route = useRoute()
+const query = useQuery({
+  queryKey: computed(() => ['sun', state.value?.id, served.value, pair.value.plan, pair.value.outage]),
+  queryFn: () => {
+    const params = { path: { home_id: state.value?.id ?? '' }, query: { ...pair.value } }
+    return answer(api.GET('/api/homes/{home_id}/sun', { params }))
+  },
+  enabled: computed(() => !!pair.value.plan && !!pair.value.outage),
+  placeholderData: keepPreviousData,
+})
+const view = computed(() => query.data.value as SunView | undefined)
+const panels = computed(() => (view.value?.panels ?? []) as Panel[])
+const arrays = computed(() => Object.values(plan.value?.arrays ?? {}))
+const chosen = ref('')
+watch(
+  arrays,
+  (list) => {
+    if (!list.some((a) => a.id === chosen.value)) chosen.value = list[0]?.id ?? ''
+  },
+  { immediate: true },
+)
+const array = computed(() => plan.value?.arrays[chosen.value])
+const found = computed(() => view.value?.arrays.find((a) => a.id === chosen.value))
+const free = computed(() => {
+  const used = new Set(arrays.value.map((a) => a.input))
+  for (let i = 1; i <= (view.value?.inputs ?? 0); i++) if (!used.has(i)) return i
+  return 0
+})
+
+function add() {
+  const p = plan.value
+  const fewest = view.value?.fewest ?? {}
+  const panel = panels.value.find((x) => fewest[x.id]) ?? panels.value[0]
+  if (!p || !panel) return
+  const id = freshId('array', arrays.value)
+  const south = (home.value?.site.latitude ?? 45) >= 0
+  const value = {
+    id,
+    name: arrays.value.length ? `Array ${arrays.value.length + 1}` : 'Array',
+    panel: panel.id,
+    series: fewest[panel.id] ?? 1,
+    parallel: 1,
+    tilt: 30,
+    azimuth: south ? 180 : 0,
+    source: Object.keys(p.sources)[0] ?? 'main',
+    input: free.value,
+    shade: [],
+    cord: null,
+    owned: false,
+  }
+  edit(`New array: ${value.name}`, [{ doc: p.id, op: 'add', path: `/arrays/${id}`, value }])
+  chosen.value = id
+}
+function remove() {
+  const p = plan.value
+  const a = array.value
+  if (p && a) edit(`Array removed: ${a.name}`, [{ doc: p.id, op: 'remove', path: `/arrays/${escape(a.id)}` }])
+}
+function change(ops: Op[], label: string) {
+  edit(label, ops)
+}
+</script>
+
+<template>
+  <div v-if="home && plan" class="place">
+    <header>
+      <div>
+        <h1>Source</h1>
+        <SourceTabs />
+      </div>
+      <div class="tools">
+        <button class="btn" :disabled="!free" :title="free ? '' : 'Every solar input is taken.'" @click="add">
+          Add an array
+        </button>
+      </div>
+    </header>
+    <p v-if="query.isError.value" role="alert">{{ query.error.value?.message }}</p>
+    <p v-else-if="!view" class="soft" role="status">Looking at the sky…</p>
+    <template v-else>
+      <p class="soft intro">{{ view.input_text }}</p>
+      <div v-if="!arrays.length" class="none">
+        <h2>No panels yet</h2>
+        <p v-if="view.inputs">Add an array to see what the sun brings in each outage, and month by month.</p>
+        <p v-else>
+          <RouterLink class="btn" :to="{ name: 'source', params: route.params, query: route.query }"
+            >Pick a station with a solar input</RouterLink
+          >
+        </p>
+      </div>
+      <div v-else class="columns">
+        <section class="left scroll">
+          <nav v-if="arrays.length > 1" class="pick" aria-label="Arrays">
+            <button v-for="a in arrays" :key="a.id" :aria-pressed="a.id === chosen" @click="chosen = a.id">
+              {{ a.name }}
+            </button>
+          </nav>
+          <ArrayForm
+            v-if="array"
+            :key="array.id"
+            :array="array"
+            :plan="plan"
+            :panels="panels"
+            :inputs="view.inputs"
+            :metric="home.service.volts === 230"
+            @change="change"
+            @remove="remove"
+          />
+        </section>
+        <section class="right scroll">
+          <ArrayFound v-if="array && found" :array="array" :found="found" :plan="plan" @change="change" />
+          <YearBars :view="view" :home="home" @change="change" />
+        </section>
+      </div>
+    </template>
+  </div>
+</template>
+
+<style scoped>
+.intro {
+  margin: -6px 0 10px;
+}
+.left {
+  flex: 0 0 272px;
+}
+.right {
+  flex: 1;
+  min-width: 0;
+}
+.pick {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 6px;
+  margin-bottom: 10px;
+}
+.pick button {
+  padding: 4px 10px;
+  border: 1px solid var(--line-strong);
+  border-radius: 7px;
+  background: none;
+}
+.pick button[aria-pressed='true'] {
+  border-left: 6px solid var(--stored);
+  background: var(--sheet);
+  font-weight: 650;
+}
+@media (max-width: 760px) {
+  .left {
+    flex: none;
+  }
+}
+</style>

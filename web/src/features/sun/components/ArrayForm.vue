@@ -1,0 +1,163 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+import type { Cord, Op, Panel, Plan, Shade, SolarArray } from '@/shared/api/types'
+import { useSession } from '@/shared/session'
+import { money, number, parseNumber } from '@/shared/units/format'
+import CordPicker from '@/shared/ui/CordPicker.vue'
+import { compass, setArray } from '../model'
+import ShadeEditor from './ShadeEditor.vue'
+
+/** One array: its panels, how they are wired, where they look, its input and cable. */
+const props = defineProps<{ array: SolarArray; plan: Plan; panels: Panel[]; inputs: number; metric: boolean }>()
+const emit = defineEmits<{ change: [Op[], string]; remove: [] }>()
+const { problem } = useSession()
+const panel = computed(() => props.panels.find((p) => p.id === props.array.panel))
+
+function set(change: Partial<SolarArray>, label: string) {
+  const ops = setArray(props.plan, props.array, change)
+  if (ops.length) emit('change', ops, `${props.array.name}: ${label}`)
+}
+function figure(
+  event: Event,
+  key: 'series' | 'parallel' | 'tilt' | 'azimuth',
+  what: string,
+  least: number,
+  most: number,
+) {
+  const field = event.target as HTMLInputElement
+  const parsed = parseNumber(field.value)
+  const whole = key === 'series' || key === 'parallel'
+  if (!parsed.ok || parsed.value < least || parsed.value > most || (whole && !Number.isInteger(parsed.value))) {
+    problem.value = `${props.array.name}, ${what}: ${parsed.ok ? `${whole ? 'a whole number ' : ''}from ${least} to ${most} is wanted, not ${field.value}` : parsed.why}.`
+    field.value = String(props.array[key])
+    return
+  }
+  set({ [key]: parsed.value }, `${what} ${number(parsed.value, 1)}`)
+}
+function rename(event: Event) {
+  const name = (event.target as HTMLInputElement).value.trim()
+  if (name) set({ name }, `now ${name}`)
+}
+const pickPanel = (event: Event) => {
+  const id = (event.target as HTMLSelectElement).value
+  set({ panel: id }, props.panels.find((p) => p.id === id)?.name ?? id)
+}
+const pickInput = (event: Event) => {
+  const input = Number((event.target as HTMLSelectElement).value)
+  set({ input }, `input ${input}`)
+}
+const taken = (i: number) => Object.values(props.plan.arrays).some((a) => a.id !== props.array.id && a.input === i)
+const cable = (cord: Cord | null) => set({ cord }, cord ? 'its cable' : 'cable not known')
+const shade = (list: Shade[]) => set({ shade: list }, 'shade')
+</script>
+
+<template>
+  <form class="array" @submit.prevent>
+    <label>Name <input v-kept="array.name" maxlength="80" @change="rename" /></label>
+    <label
+      >Panel
+      <select :value="array.panel" @change="pickPanel">
+        <option v-for="p in panels" :key="p.id" :value="p.id">
+          {{ p.name }}, {{ p.w }} W{{ p.portable ? ', folding' : '' }}
+        </option>
+      </select></label
+    >
+    <p v-if="panel" class="soft small">
+      {{ panel.voc_v }} V open, {{ panel.vmp_v }} V and {{ panel.imp_a }} A at full power, {{ panel.isc_a }} A
+      short-circuited<template v-if="!array.owned"
+        >; {{ array.series * array.parallel }} cost
+        {{ money(array.series * array.parallel * Number(panel.price), panel.currency) }}</template
+      >.
+    </p>
+    <div class="two">
+      <label
+        >In series
+        <input v-kept="array.series" inputmode="numeric" @change="figure($event, 'series', 'in series', 1, 30)"
+      /></label>
+      <label
+        >Side by side
+        <input
+          v-kept="array.parallel"
+          inputmode="numeric"
+          @change="figure($event, 'parallel', 'strings side by side', 1, 20)"
+      /></label>
+    </div>
+    <div class="two">
+      <label
+        >Faces, °
+        <input v-kept="array.azimuth" inputmode="decimal" @change="figure($event, 'azimuth', 'faces', 0, 360)" /><small
+          class="soft"
+          >{{ compass(array.azimuth) }}</small
+        ></label
+      >
+      <label
+        >Tilt, ° <input v-kept="array.tilt" inputmode="decimal" @change="figure($event, 'tilt', 'tilt', 0, 90)" /><small
+          class="soft"
+          >0 flat, 90 upright</small
+        ></label
+      >
+    </div>
+    <label
+      >Solar input
+      <select :value="array.input" @change="pickInput">
+        <option v-if="array.input > inputs" :value="array.input">{{ array.input }}, which this station has not</option>
+        <option v-for="i in inputs" :key="i" :value="i" :disabled="taken(i)">
+          {{ i }}{{ taken(i) ? ', taken' : '' }}
+        </option>
+      </select></label
+    >
+    <CordPicker label="Cable" :cord="array.cord" :metric="metric" @change="cable" @problem="(t) => (problem = t)" />
+    <ShadeEditor :shade="array.shade" @change="shade" @problem="(t) => (problem = t)" />
+    <label class="check"
+      ><input
+        type="checkbox"
+        :checked="array.owned"
+        @change="set({ owned: !array.owned }, array.owned ? 'to be bought' : 'there already')"
+      />
+      there already, costs nothing</label
+    >
+    <button type="button" class="btn tiny" @click="emit('remove')">Remove this array</button>
+  </form>
+</template>
+
+<style scoped>
+.array {
+  display: grid;
+  gap: 9px;
+  padding-right: 6px;
+}
+label {
+  display: grid;
+  gap: 2px;
+  color: var(--soft);
+  font-size: 13px;
+}
+.two {
+  display: grid;
+  grid-template-columns: 1fr 1fr;
+  gap: 10px;
+}
+.check {
+  display: flex;
+  gap: 7px;
+  align-items: center;
+}
+.array input:not([type]),
+.array select {
+  width: 100%;
+  min-height: 32px;
+  padding: 1px 8px;
+  border: 1px solid var(--line-strong);
+  border-radius: 6px;
+  background: var(--sheet);
+  color: var(--ink);
+  font: inherit;
+  font-size: 14px;
+}
+p {
+  margin: -3px 0 0;
+}
+.btn {
+  justify-self: start;
+}
+</style>

@@ -1,0 +1,97 @@
+<script setup lang="ts">
+import type { Shade } from '@/shared/api/types'
+import { hourOfDay, parseNumber } from '@/shared/units/format'
+import { monthsText, parseMonths } from '../model'
+
+/** When something stands before the panels: a stretch of the day, in some months. It takes the direct light. */
+const props = defineProps<{ shade: Shade[] }>()
+const emit = defineEmits<{ change: [Shade[]]; problem: [string] }>()
+
+const put = (i: number, part: Partial<Shade>) =>
+  emit(
+    'change',
+    props.shade.map((s, j) => (j === i ? { ...s, ...part } : s)),
+  )
+const add = () => emit('change', [...props.shade, { from_h: 15, to_h: 19, months: [], share: 1 }])
+const drop = (i: number) =>
+  emit(
+    'change',
+    props.shade.filter((_, j) => j !== i),
+  )
+function hour(event: Event, i: number, key: 'from_h' | 'to_h') {
+  const text = (event.target as HTMLInputElement).value
+  const match = /^\s*(\d{1,2})(?::(\d{2}))?\s*(am|pm)?\s*$/i.exec(text)
+  let h = match ? Number(match[1]) + Number(match[2] ?? 0) / 60 : NaN
+  const half = match?.[3]?.toLowerCase()
+  if (half) h = (h % 12) + (half === 'pm' ? 12 : 0)
+  const now = props.shade[i]
+  if (!now || !(h >= 0 && h <= 24)) emit('problem', `Shade: “${text}” is not an hour; write 3 pm or 15:00.`)
+  else put(i, { [key]: h })
+}
+function months(event: Event, i: number) {
+  const text = (event.target as HTMLInputElement).value
+  const found = text.trim() === 'all year' ? [] : parseMonths(text)
+  if (found === null) emit('problem', `Shade: “${text}” names no months; write Oct-Mar, or 6, 7, or leave it empty.`)
+  else put(i, { months: found })
+}
+function share(event: Event, i: number) {
+  const text = (event.target as HTMLInputElement).value
+  const parsed = parseNumber(text)
+  if (!parsed.ok || parsed.value < 0 || parsed.value > 100) emit('problem', 'Shade: it takes 0 to 100 % of the light.')
+  else put(i, { share: parsed.value / 100 })
+}
+const clock = (h: number) => (h === 24 ? '24:00' : hourOfDay(h))
+</script>
+
+<template>
+  <fieldset>
+    <legend>Shade</legend>
+    <div v-for="(s, i) in shade" :key="i" class="one">
+      <input v-kept="clock(s.from_h)" :aria-label="`Shade ${i + 1}: from`" @change="hour($event, i, 'from_h')" />
+      to
+      <input v-kept="clock(s.to_h)" :aria-label="`Shade ${i + 1}: to`" @change="hour($event, i, 'to_h')" />
+      <button type="button" class="link" :aria-label="`Shade ${i + 1}: remove`" @click="drop(i)">remove</button>
+      <input v-kept="monthsText(s.months)" :aria-label="`Shade ${i + 1}: months`" @change="months($event, i)" />
+      takes
+      <input v-kept="Math.round(100 * s.share)" :aria-label="`Shade ${i + 1}: percent`" @change="share($event, i)" /> %
+    </div>
+    <button type="button" class="btn tiny" @click="add">
+      {{ shade.length ? 'More shade' : 'Something shades it' }}
+    </button>
+  </fieldset>
+</template>
+
+<style scoped>
+fieldset {
+  display: grid;
+  gap: 6px;
+  margin: 0;
+  padding: 0;
+  border: 0;
+}
+legend {
+  padding: 0;
+  color: var(--soft);
+  font-size: 13px;
+}
+.one {
+  display: grid;
+  grid-template-columns: 84px auto 70px auto;
+  gap: 4px 7px;
+  align-items: center;
+  font-size: 13px;
+}
+input {
+  min-height: 30px;
+  padding: 1px 6px;
+  border: 1px solid var(--line-strong);
+  border-radius: 6px;
+  background: var(--sheet);
+  color: var(--ink);
+  font: inherit;
+  min-width: 0;
+}
+.btn {
+  justify-self: start;
+}
+</style>
