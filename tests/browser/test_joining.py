@@ -101,3 +101,43 @@ def test_equipment_tells_what_it_wants_and_a_caution_is_settled_and_taken_up_aga
     page.get_by_label("Its cord: length").fill("200 ft")
     page.get_by_label("Its cord: length").press("Tab")
     expect(page.get_by_role("complementary").filter(has_text="Room left")).to_contain_text("dips")
+
+
+def test_a_station_of_ones_own_is_typed_from_its_label_and_stands_in_the_comparison(page: Page, house: str):
+    go(page, f"{house}/equipment?plan=cords-only")
+    page.get_by_role("button", name="Add from a label").click()
+    form = page.get_by_role("dialog")
+    form.get_by_role("button", name="Keep").click()
+    expect(form.get_by_role("alert")).to_contain_text("it must be given")
+    for field, value in {
+        "name": "Jug", "nominal, Wh": "2400", "continuous, W": "2000", "rated, VA": "2000", "surge, VA": "4000",
+        "leg, A": "16.7", "leg surge, VA": "4000", "idle, W": "700 kW",
+    }.items():  # fmt: skip
+        form.get_by_label(field, exact=True).fill(value)
+    form.get_by_label("volts", exact=True).select_option("120")
+    form.get_by_role("button", name="Keep").click()
+    expect(form.get_by_role("alert")).to_contain_text("idle")
+    form.get_by_label("idle, W", exact=True).fill("15")
+    form.get_by_role("button", name="Keep").click()
+    row = page.get_by_role("row", name="Jug")
+    expect(row).to_contain_text("yours")
+    assert figures_without_a_unit(page)[1] == []
+    with page.expect_download() as caught:
+        page.get_by_role("link", name="Give out CSV").click()
+    assert "jug,Jug,120,2400.0" in caught.value.path().read_text()
+    go(page, f"{house}/source?plan=cords-only")
+    page.get_by_role("button", name="Jug").click()
+    expect(page.get_by_role("heading", name="Jug")).to_be_visible()
+
+
+def test_two_units_carry_more_and_a_foreign_module_is_refused_with_its_fix(page: Page, house: str, bar: Bar):
+    go(page, f"{house}/source?plan=ten-place")
+    page.locator(".settings .el-select", has=page.locator("#s-module")).click()
+    page.get_by_role("option", name="Plank").click()
+    expect(bar.words).to_contain_text("Refused")
+    page.get_by_role("button", name="modules of the station's own kind").first.click()
+    expect(bar.words).to_contain_text("Keeps going")
+    page.locator(".settings .el-select", has=page.locator("#s-units")).click()
+    page.get_by_role("option", name="2, side by side").click()
+    expect(page.get_by_role("link", name="Source 17 kWh")).to_be_visible()
+    expect(page.get_by_role("link", name="Source 17 kWh")).to_contain_text("9 kW")

@@ -47,13 +47,15 @@ class Store:
 
     nominal_wh: on the label, modules in; deliverable, health, cold: factors, 0 to 1; floor: charge at which it stops;
     efficiency: AC out over DC in, idle not in it; idle_w: DC, while the output is on; standby_w: DC, while dark;
-    charge_share: of its charging power, at its temperature.
+    charge_share: of its charging power, at its temperature; even: share of the whole that is out when the first of two
+    units that each carry a leg is empty, 1 where all share all.
     """
 
     nominal_wh: float
     deliverable: float = 1.0
     health: float = 1.0
     cold: float = 1.0
+    even: float = 1.0
     floor: float = 0.10
     efficiency: float = 0.94
     idle_w: float = 0.0
@@ -69,7 +71,7 @@ class Store:
     @property
     def available_wh(self) -> float:
         """What could be drawn from full to empty, Wh."""
-        return self.nominal_wh * self.deliverable * self.health * self.cold
+        return self.nominal_wh * self.deliverable * self.health * self.cold * self.even
 
     def usable_wh(self, start: float) -> float:
         """What can be drawn from a start charge down to the floor, Wh; never negative."""

@@ -33,6 +33,7 @@ Efficiency = Annotated[float, Interval(gt=0, le=1)]
 DEFAULT_EFFICIENCY = 0.94  # inverter conversion at load, idle not in it; planning default
 DEFAULT_IDLE_W = 15.0  # stands in for a station not chosen yet; planning default
 TAPER_FROM, TAPER_END = 0.90, 0.20  # full power to 90 % charge, falling to 20 % of it at 100 %; planning default
+MOST_UNITS = 6
 MODULE_DRAW_W = 3.0  # electronics of one expansion module; planning default
 
 
@@ -49,7 +50,8 @@ class Station:
     the output returns by itself after a recharge; auto_off_below_w, auto_off_after_h: when it switches its output
     off to
     save itself; transfer_ms: to take over when the grid fails, None when unlisted; price, module_price: in the
-    currency.
+    currency; parallel_most: units its maker lets stand side by side on its own link; coupler: the maker's own, that holds
+    two of them in step for 120/240 V, empty for none; connector, battery_v, generation: what a module has to match.
     """
 
     id: Ident
@@ -106,6 +108,13 @@ class Station:
     price: Money = Decimal(0)
     module_price: Money = Decimal(0)
     currency: Annotated[str, Len(3, 3)] = "USD"
+    parallel_most: Annotated[int, Interval(ge=1, le=MOST_UNITS)] = 1
+    link_price: Money = Decimal(0)
+    coupler: Text = ""
+    coupler_price: Money = Decimal(0)
+    connector: Text = ""
+    battery_v: Volts = 0
+    generation: Annotated[int, Interval(ge=0, le=100)] = 0
 
     @property
     def legs(self) -> tuple[Leg, ...]:
@@ -132,6 +141,29 @@ class Station:
     def surge_counts(self) -> bool:
         """A surge shorter than 1 s, or of unlisted length, counts as continuous only."""
         return self.surge_s is not None and self.surge_s >= 1
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Module:
+    """An expansion module, to be matched with a station that is not its own.
+
+    wh: it stores; battery_v, chemistry, connector, generation: what has to match; adapters: ids of the stations its maker
+    has an adapter cable for, separated by semicolons; draw_w: of its electronics.
+    """
+
+    id: Ident
+    name: Name
+    wh: Annotated[float, Interval(gt=0, le=100_000)]
+    battery_v: Volts = 0
+    chemistry: Text = "LFP"
+    connector: Text = ""
+    generation: Annotated[int, Interval(ge=0, le=100)] = 0
+    draw_w: Watts = MODULE_DRAW_W
+    weight_kg: Annotated[float, Interval(ge=0, le=2_000)] = 0
+    adapters: Text = ""
+    adapter_price: Money = Decimal(0)
+    price: Money = Decimal(0)
+    currency: Annotated[str, Len(3, 3)] = "USD"
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -216,6 +248,7 @@ class Catalogue:
     stations: dict[str, Station] = field(default_factory=dict)
     transfer: dict[str, TransferEquipment] = field(default_factory=dict)
     panels: dict[str, Panel] = field(default_factory=dict)
+    modules: dict[str, Module] = field(default_factory=dict)
 
     def over(self, other: Catalogue) -> Catalogue:
         """This catalogue's entries, with the other's where this has none."""
@@ -223,6 +256,7 @@ class Catalogue:
             stations=other.stations | self.stations,
             transfer=other.transfer | self.transfer,
             panels=other.panels | self.panels,
+            modules=other.modules | self.modules,
         )
 
 
@@ -233,4 +267,5 @@ def shipped() -> Catalogue:
         stations={row.id: row for row in rows("stations.csv", Station)},
         transfer={row.id: row for row in rows("transfer.csv", TransferEquipment)},
         panels={row.id: row for row in rows("panels.csv", Panel)},
+        modules={row.id: row for row in rows("modules.csv", Module)},
     )

@@ -15,4 +15,4 @@ def fit(joined: Joined, outage: Outage) -> list[Limit]:
     if joined.station is None:
         return []
     now = instants(joined)
-    return [*limits(joined, outage, now), *checks(joined, outage, now), *string_limits(joined)]
+    return [*limits(joined, outage, now), *checks(joined, outage, now), *string_limits(joined), *joined.linked]

@@ -11,6 +11,8 @@ from imbuto.core.circuits import Circuit, Leg, panel_leg
 from imbuto.core.clock import TYPICAL_DAYS, BoolArray, FloatArray, Grid, Window, inside, share_of_day
 from imbuto.core.equipment import Catalogue, Panel, Station, TransferEquipment
 from imbuto.core.home import Home
+from imbuto.core.limit import Limit
+from imbuto.core.linking import combined, link_limits
 from imbuto.core.loads import PURPOSES, Load, may_run, turns_average_w, use_watts
 from imbuto.core.plan import Feed, Plan, Source, Stance, places_of
 
@@ -34,7 +36,9 @@ class Fed:
 
 @dataclass(frozen=True, slots=True)
 class Joined:
-    """A plan resolved against a home and a catalogue. panels: those of its arrays, by id in the catalogue."""
+    """A plan resolved against a home and a catalogue. station: all its units as one;
+    panels: those of its arrays, by id in the catalogue; linked: what its units and modules may be joined to;
+    unit: one of its units, as in the catalogue."""
 
     home: Home
     plan: Plan
@@ -44,6 +48,8 @@ class Joined:
     fed: tuple[Fed, ...]
     unplugged: tuple[Load, ...]
     panels: dict[str, Panel] = field(default_factory=dict)
+    linked: tuple[Limit, ...] = ()
+    unit: Station | None = None
 
     @property
     def target_names(self) -> dict[str, str]:
@@ -82,7 +88,8 @@ def joined(home: Home, plan: Plan, catalogue: Catalogue) -> Joined:
     A load rides along when it comes with a circuit that is fed for a more important one, and nobody said it is wanted.
     """
     source = plan.source
-    station = catalogue.stations[source.station] if source else None
+    unit = catalogue.stations[source.station] if source else None
+    station = combined(unit, source, catalogue) if unit and source else None
     equipment = catalogue.transfer[plan.transfer]
     by_circuit: dict[str, list[Load]] = {}
     for load in home.loads.values():
@@ -104,7 +111,8 @@ def joined(home: Home, plan: Plan, catalogue: Catalogue) -> Joined:
             legs = _legs(feed, circuit, both, station, equipment)
             fed.append(Fed(load, feed, circuit, legs, home.service.volts * (2 if both else 1), rides))
     panels = {a.panel: catalogue.panels[a.panel] for a in plan.arrays.values()}
-    return Joined(home, plan, source, station, equipment, tuple(fed), tuple(unplugged), panels)
+    linked = tuple(link_limits(plan, catalogue))
+    return Joined(home, plan, source, station, equipment, tuple(fed), tuple(unplugged), panels, linked, unit)
 
 
 def _legs(

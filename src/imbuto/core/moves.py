@@ -10,6 +10,7 @@ from itertools import combinations
 from imbuto.core.circuits import Leg
 from imbuto.core.equipment import Catalogue, Station
 from imbuto.core.joining import Fed, Joined, feed_name
+from imbuto.core.linking import combined
 from imbuto.core.loads import PURPOSES, mean_w
 from imbuto.core.plan import Array, Feed, Plan, Source, places_of
 from imbuto.core.strings import layouts
@@ -61,6 +62,7 @@ def widening_moves(joined: Joined, catalogue: Catalogue) -> Iterator[Move]:
     """Every move that may lengthen the hours."""
     yield from _one_more_module(joined)
     yield from _next_station(joined, catalogue)
+    yield from _more_units(joined, catalogue)
     yield from _more_panels(joined)
     yield from _rests(joined)
     yield from _unplugs(joined, riders_only=True)
@@ -75,12 +77,17 @@ def fixing_moves(joined: Joined, catalogue: Catalogue, families: set[str]) -> It
         yield from _unplugs(joined, riders_only=False)
     if families & {"volts", "carry_240"}:
         yield from _right_volts(joined, catalogue)
+        yield from _coupled(joined, catalogue)
     elif (
         families - {"places", "place", "place_rating", "place_kind", "temperature"} or joined.equipment.kind == "cords"
     ):
         yield from _larger_stations(joined, catalogue)
     if any(f.startswith("solar_") for f in families):
         yield from _other_layouts(joined)
+    if "linking" in families:
+        yield from _unlinked(joined)
+    if families & {"together", "start", "leg"}:
+        yield from _more_units(joined, catalogue)
     if "places" in families:
         yield from _larger_switch(joined, catalogue)
     if families & {"temperature", "start"} and joined.source and joined.source.spot != "indoors":
@@ -158,7 +165,7 @@ def _swap_station(joined: Joined, station: Station, family: str) -> Iterator[Mov
         return
     modules = min(source.modules, station.max_modules)
     price = (station.price + modules * station.module_price) - (old.price + source.modules * old.module_price)
-    new = replace(source, station=station.id, modules=modules)
+    new = replace(source, station=station.id, modules=modules, module=None, units=1, link="parallel")
     yield Move(
         f"station:{station.id}",
         family,
@@ -167,6 +174,46 @@ def _swap_station(joined: Joined, station: Station, family: str) -> Iterator[Mov
         price=price,
         currency=station.currency,
     )
+
+
+def _more_units(joined: Joined, catalogue: Catalogue) -> Iterator[Move]:
+    """One unit more, where the maker lets them stand side by side."""
+    source, whole, station = joined.source, joined.station, joined.unit
+    if source is None or whole is None or station is None:
+        return
+    if source.link == "parallel" and source.units < station.parallel_most:
+        more = replace(source, units=source.units + 1)
+        yield Move(
+            "unit", "unit", f"{more.units} {station.name} side by side", _with_source(joined.plan, more),
+            price=combined(station, more, catalogue).price - whole.price, currency=station.currency,
+        )  # fmt: skip
+
+
+def _coupled(joined: Joined, catalogue: Catalogue) -> Iterator[Move]:
+    """Two of the same, a leg each, where the maker has a coupler."""
+    source, whole, station = joined.source, joined.station, joined.unit
+    if source and whole and station and station.coupler and joined.home.service.legs == 2:
+        pair = replace(source, units=2, link="coupler")
+        yield Move(
+            "pair", "station", f"two {station.name} with the {station.coupler}", _with_source(joined.plan, pair),
+            price=combined(station, pair, catalogue).price - whole.price, currency=station.currency,
+        )  # fmt: skip
+
+
+def _unlinked(joined: Joined) -> Iterator[Move]:
+    """Back to one unit, and to modules of the station's own kind."""
+    source, whole = joined.source, joined.station
+    if source is None or whole is None:
+        return
+    if source.units > 1:
+        per_unit = whole.max_modules // source.units
+        one = replace(source, units=1, link="parallel", modules=min(source.modules, per_unit))
+        yield Move("one-unit", "unit", "one unit alone", _with_source(joined.plan, one), 0.5)
+    if source.module is not None:
+        yield Move(
+            "own-module", "module", "modules of the station's own kind",
+            _with_source(joined.plan, replace(source, module=None)), 0.1,
+        )  # fmt: skip
 
 
 def _suited(joined: Joined, catalogue: Catalogue) -> list[Station]:

@@ -45,6 +45,7 @@ def hand_check(run: Run) -> Paper:
         Factor("label to real", s.deliverable, f"{s.deliverable:g}", "planning default"),
         Factor("health", s.health, f"{s.health:g}"),
         Factor("cold", s.cold, f"{s.cold:.3g}", "planning default"),
+        *([Factor("legs drained unevenly", s.even, f"{s.even:.3g}")] if s.even < 1 else []),
         Factor("from start charge to floor", max(start - s.floor, 0), f"{100 * start:.0f} % − {100 * s.floor:.0f} %"),
         Factor("average at the circuits", run.average_w, f"{number_text(run.average_w)} W"),
         Factor("conversion", s.efficiency, f"{s.efficiency:g}"),
@@ -52,7 +53,8 @@ def hand_check(run: Run) -> Paper:
     ]
     formula = (
         f"{number_text(s.nominal_wh)} Wh × {s.deliverable:g} real × {s.health:g} health × {s.cold:.3g} cold × "
-        f"({start:g} − {s.floor:g}) ÷ ({number_text(run.average_w)} W ÷ {s.efficiency:g} + {number_text(s.idle_w)} W)"
+        + (f"{s.even:.3g} uneven legs × " if s.even < 1 else "")
+        + f"({start:g} − {s.floor:g}) ÷ ({number_text(run.average_w)} W ÷ {s.efficiency:g} + {number_text(s.idle_w)} W)"
     )
     return Paper(factors, formula, run.paper_hours, _why(run))
 
@@ -84,7 +86,8 @@ def waterfall(run: Run) -> list[Drop]:
     stored = s.nominal_wh
     real = stored * s.deliverable
     healthy = real * s.health
-    drawable = healthy * s.cold
+    cold = healthy * s.cold
+    drawable = cold * s.even
     tally = run.until_dark
     drops = [Drop("stored", stored, "stored")]
     if run.solar_w is not None:
@@ -100,7 +103,8 @@ def waterfall(run: Run) -> list[Drop]:
     for name, wh, kind in (
         ("label to real", stored - real, "loss"),
         ("health", real - healthy, "loss"),
-        ("cold", healthy - drawable, "loss"),
+        ("cold", healthy - cold, "loss"),
+        ("left in the other unit", cold - drawable, "held"),
         ("not full at the start", drawable * (1 - start), "loss"),
         ("sun not taken: full, or too cold to charge", tally.curtailed_wh, "loss"),
         ("tracking and charging", tally.tracking_wh + tally.charging_wh, "loss"),

@@ -8,7 +8,7 @@ from typing import Annotated, Literal
 from annotated_types import Interval
 
 from imbuto.core.clock import Window
-from imbuto.core.equipment import Catalogue
+from imbuto.core.equipment import MOST_UNITS, Catalogue
 from imbuto.core.errors import InvalidValue, UnknownReference
 from imbuto.core.home import Home
 from imbuto.core.units import Fraction, HourOfDay, Ident, Name, Share, Text, Watts
@@ -16,6 +16,7 @@ from imbuto.core.wires import Cord, wires
 
 Stance = Literal["keep_on", "turns"]
 Spot = Literal["indoors", "garage"]
+Link = Literal["parallel", "coupler"]
 Status = Literal["draft", "intended", "built"]
 LoadChoice = Literal["unplugged", "wanted"]
 PlanFor = Literal["outages", "bills", "both"]
@@ -25,13 +26,17 @@ LossSchool = Literal["percent_and_idle", "one_efficiency"]
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Source:
-    """One station with its modules. station: id in the catalogue; modules: how many; spot: where it stands;
-    deliverable: real
-    over label capacity; health: what age has left of it."""
+    """One station with its modules, or several units linked. station: id in the catalogue; modules: how many in all;
+    module: id of their kind in the catalogue, None for the station's own; units: of the station; link: side by side, or
+    two held in step by the maker's coupler for both legs; spot: where it stands; deliverable: real over label capacity;
+    health: what age has left of it."""
 
     id: Ident
     station: Ident
-    modules: Annotated[int, Interval(ge=0, le=20)] = 0
+    modules: Annotated[int, Interval(ge=0, le=60)] = 0
+    module: Ident | None = None
+    units: Annotated[int, Interval(ge=1, le=MOST_UNITS)] = 1
+    link: Link = "parallel"
     spot: Spot = "indoors"
     deliverable: Annotated[float, Interval(gt=0, le=1)] = 0.97
     health: Annotated[float, Interval(gt=0, le=1)] = 1.0
@@ -185,8 +190,11 @@ def _check_source(where: str, key: str, source: Source, catalogue: Catalogue) ->
     station = catalogue.stations.get(source.station)
     if station is None:
         raise UnknownReference(f"{where}, station", source.station, "the catalogue has no such entry")
-    if source.modules > station.max_modules:
-        raise InvalidValue(f"{where}, modules", source.modules, f"{station.name} takes at most {station.max_modules}")
+    most = station.max_modules * source.units
+    if source.modules > most:
+        raise InvalidValue(f"{where}, modules", source.modules, f"{station.name} takes at most {most}")
+    if source.module is not None and source.module not in catalogue.modules:
+        raise UnknownReference(f"{where}, kind of module", source.module, "the catalogue has no such entry")
 
 
 def _check_arrays(where: str, plan: Plan, catalogue: Catalogue) -> None:

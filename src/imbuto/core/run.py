@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from imbuto.core.balance import Store, Tally, Trace, balance, capacity_factor, charge_factor
 from imbuto.core.clock import FloatArray, Grid, grid
@@ -106,6 +106,23 @@ def store_of(plan: Plan, source: Source, station: Station, outage: Outage) -> St
     )
 
 
+def evenness(joined: Joined, steps: Grid, hours: float) -> float:
+    """Of two units that each carry a leg, the share of their whole that is out when the first is empty; else 1.
+
+    Half the whole over the busier leg's share of the energy: exact while the legs keep their shares.
+    """
+    if joined.source is None or joined.source.units < 2 or joined.source.link != "coupler":
+        return 1.0
+    n = min(steps.n, max(1, round(hours / steps.step_h)))
+    legs = {"A": 0.0, "B": 0.0}
+    for item in joined.fed:
+        mean = float(item.watts(steps)[:n].mean())
+        for leg in item.legs:
+            legs[leg] += mean / len(item.legs)
+    total = sum(legs.values())
+    return 1.0 if total <= 0 else 0.5 * total / max(legs.values())
+
+
 def simulate(joined: Joined, outage: Outage, *, scale: float = 1.0, hours_only: bool = False, sun: bool = True) -> Run:
     """Run a plan with a station through an outage.
 
@@ -117,6 +134,7 @@ def simulate(joined: Joined, outage: Outage, *, scale: float = 1.0, hours_only: 
     steps = grid(outage.start, joined.home.site.time_zone, outage.simulated_h)
     load_w = joined.watts(steps) * scale
     store = store_of(joined.plan, joined.source, joined.station, outage)
+    store = replace(store, even=evenness(joined, steps, outage.hours))
     light = solar_w(joined, outage, steps) if sun else None
     trace = balance(
         store, outage.start_charge, load_w.tolist(), steps.step_h,

@@ -12,7 +12,7 @@ from annotated_types import Interval, Len, Unit
 
 from imbuto.core.circuits import Circuit
 from imbuto.core.clock import Window
-from imbuto.core.equipment import Catalogue, Panel, Station, TransferEquipment
+from imbuto.core.equipment import Catalogue, Module, Panel, Station, TransferEquipment
 from imbuto.core.home import Home, Service, Site
 from imbuto.core.loads import Load, Use
 from imbuto.core.outage import Outage
@@ -39,6 +39,7 @@ PARTS = (
     Catalogue,
     Station,
     TransferEquipment,
+    Module,
     Panel,
 )
 UNIT_TAIL = re.compile(r"_(a|w|va|wh|c|v|h|ms|kg|m|db|s)$")
@@ -67,10 +68,11 @@ def page() -> str:
 
 
 def _section(part: Any) -> str:
-    hints = get_type_hints(part, include_extras=True)
-    notes = _notes(part.__doc__ or "")
     intro = (part.__doc__ or "").split("\n\n")[0].split(". ")[0].strip().rstrip(".")
-    rows = [_row(f, hints[f.name], notes) for f in fields(part)]
+    rows = [
+        f"| `{f.name}` | {kind} | {limits} | {default} | {meaning} |".replace("|  |", "| |")
+        for f, (kind, limits, default, meaning) in zip(fields(part), field_notes(part), strict=True)
+    ]
     table = "\n".join(["| field | kind | range | default | meaning |", "| --- | --- | --- | --- | --- |", *rows])
     return f"\n## {part.__name__}\n\n{' '.join(intro.split())}.\n\n{table}\n"
 
@@ -87,10 +89,14 @@ def _notes(doc: str) -> dict[str, str]:
     return found
 
 
-def _row(f: Field[Any], hint: Any, notes: dict[str, str]) -> str:
-    kind, limits = _kind(hint)
-    meaning = notes.get(f.name, UNIT_TAIL.sub("", f.name).replace("_", " "))
-    return f"| `{f.name}` | {kind} | {limits} | {_default(f)} | {meaning} |".replace("|  |", "| |")
+def field_notes(part: Any) -> list[tuple[str, str, str, str]]:
+    """Each field's kind, limits, default and meaning, as a person reads them."""
+    hints = get_type_hints(part, include_extras=True)
+    notes = _notes(part.__doc__ or "")
+    return [
+        (*_kind(hints[f.name]), _default(f), notes.get(f.name, UNIT_TAIL.sub("", f.name).replace("_", " ")))
+        for f in fields(part)
+    ]
 
 
 def _kind(hint: Any) -> tuple[str, str]:

@@ -209,7 +209,7 @@ def _pieces(watts: FloatArray, step_h: float, end_h: float) -> list[Piece]:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Option:
-    """One station with so many modules in this plan's place. hours: None when never dark, or when it does not run;
+    """One station, or its units linked, with so many modules in this plan's place. hours: None when never dark, or when it does not run;
     refill_h: from the wall, empty to full, None where its charger is unlisted."""
 
     modules: int
@@ -238,19 +238,23 @@ def options(home: Home, plan: Plan, outage: Outage, catalogue: Catalogue) -> lis
         if station.leg_volts != home.service.volts:
             continue
         judged = []
-        for modules in range(station.max_modules + 1):
-            source = replace(spot, station=station.id, modules=modules)
+        # Another station stands alone, with modules of its own kind, until someone links it.
+        alone = replace(spot, station=station.id, module=None, units=1, link="parallel")
+        base = spot if station.id == spot.station else alone
+        for modules in range(station.max_modules * base.units + 1):
+            source = replace(base, modules=modules)
             v = judge(home, replace(plan, sources={source.id: source}), outage, catalogue, with_moves=False)
+            whole = v.joined.station or station
             judged.append(
                 Option(
                     modules=modules,
-                    nominal_wh=station.nominal_wh + modules * station.module_wh,
-                    price=station.price + modules * station.module_price,
+                    nominal_wh=whole.nominal_wh + modules * whole.module_wh,
+                    price=whole.price + modules * whole.module_price,
                     state=v.state,
                     hours=v.run.hours if v.run else None,
                     low_hours=v.band.low.hours if v.band else None,
                     neck=v.neck.title if v.neck else "",
-                    refill_h=station.refill_h(modules),
+                    refill_h=whole.refill_h(modules),
                 )
             )
         found.append(StationView(station=station, options=judged))

@@ -33,7 +33,17 @@ export function plan(feeds: Feed[] = [], more: Partial<Plan> = {}): Plan {
     based_on: null,
     transfer: 'ten-place',
     sources: {
-      main: { id: 'main', station: 'hogshead', modules: 0, spot: 'indoors', deliverable: 0.97, health: 1 },
+      main: {
+        id: 'main',
+        station: 'hogshead',
+        modules: 0,
+        module: null,
+        units: 1,
+        link: 'parallel',
+        spot: 'indoors',
+        deliverable: 0.97,
+        health: 1,
+      },
     },
     feeds: Object.fromEntries(feeds.map((f) => [f.id, f])),
     load_choices: {},

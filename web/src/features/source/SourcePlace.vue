@@ -2,7 +2,7 @@
 import { keepPreviousData, useQuery } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
 import { answer, api } from '@/shared/api/client'
-import type { Op, Station, StationView } from '@/shared/api/types'
+import type { ModuleKind, Op, Station, StationView } from '@/shared/api/types'
 import { escape } from '@/shared/patch'
 import { edit, useSession } from '@/shared/session'
 import JoiningSettings from './components/JoiningSettings.vue'
@@ -22,6 +22,14 @@ const options = useQuery({
 })
 /** Every column is compared: the table takes the room of the settings. */
 const every = ref(false)
+const catalogue = useQuery({
+  queryKey: computed(() => ['catalogue', state.value?.id, served.value]),
+  queryFn: () =>
+    answer(api.GET('/api/homes/{home_id}/catalogue', { params: { path: { home_id: state.value?.id ?? '' } } })),
+  enabled: computed(() => !!state.value),
+  placeholderData: keepPreviousData,
+})
+const kinds = computed(() => Object.values(catalogue.data.value?.catalogue.modules ?? {}) as ModuleKind[])
 const source = computed(() => Object.values(plan.value?.sources ?? {})[0] ?? null)
 const stations = computed<StationView[]>(() => options.data.value ?? [])
 const current = computed(() => stations.value.find((s) => s.station.id === source.value?.station) ?? null)
@@ -31,11 +39,30 @@ function pick(station: Station, modules: number) {
   if (!p) return
   const label = `${station.name}${modules ? ` + ${modules} ${station.module_name}` : ''}`
   const now = source.value
-  const fresh = { id: 'main', station: station.id, modules, spot: 'indoors', deliverable: 0.97, health: 1 }
+  const fresh = {
+    id: 'main',
+    station: station.id,
+    modules,
+    module: null,
+    units: 1,
+    link: 'parallel',
+    spot: 'indoors',
+    deliverable: 0.97,
+    health: 1,
+  }
   const ops: Op[] = now
     ? [
         { doc: p.id, op: 'replace', path: `/sources/${escape(now.id)}/station`, value: station.id },
         { doc: p.id, op: 'replace', path: `/sources/${escape(now.id)}/modules`, value: modules },
+        // Another station stands alone, with modules of its own kind, until someone links it.
+        ...(now.station === station.id
+          ? []
+          : Object.entries({ units: 1, link: 'parallel', module: null }).map(([field, value]): Op => ({
+              doc: p.id,
+              op: 'replace',
+              path: `/sources/${escape(now.id)}/${field}`,
+              value,
+            }))),
       ]
     : [{ doc: p.id, op: 'add', path: '/sources/main', value: fresh }]
   edit(`Source: ${label}`, ops)
@@ -76,6 +103,7 @@ function none() {
         :source="source"
         :simulated="verdict?.simulated_h ?? 0"
         :view="current"
+        :kinds="kinds"
         @pick="(modules) => current && pick(current.station as Station, modules)"
       >
         <JoiningSettings

@@ -7,6 +7,7 @@ const PAGES = [
   { name: 'source', text: 'Station' },
   { name: 'sun', text: 'Sun' },
   { name: 'joining', text: 'How it is joined' },
+  { name: 'equipment', text: 'Equipment' },
 ]
 </script>
 

@@ -750,6 +750,70 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/homes/{home_id}/catalogue": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Catalogue
+         * @description Everything there is to plan with, and what the fields of an entry mean.
+         */
+        get: operations["catalogue_api_homes__home_id__catalogue_get"];
+        put?: never;
+        /**
+         * Add
+         * @description Take in entries from CSV or JSON, as one edit.
+         */
+        post: operations["add_api_homes__home_id__catalogue_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/homes/{home_id}/catalogue/export.json": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Export Json
+         * @description The whole catalogue.
+         */
+        get: operations["export_json_api_homes__home_id__catalogue_export_json_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/homes/{home_id}/catalogue/{kind}.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Export Csv
+         * @description One kind of equipment as a table.
+         */
+        get: operations["export_csv_api_homes__home_id__catalogue__kind__csv_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/devices": {
         parameters: {
             query?: never;
@@ -1021,6 +1085,25 @@ export interface components {
             /** Panels */
             panels?: {
                 [key: string]: components["schemas"]["Panel"];
+            };
+            /** Modules */
+            modules?: {
+                [key: string]: components["schemas"]["Module"];
+            };
+        };
+        /**
+         * CatalogueView
+         * @description Everything there is to plan with, and which of it is the home's own.
+         */
+        CatalogueView: {
+            catalogue: components["schemas"]["Catalogue"];
+            /** Own */
+            own: {
+                [key: string]: string[];
+            };
+            /** Notes */
+            notes: {
+                [key: string]: components["schemas"]["FieldNote"][];
             };
         };
         /**
@@ -1402,6 +1485,26 @@ export interface components {
              */
             share: number;
             cord?: components["schemas"]["Cord"] | null;
+        };
+        /**
+         * FieldNote
+         * @description A field of an entry: what kind of value, within what, and what it means. needed: it has no default.
+         */
+        FieldNote: {
+            /** Name */
+            name: string;
+            /** Kind */
+            kind: string;
+            /** Limits */
+            limits: string;
+            /** Default */
+            default: string;
+            /** Meaning */
+            meaning: string;
+            /** Needed */
+            needed: boolean;
+            /** Choices */
+            choices: string[];
         };
         /**
          * GivesView
@@ -2010,6 +2113,71 @@ export interface components {
             text: string;
         };
         /**
+         * Module
+         * @description An expansion module, to be matched with a station that is not its own.
+         *
+         *     wh: it stores; battery_v, chemistry, connector, generation: what has to match; adapters: ids of the stations its maker
+         *     has an adapter cable for, separated by semicolons; draw_w: of its electronics.
+         */
+        Module: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Wh */
+            wh: number;
+            /**
+             * Battery V
+             * @default 0
+             */
+            battery_v: number;
+            /**
+             * Chemistry
+             * @default LFP
+             */
+            chemistry: string;
+            /**
+             * Connector
+             * @default
+             */
+            connector: string;
+            /**
+             * Generation
+             * @default 0
+             */
+            generation: number;
+            /**
+             * Draw W
+             * @default 3
+             */
+            draw_w: number;
+            /**
+             * Weight Kg
+             * @default 0
+             */
+            weight_kg: number;
+            /**
+             * Adapters
+             * @default
+             */
+            adapters: string;
+            /**
+             * Adapter Price
+             * @default 0
+             */
+            adapter_price: string;
+            /**
+             * Price
+             * @default 0
+             */
+            price: string;
+            /**
+             * Currency
+             * @default USD
+             */
+            currency: string;
+        };
+        /**
          * MonthView
          * @description A month of all arrays, DC Wh a day: clear and overcast, and the mean of the climate's days.
          */
@@ -2095,7 +2263,7 @@ export interface components {
         };
         /**
          * Option
-         * @description One station with so many modules in this plan's place. hours: None when never dark, or when it does not run;
+         * @description One station, or its units linked, with so many modules in this plan's place. hours: None when never dark, or when it does not run;
          *     refill_h: from the wall, empty to full, None where its charger is unlisted.
          */
         Option: {
@@ -2937,9 +3105,10 @@ export interface components {
         };
         /**
          * Source
-         * @description One station with its modules. station: id in the catalogue; modules: how many; spot: where it stands;
-         *     deliverable: real
-         *     over label capacity; health: what age has left of it.
+         * @description One station with its modules, or several units linked. station: id in the catalogue; modules: how many in all;
+         *     module: id of their kind in the catalogue, None for the station's own; units: of the station; link: side by side, or
+         *     two held in step by the maker's coupler for both legs; spot: where it stands; deliverable: real over label capacity;
+         *     health: what age has left of it.
          */
         Source: {
             /** Id */
@@ -2951,6 +3120,19 @@ export interface components {
              * @default 0
              */
             modules: number;
+            /** Module */
+            module?: string | null;
+            /**
+             * Units
+             * @default 1
+             */
+            units: number;
+            /**
+             * Link
+             * @default parallel
+             * @enum {string}
+             */
+            link: "parallel" | "coupler";
             /**
              * Spot
              * @default indoors
@@ -2991,7 +3173,8 @@ export interface components {
          *     the output returns by itself after a recharge; auto_off_below_w, auto_off_after_h: when it switches its output
          *     off to
          *     save itself; transfer_ms: to take over when the grid fails, None when unlisted; price, module_price: in the
-         *     currency.
+         *     currency; parallel_most: units its maker lets stand side by side on its own link; coupler: the maker's own, that holds
+         *     two of them in step for 120/240 V, empty for none; connector, battery_v, generation: what a module has to match.
          */
         Station: {
             /** Id */
@@ -3232,6 +3415,41 @@ export interface components {
              * @default USD
              */
             currency: string;
+            /**
+             * Parallel Most
+             * @default 1
+             */
+            parallel_most: number;
+            /**
+             * Link Price
+             * @default 0
+             */
+            link_price: string;
+            /**
+             * Coupler
+             * @default
+             */
+            coupler: string;
+            /**
+             * Coupler Price
+             * @default 0
+             */
+            coupler_price: string;
+            /**
+             * Connector
+             * @default
+             */
+            connector: string;
+            /**
+             * Battery V
+             * @default 0
+             */
+            battery_v: number;
+            /**
+             * Generation
+             * @default 0
+             */
+            generation: number;
         };
         /**
          * StationView
@@ -5909,6 +6127,209 @@ export interface operations {
             header?: never;
             path: {
                 home_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    catalogue_api_homes__home_id__catalogue_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                home_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CatalogueView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    add_api_homes__home_id__catalogue_post: {
+        parameters: {
+            query: {
+                name: string;
+                kind: "stations" | "modules" | "panels" | "transfer";
+                edit_id: string;
+                plan?: string;
+                outage?: string;
+            };
+            header?: never;
+            path: {
+                home_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": string;
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EditResult"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    export_json_api_homes__home_id__catalogue_export_json_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                home_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    export_csv_api_homes__home_id__catalogue__kind__csv_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                home_id: string;
+                kind: "stations" | "modules" | "panels" | "transfer";
             };
             cookie?: never;
         };

@@ -15,6 +15,9 @@ export type Source = Required<S['Source']>
 export type SolarArray = Required<S['Array']>
 export type Shade = Required<S['Shade']>
 export type SunView = S['SunView']
+export type CatalogueView = S['CatalogueView']
+export type FieldNote = S['FieldNote']
+export type ModuleKind = Required<S['Module']>
 export type Panel = Required<S['Panel']>
 export type Plan = Required<Omit<S['Plan'], 'feeds' | 'sources' | 'arrays'>> & {
   arrays: Record<string, SolarArray>

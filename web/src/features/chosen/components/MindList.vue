@@ -12,6 +12,17 @@ const WORDS: Record<string, string> = {
   auto_off: 'It is turned off',
   bond: 'An electrician has resolved it',
   weight: 'Two people and a cart are at hand',
+  equal_charge: 'Their charge and firmware are the same',
+  module_charge: 'Their charge is the same',
+  clip: 'It is meant so',
+  fuses: 'Each string has its fuse',
+  dc: 'A qualified person wires it',
+}
+/** What a tick states; one of an array carries its id. */
+function words(ticked: string, title?: string) {
+  const [kind = '', array] = ticked.split(':')
+  const of = array ? props.plan.arrays[array]?.name : undefined
+  return `${WORDS[kind] ?? title ?? kind}${of ? ` (${of})` : ''}`
 }
 const open = computed(() => props.verdict.limits.filter((l) => !l.ok && (l.severity === 'caution' || l.tick)))
 const settled = computed(() => props.plan.ticks.filter((t) => !open.value.some((l) => l.tick === t)))
@@ -26,15 +37,15 @@ const settled = computed(() => props.plan.ticks.filter((t) => !open.value.some((
         <input
           type="checkbox"
           :checked="false"
-          @change="emit('change', tick(plan, l.tick, true, WORDS[l.tick] ?? l.title))"
+          @change="emit('change', tick(plan, l.tick, true, words(l.tick, l.title)))"
         />
-        {{ WORDS[l.tick] ?? 'Settled' }}
+        {{ words(l.tick, 'Settled') }}
       </label>
     </div>
     <div v-for="t in settled" :key="t" class="one">
       <label class="soft">
-        <input type="checkbox" checked @change="emit('change', tick(plan, t, false, WORDS[t] ?? t))" />
-        {{ WORDS[t] ?? t }}
+        <input type="checkbox" checked @change="emit('change', tick(plan, t, false, words(t)))" />
+        {{ words(t) }}
       </label>
     </div>
   </section>

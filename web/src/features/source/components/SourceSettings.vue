@@ -1,13 +1,13 @@
 <script setup lang="ts">
 import { computed } from 'vue'
-import type { Op, Plan, Source, Station, StationView } from '@/shared/api/types'
+import type { ModuleKind, Op, Plan, Source, Station, StationView } from '@/shared/api/types'
 import { escape } from '@/shared/patch'
 import { edit } from '@/shared/session'
 import { amount, hoursText, kwh, money, number, percent } from '@/shared/units/format'
 import Fig from '@/shared/ui/Fig.vue'
 
 /** The picked station: modules with what each buys, where it stands, floor and losses. */
-const props = defineProps<{ plan: Plan; source: Source; view: StationView }>()
+const props = defineProps<{ plan: Plan; source: Source; view: StationView; kinds: ModuleKind[] }>()
 const emit = defineEmits<{ pick: [number] }>()
 
 const station = computed(() => props.view.station as Station)
@@ -16,6 +16,41 @@ const longest = computed(() => Math.max(1, ...props.view.options.map((o) => o.ho
 function set(path: string, value: unknown, label: string) {
   const op: Op = { doc: props.plan.id, op: 'replace', path, value }
   edit(label, [op])
+}
+/** Ways the maker lets units stand together: side by side, or a leg each by its coupler. */
+const links = computed(() => {
+  const s = station.value
+  const beside = Array.from({ length: s.parallel_most - 1 }, (_, i) => ({
+    key: `parallel:${i + 2}`,
+    text: `${i + 2}, side by side`,
+  }))
+  const pair = s.coupler && s.volts === '120' ? [{ key: 'coupler:2', text: 'a pair, a leg each' }] : []
+  const now = `${props.source.link}:${props.source.units}`
+  const known = [{ key: 'parallel:1', text: '1' }, ...beside, ...pair]
+  return known.some((l) => l.key === now) ? known : [...known, { key: now, text: `${props.source.units}, not listed` }]
+})
+function link(key: string) {
+  const [how = 'parallel', count = '1'] = key.split(':')
+  const units = Number(count)
+  const most = station.value.max_modules * units
+  const ops: Op[] = [
+    { doc: props.plan.id, op: 'replace', path: at('units'), value: units },
+    { doc: props.plan.id, op: 'replace', path: at('link'), value: how },
+  ]
+  if (props.source.modules > most) ops.unshift({ doc: props.plan.id, op: 'replace', path: at('modules'), value: most })
+  edit(`${station.value.name}: ${links.value.find((l) => l.key === key)?.text ?? key}`, ops)
+}
+const ownKind = computed(() => props.kinds.filter((k) => k.currency === station.value.currency))
+const moduleName = computed(
+  () => props.kinds.find((k) => k.id === props.source.module)?.name ?? station.value.module_name,
+)
+const OWN = 'own' // the select takes an empty value for none
+function fit(kind: string) {
+  const name = props.kinds.find((k) => k.id === kind)?.name
+  set(at('module'), kind === OWN ? null : kind, `Modules: ${name ?? 'its own'}`)
+}
+function more(i: number) {
+  return Number(props.view.options[i]?.price ?? 0) - Number(props.view.options[i - 1]?.price ?? 0)
 }
 const at = (field: string) => `/sources/${escape(props.source.id)}/${field}`
 function buys(i: number): string {
@@ -58,16 +93,29 @@ const isFigure = (text: string) => /\d/.test(text)
         :aria-pressed="o.modules === source.modules"
         @click="emit('pick', o.modules)"
       >
-        <span>{{ o.modules ? `+ ${o.modules} ${station.module_name}` : 'alone' }}</span>
+        <span>{{ o.modules ? `+ ${o.modules} ${moduleName}` : 'alone' }}</span>
         <i aria-hidden="true"><i :style="{ width: `${(100 * (o.hours ?? longest)) / longest}%` }"></i></i>
         <span class="small"
           ><Fig :text="kwh(o.nominal_wh)" /><template v-if="buys(i)">
             · <Fig v-if="buys(i).startsWith('+')" :text="buys(i)" /><template v-else>{{ buys(i) }}</template></template
-          ><template v-if="i > 0"> · <Fig :text="money(Number(station.module_price), station.currency)" /></template
+          ><template v-if="i > 0"> · <Fig :text="money(more(i), station.currency)" /></template
         ></span>
       </button>
     </div>
     <div class="form settings">
+      <template v-if="links.length > 1">
+        <label for="s-units">Units</label>
+        <el-select id="s-units" :model-value="`${source.link}:${source.units}`" @update:model-value="link">
+          <el-option v-for="l in links" :key="l.key" :value="l.key" :label="l.text" />
+        </el-select>
+      </template>
+      <template v-if="station.max_modules && ownKind.length">
+        <label for="s-module">Modules</label>
+        <el-select id="s-module" :model-value="source.module ?? OWN" @update:model-value="fit">
+          <el-option :value="OWN" :label="`${station.module_name}, its own`" />
+          <el-option v-for="k in ownKind" :key="k.id" :value="k.id" :label="`${k.name}, ${k.battery_v} V`" />
+        </el-select>
+      </template>
       <label for="s-spot">Stands</label>
       <el-select
         id="s-spot"

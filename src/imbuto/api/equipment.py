@@ -1,0 +1,44 @@
+"""The routes of equipment: the catalogue, and a home's own entries in and out."""
+
+from __future__ import annotations
+
+from typing import Annotated
+
+from fastapi import APIRouter, Depends, Response
+
+from imbuto.api.routes import ERRORS, P, raw_body
+from imbuto.formats import strict_json
+from imbuto.services.equipment import CatalogueView, Kind, as_csv, as_json, catalogue_view, take_in
+from imbuto.services.planner import EditResult
+
+router = APIRouter(prefix="/api/homes/{home_id}/catalogue", responses=ERRORS)
+FILE_BODY = {"requestBody": {"required": True, "content": {"application/octet-stream": {"schema": {"type": "string"}}}}}
+
+
+@router.get("")
+def catalogue(home_id: str, planner: P) -> CatalogueView:
+    """Everything there is to plan with, and what the fields of an entry mean."""
+    return catalogue_view(planner, home_id)
+
+
+@router.get("/export.json", response_class=Response)
+def export_json(home_id: str, planner: P) -> Response:
+    """The whole catalogue."""
+    headers = {"content-disposition": 'attachment; filename="equipment.json"'}
+    return Response(strict_json.dump(as_json(planner, home_id)), media_type="application/json", headers=headers)
+
+
+@router.get("/{kind}.csv", response_class=Response)
+def export_csv(home_id: str, kind: Kind, planner: P) -> Response:
+    """One kind of equipment as a table."""
+    headers = {"content-disposition": f'attachment; filename="{kind}.csv"'}
+    return Response(as_csv(planner, home_id, kind), media_type="text/csv; charset=utf-8", headers=headers)
+
+
+@router.post("", openapi_extra=FILE_BODY)
+def add(
+    home_id: str, planner: P, data: Annotated[bytes, Depends(raw_body)], name: str, kind: Kind, edit_id: str,
+    plan: str = "", outage: str = "",
+) -> EditResult:  # fmt: skip
+    """Take in entries from CSV or JSON, as one edit."""
+    return take_in(planner, home_id, data, name, kind, edit_id, (plan, outage) if plan and outage else None)

@@ -1,0 +1,127 @@
+<script setup lang="ts">
+import { computed, reactive, ref } from 'vue'
+import type { FieldNote } from '@/shared/api/types'
+import { freshId } from '@/shared/ids'
+import { useSession } from '@/shared/session'
+import { fieldWords, readFields, typedOf, type Entry } from '../model'
+
+/** One entry, field by field, as its label and manual say. What must be given stands first. */
+const props = defineProps<{
+  kind: string
+  notes: FieldNote[]
+  entry: Entry
+  taken: string[]
+  save: (entry: Entry) => Promise<boolean>
+}>()
+const emit = defineEmits<{ close: [] }>()
+const { problem } = useSession()
+const typed = reactive(typedOf(props.notes, props.entry))
+const open = ref(true)
+const told = ref('')
+const busy = ref(false)
+const shown = computed(() => props.notes.filter((n) => n.name !== 'id'))
+const needed = computed(() => shown.value.filter((n) => n.needed))
+const rest = computed(() => shown.value.filter((n) => !n.needed))
+const more = ref(Object.keys(props.entry).length > 0)
+const label = (n: FieldNote) => {
+  const { words, unit } = fieldWords(n.name)
+  return unit ? `${words}, ${unit}` : words
+}
+
+async function keep() {
+  const id = String(props.entry.id || '') || freshId(typed.name || props.kind, props.taken)
+  const { entry, problem: wrong } = readFields(props.notes, { ...typed, id })
+  told.value = wrong
+  if (wrong) return
+  busy.value = true
+  problem.value = ''
+  if (!(await props.save(entry))) {
+    told.value = problem.value
+    problem.value = ''
+  }
+  busy.value = false
+}
+</script>
+
+<template>
+  <el-dialog
+    v-model="open"
+    :title="entry.id ? String(entry.name) : `A ${kind} of your own`"
+    width="620"
+    append-to-body
+    @closed="emit('close')"
+  >
+    <form class="entry" @submit.prevent="keep">
+      <template v-for="(group, i) in [needed, more ? rest : []]" :key="i">
+        <template v-for="n in group" :key="n.name">
+          <label :for="`f-${n.name}`" :title="n.meaning">{{ label(n) }}</label>
+          <div>
+            <select v-if="n.choices.length" :id="`f-${n.name}`" v-model="typed[n.name]">
+              <option v-if="!n.needed" value="">{{ n.default.replace(/_/g, ' ') }}</option>
+              <option v-for="c in n.choices" :key="c" :value="c">{{ c.replace(/_/g, ' ') }}</option>
+            </select>
+            <select v-else-if="n.kind.startsWith('true')" :id="`f-${n.name}`" v-model="typed[n.name]">
+              <option value="">{{ n.default === 'true' ? 'yes, unless said' : 'no, unless said' }}</option>
+              <option value="yes">yes</option>
+              <option value="no">no</option>
+            </select>
+            <input
+              v-else
+              :id="`f-${n.name}`"
+              v-model="typed[n.name]"
+              :placeholder="n.needed ? n.limits : n.default === 'null' ? 'not listed' : n.default"
+            />
+            <small v-if="n.meaning !== fieldWords(n.name).words" class="soft">{{ n.meaning }}</small>
+          </div>
+        </template>
+        <button v-if="i === 0 && !more" type="button" class="btn tiny all" @click="more = true">
+          {{ rest.length }} more fields
+        </button>
+      </template>
+    </form>
+    <p v-if="told" role="alert" class="told">{{ told }}</p>
+    <div class="form-end">
+      <button class="btn" @click="emit('close')">Cancel</button>
+      <button class="btn strong" :disabled="busy" @click="keep">Keep</button>
+    </div>
+  </el-dialog>
+</template>
+
+<style scoped>
+.entry {
+  display: grid;
+  grid-template-columns: 150px 1fr;
+  gap: 7px 14px;
+  max-height: 58vh;
+  overflow: auto;
+}
+label {
+  padding-top: 6px;
+  color: var(--soft);
+}
+input,
+select {
+  width: 100%;
+  min-height: 32px;
+  padding: 1px 8px;
+  border: 1px solid var(--line-strong);
+  border-radius: 6px;
+  background: var(--sheet);
+  color: var(--ink);
+  font: inherit;
+}
+small {
+  display: block;
+  line-height: 1.2;
+}
+.all {
+  grid-column: 1 / -1;
+  justify-self: start;
+}
+.told {
+  margin: 10px 0 0;
+  padding: 6px 10px;
+  border-left: 5px solid var(--dark);
+  background: var(--paper);
+}
+</style>

@@ -1,0 +1,52 @@
+import { beforeEach, describe, expect, it, vi } from 'vitest'
+import type { FieldNote } from '@/shared/api/types'
+import { fieldWords, readFields, typedOf, valueText } from './model'
+
+const note = (name: string, more: Partial<FieldNote> = {}): FieldNote => ({
+  name, kind: 'number', limits: '0 to 50,000 W', default: '0', meaning: name, needed: false, choices: [], ...more,
+}) // prettier-ignore
+const notes = [
+  note('id', { kind: 'text', needed: true }),
+  note('name', { kind: 'text', needed: true, limits: '' }),
+  note('idle_w', { needed: true }),
+  note('heater', { kind: 'true or false' }),
+  note('surge_s', { kind: 'number or null', default: 'null' }),
+]
+
+it.each([
+  ['nominal_wh', 'nominal', 'Wh'],
+  ['w', 'w', 'W'],
+  ['voc_v', 'Voc', 'V'],
+  ['vmp_percent_c', 'vmp', '% per °C'],
+  ['cycle_life', 'cycle life', ''],
+])('%s reads as %s in %s', (name, words, unit) => expect(fieldWords(name)).toEqual({ words, unit }))
+
+it.each([
+  ['nominal_wh', 12400, '12,400 Wh'],
+  ['volts', '120/240', '120/240 V'],
+  ['kind', 'manual_switch', 'manual switch'],
+  ['automatic', false, 'no'],
+  ['surge_s', null, '–'],
+])('%s of %j is written %s', (name, value, text) => expect(valueText(name, value)).toBe(text))
+
+describe('what was typed', () => {
+  beforeEach(() => vi.clearAllMocks())
+  it('becomes an entry, empty fields left to their defaults', () => {
+    const typed = { id: 'jug', name: ' Jug ', idle_w: '15 W', heater: 'yes', surge_s: '' }
+    expect(readFields(notes, typed)).toEqual({
+      entry: { id: 'jug', name: 'Jug', idle_w: 15, heater: true },
+      problem: '',
+    })
+  })
+  it.each([
+    [{ name: '', idle_w: '1' }, 'name: it must be given.'],
+    [{ name: 'Jug', idle_w: '' }, 'idle: it must be given, 0 to 50,000 W.'],
+    [{ name: 'Jug', idle_w: 'little' }, 'idle: “little” is not a number.'],
+  ])('%j is refused', (typed, problem) =>
+    expect(readFields(notes, { id: 'jug', ...typed } as Record<string, string>).problem).toBe(problem),
+  )
+  it('goes there and back', () => {
+    const entry = { id: 'a', name: 'A', idle_w: 3, heater: false, surge_s: null }
+    expect(readFields(notes, typedOf(notes, entry)).entry).toEqual({ id: 'a', name: 'A', idle_w: 3, heater: false })
+  })
+})

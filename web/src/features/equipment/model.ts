@@ -1,0 +1,76 @@
+import type { FieldNote } from '@/shared/api/types'
+import { parseNumber } from '@/shared/units/format'
+
+export type Entry = Record<string, string | number | boolean | null>
+export const KINDS = ['stations', 'modules', 'panels', 'transfer'] as const
+export type Kind = (typeof KINDS)[number]
+export const KIND_WORDS: Record<Kind, { many: string; one: string; columns: string[] }> = {
+  stations: {
+    many: 'Stations',
+    one: 'station',
+    columns: ['volts', 'nominal_wh', 'continuous_w', 'surge_va', 'leg_a', 'weight_kg', 'price'],
+  },
+  modules: {
+    many: 'Modules',
+    one: 'module',
+    columns: ['wh', 'battery_v', 'chemistry', 'connector', 'weight_kg', 'price'],
+  },
+  panels: { many: 'Solar panels', one: 'solar panel', columns: ['w', 'voc_v', 'vmp_v', 'isc_a', 'imp_a', 'price'] },
+  transfer: {
+    many: 'Transfer equipment',
+    one: 'transfer equipment',
+    columns: ['kind', 'places', 'place_a', 'inlet_a', 'automatic', 'price'],
+  },
+}
+const UNITS: Record<string, string> = {
+  w: 'W', va: 'VA', wh: 'Wh', v: 'V', a: 'A', s: 's', ms: 'ms', h: 'h', c: '°C', kg: 'kg', m: 'm', db: 'dB',
+} // prettier-ignore
+
+/** A field's name as a person reads it: the words, and the unit that ends it. */
+export function fieldWords(name: string): { words: string; unit: string } {
+  const parts = name.split('_')
+  const last = parts.at(-1) ?? ''
+  if (name.endsWith('percent_c')) return { words: parts.slice(0, -2).join(' '), unit: '% per °C' }
+  const unit = UNITS[last] ?? ''
+  const words = (unit && parts.length > 1 ? parts.slice(0, -1) : parts)
+    .join(' ')
+    .replace(/\b(voc|vmp|isc|imp)\b/g, (w) => w[0]!.toUpperCase() + w.slice(1))
+  return { words, unit }
+}
+
+/** A value with its unit; what is not known is a dash. */
+export function valueText(name: string, value: Entry[string] | undefined): string {
+  const { unit } = fieldWords(name)
+  if (value === null || value === undefined || value === '') return '–'
+  if (typeof value === 'boolean') return value ? 'yes' : 'no'
+  const figure = typeof value === 'number' ? value.toLocaleString('en-US') : value.replace(/_/g, ' ')
+  const tail = name === 'volts' && /\d/.test(figure) ? 'V' : unit
+  return tail ? `${figure} ${tail}` : figure
+}
+
+/** What was typed, as the entry wants it; a sentence where it cannot be. Empty is the default, and left out. */
+export function readFields(notes: FieldNote[], typed: Record<string, string>): { entry: Entry; problem: string } {
+  const entry: Entry = {}
+  for (const note of notes) {
+    const text = (typed[note.name] ?? '').trim()
+    const { words } = fieldWords(note.name)
+    if (!text) {
+      if (note.needed) return { entry, problem: `${words}: it must be given${note.limits ? `, ${note.limits}` : ''}.` }
+      continue
+    }
+    if (note.kind.startsWith('number') || note.kind.startsWith('whole number')) {
+      const parsed = parseNumber(text)
+      if (!parsed.ok) return { entry, problem: `${words}: ${parsed.why}` }
+      entry[note.name] = parsed.value
+    } else if (note.kind.startsWith('true')) entry[note.name] = text === 'yes'
+    else entry[note.name] = text
+  }
+  return { entry, problem: '' }
+}
+
+/** An entry as text, field by field, to change it. */
+export function typedOf(notes: FieldNote[], entry: Entry): Record<string, string> {
+  const text = (v: Entry[string] | undefined) =>
+    v === null || v === undefined ? '' : typeof v === 'boolean' ? (v ? 'yes' : 'no') : String(v)
+  return Object.fromEntries(notes.map((n) => [n.name, text(entry[n.name])]))
+}
