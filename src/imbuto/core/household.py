@@ -87,12 +87,14 @@ class Walk:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Household:
-    """Goals and circumstances. harms: what must not happen, worst first; people and existing by id; walk: None before
-    the first."""
+    """Goals and circumstances. harms: what must not happen, worst first; people and existing by id; persons: who live
+    there; stored_water_l: litres set aside; walk: None before the first."""
 
     harms: tuple[Harm, ...] = ()
     history: History = field(default_factory=History)
     people: dict[str, Person] = field(default_factory=dict)
     existing: dict[str, Existing] = field(default_factory=dict)
+    persons: Annotated[int, Interval(ge=1, le=60)] = 2
+    stored_water_l: Annotated[float, Interval(ge=0, le=100_000)] = 0
     panel: PanelSpot = field(default_factory=PanelSpot)
     walk: Walk | None = None

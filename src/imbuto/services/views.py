@@ -9,6 +9,7 @@ from typing import Any, Literal
 
 from imbuto.core.band import Measure, fed_energy
 from imbuto.core.evidence import Evidence
+from imbuto.core.forgotten import Reminder, reminders
 from imbuto.core.home import day_wh
 from imbuto.core.joining import Joined
 from imbuto.core.limit import FIT_NOTE, Kind, Limit, Severity
@@ -149,6 +150,7 @@ class VerdictView:
     loads: list[LoadFigure] = field(default_factory=list)
     riders: list[str] = field(default_factory=list)
     fit_note: str = FIT_NOTE
+    reminders: list[Reminder] = field(default_factory=list)
 
 
 def limit_view(x: Limit) -> LimitView:
@@ -230,5 +232,6 @@ def verdict_view(v: Verdict) -> VerdictView:
         moves=[move_view(p, kind, v.joined) for p in promises[:12]],
         limits=[limit_view(x) for x in v.limits], measures=[measure_view(m) for m in v.measures], rail=rail_view(v),
         loads=load_figures(v),
+        reminders=reminders(v.joined) if v.joined.home.loads else [],
         riders=[item.load.id for item in v.joined.fed if item.rides_along],
     )  # fmt: skip

@@ -78,7 +78,16 @@ export function home(circuits: Circuit[] = [], loads: Load[] = [], legs: 1 | 2 =
     circuits: Object.fromEntries(circuits.map((c) => [c.id, c])),
     loads: Object.fromEntries(loads.map((l) => [l.id, l])),
     catalogue: { stations: {}, transfer: {} },
-    household: { harms: [], history: { months: [] }, people: {}, existing: {}, panel: {}, walk: null },
+    household: {
+      harms: [],
+      history: { months: [] },
+      people: {},
+      existing: {},
+      panel: {},
+      persons: 2,
+      stored_water_l: 0,
+      walk: null,
+    },
     note: '',
   } as unknown as Home
 }
@@ -117,6 +126,7 @@ export function verdict(more: Partial<Verdict> = {}): Verdict {
     measures: [],
     loads: [],
     riders: [],
+    reminders: [],
     rail: {
       house_wh_day: 31_600,
       loads: 38,

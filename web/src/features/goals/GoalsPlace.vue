@@ -37,7 +37,7 @@ const g = computed(() => goals.data.value as GoalsView | undefined)
     <div v-else-if="g && home" class="columns">
       <div class="scroll half">
         <HarmList :goals="g" />
-        <AimForm v-if="plan" :plan="plan" />
+        <AimForm v-if="plan" :plan="plan" :home="home" />
         <SubstituteList :goals="g" />
       </div>
       <div class="scroll half">

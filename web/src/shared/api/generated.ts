@@ -1662,8 +1662,8 @@ export interface components {
         };
         /**
          * Household
-         * @description Goals and circumstances. harms: what must not happen, worst first; people and existing by id; walk: None before
-         *     the first.
+         * @description Goals and circumstances. harms: what must not happen, worst first; people and existing by id; persons: who live
+         *     there; stored_water_l: litres set aside; walk: None before the first.
          */
         Household: {
             /**
@@ -1680,6 +1680,16 @@ export interface components {
             existing?: {
                 [key: string]: components["schemas"]["Existing"];
             };
+            /**
+             * Persons
+             * @default 2
+             */
+            persons: number;
+            /**
+             * Stored Water L
+             * @default 0
+             */
+            stored_water_l: number;
             panel?: components["schemas"]["PanelSpot"];
             walk?: components["schemas"]["Walk"] | null;
         };
@@ -2872,6 +2882,25 @@ export interface components {
             problem: string;
         };
         /**
+         * Reminder
+         * @description One thing of the list in a plan. loads: those that stay off or, where it is fed, that are.
+         */
+        Reminder: {
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "fed" | "left_off" | "absent";
+            /** Loads */
+            loads: string[];
+            /** Sentence */
+            sentence: string;
+        };
+        /**
          * RidesView
          * @description A circuit that rides. moved: it did not ride so before.
          */
@@ -3910,6 +3939,8 @@ export interface components {
              * @default The arithmetic fits. The wiring has not been inspected; this is not an approval or a permit.
              */
             fit_note: string;
+            /** Reminders */
+            reminders?: components["schemas"]["Reminder"][];
         };
         /**
          * Walk

@@ -25,7 +25,9 @@ function words(ticked: string, title?: string) {
   return `${WORDS[kind] ?? title ?? kind}${of ? ` (${of})` : ''}`
 }
 const open = computed(() => props.verdict.limits.filter((l) => !l.ok && (l.severity === 'caution' || l.tick)))
-const settled = computed(() => props.plan.ticks.filter((t) => !open.value.some((l) => l.tick === t)))
+const settled = computed(() =>
+  props.plan.ticks.filter((t) => !t.startsWith('not_needed:') && !open.value.some((l) => l.tick === t)),
+)
 </script>
 
 <template>

@@ -4,6 +4,7 @@ import type { Home, Limit, Plan, Verdict } from '@/shared/api/types'
 import { amount, number } from '@/shared/units/format'
 import Fig from '@/shared/ui/Fig.vue'
 import { choice, useSetting, type Change } from '../model'
+import ForgottenList from './ForgottenList.vue'
 import MindList from './MindList.vue'
 
 /** What room each limit leaves; riders; cautions. */
@@ -104,6 +105,7 @@ function note(l: Limit): string {
       </label>
     </section>
     <MindList :verdict="verdict" :plan="plan" @change="emit('change', $event)" />
+    <ForgottenList :verdict="verdict" :plan="plan" @change="emit('change', $event)" />
     <p class="soft small">{{ verdict.fit_note }} Your local code and a licensed electrician decide.</p>
   </aside>
 </template>

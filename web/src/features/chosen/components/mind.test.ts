@@ -6,6 +6,7 @@ import { circuit, feed, home, homeState, load, plan, verdict } from '@/testing/s
 import { setCord, tick } from '../model'
 import CordPicker from '@/shared/ui/CordPicker.vue'
 import EquipmentFacts from './EquipmentFacts.vue'
+import ForgottenList from './ForgottenList.vue'
 import MindList from './MindList.vue'
 
 const limit = (id: string, more: Partial<Limit> = {}): Limit => ({
@@ -280,5 +281,40 @@ describe('a set proposed', async () => {
     await settled()
     expect(text('[role=alert]')).toContain('“forever” is not a number')
     expect(asked.answer).not.toHaveBeenCalled()
+  })
+})
+
+describe('what is easily forgotten', () => {
+  const reminder = (key: string, state: string, loads: string[] = []) => ({
+    key,
+    name: key,
+    state,
+    loads,
+    sentence: `Think of ${key}.`,
+  })
+  const reminders = [
+    reminder('network', 'fed', ['Router']),
+    reminder('sump', 'left_off', ['Sump pump']),
+    reminder('garage', 'absent'),
+  ]
+  const onChange = vi.fn()
+  const shown = (ticks: string[] = []) =>
+    void mount(ForgottenList, { verdict: verdict({ reminders } as never), plan: plan([], { ticks }), onChange })
+  it('names what stays off and what is not in the house, and nothing that is fed', () => {
+    shown()
+    expect(text('summary')).toBe('Easily forgotten: 2 not fed')
+    expect(texts('details p')).toEqual([
+      'sump stays off (Sump pump). Think of sump. not needed',
+      'garage is not among the loads. Think of garage. not needed',
+    ])
+  })
+  it('is told that something is not needed, and thinks again', async () => {
+    shown()
+    await click('details p:last-child button')
+    expect(onChange.mock.lastCall?.[0].ops[0].value).toEqual(['not_needed:garage'])
+    shown(['not_needed:garage', 'not_needed:sump'])
+    expect(text('summary')).toBe('Easily forgotten, all thought of')
+    await click('details p:last-child button')
+    expect(onChange.mock.lastCall?.[0].ops[0].value).toEqual(['not_needed:sump'])
   })
 })

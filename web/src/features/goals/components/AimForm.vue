@@ -1,9 +1,11 @@
 <script setup lang="ts">
-import type { Plan } from '@/shared/api/types'
-import { edit } from '@/shared/session'
+import type { Home, Plan } from '@/shared/api/types'
+import { edit, useSession } from '@/shared/session'
+import { parseNumber } from '@/shared/units/format'
 
 /** What the judged plan is for, and how its bridge ends. */
-const props = defineProps<{ plan: Plan }>()
+const props = defineProps<{ plan: Plan; home: Home }>()
+const { problem } = useSession()
 const FOR = { outages: 'outages only', bills: 'bills only', both: 'outages and bills' }
 const ENDING = {
   grid: 'the grid comes back',
@@ -13,6 +15,16 @@ const ENDING = {
 }
 function set(field: 'purpose' | 'runs_on' | 'ending', value: unknown, label: string) {
   edit(`${props.plan.name}: ${label}`, [{ doc: props.plan.id, op: 'replace', path: `/${field}`, value }])
+}
+function household(event: Event, field: 'stored_water_l' | 'persons', what: string) {
+  const input = event.target as HTMLInputElement
+  const parsed = parseNumber(input.value)
+  if (!parsed.ok || parsed.value < 0) {
+    problem.value = `${what}: ${parsed.ok ? 'it cannot be below 0.' : parsed.why}`
+    input.value = String(props.home.household[field])
+    return
+  }
+  edit(`${what}: ${parsed.value}`, [{ doc: 'home', op: 'replace', path: `/household/${field}`, value: parsed.value }])
 }
 const text = (e: Event) => (e.target as HTMLSelectElement).value
 </script>
@@ -46,6 +58,22 @@ const text = (e: Event) => (e.target as HTMLSelectElement).value
       >
         <option v-for="(t, k) in ENDING" :key="k" :value="k">{{ t }}</option>
       </select>
+      <label for="a-water">Water set aside, L</label>
+      <span class="water">
+        <input
+          id="a-water"
+          v-kept="home.household.stored_water_l"
+          inputmode="decimal"
+          @change="household($event, 'stored_water_l', 'Water set aside')"
+        />
+        <label for="a-persons">for persons</label>
+        <input
+          id="a-persons"
+          v-kept="home.household.persons"
+          inputmode="numeric"
+          @change="household($event, 'persons', 'Persons')"
+        />
+      </span>
     </div>
     <p v-if="plan.purpose !== 'outages'" class="small">
       One charge cannot be promised twice: what is used for the bills before an outage is not there in it. Judge outages
@@ -58,6 +86,21 @@ const text = (e: Event) => (e.target as HTMLSelectElement).value
 </template>
 
 <style scoped>
+.water {
+  display: flex;
+  gap: 10px;
+  align-items: center;
+}
+.water input {
+  width: 74px;
+  min-height: 32px;
+  padding: 1px 8px;
+  border: 1px solid var(--line-strong);
+  border-radius: 6px;
+  background: var(--sheet);
+  color: var(--ink);
+  font: inherit;
+}
 .rows {
   display: grid;
   grid-template-columns: max-content minmax(0, 320px);
