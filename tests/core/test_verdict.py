@@ -1,16 +1,13 @@
 """Verdicts: necks, promises kept when moves are applied, the hand check, the band."""
 
 from dataclasses import replace
-from statistics import NormalDist
 
-import numpy as np
 import pytest
 
-from imbuto.core.band import band, chance_of, meter_next, total_spread
+from imbuto.core.band import band, meter_next, total_spread
 from imbuto.core.clock import Window
 from imbuto.core.equipment import Catalogue, shipped
 from imbuto.core.errors import InvalidValue, UnknownReference
-from imbuto.core.evidence import lognormal_sigma
 from imbuto.core.joining import joined
 from imbuto.core.limits import limits
 from imbuto.core.loads import Use
@@ -121,18 +118,6 @@ def test_average_counts_turns_at_their_share():
     plan = replace(now.plan, feeds=feeds)
     after = joined(now.home, plan, replace(shipped(), stations=shipped().stations | {STATION.id: STATION}))
     assert simulate(after, OUTAGE).average_w == pytest.approx(225)
-
-
-def test_the_band_narrows_with_evidence_and_its_chance_is_what_sampling_gives():
-    guess, metered = (
-        simulate(corded(load("a", 150, evidence=e, kind="electronics")), OUTAGE) for e in ("guess", "metered")
-    )
-    wide, narrow = band(guess), band(metered)
-    assert wide.low.hours < narrow.low.hours < metered.hours < narrow.high.hours < wide.high.hours
-    sigma = lognormal_sigma(wide.spread)
-    scales = [np.exp(sigma * NormalDist().inv_cdf((i + 0.5) / 400)) for i in range(400)]  # evenly through the lognormal
-    reached = np.mean([simulate(guess.joined, OUTAGE, scale=s, hours_only=True).at_least_h >= 24 for s in scales])
-    assert chance_of(guess, sigma) == pytest.approx(reached, abs=0.005)
 
 
 def test_independent_errors_cancel_in_the_total():

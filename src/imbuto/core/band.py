@@ -1,29 +1,54 @@
-"""How sure the hours are, from the uncertainty of the load figures alone."""
+"""How sure the hours are: many members of the same outage, each with what is not known drawn anew.
+
+Loads by their figures' uncertainty and one habit factor for all of them; when thermostats run and tasks are done; the
+sky of each day; what the battery delivers and what its gauge hides. The same draws for every plan, so that two plans
+differ by what they are and not by luck.
+"""
 
 from __future__ import annotations
 
 import math
 from dataclasses import dataclass
+from functools import lru_cache
+from statistics import NormalDist
+from typing import Literal
+from zlib import crc32
 
-from imbuto.core.evidence import TARGET_SPREAD, Z_9_IN_10, lognormal_sigma, normal_cdf
-from imbuto.core.joining import Joined
+import numpy as np
+
+from imbuto.core.clock import FloatArray, Grid, grid
+from imbuto.core.evidence import TARGET_SPREAD, lognormal_sigma
+from imbuto.core.joining import Fed, Joined
 from imbuto.core.loads import Load
-from imbuto.core.run import Run, simulate
+from imbuto.core.members import Pool, advance
+from imbuto.core.outage import Weather
+from imbuto.core.run import Run
+from imbuto.core.solar import solar_w
 
-MOST_SIGMAS, HALVINGS = 4.0, 9
+Part = Literal["loads", "habits", "weather", "battery"]
+PARTS: tuple[Part, ...] = ("loads", "habits", "weather", "battery")
+MEMBERS, SEED = 400, 20261125
+BAND_STEP_H = 0.25
+DAY = 96  # steps
+HABITS = 0.10  # one sigma of all loads together: doors, guests, care; planning default
+CYCLE_H = 1.0  # of a thermostat, where nothing tells it better; planning default
+TASK_SHIFT_H = 1.0  # a task is done up to this much sooner or later; planning default
+DELIVERABLE = 0.03  # one sigma of what a battery delivers of its label; planning default
+GAUGE = 0.01  # one sigma of a charge read below full; planning default
+SKY: dict[Weather, float] = {"clear": 0.05, "smoke": 0.15, "broken": 0.30, "overcast": 0.35, "storm": 0.40}  # likewise
+LOW, HIGH = 0.1, 0.9
 
 
 @dataclass(frozen=True, slots=True)
 class Band:
-    """From load figures only. low: the run with loads at their 9-in-10 high; high: at their 1-in-10 low.
+    """What 400 members came to. low_h: hours 9 in 10 exceed; median_h; high_h: hours 1 in 10 exceed; None: still on at the
+    end. chance: of reaching the goal, 0 to 1, give or take 3 points; spread: relative one sigma of the fed total."""
 
-    spread: relative one sigma of the fed total; chance: of reaching the goal, 0 to 1.
-    """
-
-    low: Run
-    high: Run
-    spread: float
+    low_h: float | None
+    median_h: float | None
+    high_h: float | None
     chance: float
+    spread: float
 
 
 def fed_energy(run: Run) -> dict[str, float]:
@@ -41,50 +66,138 @@ def total_spread(joined: Joined, watts: dict[str, float]) -> float:
 
 
 def band(run: Run) -> Band:
-    """The analytic band of a run: all loads scaled together by their total's lognormal quantiles."""
-    spread = total_spread(run.joined, fed_energy(run))
-    sigma = lognormal_sigma(spread)
-    up = math.exp(Z_9_IN_10 * sigma)
-    low = simulate(run.joined, run.outage, scale=up)
-    high = simulate(run.joined, run.outage, scale=1 / up)
-    return Band(low, high, spread, chance_of(run, sigma))
+    """The band of a run, everything varied that is not known."""
+    dark = _members(run, frozenset(PARTS))[0]
+    return Band(
+        low_h=_quantile(dark, LOW), median_h=_quantile(dark, 0.5), high_h=_quantile(dark, HIGH),
+        chance=float((dark >= run.outage.goal_hours).mean()), spread=total_spread(run.joined, fed_energy(run)),
+    )  # fmt: skip
 
 
-def chance_of(run: Run, sigma: float) -> float:
-    """The chance that the loads' total lets the charge reach the goal: where in its lognormal the goal's total lies.
+def curves(run: Run, hours: float) -> tuple[FloatArray, FloatArray]:
+    """The charge that 9 in 10 members exceed, and that 1 in 10 do, at each quarter hour over the first hours."""
+    charge = _members(run, frozenset(PARTS), whole_h=hours)[1]
+    return np.quantile(charge, LOW, axis=1), np.quantile(charge, HIGH, axis=1)
 
-    Without recharge the goal is reached just when the energy asked for by then fits. With sun the total that just
-    reaches it is searched for, as hours only fall when all loads rise.
+
+def made_of(run: Run) -> dict[Part, float]:
+    """How wide the band would be, h, if only one part of it were not known."""
+    widths: dict[Part, float] = {}
+    for part in PARTS:
+        dark = np.minimum(_members(run, frozenset((part,)))[0], run.steps.hours)
+        widths[part] = float(np.quantile(dark, HIGH) - np.quantile(dark, LOW))
+    return widths
+
+
+def _quantile(dark: FloatArray, share: float) -> float | None:
+    """The hours so many of the members do not exceed; None where they are still on. Never averaged over survivors."""
+    hours = float(np.sort(dark)[int(share * len(dark))])
+    return None if math.isinf(hours) else hours
+
+
+def _members(run: Run, vary: frozenset[Part], whole_h: float | None = None) -> tuple[FloatArray, FloatArray]:
+    """First dark, h, shape (m,), infinite where never; and the charge at each quarter hour, shape (n + 1, m).
+
+    It stops, a day at a time, once all have been dark; whole_h: goes on for so many hours all the same, and no further.
     """
-    if run.solar_w is not None:
-        return _chance_with_sun(run, sigma)
-    goal = run.outage.goal_hours
-    n = min(round(goal / run.steps.step_h), run.steps.n)
-    asked = float(run.load_w[:n].sum()) * run.steps.step_h
-    room = (run.usable_wh - run.store.idle_w * goal) * run.store.efficiency
-    if room <= 0:
-        return 0.0
-    if asked <= 0 or sigma == 0:
-        return 1.0 if asked <= room else 0.0
-    return normal_cdf(math.log(room / asked) / sigma)
+    now, outage = run.joined, run.outage
+    steps = grid(outage.start, now.home.site.time_zone, run.steps.hours, BAND_STEP_H)
+    full = np.full(MEMBERS, run.store.available_wh)
+    start = np.full(MEMBERS, outage.start_charge)
+    if "battery" in vary:
+        full = full * np.maximum(1 + DELIVERABLE / run.store.deliverable * normals("deliverable"), 0.5)
+        if outage.start_charge < 1:
+            start = np.clip(start + GAUGE * normals("gauge"), 0.0, 1.0)
+    light = solar_w(now, outage, steps) if run.solar_w is not None else None
+    pool, charge = Pool(run.store, full, start), [start[None, :]]
+    last = steps.n if whole_h is None else min(steps.n, math.ceil(whole_h / BAND_STEP_H))
+    for first in range(0, last, DAY):
+        part = slice(first, min(first + DAY, last))
+        load_w = member_loads(now, steps, part, vary)
+        sun = None
+        if light is not None:
+            sun = light[part, None] * _skies(steps, part, outage.weather, varied="weather" in vary)
+        charge.append(advance(pool, load_w, first * BAND_STEP_H, BAND_STEP_H, sun))
+        if whole_h is None and np.isfinite(pool.first_dark_h).all():
+            break
+    return pool.first_dark_h, np.vstack(charge)
 
 
-def _chance_with_sun(run: Run, sigma: float) -> float:
-    """The same by halving: between four sigmas less and four more."""
+def member_loads(joined: Joined, steps: Grid, part: slice, vary: frozenset[Part]) -> FloatArray:
+    """Mean AC W of everything fed in a part of the steps, for each member, shape (n, m)."""
+    plain: list[tuple[FloatArray, FloatArray]] = []
+    total = np.zeros((part.stop - part.start, MEMBERS))
+    for item in joined.fed:
+        sigma = lognormal_sigma(item.load.relative_spread)
+        factor = _lognormal(f"load {item.load.id}", sigma) if "loads" in vary else np.ones(MEMBERS)
+        base = item.watts(steps)
+        if "habits" in vary and _swings(item):
+            total += _swung(item, base, steps, part) * factor
+        else:
+            plain.append((base[part], factor))
+    if plain:
+        total += np.stack([b for b, _ in plain], axis=1) @ np.stack([f for _, f in plain])
+    if "habits" in vary:
+        total *= _lognormal("habits", lognormal_sigma(HABITS))
+    return total
 
-    def reaches(z: float) -> bool:
-        then = simulate(run.joined, run.outage, scale=math.exp(z * sigma), hours_only=True)
-        return then.hours is None or then.hours >= run.outage.goal_hours
 
-    low, high = -MOST_SIGMAS, MOST_SIGMAS
-    if sigma == 0 or not reaches(low):
-        return float(sigma == 0 and reaches(0.0))
-    if reaches(high):
-        return 1.0
-    for _ in range(HALVINGS):
-        middle = (low + high) / 2
-        low, high = (middle, high) if reaches(middle) else (low, middle)
-    return normal_cdf((low + high) / 2)
+def _swings(item: Fed) -> bool:
+    return item.feed.stance == "keep_on" and item.load.use.kind in ("cycling", "tasks")
+
+
+def _swung(item: Fed, base: FloatArray, steps: Grid, part: slice) -> FloatArray:
+    """A load's W with its own cycle phase, or its tasks sooner or later, for each member; shape (n, m)."""
+    load = item.load
+    if load.use.kind == "cycling":
+        gap = load.run_w - load.rest_w
+        duty = (load.average_w - load.rest_w) / gap if gap > 0 else 1.0
+        if not 0 < duty < 1:
+            return np.repeat(base[part, None], MEMBERS, axis=1)
+        return load.count * (load.rest_w + gap * _running(duty, uniforms(f"phase {load.id}"), part))
+    shift = np.rint(TASK_SHIFT_H * (2 * uniforms(f"task {load.id}") - 1) / BAND_STEP_H).astype(int)
+    swung: FloatArray = base[np.clip(np.arange(part.start, part.stop)[:, None] - shift, 0, steps.n - 1)]
+    return swung
+
+
+def _running(duty: float, phase: FloatArray, part: slice) -> FloatArray:
+    """The share of each step that a thermostat runs, exact inside the step; shape (n, m)."""
+    at = np.arange(part.start, part.stop + 1)[:, None] * (BAND_STEP_H / CYCLE_H) + phase
+    whole = np.floor(at)
+    run_by = whole * duty + np.minimum(at - whole, duty)
+    share: FloatArray = np.diff(run_by, axis=0) * (CYCLE_H / BAND_STEP_H)
+    return share
+
+
+def _skies(steps: Grid, part: slice, weather: Weather, *, varied: bool) -> FloatArray:
+    """What each day's sky does to the light, with a mean of 1; shape (n, m)."""
+    if not varied:
+        return np.ones((part.stop - part.start, MEMBERS))
+    days = np.concatenate([[0], np.cumsum(np.diff(steps.hour) < 0)]).astype(int)[part]
+    sigma = lognormal_sigma(SKY[weather])
+    each = {int(d): _lognormal(f"sky {d}", sigma) for d in np.unique(days)}
+    return np.stack([each[int(d)] for d in days])
+
+
+def _lognormal(name: str, sigma: float) -> FloatArray:
+    """Factors with a mean of 1."""
+    factors: FloatArray = np.exp(sigma * normals(name) - sigma * sigma / 2)
+    return factors
+
+
+@lru_cache(maxsize=1024)
+def uniforms(name: str) -> FloatArray:
+    """One number in each of m even strata of 0 to 1, in an order of the name's own; shape (m,). Do not write to it."""
+    order = np.random.default_rng([SEED, crc32(name.encode())]).permutation(MEMBERS)
+    strata: FloatArray = (order + 0.5) / MEMBERS
+    return strata
+
+
+@lru_cache(maxsize=1024)
+def normals(name: str) -> FloatArray:
+    """The same, standard normal."""
+    inverse = NormalDist().inv_cdf
+    return np.array([inverse(u) for u in uniforms(name)])
 
 
 @dataclass(frozen=True, slots=True)

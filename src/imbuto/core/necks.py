@@ -68,7 +68,7 @@ def neck(found: list[Limit], run: Run, band: Band) -> Neck:
         if worst.margin_percent is not None:
             title = f"{worst.title}: {number_text(worst.used)} of {number_text(worst.limit)} {worst.unit}"
         return Neck(worst.id, kind, title, worst.sentence)
-    reached = band.low.hours
+    reached = band.low_h
     if reached is not None and reached < run.outage.goal_hours:
         return _energy(run, band)
     return _next_to_give(found)
@@ -88,7 +88,7 @@ def _next_to_give(found: list[Limit]) -> Neck:
 def _energy(run: Run, band: Band) -> Neck:
     """Energy runs out before the goal: name the part that would have sufficed to mend."""
     store, outage, goal = run.store, run.outage, run.outage.goal_hours
-    dark = band.low.hours if run.hours is None else run.hours
+    dark = band.low_h if run.hours is None else run.hours
     when = which_part(run.joined.home.site, run.steps, dark or 0.0)
     needed = store.draw_w(run.average_w) * goal
     title = f"Stored energy, {when}"

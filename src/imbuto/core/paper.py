@@ -63,10 +63,13 @@ def _why(run: Run) -> str:
     paper, hours = run.paper_hours, run.hours
     if paper is None or hours is None:
         return "The run ends before the energy does."
-    sun = run.solar_by(hours)
+    gap, sun = hours - paper, run.solar_by(hours)
     if sun > 0:
-        return f"The hand check leaves the sun out; by then {kwh_text(sun)} of it came in, and lengthened the hours."
-    gap = hours - paper
+        upto = float(run.load_w[: max(1, round(hours / run.steps.step_h))].mean())
+        return (
+            f"The hand check leaves out the sun, {kwh_text(sun)} by then, and takes {number_text(run.average_w)} W all the "
+            f"while; until dark the circuits draw {number_text(upto)} W on average."
+        )
     if abs(gap) < max(0.05 * paper, 1 / 6):
         return "The simulation says nearly the same: what is fed draws about evenly through day and night."
     upto = run.load_w[: max(1, round(hours / run.steps.step_h))].mean()

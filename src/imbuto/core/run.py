@@ -123,16 +123,16 @@ def evenness(joined: Joined, steps: Grid, hours: float) -> float:
     return 1.0 if total <= 0 else 0.5 * total / max(legs.values())
 
 
-def simulate(joined: Joined, outage: Outage, *, scale: float = 1.0, hours_only: bool = False, sun: bool = True) -> Run:
+def simulate(joined: Joined, outage: Outage, *, hours_only: bool = False, sun: bool = True) -> Run:
     """Run a plan with a station through an outage.
 
-    scale: all loads times this, for the band; hours_only: stop at the first dark (served_wh is then short); sun: False
+    hours_only: stop at the first dark (served_wh is then short); sun: False
     leaves its arrays out.
     """
     if joined.source is None or joined.station is None:
         raise ValueError("a plan without a station has no run")
     steps = grid(outage.start, joined.home.site.time_zone, outage.simulated_h)
-    load_w = joined.watts(steps) * scale
+    load_w = joined.watts(steps)
     store = store_of(joined.plan, joined.source, joined.station, outage)
     store = replace(store, even=evenness(joined, steps, outage.hours))
     light = solar_w(joined, outage, steps) if sun else None

@@ -111,7 +111,7 @@ def _headline(v: Verdict) -> str:
         }
         solved = f" {hours_text(v.solved_hours)} once solved." if v.solved_hours else ""
         return f"{words.get(v.state, 'Too cold to run')}.{solved}"
-    hours, low = v.run.hours, v.band.low.hours
+    hours, low = v.run.hours, v.band.low_h
     goal = f"goal {hours_text(v.outage.goal_hours)}"
     if hours is None:
         return f"Still on after {hours_text(v.run.steps.hours)}; {goal}."

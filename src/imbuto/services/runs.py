@@ -10,6 +10,7 @@ from decimal import Decimal
 
 import numpy as np
 
+from imbuto.core.band import BAND_STEP_H, Part, curves, made_of
 from imbuto.core.clock import FloatArray
 from imbuto.core.equipment import Catalogue, Station
 from imbuto.core.home import Home
@@ -81,6 +82,14 @@ class Tick:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class PartWidth:
+    """How wide the band would be, h, if only this were not known."""
+
+    part: Part
+    hours: float
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class RunView:
     """A run as drawn. hour, charge, low, high: same length; charge as 0 to 1; sun: DC W from each hour to the next, none
     without arrays; nights in elapsed hours."""
@@ -95,6 +104,7 @@ class RunView:
     floor: float
     nominal_wh: float
     sun: list[float]
+    made_of: list[PartWidth]
     nights: list[Span]
     ticks: list[Tick]
     dark_h: float | None
@@ -114,16 +124,16 @@ def run_view(v: Verdict) -> RunView | None:
     run, band = v.run, v.band
     if run is None or band is None:
         return None
-    shown = _shown_h(run, band.high)
+    shown = _shown_h(run, band.high_h)
     n = min(run.steps.n, round(shown / run.steps.step_h))
     stride = max(1, n // MOST_POINTS)
     paper = hand_check(run)
-    # After a first dark the lean case may have rested and stand higher: the band is what lies between, whichever is where.
-    cases = list(zip(*(_thin(r, n, stride) for r in (run, band.low, band.high)), strict=True))
+    low, high = curves(run, n * run.steps.step_h)
+    hour = [round(i * run.steps.step_h, 4) for i in range(0, n + 1, stride)]
     return RunView(
         start=run.steps.start, simulated_h=run.steps.hours, shown_h=n * run.steps.step_h,
-        hour=[round(i * run.steps.step_h, 4) for i in range(0, n + 1, stride)],
-        charge=[c[0] for c in cases], low=[min(c) for c in cases], high=[max(c) for c in cases],
+        hour=hour, charge=_thin(run, n, stride), low=_quarters(low, hour), high=_quarters(high, hour),
+        made_of=[PartWidth(part=p, hours=h) for p, h in made_of(run).items()],
         floor=run.store.floor, nominal_wh=run.store.nominal_wh,
         sun=_sun(run, n, stride),
         nights=[Span(from_h=a, to_h=min(b, shown)) for a, b in nights(run.joined.home.site, run.steps) if a < shown],
@@ -135,9 +145,9 @@ def run_view(v: Verdict) -> RunView | None:
     )  # fmt: skip
 
 
-def _shown_h(run: Run, high: Run) -> float:
+def _shown_h(run: Run, high_h: float | None) -> float:
     """As much as is worth drawing: the outage and the goal, and until even the lucky case is dark."""
-    want = max(run.outage.hours, run.outage.goal_hours, high.at_least_h if high.hours else run.steps.hours)
+    want = max(run.outage.hours, run.outage.goal_hours, run.steps.hours if high_h is None else high_h)
     return float(min(np.ceil(want * 1.04), run.steps.hours))
 
 
@@ -148,6 +158,12 @@ def _sun(run: Run, n: int, stride: int) -> list[float]:
     return [
         round(float(run.solar_w[i : i + stride].mean()), 1) if i < run.steps.n else 0.0 for i in range(0, n + 1, stride)
     ]
+
+
+def _quarters(charge: FloatArray, hour: list[float]) -> list[float]:
+    """A curve of quarter hours at these hours."""
+    at = np.arange(len(charge)) * BAND_STEP_H
+    return [round(float(c), 5) for c in np.interp(hour, at, charge)]
 
 
 def _thin(run: Run, n: int, stride: int) -> list[float]:
@@ -252,7 +268,7 @@ def options(home: Home, plan: Plan, outage: Outage, catalogue: Catalogue) -> lis
                     price=whole.price + modules * whole.module_price,
                     state=v.state,
                     hours=v.run.hours if v.run else None,
-                    low_hours=v.band.low.hours if v.band else None,
+                    low_hours=v.band.low_h if v.band else None,
                     neck=v.neck.title if v.neck else "",
                     refill_h=whole.refill_h(modules),
                 )

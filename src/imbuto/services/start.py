@@ -91,8 +91,8 @@ def _first_plan(home: Home, fed: list[Load], outage: Outage) -> Plan:
 
 
 def _rank(verdict: Verdict, outage: Outage) -> tuple[bool, bool, float]:
-    low = verdict.band.low.at_least_h if verdict.band else 0.0
-    return verdict.fits, low >= outage.goal_hours, verdict.run.at_least_h if verdict.run else 0.0
+    low = verdict.band.low_h if verdict.band else 0.0
+    return verdict.fits, low is None or low >= outage.goal_hours, verdict.run.at_least_h if verdict.run else 0.0
 
 
 def _cords(fed: list[Load], station: Station, modules: int) -> Plan:

@@ -221,7 +221,7 @@ def verdict_view(v: Verdict) -> VerdictView:
         plan=v.joined.plan.id, plan_name=v.joined.plan.name, outage=v.outage.id, outage_name=v.outage.name,
         state=v.state, fits=v.fits, hours=hours,
         until=until(run.steps.start, hours) if run and hours is not None else None,
-        low_hours=band.low.hours if band else None, high_hours=band.high.hours if band else None,
+        low_hours=band.low_h if band else None, high_hours=band.high_h if band else None,
         simulated_h=run.steps.hours if run else v.outage.simulated_h, goal_hours=v.outage.goal_hours,
         chance=band.chance if band else None, solved_hours=v.solved_hours,
         sun=v.without_sun is not None, dry_hours=v.without_sun.hours if v.without_sun else hours,

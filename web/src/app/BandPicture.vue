@@ -19,7 +19,10 @@ const low = computed(() => {
 </script>
 
 <template>
-  <div class="band" title="From load figures only: what is not known about the loads, nothing else yet.">
+  <div
+    class="band"
+    title="From 400 runs in which loads, habits, the sky and the battery vary as far as they are not known."
+  >
     <span
       >9 in 10: <Fig v-if="verdict.low_hours !== null" :text="low" /><template v-else>{{ low }}</template></span
     >

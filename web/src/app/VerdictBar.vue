@@ -85,10 +85,12 @@ section.pouring::before {
 }
 .neck {
   display: grid;
+  grid-template-columns: minmax(0, 1fr);
   min-width: 0;
   max-width: 200px;
 }
 .neck strong {
+  min-width: 0;
   font: 650 16px/1.2 var(--head);
   display: -webkit-box;
   -webkit-line-clamp: 2;

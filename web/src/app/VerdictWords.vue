@@ -29,14 +29,13 @@ const solved = computed(() => {
 <template>
   <div class="words" data-test="verdict">
     <template v-if="verdict.fits && verdict.hours !== null">
-      <span class="quiet">Keeps going</span>
+      <span class="quiet">Keeps going{{ dry ? ` (${dry})` : '' }}</span>
       <strong :key="verdict.hours"><Fig :text="hoursText(verdict.hours)" /></strong>
-      <span v-if="verdict.until" class="quiet">until {{ clock(verdict.until) }}{{ dry ? ` · ${dry}` : '' }}</span>
+      <span v-if="verdict.until" class="quiet">until {{ clock(verdict.until) }}</span>
     </template>
     <template v-else-if="verdict.fits">
-      <span class="quiet">Keeps going</span>
+      <span class="quiet">Keeps going{{ dry ? ` (${dry})` : '' }}</span>
       <strong class="long">Still on after <Fig :text="hoursText(verdict.simulated_h)" /></strong>
-      <span v-if="dry" class="quiet">{{ dry }}</span>
     </template>
     <template v-else-if="broken">
       <strong class="bad">{{ headline(verdict) }}</strong>

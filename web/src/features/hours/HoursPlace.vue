@@ -6,6 +6,7 @@ import { answer, api } from '@/shared/api/client'
 import { useSession } from '@/shared/session'
 import CircuitStrips from './components/CircuitStrips.vue'
 import HandCheck from './components/HandCheck.vue'
+import MadeOf from './components/MadeOf.vue'
 import WaterFall from './components/WaterFall.vue'
 
 // The chart library is large: it comes with this place, not with the first load.
@@ -64,6 +65,7 @@ const print = () => window.print()
       <ChargeCurve :run="run.data.value" />
       <CircuitStrips :run="run.data.value" />
       <WaterFall :drops="run.data.value.waterfall" />
+      <MadeOf :run="run.data.value" />
       <HandCheck :run="run.data.value" />
     </div>
   </div>
@@ -75,6 +77,9 @@ const print = () => window.print()
   display: flex;
   flex-direction: column;
   gap: 10px;
+}
+.run > :deep(*) {
+  flex: none;
 }
 .never {
   margin: 0;

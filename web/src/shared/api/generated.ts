@@ -2485,6 +2485,19 @@ export interface components {
             ][];
         };
         /**
+         * PartWidth
+         * @description How wide the band would be, h, if only this were not known.
+         */
+        PartWidth: {
+            /**
+             * Part
+             * @enum {string}
+             */
+            part: "loads" | "habits" | "weather" | "battery";
+            /** Hours */
+            hours: number;
+        };
+        /**
          * Person
          * @description Someone of the household, by role rather than by name. can_switch: knows how to switch over, and is able to.
          */
@@ -2943,6 +2956,8 @@ export interface components {
             nominal_wh: number;
             /** Sun */
             sun: number[];
+            /** Made Of */
+            made_of: components["schemas"]["PartWidth"][];
             /** Nights */
             nights: components["schemas"]["Span"][];
             /** Ticks */

@@ -161,7 +161,7 @@ const spoken = computed(() => {
 p {
   position: absolute;
   top: 5px;
-  right: 14px;
+  left: 14px;
   margin: 0;
 }
 .chart {

@@ -1,0 +1,60 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+import type { Run } from '@/shared/api/types'
+import { hoursText } from '@/shared/units/format'
+import Fig from '@/shared/ui/Fig.vue'
+
+/** What the band is made of, so that people know whether to measure, to behave or to buy. */
+const props = defineProps<{ run: Run }>()
+const WORDS: Record<string, { name: string; todo: string }> = {
+  loads: { name: 'load figures', todo: 'measure what House says to meter next' },
+  habits: { name: 'habits', todo: 'agree on what stays off, and when' },
+  weather: { name: 'the sky', todo: 'look at the run without sun' },
+  battery: { name: 'the battery', todo: 'test what it really holds' },
+}
+const parts = computed(() => props.run.made_of.filter((p) => p.hours >= 0.1).sort((a, b) => b.hours - a.hours))
+const widest = computed(() => parts.value[0]?.hours ?? 1)
+</script>
+
+<template>
+  <section v-if="parts.length" class="made" aria-label="What the band is made of">
+    <h3>What makes it unsure</h3>
+    <div v-for="(p, i) in parts" :key="p.part" class="part">
+      <span>{{ WORDS[p.part]?.name ?? p.part }}</span>
+      <i aria-hidden="true"><i :style="{ width: `${(100 * p.hours) / widest}%` }"></i></i>
+      <b><Fig :text="`± ${hoursText(p.hours / 2)}`" /></b>
+      <span v-if="i === 0" class="soft">{{ WORDS[p.part]?.todo }}</span>
+    </div>
+  </section>
+</template>
+
+<style scoped>
+.made {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 4px 22px;
+  align-items: center;
+}
+h3 {
+  margin: 0;
+}
+.part {
+  display: flex;
+  gap: 7px;
+  align-items: center;
+  font-size: 13px;
+}
+.part > i {
+  display: block;
+  width: 54px;
+  height: 7px;
+  border-radius: 4px;
+  background: var(--spine);
+}
+.part > i > i {
+  display: block;
+  height: 100%;
+  border-radius: 4px;
+  background: var(--stored);
+}
+</style>
