@@ -39,3 +39,17 @@ def test_the_year_names_its_worst_month_and_ice_darkens_panels(page: Page, house
     expect(page.get_by_text("Yellow: sun, at most")).to_be_visible()
     expect(page.get_by_role("list", name="From stored to delivered")).to_contain_text("panels, by the sun")
     assert figures_without_a_unit(page)[1] == []
+
+
+def test_plans_are_compared_and_a_cell_leads_to_its_hours(page: Page, house: str, bar: Bar):
+    go(page, f"{house}/house?plan=ten-place&outage=november-windstorm")
+    page.get_by_role("link", name="Compare").click()
+    table = page.get_by_role("table", name="Plans by outages")
+    expect(table.get_by_role("row")).to_have_count(4)
+    expect(table).to_contain_text("times,")
+    assert figures_without_a_unit(page)[1] == []
+    page.get_by_label("held against").select_option("cords-only")
+    expect(table.get_by_role("row").nth(1)).to_contain_text("Cords only")
+    table.get_by_role("row").nth(1).get_by_role("button").nth(2).click()
+    expect(page.get_by_role("heading", name="Hours")).to_be_visible()
+    expect(page.locator(".bar")).to_contain_text("Evening cut")

@@ -23,6 +23,7 @@ from imbuto.core.wires import Wire, wires
 from imbuto.formats import planfile, strict_json
 from imbuto.formats.documents import HOME, OUTAGE, PLAN
 from imbuto.services.choosing import ProposalView, proposal
+from imbuto.services.compare import CompareView, compare
 from imbuto.services.edits import HomeState
 from imbuto.services.planner import EditResult, Planner
 from imbuto.services.runs import RunView, StationView
@@ -123,6 +124,12 @@ def run(home_id: str, plan: str, outage: str, planner: P) -> RunView | None:
 def options(home_id: str, plan: str, outage: str, planner: P) -> list[StationView]:
     """What each station would do in a plan."""
     return planner.options(home_id, plan, outage)
+
+
+@router.get("/homes/{home_id}/compare")
+def compare_plans(home_id: str, against: str, planner: P) -> CompareView:
+    """Every plan in every outage, held against one of them."""
+    return compare(planner, home_id, against)
 
 
 @router.get("/homes/{home_id}/sun")

@@ -43,6 +43,12 @@ const busy = computed(() => waiting.value.length > 0)
         <path d="M20 20c5 8 9 13 9 18a9 9 0 0 1-18 0c0-5 4-10 9-18z" />
       </svg>
     </div>
+    <RouterLink
+      class="after"
+      :class="{ here: route.name === 'compare' }"
+      :to="{ name: 'compare', params: route.params, query: route.query }"
+      >Compare</RouterLink
+    >
     <div class="foot">
       <button class="turn" :disabled="!state?.undo || busy" :title="state?.undo ?? ''" @click="undo">
         <b>Undo</b> <span>{{ state?.undo ?? 'nothing yet' }}</span>
@@ -116,6 +122,21 @@ nav {
 }
 .band.here .second {
   color: var(--soft);
+}
+.after {
+  position: relative;
+  align-self: center;
+  margin-top: 8px;
+  padding: 5px 16px;
+  border: 1px solid var(--deep-line);
+  border-radius: 8px;
+  color: var(--on-deep);
+  font: 650 15px var(--head);
+  text-decoration: none;
+}
+.after.here {
+  background: var(--sheet);
+  color: var(--ink);
 }
 .drop {
   display: block;

@@ -35,6 +35,7 @@ export const router = createRouter({
       component: () => import('@/features/equipment/EquipmentPlace.vue'),
     },
     { path: '/home/:home/joining', name: 'joining', component: () => import('@/features/joining/JoiningPlace.vue') },
+    { path: '/home/:home/compare', name: 'compare', component: () => import('@/features/compare/ComparePlace.vue') },
     { path: '/home/:home/hours', name: 'hours', component: () => import('@/features/hours/HoursPlace.vue') },
     { path: '/:rest(.*)', redirect: '/' },
   ],

@@ -192,6 +192,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/homes/{home_id}/compare": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Compare Plans
+         * @description Every plan in every outage, held against one of them.
+         */
+        get: operations["compare_plans_api_homes__home_id__compare_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/homes/{home_id}/sun": {
         parameters: {
             query?: never;
@@ -1107,6 +1127,36 @@ export interface components {
             };
         };
         /**
+         * Cell
+         * @description One plan in one outage. hours, low_h: None while still on at the end; beside: its 9-in-10 hours against the first
+         *     plan's, in both ways of saying it.
+         */
+        Cell: {
+            /** Outage */
+            outage: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "no_loads" | "nothing_chosen" | "no_station" | "refused" | "carry_240" | "trips" | "misfit" | "too_cold" | "runs";
+            /** Fits */
+            fits: boolean;
+            /** Hours */
+            hours: number | null;
+            /** Low H */
+            low_h: number | null;
+            /** Chance */
+            chance: number | null;
+            /** Reaches */
+            reaches: boolean;
+            /** Neck */
+            neck: string;
+            /** Simulated H */
+            simulated_h: number;
+            /** Beside */
+            beside: string;
+        };
+        /**
          * ChannelView
          * @description A channel and what was found in it.
          *
@@ -1253,6 +1303,16 @@ export interface components {
             of: number;
         };
         /**
+         * CompareView
+         * @description The matrix, plans by outages; the first plan is what the others are held against.
+         */
+        CompareView: {
+            /** Outages */
+            outages: components["schemas"]["OutageHead"][];
+            /** Rows */
+            rows: components["schemas"]["PlanRow"][];
+        };
+        /**
          * Cord
          * @description A cord as it is laid. wire: id in the table; length_m: one way; coiled: any of it left on a reel; chained: made
          *     of more than one.
@@ -1272,6 +1332,20 @@ export interface components {
              * @default false
              */
             chained: boolean;
+        };
+        /**
+         * CostLine
+         * @description One line of a plan's cost.
+         */
+        CostLine: {
+            /** Name */
+            name: string;
+            /** Count */
+            count: number;
+            /** Price */
+            price: string;
+            /** Owned */
+            owned: boolean;
         };
         /**
          * DeviceView
@@ -2354,6 +2428,18 @@ export interface components {
             note: string;
         };
         /**
+         * OutageHead
+         * @description A column.
+         */
+        OutageHead: {
+            /** Outage */
+            outage: string;
+            /** Name */
+            name: string;
+            /** Goal H */
+            goal_h: number;
+        };
+        /**
          * Panel
          * @description A solar panel, as its label and data sheet say, at 1,000 W/m² and a cell of 25 °C.
          *
@@ -2673,6 +2759,39 @@ export interface components {
              */
             readings: components["schemas"]["Reading"][];
             catalogue?: components["schemas"]["Catalogue"];
+        };
+        /**
+         * PlanRow
+         * @description One plan. price: of everything to be bought; per_kwh: of what it stores, None without a store; heaviest_kg: of one
+         *     piece; hands: steps someone has to be there for; beside: its price against the first plan's.
+         */
+        PlanRow: {
+            /** Plan */
+            plan: string;
+            /** Name */
+            name: string;
+            /** Status */
+            status: string;
+            /** Source */
+            source: string;
+            /** Stored Wh */
+            stored_wh: number;
+            /** Price */
+            price: string;
+            /** Currency */
+            currency: string;
+            /** Per Kwh */
+            per_kwh: string | null;
+            /** Heaviest Kg */
+            heaviest_kg: number;
+            /** Hands */
+            hands: string[];
+            /** Costs */
+            costs: components["schemas"]["CostLine"][];
+            /** Beside */
+            beside: string;
+            /** Cells */
+            cells: components["schemas"]["Cell"][];
         };
         /**
          * PossibleFeed
@@ -4621,6 +4740,57 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["StationView"][];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    compare_plans_api_homes__home_id__compare_get: {
+        parameters: {
+            query: {
+                against: string;
+            };
+            header?: never;
+            path: {
+                home_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CompareView"];
                 };
             };
             /** @description Not Found */

@@ -1,0 +1,54 @@
+"""What a plan costs to put up, item by item; what is there already costs nothing. No tax, no labour unless entered."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from decimal import Decimal
+
+from imbuto.core.joining import Joined
+
+
+@dataclass(frozen=True, slots=True)
+class Item:
+    """One line of a plan's cost. count: pieces; price: of all of them, in the currency; owned: there already, at 0."""
+
+    name: str
+    count: int
+    price: Decimal
+    currency: str
+    owned: bool = False
+
+
+def items(joined: Joined) -> list[Item]:
+    """Station, modules, transfer equipment and panels. A transfer switch the household has is not paid twice."""
+    found: list[Item] = []
+    source, station, equipment = joined.source, joined.station, joined.equipment
+    if source is not None and station is not None:
+        found.append(Item(station.name, 1, station.price, station.currency))
+        if source.modules:
+            price = source.modules * station.module_price
+            found.append(Item(station.module_name, source.modules, price, station.currency))
+    if equipment.price > 0:
+        owned = any(x.kind == "transfer_switch" for x in joined.home.household.existing.values())
+        found.append(Item(equipment.name, 1, Decimal(0) if owned else equipment.price, equipment.currency, owned))
+    for array in joined.plan.arrays.values():
+        panel = joined.panels[array.panel]
+        price = Decimal(0) if array.owned else array.count * panel.price
+        found.append(Item(f"{panel.name}, {array.name}", array.count, price, panel.currency, array.owned))
+    return found
+
+
+def total(lines: list[Item]) -> Decimal:
+    """The sum; of one currency, as a home's equipment is."""
+    return sum((x.price for x in lines), Decimal(0))
+
+
+def times(a: float, b: float) -> str:
+    """Two figures beside each other, as ``1.8 times, 80 % more``: people say the one and mean the other."""
+    if b <= 0 or a <= 0:
+        return ""
+    ratio = a / b
+    if abs(ratio - 1) < 0.005:
+        return "the same"
+    more = f"{abs(ratio - 1) * 100:.0f} % {'more' if ratio > 1 else 'less'}"
+    return f"{ratio:.1f} times, {more}" if ratio >= 1.05 or ratio <= 0.95 else more

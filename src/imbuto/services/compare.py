@@ -1,0 +1,129 @@
+"""Every plan of a home in every outage: hours 9 in 10, chance, what gives out, money, weight, and the hands needed."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from decimal import Decimal
+
+from imbuto.core.hands import steps
+from imbuto.core.joining import Joined
+from imbuto.core.money import items, times, total
+from imbuto.core.verdict import State, Verdict, judge
+from imbuto.services.planner import Planner
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class CostLine:
+    """One line of a plan's cost."""
+
+    name: str
+    count: int
+    price: Decimal
+    owned: bool
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Cell:
+    """One plan in one outage. hours, low_h: None while still on at the end; beside: its 9-in-10 hours against the first
+    plan's, in both ways of saying it."""
+
+    outage: str
+    state: State
+    fits: bool
+    hours: float | None
+    low_h: float | None
+    chance: float | None
+    reaches: bool
+    neck: str
+    simulated_h: float
+    beside: str
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class PlanRow:
+    """One plan. price: of everything to be bought; per_kwh: of what it stores, None without a store; heaviest_kg: of one
+    piece; hands: steps someone has to be there for; beside: its price against the first plan's."""
+
+    plan: str
+    name: str
+    status: str
+    source: str
+    stored_wh: float
+    price: Decimal
+    currency: str
+    per_kwh: Decimal | None
+    heaviest_kg: float
+    hands: list[str]
+    costs: list[CostLine]
+    beside: str
+    cells: list[Cell]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class OutageHead:
+    """A column."""
+
+    outage: str
+    name: str
+    goal_h: float
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class CompareView:
+    """The matrix, plans by outages; the first plan is what the others are held against."""
+
+    outages: list[OutageHead]
+    rows: list[PlanRow]
+
+
+def compare(planner: Planner, home_id: str, against: str) -> CompareView:
+    """Judge every pair of a home. against: id of the plan the others are held against. Raises NotFound."""
+    documents = planner.documents(planner.state(home_id))
+    plans = sorted(documents.plans.values(), key=lambda p: p.id != against)
+    outages = list(documents.outages.values())
+    judged = [
+        [judge(documents.home, p, o, documents.catalogue, with_moves=False) for o in outages] for p in plans
+    ]  # fmt: skip
+    first = judged[0] if judged else []
+    return CompareView(
+        outages=[OutageHead(outage=o.id, name=o.name, goal_h=o.goal_hours) for o in outages],
+        rows=[_row(row, first, documents.home.site.currency) for row in judged if row],
+    )
+
+
+def _row(row: list[Verdict], first: list[Verdict], currency: str) -> PlanRow:
+    joined = row[0].joined
+    costs = items(joined)
+    price, stored = total(costs), _stored_wh(joined)
+    other = total(items(first[0].joined))
+    station, source = joined.station, joined.source
+    modules = source.modules if source else 0
+    return PlanRow(
+        plan=joined.plan.id, name=joined.plan.name, status=joined.plan.status,
+        source=(station.name + (f" + {modules} {station.module_name}" if modules else "")) if station else "",
+        stored_wh=stored, price=price, currency=costs[0].currency if costs else currency,
+        per_kwh=round(1000 * price / Decimal(stored), 0) if stored > 0 else None,
+        heaviest_kg=max(station.weight_kg, station.module_weight_kg if modules else 0) if station else 0.0,
+        hands=[s.title for s in steps(joined)],
+        costs=[CostLine(name=c.name, count=c.count, price=c.price, owned=c.owned) for c in costs],
+        beside="" if row is first else times(float(price), float(other)),
+        cells=[_cell(v, w, same=row is first) for v, w in zip(row, first, strict=True)],
+    )  # fmt: skip
+
+
+def _stored_wh(joined: Joined) -> float:
+    if joined.station is None or joined.source is None:
+        return 0.0
+    return joined.station.nominal_wh + joined.source.modules * joined.station.module_wh
+
+
+def _cell(v: Verdict, first: Verdict, *, same: bool) -> Cell:
+    low = v.band.low_h if v.band and v.fits else None
+    other = first.band.low_h if first.band and first.fits else None
+    return Cell(
+        outage=v.outage.id, state=v.state, fits=v.fits, hours=v.run.hours if v.run else None, low_h=low,
+        chance=v.band.chance if v.band and v.fits else None,
+        reaches=v.fits and v.band is not None and (low is None or low >= v.outage.goal_hours),
+        neck=v.neck.title if v.neck else "", simulated_h=v.outage.simulated_h,
+        beside="" if same or low is None or other is None else times(low, other),
+    )  # fmt: skip

@@ -1,0 +1,63 @@
+"""Plans by outages: each cell is what judging that pair says; money item by item; both ways of saying a difference."""
+
+from decimal import Decimal
+
+import pytest
+
+from imbuto.core.money import times
+from imbuto.services.compare import compare
+from tests.demo import demo_copy
+
+HOME = "saltgrass-house"
+
+
+@pytest.fixture(scope="module")
+def planner(tmp_path_factory):
+    return demo_copy(tmp_path_factory.mktemp("compare"))
+
+
+def test_every_cell_is_what_judging_the_pair_says(planner):
+    view = compare(planner, HOME, "ten-place")
+    assert view.rows[0].plan == "ten-place"
+    assert len(view.outages) == 4
+    for row in view.rows:
+        for cell in row.cells:
+            v = planner.verdict(HOME, row.plan, cell.outage)
+            assert (cell.state, cell.fits, cell.hours) == (v.state, v.fits, v.hours)
+            assert cell.low_h == (v.low_hours if v.fits else None)
+            assert cell.reaches == (v.fits and (v.low_hours is None or v.low_hours >= v.goal_hours))
+
+
+def test_costs_add_up_and_what_is_there_costs_nothing(planner):
+    rows = {r.plan: r for r in compare(planner, HOME, "cords-only").rows}
+    ten = rows["ten-place"]
+    assert [(c.name, c.count, c.price) for c in ten.costs[:2]] == [
+        ("Hogshead", 1, Decimal(3850)),
+        ("Stave 3", 2, Decimal(2900)),
+    ]
+    assert ten.price == sum(c.price for c in ten.costs)
+    assert ten.per_kwh == round(1000 * ten.price / Decimal(12_400))
+    panels = [c for c in rows["switched-panel"].costs if "Shed roof" in c.name]
+    assert [(c.count, c.price) for c in panels] == [(8, Decimal(8 * 185))]
+    ops = [{"doc": "switched-panel", "op": "replace", "path": "/arrays/shed-roof/owned", "value": True}]
+    planner.edit(HOME, planner.rev(HOME), "own", "Shed roof there already", ops, None)
+    after = next(r for r in compare(planner, HOME, "cords-only").rows if r.plan == "switched-panel")
+    assert after.price == rows["switched-panel"].price - 8 * 185
+    planner.undo(HOME, "u", None)
+
+
+def test_the_plan_held_against_says_nothing_beside_itself(planner):
+    view = compare(planner, HOME, "cords-only")
+    first, *rest = view.rows
+    assert (first.plan, first.beside) == ("cords-only", "")
+    assert all(c.beside == "" for c in first.cells)
+    assert all(" times, " in r.beside for r in rest)
+    assert "Carry and plug in" in first.hands
+
+
+@pytest.mark.parametrize(
+    ("a", "b", "text"),
+    [(18, 10, "1.8 times, 80 % more"), (5, 10, "0.5 times, 50 % less"), (10, 10, "the same"), (10.3, 10, "3 % more"), (1, 0, "")],
+)  # fmt: skip
+def test_a_difference_is_said_both_ways(a, b, text):
+    assert times(a, b) == text

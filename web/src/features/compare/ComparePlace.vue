@@ -1,0 +1,197 @@
+<script setup lang="ts">
+import { keepPreviousData, useQuery } from '@tanstack/vue-query'
+import { computed, ref } from 'vue'
+import { useRoute, useRouter } from 'vue-router'
+import { answer, api } from '@/shared/api/client'
+import { choose, useSession } from '@/shared/session'
+import { amount, chance, hoursText, kwh, money } from '@/shared/units/format'
+import Fig from '@/shared/ui/Fig.vue'
+import { hoursWords, type Cell, type PlanRow } from './model'
+
+/** Plans by outages: how long 9 times in 10, how likely the goal, what gives out, and what it costs and asks. */
+const { state, plan, served } = useSession()
+const route = useRoute()
+const router = useRouter()
+const against = ref('')
+const held = computed(() => against.value || plan.value?.id || '')
+const query = useQuery({
+  queryKey: computed(() => ['compare', state.value?.id, served.value, held.value]),
+  queryFn: () => {
+    const params = { path: { home_id: state.value?.id ?? '' }, query: { against: held.value } }
+    return answer(api.GET('/api/homes/{home_id}/compare', { params }))
+  },
+  enabled: computed(() => !!held.value),
+  placeholderData: keepPreviousData,
+})
+const view = computed(() => query.data.value)
+async function look(row: PlanRow, cell: Cell) {
+  await choose({ plan: row.plan, outage: cell.outage })
+  await router.push({ name: 'hours', params: route.params, query: { plan: row.plan, outage: cell.outage } })
+}
+const print = () => window.print()
+</script>
+
+<template>
+  <div class="place">
+    <header>
+      <div>
+        <h1>Compare</h1>
+        <p class="lead">Every plan in every outage, held against the first</p>
+      </div>
+      <div class="tools">
+        <label
+          >held against
+          <select :value="held" @change="against = ($event.target as HTMLSelectElement).value">
+            <option v-for="p in state?.plans ?? []" :key="p.id" :value="p.id">{{ p.name }}</option>
+          </select></label
+        >
+        <button class="btn" @click="print">Print</button>
+      </div>
+    </header>
+    <p v-if="query.isError.value" role="alert">{{ query.error.value?.message }}</p>
+    <p v-else-if="!view" class="soft" role="status">Pouring every plan through every outage…</p>
+    <div v-else class="scroll">
+      <table aria-label="Plans by outages">
+        <thead>
+          <tr>
+            <th scope="col">Plan</th>
+            <th v-for="o in view.outages" :key="o.outage" scope="col">
+              {{ o.name }} <small>goal <Fig :text="hoursText(o.goal_h)" /></small>
+            </th>
+            <th scope="col">Money</th>
+            <th scope="col">Asks</th>
+          </tr>
+        </thead>
+        <tbody>
+          <tr v-for="r in view.rows" :key="r.plan">
+            <th scope="row">
+              <b>{{ r.name }}</b>
+              <small
+                >{{ r.source || 'no station yet'
+                }}<template v-if="r.stored_wh">, <Fig :text="kwh(r.stored_wh)" /></template
+              ></small>
+              <small>{{ r.status }}</small>
+            </th>
+            <td v-for="c in r.cells" :key="c.outage">
+              <button class="cell" :class="{ reaches: c.reaches, bad: !c.fits }" @click="look(r, c)">
+                <b :data-figure="c.fits ? '' : undefined">{{ hoursWords(c) }}</b>
+                <small v-if="c.chance !== null">goal <Fig :text="chance(c.chance)" /></small>
+                <small v-if="!c.reaches && c.neck">{{ c.neck }}</small>
+                <small v-if="c.beside" class="beside">{{ c.beside }}</small>
+              </button>
+            </td>
+            <td class="money">
+              <b><Fig :text="money(r.price, r.currency)" /></b>
+              <small v-if="r.per_kwh !== null"><Fig :text="`${money(r.per_kwh, r.currency)} a kWh`" /></small>
+              <small v-if="r.beside" class="beside">{{ r.beside }}</small>
+              <details v-if="r.costs.length">
+                <summary>item by item</summary>
+                <small v-for="i in r.costs" :key="i.name"
+                  >{{ i.count > 1 ? `${i.count} × ` : '' }}{{ i.name }}:
+                  {{ i.owned ? 'there already' : money(i.price, r.currency) }}</small
+                >
+              </details>
+            </td>
+            <td class="asks">
+              <small v-for="h in r.hands" :key="h">{{ h }}</small>
+              <small v-if="!r.hands.length">nobody’s hands</small>
+              <small v-if="r.heaviest_kg"><Fig :text="`${amount(r.heaviest_kg)} kg`" /> in one piece</small>
+            </td>
+          </tr>
+        </tbody>
+      </table>
+      <p class="soft small">
+        Hours are those that 9 in 10 runs exceed; a thick edge reaches the goal so. The wiring has not been inspected;
+        nothing here is an approval or a permit. Prices are of the made-up equipment that ships, unless it is yours;
+        labour, permits and tax are not in them.
+      </p>
+    </div>
+  </div>
+</template>
+
+<style scoped>
+.scroll {
+  flex: 1;
+}
+.tools label {
+  display: flex;
+  gap: 8px;
+  align-items: center;
+  color: var(--soft);
+}
+select {
+  min-height: 34px;
+  padding: 1px 8px;
+  border: 1px solid var(--line-strong);
+  border-radius: 8px;
+  background: var(--sheet);
+  color: var(--ink);
+  font: inherit;
+}
+table {
+  width: 100%;
+  border-collapse: separate;
+  border-spacing: 0 6px;
+}
+thead th {
+  padding: 0 10px 2px 0;
+  color: var(--soft);
+  font-weight: 400;
+  font-size: 13px;
+  text-align: left;
+  vertical-align: bottom;
+}
+small {
+  display: block;
+  color: var(--soft);
+  font-weight: 400;
+}
+td,
+tbody th {
+  padding: 0 10px 0 0;
+  text-align: left;
+  vertical-align: top;
+}
+tbody th b {
+  font: 650 16px var(--head);
+}
+.cell {
+  width: 100%;
+  min-height: 82px;
+  padding: 6px 9px;
+  border: 1px solid var(--line);
+  border-radius: 8px;
+  background: var(--sheet);
+  text-align: left;
+  vertical-align: top;
+}
+.cell:hover {
+  border-color: var(--ink);
+}
+.cell b,
+.money > b {
+  font: 650 17px var(--head);
+}
+.reaches {
+  border: 3px solid var(--stored);
+}
+.bad {
+  border-style: dashed;
+}
+.bad b {
+  color: var(--dark);
+}
+.beside {
+  color: var(--ink);
+}
+.money,
+.asks {
+  min-width: 120px;
+  padding-top: 6px;
+}
+summary {
+  color: var(--soft);
+  cursor: pointer;
+  font-size: 12.5px;
+}
+</style>
