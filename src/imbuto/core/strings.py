@@ -142,30 +142,33 @@ def _words_of_care(array: Array, joined: Joined) -> Iterator[Limit]:
     """What a person has to know or settle about an array."""
     panel, station = joined.panels[array.panel], joined.station
     assert station is not None
+
+    def care(part: str, title: str, sentence: str, evidence: str = "default") -> Limit:
+        tick = f"{part}:{array.id}"
+        return _limit(
+            array, part, f"{title}, {array.name}", kind="yes_no", severity="caution", tick=tick, evidence=evidence,
+            ok=tick in joined.plan.ticks, sentence=sentence,
+        )  # fmt: skip
+
     rated, taken = array.count * panel.w, most_w(array, panel, station)
     if taken < rated:
-        tick = f"clip:{array.id}"
-        yield _limit(
-            array, "clip", f"Clipped, {array.name}", kind="yes_no", severity="caution", tick=tick, ok=tick in joined.plan.ticks,
-            sentence=f"Of {number_text(rated)} W of panels the input takes {number_text(taken)} W: the rest is left in the "
-            "panels in full sun. That is no fault, and in dull weather it is no loss.",
+        yield care(
+            "clip", "Clipped",
+            f"Of {number_text(rated)} W of panels the input takes {number_text(taken)} W: the rest is left in the panels in "
+            "full sun. That is no fault, and in dull weather it is no loss.", "fact",
         )  # fmt: skip
     if array.parallel >= FUSED_FROM:
-        tick = f"fuses:{array.id}"
-        yield _limit(
-            array, "fuses", f"String fuses, {array.name}", kind="yes_no", severity="caution", tick=tick, evidence="default",
-            ok=tick in joined.plan.ticks,
-            sentence=f"{array.parallel} strings side by side: each wants a fuse of its own, and all a disconnect rated for "
-            "direct current.",
+        yield care(
+            "fuses", "String fuses",
+            f"{array.parallel} strings side by side: each wants a fuse of its own, and all a disconnect rated for direct "
+            "current.",
         )  # fmt: skip
     volts = cold_v(panel, array.series, record_low_c(joined.home.site))
     if volts > TOUCH_V:
-        tick = f"dc:{array.id}"
-        yield _limit(
-            array, "dc", f"Direct current, {array.name}", kind="yes_no", severity="caution", tick=tick, evidence="default",
-            ok=tick in joined.plan.ticks,
-            sentence=f"Up to {number_text(volts)} V of direct current that cannot be switched off in daylight: a qualified "
-            "person plugs and wires it, with a disconnect at the array.",
+        yield care(
+            "dc", "Direct current",
+            f"Up to {number_text(volts)} V of direct current that cannot be switched off in daylight: a qualified person "
+            "plugs and wires it, with a disconnect at the array.",
         )  # fmt: skip
 
 

@@ -45,6 +45,9 @@ describe('the large words never lead with hours that cannot happen', () => {
   it.each([
     [verdict(), 'Keeps going 18 h 10 m until Wed 12:10 pm'],
     [verdict({ hours: null, until: null }), 'Keeps going Still on after 48 h'],
+    [verdict({ sun: true, dry_hours: 12 }), 'Keeps going (without sun 12 h) 18 h 10 m until Wed 12:10 pm'],
+    [verdict({ sun: true, dry_hours: 18.2 }), 'Keeps going 18 h 10 m until Wed 12:10 pm'],
+    [verdict({ hours: null, until: null, sun: true, dry_hours: null }), 'Keeps going Still on after 48 h'],
     [broken(), 'Will trip 18 h 10 m once solved'],
     [broken({ solved_hours: null }), 'Will trip over 48 h once solved'],
     [broken({ solvable: false, solved_hours: null }), 'Will trip no single change clears it'],

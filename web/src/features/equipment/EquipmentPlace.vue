@@ -1,25 +1,19 @@
 <script setup lang="ts">
-import { keepPreviousData, useQuery } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
 import SourceTabs from '@/features/source/SourceTabs.vue'
 import { answer, api } from '@/shared/api/client'
 import { escape } from '@/shared/patch'
 import { act, edit, useSession } from '@/shared/session'
 import { money } from '@/shared/units/format'
+import { useCatalogue } from './useCatalogue'
 import EntryDialog from './components/EntryDialog.vue'
 import { fieldWords, KIND_WORDS, KINDS, valueText, type Entry, type Kind } from './model'
 
 /** Everything there is to plan with: what ships, made up, and the home's own, typed from labels or taken in as a table. */
-const { state, served } = useSession()
+const { state } = useSession()
 const kind = ref<Kind>('stations')
 const open = ref<Entry | null>(null)
-const query = useQuery({
-  queryKey: computed(() => ['catalogue', state.value?.id, served.value]),
-  queryFn: () =>
-    answer(api.GET('/api/homes/{home_id}/catalogue', { params: { path: { home_id: state.value?.id ?? '' } } })),
-  enabled: computed(() => !!state.value),
-  placeholderData: keepPreviousData,
-})
+const query = useCatalogue()
 const view = computed(() => query.data.value)
 const notes = computed(() => view.value?.notes[kind.value] ?? [])
 const own = computed(() => new Set(view.value?.own[kind.value] ?? []))
@@ -78,7 +72,7 @@ async function save(entry: Entry): Promise<boolean> {
         <a class="btn" :href="`${files}/export.json`" download>All as JSON</a>
       </div>
     </header>
-    <nav class="kinds" aria-label="Kinds of equipment">
+    <nav class="segments" aria-label="Kinds of equipment">
       <button v-for="k in KINDS" :key="k" :aria-pressed="k === kind" @click="kind = k">{{ KIND_WORDS[k].many }}</button>
     </nav>
     <p v-if="query.isError.value" role="alert">{{ query.error.value?.message }}</p>
@@ -127,23 +121,6 @@ async function save(entry: Entry): Promise<boolean> {
 </template>
 
 <style scoped>
-.kinds {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 6px;
-  margin-bottom: 10px;
-}
-.kinds button {
-  padding: 4px 11px;
-  border: 1px solid var(--line-strong);
-  border-radius: 7px;
-  background: none;
-}
-.kinds button[aria-pressed='true'] {
-  border-left: 6px solid var(--stored);
-  background: var(--sheet);
-  font-weight: 650;
-}
 .scroll {
   flex: 1;
 }

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { keepPreviousData, useQuery } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
+import { useCatalogue } from '@/features/equipment/useCatalogue'
 import { answer, api } from '@/shared/api/client'
 import type { ModuleKind, Op, Station, StationView } from '@/shared/api/types'
 import { escape } from '@/shared/patch'
@@ -22,13 +23,7 @@ const options = useQuery({
 })
 /** Every column is compared: the table takes the room of the settings. */
 const every = ref(false)
-const catalogue = useQuery({
-  queryKey: computed(() => ['catalogue', state.value?.id, served.value]),
-  queryFn: () =>
-    answer(api.GET('/api/homes/{home_id}/catalogue', { params: { path: { home_id: state.value?.id ?? '' } } })),
-  enabled: computed(() => !!state.value),
-  placeholderData: keepPreviousData,
-})
+const catalogue = useCatalogue()
 const kinds = computed(() => Object.values(catalogue.data.value?.catalogue.modules ?? {}) as ModuleKind[])
 const source = computed(() => Object.values(plan.value?.sources ?? {})[0] ?? null)
 const stations = computed<StationView[]>(() => options.data.value ?? [])

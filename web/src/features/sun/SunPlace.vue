@@ -105,7 +105,7 @@ function change(ops: Op[], label: string) {
       </div>
       <div v-else class="columns">
         <section class="left scroll">
-          <nav v-if="arrays.length > 1" class="pick" aria-label="Arrays">
+          <nav v-if="arrays.length > 1" class="segments" aria-label="Arrays">
             <button v-for="a in arrays" :key="a.id" :aria-pressed="a.id === chosen" @click="chosen = a.id">
               {{ a.name }}
             </button>
@@ -141,23 +141,6 @@ function change(ops: Op[], label: string) {
 .right {
   flex: 1;
   min-width: 0;
-}
-.pick {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 6px;
-  margin-bottom: 10px;
-}
-.pick button {
-  padding: 4px 10px;
-  border: 1px solid var(--line-strong);
-  border-radius: 7px;
-  background: none;
-}
-.pick button[aria-pressed='true'] {
-  border-left: 6px solid var(--stored);
-  background: var(--sheet);
-  font-weight: 650;
 }
 @media (max-width: 760px) {
   .left {

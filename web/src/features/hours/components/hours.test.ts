@@ -3,6 +3,7 @@ import type { Run } from '@/shared/api/types'
 import { click, element, mount, text, texts } from '@/testing/mount'
 import CircuitStrips from './CircuitStrips.vue'
 import HandCheck from './HandCheck.vue'
+import MadeOf from './MadeOf.vue'
 import WaterFall from './WaterFall.vue'
 
 const run = {
@@ -88,5 +89,19 @@ describe('the hand check', () => {
   it('has no end where nothing draws', () => {
     mount(HandCheck, { run: { ...run, paper_hours: null } })
     expect(text('b')).toBe('no end, nothing draws')
+  })
+})
+
+describe('what makes it unsure', () => {
+  const parts = (...hours: number[]) =>
+    ['loads', 'habits', 'weather', 'battery'].map((part, i) => ({ part, hours: hours[i] ?? 0 }))
+  it('leads with the widest, says what to do about it, and leaves out what is nothing', () => {
+    mount(MadeOf, { run: { ...run, made_of: parts(2.5, 4, 0, 0.05) } })
+    expect(texts('.part')).toEqual(['habits ± 2 h agree on what stays off, and when', 'load figures ± 1 h 15 m'])
+    expect(element('.part:last-child i i').style.width).toBe('62.5%')
+  })
+  it('is not there where all is known', () => {
+    mount(MadeOf, { run: { ...run, made_of: parts() } })
+    expect(document.querySelector('.made')).toBeNull()
   })
 })
