@@ -21,6 +21,7 @@ export interface NewReading {
   home?: boolean
   setting?: string
   season?: 'any' | 'warm' | 'cold'
+  side?: 'appliance' | 'inverter' | 'battery'
 }
 
 export interface Conflict {

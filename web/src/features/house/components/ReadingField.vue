@@ -25,6 +25,8 @@ const named = computed(() => /^\s*[\p{L}][\p{L}'’ ,]*\s+[\d½¼¾(]/u.test(tex
 const settings = computed(() => Object.values(props.loads.find((l) => l.id === load.value)?.settings ?? {}))
 const setting = ref('')
 const season = ref<'any' | 'warm' | 'cold'>('any')
+/** Where it was read: past the inverter W are the appliance's; at the battery its losses and idle come off. */
+const side = ref<'appliance' | 'inverter' | 'battery'>('appliance')
 watch(chosen, () => (setting.value = ''))
 const ROLES =
   /^\s*(low|lowest|min|high|highest|max|idle|standby|start|starts|starting|surge|inrush|lra|now|reads|pf|ac|avg|average|running|runs)\b/i
@@ -61,7 +63,7 @@ const wrong = computed(() => settled.value === text.value && !!said.value?.probl
 
 function note() {
   if (!text.value.trim() || wrong.value) return
-  noteReading({ text: text.value.trim(), load: load.value, setting: setting.value, season: season.value })
+  noteReading({ text: text.value.trim(), load: load.value, setting: setting.value, season: season.value, side: side.value })
   text.value = ''
 }
 function take(suggestion: string) {
@@ -87,6 +89,11 @@ useShortcuts([{ keys: 'm', what: 'note a meter reading', run: () => field.value?
         <select v-if="settings.length && !named" v-model="setting" aria-label="Set to">
           <option value="">as usual</option>
           <option v-for="s in settings" :key="s.id" :value="s.id">{{ s.name }}</option>
+        </select>
+        <select v-model="side" aria-label="Read at">
+          <option value="appliance">at the appliance</option>
+          <option value="inverter">at the inverter’s output</option>
+          <option value="battery">at the battery</option>
         </select>
         <select v-model="season" aria-label="In which season">
           <option value="any">any season</option>
