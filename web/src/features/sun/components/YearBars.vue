@@ -39,7 +39,7 @@ const lacking = computed(() => {
 const refill = computed(() => {
   const d = props.view.days_to_full
   return d === null
-    ? 'In this outage the sun does not refill the station.'
+    ? 'In this outage a day brings less than it takes: the sun puts the end off, and does not refill the station.'
     : `In this outage it refills from the floor in ${number(Math.ceil(d * 10) / 10, 1)} days.`
 })
 function record(event: Event, key: 'record_low_c' | 'record_high_c', what: string) {
