@@ -194,4 +194,9 @@ summary {
   cursor: pointer;
   font-size: 12.5px;
 }
+@media (max-width: 760px) {
+  .scroll {
+    overflow-x: auto;
+  }
+}
 </style>

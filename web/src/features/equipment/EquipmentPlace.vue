@@ -158,6 +158,11 @@ tbody th small {
 .do .link {
   margin-left: 12px;
 }
+@media (max-width: 760px) {
+  .scroll {
+    overflow-x: auto;
+  }
+}
 label.btn:focus-within {
   outline: 2px solid var(--focus);
 }

@@ -63,7 +63,13 @@ const wrong = computed(() => settled.value === text.value && !!said.value?.probl
 
 function note() {
   if (!text.value.trim() || wrong.value) return
-  noteReading({ text: text.value.trim(), load: load.value, setting: setting.value, season: season.value, side: side.value })
+  noteReading({
+    text: text.value.trim(),
+    load: load.value,
+    setting: setting.value,
+    season: season.value,
+    side: side.value,
+  })
   text.value = ''
 }
 function take(suggestion: string) {

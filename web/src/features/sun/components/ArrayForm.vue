@@ -65,7 +65,7 @@ const shade = (list: Shade[]) => set({ shade: list }, 'shade')
     <p v-if="panel" class="soft small">
       {{ panel.voc_v }} V open, {{ panel.vmp_v }} V and {{ panel.imp_a }} A at full power, {{ panel.isc_a }} A
       short-circuited<template v-if="!array.owned"
-        >; {{ array.series * array.parallel }} cost
+        >; {{ array.series * array.parallel }} {{ array.series * array.parallel === 1 ? 'costs' : 'cost' }}
         {{ money(array.series * array.parallel * Number(panel.price), panel.currency) }}</template
       >.
     </p>
