@@ -42,7 +42,7 @@ def main() -> None:
     for seed in range(rounds):
         draw_anew(1000 + seed)
         for name, run, low in quoted:
-            dark = band._members(run, frozenset(band.PARTS))[0]
+            dark = band.run_members(run, frozenset(band.PARTS))[0]
             exceeded[name] += int((dark > low).sum())
     of = rounds * band.MEMBERS
     for name, count in exceeded.items():

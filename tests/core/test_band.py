@@ -6,7 +6,7 @@ from statistics import NormalDist
 import numpy as np
 import pytest
 
-from imbuto.core.band import MEMBERS, PARTS, _members, band, curves, made_of, member_loads, normals
+from imbuto.core.band import MEMBERS, PARTS, band, curves, made_of, member_loads, normals, run_members
 from imbuto.core.clock import grid
 from imbuto.core.evidence import lognormal_sigma
 from imbuto.core.loads import Use
@@ -34,7 +34,7 @@ def test_the_same_run_gives_the_same_band_whatever_was_asked_before():
 
 def test_with_loads_alone_unknown_it_is_the_lognormal_itself():
     run = run_of(STEADY)
-    dark = np.sort(_members(run, frozenset({"loads"}))[0])
+    dark = np.sort(run_members(run, frozenset({"loads"}))[0])
     sigma = lognormal_sigma(0.3)
     for share in (0.1, 0.5, 0.9):  # hours fall as the load rises: usable / (150 f / 0.94 + 20)
         factor = np.exp(-sigma * NormalDist().inv_cdf(share) - sigma**2 / 2)
@@ -66,7 +66,7 @@ def test_better_evidence_narrows_it_and_more_battery_lengthens_every_member():
     assert band(wide).low_h < band(narrow).low_h < narrow.hours < band(narrow).high_h < band(wide).high_h
     more = run_of(replace(STEADY, spread=0.4), nominal_wh=7000)
     every = frozenset(PARTS)
-    longer, shorter = _members(more, every)[0], _members(wide, every)[0]
+    longer, shorter = run_members(more, every)[0], run_members(wide, every)[0]
     assert (longer >= shorter).all()
     assert (longer > shorter).mean() > 0.9  # the rest is still on in both
 

@@ -67,7 +67,7 @@ def total_spread(joined: Joined, watts: dict[str, float]) -> float:
 
 def band(run: Run) -> Band:
     """The band of a run, everything varied that is not known."""
-    dark = _members(run, frozenset(PARTS))[0]
+    dark = run_members(run, frozenset(PARTS))[0]
     return Band(
         low_h=_quantile(dark, LOW), median_h=_quantile(dark, 0.5), high_h=_quantile(dark, HIGH),
         chance=float((dark >= run.outage.goal_hours).mean()), spread=total_spread(run.joined, fed_energy(run)),
@@ -76,7 +76,7 @@ def band(run: Run) -> Band:
 
 def curves(run: Run, hours: float) -> tuple[FloatArray, FloatArray]:
     """The charge that 9 in 10 members exceed, and that 1 in 10 do, at each quarter hour over the first hours."""
-    charge = _members(run, frozenset(PARTS), whole_h=hours)[1]
+    charge = run_members(run, frozenset(PARTS), whole_h=hours)[1]
     return np.quantile(charge, LOW, axis=1), np.quantile(charge, HIGH, axis=1)
 
 
@@ -84,7 +84,7 @@ def made_of(run: Run) -> dict[Part, float]:
     """How wide the band would be, h, if only one part of it were not known."""
     widths: dict[Part, float] = {}
     for part in PARTS:
-        dark = np.minimum(_members(run, frozenset((part,)))[0], run.steps.hours)
+        dark = np.minimum(run_members(run, frozenset((part,)))[0], run.steps.hours)
         widths[part] = float(np.quantile(dark, HIGH) - np.quantile(dark, LOW))
     return widths
 
@@ -95,7 +95,7 @@ def _quantile(dark: FloatArray, share: float) -> float | None:
     return None if math.isinf(hours) else hours
 
 
-def _members(run: Run, vary: frozenset[Part], whole_h: float | None = None) -> tuple[FloatArray, FloatArray]:
+def run_members(run: Run, vary: frozenset[Part], whole_h: float | None = None) -> tuple[FloatArray, FloatArray]:
     """First dark, h, shape (m,), infinite where never; and the charge at each quarter hour, shape (n + 1, m).
 
     It stops, a day at a time, once all have been dark; whole_h: goes on for so many hours all the same, and no further.

@@ -38,7 +38,7 @@ const print = () => window.print()
         <h1>Compare</h1>
         <p class="lead">Every plan in every outage, held against the first</p>
       </div>
-      <div class="tools">
+      <div class="tools fields">
         <label
           >held against
           <select :value="held" @change="against = ($event.target as HTMLSelectElement).value">
@@ -118,15 +118,6 @@ const print = () => window.print()
   gap: 8px;
   align-items: center;
   color: var(--soft);
-}
-select {
-  min-height: 34px;
-  padding: 1px 8px;
-  border: 1px solid var(--line-strong);
-  border-radius: 8px;
-  background: var(--sheet);
-  color: var(--ink);
-  font: inherit;
 }
 table {
   width: 100%;

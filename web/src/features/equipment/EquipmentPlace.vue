@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
-import SourceTabs from '@/features/source/SourceTabs.vue'
+import SourceHead from '@/features/source/SourceHead.vue'
 import { answer, api } from '@/shared/api/client'
 import { escape } from '@/shared/patch'
 import { act, edit, useSession } from '@/shared/session'
@@ -58,20 +58,12 @@ async function save(entry: Entry): Promise<boolean> {
 
 <template>
   <div class="place">
-    <header>
-      <div>
-        <h1>Source</h1>
-        <SourceTabs />
-      </div>
-      <div class="tools">
-        <button class="btn strong" @click="open = {}">Add from a label</button>
-        <label class="btn"
-          >Take in CSV or JSON<input type="file" accept=".csv,.json" class="sr" @change="file"
-        /></label>
-        <a class="btn" :href="`${files}/${kind}.csv`" download>Give out CSV</a>
-        <a class="btn" :href="`${files}/export.json`" download>All as JSON</a>
-      </div>
-    </header>
+    <SourceHead>
+      <button class="btn strong" @click="open = {}">Add from a label</button>
+      <label class="btn">Take in CSV or JSON<input type="file" accept=".csv,.json" class="sr" @change="file" /></label>
+      <a class="btn" :href="`${files}/${kind}.csv`" download>Give out CSV</a>
+      <a class="btn" :href="`${files}/export.json`" download>All as JSON</a>
+    </SourceHead>
     <nav class="segments" aria-label="Kinds of equipment">
       <button v-for="k in KINDS" :key="k" :aria-pressed="k === kind" @click="kind = k">{{ KIND_WORDS[k].many }}</button>
     </nav>

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { keepPreviousData, useQuery } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
-import SourceTabs from '@/features/source/SourceTabs.vue'
+import SourceHead from '@/features/source/SourceHead.vue'
 import { answer, api } from '@/shared/api/client'
 import type { Diagram } from '@/shared/api/types'
 import { useSession } from '@/shared/session'
@@ -41,20 +41,14 @@ function save() {
 
 <template>
   <div class="place joining">
-    <header>
-      <div>
-        <h1>Source</h1>
-        <SourceTabs />
-      </div>
-      <div class="tools">
-        <span role="radiogroup" aria-label="Show the live path" class="states">
-          <label><input v-model="shown" type="radio" value="grid" /> the grid is there</label>
-          <label><input v-model="shown" type="radio" value="outage" /> in an outage</label>
-        </span>
-        <button class="btn" @click="print">Print</button>
-        <button class="btn" @click="save">Save as SVG</button>
-      </div>
-    </header>
+    <SourceHead>
+      <span role="radiogroup" aria-label="Show the live path" class="states">
+        <label><input v-model="shown" type="radio" value="grid" /> the grid is there</label>
+        <label><input v-model="shown" type="radio" value="outage" /> in an outage</label>
+      </span>
+      <button class="btn" @click="print">Print</button>
+      <button class="btn" @click="save">Save as SVG</button>
+    </SourceHead>
     <p v-if="query.isError.value" role="alert">{{ query.error.value?.message }}</p>
     <div v-else-if="diagram" class="scroll body">
       <div ref="drawing" class="drawing"><DiagramDrawing :diagram="diagram" :state="shown" /></div>

@@ -9,7 +9,7 @@ import { edit, useSession } from '@/shared/session'
 import JoiningSettings from './components/JoiningSettings.vue'
 import SourceSettings from './components/SourceSettings.vue'
 import StationTable from './components/StationTable.vue'
-import SourceTabs from './SourceTabs.vue'
+import SourceHead from './SourceHead.vue'
 
 const { state, home, plan, pair, served, verdict } = useSession()
 const options = useQuery({
@@ -71,15 +71,9 @@ function none() {
 
 <template>
   <div v-if="home && plan" class="place">
-    <header>
-      <div>
-        <h1>Source</h1>
-        <SourceTabs />
-      </div>
-      <div class="tools">
-        <button v-if="source" class="btn" @click="none">Take the station away</button>
-      </div>
-    </header>
+    <SourceHead>
+      <button v-if="source" class="btn" @click="none">Take the station away</button>
+    </SourceHead>
     <p v-if="options.isError.value" role="alert">The stations could not be judged; the server does not answer.</p>
     <div class="columns">
       <section class="table scroll">

@@ -2,7 +2,7 @@
 import { keepPreviousData, useQuery } from '@tanstack/vue-query'
 import { computed, ref, watch } from 'vue'
 import { useRoute } from 'vue-router'
-import SourceTabs from '@/features/source/SourceTabs.vue'
+import SourceHead from '@/features/source/SourceHead.vue'
 import { answer, api } from '@/shared/api/client'
 import type { Op, Panel, SunView } from '@/shared/api/types'
 import { freshId } from '@/shared/ids'
@@ -79,17 +79,11 @@ function change(ops: Op[], label: string) {
 
 <template>
   <div v-if="home && plan" class="place">
-    <header>
-      <div>
-        <h1>Source</h1>
-        <SourceTabs />
-      </div>
-      <div class="tools">
-        <button class="btn" :disabled="!free" :title="free ? '' : 'Every solar input is taken.'" @click="add">
-          Add an array
-        </button>
-      </div>
-    </header>
+    <SourceHead>
+      <button class="btn" :disabled="!free" :title="free ? '' : 'Every solar input is taken.'" @click="add">
+        Add an array
+      </button>
+    </SourceHead>
     <p v-if="query.isError.value" role="alert">{{ query.error.value?.message }}</p>
     <p v-else-if="!view" class="soft" role="status">Looking at the sky…</p>
     <template v-else>

@@ -51,7 +51,7 @@ async function keep() {
     append-to-body
     @closed="emit('close')"
   >
-    <form class="entry" @submit.prevent="keep">
+    <form class="entry fields" @submit.prevent="keep">
       <template v-for="(group, i) in [needed, more ? rest : []]" :key="i">
         <template v-for="n in group" :key="n.name">
           <label :for="`f-${n.name}`" :title="n.meaning">{{ label(n) }}</label>
@@ -102,13 +102,6 @@ label {
 input,
 select {
   width: 100%;
-  min-height: 32px;
-  padding: 1px 8px;
-  border: 1px solid var(--line-strong);
-  border-radius: 6px;
-  background: var(--sheet);
-  color: var(--ink);
-  font: inherit;
 }
 small {
   display: block;

@@ -59,7 +59,7 @@ const text = (e: Event) => (e.target as HTMLSelectElement).value
         <option v-for="(t, k) in ENDING" :key="k" :value="k">{{ t }}</option>
       </select>
       <label for="a-water">Water set aside, L</label>
-      <span class="water">
+      <span class="water fields">
         <input
           id="a-water"
           v-kept="home.household.stored_water_l"
@@ -93,13 +93,6 @@ const text = (e: Event) => (e.target as HTMLSelectElement).value
 }
 .water input {
   width: 74px;
-  min-height: 32px;
-  padding: 1px 8px;
-  border: 1px solid var(--line-strong);
-  border-radius: 6px;
-  background: var(--sheet);
-  color: var(--ink);
-  font: inherit;
 }
 .rows {
   display: grid;

@@ -52,7 +52,7 @@ const shade = (list: Shade[]) => set({ shade: list }, 'shade')
 </script>
 
 <template>
-  <form class="array" @submit.prevent>
+  <form class="array fields" @submit.prevent>
     <label>Name <input v-kept="array.name" maxlength="80" @change="rename" /></label>
     <label
       >Panel
@@ -142,16 +142,10 @@ label {
   gap: 7px;
   align-items: center;
 }
-.array input:not([type]),
-.array select {
+.array > label input:not([type]),
+.array > label select,
+.two input {
   width: 100%;
-  min-height: 32px;
-  padding: 1px 8px;
-  border: 1px solid var(--line-strong);
-  border-radius: 6px;
-  background: var(--sheet);
-  color: var(--ink);
-  font: inherit;
   font-size: 14px;
 }
 p {

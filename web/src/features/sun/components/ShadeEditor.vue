@@ -44,7 +44,7 @@ const clock = (h: number) => (h === 24 ? '24:00' : hourOfDay(h))
 </script>
 
 <template>
-  <fieldset>
+  <fieldset class="fields">
     <legend>Shade</legend>
     <div v-for="(s, i) in shade" :key="i" class="one">
       <input v-kept="clock(s.from_h)" :aria-label="`Shade ${i + 1}: from`" @change="hour($event, i, 'from_h')" />
@@ -80,16 +80,6 @@ legend {
   gap: 4px 7px;
   align-items: center;
   font-size: 13px;
-}
-input {
-  min-height: 30px;
-  padding: 1px 6px;
-  border: 1px solid var(--line-strong);
-  border-radius: 6px;
-  background: var(--sheet);
-  color: var(--ink);
-  font: inherit;
-  min-width: 0;
 }
 .btn {
   justify-self: start;
