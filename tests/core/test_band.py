@@ -44,7 +44,7 @@ def test_with_loads_alone_unknown_it_is_the_lognormal_itself():
 def test_draws_keep_their_means():
     now = run_of(*MIXED).joined
     steps = grid(OUTAGE.start, "UTC", 48, 0.25)
-    loads = member_loads(now, steps, slice(0, steps.n), frozenset(PARTS))
+    loads = member_loads(now.fed, steps, slice(0, steps.n), frozenset(PARTS))
     assert loads.shape == (steps.n, MEMBERS)
     assert loads.mean() == pytest.approx(now.watts(steps).mean(), rel=0.02)
     assert normals("load a").std() == pytest.approx(1, abs=0.01)
@@ -53,10 +53,10 @@ def test_draws_keep_their_means():
 def test_a_thermostat_is_on_or_off_and_a_task_moves_by_an_hour_at_most():
     now = run_of(*MIXED[1:]).joined
     steps = grid(OUTAGE.start, "UTC", 24, 0.25)
-    fridge = member_loads(replace(now, fed=now.fed[:1]), steps, slice(0, steps.n), frozenset({"habits"}))
+    fridge = member_loads(now.fed[:1], steps, slice(0, steps.n), frozenset({"habits"}))
     assert fridge.min(axis=0).max() < 62 * 0.7  # every member rests at some time
     assert fridge.max(axis=0).min() > 62 * 1.3  # and runs at another
-    kettle = member_loads(replace(now, fed=now.fed[1:]), steps, slice(0, steps.n), frozenset({"habits"}))
+    kettle = member_loads(now.fed[1:], steps, slice(0, steps.n), frozenset({"habits"}))
     hours = steps.hour[(kettle > 0).any(axis=1)]
     assert ((abs(hours - 7) < 1.4) | (abs(hours - 18) < 1.4)).all()
 

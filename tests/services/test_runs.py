@@ -33,9 +33,10 @@ def test_a_run_is_drawn_within_its_axis(plan, outage):
     assert run.hour[0] == 0
     assert run.hour[-1] <= run.shown_h <= run.simulated_h
     assert all(0 <= c <= 1 for curve in (run.charge, run.low, run.high) for c in curve)
-    # The band is known each quarter hour, the run each five minutes: a point apart in the minutes between.
-    assert all(low <= mid + 0.01 for low, mid in zip(run.low, run.charge, strict=True))
-    assert all(mid <= high + 0.01 for mid, high in zip(run.charge, run.high, strict=True))
+    if plan.engine is None:  # a generator starts sooner in one member than in another: charges are in no order then
+        # The band is known each quarter hour, the run each five minutes: a point apart in the minutes between.
+        assert all(low <= mid + 0.01 for low, mid in zip(run.low, run.charge, strict=True))
+        assert all(mid <= high + 0.01 for mid, high in zip(run.charge, run.high, strict=True))
     assert {p.part for p in run.made_of} == {"loads", "habits", "weather", "battery"}
     assert all(0 <= n.from_h < n.to_h <= run.shown_h for n in run.nights)
     assert all(0 <= t.h <= run.shown_h for t in run.ticks)
@@ -47,11 +48,11 @@ def test_a_run_is_drawn_within_its_axis(plan, outage):
 def test_strips_hold_what_was_served_until_dark(plan):
     run = view(plan)
     assert {s.feed for s in run.strips} == set(plan.feeds)
-    drawn = sum((p.to_h - p.from_h) * p.w for s in run.strips for p in s.pieces)
+    drawn = sum((min(p.to_h, 72) - p.from_h) * p.w for s in run.strips for p in s.pieces if p.from_h < 72)
     assert drawn == pytest.approx(run.served_wh, rel=0.001)
     for strip in run.strips:
         ends = [(p.from_h, p.to_h) for p in strip.pieces]
-        assert all(a < b <= run.dark_h + 1e-9 for a, b in ends)
+        assert all(a < b <= (run.shown_h if plan.engine else run.dark_h) + 1e-9 for a, b in ends)
         assert all(b <= c for (_, b), (c, _) in itertools.pairwise(ends))
 
 

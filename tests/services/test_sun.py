@@ -28,7 +28,7 @@ def with_sun(outage_id: str, plan_id: str = "switched-panel", **changes):
     outage = next(o for o in bundle.outages if o.id == outage_id)
     base = next(p for p in bundle.plans if p.id == plan_id)
     array = replace(Array(id="shed", name="Shed", panel="slate", series=8, tilt=25, azimuth=170), **changes)
-    made = replace(base, arrays={"shed": array})
+    made = replace(base, arrays={"shed": array}, engine=None)
     return bundle, made, outage, joined(in_outage(bundle.home, made, outage), made, bundle.catalogue)
 
 

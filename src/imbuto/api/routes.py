@@ -25,6 +25,7 @@ from imbuto.formats.documents import HOME, OUTAGE, PLAN
 from imbuto.services.choosing import ProposalView, proposal
 from imbuto.services.compare import CompareView, compare
 from imbuto.services.edits import HomeState
+from imbuto.services.fuel import FuelView, fuel_view
 from imbuto.services.planner import EditResult, Planner
 from imbuto.services.runs import RunView, StationView
 from imbuto.services.start import Answers, first_answer
@@ -115,15 +116,15 @@ def verdict(home_id: str, plan: str, outage: str, planner: P) -> VerdictView:
 
 
 @router.get("/homes/{home_id}/run")
-def run(home_id: str, plan: str, outage: str, planner: P) -> RunView | None:
-    """The run of a pair; null where nothing runs."""
-    return planner.run(home_id, plan, outage)
+def run(home_id: str, plan: str, outage: str, planner: P, source: str | None = None) -> RunView | None:
+    """The run of a pair, of one of its stations where it is named; null where nothing runs."""
+    return planner.run(home_id, plan, outage, source)
 
 
 @router.get("/homes/{home_id}/options")
-def options(home_id: str, plan: str, outage: str, planner: P) -> list[StationView]:
-    """What each station would do in a plan."""
-    return planner.options(home_id, plan, outage)
+def options(home_id: str, plan: str, outage: str, planner: P, source: str | None = None) -> list[StationView]:
+    """What each station would do in a plan, in the place of one of its own."""
+    return planner.options(home_id, plan, outage, source)
 
 
 @router.get("/homes/{home_id}/compare")
@@ -133,9 +134,15 @@ def compare_plans(home_id: str, against: str, planner: P) -> CompareView:
 
 
 @router.get("/homes/{home_id}/sun")
-def sun(home_id: str, plan: str, outage: str, planner: P) -> SunView:
+def sun(home_id: str, plan: str, outage: str, planner: P, source: str | None = None) -> SunView:
     """The arrays of a plan: ways to wire them, and what they bring."""
-    return sun_view(planner, home_id, plan, outage)
+    return sun_view(planner, home_id, plan, outage, source)
+
+
+@router.get("/homes/{home_id}/fuel")
+def fuel(home_id: str, plan: str, outage: str, planner: P) -> FuelView:
+    """A plan's generator in both schools, and every way to fill its station."""
+    return fuel_view(planner, home_id, plan, outage)
 
 
 @router.post("/homes/{home_id}/proposal")
@@ -145,9 +152,9 @@ def propose_set(home_id: str, body: ProposalBody, planner: P) -> ProposalView:
 
 
 @router.get("/homes/{home_id}/diagram")
-def joining_diagram(home_id: str, plan: str, planner: P) -> Diagram:
+def joining_diagram(home_id: str, plan: str, planner: P, source: str | None = None) -> Diagram:
     """How a plan is joined: boxes, lines, and every possible feed."""
-    return planner.diagram(home_id, plan)
+    return planner.diagram(home_id, plan, source)
 
 
 @router.get("/homes/{home_id}/export", response_class=Response, responses={200: {"model": planfile.PlanFile}})

@@ -84,7 +84,8 @@ class Store:
 
 @dataclass(slots=True)
 class Tally:
-    """Energy so far, Wh. All positive; solar_wh is DC before tracking loss, ac_in_wh before the charger."""
+    """Energy so far, Wh. All positive; solar_wh is DC before tracking loss, ac_in_wh before the charger; bypass_wh: served
+    past the inverter by a generator; dark_h, engine_h: h dark, and of a generator running; fuel_l: it burnt, l."""
 
     served_wh: float = 0.0
     unserved_wh: float = 0.0
@@ -96,6 +97,10 @@ class Tally:
     tracking_wh: float = 0.0
     charging_wh: float = 0.0
     curtailed_wh: float = 0.0
+    bypass_wh: float = 0.0
+    dark_h: float = 0.0
+    engine_h: float = 0.0
+    fuel_l: float = 0.0
 
     @property
     def lost_wh(self) -> float:
@@ -114,11 +119,15 @@ class Event:
 
 @dataclass(slots=True)
 class Trace:
-    """What happened. charge: fraction after each step, with the start first, n + 1; served_wh: AC, each step, n."""
+    """What happened. charge: fraction after each step, with the start first, n + 1; served_wh: AC, each step, n;
+    tiers_on, engine_on: what was on in each step, and fuel_l: burnt in it; empty where nothing is switched on the way."""
 
     charge: list[float] = field(default_factory=list)
     served_wh: list[float] = field(default_factory=list)
     events: list[Event] = field(default_factory=list)
+    tiers_on: list[tuple[bool, ...]] = field(default_factory=list)
+    engine_on: list[bool] = field(default_factory=list)
+    fuel_l: list[float] = field(default_factory=list)
     tally: Tally = field(default_factory=Tally)
 
     @property
@@ -143,23 +152,36 @@ def balance(
     ac_charge_w: W from another AC source into the charger; stop_when_dark: end at the first dark, for hours alone.
     Within a step powers are constant, and going dark and coming back are interpolated.
     """
-    s = _State(store, start * store.available_wh)
-    trace = Trace(charge=[start])
-    if s.wh <= s.floor_wh:
-        s.dark = True
-        trace.events.append(Event("dark", 0.0))
+    s, trace = begin(store, start)
     for i, watts in enumerate(load_w):
         if stop_when_dark and s.dark:
             break
         before = trace.tally.served_wh
-        inputs = (watts, solar_w[i] if solar_w is not None else 0.0, ac_charge_w)
-        _step(s, trace, inputs, i * step_h, step_h, stop_when_dark=stop_when_dark)
-        trace.charge.append(s.wh / s.full_wh if s.full_wh else 0.0)
-        trace.served_wh.append(trace.tally.served_wh - before)
+        inputs = (watts, solar_w[i] if solar_w is not None else 0.0, ac_charge_w, False)
+        step(s, trace, inputs, i * step_h, step_h, stop_when_dark=stop_when_dark)
+        record(s, trace, before)
     return trace
 
 
-class _State:
+def begin(store: Store, start: float) -> tuple[State, Trace]:
+    """A source at its start charge, dark from the first moment where that is at the floor or below."""
+    s = State(store, start * store.available_wh)
+    trace = Trace(charge=[start])
+    if s.wh <= s.floor_wh:
+        s.dark = True
+        trace.events.append(Event("dark", 0.0))
+    return s, trace
+
+
+def record(s: State, trace: Trace, served_before_wh: float) -> None:
+    """Note the charge after a step, and what was served in it."""
+    trace.charge.append(s.wh / s.full_wh if s.full_wh else 0.0)
+    trace.served_wh.append(trace.tally.served_wh - served_before_wh)
+
+
+class State:
+    """Where a source stands: stored Wh, and whether it is dark."""
+
     __slots__ = ("dark", "floor_wh", "full_wh", "restart_wh", "store", "wh")
 
     def __init__(self, store: Store, wh: float) -> None:
@@ -191,15 +213,19 @@ class _Flows:
     accepted: float = 0.0
 
 
-Inputs = tuple[float, float, float]  # AC load, DC solar, AC into the charger, all W
+Inputs = tuple[
+    float, float, float, bool
+]  # AC load, DC solar, AC into the charger, all W; whether a generator carries it
 
 
-def _flows(s: _State, inputs: Inputs, span_h: float) -> _Flows:
-    load_w, solar_w, ac_w = inputs
+def _flows(s: State, inputs: Inputs, span_h: float) -> _Flows:
+    load_w, solar_w, ac_w, bypass = inputs
     store = s.store
     bus_w = solar_w * store.mppt_efficiency
     drawn_w = store.standby_w if s.dark else load_w / store.efficiency + store.idle_w
-    if s.dark and s.wh <= 0:
+    if bypass:
+        drawn_w = 0.0
+    elif s.dark and s.wh <= 0:
         drawn_w = min(drawn_w, bus_w)  # empty: standby lives on sun alone
     if bus_w <= 0 and ac_w <= 0:
         return _Flows(drawn_w, -drawn_w)
@@ -211,9 +237,9 @@ def _flows(s: _State, inputs: Inputs, span_h: float) -> _Flows:
     return _Flows(drawn_w, offered_w * taken - short_w, surplus_w, taken)
 
 
-def _step(s: _State, trace: Trace, inputs: Inputs, at_h: float, step_h: float, *, stop_when_dark: bool = False) -> None:
+def step(s: State, trace: Trace, inputs: Inputs, at_h: float, step_h: float, *, stop_when_dark: bool = False) -> None:
     """One step, cut wherever the state changes inside it."""
-    if inputs[1] <= 0 and inputs[2] <= 0 and _plain_step(s, trace.tally, inputs[0], step_h):
+    if inputs[1] <= 0 and inputs[2] <= 0 and not inputs[3] and _plain_step(s, trace.tally, inputs[0], step_h):
         return
     left = step_h
     while left > 1e-12 and not (stop_when_dark and s.dark):
@@ -226,11 +252,11 @@ def _step(s: _State, trace: Trace, inputs: Inputs, at_h: float, step_h: float, *
             s.wh = 0.0
         elif event:
             s.dark = event == "dark"
-            s.wh = s.floor_wh if s.dark else s.restart_wh
+            s.wh = min(s.floor_wh, s.wh) if s.dark else s.restart_wh  # a generator may stop below the floor
             trace.events.append(Event(event, at_h + step_h - left))
 
 
-def _plain_step(s: _State, tally: Tally, load_w: float, step_h: float) -> bool:
+def _plain_step(s: State, tally: Tally, load_w: float, step_h: float) -> bool:
     """The common step: nothing comes in and nothing changes. False, and nothing done, where it is not that."""
     store = s.store
     drawn_wh = (store.standby_w if s.dark else load_w / store.efficiency + store.idle_w) * step_h
@@ -239,6 +265,7 @@ def _plain_step(s: _State, tally: Tally, load_w: float, step_h: float) -> bool:
         return False
     s.wh = after
     if s.dark:
+        tally.dark_h += step_h
         tally.unserved_wh += load_w * step_h
         tally.standby_wh += drawn_wh
     else:
@@ -248,11 +275,11 @@ def _plain_step(s: _State, tally: Tally, load_w: float, step_h: float) -> bool:
     return True
 
 
-def _until_change(s: _State, net_w: float, left_h: float) -> tuple[float, str]:
+def _until_change(s: State, net_w: float, left_h: float) -> tuple[float, str]:
     """How long these powers hold, h, and what then happens: dark, back, empty, or nothing."""
     after = s.wh + net_w * left_h
     if not s.dark and net_w < 0 and after < s.floor_wh:
-        return (s.wh - s.floor_wh) / -net_w, "dark"
+        return max((s.wh - s.floor_wh) / -net_w, 0.0), "dark"
     if s.dark and net_w < 0 and after < 0:
         return s.wh / -net_w, "empty"
     if s.dark and s.store.restarts_itself and net_w > 0 and after >= s.restart_wh:
@@ -262,11 +289,15 @@ def _until_change(s: _State, net_w: float, left_h: float) -> tuple[float, str]:
     return left_h, ""
 
 
-def _book(s: _State, tally: Tally, inputs: Inputs, flows: _Flows, span_h: float) -> None:
+def _book(s: State, tally: Tally, inputs: Inputs, flows: _Flows, span_h: float) -> None:
     """Add what flowed over a span to the tally."""
-    load_w, solar_w, ac_w = inputs
+    load_w, solar_w, ac_w, bypass = inputs
     store = s.store
-    if s.dark:
+    if bypass:
+        tally.served_wh += load_w * span_h
+        tally.bypass_wh += load_w * span_h
+    elif s.dark:
+        tally.dark_h += span_h
         tally.unserved_wh += load_w * span_h
         tally.standby_wh += flows.drawn_w * span_h
     else:

@@ -8,6 +8,7 @@ differ by what they are and not by luck.
 from __future__ import annotations
 
 import math
+from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import lru_cache
 from statistics import NormalDist
@@ -18,12 +19,14 @@ import numpy as np
 
 from imbuto.core.clock import FloatArray, Grid, grid
 from imbuto.core.evidence import TARGET_SPREAD, lognormal_sigma
+from imbuto.core.helm import Helm
 from imbuto.core.joining import Fed, Joined
 from imbuto.core.loads import Load
 from imbuto.core.members import Pool, advance
 from imbuto.core.outage import Weather
 from imbuto.core.run import Run
 from imbuto.core.solar import solar_w
+from imbuto.core.switching import controls_of, steady, tiers
 
 Part = Literal["loads", "habits", "weather", "battery"]
 PARTS: tuple[Part, ...] = ("loads", "habits", "weather", "battery")
@@ -67,7 +70,13 @@ def total_spread(joined: Joined, watts: dict[str, float]) -> float:
 
 def band(run: Run) -> Band:
     """The band of a run, everything varied that is not known."""
-    dark = run_members(run, frozenset(PARTS))[0]
+    return joint([run])
+
+
+def joint(runs: Sequence[Run]) -> Band:
+    """The band of several stations in one outage, which goes on until the first of them is dark: the same draws for all."""
+    run = runs[0]
+    dark = np.min([run_members(r, frozenset(PARTS))[0] for r in runs], axis=0)
     return Band(
         low_h=_quantile(dark, LOW), median_h=_quantile(dark, 0.5), high_h=_quantile(dark, HIGH),
         chance=float((dark >= run.outage.goal_hours).mean()), spread=total_spread(run.joined, fed_energy(run)),
@@ -110,24 +119,27 @@ def run_members(run: Run, vary: frozenset[Part], whole_h: float | None = None) -
             start = np.clip(start + GAUGE * normals("gauge"), 0.0, 1.0)
     light = solar_w(now, outage, steps) if run.solar_w is not None else None
     pool, charge = Pool(run.store, full, start), [start[None, :]]
+    grouped = tiers(now)
+    helm = Helm(controls_of(now, steps), MEMBERS) if run.controls is not None else None
     last = steps.n if whole_h is None else min(steps.n, math.ceil(whole_h / BAND_STEP_H))
     for first in range(0, last, DAY):
         part = slice(first, min(first + DAY, last))
-        load_w = member_loads(now, steps, part, vary)
+        load_w = member_loads(steady(now), steps, part, vary)
+        tiers_w = [member_loads(items, steps, part, vary) for _, items in grouped]
         sun = None
         if light is not None:
             sun = light[part, None] * _skies(steps, part, outage.weather, varied="weather" in vary)
-        charge.append(advance(pool, load_w, first * BAND_STEP_H, BAND_STEP_H, sun))
+        charge.append(advance(pool, load_w, first * BAND_STEP_H, BAND_STEP_H, sun, helm, tiers_w))
         if whole_h is None and np.isfinite(pool.first_dark_h).all():
             break
     return pool.first_dark_h, np.vstack(charge)
 
 
-def member_loads(joined: Joined, steps: Grid, part: slice, vary: frozenset[Part]) -> FloatArray:
-    """Mean AC W of everything fed in a part of the steps, for each member, shape (n, m)."""
+def member_loads(fed: Sequence[Fed], steps: Grid, part: slice, vary: frozenset[Part]) -> FloatArray:
+    """Mean AC W of what is fed in a part of the steps, for each member, shape (n, m)."""
     plain: list[tuple[FloatArray, FloatArray]] = []
     total = np.zeros((part.stop - part.start, MEMBERS))
-    for item in joined.fed:
+    for item in fed:
         sigma = lognormal_sigma(item.load.relative_spread)
         factor = _lognormal(f"load {item.load.id}", sigma) if "loads" in vary else np.ones(MEMBERS)
         base = item.watts(steps)

@@ -39,6 +39,7 @@ def checks(joined: Joined, outage: Outage, now: Instants) -> list[Limit]:
         *_charge_cold(joined, station, outage),
         *_bond(joined, station),
         *_weight(joined, station),
+        *_vehicle(joined, station),
     ]
 
 
@@ -227,10 +228,32 @@ def _bond(joined: Joined, station: Station) -> Iterator[Limit]:
     )  # fmt: skip
 
 
+def _vehicle(joined: Joined, station: Station) -> Iterator[Limit]:
+    """A car feeds a house only through what both makers list; it keeps what the drive needs."""
+    gateway = joined.equipment.kind == "vehicle"
+    if station.vehicle or gateway:
+        both = station.vehicle and gateway
+        yield Limit(
+            id="vehicle", family="vehicle", title="A car as source", kind="yes_no", severity="refuse", ok=both,
+            sentence=f"{station.name} gives power through {joined.equipment.name}, as both makers list."
+            if both else f"{station.name} on {joined.equipment.name}: a car feeds a house only through a two-way charger and "
+            "gateway that both makers list for it, and such a gateway takes nothing else.",
+        )  # fmt: skip
+    if station.vehicle and joined.source is not None:
+        kept = joined.source.drive_wh
+        yield Limit(
+            id="drive", family="vehicle", title="The drive to a charger", kind="yes_no", severity="caution", ok=kept > 0,
+            evidence="default",
+            sentence=f"{number_text(1.3 * kept)} Wh stay in the car: 1.3 times the drive entered, and never under a fifth."
+            if kept > 0 else "Enter what the drive to a working charger takes, there and with a detour; a fifth of the charge "
+            "is kept in any case.",
+        )  # fmt: skip
+
+
 def _weight(joined: Joined, station: Station) -> Iterator[Limit]:
     """16: what one person does not lift."""
     kg = max(station.weight_kg, station.module_weight_kg if joined.source and joined.source.modules else 0)
-    if kg > ONE_PERSON_KG:
+    if kg > ONE_PERSON_KG and not station.vehicle:
         yield Limit(
             id="weight", family="weight", title="Weight", kind="yes_no", severity="caution", evidence="default",
             ok=_ticked(joined, "weight"), tick="weight",

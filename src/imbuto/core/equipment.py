@@ -16,6 +16,7 @@ from imbuto.core.units import Amps, Celsius, Count, Ident, Name, Text, VoltAmps,
 
 OutputVolts = Literal["120", "120/240", "230"]
 Restart = Literal["by_itself", "by_hand"]
+Fuel = Literal["petrol", "propane", "diesel"]
 TransferKind = Literal[
     "cords",
     "manual_switch",
@@ -51,7 +52,8 @@ class Station:
     off to
     save itself; transfer_ms: to take over when the grid fails, None when unlisted; price, module_price: in the
     currency; parallel_most: units its maker lets stand side by side on its own link; coupler: the maker's own, that holds
-    two of them in step for 120/240 V, empty for none; connector, battery_v, generation: what a module has to match.
+    two of them in step for 120/240 V, empty for none; connector, battery_v, generation: what a module has to match;
+    vehicle: it drives, and keeps what the drive needs.
     """
 
     id: Ident
@@ -115,6 +117,7 @@ class Station:
     connector: Text = ""
     battery_v: Volts = 0
     generation: Annotated[int, Interval(ge=0, le=100)] = 0
+    vehicle: bool = False
 
     @property
     def legs(self) -> tuple[Leg, ...]:
@@ -242,6 +245,34 @@ class Panel:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class Generator:
+    """An engine with an outlet.
+
+    volts: of the output; running_w: it carries for long, at sea level; surge_w: for a start; fuel: what it burns; half_l_h,
+    full_l_h: l/h at half and full running W; tank_l: its own tank; start: whether it starts
+    by itself when called; plug, outlet_a: of its large outlet; bonded_neutral: joined to its frame; noise_db: at 7 m.
+    """
+
+    id: Ident
+    name: Name
+    volts: OutputVolts = "120"
+    running_w: Annotated[float, Interval(gt=0, le=50_000)]
+    surge_w: Watts = 0
+    fuel: Fuel = "petrol"
+    half_l_h: Annotated[float, Interval(gt=0, le=50)]
+    full_l_h: Annotated[float, Interval(gt=0, le=50)]
+    tank_l: Annotated[float, Interval(ge=0, le=1_000)] = 0
+    start: Restart = "by_hand"
+    plug: Text = ""
+    outlet_a: Amps = 0
+    bonded_neutral: bool = False
+    noise_db: Annotated[float, Interval(ge=0, le=120)] = 0
+    weight_kg: Annotated[float, Interval(ge=0, le=2_000)] = 0
+    price: Money = Decimal(0)
+    currency: Annotated[str, Len(3, 3)] = "USD"
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Catalogue:
     """Equipment by id. A home's own entries stand before the shipped ones."""
 
@@ -249,6 +280,7 @@ class Catalogue:
     transfer: dict[str, TransferEquipment] = field(default_factory=dict)
     panels: dict[str, Panel] = field(default_factory=dict)
     modules: dict[str, Module] = field(default_factory=dict)
+    generators: dict[str, Generator] = field(default_factory=dict)
 
     def over(self, other: Catalogue) -> Catalogue:
         """This catalogue's entries, with the other's where this has none."""
@@ -257,6 +289,7 @@ class Catalogue:
             transfer=other.transfer | self.transfer,
             panels=other.panels | self.panels,
             modules=other.modules | self.modules,
+            generators=other.generators | self.generators,
         )
 
 
@@ -268,4 +301,5 @@ def shipped() -> Catalogue:
         transfer={row.id: row for row in rows("transfer.csv", TransferEquipment)},
         panels={row.id: row for row in rows("panels.csv", Panel)},
         modules={row.id: row for row in rows("modules.csv", Module)},
+        generators={row.id: row for row in rows("generators.csv", Generator)},
     )

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from imbuto.core.checks import checks
+from imbuto.core.engines import engine_limits
 from imbuto.core.joining import Joined
 from imbuto.core.limit import Limit
 from imbuto.core.limits import instants, limits
@@ -15,4 +16,10 @@ def fit(joined: Joined, outage: Outage) -> list[Limit]:
     if joined.station is None:
         return []
     now = instants(joined)
-    return [*limits(joined, outage, now), *checks(joined, outage, now), *string_limits(joined), *joined.linked]
+    return [
+        *limits(joined, outage, now),
+        *checks(joined, outage, now),
+        *string_limits(joined),
+        *joined.linked,
+        *engine_limits(joined, now),
+    ]

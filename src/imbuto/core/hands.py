@@ -41,6 +41,13 @@ def steps(joined: Joined) -> list[Step]:
                 True,
             )
         )
+    made = joined.generator
+    if made is not None and made.start == "by_hand":
+        text = f"{made.name} is set out, started, refuelled cold and stopped by hand, outdoors, in any weather."
+        found.append(Step("Run the generator", text, False))
+    if any(f.by_charge for f in plan.feeds.values()) and not equipment.sheds:
+        text = "Someone reads the gauge and switches the circuits that hang on the charge, awake and at home."
+        found.append(Step("Switch by the charge", text, True))
     if station is not None and station.weight_kg > 23:
         found.append(
             Step(

@@ -9,12 +9,12 @@ import numpy as np
 
 from imbuto.core.circuits import Circuit, Leg, panel_leg
 from imbuto.core.clock import TYPICAL_DAYS, BoolArray, FloatArray, Grid, Window, inside, share_of_day
-from imbuto.core.equipment import Catalogue, Panel, Station, TransferEquipment
+from imbuto.core.equipment import Catalogue, Generator, Panel, Station, TransferEquipment
 from imbuto.core.home import Home
 from imbuto.core.limit import Limit
 from imbuto.core.linking import combined, link_limits
 from imbuto.core.loads import PURPOSES, Load, may_run, turns_average_w, use_watts
-from imbuto.core.plan import Feed, Plan, Source, Stance, places_of
+from imbuto.core.plan import Feed, Plan, Source, Stance, narrowed, places_of
 
 
 @dataclass(frozen=True, slots=True)
@@ -31,14 +31,15 @@ class Fed:
     def watts(self, steps: Grid) -> FloatArray:
         """Mean W in each step with its turns; shape (n,)."""
         feed = self.feed
-        return fed_watts(self.load, feed.stance, feed.windows, feed.share, steps)
+        stance: Stance = "keep_on" if feed.by_charge else feed.stance  # while it is on, it is fed as if kept on
+        return fed_watts(self.load, stance, feed.windows, feed.share, steps)
 
 
 @dataclass(frozen=True, slots=True)
 class Joined:
     """A plan resolved against a home and a catalogue. station: all its units as one;
     panels: those of its arrays, by id in the catalogue; linked: what its units and modules may be joined to;
-    unit: one of its units, as in the catalogue."""
+    unit: one of its units, as in the catalogue; generator: its own, None for none."""
 
     home: Home
     plan: Plan
@@ -50,6 +51,7 @@ class Joined:
     panels: dict[str, Panel] = field(default_factory=dict)
     linked: tuple[Limit, ...] = ()
     unit: Station | None = None
+    generator: Generator | None = None
 
     @property
     def target_names(self) -> dict[str, str]:
@@ -112,7 +114,13 @@ def joined(home: Home, plan: Plan, catalogue: Catalogue) -> Joined:
             fed.append(Fed(load, feed, circuit, legs, home.service.volts * (2 if both else 1), rides))
     panels = {a.panel: catalogue.panels[a.panel] for a in plan.arrays.values()}
     linked = tuple(link_limits(plan, catalogue))
-    return Joined(home, plan, source, station, equipment, tuple(fed), tuple(unplugged), panels, linked, unit)
+    engine = catalogue.generators[plan.engine.generator] if plan.engine else None
+    return Joined(home, plan, source, station, equipment, tuple(fed), tuple(unplugged), panels, linked, unit, engine)
+
+
+def parts(home: Home, plan: Plan, catalogue: Catalogue) -> list[Joined]:
+    """A plan resolved source by source, the one at the transfer equipment first; one part without any."""
+    return [joined(home, narrowed(plan, key), catalogue) for key in plan.sources or ("main",)]
 
 
 def _legs(

@@ -64,7 +64,7 @@ def instants(joined: Joined) -> Instants:
     extra = np.zeros_like(w)
     pf = np.ones(len(fed))
     for i, item in enumerate(fed):
-        w[i], active = states(item.load, item.feed.stance, item.feed.windows)
+        w[i], active = states(item.load, item.feed.stance, () if item.feed.by_charge else item.feed.windows)
         extra[i] = active * item.load.start_extra_va
         pf[i] = item.load.pf
     return Instants(fed, w, w / pf[:, None], extra, _combinations(joined))

@@ -24,13 +24,18 @@ def items(joined: Joined) -> list[Item]:
     found: list[Item] = []
     source, station, equipment = joined.source, joined.station, joined.equipment
     if source is not None and station is not None:
-        found.append(Item(station.name, 1, station.price, station.currency))
+        found.append(
+            Item(station.name, 1, Decimal(0) if source.owned else station.price, station.currency, source.owned)
+        )
         if source.modules:
             price = source.modules * station.module_price
             found.append(Item(station.module_name, source.modules, price, station.currency))
     if equipment.price > 0:
         owned = any(x.kind == "transfer_switch" for x in joined.home.household.existing.values())
         found.append(Item(equipment.name, 1, Decimal(0) if owned else equipment.price, equipment.currency, owned))
+    use, made = joined.plan.engine, joined.generator
+    if use is not None and made is not None:
+        found.append(Item(made.name, 1, Decimal(0) if use.owned else made.price, made.currency, use.owned))
     for array in joined.plan.arrays.values():
         panel = joined.panels[array.panel]
         price = Decimal(0) if array.owned else array.count * panel.price

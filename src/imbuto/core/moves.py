@@ -217,9 +217,10 @@ def _unlinked(joined: Joined) -> Iterator[Move]:
 
 
 def _suited(joined: Joined, catalogue: Catalogue) -> list[Station]:
-    """Stations of the house's own voltage, by size."""
-    volts = joined.home.service.volts
-    return sorted((s for s in catalogue.stations.values() if s.leg_volts == volts), key=lambda s: (s.nominal_wh, s.id))
+    """Stations of the house's own voltage, by size; a car only behind a gateway made for one."""
+    volts, car = joined.home.service.volts, joined.equipment.kind == "vehicle"
+    fits = [s for s in catalogue.stations.values() if s.leg_volts == volts and s.vehicle == car]
+    return sorted(fits, key=lambda s: (s.nominal_wh, s.id))
 
 
 def _next_station(joined: Joined, catalogue: Catalogue) -> Iterator[Move]:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import dataclass
+from itertools import chain
 from typing import Literal
 
 from imbuto.core.band import Band
@@ -18,6 +19,7 @@ from imbuto.core.plan import Plan, check_plan
 from imbuto.core.run import Run, simulate
 from imbuto.core.sun import which_part
 from imbuto.core.units import hours_text, number_text
+from imbuto.core.widen import energy_moves, home_after
 
 LEAST_GAIN_H = 1 / 6
 SHOWN = 3
@@ -129,10 +131,10 @@ def widenings(run: Run, catalogue: Catalogue) -> list[Promise]:
     if run.hours is None:
         return []
     found = []
-    for move in widening_moves(run.joined, catalogue):
+    for move in chain(widening_moves(run.joined, catalogue), energy_moves(run.joined, run.outage, catalogue)):
         if not _valid(move.plan, run.joined, catalogue):
             continue
-        after = joined(run.joined.home, move.plan, catalogue)
+        after = joined(home_after(run.joined, move.plan, run.outage), move.plan, catalogue)
         if violations(fit(after, run.outage)):
             continue
         then = simulate(after, run.outage, hours_only=True)

@@ -20,7 +20,7 @@ class Factor:
 
 @dataclass(frozen=True, slots=True)
 class Drop:
-    """One bar of the waterfall. wh: signed; kind: stored, sun, loss, held, kept (left over), or reaches."""
+    """One bar of the waterfall. wh: signed; kind: stored, sun, engine, loss, held, kept (left over), or reaches."""
 
     name: str
     wh: float
@@ -95,14 +95,9 @@ def waterfall(run: Run) -> list[Drop]:
     drops = [Drop("stored", stored, "stored")]
     if run.solar_w is not None:
         drops.append(Drop("panels, by the sun", tally.solar_wh, "sun"))
-    on_h = run.at_least_h
-    if run.hours is None:
-        left = drawable * run.trace.charge[-1]
-        served = tally.served_wh
-    else:  # to the very minute of going dark: what left the store, split as the balance splits it
-        left = drawable * min(s.floor, start)
-        brought = tally.solar_wh - tally.tracking_wh - tally.charging_wh - tally.curtailed_wh
-        served = (s.usable_wh(start) + brought - s.idle_w * on_h) * s.efficiency
+    if tally.engine_h:
+        drops.append(Drop("generator", tally.ac_in_wh + tally.bypass_wh, "engine"))
+    left = drawable * run.trace.charge[-1] if run.hours is None else drawable * min(s.floor, start)
     for name, wh, kind in (
         ("label to real", stored - real, "loss"),
         ("health", real - healthy, "loss"),
@@ -112,12 +107,12 @@ def waterfall(run: Run) -> list[Drop]:
         ("sun not taken: full, or too cold to charge", tally.curtailed_wh, "loss"),
         ("tracking and charging", tally.tracking_wh + tally.charging_wh, "loss"),
         (f"floor {100 * s.floor:.0f} %" if run.hours is not None else "still stored", left, "held"),
-        ("conversion", served * (1 / s.efficiency - 1), "loss"),
-        ("idle", s.idle_w * on_h, "loss"),
+        ("conversion", tally.conversion_wh, "loss"),
+        ("idle", tally.idle_wh, "loss"),
     ):
         if wh > 0.5:
             drops.append(Drop(name, -wh, kind))
-    drops.append(Drop("reaches your circuits", served, "reaches"))
+    drops.append(Drop("reaches your circuits", tally.served_wh, "reaches"))
     return drops
 
 

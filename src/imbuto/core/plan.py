@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from typing import Annotated, Literal
 
 from annotated_types import Interval
@@ -11,12 +11,14 @@ from imbuto.core.clock import Window
 from imbuto.core.equipment import MOST_UNITS, Catalogue
 from imbuto.core.errors import InvalidValue, UnknownReference
 from imbuto.core.home import Home
-from imbuto.core.units import Fraction, HourOfDay, Ident, Name, Share, Text, Watts
+from imbuto.core.units import Fraction, HourOfDay, Ident, Name, Share, Text, WattHours, Watts
 from imbuto.core.wires import Cord, wires
 
 Stance = Literal["keep_on", "turns"]
 Spot = Literal["indoors", "garage"]
 Link = Literal["parallel", "coupler"]
+TurnBy = Literal["clock", "charge", "surplus"]
+School = Literal["fill", "carry"]
 Status = Literal["draft", "intended", "built"]
 LoadChoice = Literal["unplugged", "wanted"]
 PlanFor = Literal["outages", "bills", "both"]
@@ -29,7 +31,7 @@ class Source:
     """One station with its modules, or several units linked. station: id in the catalogue; modules: how many in all;
     module: id of their kind in the catalogue, None for the station's own; units: of the station; link: side by side, or
     two held in step by the maker's coupler for both legs; spot: where it stands; deliverable: real over label capacity;
-    health: what age has left of it."""
+    health: what age has left of it; drive_wh: of a vehicle, kept for the drive; owned: it is there already."""
 
     id: Ident
     station: Ident
@@ -40,6 +42,29 @@ class Source:
     spot: Spot = "indoors"
     deliverable: Annotated[float, Interval(gt=0, le=1)] = 0.97
     health: Annotated[float, Interval(gt=0, le=1)] = 1.0
+    drive_wh: WattHours = 0
+    owned: bool = False
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Engine:
+    """The generator of a plan, at the inlet or a station's own input.
+
+    generator: id in the catalogue; source: the one it charges; school: fill the battery and stop, or carry the house; stock_l:
+    fuel at hand, its tank in; start_at, stop_at: charge at which it is started and stopped, to fill; windows: when it
+    may run, empty for any hour; charges: whether the station's input charges from it, or only passes it on; owned: it is
+    there already, and costs nothing.
+    """
+
+    generator: Ident
+    source: Ident = "main"
+    school: School = "fill"
+    stock_l: Annotated[float, Interval(ge=0, le=10_000)] = 20.0
+    start_at: Annotated[Fraction, Interval(le=0.95)] = 0.30
+    stop_at: Annotated[Fraction, Interval(gt=0)] = 0.90
+    windows: tuple[Window, ...] = ()
+    charges: bool = True
+    owned: bool = False
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -86,8 +111,9 @@ class Feed:
     """One thing fed: a circuit or a single load, in a place of the switch or an outlet of the station.
 
     source: id of the plan's source; circuit, load: one of the two; place: of the switch, or outlet; stance: Keep on or
-    Take turns; windows: when it has its turn, by the clock; share: the share of the time it has, where there are no
-    windows; cord: what it hangs on, where that is known.
+    Take turns; turn_by: what gives it its turn: the clock, a charge, or sun to spare; windows: when it has its turn, by
+    the clock; share: the share of the time it has, where there are no windows; above: the charge it is fed above; cord:
+    what it hangs on, where that is known.
     """
 
     id: Ident
@@ -98,7 +124,14 @@ class Feed:
     stance: Stance = "keep_on"
     windows: tuple[Window, ...] = ()
     share: Share = 0.5
+    turn_by: TurnBy = "clock"
+    above: Fraction = 0.5
     cord: Cord | None = None
+
+    @property
+    def by_charge(self) -> bool:
+        """Whether it comes and goes with the charge, and not by the clock."""
+        return self.stance == "turns" and self.turn_by != "clock"
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -112,7 +145,8 @@ class Plan:
     efficiency of 85 %; reasons: by circuit id, why it is left off; purpose: what it is for; runs_on: goes on with sun
     rather than bridge to the ending; ending: what ends the bridge, driving off to charge among them; inlet_cord: from
     station to inlet; charge_w: set on the charger, None for all it takes; charge_circuit: the one its charger is
-    plugged into; ticks: cautions a person has settled, by their names.
+    plugged into; ticks: cautions a person has settled, by their names; engine: a generator, None for none; reaction_h:
+    until someone has noticed and come; asleep: when nobody does; below_floor: in an emergency the floor is given up.
     """
 
     id: Ident
@@ -136,6 +170,10 @@ class Plan:
     charge_w: Watts | None = None
     charge_circuit: Ident | None = None
     ticks: tuple[Ident, ...] = ()
+    engine: Engine | None = None
+    reaction_h: Annotated[float, Interval(ge=0, le=24)] = 0.5
+    asleep: tuple[Window, ...] = (Window(start_h=23, end_h=7),)
+    below_floor: bool = False
     note: Text = ""
 
     @property
@@ -149,8 +187,6 @@ def check_plan(plan: Plan, home: Home, catalogue: Catalogue) -> None:
     where = plan.name
     if plan.transfer not in catalogue.transfer:
         raise UnknownReference(f"{where}, transfer equipment", plan.transfer, "the catalogue has no such entry")
-    if len(plan.sources) > 1:
-        raise InvalidValue(f"{where}, sources", len(plan.sources), "a plan has one station in this version")
     for key, source in plan.sources.items():
         _check_source(f"{where}, source", key, source, catalogue)
     _check_arrays(where, plan, catalogue)
@@ -166,11 +202,16 @@ def check_plan(plan: Plan, home: Home, catalogue: Catalogue) -> None:
             raise InvalidValue(f"{where}, feeds", target[1], "it is fed twice; a load can hang on one source only")
         fed[target] = key
         _check_place(where, feed, home, plan, places)
+        if feed.circuit is not None and plan.sources and feed.source != next(iter(plan.sources)):
+            rule = "only the first station stands at the transfer equipment; on another, single loads hang by cords"
+            raise InvalidValue(f"{where}, feed {key}, source", feed.source, rule)
     for kind, ident in fed:
-        if kind == "load" and ("circuit", home.loads[ident].circuit or "") in fed:
+        by = plan.feeds.get(fed.get(("circuit", home.loads[ident].circuit or ""), "")) if kind == "load" else None
+        if by is not None and by.source == plan.feeds[fed[kind, ident]].source:
             raise InvalidValue(
                 f"{where}, feeds", home.loads[ident].name, "its circuit is fed already; feed one of the two"
             )
+    _check_engine(where, plan, catalogue)
     if plan.charge_circuit is not None and plan.charge_circuit not in home.circuits:
         raise UnknownReference(f"{where}, charging circuit", plan.charge_circuit, "the home has no such circuit")
     for cord in (plan.inlet_cord, *(f.cord for f in plan.feeds.values())):
@@ -195,6 +236,36 @@ def _check_source(where: str, key: str, source: Source, catalogue: Catalogue) ->
         raise InvalidValue(f"{where}, modules", source.modules, f"{station.name} takes at most {most}")
     if source.module is not None and source.module not in catalogue.modules:
         raise UnknownReference(f"{where}, kind of module", source.module, "the catalogue has no such entry")
+
+
+def _check_engine(where: str, plan: Plan, catalogue: Catalogue) -> None:
+    engine = plan.engine
+    if engine is None:
+        return
+    if engine.generator not in catalogue.generators:
+        raise UnknownReference(f"{where}, generator", engine.generator, "the catalogue has no such entry")
+    if plan.sources and engine.source not in plan.sources:
+        raise UnknownReference(f"{where}, generator, source", engine.source, "the plan has no such source")
+    if engine.start_at >= engine.stop_at:
+        rule = f"it stops at {100 * engine.stop_at:.0f} %, so it has to start below that"
+        raise InvalidValue(f"{where}, generator, starts at", f"{100 * engine.start_at:.0f} %", rule)
+
+
+def narrowed(plan: Plan, source_id: str) -> Plan:
+    """What of a plan belongs to one of its sources. Only the first stands at the transfer equipment; what hangs on another
+    one's cords is unplugged from the first's circuits."""
+    if len(plan.sources) < 2:
+        return plan  # what belongs to its only source is all of it
+    first = next(iter(plan.sources)) == source_id
+    away: dict[str, LoadChoice] = {f.load: "unplugged" for f in plan.feeds.values() if f.load and f.source != source_id}
+    engine = plan.engine if plan.engine and plan.engine.source == source_id else None
+    return replace(
+        plan, sources={source_id: plan.sources[source_id]}, transfer=plan.transfer if first else "cords",
+        feeds={k: f for k, f in plan.feeds.items() if f.source == source_id},
+        arrays={k: a for k, a in plan.arrays.items() if a.source == source_id},
+        load_choices=plan.load_choices | away if first else plan.load_choices, engine=engine,
+        charge_w=plan.charge_w if first else None, charge_circuit=plan.charge_circuit if first else None,
+    )  # fmt: skip
 
 
 def _check_arrays(where: str, plan: Plan, catalogue: Catalogue) -> None:

@@ -6,12 +6,16 @@ from dataclasses import dataclass, replace
 
 from imbuto.core.balance import Store, Tally, Trace, balance, capacity_factor, charge_factor
 from imbuto.core.clock import FloatArray, Grid, grid
+from imbuto.core.controls import Controls
 from imbuto.core.equipment import Station
 from imbuto.core.joining import Joined
 from imbuto.core.outage import Outage
 from imbuto.core.plan import Plan, Source
 from imbuto.core.solar import solar_w
+from imbuto.core.steered import steered
+from imbuto.core.switching import controls_of, steady, tiers, watts_of
 
+VEHICLE_KEEPS, VEHICLE_MARGIN = 0.20, 1.3  # of its charge, and times the drive, whichever is more; planning defaults
 ONE_EFFICIENCY = 0.85  # the school of one system efficiency, idle inside it; planning default
 
 
@@ -19,9 +23,10 @@ ONE_EFFICIENCY = 0.85  # the school of one system efficiency, idle inside it; pl
 class Run:
     """One simulated outage.
 
-    load_w: mean AC W asked for in each step, shape (n,); average_w: over the outage's own length;
-    hours: to the first dark, None when still on at the end of the simulation; solar_w: DC at the inputs, shape (n,), None
-    without arrays.
+    load_w: mean AC W asked for in each step whatever the charge, shape (n,); average_w: over the outage's own length, with
+    what comes and goes by the charge while it is on; hours: to the first dark, None when still on at the end of the
+    simulation; solar_w: DC at the inputs, shape (n,), None without arrays; controls: what is switched on the way, None
+    where nothing is; tiers_w: mean AC W of each tier while it is on, shape (k, n).
     """
 
     joined: Joined
@@ -32,6 +37,8 @@ class Run:
     trace: Trace
     average_w: float
     solar_w: FloatArray | None = None
+    controls: Controls | None = None
+    tiers_w: tuple[FloatArray, ...] = ()
 
     @property
     def hours(self) -> float | None:
@@ -65,9 +72,19 @@ class Run:
         """What flowed until the first dark, to the very minute; the whole run where it never goes dark."""
         if self.hours is None:
             return self.trace.tally
-        light = None if self.solar_w is None else self.solar_w.tolist()
-        start, loads = self.outage.start_charge, self.load_w.tolist()
-        return balance(self.store, start, loads, self.steps.step_h, solar_w=light, stop_when_dark=True).tally
+        inputs = _Inputs(self.load_w, self.solar_w, self.controls, self.tiers_w)
+        return _trace(self.store, self.outage.start_charge, inputs, self.steps.step_h, hours_only=True).tally
+
+    @property
+    def with_tiers_w(self) -> FloatArray:
+        """Mean AC W asked for in each step, what comes and goes by the charge counted while it is on; shape (n,)."""
+        on = self.trace.tiers_on
+        if not on:
+            return self.load_w
+        total = self.load_w.copy()
+        for j, watts in enumerate(self.tiers_w):
+            total[: len(on)] += watts[: len(on)] * [x[j] for x in on]
+        return total
 
     @property
     def served_wh(self) -> float:
@@ -96,7 +113,7 @@ def store_of(plan: Plan, source: Source, station: Station, outage: Outage) -> St
         deliverable=source.deliverable,
         health=source.health,
         cold=capacity_factor(outage.at(source)),
-        floor=plan.floor,
+        floor=floor_of(plan, source, station),
         efficiency=ONE_EFFICIENCY if one else station.efficiency,
         idle_w=0.0 if one else station.idle_w + source.modules * station.module_draw_w,
         restarts_itself=station.restart == "by_itself",
@@ -104,6 +121,14 @@ def store_of(plan: Plan, source: Source, station: Station, outage: Outage) -> St
             outage.at(source), station.charge_min_c, station.charge_max_c, heater=station.heater
         ),
     )
+
+
+def floor_of(plan: Plan, source: Source, station: Station) -> float:
+    """The charge a source stops at: the plan's floor, nothing in an emergency; a vehicle keeps its drive in any case."""
+    floor = 0.0 if plan.below_floor else plan.floor
+    if not station.vehicle:
+        return floor
+    return min(max(floor, VEHICLE_KEEPS, VEHICLE_MARGIN * source.drive_wh / station.nominal_wh), 1.0)
 
 
 def evenness(joined: Joined, steps: Grid, hours: float) -> float:
@@ -132,13 +157,39 @@ def simulate(joined: Joined, outage: Outage, *, hours_only: bool = False, sun: b
     if joined.source is None or joined.station is None:
         raise ValueError("a plan without a station has no run")
     steps = grid(outage.start, joined.home.site.time_zone, outage.simulated_h)
-    load_w = joined.watts(steps)
+    grouped = tiers(joined)
+    load_w = watts_of(steady(joined), steps)
+    tiers_w = tuple(watts_of(items, steps) for _, items in grouped)
     store = store_of(joined.plan, joined.source, joined.station, outage)
     store = replace(store, even=evenness(joined, steps, outage.hours))
     light = solar_w(joined, outage, steps) if sun else None
-    trace = balance(
-        store, outage.start_charge, load_w.tolist(), steps.step_h,
-        solar_w=None if light is None else light.tolist(), stop_when_dark=hours_only,
+    controls = controls_of(joined, steps) if _switched(joined, light) else None
+    inputs = _Inputs(load_w, light, controls, tiers_w)
+    trace = _trace(store, outage.start_charge, inputs, steps.step_h, hours_only=hours_only)
+    run = Run(joined, outage, store, steps, load_w, trace, 0.0, light, controls, tiers_w)
+    average = _within(run.with_tiers_w.tolist(), outage.hours, steps.step_h) * steps.step_h / outage.hours
+    return replace(run, average_w=average)
+
+
+def _switched(joined: Joined, light: FloatArray | None) -> bool:
+    """Whether anything is switched on the way: without sun or an engine nothing comes back once it is dark."""
+    return light is not None or joined.plan.engine is not None or any(f.feed.by_charge for f in joined.fed)
+
+
+@dataclass(frozen=True, slots=True)
+class _Inputs:
+    load_w: FloatArray
+    solar_w: FloatArray | None
+    controls: Controls | None
+    tiers_w: tuple[FloatArray, ...]
+
+
+def _trace(store: Store, start: float, inputs: _Inputs, step_h: float, *, hours_only: bool) -> Trace:
+    loads = inputs.load_w.tolist()
+    light = None if inputs.solar_w is None else inputs.solar_w.tolist()
+    if inputs.controls is None:
+        return balance(store, start, loads, step_h, solar_w=light, stop_when_dark=hours_only)
+    tiers_w = [w.tolist() for w in inputs.tiers_w]
+    return steered(
+        store, start, loads, tiers_w, step_h, inputs.controls, solar_w=light, stop_when_dark=hours_only
     )  # fmt: skip
-    average = _within(load_w.tolist(), outage.hours, steps.step_h) * steps.step_h / outage.hours
-    return Run(joined, outage, store, steps, load_w, trace, average, light)

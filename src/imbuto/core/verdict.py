@@ -2,18 +2,18 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from typing import Literal
 
-from imbuto.core.band import Band, Measure, band, meter_next
+from imbuto.core.band import Band, Measure, band, joint, meter_next
 from imbuto.core.clock import grid
 from imbuto.core.conditions import in_outage
 from imbuto.core.equipment import DEFAULT_EFFICIENCY, DEFAULT_IDLE_W, Catalogue
 from imbuto.core.fitting import fit
 from imbuto.core.home import Home
-from imbuto.core.joining import Joined, joined
+from imbuto.core.joining import Joined, parts
 from imbuto.core.limit import Limit
-from imbuto.core.necks import Neck, Promise, fixes, neck, violations, widenings
+from imbuto.core.necks import LEAST_GAIN_H, Neck, Promise, fixes, neck, violations, widenings
 from imbuto.core.outage import Outage
 from imbuto.core.paper import inverse
 from imbuto.core.plan import Plan
@@ -28,7 +28,8 @@ DELIVERABLE = 0.97  # label to real; planning default
 @dataclass(frozen=True, slots=True)
 class Verdict:
     """run, band, neck: None where there is no station or nothing fed; needs_wh: the inverse, without a
-    station; without_sun: the run with its arrays left out, None where there are none."""
+    station; without_sun: the run with its arrays left out, None where there are none; parts: with several stations each
+    one's own, the one at the transfer equipment first, and then this is the one that ends first, with every limit."""
 
     joined: Joined
     outage: Outage
@@ -43,6 +44,7 @@ class Verdict:
     measures: list[Measure] = field(default_factory=list)
     needs_wh: float | None = None
     without_sun: Run | None = None
+    parts: tuple[Verdict, ...] = ()
 
     @property
     def fits(self) -> bool:
@@ -57,7 +59,51 @@ class Verdict:
 
 def judge(home: Home, plan: Plan, outage: Outage, catalogue: Catalogue, *, with_moves: bool = True) -> Verdict:
     """Judge a checked plan. with_moves: False skips widenings and fixes, where only hours and limits are wanted."""
-    now = joined(in_outage(home, plan, outage), plan, catalogue)
+    each = [
+        _judge(x, outage, catalogue, with_moves=with_moves)
+        for x in parts(in_outage(home, plan, outage), plan, catalogue)
+    ]
+    return each[0] if len(each) == 1 else _together(each)
+
+
+def _together(each: list[Verdict]) -> Verdict:
+    """Several stations, each with its own: a broken limit leads, and else the lowest hours."""
+    ran = [v for v in each if v.run is not None]
+    if not ran:
+        return replace(each[0], parts=tuple(each))
+    lead = min(ran, key=lambda v: (v.fits, v.run.at_least_h if v.run else 0.0))
+    found = [
+        replace(x, title=f"{v.joined.station.name}: {x.title}", id=f"{x.id}@{key}" if v is not each[0] else x.id)
+        for v in each
+        for key in v.joined.plan.sources
+        for x in v.limits
+        if v.joined.station
+    ]
+    band = joint([v.run for v in ran if v.run is not None])
+    others = [v for v in ran if v is not lead]
+    return replace(
+        lead, band=band, limits=found, parts=tuple(each), widenings=_capped(lead, others),
+        fixes=[replace(p, clears=p.clears and all(v.fits for v in others)) for p in lead.fixes],
+    )  # fmt: skip
+
+
+def _capped(lead: Verdict, others: list[Verdict]) -> list[Promise]:
+    """What a move on the first to end gains, where another station ends before that."""
+    cap = min((v.run.hours for v in others if v.run and v.run.hours is not None), default=None)
+    if cap is None or lead.run is None:
+        return lead.widenings
+    found = []
+    for p in lead.widenings:
+        if p.hours is None or p.hours > cap:
+            p = replace(p, hours=cap, hours_gained=cap - lead.run.at_least_h, never_dark=False)
+        if p.hours_gained >= LEAST_GAIN_H:
+            found.append(p)
+    return sorted(found, key=lambda p: (-p.hours_gained, p.move.id))
+
+
+def _judge(now: Joined, outage: Outage, catalogue: Catalogue, *, with_moves: bool) -> Verdict:
+    """One station with what hangs on it."""
+    home = now.home
     if not home.loads:
         return Verdict(now, outage, "no_loads", 0.0)
     if now.station is None or not now.fed:

@@ -97,6 +97,9 @@ def _keep_entries(raw_home: Json, raw_entries: Json, entries: Catalogue) -> Json
         "stations": {k: raw_entries["stations"][k] for k, v in entries.stations.items() if known.stations.get(k) != v},
         "transfer": {k: raw_entries["transfer"][k] for k, v in entries.transfer.items() if known.transfer.get(k) != v},
         "modules": {k: raw_entries["modules"][k] for k, v in entries.modules.items() if known.modules.get(k) != v},
+        "generators": {
+            k: raw_entries["generators"][k] for k, v in entries.generators.items() if known.generators.get(k) != v
+        },
         "panels": {k: raw_entries["panels"][k] for k, v in entries.panels.items() if known.panels.get(k) != v},
     }
     return raw_home | {"catalogue": {kind: differ[kind] | (own.get(kind) or {}) for kind in differ}}
@@ -148,7 +151,9 @@ def write(
     used_transfer = {p["transfer"] for p in raw_plans}
     used_modules = {s.get("module") for p in raw_plans for s in p.get("sources", {}).values()} - {None}
     used_panels = {a["panel"] for p in raw_plans for a in p.get("arrays", {}).values()}
+    used_generators = {p["engine"]["generator"] for p in raw_plans if p.get("engine")}
     entries = Catalogue(
+        generators={k: catalogue.generators[k] for k in sorted(used_generators) if k in catalogue.generators},
         stations={k: catalogue.stations[k] for k in sorted(used_stations) if k in catalogue.stations},
         transfer={k: catalogue.transfer[k] for k in sorted(used_transfer) if k in catalogue.transfer},
         modules={k: catalogue.modules[k] for k in sorted(used_modules) if k in catalogue.modules},

@@ -9,6 +9,7 @@ from typing import Any
 from imbuto.core.choose import propose
 from imbuto.core.errors import InvalidValue, NotFound
 from imbuto.core.loads import PURPOSES, Purpose
+from imbuto.core.plan import Plan, narrowed
 from imbuto.core.program import Pin
 from imbuto.formats.documents import PLAN
 from imbuto.formats.patch import difference
@@ -57,6 +58,11 @@ class ProposalView:
     ops: list[dict[str, Any]]
 
 
+def _at_the_switch(plan: Plan) -> Plan:
+    """What of a plan stands at the transfer equipment: a set is proposed for that."""
+    return narrowed(plan, next(iter(plan.sources), ""))
+
+
 def proposal(
     planner: Planner, home_id: str, plan_id: str, outage_id: str, pins: Mapping[str, Pin], hours: float | None
 ) -> ProposalView:
@@ -67,7 +73,7 @@ def proposal(
         raise NotFound("plan", plan_id, "the home has no such plan")
     if outage_id not in documents.outages:
         raise NotFound("outage", outage_id, "the home has no such outage")
-    plan = documents.plans[plan_id]
+    plan = _at_the_switch(documents.plans[plan_id])
     for circuit in pins:
         if circuit not in home.circuits:
             raise NotFound("circuit", circuit, "the home has no such circuit")

@@ -92,23 +92,33 @@ def compare(planner: Planner, home_id: str, against: str) -> CompareView:
 
 
 def _row(row: list[Verdict], first: list[Verdict], currency: str) -> PlanRow:
-    joined = row[0].joined
-    costs = items(joined)
-    price, stored = total(costs), _stored_wh(joined)
-    other = total(items(first[0].joined))
-    station, source = joined.station, joined.source
-    modules = source.modules if source else 0
+    each = [x.joined for x in row[0].parts or (row[0],)]
+    joined = each[0]
+    costs = [c for x in each for c in items(x)]
+    price, stored = total(costs), sum(_stored_wh(x) for x in each)
+    other = total([c for x in first[0].parts or (first[0],) for c in items(x.joined)])
     return PlanRow(
         plan=joined.plan.id, name=joined.plan.name, status=joined.plan.status,
-        source=(station.name + (f" + {modules} {station.module_name}" if modules else "")) if station else "",
+        source=" and ".join(_station(x) for x in each if x.station),
         stored_wh=stored, price=price, currency=costs[0].currency if costs else currency,
         per_kwh=round(1000 * price / Decimal(stored), 0) if stored > 0 else None,
-        heaviest_kg=max(station.weight_kg, station.module_weight_kg if modules else 0) if station else 0.0,
-        hands=[s.title for s in steps(joined)],
+        heaviest_kg=max(_heaviest_kg(x) for x in each),
+        hands=list(dict.fromkeys(s.title for x in each for s in steps(x))),
         costs=[CostLine(name=c.name, count=c.count, price=c.price, owned=c.owned) for c in costs],
         beside="" if row is first else times(float(price), float(other)),
         cells=[_cell(v, w, same=row is first) for v, w in zip(row, first, strict=True)],
     )  # fmt: skip
+
+
+def _station(joined: Joined) -> str:
+    station, modules = joined.station, joined.source.modules if joined.source else 0
+    return "" if station is None else station.name + (f" + {modules} {station.module_name}" if modules else "")
+
+
+def _heaviest_kg(joined: Joined) -> float:
+    station, modules = joined.station, joined.source.modules if joined.source else 0
+    pieces = [station.weight_kg, station.module_weight_kg if modules else 0.0] if station else []
+    return max([*pieces, joined.generator.weight_kg if joined.generator else 0.0])
 
 
 def _stored_wh(joined: Joined) -> float:

@@ -10,7 +10,7 @@ from typing import Any, Literal, get_args, get_type_hints
 
 from pydantic import TypeAdapter, ValidationError
 
-from imbuto.core.equipment import Catalogue, Module, Panel, Station, TransferEquipment, shipped
+from imbuto.core.equipment import Catalogue, Generator, Module, Panel, Station, TransferEquipment, shipped
 from imbuto.core.errors import InvalidValue, UnreadableFile
 from imbuto.formats import strict_json
 from imbuto.formats.csvout import DANGEROUS, table
@@ -18,8 +18,10 @@ from imbuto.formats.documents import CATALOGUE, Json
 from imbuto.formats.guide import field_notes
 from imbuto.services.planner import EditResult, Pair, Planner
 
-Kind = Literal["stations", "modules", "panels", "transfer"]
-KINDS: dict[Kind, type] = {"stations": Station, "modules": Module, "panels": Panel, "transfer": TransferEquipment}
+Kind = Literal["stations", "modules", "panels", "transfer", "generators"]
+KINDS: dict[Kind, type] = {
+    "stations": Station, "modules": Module, "panels": Panel, "transfer": TransferEquipment, "generators": Generator,
+}  # fmt: skip
 MOST_ENTRIES = 500
 MOST_BYTES = 2_000_000
 

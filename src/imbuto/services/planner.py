@@ -13,9 +13,9 @@ from imbuto.core.diagram import Diagram, diagram
 from imbuto.core.equipment import Catalogue, shipped
 from imbuto.core.errors import InvalidValue, NotFound
 from imbuto.core.home import Home
-from imbuto.core.joining import joined
+from imbuto.core.joining import parts
 from imbuto.core.outage import Outage
-from imbuto.core.plan import Plan
+from imbuto.core.plan import Plan, narrowed
 from imbuto.core.readings import Reading
 from imbuto.core.verdict import Verdict, judge
 from imbuto.formats import planfile, strict_json
@@ -182,22 +182,40 @@ class Planner:
         """The verdict on a pair. Raises NotFound."""
         return verdict_view(self._judged(self.state(home_id), (plan, outage)))
 
-    def run(self, home_id: str, plan: str, outage: str) -> RunView | None:
-        """The run of a pair, None where nothing runs. Raises NotFound."""
-        return run_view(self._judged(self.state(home_id), (plan, outage)))
+    def run(self, home_id: str, plan: str, outage: str, source: str | None = None) -> RunView | None:
+        """The run of a pair, None where nothing runs; source: which of several stations, the first to end where it is not
+        said. Raises NotFound."""
+        return run_view(self.judged(home_id, plan, outage, source))
 
-    def options(self, home_id: str, plan: str, outage: str) -> list[StationView]:
-        """What each station would do in a plan. Raises NotFound."""
+    def judged(self, home_id: str, plan: str, outage: str, source: str | None = None) -> Verdict:
+        """The verdict on a pair, or on one of its stations. Raises NotFound."""
+        verdict = self._judged(self.state(home_id), (plan, outage))
+        if source is None or not verdict.parts:
+            return verdict
+        found = next((v for v in verdict.parts if v.joined.source and v.joined.source.id == source), None)
+        if found is None:
+            raise NotFound("station", source, "the plan has no such station")
+        return found
+
+    def options(self, home_id: str, plan: str, outage: str, source: str | None = None) -> list[StationView]:
+        """What each station would do in a plan, in the place of the first or of the one named. Raises NotFound."""
         documents = self.documents(self.state(home_id))
         chosen, case = _pick(documents, (plan, outage))
-        return options(documents.home, chosen, case, documents.catalogue)
+        key = source or next(iter(chosen.sources), "")
+        if source is not None and source not in chosen.sources:
+            raise NotFound("station", source, "the plan has no such station")
+        return options(documents.home, narrowed(chosen, key), case, documents.catalogue)
 
-    def diagram(self, home_id: str, plan: str) -> Diagram:
-        """How a plan is joined. Raises NotFound."""
+    def diagram(self, home_id: str, plan: str, source: str | None = None) -> Diagram:
+        """How a plan is joined, at its first station or at the one named. Raises NotFound."""
         documents = self.documents(self.state(home_id))
         if plan not in documents.plans:
             raise NotFound("plan", plan, "the home has no such plan")
-        return diagram(joined(documents.home, documents.plans[plan], documents.catalogue))
+        each = parts(documents.home, documents.plans[plan], documents.catalogue)
+        found = next((x for x in each if source is None or (x.source and x.source.id == source)), None)
+        if found is None:
+            raise NotFound("station", source or "", "the plan has no such station")
+        return diagram(found)
 
     def _judged(self, state: HomeState, pair: Pair) -> Verdict:
         key = (state.id, state.rev, *pair)

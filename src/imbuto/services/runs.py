@@ -20,6 +20,7 @@ from imbuto.core.paper import hand_check, waterfall
 from imbuto.core.plan import Plan, Source, Stance
 from imbuto.core.run import Run
 from imbuto.core.sun import nights
+from imbuto.core.switching import tiers
 from imbuto.core.units import clock_text, until
 from imbuto.core.verdict import State, Verdict, judge
 
@@ -92,7 +93,8 @@ class PartWidth:
 @dataclass(frozen=True, slots=True, kw_only=True)
 class RunView:
     """A run as drawn. hour, charge, low, high: same length; charge as 0 to 1; sun: DC W from each hour to the next, none
-    without arrays; nights in elapsed hours."""
+    without arrays; nights in elapsed hours; engine: when a generator runs, and fuel_l what it burns in all; back_h: when
+    it comes back from the dark; source: whose run it is."""
 
     start: datetime
     simulated_h: float
@@ -117,6 +119,10 @@ class RunView:
     why: str
     served_wh: float
     asked_wh: float
+    engine: list[Span]
+    fuel_l: float
+    back_h: list[float]
+    source: str
 
 
 def run_view(v: Verdict) -> RunView | None:
@@ -142,6 +148,8 @@ def run_view(v: Verdict) -> RunView | None:
         strips=strips(run, n), waterfall=[DropView(name=d.name, wh=d.wh, kind=d.kind) for d in waterfall(run)],
         factors=[FactorView(name=f.name, shown=f.shown, evidence=f.evidence) for f in paper.factors],
         formula=paper.formula, paper_hours=paper.hours, why=paper.why, served_wh=run.served_wh, asked_wh=run.asked_wh,
+        engine=_engine(run, n), fuel_l=sum(run.trace.fuel_l), source=run.joined.source.id if run.joined.source else "",
+        back_h=[e.hour for e in run.trace.events if e.kind == "back"],
     )  # fmt: skip
 
 
@@ -158,6 +166,14 @@ def _sun(run: Run, n: int, stride: int) -> list[float]:
     return [
         round(float(run.solar_w[i : i + stride].mean()), 1) if i < run.steps.n else 0.0 for i in range(0, n + 1, stride)
     ]
+
+
+def _engine(run: Run, n: int) -> list[Span]:
+    """When a generator runs."""
+    on = [False, *run.trace.engine_on[:n], False]
+    turns = [i for i in range(len(on) - 1) if on[i] != on[i + 1]]
+    h = run.steps.step_h
+    return [Span(from_h=a * h, to_h=b * h) for a, b in zip(turns[::2], turns[1::2], strict=True)]
 
 
 def _quarters(charge: FloatArray, hour: list[float]) -> list[float]:
@@ -186,40 +202,66 @@ def ticks(run: Run, shown_h: float) -> list[Tick]:
 
 def strips(run: Run, n: int) -> list[Strip]:
     """A strip a feed, in the order of what draws most."""
-    dark = run.hours
-    end = run.steps.hours if dark is None else dark
     by_feed: dict[str, FloatArray] = {}
     cycles: dict[str, bool] = {}
+    on = _on(run)
     for item in run.joined.fed:
-        by_feed[item.feed.id] = by_feed.get(item.feed.id, np.zeros(run.steps.n)) + item.watts(run.steps)
+        watts = item.watts(run.steps) * on.get(item.feed.id, 1.0)
+        by_feed[item.feed.id] = by_feed.get(item.feed.id, np.zeros(run.steps.n)) + watts
         cycling = item.load.use.kind == "cycling"
         cycles[item.feed.id] = cycles.get(item.feed.id, True) and cycling
+    lit = lit_spans(run)
     found = []
     for feed_id, watts in by_feed.items():
         feed = run.joined.plan.feeds[feed_id]
-        on = watts[watts > 0.5]
+        drawing = watts[watts > 0.5]
         found.append(
             Strip(
                 feed=feed_id,
                 name=feed_name(run.joined.home, feed),
                 stance=feed.stance,
                 cycles=cycles[feed_id],
-                average_w=float(on.mean()) if len(on) else 0.0,
-                pieces=_pieces(watts[:n], run.steps.step_h, end),
+                average_w=float(drawing.mean()) if len(drawing) else 0.0,
+                pieces=_pieces(watts[:n], run.steps.step_h, lit),
             )
         )
     return sorted(found, key=lambda s: -sum((p.to_h - p.from_h) * p.w for p in s.pieces))
 
 
-def _pieces(watts: FloatArray, step_h: float, end_h: float) -> list[Piece]:
-    """Runs of equal watts up to the dark; nothing where it draws under half a watt."""
+def _on(run: Run) -> dict[str, FloatArray]:
+    """Feed id → 1 in each step it is fed in, where it comes and goes with the charge."""
+    found: dict[str, FloatArray] = {}
+    for j, (_, items) in enumerate(tiers(run.joined)):
+        on = np.zeros(run.steps.n)
+        known = [x[j] for x in run.trace.tiers_on]
+        on[: len(known)] = known
+        for item in items:
+            found[item.feed.id] = on
+    return found
+
+
+def lit_spans(run: Run) -> list[tuple[float, float]]:
+    """When the source is not dark, elapsed hours."""
+    found, since = [], 0.0
+    for event in run.trace.events:
+        if event.kind == "dark":
+            found.append((since, event.hour))
+        since = event.hour if event.kind == "back" else run.steps.hours
+    return [*found, (since, run.steps.hours)] if since < run.steps.hours else found
+
+
+def _pieces(watts: FloatArray, step_h: float, lit: list[tuple[float, float]]) -> list[Piece]:
+    """Runs of equal watts while there is power; nothing where it draws under half a watt."""
     cuts = np.flatnonzero(np.abs(np.diff(watts)) > 0.5) + 1
     edges: Sequence[int] = [0, *cuts.tolist(), len(watts)]
     found = []
     for a, b in itertools.pairwise(edges):
-        stop = min(b * step_h, end_h)
-        if watts[a] > 0.5 and stop > a * step_h:
-            found.append(Piece(from_h=a * step_h, to_h=stop, w=float(watts[a])))
+        if watts[a] <= 0.5:
+            continue
+        for start, stop in lit:
+            first, last = max(a * step_h, start), min(b * step_h, stop)
+            if last > first:
+                found.append(Piece(from_h=first, to_h=last, w=float(watts[a])))
     return found
 
 
@@ -251,7 +293,8 @@ def options(home: Home, plan: Plan, outage: Outage, catalogue: Catalogue) -> lis
     spot = plan.source or Source(id="main", station="")
     found = []
     for station in sorted(catalogue.stations.values(), key=lambda s: (s.nominal_wh, s.id)):
-        if station.leg_volts != home.service.volts:
+        car = catalogue.transfer[plan.transfer].kind == "vehicle"
+        if station.leg_volts != home.service.volts or (station.vehicle != car and station.id != spot.station):
             continue
         judged = []
         # Another station stands alone, with modules of its own kind, until someone links it.

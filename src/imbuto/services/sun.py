@@ -13,7 +13,7 @@ from imbuto.core.home import Site
 from imbuto.core.joining import Joined, joined
 from imbuto.core.limit import Limit
 from imbuto.core.outage import Outage
-from imbuto.core.plan import Array
+from imbuto.core.plan import Array, narrowed
 from imbuto.core.run import store_of
 from imbuto.core.solar import array_w, days_of, mean_wh, month_wh, plane_w_m2, sun_hours_wh
 from imbuto.core.strings import (
@@ -78,14 +78,17 @@ class SunView:
     looked_up: bool
 
 
-def sun_view(planner: Planner, home_id: str, plan_id: str, outage_id: str) -> SunView:
-    """The Sun page of a plan in an outage. Raises NotFound."""
+def sun_view(planner: Planner, home_id: str, plan_id: str, outage_id: str, source: str | None = None) -> SunView:
+    """The Sun page of a plan in an outage, at its first station or at the one named. Raises NotFound."""
     documents = planner.documents(planner.state(home_id))
     plan, outage = documents.plans.get(plan_id), documents.outages.get(outage_id)
     if plan is None or outage is None:
         raise NotFound(
             "plan" if plan is None else "outage", plan_id if plan is None else outage_id, "the home has none such"
         )
+    if source is not None and source not in plan.sources:
+        raise NotFound("station", source, "the plan has no such station")
+    plan = narrowed(plan, source or next(iter(plan.sources), ""))
     now = joined(in_outage(documents.home, plan, outage), plan, documents.catalogue)
     station, site = now.station, documents.home.site
     panels = [p for p in documents.catalogue.panels.values() if p.currency == site.currency] or list(

@@ -44,7 +44,8 @@ class LimitView:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class MoveView:
-    """A widening or a fix. ops: what to send as an edit to try it; after: the worst limit's use then, in unit."""
+    """A widening or a fix. ops: what to send as an edit to try it; after: the worst limit's use then, in unit;
+    per_100: hours gained for each 100 of the currency, None where nothing is bought."""
 
     id: str
     kind: Literal["widening", "fix"]
@@ -57,6 +58,7 @@ class MoveView:
     unit: str
     price: Decimal | None
     currency: str
+    per_100: float | None
     ops: list[dict[str, Any]]
 
 
@@ -115,6 +117,19 @@ class RailView:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class StationPart:
+    """One of several stations of a plan. hours: None while still on at the end."""
+
+    source: str
+    name: str
+    state: State
+    fits: bool
+    hours: float | None
+    low_hours: float | None
+    neck: str
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class VerdictView:
     """One pair judged. Hours are None when still on at the end of the simulation (simulated_h); sun: whether it counts on
     arrays, and dry_hours: the hours without them."""
@@ -151,6 +166,7 @@ class VerdictView:
     riders: list[str] = field(default_factory=list)
     fit_note: str = FIT_NOTE
     reminders: list[Reminder] = field(default_factory=list)
+    parts: list[StationPart] = field(default_factory=list)
 
 
 def limit_view(x: Limit) -> LimitView:
@@ -168,9 +184,14 @@ def move_view(p: Promise, kind: Literal["widening", "fix"], joined: Joined) -> M
     return MoveView(
         id=p.move.id, kind=kind, label=p.move.label, hours=p.hours, hours_gained=p.hours_gained,
         never_dark=p.never_dark, clears=p.clears, after=p.after, unit=p.unit, price=p.move.price,
-        currency=p.move.currency,
+        currency=p.move.currency, per_100=_per_100(p),
         ops=difference(joined.plan.id, before, PLAN.write(p.move.plan)),
     )  # fmt: skip
+
+
+def _per_100(p: Promise) -> float | None:
+    price = p.move.price
+    return 100 * p.hours_gained / float(price) if price is not None and price > 0 and p.hours_gained > 0 else None
 
 
 def measure_view(m: Measure) -> MeasureView:
@@ -180,16 +201,19 @@ def measure_view(m: Measure) -> MeasureView:
 
 def rail_view(verdict: Verdict) -> RailView:
     """The funnel rail's figures."""
-    joined = verdict.joined
-    home, source, station = joined.home, joined.source, joined.station
-    modules = source.modules if source else 0
+    each = [x.joined for x in verdict.parts or (verdict,)]
+    joined = each[0]
+    home, station = joined.home, joined.station
+    stored = [
+        x.station.nominal_wh + x.source.modules * x.station.module_wh for x in each if x.source and x.station
+    ]  # fmt: skip
     return RailView(
         house_wh_day=day_wh(home), loads=len(home.loads), circuits=len(home.circuits),
         traced=sum(c.traced for c in home.circuits.values()), slots=home.service.slots,
-        chosen_wh_day=24 * verdict.average_w, places_used=len(joined.places_used()), places=joined.place_count,
+        chosen_wh_day=24 * sum(x.average_w for x in verdict.parts or (verdict,)),
+        places_used=len(joined.places_used()), places=joined.place_count,
         place_word="outlets" if joined.equipment.kind == "cords" else "places",
-        station=station.name if station else None,
-        nominal_wh=station.nominal_wh + modules * station.module_wh if station else 0.0,
+        station=" and ".join(x.station.name for x in each if x.station) or None, nominal_wh=sum(stored),
         continuous_w=station.continuous_w if station else 0.0, leg_a=station.leg_a if station else 0.0,
         legs=len(station.legs) if station else 0,
     )  # fmt: skip
@@ -197,7 +221,7 @@ def rail_view(verdict: Verdict) -> RailView:
 
 def load_figures(v: Verdict) -> list[LoadFigure]:
     """Every load of the home."""
-    fed = fed_energy(v.run) if v.run else {}
+    fed = {k: w for x in v.parts or (v,) if x.run for k, w in fed_energy(x.run).items()}
     return [
         LoadFigure(
             id=x.id,
@@ -209,6 +233,15 @@ def load_figures(v: Verdict) -> list[LoadFigure]:
         )
         for x in v.joined.home.loads.values()
     ]
+
+
+def _part_view(v: Verdict) -> StationPart:
+    joined = v.joined
+    return StationPart(
+        source=joined.source.id if joined.source else "", name=joined.station.name if joined.station else "",
+        state=v.state, fits=v.fits, hours=v.run.hours if v.run else None,
+        low_hours=v.band.low_h if v.band else None, neck=v.neck.title if v.neck else "",
+    )  # fmt: skip
 
 
 def verdict_view(v: Verdict) -> VerdictView:
@@ -233,5 +266,6 @@ def verdict_view(v: Verdict) -> VerdictView:
         limits=[limit_view(x) for x in v.limits], measures=[measure_view(m) for m in v.measures], rail=rail_view(v),
         loads=load_figures(v),
         reminders=reminders(v.joined) if v.joined.home.loads else [],
-        riders=[item.load.id for item in v.joined.fed if item.rides_along],
+        riders=[item.load.id for x in v.parts or (v,) for item in x.joined.fed if item.rides_along],
+        parts=[_part_view(x) for x in v.parts],
     )  # fmt: skip

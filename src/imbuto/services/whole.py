@@ -10,7 +10,7 @@ from imbuto.core.conditions import in_outage
 from imbuto.core.hands import blind_spots, nobody, steps
 from imbuto.core.home import Home
 from imbuto.core.household import Harm
-from imbuto.core.joining import Joined, joined
+from imbuto.core.joining import Joined, parts
 from imbuto.core.loads import Substitute
 from imbuto.core.outage import Outage
 from imbuto.core.run import Run, simulate
@@ -184,7 +184,7 @@ def _judged(planner: Planner, home_id: str, pair: Pair | None) -> tuple[Home, Jo
     outage = documents.outages.get(pair[1]) if pair else None
     if plan is None or outage is None:
         return documents.home, None, None
-    return documents.home, joined(in_outage(documents.home, plan, outage), plan, documents.catalogue), outage
+    return documents.home, parts(in_outage(documents.home, plan, outage), plan, documents.catalogue)[0], outage
 
 
 def _bills(planner: Planner, home_id: str, sum_wh_day: float) -> Bills | None:

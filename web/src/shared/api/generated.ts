@@ -161,7 +161,7 @@ export interface paths {
         };
         /**
          * Run
-         * @description The run of a pair; null where nothing runs.
+         * @description The run of a pair, of one of its stations where it is named; null where nothing runs.
          */
         get: operations["run_api_homes__home_id__run_get"];
         put?: never;
@@ -181,7 +181,7 @@ export interface paths {
         };
         /**
          * Options
-         * @description What each station would do in a plan.
+         * @description What each station would do in a plan, in the place of one of its own.
          */
         get: operations["options_api_homes__home_id__options_get"];
         put?: never;
@@ -224,6 +224,26 @@ export interface paths {
          * @description The arrays of a plan: ways to wire them, and what they bring.
          */
         get: operations["sun_api_homes__home_id__sun_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/homes/{home_id}/fuel": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Fuel
+         * @description A plan's generator in both schools, and every way to fill its station.
+         */
+        get: operations["fuel_api_homes__home_id__fuel_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1110,6 +1130,10 @@ export interface components {
             modules?: {
                 [key: string]: components["schemas"]["Module"];
             };
+            /** Generators */
+            generators?: {
+                [key: string]: components["schemas"]["Generator"];
+            };
         };
         /**
          * CatalogueView
@@ -1456,6 +1480,60 @@ export interface components {
             verdict: components["schemas"]["VerdictView"] | null;
         };
         /**
+         * Engine
+         * @description The generator of a plan, at the inlet or a station's own input.
+         *
+         *     generator: id in the catalogue; source: the one it charges; school: fill the battery and stop, or carry the house; stock_l:
+         *     fuel at hand, its tank in; start_at, stop_at: charge at which it is started and stopped, to fill; windows: when it
+         *     may run, empty for any hour; charges: whether the station's input charges from it, or only passes it on; owned: it is
+         *     there already, and costs nothing.
+         */
+        Engine: {
+            /** Generator */
+            generator: string;
+            /**
+             * Source
+             * @default main
+             */
+            source: string;
+            /**
+             * School
+             * @default fill
+             * @enum {string}
+             */
+            school: "fill" | "carry";
+            /**
+             * Stock L
+             * @default 20
+             */
+            stock_l: number;
+            /**
+             * Start At
+             * @default 0.3
+             */
+            start_at: number;
+            /**
+             * Stop At
+             * @default 0.9
+             */
+            stop_at: number;
+            /**
+             * Windows
+             * @default []
+             */
+            windows: components["schemas"]["Window"][];
+            /**
+             * Charges
+             * @default true
+             */
+            charges: boolean;
+            /**
+             * Owned
+             * @default false
+             */
+            owned: boolean;
+        };
+        /**
          * ErrorBody
          * @description What went wrong, and where. rev and changes: with a stale edit only; suggestion: what was likely meant.
          */
@@ -1522,8 +1600,9 @@ export interface components {
          * @description One thing fed: a circuit or a single load, in a place of the switch or an outlet of the station.
          *
          *     source: id of the plan's source; circuit, load: one of the two; place: of the switch, or outlet; stance: Keep on or
-         *     Take turns; windows: when it has its turn, by the clock; share: the share of the time it has, where there are no
-         *     windows; cord: what it hangs on, where that is known.
+         *     Take turns; turn_by: what gives it its turn: the clock, a charge, or sun to spare; windows: when it has its turn, by
+         *     the clock; share: the share of the time it has, where there are no windows; above: the charge it is fed above; cord:
+         *     what it hangs on, where that is known.
          */
         Feed: {
             /** Id */
@@ -1558,6 +1637,17 @@ export interface components {
              * @default 0.5
              */
             share: number;
+            /**
+             * Turn By
+             * @default clock
+             * @enum {string}
+             */
+            turn_by: "clock" | "charge" | "surplus";
+            /**
+             * Above
+             * @default 0.5
+             */
+            above: number;
             cord?: components["schemas"]["Cord"] | null;
         };
         /**
@@ -1579,6 +1669,129 @@ export interface components {
             needed: boolean;
             /** Choices */
             choices: string[];
+        };
+        /**
+         * FillWay
+         * @description One way to fill the station. watts: the most it takes, AC or DC; hours: from floor to full at that, None for never.
+         */
+        FillWay: {
+            /** Name */
+            name: string;
+            /** Watts */
+            watts: number;
+            /** Hours */
+            hours: number | null;
+            /** Note */
+            note: string;
+        };
+        /**
+         * FuelView
+         * @description A plan's generator in an outage. schools: both, none without one; difference: between them, in words; running_w: at
+         *     the site's height; charger_w: what it may put into the station beside the house; minutes: from the charge it is
+         *     wanted at to the floor; alone: it wants a hand to start it, and nobody at home can; generators: to pick from.
+         */
+        FuelView: {
+            /** Generators */
+            generators: components["schemas"]["Generator"][];
+            /** Schools */
+            schools: components["schemas"]["SchoolView"][];
+            /** Difference */
+            difference: string;
+            /** Running W */
+            running_w: number;
+            /** Charger W */
+            charger_w: number;
+            /** Minutes */
+            minutes: number | null;
+            /** Alone */
+            alone: boolean;
+            /** Ways */
+            ways: components["schemas"]["FillWay"][];
+            /** Plugs */
+            plugs: components["schemas"]["PlugView"][];
+        };
+        /**
+         * Generator
+         * @description An engine with an outlet.
+         *
+         *     volts: of the output; running_w: it carries for long, at sea level; surge_w: for a start; fuel: what it burns; half_l_h,
+         *     full_l_h: l/h at half and full running W; tank_l: its own tank; start: whether it starts
+         *     by itself when called; plug, outlet_a: of its large outlet; bonded_neutral: joined to its frame; noise_db: at 7 m.
+         */
+        Generator: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * Volts
+             * @default 120
+             * @enum {string}
+             */
+            volts: "120" | "120/240" | "230";
+            /** Running W */
+            running_w: number;
+            /**
+             * Surge W
+             * @default 0
+             */
+            surge_w: number;
+            /**
+             * Fuel
+             * @default petrol
+             * @enum {string}
+             */
+            fuel: "petrol" | "propane" | "diesel";
+            /** Half L H */
+            half_l_h: number;
+            /** Full L H */
+            full_l_h: number;
+            /**
+             * Tank L
+             * @default 0
+             */
+            tank_l: number;
+            /**
+             * Start
+             * @default by_hand
+             * @enum {string}
+             */
+            start: "by_itself" | "by_hand";
+            /**
+             * Plug
+             * @default
+             */
+            plug: string;
+            /**
+             * Outlet A
+             * @default 0
+             */
+            outlet_a: number;
+            /**
+             * Bonded Neutral
+             * @default false
+             */
+            bonded_neutral: boolean;
+            /**
+             * Noise Db
+             * @default 0
+             */
+            noise_db: number;
+            /**
+             * Weight Kg
+             * @default 0
+             */
+            weight_kg: number;
+            /**
+             * Price
+             * @default 0
+             */
+            price: string;
+            /**
+             * Currency
+             * @default USD
+             */
+            currency: string;
         };
         /**
          * GivesView
@@ -2277,7 +2490,8 @@ export interface components {
         };
         /**
          * MoveView
-         * @description A widening or a fix. ops: what to send as an edit to try it; after: the worst limit's use then, in unit.
+         * @description A widening or a fix. ops: what to send as an edit to try it; after: the worst limit's use then, in unit;
+         *     per_100: hours gained for each 100 of the currency, None where nothing is bought.
          */
         MoveView: {
             /** Id */
@@ -2305,6 +2519,8 @@ export interface components {
             price: string | null;
             /** Currency */
             currency: string;
+            /** Per 100 */
+            per_100: number | null;
             /** Ops */
             ops: {
                 [key: string]: unknown;
@@ -2637,7 +2853,8 @@ export interface components {
          *     efficiency of 85 %; reasons: by circuit id, why it is left off; purpose: what it is for; runs_on: goes on with sun
          *     rather than bridge to the ending; ending: what ends the bridge, driving off to charge among them; inlet_cord: from
          *     station to inlet; charge_w: set on the charger, None for all it takes; charge_circuit: the one its charger is
-         *     plugged into; ticks: cautions a person has settled, by their names.
+         *     plugged into; ticks: cautions a person has settled, by their names; engine: a generator, None for none; reaction_h:
+         *     until someone has noticed and come; asleep: when nobody does; below_floor: in an emergency the floor is given up.
          */
         Plan: {
             /** Id */
@@ -2724,6 +2941,28 @@ export interface components {
              * @default []
              */
             ticks: string[];
+            engine?: components["schemas"]["Engine"] | null;
+            /**
+             * Reaction H
+             * @default 0.5
+             */
+            reaction_h: number;
+            /**
+             * Asleep
+             * @default [
+             *       {
+             *         "start_h": 23,
+             *         "end_h": 7,
+             *         "days": "all"
+             *       }
+             *     ]
+             */
+            asleep: components["schemas"]["Window"][];
+            /**
+             * Below Floor
+             * @default false
+             */
+            below_floor: boolean;
             /**
              * Note
              * @default
@@ -2792,6 +3031,22 @@ export interface components {
             beside: string;
             /** Cells */
             cells: components["schemas"]["Cell"][];
+        };
+        /**
+         * PlugView
+         * @description One cord end to another. amps: of the lower of the two, which is what may pass; fits: no adapter is wanted.
+         */
+        PlugView: {
+            /** Start */
+            start: string;
+            /** End */
+            end: string;
+            /** Amps */
+            amps: number;
+            /** Fits */
+            fits: boolean;
+            /** Note */
+            note: string;
         };
         /**
          * PossibleFeed
@@ -3049,7 +3304,8 @@ export interface components {
         /**
          * RunView
          * @description A run as drawn. hour, charge, low, high: same length; charge as 0 to 1; sun: DC W from each hour to the next, none
-         *     without arrays; nights in elapsed hours.
+         *     without arrays; nights in elapsed hours; engine: when a generator runs, and fuel_l what it burns in all; back_h: when
+         *     it comes back from the dark; source: whose run it is.
          */
         RunView: {
             /**
@@ -3101,6 +3357,52 @@ export interface components {
             served_wh: number;
             /** Asked Wh */
             asked_wh: number;
+            /** Engine */
+            engine: components["schemas"]["Span"][];
+            /** Fuel L */
+            fuel_l: number;
+            /** Back H */
+            back_h: number[];
+            /** Source */
+            source: string;
+        };
+        /**
+         * SchoolView
+         * @description One school over the outage's own length. hours: to the first dark, None while still on at the end; runs: times it is
+         *     started; trips: times its tank is filled again; fuel_days: the fuel at hand at that pace, None when none is burnt;
+         *     load_share: of its running W, while it runs; spans: when it runs, elapsed hours; reason: why it burns what it does.
+         */
+        SchoolView: {
+            /**
+             * School
+             * @enum {string}
+             */
+            school: "fill" | "carry";
+            /** Run H */
+            run_h: number;
+            /** Fuel L */
+            fuel_l: number;
+            /** A Day L */
+            a_day_l: number;
+            /** Runs */
+            runs: number;
+            /** Trips */
+            trips: number;
+            /** Fuel Days */
+            fuel_days: number | null;
+            /** Hours */
+            hours: number | null;
+            /** Low */
+            low: number;
+            /** Load Share */
+            load_share: number;
+            /** Spans */
+            spans: [
+                number,
+                number
+            ][];
+            /** Reason */
+            reason: string;
         };
         /**
          * SeriesView
@@ -3271,7 +3573,7 @@ export interface components {
          * @description One station with its modules, or several units linked. station: id in the catalogue; modules: how many in all;
          *     module: id of their kind in the catalogue, None for the station's own; units: of the station; link: side by side, or
          *     two held in step by the maker's coupler for both legs; spot: where it stands; deliverable: real over label capacity;
-         *     health: what age has left of it.
+         *     health: what age has left of it; drive_wh: of a vehicle, kept for the drive; owned: it is there already.
          */
         Source: {
             /** Id */
@@ -3312,6 +3614,16 @@ export interface components {
              * @default 1
              */
             health: number;
+            /**
+             * Drive Wh
+             * @default 0
+             */
+            drive_wh: number;
+            /**
+             * Owned
+             * @default false
+             */
+            owned: boolean;
         };
         /**
          * Span
@@ -3337,7 +3649,8 @@ export interface components {
          *     off to
          *     save itself; transfer_ms: to take over when the grid fails, None when unlisted; price, module_price: in the
          *     currency; parallel_most: units its maker lets stand side by side on its own link; coupler: the maker's own, that holds
-         *     two of them in step for 120/240 V, empty for none; connector, battery_v, generation: what a module has to match.
+         *     two of them in step for 120/240 V, empty for none; connector, battery_v, generation: what a module has to match;
+         *     vehicle: it drives, and keeps what the drive needs.
          */
         Station: {
             /** Id */
@@ -3613,6 +3926,34 @@ export interface components {
              * @default 0
              */
             generation: number;
+            /**
+             * Vehicle
+             * @default false
+             */
+            vehicle: boolean;
+        };
+        /**
+         * StationPart
+         * @description One of several stations of a plan. hours: None while still on at the end.
+         */
+        StationPart: {
+            /** Source */
+            source: string;
+            /** Name */
+            name: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "no_loads" | "nothing_chosen" | "no_station" | "refused" | "carry_240" | "trips" | "misfit" | "too_cold" | "runs";
+            /** Fits */
+            fits: boolean;
+            /** Hours */
+            hours: number | null;
+            /** Low Hours */
+            low_hours: number | null;
+            /** Neck */
+            neck: string;
         };
         /**
          * StationView
@@ -4075,6 +4416,8 @@ export interface components {
             fit_note: string;
             /** Reminders */
             reminders?: components["schemas"]["Reminder"][];
+            /** Parts */
+            parts?: components["schemas"]["StationPart"][];
         };
         /**
          * Walk
@@ -4672,6 +5015,7 @@ export interface operations {
             query: {
                 plan: string;
                 outage: string;
+                source?: string | null;
             };
             header?: never;
             path: {
@@ -4724,6 +5068,7 @@ export interface operations {
             query: {
                 plan: string;
                 outage: string;
+                source?: string | null;
             };
             header?: never;
             path: {
@@ -4827,6 +5172,7 @@ export interface operations {
             query: {
                 plan: string;
                 outage: string;
+                source?: string | null;
             };
             header?: never;
             path: {
@@ -4843,6 +5189,58 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SunView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    fuel_api_homes__home_id__fuel_get: {
+        parameters: {
+            query: {
+                plan: string;
+                outage: string;
+            };
+            header?: never;
+            path: {
+                home_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FuelView"];
                 };
             };
             /** @description Not Found */
@@ -4931,6 +5329,7 @@ export interface operations {
         parameters: {
             query: {
                 plan: string;
+                source?: string | null;
             };
             header?: never;
             path: {
@@ -6437,7 +6836,7 @@ export interface operations {
         parameters: {
             query: {
                 name: string;
-                kind: "stations" | "modules" | "panels" | "transfer";
+                kind: "stations" | "modules" | "panels" | "transfer" | "generators";
                 edit_id: string;
                 plan?: string;
                 outage?: string;
@@ -6545,7 +6944,7 @@ export interface operations {
             header?: never;
             path: {
                 home_id: string;
-                kind: "stations" | "modules" | "panels" | "transfer";
+                kind: "stations" | "modules" | "panels" | "transfer" | "generators";
             };
             cookie?: never;
         };

@@ -1,0 +1,85 @@
+"""What is switched while an outage runs: circuits that come and go with the charge, a generator, and hands that take
+their time and sleep at night."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Literal
+
+from imbuto.core.clock import BoolArray, FloatArray
+
+HYSTERESIS = 0.05  # a charge threshold is left five points away from where it was met; planning default
+SURPLUS_FROM = 0.95  # circuits that live on surplus come on from this charge, while the sun brings more than is drawn
+OWED = 0.8  # of what a thermostat missed while dark it makes up for; planning default
+DERATING = 0.035  # of an engine's power for each 300 m of height; planning default
+ROUNDING_H = 1e-9  # hours waited are sums of steps
+CHARGER_SHARE = 0.80  # of a generator's running W that a charger may take; planning default
+
+Turn = Literal["charge", "surplus"]
+School = Literal["fill", "carry"]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Tier:
+    """Circuits fed at some charges only. off_below, on_from: charge, 0 to 1; by: the charge alone, or with it the sun
+    bringing more than the rest draws; by_hand: someone has to come and switch."""
+
+    by: Turn
+    off_below: float
+    on_from: float
+    by_hand: bool
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Engine:
+    """A generator as the balance sees it.
+
+    running_w: after height; charger_w: AC it may put into the station, 0 where that input only feeds loads; still_l_h:
+    fuel at no load; l_per_wh: for each Wh on top; fuel_l: at hand; start_at, stop_at: charge; school: fill the battery
+    and stop, or carry the house as long as there is fuel; by_hand: someone has to come and start it.
+    """
+
+    running_w: float
+    charger_w: float
+    still_l_h: float
+    l_per_wh: float
+    fuel_l: float
+    start_at: float = 0.25
+    stop_at: float = 0.90
+    school: School = "fill"
+    by_hand: bool = True
+
+    def l_h(self, watts: float) -> float:
+        """Fuel at a load, l/h."""
+        return self.still_l_h + self.l_per_wh * watts
+
+
+def fuel_line(running_w: float, half_l_h: float, full_l_h: float) -> tuple[float, float]:
+    """Fuel at no load, l/h, and for each Wh, from what half and full load take: a straight line, never below 0."""
+    still = max(2 * half_l_h - full_l_h, 0.0)
+    return still, (full_l_h - still) / running_w
+
+
+def at_height(running_w: float, elevation_m: float) -> float:
+    """An engine's W at a height in m: 3.5 % less for each 300 m."""
+    return running_w * max(1 - DERATING * max(elevation_m, 0.0) / 300, 0.0)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Controls:
+    """Everything that is switched in one run.
+
+    awake: whether anyone is up, engine_may: whether the generator may run, owes_w: mean W of thermostats on what is kept
+    on, gap_w: what they draw more while catching up; shape (n,). delay_h: until someone has noticed and come; hands:
+    someone can switch at all; by_itself: the station comes back without them.
+    """
+
+    tiers: tuple[Tier, ...]
+    engine: Engine | None
+    awake: BoolArray
+    engine_may: BoolArray
+    owes_w: FloatArray
+    gap_w: FloatArray
+    delay_h: float
+    hands: bool
+    by_itself: bool

@@ -1,0 +1,156 @@
+"""Several stations in one plan, each with its own; a generator; a car."""
+
+from dataclasses import replace
+
+import pytest
+
+from imbuto.core.equipment import shipped
+from imbuto.core.errors import InvalidValue
+from imbuto.core.plan import Engine, Feed, Source, check_plan, narrowed
+from imbuto.core.verdict import judge
+from imbuto.formats import planfile
+from imbuto.services.demo import demo_file
+from imbuto.services.fuel import fuel_view
+from imbuto.services.views import verdict_view
+from tests.demo import demo_copy
+
+BUNDLE = planfile.read(demo_file("saltgrass-house"), "demo")
+HOME, KIT = BUNDLE.home, BUNDLE.catalogue
+TEN = next(p for p in BUNDLE.plans if p.id == "ten-place")
+STORM = next(o for o in BUNDLE.outages if o.id == "november-windstorm")
+PAIL = Source(id="beside", station="pail")
+
+
+ABLE = replace(HOME.household.people["grandmother"], id="able", can_switch=True)
+CARED = replace(HOME, household=replace(HOME.household, people=HOME.household.people | {"able": ABLE}))
+
+
+def beside(*loads: str):
+    """Ten-place switch with a Pail that has these loads on its cords."""
+    feeds = {f"cord-{x}": Feed(id=f"cord-{x}", source="beside", load=x, place=i + 1) for i, x in enumerate(loads)}
+    return replace(TEN, sources=TEN.sources | {"beside": PAIL}, feeds=TEN.feeds | feeds)
+
+
+def test_two_stations_each_have_their_hours_and_the_lowest_are_the_plans():
+    made = beside("refrigerator", "modem")
+    check_plan(made, HOME, KIT)
+    both = judge(HOME, made, STORM, KIT)
+    main, cord = both.parts
+    assert {f.load.id for f in cord.joined.fed} == {"refrigerator", "modem"}
+    assert "refrigerator" not in {f.load.id for f in main.joined.fed}  # its plug is in the other one
+    assert both.run.hours == min(main.run.hours, cord.run.hours)
+    alone = judge(HOME, TEN, STORM, KIT)
+    assert main.run.hours > alone.run.hours
+    assert both.band.low_h <= min(main.band.low_h, cord.band.low_h)
+    shown = verdict_view(both)
+    assert [(p.source, p.name) for p in shown.parts] == [("main", "Hogshead"), ("beside", "Pail")]
+    assert shown.rail.nominal_wh == pytest.approx(4600 + 2 * 3900 + 1680)
+    assert len({x.id for x in shown.limits}) == len(shown.limits)
+
+
+def test_what_is_promised_of_the_first_to_end_holds_for_the_whole_plan():
+    both = judge(HOME, beside("refrigerator", "modem"), STORM, KIT)
+    assert both.widenings
+    for p in both.widenings[:4]:
+        whole = beside("refrigerator", "modem")
+        key = both.joined.source.id
+        changed = replace(
+            whole, sources=whole.sources | p.move.plan.sources, engine=p.move.plan.engine, floor=p.move.plan.floor,
+            feeds={k: f for k, f in whole.feeds.items() if f.source != key} | p.move.plan.feeds,
+            load_choices=whole.load_choices | {k: v for k, v in p.move.plan.load_choices.items() if k not in ("modem", "refrigerator")},
+        )  # fmt: skip
+        then = judge(HOME, changed, STORM, KIT, with_moves=False)
+        assert then.run.hours == pytest.approx(p.hours, abs=1e-9), p.move.label
+
+
+def test_only_the_first_stands_at_the_switch():
+    stray = replace(TEN.feeds["reef"], source="beside")
+    wrong = replace(beside(), feeds=TEN.feeds | {"reef": stray})
+    with pytest.raises(InvalidValue, match="single loads hang by cords"):
+        check_plan(wrong, HOME, KIT)
+    assert narrowed(TEN, "main") is TEN
+
+
+def test_a_load_hangs_on_one_of_them_only():
+    twice = beside("refrigerator")
+    again = Feed(id="x", source="main", load="refrigerator", place=3)
+    with pytest.raises(InvalidValue, match="fed"):
+        check_plan(replace(twice, feeds=twice.feeds | {"x": again}), HOME, KIT)
+
+
+def test_both_schools_of_a_generator_in_the_january_outage(tmp_path):
+    planner = demo_copy(tmp_path)
+    view = fuel_view(planner, "saltgrass-house", "switched-panel", "january-ice")
+    fill, carry = view.schools
+    assert (fill.school, carry.school) == ("fill", "carry")
+    assert fill.run_h < carry.run_h
+    assert fill.fuel_l < carry.fuel_l
+    assert fill.load_share > carry.load_share
+    assert sum(b - a for a, b in fill.spans) == pytest.approx(fill.run_h)
+    assert fill.runs == len(fill.spans)
+    assert "burns" in view.difference
+    assert view.minutes > 60
+    assert [w.name for w in view.ways if "generator" in w.name] == ["The generator"]
+    planner.database.close()
+
+
+def with_engine(**changes):
+    return replace(TEN, engine=Engine(**({"generator": "clinker"} | changes)))
+
+
+def limits_of(plan):
+    return {x.id: x for x in judge(HOME, plan, STORM, KIT, with_moves=False).limits}
+
+
+def test_a_generator_has_limits_of_its_own():
+    inside, outside = limits_of(with_engine(generator="ember")), limits_of(with_engine())
+    assert inside["engine_w"].ok
+    assert not outside["engine_w"].ok
+    assert outside["engine_w"].used > 3400
+    assert not limits_of(with_engine(generator="cinder-eu"))["engine_volts"].ok
+    assert "engine_charges" in limits_of(with_engine(charges=False))
+    assert limits_of(with_engine())["engine_place"].severity == "caution"
+    with pytest.raises(InvalidValue, match="start below"):
+        check_plan(with_engine(start_at=0.9, stop_at=0.5), HOME, KIT)
+
+
+def test_nobody_at_home_can_start_it_so_it_stands():
+    ran = judge(HOME, with_engine(), STORM, KIT, with_moves=False).run
+    assert ran.trace.tally.engine_h == 0
+    assert judge(CARED, with_engine(), STORM, KIT, with_moves=False).run.trace.tally.engine_h > 0
+
+
+def test_a_car_keeps_its_drive_and_needs_its_gateway():
+    car = Source(id="main", station="dray", drive_wh=15_000)
+    behind = replace(TEN, transfer="vehicle-gateway", sources={"main": car})
+    v = judge(HOME, behind, STORM, KIT, with_moves=False)
+    assert v.run.store.floor == pytest.approx(1.3 * 15_000 / 58_000)
+    assert v.run.store.idle_w == 250
+    assert next(x for x in v.limits if x.id == "vehicle").ok
+    near = judge(HOME, replace(behind, sources={"main": replace(car, drive_wh=0)}), STORM, KIT, with_moves=False)
+    assert near.run.store.floor == 0.20
+    wrong = judge(HOME, replace(TEN, sources={"main": car}), STORM, KIT, with_moves=False)
+    assert wrong.state == "refused"
+    assert not next(x for x in wrong.limits if x.id == "vehicle").ok
+
+
+def test_below_the_floor_is_a_switch_of_its_own():
+    longer = judge(HOME, replace(TEN, below_floor=True), STORM, KIT, with_moves=False)
+    assert longer.run.hours > judge(HOME, TEN, STORM, KIT, with_moves=False).run.hours
+    assert longer.run.store.floor == 0
+
+
+def test_turns_by_the_charge_lengthen_the_hours():
+    reef = replace(TEN.feeds["reef"], turn_by="charge", above=0.5, windows=())
+    by_charge = judge(CARED, replace(TEN, feeds=TEN.feeds | {"reef": reef}), STORM, KIT, with_moves=False)
+    always = replace(TEN.feeds["reef"], stance="keep_on")
+    kept = judge(CARED, replace(TEN, feeds=TEN.feeds | {"reef": always}), STORM, KIT, with_moves=False)
+    assert by_charge.run.hours > kept.run.hours
+    assert by_charge.run.trace.tiers_on[0] == (True,)
+    assert not all(on for (on,) in by_charge.run.trace.tiers_on)
+
+
+def test_shipped_generators_burn_more_at_full_load():
+    for made in shipped().generators.values():
+        assert made.half_l_h < made.full_l_h < 2 * made.half_l_h
+        assert made.surge_w >= made.running_w
