@@ -86,7 +86,7 @@ def test_both_schools_of_a_generator_in_the_january_outage(tmp_path):
     assert fill.run_h < carry.run_h
     assert fill.fuel_l < carry.fuel_l
     assert fill.load_share > carry.load_share
-    assert sum(b - a for a, b in fill.spans) == pytest.approx(fill.run_h)
+    assert sum(x.to_h - x.from_h for x in fill.spans) == pytest.approx(fill.run_h)
     assert fill.runs == len(fill.spans)
     assert "burns" in view.difference
     assert view.minutes > 60
@@ -141,7 +141,7 @@ def test_below_the_floor_is_a_switch_of_its_own():
 
 
 def test_turns_by_the_charge_lengthen_the_hours():
-    reef = replace(TEN.feeds["reef"], turn_by="charge", above=0.5, windows=())
+    reef = replace(TEN.feeds["reef"], turn_by="charge", above=0.75, windows=())
     by_charge = judge(CARED, replace(TEN, feeds=TEN.feeds | {"reef": reef}), STORM, KIT, with_moves=False)
     always = replace(TEN.feeds["reef"], stance="keep_on")
     kept = judge(CARED, replace(TEN, feeds=TEN.feeds | {"reef": always}), STORM, KIT, with_moves=False)

@@ -17,17 +17,17 @@ from imbuto.core.units import number_text
 from imbuto.core.wires import Cord, wires
 
 BoxKind = Literal[
-    "grid", "main", "panel", "device", "inlet", "source", "module", "charger", "circuit", "appliance", "rest"
+    "grid", "main", "panel", "device", "inlet", "source", "module", "charger", "circuit", "appliance", "rest", "engine", "array"
 ]
 State = Literal["grid", "outage"]
-Lane = Literal["top", "middle", "bottom", "right"]
+Lane = Literal["top", "middle", "bottom", "right", "left"]
 STATES: tuple[State, ...] = ("grid", "outage")
 
 
 @dataclass(frozen=True, slots=True)
 class Box:
     """A thing in the diagram. lane and rank: the grid's way on top, the source's below, both from left to right; what
-    is fed stands on the right, by rank from the top. lines: facts under its title."""
+    is fed stands on the right, by rank from the top; what fills the source on the left, from the bottom. lines: facts under its title."""
 
     id: str
     kind: BoxKind
@@ -90,6 +90,7 @@ def diagram(joined: Joined) -> Diagram:
         _cords(joined, made)
     else:
         _switched(joined, made)
+    _fills(joined, made)
     return Diagram(tuple(made.boxes), tuple(made.lines), tuple(made.feeds), tuple(made.notes))
 
 
@@ -120,6 +121,29 @@ def _charger(joined: Joined, made: _Drawing, station: Station) -> None:
     made.notes.append(
         "In an outage the charging cord is unplugged first: a station that charges from itself empties itself."
     )
+
+
+def _fills(joined: Joined, made: _Drawing) -> None:
+    """What fills the station beside the wall: arrays on their inputs, a generator on its charging input."""
+    if joined.station is None:
+        return
+    rank = 0
+    for array in joined.plan.arrays.values():
+        panel = joined.panels[array.panel]
+        cord = f", {_cord_text(array.cord)}" if array.cord else ""
+        facts = (f"{array.series} in series × {array.parallel} {panel.name}", f"solar input {array.input}{cord}")
+        made.boxes.append(Box(f"array:{array.id}", "array", array.name, facts, "left", rank))
+        made.lines.append(Line(f"array:{array.id}", "source", live=STATES))
+        rank += 1
+    if joined.generator is not None and joined.plan.engine is not None:
+        gen = joined.generator
+        into = "to the charging input" if joined.plan.engine.charges else "passed on, not stored"
+        facts = (f"{gen.volts} V, {number_text(gen.running_w)} W", f"outdoors, {into}")
+        made.boxes.append(Box("engine", "engine", gen.name, facts, "left", rank))
+        made.lines.append(Line("engine", "source", live=("outage",)))
+        made.notes.append(
+            f"{gen.name} reaches the house only through {joined.station.name}: it is never joined to the panel beside it."
+        )
 
 
 def _cords(joined: Joined, made: _Drawing) -> None:

@@ -15,6 +15,7 @@ from imbuto.core.switching import engine_of, hands, minutes_to_act
 from imbuto.core.units import number_text
 from imbuto.core.verdict import Verdict
 from imbuto.services.planner import Planner
+from imbuto.services.runs import Span, turned_on
 
 SCHOOLS: tuple[School, ...] = ("fill", "carry")
 DAY_H = 24.0
@@ -36,7 +37,7 @@ class SchoolView:
     hours: float | None
     low: float
     load_share: float
-    spans: list[tuple[float, float]]
+    spans: list[Span]
     reason: str
 
 
@@ -134,14 +135,8 @@ def _in_school(now: Joined, use: Engine, school: School) -> Joined:
     return replace(now, plan=replace(now.plan, engine=replace(use, school=school)))
 
 
-def _spans(on: list[bool], step_h: float) -> list[tuple[float, float]]:
-    found: list[tuple[float, float]] = []
-    for i, now in enumerate(on):
-        if now and (i == 0 or not on[i - 1]):
-            found.append((i * step_h, (i + 1) * step_h))
-        elif now:
-            found[-1] = (found[-1][0], (i + 1) * step_h)
-    return found
+def _spans(on: list[bool], step_h: float) -> list[Span]:
+    return [Span(from_h=a * step_h, to_h=b * step_h) for a, b in turned_on(on)]
 
 
 def _lost(run: Run) -> float:

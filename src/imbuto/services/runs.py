@@ -170,10 +170,15 @@ def _sun(run: Run, n: int, stride: int) -> list[float]:
 
 def _engine(run: Run, n: int) -> list[Span]:
     """When a generator runs."""
-    on = [False, *run.trace.engine_on[:n], False]
-    turns = [i for i in range(len(on) - 1) if on[i] != on[i + 1]]
     h = run.steps.step_h
-    return [Span(from_h=a * h, to_h=b * h) for a, b in zip(turns[::2], turns[1::2], strict=True)]
+    return [Span(from_h=a * h, to_h=b * h) for a, b in turned_on(run.trace.engine_on[:n])]
+
+
+def turned_on(on: list[bool]) -> list[tuple[int, int]]:
+    """The steps from and to which something is on."""
+    ends = [False, *on, False]
+    turns = [i for i in range(len(ends) - 1) if ends[i] != ends[i + 1]]
+    return list(zip(turns[::2], turns[1::2], strict=True))
 
 
 def _quarters(charge: FloatArray, hour: list[float]) -> list[float]:

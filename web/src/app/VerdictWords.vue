@@ -17,6 +17,12 @@ const dry = computed(() => {
   if (!sun || same) return ''
   return dry_hours === null ? `without sun over ${hoursText(simulated_h)}` : `without sun ${hoursText(dry_hours)}`
 })
+/** Several stations, each with its hours: the lowest leads above. */
+const parts = computed(() =>
+  props.verdict.parts
+    .map((p) => `${p.name} ${p.hours === null ? `over ${hoursText(props.verdict.simulated_h)}` : hoursText(p.hours)}`)
+    .join(' · '),
+)
 const solved = computed(() => {
   const v = props.verdict
   if (!v.solvable) return ''
@@ -31,7 +37,8 @@ const solved = computed(() => {
     <template v-if="verdict.fits && verdict.hours !== null">
       <span class="quiet">Keeps going{{ dry ? ` (${dry})` : '' }}</span>
       <strong :key="verdict.hours"><Fig :text="hoursText(verdict.hours)" /></strong>
-      <span v-if="verdict.until" class="quiet">until {{ clock(verdict.until) }}</span>
+      <span v-if="verdict.parts.length" class="quiet">{{ parts }}</span>
+      <span v-else-if="verdict.until" class="quiet">until {{ clock(verdict.until) }}</span>
     </template>
     <template v-else-if="verdict.fits">
       <span class="quiet">Keeps going{{ dry ? ` (${dry})` : '' }}</span>

@@ -22,6 +22,7 @@ const move = (more: Partial<Move>): Move => ({
   unit: '',
   price: null,
   currency: '',
+  per_100: null,
   ops: [{ doc: 'p', op: 'replace', path: '/floor', value: 0 }],
   ...more,
 })

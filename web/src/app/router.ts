@@ -7,7 +7,7 @@ export type Place = (typeof PLACES)[number]
 /** Pages that belong to a place, under its own name. */
 export const PAGES_OF: Record<string, string[]> = {
   house: ['house', 'whole', 'meters', 'goals', 'walk'],
-  source: ['source', 'sun', 'joining', 'equipment'],
+  source: ['source', 'sun', 'fuel', 'joining', 'equipment'],
 }
 
 export const router = createRouter({
@@ -29,6 +29,7 @@ export const router = createRouter({
     { path: '/home/:home/chosen', name: 'chosen', component: () => import('@/features/chosen/ChosenPlace.vue') },
     { path: '/home/:home/source', name: 'source', component: () => import('@/features/source/SourcePlace.vue') },
     { path: '/home/:home/sun', name: 'sun', component: () => import('@/features/sun/SunPlace.vue') },
+    { path: '/home/:home/fuel', name: 'fuel', component: () => import('@/features/fuel/FuelPlace.vue') },
     {
       path: '/home/:home/equipment',
       name: 'equipment',

@@ -20,6 +20,8 @@ export function feed(id: string, place: number, more: Partial<Feed> = {}): Feed 
     stance: 'keep_on',
     windows: [],
     share: 0.5,
+    turn_by: 'clock',
+    above: 0.5,
     cord: null,
     ...more,
   }
@@ -43,6 +45,8 @@ export function plan(feeds: Feed[] = [], more: Partial<Plan> = {}): Plan {
         spot: 'indoors',
         deliverable: 0.97,
         health: 1,
+        drive_wh: 0,
+        owned: false,
       },
     },
     feeds: Object.fromEntries(feeds.map((f) => [f.id, f])),
@@ -56,6 +60,10 @@ export function plan(feeds: Feed[] = [], more: Partial<Plan> = {}): Plan {
     inlet_cord: null,
     charge_w: null,
     charge_circuit: null,
+    engine: null,
+    reaction_h: 0.5,
+    asleep: [{ start_h: 23, end_h: 7, days: 'all' }],
+    below_floor: false,
     note: '',
     ...more,
   } as Plan
@@ -127,6 +135,7 @@ export function verdict(more: Partial<Verdict> = {}): Verdict {
     loads: [],
     riders: [],
     reminders: [],
+    parts: [],
     rail: {
       house_wh_day: 31_600,
       loads: 38,

@@ -72,6 +72,8 @@ function newFeed(plan: Plan, target: Target, stance: Stance, place: number): Fee
     stance,
     windows: [],
     share: 0.5,
+    turn_by: 'clock',
+    above: 0.5,
     cord: null,
   }
 }

@@ -9,13 +9,17 @@ import DiagramDrawing from './components/DiagramDrawing.vue'
 import { asFile } from './save'
 
 /** How everything is joined, drawn from the plan; and every possible feed with the position that selects it. */
-const { state, plan, pair, served } = useSession()
+const { state, plan, pair, served, verdict } = useSession()
 const shown = ref<'grid' | 'outage'>('outage')
 const drawing = ref<HTMLElement>()
+const stations = computed(() => verdict.value?.parts ?? [])
+const chosen = ref('')
+const station = computed(() => (stations.value.some((s) => s.source === chosen.value) ? chosen.value : ''))
 const query = useQuery({
-  queryKey: computed(() => ['diagram', state.value?.id, served.value, pair.value.plan]),
+  queryKey: computed(() => ['diagram', state.value?.id, served.value, pair.value.plan, station.value]),
   queryFn: () => {
-    const params = { path: { home_id: state.value?.id ?? '' }, query: { plan: pair.value.plan } }
+    const named = station.value ? { source: station.value } : {}
+    const params = { path: { home_id: state.value?.id ?? '' }, query: { plan: pair.value.plan, ...named } }
     return answer(api.GET('/api/homes/{home_id}/diagram', { params }))
   },
   enabled: computed(() => !!pair.value.plan),
@@ -51,6 +55,16 @@ function save() {
     </SourceHead>
     <p v-if="query.isError.value" role="alert">{{ query.error.value?.message }}</p>
     <div v-else-if="diagram" class="scroll body">
+      <nav v-if="stations.length" class="segments" aria-label="Stations of this plan">
+        <button
+          v-for="(s, i) in stations"
+          :key="s.source"
+          :aria-pressed="s.source === station || (!station && i === 0)"
+          @click="chosen = s.source"
+        >
+          {{ s.name }}
+        </button>
+      </nav>
       <div ref="drawing" class="drawing"><DiagramDrawing :diagram="diagram" :state="shown" /></div>
       <p class="soft small key">
         Thick and solid: from the station. Thick and dashed: from the grid. Thin: not live now. Dotted: a data cable.

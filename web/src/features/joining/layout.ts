@@ -33,13 +33,16 @@ const BUS_X = { source: 718, grid: 746 }
 /** Where the bottom lane's boxes begin: modules, station, inlet. */
 const BOTTOM_X: Record<number, number> = { [-1]: LEFT, 0: 270, 1: 534 }
 
+const LEFT_STEP = 76
+
 const heightOf = (box: Box) => (box.lane === 'right' ? 34 : 28 + 15 * box.lines.length)
 
 /** Boxes in their places: the grid's way on top, the source's below, the device between, what is fed on the right. */
 export function place(diagram: Diagram): Layout {
   const boxes = diagram.boxes as Box[]
   const rows = boxes.filter((b) => b.lane === 'right').length
-  const height = Math.max(440, 24 + rows * ROW)
+  const lefts = boxes.filter((b) => b.lane === 'left').length
+  const height = Math.max(440, 24 + rows * ROW, 190 + LEFT_STEP * lefts)
   const bottom = height - 92
   const placed = boxes.map((box): Placed => {
     const h = heightOf(box)
@@ -47,6 +50,7 @@ export function place(diagram: Diagram): Layout {
     if (box.lane === 'right') return { box, x: RIGHT.x, y: 12 + box.rank * ROW, w: RIGHT.w, h }
     if (box.kind === 'device') return { box, x: DEVICE.x, y: middle, w: DEVICE.w, h }
     if (box.kind === 'charger') return { box, x: DEVICE.x + 30, y: middle, w: 180, h }
+    if (box.lane === 'left') return { box, x: LEFT, y: bottom - LEFT_STEP * (box.rank + 1), w: 184, h: Math.max(h, 50) }
     if (box.lane === 'bottom') return { box, x: BOTTOM_X[box.rank] ?? LEFT, y: bottom, w: 164, h: Math.max(h, 58) }
     return { box, x: LEFT + COLUMN * box.rank, y: 16, w: BOX_W + (box.kind === 'panel' ? 30 : 0), h }
   })
@@ -74,6 +78,9 @@ function draw(line: DiagramLine, from: Placed, to: Placed): Drawn {
     const label = cords && grid ? null : { x: RIGHT.x - 8, y: y - 6, anchor: 'end' as const }
     return { line, path: `M${right} ${start}H${bus}V${y}H${to.x}`, label }
   }
+  if (from.box.lane === 'left') {
+    return { line, path: `M${right} ${a.y}H${to.x + 42 + 14 * from.box.rank}V${to.y}`, label: null }
+  }
   const bottomOf = from.y + from.h
   const beside = (x: number, y: number) => ({ x: x + 6, y: y + 4, anchor: 'start' as const })
   if (line.data) {
@@ -81,7 +88,7 @@ function draw(line: DiagramLine, from: Placed, to: Placed): Drawn {
     return {
       line,
       path: `M${x} ${from.y}V${b.y + 8}H${to.x}`,
-      label: { x: x - 6, y: (from.y + b.y) / 2 + 10, anchor: 'end' },
+      label: { x: x + 6, y: from.y - 10, anchor: 'start' },
     }
   }
   if (from.box.lane === to.box.lane) {

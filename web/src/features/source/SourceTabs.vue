@@ -6,6 +6,7 @@ const route = useRoute()
 const PAGES = [
   { name: 'source', text: 'Station' },
   { name: 'sun', text: 'Sun' },
+  { name: 'fuel', text: 'Fuel' },
   { name: 'joining', text: 'How it is joined' },
   { name: 'equipment', text: 'Equipment' },
 ]

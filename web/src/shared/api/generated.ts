@@ -1066,7 +1066,7 @@ export interface components {
         /**
          * Box
          * @description A thing in the diagram. lane and rank: the grid's way on top, the source's below, both from left to right; what
-         *     is fed stands on the right, by rank from the top. lines: facts under its title.
+         *     is fed stands on the right, by rank from the top; what fills the source on the left, from the bottom. lines: facts under its title.
          */
         Box: {
             /** Id */
@@ -1075,7 +1075,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "grid" | "main" | "panel" | "device" | "inlet" | "source" | "module" | "charger" | "circuit" | "appliance" | "rest";
+            kind: "grid" | "main" | "panel" | "device" | "inlet" | "source" | "module" | "charger" | "circuit" | "appliance" | "rest" | "engine" | "array";
             /** Title */
             title: string;
             /**
@@ -1088,7 +1088,7 @@ export interface components {
              * @default top
              * @enum {string}
              */
-            lane: "top" | "middle" | "bottom" | "right";
+            lane: "top" | "middle" | "bottom" | "right" | "left";
             /**
              * Rank
              * @default 0
@@ -3397,10 +3397,7 @@ export interface components {
             /** Load Share */
             load_share: number;
             /** Spans */
-            spans: [
-                number,
-                number
-            ][];
+            spans: components["schemas"]["Span"][];
             /** Reason */
             reason: string;
         };

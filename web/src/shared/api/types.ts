@@ -19,7 +19,11 @@ export type CatalogueView = S['CatalogueView']
 export type FieldNote = S['FieldNote']
 export type ModuleKind = Required<S['Module']>
 export type Panel = Required<S['Panel']>
-export type Plan = Required<Omit<S['Plan'], 'feeds' | 'sources' | 'arrays'>> & {
+export type Engine = Required<S['Engine']>
+export type Generator = Required<S['Generator']>
+export type FuelView = S['FuelView']
+export type Plan = Required<Omit<S['Plan'], 'feeds' | 'sources' | 'arrays' | 'engine'>> & {
+  engine: Engine | null
   arrays: Record<string, SolarArray>
   feeds: Record<string, Feed>
   sources: Record<string, Source>

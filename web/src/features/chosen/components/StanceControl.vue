@@ -1,10 +1,9 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
-import type { Home, Op, Plan, Stance, Window } from '@/shared/api/types'
+import type { Feed, Home, Op, Plan, Stance, Window } from '@/shared/api/types'
 import { escape } from '@/shared/patch'
 import { edit } from '@/shared/session'
 import { percent } from '@/shared/units/format'
-import Fig from '@/shared/ui/Fig.vue'
 import WindowsEditor from '@/shared/ui/WindowsEditor.vue'
 import { feedOf, targetName, type Target } from '../model'
 
@@ -22,15 +21,22 @@ const now = computed(() => feed.value?.stance ?? 'off')
 const name = computed(() => (props.target ? targetName(props.home, props.target) : ''))
 const turning = ref(false)
 
-function set(field: 'windows' | 'share', value: Window[] | number) {
+function set<K extends 'windows' | 'share' | 'turn_by' | 'above'>(field: K, value: Feed[K], what: string) {
   if (!feed.value) return
   const ops: Op[] = [{ doc: props.plan.id, op: 'replace', path: `/feeds/${escape(feed.value.id)}/${field}`, value }]
-  edit(
-    `${name.value}: ${field === 'windows' ? 'turns by the clock' : `turns ${percent(value as number)} of the time`}`,
-    ops,
-  )
+  edit(`${name.value}: ${what}`, ops)
 }
-const windows = computed({ get: () => feed.value?.windows ?? [], set: (value) => set('windows', value) })
+const BY = { clock: 'by the clock', charge: 'above a charge', surplus: 'on sun to spare' } as const
+const short = computed(() => {
+  const f = feed.value
+  if (!f || f.turn_by === 'surplus') return 'Turns on sun to spare'
+  if (f.turn_by === 'charge') return `Turns above ${percent(f.above)}`
+  return f.windows.length ? 'Turns by the clock' : `Turns ${percent(f.share)} of the time`
+})
+const windows = computed({
+  get: () => feed.value?.windows ?? [],
+  set: (value: Window[]) => set('windows', value, 'turns by the clock'),
+})
 </script>
 
 <template>
@@ -49,8 +55,7 @@ const windows = computed({ get: () => feed.value?.windows ?? [], set: (value) =>
         </button>
       </div>
       <button v-if="feed?.stance === 'turns'" class="link small turn" @click="turning = true">
-        {{ feed.windows.length ? 'Turns by the clock' : 'Turns' }}
-        <Fig v-if="!feed.windows.length" :text="`${percent(feed.share)} of the time`" />, change
+        {{ short }}, change
       </button>
     </template>
     <p v-else class="soft small">
@@ -58,9 +63,42 @@ const windows = computed({ get: () => feed.value?.windows ?? [], set: (value) =>
       <kbd>x</kbd>, or drag it.
     </p>
     <el-dialog v-if="feed" v-model="turning" :title="`Turns of ${name}`" width="460">
-      <p>By the clock, in these windows; outside them it rests.</p>
-      <WindowsEditor v-model="windows" />
-      <template v-if="!windows.length">
+      <div class="segments" role="group" aria-label="What gives it its turn">
+        <button
+          v-for="(text, by) in BY"
+          :key="by"
+          :aria-pressed="feed.turn_by === by"
+          @click="set('turn_by', by, `turns ${text}`)"
+        >
+          {{ text }}
+        </button>
+      </div>
+      <template v-if="feed.turn_by === 'charge'">
+        <p>Fed while the charge is above this; five points higher it comes back.</p>
+        <el-slider
+          :model-value="Math.round(feed.above * 100)"
+          :min="10"
+          :max="95"
+          :step="5"
+          show-input
+          :format-tooltip="(v: number) => `${v} %`"
+          aria-label="Charge, %"
+          @change="(v: number | number[]) => set('above', Number(v) / 100, `turns above ${v} %`)"
+        />
+        <p class="soft small">
+          A panel that sheds does this by itself. Otherwise someone awake reads the gauge and switches, after the time
+          noticing takes: see Source.
+        </p>
+      </template>
+      <p v-else-if="feed.turn_by === 'surplus'">
+        Fed from 95 % charge while the sun brings more than the rest draws, so it lives on what would be thrown away. It
+        goes off below 90 %, or when a cloud comes.
+      </p>
+      <template v-if="feed.turn_by === 'clock'">
+        <p>By the clock, in these windows; outside them it rests.</p>
+        <WindowsEditor v-model="windows" />
+      </template>
+      <template v-if="feed.turn_by === 'clock' && !windows.length">
         <p>Without windows, a share of the time, spread over the day by whoever switches:</p>
         <el-slider
           :model-value="feed.share * 100"
@@ -69,7 +107,7 @@ const windows = computed({ get: () => feed.value?.windows ?? [], set: (value) =>
           :step="10"
           :format-tooltip="(v: number) => `${v} %`"
           aria-label="Share"
-          @change="(v: number | number[]) => set('share', Number(v) / 100)"
+          @change="(v: number | number[]) => set('share', Number(v) / 100, `turns ${v} % of the time`)"
         />
       </template>
       <p class="soft small">

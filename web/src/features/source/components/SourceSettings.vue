@@ -143,6 +143,26 @@ const isFigure = (text: string) => /\d/.test(text)
         :step="5"
         @change="set(at('health'), Number($event) / 100, `Health ${$event} %`)"
       />
+      <template v-if="station.vehicle">
+        <label for="s-drive">The drive, Wh</label>
+        <el-input-number
+          id="s-drive"
+          :model-value="source.drive_wh"
+          :min="0"
+          :max="1000000"
+          :step="1000"
+          @change="set(at('drive_wh'), Number($event), `Kept for the drive: ${$event} Wh`)"
+        />
+      </template>
+      <label for="s-hand">Noticed in, h</label>
+      <el-input-number
+        id="s-hand"
+        :model-value="plan.reaction_h"
+        :min="0"
+        :max="24"
+        :step="0.5"
+        @change="set('/reaction_h', Number($event), `Someone comes after ${$event} h`)"
+      />
       <label for="s-loss">Losses</label>
       <el-select
         id="s-loss"
@@ -153,6 +173,32 @@ const isFigure = (text: string) => /\d/.test(text)
         <el-option value="one_efficiency" label="one efficiency, 85 %" />
       </el-select>
     </div>
+    <label class="check"
+      ><input
+        type="checkbox"
+        :checked="source.owned"
+        @change="set(at('owned'), !source.owned, source.owned ? 'Station: to be bought' : 'Station: there already')"
+      />
+      there already, costs nothing</label
+    >
+    <label class="check"
+      ><input
+        type="checkbox"
+        :checked="plan.below_floor"
+        @change="
+          set(
+            '/below_floor',
+            !plan.below_floor,
+            plan.below_floor ? 'The floor holds' : 'Below the floor in an emergency',
+          )
+        "
+      />
+      in an emergency, below the floor</label
+    >
+    <p v-if="plan.below_floor" class="small care">
+      Hours now count on the last {{ percent(plan.floor) }} too. It wears the cells, and a station drained to nothing
+      may not start again until it is charged from outside. For one bad night, not for every outage.
+    </p>
     <slot />
     <dl>
       <template v-for="[name, text] in facts" :key="name">
@@ -208,8 +254,20 @@ const isFigure = (text: string) => /\d/.test(text)
   grid-column: 1 / -1;
   color: var(--soft);
 }
+.check {
+  display: flex;
+  gap: 7px;
+  align-items: center;
+  margin-top: 7px;
+  font-size: 13px;
+}
+.care {
+  margin: 4px 0;
+  padding-left: 9px;
+  border-left: 5px solid var(--dark);
+}
 .settings {
-  grid-template-columns: 70px 1fr;
+  grid-template-columns: 82px 1fr;
 }
 dl {
   display: grid;

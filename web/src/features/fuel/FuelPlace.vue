@@ -1,0 +1,108 @@
+<script setup lang="ts">
+import { keepPreviousData, useQuery } from '@tanstack/vue-query'
+import { computed } from 'vue'
+import SourceHead from '@/features/source/SourceHead.vue'
+import { answer, api } from '@/shared/api/client'
+import type { Engine, Generator } from '@/shared/api/types'
+import { edit, useSession } from '@/shared/session'
+import EngineForm from './components/EngineForm.vue'
+import FillWays from './components/FillWays.vue'
+import SchoolStrips from './components/SchoolStrips.vue'
+
+/** The generator: which, how it is run, what both schools of running it burn; and every way to fill the station. */
+const { state, home, plan, pair, served } = useSession()
+const query = useQuery({
+  queryKey: computed(() => ['fuel', state.value?.id, served.value, pair.value.plan, pair.value.outage]),
+  queryFn: () => {
+    const params = { path: { home_id: state.value?.id ?? '' }, query: { ...pair.value } }
+    return answer(api.GET('/api/homes/{home_id}/fuel', { params }))
+  },
+  enabled: computed(() => !!pair.value.plan && !!pair.value.outage),
+  placeholderData: keepPreviousData,
+})
+const view = computed(() => query.data.value)
+const generators = computed(() => (view.value?.generators ?? []) as Generator[])
+const engine = computed(() => plan.value?.engine ?? null)
+const outage = computed(() => state.value?.outages.find((o) => o.id === pair.value.outage))
+
+function set(value: Engine | null, label: string) {
+  if (plan.value) edit(label, [{ doc: plan.value.id, op: 'replace', path: '/engine', value }])
+}
+function add() {
+  const made = generators.value[0]
+  const source = Object.keys(plan.value?.sources ?? {})[0]
+  if (!made || !source) return
+  const fresh: Engine = {
+    generator: made.id,
+    source,
+    school: 'fill',
+    stock_l: 20,
+    start_at: 0.5,
+    stop_at: 0.9,
+    windows: [],
+    charges: true,
+    owned: false,
+  }
+  set(fresh, `Generator: ${made.name}`)
+}
+const change = (part: Partial<Engine>, label: string) => engine.value && set({ ...engine.value, ...part }, label)
+</script>
+
+<template>
+  <div v-if="home && plan" class="place">
+    <SourceHead>
+      <button v-if="engine" class="btn" @click="set(null, 'No generator')">Take the generator away</button>
+    </SourceHead>
+    <p v-if="query.isError.value" role="alert">{{ query.error.value?.message }}</p>
+    <p v-else-if="!view" class="soft" role="status">Pouring…</p>
+    <div v-else class="columns">
+      <section class="left scroll">
+        <EngineForm
+          v-if="engine"
+          :engine="engine"
+          :plan="plan"
+          :generators="generators"
+          :sources="plan.sources"
+          @change="change"
+        />
+        <div v-else class="none">
+          <h2>No generator</h2>
+          <p v-if="Object.keys(plan.sources).length">
+            One that fills the battery for an hour or two a day stretches a small store over a week.
+          </p>
+          <p v-else>A generator fills a station, so pick a station first.</p>
+          <button class="btn strong" :disabled="!generators.length || !Object.keys(plan.sources).length" @click="add">
+            Add a generator
+          </button>
+        </div>
+      </section>
+      <section class="right scroll">
+        <SchoolStrips v-if="engine && outage" :view="view" :engine="engine" :hours="outage.hours" @change="change" />
+        <FillWays :view="view" />
+      </section>
+    </div>
+  </div>
+</template>
+
+<style scoped>
+.left {
+  flex: 0 0 276px;
+}
+.right {
+  flex: 1;
+  min-width: 0;
+}
+.none {
+  display: grid;
+  gap: 8px;
+  justify-items: start;
+}
+.none p {
+  margin: 0;
+}
+@media (max-width: 760px) {
+  .left {
+    flex: none;
+  }
+}
+</style>

@@ -1,0 +1,160 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+import type { Engine, Generator, Plan, Window } from '@/shared/api/types'
+import { useSession } from '@/shared/session'
+import { money, number, parseNumber } from '@/shared/units/format'
+import WindowsEditor from '@/shared/ui/WindowsEditor.vue'
+
+/** Which generator, how it is run, how much fuel is there. */
+const props = defineProps<{ engine: Engine; plan: Plan; generators: Generator[]; sources: Plan['sources'] }>()
+const emit = defineEmits<{ change: [Partial<Engine>, string] }>()
+const { problem } = useSession()
+const made = computed(() => props.generators.find((g) => g.id === props.engine.generator))
+
+function figure(event: Event, key: 'stock_l' | 'start_at' | 'stop_at', what: string, most: number, scale = 1) {
+  const field = event.target as HTMLInputElement
+  const parsed = parseNumber(field.value)
+  if (!parsed.ok || parsed.value < 0 || parsed.value > most) {
+    problem.value = `Generator, ${what}: ${parsed.ok ? `from 0 to ${most} is wanted, not ${field.value}` : parsed.why}.`
+    field.value = String(props.engine[key] * scale)
+    return
+  }
+  emit('change', { [key]: parsed.value / scale }, `Generator: ${what} ${number(parsed.value, 1)}`)
+}
+function pick(event: Event) {
+  const id = (event.target as HTMLSelectElement).value
+  emit('change', { generator: id }, `Generator: ${props.generators.find((g) => g.id === id)?.name ?? id}`)
+}
+const windows = computed({
+  get: () => props.engine.windows as Window[],
+  set: (value) => emit('change', { windows: value }, 'Generator: when it may run'),
+})
+const FUEL = { petrol: 'Petrol', propane: 'Propane', diesel: 'Diesel' }
+</script>
+
+<template>
+  <form class="fields engine" @submit.prevent>
+    <label
+      >Generator
+      <select :value="engine.generator" @change="pick">
+        <option v-for="g in generators" :key="g.id" :value="g.id">{{ g.name }}, {{ g.running_w }} W</option>
+      </select></label
+    >
+    <p v-if="made" class="soft small">
+      {{ number(made.running_w) }} W running, {{ number(made.surge_w) }} W for a start. {{ FUEL[made.fuel] }}:
+      {{ made.half_l_h }} l/h at half, {{ made.full_l_h }} l/h at full load, tank {{ made.tank_l }} l.
+      {{ made.start === 'by_itself' ? 'Starts by itself when called.' : 'Started by hand.' }}
+      {{ number(made.weight_kg) }} kg, {{ made.noise_db }} dB<template v-if="!engine.owned"
+        >, {{ money(made.price, made.currency) }}</template
+      >.
+    </p>
+    <label
+      >Fuel at hand, l
+      <input v-kept="engine.stock_l" inputmode="decimal" @change="figure($event, 'stock_l', 'fuel at hand, l', 10000)"
+    /></label>
+    <div class="two">
+      <label
+        >Starts at, %
+        <input
+          v-kept="Math.round(100 * engine.start_at)"
+          inputmode="numeric"
+          @change="figure($event, 'start_at', 'starts at, %', 95, 100)"
+      /></label>
+      <label
+        >Stops at, %
+        <input
+          v-kept="Math.round(100 * engine.stop_at)"
+          inputmode="numeric"
+          @change="figure($event, 'stop_at', 'stops at, %', 100, 100)"
+      /></label>
+    </div>
+    <fieldset>
+      <legend>May run</legend>
+      <p v-if="!windows.length" class="soft small">At any hour. Add a window to keep the night quiet.</p>
+      <WindowsEditor v-model="windows" />
+    </fieldset>
+    <label v-if="Object.keys(sources).length > 1"
+      >Fills
+      <select
+        :value="engine.source"
+        @change="emit('change', { source: ($event.target as HTMLSelectElement).value }, 'Generator: which station')"
+      >
+        <option v-for="(s, key) in sources" :key="key" :value="key">{{ s.station }}</option>
+      </select></label
+    >
+    <label class="check"
+      ><input
+        type="checkbox"
+        :checked="engine.charges"
+        @change="
+          emit(
+            'change',
+            { charges: !engine.charges },
+            engine.charges ? 'Generator: only feeds the loads' : 'Generator: charges the station too',
+          )
+        "
+      />
+      the station’s input charges from it</label
+    >
+    <label class="check"
+      ><input
+        type="checkbox"
+        :checked="engine.owned"
+        @change="
+          emit(
+            'change',
+            { owned: !engine.owned },
+            engine.owned ? 'Generator: to be bought' : 'Generator: there already',
+          )
+        "
+      />
+      there already, costs nothing</label
+    >
+  </form>
+</template>
+
+<style scoped>
+.engine {
+  display: grid;
+  gap: 9px;
+  padding-right: 6px;
+}
+label {
+  display: grid;
+  gap: 2px;
+  color: var(--soft);
+  font-size: 13px;
+}
+.two {
+  display: grid;
+  grid-template-columns: 1fr 1fr;
+  gap: 10px;
+}
+.check {
+  display: flex;
+  gap: 7px;
+  align-items: center;
+}
+input:not([type]),
+.engine > label > select {
+  width: 100%;
+  font-size: 14px;
+}
+p {
+  margin: -3px 0 0;
+}
+fieldset {
+  margin: 0;
+  padding: 6px 10px 8px;
+  border: 1px solid var(--line);
+  border-radius: 8px;
+}
+legend {
+  padding: 0 4px;
+  color: var(--soft);
+  font-size: 13px;
+}
+fieldset :deep(li) {
+  flex-wrap: wrap;
+}
+</style>

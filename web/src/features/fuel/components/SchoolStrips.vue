@@ -1,0 +1,163 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+import type { Engine, FuelView } from '@/shared/api/types'
+import { amount, hoursText, percent, watts } from '@/shared/units/format'
+import Fig from '@/shared/ui/Fig.vue'
+
+/** Both schools of running a generator, simulated in this outage, side by side on one axis. */
+const props = defineProps<{ view: FuelView; engine: Engine; hours: number }>()
+const emit = defineEmits<{ change: [Partial<Engine>, string] }>()
+const NAMES = { fill: 'Fill and stop', carry: 'Carry the house' } as const
+const HOW = {
+  fill: 'Started when the charge is low, it fills the battery as fast as the charger takes it, and stops.',
+  carry: 'It turns as long as there is fuel and carries the house; the battery waits behind it.',
+} as const
+const days = computed(() => Array.from({ length: Math.ceil(props.hours / 24) - 1 }, (_, i) => (i + 1) * 24))
+const left = (h: number) => `${(100 * Math.min(h, props.hours)) / props.hours}%`
+const wide = (a: number, b: number) =>
+  `max(2px, ${(100 * (Math.min(b, props.hours) - Math.min(a, props.hours))) / props.hours}%)`
+const ends = (h: number | null) => (h === null ? 'still on at the end' : hoursText(h))
+const litres = (l: number) => `${amount(l)} l`
+const trips = (n: number) => (n === 0 ? 'one tank is enough' : n === 1 ? 'refuelled once' : `refuelled ${n} times`)
+function pick(school: Engine['school']) {
+  if (school !== props.engine.school) emit('change', { school }, `Generator: ${NAMES[school].toLowerCase()}`)
+}
+</script>
+
+<template>
+  <section v-if="view.schools.length" aria-label="Both schools">
+    <p v-if="view.difference" class="why">{{ view.difference }}</p>
+    <p v-if="view.alone" role="alert" class="alone">
+      It is started by hand, and nobody at home can: it stands still in these runs. Enter who can under House, Goals, or
+      take one that starts by itself.
+    </p>
+    <div class="schools">
+      <article v-for="s in view.schools" :key="s.school" :class="{ now: s.school === engine.school }">
+        <h2>
+          <button class="pick" :aria-pressed="s.school === engine.school" @click="pick(s.school)">
+            {{ NAMES[s.school] }}
+          </button>
+          <small v-if="s.school === engine.school">the plan’s way</small>
+        </h2>
+        <p class="soft small">{{ HOW[s.school] }}</p>
+        <div class="lane" role="img" :aria-label="`Runs ${hoursText(s.run_h)} in ${s.runs} goes`">
+          <i v-for="d in days" :key="d" class="day" :style="{ left: left(d) }"></i>
+          <b v-for="x in s.spans" :key="x.from_h" :style="{ left: left(x.from_h), width: wide(x.from_h, x.to_h) }"></b>
+        </div>
+        <dl>
+          <dt>Turns</dt>
+          <dd>
+            <Fig :text="hoursText(s.run_h)" /> in {{ s.runs }} {{ s.runs === 1 ? 'go' : 'goes' }}, at
+            {{ percent(s.load_share) }} of its power
+          </dd>
+          <dt>Burns</dt>
+          <dd>
+            <Fig :text="litres(s.fuel_l)" />, <Fig :text="`${amount(s.a_day_l)} l a day`" />; {{ trips(s.trips) }}
+          </dd>
+          <dt>Fuel lasts</dt>
+          <dd>{{ s.fuel_days === null ? 'none is burnt' : `${amount(s.fuel_days)} days at that pace` }}</dd>
+          <dt>Hours</dt>
+          <dd><Fig :text="ends(s.hours)" />, lowest charge {{ percent(s.low) }}</dd>
+        </dl>
+        <p class="small">{{ s.reason }}</p>
+      </article>
+    </div>
+    <p class="small soft">
+      It gives <Fig :text="watts(view.running_w)" /> at this height and puts at most
+      <Fig :text="watts(view.charger_w)" />
+      into the station, four fifths of that or what the charger takes.
+      <template v-if="view.minutes !== null">
+        From the charge it is wanted at to the floor there are
+        <Fig :text="hoursText(view.minutes / 60)" /> at the average load: set an alarm with that in hand.
+      </template>
+    </p>
+  </section>
+</template>
+
+<style scoped>
+.why {
+  margin: 0 0 10px;
+  padding: 8px 12px;
+  border-left: 6px solid var(--engine);
+  background: var(--sheet);
+}
+.alone {
+  margin: 0 0 10px;
+  padding: 7px 12px;
+  border-left: 6px solid var(--dark);
+  background: var(--sheet);
+}
+.schools {
+  display: grid;
+  grid-template-columns: 1fr 1fr;
+  gap: 14px;
+}
+article {
+  padding: 10px 14px 12px;
+  border: 1px solid var(--line);
+  border-radius: 10px;
+  background: var(--sheet);
+}
+article.now {
+  border: 2px solid var(--stored);
+}
+h2 {
+  display: flex;
+  gap: 10px;
+  align-items: baseline;
+}
+h2 small {
+  color: var(--soft);
+  font: 400 12.5px var(--text);
+}
+.pick {
+  padding: 0;
+  border: 0;
+  background: none;
+  font: inherit;
+}
+article:not(.now) .pick {
+  text-decoration: underline;
+  text-underline-offset: 4px;
+}
+p {
+  margin: 4px 0;
+}
+.lane {
+  position: relative;
+  height: 22px;
+  margin: 8px 0;
+  border-bottom: 1px solid var(--line-strong);
+  background: var(--well);
+}
+.lane b {
+  position: absolute;
+  bottom: 0;
+  height: 15px;
+  background: repeating-linear-gradient(90deg, var(--engine) 0 3px, var(--sheet) 3px 4px);
+}
+.lane .day {
+  position: absolute;
+  bottom: 0;
+  height: 22px;
+  border-left: 1px dotted var(--line-strong);
+}
+dl {
+  display: grid;
+  grid-template-columns: max-content 1fr;
+  gap: 2px 12px;
+  margin: 0 0 6px;
+  font-size: 13.5px;
+}
+dt {
+  color: var(--soft);
+}
+dd {
+  margin: 0;
+}
+@media (max-width: 760px) {
+  .schools {
+    grid-template-columns: 1fr;
+  }
+}
+</style>

@@ -1,0 +1,91 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+import type { Feed, Home, Op, Plan, Source, Station } from '@/shared/api/types'
+import { freshId } from '@/shared/ids'
+import { escape } from '@/shared/patch'
+import { edit } from '@/shared/session'
+
+/** What hangs on the cords of a station that stands beside the first one. */
+const props = defineProps<{ plan: Plan; home: Home; source: Source; station: Station }>()
+const feeds = computed(() => Object.values(props.plan.feeds).filter((f) => f.source === props.source.id && f.load))
+const fed = computed(() => new Set(Object.values(props.plan.feeds).map((f) => f.load)))
+const free = computed(() => Object.values(props.home.loads).filter((x) => !fed.value.has(x.id) && !x.both_legs))
+
+function add(event: Event) {
+  const field = event.target as HTMLSelectElement
+  const load = props.home.loads[field.value]
+  field.value = ''
+  if (!load) return
+  const used = feeds.value.map((f) => f.place)
+  const id = freshId(`cord-${load.id}`.slice(0, 56), Object.values(props.plan.feeds))
+  const value: Feed = {
+    id,
+    source: props.source.id,
+    circuit: null,
+    load: load.id,
+    place: Array.from({ length: 60 }, (_, i) => i + 1).find((p) => !used.includes(p)) ?? 1,
+    stance: 'keep_on',
+    windows: [],
+    share: 0.5,
+    turn_by: 'clock',
+    above: 0.5,
+    cord: null,
+  }
+  edit(`${load.name} on ${props.station.name}`, [
+    { doc: props.plan.id, op: 'add', path: `/feeds/${escape(id)}`, value },
+  ])
+}
+function drop(feed: Feed) {
+  const op: Op = { doc: props.plan.id, op: 'remove', path: `/feeds/${escape(feed.id)}` }
+  edit(`${props.home.loads[feed.load ?? '']?.name ?? 'Load'} off ${props.station.name}`, [op])
+}
+</script>
+
+<template>
+  <section class="fields">
+    <h3>On its cords</h3>
+    <ul v-if="feeds.length">
+      <li v-for="f in feeds" :key="f.id">
+        <span>{{ home.loads[f.load ?? '']?.name }}</span> <small class="soft">outlet {{ f.place }}</small>
+        <button class="link small" @click="drop(f)">remove</button>
+      </li>
+    </ul>
+    <p v-else class="soft small">
+      Nothing yet. What hangs here is unplugged from the wall, and from the other station.
+    </p>
+    <select aria-label="Add a load to its cords" @change="add">
+      <option value="">Add a load…</option>
+      <option v-for="x in free" :key="x.id" :value="x.id">{{ x.name }}</option>
+    </select>
+    <p class="soft small">
+      Its appliances hang on cords, one plug each: only one station stands at the transfer equipment, since two that are
+      not in step never share a neutral.
+    </p>
+  </section>
+</template>
+
+<style scoped>
+section {
+  margin: 12px 0;
+}
+ul {
+  margin: 4px 0;
+  padding: 0;
+  list-style: none;
+}
+li {
+  display: flex;
+  gap: 8px;
+  align-items: baseline;
+  padding: 2px 0;
+}
+li span {
+  flex: 1;
+}
+select {
+  width: 100%;
+}
+p {
+  margin: 4px 0;
+}
+</style>
