@@ -21,6 +21,7 @@ from imbuto.core.loads import Load
 from imbuto.core.typical import Typical, typical
 from imbuto.core.wires import Wire, wires
 from imbuto.formats import planfile, strict_json
+from imbuto.formats.csvout import file_name
 from imbuto.formats.documents import HOME, OUTAGE, PLAN
 from imbuto.services.choosing import ProposalView, proposal
 from imbuto.services.compare import CompareView, compare
@@ -29,6 +30,7 @@ from imbuto.services.fuel import FuelView, fuel_view
 from imbuto.services.planner import EditResult, Planner
 from imbuto.services.runs import RunView, StationView
 from imbuto.services.start import Answers, first_answer
+from imbuto.services.steps import StepsView, steps_csv, steps_view
 from imbuto.services.sun import SunView, sun_view
 from imbuto.services.views import VerdictView
 from imbuto.store.repository import HomeLine
@@ -119,6 +121,20 @@ def verdict(home_id: str, plan: str, outage: str, planner: P) -> VerdictView:
 def run(home_id: str, plan: str, outage: str, planner: P, source: str | None = None) -> RunView | None:
     """The run of a pair, of one of its stations where it is named; null where nothing runs."""
     return planner.run(home_id, plan, outage, source)
+
+
+@router.get("/homes/{home_id}/run/steps")
+def run_steps(home_id: str, plan: str, outage: str, planner: P, source: str | None = None) -> StepsView:
+    """Every step of a run."""
+    return steps_view(planner, home_id, plan, outage, source)
+
+
+@router.get("/homes/{home_id}/run/steps.csv", response_class=Response)
+def run_steps_csv(home_id: str, plan: str, outage: str, planner: P, source: str | None = None) -> Response:
+    """Every step of a run, as CSV."""
+    text = steps_csv(steps_view(planner, home_id, plan, outage, source))
+    headers = {"content-disposition": f'attachment; filename="{file_name(f"{plan} {outage}")}.csv"'}
+    return Response(text, media_type="text/csv; charset=utf-8", headers=headers)
 
 
 @router.get("/homes/{home_id}/options")

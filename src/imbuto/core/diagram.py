@@ -17,7 +17,19 @@ from imbuto.core.units import number_text
 from imbuto.core.wires import Cord, wires
 
 BoxKind = Literal[
-    "grid", "main", "panel", "device", "inlet", "source", "module", "charger", "circuit", "appliance", "rest", "engine", "array"
+    "grid",
+    "main",
+    "panel",
+    "device",
+    "inlet",
+    "source",
+    "module",
+    "charger",
+    "circuit",
+    "appliance",
+    "rest",
+    "engine",
+    "array",
 ]
 State = Literal["grid", "outage"]
 Lane = Literal["top", "middle", "bottom", "right", "left"]

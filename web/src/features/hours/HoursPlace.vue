@@ -1,29 +1,45 @@
 <script setup lang="ts">
 import { keepPreviousData, useQuery } from '@tanstack/vue-query'
-import { computed, defineAsyncComponent } from 'vue'
+import { computed, defineAsyncComponent, ref, watch } from 'vue'
 import { useRoute } from 'vue-router'
 import { answer, api } from '@/shared/api/client'
 import { useSession } from '@/shared/session'
 import CircuitStrips from './components/CircuitStrips.vue'
 import HandCheck from './components/HandCheck.vue'
+import MomentBar from './components/MomentBar.vue'
+import MoveTable from './components/MoveTable.vue'
 import MadeOf from './components/MadeOf.vue'
 import WaterFall from './components/WaterFall.vue'
 
 // The chart library is large: it comes with this place, not with the first load.
+const StepTable = defineAsyncComponent(() => import('./components/StepTable.vue'))
 const ChargeCurve = defineAsyncComponent(() => import('./components/ChargeCurve.vue'))
 
 const { state, pair, verdict, served } = useSession()
 const route = useRoute()
+/** Which of several stations is shown: the first to end, unless another is picked. */
+const stations = computed(() => verdict.value?.parts ?? [])
+const picked = ref('')
+const named = computed(() => (stations.value.some((s) => s.source === picked.value) ? picked.value : ''))
 const run = useQuery({
-  queryKey: computed(() => ['run', state.value?.id, served.value, pair.value.plan, pair.value.outage]),
+  queryKey: computed(() => ['run', state.value?.id, served.value, pair.value.plan, pair.value.outage, named.value]),
   queryFn: () => {
-    const params = { path: { home_id: state.value?.id ?? '' }, query: { ...pair.value } }
+    const query = named.value ? { ...pair.value, source: named.value } : { ...pair.value }
+    const params = { path: { home_id: state.value?.id ?? '' }, query }
     return answer(api.GET('/api/homes/{home_id}/run', { params }))
   },
   enabled: computed(() => !!pair.value.plan && !!pair.value.outage),
   placeholderData: keepPreviousData,
 })
 const broken = computed(() => !!verdict.value?.neck && !verdict.value.fits)
+const at = ref(0)
+watch(
+  () => run.data.value?.shown_h,
+  (shown) => {
+    if (shown !== undefined && at.value > shown) at.value = shown
+  },
+)
+const steps = ref(false)
 const print = () => window.print()
 </script>
 
@@ -35,6 +51,7 @@ const print = () => window.print()
         <p class="lead">How far the stored energy reaches, hour by hour</p>
       </div>
       <div class="tools">
+        <button v-if="run.data.value" class="btn" @click="steps = true">Every step</button>
         <button class="btn" @click="print">Print</button>
       </div>
     </header>
@@ -62,11 +79,24 @@ const print = () => window.print()
         These hours cannot happen while a limit is broken: {{ verdict?.neck?.sentence }} What follows is what the energy
         alone would do.
       </p>
+      <nav v-if="stations.length" class="segments" aria-label="Stations of this plan">
+        <button
+          v-for="s in stations"
+          :key="s.source"
+          :aria-pressed="s.source === run.data.value.source"
+          @click="picked = s.source"
+        >
+          {{ s.name }}
+        </button>
+      </nav>
       <ChargeCurve :run="run.data.value" />
       <CircuitStrips :run="run.data.value" />
+      <MomentBar v-model="at" :run="run.data.value" />
       <WaterFall :drops="run.data.value.waterfall" />
       <MadeOf :run="run.data.value" />
       <HandCheck :run="run.data.value" />
+      <MoveTable v-if="verdict" :verdict="verdict" />
+      <StepTable v-if="steps" v-model="steps" :source="run.data.value.source" />
     </div>
   </div>
 </template>

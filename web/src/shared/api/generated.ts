@@ -172,6 +172,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/homes/{home_id}/run/steps": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Run Steps
+         * @description Every step of a run.
+         */
+        get: operations["run_steps_api_homes__home_id__run_steps_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/homes/{home_id}/run/steps.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Run Steps Csv
+         * @description Every step of a run, as CSV.
+         */
+        get: operations["run_steps_csv_api_homes__home_id__run_steps_csv_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/homes/{home_id}/options": {
         parameters: {
             query?: never;
@@ -3974,6 +4014,31 @@ export interface components {
             stand_in: boolean;
         };
         /**
+         * StepsView
+         * @description All steps, same length: local clock at the beginning; charge then, 0 to 1; mean W asked for, served, of the sun at the
+         *     inputs; whether a generator runs; litres it burns; the share of the step it is dark.
+         */
+        StepsView: {
+            /** Step H */
+            step_h: number;
+            /** Clock */
+            clock: string[];
+            /** Charge */
+            charge: number[];
+            /** Asked W */
+            asked_w: number[];
+            /** Served W */
+            served_w: number[];
+            /** Sun W */
+            sun_w: number[];
+            /** Engine */
+            engine: boolean[];
+            /** Fuel L */
+            fuel_l: number[];
+            /** Dark */
+            dark: number[];
+        };
+        /**
          * Strip
          * @description When one feed is served. average_w: while it is in its turn, until dark.
          */
@@ -5030,6 +5095,110 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["RunView"] | null;
                 };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    run_steps_api_homes__home_id__run_steps_get: {
+        parameters: {
+            query: {
+                plan: string;
+                outage: string;
+                source?: string | null;
+            };
+            header?: never;
+            path: {
+                home_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StepsView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    run_steps_csv_api_homes__home_id__run_steps_csv_get: {
+        parameters: {
+            query: {
+                plan: string;
+                outage: string;
+                source?: string | null;
+            };
+            header?: never;
+            path: {
+                home_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Not Found */
             404: {

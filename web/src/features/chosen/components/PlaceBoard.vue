@@ -50,14 +50,15 @@ function detail(feed: Feed): string {
       .filter((l) => (feed.circuit ? l.circuit === feed.circuit : l.id === feed.load))
       .map((l) => props.figures[l.id]?.start_va ?? 0),
   )
-  if (feed.stance === 'turns')
-    parts.push(
-      feed.windows.length
-        ? feed.windows.map((w) => `${hourOfDay(w.start_h)} to ${hourOfDay(w.end_h)}`).join(', ')
-        : `${percent(feed.share)} of the time`,
-    )
+  if (feed.stance === 'turns') parts.push(turnsText(feed))
   else if (start > 0) parts.push(`starts ${number(Math.ceil(start))} VA`)
   return parts.join(', ')
+}
+function turnsText(feed: Feed): string {
+  if (feed.turn_by === 'surplus') return 'on sun to spare'
+  if (feed.turn_by === 'charge') return `above ${percent(feed.above)}`
+  const windows = feed.windows.map((w) => `${hourOfDay(w.start_h)} to ${hourOfDay(w.end_h)}`)
+  return windows.length ? windows.join(', ') : `${percent(feed.share)} of the time`
 }
 /** Circuits that stay in their own panel keep its legs. */
 function legOf(row: Row): string {

@@ -9,7 +9,9 @@ import { LEFT, RIGHT, share } from '../axis'
 const props = defineProps<{ run: Run }>()
 
 const dark = computed(() =>
-  props.run.dark_h !== null && props.run.dark_h < props.run.shown_h ? props.run.dark_h : null,
+  props.run.dark_h !== null && props.run.dark_h < props.run.shown_h && !props.run.back_h.length
+    ? props.run.dark_h
+    : null,
 )
 function bar(strip: Strip, piece: Strip['pieces'][number]) {
   const top = Math.max(...strip.pieces.map((p) => p.w))
@@ -34,6 +36,21 @@ function bar(strip: Strip, piece: Strip['pieces'][number]) {
           :key="piece.from_h"
           :class="[strip.stance, { cycles: strip.cycles && strip.stance === 'keep_on' }]"
           :style="bar(strip, piece)"
+        ></i>
+      </span>
+    </div>
+    <div v-if="run.engine.length" class="strip">
+      <span class="who"><span>Generator</span></span>
+      <span class="lane">
+        <i
+          v-for="e in run.engine"
+          :key="e.from_h"
+          class="engine"
+          :style="{
+            left: share(e.from_h, run.shown_h),
+            width: `max(2px, ${share(e.to_h - e.from_h, run.shown_h)})`,
+            height: '13px',
+          }"
         ></i>
       </span>
     </div>
@@ -83,6 +100,9 @@ function bar(strip: Strip, piece: Strip['pieces'][number]) {
 }
 .keep_on.cycles {
   background: repeating-linear-gradient(90deg, var(--stored) 0 6px, transparent 6px 10px);
+}
+.engine {
+  background: repeating-linear-gradient(90deg, var(--engine) 0 3px, var(--sheet) 3px 4px);
 }
 .turns {
   background: var(--hatch);

@@ -6,10 +6,9 @@ import Fig from '@/shared/ui/Fig.vue'
 
 /** From stored to delivered, each loss in its own piece, as wide as its share. */
 const props = defineProps<{ drops: Run['waterfall'] }>()
-/** All that came in: what was stored, and the sun. */
-const stored = computed(
-  () => props.drops.reduce((sum, d) => sum + (['stored', 'sun'].includes(d.kind) ? d.wh : 0), 0) || 1,
-)
+const CAME = ['stored', 'sun', 'engine']
+/** All that came in: what was stored, the sun, and a generator. */
+const stored = computed(() => props.drops.reduce((sum, d) => sum + (CAME.includes(d.kind) ? d.wh : 0), 0) || 1)
 const text = (wh: number) => (wh < 0 ? `−${kwh(-wh)}` : kwh(wh))
 </script>
 
@@ -19,7 +18,7 @@ const text = (wh: number) => (wh < 0 ? `−${kwh(-wh)}` : kwh(wh))
       v-for="d in drops"
       :key="d.name"
       :class="d.kind"
-      :style="{ flexGrow: d.kind === 'stored' ? 0 : Math.abs(d.wh) / stored }"
+      :style="{ flexGrow: CAME.includes(d.kind) ? 0 : Math.abs(d.wh) / stored }"
     >
       <b><Fig :text="text(d.wh)" /></b>
       <span>{{ d.name }}</span>
@@ -57,6 +56,9 @@ li span {
 }
 .sun {
   background: color-mix(in srgb, var(--sun) 35%, transparent);
+}
+.engine {
+  background: color-mix(in srgb, var(--engine) 24%, transparent);
 }
 .held {
   background-image: repeating-linear-gradient(
