@@ -16,7 +16,7 @@ from fastapi.responses import JSONResponse
 from starlette.exceptions import HTTPException
 
 from imbuto import __version__
-from imbuto.api import devices, equipment, measuring, routes
+from imbuto.api import devices, equipment, measuring, routes, sizing
 from imbuto.api.guard import LOOPBACK, Guard, host_name
 from imbuto.api.idle import Idle, Noting
 from imbuto.api.schemas import ErrorBody
@@ -64,6 +64,7 @@ def create_app(planner: Planner, lan: str | None = None) -> FastAPI:
     app.include_router(routes.router)
     app.include_router(measuring.router)
     app.include_router(equipment.router)
+    app.include_router(sizing.router)
     app.include_router(devices.router)
     app.include_router(devices.pages)
     app.add_exception_handler(ImbutoError, _known)

@@ -17,13 +17,15 @@ from zlib import crc32
 
 import numpy as np
 
+from imbuto.core.balance import Store
 from imbuto.core.clock import FloatArray, Grid, grid
+from imbuto.core.controls import Controls
 from imbuto.core.evidence import TARGET_SPREAD, lognormal_sigma
 from imbuto.core.helm import Helm
 from imbuto.core.joining import Fed, Joined
 from imbuto.core.loads import Load
 from imbuto.core.members import Pool, advance
-from imbuto.core.outage import Weather
+from imbuto.core.outage import Outage, Weather
 from imbuto.core.run import Run
 from imbuto.core.solar import solar_w
 from imbuto.core.switching import controls_of, steady, tiers
@@ -114,9 +116,7 @@ def run_members(run: Run, vary: frozenset[Part], whole_h: float | None = None) -
     full = np.full(MEMBERS, run.store.available_wh)
     start = np.full(MEMBERS, outage.start_charge)
     if "battery" in vary:
-        full = full * np.maximum(1 + DELIVERABLE / run.store.deliverable * normals("deliverable"), 0.5)
-        if outage.start_charge < 1:
-            start = np.clip(start + GAUGE * normals("gauge"), 0.0, 1.0)
+        full, start = _charges(run.store, outage.start_charge)
     light = solar_w(now, outage, steps) if run.solar_w is not None else None
     pool, charge = Pool(run.store, full, start), [start[None, :]]
     grouped = tiers(now)
@@ -133,6 +133,52 @@ def run_members(run: Run, vary: frozenset[Part], whole_h: float | None = None) -
         if whole_h is None and np.isfinite(pool.first_dark_h).all():
             break
     return pool.first_dark_h, np.vstack(charge)
+
+
+def many_dark(
+    now: Joined,
+    outage: Outage,
+    stores: Sequence[Store],
+    light: FloatArray | None,
+    hours: float,
+    controls: Controls | None,
+) -> FloatArray:
+    """First dark of every member with each of k stores that are alike but for what they hold and draw themselves, h, shape
+    (k, m), infinite where not within the hours. light: DC W at each quarter hour, shape (n,). The draws are the band's own."""
+    k, steps = len(stores), grid(outage.start, now.home.site.time_zone, hours, BAND_STEP_H)
+    full, start = zip(*(_charges(s, outage.start_charge) for s in stores), strict=True)
+    pool = Pool(
+        stores[0], np.concatenate(full), np.concatenate(start),
+        idle_w=np.repeat([s.idle_w for s in stores], MEMBERS).astype(float),
+    )  # fmt: skip
+    helm = Helm(controls, k * MEMBERS) if controls is not None else None
+    vary, grouped = frozenset(PARTS), tiers(now)
+    for first in range(0, steps.n, DAY):
+        part = slice(first, min(first + DAY, steps.n))
+        load_w = np.tile(member_loads(steady(now), steps, part, vary), (1, k))
+        tiers_w = [np.tile(member_loads(items, steps, part, vary), (1, k)) for _, items in grouped]
+        sun = None
+        if light is not None:
+            sun = np.tile(light[part, None] * _skies(steps, part, outage.weather, varied=True), (1, k))
+        advance(pool, load_w, first * BAND_STEP_H, BAND_STEP_H, sun, helm, tiers_w)
+        if np.isfinite(pool.first_dark_h).all():
+            break
+    return pool.first_dark_h.reshape(k, MEMBERS)
+
+
+def low_of(dark: FloatArray) -> FloatArray:
+    """The hours 9 in 10 members exceed, for each row; shape (k,), infinite where they are still on."""
+    found: FloatArray = np.sort(dark, axis=1)[:, int(LOW * dark.shape[1])]
+    return found
+
+
+def _charges(store: Store, start_charge: float) -> tuple[FloatArray, FloatArray]:
+    """What each member can draw from full to empty, Wh, and its charge at the start, 0 to 1; shape (m,)."""
+    full = store.available_wh * np.maximum(1 + DELIVERABLE / store.deliverable * normals("deliverable"), 0.5)
+    start = np.full(MEMBERS, start_charge)
+    if start_charge < 1:
+        start = np.clip(start + GAUGE * normals("gauge"), 0.0, 1.0)
+    return full, start
 
 
 def member_loads(fed: Sequence[Fed], steps: Grid, part: slice, vary: frozenset[Part]) -> FloatArray:

@@ -35,10 +35,14 @@ class Members:
 
 class Pool:
     """Where all members stand. full_wh, start: what each can draw from full to empty, Wh, and its charge, shape (m,);
-    tallied: whether energies are added up, which costs time."""
+    tallied: whether energies are added up, which costs time; idle_w: of each, where they differ in that too."""
 
-    def __init__(self, store: Store, full_wh: FloatArray, start: FloatArray, *, tallied: bool = False) -> None:
+    def __init__(
+        self, store: Store, full_wh: FloatArray, start: FloatArray, *, tallied: bool = False,
+        idle_w: FloatArray | None = None,
+    ) -> None:  # fmt: skip
         self.store = store
+        self.idle_w = store.idle_w if idle_w is None else idle_w
         self.full_wh = full_wh
         self.wh = start * full_wh
         self.floor_wh = store.floor * full_wh
@@ -105,7 +109,7 @@ def advance(
     """Step a pool on from an elapsed hour; the charge after each step, 0 to 1, shape (n, m)."""
     s = pool.store
     stored = np.empty(load_w.shape)
-    on_w = load_w / s.efficiency + s.idle_w
+    on_w = load_w / s.efficiency + pool.idle_w
     bus_w = None if solar_w is None else solar_w * s.mppt_efficiency
     shines = None if solar_w is None else np.asarray(solar_w.max(axis=1) > 0)
     for i in range(len(load_w)):
@@ -134,7 +138,7 @@ def _take_steered(p: Pool, helm: Helm, step: _Step, tiers_w: list[FloatArray], a
     extra = np.where(p.dark, 0.0, helm.extra_w(step_h))
     watts = watts + extra
     ac = None if p.engine_on is None else helm.charger_w(watts)
-    on_w = watts / p.store.efficiency + p.store.idle_w
+    on_w = watts / p.store.efficiency + p.idle_w
     came, dark_h = p.ac_in_wh, p.dark_h
     _take(p, _Step(watts, on_w, step.bus_w, step.solar_w, ac), at_h, step_h, timed=True)
     helm.settle(watts, p.ac_in_wh - came, extra, p.dark_h - dark_h, step_h)

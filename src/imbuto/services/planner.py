@@ -190,9 +190,9 @@ class Planner:
     def judged(self, home_id: str, plan: str, outage: str, source: str | None = None) -> Verdict:
         """The verdict on a pair, or on one of its stations. Raises NotFound."""
         verdict = self._judged(self.state(home_id), (plan, outage))
-        if source is None or not verdict.parts:
+        if source is None:
             return verdict
-        found = next((v for v in verdict.parts if v.joined.source and v.joined.source.id == source), None)
+        found = next((v for v in verdict.parts or (verdict,) if v.joined.source and v.joined.source.id == source), None)
         if found is None:
             raise NotFound("station", source, "the plan has no such station")
         return found

@@ -202,6 +202,12 @@ def _bills(planner: Planner, home_id: str, sum_wh_day: float) -> Bills | None:
     return Bills(count=count, hours=hours, wh_day=wh_day, ratio=sum_wh_day / wh_day, sentence=sentence)
 
 
+def bills_wh_day(planner: Planner, home_id: str) -> float | None:
+    """The whole house's Wh a day by its bills; None without any. Raises NotFound."""
+    found = _bills(planner, home_id, 1.0)
+    return found.wh_day if found else None
+
+
 def _gaps(planner: Planner, home_id: str, home: Home) -> list[CircuitGap]:
     """Circuits measured as a whole, by their longest reading."""
     best: dict[str, tuple[float, CircuitGap]] = {}

@@ -45,7 +45,7 @@ const busy = computed(() => waiting.value.length > 0)
     </div>
     <RouterLink
       class="after"
-      :class="{ here: route.name === 'compare' }"
+      :class="{ here: route.name === 'compare' || route.name === 'size' }"
       :to="{ name: 'compare', params: route.params, query: route.query }"
       >Compare</RouterLink
     >

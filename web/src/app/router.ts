@@ -37,6 +37,7 @@ export const router = createRouter({
     },
     { path: '/home/:home/joining', name: 'joining', component: () => import('@/features/joining/JoiningPlace.vue') },
     { path: '/home/:home/compare', name: 'compare', component: () => import('@/features/compare/ComparePlace.vue') },
+    { path: '/home/:home/size', name: 'size', component: () => import('@/features/size/SizePlace.vue') },
     { path: '/home/:home/hours', name: 'hours', component: () => import('@/features/hours/HoursPlace.vue') },
     { path: '/:rest(.*)', redirect: '/' },
   ],

@@ -6,6 +6,7 @@ import { answer, api } from '@/shared/api/client'
 import { choose, useSession } from '@/shared/session'
 import { amount, chance, hoursText, kwh, money } from '@/shared/units/format'
 import Fig from '@/shared/ui/Fig.vue'
+import CompareHead from './CompareHead.vue'
 import { hoursWords, type Cell, type PlanRow } from './model'
 
 /** Plans by outages: how long 9 times in 10, how likely the goal, what gives out, and what it costs and asks. */
@@ -33,21 +34,15 @@ const print = () => window.print()
 
 <template>
   <div class="place">
-    <header>
-      <div>
-        <h1>Compare</h1>
-        <p class="lead">Every plan in every outage, held against the first</p>
-      </div>
-      <div class="tools fields">
-        <label
-          >held against
-          <select :value="held" @change="against = ($event.target as HTMLSelectElement).value">
-            <option v-for="p in state?.plans ?? []" :key="p.id" :value="p.id">{{ p.name }}</option>
-          </select></label
-        >
-        <button class="btn" @click="print">Print</button>
-      </div>
-    </header>
+    <CompareHead>
+      <label
+        >held against
+        <select :value="held" @change="against = ($event.target as HTMLSelectElement).value">
+          <option v-for="p in state?.plans ?? []" :key="p.id" :value="p.id">{{ p.name }}</option>
+        </select></label
+      >
+      <button class="btn" @click="print">Print</button>
+    </CompareHead>
     <p v-if="query.isError.value" role="alert">{{ query.error.value?.message }}</p>
     <p v-else-if="!view" class="soft" role="status">Pouring every plan through every outage…</p>
     <div v-else class="scroll">
@@ -112,12 +107,6 @@ const print = () => window.print()
 <style scoped>
 .scroll {
   flex: 1;
-}
-.tools label {
-  display: flex;
-  gap: 8px;
-  align-items: center;
-  color: var(--soft);
 }
 table {
   width: 100%;

@@ -894,6 +894,66 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/homes/{home_id}/size": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Size
+         * @description Every school of sizing beside the simulation, and what each load takes of the hours.
+         */
+        get: operations["size_api_homes__home_id__size_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/homes/{home_id}/frontier": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Start Frontier
+         * @description Begin to look at everything that can be bought; DELETE /jobs/{id} stops it.
+         */
+        post: operations["start_frontier_api_homes__home_id__frontier_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/frontier/{job_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Frontier
+         * @description How far it is, and what it came to.
+         */
+        get: operations["frontier_api_frontier__job_id__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/devices": {
         parameters: {
             query?: never;
@@ -1148,6 +1208,35 @@ export interface components {
             w: number;
             /** On */
             on: boolean;
+        };
+        /**
+         * BuyView
+         * @description One way to buy. low_h: None past the horizon; beside: what the next cheaper on the frontier lacks; within: the budget;
+         *     beaten_by: what beats it, in words; ops: what to send as an edit to take it.
+         */
+        BuyView: {
+            /** Name */
+            name: string;
+            /** Stored Wh */
+            stored_wh: number;
+            /** Panels */
+            panels: string;
+            /** Price */
+            price: string;
+            /** Low H */
+            low_h: number | null;
+            /** Reaches */
+            reaches: boolean;
+            /** Room */
+            room: number;
+            /** Within */
+            within: boolean;
+            /** Beaten By */
+            beaten_by: string;
+            /** Ops */
+            ops: {
+                [key: string]: unknown;
+            }[];
         };
         /**
          * Catalogue
@@ -1723,6 +1812,47 @@ export interface components {
             hours: number | null;
             /** Note */
             note: string;
+        };
+        /**
+         * FrontierJob
+         * @description The work on a frontier. part: done, 0 to 1.
+         */
+        FrontierJob: {
+            /** Id */
+            id: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "waiting" | "running" | "done" | "failed" | "stopped";
+            /** Part */
+            part: number;
+            /** Problem */
+            problem: string;
+            result: components["schemas"]["FrontierView"] | null;
+        };
+        /**
+         * FrontierView
+         * @description All that can be bought for this plan in this outage. best: what nothing beats, cheapest first; beaten: some of the
+         *     rest, with what beats them; reach: the cheapest that reaches the goal; for_budget: the longest within it.
+         */
+        FrontierView: {
+            /** Best */
+            best: components["schemas"]["BuyView"][];
+            /** Beaten */
+            beaten: components["schemas"]["BuyView"][];
+            reach: components["schemas"]["BuyView"] | null;
+            for_budget: components["schemas"]["BuyView"] | null;
+            /** Tried */
+            tried: number;
+            /** Misfit */
+            misfit: number;
+            /** Horizon H */
+            horizon_h: number;
+            /** Goal H */
+            goal_h: number;
+            /** Currency */
+            currency: string;
         };
         /**
          * FuelView
@@ -2370,6 +2500,22 @@ export interface components {
              * @default
              */
             note: string;
+        };
+        /**
+         * LoadCost
+         * @description What a load takes of the hours: how much longer it would last without it. never_dark: past the end of the run.
+         */
+        LoadCost: {
+            /** Load */
+            load: string;
+            /** Name */
+            name: string;
+            /** Mean W */
+            mean_w: number;
+            /** Hours */
+            hours: number;
+            /** Never Dark */
+            never_dark: boolean;
         };
         /**
          * LoadFigure
@@ -3407,6 +3553,33 @@ export interface components {
             source: string;
         };
         /**
+         * SchoolAnswer
+         * @description One school's answer. value: W or Wh, None where it has none here; how: its reasoning with the values in;
+         *     misleads: where; beside: against the simulation, in words.
+         */
+        SchoolAnswer: {
+            /**
+             * Part
+             * @enum {string}
+             */
+            part: "inverter" | "battery" | "solar";
+            /** Name */
+            name: string;
+            /** Value */
+            value: number | null;
+            /** Unit */
+            unit: string;
+            /** How */
+            how: string;
+            /** Misleads */
+            misleads: string;
+            /**
+             * Beside
+             * @default
+             */
+            beside: string;
+        };
+        /**
          * SchoolView
          * @description One school over the outage's own length. hours: to the first dark, None while still on at the end; runs: times it is
          *     started; trips: times its tank is filled again; fuel_days: the fuel at hand at that pace, None when none is burnt;
@@ -3604,6 +3777,21 @@ export interface components {
             record_low_c?: number | null;
             /** Record High C */
             record_high_c?: number | null;
+        };
+        /**
+         * SizeView
+         * @description Sizes by every school. felt: what hours told by feel would mean, in words; loads: by what they take of the hours,
+         *     the most first. Empty without a station or anything fed.
+         */
+        SizeView: {
+            /** Schools */
+            schools: components["schemas"]["SchoolAnswer"][];
+            /** Loads */
+            loads: components["schemas"]["LoadCost"][];
+            /** Felt */
+            felt: string;
+            /** Currency */
+            currency: string;
         };
         /**
          * Source
@@ -7122,6 +7310,162 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    size_api_homes__home_id__size_get: {
+        parameters: {
+            query: {
+                plan: string;
+                outage: string;
+                budget?: number | string | null;
+                felt_h?: number | null;
+            };
+            header?: never;
+            path: {
+                home_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SizeView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    start_frontier_api_homes__home_id__frontier_post: {
+        parameters: {
+            query: {
+                plan: string;
+                outage: string;
+                budget?: number | string | null;
+            };
+            header?: never;
+            path: {
+                home_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FrontierJob"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    frontier_api_frontier__job_id__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FrontierJob"];
+                };
             };
             /** @description Not Found */
             404: {

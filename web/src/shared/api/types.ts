@@ -21,6 +21,11 @@ export type ModuleKind = Required<S['Module']>
 export type Panel = Required<S['Panel']>
 export type Engine = Required<S['Engine']>
 export type Generator = Required<S['Generator']>
+export type SizeView = S['SizeView']
+export type SchoolAnswer = S['SchoolAnswer']
+export type FrontierJob = S['FrontierJob']
+export type FrontierView = S['FrontierView']
+export type BuyView = S['BuyView']
 export type FuelView = S['FuelView']
 export type Plan = Required<Omit<S['Plan'], 'feeds' | 'sources' | 'arrays' | 'engine'>> & {
   engine: Engine | null

@@ -1,0 +1,128 @@
+<script setup lang="ts">
+import { keepPreviousData, useQuery } from '@tanstack/vue-query'
+import { computed, ref } from 'vue'
+import { useRoute } from 'vue-router'
+import CompareHead from '@/features/compare/CompareHead.vue'
+import { answer, api } from '@/shared/api/client'
+import { useSession } from '@/shared/session'
+import { parseNumber } from '@/shared/units/format'
+import FrontierPanel from './components/FrontierPanel.vue'
+import LoadCosts from './components/LoadCosts.vue'
+import SchoolTable from './components/SchoolTable.vue'
+
+/** How large: each school beside the simulation, what each load takes, and what can be bought. */
+const { state, home, plan, pair, served, problem } = useSession()
+const route = useRoute()
+const budget = ref<number | null>(null)
+const felt = ref<number | null>(null)
+const query = useQuery({
+  queryKey: computed(() => ['size', state.value?.id, served.value, { ...pair.value }, budget.value, felt.value]),
+  queryFn: () => {
+    const more = {
+      ...(budget.value === null ? {} : { budget: budget.value }),
+      ...(felt.value === null ? {} : { felt_h: felt.value }),
+    }
+    const params = { path: { home_id: state.value?.id ?? '' }, query: { ...pair.value, ...more } }
+    return answer(api.GET('/api/homes/{home_id}/size', { params }))
+  },
+  enabled: computed(() => !!pair.value.plan && !!pair.value.outage),
+  placeholderData: keepPreviousData,
+})
+const view = computed(() => query.data.value)
+const currency = computed(() => home.value?.site.currency ?? '')
+
+function figure(event: Event, which: 'budget' | 'felt', what: string, most: number) {
+  const target = which === 'budget' ? budget : felt
+  const field = event.target as HTMLInputElement
+  const text = field.value.trim()
+  if (!text) {
+    target.value = null
+    return
+  }
+  const parsed = parseNumber(text)
+  if (!parsed.ok || parsed.value <= 0 || parsed.value > most) {
+    problem.value = `${what}: ${parsed.ok ? `more than 0 and at most ${most.toLocaleString('en-US')} is wanted` : parsed.why}`
+    field.value = target.value === null ? '' : String(target.value)
+    return
+  }
+  target.value = parsed.value
+}
+</script>
+
+<template>
+  <div v-if="home && plan" class="place">
+    <CompareHead>
+      <label
+        >Budget
+        <input
+          class="money"
+          inputmode="decimal"
+          placeholder="none set"
+          @change="figure($event, 'budget', 'Budget', 1000000)"
+        />
+        {{ currency }}</label
+      >
+    </CompareHead>
+    <p v-if="query.isError.value" role="alert">{{ query.error.value?.message }}</p>
+    <p v-else-if="!view" class="soft" role="status">Pouring every size…</p>
+    <div v-else class="scroll body">
+      <FrontierPanel :budget="budget" :plan="plan" />
+      <template v-if="view.schools.length">
+        <SchoolTable :schools="view.schools" />
+        <div class="two">
+          <LoadCosts :loads="view.loads" />
+          <section class="felt fields">
+            <h2>Told by feel</h2>
+            <label
+              >“It lasts about
+              <input
+                inputmode="decimal"
+                aria-label="Hours told by feel"
+                @change="figure($event, 'felt', 'Hours', 2000)"
+              />
+              hours”</label
+            >
+            <p v-if="view.felt" data-test="felt">{{ view.felt }}</p>
+            <p v-else class="soft small">
+              Hours somebody tells imply an average draw. Enter them to test it against your loads.
+            </p>
+          </section>
+        </div>
+      </template>
+      <p v-else class="soft">
+        Schools of sizing compare with a run, so pick a station first.
+        <RouterLink class="btn tiny" :to="{ name: 'source', params: route.params, query: route.query }"
+          >Pick one</RouterLink
+        >
+      </p>
+    </div>
+  </div>
+</template>
+
+<style scoped>
+.body {
+  flex: 1;
+  display: grid;
+  gap: 18px;
+  align-content: start;
+}
+.money {
+  width: 90px;
+}
+.two {
+  display: grid;
+  grid-template-columns: 3fr 2fr;
+  gap: 28px;
+}
+.felt input {
+  width: 60px;
+}
+.felt p {
+  margin: 6px 0;
+}
+@media (max-width: 760px) {
+  .two {
+    grid-template-columns: 1fr;
+  }
+}
+</style>

@@ -1,0 +1,58 @@
+<script setup lang="ts">
+import { computed, ref } from 'vue'
+import type { SizeView } from '@/shared/api/types'
+import { hoursText, watts } from '@/shared/units/format'
+import Fig from '@/shared/ui/Fig.vue'
+
+/** What each load takes of the hours: how much longer all the rest would last without it. */
+const props = defineProps<{ loads: SizeView['loads'] }>()
+const all = ref(false)
+const shown = computed(() => (all.value ? props.loads : props.loads.slice(0, 6)))
+const longest = computed(() => Math.max(...props.loads.map((l) => l.hours), 0.1))
+</script>
+
+<template>
+  <section>
+    <h2>What each load takes</h2>
+    <p v-if="!loads.length" class="soft small">It never goes dark, so no load takes any of the hours.</p>
+    <ol v-else>
+      <li v-for="l in shown" :key="l.load">
+        <span class="name">{{ l.name }} <Fig class="soft" :text="watts(l.mean_w)" /></span>
+        <i aria-hidden="true"><i :style="{ width: `${(100 * l.hours) / longest}%` }"></i></i>
+        <b><Fig :text="l.never_dark ? `over ${hoursText(l.hours)}` : hoursText(l.hours)" /></b>
+      </li>
+    </ol>
+    <button v-if="loads.length > 6" class="link small" @click="all = !all">
+      {{ all ? 'the first six' : `all ${loads.length}` }}
+    </button>
+  </section>
+</template>
+
+<style scoped>
+ol {
+  margin: 4px 0;
+  padding: 0;
+  list-style: none;
+}
+li {
+  display: grid;
+  grid-template-columns: 1fr 120px 84px;
+  gap: 10px;
+  align-items: center;
+  padding: 2px 0;
+}
+li > i {
+  height: 7px;
+  border-radius: 4px;
+  background: var(--spine);
+}
+li > i > i {
+  display: block;
+  height: 100%;
+  border-radius: 4px;
+  background: var(--stored);
+}
+b {
+  text-align: right;
+}
+</style>
