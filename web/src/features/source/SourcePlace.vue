@@ -126,7 +126,7 @@ function beside() {
 <template>
   <div v-if="home && plan" class="place">
     <SourceHead>
-      <button v-if="sources.length" class="btn" @click="beside">Another station beside it</button>
+      <button v-if="sources.length" class="btn" :disabled="!stations.length" @click="beside">Another station beside it</button>
       <button v-if="source && (!first || sources.length === 1)" class="btn" @click="none">Take the station away</button>
     </SourceHead>
     <p v-if="options.isError.value" role="alert">The stations could not be judged; the server does not answer.</p>

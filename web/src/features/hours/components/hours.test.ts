@@ -9,6 +9,8 @@ import WaterFall from './WaterFall.vue'
 const run = {
   shown_h: 20,
   dark_h: 10,
+  engine: [],
+  back_h: [],
   paper_hours: 20.561,
   formula: '4,096 Wh × 0.9',
   why: 'Nearly the same.',
