@@ -154,3 +154,28 @@ def test_shipped_generators_burn_more_at_full_load():
     for made in shipped().generators.values():
         assert made.half_l_h < made.full_l_h < 2 * made.half_l_h
         assert made.surge_w >= made.running_w
+
+
+def test_a_station_behind_another_draws_on_it_first():
+    behind = replace(PAIL, plugged_into="internet")
+    made = replace(beside("modem", "router"), sources=TEN.sources | {"beside": behind})
+    check_plan(made, HOME, KIT)
+    chained, apart = judge(HOME, made, STORM, KIT), judge(HOME, beside("modem", "router"), STORM, KIT)
+    main, last = chained.parts
+    passed = [f for f in main.joined.fed if f.load.id in ("modem", "router", "own-beside")]
+    assert {f.feed.id for f in passed} == {"internet"}
+    assert next(f for f in passed if f.load.id == "own-beside").load.average_w == KIT.stations["pail"].idle_w
+    assert main.run.hours < apart.parts[0].run.hours  # it carries the loads, and the other one's own draw
+    assert last.after_h == main.run.hours
+    assert last.run.outage.start > STORM.start
+    assert chained.run.hours == main.run.hours
+    shown = verdict_view(chained)
+    assert shown.parts[1].hours == pytest.approx(main.run.hours + last.run.hours)
+    for p in chained.widenings[:3]:
+        whole = replace(made, sources=made.sources | p.move.plan.sources, engine=p.move.plan.engine,
+                        floor=p.move.plan.floor, settings=p.move.plan.settings,
+                        feeds={k: f for k, f in made.feeds.items() if f.source == "beside"} | p.move.plan.feeds)  # fmt: skip
+        assert judge(HOME, whole, STORM, KIT, with_moves=False).run.hours == pytest.approx(p.hours), p.move.label
+    stray = replace(made, sources=TEN.sources | {"beside": replace(PAIL, plugged_into="cord-modem")})
+    with pytest.raises(InvalidValue, match="behind the first"):
+        check_plan(stray, HOME, KIT)

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
+from collections.abc import Iterator
+from dataclasses import dataclass, field, replace
 from functools import lru_cache
 
 import numpy as np
@@ -39,7 +40,8 @@ class Fed:
 class Joined:
     """A plan resolved against a home and a catalogue. station: all its units as one;
     panels: those of its arrays, by id in the catalogue; linked: what its units and modules may be joined to;
-    unit: one of its units, as in the catalogue; generator: its own, None for none."""
+    unit: one of its units, as in the catalogue; generator: its own, None for none; passes: what a
+    station plugged in behind this one has on its cords, and its own draw."""
 
     home: Home
     plan: Plan
@@ -52,6 +54,7 @@ class Joined:
     linked: tuple[Limit, ...] = ()
     unit: Station | None = None
     generator: Generator | None = None
+    passes: tuple[Fed, ...] = ()
 
     @property
     def target_names(self) -> dict[str, str]:
@@ -84,8 +87,8 @@ def feed_name(home: Home, feed: Feed) -> str:
     return home.loads[feed.load or ""].name
 
 
-def joined(home: Home, plan: Plan, catalogue: Catalogue) -> Joined:
-    """Resolve a checked plan.
+def joined(home: Home, plan: Plan, catalogue: Catalogue, passes: tuple[Fed, ...] = ()) -> Joined:
+    """Resolve a checked plan. passes: what hangs behind it on a station plugged in.
 
     A load rides along when it comes with a circuit that is fed for a more important one, and nobody said it is wanted.
     """
@@ -115,12 +118,34 @@ def joined(home: Home, plan: Plan, catalogue: Catalogue) -> Joined:
     panels = {a.panel: catalogue.panels[a.panel] for a in plan.arrays.values()}
     linked = tuple(link_limits(plan, catalogue))
     engine = catalogue.generators[plan.engine.generator] if plan.engine else None
-    return Joined(home, plan, source, station, equipment, tuple(fed), tuple(unplugged), panels, linked, unit, engine)
+    behind = tuple(
+        replace(p, feed=plan.feeds[p.feed.id], legs=_legs(plan.feeds[p.feed.id], p.circuit, False, station, equipment))
+        for p in passes
+        if p.feed.id in plan.feeds
+    )
+    return Joined(
+        home, plan, source, station, equipment, (*fed, *behind), tuple(unplugged), panels, linked, unit, engine, passes
+    )  # fmt: skip
 
 
 def parts(home: Home, plan: Plan, catalogue: Catalogue) -> list[Joined]:
     """A plan resolved source by source, the one at the transfer equipment first; one part without any."""
-    return [joined(home, narrowed(plan, key), catalogue) for key in plan.sources or ("main",)]
+    each = [joined(home, narrowed(plan, key), catalogue) for key in plan.sources or ("main",)]
+    passes = tuple(p for other in each[1:] for p in _passes(other, each[0]))
+    return [joined(home, each[0].plan, catalogue, passes), *each[1:]] if passes else each
+
+
+def _passes(other: Joined, first: Joined) -> Iterator[Fed]:
+    """What a station behind the first one draws from it: its loads, passed on, and itself; its charger is off."""
+    source, station = other.source, other.station
+    feed = first.plan.feeds.get(source.plugged_into or "") if source else None
+    if feed is None or source is None or station is None:
+        return
+    circuit = first.home.circuits.get(feed.circuit or "")
+    idle = station.idle_w + source.modules * station.module_draw_w
+    own = Load(id=f"own-{source.id}", name=f"{station.name} itself", average_w=idle, rest_w=idle, run_w=idle)
+    for load in (own, *(f.load for f in other.fed)):
+        yield Fed(load, feed, circuit, ("A",), first.home.service.volts, False)
 
 
 def _legs(

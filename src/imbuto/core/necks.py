@@ -134,7 +134,7 @@ def widenings(run: Run, catalogue: Catalogue) -> list[Promise]:
     for move in chain(widening_moves(run.joined, catalogue), energy_moves(run.joined, run.outage, catalogue)):
         if not _valid(move.plan, run.joined, catalogue):
             continue
-        after = joined(home_after(run.joined, move.plan, run.outage), move.plan, catalogue)
+        after = joined(home_after(run.joined, move.plan, run.outage), move.plan, catalogue, run.joined.passes)
         if violations(fit(after, run.outage)):
             continue
         then = simulate(after, run.outage, hours_only=True)
@@ -154,7 +154,7 @@ def fixes(now: Joined, outage: Outage, found: list[Limit], catalogue: Catalogue)
     for move in fixing_moves(now, catalogue, {x.family for x in before}):
         if not _valid(move.plan, now, catalogue):
             continue
-        after = joined(now.home, move.plan, catalogue)
+        after = joined(now.home, move.plan, catalogue, now.passes)
         left = violations(fit(after, outage))
         if any(x.excess > were.get(x.id, 0.0) + 1e-12 for x in left):
             continue

@@ -31,7 +31,8 @@ class Source:
     """One station with its modules, or several units linked. station: id in the catalogue; modules: how many in all;
     module: id of their kind in the catalogue, None for the station's own; units: of the station; link: side by side, or
     two held in step by the maker's coupler for both legs; spot: where it stands; deliverable: real over label capacity;
-    health: what age has left of it; drive_wh: of a vehicle, kept for the drive; owned: it is there already."""
+    health: what age has left of it; drive_wh: of a vehicle, kept for the drive; owned: it is there already;
+    plugged_into: id of a feed of the first station that it hangs behind, taking that one for the grid, None for none."""
 
     id: Ident
     station: Ident
@@ -44,6 +45,7 @@ class Source:
     health: Annotated[float, Interval(gt=0, le=1)] = 1.0
     drive_wh: WattHours = 0
     owned: bool = False
+    plugged_into: Ident | None = None
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -211,6 +213,7 @@ def check_plan(plan: Plan, home: Home, catalogue: Catalogue) -> None:
             raise InvalidValue(
                 f"{where}, feeds", home.loads[ident].name, "its circuit is fed already; feed one of the two"
             )
+    _check_plugged(where, plan)
     _check_engine(where, plan, catalogue)
     if plan.charge_circuit is not None and plan.charge_circuit not in home.circuits:
         raise UnknownReference(f"{where}, charging circuit", plan.charge_circuit, "the home has no such circuit")
@@ -236,6 +239,18 @@ def _check_source(where: str, key: str, source: Source, catalogue: Catalogue) ->
         raise InvalidValue(f"{where}, modules", source.modules, f"{station.name} takes at most {most}")
     if source.module is not None and source.module not in catalogue.modules:
         raise UnknownReference(f"{where}, kind of module", source.module, "the catalogue has no such entry")
+
+
+def _check_plugged(where: str, plan: Plan) -> None:
+    """A station hangs behind the first one only, on something that one feeds."""
+    for i, source in enumerate(plan.sources.values()):
+        if source.plugged_into is None:
+            continue
+        feed = plan.feeds.get(source.plugged_into)
+        first = next(iter(plan.sources))
+        if i == 0 or feed is None or feed.source != first:
+            rule = "a station is plugged in behind the first one, on something that one feeds"
+            raise InvalidValue(f"{where}, {source.id}, plugged into", source.plugged_into, rule)
 
 
 def _check_engine(where: str, plan: Plan, catalogue: Catalogue) -> None:

@@ -47,6 +47,7 @@ export function plan(feeds: Feed[] = [], more: Partial<Plan> = {}): Plan {
         health: 1,
         drive_wh: 0,
         owned: false,
+        plugged_into: null,
       },
     },
     feeds: Object.fromEntries(feeds.map((f) => [f.id, f])),

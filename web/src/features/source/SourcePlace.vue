@@ -63,6 +63,7 @@ function pick(station: Station, modules: number) {
     health: 1,
     drive_wh: 0,
     owned: false,
+    plugged_into: null,
   }
   const ops: Op[] = now
     ? [
@@ -117,6 +118,7 @@ function beside() {
     health: 1,
     drive_wh: 0,
     owned: false,
+    plugged_into: null,
   }
   edit(`Another station: ${smallest.name}`, [{ doc: p.id, op: 'add', path: `/sources/${id}`, value }])
   chosen.value = id
@@ -126,7 +128,9 @@ function beside() {
 <template>
   <div v-if="home && plan" class="place">
     <SourceHead>
-      <button v-if="sources.length" class="btn" :disabled="!stations.length" @click="beside">Another station beside it</button>
+      <button v-if="sources.length" class="btn" :disabled="!stations.length" @click="beside">
+        Another station beside it
+      </button>
       <button v-if="source && (!first || sources.length === 1)" class="btn" @click="none">Take the station away</button>
     </SourceHead>
     <p v-if="options.isError.value" role="alert">The stations could not be judged; the server does not answer.</p>

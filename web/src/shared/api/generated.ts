@@ -3798,7 +3798,8 @@ export interface components {
          * @description One station with its modules, or several units linked. station: id in the catalogue; modules: how many in all;
          *     module: id of their kind in the catalogue, None for the station's own; units: of the station; link: side by side, or
          *     two held in step by the maker's coupler for both legs; spot: where it stands; deliverable: real over label capacity;
-         *     health: what age has left of it; drive_wh: of a vehicle, kept for the drive; owned: it is there already.
+         *     health: what age has left of it; drive_wh: of a vehicle, kept for the drive; owned: it is there already;
+         *     plugged_into: id of a feed of the first station that it hangs behind, taking that one for the grid, None for none.
          */
         Source: {
             /** Id */
@@ -3849,6 +3850,8 @@ export interface components {
              * @default false
              */
             owned: boolean;
+            /** Plugged Into */
+            plugged_into?: string | null;
         };
         /**
          * Span

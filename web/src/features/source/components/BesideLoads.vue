@@ -35,6 +35,26 @@ function add(event: Event) {
     { doc: props.plan.id, op: 'add', path: `/feeds/${escape(id)}`, value },
   ])
 }
+const behind = computed(() =>
+  Object.values(props.plan.feeds)
+    .filter((f) => f.source !== props.source.id && f.source === Object.keys(props.plan.sources)[0])
+    .map((f) => ({
+      id: f.id,
+      name: props.home.circuits[f.circuit ?? '']?.name ?? props.home.loads[f.load ?? '']?.name,
+    })),
+)
+function plug(event: Event) {
+  const id = (event.target as HTMLSelectElement).value || null
+  const name = behind.value.find((b) => b.id === id)?.name
+  edit(`${props.station.name} ${id ? `plugged in at ${name}` : 'stands alone'}`, [
+    {
+      doc: props.plan.id,
+      op: 'replace',
+      path: `/sources/${escape(props.source.id)}/plugged_into`,
+      value: id,
+    },
+  ])
+}
 function drop(feed: Feed) {
   const op: Op = { doc: props.plan.id, op: 'remove', path: `/feeds/${escape(feed.id)}` }
   edit(`${props.home.loads[feed.load ?? '']?.name ?? 'Load'} off ${props.station.name}`, [op])
@@ -57,6 +77,18 @@ function drop(feed: Feed) {
       <option value="">Add a load…</option>
       <option v-for="x in free" :key="x.id" :value="x.id">{{ x.name }}</option>
     </select>
+    <label class="behind"
+      >Plugged in
+      <select :value="source.plugged_into ?? ''" aria-label="Plugged in behind" @change="plug">
+        <option value="">nowhere in an outage, it stands alone</option>
+        <option v-for="b in behind" :key="b.id" :value="b.id">at {{ b.name }}</option>
+      </select></label
+    >
+    <p v-if="source.plugged_into" class="soft small">
+      It takes the first station for the grid: passes its power on, draws its own {{ station.idle_w }} W from it, and
+      begins on its own store when that one goes dark. Turn its charger off, or it fills itself from the other battery
+      and pays for every conversion.
+    </p>
     <p class="soft small">
       Its appliances hang on cords, one plug each: only one station stands at the transfer equipment, since two that are
       not in step never share a neutral.
@@ -81,6 +113,13 @@ li {
 }
 li span {
   flex: 1;
+}
+.behind {
+  display: grid;
+  gap: 2px;
+  margin-top: 8px;
+  color: var(--soft);
+  font-size: 13px;
 }
 select {
   width: 100%;
