@@ -8,11 +8,13 @@ import pytest
 
 from imbuto.core.clock import grid
 from imbuto.core.conditions import in_outage
+from imbuto.core.errors import InvalidValue
+from imbuto.core.home import SkyMonth, check_home
 from imbuto.core.joining import joined
 from imbuto.core.paper import waterfall
 from imbuto.core.plan import Array
 from imbuto.core.run import simulate
-from imbuto.core.solar import array_w, solar_w
+from imbuto.core.solar import array_w, day_of, days_of, shares_of, solar_w
 from imbuto.core.verdict import judge
 from imbuto.formats import planfile
 
@@ -72,3 +74,29 @@ def test_the_waterfall_with_sun_adds_up(outage_id):
     drops = waterfall(run)
     assert drops[-1].wh == pytest.approx(sum(d.wh for d in drops[:-1]), abs=2)
     assert drops[-1].wh == pytest.approx(run.until_dark.served_wh, abs=1)
+
+
+def test_a_sky_that_changes_by_the_day_is_each_days_own():
+    _, _, outage, now = with_sun("august-shutoff")
+    steps = grid(outage.start, ZONE, 72)
+    array = now.plan.arrays["shed"]
+    skies = replace(outage, skies=("clear", "storm", "broken"))
+    mixed = array_w(array, now, skies, steps)
+    days = day_of(steps)
+    for day, weather in enumerate(("clear", "storm", "broken", "broken")):
+        alone = array_w(array, now, replace(outage, weather=weather), steps)
+        np.testing.assert_array_equal(mixed[days == day], alone[days == day])
+    portable = replace(now.panels["slate"], portable=True)
+    held = array_w(array, replace(now, panels={"slate": portable}), skies, steps)
+    assert held[days == 1].max() == 0  # it stays in on the stormy day
+    assert held[days == 0].max() > 0
+
+
+def test_the_sites_own_days_stand_before_the_climates():
+    own = (SkyMonth(month=1, clear=1.0, broken=0.0, overcast=0.0),)
+    site = replace(DEMO.home.site, sky=own)
+    assert days_of(site, 1) is own[0]
+    assert days_of(site, 2).clear < 1
+    assert sum(shares_of(own[0]).values()) == 1
+    with pytest.raises(InvalidValue, match="come to 1"):
+        check_home(replace(DEMO.home, site=replace(site, sky=(replace(own[0], broken=0.5),))))

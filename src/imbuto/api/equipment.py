@@ -6,13 +6,12 @@ from typing import Annotated
 
 from fastapi import APIRouter, Depends, Response
 
-from imbuto.api.routes import ERRORS, P, raw_body
+from imbuto.api.routes import ERRORS, FILE_BODY, P, raw_body
 from imbuto.formats import strict_json
 from imbuto.services.equipment import CatalogueView, Kind, as_csv, as_json, catalogue_view, take_in
 from imbuto.services.planner import EditResult
 
 router = APIRouter(prefix="/api/homes/{home_id}/catalogue", responses=ERRORS)
-FILE_BODY = {"requestBody": {"required": True, "content": {"application/octet-stream": {"schema": {"type": "string"}}}}}
 
 
 @router.get("")

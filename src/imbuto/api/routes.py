@@ -31,7 +31,7 @@ from imbuto.services.planner import EditResult, Planner
 from imbuto.services.runs import RunView, StationView
 from imbuto.services.start import Answers, first_answer
 from imbuto.services.steps import StepsView, steps_csv, steps_view
-from imbuto.services.sun import SunView, sun_view
+from imbuto.services.sun import SunView, sun_view, take_weather
 from imbuto.services.views import VerdictView
 from imbuto.store.repository import HomeLine
 
@@ -58,6 +58,22 @@ class About:
 
     name: str
     version: str
+
+
+async def raw_body(request: Request) -> bytes:
+    """The body as sent, read to its end; what is past the larger ceiling is dropped and only told by its length."""
+    data = bytearray()
+    total = 0
+    async for chunk in request.stream():
+        total += len(chunk)
+        if total <= MOST_BYTES:
+            data += chunk
+    if total > MOST_BYTES:
+        raise UnreadableFile("The file", total, f"it is {total / 1e6:.0f} MB, more than is taken in at once")
+    return bytes(data)
+
+
+FILE_BODY = {"requestBody": {"required": True, "content": {"application/octet-stream": {"schema": {"type": "string"}}}}}
 
 
 @router.get("/about")
@@ -155,6 +171,16 @@ def sun(home_id: str, plan: str, outage: str, planner: P, source: str | None = N
     return sun_view(planner, home_id, plan, outage, source)
 
 
+@router.post("/homes/{home_id}/weather", openapi_extra=FILE_BODY)
+def weather(
+    home_id: str, planner: P, data: Annotated[bytes, Depends(raw_body)], name: str, edit_id: str,
+    plan: str | None = None, outage: str | None = None,
+) -> EditResult:  # fmt: skip
+    """Take what days of each month are like from an EPW or TMY3 weather file."""
+    pair = (plan, outage) if plan and outage else None
+    return take_weather(planner, home_id, data, name, edit_id, pair)
+
+
 @router.get("/homes/{home_id}/fuel")
 def fuel(home_id: str, plan: str, outage: str, planner: P) -> FuelView:
     """A plan's generator in both schools, and every way to fill its station."""
@@ -179,19 +205,6 @@ def export(home_id: str, planner: P) -> Response:
     name = re.sub(r"[^A-Za-z0-9-]+", "-", home_id) or "home"
     headers = {"content-disposition": f'attachment; filename="{name}.imbuto.json"'}
     return Response(strict_json.dump(planner.give_out(home_id)), media_type="application/json", headers=headers)
-
-
-async def raw_body(request: Request) -> bytes:
-    """The body as sent, read to its end; what is past the larger ceiling is dropped and only told by its length."""
-    data = bytearray()
-    total = 0
-    async for chunk in request.stream():
-        total += len(chunk)
-        if total <= MOST_BYTES:
-            data += chunk
-    if total > MOST_BYTES:
-        raise UnreadableFile("The file", total, f"it is {total / 1e6:.0f} MB, more than is taken in at once")
-    return bytes(data)
 
 
 IMPORT_BODY = {"requestBody": {"required": True, "content": {"application/json": {"schema": {"type": "object"}}}}}

@@ -27,7 +27,7 @@ from imbuto.core.loads import Load
 from imbuto.core.members import Pool, advance
 from imbuto.core.outage import Outage, Weather
 from imbuto.core.run import Run
-from imbuto.core.solar import solar_w
+from imbuto.core.solar import day_of, solar_w
 from imbuto.core.switching import controls_of, steady, tiers
 
 Part = Literal["loads", "habits", "weather", "battery"]
@@ -128,7 +128,7 @@ def run_members(run: Run, vary: frozenset[Part], whole_h: float | None = None) -
         tiers_w = [member_loads(items, steps, part, vary) for _, items in grouped]
         sun = None
         if light is not None:
-            sun = light[part, None] * _skies(steps, part, outage.weather, varied="weather" in vary)
+            sun = light[part, None] * _skies(steps, part, outage, varied="weather" in vary)
         charge.append(advance(pool, load_w, first * BAND_STEP_H, BAND_STEP_H, sun, helm, tiers_w))
         if whole_h is None and np.isfinite(pool.first_dark_h).all():
             break
@@ -159,7 +159,7 @@ def many_dark(
         tiers_w = [np.tile(member_loads(items, steps, part, vary), (1, k)) for _, items in grouped]
         sun = None
         if light is not None:
-            sun = np.tile(light[part, None] * _skies(steps, part, outage.weather, varied=True), (1, k))
+            sun = np.tile(light[part, None] * _skies(steps, part, outage, varied=True), (1, k))
         advance(pool, load_w, first * BAND_STEP_H, BAND_STEP_H, sun, helm, tiers_w)
         if np.isfinite(pool.first_dark_h).all():
             break
@@ -227,13 +227,12 @@ def _running(duty: float, phase: FloatArray, part: slice) -> FloatArray:
     return share
 
 
-def _skies(steps: Grid, part: slice, weather: Weather, *, varied: bool) -> FloatArray:
+def _skies(steps: Grid, part: slice, outage: Outage, *, varied: bool) -> FloatArray:
     """What each day's sky does to the light, with a mean of 1; shape (n, m)."""
     if not varied:
         return np.ones((part.stop - part.start, MEMBERS))
-    days = np.concatenate([[0], np.cumsum(np.diff(steps.hour) < 0)]).astype(int)[part]
-    sigma = lognormal_sigma(SKY[weather])
-    each = {int(d): _lognormal(f"sky {d}", sigma) for d in np.unique(days)}
+    days = day_of(steps)[part]
+    each = {int(d): _lognormal(f"sky {d}", lognormal_sigma(SKY[outage.sky_of(int(d))])) for d in np.unique(days)}
     return np.stack([each[int(d)] for d in days])
 
 

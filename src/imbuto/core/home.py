@@ -13,7 +13,7 @@ from imbuto.core.equipment import Catalogue
 from imbuto.core.errors import InvalidValue, UnknownReference
 from imbuto.core.household import Household
 from imbuto.core.loads import Load, check_load, mean_w
-from imbuto.core.units import Amps, Celsius, Ident, Name, Text, Watts
+from imbuto.core.units import Amps, Celsius, Fraction, Ident, Name, Text, Watts
 
 Currency = Annotated[str, Len(3, 3)]
 
@@ -31,12 +31,23 @@ class Service:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class SkyMonth:
+    """What days of a month are like here: shares of clear, broken and overcast ones; the rest are stormy."""
+
+    month: Annotated[int, Interval(ge=1, le=12)]
+    clear: Fraction
+    broken: Fraction
+    overcast: Fraction
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Site:
     """Where the home stands.
 
     place: in words; time_zone: a zone name such as Europe/Rome; currency: its three letters; climate: in words;
     latitude, longitude: degrees, north and east positive; elevation_m: above the sea; record_low_c, record_high_c: the
-    coldest and hottest air ever there, None where nobody has looked it up.
+    coldest and hottest air ever there, None where nobody has looked it up; sky: days by month, where known better than by
+    climate.
     """
 
     place: Text = ""
@@ -48,6 +59,7 @@ class Site:
     elevation_m: Annotated[float, Interval(ge=-430, le=6_000)] = 0.0
     record_low_c: Celsius | None = None
     record_high_c: Celsius | None = None
+    sky: tuple[SkyMonth, ...] = ()
 
     @property
     def tz(self) -> ZoneInfo:
@@ -92,6 +104,14 @@ def check_home(home: Home) -> None:
         ZoneInfo(home.site.time_zone)
     except (ZoneInfoNotFoundError, ValueError, OSError):
         raise UnknownReference("time zone", home.site.time_zone, "use a zone name such as Europe/Rome") from None
+    months = [s.month for s in home.site.sky]
+    if len(months) != len(set(months)):
+        raise InvalidValue("days by month", f"{months}", "each month stands once")
+    for s in home.site.sky:
+        if s.clear + s.broken + s.overcast > 1 + 1e-9:
+            raise InvalidValue(
+                f"days of month {s.month}", s.clear + s.broken + s.overcast, "the shares come to 1 at most"
+            )
     taken: dict[int, list[Circuit]] = {}
     for key, circuit in home.circuits.items():
         _same_id(f"circuits/{key}", key, circuit.id)

@@ -19,7 +19,8 @@ MAX_SIMULATED_H = 336.0
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Outage:
     """A case to survive. start: local wall-clock time in the home's zone; start_charge: 0 to 1;
-    iced_h: how long from the start snow or ice lies on the panels, which then give nothing."""
+    weather: the sky; skies: of each calendar day from the first, where it changes, and the last one holds; iced_h: how long
+    from the start snow or ice lies on the panels, which then give nothing."""
 
     id: Ident
     name: Name
@@ -31,6 +32,7 @@ class Outage:
     garage_c: Celsius = 12.0
     outdoors_c: Celsius = 10.0
     weather: Weather = "overcast"
+    skies: tuple[Weather, ...] = ()
     iced_h: Annotated[float, Interval(ge=0, le=336)] = 0.0
     note: Text = ""
 
@@ -38,6 +40,10 @@ class Outage:
     def simulated_h(self) -> float:
         """How far a run looks, with the grid kept away: max(2 x outage, goal + 24 h), at most 14 days."""
         return min(max(2 * self.hours, self.goal_hours + 24), MAX_SIMULATED_H)
+
+    def sky_of(self, day: int) -> Weather:
+        """The sky of a calendar day, counted from 0."""
+        return self.skies[min(day, len(self.skies) - 1)] if self.skies else self.weather
 
     def at(self, source: Source) -> float:
         """°C where the source stands."""

@@ -11,10 +11,11 @@ from functools import lru_cache
 from typing import Any
 
 import numpy as np
+from numpy.typing import NDArray
 
 from imbuto.core.clock import FloatArray, Grid, grid
 from imbuto.core.equipment import Panel, Station
-from imbuto.core.home import Site
+from imbuto.core.home import Site, SkyMonth
 from imbuto.core.joining import Joined
 from imbuto.core.outage import Outage, Weather
 from imbuto.core.plan import Array, Shade
@@ -110,11 +111,23 @@ def array_w(array: Array, joined: Joined, outage: Outage, steps: Grid) -> FloatA
     """DC W an array brings to its input in an outage, shape (n,): nothing under ice, nothing of a portable array in a
     storm, and else what ``taken_w`` says."""
     panel, station = joined.panels[array.panel], joined.station
-    if station is None or array.input > station.solar_inputs or (panel.portable and outage.weather == "storm"):
+    if station is None or array.input > station.solar_inputs:
         return np.zeros(steps.n)
-    given = taken_w(array, panel, station, joined.home.site, steps, outage.weather, outage.outdoors_c)
+    given = np.zeros(steps.n)
+    days = day_of(steps)
+    skies = [outage.sky_of(d) for d in range(int(days[-1]) + 1)]
+    for weather in dict.fromkeys(skies):
+        hit = np.array([s == weather for s in skies])[days]
+        given[hit] = taken_w(array, panel, station, joined.home.site, steps, weather, outage.outdoors_c)[hit]
+        if panel.portable and weather == "storm":  # it stays in
+            given[hit] = 0.0
     given[: round(outage.iced_h / steps.step_h)] = 0.0
     return given
+
+
+def day_of(steps: Grid) -> NDArray[np.int_]:
+    """The calendar day each step lies in, counted from 0, shape (n,)."""
+    return np.concatenate([[0], np.cumsum(np.diff(steps.hour) < 0)]).astype(int)
 
 
 def taken_w(
@@ -147,10 +160,11 @@ class Days:
     broken: float
     overcast: float
 
-    def shares(self) -> dict[Weather, float]:
-        """Each class with its share; they add up to 1."""
-        rest = 1 - self.clear - self.broken - self.overcast
-        return {"clear": self.clear, "broken": self.broken, "overcast": self.overcast, "storm": rest}
+
+def shares_of(days: Days | SkyMonth) -> dict[Weather, float]:
+    """Each class with its share; they add up to 1."""
+    rest = max(1 - days.clear - days.broken - days.overcast, 0.0)
+    return {"clear": days.clear, "broken": days.broken, "overcast": days.overcast, "storm": rest}
 
 
 @lru_cache(maxsize=1)
@@ -158,8 +172,12 @@ def _table() -> dict[tuple[str, int], Days]:
     return {(row.climate, row.month): row for row in rows("weather.csv", Days)}
 
 
-def days_of(site: Site, month: int) -> Days:
-    """What days of a month (1 to 12) are like at a site, by its climate; half a year on, south of the equator."""
+def days_of(site: Site, month: int) -> Days | SkyMonth:
+    """What days of a month (1 to 12) are like at a site: its own table, or its climate's, half a year on south of the
+    equator."""
+    own = next((s for s in site.sky if s.month == month), None)
+    if own is not None:
+        return own
     if site.latitude < 0:
         month = (month + 5) % 12 + 1
     table = _table()
@@ -175,9 +193,9 @@ def month_wh(array: Array, panel: Panel, station: Station, site: Site, month: in
     }
 
 
-def mean_wh(by_weather: dict[Weather, float], days: Days) -> float:
+def mean_wh(by_weather: dict[Weather, float], days: Days | SkyMonth) -> float:
     """Wh of the mean day of a month."""
-    return sum(share * by_weather[w] for w, share in days.shares().items())
+    return sum(share * by_weather[w] for w, share in shares_of(days).items())
 
 
 def sun_hours_wh(rated_w: float, peak_sun_hours: float) -> float:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import itertools
+import math
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from datetime import datetime, timedelta
@@ -13,6 +14,7 @@ import numpy as np
 from imbuto.core.band import BAND_STEP_H, Part, curves, made_of
 from imbuto.core.clock import FloatArray
 from imbuto.core.equipment import Catalogue, Station
+from imbuto.core.food import food
 from imbuto.core.home import Home
 from imbuto.core.joining import feed_name
 from imbuto.core.outage import Outage
@@ -91,10 +93,25 @@ class PartWidth:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class FoodView:
+    """A refrigerator or freezer in this outage; may_off_h: None for as long as it likes, in a room that is cold enough."""
+
+    load: str
+    name: str
+    limit_c: float
+    warmest_c: float
+    over_h: float
+    longest_off_h: float
+    may_off_h: float | None
+    fed: bool
+    safe: bool
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class RunView:
     """A run as drawn. hour, charge, low, high: same length; charge as 0 to 1; sun: DC W from each hour to the next, none
     without arrays; nights in elapsed hours; engine: when a generator runs, and fuel_l what it burns in all; back_h: when
-    it comes back from the dark; source: whose run it is."""
+    it comes back from the dark; source: whose run it is; food: how warm it gets over the outage's own length."""
 
     start: datetime
     simulated_h: float
@@ -123,6 +140,7 @@ class RunView:
     fuel_l: float
     back_h: list[float]
     source: str
+    food: list[FoodView]
 
 
 def run_view(v: Verdict) -> RunView | None:
@@ -149,7 +167,7 @@ def run_view(v: Verdict) -> RunView | None:
         factors=[FactorView(name=f.name, shown=f.shown, evidence=f.evidence) for f in paper.factors],
         formula=paper.formula, paper_hours=paper.hours, why=paper.why, served_wh=run.served_wh, asked_wh=run.asked_wh,
         engine=_engine(run, n), fuel_l=sum(run.trace.fuel_l), source=run.joined.source.id if run.joined.source else "",
-        back_h=[e.hour for e in run.trace.events if e.kind == "back"],
+        back_h=[e.hour for e in run.trace.events if e.kind == "back"], food=_food(run),
     )  # fmt: skip
 
 
@@ -231,6 +249,25 @@ def strips(run: Run, n: int) -> list[Strip]:
             )
         )
     return sorted(found, key=lambda s: -sum((p.to_h - p.from_h) * p.w for p in s.pieces))
+
+
+def _food(run: Run) -> list[FoodView]:
+    h, lit, on = run.steps.step_h, lit_spans(run), _on(run)
+    light = np.zeros(run.steps.n, dtype=bool)
+    for a, b in lit:
+        light[round(a / h) : round(b / h)] = True
+    power = {}
+    for item in run.joined.fed:
+        drawing = item.watts(run.steps) > 0.0
+        power[item.load.id] = light & drawing & (on.get(item.feed.id, np.ones(run.steps.n)) > 0)
+    return [
+        FoodView(
+            load=f.load.id, name=f.load.name, limit_c=f.limit_c, warmest_c=f.warmest_c, over_h=f.over_h,
+            longest_off_h=f.longest_off_h, may_off_h=f.may_off_h if math.isfinite(f.may_off_h) else None, fed=f.fed,
+            safe=f.safe,
+        )
+        for f in food(run, power)
+    ]  # fmt: skip
 
 
 def _on(run: Run) -> dict[str, FloatArray]:

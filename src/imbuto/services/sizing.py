@@ -17,7 +17,7 @@ from imbuto.core.joining import Joined
 from imbuto.core.plan import Array, narrowed
 from imbuto.core.run import Run, simulate
 from imbuto.core.sizing import SchoolAnswer, implied_w, schools, solar_schools
-from imbuto.core.solar import MONTH_STEP_H, MONTHS_OF, days_of, mean_wh, month_wh, plane_w_m2
+from imbuto.core.solar import MONTH_STEP_H, MONTHS_OF, days_of, mean_wh, month_wh, plane_w_m2, shares_of
 from imbuto.core.units import number_text
 from imbuto.core.whole import without
 from imbuto.formats.documents import PLAN
@@ -188,7 +188,7 @@ def _sun_hours(array: Array, now: Joined, month: int) -> float:
     """Peak sun hours of the mean day of a month on an array's plane."""
     site = now.home.site
     steps = grid(datetime(MONTHS_OF, month, 15), site.time_zone, 24, MONTH_STEP_H)
-    shares = days_of(site, month).shares()
+    shares = shares_of(days_of(site, month))
     return sum(
         share * float(plane_w_m2(site, steps, w, array.tilt, array.azimuth, array.shade).sum()) * MONTH_STEP_H / 1000
         for w, share in shares.items()

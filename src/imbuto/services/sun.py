@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
+from dataclasses import asdict, dataclass
 
 from imbuto.core.clock import DAY_STEPS, FloatArray, grid
 from imbuto.core.conditions import in_outage
 from imbuto.core.equipment import Panel, Station
 from imbuto.core.errors import NotFound
-from imbuto.core.home import Site
+from imbuto.core.home import Site, SkyMonth
 from imbuto.core.joining import Joined, joined
 from imbuto.core.limit import Limit
 from imbuto.core.outage import Outage
@@ -26,7 +26,9 @@ from imbuto.core.strings import (
     record_low_c,
     string_limits,
 )
-from imbuto.services.planner import Planner
+from imbuto.formats import weatherfile
+from imbuto.formats.documents import Json
+from imbuto.services.planner import EditResult, Pair, Planner
 from imbuto.services.views import LimitView, limit_view
 
 
@@ -57,10 +59,11 @@ class ArrayView:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class SunView:
-    """All arrays of a plan. inputs: of its station; need_wh: DC a day of what is fed, with idle; days_to_full: from the
-    floor, in this outage's weather, None for never; worst_month: 1 to 12, the least mean day; panels_lacking: to cover
-    the need in it, None where no number would do; fewest: by panel id, the fewest in series
-    the input starts on and bears, none where no number does; low_c, high_c: the records strings are judged by, and whether looked up."""
+    """All arrays of a plan. inputs: of its station; sky: days of each month, and whether the home has its own;
+    need_wh: DC a day of what is fed, with idle; days_to_full: from the floor, in this outage's weather, None for
+    never; worst_month: 1 to 12, the least mean day; panels_lacking: to cover the need in it, None where no number
+    would do; fewest: by panel id, the fewest in series the input starts on and bears, none where no number does;
+    low_c, high_c: the records strings are judged by, and whether looked up."""
 
     inputs: int
     input_text: str
@@ -68,6 +71,8 @@ class SunView:
     panels: list[Panel]
     fewest: dict[str, int]
     months: list[MonthView]
+    sky: list[SkyMonth]
+    own_sky: bool
     need_wh: float
     day_wh: float
     days_to_full: float | None
@@ -102,12 +107,30 @@ def sun_view(planner: Planner, home_id: str, plan_id: str, outage_id: str, sourc
     return SunView(
         inputs=station.solar_inputs if station else 0, input_text=_input_text(station), arrays=arrays, panels=panels,
         fewest=_fewest(panels, station, site),
-        months=months, need_wh=need, day_wh=day, days_to_full=_days_to_full(now, outage, day - need),
+        months=months, sky=[_sky(site, m) for m in range(1, 13)],
+        own_sky=bool(site.sky), need_wh=need, day_wh=day, days_to_full=_days_to_full(now, outage, day - need),
         worst_month=worst.month if worst else None,
         panels_lacking=_lacking(worst.mean_wh, need, sum(a.count for a in plan.arrays.values())) if worst else None,
         low_c=record_low_c(site), high_c=record_high_c(site),
         looked_up=site.record_low_c is not None and site.record_high_c is not None,
     )  # fmt: skip
+
+
+def take_weather(planner: Planner, home_id: str, data: bytes, name: str, edit_id: str, pair: Pair | None) -> EditResult:
+    """Take what days of each month are like from a weather file, and its records; one edit, which can be undone. Raises
+    UnreadableFile; then nothing was taken."""
+    months, low, high = weatherfile.read(data, name)
+    state = planner.state(home_id)
+    ops: list[Json] = [
+        {"doc": "home", "op": "replace", "path": "/site/sky", "value": [asdict(m) for m in months]},
+    ]
+    site = planner.documents(state).home.site
+    # A typical year knows no records: it may widen what somebody looked up, never narrow it.
+    if site.record_low_c is not None and low < site.record_low_c:
+        ops.append({"doc": "home", "op": "replace", "path": "/site/record_low_c", "value": low})
+    if site.record_high_c is not None and high > site.record_high_c:
+        ops.append({"doc": "home", "op": "replace", "path": "/site/record_high_c", "value": high})
+    return planner.edit(home_id, state.rev, edit_id, f"Days by month from {name}", ops, pair)
 
 
 def _fewest(panels: list[Panel], station: Station | None, site: Site) -> dict[str, int]:
@@ -142,6 +165,11 @@ def _first_day(hour: FloatArray, iced_steps: int) -> slice:
     midnights = (i for i in range(max(1, iced_steps), len(hour)) if hour[i] < hour[i - 1])
     start = next(midnights, 0)
     return slice(start, start + DAY_STEPS)
+
+
+def _sky(site: Site, month: int) -> SkyMonth:
+    days = days_of(site, month)
+    return SkyMonth(month=month, clear=days.clear, broken=days.broken, overcast=days.overcast)
 
 
 def _months(now: Joined, station: Station) -> list[MonthView]:

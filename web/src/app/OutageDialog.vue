@@ -22,6 +22,7 @@ const blank: Outage = {
   outdoors_c: 8,
   weather: 'overcast',
   iced_h: 0,
+  skies: [],
   note: '',
 }
 const form = reactive<Outage>({
@@ -33,11 +34,16 @@ const open = ref(true)
 const many = computed(() => (state.value?.outages.length ?? 0) > 1)
 const WEATHER = ['clear', 'broken', 'overcast', 'storm', 'smoke'] as const
 
+function setSky(day: number, sky: Outage['weather']) {
+  form.skies = form.skies.map((w, i) => (i === day ? sky : w))
+}
+const same = (a: unknown, b: unknown) => JSON.stringify(a) === JSON.stringify(b)
+
 function save() {
   if (!form.name.trim()) return
   if (existing) {
     const ops: Op[] = (Object.keys(form) as (keyof Outage)[])
-      .filter((key) => form[key] !== existing[key])
+      .filter((key) => !same(form[key], existing[key]))
       .map((key) => ({ doc: existing.id, op: 'replace', path: `/${key}`, value: form[key] }))
     edit(`Outage: ${form.name}`, ops)
   } else {
@@ -94,6 +100,28 @@ function remove() {
         <el-select id="o-weather" v-model="form.weather">
           <el-option v-for="w in WEATHER" :key="w" :value="w" :label="w" />
         </el-select>
+        <label for="o-skies">Day by day</label>
+        <div id="o-skies" class="skies" role="group" aria-label="The sky day by day">
+          <el-select
+            v-for="(w, i) in form.skies"
+            :key="i"
+            :model-value="w"
+            :aria-label="`Sky of day ${i + 1}`"
+            @update:model-value="setSky(i, $event)"
+          >
+            <el-option v-for="x in WEATHER" :key="x" :value="x" :label="x" />
+          </el-select>
+          <button
+            type="button"
+            class="btn tiny"
+            @click="form.skies = [...form.skies, form.skies.at(-1) ?? form.weather]"
+          >
+            {{ form.skies.length ? 'Another day' : 'It changes by the day' }}
+          </button>
+          <button v-if="form.skies.length" type="button" class="btn tiny" @click="form.skies = form.skies.slice(0, -1)">
+            One less
+          </button>
+        </div>
         <label for="o-iced">Ice or snow on panels, hours</label>
         <el-input-number id="o-iced" v-model="form.iced_h" :min="0" :max="336" :step="6" />
       </div>
@@ -105,3 +133,14 @@ function remove() {
     </form>
   </el-dialog>
 </template>
+
+<style scoped>
+.skies {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 6px;
+}
+.skies .el-select {
+  width: 104px;
+}
+</style>

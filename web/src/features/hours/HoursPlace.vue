@@ -6,6 +6,7 @@ import { answer, api } from '@/shared/api/client'
 import { useSession } from '@/shared/session'
 import CircuitStrips from './components/CircuitStrips.vue'
 import HandCheck from './components/HandCheck.vue'
+import FoodList from './components/FoodList.vue'
 import MomentBar from './components/MomentBar.vue'
 import MoveTable from './components/MoveTable.vue'
 import MadeOf from './components/MadeOf.vue'
@@ -94,6 +95,7 @@ const print = () => window.print()
       <MomentBar v-model="at" :run="run.data.value" />
       <WaterFall :drops="run.data.value.waterfall" />
       <MadeOf :run="run.data.value" />
+      <FoodList :food="run.data.value.food" />
       <HandCheck :run="run.data.value" />
       <MoveTable v-if="verdict" :verdict="verdict" />
       <StepTable v-if="steps" v-model="steps" :source="run.data.value.source" />

@@ -10,6 +10,7 @@ import { escape } from '@/shared/patch'
 import { edit, useSession } from '@/shared/session'
 import ArrayForm from './components/ArrayForm.vue'
 import ArrayFound from './components/ArrayFound.vue'
+import SkyTable from './components/SkyTable.vue'
 import YearBars from './components/YearBars.vue'
 
 /** Solar arrays: what stands where, how it may be wired for its input, and what it brings through the year. */
@@ -119,6 +120,7 @@ function change(ops: Op[], label: string) {
         <section class="right scroll">
           <ArrayFound v-if="array && found" :array="array" :found="found" :plan="plan" @change="change" />
           <YearBars :view="view" :home="home" @change="change" />
+          <SkyTable :view="view" :climate="home.site.climate.replace('_', ' ')" @change="change" />
         </section>
       </div>
     </template>

@@ -272,6 +272,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/homes/{home_id}/weather": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Weather
+         * @description Take what days of each month are like from an EPW or TMY3 weather file.
+         */
+        post: operations["weather_api_homes__home_id__weather_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/homes/{home_id}/fuel": {
         parameters: {
             query?: never;
@@ -1814,6 +1834,30 @@ export interface components {
             note: string;
         };
         /**
+         * FoodView
+         * @description A refrigerator or freezer in this outage; may_off_h: None for as long as it likes, in a room that is cold enough.
+         */
+        FoodView: {
+            /** Load */
+            load: string;
+            /** Name */
+            name: string;
+            /** Limit C */
+            limit_c: number;
+            /** Warmest C */
+            warmest_c: number;
+            /** Over H */
+            over_h: number;
+            /** Longest Off H */
+            longest_off_h: number;
+            /** May Off H */
+            may_off_h: number | null;
+            /** Fed */
+            fed: boolean;
+            /** Safe */
+            safe: boolean;
+        };
+        /**
          * FrontierJob
          * @description The work on a frontier. part: done, 0 to 1.
          */
@@ -2776,7 +2820,8 @@ export interface components {
         /**
          * Outage
          * @description A case to survive. start: local wall-clock time in the home's zone; start_charge: 0 to 1;
-         *     iced_h: how long from the start snow or ice lies on the panels, which then give nothing.
+         *     weather: the sky; skies: of each calendar day from the first, where it changes, and the last one holds; iced_h: how long
+         *     from the start snow or ice lies on the panels, which then give nothing.
          */
         Outage: {
             /** Id */
@@ -2818,6 +2863,11 @@ export interface components {
              * @enum {string}
              */
             weather: "clear" | "broken" | "overcast" | "storm" | "smoke";
+            /**
+             * Skies
+             * @default []
+             */
+            skies: ("clear" | "broken" | "overcast" | "storm" | "smoke")[];
             /**
              * Iced H
              * @default 0
@@ -3491,7 +3541,7 @@ export interface components {
          * RunView
          * @description A run as drawn. hour, charge, low, high: same length; charge as 0 to 1; sun: DC W from each hour to the next, none
          *     without arrays; nights in elapsed hours; engine: when a generator runs, and fuel_l what it burns in all; back_h: when
-         *     it comes back from the dark; source: whose run it is.
+         *     it comes back from the dark; source: whose run it is; food: how warm it gets over the outage's own length.
          */
         RunView: {
             /**
@@ -3551,6 +3601,8 @@ export interface components {
             back_h: number[];
             /** Source */
             source: string;
+            /** Food */
+            food: components["schemas"]["FoodView"][];
         };
         /**
          * SchoolAnswer
@@ -3735,7 +3787,8 @@ export interface components {
          *
          *     place: in words; time_zone: a zone name such as Europe/Rome; currency: its three letters; climate: in words;
          *     latitude, longitude: degrees, north and east positive; elevation_m: above the sea; record_low_c, record_high_c: the
-         *     coldest and hottest air ever there, None where nobody has looked it up.
+         *     coldest and hottest air ever there, None where nobody has looked it up; sky: days by month, where known better than by
+         *     climate.
          */
         Site: {
             /**
@@ -3777,6 +3830,11 @@ export interface components {
             record_low_c?: number | null;
             /** Record High C */
             record_high_c?: number | null;
+            /**
+             * Sky
+             * @default []
+             */
+            sky: components["schemas"]["SkyMonth"][];
         };
         /**
          * SizeView
@@ -3792,6 +3850,20 @@ export interface components {
             felt: string;
             /** Currency */
             currency: string;
+        };
+        /**
+         * SkyMonth
+         * @description What days of a month are like here: shares of clear, broken and overcast ones; the rest are stormy.
+         */
+        SkyMonth: {
+            /** Month */
+            month: number;
+            /** Clear */
+            clear: number;
+            /** Broken */
+            broken: number;
+            /** Overcast */
+            overcast: number;
         };
         /**
          * Source
@@ -4279,10 +4351,11 @@ export interface components {
         };
         /**
          * SunView
-         * @description All arrays of a plan. inputs: of its station; need_wh: DC a day of what is fed, with idle; days_to_full: from the
-         *     floor, in this outage's weather, None for never; worst_month: 1 to 12, the least mean day; panels_lacking: to cover
-         *     the need in it, None where no number would do; fewest: by panel id, the fewest in series
-         *     the input starts on and bears, none where no number does; low_c, high_c: the records strings are judged by, and whether looked up.
+         * @description All arrays of a plan. inputs: of its station; sky: days of each month, and whether the home has its own;
+         *     need_wh: DC a day of what is fed, with idle; days_to_full: from the floor, in this outage's weather, None for
+         *     never; worst_month: 1 to 12, the least mean day; panels_lacking: to cover the need in it, None where no number
+         *     would do; fewest: by panel id, the fewest in series the input starts on and bears, none where no number does;
+         *     low_c, high_c: the records strings are judged by, and whether looked up.
          */
         SunView: {
             /** Inputs */
@@ -4299,6 +4372,10 @@ export interface components {
             };
             /** Months */
             months: components["schemas"]["MonthView"][];
+            /** Sky */
+            sky: components["schemas"]["SkyMonth"][];
+            /** Own Sky */
+            own_sky: boolean;
             /** Need Wh */
             need_wh: number;
             /** Day Wh */
@@ -5546,6 +5623,64 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SunView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    weather_api_homes__home_id__weather_post: {
+        parameters: {
+            query: {
+                name: string;
+                edit_id: string;
+                plan?: string | null;
+                outage?: string | null;
+            };
+            header?: never;
+            path: {
+                home_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": string;
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EditResult"];
                 };
             };
             /** @description Not Found */

@@ -1,0 +1,132 @@
+<script setup lang="ts">
+import { ref } from 'vue'
+import { answer, api } from '@/shared/api/client'
+import type { Op, SunView } from '@/shared/api/types'
+import { act, useSession } from '@/shared/session'
+import { parseNumber } from '@/shared/units/format'
+import { MONTHS } from '../model'
+
+/** What days of each month are like here: by climate, typed, or read from a weather file. */
+const props = defineProps<{ view: SunView; climate: string }>()
+const emit = defineEmits<{ change: [Op[], string] }>()
+const { problem } = useSession()
+const reading = ref(false)
+const KINDS = ['clear', 'broken', 'overcast'] as const
+const percent = (share: number) => String(Math.round(1000 * share) / 10)
+const stormy = (m: SunView['sky'][number]) => percent(Math.max(0, 1 - m.clear - m.broken - m.overcast))
+
+function set(event: Event, month: number, kind: (typeof KINDS)[number]) {
+  const field = event.target as HTMLInputElement
+  const row = props.view.sky.find((m) => m.month === month)
+  const parsed = parseNumber(field.value)
+  const others = row ? KINDS.filter((k) => k !== kind).reduce((sum, k) => sum + row[k], 0) : 0
+  if (!row || !parsed.ok || parsed.value < 0 || parsed.value / 100 + others > 1.0001) {
+    problem.value = `${MONTHS[month - 1]}, ${kind}: ${parsed.ok ? 'the shares of a month come to 100 % at most.' : parsed.why}`
+    field.value = row ? percent(row[kind]) : ''
+    return
+  }
+  const value = props.view.sky.map((m) => (m.month === month ? { ...m, [kind]: parsed.value / 100 } : m))
+  emit('change', [{ doc: 'home', op: 'replace', path: '/site/sky', value }], `Days of ${MONTHS[month - 1]}`)
+}
+const byClimate = () =>
+  emit('change', [{ doc: 'home', op: 'replace', path: '/site/sky', value: [] }], 'Days by climate again')
+
+async function read(event: Event) {
+  const field = event.target as HTMLInputElement
+  const file = field.files?.[0]
+  if (!file) return
+  reading.value = true
+  await act((home, named) =>
+    answer(
+      api.POST('/api/homes/{home_id}/weather', {
+        params: { path: { home_id: home }, query: { name: file.name, edit_id: named.edit_id, ...named.judge } },
+        body: '',
+        bodySerializer: () => file,
+        headers: { 'content-type': 'application/octet-stream' },
+      }),
+    ),
+  )
+  reading.value = false
+  field.value = ''
+}
+</script>
+
+<template>
+  <details class="sky">
+    <summary>Days of each month, {{ view.own_sky ? 'the home’s own' : `by climate: ${climate || 'mild'}` }}</summary>
+    <p class="soft small">
+      Shares in %; what is left is stormy. An hourly weather file of a place nearby, EPW or TMY3, says it better than a
+      climate.
+    </p>
+    <table>
+      <thead>
+        <tr>
+          <th></th>
+          <th v-for="m in view.sky" :key="m.month" scope="col">{{ MONTHS[m.month - 1] }}</th>
+        </tr>
+      </thead>
+      <tbody>
+        <tr v-for="kind in KINDS" :key="kind">
+          <th scope="row">{{ kind }}</th>
+          <td v-for="m in view.sky" :key="m.month">
+            <input
+              v-kept="percent(m[kind])"
+              inputmode="decimal"
+              :aria-label="`${kind} in ${MONTHS[m.month - 1]}, %`"
+              @change="set($event, m.month, kind)"
+            />
+          </td>
+        </tr>
+        <tr>
+          <th scope="row">stormy</th>
+          <td v-for="m in view.sky" :key="m.month" class="soft">{{ stormy(m) }}</td>
+        </tr>
+      </tbody>
+    </table>
+    <label class="btn tiny"
+      >{{ reading ? 'Reading…' : 'Read a weather file' }}
+      <input class="sr" type="file" accept=".epw,.csv,.tm3" :disabled="reading" @change="read"
+    /></label>
+    <button v-if="view.own_sky" class="btn tiny" @click="byClimate">By climate again</button>
+  </details>
+</template>
+
+<style scoped>
+.sky {
+  margin-top: 8px;
+}
+summary {
+  cursor: pointer;
+}
+p {
+  margin: 4px 0;
+}
+table {
+  margin-bottom: 6px;
+  border-collapse: collapse;
+  font-size: 13px;
+}
+th {
+  padding-right: 6px;
+  color: var(--soft);
+  font-weight: 400;
+  text-align: left;
+}
+td input {
+  width: 44px;
+  padding: 1px 4px;
+  border: 1px solid var(--line-strong);
+  border-radius: 5px;
+  background: var(--sheet);
+  color: var(--ink);
+  font: inherit;
+  text-align: right;
+}
+td.soft {
+  padding-right: 6px;
+  text-align: right;
+}
+.btn {
+  margin-right: 6px;
+}
+</style>
