@@ -8,7 +8,7 @@ from imbuto.core.equipment import shipped
 from imbuto.core.errors import InvalidValue
 from imbuto.core.plan import Engine, Feed, Source, check_plan, narrowed
 from imbuto.core.verdict import judge
-from imbuto.formats import planfile
+from imbuto.formats import planfile, strict_json
 from imbuto.services.demo import demo_file
 from imbuto.services.fuel import fuel_view
 from imbuto.services.views import verdict_view
@@ -179,3 +179,22 @@ def test_a_station_behind_another_draws_on_it_first():
     stray = replace(made, sources=TEN.sources | {"beside": replace(PAIL, plugged_into="cord-modem")})
     with pytest.raises(InvalidValue, match="behind the first"):
         check_plan(stray, HOME, KIT)
+
+
+def test_where_settings_live_and_what_is_there_go_round_a_plan_file(tmp_path):
+    planner = demo_copy(tmp_path)
+    home = "saltgrass-house"
+    ops = [
+        {"doc": "ten-place", "op": "add", "path": "/lives/auto_off", "value": "app"},
+        {"doc": "home", "op": "add", "path": "/household/existing/pack", "value": {
+            "id": "pack", "name": "Old pack", "kind": "module", "tested_wh": 1900, "cycles": 800, "paid": "300"}},
+    ]  # fmt: skip
+    planner.edit(home, planner.rev(home), "r1", "Register", ops, None)
+    again = planfile.read(strict_json.dump(planner.give_out(home)), "again")
+    assert next(p for p in again.plans if p.id == "ten-place").lives == {"auto_off": "app"}
+    pack = again.home.household.existing["pack"]
+    assert (pack.tested_wh, pack.cycles, pack.checked) == (1900, 800, False)
+    bad = [{"doc": "ten-place", "op": "add", "path": "/lives/floor", "value": "moon"}]
+    with pytest.raises(InvalidValue):
+        planner.edit(home, planner.rev(home), "r2", "Nowhere", bad, None)
+    planner.database.close()

@@ -11,6 +11,7 @@ from typing import Literal
 
 from imbuto.core.circuits import Circuit, panel_leg
 from imbuto.core.equipment import Station, TransferEquipment
+from imbuto.core.guards import Guard, guards, preparations
 from imbuto.core.joining import Joined
 from imbuto.core.plan import Feed, places_of
 from imbuto.core.units import number_text
@@ -73,12 +74,15 @@ class PossibleFeed:
 
 @dataclass(frozen=True, slots=True)
 class Diagram:
-    """Everything that is joined. notes: what each system takes the other for, and what is never closed together."""
+    """Everything that is joined. notes: what each system takes the other for, and what is never closed together; guards:
+    breakers and fuses it wants; preparations: to have ready before the day."""
 
     boxes: tuple[Box, ...]
     lines: tuple[Line, ...]
     feeds: tuple[PossibleFeed, ...]
     notes: tuple[str, ...] = field(default=())
+    guards: tuple[Guard, ...] = ()
+    preparations: tuple[str, ...] = ()
 
 
 @dataclass(slots=True)
@@ -103,7 +107,9 @@ def diagram(joined: Joined) -> Diagram:
     else:
         _switched(joined, made)
     _fills(joined, made)
-    return Diagram(tuple(made.boxes), tuple(made.lines), tuple(made.feeds), tuple(made.notes))
+    return Diagram(tuple(made.boxes), tuple(made.lines), tuple(made.feeds), tuple(made.notes),
+        tuple(guards(joined)), tuple(preparations(joined)),
+    )  # fmt: skip
 
 
 def _source(joined: Joined, made: _Drawing) -> Station | None:

@@ -12,7 +12,9 @@ from imbuto.core.units import Ident, Name, Text
 
 Harm = Literal["breathing", "frost", "flood", "no_water", "food", "no_heat", "work"]
 Whereabouts = Literal["home", "away", "helps_from_afar"]
-ExistingKind = Literal["transfer_switch", "inlet", "generator", "cord", "array", "charger", "other"]
+ExistingKind = Literal[
+    "station", "module", "transfer_switch", "inlet", "generator", "cord", "array", "charger", "other"
+]
 Month = Annotated[int, Interval(ge=1, le=12)]
 LongHours = Annotated[float, Interval(ge=0, le=2_000)]
 
@@ -46,12 +48,20 @@ class Person:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Existing:
-    """Something that is there already and costs nothing more. rating: in words, with its plug where it has one."""
+    """Something that is there already and costs nothing more. rating: in words, with its plug where it has one; bought,
+    paid, warranty_until: in words, for a claim; tested_wh: what a used pack was measured to hold, 0 for untested; cycles:
+    it has seen; checked: its cells' balance and its protection were looked at by someone who can."""
 
     id: Ident
     name: Name
     kind: ExistingKind = "other"
     rating: Text = ""
+    bought: Text = ""
+    paid: Text = ""
+    warranty_until: Text = ""
+    tested_wh: Annotated[float, Interval(ge=0, le=200_000)] = 0
+    cycles: Annotated[int, Interval(ge=0, le=50_000)] = 0
+    checked: bool = False
     note: Text = ""
 
 

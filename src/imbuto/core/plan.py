@@ -19,6 +19,7 @@ Spot = Literal["indoors", "garage"]
 Link = Literal["parallel", "coupler"]
 TurnBy = Literal["clock", "charge", "surplus"]
 School = Literal["fill", "carry"]
+Lives = Literal["device", "app", "remote"]
 Status = Literal["draft", "intended", "built"]
 LoadChoice = Literal["unplugged", "wanted"]
 PlanFor = Literal["outages", "bills", "both"]
@@ -148,7 +149,8 @@ class Plan:
     rather than bridge to the ending; ending: what ends the bridge, driving off to charge among them; inlet_cord: from
     station to inlet; charge_w: set on the charger, None for all it takes; charge_circuit: the one its charger is
     plugged into; ticks: cautions a person has settled, by their names; engine: a generator, None for none; reaction_h:
-    until someone has noticed and come; asleep: when nobody does; below_floor: in an emergency the floor is given up.
+    until someone has noticed and come; asleep: when nobody does; below_floor: in an emergency the floor is given up;
+    lives: where each setting of the station is made, by its name.
     """
 
     id: Ident
@@ -176,6 +178,7 @@ class Plan:
     reaction_h: Annotated[float, Interval(ge=0, le=24)] = 0.5
     asleep: tuple[Window, ...] = (Window(start_h=23, end_h=7),)
     below_floor: bool = False
+    lives: dict[str, Lives] = field(default_factory=dict)
     note: Text = ""
 
     @property

@@ -163,6 +163,18 @@ def _words_of_care(array: Array, joined: Joined) -> Iterator[Limit]:
             f"{array.parallel} strings side by side: each wants a fuse of its own, and all a disconnect rated for direct "
             "current.",
         )  # fmt: skip
+    if array.owned:
+        yield care(
+            "there", "Already there",
+            "An array that is there: find out whether it gives power without the grid, whether this station can see and use "
+            "it, and where it joins. One behind an inverter of its own is no solar input.",
+        )  # fmt: skip
+    if panel.portable:
+        yield care(
+            "out", "Set out by hand",
+            "Folding panels count only once someone sets them out, in weather they bear, on a lead that reaches a spot with "
+            "winter sun; they come in before wind.",
+        )  # fmt: skip
     volts = cold_v(panel, array.series, record_low_c(joined.home.site))
     if volts > TOUCH_V:
         yield care(

@@ -26,6 +26,8 @@ from imbuto.services.jobs import Job, Jobs, JobState
 from imbuto.services.planner import Planner
 from imbuto.services.whole import bills_wh_day
 
+AGES = (0, 3, 5, 10)
+YEARLY_LOSS = 0.02  # of capacity, standing mostly full; planning default
 MOST_MONEY = Decimal(1_000_000)
 
 
@@ -41,12 +43,22 @@ class LoadCost:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class YearView:
+    """The same plan so many years on. health: what age has left of its cells; hours: None while still on at the end."""
+
+    years: int
+    health: float
+    hours: float | None
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class SizeView:
-    """Sizes by every school. felt: what hours told by feel would mean, in words; loads: by what they take of the hours,
-    the most first. Empty without a station or anything fed."""
+    """Sizes by every school. years: the plan as its cells age; felt: what hours told by feel would mean, in words;
+    loads: by what they take of the hours, the most first. Empty without a station or anything fed."""
 
     schools: list[SchoolAnswer]
     loads: list[LoadCost]
+    years: list[YearView]
     felt: str
     currency: str
 
@@ -112,10 +124,12 @@ def size_view(
     home = planner.documents(planner.state(home_id)).home
     run = (verdict.parts or (verdict,))[0].run
     if run is None:
-        return SizeView(schools=[], loads=[], felt="", currency=home.site.currency)
+        return SizeView(schools=[], loads=[], years=[], felt="", currency=home.site.currency)
     house = bills_wh_day(planner, home_id) or day_wh(home)
     found = [*schools(run, house, _per_wh(run.joined), budget), *_solar(run, planner, home_id)]
-    return SizeView(schools=found, loads=_loads(run), felt=_felt(run, felt_h), currency=home.site.currency)
+    return SizeView(
+        schools=found, loads=_loads(run), years=_years(run), felt=_felt(run, felt_h), currency=home.site.currency
+    )
 
 
 def _per_wh(now: Joined) -> Decimal | None:
@@ -140,6 +154,20 @@ def _loads(run: Run) -> list[LoadCost]:
             LoadCost(load=load.id, name=load.name, mean_w=mean, hours=freed.hours, never_dark=freed.never_dark)
         )
     return sorted(found, key=lambda x: -x.hours)
+
+
+def _years(run: Run) -> list[YearView]:
+    """Two points of capacity a year by the calendar, less than a wear by daily cycles would be."""
+    now, found = run.joined, []
+    assert now.source is not None
+    for years in AGES:
+        health = round(now.source.health * (1 - YEARLY_LOSS) ** years, 4)
+        aged = replace(now.source, health=health)
+        then = simulate(
+            replace(now, source=aged, plan=replace(now.plan, sources={aged.id: aged})), run.outage, hours_only=True
+        )
+        found.append(YearView(years=years, health=health, hours=then.hours))
+    return found
 
 
 def _felt(run: Run, hours: float | None) -> str:

@@ -65,6 +65,7 @@ export function plan(feeds: Feed[] = [], more: Partial<Plan> = {}): Plan {
     reaction_h: 0.5,
     asleep: [{ start_h: 23, end_h: 7, days: 'all' }],
     below_floor: false,
+    lives: {},
     note: '',
     ...more,
   } as Plan

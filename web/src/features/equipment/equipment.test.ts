@@ -1,6 +1,6 @@
 import { beforeEach, describe, expect, it, vi } from 'vitest'
 import type { FieldNote } from '@/shared/api/types'
-import { fieldWords, readFields, typedOf, valueText } from './model'
+import { bankWh, fieldWords, readFields, typedOf, valueText } from './model'
 
 const note = (name: string, more: Partial<FieldNote> = {}): FieldNote => ({
   name, kind: 'number', limits: '0 to 50,000 W', default: '0', meaning: name, needed: false, choices: [], ...more,
@@ -48,5 +48,20 @@ describe('what was typed', () => {
   it('goes there and back', () => {
     const entry = { id: 'a', name: 'A', idle_w: 3, heater: false, surge_s: null }
     expect(readFields(notes, typedOf(notes, entry)).entry).toEqual({ id: 'a', name: 'A', idle_w: 3, heater: false })
+  })
+})
+
+describe('a bank in amp-hours', () => {
+  it.each([
+    ['12.8 V 100 Ah', 1280],
+    ['51,2 V 100 Ah', 5120],
+    ['12.8 V 100 Ah, 4 in series, 2 parallel', 10240],
+    ['3.2V 280Ah 16s2p', 28672],
+  ])('%s', (text, wh) => {
+    expect(bankWh(text)).toEqual({ wh: expect.closeTo(wh, 6) as number, problem: '' })
+  })
+  it('is refused without volts, and is none without amp-hours', () => {
+    expect(bankWh('200 Ah')?.problem).toContain('say nothing without volts')
+    expect(bankWh('1280')).toBeNull()
   })
 })

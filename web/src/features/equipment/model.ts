@@ -2,7 +2,7 @@ import type { FieldNote } from '@/shared/api/types'
 import { parseNumber } from '@/shared/units/format'
 
 export type Entry = Record<string, string | number | boolean | null>
-export const KINDS = ['stations', 'modules', 'panels', 'transfer'] as const
+export const KINDS = ['stations', 'modules', 'panels', 'transfer', 'generators'] as const
 export type Kind = (typeof KINDS)[number]
 export const KIND_WORDS: Record<Kind, { many: string; one: string; columns: string[] }> = {
   stations: {
@@ -20,6 +20,11 @@ export const KIND_WORDS: Record<Kind, { many: string; one: string; columns: stri
     many: 'Transfer equipment',
     one: 'transfer equipment',
     columns: ['kind', 'places', 'place_a', 'inlet_a', 'automatic', 'price'],
+  },
+  generators: {
+    many: 'Generators',
+    one: 'generator',
+    columns: ['volts', 'running_w', 'fuel', 'half_l_h', 'full_l_h', 'tank_l', 'price'],
   },
 }
 const UNITS: Record<string, string> = {
@@ -48,6 +53,19 @@ export function valueText(name: string, value: Entry[string] | undefined): strin
   return tail ? `${figure} ${tail}` : figure
 }
 
+/** A bank written as volts and amp-hours, in Wh: “12.8 V 100 Ah”, “12.8 V 100 Ah, 4 in series, 2 parallel”. Amp-hours
+ *  without volts say nothing; null where the text is no bank at all. */
+export function bankWh(text: string): { wh: number; problem: string } | null {
+  if (!/\d\s*ah\b/i.test(text)) return null
+  const pick = (pattern: RegExp) => Number((pattern.exec(text)?.[1] ?? '').replace(',', '.'))
+  const ah = pick(/([\d.,]+)\s*ah\b/i)
+  const volts = pick(/([\d.,]+)\s*v\b/i)
+  if (!volts) return { wh: 0, problem: 'Amp-hours say nothing without volts: give both, such as 12.8 V 100 Ah.' }
+  const series = pick(/(\d+)\s*(?:s\b|s(?=\d)|in series)/i) || 1
+  const parallel = pick(/(\d+)\s*(?:p\b|parallel|side by side)/i) || 1
+  return { wh: volts * ah * series * parallel, problem: '' }
+}
+
 /** What was typed, as the entry wants it; a sentence where it cannot be. Empty is the default, and left out. */
 export function readFields(notes: FieldNote[], typed: Record<string, string>): { entry: Entry; problem: string } {
   const entry: Entry = {}
@@ -59,7 +77,9 @@ export function readFields(notes: FieldNote[], typed: Record<string, string>): {
       continue
     }
     if (note.kind.startsWith('number') || note.kind.startsWith('whole number')) {
-      const parsed = parseNumber(text)
+      const bank = /wh$/.test(note.name) ? bankWh(text) : null
+      if (bank?.problem) return { entry, problem: `${words}: ${bank.problem}` }
+      const parsed = bank ? { ok: true, value: bank.wh, why: '' } : parseNumber(text)
       if (!parsed.ok) return { entry, problem: `${words}: ${parsed.why}` }
       entry[note.name] = parsed.value
     } else if (note.kind.startsWith('true')) entry[note.name] = text === 'yes'

@@ -5,6 +5,8 @@ import SourceHead from '@/features/source/SourceHead.vue'
 import { answer, api } from '@/shared/api/client'
 import type { Diagram } from '@/shared/api/types'
 import { useSession } from '@/shared/session'
+import { number } from '@/shared/units/format'
+import Fig from '@/shared/ui/Fig.vue'
 import DiagramDrawing from './components/DiagramDrawing.vue'
 import { asFile } from './save'
 
@@ -31,6 +33,29 @@ const targets = computed(() => {
   for (const feed of diagram.value?.feeds ?? []) found.set(feed.target, [...(found.get(feed.target) ?? []), feed])
   return [...found]
 })
+/** What some people describe and Imbuto does not plan, each with the reason. */
+const NEVER: [string, string][] = [
+  [
+    'A cord with two plugs.',
+    'Its open end is live, and it feeds the street: it kills whoever holds it, or mends the line.',
+  ],
+  [
+    'Two sources on one wire without listed equipment.',
+    'Out of step they destroy each other; discipline alone is no interlock.',
+  ],
+  [
+    'A ground of your own making.',
+    'A clamp on a pipe or a rod of its own carries fault current where nobody expects it.',
+  ],
+  ['A ground-fault device or a neutral lifted.', 'It trips because something is wrong; an electrician finds what.'],
+  ['Cable in walls that is not made for it.', 'Flexible cord heats and wears where nobody sees it.'],
+  ['Coils or parts of a switch swapped.', 'What was listed as a whole no longer is.'],
+  [
+    'Solar amps past an input’s rating on a hunch.',
+    'Ask the maker for the true maximum; volts are never exceeded at all.',
+  ],
+  ['“No permit needed”.', 'Nobody here knows that: your authority does.'],
+]
 const print = () => window.print()
 function save() {
   const svg = drawing.value?.querySelector('svg')
@@ -94,6 +119,36 @@ function save() {
           </p>
         </section>
       </div>
+      <div class="columns more">
+        <section class="feeds">
+          <h2>Breakers and fuses</h2>
+          <table v-if="diagram.guards?.length" aria-label="Breakers and fuses">
+            <tbody>
+              <tr v-for="g in diagram.guards" :key="g.place">
+                <th scope="row">{{ g.place }}</th>
+                <td class="num">
+                  <Fig :text="`${number(Math.ceil(g.volts))} V`" /> <Fig :text="`${number(Math.ceil(g.amps))} A`" />
+                </td>
+                <td>{{ g.direct ? 'direct current' : '' }}</td>
+                <td class="soft">{{ g.why }}</td>
+              </tr>
+            </tbody>
+          </table>
+          <p v-else class="soft">A station tells what it wants.</p>
+          <h2>Before the day</h2>
+          <ul>
+            <li v-for="p in diagram.preparations" :key="p">{{ p }}</li>
+          </ul>
+        </section>
+        <section class="notes">
+          <h2>Never planned here</h2>
+          <ul>
+            <li v-for="[what, why] in NEVER" :key="what">
+              <b>{{ what }}</b> {{ why }}
+            </li>
+          </ul>
+        </section>
+      </div>
     </div>
     <p v-else class="soft" role="status">Drawing…</p>
   </div>
@@ -121,6 +176,19 @@ function save() {
 }
 .feeds {
   flex: 1.6;
+}
+.more {
+  margin-top: 16px;
+}
+.more h2:not(:first-child) {
+  margin-top: 12px;
+}
+.more ul {
+  margin: 4px 0;
+  padding-left: 18px;
+}
+.num {
+  white-space: nowrap;
 }
 .notes {
   flex: 1;

@@ -51,6 +51,8 @@ const switched = (n: number): Diagram => ({
   ],
   feeds: [],
   notes: [],
+  guards: [],
+  preparations: [],
 })
 /** Cords to n appliances. */
 const corded = (n: number): Diagram => ({
@@ -68,6 +70,8 @@ const corded = (n: number): Diagram => ({
   ],
   feeds: [],
   notes: [],
+  guards: [],
+  preparations: [],
 })
 
 describe('boxes in their places', () => {

@@ -5,7 +5,8 @@ import { useRoute } from 'vue-router'
 import CompareHead from '@/features/compare/CompareHead.vue'
 import { answer, api } from '@/shared/api/client'
 import { useSession } from '@/shared/session'
-import { parseNumber } from '@/shared/units/format'
+import Fig from '@/shared/ui/Fig.vue'
+import { hoursText, parseNumber } from '@/shared/units/format'
 import FrontierPanel from './components/FrontierPanel.vue'
 import LoadCosts from './components/LoadCosts.vue'
 import SchoolTable from './components/SchoolTable.vue'
@@ -72,6 +73,16 @@ function figure(event: Event, which: 'budget' | 'felt', what: string, most: numb
         <div class="two">
           <LoadCosts :loads="view.loads" />
           <section class="felt fields">
+            <h2>Over the years</h2>
+            <p class="ages">
+              <span v-for="y in view.years" :key="y.years">
+                {{ y.years ? `${y.years} years on` : 'now' }}
+                <b><Fig :text="y.hours === null ? 'still on at the end' : hoursText(y.hours)" /></b>
+              </span>
+            </p>
+            <p class="soft small">
+              Two in a hundred of the capacity a year, a planning default. A test of yours says better.
+            </p>
             <h2>Told by feel</h2>
             <label
               >“It lasts about
@@ -116,6 +127,11 @@ function figure(event: Event, which: 'budget' | 'felt', what: string, most: numb
 }
 .felt input {
   width: 60px;
+}
+.ages {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 4px 18px;
 }
 .felt p {
   margin: 6px 0;

@@ -17,7 +17,7 @@ describe('a station beside the first', () => {
   it('lists what hangs on it and offers what still can', () => {
     mount(BesideLoads, props)
     expect(text('li')).toContain('Reef outlet 1')
-    expect(texts('option')).toEqual(['Add a load…', 'Modem'])
+    expect(texts('[aria-label^="Add a load"] option')).toEqual(['Add a load…', 'Modem'])
   })
   it('takes a load on its next outlet, and lets one go', async () => {
     mount(BesideLoads, props)

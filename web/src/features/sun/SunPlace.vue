@@ -10,6 +10,7 @@ import { escape } from '@/shared/patch'
 import { edit, useSession } from '@/shared/session'
 import ArrayForm from './components/ArrayForm.vue'
 import ArrayFound from './components/ArrayFound.vue'
+import MountTable from './components/MountTable.vue'
 import SkyTable from './components/SkyTable.vue'
 import YearBars from './components/YearBars.vue'
 
@@ -121,6 +122,7 @@ function change(ops: Op[], label: string) {
           <ArrayFound v-if="array && found" :array="array" :found="found" :plan="plan" @change="change" />
           <YearBars :view="view" :home="home" @change="change" />
           <SkyTable :view="view" :climate="home.site.climate.replace('_', ' ')" @change="change" />
+          <MountTable />
         </section>
       </div>
     </template>

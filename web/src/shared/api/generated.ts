@@ -1537,7 +1537,8 @@ export interface components {
         };
         /**
          * Diagram
-         * @description Everything that is joined. notes: what each system takes the other for, and what is never closed together.
+         * @description Everything that is joined. notes: what each system takes the other for, and what is never closed together; guards:
+         *     breakers and fuses it wants; preparations: to have ready before the day.
          */
         Diagram: {
             /** Boxes */
@@ -1551,6 +1552,16 @@ export interface components {
              * @default []
              */
             notes: string[];
+            /**
+             * Guards
+             * @default []
+             */
+            guards: components["schemas"]["Guard"][];
+            /**
+             * Preparations
+             * @default []
+             */
+            preparations: string[];
         };
         /**
          * DropView
@@ -1708,7 +1719,9 @@ export interface components {
         };
         /**
          * Existing
-         * @description Something that is there already and costs nothing more. rating: in words, with its plug where it has one.
+         * @description Something that is there already and costs nothing more. rating: in words, with its plug where it has one; bought,
+         *     paid, warranty_until: in words, for a claim; tested_wh: what a used pack was measured to hold, 0 for untested; cycles:
+         *     it has seen; checked: its cells' balance and its protection were looked at by someone who can.
          */
         Existing: {
             /** Id */
@@ -1720,12 +1733,42 @@ export interface components {
              * @default other
              * @enum {string}
              */
-            kind: "transfer_switch" | "inlet" | "generator" | "cord" | "array" | "charger" | "other";
+            kind: "station" | "module" | "transfer_switch" | "inlet" | "generator" | "cord" | "array" | "charger" | "other";
             /**
              * Rating
              * @default
              */
             rating: string;
+            /**
+             * Bought
+             * @default
+             */
+            bought: string;
+            /**
+             * Paid
+             * @default
+             */
+            paid: string;
+            /**
+             * Warranty Until
+             * @default
+             */
+            warranty_until: string;
+            /**
+             * Tested Wh
+             * @default 0
+             */
+            tested_wh: number;
+            /**
+             * Cycles
+             * @default 0
+             */
+            cycles: number;
+            /**
+             * Checked
+             * @default false
+             */
+            checked: boolean;
             /**
              * Note
              * @default
@@ -2043,6 +2086,23 @@ export interface components {
             proposed: {
                 [key: string]: unknown;
             }[];
+        };
+        /**
+         * Guard
+         * @description One breaker or fuse. volts: it must break, 0 where the house's own does; amps: not to be passed; direct: whether the
+         *     current is direct, which an ordinary breaker does not break.
+         */
+        Guard: {
+            /** Place */
+            place: string;
+            /** Volts */
+            volts: number;
+            /** Amps */
+            amps: number;
+            /** Direct */
+            direct: boolean;
+            /** Why */
+            why: string;
         };
         /**
          * HarmView
@@ -3090,7 +3150,8 @@ export interface components {
          *     rather than bridge to the ending; ending: what ends the bridge, driving off to charge among them; inlet_cord: from
          *     station to inlet; charge_w: set on the charger, None for all it takes; charge_circuit: the one its charger is
          *     plugged into; ticks: cautions a person has settled, by their names; engine: a generator, None for none; reaction_h:
-         *     until someone has noticed and come; asleep: when nobody does; below_floor: in an emergency the floor is given up.
+         *     until someone has noticed and come; asleep: when nobody does; below_floor: in an emergency the floor is given up;
+         *     lives: where each setting of the station is made, by its name.
          */
         Plan: {
             /** Id */
@@ -3199,6 +3260,10 @@ export interface components {
              * @default false
              */
             below_floor: boolean;
+            /** Lives */
+            lives?: {
+                [key: string]: "device" | "app" | "remote";
+            };
             /**
              * Note
              * @default
@@ -3838,7 +3903,7 @@ export interface components {
         };
         /**
          * SizeView
-         * @description Sizes by every school. felt: what hours told by feel would mean, in words; loads: by what they take of the hours,
+         * @description Sizes by every school. years: the plan as its cells age; felt: what hours told by feel would mean, in words; loads: by what they take of the hours,
          *     the most first. Empty without a station or anything fed.
          */
         SizeView: {
@@ -3846,6 +3911,8 @@ export interface components {
             schools: components["schemas"]["SchoolAnswer"][];
             /** Loads */
             loads: components["schemas"]["LoadCost"][];
+            /** Years */
+            years: components["schemas"]["YearView"][];
             /** Felt */
             felt: string;
             /** Currency */
@@ -4878,6 +4945,18 @@ export interface components {
             amps: number;
             /** Ohm Per Km */
             ohm_per_km: number;
+        };
+        /**
+         * YearView
+         * @description The same plan so many years on. health: what age has left of its cells; hours: None while still on at the end.
+         */
+        YearView: {
+            /** Years */
+            years: number;
+            /** Health */
+            health: number;
+            /** Hours */
+            hours: number | null;
         };
     };
     responses: never;

@@ -16,6 +16,8 @@ const name = ref('')
 const kind = ref<Thing['kind']>('cord')
 const rating = ref('')
 const KINDS: Record<Thing['kind'], string> = {
+  station: 'power station',
+  module: 'battery module',
   transfer_switch: 'transfer switch',
   inlet: 'inlet',
   generator: 'generator',
@@ -37,11 +39,44 @@ function add() {
   const said = name.value.trim().slice(0, 80)
   if (!said) return
   const id = freshId(said, Object.keys(home.value?.household.existing ?? {}))
-  const value: Thing = { id, name: said, kind: kind.value, rating: rating.value.trim(), note: '' }
+  const value: Thing = {
+    id,
+    name: said,
+    kind: kind.value,
+    rating: rating.value.trim(),
+    bought: '',
+    paid: '',
+    warranty_until: '',
+    tested_wh: 0,
+    cycles: 0,
+    checked: false,
+    note: '',
+  }
   edit(`There already: ${said}`, [{ doc: 'home', op: 'add', path: base(id), value }])
   name.value = rating.value = ''
 }
 const remove = (t: Thing) => edit(`${t.name} removed`, [{ doc: 'home', op: 'remove', path: base(t.id) }])
+
+const isStore = (t: Thing) => t.kind === 'station' || t.kind === 'module'
+const REGISTER: [keyof Thing, string][] = [
+  ['bought', 'bought when and where'],
+  ['paid', 'for how much'],
+  ['warranty_until', 'warranty until'],
+]
+function set(t: Thing, field: keyof Thing, value: string | number | boolean, label: string) {
+  edit(`${t.name}: ${label}`, [{ doc: 'home', op: 'replace', path: `${base(t.id)}/${field}`, value }])
+}
+function figure(t: Thing, field: 'tested_wh' | 'cycles', event: Event, label: string) {
+  const input = event.target as HTMLInputElement
+  const text = input.value.trim()
+  const parsed = parseNumber(text || '0')
+  if (!parsed.ok || parsed.value < 0) {
+    problem.value = `${t.name}, ${label}: ${parsed.ok ? 'it cannot be below 0.' : parsed.why}`
+    input.value = String(t[field] || '')
+    return
+  }
+  set(t, field, field === 'cycles' ? Math.round(parsed.value) : parsed.value, label)
+}
 
 function spot(field: keyof Spot, event: Event) {
   const text = (event.target as HTMLInputElement).value.trim()
@@ -65,6 +100,37 @@ function spot(field: keyof Spot, event: Event) {
       <li v-for="t in things" :key="t.id">
         <b>{{ t.name }}</b> <span class="soft">{{ KINDS[t.kind] }}{{ t.rating ? `, ${t.rating}` : '' }}</span>
         <button class="link small soft" @click="remove(t)">remove</button>
+        <details v-if="isStore(t)">
+          <summary class="soft small">its papers and its state</summary>
+          <label v-for="[field, text] in REGISTER" :key="field" class="spot">
+            <span class="soft">{{ text }}</span>
+            <input
+              v-kept="t[field]"
+              maxlength="200"
+              @change="set(t, field, ($event.target as HTMLInputElement).value.trim(), text)"
+            />
+          </label>
+          <label class="spot"
+            ><span class="soft">tested to hold, Wh</span>
+            <input v-kept="t.tested_wh || ''" inputmode="decimal" @change="figure(t, 'tested_wh', $event, 'tested Wh')"
+          /></label>
+          <label class="spot"
+            ><span class="soft">cycles it has seen</span>
+            <input v-kept="t.cycles || ''" inputmode="numeric" @change="figure(t, 'cycles', $event, 'cycles')"
+          /></label>
+          <label class="check"
+            ><input
+              type="checkbox"
+              :checked="t.checked"
+              @change="set(t, 'checked', !t.checked, 'cells and protection')"
+            />
+            cell balance and protection looked at by someone who can</label
+          >
+          <p v-if="!t.checked" class="soft small">
+            A used pack hides its faults: unbalanced cells, a worn pack sold as new, protection taken out. Until it is
+            looked at and tested, plan with its label at most, indoors never unattended.
+          </p>
+        </details>
       </li>
     </ul>
     <form class="new" @submit.prevent="add">
@@ -114,6 +180,17 @@ select {
   background: var(--sheet);
   color: var(--ink);
   font: inherit;
+}
+details {
+  padding-left: 12px;
+}
+summary {
+  cursor: pointer;
+}
+.check {
+  display: flex;
+  gap: 7px;
+  align-items: center;
 }
 .spot {
   display: grid;

@@ -76,9 +76,26 @@ const facts = computed<[string, string][]>(() => {
     ['After dark', s.restart === 'by_itself' ? 'returns by itself' : 'a hand switches it on'],
     ['Switches over', s.transfer_ms === null ? 'unlisted' : `in ${number(s.transfer_ms)} ms`],
     ['Outlets', `${s.outlets} of ${amount(s.outlet_a)} A`],
+    ['DC ports', s.dc_port_v ? `${amount(s.dc_port_v)} V, up to ${amount(s.dc_port_a)} A` : 'none listed'],
     ['Warranty', `${s.warranty_years} years, ${number(s.cycle_life)} cycles`],
   ]
 })
+const SETTINGS: [string, string][] = [
+  ['auto_off', 'output off by itself'],
+  ['charge_w', 'charging watts'],
+  ['floor', 'the floor'],
+  ['outputs', 'outputs on and off'],
+  ['transfer', 'time to take over'],
+]
+function live(key: string, text: string, where: string) {
+  const path = `/lives/${key}`
+  const known = key in props.plan.lives
+  if (!where && !known) return
+  const op: Op = where
+    ? { doc: props.plan.id, op: known ? 'replace' : 'add', path, value: where }
+    : { doc: props.plan.id, op: 'remove', path }
+  edit(`Where it is set: ${text}`, [op])
+}
 const isFigure = (text: string) => /\d/.test(text)
 </script>
 
@@ -200,6 +217,22 @@ const isFigure = (text: string) => /\d/.test(text)
       may not start again until it is charged from outside. For one bad night, not for every outage.
     </p>
     <slot />
+    <details>
+      <summary>Where each setting lives</summary>
+      <label v-for="[key, text] in SETTINGS" :key="key" class="lives">
+        <span>{{ text }}</span>
+        <select :value="plan.lives[key] ?? ''" @change="live(key, text, ($event.target as HTMLSelectElement).value)">
+          <option value="">not looked up</option>
+          <option value="device">on the device</option>
+          <option value="app">in its app</option>
+          <option value="remote">on a remote display</option>
+        </select>
+      </label>
+      <p class="soft small">
+        What lives in an app may want the network, and goes with it: try each with the network off. A feature that is
+        only promised counts for nothing here.
+      </p>
+    </details>
     <dl>
       <template v-for="[name, text] in facts" :key="name">
         <dt>{{ name }}</dt>
@@ -208,6 +241,12 @@ const isFigure = (text: string) => /\d/.test(text)
         </dd>
       </template>
     </dl>
+    <p v-if="station.dc_port_v" class="soft small">
+      Small loads made for {{ amount(station.dc_port_v) }} V can hang on a DC port with the AC output off, which spares
+      <Fig :text="`${number(station.idle_w * 24)} Wh a day`" />. Measure the port before plugging a low-voltage device
+      in; a car socket bears less than its shape says. A feature that lowers the output’s voltage suits plain heaters
+      only: it harms motors.
+    </p>
     <p class="soft small">
       Shipped stations are made up, for trying. Label to real: <Fig :text="percent(source.deliverable)" /> (planning
       default).
@@ -260,6 +299,28 @@ const isFigure = (text: string) => /\d/.test(text)
   align-items: center;
   margin-top: 7px;
   font-size: 13px;
+}
+details {
+  margin-top: 10px;
+}
+summary {
+  cursor: pointer;
+}
+.lives {
+  display: grid;
+  grid-template-columns: 1fr 130px;
+  gap: 8px;
+  align-items: center;
+  margin-top: 4px;
+  font-size: 13px;
+}
+.lives select {
+  min-height: 28px;
+  border: 1px solid var(--line-strong);
+  border-radius: 6px;
+  background: var(--sheet);
+  color: var(--ink);
+  font: inherit;
 }
 .care {
   margin: 4px 0;
