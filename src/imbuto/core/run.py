@@ -4,10 +4,11 @@ from __future__ import annotations
 
 from dataclasses import dataclass, replace
 
-from imbuto.core.balance import Store, Tally, Trace, balance, capacity_factor, charge_factor
+from imbuto.core.balance import Store, Tally, Trace, capacity_factor, charge_factor
 from imbuto.core.clock import FloatArray, Grid, grid
 from imbuto.core.controls import Controls
 from imbuto.core.equipment import Station
+from imbuto.core.glide import glided
 from imbuto.core.joining import Joined
 from imbuto.core.outage import Outage
 from imbuto.core.plan import Plan, Source
@@ -188,7 +189,7 @@ def _trace(store: Store, start: float, inputs: _Inputs, step_h: float, *, hours_
     loads = inputs.load_w.tolist()
     light = None if inputs.solar_w is None else inputs.solar_w.tolist()
     if inputs.controls is None:
-        return balance(store, start, loads, step_h, solar_w=light, stop_when_dark=hours_only)
+        return glided(store, start, loads, step_h, stop_when_dark=hours_only)
     tiers_w = [w.tolist() for w in inputs.tiers_w]
     return steered(
         store, start, loads, tiers_w, step_h, inputs.controls, solar_w=light, stop_when_dark=hours_only

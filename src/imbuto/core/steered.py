@@ -9,6 +9,9 @@ from collections.abc import Sequence
 
 from imbuto.core.balance import Event, State, Store, Trace, begin, record, step
 from imbuto.core.controls import OWED, ROUNDING_H, Controls, Engine, Tier
+from imbuto.core.glide import Glider
+
+ABOVE = 1 + 1e-9  # a start threshold met to rounding is met
 
 
 def steered(
@@ -29,9 +32,17 @@ def steered(
     """
     s, trace = begin(store, start)
     hand = _Hand(controls, step_h)
-    for i, base in enumerate(load_w):
-        if stop_when_dark and s.dark:
-            break
+    glider, i, n = Glider(store, load_w, step_h, solar_w), -1, len(load_w)
+    while i + 1 < n and not (stop_when_dark and s.dark):
+        i += 1
+        low_wh = hand.nothing_above(s)
+        if low_wh is not None:
+            j = glider.from_step(s, trace, i, low_wh)
+            hand.passed(trace, j - i)
+            i = j
+            if i >= n:
+                break
+        base = load_w[i]
         sun = solar_w[i] if solar_w is not None else 0.0
         surplus = sun * store.mppt_efficiency > store.draw_w(base)
         hand.decide(s, trace, i, surplus=surplus)
@@ -113,6 +124,23 @@ class _Hand:
             self.tier_on[j], self.tier_wait[j] = want, 0.0
         else:
             self.tier_wait[j] += up
+
+    def nothing_above(self, s: State) -> float | None:
+        """The stored Wh above which nothing is switched, None where something may be at any charge."""
+        engine = self.c.engine
+        if s.dark or self.engine_on or self.tier_on or self.owed_wh:
+            return None
+        if engine is None:
+            return s.floor_wh
+        return None if engine.school == "carry" else max(s.floor_wh, engine.start_at * s.full_wh * ABOVE)
+
+    def passed(self, trace: Trace, steps: int) -> None:
+        """Steps in which nothing was switched."""
+        if steps:
+            self.engine_wait = 0.0
+            trace.tiers_on.extend([()] * steps)
+            trace.engine_on.extend([False] * steps)
+            trace.fuel_l.extend([0.0] * steps)
 
     def charger_w(self, watts: float) -> float:
         """AC W the generator puts into the station beside the house."""

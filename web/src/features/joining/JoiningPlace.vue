@@ -37,7 +37,7 @@ const targets = computed(() => {
 const NEVER: [string, string][] = [
   [
     'A cord with two plugs.',
-    'Its open end is live, and it feeds the street: it kills whoever holds it, or mends the line.',
+    'Its open end is live, and it feeds the street: it kills whoever holds it, or whoever mends the line.',
   ],
   [
     'Two sources on one wire without listed equipment.',
@@ -215,6 +215,25 @@ th {
 @media print {
   .tools {
     display: none;
+  }
+}
+@media (max-width: 760px) {
+  .feeds,
+  .notes {
+    overflow-x: auto;
+  }
+}
+@media print {
+  .more {
+    display: none;
+  }
+  .feeds td,
+  .feeds th {
+    padding-block: 0;
+    font-size: 10.5px;
+  }
+  .notes {
+    font-size: 11px;
   }
 }
 </style>

@@ -136,6 +136,9 @@ function figure(event: Event, which: 'budget' | 'felt', what: string, most: numb
 .felt p {
   margin: 6px 0;
 }
+.body > * {
+  min-width: 0;
+}
 @media (max-width: 760px) {
   .two {
     grid-template-columns: 1fr;

@@ -78,4 +78,9 @@ h2 + ul {
 p {
   margin: 6px 0 12px;
 }
+@media (max-width: 760px) {
+  .ways {
+    overflow-x: auto;
+  }
+}
 </style>

@@ -82,6 +82,11 @@ th {
 p {
   margin: 5px 0 0;
 }
+@media (max-width: 760px) {
+  .moves {
+    overflow-x: auto;
+  }
+}
 @media print {
   .moves {
     display: none;

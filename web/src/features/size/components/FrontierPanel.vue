@@ -198,6 +198,9 @@ summary {
 ul {
   margin: 4px 0;
 }
+.both > * {
+  min-width: 0;
+}
 @media (max-width: 1000px) {
   .both {
     grid-template-columns: 1fr;

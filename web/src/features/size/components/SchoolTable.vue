@@ -66,4 +66,9 @@ th {
 .sim td.soft {
   font-weight: 400;
 }
+@media (max-width: 760px) {
+  section {
+    overflow-x: auto;
+  }
+}
 </style>

@@ -2,7 +2,7 @@
 import { computed } from 'vue'
 import type { Op, Plan, SolarArray, SunView } from '@/shared/api/types'
 import { useSession } from '@/shared/session'
-import { amount, kwh, number, watts } from '@/shared/units/format'
+import { amount, kwh, number, percent, watts } from '@/shared/units/format'
 import Fig from '@/shared/ui/Fig.vue'
 import { setArray } from '../model'
 
@@ -32,11 +32,15 @@ function settle(tick: string) {
 </script>
 
 <template>
-  <div>
+  <div class="found">
     <h2>{{ array.name }}</h2>
     <p class="sum">
       <Fig :text="watts(found.rated_w)" /> of panels bring <b><Fig :text="kwh(found.day_wh)" /></b> on the first whole
-      day of {{ outage?.name }}<template v-if="found.best_w">, <Fig :text="watts(found.best_w)" /> at best</template>.
+      day of {{ outage?.name
+      }}<template v-if="found.best_w"
+        >, <Fig :text="watts(found.best_w)" /> at best, <Fig :text="percent(found.best_w / found.rated_w)" /> of the
+        label</template
+      >.
       <span class="soft"
         >The simple school (rated W × sun hours × 0.75) says <Fig :text="kwh(found.simple_wh)" />.</span
       >
@@ -144,5 +148,10 @@ tbody th small {
   max-width: 260px;
   font-size: 12.5px;
   line-height: 1.25;
+}
+@media (max-width: 760px) {
+  .found {
+    overflow-x: auto;
+  }
 }
 </style>

@@ -78,4 +78,9 @@ td {
 thead th {
   color: var(--soft);
 }
+@media (max-width: 760px) {
+  .mounts {
+    overflow-x: auto;
+  }
+}
 </style>

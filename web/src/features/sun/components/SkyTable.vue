@@ -129,4 +129,9 @@ td.soft {
 .btn {
   margin-right: 6px;
 }
+@media (max-width: 760px) {
+  .sky {
+    overflow-x: auto;
+  }
+}
 </style>
