@@ -6,11 +6,25 @@ from statistics import NormalDist
 import numpy as np
 import pytest
 
-from imbuto.core.band import MEMBERS, PARTS, band, curves, made_of, member_loads, normals, run_members
+from imbuto.core.band import (
+    MEMBERS,
+    PARTS,
+    band,
+    curves,
+    low_of,
+    made_of,
+    many_dark,
+    member_loads,
+    normals,
+    run_members,
+)
 from imbuto.core.clock import grid
 from imbuto.core.evidence import lognormal_sigma
 from imbuto.core.loads import Use
 from imbuto.core.run import simulate
+from imbuto.core.verdict import judge
+from imbuto.formats import planfile
+from imbuto.services.demo import demo_file
 from tests.support import OUTAGE, STATION, corded, load
 
 
@@ -96,3 +110,14 @@ def test_the_curves_begin_at_the_start_and_lie_in_order():
     assert (low <= high).all()
     middle = run.trace.charge[: 12 * 12 + 1 : 3]
     assert (np.array(middle)[:40] >= low[:40] - 0.02).all()
+
+
+def test_summing_what_is_drawn_is_what_stepping_gives():
+    """Without sun the band sums; the members stepped one by one end at the same moments."""
+    bundle = planfile.read(demo_file("saltgrass-house"), "demo")
+    ten, outage = bundle.plans[0], bundle.outages[0]
+    run = judge(bundle.home, ten, outage, bundle.catalogue, with_moves=False).run
+    stepped = run_members(run, frozenset(PARTS))[0]
+    summed = many_dark(run.joined, run.outage, [run.store], None, run.steps.hours, None)[0]
+    np.testing.assert_allclose(summed, stepped, atol=1e-7)
+    assert low_of(summed[None, :])[0] == pytest.approx(band(run).low_h)

@@ -78,11 +78,20 @@ def band(run: Run) -> Band:
 def joint(runs: Sequence[Run]) -> Band:
     """The band of several stations in one outage, which goes on until the first of them is dark: the same draws for all."""
     run = runs[0]
-    dark = np.min([run_members(r, frozenset(PARTS))[0] for r in runs], axis=0)
+    dark = np.min([_first_dark(r) for r in runs], axis=0)
     return Band(
         low_h=_quantile(dark, LOW), median_h=_quantile(dark, 0.5), high_h=_quantile(dark, HIGH),
         chance=float((dark >= run.outage.goal_hours).mean()), spread=total_spread(run.joined, fed_energy(run)),
     )  # fmt: skip
+
+
+def _first_dark(run: Run) -> FloatArray:
+    """First dark of every member, h, shape (m,), infinite where not in the time looked at."""
+    if run.controls is not None:
+        return run_members(run, frozenset(PARTS))[0]
+    steps = grid(run.outage.start, run.joined.home.site.time_zone, run.steps.hours, BAND_STEP_H)
+    first: FloatArray = _drained(run.joined, run.outage, [run.store], steps)[0]
+    return first
 
 
 def curves(run: Run, hours: float) -> tuple[FloatArray, FloatArray]:
@@ -146,6 +155,8 @@ def many_dark(
     """First dark of every member with each of k stores that are alike but for what they hold and draw themselves, h, shape
     (k, m), infinite where not within the hours. light: DC W at each quarter hour, shape (n,). The draws are the band's own."""
     k, steps = len(stores), grid(outage.start, now.home.site.time_zone, hours, BAND_STEP_H)
+    if controls is None and (light is None or not light.any()):
+        return _drained(now, outage, stores, steps)
     full, start = zip(*(_charges(s, outage.start_charge) for s in stores), strict=True)
     pool = Pool(
         stores[0], np.concatenate(full), np.concatenate(start),
@@ -164,6 +175,25 @@ def many_dark(
         if np.isfinite(pool.first_dark_h).all():
             break
     return pool.first_dark_h.reshape(k, MEMBERS)
+
+
+def _drained(now: Joined, outage: Outage, stores: Sequence[Store], steps: Grid) -> FloatArray:
+    """The same where nothing comes in: what is drawn by each quarter hour is summed once, whatever the store."""
+    loads = member_loads(steady(now), steps, slice(0, steps.n), frozenset(PARTS))
+    asked = np.cumsum(loads, axis=0) * BAND_STEP_H
+    hour = np.arange(1, steps.n + 1)[:, None] * BAND_STEP_H
+    found = np.empty((len(stores), MEMBERS))
+    for i, store in enumerate(stores):
+        full, start = _charges(store, outage.start_charge)
+        usable = full * np.maximum(start - store.floor, 0.0)
+        drawn = np.vstack([np.zeros(MEMBERS), asked / store.efficiency + store.idle_w * hour])
+        past = drawn[1:] > usable
+        first = past.argmax(axis=0)
+        at = np.arange(MEMBERS)
+        before, rate = drawn[first, at], np.maximum(drawn[first + 1, at] - drawn[first, at], 1e-12)
+        dark = (first + (usable - before) / rate) * BAND_STEP_H
+        found[i] = np.where(past.any(axis=0), dark, np.inf)
+    return found
 
 
 def low_of(dark: FloatArray) -> FloatArray:

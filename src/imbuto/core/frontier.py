@@ -141,16 +141,27 @@ def frontier(
     found: list[Reach] = []
     misfit = done = 0
     for group in groups:
+        tell(done / max(len(tried), 1))
+        fits = _fit(home, group, outage, catalogue)
+        if fits is not None and not fits:  # modules hold more, they carry no more
+            misfit += len(group)
+            done += len(group)
+            continue
         for first in range(0, len(group), AT_ONCE):
             tell(done / max(len(tried), 1))
             batch = group[first : first + AT_ONCE]
             each = [joined(home, c.plan, catalogue) for c in batch]
-            fits = [not violations(fit(x, outage)) for x in each]
-            good = [(c, x) for c, x, ok in zip(batch, each, fits, strict=True) if ok]
+            good = [(c, x) for c, x in zip(batch, each, strict=True) if fits or not violations(fit(x, outage))]
             misfit += len(batch) - len(good)
             found += _reached(good, outage, horizon)
             done += len(batch)
     return Frontier(_ranked(found), len(tried), misfit, horizon)
+
+
+def _fit(home: Home, group: Sequence[Combination], outage: Outage, catalogue: Catalogue) -> bool | None:
+    """Whether all of a group that differs by its modules alone fits, or none; None where that hangs on their number."""
+    ends = {not violations(fit(joined(home, c.plan, catalogue), outage)) for c in (group[0], group[-1])}
+    return ends.pop() if len(ends) == 1 else None
 
 
 def _reached(good: Sequence[tuple[Combination, Joined]], outage: Outage, horizon: float) -> Iterator[Reach]:

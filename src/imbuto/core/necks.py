@@ -135,11 +135,9 @@ def widenings(run: Run, catalogue: Catalogue) -> list[Promise]:
         if not _valid(move.plan, run.joined, catalogue):
             continue
         after = joined(home_after(run.joined, move.plan, run.outage), move.plan, catalogue, run.joined.passes)
-        if violations(fit(after, run.outage)):
-            continue
         then = simulate(after, run.outage, hours_only=True)
         gained = then.at_least_h - run.at_least_h
-        if gained >= LEAST_GAIN_H:
+        if gained >= LEAST_GAIN_H and not violations(fit(after, run.outage)):
             found.append(Promise(move, then.hours, gained, then.hours is None))
     return sorted(found, key=lambda p: (-p.hours_gained, p.move.id))
 
