@@ -3903,8 +3903,8 @@ export interface components {
         };
         /**
          * SizeView
-         * @description Sizes by every school. years: the plan as its cells age; felt: what hours told by feel would mean, in words; loads: by what they take of the hours,
-         *     the most first. Empty without a station or anything fed.
+         * @description Sizes by every school. years: the plan as its cells age; felt: what hours told by feel would mean, in words;
+         *     loads: by what they take of the hours, the most first. Empty without a station or anything fed.
          */
         SizeView: {
             /** Schools */
