@@ -3,8 +3,9 @@
 from dataclasses import replace
 
 import pytest
+from pydantic import TypeAdapter
 
-from imbuto.core.equipment import shipped
+from imbuto.core.equipment import Generator, shipped
 from imbuto.core.errors import InvalidValue
 from imbuto.core.plan import Engine, Feed, Source, check_plan, narrowed
 from imbuto.core.verdict import judge
@@ -197,4 +198,21 @@ def test_where_settings_live_and_what_is_there_go_round_a_plan_file(tmp_path):
     bad = [{"doc": "ten-place", "op": "add", "path": "/lives/floor", "value": "moon"}]
     with pytest.raises(InvalidValue):
         planner.edit(home, planner.rev(home), "r2", "Nowhere", bad, None)
+    planner.database.close()
+
+
+@pytest.mark.parametrize(("outlet_a", "fits"), [(60.0, True), (30.0, False)])
+def test_plugs_that_do_not_meet_pass_the_lower_amps(tmp_path, outlet_a, fits):
+    planner = demo_copy(tmp_path)
+    made = replace(shipped().generators["ember"], id="own", outlet_a=outlet_a, plug="own plug")
+    entry = TypeAdapter(Generator).dump_python(made, mode="json")
+    ops = [
+        {"doc": "home", "op": "add", "path": "/catalogue/generators/own", "value": entry},
+        {"doc": "switched-panel", "op": "replace", "path": "/engine/generator", "value": "own"},
+    ]
+    planner.edit("saltgrass-house", planner.rev("saltgrass-house"), "g1", "Own generator", ops, None)
+    plug = fuel_view(planner, "saltgrass-house", "switched-panel", "november-windstorm").plugs[1]
+    assert plug.fits is fits
+    assert plug.amps == min(outlet_a, 60)
+    assert ("adapter" in plug.note) is not fits
     planner.database.close()
