@@ -122,3 +122,16 @@ def test_hours_told_by_feel_are_the_hand_check_turned_round():
     implied = implied_w(run, run.paper_hours)
     assert implied == pytest.approx(run.average_w)
     assert implied_w(run, 10_000) == 0
+
+
+def test_what_is_built_is_not_bought_again(found):
+    by = {(r.combination.source.station, r.combination.source.units, r.combination.source.modules): r.price
+          for r in found.reaches if not r.combination.panels}  # fmt: skip
+    assert CORDS.status == "built"
+    assert by["pail", 1, 0] == 0  # it is there
+    assert by["pail", 1, 1] == KIT.stations["pail"].module_price
+    assert by["firkin", 1, 0] == KIT.stations["firkin"].price
+    draft = frontier(in_outage(HOME, CORDS, LONG), replace(CORDS, status="draft"), LONG, KIT, most=60)
+    assert min(r.price for r in draft.reaches) > 0
+    swap = next(w for w in judge(HOME, CORDS, EVENING, KIT).widenings if w.move.id == "station:firkin")
+    assert swap.move.price == KIT.stations["firkin"].price  # the old one is not given back

@@ -17,7 +17,7 @@ from imbuto.core.equipment import Catalogue, Panel, Station
 from imbuto.core.fitting import fit
 from imbuto.core.home import Home
 from imbuto.core.joining import Joined, joined
-from imbuto.core.money import items, total
+from imbuto.core.money import to_buy
 from imbuto.core.necks import violations
 from imbuto.core.outage import Outage
 from imbuto.core.plan import Array, Plan, Source
@@ -48,7 +48,8 @@ class Combination:
 
 @dataclass(frozen=True, slots=True)
 class Reach:
-    """What a combination comes to. low_h: hours 9 in 10 exceed, None where that is past horizon_h; beaten_by: one that is
+    """What a combination comes to. low_h: hours 9 in 10 exceed, None where that is past horizon_h; price: of what is
+    still to be bought, where the plan is built without what is there; beaten_by: one that is
     no dearer and no shorter, and better in one of the two; None on the frontier. room: modules that still fit on."""
 
     combination: Combination
@@ -85,7 +86,11 @@ def combinations(home: Home, plan: Plan, catalogue: Catalogue) -> Iterator[Combi
         if station.leg_volts != home.service.volts or station.vehicle != car or station.currency != home.site.currency:
             continue
         for units, link in _links(station):
-            alone = replace(base, station=station.id, module=None, units=units, link=link)  # type: ignore[arg-type]
+            same = (station.id, units, link) == (base.station, base.units, base.link)
+            alone = replace(
+                base, station=station.id, module=base.module if same else None, units=units, link=link,  # type: ignore[arg-type]
+                owned=base.owned and same,
+            )  # fmt: skip
             for arrays, words in _arrays(home, plan, station, base.id, catalogue):
                 for modules in range(station.max_modules * units + 1):
                     source = replace(alone, modules=modules)
@@ -138,6 +143,7 @@ def frontier(
     tried = list(combinations(home, plan, catalogue))[:most]
     groups = [list(g) for _, g in groupby(tried, key=lambda c: (replace(c.source, modules=0), c.panels))]
     horizon = min(outage.goal_hours + BEYOND_H, outage.simulated_h)
+    there = joined(home, plan, catalogue) if plan.status == "built" else None
     found: list[Reach] = []
     misfit = done = 0
     for group in groups:
@@ -153,7 +159,7 @@ def frontier(
             each = [joined(home, c.plan, catalogue) for c in batch]
             good = [(c, x) for c, x in zip(batch, each, strict=True) if fits or not violations(fit(x, outage))]
             misfit += len(batch) - len(good)
-            found += _reached(good, outage, horizon)
+            found += _reached(good, outage, horizon, there)
             done += len(batch)
     return Frontier(_ranked(found), len(tried), misfit, horizon)
 
@@ -164,7 +170,9 @@ def _fit(home: Home, group: Sequence[Combination], outage: Outage, catalogue: Ca
     return ends.pop() if len(ends) == 1 else None
 
 
-def _reached(good: Sequence[tuple[Combination, Joined]], outage: Outage, horizon: float) -> Iterator[Reach]:
+def _reached(
+    good: Sequence[tuple[Combination, Joined]], outage: Outage, horizon: float, there: Joined | None
+) -> Iterator[Reach]:
     if not good:
         return
     now = good[0][1]
@@ -177,7 +185,7 @@ def _reached(good: Sequence[tuple[Combination, Joined]], outage: Outage, horizon
         station, modules = x.station, combination.source.modules
         assert station is not None
         yield Reach(
-            combination, x, low if isfinite(low) else None, total(items(x)),
+            combination, x, low if isfinite(low) else None, to_buy(x, there),
             station.nominal_wh + modules * station.module_wh, low >= outage.goal_hours, station.max_modules - modules,
         )  # fmt: skip
 

@@ -48,6 +48,17 @@ def total(lines: list[Item]) -> Decimal:
     return sum((x.price for x in lines), Decimal(0))
 
 
+def to_buy(after: Joined, there: Joined | None) -> Decimal:
+    """What is still to be bought of a plan where another is there: pieces of the same name are not paid twice. there: None
+    where nothing is."""
+    have = {x.name: x.count for x in items(there)} if there is not None else {}
+    found = Decimal(0)
+    for line in items(after):
+        missing = max(line.count - have.get(line.name, 0), 0)
+        found += line.price * missing / line.count
+    return round(found, 2)
+
+
 def times(a: float, b: float) -> str:
     """Two figures beside each other, as ``1.8 times, 80 % more``: people say the one and mean the other."""
     if b <= 0 or a <= 0:

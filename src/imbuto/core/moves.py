@@ -164,8 +164,10 @@ def _swap_station(joined: Joined, station: Station, family: str) -> Iterator[Mov
     if source is None or old is None:
         return
     modules = min(source.modules, station.max_modules)
-    price = (station.price + modules * station.module_price) - (old.price + source.modules * old.module_price)
-    new = replace(source, station=station.id, modules=modules, module=None, units=1, link="parallel")
+    price = station.price + modules * station.module_price
+    if joined.plan.status != "built":  # one that is there already is not given back
+        price -= old.price + source.modules * old.module_price
+    new = replace(source, station=station.id, modules=modules, module=None, units=1, link="parallel", owned=False)
     yield Move(
         f"station:{station.id}",
         family,

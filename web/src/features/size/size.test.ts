@@ -51,7 +51,7 @@ describe('what to buy', () => {
     wire.GET.mockReturnValue(job('done', { part: 1, result: found }))
     await vi.advanceTimersByTimeAsync(300)
     await settle()
-    expect(text('.say')).toContain('The cheapest that reaches 48 h 9 times in 10 is Large, 9,000 USD in all.')
+    expect(text('.say')).toContain('The cheapest that reaches 48 h 9 times in 10 is Large, 9,000 USD to buy.')
     expect(text('.say')).toContain('For 4,000 USD the longest is Small: 9 h.')
     expect(texts('tbody tr')[1]).toContain('over 72 h')
     expect(texts('tbody tr')[1]).toContain('full')

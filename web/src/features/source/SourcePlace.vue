@@ -72,7 +72,7 @@ function pick(station: Station, modules: number) {
         // Another station stands alone, with modules of its own kind, until someone links it.
         ...(now.station === station.id
           ? []
-          : Object.entries({ units: 1, link: 'parallel', module: null }).map(([field, value]): Op => ({
+          : Object.entries({ units: 1, link: 'parallel', module: null, owned: false }).map(([field, value]): Op => ({
               doc: p.id,
               op: 'replace',
               path: `/sources/${escape(now.id)}/${field}`,

@@ -59,7 +59,7 @@ const sentence = computed(() => {
   const f = found.value
   if (!f) return ''
   const reach = f.reach
-    ? `The cheapest that reaches ${hoursText(f.goal_h)} 9 times in 10 is ${f.reach.name}, ${money(f.reach.price, f.currency)} in all.`
+    ? `The cheapest that reaches ${hoursText(f.goal_h)} 9 times in 10 is ${f.reach.name}, ${money(f.reach.price, f.currency)} to buy.`
     : `Nothing in the catalogue reaches ${hoursText(f.goal_h)} 9 times in 10 with these circuits.`
   if (props.budget === null) return reach
   const b = f.for_budget
@@ -92,7 +92,7 @@ const sentence = computed(() => {
             <thead>
               <tr>
                 <th scope="col">What nothing beats</th>
-                <th scope="col" class="num">In all</th>
+                <th scope="col" class="num">To buy</th>
                 <th scope="col" class="num">9 in 10</th>
                 <th scope="col"></th>
               </tr>
