@@ -12,7 +12,7 @@ from imbuto.core.run import Run, simulate
 from imbuto.core.solar import solar_w
 from imbuto.core.strings import most_w
 from imbuto.core.switching import engine_of, hands, minutes_to_act
-from imbuto.core.units import number_text
+from imbuto.core.units import hours_text, number_text
 from imbuto.core.verdict import Verdict
 from imbuto.services.planner import Planner
 from imbuto.services.runs import Span, turned_on
@@ -23,9 +23,10 @@ DAY_H = 24.0
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class SchoolView:
-    """One school over the outage's own length. hours: to the first dark, None while still on at the end; runs: times it is
-    started; trips: times its tank is filled again; fuel_days: the fuel at hand at that pace, None when none is burnt;
-    load_share: of its running W, while it runs; spans: when it runs, elapsed hours; reason: why it burns what it does."""
+    """One school over the outage's own length. hours: to the first dark, None while still on at the end; runs: times
+    it is started; trips: times its tank is filled again; fuel_days: the fuel at hand at that pace, None when none
+    is burnt; load_share: of its running W, while it runs; spans: when it runs, elapsed hours; gone_h: when its fuel
+    is, None where some is left; a_day_l: until then; reason: why it burns what it does."""
 
     school: School
     run_h: float
@@ -38,6 +39,7 @@ class SchoolView:
     low: float
     load_share: float
     spans: list[Span]
+    gone_h: float | None
     reason: str
 
 
@@ -122,12 +124,13 @@ def _school(now: Joined, run: Run, school: School) -> SchoolView:
     if run_h > 0 and made.l_per_wh > 0:
         share = max((fuel / run_h - made.still_l_h) / made.l_per_wh / made.running_w, 0.0)
     tank = now.generator.tank_l if now.generator else 0.0
-    a_day = fuel * DAY_H / hours
+    gone_h = spans[-1].to_h if spans and fuel >= 0.999 * use.stock_l else None
+    a_day = fuel * DAY_H / (gone_h or hours)
     return SchoolView(
         school=school, run_h=run_h, fuel_l=fuel, a_day_l=a_day, runs=len(spans),
         trips=max(math.ceil(fuel / tank - 1e-9) - 1, 0) if tank > 0 else 0,
         fuel_days=use.stock_l / a_day if a_day > 0 else None, hours=then.hours, low=min(then.trace.charge[: n + 1]),
-        load_share=share, spans=spans, reason=_reason(school, made.still_l_h * run_h, fuel, share, _lost(run)),
+        load_share=share, spans=spans, gone_h=gone_h, reason=_reason(school, made.still_l_h * run_h, fuel, share, _lost(run)),
     )  # fmt: skip
 
 
@@ -155,17 +158,20 @@ def _reason(school: School, turning_l: float, fuel_l: float, share: float, lost:
 
 def _difference(schools: list[SchoolView], average_w: float) -> str:
     """Why one burns more than the other, from their figures."""
-    if len(schools) < 2 or min(s.fuel_l for s in schools) <= 0:
+    if len(schools) < 2 or min(s.a_day_l for s in schools) <= 0:
         return ""
     fill, carry = schools
-    more, less = (carry, fill) if carry.fuel_l >= fill.fuel_l else (fill, carry)
+    more, less = (carry, fill) if carry.a_day_l >= fill.a_day_l else (fill, carry)
     names = {"fill": "Fill and stop", "carry": "Carry the house"}
-    ratio = more.fuel_l / less.fuel_l
-    gap = f"{names[more.school]} burns {ratio:.1f} times the fuel" if ratio >= 1.05 else "Both burn about the same"
+    ratio = more.a_day_l / less.a_day_l
+    gap = (
+        f"{names[more.school]} burns {ratio:.1f} times the fuel a day" if ratio >= 1.05 else "Both burn about the same"
+    )
     quiet = f"{carry.run_h - fill.run_h:.0f} h less noise" if carry.run_h > fill.run_h else "as much noise"
     return (
         f"{gap}: carrying, the engine turns {carry.run_h:.0f} h for {number_text(average_w)} W on average; filling, it works "
         f"{fill.run_h:.0f} h at {100 * fill.load_share:.0f} % of its power and stands still in between, {quiet}."
+        + "".join(f" {names[s.school]} has no fuel left after {hours_text(s.gone_h)}." for s in schools if s.gone_h)
     )
 
 

@@ -17,10 +17,10 @@ const made = {
 } as Generator // prettier-ignore
 const school = (school: 'fill' | 'carry', more = {}) => ({
   school, run_h: 5, fuel_l: 5.4, a_day_l: 5.4, runs: 1, trips: 0, fuel_days: 3.7, hours: null, low: 0.4, load_share: 0.9,
-  spans: [{ from_h: 2, to_h: 7 }], reason: 'Because.', ...more,
+  spans: [{ from_h: 2, to_h: 7 }], gone_h: null, reason: 'Because.', ...more,
 }) // prettier-ignore
 const view = {
-  generators: [made], schools: [school('fill'), school('carry', { hours: 30, trips: 2, runs: 3, spans: [] })],
+  generators: [made], schools: [school('fill'), school('carry', { hours: 30, trips: 2, runs: 3, spans: [], gone_h: 66 })],
   difference: 'Carry burns twice.', running_w: 1900, charger_w: 1500, minutes: 90, alone: true,
   ways: [{ name: 'The wall', watts: 1500, hours: 4, note: '' }, { name: 'The sun', watts: 0, hours: null, note: 'dark' }],
   plugs: [{ start: 'Outlet', end: 'inlet', amps: 20, fits: false, note: 'adapter' }],
@@ -36,6 +36,7 @@ describe('both schools', () => {
     expect(text('article')).toContain('5.4 l')
     expect(texts('article')[0]).toContain('one tank is enough')
     expect(texts('article')[1]).toContain('refuelled 2 times')
+    expect(texts('article')[1]).toContain('gone after 66 h')
     expect(text('[role=alert]')).toContain('nobody at home can')
     expect(document.querySelectorAll('.lane b')).toHaveLength(1)
     saying('Carry the house').click()

@@ -3698,9 +3698,10 @@ export interface components {
         };
         /**
          * SchoolView
-         * @description One school over the outage's own length. hours: to the first dark, None while still on at the end; runs: times it is
-         *     started; trips: times its tank is filled again; fuel_days: the fuel at hand at that pace, None when none is burnt;
-         *     load_share: of its running W, while it runs; spans: when it runs, elapsed hours; reason: why it burns what it does.
+         * @description One school over the outage's own length. hours: to the first dark, None while still on at the end; runs: times
+         *     it is started; trips: times its tank is filled again; fuel_days: the fuel at hand at that pace, None when none
+         *     is burnt; load_share: of its running W, while it runs; spans: when it runs, elapsed hours; gone_h: when its fuel
+         *     is, None where some is left; a_day_l: until then; reason: why it burns what it does.
          */
         SchoolView: {
             /**
@@ -3728,6 +3729,8 @@ export interface components {
             load_share: number;
             /** Spans */
             spans: components["schemas"]["Span"][];
+            /** Gone H */
+            gone_h: number | null;
             /** Reason */
             reason: string;
         };

@@ -55,7 +55,10 @@ function pick(school: Engine['school']) {
             <Fig :text="litres(s.fuel_l)" />, <Fig :text="`${amount(s.a_day_l)} l a day`" />; {{ trips(s.trips) }}
           </dd>
           <dt>Fuel lasts</dt>
-          <dd>{{ s.fuel_days === null ? 'none is burnt' : `${amount(s.fuel_days)} days at that pace` }}</dd>
+          <dd>
+            {{ s.fuel_days === null ? 'none is burnt' : `${amount(s.fuel_days)} days at that pace`
+            }}<template v-if="s.gone_h !== null">, gone after <Fig :text="hoursText(s.gone_h)" /></template>
+          </dd>
           <dt>Hours</dt>
           <dd><Fig :text="ends(s.hours)" />, lowest charge {{ percent(s.low) }}</dd>
         </dl>
