@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass, replace
 
 from imbuto.core.balance import Store, Tally, Trace, capacity_factor, charge_factor
-from imbuto.core.clock import FloatArray, Grid, grid
+from imbuto.core.clock import STEP_H, FloatArray, Grid, grid
 from imbuto.core.controls import Controls
 from imbuto.core.equipment import Station
 from imbuto.core.glide import glided
@@ -149,15 +149,17 @@ def evenness(joined: Joined, steps: Grid, hours: float) -> float:
     return 1.0 if total <= 0 else 0.5 * total / max(legs.values())
 
 
-def simulate(joined: Joined, outage: Outage, *, hours_only: bool = False, sun: bool = True) -> Run:
+def simulate(
+    joined: Joined, outage: Outage, *, hours_only: bool = False, sun: bool = True, step_h: float = STEP_H
+) -> Run:
     """Run a plan with a station through an outage.
 
     hours_only: stop at the first dark (served_wh is then short); sun: False
-    leaves its arrays out.
+    leaves its arrays out; step_h: of the balance, which must divide an hour.
     """
     if joined.source is None or joined.station is None:
         raise ValueError("a plan without a station has no run")
-    steps = grid(outage.start, joined.home.site.time_zone, outage.simulated_h)
+    steps = grid(outage.start, joined.home.site.time_zone, outage.simulated_h, step_h)
     grouped = tiers(joined)
     load_w = watts_of(steady(joined), steps)
     tiers_w = tuple(watts_of(items, steps) for _, items in grouped)
