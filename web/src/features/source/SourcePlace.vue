@@ -46,14 +46,10 @@ const kinds = computed(() => Object.values(catalogue.data.value?.catalogue.modul
 const stations = computed<StationView[]>(() => options.data.value ?? [])
 const current = computed(() => stations.value.find((s) => s.station.id === source.value?.station) ?? null)
 
-function pick(station: Station, modules: number) {
-  const p = plan.value
-  if (!p) return
-  const label = `${station.name}${modules ? ` + ${modules} ${station.module_name}` : ''}`
-  const now = source.value
-  const fresh = {
-    id: 'main',
-    station: station.id,
+function newSource(id: string, station: string, modules = 0): Source {
+  return {
+    id,
+    station,
     modules,
     module: null,
     units: 1,
@@ -65,6 +61,12 @@ function pick(station: Station, modules: number) {
     owned: false,
     plugged_into: null,
   }
+}
+function pick(station: Station, modules: number) {
+  const p = plan.value
+  if (!p) return
+  const label = `${station.name}${modules ? ` + ${modules} ${station.module_name}` : ''}`
+  const now = source.value
   const ops: Op[] = now
     ? [
         { doc: p.id, op: 'replace', path: `/sources/${escape(now.id)}/station`, value: station.id },
@@ -79,7 +81,7 @@ function pick(station: Station, modules: number) {
               value,
             }))),
       ]
-    : [{ doc: p.id, op: 'add', path: '/sources/main', value: fresh }]
+    : [{ doc: p.id, op: 'add', path: '/sources/main', value: newSource('main', station.id, modules) }]
   edit(`Source: ${label}`, ops)
 }
 
@@ -106,21 +108,9 @@ function beside() {
   const smallest = stations.value[0]?.station
   if (!p || !smallest) return
   const id = freshId('beside', sources.value)
-  const value = {
-    id,
-    station: smallest.id,
-    modules: 0,
-    module: null,
-    units: 1,
-    link: 'parallel',
-    spot: 'indoors',
-    deliverable: 0.97,
-    health: 1,
-    drive_wh: 0,
-    owned: false,
-    plugged_into: null,
-  }
-  edit(`Another station: ${smallest.name}`, [{ doc: p.id, op: 'add', path: `/sources/${id}`, value }])
+  edit(`Another station: ${smallest.name}`, [
+    { doc: p.id, op: 'add', path: `/sources/${id}`, value: newSource(id, smallest.id) },
+  ])
   chosen.value = id
 }
 </script>

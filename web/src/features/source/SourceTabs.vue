@@ -1,8 +1,7 @@
 <script setup lang="ts">
-import { useRoute } from 'vue-router'
+import PageTabs from '@/shared/ui/PageTabs.vue'
 
 /** The pages of Source. */
-const route = useRoute()
 const PAGES = [
   { name: 'source', text: 'Station' },
   { name: 'sun', text: 'Sun' },
@@ -13,13 +12,5 @@ const PAGES = [
 </script>
 
 <template>
-  <nav aria-label="Source" class="tabs">
-    <RouterLink
-      v-for="p in PAGES"
-      :key="p.name"
-      :to="{ name: p.name, params: route.params, query: route.query }"
-      :class="{ here: route.name === p.name }"
-      >{{ p.text }}</RouterLink
-    >
-  </nav>
+  <PageTabs label="Source" :pages="PAGES" />
 </template>
