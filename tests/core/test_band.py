@@ -22,9 +22,6 @@ from imbuto.core.clock import grid
 from imbuto.core.evidence import lognormal_sigma
 from imbuto.core.loads import Use
 from imbuto.core.run import simulate
-from imbuto.core.verdict import judge
-from imbuto.formats import planfile
-from imbuto.services.demo import demo_file
 from tests.support import OUTAGE, STATION, corded, load
 
 
@@ -114,9 +111,7 @@ def test_the_curves_begin_at_the_start_and_lie_in_order():
 
 def test_summing_what_is_drawn_is_what_stepping_gives():
     """Without sun the band sums; the members stepped one by one end at the same moments."""
-    bundle = planfile.read(demo_file("saltgrass-house"), "demo")
-    ten, outage = bundle.plans[0], bundle.outages[0]
-    run = judge(bundle.home, ten, outage, bundle.catalogue, with_moves=False).run
+    run = run_of(*MIXED)
     stepped = run_members(run, frozenset(PARTS))[0]
     summed = many_dark(run.joined, run.outage, [run.store], None, run.steps.hours, None)[0]
     np.testing.assert_allclose(summed, stepped, atol=1e-7)

@@ -8,7 +8,7 @@ import pytest
 from imbuto.core.conditions import in_outage
 from imbuto.core.frontier import combinations, frontier
 from imbuto.core.limits import instants
-from imbuto.core.sizing import battery_needed, implied_w, needed, schools, solar_schools
+from imbuto.core.sizing import battery_needed, implied_w, needed, schools
 from imbuto.core.verdict import judge
 from imbuto.formats import planfile
 from imbuto.services.demo import demo_file
@@ -107,14 +107,6 @@ def test_each_school_says_what_it_reckons_with():
     paper = (run.average_w / s.efficiency + s.idle_w) * 4 / (s.deliverable * s.health * s.cold * (1 - s.floor))
     assert by["Hours × average ÷ usable share"].value == pytest.approx(paper)
     assert all(x.misleads for x in by.values() if x.name != "Simulated")
-
-
-def test_the_simple_sun_schools_are_rated_watts_over_sun_hours():
-    sim, year, worst = solar_schools(6_000, 0.6, 4.0, 1.0)
-    assert sim.value == pytest.approx(10_000)
-    assert year.value == pytest.approx(2_000)  # 6 kWh over 4 h x 0.75
-    assert worst.value == pytest.approx(8_000)
-    assert year.beside == "0.2 times what is needed"
 
 
 def test_hours_told_by_feel_are_the_hand_check_turned_round():
