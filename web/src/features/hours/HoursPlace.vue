@@ -4,6 +4,7 @@ import { computed, defineAsyncComponent, ref, watch } from 'vue'
 import { useRoute } from 'vue-router'
 import { answer, api } from '@/shared/api/client'
 import { useSession } from '@/shared/session'
+import StationSegments from '@/shared/ui/StationSegments.vue'
 import CircuitStrips from './components/CircuitStrips.vue'
 import HandCheck from './components/HandCheck.vue'
 import FoodList from './components/FoodList.vue'
@@ -80,16 +81,7 @@ const print = () => window.print()
         These hours cannot happen while a limit is broken: {{ verdict?.neck?.sentence }} What follows is what the energy
         alone would do.
       </p>
-      <nav v-if="stations.length" class="segments" aria-label="Stations of this plan">
-        <button
-          v-for="s in stations"
-          :key="s.source"
-          :aria-pressed="s.source === run.data.value.source"
-          @click="picked = s.source"
-        >
-          {{ s.name }}
-        </button>
-      </nav>
+      <StationSegments :stations="stations" :now="run.data.value.source" @pick="picked = $event" />
       <ChargeCurve :run="run.data.value" />
       <CircuitStrips :run="run.data.value" />
       <MomentBar v-model="at" :run="run.data.value" />

@@ -7,6 +7,7 @@ import type { Diagram } from '@/shared/api/types'
 import { useSession } from '@/shared/session'
 import { number } from '@/shared/units/format'
 import Fig from '@/shared/ui/Fig.vue'
+import StationSegments from '@/shared/ui/StationSegments.vue'
 import DiagramDrawing from './components/DiagramDrawing.vue'
 import { asFile } from './save'
 
@@ -80,16 +81,7 @@ function save() {
     </SourceHead>
     <p v-if="query.isError.value" role="alert">{{ query.error.value?.message }}</p>
     <div v-else-if="diagram" class="scroll body">
-      <nav v-if="stations.length" class="segments" aria-label="Stations of this plan">
-        <button
-          v-for="(s, i) in stations"
-          :key="s.source"
-          :aria-pressed="s.source === station || (!station && i === 0)"
-          @click="chosen = s.source"
-        >
-          {{ s.name }}
-        </button>
-      </nav>
+      <StationSegments :stations="stations" :now="station || (stations[0]?.source ?? '')" @pick="chosen = $event" />
       <div ref="drawing" class="drawing"><DiagramDrawing :diagram="diagram" :state="shown" /></div>
       <p class="soft small key">
         Thick and solid: from the station. Thick and dashed: from the grid. Thin: not live now. Dotted: a data cable.

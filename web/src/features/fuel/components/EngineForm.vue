@@ -33,7 +33,7 @@ const FUEL = { petrol: 'Petrol', propane: 'Propane', diesel: 'Diesel' }
 </script>
 
 <template>
-  <form class="fields engine" @submit.prevent>
+  <form class="fields engine stacked" @submit.prevent>
     <label
       >Generator
       <select :value="engine.generator" @change="pick">
@@ -114,27 +114,6 @@ const FUEL = { petrol: 'Petrol', propane: 'Propane', diesel: 'Diesel' }
 </template>
 
 <style scoped>
-.engine {
-  display: grid;
-  gap: 9px;
-  padding-right: 6px;
-}
-label {
-  display: grid;
-  gap: 2px;
-  color: var(--soft);
-  font-size: 13px;
-}
-.two {
-  display: grid;
-  grid-template-columns: 1fr 1fr;
-  gap: 10px;
-}
-.check {
-  display: flex;
-  gap: 7px;
-  align-items: center;
-}
 input:not([type]),
 .engine > label > select {
   width: 100%;

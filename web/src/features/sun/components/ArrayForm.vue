@@ -52,7 +52,7 @@ const shade = (list: Shade[]) => set({ shade: list }, 'shade')
 </script>
 
 <template>
-  <form class="array fields" @submit.prevent>
+  <form class="array fields stacked" @submit.prevent>
     <label>Name <input v-kept="array.name" maxlength="80" @change="rename" /></label>
     <label
       >Panel
@@ -121,27 +121,6 @@ const shade = (list: Shade[]) => set({ shade: list }, 'shade')
 </template>
 
 <style scoped>
-.array {
-  display: grid;
-  gap: 9px;
-  padding-right: 6px;
-}
-label {
-  display: grid;
-  gap: 2px;
-  color: var(--soft);
-  font-size: 13px;
-}
-.two {
-  display: grid;
-  grid-template-columns: 1fr 1fr;
-  gap: 10px;
-}
-.check {
-  display: flex;
-  gap: 7px;
-  align-items: center;
-}
 .array > label input:not([type]),
 .array > label select,
 .two input {
