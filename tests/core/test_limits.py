@@ -115,16 +115,6 @@ def _cold(celsius: float):
     return limits(corded(load("x")), replace(OUTAGE, indoors_c=celsius))
 
 
-def _shared_neutral(partner_place: int, station=STATION):
-    now, outage = switched((1, [load("a", 600)]), (partner_place, [load("b", 600)]), station=station)
-    circuits = now.home.circuits
-    paired = circuits | {"c1": replace(circuits["c1"], neutral_partner=f"c{partner_place}")}
-    paired[f"c{partner_place}"] = replace(circuits[f"c{partner_place}"], neutral_partner="c1")
-    home = replace(now.home, circuits=paired)
-    fed = tuple(replace(f, circuit=home.circuits[f.circuit.id]) for f in now.fed)
-    return limits(replace(now, home=home, fed=fed), outage)
-
-
 def _breaker(amps: float):
     now, outage = switched((1, [load("a", 100)]), breaker_a=amps)
     return limits(now, outage)
@@ -173,7 +163,6 @@ TABLE = [
     ("carry_240", lambda: _two_pole("120/240"), lambda: _two_pole("120")),
     ("volts", lambda: _house_volts("230"), lambda: _house_volts("120")),
     ("temperature", lambda: _cold(-10), lambda: _cold(-10.1)),
-    ("neutral:c1", lambda: _shared_neutral(2), lambda: _shared_neutral(3, replace(STATION, leg_a=32, outlet_a=30))),
 ]  # fmt: skip
 
 

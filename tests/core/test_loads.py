@@ -102,7 +102,7 @@ def test_breakers_legs_and_neutrals_of_the_check_figures():
     assert breaker_amps(10, 5, full_rating=True) == 15
     assert [leg_of_slot(s) for s in (1, 2, 3, 4, 5, 6)] == ["A", "A", "B", "B", "A", "A"]
     assert panel_leg(Circuit(id="x", name="x", slots=(3,), leg="A")) == "A"
-    assert neutral_amps(13, 11, split_phase=True) == 2
+    assert neutral_amps(13, 11, split_phase=True) == 13
     assert neutral_amps(13, 11, split_phase=False) == 24
 
 

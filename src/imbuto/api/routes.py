@@ -190,7 +190,7 @@ def fuel(home_id: str, plan: str, outage: str, planner: P) -> FuelView:
 @router.post("/homes/{home_id}/proposal")
 def propose_set(home_id: str, body: ProposalBody, planner: P) -> ProposalView:
     """Propose which circuits ride, class by class, under every limit; nothing is changed."""
-    return proposal(planner, home_id, body.plan, body.outage, body.pins, body.hours)
+    return proposal(planner, home_id, body.plan, body.outage, body.pins, body.hours, body.sure)
 
 
 @router.get("/homes/{home_id}/diagram")

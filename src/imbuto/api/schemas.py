@@ -90,10 +90,11 @@ class KeepBody(BaseModel):
 
 class ProposalBody(BaseModel):
     """What a set is proposed for. pins: circuits whose stance is settled; hours: to last, null for the outage's goal, 0
-    for however long it lasts."""
+    for however long it lasts; sure: whether the hours are the expected ones, or those that 9 in 10 exceed."""
 
     plan: Ident
     outage: Ident
+    sure: Literal["expected", "nine_in_ten"] = "nine_in_ten"
     pins: Annotated[dict[Ident, Literal["keep_on", "turns", "off"]], Field(max_length=200)] = {}
     hours: float | None = None
 

@@ -306,6 +306,8 @@ def meter_next(run: Run, most: int = 4) -> list[Measure]:
     per_watt = run.at_least_h / run.store.efficiency / draw  # hours lost per W more, to first order
     found = []
     for item in run.joined.fed:
+        if item.assumed:
+            continue
         own = (item.load.relative_spread * watts[item.load.id]) ** 2
         then = (min(item.load.relative_spread, TARGET_SPREAD) * watts[item.load.id]) ** 2
         narrows = (math.sqrt(total) - math.sqrt(total - own + then)) * per_watt

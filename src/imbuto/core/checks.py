@@ -13,7 +13,7 @@ from imbuto.core.equipment import Station
 from imbuto.core.joining import Joined
 from imbuto.core.limit import Limit
 from imbuto.core.limits import Instants, on_leg
-from imbuto.core.loads import is_continuous
+from imbuto.core.loads import is_continuous, mean_w
 from imbuto.core.outage import Outage
 from imbuto.core.units import number_text
 from imbuto.core.wires import GOOD_DROP, MOST_DROP, START_DROP, Cord, drop_v, wires
@@ -34,6 +34,7 @@ def checks(joined: Joined, outage: Outage, now: Instants) -> list[Limit]:
         *_transfer_time(joined, station),
         *_bypass(joined, station, now),
         *_charging_circuit(joined, station),
+        *_contracted(joined, station),
         *_cords(joined, station, now),
         *_auto_off(joined, station),
         *_charge_cold(joined, station, outage),
@@ -92,6 +93,7 @@ def _bypass(joined: Joined, station: Station, now: Instants) -> Iterator[Limit]:
     volts = float(joined.home.service.volts)
     passed, charger = now.most(now.va), charge_w(joined, station)
     used, limit = (passed + charger) / volts, CONTINUOUS_SHARE * RECEPTACLE_A[joined.home.service.volts]
+    limit = min(limit, station.input_a or limit)
     yield Limit(
         id="bypass", family="bypass", title="Passing the grid on", severity="caution", used=used, limit=limit, unit="A",
         ok=used <= limit or _ticked(joined, "bypass"), tick="" if used <= limit else "bypass", evidence="default",
@@ -119,6 +121,27 @@ def _charging_circuit(joined: Joined, station: Station) -> Iterator[Limit]:
         sentence=f"Charging at {number_text(charge_w(joined, station))} W with all else on {circuit.name}: "
         f"{number_text(held)} of {circuit.breaker_a:g} A"
         + ("." if held <= circuit.breaker_a else ". Charge more slowly, or on a circuit of its own."),
+    )  # fmt: skip
+
+
+def _contracted(joined: Joined, station: Station) -> Iterator[Limit]:
+    """9: what the supplier allows at once, against charging beside the house: what it uses on average, and its largest load."""
+    most = joined.home.service.contracted_w
+    charger = charge_w(joined, station)
+    if not most or not charger:
+        return
+    loads = list(joined.home.loads.values())
+    average = sum(mean_w(x) for x in loads)
+    largest = max(loads, key=lambda x: x.count * x.run_w - mean_w(x), default=None)
+    beside = average + (max(largest.count * largest.run_w - mean_w(largest), 0.0) if largest else 0.0)
+    used = charger + beside
+    with_ = f", {largest.name} running among it" if largest else ""
+    yield Limit(
+        id="contracted", family="charging", title="Contracted power", severity="caution", used=used, limit=most, unit="W",
+        ok=used <= most or _ticked(joined, "contracted"), tick="" if used <= most else "contracted", counts=True,
+        sentence=f"Charging at {number_text(charger)} W beside {number_text(beside)} W of the house{with_}: {number_text(used)} of the "
+        f"{number_text(most)} W contracted" + ("." if used <= most else "; the meter would switch off. Charge more slowly, or "
+        "at night with the rest off."),
     )  # fmt: skip
 
 

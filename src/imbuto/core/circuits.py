@@ -19,7 +19,7 @@ class Circuit:
     """One breaker and what hangs on it.
 
     slots: of the panel; breaker_a: its rating; poles: 2 spans both legs (240 V); leg: None for the leg its slot
-    implies; wire: gauge and kind, in words; room: or rooms,
+    implies; wire: its size as the wire table names it, or in words, which then counts as not known; room: or rooms,
     in words; tandem: half a slot, shared with another tandem; traced: whether it is known what hangs on it; protection: of the breaker;
     neutral_partner: the circuit it shares a neutral with.
     """
@@ -60,5 +60,6 @@ def breaker_amps(continuous_a: float, other_a: float, *, full_rating: bool = Fal
 
 
 def neutral_amps(leg_a_a: float, leg_b_a: float, *, split_phase: bool) -> float:
-    """Amps in a neutral shared by two circuits: the difference on a split-phase source, the sum on a single one."""
-    return abs(leg_a_a - leg_b_a) if split_phase else leg_a_a + leg_b_a
+    """Amps to count in a neutral shared by two circuits: the larger on a split-phase source, as the other may be off and the
+    harmonics of electronics do not cancel; the sum on a single one, or where both are on one leg."""
+    return max(leg_a_a, leg_b_a) if split_phase else leg_a_a + leg_b_a

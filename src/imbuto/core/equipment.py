@@ -46,7 +46,8 @@ class Station:
     leg_a: A on one leg at leg volts (the whole output where there is one leg); surge_s: how long the surge holds,
     None when unlisted (then only continuous counts); idle_w: own draw with the output on, load 0;
     module_wh: what one expansion module adds; inlet_outlet_a: the large
-    outlet that feeds an inlet; efficiency: AC out over DC in, idle not in it; charge_w: from the wall, AC; restart:
+    outlet that feeds an inlet; efficiency: AC out over DC in, idle not in it; charge_w: from the wall, AC; input_a: of its
+    AC input, what may pass through and charge together, 0 where it is unlisted; restart:
     whether
     the output returns by itself after a recharge; auto_off_below_w, auto_off_after_h: when it switches its output
     off to
@@ -75,6 +76,7 @@ class Station:
     inlet_outlet_a: Amps = 0
     efficiency: Efficiency = DEFAULT_EFFICIENCY
     idle_w: Watts
+    input_a: Amps = 0
     charge_w: Watts = 0
     charge_w_per_module: Watts = 0
     charge_efficiency: Efficiency = 0.92
@@ -174,6 +176,7 @@ class TransferEquipment:
     """What joins a source to the house.
 
     place_legs: the leg each place is wired to, in order, when the source has two; place_a: the places' rating;
+    place_breaker_a: of the breaker each place has of its own, 0 where it has none;
     inlet_a: of its inlet and cord; switched_neutral: whether it switches the neutral too; transfer_ms: to take over by itself, None when
     unlisted or by hand; sheds: can drop circuits by itself; tops_up: adds from the grid while it is there; overload_*:
     what happens then, without and with the grid; electrician, permit: whether it wants one; checklist: what to look at
@@ -187,6 +190,7 @@ class TransferEquipment:
     places: Count = 0
     place_legs: Text = ""
     place_a: Amps = 0
+    place_breaker_a: Amps = 0
     inlet_a: Amps = 0
     automatic: bool = False
     switched_neutral: bool = False
@@ -248,7 +252,8 @@ class Panel:
 class Generator:
     """An engine with an outlet.
 
-    volts: of the output; running_w: it carries for long, at sea level; surge_w: for a start; fuel: what it burns; half_l_h,
+    volts: of the output; running_w: it carries for long, at sea level; rated_va: likewise in VA, 0 where its label gives W alone;
+    surge_w: for a start; fuel: what it burns; half_l_h,
     full_l_h: l/h at half and full running W; tank_l: its own tank; start: whether it starts
     by itself when called; plug, outlet_a: of its large outlet; bonded_neutral: joined to its frame; noise_db: at 7 m.
     """
@@ -257,6 +262,7 @@ class Generator:
     name: Name
     volts: OutputVolts = "120"
     running_w: Annotated[float, Interval(gt=0, le=50_000)]
+    rated_va: VoltAmps = 0
     surge_w: Watts = 0
     fuel: Fuel = "petrol"
     half_l_h: Annotated[float, Interval(gt=0, le=50)]

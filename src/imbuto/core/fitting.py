@@ -8,6 +8,7 @@ from imbuto.core.joining import Joined
 from imbuto.core.limit import Limit
 from imbuto.core.limits import instants, limits
 from imbuto.core.outage import Outage
+from imbuto.core.protection import protection_limits
 from imbuto.core.strings import string_limits
 
 
@@ -18,6 +19,7 @@ def fit(joined: Joined, outage: Outage) -> list[Limit]:
     now = instants(joined)
     return [
         *limits(joined, outage, now),
+        *protection_limits(joined, now),
         *checks(joined, outage, now),
         *string_limits(joined),
         *joined.linked,

@@ -14,13 +14,17 @@ from imbuto.core.equipment import Catalogue, Generator, Panel, Station, Transfer
 from imbuto.core.home import Home
 from imbuto.core.limit import Limit
 from imbuto.core.linking import combined, link_limits
-from imbuto.core.loads import PURPOSES, Load, may_run, turns_average_w, use_watts
+from imbuto.core.loads import PURPOSES, Load, may_run, mean_w, turns_average_w, use_watts
 from imbuto.core.plan import Feed, Plan, Source, Stance, narrowed, places_of
+
+UNTRACED_PART = 0.05  # of what is known on a circuit that nobody has traced, on top; planning default
+UNTRACED_SPREAD = 1.0  # relative one sigma of that, lognormal, so that it is skewed upward; planning default
 
 
 @dataclass(frozen=True, slots=True)
 class Fed:
-    """A load that gets power. legs: the one it is on, or both; volts: across the load; rides_along: see ``joined``."""
+    """A load that gets power. legs: the one it is on, or both; volts: across the load; rides_along: see ``joined``;
+    assumed: no load of the home, but what stands for one."""
 
     load: Load
     feed: Feed
@@ -28,6 +32,7 @@ class Fed:
     legs: tuple[Leg, ...]
     volts: float
     rides_along: bool
+    assumed: bool = False
 
     def watts(self, steps: Grid) -> FloatArray:
         """Mean W in each step with its turns; shape (n,)."""
@@ -115,6 +120,8 @@ def joined(home: Home, plan: Plan, catalogue: Catalogue, passes: tuple[Fed, ...]
             both = home.needs_both_legs(load)
             legs = _legs(feed, circuit, both, station, equipment)
             fed.append(Fed(load, feed, circuit, legs, home.service.volts * (2 if both else 1), rides))
+        if circuit is not None and not circuit.traced and loads:
+            fed.append(_not_traced(home, feed, circuit, loads, _legs(feed, circuit, False, station, equipment)))
     panels = {a.panel: catalogue.panels[a.panel] for a in plan.arrays.values()}
     linked = tuple(link_limits(plan, catalogue))
     engine = catalogue.generators[plan.engine.generator] if plan.engine else None
@@ -126,6 +133,16 @@ def joined(home: Home, plan: Plan, catalogue: Catalogue, passes: tuple[Fed, ...]
     return Joined(
         home, plan, source, station, equipment, (*fed, *behind), tuple(unplugged), panels, linked, unit, engine, passes
     )  # fmt: skip
+
+
+def _not_traced(home: Home, feed: Feed, circuit: Circuit, loads: list[Load], legs: tuple[Leg, ...]) -> Fed:
+    """What else hangs on a circuit nobody has traced: a twentieth more than what is known there, skewed upward."""
+    more = UNTRACED_PART * sum(mean_w(load) for load in loads)
+    load = Load(
+        id=f"untraced-{circuit.id}"[:60], name=f"Not traced on {circuit.name}"[:80], circuit=circuit.id, average_w=more,
+        rest_w=0, run_w=more, spread=UNTRACED_SPREAD,
+    )  # fmt: skip
+    return Fed(load, feed, circuit, legs, home.service.volts, rides_along=False, assumed=True)
 
 
 def parts(home: Home, plan: Plan, catalogue: Catalogue) -> list[Joined]:
@@ -145,7 +162,14 @@ def _passes(other: Joined, first: Joined) -> Iterator[Fed]:
     idle = station.idle_w + source.modules * station.module_draw_w
     own = Load(id=f"own-{source.id}", name=f"{station.name} itself", average_w=idle, rest_w=idle, run_w=idle)
     for load in (own, *(f.load for f in other.fed)):
-        yield Fed(load, feed, circuit, ("A",), first.home.service.volts, False)
+        yield Fed(load, feed, circuit, ("A",), first.home.service.volts, rides_along=False, assumed=load is own)
+
+
+def legs_of_feed(joined: Joined, feed: Feed) -> tuple[Leg, ...]:
+    """The leg a feed is on, or both."""
+    circuit = joined.home.circuits.get(feed.circuit or "")
+    both = circuit is not None and circuit.poles == 2 and joined.home.service.legs == 2
+    return _legs(feed, circuit, both, joined.station, joined.equipment)
 
 
 def _legs(

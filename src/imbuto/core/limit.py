@@ -8,7 +8,7 @@ from typing import Literal
 from imbuto.core.circuits import Leg
 
 Kind = Literal["at_most", "at_least", "yes_no"]
-Severity = Literal["refuse", "broken", "caution"]
+Severity = Literal["refuse", "broken", "caution", "unknown"]
 FIT_NOTE = "The arithmetic fits. The wiring has not been inspected; this is not an approval or a permit."
 
 
@@ -18,6 +18,7 @@ class Limit:
 
     family: the kind of limit, shared by its instances (each leg, each place); counts: whether it is a mere count, or settled once built,
     so that no load can make it give;
+    severity: unknown: it cannot be judged until a figure is entered, is never ok, and says which;
     tick: what a person states to have it settled, empty where arithmetic alone decides.
     """
 
@@ -36,6 +37,11 @@ class Limit:
     counts: bool = False
     tick: str = ""
     sentence: str = ""
+
+    @property
+    def stops(self) -> bool:
+        """Whether the plan cannot stand as it is: past a limit, or refused."""
+        return not self.ok and self.severity in ("refuse", "broken")
 
     @property
     def margin_percent(self) -> float | None:

@@ -4,11 +4,10 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
-from itertools import islice, product
 
 import numpy as np
 
-from imbuto.core.circuits import Leg, breaker_amps, neutral_amps
+from imbuto.core.circuits import Leg, breaker_amps
 from imbuto.core.clock import TYPICAL_DAYS, FloatArray
 from imbuto.core.equipment import Station
 from imbuto.core.joining import Fed, Joined, states
@@ -19,42 +18,62 @@ from imbuto.core.units import number_text
 
 LOW_CHARGE = 0.20  # below this charge, and below 0 °C, a surge counts 0.7; planning default
 WEAK_SURGE = 0.7
-MOST_COMBINATIONS = 64
 
 
 @dataclass(frozen=True, slots=True)
 class Instants:
     """Every instant a limit has to look at: n loads x 576 five-minute states of a weekday and a weekend day.
 
-    w, va: drawn, shape (n, 576); extra_va: what a start there adds, (n, 576); alone: which loads count in each
-    not-together combination, shape (k, n), 0 or 1.
+    w, va: drawn, shape (n, 576); extra_va: what a start of one piece adds, (n, 576); groups: rows of the loads of which
+    one runs at a time, no row in two of them. Sums add, so the worst member of each group can be taken by itself.
     """
 
     fed: Sequence[Fed]
     w: FloatArray
     va: FloatArray
     extra_va: FloatArray
-    alone: FloatArray
+    groups: tuple[tuple[int, ...], ...] = ()
 
     def most(self, per_load: FloatArray, rows: list[int] | None = None) -> float:
-        """The largest sum over loads (or over those rows), at any instant and in any combination."""
-        if not len(self.fed):
-            return 0.0
-        return float((self.alone @ per_load if rows is None else self.alone[:, rows] @ per_load[rows]).max())
+        """The largest sum over loads (or over those rows), at any instant, with the worst member of each group."""
+        chosen = list(range(len(self.fed))) if rows is None else rows
+        return float(self._sum(per_load, chosen).max()) if chosen else 0.0
+
+    def _sum(self, per_load: FloatArray, rows: Sequence[int]) -> FloatArray:
+        """At each instant, shape (576,)."""
+        kept, grouped = set(rows), {i for g in self.groups for i in g}
+        total: FloatArray = per_load[[i for i in rows if i not in grouped]].sum(axis=0)
+        for group in self.groups:
+            members = [i for i in group if i in kept]
+            if members:
+                total = total + per_load[members].max(axis=0)
+        return total
 
     def hardest_start(self, share: FloatArray) -> tuple[float, str]:
-        """The largest sum of running VA plus one start, and whose start it is. share: of each load, shape (n,)."""
+        """The largest sum of running VA plus one start, and whose start it is. share: of each load, shape (n,).
+
+        A member that starts is the one of its group that runs.
+        """
         if not len(self.fed):
             return 0.0, ""
-        best, who = 0.0, ""
         va, extra = self.va * share[:, None], self.extra_va * share[:, None]
-        for alone in self.alone:
-            starts = extra * alone[:, None]
-            total = alone @ va + starts.max(axis=0)
-            at = int(total.argmax())
-            if total[at] > best:
-                best, who = float(total[at]), self.fed[int(starts[:, at].argmax())].load.name
-        return best, who
+        added = extra.copy()
+        for group in self.groups:
+            members = list(group)
+            added[members] += va[members] - va[members].max(axis=0)
+        base = self._sum(va, range(len(self.fed)))
+        # Only what can start counts as a start; with nothing that can, the running VA stand.
+        total = base + np.maximum(np.where(extra > 0, added, -np.inf).max(axis=0), 0.0)
+        at = int(total.argmax())
+        starts = np.where(extra[:, at] > 0, added[:, at], -np.inf)
+        who = int(starts.argmax())
+        named = total[at] > 0 and starts[who] >= 0
+        return float(total[at]), self.fed[who].load.name if named else ""
+
+    def all_starting_va(self) -> float:
+        """Everything starting at once, every piece of it; of a group the worst member."""
+        each = self.va.max(axis=1) + self.extra_va.max(axis=1) * np.array([f.load.count for f in self.fed])
+        return float(self._sum(each[:, None], range(len(self.fed))).sum()) if len(self.fed) else 0.0
 
 
 def instants(joined: Joined) -> Instants:
@@ -67,22 +86,20 @@ def instants(joined: Joined) -> Instants:
         w[i], active = states(item.load, item.feed.stance, () if item.feed.by_charge else item.feed.windows)
         extra[i] = active * item.load.start_extra_va
         pf[i] = item.load.pf
-    return Instants(fed, w, w / pf[:, None], extra, _combinations(joined))
+    return Instants(fed, w, w / pf[:, None], extra, _groups(joined))
 
 
-def _combinations(joined: Joined) -> FloatArray:
-    """Each member of each not-together group tried as the one that runs; shape (k, n)."""
+def _groups(joined: Joined) -> tuple[tuple[int, ...], ...]:
+    """Not-together groups as rows; a load named twice belongs to the first group that names it, which is the safe side."""
     ids = [item.load.id for item in joined.fed]
-    groups = [[ids.index(m) for m in group if m in ids] for group in joined.plan.not_together]
-    groups = [g for g in groups if len(g) > 1]
-    rows = []
-    for chosen in islice(product(*groups), MOST_COMBINATIONS):
-        row = np.ones(len(ids))
-        for group, runs in zip(groups, chosen, strict=True):
-            row[group] = 0.0
-            row[runs] = 1.0
-        rows.append(row)
-    return np.array(rows) if rows else np.ones((1, len(ids)))
+    taken: set[str] = set()
+    found = []
+    for group in joined.plan.not_together:
+        members = [m for m in dict.fromkeys(group) if m in ids and m not in taken]
+        taken |= set(members)
+        if len(members) > 1:
+            found.append(tuple(ids.index(m) for m in members))
+    return tuple(found)
 
 
 def limits(joined: Joined, outage: Outage, now: Instants | None = None) -> list[Limit]:
@@ -97,7 +114,6 @@ def limits(joined: Joined, outage: Outage, now: Instants | None = None) -> list[
         *_together(joined, joined.station, now, outage),
         *_legs(joined, joined.station, now),
         *_starts(joined, joined.station, now, outage),
-        *_shared_neutrals(joined, joined.station, now),
         *_temperature(joined, joined.station, outage),
     ]
 
@@ -185,8 +201,10 @@ def _place_amps(joined: Joined, now: Instants) -> Iterator[Limit]:
         used = now.most(amps, rows)
         first = now.fed[rows[0]]
         rating = joined.station.outlet_a if cords and joined.station else joined.equipment.place_a
+        if cords and not rating:
+            continue  # told as not known, by the limits on breakers
         if first.circuit is not None:
-            rating = min(rating, first.circuit.breaker_a)
+            rating = min(rating, first.circuit.breaker_a, joined.equipment.place_breaker_a or rating)
         if european and cords and any(is_continuous(now.fed[i].load) for i in rows):
             rating = min(rating, 10.0)  # household sockets beyond two hours
         name = first.circuit.name if first.circuit else ", ".join(now.fed[i].load.name for i in rows)
@@ -272,7 +290,7 @@ def _starts(joined: Joined, station: Station, now: Instants, outage: Outage) -> 
             sentence=f"Below 20 % charge a station starts less: count on {number_text(low)} VA, and {who or 'a start'} "
             f"asks for {number_text(worst)} VA with the rest running.",
         )  # fmt: skip
-    everything = float((now.va.max(axis=1) + now.extra_va.max(axis=1)).sum()) if now.fed else 0.0
+    everything = now.all_starting_va()
     # Thrown by hand, or by equipment that sheds, circuits come back one at a time.
     hand = not joined.equipment.automatic or joined.equipment.sheds
     yield Limit(
@@ -296,35 +314,6 @@ def _start(ident: str, title: str, used: float, limit: float, who: str, leg: Leg
         id=ident, family="start", title=title, used=used, limit=limit, unit="VA", ok=used <= limit, leg=leg,
         sentence=f"{title}: {number_text(used)} of {number_text(limit)} VA, {starter}.",
     )  # fmt: skip
-
-
-def _shared_neutrals(joined: Joined, station: Station, now: Instants) -> Iterator[Limit]:
-    """Two circuits on one neutral: a single-phase source adds their currents in it."""
-    fed = {item.circuit.id: item.circuit for item in now.fed if item.circuit}
-    for circuit in fed.values():
-        partner = fed.get(circuit.neutral_partner or "")
-        if partner is None or partner.id < circuit.id:
-            continue
-        a, b = (
-            now.most(now.va / station.leg_volts * np.array([[float(f.circuit is c)] for f in now.fed]))
-            for c in (circuit, partner)
-        )
-        split = len(station.legs) == 2 and _leg_of(now, circuit.id) != _leg_of(now, partner.id)
-        used = neutral_amps(a, b, split_phase=False) if not split else max(a, b)
-        wire = min(circuit.breaker_a, partner.breaker_a)
-        feeder = min(station.outlet_a or station.leg_a, station.leg_a) if not split else 0.0
-        ok = split or feeder <= wire
-        yield Limit(
-            id=f"neutral:{circuit.id}", family="neutral", title=f"Neutral of {circuit.name} and {partner.name}",
-            severity="refuse", used=used, limit=wire, unit="A", ok=ok,
-            sentence=f"{circuit.name} and {partner.name} share a neutral. "
-            + ("They stay on two legs, where their currents cancel in it." if split
-               else f"On one leg their currents add: {number_text(used)} A in a {number_text(wire)} A wire."),
-        )  # fmt: skip
-
-
-def _leg_of(now: Instants, circuit_id: str) -> tuple[Leg, ...]:
-    return next(f.legs for f in now.fed if f.circuit and f.circuit.id == circuit_id)
 
 
 def _temperature(joined: Joined, station: Station, outage: Outage) -> Iterator[Limit]:

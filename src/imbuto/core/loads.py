@@ -218,7 +218,7 @@ def in_use(use: Use, steps: Grid) -> FloatArray:
 
 def may_run(load: Load, steps: Grid) -> BoolArray:
     """When the load may be running at all, for limits. A task may be done at any hour; shape (n,)."""
-    if load.use.kind == "windows" and load.rest_w <= 0:
+    if load.use.kind == "windows":
         return inside(load.use.windows, steps.hour, steps.weekend)
     return np.ones(steps.n, dtype=bool)
 

@@ -13,10 +13,18 @@ from imbuto.core.joining import Fed, Joined, feed_name
 from imbuto.core.linking import combined
 from imbuto.core.loads import PURPOSES, mean_w
 from imbuto.core.plan import Array, Feed, Plan, Source, places_of
+from imbuto.core.protection import neutral_pairs
 from imbuto.core.strings import layouts
+from imbuto.core.wires import wires
 
 TRIED_SHARE = 0.5  # what takes turns gets half the time; planning default
 LARGE_TASK_W = 500.0
+
+
+# Families that another station does nothing for.
+NO_STATION_MENDS = {
+    "places", "place", "place_rating", "place_kind", "temperature", "neutral_pair", "opposite", "own_charger", "bond",
+}  # fmt: skip
 
 
 @dataclass(frozen=True, slots=True)
@@ -70,17 +78,21 @@ def widening_moves(joined: Joined, catalogue: Catalogue) -> Iterator[Move]:
 
 def fixing_moves(joined: Joined, catalogue: Catalogue, families: set[str]) -> Iterator[Move]:
     """Every move that may clear a broken limit of these families."""
-    if families & {"leg", "start", "neutral"}:
+    if families & {"leg", "start", "neutral", "opposite"}:
         yield from _other_leg(joined)
+    if families & {"neutral", "neutral_pair"}:
+        yield from _with_partners(joined)
+    if "protection" in families:
+        yield from _protected(joined, catalogue)
+    if "own_charger" in families:
+        yield from _charge_elsewhere(joined)
     if families & {"leg", "start", "together", "place", "all_at_once"}:
         yield from _not_together(joined)
         yield from _unplugs(joined, riders_only=False)
     if families & {"volts", "carry_240"}:
         yield from _right_volts(joined, catalogue)
         yield from _coupled(joined, catalogue)
-    elif (
-        families - {"places", "place", "place_rating", "place_kind", "temperature"} or joined.equipment.kind == "cords"
-    ):
+    elif families - NO_STATION_MENDS or joined.equipment.kind == "cords":
         yield from _larger_stations(joined, catalogue)
     if any(f.startswith("solar_") for f in families):
         yield from _other_layouts(joined)
@@ -295,12 +307,15 @@ def _not_together(joined: Joined) -> Iterator[Move]:
     """Two large short tasks that need not run at once; the heaviest few are tried."""
     large = [i for i in joined.fed if i.load.use.kind == "tasks" and i.load.run_w >= LARGE_TASK_W]
     large = sorted(large, key=lambda i: (-i.load.run_va, i.load.id))[:5]
-    grouped = {frozenset(pair) for group in joined.plan.not_together for pair in combinations(group, 2)}
+    group_of = {m: group for group in joined.plan.not_together for m in group}
     for a, b in combinations(large, 2):
-        if frozenset((a.load.id, b.load.id)) in grouped:
-            continue
-        groups = (*joined.plan.not_together, (a.load.id, b.load.id))
-        label = f"{a.load.name} never with {b.load.name}"
+        old = [group_of[x.load.id] for x in (a, b) if x.load.id in group_of]
+        if len(old) == 2:
+            continue  # one group already, or two that stay apart
+        group = (*(old[0] if old else (a.load.id,)), b.load.id if not old or a.load.id in old[0] else a.load.id)
+        groups = (*(g for g in joined.plan.not_together if g not in old), group)
+        names = [joined.home.loads[x].name for x in group]
+        label = f"{names[0]} never with {names[1]}" if len(group) == 2 else f"{', '.join(names)}: one at a time"
         yield Move(f"apart:{a.load.id}:{b.load.id}", "apart", label, replace(joined.plan, not_together=groups), 0.4)
 
 
@@ -328,6 +343,71 @@ def _other_leg(joined: Joined) -> Iterator[Move]:
 def other(leg: Leg) -> Leg:
     """The other leg of a split-phase pair."""
     return "B" if leg == "A" else "A"
+
+
+def _with_partners(joined: Joined) -> Iterator[Move]:
+    """Circuits that share a neutral: the other one beside it, both with the same turns, or both left off."""
+    plan, equipment = joined.plan, joined.equipment
+    feeds = {f.circuit: f for f in plan.feeds.values() if f.circuit}
+    free = [p for p in range(1, equipment.places + 1) if p not in joined.places_used()]
+    for a, b in neutral_pairs(joined):
+        one, other_ = feeds.get(a.id), feeds.get(b.id)
+        both = [f for f in (one, other_) if f is not None]
+        if not both:
+            continue
+        names = f"{a.name} and {b.name}"
+        if len(both) == 1:
+            left, fed = (b, both[0]) if one else (a, both[0])
+            leg = equipment.leg_of_place(fed.place)
+            spots = sorted(free, key=lambda p: (equipment.leg_of_place(p) == leg, p))
+            if spots and left.poles == 1:
+                beside = replace(fed, id=left.id, circuit=left.id, place=spots[0])
+                yield Move(
+                    f"partner:{left.id}", "partner", f"{left.name} goes over with it", _with_feed(plan, beside), 0.3
+                )
+        else:
+            stance = replace(both[0], stance="keep_on", windows=())
+            same = (stance, replace(both[1], stance="keep_on", windows=()))
+            yield Move(f"same-turns:{a.id}", "partner", f"keep {names} on together", _with_feed(plan, *same), 0.2)
+        items = [i for i in joined.fed if i.feed in both]
+        if not any(i.load.purpose == "life" for i in items):
+            rest = {k: f for k, f in plan.feeds.items() if f not in both}
+            harm = max((_give_up(i) for i in items), default=0.0) + 0.5
+            yield Move(f"pair-off:{a.id}", f"off:{a.id}", f"leave {names} off", replace(plan, feeds=rest), harm)
+
+
+def _protected(joined: Joined, catalogue: Catalogue) -> Iterator[Move]:
+    """A thicker cord, or gear whose inlet bears the source's breaker and carries as much."""
+    plan, station, cord = joined.plan, joined.station, joined.plan.inlet_cord
+    if station is None:
+        return
+    if cord is not None:
+        metric = wires()[cord.wire].metric
+        fits = [w for w in wires().values() if w.metric == metric and w.amps >= station.inlet_outlet_a]
+        for wire in sorted(fits, key=lambda w: w.amps)[:1]:
+            thicker = replace(plan, inlet_cord=replace(cord, wire=wire.id))
+            yield Move("cord:inlet", "cord", f"an inlet cord of {wire.name}", thicker, 0.05)
+    for other_ in sorted(catalogue.transfer.values(), key=lambda t: (t.price, t.id)):
+        same = other_.kind == joined.equipment.kind and other_.places >= joined.equipment.places
+        if same and other_.id != joined.equipment.id and other_.inlet_a >= station.inlet_outlet_a:
+            yield Move(
+                f"switch:{other_.id}", "switch", f"the {other_.name.lower()}", replace(plan, transfer=other_.id),
+                price=other_.price - joined.equipment.price, currency=other_.currency,
+            )  # fmt: skip
+
+
+def _charge_elsewhere(joined: Joined) -> Iterator[Move]:
+    """The charger on a circuit that is not fed: the nearest in breaker and room is tried."""
+    plan, home = joined.plan, joined.home
+    fed = {f.circuit for f in plan.feeds.values()}
+    now = home.circuits.get(plan.charge_circuit or "")
+    for circuit in sorted(
+        home.circuits.values(), key=lambda c: (now is None or c.room != now.room, -c.breaker_a, c.id)
+    ):
+        if circuit.id not in fed and circuit.poles == 1 and circuit.traced:
+            moved = replace(plan, charge_circuit=circuit.id)
+            yield Move(f"charge:{circuit.id}", "charge", f"charge from {circuit.name}", moved, 0.1)
+            return
 
 
 def _leave_offs(joined: Joined) -> Iterator[Move]:

@@ -56,7 +56,7 @@ class Promise:
 
 def violations(found: list[Limit]) -> list[Limit]:
     """Broken and refused limits, refusals first, then the furthest beyond its bound."""
-    bad = [x for x in found if not x.ok and x.severity != "caution"]
+    bad = [x for x in found if x.stops]
     return sorted(bad, key=lambda x: (x.severity != "refuse", -x.excess))
 
 
@@ -78,7 +78,9 @@ def neck(found: list[Limit], run: Run, band: Band) -> Neck:
 
 def _next_to_give(found: list[Limit]) -> Neck:
     near = [
-        x for x in found if x.margin_percent is not None and x.severity != "caution" and not x.counts and x.used > 0
+        x
+        for x in found
+        if x.margin_percent is not None and x.severity in ("refuse", "broken") and not x.counts and x.used > 0
     ]
     if not near:
         return Neck("none", "none", "Nothing near its limit", "The goal is reached 9 times in 10 and no limit is near.")

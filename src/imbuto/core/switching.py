@@ -57,12 +57,20 @@ def engine_of(joined: Joined) -> Engine | None:
     if use is None or station is None or joined.generator is None:
         return None
     made = joined.generator
-    running = at_height(made.running_w, joined.home.site.elevation_m)
+    running = min(at_height(made.running_w, joined.home.site.elevation_m), input_w(joined))
     still, each = fuel_line(made.running_w, made.half_l_h, made.full_l_h)
     return Engine(
         running_w=running, charger_w=charger_w(joined, running), still_l_h=still, l_per_wh=each, fuel_l=use.stock_l,
         start_at=use.start_at, stop_at=use.stop_at, school=use.school, by_hand=made.start == "by_hand",
     )  # fmt: skip
+
+
+def input_w(joined: Joined) -> float:
+    """W the station's AC input lets through from a generator, to pass on and to charge; infinite where it is unlisted."""
+    station, made = joined.station, joined.generator
+    if station is None or made is None or not station.input_a:
+        return float("inf")
+    return station.input_a * station.leg_volts * (2 if made.volts == "120/240" and len(station.legs) == 2 else 1)
 
 
 def charger_w(joined: Joined, running_w: float) -> float:

@@ -92,17 +92,21 @@ def read(data: bytes | str, name: str) -> Bundle:
 def _keep_entries(raw_home: Json, raw_entries: Json, entries: Catalogue) -> Json:
     """Entries that differ from what ships stay with the home, so that the figures stay the same."""
     own = raw_home.get("catalogue") or {}
-    known = shipped()
+    known = CATALOGUE.write(shipped())
     differ = {
-        "stations": {k: raw_entries["stations"][k] for k, v in entries.stations.items() if known.stations.get(k) != v},
-        "transfer": {k: raw_entries["transfer"][k] for k, v in entries.transfer.items() if known.transfer.get(k) != v},
-        "modules": {k: raw_entries["modules"][k] for k, v in entries.modules.items() if known.modules.get(k) != v},
-        "generators": {
-            k: raw_entries["generators"][k] for k, v in entries.generators.items() if known.generators.get(k) != v
-        },
-        "panels": {k: raw_entries["panels"][k] for k, v in entries.panels.items() if known.panels.get(k) != v},
+        kind: {
+            k: entry
+            for k, entry in (raw_entries.get(kind) or {}).items()
+            if not _ships(entry, read.get(k), known[kind].get(k))
+        }
+        for kind, read in CATALOGUE.write(entries).items()
     }
     return raw_home | {"catalogue": {kind: differ[kind] | (own.get(kind) or {}) for kind in differ}}
+
+
+def _ships(raw: Json, read: Json | None, ships: Json | None) -> bool:
+    """Whether an entry says nothing that the one that ships does not: a file made before a field existed does not state it."""
+    return ships is not None and read is not None and all(read[k] == ships[k] for k in read if k in raw)
 
 
 def _readings(listed: Any, home: Home) -> list[Reading]:

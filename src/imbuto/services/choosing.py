@@ -6,7 +6,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass, replace
 from typing import Any
 
-from imbuto.core.choose import propose
+from imbuto.core.choose import Sure, propose
 from imbuto.core.errors import InvalidValue, NotFound
 from imbuto.core.loads import PURPOSES, Purpose
 from imbuto.core.plan import Plan, narrowed
@@ -47,13 +47,14 @@ class LeftView:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class ProposalView:
-    """A proposed set. ops: what to send as an edit to take it; hours: null when still on at the end; short: the hours
-    asked for are not reached however it is chosen."""
+    """A proposed set. ops: what to send as an edit to take it; hours: null when still on at the end; low_h: what 9 in 10
+    exceed, likewise; short: the hours asked for are not reached however it is chosen."""
 
     classes: list[ClassView]
     rides: list[RidesView]
     left: list[LeftView]
     hours: float | None
+    low_h: float | None
     short: bool
     ops: list[dict[str, Any]]
 
@@ -64,7 +65,13 @@ def _at_the_switch(plan: Plan) -> Plan:
 
 
 def proposal(
-    planner: Planner, home_id: str, plan_id: str, outage_id: str, pins: Mapping[str, Pin], hours: float | None
+    planner: Planner,
+    home_id: str,
+    plan_id: str,
+    outage_id: str,
+    pins: Mapping[str, Pin],
+    hours: float | None,
+    sure: Sure = "nine_in_ten",
 ) -> ProposalView:
     """Propose a set for a plan in an outage. Raises NotFound, InvalidValue."""
     documents = planner.documents(planner.state(home_id))
@@ -80,7 +87,9 @@ def proposal(
     if hours is not None and not 0 <= hours <= MOST_HOURS:
         raise InvalidValue("hours", hours, f"from 0, for however long it lasts, to {MOST_HOURS:g}")
     try:
-        found = propose(home, plan, documents.outages[outage_id], documents.catalogue, pins=pins, hours=hours)
+        found = propose(
+            home, plan, documents.outages[outage_id], documents.catalogue, pins=pins, hours=hours, sure=sure
+        )
     except ValueError as error:
         raise InvalidValue("a set", plan.name, str(error)) from None
     reasons = {k: v for k, v in plan.reasons.items() if k not in {f.circuit for f in found.plan.feeds.values()}}
@@ -100,6 +109,6 @@ def proposal(
             for f in found.plan.feeds.values()
         ],
         left=[LeftView(circuit=x.circuit, sentence=x.sentence) for x in found.left],
-        hours=found.hours, short=found.short,
+        hours=found.hours, low_h=found.low_h, short=found.short,
         ops=difference(plan.id, PLAN.write(plan), PLAN.write(after)),
     )  # fmt: skip

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
+from imbuto.core.limit import Limit
 from imbuto.core.paper import hand_check, waterfall
 from imbuto.core.units import clock_text, hours_text, kwh_text, number_text, until
 from imbuto.core.verdict import Verdict, judge
@@ -74,7 +75,7 @@ def as_text(v: Verdict) -> str:
     lines += ["", "From stored to delivered:"]
     lines += [f"  {kwh_text(d.wh):>10}  {d.name}" for d in waterfall(v.run)]
     lines += ["", "Limits:"]
-    lines += [f"  {'ok  ' if x.ok else 'care' if x.severity == 'caution' else 'PAST'}  {x.sentence}" for x in v.limits]
+    lines += [f"  {_mark(x)}  {x.sentence}" for x in v.limits]
     if v.widenings:
         lines += ["", "What would lengthen it:"]
         lines += [f"  +{hours_text(p.hours_gained)}  {p.move.label}{_price(p.move.price)}" for p in v.widenings]
@@ -117,3 +118,8 @@ def _headline(v: Verdict) -> str:
         return f"Still on after {hours_text(v.run.steps.hours)}; {goal}."
     nine = f"9 in 10: at least {hours_text(low)}" if low is not None else "9 in 10: still on at the end"
     return f"Keeps going {hours_text(hours)}, until {clock_text(until(v.run.steps.start, hours))}; {nine}; {goal}."
+
+
+def _mark(limit: Limit) -> str:
+    """How a limit stands, in four letters."""
+    return "ok  " if limit.ok else {"caution": "care", "unknown": "ask "}.get(limit.severity, "PAST")

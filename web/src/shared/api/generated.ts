@@ -1383,7 +1383,7 @@ export interface components {
          * @description One breaker and what hangs on it.
          *
          *     slots: of the panel; breaker_a: its rating; poles: 2 spans both legs (240 V); leg: None for the leg its slot
-         *     implies; wire: gauge and kind, in words; room: or rooms,
+         *     implies; wire: its size as the wire table names it, or in words, which then counts as not known; room: or rooms,
          *     in words; tandem: half a slot, shared with another tandem; traced: whether it is known what hangs on it; protection: of the breaker;
          *     neutral_partner: the circuit it shares a neutral with.
          */
@@ -1971,7 +1971,8 @@ export interface components {
          * Generator
          * @description An engine with an outlet.
          *
-         *     volts: of the output; running_w: it carries for long, at sea level; surge_w: for a start; fuel: what it burns; half_l_h,
+         *     volts: of the output; running_w: it carries for long, at sea level; rated_va: likewise in VA, 0 where its label gives W alone;
+         *     surge_w: for a start; fuel: what it burns; half_l_h,
          *     full_l_h: l/h at half and full running W; tank_l: its own tank; start: whether it starts
          *     by itself when called; plug, outlet_a: of its large outlet; bonded_neutral: joined to its frame; noise_db: at 7 m.
          */
@@ -1988,6 +1989,11 @@ export interface components {
             volts: "120" | "120/240" | "230";
             /** Running W */
             running_w: number;
+            /**
+             * Rated Va
+             * @default 0
+             */
+            rated_va: number;
             /**
              * Surge W
              * @default 0
@@ -2435,7 +2441,7 @@ export interface components {
              * Severity
              * @enum {string}
              */
-            severity: "refuse" | "broken" | "caution";
+            severity: "refuse" | "broken" | "caution" | "unknown";
             /** Used */
             used: number;
             /** Limit */
@@ -3369,13 +3375,19 @@ export interface components {
         /**
          * ProposalBody
          * @description What a set is proposed for. pins: circuits whose stance is settled; hours: to last, null for the outage's goal, 0
-         *     for however long it lasts.
+         *     for however long it lasts; sure: whether the hours are the expected ones, or those that 9 in 10 exceed.
          */
         ProposalBody: {
             /** Plan */
             plan: string;
             /** Outage */
             outage: string;
+            /**
+             * Sure
+             * @default nine_in_ten
+             * @enum {string}
+             */
+            sure: "expected" | "nine_in_ten";
             /**
              * Pins
              * @default {}
@@ -3388,8 +3400,8 @@ export interface components {
         };
         /**
          * ProposalView
-         * @description A proposed set. ops: what to send as an edit to take it; hours: null when still on at the end; short: the hours
-         *     asked for are not reached however it is chosen.
+         * @description A proposed set. ops: what to send as an edit to take it; hours: null when still on at the end; low_h: what 9 in 10
+         *     exceed, likewise; short: the hours asked for are not reached however it is chosen.
          */
         ProposalView: {
             /** Classes */
@@ -3400,6 +3412,8 @@ export interface components {
             left: components["schemas"]["LeftView"][];
             /** Hours */
             hours: number | null;
+            /** Low H */
+            low_h: number | null;
             /** Short */
             short: boolean;
             /** Ops */
@@ -4013,7 +4027,8 @@ export interface components {
          *     leg_a: A on one leg at leg volts (the whole output where there is one leg); surge_s: how long the surge holds,
          *     None when unlisted (then only continuous counts); idle_w: own draw with the output on, load 0;
          *     module_wh: what one expansion module adds; inlet_outlet_a: the large
-         *     outlet that feeds an inlet; efficiency: AC out over DC in, idle not in it; charge_w: from the wall, AC; restart:
+         *     outlet that feeds an inlet; efficiency: AC out over DC in, idle not in it; charge_w: from the wall, AC; input_a: of its
+         *     AC input, what may pass through and charge together, 0 where it is unlisted; restart:
          *     whether
          *     the output returns by itself after a recharge; auto_off_below_w, auto_off_after_h: when it switches its output
          *     off to
@@ -4088,6 +4103,11 @@ export interface components {
             efficiency: number;
             /** Idle W */
             idle_w: number;
+            /**
+             * Input A
+             * @default 0
+             */
+            input_a: number;
             /**
              * Charge W
              * @default 0
@@ -4478,6 +4498,7 @@ export interface components {
          * @description What joins a source to the house.
          *
          *     place_legs: the leg each place is wired to, in order, when the source has two; place_a: the places' rating;
+         *     place_breaker_a: of the breaker each place has of its own, 0 where it has none;
          *     inlet_a: of its inlet and cord; switched_neutral: whether it switches the neutral too; transfer_ms: to take over by itself, None when
          *     unlisted or by hand; sheds: can drop circuits by itself; tops_up: adds from the grid while it is there; overload_*:
          *     what happens then, without and with the grid; electrician, permit: whether it wants one; checklist: what to look at
@@ -4513,6 +4534,11 @@ export interface components {
              * @default 0
              */
             place_a: number;
+            /**
+             * Place Breaker A
+             * @default 0
+             */
+            place_breaker_a: number;
             /**
              * Inlet A
              * @default 0
@@ -4929,7 +4955,8 @@ export interface components {
         };
         /**
          * Wire
-         * @description A size of copper wire. metric: sold by mm²; amps: it carries as a flexible cord; ohm_per_km: of one conductor at
+         * @description A size of copper wire. metric: sold by mm²; amps: it carries as a flexible cord; fixed_a: as the wire of a
+         *     circuit, 0 where it is too thin for one; ohm_per_km: of one conductor at
          *     75 °C.
          */
         Wire: {
@@ -4946,6 +4973,11 @@ export interface components {
             area_mm2: number;
             /** Amps */
             amps: number;
+            /**
+             * Fixed A
+             * @default 0
+             */
+            fixed_a: number;
             /** Ohm Per Km */
             ohm_per_km: number;
         };

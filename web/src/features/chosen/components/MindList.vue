@@ -11,6 +11,9 @@ const WORDS: Record<string, string> = {
   bypass: 'The loads are plugged in only in an outage',
   auto_off: 'It is turned off',
   bond: 'An electrician has resolved it',
+  engine_bond: 'An electrician has resolved it for the generator',
+  own_charger: 'Unplugging the charger is the first step on the card',
+  contracted: 'It charges while little else runs',
   weight: 'Two people and a cart are at hand',
   equal_charge: 'Their charge and firmware are the same',
   module_charge: 'Their charge is the same',
@@ -25,12 +28,18 @@ function words(ticked: string, title?: string) {
   return `${WORDS[kind] ?? title ?? kind}${of ? ` (${of})` : ''}`
 }
 const open = computed(() => props.verdict.limits.filter((l) => !l.ok && (l.severity === 'caution' || l.tick)))
+/** What cannot be judged until it is entered; nothing settles it but the figure. */
+const unknown = computed(() => props.verdict.limits.filter((l) => !l.ok && l.severity === 'unknown'))
 const settled = computed(() =>
   props.plan.ticks.filter((t) => !t.startsWith('not_needed:') && !open.value.some((l) => l.tick === t)),
 )
 </script>
 
 <template>
+  <section v-if="unknown.length">
+    <h3>Not known</h3>
+    <p v-for="l in unknown" :key="l.id">{{ l.sentence }}</p>
+  </section>
   <section v-if="open.length || settled.length">
     <h3>Mind</h3>
     <div v-for="l in open" :key="l.id" class="one">

@@ -12,6 +12,13 @@ const { state, home, plan, outage, pair } = useSession()
 const open = ref(true)
 const pins = ref<Record<string, PinStance>>({})
 const hours = ref(String(outage.value?.goal_hours ?? 0))
+type Aim = 'nine_in_ten' | 'expected' | 'however'
+const aim = ref<Aim>('nine_in_ten')
+const AIMS: [Aim, string][] = [
+  ['nine_in_ten', '9 times in 10'],
+  ['expected', 'as expected'],
+  ['however', 'however long it lasts'],
+]
 const asked = ref(false)
 const busy = ref(false)
 const problem = ref('')
@@ -49,7 +56,8 @@ async function propose() {
   busy.value = true
   try {
     const params = { path: { home_id: state.value?.id ?? '' } }
-    const body = { ...pair.value, pins: pins.value, hours: parsed.value }
+    const sure: 'nine_in_ten' | 'expected' = aim.value === 'nine_in_ten' ? 'nine_in_ten' : 'expected'
+    const body = { ...pair.value, pins: pins.value, hours: aim.value === 'however' ? 0 : parsed.value, sure }
     found.value = (await answer(api.POST('/api/homes/{home_id}/proposal', { params, body }))) as ProposalView
   } catch (error) {
     problem.value = error instanceof Error ? error.message : String(error)
@@ -75,9 +83,14 @@ function take() {
     </label>
     <div class="row">
       <label
-        >to last at least
-        <input v-model="hours" inputmode="decimal" aria-label="Hours to last" @input="found = null" /> h
-        <span class="soft small">(0: however long it lasts)</span></label
+        >to last
+        <select v-model="aim" aria-label="How sure" @change="found = null">
+          <option v-for="[value, text] in AIMS" :key="value" :value="value">{{ text }}</option>
+        </select></label
+      >
+      <label v-if="aim !== 'however'"
+        >at least
+        <input v-model="hours" inputmode="decimal" aria-label="Hours to last" @input="found = null" /> h</label
       >
       <button class="btn strong" :disabled="!ready || busy" @click="propose">
         {{ found ? 'Propose again' : 'Propose' }}
@@ -102,7 +115,10 @@ function take() {
     <template v-if="found">
       <p class="sum">
         <template v-if="found.hours === null">Still on at the end.</template>
-        <template v-else>It keeps going <Fig :text="hoursText(found.hours)" />.</template>
+        <template v-else>It keeps going <Fig :text="hoursText(found.hours)" />, as expected.</template>
+        <template v-if="found.low_h !== null && found.rides.length">
+          9 in 10: at least <Fig :text="hoursText(found.low_h)" />.</template
+        >
         <b v-if="found.short"> However it is chosen, the hours asked for are not reached with this station.</b>
       </p>
       <div class="columns">

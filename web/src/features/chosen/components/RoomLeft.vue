@@ -13,7 +13,9 @@ const emit = defineEmits<{ change: [Change] }>()
 
 /** One bar a family at a glance: the tightest; each leg; and whatever is past its limit or nearly so. */
 const bars = computed(() => {
-  const countable = props.verdict.limits.filter((l) => l.kind === 'at_most' && l.severity !== 'caution')
+  const countable = props.verdict.limits.filter(
+    (l) => l.kind === 'at_most' && (l.severity === 'broken' || l.severity === 'refuse'),
+  )
   const tightestOf = (family: string) =>
     countable.filter((l) => l.family === family).sort((a, b) => (a.margin_percent ?? 0) - (b.margin_percent ?? 0))[0]
   const glance = [
@@ -21,11 +23,14 @@ const bars = computed(() => {
     ...countable.filter((l) => l.family === 'leg'),
     tightestOf('together'),
     tightestOf('start'),
+    ...countable.filter((l) => l.family === 'neutral'),
   ]
   return countable.filter((l) => glance.includes(l) || !l.ok || (l.family === 'place' && (l.margin_percent ?? 100) < 5))
 })
 const refusals = computed(() =>
-  props.verdict.limits.filter((l) => l.kind === 'yes_no' && !l.ok && l.severity !== 'caution'),
+  props.verdict.limits.filter(
+    (l) => l.kind === 'yes_no' && !l.ok && (l.severity === 'broken' || l.severity === 'refuse'),
+  ),
 )
 const next = computed(() => (props.verdict.neck?.kind === 'next' ? props.verdict.neck.id.slice(5) : ''))
 /** What would give next; while something is past its limit, nothing else is next. */

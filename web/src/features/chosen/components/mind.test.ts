@@ -220,6 +220,7 @@ describe('a set proposed', async () => {
     ],
     left: [{ circuit: 'c', sentence: 'Circuit c: no place is left.' }],
     hours: 20.5,
+    low_h: 18,
     short: false,
     ops: [{ doc: 'p', op: 'replace', path: '/feeds', value: {} }],
   }
@@ -253,7 +254,7 @@ describe('a set proposed', async () => {
     saying('Propose').click()
     await settled()
     await settled()
-    expect(text('.sum')).toBe('It keeps going 20 h 30 m.')
+    expect(text('.sum')).toBe('It keeps going 20 h 30 m, as expected. 9 in 10: at least 18 h.')
     expect(texts('ol li')).toEqual(['Circuit a place 1', 'Circuit b place 2, takes turns, as it is'])
     expect(text('[role=dialog]')).toContain('Circuit c: no place is left.')
     expect(text('[role=dialog]')).toContain('food: 0.5 of 2')

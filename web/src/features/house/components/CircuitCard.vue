@@ -1,5 +1,7 @@
 <script setup lang="ts">
+import { useQuery } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
+import { answer, api } from '@/shared/api/client'
 import type { Circuit, Op } from '@/shared/api/types'
 import { freshId } from '@/shared/ids'
 import { escape } from '@/shared/patch'
@@ -19,6 +21,18 @@ function set(field: keyof Circuit, value: unknown, what: string) {
   if (value === props.circuit[field]) return
   edit(`${props.circuit.name}: ${what}`, [{ doc: 'home', op: 'replace', path: `${base.value}/${field}`, value }])
 }
+const table = useQuery({ queryKey: ['wires'], queryFn: () => answer(api.GET('/api/wires')), staleTime: Infinity })
+/** Sizes of the table that suit the house: millimetres where it runs on 230 V. */
+const sizes = computed(() => {
+  const metric = home.value?.service.volts === 230
+  return (table.data.value ?? []).filter((w) => w.metric === metric && w.fixed_a > 0)
+})
+const unknownWire = computed(
+  () =>
+    props.circuit.wire !== '' &&
+    table.data.value &&
+    !table.data.value.some((w) => props.circuit.wire.startsWith(w.name)),
+)
 const text = (event: Event) => (event.target as HTMLInputElement).value.trim()
 
 const GUARDS: Record<Circuit['protection'], string> = {
@@ -104,8 +118,12 @@ function remove() {
           v-kept="circuit.wire"
           class="m"
           placeholder="unknown"
+          list="wire-sizes"
           @change="set('wire', text($event), `wire ${text($event)}`)"
-      /></label>
+        />
+        <datalist id="wire-sizes"><option v-for="w in sizes" :key="w.id" :value="w.name" /></datalist>
+        <small v-if="unknownWire" class="soft">not a size of the table: counts as not known</small></label
+      >
       <label
         >rooms
         <input
