@@ -63,7 +63,9 @@ def test_a_refrigerator_runs_more_in_a_warm_room():
         id="r", name="Fridge", kind="compressor", purpose="food", room="Kitchen", average_w=52, rest_w=2, run_w=102,
         use=Use(kind="cycling"),
     )  # fmt: skip
-    assert as_used(fridge, PLAN, outage(8, indoors_c=30), NORTH).average_w == pytest.approx(2 + 100 * 0.5 * 1.4)
+    assert as_used(fridge, PLAN, outage(8, indoors_c=30), NORTH).average_w == pytest.approx(
+        2 + 100 * 0.5 * 1.32
+    )  # 8 °C above 22
     assert as_used(replace(fridge, room="Garage"), PLAN, outage(8, indoors_c=30, garage_c=12), NORTH).average_w == 52
 
 

@@ -47,7 +47,7 @@ def test_metering_two_hours_and_then_two_days_narrows_the_band_and_reorders_mete
     assert stove(measuring)["spread"] == pytest.approx(0.2)
     long = note(measuring, "5.2 kWh in 48 h", "r2").verdict
     assert stove(measuring)["spread"] == pytest.approx(0.08)
-    assert stove(measuring)["average_w"] == pytest.approx(108.33)
+    assert stove(measuring)["average_w"] == pytest.approx(108.33, abs=0.01)
     assert stove(measuring)["evidence"] == "metered"
     assert long.hours - long.low_hours < short.hours - short.low_hours
     assert "stove" in {m.load for m in short.measures}
@@ -63,20 +63,20 @@ def test_undo_marks_it_withdrawn_and_redo_lets_it_stand_again(measuring):
     assert stove(measuring) == before
     assert [r.withdrawn for r in noted(measuring)] == [True]
     planner.redo(HOME, "r", PAIR)
-    assert stove(measuring)["average_w"] == pytest.approx(108.33)
+    assert stove(measuring)["average_w"] == pytest.approx(108.33, abs=0.01)
     assert [r.withdrawn for r in noted(measuring)] == [False]
 
 
 def test_taking_one_back_lets_the_next_best_count_and_can_be_undone(measuring):
     note(measuring, "5.2 kWh in 48 h", "long")
     note(measuring, "0.3 kWh in 2 h", "short")
-    assert stove(measuring)["average_w"] == pytest.approx(108.33)
+    assert stove(measuring)["average_w"] == pytest.approx(108.33, abs=0.01)
     measuring.take_back(HOME, "long", "b", PAIR)
     assert stove(measuring)["average_w"] == pytest.approx(150)
     wins = {r.id: [g.wins for g in r.gives] for r in noted(measuring)}
     assert wins == {"long": [False], "short": [True]}
     measuring.planner.undo(HOME, "u", PAIR)
-    assert stove(measuring)["average_w"] == pytest.approx(108.33)
+    assert stove(measuring)["average_w"] == pytest.approx(108.33, abs=0.01)
     with pytest.raises(NotFound):
         measuring.take_back(HOME, "nowhere", "c", PAIR)
 
@@ -132,7 +132,7 @@ def test_the_echo_says_what_it_would_give_or_what_is_wrong(measuring):
     assert (slip.suggestion, slip.echo) == ("0.18 kWh in 2 h", "")
     assert measuring.understand(HOME, "71 to 58 % in 9 h", "stove", None).problem.startswith("A gauge is read against")
     gauge = measuring.understand(HOME, "71 to 58 % in 9 h", "stove", PAIR)
-    assert gauge.gives[0].value == pytest.approx((0.13 * 12_400 / 9 - 40) * 0.94)
+    assert gauge.gives[0].value == pytest.approx((0.13 * 12_400 * 0.97 * 0.936 / 9 - 40) * 0.94)
 
 
 def test_readings_go_with_the_plan_file(measuring):

@@ -10,7 +10,10 @@ from imbuto.core.loads import Load, Season, figures_of
 from imbuto.core.outage import Outage
 from imbuto.core.plan import Plan
 
-ROOM_BASE_C, ROOM_PART_A_C = 20.0, 0.04  # refrigeration: 4 % more for each °C of the room above 20
+ROOM_BASE_C, ROOM_PART_A_C = (
+    22.0,
+    0.04,
+)  # refrigeration: 4 % more for each °C above the room it was measured in, unknown 22
 STORM_FACTOR, STORM_DUTY = 3.0, 0.20  # a sump pump in a storm: three times its metered duty, a fifth at the least
 DEFROST_PART, DEFROST_C = 0.10, (-5.0, 5.0)
 COP_AT_7, COP_A_C, COP_RANGE = 3.2, 0.08, (1.5, 5.0)
@@ -75,7 +78,8 @@ def as_used(load: Load, plan: Plan, outage: Outage, site: Site) -> Load:
     if load.use.in_storms and outage.weather == "storm":
         duty = max(STORM_FACTOR * duty, STORM_DUTY)
     elif load.kind == "compressor" and load.purpose == "food":
-        warmer = max(room_c(load, outage) - ROOM_BASE_C, 0.0)
+        measured = ROOM_BASE_C if load.measured_c is None else load.measured_c
+        warmer = max(room_c(load, outage) - measured, 0.0)
         if warmer == 0:
             return load
         duty *= 1 + ROOM_PART_A_C * warmer

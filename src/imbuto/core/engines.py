@@ -67,7 +67,7 @@ def _bond(joined: Joined, made: Generator) -> Iterator[Limit]:
 def _power(joined: Joined, made: Generator, now: Instants) -> Iterator[Limit]:
     running = at_height(made.running_w, joined.home.site.elevation_m)
     surge = max(at_height(made.surge_w, joined.home.site.elevation_m), running)
-    together = now.most(now.w)
+    together = now.most(now.w + now.high_w)
     yield Limit(
         id="engine_w", family="engine", title="Generator carries", used=together, limit=running, unit="W",
         ok=together <= running, evidence="default",
@@ -85,7 +85,7 @@ def _power(joined: Joined, made: Generator, now: Instants) -> Iterator[Limit]:
     yield Limit(
         id="engine_start", family="engine", title="Generator, hardest start", used=start, limit=surge, unit="VA",
         ok=start <= surge, severity="caution", evidence="default",
-        sentence=f"{who or 'Nothing'} starting on all the rest asks {made.name} for {number_text(start)} of "
+        sentence=f"{who.name if who else 'Nothing'} starting on all the rest asks {made.name} for {number_text(start)} of "
         f"{number_text(surge)} VA. Start it before the generator takes over, or with less running.",
     )  # fmt: skip
 

@@ -19,6 +19,7 @@ class Limit:
     family: the kind of limit, shared by its instances (each leg, each place); counts: whether it is a mere count, or settled once built,
     so that no load can make it give;
     severity: unknown: it cannot be judged until a figure is entered, is never ok, and says which;
+    load: id of the one whose figure decides, empty for none;
     tick: what a person states to have it settled, empty where arithmetic alone decides.
     """
 
@@ -36,6 +37,7 @@ class Limit:
     evidence: Literal["fact", "default"] = "fact"
     counts: bool = False
     tick: str = ""
+    load: str = ""
     sentence: str = ""
 
     @property

@@ -12,7 +12,7 @@ from imbuto.core.clock import TYPICAL_DAYS, FloatArray
 from imbuto.core.equipment import Station
 from imbuto.core.joining import Fed, Joined, states
 from imbuto.core.limit import Limit
-from imbuto.core.loads import is_continuous
+from imbuto.core.loads import Load, TriedStart, is_continuous
 from imbuto.core.outage import Outage
 from imbuto.core.units import number_text
 
@@ -24,7 +24,8 @@ WEAK_SURGE = 0.7
 class Instants:
     """Every instant a limit has to look at: n loads x 576 five-minute states of a weekday and a weekend day.
 
-    w, va: drawn, shape (n, 576); extra_va: what a start of one piece adds, (n, 576); groups: rows of the loads of which
+    w, va: drawn, shape (n, 576); high_w: what a meter's highest adds to W, one piece's, where it may run, (n, 576);
+    extra_va: what a start of one piece adds, (n, 576); groups: rows of the loads of which
     one runs at a time, no row in two of them. Sums add, so the worst member of each group can be taken by itself.
     """
 
@@ -32,6 +33,7 @@ class Instants:
     w: FloatArray
     va: FloatArray
     extra_va: FloatArray
+    high_w: FloatArray
     groups: tuple[tuple[int, ...], ...] = ()
 
     def most(self, per_load: FloatArray, rows: list[int] | None = None) -> float:
@@ -49,13 +51,13 @@ class Instants:
                 total = total + per_load[members].max(axis=0)
         return total
 
-    def hardest_start(self, share: FloatArray) -> tuple[float, str]:
+    def hardest_start(self, share: FloatArray) -> tuple[float, Load | None]:
         """The largest sum of running VA plus one start, and whose start it is. share: of each load, shape (n,).
 
         A member that starts is the one of its group that runs.
         """
         if not len(self.fed):
-            return 0.0, ""
+            return 0.0, None
         va, extra = self.va * share[:, None], self.extra_va * share[:, None]
         added = extra.copy()
         for group in self.groups:
@@ -68,7 +70,7 @@ class Instants:
         starts = np.where(extra[:, at] > 0, added[:, at], -np.inf)
         who = int(starts.argmax())
         named = total[at] > 0 and starts[who] >= 0
-        return float(total[at]), self.fed[who].load.name if named else ""
+        return float(total[at]), self.fed[who].load if named else None
 
     def all_starting_va(self) -> float:
         """Everything starting at once, every piece of it; of a group the worst member."""
@@ -80,13 +82,15 @@ def instants(joined: Joined) -> Instants:
     """The instants of a plan."""
     fed = joined.fed
     w = np.zeros((len(fed), TYPICAL_DAYS.n))
-    extra = np.zeros_like(w)
+    extra, high = np.zeros_like(w), np.zeros_like(w)
     pf = np.ones(len(fed))
     for i, item in enumerate(fed):
         w[i], active = states(item.load, item.feed.stance, () if item.feed.by_charge else item.feed.windows)
         extra[i] = active * item.load.start_extra_va
+        if item.load.highest_w is not None:
+            high[i] = active * max(item.load.highest_w - item.load.run_w, 0.0)
         pf[i] = item.load.pf
-    return Instants(fed, w, w / pf[:, None], extra, _groups(joined))
+    return Instants(fed, w, w / pf[:, None], extra, high, _groups(joined))
 
 
 def _groups(joined: Joined) -> tuple[tuple[int, ...], ...]:
@@ -226,7 +230,7 @@ def derating(celsius: float, elevation_m: float) -> float:
 def _together(joined: Joined, station: Station, now: Instants, outage: Outage) -> Iterator[Limit]:
     source = joined.source
     part = derating(outage.at(source) if source else 20, joined.home.site.elevation_m)
-    watts, va = now.most(now.w), now.most(now.va)
+    watts, va = now.most(now.w + now.high_w), now.most(now.va)
     yield Limit(
         id="together_w", family="together", title="Running together", used=watts, limit=station.continuous_w * part,
         unit="W", ok=watts <= station.continuous_w * part, source=source.id if source else None,
@@ -274,21 +278,31 @@ def _starts(joined: Joined, station: Station, now: Instants, outage: Outage) -> 
     if not station.surge_counts:
         surge, leg_surge = station.rated_va, min(leg_surge, station.leg_a * station.leg_volts)
     total, who = now.hardest_start(np.ones(len(now.fed)))
-    yield _start("start:total", "Hardest start", total, surge * weak, who)
-    worst, worst_limit = total, surge
+    found = [_start(joined, outage, "start:total", "Hardest start", total, surge * weak, who, total)]
+    worst, worst_limit, worst_who = total, surge, who
     if len(station.legs) > 1:
         for leg in station.legs:
             used, starter = now.hardest_start(on_leg(now, leg))
-            yield _start(f"start:{leg}", f"Hardest start, leg {leg}", used, leg_surge * weak, starter, leg)
-            if used / leg_surge > worst / worst_limit:
-                worst, worst_limit, who = used, leg_surge, starter
-    if joined.plan.floor < LOW_CHARGE and not cold:
-        low = worst_limit * WEAK_SURGE
+            title = f"Hardest start, leg {leg}"
+            found.append(_start(joined, outage, f"start:{leg}", title, used, leg_surge * weak, starter, total, leg))
+            if used * worst_limit > worst * leg_surge:
+                worst, worst_limit, worst_who = used, leg_surge, starter
+    yield from found
+    held = _held(joined, outage, worst_who, total)
+    low = worst_limit * WEAK_SURGE
+    if held is not None and held.charge > joined.plan.floor and worst > low:
+        yield Limit(
+            id="start:low", family="start_low", title="Starting when nearly empty", severity="caution", used=worst,
+            limit=low, unit="VA", ok=False,
+            sentence=f"{worst_who.name if worst_who else 'It'} was seen to start at {100 * held.charge:.0f} % charge; below that "
+            "nobody has tried.",
+        )  # fmt: skip
+    elif joined.plan.floor < LOW_CHARGE and not cold:
         yield Limit(
             id="start:low", family="start_low", title="Starting when nearly empty", severity="caution", used=worst,
             limit=low, unit="VA", ok=worst <= low, evidence="default",
-            sentence=f"Below 20 % charge a station starts less: count on {number_text(low)} VA, and {who or 'a start'} "
-            f"asks for {number_text(worst)} VA with the rest running.",
+            sentence=f"Below 20 % charge a station starts less: count on {number_text(low)} VA, and "
+            f"{worst_who.name if worst_who else 'a start'} asks for {number_text(worst)} VA with the rest running.",
         )  # fmt: skip
     everything = now.all_starting_va()
     # Thrown by hand, or by equipment that sheds, circuits come back one at a time.
@@ -302,17 +316,45 @@ def _starts(joined: Joined, station: Station, now: Instants, outage: Outage) -> 
     )  # fmt: skip
 
 
+def _held(joined: Joined, outage: Outage, load: Load | None, total: float) -> TriedStart | None:
+    """A start of this load that held on this station with as much else running and cells as cold; the lowest charge first.
+
+    total: of all legs, since nobody notes on which one the rest ran.
+    """
+    source = joined.source
+    if load is None or source is None:
+        return None
+    others = total - load.run_va - load.start_extra_va
+    fits = [
+        t for t in load.tried
+        if t.station == source.station and t.others_va >= others - 0.5 and t.cell_c <= outage.at(source)
+    ]  # fmt: skip
+    return min(fits, key=lambda t: t.charge, default=None)
+
+
 def staggered(now: Instants) -> list[str]:
     """The order to switch on in: the largest starts first, while little else runs."""
     order = sorted(now.fed, key=lambda f: -f.load.start_extra_va)
     return list(dict.fromkeys(f.circuit.name if f.circuit else f.load.name for f in order if f.load.start_extra_va > 0))
 
 
-def _start(ident: str, title: str, used: float, limit: float, who: str, leg: Leg | None = None) -> Limit:
-    starter = f"{who} starting on all the rest" if who else "Nothing starts"
+def _start(
+    joined: Joined, outage: Outage, ident: str, title: str, used: float, limit: float, who: Load | None, total: float,
+    leg: Leg | None = None,
+) -> Limit:  # fmt: skip
+    """One start on all the rest. What only a default breaks says so; what was seen to hold, holds."""
+    assumed = who is not None and who.start_va is None and who.start_extra_va > 0
+    held = _held(joined, outage, who, total) if used > limit else None
+    starter = f"{who.name} starting on all the rest" if who else "Nothing starts"
+    said = f"{title}: {number_text(used)} of {number_text(limit)} VA, {starter}."
+    if held is not None:
+        said += f" It was tried on {held.on:%Y-%m-%d} and held."
+    elif used > limit and assumed and who is not None:
+        one = who.run_va / who.count + who.start_extra_va
+        said += f" Its start of {number_text(one / 1000)} kVA is assumed from its kind: enter the label's."
     return Limit(
-        id=ident, family="start", title=title, used=used, limit=limit, unit="VA", ok=used <= limit, leg=leg,
-        sentence=f"{title}: {number_text(used)} of {number_text(limit)} VA, {starter}.",
+        id=ident, family="start", title=title, used=used, limit=limit, unit="VA", ok=used <= limit or held is not None, leg=leg,
+        evidence="default" if assumed else "fact", load=who.id if who else "", sentence=said,
     )  # fmt: skip
 
 

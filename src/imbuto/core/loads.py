@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, field, replace
+from datetime import date
 from functools import lru_cache
 from typing import Annotated, Any, Literal
 
@@ -19,7 +20,7 @@ LoadKind = Literal[
     "compressor", "pump", "motor", "fan", "heater", "electronics", "corrected", "inverter_driven", "light"
 ]
 Purpose = Literal["life", "house", "food", "communications", "comfort", "convenience"]
-UseKind = Literal["always", "cycling", "windows", "tasks", "weather"]
+UseKind = Literal["always", "cycling", "windows", "tasks", "daily", "weather"]
 Season = Literal["any", "warm", "cold"]
 Substitute = Literal["none", "do_without", "no_electricity", "less_power"]
 
@@ -33,13 +34,15 @@ POWER_FACTOR: dict[LoadKind, float] = {
     "compressor": 0.65, "pump": 0.65, "motor": 0.65, "fan": 0.65, "heater": 1.0,
     "electronics": 0.6, "corrected": 0.95, "inverter_driven": 0.95, "light": 0.6,
 }  # fmt: skip
+AWAKE = (Window(start_h=7, end_h=23),)  # what is used so long a day is used then; planning default
 CATCH_UP = 0.2  # the part of a rested thermostat's energy that it does not make good; planning default
 DUTY_SLACK = 0.05
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Use:
-    """When a load is in use. windows: for kind ``windows``; times and minutes: for kind ``tasks``.
+    """When a load is in use. windows: for kind ``windows``, and optional for ``daily``; times and minutes: for kind ``tasks``;
+    hours: so long a day, for kind ``daily``, spread over its windows or the hours people are up.
 
     balance_c, design_c, design_duty: for kind ``weather``, the outdoor temperatures at which it does not run and at
     which it runs that share of the time; heat_pump: its W follow the outdoor temperature too; in_storms: a sump pump,
@@ -50,6 +53,7 @@ class Use:
     windows: tuple[Window, ...] = ()
     times: tuple[HourOfDay, ...] = ()
     minutes: Minutes = 0
+    hours: HourOfDay = 0
     balance_c: Celsius = 15
     design_c: Celsius = -5
     design_duty: Annotated[Fraction, Interval(gt=0)] = 0.8
@@ -72,11 +76,25 @@ class Setting:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class TriedStart:
+    """A start that was tried for real and held. station: its id; on: the day; charge: of the station then; cell_c: its cells;
+    others_va: what else ran."""
+
+    station: Ident
+    on: date
+    charge: Fraction = 1.0
+    cell_c: Celsius = 20
+    others_va: VoltAmps = 0
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Load:
     """One appliance, or ``count`` equal ones; all figures are for one piece.
 
     average_w: mean W while it is in use (run bursts and pauses together); rest_w: W when not in use;
-    run_w: W while the motor or element is on; start_va: VA at the start, None for the factor by kind;
+    run_w: W while the motor or element is on; highest_w: a meter's highest, a start, a defrost heater or the running W, which
+    counts once as W running together, None where none was read; measured_c: °C of the room when the average was read, None
+    where that is not known; tried: starts that were tried for real and held; start_va: VA at the start, None for the factor by kind;
     power_factor: W over VA while running, None for the default by kind; spread: relative one sigma of the average, None
     for the default by evidence; both_legs: needs 240 V on a split-phase supply; count: how many equal ones;
     evidence: how
@@ -97,7 +115,10 @@ class Load:
     average_w: Watts
     rest_w: Watts = 0
     run_w: Watts
+    highest_w: Watts | None = None
+    measured_c: Celsius | None = None
     start_va: VoltAmps | None = None
+    tried: tuple[TriedStart, ...] = ()
     power_factor: Annotated[float, Interval(gt=0, le=1)] | None = None
     use: Use = field(default_factory=Use)
     count: Annotated[Count, Interval(ge=1)] = 1
@@ -182,6 +203,8 @@ def check_load(load: Load) -> None:
         )
     if load.use.kind == "windows" and not load.use.windows:
         raise InvalidValue(f"{load.name}, use", "windows", "name at least one window of the day")
+    if load.use.kind == "daily" and load.use.hours <= 0:
+        raise InvalidValue(f"{load.name}, use", "so long a day", "give the hours a day, more than 0")
     if load.use.kind == "tasks" and (not load.use.times or load.use.minutes <= 0):
         raise InvalidValue(f"{load.name}, use", "tasks", "give the hours of the day and the minutes each time")
 
@@ -207,6 +230,11 @@ def in_use(use: Use, steps: Grid) -> FloatArray:
         return np.ones(steps.n)
     if use.kind == "windows":
         return inside(use.windows, steps.hour, steps.weekend).astype(float)
+    if use.kind == "daily":
+        windows = _spread_over(use)
+        share_then = use.hours / 24 / share_of_day(windows)
+        open_ = inside(windows, steps.hour, steps.weekend) if windows else np.ones(steps.n, dtype=bool)
+        return np.where(open_, share_then, 0.0)
     share = np.zeros(steps.n)
     half, length = steps.step_h / 2, use.minutes / 60
     for start in use.times:
@@ -216,29 +244,49 @@ def in_use(use: Use, steps: Grid) -> FloatArray:
     return np.minimum(share, 1.0)
 
 
+def _spread_over(use: Use) -> tuple[Window, ...]:
+    """The windows so many hours a day are spread over: its own, else waking hours; none where they do not hold them."""
+    for windows in (use.windows, AWAKE):
+        if windows and use.hours <= 24 * share_of_day(windows):
+            return windows
+    return ()
+
+
 def may_run(load: Load, steps: Grid) -> BoolArray:
     """When the load may be running at all, for limits. A task may be done at any hour; shape (n,)."""
-    if load.use.kind == "windows":
-        return inside(load.use.windows, steps.hour, steps.weekend)
+    windows = load.use.windows if load.use.kind in ("windows", "daily") else ()
+    if windows and (load.use.kind == "windows" or load.use.hours <= 24 * share_of_day(windows)):
+        return inside(windows, steps.hour, steps.weekend)
     return np.ones(steps.n, dtype=bool)
+
+
+def share_in_use(use: Use) -> float:
+    """The share of an average week that a load is in use, 0 to 1."""
+    if use.kind == "tasks":
+        return min(len(use.times) * use.minutes / 1440, 1.0)
+    if use.kind == "daily":
+        return use.hours / 24
+    return share_of_day(use.windows) if use.kind == "windows" else 1.0
 
 
 @lru_cache(maxsize=4096)
 def mean_w(load: Load) -> float:
     """Average W over a whole average week, all pieces."""
-    if load.use.kind == "tasks":
-        share = min(len(load.use.times) * load.use.minutes / 1440, 1.0)
-    elif load.use.kind == "windows":
-        share = share_of_day(load.use.windows)
-    else:
-        share = 1.0
-    return load.count * (load.rest_w + (load.average_w - load.rest_w) * share)
+    return load.count * (load.rest_w + (load.average_w - load.rest_w) * share_in_use(load.use))
+
+
+def in_use_w(mean: float, rest_w: float, use: Use) -> float:
+    """Average W of one piece while it is in use, from its mean W over whole days: the other way round of ``mean_w``."""
+    share = share_in_use(use)
+    return mean if mean <= rest_w or share <= 0 else rest_w + (mean - rest_w) / share
 
 
 def is_continuous(load: Load) -> bool:
     """Whether it may run three hours or more at a stretch, as the 1.25 breaker rule counts it."""
     if load.use.kind == "tasks":
         return load.use.minutes >= 180
+    if load.use.kind == "daily":
+        return load.use.hours >= 3
     if load.use.kind == "windows":
         return any(w.length_h >= 3 for w in load.use.windows)
     if load.use.kind in ("cycling", "weather") and load.run_w > load.rest_w:

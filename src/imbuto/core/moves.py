@@ -305,7 +305,7 @@ def _unplugs(joined: Joined, *, riders_only: bool) -> Iterator[Move]:
 
 def _not_together(joined: Joined) -> Iterator[Move]:
     """Two large short tasks that need not run at once; the heaviest few are tried."""
-    large = [i for i in joined.fed if i.load.use.kind == "tasks" and i.load.run_w >= LARGE_TASK_W]
+    large = [i for i in joined.fed if i.load.use.kind in ("tasks", "daily") and i.load.run_w >= LARGE_TASK_W]
     large = sorted(large, key=lambda i: (-i.load.run_va, i.load.id))[:5]
     group_of = {m: group for group in joined.plan.not_together for m in group}
     for a, b in combinations(large, 2):

@@ -467,7 +467,7 @@ def _load_rows(found: Candidates, rows: _Rows, outage: Outage, at: _Layout) -> N
     held = amps_held(now, full_rating=station.leg_volts == 230) * volts[:, None] / station.leg_volts
     index = {x.id: i for i, x in enumerate(found.circuits)}
     half = np.array([0.5 if at.legs > 1 and found.both[index[f.feed.id]] else 1.0 for f in now.fed])[:, None]
-    _add_most(found, rows, now.w, at.on, station.continuous_w * part)
+    _add_most(found, rows, now.w + now.high_w, at.on, station.continuous_w * part)
     _add_most(found, rows, now.va, at.on, station.rated_va * part)
     for k in range(at.legs):
         where = _on_leg(at, k)

@@ -53,7 +53,7 @@ class Needed:
 def needed(run: Run, now: Instants) -> Needed:
     """What this run's circuits need in this outage, 9 times in 10, with the station's own efficiency and idle."""
     start, who = now.hardest_start(np.ones(len(now.fed)))
-    return Needed(now.most(now.w), start, who, battery_needed(run))
+    return Needed(now.most(now.w + now.high_w), start, who.name if who else "", battery_needed(run))
 
 
 def battery_needed(run: Run) -> float | None:

@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
-from datetime import datetime, timedelta
+from datetime import date, datetime, timedelta
+from itertools import pairwise
 from typing import Literal
 
 import numpy as np
@@ -98,6 +100,43 @@ def gap_sentence(sum_wh_day: float, bill_wh_day: float) -> str:
             "or running watts taken for an average."
         )
     return "The loads and the bill agree."
+
+
+@dataclass(frozen=True, slots=True)
+class Bill:
+    """Energy of the whole home over a stretch of days. begins, ends: its dates, the last one out, None where it has none."""
+
+    name: str
+    wh: float
+    hours: float
+    begins: date | None = None
+    ends: date | None = None
+
+
+def billed_wh_day(bills: Sequence[Bill]) -> tuple[float, tuple[str, ...]]:
+    """Wh a day by all bills, and what to mind: overlaps and gaps of their dates, named.
+
+    What is metered over the same dates adds, as a second meter's bill or the sun's yield does; stretches follow each other.
+    Without dates each is a stretch of its own.
+    """
+    hours = sum(b.hours for b in bills if b.begins is None)
+    energy = sum(b.wh for b in bills if b.begins is None)
+    dated = [(b, b.begins, b.ends) for b in bills if b.begins is not None and b.ends is not None]
+    edges = sorted({x for _, begins, ends in dated for x in (begins, ends)})
+    minded: list[str] = []
+    for a, b in pairwise(edges):
+        there = [(bill, begins, ends) for bill, begins, ends in dated if begins <= a and b <= ends]
+        if not there:
+            minded.append(f"Nothing is known from {a} to {b}.")
+            continue
+        days = (b - a).days
+        hours += 24 * days
+        energy += sum(bill.wh * days / (ends - begins).days for bill, begins, ends in there)
+        spans = {(begins, ends) for _, begins, ends in there}
+        if len(spans) > 1:
+            names = " and ".join(f"“{bill.name}”" for bill, *_ in there)
+            minded.append(f"{names} overlap from {a} to {b}, where they add up.")
+    return (24 * energy / hours if hours > 0 else 0.0), tuple(minded)
 
 
 @dataclass(frozen=True, slots=True)

@@ -6,8 +6,9 @@ import re
 
 NUMBER = (
     r"\d+(?:\.\d+)?e[+-]?\d+|(?:\d+\s+)?\d+\s*/\s*\d+|[½¼¾]"
-    r"|\d{1,3}(?:[ \u00a0]\d{3})+(?:[.,]\d+)?|\d+(?:[.,]\d+)*|[.,]\d+"
+    r"|\d{1,3}(?:[ \u00a0]\d{3}(?!\d))+(?:[.,]\d+)?|\d+(?:[.,]\d+)*|[.,]\d+"
 )
+BTU_A_TON = 12_000.0  # BTU/h of one ton of cooling
 UNITS: dict[str, tuple[str, float]] = {
     "kwh": ("wh", 1000), "kw h": ("wh", 1000), "kw-h": ("wh", 1000), "kw·h": ("wh", 1000), "wh": ("wh", 1),
     "kilowatt hours": ("wh", 1000), "kilowatt hour": ("wh", 1000), "kilowatt-hours": ("wh", 1000), "mwh": ("wh", 1e6),
@@ -18,52 +19,64 @@ UNITS: dict[str, tuple[str, float]] = {
     "ma": ("a", 0.001), "amperes": ("a", 1), "ampere": ("a", 1), "amps": ("a", 1), "amp": ("a", 1), "a": ("a", 1),
     "volts": ("v", 1), "volt": ("v", 1), "vac": ("v", 1), "vdc": ("v", 1), "v": ("v", 1),
     "horsepower": ("hp", 1), "hp": ("hp", 1), "btu/hr": ("btu", 1), "btu/h": ("btu", 1), "btuh": ("btu", 1),
-    "btu": ("btu", 1), "hz": ("hz", 1), "percent": ("%", 1), "%": ("%", 1), "eer": ("eer", 1), "pf": ("pf", 1),
+    "btu": ("btu", 1), "tons": ("btu", BTU_A_TON), "ton": ("btu", BTU_A_TON),
+    "hz": ("hz", 1), "percent": ("%", 1), "%": ("%", 1), "eer": ("eer", 1), "seer": ("eer", 1), "pf": ("pf", 1),
     "hours": ("h", 1), "hour": ("h", 1), "hrs": ("h", 1), "hr": ("h", 1), "h": ("h", 1),
     "minutes": ("h", 1 / 60), "minute": ("h", 1 / 60), "mins": ("h", 1 / 60), "min": ("h", 1 / 60), "m": ("h", 1 / 60),
     "days": ("h", 24), "day": ("h", 24), "d": ("h", 24), "weeks": ("h", 168), "week": ("h", 168),
+    "months": ("h", 730.5), "month": ("h", 730.5), "years": ("h", 8766), "year": ("h", 8766),
+    "times": ("times", 1), "time": ("times", 1), "°c": ("c", 1), "°f": ("f", 1), "deg c": ("c", 1), "deg f": ("f", 1),
 }  # fmt: skip
 UNIT = "|".join(sorted((re.escape(u) for u in UNITS), key=len, reverse=True))
 PERIODS = {
     "h": "hour", "hr": "hour", "hour": "hour", "d": "day", "day": "day", "night": "night", "week": "week", "wk": "week",
     "month": "month", "mo": "month", "year": "year", "yr": "year", "y": "year", "annum": "year", "a": "year",
 }  # fmt: skip
+ADVERBS = {
+    "yearly": "year", "annual": "year", "annually": "year", "daily": "day", "nightly": "night", "weekly": "week",
+    "monthly": "month",
+}  # fmt: skip
 PERIOD = "|".join(sorted(PERIODS, key=len, reverse=True))
 PIECES = re.compile(
-    rf"""(?P<per>(?:/\s*|\b(?:per|each|every|a|an)\s+)(?P<period>{PERIOD})\b|\b(?P<adverb>yearly|annual(?:ly)?|daily|weekly|monthly)\b)
+    rf"""(?P<per>(?:/\s*|\b(?:per|each|every|a|an)\s+)(?P<period>{PERIOD})\b|\b(?P<adverb>{"|".join(ADVERBS)})\b)
     |(?P<clock>\d+:\d\d)(?:\s*(?:hours|hrs|hr|h)\b)?
-    |(?P<sign>-\s?)?(?P<low>{NUMBER})\s*(?:{UNIT})?\s*(?:-|–|—|→|->|\bto\b)\s*(?P<high>{NUMBER})\s*(?P<range_unit>{UNIT})(?![a-z])
+    |(?P<low>{NUMBER})\s*(?P<low_unit>{UNIT})?\s*(?:-|–|—|→|->|\bto\b)\s*(?P<high>{NUMBER})\s*(?P<range_unit>{UNIT})(?![a-z])
     |(?P<times>\d+)\s*[x×]\s*(?=\d)|[x×]\s*(?P<after>\d+)\b
-    |(?P<named>power\s+factor|cos\s*φ|pf|eer)\s*[:=]?\s*(?P<named_value>{NUMBER})
-    |(?P<minus>-\s?)?(?P<value>{NUMBER})\s*(?P<unit>{UNIT})(?![a-z])
-    |(?P<bare>(?:-\s?)?(?:{NUMBER}))
+    |(?P<named>power\s+factor|cos\s*φ|pf|s?eer)\s*[:=]?\s*(?P<named_value>\d+(?:[.,]\d+)?|[.,]\d+)
+    |(?P<minus>(?<![\w%])-\s?)?(?P<value>{NUMBER})\s*(?P<unit>{UNIT})(?![a-z])
+    |(?P<bare>(?:(?<![\w%])-\s?)?(?:{NUMBER}))
+    |(?P<plus>\+|\bplus\b)
     |(?P<word>[a-zà-ÿ][a-zà-ÿ'’]*)""",
     re.IGNORECASE | re.VERBOSE,
 )
+# Numbers in words, and what stands before them as a unit instead of after.
+NUMBERS = {
+    "two": 2, "three": 3, "four": 4, "five": 5, "six": 6, "seven": 7, "eight": 8, "nine": 9, "ten": 10, "eleven": 11,
+    "twelve": 12, "fifteen": 15, "sixteen": 16, "eighteen": 18, "twenty": 20, "thirty": 30, "forty": 40, "forty-five": 45,
+    "forty-eight": 48, "sixty": 60, "seventy-two": 72, "a dozen": 12, "dozen": 12, "a couple of": 2,
+}  # fmt: skip
+IN_WORDS = re.compile(
+    r"\b(" + "|".join(sorted((re.escape(w) for w in NUMBERS), key=len, reverse=True)) + r")\b", re.IGNORECASE
+)
+TURNED = re.compile(
+    rf"^\s*((?:(?:{UNIT})\s*[:=]?\s*(?:{NUMBER})\s*[,;]?\s*)+)$".replace("(?:[.,]\\d+)*", "(?:\\.\\d+)?"), re.IGNORECASE
+)
+UNIT_FIRST = re.compile(rf"({UNIT})\s*[:=]?\s*(\d+(?:\.\d+)?)", re.IGNORECASE)
 ROLES = {
     "rest": ("low", "lowest", "min", "minimum", "idle", "idles", "standby", "rest", "rests", "resting", "off"),
     "high": ("high", "highest", "max", "maximum", "peak", "peaks"),
     "start": ("start", "starts", "starting", "surge", "inrush", "lra", "rotor"),
     "average": ("average", "avg", "mean", "averages"),
+    "usual": ("usual", "usually", "typical", "typically"),
     "run": ("run", "runs", "running", "on", "rated", "draws", "label"),
     "spot": ("now", "spot", "reads", "shows", "currently"),
 }  # fmt: skip
 ROLE_OF = {word: role for role, words in ROLES.items() for word in words}
+# Words that change what a figure means: where nothing was made of one, that is said.
+MEANT = {w for role in ("rest", "high", "start", "average", "usual") for w in ROLES[role]} | {
+    "duty", "each", "together", "apiece", "plugged",
+}  # fmt: skip
+MEANT -= {"off", "idle"}
 FILLERS = {
-    "in",
-    "over",
-    "for",
-    "at",
-    "and",
-    "of",
-    "locked",
-    "ac",
-    "dc",
-    "used",
-    "kill",
-    "after",
-    "it",
-    "the",
-    "to",
-    "from",
-}
+    "in", "over", "for", "at", "and", "of", "locked", "ac", "dc", "used", "kill", "after", "it", "the", "to", "from",
+}  # fmt: skip

@@ -10,6 +10,7 @@ from pydantic_core import ErrorDetails
 from imbuto.core.equipment import Catalogue
 from imbuto.core.errors import InvalidValue
 from imbuto.core.home import Home
+from imbuto.core.loads import Use
 from imbuto.core.outage import Outage
 from imbuto.core.plan import Plan
 from imbuto.core.readings import Reading
@@ -58,6 +59,7 @@ PLAN: Adapter[Plan] = Adapter(Plan)
 OUTAGE: Adapter[Outage] = Adapter(Outage)
 CATALOGUE: Adapter[Catalogue] = Adapter(Catalogue)
 READING: Adapter[Reading] = Adapter(Reading)
+USE: Adapter[Use] = Adapter(Use)
 
 
 def merged(raw: Any, known: Any) -> Any:

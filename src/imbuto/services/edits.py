@@ -131,7 +131,7 @@ def to_row(home_id: str, reading: Reading) -> ReadingRow:
     """A reading as it is stored."""
     return ReadingRow(
         home_id=home_id, id=reading.id, load=reading.load, circuit=reading.circuit, at=reading.at, raw=reading.raw, side=reading.side,
-        setting=reading.setting, season=reading.season, withdrawn=reading.withdrawn,
+        setting=reading.setting, season=reading.season, figures=dict(reading.figures), withdrawn=reading.withdrawn,
     )  # fmt: skip
 
 
@@ -140,6 +140,6 @@ def from_row(row: ReadingRow) -> Reading:
     return READING.read(
         {
             "id": row.id, "load": row.load, "circuit": row.circuit, "at": row.at.replace(tzinfo=UTC).isoformat(), "raw": row.raw,
-            "side": row.side, "setting": row.setting, "season": row.season, "withdrawn": row.withdrawn,
+            "side": row.side, "setting": row.setting, "season": row.season, "figures": row.figures, "withdrawn": row.withdrawn,
         }
     )  # fmt: skip

@@ -15,7 +15,7 @@ from imbuto.core import logs
 from imbuto.core.errors import InvalidValue, NotFound
 from imbuto.core.loads import Season
 from imbuto.core.logs import Log, LogShape, PartKind
-from imbuto.core.readings import Reading, Side
+from imbuto.core.readings import Figure, Reading, Side
 from imbuto.core.series import watts
 from imbuto.services.jobs import Job, Jobs, JobState
 from imbuto.services.measuring import Measuring, Target
@@ -197,7 +197,7 @@ class Importing:
                 raise InvalidValue("channel", one.channel, view.problem.rstrip("."))
             reading = Reading(
                 id=f"{edit_id}-{i}", load=one.load, circuit=one.circuit, at=datetime.now(UTC), raw=view.reading,
-                side=one.side, setting=one.setting, season=one.season,
+                side=one.side, setting=one.setting, season=one.season, figures=exactly(view),
             )  # fmt: skip
             row = SeriesRow(
                 home_id=home_id, id=reading.id, reading_id=reading.id, channel=channel.name, file=outcome.file,
@@ -259,6 +259,16 @@ class Importing:
         with self.planner.database.reading() as session:
             row, found = stored.load(session, home_id, series_id)
         return _channel(Channel(row.channel, found), row.zone)
+
+
+def exactly(view: ChannelView) -> dict[Figure, float]:
+    """What the summary of a log rounds, as it was found."""
+    found: dict[Figure, float] = {"hours": view.hours, "average_w": view.average_w}
+    if view.shape in ("cycling", "events"):
+        found["rest_w"] = view.rest_w
+        if view.run_seen:
+            found["run_w"] = view.run_w
+    return found
 
 
 def summary(found: Log) -> str:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import difflib
+import re
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field, replace
 from datetime import UTC, datetime
@@ -12,17 +13,18 @@ from sqlalchemy.orm import Session
 from imbuto.core.balance import Store
 from imbuto.core.errors import NotFound
 from imbuto.core.home import Home
-from imbuto.core.loads import Load, Season, figures_of
-from imbuto.core.quantity import NotUnderstood, ReadingKind, Understood, understand
-from imbuto.core.readings import Gives, Quantity, Reading, Side, figures, gives, winners
+from imbuto.core.joining import Joined, parts
+from imbuto.core.loads import Load, Season, Use, figures_of, mean_w
+from imbuto.core.quantity import NotUnderstood, ReadingKind, Understood, comes_to, understand
+from imbuto.core.readings import Figure, Gives, Quantity, Reading, Side, as_read, figures, gives, winners
 from imbuto.core.run import store_of
-from imbuto.formats.documents import HOME, Json
+from imbuto.formats.documents import HOME, USE, Json
 from imbuto.formats.patch import escape
 from imbuto.services.edits import HOME_DOC, apply_ops, from_row, state_of, to_row
 from imbuto.services.planner import EditResult, Pair, Planner
 from imbuto.store.repository import Repository
 
-WHOLE_HOME = ("bill", "house", "home", "whole house", "whole home")
+WHOLE_HOME = ("bill", "house", "home", "whole house", "whole home", "sun", "solar", "yield", "solar yield")
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -62,7 +64,9 @@ class ReadingView:
 class Echo:
     """A text understood, before it is noted. load: the one it names, or the one asked for; home: it is of the whole home.
 
-    problem: why it says nothing certain, empty where it does; suggestion: what was likely meant.
+    problem: why it says nothing certain, empty where it does; suggestion: what was likely meant, says: what that
+    comes to; other, other_says: a second
+    thing it may mean; day_wh: what the load would use in a day then.
     """
 
     load: str | None = None
@@ -74,6 +78,10 @@ class Echo:
     gives: list[GivesView] = field(default_factory=list)
     problem: str = ""
     suggestion: str = ""
+    says: str = ""
+    other: str = ""
+    other_says: str = ""
+    day_wh: float | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -104,7 +112,12 @@ class Measuring:
         try:
             return self._understand(home_id, text, load_id, pair)
         except NotUnderstood as error:
-            return Echo(problem=error.rule[:1].upper() + error.rule[1:] + ".", suggestion=error.suggestion)
+            # A suggestion keeps the load that the line names.
+            return Echo(
+                problem=error.rule[:1].upper() + error.rule[1:] + ".", suggestion=error.suggestion,
+                says=comes_to(error.suggestion) if error.suggestion else "", other=error.other,
+                other_says=comes_to(error.other) if error.other else "",
+            )  # fmt: skip
 
     def _understand(self, home_id: str, text: str, load_id: str | None, pair: Pair | None) -> Echo:
         documents = self.planner.documents(self.planner.state(home_id))
@@ -112,13 +125,15 @@ class Measuring:
         target = _target(documents.home, Target(load_id), u, text, must=False)
         found: list[Gives] = []
         if target is not None:
-            store = self._store(home_id, pair)
             now = Reading(id="now", load=target.load, circuit=target.circuit, at=datetime.now(UTC), raw=text)
-            _needs_station(u, store, text)
-            found = gives(documents.home.loads.get(target.load or ""), now, u, store)
+            load = documents.home.loads.get(target.load or "")
+            u = _fitting(u, load, self._station(home_id, pair), text, target)
+            found = gives(load, now, u, self._store(home_id, pair))
         views = [GivesView(quantity=g.quantity, value=g.value, sigma=g.sigma, wins=False) for g in found]
         load = documents.home.loads.get((target.load if target else None) or "")
+        then = _then(load, figures(load, winners(found))) if load is not None else None
         return Echo(
+            day_wh=24 * mean_w(then) if then is not None else None,
             load=load.id if load else None, load_name=load.name if load else "", kind=u.kind, echo=u.echo,
             notes=list(u.notes), gives=views, home=target is not None and load is None and target.circuit is None,
         )  # fmt: skip
@@ -136,15 +151,15 @@ class Measuring:
         season: Season = "any",
     ) -> EditResult:
         """Note a reading, and let the load's figures follow. Sent twice, it is noted once. Raises NotUnderstood."""
-        store = self._store(home_id, pair)
         home = self.planner.documents(self.planner.state(home_id)).home
         u = understand(text, home.service.volts)
         found = _target(home, target, u, text, must=True)
         assert found is not None
-        _needs_station(u, store, text)
+        u = _fitting(u, home.loads.get(found.load or ""), self._station(home_id, pair), text, found)
+        known: dict[Figure, float] = {"run_w": u.run_w} if u.load_percent is not None and u.run_w is not None else {}
         reading = Reading(
             id=edit_id, load=found.load, circuit=found.circuit, at=datetime.now(UTC), raw=text, side=side,
-            setting=setting, season=season,
+            setting=setting, season=season, figures=known,
         )  # fmt: skip
         return self.note_all(home_id, edit_id, [reading], f"{found.name(home)}: {text.strip()}", pair)
 
@@ -206,13 +221,22 @@ class Measuring:
                 views += _views(home, target, [r for r in kept if Target(r.load, r.circuit) == target], store)
         return sorted(views, key=lambda v: v.at, reverse=True)
 
-    def _store(self, home_id: str, pair: Pair | None) -> Store | None:
-        """The station of the judged plan, against which a gauge is read."""
+    def _station(self, home_id: str, pair: Pair | None) -> Joined | None:
+        """The judged plan at its first station, all units and modules in; None where it has none."""
         documents = self.planner.documents(self.planner.state(home_id))
-        plan, outage = (documents.plans.get(pair[0]), documents.outages.get(pair[1])) if pair else (None, None)
-        if plan is None or outage is None or plan.source is None:
+        plan = documents.plans.get(pair[0]) if pair else None
+        if plan is None or plan.source is None:
             return None
-        return store_of(plan, plan.source, documents.catalogue.stations[plan.source.station], outage)
+        now = parts(documents.home, plan, documents.catalogue)[0]
+        return now if now.station is not None else None
+
+    def _store(self, home_id: str, pair: Pair | None) -> Store | None:
+        """The whole store of the judged plan, made as the run makes it, against which a gauge is read."""
+        documents = self.planner.documents(self.planner.state(home_id))
+        now, outage = self._station(home_id, pair), documents.outages.get(pair[1]) if pair else None
+        if now is None or now.station is None or now.source is None or outage is None:
+            return None
+        return store_of(now.plan, now.source, now.station, outage)
 
 
 def _home(repository: Repository, home_id: str) -> Home:
@@ -220,9 +244,48 @@ def _home(repository: Repository, home_id: str) -> Home:
     return HOME.read(next(d.body for d in repository.documents(home_id) if d.kind == "home"))
 
 
-def _needs_station(u: Understood, store: Store | None, text: str) -> None:
-    if u.kind == "gauge" and store is None:
+def _fitting(u: Understood, load: Load | None, now: Joined | None, text: str, target: Target) -> Understood:
+    """A reading as it can be used for what it is of. Raises NotUnderstood where it cannot, with what to say instead."""
+    if u.kind == "gauge" and load is None and target.circuit is None:
+        raise NotUnderstood("reading", text, "a gauge tells of what ran from the station; pick the load that did")
+    if u.kind == "gauge" and now is None:
         raise NotUnderstood("reading", text, "a gauge is read against a station's size; pick the station first")
+    notes = list(u.notes)
+    if u.load_percent is not None:
+        if now is None or now.station is None:
+            raise NotUnderstood(
+                "reading", text, "a share of the rating is read against a station; pick the station first"
+            )
+        watts = u.load_percent / 100 * now.station.continuous_w
+        notes.append(
+            f"{u.load_percent:g} % of {now.station.name}'s {now.station.continuous_w:,.0f} W; where its display means VA, the W are "
+            "fewer by the power factor."
+        )
+        u = replace(u, run_w=watts, echo=f"{u.echo[:-1]}: {watts:,.0f} W.")
+    if load is None:
+        return replace(u, notes=tuple(notes))
+    cycles = load.use.kind in ("cycling", "weather")
+    if u.hours_a_day is not None and cycles and u.plugged is None:
+        w = next((m for m in (" W", " kW", "W", "kW") if m in text), "")
+        running = re.sub(r"(\d\s*k?W(?:atts?)?)\b", r"\1 running", text, count=1, flags=re.IGNORECASE) if w else ""
+        rule = f"{load.name} goes on and off by itself: does it run so long, or is it plugged in so long"
+        raise NotUnderstood("reading", text, rule, running, running.replace(" running", " plugged in"))
+    if u.va is not None and u.run_w is None:
+        how = "as entered" if load.power_factor is not None else "by its kind, a planning default"
+        notes.append(
+            f"{u.va:,.0f} VA × {load.pf:g} is {u.va * load.pf:,.0f} W: the power factor is {load.pf:g}, {how}."
+        )
+    partly = load.use.kind in ("windows", "tasks", "daily")
+    if u.all and partly and (u.hours or 0) < 24:
+        notes.append("A sample of under a day counts as W while it is in use. Did it run throughout?")
+    if u.average_w is not None and not u.all and u.kind != "log" and load.count > 1 and not u.counted:
+        notes.append(f"It counts for each of the {load.count}.")
+    return replace(u, notes=tuple(notes))
+
+
+def _then(load: Load, changed: dict[str, object]) -> Load:
+    """The load with these figures."""
+    return replace(load, **changed)  # type: ignore[arg-type]
 
 
 def find_load(home: Home, name: str, text: str) -> Load:
@@ -268,7 +331,7 @@ def _all_gives(load: Load | None, kept: Sequence[Reading], store: Store | None) 
     for reading in kept:
         if not reading.withdrawn:
             try:
-                found += gives(load, reading, understand(reading.raw), store)
+                found += gives(load, reading, as_read(reading), store)
             except NotUnderstood:  # told as its problem in the list; it gives nothing here
                 continue
     return found
@@ -293,7 +356,7 @@ def _follow(repository: Repository, home_id: str, load: Load, home: Home, store:
         path = f"/loads/{escape(load.id)}" + (f"/settings/{escape(setting)}" if setting else "")
         ops += [
             {"doc": HOME_DOC, "op": "replace", "path": f"{path}/{name}", "value": value}
-            for name, value in changed.items()
+            for name, value in ((n, USE.write(v) if isinstance(v, Use) else v) for n, v in changed.items())
             if name in before and before[name] != value
         ]
     return ops
@@ -315,9 +378,12 @@ def _views(home: Home, target: Target, kept: Sequence[Reading], store: Store | N
         hours, echo, problem, notes, found = 0.0, "", "", [], []
         setting = _setting_of(load, r) if load else ""
         try:
-            u = understand(r.raw)
+            u = as_read(r)
             kind, hours, echo, notes = u.kind, u.hours or 0.0, u.echo, list(u.notes)
-            _needs_station(u, store, r.raw)
+            if u.kind == "gauge" and store is None:
+                raise NotUnderstood(
+                    "reading", r.raw, "a gauge is read against a station's size; pick the station first"
+                )
             found = gives(load, r, u, store)
         except NotUnderstood as error:
             problem = error.sentence

@@ -13,9 +13,13 @@ from imbuto.core.household import Harm
 from imbuto.core.joining import Joined, parts
 from imbuto.core.loads import Substitute
 from imbuto.core.outage import Outage
+from imbuto.core.quantity import NotUnderstood
+from imbuto.core.readings import as_read
 from imbuto.core.run import Run, simulate
 from imbuto.core.whole import (
+    Bill,
     Word,
+    billed_wh_day,
     by_harm,
     counts_nowhere,
     day_night,
@@ -188,18 +192,23 @@ def _judged(planner: Planner, home_id: str, pair: Pair | None) -> tuple[Home, Jo
 
 
 def _bills(planner: Planner, home_id: str, sum_wh_day: float) -> Bills | None:
-    """All bills that stand, weighted by their length."""
-    hours = energy = 0.0
-    count = 0
-    for r in Measuring(planner).readings(home_id, None):
-        average = next((g.value for g in r.gives if g.quantity == "average_w"), None)
-        if r.load is None and r.circuit is None and not r.withdrawn and average is not None and r.hours >= LEAST_BILL_H:
-            count, hours, energy = count + 1, hours + r.hours, energy + average * r.hours
-    if not count or energy <= 0:
+    """All bills that stand: over the same dates they add, one after another they are weighted by their length."""
+    found: list[Bill] = []
+    for r in planner.kept_readings(home_id):
+        if r.load is not None or r.circuit is not None or r.withdrawn:
+            continue
+        try:
+            u = as_read(r)
+        except NotUnderstood:  # told as its problem among the readings
+            continue
+        if u.average_w is not None and (u.hours or 0.0) >= LEAST_BILL_H:
+            found.append(Bill(r.raw, u.average_w * (u.hours or 0.0), u.hours or 0.0, u.begins, u.ends))
+    wh_day, minded = billed_wh_day(found)
+    if wh_day <= 0:
         return None
-    wh_day = 24 * energy / hours
-    sentence = gap_sentence(sum_wh_day, wh_day)
-    return Bills(count=count, hours=hours, wh_day=wh_day, ratio=sum_wh_day / wh_day, sentence=sentence)
+    sentence = " ".join([gap_sentence(sum_wh_day, wh_day), *minded])
+    hours = sum(b.hours for b in found)
+    return Bills(count=len(found), hours=hours, wh_day=wh_day, ratio=sum_wh_day / wh_day, sentence=sentence)
 
 
 def bills_wh_day(planner: Planner, home_id: str) -> float | None:

@@ -59,9 +59,14 @@ class Database:
         config.set_main_option("script_location", "imbuto.store:migrations")
         config.set_main_option("path_separator", "os")
         with self.engine.connect() as connection:
+            # Off, or a table made anew would take the rows that point at it along; it cannot be set inside a transaction.
+            connection.exec_driver_sql("PRAGMA foreign_keys=OFF")
+            connection.commit()
+            event.listen(connection, "begin", lambda c: c.exec_driver_sql("BEGIN IMMEDIATE"))
             config.attributes["connection"] = connection
             command.upgrade(config, "head")
             connection.commit()
+        self.engine.dispose()  # the next connections keep to foreign keys again
 
     def _revision(self) -> str | None:
         with self.engine.connect() as connection:

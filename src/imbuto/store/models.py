@@ -62,7 +62,7 @@ class EditRow(Base):
 
 
 class ReadingRow(Base):
-    """One reading, as it was typed, of a load, a circuit, or with neither of the whole home.
+    """One reading, as it was typed, of a load, a circuit, or with neither of the whole home; figures: as in the core's Reading.
 
     Never deleted: taken back, it is marked withdrawn.
     """
@@ -77,6 +77,7 @@ class ReadingRow(Base):
     side: Mapped[str]
     setting: Mapped[str]
     season: Mapped[str]
+    figures: Mapped[dict[str, float]] = mapped_column(JSON, default=dict)
     withdrawn: Mapped[bool] = mapped_column(default=False)
 
 
