@@ -9,6 +9,7 @@ from imbuto.core.equipment import Catalogue, Module, shipped
 from imbuto.core.fitting import fit
 from imbuto.core.joining import joined
 from imbuto.core.linking import combined, link_limits
+from imbuto.core.money import price_of_move
 from imbuto.core.moves import fixing_moves, widening_moves
 from imbuto.core.necks import violations
 from imbuto.core.paper import hand_check, waterfall
@@ -118,9 +119,11 @@ def test_moves_add_a_unit_couple_two_and_unlink_what_is_refused():
     now = pair_on(200, 200)
     alone = joined(now.home, replace(now.plan, sources={"main": Source(id="main", station="test")}), catalogue())
     unit = next(m for m in widening_moves(alone, catalogue()) if m.family == "unit")
-    assert (unit.label, unit.price) == ("2 Test station side by side", 2100)
+    costs = {m.id: price_of_move(alone, joined(now.home, m.plan, catalogue())) for m in (unit,)}
+    assert (unit.label, costs["unit"]) == ("2 Test station side by side", 2100)
     pair = next(m for m in fixing_moves(alone, catalogue(), {"carry_240"}) if m.id == "pair")
-    assert (pair.label, pair.price) == ("two Test station with the Pair coupler", 2190)
+    assert pair.label == "two Test station with the Pair coupler"
+    assert price_of_move(alone, joined(now.home, pair.plan, catalogue())) == 2190
     assert not violations(fit(joined(now.home, pair.plan, catalogue()), OUTAGE))
     wrong = joined(now.home, replace(now.plan, sources={"main": replace(PAIR, units=3)}), catalogue())
     assert [x.id for x in violations(fit(wrong, OUTAGE))] == ["units"]

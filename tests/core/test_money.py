@@ -1,10 +1,65 @@
-"""Money by the check figure."""
+"""One price everywhere: of a plan before, a plan after, and how much of it is there already."""
+
+from dataclasses import replace
+from decimal import Decimal
 
 import pytest
 
-from imbuto.core.money import shifted
+from imbuto.core.equipment import Catalogue, shipped
+from imbuto.core.joining import Joined, joined
+from imbuto.core.money import items, price_of_move, to_buy, total
+from imbuto.core.plan import Source
+from tests.support import STATION, load, switched
+
+SMALL = replace(
+    STATION, price=Decimal(4000), module_price=Decimal(900), parallel_most=3, link_price=Decimal(100), coupler="Pair coupler",
+    coupler_price=Decimal(190),
+)  # fmt: skip
+LARGE = replace(STATION, id="large", name="Large", nominal_wh=9000, price=Decimal(5100))
+KIT = Catalogue(stations={"test": SMALL, "large": LARGE}).over(shipped())
+SWITCH = shipped().transfer["ten-place"].price
+NOW, _ = switched((1, [load("a")]), station=SMALL)
 
 
-def test_shifting_six_kilowatt_hours_saves_what_the_check_figure_says():
-    assert shifted(6, 0.48, 0.19, 0.86) == pytest.approx(1.554, abs=0.0005)
-    assert shifted(6, 0.20, 0.19, 0.86) < 0  # not worth it: never made to look as if it were
+def a_plan(status: str = "draft", **source: object) -> Joined:
+    main = Source(id="main", station="test", **source)  # type: ignore[arg-type]
+    if "station" in source:
+        main = replace(main, station=source["station"])
+    return joined(NOW.home, replace(NOW.plan, status=status, sources={"main": main}), KIT)
+
+
+@pytest.mark.parametrize(
+    ("before", "after", "price"),
+    [
+        (a_plan(), a_plan(modules=1), 900),
+        (
+            a_plan(),
+            joined(NOW.home, replace(NOW.plan, sources={"main": Source(id="main", station="large")}), KIT),
+            1100,
+        ),
+        # What is owned gives nothing back, and is there for the new plan only as itself.
+        (
+            a_plan(owned=True),
+            joined(NOW.home, replace(NOW.plan, sources={"main": Source(id="main", station="large")}), KIT),
+            5100,
+        ),
+        (a_plan(owned=True), a_plan(owned=True, units=2), 4100),  # one is there, the second and its link are not
+        (a_plan(), a_plan(units=2), 4100),
+        (a_plan(owned=True, units=2, owned_units=2), a_plan(owned=True, units=3, owned_units=2), 4100),
+        (a_plan("built"), a_plan("built", units=2), 4100),
+        (a_plan("built"), a_plan("built", modules=2), 1800),
+        (a_plan("built", modules=2), a_plan("built", modules=1), 0),  # nothing is given back
+        (a_plan(), a_plan(units=2, link="coupler"), 4190),
+        (a_plan(), a_plan(spot="garage"), None),
+    ],
+)
+def test_a_move_costs_what_is_still_to_be_bought(before, after, price):
+    assert price_of_move(before, after) == (None if price is None else Decimal(price))
+
+
+def test_the_money_list_says_the_same_as_the_price_of_the_whole_plan():
+    for x in (a_plan(), a_plan(owned=True), a_plan("built"), a_plan(units=2, modules=3)):
+        assert total(items(x)) == to_buy(x, x)
+    assert total(items(a_plan())) == 4000 + SWITCH
+    assert total(items(a_plan(owned=True))) == SWITCH
+    assert total(items(a_plan("built"))) == 0

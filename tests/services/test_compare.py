@@ -25,7 +25,8 @@ def test_every_cell_is_what_judging_the_pair_says(planner):
             v = planner.verdict(HOME, row.plan, cell.outage)
             assert (cell.state, cell.fits, cell.hours) == (v.state, v.fits, v.hours)
             assert cell.low_h == (v.low_hours if v.fits else None)
-            assert cell.reaches == (v.fits and (v.low_hours is None or v.low_hours >= v.goal_hours))
+            assert (cell.reaches, cell.words, cell.unfed) == (v.reaches, v.words, v.unfed)
+            assert not (cell.reaches and (cell.unfed or not v.fits))
 
 
 def test_costs_add_up_and_what_is_there_costs_nothing(planner):
@@ -51,7 +52,11 @@ def test_the_plan_held_against_says_nothing_beside_itself(planner):
     first, *rest = view.rows
     assert (first.plan, first.beside) == ("cords-only", "")
     assert all(c.beside == "" for c in first.cells)
-    assert all(" times, " in r.beside for r in rest)
+    assert first.price == 0  # it is built: all of it is there
+    assert all(c.owned and c.price == 0 for c in first.costs)
+    ten = next(r for r in compare(planner, HOME, "ten-place").rows if r.plan == "switched-panel")
+    assert " times, " in ten.beside
+    assert rest
     assert "Carry and plug in" in first.hands
 
 

@@ -126,4 +126,4 @@ def test_what_is_built_is_not_bought_again(found):
     draft = frontier(in_outage(HOME, CORDS, LONG), replace(CORDS, status="draft"), LONG, KIT, most=60)
     assert min(r.price for r in draft.reaches) > 0
     swap = next(w for w in judge(HOME, CORDS, EVENING, KIT).widenings if w.move.id == "station:firkin")
-    assert swap.move.price == KIT.stations["firkin"].price  # the old one is not given back
+    assert swap.price == KIT.stations["firkin"].price  # the old one is not given back

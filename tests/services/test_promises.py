@@ -4,7 +4,8 @@ from collections import Counter
 from dataclasses import replace
 
 from imbuto.core.equipment import shipped
-from imbuto.core.necks import violations
+from imbuto.core.money import items, price_of_move, to_buy, total
+from imbuto.core.necks import leaves_life, violations
 from imbuto.core.plan import Array, check_plan
 from imbuto.core.verdict import judge
 from imbuto.formats import patch, planfile
@@ -20,11 +21,19 @@ def keeps_its_promises(home, plan, outage) -> dict[str, int]:
     before = judge(home, plan, outage, shipped())
     document = PLAN.write(plan)
     for move, promise in zip(verdict_view(before).moves, before.fixes or before.widenings, strict=False):
+        if move.enter:  # the true figure is wanted, and nothing changes
+            assert not move.ops
+            continue
         changed, _ = patch.apply({plan.id: document}, move.ops)
         after_plan = PLAN.read(changed[plan.id])
         check_plan(after_plan, home, shipped())
         after = judge(home, after_plan, outage, shipped(), with_moves=False)
         kept[move.kind] += 1
+        now, then = (next(v.joined for v in (x.parts or (x,))) for x in (before, after))
+        assert move.price == price_of_move(now, then)
+        if move.price is not None:  # the same sums as the money list's
+            assert move.price == to_buy(then, now) - total(items(now))
+        assert leaves_life(now, then)
         if move.kind == "widening":
             assert after.fits
             assert after.run.hours == promise.hours

@@ -143,7 +143,7 @@ def frontier(
     tried = list(combinations(home, plan, catalogue))[:most]
     groups = [list(g) for _, g in groupby(tried, key=lambda c: (replace(c.source, modules=0), c.panels))]
     horizon = min(outage.goal_hours + BEYOND_H, outage.simulated_h)
-    there = joined(home, plan, catalogue) if plan.status == "built" else None
+    there = joined(home, plan, catalogue)
     found: list[Reach] = []
     misfit = done = 0
     for group in groups:
@@ -171,7 +171,7 @@ def _fit(home: Home, group: Sequence[Combination], outage: Outage, catalogue: Ca
 
 
 def _reached(
-    good: Sequence[tuple[Combination, Joined]], outage: Outage, horizon: float, there: Joined | None
+    good: Sequence[tuple[Combination, Joined]], outage: Outage, horizon: float, there: Joined
 ) -> Iterator[Reach]:
     if not good:
         return

@@ -97,10 +97,9 @@ class Load:
     where that is not known; tried: starts that were tried for real and held; start_va: VA at the start, None for the factor by kind;
     power_factor: W over VA while running, None for the default by kind; spread: relative one sigma of the average, None
     for the default by evidence; both_legs: needs 240 V on a split-phase supply; count: how many equal ones;
-    evidence: how
-    the average is known; purpose: what it is needed for, the first mattering most; thermostatic: catches up after a
-    rest;
-    turns_ok: may take turns; must_not_blink: bears no gap; settings: other ways it is set, by id; substitute: how the
+    evidence: how the average is known; purpose: what it is needed for, the first mattering most; thermostatic: catches up
+    after a rest; turns_ok: may take turns; must_stay: it must not go off, whatever its class; must_not_blink: bears no gap;
+    settings: other ways it is set, by id; substitute: how the
     same end is reached without it, in words in substitute_note, and at less_w where that is by less power;
     own_battery_h: hours a medical device runs by itself; weight: against others of its class; harm:
     what happens without it, None for what its class means.
@@ -129,6 +128,7 @@ class Load:
     thermostatic: bool = False
     turns_ok: bool = False
     must_not_blink: bool = False
+    must_stay: bool = False
     settings: dict[str, Setting] = field(default_factory=dict, hash=False)
     substitute: Substitute = "none"
     substitute_note: Text = ""
@@ -158,6 +158,15 @@ class Load:
     def relative_spread(self) -> float:
         """Relative one sigma of the average."""
         return spread_of(self.evidence, plain_heater=self.kind == "heater", stated=self.spread)
+
+
+def must_stay_on(load: Load) -> bool:
+    """Whether a plan that does not feed it has to say so: ticked as such, of life and health, or what keeps water and frost
+    out of the house."""
+    keeps_out = load.harm in ("breathing", "frost", "flood", "no_water") or (
+        load.purpose == "house" and load.kind == "pump"
+    )
+    return load.must_stay or load.purpose == "life" or keeps_out
 
 
 def duty(average_w: float, run_w: float, rest_w: float) -> float:

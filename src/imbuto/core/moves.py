@@ -4,13 +4,11 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from dataclasses import dataclass, replace
-from decimal import Decimal
 from itertools import combinations
 
 from imbuto.core.circuits import Leg
 from imbuto.core.equipment import Catalogue, Station
 from imbuto.core.joining import Fed, Joined, feed_name
-from imbuto.core.linking import combined
 from imbuto.core.loads import PURPOSES, mean_w
 from imbuto.core.plan import Array, Feed, Plan, Source, places_of
 from imbuto.core.protection import neutral_pairs
@@ -29,17 +27,15 @@ NO_STATION_MENDS = {
 
 @dataclass(frozen=True, slots=True)
 class Move:
-    """A changed plan. family: at most one of each is shown at a glance; harm: what is given up, 0 for nothing;
-    price: what it costs more, in the
-    currency, None when nothing is bought."""
+    """A changed plan. family: at most one of each is shown at a glance; harm: what is given up, 0 for nothing; enter: id of a
+    load whose true figure is to be entered instead, empty where the plan changes."""
 
     id: str
     family: str
     label: str
     plan: Plan
     harm: float = 0.0
-    price: Decimal | None = None
-    currency: str = ""
+    enter: str = ""
 
 
 def _give_up(item: Fed) -> float:
@@ -123,8 +119,6 @@ def _one_more_module(joined: Joined) -> Iterator[Move]:
             "store",
             label,
             _with_source(joined.plan, more),
-            price=station.module_price,
-            currency=station.currency,
         )
 
 
@@ -145,7 +139,6 @@ def _more_panels(joined: Joined) -> Iterator[Move]:
                 label = f"{extra} more {panel.name} on {array.name}, {more.series} in series × {more.parallel}"
                 yield Move(
                     f"panels:{array.id}:{more.series}:{more.parallel}", "sun", label, _with_array(joined.plan, more),
-                    price=extra * panel.price, currency=panel.currency,
                 )  # fmt: skip
 
 
@@ -176,17 +169,14 @@ def _swap_station(joined: Joined, station: Station, family: str) -> Iterator[Mov
     if source is None or old is None:
         return
     modules = min(source.modules, station.max_modules)
-    price = station.price + modules * station.module_price
-    if joined.plan.status != "built":  # one that is there already is not given back
-        price -= old.price + source.modules * old.module_price
-    new = replace(source, station=station.id, modules=modules, module=None, units=1, link="parallel", owned=False)
+    new = replace(
+        source, station=station.id, modules=modules, module=None, units=1, link="parallel", owned=False, owned_units=1
+    )
     yield Move(
         f"station:{station.id}",
         family,
         f"{station.name} instead of {old.name}",
         _with_source(joined.plan, new),
-        price=price,
-        currency=station.currency,
     )
 
 
@@ -199,7 +189,6 @@ def _more_units(joined: Joined, catalogue: Catalogue) -> Iterator[Move]:
         more = replace(source, units=source.units + 1)
         yield Move(
             "unit", "unit", f"{more.units} {station.name} side by side", _with_source(joined.plan, more),
-            price=combined(station, more, catalogue).price - whole.price, currency=station.currency,
         )  # fmt: skip
 
 
@@ -210,7 +199,6 @@ def _coupled(joined: Joined, catalogue: Catalogue) -> Iterator[Move]:
         pair = replace(source, units=2, link="coupler")
         yield Move(
             "pair", "station", f"two {station.name} with the {station.coupler}", _with_source(joined.plan, pair),
-            price=combined(station, pair, catalogue).price - whole.price, currency=station.currency,
         )  # fmt: skip
 
 
@@ -262,14 +250,11 @@ def _right_volts(joined: Joined, catalogue: Catalogue) -> Iterator[Move]:
 def _larger_switch(joined: Joined, catalogue: Catalogue) -> Iterator[Move]:
     for other in sorted(catalogue.transfer.values(), key=lambda t: (t.places, t.id)):
         if other.kind == joined.equipment.kind and other.places > joined.equipment.places:
-            price = other.price - joined.equipment.price
             yield Move(
                 f"switch:{other.id}",
                 "switch",
                 f"the {other.name.lower()}",
                 replace(joined.plan, transfer=other.id),
-                price=price,
-                currency=other.currency,
             )
 
 
@@ -392,7 +377,6 @@ def _protected(joined: Joined, catalogue: Catalogue) -> Iterator[Move]:
         if same and other_.id != joined.equipment.id and other_.inlet_a >= station.inlet_outlet_a:
             yield Move(
                 f"switch:{other_.id}", "switch", f"the {other_.name.lower()}", replace(plan, transfer=other_.id),
-                price=other_.price - joined.equipment.price, currency=other_.currency,
             )  # fmt: skip
 
 

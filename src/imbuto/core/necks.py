@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
-from dataclasses import dataclass
+from collections.abc import Callable, Iterator
+from dataclasses import dataclass, replace
+from decimal import Decimal
 from itertools import chain
 from typing import Literal
 
@@ -13,6 +14,7 @@ from imbuto.core.errors import ImbutoError
 from imbuto.core.fitting import fit
 from imbuto.core.joining import Joined, joined
 from imbuto.core.limit import Limit
+from imbuto.core.money import price_of_move
 from imbuto.core.moves import Move, fixing_moves, widening_moves
 from imbuto.core.outage import Outage
 from imbuto.core.plan import Plan, check_plan
@@ -22,6 +24,7 @@ from imbuto.core.units import hours_text, number_text
 from imbuto.core.widen import energy_moves, home_after
 
 LEAST_GAIN_H = 1 / 6
+LEAST_FUEL_L = 0.1
 SHOWN = 3
 MONEY_PER_HARM = 2_000.0  # what buying weighs against giving something up, when fixes are ranked; planning default
 LOST_HOURS_HARM = 8.0  # what losing all hours weighs there; planning default
@@ -41,7 +44,8 @@ class Neck:
 class Promise:
     """A move with what it was computed to give.
 
-    hours_gained: against the run now, with a run that never goes dark counted as long as simulated;
+    hours_gained: against the run now, with a run that never goes dark counted as long as simulated; price: what it costs, in the
+    home's currency, None where nothing is bought;
     hours: after it (None: never dark); clears: every broken limit gone; after: the worst limit's use then.
     """
 
@@ -52,6 +56,7 @@ class Promise:
     clears: bool = False
     after: float | None = None
     unit: str = ""
+    price: Decimal | None = None
 
 
 def violations(found: list[Limit]) -> list[Limit]:
@@ -92,6 +97,9 @@ def _next_to_give(found: list[Limit]) -> Neck:
 def _energy(run: Run, band: Band) -> Neck:
     """Energy runs out before the goal: name the part that would have sufficed to mend."""
     store, outage, goal = run.store, run.outage, run.outage.goal_hours
+    hand = _hand(run)
+    if hand is not None:
+        return hand
     dark = band.low_h if run.hours is None else run.hours
     when = which_part(run.joined.home.site, run.steps, dark or 0.0)
     needed = store.draw_w(run.average_w) * goal
@@ -119,6 +127,36 @@ def _energy(run: Run, band: Band) -> Neck:
     return Neck("energy:store", "energy", title, sentence)
 
 
+def _hand(run: Run) -> Neck | None:
+    """Where it goes dark with fuel left, because nobody is there to start the generator, the neck is the hand."""
+    made, controls, hours = run.joined.generator, run.controls, run.hours
+    if made is None or controls is None or controls.engine is None or hours is None or not run.trace.fuel_l:
+        return None
+    at = min(int(hours / run.steps.step_h), len(run.trace.engine_on) - 1)
+    left = controls.engine.fuel_l - sum(run.trace.fuel_l[: at + 1])
+    if left < LEAST_FUEL_L or run.trace.engine_on[at]:
+        return None
+    there = f"{number_text(left)} l of fuel stand there as it goes dark"
+    if controls.engine.by_hand and not controls.hands:
+        return Neck(
+            "energy:hand",
+            "energy",
+            f"Nobody to start {made.name}",
+            f"{there}, and nobody at home can start {made.name}.",
+        )
+    if controls.engine.by_hand and not controls.awake[at]:
+        text = f"{there}: its charge is met while everybody sleeps. Start {made.name} sooner, or set an alarm."
+        return Neck("energy:hand", "energy", f"Nobody awake to start {made.name}", text)
+    if not controls.engine_may[at]:
+        return Neck(
+            "energy:hours",
+            "energy",
+            f"The hours {made.name} may run",
+            f"{there}, at an hour when {made.name} may not run.",
+        )
+    return None
+
+
 def _valid(plan: Plan, now: Joined, catalogue: Catalogue) -> bool:
     """Whether a move leaves a plan that stands at all; two circuits in one place, say, does not."""
     try:
@@ -139,8 +177,9 @@ def widenings(run: Run, catalogue: Catalogue) -> list[Promise]:
         after = joined(home_after(run.joined, move.plan, run.outage), move.plan, catalogue, run.joined.passes)
         then = simulate(after, run.outage, hours_only=True)
         gained = then.at_least_h - run.at_least_h
-        if gained >= LEAST_GAIN_H and not violations(fit(after, run.outage)):
-            found.append(Promise(move, then.hours, gained, then.hours is None))
+        if gained >= LEAST_GAIN_H and leaves_life(run.joined, after) and not violations(fit(after, run.outage)):
+            price = price_of_move(run.joined, after)
+            found.append(Promise(move, then.hours, gained, then.hours is None, price=price))
     return sorted(found, key=lambda p: (-p.hours_gained, p.move.id))
 
 
@@ -155,14 +194,42 @@ def fixes(now: Joined, outage: Outage, found: list[Limit], catalogue: Catalogue)
         if not _valid(move.plan, now, catalogue):
             continue
         after = joined(now.home, move.plan, catalogue, now.passes)
+        if not leaves_life(now, after):
+            continue
         left = violations(fit(after, outage))
         if any(x.excess > were.get(x.id, 0.0) + 1e-12 for x in left):
             continue
         still = next((x for x in left if x.id == worst.id), None)
         if still is None or still.excess < worst.excess - 1e-9:
-            promises.append(_promise(move, after, outage, still, cleared=not left))
+            promise = _promise(move, after, outage, still, cleared=not left)
+            promises.append(replace(promise, price=price_of_move(now, after)))
     energy_h = simulate(now, outage, hours_only=True).at_least_h if now.fed else 0.0
-    return sorted(promises, key=lambda p: _fix_order(p, energy_h))
+    return [*_figures_to_enter(now, before), *sorted(promises, key=lambda p: _fix_order(p, energy_h))]
+
+
+def _figures_to_enter(now: Joined, bad: list[Limit]) -> Iterator[Promise]:
+    """A limit that only a default breaks is first met with the true figure."""
+    for ident in dict.fromkeys(x.load for x in bad if x.load and x.evidence == "default"):
+        label = f"enter what {now.home.loads[ident].name} starts at, from its label"
+        yield Promise(Move(f"enter:start:{ident}", "enter", label, now.plan, enter=ident))
+
+
+def leaves_life(before: Joined, after: Joined) -> bool:
+    """Whether a change leaves what life and health depend on as it is: fed, whenever it was, set as a physician has set it."""
+
+    def fed(x: Joined) -> dict[str, tuple[object, ...]]:
+        return {
+            f.load.id: (
+                f.feed.stance, f.feed.turn_by, f.feed.windows, f.feed.share, f.feed.above, f.load.average_w, f.load.rest_w,
+                f.load.run_w, f.load.count, f.load.use,
+            )
+            for f in x.fed
+            if f.load.purpose == "life" and not f.assumed
+        }  # fmt: skip
+
+    was, then = fed(before), fed(after)
+    apart = {m for g in after.plan.not_together if g not in before.plan.not_together for m in g}
+    return all(then.get(k) == v for k, v in was.items()) and not apart & was.keys()
 
 
 def _promise(move: Move, after: Joined, outage: Outage, still: Limit | None, *, cleared: bool) -> Promise:
@@ -176,7 +243,7 @@ def _promise(move: Move, after: Joined, outage: Outage, still: Limit | None, *, 
 def _fix_order(p: Promise, energy_h: float) -> tuple[bool, bool, float, str]:
     """Clearing moves first; then by what they give up: loads, money, and hours the energy would have lasted."""
     lost = 0.0 if p.hours is None or energy_h <= 0 else max(energy_h - p.hours, 0.0) / energy_h
-    cost = p.move.harm + max(float(p.move.price or 0), 0.0) / MONEY_PER_HARM + LOST_HOURS_HARM * lost
+    cost = p.move.harm + max(float(p.price or 0), 0.0) / MONEY_PER_HARM + LOST_HOURS_HARM * lost
     return (not p.clears, p.after is not None, cost, p.move.id)
 
 

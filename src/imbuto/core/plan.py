@@ -32,7 +32,7 @@ class Source:
     """One station with its modules, or several units linked. station: id in the catalogue; modules: how many in all;
     module: id of their kind in the catalogue, None for the station's own; units: of the station; link: side by side, or
     two held in step by the maker's coupler for both legs; spot: where it stands; deliverable: real over label capacity;
-    health: what age has left of it; drive_wh: of a vehicle, kept for the drive; owned: it is there already;
+    health: what age has left of it; drive_wh: of a vehicle, kept for the drive; owned: it is there already, owned_units of them;
     plugged_into: id of a feed of the first station that it hangs behind, taking that one for the grid, None for none."""
 
     id: Ident
@@ -46,6 +46,7 @@ class Source:
     health: Annotated[float, Interval(gt=0, le=1)] = 1.0
     drive_wh: WattHours = 0
     owned: bool = False
+    owned_units: Annotated[int, Interval(ge=1, le=MOST_UNITS)] = 1
     plugged_into: Ident | None = None
 
 

@@ -90,7 +90,12 @@ def candidates(home: Home, plan: Plan, outage: Outage, catalogue: Catalogue, hou
             turn[i] += fed_watts(item.load, "turns", windows, share, steps)
         if not item.assumed:
             value[i, PURPOSES.index(item.load.purpose)] += item.load.weight
-    turns = tuple(any(f.load.turns_ok for f in everything.fed if f.feed.id == c.id) for c in circuits)
+    life = {
+        f.feed.id for f in everything.fed if f.load.purpose == "life"
+    }  # never in turns: a physician has set what it needs
+    turns = tuple(
+        c.id not in life and any(f.load.turns_ok for f in everything.fed if f.feed.id == c.id) for c in circuits
+    )  # fmt: skip
     if len(station.legs) == 1 and (everything.station is None or len(everything.station.legs) == 1):
         both = tuple(False for _ in both)
     pairs = tuple(

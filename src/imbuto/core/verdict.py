@@ -14,6 +14,7 @@ from imbuto.core.fitting import fit
 from imbuto.core.home import Home
 from imbuto.core.joining import Joined, parts
 from imbuto.core.limit import Limit
+from imbuto.core.loads import Load, must_stay_on
 from imbuto.core.necks import LEAST_GAIN_H, Neck, Promise, fixes, neck, violations, widenings
 from imbuto.core.outage import Outage
 from imbuto.core.paper import inverse
@@ -24,6 +25,12 @@ State = Literal[
     "no_loads", "nothing_chosen", "no_station", "refused", "carry_240", "trips", "misfit", "too_cold", "runs"
 ]
 DELIVERABLE = 0.97  # label to real; planning default
+# How each state is called, wherever it stands.
+STATE_WORDS: dict[State, str] = {
+    "no_loads": "No loads yet", "nothing_chosen": "Nothing is fed", "no_station": "No station yet", "refused": "Refused",
+    "carry_240": "Cannot carry 240 V", "trips": "Will trip", "misfit": "Does not fit", "too_cold": "Too cold to run",
+    "runs": "Keeps going",
+}  # fmt: skip
 
 
 @dataclass(frozen=True, slots=True)
@@ -48,6 +55,28 @@ class Verdict:
     without_sun: Run | None = None
     parts: tuple[Verdict, ...] = ()
     after_h: float = 0.0
+
+    @property
+    def words(self) -> str:
+        """Its state in words."""
+        return STATE_WORDS[self.state]
+
+    @property
+    def unfed(self) -> tuple[Load, ...]:
+        """What must stay on and is fed by no station of the plan: ticked as such, or life, health and house depend on it."""
+        each = self.parts or (self,)
+        fed = {f.load.id for v in each for f in v.joined.fed}
+        first = each[0].joined
+        return tuple(
+            x for x in first.home.loads.values()
+            if x.id not in fed and must_stay_on(x) and x.substitute == "none"
+        )  # fmt: skip
+
+    @property
+    def reaches(self) -> bool:
+        """Whether the goal is reached 9 times in 10, with everything on that must stay on."""
+        low = self.band.low_h if self.band else 0.0
+        return self.fits and not self.unfed and (low is None or low >= self.outage.goal_hours)
 
     @property
     def fits(self) -> bool:
@@ -156,6 +185,13 @@ def _state(bad: list[Limit]) -> State:
     worst = bad[0]
     if worst.severity == "refuse":
         return "carry_240" if worst.family == "carry_240" else "refused"
-    if worst.family in ("places", "place_rating", "place_kind", "cord") or worst.family.startswith("solar_"):
+    if worst.family in (
+        "places",
+        "place_rating",
+        "place_kind",
+        "cord",
+        "protection",
+        "opposite",
+    ) or worst.family.startswith("solar_"):
         return "misfit"
     return "too_cold" if worst.family == "temperature" else "trips"

@@ -109,5 +109,4 @@ def _first_generator(joined: Joined, catalogue: Catalogue) -> Iterator[Move]:
         use = Engine(generator=made.id, source=source.id if source else "main")
         label = f"{made.name}, filling the battery, with {use.stock_l:.0f} l"
         yield Move(
-            f"generator:{made.id}", "generator", label, replace(joined.plan, engine=use), 0.7, made.price, made.currency
-        )  # fmt: skip
+            f"generator:{made.id}", "generator", label, replace(joined.plan, engine=use), 0.7)  # fmt: skip

@@ -25,10 +25,12 @@ class CostLine:
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Cell:
     """One plan in one outage. hours, low_h: None while still on at the end; beside: its 9-in-10 hours against the first
-    plan's, in both ways of saying it."""
+    plan's, in both ways of saying it; words: its state; unfed: what must stay on and is not fed."""
 
     outage: str
     state: State
+    words: str
+    unfed: list[str]
     fits: bool
     hours: float | None
     low_h: float | None
@@ -104,7 +106,7 @@ def _row(row: list[Verdict], first: list[Verdict], currency: str) -> PlanRow:
         per_kwh=round(1000 * price / Decimal(stored), 0) if stored > 0 else None,
         heaviest_kg=max(_heaviest_kg(x) for x in each),
         hands=list(dict.fromkeys(s.title for x in each for s in steps(x))),
-        costs=[CostLine(name=c.name, count=c.count, price=c.price, owned=c.owned) for c in costs],
+        costs=[CostLine(name=c.name, count=c.count, price=c.to_pay, owned=c.owned > 0) for c in costs],
         beside="" if row is first else times(float(price), float(other)),
         cells=[_cell(v, w, same=row is first) for v, w in zip(row, first, strict=True)],
     )  # fmt: skip
@@ -133,7 +135,7 @@ def _cell(v: Verdict, first: Verdict, *, same: bool) -> Cell:
     return Cell(
         outage=v.outage.id, state=v.state, fits=v.fits, hours=v.run.hours if v.run else None, low_h=low,
         chance=v.band.chance if v.band and v.fits else None,
-        reaches=v.fits and v.band is not None and (low is None or low >= v.outage.goal_hours),
+        reaches=v.reaches, words=v.words, unfed=[x.name for x in v.unfed],
         neck=v.neck.title if v.neck else "", simulated_h=v.outage.simulated_h,
         beside="" if same or low is None or other is None else times(low, other),
     )  # fmt: skip

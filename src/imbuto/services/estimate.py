@@ -78,7 +78,7 @@ def as_text(v: Verdict) -> str:
     lines += [f"  {_mark(x)}  {x.sentence}" for x in v.limits]
     if v.widenings:
         lines += ["", "What would lengthen it:"]
-        lines += [f"  +{hours_text(p.hours_gained)}  {p.move.label}{_price(p.move.price)}" for p in v.widenings]
+        lines += [f"  +{hours_text(p.hours_gained)}  {p.move.label}{_price(p.price)}" for p in v.widenings]
     if v.fixes:
         lines += ["", "What would clear it:"]
         lines += [
@@ -104,14 +104,8 @@ def _headline(v: Verdict) -> str:
     assert v.run is not None
     assert v.band is not None
     if not v.fits:
-        words = {
-            "refused": "Refused",
-            "carry_240": "Cannot carry 240 V",
-            "trips": "Will trip",
-            "misfit": "Does not fit",
-        }
         solved = f" {hours_text(v.solved_hours)} once solved." if v.solved_hours else ""
-        return f"{words.get(v.state, 'Too cold to run')}.{solved}"
+        return f"{v.words}.{solved}"
     hours, low = v.run.hours, v.band.low_h
     goal = f"goal {hours_text(v.outage.goal_hours)}"
     if hours is None:

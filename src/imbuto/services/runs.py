@@ -16,7 +16,8 @@ from imbuto.core.clock import FloatArray
 from imbuto.core.equipment import Catalogue, Station
 from imbuto.core.food import food
 from imbuto.core.home import Home
-from imbuto.core.joining import feed_name
+from imbuto.core.joining import feed_name, joined
+from imbuto.core.money import to_buy_storing
 from imbuto.core.outage import Outage
 from imbuto.core.paper import hand_check, waterfall
 from imbuto.core.plan import Plan, Source, Stance
@@ -310,12 +311,13 @@ def _pieces(watts: FloatArray, step_h: float, lit: list[tuple[float, float]]) ->
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Option:
     """One station, or its units linked, with so many modules in this plan's place. hours: None when never dark, or when it does not run;
-    refill_h: from the wall, empty to full, None where its charger is unlisted."""
+    price: still to be paid for it; refill_h: from the wall, empty to full, None where its charger is unlisted."""
 
     modules: int
     nominal_wh: float
     price: Decimal
     state: State
+    words: str
     hours: float | None
     low_hours: float | None
     neck: str
@@ -333,6 +335,7 @@ class StationView:
 def options(home: Home, plan: Plan, outage: Outage, catalogue: Catalogue) -> list[StationView]:
     """Every station of the house's voltage, with each number of modules, judged with the plan as it stands."""
     spot = plan.source or Source(id="main", station="")
+    there = joined(home, plan, catalogue)
     found = []
     for station in sorted(catalogue.stations.values(), key=lambda s: (s.nominal_wh, s.id)):
         car = catalogue.transfer[plan.transfer].kind == "vehicle"
@@ -350,8 +353,9 @@ def options(home: Home, plan: Plan, outage: Outage, catalogue: Catalogue) -> lis
                 Option(
                     modules=modules,
                     nominal_wh=whole.nominal_wh + modules * whole.module_wh,
-                    price=whole.price + modules * whole.module_price,
+                    price=to_buy_storing(v.joined, there),
                     state=v.state,
+                    words=v.words,
                     hours=v.run.hours if v.run else None,
                     low_hours=v.band.low_h if v.band else None,
                     neck=v.neck.title if v.neck else "",

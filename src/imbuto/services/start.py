@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import re
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from datetime import datetime
 from typing import Annotated, Literal
 
@@ -14,9 +14,10 @@ from imbuto.core.errors import UnknownReference
 from imbuto.core.home import Currency, Home, Service, Site, check_home
 from imbuto.core.loads import Load
 from imbuto.core.outage import Outage
+from imbuto.core.places import place_of_zone
 from imbuto.core.plan import Feed, Plan, Source
 from imbuto.core.typical import typical
-from imbuto.core.units import Hours, Name
+from imbuto.core.units import Hours, Name, Text
 from imbuto.core.verdict import Verdict, judge
 
 Climate = Literal["mild", "cold_winter", "hot_summer"]
@@ -30,12 +31,16 @@ SPOTS: dict[Climate, tuple[float, float, float]] = {
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Answers:
-    """What a newcomer says. picks: typical load id → how many; hours: how long the power is usually out."""
+    """What a newcomer says. picks: typical load id → how many; hours: how long the power is usually out; latitude, longitude:
+    degrees north and east, None for what the time zone tells."""
 
     name: Name
     volts: Literal[120, 230] = 120
     time_zone: Annotated[str, Len(1, 60)] = "UTC"
     currency: Currency = "USD"
+    place: Text = ""
+    latitude: Annotated[float, Interval(ge=-66, le=66)] | None = None
+    longitude: Annotated[float, Interval(ge=-180, le=180)] | None = None
     climate: Climate = "mild"
     picks: dict[str, Annotated[int, Interval(ge=0, le=20)]] = field(default_factory=dict)
     hours: Hours = 12.0
@@ -52,7 +57,7 @@ def first_answer(answers: Answers, start: datetime) -> tuple[Home, Plan, Outage]
         id=_ident(answers.name),
         name=answers.name,
         service=Service(volts=answers.volts, legs=2 if answers.volts == 120 else 1, main_a=0),
-        site=Site(time_zone=answers.time_zone, currency=answers.currency, climate=answers.climate),
+        site=_site(answers),
         loads={load.id: load for load in loads},
     )
     check_home(home)
@@ -65,12 +70,27 @@ def first_answer(answers: Answers, start: datetime) -> tuple[Home, Plan, Outage]
     return home, _first_plan(home, fed, outage), outage
 
 
+def _site(answers: Answers) -> Site:
+    """Where the home stands: as said, or near enough the place its time zone is named for, and then that is said too."""
+    near = place_of_zone(answers.time_zone)
+    here = (answers.latitude, answers.longitude)
+    place, (latitude, longitude) = answers.place, (here if None not in here else (45.0, 0.0))
+    if None in here and near is not None:
+        place, latitude, longitude = place or f"near {near.name}, by its time zone", near.latitude, near.longitude
+    return Site(
+        place=place, time_zone=answers.time_zone, currency=answers.currency, climate=answers.climate,
+        latitude=min(max(latitude or 0.0, -66.0), 66.0), longitude=longitude or 0.0,
+    )  # fmt: skip
+
+
 def _loads(answers: Answers) -> list[Load]:
     table = typical()
     for ident in answers.picks:
         if ident not in table:
             raise UnknownReference("picks", ident, "choose from the table of typical loads")
-    return [table[k].load(k, n, answers.volts) for k, n in answers.picks.items() if n > 0]
+    return [
+        replace(table[k].load(k, n, answers.volts), must_stay=True) for k, n in answers.picks.items() if n > 0
+    ]  # fmt: skip
 
 
 def _first_plan(home: Home, fed: list[Load], outage: Outage) -> Plan:

@@ -71,7 +71,7 @@ function remove() {
     append-to-body
     @closed="emit('close')"
   >
-    <form @submit.prevent="save">
+    <form novalidate @submit.prevent="save">
       <div class="form">
         <label for="o-name">Name</label>
         <el-input id="o-name" v-model="form.name" maxlength="80" placeholder="such as Spring flood" />

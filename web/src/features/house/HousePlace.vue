@@ -2,6 +2,7 @@
 import { computed, defineAsyncComponent, nextTick, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { freshId } from '@/shared/ids'
+import type { Load } from '@/shared/api/types'
 import { edit, useSession } from '@/shared/session'
 import { useShortcuts } from '@/shared/shortcuts'
 import PanelDrawing from '@/shared/ui/PanelDrawing.vue'
@@ -22,6 +23,8 @@ const { home, verdict } = useSession()
 const route = useRoute()
 const router = useRouter()
 const opened = ref<string | null>(null)
+/** A load that is not kept before its dialog says so. */
+const fresh = ref<Load | null>(null)
 const facts = ref(false)
 const importing = ref(false)
 const finder = ref<InstanceType<typeof LoadFinder>>()
@@ -66,13 +69,21 @@ watch(
   },
   { immediate: true },
 )
+watch(
+  () => route.query.open,
+  (id) => {
+    if (typeof id !== 'string' || !home.value?.loads[id]) return
+    opened.value = id
+    void router.replace({ query: { ...route.query, open: undefined } })
+  },
+  { immediate: true },
+)
 
 function addLoad() {
   if (!home.value) return
   const id = freshId('new load', Object.keys(home.value.loads))
   const value = newLoad(id, slots.value ? selected.value || null : null, circuit.value?.room ?? '')
-  edit('New load', [{ doc: 'home', op: 'add', path: `/loads/${id}`, value }])
-  opened.value = id
+  fresh.value = value
 }
 
 function addCircuit(slot: number) {
@@ -131,6 +142,7 @@ useShortcuts([
         <MeterNext v-if="verdict?.measures.length" :verdict="verdict" @open="(id) => (opened = id)" />
       </section>
     </div>
+    <LoadDialog v-if="fresh" :id="fresh.id" :key="fresh.id" :fresh="fresh" @close="fresh = null" />
     <LoadDialog v-if="opened !== null && home.loads[opened]" :id="opened" :key="opened" @close="opened = null" />
     <ImportDialog v-if="importing" @close="importing = false" />
     <HomeDialog v-if="facts" @close="facts = false" />

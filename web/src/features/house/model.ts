@@ -24,6 +24,10 @@ export function useText(load: Load, duty: number | null | undefined): string {
     return use.windows.map((w) => `${hourOfDay(w.start_h)} to ${hourOfDay(w.end_h)}${days[w.days]}`).join('; ')
   }
   if (use.kind === 'weather') return use.heat_pump ? 'heat pump, by the weather' : 'by the weather'
+  if (use.kind === 'daily') {
+    const when = use.windows.map((w) => `${hourOfDay(w.start_h)} to ${hourOfDay(w.end_h)}`).join('; ')
+    return `${amount(use.hours)} h a day${when ? `, ${when}` : ''}`
+  }
   if (use.kind === 'tasks') return `${use.times.map(hourOfDay).join(', ')}, ${amount(use.minutes)} min`
   return 'always'
 }
@@ -31,6 +35,8 @@ export function useText(load: Load, duty: number | null | undefined): string {
 export const EVIDENCE: Evidence[] = ['guess', 'label', 'metered', 'logged']
 
 type Editable = 'average_w' | 'run_w' | 'start_va' | 'count' | 'name' | 'evidence'
+/** How long a day a load is in use, where that is how its use is told. */
+export const hoursADay = (load: Load) => (load.use.kind === 'daily' ? load.use.hours : null)
 const UNIT: Partial<Record<Editable, string>> = { average_w: 'W', run_w: 'W', start_va: 'VA' }
 const WHAT: Record<Editable, string> = {
   average_w: 'average',
@@ -62,6 +68,7 @@ export function cellEdit(load: Load, key: string, text: string): CellEdit {
       problem: '',
     }
   }
+  if (key === 'hours') return hoursEdit(load, text)
   if (field === 'start_va' && !text.trim())
     return {
       label: `${load.name}: start by kind`,
@@ -76,6 +83,25 @@ export function cellEdit(load: Load, key: string, text: string): CellEdit {
   const unit = UNIT[field] ? ` ${UNIT[field]}` : ''
   const label = `${load.name}, ${WHAT[field]}: ${before === null ? 'by kind' : number(Number(before), 1)} → ${number(value, 1)}${unit}`
   return { label, ops: [{ doc: 'home', op: 'replace', path, value }], problem: '' }
+}
+
+/** So many hours a day, whatever told the use before; a load that cycles is asked in the text field instead. */
+function hoursEdit(load: Load, text: string): CellEdit {
+  const none = (problem: string) => ({ label: '', ops: [], problem })
+  const parsed = parseNumber(text)
+  if (!parsed.ok) return none(`${load.name}, hours a day: ${parsed.why}`)
+  if (parsed.value <= 0 || parsed.value > 24) return none(`${load.name}, hours a day: more than 0 and at most 24.`)
+  if (load.use.kind === 'cycling' || load.use.kind === 'weather')
+    return none(
+      `${load.name} goes on and off by itself. Type it in the reading field: “${number(load.run_w)} W running ${number(parsed.value, 1)} h a day”, or “plugged in”.`,
+    )
+  const windows = load.use.kind === 'windows' || load.use.kind === 'daily' ? load.use.windows : []
+  const value: Load['use'] = { ...load.use, kind: 'daily', hours: parsed.value, windows }
+  return {
+    label: `${load.name}: ${number(parsed.value, 1)} h a day`,
+    ops: [{ doc: 'home', op: 'replace', path: `/loads/${escape(load.id)}/use`, value }],
+    problem: '',
+  }
 }
 
 /** Removing a load takes it out of every plan too, as one edit. */
@@ -125,6 +151,9 @@ export function newLoad(id: string, circuit: string | null, room: string): Load 
     average_w: 50,
     rest_w: 0,
     run_w: 50,
+    highest_w: null,
+    measured_c: null,
+    tried: [],
     start_va: null,
     power_factor: null,
     use: newUse(),
@@ -152,6 +181,7 @@ export function newUse(): Load['use'] {
     windows: [],
     times: [],
     minutes: 0,
+    hours: 0,
     balance_c: 15,
     design_c: -5,
     design_duty: 0.8,

@@ -70,7 +70,7 @@ async function pour() {
       <h1>Three questions, then hours</h1>
       <p class="lead">Typical figures to begin with, each shown as a guess. You measure later what matters most.</p>
     </header>
-    <form @submit.prevent="pour">
+    <form novalidate @submit.prevent="pour">
       <fieldset>
         <legend>1 · Where?</legend>
         <div class="row">

@@ -1579,7 +1579,9 @@ export interface components {
          * Echo
          * @description A text understood, before it is noted. load: the one it names, or the one asked for; home: it is of the whole home.
          *
-         *     problem: why it says nothing certain, empty where it does; suggestion: what was likely meant.
+         *     problem: why it says nothing certain, empty where it does; suggestion: what was likely meant, says: what that
+         *     comes to; other, other_says: a second
+         *     thing it may mean; day_wh: what the load would use in a day then.
          */
         Echo: {
             /** Load */
@@ -1615,6 +1617,23 @@ export interface components {
              * @default
              */
             suggestion: string;
+            /**
+             * Says
+             * @default
+             */
+            says: string;
+            /**
+             * Other
+             * @default
+             */
+            other: string;
+            /**
+             * Other Says
+             * @default
+             */
+            other_says: string;
+            /** Day Wh */
+            day_wh?: number | null;
         };
         /**
          * EditBody
@@ -2065,7 +2084,7 @@ export interface components {
              * Quantity
              * @enum {string}
              */
-            quantity: "average_w" | "run_w" | "rest_w" | "start_va";
+            quantity: "average_w" | "run_w" | "rest_w" | "start_va" | "highest_w" | "hours_a_day" | "count";
             /** Value */
             value: number;
             /** Sigma */
@@ -2494,7 +2513,9 @@ export interface components {
          * @description One appliance, or ``count`` equal ones; all figures are for one piece.
          *
          *     average_w: mean W while it is in use (run bursts and pauses together); rest_w: W when not in use;
-         *     run_w: W while the motor or element is on; start_va: VA at the start, None for the factor by kind;
+         *     run_w: W while the motor or element is on; highest_w: a meter's highest, a start, a defrost heater or the running W, which
+         *     counts once as W running together, None where none was read; measured_c: °C of the room when the average was read, None
+         *     where that is not known; tried: starts that were tried for real and held; start_va: VA at the start, None for the factor by kind;
          *     power_factor: W over VA while running, None for the default by kind; spread: relative one sigma of the average, None
          *     for the default by evidence; both_legs: needs 240 V on a split-phase supply; count: how many equal ones;
          *     evidence: how
@@ -2537,8 +2558,17 @@ export interface components {
             rest_w: number;
             /** Run W */
             run_w: number;
+            /** Highest W */
+            highest_w?: number | null;
+            /** Measured C */
+            measured_c?: number | null;
             /** Start Va */
             start_va?: number | null;
+            /**
+             * Tried
+             * @default []
+             */
+            tried: components["schemas"]["TriedStart"][];
             /** Power Factor */
             power_factor?: number | null;
             use?: components["schemas"]["Use"];
@@ -3459,7 +3489,8 @@ export interface components {
          * Reading
          * @description One reading as kept, of a load, of a circuit, or with neither of the whole home (a bill).
          *
-         *     at: when it was noted; side: where it was read; setting: of the appliance, by its id or in words.
+         *     at: when it was noted; side: where it was read; setting: of the appliance, by its id or in words; figures: fields of what
+         *     was understood, at full precision, where the sentence rounds them or a station was needed to tell.
          */
         Reading: {
             /** Id */
@@ -3492,6 +3523,10 @@ export interface components {
              * @enum {string}
              */
             season: "any" | "warm" | "cold";
+            /** Figures */
+            figures?: {
+                [key: string]: number;
+            };
             /**
              * Withdrawn
              * @default false
@@ -4608,6 +4643,35 @@ export interface components {
             note: string;
         };
         /**
+         * TriedStart
+         * @description A start that was tried for real and held. station: its id; on: the day; charge: of the station then; cell_c: its cells;
+         *     others_va: what else ran.
+         */
+        TriedStart: {
+            /** Station */
+            station: string;
+            /**
+             * On
+             * Format: date
+             */
+            on: string;
+            /**
+             * Charge
+             * @default 1
+             */
+            charge: number;
+            /**
+             * Cell C
+             * @default 20
+             */
+            cell_c: number;
+            /**
+             * Others Va
+             * @default 0
+             */
+            others_va: number;
+        };
+        /**
          * TurnBody
          * @description An undo or a redo.
          */
@@ -4653,7 +4717,7 @@ export interface components {
              * Use
              * @enum {string}
              */
-            use: "always" | "cycling" | "windows" | "tasks" | "weather";
+            use: "always" | "cycling" | "windows" | "tasks" | "daily" | "weather";
             /**
              * Times
              * @default
@@ -4714,7 +4778,8 @@ export interface components {
         };
         /**
          * Use
-         * @description When a load is in use. windows: for kind ``windows``; times and minutes: for kind ``tasks``.
+         * @description When a load is in use. windows: for kind ``windows``, and optional for ``daily``; times and minutes: for kind ``tasks``;
+         *     hours: so long a day, for kind ``daily``, spread over its windows or the hours people are up.
          *
          *     balance_c, design_c, design_duty: for kind ``weather``, the outdoor temperatures at which it does not run and at
          *     which it runs that share of the time; heat_pump: its W follow the outdoor temperature too; in_storms: a sump pump,
@@ -4726,7 +4791,7 @@ export interface components {
              * @default always
              * @enum {string}
              */
-            kind: "always" | "cycling" | "windows" | "tasks" | "weather";
+            kind: "always" | "cycling" | "windows" | "tasks" | "daily" | "weather";
             /**
              * Windows
              * @default []
@@ -4742,6 +4807,11 @@ export interface components {
              * @default 0
              */
             minutes: number;
+            /**
+             * Hours
+             * @default 0
+             */
+            hours: number;
             /**
              * Balance C
              * @default 15

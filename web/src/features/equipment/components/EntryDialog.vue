@@ -51,7 +51,7 @@ async function keep() {
     append-to-body
     @closed="emit('close')"
   >
-    <form class="entry fields" @submit.prevent="keep">
+    <form novalidate class="entry fields" @submit.prevent="keep">
       <template v-for="(group, i) in [needed, more ? rest : []]" :key="i">
         <template v-for="n in group" :key="n.name">
           <label :for="`f-${n.name}`" :title="n.meaning">{{ label(n) }}</label>

@@ -33,7 +33,7 @@ const FUEL = { petrol: 'Petrol', propane: 'Propane', diesel: 'Diesel' }
 </script>
 
 <template>
-  <form class="fields engine stacked" @submit.prevent>
+  <form novalidate class="fields engine stacked" @submit.prevent>
     <label
       >Generator
       <select :value="engine.generator" @change="pick">

@@ -49,7 +49,7 @@ const remove = (p: Person) => edit(`${p.name} removed`, [{ doc: 'home', op: 'rem
         <button class="link small soft" @click="remove(p)">remove</button>
       </li>
     </ul>
-    <form class="new" @submit.prevent="add">
+    <form novalidate class="new" @submit.prevent="add">
       <input v-model="name" aria-label="Someone, by role" placeholder="by role: grandmother, neighbour, I" />
       <button class="btn" :disabled="!name.trim()">Add</button>
     </form>

@@ -133,7 +133,7 @@ function spot(field: keyof Spot, event: Event) {
         </details>
       </li>
     </ul>
-    <form class="new" @submit.prevent="add">
+    <form novalidate class="new" @submit.prevent="add">
       <input v-model="name" aria-label="What is there" placeholder="Orange extension cord" />
       <select v-model="kind" aria-label="Kind">
         <option v-for="(t, k) in KINDS" :key="k" :value="k">{{ t }}</option>

@@ -24,7 +24,7 @@ function save() {
 
 <template>
   <el-dialog v-model="open" title="Home facts" width="520" @closed="emit('close')">
-    <form @submit.prevent="save">
+    <form novalidate @submit.prevent="save">
       <div class="form">
         <label for="h-name">Name</label><el-input id="h-name" v-model="form.name" maxlength="80" />
         <label for="h-volts">Supply</label>

@@ -10,11 +10,11 @@ import SettingsEditor from './SettingsEditor.vue'
 import TypicalPicker from './TypicalPicker.vue'
 
 /** Everything about one load; saved as one edit. */
-const props = defineProps<{ id: string }>()
+const props = defineProps<{ id: string; fresh?: Load | null }>()
 const emit = defineEmits<{ close: [] }>()
 const { state, home } = useSession()
 
-const before = home.value?.loads[props.id] as Load
+const before = (props.fresh ?? home.value?.loads[props.id]) as Load
 const form = reactive<Load>(structuredClone(before))
 const open = ref(true)
 const times = ref(form.use.times.join(', '))
@@ -74,6 +74,16 @@ function save() {
     }
     form.use.times = parsed as number[]
   }
+  if (form.use.kind === 'daily' && !(form.use.hours > 0 && form.use.hours <= 24)) {
+    problem.value = 'Hours a day: more than 0 and at most 24.'
+    return
+  }
+  if (props.fresh) {
+    const value = plain(form)
+    edit(`New load: ${form.name}`, [{ doc: 'home', op: 'add', path: `/loads/${escape(props.id)}`, value }])
+    emit('close')
+    return
+  }
   const keys = Object.keys(form) as (keyof Load)[]
   const ops: Op[] = keys
     .filter((key) => JSON.stringify(form[key]) !== JSON.stringify(before[key]))
@@ -108,7 +118,7 @@ function remove() {
 
 <template>
   <el-dialog v-model="open" :title="before.name" width="620" top="5vh" @closed="emit('close')">
-    <form @submit.prevent="save">
+    <form novalidate @submit.prevent="save">
       <p v-if="problem" role="alert" class="problem">{{ problem }}</p>
       <div class="form">
         <template v-if="before.name === 'New load'">
@@ -145,8 +155,21 @@ function remove() {
           <el-option value="cycling" label="by itself, on and off" />
           <el-option value="windows" label="in windows of the day" />
           <el-option value="tasks" label="for a task, at certain hours" />
+          <el-option value="daily" label="so long a day" />
           <el-option value="weather" label="by the weather outside" />
         </el-select>
+        <template v-if="form.use.kind === 'daily'">
+          <label for="l-hours">Hours a day</label>
+          <el-input-number id="l-hours" v-model="form.use.hours" :min="0" :max="24" :controls="false" />
+          <span></span>
+          <div><WindowsEditor v-model="form.use.windows" /><span class="soft small">windows are optional</span></div>
+        </template>
+        <template v-if="form.purpose === 'life' && form.use.kind === 'always'">
+          <span></span>
+          <span class="soft small"
+            >Counted all day, as nothing else is said. What a physician has set stays as it is.</span
+          >
+        </template>
         <template v-if="form.use.kind === 'windows'">
           <span></span>
           <div><WindowsEditor v-model="form.use.windows" /></div>
@@ -220,7 +243,7 @@ function remove() {
         <label for="l-note">Note</label><el-input id="l-note" v-model="form.note" type="textarea" :rows="2" />
       </div>
       <div class="form-end">
-        <button type="button" class="btn" @click="remove">Remove this load</button>
+        <button v-if="!fresh" type="button" class="btn" @click="remove">Remove this load</button>
         <button type="button" class="btn" @click="emit('close')">Cancel</button>
         <button class="btn strong" :disabled="!form.name.trim()">Save</button>
       </div>

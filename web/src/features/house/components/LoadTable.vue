@@ -4,7 +4,7 @@ import { edit } from '@/shared/session'
 import { kwh, number, watts } from '@/shared/units/format'
 import EditGrid, { type Cell, type Column } from '@/shared/ui/EditGrid.vue'
 import EvidenceMark from '@/shared/ui/EvidenceMark.vue'
-import { cellEdit, EVIDENCE, useText, type Figures } from '../model'
+import { cellEdit, EVIDENCE, hoursADay, useText, type Figures } from '../model'
 
 const props = defineProps<{ loads: Load[]; figures: Figures }>()
 defineEmits<{ open: [string] }>()
@@ -18,6 +18,13 @@ const columns: Column<Load>[] = [
     label: 'Starting',
     text: (l) => `${number(Math.ceil(l.start_va ?? perPieceStart(l)))} VA`,
     raw: (l) => (l.start_va === null ? '' : String(l.start_va)),
+    figure: true,
+  },
+  {
+    key: 'hours',
+    label: 'h a day',
+    text: (l) => (hoursADay(l) === null ? '' : `${number(hoursADay(l) ?? 0, 1)} h`),
+    raw: (l) => (hoursADay(l) === null ? '' : String(hoursADay(l))),
     figure: true,
   },
   { key: 'day', label: 'A day', text: (l) => kwh(24 * (props.figures[l.id]?.mean_w ?? 0)), figure: true },

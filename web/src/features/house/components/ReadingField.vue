@@ -5,6 +5,8 @@ import { computed, ref, watch } from 'vue'
 import { answer, api } from '@/shared/api/client'
 import type { Echo, Load } from '@/shared/api/types'
 import { noteReading, useSession } from '@/shared/session'
+import { kwh } from '@/shared/units/format'
+import Fig from '@/shared/ui/Fig.vue'
 import { useShortcuts } from '@/shared/shortcuts'
 
 /** The one text field: type what a label or a meter says; it is echoed before it is noted. */
@@ -58,6 +60,17 @@ const spread = computed(() => {
   const average = said.value?.gives.find((g) => g.quantity === 'average_w')
   return average && average.value > 0 ? `Good to ±${Math.round((100 * average.sigma) / average.value)} %.` : ''
 })
+/** What was likely meant, each with what it comes to. */
+const offers = computed<[string, string][]>(() => {
+  const s = said.value
+  const pairs: [string, string][] = s
+    ? [
+        [s.suggestion, s.says],
+        [s.other, s.other_says],
+      ]
+    : []
+  return pairs.filter(([offer]) => offer !== '')
+})
 /** The echo belongs to what is in the field now, and finds something wrong with it. */
 const wrong = computed(() => settled.value === text.value && !!said.value?.problem)
 
@@ -80,7 +93,7 @@ useShortcuts([{ keys: 'm', what: 'note a meter reading', run: () => field.value?
 </script>
 
 <template>
-  <form class="reading" @submit.prevent="note">
+  <form novalidate class="reading" @submit.prevent="note">
     <div class="head">
       <label for="reading"
         >Reading <span class="soft small">type what the meter or the label says</span> <kbd>m</kbd></label
@@ -122,6 +135,7 @@ useShortcuts([{ keys: 'm', what: 'note a meter reading', run: () => field.value?
     <p id="reading-echo" class="echo" aria-live="polite">
       <template v-if="said?.echo">
         <b v-if="said.load">{{ said.load_name }}: </b>{{ said.echo }} {{ spread }}
+        <template v-if="said.day_wh !== null">A day: <Fig :text="kwh(said.day_wh)" />. </template>
         <span v-for="n in said.notes" :key="n">{{ n }} </span>
       </template>
       <span v-else-if="echo.isError.value && text" class="problem"
@@ -129,13 +143,14 @@ useShortcuts([{ keys: 'm', what: 'note a meter reading', run: () => field.value?
       >
       <template v-else-if="said?.problem">
         <span class="problem">{{ said.problem }}</span>
-        <button v-if="said.suggestion" type="button" class="btn tiny" @click="take(said.suggestion)">
-          {{ said.suggestion }}
-        </button>
+        <template v-for="[offer, says] in offers" :key="offer">
+          <button type="button" class="btn tiny" @click="take(offer)">{{ offer }}</button>
+          <span class="soft">{{ says }} </span>
+        </template>
       </template>
       <span v-else class="soft"
-        >A label, a plug-in meter, a yearly figure, or a gauge: 1.4 A 120 V · ½ hp · 350 kWh/yr · 71 to 58 % in 9
-        h</span
+        >A label, a plug-in meter, a yearly figure, or a gauge: 600 W 3 h a day · 8 lamps at 11 W · 350 kWh/yr · 71 to
+        58 % in 9 h</span
       >
     </p>
   </form>

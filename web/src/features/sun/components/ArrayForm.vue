@@ -52,7 +52,7 @@ const shade = (list: Shade[]) => set({ shade: list }, 'shade')
 </script>
 
 <template>
-  <form class="array fields stacked" @submit.prevent>
+  <form novalidate class="array fields stacked" @submit.prevent>
     <label>Name <input v-kept="array.name" maxlength="80" @change="rename" /></label>
     <label
       >Panel

@@ -47,7 +47,7 @@ function add() {
       <option value="">another load went dark…</option>
       <option v-for="l in others" :key="l.id" :value="l.id">{{ l.name }} (thought on {{ where(l.circuit) }})</option>
     </select>
-    <form class="new" @submit.prevent="add">
+    <form novalidate class="new" @submit.prevent="add">
       <input v-model="text" aria-label="Something not listed yet" placeholder="something not listed yet" />
       <button class="btn" :disabled="!text.trim()">Add</button>
     </form>

@@ -54,7 +54,7 @@ function add() {
       <button class="btn big" @click="emit('end', false)">Walk some again</button>
     </template>
     <h2>A breaker that is not listed?</h2>
-    <form class="add" @submit.prevent="add">
+    <form novalidate class="add" @submit.prevent="add">
       <label>slot <input v-model="slot" inputmode="numeric" /></label>
       <label>A <input v-model="amps" inputmode="numeric" /></label>
       <button class="btn">Add and walk it</button>

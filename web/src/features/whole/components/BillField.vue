@@ -25,7 +25,7 @@ function note() {
 </script>
 
 <template>
-  <form class="bill" @submit.prevent="note">
+  <form novalidate class="bill" @submit.prevent="note">
     <label>kWh <input v-model="kwh" inputmode="decimal" aria-label="kWh on the bill" placeholder="912" /></label>
     <label>from <input v-model="from" type="date" aria-label="First day of the bill" /></label>
     <label>to <input v-model="to" type="date" aria-label="Last day of the bill" /></label>
