@@ -25,7 +25,7 @@ def test_every_cell_is_what_judging_the_pair_says(planner):
             v = planner.verdict(HOME, row.plan, cell.outage)
             assert (cell.state, cell.fits, cell.hours) == (v.state, v.fits, v.hours)
             assert cell.low_h == (v.low_hours if v.fits else None)
-            assert (cell.reaches, cell.words, cell.unfed) == (v.reaches, v.words, v.unfed)
+            assert (cell.reaches, cell.words, cell.unfed) == (v.reaches, v.words, [x.name for x in v.unfed])
             assert not (cell.reaches and (cell.unfed or not v.fits))
 
 

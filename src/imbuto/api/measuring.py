@@ -37,9 +37,19 @@ LOG_BODY = {"requestBody": {"required": True, "content": {"application/octet-str
 
 
 @router.get("/homes/{home_id}/understand")
-def understand(home_id: str, text: str, planner: P, load: str | None = None, plan: str = "", outage: str = "") -> Echo:
-    """What a typed reading says, before it is noted; or what is wrong with it, with a suggestion."""
-    return Measuring(planner).understand(home_id, text, load, (plan, outage))
+def understand(
+    home_id: str,
+    text: str,
+    planner: P,
+    load: str | None = None,
+    plan: str = "",
+    outage: str = "",
+    *,
+    fresh: bool = False,
+) -> Echo:
+    """What a typed reading says, before it is noted; or what is wrong with it, with a suggestion. fresh: of a load that is not
+    entered yet."""
+    return Measuring(planner).understand(home_id, text, load, (plan, outage), fresh=fresh)
 
 
 @router.get("/homes/{home_id}/readings")

@@ -98,7 +98,8 @@ class Load:
     power_factor: W over VA while running, None for the default by kind; spread: relative one sigma of the average, None
     for the default by evidence; both_legs: needs 240 V on a split-phase supply; count: how many equal ones;
     evidence: how the average is known; purpose: what it is needed for, the first mattering most; thermostatic: catches up
-    after a rest; turns_ok: may take turns; must_stay: it must not go off, whatever its class; must_not_blink: bears no gap;
+    after a rest; turns_ok: may take turns; must_stay: it must not go off, whatever its class; hard_wired: it has no
+    plug; must_not_blink: bears no gap;
     settings: other ways it is set, by id; substitute: how the
     same end is reached without it, in words in substitute_note, and at less_w where that is by less power;
     own_battery_h: hours a medical device runs by itself; weight: against others of its class; harm:
@@ -129,6 +130,7 @@ class Load:
     turns_ok: bool = False
     must_not_blink: bool = False
     must_stay: bool = False
+    hard_wired: bool = False
     settings: dict[str, Setting] = field(default_factory=dict, hash=False)
     substitute: Substitute = "none"
     substitute_note: Text = ""

@@ -60,6 +60,7 @@ class Typical:
             turns_ok=self.turns_ok,
             must_not_blink=self.must_not_blink,
             both_legs=self.both_legs and volts == 120,
+            hard_wired=self.hard_wired,
             note=self.reason + ".",
         )
 

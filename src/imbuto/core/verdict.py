@@ -72,6 +72,20 @@ class Verdict:
             if x.id not in fed and must_stay_on(x) and x.substitute == "none"
         )  # fmt: skip
 
+    def needs(self, load: Load) -> str:
+        """What a load that must stay on and is not fed needs, in one sentence."""
+        joined = (self.parts or (self,))[0].joined
+        both, cords = joined.home.needs_both_legs(load), joined.equipment.kind == "cords"
+        station = joined.station
+        wants = []
+        if (load.hard_wired or both) and cords:
+            wants.append("a transfer switch that moves its circuit, by an electrician")
+        if both and (station is None or len(station.legs) < 2):
+            wants.append("a station that gives 120/240 V, or a pair with the maker's coupler")
+        if not wants:
+            wants.append("an outlet of the station" if cords else "a place of the switch for its circuit")
+        return f"{load.name} is not fed: it needs {' and '.join(wants)}."
+
     @property
     def reaches(self) -> bool:
         """Whether the goal is reached 9 times in 10, with everything on that must stay on."""

@@ -130,7 +130,8 @@ def _school(now: Joined, run: Run, school: School) -> SchoolView:
         school=school, run_h=run_h, fuel_l=fuel, a_day_l=a_day, runs=len(spans),
         trips=max(math.ceil(fuel / tank - 1e-9) - 1, 0) if tank > 0 else 0,
         fuel_days=use.stock_l / a_day if a_day > 0 else None, hours=then.hours, low=min(then.trace.charge[: n + 1]),
-        load_share=share, spans=spans, gone_h=gone_h, reason=_reason(school, made.still_l_h * run_h, fuel, share, _lost(run)),
+        load_share=share, spans=spans, gone_h=gone_h, reason=_reason(school, made.still_l_h * run_h, fuel, share,
+        _lost(run), _idle_why(now, then)),
     )  # fmt: skip
 
 
@@ -147,13 +148,25 @@ def _lost(run: Run) -> float:
     return 1 - run.store.ac_charge_efficiency * run.store.efficiency
 
 
-def _reason(school: School, turning_l: float, fuel_l: float, share: float, lost: float) -> str:
+def _reason(school: School, turning_l: float, fuel_l: float, share: float, lost: float, idle: str) -> str:
     if fuel_l <= 0:
-        return "It is not wanted in this outage."
+        return idle
     text = f"It runs at {100 * share:.0f} % of its power; {100 * turning_l / fuel_l:.0f} % of the fuel only keeps it turning."
     if school == "carry":
         return text
     return text + f" Of what it stores {100 * lost:.0f} % is lost on the way in and out again."
+
+
+def _idle_why(now: Joined, run: Run) -> str:
+    """Why a generator that burnt nothing did not: the run's own reason."""
+    made = now.generator
+    if made is None or run.hours is None:
+        return "It is not wanted in this outage."
+    if made.start == "by_hand" and not hands(now):
+        return (
+            f"Nobody at home can start {made.name}, so it never runs, and the plan goes dark with its fuel untouched."
+        )
+    return f"Its charge is met when nobody is awake to start {made.name}, or at an hour when it may not run."
 
 
 def _difference(schools: list[SchoolView], average_w: float) -> str:

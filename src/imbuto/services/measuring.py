@@ -66,7 +66,8 @@ class Echo:
 
     problem: why it says nothing certain, empty where it does; suggestion: what was likely meant, says: what that
     comes to; other, other_says: a second
-    thing it may mean; day_wh: what the load would use in a day then.
+    thing it may mean; day_wh: what the load would use in a day then; fields: of a load not
+    entered yet, as the text tells them.
     """
 
     load: str | None = None
@@ -82,6 +83,7 @@ class Echo:
     other: str = ""
     other_says: str = ""
     day_wh: float | None = None
+    fields: Json = field(default_factory=dict)
 
 
 @dataclass(frozen=True, slots=True)
@@ -107,10 +109,13 @@ class Measuring:
     def __init__(self, planner: Planner) -> None:
         self.planner = planner
 
-    def understand(self, home_id: str, text: str, load_id: str | None, pair: Pair | None) -> Echo:
-        """What a text says, and what it would give; or the problem with it, as an answer: it is half typed."""
+    def understand(
+        self, home_id: str, text: str, load_id: str | None, pair: Pair | None, *, fresh: bool = False
+    ) -> Echo:
+        """What a text says, and what it would give; or the problem with it, as an answer: it is half typed. fresh: for a load
+        that is not entered yet."""
         try:
-            return self._understand(home_id, text, load_id, pair)
+            return self._of_new(home_id, text) if fresh else self._understand(home_id, text, load_id, pair)
         except NotUnderstood as error:
             # A suggestion keeps the load that the line names.
             return Echo(
@@ -118,6 +123,20 @@ class Measuring:
                 says=comes_to(error.suggestion) if error.suggestion else "", other=error.other,
                 other_says=comes_to(error.other) if error.other else "",
             )  # fmt: skip
+
+    def _of_new(self, home_id: str, text: str) -> Echo:
+        """What a text makes of a load that is not entered yet."""
+        u = understand(text, self.planner.documents(self.planner.state(home_id)).home.service.volts)
+        if u.kind == "gauge" or u.load_percent is not None:
+            raise NotUnderstood("reading", text, "enter the load first; a gauge is read for one that is there")
+        load = Load(id="new", name=u.name or "New load", average_w=50, run_w=50)
+        now = Reading(id="now", load="new", at=datetime.now(UTC), raw=text)
+        changed = figures(load, winners(gives(load, now, u, None)))
+        then = _then(load, changed)
+        fields = {k: USE.write(v) if isinstance(v, Use) else v for k, v in changed.items()}
+        return Echo(
+            load_name=u.name, kind=u.kind, echo=u.echo, notes=list(u.notes), day_wh=24 * mean_w(then), fields=fields
+        )  # fmt: skip
 
     def _understand(self, home_id: str, text: str, load_id: str | None, pair: Pair | None) -> Echo:
         documents = self.planner.documents(self.planner.state(home_id))

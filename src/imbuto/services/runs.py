@@ -211,15 +211,16 @@ def _thin(run: Run, n: int, stride: int) -> list[float]:
 
 
 def ticks(run: Run, shown_h: float) -> list[Tick]:
-    """Marks at local midnight and noon; every six hours when the axis is short."""
+    """Marks at local midnight, which names the day, and noon; every six or two hours when the axis is short."""
     every = 12 if shown_h > 40 else 6 if shown_h > 12 else 2
     found = []
     for k in range(int(shown_h) + 2):
         moment = run.steps.start.replace(minute=0, second=0) + timedelta(hours=k)
         h = (moment - run.steps.start).total_seconds() / 3600
         if moment.hour % every == 0 and 0 <= h <= shown_h:
-            noon = {0: "midnight", 12: "noon"}.get(moment.hour)
-            label = f"{moment:%a} noon" if noon == "noon" else noon or clock_text(moment).replace(":00", "")
+            # A day is named where it begins, once each, and its hours by the clock.
+            at = f"{moment:%a}" if moment.hour == 0 else "noon" if moment.hour == 12 else ""
+            label = at or clock_text(moment).partition(" ")[2].replace(":00", "")
             found.append(Tick(h=h, label=label))
     return found
 

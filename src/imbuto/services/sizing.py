@@ -144,7 +144,8 @@ def _per_wh(now: Joined) -> Decimal | None:
 def _loads(run: Run) -> list[LoadCost]:
     found = []
     n = max(1, round(run.at_least_h / run.steps.step_h))
-    for load in {f.load.id: f.load for f in run.joined.fed}.values():
+    # What life and health depend on is nobody's savings.
+    for load in {f.load.id: f.load for f in run.joined.fed if f.load.purpose != "life" and not f.assumed}.values():
         rest = tuple(f for f in run.joined.fed if f.load.id != load.id)
         mean = sum(float(f.watts(run.steps)[:n].mean()) for f in run.joined.fed if f.load.id == load.id)
         if not rest or run.hours is None:

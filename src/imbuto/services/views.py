@@ -86,6 +86,15 @@ class MeasureView:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class UnfedView:
+    """What must stay on and is fed by nothing. needs: what it would take, in a sentence."""
+
+    load: str
+    name: str
+    needs: str
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class LoadFigure:
     """What the core makes of a load. mean_w: over an average week; duty: of a cycling load, 0 to 1; fed_w: mean over
     the outage where the plan feeds it, null where it does not."""
@@ -133,7 +142,7 @@ class StationPart:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class VerdictView:
-    """One pair judged. words: its state; unfed: what must stay on and is not fed, by name; reaches: the goal, 9 times in 10 and
+    """One pair judged. words: its state; unfed: what must stay on and is not fed; reaches: the goal, 9 times in 10 and
     with all that on. Hours are None when still on at the end of the simulation (simulated_h); sun: whether it counts on
     arrays, and dry_hours: the hours without them."""
 
@@ -143,7 +152,7 @@ class VerdictView:
     outage_name: str
     state: State
     words: str
-    unfed: list[str]
+    unfed: list[UnfedView]
     reaches: bool
     fits: bool
     hours: float | None
@@ -262,7 +271,10 @@ def verdict_view(v: Verdict) -> VerdictView:
     hours = run.hours if run else None
     return VerdictView(
         plan=v.joined.plan.id, plan_name=v.joined.plan.name, outage=v.outage.id, outage_name=v.outage.name,
-        state=v.state, words=v.words, unfed=[x.name for x in v.unfed], reaches=v.reaches, fits=v.fits, hours=hours,
+        state=v.state, words=v.words, 
+        unfed=[UnfedView(load=x.id, name=x.name, needs=v.needs(x)) for x in v.unfed],
+        
+        reaches=v.reaches, fits=v.fits, hours=hours,
         until=until(run.steps.start, hours) if run and hours is not None else None,
         low_hours=band.low_h if band else None, high_hours=band.high_h if band else None,
         simulated_h=run.steps.hours if run else v.outage.simulated_h, goal_hours=v.outage.goal_hours,

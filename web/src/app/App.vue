@@ -99,7 +99,7 @@ onUnmounted(() => window.removeEventListener('keydown', handleKey))
 <style scoped>
 .shell {
   display: grid;
-  grid-template: 1fr 76px / 232px 1fr;
+  grid-template: minmax(0, 1fr) auto / 232px minmax(0, 1fr);
   height: 100%;
 }
 .bare {

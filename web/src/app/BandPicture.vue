@@ -32,9 +32,8 @@ const low = computed(() => {
       <i class="goal" :style="{ left: `${at(verdict.goal_hours)}%` }"></i>
     </div>
     <span>
-      goal <Fig :text="hoursText(verdict.goal_hours)" /><template v-if="verdict.chance !== null">
-        · reached <Fig :text="chance(verdict.chance)"
-      /></template>
+      goal <Fig :text="hoursText(verdict.goal_hours)" /><template v-if="verdict.unfed.length"> · not met</template
+      ><template v-else-if="verdict.chance !== null"> · reached <Fig :text="chance(verdict.chance)" /></template>
     </span>
   </div>
 </template>

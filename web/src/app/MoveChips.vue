@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { useWindowSize } from '@vueuse/core'
 import { computed } from 'vue'
 import { useRoute } from 'vue-router'
 import type { Move, Op, Verdict } from '@/shared/api/types'
@@ -18,6 +19,13 @@ function gain(m: Move): string {
   if (m.kind === 'fix') return m.clears ? 'clears it' : `to ${amount(m.after ?? 0)} ${m.unit}`
   return m.never_dark ? `over ${hoursText(props.verdict.simulated_h)}` : `+${hoursText(m.hours_gained)}`
 }
+/** As many as the bar holds whole; a figure that is only assumed is asked for first. */
+const width = useWindowSize().width
+const shown = computed(() =>
+  props.verdict.chips.slice(0, (width.value > 1150 || width.value <= 760 ? 3 : 2) - (trying.value ? 1 : 0)),
+)
+const entered = computed(() => shown.value.filter((m) => m.enter))
+const tried = computed(() => shown.value.filter((m) => !m.enter))
 const isFigure = (m: Move) => !(m.kind === 'fix' && m.clears)
 
 function attempt(m: Move) {
@@ -40,13 +48,14 @@ const next = computed(() => {
     <button v-if="trying" class="chip back" :disabled="waiting.length > 0" :title="trying" @click="undo()">
       <b>Take back</b> <span>{{ trying.slice(TRY.length) }}</span>
     </button>
-    <button
-      v-for="m in verdict.chips.slice(0, trying ? 2 : 3)"
+    <RouterLink
+      v-for="m in entered"
       :key="m.id"
       class="chip"
-      :title="m.label"
-      @click="attempt(m)"
+      :to="{ name: 'house', params: route.params, query: { ...route.query, load: m.enter, open: m.enter } }"
+      >{{ m.label }}</RouterLink
     >
+    <button v-for="m in tried" :key="m.id" class="chip" :title="m.label" @click="attempt(m)">
       <b
         ><Fig v-if="isFigure(m)" :text="gain(m)" /><template v-else>{{ gain(m) }}</template></b
       >
@@ -68,11 +77,10 @@ const next = computed(() => {
 }
 .chip {
   display: inline-flex;
-  flex: 0 1 max-content;
+  flex: 0 1 auto;
   gap: 7px;
   align-items: center;
   min-height: 36px;
-  max-height: 60px;
   padding: 5px 9px;
   border: 1px solid var(--chip-line);
   border-radius: 9px;
@@ -92,10 +100,6 @@ const next = computed(() => {
 }
 .chip span {
   min-width: 0;
-  display: -webkit-box;
-  -webkit-line-clamp: 3;
-  -webkit-box-orient: vertical;
-  overflow: hidden;
 }
 .chip :deep(.fig) {
   min-width: 0;

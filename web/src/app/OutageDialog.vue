@@ -80,7 +80,8 @@ function remove() {
           id="o-start"
           v-model="form.start"
           type="datetime"
-          format="ddd D MMM YYYY, h:mm a"
+          format="YYYY-MM-DD HH:mm"
+          placeholder="2026-11-24 18:00"
           value-format="YYYY-MM-DDTHH:mm:ss"
           :clearable="false"
         />

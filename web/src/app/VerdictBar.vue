@@ -6,7 +6,6 @@ import Fig from '@/shared/ui/Fig.vue'
 import BandPicture from './BandPicture.vue'
 import MoveChips from './MoveChips.vue'
 import PairSwitcher from './PairSwitcher.vue'
-import { headline } from './railFigures'
 import VerdictWords from './VerdictWords.vue'
 
 const { verdict, pouring } = useSession()
@@ -32,8 +31,8 @@ const sheet = ref(false)
     <button v-if="verdict" class="line" :aria-expanded="sheet" @click="sheet = true">
       <strong v-if="verdict.fits && verdict.hours !== null"><Fig :text="hoursText(verdict.hours)" /></strong>
       <strong v-else-if="verdict.fits">Still on after <Fig :text="hoursText(verdict.simulated_h)" /></strong>
-      <strong v-else :class="{ bad: verdict.neck }">{{ headline(verdict) }}</strong>
-      <span>{{ verdict.neck?.title }}</span>
+      <strong v-else :class="{ bad: verdict.neck }">{{ verdict.words }}</strong>
+      <span>{{ verdict.unfed.length ? `${verdict.unfed[0]?.name} not fed` : verdict.neck?.title }}</span>
       <span aria-hidden="true">▴</span>
     </button>
     <el-drawer v-model="sheet" direction="btt" size="auto" :with-header="false" class="verdict-sheet">
@@ -76,8 +75,8 @@ section.pouring::before {
   display: flex;
   align-items: center;
   gap: 20px;
-  height: 76px;
-  padding: 0 20px;
+  min-height: 76px;
+  padding: 4px 20px;
 }
 .quiet {
   font-size: 12.5px;

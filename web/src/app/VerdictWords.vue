@@ -3,7 +3,6 @@ import { computed } from 'vue'
 import type { Verdict } from '@/shared/api/types'
 import { clock, hoursText, kwh } from '@/shared/units/format'
 import Fig from '@/shared/ui/Fig.vue'
-import { headline } from './railFigures'
 
 /** The large words: hours where they can happen, else why they cannot. */
 const props = defineProps<{ verdict: Verdict }>()
@@ -17,6 +16,16 @@ const dry = computed(() => {
   if (!sun || same) return ''
   return dry_hours === null ? `without sun over ${hoursText(simulated_h)}` : `without sun ${hoursText(dry_hours)}`
 })
+/** What must stay on and is fed by nothing stands beside the hours. */
+const unfed = computed(() => {
+  const names = props.verdict.unfed.map((u) => u.name)
+  return names.length > 2
+    ? `${names.slice(0, 2).join(', ')} and ${names.length - 2} more not fed`
+    : names.length
+      ? `${names.join(' and ')} not fed`
+      : ''
+})
+const needs = computed(() => props.verdict.unfed.map((u) => u.needs).join(' '))
 /** Several stations, each with its hours: the lowest leads above. */
 const parts = computed(() =>
   props.verdict.parts
@@ -45,7 +54,7 @@ const solved = computed(() => {
       <strong class="long">Still on after <Fig :text="hoursText(verdict.simulated_h)" /></strong>
     </template>
     <template v-else-if="broken">
-      <strong class="bad">{{ headline(verdict) }}</strong>
+      <strong class="bad">{{ verdict.words }}</strong>
       <span class="quiet">{{ solved || 'no single change clears it' }}</span>
     </template>
     <template v-else-if="verdict.state === 'no_station' && verdict.needs_wh">
@@ -53,11 +62,12 @@ const solved = computed(() => {
       <strong class="long"><Fig :text="`${hoursText(verdict.goal_hours)} needs ${kwh(verdict.needs_wh)}`" /></strong>
     </template>
     <template v-else>
-      <strong class="long">{{ headline(verdict) }}</strong>
+      <strong class="long">{{ verdict.words }}</strong>
       <span class="quiet">{{
         verdict.state === 'no_loads' ? 'Add one load to see hours' : 'Choose what to feed to see hours'
       }}</span>
     </template>
+    <span v-if="unfed" class="unfed" :title="needs">{{ unfed }}</span>
   </div>
 </template>
 
@@ -75,6 +85,10 @@ const solved = computed(() => {
   font-size: 21px;
 }
 .words .bad {
+  color: var(--dark-on-bar);
+}
+.unfed {
+  font-size: 12.5px;
   color: var(--dark-on-bar);
 }
 .quiet {

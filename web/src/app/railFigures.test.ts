@@ -2,7 +2,7 @@ import { beforeEach, describe, expect, it, vi } from 'vitest'
 import type { Verdict } from '@/shared/api/types'
 import { useSession } from '@/shared/session'
 import { verdict } from '@/testing/samples'
-import { headline, useRailFigures } from './railFigures'
+import { useRailFigures } from './railFigures'
 
 vi.mock('@/shared/api/client', () => ({ api: {}, answer: vi.fn(), Refused: class {}, Unreachable: class {} }))
 
@@ -50,21 +50,11 @@ describe('the funnel’s figures', () => {
     [
       verdict({
         state: 'trips',
+        words: 'Will trip',
         fits: false,
         neck: { id: 'leg:B', kind: 'broken', title: 'Leg B: 27 of 25 A', sentence: '' },
       }),
       ['Will trip', 'Leg B: 27 of 25 A'],
     ],
   ])('Hours %#', (v, expected) => expect(bands(v)[3]).toEqual(expected))
-})
-
-describe('the large words', () => {
-  it.each([
-    ['trips', 'Will trip'],
-    ['refused', 'Refused'],
-    ['carry_240', 'Cannot carry 240 V'],
-    ['misfit', 'Does not fit'],
-    ['too_cold', 'Too cold to run'],
-    ['runs', ''],
-  ] as const)('%s: %s', (state, words) => expect(headline(verdict({ state }))).toBe(words))
 })

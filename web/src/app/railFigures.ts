@@ -52,23 +52,8 @@ function hours(v: Verdict | null): Band {
     return { ...base, first: `needs ${kwh(v.needs_wh)}`, second: `for ${hoursText(v.goal_hours)}`, figure: true }
   if (v.state === 'no_loads' || v.state === 'nothing_chosen' || v.state === 'no_station')
     return { ...base, first: 'none yet', second: '', figure: false }
-  if (!v.fits) return { ...base, first: headline(v), second: v.neck?.title ?? '', figure: false }
+  if (!v.fits) return { ...base, first: v.words, second: v.neck?.title ?? '', figure: false }
   if (v.hours === null)
     return { ...base, first: `over ${hoursText(v.simulated_h)}`, second: 'still on then', figure: true }
   return { ...base, first: hoursText(v.hours), second: v.until ? `until ${clock(v.until)}` : '', figure: true }
-}
-
-/** The large words of a verdict that cannot lead with hours. */
-export function headline(v: Verdict): string {
-  const words: Partial<Record<Verdict['state'], string>> = {
-    refused: 'Refused',
-    carry_240: 'Cannot carry 240 V',
-    trips: 'Will trip',
-    misfit: 'Does not fit',
-    too_cold: 'Too cold to run',
-    no_loads: 'No loads yet',
-    nothing_chosen: 'Nothing is fed',
-    no_station: 'No station yet',
-  }
-  return words[v.state] ?? ''
 }

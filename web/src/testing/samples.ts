@@ -114,6 +114,17 @@ export const tenPlace = {
   place_legs: 'ABABABABAB',
 } as TransferEquipment
 
+const WORDS: Record<Verdict['state'], string> = {
+  no_loads: 'No loads yet',
+  nothing_chosen: 'Nothing is fed',
+  no_station: 'No station yet',
+  refused: 'Refused',
+  carry_240: 'Cannot carry 240 V',
+  trips: 'Will trip',
+  misfit: 'Does not fit',
+  too_cold: 'Too cold to run',
+  runs: 'Keeps going',
+}
 export function verdict(more: Partial<Verdict> = {}): Verdict {
   return {
     plan: 'p',
@@ -121,6 +132,9 @@ export function verdict(more: Partial<Verdict> = {}): Verdict {
     plan_name: 'Plan',
     outage_name: 'Outage',
     state: 'runs',
+    words: WORDS[more.state ?? 'runs'],
+    unfed: [],
+    reaches: false,
     fits: true,
     hours: 18.2,
     until: '2026-11-25T12:10:00+00:00',

@@ -71,6 +71,7 @@ const print = () => window.print()
               <button class="cell" :class="{ reaches: c.reaches, bad: !c.fits }" @click="look(r, c)">
                 <b :data-figure="c.fits ? '' : undefined">{{ hoursWords(c) }}</b>
                 <small v-if="c.chance !== null">goal <Fig :text="chance(c.chance)" /></small>
+                <small v-if="c.unfed.length">{{ c.unfed.join(', ') }} not fed</small>
                 <small v-if="!c.reaches && c.neck">{{ c.neck }}</small>
                 <small v-if="c.beside" class="beside">{{ c.beside }}</small>
               </button>

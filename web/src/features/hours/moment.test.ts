@@ -49,7 +49,7 @@ describe('a moment of a run', () => {
 
 const move = (id: string, hours: number, price: string | null, more: Partial<Move> = {}): Move => ({
   id, kind: 'widening', label: id, hours: 30, hours_gained: hours, never_dark: false, clears: false, after: null, unit: '',
-  price, currency: 'USD', per_100: price ? (100 * hours) / Number(price) : null, ops: [], ...more,
+  price, currency: 'USD', per_100: price ? (100 * hours) / Number(price) : null, enter: '', ops: [], ...more,
 }) // prettier-ignore
 
 describe('all that would lengthen it', () => {

@@ -165,6 +165,8 @@ export function newLoad(id: string, circuit: string | null, room: string): Load 
     thermostatic: false,
     turns_ok: false,
     must_not_blink: false,
+    must_stay: false,
+    hard_wired: false,
     settings: {},
     substitute: 'none',
     substitute_note: '',

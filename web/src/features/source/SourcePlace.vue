@@ -59,6 +59,7 @@ function newSource(id: string, station: string, modules = 0): Source {
     health: 1,
     drive_wh: 0,
     owned: false,
+    owned_units: 1,
     plugged_into: null,
   }
 }
@@ -130,7 +131,8 @@ function beside() {
       </button>
     </nav>
     <div class="columns">
-      <section class="table scroll">
+      <section class="table scroll" :aria-busy="options.isFetching.value">
+        <p v-if="options.isPending.value" class="soft" role="status">Trying every station in this plan…</p>
         <StationTable
           v-model:all="every"
           :stations="stations"
@@ -159,6 +161,9 @@ function beside() {
           :cords="verdict?.rail.place_word === 'outlets'"
         />
       </SourceSettings>
+      <aside v-else-if="!every && source" class="settings">
+        <p class="soft" role="status">Trying every station in this plan…</p>
+      </aside>
       <aside v-else-if="!every" class="settings">
         <h2>No station yet</h2>
         <p>Pick one from the table. Until then the bar below says how much a goal needs.</p>

@@ -49,8 +49,7 @@ describe('the columns', () => {
   it.each([
     ['hours', option(1), '18 h'],
     ['hours', option(0, { hours: null }), 'over 48 h'],
-    ['hours', option(0, { state: 'trips' }), 'will trip'],
-    ['hours', option(0, { state: 'strange' }), 'refused'],
+    ['hours', option(0, { state: 'trips', words: 'Will trip' }), 'Will trip'],
     ['grown', option(0), '9.1 kWh'],
     ['refill', option(1), '3 h'],
     ['refill', option(0, { refill_h: null }), 'unlisted'],

@@ -17,14 +17,8 @@ export interface StationColumn {
   more?: boolean
 }
 
-const STATES: Record<string, string> = {
-  trips: 'will trip',
-  carry_240: 'no 240 V',
-  misfit: 'does not fit',
-  too_cold: 'too cold',
-  nothing_chosen: 'nothing fed',
-}
-
+/** What a maker does not list is a dash, never a nought. */
+const listed = (value: number, text: string) => (value ? text : '—')
 /** The share of the store that the station and its modules take for themselves in a day. */
 const ownDraw = ({ station: s, option: o }: StationRow) =>
   (24 * (s.idle_w + o.modules * s.module_draw_w)) / o.nominal_wh
@@ -37,7 +31,7 @@ const refill = (r: StationRow) => r.option.refill_h ?? Infinity
 export function stationColumns(simulated: number): StationColumn[] {
   const reached = ({ option: o }: StationRow) => (o.state !== 'runs' ? -1 : (o.hours ?? Infinity))
   const hours = ({ option: o }: StationRow) => {
-    if (o.state !== 'runs') return STATES[o.state] ?? 'refused'
+    if (o.state !== 'runs') return o.words
     return o.hours === null ? `over ${hoursText(simulated)}` : hoursText(o.hours)
   }
   const columns: StationColumn[] = [
@@ -56,16 +50,26 @@ export function stationColumns(simulated: number): StationColumn[] {
       text: (r) => `${number(r.station.surge_va / 1000, 1)} kVA`,
     },
     { key: 'idle', label: 'Own draw', value: ownDraw, text: (r) => `${percent(ownDraw(r))} a day` },
-    { key: 'kg', label: 'Weight', value: (r) => r.station.weight_kg, text: (r) => `${amount(r.station.weight_kg)} kg` },
+    {
+      key: 'kg',
+      label: 'Weight',
+      value: (r) => r.station.weight_kg,
+      text: (r) => listed(r.station.weight_kg, `${amount(r.station.weight_kg)} kg`),
+    },
     {
       key: 'price',
       label: 'Price',
       value: (r) => Number(r.option.price),
-      text: (r) => money(r.option.price, r.station.currency),
+      text: (r) => listed(Number(r.station.price), money(r.option.price, r.station.currency)),
     },
   ]
   const more: StationColumn[] = [
-    { key: 'perkwh', label: 'A kWh costs', value: perKwh, text: (r) => money(perKwh(r), r.station.currency) },
+    {
+      key: 'perkwh',
+      label: 'A kWh costs',
+      value: perKwh,
+      text: (r) => listed(Number(r.station.price), money(perKwh(r), r.station.currency)),
+    },
     { key: 'grown', label: 'Grows to', value: (r) => grown(r.station), text: (r) => kwh(grown(r.station)) },
     {
       key: 'refill',

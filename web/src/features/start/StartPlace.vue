@@ -17,6 +17,7 @@ const form = reactive({
   name: 'My home',
   volts: 120 as 120 | 230,
   time_zone: zone,
+  place: '',
   currency: 'USD',
   climate: 'mild' as 'mild' | 'cold_winter' | 'hot_summer',
   hours: 12,
@@ -75,6 +76,7 @@ async function pour() {
         <legend>1 · Where?</legend>
         <div class="row">
           <label>Name <input v-model="form.name" maxlength="80" required /></label>
+          <label>Town <input v-model="form.place" maxlength="200" placeholder="by the time zone" /></label>
           <div class="either" role="group" aria-label="Supply">
             <button type="button" :aria-pressed="form.volts === 120" @click="setVolts(120)">120/240 V</button>
             <button type="button" :aria-pressed="form.volts === 230" @click="setVolts(230)">230 V</button>

@@ -5,6 +5,33 @@ const POINTS = ['north', 'north-east', 'east', 'south-east', 'south', 'south-wes
 export const MONTHS = ['Jan', 'Feb', 'Mar', 'Apr', 'May', 'Jun', 'Jul', 'Aug', 'Sep', 'Oct', 'Nov', 'Dec']
 
 /** The nearest of eight points of the compass, by degrees from north by east. */
+/** A direction as typed: degrees, or a point of the compass such as SW or south-west. */
+export function azimuthOf(text: string): number | null {
+  const plain = text
+    .trim()
+    .toLowerCase()
+    .replace(/[\s-]+/g, '')
+  const letters = plain.replace('north', 'n').replace('south', 's').replace('east', 'e').replace('west', 'w')
+  const at = [
+    'n',
+    'nne',
+    'ne',
+    'ene',
+    'e',
+    'ese',
+    'se',
+    'sse',
+    's',
+    'ssw',
+    'sw',
+    'wsw',
+    'w',
+    'wnw',
+    'nw',
+    'nnw',
+  ].indexOf(letters)
+  return at < 0 ? null : at * 22.5
+}
 export function compass(azimuth: number): string {
   return POINTS[Math.round(azimuth / 45) % 8] ?? ''
 }

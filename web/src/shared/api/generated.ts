@@ -521,7 +521,8 @@ export interface paths {
         };
         /**
          * Understand
-         * @description What a typed reading says, before it is noted; or what is wrong with it, with a suggestion.
+         * @description What a typed reading says, before it is noted; or what is wrong with it, with a suggestion. fresh: of a load that is not
+         *     entered yet.
          */
         get: operations["understand_api_homes__home_id__understand_get"];
         put?: never;
@@ -1050,7 +1051,8 @@ export interface components {
         };
         /**
          * Answers
-         * @description What a newcomer says. picks: typical load id → how many; hours: how long the power is usually out.
+         * @description What a newcomer says. picks: typical load id → how many; hours: how long the power is usually out; latitude, longitude:
+         *     degrees north and east, None for what the time zone tells.
          */
         Answers: {
             /** Name */
@@ -1071,6 +1073,15 @@ export interface components {
              * @default USD
              */
             currency: string;
+            /**
+             * Place
+             * @default
+             */
+            place: string;
+            /** Latitude */
+            latitude?: number | null;
+            /** Longitude */
+            longitude?: number | null;
             /**
              * Climate
              * @default mild
@@ -1302,7 +1313,7 @@ export interface components {
         /**
          * Cell
          * @description One plan in one outage. hours, low_h: None while still on at the end; beside: its 9-in-10 hours against the first
-         *     plan's, in both ways of saying it.
+         *     plan's, in both ways of saying it; words: its state; unfed: what must stay on and is not fed.
          */
         Cell: {
             /** Outage */
@@ -1312,6 +1323,10 @@ export interface components {
              * @enum {string}
              */
             state: "no_loads" | "nothing_chosen" | "no_station" | "refused" | "carry_240" | "trips" | "misfit" | "too_cold" | "runs";
+            /** Words */
+            words: string;
+            /** Unfed */
+            unfed: string[];
             /** Fits */
             fits: boolean;
             /** Hours */
@@ -1581,7 +1596,8 @@ export interface components {
          *
          *     problem: why it says nothing certain, empty where it does; suggestion: what was likely meant, says: what that
          *     comes to; other, other_says: a second
-         *     thing it may mean; day_wh: what the load would use in a day then.
+         *     thing it may mean; day_wh: what the load would use in a day then; fields: of a load not
+         *     entered yet, as the text tells them.
          */
         Echo: {
             /** Load */
@@ -1634,6 +1650,10 @@ export interface components {
             other_says: string;
             /** Day Wh */
             day_wh?: number | null;
+            /** Fields */
+            fields?: {
+                [key: string]: unknown;
+            };
         };
         /**
          * EditBody
@@ -2518,10 +2538,10 @@ export interface components {
          *     where that is not known; tried: starts that were tried for real and held; start_va: VA at the start, None for the factor by kind;
          *     power_factor: W over VA while running, None for the default by kind; spread: relative one sigma of the average, None
          *     for the default by evidence; both_legs: needs 240 V on a split-phase supply; count: how many equal ones;
-         *     evidence: how
-         *     the average is known; purpose: what it is needed for, the first mattering most; thermostatic: catches up after a
-         *     rest;
-         *     turns_ok: may take turns; must_not_blink: bears no gap; settings: other ways it is set, by id; substitute: how the
+         *     evidence: how the average is known; purpose: what it is needed for, the first mattering most; thermostatic: catches up
+         *     after a rest; turns_ok: may take turns; must_stay: it must not go off, whatever its class; hard_wired: it has no
+         *     plug; must_not_blink: bears no gap;
+         *     settings: other ways it is set, by id; substitute: how the
          *     same end is reached without it, in words in substitute_note, and at less_w where that is by less power;
          *     own_battery_h: hours a medical device runs by itself; weight: against others of its class; harm:
          *     what happens without it, None for what its class means.
@@ -2611,6 +2631,16 @@ export interface components {
              * @default false
              */
             must_not_blink: boolean;
+            /**
+             * Must Stay
+             * @default false
+             */
+            must_stay: boolean;
+            /**
+             * Hard Wired
+             * @default false
+             */
+            hard_wired: boolean;
             /** Settings */
             settings?: {
                 [key: string]: components["schemas"]["Setting"];
@@ -2817,7 +2847,8 @@ export interface components {
         /**
          * MoveView
          * @description A widening or a fix. ops: what to send as an edit to try it; after: the worst limit's use then, in unit;
-         *     per_100: hours gained for each 100 of the currency, None where nothing is bought.
+         *     per_100: hours gained for each 100 of the currency, None where nothing is bought; enter: id of a load whose true figure is
+         *     to be entered instead.
          */
         MoveView: {
             /** Id */
@@ -2847,6 +2878,8 @@ export interface components {
             currency: string;
             /** Per 100 */
             per_100: number | null;
+            /** Enter */
+            enter: string;
             /** Ops */
             ops: {
                 [key: string]: unknown;
@@ -2890,7 +2923,7 @@ export interface components {
         /**
          * Option
          * @description One station, or its units linked, with so many modules in this plan's place. hours: None when never dark, or when it does not run;
-         *     refill_h: from the wall, empty to full, None where its charger is unlisted.
+         *     price: still to be paid for it; refill_h: from the wall, empty to full, None where its charger is unlisted.
          */
         Option: {
             /** Modules */
@@ -2904,6 +2937,8 @@ export interface components {
              * @enum {string}
              */
             state: "no_loads" | "nothing_chosen" | "no_station" | "refused" | "carry_240" | "trips" | "misfit" | "too_cold" | "runs";
+            /** Words */
+            words: string;
             /** Hours */
             hours: number | null;
             /** Low Hours */
@@ -3989,7 +4024,7 @@ export interface components {
          * @description One station with its modules, or several units linked. station: id in the catalogue; modules: how many in all;
          *     module: id of their kind in the catalogue, None for the station's own; units: of the station; link: side by side, or
          *     two held in step by the maker's coupler for both legs; spot: where it stands; deliverable: real over label capacity;
-         *     health: what age has left of it; drive_wh: of a vehicle, kept for the drive; owned: it is there already;
+         *     health: what age has left of it; drive_wh: of a vehicle, kept for the drive; owned: it is there already, owned_units of them;
          *     plugged_into: id of a feed of the first station that it hangs behind, taking that one for the grid, None for none.
          */
         Source: {
@@ -4041,6 +4076,11 @@ export interface components {
              * @default false
              */
             owned: boolean;
+            /**
+             * Owned Units
+             * @default 1
+             */
+            owned_units: number;
             /** Plugged Into */
             plugged_into?: string | null;
         };
@@ -4777,6 +4817,18 @@ export interface components {
             reason: string;
         };
         /**
+         * UnfedView
+         * @description What must stay on and is fed by nothing. needs: what it would take, in a sentence.
+         */
+        UnfedView: {
+            /** Load */
+            load: string;
+            /** Name */
+            name: string;
+            /** Needs */
+            needs: string;
+        };
+        /**
          * Use
          * @description When a load is in use. windows: for kind ``windows``, and optional for ``daily``; times and minutes: for kind ``tasks``;
          *     hours: so long a day, for kind ``daily``, spread over its windows or the hours people are up.
@@ -4840,7 +4892,8 @@ export interface components {
         };
         /**
          * VerdictView
-         * @description One pair judged. Hours are None when still on at the end of the simulation (simulated_h); sun: whether it counts on
+         * @description One pair judged. words: its state; unfed: what must stay on and is not fed; reaches: the goal, 9 times in 10 and
+         *     with all that on. Hours are None when still on at the end of the simulation (simulated_h); sun: whether it counts on
          *     arrays, and dry_hours: the hours without them.
          */
         VerdictView: {
@@ -4857,6 +4910,12 @@ export interface components {
              * @enum {string}
              */
             state: "no_loads" | "nothing_chosen" | "no_station" | "refused" | "carry_240" | "trips" | "misfit" | "too_cold" | "runs";
+            /** Words */
+            words: string;
+            /** Unfed */
+            unfed: components["schemas"]["UnfedView"][];
+            /** Reaches */
+            reaches: boolean;
             /** Fits */
             fits: boolean;
             /** Hours */
@@ -6452,6 +6511,7 @@ export interface operations {
                 load?: string | null;
                 plan?: string;
                 outage?: string;
+                fresh?: boolean;
             };
             header?: never;
             path: {

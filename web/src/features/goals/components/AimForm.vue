@@ -6,14 +6,9 @@ import { parseNumber } from '@/shared/units/format'
 /** What the judged plan is for, and how its bridge ends. */
 const props = defineProps<{ plan: Plan; home: Home }>()
 const { problem } = useSession()
-const FOR = { outages: 'outages only', bills: 'bills only', both: 'outages and bills' }
-const ENDING = {
-  grid: 'the grid comes back',
-  sun: 'the sun refills it',
-  generator: 'a generator refills it',
-  drive: 'it is driven off to be charged',
-}
-function set(field: 'purpose' | 'runs_on' | 'ending', value: unknown, label: string) {
+/** With a generator it offers one, and its fuel, among what would lengthen the hours. */
+const ENDING: Record<string, string> = { grid: 'the grid comes back', generator: 'a generator takes over' }
+function set(field: 'ending', value: unknown, label: string) {
   edit(`${props.plan.name}: ${label}`, [{ doc: props.plan.id, op: 'replace', path: `/${field}`, value }])
 }
 function household(event: Event, field: 'stored_water_l' | 'persons', what: string) {
@@ -33,28 +28,11 @@ const text = (e: Event) => (e.target as HTMLSelectElement).value
   <section>
     <h2>What “{{ plan.name }}” is for</h2>
     <div class="rows">
-      <label for="a-for">It is for</label>
-      <select
-        id="a-for"
-        :value="plan.purpose"
-        @change="set('purpose', text($event), `for ${FOR[text($event) as 'both']}`)"
-      >
-        <option v-for="(t, k) in FOR" :key="k" :value="k">{{ t }}</option>
-      </select>
-      <label for="a-on">In an outage it</label>
-      <select
-        id="a-on"
-        :value="plan.runs_on ? 'on' : 'bridge'"
-        @change="set('runs_on', text($event) === 'on', text($event) === 'on' ? 'runs on with sun' : 'bridges')"
-      >
-        <option value="bridge">bridges the gap on what is stored</option>
-        <option value="on">runs on, day after day, with sun</option>
-      </select>
-      <label for="a-end">It ends when</label>
+      <label for="a-end">When what is stored ends</label>
       <select
         id="a-end"
-        :value="plan.ending"
-        @change="set('ending', text($event), `ends when ${ENDING[text($event) as 'sun']}`)"
+        :value="plan.ending === 'generator' ? 'generator' : 'grid'"
+        @change="set('ending', text($event), `ends when ${ENDING[text($event)]}`)"
       >
         <option v-for="(t, k) in ENDING" :key="k" :value="k">{{ t }}</option>
       </select>
@@ -75,13 +53,6 @@ const text = (e: Event) => (e.target as HTMLSelectElement).value
         />
       </span>
     </div>
-    <p v-if="plan.purpose !== 'outages'" class="small">
-      One charge cannot be promised twice: what is used for the bills before an outage is not there in it. Judge outages
-      with the start charge that an ordinary evening leaves.
-    </p>
-    <p v-if="plan.runs_on && plan.ending === 'grid'" class="small">
-      A plan that runs on with sun still needs an ending for a week of cloud: a generator, or a drive to charge.
-    </p>
   </section>
 </template>
 

@@ -67,18 +67,13 @@ describe('what must not happen', () => {
 })
 
 describe('what a plan is for', () => {
-  it('warns of one charge promised twice, and of a plan with no ending', () => {
-    mount(AimForm, { home: home(), plan: plan([], { purpose: 'both', runs_on: true, ending: 'grid' }) })
-    expect(text('section')).toContain('One charge cannot be promised twice')
-    expect(text('section')).toContain('still needs an ending')
-    mount(AimForm, { home: home(), plan: plan([], { purpose: 'outages', runs_on: false, ending: 'drive' }) })
-    expect(text('section')).not.toContain('One charge')
-  })
-
   it('is an edit of the plan', async () => {
     mount(AimForm, { home: home(), plan: plan([], { purpose: 'outages', runs_on: false, ending: 'grid' }) })
-    await type('#a-on', 'on')
-    expect(last()).toEqual(['Plan: runs on with sun', [{ doc: 'p', op: 'replace', path: '/runs_on', value: true }]])
+    await type('#a-end', 'generator')
+    expect(last()).toEqual([
+      'Plan: ends when a generator takes over',
+      [{ doc: 'p', op: 'replace', path: '/ending', value: 'generator' }],
+    ])
   })
 })
 

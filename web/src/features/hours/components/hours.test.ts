@@ -68,12 +68,15 @@ describe('the waterfall', () => {
     ]
     mount(WaterFall, { drops })
     expect(texts('li')).toEqual([
-      '12.4 kWh stored',
-      '−0.69 kWh idle',
-      '−1.2 kWh floor 10 %',
-      '10.5 kWh reaches your circuits',
+      'stored 12.4 kWh',
+      'idle −0.69 kWh',
+      'floor 10 % −1.2 kWh',
+      'reaches your circuits 10.5 kWh',
     ])
-    expect(parseFloat(element('.reaches').style.flexGrow)).toBeCloseTo(10_470 / 12_400)
+    const share = (kind: string) => Number(/([\d.]+)%/.exec(element(`.${kind} i`).style.width)?.[1]) / 100
+    expect(share('stored')).toBeCloseTo(1) // one scale for all
+    expect(share('held')).toBeCloseTo(1240 / 12_400)
+    expect(share('reaches')).toBeCloseTo(10_470 / 12_400)
   })
 })
 

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { computed, reactive, ref } from 'vue'
+import { answer, api } from '@/shared/api/client'
 import type { Load, Op } from '@/shared/api/types'
 import { escape } from '@/shared/patch'
 import { edit, useSession } from '@/shared/session'
@@ -110,6 +111,20 @@ function takeTypical(load: Load) {
   times.value = form.use.times.join(', ')
 }
 
+/** What people write in a list: watts and hours a day, a count, a meter's kWh. */
+const told = ref('')
+const heard = ref('')
+async function takeTold() {
+  if (!told.value.trim()) return
+  const params = { path: { home_id: state.value?.id ?? '' }, query: { text: told.value, fresh: true } }
+  const echo = await answer(api.GET('/api/homes/{home_id}/understand', { params }))
+  heard.value = [echo.problem, echo.says, echo.echo, ...(echo.notes ?? [])].filter(Boolean).join(' ')
+  if (echo.problem) return
+  Object.assign(form, echo.fields)
+  if (echo.load_name && form.name === 'New load') form.name = echo.load_name
+  times.value = form.use.times.join(', ')
+}
+
 function remove() {
   if (state.value) edit(`Load removed: ${before.name}`, removeLoad(state.value, props.id))
   emit('close')
@@ -123,7 +138,17 @@ function remove() {
       <div class="form">
         <template v-if="before.name === 'New load'">
           <label for="l-typical">Begin with</label>
-          <TypicalPicker id="l-typical" :volts="home?.service.volts ?? 120" @pick="takeTypical" />
+          <div>
+            <TypicalPicker id="l-typical" :volts="home?.service.volts ?? 120" @pick="takeTypical" />
+            <el-input
+              v-model="told"
+              aria-label="Or as you would write it down"
+              placeholder="or as you would write it down: 600 W 3 h a day"
+              @keydown.enter.prevent="takeTold"
+              @change="takeTold"
+            />
+            <p v-if="heard" class="soft small" role="status">{{ heard }}</p>
+          </div>
         </template>
         <label for="l-name">Name</label><el-input id="l-name" v-model="form.name" maxlength="80" />
         <label for="l-circuit">On circuit</label>
@@ -210,6 +235,8 @@ function remove() {
           <el-checkbox v-model="form.thermostatic">kept by a thermostat</el-checkbox>
           <el-checkbox v-model="form.turns_ok">may take turns</el-checkbox>
           <el-checkbox v-model="form.must_not_blink">must not blink</el-checkbox>
+          <el-checkbox v-model="form.must_stay">must stay on</el-checkbox>
+          <el-checkbox v-model="form.hard_wired">hard-wired</el-checkbox>
           <el-checkbox v-if="home?.service.legs === 2" v-model="form.both_legs">needs 240 V</el-checkbox>
         </div>
         <label for="l-sub">Without it</label>

@@ -37,7 +37,15 @@ const counts = (r: ReadingView) => r.gives.some((g) => g.wins) || (!r.load && !r
 const hidden = computed(() => mine.value.length - mine.value.filter(counts).length)
 const named = (r: ReadingView) => (r.load ? props.loads.length > 1 : !props.whole)
 const day = (iso: string) => new Date(iso).toLocaleDateString(undefined, { day: 'numeric', month: 'short' })
-const QUANTITY = { average_w: 'average', run_w: 'running', rest_w: 'resting', start_va: 'starting' }
+const QUANTITY = {
+  average_w: 'average',
+  run_w: 'running',
+  rest_w: 'resting',
+  start_va: 'starting',
+  highest_w: 'its highest',
+  hours_a_day: 'hours a day',
+  count: 'how many',
+}
 function part(r: ReadingView): string {
   if (r.withdrawn) return 'taken back'
   if (r.problem) return r.problem

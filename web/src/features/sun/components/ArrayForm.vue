@@ -4,7 +4,7 @@ import type { Cord, Op, Panel, Plan, Shade, SolarArray } from '@/shared/api/type
 import { useSession } from '@/shared/session'
 import { money, number, parseNumber } from '@/shared/units/format'
 import CordPicker from '@/shared/ui/CordPicker.vue'
-import { compass, setArray } from '../model'
+import { azimuthOf, compass, setArray } from '../model'
 import ShadeEditor from './ShadeEditor.vue'
 
 /** One array: its panels, how they are wired, where they look, its input and cable. */
@@ -25,13 +25,15 @@ function figure(
   most: number,
 ) {
   const field = event.target as HTMLInputElement
-  const parsed = parseNumber(field.value)
+  const point = key === 'azimuth' ? azimuthOf(field.value) : null
+  const parsed = parseNumber(point === null ? field.value : String(point))
   const whole = key === 'series' || key === 'parallel'
   if (!parsed.ok || parsed.value < least || parsed.value > most || (whole && !Number.isInteger(parsed.value))) {
     problem.value = `${props.array.name}, ${what}: ${parsed.ok ? `${whole ? 'a whole number ' : ''}from ${least} to ${most} is wanted, not ${field.value}` : parsed.why}.`
     field.value = String(props.array[key])
     return
   }
+  if (point !== null) field.value = String(parsed.value)
   set({ [key]: parsed.value }, `${what} ${number(parsed.value, 1)}`)
 }
 function rename(event: Event) {

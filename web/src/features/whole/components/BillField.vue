@@ -18,7 +18,7 @@ function note() {
   else if (days < 7 || days > 366) problem.value = `The bill: ${days} days; a bill covers 7 to 366 days.`
   else {
     problem.value = ''
-    noteReading({ text: `bill ${parsed.value} kWh in ${days} days`, home: true })
+    noteReading({ text: `bill ${parsed.value} kWh ${from.value} to ${to.value}`, home: true })
     kwh.value = ''
   }
 }

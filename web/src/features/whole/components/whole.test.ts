@@ -22,7 +22,7 @@ describe('a bill', () => {
 
   it('is noted for the whole house, over its days', async () => {
     await fill('912,5', '2026-10-02', '2026-11-01')
-    expect(session.noteReading).toHaveBeenCalledWith({ text: 'bill 912.5 kWh in 30 days', home: true })
+    expect(session.noteReading).toHaveBeenCalledWith({ text: 'bill 912.5 kWh 2026-10-02 to 2026-11-01', home: true })
   })
 
   it.each([
