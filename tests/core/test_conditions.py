@@ -98,3 +98,21 @@ def test_a_setting_must_make_sense_and_a_plan_must_name_one_that_is_there():
 def test_a_home_that_nothing_changes_in_stays_itself():
     home = corded(Load(id="l", name="Lamp", average_w=10, run_w=10)).home
     assert in_outage(home, PLAN, outage()) is home
+
+
+def test_a_sump_pump_follows_the_skies_of_the_outage():
+    """Two days of storm in four: half the time at three times its duty."""
+    pump = Load(
+        id="p",
+        name="Sump",
+        kind="pump",
+        purpose="house",
+        average_w=30,
+        run_w=600,
+        use=Use(kind="cycling", in_storms=True),
+    )
+    four = replace(outage(8), start=datetime(2026, 11, 24), hours=96, goal_hours=96)
+    skies = replace(four, skies=("storm", "storm", "overcast", "overcast"))
+    assert as_used(pump, PLAN, skies, NORTH).average_w == pytest.approx((0.2 + 0.05) / 2 * 600)
+    assert as_used(pump, PLAN, replace(four, weather="storm"), NORTH).average_w == pytest.approx(0.2 * 600)
+    assert as_used(pump, PLAN, replace(four, weather="storm", skies=("clear",)), NORTH).average_w == 30

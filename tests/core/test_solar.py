@@ -15,7 +15,7 @@ from imbuto.core.clock import grid
 from imbuto.core.equipment import shipped
 from imbuto.core.home import Site
 from imbuto.core.plan import Shade
-from imbuto.core.solar import panels_w, plane_w_m2
+from imbuto.core.solar import day_of, panels_w, plane_w_m2
 
 COAST = Site(latitude=44.6, longitude=-124.0, elevation_m=18, time_zone="America/Los_Angeles", climate="mild")
 SOUTH = Site(latitude=-33.4, longitude=18.5, elevation_m=100, time_zone="Africa/Johannesburg", climate="hot_summer")
@@ -80,3 +80,10 @@ def test_warm_cells_give_less_and_never_the_labels_watts():
 )
 def test_cold_cells_charge_slowly_or_not_at_all(cell_c, heater, share):
     assert charge_factor(cell_c, 0, 45, heater=heater) == pytest.approx(share)
+
+
+def test_a_day_of_25_hours_is_one_day():
+    back = grid(datetime(2026, 10, 31, 12), "America/Los_Angeles", 48)
+    days = day_of(back)
+    assert days.max() == 2  # the 31st, the 1st with its 25 hours, and the 2nd
+    assert int((days == 1).sum()) * back.step_h == pytest.approx(25)

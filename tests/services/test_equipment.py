@@ -101,3 +101,14 @@ def test_each_field_says_what_it_is(planner):
     assert notes["volts"].choices == ["120", "120/240", "230"]
     assert not notes["price"].needed
     assert "label" in notes["nominal_wh"].meaning
+
+
+def test_a_table_of_an_old_machine_is_read_and_no_rating_is_nought(planner):
+    assert add(planner, JUG.replace("\n", "\r"), "a.csv")
+    planner.undo(HOME, "u", None)
+    zero = JUG.splitlines()
+    head, row = zero[0].split(","), zero[1].split(",")
+    for name in ("surge_va", "leg_surge_va", "rated_va"):
+        cells = [("0" if h == name else c) for h, c in zip(head, row, strict=True)]
+        with pytest.raises(ImbutoError, match=name):
+            add(planner, "\n".join([zero[0], ",".join(cells)]) + "\n", "a.csv")

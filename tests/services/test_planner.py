@@ -239,3 +239,73 @@ def test_a_fresh_folder_is_empty(tmp_path):
     planner = open_planner(tmp_path / "new" / "folder")
     assert planner.homes() == []
     planner.database.close()
+
+
+def test_a_home_deleted_and_taken_in_again_shows_what_it_says_now(planner):
+    """Caches go by content: the id of another home, at the same revision, is not this one."""
+    before = planner.verdict(HOME, *PAIR)
+    again = strict_json.parse(strict_json.dump(planner.give_out(HOME)), "again")
+    planner.delete(HOME)
+    with pytest.raises(NotFound):
+        planner.verdict(HOME, *PAIR)
+    for load in again["home"]["loads"].values():
+        load |= {"average_w": load["average_w"] / 2, "rest_w": load["rest_w"] / 2, "settings": {}}
+    again["readings"] = []
+    taken = planner.take_in(strict_json.dump(again), "again")
+    assert (taken.id, taken.rev) == (HOME, 1)
+    now = planner.verdict(HOME, *PAIR)
+    assert now.hours > 1.5 * before.hours
+    bundle = planner.documents(planner.state(HOME))
+    fresh = judge(bundle.home, bundle.plans[PAIR[0]], bundle.outages[PAIR[1]], bundle.catalogue)
+    assert now.hours == fresh.run.hours
+
+
+def test_an_edit_of_another_home_is_not_this_ones(planner):
+    edit(planner, set_run(150), "shared")
+    other = "via-dei-glicini"
+    for act in (
+        lambda: planner.edit(other, planner.rev(other), "shared", "x", set_run(150), None),
+        lambda: planner.undo(other, "shared", None),
+    ):
+        with pytest.raises(InvalidValue, match="another home"):
+            act()
+
+
+def test_what_fails_after_it_was_kept_says_so_and_undo_mends_it(planner, monkeypatch):
+    monkeypatch.setattr("imbuto.services.planner.judge", lambda *_, **__: 1 / 0)
+    made = edit(planner, set_run(333))
+    assert made.verdict is None
+    assert "was kept" in made.problem
+    assert "Undo takes it back" in made.problem
+    assert run_w(planner) == 333
+    monkeypatch.undo()
+    assert planner.undo(HOME, "u1", PAIR).verdict is not None
+
+
+@pytest.mark.parametrize("ident", ["a/b", "..", "</script>", "ü b", "."])
+def test_a_home_from_a_file_has_an_id_that_can_be_opened(planner, ident):
+    file = strict_json.parse(demo_file("via-dei-glicini"), "file")
+    file["home"]["id"] = ident
+    home_id = planner.take_in(strict_json.dump(file), "file").id
+    assert home_id.strip(".")
+    assert not set(home_id) & set("/<> ")
+    planner.delete(planner.state(home_id).id)
+
+
+@pytest.mark.parametrize("start", ["0001-01-01T00:00:00", "9999-12-31T12:00:00", "1970-12-31T00:00:00"])
+def test_an_outage_out_of_all_reach_is_refused(planner, start):
+    ops = [{"doc": PAIR[1], "op": "replace", "path": "/start", "value": start}]
+    with pytest.raises(InvalidValue, match="a year from 1971 to 2199"):
+        edit(planner, ops)
+
+
+def test_a_new_home_stands_where_its_time_zone_is_and_names_what_it_needs():
+    answers = Answers(name="N", time_zone="America/New_York", picks={"fridge": 1, "well-pump": 1})
+    home, plan, outage = first_answer(answers, datetime(2026, 11, 25, 18))
+    assert home.site.place == "near New York, by its time zone"
+    assert (round(home.site.latitude), round(home.site.longitude)) == (41, -74)
+    verdict = judge(home, plan, outage, shipped())
+    assert [x.name for x in verdict.unfed] == ["Well pump"]
+    assert not verdict.reaches
+    assert "transfer switch" in verdict.needs(verdict.unfed[0])
+    assert "120/240 V" in verdict.needs(verdict.unfed[0])

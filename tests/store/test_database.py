@@ -1,5 +1,6 @@
 """The database file: migrations, pragmas, transactions, and what cascades."""
 
+import os
 import sqlite3
 import threading
 
@@ -7,7 +8,7 @@ import pytest
 from alembic import command
 from alembic.config import Config
 from alembic.script import ScriptDirectory
-from sqlalchemy import inspect, text
+from sqlalchemy import Engine, event, inspect, text
 
 from imbuto.store.database import Database
 from imbuto.store.models import Base
@@ -41,6 +42,36 @@ def test_the_migrations_make_what_the_models_say(database):
     for table in Base.metadata.sorted_tables:
         assert {c["name"] for c in found.get_columns(table.name)} == {c.name for c in table.columns}
         assert found.get_pk_constraint(table.name)["constrained_columns"] == [c.name for c in table.primary_key]
+
+
+def test_a_start_that_is_killed_at_any_statement_is_taken_up_again(tmp_path):
+    """The process ends at the nth statement of its first start, for every n; the next start opens what it left."""
+    n = ended = 0
+    while True:
+        path = tmp_path / f"{n}.db"
+        child = os.fork()
+        if child == 0:
+            _die_at(n)
+            Database(path)
+            os._exit(0)
+        killed = os.waitpid(child, 0)[1] != 0
+        again = Database(path)
+        assert made(again) == "h"
+        assert {t.name for t in Base.metadata.sorted_tables} <= set(inspect(again.engine).get_table_names())
+        again.close()
+        if not killed:
+            break
+        n, ended = n + 1, ended + 1
+    assert ended > 20
+
+
+def _die_at(n: int) -> None:
+    seen = iter(range(n))
+
+    @event.listens_for(Engine, "before_cursor_execute")
+    def _(*_args: object) -> None:
+        if next(seen, None) is None:
+            os._exit(9)
 
 
 def test_every_migration_goes_down_again(database):

@@ -103,9 +103,10 @@ def home(home_id: str, planner: P) -> HomeState:
 
 
 @router.delete("/homes/{home_id}", status_code=204)
-def delete_home(home_id: str, planner: P) -> None:
-    """Remove a home with its plans, outages and history."""
+def delete_home(home_id: str, planner: P, request: Request) -> None:
+    """Remove a home with its plans, outages and history, and what was worked out for it."""
     planner.delete(home_id)
+    request.app.state.jobs.forget(home_id)
 
 
 @router.post("/homes/{home_id}/edits")

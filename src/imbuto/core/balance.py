@@ -13,6 +13,7 @@ RESTART_MARGIN = 0.05  # comes back at floor + 5 points of charge; planning defa
 DARK_STANDBY_W = 8.0  # planning default
 COLD_CHARGE, WARM_CHARGE_C = 0.2, 15.0  # a fifth of the charging power at 0 °C, all of it from 15 °C; planning default
 FULL = 1 - 1e-9
+MOST_CHANGES = 40  # of dark and back within one step; more is a flutter, not a plan
 
 
 def capacity_factor(cell_c: float) -> float:
@@ -120,7 +121,8 @@ class Event:
 @dataclass(slots=True)
 class Trace:
     """What happened. charge: fraction after each step, with the start first, n + 1; served_wh: AC, each step, n;
-    tiers_on, engine_on: what was on in each step, and fuel_l: burnt in it; empty where nothing is switched on the way."""
+    tiers_on, engine_on: what was on in each step, and fuel_l: burnt in it; empty where nothing is switched on the way;
+    fluttered: it went on and off more often within a step than is followed."""
 
     charge: list[float] = field(default_factory=list)
     served_wh: list[float] = field(default_factory=list)
@@ -128,6 +130,7 @@ class Trace:
     tiers_on: list[tuple[bool, ...]] = field(default_factory=list)
     engine_on: list[bool] = field(default_factory=list)
     fuel_l: list[float] = field(default_factory=list)
+    fluttered: bool = False
     tally: Tally = field(default_factory=Tally)
 
     @property
@@ -242,6 +245,7 @@ def step(s: State, trace: Trace, inputs: Inputs, at_h: float, step_h: float, *, 
     if inputs[1] <= 0 and inputs[2] <= 0 and not inputs[3] and _plain_step(s, trace.tally, inputs[0], step_h):
         return
     left = step_h
+    changes = 0
     while left > 1e-12 and not (stop_when_dark and s.dark):
         flows = _flows(s, inputs, left)
         span, event = _until_change(s, flows.net_w, left)
@@ -250,7 +254,14 @@ def step(s: State, trace: Trace, inputs: Inputs, at_h: float, step_h: float, *, 
         left -= span
         if event == "empty":
             s.wh = 0.0
+        elif event and changes >= MOST_CHANGES:
+            # Going on and off faster than anything is switched: dark for what is left of the step.
+            trace.fluttered = True
+            s.dark = True
+            _book(s, trace.tally, inputs, _Flows(0.0, 0.0), left)
+            return
         elif event:
+            changes += 1
             s.dark = event == "dark"
             s.wh = min(s.floor_wh, s.wh) if s.dark else s.restart_wh  # a generator may stop below the floor
             trace.events.append(Event(event, at_h + step_h - left))

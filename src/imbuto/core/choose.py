@@ -124,19 +124,25 @@ def propose(
         except StopIteration:  # no places are wired so
             return False
 
+    def fits(stances: Sequence[Pin], legs: Sequence[Leg | None]) -> bool:
+        try:
+            return judge.of(assigned(plan, found, stances, legs)).bad is None
+        except StopIteration:
+            return False
+
     more = NINE_IN_TEN_MORE if sure == "nine_in_ten" else 1.0
-    stances, legs, values, lasts = solve(found, pins, outage, wanted, stands, more=more)
+    stances, legs, values, lasts = solve(found, pins, outage, wanted, stands, fits, more=more)
     chosen = assigned(plan, found, stances, legs)
     left: tuple[LeftOut, ...] = ()
     while True:
         off = [(i, c) for i, c in enumerate(found.circuits) if not _feeds(chosen, c) and used.loads_on(c.id)]
         off.sort(key=lambda pair: tuple(-found.value[pair[0]]))
         tried = {c.id: _tried(used, chosen, c, catalogue, judge, found, i, pins) for i, c in off}
-        fits = next((t for t in tried.values() if isinstance(t, Plan)), None) if lasts else None
-        if fits is None:
+        grown = next((t for t in tried.values() if isinstance(t, Plan)), None) if lasts else None
+        if grown is None:
             left = tuple(t for c in found.circuits if isinstance(t := tried.get(c.id), LeftOut))
             break
-        chosen = fits  # it stands with this one in as well
+        chosen = grown  # it stands with this one in as well
         values = tuple(float(v) for v in _values(found, chosen))
     now = joined(used, chosen, catalogue)
     run = simulate(now, outage, hours_only=True) if now.fed else None

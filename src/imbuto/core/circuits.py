@@ -27,7 +27,7 @@ class Circuit:
     id: Ident
     name: Name
     slots: Annotated[tuple[Slot, ...], Len(0, 4)] = ()
-    breaker_a: Annotated[float, Interval(gt=0, le=400)] = 15
+    breaker_a: Annotated[float, Interval(ge=1, le=400)] = 15
     poles: Literal[1, 2] = 1
     leg: Leg | None = None
     wire: Text = ""

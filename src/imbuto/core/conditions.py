@@ -75,8 +75,9 @@ def as_used(load: Load, plan: Plan, outage: Outage, site: Site) -> Load:
         return load
     span = load.run_w - load.rest_w
     duty = (load.average_w - load.rest_w) / span
-    if load.use.in_storms and outage.weather == "storm":
-        duty = max(STORM_FACTOR * duty, STORM_DUTY)
+    stormy = outage.share_of("storm") if load.use.in_storms else 0.0
+    if stormy > 0:
+        duty += stormy * (max(STORM_FACTOR * duty, STORM_DUTY) - duty)
     elif load.kind == "compressor" and load.purpose == "food":
         measured = ROOM_BASE_C if load.measured_c is None else load.measured_c
         warmer = max(room_c(load, outage) - measured, 0.0)

@@ -12,7 +12,20 @@ from annotated_types import Interval, Len
 
 from imbuto.core.circuits import Leg
 from imbuto.core.tables import rows
-from imbuto.core.units import Amps, Celsius, Count, Ident, Name, Text, VoltAmps, Volts, WattHours, Watts
+from imbuto.core.units import (
+    Amps,
+    Celsius,
+    Count,
+    Ident,
+    Name,
+    RatedA,
+    RatedVa,
+    Text,
+    VoltAmps,
+    Volts,
+    WattHours,
+    Watts,
+)
 
 OutputVolts = Literal["120", "120/240", "230"]
 Restart = Literal["by_itself", "by_hand"]
@@ -29,7 +42,7 @@ TransferKind = Literal[
 ]
 IN_PANEL: tuple[TransferKind, ...] = ("interlock", "relay_panel")  # circuits stay on the legs of their own panel
 Money = Annotated[Decimal, Interval(ge=0, le=1_000_000)]
-Efficiency = Annotated[float, Interval(gt=0, le=1)]
+Efficiency = Annotated[float, Interval(ge=0.3, le=1)]
 
 DEFAULT_EFFICIENCY = 0.94  # inverter conversion at load, idle not in it; planning default
 DEFAULT_IDLE_W = 15.0  # stands in for a station not chosen yet; planning default
@@ -60,17 +73,17 @@ class Station:
     id: Ident
     name: Name
     volts: OutputVolts
-    nominal_wh: Annotated[float, Interval(gt=0, le=200_000)]
+    nominal_wh: Annotated[float, Interval(ge=10, le=200_000)]
     module_name: Text = ""
     module_wh: WattHours = 0
     max_modules: Annotated[int, Interval(ge=0, le=20)] = 0
     module_draw_w: Watts = MODULE_DRAW_W
-    continuous_w: Annotated[float, Interval(gt=0, le=50_000)]
-    rated_va: VoltAmps
-    surge_va: VoltAmps
+    continuous_w: Annotated[float, Interval(ge=10, le=50_000)]
+    rated_va: RatedVa
+    surge_va: RatedVa
     surge_s: Annotated[float, Interval(ge=0, le=60)] | None = None
-    leg_a: Amps
-    leg_surge_va: VoltAmps
+    leg_a: RatedA
+    leg_surge_va: RatedVa
     outlets: Count = 0
     outlet_a: Amps = 0
     inlet_outlet_a: Amps = 0
@@ -158,7 +171,7 @@ class Module:
 
     id: Ident
     name: Name
-    wh: Annotated[float, Interval(gt=0, le=100_000)]
+    wh: Annotated[float, Interval(ge=10, le=100_000)]
     battery_v: Volts = 0
     chemistry: Text = "LFP"
     connector: Text = ""
@@ -229,16 +242,16 @@ class Panel:
 
     id: Ident
     name: Name
-    w: Annotated[float, Interval(gt=0, le=2_000)]
-    voc_v: Annotated[float, Interval(gt=0, le=500)]
-    vmp_v: Annotated[float, Interval(gt=0, le=500)]
-    isc_a: Annotated[float, Interval(gt=0, le=100)]
-    imp_a: Annotated[float, Interval(gt=0, le=100)]
+    w: Annotated[float, Interval(ge=1, le=2_000)]
+    voc_v: Annotated[float, Interval(ge=1, le=500)]
+    vmp_v: Annotated[float, Interval(ge=1, le=500)]
+    isc_a: Annotated[float, Interval(ge=0.1, le=100)]
+    imp_a: Annotated[float, Interval(ge=0.1, le=100)]
     voc_percent_c: Annotated[float, Interval(ge=-1, le=0)] | None = None
     vmp_percent_c: Annotated[float, Interval(ge=-1, le=0)] = -0.36
     power_percent_c: Annotated[float, Interval(ge=-1, le=0)] = -0.38
     noct_c: Celsius = 45
-    max_v: Annotated[float, Interval(gt=0, le=1_500)] = 600
+    max_v: Annotated[float, Interval(ge=10, le=1_500)] = 600
     portable: bool = False
     weatherproof: bool = True
     weight_kg: Annotated[float, Interval(ge=0, le=200)] = 0
@@ -261,12 +274,12 @@ class Generator:
     id: Ident
     name: Name
     volts: OutputVolts = "120"
-    running_w: Annotated[float, Interval(gt=0, le=50_000)]
+    running_w: Annotated[float, Interval(ge=50, le=50_000)]
     rated_va: VoltAmps = 0
     surge_w: Watts = 0
     fuel: Fuel = "petrol"
-    half_l_h: Annotated[float, Interval(gt=0, le=50)]
-    full_l_h: Annotated[float, Interval(gt=0, le=50)]
+    half_l_h: Annotated[float, Interval(ge=0.01, le=50)]
+    full_l_h: Annotated[float, Interval(ge=0.01, le=50)]
     tank_l: Annotated[float, Interval(ge=0, le=1_000)] = 0
     start: Restart = "by_hand"
     plug: Text = ""

@@ -14,7 +14,20 @@ from imbuto.core.clock import BoolArray, FloatArray, Grid, Window, inside, share
 from imbuto.core.errors import InvalidValue
 from imbuto.core.evidence import Evidence, spread_of
 from imbuto.core.household import Harm
-from imbuto.core.units import Celsius, Count, Fraction, HourOfDay, Ident, Minutes, Name, Share, Text, VoltAmps, Watts
+from imbuto.core.units import (
+    Celsius,
+    Count,
+    Fraction,
+    HourOfDay,
+    Ident,
+    Minutes,
+    Name,
+    PowerFactor,
+    Share,
+    Text,
+    VoltAmps,
+    Watts,
+)
 
 LoadKind = Literal[
     "compressor", "pump", "motor", "fan", "heater", "electronics", "corrected", "inverter_driven", "light"
@@ -56,7 +69,7 @@ class Use:
     hours: HourOfDay = 0
     balance_c: Celsius = 15
     design_c: Celsius = -5
-    design_duty: Annotated[Fraction, Interval(gt=0)] = 0.8
+    design_duty: Annotated[Fraction, Interval(ge=0.01)] = 0.8
     heat_pump: bool = False
     in_storms: bool = False
 
@@ -119,13 +132,13 @@ class Load:
     measured_c: Celsius | None = None
     start_va: VoltAmps | None = None
     tried: tuple[TriedStart, ...] = ()
-    power_factor: Annotated[float, Interval(gt=0, le=1)] | None = None
+    power_factor: PowerFactor | None = None
     use: Use = field(default_factory=Use)
     count: Annotated[Count, Interval(ge=1)] = 1
     evidence: Evidence = "guess"
     spread: Annotated[float, Interval(ge=0, le=3)] | None = None
     purpose: Purpose = "convenience"
-    weight: Annotated[float, Interval(gt=0, le=100)] = 1
+    weight: Annotated[float, Interval(ge=0.01, le=100)] = 1
     thermostatic: bool = False
     turns_ok: bool = False
     must_not_blink: bool = False

@@ -10,7 +10,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from imbuto.core.balance import FULL, Store
+from imbuto.core.balance import FULL, MOST_CHANGES, Store
 from imbuto.core.clock import BoolArray, FloatArray
 from imbuto.core.equipment import TAPER_END, TAPER_FROM
 from imbuto.core.helm import Helm
@@ -169,7 +169,7 @@ class _Flows:
 def _take(p: Pool, step: _Step, at_h: float, step_h: float, *, timed: bool = False) -> None:
     """One step, cut for each member wherever its state changes inside it."""
     left: FloatArray | float = step_h
-    while True:
+    for _ in range(2 * MOST_CHANGES):  # as in the balance: what flutters faster than that is left as it is
         f = _flows(p, step, left)
         after = p.wh + f.net * left
         below, above = after < p.low_wh, after > p.high_wh

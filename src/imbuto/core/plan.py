@@ -42,8 +42,8 @@ class Source:
     units: Annotated[int, Interval(ge=1, le=MOST_UNITS)] = 1
     link: Link = "parallel"
     spot: Spot = "indoors"
-    deliverable: Annotated[float, Interval(gt=0, le=1)] = 0.97
-    health: Annotated[float, Interval(gt=0, le=1)] = 1.0
+    deliverable: Annotated[float, Interval(ge=0.3, le=1)] = 0.97
+    health: Annotated[float, Interval(ge=0.2, le=1)] = 1.0
     drive_wh: WattHours = 0
     owned: bool = False
     owned_units: Annotated[int, Interval(ge=1, le=MOST_UNITS)] = 1
@@ -65,7 +65,7 @@ class Engine:
     school: School = "fill"
     stock_l: Annotated[float, Interval(ge=0, le=10_000)] = 20.0
     start_at: Annotated[Fraction, Interval(le=0.95)] = 0.30
-    stop_at: Annotated[Fraction, Interval(gt=0)] = 0.90
+    stop_at: Annotated[Fraction, Interval(ge=0.05)] = 0.90
     windows: tuple[Window, ...] = ()
     charges: bool = True
     owned: bool = False

@@ -262,11 +262,19 @@ class _Program:
 
 
 def solve(
-    found: Candidates, pins: Mapping[str, Pin], outage: Outage, hours: float, stands: Stands, *, more: float = 1.0
+    found: Candidates,
+    pins: Mapping[str, Pin],
+    outage: Outage,
+    hours: float,
+    stands: Stands,
+    fits: Stands,
+    *,
+    more: float = 1.0,
 ) -> tuple[list[Pin], list[Leg | None], tuple[float, ...], bool]:
     """Solve class by class: the stance and leg of each circuit, what each class got, and whether it stands.
 
-    hours: to last, 0 for however long; stands: the judge; more: what loads draw beyond their mean at the least, where the
+    hours: to last, 0 for however long; stands: the judge; fits: the judge, of limits alone; more: what loads draw
+    beyond their mean at the least, where the
     judge wants more than the mean. Raises ValueError where pins alone break a limit.
     """
     legs = found.all_fed.station.legs if found.all_fed.station else ("A",)
@@ -276,6 +284,7 @@ def solve(
     made = _Program(found, at, legs, limits, cuts, np.zeros(at.n), np.ones(at.n), stands)
     made.upper[-1] = BIG
     _bounds(made, pins)
+    _life_first(made, fits)
     values: list[float] = []
     held: FloatArray | None = None
     for k in range(len(PURPOSES)):
@@ -296,8 +305,18 @@ def solve(
     return stances, on_legs, tuple(values), True
 
 
+def _life_first(made: _Program, fits: Stands) -> None:
+    """What life and health depend on is never given up for hours: as much of it as fits stands before the goal is asked for."""
+    worth = np.zeros(made.at.n)
+    worth[: made.at.c], worth[made.at.c : 2 * made.at.c] = made.found.value[:, 0], TURNS_VALUE * made.found.value[:, 0]
+    alone = replace(made, cuts=_Rows(made.at.n), stands=fits)
+    x = alone.standing(worth)
+    if x is not None:
+        made.limits.add(worth, np.inf, float(worth @ x) - EPS)
+
+
 def _short(made: _Program) -> tuple[list[Pin], list[Leg | None], tuple[float, ...], bool]:
-    """What is pinned and nothing else, where even that does not last."""
+    """What is pinned and what life depends on, and nothing else, where even that does not last."""
     x = made.best(made.draws, with_cuts=False)
     if x is None:
         raise ValueError("no set fits, not even with everything off that is not pinned")

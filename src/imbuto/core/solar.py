@@ -126,8 +126,8 @@ def array_w(array: Array, joined: Joined, outage: Outage, steps: Grid) -> FloatA
 
 
 def day_of(steps: Grid) -> NDArray[np.int_]:
-    """The calendar day each step lies in, counted from 0, shape (n,)."""
-    return np.concatenate([[0], np.cumsum(np.diff(steps.hour) < 0)]).astype(int)
+    """The calendar day each step lies in, counted from 0, shape (n,). Clocks put back begin no new day."""
+    return np.concatenate([[0], np.cumsum(np.diff(steps.hour) < -12)]).astype(int)
 
 
 def taken_w(

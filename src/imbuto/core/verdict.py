@@ -171,6 +171,8 @@ def _judge(now: Joined, outage: Outage, catalogue: Catalogue, *, with_moves: boo
     found = fit(now, outage)
     run = simulate(now, outage)
     spread = band(run)
+    if run.trace.fluttered:
+        found.append(_flutters(now))
     bad = violations(found)
     return Verdict(
         now, outage, _state(bad), run.average_w, run, spread, neck(found, run, spread), found,
@@ -178,6 +180,15 @@ def _judge(now: Joined, outage: Outage, catalogue: Catalogue, *, with_moves: boo
         fixes(now, outage, found, catalogue) if with_moves and bad else [],
         meter_next(run) if with_moves else [],
         without_sun=simulate(now, outage, hours_only=True, sun=False) if run.solar_w is not None else None,
+    )  # fmt: skip
+
+
+def _flutters(now: Joined) -> Limit:
+    name = now.station.name if now.station else "The station"
+    return Limit(
+        id="flutters", family="flutters", title="On and off", kind="yes_no", severity="caution", ok=False,
+        sentence=f"{name} would come back and go dark again within minutes, over and over; past the fortieth time in five "
+        "minutes it is taken to stay dark. Let it come back at a higher charge, or with less on.",
     )  # fmt: skip
 
 

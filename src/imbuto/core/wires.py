@@ -36,7 +36,7 @@ class Cord:
     of more than one."""
 
     wire: Ident
-    length_m: Annotated[float, Interval(gt=0, le=200)]
+    length_m: Annotated[float, Interval(ge=0.1, le=200)]
     coiled: bool = False
     chained: bool = False
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field
 from typing import Annotated, Any, Literal
@@ -20,6 +21,7 @@ from imbuto.formats.documents import CATALOGUE, HOME, OUTAGE, PLAN, READING, Jso
 
 FORMAT = "imbuto"
 VERSION = 1
+ADDRESSABLE = re.compile(r"[A-Za-z0-9_-][A-Za-z0-9._-]*")
 MOST_READINGS = 20_000
 
 
@@ -119,6 +121,10 @@ def _readings(listed: Any, home: Home) -> list[Reading]:
             raise UnknownReference(f"readings/{i}, load", reading.load, "the home has no load of that id")
         if reading.circuit is not None and reading.circuit not in home.circuits:
             raise UnknownReference(f"readings/{i}, circuit", reading.circuit, "the home has no circuit of that id")
+        if not ADDRESSABLE.fullmatch(reading.id):
+            raise InvalidValue(
+                f"readings/{i}/id", reading.id, "letters, digits, dots, dashes and underscores make an id"
+            )
         if reading.id in found:
             raise InvalidValue(f"readings/{i}/id", reading.id, "each id may stand once")
         if reading.at.tzinfo is None:

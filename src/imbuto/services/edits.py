@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+import json
 from dataclasses import dataclass
 from datetime import UTC
+from hashlib import blake2b
 from typing import Any
 
 from imbuto.core.equipment import shipped
@@ -52,6 +54,12 @@ class HomeState:
     undo: str | None
     redo: str | None
 
+    @property
+    def content(self) -> str:
+        """A digest of what the documents say."""
+        said = json.dumps([self.home, self.plans, self.outages], sort_keys=True, separators=(",", ":"))
+        return blake2b(said.encode(), digest_size=16).hexdigest()
+
 
 def complete(kind: str, ident: str, body: Json, home_id: str) -> Json:
     """A changed document, checked on its own, with its defaults written out."""
@@ -78,6 +86,14 @@ def check(stored: list[Stored]) -> None:
             check_plan(PLAN.read(document.body), home, catalogue)
         elif document.kind == "outage":
             check_outage(OUTAGE.read(document.body))
+
+
+def known_edit(repository: Repository, home_id: str, edit_id: str) -> bool:
+    """Whether this home's edit of that id was applied before. Raises InvalidValue where it is another home's."""
+    row = repository.edit(edit_id)
+    if row is not None and row.home_id != home_id:
+        raise InvalidValue("edit_id", edit_id, "it was used for another home; each edit has an id of its own")
+    return row is not None
 
 
 def state_of(repository: Repository, home_id: str) -> HomeState:

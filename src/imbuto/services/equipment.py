@@ -141,7 +141,11 @@ def _from_csv(data: bytes, name: str, kind: Kind) -> dict[str, Any]:
     except UnicodeDecodeError as error:
         raise UnreadableFile(name, None, f"byte {error.start + 1} is not UTF-8 text; save it as CSV in UTF-8") from None
     cls = KINDS[kind]
-    rows = list(csv.reader(io.StringIO(text), dialect=_dialect(text)))
+    text = text.replace("\r\n", "\n").replace("\r", "\n")
+    try:
+        rows = list(csv.reader(io.StringIO(text), dialect=_dialect(text)))
+    except csv.Error as error:
+        raise UnreadableFile(name, None, f"it is no table: {error}") from None
     rows = [r for r in rows if any(c.strip() for c in r) and not r[0].startswith("#")]
     if len(rows) < 2:
         raise UnreadableFile(name, None, "it has no rows; the first row names the columns")

@@ -94,6 +94,12 @@ class Jobs:
         if job.state in ("done", "failed"):
             job.state = "stopped"
 
+    def forget(self, home_id: str) -> None:
+        """Stop and drop every job of a home that is gone."""
+        with self._lock:
+            for key in [k for k, j in self._jobs.items() if j.home_id == home_id]:
+                self._jobs.pop(key).stop.set()
+
     def close(self) -> None:
         """Stop everything, and wait."""
         with self._lock:

@@ -20,7 +20,7 @@ from imbuto.core.readings import Figure, Gives, Quantity, Reading, Side, as_read
 from imbuto.core.run import store_of
 from imbuto.formats.documents import HOME, USE, Json
 from imbuto.formats.patch import escape
-from imbuto.services.edits import HOME_DOC, apply_ops, from_row, state_of, to_row
+from imbuto.services.edits import HOME_DOC, apply_ops, from_row, known_edit, state_of, to_row
 from imbuto.services.planner import EditResult, Pair, Planner
 from imbuto.store.repository import Repository
 
@@ -195,7 +195,7 @@ class Measuring:
         store = self._store(home_id, pair)
         with self.planner.database.writing() as session:
             repository = Repository(session)
-            if repository.edit(edit_id) is None:
+            if not known_edit(repository, home_id, edit_id):
                 home = _home(repository, home_id)
                 for reading in readings:
                     _exists(home, Target(reading.load, reading.circuit))
@@ -213,7 +213,7 @@ class Measuring:
         store = self._store(home_id, pair)
         with self.planner.database.writing() as session:
             repository = Repository(session)
-            if repository.edit(edit_id) is None:
+            if not known_edit(repository, home_id, edit_id):
                 home = _home(repository, home_id)
                 repository.mark_reading(home_id, reading_id, withdrawn=True)
                 row = next(r for r in repository.readings(home_id) if r.id == reading_id)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import logging
 from collections import OrderedDict
 from collections.abc import Sequence
 from dataclasses import dataclass
@@ -20,29 +21,31 @@ from imbuto.core.readings import Reading
 from imbuto.core.verdict import Verdict, judge
 from imbuto.formats import planfile, strict_json
 from imbuto.formats.documents import HOME, OUTAGE, PLAN, Json
-from imbuto.services.edits import HomeState, apply_ops, from_row, stale, state_of, to_row
+from imbuto.services.edits import HomeState, apply_ops, from_row, known_edit, stale, state_of, to_row
 from imbuto.services.runs import RunView, StationView, options, run_view
 from imbuto.services.views import VerdictView, verdict_view
 from imbuto.store.database import Database
 from imbuto.store.repository import HomeLine, Repository
 
 MOST_VERDICTS = 64
+MOST_DOCUMENTS = 16
 MOST_OPS = 2_000
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class EditResult:
-    """The home after an edit, and the verdict on the pair that was asked about."""
+    """The home after an edit, and the verdict on the pair that was asked about; problem: the edit was kept, and why there is no
+    verdict on it all the same."""
 
     state: HomeState
     verdict: VerdictView | None
+    problem: str = ""
 
 
 @dataclass(frozen=True, slots=True)
 class Documents:
-    """A home's documents read and checked, at one revision."""
+    """A home's documents read and checked."""
 
-    rev: int
     home: Home
     plans: dict[str, Plan]
     outages: dict[str, Outage]
@@ -50,6 +53,8 @@ class Documents:
 
 
 Pair = tuple[str, str]
+log = logging.getLogger("imbuto")
+KEPT = "Your change was kept, but no verdict on it could be worked out. Undo takes it back; the server's log has the details."
 
 
 class Planner:
@@ -58,7 +63,7 @@ class Planner:
     def __init__(self, database: Database) -> None:
         self.database = database
         self._documents: OrderedDict[str, Documents] = OrderedDict()
-        self._verdicts: OrderedDict[tuple[str, int, str, str], Verdict] = OrderedDict()
+        self._verdicts: OrderedDict[tuple[str, str, str], Verdict] = OrderedDict()
         self._lock = Lock()
         self.live: dict[str, int] = {}  # the newest revision of each home touched, for listeners
 
@@ -117,7 +122,10 @@ class Planner:
         """Remove a home and its history. Raises NotFound."""
         with self.database.writing() as session:
             Repository(session).delete_home(home_id)
-        self._documents.pop(home_id, None)
+        with self._lock:
+            self._documents.clear()
+            self._verdicts.clear()
+        self.live.pop(home_id, None)
 
     # Edits
 
@@ -133,7 +141,7 @@ class Planner:
         strict_json.check_plain(ops, "ops")
         with self.database.writing() as session:
             repository = Repository(session)
-            if repository.edit(edit_id) is None:
+            if not known_edit(repository, home_id, edit_id):
                 rev = repository.rev(home_id)
                 if base_rev != rev:
                     raise stale(repository, home_id, base_rev, rev)
@@ -154,7 +162,7 @@ class Planner:
         with self.database.writing() as session:
             repository = Repository(session)
             repository.rev(home_id)
-            if repository.edit(edit_id) is None:
+            if not known_edit(repository, home_id, edit_id):
                 row = repository.next_undo(home_id) if way == "undo" else repository.next_redo(home_id)
                 if row is None:
                     raise InvalidValue(way, None, f"there is nothing to {way}")
@@ -173,8 +181,13 @@ class Planner:
         """A home's state, with the verdict on a pair where both are there."""
         self.live[state.id] = state.rev
         known = pair is not None and pair[0] in _ids(state.plans) and pair[1] in _ids(state.outages)
-        view = verdict_view(self._judged(state, pair)) if known and pair else None
-        return EditResult(state=state, verdict=view)
+        if not known or pair is None:
+            return EditResult(state=state, verdict=None)
+        try:
+            return EditResult(state=state, verdict=verdict_view(self._judged(state, pair)))
+        except Exception:  # what was kept stands: say so, rather than that it was not
+            log.exception("no verdict on what was kept")
+            return EditResult(state=state, verdict=None, problem=KEPT)
 
     # Verdicts
 
@@ -218,7 +231,7 @@ class Planner:
         return diagram(found)
 
     def _judged(self, state: HomeState, pair: Pair) -> Verdict:
-        key = (state.id, state.rev, *pair)
+        key = (state.content, *pair)  # by what it says: an id can come back with another home behind it
         with self._lock:
             if key in self._verdicts:
                 return self._verdicts[key]
@@ -233,17 +246,19 @@ class Planner:
 
     def documents(self, state: HomeState) -> Documents:
         """The documents of a state as dataclasses."""
-        known = self._documents.get(state.id)
-        if known is None or known.rev != state.rev:
+        known = self._documents.get(state.content)
+        if known is None:
             home = HOME.read(state.home)
             known = Documents(
-                state.rev,
                 home,
                 {p["id"]: PLAN.read(p) for p in state.plans},
                 {o["id"]: OUTAGE.read(o) for o in state.outages},
                 home.catalogue.over(shipped()),
             )
-            self._documents[state.id] = known
+            with self._lock:
+                self._documents[state.content] = known
+                while len(self._documents) > MOST_DOCUMENTS:
+                    self._documents.popitem(last=False)
         return known
 
 

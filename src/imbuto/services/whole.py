@@ -257,7 +257,7 @@ def _price_of_wh(now: Joined, run: Run) -> tuple[Decimal | None, str]:
     station = now.station
     assert station is not None
     share = Decimal(run.usable_wh / run.store.nominal_wh) if run.store.nominal_wh else Decimal(1)
-    if station.module_wh > 0 and station.module_price > 0:
+    if station.module_wh > 0 and station.module_price > 0 and share > 0:
         return station.module_price / Decimal(station.module_wh) / share, station.currency
     if station.price > 0 and share > 0:
         return station.price / Decimal(station.nominal_wh) / share, station.currency

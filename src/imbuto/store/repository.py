@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import UTC, datetime
@@ -75,6 +76,8 @@ class Repository:
     def _free_id(self, wanted: str) -> str:
         taken = set(self.session.scalars(select(HomeRow.id)))
         n = 2
+        # It stands in addresses: what cannot is left out.
+        wanted = re.sub(r"[^A-Za-z0-9._-]+", "-", wanted).strip(".-")[:50] or "home"
         ident = wanted
         while ident in taken:
             ident, n = f"{wanted}-{n}", n + 1

@@ -65,13 +65,18 @@ function settlePair(next: HomeState) {
   if (kept.plan !== plan || kept.outage !== outage) pair.value = kept
 }
 
-function take(next: HomeState, judged: Verdict | null | undefined) {
+/** trouble: what was kept could not be judged, in the server's words. */
+function take(next: HomeState, judged: Verdict | null | undefined, trouble = '') {
   settlePair(next)
   let shown = next
   for (const edit of waiting.value) shown = foreseen(shown, edit.ops)
   state.value = shown
   served.value = next.rev
   if (judged && judged.plan === pair.value.plan && judged.outage === pair.value.outage) verdict.value = judged
+  if (trouble) {
+    problem.value = trouble
+    verdict.value = null
+  }
 }
 
 async function fetchState(home: string): Promise<HomeState> {
@@ -171,6 +176,7 @@ export function noteReading(reading: NewReading) {
 interface Result {
   state: unknown
   verdict: unknown
+  problem?: string
 }
 type Named = { edit_id: string; judge: { plan: string; outage: string } }
 
@@ -180,7 +186,7 @@ export async function act(call: (home: string, body: Named) => Promise<Result>):
   if (!home) return false
   try {
     const result = await call(home.id, { edit_id: uniqueId(), judge: { ...pair.value } })
-    take(result.state as HomeState, result.verdict as Verdict | null)
+    take(result.state as HomeState, result.verdict as Verdict | null, result.problem)
     return true
   } catch (error) {
     tell(error)
@@ -227,7 +233,7 @@ async function sendOne(next: Waiting) {
     // Edits made on the answered one were made knowing it.
     waiting.value = waiting.value.map((w) => ({ ...w, base_rev: result.state.rev }))
     offline.value = false
-    take(result.state as unknown as HomeState, result.verdict as Verdict | null)
+    take(result.state as unknown as HomeState, result.verdict as Verdict | null, result.problem)
   } catch (error) {
     await sendFailed(next, error)
   }
@@ -283,7 +289,7 @@ async function turn(way: 'undo' | 'redo') {
         : api.POST('/api/homes/{home_id}/redo', { params, body }),
     )
     waiting.value = waiting.value.map((w) => ({ ...w, base_rev: result.state.rev }))
-    take(result.state as unknown as HomeState, result.verdict as Verdict | null)
+    take(result.state as unknown as HomeState, result.verdict as Verdict | null, result.problem)
     if (!result.verdict) await judge()
   } catch (error) {
     tell(error)

@@ -57,6 +57,14 @@ describe('stances', () => {
     expect(after(p, setStance(p, house, target('a'), 'turns', 10)).feeds.a).toMatchObject({ place: 1, stance: 'turns' })
   })
 
+  it('brings back what was left off with its hours and its place', () => {
+    const windows = [{ start_h: 8, end_h: 12, days: 'all' as const }]
+    const p = plan([feed('a', 1), feed('b', 5, { stance: 'turns', windows })])
+    const off = after(p, setStance(p, house, target('b'), 'off', 10))
+    const again = after(off, setStance(off, house, target('b'), 'turns', 10))
+    expect(again.feeds.b).toMatchObject({ place: 5, stance: 'turns', windows })
+  })
+
   it('does nothing where nothing would change', () => {
     const p = plan([feed('a', 1)])
     expect(setStance(p, house, target('a'), 'keep_on', 10)).toBeNull()

@@ -42,6 +42,10 @@ export interface Change {
   ops: Op[]
 }
 
+/** What was left off, as it was: brought back, it has its hours and its place again. */
+const left = new Map<string, Feed>()
+const keyOf = (plan: Plan, target: Target) => `${plan.id} ${target.kind} ${target.id}`
+
 const WORDS = { keep_on: 'keeps on', turns: 'takes turns', off: 'left off' }
 
 export function setStance(
@@ -54,11 +58,18 @@ export function setStance(
   const feed = feedOf(plan, target)
   const label = `${targetName(home, target)} ${WORDS[stance]}`
   if (stance === (feed?.stance ?? 'off')) return null
+  if (stance === 'off' && feed) left.set(keyOf(plan, target), feed)
   if (stance === 'off')
     return feed && { label, ops: [{ doc: plan.id, op: 'remove', path: `/feeds/${escape(feed.id)}` }] }
   if (feed)
     return { label, ops: [{ doc: plan.id, op: 'replace', path: `/feeds/${escape(feed.id)}/stance`, value: stance }] }
-  const value = newFeed(plan, target, stance, freePlace(plan, home, target, count))
+  const before = left.get(keyOf(plan, target))
+  const place = freePlace(plan, home, target, count)
+  const fresh = newFeed(plan, target, stance, place)
+  const free = before && !Object.values(plan.feeds).some((f) => span(home, f).includes(before.place))
+  const value = before
+    ? { ...before, id: fresh.id, source: fresh.source, stance, place: free ? before.place : place }
+    : fresh
   return { label, ops: [{ doc: plan.id, op: 'add', path: `/feeds/${escape(target.id)}`, value }] }
 }
 

@@ -64,7 +64,7 @@ export interface paths {
         post?: never;
         /**
          * Delete Home
-         * @description Remove a home with its plans, outages and history.
+         * @description Remove a home with its plans, outages and history, and what was worked out for it.
          */
         delete: operations["delete_home_api_homes__home_id__delete"];
         options?: never;
@@ -1672,11 +1672,17 @@ export interface components {
         };
         /**
          * EditResult
-         * @description The home after an edit, and the verdict on the pair that was asked about.
+         * @description The home after an edit, and the verdict on the pair that was asked about; problem: the edit was kept, and why there is no
+         *     verdict on it all the same.
          */
         EditResult: {
             state: components["schemas"]["HomeState"];
             verdict: components["schemas"]["VerdictView"] | null;
+            /**
+             * Problem
+             * @default
+             */
+            problem: string;
         };
         /**
          * Engine
