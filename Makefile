@@ -6,13 +6,14 @@ export PIP_DISABLE_PIP_VERSION_CHECK = 1
 APT = $$( [ "$$(id -u)" = 0 ] || echo sudo ) apt-get
 WEB_SOURCES := $(shell find web/src web/public -type f 2>/dev/null) web/index.html web/vite.config.ts web/package-lock.json
 
-.PHONY: help demo dev build test lint types shots bench wheel clean
+.PHONY: help demo dev build test lint types shots bench mutate wheel clean
 help:
 	@echo "make demo    install what is missing, build, start with the demo homes"
 	@echo "make test    install what the tests need; linters, type checks, all tests"
 	@echo "make dev     server and interface with reload, on the demo homes"
 	@echo "make shots   refresh docs/screenshots from the demo homes"
 	@echo "make bench   print speed as ratios against baselines of the same run"
+	@echo "make mutate  change the core in 150 places, one at a time, and count which the tests notice"
 	@echo "make types   make the API client's types anew;  make wheel  build the wheel"
 
 .venv/made: requirements/bootstrap.txt
@@ -67,10 +68,13 @@ lint: .venv/app web/node_modules/.made
 
 test: build lint /usr/bin/chromium
 	cd web && npx vitest run --reporter=dot
-	.venv/bin/pytest
+	.venv/bin/pytest -n 2 --dist worksteal
 
 shots: build /usr/bin/chromium
 	$(PY) bench/shots.py
+
+mutate: .venv/app
+	$(PY) bench/mutate.py
 
 bench: build
 	$(PY) bench/speed.py

@@ -25,7 +25,9 @@ def open_place(page: Page, place: str, query: str = TEN) -> None:
 
 
 def snap(page: Page, name: str) -> None:
+    """What a picture is to show has come first: nothing is being worked out any more."""
     page.mouse.move(0, 0)
+    page.wait_for_selector(".pouring, [aria-busy=true]", state="detached", timeout=60_000)
     page.wait_for_timeout(700)
     page.screenshot(path=FOLDER / f"{name}.png")
 
@@ -46,7 +48,7 @@ def take(page: Page) -> None:
     open_place(page, "chosen")
     page.get_by_role("button", name="Propose a set").click()
     page.get_by_role("dialog").get_by_role("button", name="Propose", exact=True).click()
-    page.wait_for_timeout(3000)
+    page.wait_for_selector("text=Stays off, and why", timeout=60_000)
     snap(page, "propose")
     open_place(page, "joining")
     snap(page, "joining")

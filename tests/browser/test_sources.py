@@ -27,7 +27,7 @@ def test_both_schools_stand_side_by_side_and_one_is_picked(page: Page, house: st
     page.get_by_role("button", name="Take the generator away").click()
     expect(page.get_by_role("heading", name="No generator")).to_be_visible()
     page.get_by_role("button", name="Add a generator").click()
-    expect(page.get_by_text("nobody at home can")).to_be_visible()
+    expect(page.get_by_role("alert").get_by_text("nobody at home can")).to_be_visible()
 
 
 def test_a_second_station_takes_a_load_and_the_lowest_hours_lead(page: Page, house: str, bar: Bar):

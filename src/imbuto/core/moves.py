@@ -253,9 +253,14 @@ def _larger_switch(joined: Joined, catalogue: Catalogue) -> Iterator[Move]:
             yield Move(
                 f"switch:{other.id}",
                 "switch",
-                f"the {other.name.lower()}",
+                f"the {_named(other.name)}",
                 replace(joined.plan, transfer=other.id),
             )
+
+
+def _named(name: str) -> str:
+    """A name inside a sentence."""
+    return name[:1].lower() + name[1:]
 
 
 def _rests(joined: Joined) -> Iterator[Move]:
@@ -376,7 +381,7 @@ def _protected(joined: Joined, catalogue: Catalogue) -> Iterator[Move]:
         same = other_.kind == joined.equipment.kind and other_.places >= joined.equipment.places
         if same and other_.id != joined.equipment.id and other_.inlet_a >= station.inlet_outlet_a:
             yield Move(
-                f"switch:{other_.id}", "switch", f"the {other_.name.lower()}", replace(plan, transfer=other_.id),
+                f"switch:{other_.id}", "switch", f"the {_named(other_.name)}", replace(plan, transfer=other_.id),
             )  # fmt: skip
 
 

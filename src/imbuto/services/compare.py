@@ -43,7 +43,7 @@ class Cell:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class PlanRow:
-    """One plan. price: of everything to be bought; per_kwh: of what it stores, None without a store; heaviest_kg: of one
+    """One plan. price: of everything to be bought; per_kwh: of what it stores, None without a store or with nothing to buy; heaviest_kg: of one
     piece; hands: steps someone has to be there for; beside: its price against the first plan's."""
 
     plan: str
@@ -103,7 +103,7 @@ def _row(row: list[Verdict], first: list[Verdict], currency: str) -> PlanRow:
         plan=joined.plan.id, name=joined.plan.name, status=joined.plan.status,
         source=" and ".join(_station(x) for x in each if x.station),
         stored_wh=stored, price=price, currency=costs[0].currency if costs else currency,
-        per_kwh=round(1000 * price / Decimal(stored), 0) if stored > 0 else None,
+        per_kwh=round(1000 * price / Decimal(stored), 0) if stored > 0 and price > 0 else None,
         heaviest_kg=max(_heaviest_kg(x) for x in each),
         hands=list(dict.fromkeys(s.title for x in each for s in steps(x))),
         costs=[CostLine(name=c.name, count=c.count, price=c.to_pay, owned=c.owned > 0) for c in costs],

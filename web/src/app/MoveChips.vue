@@ -21,9 +21,8 @@ function gain(m: Move): string {
 }
 /** As many as the bar holds whole; a figure that is only assumed is asked for first. */
 const width = useWindowSize().width
-const shown = computed(() =>
-  props.verdict.chips.slice(0, (width.value > 1150 || width.value <= 760 ? 3 : 2) - (trying.value ? 1 : 0)),
-)
+const room = computed(() => (width.value <= 760 || width.value > (props.verdict.unfed.length ? 1450 : 1150) ? 3 : 2))
+const shown = computed(() => props.verdict.chips.slice(0, room.value - (trying.value ? 1 : 0)))
 const entered = computed(() => shown.value.filter((m) => m.enter))
 const tried = computed(() => shown.value.filter((m) => !m.enter))
 const isFigure = (m: Move) => !(m.kind === 'fix' && m.clears)

@@ -85,16 +85,13 @@ section.pouring::before {
 .neck {
   display: grid;
   grid-template-columns: minmax(0, 1fr);
-  min-width: 0;
+  flex: 0 1 auto;
+  min-width: 130px;
   max-width: 200px;
 }
 .neck strong {
   min-width: 0;
   font: 650 16px/1.2 var(--head);
-  display: -webkit-box;
-  -webkit-line-clamp: 2;
-  -webkit-box-orient: vertical;
-  overflow: hidden;
 }
 .line {
   display: none;

@@ -75,7 +75,7 @@ const solved = computed(() => {
 .words {
   display: grid;
   flex: none;
-  max-width: 300px;
+  max-width: 240px;
 }
 .words strong {
   font: 650 29px/1.1 var(--head);

@@ -77,7 +77,8 @@ const print = () => window.print()
               </button>
             </td>
             <td class="money">
-              <b><Fig :text="money(r.price, r.currency)" /></b>
+              <b v-if="Number(r.price) > 0"><Fig :text="money(r.price, r.currency)" /></b>
+              <b v-else>nothing to buy</b>
               <small v-if="r.per_kwh !== null"><Fig :text="`${money(r.per_kwh, r.currency)} a kWh`" /></small>
               <small v-if="r.beside" class="beside">{{ r.beside }}</small>
               <details v-if="r.costs.length">

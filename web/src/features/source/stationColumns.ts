@@ -60,7 +60,10 @@ export function stationColumns(simulated: number): StationColumn[] {
       key: 'price',
       label: 'Price',
       value: (r) => Number(r.option.price),
-      text: (r) => listed(Number(r.station.price), money(r.option.price, r.station.currency)),
+      text: (r) =>
+        Number(r.option.price) === 0 && Number(r.station.price) > 0
+          ? 'there already'
+          : listed(Number(r.station.price), money(r.option.price, r.station.currency)),
     },
   ]
   const more: StationColumn[] = [

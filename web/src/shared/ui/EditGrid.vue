@@ -181,7 +181,7 @@ table {
   border-collapse: collapse;
 }
 th {
-  padding: 2px 6px 5px;
+  padding: 2px 4px 5px;
   color: var(--soft);
   font-weight: 400;
   font-size: 12.5px;
@@ -190,7 +190,7 @@ th {
 }
 td {
   height: 34px;
-  padding: 2px 6px;
+  padding: 2px 4px;
   border-top: 1px solid var(--line);
 }
 .num {

@@ -16,12 +16,12 @@ defineProps<{ evidence: Evidence; bare?: boolean }>()
 .mark {
   display: inline-flex;
   align-items: center;
-  gap: 7px;
+  gap: 5px;
   font-size: 12.5px;
   color: var(--soft);
 }
 .line {
-  width: 24px;
+  width: 16px;
   border-top: 2px dotted var(--ink);
 }
 .line.label {

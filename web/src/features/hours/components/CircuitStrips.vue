@@ -28,7 +28,8 @@ function bar(strip: Strip, piece: Strip['pieces'][number]) {
   <section class="strips" :style="{ '--left': `${LEFT}px`, '--right': `${RIGHT}px` }" aria-label="What is served when">
     <div v-for="strip in run.strips" :key="strip.feed" class="strip">
       <span class="who"
-        ><span>{{ strip.name }}</span> <Fig class="soft" :text="watts(strip.average_w)"
+        ><span>{{ strip.name }}</span>
+        <Fig class="soft" title="on average while it draws" :text="watts(strip.average_w)"
       /></span>
       <span class="lane">
         <i

@@ -22,7 +22,7 @@ const columns: Column<Load>[] = [
   },
   {
     key: 'hours',
-    label: 'h a day',
+    label: 'h/day',
     text: (l) => (hoursADay(l) === null ? '' : `${number(hoursADay(l) ?? 0, 1)} h`),
     raw: (l) => (hoursADay(l) === null ? '' : String(hoursADay(l))),
     figure: true,
