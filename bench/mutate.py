@@ -23,7 +23,8 @@ from dataclasses import dataclass
 from pathlib import Path
 from queue import Queue
 
-from cosmic_ray.mutating import get_ast, mutate_code
+from cosmic_ray.ast import get_ast
+from cosmic_ray.mutating import mutate_code
 from cosmic_ray.plugins import get_operator
 
 ROOT = Path(__file__).parents[1]
@@ -49,7 +50,7 @@ class Change:
 
 def places(module: Path) -> Iterator[Change]:
     """Everything that could be changed in a module."""
-    tree = get_ast(module)
+    tree = get_ast(module.read_text())
     nodes = list(_nodes(tree))
     for name in OPERATORS:
         operator = get_operator(name)()
@@ -73,9 +74,7 @@ def changed(change: Change) -> str:
         seen = iter(range(10_000))
         swap = rf"(?<![\w.]){change.operator}\("
         return re.sub(swap, lambda m: f"{SWAPS[change.operator]}(" if next(seen) == change.occurrence else m[0], text)
-    made = mutate_code(text.encode() if isinstance(mutate_code.__annotations__.get("code"), type(bytes)) else text,
-                       get_operator(change.operator)(), change.occurrence)  # fmt: skip
-    return made.decode() if isinstance(made, bytes) else str(made)
+    return str(mutate_code(text, get_operator(change.operator)(), change.occurrence))
 
 
 def noticed(change: Change, tree: Path) -> str:
@@ -106,7 +105,9 @@ def _fails(what: list[str], tree: Path) -> bool:
 def difference(change: Change) -> str:
     """The changed lines, to look at."""
     before, after = (CORE / f"{change.module}.py").read_text().splitlines(), changed(change).splitlines()
-    return " ".join(f"{i}: {b.strip()} → {a.strip()}" for i, (b, a) in enumerate(zip(before, after, strict=False), 1) if a != b)
+    return " ".join(
+        f"{i}: {b.strip()} → {a.strip()}" for i, (b, a) in enumerate(zip(before, after, strict=False), 1) if a != b
+    )
 
 
 def main() -> None:
@@ -115,7 +116,9 @@ def main() -> None:
     options.add_argument("--seed", type=int, default=1)
     options.add_argument("--only", action="append", default=[])
     asked = options.parse_args()
-    modules = [m for m in sorted(CORE.glob("*.py")) if m.stem != "__init__" and (not asked.only or m.stem in asked.only)]
+    modules = [
+        m for m in sorted(CORE.glob("*.py")) if m.stem != "__init__" and (not asked.only or m.stem in asked.only)
+    ]
     every = [c for m in modules for c in places(m)]
     sample = random.Random(asked.seed).sample(every, min(asked.sample, len(every)))
     workers = os.cpu_count() or 2
@@ -125,7 +128,9 @@ def main() -> None:
         for i in range(workers):
             tree = Path(folder) / str(i)
             for part in ("src", "tests", "examples", "docs"):
-                shutil.copytree(ROOT / part, tree / part, ignore=shutil.ignore_patterns("__pycache__", "web_dist", "screenshots"))
+                shutil.copytree(
+                    ROOT / part, tree / part, ignore=shutil.ignore_patterns("__pycache__", "web_dist", "screenshots")
+                )
             shutil.copy(ROOT / "pyproject.toml", tree)
             trees.put(tree)
 
@@ -142,7 +147,10 @@ def main() -> None:
                 if not where:
                     survivors.append(change)
                 told = where or f"SURVIVES  {difference(change)}"
-                print(f"{n:4} {change.module}: {change.operator.removeprefix('core/')} {change.occurrence}: {told}", flush=True)
+                print(
+                    f"{n:4} {change.module}: {change.operator.removeprefix('core/')} {change.occurrence}: {told}",
+                    flush=True,
+                )
     print(f"\n{found} of {len(sample)} noticed, {100 * found / max(len(sample), 1):.0f} % (of {len(every)} places)")
 
 

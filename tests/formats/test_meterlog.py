@@ -169,3 +169,44 @@ def test_a_word_far_down_a_column_of_numbers_is_told(read):
     rows[300] = rows[300].split(",")[0] + ",oops"
     with pytest.raises(ImbutoError, match="row 302, column “W”: “oops” is not accepted; a number is wanted"):
         read(lines("time,W", rows))
+
+
+EVERY_MINUTE = [f"{m:%Y-%m-%dT%H:%M:%S}" for m in MOMENTS]
+
+
+@pytest.mark.parametrize(
+    ("cells", "first", "note"),
+    [
+        (["1.204,31", "998,40", "12,5"], 1204.31, "decimal commas"),  # was read a thousand times too small
+        (["1.204", "12.204,5", "3"], 1204.0, "decimal commas"),  # settled by another cell of the column
+        (["1,204.31", "998.4", "3"], 1204.31, ""),
+        (["1,204", "1,204,000.5", "3"], 1204.0, ""),
+        (["1.204.310", "998.400", "3"], 1_204_310.0, "decimal commas"),
+        (["0,204", "1,204", "3"], 0.204, "decimal commas"),
+        (["1,204", "2,204", "3,204"], 1.204, "as far as can be told"),
+        (["1.204", "2.204", "3.204"], 1.204, ""),
+        (["1 204,5", "998,4", "3"], 1204.5, "decimal commas"),
+    ],
+)
+def test_the_decimal_mark_is_guessed_from_the_whole_column_and_told(read, cells, first, note):
+    rows = [f"{t};{cells[i % 3]}" for i, t in enumerate(EVERY_MINUTE)]
+    log = read(lines("time;power W", rows))
+    assert log.channels[0].series.values[0] == pytest.approx(first)
+    assert note in " ".join(log.notes)
+
+
+def test_what_the_mark_is_can_be_said(read):
+    rows = [f"{t};1,204" for t in EVERY_MINUTE]
+    assert read(lines("time;W", rows), decimal="point").channels[0].series.values[0] == 1204
+    assert read(lines("time;W", rows), decimal="comma").channels[0].series.values[0] == 1.204
+
+
+def test_a_total_and_a_repeated_row_are_left_out_and_named(read):
+    rows = [f"{t},{w}" for t, w in zip(EVERY_MINUTE, WATTS, strict=True)]
+    log = read(lines("time,W", [*rows[:50], rows[49], *rows[50:], f"Total,{sum(WATTS)}"]))
+    assert log.channels[0].series.values.tolist() == WATTS
+    assert any("“Total”, is no sample" in n for n in log.notes)
+    assert any("repeat the one before" in n and "52" in n for n in log.notes)
+    other = [*rows[:50], f"{EVERY_MINUTE[49]},999", *rows[50:]]
+    with pytest.raises(ImbutoError, match="stands twice"):  # the same time with another value is no repetition
+        read(lines("time,W", other))

@@ -99,14 +99,15 @@ async def incoming(request: Request) -> Path:
 @router.post("/homes/{home_id}/logs", status_code=202, openapi_extra=LOG_BODY)
 def read_log(
     home_id: str, importing: Meters, path: Annotated[Path, Depends(incoming)], name: str = "The file",
-    clock: Literal["home", "standard", "utc"] = "home",
+    clock: Literal["home", "standard", "utc"] = "home", decimal: Literal["guess", "comma", "point"] = "guess",
 ) -> JobView:  # fmt: skip
     """Read a meter's CSV or Green Button file in the background; nothing is kept until a channel is.
 
-    clock: of times that carry no zone: the home's, its standard time all year, or UTC.
+    clock: of times that carry no zone: the home's, its standard time all year, or UTC; decimal: the mark of its numbers,
+    guessed from each whole column and told, unless it is said.
     """
     try:
-        return importing.begin(home_id, path, name, clock)
+        return importing.begin(home_id, path, name, clock, decimal)
     except ImbutoError:
         path.unlink(missing_ok=True)
         raise

@@ -74,9 +74,12 @@ def _why(run: Run) -> str:
         return "The simulation says nearly the same: what is fed draws about evenly through day and night."
     upto = run.load_w[: max(1, round(hours / run.steps.step_h))].mean()
     more = "more" if upto > run.average_w else "less"
+    says = f"The simulation says {hours_text(abs(gap))} {'less' if gap < 0 else 'more'}"
+    if number_text(float(upto)) == number_text(run.average_w):
+        return f"{says}: not for what is drawn, which is the same on average, but for what is switched on the way."
     return (
-        f"The simulation says {hours_text(abs(gap))} {'less' if gap < 0 else 'more'}: up to then the circuits draw "
-        f"{number_text(float(upto))} W on average, {more} than the {number_text(run.average_w)} W of the whole outage."
+        f"{says}: up to then the circuits draw {number_text(float(upto))} W on average, {more} than the "
+        f"{number_text(run.average_w)} W of the whole outage."
     )
 
 

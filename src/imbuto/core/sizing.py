@@ -101,13 +101,15 @@ def _lows(run: Run, sizes: FloatArray) -> FloatArray:
     return low_of(many_dark(run.joined, run.outage, stores, light, hours, controls))
 
 
-def schools(run: Run, house_wh_day: float, per_wh: Decimal | None, budget: Decimal | None) -> Iterator[SchoolAnswer]:
-    """Every school on inverter and battery. house_wh_day: of the whole house, by its bills where there are any; per_wh:
+def schools(
+    run: Run, house_wh_day: float, per_wh: Decimal | None, budget: Decimal | None, *, billed: bool = True
+) -> Iterator[SchoolAnswer]:
+    """Every school on inverter and battery. house_wh_day: of the whole house, by its bills where there are any (billed); per_wh:
     what a Wh on the label costs in this plan's modules; budget: in the currency, None where none is set."""
     now = instants(run.joined)
     need = needed(run, now)
     yield from _inverter(run, now, need)
-    yield from _battery(run, need, house_wh_day, per_wh, budget)
+    yield from _battery(run, need, house_wh_day, per_wh, budget, billed=billed)
 
 
 def _inverter(run: Run, now: Instants, need: Needed) -> Iterator[SchoolAnswer]:
@@ -147,7 +149,7 @@ def _measured(run: Run) -> float:
 
 
 def _battery(
-    run: Run, need: Needed, house_wh_day: float, per_wh: Decimal | None, budget: Decimal | None
+    run: Run, need: Needed, house_wh_day: float, per_wh: Decimal | None, budget: Decimal | None, *, billed: bool
 ) -> Iterator[SchoolAnswer]:
     s, goal, sim = run.store, run.outage.goal_hours, need.battery_wh
     usable = s.deliverable * s.health * s.cold * s.even * max(1 - s.floor, 0.05)
@@ -174,7 +176,8 @@ def _battery(
         "It takes the label for what comes out, and rounds the hours up to days.",
     )  # fmt: skip
     yield _answer(
-        "battery", "Twice the daily bill", 2 * house_wh_day, "Wh", sim, f"2 × {kwh_text(house_wh_day)} of the whole house.",
+        "battery", "Twice the daily bill" if billed else "Twice the daily use", 2 * house_wh_day, "Wh", sim,
+        f"2 × {kwh_text(house_wh_day)} of the whole house.",
         "It pays for loads nobody would back up, and says nothing of hours. An upper bound.",
     )  # fmt: skip
     if budget is not None and per_wh is not None and per_wh > 0:

@@ -7,7 +7,7 @@ import csv
 import io
 import re
 from collections.abc import Iterator
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from pathlib import Path
 
 import numpy as np
@@ -18,10 +18,12 @@ from imbuto.core.errors import InvalidValue, UnreadableFile
 from imbuto.core.series import Series, Unit, resets, watts
 from imbuto.formats import csvtime
 from imbuto.formats.csvtime import Clock
-from imbuto.formats.meterlog import MAX_ROWS, Channel, MeterLog, Progress
+from imbuto.formats.meterlog import MAX_ROWS, Channel, Decimal, MeterLog, Progress
 
 BLOCK = 16_000_000  # bytes read at a time
 SAMPLE_ROWS = 400
+MOST_NAMED = 5
+TOTAL = r"^(grand )?(sub)?(total|sum|summe|gesamt|totale|somma|average|mean|mittel|media|minimum|maximum)\b"
 EMPTY = ["", "-", "na", "NA", "n/a", "N/A", "nan", "NaN", "null", "NULL", "none", "None"]
 KNOWN = re.compile(r"kwh|kilowatt.?hours?|\bwh\b|watt.?hours?|\bkw\b|kilowatts?|\bw\b|watts?")
 
@@ -36,24 +38,24 @@ class _Shape:
     skip: int
     clock: Clock
     numeric: list[str]
-    decimal_comma: bool
     plain: bool
 
 
-def read(path: Path, name: str, zone: str, progress: Progress) -> MeterLog:
-    """Read a CSV log; see ``meterlog.read``."""
+def read(path: Path, name: str, zone: str, progress: Progress, decimal: Decimal = "guess") -> MeterLog:
+    """Read a CSV log; see ``meterlog.read``. decimal: the mark of its numbers, where it is known better than the guess."""
     notes: list[str] = []
     shape = _sniff(path, name, zone, notes)
     size = path.stat().st_size
     moments: list[csvtime.Moments] = []
-    columns: dict[str, list[FloatArray]] = {c: [] for c in shape.numeric}
+    columns: dict[str, list[tuple[pl.Series, int]]] = {c: [] for c in shape.numeric}
+    left_out = _LeftOut()
     rows = done = 0
     for block in _blocks(path, shape):
         done += len(block)
-        frame = _frame(block, shape, name)
+        frame = left_out.taken(_frame(block, shape, name), shape.clock.columns, rows + shape.skip)
         moments.append(csvtime.parse(frame, shape.clock, name, rows + shape.skip))
         for column in shape.numeric:
-            columns[column].append(_numbers(frame[column], column, shape, rows + shape.skip))
+            columns[column].append((frame[column], rows + shape.skip))
         rows += frame.height
         if rows > MAX_ROWS:
             raise UnreadableFile(name, rows, f"it has more than {MAX_ROWS:,} rows; split it, or take longer steps")
@@ -64,11 +66,14 @@ def read(path: Path, name: str, zone: str, progress: Progress) -> MeterLog:
     notes.insert(0, f"{rows:,} rows; columns split by {split}.")
     seconds = csvtime.to_utc(moments, zone, name, shape.skip)
     del moments
+    values = {c: _numbers(columns.pop(c), c, decimal, shape, notes) for c in shape.numeric}
+    seconds, values = left_out.repeated(seconds, values, shape.skip)
+    notes += left_out.notes
     _ascending(seconds, name, shape.skip)
     channels = []
     for i, column in enumerate(shape.numeric):
         progress(0.8 + 0.2 * i / len(shape.numeric))
-        channels.append(_channel(column, seconds, np.concatenate(columns.pop(column)), shape.skip, notes))
+        channels.append(_channel(column, seconds, values.pop(column), shape.skip, notes))
     return MeterLog(channels, rows, notes, zone)
 
 
@@ -97,18 +102,11 @@ def _sniff(path: Path, name: str, zone: str, notes: list[str]) -> _Shape:
         notes.append(f"{first} {'line' if first == 1 else 'lines'} before the table left out.")
     clock = csvtime.find(sample, zone, name, notes)
     others = [c for c in columns if c not in clock.columns]
-    comma = delimiter != "," and any(
-        re.fullmatch(r"\s*-?\d+,\d+\s*", v) for c in others for v in sample[c].drop_nulls().head(50).to_list()
-    )
-    if comma:
-        notes.append("Numbers have decimal commas.")
-    numeric = [c for c in others if _reads(_plain(sample[c], comma))]
+    numeric = [c for c in others if _reads(_plain(sample[c], _mark(sample[c], delimiter)[0]))]
     if not numeric:
         raise UnreadableFile(name, None, "no column holds numbers beside the times")
     plain = all(sample[c].cast(pl.Float64, strict=False).null_count() == (sample[c] == "").sum() for c in numeric)
-    return _Shape(
-        encoding, delimiter, columns, first + (1 if headed else 0), clock, numeric, comma, plain and not comma
-    )
+    return _Shape(encoding, delimiter, columns, first + (1 if headed else 0), clock, numeric, plain)
 
 
 def _cell(row: list[str], i: int) -> str:
@@ -174,11 +172,70 @@ def _frame(block: bytes, shape: _Shape, name: str) -> pl.DataFrame:
     raise UnreadableFile(name, None, "its rows do not line up as a table")
 
 
-def _plain(values: pl.Series, decimal_comma: bool) -> pl.Series:
-    """Texts as numbers are written plainly; null where a cell is empty."""
+def _plain(values: pl.Series, mark: str) -> pl.Series:
+    """Texts as numbers are written plainly; null where a cell is empty. mark: what parts the decimals."""
     plain = values.str.strip_chars()
     plain = plain.set(plain.is_in(EMPTY).fill_null(True), None)
-    return plain.str.replace_all(r"\.", "").str.replace(",", ".") if decimal_comma else plain.str.replace_all(",", "")
+    thousands = "." if mark == "," else ","
+    plain = plain.str.replace_all(r"[\s'\u00a0\u202f]", "").str.replace_all(thousands, "", literal=True)
+    return plain.str.replace(",", ".", literal=True) if mark == "," else plain
+
+
+def _mark(values: pl.Series, delimiter: str) -> tuple[str, bool]:
+    """The decimal mark of a whole column, and whether its cells settle it.
+
+    A cell with both marks ends with the decimal one; a mark that stands twice, or is followed by other than three digits,
+    settles it as well. Where every cell could be read both ways, a point is taken for decimals, or a comma where points
+    never stand and columns are not split by commas.
+    """
+    cells = values.drop_nulls().str.strip_chars()
+    comma = cells.str.contains(r"\.\d{3},\d|^-?\d+,(\d{1,2}|\d{4,})$|^-?0,\d").any()
+    twice_comma = cells.str.contains(r"^-?\d{1,3},\d{3}(,\d{3})+").any()
+    point = cells.str.contains(r",\d{3}\.\d|^-?\d+\.(\d{1,2}|\d{4,})$|^-?0\.\d").any()
+    twice_point = cells.str.contains(r"^-?\d{1,3}\.\d{3}(\.\d{3})+").any()
+    if (comma or twice_point) and not (point or twice_comma):
+        return ",", True
+    if point or twice_comma:
+        return ".", True
+    if not cells.str.contains(r"[.,]").any():
+        return ".", True
+    lone = cells.str.contains(",", literal=True).any() and not cells.str.contains(".", literal=True).any()
+    return (",", False) if lone and delimiter != "," else (".", False)
+
+
+@dataclass(slots=True)
+class _LeftOut:
+    """Rows that are no samples: totals under a table, and rows that stand twice; each is named, none refuses the file."""
+
+    notes: list[str] = field(default_factory=list)
+
+    def taken(self, frame: pl.DataFrame, times: list[str], above: int) -> pl.DataFrame:
+        """A block without its rows of totals."""
+        first = frame[times[0]].cast(pl.String).str.to_lowercase().str.strip_chars()
+        total = first.str.contains(TOTAL).fill_null(False)
+        for row in np.flatnonzero(total.to_numpy())[:MOST_NAMED]:
+            self.notes.append(
+                f"Row {above + int(row) + 1}, “{frame[times[0]][int(row)]}”, is no sample, and is left out."
+            )
+        return frame.filter(~total) if total.any() else frame
+
+    def repeated(
+        self, seconds: FloatArray, values: dict[str, FloatArray], above: int
+    ) -> tuple[FloatArray, dict[str, FloatArray]]:
+        """Without rows that say again what the row before them said."""
+        if len(seconds) < 2 or not (np.diff(seconds) == 0).any():
+            return seconds, values
+        again = np.concatenate([[False], np.diff(seconds) == 0])
+        for found in values.values():
+            same = (found[1:] == found[:-1]) | (np.isnan(found[1:]) & np.isnan(found[:-1]))
+            again[1:] &= same
+        count = int(again.sum())
+        if not count:
+            return seconds, values
+        rows = ", ".join(str(above + int(r) + 1) for r in np.flatnonzero(again)[:MOST_NAMED])
+        more = f" and {count - MOST_NAMED} more" if count > MOST_NAMED else ""
+        self.notes.append(f"Rows that repeat the one before them are left out: {rows}{more}.")
+        return seconds[~again], {c: v[~again] for c, v in values.items()}
 
 
 def _reads(plain: pl.Series) -> bool:
@@ -187,17 +244,37 @@ def _reads(plain: pl.Series) -> bool:
     return plain.len() > 0 and plain.cast(pl.Float64, strict=False).null_count() <= plain.len() // 10
 
 
-def _numbers(values: pl.Series, column: str, shape: _Shape, above: int) -> FloatArray:
-    """A block's column as numbers, not-a-number where a cell is empty. Raises InvalidValue at the first word."""
-    if values.dtype != pl.Float64:
-        plain = _plain(values, shape.decimal_comma)
-        numbers = plain.cast(pl.Float64, strict=False)
-        wrong = (numbers.is_null() & plain.is_not_null()).to_numpy()
-        if wrong.any():
-            row = int(np.argmax(wrong))
-            raise InvalidValue(f"row {above + row + 1}, column “{column}”", values[row], "a number is wanted")
-        values = numbers
-    return (values.fill_null(float("nan")) if values.null_count() else values).to_numpy()
+def _numbers(
+    blocks: list[tuple[pl.Series, int]], column: str, decimal: Decimal, shape: _Shape, notes: list[str]
+) -> FloatArray:
+    """A whole column as numbers, not-a-number where a cell is empty. Raises InvalidValue at the first word.
+
+    Its decimal mark is guessed from all of it, told, and can be said instead.
+    """
+    texts = [b for b, _ in blocks if b.dtype != pl.Float64]
+    mark = "."
+    if texts:
+        mark, sure = _mark(pl.concat(texts), shape.delimiter)
+        if decimal != "guess":
+            mark, sure = {"comma": ",", "point": "."}[decimal], True
+        if mark == ",":
+            notes.append(f"“{column}” has decimal commas{'' if sure else ', as far as can be told: look at a value'}.")
+        elif not sure:
+            notes.append(
+                f"“{column}” is read with decimal points, though its cells could be read otherwise: look at a value."
+            )
+    found = []
+    for values, above in blocks:
+        if values.dtype != pl.Float64:
+            plain = _plain(values, mark)
+            numbers = plain.cast(pl.Float64, strict=False)
+            wrong = (numbers.is_null() & plain.is_not_null()).to_numpy()
+            if wrong.any():
+                row = int(np.argmax(wrong))
+                raise InvalidValue(f"row {above + row + 1}, column “{column}”", values[row], "a number is wanted")
+            values = numbers
+        found.append((values.fill_null(float("nan")) if values.null_count() else values).to_numpy())
+    return np.concatenate(found)
 
 
 def _ascending(seconds: FloatArray, name: str, above: int) -> None:

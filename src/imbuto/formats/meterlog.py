@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from dataclasses import dataclass
 from pathlib import Path
+from typing import Literal
 
 from imbuto.core.clock import FloatArray
 from imbuto.core.errors import UnreadableFile
@@ -13,6 +14,7 @@ from imbuto.core.series import Series
 MAX_BYTES = 150_000_000
 MAX_ROWS = 2_000_000
 Progress = Callable[[float], None]
+Decimal = Literal["guess", "comma", "point"]  # what parts the decimals of a CSV's numbers
 
 
 @dataclass(frozen=True, slots=True)
@@ -33,8 +35,9 @@ class MeterLog:
     zone: str
 
 
-def read(path: Path, name: str, zone: str, progress: Progress = lambda _: None) -> MeterLog:
-    """Read a log. zone: of its clock where the times carry none; progress: told the part done, 0 to 1; what it raises
+def read(path: Path, name: str, zone: str, progress: Progress = lambda _: None, decimal: Decimal = "guess") -> MeterLog:
+    """Read a log. zone: of its clock where the times carry none; decimal: the mark of a CSV's numbers; progress: told
+    the part done, 0 to 1; what it raises
     stops the reading. Raises UnreadableFile or InvalidValue with row and column; nothing is half read."""
     from imbuto.formats import csvlog, greenbutton
 
@@ -51,7 +54,7 @@ def read(path: Path, name: str, zone: str, progress: Progress = lambda _: None) 
     start = head.removeprefix(b"\xef\xbb\xbf").lstrip()
     if start.startswith(b"<"):
         return greenbutton.read(path, name, zone, progress)
-    return csvlog.read(path, name, zone, progress)
+    return csvlog.read(path, name, zone, progress, decimal)
 
 
 def hours_of_day(seconds: FloatArray, zone: str) -> FloatArray:

@@ -43,7 +43,8 @@ class Cell:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class PlanRow:
-    """One plan. price: of everything to be bought; per_kwh: of what it stores, None without a store or with nothing to buy; heaviest_kg: of one
+    """One plan. price: of everything to be bought; per_kwh: of what it stores, None without a store or with nothing
+    to buy; heaviest_kg: of one
     piece; hands: steps someone has to be there for; beside: its price against the first plan's."""
 
     plan: str

@@ -25,7 +25,7 @@ from imbuto.store.models import SeriesRow
 
 if TYPE_CHECKING:
     from imbuto.core.clock import FloatArray
-    from imbuto.formats.meterlog import Channel, MeterLog
+    from imbuto.formats.meterlog import Channel, Decimal, MeterLog
 
 SKETCH_POINTS = 720
 MOST_MARKS = 300
@@ -150,15 +150,15 @@ class Importing:
             return f"Etc/GMT{-int(hours):+d}" if hours else "UTC"
         return home.site.time_zone
 
-    def begin(self, home_id: str, path: Path, name: str, clock: str = "home") -> JobView:
-        """Read a file in the background; it is deleted when read. Raises NotFound, InvalidValue."""
+    def begin(self, home_id: str, path: Path, name: str, clock: str = "home", decimal: Decimal = "guess") -> JobView:
+        """Read a file in the background; it is deleted when read. decimal: the mark of a CSV's numbers. Raises NotFound, InvalidValue."""
         zone = self.zone(home_id, clock)
 
         def work(job: Job) -> Outcome:
             from imbuto.formats import meterlog  # its dataframe library is slow to load, and only wanted here
 
             try:
-                log = meterlog.read(path, name, zone, lambda part: job.progress(0.6 * part))
+                log = meterlog.read(path, name, zone, lambda part: job.progress(0.6 * part), decimal)
             finally:
                 path.unlink(missing_ok=True)
             channels = []

@@ -54,13 +54,15 @@ class YearView:
 @dataclass(frozen=True, slots=True, kw_only=True)
 class SizeView:
     """Sizes by every school. years: the plan as its cells age; felt: what hours told by feel would mean, in words;
-    loads: by what they take of the hours, the most first. Empty without a station or anything fed."""
+    loads: by what they take of the hours, the most first; goes_dark: whether it does at all. Empty without a station or
+    anything fed."""
 
     schools: list[SchoolAnswer]
     loads: list[LoadCost]
     years: list[YearView]
     felt: str
     currency: str
+    goes_dark: bool = False
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -125,10 +127,18 @@ def size_view(
     run = (verdict.parts or (verdict,))[0].run
     if run is None:
         return SizeView(schools=[], loads=[], years=[], felt="", currency=home.site.currency)
-    house = bills_wh_day(planner, home_id) or day_wh(home)
-    found = [*schools(run, house, _per_wh(run.joined), budget), *_solar(run, planner, home_id)]
+    bills = bills_wh_day(planner, home_id)
+    found = [
+        *schools(run, bills or day_wh(home), _per_wh(run.joined), budget, billed=bool(bills)),
+        *_solar(run, planner, home_id),
+    ]
     return SizeView(
-        schools=found, loads=_loads(run), years=_years(run), felt=_felt(run, felt_h), currency=home.site.currency
+        schools=found,
+        loads=_loads(run),
+        years=_years(run),
+        felt=_felt(run, felt_h),
+        currency=home.site.currency,
+        goes_dark=run.hours is not None,
     )
 
 

@@ -13,6 +13,8 @@ export interface Mapping {
   season: NonNullable<KeptChannel['season']>
 }
 
+/** The decimal mark of a file's numbers, where the guess is wrong. */
+export type Decimal = 'guess' | 'comma' | 'point'
 export type Clock = 'home' | 'standard' | 'utc'
 
 /** What a channel's name says it is: the load, else the circuit, whose name shares most words with it. */
@@ -56,7 +58,7 @@ export interface ImportJob {
   part: Ref<number | null>
   problem: Ref<string>
   log: ShallowRef<LogView | null>
-  start: (file: File, clock: Clock) => Promise<void>
+  start: (file: File, clock: Clock, decimal?: Decimal) => Promise<void>
   stop: () => Promise<void>
   keep: (channels: KeptChannel[]) => Promise<boolean>
 }
@@ -72,14 +74,14 @@ export function useImport(): ImportJob {
   let job = ''
   let sending: AbortController | null = null
 
-  async function start(file: File, clock: Clock) {
+  async function start(file: File, clock: Clock, decimal: Decimal = 'guess') {
     problem.value = ''
     log.value = null
     part.value = 0
     sending = new AbortController()
     try {
       const init = {
-        params: { path: { home_id: state.value?.id ?? '' }, query: { name: file.name, clock } },
+        params: { path: { home_id: state.value?.id ?? '' }, query: { name: file.name, clock, decimal } },
         body: file as never,
         bodySerializer: (b: unknown) => b as never,
         signal: sending.signal,

@@ -71,7 +71,7 @@ function figure(event: Event, which: 'budget' | 'felt', what: string, most: numb
       <template v-if="view.schools.length">
         <SchoolTable :schools="view.schools" />
         <div class="two">
-          <LoadCosts :loads="view.loads" />
+          <LoadCosts :loads="view.loads" :goes-dark="view.goes_dark" />
           <section class="felt fields">
             <h2>Over the years</h2>
             <p class="ages">

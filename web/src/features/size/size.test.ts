@@ -113,14 +113,14 @@ describe('what each load takes', () => {
     load: `l${i}`, name: `Load ${i}`, mean_w: 100 - i, hours: 8 - i, never_dark: i === 0,
   })) as SizeView['loads'] // prettier-ignore
   it('leads with the largest, and shows all when asked', async () => {
-    mount(LoadCosts, { loads })
+    mount(LoadCosts, { loads, goesDark: true })
     expect(texts('li')).toHaveLength(6)
     expect(texts('li')[0]).toContain('over 8 h')
     await click('.link')
     expect(texts('li')).toHaveLength(8)
   })
   it('says so where none does', () => {
-    mount(LoadCosts, { loads: [] })
+    mount(LoadCosts, { loads: [], goesDark: false })
     expect(text('p')).toContain('never goes dark')
   })
 })

@@ -590,7 +590,8 @@ export interface paths {
          * Read Log
          * @description Read a meter's CSV or Green Button file in the background; nothing is kept until a channel is.
          *
-         *     clock: of times that carry no zone: the home's, its standard time all year, or UTC.
+         *     clock: of times that carry no zone: the home's, its standard time all year, or UTC; decimal: the mark of its numbers,
+         *     guessed from each whole column and told, unless it is said.
          */
         post: operations["read_log_api_homes__home_id__logs_post"];
         delete?: never;
@@ -3379,7 +3380,8 @@ export interface components {
         };
         /**
          * PlanRow
-         * @description One plan. price: of everything to be bought; per_kwh: of what it stores, None without a store; heaviest_kg: of one
+         * @description One plan. price: of everything to be bought; per_kwh: of what it stores, None without a store or with nothing
+         *     to buy; heaviest_kg: of one
          *     piece; hands: steps someone has to be there for; beside: its price against the first plan's.
          */
         PlanRow: {
@@ -3997,7 +3999,8 @@ export interface components {
         /**
          * SizeView
          * @description Sizes by every school. years: the plan as its cells age; felt: what hours told by feel would mean, in words;
-         *     loads: by what they take of the hours, the most first. Empty without a station or anything fed.
+         *     loads: by what they take of the hours, the most first; goes_dark: whether it does at all. Empty without a station or
+         *     anything fed.
          */
         SizeView: {
             /** Schools */
@@ -4010,6 +4013,11 @@ export interface components {
             felt: string;
             /** Currency */
             currency: string;
+            /**
+             * Goes Dark
+             * @default false
+             */
+            goes_dark: boolean;
         };
         /**
          * SkyMonth
@@ -6729,6 +6737,7 @@ export interface operations {
             query?: {
                 name?: string;
                 clock?: "home" | "standard" | "utc";
+                decimal?: "guess" | "comma" | "point";
             };
             header?: never;
             path: {

@@ -2,7 +2,7 @@
 import { computed, ref, watch } from 'vue'
 import { useSession } from '@/shared/session'
 import { percent } from '@/shared/units/format'
-import { guess, kept, useImport, type Clock, type Mapping } from '../importing'
+import { guess, kept, useImport, type Clock, type Decimal, type Mapping } from '../importing'
 import ImportChannel from './ImportChannel.vue'
 
 /** Import meter data: a file is read and analysed; each channel is kept for what it was measured at. */
@@ -11,6 +11,7 @@ const { home, problem: refused } = useSession()
 const { part, problem, log, start, stop, keep } = useImport()
 const open = ref(true)
 const clock = ref<Clock>('home')
+const decimal = ref<Decimal>('guess')
 const mappings = ref<Record<string, Mapping>>({})
 const file = ref<File | null>(null)
 const chosen = computed(() => kept(mappings.value))
@@ -24,7 +25,7 @@ watch(log, (found) => {
 async function take(event: Event) {
   const input = event.target as HTMLInputElement
   file.value = input.files?.[0] ?? null
-  if (file.value) await start(file.value, clock.value)
+  if (file.value) await start(file.value, clock.value, decimal.value)
   input.value = ''
 }
 const SAMPLES: [string, string][] = [
@@ -35,10 +36,10 @@ const SAMPLES: [string, string][] = [
 async function trySample(name: string) {
   const answer = await fetch(`/api/samples/${name}`)
   file.value = new File([await answer.blob()], name)
-  await start(file.value, clock.value)
+  await start(file.value, clock.value, decimal.value)
 }
 async function again() {
-  if (file.value && part.value === null) await start(file.value, clock.value)
+  if (file.value && part.value === null) await start(file.value, clock.value, decimal.value)
 }
 async function note() {
   busy.value = true
@@ -72,6 +73,14 @@ async function note() {
           <option value="home">as here ({{ home?.site.time_zone }})</option>
           <option value="standard">as here, winter time all year</option>
           <option value="utc">UTC</option>
+        </select>
+      </label>
+      <label class="soft">
+        its decimals
+        <select v-model="decimal" @change="again">
+          <option value="guess">as its columns show</option>
+          <option value="comma">after a comma</option>
+          <option value="point">after a point</option>
         </select>
       </label>
       <template v-if="part !== null">

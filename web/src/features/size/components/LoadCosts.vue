@@ -5,7 +5,7 @@ import { hoursText, watts } from '@/shared/units/format'
 import Fig from '@/shared/ui/Fig.vue'
 
 /** What each load takes of the hours: how much longer all the rest would last without it. */
-const props = defineProps<{ loads: SizeView['loads'] }>()
+const props = defineProps<{ loads: SizeView['loads']; goesDark: boolean }>()
 const all = ref(false)
 const shown = computed(() => (all.value ? props.loads : props.loads.slice(0, 6)))
 const longest = computed(() => Math.max(...props.loads.map((l) => l.hours), 0.1))
@@ -14,12 +14,18 @@ const longest = computed(() => Math.max(...props.loads.map((l) => l.hours), 0.1)
 <template>
   <section>
     <h2>What each load takes</h2>
-    <p v-if="!loads.length" class="soft small">It never goes dark, so no load takes any of the hours.</p>
+    <p v-if="!loads.length" class="soft small">
+      {{
+        goesDark
+          ? 'Nothing to set against each other: what is fed is one load, or what a life depends on.'
+          : 'It never goes dark, so no load takes any of the hours.'
+      }}
+    </p>
     <ol v-else>
       <li v-for="l in shown" :key="l.load">
         <span class="name">{{ l.name }} <Fig class="soft" :text="watts(l.mean_w)" /></span>
         <i aria-hidden="true"><i :style="{ width: `${(100 * l.hours) / longest}%` }"></i></i>
-        <b><Fig :text="l.never_dark ? `over ${hoursText(l.hours)}` : hoursText(l.hours)" /></b>
+        <b><Fig :text="l.never_dark ? `${hoursText(l.hours)} or more` : hoursText(l.hours)" /></b>
       </li>
     </ol>
     <button v-if="loads.length > 6" class="link small" @click="all = !all">
