@@ -133,7 +133,7 @@ def test_goals_and_the_whole_house_answer_and_change(page: Page, server: str):
     expect(page.get_by_role("alert")).to_contain_text("a bill covers 7 to 366 days")
     page.get_by_label("Last day of the bill").fill("2026-08-31")
     page.get_by_role("button", name="Note the bill").click()
-    expect(page.get_by_label("Readings")).to_contain_text("bill 640 kWh in 30 days")
+    expect(page.get_by_label("Readings")).to_contain_text("bill 640 kWh 2026-08-01 to 2026-08-31")
     go(page, f"{server}/home/{ident}/goals{PAIR}")
     page.get_by_role("button", name="Plan for it").first.click()
     expect(page.locator(".bar")).to_contain_text("The usual outage")

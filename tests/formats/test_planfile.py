@@ -91,7 +91,7 @@ BAD = [
     (changed("home/loads/a/run_w", 9e9), "at most 50,000 W is possible"),
     (changed("home/loads/a/average_w", 500), "an average cannot exceed the 20 W"),
     (changed("home/service/volts", 110), "volts: 110 is not accepted; choose 120 or 230"),
-    (changed("outages/0/hours", 0), "more than 0 h is wanted"),
+    (changed("outages/0/hours", 0), "at least 0.1 h is possible"),
     (changed("outages/0/hours", 10_000), "at most 336 h is possible"),
     (changed("outages/0/start", "yesterday"), "start"),
     (changed("outages/0/start", "2026-11-24T18:00:00Z"), "without a zone"),

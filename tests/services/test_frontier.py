@@ -127,3 +127,14 @@ def test_what_is_built_is_not_bought_again(found):
     assert min(r.price for r in draft.reaches) > 0
     swap = next(w for w in judge(HOME, CORDS, EVENING, KIT).widenings if w.move.id == "station:firkin")
     assert swap.price == KIT.stations["firkin"].price  # the old one is not given back
+
+
+def test_the_ways_to_the_goal_include_an_engine():
+    """A plan without one is tried with the smallest of the house's voltage; its price is in the sum."""
+    tried = list(combinations(HOME, CORDS, KIT))
+    engines = [c for c in tried if c.plan.engine is not None]
+    assert {c.plan.engine.generator for c in engines} == {"cinder"}
+    assert all("Cinder" in c.panels for c in engines)
+    reached = frontier(in_outage(HOME, CORDS, LONG), CORDS, LONG, KIT, most=40).reaches
+    fuelled = next(r for r in reached if r.combination.plan.engine and r.combination.source.station == "pail")
+    assert fuelled.price >= KIT.generators["cinder"].price

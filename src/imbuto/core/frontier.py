@@ -13,14 +13,14 @@ import numpy as np
 from imbuto.core.balance import Store
 from imbuto.core.band import BAND_STEP_H, low_of, many_dark
 from imbuto.core.clock import FloatArray, grid
-from imbuto.core.equipment import Catalogue, Panel, Station
+from imbuto.core.equipment import Catalogue, Generator, Panel, Station
 from imbuto.core.fitting import fit
 from imbuto.core.home import Home
 from imbuto.core.joining import Joined, joined
 from imbuto.core.money import to_buy
 from imbuto.core.necks import violations
 from imbuto.core.outage import Outage
-from imbuto.core.plan import Array, Plan, Source
+from imbuto.core.plan import Array, Engine, Plan, Source
 from imbuto.core.run import evenness, store_of
 from imbuto.core.solar import solar_w
 from imbuto.core.strings import MOST_SERIES, array_limits
@@ -35,7 +35,7 @@ Told = Callable[[float], None]
 
 @dataclass(frozen=True, slots=True)
 class Combination:
-    """One way to buy. panels: in words, empty for none; plan: with it in place."""
+    """One way to buy. panels: or a generator, in words, empty for none; plan: with it in place."""
 
     plan: Plan
     panels: str
@@ -79,7 +79,7 @@ class Frontier:
 
 def combinations(home: Home, plan: Plan, catalogue: Catalogue) -> Iterator[Combination]:
     """Every station that suits the house and the transfer equipment, alone or linked, with each number of modules, without
-    panels, with the plan's own and with a string or two more."""
+    panels, with the plan's own and with a string or two more; and with a generator instead."""
     car = catalogue.transfer[plan.transfer].kind == "vehicle"
     base = plan.source or Source(id="main", station="")
     for station in sorted(catalogue.stations.values(), key=lambda s: (s.nominal_wh, s.id)):
@@ -91,10 +91,28 @@ def combinations(home: Home, plan: Plan, catalogue: Catalogue) -> Iterator[Combi
                 base, station=station.id, module=base.module if same else None, units=units, link=link,  # type: ignore[arg-type]
                 owned=base.owned and same,
             )  # fmt: skip
+            most = station.max_modules * units
             for arrays, words in _arrays(home, plan, station, base.id, catalogue):
-                for modules in range(station.max_modules * units + 1):
+                for modules in range(most + 1):
                     source = replace(alone, modules=modules)
                     yield Combination(replace(plan, sources={base.id: source}, arrays=arrays), words)
+            made = _smallest_engine(home, plan, catalogue)
+            if made is None:
+                continue
+            for modules in sorted({0, most}):
+                use = Engine(generator=made.id, source=base.id)
+                source = replace(alone, modules=modules)
+                words = f"{made.name} with {use.stock_l:.0f} l"
+                yield Combination(replace(plan, sources={base.id: source}, arrays={}, engine=use), words)
+
+
+def _smallest_engine(home: Home, plan: Plan, catalogue: Catalogue) -> Generator | None:
+    """The smallest generator of the house's voltage, where the plan has none: fuel is a way to the goal as well."""
+    house_230 = home.service.volts == 230
+    suited = [
+        g for g in catalogue.generators.values() if g.currency == home.site.currency and (g.volts == "230") == house_230
+    ]  # fmt: skip
+    return min(suited, key=lambda g: (g.running_w, g.id), default=None) if plan.engine is None else None
 
 
 def _links(station: Station) -> list[tuple[int, str]]:
@@ -207,7 +225,7 @@ def _lows(
     now = good[0][1]
     steps = grid(outage.start, now.home.site.time_zone, horizon, BAND_STEP_H)
     switched = any(f.feed.by_charge for f in now.fed)
-    if now.plan.engine is not None:
+    if any(x.plan.engine is not None for _, x in good):
         dark = [
             many_dark(x, outage, [store], light, horizon, controls_of(x, steps))
             for (_, x), store in zip(good, stores, strict=True)

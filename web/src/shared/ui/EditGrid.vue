@@ -160,7 +160,7 @@ function onPaste(event: ClipboardEvent) {
               />
             </template>
             <slot v-else :name="column.key" :row="row" :text="column.text(row)">
-              <span :data-figure="column.figure ? '' : undefined">{{ column.text(row) }}</span>
+              <span :data-figure="column.figure && column.text(row) ? '' : undefined">{{ column.text(row) }}</span>
             </slot>
           </td>
           <td v-if="$slots.end" class="end"><slot name="end" :row="row" /></td>

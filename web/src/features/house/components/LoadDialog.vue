@@ -15,8 +15,12 @@ const props = defineProps<{ id: string; fresh?: Load | null }>()
 const emit = defineEmits<{ close: [] }>()
 const { state, home } = useSession()
 
+/** A copy without the framework's wrapping. */
+function plain<T>(value: T): T {
+  return JSON.parse(JSON.stringify(value)) as T
+}
 const before = (props.fresh ?? home.value?.loads[props.id]) as Load
-const form = reactive<Load>(structuredClone(before))
+const form = reactive<Load>(plain(before))
 const open = ref(true)
 const times = ref(form.use.times.join(', '))
 const problem = ref('')
@@ -92,12 +96,11 @@ function save() {
       doc: 'home',
       op: 'replace',
       path: `/loads/${escape(props.id)}/${key}`,
-      value: structuredClone(plain(form[key])),
+      value: plain(form[key]),
     }))
   edit(`${form.name}: ${ops.length === 1 ? 'one detail' : 'details'}`, ops)
   emit('close')
 }
-const plain = <T,>(value: T): T => JSON.parse(JSON.stringify(value)) as T
 
 function toHour(text: string): number | null {
   const match = /^(\d{1,2})(?::(\d{2}))?$/.exec(text)

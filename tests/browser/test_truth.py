@@ -1,0 +1,91 @@
+"""What a decision rests on, in the running app: refused, noted, named, and never an empty page while something loads."""
+
+import json
+import re
+import urllib.request
+
+from playwright.sync_api import Page, Route, expect
+
+from imbuto.services.demo import demo_file
+from tests.browser.conftest import go, take_in
+
+TEN = "?plan=ten-place&outage=november-windstorm"
+
+
+def test_two_circuits_on_one_neutral_of_a_120_v_station_are_refused(page: Page, server: str):
+    file = json.loads(demo_file("saltgrass-house"))
+    file["home"]["circuits"]["chest-freezer"]["neutral_partner"] = "pellet-stove"
+    plan = next(p for p in file["plans"] if p["id"] == "ten-place")
+    plan["sources"]["main"] |= {"station": "firkin", "modules": 0}
+    home = take_in(server, json.dumps(file))
+    go(page, f"{server}/home/{home}/chosen{TEN}")
+    bar = page.locator(".bar [data-test=verdict]").first
+    expect(bar).to_contain_text("Refused")
+    expect(page.get_by_text("Neutral of Chest freezer and Pellet stove").first).to_be_visible()
+    expect(page.locator(".neck")).to_contain_text("30 of 15 A")
+    page.locator(".chips .chip", has_text="leave Chest freezer and Pellet stove off").first.click()
+    expect(bar).not_to_contain_text("Refused")
+
+
+def test_watts_and_hours_a_day_are_noted_as_so_much_a_day(page: Page, house: str):
+    go(page, f"{house}/house{TEN}&circuit=counter-west")
+    page.keyboard.press("m")
+    page.keyboard.type("Kettle 1200 W 5 hours a day")
+    expect(page.locator(".echo")).to_contain_text("1,200 W for 5 h a day: 6 kWh a day")
+    expect(page.locator(".echo")).to_contain_text("A day: 6 kWh")
+    page.keyboard.press("Enter")
+    row = page.get_by_role("row", name=re.compile("Kettle"))
+    expect(row).to_contain_text("6 kWh")
+    expect(row).to_contain_text("5 h a day")
+
+
+def test_a_new_load_that_is_cancelled_is_none(page: Page, house: str):
+    go(page, f"{house}/house{TEN}&circuit=office")
+    before = page.locator("[role=row]").count()
+    page.keyboard.press("n")
+    told = page.get_by_label("Or as you would write it down")
+    told.fill("8 lamps at 11 W")
+    told.press("Enter")
+    expect(page.get_by_role("dialog")).to_contain_text("8 of them: 88 W")
+    page.get_by_role("button", name="Cancel").click()
+    expect(page.get_by_role("dialog")).to_be_hidden()
+    assert page.locator("[role=row]").count() == before
+    expect(page.get_by_role("button", name=re.compile("^Undo"))).to_contain_text("nothing yet")
+
+
+def test_a_new_home_with_a_240_v_pump_says_what_the_pump_needs(page: Page, server: str):
+    page.goto(f"{server}/start")
+    page.get_by_role("textbox", name="Name").fill("Pump house")
+    page.get_by_role("button", name=re.compile("^Well pump")).click()
+    page.get_by_role("button", name="Pour", exact=True).click()
+    unfed = page.locator(".bar .unfed").first
+    expect(unfed).to_have_text("Well pump not fed")
+    assert "transfer switch" in (unfed.get_attribute("title") or "")
+    assert "120/240 V" in (unfed.get_attribute("title") or "")
+    expect(page.locator(".bar .band").first).to_contain_text("not met")
+
+
+def test_source_never_says_that_there_is_none_while_it_loads(page: Page, house: str):
+    held: list[Route] = []
+    page.route("**/options?**", lambda route: held.append(route))
+    page.goto(f"{house}/source{TEN}")
+    expect(page.get_by_role("status").filter(has_text="Trying every station")).to_have_count(2)
+    expect(page.get_by_text("No station yet")).to_have_count(0)
+    page.wait_for_timeout(3000)
+    expect(page.get_by_text("No station yet")).to_have_count(0)
+    for route in held:
+        route.continue_()
+    expect(page.get_by_role("heading", name="Hogshead", level=2)).to_be_visible()
+
+
+def test_a_direction_and_a_date_are_taken_as_typed(page: Page, house: str):
+    go(page, f"{house}/sun?plan=switched-panel&outage=august-shutoff")
+    faces = page.get_by_label(re.compile("^Faces"))
+    faces.fill("SW")
+    faces.press("Tab")
+    expect(faces).to_have_value("225")
+    expect(page.get_by_role("button", name=re.compile("^Undo"))).to_contain_text("faces 225")
+    expect(page.locator(".pouring")).to_have_count(0)
+    state = json.loads(urllib.request.urlopen(house.replace("/home/", "/api/homes/"), timeout=20).read())
+    plan = next(p for p in state["plans"] if p["id"] == "switched-panel")
+    assert plan["arrays"]["shed-roof"]["azimuth"] == 225
