@@ -115,7 +115,7 @@ describe('what each load takes', () => {
   it('leads with the largest, and shows all when asked', async () => {
     mount(LoadCosts, { loads, goesDark: true })
     expect(texts('li')).toHaveLength(6)
-    expect(texts('li')[0]).toContain('over 8 h')
+    expect(texts('li')[0]).toContain('8 h or more')
     await click('.link')
     expect(texts('li')).toHaveLength(8)
   })
