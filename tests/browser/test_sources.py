@@ -36,6 +36,7 @@ def test_a_second_station_takes_a_load_and_the_lowest_hours_lead(page: Page, hou
     page.get_by_label("Add a load to its cords").select_option(label="Refrigerator")
     expect(bar.words).to_contain_text(re.compile(r"Hogshead .*· Gill"))
     page.get_by_role("link", name="Hours", exact=False).first.click()
+    expect(page.get_by_role("heading", name="Hours", level=1)).to_be_visible()
     page.get_by_label("Stations of this plan").get_by_role("button", name="Hogshead").click()
     expect(page.get_by_text("Pellet stove").first).to_be_visible()
     go(page, f"{house}/joining?plan=ten-place&outage=november-windstorm")

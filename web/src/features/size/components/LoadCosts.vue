@@ -42,7 +42,7 @@ ol {
 }
 li {
   display: grid;
-  grid-template-columns: 1fr 120px 84px;
+  grid-template-columns: minmax(0, 1fr) minmax(30px, 120px) max-content;
   gap: 10px;
   align-items: center;
   padding: 2px 0;
