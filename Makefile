@@ -68,7 +68,7 @@ lint: .venv/app web/node_modules/.made
 
 test: build lint /usr/bin/chromium
 	cd web && npx vitest run --reporter=dot
-	.venv/bin/pytest -n 4 --dist worksteal
+	.venv/bin/pytest -n 2 --dist worksteal
 
 shots: build /usr/bin/chromium
 	$(PY) bench/shots.py

@@ -178,7 +178,8 @@ def ask(client: TestClient, home: str, *, slow: bool) -> None:
     """Every page of a home answers, and what it says is finite."""
     pair = {"plan": "p", "outage": "o"}
     answers = [(r, client.get(f"/api/homes/{home}/{r}", params=pair)) for r in (*ROUTES, *(SLOW if slow else ()))]
-    answers.append(("proposal", client.post(f"/api/homes/{home}/proposal", json=pair | {"hours": 6})))
+    if slow:
+        answers.append(("proposal", client.post(f"/api/homes/{home}/proposal", json=pair | {"hours": 6})))
     for route, answer in answers:
         assert answer.status_code < 500, (route, answer.text[:300])
         if answer.headers["content-type"].startswith("application/json"):
@@ -188,7 +189,16 @@ def ask(client: TestClient, home: str, *, slow: bool) -> None:
 @pytest.mark.parametrize("half", [0, 1])
 def test_with_every_number_that_is_taken_every_page_answers(tried, tmp_path, half):
     raw, found = tried
-    taken = [c for i, (c, s) in enumerate(found) if not s and i % 2 == half]
+    ends = {}  # of each number the least and the greatest that is taken, and what is next to nothing
+    for c, s in found:
+        if not s:
+            ends.setdefault(c[:2], []).append(c)
+    taken = [
+        c
+        for each in ends.values()
+        for c in {each[0], max(each, key=lambda c: c[2]), min(each, key=lambda c: abs(c[2]))}
+    ]
+    taken = sorted(taken, key=str)[half::2]
     random.Random(3).shuffle(taken)
     planner = Planner(Database(tmp_path / "imbuto.db"))
     client = TestClient(create_app(planner), base_url="http://127.0.0.1", raise_server_exceptions=False)
@@ -207,7 +217,7 @@ def test_with_every_number_that_is_taken_every_page_answers(tried, tmp_path, hal
         asked += 1
         planner.delete(home)
         taken = later if used else []
-    assert kept > 500
+    assert kept > 250
 
 
 @pytest.mark.parametrize(
