@@ -18,7 +18,7 @@ import subprocess
 import sys
 import tempfile
 from collections.abc import Iterator
-from concurrent.futures import ThreadPoolExecutor
+from concurrent.futures import ThreadPoolExecutor, as_completed
 from dataclasses import dataclass
 from pathlib import Path
 from queue import Queue
@@ -142,7 +142,8 @@ def main() -> None:
                 trees.put(tree)
 
         with ThreadPoolExecutor(workers) as pool:
-            for n, (change, where) in enumerate(pool.map(one, sample), 1):
+            for n, done in enumerate(as_completed([pool.submit(one, change) for change in sample]), 1):
+                change, where = done.result()
                 found += bool(where)
                 if not where:
                     survivors.append(change)
