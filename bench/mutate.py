@@ -37,6 +37,7 @@ OPERATORS = (
 )  # fmt: skip
 SWAPS = {"min": "max", "max": "min"}
 PATIENCE_S = 240
+SLOW = ("test_choose.py", "test_readings.py", "test_balance.py")  # asked last
 
 
 @dataclass(frozen=True)
@@ -77,13 +78,15 @@ def changed(change: Change) -> str:
     return str(mutate_code(text, get_operator(change.operator)(), change.occurrence))
 
 
-def noticed(change: Change, tree: Path) -> str:
+def noticed(change: Change, tree: Path, *, core_only: bool = False) -> str:
     """Where the tests noticed it; empty where they did not."""
     target = tree / "src" / "imbuto" / "core" / f"{change.module}.py"
     original = target.read_text()
     target.write_text(changed(change))
     own = tree / "tests" / "core" / f"test_{change.module}.py"
-    stages = [[str(own)] if own.exists() else [], ["tests/core"], ["tests/services"]]
+    slow = [f"tests/core/{name}" for name in SLOW]
+    quick = ["tests/core", *(f"--ignore={x}" for x in slow)]
+    stages = [[str(own)] if own.exists() else [], quick, slow, [] if core_only else ["tests/services"]]
     try:
         for stage in stages:
             if stage and _fails(stage, tree):
@@ -114,6 +117,7 @@ def main() -> None:
     options = argparse.ArgumentParser(description=__doc__.splitlines()[0])
     options.add_argument("--sample", type=int, default=150)
     options.add_argument("--seed", type=int, default=1)
+    options.add_argument("--core-only", action="store_true", help="leave the services' tests out, which is quicker")
     options.add_argument("--only", action="append", default=[])
     asked = options.parse_args()
     modules = [
@@ -137,7 +141,7 @@ def main() -> None:
         def one(change: Change) -> tuple[Change, str]:
             tree = trees.get()
             try:
-                return change, noticed(change, tree)
+                return change, noticed(change, tree, core_only=asked.core_only)
             finally:
                 trees.put(tree)
 
