@@ -1,5 +1,7 @@
 """Light on a plane and what panels make of it, beside pvlib called directly."""
 
+import subprocess
+import sys
 import warnings
 from datetime import datetime
 
@@ -87,3 +89,29 @@ def test_a_day_of_25_hours_is_one_day():
     days = day_of(back)
     assert days.max() == 2  # the 31st, the 1st with its 25 hours, and the 2nd
     assert int((days == 1).sum()) * back.step_h == pytest.approx(25)
+
+
+def test_threads_that_meet_while_the_library_loads_all_get_their_sun():
+    script = """
+import threading
+from concurrent.futures import ThreadPoolExecutor
+from imbuto.core.equipment import shipped
+from imbuto.core.home import Site
+from imbuto.core.clock import grid
+from imbuto.core.solar import panels_w, plane_w_m2, warm_up
+from datetime import datetime
+import numpy as np
+site = Site(latitude=44.6, longitude=-124.0, elevation_m=18, time_zone="America/Los_Angeles", climate="mild")
+steps = grid(datetime(2026, 6, 1), site.time_zone, 24)
+panel = next(iter(shipped().panels.values()))
+jobs = [warm_up, lambda: plane_w_m2(site, steps, "clear", 30, 180), lambda: panels_w(panel, 1, np.ones(3), 20)]
+together = threading.Barrier(len(jobs))
+def one(job):
+    together.wait()
+    job()
+with ThreadPoolExecutor(len(jobs)) as pool:
+    list(pool.map(one, jobs))
+print("fine")
+"""
+    done = subprocess.run([sys.executable, "-c", script], capture_output=True, text=True, check=False)
+    assert done.stdout == "fine\n", done.stderr

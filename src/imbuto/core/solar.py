@@ -8,6 +8,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from datetime import datetime
 from functools import lru_cache
+from threading import Lock
 from typing import Any
 
 import numpy as np
@@ -30,10 +31,17 @@ MONTHS_OF, MONTH_STEP_H, MONTH_AIR_C = 2026, 0.25, 15.0  # one year stands for a
 SUN_HOURS_SCHOOL = 0.75  # rated W x peak sun hours x this: the simple school
 
 
+_LOADING = Lock()
+
+
 def warm_up() -> None:
-    """Load pvlib, which takes seconds, before anyone waits for it."""
-    import pvlib.clearsky
-    import pvlib.irradiance  # noqa: F401
+    """Load pvlib, which takes seconds, before anyone waits for it.
+
+    One thread at a time: its modules import each other, and two threads meeting half way find them half made.
+    """
+    with _LOADING:
+        import pvlib.iotools
+        import pvlib.temperature  # noqa: F401
 
 
 @lru_cache(maxsize=128)
@@ -43,6 +51,7 @@ def sky(site: Site, steps: Grid, weather: Weather) -> dict[str, Any]:
     A clear sky keeps its own direct and diffuse parts; anything less is its horizontal light times the class's share,
     parted anew, since clouds take the direct part first.
     """
+    warm_up()
     import pandas as pd
     from pvlib import atmosphere, clearsky, irradiance, solarposition
 
@@ -74,6 +83,7 @@ def plane_w_m2(
     site: Site, steps: Grid, weather: Weather, tilt: float, azimuth: float, shade: tuple[Shade, ...] = ()
 ) -> FloatArray:
     """Light on a plane, W/m², shape (n,). Shade takes of the direct part. The array is shared: do not write to it."""
+    warm_up()
     from pvlib import irradiance
 
     s = sky(site, steps, weather)
@@ -99,6 +109,7 @@ def _shaded(steps: Grid, shade: tuple[Shade, ...]) -> FloatArray:
 
 def panels_w(panel: Panel, count: int, light_w_m2: FloatArray, air_c: float) -> FloatArray:
     """DC W of so many panels under a light, shape (n,): less for warm cells, and for the derate."""
+    warm_up()
     from pvlib import temperature
 
     cell = temperature.ross(light_w_m2, air_c, noct=panel.noct_c)

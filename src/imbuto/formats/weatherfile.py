@@ -12,7 +12,7 @@ from imbuto.core.clock import FloatArray, grid
 from imbuto.core.errors import UnreadableFile
 from imbuto.core.home import Site, SkyMonth
 from imbuto.core.outage import Weather
-from imbuto.core.solar import sky
+from imbuto.core.solar import sky, warm_up
 
 LIKE: tuple[tuple[float, Weather], ...] = (
     (0.82, "clear"),
@@ -43,6 +43,7 @@ def read(data: bytes, name: str) -> tuple[list[SkyMonth], float, float]:
 
 def _parsed(data: bytes, name: str) -> tuple[Any, Any]:
     """The hours of a file, with sun and air, and where it was. pvlib is slow to load, and only wanted here."""
+    warm_up()
     from pvlib import iotools
 
     text = data.decode("utf-8", errors="replace")
