@@ -6,8 +6,9 @@ import pytest
 
 from imbuto.core.balance import Store
 from imbuto.core.loads import Use
-from imbuto.core.quantity import NotUnderstood, to_number, understand
+from imbuto.core.quantity import NotUnderstood, understand
 from imbuto.core.readings import Reading, figures, gauge_average_w, gives, winners
+from imbuto.core.scan import to_number
 from tests.support import load
 
 HP = 746

@@ -7,25 +7,13 @@ from __future__ import annotations
 
 import math
 import re
-from dataclasses import dataclass, field, replace
+from dataclasses import dataclass, replace
 from datetime import date
 from typing import Literal
 
 from imbuto.core.errors import ImbutoError, shown
+from imbuto.core.scan import Found, Misread, Token, in_figures, scan, to_number
 from imbuto.core.units import number_text
-from imbuto.core.words import (
-    ADVERBS,
-    FILLERS,
-    IN_WORDS,
-    MEANT,
-    NUMBERS,
-    PERIODS,
-    PIECES,
-    ROLE_OF,
-    TURNED,
-    UNIT_FIRST,
-    UNITS,
-)
 
 ReadingKind = Literal["log", "meter", "rating", "spot", "yearly", "gauge", "levels", "start"]
 
@@ -112,109 +100,6 @@ class Understood:
     notes: tuple[str, ...] = ()
 
 
-@dataclass(slots=True)
-class _Token:
-    """One figure or range as typed. used: something was made of it."""
-
-    text: str
-    at: int
-    end: int
-    unit: str
-    value: float
-    high: float | None = None
-    role: str = ""
-    used: bool = False
-
-
-@dataclass(slots=True)
-class _Found:
-    """Everything a text holds, in order; what has been made something of is marked."""
-
-    said: str
-    tokens: list[_Token] = field(default_factory=list)
-    per: str = ""
-    per_text: str = ""
-    per_used: bool = False
-    count: _Token | None = None
-    words: list[str] = field(default_factory=list)
-    roles: dict[str, bool] = field(default_factory=dict)  # words that mean something → made something of
-    name: list[str] = field(default_factory=list)
-    plus: list[int] = field(default_factory=list)
-    negative: bool = False
-    house_volts: int = 120
-
-    def peek(self, unit: str, role: str | None = None) -> _Token | None:
-        """The first plain figure of a unit that nothing was made of yet."""
-        return next((t for t in self.of(unit) if not t.used and (role is None or t.role == role)), None)
-
-    def of(self, unit: str) -> list[_Token]:
-        return [t for t in self.tokens if t.unit == unit and t.high is None]
-
-    def take(self, unit: str, role: str | None = None) -> float | None:
-        """The same, marked, as its value."""
-        token = self.peek(unit, role)
-        return None if token is None else self.use(token)
-
-    def use(self, token: _Token) -> float:
-        token.used = True
-        return token.value
-
-    def range_of(self, unit: str) -> _Token | None:
-        return next((t for t in self.tokens if t.unit == unit and t.high is not None and not t.used), None)
-
-    def sum(self, unit: str, roles: tuple[str, ...] = ("",)) -> float | None:
-        """A figure with those joined to it by a plus; hours and minutes beside each other are one."""
-        first = next((t for t in self.of(unit) if not t.used and t.role in roles), None)
-        if first is None:
-            return None
-        total, last = self.use(first), first
-        for token in self.of(unit):
-            if token.used or token.role not in roles or token.at < last.end:
-                continue
-            between = self.said[last.end : token.at]
-            if any(last.end <= p < token.at for p in self.plus) or (unit == "h" and not between.strip(" ,and")):
-                total += self.use(token)
-                last = token
-        return total
-
-    def says(self, *words: str) -> bool:
-        """Whether one of these words stands in it; then it was made something of."""
-        hit = [w for w in words if w in self.words]
-        for word in hit:
-            self.roles[word] = True
-        return bool(hit)
-
-    @property
-    def left(self) -> list[str]:
-        """What nothing was made of, as typed."""
-        found = [t.text for t in self.tokens if not t.used]
-        found += [self.count.text] if self.count is not None and not self.count.used else []
-        found += [self.per_text] if self.per and not self.per_used else []
-        return found + [f"“{w}”" for w, made in self.roles.items() if not made]
-
-
-def to_number(text: str) -> float:
-    """A number as people write it: 1/2, ¾, 1 1/2, 0,18, 1,500, 1 350, .65."""
-    plain = text.strip().replace("\u00a0", " ")
-    halves = {"½": 0.5, "¼": 0.25, "¾": 0.75}
-    if plain in halves:
-        return halves[plain]
-    if "/" in plain:
-        top, bottom = (part.strip() for part in plain.split("/"))
-        whole, _, top = top.rpartition(" ")
-        return (float(whole) if whole else 0.0) + (float(top) / float(bottom) if float(bottom) else math.inf)
-    plain = plain.replace(" ", "")
-    if "," in plain and "." in plain:
-        last = max(plain.rfind(","), plain.rfind("."))
-        plain = re.sub(r"[.,]", "", plain[:last]) + "." + plain[last + 1 :]
-    elif re.fullmatch(r"[1-9]\d{0,2}(,\d{3})+", plain):
-        plain = plain.replace(",", "")
-    plain = plain.replace(",", ".")
-    if plain.count(".") > 1:
-        raise NotUnderstood("reading", text, "it has several decimal marks; write it with one")
-    return float(plain)
-
-
 def understand(text: str, volts: int = 120) -> Understood:
     """What a label or a reading says. volts: of the house, for suggestions only.
 
@@ -234,7 +119,10 @@ def understand(text: str, volts: int = 120) -> Understood:
         if dates is None or begins is None or ends is None
         else (f"{said[: dates.start()]}in {(ends - begins).days} days{said[dates.end() :]}")
     )
-    found = _scan(_in_figures(plain))
+    try:
+        found = scan(in_figures(plain))
+    except Misread as error:
+        raise NotUnderstood("reading", error.said, error.rule) from None
     found.house_volts = volts
     if found.negative:
         raise NotUnderstood("reading", said, "a load draws at least 0", re.sub(r"-\s*", "", said))
@@ -286,114 +174,6 @@ def _keeping(error: NotUnderstood, said: str, name: str) -> tuple[str, str]:
     return (kept[0] if kept else "", kept[1] if len(kept) > 1 else "")
 
 
-def _in_figures(said: str) -> str:
-    """Numbers in words as figures, and figures that stand after their unit turned round."""
-    text = re.sub(r"\bhalf an? hour\b", "0.5 hour", said, flags=re.IGNORECASE)
-    text = re.sub(r"\bhalf (?:a )?day\b", "12 hours", text, flags=re.IGNORECASE)
-    text = re.sub(r"\b(for|in|over) an? (hour|day|week|month|year)\b", r"\1 1 \2", text, flags=re.IGNORECASE)
-    text = re.sub(r"\bone (?=hour|h\b|minute|min\b|day|week|month|year)", "1 ", text, flags=re.IGNORECASE)
-    text = re.sub(r"\bonce (?=(?:a|an|per|each|every)\b)", "1 time ", text, flags=re.IGNORECASE)
-    text = re.sub(r"\btwice (?=(?:a|an|per|each|every)\b)", "2 times ", text, flags=re.IGNORECASE)
-    text = IN_WORDS.sub(lambda m: str(NUMBERS[m[1].lower()]), text)
-    if TURNED.match(text):
-        text = ", ".join(f"{value} {unit}" for unit, value in UNIT_FIRST.findall(text))
-    return text
-
-
-def _scan(text: str) -> _Found:
-    text = text.replace("~", " ")
-    found = _Found(text)
-    role, last = "", None
-    bare: list[_Token] = []
-    first_figure: int | None = None
-    for m in PIECES.finditer(text):
-        if m["word"]:
-            word = m["word"].lower()
-            found.words.append(word)
-            named = ROLE_OF.get(word, "")
-            if word in MEANT:
-                found.roles.setdefault(word, False)
-            if named and last is not None and not role and re.match(r"\s+$", text[last.end : m.start()] or " "):
-                follows = text[m.end() :].lstrip()[:1]
-                if not last.role and not follows.isdigit():  # "131 W max": the word belongs to what stands before it
-                    last.role, last = named, None
-                    found.roles.update({word: True} if word in found.roles else {})
-                    continue
-            if named:
-                role = named
-                found.roles.update({word: True} if word in found.roles and _figure_follows(text[m.end() :]) else {})
-            elif first_figure is None and word not in FILLERS:
-                found.name.append(m["word"])
-            continue
-        if m["per"]:
-            found.per = PERIODS[m["period"].lower()] if m["period"] else ADVERBS[m["adverb"].lower()]
-            found.per_text = m["per"].strip()
-            continue
-        if m["plus"]:
-            found.plus.append(m.start())
-            continue
-        first_figure = m.start() if first_figure is None else first_figure
-        token = _Token(m[0].strip(), m.start(), m.end(), "", 0.0)
-        if m["clock"]:
-            h, minutes = m["clock"].split(":")
-            token.unit, token.value = "h", int(h) + int(minutes) / 60
-        elif m["low"]:
-            unit, factor = UNITS[_plain(m["range_unit"])]
-            low_unit, low_factor = UNITS[_plain(m["low_unit"])] if m["low_unit"] else (unit, factor)
-            if low_unit != unit:
-                raise NotUnderstood("reading", text, f"“{m[0].strip()}” has two units; write the figures apart")
-            token.unit, token.value, token.high = unit, to_number(m["low"]) * low_factor, to_number(m["high"]) * factor
-            token.role, role = role, ""
-        elif m["times"] or m["after"]:
-            token.value = float(m["times"] or m["after"])
-            if found.count is None:
-                found.count = token
-                continue
-        elif m["named"]:
-            token.unit = "eer" if m["named"].lower().endswith("eer") else "pf"
-            token.value = to_number(m["named_value"])
-        elif m["value"]:
-            token.unit, factor = UNITS[_plain(m["unit"])]
-            found.negative = found.negative or bool(m["minus"])
-            token.value = to_number(m["value"]) * factor
-            if token.unit in ("w", "va", "a"):
-                token.role, role = role, ""
-                last = token
-            else:
-                last = None
-        else:
-            found.negative = found.negative or m["bare"].startswith("-")
-            token.value = to_number(m["bare"].lstrip("- "))
-            bare.append(token)
-        found.tokens.append(token)
-    _count_in_words(found, bare)
-    return found
-
-
-def _plain(unit: str) -> str:
-    return " ".join(unit.lower().split())
-
-
-def _figure_follows(rest: str) -> bool:
-    return bool(re.match(r"\s*(?:[:=]|\w+\s+)?\s*[\d½¼¾.]", rest))
-
-
-def _count_in_words(found: _Found, bare: list[_Token]) -> None:
-    """8 lamps at 11 W: a whole number before a noun is a count, where another figure tells what each draws."""
-    if found.count is not None or not any(t.unit in ("w", "va", "wh", "a") for t in found.tokens):
-        return
-    for token in bare:
-        noun = re.match(r"\s+([a-zà-ÿ]{3,}(?:\s+[a-zà-ÿ]{3,})?)", found.said[token.end :], re.IGNORECASE)
-        word = noun[1].lower().split()[0] if noun else ""
-        if noun and word not in ROLE_OF and word not in FILLERS and token.value.is_integer() and token.value > 1:
-            found.tokens.remove(token)
-            found.count = token
-            token.text = f"{token.text} {noun[1]}"
-            if not found.name:
-                found.name = [w for w in noun[1].split() if w.lower() not in FILLERS]
-            return
-
-
 def _fmt(value: float) -> str:
     return number_text(round(value, 1 if value >= 10 else 2)) if value >= 10 else f"{value:.3g}"
 
@@ -407,7 +187,7 @@ def _hours(hours: float) -> str:
     return f"{_exact(hours * 60)} min" if hours < 1 and not (hours * 4).is_integer() else f"{_exact(hours)} h"
 
 
-def _told(u: Understood, found: _Found) -> Understood:
+def _told(u: Understood, found: Found) -> Understood:
     """With the name, the count, the room's temperature, and what was not taken, named."""
     counted = found.count is not None and found.count.value.is_integer()
     room = found.take("c")
@@ -436,7 +216,7 @@ def _told(u: Understood, found: _Found) -> Understood:
     )  # fmt: skip
 
 
-def _stands(token: _Token, echo: str) -> bool:
+def _stands(token: Token, echo: str) -> bool:
     """Whether a figure stands in an echo, in its own unit or a thousandth of it."""
     there = {float(x.replace(",", "")) for x in re.findall(r"\d[\d,]*(?:\.\d+)?", echo) if x.replace(",", "")}
     return all(
@@ -445,7 +225,7 @@ def _stands(token: _Token, echo: str) -> bool:
     )
 
 
-def _percents(said: str, found: _Found) -> Understood | None:
+def _percents(said: str, found: Found) -> Understood | None:
     """W at a duty; a share of W; a load as a share of a station's rating."""
     listed = found.of("%")
     if len(listed) != 1 or found.range_of("%") is not None:
@@ -480,7 +260,7 @@ def _percents(said: str, found: _Found) -> Understood | None:
 ONE_MOMENT = "One moment gives running W only, never an average of a load that cycles."
 
 
-def _gauge(said: str, found: _Found) -> Understood | None:
+def _gauge(said: str, found: Found) -> Understood | None:
     ranges = [t for t in found.tokens if t.unit == "%" and t.high is not None]
     listed = found.of("%")
     if not ranges and not listed:
@@ -524,7 +304,7 @@ def _gauge(said: str, found: _Found) -> Understood | None:
     )
 
 
-def _logged(said: str, found: _Found) -> Understood | None:
+def _logged(said: str, found: Found) -> Understood | None:
     """A log's summary: log 168 h, average 58.2 W, rest 4 W, runs 131 W."""
     if not {"log", "logged"} & set(found.words):
         return None
@@ -547,7 +327,7 @@ def _logged(said: str, found: _Found) -> Understood | None:
     )  # fmt: skip
 
 
-def _so_long_a_day(said: str, found: _Found) -> Understood | None:
+def _so_long_a_day(said: str, found: Found) -> Understood | None:
     """W and how long a day: the plain way people list loads."""
     watts = found.peek("w") or found.range_of("w")
     if watts is None or found.per not in ("day", "night", "week") or found.peek("h") is None or found.peek("wh"):
@@ -585,7 +365,7 @@ def _so_long_a_day(said: str, found: _Found) -> Understood | None:
     )
 
 
-def _energy(said: str, found: _Found) -> Understood | None:
+def _energy(said: str, found: Found) -> Understood | None:
     energy = found.sum("wh")
     if energy is None:
         return None
@@ -640,7 +420,7 @@ def _energy(said: str, found: _Found) -> Understood | None:
     )  # fmt: skip
 
 
-def _slips(said: str, found: _Found) -> Understood | None:
+def _slips(said: str, found: Found) -> Understood | None:
     """Rates and amounts mixed up: answered with the likely meaning, every figure kept."""
     watts = found.peek("w")
     if watts is None or found.peek("hp") is not None:
@@ -668,7 +448,7 @@ def _slips(said: str, found: _Found) -> Understood | None:
     raise NotUnderstood("reading", said, rule, on_average, a_day if hours.value <= 24 else "")
 
 
-def _averaged(said: str, found: _Found, watts: _Token) -> Understood:
+def _averaged(said: str, found: Found, watts: Token) -> Understood:
     """45 W average over 24 h."""
     average, hours = found.use(watts), found.sum("h") or 0.0
     found.says("average", "avg", "mean")
@@ -685,7 +465,7 @@ def _averaged(said: str, found: _Found, watts: _Token) -> Understood:
     )  # fmt: skip
 
 
-def _motor(said: str, found: _Found) -> Understood | None:
+def _motor(said: str, found: Found) -> Understood | None:
     hp = found.take("hp")
     if hp is None:
         return None
@@ -713,7 +493,7 @@ def _motor(said: str, found: _Found) -> Understood | None:
     )  # fmt: skip
 
 
-def _cooling(said: str, found: _Found) -> Understood | None:
+def _cooling(said: str, found: Found) -> Understood | None:
     token = found.peek("btu")
     if token is None:
         return None
@@ -727,7 +507,7 @@ def _cooling(said: str, found: _Found) -> Understood | None:
     )
 
 
-def _start_of(found: _Found) -> float | None:
+def _start_of(found: Found) -> float | None:
     """Starting VA, where given in VA, W, or A at a voltage."""
     direct = found.take("va", "start")
     direct = found.take("w", "start") if direct is None else direct
@@ -739,7 +519,7 @@ def _start_of(found: _Found) -> float | None:
     return found.use(amps) * found.use(volts[0])
 
 
-def _charger(said: str, found: _Found) -> Understood | None:
+def _charger(said: str, found: Found) -> Understood | None:
     """Amps set on a charger, on its AC or its battery side."""
     amps = found.peek("a", "") or found.peek("a", "run")
     if amps is None or not {"charger", "charging", "charge"} & set(found.words) or found.peek("w") or found.peek("wh"):
@@ -754,7 +534,7 @@ def _charger(said: str, found: _Found) -> Understood | None:
     return Understood("rating", run_w=drawn, echo=echo)
 
 
-def _amps(said: str, found: _Found) -> Understood | None:
+def _amps(said: str, found: Found) -> Understood | None:
     size = found.peek("ah")
     if size is not None:
         volts = found.peek("v")
@@ -796,7 +576,7 @@ def _amps(said: str, found: _Found) -> Understood | None:
     return Understood("rating", run_w=run, va=va, start_va=start, power_factor=pf, echo=echo + ".", notes=notes)
 
 
-def _powers(said: str, found: _Found) -> Understood | None:
+def _powers(said: str, found: Found) -> Understood | None:
     ranged = found.range_of("w")
     usual = found.take("w", "usual")
     low = high = None
@@ -862,7 +642,7 @@ def _guessed(said: str, usual: float, low: float | None, high: float | None, *, 
     return Understood("rating", run_w=usual, high_w=high, spread=spread, echo=echo)
 
 
-def _leftovers(said: str, found: _Found) -> Understood | None:
+def _leftovers(said: str, found: Found) -> Understood | None:
     """Nothing that is power or energy: say what is missing."""
     bare = [t for t in found.tokens if not t.unit]
     if bare:
