@@ -147,54 +147,69 @@ def in_figures(said: str) -> str:
 
 
 def scan(text: str) -> Found:
-    text = text.replace("~", " ")
-    found = Found(text)
-    role, last = "", None
-    bare: list[Token] = []
-    first_figure: int | None = None
-    for m in PIECES.finditer(text):
+    """Every figure, unit and telling word of a text, in order. Raises Misread."""
+    reader = _Reader(text.replace("~", " "))
+    for m in PIECES.finditer(reader.text):
+        reader.read(m)
+    _count_in_words(reader.found, reader.bare)
+    return reader.found
+
+
+class _Reader:
+    """Goes through a text piece by piece. role: what a word said of the figure to come; last: the figure just read."""
+
+    def __init__(self, text: str) -> None:
+        self.text, self.found = text, Found(text)
+        self.role = ""
+        self.last: Token | None = None
+        self.bare: list[Token] = []
+        self.figure_seen = False
+
+    def read(self, m: re.Match[str]) -> None:
+        found = self.found
         if m["word"]:
-            word = m["word"].lower()
-            found.words.append(word)
-            named = ROLE_OF.get(word, "")
-            if word in MEANT:
-                found.roles.setdefault(word, False)
-            if named and last is not None and not role and re.match(r"\s+$", text[last.end : m.start()] or " "):
-                follows = text[m.end() :].lstrip()[:1]
-                if not last.role and not follows.isdigit():  # "131 W max": the word belongs to what stands before it
-                    last.role, last = named, None
-                    found.roles.update({word: True} if word in found.roles else {})
-                    continue
-            if named:
-                role = named
-                found.roles.update({word: True} if word in found.roles and _figure_follows(text[m.end() :]) else {})
-            elif first_figure is None and word not in FILLERS:
-                found.name.append(m["word"])
-            continue
-        if m["per"]:
+            self._word(m)
+        elif m["per"]:
             found.per = PERIODS[m["period"].lower()] if m["period"] else ADVERBS[m["adverb"].lower()]
             found.per_text = m["per"].strip()
-            continue
-        if m["plus"]:
+        elif m["plus"]:
             found.plus.append(m.start())
-            continue
-        first_figure = m.start() if first_figure is None else first_figure
-        token = Token(m[0].strip(), m.start(), m.end(), "", 0.0)
+        else:
+            self.figure_seen = True
+            self._figure(m, Token(m[0].strip(), m.start(), m.end(), "", 0.0))
+
+    def _word(self, m: re.Match[str]) -> None:
+        found, last = self.found, self.last
+        word = m["word"].lower()
+        found.words.append(word)
+        named = ROLE_OF.get(word, "")
+        if word in MEANT:
+            found.roles.setdefault(word, False)
+        if named and last is not None and not self.role and re.match(r"\s+$", self.text[last.end : m.start()] or " "):
+            follows = self.text[m.end() :].lstrip()[:1]
+            if not last.role and not follows.isdigit():  # "131 W max": the word belongs to what stands before it
+                last.role, self.last = named, None
+                found.roles.update({word: True} if word in found.roles else {})
+                return
+        if named:
+            self.role = named
+            tells = word in found.roles and _figure_follows(self.text[m.end() :])
+            found.roles.update({word: True} if tells else {})
+        elif not self.figure_seen and word not in FILLERS:
+            found.name.append(m["word"])
+
+    def _figure(self, m: re.Match[str], token: Token) -> None:
+        found = self.found
         if m["clock"]:
             h, minutes = m["clock"].split(":")
             token.unit, token.value = "h", int(h) + int(minutes) / 60
         elif m["low"]:
-            unit, factor = UNITS[_plain(m["range_unit"])]
-            low_unit, low_factor = UNITS[_plain(m["low_unit"])] if m["low_unit"] else (unit, factor)
-            if low_unit != unit:
-                raise Misread(text, f"“{m[0].strip()}” has two units; write the figures apart")
-            token.unit, token.value, token.high = unit, to_number(m["low"]) * low_factor, to_number(m["high"]) * factor
-            token.role, role = role, ""
+            self._range(m, token)
         elif m["times"] or m["after"]:
             token.value = float(m["times"] or m["after"])
             if found.count is None:
                 found.count = token
-                continue
+                return
         elif m["named"]:
             token.unit = "eer" if m["named"].lower().endswith("eer") else "pf"
             token.value = to_number(m["named_value"])
@@ -202,18 +217,23 @@ def scan(text: str) -> Found:
             token.unit, factor = UNITS[_plain(m["unit"])]
             found.negative = found.negative or bool(m["minus"])
             token.value = to_number(m["value"]) * factor
+            self.last = None
             if token.unit in ("w", "va", "a"):
-                token.role, role = role, ""
-                last = token
-            else:
-                last = None
+                token.role, self.role = self.role, ""
+                self.last = token
         else:
             found.negative = found.negative or m["bare"].startswith("-")
             token.value = to_number(m["bare"].lstrip("- "))
-            bare.append(token)
+            self.bare.append(token)
         found.tokens.append(token)
-    _count_in_words(found, bare)
-    return found
+
+    def _range(self, m: re.Match[str], token: Token) -> None:
+        unit, factor = UNITS[_plain(m["range_unit"])]
+        low_unit, low_factor = UNITS[_plain(m["low_unit"])] if m["low_unit"] else (unit, factor)
+        if low_unit != unit:
+            raise Misread(self.text, f"“{m[0].strip()}” has two units; write the figures apart")
+        token.unit, token.value, token.high = unit, to_number(m["low"]) * low_factor, to_number(m["high"]) * factor
+        token.role, self.role = self.role, ""
 
 
 def _plain(unit: str) -> str:
