@@ -89,3 +89,15 @@ def test_a_direction_and_a_date_are_taken_as_typed(page: Page, house: str):
     state = json.loads(urllib.request.urlopen(house.replace("/home/", "/api/homes/"), timeout=20).read())
     plan = next(p for p in state["plans"] if p["id"] == "switched-panel")
     assert plan["arrays"]["shed-roof"]["azimuth"] == 225
+
+
+def test_a_start_that_was_tried_is_noted_with_its_load(page: Page, house: str):
+    go(page, f"{house}/house{TEN}&circuit=chest-freezer")
+    page.get_by_role("row", name=re.compile("Chest freezer")).get_by_role("button").last.click()
+    page.get_by_label("beside").fill("900")
+    page.get_by_label("Tried on").select_option(label="Hogshead")
+    page.get_by_role("button", name="It held").click()
+    dialog = page.get_by_role("dialog")
+    expect(dialog).to_contain_text("held on Hogshead at 100 %, cells 20 °C, beside 900 VA")
+    page.get_by_role("button", name="Save", exact=True).click()
+    expect(page.get_by_role("button", name=re.compile("^Undo"))).to_contain_text("Chest freezer: one detail")

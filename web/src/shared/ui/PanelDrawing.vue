@@ -116,7 +116,7 @@ function startDrag(event: DragEvent, id: string) {
       :tabindex="c.circuit.id === tabbable ? 0 : -1"
       :aria-pressed="c.circuit.id === selected"
       :draggable="draggable"
-      :title="`${c.circuit.name}, slot ${c.circuit.slots.join(' and ')}, ${c.circuit.breaker_a} A`"
+      :title="`${c.circuit.name}, slot ${c.circuit.slots.join(' and ')}, ${c.circuit.breaker_a} A${c.watts ? `; ${watts(c.watts)} on average over a week` : ''}`"
       @click="emit('select', c.circuit.id)"
       @keydown="move($event, c)"
       @dragstart="startDrag($event, c.circuit.id)"
@@ -126,11 +126,16 @@ function startDrag(event: DragEvent, id: string) {
         c.stance === 'turns' ? 'takes turns' : 'keeps on'
       }}</span>
       <span class="w"><Fig :text="c.watts ? watts(c.watts) : `${c.circuit.breaker_a} A`" /></span>
+      <span class="sr">{{ c.watts ? 'on average' : 'breaker' }}</span>
     </button>
   </div>
+  <p class="key soft small">W: on average over a week · A: its breaker, where nothing is known to draw</p>
 </template>
 
 <style scoped>
+.key {
+  margin: 4px 0 0;
+}
 .first {
   width: calc(50% - 1px);
 }

@@ -8,6 +8,7 @@ import { parseNumber } from '@/shared/units/format'
 import WindowsEditor from '@/shared/ui/WindowsEditor.vue'
 import { EVIDENCE, removeLoad } from '../model'
 import SettingsEditor from './SettingsEditor.vue'
+import TriedEditor from './TriedEditor.vue'
 import TypicalPicker from './TypicalPicker.vue'
 
 /** Everything about one load; saved as one edit. */
@@ -270,7 +271,8 @@ function remove() {
           <el-option v-for="(text, k) in HARMS" :key="k" :value="k" :label="text" />
         </el-select>
         <span class="top">Other settings</span><SettingsEditor v-model="form.settings" :load="form" />
-        <label for="l-note">Note</label><el-input id="l-note" v-model="form.note" type="textarea" :rows="2" />
+        <span class="top">A start that held</span><TriedEditor v-model="form.tried" /> <label for="l-note">Note</label
+        ><el-input id="l-note" v-model="form.note" type="textarea" :rows="2" />
       </div>
       <div class="form-end">
         <button v-if="!fresh" type="button" class="btn" @click="remove">Remove this load</button>
