@@ -41,7 +41,12 @@ src/imbuto/web_dist/index.html: web/node_modules/.made $(WEB_SOURCES)
 	  echo "No PDFs until pango is installed."
 	touch $@
 
-build: .venv/app .venv/pango src/imbuto/web_dist/index.html
+# The arithmetic is compiled once, into a cache beside its source.
+.venv/compiled: .venv/app $(wildcard src/imbuto/core/*.py src/imbuto/core/run/*.py)
+	$(PY) -c "from imbuto.core.compiled import compile_all; compile_all()"
+	touch $@
+
+build: .venv/app .venv/pango .venv/compiled src/imbuto/web_dist/index.html
 
 demo: build
 	.venv/bin/imbuto demo --folder .demo

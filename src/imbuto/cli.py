@@ -51,9 +51,11 @@ def demo(
     folder: Folder = None, port: Port = None, fresh: bool = False, lan: Lan = False, address: Address = None
 ) -> None:
     """Start with the demo homes, in a folder of their own. --fresh forgets what was changed in the demo."""
+    from imbuto.core.compiled import keep_in
     from imbuto.services.demo import open_demo
 
     place = folder or data_folder().with_name("imbuto-demo")
+    keep_in(place)
     if fresh and (place / "imbuto.db").exists():
         for path in [*place.glob("imbuto.db*"), *place.glob("instruments-*.json")]:
             path.unlink()
@@ -118,8 +120,10 @@ def version_command() -> None:
 
 
 def _planner(folder: Path | None) -> Planner:
+    from imbuto.core.compiled import keep_in
     from imbuto.services.demo import open_planner
 
+    keep_in(folder or data_folder())
     return open_planner(folder or data_folder())
 
 

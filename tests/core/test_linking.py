@@ -4,7 +4,6 @@ from dataclasses import replace
 
 import pytest
 
-from imbuto.core.clock import grid
 from imbuto.core.equipment import Catalogue, Module, shipped
 from imbuto.core.fitting import fit
 from imbuto.core.joining import joined
@@ -14,7 +13,7 @@ from imbuto.core.moves import fixing_moves, widening_moves
 from imbuto.core.necks import violations
 from imbuto.core.paper import hand_check, waterfall
 from imbuto.core.plan import Plan, Source
-from imbuto.core.run import evenness, simulate
+from imbuto.core.run import simulate
 from tests.support import OUTAGE, STATION, load, switched
 
 ONE = replace(
@@ -104,14 +103,13 @@ def pair_on(leg_a_w: float, leg_b_w: float):
 
 def test_hours_of_a_pair_end_with_the_unit_of_the_busier_leg():
     even, uneven = pair_on(200, 200), pair_on(300, 100)
-    steps = grid(OUTAGE.start, "UTC", 24)
-    assert evenness(even, steps, 24) == 1
-    assert evenness(uneven, steps, 24) == pytest.approx(0.5 / 0.75)
     run = simulate(uneven, OUTAGE)
-    # 10,000 Wh x 2/3 x 0.9 from full to floor, over 400 / 0.94 + 40 W
-    assert run.hours == pytest.approx(6000 / (400 / 0.94 + 40), rel=0.003)
+    # The unit of the busier leg: 5,000 Wh x 0.9 from full to floor, over 300 / 0.94 + 20 W; and the pair stops with it.
+    assert run.hours == pytest.approx(4500 / (300 / 0.94 + 20), rel=0.003)
+    assert len(run.stores) == 2
     assert sum(d.wh for d in waterfall(run)[:-1]) == pytest.approx(waterfall(run)[-1].wh, abs=2)
-    assert "0.667 uneven legs" in hand_check(run).formula
+    assert "busier leg" in hand_check(run).why
+    assert next(d.wh for d in waterfall(run) if d.name == "left in the other unit") < 0
     assert simulate(even, OUTAGE).hours > run.hours
 
 

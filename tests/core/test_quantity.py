@@ -4,8 +4,8 @@ from datetime import UTC, datetime
 
 import pytest
 
-from imbuto.core.balance import Store
 from imbuto.core.loads import Use
+from imbuto.core.network import Store
 from imbuto.core.quantity import NotUnderstood, understand
 from imbuto.core.readings import Reading, figures, gauge_average_w, gives, winners
 from imbuto.core.scan import to_number

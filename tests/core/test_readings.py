@@ -7,11 +7,11 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from imbuto.core.balance import Store
 from imbuto.core.clock import Window
 from imbuto.core.conditions import as_used
 from imbuto.core.home import Site
 from imbuto.core.loads import Load, TriedStart, Use, mean_w
+from imbuto.core.network import Store
 from imbuto.core.plan import Plan
 from imbuto.core.quantity import understand
 from imbuto.core.readings import Reading, as_read, figures, gauge_average_w, gives, winners

@@ -12,7 +12,7 @@ from pvlib.clearsky import lookup_linke_turbidity
 from pvlib.irradiance import get_extra_radiation, get_total_irradiance
 from pvlib.location import Location
 
-from imbuto.core.balance import charge_factor
+from imbuto.core.battery import charge_factor
 from imbuto.core.clock import grid
 from imbuto.core.equipment import shipped
 from imbuto.core.home import Site

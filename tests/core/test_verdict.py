@@ -186,7 +186,9 @@ def test_energy_is_conserved_in_the_runs_of_generated_plans():
         if run is None:
             continue
         t, available = run.trace.tally, run.store.available_wh
-        change = (run.trace.charge[-1] - run.trace.charge[0]) * available
+        change = float(run.charge[-1] - run.charge[0]) * available
         throughput = t.served_wh + t.lost_wh + abs(change)
-        assert t.solar_wh + t.ac_in_wh == pytest.approx(t.served_wh + t.lost_wh + change, abs=1e-6 * throughput)
-        assert sum(run.trace.served_wh) == pytest.approx(t.served_wh)
+        assert t.solar_wh + t.ac_in_wh + t.bypass_wh == pytest.approx(
+            t.served_wh + t.lost_wh + change, abs=1e-6 * throughput
+        )
+        assert run.served_by_step_wh.sum() == pytest.approx(t.served_wh)

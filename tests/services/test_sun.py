@@ -73,7 +73,7 @@ def test_the_waterfall_with_sun_adds_up(outage_id):
     run = simulate(now, outage)
     drops = waterfall(run)
     assert drops[-1].wh == pytest.approx(sum(d.wh for d in drops[:-1]), abs=2)
-    assert drops[-1].wh == pytest.approx(run.until_dark.served_wh, abs=1)
+    assert drops[-1].wh == pytest.approx(run.until_dark.tally.served_wh, abs=1)
 
 
 def test_a_sky_that_changes_by_the_day_is_each_days_own():

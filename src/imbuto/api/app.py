@@ -19,7 +19,9 @@ from imbuto import __version__
 from imbuto.api import devices, equipment, measuring, routes, sizing
 from imbuto.api.guard import LOOPBACK, Guard, host_name
 from imbuto.api.idle import Idle, Noting
+from imbuto.api.ready import Ready, Waiting
 from imbuto.api.schemas import ErrorBody
+from imbuto.core.compiled import compile_all
 from imbuto.core.errors import ImbutoError, NotFound, UnreadableFile, shown
 from imbuto.core.quantity import NotUnderstood
 from imbuto.core.solar import warm_up
@@ -41,24 +43,26 @@ def built_interface() -> Path | None:
 def create_app(planner: Planner, lan: str | None = None) -> FastAPI:
     """The application around a planner. lan: its address on the local network, such as http://192.0.2.5:8474, where it
     answers paired devices."""
-    jobs, idle = Jobs(), Idle()
+    jobs, idle, ready = Jobs(), Idle(), Ready()
 
     @asynccontextmanager
     async def lifespan(_app: FastAPI) -> AsyncIterator[None]:
         # The sun's library takes seconds to load; they are better spent before anyone asks for it than after.
-        warming = asyncio.create_task(idle.then(warm_up))
+        tasks = [asyncio.create_task(ready.after(compile_all)), asyncio.create_task(idle.then(warm_up))]
         yield
-        warming.cancel()
+        for task in tasks:
+            task.cancel()
         jobs.close()
 
     app = FastAPI(
         title="Imbuto", version=__version__, docs_url=None, redoc_url=None, openapi_url="/api/openapi.json",
         lifespan=lifespan,
     )  # fmt: skip
-    app.state.planner, app.state.jobs = planner, jobs
+    app.state.planner, app.state.jobs, app.state.ready = planner, jobs, ready
     app.state.instruments = Instruments(planner)
     pairing = app.state.pairing = Pairing(planner.database, lan)
     hosts = LOOPBACK if lan is None else LOOPBACK | {host_name(lan)}
+    app.add_middleware(Waiting, ready=ready)
     app.add_middleware(Noting, idle=idle)
     app.add_middleware(Guard, hosts=hosts, knows=pairing.knows)
     app.include_router(routes.router)

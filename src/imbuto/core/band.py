@@ -10,38 +10,23 @@ from __future__ import annotations
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass
-from functools import lru_cache
-from statistics import NormalDist
-from typing import Literal
-from zlib import crc32
 
 import numpy as np
 
-from imbuto.core.balance import Store
 from imbuto.core.clock import FloatArray, Grid, grid
 from imbuto.core.controls import Controls
-from imbuto.core.evidence import TARGET_SPREAD, lognormal_sigma
-from imbuto.core.helm import Helm
-from imbuto.core.joining import Fed, Joined
+from imbuto.core.draws import BAND_STEP_H, EVERY, PARTS, Part, member_loads, member_stores, member_suns
+from imbuto.core.evidence import TARGET_SPREAD
+from imbuto.core.joining import Joined
 from imbuto.core.loads import Load
-from imbuto.core.members import Pool, advance
-from imbuto.core.outage import Outage, Weather
+from imbuto.core.network import Many, Store, run_many
+from imbuto.core.outage import Outage
 from imbuto.core.run import Run
-from imbuto.core.solar import day_of, solar_w
-from imbuto.core.switching import controls_of, steady, tiers
+from imbuto.core.solar import solar_w
+from imbuto.core.switching import controls_of, steady, tiers_by_store
 
-Part = Literal["loads", "habits", "weather", "battery"]
-PARTS: tuple[Part, ...] = ("loads", "habits", "weather", "battery")
-MEMBERS, SEED = 400, 20261125
-BAND_STEP_H = 0.25
-DAY = 96  # steps
-HABITS = 0.10  # one sigma of all loads together: doors, guests, care; planning default
-CYCLE_H = 1.0  # of a thermostat, where nothing tells it better; planning default
-TASK_SHIFT_H = 1.0  # a task is done up to this much sooner or later; planning default
-DELIVERABLE = 0.03  # one sigma of what a battery delivers of its label; planning default
-GAUGE = 0.01  # one sigma of a charge read below full; planning default
-SKY: dict[Weather, float] = {"clear": 0.05, "smoke": 0.15, "broken": 0.30, "overcast": 0.35, "storm": 0.40}  # likewise
 LOW, HIGH = 0.1, 0.9
+AHEAD, AHEAD_H = 1.5, 12.0  # members are first drawn so far past the expected hours: most bands end there
 
 
 @dataclass(frozen=True, slots=True)
@@ -87,24 +72,23 @@ def joint(runs: Sequence[Run]) -> Band:
 
 def _first_dark(run: Run) -> FloatArray:
     """First dark of every member, h, shape (m,), infinite where not in the time looked at."""
-    if run.controls is not None:
-        return run_members(run, frozenset(PARTS))[0]
-    steps = grid(run.outage.start, run.joined.home.site.time_zone, run.steps.hours, BAND_STEP_H)
-    first: FloatArray = _drained(run.joined, run.outage, [run.store], steps)[0]
+    first: FloatArray = members(run).first_dark_h.min(axis=1)
     return first
 
 
 def curves(run: Run, hours: float) -> tuple[FloatArray, FloatArray]:
     """The charge that 9 in 10 members exceed, and that 1 in 10 do, at each quarter hour over the first hours."""
-    charge = run_members(run, frozenset(PARTS), whole_h=hours)[1]
-    return np.quantile(charge, LOW, axis=1), np.quantile(charge, HIGH, axis=1)
+    charge = members(run, whole_h=hours).charge
+    wh = np.array([s.available_wh for s in run.stores])
+    low, high = np.quantile(charge @ (wh / wh.sum()), (LOW, HIGH), axis=0)
+    return low, high
 
 
 def made_of(run: Run) -> dict[Part, float]:
     """How wide the band would be, h, if only one part of it were not known."""
     widths: dict[Part, float] = {}
     for part in PARTS:
-        dark = np.minimum(run_members(run, frozenset((part,)))[0], run.steps.hours)
+        dark = np.minimum(members(run, frozenset((part,))).first_dark_h.min(axis=1), run.steps.hours)
         widths[part] = float(np.quantile(dark, HIGH) - np.quantile(dark, LOW))
     return widths
 
@@ -115,84 +99,57 @@ def _quantile(dark: FloatArray, share: float) -> float | None:
     return None if math.isinf(hours) else hours
 
 
-def run_members(run: Run, vary: frozenset[Part], whole_h: float | None = None) -> tuple[FloatArray, FloatArray]:
-    """First dark, h, shape (m,), infinite where never; and the charge at each quarter hour, shape (n + 1, m).
+def members(run: Run, vary: frozenset[Part] = EVERY, whole_h: float | None = None) -> Many:
+    """A run many times over, with what is not known drawn anew.
 
-    It stops, a day at a time, once all have been dark; whole_h: goes on for so many hours all the same, and no further.
+    It stops at each one's first dark; whole_h: goes on for so many hours all the same, and no further, with its charge.
     """
-    now, outage = run.joined, run.outage
-    steps = grid(outage.start, now.home.site.time_zone, run.steps.hours, BAND_STEP_H)
-    full = np.full(MEMBERS, run.store.available_wh)
-    start = np.full(MEMBERS, outage.start_charge)
-    if "battery" in vary:
-        full, start = _charges(run.store, outage.start_charge)
-    light = solar_w(now, outage, steps) if run.solar_w is not None else None
-    pool, charge = Pool(run.store, full, start), [start[None, :]]
-    grouped = tiers(now)
-    helm = Helm(controls_of(now, steps), MEMBERS) if run.controls is not None else None
-    last = steps.n if whole_h is None else min(steps.n, math.ceil(whole_h / BAND_STEP_H))
-    for first in range(0, last, DAY):
-        part = slice(first, min(first + DAY, last))
-        load_w = member_loads(steady(now), steps, part, vary)
-        tiers_w = [member_loads(items, steps, part, vary) for _, items in grouped]
-        sun = None
-        if light is not None:
-            sun = light[part, None] * _skies(steps, part, outage, varied="weather" in vary)
-        charge.append(advance(pool, load_w, first * BAND_STEP_H, BAND_STEP_H, sun, helm, tiers_w))
-        if whole_h is None and np.isfinite(pool.first_dark_h).all():
-            break
-    return pool.first_dark_h, np.vstack(charge)
+    if whole_h is not None:
+        return _members(run, vary, math.ceil(whole_h / BAND_STEP_H) * BAND_STEP_H, whole=True)
+    near_h = AHEAD * run.at_least_h + AHEAD_H
+    if run.hours is None or near_h >= run.steps.hours:
+        return _members(run, vary, run.steps.hours, whole=False)
+    near = _members(run, vary, near_h, whole=False)
+    if np.isfinite(near.first_dark_h.min(axis=1)).all():
+        return near
+    return _members(run, vary, run.steps.hours, whole=False)
+
+
+def _members(run: Run, vary: frozenset[Part], hours: float, *, whole: bool) -> Many:
+    now, outage, k = run.joined, run.outage, len(run.stores)
+    steps = grid(outage.start, now.home.site.time_zone, min(hours, run.steps.hours), BAND_STEP_H)
+    full, start = member_stores(run.stores, outage.start_charge, varied="battery" in vary)
+    light = solar_w(now, outage, steps) if run.suns_w is not None else None
+    sun = None if light is None else member_suns(light, steps, outage, k, varied="weather" in vary)
+    controls = controls_of(now, steps) if run.controls is not None else None
+    return run_many(
+        run.stores, full, start, member_loads(steady(now), steps, k, vary), BAND_STEP_H, sun_w=sun,
+        tier_w=member_tiers(now, steps, k, vary), controls=controls, with_charge=whole, until_dark=not whole,
+    )  # fmt: skip
+
+
+def member_tiers(now: Joined, steps: Grid, k: int, vary: frozenset[Part] = EVERY) -> FloatArray | None:
+    """Mean AC W of each tier on its store while it is on, for each member, shape (m, t, n); None without tiers."""
+    grouped = tiers_by_store(now, k)
+    if not grouped:
+        return None
+    return np.stack([member_loads(items, steps, k, vary)[:, tier.store] for tier, items in grouped], axis=1)
 
 
 def many_dark(
-    now: Joined,
-    outage: Outage,
-    stores: Sequence[Store],
-    light: FloatArray | None,
-    hours: float,
+    now: Joined, outage: Outage, sources: Sequence[tuple[Store, ...]], light: FloatArray | None, hours: float,
     controls: Controls | None,
-) -> FloatArray:
-    """First dark of every member with each of k stores that are alike but for what they hold and draw themselves, h, shape
-    (k, m), infinite where not within the hours. light: DC W at each quarter hour, shape (n,). The draws are the band's own."""
-    k, steps = len(stores), grid(outage.start, now.home.site.time_zone, hours, BAND_STEP_H)
-    if controls is None and (light is None or not light.any()):
-        return _drained(now, outage, stores, steps)
-    full, start = zip(*(_charges(s, outage.start_charge) for s in stores), strict=True)
-    pool = Pool(
-        stores[0], np.concatenate(full), np.concatenate(start),
-        idle_w=np.repeat([s.idle_w for s in stores], MEMBERS).astype(float),
-    )  # fmt: skip
-    helm = Helm(controls, k * MEMBERS) if controls is not None else None
-    vary, grouped = frozenset(PARTS), tiers(now)
-    for first in range(0, steps.n, DAY):
-        part = slice(first, min(first + DAY, steps.n))
-        load_w = np.tile(member_loads(steady(now), steps, part, vary), (1, k))
-        tiers_w = [np.tile(member_loads(items, steps, part, vary), (1, k)) for _, items in grouped]
-        sun = None
-        if light is not None:
-            sun = np.tile(light[part, None] * _skies(steps, part, outage, varied=True), (1, k))
-        advance(pool, load_w, first * BAND_STEP_H, BAND_STEP_H, sun, helm, tiers_w)
-        if np.isfinite(pool.first_dark_h).all():
-            break
-    return pool.first_dark_h.reshape(k, MEMBERS)
-
-
-def _drained(now: Joined, outage: Outage, stores: Sequence[Store], steps: Grid) -> FloatArray:
-    """The same where nothing comes in: what is drawn by each quarter hour is summed once, whatever the store."""
-    loads = member_loads(steady(now), steps, slice(0, steps.n), frozenset(PARTS))
-    asked = np.cumsum(loads, axis=0) * BAND_STEP_H
-    hour = np.arange(1, steps.n + 1)[:, None] * BAND_STEP_H
-    found = np.empty((len(stores), MEMBERS))
-    for i, store in enumerate(stores):
-        full, start = _charges(store, outage.start_charge)
-        usable = full * np.maximum(start - store.floor, 0.0)
-        drawn = np.vstack([np.zeros(MEMBERS), asked / store.efficiency + store.idle_w * hour])
-        past = drawn[1:] > usable
-        first = past.argmax(axis=0)
-        at = np.arange(MEMBERS)
-        before, rate = drawn[first, at], np.maximum(drawn[first + 1, at] - drawn[first, at], 1e-12)
-        dark = (first + (usable - before) / rate) * BAND_STEP_H
-        found[i] = np.where(past.any(axis=0), dark, np.inf)
+) -> FloatArray:  # fmt: skip
+    """First dark of every member with each of q sources that are alike but for what they hold and draw themselves, h, shape
+    (q, m), infinite where not within the hours. light: DC W at each quarter hour, shape (n,). The draws are the band's own."""
+    steps, k = grid(outage.start, now.home.site.time_zone, hours, BAND_STEP_H), len(sources[0])
+    loads, tier_w = member_loads(steady(now), steps, k), member_tiers(now, steps, k)
+    sun = member_suns(light, steps, outage, k) if light is not None and light.any() else None
+    found = np.empty((len(sources), len(loads)))
+    for i, stores in enumerate(sources):
+        full, start = member_stores(stores, outage.start_charge)
+        many = run_many(stores, full, start, loads, BAND_STEP_H, sun_w=sun, tier_w=tier_w, controls=controls)
+        found[i] = many.first_dark_h.min(axis=1)
     return found
 
 
@@ -200,91 +157,6 @@ def low_of(dark: FloatArray) -> FloatArray:
     """The hours 9 in 10 members exceed, for each row; shape (k,), infinite where they are still on."""
     found: FloatArray = np.sort(dark, axis=1)[:, int(LOW * dark.shape[1])]
     return found
-
-
-def _charges(store: Store, start_charge: float) -> tuple[FloatArray, FloatArray]:
-    """What each member can draw from full to empty, Wh, and its charge at the start, 0 to 1; shape (m,)."""
-    full = store.available_wh * np.maximum(1 + DELIVERABLE / store.deliverable * normals("deliverable"), 0.5)
-    start = np.full(MEMBERS, start_charge)
-    if start_charge < 1:
-        start = np.clip(start + GAUGE * normals("gauge"), 0.0, 1.0)
-    return full, start
-
-
-def member_loads(fed: Sequence[Fed], steps: Grid, part: slice, vary: frozenset[Part]) -> FloatArray:
-    """Mean AC W of what is fed in a part of the steps, for each member, shape (n, m)."""
-    plain: list[tuple[FloatArray, FloatArray]] = []
-    total = np.zeros((part.stop - part.start, MEMBERS))
-    for item in fed:
-        sigma = lognormal_sigma(item.load.relative_spread)
-        factor = _lognormal(f"load {item.load.id}", sigma) if "loads" in vary else np.ones(MEMBERS)
-        base = item.watts(steps)
-        if "habits" in vary and _swings(item):
-            total += _swung(item, base, steps, part) * factor
-        else:
-            plain.append((base[part], factor))
-    if plain:
-        total += np.stack([b for b, _ in plain], axis=1) @ np.stack([f for _, f in plain])
-    if "habits" in vary:
-        total *= _lognormal("habits", lognormal_sigma(HABITS))
-    return total
-
-
-def _swings(item: Fed) -> bool:
-    return item.feed.stance == "keep_on" and item.load.use.kind in ("cycling", "tasks")
-
-
-def _swung(item: Fed, base: FloatArray, steps: Grid, part: slice) -> FloatArray:
-    """A load's W with its own cycle phase, or its tasks sooner or later, for each member; shape (n, m)."""
-    load = item.load
-    if load.use.kind == "cycling":
-        gap = load.run_w - load.rest_w
-        duty = (load.average_w - load.rest_w) / gap if gap > 0 else 1.0
-        if not 0 < duty < 1:
-            return np.repeat(base[part, None], MEMBERS, axis=1)
-        return load.count * (load.rest_w + gap * _running(duty, uniforms(f"phase {load.id}"), part))
-    shift = np.rint(TASK_SHIFT_H * (2 * uniforms(f"task {load.id}") - 1) / BAND_STEP_H).astype(int)
-    swung: FloatArray = base[np.clip(np.arange(part.start, part.stop)[:, None] - shift, 0, steps.n - 1)]
-    return swung
-
-
-def _running(duty: float, phase: FloatArray, part: slice) -> FloatArray:
-    """The share of each step that a thermostat runs, exact inside the step; shape (n, m)."""
-    at = np.arange(part.start, part.stop + 1)[:, None] * (BAND_STEP_H / CYCLE_H) + phase
-    whole = np.floor(at)
-    run_by = whole * duty + np.minimum(at - whole, duty)
-    share: FloatArray = np.diff(run_by, axis=0) * (CYCLE_H / BAND_STEP_H)
-    return share
-
-
-def _skies(steps: Grid, part: slice, outage: Outage, *, varied: bool) -> FloatArray:
-    """What each day's sky does to the light, with a mean of 1; shape (n, m)."""
-    if not varied:
-        return np.ones((part.stop - part.start, MEMBERS))
-    days = day_of(steps)[part]
-    each = {int(d): _lognormal(f"sky {d}", lognormal_sigma(SKY[outage.sky_of(int(d))])) for d in np.unique(days)}
-    return np.stack([each[int(d)] for d in days])
-
-
-def _lognormal(name: str, sigma: float) -> FloatArray:
-    """Factors with a mean of 1."""
-    factors: FloatArray = np.exp(sigma * normals(name) - sigma * sigma / 2)
-    return factors
-
-
-@lru_cache(maxsize=1024)
-def uniforms(name: str) -> FloatArray:
-    """One number in each of m even strata of 0 to 1, in an order of the name's own; shape (m,). Do not write to it."""
-    order = np.random.default_rng([SEED, crc32(name.encode())]).permutation(MEMBERS)
-    strata: FloatArray = (order + 0.5) / MEMBERS
-    return strata
-
-
-@lru_cache(maxsize=1024)
-def normals(name: str) -> FloatArray:
-    """The same, standard normal."""
-    inverse = NormalDist().inv_cdf
-    return np.array([inverse(u) for u in uniforms(name)])
 
 
 @dataclass(frozen=True, slots=True)

@@ -10,9 +10,7 @@ from imbuto.core.clock import BoolArray, FloatArray
 
 HYSTERESIS = 0.05  # a charge threshold is left five points away from where it was met; planning default
 SURPLUS_FROM = 0.95  # circuits that live on surplus come on from this charge, while the sun brings more than is drawn
-OWED = 0.8  # of what a thermostat missed while dark it makes up for; planning default
 DERATING = 0.035  # of an engine's power for each 300 m of height; planning default
-ROUNDING_H = 1e-9  # hours waited are sums of steps
 CHARGER_SHARE = 0.80  # of a generator's running W that a charger may take; planning default
 
 Turn = Literal["charge", "surplus"]
@@ -22,12 +20,13 @@ School = Literal["fill", "carry"]
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Tier:
     """Circuits fed at some charges only. off_below, on_from: charge, 0 to 1; by: the charge alone, or with it the sun
-    bringing more than the rest draws; by_hand: someone has to come and switch."""
+    bringing more than the rest draws; by_hand: someone has to come and switch; store: whose, by its place."""
 
     by: Turn
     off_below: float
     on_from: float
     by_hand: bool
+    store: int = 0
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -36,7 +35,8 @@ class Engine:
 
     running_w: after height; charger_w: AC it may put into the station, 0 where that input only feeds loads; still_l_h:
     fuel at no load; l_per_wh: for each Wh on top; fuel_l: at hand; start_at, stop_at: charge; school: fill the battery
-    and stop, or carry the house as long as there is fuel; by_hand: someone has to come and start it.
+    and stop, or carry the house as long as there is fuel; by_hand: someone has to come and start it; stores: whose
+    inputs it is plugged into, by their places; its charger is shared out evenly.
     """
 
     running_w: float
@@ -48,6 +48,7 @@ class Engine:
     stop_at: float = 0.90
     school: School = "fill"
     by_hand: bool = True
+    stores: tuple[int, ...] = (0,)
 
     def l_h(self, watts: float) -> float:
         """Fuel at a load, l/h."""
@@ -70,7 +71,7 @@ class Controls:
     """Everything that is switched in one run.
 
     awake: whether anyone is up, engine_may: whether the generator may run, owes_w: mean W of thermostats on what is kept
-    on, gap_w: what they draw more while catching up; shape (n,). delay_h: until someone has noticed and come; hands:
+    on, gap_w: what they draw more while catching up; shape (n,) or (k, n). delay_h: until someone has noticed and come; hands:
     someone can switch at all; by_itself: the station comes back without them.
     """
 

@@ -10,18 +10,19 @@ from math import isfinite
 
 import numpy as np
 
-from imbuto.core.balance import Store
-from imbuto.core.band import BAND_STEP_H, low_of, many_dark
+from imbuto.core.band import low_of, many_dark
 from imbuto.core.clock import FloatArray, grid
+from imbuto.core.draws import BAND_STEP_H
 from imbuto.core.equipment import Catalogue, Generator, Panel, Station
 from imbuto.core.fitting import fit
 from imbuto.core.home import Home
 from imbuto.core.joining import Joined, joined
 from imbuto.core.money import to_buy
 from imbuto.core.necks import violations
+from imbuto.core.network import Store
 from imbuto.core.outage import Outage
 from imbuto.core.plan import Array, Engine, Plan, Source
-from imbuto.core.run import evenness, store_of
+from imbuto.core.run import stores_of
 from imbuto.core.solar import solar_w
 from imbuto.core.strings import MOST_SERIES, array_limits
 from imbuto.core.switching import controls_of
@@ -196,8 +197,7 @@ def _reached(
     now = good[0][1]
     steps = grid(outage.start, now.home.site.time_zone, horizon, BAND_STEP_H)
     light = solar_w(now, outage, steps)
-    even = evenness(now, steps, outage.hours)
-    stores = [_store(x, outage, even) for _, x in good]
+    stores = [stores_of(x, outage) for _, x in good]
     lows = _lows(good, outage, stores, light, horizon)
     for (combination, x), low in zip(good, lows, strict=True):
         station, modules = x.station, combination.source.modules
@@ -208,16 +208,10 @@ def _reached(
         )  # fmt: skip
 
 
-def _store(x: Joined, outage: Outage, even: float) -> Store:
-    assert x.source is not None
-    assert x.station is not None
-    return replace(store_of(x.plan, x.source, x.station, outage), even=even)
-
-
 def _lows(
     good: Sequence[tuple[Combination, Joined]],
     outage: Outage,
-    stores: list[Store],
+    stores: list[tuple[Store, ...]],
     light: FloatArray | None,
     horizon: float,
 ) -> list[float]:

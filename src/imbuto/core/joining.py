@@ -9,12 +9,12 @@ from functools import lru_cache
 import numpy as np
 
 from imbuto.core.circuits import Circuit, Leg, panel_leg
-from imbuto.core.clock import TYPICAL_DAYS, BoolArray, FloatArray, Grid, Window, inside, share_of_day
+from imbuto.core.clock import TYPICAL_DAYS, BoolArray, FloatArray, Grid, Window, inside
 from imbuto.core.equipment import Catalogue, Generator, Panel, Station, TransferEquipment
 from imbuto.core.home import Home
 from imbuto.core.limit import Limit
 from imbuto.core.linking import combined, link_limits
-from imbuto.core.loads import PURPOSES, Load, may_run, mean_w, turns_average_w, use_watts
+from imbuto.core.loads import PURPOSES, Load, Use, in_use, may_run, mean_w, turns_average_w, use_watts
 from imbuto.core.plan import Feed, Plan, Source, Stance, narrowed, places_of
 
 UNTRACED_PART = 0.05  # of what is known on a circuit that nobody has traced, on top; planning default
@@ -194,15 +194,27 @@ def fed_watts(load: Load, stance: Stance, windows: tuple[Window, ...], share: fl
         return base
     if not windows:
         if load.thermostatic:
+            used = in_use(load.use, steps)
             average = turns_average_w(load.average_w, load.run_w, share, thermostatic=True)
-            return np.full(steps.n, load.count * average)
+            return load.count * (average * used + load.rest_w * share * (1 - used))
         return base * share
     open_ = inside(windows, steps.hour, steps.weekend)
     if not load.thermostatic:
         return base * open_
-    part = share_of_day(windows)
+    used = in_use(load.use, steps)
+    part = _share_open(load.use, windows)
     average = turns_average_w(load.average_w, load.run_w, part, thermostatic=True)
-    return np.where(open_, load.count * average / part, 0.0)
+    on = load.count * (average / part * used + load.rest_w * (1 - used)) if part > 0 else np.zeros(steps.n)
+    return np.where(open_, on, 0.0)
+
+
+def _share_open(use: Use, windows: tuple[Window, ...]) -> float:
+    """The share of its own hours of use that the windows of its turns are open, over an average week; 0 to 1."""
+    days = TYPICAL_DAYS
+    used, open_ = in_use(use, days), inside(windows, days.hour, days.weekend)
+    each = np.where(days.weekend, 2.0, 5.0)
+    asked = float((used * each).sum())
+    return float((used * open_ * each).sum()) / asked if asked > 0 else 0.0
 
 
 @lru_cache(maxsize=2048)

@@ -130,11 +130,11 @@ def _energy(run: Run, band: Band) -> Neck:
 def _hand(run: Run) -> Neck | None:
     """Where it goes dark with fuel left, because nobody is there to start the generator, the neck is the hand."""
     made, controls, hours = run.joined.generator, run.controls, run.hours
-    if made is None or controls is None or controls.engine is None or hours is None or not run.trace.fuel_l:
+    if made is None or controls is None or controls.engine is None or hours is None:
         return None
-    at = min(int(hours / run.steps.step_h), len(run.trace.engine_on) - 1)
-    left = controls.engine.fuel_l - sum(run.trace.fuel_l[: at + 1])
-    if left < LEAST_FUEL_L or run.trace.engine_on[at]:
+    at = min(int(hours / run.steps.step_h), len(run.trace.engine_h) - 1)
+    left = controls.engine.fuel_l - float(run.trace.fuel_l[: at + 1].sum())
+    if left < LEAST_FUEL_L or run.trace.engine_h[at] > 0:
         return None
     there = f"{number_text(left)} l of fuel stand there as it goes dark"
     if controls.engine.by_hand and not controls.hands:

@@ -45,7 +45,6 @@ def hand_check(run: Run) -> Paper:
         Factor("label to real", s.deliverable, f"{s.deliverable:g}", "planning default"),
         Factor("health", s.health, f"{s.health:g}"),
         Factor("cold", s.cold, f"{s.cold:.3g}", "planning default"),
-        *([Factor("legs drained unevenly", s.even, f"{s.even:.3g}")] if s.even < 1 else []),
         Factor("from start charge to floor", max(start - s.floor, 0), f"{100 * start:.0f} % − {100 * s.floor:.0f} %"),
         Factor("average at the circuits", run.average_w, f"{number_text(run.average_w)} W"),
         Factor("conversion", s.efficiency, f"{s.efficiency:g}"),
@@ -53,8 +52,7 @@ def hand_check(run: Run) -> Paper:
     ]
     formula = (
         f"{number_text(s.nominal_wh)} Wh × {s.deliverable:g} real × {s.health:g} health × {s.cold:.3g} cold × "
-        + (f"{s.even:.3g} uneven legs × " if s.even < 1 else "")
-        + f"({start:g} − {s.floor:g}) ÷ ({number_text(run.average_w)} W ÷ {s.efficiency:g} + {number_text(s.idle_w)} W)"
+        f"({start:g} − {s.floor:g}) ÷ ({number_text(run.average_w)} W ÷ {s.efficiency:g} + {number_text(s.idle_w)} W)"
     )
     return Paper(factors, formula, run.paper_hours, _why(run))
 
@@ -69,6 +67,11 @@ def _why(run: Run) -> str:
         return (
             f"The hand check leaves out the sun, {kwh_text(sun)} by then, and takes {number_text(run.average_w)} W all the "
             f"while; until dark the circuits draw {number_text(upto)} W on average."
+        )
+    if len(run.stores) > 1 and gap < -max(0.05 * paper, 1 / 6):
+        return (
+            f"The simulation says {hours_text(-gap)} less: each unit carries a leg of its own, and the one on the busier leg "
+            "is empty first."
         )
     if abs(gap) < max(0.05 * paper, 1 / 6):
         return "The simulation says nearly the same: what is fed draws about evenly through day and night."
@@ -93,23 +96,25 @@ def waterfall(run: Run) -> list[Drop]:
     real = stored * s.deliverable
     healthy = real * s.health
     cold = healthy * s.cold
-    drawable = cold * s.even
-    tally = run.until_dark
+    then = run.until_dark
+    tally, ends = then.tally, then.charge[-1]
     drops = [Drop("stored", stored, "stored")]
     if run.solar_w is not None:
         drops.append(Drop("panels, by the sun", tally.solar_wh, "sun"))
     if tally.engine_h:
         drops.append(Drop("generator", tally.ac_in_wh + tally.bypass_wh, "engine"))
-    left = drawable * run.trace.charge[-1] if run.hours is None else drawable * min(s.floor, start)
+    left = sum(x.available_wh * float(c) for x, c in zip(run.stores, ends, strict=True))
+    floor = left if run.hours is None else min(left, cold * s.floor)
     for name, wh, kind in (
         ("label to real", stored - real, "loss"),
         ("health", real - healthy, "loss"),
         ("cold", healthy - cold, "loss"),
-        ("left in the other unit", cold - drawable, "held"),
-        ("not full at the start", drawable * (1 - start), "loss"),
+        ("left in the other unit", left - floor, "held"),
+        ("not full at the start", cold * (1 - start), "loss"),
         ("sun not taken: full, or too cold to charge", tally.curtailed_wh, "loss"),
         ("tracking and charging", tally.tracking_wh + tally.charging_wh, "loss"),
-        (f"floor {100 * s.floor:.0f} %" if run.hours is not None else "still stored", left, "held"),
+        (f"floor {100 * s.floor:.0f} %" if run.hours is not None else "still stored", floor, "held"),
+        ("standby while dark", tally.standby_wh, "loss"),
         ("conversion", tally.conversion_wh, "loss"),
         ("idle", tally.idle_wh, "loss"),
     ):

@@ -7,9 +7,9 @@ from dataclasses import dataclass, field, replace
 from datetime import datetime
 from typing import Literal
 
-from imbuto.core.balance import Store
 from imbuto.core.evidence import HEATER_LABEL_SPREAD, LEAST_SPREAD, Evidence
 from imbuto.core.loads import Load, Season, Use, in_use_w
+from imbuto.core.network import Store
 from imbuto.core.quantity import NotUnderstood, Understood, understand
 from imbuto.core.units import Ident, Text
 

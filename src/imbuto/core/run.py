@@ -2,21 +2,24 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
-from imbuto.core.balance import Store, Tally, Trace, capacity_factor, charge_factor
+import numpy as np
+
+from imbuto.core.battery import capacity_factor, charge_factor, most_charge_w
 from imbuto.core.clock import STEP_H, FloatArray, Grid, grid
-from imbuto.core.controls import Controls
+from imbuto.core.controls import Controls, Tier
 from imbuto.core.equipment import Station
-from imbuto.core.glide import glided
-from imbuto.core.joining import Joined
+from imbuto.core.joining import Fed, Joined
+from imbuto.core.network import Store, Trace, run_one
 from imbuto.core.outage import Outage
 from imbuto.core.plan import Plan, Source
 from imbuto.core.solar import solar_w
-from imbuto.core.steered import steered
-from imbuto.core.switching import controls_of, steady, tiers, watts_of
+from imbuto.core.switching import controls_of, steady, store_count, tiers_by_store, watts_of
 
 VEHICLE_KEEPS, VEHICLE_MARGIN = 0.20, 1.3  # of its charge, and times the drive, whichever is more; planning defaults
+NOTHING = Trace(np.zeros(0), np.zeros(0), np.zeros(0), np.zeros(0), np.zeros(0))
 ONE_EFFICIENCY = 0.85  # the school of one system efficiency, idle inside it; planning default
 
 
@@ -24,22 +27,56 @@ ONE_EFFICIENCY = 0.85  # the school of one system efficiency, idle inside it; pl
 class Run:
     """One simulated outage.
 
-    load_w: mean AC W asked for in each step whatever the charge, shape (n,); average_w: over the outage's own length, with
-    what comes and goes by the charge while it is on; hours: to the first dark, None when still on at the end of the
-    simulation; solar_w: DC at the inputs, shape (n,), None without arrays; controls: what is switched on the way, None
-    where nothing is; tiers_w: mean AC W of each tier while it is on, shape (k, n).
+    stores: of the source, one, or one a leg; loads_w: mean AC W asked of each in every step whatever the charge, shape (k, n);
+    average_w: over the outage's own length, with what comes and goes by the charge while it is on; suns_w: DC at the inputs
+    of each, shape (k, n), None without arrays; controls: what is switched on the way, None where nothing is; tiers: with
+    what is in each, and tiers_w: mean AC W of each while it is on, shape (t, n).
     """
 
     joined: Joined
     outage: Outage
-    store: Store
+    stores: tuple[Store, ...]
     steps: Grid
-    load_w: FloatArray
+    loads_w: FloatArray
     trace: Trace
     average_w: float
-    solar_w: FloatArray | None = None
+    suns_w: FloatArray | None = None
     controls: Controls | None = None
-    tiers_w: tuple[FloatArray, ...] = ()
+    tiers: tuple[tuple[Tier, list[Fed]], ...] = ()
+    tiers_w: FloatArray | None = None
+
+    @property
+    def store(self) -> Store:
+        """All stores as one, for sums: their energy and idle added up."""
+        first = self.stores[0]
+        if len(self.stores) == 1:
+            return first
+        idle_w = sum(s.idle_w for s in self.stores)
+        return replace(first, nominal_wh=sum(s.nominal_wh for s in self.stores), idle_w=idle_w, pair=None)
+
+    @property
+    def load_w(self) -> FloatArray:
+        """Mean AC W asked for in each step whatever the charge; shape (n,)."""
+        total: FloatArray = self.loads_w.sum(axis=0)
+        return total
+
+    @property
+    def solar_w(self) -> FloatArray | None:
+        """DC W at all inputs, shape (n,); None without arrays."""
+        return None if self.suns_w is None else self.suns_w.sum(axis=0)
+
+    @property
+    def charge(self) -> FloatArray:
+        """Of all stores together after each step, with the start first, 0 to 1; shape (n + 1,)."""
+        wh = np.array([s.available_wh for s in self.stores])
+        together: FloatArray = self.trace.charge @ (wh / wh.sum())
+        return together
+
+    @property
+    def served_by_step_wh(self) -> FloatArray:
+        """AC Wh delivered in each step; shape (n,)."""
+        total: FloatArray = self.trace.served_wh.sum(axis=1)
+        return total
 
     @property
     def hours(self) -> float | None:
@@ -66,31 +103,26 @@ class Run:
         """DC Wh the arrays bring to their inputs in the first hours; 0 without arrays."""
         if self.solar_w is None:
             return 0.0
-        return _within(self.solar_w.tolist(), hours, self.steps.step_h) * self.steps.step_h
+        return _within(self.solar_w, hours, self.steps.step_h) * self.steps.step_h
 
     @property
-    def until_dark(self) -> Tally:
-        """What flowed until the first dark, to the very minute; the whole run where it never goes dark."""
-        if self.hours is None:
-            return self.trace.tally
-        inputs = _Inputs(self.load_w, self.solar_w, self.controls, self.tiers_w)
-        return _trace(self.store, self.outage.start_charge, inputs, self.steps.step_h, hours_only=True).tally
+    def until_dark(self) -> Trace:
+        """What happened until the first dark, to the very minute; the whole run where it never goes dark."""
+        return self.trace if self.hours is None else _trace(self, hours_only=True)
 
     @property
     def with_tiers_w(self) -> FloatArray:
         """Mean AC W asked for in each step, what comes and goes by the charge counted while it is on; shape (n,)."""
-        on = self.trace.tiers_on
-        if not on:
+        if self.tiers_w is None or not self.tiers:
             return self.load_w
-        total = self.load_w.copy()
-        for j, watts in enumerate(self.tiers_w):
-            total[: len(on)] += watts[: len(on)] * [x[j] for x in on]
+        total, on = self.load_w.copy(), self.trace.tiers_on.T
+        total[: on.shape[1]] += (self.tiers_w[:, : on.shape[1]] * on).sum(axis=0)
         return total
 
     @property
     def served_wh(self) -> float:
         """AC energy delivered over the outage's own length."""
-        return _within(self.trace.served_wh, self.outage.hours, self.steps.step_h)
+        return _within(self.served_by_step_wh, self.outage.hours, self.steps.step_h)
 
     @property
     def asked_wh(self) -> float:
@@ -98,55 +130,53 @@ class Run:
         return self.average_w * self.outage.hours
 
 
-def _within(per_step: list[float], hours: float, step_h: float) -> float:
+def _within(per_step: FloatArray, hours: float, step_h: float) -> float:
     """The sum over the first hours, the last step in part."""
     whole = int(hours / step_h + 1e-9)
     part = hours / step_h - whole
-    rest = part * per_step[whole] if part > 1e-9 and whole < len(per_step) else 0.0
-    return sum(per_step[:whole]) + rest
+    rest = part * float(per_step[whole]) if part > 1e-9 and whole < len(per_step) else 0.0
+    return float(per_step[:whole].sum()) + rest
+
+
+def stores_of(joined: Joined, outage: Outage) -> tuple[Store, ...]:
+    """The source as the march sees it in an outage: one store, or for two units on a maker's coupler one a leg, of which
+    none goes on without the other."""
+    if joined.source is None or joined.station is None:
+        raise ValueError("a plan without a station has no store")
+    whole, k = store_of(joined.plan, joined.source, joined.station, outage), store_count(joined)
+    if k == 1:
+        return (whole,)
+    half = replace(
+        whole, nominal_wh=whole.nominal_wh / 2, idle_w=whole.idle_w / 2, most_charge_w=whole.most_charge_w / 2
+    )
+    return replace(half, pair=1), replace(half, pair=0)
 
 
 def store_of(plan: Plan, source: Source, station: Station, outage: Outage) -> Store:
-    """The plan's station and modules as the balance sees them in an outage."""
+    """The plan's station and modules as one store in an outage."""
     one = plan.losses == "one_efficiency"
-    return Store(
+    factor = charge_factor(outage.at(source), station.charge_min_c, station.charge_max_c, heater=station.heater)
+    charger = station.charge_w + source.modules * station.charge_w_per_module
+    store = Store(
         nominal_wh=station.nominal_wh + source.modules * station.module_wh,
         deliverable=source.deliverable,
         health=source.health,
         cold=capacity_factor(outage.at(source)),
-        floor=floor_of(plan, source, station),
         efficiency=ONE_EFFICIENCY if one else station.efficiency,
         idle_w=0.0 if one else station.idle_w + source.modules * station.module_draw_w,
         restarts_itself=station.restart == "by_itself",
-        charge_share=charge_factor(
-            outage.at(source), station.charge_min_c, station.charge_max_c, heater=station.heater
-        ),
+        most_charge_w=most_charge_w(factor, charger, station.solar_inputs * station.solar_max_w),
     )
+    return replace(store, floor=floor_of(plan, source, station, store.available_wh))
 
 
-def floor_of(plan: Plan, source: Source, station: Station) -> float:
-    """The charge a source stops at: the plan's floor, nothing in an emergency; a vehicle keeps its drive in any case."""
+def floor_of(plan: Plan, source: Source, station: Station, available_wh: float) -> float:
+    """The charge a source stops at: the plan's floor, nothing in an emergency; a vehicle keeps its drive in any case, out of
+    the Wh it really holds."""
     floor = 0.0 if plan.below_floor else plan.floor
     if not station.vehicle:
         return floor
-    return min(max(floor, VEHICLE_KEEPS, VEHICLE_MARGIN * source.drive_wh / station.nominal_wh), 1.0)
-
-
-def evenness(joined: Joined, steps: Grid, hours: float) -> float:
-    """Of two units that each carry a leg, the share of their whole that is out when the first is empty; else 1.
-
-    Half the whole over the busier leg's share of the energy: exact while the legs keep their shares.
-    """
-    if joined.source is None or joined.source.units < 2 or joined.source.link != "coupler":
-        return 1.0
-    n = min(steps.n, max(1, round(hours / steps.step_h)))
-    legs = {"A": 0.0, "B": 0.0}
-    for item in joined.fed:
-        mean = float(item.watts(steps)[:n].mean())
-        for leg in item.legs:
-            legs[leg] += mean / len(item.legs)
-    total = sum(legs.values())
-    return 1.0 if total <= 0 else 0.5 * total / max(legs.values())
+    return min(max(floor, VEHICLE_KEEPS, VEHICLE_MARGIN * source.drive_wh / available_wh), 1.0)
 
 
 def simulate(
@@ -160,18 +190,24 @@ def simulate(
     if joined.source is None or joined.station is None:
         raise ValueError("a plan without a station has no run")
     steps = grid(outage.start, joined.home.site.time_zone, outage.simulated_h, step_h)
-    grouped = tiers(joined)
-    load_w = watts_of(steady(joined), steps)
-    tiers_w = tuple(watts_of(items, steps) for _, items in grouped)
-    store = store_of(joined.plan, joined.source, joined.station, outage)
-    store = replace(store, even=evenness(joined, steps, outage.hours))
+    stores = stores_of(joined, outage)
+    k = len(stores)
+    grouped = tuple(tiers_by_store(joined, k))
+    loads_w = watts_of(steady(joined), steps, k)
+    tiers_w = tiers_watts(grouped, steps, k)
     light = solar_w(joined, outage, steps) if sun else None
+    suns_w = None if light is None else np.repeat(light[None] / k, k, axis=0)
     controls = controls_of(joined, steps) if _switched(joined, light) else None
-    inputs = _Inputs(load_w, light, controls, tiers_w)
-    trace = _trace(store, outage.start_charge, inputs, steps.step_h, hours_only=hours_only)
-    run = Run(joined, outage, store, steps, load_w, trace, 0.0, light, controls, tiers_w)
-    average = _within(run.with_tiers_w.tolist(), outage.hours, steps.step_h) * steps.step_h / outage.hours
+    run = Run(joined, outage, stores, steps, loads_w, NOTHING, 0.0, suns_w, controls, grouped, tiers_w)
+    run = replace(run, trace=_trace(run, hours_only=hours_only))
+    average = _within(run.with_tiers_w, outage.hours, steps.step_h) * steps.step_h / outage.hours
     return replace(run, average_w=average)
+
+
+def tiers_watts(grouped: Sequence[tuple[Tier, list[Fed]]], steps: Grid, k: int) -> FloatArray:
+    """Mean AC W of each tier on its store while it is on, shape (t, n)."""
+    found = [watts_of(items, steps, k)[tier.store] for tier, items in grouped]
+    return np.array(found).reshape(len(found), steps.n)
 
 
 def _switched(joined: Joined, light: FloatArray | None) -> bool:
@@ -179,20 +215,9 @@ def _switched(joined: Joined, light: FloatArray | None) -> bool:
     return light is not None or joined.plan.engine is not None or any(f.feed.by_charge for f in joined.fed)
 
 
-@dataclass(frozen=True, slots=True)
-class _Inputs:
-    load_w: FloatArray
-    solar_w: FloatArray | None
-    controls: Controls | None
-    tiers_w: tuple[FloatArray, ...]
-
-
-def _trace(store: Store, start: float, inputs: _Inputs, step_h: float, *, hours_only: bool) -> Trace:
-    loads = inputs.load_w.tolist()
-    light = None if inputs.solar_w is None else inputs.solar_w.tolist()
-    if inputs.controls is None:
-        return glided(store, start, loads, step_h, stop_when_dark=hours_only)
-    tiers_w = [w.tolist() for w in inputs.tiers_w]
-    return steered(
-        store, start, loads, tiers_w, step_h, inputs.controls, solar_w=light, stop_when_dark=hours_only
+def _trace(run: Run, *, hours_only: bool) -> Trace:
+    start = [run.outage.start_charge] * len(run.stores)
+    return run_one(
+        run.stores, start, run.loads_w, run.steps.step_h, sun_w=run.suns_w, tier_w=run.tiers_w, controls=run.controls,
+        until_dark=hours_only,
     )  # fmt: skip

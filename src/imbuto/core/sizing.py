@@ -77,7 +77,7 @@ def battery_needed(run: Run) -> float | None:
 
 def _on_paper(run: Run) -> float:
     s = run.store
-    real = s.deliverable * s.health * s.cold * s.even
+    real = s.deliverable * s.health * s.cold
     floor = min(s.floor, 0.95)
     return max(
         inverse(
@@ -93,7 +93,8 @@ def _on_paper(run: Run) -> float:
 
 
 def _lows(run: Run, sizes: FloatArray) -> FloatArray:
-    stores = [replace(run.store, nominal_wh=float(x)) for x in sizes]
+    k = len(run.stores)
+    stores = [tuple(replace(s, nominal_wh=float(x) / k) for s in run.stores) for x in sizes]
     hours = min(run.outage.goal_hours + 1, run.outage.simulated_h)
     steps = grid(run.outage.start, run.joined.home.site.time_zone, hours, 0.25)
     light = solar_w(run.joined, run.outage, steps) if run.solar_w is not None else None
@@ -145,14 +146,15 @@ def _inverter(run: Run, now: Instants, need: Needed) -> Iterator[SchoolAnswer]:
 
 def _measured(run: Run) -> float:
     n = max(1, round(run.outage.hours / run.steps.step_h))
-    return float(run.load_w[:n].max()) + sum(float(w[:n].max()) for w in run.tiers_w)
+    turns = 0.0 if run.tiers_w is None else float(run.tiers_w[:, :n].max(axis=1).sum())
+    return float(run.load_w[:n].max()) + turns
 
 
 def _battery(
     run: Run, need: Needed, house_wh_day: float, per_wh: Decimal | None, budget: Decimal | None, *, billed: bool
 ) -> Iterator[SchoolAnswer]:
     s, goal, sim = run.store, run.outage.goal_hours, need.battery_wh
-    usable = s.deliverable * s.health * s.cold * s.even * max(1 - s.floor, 0.05)
+    usable = s.deliverable * s.health * s.cold * max(1 - s.floor, 0.05)
     yield SchoolAnswer(
         "battery", "Simulated", sim, "Wh", f"{hours_text(goal)} reached 9 times in 10{_helped(run)}."
         if sim is not None else f"No store up to four times the hand check’s reaches {hours_text(goal)} 9 times in 10.", "",

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
+from dataclasses import replace
 
 import numpy as np
 
@@ -43,12 +44,35 @@ def _tier(item: Fed, *, by_hand: bool) -> Tier:
     return Tier(by="charge", off_below=above, on_from=min(above + HYSTERESIS, 1.0), by_hand=by_hand)
 
 
-def watts_of(items: Iterable[Fed], steps: Grid) -> FloatArray:
-    """Mean W of these in each step, while they are on; shape (n,)."""
-    total = np.zeros(steps.n)
+def store_count(joined: Joined) -> int:
+    """How many stores the march has for a source: two where a maker's coupler gives each leg a unit of its own."""
+    source = joined.source
+    return 2 if source is not None and source.units == 2 and source.link == "coupler" else 1
+
+
+def shares(item: Fed, k: int) -> FloatArray:
+    """Which part of a load each of k stores carries, shape (k,)."""
+    if k == 1:
+        return np.ones(1)
+    return np.array([("A" in item.legs), ("B" in item.legs)], dtype=float) / len(item.legs)
+
+
+def watts_of(items: Iterable[Fed], steps: Grid, k: int = 1) -> FloatArray:
+    """Mean W of these on each of k stores in each step, while they are on; shape (k, n)."""
+    total = np.zeros((k, steps.n))
     for item in items:
-        total += item.watts(steps)
+        total += shares(item, k)[:, None] * item.watts(steps)
     return total
+
+
+def tiers_by_store(joined: Joined, k: int) -> list[tuple[Tier, list[Fed]]]:
+    """The tiers, each on the stores that something of it hangs on."""
+    return [
+        (replace(tier, store=s), on)
+        for tier, items in tiers(joined)
+        for s in range(k)
+        if (on := [f for f in items if shares(f, k)[s] > 0])
+    ]
 
 
 def engine_of(joined: Joined) -> Engine | None:
@@ -62,6 +86,7 @@ def engine_of(joined: Joined) -> Engine | None:
     return Engine(
         running_w=running, charger_w=charger_w(joined, running), still_l_h=still, l_per_wh=each, fuel_l=use.stock_l,
         start_at=use.start_at, stop_at=use.stop_at, school=use.school, by_hand=made.start == "by_hand",
+        stores=tuple(range(store_count(joined))),
     )  # fmt: skip
 
 
@@ -97,10 +122,13 @@ def controls_of(joined: Joined, steps: Grid) -> Controls:
     windows = use.windows if use else ()
     may = inside(windows, steps.hour, steps.weekend) if windows else np.ones(steps.n, dtype=bool)
     owing = [f for f in joined.fed if f.load.thermostatic and f.feed.stance == "keep_on"]
-    gap = sum(max(f.load.count * (f.load.run_w - f.load.average_w), 0.0) for f in owing)
+    k = store_count(joined)
+    gap = np.zeros((k, steps.n))
+    for f in owing:
+        gap += shares(f, k)[:, None] * f.load.count * max(f.load.run_w - f.load.average_w, 0.0)
     return Controls(
-        tiers=tuple(t for t, _ in tiers(joined)), engine=engine_of(joined), awake=awake, engine_may=may,
-        owes_w=watts_of(owing, steps), gap_w=np.full(steps.n, gap), delay_h=plan.reaction_h, hands=hands(joined),
+        tiers=tuple(t for t, _ in tiers_by_store(joined, k)), engine=engine_of(joined), awake=awake, engine_may=may,
+        owes_w=watts_of(owing, steps, k), gap_w=gap, delay_h=plan.reaction_h, hands=hands(joined),
         by_itself=joined.station is not None and joined.station.restart == "by_itself",
     )  # fmt: skip
 

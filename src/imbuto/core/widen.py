@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 from dataclasses import replace
 
-from imbuto.core.balance import capacity_factor
+from imbuto.core.battery import capacity_factor
 from imbuto.core.conditions import as_used
 from imbuto.core.equipment import Catalogue
 from imbuto.core.home import Home

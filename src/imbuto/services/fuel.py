@@ -15,7 +15,7 @@ from imbuto.core.switching import engine_of, hands, minutes_to_act
 from imbuto.core.units import hours_text, number_text
 from imbuto.core.verdict import Verdict
 from imbuto.services.planner import Planner
-from imbuto.services.runs import Span, turned_on
+from imbuto.services.runs import Span, engine_spans
 
 SCHOOLS: tuple[School, ...] = ("fill", "carry")
 DAY_H = 24.0
@@ -114,10 +114,9 @@ def _school(now: Joined, run: Run, school: School) -> SchoolView:
     assert use is not None
     then = run if use.school == school else simulate(_in_school(now, use, school), run.outage)
     hours, step_h = run.outage.hours, run.steps.step_h
-    n = min(len(then.trace.engine_on), max(1, round(hours / step_h)))
-    on = then.trace.engine_on[:n]
-    fuel, run_h = sum(then.trace.fuel_l[:n]), sum(on) * step_h
-    spans = _spans(on, step_h)
+    n = min(len(then.trace.engine_h), max(1, round(hours / step_h)))
+    fuel, run_h = float(then.trace.fuel_l[:n].sum()), float(then.trace.engine_h[:n].sum())
+    spans = engine_spans(then, n * step_h)
     made = engine_of(now)
     assert made is not None
     share = 0.0
@@ -129,7 +128,7 @@ def _school(now: Joined, run: Run, school: School) -> SchoolView:
     return SchoolView(
         school=school, run_h=run_h, fuel_l=fuel, a_day_l=a_day, runs=len(spans),
         trips=max(math.ceil(fuel / tank - 1e-9) - 1, 0) if tank > 0 else 0,
-        fuel_days=use.stock_l / a_day if a_day > 0 else None, hours=then.hours, low=min(then.trace.charge[: n + 1]),
+        fuel_days=use.stock_l / a_day if a_day > 0 else None, hours=then.hours, low=float(then.charge[: n + 1].min()),
         load_share=share, spans=spans, gone_h=gone_h, reason=_reason(school, made.still_l_h * run_h, fuel, share,
         _lost(run), _idle_why(now, then)),
     )  # fmt: skip
@@ -137,10 +136,6 @@ def _school(now: Joined, run: Run, school: School) -> SchoolView:
 
 def _in_school(now: Joined, use: Engine, school: School) -> Joined:
     return replace(now, plan=replace(now.plan, engine=replace(use, school=school)))
-
-
-def _spans(on: list[bool], step_h: float) -> list[Span]:
-    return [Span(from_h=a * step_h, to_h=b * step_h) for a, b in turned_on(on)]
 
 
 def _lost(run: Run) -> float:

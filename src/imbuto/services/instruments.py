@@ -71,19 +71,21 @@ class InstrumentsView:
 class _Set:
     """One home's instruments."""
 
-    def __init__(self, home: Home, ticks: Callable[[], float]) -> None:
+    def __init__(self, home: Home, ticks: Callable[[], float], now: float) -> None:
         self.house = SimulatedHouse(home, {})
-        self.clock = FastClock(ticks, time.time())
+        self.clock = FastClock(ticks, now)
         self.meter = SimulatedPlugMeter(self.house, self.clock)
         self.monitor = SimulatedPanelMonitor(self.house, self.clock)
 
 
 class Instruments:
-    """The server's simulated instruments. ticks: real seconds, however counted. Safe to share between threads."""
+    """The server's simulated instruments. ticks: real seconds, however counted; now: UTC seconds. Safe to share between threads."""
 
-    def __init__(self, planner: Planner, ticks: Callable[[], float] = time.monotonic) -> None:
+    def __init__(
+        self, planner: Planner, ticks: Callable[[], float] = time.monotonic, now: Callable[[], float] = time.time
+    ) -> None:
         self.planner = planner
-        self._ticks = ticks
+        self._ticks, self._now = ticks, now
         self._sets: dict[str, _Set] = {}
         self._lock = Lock()
 
@@ -143,7 +145,7 @@ class Instruments:
             raise NotFound("instruments", home_id, rule)
         found = self._sets.get(home_id)
         if found is None:
-            found = self._sets[home_id] = _Set(home, self._ticks)
+            found = self._sets[home_id] = _Set(home, self._ticks, self._now())
             found.house.truths = self._truths(home_id, home)
         elif found.house.home != home:
             found.house.home = home

@@ -10,11 +10,11 @@ from datetime import UTC, datetime
 
 from sqlalchemy.orm import Session
 
-from imbuto.core.balance import Store
 from imbuto.core.errors import NotFound
 from imbuto.core.home import Home
 from imbuto.core.joining import Joined, parts
 from imbuto.core.loads import Load, Season, Use, figures_of, mean_w
+from imbuto.core.network import Store
 from imbuto.core.quantity import NotUnderstood, ReadingKind, Understood, comes_to, understand
 from imbuto.core.readings import Figure, Gives, Quantity, Reading, Side, as_read, figures, gives, winners
 from imbuto.core.run import store_of

@@ -11,8 +11,9 @@ from decimal import Decimal
 
 import numpy as np
 
-from imbuto.core.band import BAND_STEP_H, Part, curves, made_of
+from imbuto.core.band import curves, made_of
 from imbuto.core.clock import FloatArray
+from imbuto.core.draws import BAND_STEP_H, Part
 from imbuto.core.equipment import Catalogue, Station
 from imbuto.core.food import food
 from imbuto.core.home import Home
@@ -23,7 +24,6 @@ from imbuto.core.paper import hand_check, waterfall
 from imbuto.core.plan import Plan, Source, Stance
 from imbuto.core.run import Run
 from imbuto.core.sun import nights
-from imbuto.core.switching import tiers
 from imbuto.core.units import clock_text, until
 from imbuto.core.verdict import State, Verdict, judge
 
@@ -167,7 +167,8 @@ def run_view(v: Verdict) -> RunView | None:
         strips=strips(run, n), waterfall=[DropView(name=d.name, wh=d.wh, kind=d.kind) for d in waterfall(run)],
         factors=[FactorView(name=f.name, shown=f.shown, evidence=f.evidence) for f in paper.factors],
         formula=paper.formula, paper_hours=paper.hours, why=paper.why, served_wh=run.served_wh, asked_wh=run.asked_wh,
-        engine=_engine(run, n), fuel_l=sum(run.trace.fuel_l), source=run.joined.source.id if run.joined.source else "",
+        engine=engine_spans(run, n * run.steps.step_h), fuel_l=float(run.trace.fuel_l.sum()),
+        source=run.joined.source.id if run.joined.source else "",
         back_h=[e.hour for e in run.trace.events if e.kind == "back"], food=_food(run),
     )  # fmt: skip
 
@@ -187,17 +188,17 @@ def _sun(run: Run, n: int, stride: int) -> list[float]:
     ]
 
 
-def _engine(run: Run, n: int) -> list[Span]:
-    """When a generator runs."""
-    h = run.steps.step_h
-    return [Span(from_h=a * h, to_h=b * h) for a, b in turned_on(run.trace.engine_on[:n])]
-
-
-def turned_on(on: list[bool]) -> list[tuple[int, int]]:
-    """The steps from and to which something is on."""
-    ends = [False, *on, False]
-    turns = [i for i in range(len(ends) - 1) if ends[i] != ends[i + 1]]
-    return list(zip(turns[::2], turns[1::2], strict=True))
+def engine_spans(run: Run, until_h: float) -> list[Span]:
+    """When a generator runs, to the minute, up to an elapsed hour."""
+    found: list[Span] = []
+    since: float | None = None
+    for event in run.trace.events:
+        if event.kind == "engine_on" and event.hour < until_h:
+            since = event.hour
+        elif event.kind in ("engine_off", "tank_empty") and since is not None:
+            found.append(Span(from_h=since, to_h=min(event.hour, until_h)))
+            since = None
+    return found if since is None else [*found, Span(from_h=since, to_h=until_h)]
 
 
 def _quarters(charge: FloatArray, hour: list[float]) -> list[float]:
@@ -207,7 +208,7 @@ def _quarters(charge: FloatArray, hour: list[float]) -> list[float]:
 
 
 def _thin(run: Run, n: int, stride: int) -> list[float]:
-    return [round(c, 5) for c in run.trace.charge[: n + 1 : stride]]
+    return [round(c, 5) for c in run.charge[: n + 1 : stride].tolist()]
 
 
 def ticks(run: Run, shown_h: float) -> list[Tick]:
@@ -275,12 +276,12 @@ def _food(run: Run) -> list[FoodView]:
 def _on(run: Run) -> dict[str, FloatArray]:
     """Feed id → 1 in each step it is fed in, where it comes and goes with the charge."""
     found: dict[str, FloatArray] = {}
-    for j, (_, items) in enumerate(tiers(run.joined)):
+    for j, (_, items) in enumerate(run.tiers):
         on = np.zeros(run.steps.n)
-        known = [x[j] for x in run.trace.tiers_on]
+        known = run.trace.tiers_on[:, j]
         on[: len(known)] = known
         for item in items:
-            found[item.feed.id] = on
+            found[item.feed.id] = np.maximum(on, found.get(item.feed.id, 0.0))
     return found
 
 
@@ -288,6 +289,8 @@ def lit_spans(run: Run) -> list[tuple[float, float]]:
     """When the source is not dark, elapsed hours."""
     found, since = [], 0.0
     for event in run.trace.events:
+        if event.kind not in ("dark", "back"):
+            continue
         if event.kind == "dark":
             found.append((since, event.hour))
         since = event.hour if event.kind == "back" else run.steps.hours

@@ -43,9 +43,9 @@ def steps_of(run: Run) -> StepsView:
     lit = lit_spans(run)
     return StepsView(
         step_h=h, clock=[f"{run.steps.moment(i * h):%Y-%m-%d %H:%M}" for i in range(n)],
-        charge=[round(c, 6) for c in trace.charge[:n]], asked_w=[round(float(w), 3) for w in asked],
-        served_w=[round(w / h, 3) for w in trace.served_wh], sun_w=[round(w, 3) for w in light],
-        engine=list(trace.engine_on) or [False] * n, fuel_l=[round(x, 6) for x in trace.fuel_l] or [0.0] * n,
+        charge=[round(c, 6) for c in run.charge[:n].tolist()], asked_w=[round(float(w), 3) for w in asked],
+        served_w=[round(w / h, 3) for w in run.served_by_step_wh.tolist()], sun_w=[round(w, 3) for w in light],
+        engine=[x > 0 for x in trace.engine_h.tolist()], fuel_l=[round(x, 6) for x in trace.fuel_l.tolist()],
         dark=[round(1 - sum(max(min(b, (i + 1) * h) - max(a, i * h), 0.0) for a, b in lit) / h, 4) + 0.0 for i in range(n)],
     )  # fmt: skip
 

@@ -204,7 +204,7 @@ def _days_to_full(now: Joined, outage: Outage, surplus_wh: float) -> float | Non
     if now.source is None or now.station is None or surplus_wh <= 0:
         return None
     store = store_of(now.plan, now.source, now.station, outage)
-    if store.charge_share <= 0:
+    if store.most_charge_w <= 0:
         return None
     return store.usable_wh(1.0) / (surplus_wh * store.mppt_efficiency * store.solar_charge_efficiency)
 

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed, onMounted, onUnmounted, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
+import { gettingReady } from '@/shared/api/client'
 import { choose, open, redo, stepOutage, stepPlan, undo, useSession } from '@/shared/session'
 import { handleKey, useShortcuts } from '@/shared/shortcuts'
 import ConflictDialog from './ConflictDialog.vue'
@@ -74,6 +75,7 @@ onUnmounted(() => window.removeEventListener('keydown', handleKey))
 </script>
 
 <template>
+  <p v-if="gettingReady" class="getting-ready" role="status">{{ gettingReady }}</p>
   <div v-if="inHome" class="shell" :class="{ bare: route.meta.bare }">
     <FunnelRail v-if="!route.meta.bare" class="rail" @sheet="sheet = true" />
     <main class="desk">
@@ -97,6 +99,21 @@ onUnmounted(() => window.removeEventListener('keydown', handleKey))
 </template>
 
 <style scoped>
+.getting-ready {
+  position: fixed;
+  z-index: 3000;
+  top: 10px;
+  left: 50%;
+  max-width: min(520px, 92vw);
+  margin: 0;
+  padding: 8px 14px;
+  border-left: 5px solid var(--lit, var(--line-strong));
+  border-radius: 8px;
+  background: var(--sheet);
+  color: var(--ink);
+  box-shadow: 0 4px 18px rgb(0 0 0 / 25%);
+  transform: translateX(-50%);
+}
 .shell {
   display: grid;
   grid-template: minmax(0, 1fr) auto / 232px minmax(0, 1fr);

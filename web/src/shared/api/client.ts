@@ -1,8 +1,26 @@
 import createClient from 'openapi-fetch'
+import { ref } from 'vue'
 import type { paths } from './generated'
 import type { ErrorBody } from './types'
 
-export const api = createClient<paths>({ baseUrl: '/' })
+/** What the server says while it is still getting ready; empty once it is. */
+export const gettingReady = ref('')
+
+/** A request that asks again while the server is getting ready: it was not carried out, so nothing is done twice. */
+export async function patient(request: Request): Promise<Response> {
+  for (;;) {
+    const response = await globalThis.fetch(request.clone())
+    if (response.status !== 503) {
+      gettingReady.value = ''
+      return response
+    }
+    const body = (await response.json()) as ErrorBody
+    gettingReady.value = body.sentence
+    await new Promise((done) => setTimeout(done, 700))
+  }
+}
+
+export const api = createClient<paths>({ baseUrl: '/', fetch: patient })
 
 /** The server answered, and refused. */
 export class Refused extends Error {

@@ -1,0 +1,53 @@
+"""Until the arithmetic is compiled, which happens once after an installation, a request that computes is told so and asks
+again; it never hangs."""
+
+from __future__ import annotations
+
+import asyncio
+import re
+from collections.abc import Callable
+from time import monotonic
+
+from starlette.responses import JSONResponse
+from starlette.types import ASGIApp, Receive, Scope, Send
+
+COMPUTES = re.compile(r"^GET /api/homes/|^(POST|PUT|PATCH|DELETE) /api/(homes|imports)")
+SENTENCE = "Getting ready: Imbuto prepares its arithmetic, once, for less than a minute. Nothing is lost."
+
+
+PATIENCE_S = 3.0  # loading what is compiled takes a second, and is waited for; compiling is not
+
+
+class Ready:
+    """Whether everything is compiled. Ready unless someone has begun to get ready."""
+
+    def __init__(self) -> None:
+        self.done = True
+
+    async def after(self, work: Callable[[], None]) -> None:
+        """Do the work in a thread; not ready until it is done."""
+        self.done = False
+        try:
+            await asyncio.to_thread(work)
+        finally:
+            self.done = True
+
+
+class Waiting:
+    """ASGI middleware: 503 with a sentence and Retry-After for what computes, until all is ready."""
+
+    def __init__(self, app: ASGIApp, ready: Ready) -> None:
+        self.app = app
+        self.ready = ready
+
+    async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
+        """Pass on, or say that it is not ready."""
+        computes = scope["type"] == "http" and COMPUTES.match(f"{scope['method']} {scope['path']}")
+        until = monotonic() + PATIENCE_S
+        while computes and not self.ready.done and monotonic() < until:
+            await asyncio.sleep(0.02)
+        if self.ready.done or not computes:
+            await self.app(scope, receive, send)
+            return
+        body = {"kind": "getting_ready", "field": "", "value": None, "rule": "", "sentence": SENTENCE}
+        await JSONResponse(body, 503, {"Retry-After": "1"})(scope, receive, send)
