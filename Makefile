@@ -42,8 +42,8 @@ src/imbuto/web_dist/index.html: web/node_modules/.made $(WEB_SOURCES)
 	touch $@
 
 # The arithmetic is compiled once, into a cache beside its source.
-.venv/compiled: .venv/app $(wildcard src/imbuto/core/*.py src/imbuto/core/run/*.py)
-	$(PY) -c "from imbuto.core.compiled import compile_all; compile_all()"
+.venv/compiled: .venv/app $(wildcard src/imbuto/core/run/*.py)
+	$(PY) -c "from imbuto.core.run.compiled import compile_all; compile_all()"
 	touch $@
 
 build: .venv/app .venv/pango .venv/compiled src/imbuto/web_dist/index.html

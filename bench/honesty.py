@@ -11,10 +11,10 @@ from zlib import crc32
 
 import numpy as np
 
-from imbuto.core import band
-from imbuto.core.verdict import judge
+from imbuto.core.advice.verdict import judge
+from imbuto.core.run import band
 from imbuto.formats import planfile
-from imbuto.services.demo import demo_file
+from imbuto.services.desk.demo import demo_file
 
 HOUSES = 1000
 

@@ -1,6 +1,6 @@
 """Changes the core in one place at a time and counts which changes its tests notice: tests that cannot fail show here.
 
-    python bench/mutate.py [--sample 150] [--seed 1] [--only balance --only limits]
+    python bench/mutate.py [--sample 150] [--seed 1] [--only run --only limits]
 
 The sample is drawn by a seed over operators, comparisons, and/or, numbers, and min for max. Each change is made in a copy of the
 tree; the tests of that module come first, then the rest of tests/core, then tests/services. What survives is listed to be
@@ -37,12 +37,12 @@ OPERATORS = (
 )  # fmt: skip
 SWAPS = {"min": "max", "max": "min"}
 PATIENCE_S = 240
-SLOW = ("test_choose.py", "test_readings.py", "test_balance.py")  # asked last
+SLOW = ("test_choose.py", "test_readings.py", "test_march.py")  # asked last
 
 
 @dataclass(frozen=True)
 class Change:
-    """One change. operator: of the library, or the word that is swapped; occurrence: which of its places."""
+    """One change. module: its package and name; operator: of the library, or the word that is swapped; occurrence: which of its places."""
 
     module: str
     operator: str
@@ -56,10 +56,15 @@ def places(module: Path) -> Iterator[Change]:
     for name in OPERATORS:
         operator = get_operator(name)()
         count = sum(len(list(operator.mutation_positions(n))) for n in nodes)
-        yield from (Change(module.stem, name, i) for i in range(count))
+        yield from (Change(_name(module), name, i) for i in range(count))
     for word in SWAPS:
         count = len(re.findall(rf"(?<![\w.]){word}\(", module.read_text()))
-        yield from (Change(module.stem, word, i) for i in range(count))
+        yield from (Change(_name(module), word, i) for i in range(count))
+
+
+def _name(module: Path) -> str:
+    """``run/march``: its package and its own name."""
+    return f"{module.parent.name}/{module.stem}"
 
 
 def _nodes(node: object) -> Iterator[object]:
@@ -83,7 +88,7 @@ def noticed(change: Change, tree: Path, *, core_only: bool = False) -> str:
     target = tree / "src" / "imbuto" / "core" / f"{change.module}.py"
     original = target.read_text()
     target.write_text(changed(change))
-    own = tree / "tests" / "core" / f"test_{change.module}.py"
+    own = tree / "tests" / "core" / f"test_{Path(change.module).name}.py"
     slow = [f"tests/core/{name}" for name in SLOW]
     quick = ["tests/core", *(f"--ignore={x}" for x in slow)]
     stages = [[str(own)] if own.exists() else [], quick, slow, [] if core_only else ["tests/services"]]
@@ -121,7 +126,9 @@ def main() -> None:
     options.add_argument("--only", action="append", default=[])
     asked = options.parse_args()
     modules = [
-        m for m in sorted(CORE.glob("*.py")) if m.stem != "__init__" and (not asked.only or m.stem in asked.only)
+        m
+        for m in sorted(CORE.rglob("*.py"))
+        if m.stem != "__init__" and (not asked.only or m.stem in asked.only or m.parent.name in asked.only)
     ]
     every = [c for m in modules for c in places(m)]
     sample = random.Random(asked.seed).sample(every, min(asked.sample, len(every)))

@@ -7,7 +7,7 @@ from pathlib import Path
 
 from imbuto.devices.simulated import SimulatedHouse, panel_log, truth_of
 from imbuto.formats import planfile
-from imbuto.services.demo import demo_file
+from imbuto.services.desk.demo import demo_file
 
 FOLDER = Path(__file__).parents[1] / "src" / "imbuto" / "services" / "demo_homes" / "logs"
 CIRCUITS = ["kitchen-fridge", "office", "septic"]

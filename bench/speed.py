@@ -23,25 +23,25 @@ from fastapi.testclient import TestClient
 from numba import njit
 
 from imbuto.api.app import built_interface, create_app
-from imbuto.core.band import band
-from imbuto.core.choose import propose
-from imbuto.core.circuits import Circuit
-from imbuto.core.conditions import in_outage
-from imbuto.core.controls import Controls, Engine
-from imbuto.core.equipment import shipped
-from imbuto.core.fitting import fit
-from imbuto.core.frontier import frontier
-from imbuto.core.home import Home as CoreHome
-from imbuto.core.home import Service
-from imbuto.core.joining import joined
-from imbuto.core.loads import PURPOSES, Load
-from imbuto.core.logs import analyse
-from imbuto.core.network import Store, run_many, run_one
-from imbuto.core.outage import Outage
-from imbuto.core.plan import Plan, Source
-from imbuto.core.verdict import judge
+from imbuto.core.advice.choose import propose
+from imbuto.core.advice.frontier import frontier
+from imbuto.core.advice.verdict import judge
+from imbuto.core.equipment.catalogue import shipped
+from imbuto.core.home.circuits import Circuit
+from imbuto.core.home.home import Home as CoreHome
+from imbuto.core.home.home import Service
+from imbuto.core.home.loads import PURPOSES, Load
+from imbuto.core.limits.fitting import fit
+from imbuto.core.measuring.logs import analyse
+from imbuto.core.plan.conditions import in_outage
+from imbuto.core.plan.joining import joined
+from imbuto.core.plan.outage import Outage
+from imbuto.core.plan.plan import Plan, Source
+from imbuto.core.run.band import band
+from imbuto.core.run.controls import Controls, Engine
+from imbuto.core.run.network import Store, run_many, run_one
 from imbuto.formats import planfile
-from imbuto.services.demo import demo_file, open_demo
+from imbuto.services.desk.demo import demo_file, open_demo
 
 HOME, PLAN, OUTAGE = "saltgrass-house", "ten-place", "november-windstorm"
 

@@ -5,8 +5,8 @@ import tempfile
 from functools import cache
 from pathlib import Path
 
-from imbuto.services.demo import open_demo
-from imbuto.services.planner import Planner
+from imbuto.services.desk.demo import open_demo
+from imbuto.services.desk.planner import Planner
 
 
 @cache

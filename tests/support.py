@@ -6,14 +6,14 @@ import random
 from dataclasses import replace
 from datetime import datetime
 
-from imbuto.core.circuits import Circuit
-from imbuto.core.clock import Window
-from imbuto.core.equipment import Catalogue, Station, shipped
-from imbuto.core.home import Home, Service, Site, check_home
-from imbuto.core.joining import Joined, joined
-from imbuto.core.loads import Load, Use
-from imbuto.core.outage import Outage
-from imbuto.core.plan import Feed, Plan, Source, check_plan
+from imbuto.core.basics.clock import Window
+from imbuto.core.equipment.catalogue import Catalogue, Station, shipped
+from imbuto.core.home.circuits import Circuit
+from imbuto.core.home.home import Home, Service, Site, check_home
+from imbuto.core.home.loads import Load, Use
+from imbuto.core.plan.joining import Joined, joined
+from imbuto.core.plan.outage import Outage
+from imbuto.core.plan.plan import Feed, Plan, Source, check_plan
 
 STATION = Station(
     id="test", name="Test station", volts="120/240", nominal_wh=5000, module_name="Test module", module_wh=2000,

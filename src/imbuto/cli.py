@@ -14,13 +14,13 @@ from typing import TYPE_CHECKING, Annotated
 import typer
 
 from imbuto import __version__
-from imbuto.core.errors import ImbutoError
+from imbuto.core.basics.errors import ImbutoError
 from imbuto.formats import planfile, strict_json
-from imbuto.services.estimate import as_json, as_text, estimate
+from imbuto.services.compare.estimate import as_json, as_text, estimate
 
 if TYPE_CHECKING:
-    from imbuto.services.pairing import Pairing
-    from imbuto.services.planner import Planner
+    from imbuto.services.desk.pairing import Pairing
+    from imbuto.services.desk.planner import Planner
 
 # Server and database are imported where they are used: estimate in a script's loop should not wait for them.
 
@@ -51,8 +51,8 @@ def demo(
     folder: Folder = None, port: Port = None, fresh: bool = False, lan: Lan = False, address: Address = None
 ) -> None:
     """Start with the demo homes, in a folder of their own. --fresh forgets what was changed in the demo."""
-    from imbuto.core.compiled import keep_in
-    from imbuto.services.demo import open_demo
+    from imbuto.core.run.compiled import keep_in
+    from imbuto.services.desk.demo import open_demo
 
     place = folder or data_folder().with_name("imbuto-demo")
     keep_in(place)
@@ -120,8 +120,8 @@ def version_command() -> None:
 
 
 def _planner(folder: Path | None) -> Planner:
-    from imbuto.core.compiled import keep_in
-    from imbuto.services.demo import open_planner
+    from imbuto.core.run.compiled import keep_in
+    from imbuto.services.desk.demo import open_planner
 
     keep_in(folder or data_folder())
     return open_planner(folder or data_folder())

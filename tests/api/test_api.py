@@ -7,7 +7,7 @@ from fastapi.testclient import TestClient
 
 from imbuto.api.app import create_app
 from imbuto.formats import planfile
-from imbuto.services.demo import demo_file
+from imbuto.services.desk.demo import demo_file
 from tests.demo import demo_copy
 
 HOME = "/api/homes/saltgrass-house"

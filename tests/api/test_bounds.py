@@ -15,11 +15,11 @@ import pytest
 from fastapi.testclient import TestClient
 
 from imbuto.api.app import create_app
-from imbuto.core.errors import ImbutoError
+from imbuto.core.basics.errors import ImbutoError
 from imbuto.formats import strict_json
 from imbuto.formats.documents import CATALOGUE, HOME, OUTAGE, PLAN
-from imbuto.services.edits import check
-from imbuto.services.planner import Planner
+from imbuto.services.desk.edits import check
+from imbuto.services.desk.planner import Planner
 from imbuto.store.database import Database
 from imbuto.store.repository import Stored
 from tests.support import random_plan
@@ -33,7 +33,7 @@ def documents() -> dict[str, Any]:
     home, plan, outage = random_plan(7)
     raw = {"home": HOME.write(home), "plan": PLAN.write(plan), "outage": OUTAGE.write(outage)}
     h, p, o = raw["home"], raw["plan"], raw["outage"]
-    from imbuto.core.equipment import shipped
+    from imbuto.core.equipment.catalogue import shipped
 
     kit = CATALOGUE.write(shipped())
     own = {

@@ -6,7 +6,7 @@ import pytest
 from starlette.testclient import TestClient
 
 from imbuto.api.app import create_app
-from imbuto.services.pairing import TOKEN_S
+from imbuto.services.desk.pairing import TOKEN_S
 from tests.demo import demo_copy
 
 LAN = "http://192.0.2.2:8474"

@@ -8,8 +8,8 @@ from fastapi.testclient import TestClient
 from numba.core import config
 
 from imbuto.api.app import create_app
-from imbuto.core.compiled import FUNCTIONS, compile_all, keep_in
-from imbuto.core.march import march
+from imbuto.core.run.compiled import FUNCTIONS, compile_all, keep_in
+from imbuto.core.run.march import march
 from tests.demo import demo_copy
 
 
@@ -56,7 +56,7 @@ def test_where_the_code_cannot_be_written_to_the_data_folder_keeps_it(tmp_path, 
     monkeypatch.setattr("os.access", lambda *_: False)
     kept = []
     monkeypatch.setattr(
-        "imbuto.core.compiled.FUNCTIONS", [type("F", (), {"enable_caching": lambda self: kept.append(1)})()]
+        "imbuto.core.run.compiled.FUNCTIONS", [type("F", (), {"enable_caching": lambda self: kept.append(1)})()]
     )
     monkeypatch.setattr(config, "CACHE_DIR", "")
     keep_in(tmp_path)

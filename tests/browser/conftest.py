@@ -16,7 +16,7 @@ import pytest
 from playwright.sync_api import BrowserContext, Page, expect
 
 from imbuto.api.app import built_interface
-from imbuto.services.demo import demo_file
+from imbuto.services.desk.demo import demo_file
 
 # Patience is no defect of the product: how fast it answers is measured by the bench.
 expect.set_options(timeout=20_000)

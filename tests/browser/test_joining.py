@@ -3,7 +3,7 @@
 import pytest
 from playwright.sync_api import Page, expect
 
-from imbuto.services.demo import demo_file
+from imbuto.services.desk.demo import demo_file
 from tests.browser.conftest import Bar, go, take_in
 from tests.browser.test_screens import figures_without_a_unit
 

@@ -9,7 +9,7 @@ import urllib.request
 import pytest
 from playwright.sync_api import BrowserContext, Page, expect
 
-from imbuto.services.demo import demo_file, sample_log
+from imbuto.services.desk.demo import demo_file, sample_log
 from tests.browser.conftest import go, take_in
 from tests.browser.test_screens import figures_without_a_unit
 

@@ -6,7 +6,7 @@ import re
 import pytest
 from playwright.sync_api import Page, expect
 
-from imbuto.services.demo import demo_file
+from imbuto.services.desk.demo import demo_file
 from tests.browser.conftest import Bar, go, take_in
 
 pytestmark = pytest.mark.browser

@@ -6,7 +6,7 @@ import urllib.request
 
 from playwright.sync_api import Page, Route, expect
 
-from imbuto.services.demo import demo_file
+from imbuto.services.desk.demo import demo_file
 from tests.browser.conftest import go, take_in
 
 TEN = "?plan=ten-place&outage=november-windstorm"

@@ -6,12 +6,12 @@ from statistics import NormalDist
 import numpy as np
 import pytest
 
-from imbuto.core.band import band, curves, low_of, made_of, many_dark, members, total_spread
-from imbuto.core.clock import grid
-from imbuto.core.draws import MEMBERS, member_loads, member_stores, normals
-from imbuto.core.evidence import lognormal_sigma
-from imbuto.core.loads import Use
-from imbuto.core.run import simulate
+from imbuto.core.basics.clock import grid
+from imbuto.core.basics.evidence import lognormal_sigma
+from imbuto.core.home.loads import Use
+from imbuto.core.run.band import band, curves, low_of, made_of, many_dark, members, total_spread
+from imbuto.core.run.draws import MEMBERS, member_loads, member_stores, normals
+from imbuto.core.run.run import simulate
 from tests.support import OUTAGE, STATION, corded, load
 
 

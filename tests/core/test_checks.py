@@ -4,15 +4,15 @@ from dataclasses import replace
 
 import pytest
 
-from imbuto.core.circuits import Circuit
-from imbuto.core.equipment import IN_PANEL, shipped
-from imbuto.core.errors import ImbutoError
-from imbuto.core.fitting import fit
-from imbuto.core.joining import joined
-from imbuto.core.limit import Limit
-from imbuto.core.necks import violations
-from imbuto.core.plan import Feed, Plan, Source, check_plan
-from imbuto.core.wires import Cord, drop_v, wires
+from imbuto.core.advice.gives_out import violations
+from imbuto.core.basics.errors import ImbutoError
+from imbuto.core.equipment.catalogue import IN_PANEL, shipped
+from imbuto.core.equipment.wires import Cord, drop_v, wires
+from imbuto.core.home.circuits import Circuit
+from imbuto.core.limits.fitting import fit
+from imbuto.core.plan.joining import joined
+from imbuto.core.plan.limit import Limit
+from imbuto.core.plan.plan import Feed, Plan, Source, check_plan
 from tests.support import OUTAGE, STATION, corded, load, switched
 
 DELICATE = load("router", 20, must_not_blink=True)

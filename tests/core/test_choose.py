@@ -7,16 +7,16 @@ from dataclasses import replace
 import numpy as np
 import pytest
 
-from imbuto.core.choose import Judge, assigned, propose
-from imbuto.core.circuits import Circuit
-from imbuto.core.conditions import in_outage
-from imbuto.core.equipment import Catalogue, TransferEquipment, shipped
-from imbuto.core.home import Home, Service, Site, check_home
-from imbuto.core.joining import joined
-from imbuto.core.loads import PURPOSES, Use
-from imbuto.core.plan import Array, Engine, Plan, Source, check_plan
-from imbuto.core.program import TURNS_VALUE, candidates, worst
-from imbuto.core.run import simulate
+from imbuto.core.advice.choose import Judge, assigned, propose
+from imbuto.core.advice.program import TURNS_VALUE, candidates, worst
+from imbuto.core.equipment.catalogue import Catalogue, TransferEquipment, shipped
+from imbuto.core.home.circuits import Circuit
+from imbuto.core.home.home import Home, Service, Site, check_home
+from imbuto.core.home.loads import PURPOSES, Use
+from imbuto.core.plan.conditions import in_outage
+from imbuto.core.plan.joining import joined
+from imbuto.core.plan.plan import Array, Engine, Plan, Source, check_plan
+from imbuto.core.run.run import simulate
 from tests.support import OUTAGE, STATION, load
 
 SMALL = replace(

@@ -5,13 +5,13 @@ from datetime import datetime
 
 import pytest
 
-from imbuto.core.conditions import as_used, cop, in_outage, season_of
-from imbuto.core.equipment import shipped
-from imbuto.core.errors import ImbutoError
-from imbuto.core.home import Site
-from imbuto.core.loads import Load, Setting, Use, check_load
-from imbuto.core.outage import Outage
-from imbuto.core.plan import Plan, check_plan
+from imbuto.core.basics.errors import ImbutoError
+from imbuto.core.equipment.catalogue import shipped
+from imbuto.core.home.home import Site
+from imbuto.core.home.loads import Load, Setting, Use, check_load
+from imbuto.core.plan.conditions import as_used, cop, in_outage, season_of
+from imbuto.core.plan.outage import Outage
+from imbuto.core.plan.plan import Plan, check_plan
 from tests.support import corded
 
 NORTH, SOUTH = Site(latitude=44.6), Site(latitude=-38.0)

@@ -4,10 +4,10 @@ from dataclasses import replace
 
 import pytest
 
-from imbuto.core.diagram import diagram
-from imbuto.core.equipment import shipped
-from imbuto.core.joining import joined
-from imbuto.core.wires import Cord
+from imbuto.core.advice.diagram import diagram
+from imbuto.core.equipment.catalogue import shipped
+from imbuto.core.equipment.wires import Cord
+from imbuto.core.plan.joining import joined
 from tests.support import STATION, corded, load, switched
 
 CATALOGUE = replace(shipped(), stations=shipped().stations | {STATION.id: STATION})

@@ -5,9 +5,9 @@ from dataclasses import replace
 import numpy as np
 import pytest
 
-from imbuto.core.food import FREEZER, FRIDGE, food, may_off_h
-from imbuto.core.loads import Use
-from imbuto.core.run import simulate
+from imbuto.core.home.loads import Use
+from imbuto.core.run.food import FREEZER, FRIDGE, food, may_off_h
+from imbuto.core.run.run import simulate
 from tests.support import OUTAGE, STATION, corded, load
 
 FRIDGE_LOAD = load(

@@ -4,16 +4,16 @@ from dataclasses import replace
 
 import pytest
 
-from imbuto.core.equipment import Catalogue, Module, shipped
-from imbuto.core.fitting import fit
-from imbuto.core.joining import joined
-from imbuto.core.linking import combined, link_limits
-from imbuto.core.money import price_of_move
-from imbuto.core.moves import fixing_moves, widening_moves
-from imbuto.core.necks import violations
-from imbuto.core.paper import hand_check, waterfall
-from imbuto.core.plan import Plan, Source
-from imbuto.core.run import simulate
+from imbuto.core.advice.gives_out import violations
+from imbuto.core.advice.moves import fixing_moves, widening_moves
+from imbuto.core.equipment.catalogue import Catalogue, Module, shipped
+from imbuto.core.limits.fitting import fit
+from imbuto.core.plan.joining import joined
+from imbuto.core.plan.linking import combined, link_limits
+from imbuto.core.plan.money import price_of_move
+from imbuto.core.plan.plan import Plan, Source
+from imbuto.core.run.paper import hand_check, waterfall
+from imbuto.core.run.run import simulate
 from tests.support import OUTAGE, STATION, load, switched
 
 ONE = replace(

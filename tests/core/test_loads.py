@@ -6,14 +6,14 @@ from datetime import datetime
 import numpy as np
 import pytest
 
-from imbuto.core.circuits import Circuit, breaker_amps, leg_of_slot, neutral_amps, panel_leg
-from imbuto.core.clock import Window, grid, share_of_day
-from imbuto.core.errors import InvalidValue, UnknownReference
-from imbuto.core.evidence import spread_of_range
-from imbuto.core.home import Home, Service, Site, check_home
-from imbuto.core.joining import fed_watts
-from imbuto.core.loads import Use, check_load, duty, is_continuous, mean_w, turns_average_w, use_watts
-from imbuto.core.typical import typical
+from imbuto.core.basics.clock import Window, grid, share_of_day
+from imbuto.core.basics.errors import InvalidValue, UnknownReference
+from imbuto.core.basics.evidence import spread_of_range
+from imbuto.core.home.circuits import Circuit, breaker_amps, leg_of_slot, neutral_amps, panel_leg
+from imbuto.core.home.home import Home, Service, Site, check_home
+from imbuto.core.home.loads import Use, check_load, duty, is_continuous, mean_w, turns_average_w, use_watts
+from imbuto.core.home.typical import typical
+from imbuto.core.plan.joining import fed_watts
 from tests.support import load
 
 

@@ -5,8 +5,8 @@ from dataclasses import dataclass
 import numpy as np
 import pytest
 
-from imbuto.core.errors import InvalidValue
-from imbuto.core.logs import analyse
+from imbuto.core.basics.errors import InvalidValue
+from imbuto.core.measuring.logs import analyse
 
 DAYS = 7
 

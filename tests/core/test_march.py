@@ -12,11 +12,12 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from imbuto.core import march as flow
-from imbuto.core.battery import capacity_factor, charge_factor, most_charge_w
-from imbuto.core.controls import Controls, Engine, Tier, at_height, fuel_line
-from imbuto.core.equipment import shipped
-from imbuto.core.network import Absence, Store, Supply, Tally, Trace, run_many, run_one
+from imbuto.core.equipment.catalogue import shipped
+from imbuto.core.equipment.fuel import at_height, fuel_line
+from imbuto.core.run import march as flow
+from imbuto.core.run.battery import capacity_factor, charge_factor, most_charge_w
+from imbuto.core.run.controls import Controls, Engine, Tier
+from imbuto.core.run.network import Absence, Store, Supply, Tally, Trace, run_many, run_one
 
 
 def one(store, start, load_w, tiers_w=(), step_h=None, controls=None, *, solar_w=None, until_dark=False) -> Trace:
@@ -482,7 +483,7 @@ def test_one_run_is_one_member():
 
 def test_without_its_compiler_it_runs_as_plain_python():
     code = (
-        "import numpy as np; from imbuto.core.network import Store, run_one; s = Store(nominal_wh=4096, efficiency=0.93, idle_w=18);"
+        "import numpy as np; from imbuto.core.run.network import Store, run_one; s = Store(nominal_wh=4096, efficiency=0.93, idle_w=18);"
         "print(run_one([s], [1.0], np.full((1, 300), 150.0), 1 / 12).first_dark_h)"
     )
     said = subprocess.run(

@@ -5,10 +5,10 @@ from decimal import Decimal
 
 import pytest
 
-from imbuto.core.equipment import Catalogue, shipped
-from imbuto.core.joining import Joined, joined
-from imbuto.core.money import items, price_of_move, to_buy, total
-from imbuto.core.plan import Source
+from imbuto.core.equipment.catalogue import Catalogue, shipped
+from imbuto.core.plan.joining import Joined, joined
+from imbuto.core.plan.money import items, price_of_move, to_buy, total
+from imbuto.core.plan.plan import Source
 from tests.support import STATION, load, switched
 
 SMALL = replace(

@@ -5,16 +5,16 @@ from decimal import Decimal
 
 import pytest
 
-from imbuto.core.clock import Window
-from imbuto.core.equipment import Catalogue, shipped
-from imbuto.core.joining import joined
-from imbuto.core.loads import Use
-from imbuto.core.money import price_of_move
-from imbuto.core.moves import fixing_moves, widening_moves
-from imbuto.core.necks import glance, widenings
-from imbuto.core.plan import Source
-from imbuto.core.run import simulate
-from imbuto.core.units import clock_text, floor_minutes, hours_text, kwh_text, number_text, until, watts_text
+from imbuto.core.advice.gives_out import glance, widenings
+from imbuto.core.advice.moves import fixing_moves, widening_moves
+from imbuto.core.basics.clock import Window
+from imbuto.core.basics.units import clock_text, floor_minutes, hours_text, kwh_text, number_text, until, watts_text
+from imbuto.core.equipment.catalogue import Catalogue, shipped
+from imbuto.core.home.loads import Use
+from imbuto.core.plan.joining import joined
+from imbuto.core.plan.money import price_of_move
+from imbuto.core.plan.plan import Source
+from imbuto.core.run.run import simulate
 from tests.support import OUTAGE, STATION, corded, load, switched
 
 TASK = Use(kind="tasks", times=(12,), minutes=10)

@@ -4,17 +4,17 @@ from dataclasses import replace
 
 import pytest
 
-from imbuto.core.clock import Window
-from imbuto.core.equipment import Catalogue, shipped
-from imbuto.core.fitting import fit
-from imbuto.core.hands import steps
-from imbuto.core.joining import joined
-from imbuto.core.limit import Limit
-from imbuto.core.limits import instants
-from imbuto.core.loads import Use
-from imbuto.core.moves import fixing_moves
-from imbuto.core.plan import Engine, Feed, Source
-from imbuto.core.wires import Cord, known_wire
+from imbuto.core.advice.hands import steps
+from imbuto.core.advice.moves import fixing_moves
+from imbuto.core.basics.clock import Window
+from imbuto.core.equipment.catalogue import Catalogue, shipped
+from imbuto.core.equipment.wires import Cord, known_wire
+from imbuto.core.home.loads import Use
+from imbuto.core.limits.fitting import fit
+from imbuto.core.limits.instants import instants
+from imbuto.core.plan.joining import joined
+from imbuto.core.plan.limit import Limit
+from imbuto.core.plan.plan import Engine, Feed, Source
 from tests.support import OUTAGE, STATION, load, switched
 
 ONE_LEG = replace(STATION, volts="120", leg_a=33, continuous_w=4000)

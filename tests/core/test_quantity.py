@@ -4,11 +4,11 @@ from datetime import UTC, datetime
 
 import pytest
 
-from imbuto.core.loads import Use
-from imbuto.core.network import Store
-from imbuto.core.quantity import NotUnderstood, understand
-from imbuto.core.readings import Reading, figures, gauge_average_w, gives, winners
-from imbuto.core.scan import to_number
+from imbuto.core.home.loads import Use
+from imbuto.core.measuring.parse import NotUnderstood, understand
+from imbuto.core.measuring.readings import Reading, figures, gauge_average_w, gives, winners
+from imbuto.core.measuring.scan import to_number
+from imbuto.core.run.network import Store
 from tests.support import load
 
 HP = 746

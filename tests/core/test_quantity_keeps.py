@@ -9,7 +9,7 @@ import re
 
 import pytest
 
-from imbuto.core.quantity import NotUnderstood, Understood, comes_to, understand
+from imbuto.core.measuring.parse import NotUnderstood, Understood, comes_to, understand
 
 NUMBER = re.compile(r"\d[\d,]*(?:\.\d+)?(?:e[+-]?\d+)?")
 WORDS = {3: "three", 5: "five", 8: "eight", 12: "twelve"}

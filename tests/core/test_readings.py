@@ -7,15 +7,15 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from imbuto.core.clock import Window
-from imbuto.core.conditions import as_used
-from imbuto.core.home import Site
-from imbuto.core.loads import Load, TriedStart, Use, mean_w
-from imbuto.core.network import Store
-from imbuto.core.plan import Plan
-from imbuto.core.quantity import understand
-from imbuto.core.readings import Reading, as_read, figures, gauge_average_w, gives, winners
-from imbuto.core.whole import Bill, billed_wh_day
+from imbuto.core.advice.whole import Bill, billed_wh_day
+from imbuto.core.basics.clock import Window
+from imbuto.core.home.home import Site
+from imbuto.core.home.loads import Load, TriedStart, Use, mean_w
+from imbuto.core.measuring.parse import understand
+from imbuto.core.measuring.readings import Reading, as_read, figures, gauge_average_w, gives, winners
+from imbuto.core.plan.conditions import as_used
+from imbuto.core.plan.plan import Plan
+from imbuto.core.run.network import Store
 from tests.core.test_protection import again, limits
 from tests.support import OUTAGE, STATION, load, switched
 
@@ -106,7 +106,7 @@ def test_a_start_that_was_tried_holds_for_those_conditions_and_milder_ones():
         item = replace(pump, tried=(replace(tried, **change),)) if change is not None else pump
         now, _ = switched((1, [item]), (2, [lamp]))
         warm = replace(OUTAGE, indoors_c=cell_c)
-        from imbuto.core.fitting import fit
+        from imbuto.core.limits.fitting import fit
 
         return {x.id: x for x in fit(again(now), warm)}["start:total"].ok
 

@@ -12,12 +12,12 @@ from pvlib.clearsky import lookup_linke_turbidity
 from pvlib.irradiance import get_extra_radiation, get_total_irradiance
 from pvlib.location import Location
 
-from imbuto.core.battery import charge_factor
-from imbuto.core.clock import grid
-from imbuto.core.equipment import shipped
-from imbuto.core.home import Site
-from imbuto.core.plan import Shade
-from imbuto.core.solar import day_of, panels_w, plane_w_m2
+from imbuto.core.basics.clock import grid
+from imbuto.core.equipment.catalogue import shipped
+from imbuto.core.home.home import Site
+from imbuto.core.plan.plan import Shade
+from imbuto.core.run.battery import charge_factor
+from imbuto.core.run.light import day_of, panels_w, plane_w_m2
 
 COAST = Site(latitude=44.6, longitude=-124.0, elevation_m=18, time_zone="America/Los_Angeles", climate="mild")
 SOUTH = Site(latitude=-33.4, longitude=18.5, elevation_m=100, time_zone="Africa/Johannesburg", climate="hot_summer")
@@ -95,10 +95,10 @@ def test_threads_that_meet_while_the_library_loads_all_get_their_sun():
     script = """
 import threading
 from concurrent.futures import ThreadPoolExecutor
-from imbuto.core.equipment import shipped
-from imbuto.core.home import Site
-from imbuto.core.clock import grid
-from imbuto.core.solar import panels_w, plane_w_m2, warm_up
+from imbuto.core.equipment.catalogue import shipped
+from imbuto.core.home.home import Site
+from imbuto.core.basics.clock import grid
+from imbuto.core.run.light import panels_w, plane_w_m2, warm_up
 from datetime import datetime
 import numpy as np
 site = Site(latitude=44.6, longitude=-124.0, elevation_m=18, time_zone="America/Los_Angeles", climate="mild")

@@ -4,15 +4,15 @@ from dataclasses import replace
 
 import pytest
 
-from imbuto.core.equipment import Catalogue, Panel, shipped
-from imbuto.core.fitting import fit
-from imbuto.core.home import Site
-from imbuto.core.joining import joined
-from imbuto.core.limit import Limit
-from imbuto.core.necks import fixes, violations
-from imbuto.core.plan import Array
-from imbuto.core.strings import array_limits, cold_v, hot_v, layouts, most_w
-from imbuto.core.wires import Cord
+from imbuto.core.advice.gives_out import fixes, violations
+from imbuto.core.equipment.catalogue import Catalogue, Panel, shipped
+from imbuto.core.equipment.wires import Cord
+from imbuto.core.home.home import Site
+from imbuto.core.limits.fitting import fit
+from imbuto.core.limits.solar_inputs import array_limits, cold_v, hot_v, layouts, most_w
+from imbuto.core.plan.joining import joined
+from imbuto.core.plan.limit import Limit
+from imbuto.core.plan.plan import Array
 from tests.support import OUTAGE, STATION, corded, load
 
 PANEL = Panel(

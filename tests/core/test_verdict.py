@@ -4,19 +4,19 @@ from dataclasses import replace
 
 import pytest
 
-from imbuto.core.band import band, meter_next, total_spread
-from imbuto.core.clock import Window
-from imbuto.core.equipment import Catalogue, shipped
-from imbuto.core.errors import InvalidValue, UnknownReference
-from imbuto.core.joining import joined
-from imbuto.core.limits import limits
-from imbuto.core.loads import Use
-from imbuto.core.necks import neck, violations
-from imbuto.core.paper import hand_check, inverse, waterfall
-from imbuto.core.plan import Feed, check_plan
-from imbuto.core.run import simulate
-from imbuto.core.sun import nights, which_part
-from imbuto.core.verdict import judge
+from imbuto.core.advice.gives_out import neck, violations
+from imbuto.core.advice.verdict import judge
+from imbuto.core.basics.clock import Window
+from imbuto.core.basics.errors import InvalidValue, UnknownReference
+from imbuto.core.equipment.catalogue import Catalogue, shipped
+from imbuto.core.home.loads import Use
+from imbuto.core.limits.fitting import fit
+from imbuto.core.plan.joining import joined
+from imbuto.core.plan.plan import Feed, check_plan
+from imbuto.core.run.band import band, meter_next, total_spread
+from imbuto.core.run.nights import nights, which_part
+from imbuto.core.run.paper import hand_check, inverse, waterfall
+from imbuto.core.run.run import simulate
 from tests.support import OUTAGE, STATION, corded, load, random_plan, switched
 
 
@@ -26,7 +26,7 @@ def test_a_fix_worsens_no_limit():
         verdict = judge(home, plan, outage, shipped())
         were = {x.id: x.excess for x in violations(verdict.limits)}
         for promise in verdict.fixes:
-            after = limits(joined(home, promise.move.plan, shipped()), outage)
+            after = fit(joined(home, promise.move.plan, shipped()), outage)
             assert all(x.excess <= were.get(x.id, 0) + 1e-9 for x in violations(after)), promise.move.label
 
 
@@ -175,7 +175,7 @@ def test_a_circuit_and_a_load_on_it_cannot_both_be_fed():
 def test_neck_is_pure():
     """The same run judged twice says the same."""
     run = simulate(corded(load("a", 150)), OUTAGE)
-    found = limits(run.joined, OUTAGE)
+    found = fit(run.joined, OUTAGE)
     assert neck(found, run, band(run)) == neck(found, run, band(run))
 
 

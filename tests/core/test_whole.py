@@ -5,15 +5,8 @@ from datetime import datetime
 
 import pytest
 
-from imbuto.core.circuits import Circuit
-from imbuto.core.clock import Window
-from imbuto.core.errors import ImbutoError
-from imbuto.core.hands import blind_spots, nobody, steps
-from imbuto.core.home import Home, check_home
-from imbuto.core.household import Existing, History, Household, Person
-from imbuto.core.loads import Use
-from imbuto.core.run import simulate
-from imbuto.core.whole import (
+from imbuto.core.advice.hands import blind_spots, nobody, steps
+from imbuto.core.advice.whole import (
     by_harm,
     counts_nowhere,
     day_night,
@@ -23,6 +16,13 @@ from imbuto.core.whole import (
     without,
     word_for,
 )
+from imbuto.core.basics.clock import Window
+from imbuto.core.basics.errors import ImbutoError
+from imbuto.core.home.circuits import Circuit
+from imbuto.core.home.home import Home, check_home
+from imbuto.core.home.household import Existing, History, Household, Person
+from imbuto.core.home.loads import Use
+from imbuto.core.run.run import simulate
 from tests.support import OUTAGE, STATION, corded, load, switched
 
 EVENING = Use(kind="windows", windows=(Window(start_h=18, end_h=22),))

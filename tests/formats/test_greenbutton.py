@@ -2,8 +2,8 @@
 
 import pytest
 
-from imbuto.core.errors import ImbutoError
-from imbuto.core.series import watts
+from imbuto.core.basics.errors import ImbutoError
+from imbuto.core.measuring.series import watts
 from imbuto.formats import meterlog
 
 START = 1_788_246_000

@@ -6,8 +6,8 @@ from zoneinfo import ZoneInfo
 import numpy as np
 import pytest
 
-from imbuto.core.errors import ImbutoError
-from imbuto.core.series import watts
+from imbuto.core.basics.errors import ImbutoError
+from imbuto.core.measuring.series import watts
 from imbuto.formats import meterlog
 from imbuto.formats.meterlog import hours_of_day
 

@@ -5,7 +5,7 @@ import random
 
 import pytest
 
-from imbuto.core.errors import InvalidValue
+from imbuto.core.basics.errors import InvalidValue
 from imbuto.formats import patch
 
 DOCS = {"home": {"id": "h", "loads": {"a": {"w": 1}, "b/c": {"w": 2}}, "list": [1, 2]}, "p": {"id": "p", "x": None}}

@@ -7,11 +7,11 @@ from pathlib import Path
 import jsonschema
 import pytest
 
-from imbuto.core.errors import ImbutoError
-from imbuto.core.verdict import judge
+from imbuto.core.advice.verdict import judge
+from imbuto.core.basics.errors import ImbutoError
 from imbuto.formats import guide, planfile, strict_json
-from imbuto.services.demo import DEMO_HOMES, demo_file
-from imbuto.services.estimate import as_json, as_text, estimate
+from imbuto.services.compare.estimate import as_json, as_text, estimate
+from imbuto.services.desk.demo import DEMO_HOMES, demo_file
 
 FOUR = Path(__file__).parents[2] / "examples" / "four-loads.json"
 

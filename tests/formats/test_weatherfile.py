@@ -7,12 +7,12 @@ import numpy as np
 import pandas as pd
 import pytest
 
-from imbuto.core.clock import grid
-from imbuto.core.errors import UnreadableFile
-from imbuto.core.home import Site
-from imbuto.core.solar import sky
+from imbuto.core.basics.clock import grid
+from imbuto.core.basics.errors import UnreadableFile
+from imbuto.core.home.home import Site
+from imbuto.core.run.light import sky
 from imbuto.formats.weatherfile import read
-from imbuto.services.sun import take_weather
+from imbuto.services.source.sun import take_weather
 from tests.demo import demo_copy
 
 PLACE = Site(latitude=44.6, longitude=-124.0, elevation_m=10)

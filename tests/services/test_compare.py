@@ -4,8 +4,8 @@ from decimal import Decimal
 
 import pytest
 
-from imbuto.core.money import times
-from imbuto.services.compare import compare
+from imbuto.core.plan.money import times
+from imbuto.services.compare.compare import compare
 from tests.demo import demo_copy
 
 HOME = "saltgrass-house"

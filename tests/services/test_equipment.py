@@ -5,10 +5,10 @@ import io
 
 import pytest
 
-from imbuto.core.equipment import shipped
-from imbuto.core.errors import ImbutoError
+from imbuto.core.basics.errors import ImbutoError
+from imbuto.core.equipment.catalogue import shipped
 from imbuto.formats import strict_json
-from imbuto.services.equipment import as_csv, as_json, catalogue_view, take_in
+from imbuto.services.source.equipment import as_csv, as_json, catalogue_view, take_in
 from tests.demo import demo_copy
 
 HOME = "saltgrass-house"

@@ -5,13 +5,13 @@ from dataclasses import replace
 
 import pytest
 
-from imbuto.core.conditions import in_outage
-from imbuto.core.frontier import combinations, frontier
-from imbuto.core.limits import instants
-from imbuto.core.sizing import battery_needed, implied_w, needed, schools
-from imbuto.core.verdict import judge
+from imbuto.core.advice.frontier import combinations, frontier
+from imbuto.core.advice.sizing import battery_needed, implied_w, needed, schools
+from imbuto.core.advice.verdict import judge
+from imbuto.core.limits.instants import instants
+from imbuto.core.plan.conditions import in_outage
 from imbuto.formats import planfile
-from imbuto.services.demo import demo_file
+from imbuto.services.desk.demo import demo_file
 
 BUNDLE = planfile.read(demo_file("saltgrass-house"), "demo")
 HOME, KIT = BUNDLE.home, BUNDLE.catalogue

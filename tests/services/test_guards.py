@@ -4,11 +4,11 @@ from dataclasses import replace
 
 import pytest
 
-from imbuto.core.diagram import diagram
-from imbuto.core.guards import guards, preparations
-from imbuto.core.joining import joined
+from imbuto.core.advice.breakers import guards, preparations
+from imbuto.core.advice.diagram import diagram
+from imbuto.core.plan.joining import joined
 from imbuto.formats import planfile
-from imbuto.services.demo import demo_file
+from imbuto.services.desk.demo import demo_file
 
 BUNDLE = planfile.read(demo_file("saltgrass-house"), "demo")
 PLANS = {p.id: p for p in BUNDLE.plans}

@@ -8,11 +8,11 @@ from datetime import UTC, datetime, timedelta
 import numpy as np
 import pytest
 
-from imbuto.core.errors import ImbutoError, NotFound
+from imbuto.core.basics.errors import ImbutoError, NotFound
 from imbuto.formats import meterlog
-from imbuto.services.importing import Importing, Kept
-from imbuto.services.jobs import Jobs
-from imbuto.services.measuring import Measuring
+from imbuto.services.desk.jobs import Jobs
+from imbuto.services.house.importing import Importing, Kept
+from imbuto.services.house.measuring import Measuring
 from tests.demo import demo_copy
 from tests.formats.test_greenbutton import HOURS, feed, interval, reading
 from tests.formats.test_meterlog import SHAPES

@@ -2,9 +2,9 @@
 
 import pytest
 
-from imbuto.core.errors import ImbutoError, NotFound
-from imbuto.services.instruments import Instruments
-from imbuto.services.measuring import Measuring, Target
+from imbuto.core.basics.errors import ImbutoError, NotFound
+from imbuto.services.house.instruments import Instruments
+from imbuto.services.house.measuring import Measuring, Target
 from tests.demo import demo_copy
 from tests.formats.test_meterlog import meterlog
 

@@ -4,11 +4,11 @@ import json
 
 import pytest
 
-from imbuto.core.errors import ImbutoError, NotFound
-from imbuto.core.quantity import NotUnderstood
+from imbuto.core.basics.errors import ImbutoError, NotFound
+from imbuto.core.measuring.parse import NotUnderstood
 from imbuto.formats import strict_json
-from imbuto.services.demo import demo_file
-from imbuto.services.measuring import Measuring, Target
+from imbuto.services.desk.demo import demo_file
+from imbuto.services.house.measuring import Measuring, Target
 from tests.demo import demo_copy
 
 HOME = "saltgrass-house"

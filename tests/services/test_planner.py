@@ -5,13 +5,13 @@ from datetime import datetime
 
 import pytest
 
-from imbuto.core.equipment import shipped
-from imbuto.core.errors import ImbutoError, InvalidValue, NotFound
-from imbuto.core.verdict import judge
+from imbuto.core.advice.verdict import judge
+from imbuto.core.basics.errors import ImbutoError, InvalidValue, NotFound
+from imbuto.core.equipment.catalogue import shipped
 from imbuto.formats import strict_json
-from imbuto.services.demo import DEMO_HOMES, demo_file, open_demo, open_planner
-from imbuto.services.edits import Stale
-from imbuto.services.start import Answers, first_answer
+from imbuto.services.desk.demo import DEMO_HOMES, demo_file, open_demo, open_planner
+from imbuto.services.desk.edits import Stale
+from imbuto.services.desk.start import Answers, first_answer
 from tests.demo import demo_copy
 
 HOME = "saltgrass-house"
@@ -272,7 +272,7 @@ def test_an_edit_of_another_home_is_not_this_ones(planner):
 
 
 def test_what_fails_after_it_was_kept_says_so_and_undo_mends_it(planner, monkeypatch):
-    monkeypatch.setattr("imbuto.services.planner.judge", lambda *_, **__: 1 / 0)
+    monkeypatch.setattr("imbuto.services.desk.planner.judge", lambda *_, **__: 1 / 0)
     made = edit(planner, set_run(333))
     assert made.verdict is None
     assert "was kept" in made.problem

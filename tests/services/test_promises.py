@@ -3,15 +3,15 @@
 from collections import Counter
 from dataclasses import replace
 
-from imbuto.core.equipment import shipped
-from imbuto.core.money import items, price_of_move, to_buy, total
-from imbuto.core.necks import leaves_life, violations
-from imbuto.core.plan import Array, check_plan
-from imbuto.core.verdict import judge
+from imbuto.core.advice.gives_out import leaves_life, violations
+from imbuto.core.advice.verdict import judge
+from imbuto.core.equipment.catalogue import shipped
+from imbuto.core.plan.money import items, price_of_move, to_buy, total
+from imbuto.core.plan.plan import Array, check_plan
 from imbuto.formats import patch, planfile
 from imbuto.formats.documents import PLAN
-from imbuto.services.demo import demo_file
-from imbuto.services.views import verdict_view
+from imbuto.services.desk.demo import demo_file
+from imbuto.services.desk.views import verdict_view
 from tests.support import random_plan
 
 

@@ -7,13 +7,13 @@ import pytest
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
-from imbuto.core.equipment import shipped
-from imbuto.core.errors import InvalidValue
-from imbuto.core.verdict import judge
+from imbuto.core.advice.verdict import judge
+from imbuto.core.basics.errors import InvalidValue
+from imbuto.core.equipment.catalogue import shipped
 from imbuto.formats import planfile
-from imbuto.services.demo import demo_file
-from imbuto.services.runs import options, run_view
-from imbuto.services.views import verdict_view
+from imbuto.services.desk.demo import demo_file
+from imbuto.services.desk.views import verdict_view
+from imbuto.services.hours.runs import options, run_view
 from tests.demo import demo_copy
 from tests.support import random_plan
 

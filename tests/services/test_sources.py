@@ -5,14 +5,14 @@ from dataclasses import replace
 import pytest
 from pydantic import TypeAdapter
 
-from imbuto.core.equipment import Generator, shipped
-from imbuto.core.errors import InvalidValue
-from imbuto.core.plan import Engine, Feed, Source, check_plan, narrowed
-from imbuto.core.verdict import judge
+from imbuto.core.advice.verdict import judge
+from imbuto.core.basics.errors import InvalidValue
+from imbuto.core.equipment.catalogue import Generator, shipped
+from imbuto.core.plan.plan import Engine, Feed, Source, check_plan, narrowed
 from imbuto.formats import planfile, strict_json
-from imbuto.services.demo import demo_file
-from imbuto.services.fuel import fuel_view
-from imbuto.services.views import verdict_view
+from imbuto.services.desk.demo import demo_file
+from imbuto.services.desk.views import verdict_view
+from imbuto.services.source.fuel import fuel_view
 from tests.demo import demo_copy
 
 BUNDLE = planfile.read(demo_file("saltgrass-house"), "demo")

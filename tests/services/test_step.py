@@ -2,12 +2,12 @@
 
 import pytest
 
-from imbuto.core.clock import STEP_H
-from imbuto.core.conditions import in_outage
-from imbuto.core.joining import joined
-from imbuto.core.run import simulate
+from imbuto.core.basics.clock import STEP_H
+from imbuto.core.plan.conditions import in_outage
+from imbuto.core.plan.joining import joined
+from imbuto.core.run.run import simulate
 from imbuto.formats import planfile
-from imbuto.services.demo import demo_file
+from imbuto.services.desk.demo import demo_file
 
 BUNDLE = planfile.read(demo_file("saltgrass-house"), "demo")
 

@@ -6,16 +6,16 @@ from importlib import resources
 import numpy as np
 import pytest
 
-from imbuto.core.clock import grid
-from imbuto.core.conditions import in_outage
-from imbuto.core.errors import InvalidValue
-from imbuto.core.home import SkyMonth, check_home
-from imbuto.core.joining import joined
-from imbuto.core.paper import waterfall
-from imbuto.core.plan import Array
-from imbuto.core.run import simulate
-from imbuto.core.solar import array_w, day_of, days_of, shares_of, solar_w
-from imbuto.core.verdict import judge
+from imbuto.core.advice.verdict import judge
+from imbuto.core.basics.clock import grid
+from imbuto.core.basics.errors import InvalidValue
+from imbuto.core.home.home import SkyMonth, check_home
+from imbuto.core.plan.conditions import in_outage
+from imbuto.core.plan.joining import joined
+from imbuto.core.plan.plan import Array
+from imbuto.core.run.light import array_w, day_of, days_of, shares_of, solar_w
+from imbuto.core.run.paper import waterfall
+from imbuto.core.run.run import simulate
 from imbuto.formats import planfile
 
 DEMO = planfile.read(

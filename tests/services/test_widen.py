@@ -4,15 +4,15 @@ from dataclasses import replace
 
 import pytest
 
-from imbuto.core.conditions import in_outage
-from imbuto.core.household import Existing
-from imbuto.core.joining import joined
-from imbuto.core.plan import Engine
-from imbuto.core.run import simulate
-from imbuto.core.switching import charger_w, engine_of, hands, minutes_to_act
-from imbuto.core.widen import energy_moves, home_after
+from imbuto.core.advice.widen import energy_moves, home_after
+from imbuto.core.home.household import Existing
+from imbuto.core.plan.conditions import in_outage
+from imbuto.core.plan.joining import joined
+from imbuto.core.plan.plan import Engine
+from imbuto.core.run.run import simulate
+from imbuto.core.run.switching import charger_w, engine_of, hands, minutes_to_act
 from imbuto.formats import planfile
-from imbuto.services.demo import demo_file
+from imbuto.services.desk.demo import demo_file
 
 BUNDLE = planfile.read(demo_file("saltgrass-house"), "demo")
 PLANS, OUTAGES = {p.id: p for p in BUNDLE.plans}, {o.id: o for o in BUNDLE.outages}

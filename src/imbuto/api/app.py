@@ -21,15 +21,15 @@ from imbuto.api.guard import LOOPBACK, Guard, host_name
 from imbuto.api.idle import Idle, Noting
 from imbuto.api.ready import Ready, Waiting
 from imbuto.api.schemas import ErrorBody
-from imbuto.core.compiled import compile_all
-from imbuto.core.errors import ImbutoError, NotFound, UnreadableFile, shown
-from imbuto.core.quantity import NotUnderstood
-from imbuto.core.solar import warm_up
-from imbuto.services.edits import Stale
-from imbuto.services.instruments import Instruments
-from imbuto.services.jobs import Jobs
-from imbuto.services.pairing import Pairing
-from imbuto.services.planner import Planner
+from imbuto.core.basics.errors import ImbutoError, NotFound, UnreadableFile, shown
+from imbuto.core.measuring.parse import NotUnderstood
+from imbuto.core.run.compiled import compile_all
+from imbuto.core.run.light import warm_up
+from imbuto.services.desk.edits import Stale
+from imbuto.services.desk.jobs import Jobs
+from imbuto.services.desk.pairing import Pairing
+from imbuto.services.desk.planner import Planner
+from imbuto.services.house.instruments import Instruments
 
 log = logging.getLogger("imbuto")
 

@@ -12,8 +12,8 @@ from fastapi.responses import HTMLResponse, RedirectResponse
 
 from imbuto.api.guard import COOKIE, PAIR_PATH, is_here
 from imbuto.api.routes import ERRORS
-from imbuto.core.errors import InvalidValue, NotFound
-from imbuto.services.pairing import DeviceView, Invitation, Pairing
+from imbuto.core.basics.errors import InvalidValue, NotFound
+from imbuto.services.desk.pairing import DeviceView, Invitation, Pairing
 
 YEAR_S = 31_536_000
 MOST_FORM = 4_000

@@ -8,8 +8,8 @@ from fastapi import APIRouter, Depends, Response
 
 from imbuto.api.routes import ERRORS, FILE_BODY, P, raw_body
 from imbuto.formats import strict_json
-from imbuto.services.equipment import CatalogueView, Kind, as_csv, as_json, catalogue_view, take_in
-from imbuto.services.planner import EditResult
+from imbuto.services.desk.planner import EditResult
+from imbuto.services.source.equipment import CatalogueView, Kind, as_csv, as_json, catalogue_view, take_in
 
 router = APIRouter(prefix="/api/homes/{home_id}/catalogue", responses=ERRORS)
 

@@ -11,15 +11,15 @@ from fastapi import APIRouter, Depends, Query, Request, Response
 
 from imbuto.api.routes import ERRORS, P, pair_of, planner_of
 from imbuto.api.schemas import InstrumentsBody, KeepBody, ReadingBody, TurnBody
-from imbuto.core.errors import ImbutoError, UnreadableFile
-from imbuto.services import papers, tables
-from imbuto.services.demo import sample_log, sample_logs
-from imbuto.services.importing import ChannelView, Importing, JobView, Kept, SeriesView
-from imbuto.services.instruments import Instruments, InstrumentsView
-from imbuto.services.jobs import Jobs
-from imbuto.services.measuring import Echo, Measuring, ReadingView, Target
-from imbuto.services.planner import EditResult
-from imbuto.services.whole import GoalsView, WholeView, goals, whole
+from imbuto.core.basics.errors import ImbutoError, UnreadableFile
+from imbuto.services.desk.demo import sample_log, sample_logs
+from imbuto.services.desk.jobs import Jobs
+from imbuto.services.desk.planner import EditResult
+from imbuto.services.house.importing import ChannelView, Importing, JobView, Kept, SeriesView
+from imbuto.services.house.instruments import Instruments, InstrumentsView
+from imbuto.services.house.measuring import Echo, Measuring, ReadingView, Target
+from imbuto.services.house.whole import GoalsView, WholeView, goals, whole
+from imbuto.services.papers import papers, tables
 
 router = APIRouter(prefix="/api", responses=ERRORS)
 

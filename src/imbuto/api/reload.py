@@ -3,6 +3,6 @@
 from pathlib import Path
 
 from imbuto.api.app import create_app
-from imbuto.services.demo import open_demo
+from imbuto.services.desk.demo import open_demo
 
 app = create_app(open_demo(Path(".demo")))

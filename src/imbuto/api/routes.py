@@ -14,25 +14,25 @@ from fastapi.sse import EventSourceResponse, ServerSentEvent
 
 from imbuto import __version__
 from imbuto.api.schemas import EditBody, ErrorBody, Judged, ProposalBody, TurnBody
-from imbuto.core.diagram import Diagram
-from imbuto.core.equipment import TransferEquipment, shipped
-from imbuto.core.errors import NotFound, UnreadableFile
-from imbuto.core.loads import Load
-from imbuto.core.typical import Typical, typical
-from imbuto.core.wires import Wire, wires
+from imbuto.core.advice.diagram import Diagram
+from imbuto.core.basics.errors import NotFound, UnreadableFile
+from imbuto.core.equipment.catalogue import TransferEquipment, shipped
+from imbuto.core.equipment.wires import Wire, wires
+from imbuto.core.home.loads import Load
+from imbuto.core.home.typical import Typical, typical
 from imbuto.formats import planfile, strict_json
 from imbuto.formats.csvout import file_name
 from imbuto.formats.documents import HOME, OUTAGE, PLAN
-from imbuto.services.choosing import ProposalView, proposal
-from imbuto.services.compare import CompareView, compare
-from imbuto.services.edits import HomeState
-from imbuto.services.fuel import FuelView, fuel_view
-from imbuto.services.planner import EditResult, Planner
-from imbuto.services.runs import RunView, StationView
-from imbuto.services.start import Answers, first_answer
-from imbuto.services.steps import StepsView, steps_csv, steps_view
-from imbuto.services.sun import SunView, sun_view, take_weather
-from imbuto.services.views import VerdictView
+from imbuto.services.chosen.choosing import ProposalView, proposal
+from imbuto.services.compare.compare import CompareView, compare
+from imbuto.services.desk.edits import HomeState
+from imbuto.services.desk.planner import EditResult, Planner
+from imbuto.services.desk.start import Answers, first_answer
+from imbuto.services.desk.views import VerdictView
+from imbuto.services.hours.runs import RunView, StationView
+from imbuto.services.hours.steps import StepsView, steps_csv, steps_view
+from imbuto.services.source.fuel import FuelView, fuel_view
+from imbuto.services.source.sun import SunView, sun_view, take_weather
 from imbuto.store.repository import HomeLine
 
 ERRORS: dict[int | str, dict[str, Any]] = {code: {"model": ErrorBody} for code in (404, 409, 422)}

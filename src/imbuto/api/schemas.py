@@ -6,8 +6,8 @@ from typing import Annotated, Any, Literal
 
 from pydantic import BaseModel, ConfigDict, Field
 
-from imbuto.core.loads import Season
-from imbuto.core.readings import Side
+from imbuto.core.home.loads import Season
+from imbuto.core.measuring.readings import Side
 
 Ident = Annotated[str, Field(min_length=1, max_length=80)]
 

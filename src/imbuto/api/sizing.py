@@ -8,8 +8,8 @@ from typing import Annotated
 from fastapi import APIRouter, Depends, Request
 
 from imbuto.api.routes import ERRORS, P
-from imbuto.services.jobs import Jobs
-from imbuto.services.sizing import FrontierJob, SizeView, begin_frontier, frontier_job, size_view
+from imbuto.services.desk.jobs import Jobs
+from imbuto.services.source.sizing import FrontierJob, SizeView, begin_frontier, frontier_job, size_view
 
 router = APIRouter(prefix="/api", responses=ERRORS)
 

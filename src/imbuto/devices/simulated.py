@@ -16,9 +16,9 @@ from zoneinfo import ZoneInfo
 
 import numpy as np
 
-from imbuto.core.clock import FloatArray, inside
-from imbuto.core.home import Home
-from imbuto.core.loads import Load
+from imbuto.core.basics.clock import FloatArray, inside
+from imbuto.core.home.home import Home
+from imbuto.core.home.loads import Load
 from imbuto.devices.protocols import MeterFace, PanelFace
 
 SAMPLE_S = 30

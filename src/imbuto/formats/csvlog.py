@@ -13,9 +13,9 @@ from pathlib import Path
 import numpy as np
 import polars as pl
 
-from imbuto.core.clock import FloatArray
-from imbuto.core.errors import InvalidValue, UnreadableFile
-from imbuto.core.series import Series, Unit, resets, watts
+from imbuto.core.basics.clock import FloatArray
+from imbuto.core.basics.errors import InvalidValue, UnreadableFile
+from imbuto.core.measuring.series import Series, Unit, resets, watts
 from imbuto.formats import csvtime
 from imbuto.formats.csvtime import Clock
 from imbuto.formats.meterlog import MAX_ROWS, Channel, Decimal, MeterLog, Progress

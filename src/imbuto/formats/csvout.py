@@ -9,7 +9,7 @@ from collections.abc import Iterable, Sequence
 from datetime import datetime
 from zoneinfo import ZoneInfo
 
-from imbuto.core.series import Series
+from imbuto.core.measuring.series import Series
 
 Cell = str | float | int | bool | datetime | None
 DANGEROUS = ("=", "+", "-", "@", "\t", "\r")

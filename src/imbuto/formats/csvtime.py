@@ -11,8 +11,8 @@ from typing import Literal
 import numpy as np
 import polars as pl
 
-from imbuto.core.clock import BoolArray, FloatArray
-from imbuto.core.errors import InvalidValue, UnreadableFile
+from imbuto.core.basics.clock import BoolArray, FloatArray
+from imbuto.core.basics.errors import InvalidValue, UnreadableFile
 
 Order = Literal["year", "day", "month"]
 DATE = re.compile(r"^\s*(\d{1,4})([-/.])(\d{1,2})[-/.](\d{1,4})")

@@ -7,13 +7,13 @@ from typing import Any, Generic, TypeVar
 from pydantic import TypeAdapter, ValidationError
 from pydantic_core import ErrorDetails
 
-from imbuto.core.equipment import Catalogue
-from imbuto.core.errors import InvalidValue
-from imbuto.core.home import Home
-from imbuto.core.loads import Use
-from imbuto.core.outage import Outage
-from imbuto.core.plan import Plan
-from imbuto.core.readings import Reading
+from imbuto.core.basics.errors import InvalidValue
+from imbuto.core.equipment.catalogue import Catalogue
+from imbuto.core.home.home import Home
+from imbuto.core.home.loads import Use
+from imbuto.core.measuring.readings import Reading
+from imbuto.core.plan.outage import Outage
+from imbuto.core.plan.plan import Plan
 from imbuto.formats import strict_json
 
 T = TypeVar("T")

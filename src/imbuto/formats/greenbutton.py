@@ -15,8 +15,8 @@ import numpy as np
 from defusedxml import DefusedXmlException
 from defusedxml.ElementTree import iterparse
 
-from imbuto.core.errors import InvalidValue, UnreadableFile
-from imbuto.core.series import Series, Unit
+from imbuto.core.basics.errors import InvalidValue, UnreadableFile
+from imbuto.core.measuring.series import Series, Unit
 from imbuto.formats.csvtime import shown
 from imbuto.formats.meterlog import MAX_ROWS, Channel, MeterLog, Progress
 

@@ -10,15 +10,15 @@ from typing import Annotated, Any, Literal, Union, get_args, get_origin, get_typ
 
 from annotated_types import Interval, Len, Unit
 
-from imbuto.core.circuits import Circuit
-from imbuto.core.clock import Window
-from imbuto.core.equipment import Catalogue, Module, Panel, Station, TransferEquipment
-from imbuto.core.home import Home, Service, Site
-from imbuto.core.loads import Load, Use
-from imbuto.core.outage import Outage
-from imbuto.core.plan import Array, Feed, Plan, Shade, Source
-from imbuto.core.readings import Reading
-from imbuto.core.wires import Cord
+from imbuto.core.basics.clock import Window
+from imbuto.core.equipment.catalogue import Catalogue, Module, Panel, Station, TransferEquipment
+from imbuto.core.equipment.wires import Cord
+from imbuto.core.home.circuits import Circuit
+from imbuto.core.home.home import Home, Service, Site
+from imbuto.core.home.loads import Load, Use
+from imbuto.core.measuring.readings import Reading
+from imbuto.core.plan.outage import Outage
+from imbuto.core.plan.plan import Array, Feed, Plan, Shade, Source
 
 PARTS = (
     Home,

@@ -7,9 +7,9 @@ from html import escape
 from importlib import resources
 from pathlib import Path
 
-from imbuto.core.circuits import Circuit, panel_leg
-from imbuto.core.home import Home
-from imbuto.core.plan import Plan, places_of
+from imbuto.core.home.circuits import Circuit, panel_leg
+from imbuto.core.home.home import Home
+from imbuto.core.plan.plan import Plan, places_of
 
 PAPER = {"letter": "8.5in 11in", "a4": "210mm 297mm"}
 FONTS = {

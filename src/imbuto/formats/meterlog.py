@@ -7,9 +7,9 @@ from dataclasses import dataclass
 from pathlib import Path
 from typing import Literal
 
-from imbuto.core.clock import FloatArray
-from imbuto.core.errors import UnreadableFile
-from imbuto.core.series import Series
+from imbuto.core.basics.clock import FloatArray
+from imbuto.core.basics.errors import UnreadableFile
+from imbuto.core.measuring.series import Series
 
 MAX_BYTES = 150_000_000
 MAX_ROWS = 2_000_000

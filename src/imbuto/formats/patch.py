@@ -8,7 +8,7 @@ from typing import Any
 import jsonpatch
 import jsonpointer
 
-from imbuto.core.errors import InvalidValue
+from imbuto.core.basics.errors import InvalidValue
 
 Json = dict[str, Any]
 Documents = dict[str, Json]

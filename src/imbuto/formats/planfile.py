@@ -10,12 +10,12 @@ from typing import Annotated, Any, Literal
 from annotated_types import Interval, Len
 from pydantic import TypeAdapter
 
-from imbuto.core.equipment import Catalogue, shipped
-from imbuto.core.errors import InvalidValue, UnknownReference, UnreadableFile
-from imbuto.core.home import Home, check_home
-from imbuto.core.outage import Outage, check_outage
-from imbuto.core.plan import Plan, check_plan
-from imbuto.core.readings import Reading
+from imbuto.core.basics.errors import InvalidValue, UnknownReference, UnreadableFile
+from imbuto.core.equipment.catalogue import Catalogue, shipped
+from imbuto.core.home.home import Home, check_home
+from imbuto.core.measuring.readings import Reading
+from imbuto.core.plan.outage import Outage, check_outage
+from imbuto.core.plan.plan import Plan, check_plan
 from imbuto.formats import strict_json
 from imbuto.formats.documents import CATALOGUE, HOME, OUTAGE, PLAN, READING, Json
 

@@ -6,7 +6,7 @@ import json
 import math
 from typing import Any
 
-from imbuto.core.errors import InvalidValue, UnreadableFile
+from imbuto.core.basics.errors import InvalidValue, UnreadableFile
 
 MAX_BYTES = 20_000_000
 MAX_DEPTH = 60

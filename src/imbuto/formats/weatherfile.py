@@ -8,11 +8,11 @@ from typing import Any
 
 import numpy as np
 
-from imbuto.core.clock import FloatArray, grid
-from imbuto.core.errors import UnreadableFile
-from imbuto.core.home import Site, SkyMonth
-from imbuto.core.outage import Weather
-from imbuto.core.solar import sky, warm_up
+from imbuto.core.basics.clock import FloatArray, grid
+from imbuto.core.basics.errors import UnreadableFile
+from imbuto.core.home.home import Site, SkyMonth
+from imbuto.core.plan.outage import Weather
+from imbuto.core.run.light import sky, warm_up
 
 LIKE: tuple[tuple[float, Weather], ...] = (
     (0.82, "clear"),

@@ -11,7 +11,7 @@ from typing import Any
 from sqlalchemy import delete, func, select, update
 from sqlalchemy.orm import Session
 
-from imbuto.core.errors import NotFound
+from imbuto.core.basics.errors import NotFound
 from imbuto.store.models import DocumentRow, EditRow, HomeRow, ReadingRow
 
 Json = dict[str, Any]

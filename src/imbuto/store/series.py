@@ -10,9 +10,9 @@ import numpy.typing as npt
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
-from imbuto.core.clock import FloatArray
-from imbuto.core.errors import NotFound
-from imbuto.core.series import Series, Unit
+from imbuto.core.basics.clock import FloatArray
+from imbuto.core.basics.errors import NotFound
+from imbuto.core.measuring.series import Series, Unit
 from imbuto.store.models import BlockRow, SeriesRow
 
 DAY_MS = 86_400_000

@@ -1,0 +1,1 @@
+"""What gives out first, and what would help."""

@@ -1,0 +1,100 @@
+"""Breakers and fuses every source of a plan wants, and what to have ready before anyone comes. Planning aids: the maker's
+book and your local code decide, and an electrician fits what is behind a cover."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+
+from imbuto.core.basics.units import number_text
+from imbuto.core.limits.solar_inputs import CABLE_SHARE, FUSED_FROM, cold_v, record_low_c
+from imbuto.core.plan.joining import Joined
+
+STACK_M = 1.0  # a pile taller than this is tied to the wall; planning default
+BEND = 8  # a cable is bent no tighter than so many times its own thickness; common practice
+
+
+@dataclass(frozen=True, slots=True)
+class Guard:
+    """One breaker or fuse. volts: it must break, 0 where the house's own does; amps: not to be passed; direct: whether the
+    current is direct, which an ordinary breaker does not break."""
+
+    place: str
+    volts: float
+    amps: float
+    direct: bool
+    why: str
+
+
+def guards(joined: Joined) -> list[Guard]:
+    """Every breaker or fuse between a source and what it feeds."""
+    station = joined.station
+    if station is None:
+        return []
+    return [*_arrays(joined), *_outputs(joined)]
+
+
+def _arrays(joined: Joined) -> Iterator[Guard]:
+    for array in joined.plan.arrays.values():
+        panel = joined.panels[array.panel]
+        volts = cold_v(panel, array.series, record_low_c(joined.home.site))
+        amps = CABLE_SHARE * array.parallel * panel.isc_a
+        yield Guard(
+            f"Disconnect at {array.name}", volts, amps, True,
+            "so that the cable into the house can be made dead by day; 1.56 times its short-circuit current",
+        )  # fmt: skip
+        if array.parallel >= FUSED_FROM:
+            yield Guard(
+                f"A fuse for each string of {array.name}", volts, CABLE_SHARE * panel.isc_a, True,
+                "a broken string is fed by all the others",
+            )  # fmt: skip
+
+
+def _outputs(joined: Joined) -> Iterator[Guard]:
+    station, equipment = joined.station, joined.equipment
+    assert station is not None
+    volts = station.leg_volts * len(station.legs)
+    if station.battery_v and joined.source and joined.source.modules:
+        yield Guard(
+            f"Fuse of each {station.module_name}", station.battery_v, station.continuous_w / station.battery_v, True,
+            "the maker's own, at its terminals; a battery short-circuited gives thousands of amps",
+        )  # fmt: skip
+    if equipment.kind != "cords" and equipment.inlet_a:
+        amps = min(x for x in (station.inlet_outlet_a or station.leg_a, equipment.inlet_a) if x)
+        yield Guard(f"Breaker from {station.name} to the inlet", volts, amps, False, "no more than cord and inlet bear")
+    if station.outlets:
+        yield Guard(
+            f"Spare outlet of {station.name}", station.leg_volts, station.outlet_a, False,
+            "on its own breaker, for a lamp with a light that shows it is live",
+        )  # fmt: skip
+    if joined.generator is not None and joined.generator.outlet_a:
+        yield Guard(
+            f"Outlet of {joined.generator.name}", volts, joined.generator.outlet_a, False,
+            "with its ground-fault device left in place",
+        )  # fmt: skip
+
+
+def preparations(joined: Joined) -> list[str]:
+    """What to measure, buy or clear before the day. Empty for cords without modules."""
+    station, source, equipment = joined.station, joined.source, joined.equipment
+    found: list[str] = []
+    if station is not None and source is not None:
+        kg = station.weight_kg * source.units + source.modules * station.module_weight_kg
+        found.append(
+            f"A floor or shelf that bears {number_text(kg)} kg, level and dry, with the clearance the maker asks on every side."
+        )
+        if source.modules > 1:
+            found.append(
+                f"{source.modules} modules in a pile: no higher than the maker allows, and tied to the wall above {STACK_M:g} m."
+            )
+        found.append("A way in for the largest piece: doors, turns and stairs measured, with two people and a cart.")
+    if equipment.kind != "cords":
+        found += [
+            "Knock-outs and connectors of the cable's size on both boxes, and bushings where wire passes metal.",
+            f"Bends no tighter than {BEND} times the cable's thickness, and room for them behind the panel.",
+            "Lugs of the wire's size and metal, with the crimp tool or the screw torque their maker lists.",
+            "Plugs felt and seen seated: a twist-lock half turned works loose. A lighted plug shows a live lead.",
+        ]
+    if joined.plan.arrays:
+        found.append("Cable for sun and burial where it runs so, one brand of connector, and its own tool to part it.")
+    return found

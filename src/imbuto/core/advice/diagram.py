@@ -1,0 +1,310 @@
+"""How everything is joined: boxes, what runs between them, every possible feed and the switch position that selects it.
+
+Drawn from the plan, never by hand. The interface only puts the boxes in their places.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import dataclass, field
+from typing import Literal
+
+from imbuto.core.advice.breakers import Guard, guards, preparations
+from imbuto.core.basics.units import number_text
+from imbuto.core.equipment.catalogue import Station, TransferEquipment
+from imbuto.core.equipment.wires import Cord, wires
+from imbuto.core.home.circuits import Circuit, panel_leg
+from imbuto.core.plan.joining import Joined
+from imbuto.core.plan.plan import Feed, places_of
+
+BoxKind = Literal[
+    "grid",
+    "main",
+    "panel",
+    "device",
+    "inlet",
+    "source",
+    "module",
+    "charger",
+    "circuit",
+    "appliance",
+    "rest",
+    "engine",
+    "array",
+]
+State = Literal["grid", "outage"]
+Lane = Literal["top", "middle", "bottom", "right", "left"]
+STATES: tuple[State, ...] = ("grid", "outage")
+
+
+@dataclass(frozen=True, slots=True)
+class Box:
+    """A thing in the diagram. lane and rank: the grid's way on top, the source's below, both from left to right; what
+    is fed stands on the right, by rank from the top; what fills the source on the left, from the bottom. lines: facts under its title."""
+
+    id: str
+    kind: BoxKind
+    title: str
+    lines: tuple[str, ...] = ()
+    lane: Lane = "top"
+    rank: int = 0
+
+
+@dataclass(frozen=True, slots=True)
+class Line:
+    """What runs from one box to another. live: in which states it is; data: a data cable rather than power; label: on
+    it, such as a breaker or a place."""
+
+    start: str
+    end: str
+    label: str = ""
+    live: tuple[State, ...] = ()
+    data: bool = False
+
+
+@dataclass(frozen=True, slots=True)
+class PossibleFeed:
+    """One way a target can be fed: from what, and at which position of which switch. live: in which states it is so."""
+
+    target: str
+    source: str
+    position: str
+    live: tuple[State, ...] = ()
+
+
+@dataclass(frozen=True, slots=True)
+class Diagram:
+    """Everything that is joined. notes: what each system takes the other for, and what is never closed together; guards:
+    breakers and fuses it wants; preparations: to have ready before the day."""
+
+    boxes: tuple[Box, ...]
+    lines: tuple[Line, ...]
+    feeds: tuple[PossibleFeed, ...]
+    notes: tuple[str, ...] = field(default=())
+    guards: tuple[Guard, ...] = ()
+    preparations: tuple[str, ...] = ()
+
+
+@dataclass(slots=True)
+class _Drawing:
+    boxes: list[Box] = field(default_factory=list)
+    lines: list[Line] = field(default_factory=list)
+    feeds: list[PossibleFeed] = field(default_factory=list)
+    notes: list[str] = field(default_factory=list)
+
+
+def diagram(joined: Joined) -> Diagram:
+    """The joining of a plan; without a station, what there is so far."""
+    made = _Drawing()
+    home, equipment = joined.home, joined.equipment
+    service = home.service
+    volts = "120/240 V" if service.legs == 2 else f"{service.volts} V"
+    made.boxes.append(Box("grid", "grid", "Grid", (volts,), "top", 0))
+    made.boxes.append(Box("main", "main", "Main breaker", (f"{service.main_a:g} A",), "top", 1))
+    made.lines.append(Line("grid", "main", live=("grid",)))
+    if equipment.kind == "cords":
+        _cords(joined, made)
+    else:
+        _switched(joined, made)
+    _fills(joined, made)
+    return Diagram(tuple(made.boxes), tuple(made.lines), tuple(made.feeds), tuple(made.notes),
+        tuple(guards(joined)), tuple(preparations(joined)),
+    )  # fmt: skip
+
+
+def _source(joined: Joined, made: _Drawing) -> Station | None:
+    """The station with its modules and its charger."""
+    station, source = joined.station, joined.source
+    if station is None or source is None:
+        made.boxes.append(Box("source", "source", "No station yet", (), "bottom", 0))
+        return None
+    facts = (f"{station.volts} V, {number_text(station.continuous_w)} W", f"{station.leg_a:g} A a leg"
+             if len(station.legs) > 1 else f"{station.leg_a:g} A")  # fmt: skip
+    made.boxes.append(Box("source", "source", station.name, facts, "bottom", 0))
+    if source.modules:
+        title = f"{source.modules} × {station.module_name}"
+        made.boxes.append(Box("module", "module", title, (f"{number_text(station.module_wh)} Wh each",), "bottom", -1))
+        made.lines.append(Line("module", "source", "the maker's cable", ("outage",)))
+    return station
+
+
+def _charger(joined: Joined, made: _Drawing, station: Station) -> None:
+    """Where it charges from; off in an outage, so that it never draws from itself."""
+    circuit = joined.home.circuits.get(joined.plan.charge_circuit or "")
+    title = f"Receptacle, {circuit.name}" if circuit else "A receptacle"
+    facts = (f"{circuit.breaker_a:g} A breaker",) if circuit else ("its circuit not named",)
+    made.boxes.append(Box("charger", "charger", title, facts, "middle", 0))
+    made.lines.append(Line("panel", "charger", live=("grid",)))
+    made.lines.append(Line("charger", "source", f"charging cord, {number_text(station.charge_w)} W", ("grid",)))
+    made.notes.append(
+        "In an outage the charging cord is unplugged first: a station that charges from itself empties itself."
+    )
+
+
+def _fills(joined: Joined, made: _Drawing) -> None:
+    """What fills the station beside the wall: arrays on their inputs, a generator on its charging input."""
+    if joined.station is None:
+        return
+    rank = 0
+    for array in joined.plan.arrays.values():
+        panel = joined.panels[array.panel]
+        cord = f", {_cord_text(array.cord)}" if array.cord else ""
+        facts = (f"{array.series} in series × {array.parallel} {panel.name}", f"solar input {array.input}{cord}")
+        made.boxes.append(Box(f"array:{array.id}", "array", array.name, facts, "left", rank))
+        made.lines.append(Line(f"array:{array.id}", "source", live=STATES))
+        rank += 1
+    if joined.generator is not None and joined.plan.engine is not None:
+        gen = joined.generator
+        into = "to the charging input" if joined.plan.engine.charges else "passed on, not stored"
+        facts = (f"{gen.volts} V, {number_text(gen.running_w)} W", f"outdoors, {into}")
+        made.boxes.append(Box("engine", "engine", gen.name, facts, "left", rank))
+        made.lines.append(Line("engine", "source", live=("outage",)))
+        made.notes.append(
+            f"{gen.name} reaches the house only through {joined.station.name}: it is never joined to the panel beside it."
+        )
+
+
+def _cords(joined: Joined, made: _Drawing) -> None:
+    home, plan = joined.home, joined.plan
+    made.boxes.append(
+        Box("panel", "panel", "Panel", (f"{len(home.circuits)} circuits",) if home.circuits else (), "top", 2)
+    )
+    made.lines.append(Line("main", "panel", live=("grid",)))
+    station = _source(joined, made)
+    if station is not None:
+        _charger(joined, made, station)
+    for i, feed in enumerate(sorted(plan.feeds.values(), key=lambda f: (f.place, f.id))):
+        load = home.loads.get(feed.load or "")
+        if load is None:
+            continue
+        made.boxes.append(Box(f"load:{load.id}", "appliance", load.name, (load.room,) if load.room else (), "right", i))
+        label = f"outlet {feed.place}" + (f", {_cord_text(feed.cord)}" if feed.cord else "")
+        made.lines.append(Line("source", f"load:{load.id}", label, ("outage",)))
+        made.lines.append(Line("panel", f"load:{load.id}", "its own wall outlet", ("grid",)))
+        made.feeds.append(PossibleFeed(load.name, "Grid", "its plug is in the wall", ("grid",)))
+        name = station.name if station else "the station"
+        made.feeds.append(PossibleFeed(load.name, name, f"its plug is in outlet {feed.place} of {name}", ("outage",)))
+    made.notes.append("Every plug is in one place or the other, never joined by a cord with two plugs.")
+
+
+def _cord_text(cord: Cord) -> str:
+    return f"{wires()[cord.wire].name} {cord.length_m:g} m"
+
+
+def _switched(joined: Joined, made: _Drawing) -> None:
+    home, equipment = joined.home, joined.equipment
+    in_panel = equipment.in_panel
+    whole = equipment.kind == "grid_parallel"
+    station = _source(joined, made)
+    if not in_panel:
+        fed = {f.circuit for f in joined.plan.feeds.values()}
+        left = [c for c in home.circuits.values() if c.id not in fed]
+        facts = (f"{len(home.circuits)} circuits", f"{len(left)} stay: dark in an outage")
+        made.boxes.append(Box("panel", "panel", "Main panel", facts, "top", 2))
+    made.boxes.append(Box("device", "device", _device_title(equipment), _positions(equipment), "middle", 2))
+    if in_panel:
+        made.lines.append(Line("main", "device", "main, kept apart from the source", live=("grid",)))
+    elif whole:
+        made.lines.append(Line("main", "panel", live=("grid",)))
+        made.lines.append(Line("main", "device", "sensors on both mains", live=("grid",)))
+    else:
+        made.lines.append(Line("main", "panel", live=("grid",)))
+        made.lines.append(Line("panel", "device", _from_panel(equipment), live=("grid",)))
+    _inlet(joined, made, station)
+    rows = sorted(joined.plan.feeds.values(), key=lambda f: f.place)
+    for i, feed in enumerate(rows):
+        circuit = home.circuits.get(feed.circuit or "")
+        if circuit is not None:
+            _circuit(joined, made, feed, circuit, i)
+    made.notes += list(_takes_for(equipment, station))
+    if equipment.kind in ("automatic_panel", "relay_panel", "grid_parallel", "vehicle"):
+        made.lines.append(Line("source", "device", "data cable, as both makers list it", data=True))
+
+
+def _device_title(equipment: TransferEquipment) -> str:
+    return "Panel with interlock" if equipment.kind == "interlock" else equipment.name
+
+
+def _positions(equipment: TransferEquipment) -> tuple[str, ...]:
+    """What each position of the switch selects, as it stands on the box."""
+    texts: dict[str, tuple[str, ...]] = {
+        "manual_switch": ("lever GRID: its own breaker", "lever SOURCE: the inlet", "lever OFF: dark"),
+        "interlock": ("main ON: grid, source breaker held off", "main OFF: source breaker may close"),
+        "automatic_panel": ("grid there: feeder from the panel", "grid gone: the inlet, by itself"),
+        "relay_panel": ("grid there: the main", "grid gone: the inlet, relay by relay"),
+        "grid_parallel": ("grid there: grid and station together", "grid gone: station alone"),
+        "vehicle": ("grid there: the grid, car charging", "grid gone: the car"),
+        "inverter_bypass": ("INVERTER: grid passed on, else battery", "BYPASS: grid alone, inverter out"),
+    }
+    return texts.get(equipment.kind, ())
+
+
+def _from_panel(equipment: TransferEquipment) -> str:
+    return "each circuit's own breaker" if equipment.kind == "manual_switch" else f"feeder, {equipment.inlet_a:g} A"
+
+
+def _inlet(joined: Joined, made: _Drawing, station: Station | None) -> None:
+    """From the station to the device: through an inlet and its cord, or by fixed wire."""
+    equipment = joined.equipment
+    fixed = equipment.kind in ("grid_parallel", "vehicle", "inverter_bypass")
+    if fixed:
+        made.lines.append(Line("source", "device", f"fixed wire, {equipment.inlet_a:g} A", ("outage",)))
+        return
+    cord = joined.plan.inlet_cord
+    facts = (f"{equipment.inlet_a:g} A", f"cord {_cord_text(cord)}" if cord else "no live pins when unplugged")
+    made.boxes.append(Box("inlet", "inlet", "Inlet", facts, "bottom", 1))
+    outlet = f"{station.inlet_outlet_a:g} A outlet" if station and station.inlet_outlet_a else "outlet"
+    made.lines.append(Line("source", "inlet", outlet, ("outage",)))
+    made.lines.append(Line("inlet", "device", f"{equipment.inlet_a:g} A", ("outage",)))
+
+
+def _circuit(joined: Joined, made: _Drawing, feed: Feed, circuit: Circuit, rank: int) -> None:
+    equipment, station = joined.equipment, joined.station
+    places = " · ".join(map(str, places_of(feed, joined.home)))
+    legs = next((i.legs for i in joined.fed if i.feed.id == feed.id), None)
+    leg = "".join(legs) if legs else panel_leg(circuit)
+    facts = (f"{circuit.breaker_a:g} A, slot {' · '.join(map(str, circuit.slots))}, leg {leg}",)
+    made.boxes.append(Box(f"circuit:{circuit.id}", "circuit", circuit.name, facts, "right", rank))
+    turns = " in turns" if feed.stance == "turns" else ""
+    label = f"relay {places}" if equipment.kind == "relay_panel" else f"place {places}"
+    label = f"breaker {' · '.join(map(str, circuit.slots))}" if equipment.kind == "interlock" else label
+    made.lines.append(Line("device", f"circuit:{circuit.id}", label + turns, STATES))
+    name = station.name if station else "the station"
+    on_grid, on_source = _how(equipment, places, circuit)
+    made.feeds.append(PossibleFeed(circuit.name, "Grid", on_grid, ("grid",)))
+    made.feeds.append(PossibleFeed(circuit.name, name, on_source + turns, ("outage",)))
+    if equipment.kind == "inverter_bypass":
+        made.feeds.append(PossibleFeed(circuit.name, "Grid", "bypass switch at BYPASS"))
+
+
+def _how(equipment: TransferEquipment, places: str, circuit: Circuit) -> tuple[str, str]:
+    """Positions that select the grid, and the source."""
+    slot = " · ".join(map(str, circuit.slots))
+    ways: dict[str, tuple[str, str]] = {
+        "manual_switch": (f"lever {places} at GRID, breaker {slot} on", f"lever {places} at SOURCE, station on"),
+        "interlock": (
+            f"main on, breaker {slot} on",
+            f"main off, source breaker on, breaker {slot} on, station on",
+        ),
+        "automatic_panel": ("by itself while the grid is there", "by itself when the grid fails, station on"),
+        "relay_panel": (f"relay {places} closed, main on", f"relay {places} closed, parted from the main, station on"),
+        "grid_parallel": ("gateway closed, the station adds to it", "gateway open, station alone"),
+        "vehicle": ("gateway closed", "gateway open, car plugged in"),
+        "inverter_bypass": ("bypass switch at INVERTER, grid passed on", "bypass switch at INVERTER, from the battery"),
+    }
+    return ways[equipment.kind]
+
+
+def _takes_for(equipment: TransferEquipment, station: Station | None) -> Iterator[str]:
+    name = station.name if station else "The station"
+    if equipment.kind in ("manual_switch", "interlock"):
+        yield f"The switch takes {name} for a generator; {name} takes the house for any load plugged into it."
+        yield "Grid and source are never closed onto the same circuit: the switch makes it impossible, not the person."
+    elif equipment.kind in ("automatic_panel", "relay_panel"):
+        yield f"The panel takes {name} for a generator and goes over when the grid is gone; {name} takes the panel for a load."
+    elif equipment.kind == "grid_parallel":
+        yield f"{name} sees the grid through the gateway and runs in step with it; circuits left in the main panel are dark."
+    elif equipment.kind == "vehicle":
+        yield "The gateway takes the car for its battery; the car takes the charger for any charger until it is asked to give."
+    elif equipment.kind == "inverter_bypass":
+        yield "The inverter takes the panel for the grid and the sub-panel for its load; bypass joins the two without it."

@@ -1,0 +1,79 @@
+"""What is easily forgotten when circuits are chosen, and how long stored water lasts without its pumps."""
+
+from __future__ import annotations
+
+import re
+from dataclasses import dataclass
+from typing import Literal
+
+from imbuto.core.basics.units import hours_text
+from imbuto.core.plan.joining import Joined
+
+WATER_L_DAY = 15.0  # for one person: drinking, cooking, a little washing and flushing; planning default
+
+State = Literal["fed", "left_off", "absent"]
+
+
+@dataclass(frozen=True, slots=True)
+class Item:
+    """A thing on the list. words: what its loads are called; ask: what to think of."""
+
+    key: str
+    name: str
+    words: str
+    ask: str
+
+
+LIST = (
+    Item("network", "Modem and router", r"modem|router|internet|network|wi-?fi", "Remote view and news die with it."),
+    Item("lights", "Light", r"light|lamp", "In the stairs, the bath, at the panel and where the station stands."),
+    Item("furnace", "Furnace or boiler", r"furnace|boiler|circulator|heating pump", "Gas or oil heats nothing without its fan or pump."),
+    Item("ignition", "Igniter and hearth fan", r"pellet|igniter|hearth|fireplace|stove fan", "Fuel is there, and the heater dead."),
+    Item("tankless", "Tankless water heater's electronics", r"tankless|gas water", "A few watts decide whether water is warm."),
+    Item("well", "Well pump", r"well pump|\bwell\b", "No pump, no water; stored water has to last."),
+    Item("sump", "Sump pump", r"sump", "Storms bring the water and take the power."),
+    Item("septic", "Septic or sewage pump", r"septic|sewage|lift pump", "Drains fill when it stands still: use less water."),
+    Item("garage", "Garage door", r"garage door", "By hand it is heavy: can everyone lift it, from inside?"),
+    Item("cooking", "A way to cook", r"kettle|microwave|induction|cook|coffee|oven", "Warm food and drink, if only by gas or outdoors."),
+    Item("office", "Desk and telephone", r"laptop|desktop|office|monitor|phone|desk", "Work, school, and calls for help."),
+    Item("bedrooms", "Bedrooms", r"bed|blanket|mask|concentrator|mattress", "A night light, a charger, what someone breathes with."),
+)  # fmt: skip
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Reminder:
+    """One thing of the list in a plan. loads: those that stay off or, where it is fed, that are."""
+
+    key: str
+    name: str
+    state: State
+    loads: tuple[str, ...]
+    sentence: str
+
+
+def reminders(joined: Joined) -> list[Reminder]:
+    """The whole list, as a plan has it. Loads are known by their names, in English."""
+    fed = {item.load.id for item in joined.fed}
+    return [_reminder(item, joined, fed) for item in LIST]
+
+
+def _reminder(item: Item, joined: Joined, fed: set[str]) -> Reminder:
+    named = [x for x in joined.home.loads.values() if re.search(item.words, x.name, re.IGNORECASE)]
+    on = [x for x in named if x.id in fed]
+    state: State = "fed" if on else "left_off" if named else "absent"
+    sentence = item.ask
+    if state == "left_off" and item.key == "well":
+        sentence += _water(joined)
+    return Reminder(
+        key=item.key, name=item.name, state=state, loads=tuple(x.name for x in on or named), sentence=sentence
+    )
+
+
+def _water(joined: Joined) -> str:
+    hours = water_hours(joined.home.household.stored_water_l, joined.home.household.persons)
+    return f" What is stored lasts {hours_text(hours)}." if hours else " Say under Goals how much is stored."
+
+
+def water_hours(litres: float, persons: int) -> float:
+    """Hours stored water lasts at 15 L a person a day."""
+    return 24 * litres / (WATER_L_DAY * persons) if persons else 0.0

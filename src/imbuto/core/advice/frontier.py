@@ -1,0 +1,247 @@
+"""Every combination of stations, units, modules and panels: what each costs and how long it reaches, 9 times in 10."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator, Sequence
+from dataclasses import dataclass, replace
+from decimal import Decimal
+from itertools import groupby
+from math import isfinite
+
+import numpy as np
+
+from imbuto.core.advice.gives_out import violations
+from imbuto.core.basics.clock import FloatArray, grid
+from imbuto.core.equipment.catalogue import Catalogue, Generator, Panel, Station
+from imbuto.core.home.home import Home
+from imbuto.core.limits.fitting import fit
+from imbuto.core.limits.solar_inputs import MOST_SERIES, array_limits
+from imbuto.core.plan.joining import Joined, joined
+from imbuto.core.plan.money import to_buy
+from imbuto.core.plan.outage import Outage
+from imbuto.core.plan.plan import Array, Engine, Plan, Source
+from imbuto.core.run.band import low_of, many_dark
+from imbuto.core.run.draws import BAND_STEP_H
+from imbuto.core.run.light import solar_w
+from imbuto.core.run.network import Store
+from imbuto.core.run.run import stores_of
+from imbuto.core.run.switching import controls_of
+
+BEYOND_H = 24.0  # looked at past the goal
+STRINGS = (1, 2)  # of panels tried on the first input; planning default
+TILT = 30.0
+AT_ONCE = 24  # combinations in one batch
+Told = Callable[[float], None]
+
+
+@dataclass(frozen=True, slots=True)
+class Combination:
+    """One way to buy. panels: or a generator, in words, empty for none; plan: with it in place."""
+
+    plan: Plan
+    panels: str
+
+    @property
+    def source(self) -> Source:
+        """Its station with modules."""
+        return next(iter(self.plan.sources.values()))
+
+
+@dataclass(frozen=True, slots=True)
+class Reach:
+    """What a combination comes to. low_h: hours 9 in 10 exceed, None where that is past horizon_h; price: of what is
+    still to be bought, where the plan is built without what is there; beaten_by: one that is
+    no dearer and no shorter, and better in one of the two; None on the frontier. room: modules that still fit on."""
+
+    combination: Combination
+    joined: Joined
+    low_h: float | None
+    price: Decimal
+    stored_wh: float
+    reaches: bool
+    room: int
+    beaten_by: Reach | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class Frontier:
+    """All that fit, cheapest first. tried: looked at; misfit: of those, how many break a limit; horizon_h: how far it looks."""
+
+    reaches: list[Reach]
+    tried: int
+    misfit: int
+    horizon_h: float
+
+    @property
+    def best(self) -> list[Reach]:
+        """Those nothing beats, cheapest first."""
+        return [r for r in self.reaches if r.beaten_by is None]
+
+
+def combinations(home: Home, plan: Plan, catalogue: Catalogue) -> Iterator[Combination]:
+    """Every station that suits the house and the transfer equipment, alone or linked, with each number of modules, without
+    panels, with the plan's own and with a string or two more; and with a generator instead."""
+    car = catalogue.transfer[plan.transfer].kind == "vehicle"
+    base = plan.source or Source(id="main", station="")
+    for station in sorted(catalogue.stations.values(), key=lambda s: (s.nominal_wh, s.id)):
+        if station.leg_volts != home.service.volts or station.vehicle != car or station.currency != home.site.currency:
+            continue
+        for units, link in _links(station):
+            same = (station.id, units, link) == (base.station, base.units, base.link)
+            alone = replace(
+                base, station=station.id, module=base.module if same else None, units=units, link=link,  # type: ignore[arg-type]
+                owned=base.owned and same,
+            )  # fmt: skip
+            most = station.max_modules * units
+            for arrays, words in _arrays(home, plan, station, base.id, catalogue):
+                for modules in range(most + 1):
+                    source = replace(alone, modules=modules)
+                    yield Combination(replace(plan, sources={base.id: source}, arrays=arrays), words)
+            made = _smallest_engine(home, plan, catalogue)
+            if made is None:
+                continue
+            for modules in sorted({0, most}):
+                use = Engine(generator=made.id, source=base.id)
+                source = replace(alone, modules=modules)
+                words = f"{made.name} with {use.stock_l:.0f} l"
+                yield Combination(replace(plan, sources={base.id: source}, arrays={}, engine=use), words)
+
+
+def _smallest_engine(home: Home, plan: Plan, catalogue: Catalogue) -> Generator | None:
+    """The smallest generator of the house's voltage, where the plan has none: fuel is a way to the goal as well."""
+    house_230 = home.service.volts == 230
+    suited = [
+        g for g in catalogue.generators.values() if g.currency == home.site.currency and (g.volts == "230") == house_230
+    ]  # fmt: skip
+    return min(suited, key=lambda g: (g.running_w, g.id), default=None) if plan.engine is None else None
+
+
+def _links(station: Station) -> list[tuple[int, str]]:
+    pair = [(2, "coupler")] if station.coupler and station.volts == "120" else []
+    return [(1, "parallel"), *((n, "parallel") for n in range(2, station.parallel_most + 1)), *pair]
+
+
+def _arrays(
+    home: Home, plan: Plan, station: Station, source_id: str, catalogue: Catalogue
+) -> list[tuple[dict[str, Array], str]]:
+    found: list[tuple[dict[str, Array], str]] = [({}, "")]
+    if plan.arrays:
+        found.append((dict(plan.arrays), "the plan’s panels"))
+    if not station.solar_inputs:
+        return found[:1]
+    for panel in catalogue.panels.values():
+        if panel.currency != home.site.currency or panel.portable:
+            continue
+        series = fewest(panel, station, home)
+        if series is None:
+            continue
+        for strings in STRINGS:
+            south = 180.0 if home.site.latitude >= 0 else 0.0
+            array = Array(
+                id="tried", name="New panels", panel=panel.id, series=series, parallel=strings, tilt=TILT, azimuth=south,
+                source=source_id,
+            )  # fmt: skip
+            found.append(({"tried": array}, f"{array.count} × {panel.name}"))
+        break  # one kind of panel is enough to see what sun buys
+    return found
+
+
+def fewest(panel: Panel, station: Station, home: Home) -> int | None:
+    """The fewest panels in series that an input starts on and bears; None where no number does."""
+    for series in range(1, MOST_SERIES + 1):
+        tried = Array(id="tried", name="Tried", panel=panel.id, series=series)
+        if all(x.ok for x in array_limits(tried, panel, station, home.site)):
+            return series
+    return None
+
+
+def frontier(
+    home: Home, plan: Plan, outage: Outage, catalogue: Catalogue, *, tell: Told = lambda _: None, most: int = 20_000
+) -> Frontier:
+    """Run every combination through an outage. home: as it is used in the outage; tell: called with the part done."""
+    tried = list(combinations(home, plan, catalogue))[:most]
+    groups = [list(g) for _, g in groupby(tried, key=lambda c: (replace(c.source, modules=0), c.panels))]
+    horizon = min(outage.goal_hours + BEYOND_H, outage.simulated_h)
+    there = joined(home, plan, catalogue)
+    found: list[Reach] = []
+    misfit = done = 0
+    for group in groups:
+        tell(done / max(len(tried), 1))
+        fits = _fit(home, group, outage, catalogue)
+        if fits is not None and not fits:  # modules hold more, they carry no more
+            misfit += len(group)
+            done += len(group)
+            continue
+        for first in range(0, len(group), AT_ONCE):
+            tell(done / max(len(tried), 1))
+            batch = group[first : first + AT_ONCE]
+            each = [joined(home, c.plan, catalogue) for c in batch]
+            good = [(c, x) for c, x in zip(batch, each, strict=True) if fits or not violations(fit(x, outage))]
+            misfit += len(batch) - len(good)
+            found += _reached(good, outage, horizon, there)
+            done += len(batch)
+    return Frontier(_ranked(found), len(tried), misfit, horizon)
+
+
+def _fit(home: Home, group: Sequence[Combination], outage: Outage, catalogue: Catalogue) -> bool | None:
+    """Whether all of a group that differs by its modules alone fits, or none; None where that hangs on their number."""
+    ends = {not violations(fit(joined(home, c.plan, catalogue), outage)) for c in (group[0], group[-1])}
+    return ends.pop() if len(ends) == 1 else None
+
+
+def _reached(
+    good: Sequence[tuple[Combination, Joined]], outage: Outage, horizon: float, there: Joined
+) -> Iterator[Reach]:
+    if not good:
+        return
+    now = good[0][1]
+    steps = grid(outage.start, now.home.site.time_zone, horizon, BAND_STEP_H)
+    light = solar_w(now, outage, steps)
+    stores = [stores_of(x, outage) for _, x in good]
+    lows = _lows(good, outage, stores, light, horizon)
+    for (combination, x), low in zip(good, lows, strict=True):
+        station, modules = x.station, combination.source.modules
+        assert station is not None
+        yield Reach(
+            combination, x, low if isfinite(low) else None, to_buy(x, there),
+            station.nominal_wh + modules * station.module_wh, low >= outage.goal_hours, station.max_modules - modules,
+        )  # fmt: skip
+
+
+def _lows(
+    good: Sequence[tuple[Combination, Joined]],
+    outage: Outage,
+    stores: list[tuple[Store, ...]],
+    light: FloatArray | None,
+    horizon: float,
+) -> list[float]:
+    """Hours 9 in 10 exceed. With a generator each is run apart, since its charger differs; else all in one batch."""
+    now = good[0][1]
+    steps = grid(outage.start, now.home.site.time_zone, horizon, BAND_STEP_H)
+    switched = any(f.feed.by_charge for f in now.fed)
+    if any(x.plan.engine is not None for _, x in good):
+        dark = [
+            many_dark(x, outage, [store], light, horizon, controls_of(x, steps))
+            for (_, x), store in zip(good, stores, strict=True)
+        ]  # fmt: skip
+        return [float(v) for v in low_of(np.concatenate(dark))]
+    controls = controls_of(now, steps) if switched else None
+    return [float(v) for v in low_of(many_dark(now, outage, stores, light, horizon, controls))]
+
+
+def _ranked(found: list[Reach]) -> list[Reach]:
+    """Cheapest first, each with the one that beats it: no dearer, no shorter, and better in one of the two."""
+    order = sorted(found, key=lambda r: (r.price, -_hours(r)))
+    ranked: list[Reach] = []
+    best: Reach | None = None
+    for r in order:
+        if best is not None and _hours(best) >= _hours(r):
+            ranked.append(replace(r, beaten_by=best))
+        else:
+            best = r
+            ranked.append(r)
+    return ranked
+
+
+def _hours(r: Reach) -> float:
+    return float("inf") if r.low_h is None else r.low_h

@@ -1,0 +1,255 @@
+"""The neck: what gives out first; and the moves that widen it or clear it, each computed by running it again."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator
+from dataclasses import dataclass, replace
+from decimal import Decimal
+from itertools import chain
+from typing import Literal
+
+from imbuto.core.advice.moves import Move, fixing_moves, widening_moves
+from imbuto.core.advice.widen import energy_moves, home_after
+from imbuto.core.basics.errors import ImbutoError
+from imbuto.core.basics.units import hours_text, number_text
+from imbuto.core.equipment.catalogue import Catalogue
+from imbuto.core.limits.fitting import fit
+from imbuto.core.plan.joining import Joined, joined
+from imbuto.core.plan.limit import Limit
+from imbuto.core.plan.money import price_of_move
+from imbuto.core.plan.outage import Outage
+from imbuto.core.plan.plan import Plan, check_plan
+from imbuto.core.run.band import Band
+from imbuto.core.run.nights import which_part
+from imbuto.core.run.run import Run, simulate
+
+LEAST_GAIN_H = 1 / 6
+LEAST_FUEL_L = 0.1
+SHOWN = 3
+MONEY_PER_HARM = 2_000.0  # what buying weighs against giving something up, when fixes are ranked; planning default
+LOST_HOURS_HARM = 8.0  # what losing all hours weighs there; planning default
+
+
+@dataclass(frozen=True, slots=True)
+class Neck:
+    """What gives out first. id: a limit's id, ``energy:PART`` or ``next:LIMIT``; title: a few words."""
+
+    id: str
+    kind: Literal["refused", "broken", "energy", "next", "none"]
+    title: str
+    sentence: str
+
+
+@dataclass(frozen=True, slots=True)
+class Promise:
+    """A move with what it was computed to give.
+
+    hours_gained: against the run now, with a run that never goes dark counted as long as simulated; price: what it costs, in the
+    home's currency, None where nothing is bought;
+    hours: after it (None: never dark); clears: every broken limit gone; after: the worst limit's use then.
+    """
+
+    move: Move
+    hours: float | None = None
+    hours_gained: float = 0.0
+    never_dark: bool = False
+    clears: bool = False
+    after: float | None = None
+    unit: str = ""
+    price: Decimal | None = None
+
+
+def violations(found: list[Limit]) -> list[Limit]:
+    """Broken and refused limits, refusals first, then the furthest beyond its bound."""
+    bad = [x for x in found if x.stops]
+    return sorted(bad, key=lambda x: (x.severity != "refuse", -x.excess))
+
+
+def neck(found: list[Limit], run: Run, band: Band) -> Neck:
+    """What gives out first."""
+    bad = violations(found)
+    if bad:
+        worst = bad[0]
+        kind: Literal["refused", "broken"] = "refused" if worst.severity == "refuse" else "broken"
+        title = worst.title
+        if worst.margin_percent is not None:
+            title = f"{worst.title}: {number_text(worst.used)} of {number_text(worst.limit)} {worst.unit}"
+        return Neck(worst.id, kind, title, worst.sentence)
+    reached = band.low_h
+    if reached is not None and reached < run.outage.goal_hours:
+        return _energy(run, band)
+    return _next_to_give(found)
+
+
+def _next_to_give(found: list[Limit]) -> Neck:
+    near = [
+        x
+        for x in found
+        if x.margin_percent is not None and x.severity in ("refuse", "broken") and not x.counts and x.used > 0
+    ]
+    if not near:
+        return Neck("none", "none", "Nothing near its limit", "The goal is reached 9 times in 10 and no limit is near.")
+    first = min(near, key=lambda x: x.margin_percent or 0.0)
+    left = f"{number_text(first.limit - first.used)} {first.unit} left"
+    return Neck(f"next:{first.id}", "next", f"{first.title}, {left}", f"Next to give: {first.sentence}")
+
+
+def _energy(run: Run, band: Band) -> Neck:
+    """Energy runs out before the goal: name the part that would have sufficed to mend."""
+    store, outage, goal = run.store, run.outage, run.outage.goal_hours
+    hand = _hand(run)
+    if hand is not None:
+        return hand
+    dark = band.low_h if run.hours is None else run.hours
+    when = which_part(run.joined.home.site, run.steps, dark or 0.0)
+    needed = store.draw_w(run.average_w) * goal
+    title = f"Stored energy, {when}"
+    if run.usable_wh < needed <= store.usable_wh(1.0):
+        sentence = f"It starts at {100 * outage.start_charge:.0f} %; starting full it would reach {hours_text(goal)}."
+        return Neck("energy:start", "energy", f"Starting at {100 * outage.start_charge:.0f} %", sentence)
+    if store.cold < 1 and run.usable_wh < needed <= run.usable_wh / store.cold:
+        at = outage.at(run.joined.source) if run.joined.source else 0
+        sentence = (
+            f"At {at:g} °C {100 * (1 - store.cold):.0f} % of the charge cannot be drawn; warm it would reach the goal."
+        )
+        return Neck("energy:losses", "energy", f"The cold, {when}", sentence)
+    if run.usable_wh < needed <= run.usable_wh + store.idle_w * goal:
+        sentence = (
+            f"The station itself takes {number_text(store.idle_w * 24)} Wh a day; without that it would reach the goal."
+        )
+        return Neck("energy:losses", "energy", f"The station's own draw, {when}", sentence)
+    if run.hours is not None and run.hours >= goal:
+        sentence = "It reaches the goal as expected, though not 9 times in 10: loads may draw more than we know."
+        return Neck("energy:draw", "energy", title, sentence)
+    sun = run.solar_by(goal)
+    there = f"{number_text(run.usable_wh)} Wh are there" + (f" and {number_text(sun)} Wh of sun come in" if sun else "")
+    sentence = f"{there}; {hours_text(goal)} at these loads take {number_text(needed)} Wh."
+    return Neck("energy:store", "energy", title, sentence)
+
+
+def _hand(run: Run) -> Neck | None:
+    """Where it goes dark with fuel left, because nobody is there to start the generator, the neck is the hand."""
+    made, controls, hours = run.joined.generator, run.controls, run.hours
+    if made is None or controls is None or controls.engine is None or hours is None:
+        return None
+    at = min(int(hours / run.steps.step_h), len(run.trace.engine_h) - 1)
+    left = controls.engine.fuel_l - float(run.trace.fuel_l[: at + 1].sum())
+    if left < LEAST_FUEL_L or run.trace.engine_h[at] > 0:
+        return None
+    there = f"{number_text(left)} l of fuel stand there as it goes dark"
+    if controls.engine.by_hand and not controls.hands:
+        return Neck(
+            "energy:hand",
+            "energy",
+            f"Nobody to start {made.name}",
+            f"{there}, and nobody at home can start {made.name}.",
+        )
+    if controls.engine.by_hand and not controls.awake[at]:
+        text = f"{there}: its charge is met while everybody sleeps. Start {made.name} sooner, or set an alarm."
+        return Neck("energy:hand", "energy", f"Nobody awake to start {made.name}", text)
+    if not controls.engine_may[at]:
+        return Neck(
+            "energy:hours",
+            "energy",
+            f"The hours {made.name} may run",
+            f"{there}, at an hour when {made.name} may not run.",
+        )
+    return None
+
+
+def _valid(plan: Plan, now: Joined, catalogue: Catalogue) -> bool:
+    """Whether a move leaves a plan that stands at all; two circuits in one place, say, does not."""
+    try:
+        check_plan(plan, now.home, catalogue)
+    except ImbutoError:
+        return False
+    return True
+
+
+def widenings(run: Run, catalogue: Catalogue) -> list[Promise]:
+    """Moves that still fit and lengthen the hours, longest first. Empty when it never goes dark."""
+    if run.hours is None:
+        return []
+    found = []
+    for move in chain(widening_moves(run.joined, catalogue), energy_moves(run.joined, run.outage, catalogue)):
+        if not _valid(move.plan, run.joined, catalogue):
+            continue
+        after = joined(home_after(run.joined, move.plan, run.outage), move.plan, catalogue, run.joined.passes)
+        then = simulate(after, run.outage, hours_only=True)
+        gained = then.at_least_h - run.at_least_h
+        if gained >= LEAST_GAIN_H and leaves_life(run.joined, after) and not violations(fit(after, run.outage)):
+            price = price_of_move(run.joined, after)
+            found.append(Promise(move, then.hours, gained, then.hours is None, price=price))
+    return sorted(found, key=lambda p: (-p.hours_gained, p.move.id))
+
+
+def fixes(now: Joined, outage: Outage, found: list[Limit], catalogue: Catalogue) -> list[Promise]:
+    """Moves that clear or lower the worst violation and worsen none: those that clear everything first."""
+    before = violations(found)
+    if not before:
+        return []
+    worst, were = before[0], {x.id: x.excess for x in before}
+    promises = []
+    for move in fixing_moves(now, catalogue, {x.family for x in before}):
+        if not _valid(move.plan, now, catalogue):
+            continue
+        after = joined(now.home, move.plan, catalogue, now.passes)
+        if not leaves_life(now, after):
+            continue
+        left = violations(fit(after, outage))
+        if any(x.excess > were.get(x.id, 0.0) + 1e-12 for x in left):
+            continue
+        still = next((x for x in left if x.id == worst.id), None)
+        if still is None or still.excess < worst.excess - 1e-9:
+            promise = _promise(move, after, outage, still, cleared=not left)
+            promises.append(replace(promise, price=price_of_move(now, after)))
+    energy_h = simulate(now, outage, hours_only=True).at_least_h if now.fed else 0.0
+    return [*_figures_to_enter(now, before), *sorted(promises, key=lambda p: _fix_order(p, energy_h))]
+
+
+def _figures_to_enter(now: Joined, bad: list[Limit]) -> Iterator[Promise]:
+    """A limit that only a default breaks is first met with the true figure."""
+    for ident in dict.fromkeys(x.load for x in bad if x.load and x.evidence == "default"):
+        label = f"enter what {now.home.loads[ident].name} starts at, from its label"
+        yield Promise(Move(f"enter:start:{ident}", "enter", label, now.plan, enter=ident))
+
+
+def leaves_life(before: Joined, after: Joined) -> bool:
+    """Whether a change leaves what life and health depend on as it is: fed, whenever it was, set as a physician has set it."""
+
+    def fed(x: Joined) -> dict[str, tuple[object, ...]]:
+        return {
+            f.load.id: (
+                f.feed.stance, f.feed.turn_by, f.feed.windows, f.feed.share, f.feed.above, f.load.average_w, f.load.rest_w,
+                f.load.run_w, f.load.count, f.load.use,
+            )
+            for f in x.fed
+            if f.load.purpose == "life" and not f.assumed
+        }  # fmt: skip
+
+    was, then = fed(before), fed(after)
+    apart = {m for g in after.plan.not_together if g not in before.plan.not_together for m in g}
+    return all(then.get(k) == v for k, v in was.items()) and not apart & was.keys()
+
+
+def _promise(move: Move, after: Joined, outage: Outage, still: Limit | None, *, cleared: bool) -> Promise:
+    hours = simulate(after, outage, hours_only=True).hours if cleared else None
+    return Promise(
+        move, hours, never_dark=cleared and hours is None, clears=cleared,
+        after=still.used if still else None, unit=still.unit if still else "",
+    )  # fmt: skip
+
+
+def _fix_order(p: Promise, energy_h: float) -> tuple[bool, bool, float, str]:
+    """Clearing moves first; then by what they give up: loads, money, and hours the energy would have lasted."""
+    lost = 0.0 if p.hours is None or energy_h <= 0 else max(energy_h - p.hours, 0.0) / energy_h
+    cost = p.move.harm + max(float(p.price or 0), 0.0) / MONEY_PER_HARM + LOST_HOURS_HARM * lost
+    return (not p.clears, p.after is not None, cost, p.move.id)
+
+
+def glance(promises: list[Promise], key: Callable[[Promise], str] = lambda p: p.move.family) -> list[Promise]:
+    """The few to show at once: the best of each family, three at most."""
+    best: dict[str, Promise] = {}
+    for promise in promises:
+        best.setdefault(key(promise), promise)
+    return list(best.values())[:SHOWN]

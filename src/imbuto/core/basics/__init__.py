@@ -1,0 +1,1 @@
+"""Errors, units, evidence, clock and tables: what everything else stands on."""

@@ -1,0 +1,1 @@
+"""What can be bought, and the wires between."""

@@ -1,0 +1,1 @@
+"""The house: circuits, loads and the people in it."""

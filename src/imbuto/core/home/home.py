@@ -1,0 +1,158 @@
+"""The Home: facts that hold whatever you buy."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+from typing import Annotated, Literal
+from zoneinfo import ZoneInfo, ZoneInfoNotFoundError
+
+from annotated_types import Interval, Len
+
+from imbuto.core.basics.errors import InvalidValue, UnknownReference
+from imbuto.core.basics.units import Amps, Celsius, Fraction, Ident, Name, Text, Watts
+from imbuto.core.equipment.catalogue import Catalogue
+from imbuto.core.home.circuits import Circuit
+from imbuto.core.home.household import Household
+from imbuto.core.home.loads import Load, check_load, mean_w
+
+Currency = Annotated[str, Len(3, 3)]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Service:
+    """The supply. volts: leg to neutral; legs: 2 is split-phase 120/240 V; slots: of the panel, 0 when none is entered;
+    main_a: rating of the main breaker; contracted_w: what the supplier allows at once, where that is a limit."""
+
+    volts: Literal[120, 230] = 120
+    legs: Literal[1, 2, 3] = 2
+    main_a: Amps = 200
+    slots: Annotated[int, Interval(ge=0, le=84)] = 0
+    contracted_w: Watts | None = None
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class SkyMonth:
+    """What days of a month are like here: shares of clear, broken and overcast ones; the rest are stormy."""
+
+    month: Annotated[int, Interval(ge=1, le=12)]
+    clear: Fraction
+    broken: Fraction
+    overcast: Fraction
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Site:
+    """Where the home stands.
+
+    place: in words; time_zone: a zone name such as Europe/Rome; currency: its three letters; climate: in words;
+    latitude, longitude: degrees, north and east positive; elevation_m: above the sea; record_low_c, record_high_c: the
+    coldest and hottest air ever there, None where nobody has looked it up; sky: days by month, where known better than by
+    climate.
+    """
+
+    place: Text = ""
+    time_zone: Annotated[str, Len(1, 60)] = "UTC"
+    currency: Currency = "USD"
+    climate: Text = ""
+    latitude: Annotated[float, Interval(ge=-66, le=66)] = 45.0
+    longitude: Annotated[float, Interval(ge=-180, le=180)] = 0.0
+    elevation_m: Annotated[float, Interval(ge=-430, le=6_000)] = 0.0
+    record_low_c: Celsius | None = None
+    record_high_c: Celsius | None = None
+    sky: tuple[SkyMonth, ...] = ()
+
+    @property
+    def tz(self) -> ZoneInfo:
+        """The zone of the home's clocks."""
+        return ZoneInfo(self.time_zone)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Home:
+    """A home's facts. circuits and loads are keyed by id, so that an edit names what it changes."""
+
+    id: Ident
+    name: Name
+    service: Service = field(default_factory=Service)
+    site: Site = field(default_factory=Site)
+    circuits: dict[str, Circuit] = field(default_factory=dict)
+    loads: dict[str, Load] = field(default_factory=dict)
+    catalogue: Catalogue = field(default_factory=Catalogue)
+    household: Household = field(default_factory=Household)
+    note: Text = ""
+
+    def loads_on(self, circuit_id: str) -> list[Load]:
+        """The loads that hang on a circuit."""
+        return [load for load in self.loads.values() if load.circuit == circuit_id]
+
+    def needs_both_legs(self, load: Load) -> bool:
+        """Whether the load is a 240 V one on a 120/240 V service."""
+        if self.service.legs != 2:
+            return False
+        circuit = self.circuits.get(load.circuit or "")
+        return load.both_legs or (circuit is not None and circuit.poles == 2)
+
+
+def day_wh(home: Home) -> float:
+    """What the whole house uses in an average day, Wh."""
+    return 24 * sum(mean_w(load) for load in home.loads.values())
+
+
+def check_home(home: Home) -> None:
+    """Raise InvalidValue or UnknownReference for facts that contradict each other."""
+    try:
+        ZoneInfo(home.site.time_zone)
+    except (ZoneInfoNotFoundError, ValueError, OSError):
+        raise UnknownReference("time zone", home.site.time_zone, "use a zone name such as Europe/Rome") from None
+    months = [s.month for s in home.site.sky]
+    if len(months) != len(set(months)):
+        raise InvalidValue("days by month", f"{months}", "each month stands once")
+    for s in home.site.sky:
+        if s.clear + s.broken + s.overcast > 1 + 1e-9:
+            raise InvalidValue(
+                f"days of month {s.month}", s.clear + s.broken + s.overcast, "the shares come to 1 at most"
+            )
+    taken: dict[int, list[Circuit]] = {}
+    for key, circuit in home.circuits.items():
+        _same_id(f"circuits/{key}", key, circuit.id)
+        for slot in circuit.slots:
+            if home.service.slots and slot > home.service.slots:
+                raise InvalidValue(f"{circuit.name}, slot", slot, f"the panel has {home.service.slots} slots")
+            there = taken.setdefault(slot, [])
+            if len(there) > 1 or any(not c.tandem or not circuit.tandem for c in there):
+                rule = f"{there[0].name} is already there" + (
+                    "; two tandem breakers can share one" if not circuit.tandem else ""
+                )
+                raise InvalidValue(f"{circuit.name}, slot", slot, rule)
+            there.append(circuit)
+        if circuit.neutral_partner is not None and circuit.neutral_partner not in home.circuits:
+            raise UnknownReference(f"{circuit.name}, shared neutral", circuit.neutral_partner, "no such circuit")
+        if circuit.neutral_partner == key:
+            raise InvalidValue(f"{circuit.name}, shared neutral", circuit.name, "a circuit shares it with another one")
+    for key, load in home.loads.items():
+        _same_id(f"loads/{key}", key, load.id)
+        if load.circuit is not None and load.circuit not in home.circuits:
+            raise UnknownReference(f"{load.name}, circuit", load.circuit, "no circuit of this home has that id")
+        check_load(load)
+    check_household(home.household, home.circuits)
+
+
+def check_household(household: Household, circuits: dict[str, Circuit]) -> None:
+    """Raise InvalidValue or UnknownReference for people, things or a walk that contradict themselves."""
+    for kind, entries in (("people", household.people), ("existing", household.existing)):
+        for key, entry in entries.items():
+            _same_id(f"household/{kind}/{key}", key, entry.id)
+    history = household.history
+    known = [h for h in (history.shortest_h, history.usual_h, history.longest_h) if h > 0]
+    if known != sorted(known):
+        rule = "the shortest comes before the usual, and that before the longest"
+        raise InvalidValue("outages lived through", f"{known} h", rule)
+    if household.walk is not None:
+        for circuit in household.walk.entries:
+            if circuit not in circuits:
+                raise UnknownReference("walk", circuit, "no circuit of this home has that id")
+
+
+def _same_id(where: str, key: str, inner: str) -> None:
+    if key != inner:
+        raise InvalidValue(f"{where}/id", inner, f"it stands under “{key}”, and the two must agree")

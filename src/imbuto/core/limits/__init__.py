@@ -1,0 +1,1 @@
+"""Whether a plan fits: each limit with its rule."""

@@ -1,0 +1,98 @@
+"""Every instant a limit has to look at."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from imbuto.core.basics.clock import TYPICAL_DAYS, FloatArray
+from imbuto.core.home.loads import Load
+from imbuto.core.plan.joining import Fed, Joined, states
+
+
+@dataclass(frozen=True, slots=True)
+class Instants:
+    """Every instant a limit has to look at: n loads x 576 five-minute states of a weekday and a weekend day.
+
+    w, va: drawn, shape (n, 576); high_w: what a meter's highest adds to W, one piece's, where it may run, (n, 576);
+    extra_va: what a start of one piece adds, (n, 576); groups: rows of the loads of which
+    one runs at a time, no row in two of them. Sums add, so the worst member of each group can be taken by itself.
+    """
+
+    fed: Sequence[Fed]
+    w: FloatArray
+    va: FloatArray
+    extra_va: FloatArray
+    high_w: FloatArray
+    groups: tuple[tuple[int, ...], ...] = ()
+
+    def most(self, per_load: FloatArray, rows: list[int] | None = None) -> float:
+        """The largest sum over loads (or over those rows), at any instant, with the worst member of each group."""
+        chosen = list(range(len(self.fed))) if rows is None else rows
+        return float(self._sum(per_load, chosen).max()) if chosen else 0.0
+
+    def _sum(self, per_load: FloatArray, rows: Sequence[int]) -> FloatArray:
+        """At each instant, shape (576,)."""
+        kept, grouped = set(rows), {i for g in self.groups for i in g}
+        total: FloatArray = per_load[[i for i in rows if i not in grouped]].sum(axis=0)
+        for group in self.groups:
+            members = [i for i in group if i in kept]
+            if members:
+                total = total + per_load[members].max(axis=0)
+        return total
+
+    def hardest_start(self, share: FloatArray) -> tuple[float, Load | None]:
+        """The largest sum of running VA plus one start, and whose start it is. share: of each load, shape (n,).
+
+        A member that starts is the one of its group that runs.
+        """
+        if not len(self.fed):
+            return 0.0, None
+        va, extra = self.va * share[:, None], self.extra_va * share[:, None]
+        added = extra.copy()
+        for group in self.groups:
+            members = list(group)
+            added[members] += va[members] - va[members].max(axis=0)
+        base = self._sum(va, range(len(self.fed)))
+        # Only what can start counts as a start; with nothing that can, the running VA stand.
+        total = base + np.maximum(np.where(extra > 0, added, -np.inf).max(axis=0), 0.0)
+        at = int(total.argmax())
+        starts = np.where(extra[:, at] > 0, added[:, at], -np.inf)
+        who = int(starts.argmax())
+        named = total[at] > 0 and starts[who] >= 0
+        return float(total[at]), self.fed[who].load if named else None
+
+    def all_starting_va(self) -> float:
+        """Everything starting at once, every piece of it; of a group the worst member."""
+        each = self.va.max(axis=1) + self.extra_va.max(axis=1) * np.array([f.load.count for f in self.fed])
+        return float(self._sum(each[:, None], range(len(self.fed))).sum()) if len(self.fed) else 0.0
+
+
+def instants(joined: Joined) -> Instants:
+    """The instants of a plan."""
+    fed = joined.fed
+    w = np.zeros((len(fed), TYPICAL_DAYS.n))
+    extra, high = np.zeros_like(w), np.zeros_like(w)
+    pf = np.ones(len(fed))
+    for i, item in enumerate(fed):
+        w[i], active = states(item.load, item.feed.stance, () if item.feed.by_charge else item.feed.windows)
+        extra[i] = active * item.load.start_extra_va
+        if item.load.highest_w is not None:
+            high[i] = active * max(item.load.highest_w - item.load.run_w, 0.0)
+        pf[i] = item.load.pf
+    return Instants(fed, w, w / pf[:, None], extra, high, _groups(joined))
+
+
+def _groups(joined: Joined) -> tuple[tuple[int, ...], ...]:
+    """Not-together groups as rows; a load named twice belongs to the first group that names it, which is the safe side."""
+    ids = [item.load.id for item in joined.fed]
+    taken: set[str] = set()
+    found = []
+    for group in joined.plan.not_together:
+        members = [m for m in dict.fromkeys(group) if m in ids and m not in taken]
+        taken |= set(members)
+        if len(members) > 1:
+            found.append(tuple(ids.index(m) for m in members))
+    return tuple(found)

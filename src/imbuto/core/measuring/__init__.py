@@ -1,0 +1,1 @@
+"""From what people read off meters and labels to figures."""

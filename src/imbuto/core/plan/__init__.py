@@ -1,0 +1,1 @@
+"""What is planned: an outage, a plan, how it is joined, and what it costs."""

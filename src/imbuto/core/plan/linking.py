@@ -1,0 +1,113 @@
+"""A source as one station: units linked side by side or as a pair for both legs, and modules of another kind; limit 12.
+
+What may be joined is what the maker lists for exactly these parts. Anything else is refused, never reckoned.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import replace
+
+from imbuto.core.equipment.catalogue import Catalogue, Module, Station
+from imbuto.core.plan.limit import Limit, Severity
+from imbuto.core.plan.plan import Plan, Source
+
+PARALLEL_SHARE = 0.90  # of the sum that units side by side carry, as they never share quite evenly; planning default
+
+
+def combined(station: Station, source: Source, catalogue: Catalogue) -> Station:
+    """The station a source is as a whole: its units added up, with modules of the kind fitted."""
+    module = catalogue.modules.get(source.module or "")
+    if module is not None:
+        station = replace(
+            station, module_name=module.name, module_wh=module.wh, module_draw_w=module.draw_w,
+            module_weight_kg=module.weight_kg,
+            module_price=module.price + (module.adapter_price if _adapted(station, module) else 0),
+        )  # fmt: skip
+    n = source.units
+    if n == 1:
+        return station
+    pair = source.link == "coupler"
+    share = n if pair else n * PARALLEL_SHARE
+    legs = 1 if pair else share  # a pair gives each leg to one unit
+    extra = station.coupler_price if pair else (n - 1) * station.link_price
+    return replace(
+        station, name=f"{n} × {station.name}", volts="120/240" if pair else station.volts,
+        nominal_wh=n * station.nominal_wh, continuous_w=share * station.continuous_w, rated_va=share * station.rated_va,
+        surge_va=share * station.surge_va, leg_a=legs * station.leg_a, leg_surge_va=legs * station.leg_surge_va,
+        outlets=n * station.outlets, inlet_outlet_a=legs * station.inlet_outlet_a, idle_w=n * station.idle_w,
+        charge_w=n * station.charge_w, solar_inputs=min(n * station.solar_inputs, 12), max_modules=n * station.max_modules,
+        price=n * station.price + extra,
+    )  # fmt: skip
+
+
+def _adapted(station: Station, module: Module) -> bool:
+    """Whether the maker has an adapter from exactly this module to exactly this station."""
+    return station.id in [x.strip() for x in module.adapters.split(";")]
+
+
+def link_limits(plan: Plan, catalogue: Catalogue) -> Iterator[Limit]:
+    """Limit 12, and of 6 what makes a pair: units and modules that may be joined. Nothing where one stands alone."""
+    source = plan.source
+    if source is None:
+        return
+    station = catalogue.stations[source.station]
+    if source.units > 1:
+        yield _units(station, source)
+        yield _yes_no(
+            "equal_charge", "Before linking", "equal_charge" in plan.ticks, severity="caution", tick="equal_charge",
+            sentence=f"Bring all {source.units} units to the same charge and firmware before linking them, with outputs off.",
+        )  # fmt: skip
+    module = catalogue.modules.get(source.module or "")
+    if module is not None and source.modules:
+        yield from _module(station, module, plan)
+
+
+def _units(station: Station, source: Source) -> Limit:
+    if source.link == "coupler":
+        ok = source.units == 2 and bool(station.coupler) and station.volts == "120"
+        rule = (
+            f"Two {station.name} are held in step by their maker's {station.coupler}: a leg from each."
+            if ok
+            else f"{source.units} {station.name} as a pair for 240 V: its maker lists no such coupler. Two inverters that "
+            "are not held in step destroy each other, so user wiring is never planned."
+        )
+    else:
+        ok = source.units <= station.parallel_most
+        rule = (
+            f"{source.units} {station.name} side by side on their maker's link carry nine tenths of their sum."
+            if ok
+            else f"{station.name} may not stand side by side with {source.units - 1} more: its maker lists "
+            + (f"{station.parallel_most} at most." if station.parallel_most > 1 else "no link.")
+        )
+    return _yes_no("units", "Units linked", ok, severity="refuse", sentence=rule)
+
+
+def _module(station: Station, module: Module, plan: Plan) -> Iterator[Limit]:
+    """Voltage and chemistry are never bridged; a connector only by the maker's adapter for exactly these two."""
+    pair = f"{module.name} on {station.name}"
+    if module.battery_v != station.battery_v or not module.battery_v:
+        volts = f"{module.battery_v:g} V on {station.battery_v:g} V"
+        yield _yes_no("module_volts", "Battery voltage", False, sentence=f"{pair}: {volts} is never joined; it burns.")
+    elif module.chemistry != station.chemistry:
+        rule = f"{pair}: {module.chemistry} beside {station.chemistry} charges to other volts, and is never joined."
+        yield _yes_no("module_kind", "Battery chemistry", False, sentence=rule)
+    else:
+        plugs, adapted = module.connector == station.connector != "", _adapted(station, module)
+        same = plugs and module.generation == station.generation
+        if same or adapted:
+            rule = f"{pair}: " + ("the same plug and generation." if same else "by the maker's adapter for these two.")
+        else:
+            what = "plug" if not plugs else "generation, so the plug fits and the data cable does not"
+            rule = f"{pair}: another {what}, and the maker has no adapter for these two."
+        yield _yes_no("module_fits", "Module and station", same or adapted, sentence=rule)
+        yield _yes_no(
+            "module_charge", "Before adding", "module_charge" in plan.ticks, severity="caution", tick="module_charge",
+            sentence="Bring module and station to the same charge before joining them.",
+        )  # fmt: skip
+
+
+def _yes_no(ident: str, title: str, ok: bool, *, sentence: str, severity: Severity = "refuse", tick: str = "") -> Limit:
+    return Limit(
+        id=ident, family="linking", title=title, kind="yes_no", severity=severity, ok=ok, tick=tick, sentence=sentence
+    )

@@ -1,0 +1,119 @@
+"""What a plan costs to put up, item by item; what is there already costs nothing. No tax, no labour unless entered."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+from decimal import Decimal
+
+from imbuto.core.plan.joining import Joined
+
+
+@dataclass(frozen=True, slots=True)
+class Item:
+    """One line of a plan's cost. count: pieces; price: of one of them, in the currency; owned: how many are there already."""
+
+    name: str
+    count: int
+    price: Decimal
+    currency: str
+    owned: int = 0
+
+    @property
+    def to_pay(self) -> Decimal:
+        """For the pieces that are not there."""
+        return self.price * max(self.count - self.owned, 0)
+
+
+def items(joined: Joined) -> list[Item]:
+    """Every piece of a plan. A transfer switch the household has is not paid twice, and of a plan that is built nothing is."""
+    found = [*_stored(joined), *_around(joined)]
+    return [replace(x, owned=x.count) for x in found] if joined.plan.status == "built" else found
+
+
+def _stored(joined: Joined) -> list[Item]:
+    """Units with what links them, and modules."""
+    found: list[Item] = []
+    source, unit, station = joined.source, joined.unit, joined.station
+    if source is not None and unit is not None and station is not None:
+        owned = min(source.owned_units, source.units) if source.owned else 0
+        found.append(Item(unit.name, source.units, unit.price, unit.currency, owned))
+        if source.units > 1 and source.link == "coupler":
+            found.append(Item(unit.coupler or "Coupler", 1, unit.coupler_price, unit.currency))
+        elif source.units > 1 and unit.link_price > 0:
+            found.append(Item(f"Link for {unit.name}", source.units - 1, unit.link_price, unit.currency))
+        if source.modules:
+            found.append(Item(station.module_name, source.modules, station.module_price, station.currency))
+    return found
+
+
+def _around(joined: Joined) -> list[Item]:
+    """Transfer equipment, generator, panels."""
+    found: list[Item] = []
+    equipment = joined.equipment
+    existing = {x.kind for x in joined.home.household.existing.values()}
+    if equipment.price > 0:
+        found.append(Item(equipment.name, 1, equipment.price, equipment.currency, int("transfer_switch" in existing)))
+    use, made = joined.plan.engine, joined.generator
+    if use is not None and made is not None:
+        found.append(Item(made.name, 1, made.price, made.currency, int(use.owned)))
+    for array in joined.plan.arrays.values():
+        panel = joined.panels[array.panel]
+        owned = array.count if array.owned else 0
+        found.append(Item(f"{panel.name}, {array.name}", array.count, panel.price, panel.currency, owned))
+    return found
+
+
+def total(lines: Sequence[Item]) -> Decimal:
+    """What is still to be paid; of one currency, as a home's equipment is."""
+    return sum((x.to_pay for x in lines), Decimal(0))
+
+
+def to_buy(after: Joined, before: Joined) -> Decimal:
+    """What is still to be paid for a plan where another one stands, the one price of a plan everywhere.
+
+    What is owned there, and all of it where it is built, is there for this one as well, piece by piece by its name.
+    """
+    return _missing([*_stored(after), *_around(after)], before)
+
+
+def to_buy_storing(after: Joined, before: Joined) -> Decimal:
+    """The same of its station with modules alone."""
+    return _missing(_stored(after), before)
+
+
+def _missing(wanted: Sequence[Item], before: Joined) -> Decimal:
+    have: dict[str, int] = {}
+    for line in items(before):
+        have[line.name] = have.get(line.name, 0) + line.owned
+    return sum((x.price * max(x.count - max(have.get(x.name, 0), x.owned), 0) for x in wanted), Decimal(0))
+
+
+def price_of_move(before: Joined, after: Joined) -> Decimal | None:
+    """What a change of a plan costs: to be paid after it, less what was to be paid anyway. None where nothing changes.
+
+    Pieces that are there and no longer wanted give nothing back.
+    """
+    if {x.name: x.count for x in items(before)} == {x.name: x.count for x in items(after)}:
+        return None
+    return round(to_buy(after, before) - to_buy(before, before), 2)
+
+
+def shifted(kwh: float, dear: float, cheap: float, round_trip: float, wear: float = 0.0) -> float:
+    """What so many delivered kWh save when they are stored cheap and used dear: dear - cheap / round trip - wear for each.
+
+    cheap: what a kWh costs to store, the export price for sun; round_trip: out over in, 0 to 1; wear: price over what the
+    cells deliver in their life. The idle added all day is not in it.
+    """
+    return kwh * (dear - cheap / round_trip - wear)
+
+
+def times(a: float, b: float) -> str:
+    """Two figures beside each other, as ``1.8 times, 80 % more``: people say the one and mean the other."""
+    if b <= 0 or a <= 0:
+        return ""
+    ratio = a / b
+    if abs(ratio - 1) < 0.005:
+        return "the same"
+    more = f"{abs(ratio - 1) * 100:.0f} % {'more' if ratio > 1 else 'less'}"
+    return f"{ratio:.1f} times, {more}" if ratio >= 1.05 or ratio <= 0.95 else more

@@ -1,0 +1,293 @@
+"""Stores, what joins them and what is switched on the way, as the march takes them; and what it gives back."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass, field, fields
+
+import numpy as np
+
+from imbuto.core.basics.clock import FloatArray
+from imbuto.core.run import march as flow
+from imbuto.core.run.controls import Controls
+
+RESTART_MARGIN = 0.05  # of nominal: comes back five points above the floor; planning default
+DARK_STANDBY_W = 8.0  # planning default
+MOST_EVENTS = 20_000  # of one run; a run that has more ends its list there
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Store:
+    """A source as the march sees it.
+
+    nominal_wh: on the label, modules in; deliverable, health, cold: factors, 0 to 1; floor: charge at which it stops;
+    efficiency: AC out over DC in, idle not in it; idle_w: DC, while the output is on; standby_w: DC, while dark;
+    most_charge_w: into the battery, at its temperature, infinite where only the taper limits it.
+
+    What joins several, by their places in the list: behind: the store that feeds its AC input, which comes first; own_first:
+    it empties itself before it takes from that one; own_pass_w: what it draws from what is passed on; after: the store at
+    whose inlet it waits its turn; pair: the store that goes dark with it; dc_to, dc_w: a bank that gives so much direct current
+    to another's solar input, and has no inverter. With the grid there: grid: it is joined to it; hold, resume: charge at
+    which it stops and starts carrying loads again; grid_w: AC W it charges with; refill: the charge the grid fills it to.
+    """
+
+    nominal_wh: float
+    deliverable: float = 1.0
+    health: float = 1.0
+    cold: float = 1.0
+    floor: float = 0.10
+    efficiency: float = 0.94
+    idle_w: float = 0.0
+    standby_w: float = DARK_STANDBY_W
+    restarts_itself: bool = False
+    restart_margin: float = RESTART_MARGIN
+    mppt_efficiency: float = 0.97
+    solar_charge_efficiency: float = 0.97
+    ac_charge_efficiency: float = 0.92
+    taper: bool = True
+    most_charge_w: float = np.inf
+    own_pass_w: float = 0.0
+    behind: int | None = None
+    own_first: bool = False
+    after: int | None = None
+    pair: int | None = None
+    dc_to: int | None = None
+    dc_w: float = 0.0
+    grid: bool = False
+    hold: float = 0.0
+    resume: float = 0.0
+    grid_w: float = 0.0
+    refill: float = 1.0
+
+    @property
+    def available_wh(self) -> float:
+        """What could be drawn from full to empty, Wh."""
+        return self.nominal_wh * self.deliverable * self.health * self.cold
+
+    def usable_wh(self, start: float) -> float:
+        """What can be drawn from a start charge down to the floor, Wh; never negative."""
+        return self.available_wh * max(start - self.floor, 0.0)
+
+    def draw_w(self, load_w: float) -> float:
+        """Battery side of an AC load, W."""
+        return load_w / self.efficiency + self.idle_w
+
+    def row(self) -> list[float]:
+        """As the march's ``stores`` has it."""
+
+        def place(x: int | None) -> float:
+            return -1.0 if x is None else float(x)
+
+        return [
+            self.floor, self.nominal_wh, self.efficiency, self.idle_w, self.standby_w, float(self.restarts_itself),
+            self.restart_margin, self.mppt_efficiency, self.solar_charge_efficiency, self.ac_charge_efficiency,
+            float(self.taper), self.most_charge_w, self.own_pass_w, place(self.behind), float(self.own_first),
+            place(self.after), place(self.pair), place(self.dc_to), self.dc_w, float(self.grid), self.hold, self.resume,
+            self.grid_w, self.refill,
+        ]  # fmt: skip
+
+
+@dataclass(frozen=True, slots=True)
+class Tally:
+    """Energy so far, Wh. All positive; solar_wh is DC before tracking loss, ac_in_wh before the charger; bypass_wh, grid_wh:
+    served past the inverter by a generator and by the grid; dc_given_wh: by a bank; came_back_wh,
+    went_away_wh: with a store that comes and goes; dark_h, engine_h: h dark, and of a generator running; fuel_l: it burnt, l."""
+
+    served_wh: float = 0.0
+    unserved_wh: float = 0.0
+    solar_wh: float = 0.0
+    ac_in_wh: float = 0.0
+    conversion_wh: float = 0.0
+    idle_wh: float = 0.0
+    standby_wh: float = 0.0
+    tracking_wh: float = 0.0
+    charging_wh: float = 0.0
+    curtailed_wh: float = 0.0
+    bypass_wh: float = 0.0
+    grid_wh: float = 0.0
+    dc_given_wh: float = 0.0
+    came_back_wh: float = 0.0
+    went_away_wh: float = 0.0
+    dark_h: float = 0.0
+    engine_h: float = 0.0
+    fuel_l: float = 0.0
+
+    @property
+    def lost_wh(self) -> float:
+        """Everything that went in and neither came out nor stayed."""
+        losses = self.conversion_wh + self.idle_wh + self.standby_wh
+        return losses + self.tracking_wh + self.charging_wh + self.curtailed_wh
+
+
+assert len(fields(Tally)) == flow.TALLY_COLUMNS
+
+KINDS = (
+    "dark", "back", "engine_on", "engine_off", "tank_empty", "turn_on", "turn_off", "swap", "away", "home", "grid_back",
+    "grid_gone",
+)  # fmt: skip
+
+
+@dataclass(frozen=True, slots=True)
+class Event:
+    """kind: one of ``KINDS``; hour: elapsed hours; which: the store, or of turns the tier; by_hand: somebody does it."""
+
+    kind: str
+    hour: float
+    which: int = 0
+    by_hand: bool = False
+
+
+@dataclass(frozen=True, slots=True)
+class Supply:
+    """The grid over a run. watts: it gives in each step, 0 where it is gone, shape (n,); use: what stores do while it is
+    there, ``flow.CARRY``, ``SUN_FIRST`` or ``CHARGE``, shape (n,)."""
+
+    watts: FloatArray
+    use: FloatArray
+
+
+@dataclass(frozen=True, slots=True)
+class Absence:
+    """When stores are at home. here: shape (k, n); charge: with how much each comes back, 0 to 1, shape (k,)."""
+
+    here: FloatArray
+    charge: FloatArray
+
+
+@dataclass(slots=True)
+class Trace:
+    """What happened to one member. charge: after each step, with the start first, shape (n + 1, k); served_wh: AC, (n, k);
+    tiers_on: share of each step, (n, t); engine_h, fuel_l: h it ran and l it burnt, (n,); first_dark_h: of each store's
+    circuits, infinite where never; fluttered: it went on and off more often within a step than is followed; n: steps."""
+
+    charge: FloatArray
+    served_wh: FloatArray
+    tiers_on: FloatArray
+    engine_h: FloatArray
+    fuel_l: FloatArray
+    events: list[Event] = field(default_factory=list)
+    dark_h: FloatArray = field(default_factory=lambda: np.full(1, np.inf))
+    tallies: list[Tally] = field(default_factory=list)
+    fluttered: bool = False
+
+    @property
+    def first_dark_h(self) -> float | None:
+        """Elapsed hours at the first dark of any, None when none goes dark."""
+        first = float(self.dark_h.min())
+        return None if np.isinf(first) else first
+
+    @property
+    def tally(self) -> Tally:
+        """Of all stores together."""
+        if len(self.tallies) == 1:
+            return self.tallies[0]
+        return Tally(*(sum(getattr(x, f.name) for x in self.tallies) for f in fields(Tally)))
+
+
+@dataclass(frozen=True, slots=True)
+class Many:
+    """What happened to m members. first_dark_h: shape (m, k); charge: (m, n + 1, k), empty unless asked for; tally: (m, k,
+    ``flow.TALLY_COLUMNS``), empty unless asked for."""
+
+    first_dark_h: FloatArray
+    charge: FloatArray
+    tally: FloatArray
+
+
+NONE = np.zeros(0)
+NO_ENGINE = np.zeros(8)
+
+
+def _switched(controls: Controls | None, k: int, n: int) -> tuple[object, ...]:
+    """The march's arguments from tiers to delay."""
+    if controls is None:
+        still, always = np.zeros((k, n)), np.ones(n)
+        return np.zeros((0, 5)), NO_ENGINE, np.full(k, -1.0), always, always, still, still, False, 0.0
+    e, c = controls.engine, controls
+    tiers = [[x.store, x.off_below, x.on_from, x.by == "surplus", x.by_hand] for x in c.tiers]
+    motor, charger = NO_ENGINE, np.full(k, -1.0)
+    if e is not None:
+        school = 1.0 if e.school == "fill" else 2.0
+        motor = np.array(
+            [e.running_w, e.still_l_h, e.l_per_wh, e.fuel_l, e.start_at, e.stop_at, school, float(e.by_hand)], dtype=float
+        )  # fmt: skip
+        charger[list(e.stores)] = e.charger_w / len(e.stores)
+    return (
+        np.array(tiers, dtype=float).reshape(len(tiers), 5), motor, charger, c.awake.astype(float),
+        c.engine_may.astype(float), _each(c.owes_w, k, n), _each(c.gap_w, k, n), bool(c.hands), float(c.delay_h),
+    )  # fmt: skip
+
+
+def _each(watts: FloatArray, k: int, n: int) -> FloatArray:
+    """A row a store; one row alone belongs to the first."""
+    found = np.zeros((k, n))
+    found[: 1 if watts.ndim == 1 else k] = watts
+    return found
+
+
+def _flow(
+    stores: Sequence[Store], full: FloatArray, start: FloatArray, load_w: FloatArray, sun_w: FloatArray | None,
+    tier_w: FloatArray | None, controls: Controls | None, grid: Supply | None, away: Absence | None, step_h: float,
+    until_dark: bool, first: FloatArray, charge: FloatArray, tally: FloatArray, traced: tuple[FloatArray, ...],
+) -> np.ndarray:  # fmt: skip
+    m, k, n = load_w.shape
+    tiers, motor, charger, awake, may, owes, gap, hands, delay = _switched(controls, k, n)
+    counts = np.zeros(3, dtype=np.int64)
+    none = np.zeros((k, 0))
+    flow.march(  # type: ignore[call-arg]
+        np.array([s.row() for s in stores]), full, start, load_w, np.zeros((m, k, 0)) if sun_w is None else sun_w, tiers,
+        np.zeros((m, 0, n)) if tier_w is None else tier_w, motor, charger, awake, may, owes, gap, hands, delay,
+        NONE if grid is None else grid.watts.astype(float), NONE if grid is None else grid.use.astype(float),
+        none if away is None else away.here.astype(float), np.zeros(k) if away is None else away.charge, step_h, until_dark,
+        first, charge, tally, *traced, counts,
+    )  # fmt: skip
+    return counts
+
+
+def run_many(
+    stores: Sequence[Store], full_wh: FloatArray, start: FloatArray, load_w: FloatArray, step_h: float, *,
+    sun_w: FloatArray | None = None, tier_w: FloatArray | None = None, controls: Controls | None = None,
+    grid: Supply | None = None, away: Absence | None = None, with_charge: bool = False, with_tally: bool = False,
+    until_dark: bool = True,
+) -> Many:  # fmt: skip
+    """Step m members through an outage.
+
+    stores: what all share; full_wh, start: what each member's can draw from full to empty, Wh, and its charge, 0 to 1,
+    (m, k); load_w: mean AC W, (m, k, n); sun_w: DC W at the inputs, (m, k, n); tier_w: mean AC W of each tier while it is on,
+    (m, t, n); until_dark: a member ends at its first dark, for hours alone.
+    """
+    m, k, n = load_w.shape
+    first = np.empty((m, k))
+    charge = np.empty((m if with_charge else 0, n + 1, k))
+    tally = np.zeros((m if with_tally else 0, k, flow.TALLY_COLUMNS))
+    none = (np.zeros((0, k)), np.zeros((0, 0)), NONE, NONE, np.zeros((0, 4)))
+    _flow(
+        stores, full_wh, start, load_w, sun_w, tier_w, controls, grid, away, step_h, until_dark, first, charge, tally, none
+    )  # fmt: skip
+    return Many(first, charge, tally)
+
+
+def run_one(
+    stores: Sequence[Store], start: Sequence[float], load_w: FloatArray, step_h: float, *,
+    sun_w: FloatArray | None = None, tier_w: FloatArray | None = None, controls: Controls | None = None,
+    grid: Supply | None = None, away: Absence | None = None, until_dark: bool = False,
+) -> Trace:  # fmt: skip
+    """Step stores through an outage once. start: charge of each, 0 to 1; load_w: mean AC W of what hangs on each, (k, n);
+    sun_w: DC W at the inputs of each, (k, n); tier_w: (t, n); step_h: h; until_dark: end at the first dark."""
+    k, n = load_w.shape
+    t = 0 if tier_w is None else len(tier_w)
+    first, charge = np.empty((1, k)), np.zeros((1, n + 1, k))
+    tally = np.zeros((1, k, flow.TALLY_COLUMNS))
+    served, turns, ran, burnt = np.zeros((n, k)), np.zeros((n, t)), np.zeros(n), np.zeros(n)
+    events = np.zeros((MOST_EVENTS, 4))
+    counts = _flow(
+        stores, np.array([[s.available_wh for s in stores]]), np.array([start], dtype=float), load_w[None],
+        None if sun_w is None else sun_w[None], None if tier_w is None else tier_w[None], controls, grid, away, step_h,
+        until_dark, first, charge, tally, (served, turns, ran, burnt, events),
+    )  # fmt: skip
+    n = int(counts[2])
+    return Trace(
+        charge=charge[0, : n + 1], served_wh=served[:n], tiers_on=turns[:n], engine_h=ran[:n], fuel_l=burnt[:n],
+        events=[Event(KINDS[int(e[1])], float(e[0]), int(e[2]), bool(e[3])) for e in events[: counts[0]]],
+        dark_h=first[0], tallies=[Tally(*(float(x) for x in row)) for row in tally[0]], fluttered=bool(counts[1]),
+    )  # fmt: skip

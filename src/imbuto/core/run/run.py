@@ -1,0 +1,223 @@
+"""Home x Plan x Outage → Run: one simulated outage with its hours."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+
+import numpy as np
+
+from imbuto.core.basics.clock import STEP_H, FloatArray, Grid, grid
+from imbuto.core.equipment.catalogue import Station
+from imbuto.core.plan.joining import Fed, Joined
+from imbuto.core.plan.outage import Outage
+from imbuto.core.plan.plan import Plan, Source
+from imbuto.core.run.battery import capacity_factor, charge_factor, most_charge_w
+from imbuto.core.run.controls import Controls, Tier
+from imbuto.core.run.light import solar_w
+from imbuto.core.run.network import Store, Trace, run_one
+from imbuto.core.run.switching import controls_of, steady, store_count, tiers_by_store, watts_of
+
+VEHICLE_KEEPS, VEHICLE_MARGIN = 0.20, 1.3  # of its charge, and times the drive, whichever is more; planning defaults
+NOTHING = Trace(np.zeros(0), np.zeros(0), np.zeros(0), np.zeros(0), np.zeros(0))
+ONE_EFFICIENCY = 0.85  # the school of one system efficiency, idle inside it; planning default
+
+
+@dataclass(frozen=True, slots=True)
+class Run:
+    """One simulated outage.
+
+    stores: of the source, one, or one a leg; loads_w: mean AC W asked of each in every step whatever the charge, shape (k, n);
+    average_w: over the outage's own length, with what comes and goes by the charge while it is on; suns_w: DC at the inputs
+    of each, shape (k, n), None without arrays; controls: what is switched on the way, None where nothing is; tiers: with
+    what is in each, and tiers_w: mean AC W of each while it is on, shape (t, n).
+    """
+
+    joined: Joined
+    outage: Outage
+    stores: tuple[Store, ...]
+    steps: Grid
+    loads_w: FloatArray
+    trace: Trace
+    average_w: float
+    suns_w: FloatArray | None = None
+    controls: Controls | None = None
+    tiers: tuple[tuple[Tier, list[Fed]], ...] = ()
+    tiers_w: FloatArray | None = None
+
+    @property
+    def store(self) -> Store:
+        """All stores as one, for sums: their energy and idle added up."""
+        first = self.stores[0]
+        if len(self.stores) == 1:
+            return first
+        idle_w = sum(s.idle_w for s in self.stores)
+        return replace(first, nominal_wh=sum(s.nominal_wh for s in self.stores), idle_w=idle_w, pair=None)
+
+    @property
+    def load_w(self) -> FloatArray:
+        """Mean AC W asked for in each step whatever the charge; shape (n,)."""
+        total: FloatArray = self.loads_w.sum(axis=0)
+        return total
+
+    @property
+    def solar_w(self) -> FloatArray | None:
+        """DC W at all inputs, shape (n,); None without arrays."""
+        return None if self.suns_w is None else self.suns_w.sum(axis=0)
+
+    @property
+    def charge(self) -> FloatArray:
+        """Of all stores together after each step, with the start first, 0 to 1; shape (n + 1,)."""
+        wh = np.array([s.available_wh for s in self.stores])
+        together: FloatArray = self.trace.charge @ (wh / wh.sum())
+        return together
+
+    @property
+    def served_by_step_wh(self) -> FloatArray:
+        """AC Wh delivered in each step; shape (n,)."""
+        total: FloatArray = self.trace.served_wh.sum(axis=1)
+        return total
+
+    @property
+    def hours(self) -> float | None:
+        """To the first dark; None: still on at the end."""
+        return self.trace.first_dark_h
+
+    @property
+    def at_least_h(self) -> float:
+        """Hours, with a run that never goes dark counted as long as it was simulated."""
+        return self.steps.hours if self.hours is None else self.hours
+
+    @property
+    def usable_wh(self) -> float:
+        """From the start charge to the floor."""
+        return self.store.usable_wh(self.outage.start_charge)
+
+    @property
+    def paper_hours(self) -> float | None:
+        """The hand check: usable / (average / efficiency + idle); None when nothing draws."""
+        draw = self.store.draw_w(self.average_w)
+        return self.usable_wh / draw if draw > 0 else None
+
+    def solar_by(self, hours: float) -> float:
+        """DC Wh the arrays bring to their inputs in the first hours; 0 without arrays."""
+        if self.solar_w is None:
+            return 0.0
+        return _within(self.solar_w, hours, self.steps.step_h) * self.steps.step_h
+
+    @property
+    def until_dark(self) -> Trace:
+        """What happened until the first dark, to the very minute; the whole run where it never goes dark."""
+        return self.trace if self.hours is None else _trace(self, hours_only=True)
+
+    @property
+    def with_tiers_w(self) -> FloatArray:
+        """Mean AC W asked for in each step, what comes and goes by the charge counted while it is on; shape (n,)."""
+        if self.tiers_w is None or not self.tiers:
+            return self.load_w
+        total, on = self.load_w.copy(), self.trace.tiers_on.T
+        total[: on.shape[1]] += (self.tiers_w[:, : on.shape[1]] * on).sum(axis=0)
+        return total
+
+    @property
+    def served_wh(self) -> float:
+        """AC energy delivered over the outage's own length."""
+        return _within(self.served_by_step_wh, self.outage.hours, self.steps.step_h)
+
+    @property
+    def asked_wh(self) -> float:
+        """AC energy asked for over the outage's own length."""
+        return self.average_w * self.outage.hours
+
+
+def _within(per_step: FloatArray, hours: float, step_h: float) -> float:
+    """The sum over the first hours, the last step in part."""
+    whole = int(hours / step_h + 1e-9)
+    part = hours / step_h - whole
+    rest = part * float(per_step[whole]) if part > 1e-9 and whole < len(per_step) else 0.0
+    return float(per_step[:whole].sum()) + rest
+
+
+def stores_of(joined: Joined, outage: Outage) -> tuple[Store, ...]:
+    """The source as the march sees it in an outage: one store, or for two units on a maker's coupler one a leg, of which
+    none goes on without the other."""
+    if joined.source is None or joined.station is None:
+        raise ValueError("a plan without a station has no store")
+    whole, k = store_of(joined.plan, joined.source, joined.station, outage), store_count(joined)
+    if k == 1:
+        return (whole,)
+    half = replace(
+        whole, nominal_wh=whole.nominal_wh / 2, idle_w=whole.idle_w / 2, most_charge_w=whole.most_charge_w / 2
+    )
+    return replace(half, pair=1), replace(half, pair=0)
+
+
+def store_of(plan: Plan, source: Source, station: Station, outage: Outage) -> Store:
+    """The plan's station and modules as one store in an outage."""
+    one = plan.losses == "one_efficiency"
+    factor = charge_factor(outage.at(source), station.charge_min_c, station.charge_max_c, heater=station.heater)
+    charger = station.charge_w + source.modules * station.charge_w_per_module
+    store = Store(
+        nominal_wh=station.nominal_wh + source.modules * station.module_wh,
+        deliverable=source.deliverable,
+        health=source.health,
+        cold=capacity_factor(outage.at(source)),
+        efficiency=ONE_EFFICIENCY if one else station.efficiency,
+        idle_w=0.0 if one else station.idle_w + source.modules * station.module_draw_w,
+        restarts_itself=station.restart == "by_itself",
+        most_charge_w=most_charge_w(factor, charger, station.solar_inputs * station.solar_max_w),
+    )
+    return replace(store, floor=floor_of(plan, source, station, store.available_wh))
+
+
+def floor_of(plan: Plan, source: Source, station: Station, available_wh: float) -> float:
+    """The charge a source stops at: the plan's floor, nothing in an emergency; a vehicle keeps its drive in any case, out of
+    the Wh it really holds."""
+    floor = 0.0 if plan.below_floor else plan.floor
+    if not station.vehicle:
+        return floor
+    return min(max(floor, VEHICLE_KEEPS, VEHICLE_MARGIN * source.drive_wh / available_wh), 1.0)
+
+
+def simulate(
+    joined: Joined, outage: Outage, *, hours_only: bool = False, sun: bool = True, step_h: float = STEP_H
+) -> Run:
+    """Run a plan with a station through an outage.
+
+    hours_only: stop at the first dark (served_wh is then short); sun: False
+    leaves its arrays out; step_h: of the balance, which must divide an hour.
+    """
+    if joined.source is None or joined.station is None:
+        raise ValueError("a plan without a station has no run")
+    steps = grid(outage.start, joined.home.site.time_zone, outage.simulated_h, step_h)
+    stores = stores_of(joined, outage)
+    k = len(stores)
+    grouped = tuple(tiers_by_store(joined, k))
+    loads_w = watts_of(steady(joined), steps, k)
+    tiers_w = tiers_watts(grouped, steps, k)
+    light = solar_w(joined, outage, steps) if sun else None
+    suns_w = None if light is None else np.repeat(light[None] / k, k, axis=0)
+    controls = controls_of(joined, steps) if _switched(joined, light) else None
+    run = Run(joined, outage, stores, steps, loads_w, NOTHING, 0.0, suns_w, controls, grouped, tiers_w)
+    run = replace(run, trace=_trace(run, hours_only=hours_only))
+    average = _within(run.with_tiers_w, outage.hours, steps.step_h) * steps.step_h / outage.hours
+    return replace(run, average_w=average)
+
+
+def tiers_watts(grouped: Sequence[tuple[Tier, list[Fed]]], steps: Grid, k: int) -> FloatArray:
+    """Mean AC W of each tier on its store while it is on, shape (t, n)."""
+    found = [watts_of(items, steps, k)[tier.store] for tier, items in grouped]
+    return np.array(found).reshape(len(found), steps.n)
+
+
+def _switched(joined: Joined, light: FloatArray | None) -> bool:
+    """Whether anything is switched on the way: without sun or an engine nothing comes back once it is dark."""
+    return light is not None or joined.plan.engine is not None or any(f.feed.by_charge for f in joined.fed)
+
+
+def _trace(run: Run, *, hours_only: bool) -> Trace:
+    start = [run.outage.start_charge] * len(run.stores)
+    return run_one(
+        run.stores, start, run.loads_w, run.steps.step_h, sun_w=run.suns_w, tier_w=run.tiers_w, controls=run.controls,
+        until_dark=hours_only,
+    )  # fmt: skip

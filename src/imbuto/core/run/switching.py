@@ -1,0 +1,134 @@
+"""What of a plan is switched while an outage runs: its tiers, its generator, and whose hands are there."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from dataclasses import replace
+
+import numpy as np
+
+from imbuto.core.basics.clock import BoolArray, FloatArray, Grid, inside
+from imbuto.core.equipment.catalogue import Generator
+from imbuto.core.equipment.fuel import at_height, fuel_line
+from imbuto.core.plan.joining import Fed, Joined
+from imbuto.core.run.controls import CHARGER_SHARE, HYSTERESIS, SURPLUS_FROM, Controls, Engine, Tier
+
+
+def steady(joined: Joined) -> tuple[Fed, ...]:
+    """What is fed whatever the charge."""
+    return tuple(item for item in joined.fed if not item.feed.by_charge)
+
+
+def tiers(joined: Joined) -> list[tuple[Tier, list[Fed]]]:
+    """What comes and goes with the charge, together what does so alike; switched by hand where no panel sheds."""
+    by_hand = not joined.equipment.sheds
+    found: dict[Tier, list[Fed]] = {}
+    for item in joined.fed:
+        if item.feed.by_charge:
+            found.setdefault(_tier(item, by_hand=by_hand), []).append(item)
+    return list(found.items())
+
+
+def _tier(item: Fed, *, by_hand: bool) -> Tier:
+    if item.feed.turn_by == "surplus":
+        return Tier(by="surplus", off_below=SURPLUS_FROM - HYSTERESIS, on_from=SURPLUS_FROM, by_hand=by_hand)
+    above = item.feed.above
+    return Tier(by="charge", off_below=above, on_from=min(above + HYSTERESIS, 1.0), by_hand=by_hand)
+
+
+def store_count(joined: Joined) -> int:
+    """How many stores the march has for a source: two where a maker's coupler gives each leg a unit of its own."""
+    source = joined.source
+    return 2 if source is not None and source.units == 2 and source.link == "coupler" else 1
+
+
+def shares(item: Fed, k: int) -> FloatArray:
+    """Which part of a load each of k stores carries, shape (k,)."""
+    if k == 1:
+        return np.ones(1)
+    return np.array([("A" in item.legs), ("B" in item.legs)], dtype=float) / len(item.legs)
+
+
+def watts_of(items: Iterable[Fed], steps: Grid, k: int = 1) -> FloatArray:
+    """Mean W of these on each of k stores in each step, while they are on; shape (k, n)."""
+    total = np.zeros((k, steps.n))
+    for item in items:
+        total += shares(item, k)[:, None] * item.watts(steps)
+    return total
+
+
+def tiers_by_store(joined: Joined, k: int) -> list[tuple[Tier, list[Fed]]]:
+    """The tiers, each on the stores that something of it hangs on."""
+    return [
+        (replace(tier, store=s), on)
+        for tier, items in tiers(joined)
+        for s in range(k)
+        if (on := [f for f in items if shares(f, k)[s] > 0])
+    ]
+
+
+def engine_of(joined: Joined) -> Engine | None:
+    """The plan's generator as the balance sees it: at the site's height, its charger within what engine and station bear."""
+    use, station = joined.plan.engine, joined.station
+    if use is None or station is None or joined.generator is None:
+        return None
+    made = joined.generator
+    running = min(at_height(made.running_w, joined.home.site.elevation_m), input_w(joined))
+    still, each = fuel_line(made.running_w, made.half_l_h, made.full_l_h)
+    return Engine(
+        running_w=running, charger_w=charger_w(joined, running), still_l_h=still, l_per_wh=each, fuel_l=use.stock_l,
+        start_at=use.start_at, stop_at=use.stop_at, school=use.school, by_hand=made.start == "by_hand",
+        stores=tuple(range(store_count(joined))),
+    )  # fmt: skip
+
+
+def input_w(joined: Joined) -> float:
+    """W the station's AC input lets through from a generator, to pass on and to charge; infinite where it is unlisted."""
+    station, made = joined.station, joined.generator
+    if station is None or made is None or not station.input_a:
+        return float("inf")
+    return station.input_a * station.leg_volts * (2 if made.volts == "120/240" and len(station.legs) == 2 else 1)
+
+
+def charger_w(joined: Joined, running_w: float) -> float:
+    """AC W a generator may put into the station: its charger's or what is set on it, and four fifths of the engine's."""
+    use, station, source = joined.plan.engine, joined.station, joined.source
+    if use is None or station is None or source is None or not use.charges or not station.charges_while_supplying:
+        return 0.0
+    most = station.charge_w + source.modules * station.charge_w_per_module
+    if joined.plan.charge_w is not None:
+        most = min(most, joined.plan.charge_w)
+    return min(most, CHARGER_SHARE * running_w)
+
+
+def hands(joined: Joined) -> bool:
+    """Whether anyone at home can switch; unless people are entered, someone can."""
+    people = joined.home.household.people.values()
+    return not people or any(p.can_switch and p.where == "home" for p in people)
+
+
+def controls_of(joined: Joined, steps: Grid) -> Controls:
+    """Everything that is switched in a run of a plan."""
+    plan, use = joined.plan, joined.plan.engine
+    awake: BoolArray = ~inside(plan.asleep, steps.hour, steps.weekend)
+    windows = use.windows if use else ()
+    may = inside(windows, steps.hour, steps.weekend) if windows else np.ones(steps.n, dtype=bool)
+    owing = [f for f in joined.fed if f.load.thermostatic and f.feed.stance == "keep_on"]
+    k = store_count(joined)
+    gap = np.zeros((k, steps.n))
+    for f in owing:
+        gap += shares(f, k)[:, None] * f.load.count * max(f.load.run_w - f.load.average_w, 0.0)
+    return Controls(
+        tiers=tuple(t for t, _ in tiers_by_store(joined, k)), engine=engine_of(joined), awake=awake, engine_may=may,
+        owes_w=watts_of(owing, steps, k), gap_w=gap, delay_h=plan.reaction_h, hands=hands(joined),
+        by_itself=joined.station is not None and joined.station.restart == "by_itself",
+    )  # fmt: skip
+
+
+def minutes_to_act(made: Generator | None, joined: Joined, average_w: float, available_wh: float) -> float | None:
+    """From the charge the generator is wanted at to the floor, at an average AC load; minutes. None without one."""
+    use, station = joined.plan.engine, joined.station
+    if made is None or use is None or station is None:
+        return None
+    draw = average_w / station.efficiency + station.idle_w
+    return max(60 * (use.start_at - joined.plan.floor) * available_wh / draw, 0.0) if draw > 0 else None

@@ -1,0 +1,1 @@
+"""The Chosen place: proposing a set."""

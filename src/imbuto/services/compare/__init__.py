@@ -1,0 +1,1 @@
+"""The Compare place, and the estimate of one plan."""

@@ -1,0 +1,1 @@
+"""Homes, edits and what every place shares."""

@@ -1,0 +1,161 @@
+"""Edits on a home's documents inside one transaction: applied, checked as a whole, with their inverse."""
+
+from __future__ import annotations
+
+import json
+from dataclasses import dataclass
+from datetime import UTC
+from hashlib import blake2b
+from typing import Any
+
+from imbuto.core.basics.errors import ImbutoError, InvalidValue
+from imbuto.core.equipment.catalogue import shipped
+from imbuto.core.home.home import check_home
+from imbuto.core.measuring.readings import Reading
+from imbuto.core.plan.outage import check_outage
+from imbuto.core.plan.plan import check_plan
+from imbuto.formats import patch
+from imbuto.formats.documents import HOME, OUTAGE, PLAN, READING, Json
+from imbuto.store.models import ReadingRow
+from imbuto.store.repository import Repository, Stored
+
+HOME_DOC = "home"
+
+
+class Stale(ImbutoError):
+    """The edit was made on an older revision. changes: what came since."""
+
+    kind = "stale"
+
+    def __init__(self, field: str, value: object, rule: str, rev: int = 0, changes: list[Change] | None = None) -> None:
+        super().__init__(field, value, rule)
+        self.rev = rev
+        self.changes = changes or []
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Change:
+    """An edit made since: its label, and the places it touched as ``document/path``."""
+
+    label: str
+    rev: int
+    paths: list[str]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class HomeState:
+    """A home with its documents as they are now. undo, redo: the labels of what each would do."""
+
+    id: str
+    rev: int
+    home: Json
+    plans: list[Json]
+    outages: list[Json]
+    undo: str | None
+    redo: str | None
+
+    @property
+    def content(self) -> str:
+        """A digest of what the documents say."""
+        said = json.dumps([self.home, self.plans, self.outages], sort_keys=True, separators=(",", ":"))
+        return blake2b(said.encode(), digest_size=16).hexdigest()
+
+
+def complete(kind: str, ident: str, body: Json, home_id: str) -> Json:
+    """A changed document, checked on its own, with its defaults written out."""
+    if kind not in ("home", "plan", "outage"):
+        raise InvalidValue("kind", kind, "a document is a home, a plan or an outage")
+    if (ident == HOME_DOC) != (kind == "home"):
+        raise InvalidValue(f"{kind}, id", ident, f"“{HOME_DOC}” is the home's own")
+    expected = home_id if kind == "home" else ident
+    if body.get("id") != expected:
+        raise InvalidValue(f"{kind}, id", body.get("id"), f"it must stay “{expected}”")
+    adapter: Any = {"home": HOME, "plan": PLAN, "outage": OUTAGE}[kind]
+    name = body.get("name")
+    completed: Json = adapter.complete(body, name if isinstance(name, str) else kind)[1]
+    return completed
+
+
+def check(stored: list[Stored]) -> None:
+    """All documents of a home against each other. Raises on the first thing that cannot stand."""
+    home = HOME.read(next(d.body for d in stored if d.kind == "home"))
+    catalogue = home.catalogue.over(shipped())
+    check_home(home)
+    for document in stored:
+        if document.kind == "plan":
+            check_plan(PLAN.read(document.body), home, catalogue)
+        elif document.kind == "outage":
+            check_outage(OUTAGE.read(document.body))
+
+
+def known_edit(repository: Repository, home_id: str, edit_id: str) -> bool:
+    """Whether this home's edit of that id was applied before. Raises InvalidValue where it is another home's."""
+    row = repository.edit(edit_id)
+    if row is not None and row.home_id != home_id:
+        raise InvalidValue("edit_id", edit_id, "it was used for another home; each edit has an id of its own")
+    return row is not None
+
+
+def state_of(repository: Repository, home_id: str) -> HomeState:
+    rev = repository.rev(home_id)
+    stored = repository.documents(home_id)
+    undo, redo = repository.next_undo(home_id), repository.next_redo(home_id)
+    return HomeState(
+        id=home_id, rev=rev, home=next(d.body for d in stored if d.kind == "home"),
+        plans=[d.body for d in stored if d.kind == "plan"], outages=[d.body for d in stored if d.kind == "outage"],
+        undo=undo.label if undo else None, redo=redo.label if redo else None,
+    )  # fmt: skip
+
+
+def stale(repository: Repository, home_id: str, base_rev: int, rev: int) -> Stale:
+    changes = [
+        Change(label=e.label, rev=e.rev, paths=sorted({f"{op['doc']}{op['path']}" for op in e.forward}))
+        for e in repository.since(home_id, base_rev)
+    ]
+    return Stale("revision", base_rev, f"the home is at revision {rev} by now; look at what changed", rev, changes)
+
+
+def apply_ops(repository: Repository, home_id: str, ops: list[Json]) -> tuple[list[Json], int]:
+    """Apply operations inside a transaction, checking the whole home; returns their inverse and the new revision."""
+    stored = {d.id: d for d in repository.documents(home_id)}
+    kinds = {k: d.kind for k, d in stored.items()} | {
+        op["doc"]: str(op.get("kind")) for op in ops if op["path"] == patch.WHOLE and op["op"] == "add"
+    }
+    changed, inverse = patch.apply({k: d.body for k, d in stored.items()}, ops)
+    for op in inverse:
+        if op["path"] == patch.WHOLE:
+            op["kind"] = kinds[op["doc"]]
+    rev = repository.raise_rev(home_id)
+    for ident, body in changed.items():
+        if not body:
+            if ident == HOME_DOC:
+                raise InvalidValue("home", None, "a home is removed as a whole, not by an edit")
+            left = [d for d in stored.values() if d.kind == kinds[ident] and changed.get(d.id, d.body)]
+            if not left:
+                raise InvalidValue(
+                    kinds[ident], stored[ident].body.get("name"), f"a home keeps at least one {kinds[ident]}"
+                )
+            repository.remove(home_id, ident)
+            continue
+        completed = complete(kinds[ident], ident, body, home_id)
+        repository.put(home_id, kinds[ident], ident, completed, rev)
+    check(repository.documents(home_id))
+    return inverse, rev
+
+
+def to_row(home_id: str, reading: Reading) -> ReadingRow:
+    """A reading as it is stored."""
+    return ReadingRow(
+        home_id=home_id, id=reading.id, load=reading.load, circuit=reading.circuit, at=reading.at, raw=reading.raw, side=reading.side,
+        setting=reading.setting, season=reading.season, figures=dict(reading.figures), withdrawn=reading.withdrawn,
+    )  # fmt: skip
+
+
+def from_row(row: ReadingRow) -> Reading:
+    """A stored reading. SQLite keeps no zone: moments are kept in UTC."""
+    return READING.read(
+        {
+            "id": row.id, "load": row.load, "circuit": row.circuit, "at": row.at.replace(tzinfo=UTC).isoformat(), "raw": row.raw,
+            "side": row.side, "setting": row.setting, "season": row.season, "figures": row.figures, "withdrawn": row.withdrawn,
+        }
+    )  # fmt: skip

@@ -1,0 +1,116 @@
+"""Phones at home: a one-time token pairs a device, which then holds a session until it is unpaired."""
+
+from __future__ import annotations
+
+import hashlib
+import io
+import secrets
+import time
+from collections.abc import Callable
+from dataclasses import dataclass
+from datetime import UTC, datetime
+from threading import Lock
+
+import segno
+from sqlalchemy import delete, select
+
+from imbuto.core.basics.errors import InvalidValue, NotFound
+from imbuto.store.database import Database
+from imbuto.store.models import DeviceRow
+
+TOKEN_S = 600.0  # how long a token may be used, once
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class DeviceView:
+    """A paired device."""
+
+    id: str
+    name: str
+    paired: datetime
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Invitation:
+    """How to pair one device. address: with its token, to be opened there; svg: the same as a QR code."""
+
+    address: str
+    svg: str
+    minutes: float
+
+
+class Pairing:
+    """The devices of this server. address: where it answers on the local network, None where it does not; ticks:
+    seconds, however counted. Safe to share between threads."""
+
+    def __init__(self, database: Database, address: str | None, ticks: Callable[[], float] = time.monotonic) -> None:
+        self.database = database
+        self.address = address
+        self._ticks = ticks
+        self._tokens: dict[str, float] = {}
+        self._lock = Lock()
+        with database.reading() as session:
+            self._known = set(session.scalars(select(DeviceRow.session)))
+
+    def invite(self) -> Invitation:
+        """A fresh token. Raises InvalidValue where the server does not answer on the network."""
+        if self.address is None:
+            raise InvalidValue(
+                "phones", None, "this Imbuto answers this machine only; start it with “imbuto serve --lan”"
+            )
+        token = secrets.token_urlsafe(24)
+        with self._lock:
+            now = self._ticks()
+            self._tokens = {t: until for t, until in self._tokens.items() if until > now}
+            self._tokens[token] = now + TOKEN_S
+        address = f"{self.address}/pair?token={token}"
+        out = io.BytesIO()
+        segno.make(address, error="m").save(out, kind="svg", border=2, xmldecl=False, svgns=True)
+        return Invitation(address=address, svg=out.getvalue().decode(), minutes=TOKEN_S / 60)
+
+    def open(self, token: str) -> bool:
+        """Whether a token may still be used."""
+        with self._lock:
+            return self._tokens.get(token, 0.0) > self._ticks()
+
+    def pair(self, token: str, name: str) -> str:
+        """Use a token up; returns the session the device is to hold. Raises InvalidValue."""
+        with self._lock:
+            if self._tokens.pop(token, 0.0) <= self._ticks():
+                rule = "this code was used already, or is too old; show a new one on the machine that runs Imbuto"
+                raise InvalidValue("pairing code", token[:4] + "…", rule)
+        session = secrets.token_urlsafe(32)
+        hashed = _hash(session)
+        row = DeviceRow(
+            id=secrets.token_hex(6), name=name.strip()[:60] or "A device", session=hashed, paired=datetime.now(UTC)
+        )
+        with self.database.writing() as writing:
+            writing.add(row)
+        with self._lock:
+            self._known.add(hashed)
+        return session
+
+    def knows(self, session: str) -> bool:
+        """Whether a session belongs to a paired device."""
+        return _hash(session) in self._known
+
+    def devices(self) -> list[DeviceView]:
+        """The paired devices, newest first."""
+        with self.database.reading() as session:
+            rows = session.scalars(select(DeviceRow).order_by(DeviceRow.paired.desc()))
+            return [DeviceView(id=r.id, name=r.name, paired=r.paired.replace(tzinfo=UTC)) for r in rows]
+
+    def unpair(self, device_id: str) -> None:
+        """Let a device in no more. Raises NotFound."""
+        with self.database.writing() as session:
+            row = session.get(DeviceRow, device_id)
+            if row is None:
+                raise NotFound("device", device_id, "no such device is paired")
+            hashed = row.session
+            session.execute(delete(DeviceRow).where(DeviceRow.id == device_id))
+        with self._lock:
+            self._known.discard(hashed)
+
+
+def _hash(session: str) -> str:
+    return hashlib.sha256(session.encode()).hexdigest()

@@ -1,0 +1,1 @@
+"""The Hours place: a run in full."""

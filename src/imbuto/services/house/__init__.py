@@ -1,0 +1,1 @@
+"""The House place: measuring, importing, instruments, the whole house."""

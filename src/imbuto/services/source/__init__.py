@@ -1,0 +1,1 @@
+"""The Source place: equipment, sun, fuel, how large."""
