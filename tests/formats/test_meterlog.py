@@ -9,7 +9,7 @@ import pytest
 from imbuto.core.basics.errors import ImbutoError
 from imbuto.core.measuring.series import watts
 from imbuto.formats import meterlog
-from imbuto.formats.meterlog import hours_of_day
+from imbuto.formats.channels import hours_of_day
 
 ZONE = "America/Los_Angeles"
 START = datetime(2026, 11, 13, 22, 0, tzinfo=ZoneInfo(ZONE))

@@ -6,11 +6,13 @@ import { VueQueryPlugin } from '@tanstack/vue-query'
 import { createApp } from 'vue'
 import App from './app/App.vue'
 import { router } from './app/router'
+import { pinia } from './shared/pinia'
 import { applyTheme } from './shared/theme'
 import { kept } from './shared/ui/kept'
 
 applyTheme()
 createApp(App)
+  .use(pinia)
   .use(router)
   .directive('kept', kept)
   .use(VueQueryPlugin, {

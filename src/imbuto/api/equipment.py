@@ -7,8 +7,8 @@ from typing import Annotated
 from fastapi import APIRouter, Depends, Response
 
 from imbuto.api.routes import ERRORS, FILE_BODY, P, raw_body
+from imbuto.api.telling import TELLS, told
 from imbuto.formats import strict_json
-from imbuto.services.desk.planner import EditResult
 from imbuto.services.source.equipment import CatalogueView, Kind, as_csv, as_json, catalogue_view, take_in
 
 router = APIRouter(prefix="/api/homes/{home_id}/catalogue", responses=ERRORS)
@@ -34,10 +34,10 @@ def export_csv(home_id: str, kind: Kind, planner: P) -> Response:
     return Response(as_csv(planner, home_id, kind), media_type="text/csv; charset=utf-8", headers=headers)
 
 
-@router.post("", openapi_extra=FILE_BODY)
+@router.post("", openapi_extra=FILE_BODY, **TELLS)
 def add(
     home_id: str, planner: P, data: Annotated[bytes, Depends(raw_body)], name: str, kind: Kind, edit_id: str,
     plan: str = "", outage: str = "",
-) -> EditResult:  # fmt: skip
+) -> Response:  # fmt: skip
     """Take in entries from CSV or JSON, as one edit."""
-    return take_in(planner, home_id, data, name, kind, edit_id, (plan, outage) if plan and outage else None)
+    return told(take_in(planner, home_id, data, name, kind, edit_id, (plan, outage) if plan and outage else None))

@@ -11,10 +11,10 @@ from fastapi import APIRouter, Depends, Query, Request, Response
 
 from imbuto.api.routes import ERRORS, P, pair_of, planner_of
 from imbuto.api.schemas import InstrumentsBody, KeepBody, ReadingBody, TurnBody
+from imbuto.api.telling import TELLS, told
 from imbuto.core.basics.errors import ImbutoError, UnreadableFile
 from imbuto.services.desk.demo import sample_log, sample_logs
 from imbuto.services.desk.jobs import Jobs
-from imbuto.services.desk.planner import EditResult
 from imbuto.services.house.importing import ChannelView, Importing, JobView, Kept, SeriesView
 from imbuto.services.house.instruments import Instruments, InstrumentsView
 from imbuto.services.house.measuring import Echo, Measuring, ReadingView, Target
@@ -58,24 +58,25 @@ def readings(home_id: str, planner: P, plan: str = "", outage: str = "") -> list
     return Measuring(planner).readings(home_id, (plan, outage))
 
 
-@router.post("/homes/{home_id}/readings")
-def note_reading(home_id: str, body: ReadingBody, planner: P) -> EditResult:
+@router.post("/homes/{home_id}/readings", **TELLS)
+def note_reading(home_id: str, body: ReadingBody, planner: P) -> Response:
     """Note a reading; the load's figures follow."""
-    return Measuring(planner).note(
+    result = Measuring(planner).note(
         home_id, body.edit_id, body.text, Target(body.load, body.circuit, body.home), pair_of(body.judge),
         side=body.side, setting=body.setting, season=body.season,
     )  # fmt: skip
+    return told(result, body.since)
 
 
-@router.post("/homes/{home_id}/readings/{reading_id}/withdraw")
-def withdraw_reading(home_id: str, reading_id: str, body: TurnBody, planner: P) -> EditResult:
+@router.post("/homes/{home_id}/readings/{reading_id}/withdraw", **TELLS)
+def withdraw_reading(home_id: str, reading_id: str, body: TurnBody, planner: P) -> Response:
     """Take a reading back; the next best one counts then."""
-    return Measuring(planner).take_back(home_id, reading_id, body.edit_id, pair_of(body.judge))
+    return told(Measuring(planner).take_back(home_id, reading_id, body.edit_id, pair_of(body.judge)), body.since)
 
 
 async def incoming(request: Request) -> Path:
     """The body as sent, put on disk as it comes; refused past the ceiling, with nothing left behind."""
-    from imbuto.formats.meterlog import MAX_BYTES
+    from imbuto.formats.channels import MAX_BYTES
 
     folder = planner_of(request).database.path.parent / "incoming"
     folder.mkdir(exist_ok=True)
@@ -125,11 +126,11 @@ def stop_job(job_id: str, importing: Meters) -> None:
     importing.jobs.drop(job_id)
 
 
-@router.post("/homes/{home_id}/series")
-def keep_series(home_id: str, body: KeepBody, importing: Meters) -> EditResult:
+@router.post("/homes/{home_id}/series", **TELLS)
+def keep_series(home_id: str, body: KeepBody, importing: Meters) -> Response:
     """Keep channels of a file that was read, and note each as a reading; all or none."""
     kept = [Kept(**one.model_dump()) for one in body.channels]
-    return importing.keep(home_id, body.edit_id, body.job, kept, pair_of(body.judge))
+    return told(importing.keep(home_id, body.edit_id, body.job, kept, pair_of(body.judge)), body.since)
 
 
 @router.get("/homes/{home_id}/series")

@@ -15,7 +15,7 @@ COMPUTES = re.compile(r"^GET /api/homes/|^(POST|PUT|PATCH|DELETE) /api/(homes|im
 SENTENCE = "Getting ready: Imbuto prepares its arithmetic, once, for less than a minute. Nothing is lost."
 
 
-PATIENCE_S = 3.0  # loading what is compiled takes a second, and is waited for; compiling is not
+PATIENCE_S = 5.0  # loading what is compiled takes a second or two, and is waited for; compiling is not
 
 
 class Ready:

@@ -14,6 +14,7 @@ from fastapi.sse import EventSourceResponse, ServerSentEvent
 
 from imbuto import __version__
 from imbuto.api.schemas import EditBody, ErrorBody, Judged, ProposalBody, TurnBody
+from imbuto.api.telling import TELLS, told
 from imbuto.core.advice.diagram import Diagram
 from imbuto.core.basics.errors import NotFound, UnreadableFile
 from imbuto.core.equipment.catalogue import TransferEquipment, shipped
@@ -26,7 +27,7 @@ from imbuto.formats.documents import HOME, OUTAGE, PLAN
 from imbuto.services.chosen.choosing import ProposalView, proposal
 from imbuto.services.compare.compare import CompareView, compare
 from imbuto.services.desk.edits import HomeState
-from imbuto.services.desk.planner import EditResult, Planner
+from imbuto.services.desk.planner import Planner
 from imbuto.services.desk.start import Answers, first_answer
 from imbuto.services.desk.views import VerdictView
 from imbuto.services.hours.runs import RunView, StationView
@@ -109,23 +110,24 @@ def delete_home(home_id: str, planner: P, request: Request) -> None:
     request.app.state.jobs.forget(home_id)
 
 
-@router.post("/homes/{home_id}/edits")
-def edit(home_id: str, body: EditBody, planner: P) -> EditResult:
+@router.post("/homes/{home_id}/edits", **TELLS)
+def edit(home_id: str, body: EditBody, planner: P) -> Response:
     """Apply an edit; 409 on an older base, with what changed."""
     ops = [op.plain() for op in body.ops]
-    return planner.edit(home_id, body.base_rev, body.edit_id, body.label, ops, pair_of(body.judge))
+    result = planner.edit(home_id, body.base_rev, body.edit_id, body.label, ops, pair_of(body.judge), trial=body.trial)
+    return told(result, body.since)
 
 
-@router.post("/homes/{home_id}/undo")
-def undo(home_id: str, body: TurnBody, planner: P) -> EditResult:
+@router.post("/homes/{home_id}/undo", **TELLS)
+def undo(home_id: str, body: TurnBody, planner: P) -> Response:
     """Take back the newest edit."""
-    return planner.undo(home_id, body.edit_id, pair_of(body.judge))
+    return told(planner.undo(home_id, body.edit_id, pair_of(body.judge)), body.since)
 
 
-@router.post("/homes/{home_id}/redo")
-def redo(home_id: str, body: TurnBody, planner: P) -> EditResult:
+@router.post("/homes/{home_id}/redo", **TELLS)
+def redo(home_id: str, body: TurnBody, planner: P) -> Response:
     """Bring back what was undone last."""
-    return planner.redo(home_id, body.edit_id, pair_of(body.judge))
+    return told(planner.redo(home_id, body.edit_id, pair_of(body.judge)), body.since)
 
 
 @router.get("/homes/{home_id}/verdict")
@@ -172,14 +174,14 @@ def sun(home_id: str, plan: str, outage: str, planner: P, source: str | None = N
     return sun_view(planner, home_id, plan, outage, source)
 
 
-@router.post("/homes/{home_id}/weather", openapi_extra=FILE_BODY)
+@router.post("/homes/{home_id}/weather", openapi_extra=FILE_BODY, **TELLS)
 def weather(
     home_id: str, planner: P, data: Annotated[bytes, Depends(raw_body)], name: str, edit_id: str,
     plan: str | None = None, outage: str | None = None,
-) -> EditResult:  # fmt: skip
+) -> Response:  # fmt: skip
     """Take what days of each month are like from an EPW or TMY3 weather file."""
     pair = (plan, outage) if plan and outage else None
-    return take_weather(planner, home_id, data, name, edit_id, pair)
+    return told(take_weather(planner, home_id, data, name, edit_id, pair))
 
 
 @router.get("/homes/{home_id}/fuel")

@@ -38,13 +38,19 @@ class Judged(BaseModel):
 
 
 class EditBody(BaseModel):
-    """An edit: made on base_rev, named by its sender, so that sending it twice does it once."""
+    """An edit: made on base_rev, named by its sender, so that sending it twice does it once.
+
+    judge, since, in every body like it: the pair to give the verdict on, and the revision the sender has everything of, so
+    that the answer carries only what changed; null for everything; trial: it only tries something.
+    """
 
     base_rev: int
     edit_id: Ident
     label: Annotated[str, Field(min_length=1, max_length=200)]
     ops: Annotated[list[Op], Field(min_length=1, max_length=2000)]
+    trial: bool = False
     judge: Judged | None = None
+    since: int | None = None
 
 
 class TurnBody(BaseModel):
@@ -52,6 +58,7 @@ class TurnBody(BaseModel):
 
     edit_id: Ident
     judge: Judged | None = None
+    since: int | None = None
 
 
 class ReadingBody(BaseModel):
@@ -66,6 +73,7 @@ class ReadingBody(BaseModel):
     setting: Annotated[str, Field(max_length=80)] = ""
     season: Season = "any"
     judge: Judged | None = None
+    since: int | None = None
 
 
 class KeptChannel(BaseModel):
@@ -86,6 +94,7 @@ class KeepBody(BaseModel):
     job: Ident
     channels: Annotated[list[KeptChannel], Field(min_length=1, max_length=200)]
     judge: Judged | None = None
+    since: int | None = None
 
 
 class ProposalBody(BaseModel):

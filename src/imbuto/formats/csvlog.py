@@ -17,8 +17,8 @@ from imbuto.core.basics.clock import FloatArray
 from imbuto.core.basics.errors import InvalidValue, UnreadableFile
 from imbuto.core.measuring.series import Series, Unit, resets, watts
 from imbuto.formats import csvtime
+from imbuto.formats.channels import MAX_ROWS, Channel, Decimal, MeterLog, Progress
 from imbuto.formats.csvtime import Clock
-from imbuto.formats.meterlog import MAX_ROWS, Channel, Decimal, MeterLog, Progress
 
 BLOCK = 16_000_000  # bytes read at a time
 SAMPLE_ROWS = 400

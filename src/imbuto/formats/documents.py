@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections import OrderedDict
+from threading import Lock
 from typing import Any, Generic, TypeVar
 
 from pydantic import TypeAdapter, ValidationError
@@ -17,6 +19,7 @@ from imbuto.core.plan.plan import Plan
 from imbuto.formats import strict_json
 
 T = TypeVar("T")
+MOST_KNOWN = 64  # documents of a kind
 Json = dict[str, Any]
 
 # How a field is called in a sentence, and its unit.
@@ -36,13 +39,25 @@ class Adapter(Generic[T]):
 
     def __init__(self, kind: type[T]) -> None:
         self.inner: TypeAdapter[T] = TypeAdapter(kind)
+        self._known: OrderedDict[str, T] = OrderedDict()  # by what a document says, so that each is parsed once
+        self._lock = Lock()
 
     def read(self, raw: Any, where: str = "") -> T:
         """The dataclass of a JSON document; unknown keys are passed over. Raises InvalidValue."""
+        said = strict_json.dump(raw)
+        with self._lock:
+            known = self._known.get(said)
+        if known is not None:
+            return known
         try:
-            return self.inner.validate_json(strict_json.dump(raw), strict=True)
+            read = self.inner.validate_json(said, strict=True)
         except ValidationError as error:
             raise _translated(error.errors()[0], raw, where) from None
+        with self._lock:
+            self._known[said] = read
+            while len(self._known) > MOST_KNOWN:
+                self._known.popitem(last=False)
+        return read
 
     def write(self, document: T) -> Any:
         """The JSON document of a dataclass, every field present."""
@@ -64,6 +79,8 @@ USE: Adapter[Use] = Adapter(Use)
 
 def merged(raw: Any, known: Any) -> Any:
     """``known`` with what only ``raw`` has added, at every depth."""
+    if raw == known:
+        return known
     if isinstance(raw, dict) and isinstance(known, dict):
         return known | {k: v for k, v in raw.items() if k not in known} | {
             k: merged(raw[k], known[k]) for k in known if k in raw

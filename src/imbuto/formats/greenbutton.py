@@ -17,8 +17,8 @@ from defusedxml.ElementTree import iterparse
 
 from imbuto.core.basics.errors import InvalidValue, UnreadableFile
 from imbuto.core.measuring.series import Series, Unit
+from imbuto.formats.channels import MAX_ROWS, Channel, MeterLog, Progress
 from imbuto.formats.csvtime import shown
-from imbuto.formats.meterlog import MAX_ROWS, Channel, MeterLog, Progress
 
 UNITS: dict[int, Unit] = {38: "W", 72: "Wh"}  # of the standard's table of units
 CUMULATIVE = {1, 3, 9}  # bulk quantity, cumulative, summation: what a meter's face shows

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import copy
+import json
 from typing import Any
 
 import jsonpatch
@@ -37,7 +38,7 @@ def apply(documents: Documents, ops: list[Json]) -> tuple[Documents, list[Json]]
         if not current:
             raise InvalidValue(doc, path, "there is no such document")
         if doc not in changed:
-            current = copy.deepcopy(current)
+            current = json.loads(json.dumps(current))  # a plain document: sooner than a copy object by object
         inverse.insert(0, _inverse(current, op))
         try:
             patch: Json = {k: op[k] for k in ("op", "path", "value") if k in op}

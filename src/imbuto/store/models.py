@@ -59,6 +59,7 @@ class EditRow(Base):
     counts: Mapped[bool] = mapped_column(default=True)
     readings: Mapped[list[str]] = mapped_column(JSON, default=list)
     withdraws: Mapped[bool] = mapped_column(default=False)
+    trial: Mapped[bool] = mapped_column(default=False)
 
 
 class ReadingRow(Base):

@@ -127,8 +127,10 @@ class Repository:
         counts: bool = True,
         readings: Sequence[str] = (),
         withdraws: bool = False,
+        trial: bool = False,
     ) -> None:
-        """Append to the history. One that counts drops what waited for redo. readings: noted, or taken back."""
+        """Append to the history. One that counts drops what waited for redo. readings: noted, or taken back; trial: it only
+        tries something, and is offered to be taken back."""
         if counts:
             stale = (EditRow.home_id == home_id, EditRow.undone.is_(True), EditRow.counts.is_(True))
             self.session.execute(update(EditRow).where(*stale).values(counts=False))
@@ -144,6 +146,7 @@ class Repository:
                 counts=counts,
                 readings=list(readings),
                 withdraws=withdraws,
+                trial=trial,
             )
         )
         self.session.flush()

@@ -12,8 +12,7 @@ const props = defineProps<{ verdict: Verdict }>()
 const { state, waiting } = useSession()
 const route = useRoute()
 
-const TRY = 'Try: '
-const trying = computed(() => (state.value?.undo?.startsWith(TRY) ? state.value.undo : null))
+const trying = computed(() => (state.value?.trial ? state.value.undo : null))
 
 function gain(m: Move): string {
   if (m.kind === 'fix') return m.clears ? 'clears it' : `to ${amount(m.after ?? 0)} ${m.unit}`
@@ -28,7 +27,7 @@ const tried = computed(() => shown.value.filter((m) => !m.enter))
 const isFigure = (m: Move) => !(m.kind === 'fix' && m.clears)
 
 function attempt(m: Move) {
-  edit(`${TRY}${m.label}`, m.ops as Op[])
+  edit(m.label, m.ops as Op[], true)
 }
 const next = computed(() => {
   const s = props.verdict.state
@@ -45,7 +44,7 @@ const next = computed(() => {
       {{ next.text }}
     </RouterLink>
     <button v-if="trying" class="chip back" :disabled="waiting.length > 0" :title="trying" @click="undo()">
-      <b>Take back</b> <span>{{ trying.slice(TRY.length) }}</span>
+      <b>Take back</b> <span>{{ trying }}</span>
     </button>
     <RouterLink
       v-for="m in entered"

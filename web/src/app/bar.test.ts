@@ -110,8 +110,8 @@ describe('moves', () => {
   it('one click tries, and one takes back', async () => {
     mount(MoveChips, { verdict: verdict({ chips: [move({})] }) })
     await click('.chip')
-    expect(session.edit).toHaveBeenCalledWith('Try: one more module', move({}).ops)
-    useSession().state.value = homeState(2, { undo: 'Try: one more module' })
+    expect(session.edit).toHaveBeenCalledWith('one more module', move({}).ops, true)
+    useSession().state.value = homeState(2, { undo: 'one more module', trial: true })
     mount(MoveChips, { verdict: verdict({ chips: [move({ id: 'x' }), move({ id: 'y' }), move({ id: 'z' })] }) })
     expect(texts('.chip')[0]).toBe('Take back one more module')
     expect(texts('.chip')).toHaveLength(2) // as many as the bar holds whole at this width

@@ -1,4 +1,4 @@
-import type { HomeState, Op } from './api/types'
+import type { HomeNews, HomeState, Op, Outage, Plan } from './api/types'
 
 type Tree = Record<string, unknown>
 
@@ -47,3 +47,18 @@ export function overlap(mine: string[], theirs: string[]): boolean {
 }
 
 export const touched = (ops: Op[]) => ops.map((op) => `${op.doc}${op.path}`)
+
+/** A home with its news laid over what was kept; null where the news begin at another revision. */
+export function withNews(kept: HomeState | null, news: HomeNews): HomeState | null {
+  if (news.since !== 0 && kept?.rev !== news.since) return null
+  const home = (news.home as HomeState['home'] | null) ?? kept?.home
+  const plans = ordered(news.plan_ids, news.plans as unknown as Plan[], kept?.plans ?? [])
+  const outages = ordered(news.outage_ids, news.outages as unknown as Outage[], kept?.outages ?? [])
+  if (!home || !plans || !outages) return null
+  return { id: news.id, rev: news.rev, home, plans, outages, undo: news.undo, redo: news.redo, trial: news.trial }
+}
+
+function ordered<T extends { id: string }>(ids: string[], changed: T[], known: T[]): T[] | null {
+  const found = ids.map((id) => changed.find((d) => d.id === id) ?? known.find((d) => d.id === id))
+  return found.every((d) => d !== undefined) ? (found as T[]) : null
+}

@@ -28,7 +28,16 @@ class Server {
       return this.answer({ kind: 'stale', sentence: 'Stale.', rev: this.state.rev, changes: since }, 409)
     }
     this.state = { ...this.state, rev: this.state.rev + 1, undo: String(body.label ?? body.text ?? 'undone') }
-    return this.answer({ state: this.state, verdict: verdict({ hours: this.state.rev }) })
+    return this.answer({ news: this.news(body.since), verdict: verdict({ hours: this.state.rev }) })
+  }
+
+  /** Only the plans changed, for whoever has the revision before. */
+  private news(since: unknown) {
+    const s = this.state
+    const known = since === s.rev - 1 ? since : 0
+    const ids = { plan_ids: s.plans.map((p) => p.id), outage_ids: s.outages.map((o) => o.id) }
+    const whole = { home: known ? null : s.home, plans: s.plans, outages: known ? [] : s.outages }
+    return { id: s.id, rev: s.rev, since: known, ...whole, ...ids, undo: s.undo, redo: s.redo, trial: s.trial }
   }
 
   private answer(body: unknown, status = 200) {

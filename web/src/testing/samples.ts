@@ -103,7 +103,17 @@ export function home(circuits: Circuit[] = [], loads: Load[] = [], legs: 1 | 2 =
 }
 
 export function homeState(rev: number, more: Partial<HomeState> = {}): HomeState {
-  return { id: 'h', rev, home: home(), plans: [plan()], outages: [outage], undo: null, redo: null, ...more }
+  return {
+    id: 'h',
+    rev,
+    home: home(),
+    plans: [plan()],
+    outages: [outage],
+    undo: null,
+    redo: null,
+    trial: false,
+    ...more,
+  }
 }
 
 export const tenPlace = {

@@ -8,7 +8,6 @@ from pathlib import Path
 from threading import Lock
 
 import numpy as np
-from numba.core import config
 
 from imbuto.core.run import draws, march
 from imbuto.core.run.network import Store, run_one
@@ -18,12 +17,10 @@ _compiling = Lock()
 
 
 def keep_in(folder: Path) -> None:
-    """Keep what is compiled in a data folder, where the code's own folder cannot be written to."""
-    if os.access(Path(march.__file__).parent, os.W_OK) or os.environ.get("NUMBA_DISABLE_JIT") == "1":
-        return
-    config.CACHE_DIR = str(folder / "compiled")  # type: ignore[attr-defined]
-    for function in FUNCTIONS:
-        function.enable_caching()
+    """Keep what is compiled in a data folder, where the code's own folder cannot be written to. Before anything is compiled:
+    the compiler reads this once."""
+    if not os.access(Path(march.__file__).parent, os.W_OK):
+        os.environ.setdefault("NUMBA_CACHE_DIR", str(folder / "compiled"))
 
 
 def compile_all() -> None:

@@ -12,12 +12,12 @@ from typing import Literal
 from zlib import crc32
 
 import numpy as np
-from numba import njit
 
 from imbuto.core.basics.clock import FloatArray, Grid
 from imbuto.core.basics.evidence import lognormal_sigma
 from imbuto.core.plan.joining import Fed
 from imbuto.core.plan.outage import Outage, Weather
+from imbuto.core.run.jit import Compiled
 from imbuto.core.run.light import day_of
 from imbuto.core.run.network import Store
 from imbuto.core.run.switching import shares
@@ -67,7 +67,7 @@ def member_loads(fed: Sequence[Fed], steps: Grid, k: int = 1, vary: frozenset[Pa
     return out
 
 
-@njit(cache=True, nogil=True)
+@Compiled
 def _add_cycling(out, part, factor, phase, duty, rest_w, gap_w, cycles):  # type: ignore[no-untyped-def]
     """Add a thermostat with its own phase to every member; cycles: a step is so many. Exact inside the step."""
     m, k, n = out.shape
@@ -84,7 +84,7 @@ def _add_cycling(out, part, factor, phase, duty, rest_w, gap_w, cycles):  # type
                 out[j, s, i] += watts * part[s]
 
 
-@njit(cache=True, nogil=True)
+@Compiled
 def _add_shifted(out, part, factor, shift, base):  # type: ignore[no-untyped-def]
     """Add tasks done some steps sooner or later to every member."""
     m, k, n = out.shape

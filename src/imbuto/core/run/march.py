@@ -12,9 +12,9 @@ member: ``tests/core/test_march.py`` holds it to 1e-6.
 from __future__ import annotations
 
 import numpy as np
-from numba import njit
 
 from imbuto.core.equipment.catalogue import TAPER_END, TAPER_FROM
+from imbuto.core.run.jit import Compiled
 
 # Columns of ``stores``, one row a store, what all members share.
 FLOOR, NOMINAL, EFFICIENCY, IDLE, STANDBY, BY_ITSELF, MARGIN, MPPT, SOLAR_IN, AC_IN, TAPER, MOST_CHARGE = range(12)
@@ -44,7 +44,7 @@ MOST_CHANGES = 40  # of dark and back within one step; more is a flutter, not a 
 MOST_PIECES = 400  # a step is never cut into more
 
 
-@njit(cache=True, nogil=True, error_model="numpy")
+@Compiled
 def march(  # type: ignore[no-untyped-def]
     stores, full_wh, start, load_w, sun_w, tiers, tier_w, engine, charger_w, awake, may, owes_w, gap_w, hands, delay_h,
     grid_w, use, here, home_charge, step_h, until_dark,

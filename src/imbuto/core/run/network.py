@@ -234,7 +234,7 @@ def _flow(
     tiers, motor, charger, awake, may, owes, gap, hands, delay = _switched(controls, k, n)
     counts = np.zeros(3, dtype=np.int64)
     none = np.zeros((k, 0))
-    flow.march(  # type: ignore[call-arg]
+    flow.march(
         np.array([s.row() for s in stores]), full, start, load_w, np.zeros((m, k, 0)) if sun_w is None else sun_w, tiers,
         np.zeros((m, 0, n)) if tier_w is None else tier_w, motor, charger, awake, may, owes, gap, hands, delay,
         NONE if grid is None else grid.watts.astype(float), NONE if grid is None else grid.use.astype(float),

@@ -44,7 +44,8 @@ class Change:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class HomeState:
-    """A home with its documents as they are now. undo, redo: the labels of what each would do."""
+    """A home with its documents as they are now. undo, redo: the labels of what each would do; revs: the revision at which
+    each document last changed, by its id; trial: the newest edit only tries something."""
 
     id: str
     rev: int
@@ -53,12 +54,45 @@ class HomeState:
     outages: list[Json]
     undo: str | None
     redo: str | None
+    revs: dict[str, int]
+    trial: bool
 
     @property
     def content(self) -> str:
         """A digest of what the documents say."""
         said = json.dumps([self.home, self.plans, self.outages], sort_keys=True, separators=(",", ":"))
         return blake2b(said.encode(), digest_size=16).hexdigest()
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class HomeNews:
+    """What became of a home since a revision. since: that revision, 0 for everything; home: None where it is as it was; plans,
+    outages: those that changed; plan_ids, outage_ids: all there are, in order; undo, redo: the labels of what each would do; trial: the
+    newest edit only tries something."""
+
+    id: str
+    rev: int
+    since: int
+    home: Json | None
+    plans: list[Json]
+    outages: list[Json]
+    plan_ids: list[str]
+    outage_ids: list[str]
+    undo: str | None
+    redo: str | None
+    trial: bool
+
+
+def news(state: HomeState, since: int | None) -> HomeNews:
+    """What of a home changed since a revision; everything where none is given, or one that has not been."""
+    known = since if since is not None and 0 < since <= state.rev else 0
+    return HomeNews(
+        id=state.id, rev=state.rev, since=known, home=state.home if state.revs[HOME_DOC] > known else None,
+        plans=[p for p in state.plans if state.revs[p["id"]] > known],
+        outages=[o for o in state.outages if state.revs[o["id"]] > known], plan_ids=[p["id"] for p in state.plans],
+        outage_ids=[o["id"] for o in state.outages], undo=state.undo, redo=state.redo,
+        trial=state.trial,
+    )  # fmt: skip
 
 
 def complete(kind: str, ident: str, body: Json, home_id: str) -> Json:
@@ -103,7 +137,8 @@ def state_of(repository: Repository, home_id: str) -> HomeState:
     return HomeState(
         id=home_id, rev=rev, home=next(d.body for d in stored if d.kind == "home"),
         plans=[d.body for d in stored if d.kind == "plan"], outages=[d.body for d in stored if d.kind == "outage"],
-        undo=undo.label if undo else None, redo=redo.label if redo else None,
+        undo=undo.label if undo else None, redo=redo.label if redo else None, revs={d.id: d.rev for d in stored},
+        trial=undo is not None and undo.trial,
     )  # fmt: skip
 
 

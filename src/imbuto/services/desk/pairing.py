@@ -11,7 +11,6 @@ from dataclasses import dataclass
 from datetime import UTC, datetime
 from threading import Lock
 
-import segno
 from sqlalchemy import delete, select
 
 from imbuto.core.basics.errors import InvalidValue, NotFound
@@ -65,6 +64,8 @@ class Pairing:
             self._tokens[token] = now + TOKEN_S
         address = f"{self.address}/pair?token={token}"
         out = io.BytesIO()
+        import segno  # wanted only for a phone
+
         segno.make(address, error="m").save(out, kind="svg", border=2, xmldecl=False, svgns=True)
         return Invitation(address=address, svg=out.getvalue().decode(), minutes=TOKEN_S / 60)
 

@@ -130,9 +130,10 @@ class Planner:
     # Edits
 
     def edit(
-        self, home_id: str, base_rev: int, edit_id: str, label: str, ops: list[Json], pair: Pair | None
-    ) -> EditResult:
-        """Apply one edit. Raises Stale on an older base, InvalidValue and the like on what cannot stand.
+        self, home_id: str, base_rev: int, edit_id: str, label: str, ops: list[Json], pair: Pair | None,
+        *, trial: bool = False,
+    ) -> EditResult:  # fmt: skip
+        """Apply one edit; trial: only to try something. Raises Stale on an older base, InvalidValue and the like on what cannot stand.
 
         An edit_id that was applied before is answered again and changes nothing.
         """
@@ -146,7 +147,7 @@ class Planner:
                 if base_rev != rev:
                     raise stale(repository, home_id, base_rev, rev)
                 inverse, new_rev = apply_ops(repository, home_id, ops)
-                repository.record(home_id, edit_id, label, new_rev, ops, inverse)
+                repository.record(home_id, edit_id, label, new_rev, ops, inverse, trial=trial)
             state = state_of(repository, home_id)
         return self.answer(state, pair)
 

@@ -25,7 +25,7 @@ from imbuto.store.models import SeriesRow
 
 if TYPE_CHECKING:
     from imbuto.core.basics.clock import FloatArray
-    from imbuto.formats.meterlog import Channel, Decimal, MeterLog
+    from imbuto.formats.channels import Channel, Decimal, MeterLog
 
 SKETCH_POINTS = 720
 MOST_MARKS = 300
@@ -253,7 +253,7 @@ class Importing:
 
     def look(self, home_id: str, series_id: str) -> ChannelView:
         """A series kept, analysed anew, to draw. Raises NotFound."""
-        from imbuto.formats.meterlog import Channel
+        from imbuto.formats.channels import Channel
 
         self.planner.rev(home_id)
         with self.planner.database.reading() as session:
@@ -305,7 +305,7 @@ def _part(part: logs.Part, seconds: FloatArray) -> PartView:
 
 
 def _channel(c: Channel, zone: str) -> ChannelView:
-    from imbuto.formats.meterlog import hours_of_day
+    from imbuto.formats.channels import hours_of_day
 
     seconds, found_w = watts(c.series)
     problem, start, sketch = "", None, []

@@ -61,7 +61,7 @@ describe('all that would lengthen it', () => {
     await Promise.resolve()
     expect(texts('th')).toEqual(['rest', 'small', 'large'])
     await click('tbody .btn')
-    expect(session.edit).toHaveBeenCalledWith('Try: rest', [])
+    expect(session.edit).toHaveBeenCalledWith('rest', [], true)
   })
   it('says nothing where only fixes are known', () => {
     mount(MoveTable, { verdict: verdict({ moves: [move('fix', 0, null, { kind: 'fix' })] }) })

@@ -1657,8 +1657,25 @@ export interface components {
             };
         };
         /**
+         * EditAnswer
+         * @description What changed in the home since the revision its sender knew, and the verdict on the pair that was asked about;
+         *     problem: the edit was kept, and why there is no verdict on it all the same.
+         */
+        EditAnswer: {
+            news: components["schemas"]["HomeNews"];
+            verdict: components["schemas"]["VerdictView"] | null;
+            /**
+             * Problem
+             * @default
+             */
+            problem: string;
+        };
+        /**
          * EditBody
          * @description An edit: made on base_rev, named by its sender, so that sending it twice does it once.
+         *
+         *     judge, since, in every body like it: the pair to give the verdict on, and the revision the sender has everything of, so
+         *     that the answer carries only what changed; null for everything; trial: it only tries something.
          */
         EditBody: {
             /** Base Rev */
@@ -1669,21 +1686,14 @@ export interface components {
             label: string;
             /** Ops */
             ops: components["schemas"]["Op"][];
-            judge?: components["schemas"]["Judged"] | null;
-        };
-        /**
-         * EditResult
-         * @description The home after an edit, and the verdict on the pair that was asked about; problem: the edit was kept, and why there is no
-         *     verdict on it all the same.
-         */
-        EditResult: {
-            state: components["schemas"]["HomeState"];
-            verdict: components["schemas"]["VerdictView"] | null;
             /**
-             * Problem
-             * @default
+             * Trial
+             * @default false
              */
-            problem: string;
+            trial: boolean;
+            judge?: components["schemas"]["Judged"] | null;
+            /** Since */
+            since?: number | null;
         };
         /**
          * Engine
@@ -2248,8 +2258,45 @@ export interface components {
             rev: number;
         };
         /**
+         * HomeNews
+         * @description What became of a home since a revision. since: that revision, 0 for everything; home: None where it is as it was; plans,
+         *     outages: those that changed; plan_ids, outage_ids: all there are, in order; undo, redo: the labels of what each would do; trial: the
+         *     newest edit only tries something.
+         */
+        HomeNews: {
+            /** Id */
+            id: string;
+            /** Rev */
+            rev: number;
+            /** Since */
+            since: number;
+            /** Home */
+            home: {
+                [key: string]: unknown;
+            } | null;
+            /** Plans */
+            plans: {
+                [key: string]: unknown;
+            }[];
+            /** Outages */
+            outages: {
+                [key: string]: unknown;
+            }[];
+            /** Plan Ids */
+            plan_ids: string[];
+            /** Outage Ids */
+            outage_ids: string[];
+            /** Undo */
+            undo: string | null;
+            /** Redo */
+            redo: string | null;
+            /** Trial */
+            trial: boolean;
+        };
+        /**
          * HomeState
-         * @description A home with its documents as they are now. undo, redo: the labels of what each would do.
+         * @description A home with its documents as they are now. undo, redo: the labels of what each would do; revs: the revision at which
+         *     each document last changed, by its id; trial: the newest edit only tries something.
          */
         HomeState: {
             /** Id */
@@ -2272,6 +2319,12 @@ export interface components {
             undo: string | null;
             /** Redo */
             redo: string | null;
+            /** Revs */
+            revs: {
+                [key: string]: number;
+            };
+            /** Trial */
+            trial: boolean;
         };
         /**
          * Household
@@ -2400,6 +2453,8 @@ export interface components {
             /** Channels */
             channels: components["schemas"]["KeptChannel"][];
             judge?: components["schemas"]["Judged"] | null;
+            /** Since */
+            since?: number | null;
         };
         /**
          * KeptChannel
@@ -3612,6 +3667,8 @@ export interface components {
              */
             season: "any" | "warm" | "cold";
             judge?: components["schemas"]["Judged"] | null;
+            /** Since */
+            since?: number | null;
         };
         /**
          * ReadingView
@@ -4733,6 +4790,8 @@ export interface components {
             /** Edit Id */
             edit_id: string;
             judge?: components["schemas"]["Judged"] | null;
+            /** Since */
+            since?: number | null;
         };
         /**
          * Typical
@@ -5407,7 +5466,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["EditResult"];
+                    "application/json": components["schemas"]["EditAnswer"];
                 };
             };
             /** @description Not Found */
@@ -5460,7 +5519,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["EditResult"];
+                    "application/json": components["schemas"]["EditAnswer"];
                 };
             };
             /** @description Not Found */
@@ -5513,7 +5572,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["EditResult"];
+                    "application/json": components["schemas"]["EditAnswer"];
                 };
             };
             /** @description Not Found */
@@ -5937,7 +5996,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["EditResult"];
+                    "application/json": components["schemas"]["EditAnswer"];
                 };
             };
             /** @description Not Found */
@@ -6646,7 +6705,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["EditResult"];
+                    "application/json": components["schemas"]["EditAnswer"];
                 };
             };
             /** @description Not Found */
@@ -6700,7 +6759,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["EditResult"];
+                    "application/json": components["schemas"]["EditAnswer"];
                 };
             };
             /** @description Not Found */
@@ -6955,7 +7014,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["EditResult"];
+                    "application/json": components["schemas"]["EditAnswer"];
                 };
             };
             /** @description Not Found */
@@ -7610,7 +7669,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["EditResult"];
+                    "application/json": components["schemas"]["EditAnswer"];
                 };
             };
             /** @description Not Found */

@@ -84,7 +84,10 @@ export interface HomeState {
   outages: Outage[]
   undo: string | null
   redo: string | null
+  /** The newest edit only tries something. */
+  trial: boolean
 }
+export type HomeNews = S['HomeNews']
 export type InstrumentsView = S['InstrumentsView']
 export type MeterView = S['MeterView']
 export type WholeView = S['WholeView']

@@ -16,7 +16,7 @@ const moves = computed(() => {
 })
 const gain = (m: Move) =>
   m.never_dark ? `over ${hoursText(props.verdict.simulated_h)}` : `+${hoursText(m.hours_gained)}`
-const attempt = (m: Move) => edit(`Try: ${m.label}`, m.ops as Op[])
+const attempt = (m: Move) => edit(m.label, m.ops as Op[], true)
 </script>
 
 <template>
