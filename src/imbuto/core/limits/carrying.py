@@ -83,7 +83,7 @@ def _no_cord_to_a_circuit(joined: Joined) -> Iterator[Limit]:
 
 
 def amps_held(now: Instants, *, full_rating: bool) -> FloatArray:
-    """A of each load as its breaker counts it: continuous ones 1.25 times; shape (n, 576)."""
+    """A of each load as its breaker counts it: continuous ones 1.25 times; shape (n, q)."""
     factor = [breaker_amps(1.0, 0.0, full_rating=full_rating) if is_continuous(f.load) else 1.0 for f in now.fed]
     volts = np.array([f.volts for f in now.fed])
     held: FloatArray = now.va / volts[:, None] * np.array(factor)[:, None]

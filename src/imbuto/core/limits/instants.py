@@ -7,17 +7,18 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from imbuto.core.basics.clock import TYPICAL_DAYS, FloatArray
+from imbuto.core.basics.clock import FloatArray
 from imbuto.core.home.loads import Load
-from imbuto.core.plan.joining import Fed, Joined, states
+from imbuto.core.plan.joining import Fed, Joined, changes, states
 
 
 @dataclass(frozen=True, slots=True)
 class Instants:
-    """Every instant a limit has to look at: n loads x 576 five-minute states of a weekday and a weekend day.
+    """Every instant a limit has to look at: n loads x q states of a weekday and a weekend day, one for each stretch in which
+    no load changes.
 
-    w, va: drawn, shape (n, 576); high_w: what a meter's highest adds to W, one piece's, where it may run, (n, 576);
-    extra_va: what a start of one piece adds, (n, 576); groups: rows of the loads of which
+    w, va: drawn, shape (n, q); high_w: what a meter's highest adds to W, one piece's, where it may run, (n, q);
+    extra_va: what a start of one piece adds, (n, q); groups: rows of the loads of which
     one runs at a time, no row in two of them. Sums add, so the worst member of each group can be taken by itself.
     """
 
@@ -34,7 +35,11 @@ class Instants:
         return float(self._sum(per_load, chosen).max()) if chosen else 0.0
 
     def _sum(self, per_load: FloatArray, rows: Sequence[int]) -> FloatArray:
-        """At each instant, shape (576,)."""
+        """At each instant, shape (q,)."""
+        if not self.groups:
+            whole = len(rows) == len(self.fed)
+            plain: FloatArray = per_load.sum(axis=0) if whole else per_load[list(rows)].sum(axis=0)
+            return plain
         kept, grouped = set(rows), {i for g in self.groups for i in g}
         total: FloatArray = per_load[[i for i in rows if i not in grouped]].sum(axis=0)
         for group in self.groups:
@@ -73,16 +78,19 @@ class Instants:
 def instants(joined: Joined) -> Instants:
     """The instants of a plan."""
     fed = joined.fed
-    w = np.zeros((len(fed), TYPICAL_DAYS.n))
-    extra, high = np.zeros_like(w), np.zeros_like(w)
-    pf = np.ones(len(fed))
-    for i, item in enumerate(fed):
-        w[i], active = states(item.load, item.feed.stance, () if item.feed.by_charge else item.feed.windows)
-        extra[i] = active * item.load.start_extra_va
-        if item.load.highest_w is not None:
-            high[i] = active * max(item.load.highest_w - item.load.run_w, 0.0)
-        pf[i] = item.load.pf
-    return Instants(fed, w, w / pf[:, None], extra, high, _groups(joined))
+    each = [(f.load, f.feed.stance, () if f.feed.by_charge else f.feed.windows) for f in fed]
+    # Five minutes like the five before them say nothing new.
+    new = np.unique(np.concatenate([[0], *(changes(*x) for x in each)])).astype(int)
+    w, extra, high = np.zeros((len(fed), len(new))), np.zeros((len(fed), len(new))), np.zeros((len(fed), len(new)))
+    for i, x in enumerate(each):
+        drawn, active = states(*x)
+        load, may = x[0], active[new]
+        w[i] = drawn[new]
+        extra[i] = may * load.start_extra_va
+        if load.highest_w is not None:
+            high[i] = may * max(load.highest_w - load.run_w, 0.0)
+    pf = np.array([f.load.pf for f in fed])
+    return Instants(fed, w, w / pf[:, None] if len(fed) else w, extra, high, _groups(joined))
 
 
 def _groups(joined: Joined) -> tuple[tuple[int, ...], ...]:

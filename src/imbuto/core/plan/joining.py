@@ -7,6 +7,7 @@ from dataclasses import dataclass, field, replace
 from functools import lru_cache
 
 import numpy as np
+from numpy.typing import NDArray
 
 from imbuto.core.basics.clock import TYPICAL_DAYS, BoolArray, FloatArray, Grid, Window, inside
 from imbuto.core.basics.units import Leg
@@ -229,3 +230,10 @@ def states(load: Load, stance: Stance, windows: tuple[Window, ...]) -> tuple[Flo
         open_ = inside(windows, days.hour, days.weekend)
     active = active & open_
     return np.where(active, load.count * load.run_w, load.count * load.rest_w * open_), active
+
+
+@lru_cache(maxsize=2048)
+def changes(load: Load, stance: Stance, windows: tuple[Window, ...]) -> NDArray[np.int_]:
+    """The states of ``states`` that differ from the one before."""
+    drawn, active = states(load, stance, windows)
+    return np.flatnonzero((np.diff(drawn) != 0) | np.diff(active)) + 1

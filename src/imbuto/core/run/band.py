@@ -106,7 +106,7 @@ def members(run: Run, vary: frozenset[Part] = EVERY, whole_h: float | None = Non
     """
     if whole_h is not None:
         return _members(run, vary, math.ceil(whole_h / BAND_STEP_H) * BAND_STEP_H, whole=True)
-    near_h = AHEAD * run.at_least_h + AHEAD_H
+    near_h = 24.0 * math.ceil((AHEAD * run.at_least_h + AHEAD_H) / 24)  # whole days: the light of those is known
     if run.hours is None or near_h >= run.steps.hours:
         return _members(run, vary, run.steps.hours, whole=False)
     near = _members(run, vary, near_h, whole=False)

@@ -53,7 +53,10 @@ def watts_of(items: Iterable[Fed], steps: Grid, k: int = 1) -> FloatArray:
     """Mean W of these on each of k stores in each step, while they are on; shape (k, n)."""
     total = np.zeros((k, steps.n))
     for item in items:
-        total += shares(item, k)[:, None] * item.watts(steps)
+        if k == 1:
+            total[0] += item.watts(steps)
+        else:
+            total += shares(item, k)[:, None] * item.watts(steps)
     return total
 
 
