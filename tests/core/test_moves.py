@@ -8,7 +8,7 @@ import pytest
 from imbuto.core.advice.gives_out import glance, widenings
 from imbuto.core.advice.moves import fixing_moves, widening_moves
 from imbuto.core.basics.clock import Window
-from imbuto.core.basics.units import clock_text, floor_minutes, hours_text, kwh_text, number_text, until, watts_text
+from imbuto.core.basics.units import clock_text, floor_minutes, hours_text, kwh_text, number_text, until
 from imbuto.core.equipment.catalogue import Catalogue, shipped
 from imbuto.core.home.loads import Use
 from imbuto.core.plan.joining import joined
@@ -141,6 +141,5 @@ def test_hours_are_rounded_down_once(hours, text, minutes):
 def test_figures_are_written_as_people_read_them():
     assert clock_text(OUTAGE.start) == "Tue 6:00 pm"
     assert clock_text(OUTAGE.start.replace(hour=0, minute=5)) == "Tue 12:05 am"
-    assert watts_text(57.2) == "58 W"
     assert kwh_text(12_400) == "12.4 kWh"
     assert [number_text(x) for x in (1180, 27.14, 25.0, 0.25)] == ["1,180", "27.1", "25", "0.2"]

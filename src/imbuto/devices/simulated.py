@@ -19,7 +19,7 @@ import numpy as np
 from imbuto.core.basics.clock import FloatArray, inside
 from imbuto.core.home.home import Home
 from imbuto.core.home.loads import Load
-from imbuto.devices.protocols import MeterFace, PanelFace
+from imbuto.devices.protocols import MeterFace, PanelFace, PanelMonitor, PlugMeter
 
 SAMPLE_S = 30
 A_DAY = 86_400 // SAMPLE_S
@@ -162,7 +162,7 @@ class FastClock:
 
 
 @dataclass(slots=True)
-class SimulatedPlugMeter:
+class SimulatedPlugMeter(PlugMeter):
     """A plug-in meter in the simulated house."""
 
     house: SimulatedHouse
@@ -191,7 +191,7 @@ class SimulatedPlugMeter:
 
 
 @dataclass(slots=True)
-class SimulatedPanelMonitor:
+class SimulatedPanelMonitor(PanelMonitor):
     """Sensors on the simulated panel, and the hand that switches its breakers. off: those that are off."""
 
     house: SimulatedHouse

@@ -19,7 +19,6 @@ from imbuto.core.basics.units import Leg, hours_text
 from imbuto.core.equipment.catalogue import Catalogue
 from imbuto.core.home.circuits import Circuit
 from imbuto.core.home.home import Home
-from imbuto.core.home.loads import Purpose
 from imbuto.core.limits.fitting import fit
 from imbuto.core.plan.conditions import in_outage
 from imbuto.core.plan.joining import joined
@@ -274,11 +273,3 @@ def _with(
 
 def _feeds(plan: Plan, circuit: Circuit) -> bool:
     return any(f.circuit == circuit.id for f in plan.feeds.values())
-
-
-def class_name(purpose: Purpose) -> str:
-    """A class in words."""
-    return {
-        "life": "life and health", "house": "water and frost kept out", "food": "food",
-        "communications": "communications and work", "comfort": "comfort", "convenience": "convenience",
-    }[purpose]  # fmt: skip

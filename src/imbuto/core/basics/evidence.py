@@ -32,8 +32,3 @@ def spread_of_range(low: float, usual: float, high: float) -> float:
 def lognormal_sigma(relative: float) -> float:
     """The log-space sigma of a lognormal whose relative standard deviation is given."""
     return math.sqrt(math.log1p(relative * relative))
-
-
-def normal_cdf(z: float) -> float:
-    """Standard normal distribution function."""
-    return 0.5 * math.erfc(-z / math.sqrt(2))

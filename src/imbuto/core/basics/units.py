@@ -61,11 +61,6 @@ def kwh_text(wh: float) -> str:
     return f"{wh / 1000:.1f} kWh"
 
 
-def watts_text(w: float) -> str:
-    """Power in W, rounded up, with a thousands mark."""
-    return f"{math.ceil(w - 1e-9):,} W"
-
-
 def number_text(value: float) -> str:
     """At most one decimal, thousands marked, no trailing zero."""
     return f"{value:,.0f}" if abs(value) >= 100 or float(value).is_integer() else f"{value:,.1f}"

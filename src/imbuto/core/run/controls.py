@@ -49,10 +49,6 @@ class Engine:
     by_hand: bool = True
     stores: tuple[int, ...] = (0,)
 
-    def l_h(self, watts: float) -> float:
-        """Fuel at a load, l/h."""
-        return self.still_l_h + self.l_per_wh * watts
-
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Controls:

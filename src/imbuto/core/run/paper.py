@@ -129,8 +129,3 @@ def inverse(
 ) -> float:
     """The label capacity a goal needs, Wh: the hand check turned round."""
     return (average_w / efficiency + idle_w) * goal_h / (deliverable * (1 - floor))
-
-
-def inverse_text(goal_h: float, wh: float) -> str:
-    """``24 h needs 3.1 kWh``."""
-    return f"{hours_text(goal_h)} needs {kwh_text(wh)}"
