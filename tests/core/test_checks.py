@@ -6,7 +6,8 @@ import pytest
 
 from imbuto.core.advice.gives_out import violations
 from imbuto.core.basics.errors import ImbutoError
-from imbuto.core.equipment.catalogue import IN_PANEL, shipped
+from imbuto.core.equipment.catalogue import shipped
+from imbuto.core.equipment.traits import TRAITS
 from imbuto.core.equipment.wires import Cord, drop_v, wires
 from imbuto.core.home.circuits import Circuit
 from imbuto.core.limits.fitting import fit
@@ -132,7 +133,7 @@ def test_each_kind_of_transfer_equipment_ships_with_what_it_does_and_its_checkli
         assert item.electrician == (item.kind != "cords")
 
 
-@pytest.mark.parametrize("kind", IN_PANEL)
+@pytest.mark.parametrize("kind", [k for k, t in TRAITS.items() if t.in_panel])
 def test_circuits_that_stay_in_their_panel_stay_on_its_legs(kind):
     now, _ = switched((1, [load("a")]), (4, [load("b")]))  # slots 1 and 4: legs A and B by the panel's rows
     item = next(t for t in shipped().transfer.values() if t.kind == kind)

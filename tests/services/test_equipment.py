@@ -2,13 +2,16 @@
 
 import csv
 import io
+from dataclasses import fields
+from typing import get_args, get_type_hints
 
 import pytest
 
 from imbuto.core.basics.errors import ImbutoError
+from imbuto.core.basics.units import PLANNING, Says
 from imbuto.core.equipment.catalogue import shipped
 from imbuto.formats import strict_json
-from imbuto.services.source.equipment import as_csv, as_json, catalogue_view, take_in
+from imbuto.services.source.equipment import KINDS, as_csv, as_json, catalogue_view, take_in
 from tests.demo import demo_copy
 
 HOME = "saltgrass-house"
@@ -112,3 +115,15 @@ def test_a_table_of_an_old_machine_is_read_and_no_rating_is_nought(planner):
         cells = [("0" if h == name else c) for h, c in zip(head, row, strict=True)]
         with pytest.raises(ImbutoError, match=name):
             add(planner, "\n".join([zero[0], ",".join(cells)]) + "\n", "a.csv")
+
+
+def test_every_field_of_what_can_be_bought_says_what_it_means_and_where_its_default_comes_from():
+    for kind, cls in KINDS.items():
+        hints = get_type_hints(cls, include_extras=True)
+        for f in fields(cls):
+            says = next((x for x in get_args(hints[f.name])[1:] if isinstance(x, Says)), None)
+            assert says is not None, f"{kind}: {f.name}"
+            assert len(says.meaning) > 1
+            # A default that is a figure is somebody's: a planning default, or plainly none.
+            figure = isinstance(f.default, int | float) and not isinstance(f.default, bool) and f.default > 1
+            assert says.source == PLANNING or not figure, f"{kind}: {f.name}"

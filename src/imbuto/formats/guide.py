@@ -11,6 +11,7 @@ from typing import Annotated, Any, Literal, Union, get_args, get_origin, get_typ
 from annotated_types import Interval, Len, Unit
 
 from imbuto.core.basics.clock import Window
+from imbuto.core.basics.units import Says
 from imbuto.core.equipment.catalogue import Catalogue, Module, Panel, Station, TransferEquipment
 from imbuto.core.equipment.wires import Cord
 from imbuto.core.home.circuits import Circuit
@@ -94,9 +95,21 @@ def field_notes(part: Any) -> list[tuple[str, str, str, str]]:
     hints = get_type_hints(part, include_extras=True)
     notes = _notes(part.__doc__ or "")
     return [
-        (*_kind(hints[f.name]), _default(f), notes.get(f.name, UNIT_TAIL.sub("", f.name).replace("_", " ")))
+        (*_kind(hints[f.name]), _default(f), said(hints[f.name]) or notes.get(f.name, _spelled(f.name)))
         for f in fields(part)
     ]
+
+
+def said(hint: Any) -> str:
+    """What a field's own annotation says that it means, with the source of its default; empty where it says nothing."""
+    found = (
+        next((x for x in get_args(hint)[1:] if isinstance(x, Says)), None) if get_origin(hint) is Annotated else None
+    )
+    return "" if found is None else found.meaning + (f" ({found.source})" if found.source else "")
+
+
+def _spelled(name: str) -> str:
+    return UNIT_TAIL.sub("", name).replace("_", " ")
 
 
 def _kind(hint: Any) -> tuple[str, str]:

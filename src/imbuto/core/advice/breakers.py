@@ -59,7 +59,7 @@ def _outputs(joined: Joined) -> Iterator[Guard]:
             f"Fuse of each {station.module_name}", station.battery_v, station.continuous_w / station.battery_v, True,
             "the maker's own, at its terminals; a battery short-circuited gives thousands of amps",
         )  # fmt: skip
-    if equipment.kind != "cords" and equipment.inlet_a:
+    if equipment.traits.wired and equipment.inlet_a:
         amps = min(x for x in (station.inlet_outlet_a or station.leg_a, equipment.inlet_a) if x)
         yield Guard(f"Breaker from {station.name} to the inlet", volts, amps, False, "no more than cord and inlet bear")
     if station.outlets:
@@ -88,7 +88,7 @@ def preparations(joined: Joined) -> list[str]:
                 f"{source.modules} modules in a pile: no higher than the maker allows, and tied to the wall above {STACK_M:g} m."
             )
         found.append("A way in for the largest piece: doors, turns and stairs measured, with two people and a cart.")
-    if equipment.kind != "cords":
+    if equipment.traits.wired:
         found += [
             "Knock-outs and connectors of the cable's size on both boxes, and bushings where wire passes metal.",
             f"Bends no tighter than {BEND} times the cable's thickness, and room for them behind the panel.",

@@ -102,7 +102,7 @@ def diagram(joined: Joined) -> Diagram:
     made.boxes.append(Box("grid", "grid", "Grid", (volts,), "top", 0))
     made.boxes.append(Box("main", "main", "Main breaker", (f"{service.main_a:g} A",), "top", 1))
     made.lines.append(Line("grid", "main", live=("grid",)))
-    if equipment.kind == "cords":
+    if not equipment.traits.wired:
         _cords(joined, made)
     else:
         _switched(joined, made)
@@ -194,14 +194,16 @@ def _cord_text(cord: Cord) -> str:
 def _switched(joined: Joined, made: _Drawing) -> None:
     home, equipment = joined.home, joined.equipment
     in_panel = equipment.in_panel
-    whole = equipment.kind == "grid_parallel"
+    whole = equipment.traits.beside_mains
     station = _source(joined, made)
     if not in_panel:
         fed = {f.circuit for f in joined.plan.feeds.values()}
         left = [c for c in home.circuits.values() if c.id not in fed]
         facts = (f"{len(home.circuits)} circuits", f"{len(left)} stay: dark in an outage")
         made.boxes.append(Box("panel", "panel", "Main panel", facts, "top", 2))
-    made.boxes.append(Box("device", "device", _device_title(equipment), _positions(equipment), "middle", 2))
+    made.boxes.append(
+        Box("device", "device", equipment.traits.title or equipment.name, equipment.traits.positions, "middle", 2)
+    )
     if in_panel:
         made.lines.append(Line("main", "device", "main, kept apart from the source", live=("grid",)))
     elif whole:
@@ -217,37 +219,18 @@ def _switched(joined: Joined, made: _Drawing) -> None:
         if circuit is not None:
             _circuit(joined, made, feed, circuit, i)
     made.notes += list(_takes_for(equipment, station))
-    if equipment.kind in ("automatic_panel", "relay_panel", "grid_parallel", "vehicle"):
+    if equipment.traits.data_cable:
         made.lines.append(Line("source", "device", "data cable, as both makers list it", data=True))
 
 
-def _device_title(equipment: TransferEquipment) -> str:
-    return "Panel with interlock" if equipment.kind == "interlock" else equipment.name
-
-
-def _positions(equipment: TransferEquipment) -> tuple[str, ...]:
-    """What each position of the switch selects, as it stands on the box."""
-    texts: dict[str, tuple[str, ...]] = {
-        "manual_switch": ("lever GRID: its own breaker", "lever SOURCE: the inlet", "lever OFF: dark"),
-        "interlock": ("main ON: grid, source breaker held off", "main OFF: source breaker may close"),
-        "automatic_panel": ("grid there: feeder from the panel", "grid gone: the inlet, by itself"),
-        "relay_panel": ("grid there: the main", "grid gone: the inlet, relay by relay"),
-        "grid_parallel": ("grid there: grid and station together", "grid gone: station alone"),
-        "vehicle": ("grid there: the grid, car charging", "grid gone: the car"),
-        "inverter_bypass": ("INVERTER: grid passed on, else battery", "BYPASS: grid alone, inverter out"),
-    }
-    return texts.get(equipment.kind, ())
-
-
 def _from_panel(equipment: TransferEquipment) -> str:
-    return "each circuit's own breaker" if equipment.kind == "manual_switch" else f"feeder, {equipment.inlet_a:g} A"
+    return "each circuit's own breaker" if equipment.traits.levers else f"feeder, {equipment.inlet_a:g} A"
 
 
 def _inlet(joined: Joined, made: _Drawing, station: Station | None) -> None:
     """From the station to the device: through an inlet and its cord, or by fixed wire."""
     equipment = joined.equipment
-    fixed = equipment.kind in ("grid_parallel", "vehicle", "inverter_bypass")
-    if fixed:
+    if not equipment.traits.inlet:
         made.lines.append(Line("source", "device", f"fixed wire, {equipment.inlet_a:g} A", ("outage",)))
         return
     cord = joined.plan.inlet_cord
@@ -266,45 +249,25 @@ def _circuit(joined: Joined, made: _Drawing, feed: Feed, circuit: Circuit, rank:
     facts = (f"{circuit.breaker_a:g} A, slot {' · '.join(map(str, circuit.slots))}, leg {leg}",)
     made.boxes.append(Box(f"circuit:{circuit.id}", "circuit", circuit.name, facts, "right", rank))
     turns = " in turns" if feed.stance == "turns" else ""
-    label = f"relay {places}" if equipment.kind == "relay_panel" else f"place {places}"
-    label = f"breaker {' · '.join(map(str, circuit.slots))}" if equipment.kind == "interlock" else label
+    slots, word = " · ".join(map(str, circuit.slots)), equipment.traits.place_word
+    label = f"{word} {slots if word == 'breaker' else places}"
     made.lines.append(Line("device", f"circuit:{circuit.id}", label + turns, STATES))
     name = station.name if station else "the station"
     on_grid, on_source = _how(equipment, places, circuit)
     made.feeds.append(PossibleFeed(circuit.name, "Grid", on_grid, ("grid",)))
     made.feeds.append(PossibleFeed(circuit.name, name, on_source + turns, ("outage",)))
-    if equipment.kind == "inverter_bypass":
+    if equipment.traits.bypass:
         made.feeds.append(PossibleFeed(circuit.name, "Grid", "bypass switch at BYPASS"))
 
 
 def _how(equipment: TransferEquipment, places: str, circuit: Circuit) -> tuple[str, str]:
     """Positions that select the grid, and the source."""
     slot = " · ".join(map(str, circuit.slots))
-    ways: dict[str, tuple[str, str]] = {
-        "manual_switch": (f"lever {places} at GRID, breaker {slot} on", f"lever {places} at SOURCE, station on"),
-        "interlock": (
-            f"main on, breaker {slot} on",
-            f"main off, source breaker on, breaker {slot} on, station on",
-        ),
-        "automatic_panel": ("by itself while the grid is there", "by itself when the grid fails, station on"),
-        "relay_panel": (f"relay {places} closed, main on", f"relay {places} closed, parted from the main, station on"),
-        "grid_parallel": ("gateway closed, the station adds to it", "gateway open, station alone"),
-        "vehicle": ("gateway closed", "gateway open, car plugged in"),
-        "inverter_bypass": ("bypass switch at INVERTER, grid passed on", "bypass switch at INVERTER, from the battery"),
-    }
-    return ways[equipment.kind]
+    return equipment.traits.on_grid.format(place=places, slot=slot), equipment.traits.on_source.format(
+        place=places, slot=slot
+    )
 
 
 def _takes_for(equipment: TransferEquipment, station: Station | None) -> Iterator[str]:
-    name = station.name if station else "The station"
-    if equipment.kind in ("manual_switch", "interlock"):
-        yield f"The switch takes {name} for a generator; {name} takes the house for any load plugged into it."
-        yield "Grid and source are never closed onto the same circuit: the switch makes it impossible, not the person."
-    elif equipment.kind in ("automatic_panel", "relay_panel"):
-        yield f"The panel takes {name} for a generator and goes over when the grid is gone; {name} takes the panel for a load."
-    elif equipment.kind == "grid_parallel":
-        yield f"{name} sees the grid through the gateway and runs in step with it; circuits left in the main panel are dark."
-    elif equipment.kind == "vehicle":
-        yield "The gateway takes the car for its battery; the car takes the charger for any charger until it is asked to give."
-    elif equipment.kind == "inverter_bypass":
-        yield "The inverter takes the panel for the grid and the sub-panel for its load; bypass joins the two without it."
+    for text in equipment.traits.takes_for:
+        yield text.format(name=station.name if station else "The station")

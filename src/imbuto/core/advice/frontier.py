@@ -81,7 +81,7 @@ class Frontier:
 def combinations(home: Home, plan: Plan, catalogue: Catalogue) -> Iterator[Combination]:
     """Every station that suits the house and the transfer equipment, alone or linked, with each number of modules, without
     panels, with the plan's own and with a string or two more; and with a generator instead."""
-    car = catalogue.transfer[plan.transfer].kind == "vehicle"
+    car = catalogue.transfer[plan.transfer].traits.from_vehicle
     base = plan.source or Source(id="main", station="")
     for station in sorted(catalogue.stations.values(), key=lambda s: (s.nominal_wh, s.id)):
         if station.leg_volts != home.service.volts or station.vehicle != car or station.currency != home.site.currency:

@@ -21,7 +21,7 @@ def steps(joined: Joined) -> list[Step]:
     """What has to be done by hand in an outage of this plan."""
     found: list[Step] = []
     equipment, station, plan = joined.equipment, joined.station, joined.plan
-    if equipment.kind == "cords":
+    if not equipment.traits.wired:
         found.append(
             Step(
                 "Carry and plug in", "Set the station down, unplug each appliance from the wall and plug it into the station.",

@@ -72,7 +72,7 @@ def fixing_moves(joined: Joined, catalogue: Catalogue, families: set[str]) -> It
     """Every move that may clear a broken limit of these families, by what the register says answers them."""
     rows = by_family()
     wanted = {answer for f in families if f in rows for answer in rows[f].answers}
-    if joined.equipment.kind == "cords":
+    if not joined.equipment.traits.wired:
         wanted.add("larger_station")  # which has more outlets
     if "right_volts" in wanted:
         wanted.discard("larger_station")
@@ -199,7 +199,7 @@ def _unlinked(joined: Joined) -> Iterator[Move]:
 
 def _suited(joined: Joined, catalogue: Catalogue) -> list[Station]:
     """Stations of the house's own voltage, by size; a car only behind a gateway made for one."""
-    volts, car = joined.home.service.volts, joined.equipment.kind == "vehicle"
+    volts, car = joined.home.service.volts, joined.equipment.traits.from_vehicle
     fits = [s for s in catalogue.stations.values() if s.leg_volts == volts and s.vehicle == car]
     return sorted(fits, key=lambda s: (s.nominal_wh, s.id))
 
@@ -290,7 +290,7 @@ def _not_together(joined: Joined) -> Iterator[Move]:
 
 def _other_leg(joined: Joined) -> Iterator[Move]:
     """A circuit to a free place on the other leg, or two circuits changing places."""
-    if joined.station is None or len(joined.station.legs) < 2 or joined.equipment.kind == "cords":
+    if joined.station is None or len(joined.station.legs) < 2 or not joined.equipment.traits.wired:
         return
     plan, equipment = joined.plan, joined.equipment
     single = [f for f in plan.feeds.values() if f.circuit and len(places_of(f, joined.home)) == 1]

@@ -68,7 +68,7 @@ class Candidates:
 def candidates(home: Home, plan: Plan, outage: Outage, catalogue: Catalogue, hours: float) -> Candidates:
     """What could ride. home: as it is used in the outage."""
     equipment, source = catalogue.transfer[plan.transfer], plan.source
-    if source is None or equipment.kind == "cords":
+    if source is None or not equipment.traits.wired:
         raise ValueError("a set is proposed for a station behind a switch")
     station = catalogue.stations[source.station]
     with_loads = {c.id for c in home.circuits.values() if home.loads_on(c.id)}

@@ -76,7 +76,7 @@ class Verdict:
     def needs(self, load: Load) -> str:
         """What a load that must stay on and is not fed needs, in one sentence."""
         joined = (self.parts or (self,))[0].joined
-        both, cords = joined.home.needs_both_legs(load), joined.equipment.kind == "cords"
+        both, cords = joined.home.needs_both_legs(load), not joined.equipment.traits.wired
         station = joined.station
         wants = []
         if (load.hard_wired or both) and cords:

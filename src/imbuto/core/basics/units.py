@@ -6,10 +6,22 @@ Loads are rounded up and hours down, once, when shown; nothing here is used in b
 from __future__ import annotations
 
 import math
+from dataclasses import dataclass
 from datetime import datetime, timedelta
 from typing import Annotated, Literal
 
 from annotated_types import Interval, Len, Unit
+
+PLANNING = "planning default"
+
+
+@dataclass(frozen=True, slots=True)
+class Says:
+    """What a field means, and where its default comes from; empty where it has none but nothing, or the maker's label says."""
+
+    meaning: str
+    source: str = ""
+
 
 Leg = Literal["A", "B", "C"]
 Name = Annotated[str, Len(1, 80)]

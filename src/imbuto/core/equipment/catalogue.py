@@ -1,4 +1,8 @@
-"""Equipment as data: power stations with their modules, and transfer equipment. All shipped entries are made up."""
+"""Equipment as data: power stations with their modules, transfer equipment, panels, generators. All shipped entries are made up.
+
+The fields of these classes are the one table of what can be bought: name, unit and range, meaning, source and default of each
+feed validation, the page on the plan file, the columns of CSV, and the forms.
+"""
 
 from __future__ import annotations
 
@@ -8,10 +12,11 @@ from functools import lru_cache
 from math import log
 from typing import Annotated, Literal
 
-from annotated_types import Interval, Len
+from annotated_types import Interval, Len, Unit
 
 from imbuto.core.basics.tables import rows
 from imbuto.core.basics.units import (
+    PLANNING,
     Amps,
     Celsius,
     Count,
@@ -20,27 +25,21 @@ from imbuto.core.basics.units import (
     Name,
     RatedA,
     RatedVa,
+    Says,
     Text,
     VoltAmps,
     Volts,
     WattHours,
     Watts,
 )
+from imbuto.core.equipment.traits import TRAITS, Traits, TransferKind
 
 OutputVolts = Literal["120", "120/240", "230"]
 Restart = Literal["by_itself", "by_hand"]
 Fuel = Literal["petrol", "propane", "diesel"]
-TransferKind = Literal[
-    "cords",
-    "manual_switch",
-    "interlock",
-    "automatic_panel",
-    "relay_panel",
-    "grid_parallel",
-    "vehicle",
-    "inverter_bypass",
-]
-IN_PANEL: tuple[TransferKind, ...] = ("interlock", "relay_panel")  # circuits stay on the legs of their own panel
+Milliseconds = Annotated[float, Interval(ge=0, le=60_000), Unit("ms")]
+Seconds = Annotated[float, Interval(ge=0, le=60), Unit("s")]
+PercentPerC = Annotated[float, Interval(ge=-1, le=0), Unit("% per °C")]
 Money = Annotated[Decimal, Interval(ge=0, le=1_000_000)]
 Efficiency = Annotated[float, Interval(ge=0.3, le=1)]
 
@@ -49,90 +48,82 @@ DEFAULT_IDLE_W = 15.0  # stands in for a station not chosen yet; planning defaul
 TAPER_FROM, TAPER_END = 0.90, 0.20  # full power to 90 % charge, falling to 20 % of it at 100 %; planning default
 MOST_UNITS = 6
 MODULE_DRAW_W = 3.0  # electronics of one expansion module; planning default
+Units = Annotated[int, Interval(ge=1, le=MOST_UNITS)]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Station:
-    """A power station.
+    """A power station."""
 
-    volts: of the output; nominal_wh: stored on the label, without modules; rated_va: VA it can carry for long;
-    leg_a: A on one leg at leg volts (the whole output where there is one leg); surge_s: how long the surge holds,
-    None when unlisted (then only continuous counts); idle_w: own draw with the output on, load 0;
-    module_wh: what one expansion module adds; inlet_outlet_a: the large
-    outlet that feeds an inlet; efficiency: AC out over DC in, idle not in it; charge_w: from the wall, AC; input_a: of its
-    AC input, what may pass through and charge together, 0 where it is unlisted; restart:
-    whether
-    the output returns by itself after a recharge; auto_off_below_w, auto_off_after_h: when it switches its output
-    off to
-    save itself; transfer_ms: to take over when the grid fails, None when unlisted; price, module_price: in the
-    currency; parallel_most: units its maker lets stand side by side on its own link; coupler: the maker's own, that holds
-    two of them in step for 120/240 V, empty for none; connector, battery_v, generation: what a module has to match;
-    vehicle: it drives, and keeps what the drive needs.
-    """
-
-    id: Ident
-    name: Name
-    volts: OutputVolts
-    nominal_wh: Annotated[float, Interval(ge=10, le=200_000)]
-    module_name: Text = ""
-    module_wh: WattHours = 0
-    max_modules: Annotated[int, Interval(ge=0, le=20)] = 0
-    module_draw_w: Watts = MODULE_DRAW_W
-    continuous_w: Annotated[float, Interval(ge=10, le=50_000)]
-    rated_va: RatedVa
-    surge_va: RatedVa
-    surge_s: Annotated[float, Interval(ge=0, le=60)] | None = None
-    leg_a: RatedA
-    leg_surge_va: RatedVa
-    outlets: Count = 0
-    outlet_a: Amps = 0
-    inlet_outlet_a: Amps = 0
-    efficiency: Efficiency = DEFAULT_EFFICIENCY
-    idle_w: Watts
-    input_a: Amps = 0
-    charge_w: Watts = 0
-    charge_w_per_module: Watts = 0
-    charge_efficiency: Efficiency = 0.92
-    charges_while_supplying: bool = True
-    solar_inputs: Annotated[int, Interval(ge=0, le=12)] = 0
-    solar_min_v: Volts = 0
-    solar_max_v: Volts = 0
-    solar_max_a: Amps = 0
-    solar_max_isc_a: Amps = 0
-    solar_max_w: Watts = 0
-    dc_port_v: Volts = 0
-    dc_port_a: Amps = 0
-    transfer_ms: Annotated[float, Interval(ge=0, le=60_000)] | None = None
-    auto_off_below_w: Watts = 0
-    auto_off_after_h: Annotated[float, Interval(ge=0, le=48)] = 0
-    discharge_min_c: Celsius = -10
-    discharge_max_c: Celsius = 45
-    charge_min_c: Celsius = 0
-    charge_max_c: Celsius = 45
-    heater: bool = False
-    restart: Restart = "by_hand"
-    bonded_neutral: bool = False
-    chemistry: Text = "LFP"
-    cycle_life: Annotated[int, Interval(ge=0, le=50_000)] = 0
-    warranty_years: Annotated[float, Interval(ge=0, le=40)] = 0
-    noise_idle_db: Annotated[float, Interval(ge=0, le=120)] = 0
-    noise_load_db: Annotated[float, Interval(ge=0, le=120)] = 0
-    weight_kg: Annotated[float, Interval(ge=0, le=2_000)] = 0
-    module_weight_kg: Annotated[float, Interval(ge=0, le=2_000)] = 0
-    wheels: bool = False
-    listed: Text = ""
-    repairable: Text = ""
-    price: Money = Decimal(0)
-    module_price: Money = Decimal(0)
-    currency: Annotated[str, Len(3, 3)] = "USD"
-    parallel_most: Annotated[int, Interval(ge=1, le=MOST_UNITS)] = 1
-    link_price: Money = Decimal(0)
-    coupler: Text = ""
-    coupler_price: Money = Decimal(0)
-    connector: Text = ""
-    battery_v: Volts = 0
-    generation: Annotated[int, Interval(ge=0, le=100)] = 0
-    vehicle: bool = False
+    id: Annotated[Ident, Says("its name in files")]
+    name: Annotated[Name, Says("on screen")]
+    volts: Annotated[OutputVolts, Says("of the output")]
+    nominal_wh: Annotated[float, Interval(ge=10, le=200_000), Says("stored on the label, without modules")]
+    module_name: Annotated[Text, Says("what its own expansion module is called")] = ""
+    module_wh: Annotated[WattHours, Says("what one module adds")] = 0
+    max_modules: Annotated[int, Interval(ge=0, le=20), Says("of its own modules that fit on one unit")] = 0
+    module_draw_w: Annotated[Watts, Says("electronics of one module", PLANNING)] = MODULE_DRAW_W
+    continuous_w: Annotated[float, Interval(ge=10, le=50_000), Says("it gives for as long as it lasts")]
+    rated_va: Annotated[RatedVa, Says("VA it can carry for long")]
+    surge_va: Annotated[RatedVa, Says("VA it bears for a start")]
+    surge_s: Annotated[
+        Seconds | None, Says("how long the surge holds; null when unlisted, and then only continuous counts")
+    ] = None
+    leg_a: Annotated[RatedA, Says("on one leg at leg volts; the whole output where there is one leg")]
+    leg_surge_va: Annotated[RatedVa, Says("a start on one leg")]
+    outlets: Annotated[Count, Says("for cords")] = 0
+    outlet_a: Annotated[Amps, Says("of one of them")] = 0
+    inlet_outlet_a: Annotated[Amps, Says("of the large outlet that feeds an inlet, and of the breaker behind it")] = 0
+    efficiency: Annotated[Efficiency, Says("AC out over DC in at load, idle not in it", PLANNING)] = DEFAULT_EFFICIENCY
+    idle_w: Annotated[Watts, Says("own draw with the output on, nothing plugged in")]
+    input_a: Annotated[
+        Amps, Says("of its AC input, what may pass through and charge together; 0 where it is unlisted")
+    ] = 0
+    charge_w: Annotated[Watts, Says("from the wall, AC")] = 0
+    charge_w_per_module: Annotated[Watts, Says("more from the wall with each module")] = 0
+    charge_efficiency: Annotated[Efficiency, Says("stored of what the wall gives", PLANNING)] = 0.92
+    charges_while_supplying: Annotated[bool, Says("whether it stores anything while it passes power on")] = True
+    solar_inputs: Annotated[int, Interval(ge=0, le=12), Says("how many there are")] = 0
+    solar_min_v: Annotated[Volts, Says("an input tracks from")] = 0
+    solar_max_v: Annotated[Volts, Says("an input bears on the coldest morning")] = 0
+    solar_max_a: Annotated[Amps, Says("an input takes while running")] = 0
+    solar_max_isc_a: Annotated[Amps, Says("an input bears short-circuited")] = 0
+    solar_max_w: Annotated[Watts, Says("an input takes")] = 0
+    dc_port_v: Annotated[Volts, Says("of its direct current outlets")] = 0
+    dc_port_a: Annotated[Amps, Says("of all of them together")] = 0
+    transfer_ms: Annotated[Milliseconds | None, Says("to take over when the grid fails; null when unlisted")] = None
+    auto_off_below_w: Annotated[Watts, Says("it switches its output off under")] = 0
+    auto_off_after_h: Annotated[float, Interval(ge=0, le=48), Says("and after so long")] = 0
+    discharge_min_c: Annotated[Celsius, Says("it gives power from", PLANNING)] = -10
+    discharge_max_c: Annotated[Celsius, Says("and up to", PLANNING)] = 45
+    charge_min_c: Annotated[Celsius, Says("it charges from", PLANNING)] = 0
+    charge_max_c: Annotated[Celsius, Says("and up to", PLANNING)] = 45
+    heater: Annotated[bool, Says("it warms itself to charge in the cold")] = False
+    restart: Annotated[Restart, Says("whether the output returns by itself after a recharge", PLANNING)] = "by_hand"
+    bonded_neutral: Annotated[bool, Says("neutral and ground are joined inside")] = False
+    chemistry: Annotated[Text, Says("of its cells")] = "LFP"
+    cycle_life: Annotated[
+        int, Interval(ge=0, le=50_000), Says("full cycles until four fifths of its capacity are left")
+    ] = 0
+    warranty_years: Annotated[float, Interval(ge=0, le=40), Says("as its maker gives it")] = 0
+    noise_idle_db: Annotated[float, Interval(ge=0, le=120), Says("at 1 m, idle")] = 0
+    noise_load_db: Annotated[float, Interval(ge=0, le=120), Says("at 1 m, under load")] = 0
+    weight_kg: Annotated[float, Interval(ge=0, le=2_000), Says("of one unit")] = 0
+    module_weight_kg: Annotated[float, Interval(ge=0, le=2_000), Says("of one module")] = 0
+    wheels: Annotated[bool, Says("it rolls")] = False
+    listed: Annotated[Text, Says("by whom, and for what")] = ""
+    repairable: Annotated[Text, Says("by whom, and for how long parts are kept")] = ""
+    price: Annotated[Money, Says("of one unit")] = Decimal(0)
+    module_price: Annotated[Money, Says("of one module")] = Decimal(0)
+    currency: Annotated[str, Len(3, 3), Says("of its prices")] = "USD"
+    parallel_most: Annotated[Units, Says("units its maker lets stand side by side on its own link")] = 1
+    link_price: Annotated[Money, Says("of what links one more")] = Decimal(0)
+    coupler: Annotated[Text, Says("the maker's own, that holds two of them in step for 120/240 V; empty for none")] = ""
+    coupler_price: Annotated[Money, Says("of that")] = Decimal(0)
+    connector: Annotated[Text, Says("what a module has to match")] = ""
+    battery_v: Annotated[Volts, Says("of the battery, which a module has to match")] = 0
+    generation: Annotated[int, Interval(ge=0, le=100), Says("which a module has to match")] = 0
+    vehicle: Annotated[bool, Says("it drives, and keeps what the drive needs")] = False
 
     @property
     def legs(self) -> tuple[Leg, ...]:
@@ -163,66 +154,61 @@ class Station:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Module:
-    """An expansion module, to be matched with a station that is not its own.
+    """An expansion module, to be matched with a station that is not its own."""
 
-    wh: it stores; battery_v, chemistry, connector, generation: what has to match; adapters: ids of the stations its maker
-    has an adapter cable for, separated by semicolons; draw_w: of its electronics.
-    """
-
-    id: Ident
-    name: Name
-    wh: Annotated[float, Interval(ge=10, le=100_000)]
-    battery_v: Volts = 0
-    chemistry: Text = "LFP"
-    connector: Text = ""
-    generation: Annotated[int, Interval(ge=0, le=100)] = 0
-    draw_w: Watts = MODULE_DRAW_W
-    weight_kg: Annotated[float, Interval(ge=0, le=2_000)] = 0
-    adapters: Text = ""
-    adapter_price: Money = Decimal(0)
-    price: Money = Decimal(0)
-    currency: Annotated[str, Len(3, 3)] = "USD"
+    id: Annotated[Ident, Says("its name in files")]
+    name: Annotated[Name, Says("on screen")]
+    wh: Annotated[float, Interval(ge=10, le=100_000), Says("it stores")]
+    battery_v: Annotated[Volts, Says("which has to match")] = 0
+    chemistry: Annotated[Text, Says("which has to match")] = "LFP"
+    connector: Annotated[Text, Says("which has to match")] = ""
+    generation: Annotated[int, Interval(ge=0, le=100), Says("which has to match")] = 0
+    draw_w: Annotated[Watts, Says("of its electronics", PLANNING)] = MODULE_DRAW_W
+    weight_kg: Annotated[float, Interval(ge=0, le=2_000), Says("of one")] = 0
+    adapters: Annotated[
+        Text, Says("ids of the stations its maker has an adapter cable for, separated by semicolons")
+    ] = ""
+    adapter_price: Annotated[Money, Says("of one adapter")] = Decimal(0)
+    price: Annotated[Money, Says("of one")] = Decimal(0)
+    currency: Annotated[str, Len(3, 3), Says("of its prices")] = "USD"
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class TransferEquipment:
-    """What joins a source to the house.
+    """What joins a source to the house."""
 
-    place_legs: the leg each place is wired to, in order, when the source has two; place_a: the places' rating;
-    place_breaker_a: of the breaker each place has of its own, 0 where it has none;
-    inlet_a: of its inlet and cord; switched_neutral: whether it switches the neutral too; transfer_ms: to take over by itself, None when
-    unlisted or by hand; sheds: can drop circuits by itself; tops_up: adds from the grid while it is there; overload_*:
-    what happens then, without and with the grid; electrician, permit: whether it wants one; checklist: what to look at
-    before buying, separated by semicolons.
-    """
+    id: Annotated[Ident, Says("its name in files")]
+    name: Annotated[Name, Says("on screen")]
+    kind: Annotated[TransferKind, Says("how it joins a source to the house")]
+    volts: Annotated[OutputVolts | Literal["any"], Says("it suits")] = "any"
+    places: Annotated[Count, Says("circuits it has room for; a 240 V circuit takes two")] = 0
+    place_legs: Annotated[Text, Says("the leg each place is wired to, in order, when the source has two")] = ""
+    place_a: Annotated[Amps, Says("rating of a place")] = 0
+    place_breaker_a: Annotated[Amps, Says("of the breaker each place has of its own, 0 where it has none")] = 0
+    inlet_a: Annotated[Amps, Says("of its inlet and cord")] = 0
+    automatic: Annotated[bool, Says("it takes over by itself")] = False
+    switched_neutral: Annotated[bool, Says("it switches the neutral too")] = False
+    transfer_ms: Annotated[Milliseconds | None, Says("to take over by itself; null when unlisted or by hand")] = None
+    sheds: Annotated[bool, Says("it can drop circuits by itself")] = False
+    tops_up: Annotated[bool, Says("it adds from the grid while it is there")] = False
+    overload_off_grid: Annotated[Text, Says("what happens then without the grid")] = ""
+    overload_on_grid: Annotated[Text, Says("and with it")] = ""
+    electrician: Annotated[bool, Says("it wants one")] = True
+    permit: Annotated[bool, Says("it wants one")] = True
+    checklist: Annotated[Text, Says("what to look at before buying, separated by semicolons")] = ""
+    price: Annotated[Money, Says("without labour")] = Decimal(0)
+    currency: Annotated[str, Len(3, 3), Says("of its price")] = "USD"
+    note: Annotated[Text, Says("in words")] = ""
 
-    id: Ident
-    name: Name
-    kind: TransferKind
-    volts: OutputVolts | Literal["any"] = "any"
-    places: Count = 0
-    place_legs: Text = ""
-    place_a: Amps = 0
-    place_breaker_a: Amps = 0
-    inlet_a: Amps = 0
-    automatic: bool = False
-    switched_neutral: bool = False
-    transfer_ms: Annotated[float, Interval(ge=0, le=60_000)] | None = None
-    sheds: bool = False
-    tops_up: bool = False
-    overload_off_grid: Text = ""
-    overload_on_grid: Text = ""
-    electrician: bool = True
-    permit: bool = True
-    checklist: Text = ""
-    price: Money = Decimal(0)
-    currency: Annotated[str, Len(3, 3)] = "USD"
-    note: Text = ""
+    @property
+    def traits(self) -> Traits:
+        """What its kind is and does."""
+        return TRAITS[self.kind]
 
     @property
     def in_panel(self) -> bool:
         """Whether circuits stay in their own panel, and on its legs."""
-        return self.kind in IN_PANEL
+        return self.traits.in_panel
 
     def leg_of_place(self, place: int) -> Leg:
         """The leg a place is wired to, counted from 1."""
@@ -232,63 +218,51 @@ class TransferEquipment:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Panel:
-    """A solar panel, as its label and data sheet say, at 1,000 W/m² and a cell of 25 °C.
+    """A solar panel, as its label and data sheet say."""
 
-    w: rated DC; voc_v, vmp_v: V with nothing connected, and at full power; isc_a, imp_a: A short-circuited, and at full
-    power; voc_percent_c: change of the open voltage, % per °C (negative), None where it is not listed; vmp_percent_c,
-    power_percent_c: likewise, planning defaults; noct_c: of the cell at 800 W/m² and 20 °C air; max_v: most V of a string
-    it may stand in; portable: folded, to be set out; weatherproof: may stay out in rain.
-    """
-
-    id: Ident
-    name: Name
-    w: Annotated[float, Interval(ge=1, le=2_000)]
-    voc_v: Annotated[float, Interval(ge=1, le=500)]
-    vmp_v: Annotated[float, Interval(ge=1, le=500)]
-    isc_a: Annotated[float, Interval(ge=0.1, le=100)]
-    imp_a: Annotated[float, Interval(ge=0.1, le=100)]
-    voc_percent_c: Annotated[float, Interval(ge=-1, le=0)] | None = None
-    vmp_percent_c: Annotated[float, Interval(ge=-1, le=0)] = -0.36
-    power_percent_c: Annotated[float, Interval(ge=-1, le=0)] = -0.38
-    noct_c: Celsius = 45
-    max_v: Annotated[float, Interval(ge=10, le=1_500)] = 600
-    portable: bool = False
-    weatherproof: bool = True
-    weight_kg: Annotated[float, Interval(ge=0, le=200)] = 0
-    length_m: Annotated[float, Interval(ge=0, le=10)] = 0
-    width_m: Annotated[float, Interval(ge=0, le=10)] = 0
-    price: Money = Decimal(0)
-    currency: Annotated[str, Len(3, 3)] = "USD"
+    id: Annotated[Ident, Says("its name in files")]
+    name: Annotated[Name, Says("on screen")]
+    w: Annotated[float, Interval(ge=1, le=2_000), Says("rated DC at 1,000 W/m² and a cell of 25 °C")]
+    voc_v: Annotated[float, Interval(ge=1, le=500), Says("with nothing connected")]
+    vmp_v: Annotated[float, Interval(ge=1, le=500), Says("at full power")]
+    isc_a: Annotated[float, Interval(ge=0.1, le=100), Says("short-circuited")]
+    imp_a: Annotated[float, Interval(ge=0.1, le=100), Says("at full power")]
+    voc_percent_c: Annotated[PercentPerC | None, Says("change of the open voltage; null where it is not listed")] = None
+    vmp_percent_c: Annotated[PercentPerC, Says("likewise, at full power", PLANNING)] = -0.36
+    power_percent_c: Annotated[PercentPerC, Says("change of its power", PLANNING)] = -0.38
+    noct_c: Annotated[Celsius, Says("of the cell at 800 W/m² and 20 °C air", PLANNING)] = 45
+    max_v: Annotated[float, Interval(ge=10, le=1_500), Says("most V of a string it may stand in", PLANNING)] = 600
+    portable: Annotated[bool, Says("folded, to be set out")] = False
+    weatherproof: Annotated[bool, Says("may stay out in rain")] = True
+    weight_kg: Annotated[float, Interval(ge=0, le=200), Says("of one")] = 0
+    length_m: Annotated[float, Interval(ge=0, le=10), Says("of one")] = 0
+    width_m: Annotated[float, Interval(ge=0, le=10), Says("of one")] = 0
+    price: Annotated[Money, Says("of one")] = Decimal(0)
+    currency: Annotated[str, Len(3, 3), Says("of its price")] = "USD"
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Generator:
-    """An engine with an outlet.
+    """An engine with an outlet."""
 
-    volts: of the output; running_w: it carries for long, at sea level; rated_va: likewise in VA, 0 where its label gives W alone;
-    surge_w: for a start; fuel: what it burns; half_l_h,
-    full_l_h: l/h at half and full running W; tank_l: its own tank; start: whether it starts
-    by itself when called; plug, outlet_a: of its large outlet; bonded_neutral: joined to its frame; noise_db: at 7 m.
-    """
-
-    id: Ident
-    name: Name
-    volts: OutputVolts = "120"
-    running_w: Annotated[float, Interval(ge=50, le=50_000)]
-    rated_va: VoltAmps = 0
-    surge_w: Watts = 0
-    fuel: Fuel = "petrol"
-    half_l_h: Annotated[float, Interval(ge=0.01, le=50)]
-    full_l_h: Annotated[float, Interval(ge=0.01, le=50)]
-    tank_l: Annotated[float, Interval(ge=0, le=1_000)] = 0
-    start: Restart = "by_hand"
-    plug: Text = ""
-    outlet_a: Amps = 0
-    bonded_neutral: bool = False
-    noise_db: Annotated[float, Interval(ge=0, le=120)] = 0
-    weight_kg: Annotated[float, Interval(ge=0, le=2_000)] = 0
-    price: Money = Decimal(0)
-    currency: Annotated[str, Len(3, 3)] = "USD"
+    id: Annotated[Ident, Says("its name in files")]
+    name: Annotated[Name, Says("on screen")]
+    volts: Annotated[OutputVolts, Says("of the output")] = "120"
+    running_w: Annotated[float, Interval(ge=50, le=50_000), Says("it carries for long, at sea level")]
+    rated_va: Annotated[VoltAmps, Says("likewise in VA, 0 where its label gives W alone")] = 0
+    surge_w: Annotated[Watts, Says("for a start")] = 0
+    fuel: Annotated[Fuel, Says("what it burns")] = "petrol"
+    half_l_h: Annotated[float, Interval(ge=0.01, le=50), Says("l/h at half its running W")]
+    full_l_h: Annotated[float, Interval(ge=0.01, le=50), Says("l/h at all of it")]
+    tank_l: Annotated[float, Interval(ge=0, le=1_000), Says("its own tank")] = 0
+    start: Annotated[Restart, Says("whether it starts by itself when called", PLANNING)] = "by_hand"
+    plug: Annotated[Text, Says("of its large outlet")] = ""
+    outlet_a: Annotated[Amps, Says("of its large outlet")] = 0
+    bonded_neutral: Annotated[bool, Says("joined to its frame")] = False
+    noise_db: Annotated[float, Interval(ge=0, le=120), Says("at 7 m")] = 0
+    weight_kg: Annotated[float, Interval(ge=0, le=2_000), Says("dry")] = 0
+    price: Annotated[Money, Says("of one")] = Decimal(0)
+    currency: Annotated[str, Len(3, 3), Says("of its price")] = "USD"
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -31,7 +31,7 @@ def _volts(joined: Joined, station: Station) -> Iterator[Limit]:
         )  # fmt: skip
     both = [item.load.name for item in joined.fed if joined.home.needs_both_legs(item.load)]
     if both:
-        ok = len(station.legs) == 2 and joined.equipment.kind != "cords"
+        ok = len(station.legs) == 2 and joined.equipment.traits.wired
         need = f"{', '.join(both)} {'needs' if len(both) == 1 else 'need'} 240 V"
         why = f"{station.name} gives {station.volts} V" if len(station.legs) < 2 else "single cords give 120 V"
         yield Limit(
@@ -42,7 +42,7 @@ def _volts(joined: Joined, station: Station) -> Iterator[Limit]:
 
 def _places(joined: Joined) -> Iterator[Limit]:
     used, count = joined.places_used(), joined.place_count
-    cords = joined.equipment.kind == "cords"
+    cords = not joined.equipment.traits.wired
     what = "outlets" if cords else "places"
     needed = max([len(used), *(p for p in used if p > count)])
     yield Limit(
@@ -96,7 +96,7 @@ def _place_amps(joined: Joined, now: Instants) -> Iterator[Limit]:
         return
     european = joined.home.service.volts == 230
     amps = amps_held(now, full_rating=european)
-    cords = joined.equipment.kind == "cords"
+    cords = not joined.equipment.traits.wired
     by_place: dict[int, list[int]] = {}
     for i, item in enumerate(now.fed):
         by_place.setdefault(item.feed.place, []).append(i)
@@ -156,7 +156,7 @@ def _legs(joined: Joined, station: Station, now: Instants) -> Iterator[Limit]:
         share = on_leg(now, leg)[:, None]
         plain = now.most(amps * share)
         links = [(f"{station.name}'s inverter", plain, station.leg_a)]
-        if joined.equipment.kind != "cords":
+        if joined.equipment.traits.wired:
             breaker = now.most(held * share)
             if station.inlet_outlet_a:
                 links.append((f"{station.name}'s {station.inlet_outlet_a:g} A outlet", breaker, station.inlet_outlet_a))

@@ -38,7 +38,7 @@ def _transfer_time(joined: Joined, station: Station) -> Iterator[Limit]:
         return
     who = f"{', '.join(names)} must not blink"
     ups = f"a small UPS there holds {'it' if len(names) == 1 else 'each'} and takes about {UPS_W:g} W"
-    if joined.equipment.kind != "cords" and not joined.equipment.automatic:
+    if joined.equipment.traits.wired and not joined.equipment.automatic:
         yield Limit(
             id="transfer", family="transfer", title="Time to take over", kind="yes_no", severity="caution",
             ok=_ticked(joined, "ups"), tick="ups", evidence="default",
@@ -71,7 +71,7 @@ def charge_w(joined: Joined, station: Station) -> float:
 
 def _bypass(joined: Joined, station: Station, now: Instants) -> Iterator[Limit]:
     """8: with the grid there, what it passes on and its charger come through its one charging cord."""
-    if joined.equipment.kind != "cords" or not now.fed:
+    if joined.equipment.traits.wired or not now.fed:
         return
     volts = float(joined.home.service.volts)
     passed, charger = now.most(now.va), charge_w(joined, station)
@@ -131,7 +131,7 @@ def _contracted(joined: Joined, station: Station) -> Iterator[Limit]:
 def _cords(joined: Joined, station: Station, now: Instants) -> Iterator[Limit]:
     """11: ampacity by size, volts lost running and starting, no coils and no chains."""
     volts = station.leg_volts
-    if joined.equipment.kind != "cords":
+    if joined.equipment.traits.wired:
         if joined.plan.inlet_cord is not None and now.fed:
             amps = max(now.most(now.va / volts * on_leg(now, leg)[:, None]) for leg in station.legs)
             yield from _cord(joined.plan.inlet_cord, "inlet", "The inlet's cord", amps, 0.0, volts)
@@ -208,7 +208,7 @@ def _charge_cold(joined: Joined, station: Station, outage: Outage) -> Iterator[L
 
 def _bond(joined: Joined, station: Station) -> Iterator[Limit]:
     """15: neutral and ground meet once, in one place, whatever feeds the house."""
-    if joined.equipment.kind == "cords":
+    if not joined.equipment.traits.wired:
         return
     switched = joined.equipment.switched_neutral
     settled = _ticked(joined, "bond")
@@ -236,7 +236,7 @@ def _bond(joined: Joined, station: Station) -> Iterator[Limit]:
 
 def _vehicle(joined: Joined, station: Station) -> Iterator[Limit]:
     """A car feeds a house only through what both makers list; it keeps what the drive needs."""
-    gateway = joined.equipment.kind == "vehicle"
+    gateway = joined.equipment.traits.from_vehicle
     if station.vehicle or gateway:
         both = station.vehicle and gateway
         yield Limit(

@@ -49,7 +49,7 @@ def engine_limits(joined: Joined, now: Instants) -> Iterator[Limit]:
 def _bond(joined: Joined, made: Generator) -> Iterator[Limit]:
     """A generator's neutral is judged as a station's: neutral and ground meet once."""
     switched = joined.equipment.switched_neutral
-    if joined.equipment.kind == "cords" or made.bonded_neutral == switched:
+    if not joined.equipment.traits.wired or made.bonded_neutral == switched:
         return
     rule = (
         f"{made.name} joins neutral to its frame, and the house joins it to ground too, as this switch leaves the neutral "

@@ -99,7 +99,7 @@ def _place_breakers(joined: Joined, station: Station) -> Iterator[Limit]:
                 f"Place {feed.place} has a {equipment.place_breaker_a:g} A breaker of its own before {behind}",
                 f"that circuit bears {bears:g} A",
             )  # fmt: skip
-        elif equipment.kind == "manual_switch" and station.inlet_outlet_a > bears:
+        elif equipment.traits.levers and station.inlet_outlet_a > bears:
             bare.append(circuit.name)
         if bears < circuit.breaker_a:
             yield Limit(
@@ -286,7 +286,7 @@ def _device(joined: Joined) -> str:
 
 def _on_places(c: Case) -> Iterator[Limit]:
     """What a breaker protects, on cords or on a switch."""
-    if c.joined.equipment.kind == "cords":
+    if not c.joined.equipment.traits.wired:
         yield from _outlets(c.joined, c.station)
     else:
         yield from _inlet(c.joined, c.station)
@@ -295,7 +295,7 @@ def _on_places(c: Case) -> Iterator[Limit]:
 
 
 def _wired_neutrals(c: Case) -> Iterator[Limit]:
-    if c.joined.equipment.kind != "cords":
+    if c.joined.equipment.traits.wired:
         yield from _neutrals(c.joined, c.station, c.now)
 
 
@@ -306,7 +306,7 @@ ROWS = (
     ),
     Row(
         number=6, page="120-240", families=("opposite",), state="misfit", answers=("other_leg",),
-        check=lambda c: () if c.joined.equipment.kind == "cords" else _opposite_legs(c.joined, c.station),
+        check=lambda c: () if not c.joined.equipment.traits.wired else _opposite_legs(c.joined, c.station),
     ),
     Row(
         number=6, page="120-240", families=("neutral",), answers=("other_leg", "with_partners", "larger_station"),

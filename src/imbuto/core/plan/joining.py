@@ -82,7 +82,7 @@ class Joined:
     @property
     def place_count(self) -> int:
         """How many places there are: the switch's, or the station's outlets with cords."""
-        if self.equipment.kind == "cords":
+        if not self.equipment.traits.wired:
             return self.station.outlets if self.station else 0
         return self.equipment.places
 
@@ -181,7 +181,7 @@ def _legs(
         return ("A",)
     if both:
         return ("A", "B")
-    if equipment.kind == "cords":  # outlets alternate between the legs
+    if not equipment.traits.wired:  # outlets alternate between the legs
         return ("A",) if feed.place % 2 else ("B",)
     if equipment.in_panel and circuit is not None:
         return (panel_leg(circuit),)

@@ -227,7 +227,7 @@ def rail_view(verdict: Verdict) -> RailView:
         traced=sum(c.traced for c in home.circuits.values()), slots=home.service.slots,
         chosen_wh_day=24 * sum(x.average_w for x in verdict.parts or (verdict,)),
         places_used=len(joined.places_used()), places=joined.place_count,
-        place_word="outlets" if joined.equipment.kind == "cords" else "places",
+        place_word="outlets" if not joined.equipment.traits.wired else "places",
         station=" and ".join(x.station.name for x in each if x.station) or None, nominal_wh=sum(stored),
         continuous_w=station.continuous_w if station else 0.0, leg_a=station.leg_a if station else 0.0,
         legs=len(station.legs) if station else 0,

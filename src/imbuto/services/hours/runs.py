@@ -342,7 +342,7 @@ def options(home: Home, plan: Plan, outage: Outage, catalogue: Catalogue) -> lis
     there = joined(home, plan, catalogue)
     found = []
     for station in sorted(catalogue.stations.values(), key=lambda s: (s.nominal_wh, s.id)):
-        car = catalogue.transfer[plan.transfer].kind == "vehicle"
+        car = catalogue.transfer[plan.transfer].traits.from_vehicle
         if station.leg_volts != home.service.volts or (station.vehicle != car and station.id != spot.station):
             continue
         judged = []

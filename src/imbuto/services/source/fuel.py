@@ -220,7 +220,7 @@ def _way(name: str, watts: float, share: float, need_wh: float, note: str) -> Fi
 def _plugs(now: Joined) -> list[PlugView]:
     """What meets at each end: source outlet and inlet, generator and the same inlet."""
     equipment, station = now.equipment, now.station
-    if equipment.kind == "cords" or station is None or not equipment.inlet_a:
+    if not equipment.traits.wired or station is None or not equipment.inlet_a:
         return []
     inlet = f"inlet, {equipment.inlet_a:g} A"
     outlet_a = station.inlet_outlet_a or station.outlet_a

@@ -2026,11 +2026,6 @@ export interface components {
         /**
          * Generator
          * @description An engine with an outlet.
-         *
-         *     volts: of the output; running_w: it carries for long, at sea level; rated_va: likewise in VA, 0 where its label gives W alone;
-         *     surge_w: for a start; fuel: what it burns; half_l_h,
-         *     full_l_h: l/h at half and full running W; tank_l: its own tank; start: whether it starts
-         *     by itself when called; plug, outlet_a: of its large outlet; bonded_neutral: joined to its frame; noise_db: at 7 m.
          */
         Generator: {
             /** Id */
@@ -2830,9 +2825,6 @@ export interface components {
         /**
          * Module
          * @description An expansion module, to be matched with a station that is not its own.
-         *
-         *     wh: it stores; battery_v, chemistry, connector, generation: what has to match; adapters: ids of the stations its maker
-         *     has an adapter cable for, separated by semicolons; draw_w: of its electronics.
          */
         Module: {
             /** Id */
@@ -3086,12 +3078,7 @@ export interface components {
         };
         /**
          * Panel
-         * @description A solar panel, as its label and data sheet say, at 1,000 W/m² and a cell of 25 °C.
-         *
-         *     w: rated DC; voc_v, vmp_v: V with nothing connected, and at full power; isc_a, imp_a: A short-circuited, and at full
-         *     power; voc_percent_c: change of the open voltage, % per °C (negative), None where it is not listed; vmp_percent_c,
-         *     power_percent_c: likewise, planning defaults; noct_c: of the cell at 800 W/m² and 20 °C air; max_v: most V of a string
-         *     it may stand in; portable: folded, to be set out; weatherproof: may stay out in rain.
+         * @description A solar panel, as its label and data sheet say.
          */
         Panel: {
             /** Id */
@@ -4168,20 +4155,6 @@ export interface components {
         /**
          * Station
          * @description A power station.
-         *
-         *     volts: of the output; nominal_wh: stored on the label, without modules; rated_va: VA it can carry for long;
-         *     leg_a: A on one leg at leg volts (the whole output where there is one leg); surge_s: how long the surge holds,
-         *     None when unlisted (then only continuous counts); idle_w: own draw with the output on, load 0;
-         *     module_wh: what one expansion module adds; inlet_outlet_a: the large
-         *     outlet that feeds an inlet; efficiency: AC out over DC in, idle not in it; charge_w: from the wall, AC; input_a: of its
-         *     AC input, what may pass through and charge together, 0 where it is unlisted; restart:
-         *     whether
-         *     the output returns by itself after a recharge; auto_off_below_w, auto_off_after_h: when it switches its output
-         *     off to
-         *     save itself; transfer_ms: to take over when the grid fails, None when unlisted; price, module_price: in the
-         *     currency; parallel_most: units its maker lets stand side by side on its own link; coupler: the maker's own, that holds
-         *     two of them in step for 120/240 V, empty for none; connector, battery_v, generation: what a module has to match;
-         *     vehicle: it drives, and keeps what the drive needs.
          */
         Station: {
             /** Id */
@@ -4642,13 +4615,6 @@ export interface components {
         /**
          * TransferEquipment
          * @description What joins a source to the house.
-         *
-         *     place_legs: the leg each place is wired to, in order, when the source has two; place_a: the places' rating;
-         *     place_breaker_a: of the breaker each place has of its own, 0 where it has none;
-         *     inlet_a: of its inlet and cord; switched_neutral: whether it switches the neutral too; transfer_ms: to take over by itself, None when
-         *     unlisted or by hand; sheds: can drop circuits by itself; tops_up: adds from the grid while it is there; overload_*:
-         *     what happens then, without and with the grid; electrician, permit: whether it wants one; checklist: what to look at
-         *     before buying, separated by semicolons.
          */
         TransferEquipment: {
             /** Id */
