@@ -38,7 +38,7 @@ from imbuto.core.plan.joining import joined
 from imbuto.core.plan.outage import Outage
 from imbuto.core.plan.plan import Plan, Source
 from imbuto.core.run.band import band
-from imbuto.core.run.controls import Controls, Engine
+from imbuto.core.run.controls import Controls, Motor
 from imbuto.core.run.network import Store, run_many, run_one
 from imbuto.formats import planfile
 from imbuto.services.desk.demo import demo_file, open_demo
@@ -134,7 +134,7 @@ def beside(name: str, call: Callable[[int], object], shape: tuple[int, int], aim
     print(f"{name:<46} {f'{middle:.2f} ms, p95 {p95(ours):.2f}':>22}  {ratio:6.1f} x a bare loop   {aim}")
 
 
-def switched(n: int, engine: Engine | None) -> Controls:
+def switched(n: int, engine: Motor | None) -> Controls:
     always, none = np.ones(n, dtype=bool), np.zeros(n)
     return Controls(
         tiers=(), engine=engine, awake=always, engine_may=always, owes_w=none, gap_w=none, delay_h=0.25, hands=True,
@@ -146,7 +146,7 @@ def marches() -> None:
     rng = np.random.default_rng(5)
     m, n = 400, 672
     store = Store(nominal_wh=12_400, idle_w=40)
-    motor = Engine(
+    motor = Motor(
         running_w=1800, charger_w=1400, still_l_h=0.2, l_per_wh=1 / 1800, fuel_l=60, start_at=0.3, by_hand=False
     )
     full, start, load = rng.normal(12_000, 300, (m, 1)), np.ones((m, 1)), rng.gamma(4, 100, (m, 1, n))

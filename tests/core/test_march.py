@@ -16,7 +16,7 @@ from imbuto.core.equipment.catalogue import shipped
 from imbuto.core.equipment.fuel import at_height, fuel_line
 from imbuto.core.run import march as flow
 from imbuto.core.run.battery import capacity_factor, charge_factor, most_charge_w
-from imbuto.core.run.controls import Controls, Engine, Tier
+from imbuto.core.run.controls import Controls, Motor, Tier
 from imbuto.core.run.network import Absence, Store, Supply, Tally, Trace, run_many, run_one
 
 
@@ -138,7 +138,7 @@ def controls(n: int, **kw) -> Controls:
     return Controls(**(plain | {"delay_h": 0.0, "hands": True, "by_itself": False} | kw))
 
 
-def engine(**kw) -> Engine:
+def engine(**kw) -> Motor:
     plain = {
         "running_w": 2800,
         "charger_w": 1500,
@@ -147,7 +147,7 @@ def engine(**kw) -> Engine:
         "fuel_l": 1e6,
         "by_hand": False,
     }
-    return Engine(**(plain | kw))
+    return Motor(**(plain | kw))
 
 
 def test_fuel_is_a_line_through_half_and_full_load():

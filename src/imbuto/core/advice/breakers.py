@@ -15,7 +15,7 @@ BEND = 8  # a cable is bent no tighter than so many times its own thickness; com
 
 
 @dataclass(frozen=True, slots=True)
-class Guard:
+class Breaker:
     """One breaker or fuse. volts: it must break, 0 where the house's own does; amps: not to be passed; direct: whether the
     current is direct, which an ordinary breaker does not break."""
 
@@ -26,7 +26,7 @@ class Guard:
     why: str
 
 
-def guards(joined: Joined) -> list[Guard]:
+def guards(joined: Joined) -> list[Breaker]:
     """Every breaker or fuse between a source and what it feeds."""
     station = joined.station
     if station is None:
@@ -34,41 +34,43 @@ def guards(joined: Joined) -> list[Guard]:
     return [*_arrays(joined), *_outputs(joined)]
 
 
-def _arrays(joined: Joined) -> Iterator[Guard]:
+def _arrays(joined: Joined) -> Iterator[Breaker]:
     for array in joined.plan.arrays.values():
         panel = joined.panels[array.panel]
         volts = cold_v(panel, array.series, record_low_c(joined.home.site))
         amps = CABLE_SHARE * array.parallel * panel.isc_a
-        yield Guard(
+        yield Breaker(
             f"Disconnect at {array.name}", volts, amps, True,
             "so that the cable into the house can be made dead by day; 1.56 times its short-circuit current",
         )  # fmt: skip
         if array.parallel >= FUSED_FROM:
-            yield Guard(
+            yield Breaker(
                 f"A fuse for each string of {array.name}", volts, CABLE_SHARE * panel.isc_a, True,
                 "a broken string is fed by all the others",
             )  # fmt: skip
 
 
-def _outputs(joined: Joined) -> Iterator[Guard]:
+def _outputs(joined: Joined) -> Iterator[Breaker]:
     station, equipment = joined.station, joined.equipment
     assert station is not None
     volts = station.leg_volts * len(station.legs)
     if station.battery_v and joined.source and joined.source.modules:
-        yield Guard(
+        yield Breaker(
             f"Fuse of each {station.module_name}", station.battery_v, station.continuous_w / station.battery_v, True,
             "the maker's own, at its terminals; a battery short-circuited gives thousands of amps",
         )  # fmt: skip
     if equipment.traits.wired and equipment.inlet_a:
         amps = min(x for x in (station.inlet_outlet_a or station.leg_a, equipment.inlet_a) if x)
-        yield Guard(f"Breaker from {station.name} to the inlet", volts, amps, False, "no more than cord and inlet bear")
+        yield Breaker(
+            f"Breaker from {station.name} to the inlet", volts, amps, False, "no more than cord and inlet bear"
+        )
     if station.outlets:
-        yield Guard(
+        yield Breaker(
             f"Spare outlet of {station.name}", station.leg_volts, station.outlet_a, False,
             "on its own breaker, for a lamp with a light that shows it is live",
         )  # fmt: skip
     if joined.generator is not None and joined.generator.outlet_a:
-        yield Guard(
+        yield Breaker(
             f"Outlet of {joined.generator.name}", volts, joined.generator.outlet_a, False,
             "with its ground-fault device left in place",
         )  # fmt: skip

@@ -9,7 +9,7 @@ from collections.abc import Iterator
 from dataclasses import dataclass, field
 from typing import Literal
 
-from imbuto.core.advice.breakers import Guard, guards, preparations
+from imbuto.core.advice.breakers import Breaker, guards, preparations
 from imbuto.core.basics.units import number_text
 from imbuto.core.equipment.catalogue import Station, TransferEquipment
 from imbuto.core.equipment.wires import Cord, wires
@@ -32,9 +32,9 @@ BoxKind = Literal[
     "engine",
     "array",
 ]
-State = Literal["grid", "outage"]
+GridState = Literal["grid", "outage"]
 Lane = Literal["top", "middle", "bottom", "right", "left"]
-STATES: tuple[State, ...] = ("grid", "outage")
+STATES: tuple[GridState, ...] = ("grid", "outage")
 
 
 @dataclass(frozen=True, slots=True)
@@ -58,7 +58,7 @@ class Line:
     start: str
     end: str
     label: str = ""
-    live: tuple[State, ...] = ()
+    live: tuple[GridState, ...] = ()
     data: bool = False
 
 
@@ -69,7 +69,7 @@ class PossibleFeed:
     target: str
     source: str
     position: str
-    live: tuple[State, ...] = ()
+    live: tuple[GridState, ...] = ()
 
 
 @dataclass(frozen=True, slots=True)
@@ -81,7 +81,7 @@ class Diagram:
     lines: tuple[Line, ...]
     feeds: tuple[PossibleFeed, ...]
     notes: tuple[str, ...] = field(default=())
-    guards: tuple[Guard, ...] = ()
+    guards: tuple[Breaker, ...] = ()
     preparations: tuple[str, ...] = ()
 
 

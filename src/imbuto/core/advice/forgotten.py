@@ -11,11 +11,11 @@ from imbuto.core.plan.joining import Joined
 
 WATER_L_DAY = 15.0  # for one person: drinking, cooking, a little washing and flushing; planning default
 
-State = Literal["fed", "left_off", "absent"]
+FedState = Literal["fed", "left_off", "absent"]
 
 
 @dataclass(frozen=True, slots=True)
-class Item:
+class Need:
     """A thing on the list. words: what its loads are called; ask: what to think of."""
 
     key: str
@@ -25,18 +25,18 @@ class Item:
 
 
 LIST = (
-    Item("network", "Modem and router", r"modem|router|internet|network|wi-?fi", "Remote view and news die with it."),
-    Item("lights", "Light", r"light|lamp", "In the stairs, the bath, at the panel and where the station stands."),
-    Item("furnace", "Furnace or boiler", r"furnace|boiler|circulator|heating pump", "Gas or oil heats nothing without its fan or pump."),
-    Item("ignition", "Igniter and hearth fan", r"pellet|igniter|hearth|fireplace|stove fan", "Fuel is there, and the heater dead."),
-    Item("tankless", "Tankless water heater's electronics", r"tankless|gas water", "A few watts decide whether water is warm."),
-    Item("well", "Well pump", r"well pump|\bwell\b", "No pump, no water; stored water has to last."),
-    Item("sump", "Sump pump", r"sump", "Storms bring the water and take the power."),
-    Item("septic", "Septic or sewage pump", r"septic|sewage|lift pump", "Drains fill when it stands still: use less water."),
-    Item("garage", "Garage door", r"garage door", "By hand it is heavy: can everyone lift it, from inside?"),
-    Item("cooking", "A way to cook", r"kettle|microwave|induction|cook|coffee|oven", "Warm food and drink, if only by gas or outdoors."),
-    Item("office", "Desk and telephone", r"laptop|desktop|office|monitor|phone|desk", "Work, school, and calls for help."),
-    Item("bedrooms", "Bedrooms", r"bed|blanket|mask|concentrator|mattress", "A night light, a charger, what someone breathes with."),
+    Need("network", "Modem and router", r"modem|router|internet|network|wi-?fi", "Remote view and news die with it."),
+    Need("lights", "Light", r"light|lamp", "In the stairs, the bath, at the panel and where the station stands."),
+    Need("furnace", "Furnace or boiler", r"furnace|boiler|circulator|heating pump", "Gas or oil heats nothing without its fan or pump."),
+    Need("ignition", "Igniter and hearth fan", r"pellet|igniter|hearth|fireplace|stove fan", "Fuel is there, and the heater dead."),
+    Need("tankless", "Tankless water heater's electronics", r"tankless|gas water", "A few watts decide whether water is warm."),
+    Need("well", "Well pump", r"well pump|\bwell\b", "No pump, no water; stored water has to last."),
+    Need("sump", "Sump pump", r"sump", "Storms bring the water and take the power."),
+    Need("septic", "Septic or sewage pump", r"septic|sewage|lift pump", "Drains fill when it stands still: use less water."),
+    Need("garage", "Garage door", r"garage door", "By hand it is heavy: can everyone lift it, from inside?"),
+    Need("cooking", "A way to cook", r"kettle|microwave|induction|cook|coffee|oven", "Warm food and drink, if only by gas or outdoors."),
+    Need("office", "Desk and telephone", r"laptop|desktop|office|monitor|phone|desk", "Work, school, and calls for help."),
+    Need("bedrooms", "Bedrooms", r"bed|blanket|mask|concentrator|mattress", "A night light, a charger, what someone breathes with."),
 )  # fmt: skip
 
 
@@ -46,7 +46,7 @@ class Reminder:
 
     key: str
     name: str
-    state: State
+    state: FedState
     loads: tuple[str, ...]
     sentence: str
 
@@ -57,10 +57,10 @@ def reminders(joined: Joined) -> list[Reminder]:
     return [_reminder(item, joined, fed) for item in LIST]
 
 
-def _reminder(item: Item, joined: Joined, fed: set[str]) -> Reminder:
+def _reminder(item: Need, joined: Joined, fed: set[str]) -> Reminder:
     named = [x for x in joined.home.loads.values() if re.search(item.words, x.name, re.IGNORECASE)]
     on = [x for x in named if x.id in fed]
-    state: State = "fed" if on else "left_off" if named else "absent"
+    state: FedState = "fed" if on else "left_off" if named else "absent"
     sentence = item.ask
     if state == "left_off" and item.key == "well":
         sentence += _water(joined)

@@ -20,7 +20,7 @@ from imbuto.core.run.paper import inverse
 from imbuto.core.run.run import Run
 from imbuto.core.run.switching import controls_of
 
-Part = Literal["inverter", "battery", "solar"]
+SizedPart = Literal["inverter", "battery", "solar"]
 FIRST_TRIED, LAST_TRIED, TRIES = 0.25, 4.0, 24  # of what the hand check asks for
 PRECISE = 0.01
 
@@ -30,7 +30,7 @@ class SchoolAnswer:
     """One school's answer. value: W or Wh, None where it has none here; how: its reasoning with the values in;
     misleads: where; beside: against the simulation, in words."""
 
-    part: Part
+    part: SizedPart
     name: str
     value: float | None
     unit: str
@@ -230,7 +230,7 @@ def solar_schools(
 
 
 def _answer(
-    part: Part, name: str, value: float | None, unit: str, simulated: float | None, how: str, misleads: str
+    part: SizedPart, name: str, value: float | None, unit: str, simulated: float | None, how: str, misleads: str
 ) -> SchoolAnswer:
     beside = ""
     if value is not None and simulated:

@@ -19,7 +19,7 @@ from imbuto.core.plan.joining import Joined
 from imbuto.core.plan.limit import Limit
 from imbuto.core.plan.outage import Outage
 
-State = Literal["refused", "carry_240", "trips", "misfit", "too_cold"]
+BrokenState = Literal["refused", "carry_240", "trips", "misfit", "too_cold"]
 Answer = Literal[
     "other_leg", "with_partners", "protected", "charge_elsewhere", "not_together", "right_volts", "larger_station",
     "other_layout", "unlink", "more_units", "larger_switch", "indoors",
@@ -45,7 +45,7 @@ class Row:
     page: str
     families: tuple[str, ...]
     check: Callable[[Case], Iterable[Limit]] | None
-    state: State = "trips"
+    state: BrokenState = "trips"
     answers: tuple[Answer, ...] = ("larger_station",)
 
 
@@ -71,7 +71,7 @@ def by_family() -> dict[str, Row]:
     return found
 
 
-def state_of(worst: Limit) -> State:
+def state_of(worst: Limit) -> BrokenState:
     """How a plan is called whose worst limit this is."""
     row = by_family().get(worst.family)
     if worst.severity == "refuse":

@@ -35,7 +35,7 @@ LEAST_LONE = 4  # fewer single samples that stick out are a sensor's whim
 
 
 @dataclass(frozen=True, slots=True)
-class Part:
+class LogPart:
     """One thing that switches. w: above what ran before; duty: share of the time on; minutes: mean length of a run.
 
     spans: first and last sample of each run, the earliest MOST_SPANS, to mark them where the log is drawn.
@@ -65,7 +65,7 @@ class Log:
     duty: float
     cycle_h: float | None
     starts_a_day: float
-    parts: tuple[Part, ...]
+    parts: tuple[LogPart, ...]
     profile_w: tuple[float, ...]
     run_seen: bool = True
 
@@ -166,7 +166,7 @@ class _Run:
     w: float
 
 
-def _parts(smooth: FloatArray, rest: float, gap: BoolArray, step_s: float, hours: float) -> tuple[Part, ...]:
+def _parts(smooth: FloatArray, rest: float, gap: BoolArray, step_s: float, hours: float) -> tuple[LogPart, ...]:
     """Everything that switches, the one with most energy first."""
     edges = _edges(smooth, gap)
     groups = _by_size(_pair(edges, len(smooth)))
@@ -179,7 +179,7 @@ def _parts(smooth: FloatArray, rest: float, gap: BoolArray, step_s: float, hours
         w = float(np.median([r.w for r in group]))
         spans = tuple((r.start, r.end) for r in sorted(group, key=lambda r: r.start)[:MOST_SPANS])
         duty_, minutes = min(on_h / hours, 1.0), 60 * on_h / len(group)
-        found.append((w * on_h, Part("rider", w, duty_, 24 * len(group) / hours, minutes, spans)))
+        found.append((w * on_h, LogPart("rider", w, duty_, 24 * len(group) / hours, minutes, spans)))
     found.sort(key=lambda pair: -pair[0])
     if not found:
         return ()
@@ -192,7 +192,7 @@ def _parts(smooth: FloatArray, rest: float, gap: BoolArray, step_s: float, hours
     return tuple(named)
 
 
-def _lone(watts: FloatArray, smooth: FloatArray, gap: BoolArray, step_s: float, hours: float) -> tuple[Part, ...]:
+def _lone(watts: FloatArray, smooth: FloatArray, gap: BoolArray, step_s: float, hours: float) -> tuple[LogPart, ...]:
     """Runs of one sample each, which the smoothing takes out: something short, where they are many and of a size."""
     steps = np.diff(smooth)
     steps[gap] = 0.0
@@ -202,10 +202,10 @@ def _lone(watts: FloatArray, smooth: FloatArray, gap: BoolArray, step_s: float, 
         return ()
     w = float(np.median((watts - smooth)[at]))
     spans = tuple((int(i), int(i) + 1) for i in at[:MOST_SPANS])
-    return (Part("main", w, len(at) / len(watts), 24 * len(at) / hours, step_s / 60, spans),)
+    return (LogPart("main", w, len(at) / len(watts), 24 * len(at) / hours, step_s / 60, spans),)
 
 
-def _kind(part: Part, main: Part) -> PartKind:
+def _kind(part: LogPart, main: LogPart) -> PartKind:
     if part.minutes <= SPIKE_MIN:
         return "spike"
     return "bump" if part.w > main.w and part.starts_a_day < min(BUMP_A_DAY, main.starts_a_day / 2) else "rider"

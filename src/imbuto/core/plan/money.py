@@ -10,7 +10,7 @@ from imbuto.core.plan.joining import Joined
 
 
 @dataclass(frozen=True, slots=True)
-class Item:
+class Purchase:
     """One line of a plan's cost. count: pieces; price: of one of them, in the currency; owned: how many are there already."""
 
     name: str
@@ -25,46 +25,48 @@ class Item:
         return self.price * max(self.count - self.owned, 0)
 
 
-def items(joined: Joined) -> list[Item]:
+def items(joined: Joined) -> list[Purchase]:
     """Every piece of a plan. A transfer switch the household has is not paid twice, and of a plan that is built nothing is."""
     found = [*_stored(joined), *_around(joined)]
     return [replace(x, owned=x.count) for x in found] if joined.plan.status == "built" else found
 
 
-def _stored(joined: Joined) -> list[Item]:
+def _stored(joined: Joined) -> list[Purchase]:
     """Units with what links them, and modules."""
-    found: list[Item] = []
+    found: list[Purchase] = []
     source, unit, station = joined.source, joined.unit, joined.station
     if source is not None and unit is not None and station is not None:
         owned = min(source.owned_units, source.units) if source.owned else 0
-        found.append(Item(unit.name, source.units, unit.price, unit.currency, owned))
+        found.append(Purchase(unit.name, source.units, unit.price, unit.currency, owned))
         if source.units > 1 and source.link == "coupler":
-            found.append(Item(unit.coupler or "Coupler", 1, unit.coupler_price, unit.currency))
+            found.append(Purchase(unit.coupler or "Coupler", 1, unit.coupler_price, unit.currency))
         elif source.units > 1 and unit.link_price > 0:
-            found.append(Item(f"Link for {unit.name}", source.units - 1, unit.link_price, unit.currency))
+            found.append(Purchase(f"Link for {unit.name}", source.units - 1, unit.link_price, unit.currency))
         if source.modules:
-            found.append(Item(station.module_name, source.modules, station.module_price, station.currency))
+            found.append(Purchase(station.module_name, source.modules, station.module_price, station.currency))
     return found
 
 
-def _around(joined: Joined) -> list[Item]:
+def _around(joined: Joined) -> list[Purchase]:
     """Transfer equipment, generator, panels."""
-    found: list[Item] = []
+    found: list[Purchase] = []
     equipment = joined.equipment
     existing = {x.kind for x in joined.home.household.existing.values()}
     if equipment.price > 0:
-        found.append(Item(equipment.name, 1, equipment.price, equipment.currency, int("transfer_switch" in existing)))
+        found.append(
+            Purchase(equipment.name, 1, equipment.price, equipment.currency, int("transfer_switch" in existing))
+        )
     use, made = joined.plan.engine, joined.generator
     if use is not None and made is not None:
-        found.append(Item(made.name, 1, made.price, made.currency, int(use.owned)))
+        found.append(Purchase(made.name, 1, made.price, made.currency, int(use.owned)))
     for array in joined.plan.arrays.values():
         panel = joined.panels[array.panel]
         owned = array.count if array.owned else 0
-        found.append(Item(f"{panel.name}, {array.name}", array.count, panel.price, panel.currency, owned))
+        found.append(Purchase(f"{panel.name}, {array.name}", array.count, panel.price, panel.currency, owned))
     return found
 
 
-def total(lines: Sequence[Item]) -> Decimal:
+def total(lines: Sequence[Purchase]) -> Decimal:
     """What is still to be paid; of one currency, as a home's equipment is."""
     return sum((x.to_pay for x in lines), Decimal(0))
 
@@ -82,7 +84,7 @@ def to_buy_storing(after: Joined, before: Joined) -> Decimal:
     return _missing(_stored(after), before)
 
 
-def _missing(wanted: Sequence[Item], before: Joined) -> Decimal:
+def _missing(wanted: Sequence[Purchase], before: Joined) -> Decimal:
     have: dict[str, int] = {}
     for line in items(before):
         have[line.name] = have.get(line.name, 0) + line.owned

@@ -19,7 +19,7 @@ from imbuto.core.home.loads import Load
 from imbuto.core.plan.joining import Joined
 from imbuto.core.plan.outage import Outage
 from imbuto.core.run.controls import Controls
-from imbuto.core.run.draws import BAND_STEP_H, EVERY, PARTS, Part, member_loads, member_stores, member_suns
+from imbuto.core.run.draws import BAND_STEP_H, EVERY, PARTS, Unsure, member_loads, member_stores, member_suns
 from imbuto.core.run.light import solar_w
 from imbuto.core.run.network import Many, Store, run_many
 from imbuto.core.run.run import Run
@@ -84,9 +84,9 @@ def curves(run: Run, hours: float) -> tuple[FloatArray, FloatArray]:
     return low, high
 
 
-def made_of(run: Run) -> dict[Part, float]:
+def made_of(run: Run) -> dict[Unsure, float]:
     """How wide the band would be, h, if only one part of it were not known."""
-    widths: dict[Part, float] = {}
+    widths: dict[Unsure, float] = {}
     for part in PARTS:
         dark = np.minimum(members(run, frozenset((part,))).first_dark_h.min(axis=1), run.steps.hours)
         widths[part] = float(np.quantile(dark, HIGH) - np.quantile(dark, LOW))
@@ -99,7 +99,7 @@ def _quantile(dark: FloatArray, share: float) -> float | None:
     return None if math.isinf(hours) else hours
 
 
-def members(run: Run, vary: frozenset[Part] = EVERY, whole_h: float | None = None) -> Many:
+def members(run: Run, vary: frozenset[Unsure] = EVERY, whole_h: float | None = None) -> Many:
     """A run many times over, with what is not known drawn anew.
 
     It stops at each one's first dark; whole_h: goes on for so many hours all the same, and no further, with its charge.
@@ -115,7 +115,7 @@ def members(run: Run, vary: frozenset[Part] = EVERY, whole_h: float | None = Non
     return _members(run, vary, run.steps.hours, whole=False)
 
 
-def _members(run: Run, vary: frozenset[Part], hours: float, *, whole: bool) -> Many:
+def _members(run: Run, vary: frozenset[Unsure], hours: float, *, whole: bool) -> Many:
     now, outage, k = run.joined, run.outage, len(run.stores)
     steps = grid(outage.start, now.home.site.time_zone, min(hours, run.steps.hours), BAND_STEP_H)
     full, start = member_stores(run.stores, outage.start_charge, varied="battery" in vary)
@@ -128,7 +128,7 @@ def _members(run: Run, vary: frozenset[Part], hours: float, *, whole: bool) -> M
     )  # fmt: skip
 
 
-def member_tiers(now: Joined, steps: Grid, k: int, vary: frozenset[Part] = EVERY) -> FloatArray | None:
+def member_tiers(now: Joined, steps: Grid, k: int, vary: frozenset[Unsure] = EVERY) -> FloatArray | None:
     """Mean AC W of each tier on its store while it is on, for each member, shape (m, t, n); None without tiers."""
     grouped = tiers_by_store(now, k)
     if not grouped:

@@ -7,13 +7,13 @@ from dataclasses import dataclass
 from typing import Literal
 
 from imbuto.core.basics.clock import BoolArray, FloatArray
+from imbuto.core.plan.plan import School
 
 HYSTERESIS = 0.05  # a charge threshold is left five points away from where it was met; planning default
 SURPLUS_FROM = 0.95  # circuits that live on surplus come on from this charge, while the sun brings more than is drawn
 CHARGER_SHARE = 0.80  # of a generator's running W that a charger may take; planning default
 
 Turn = Literal["charge", "surplus"]
-School = Literal["fill", "carry"]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -29,7 +29,7 @@ class Tier:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Engine:
+class Motor:
     """A generator as the balance sees it.
 
     running_w: after height; charger_w: AC it may put into the station, 0 where that input only feeds loads; still_l_h:
@@ -60,7 +60,7 @@ class Controls:
     """
 
     tiers: tuple[Tier, ...]
-    engine: Engine | None
+    engine: Motor | None
     awake: BoolArray
     engine_may: BoolArray
     owes_w: FloatArray

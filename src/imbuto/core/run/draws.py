@@ -22,8 +22,8 @@ from imbuto.core.run.light import day_of
 from imbuto.core.run.network import Store
 from imbuto.core.run.switching import shares
 
-Part = Literal["loads", "habits", "weather", "battery"]
-PARTS: tuple[Part, ...] = ("loads", "habits", "weather", "battery")
+Unsure = Literal["loads", "habits", "weather", "battery"]
+PARTS: tuple[Unsure, ...] = ("loads", "habits", "weather", "battery")
 EVERY = frozenset(PARTS)
 MEMBERS, SEED = 400, 20261125
 BAND_STEP_H = 0.25
@@ -35,7 +35,7 @@ GAUGE = 0.01  # one sigma of a charge read below full; planning default
 SKY: dict[Weather, float] = {"clear": 0.05, "smoke": 0.15, "broken": 0.30, "overcast": 0.35, "storm": 0.40}  # likewise
 
 
-def member_loads(fed: Sequence[Fed], steps: Grid, k: int = 1, vary: frozenset[Part] = EVERY) -> FloatArray:
+def member_loads(fed: Sequence[Fed], steps: Grid, k: int = 1, vary: frozenset[Unsure] = EVERY) -> FloatArray:
     """Mean AC W of what is fed on each of k stores, for each member and step, shape (m, k, n)."""
     m, n = MEMBERS, steps.n
     out = np.zeros((m, k, n))

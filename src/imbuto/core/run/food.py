@@ -22,7 +22,7 @@ FREEZERS = ("freezer", "congelatore", "frozen")
 
 
 @dataclass(frozen=True, slots=True)
-class Box:
+class ColdBox:
     """A cold box. set_c: kept at; warms_h, cools_h: time constants toward the room and back; limit_c: not to be passed."""
 
     set_c: float
@@ -31,8 +31,8 @@ class Box:
     limit_c: float
 
 
-FRIDGE = Box(3.0, 46.0, 2.0, SAFE_C)  # 3 to 4.4 °C in four hours at 20 °C
-FREEZER = Box(-18.0, 72.0, 4.0, FROZEN_C)  # -18 to -1 °C in about two days at 20 °C
+FRIDGE = ColdBox(3.0, 46.0, 2.0, SAFE_C)  # 3 to 4.4 °C in four hours at 20 °C
+FREEZER = ColdBox(-18.0, 72.0, 4.0, FROZEN_C)  # -18 to -1 °C in about two days at 20 °C
 
 
 @dataclass(frozen=True, slots=True)
@@ -62,12 +62,12 @@ def food(run: Run, on: dict[str, BoolArray]) -> list[Food]:
     return sorted(found, key=lambda f: (f.safe, -f.over_h))
 
 
-def box_of(load: Load) -> Box:
+def box_of(load: Load) -> ColdBox:
     """Refrigerator or freezer, by its name."""
     return FREEZER if any(word in load.name.lower() for word in FREEZERS) else FRIDGE
 
 
-def may_off_h(box: Box, room: float) -> float:
+def may_off_h(box: ColdBox, room: float) -> float:
     """Hours from its set point to its limit, doors shut; never less than 0."""
     if room <= box.limit_c:
         return float("inf")

@@ -11,7 +11,7 @@ from imbuto.core.basics.clock import BoolArray, FloatArray, Grid, inside
 from imbuto.core.equipment.catalogue import Generator
 from imbuto.core.equipment.fuel import at_height, fuel_line
 from imbuto.core.plan.joining import Fed, Joined
-from imbuto.core.run.controls import CHARGER_SHARE, HYSTERESIS, SURPLUS_FROM, Controls, Engine, Tier
+from imbuto.core.run.controls import CHARGER_SHARE, HYSTERESIS, SURPLUS_FROM, Controls, Motor, Tier
 
 
 def steady(joined: Joined) -> tuple[Fed, ...]:
@@ -70,7 +70,7 @@ def tiers_by_store(joined: Joined, k: int) -> list[tuple[Tier, list[Fed]]]:
     ]
 
 
-def engine_of(joined: Joined) -> Engine | None:
+def engine_of(joined: Joined) -> Motor | None:
     """The plan's generator as the balance sees it: at the site's height, its charger within what engine and station bear."""
     use, station = joined.plan.engine, joined.station
     if use is None or station is None or joined.generator is None:
@@ -78,7 +78,7 @@ def engine_of(joined: Joined) -> Engine | None:
     made = joined.generator
     running = min(at_height(made.running_w, joined.home.site.elevation_m), input_w(joined))
     still, each = fuel_line(made.running_w, made.half_l_h, made.full_l_h)
-    return Engine(
+    return Motor(
         running_w=running, charger_w=charger_w(joined, running), still_l_h=still, l_per_wh=each, fuel_l=use.stock_l,
         start_at=use.start_at, stop_at=use.stop_at, school=use.school, by_hand=made.start == "by_hand",
         stores=tuple(range(store_count(joined))),

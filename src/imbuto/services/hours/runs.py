@@ -21,7 +21,7 @@ from imbuto.core.plan.money import to_buy_storing
 from imbuto.core.plan.outage import Outage
 from imbuto.core.plan.plan import Plan, Source, Stance
 from imbuto.core.run.band import curves, made_of
-from imbuto.core.run.draws import BAND_STEP_H, Part
+from imbuto.core.run.draws import BAND_STEP_H, Unsure
 from imbuto.core.run.food import food
 from imbuto.core.run.nights import nights
 from imbuto.core.run.paper import hand_check, waterfall
@@ -89,7 +89,7 @@ class Tick:
 class PartWidth:
     """How wide the band would be, h, if only this were not known."""
 
-    part: Part
+    part: Unsure
     hours: float
 
 

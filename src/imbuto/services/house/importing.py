@@ -292,7 +292,7 @@ def _sketch(seconds: FloatArray, found: FloatArray) -> list[tuple[float, float]]
     return [(round(float(a), 1), round(float(b), 1)) for a, b in zip(low, high, strict=True)]
 
 
-def _part(part: logs.Part, seconds: FloatArray) -> PartView:
+def _part(part: logs.LogPart, seconds: FloatArray) -> PartView:
     span = max(float(seconds[-1] - seconds[0]), 1.0)
     last = len(seconds) - 1
     spans = [

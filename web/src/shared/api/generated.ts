@@ -1228,6 +1228,23 @@ export interface components {
             rank: number;
         };
         /**
+         * Breaker
+         * @description One breaker or fuse. volts: it must break, 0 where the house's own does; amps: not to be passed; direct: whether the
+         *     current is direct, which an ordinary breaker does not break.
+         */
+        Breaker: {
+            /** Place */
+            place: string;
+            /** Volts */
+            volts: number;
+            /** Amps */
+            amps: number;
+            /** Direct */
+            direct: boolean;
+            /** Why */
+            why: string;
+        };
+        /**
          * BreakerView
          * @description A circuit on the panel monitor.
          */
@@ -1572,7 +1589,7 @@ export interface components {
              * Guards
              * @default []
              */
-            guards: components["schemas"]["Guard"][];
+            guards: components["schemas"]["Breaker"][];
             /**
              * Preparations
              * @default []
@@ -2143,23 +2160,6 @@ export interface components {
             proposed: {
                 [key: string]: unknown;
             }[];
-        };
-        /**
-         * Guard
-         * @description One breaker or fuse. volts: it must break, 0 where the house's own does; amps: not to be passed; direct: whether the
-         *     current is direct, which an ordinary breaker does not break.
-         */
-        Guard: {
-            /** Place */
-            place: string;
-            /** Volts */
-            volts: number;
-            /** Amps */
-            amps: number;
-            /** Direct */
-            direct: boolean;
-            /** Why */
-            why: string;
         };
         /**
          * HarmView
