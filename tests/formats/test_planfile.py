@@ -12,6 +12,7 @@ from imbuto.core.basics.errors import ImbutoError
 from imbuto.formats import guide, planfile, strict_json
 from imbuto.services.compare.estimate import as_json, as_text, estimate
 from imbuto.services.desk.demo import DEMO_HOMES, demo_file
+from tests.demo import demo_copy
 
 FOUR = Path(__file__).parents[2] / "examples" / "four-loads.json"
 
@@ -157,3 +158,12 @@ def test_the_guides_page_of_fields_is_current():
     shown = (FOUR.parents[1] / "docs" / "guide" / "plan-file.md").read_text()
     assert shown == guide.page()
     assert "| `idle_w` | number | 0 to 50,000 W | must be given |" in shown
+
+
+@pytest.mark.parametrize("name", DEMO_HOMES)
+def test_a_home_is_given_out_byte_for_byte_as_it_was_taken_in(tmp_path, name):
+    planner = demo_copy(tmp_path)
+    once = strict_json.dump(planner.give_out(name))
+    again = strict_json.dump(planner.give_out(planner.take_in(once, "again").id))
+    planner.database.close()
+    assert again.replace(f'"id":"{name}-2"', f'"id":"{name}"', 1) == once

@@ -80,7 +80,7 @@ USE: Adapter[Use] = Adapter(Use)
 def merged(raw: Any, known: Any) -> Any:
     """``known`` with what only ``raw`` has added, at every depth."""
     if raw == known:
-        return known
+        return raw  # in the order it was written in
     if isinstance(raw, dict) and isinstance(known, dict):
         return known | {k: v for k, v in raw.items() if k not in known} | {
             k: merged(raw[k], known[k]) for k in known if k in raw

@@ -93,7 +93,7 @@ def _notes(doc: str) -> dict[str, str]:
 def field_notes(part: Any) -> list[tuple[str, str, str, str]]:
     """Each field's kind, limits, default and meaning, as a person reads them."""
     hints = get_type_hints(part, include_extras=True)
-    notes = _notes(part.__doc__ or "")
+    notes = {k: v for base in reversed(part.__mro__[:-1]) for k, v in _notes(base.__doc__ or "").items()}
     return [
         (*_kind(hints[f.name]), _default(f), said(hints[f.name]) or notes.get(f.name, _spelled(f.name)))
         for f in fields(part)

@@ -138,49 +138,83 @@ class Feed:
         return self.stance == "turns" and self.turn_by != "clock"
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Plan:
-    """A home's decisions.
-
-    based_on: id of the plan it was copied from; transfer: id of the transfer equipment; sources, feeds, arrays: by id;
-    load_choices: by load id, what to do with one that comes with a circuit; settings: by load id, the one it is used
-    in, empty for the load's own figures, and where it is not said the one of the season; not_together: groups of loads
-    of which one runs at a time; floor: charge at which the station stops; losses: conversion and idle apart, or one
-    efficiency of 85 %; reasons: by circuit id, why it is left off; purpose: what it is for; runs_on: goes on with sun
-    rather than bridge to the ending; ending: what ends the bridge, driving off to charge among them; inlet_cord: from
-    station to inlet; charge_w: set on the charger, None for all it takes; charge_circuit: the one its charger is
-    plugged into; ticks: cautions a person has settled, by their names; engine: a generator, None for none; reaction_h:
-    until someone has noticed and come; asleep: when nobody does; below_floor: in an emergency the floor is given up;
-    lives: where each setting of the station is made, by its name.
-    """
+@dataclass(frozen=True, kw_only=True)
+class Named:
+    """What everything that is kept by id has; it stands first in a file."""
 
     id: Ident
     name: Name
-    status: Status = "draft"
-    based_on: Ident | None = None
+
+
+@dataclass(frozen=True, kw_only=True)
+class Joining:
+    """How a plan is joined.
+
+    transfer: id of the transfer equipment; sources, feeds, arrays: by id; inlet_cord: from station to inlet; charge_w: set on
+    the charger, None for all it takes; charge_circuit: the one its charger is plugged into; engine: a generator, None for none.
+    """
+
     transfer: Ident = "cords"
     sources: dict[str, Source] = field(default_factory=dict)
     feeds: dict[str, Feed] = field(default_factory=dict)
     arrays: dict[str, Array] = field(default_factory=dict)
-    load_choices: dict[str, LoadChoice] = field(default_factory=dict)
-    settings: dict[str, Text] = field(default_factory=dict)
-    not_together: tuple[tuple[Ident, ...], ...] = ()
-    floor: Annotated[Fraction, Interval(le=0.9)] = 0.10
-    losses: LossSchool = "percent_and_idle"
-    reasons: dict[str, Text] = field(default_factory=dict)
-    purpose: PlanFor = "outages"
-    runs_on: bool = False
-    ending: Ending = "grid"
     inlet_cord: Cord | None = None
     charge_w: Watts | None = None
     charge_circuit: Ident | None = None
-    ticks: tuple[Ident, ...] = ()
     engine: Engine | None = None
+
+
+@dataclass(frozen=True, kw_only=True)
+class Choices:
+    """What is fed of what comes with a circuit, and what was settled on the way.
+
+    load_choices: by load id, what to do with one that comes with a circuit; settings: by load id, the one it is used
+    in, empty for the load's own figures, and where it is not said the one of the season; not_together: groups of loads
+    of which one runs at a time; reasons: by circuit id, why it is left off; ticks: cautions a person has settled, by their
+    names.
+    """
+
+    load_choices: dict[str, LoadChoice] = field(default_factory=dict)
+    settings: dict[str, Text] = field(default_factory=dict)
+    not_together: tuple[tuple[Ident, ...], ...] = ()
+    reasons: dict[str, Text] = field(default_factory=dict)
+    ticks: tuple[Ident, ...] = ()
+
+
+@dataclass(frozen=True, kw_only=True)
+class Policy:
+    """What a plan is for, and how it is run.
+
+    floor: charge at which the station stops; losses: conversion and idle apart, or one efficiency of 85 %; purpose: what it is
+    for; runs_on: goes on with sun rather than bridge to the ending; ending: what ends the bridge, driving off to charge among
+    them; reaction_h: until someone has noticed and come; asleep: when nobody does; below_floor: in an emergency the floor is
+    given up.
+    """
+
+    floor: Annotated[Fraction, Interval(le=0.9)] = 0.10
+    losses: LossSchool = "percent_and_idle"
+    purpose: PlanFor = "outages"
+    runs_on: bool = False
+    ending: Ending = "grid"
     reaction_h: Annotated[float, Interval(ge=0, le=24)] = 0.5
     asleep: tuple[Window, ...] = (Window(start_h=23, end_h=7),)
     below_floor: bool = False
+
+
+@dataclass(frozen=True, kw_only=True)
+class Papers:
+    """What is written on a plan. based_on: id of the plan it was copied from; lives: where each setting of the station is made,
+    by its name."""
+
+    status: Status = "draft"
+    based_on: Ident | None = None
     lives: dict[str, Lives] = field(default_factory=dict)
     note: Text = ""
+
+
+@dataclass(frozen=True, kw_only=True)
+class Plan(Papers, Policy, Choices, Joining, Named):
+    """A home's decisions: how they are joined, what is chosen, by which policy, and what is written on them."""
 
     @property
     def source(self) -> Source | None:

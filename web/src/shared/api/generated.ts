@@ -3260,32 +3260,13 @@ export interface components {
         };
         /**
          * Plan
-         * @description A home's decisions.
-         *
-         *     based_on: id of the plan it was copied from; transfer: id of the transfer equipment; sources, feeds, arrays: by id;
-         *     load_choices: by load id, what to do with one that comes with a circuit; settings: by load id, the one it is used
-         *     in, empty for the load's own figures, and where it is not said the one of the season; not_together: groups of loads
-         *     of which one runs at a time; floor: charge at which the station stops; losses: conversion and idle apart, or one
-         *     efficiency of 85 %; reasons: by circuit id, why it is left off; purpose: what it is for; runs_on: goes on with sun
-         *     rather than bridge to the ending; ending: what ends the bridge, driving off to charge among them; inlet_cord: from
-         *     station to inlet; charge_w: set on the charger, None for all it takes; charge_circuit: the one its charger is
-         *     plugged into; ticks: cautions a person has settled, by their names; engine: a generator, None for none; reaction_h:
-         *     until someone has noticed and come; asleep: when nobody does; below_floor: in an emergency the floor is given up;
-         *     lives: where each setting of the station is made, by its name.
+         * @description A home's decisions: how they are joined, what is chosen, by which policy, and what is written on them.
          */
         Plan: {
             /** Id */
             id: string;
             /** Name */
             name: string;
-            /**
-             * Status
-             * @default draft
-             * @enum {string}
-             */
-            status: "draft" | "intended" | "built";
-            /** Based On */
-            based_on?: string | null;
             /**
              * Transfer
              * @default cords
@@ -3303,6 +3284,12 @@ export interface components {
             arrays?: {
                 [key: string]: components["schemas"]["Array"];
             };
+            inlet_cord?: components["schemas"]["Cord"] | null;
+            /** Charge W */
+            charge_w?: number | null;
+            /** Charge Circuit */
+            charge_circuit?: string | null;
+            engine?: components["schemas"]["Engine"] | null;
             /** Load Choices */
             load_choices?: {
                 [key: string]: "unplugged" | "wanted";
@@ -3316,6 +3303,15 @@ export interface components {
              * @default []
              */
             not_together: string[][];
+            /** Reasons */
+            reasons?: {
+                [key: string]: string;
+            };
+            /**
+             * Ticks
+             * @default []
+             */
+            ticks: string[];
             /**
              * Floor
              * @default 0.1
@@ -3327,10 +3323,6 @@ export interface components {
              * @enum {string}
              */
             losses: "percent_and_idle" | "one_efficiency";
-            /** Reasons */
-            reasons?: {
-                [key: string]: string;
-            };
             /**
              * Purpose
              * @default outages
@@ -3348,17 +3340,6 @@ export interface components {
              * @enum {string}
              */
             ending: "grid" | "sun" | "generator" | "drive";
-            inlet_cord?: components["schemas"]["Cord"] | null;
-            /** Charge W */
-            charge_w?: number | null;
-            /** Charge Circuit */
-            charge_circuit?: string | null;
-            /**
-             * Ticks
-             * @default []
-             */
-            ticks: string[];
-            engine?: components["schemas"]["Engine"] | null;
             /**
              * Reaction H
              * @default 0.5
@@ -3380,6 +3361,14 @@ export interface components {
              * @default false
              */
             below_floor: boolean;
+            /**
+             * Status
+             * @default draft
+             * @enum {string}
+             */
+            status: "draft" | "intended" | "built";
+            /** Based On */
+            based_on?: string | null;
             /** Lives */
             lives?: {
                 [key: string]: "device" | "app" | "remote";
