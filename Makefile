@@ -59,6 +59,7 @@ dev: build
 
 types: .venv/app web/node_modules/.made
 	.venv/bin/imbuto openapi > web/openapi.json
+	.venv/bin/imbuto blanks > web/src/shared/api/blanks.json
 	cd web && npx openapi-typescript openapi.json -o src/shared/api/generated.ts && rm openapi.json
 
 lint: .venv/app web/node_modules/.made
@@ -71,6 +72,7 @@ lint: .venv/app web/node_modules/.made
 	.venv/bin/imbuto openapi > web/openapi.json
 	cd web && npx openapi-typescript openapi.json -o generated.new.ts > /dev/null && rm openapi.json && \
 	  { diff -q generated.new.ts src/shared/api/generated.ts || { rm generated.new.ts; echo "The API client's types are stale: make types"; exit 1; }; } && rm generated.new.ts
+	.venv/bin/imbuto blanks | diff -q - web/src/shared/api/blanks.json || { echo "What new things begin with is stale: make types"; exit 1; }
 	cd web && npx vue-tsc --noEmit -p tsconfig.json && npx eslint --max-warnings 0 . && npx prettier --check --log-level warn .
 
 test: build lint /usr/bin/chromium

@@ -113,6 +113,14 @@ def openapi_command() -> None:
         shutil.rmtree(scratch, ignore_errors=True)
 
 
+@app.command("blanks", hidden=True)
+def blanks_command() -> None:
+    """Print something new of each kind, with which the interface begins."""
+    from imbuto.formats.blanks import blanks
+
+    typer.echo(json.dumps(blanks(), indent=2, ensure_ascii=False))
+
+
 @app.command("version")
 def version_command() -> None:
     """Print the version."""

@@ -309,3 +309,16 @@ def test_a_new_home_stands_where_its_time_zone_is_and_names_what_it_needs():
     assert not verdict.reaches
     assert "transfer switch" in verdict.needs(verdict.unfed[0])
     assert "120/240 V" in verdict.needs(verdict.unfed[0])
+
+
+def test_a_verdict_says_the_legs_and_how_many_places_each_circuit_takes(planner):
+    v = planner.verdict(HOME, *PAIR)
+    circuits = {c.id: c for c in v.circuits}
+    # On a usual panel the leg alternates by row: slots 1 and 2 on A, 3 and 4 on B.
+    home = planner.state(HOME).home["circuits"]
+    for c in home.values():
+        leg = "A·B" if c["poles"] == 2 else c["leg"] or "AB"[(c["slots"][0] - 1) // 2 % 2]
+        assert (circuits[c["id"]].leg, circuits[c["id"]].places) == (leg, c["poles"])
+    assert v.place_legs == list("ABABABABAB")
+    plan = next(p for p in planner.state(HOME).plans if p["id"] == PAIR[0])
+    assert v.feed_legs == {f["id"]: "AB"[(f["place"] - 1) % 2] for f in plan["feeds"].values()}

@@ -12,9 +12,10 @@ from imbuto.core.advice.gives_out import Promise, glance
 from imbuto.core.advice.verdict import State, Verdict
 from imbuto.core.basics.evidence import Evidence
 from imbuto.core.basics.units import until
+from imbuto.core.home.circuits import panel_leg
 from imbuto.core.home.home import day_wh
 from imbuto.core.home.loads import duty, mean_w
-from imbuto.core.plan.joining import Joined
+from imbuto.core.plan.joining import Joined, legs_of_feed
 from imbuto.core.plan.limit import FIT_NOTE, Kind, Limit, Severity
 from imbuto.core.run.band import Measure, fed_energy
 from imbuto.formats.documents import PLAN
@@ -141,15 +142,30 @@ class StationPart:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class CircuitFigure:
+    """What follows for a circuit. leg: in its panel, empty where there is one; places: it takes of a switch."""
+
+    id: str
+    leg: str
+    places: int
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class VerdictView:
-    """One pair judged. words: its state; unfed: what must stay on and is not fed; reaches: the goal, 9 times in 10 and
-    with all that on. Hours are None when still on at the end of the simulation (simulated_h); sun: whether it counts on
-    arrays, and dry_hours: the hours without them."""
+    """One pair judged.
+
+    place_legs: of each place of the switch, in order; feed_legs: by feed; empty where there is one. words: its state; unfed:
+    what must stay on and is not fed; reaches: the goal, 9 times in 10 and with all that on. Hours are None when still on at
+    the end of the simulation (simulated_h); sun: whether it counts on arrays, and dry_hours: the hours without them.
+    """
 
     plan: str
     plan_name: str
     outage: str
     outage_name: str
+    circuits: list[CircuitFigure]
+    place_legs: list[str]
+    feed_legs: dict[str, str]
     state: State
     words: str
     unfed: list[UnfedView]
@@ -234,6 +250,25 @@ def rail_view(verdict: Verdict) -> RailView:
     )  # fmt: skip
 
 
+def circuit_figures(joined: Joined) -> list[CircuitFigure]:
+    """Every circuit of the home."""
+    found, two = [], joined.home.service.legs == 2
+    for c in joined.home.circuits.values():
+        both = two and c.poles == 2
+        found.append(
+            CircuitFigure(id=c.id, leg=("A·B" if both else panel_leg(c)) if two else "", places=2 if both else 1)
+        )
+    return found
+
+
+def place_legs(joined: Joined) -> list[str]:
+    """The leg of each place, where circuits leave their panel for it."""
+    equipment = joined.equipment
+    if equipment.in_panel or not equipment.traits.wired:
+        return []
+    return [equipment.leg_of_place(p) for p in range(1, equipment.places + 1)]
+
+
 def load_figures(v: Verdict) -> list[LoadFigure]:
     """Every load of the home."""
     fed = {k: w for x in v.parts or (v,) if x.run for k, w in fed_energy(x.run).items()}
@@ -274,6 +309,8 @@ def verdict_view(v: Verdict) -> VerdictView:
         state=v.state, words=v.words, 
         unfed=[UnfedView(load=x.id, name=x.name, needs=v.needs(x)) for x in v.unfed],
         
+        circuits=circuit_figures(v.joined), place_legs=place_legs(v.joined),
+        feed_legs={f.id: "·".join(legs_of_feed(v.joined, f)) for f in v.joined.plan.feeds.values()},
         reaches=v.reaches, fits=v.fits, hours=hours,
         until=until(run.steps.start, hours) if run and hours is not None else None,
         low_hours=band.low_h if band else None, high_hours=band.high_h if band else None,

@@ -315,7 +315,8 @@ def _pieces(watts: FloatArray, step_h: float, lit: list[tuple[float, float]]) ->
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Option:
     """One station, or its units linked, with so many modules in this plan's place. hours: None when never dark, or when it does not run;
-    price: still to be paid for it; refill_h: from the wall, empty to full, None where its charger is unlisted."""
+    price: still to be paid for it; own_draw: the share of its store that it and its modules take for themselves in a day;
+    refill_h: from the wall, empty to full, None where its charger is unlisted."""
 
     modules: int
     nominal_wh: float
@@ -325,6 +326,7 @@ class Option:
     hours: float | None
     low_hours: float | None
     neck: str
+    own_draw: float
     refill_h: float | None
 
 
@@ -363,6 +365,9 @@ def options(home: Home, plan: Plan, outage: Outage, catalogue: Catalogue) -> lis
                     hours=v.run.hours if v.run else None,
                     low_hours=v.band.low_h if v.band else None,
                     neck=v.neck.title if v.neck else "",
+                    own_draw=24
+                    * (whole.idle_w + modules * whole.module_draw_w)
+                    / (whole.nominal_wh + modules * whole.module_wh),
                     refill_h=whole.refill_h(modules),
                 )
             )

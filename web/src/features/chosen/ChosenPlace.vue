@@ -13,7 +13,17 @@ import LoadPicker from './components/LoadPicker.vue'
 import PlaceBoard from './components/PlaceBoard.vue'
 import RoomLeft from './components/RoomLeft.vue'
 import StanceControl from './components/StanceControl.vue'
-import { changeEquipment, feedOf, moveTo, setCord, setStance, stanceOf, type Change, type Target } from './model'
+import {
+  changeEquipment,
+  feedOf,
+  moveTo,
+  setCord,
+  setStance,
+  spansOf,
+  stanceOf,
+  type Change,
+  type Target,
+} from './model'
 
 const ProposeDialog = defineAsyncComponent(() => import('./components/ProposeDialog.vue'))
 const { home, plan, verdict, problem } = useSession()
@@ -28,6 +38,7 @@ const catalogue = computed<TransferEquipment[]>(() => [
 ])
 const equipment = computed(() => catalogue.value.find((e) => e.id === plan.value?.transfer) ?? null)
 const cords = computed(() => equipment.value?.kind === 'cords')
+const spans = computed(() => spansOf(verdict.value))
 const figures = computed(() => figuresById(verdict.value))
 const count = computed(() => verdict.value?.rail.places ?? 0)
 const picked = ref<string | null>(null)
@@ -59,11 +70,12 @@ function send(change: Change | null) {
   if (change) edit(change.label, change.ops)
 }
 function stance(next: Stance | 'off', id = picked.value) {
-  if (id && plan.value && home.value) send(setStance(plan.value, home.value, asTarget(id), next, count.value))
+  if (id && plan.value && home.value)
+    send(setStance(plan.value, home.value, spans.value, asTarget(id), next, count.value))
 }
 function place(id: string, to: number) {
   picked.value = id
-  if (plan.value && home.value) send(moveTo(plan.value, home.value, asTarget(id), to, count.value))
+  if (plan.value && home.value) send(moveTo(plan.value, home.value, spans.value, asTarget(id), to, count.value))
 }
 function dropOff(event: DragEvent) {
   const id = event.dataTransfer?.getData('text/plain')
@@ -154,6 +166,9 @@ useShortcuts([
           :two-legs="verdict?.rail.legs === 2"
           :selected="picked"
           :figures="figures"
+          :spans="spans"
+          :place-legs="verdict?.place_legs ?? []"
+          :feed-legs="verdict?.feed_legs ?? {}"
           @select="picked = $event"
           @place="place"
         />

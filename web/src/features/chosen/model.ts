@@ -1,4 +1,5 @@
-import type { Cord, Feed, Home, Op, Plan, Stance, TransferEquipment } from '@/shared/api/types'
+import blanks from '@/shared/api/blanks.json'
+import type { Cord, Feed, Home, Op, Plan, Stance, TransferEquipment, Verdict } from '@/shared/api/types'
 import { escape } from '@/shared/patch'
 
 /** What can be fed: a circuit with a switch, a load with cords. */
@@ -19,21 +20,27 @@ export function targetName(home: Home, target: Target): string {
   return (target.kind === 'circuit' ? home.circuits[target.id]?.name : home.loads[target.id]?.name) ?? target.id
 }
 
-/** The places a feed takes: two side by side for a 240 V circuit. */
-export function span(home: Home, feed: { circuit: string | null; place: number }): number[] {
-  const two = home.service.legs === 2 && home.circuits[feed.circuit ?? '']?.poles === 2
-  return two ? [feed.place, feed.place + 1] : [feed.place]
+/** How many places each circuit takes, as the verdict has it. */
+export type Spans = Record<string, number>
+
+export function spansOf(verdict: Pick<Verdict, 'circuits'> | null): Spans {
+  return Object.fromEntries((verdict?.circuits ?? []).map((c) => [c.id, c.places]))
+}
+
+/** The places a feed takes, side by side. */
+export function span(spans: Spans, feed: { circuit: string | null; place: number }): number[] {
+  return Array.from({ length: spans[feed.circuit ?? ''] ?? 1 }, (_, i) => feed.place + i)
 }
 
 /** The first place that is free; one past the last when the switch is full, which the verdict will say. */
-export function freePlace(plan: Plan, home: Home, target: Target, count: number): number {
-  const taken = new Set(Object.values(plan.feeds).flatMap((f) => span(home, f)))
+export function freePlace(plan: Plan, spans: Spans, target: Target, count: number): number {
+  const taken = new Set(Object.values(plan.feeds).flatMap((f) => span(spans, f)))
   if (target.kind === 'load') {
     for (let p = 1; p <= count; p++) if (!taken.has(p)) return p
     const on = (p: number) => Object.values(plan.feeds).filter((f) => f.place === p).length
     return [...Array(Math.max(count, 1)).keys()].map((i) => i + 1).sort((a, b) => on(a) - on(b))[0] ?? 1
   }
-  const two = span(home, { circuit: target.id, place: 1 }).length === 2
+  const two = span(spans, { circuit: target.id, place: 1 }).length === 2
   for (let p = 1; ; p += two ? 2 : 1) if (!taken.has(p) && !(two && taken.has(p + 1))) return p
 }
 
@@ -51,6 +58,7 @@ const WORDS = { keep_on: 'keeps on', turns: 'takes turns', off: 'left off' }
 export function setStance(
   plan: Plan,
   home: Home,
+  spans: Spans,
   target: Target,
   stance: Stance | 'off',
   count: number,
@@ -64,9 +72,9 @@ export function setStance(
   if (feed)
     return { label, ops: [{ doc: plan.id, op: 'replace', path: `/feeds/${escape(feed.id)}/stance`, value: stance }] }
   const before = left.get(keyOf(plan, target))
-  const place = freePlace(plan, home, target, count)
+  const place = freePlace(plan, spans, target, count)
   const fresh = newFeed(plan, target, stance, place)
-  const free = before && !Object.values(plan.feeds).some((f) => span(home, f).includes(before.place))
+  const free = before && !Object.values(plan.feeds).some((f) => span(spans, f).includes(before.place))
   const value = before
     ? { ...before, id: fresh.id, source: fresh.source, stance, place: free ? before.place : place }
     : fresh
@@ -74,23 +82,19 @@ export function setStance(
 }
 
 function newFeed(plan: Plan, target: Target, stance: Stance, place: number): Feed {
-  return {
-    id: target.id,
-    source: Object.keys(plan.sources)[0] ?? 'main',
-    circuit: target.kind === 'circuit' ? target.id : null,
-    load: target.kind === 'load' ? target.id : null,
-    place,
-    stance,
-    windows: [],
-    share: 0.5,
-    turn_by: 'clock',
-    above: 0.5,
-    cord: null,
-  }
+  const made = { ...structuredClone(blanks.feed as unknown as Feed), id: target.id, place, stance }
+  return { ...made, [target.kind]: target.id, source: Object.keys(plan.sources)[0] ?? 'main' }
 }
 
 /** Put something in a place; what is there with a switch changes places with it, or goes to the first free one. */
-export function moveTo(plan: Plan, home: Home, target: Target, place: number, count: number): Change | null {
+export function moveTo(
+  plan: Plan,
+  home: Home,
+  spans: Spans,
+  target: Target,
+  place: number,
+  count: number,
+): Change | null {
   const feed = feedOf(plan, target)
   const label = `${targetName(home, target)} to ${target.kind === 'load' ? 'outlet' : 'place'} ${place}`
   const put = (id: string, to: number): Op => ({
@@ -100,11 +104,11 @@ export function moveTo(plan: Plan, home: Home, target: Target, place: number, co
     value: to,
   })
   if (feed?.place === place) return null
-  const wants = span(home, { circuit: target.kind === 'circuit' ? target.id : null, place })
+  const wants = span(spans, { circuit: target.kind === 'circuit' ? target.id : null, place })
   const inTheWay =
     target.kind === 'load'
       ? []
-      : Object.values(plan.feeds).filter((f) => f !== feed && span(home, f).some((p) => wants.includes(p)))
+      : Object.values(plan.feeds).filter((f) => f !== feed && span(spans, f).some((p) => wants.includes(p)))
   const there = inTheWay[0]
   if (!there) {
     if (feed) return { label, ops: [put(feed.id, place)] }
@@ -120,9 +124,9 @@ export function moveTo(plan: Plan, home: Home, target: Target, place: number, co
       ],
     }
   }
-  if (inTheWay.length > 1 || span(home, there).length !== wants.length) return null
+  if (inTheWay.length > 1 || span(spans, there).length !== wants.length) return null
   if (feed) return { label: `${label}, in exchange`, ops: [put(feed.id, there.place), put(there.id, feed.place)] }
-  const spare = freePlace(plan, home, { kind: 'circuit', id: there.circuit ?? '' }, count)
+  const spare = freePlace(plan, spans, { kind: 'circuit', id: there.circuit ?? '' }, count)
   const value = newFeed(plan, target, 'keep_on', there.place)
   return { label, ops: [put(there.id, spare), { doc: plan.id, op: 'add', path: `/feeds/${escape(target.id)}`, value }] }
 }
@@ -173,10 +177,4 @@ export function setCord(plan: Plan, home: Home, load: string, cord: Cord | null)
   if (!feed) return null
   const op: Op = { doc: plan.id, op: 'replace', path: `/feeds/${escape(feed.id)}/cord`, value: cord }
   return { label: `Cord to ${home.loads[load]?.name ?? load}`, ops: [op] }
-}
-
-/** The leg a place is wired to, for a source with two. */
-export function legOfPlace(equipment: TransferEquipment, place: number): string {
-  const legs = equipment.place_legs || 'A'
-  return legs[(place - 1) % legs.length] ?? 'A'
 }

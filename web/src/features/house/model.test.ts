@@ -77,19 +77,8 @@ describe('circuits', () => {
     expect(circuitWatts(house, 'a', figuresById(null))).toBe(0)
   })
 
-  it.each([
-    [[1], 'leg A'],
-    [[2], 'leg A'],
-    [[3], 'leg B'],
-    [[5], 'leg A'],
-  ])('slot %j is on %s', (slots, text) => {
-    expect(legText(circuit('a', slots), 2)).toBe(text)
-    expect(legText(circuit('a', slots), 1)).toBe('')
-  })
-
-  it('says both legs of a double, and the leg that was set', () => {
-    expect(legText(circuit('a', [1, 3], { poles: 2 }), 2)).toBe('both legs')
-    expect(legText(circuit('a', [1], { leg: 'B' }), 2)).toBe('leg B')
+  it('says the leg that the verdict gives, and begins a circuit in its slot', () => {
+    expect([legText('A'), legText('A·B'), legText(''), legText(undefined)]).toEqual(['leg A', 'both legs', '', ''])
     expect(newCircuit('n', 9).slots).toEqual([9])
   })
 })

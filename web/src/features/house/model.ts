@@ -1,3 +1,4 @@
+import blanks from '@/shared/api/blanks.json'
 import type { Circuit, Evidence, Home, HomeState, Load, Op, Verdict } from '@/shared/api/types'
 import { escape } from '@/shared/patch'
 import { amount, hourOfDay, number, parseNumber, percent } from '@/shared/units/format'
@@ -140,80 +141,20 @@ export function removeCircuit(state: HomeState, id: string): Op[] {
   return ops
 }
 
+/** Something new, with the defaults that the core has for it. */
 export function newLoad(id: string, circuit: string | null, room: string): Load {
-  return {
-    id,
-    name: 'New load',
-    kind: 'electronics',
-    circuit,
-    room,
-    both_legs: false,
-    average_w: 50,
-    rest_w: 0,
-    run_w: 50,
-    highest_w: null,
-    measured_c: null,
-    tried: [],
-    start_va: null,
-    power_factor: null,
-    use: newUse(),
-    count: 1,
-    evidence: 'guess',
-    spread: null,
-    purpose: 'convenience',
-    weight: 1,
-    thermostatic: false,
-    turns_ok: false,
-    must_not_blink: false,
-    must_stay: false,
-    hard_wired: false,
-    settings: {},
-    substitute: 'none',
-    substitute_note: '',
-    less_w: null,
-    own_battery_h: 0,
-    harm: null,
-    note: '',
-  }
+  return { ...structuredClone(blanks.load as unknown as Load), id, circuit, room }
 }
 
 export function newUse(): Load['use'] {
-  return {
-    kind: 'always',
-    windows: [],
-    times: [],
-    minutes: 0,
-    hours: 0,
-    balance_c: 15,
-    design_c: -5,
-    design_duty: 0.8,
-    heat_pump: false,
-    in_storms: false,
-  }
+  return structuredClone(blanks.use as unknown as Load['use'])
 }
 
 export function newCircuit(id: string, slot: number): Circuit {
-  return {
-    id,
-    name: 'New circuit',
-    slots: [slot],
-    breaker_a: 15,
-    poles: 1,
-    leg: null,
-    wire: '',
-    room: '',
-    traced: true,
-    tandem: false,
-    protection: 'none',
-    neutral_partner: null,
-    note: '',
-  }
+  return { ...structuredClone(blanks.circuit as unknown as Circuit), id, slots: [slot] }
 }
 
 /** The leg of a circuit in its panel, as a person reads it. */
-export function legText(circuit: Circuit, legs: number): string {
-  if (legs !== 2) return ''
-  if (circuit.poles === 2) return 'both legs'
-  const slot = circuit.slots[0] ?? 1
-  return `leg ${circuit.leg ?? (Math.floor((slot - 1) / 2) % 2 === 0 ? 'A' : 'B')}`
+export function legText(leg: string | undefined): string {
+  return !leg ? '' : leg.length > 1 ? 'both legs' : `leg ${leg}`
 }

@@ -3,6 +3,7 @@ import { keepPreviousData, useQuery } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
 import { useCatalogue } from '@/features/equipment/useCatalogue'
 import { answer, api } from '@/shared/api/client'
+import blanks from '@/shared/api/blanks.json'
 import type { ModuleKind, Op, Source, Station, StationView } from '@/shared/api/types'
 import { freshId } from '@/shared/ids'
 import { escape } from '@/shared/patch'
@@ -47,21 +48,7 @@ const stations = computed<StationView[]>(() => options.data.value ?? [])
 const current = computed(() => stations.value.find((s) => s.station.id === source.value?.station) ?? null)
 
 function newSource(id: string, station: string, modules = 0): Source {
-  return {
-    id,
-    station,
-    modules,
-    module: null,
-    units: 1,
-    link: 'parallel',
-    spot: 'indoors',
-    deliverable: 0.97,
-    health: 1,
-    drive_wh: 0,
-    owned: false,
-    owned_units: 1,
-    plugged_into: null,
-  }
+  return { ...(blanks.source as unknown as Source), id, station, modules }
 }
 function pick(station: Station, modules: number) {
   const p = plan.value

@@ -19,9 +19,7 @@ export interface StationColumn {
 
 /** What a maker does not list is a dash, never a nought. */
 const listed = (value: number, text: string) => (value ? text : '—')
-/** The share of the store that the station and its modules take for themselves in a day. */
-const ownDraw = ({ station: s, option: o }: StationRow) =>
-  (24 * (s.idle_w + o.modules * s.module_draw_w)) / o.nominal_wh
+const ownDraw = (r: StationRow) => r.option.own_draw
 const perKwh = (r: StationRow) => (1000 * Number(r.option.price)) / r.option.nominal_wh
 const grown = (s: Station) => s.nominal_wh + s.max_modules * s.module_wh
 const sun = (s: Station) => s.solar_inputs * s.solar_max_w

@@ -1478,6 +1478,18 @@ export interface components {
             note: string;
         };
         /**
+         * CircuitFigure
+         * @description What follows for a circuit. leg: in its panel, empty where there is one; places: it takes of a switch.
+         */
+        CircuitFigure: {
+            /** Id */
+            id: string;
+            /** Leg */
+            leg: string;
+            /** Places */
+            places: number;
+        };
+        /**
          * CircuitGap
          * @description A circuit that was logged or metered as a whole. gap_w: what its loads do not account for.
          */
@@ -2977,7 +2989,8 @@ export interface components {
         /**
          * Option
          * @description One station, or its units linked, with so many modules in this plan's place. hours: None when never dark, or when it does not run;
-         *     price: still to be paid for it; refill_h: from the wall, empty to full, None where its charger is unlisted.
+         *     price: still to be paid for it; own_draw: the share of its store that it and its modules take for themselves in a day;
+         *     refill_h: from the wall, empty to full, None where its charger is unlisted.
          */
         Option: {
             /** Modules */
@@ -2999,6 +3012,8 @@ export interface components {
             low_hours: number | null;
             /** Neck */
             neck: string;
+            /** Own Draw */
+            own_draw: number;
             /** Refill H */
             refill_h: number | null;
         };
@@ -4920,9 +4935,11 @@ export interface components {
         };
         /**
          * VerdictView
-         * @description One pair judged. words: its state; unfed: what must stay on and is not fed; reaches: the goal, 9 times in 10 and
-         *     with all that on. Hours are None when still on at the end of the simulation (simulated_h); sun: whether it counts on
-         *     arrays, and dry_hours: the hours without them.
+         * @description One pair judged.
+         *
+         *     place_legs: of each place of the switch, in order; feed_legs: by feed; empty where there is one. words: its state; unfed:
+         *     what must stay on and is not fed; reaches: the goal, 9 times in 10 and with all that on. Hours are None when still on at
+         *     the end of the simulation (simulated_h); sun: whether it counts on arrays, and dry_hours: the hours without them.
          */
         VerdictView: {
             /** Plan */
@@ -4933,6 +4950,14 @@ export interface components {
             outage: string;
             /** Outage Name */
             outage_name: string;
+            /** Circuits */
+            circuits: components["schemas"]["CircuitFigure"][];
+            /** Place Legs */
+            place_legs: string[];
+            /** Feed Legs */
+            feed_legs: {
+                [key: string]: string;
+            };
             /**
              * State
              * @enum {string}

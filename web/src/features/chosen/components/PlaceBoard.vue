@@ -3,8 +3,7 @@ import { computed } from 'vue'
 import type { Feed, Home, Plan, TransferEquipment } from '@/shared/api/types'
 import { hourOfDay, number, percent } from '@/shared/units/format'
 import type { Figures } from '../../house/model'
-import { legText } from '../../house/model'
-import { legOfPlace, span } from '../model'
+import { span, type Spans } from '../model'
 
 /** The switch drawn as it is, places in order; with cords, the station's outlets. */
 const props = defineProps<{
@@ -15,11 +14,13 @@ const props = defineProps<{
   twoLegs: boolean
   selected: string | null
   figures: Figures
+  spans: Spans
+  placeLegs: string[]
+  feedLegs: Record<string, string>
 }>()
 const emit = defineEmits<{ select: [string]; place: [string, number] }>()
 
 const cords = computed(() => props.equipment.kind === 'cords')
-const IN_PANEL = ['interlock', 'relay_panel']
 interface Row {
   place: number
   feeds: Feed[]
@@ -28,11 +29,11 @@ interface Row {
 }
 const rows = computed<Row[]>(() => {
   const feeds = Object.values(props.plan.feeds)
-  const last = Math.max(props.count, ...feeds.flatMap((f) => span(props.home, f)))
+  const last = Math.max(props.count, ...feeds.flatMap((f) => span(props.spans, f)))
   return Array.from({ length: last }, (_, i) => i + 1).map((place) => ({
     place,
-    feeds: feeds.filter((f) => span(props.home, f).includes(place)),
-    second: feeds.some((f) => f.place + 1 === place && span(props.home, f).length === 2),
+    feeds: feeds.filter((f) => span(props.spans, f).includes(place)),
+    second: feeds.some((f) => f.place + 1 === place && span(props.spans, f).length === 2),
     beyond: place > props.count,
   }))
 })
@@ -60,12 +61,7 @@ function turnsText(feed: Feed): string {
   const windows = feed.windows.map((w) => `${hourOfDay(w.start_h)} to ${hourOfDay(w.end_h)}`)
   return windows.length ? windows.join(', ') : `${percent(feed.share)} of the time`
 }
-/** Circuits that stay in their own panel keep its legs. */
-function legOf(row: Row): string {
-  const circuit = props.home.circuits[row.feeds[0]?.circuit ?? '']
-  if (!IN_PANEL.includes(props.equipment.kind)) return legOfPlace(props.equipment, row.place)
-  return circuit ? legText(circuit, 2).replace('leg ', '').replace('both legs', 'A·B') : ''
-}
+const legOf = (row: Row) => props.placeLegs[row.place - 1] ?? props.feedLegs[row.feeds[0]?.id ?? ''] ?? ''
 function drop(event: DragEvent, place: number) {
   const id = event.dataTransfer?.getData('text/plain')
   if (id) emit('place', id, place)

@@ -12,7 +12,8 @@ import { legText, newCircuit, removeCircuit } from '../model'
 
 /** A circuit's facts, each changed in place. */
 const props = defineProps<{ circuit: Circuit }>()
-const { state, home, problem } = useSession()
+const { state, home, verdict, problem } = useSession()
+const leg = computed(() => legText(verdict.value?.circuits.find((c) => c.id === props.circuit.id)?.leg))
 /** Guard, neutral and the like: shown when there is something in them, or when asked for. */
 const more = ref(props.circuit.neutral_partner !== null || props.circuit.tandem || props.circuit.leg !== null)
 const base = computed(() => `/circuits/${escape(props.circuit.id)}`)
@@ -140,9 +141,7 @@ function remove() {
         />
         traced
       </label>
-      <span class="soft"
-        ><Fig v-if="legText(circuit, home?.service.legs ?? 1)" :text="legText(circuit, home?.service.legs ?? 1)"
-      /></span>
+      <span class="soft"><Fig v-if="leg" :text="leg" /></span>
       <button class="link soft" :aria-expanded="more" @click="more = !more">{{ more ? 'less' : 'more' }}</button>
       <button class="link soft" @click="remove">remove</button>
     </div>

@@ -1,0 +1,26 @@
+"""Something new of each kind, with every default written out: what the interface begins with. Generated into its source by
+``make types``, so that a default stands in one place."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from pydantic import TypeAdapter
+
+from imbuto.core.home.circuits import Circuit
+from imbuto.core.home.loads import Load, Use
+from imbuto.core.plan.plan import Feed, Source
+
+NEW_LOAD_W = 50  # of something nobody has said anything of yet; planning default
+
+
+def blanks() -> dict[str, Any]:
+    """By kind, as JSON."""
+    new: dict[str, Any] = {
+        "load": Load(id="", name="New load", average_w=NEW_LOAD_W, run_w=NEW_LOAD_W),
+        "use": Use(),
+        "circuit": Circuit(id="", name="New circuit"),
+        "feed": Feed(id="", stance="keep_on"),
+        "source": Source(id="", station=""),
+    }
+    return {kind: TypeAdapter(type(x)).dump_python(x, mode="json") for kind, x in new.items()}
