@@ -11,7 +11,7 @@ import pytest
 from imbuto.core.basics.errors import ImbutoError, NotFound
 from imbuto.formats import meterlog
 from imbuto.services.desk.jobs import Jobs
-from imbuto.services.house.importing import Importing, Kept
+from imbuto.services.house.importing import Importing, KeptChannel
 from imbuto.services.house.measuring import Measuring
 from tests.demo import demo_copy
 from tests.formats.test_greenbutton import HOURS, feed, interval, reading
@@ -49,7 +49,7 @@ def fridge(importing):
 
 def keep(importing, job, edit_id="keep", **kept):
     kept.setdefault("channel", job.log.channels[0].name)
-    return importing.keep(HOME, edit_id, job.id, [Kept(**kept)], PAIR)
+    return importing.keep(HOME, edit_id, job.id, [KeptChannel(**kept)], PAIR)
 
 
 def test_a_log_is_analysed_kept_and_counts_as_logged(importing):
@@ -111,13 +111,13 @@ def test_two_channels_are_kept_together_or_not_at_all(importing):
     assert [bool(c.problem) for c in job.log.channels] == [False, True]
     assert "at least 12 samples" in job.log.channels[1].problem
     before = Measuring(importing.planner).readings(HOME, PAIR)
-    both = [Kept(channel="a W", load="router"), Kept(channel="b W", load="office-pc")]
+    both = [KeptChannel(channel="a W", load="router"), KeptChannel(channel="b W", load="office-pc")]
     with pytest.raises(ImbutoError, match="at least 12 samples"):
         importing.keep(HOME, "x", job.id, both, PAIR)
     with pytest.raises(NotFound):
-        importing.keep(HOME, "y", job.id, [Kept(channel="a W", load="nobody")], PAIR)
+        importing.keep(HOME, "y", job.id, [KeptChannel(channel="a W", load="nobody")], PAIR)
     with pytest.raises(ImbutoError, match="no such channel"):
-        importing.keep(HOME, "z", job.id, [Kept(channel="c W", load="router")], PAIR)
+        importing.keep(HOME, "z", job.id, [KeptChannel(channel="c W", load="router")], PAIR)
     assert importing.series(HOME) == []
     assert Measuring(importing.planner).readings(HOME, PAIR) == before
 
@@ -127,7 +127,7 @@ def test_a_bad_file_fails_with_its_sentence_and_a_stopped_one_keeps_nothing(impo
     assert (job.state, job.log) == ("failed", None)
     assert "no column holds times" in job.problem
     with pytest.raises(NotFound, match="nothing to keep"):
-        importing.keep(HOME, "x", job.id, [Kept(channel="W", load="router")], PAIR)
+        importing.keep(HOME, "x", job.id, [KeptChannel(channel="W", load="router")], PAIR)
     good = begin(importing, f"time,W\n{CYCLES}\n")
     importing.jobs.drop(good.id)
     assert importing.view(good.id).state == "stopped"

@@ -15,7 +15,7 @@ from imbuto.api.telling import TELLS, told
 from imbuto.core.basics.errors import ImbutoError, UnreadableFile
 from imbuto.services.desk.demo import sample_log, sample_logs
 from imbuto.services.desk.jobs import Jobs
-from imbuto.services.house.importing import ChannelView, Importing, JobView, Kept, SeriesView
+from imbuto.services.house.importing import ChannelView, Importing, JobView, SeriesView
 from imbuto.services.house.instruments import Instruments, InstrumentsView
 from imbuto.services.house.measuring import Echo, Measuring, ReadingView, Target
 from imbuto.services.house.whole import GoalsView, WholeView, goals, whole
@@ -129,8 +129,7 @@ def stop_job(job_id: str, importing: Meters) -> None:
 @router.post("/homes/{home_id}/series", **TELLS)
 def keep_series(home_id: str, body: KeepBody, importing: Meters) -> Response:
     """Keep channels of a file that was read, and note each as a reading; all or none."""
-    kept = [Kept(**one.model_dump()) for one in body.channels]
-    return told(importing.keep(home_id, body.edit_id, body.job, kept, pair_of(body.judge)), body.since)
+    return told(importing.keep(home_id, body.edit_id, body.job, body.channels, pair_of(body.judge)), body.since)
 
 
 @router.get("/homes/{home_id}/series")

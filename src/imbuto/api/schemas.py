@@ -8,6 +8,7 @@ from pydantic import BaseModel, ConfigDict, Field
 
 from imbuto.core.home.loads import Season
 from imbuto.core.measuring.readings import Side
+from imbuto.services.house.importing import KeptChannel
 
 Ident = Annotated[str, Field(min_length=1, max_length=80)]
 
@@ -74,17 +75,6 @@ class ReadingBody(BaseModel):
     season: Season = "any"
     judge: Judged | None = None
     since: int | None = None
-
-
-class KeptChannel(BaseModel):
-    """A channel to keep, and what it was measured at: a load, a circuit, or with neither the whole home."""
-
-    channel: Annotated[str, Field(min_length=1, max_length=400)]
-    load: Ident | None = None
-    circuit: Ident | None = None
-    side: Side = "appliance"
-    setting: Annotated[str, Field(max_length=80)] = ""
-    season: Season = "any"
 
 
 class KeepBody(BaseModel):

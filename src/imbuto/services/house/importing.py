@@ -6,12 +6,14 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import UTC, datetime
 from pathlib import Path
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Annotated
 
 import numpy as np
+from annotated_types import Len
 from sqlalchemy.orm import Session
 
 from imbuto.core.basics.errors import InvalidValue, NotFound
+from imbuto.core.basics.units import Ident
 from imbuto.core.home.loads import Season
 from imbuto.core.measuring import logs
 from imbuto.core.measuring.logs import Log, LogShape, PartKind
@@ -92,14 +94,14 @@ class JobView:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Kept:
+class KeptChannel:
     """A channel to keep, and what it was measured at: a load, a circuit, or with neither the whole home."""
 
-    channel: str
-    load: str | None = None
-    circuit: str | None = None
+    channel: Annotated[str, Len(1, 400)]
+    load: Ident | None = None
+    circuit: Ident | None = None
     side: Side = "appliance"
-    setting: str = ""
+    setting: Annotated[str, Len(0, 80)] = ""
     season: Season = "any"
 
 
@@ -176,7 +178,9 @@ class Importing:
         log = result.view if isinstance(result, Outcome) and job.state == "done" else None
         return JobView(id=job.id, state=job.state, part=job.part, problem=job.problem, log=log)
 
-    def keep(self, home_id: str, edit_id: str, job_id: str, kept: Sequence[Kept], pair: Pair | None) -> EditResult:
+    def keep(
+        self, home_id: str, edit_id: str, job_id: str, kept: Sequence[KeptChannel], pair: Pair | None
+    ) -> EditResult:
         """Keep channels of a file that was read, and note each; all or none, as one edit.
 
         Raises NotFound, InvalidValue.

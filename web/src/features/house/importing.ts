@@ -1,6 +1,7 @@
 import { onUnmounted, ref, shallowRef, type Ref, type ShallowRef } from 'vue'
 import { answer, api } from '@/shared/api/client'
 import type { Home, KeptChannel, LogView } from '@/shared/api/types'
+import { followJob, stopJob } from '@/shared/job'
 import { act, useSession } from '@/shared/session'
 
 /** Where a channel belongs; with neither load nor circuit nor home it is not kept. */
@@ -63,8 +64,6 @@ export interface ImportJob {
   keep: (channels: KeptChannel[]) => Promise<boolean>
 }
 
-const POLL_MS = 150
-
 /** Send a file, follow the job that reads it, stop it, keep channels of it. */
 export function useImport(): ImportJob {
   const { state } = useSession()
@@ -99,19 +98,20 @@ export function useImport(): ImportJob {
   }
   async function follow(id: string) {
     job = id
-    for (;;) {
-      const seen = await answer(api.GET('/api/jobs/{job_id}', { params: { path: { job_id: id } } }))
-      part.value = seen.part
-      if (seen.state === 'done') log.value = seen.log as LogView
-      if (seen.state === 'failed') problem.value = seen.problem
-      if (seen.state === 'stopped') problem.value = 'Stopped; nothing was kept.'
-      if (seen.state !== 'waiting' && seen.state !== 'running') return
-      await new Promise((resolve) => setTimeout(resolve, POLL_MS))
-    }
+    await followJob(
+      () => answer(api.GET('/api/jobs/{job_id}', { params: { path: { job_id: id } } })),
+      (seen) => {
+        part.value = seen.part
+        if (seen.state === 'done') log.value = seen.log as LogView
+        if (seen.state === 'failed') problem.value = seen.problem
+        if (seen.state === 'stopped') problem.value = 'Stopped; nothing was kept.'
+        return true
+      },
+    )
   }
   async function stop() {
     sending?.abort()
-    if (job) await api.DELETE('/api/jobs/{job_id}', { params: { path: { job_id: job } } })
+    if (job) await stopJob(job)
     job = ''
   }
   const keep = (channels: KeptChannel[]) =>

@@ -41,7 +41,7 @@ describe('the switch drawn as it is', () => {
       twoLegs: true,
       selected: null,
       figures,
-      spans: {},
+      spans: { two: 2 },
       placeLegs: ['A', 'B', 'A', 'B', 'A', 'B', 'A', 'B', 'A', 'B'],
       feedLegs: {},
       onSelect,

@@ -2,6 +2,7 @@
 import { computed, defineAsyncComponent, onUnmounted, ref, watch } from 'vue'
 import { answer, api } from '@/shared/api/client'
 import type { BuyView, FrontierJob, Op, Plan } from '@/shared/api/types'
+import { followJob, isBusy, stopJob } from '@/shared/job'
 import { edit, useSession } from '@/shared/session'
 import { hoursText, kwh, money } from '@/shared/units/format'
 import Fig from '@/shared/ui/Fig.vue'
@@ -11,10 +12,8 @@ const props = defineProps<{ budget: number | null; plan: Plan }>()
 const FrontierChart = defineAsyncComponent(() => import('./FrontierChart.vue'))
 const { state, pair, served, problem } = useSession()
 const job = ref<FrontierJob | null>(null)
-let timer = 0
-const busy = computed(() => job.value?.state === 'waiting' || job.value?.state === 'running')
+const busy = computed(() => isBusy(job.value))
 const found = computed(() => job.value?.result ?? null)
-const LOOK_MS = 250
 
 async function begin() {
   stop()
@@ -22,31 +21,25 @@ async function begin() {
   const params = { path: { home_id: state.value?.id ?? '' }, query: { ...pair.value, ...more } }
   try {
     job.value = await answer(api.POST('/api/homes/{home_id}/frontier', { params }))
-    follow()
+    await follow(job.value.id)
   } catch (error) {
     problem.value = error instanceof Error ? error.message : String(error)
   }
 }
-function follow() {
-  timer = window.setTimeout(async () => {
-    const id = job.value?.id
-    if (!id) return
-    try {
-      const next = await answer(api.GET('/api/frontier/{job_id}', { params: { path: { job_id: id } } }))
-      if (job.value?.id !== id) return
+async function follow(id: string) {
+  const params = { path: { job_id: id } }
+  await followJob(
+    () => answer(api.GET('/api/frontier/{job_id}', { params })),
+    (next) => {
+      if (job.value?.id !== id) return false
       job.value = next
-      if (busy.value) follow()
-      else if (next.problem) problem.value = next.problem
-    } catch (error) {
-      problem.value = error instanceof Error ? error.message : String(error)
-      job.value = null
-    }
-  }, LOOK_MS)
+      if (next.problem) problem.value = next.problem
+      return true
+    },
+  )
 }
 function stop() {
-  window.clearTimeout(timer)
-  const id = job.value?.id
-  if (id && busy.value) void api.DELETE('/api/jobs/{job_id}', { params: { path: { job_id: id } } })
+  if (job.value && busy.value) void stopJob(job.value.id)
   job.value = null
 }
 onUnmounted(stop)
