@@ -17,7 +17,8 @@ from imbuto.core.equipment.catalogue import shipped
 from imbuto.core.home.home import Site
 from imbuto.core.plan.plan import Shade
 from imbuto.core.run.battery import charge_factor
-from imbuto.core.run.light import day_of, panels_w, plane_w_m2
+from imbuto.core.run.light import day_of, panels_w, plane_w_m2, sky
+from imbuto.core.run.nights import nights
 
 COAST = Site(latitude=44.6, longitude=-124.0, elevation_m=18, time_zone="America/Los_Angeles", climate="mild")
 SOUTH = Site(latitude=-33.4, longitude=18.5, elevation_m=100, time_zone="Africa/Johannesburg", climate="hot_summer")
@@ -115,3 +116,18 @@ print("fine")
 """
     done = subprocess.run([sys.executable, "-c", script], capture_output=True, text=True, check=False)
     assert done.stdout == "fine\n", done.stderr
+
+
+@pytest.mark.parametrize("start", [datetime(2026, 1, 10, 12), datetime(2026, 6, 21, 0), datetime(2026, 9, 1, 18)])
+def test_nights_and_light_are_of_one_sun(start):
+    """It is night while the sun is under the horizon by the positions that light is reckoned from, to three minutes."""
+    site = Site(latitude=45, longitude=-123, time_zone="America/Los_Angeles")
+    steps = grid(start, site.time_zone, 72, 1 / 60)
+    zenith = sky(site, steps, "clear")["zenith"]
+    down = zenith > 90.0  # apparent: with what the air bends; a rim of the disc is up a little longer
+    hour = (np.arange(steps.n) + 0.5) * steps.step_h
+    dark = np.zeros(steps.n, dtype=bool)
+    for a, b in nights(site, steps):
+        dark |= (hour >= a) & (hour < b)
+    edges = np.abs(np.diff(down.astype(int))).sum()
+    assert (down != dark).sum() * steps.step_h <= 3 / 60 * edges

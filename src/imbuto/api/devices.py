@@ -10,8 +10,8 @@ from urllib.parse import parse_qs
 from fastapi import APIRouter, Depends, Request, Response
 from fastapi.responses import HTMLResponse, RedirectResponse
 
+from imbuto.api.common import ERRORS
 from imbuto.api.guard import COOKIE, PAIR_PATH, is_here
-from imbuto.api.routes import ERRORS
 from imbuto.core.basics.errors import InvalidValue, NotFound
 from imbuto.services.desk.pairing import DeviceView, Invitation, Pairing
 

@@ -6,7 +6,7 @@ from typing import Annotated
 
 from fastapi import APIRouter, Depends, Response
 
-from imbuto.api.routes import ERRORS, FILE_BODY, P, raw_body
+from imbuto.api.common import ERRORS, FILE_BODY, P, raw_body
 from imbuto.api.telling import TELLS, told
 from imbuto.formats import strict_json
 from imbuto.services.source.equipment import CatalogueView, Kind, as_csv, as_json, catalogue_view, take_in

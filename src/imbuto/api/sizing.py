@@ -7,7 +7,7 @@ from typing import Annotated
 
 from fastapi import APIRouter, Depends, Request
 
-from imbuto.api.routes import ERRORS, P
+from imbuto.api.common import ERRORS, P
 from imbuto.services.desk.jobs import Jobs
 from imbuto.services.source.sizing import FrontierJob, SizeView, begin_frontier, frontier_job, size_view
 

@@ -9,10 +9,12 @@ from typing import Annotated, Literal
 
 from fastapi import APIRouter, Depends, Query, Request, Response
 
-from imbuto.api.routes import ERRORS, P, pair_of, planner_of
+from imbuto.api.common import ERRORS, P, pair_of, planner_of
 from imbuto.api.schemas import InstrumentsBody, KeepBody, ReadingBody, TurnBody
 from imbuto.api.telling import TELLS, told
-from imbuto.core.basics.errors import ImbutoError, UnreadableFile
+from imbuto.core.basics.errors import ImbutoError, NotFound, UnreadableFile
+from imbuto.core.home.loads import Load
+from imbuto.core.home.typical import Typical, typical
 from imbuto.services.desk.demo import sample_log, sample_logs
 from imbuto.services.desk.jobs import Jobs
 from imbuto.services.house.importing import ChannelView, Importing, JobView, SeriesView
@@ -222,3 +224,18 @@ def instruments_log(
 ) -> Response:
     """A log as the simulated panel monitor writes it."""
     return _csv(bench.log_csv(home_id, circuit or [], days, step), "panel-monitor")
+
+
+@router.get("/typical")
+def typical_loads() -> list[Typical]:
+    """The table of typical loads."""
+    return list(typical().values())
+
+
+@router.get("/typical/{typical_id}/load")
+def typical_load(typical_id: str, volts: int = 120) -> Load:
+    """A load with the figures of a typical one, to begin with."""
+    row = typical().get(typical_id)
+    if row is None:
+        raise NotFound("typical load", typical_id, "the table has no such row")
+    return row.load(typical_id, 1, volts)

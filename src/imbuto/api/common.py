@@ -1,0 +1,44 @@
+"""What the routes of every place share. Plain ``def`` runs in a thread: the work is computation."""
+
+from __future__ import annotations
+
+from typing import Annotated, Any
+
+from fastapi import Depends, Request
+
+from imbuto.api.schemas import ErrorBody, Judged
+from imbuto.core.basics.errors import UnreadableFile
+from imbuto.services.desk.planner import Planner
+
+ERRORS: dict[int | str, dict[str, Any]] = {code: {"model": ErrorBody} for code in (404, 409, 422)}
+MOST_BYTES = 40_000_000  # of any file sent; each kind has its own ceiling
+
+
+def planner_of(request: Request) -> Planner:
+    """The server's planner."""
+    planner: Planner = request.app.state.planner
+    return planner
+
+
+P = Annotated[Planner, Depends(planner_of)]
+
+
+async def raw_body(request: Request) -> bytes:
+    """The body as sent, read to its end; what is past the larger ceiling is dropped and only told by its length."""
+    data = bytearray()
+    total = 0
+    async for chunk in request.stream():
+        total += len(chunk)
+        if total <= MOST_BYTES:
+            data += chunk
+    if total > MOST_BYTES:
+        raise UnreadableFile("The file", total, f"it is {total / 1e6:.0f} MB, more than is taken in at once")
+    return bytes(data)
+
+
+FILE_BODY = {"requestBody": {"required": True, "content": {"application/octet-stream": {"schema": {"type": "string"}}}}}
+
+
+def pair_of(judge: Judged | None) -> tuple[str, str] | None:
+    """The pair to judge, where one is named."""
+    return (judge.plan, judge.outage) if judge else None

@@ -1,0 +1,135 @@
+"""Homes, their edits and verdicts, files in and out, and what the program is."""
+
+from __future__ import annotations
+
+import asyncio
+import re
+from collections.abc import AsyncIterator
+from dataclasses import dataclass
+from datetime import datetime, time
+from typing import Annotated, Any
+
+from fastapi import APIRouter, Depends, Request, Response
+from fastapi.sse import EventSourceResponse, ServerSentEvent
+
+from imbuto import __version__
+from imbuto.api.common import ERRORS, P, pair_of, raw_body
+from imbuto.api.schemas import EditBody, TurnBody
+from imbuto.api.telling import TELLS, told
+from imbuto.formats import planfile, strict_json
+from imbuto.formats.documents import HOME, OUTAGE, PLAN
+from imbuto.services.desk.edits import HomeState
+from imbuto.services.desk.start import Answers, first_answer
+from imbuto.services.desk.views import VerdictView
+from imbuto.store.repository import HomeLine
+
+LISTEN_S = 0.4
+HEARTBEAT_S = 15.0
+
+router = APIRouter(prefix="/api", responses=ERRORS)
+
+
+@dataclass(frozen=True, slots=True)
+class About:
+    """Which program answers."""
+
+    name: str
+    version: str
+
+
+@router.get("/about")
+def about() -> About:
+    """The program and its version; the first thing a client may ask."""
+    return About("imbuto", __version__)
+
+
+@router.get("/homes")
+def homes(planner: P) -> list[HomeLine]:
+    """Every home."""
+    return planner.homes()
+
+
+@router.post("/homes")
+def start_home(answers: Answers, planner: P) -> HomeState:
+    """A fresh home from the first three answers."""
+    evening = datetime.combine(datetime.now().date(), time(18))
+    home, plan, outage = first_answer(answers, evening)
+    return planner.add(HOME.write(home), [PLAN.write(plan)], [OUTAGE.write(outage)])
+
+
+@router.get("/homes/{home_id}")
+def home(home_id: str, planner: P) -> HomeState:
+    """A home with its documents."""
+    return planner.state(home_id)
+
+
+@router.delete("/homes/{home_id}", status_code=204)
+def delete_home(home_id: str, planner: P, request: Request) -> None:
+    """Remove a home with its plans, outages and history, and what was worked out for it."""
+    planner.delete(home_id)
+    request.app.state.jobs.forget(home_id)
+
+
+@router.post("/homes/{home_id}/edits", **TELLS)
+def edit(home_id: str, body: EditBody, planner: P) -> Response:
+    """Apply an edit; 409 on an older base, with what changed."""
+    ops = [op.plain() for op in body.ops]
+    result = planner.edit(home_id, body.base_rev, body.edit_id, body.label, ops, pair_of(body.judge), trial=body.trial)
+    return told(result, body.since)
+
+
+@router.post("/homes/{home_id}/undo", **TELLS)
+def undo(home_id: str, body: TurnBody, planner: P) -> Response:
+    """Take back the newest edit."""
+    return told(planner.undo(home_id, body.edit_id, pair_of(body.judge)), body.since)
+
+
+@router.post("/homes/{home_id}/redo", **TELLS)
+def redo(home_id: str, body: TurnBody, planner: P) -> Response:
+    """Bring back what was undone last."""
+    return told(planner.redo(home_id, body.edit_id, pair_of(body.judge)), body.since)
+
+
+@router.get("/homes/{home_id}/verdict")
+def verdict(home_id: str, plan: str, outage: str, planner: P) -> VerdictView:
+    """The verdict on a pair."""
+    return planner.verdict(home_id, plan, outage)
+
+
+@router.get("/homes/{home_id}/export", response_class=Response, responses={200: {"model": planfile.PlanFile}})
+def export(home_id: str, planner: P) -> Response:
+    """The home's plan file, to keep or to script with."""
+    name = re.sub(r"[^A-Za-z0-9-]+", "-", home_id) or "home"
+    headers = {"content-disposition": f'attachment; filename="{name}.imbuto.json"'}
+    return Response(strict_json.dump(planner.give_out(home_id)), media_type="application/json", headers=headers)
+
+
+IMPORT_BODY = {"requestBody": {"required": True, "content": {"application/json": {"schema": {"type": "object"}}}}}
+
+
+@router.post("/imports", openapi_extra=IMPORT_BODY)
+def import_file(planner: P, data: Annotated[bytes, Depends(raw_body)], name: str = "The file") -> HomeState:
+    """A home from a plan file."""
+    return planner.take_in(data, name)
+
+
+@router.get("/homes/{home_id}/events", response_class=EventSourceResponse)
+async def events(home_id: str, planner: P) -> AsyncIterator[ServerSentEvent]:
+    """The home's revision whenever it changes, for other tabs."""
+    last, quiet = planner.live.get(home_id, 0), 0.0
+    while True:
+        await asyncio.sleep(LISTEN_S)
+        quiet += LISTEN_S
+        now = planner.live.get(home_id, 0)
+        if now != last:
+            last, quiet = now, 0.0
+            yield ServerSentEvent(data={"rev": now}, event="rev")
+        elif quiet >= HEARTBEAT_S:
+            quiet = 0.0
+            yield ServerSentEvent(comment="still here")
+
+
+@router.get("/schema")
+def schema() -> dict[str, Any]:
+    """The JSON Schema of the plan file."""
+    return planfile.schema()

@@ -1,0 +1,64 @@
+"""The Source place: stations, joining, sun, fuel; and the tables they are chosen from."""
+
+from __future__ import annotations
+
+from typing import Annotated
+
+from fastapi import APIRouter, Depends, Response
+
+from imbuto.api.common import ERRORS, FILE_BODY, P, raw_body
+from imbuto.api.telling import TELLS, told
+from imbuto.core.advice.diagram import Diagram
+from imbuto.core.equipment.catalogue import TransferEquipment, shipped
+from imbuto.core.equipment.wires import Wire, wires
+from imbuto.services.hours.runs import StationView
+from imbuto.services.source.fuel import FuelView, fuel_view
+from imbuto.services.source.sun import SunView, sun_view, take_weather
+
+router = APIRouter(prefix="/api", responses=ERRORS)
+
+
+@router.get("/homes/{home_id}/options")
+def options(home_id: str, plan: str, outage: str, planner: P, source: str | None = None) -> list[StationView]:
+    """What each station would do in a plan, in the place of one of its own."""
+    return planner.options(home_id, plan, outage, source)
+
+
+@router.get("/homes/{home_id}/diagram")
+def joining_diagram(home_id: str, plan: str, planner: P, source: str | None = None) -> Diagram:
+    """How a plan is joined: boxes, lines, and every possible feed."""
+    return planner.diagram(home_id, plan, source)
+
+
+@router.get("/homes/{home_id}/sun")
+def sun(home_id: str, plan: str, outage: str, planner: P, source: str | None = None) -> SunView:
+    """The arrays of a plan: ways to wire them, and what they bring."""
+    return sun_view(planner, home_id, plan, outage, source)
+
+
+@router.post("/homes/{home_id}/weather", openapi_extra=FILE_BODY, **TELLS)
+def weather(
+    home_id: str, planner: P, data: Annotated[bytes, Depends(raw_body)], name: str, edit_id: str,
+    plan: str | None = None, outage: str | None = None,
+) -> Response:  # fmt: skip
+    """Take what days of each month are like from an EPW or TMY3 weather file."""
+    pair = (plan, outage) if plan and outage else None
+    return told(take_weather(planner, home_id, data, name, edit_id, pair))
+
+
+@router.get("/homes/{home_id}/fuel")
+def fuel(home_id: str, plan: str, outage: str, planner: P) -> FuelView:
+    """A plan's generator in both schools, and every way to fill its station."""
+    return fuel_view(planner, home_id, plan, outage)
+
+
+@router.get("/transfer")
+def transfer() -> list[TransferEquipment]:
+    """The transfer equipment that ships."""
+    return list(shipped().transfer.values())
+
+
+@router.get("/wires")
+def wire_sizes() -> list[Wire]:
+    """The sizes of wire and cord, with what they carry."""
+    return list(wires().values())
