@@ -13,7 +13,7 @@ from zlib import crc32
 import numpy as np
 
 from imbuto.core.advice.verdict import judge
-from imbuto.core.plan.plan import Engine, Plan
+from imbuto.core.plan.plan import Plan
 from imbuto.core.run import draws
 from imbuto.core.run.band import members
 from imbuto.formats import planfile
@@ -32,20 +32,17 @@ def draw_anew(seed: int) -> None:
     draws.normals = lambda name: np.array([NormalDist().inv_cdf(u) for u in uniforms(name)])
 
 
-def more_plans(bundle: planfile.Bundle) -> list[Plan]:
-    """A plan that ends with its fuel, and one of two stores, a leg each."""
+def pair_of(bundle: planfile.Bundle) -> Plan:
+    """A plan of two stores, a leg each; *Switched panel* in January is the one that ends with its fuel."""
     ten = next(p for p in bundle.plans if p.id == "ten-place")
-    fuel = replace(
-        ten, id="fuel", name="Ten-place with 12 l", engine=Engine(generator="cinder", source="main", stock_l=12)
-    )
     pair = replace(ten.sources["main"], station="firkin", modules=4, units=2, link="coupler")
-    return [fuel, replace(ten, id="pair", name="A pair", sources={"main": pair})]
+    return replace(ten, id="pair", name="A pair", sources={"main": pair})
 
 
 def main() -> None:
     bundle = planfile.read(demo_file("saltgrass-house"), "demo")
     quoted = []
-    for plan in [*bundle.plans, *more_plans(bundle)]:
+    for plan in [*bundle.plans, pair_of(bundle)]:
         for outage in bundle.outages:
             v = judge(bundle.home, plan, outage, bundle.catalogue, with_moves=False)
             if v.run is not None and v.band is not None and v.band.low_h is not None:
