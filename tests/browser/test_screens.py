@@ -226,3 +226,27 @@ def test_a_log_is_imported_seen_through_and_noted(page: Page, house: str, tmp_pa
     dialog.get_by_role("button", name="Keep 1 as logged").click()
     expect(page.get_by_role("row", name=re.compile("^Refrigerator"))).to_contain_text("logged")
     expect(page.locator(".rail .turn").first).to_contain_text("Meter data kept: refrigerator W")
+
+
+def test_a_pasted_data_sheet_fills_the_fields_of_an_entry(page: Page, house: str):
+    go(page, f"{house}/equipment")
+    page.get_by_role("button", name="Add from a label").click()
+    page.get_by_label(re.compile("^Paste its data sheet")).fill(
+        "Model: Keg 2\nCapacity: 2,048 Wh, expandable to 10,240 Wh\nAC output: 2,400 W continuous, 4,800 W surge for 5 s\n"
+        "AC charging: 1,200 W\nIdle consumption: 14 W\nOutput 120 V"
+    )
+    page.get_by_role("button", name="Read it").click()
+    sheet = page.get_by_role("region", name="From a data sheet")
+    expect(sheet).to_contain_text("Capacity: 2,048 Wh")
+    expect(sheet).to_contain_text("only W are listed: is it as many VA?")
+    expect(sheet).to_contain_text("10,240 Wh")  # named as not taken: a promise is no capacity
+    expect(sheet).to_contain_text("Still to be given: leg, A")
+    sheet.get_by_label(re.compile("^rated, VA")).check()
+    sheet.get_by_role("button", name=re.compile("^Take")).click()
+    form = page.locator("form.entry")
+    expect(form.get_by_label("nominal, Wh", exact=True)).to_have_value("2048")
+    expect(form.get_by_label("surge, VA", exact=True)).to_have_value("4800")
+    form.get_by_label("leg, A", exact=True).fill("20")
+    form.get_by_label("leg surge, VA").fill("4800")
+    page.get_by_role("button", name="Keep", exact=True).click()
+    expect(page.get_by_role("row", name=re.compile("Keg 2 yours"))).to_be_visible()

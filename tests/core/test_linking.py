@@ -113,6 +113,29 @@ def test_hours_of_a_pair_end_with_the_unit_of_the_busier_leg():
     assert simulate(even, OUTAGE).hours > run.hours
 
 
+def test_one_of_a_pair_goes_on_where_its_maker_says_so():
+    both = simulate(pair_on(300, 100), OUTAGE)
+    assert both.trace.dark_h[0] == both.trace.dark_h[1]
+    kit = catalogue()
+    alone = replace(kit, stations=kit.stations | {"test": replace(kit.stations["test"], pair_goes_on=True)})
+    now = pair_on(300, 100)
+    apart = simulate(joined(now.home, now.plan, alone), OUTAGE).trace.dark_h
+    assert apart[0] == pytest.approx(4500 / (300 / 0.94 + 20), rel=0.003)
+    assert apart[1] == pytest.approx(4500 / (100 / 0.94 + 20), rel=0.003)
+
+
+def test_units_side_by_side_carry_what_their_maker_states():
+    stated = replace(ONE, parallel_most=2, parallel_share=0.8)
+    two = combined(stated, Source(id="main", station="test", units=2), catalogue())
+    assert (two.continuous_w, two.surge_va) == (
+        pytest.approx(1.6 * ONE.continuous_w),
+        pytest.approx(1.6 * ONE.surge_va),
+    )
+    assert combined(
+        replace(ONE, parallel_most=2), Source(id="main", station="test", units=2), catalogue()
+    ).rated_va == pytest.approx(1.8 * ONE.rated_va)
+
+
 def test_moves_add_a_unit_couple_two_and_unlink_what_is_refused():
     now = pair_on(200, 200)
     alone = joined(now.home, replace(now.plan, sources={"main": Source(id="main", station="test")}), catalogue())

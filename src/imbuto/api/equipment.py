@@ -5,11 +5,22 @@ from __future__ import annotations
 from typing import Annotated
 
 from fastapi import APIRouter, Depends, Response
+from pydantic import BaseModel
 
 from imbuto.api.common import ERRORS, FILE_BODY, P, raw_body
 from imbuto.api.telling import TELLS, told
+from imbuto.core.measuring.sheet import SheetKind
 from imbuto.formats import strict_json
-from imbuto.services.source.equipment import CatalogueView, Kind, as_csv, as_json, catalogue_view, take_in
+from imbuto.services.source.equipment import (
+    CatalogueView,
+    Kind,
+    SheetView,
+    as_csv,
+    as_json,
+    catalogue_view,
+    read_label,
+    take_in,
+)
 
 router = APIRouter(prefix="/api/homes/{home_id}/catalogue", responses=ERRORS)
 
@@ -41,3 +52,16 @@ def add(
 ) -> Response:  # fmt: skip
     """Take in entries from CSV or JSON, as one edit."""
     return told(take_in(planner, home_id, data, name, kind, edit_id, (plan, outage) if plan and outage else None))
+
+
+class SheetBody(BaseModel):
+    """The text of a data sheet, a manual's page or a shop's table, and what it is of."""
+
+    kind: SheetKind
+    text: str
+
+
+@router.post("/read")
+def read(home_id: str, body: SheetBody) -> SheetView:
+    """What a pasted sheet says; nothing is kept."""
+    return read_label(body.kind, body.text)

@@ -47,6 +47,7 @@ DEFAULT_EFFICIENCY = 0.94  # inverter conversion at load, idle not in it; planni
 DEFAULT_IDLE_W = 15.0  # stands in for a station not chosen yet; planning default
 TAPER_FROM, TAPER_END = 0.90, 0.20  # full power to 90 % charge, falling to 20 % of it at 100 %; planning default
 MOST_UNITS = 6
+PARALLEL_SHARE = 0.90  # of the sum that units side by side carry, as they never share quite evenly; planning default
 MODULE_DRAW_W = 3.0  # electronics of one expansion module; planning default
 Units = Annotated[int, Interval(ge=1, le=MOST_UNITS)]
 
@@ -118,6 +119,12 @@ class Station:
     currency: Annotated[str, Len(3, 3), Says("of its prices")] = "USD"
     parallel_most: Annotated[Units, Says("units its maker lets stand side by side on its own link")] = 1
     link_price: Annotated[Money, Says("of what links one more")] = Decimal(0)
+    parallel_share: Annotated[
+        float,
+        Interval(ge=0.5, le=1),
+        Says("of their sum that units on that link carry, as its maker states it", PLANNING),
+    ] = PARALLEL_SHARE
+    pair_goes_on: Annotated[bool, Says("when one unit of a coupled pair stops, the other goes on with its leg")] = False
     coupler: Annotated[Text, Says("the maker's own, that holds two of them in step for 120/240 V; empty for none")] = ""
     coupler_price: Annotated[Money, Says("of that")] = Decimal(0)
     connector: Annotated[Text, Says("what a module has to match")] = ""

@@ -12,8 +12,6 @@ from imbuto.core.equipment.catalogue import Catalogue, Module, Station
 from imbuto.core.plan.limit import Limit, Severity
 from imbuto.core.plan.plan import Plan, Source
 
-PARALLEL_SHARE = 0.90  # of the sum that units side by side carry, as they never share quite evenly; planning default
-
 
 def combined(station: Station, source: Source, catalogue: Catalogue) -> Station:
     """The station a source is as a whole: its units added up, with modules of the kind fitted."""
@@ -28,7 +26,7 @@ def combined(station: Station, source: Source, catalogue: Catalogue) -> Station:
     if n == 1:
         return station
     pair = source.link == "coupler"
-    share = n if pair else n * PARALLEL_SHARE
+    share = n if pair else n * station.parallel_share
     legs = 1 if pair else share  # a pair gives each leg to one unit
     extra = station.coupler_price if pair else (n - 1) * station.link_price
     return replace(
@@ -75,7 +73,7 @@ def _units(station: Station, source: Source) -> Limit:
     else:
         ok = source.units <= station.parallel_most
         rule = (
-            f"{source.units} {station.name} side by side on their maker's link carry nine tenths of their sum."
+            f"{source.units} {station.name} side by side on their maker's link carry {100 * station.parallel_share:.0f} % of their sum."
             if ok
             else f"{station.name} may not stand side by side with {source.units - 1} more: its maker lists "
             + (f"{station.parallel_most} at most." if station.parallel_most > 1 else "no link.")

@@ -140,16 +140,17 @@ def _within(per_step: FloatArray, hours: float, step_h: float) -> float:
 
 def stores_of(joined: Joined, outage: Outage) -> tuple[Store, ...]:
     """The source as the march sees it in an outage: one store, or for two units on a maker's coupler one a leg, of which
-    none goes on without the other."""
+    none goes on without the other, unless its maker says so."""
     if joined.source is None or joined.station is None:
         raise ValueError("a plan without a station has no store")
     whole, k = store_of(joined.plan, joined.source, joined.station, outage), store_count(joined)
     if k == 1:
         return (whole,)
+    goes_on = joined.unit is not None and joined.unit.pair_goes_on
     half = replace(
         whole, nominal_wh=whole.nominal_wh / 2, idle_w=whole.idle_w / 2, most_charge_w=whole.most_charge_w / 2
     )
-    return replace(half, pair=1), replace(half, pair=0)
+    return (half, half) if goes_on else (replace(half, pair=1), replace(half, pair=0))
 
 
 def store_of(plan: Plan, source: Source, station: Station, outage: Outage) -> Store:

@@ -12,6 +12,7 @@ from pydantic import TypeAdapter, ValidationError
 
 from imbuto.core.basics.errors import InvalidValue, UnreadableFile
 from imbuto.core.equipment.catalogue import Catalogue, Generator, Module, Panel, Station, TransferEquipment, shipped
+from imbuto.core.measuring.sheet import SheetKind, read_sheet
 from imbuto.formats import strict_json
 from imbuto.formats.csvout import DANGEROUS, table
 from imbuto.formats.documents import CATALOGUE, Json
@@ -24,6 +25,7 @@ KINDS: dict[Kind, type] = {
 }  # fmt: skip
 MOST_ENTRIES = 500
 MOST_BYTES = 2_000_000
+MOST_SHEET = 60_000  # characters pasted
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -69,6 +71,50 @@ def _notes(cls: type) -> list[FieldNote]:
             )
         )
     return found
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class ReadView:
+    """One value of a sheet. value: as it is typed into the form; words: where it stands; ask: why to look at it first."""
+
+    field: str
+    value: str
+    words: str
+    ask: str
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class SheetView:
+    """What a sheet says. left: pieces with figures that were not taken; missing: fields that must still be given."""
+
+    found: list[ReadView]
+    left: list[str]
+    missing: list[str]
+
+
+def read_label(kind: SheetKind, text: str) -> SheetView:
+    """What the text of a data sheet says of one thing. Raises InvalidValue on one that is far too long."""
+    if len(text) > MOST_SHEET:
+        raise InvalidValue(
+            "the sheet", f"{len(text):,} characters", f"paste the part with the figures, {MOST_SHEET:,} at most"
+        )
+    sheet = read_sheet(text, kind)
+    found = [ReadView(field=f.field, value=_typed(f.value), words=f.words, ask=f.ask) for f in sheet.found]
+    said = {f.field for f in sheet.found}
+    needed = [n.name for n in _notes(KINDS[kind]) if n.needed and n.name != "id" and n.name not in said]
+    return SheetView(found=found, left=list(sheet.left), missing=needed)
+
+
+def _typed(value: float | str | bool) -> str:
+    if isinstance(value, bool):
+        return "yes" if value else "no"
+    return (
+        f"{value:g}"
+        if isinstance(value, float) and abs(value) < 1e5
+        else f"{value:.0f}"
+        if isinstance(value, float)
+        else value
+    )
 
 
 def as_csv(planner: Planner, home_id: str, kind: Kind) -> str:

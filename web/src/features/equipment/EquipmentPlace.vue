@@ -103,6 +103,7 @@ async function save(entry: Entry): Promise<boolean> {
     <EntryDialog
       v-if="open"
       :kind="words.one"
+      :of="kind"
       :notes="notes"
       :entry="open"
       :taken="entries.map((e) => String(e.id))"

@@ -836,6 +836,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/homes/{home_id}/catalogue/read": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Read
+         * @description What a pasted sheet says; nothing is kept.
+         */
+        post: operations["read_api_homes__home_id__catalogue_read_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/homes/{home_id}/size": {
         parameters: {
             query?: never;
@@ -3575,6 +3595,20 @@ export interface components {
             legs: number;
         };
         /**
+         * ReadView
+         * @description One value of a sheet. value: as it is typed into the form; words: where it stands; ask: why to look at it first.
+         */
+        ReadView: {
+            /** Field */
+            field: string;
+            /** Value */
+            value: string;
+            /** Words */
+            words: string;
+            /** Ask */
+            ask: string;
+        };
+        /**
          * Reading
          * @description One reading as kept, of a load, of a circuit, or with neither of the whole home (a bill).
          *
@@ -3988,6 +4022,31 @@ export interface components {
              * @default 1
              */
             share: number;
+        };
+        /**
+         * SheetBody
+         * @description The text of a data sheet, a manual's page or a shop's table, and what it is of.
+         */
+        SheetBody: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "stations" | "modules" | "panels" | "generators";
+            /** Text */
+            text: string;
+        };
+        /**
+         * SheetView
+         * @description What a sheet says. left: pieces with figures that were not taken; missing: fields that must still be given.
+         */
+        SheetView: {
+            /** Found */
+            found: components["schemas"]["ReadView"][];
+            /** Left */
+            left: string[];
+            /** Missing */
+            missing: string[];
         };
         /**
          * Site
@@ -4414,6 +4473,16 @@ export interface components {
              * @default 0
              */
             link_price: string;
+            /**
+             * Parallel Share
+             * @default 0.9
+             */
+            parallel_share: number;
+            /**
+             * Pair Goes On
+             * @default false
+             */
+            pair_goes_on: boolean;
             /**
              * Coupler
              * @default
@@ -7538,6 +7607,59 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    read_api_homes__home_id__catalogue_read_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                home_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SheetBody"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SheetView"];
+                };
             };
             /** @description Not Found */
             404: {

@@ -88,6 +88,8 @@ export interface HomeState {
   trial: boolean
 }
 export type HomeNews = S['HomeNews']
+export type SheetView = S['SheetView']
+export type ReadView = S['ReadView']
 export type InstrumentsView = S['InstrumentsView']
 export type MeterView = S['MeterView']
 export type WholeView = S['WholeView']

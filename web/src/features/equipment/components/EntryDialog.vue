@@ -3,11 +3,13 @@ import { computed, reactive, ref } from 'vue'
 import type { FieldNote } from '@/shared/api/types'
 import { freshId } from '@/shared/ids'
 import { useSession } from '@/shared/session'
-import { fieldWords, readFields, typedOf, type Entry } from '../model'
+import { fieldWords, readFields, typedOf, type Entry, type Kind } from '../model'
+import SheetReader from './SheetReader.vue'
 
 /** One entry, field by field, as its label and manual say. What must be given stands first. */
 const props = defineProps<{
   kind: string
+  of: Kind
   notes: FieldNote[]
   entry: Entry
   taken: string[]
@@ -26,6 +28,12 @@ const more = ref(Object.keys(props.entry).length > 0)
 const label = (n: FieldNote) => {
   const { words, unit } = fieldWords(n.name)
   return unit ? `${words}, ${unit}` : words
+}
+
+/** What was read from a sheet stands in its fields, to be looked at before it is kept. */
+function takeRead(values: Record<string, string>) {
+  Object.assign(typed, values)
+  more.value = true
 }
 
 async function keep() {
@@ -51,6 +59,7 @@ async function keep() {
     append-to-body
     @closed="emit('close')"
   >
+    <SheetReader v-if="of !== 'transfer'" :kind="of" @take="takeRead" />
     <form novalidate class="entry fields" @submit.prevent="keep">
       <template v-for="(group, i) in [needed, more ? rest : []]" :key="i">
         <template v-for="n in group" :key="n.name">

@@ -109,6 +109,8 @@ const option = computed(() => {
                     xAxis: run.dark_h,
                     lineStyle: { color: dark, type: 'solid', width: 2 },
                     label: {
+                      // Beside the right edge it stands left of its line, whole.
+                      align: run.dark_h > 0.85 * run.shown_h ? 'right' : 'center',
                       formatter: `goes dark ${run.dark_label}`,
                       color: theme.value === 'lamp' ? '#0d2228' : '#fff',
                       backgroundColor: dark,
@@ -146,7 +148,7 @@ const spoken = computed(() => {
 
 <template>
   <div class="sheet" role="img" :aria-label="spoken">
-    <p v-if="run.sun.length" class="soft small">Yellow: sun, at most <Fig :text="watts(Math.max(...run.sun))" />.</p>
+    <p v-if="Math.max(0, ...run.sun) > 0" class="soft small">Yellow: sun, at most <Fig :text="watts(Math.max(...run.sun))" />.</p>
     <VChart class="chart" :option="option" autoresize />
   </div>
 </template>

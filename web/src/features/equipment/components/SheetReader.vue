@@ -1,0 +1,124 @@
+<script setup lang="ts">
+import { computed, ref } from 'vue'
+import { answer, api } from '@/shared/api/client'
+import type { ReadView, SheetView } from '@/shared/api/types'
+import { useSession } from '@/shared/session'
+import { fieldWords, type Kind } from '../model'
+
+/** A pasted data sheet, read: each value with the words it came from, to be taken or not. Nothing is taken unasked. */
+const props = defineProps<{ kind: Exclude<Kind, 'transfer'> }>()
+const emit = defineEmits<{ take: [Record<string, string>] }>()
+const { state } = useSession()
+const text = ref('')
+const sheet = ref<SheetView | null>(null)
+const chosen = ref<Record<string, boolean>>({})
+const problem = ref('')
+const busy = ref(false)
+const many = computed(() => Object.values(chosen.value).filter(Boolean).length)
+const nameOf = (field: string) => {
+  const { words, unit } = fieldWords(field)
+  return unit ? `${words}, ${unit}` : words
+}
+
+async function read() {
+  busy.value = true
+  problem.value = ''
+  try {
+    const params = { path: { home_id: state.value?.id ?? '' } }
+    const body = { kind: props.kind, text: text.value }
+    sheet.value = await answer(api.POST('/api/homes/{home_id}/catalogue/read', { params, body }))
+    chosen.value = Object.fromEntries(sheet.value.found.map((f) => [f.field, !f.ask]))
+  } catch (error) {
+    problem.value = error instanceof Error ? error.message : String(error)
+  }
+  busy.value = false
+}
+function take(found: ReadView[]) {
+  emit('take', Object.fromEntries(found.filter((f) => chosen.value[f.field]).map((f) => [f.field, f.value])))
+  sheet.value = null
+  text.value = ''
+}
+</script>
+
+<template>
+  <section aria-label="From a data sheet">
+    <label for="sheet">Paste its data sheet, a manual’s page, a shop’s table</label>
+    <textarea id="sheet" v-model="text" rows="3" placeholder="Capacity: 2,048 Wh …"></textarea>
+    <button type="button" class="btn tiny" :disabled="!text.trim() || busy" @click="read">
+      {{ busy ? 'Reading…' : 'Read it' }}
+    </button>
+    <p v-if="problem" role="alert">{{ problem }}</p>
+    <template v-if="sheet">
+      <p v-if="!sheet.found.length" role="status">Nothing in it was understood; type what it says below.</p>
+      <ul v-else>
+        <li v-for="f in sheet.found" :key="f.field">
+          <label>
+            <input v-model="chosen[f.field]" type="checkbox" />
+            <span class="what">{{ nameOf(f.field) }}</span> <b data-figure>{{ f.value.replace(/_/g, ' ') }}</b>
+          </label>
+          <q class="soft small">{{ f.words }}</q>
+          <em v-if="f.ask" class="ask small">{{ f.ask }}</em>
+        </li>
+      </ul>
+      <p v-if="sheet.left.length" class="soft small">
+        Not taken: <q v-for="(l, i) in sheet.left" :key="i">{{ l }}</q>
+      </p>
+      <p v-if="sheet.missing.length" class="small">
+        Still to be given: {{ sheet.missing.map(nameOf).join(' · ') }}. What stays empty counts as not listed.
+      </p>
+      <button v-if="sheet.found.length" type="button" class="btn strong" :disabled="!many" @click="take(sheet.found)">
+        Take {{ many }} {{ many === 1 ? 'value' : 'values' }}
+      </button>
+    </template>
+  </section>
+</template>
+
+<style scoped>
+section {
+  margin-bottom: 14px;
+  padding-bottom: 12px;
+  border-bottom: 1px solid var(--line);
+}
+textarea {
+  width: 100%;
+  padding: 6px 8px;
+  border: 1px solid var(--line-strong);
+  border-radius: 6px;
+  background: var(--sheet);
+  color: var(--ink);
+  font: inherit;
+}
+ul {
+  max-height: 34vh;
+  margin: 8px 0;
+  padding: 0;
+  overflow: auto;
+  list-style: none;
+}
+li {
+  display: grid;
+  grid-template-columns: minmax(210px, auto) 1fr;
+  gap: 0 12px;
+  align-items: baseline;
+  padding: 4px 0;
+  border-top: 1px solid var(--line);
+}
+.ask {
+  grid-column: 2;
+  color: var(--dark);
+}
+q + q {
+  margin-left: 6px;
+}
+p {
+  margin: 6px 0;
+}
+@media (max-width: 760px) {
+  li {
+    grid-template-columns: 1fr;
+  }
+  .ask {
+    grid-column: 1;
+  }
+}
+</style>
