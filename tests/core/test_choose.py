@@ -7,8 +7,9 @@ from dataclasses import replace
 import numpy as np
 import pytest
 
+from imbuto.core.advice.candidates import TURNS_VALUE, candidates
 from imbuto.core.advice.choose import Judge, assigned, propose
-from imbuto.core.advice.program import TURNS_VALUE, candidates, worst
+from imbuto.core.advice.rows import worst
 from imbuto.core.equipment.catalogue import Catalogue, TransferEquipment, shipped
 from imbuto.core.home.circuits import Circuit
 from imbuto.core.home.home import Home, Service, Site, check_home

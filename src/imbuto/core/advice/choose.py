@@ -13,7 +13,8 @@ from typing import Literal
 
 import numpy as np
 
-from imbuto.core.advice.program import TURNS_SHARE, TURNS_VALUE, Candidates, Pin, barred, candidates, solve
+from imbuto.core.advice.candidates import TURNS_SHARE, TURNS_VALUE, Candidates, Pin, barred, candidates
+from imbuto.core.advice.program import solve
 from imbuto.core.basics.clock import FloatArray
 from imbuto.core.basics.units import Leg, hours_text
 from imbuto.core.equipment.catalogue import Catalogue

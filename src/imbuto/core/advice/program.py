@@ -7,156 +7,21 @@ to is cut away. So the answer is as good as trying everything, whatever fills th
 from __future__ import annotations
 
 from collections.abc import Callable, Mapping, Sequence
-from dataclasses import dataclass, field, replace
-from typing import Any, Literal
+from dataclasses import dataclass, replace
+from typing import Any
 
 import numpy as np
 
-from imbuto.core.basics.clock import FloatArray, grid
+from imbuto.core.advice.candidates import TURNS_VALUE, Candidates, Pin, barred
+from imbuto.core.advice.rows import BIG, EPS, Layout, Rows, energy_rows, limits_rows
+from imbuto.core.basics.clock import FloatArray
 from imbuto.core.basics.units import Leg
-from imbuto.core.equipment.catalogue import Catalogue
-from imbuto.core.home.circuits import Circuit, panel_leg
-from imbuto.core.home.home import Home
 from imbuto.core.home.loads import PURPOSES
-from imbuto.core.limits.carrying import WEAK_SURGE, amps_held, derating
-from imbuto.core.limits.instants import Instants, instants
-from imbuto.core.limits.protection import neutral_pairs, neutral_wire_a, protected_a
-from imbuto.core.plan.joining import Joined, fed_watts, joined
 from imbuto.core.plan.outage import Outage
-from imbuto.core.plan.plan import Feed, Plan
-from imbuto.core.run.light import solar_w
-from imbuto.core.run.run import store_of
 
-Pin = Literal["keep_on", "turns", "off"]
 Stands = Callable[[Sequence[Pin], Sequence[Leg | None]], bool]  # what the judge says of a set
-TURNS_SHARE = 0.5  # of the time, for what takes turns; planning default
-TURNS_VALUE = 0.5  # what a turn is worth against keeping on; planning default
-EPS = 1e-6
 MOST_CUTS = 400  # of a class; past that its energy is cut by hundredths instead
 MOST_EXACT = 8  # circuits up to which every set is tried by itself where an engine makes more last longer
-BIG = 1e5
-
-
-@dataclass(frozen=True, slots=True)
-class Candidates:
-    """The circuits that could ride, and what each asks for; c circuits, t steps of the hours asked for.
-
-    both: 240 V; fixed: the leg it cannot leave, None where the place decides; turns: whether turns will do; keep_w,
-    turn_w: mean W in each step, (c, t); value: of each class, (c, 6); now: the instants of all of them fed; pairs: those
-    that go over together or not at all, by index, with what their neutral bears.
-    """
-
-    circuits: tuple[Circuit, ...]
-    both: tuple[bool, ...]
-    fixed: tuple[Leg | None, ...]
-    turns: tuple[bool, ...]
-    keep_w: FloatArray
-    turn_w: FloatArray
-    value: FloatArray
-    now: Instants
-    all_fed: Joined
-    pairs: tuple[tuple[int, int, float], ...]
-
-    def mean_w(self, stances: Sequence[Pin]) -> float:
-        """Mean W of a set over the hours asked for."""
-        drawn = 0.0
-        for i, s in enumerate(stances):
-            drawn += 0.0 if s == "off" else float((self.keep_w if s == "keep_on" else self.turn_w)[i].mean())
-        return drawn
-
-
-def candidates(home: Home, plan: Plan, outage: Outage, catalogue: Catalogue, hours: float) -> Candidates:
-    """What could ride. home: as it is used in the outage."""
-    equipment, source = catalogue.transfer[plan.transfer], plan.source
-    if source is None or not equipment.traits.wired:
-        raise ValueError("a set is proposed for a station behind a switch")
-    station = catalogue.stations[source.station]
-    with_loads = {c.id for c in home.circuits.values() if home.loads_on(c.id)}
-    partners = {c.neutral_partner for c in home.circuits.values() if c.id in with_loads}
-    partners |= {c.id for c in home.circuits.values() if c.neutral_partner in with_loads}
-    circuits = tuple(c for c in home.circuits.values() if c.id in with_loads | partners)
-    feeds = {c.id: Feed(id=c.id, source=source.id, circuit=c.id, place=2 * i + 1) for i, c in enumerate(circuits)}
-    everything = joined(home, replace(plan, feeds=feeds), catalogue)
-    both = tuple(c.poles == 2 and home.service.legs == 2 for c in circuits)
-    fixed = tuple(panel_leg(c) if equipment.in_panel else None for c in circuits)
-    steps = grid(outage.start, home.site.time_zone, max(hours, 1.0))
-    keep, turn = np.zeros((len(circuits), steps.n)), np.zeros((len(circuits), steps.n))
-    value = np.zeros((len(circuits), len(PURPOSES)))
-    index = {c.id: i for i, c in enumerate(circuits)}
-    before = {f.circuit: f for f in plan.feeds.values() if f.circuit and f.stance == "turns"}
-    for item in everything.fed:
-        i, old = index[item.feed.id], before.get(item.feed.id)
-        keep[i] += fed_watts(item.load, "keep_on", (), 1.0, steps)
-        if old is None or not old.by_charge:  # what comes and goes with the charge need take none of it
-            windows, share = (old.windows, old.share) if old else ((), TURNS_SHARE)
-            turn[i] += fed_watts(item.load, "turns", windows, share, steps)
-        if not item.assumed:
-            value[i, PURPOSES.index(item.load.purpose)] += item.load.weight
-    life = {
-        f.feed.id for f in everything.fed if f.load.purpose == "life"
-    }  # never in turns: a physician has set what it needs
-    turns = tuple(
-        c.id not in life and any(f.load.turns_ok for f in everything.fed if f.feed.id == c.id) for c in circuits
-    )  # fmt: skip
-    if len(station.legs) == 1 and (everything.station is None or len(everything.station.legs) == 1):
-        both = tuple(False for _ in both)
-    pairs = tuple(
-        (index[a.id], index[b.id], neutral_wire_a(a, b))
-        for a, b in neutral_pairs(everything)
-        if a.id in index and b.id in index
-    )
-    return Candidates(circuits, both, fixed, turns, keep, turn, value, instants(everything), everything, pairs)
-
-
-@dataclass(slots=True)
-class _Rows:
-    """Rows of the program over n binaries and the helpers that groups of loads want: coefficients, and what they may reach."""
-
-    n: int
-    rows: list[dict[int, float]] = field(default_factory=list)
-    upper: list[float] = field(default_factory=list)
-    lower: list[float] = field(default_factory=list)
-    helpers: int = 0
-
-    def add(self, row: FloatArray | dict[int, float], upper: float, lower: float = -np.inf) -> None:
-        if np.isfinite(upper) or np.isfinite(lower):
-            cells = row if isinstance(row, dict) else {int(i): float(row[i]) for i in np.flatnonzero(row)}
-            self.rows.append(cells)
-            self.upper.append(upper)
-            self.lower.append(lower)
-
-    def helper(self) -> int:
-        """A variable of at least 0, for the worst member of a group."""
-        self.helpers += 1
-        return self.n + self.helpers - 1
-
-
-@dataclass(frozen=True, slots=True)
-class _Layout:
-    """Where the variables stand: keep, turns, each leg of each circuit, and the heavier leg's amps."""
-
-    c: int
-    legs: int
-
-    @property
-    def n(self) -> int:
-        return 2 * self.c + self.c * self.legs + 1
-
-    def on(self, i: int) -> tuple[int, ...]:
-        """Variables that sum to 1 where circuit i rides."""
-        return i, self.c + i
-
-    def leg(self, k: int, i: int) -> tuple[int, ...]:
-        """The variable that is 1 where circuit i is on leg k."""
-        return (2 * self.c + k * self.c + i,)
-
-
-Where = Callable[[int], tuple[int, ...]]
-
-
-def _row(values: FloatArray, where: Where) -> dict[int, float]:
-    """A row from a figure a circuit."""
-    return {j: float(v) for i, v in enumerate(values) if v for j in where(i)}
 
 
 @dataclass(slots=True)
@@ -164,10 +29,10 @@ class _Program:
     """Limits as rows, energy and what the judge said no to as cuts, and bounds from pins."""
 
     found: Candidates
-    at: _Layout
+    at: Layout
     legs: tuple[Leg, ...]
-    limits: _Rows
-    cuts: _Rows
+    limits: Rows
+    cuts: Rows
     lower: FloatArray
     upper: FloatArray
     stands: Stands
@@ -280,9 +145,9 @@ def solve(
     judge wants more than the mean. Raises ValueError where pins alone break a limit.
     """
     legs = found.all_fed.station.legs if found.all_fed.station else ("A",)
-    at = _Layout(len(found.circuits), len(legs))
-    limits = _limits_rows(found, outage, at)
-    cuts = _energy_rows(found, outage, hours, at, more)
+    at = Layout(len(found.circuits), len(legs))
+    limits = limits_rows(found, outage, at)
+    cuts = energy_rows(found, outage, hours, at, more)
     made = _Program(found, at, legs, limits, cuts, np.zeros(at.n), np.ones(at.n), stands)
     made.upper[-1] = BIG
     _bounds(made, pins)
@@ -311,7 +176,7 @@ def _life_first(made: _Program, fits: Stands) -> None:
     """What life and health depend on is never given up for hours: as much of it as fits stands before the goal is asked for."""
     worth = np.zeros(made.at.n)
     worth[: made.at.c], worth[made.at.c : 2 * made.at.c] = made.found.value[:, 0], TURNS_VALUE * made.found.value[:, 0]
-    alone = replace(made, cuts=_Rows(made.at.n), stands=fits)
+    alone = replace(made, cuts=Rows(made.at.n), stands=fits)
     x = alone.standing(worth)
     if x is not None:
         made.limits.add(worth, np.inf, float(worth @ x) - EPS)
@@ -357,203 +222,3 @@ def _bounds(made: _Program, pins: Mapping[str, Pin]) -> None:
         for k, leg in enumerate(made.legs):
             if found.fixed[i] is not None and not found.both[i] and found.fixed[i] != leg and len(made.legs) > 1:
                 made.upper[at.leg(k, i)[0]] = 0
-
-
-def barred(found: Candidates, i: int) -> str:
-    """Why a circuit cannot ride whatever else does; empty where it may."""
-    circuit, now = found.circuits[i], found.all_fed
-    station, equipment = now.station, now.equipment
-    assert station is not None
-    rows = [k for k, f in enumerate(found.now.fed) if f.feed.id == circuit.id]
-    if any(now.home.needs_both_legs(found.now.fed[k].load) for k in rows) and len(station.legs) < 2:
-        return f"{circuit.name} needs 240 V, and {station.name} gives {station.volts} V"
-    if found.both[i] and not equipment.in_panel and "AB" not in equipment.place_legs:
-        return f"{circuit.name} takes two places on opposite legs, and this switch has none side by side"
-    if circuit.breaker_a > equipment.place_a:
-        return f"{circuit.name} has a {circuit.breaker_a:g} A breaker, and a place is rated {equipment.place_a:g} A"
-    own = equipment.place_breaker_a
-    if own > protected_a(circuit):
-        return f"{circuit.name} bears {protected_a(circuit):g} A, and a place has a {own:g} A breaker of its own"
-    if now.equipment.automatic and circuit.id == now.plan.charge_circuit:
-        return f"{circuit.name} feeds the charger of {station.name}, which would empty itself through it"
-    if rows:
-        held = found.now.most(amps_held(found.now, full_rating=now.home.service.volts == 230), rows)
-        rating = min(equipment.place_a, circuit.breaker_a, own or circuit.breaker_a)
-        if held > rating:
-            return f"{circuit.name} by itself asks for {held:.1f} of {rating:g} A, lasting loads counted 1.25 times"
-    return ""
-
-
-def _energy_rows(found: Candidates, outage: Outage, hours: float, at: _Layout, more: float) -> _Rows:
-    """What any set that lasts must keep to: from the start, and from each dusk as if full, no more is drawn to each dawn and
-    to the end than is stored and the sun brings. None with a generator, whose hours hang on what is drawn."""
-    rows = _Rows(at.n)
-    now = found.all_fed
-    if hours <= 0 or now.station is None or now.source is None or now.plan.engine is not None:
-        return rows
-    store = store_of(now.plan, now.source, now.station, outage)
-    steps = grid(outage.start, now.home.site.time_zone, max(hours, 1.0))
-    last = min(steps.n, max(1, int(hours / steps.step_h + 1e-9)))
-    light = solar_w(now, outage, steps)
-    lit = np.zeros(steps.n, dtype=bool) if light is None else light > 0
-    turns = np.flatnonzero(np.diff(lit.astype(int)))
-    dusks = [0, *(int(i) + 1 for i in turns if lit[i] and i + 1 < last)]
-    ends = [*(int(i) + 1 for i in turns if not lit[i] and i + 1 < last), last]
-    sun = np.zeros(steps.n + 1) if light is None else np.concatenate([[0.0], light.cumsum() * steps.step_h])
-    keep, turn = (
-        np.concatenate([np.zeros((at.c, 1)), x.cumsum(axis=1) * steps.step_h], axis=1) * more / store.efficiency
-        for x in (found.keep_w, found.turn_w)
-    )
-    for a in dusks:
-        for b in ends:
-            if b > a:
-                there = (
-                    store.usable_wh(outage.start_charge if a == 0 else 1.0) + (sun[b] - sun[a]) * store.mppt_efficiency
-                )
-                row = np.concatenate([keep[:, b] - keep[:, a], turn[:, b] - turn[:, a], np.zeros(at.n - 2 * at.c)])
-                rows.add(row, there - store.idle_w * (b - a) * steps.step_h + 1.0)
-    return rows
-
-
-def _limits_rows(found: Candidates, outage: Outage, at: _Layout) -> _Rows:
-    """Every limit as rows over keep, turns and legs."""
-    now, c = found.now, at.c
-    station, equipment = found.all_fed.station, found.all_fed.equipment
-    assert station is not None
-    rows = _Rows(at.n)
-    for i in range(c):  # one stance; on one leg, or for 240 V on both
-        on = dict.fromkeys(at.on(i), 1.0)
-        rows.add(on, 1)
-        legs = [at.leg(k, i)[0] for k in range(at.legs)]
-        for link in [[j] for j in legs] if found.both[i] or at.legs == 1 else [legs]:
-            rows.add(on | dict.fromkeys(link, -1.0), 0, 0)
-    _place_rows(found, rows, at)
-    _load_rows(found, rows, outage, at)
-    surge = (station.surge_va if station.surge_counts else station.rated_va) * _weak(found, outage)
-    if equipment.automatic and not equipment.sheds:
-        count = np.array([f.load.count for f in now.fed])
-        each = now.va.max(axis=1) + now.extra_va.max(axis=1) * count
-        _add_most(found, rows, each[:, None], at.on, surge)
-    _neutral_rows(found, rows, at)
-    return rows
-
-
-def _weak(found: Candidates, outage: Outage) -> float:
-    source = found.all_fed.source
-    return WEAK_SURGE if source is not None and outage.at(source) < 0 else 1.0
-
-
-def _add_most(
-    found: Candidates, rows: _Rows, per_load: FloatArray, where: Where, limit: float, heavier: int | None = None
-) -> None:
-    """Rows that hold a sum over loads to a limit at every instant, the worst member of each group counted. per_load: (n, m);
-    heavier: a variable on the limit's side instead."""
-    if not np.isfinite(limit) and heavier is None:
-        return
-    index = {x.id: i for i, x in enumerate(found.circuits)}
-    owner = [index[f.feed.id] for f in found.now.fed]
-    grouped = {i for g in found.now.groups for i in g}
-    plain = np.zeros((len(found.circuits), per_load.shape[1]))
-    for i, own in enumerate(owner):
-        if i not in grouped:
-            plain[own] += per_load[i]
-    order = [i for g in found.now.groups for i in g]
-    c = len(found.circuits)
-    for column in worst(np.concatenate([plain, per_load[order]]) if order else plain):
-        row = _row(column[:c], where)
-        member = dict(zip(order, column[c:], strict=True))
-        for group in found.now.groups:
-            if any(member[i] > 0 for i in group):
-                z = rows.helper()
-                row[z] = 1.0
-                for i in group:
-                    rows.add(_row_of(where(owner[i]), float(member[i])) | {z: -1.0}, 0.0)
-        if heavier is not None:
-            row[heavier] = -1.0
-        rows.add(row, 0.0 if heavier is not None else limit)
-
-
-def _row_of(where: tuple[int, ...], value: float) -> dict[int, float]:
-    return dict.fromkeys(where, value)
-
-
-def _load_rows(found: Candidates, rows: _Rows, outage: Outage, at: _Layout) -> None:
-    """Together, legs with their links, and the hardest start, in total and on each leg, at every instant that matters."""
-    now = found.now
-    station, equipment = found.all_fed.station, found.all_fed.equipment
-    assert station is not None
-    part = derating(
-        outage.at(found.all_fed.source) if found.all_fed.source else 20, found.all_fed.home.site.elevation_m
-    )
-    weak = _weak(found, outage)
-    surge, leg_surge = station.surge_va * weak, station.leg_surge_va * weak
-    if not station.surge_counts:
-        surge, leg_surge = station.rated_va * weak, min(station.leg_surge_va, station.leg_a * station.leg_volts) * weak
-    volts = np.array([f.volts for f in now.fed])
-    held = amps_held(now, full_rating=station.leg_volts == 230) * volts[:, None] / station.leg_volts
-    index = {x.id: i for i, x in enumerate(found.circuits)}
-    half = np.array([0.5 if at.legs > 1 and found.both[index[f.feed.id]] else 1.0 for f in now.fed])[:, None]
-    _add_most(found, rows, now.w + now.high_w, at.on, station.continuous_w * part)
-    _add_most(found, rows, now.va, at.on, station.rated_va * part)
-    for k in range(at.legs):
-        where = _on_leg(at, k)
-        amps = now.va * half / station.leg_volts
-        _add_most(found, rows, amps, where, min(station.leg_a, equipment.inlet_a))
-        if station.inlet_outlet_a:
-            _add_most(found, rows, held * half, where, station.inlet_outlet_a)
-        if at.legs > 1:
-            _add_most(found, rows, amps, where, np.inf, heavier=at.n - 1)
-    for s, item in enumerate(now.fed):
-        if item.load.start_extra_va > 0:
-            starting = now.va.copy()
-            starting[s] += now.extra_va[s]
-            mates = next((g for g in now.groups if s in g), ())
-            starting[[i for i in mates if i != s]] = 0.0  # it is the one of its group that runs
-            _add_most(found, rows, starting, at.on, surge)
-            for k in range(at.legs if at.legs > 1 else 0):
-                _add_most(found, rows, starting * half, _on_leg(at, k), leg_surge)
-
-
-def _on_leg(at: _Layout, k: int) -> Where:
-    return lambda i: at.leg(k, i)
-
-
-def _place_rows(found: Candidates, rows: _Rows, at: _Layout) -> None:
-    """As many as there are places, and on each leg as many as are wired to it."""
-    equipment, station = found.all_fed.equipment, found.all_fed.station
-    assert station is not None
-    two = found.all_fed.home.service.legs == 2
-    takes = np.array([2.0 if x.poles == 2 and two else 1.0 for x in found.circuits])
-    rows.add(_row(takes, at.on), equipment.places)
-    if at.legs > 1 and not equipment.in_panel:
-        for k, leg in enumerate(station.legs):
-            count = sum(equipment.leg_of_place(p) == leg for p in range(1, equipment.places + 1))
-            rows.add(_row(np.ones(at.c), _on_leg(at, k)), count)
-
-
-def _neutral_rows(found: Candidates, rows: _Rows, at: _Layout) -> None:
-    """Two circuits on one neutral go over alike or not at all; on one leg, or from a source with but one, they add up."""
-    station, equipment = found.all_fed.station, found.all_fed.equipment
-    assert station is not None
-    fed = found.now.fed
-    for a, b, wire in found.pairs:
-        if not equipment.in_panel:
-            for x, y in zip(at.on(a), at.on(b), strict=True):
-                rows.add({x: 1.0, y: -1.0}, 0, 0)
-        ids = {found.circuits[a].id, found.circuits[b].id}
-        mine = [i for i, f in enumerate(fed) if f.feed.id in ids]
-        amps = found.now.most(found.now.va / station.leg_volts, mine) if mine else 0.0
-        if amps <= wire and station.inlet_outlet_a <= wire:
-            continue
-        for k in range(at.legs):
-            rows.add({at.leg(k, a)[0]: 1.0, at.leg(k, b)[0]: 1.0}, 1)
-
-
-def worst(columns: FloatArray) -> list[FloatArray]:
-    """The columns that matter: none that another one is at least as large as everywhere. columns: (c, m)."""
-    kept: list[FloatArray] = []
-    unique = np.unique(np.round(columns, 9), axis=1).T
-    for column in unique[np.argsort(-unique.sum(axis=1))]:
-        if not any((other >= column - 1e-9).all() for other in kept):
-            kept.append(column)
-    return kept

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Callable
 from dataclasses import dataclass, field, replace
 from datetime import datetime
 from typing import Literal
@@ -84,6 +85,9 @@ def gauge_average_w(u: Understood, store: Store) -> tuple[float, float]:
     return average, drawn_w * part * store.efficiency
 
 
+Add = Callable[[Quantity, float | None, float, float, Evidence], None]
+
+
 def gives(
     load: Load | None, reading: Reading, u: Understood, store: Store | None, season: Season = "any"
 ) -> list[Gives]:
@@ -109,33 +113,33 @@ def gives(
             )  # fmt: skip
 
     cycles = load is None or load.use.kind in ("cycling", "weather")
-    label = HEATER_LABEL_SPREAD if load is not None and load.kind == "heater" else RATING_SPREAD
+    _average(add, u, reading, store, cycles=cycles)
+    if load is not None:
+        _others(add, u, load, cycles=cycles)
+    return found
+
+
+def _average(add: Add, u: Understood, reading: Reading, store: Store | None, *, cycles: bool) -> None:
+    """What a reading says of the average, by its kind."""
+    hours = u.hours or 0
     if u.kind == "log":
-        spread, rank = (
-            (0.05, 0)
-            if (u.hours or 0) >= 72
-            else (0.08, 0)
-            if (u.hours or 0) >= 24
-            else _meter(u.hours or 0, cycles=cycles)
-        )
+        spread, rank = (0.05, 0.0) if hours >= 72 else (0.08, 0.0) if hours >= 24 else _meter(hours, cycles=cycles)
         add("average_w", _appliance(u.average_w or 0, reading.side, store), spread, rank, "logged")
     elif u.kind == "meter" and u.average_w is not None:
-        add("average_w", _appliance(u.average_w, reading.side, store), *_meter(u.hours or 0, cycles=cycles), "metered")
+        add("average_w", _appliance(u.average_w, reading.side, store), *_meter(hours, cycles=cycles), "metered")
     elif u.kind == "yearly":
         add("average_w", u.average_w, YEARLY_SPREAD, 4, "label")
     elif u.kind == "gauge" and store is not None:
         average, sigma = gauge_average_w(u, store)
         add("average_w", average, sigma / average, 3, "metered")
     elif u.average_w is not None:
-        add(
-            "average_w",
-            u.average_w,
-            u.spread if u.spread is not None else RATING_SPREAD,
-            5,
-            "guess" if u.spread else "label",
-        )
-    if load is None:
-        return found
+        spread = u.spread if u.spread is not None else RATING_SPREAD
+        add("average_w", u.average_w, spread, 5, "guess" if u.spread else "label")
+
+
+def _others(add: Add, u: Understood, load: Load, *, cycles: bool) -> None:
+    """What a reading says of one load beside its average: how many, how long, running, resting, starting."""
+    label = HEATER_LABEL_SPREAD if load.kind == "heater" else RATING_SPREAD
     if u.counted:
         add("count", float(u.count), 0.0, 1, "label")
     if u.hours_a_day is not None and u.plugged is False and cycles and u.run_w is not None:
@@ -145,16 +149,14 @@ def gives(
         add("hours_a_day", u.hours_a_day, RATING_SPREAD, 1, "label")
     run = u.run_w if u.run_w is not None else u.va * load.pf if u.va else None
     if run is not None:
-        evidence: Evidence = "metered" if u.kind == "spot" else "label"
         seen = u.kind in ("spot", "log")
-        evidence = "logged" if u.kind == "log" else evidence
+        evidence: Evidence = "logged" if u.kind == "log" else "metered" if u.kind == "spot" else "label"
         add("run_w", run, 0.05 if seen else label, 0 if u.kind == "log" else 1 if seen else 2, evidence)
         if not cycles and u.average_w is None:
             add("average_w", run, u.spread if u.spread is not None else label, 1.5 if u.kind == "spot" else 5, evidence)
     add("highest_w", u.highest_w, 0.10, 1, "metered")
     add("rest_w", u.rest_w, 0.10, 0 if u.kind == "log" else 1, "metered")
     add("start_va", u.start_va, 0.10, 1, "label")
-    return found
 
 
 def _meter(hours: float, *, cycles: bool) -> tuple[float, float]:

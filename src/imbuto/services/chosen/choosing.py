@@ -6,8 +6,8 @@ from collections.abc import Mapping
 from dataclasses import dataclass, replace
 from typing import Any
 
+from imbuto.core.advice.candidates import Pin
 from imbuto.core.advice.choose import Sure, propose
-from imbuto.core.advice.program import Pin
 from imbuto.core.basics.errors import InvalidValue, NotFound
 from imbuto.core.home.loads import PURPOSES, Purpose
 from imbuto.core.plan.plan import Plan, narrowed
