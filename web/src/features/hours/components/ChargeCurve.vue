@@ -148,7 +148,9 @@ const spoken = computed(() => {
 
 <template>
   <div class="sheet" role="img" :aria-label="spoken">
-    <p v-if="Math.max(0, ...run.sun) > 0" class="soft small">Yellow: sun, at most <Fig :text="watts(Math.max(...run.sun))" />.</p>
+    <p v-if="Math.max(0, ...run.sun) > 0" class="soft small">
+      Yellow: sun, at most <Fig :text="watts(Math.max(...run.sun))" />.
+    </p>
     <VChart class="chart" :option="option" autoresize />
   </div>
 </template>
