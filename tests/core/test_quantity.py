@@ -120,7 +120,10 @@ UNDERSTOOD = [
     ("now 62 W", {"kind": "spot", "run_w": 62}),
     ("reads 62 W", {"kind": "spot"}),
     ("71 to 58 % in 9 h", {"kind": "gauge", "from_percent": 71, "to_percent": 58, "hours": 9, "step": 1.0}),
-    ("71 to 66 % in 9 h", {"kind": "gauge", "from_percent": 71, "to_percent": 66, "step": 1.0}),  # five steps are enough
+    (
+        "71 to 66 % in 9 h",
+        {"kind": "gauge", "from_percent": 71, "to_percent": 66, "step": 1.0},
+    ),  # five steps are enough
     ("71% → 58% over 9 h", {"from_percent": 71, "to_percent": 58}),
     ("battery from 71 % to 58 % after 9 hours", {"from_percent": 71, "to_percent": 58}),
 ]

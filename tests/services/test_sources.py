@@ -8,7 +8,9 @@ from pydantic import TypeAdapter
 from imbuto.core.advice.verdict import judge
 from imbuto.core.basics.errors import InvalidValue
 from imbuto.core.equipment.catalogue import Generator, shipped
-from imbuto.core.plan.plan import Engine, Feed, Source, check_plan, narrowed
+from imbuto.core.home.loads import Load
+from imbuto.core.plan.plan import Engine, Feed, Plan, Source, check_plan, narrowed
+from imbuto.core.run.paper import waterfall
 from imbuto.formats import planfile, strict_json
 from imbuto.services.desk.demo import demo_file
 from imbuto.services.desk.views import verdict_view
@@ -173,10 +175,11 @@ def test_a_station_behind_another_draws_on_it_first():
     assert next(f for f in passed if f.load.id == "own-beside").load.average_w == KIT.stations["pail"].idle_w
     assert main.run.hours < apart.parts[0].run.hours  # it carries the loads, and the other one's own draw
     assert last.after_h == main.run.hours
-    assert last.run.outage.start > STORM.start
+    assert last.run.hours > main.run.hours + 1  # its own store begins where the first one ends
     assert chained.run.hours == main.run.hours
     shown = verdict_view(chained)
-    assert shown.parts[1].hours == pytest.approx(main.run.hours + last.run.hours)
+    assert shown.parts[1].hours == pytest.approx(last.run.hours)
+    assert last.band.low_h < last.run.hours < last.band.high_h  # its own, both stores unsure
     for p in chained.widenings[:3]:
         whole = replace(made, sources=made.sources | p.move.plan.sources, engine=p.move.plan.engine,
                         floor=p.move.plan.floor, settings=p.move.plan.settings,
@@ -185,6 +188,42 @@ def test_a_station_behind_another_draws_on_it_first():
     stray = replace(made, sources=TEN.sources | {"beside": replace(PAIL, plugged_into="cord-modem")})
     with pytest.raises(InvalidValue, match="behind the first"):
         check_plan(stray, HOME, KIT)
+
+
+@pytest.mark.parametrize("own_first", [False, True])
+def test_behind_another_it_takes_from_that_one_first_or_empties_itself(own_first):
+    """Both ways by arithmetic: 200 W on a small station behind a large one, which carries 100 W besides."""
+    kit = KIT
+    up = replace(kit.stations["hogshead"], nominal_wh=5000, efficiency=0.9, idle_w=20)
+    low = replace(kit.stations["pail"], nominal_wh=2000, efficiency=0.9, idle_w=10)
+    kit = replace(kit, stations=kit.stations | {"up": up, "low": low})
+    modem = Load(id="modem", name="Modem", average_w=200, run_w=200)
+    fan = Load(id="fan", name="Fan", average_w=100, run_w=100)
+    home = replace(HOME, loads={"modem": modem, "fan": fan}, circuits={})
+    sources = {
+        "main": Source(id="main", station="up", deliverable=1.0),
+        "beside": Source(id="beside", station="low", deliverable=1.0, plugged_into="fan", own_first=own_first),
+    }
+    feeds = {
+        "fan": Feed(id="fan", source="main", load="fan", place=1, stance="keep_on"),
+        "modem": Feed(id="modem", source="beside", load="modem", place=1, stance="keep_on"),
+    }
+    plan = Plan(id="p", name="Plan", transfer="cords", sources=sources, feeds=feeds, floor=0.0)
+    warm = replace(STORM, indoors_c=25, start_charge=1.0)
+    v = judge(home, plan, warm, kit, with_moves=False)
+    first, behind = (x.run.hours for x in v.parts)
+    if own_first:
+        alone = 2000 / (200 / 0.9 + 10)
+        both = (5000 - alone * (100 / 0.9 + 20)) / (310 / 0.9 + 20)
+        assert (first, behind) == (pytest.approx(alone + both, rel=0.001), pytest.approx(alone + both, rel=0.001))
+    else:
+        both = 5000 / (310 / 0.9 + 20)
+        assert (first, behind) == (
+            pytest.approx(both, rel=0.001),
+            pytest.approx(both + 2000 / (200 / 0.9 + 10), rel=0.001),
+        )
+    drops = waterfall(v.parts[1].run)
+    assert sum(d.wh for d in drops[:-1]) == pytest.approx(drops[-1].wh, abs=2)
 
 
 def test_where_settings_live_and_what_is_there_go_round_a_plan_file(tmp_path):

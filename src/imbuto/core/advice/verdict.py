@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, field, replace
-from datetime import timedelta
 from typing import Literal
 
 from imbuto.core.advice.gives_out import LEAST_GAIN_H, Neck, Promise, fixes, neck, violations, widenings
@@ -39,7 +38,7 @@ class Verdict:
     """run, band, neck: None where there is no station or nothing fed; needs_wh: the inverse, without a station;
     without_sun: the run with its arrays left out, None where there are none; parts: with several stations each
     one's own, the one at the transfer equipment first, and then this is the one that ends first, with every limit;
-    after_h: of a station behind another, when that one goes dark and it begins to draw on its own."""
+    after_h: of a station behind another, when that one goes dark; its own hours are from the start."""
 
     joined: Joined
     outage: Outage
@@ -109,15 +108,15 @@ def judge(home: Home, plan: Plan, outage: Outage, catalogue: Catalogue, *, with_
     resolved = parts(in_outage(home, plan, outage), plan, catalogue)
     each = [_judge(resolved[0], outage, catalogue, with_moves=with_moves)]
     for x in resolved[1:]:
-        behind = x.source is not None and x.source.plugged_into is not None
-        judged = _behind(each[0], x, outage, catalogue) if behind else None
-        each.append(judged or _judge(x, outage, catalogue, with_moves=with_moves))
+        judged = _judge(x, outage, catalogue, with_moves=with_moves and not x.rank)
+        ahead = each[0].run.hours if x.rank and each[0].run else None
+        each.append(replace(judged, after_h=ahead or 0.0))
     return each[0] if len(each) == 1 else _together(each)
 
 
 def _together(each: list[Verdict]) -> Verdict:
     """Several stations, each with its own: a broken limit leads, and else the lowest hours."""
-    ran = [v for v in each if v.run is not None and not v.after_h]
+    ran = [v for v in each if v.run is not None and not v.joined.rank]
     if not ran:
         return replace(each[0], parts=tuple(each))
     lead = min(ran, key=lambda v: (v.fits, v.run.at_least_h if v.run else 0.0))
@@ -134,18 +133,6 @@ def _together(each: list[Verdict]) -> Verdict:
         lead, band=band, limits=found, parts=tuple(each), widenings=_capped(lead, others),
         fixes=[replace(p, clears=p.clears and all(v.fits for v in others)) for p in lead.fixes],
     )  # fmt: skip
-
-
-def _behind(first: Verdict, now: Joined, outage: Outage, catalogue: Catalogue) -> Verdict | None:
-    """A station behind another: it takes that one for the grid and begins when it goes dark; None where nothing runs.
-
-    It is run from that hour on, by the clock, full as it stood.
-    """
-    hours = first.run.hours if first.run else None
-    if hours is None or now.station is None or not now.fed:
-        return None
-    later = replace(outage, start=outage.start + timedelta(hours=hours))
-    return replace(_judge(now, later, catalogue, with_moves=False), after_h=hours)
 
 
 def _capped(lead: Verdict, others: list[Verdict]) -> list[Promise]:

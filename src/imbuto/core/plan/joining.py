@@ -48,7 +48,8 @@ class Joined:
     """A plan resolved against a home and a catalogue. station: all its units as one;
     panels: those of its arrays, by id in the catalogue; linked: what its units and modules may be joined to;
     unit: one of its units, as in the catalogue; generator: its own, None for none; passes: what a
-    station plugged in behind this one has on its cords, and its own draw."""
+    station plugged in behind this one has on its cords, and its own draw; line: where one hangs behind another, all of them with
+    what is their own, the first first, and rank: which of them this is."""
 
     home: Home
     plan: Plan
@@ -62,6 +63,8 @@ class Joined:
     unit: Station | None = None
     generator: Generator | None = None
     passes: tuple[Fed, ...] = ()
+    line: tuple[Joined, ...] = ()
+    rank: int = 0
 
     @property
     def target_names(self) -> dict[str, str]:
@@ -151,7 +154,15 @@ def parts(home: Home, plan: Plan, catalogue: Catalogue) -> list[Joined]:
     """A plan resolved source by source, the one at the transfer equipment first; one part without any."""
     each = [joined(home, narrowed(plan, key), catalogue) for key in plan.sources or ("main",)]
     passes = tuple(p for other in each[1:] for p in _passes(other, each[0]))
-    return [joined(home, each[0].plan, catalogue, passes), *each[1:]] if passes else each
+    if not passes:
+        return each
+    line = (each[0], *(x for x in each[1:] if x.source is not None and x.source.plugged_into))
+    first = joined(home, each[0].plan, catalogue, passes)
+    if any(
+        x.source is not None and x.source.own_first for x in line
+    ):  # else what it passes on is simply a load of its own
+        first = replace(first, line=line)
+    return [first, *(replace(x, line=line, rank=line.index(x)) if x in line else x for x in each[1:])]
 
 
 def _passes(other: Joined, first: Joined) -> Iterator[Fed]:

@@ -33,7 +33,8 @@ class Source:
     module: id of their kind in the catalogue, None for the station's own; units: of the station; link: side by side, or
     two held in step by the maker's coupler for both legs; spot: where it stands; deliverable: real over label capacity;
     health: what age has left of it; drive_wh: of a vehicle, kept for the drive; owned: it is there already, owned_units of them;
-    plugged_into: id of a feed of the first station that it hangs behind, taking that one for the grid, None for none."""
+    plugged_into: id of a feed of the first station that it hangs behind, taking that one for the grid, None for none;
+    own_first: behind it, it empties itself before it takes from that one."""
 
     id: Ident
     station: Ident
@@ -48,6 +49,7 @@ class Source:
     owned: bool = False
     owned_units: Annotated[int, Interval(ge=1, le=MOST_UNITS)] = 1
     plugged_into: Ident | None = None
+    own_first: bool = False
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

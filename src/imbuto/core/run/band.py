@@ -19,11 +19,11 @@ from imbuto.core.home.loads import Load
 from imbuto.core.plan.joining import Joined
 from imbuto.core.plan.outage import Outage
 from imbuto.core.run.controls import Controls
-from imbuto.core.run.draws import BAND_STEP_H, EVERY, PARTS, Unsure, member_loads, member_stores, member_suns
+from imbuto.core.run.draws import BAND_STEP_H, EVERY, MEMBERS, PARTS, Unsure, member_loads, member_stores, member_suns
 from imbuto.core.run.light import solar_w
 from imbuto.core.run.network import Many, Store, run_many
 from imbuto.core.run.run import Run
-from imbuto.core.run.switching import controls_of, steady, tiers_by_store
+from imbuto.core.run.switching import controls_of, line_of, steady, store_count, tiers_by_store
 
 LOW, HIGH = 0.1, 0.9
 AHEAD, AHEAD_H = 1.5, 12.0  # members are first drawn so far past the expected hours: most bands end there
@@ -116,24 +116,43 @@ def members(run: Run, vary: frozenset[Unsure] = EVERY, whole_h: float | None = N
 
 
 def _members(run: Run, vary: frozenset[Unsure], hours: float, *, whole: bool) -> Many:
-    now, outage, k = run.joined, run.outage, len(run.stores)
+    now, outage, line = run.joined, run.outage, run.line
+    assert line is not None
     steps = grid(outage.start, now.home.site.time_zone, min(hours, run.steps.hours), BAND_STEP_H)
-    full, start = member_stores(run.stores, outage.start_charge, varied="battery" in vary)
-    light = solar_w(now, outage, steps) if run.suns_w is not None else None
-    sun = None if light is None else member_suns(light, steps, outage, k, varied="weather" in vary)
-    controls = controls_of(now, steps) if run.controls is not None else None
-    return run_many(
-        run.stores, full, start, member_loads(steady(now), steps, k, vary), BAND_STEP_H, sun_w=sun,
-        tier_w=member_tiers(now, steps, k, vary), controls=controls, with_charge=whole, until_dark=not whole,
+    full, start = member_stores(line.stores, outage.start_charge, varied="battery" in vary)
+    many = run_many(
+        line.stores, full, start, member_loads_in_line(now, steps, vary), BAND_STEP_H,
+        sun_w=_member_suns(run, steps, varied="weather" in vary), tier_w=member_tiers(now, steps, vary),
+        controls=controls_of(now, steps) if run.controls is not None else None, with_charge=whole, until_dark=not whole,
+        of=line.own,
     )  # fmt: skip
+    return Many(many.first_dark_h[:, line.own], many.charge[:, :, line.own], many.tally)
 
 
-def member_tiers(now: Joined, steps: Grid, k: int, vary: frozenset[Unsure] = EVERY) -> FloatArray | None:
-    """Mean AC W of each tier on its store while it is on, for each member, shape (m, t, n); None without tiers."""
-    grouped = tiers_by_store(now, k)
-    if not grouped:
+def _member_suns(run: Run, steps: Grid, *, varied: bool) -> FloatArray | None:
+    if run.line is None or run.line.suns_w is None:
         return None
-    return np.stack([member_loads(items, steps, k, vary)[:, tier.store] for tier, items in grouped], axis=1)
+    each = []
+    for x in line_of(run.joined):
+        k, light = store_count(x), solar_w(x, run.outage, steps)
+        none = np.zeros((MEMBERS, k, steps.n))
+        each.append(none if light is None else member_suns(light, steps, run.outage, k, varied=varied))
+    return np.concatenate(each, axis=1)
+
+
+def member_loads_in_line(now: Joined, steps: Grid, vary: frozenset[Unsure] = EVERY) -> FloatArray:
+    """Mean AC W of what is fed whatever the charge on each store of a line, for each member; (m, k, n)."""
+    each = [member_loads(steady(x), steps, store_count(x), vary) for x in line_of(now)]
+    return each[0] if len(each) == 1 else np.concatenate(each, axis=1)
+
+
+def member_tiers(now: Joined, steps: Grid, vary: frozenset[Unsure] = EVERY) -> FloatArray | None:
+    """Mean AC W of each tier of a line on its store while it is on, for each member, shape (m, t, n); None without tiers."""
+    found = []
+    for x in line_of(now):
+        k = store_count(x)
+        found += [member_loads(items, steps, k, vary)[:, t.store] for t, items in tiers_by_store(x, k)]
+    return np.stack(found, axis=1) if found else None
 
 
 def many_dark(
@@ -143,7 +162,7 @@ def many_dark(
     """First dark of every member with each of q sources that are alike but for what they hold and draw themselves, h, shape
     (q, m), infinite where not within the hours. light: DC W at each quarter hour, shape (n,). The draws are the band's own."""
     steps, k = grid(outage.start, now.home.site.time_zone, hours, BAND_STEP_H), len(sources[0])
-    loads, tier_w = member_loads(steady(now), steps, k), member_tiers(now, steps, k)
+    loads, tier_w = member_loads(steady(now), steps, k), member_tiers(now, steps)
     sun = member_suns(light, steps, outage, k) if light is not None and light.any() else None
     found = np.empty((len(sources), len(loads)))
     for i, stores in enumerate(sources):

@@ -27,9 +27,9 @@ E_RUNNING, E_STILL, E_PER_WH, E_FUEL, E_START, E_STOP, E_SCHOOL, E_BY_HAND = ran
 # Columns of a tally, Wh but for the last three.
 (
     SERVED, UNSERVED, SOLAR, AC_CAME, CONVERSION, IDLE_WH, STANDBY_WH, TRACKING, CHARGING, CURTAILED, BYPASS, FROM_GRID,
-    DC_GIVEN, CAME_BACK, WENT_AWAY, DARK_H, ENGINE_H, FUEL_L,
-) = range(18)  # fmt: skip
-TALLY_COLUMNS = 18
+    DC_GIVEN, FROM_UP, PASSED_ON, CAME_BACK, WENT_AWAY, DARK_H, ENGINE_H, FUEL_L,
+) = range(20)  # fmt: skip
+TALLY_COLUMNS = 20
 # Kinds of event, and by whom; an event is (hour, kind, which, by).
 DARK, BACK, ENGINE_ON, ENGINE_OFF, TANK_EMPTY, TIER_ON, TIER_OFF, SWAP, AWAY, HOME, GRID_BACK, GRID_GONE = range(12)
 ITSELF, HAND = 0, 1
@@ -47,7 +47,7 @@ MOST_PIECES = 400  # a step is never cut into more
 @Compiled
 def march(  # type: ignore[no-untyped-def]
     stores, full_wh, start, load_w, sun_w, tiers, tier_w, engine, charger_w, awake, may, owes_w, gap_w, hands, delay_h,
-    grid_w, use, here, home_charge, step_h, until_dark,
+    grid_w, use, here, home_charge, step_h, ends,
     first_dark, charge_at, tally, served_at, tier_at, engine_at, fuel_at, events, counts,
 ):  # fmt: skip
     """Step every member through all steps; results go into the arrays of the last two lines.
@@ -58,7 +58,7 @@ def march(  # type: ignore[no-untyped-def]
     awake, may: whether anyone is up, and the generator may run, (n,); owes_w, gap_w: mean W of thermostats, and what they
     draw more while catching up, (k, n); hands, delay_h: somebody can switch, after so long; grid_w: W it gives, 0 where
     it is gone, (n,) or (0,) for never; use: what stores do while it is there, (n,) or (0,); here: whether each store is at
-    home, (k, n) or (k, 0); home_charge: with how much it comes back, (k,); until_dark: a member ends at its first dark.
+    home, (k, n) or (k, 0); home_charge: with how much it comes back, (k,); ends: of which stores the first dark ends a member, (k,).
 
     first_dark: h, infinite for never, (m, k); charge_at: (m, n + 1, k) or (0, ...); tally: (m, k, TALLY_COLUMNS) or (0, ...);
     served_at, tier_at, engine_at, fuel_at: of the first member, Wh (n, k), share of the step (n, t), h and l (n,), or
@@ -400,7 +400,7 @@ def march(  # type: ignore[no-untyped-def]
                     if not on:
                         if np.isinf(first_dark[j, s]):
                             first_dark[j, s] = at
-                            if until_dark:
+                            if ends[s]:
                                 ended = True
                         continue
                     need = asked[s] + passed[s]
@@ -564,6 +564,8 @@ def march(  # type: ignore[no-untyped-def]
                             else:
                                 y[UNSERVED] += asked[s] * span
                                 y[DARK_H] += span
+                        if on:
+                            y[PASSED_ON] += passed[s] * span
                         light = sun_w[j, s, i] if suns and not frozen and (not homes or here[s, i] != 0) else 0.0
                         if by_engine[s] and not frozen:
                             y[BYPASS] += carry[s] * span
@@ -574,6 +576,7 @@ def march(  # type: ignore[no-untyped-def]
                                 y[IDLE_WH] += stores[s, IDLE] * span
                         elif from_up[s] and not frozen:
                             y[IDLE_WH] += stores[s, OWN_PASS] * span
+                            y[FROM_UP] += (asked[s] + passed[s] + stores[s, OWN_PASS]) * span
                         elif stores[s, DC_TO] >= 0:
                             y[DC_GIVEN] += drawn[s] * span
                         elif own[s] != 0 and slot[head[s]] == s and not frozen and (not homes or here[s, i] != 0):

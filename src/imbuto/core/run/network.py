@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass, field, fields
+from dataclasses import dataclass, field, fields, replace
 
 import numpy as np
 
@@ -90,7 +90,8 @@ class Store:
 @dataclass(frozen=True, slots=True)
 class Tally:
     """Energy so far, Wh. All positive; solar_wh is DC before tracking loss, ac_in_wh before the charger; bypass_wh, grid_wh:
-    served past the inverter by a generator and by the grid; dc_given_wh: by a bank; came_back_wh,
+    served past the inverter by a generator and by the grid; dc_given_wh: by a bank; from_up_wh, passed_on_wh: from the
+    store before it, and to those behind; came_back_wh,
     went_away_wh: with a store that comes and goes; dark_h, engine_h: h dark, and of a generator running; fuel_l: it burnt, l."""
 
     served_wh: float = 0.0
@@ -106,6 +107,8 @@ class Tally:
     bypass_wh: float = 0.0
     grid_wh: float = 0.0
     dc_given_wh: float = 0.0
+    from_up_wh: float = 0.0
+    passed_on_wh: float = 0.0
     came_back_wh: float = 0.0
     went_away_wh: float = 0.0
     dark_h: float = 0.0
@@ -170,6 +173,27 @@ class Trace:
     tallies: list[Tally] = field(default_factory=list)
     fluttered: bool = False
 
+    def of(self, stores: slice, tiers: slice) -> Trace:
+        """What happened to some of the stores, with their own tiers."""
+        events = []
+        for e in self.events:
+            within = {"dark": stores, "back": stores, "turn_on": tiers, "turn_off": tiers}.get(e.kind)
+            if within is None:
+                events.append(e)
+            elif within.start <= e.which < within.stop:
+                events.append(replace(e, which=e.which - within.start))
+        return Trace(
+            self.charge[:, stores],
+            self.served_wh[:, stores],
+            self.tiers_on[:, tiers],
+            self.engine_h,
+            self.fuel_l,
+            events,
+            self.dark_h[stores],
+            self.tallies[stores],
+            self.fluttered,
+        )
+
     @property
     def first_dark_h(self) -> float | None:
         """Elapsed hours at the first dark of any, None when none goes dark."""
@@ -225,10 +249,16 @@ def _each(watts: FloatArray, k: int, n: int) -> FloatArray:
     return found
 
 
+def _ends(k: int, until_dark: bool, of: slice) -> FloatArray:
+    found = np.zeros(k)
+    found[of] = until_dark
+    return found
+
+
 def _flow(
     stores: Sequence[Store], full: FloatArray, start: FloatArray, load_w: FloatArray, sun_w: FloatArray | None,
     tier_w: FloatArray | None, controls: Controls | None, grid: Supply | None, away: Absence | None, step_h: float,
-    until_dark: bool, first: FloatArray, charge: FloatArray, tally: FloatArray, traced: tuple[FloatArray, ...],
+    ends: FloatArray, first: FloatArray, charge: FloatArray, tally: FloatArray, traced: tuple[FloatArray, ...],
 ) -> np.ndarray:  # fmt: skip
     m, k, n = load_w.shape
     tiers, motor, charger, awake, may, owes, gap, hands, delay = _switched(controls, k, n)
@@ -238,7 +268,7 @@ def _flow(
         np.array([s.row() for s in stores]), full, start, load_w, np.zeros((m, k, 0)) if sun_w is None else sun_w, tiers,
         np.zeros((m, 0, n)) if tier_w is None else tier_w, motor, charger, awake, may, owes, gap, hands, delay,
         NONE if grid is None else grid.watts.astype(float), NONE if grid is None else grid.use.astype(float),
-        none if away is None else away.here.astype(float), np.zeros(k) if away is None else away.charge, step_h, until_dark,
+        none if away is None else away.here.astype(float), np.zeros(k) if away is None else away.charge, step_h, ends,
         first, charge, tally, *traced, counts,
     )  # fmt: skip
     return counts
@@ -248,13 +278,13 @@ def run_many(
     stores: Sequence[Store], full_wh: FloatArray, start: FloatArray, load_w: FloatArray, step_h: float, *,
     sun_w: FloatArray | None = None, tier_w: FloatArray | None = None, controls: Controls | None = None,
     grid: Supply | None = None, away: Absence | None = None, with_charge: bool = False, with_tally: bool = False,
-    until_dark: bool = True,
+    until_dark: bool = True, of: slice = slice(None),
 ) -> Many:  # fmt: skip
     """Step m members through an outage.
 
     stores: what all share; full_wh, start: what each member's can draw from full to empty, Wh, and its charge, 0 to 1,
     (m, k); load_w: mean AC W, (m, k, n); sun_w: DC W at the inputs, (m, k, n); tier_w: mean AC W of each tier while it is on,
-    (m, t, n); until_dark: a member ends at its first dark, for hours alone.
+    (m, t, n); until_dark: a member ends at the first dark of one of these stores, for hours alone.
     """
     m, k, n = load_w.shape
     first = np.empty((m, k))
@@ -262,7 +292,7 @@ def run_many(
     tally = np.zeros((m if with_tally else 0, k, flow.TALLY_COLUMNS))
     none = (np.zeros((0, k)), np.zeros((0, 0)), NONE, NONE, np.zeros((0, 4)))
     _flow(
-        stores, full_wh, start, load_w, sun_w, tier_w, controls, grid, away, step_h, until_dark, first, charge, tally, none
+        stores, full_wh, start, load_w, sun_w, tier_w, controls, grid, away, step_h, _ends(k, until_dark, of), first, charge, tally, none
     )  # fmt: skip
     return Many(first, charge, tally)
 
@@ -270,10 +300,11 @@ def run_many(
 def run_one(
     stores: Sequence[Store], start: Sequence[float], load_w: FloatArray, step_h: float, *,
     sun_w: FloatArray | None = None, tier_w: FloatArray | None = None, controls: Controls | None = None,
-    grid: Supply | None = None, away: Absence | None = None, until_dark: bool = False,
+    grid: Supply | None = None, away: Absence | None = None, until_dark: bool = False, of: slice = slice(None),
 ) -> Trace:  # fmt: skip
     """Step stores through an outage once. start: charge of each, 0 to 1; load_w: mean AC W of what hangs on each, (k, n);
-    sun_w: DC W at the inputs of each, (k, n); tier_w: (t, n); step_h: h; until_dark: end at the first dark."""
+    sun_w: DC W at the inputs of each, (k, n); tier_w: (t, n); step_h: h; until_dark: end at the
+    first dark of one of these stores."""
     k, n = load_w.shape
     t = 0 if tier_w is None else len(tier_w)
     first, charge = np.empty((1, k)), np.zeros((1, n + 1, k))
@@ -283,7 +314,7 @@ def run_one(
     counts = _flow(
         stores, np.array([[s.available_wh for s in stores]]), np.array([start], dtype=float), load_w[None],
         None if sun_w is None else sun_w[None], None if tier_w is None else tier_w[None], controls, grid, away, step_h,
-        until_dark, first, charge, tally, (served, turns, ran, burnt, events),
+        _ends(k, until_dark, of), first, charge, tally, (served, turns, ran, burnt, events),
     )  # fmt: skip
     n = int(counts[2])
     return Trace(

@@ -68,6 +68,8 @@ def _why(run: Run) -> str:
             f"The hand check leaves out the sun, {kwh_text(sun)} by then, and takes {number_text(run.average_w)} W all the "
             f"while; until dark the circuits draw {number_text(upto)} W on average."
         )
+    if run.joined.line:
+        return "The hand check knows one station; the simulation steps those that hang behind one another together."
     if len(run.stores) > 1 and gap < -max(0.05 * paper, 1 / 6):
         return (
             f"The simulation says {hours_text(-gap)} less: each unit carries a leg of its own, and the one on the busier leg "
@@ -103,6 +105,8 @@ def waterfall(run: Run) -> list[Drop]:
         drops.append(Drop("panels, by the sun", tally.solar_wh, "sun"))
     if tally.engine_h:
         drops.append(Drop("generator", tally.ac_in_wh + tally.bypass_wh, "engine"))
+    if tally.from_up_wh:
+        drops.append(Drop("from the station before it", tally.from_up_wh, "stored"))
     left = sum(x.available_wh * float(c) for x, c in zip(run.stores, ends, strict=True))
     floor = left if run.hours is None else min(left, cold * s.floor)
     for name, wh, kind in (
@@ -115,6 +119,7 @@ def waterfall(run: Run) -> list[Drop]:
         ("tracking and charging", tally.tracking_wh + tally.charging_wh, "loss"),
         (f"floor {100 * s.floor:.0f} %" if run.hours is not None else "still stored", floor, "held"),
         ("standby while dark", tally.standby_wh, "loss"),
+        ("passed on to the station behind it", tally.passed_on_wh, "loss"),
         ("conversion", tally.conversion_wh, "loss"),
         ("idle", tally.idle_wh, "loss"),
     ):

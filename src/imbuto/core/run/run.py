@@ -16,7 +16,15 @@ from imbuto.core.run.battery import capacity_factor, charge_factor, most_charge_
 from imbuto.core.run.controls import Controls, Tier
 from imbuto.core.run.light import solar_w
 from imbuto.core.run.network import Store, Trace, run_one
-from imbuto.core.run.switching import controls_of, steady, store_count, tiers_by_store, watts_of
+from imbuto.core.run.switching import (
+    controls_of,
+    line_of,
+    loads_in_line,
+    places_in_line,
+    store_count,
+    tiers_in_line,
+    tiers_w_in_line,
+)
 
 VEHICLE_KEEPS, VEHICLE_MARGIN = 0.20, 1.3  # of its charge, and times the drive, whichever is more; planning defaults
 NOTHING = Trace(np.zeros(0), np.zeros(0), np.zeros(0), np.zeros(0), np.zeros(0))
@@ -25,7 +33,7 @@ ONE_EFFICIENCY = 0.85  # the school of one system efficiency, idle inside it; pl
 
 @dataclass(frozen=True, slots=True)
 class Run:
-    """One simulated outage.
+    """One simulated outage of one station; where it hangs behind another, or another behind it, all are stepped together.
 
     stores: of the source, one, or one a leg; loads_w: mean AC W asked of each in every step whatever the charge, shape (k, n);
     average_w: over the outage's own length, with what comes and goes by the charge while it is on; suns_w: DC at the inputs
@@ -44,6 +52,7 @@ class Run:
     controls: Controls | None = None
     tiers: tuple[tuple[Tier, list[Fed]], ...] = ()
     tiers_w: FloatArray | None = None
+    line: Line | None = None
 
     @property
     def store(self) -> Store:
@@ -138,6 +147,19 @@ def _within(per_step: FloatArray, hours: float, step_h: float) -> float:
     return float(per_step[:whole].sum()) + rest
 
 
+@dataclass(frozen=True, slots=True)
+class Line:
+    """What is stepped together. stores: all of them; loads_w: (k, n); suns_w: (k, n) or None; tiers_w: (t, n); own, tiers: which of
+    them are this run's."""
+
+    stores: tuple[Store, ...]
+    loads_w: FloatArray
+    suns_w: FloatArray | None
+    tiers_w: FloatArray
+    own: slice
+    tiers: slice
+
+
 def stores_of(joined: Joined, outage: Outage) -> tuple[Store, ...]:
     """The source as the march sees it in an outage: one store, or for two units on a maker's coupler one a leg, of which
     none goes on without the other, unless its maker says so."""
@@ -151,6 +173,25 @@ def stores_of(joined: Joined, outage: Outage) -> tuple[Store, ...]:
         whole, nominal_wh=whole.nominal_wh / 2, idle_w=whole.idle_w / 2, most_charge_w=whole.most_charge_w / 2
     )
     return (half, half) if goes_on else (replace(half, pair=1), replace(half, pair=0))
+
+
+def line_stores(joined: Joined, outage: Outage) -> tuple[Store, ...]:
+    """All stores of a line: those behind the first take from it, and draw their own from what it passes on."""
+    first, *rest = line_of(joined)
+    found = list(stores_of(first, outage))
+    for x in rest:
+        own_first = x.source is not None and x.source.own_first
+        found += [replace(s, behind=0, own_first=own_first, own_pass_w=s.idle_w) for s in stores_of(x, outage)]
+    return tuple(found)
+
+
+def line_suns(joined: Joined, lights: Sequence[FloatArray | None], n: int) -> FloatArray | None:
+    """DC W at the inputs of each store of a line, shape (k, n), from that of each station; None where none has any."""
+    if all(light is None for light in lights):
+        return None
+    counts = [store_count(x) for x in line_of(joined)]
+    each = [np.zeros(n) if light is None else light for light in lights]
+    return np.concatenate([np.repeat(light[None] / k, k, axis=0) for light, k in zip(each, counts, strict=True)])
 
 
 def store_of(plan: Plan, source: Source, station: Station, outage: Outage) -> Store:
@@ -191,24 +232,24 @@ def simulate(
     if joined.source is None or joined.station is None:
         raise ValueError("a plan without a station has no run")
     steps = grid(outage.start, joined.home.site.time_zone, outage.simulated_h, step_h)
-    stores = stores_of(joined, outage)
-    k = len(stores)
-    grouped = tuple(tiers_by_store(joined, k))
-    loads_w = watts_of(steady(joined), steps, k)
-    tiers_w = tiers_watts(grouped, steps, k)
-    light = solar_w(joined, outage, steps) if sun else None
-    suns_w = None if light is None else np.repeat(light[None] / k, k, axis=0)
-    controls = controls_of(joined, steps) if _switched(joined, light) else None
-    run = Run(joined, outage, stores, steps, loads_w, NOTHING, 0.0, suns_w, controls, grouped, tiers_w)
+    own, tiers = places_in_line(joined)
+    stores, grouped = line_stores(joined, outage), tiers_in_line(joined)
+    loads_w, tiers_w = loads_in_line(joined, steps), tiers_w_in_line(joined, steps)
+    lights = [solar_w(x, outage, steps) if sun else None for x in line_of(joined)]
+    suns_w = line_suns(joined, lights, steps.n)
+    controls = (
+        controls_of(joined, steps)
+        if any(_switched(x, w) for x, w in zip(line_of(joined), lights, strict=True))
+        else None
+    )
+    line = Line(stores, loads_w, suns_w, tiers_w, own, tiers)
+    run = Run(
+        joined, outage, stores[own], steps, loads_w[own], NOTHING, 0.0, None if suns_w is None else suns_w[own], controls,
+        tuple(grouped[tiers]), tiers_w[tiers], line,
+    )  # fmt: skip
     run = replace(run, trace=_trace(run, hours_only=hours_only))
     average = _within(run.with_tiers_w, outage.hours, steps.step_h) * steps.step_h / outage.hours
     return replace(run, average_w=average)
-
-
-def tiers_watts(grouped: Sequence[tuple[Tier, list[Fed]]], steps: Grid, k: int) -> FloatArray:
-    """Mean AC W of each tier on its store while it is on, shape (t, n)."""
-    found = [watts_of(items, steps, k)[tier.store] for tier, items in grouped]
-    return np.array(found).reshape(len(found), steps.n)
 
 
 def _switched(joined: Joined, light: FloatArray | None) -> bool:
@@ -217,8 +258,11 @@ def _switched(joined: Joined, light: FloatArray | None) -> bool:
 
 
 def _trace(run: Run, *, hours_only: bool) -> Trace:
-    start = [run.outage.start_charge] * len(run.stores)
-    return run_one(
-        run.stores, start, run.loads_w, run.steps.step_h, sun_w=run.suns_w, tier_w=run.tiers_w, controls=run.controls,
-        until_dark=hours_only,
+    line = run.line
+    assert line is not None
+    start = [run.outage.start_charge] * len(line.stores)
+    whole = run_one(
+        line.stores, start, line.loads_w, run.steps.step_h, sun_w=line.suns_w, tier_w=line.tiers_w, controls=run.controls,
+        until_dark=hours_only, of=line.own,
     )  # fmt: skip
+    return whole if len(line.stores) == len(run.stores) else whole.of(line.own, line.tiers)

@@ -110,20 +110,62 @@ def hands(joined: Joined) -> bool:
     return not people or any(p.can_switch and p.where == "home" for p in people)
 
 
+def line_of(joined: Joined) -> tuple[Joined, ...]:
+    """The stations that the march has to step together: those that hang behind one another, else this one alone."""
+    return joined.line or (joined,)
+
+
+def places_in_line(joined: Joined) -> tuple[slice, slice]:
+    """Which stores and which tiers of its line are this station's own."""
+    counts = [store_count(x) for x in line_of(joined)]
+    tiers_in = [len(tiers_by_store(x, k)) for x, k in zip(line_of(joined), counts, strict=True)]
+    r = joined.rank
+    return slice(sum(counts[:r]), sum(counts[: r + 1])), slice(sum(tiers_in[:r]), sum(tiers_in[: r + 1]))
+
+
+def tiers_in_line(joined: Joined) -> list[tuple[Tier, list[Fed]]]:
+    """The tiers of every station of a line, on its stores."""
+    found, before = [], 0
+    for x in line_of(joined):
+        k = store_count(x)
+        found += [(replace(t, store=t.store + before), items) for t, items in tiers_by_store(x, k)]
+        before += k
+    return found
+
+
+def tiers_w_in_line(joined: Joined, steps: Grid) -> FloatArray:
+    """Mean AC W of each tier of a line on its store while it is on, shape (t, n)."""
+    found = []
+    for x in line_of(joined):
+        k = store_count(x)
+        found += [watts_of(items, steps, k)[t.store] for t, items in tiers_by_store(x, k)]
+    return np.array(found).reshape(len(found), steps.n)
+
+
+def loads_in_line(joined: Joined, steps: Grid) -> FloatArray:
+    """Mean AC W of what is fed whatever the charge, on each store of a line; shape (k, n)."""
+    return np.concatenate([watts_of(steady(x), steps, store_count(x)) for x in line_of(joined)])
+
+
 def controls_of(joined: Joined, steps: Grid) -> Controls:
-    """Everything that is switched in a run of a plan."""
-    plan, use = joined.plan, joined.plan.engine
+    """Everything that is switched in a run of a plan, on all stores of its line."""
+    line, plan = line_of(joined), joined.plan
+    use = line[0].plan.engine
     awake: BoolArray = ~inside(plan.asleep, steps.hour, steps.weekend)
     windows = use.windows if use else ()
     may = inside(windows, steps.hour, steps.weekend) if windows else np.ones(steps.n, dtype=bool)
-    owing = [f for f in joined.fed if f.load.thermostatic and f.feed.stance == "keep_on"]
-    k = store_count(joined)
-    gap = np.zeros((k, steps.n))
-    for f in owing:
-        gap += shares(f, k)[:, None] * f.load.count * max(f.load.run_w - f.load.average_w, 0.0)
+    owes, gaps = [], []
+    for x in line:
+        k = store_count(x)
+        owing = [f for f in x.fed if f.load.thermostatic and f.feed.stance == "keep_on"]
+        gap = np.zeros((k, steps.n))
+        for f in owing:
+            gap += shares(f, k)[:, None] * f.load.count * max(f.load.run_w - f.load.average_w, 0.0)
+        owes.append(watts_of(owing, steps, k))
+        gaps.append(gap)
     return Controls(
-        tiers=tuple(t for t, _ in tiers_by_store(joined, k)), engine=engine_of(joined), awake=awake, engine_may=may,
-        owes_w=watts_of(owing, steps, k), gap_w=gap, delay_h=plan.reaction_h, hands=hands(joined),
+        tiers=tuple(t for t, _ in tiers_in_line(joined)), engine=engine_of(line[0]), awake=awake, engine_may=may,
+        owes_w=np.concatenate(owes), gap_w=np.concatenate(gaps), delay_h=plan.reaction_h, hands=hands(joined),
         by_itself=joined.station is not None and joined.station.restart == "by_itself",
     )  # fmt: skip
 

@@ -285,16 +285,12 @@ def load_figures(v: Verdict) -> list[LoadFigure]:
     ]
 
 
-def _after(v: Verdict, hours: float | None) -> float | None:
-    return None if hours is None else v.after_h + hours
-
-
 def _part_view(v: Verdict) -> StationPart:
     joined = v.joined
     return StationPart(
         source=joined.source.id if joined.source else "", name=joined.station.name if joined.station else "",
-        state=v.state, fits=v.fits, hours=_after(v, v.run.hours if v.run else None),
-        low_hours=_after(v, v.band.low_h if v.band else None), neck=v.neck.title if v.neck else "",
+        state=v.state, fits=v.fits, hours=v.run.hours if v.run else None,
+        low_hours=v.band.low_h if v.band else None, neck=v.neck.title if v.neck else "",
     )  # fmt: skip
 
 

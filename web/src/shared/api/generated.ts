@@ -4146,7 +4146,8 @@ export interface components {
          *     module: id of their kind in the catalogue, None for the station's own; units: of the station; link: side by side, or
          *     two held in step by the maker's coupler for both legs; spot: where it stands; deliverable: real over label capacity;
          *     health: what age has left of it; drive_wh: of a vehicle, kept for the drive; owned: it is there already, owned_units of them;
-         *     plugged_into: id of a feed of the first station that it hangs behind, taking that one for the grid, None for none.
+         *     plugged_into: id of a feed of the first station that it hangs behind, taking that one for the grid, None for none;
+         *     own_first: behind it, it empties itself before it takes from that one.
          */
         Source: {
             /** Id */
@@ -4204,6 +4205,11 @@ export interface components {
             owned_units: number;
             /** Plugged Into */
             plugged_into?: string | null;
+            /**
+             * Own First
+             * @default false
+             */
+            own_first: boolean;
         };
         /**
          * Span

@@ -43,6 +43,17 @@ const behind = computed(() =>
       name: props.home.circuits[f.circuit ?? '']?.name ?? props.home.loads[f.load ?? '']?.name,
     })),
 )
+function which(event: Event) {
+  const own = (event.target as HTMLSelectElement).value === 'own'
+  edit(`${props.station.name} ${own ? 'empties itself first' : 'takes from the first one first'}`, [
+    {
+      doc: props.plan.id,
+      op: 'add',
+      path: `/sources/${escape(props.source.id)}/own_first`,
+      value: own,
+    },
+  ])
+}
 function plug(event: Event) {
   const id = (event.target as HTMLSelectElement).value || null
   const name = behind.value.find((b) => b.id === id)?.name
@@ -84,7 +95,17 @@ function drop(feed: Feed) {
         <option v-for="b in behind" :key="b.id" :value="b.id">at {{ b.name }}</option>
       </select></label
     >
-    <p v-if="source.plugged_into" class="soft small">
+    <label v-if="source.plugged_into" class="behind"
+      >It
+      <select :value="source.own_first ? 'own' : 'up'" aria-label="Which store first" @change="which">
+        <option value="up">takes from that one first</option>
+        <option value="own">empties itself first</option>
+      </select></label
+    >
+    <p v-if="source.plugged_into && source.own_first" class="soft small">
+      It carries its appliances until its own store is at the floor, and then passes the first station’s power on.
+    </p>
+    <p v-else-if="source.plugged_into" class="soft small">
       It takes the first station for the grid: passes its power on, draws its own {{ station.idle_w }} W from it, and
       begins on its own store when that one goes dark. Turn its charger off, or it fills itself from the other battery
       and pays for every conversion.
