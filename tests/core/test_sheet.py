@@ -60,6 +60,24 @@ def test_a_promise_is_not_what_one_unit_holds_and_two_figures_are_asked_about():
     assert any("5,000" in x for x in sheet.left)
 
 
+def test_words_that_stand_above_or_in_between_are_heeded():
+    text = (
+        "Charging\n AC: 1,440 W max\n Solar: 11–60 V, 15 A, 500 W max\n Both: up to 1,900 W\n"
+        "General\n Outlets: 5 (20 A total)\n Weight: 36.4 lb"
+    )
+    found = {f.field: f for f in read_sheet(text, "stations").found}
+    assert (found["charge_w"].value, found["charge_w"].ask) == (1440, "")
+    assert found["outlet_a"].ask
+    assert found["weight_kg"].value == pytest.approx(16.51, abs=0.01)
+    # One line of many things: what it says of one is not said of all.
+    line = "Barrel 48V all-in-one, 6000W split phase 120/240V output, peak 12000VA, MPPT 500V max, battery 14.3kWh"
+    found = {f.field: f for f in read_sheet(line, "stations").found}
+    assert found["solar_max_v"].value == 500
+    assert "solar_max_w" not in found
+    engine = {f.field: f.value for f in read_sheet("3500 starting watts 2800 running watts", "generators").found}
+    assert (engine["surge_w"], engine["running_w"]) == (3500, 2800)
+
+
 @given(st.text(max_size=300))
 def test_no_text_breaks_it(text):
     for kind in ("stations", "modules", "panels", "generators"):

@@ -65,7 +65,7 @@ class Sheet:
 @dataclass(frozen=True, slots=True)
 class _Figure:
     """A number with its unit, where it stands. low, high: of a range, alike for one number; many: "2 ×" before it; near: the
-    words that belong to it; line: all of it, with the heading above."""
+    words that belong to it; line: all of it, with the heading above, but for a line of many things; heading: above it."""
 
     low: float
     high: float
@@ -73,6 +73,7 @@ class _Figure:
     many: int
     near: str
     line: str
+    heading: str
     words: str
 
 
@@ -127,7 +128,7 @@ def _figures(text: str) -> Iterator[_Figure]:
             if line and len(line) < 60:
                 heading = line
             continue
-        label = re.match(r"([^\d:|\t]{3,60}?)(?:[:|\t]|\s{2,})", line)
+        label = re.match(r"([^\d:|\t]{3,60}?)(?:[:|\t]|\s{2,}|\s?\.{3,})", line)
         for i, m in enumerate(matches):
             before = line[matches[i - 1].end() if i else 0 : m.start()]
             if i:  # what follows the figure before belongs to that one, up to a comma
@@ -140,15 +141,15 @@ def _figures(text: str) -> Iterator[_Figure]:
             high = number(m["high"], thousands=factor < 1000) * factor if m["high"] else low
             if m["high"] and m["high"][0] in "-−" and unit not in ("°C", "°F"):
                 high = abs(high)
-            yield _Figure(
-                low, high, unit, int(m["many"] or 1), own.lower(), f"{heading} {line}".lower(), _snippet(line, m)
-            )
+            here = line if label or len(matches) <= 3 else own
+            words = (own.lower(), f"{heading} {here}".lower(), heading.lower(), _snippet(line, m))
+            yield _Figure(low, high, unit, int(m["many"] or 1), *words)
 
 
 def _lines(text: str) -> Iterator[str]:
     """Line by line; a row of more than two cells is as many lines, and so is a sentence."""
     text = re.sub(
-        r"(\d)\s+(running|rated|starting|surge|peak|continuous)\s+(watts?|w)\b", r"\1 W \2", text, flags=re.IGNORECASE
+        r"(\d)\s+(running|rated|starting|surge|peak|continuous)\s+(watts?|w)\b", r"\1 W \2,", text, flags=re.IGNORECASE
     )
     for line in re.split(r"\r?\n|•|;|(?<=[a-z\d)²¹])\. (?=[A-Z\d])", text):
         cells = line.split("|")
@@ -183,7 +184,7 @@ def _rank(f: _Figure, pattern: str) -> int | None:
     return 1 if _says(f.line, pattern) else None
 
 
-SOLAR = r"solar|\bpv\b|mppt|photovolt"
+SOLAR = r"solar|\bpv\b|mppt|photovolt|\bsun\b"
 CHARGE = r"charg|\bac in|input"
 SURGE = r"surge|peak|start|boost"
 IDLE = r"idle|standby|self.?consum|no.load|own draw|quiescent"
@@ -222,7 +223,7 @@ def _station(f: _Figure) -> Iterator[tuple[int, str, float | str, str]]:
         yield (
             (0 if _says(near, "weigh|mass") else 2),
             ("module_weight_kg" if _says(near, MODULE) else "weight_kg"),
-            f.low,
+            round(f.low, 2),
             "",
         )
     elif f.unit == "cycles":
@@ -254,13 +255,10 @@ def _station_power(f: _Figure) -> Iterator[tuple[int, str, float | str, str]]:
         yield 0, "idle_w", f.high, ""
     elif _says(near, SURGE):
         yield 0, "surge_va", f.high, ""
-    elif _says(near, CHARGE) and not _says(near, "output"):
-        yield (
-            0,
-            "charge_w",
-            f.high,
-            "" if not _says(near, r"combined|dual|ac ?\+|together") else "with the sun together?",
-        )
+    elif _says(near, r"both|combined|dual|ac ?\+|together"):
+        yield 3, "charge_w", f.high, "is that the wall alone, or with the sun?"
+    elif (_says(near, CHARGE) or _says(f.heading, CHARGE)) and not _says(near, "output"):
+        yield 0, "charge_w", f.high, ""
     elif f.unit == "VA":
         yield 0, "rated_va", f.low, ""
     elif _says(near, r"output|continu|rated|invert|running|nominal power|power|\bac\b|gives|all the time"):
@@ -304,7 +302,7 @@ def _station_amps(f: _Figure) -> Iterator[tuple[int, str, float | str, str]]:
     elif _says(near, r"locking|twist|\brv\b|generator|inlet|large|l14|tt.?30|14.50") and f.high >= 25:
         yield 0, "inlet_outlet_a", f.high, ""
     elif _says(near, r"outlet|receptacle|socket|5-15|5-20|schuko") and f.high <= 20:
-        yield 0, "outlet_a", f.high, ""
+        yield 0, "outlet_a", f.high, "of one outlet, or of all together?" if _says(near, "total|together") else ""
     elif _says(near, r"pass|\bac in|input"):
         yield 0, "input_a", f.high, ""
     elif _says(near, r"output|leg|continuous"):
@@ -317,7 +315,7 @@ def _module(f: _Figure) -> Iterator[tuple[int, str, float | str, str]]:
     elif f.unit == "V" and f.high < 110:
         yield (0 if _says(f.near, "nominal|rated|battery") else 1), "battery_v", f.low, ""
     elif f.unit == "kg":
-        yield 0, "weight_kg", f.low, ""
+        yield 0, "weight_kg", round(f.low, 2), ""
     elif f.unit == "W" and _says(f.near, IDLE + "|draw"):
         yield 0, "draw_w", f.high, ""
 
@@ -358,7 +356,7 @@ def _generator(f: _Figure) -> Iterator[tuple[int, str, float | str, str]]:
     elif f.unit == "dB":
         yield 0, "noise_db", f.low, ""
     elif f.unit == "kg":
-        yield 0, "weight_kg", f.low, ""
+        yield 0, "weight_kg", round(f.low, 2), ""
     elif f.unit == "A" and _says(f.line, "outlet|receptacle|l14|l5|tt.?30|output"):
         yield 0, "outlet_a", f.high, ""
     elif f.unit == "V" and f.high >= 100:

@@ -134,7 +134,9 @@ function startDrag(event: DragEvent, id: string) {
 
 <style scoped>
 .key {
+  flex: none;
   margin: 4px 0 0;
+  line-height: 1.3;
 }
 .first {
   width: calc(50% - 1px);
@@ -148,6 +150,7 @@ function startDrag(event: DragEvent, id: string) {
   grid-template-rows: repeat(var(--rows), minmax(24px, 1fr));
   grid-template-columns: minmax(0, 1fr) 24px 24px minmax(0, 1fr);
   gap: 2px 0;
+  min-height: 0;
   max-height: calc(var(--rows) * 31px + 14px);
   padding: 6px;
   border: 2px solid var(--line);
