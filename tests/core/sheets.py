@@ -127,7 +127,7 @@ USB-C: 100 W; car port: 12 V 10 A
 Noise: 30 dB idle, 52 dB under full load""",
          core | {"surge_s": d["s"], "weight_kg": d["kg"], "warranty_years": d["yr"], "noise_idle_db": 30, "noise_load_db": 52}),
         (f"""{d["name"]} shop table
-Capacity: {k(d["wh"])}Wh | AC: {k(d["w"])}W ({k(d["surge"])}W peak) | Recharge: {k(d["chg"])}W from the wall | Solar: {k(d["sol_w"])}W
+Capacity: {k(d["wh"])}Wh | AC: {k(d["w"])}W ({k(d["surge"])}W peak) | Recharge: {k(d["chg"])}W from the wall | Sun: {k(d["sol_w"])}W
 {d["n"]} outlets | {d["kg"]}kg | {k(d["cyc"])} cycles | {d["yr"]} yr warranty""",
          core | {"charge_w": d["chg"], "solar_max_w": d["sol_w"], "outlets": d["n"], "cycle_life": d["cyc"], "warranty_years": d["yr"],
                  "weight_kg": d["kg"]}),
@@ -136,7 +136,7 @@ Nominal energy          {d["wh"]} Wh
 Nominal voltage of the battery   {d["v"]} V
 Rated power             {d["w"]} W
 Peak power              {d["surge"]} W
-Self-consumption        {d["idle"]} W
+Own draw, inverter on   {d["idle"]} W
 Changeover time         {d["ms"]} ms
 Working temperature, discharge   {d["dis"][0]} … {d["dis"][1]} °C
 Working temperature, charge      {d["cold"][0]} … {d["cold"][1]} °C""",

@@ -1,7 +1,7 @@
 """The march: the only place where energy flows.
 
 One plain function steps m members of k stores over n steps, compiled by Numba; a single run is one member. Between two
-changes all powers are constant, and a step is cut wherever something changes: floor, full, coming back, a threshold of
+changes every power is constant, and a step is cut wherever something changes: floor, full, coming back, a threshold of
 turns, start and stop charge of a generator, an empty tank, a swap, the end of a wait. It is long because a compiled
 loop without helper calls is what makes a band cost milliseconds; ``NUMBA_DISABLE_JIT=1`` runs the same lines as plain Python.
 
