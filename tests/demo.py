@@ -1,5 +1,6 @@
 """The demo homes, made once and copied for each test."""
 
+import atexit
 import shutil
 import tempfile
 from functools import cache
@@ -12,6 +13,7 @@ from imbuto.services.desk.planner import Planner
 @cache
 def _made() -> Path:
     folder = Path(tempfile.mkdtemp(prefix="imbuto-tests-"))
+    atexit.register(shutil.rmtree, folder, ignore_errors=True)
     open_demo(folder).database.close()
     return folder / "imbuto.db"
 
