@@ -9,6 +9,7 @@ import socket
 import subprocess
 import sys
 import time
+import urllib.error
 import urllib.request
 from collections.abc import Iterator
 
@@ -60,8 +61,15 @@ def server(tmp_path_factory) -> Iterator[str]:
 
 def take_in(server: str, text: str) -> str:
     request = urllib.request.Request(f"{server}/api/imports", data=text.encode(), method="POST")
-    with urllib.request.urlopen(request, timeout=20) as answer:
-        return json.load(answer)["id"]
+    for _ in range(90):
+        try:
+            with urllib.request.urlopen(request, timeout=20) as answer:
+                return json.load(answer)["id"]
+        except urllib.error.HTTPError as refused:
+            if refused.code != 503:  # getting ready: on a busy machine what is compiled takes a while to load
+                raise
+            time.sleep(1)
+    raise AssertionError("not ready after a minute and a half")
 
 
 @pytest.fixture

@@ -2,9 +2,11 @@
 
 import json
 import re
+from pathlib import Path
 
 import pytest
 from playwright.sync_api import Page, expect
+from weasyprint import HTML
 
 from imbuto.services.desk.demo import demo_file
 from tests.browser.conftest import Bar, go, take_in
@@ -226,6 +228,20 @@ def test_a_log_is_imported_seen_through_and_noted(page: Page, house: str, tmp_pa
     dialog.get_by_role("button", name="Keep 1 as logged").click()
     expect(page.get_by_role("row", name=re.compile("^Refrigerator"))).to_contain_text("logged")
     expect(page.locator(".rail .turn").first).to_contain_text("Meter data kept: refrigerator W")
+
+
+def test_a_data_sheet_as_pdf_is_read_into_the_box_and_a_picture_is_refused(page: Page, house: str, tmp_path: Path):
+    go(page, f"{house}/equipment")
+    page.get_by_role("button", name="Add from a label").click()
+    sheet = page.get_by_role("region", name="From a data sheet")
+    for name, words in [("photo.pdf", " "), ("keg.pdf", "<p>Keg 2<p>Capacity: 2,048 Wh<p>AC charging: 1,200 W")]:
+        HTML(string=words).write_pdf(tmp_path / name)
+        sheet.get_by_label("From a PDF or text file").set_input_files(tmp_path / name)
+        if name == "photo.pdf":
+            expect(sheet.get_by_role("alert")).to_contain_text("photo.pdf: there is no text in it")
+    expect(page.get_by_label(re.compile("^Paste its data sheet"))).to_have_value(re.compile("Capacity: 2,048 Wh"))
+    expect(sheet.get_by_role("checkbox", name=re.compile("nominal.*2048"))).to_be_checked()
+    expect(sheet.get_by_role("alert")).to_have_count(0)
 
 
 def test_a_pasted_data_sheet_fills_the_fields_of_an_entry(page: Page, house: str):

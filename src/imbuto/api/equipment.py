@@ -11,6 +11,7 @@ from imbuto.api.common import ERRORS, FILE_BODY, P, raw_body
 from imbuto.api.telling import TELLS, told
 from imbuto.core.measuring.sheet import SheetKind
 from imbuto.formats import strict_json
+from imbuto.formats.sheetfile import SheetText
 from imbuto.services.source.equipment import (
     CatalogueView,
     Kind,
@@ -19,6 +20,7 @@ from imbuto.services.source.equipment import (
     as_json,
     catalogue_view,
     read_label,
+    sheet_text,
     take_in,
 )
 
@@ -65,3 +67,9 @@ class SheetBody(BaseModel):
 def read(home_id: str, body: SheetBody) -> SheetView:
     """What a pasted sheet says; nothing is kept."""
     return read_label(body.kind, body.text)
+
+
+@router.post("/text", openapi_extra=FILE_BODY)
+def text(home_id: str, data: Annotated[bytes, Depends(raw_body)], name: str) -> SheetText:
+    """The text of a data sheet that is a file, to be looked at and then read; nothing is kept."""
+    return sheet_text(data, name)

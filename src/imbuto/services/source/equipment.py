@@ -17,6 +17,7 @@ from imbuto.formats import strict_json
 from imbuto.formats.csvout import DANGEROUS, table
 from imbuto.formats.documents import CATALOGUE, Json
 from imbuto.formats.guide import field_notes
+from imbuto.formats.sheetfile import SheetText, text_of
 from imbuto.services.desk.planner import EditResult, Pair, Planner
 
 Kind = Literal["stations", "modules", "panels", "transfer", "generators"]
@@ -103,6 +104,11 @@ def read_label(kind: SheetKind, text: str) -> SheetView:
     said = {f.field for f in sheet.found}
     needed = [n.name for n in _notes(KINDS[kind]) if n.needed and n.name != "id" and n.name not in said]
     return SheetView(found=found, left=list(sheet.left), missing=needed)
+
+
+def sheet_text(data: bytes, name: str) -> SheetText:
+    """The text of a data sheet given as a file, as much as is read at once. Raises UnreadableFile."""
+    return text_of(data, name, MOST_SHEET)
 
 
 def _typed(value: float | str | bool) -> str:

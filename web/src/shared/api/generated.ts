@@ -856,6 +856,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/homes/{home_id}/catalogue/text": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Text
+         * @description The text of a data sheet that is a file, to be looked at and then read; nothing is kept.
+         */
+        post: operations["text_api_homes__home_id__catalogue_text_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/homes/{home_id}/size": {
         parameters: {
             query?: never;
@@ -4035,6 +4055,18 @@ export interface components {
             kind: "stations" | "modules" | "panels" | "generators";
             /** Text */
             text: string;
+        };
+        /**
+         * SheetText
+         * @description What a file says. pages: those given here, counted from 1; of: how many it has.
+         */
+        SheetText: {
+            /** Text */
+            text: string;
+            /** Pages */
+            pages: number[];
+            /** Of */
+            of: number;
         };
         /**
          * SheetView
@@ -7665,6 +7697,61 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SheetView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    text_api_homes__home_id__catalogue_text_post: {
+        parameters: {
+            query: {
+                name: string;
+            };
+            header?: never;
+            path: {
+                home_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": string;
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SheetText"];
                 };
             };
             /** @description Not Found */

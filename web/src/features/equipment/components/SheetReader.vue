@@ -13,6 +13,7 @@ const text = ref('')
 const sheet = ref<SheetView | null>(null)
 const chosen = ref<Record<string, boolean>>({})
 const problem = ref('')
+const pages = ref('')
 const busy = ref(false)
 const many = computed(() => Object.values(chosen.value).filter(Boolean).length)
 const nameOf = (field: string) => {
@@ -20,6 +21,30 @@ const nameOf = (field: string) => {
   return unit ? `${words}, ${unit}` : words
 }
 
+/** A file's text comes into the box first, where it can be looked at and cut. */
+async function open(event: Event) {
+  const input = event.target as HTMLInputElement
+  const file = input.files?.[0]
+  if (!file) return
+  busy.value = true
+  problem.value = pages.value = ''
+  sheet.value = null
+  try {
+    const params = { path: { home_id: state.value?.id ?? '' }, query: { name: file.name } }
+    const data = await file.arrayBuffer()
+    const headers = { 'content-type': 'application/octet-stream' }
+    const told = await answer(
+      api.POST('/api/homes/{home_id}/catalogue/text', { params, headers, body: '', bodySerializer: () => data }),
+    )
+    text.value = told.text
+    if (told.of > 1) pages.value = `${told.pages.length > 1 ? 'Pages' : 'Page'} ${told.pages.join(', ')} of ${told.of}`
+    await read()
+  } catch (error) {
+    problem.value = error instanceof Error ? error.message : String(error)
+  }
+  busy.value = false
+  input.value = ''
+}
 async function read() {
   busy.value = true
   problem.value = ''
@@ -36,7 +61,7 @@ async function read() {
 function take(found: ReadView[]) {
   emit('take', Object.fromEntries(found.filter((f) => chosen.value[f.field]).map((f) => [f.field, f.value])))
   sheet.value = null
-  text.value = ''
+  text.value = pages.value = ''
 }
 </script>
 
@@ -47,6 +72,10 @@ function take(found: ReadView[]) {
     <button type="button" class="btn tiny" :disabled="!text.trim() || busy" @click="read">
       {{ busy ? 'Reading…' : 'Read it' }}
     </button>
+    <label class="btn tiny"
+      >From a PDF or text file<input type="file" accept=".pdf,.txt,.md,.csv,.tsv" class="sr" @change="open"
+    /></label>
+    <span v-if="pages" class="soft small">{{ pages }}</span>
     <p v-if="problem" role="alert">{{ problem }}</p>
     <template v-if="sheet">
       <p v-if="!sheet.found.length" role="status">Nothing in it was understood; type what it says below.</p>
@@ -79,6 +108,9 @@ section {
   padding-bottom: 12px;
   border-bottom: 1px solid var(--line);
 }
+label.btn {
+  margin: 0 8px;
+}
 textarea {
   width: 100%;
   padding: 6px 8px;
@@ -97,7 +129,7 @@ ul {
 }
 li {
   display: grid;
-  grid-template-columns: minmax(210px, auto) 1fr;
+  grid-template-columns: 220px 1fr;
   gap: 0 12px;
   align-items: baseline;
   padding: 4px 0;
