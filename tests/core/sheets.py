@@ -1,4 +1,4 @@
-"""Forty made-up data sheets in unlike styles, each with what it truly says. Styles are filled with the figures of two made-up
+"""Forty-eight made-up data sheets in unlike styles, each with what it truly says. Styles are filled with the figures of two made-up
 things each, so that no figure is right by luck."""
 
 from __future__ import annotations
@@ -182,12 +182,31 @@ def generators(w: int, surge: int, tank: float, half: float, full: float, db: in
     ]  # fmt: skip
 
 
+def switches(n: int, place: int, breaker: int, inlet: int, ms: int, price: int) -> list[tuple[str, dict]]:
+    both = {"places": n, "inlet_a": inlet}
+    return [
+        (f"Model: Sluice {n}\nManual transfer switch\n{n} circuits, each rated {place} A\nBreaker of each circuit: {breaker} A\n"
+         f"Inlet: {inlet} A\nSuits 120/240 V\nNeutral is not switched\n${price}",
+         both | {"name": f"Sluice {n}", "place_a": place, "place_breaker_a": breaker, "volts": "120/240", "switched_neutral": False,
+                 "automatic": False, "price": str(float(price)), "currency": "USD"}),
+        (f"Weir {n} | {n}-circuit automatic panel | {place} A per circuit | inlet {inlet} A | takes over in {ms} ms | switched neutral",
+         both | {"place_a": place, "transfer_ms": ms, "automatic": True, "switched_neutral": True}),
+        (f"Circuits: {n}\nCord and inlet: {inlet} A\nEach relay carries {place} A\nTransfer time: {ms / 1000} s\n"
+         "It takes over by itself and does not switch the neutral.",
+         both | {"place_a": place, "transfer_ms": ms, "automatic": True, "switched_neutral": False}),
+        (f"A {n}-way switch worked by hand, for {n} branch circuits of {place} amps; generator plug of {inlet} amps. "
+         "It switches the neutral.", both | {"place_a": place, "automatic": False, "switched_neutral": True}),
+    ]  # fmt: skip
+
+
 SHEETS: list[tuple[str, str, dict]] = [
     *(("stations", text, truth) for d in (A, B) for text, truth in stations(d)),
     *(("panels", *x) for x in panels(410, 37.3, 31.2, 13.9, 13.1, 21.5, -0.27)),
     *(("panels", *x) for x in panels(220, 49.6, 41.2, 5.8, 5.4, 11, -0.29)),
     *(("modules", *x) for x in modules(3072, 51.2, 60, 30.5)),
     *(("modules", *x) for x in modules(1280, 12.8, 100, 12)),
+    *(("transfer", *x) for x in switches(8, 20, 15, 30, 40, 690)),
+    *(("transfer", *x) for x in switches(12, 30, 25, 50, 65, 1480)),
     *(("generators", *x) for x in generators(1800, 2300, 4.2, 0.6, 1.05, 58, 21.5)),
     *(("generators", *x) for x in generators(5500, 6900, 24, 1.9, 3.2, 71, 82)),
 ]

@@ -11,7 +11,7 @@ from collections.abc import Callable, Iterator
 from dataclasses import dataclass, replace
 from typing import Literal
 
-SheetKind = Literal["stations", "modules", "panels", "generators"]
+SheetKind = Literal["stations", "modules", "panels", "transfer", "generators"]
 NUMBER = r"[-−+]?\d{1,3}(?:[ ,.’']\d{3})+(?:[.,]\d+)?(?!\d)|[-−+]?\d+(?:[.,]\d+)?"
 UNITS = {
     "kwh": ("Wh", 1000.0), "wh": ("Wh", 1.0), "kva": ("VA", 1000.0), "va": ("VA", 1.0), "kw": ("W", 1000.0), "w": ("W", 1.0),
@@ -172,7 +172,8 @@ def _says(words: str, pattern: str) -> bool:
 def _meanings(f: _Figure, kind: SheetKind) -> Iterator[tuple[int, Found]]:
     """What a figure may be, the surest first: rank 0 where its own words say so, 1 where its line does, 2 by its unit alone."""
     rules: dict[SheetKind, Callable[[_Figure], Iterator[tuple[int, str, float | str, str]]]] = {
-        "stations": _station, "modules": _module, "panels": _panel, "generators": _generator,
+        "stations": _station, "modules": _module, "panels": _panel, "transfer": _transfer,
+        "generators": _generator,
     }  # fmt: skip
     for rank, field, value, ask in rules[kind](f):
         yield rank, Found(field, value, f.words, ask)
@@ -364,6 +365,27 @@ def _generator(f: _Figure) -> Iterator[tuple[int, str, float | str, str]]:
         yield 0, "volts", "120/240" if both else "120" if f.high < 150 else "230", ""
 
 
+def _transfer(f: _Figure) -> Iterator[tuple[int, str, float | str, str]]:
+    near = f.near
+    if f.unit == "A" and f.low == f.high:
+        if _says(near, r"inlet|cord|generator|plug|\bl14|14.50|tt.?30"):
+            yield 0, "inlet_a", f.high, ""
+        elif _says(near, r"breaker") and _says(near, r"circuit|place|each|branch|way"):
+            yield 0, "place_breaker_a", f.high, ""
+        elif _says(near, r"circuit|place|each|branch|relay|way"):
+            yield (
+                0,
+                "place_a",
+                f.high,
+                "" if not _says(near, r"together|total|all|main") else "of each place, or of all together?",
+            )
+    elif f.unit in ("ms", "s") and _says(f.line, r"switch|transfer|takes? ?over|changeover"):
+        yield 0, "transfer_ms", f.high * (1000 if f.unit == "s" else 1), ""
+    elif f.unit == "V" and f.high >= 100:
+        both = _says(f.line, r"120\s*v?\s*(?:/|and|or)\s*240")
+        yield 0, "volts", "120/240" if both else "120" if f.high < 150 else "230", "" if both else "that alone, or any?"
+
+
 COUNTS = (
     ("outlets", r"(\d{1,2})\s*(?:[x×]\s*)?(?:\d+\s*a\s+)?(?:ac |household |wall )*(?:outlets?|receptacles?|sockets?)\b"),
     ("outlets", r"(?:outlets|receptacles|sockets)[\W_]{1,20}(\d{1,2})\s*[x×]"),
@@ -371,6 +393,24 @@ COUNTS = (
     ("max_modules", r"(?:up to|takes|accepts|supports|max(?:imum)?\.?)\s*(\d{1,2})\s*(?:extra |expansion |add-on )*(?:batter\w+|modules?)"),
     ("parallel_most", r"(?:up to|max(?:imum)?\.?)?\s*(\d)\s*(?:units|stations)\s*(?:in parallel|side by side|linked)"),
     ("solar_inputs", r"(\d)\s*(?:[x×]\s*)?(?:independent )?(?:mppts?|(?:solar|pv) inputs?)\b"),
+)  # fmt: skip
+PLACES = re.compile(
+    r"(\d{1,2})[ -](?:switched |branch |backup )*(?:circuits?|places?|ways?|relays?)\b|circuits\s*[:|\t]\s*(\d{1,2})\b(?!\s*a\b)",
+    re.I,
+)
+TRANSFER_KINDS = (
+    ("interlock", r"interlock"), ("relay_panel", r"\brelays?\b"), ("grid_parallel", r"gateway|grid.parallel"),
+    ("inverter_bypass", r"inverter.charger|bypass"), ("automatic_panel", r"automatic"), ("manual_switch", r"manual"),
+)  # fmt: skip
+NOT = r"(?<!not )(?<!no )(?<!non-)(?<!non)(?<!never )(?<!un)(?<!semi-)"
+TRANSFER_TRAITS: tuple[tuple[str, bool, str], ...] = (
+    (
+        "switched_neutral", False,
+        r"neutral is not switched|(?:does not|doesn.t|never) switch(?:es)? the neutral|(?:solid|unswitched|common) neutral",
+    ),
+    ("switched_neutral", True, NOT + r"(?:switch(?:es|ing) the neutral|switched neutral|neutral is switched)"),
+    ("automatic", False, r"manual|by hand|non-?automatic|not automatic"),
+    ("automatic", True, NOT + r"(?:automatic|by itself)"),
 )  # fmt: skip
 PRICE = re.compile(rf"(?P<sign>[$€£])\s*(?P<n>{NUMBER})|(?P<n2>{NUMBER})\s*(?P<code>USD|EUR|GBP|€|\$)", re.IGNORECASE)
 SIGNS = {"$": "USD", "€": "EUR", "£": "GBP"}
@@ -418,8 +458,30 @@ def _plain(text: str, kind: SheetKind) -> Iterator[Found]:
             yield Found(
                 "start", "by_itself", "starts by itself", "only when called by two wires or its own panel: does it?"
             )
+    if kind == "transfer":
+        yield from _transfer_words(text)
     if kind == "panels" and re.search(r"fold|portable|suitcase", text, re.IGNORECASE):
         yield Found("portable", True, "folding")
+
+
+def _transfer_words(text: str) -> Iterator[Found]:
+    """What is said of transfer equipment in words. A trait said both ways, or a kind, is asked about."""
+    places = PLACES.search(text)
+    if places:
+        yield Found("places", float(places[1] or places[2]), places[0].strip())
+    for kind, pattern in TRANSFER_KINDS:
+        said = re.search(pattern, text, re.IGNORECASE)
+        if said:
+            yield Found("kind", kind, said[0], "is it of this kind?")
+            break
+    traits: dict[str, Found] = {}
+    for field, value, pattern in TRANSFER_TRAITS:
+        said = re.search(pattern, text, re.IGNORECASE)
+        if said and field in traits:
+            traits[field] = replace(traits[field], ask=f"it says {traits[field].words!r} and {said[0]!r}: which?")
+        elif said:
+            traits[field] = Found(field, value, said[0])
+    yield from traits.values()
 
 
 def _settle(found: dict[str, Found]) -> None:

@@ -4052,7 +4052,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "stations" | "modules" | "panels" | "generators";
+            kind: "stations" | "modules" | "panels" | "transfer" | "generators";
             /** Text */
             text: string;
         };

@@ -59,7 +59,7 @@ async function keep() {
     append-to-body
     @closed="emit('close')"
   >
-    <SheetReader v-if="of !== 'transfer'" :kind="of" @take="takeRead" />
+    <SheetReader :kind="of" @take="takeRead" />
     <form novalidate class="entry fields" @submit.prevent="keep">
       <template v-for="(group, i) in [needed, more ? rest : []]" :key="i">
         <template v-for="n in group" :key="n.name">

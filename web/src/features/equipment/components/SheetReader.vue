@@ -6,7 +6,7 @@ import { useSession } from '@/shared/session'
 import { fieldWords, type Kind } from '../model'
 
 /** A pasted data sheet, read: each value with the words it came from, to be taken or not. Nothing is taken unasked. */
-const props = defineProps<{ kind: Exclude<Kind, 'transfer'> }>()
+const props = defineProps<{ kind: Kind }>()
 const emit = defineEmits<{ take: [Record<string, string>] }>()
 const { state } = useSession()
 const text = ref('')
