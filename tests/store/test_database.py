@@ -170,3 +170,25 @@ def test_no_number_that_is_not_finite_is_stored(database):
     made(database)
     with pytest.raises(Exception, match="JSON compliant"), database.writing() as session:
         Repository(session).put("h", "plan", "p", {"id": "p", "w": float("nan")}, 2)
+
+
+def test_a_trial_named_in_an_older_label_becomes_a_field_and_goes_back(database):
+    made(database)
+    script = config()
+    labels = "SELECT label, trial FROM edits ORDER BY seq"
+    insert = (
+        "INSERT INTO edits (home_id, edit_id, label, rev, at, forward, inverse, undone, counts, readings, withdraws)"
+        " VALUES ('h', :id, :label, 1, '2026-10-01', '[]', '[]', 0, 1, '[]', 0)"
+    )
+    with database.engine.connect() as connection:
+        script.attributes["connection"] = connection
+        command.downgrade(script, "0005")
+        for label in ("Try: Office off", "Try it out"):
+            connection.execute(text(insert), {"id": label, "label": label})
+        command.upgrade(script, "head")
+        assert connection.execute(text(labels)).all() == [("Office off", 1), ("Try it out", 0)]
+        command.downgrade(script, "0005")
+        assert connection.execute(text(labels.replace(", trial", ""))).scalars().all() == [
+            "Try: Office off",
+            "Try it out",
+        ]
