@@ -1,10 +1,15 @@
-"""Small homes for tests: by hand, and at random."""
+"""Small homes for tests, by hand and at random, and how a test asks a server."""
 
 from __future__ import annotations
 
+import json
 import random
+import time
+import urllib.error
+import urllib.request
 from dataclasses import replace
 from datetime import datetime
+from typing import Any
 
 from imbuto.core.basics.clock import Window
 from imbuto.core.equipment.catalogue import Catalogue, Station, shipped
@@ -133,3 +138,17 @@ def random_plan(seed: int) -> tuple[Home, Plan, Outage]:
         start_charge=rng.choice([1.0, 1.0, 0.6]),
     )  # fmt: skip
     return home, plan, outage
+
+
+def ask(request: str | urllib.request.Request) -> Any:
+    """What a server answers, as JSON. One that gets ready is asked again, as the interface does: on a busy machine what is
+    compiled takes a while to load."""
+    for _ in range(90):
+        try:
+            with urllib.request.urlopen(request, timeout=20) as answer:
+                return json.load(answer)
+        except urllib.error.HTTPError as refused:
+            if refused.code != 503:
+                raise
+            time.sleep(1)
+    raise AssertionError("not ready after a minute and a half")

@@ -12,6 +12,8 @@ from pathlib import Path
 
 import pytest
 
+from tests.support import ask
+
 ROOT = Path(__file__).parents[1]
 FOUR = str(ROOT / "examples" / "four-loads.json")
 
@@ -77,8 +79,7 @@ def test_import_and_export(tmp_path):
 def call(url, body=None):
     request = urllib.request.Request(url, data=json.dumps(body).encode() if body else None)
     request.add_header("content-type", "application/json")
-    with urllib.request.urlopen(request, timeout=10) as answer:
-        return json.load(answer)
+    return ask(request)
 
 
 def started(folder, port):

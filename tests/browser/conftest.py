@@ -2,14 +2,12 @@
 
 from __future__ import annotations
 
-import json
 import os
 import re
 import socket
 import subprocess
 import sys
 import time
-import urllib.error
 import urllib.request
 from collections.abc import Iterator
 
@@ -18,6 +16,7 @@ from playwright.sync_api import BrowserContext, Page, expect
 
 from imbuto.api.app import built_interface
 from imbuto.services.desk.demo import demo_file
+from tests.support import ask
 
 # Patience is no defect of the product: how fast it answers is measured by the bench.
 expect.set_options(timeout=20_000)
@@ -61,15 +60,7 @@ def server(tmp_path_factory) -> Iterator[str]:
 
 def take_in(server: str, text: str) -> str:
     request = urllib.request.Request(f"{server}/api/imports", data=text.encode(), method="POST")
-    for _ in range(90):
-        try:
-            with urllib.request.urlopen(request, timeout=20) as answer:
-                return json.load(answer)["id"]
-        except urllib.error.HTTPError as refused:
-            if refused.code != 503:  # getting ready: on a busy machine what is compiled takes a while to load
-                raise
-            time.sleep(1)
-    raise AssertionError("not ready after a minute and a half")
+    return ask(request)["id"]
 
 
 @pytest.fixture

@@ -2,9 +2,7 @@
 
 import csv
 import io
-import json
 import re
-import urllib.request
 
 import pytest
 from playwright.sync_api import BrowserContext, Page, expect
@@ -12,6 +10,7 @@ from playwright.sync_api import BrowserContext, Page, expect
 from imbuto.services.desk.demo import demo_file, sample_log
 from tests.browser.conftest import go, take_in
 from tests.browser.test_screens import figures_without_a_unit
+from tests.support import ask
 
 pytestmark = pytest.mark.browser
 PAIR = "?plan=ten-place&outage=november-windstorm"
@@ -19,8 +18,7 @@ OFF = re.compile("off, then press here")
 
 
 def state(house: str) -> dict:
-    with urllib.request.urlopen(house.replace("/home/", "/api/homes/"), timeout=10) as answer:
-        return json.load(answer)
+    return ask(house.replace("/home/", "/api/homes/"))
 
 
 def test_the_walk_on_a_phone_interrupted_once_and_cut_off_once(context: BrowserContext, page: Page, house: str):

@@ -2,12 +2,12 @@
 
 import json
 import re
-import urllib.request
 
 from playwright.sync_api import Page, Route, expect
 
 from imbuto.services.desk.demo import demo_file
 from tests.browser.conftest import go, take_in
+from tests.support import ask
 
 TEN = "?plan=ten-place&outage=november-windstorm"
 
@@ -86,7 +86,7 @@ def test_a_direction_and_a_date_are_taken_as_typed(page: Page, house: str):
     expect(faces).to_have_value("225")
     expect(page.get_by_role("button", name=re.compile("^Undo"))).to_contain_text("faces 225")
     expect(page.locator(".pouring")).to_have_count(0)
-    state = json.loads(urllib.request.urlopen(house.replace("/home/", "/api/homes/"), timeout=20).read())
+    state = ask(house.replace("/home/", "/api/homes/"))
     plan = next(p for p in state["plans"] if p["id"] == "switched-panel")
     assert plan["arrays"]["shed-roof"]["azimuth"] == 225
 
