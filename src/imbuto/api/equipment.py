@@ -9,7 +9,7 @@ from pydantic import BaseModel
 
 from imbuto.api.common import ERRORS, FILE_BODY, P, raw_body
 from imbuto.api.telling import TELLS, told
-from imbuto.core.measuring.sheet import SheetKind
+from imbuto.core.measuring.sheetmeanings import SheetKind
 from imbuto.formats import strict_json
 from imbuto.formats.sheetfile import SheetText
 from imbuto.services.source.equipment import (

@@ -12,7 +12,8 @@ from pydantic import TypeAdapter, ValidationError
 
 from imbuto.core.basics.errors import InvalidValue, UnreadableFile
 from imbuto.core.equipment.catalogue import Catalogue, Generator, Module, Panel, Station, TransferEquipment, shipped
-from imbuto.core.measuring.sheet import SheetKind, read_sheet
+from imbuto.core.measuring.sheet import read_sheet
+from imbuto.core.measuring.sheetmeanings import SheetKind
 from imbuto.formats import strict_json
 from imbuto.formats.csvout import DANGEROUS, table
 from imbuto.formats.documents import CATALOGUE, Json
