@@ -36,7 +36,8 @@ from imbuto.core.measuring.logs import analyse
 from imbuto.core.plan.conditions import in_outage
 from imbuto.core.plan.joining import joined
 from imbuto.core.plan.outage import Outage
-from imbuto.core.plan.plan import Plan, Source
+from imbuto.core.plan.plan import Device, Plan
+from imbuto.core.plan.sources import Source
 from imbuto.core.run.band import band
 from imbuto.core.run.controls import Controls, Motor
 from imbuto.core.run.network import Store, run_many, run_one
@@ -281,7 +282,10 @@ def proposing(base_ms: float) -> None:
         )  # fmt: skip
     home = CoreHome(id="h", name="Home", service=Service(slots=84), circuits=circuits, loads=loads)
     plan = Plan(
-        id="p", name="Plan", transfer="grid-parallel", sources={"main": Source(id="main", station="tun", modules=4)}
+        id="p",
+        name="Plan",
+        devices={"main": Device(id="main", equipment="grid-parallel")},
+        sources={"main": Source(id="main", station="tun", modules=4)},
     )
     outage = Outage(id="o", name="Outage", start=datetime(2026, 11, 24, 18), hours=48, goal_hours=24)
     found = timed(lambda _: propose(home, plan, outage, shipped()), 5)

@@ -13,12 +13,15 @@ from typing import Any
 
 from imbuto.core.basics.clock import Window
 from imbuto.core.equipment.catalogue import Catalogue, Station, shipped
+from imbuto.core.equipment.wires import Cord
 from imbuto.core.home.circuits import Circuit
 from imbuto.core.home.home import Home, Service, Site, check_home
 from imbuto.core.home.loads import Load, Use
+from imbuto.core.plan.checking import check_plan
 from imbuto.core.plan.joining import Joined, joined
 from imbuto.core.plan.outage import Outage
-from imbuto.core.plan.plan import Feed, Plan, Source, check_plan
+from imbuto.core.plan.plan import Device, Feed, Plan
+from imbuto.core.plan.sources import Source
 
 STATION = Station(
     id="test", name="Test station", volts="120/240", nominal_wh=5000, module_name="Test module", module_wh=2000,
@@ -32,6 +35,21 @@ def load(ident: str, run_w: float = 100, average_w: float | None = None, **more:
     """A load; resistive and steady unless said."""
     fields = {"kind": "heater", "power_factor": 1.0, "name": ident.capitalize()} | more
     return Load(id=ident, run_w=run_w, average_w=run_w if average_w is None else average_w, **fields)  # type: ignore[arg-type]
+
+
+def plan_of(transfer: str = "cords", inlet_cord: Cord | None = None, **rest: Any) -> Plan:
+    """A plan with one device, or with cords; what is set on the charger goes to its first source."""
+    devices = {} if transfer == "cords" else {"main": Device(id="main", equipment=transfer, cord=inlet_cord)}
+    charging = {k: rest.pop(k) for k in ("charge_w", "charge_circuit") if k in rest}
+    plan = Plan(devices=devices, **({"id": "p", "name": "Plan"} | rest))
+    return charged(plan, **charging)
+
+
+def charged(plan: Plan, **charging: Any) -> Plan:
+    """The plan with something set on the charger of its first source."""
+    if plan.source is None or not charging:
+        return plan
+    return replace(plan, sources=plan.sources | {plan.source.id: replace(plan.source, **charging)})
 
 
 def switched(
@@ -50,7 +68,7 @@ def switched(
         loads=loads,
     )  # fmt: skip
     feeds = {f"c{p}": Feed(id=f"c{p}", circuit=f"c{p}", place=p) for p, _ in circuits}
-    return _joined(home, Plan(id="p", name="Plan", transfer="ten-place", feeds=feeds, **plan), station), outage  # type: ignore[arg-type]
+    return _joined(home, station, transfer="ten-place", feeds=feeds, **plan), outage
 
 
 def corded(*loads: Load, station: Station = STATION, volts: int = 120, **plan: object) -> Joined:
@@ -58,13 +76,13 @@ def corded(*loads: Load, station: Station = STATION, volts: int = 120, **plan: o
     service = Service(volts=volts, legs=2 if volts == 120 else 1)  # type: ignore[arg-type]
     home = Home(id="h", name="Home", service=service, site=Site(time_zone="UTC"), loads={x.id: x for x in loads})
     feeds = {x.id: Feed(id=x.id, load=x.id, place=i) for i, x in enumerate(loads, 1)}
-    return _joined(home, Plan(id="p", name="Plan", feeds=feeds, **plan), station)  # type: ignore[arg-type]
+    return _joined(home, station, feeds=feeds, **plan)
 
 
-def _joined(home: Home, plan: Plan, station: Station) -> Joined:
+def _joined(home: Home, station: Station, **said: Any) -> Joined:
     catalogue = Catalogue(stations={station.id: station}).over(shipped())
-    if not plan.sources:
-        plan = replace(plan, sources={"main": Source(id="main", station=station.id, deliverable=1.0)})
+    sources = {"main": Source(id="main", station=station.id, deliverable=1.0)}
+    plan = plan_of(**({"sources": sources} | said))
     check_home(home)
     check_plan(plan, home, catalogue)
     return joined(home, plan, catalogue)
@@ -128,7 +146,7 @@ def random_plan(seed: int) -> tuple[Home, Plan, Outage]:
         )  # type: ignore[arg-type]
     station = rng.choice(["pail", "firkin", "hogshead", "tun", "puncheon"])
     modules = rng.randint(0, shipped().stations[station].max_modules)
-    plan = Plan(
+    plan = plan_of(
         id="p", name="P", transfer="cords" if cords else "ten-place", feeds=feeds, floor=rng.choice([0.0, 0.1, 0.25]),
         sources={"main": Source(id="main", station=station, modules=modules, spot=rng.choice(["indoors", "garage"]))},
     )  # fmt: skip

@@ -39,7 +39,7 @@ def documents() -> dict[str, Any]:
     own = {
         kind: {"own": kit[kind][ident] | {"id": "own"}}
         for kind, ident in (("stations", "hogshead"), ("modules", next(iter(kit["modules"]))), ("panels", "slate"),
-                            ("transfer", "ten-place"), ("generators", "ember"))
+                            ("transfer", "ten-place"), ("generators", "ember"), ("batteries", "keg"))
     }  # fmt: skip
     own["stations"]["own"] |= {"parallel_most": 2, "coupler": ""}
     h["catalogue"] = own
@@ -71,7 +71,6 @@ def documents() -> dict[str, Any]:
     third["use"] = {"kind": "tasks", "times": [8.0], "minutes": 30.0}
     h["circuits"][circuits[0]]["slots"] = [1]
     window = {"start_h": 8.0, "end_h": 20.0}
-    p["transfer"] = "own"
     p["feeds"] = {
         c: {
             "id": c,
@@ -87,7 +86,11 @@ def documents() -> dict[str, Any]:
     p["arrays"] = {"roof": {"id": "roof", "name": "Roof", "panel": "own", "series": 3, "cord": cord,
                             "shade": [{"from_h": 8.0, "to_h": 9.0, "months": [1], "share": 0.5}]}}  # fmt: skip
     p["engine"] = {"generator": "own", "windows": [window]}
-    p |= {"inlet_cord": cord, "charge_w": 500.0, "asleep": [window]}
+    p["devices"] = {"main": {"id": "main", "equipment": "own", "cord": cord}}
+    p["sources"]["main"] |= {"charge_w": 500.0, "away": {"windows": [window], "from_h": 2.0, "for_h": 3.0}}
+    p["banks"] = {"bank": {"id": "bank", "name": "Bank", "battery": "own", "to": "main", "input": 2, "amps": 8.0}}
+    p["asleep"] = [window]
+    h["panels"] = {"shed": {"id": "shed", "name": "Shed", "feeder_a": 60.0, "length_m": 20.0, "slots": 12}}
     o |= {"skies": ["clear", "storm"], "hours": 12.0, "goal_hours": 12.0}
     return {k: ADAPTERS[k].complete(v)[1] for k, v in raw.items()}
 

@@ -66,7 +66,7 @@ def test_equipment_goes_in_and_out(client):
     assert table.headers["content-type"].startswith("text/csv")
     assert "jug,Jug,120,2400.0" in table.text
     everything = client.get(f"{HOME}/catalogue/export.json").json()
-    assert set(everything) == {"stations", "modules", "panels", "transfer", "generators"}
+    assert set(everything) == {"stations", "modules", "panels", "transfer", "generators", "batteries"}
 
 
 @pytest.mark.parametrize(

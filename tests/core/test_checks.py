@@ -11,10 +11,12 @@ from imbuto.core.equipment.traits import TRAITS
 from imbuto.core.equipment.wires import Cord, drop_v, wires
 from imbuto.core.home.circuits import Circuit
 from imbuto.core.limits.fitting import fit
+from imbuto.core.plan.checking import check_plan
 from imbuto.core.plan.joining import joined
 from imbuto.core.plan.limit import Limit
-from imbuto.core.plan.plan import Feed, Plan, Source, check_plan
-from tests.support import OUTAGE, STATION, corded, load, switched
+from imbuto.core.plan.plan import Feed, Plan
+from imbuto.core.plan.sources import Source
+from tests.support import OUTAGE, STATION, charged, corded, load, switched
 
 DELICATE = load("router", 20, must_not_blink=True)
 
@@ -55,11 +57,11 @@ def test_the_table_of_wires_is_copper_at_75_degrees():
 
 def with_charge(watts: float, other_w: float = 0.0):
     now = corded(load("x", 10), station=replace(STATION, charge_w=5000))
-    plan = replace(now.plan, charge_w=watts, charge_circuit="wall")
+    plan = charged(now.plan, charge_w=watts, charge_circuit="wall")
     wall = Circuit(id="wall", name="Wall", slots=(1,), breaker_a=15)
     more = load("lamp", other_w, circuit="wall") if other_w else None
     home = replace(now.home, circuits={"wall": wall}, loads=now.home.loads | ({"lamp": more} if more else {}))
-    return by_id(fit(replace(now, home=home, plan=plan), OUTAGE))
+    return by_id(fit(replace(now, home=home, plan=plan, source=plan.source), OUTAGE))
 
 
 PUMP = load("pump", 240)
@@ -125,7 +127,7 @@ def test_nothing_tells_anyone_to_open_a_cover():
 
 def test_each_kind_of_transfer_equipment_ships_with_what_it_does_and_its_checklist():
     kinds = {t.kind for t in shipped().transfer.values()}
-    assert len(kinds) == 8
+    assert len(kinds) == 9
     for item in shipped().transfer.values():
         assert len(item.checklist.split(";")) >= 4, item.id
         assert item.kind == "cords" or (item.overload_off_grid and item.overload_on_grid)
@@ -137,7 +139,7 @@ def test_each_kind_of_transfer_equipment_ships_with_what_it_does_and_its_checkli
 def test_circuits_that_stay_in_their_panel_stay_on_its_legs(kind):
     now, _ = switched((1, [load("a")]), (4, [load("b")]))  # slots 1 and 4: legs A and B by the panel's rows
     item = next(t for t in shipped().transfer.values() if t.kind == kind)
-    plan = replace(now.plan, transfer=item.id, feeds={k: replace(f, place=7) for k, f in now.plan.feeds.items()})
+    plan = replace(now.plan.with_equipment(item.id), feeds={k: replace(f, place=7) for k, f in now.plan.feeds.items()})
     catalogue = replace(shipped(), stations=shipped().stations | {STATION.id: STATION})
     legs = {f.load.id: f.legs for f in joined(now.home, plan, catalogue).fed}
     assert legs == {"a": ("A",), "b": ("B",)}
@@ -147,6 +149,6 @@ def test_a_plan_that_points_at_no_wire_or_circuit_is_refused():
     home = corded(load("x")).home
     plan = Plan(id="p", name="Plan", sources={"main": Source(id="main", station="pail")})
     feed = Feed(id="x", load="x", cord=Cord(wire="string", length_m=3))
-    for wrong in (replace(plan, feeds={"x": feed}), replace(plan, charge_circuit="nowhere")):
+    for wrong in (replace(plan, feeds={"x": feed}), charged(plan, charge_circuit="nowhere")):
         with pytest.raises(ImbutoError, match=r"the table of wires|no such circuit"):
             check_plan(wrong, home, shipped())

@@ -14,11 +14,13 @@ from imbuto.core.equipment.catalogue import Catalogue, TransferEquipment, shippe
 from imbuto.core.home.circuits import Circuit
 from imbuto.core.home.home import Home, Service, Site, check_home
 from imbuto.core.home.loads import PURPOSES, Use
+from imbuto.core.plan.checking import check_plan
 from imbuto.core.plan.conditions import in_outage
 from imbuto.core.plan.joining import joined
-from imbuto.core.plan.plan import Array, Engine, Plan, Source, check_plan
+from imbuto.core.plan.plan import Plan
+from imbuto.core.plan.sources import Array, Engine, Source
 from imbuto.core.run.run import simulate
-from tests.support import OUTAGE, STATION, load
+from tests.support import OUTAGE, STATION, load, plan_of
 
 SMALL = replace(
     STATION, continuous_w=1800, rated_va=2200, leg_a=11, surge_va=3600, leg_surge_va=2400, inlet_outlet_a=20
@@ -65,7 +67,7 @@ def a_home(seed: int, most: int) -> tuple[Home, Plan, Catalogue]:
         home = replace(home, circuits=circuits)
     check_home(home)
     group = rng.sample(sorted(loads), 2)
-    plan = Plan(id="p", name="Plan", transfer="switch", sources={"main": Source(id="main", station="test")},
+    plan = plan_of("switch", sources={"main": Source(id="main", station="test")},
                 not_together=(tuple(group),) if rng.random() < 0.3 else ())  # fmt: skip
     catalogue = Catalogue(stations={"test": replace(station, id="test")}, transfer={"switch": switch})
     return home, plan, catalogue
@@ -159,7 +161,7 @@ def one(*circuits, **plan):
     catalogue = Catalogue(stations={"test": STATION}, transfer={"switch": switch})
     return (
         home,
-        Plan(id="p", name="Plan", transfer="switch", sources={"main": Source(id="main", station="test")}, **plan),
+        plan_of("switch", sources={"main": Source(id="main", station="test")}, **plan),
         catalogue,
     )
 

@@ -8,6 +8,7 @@ from imbuto.core.advice.diagram import diagram
 from imbuto.core.equipment.catalogue import shipped
 from imbuto.core.equipment.wires import Cord
 from imbuto.core.plan.joining import joined
+from imbuto.core.plan.plan import Device
 from tests.support import STATION, corded, load, switched
 
 CATALOGUE = replace(shipped(), stations=shipped().stations | {STATION.id: STATION})
@@ -17,7 +18,7 @@ SWITCHES = [t.id for t in shipped().transfer.values() if t.kind != "cords"]
 def of(equipment: str, **plan):
     now, _ = switched((1, [load("a")]), (2, [load("b")]), (4, [load("c")]))
     fed = {k: f for k, f in now.plan.feeds.items() if k != "c4"}
-    return diagram(joined(now.home, replace(now.plan, transfer=equipment, feeds=fed, **plan), CATALOGUE))
+    return diagram(joined(now.home, replace(now.plan.with_equipment(equipment), feeds=fed, **plan), CATALOGUE))
 
 
 def sources(found, target: str, state: str) -> set[str]:
@@ -81,9 +82,8 @@ def test_a_plan_without_a_station_is_drawn_as_far_as_it_goes():
 def test_modules_cords_and_data_cables_stand_where_they_are():
     now, _ = switched((1, [load("a")]))
     source = replace(now.plan.sources["main"], modules=2)
-    plan = replace(
-        now.plan, transfer="relay-panel", sources={"main": source}, inlet_cord=Cord(wire="awg10", length_m=5)
-    )
+    device = Device(id="main", equipment="relay-panel", cord=Cord(wire="awg10", length_m=5))
+    plan = replace(now.plan, devices={"main": device}, sources={"main": source})
     found = diagram(joined(now.home, plan, CATALOGUE))
     boxes = {b.id: b for b in found.boxes}
     assert boxes["module"].title == "2 × Test module"

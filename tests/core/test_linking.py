@@ -11,7 +11,8 @@ from imbuto.core.limits.fitting import fit
 from imbuto.core.plan.joining import joined
 from imbuto.core.plan.linking import combined, link_limits
 from imbuto.core.plan.money import price_of_move
-from imbuto.core.plan.plan import Plan, Source
+from imbuto.core.plan.plan import Plan
+from imbuto.core.plan.sources import Source
 from imbuto.core.run.paper import hand_check, waterfall
 from imbuto.core.run.run import simulate
 from tests.support import OUTAGE, STATION, load, switched

@@ -113,7 +113,7 @@ def test_breakers_legs_and_neutrals_of_the_check_figures():
         (
             Home(id="h", name="H", service=Service(slots=4), circuits={"a": Circuit(id="a", name="A", slots=(5,))}),
             InvalidValue,
-            "the panel has 4 slots",
+            "the main panel has 4 slots",
         ),
         (
             Home(

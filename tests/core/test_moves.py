@@ -13,7 +13,7 @@ from imbuto.core.equipment.catalogue import Catalogue, shipped
 from imbuto.core.home.loads import Use
 from imbuto.core.plan.joining import joined
 from imbuto.core.plan.money import price_of_move
-from imbuto.core.plan.plan import Source
+from imbuto.core.plan.sources import Source
 from imbuto.core.run.run import simulate
 from tests.support import OUTAGE, STATION, corded, load, switched
 

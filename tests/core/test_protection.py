@@ -14,8 +14,9 @@ from imbuto.core.limits.fitting import fit
 from imbuto.core.limits.instants import instants
 from imbuto.core.plan.joining import joined
 from imbuto.core.plan.limit import Limit
-from imbuto.core.plan.plan import Engine, Feed, Source
-from tests.support import OUTAGE, STATION, load, switched
+from imbuto.core.plan.plan import Feed
+from imbuto.core.plan.sources import Engine, Source
+from tests.support import OUTAGE, STATION, charged, load, switched
 
 ONE_LEG = replace(STATION, volts="120", leg_a=33, continuous_w=4000)
 
@@ -29,7 +30,7 @@ def again(now, *, home=None, plan=None, station=None, equipment=None):
     home, plan = home or now.home, plan or now.plan
     station, equipment = station or now.station, equipment or now.equipment
     catalogue = Catalogue(stations={station.id: station}, transfer={equipment.id: equipment}).over(shipped())
-    return joined(home, replace(plan, transfer=equipment.id), catalogue)
+    return joined(home, plan.with_equipment(equipment.id), catalogue)
 
 
 def paired(station, *places: int, watts=1400, breaker=20, kind="ten-place", **circuit):
@@ -117,7 +118,12 @@ def test_a_breaker_protects_what_is_behind_it():
     assert not limits(again(now, equipment=inlet))["protect:inlet"].ok
     assert limits(again(now, equipment=inlet, station=replace(STATION, inlet_outlet_a=20)))["protect:inlet"].ok
     for wire, ok in (("awg16", False), ("awg12", False), ("awg10", True)):  # 13, 25 and 30 A behind 30 A
-        corded = again(now, plan=replace(now.plan, inlet_cord=Cord(wire=wire, length_m=5)))
+        corded = again(
+            now,
+            plan=replace(
+                now.plan, devices={"main": replace(now.plan.devices["main"], cord=Cord(wire=wire, length_m=5))}
+            ),
+        )
         assert limits(corded)["protect:cord"].ok is ok
 
 
@@ -134,13 +140,13 @@ def test_240_v_in_two_places_of_one_leg_would_be_0_v():
 
 def test_a_charger_on_its_own_output_is_refused_on_automatic_gear_and_a_step_on_manual():
     now, _ = switched((1, [load("a", 100)]))
-    plan = replace(now.plan, charge_circuit="c1")
+    plan = charged(now.plan, charge_circuit="c1")
     manual = again(now, plan=plan)
     assert limits(manual)["own_charger"].severity == "caution"
     assert steps(manual)[0].title == "Unplug the charger first"
     auto = again(now, plan=plan, equipment=shipped().transfer["auto-panel"])
     assert limits(auto)["own_charger"].severity == "refuse"
-    assert "own_charger" not in limits(again(now, plan=replace(plan, charge_circuit=None)))
+    assert "own_charger" not in limits(again(now, plan=charged(plan, charge_circuit=None)))
 
 
 @pytest.mark.parametrize(

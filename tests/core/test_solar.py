@@ -15,7 +15,7 @@ from pvlib.location import Location
 from imbuto.core.basics.clock import grid
 from imbuto.core.equipment.catalogue import shipped
 from imbuto.core.home.home import Site
-from imbuto.core.plan.plan import Shade
+from imbuto.core.plan.sources import Shade
 from imbuto.core.run.battery import charge_factor
 from imbuto.core.run.light import day_of, panels_w, plane_w_m2, sky
 from imbuto.core.run.nights import nights

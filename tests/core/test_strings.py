@@ -12,7 +12,7 @@ from imbuto.core.limits.fitting import fit
 from imbuto.core.limits.solar_inputs import array_limits, cold_v, hot_v, layouts, most_w
 from imbuto.core.plan.joining import joined
 from imbuto.core.plan.limit import Limit
-from imbuto.core.plan.plan import Array
+from imbuto.core.plan.sources import Array
 from tests.support import OUTAGE, STATION, corded, load
 
 PANEL = Panel(

@@ -11,8 +11,9 @@ from imbuto.core.basics.errors import InvalidValue, UnknownReference
 from imbuto.core.equipment.catalogue import Catalogue, shipped
 from imbuto.core.home.loads import Use
 from imbuto.core.limits.fitting import fit
+from imbuto.core.plan.checking import check_plan
 from imbuto.core.plan.joining import joined
-from imbuto.core.plan.plan import Feed, check_plan
+from imbuto.core.plan.plan import Device, Feed
 from imbuto.core.run.band import band, meter_next, total_spread
 from imbuto.core.run.nights import nights, which_part
 from imbuto.core.run.paper import hand_check, inverse, waterfall
@@ -147,7 +148,7 @@ def test_nights_are_counted_in_the_homes_own_place():
 @pytest.mark.parametrize(
     ("change", "error", "words"),
     [
-        ({"transfer": "magic"}, UnknownReference, "transfer equipment"),
+        ({"devices": {"main": Device(id="main", equipment="magic")}}, UnknownReference, "transfer equipment"),
         ({"feeds": {"x": Feed(id="x", load="nobody")}}, UnknownReference, "no such load"),
         ({"feeds": {"x": Feed(id="x")}}, InvalidValue, "one circuit or to one load"),
         ({"feeds": {"x": Feed(id="x", load="a"), "y": Feed(id="y", load="a")}}, InvalidValue, "fed twice"),

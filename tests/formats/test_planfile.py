@@ -9,6 +9,7 @@ import pytest
 
 from imbuto.core.advice.verdict import judge
 from imbuto.core.basics.errors import ImbutoError
+from imbuto.core.equipment.wires import Cord
 from imbuto.formats import guide, planfile, strict_json
 from imbuto.services.compare.estimate import as_json, as_text, estimate
 from imbuto.services.desk.demo import DEMO_HOMES, demo_file
@@ -47,6 +48,24 @@ def test_out_and_in_again_gives_the_same_figures(name):
             assert as_json(judge(again.home, plan2, outage2, again.catalogue)) == before
 
 
+def test_a_file_of_version_1_gives_its_device_and_its_charger_entries_of_their_own():
+    raw = json.loads(demo_file("saltgrass-house"))
+    today = planfile.read(json.dumps(raw), "f")
+    for plan in raw["plans"]:
+        device = next(iter(plan.pop("devices", {}).values()), {"equipment": "cords"})
+        plan |= {"transfer": device["equipment"], "inlet_cord": {"wire": "awg10", "length_m": 6}, "x-mine": 1}
+        plan |= {"charge_w": 900, "charge_circuit": "garage"}
+    old = planfile.read(json.dumps(raw | {"version": 1}), "f")
+    for plan, now in zip(old.plans, today.plans, strict=True):
+        assert {k: (d.equipment, d.source) for k, d in plan.devices.items()} == {
+            k: (d.equipment, d.source) for k, d in now.devices.items()
+        }
+        assert all(d.cord == Cord(wire="awg10", length_m=6) for d in plan.devices.values())
+        assert (plan.source.charge_w, plan.source.charge_circuit) == (900, "garage")
+        assert plan.feeds == now.feeds
+    assert all(p["x-mine"] == 1 and "transfer" not in p for p in old.raw_plans)
+
+
 def test_unknown_keys_survive():
     raw = four()
     raw["home"]["x-mine"] = {"deep": [1]}
@@ -78,7 +97,7 @@ BAD = [
     (b"\x89PNG\r\n\xff", "it is not text"),
     ("[1, 2]", "not a plan file"),
     ('{"format": "imbuto"}', "which version"),
-    (changed("version", 2), "version 2, and this Imbuto reads up to 1"),
+    (changed("version", 3), "version 3, and this Imbuto reads up to 2"),
     ("[" * 100_000, "nested"),
     (b" " * (strict_json.MAX_BYTES + 1), "at most 20 MB"),
     (

@@ -319,6 +319,6 @@ def test_a_verdict_says_the_legs_and_how_many_places_each_circuit_takes(planner)
     for c in home.values():
         leg = "A·B" if c["poles"] == 2 else c["leg"] or "AB"[(c["slots"][0] - 1) // 2 % 2]
         assert (circuits[c["id"]].leg, circuits[c["id"]].places) == (leg, c["poles"])
-    assert v.place_legs == list("ABABABABAB")
+    assert v.boards[0].place_legs == list("ABABABABAB")
     plan = next(p for p in planner.state(HOME).plans if p["id"] == PAIR[0])
     assert v.feed_legs == {f["id"]: "AB"[(f["place"] - 1) % 2] for f in plan["feeds"].values()}

@@ -9,7 +9,9 @@ from imbuto.core.advice.verdict import judge
 from imbuto.core.basics.errors import InvalidValue
 from imbuto.core.equipment.catalogue import Generator, shipped
 from imbuto.core.home.loads import Load
-from imbuto.core.plan.plan import Engine, Feed, Plan, Source, check_plan, narrowed
+from imbuto.core.plan.checking import check_plan
+from imbuto.core.plan.plan import Feed, Plan, narrowed
+from imbuto.core.plan.sources import Engine, Source
 from imbuto.core.run.paper import waterfall
 from imbuto.formats import planfile, strict_json
 from imbuto.services.desk.demo import demo_file
@@ -66,10 +68,10 @@ def test_what_is_promised_of_the_first_to_end_holds_for_the_whole_plan():
         assert then.run.hours == pytest.approx(p.hours, abs=1e-9), p.move.label
 
 
-def test_only_the_first_stands_at_the_switch():
+def test_without_transfer_equipment_of_its_own_a_station_feeds_no_circuit():
     stray = replace(TEN.feeds["reef"], source="beside")
     wrong = replace(beside(), feeds=TEN.feeds | {"reef": stray})
-    with pytest.raises(InvalidValue, match="single loads hang by cords"):
+    with pytest.raises(InvalidValue, match="on its cords single loads hang"):
         check_plan(wrong, HOME, KIT)
     assert narrowed(TEN, "main") is TEN
 
@@ -130,7 +132,7 @@ def test_nobody_at_home_can_start_it_so_it_stands():
 
 def test_a_car_keeps_its_drive_and_needs_its_gateway():
     car = Source(id="main", station="dray", drive_wh=15_000)
-    behind = replace(TEN, transfer="vehicle-gateway", sources={"main": car})
+    behind = replace(TEN.with_equipment("vehicle-gateway"), sources={"main": car})
     v = judge(HOME, behind, STORM, KIT, with_moves=False)
     assert v.run.store.floor * v.run.store.available_wh == pytest.approx(1.3 * 15_000)  # in Wh that it really holds
     assert v.run.store.idle_w == 250
@@ -186,7 +188,7 @@ def test_a_station_behind_another_draws_on_it_first():
                         feeds={k: f for k, f in made.feeds.items() if f.source == "beside"} | p.move.plan.feeds)  # fmt: skip
         assert judge(HOME, whole, STORM, KIT, with_moves=False).run.hours == pytest.approx(p.hours), p.move.label
     stray = replace(made, sources=TEN.sources | {"beside": replace(PAIL, plugged_into="cord-modem")})
-    with pytest.raises(InvalidValue, match="behind the first"):
+    with pytest.raises(InvalidValue, match="behind another one"):
         check_plan(stray, HOME, KIT)
 
 
@@ -208,7 +210,7 @@ def test_behind_another_it_takes_from_that_one_first_or_empties_itself(own_first
         "fan": Feed(id="fan", source="main", load="fan", place=1, stance="keep_on"),
         "modem": Feed(id="modem", source="beside", load="modem", place=1, stance="keep_on"),
     }
-    plan = Plan(id="p", name="Plan", transfer="cords", sources=sources, feeds=feeds, floor=0.0)
+    plan = Plan(id="p", name="Plan", sources=sources, feeds=feeds, floor=0.0)
     warm = replace(STORM, indoors_c=25, start_charge=1.0)
     v = judge(home, plan, warm, kit, with_moves=False)
     first, behind = (x.run.hours for x in v.parts)

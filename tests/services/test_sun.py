@@ -12,7 +12,7 @@ from imbuto.core.basics.errors import InvalidValue
 from imbuto.core.home.home import SkyMonth, check_home
 from imbuto.core.plan.conditions import in_outage
 from imbuto.core.plan.joining import joined
-from imbuto.core.plan.plan import Array
+from imbuto.core.plan.sources import Array
 from imbuto.core.run.light import array_w, day_of, days_of, shares_of, solar_w
 from imbuto.core.run.paper import waterfall
 from imbuto.core.run.run import simulate

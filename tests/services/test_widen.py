@@ -8,11 +8,12 @@ from imbuto.core.advice.widen import energy_moves, home_after
 from imbuto.core.home.household import Existing
 from imbuto.core.plan.conditions import in_outage
 from imbuto.core.plan.joining import joined
-from imbuto.core.plan.plan import Engine
+from imbuto.core.plan.sources import Engine
 from imbuto.core.run.run import simulate
 from imbuto.core.run.switching import charger_w, engine_of, hands, minutes_to_act
 from imbuto.formats import planfile
 from imbuto.services.desk.demo import demo_file
+from tests.support import charged
 
 BUNDLE = planfile.read(demo_file("saltgrass-house"), "demo")
 PLANS, OUTAGES = {p.id: p for p in BUNDLE.plans}, {o.id: o for o in BUNDLE.outages}
@@ -79,7 +80,7 @@ def test_the_charger_takes_the_least_of_station_setting_and_engine():
     now = with_engine()
     assert charger_w(now, 3400) == pytest.approx(0.8 * 3400)  # the Hogshead and its modules would take more
     assert charger_w(now, 20_000) == pytest.approx(2900 + 2 * 500)
-    slow = made(replace(TEN, charge_w=700, engine=Engine(generator="clinker")))
+    slow = made(replace(charged(TEN, charge_w=700), engine=Engine(generator="clinker")))
     assert charger_w(slow, 3400) == 700
     assert charger_w(with_engine(charges=False), 3400) == 0
     assert engine_of(made()) is None

@@ -1,5 +1,6 @@
 """The database file: migrations, pragmas, transactions, and what cascades."""
 
+import json
 import os
 import sqlite3
 import threading
@@ -192,3 +193,33 @@ def test_a_trial_named_in_an_older_label_becomes_a_field_and_goes_back(database)
             "Try: Office off",
             "Try it out",
         ]
+
+
+def test_a_plan_with_one_device_becomes_one_with_several_and_edits_that_spoke_of_it_leave(database):
+    made(database)
+    script = config()
+    old = {"id": "p", "name": "P", "transfer": "ten-place", "sources": {"a": {"id": "a", "station": "pail"}},
+           "charge_w": 500, "inlet_cord": None, "x-mine": 1}  # fmt: skip
+    op_ = '[{"doc": "p", "op": "replace", "path": "/%s", "value": 1}]'
+    insert = (
+        "INSERT INTO edits (home_id, edit_id, label, rev, at, forward, inverse, undone, counts, readings, withdraws, trial)"
+        " VALUES ('h', :id, :id, 1, '2026-10-01', :ops, '[]', 0, 1, '[]', 0, 0)"
+    )
+    with database.engine.connect() as connection:
+        script.attributes["connection"] = connection
+        command.downgrade(script, "0006")
+        connection.execute(text("UPDATE documents SET body = :b WHERE id = 'p'"), {"b": json.dumps(old)})
+        for name, path in (("before", "floor"), ("device", "transfer"), ("after", "floor")):
+            connection.execute(text(insert), {"id": name, "ops": op_ % path})
+        command.upgrade(script, "head")
+        body = json.loads(connection.execute(text("SELECT body FROM documents WHERE id = 'p'")).scalar_one())
+        left = connection.execute(text("SELECT edit_id FROM edits WHERE edit_id IN ('before', 'device', 'after')"))
+        assert left.scalars().all() == ["after"]
+        assert body["devices"]["main"]["equipment"] == "ten-place"
+        assert body["devices"]["main"]["source"] == "a"
+        assert body["sources"]["a"]["charge_w"] == 500
+        assert body["x-mine"] == 1
+        command.downgrade(script, "0006")
+        again = json.loads(connection.execute(text("SELECT body FROM documents WHERE id = 'p'")).scalar_one())
+        assert again["transfer"] == "ten-place"
+        assert again["charge_w"] == 500

@@ -7,9 +7,10 @@ from typing import Any
 
 from pydantic import TypeAdapter
 
-from imbuto.core.home.circuits import Circuit
+from imbuto.core.home.circuits import Circuit, SubPanel
 from imbuto.core.home.loads import Load, Use
-from imbuto.core.plan.plan import Feed, Source
+from imbuto.core.plan.plan import Device, Feed
+from imbuto.core.plan.sources import Away, Bank, Source
 
 NEW_LOAD_W = 50  # of something nobody has said anything of yet; planning default
 
@@ -22,5 +23,9 @@ def blanks() -> dict[str, Any]:
         "circuit": Circuit(id="", name="New circuit"),
         "feed": Feed(id="", stance="keep_on"),
         "source": Source(id="", station=""),
+        "device": Device(id="", equipment=""),
+        "bank": Bank(id="", name="Bank", battery=""),
+        "away": Away(),
+        "panel": SubPanel(id="", name="Sub-panel"),
     }
     return {kind: TypeAdapter(type(x)).dump_python(x, mode="json") for kind, x in new.items()}

@@ -12,25 +12,30 @@ from annotated_types import Interval, Len, Unit
 
 from imbuto.core.basics.clock import Window
 from imbuto.core.basics.units import Says
-from imbuto.core.equipment.catalogue import Catalogue, Module, Panel, Station, TransferEquipment
+from imbuto.core.equipment.catalogue import Battery, Catalogue, Module, Panel, Station, TransferEquipment
 from imbuto.core.equipment.wires import Cord
-from imbuto.core.home.circuits import Circuit
+from imbuto.core.home.circuits import Circuit, SubPanel
 from imbuto.core.home.home import Home, Service, Site
 from imbuto.core.home.loads import Load, Use
 from imbuto.core.measuring.readings import Reading
 from imbuto.core.plan.outage import Outage
-from imbuto.core.plan.plan import Array, Feed, Plan, Shade, Source
+from imbuto.core.plan.plan import Device, Feed, Plan
+from imbuto.core.plan.sources import Array, Away, Bank, Shade, Source
 
 PARTS = (
     Home,
     Service,
     Site,
+    SubPanel,
     Circuit,
     Load,
     Use,
     Window,
     Plan,
     Source,
+    Away,
+    Device,
+    Bank,
     Array,
     Shade,
     Feed,
@@ -42,6 +47,7 @@ PARTS = (
     TransferEquipment,
     Module,
     Panel,
+    Battery,
 )
 UNIT_TAIL = re.compile(r"_(a|w|va|wh|c|v|h|ms|kg|m|db|s)$")
 HEAD = """# The plan file
@@ -51,11 +57,12 @@ plan file* or `imbuto export`, comes in by *Take in a plan file* or `imbuto impo
 reads. Out and in again gives the same figures to the last digit; unknown keys and ids survive. Its JSON Schema is
 printed by `imbuto schema`.
 
-    {"format": "imbuto", "version": 1, "home": {…}, "plans": […], "outages": […], "readings": [], "catalogue": {…}}
+    {"format": "imbuto", "version": 2, "home": {…}, "plans": […], "outages": […], "readings": [], "catalogue": {…}}
 
 `readings` are what was noted of loads, circuits and the home, each as typed and when. A file has at most 20 MB; a
 newer version, a field of the wrong kind, a value outside its range, a name that points at nothing or a number that is not
-finite is refused by one sentence, and nothing is half taken. Maps are keyed by id, and each entry repeats its id.
+finite is refused by one sentence, and nothing is half taken. A file of version 1, whose plans had one transfer device
+each, is read all the same. Maps are keyed by id, and each entry repeats its id.
 [`examples/four-loads.json`](../../examples/four-loads.json)
 is a small one.
 

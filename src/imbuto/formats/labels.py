@@ -27,13 +27,13 @@ class Mark:
     off: bool
 
 
-def directory_rows(home: Home) -> list[tuple[list[Circuit], list[Circuit]]]:
-    """The panel row by row: what is in its left slot and in its right one, as it hangs on the wall."""
+def directory_rows(home: Home, panel: str | None = None) -> list[tuple[list[Circuit], list[Circuit]]]:
+    """A panel row by row: what is in its left slot and in its right one, as it hangs on the wall; None for the main one."""
     by_slot: dict[int, list[Circuit]] = {}
     for circuit in home.circuits.values():
-        for slot in circuit.slots:
+        for slot in circuit.slots if circuit.panel == panel else ():
             by_slot.setdefault(slot, []).append(circuit)
-    last = max([home.service.slots, *by_slot], default=0)
+    last = max([home.service.slots if panel is None else home.panels[panel].slots, *by_slot], default=0)
     return [(by_slot.get(s, []), by_slot.get(s + 1, [])) for s in range(1, last + 1, 2)]
 
 
@@ -56,9 +56,10 @@ def marks(home: Home, plan: Plan | None) -> list[Mark]:
 
 def labels_html(home: Home, plan: Plan | None, paper: str, day: str) -> str:
     """The page as HTML, with every word escaped."""
-    rows = "".join(
-        f"<tr><td class=n>{2 * i + 1}</td>{_cell(home, left)}{_cell(home, right)}<td class=n>{2 * i + 2}</td></tr>"
-        for i, (left, right) in enumerate(directory_rows(home))
+    tables = f"<table>{_rows(home, None)}</table>" + "".join(
+        f"<h2>{escape(p.name)}</h2><p class=sub>Behind a {p.feeder_a:g} A feeder from {escape(home.panel_name(p.behind))}</p>"
+        f"<table>{_rows(home, p.id)}</table>"
+        for p in home.panels.values()
     )
     dots = "".join(
         f'<div class="dot{" off" if m.off else ""}"><b>{escape(m.text)}</b><span>{escape(m.name)}</span></div>'
@@ -74,7 +75,14 @@ def labels_html(home: Home, plan: Plan | None, paper: str, day: str) -> str:
         f"<!doctype html><html lang=en><meta charset=utf-8><title>{escape(home.name)}: panel directory</title>"
         f"<style>{_style(paper)}</style><h1>{escape(home.name)}: panel directory</h1>"
         f"<p class=sub>{home.service.main_a:g} A main · printed {escape(day)} · GF ground-fault, AF arc-fault device</p>"
-        f"<table>{rows}</table>{what}{f'<div class=dots>{dots}</div>{note}' if dots else ''}</html>"
+        f"{tables}{what}{f'<div class=dots>{dots}</div>{note}' if dots else ''}</html>"
+    )
+
+
+def _rows(home: Home, panel: str | None) -> str:
+    return "".join(
+        f"<tr><td class=n>{2 * i + 1}</td>{_cell(home, left)}{_cell(home, right)}<td class=n>{2 * i + 2}</td></tr>"
+        for i, (left, right) in enumerate(directory_rows(home, panel))
     )
 
 

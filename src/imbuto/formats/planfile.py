@@ -14,13 +14,15 @@ from imbuto.core.basics.errors import InvalidValue, UnknownReference, Unreadable
 from imbuto.core.equipment.catalogue import Catalogue, shipped
 from imbuto.core.home.home import Home, check_home
 from imbuto.core.measuring.readings import Reading
+from imbuto.core.plan.checking import check_plan
+from imbuto.core.plan.older import from_first
 from imbuto.core.plan.outage import Outage, check_outage
-from imbuto.core.plan.plan import Plan, check_plan
+from imbuto.core.plan.plan import Plan
 from imbuto.formats import strict_json
 from imbuto.formats.documents import CATALOGUE, HOME, OUTAGE, PLAN, READING, Json
 
 FORMAT = "imbuto"
-VERSION = 1
+VERSION = 2
 ADDRESSABLE = re.compile(r"[A-Za-z0-9_-][A-Za-z0-9._-]*")
 MOST_READINGS = 20_000
 
@@ -70,6 +72,8 @@ def read(data: bytes | str, name: str) -> Bundle:
         raise UnreadableFile(
             name, version, f"it is version {version}, and this Imbuto reads up to {VERSION}; update it first"
         )
+    if version == 1 and isinstance(raw.get("plans"), list):
+        raw["plans"] = [from_first(p) if isinstance(p, dict) else p for p in raw["plans"]]
     if not isinstance(raw.get("home"), dict):
         raise InvalidValue("home", raw.get("home"), "a plan file has one home")
     entries = CATALOGUE.read(raw.get("catalogue") or {}, "catalogue")
@@ -158,7 +162,8 @@ def write(
 ) -> Json:
     """The plan file of a home's documents, with the catalogue entries its plans use."""
     used_stations = {s["station"] for p in raw_plans for s in p.get("sources", {}).values()}
-    used_transfer = {p["transfer"] for p in raw_plans}
+    used_transfer = {d["equipment"] for p in raw_plans for d in p.get("devices", {}).values()}
+    used_batteries = {b["battery"] for p in raw_plans for b in p.get("banks", {}).values()}
     used_modules = {s.get("module") for p in raw_plans for s in p.get("sources", {}).values()} - {None}
     used_panels = {a["panel"] for p in raw_plans for a in p.get("arrays", {}).values()}
     used_generators = {p["engine"]["generator"] for p in raw_plans if p.get("engine")}
@@ -167,6 +172,7 @@ def write(
         stations={k: catalogue.stations[k] for k in sorted(used_stations) if k in catalogue.stations},
         transfer={k: catalogue.transfer[k] for k in sorted(used_transfer) if k in catalogue.transfer},
         modules={k: catalogue.modules[k] for k in sorted(used_modules) if k in catalogue.modules},
+        batteries={k: catalogue.batteries[k] for k in sorted(used_batteries) if k in catalogue.batteries},
         panels={k: catalogue.panels[k] for k in sorted(used_panels) if k in catalogue.panels},
     )
     return {

@@ -17,7 +17,7 @@ from imbuto.core.home.loads import PURPOSES
 from imbuto.core.limits.carrying import amps_held
 from imbuto.core.limits.instants import Instants, instants
 from imbuto.core.limits.protection import neutral_pairs, neutral_wire_a, protected_a
-from imbuto.core.plan.joining import Joined, fed_watts, joined
+from imbuto.core.plan.joining import Joined, equipment_in, fed_watts, joined
 from imbuto.core.plan.outage import Outage
 from imbuto.core.plan.plan import Feed, Plan
 
@@ -56,7 +56,7 @@ class Candidates:
 
 def candidates(home: Home, plan: Plan, outage: Outage, catalogue: Catalogue, hours: float) -> Candidates:
     """What could ride. home: as it is used in the outage."""
-    equipment, source = catalogue.transfer[plan.transfer], plan.source
+    equipment, source = equipment_in(plan, catalogue), plan.source
     if source is None or not equipment.traits.wired:
         raise ValueError("a set is proposed for a station behind a switch")
     station = catalogue.stations[source.station]
@@ -112,7 +112,7 @@ def barred(found: Candidates, i: int) -> str:
     own = equipment.place_breaker_a
     if own > protected_a(circuit):
         return f"{circuit.name} bears {protected_a(circuit):g} A, and a place has a {own:g} A breaker of its own"
-    if now.equipment.automatic and circuit.id == now.plan.charge_circuit:
+    if now.equipment.automatic and circuit is now.charge_circuit:
         return f"{circuit.name} feeds the charger of {station.name}, which would empty itself through it"
     if rows:
         held = found.now.most(amps_held(found.now, full_rating=now.home.service.volts == 230), rows)

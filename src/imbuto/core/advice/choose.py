@@ -22,7 +22,7 @@ from imbuto.core.home.circuits import Circuit
 from imbuto.core.home.home import Home
 from imbuto.core.limits.fitting import fit
 from imbuto.core.plan.conditions import in_outage
-from imbuto.core.plan.joining import joined
+from imbuto.core.plan.joining import equipment_in, joined
 from imbuto.core.plan.limit import Limit
 from imbuto.core.plan.outage import Outage
 from imbuto.core.plan.plan import Feed, Plan, places_of
@@ -231,7 +231,7 @@ def _tried(
             tries.append(judge.of(made))
     name = f"{circuit.name} with {partners[0].name}, which shares its neutral" if len(more) > 1 else circuit.name
     if not tries:
-        equipment = catalogue.transfer[plan.transfer]
+        equipment = equipment_in(plan, catalogue)
         return LeftOut(circuit.id, f"{name}: no place is left; {equipment.name} has {equipment.places}.")
     lasting = [t for t in tries if t.bad is None]
     if lasting:
@@ -252,7 +252,7 @@ def _with(
     home: Home, plan: Plan, more: Sequence[Circuit], catalogue: Catalogue, stance: Literal["keep_on", "turns"]
 ) -> list[Plan]:
     """The plan with these circuits in as well, in each way their places can differ by leg; none where no place is left."""
-    equipment, source = catalogue.transfer[plan.transfer], plan.source
+    equipment, source = equipment_in(plan, catalogue), plan.source
     assert source is not None
     plans = [plan]
     for circuit in more:

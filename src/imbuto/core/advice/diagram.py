@@ -130,7 +130,7 @@ def _source(joined: Joined, made: _Drawing) -> Station | None:
 
 def _charger(joined: Joined, made: _Drawing, station: Station) -> None:
     """Where it charges from; off in an outage, so that it never draws from itself."""
-    circuit = joined.home.circuits.get(joined.plan.charge_circuit or "")
+    circuit = joined.charge_circuit
     title = f"Receptacle, {circuit.name}" if circuit else "A receptacle"
     facts = (f"{circuit.breaker_a:g} A breaker",) if circuit else ("its circuit not named",)
     made.boxes.append(Box("charger", "charger", title, facts, "middle", 0))
@@ -233,7 +233,7 @@ def _inlet(joined: Joined, made: _Drawing, station: Station | None) -> None:
     if not equipment.traits.inlet:
         made.lines.append(Line("source", "device", f"fixed wire, {equipment.inlet_a:g} A", ("outage",)))
         return
-    cord = joined.plan.inlet_cord
+    cord = joined.inlet_cord
     facts = (f"{equipment.inlet_a:g} A", f"cord {_cord_text(cord)}" if cord else "no live pins when unplugged")
     made.boxes.append(Box("inlet", "inlet", "Inlet", facts, "bottom", 1))
     outlet = f"{station.inlet_outlet_a:g} A outlet" if station and station.inlet_outlet_a else "outlet"

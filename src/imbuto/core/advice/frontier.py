@@ -16,16 +16,17 @@ from imbuto.core.equipment.catalogue import Catalogue, Generator, Panel, Station
 from imbuto.core.home.home import Home
 from imbuto.core.limits.fitting import fit
 from imbuto.core.limits.solar_inputs import MOST_SERIES, array_limits
-from imbuto.core.plan.joining import Joined, joined
+from imbuto.core.plan.joining import Joined, equipment_in, joined
 from imbuto.core.plan.money import to_buy
 from imbuto.core.plan.outage import Outage
-from imbuto.core.plan.plan import Array, Engine, Plan, Source
+from imbuto.core.plan.plan import Plan
+from imbuto.core.plan.sources import Array, Engine, Source
 from imbuto.core.run.band import low_of, many_dark
 from imbuto.core.run.draws import BAND_STEP_H
 from imbuto.core.run.light import solar_w
 from imbuto.core.run.network import Store
 from imbuto.core.run.run import stores_of
-from imbuto.core.run.switching import controls_of
+from imbuto.core.run.switching import alone, controls_of
 
 BEYOND_H = 24.0  # looked at past the goal
 STRINGS = (1, 2)  # of panels tried on the first input; planning default
@@ -81,7 +82,7 @@ class Frontier:
 def combinations(home: Home, plan: Plan, catalogue: Catalogue) -> Iterator[Combination]:
     """Every station that suits the house and the transfer equipment, alone or linked, with each number of modules, without
     panels, with the plan's own and with a string or two more; and with a generator instead."""
-    car = catalogue.transfer[plan.transfer].traits.from_vehicle
+    car = equipment_in(plan, catalogue).traits.from_vehicle
     base = plan.source or Source(id="main", station="")
     for station in sorted(catalogue.stations.values(), key=lambda s: (s.nominal_wh, s.id)):
         if station.leg_volts != home.service.volts or station.vehicle != car or station.currency != home.site.currency:
@@ -194,6 +195,7 @@ def _reached(
 ) -> Iterator[Reach]:
     if not good:
         return
+    good = [(c, alone(x)) for c, x in good]
     now = good[0][1]
     steps = grid(outage.start, now.home.site.time_zone, horizon, BAND_STEP_H)
     light = solar_w(now, outage, steps)

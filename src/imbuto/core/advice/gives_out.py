@@ -14,11 +14,12 @@ from imbuto.core.basics.errors import ImbutoError
 from imbuto.core.basics.units import hours_text, number_text
 from imbuto.core.equipment.catalogue import Catalogue
 from imbuto.core.limits.fitting import fit
-from imbuto.core.plan.joining import Joined, joined
+from imbuto.core.plan.checking import check_plan
+from imbuto.core.plan.joining import Joined, changed
 from imbuto.core.plan.limit import Limit
 from imbuto.core.plan.money import price_of_move
 from imbuto.core.plan.outage import Outage
-from imbuto.core.plan.plan import Plan, check_plan
+from imbuto.core.plan.plan import Plan
 from imbuto.core.run.band import Band
 from imbuto.core.run.nights import which_part
 from imbuto.core.run.run import Run, simulate
@@ -174,7 +175,7 @@ def widenings(run: Run, catalogue: Catalogue) -> list[Promise]:
     for move in chain(widening_moves(run.joined, catalogue), energy_moves(run.joined, run.outage, catalogue)):
         if not _valid(move.plan, run.joined, catalogue):
             continue
-        after = joined(home_after(run.joined, move.plan, run.outage), move.plan, catalogue, run.joined.passes)
+        after = changed(run.joined, home_after(run.joined, move.plan, run.outage), move.plan, catalogue)
         then = simulate(after, run.outage, hours_only=True)
         gained = then.at_least_h - run.at_least_h
         if gained >= LEAST_GAIN_H and leaves_life(run.joined, after) and not violations(fit(after, run.outage)):
@@ -193,7 +194,7 @@ def fixes(now: Joined, outage: Outage, found: list[Limit], catalogue: Catalogue)
     for move in fixing_moves(now, catalogue, {x.family for x in before}):
         if not _valid(move.plan, now, catalogue):
             continue
-        after = joined(now.home, move.plan, catalogue, now.passes)
+        after = changed(now, now.home, move.plan, catalogue)
         if not leaves_life(now, after):
             continue
         left = violations(fit(after, outage))

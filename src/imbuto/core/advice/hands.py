@@ -29,8 +29,9 @@ def steps(joined: Joined) -> list[Step]:
             )
         )  # fmt: skip
     elif not equipment.automatic:
-        if any(f.circuit is not None and f.circuit == plan.charge_circuit for f in plan.feeds.values()):
-            circuit = joined.home.circuits[plan.charge_circuit or ""].name
+        charger = joined.charge_circuit
+        if charger is not None and any(f.circuit == charger.id for f in plan.feeds.values()):
+            circuit = charger.name
             text = f"Its charger hangs on {circuit}, which is fed: unplug the charger before anything is switched."
             found.append(Step("Unplug the charger first", text, True))
         text = "Main or feeder first as the card says, then each place of the switch by its number."

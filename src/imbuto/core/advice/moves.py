@@ -8,13 +8,14 @@ from itertools import chain, combinations
 
 from imbuto.core.basics.units import Leg
 from imbuto.core.equipment.catalogue import Catalogue, Station
-from imbuto.core.equipment.wires import wires
+from imbuto.core.equipment.wires import Cord, wires
 from imbuto.core.home.loads import PURPOSES, mean_w
 from imbuto.core.limits.protection import neutral_pairs
 from imbuto.core.limits.registry import Answer, by_family
 from imbuto.core.limits.solar_inputs import layouts
 from imbuto.core.plan.joining import Fed, Joined, feed_name
-from imbuto.core.plan.plan import Array, Feed, Plan, Source, places_of
+from imbuto.core.plan.plan import Feed, Plan, places_of
+from imbuto.core.plan.sources import Array, Source
 
 TRIED_SHARE = 0.5  # what takes turns gets half the time; planning default
 LARGE_TASK_W = 500.0
@@ -233,7 +234,7 @@ def _larger_switch(joined: Joined, catalogue: Catalogue) -> Iterator[Move]:
                 f"switch:{other.id}",
                 "switch",
                 f"the {_named(other.name)}",
-                replace(joined.plan, transfer=other.id),
+                joined.plan.with_equipment(other.id),
             )
 
 
@@ -347,33 +348,47 @@ def _with_partners(joined: Joined) -> Iterator[Move]:
 
 def _protected(joined: Joined, catalogue: Catalogue) -> Iterator[Move]:
     """A thicker cord, or gear whose inlet bears the source's breaker and carries as much."""
-    plan, station, cord = joined.plan, joined.station, joined.plan.inlet_cord
+    plan, station, cord = joined.plan, joined.station, joined.inlet_cord
     if station is None:
         return
     if cord is not None:
         metric = wires()[cord.wire].metric
         fits = [w for w in wires().values() if w.metric == metric and w.amps >= station.inlet_outlet_a]
         for wire in sorted(fits, key=lambda w: w.amps)[:1]:
-            thicker = replace(plan, inlet_cord=replace(cord, wire=wire.id))
+            thicker = _with_cord(plan, replace(cord, wire=wire.id))
             yield Move("cord:inlet", "cord", f"an inlet cord of {wire.name}", thicker, 0.05)
     for other_ in sorted(catalogue.transfer.values(), key=lambda t: (t.price, t.id)):
         same = other_.kind == joined.equipment.kind and other_.places >= joined.equipment.places
         if same and other_.id != joined.equipment.id and other_.inlet_a >= station.inlet_outlet_a:
             yield Move(
-                f"switch:{other_.id}", "switch", f"the {_named(other_.name)}", replace(plan, transfer=other_.id),
+                f"switch:{other_.id}", "switch", f"the {_named(other_.name)}", plan.with_equipment(other_.id),
             )  # fmt: skip
+
+
+def _with_cord(plan: Plan, cord: Cord) -> Plan:
+    """The plan with another cord to the inlet of its first device."""
+    device = plan.device
+    return plan if device is None else replace(plan, devices=plan.devices | {device.id: replace(device, cord=cord)})
+
+
+def _charged_at(plan: Plan, circuit: str) -> Plan:
+    """The plan with the charger of its source on another circuit."""
+    source = plan.source
+    if source is None:
+        return plan
+    return replace(plan, sources=plan.sources | {source.id: replace(source, charge_circuit=circuit)})
 
 
 def _charge_elsewhere(joined: Joined) -> Iterator[Move]:
     """The charger on a circuit that is not fed: the nearest in breaker and room is tried."""
     plan, home = joined.plan, joined.home
     fed = {f.circuit for f in plan.feeds.values()}
-    now = home.circuits.get(plan.charge_circuit or "")
+    now = joined.charge_circuit
     for circuit in sorted(
         home.circuits.values(), key=lambda c: (now is None or c.room != now.room, -c.breaker_a, c.id)
     ):
         if circuit.id not in fed and circuit.poles == 1 and circuit.traced:
-            moved = replace(plan, charge_circuit=circuit.id)
+            moved = _charged_at(plan, circuit.id)
             yield Move(f"charge:{circuit.id}", "charge", f"charge from {circuit.name}", moved, 0.1)
             return
 

@@ -18,7 +18,7 @@ from imbuto.core.run.light import solar_w
 from imbuto.core.run.nights import nights
 from imbuto.core.run.paper import inverse
 from imbuto.core.run.run import Run
-from imbuto.core.run.switching import controls_of
+from imbuto.core.run.switching import alone, controls_of
 
 SizedPart = Literal["inverter", "battery", "solar"]
 FIRST_TRIED, LAST_TRIED, TRIES = 0.25, 4.0, 24  # of what the hand check asks for
@@ -97,9 +97,10 @@ def _lows(run: Run, sizes: FloatArray) -> FloatArray:
     stores = [tuple(replace(s, nominal_wh=float(x) / k) for s in run.stores) for x in sizes]
     hours = min(run.outage.goal_hours + 1, run.outage.simulated_h)
     steps = grid(run.outage.start, run.joined.home.site.time_zone, hours, 0.25)
-    light = solar_w(run.joined, run.outage, steps) if run.solar_w is not None else None
-    controls = controls_of(run.joined, steps) if run.controls is not None else None
-    return low_of(many_dark(run.joined, run.outage, stores, light, hours, controls))
+    now = alone(run.joined)
+    light = solar_w(now, run.outage, steps) if run.solar_w is not None else None
+    controls = controls_of(now, steps) if run.controls is not None else None
+    return low_of(many_dark(now, run.outage, stores, light, hours, controls))
 
 
 def schools(

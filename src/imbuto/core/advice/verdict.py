@@ -37,8 +37,8 @@ STATE_WORDS: dict[State, str] = {
 class Verdict:
     """run, band, neck: None where there is no station or nothing fed; needs_wh: the inverse, without a station;
     without_sun: the run with its arrays left out, None where there are none; parts: with several stations each
-    one's own, the one at the transfer equipment first, and then this is the one that ends first, with every limit;
-    after_h: of a station behind another, when that one goes dark; its own hours are from the start."""
+    one's own, in their order, and then this is the one that ends first, with every limit;
+    after_h: of a station behind another, or waiting at its inlet, when that one goes dark; its own hours are from the start."""
 
     joined: Joined
     outage: Outage
@@ -106,17 +106,25 @@ class Verdict:
 def judge(home: Home, plan: Plan, outage: Outage, catalogue: Catalogue, *, with_moves: bool = True) -> Verdict:
     """Judge a checked plan. with_moves: False skips widenings and fixes, where only hours and limits are wanted."""
     resolved = parts(in_outage(home, plan, outage), plan, catalogue)
-    each = [_judge(resolved[0], outage, catalogue, with_moves=with_moves)]
-    for x in resolved[1:]:
-        judged = _judge(x, outage, catalogue, with_moves=with_moves and not x.rank)
-        ahead = each[0].run.hours if x.rank and each[0].run else None
-        each.append(replace(judged, after_h=ahead or 0.0))
+    each = [_judge(x, outage, catalogue, with_moves=with_moves and not x.follows) for x in resolved]
+    by_id = {v.joined.source.id: v for v in each if v.joined.source is not None}
+    for i, v in enumerate(each):
+        ahead = by_id.get(_ahead_of(v.joined) or "")
+        if ahead is not None and ahead.run is not None:
+            each[i] = replace(v, after_h=ahead.run.hours or 0.0)
     return each[0] if len(each) == 1 else _together(each)
+
+
+def _ahead_of(now: Joined) -> str | None:
+    """The source that one hangs behind, or at whose inlet it waits."""
+    if now.source is None or not now.follows:
+        return None
+    return now.source.after or now.all_of_it.feeds[now.source.plugged_into or ""].source
 
 
 def _together(each: list[Verdict]) -> Verdict:
     """Several stations, each with its own: a broken limit leads, and else the lowest hours."""
-    ran = [v for v in each if v.run is not None and not v.joined.rank]
+    ran = [v for v in each if v.run is not None and not v.joined.follows]
     if not ran:
         return replace(each[0], parts=tuple(each))
     lead = min(ran, key=lambda v: (v.fits, v.run.at_least_h if v.run else 0.0))

@@ -11,7 +11,8 @@ from imbuto.core.home.home import Home
 from imbuto.core.plan.conditions import as_used
 from imbuto.core.plan.joining import Joined
 from imbuto.core.plan.outage import Outage
-from imbuto.core.plan.plan import Engine, Plan
+from imbuto.core.plan.plan import Plan
+from imbuto.core.plan.sources import Engine
 from imbuto.core.run.battery import capacity_factor
 
 LEAST_W = 3.0  # a setting that spares less is not worth saying

@@ -6,7 +6,7 @@ feed validation, the page on the plan file, the columns of CSV, and the forms.
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, fields
 from decimal import Decimal
 from functools import lru_cache
 from math import log
@@ -52,6 +52,35 @@ MODULE_DRAW_W = 3.0  # electronics of one expansion module; planning default
 Units = Annotated[int, Interval(ge=1, le=MOST_UNITS)]
 
 
+@dataclass(frozen=True, slots=True)
+class SolarInput:
+    """One solar input. min_v: it tracks from; max_v: it bears; max_a: it takes; max_isc_a: it bears short-circuited; max_w: it
+    takes."""
+
+    min_v: float
+    max_v: float
+    max_a: float
+    max_isc_a: float
+    max_w: float
+
+
+@lru_cache(maxsize=256)
+def solar_inputs(text: str) -> dict[int, SolarInput]:
+    """Inputs as ``Station.solar_each`` lists them, by number. Raises ValueError on what is no such list."""
+    found = {}
+    for row in filter(None, (x.strip() for x in text.split(";"))):
+        number, colon, figures = row.partition(":")
+        values = [x.strip() for x in figures.split(",")]
+        try:
+            if not colon or len(values) != len(fields(SolarInput)):
+                raise ValueError
+            found[int(number)] = SolarInput(*(float(x) for x in values))
+        except ValueError:
+            rule = "write each input as number: from V, to V, A, short-circuit A, W, such as “2: 12, 60, 10, 12, 400”"
+            raise ValueError(f"“{row}” is no solar input; {rule}") from None
+    return found
+
+
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Station:
     """A power station."""
@@ -90,6 +119,12 @@ class Station:
     solar_max_a: Annotated[Amps, Says("an input takes while running")] = 0
     solar_max_isc_a: Annotated[Amps, Says("an input bears short-circuited")] = 0
     solar_max_w: Annotated[Watts, Says("an input takes")] = 0
+    solar_each: Annotated[
+        Text,
+        Says(
+            "inputs that differ from these, each as number: from V, to V, A, short-circuit A, W; separated by semicolons"
+        ),
+    ] = ""
     dc_port_v: Annotated[Volts, Says("of its direct current outlets")] = 0
     dc_port_a: Annotated[Amps, Says("of all of them together")] = 0
     transfer_ms: Annotated[Milliseconds | None, Says("to take over when the grid fails; null when unlisted")] = None
@@ -131,6 +166,20 @@ class Station:
     battery_v: Annotated[Volts, Says("of the battery, which a module has to match")] = 0
     generation: Annotated[int, Interval(ge=0, le=100), Says("which a module has to match")] = 0
     vehicle: Annotated[bool, Says("it drives, and keeps what the drive needs")] = False
+
+    def __post_init__(self) -> None:
+        solar_inputs(self.solar_each)
+
+    def solar_input(self, number: int) -> SolarInput:
+        """One of its solar inputs, counted from 1."""
+        own = solar_inputs(self.solar_each).get(number)
+        alike = SolarInput(self.solar_min_v, self.solar_max_v, self.solar_max_a, self.solar_max_isc_a, self.solar_max_w)
+        return own or alike
+
+    @property
+    def solar_w(self) -> float:
+        """DC W all its solar inputs take."""
+        return sum(self.solar_input(i).max_w for i in range(1, self.solar_inputs + 1))
 
     @property
     def legs(self) -> tuple[Leg, ...]:
@@ -249,6 +298,34 @@ class Panel:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class Battery:
+    """A bare battery, to be put in series and side by side; it has no inverter."""
+
+    id: Annotated[Ident, Says("its name in files")]
+    name: Annotated[Name, Says("on screen")]
+    volts: Annotated[float, Interval(ge=1, le=100), Says("nominal, of one")]
+    charged_v: Annotated[
+        float, Interval(ge=1, le=120), Says("highest, while it is charged; it must not pass what it is joined to")
+    ]
+    ah: Annotated[float, Interval(ge=1, le=2_000), Says("it stores")]
+    chemistry: Annotated[Text, Says("of its cells; unlike ones are never joined")] = "LFP"
+    charge_a: Annotated[Amps, Says("it may be charged with, 0 where it is unlisted")] = 0
+    discharge_a: Annotated[Amps, Says("it may give, 0 where it is unlisted")] = 0
+    series_most: Annotated[int, Interval(ge=1, le=40), Says("its maker lets stand in series")] = 1
+    parallel_most: Annotated[int, Interval(ge=1, le=20), Says("strings its maker lets stand side by side")] = 1
+    discharge_min_c: Annotated[Celsius, Says("it gives power from", PLANNING)] = -20
+    charge_min_c: Annotated[Celsius, Says("it charges from", PLANNING)] = 0
+    weight_kg: Annotated[float, Interval(ge=0, le=200), Says("of one")] = 0
+    price: Annotated[Money, Says("of one")] = Decimal(0)
+    currency: Annotated[str, Len(3, 3), Says("of its price")] = "USD"
+
+    @property
+    def wh(self) -> float:
+        """It stores, Wh."""
+        return self.volts * self.ah
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Generator:
     """An engine with an outlet."""
 
@@ -281,6 +358,7 @@ class Catalogue:
     panels: dict[str, Panel] = field(default_factory=dict)
     modules: dict[str, Module] = field(default_factory=dict)
     generators: dict[str, Generator] = field(default_factory=dict)
+    batteries: dict[str, Battery] = field(default_factory=dict)
 
     def over(self, other: Catalogue) -> Catalogue:
         """This catalogue's entries, with the other's where this has none."""
@@ -290,6 +368,7 @@ class Catalogue:
             panels=other.panels | self.panels,
             modules=other.modules | self.modules,
             generators=other.generators | self.generators,
+            batteries=other.batteries | self.batteries,
         )
 
 
@@ -302,4 +381,5 @@ def shipped() -> Catalogue:
         panels={row.id: row for row in rows("panels.csv", Panel)},
         modules={row.id: row for row in rows("modules.csv", Module)},
         generators={row.id: row for row in rows("generators.csv", Generator)},
+        batteries={row.id: row for row in rows("batteries.csv", Battery)},
     )

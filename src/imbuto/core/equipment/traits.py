@@ -17,6 +17,7 @@ TransferKind = Literal[
     "grid_parallel",
     "vehicle",
     "inverter_bypass",
+    "main_gateway",
 ]
 
 
@@ -26,7 +27,8 @@ class Traits:
     legs; levers: each place is a switch of its own, with a breaker where the maker fits one; inlet: what comes through a cord
     and an inlet, and else by fixed wire; data_cable: source and device talk, as both makers list it; beside_mains: it has
     sensors on both mains and works in parallel; from_vehicle: its source is a car; bypass: a position of its own joins grid and
-    circuits without the source.
+    circuits without the source; whole_panel: it stands ahead of a panel's main, so that everything behind it is live unless its
+    breaker is open.
 
     title: on a drawing, empty for the entry's own name; positions: what each selects; place_word: what a circuit is behind;
     on_grid, on_source: the positions that select each, with {place} and {slot}; takes_for: who takes what for what, with {name}.
@@ -40,6 +42,7 @@ class Traits:
     beside_mains: bool = False
     from_vehicle: bool = False
     bypass: bool = False
+    whole_panel: bool = False
     title: str = ""
     positions: tuple[str, ...] = ()
     place_word: Literal["place", "relay", "breaker"] = "place"
@@ -102,6 +105,14 @@ TRAITS: dict[TransferKind, Traits] = {
         on_grid="bypass switch at INVERTER, grid passed on", on_source="bypass switch at INVERTER, from the battery",
         takes_for=(
             "The inverter takes the panel for the grid and the sub-panel for its load; bypass joins the two without it.",
+        ),
+    ),
+    "main_gateway": Traits(
+        in_panel=True, inlet=False, data_cable=True, bypass=True, whole_panel=True, place_word="breaker",
+        positions=("grid there: passed on to the whole panel", "grid gone: station alone, all of it", "BYPASS: grid past it, for service"),
+        on_grid="gateway closed, breaker {slot} on", on_source="gateway open, breaker {slot} on, station on",
+        takes_for=(
+            "{name} sees the grid through the gateway; everything behind it is live, and what is left off is a breaker somebody opened.",
         ),
     ),
 }  # fmt: skip

@@ -17,14 +17,15 @@ Slot = Annotated[int, Interval(ge=1, le=84)]
 class Circuit:
     """One breaker and what hangs on it.
 
-    slots: of the panel; breaker_a: its rating; poles: 2 spans both legs (240 V); leg: None for the leg its slot
-    implies; wire: its size as the wire table names it, or in words, which then counts as not known; room: or rooms,
-    in words; tandem: half a slot, shared with another tandem; traced: whether it is known what hangs on it; protection: of the breaker;
-    neutral_partner: the circuit it shares a neutral with.
+    panel: id of the sub-panel it is in, None for the main one; slots: of that panel; breaker_a: its rating; poles: 2 spans
+    both legs (240 V); leg: None for the leg its slot implies; wire: its size as the wire table names it, or in words, which
+    then counts as not known; room: or rooms, in words; tandem: half a slot, shared with another tandem; traced: whether it
+    is known what hangs on it; protection: of the breaker; neutral_partner: the circuit it shares a neutral with.
     """
 
     id: Ident
     name: Name
+    panel: Ident | None = None
     slots: Annotated[tuple[Slot, ...], Len(0, 4)] = ()
     breaker_a: Annotated[float, Interval(ge=1, le=400)] = 15
     poles: Literal[1, 2] = 1
@@ -36,6 +37,27 @@ class Circuit:
     protection: Protection = "none"
     neutral_partner: Ident | None = None
     note: Text = ""
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class SubPanel:
+    """A further panel, behind a feeder.
+
+    behind: id of the panel its feeder comes from, None for the main one; feeder_slots: of the breaker there; feeder_a: its
+    rating; wire, neutral_wire: sizes as the wire table names them, empty where they are not known, and a neutral that is not
+    said is as thick as the others; length_m: of the feeder, one way; slots: the panel has.
+    """
+
+    id: Ident
+    name: Name
+    behind: Ident | None = None
+    feeder_slots: Annotated[tuple[Slot, ...], Len(0, 2)] = ()
+    feeder_a: Annotated[float, Interval(ge=1, le=400)] = 60
+    wire: Text = ""
+    neutral_wire: Text = ""
+    length_m: Annotated[float, Interval(ge=0, le=500)] = 0
+    slots: Annotated[int, Interval(ge=0, le=84)] = 12
+    room: Text = ""
 
 
 def leg_of_slot(slot: int) -> Leg:

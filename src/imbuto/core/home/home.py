@@ -11,7 +11,7 @@ from annotated_types import Interval, Len
 from imbuto.core.basics.errors import InvalidValue, UnknownReference
 from imbuto.core.basics.units import Amps, Celsius, Fraction, Ident, Name, Text, Watts
 from imbuto.core.equipment.catalogue import Catalogue
-from imbuto.core.home.circuits import Circuit
+from imbuto.core.home.circuits import Circuit, SubPanel
 from imbuto.core.home.household import Household
 from imbuto.core.home.loads import Load, check_load, mean_w
 
@@ -69,12 +69,13 @@ class Site:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Home:
-    """A home's facts. circuits and loads are keyed by id, so that an edit names what it changes."""
+    """A home's facts. circuits, loads and panels behind feeders are keyed by id, so that an edit names what it changes."""
 
     id: Ident
     name: Name
     service: Service = field(default_factory=Service)
     site: Site = field(default_factory=Site)
+    panels: dict[str, SubPanel] = field(default_factory=dict)
     circuits: dict[str, Circuit] = field(default_factory=dict)
     loads: dict[str, Load] = field(default_factory=dict)
     catalogue: Catalogue = field(default_factory=Catalogue)
@@ -84,6 +85,18 @@ class Home:
     def loads_on(self, circuit_id: str) -> list[Load]:
         """The loads that hang on a circuit."""
         return [load for load in self.loads.values() if load.circuit == circuit_id]
+
+    def panel_name(self, panel: str | None) -> str:
+        """What a panel is called, in the middle of a sentence."""
+        return self.panels[panel].name if panel is not None else "the main panel"
+
+    def way_to(self, panel: str | None) -> tuple[str, ...]:
+        """The sub-panels between the main one and this one, this one last; empty for the main one."""
+        way: list[str] = []
+        while panel is not None and panel not in way:
+            way.insert(0, panel)
+            panel = self.panels[panel].behind
+        return tuple(way)
 
     def needs_both_legs(self, load: Load) -> bool:
         """Whether the load is a 240 V one on a 120/240 V service."""
@@ -112,19 +125,13 @@ def check_home(home: Home) -> None:
             raise InvalidValue(
                 f"days of month {s.month}", s.clear + s.broken + s.overcast, "the shares come to 1 at most"
             )
-    taken: dict[int, list[Circuit]] = {}
+    _check_panels(home)
     for key, circuit in home.circuits.items():
         _same_id(f"circuits/{key}", key, circuit.id)
-        for slot in circuit.slots:
-            if home.service.slots and slot > home.service.slots:
-                raise InvalidValue(f"{circuit.name}, slot", slot, f"the panel has {home.service.slots} slots")
-            there = taken.setdefault(slot, [])
-            if len(there) > 1 or any(not c.tandem or not circuit.tandem for c in there):
-                rule = f"{there[0].name} is already there" + (
-                    "; two tandem breakers can share one" if not circuit.tandem else ""
-                )
-                raise InvalidValue(f"{circuit.name}, slot", slot, rule)
-            there.append(circuit)
+        if circuit.panel is not None and circuit.panel not in home.panels:
+            raise UnknownReference(f"{circuit.name}, panel", circuit.panel, "the home has no such panel")
+    _check_slots(home)
+    for key, circuit in home.circuits.items():
         if circuit.neutral_partner is not None and circuit.neutral_partner not in home.circuits:
             raise UnknownReference(f"{circuit.name}, shared neutral", circuit.neutral_partner, "no such circuit")
         if circuit.neutral_partner == key:
@@ -135,6 +142,36 @@ def check_home(home: Home) -> None:
             raise UnknownReference(f"{load.name}, circuit", load.circuit, "no circuit of this home has that id")
         check_load(load)
     check_household(home.household, home.circuits)
+
+
+def _check_panels(home: Home) -> None:
+    """Every feeder comes from a panel that is there, and none in a circle."""
+    for key, panel in home.panels.items():
+        _same_id(f"panels/{key}", key, panel.id)
+        if panel.behind is not None and panel.behind not in home.panels:
+            raise UnknownReference(f"{panel.name}, fed from", panel.behind, "the home has no such panel")
+    for panel in home.panels.values():
+        if home.panels[home.way_to(panel.id)[0]].behind is not None:
+            raise InvalidValue(
+                f"{panel.name}, fed from", home.panel_name(panel.behind), "that one is fed from this one"
+            )
+
+
+def _check_slots(home: Home) -> None:
+    """One breaker a slot, feeders among them; two tandem ones may share it."""
+    taken: dict[tuple[str | None, int], list[tuple[str, bool]]] = {}
+    breakers = [(c.panel, c.slots, c.name, c.tandem) for c in home.circuits.values()]
+    breakers += [(p.behind, p.feeder_slots, f"The feeder of {p.name}", False) for p in home.panels.values()]
+    for panel, slots, name, tandem in breakers:
+        has = home.service.slots if panel is None else home.panels[panel].slots
+        for slot in slots:
+            if has and slot > has:
+                raise InvalidValue(f"{name}, slot", slot, f"{home.panel_name(panel)} has {has} slots")
+            there = taken.setdefault((panel, slot), [])
+            if len(there) > 1 or any(not other or not tandem for _, other in there):
+                rule = f"{there[0][0]} is already there" + ("; two tandem breakers can share one" if not tandem else "")
+                raise InvalidValue(f"{name}, slot", slot, rule)
+            there.append((name, tandem))
 
 
 def check_household(household: Household, circuits: dict[str, Circuit]) -> None:

@@ -12,7 +12,7 @@ from imbuto.core.equipment.catalogue import Station
 from imbuto.core.home.circuits import breaker_amps
 from imbuto.core.home.loads import Load, TriedStart, is_continuous
 from imbuto.core.limits.instants import Instants
-from imbuto.core.limits.registry import Row
+from imbuto.core.limits.registry import Case, Row
 from imbuto.core.plan.joining import Joined
 from imbuto.core.plan.limit import Limit
 from imbuto.core.plan.outage import Outage
@@ -31,7 +31,8 @@ def _volts(joined: Joined, station: Station) -> Iterator[Limit]:
         )  # fmt: skip
     both = [item.load.name for item in joined.fed if joined.home.needs_both_legs(item.load)]
     if both:
-        ok = len(station.legs) == 2 and joined.equipment.traits.wired
+        wired = all(joined.equipment_of(i.feed).traits.wired for i in joined.fed if joined.home.needs_both_legs(i.load))
+        ok = len(station.legs) == 2 and wired
         need = f"{', '.join(both)} {'needs' if len(both) == 1 else 'need'} 240 V"
         why = f"{station.name} gives {station.volts} V" if len(station.legs) < 2 else "single cords give 120 V"
         yield Limit(
@@ -56,12 +57,7 @@ def _places(joined: Joined) -> Iterator[Limit]:
         return
     for feed in joined.plan.feeds.values():
         circuit = joined.home.circuits.get(feed.circuit or "")
-        if circuit is None:
-            yield Limit(
-                id=f"place_kind:{feed.id}", family="place_kind", title="A cord at a switch", kind="yes_no", ok=False,
-                sentence=f"{joined.target_names[feed.id]} hangs on a cord, and a switch feeds circuits.",
-            )  # fmt: skip
-        elif circuit.breaker_a > joined.equipment.place_a:
+        if circuit is not None and circuit.breaker_a > joined.equipment.place_a:
             yield Limit(
                 id=f"place_rating:{feed.place}", family="place_rating", title=f"Place {feed.place} rating", unit="A",
                 used=circuit.breaker_a, limit=joined.equipment.place_a, ok=False, counts=True,
@@ -148,19 +144,17 @@ def on_leg(now: Instants, leg: Leg) -> FloatArray:
     return np.array([1 / len(f.legs) if leg in f.legs else 0.0 for f in now.fed])
 
 
-def _legs(joined: Joined, station: Station, now: Instants) -> Iterator[Limit]:
+def _legs(c: Case) -> Iterator[Limit]:
     """Each leg against every link from the inverter to the place; the weakest link speaks."""
+    joined, station, now = c.joined, c.station, c.now
     amps = now.va / station.leg_volts
-    held = amps_held(now, full_rating=station.leg_volts == 230) * np.array([len(f.legs) for f in now.fed])[:, None]
     for leg in station.legs:
         share = on_leg(now, leg)[:, None]
         plain = now.most(amps * share)
         links = [(f"{station.name}'s inverter", plain, station.leg_a)]
-        if joined.equipment.traits.wired:
-            breaker = now.most(held * share)
-            if station.inlet_outlet_a:
-                links.append((f"{station.name}'s {station.inlet_outlet_a:g} A outlet", breaker, station.inlet_outlet_a))
-            links.append(("the inlet and its cord", plain, joined.equipment.inlet_a))
+        for port in c.ports:
+            if port.joined.equipment.traits.wired:
+                links += _links(port, leg, len(c.ports) > 1)
         name, used, limit = max(links, key=lambda link: link[1] / link[2] if link[2] else float("inf"))
         title = f"Leg {leg}" if len(station.legs) > 1 else "Output current"
         yield Limit(
@@ -168,6 +162,19 @@ def _legs(joined: Joined, station: Station, now: Instants) -> Iterator[Limit]:
             source=joined.source.id if joined.source else None,
             sentence=f"{title}: {number_text(used)} of {number_text(limit)} A. The weakest link is {name}.",
         )  # fmt: skip
+
+
+def _links(c: Case, leg: Leg, several: bool) -> list[tuple[str, float, float]]:
+    """From the station to one device, on a leg: what each link is called, its A, and what it bears."""
+    station, now, equipment = c.station, c.now, c.joined.equipment
+    share = on_leg(now, leg)[:, None]
+    held = amps_held(now, full_rating=station.leg_volts == 230) * np.array([len(f.legs) for f in now.fed])[:, None]
+    links = []
+    if station.inlet_outlet_a:
+        breaker = now.most(held * share)
+        links.append((f"{station.name}'s {station.inlet_outlet_a:g} A outlet", breaker, station.inlet_outlet_a))
+    what = f"the inlet of {equipment.name}, and its cord" if several else "the inlet and its cord"
+    return [*links, (what, now.most(now.va / station.leg_volts * share), equipment.inlet_a)]
 
 
 def _starts(joined: Joined, station: Station, now: Instants, outage: Outage) -> Iterator[Limit]:
@@ -272,15 +279,15 @@ def _temperature(joined: Joined, station: Station, outage: Outage) -> Iterator[L
 
 ROWS = (
     Row(
-        number=1, page="places", families=("places",), state="misfit", answers=("larger_switch",),
+        number=1, page="places", families=("places",), state="misfit", answers=("larger_switch",), each_device=True,
         check=lambda c: _places(c.joined),
     ),
     Row(
-        number=1, page="places", families=("place_rating", "place_kind", "cord_to_circuit"), state="misfit", answers=(),
+        number=1, page="places", families=("place_rating", "cord_to_circuit"), state="misfit", answers=(),
         check=None,
     ),
     Row(
-        number=1, page="places", families=("place",), answers=("not_together",),
+        number=1, page="places", families=("place",), answers=("not_together",), each_device=True,
         check=lambda c: _place_amps(c.joined, c.now),
     ),
     Row(
@@ -289,7 +296,7 @@ ROWS = (
     ),
     Row(
         number=3, page="legs", families=("leg",), answers=("other_leg", "not_together", "larger_station", "more_units"),
-        check=lambda c: _legs(c.joined, c.station, c.now),
+        check=_legs,
     ),
     Row(
         number=4, page="start", families=("start", "start_low"),

@@ -66,7 +66,7 @@ def charge_w(joined: Joined, station: Station) -> float:
     """W the station charges at from the wall: as set, at most what it and its modules take."""
     modules = joined.source.modules if joined.source else 0
     most = station.charge_w + modules * station.charge_w_per_module
-    return most if joined.plan.charge_w is None else min(joined.plan.charge_w, most)
+    return most if joined.charge_set_w is None else min(joined.charge_set_w, most)
 
 
 def _bypass(joined: Joined, station: Station, now: Instants) -> Iterator[Limit]:
@@ -89,7 +89,7 @@ def _bypass(joined: Joined, station: Station, now: Instants) -> Iterator[Limit]:
 
 def _charging_circuit(joined: Joined, station: Station) -> Iterator[Limit]:
     """9: the charger and what else is on its circuit, by the breaker's own rule."""
-    circuit = joined.home.circuits.get(joined.plan.charge_circuit or "")
+    circuit = joined.charge_circuit
     if circuit is None:
         return
     european = joined.home.service.volts == 230
@@ -132,9 +132,9 @@ def _cords(joined: Joined, station: Station, now: Instants) -> Iterator[Limit]:
     """11: ampacity by size, volts lost running and starting, no coils and no chains."""
     volts = station.leg_volts
     if joined.equipment.traits.wired:
-        if joined.plan.inlet_cord is not None and now.fed:
+        if joined.inlet_cord is not None and now.fed:
             amps = max(now.most(now.va / volts * on_leg(now, leg)[:, None]) for leg in station.legs)
-            yield from _cord(joined.plan.inlet_cord, "inlet", "The inlet's cord", amps, 0.0, volts)
+            yield from _cord(joined.inlet_cord, "inlet", "The inlet's cord", amps, 0.0, volts)
         return
     for i, item in enumerate(now.fed):
         cord = item.feed.cord
@@ -268,19 +268,28 @@ def _weight(joined: Joined, station: Station) -> Iterator[Limit]:
 
 
 ROWS = (
-    Row(number=7, page="transfer", families=("transfer",), check=lambda c: _transfer_time(c.joined, c.station)),
-    Row(number=8, page="bypass", families=("bypass",), check=lambda c: _bypass(c.joined, c.station, c.now)),
+    Row(
+        number=7, page="transfer", families=("transfer",), each_device=True,
+        check=lambda c: _transfer_time(c.joined, c.station),
+    ),
+    Row(
+        number=8, page="bypass", families=("bypass",), each_device=True,
+        check=lambda c: _bypass(c.joined, c.station, c.now),
+    ),
     Row(
         number=9, page="charging", families=("charging",),
         check=lambda c: (*_charging_circuit(c.joined, c.station), *_contracted(c.joined, c.station)),
     ),
     Row(
-        number=11, page="cords", families=("cord", "cord_laid"), state="misfit",
+        number=11, page="cords", families=("cord", "cord_laid"), state="misfit", each_device=True,
         check=lambda c: _cords(c.joined, c.station, c.now),
     ),
     Row(number=13, page="auto-off", families=("auto_off",), check=lambda c: _auto_off(c.joined, c.station)),
     Row(number=14, page="temperature", families=("charge_cold",), check=lambda c: _charge_cold(c.joined, c.station, c.outage)),
-    Row(number=15, page="bond", families=("bond",), answers=(), check=lambda c: _bond(c.joined, c.station)),
+    Row(
+        number=15, page="bond", families=("bond",), answers=(), each_device=True,
+        check=lambda c: _bond(c.joined, c.station),
+    ),
     Row(number=16, page="weight", families=("weight",), check=lambda c: _weight(c.joined, c.station)),
     Row(number=18, page="vehicle", families=("vehicle",), check=lambda c: _vehicle(c.joined, c.station)),
 )  # fmt: skip

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 from imbuto.core.limits.instants import instants
 from imbuto.core.limits.registry import Case, Row, rows
 from imbuto.core.plan.joining import Joined
@@ -25,5 +27,22 @@ def fit(joined: Joined, outage: Outage) -> list[Limit]:
     """Every limit of a plan in an outage, in the order of the guide. Empty without a station."""
     if joined.station is None:
         return []
-    case = Case(joined, joined.station, outage, instants(joined))
-    return [x for row in rows() if row.check is not None for x in row.check(case)]
+    each = joined.ports
+    alone = Case(joined if len(each) > 1 else each[0], joined.station, outage, instants(joined))
+    ports = tuple(Case(x, joined.station, outage, instants(x)) for x in each) if len(each) > 1 else (alone,)
+    case = replace(alone, ports=ports)
+    found = []
+    for row in rows():
+        if row.check is not None and row.each_device:
+            found += [_named(x, i, c) for i, c in enumerate(ports) for x in row.check(c)]
+        elif row.check is not None:
+            found += row.check(case)
+    return found
+
+
+def _named(x: Limit, i: int, c: Case) -> Limit:
+    """A limit of one device among several says of which; those of the first keep their names."""
+    if i == 0:
+        return x
+    device = c.joined.device
+    return replace(x, id=f"{x.id}#{device.id if device else 'cords'}", title=f"{c.joined.equipment.name}: {x.title}")

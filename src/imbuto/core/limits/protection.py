@@ -73,8 +73,8 @@ def _inlet(joined: Joined, station: Station) -> Iterator[Limit]:
             f"{outlet} protects the inlet of {_device(joined)}",
             f"an inlet rated {equipment.inlet_a:g} A",
         )  # fmt: skip
-    if joined.plan.inlet_cord is not None:
-        wire = wires()[joined.plan.inlet_cord.wire]
+    if joined.inlet_cord is not None:
+        wire = wires()[joined.inlet_cord.wire]
         yield _protects(
             "protect:cord", "Inlet's cord behind the source's breaker", breaker, wire.amps,
             f"{outlet} protects the inlet's cord, {wire.name}",
@@ -250,10 +250,11 @@ def _untraced(joined: Joined) -> Iterator[Limit]:
 
 def _own_charger(joined: Joined, station: Station) -> Iterator[Limit]:
     """A charger on a circuit that its own station feeds."""
-    circuit = joined.home.circuits.get(joined.plan.charge_circuit or "")
-    if circuit is None or not any(f.circuit == circuit.id for f in joined.plan.feeds.values()):
+    circuit = joined.charge_circuit
+    feed = next((f for f in joined.plan.feeds.values() if circuit is not None and f.circuit == circuit.id), None)
+    if circuit is None or feed is None:
         return
-    automatic = joined.equipment.automatic
+    automatic = joined.equipment_of(feed).automatic
     yield Limit(
         id="own_charger", family="own_charger", title="A charger on its own output", kind="yes_no",
         severity="refuse" if automatic else "caution", ok=not automatic and "own_charger" in joined.plan.ticks,
@@ -302,15 +303,15 @@ def _wired_neutrals(c: Case) -> Iterator[Limit]:
 ROWS = (
     Row(
         number=1, page="places", families=("protection", "not_known"), state="misfit", answers=("protected", "larger_station"),
-        check=_on_places,
+        check=_on_places, each_device=True,
     ),
     Row(
-        number=6, page="120-240", families=("opposite",), state="misfit", answers=("other_leg",),
+        number=6, page="120-240", families=("opposite",), state="misfit", answers=("other_leg",), each_device=True,
         check=lambda c: () if not c.joined.equipment.traits.wired else _opposite_legs(c.joined, c.station),
     ),
     Row(
         number=6, page="120-240", families=("neutral",), answers=("other_leg", "with_partners", "larger_station"),
-        check=_wired_neutrals,
+        check=_wired_neutrals, each_device=True,
     ),
     Row(
         number=6, page="120-240", families=("neutral_pair",), answers=("with_partners",),

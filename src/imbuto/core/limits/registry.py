@@ -28,18 +28,21 @@ Answer = Literal[
 
 @dataclass(frozen=True, slots=True)
 class Case:
-    """What a check looks at: a plan with a station in an outage, and its instants."""
+    """What a check looks at: a plan with a station in an outage, and its instants; ports: the same for each of its devices alone,
+    and for its cords."""
 
     joined: Joined
     station: Station
     outage: Outage
     now: Instants
+    ports: tuple[Case, ...] = ()
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Row:
     """One matter. number, page: of ``docs/guide/limits``; families: of the limits its check gives; state: how a plan is called
-    that breaks one; answers: kinds of move that may clear it. check: None where another row finds these limits too."""
+    that breaks one; answers: kinds of move that may clear it; each_device: it looks at each device alone. check: None where
+    another row finds these limits too."""
 
     number: int
     page: str
@@ -47,6 +50,7 @@ class Row:
     check: Callable[[Case], Iterable[Limit]] | None
     state: BrokenState = "trips"
     answers: tuple[Answer, ...] = ("larger_station",)
+    each_device: bool = False
 
 
 @lru_cache(maxsize=1)

@@ -11,13 +11,13 @@ from dataclasses import dataclass, replace
 from typing import Any
 
 from imbuto.core.basics.units import number_text
-from imbuto.core.equipment.catalogue import Panel, Station
+from imbuto.core.equipment.catalogue import Panel, SolarInput, Station
 from imbuto.core.equipment.wires import GOOD_DROP, Wire, drop_v, wires
 from imbuto.core.home.home import Site
 from imbuto.core.limits.registry import Row
 from imbuto.core.plan.joining import Joined
 from imbuto.core.plan.limit import Limit
-from imbuto.core.plan.plan import Array
+from imbuto.core.plan.sources import Array
 
 TOLERANCE = 1.03  # of a label's open volts; planning default
 UNLISTED_COLD = 1.25  # on the open volts, where their change with temperature is not listed; planning default
@@ -57,13 +57,13 @@ def hot_v(panel: Panel, series: int, cell_c: float) -> float:
 
 def most_w(array: Array, panel: Panel, station: Station) -> float:
     """The most DC W the input takes from an array: what the panels are rated, its W, or its A at their volts."""
-    by_amps = station.solar_max_a * array.series * panel.vmp_v
-    return min(array.count * panel.w, station.solar_max_w, by_amps)
+    takes = station.solar_input(array.input)
+    return min(array.count * panel.w, takes.max_w, takes.max_a * array.series * panel.vmp_v)
 
 
-def most_isc_a(station: Station) -> float:
+def most_isc_a(takes: SolarInput) -> float:
     """Short-circuit A an input bears; unlisted: no more than its rated A, until the maker says more."""
-    return station.solar_max_isc_a or station.solar_max_a
+    return takes.max_isc_a or takes.max_a
 
 
 def cable_for(array: Array, panel: Panel, *, metric: bool) -> Wire | None:
@@ -78,7 +78,7 @@ def string_limits(joined: Joined) -> Iterator[Limit]:
     station = joined.station
     if station is None:
         return
-    for array in joined.plan.arrays.values():
+    for array in joined.plan.own_arrays:
         if array.input > station.solar_inputs:
             rule = f"{station.name} has {_inputs(station.solar_inputs)}; {array.name} hangs on input {array.input}."
             yield _limit(array, "input", f"Solar input of {array.name}", kind="yes_no", ok=False, sentence=rule)
@@ -89,13 +89,14 @@ def string_limits(joined: Joined) -> Iterator[Limit]:
 
 def array_limits(array: Array, panel: Panel, station: Station, site: Site) -> Iterator[Limit]:
     """What arithmetic says of one array on one input of a station."""
+    takes = station.solar_input(array.input)
     low, high = record_low_c(site), record_high_c(site) + HOT_RISE_C
     cold, hot = cold_v(panel, array.series, low), hot_v(panel, array.series, high)
     yield _limit(
-        array, "cold", f"Cold volts of {array.name}", severity="refuse", used=cold, limit=station.solar_max_v, unit="V",
+        array, "cold", f"Cold volts of {array.name}", severity="refuse", used=cold, limit=takes.max_v, unit="V",
         evidence="fact" if site.record_low_c is not None and panel.voc_percent_c is not None else "default",
         sentence=f"{array.series} × {panel.name} in series reach {number_text(cold)} V on a {number_text(low)} °C morning; "
-        f"the input bears {number_text(station.solar_max_v)} V, and more destroys it.",
+        f"the input bears {number_text(takes.max_v)} V, and more destroys it.",
     )  # fmt: skip
     if cold > panel.max_v:
         yield _limit(
@@ -104,12 +105,12 @@ def array_limits(array: Array, panel: Panel, station: Station, site: Site) -> It
         )  # fmt: skip
     isc = array.parallel * panel.isc_a
     yield _limit(
-        array, "isc", f"Short-circuit current of {array.name}", used=isc, limit=most_isc_a(station), unit="A",
-        evidence="fact" if station.solar_max_isc_a else "default",
+        array, "isc", f"Short-circuit current of {array.name}", used=isc, limit=most_isc_a(takes), unit="A",
+        evidence="fact" if takes.max_isc_a else "default",
         sentence=f"{array.parallel} × {panel.isc_a:g} A short-circuited; the input bears "
-        f"{number_text(most_isc_a(station))} A. Before going past it, ask the maker for the true maximum.",
+        f"{number_text(most_isc_a(takes))} A. Before going past it, ask the maker for the true maximum.",
     )  # fmt: skip
-    start = START_SHARE * station.solar_min_v
+    start = START_SHARE * takes.min_v
     yield _limit(
         array, "start", f"Hot volts of {array.name}", kind="at_least", used=hot, limit=start, unit="V",
         evidence="default",
@@ -222,7 +223,7 @@ def layouts(array: Array, panel: Panel, station: Station, site: Site, count: int
     found = []
     for series in range(1, min(total, MOST_SERIES) + 1):
         all_ = min(total // series, MOST_PARALLEL)
-        borne = min(int(most_isc_a(station) / panel.isc_a + 1e-9), all_)
+        borne = min(int(most_isc_a(station.solar_input(array.input)) / panel.isc_a + 1e-9), all_)
         for parallel in {all_, max(borne, 1)}:
             found.append(
                 _layout(replace(array, series=series, parallel=parallel, cord=None), panel, station, site, total)

@@ -11,13 +11,15 @@ from numpy.typing import NDArray
 
 from imbuto.core.basics.clock import TYPICAL_DAYS, BoolArray, FloatArray, Grid, Window, inside
 from imbuto.core.basics.units import Leg
-from imbuto.core.equipment.catalogue import Catalogue, Generator, Panel, Station, TransferEquipment
+from imbuto.core.equipment.catalogue import Battery, Catalogue, Generator, Panel, Station, TransferEquipment, shipped
+from imbuto.core.equipment.wires import Cord
 from imbuto.core.home.circuits import Circuit, panel_leg
 from imbuto.core.home.home import Home
 from imbuto.core.home.loads import PURPOSES, Load, Use, in_use, may_run, mean_w, turns_average_w, use_watts
 from imbuto.core.plan.limit import Limit
 from imbuto.core.plan.linking import combined, link_limits
-from imbuto.core.plan.plan import Feed, Plan, Source, Stance, narrowed, places_of
+from imbuto.core.plan.plan import CORDS, Device, Feed, Plan, Stance, narrowed, places_of
+from imbuto.core.plan.sources import Source
 
 UNTRACED_PART = 0.05  # of what is known on a circuit that nobody has traced, on top; planning default
 UNTRACED_SPREAD = 1.0  # relative one sigma of that, lognormal, so that it is skewed upward; planning default
@@ -45,11 +47,13 @@ class Fed:
 
 @dataclass(frozen=True, slots=True)
 class Joined:
-    """A plan resolved against a home and a catalogue. station: all its units as one;
-    panels: those of its arrays, by id in the catalogue; linked: what its units and modules may be joined to;
-    unit: one of its units, as in the catalogue; generator: its own, None for none; passes: what a
-    station plugged in behind this one has on its cords, and its own draw; line: where one hangs behind another, all of them with
-    what is their own, the first first, and rank: which of them this is."""
+    """What of a plan belongs to one of its sources, resolved against a home and a catalogue. station: all its units as one;
+    equipment: of its first device, cords where it has none, and by_device: all of its devices by id, equipments: those of
+    all sources; device: where this is what is at one of them alone; whole: the plan with all its sources; panels: those of
+    its arrays, by id in the catalogue; batteries: of its banks likewise; linked: what its units and modules may be joined
+    to; unit: one of its units, as in the catalogue; generator: its own, None for none; passes: what a station plugged in
+    behind this one has on its cords, and its own draw; line: the sources that are stepped together, since one hangs behind
+    another, waits at its inlet or shares its generator, the first first, and rank: which of them this is."""
 
     home: Home
     plan: Plan
@@ -65,6 +69,68 @@ class Joined:
     passes: tuple[Fed, ...] = ()
     line: tuple[Joined, ...] = ()
     rank: int = 0
+    whole: Plan | None = None
+    device: Device | None = None
+    by_device: dict[str, TransferEquipment] = field(default_factory=dict)
+    batteries: dict[str, Battery] = field(default_factory=dict)
+    cords: TransferEquipment | None = None
+    equipments: dict[str, TransferEquipment] = field(default_factory=dict)
+
+    @property
+    def all_of_it(self) -> Plan:
+        """The plan with all its sources."""
+        return self.whole or self.plan
+
+    @property
+    def follows(self) -> bool:
+        """Whether its source hangs behind another one or waits at its inlet, and goes on when that one is empty."""
+        return self.source is not None and (self.source.plugged_into is not None or self.source.after is not None)
+
+    @property
+    def waits(self) -> bool:
+        """Whether its source waits its turn at the inlet of another one."""
+        return self.source is not None and self.source.after is not None
+
+    def equipment_of(self, feed: Feed) -> TransferEquipment:
+        """What a feed is at."""
+        device = self.plan.device_of(feed)
+        return self.by_device[device.id] if device is not None else self.cords or self.equipment
+
+    @property
+    def ports(self) -> tuple[Joined, ...]:
+        """What is at each device of its source, and on its cords beside them; itself where that is one and the same."""
+        at: dict[str | None, list[Feed]] = {k: [] for k in self.plan.devices}
+        for feed in self.plan.feeds.values():
+            device = self.plan.device_of(feed)
+            at.setdefault(device.id if device else None, []).append(feed)
+        if len(at) < 2:
+            only = next(iter(self.plan.devices.values()), None)
+            return (replace(self, device=only),)
+        found = []
+        for key, feeds in at.items():
+            device = self.plan.devices.get(key or "")
+            plan = replace(self.plan, feeds={f.id: f for f in feeds}, devices={device.id: device} if device else {})
+            ids = {f.id for f in feeds}
+            equipment = self.by_device[device.id] if device else self.cords or self.equipment
+            fed = tuple(x for x in self.fed if x.feed.id in ids)
+            found.append(replace(self, plan=plan, equipment=equipment, device=device, fed=fed))
+        return tuple(found)
+
+    @property
+    def inlet_cord(self) -> Cord | None:
+        """From the station to the inlet of its device, the first one where it has several."""
+        device = self.device or self.plan.device
+        return device.cord if device is not None else None
+
+    @property
+    def charge_set_w(self) -> float | None:
+        """W set on the charger of its source, None for all it takes."""
+        return self.source.charge_w if self.source is not None else None
+
+    @property
+    def charge_circuit(self) -> Circuit | None:
+        """The circuit the charger of its source is plugged into, None where it is not named."""
+        return self.home.circuits.get((self.source.charge_circuit if self.source else None) or "")
 
     @property
     def target_names(self) -> dict[str, str]:
@@ -97,15 +163,20 @@ def feed_name(home: Home, feed: Feed) -> str:
     return home.loads[feed.load or ""].name
 
 
-def joined(home: Home, plan: Plan, catalogue: Catalogue, passes: tuple[Fed, ...] = ()) -> Joined:
-    """Resolve a checked plan. passes: what hangs behind it on a station plugged in.
+def joined(
+    home: Home, plan: Plan, catalogue: Catalogue, passes: tuple[Fed, ...] = (), whole: Plan | None = None
+) -> Joined:
+    """Resolve a checked plan, or what belongs to one source of it. passes: what hangs behind it on a station plugged in;
+    whole: the plan with all its sources.
 
     A load rides along when it comes with a circuit that is fed for a more important one, and nobody said it is wanted.
     """
     source = plan.source
     unit = catalogue.stations[source.station] if source else None
     station = combined(unit, source, catalogue) if unit and source else None
-    equipment = catalogue.transfer[plan.transfer]
+    by_device = {k: catalogue.transfer[d.equipment] for k, d in plan.devices.items()}
+    cords = catalogue.transfer[CORDS] if CORDS in catalogue.transfer else shipped().transfer[CORDS]
+    equipment = next(iter(by_device.values()), cords)
     by_circuit: dict[str, list[Load]] = {}
     for load in home.loads.values():
         if load.circuit is not None:
@@ -114,6 +185,7 @@ def joined(home: Home, plan: Plan, catalogue: Catalogue, passes: tuple[Fed, ...]
     unplugged: list[Load] = []
     for feed in plan.feeds.values():
         circuit = home.circuits.get(feed.circuit or "")
+        at = _at(plan, feed, by_device, cords)
         loads = by_circuit.get(circuit.id, []) if circuit else [home.loads[feed.load or ""]]
         best = min((PURPOSES.index(x.purpose) for x in loads), default=0)
         for load in loads:
@@ -123,21 +195,57 @@ def joined(home: Home, plan: Plan, catalogue: Catalogue, passes: tuple[Fed, ...]
                 continue
             rides = choice is None and PURPOSES.index(load.purpose) > best
             both = home.needs_both_legs(load)
-            legs = _legs(feed, circuit, both, station, equipment)
+            legs = _legs(feed, circuit, both, station, at)
             fed.append(Fed(load, feed, circuit, legs, home.service.volts * (2 if both else 1), rides))
         if circuit is not None and not circuit.traced and loads:
-            fed.append(_not_traced(home, feed, circuit, loads, _legs(feed, circuit, False, station, equipment)))
+            fed.append(_not_traced(home, feed, circuit, loads, _legs(feed, circuit, False, station, at)))
     panels = {a.panel: catalogue.panels[a.panel] for a in plan.arrays.values()}
     linked = tuple(link_limits(plan, catalogue))
     engine = catalogue.generators[plan.engine.generator] if plan.engine else None
-    behind = tuple(
-        replace(p, feed=plan.feeds[p.feed.id], legs=_legs(plan.feeds[p.feed.id], p.circuit, False, station, equipment))
-        for p in passes
-        if p.feed.id in plan.feeds
-    )
+    behind = []
+    for p in passes:
+        through = plan.feeds.get(p.feed.id)
+        if through is not None:
+            legs = _legs(through, p.circuit, False, station, _at(plan, through, by_device, cords))
+            behind.append(replace(p, feed=through, legs=legs))
     return Joined(
-        home, plan, source, station, equipment, (*fed, *behind), tuple(unplugged), panels, linked, unit, engine, passes
+        home, plan, source, station, equipment, (*fed, *behind), tuple(unplugged), panels, linked, unit, engine, passes,
+        whole=whole, by_device=by_device, cords=cords,
+        equipments={k: catalogue.transfer[d.equipment] for k, d in (whole or plan).devices.items()},
+        batteries={b.battery: catalogue.batteries[b.battery] for b in plan.banks.values()},
     )  # fmt: skip
+
+
+def circuits_beneath(port: Joined) -> tuple[str, ...]:
+    """The circuits that gear ahead of a panel makes live: of that panel and of those behind it, but for what another
+    device of the plan takes over. Empty for any other gear."""
+    if port.device is None or not port.equipment.traits.whole_panel:
+        return ()
+    plan, home, at = port.all_of_it, port.home, port.device.panel
+    taken = {f.circuit for f in plan.feeds.values() if (d := plan.device_of(f)) is not None and d.id != port.device.id}
+    return tuple(
+        c.id for c in home.circuits.values()
+        if c.id not in taken and (at is None or at in home.way_to(c.panel))
+    )  # fmt: skip
+
+
+def equipment_in(plan: Plan, catalogue: Catalogue) -> TransferEquipment:
+    """The first transfer equipment of a plan; cords where it has none."""
+    return catalogue.transfer[plan.device.equipment if plan.device else CORDS]
+
+
+def _at(plan: Plan, feed: Feed, by_device: dict[str, TransferEquipment], cords: TransferEquipment) -> TransferEquipment:
+    device = plan.device_of(feed)
+    return by_device[device.id] if device is not None else cords
+
+
+def changed(before: Joined, home: Home, plan: Plan, catalogue: Catalogue) -> Joined:
+    """The same part of a plan after a move, among the same others."""
+    after = joined(home, plan, catalogue, before.passes, before.whole)
+    if not before.line:
+        return after
+    line = tuple(after if i == before.rank else x for i, x in enumerate(before.line))
+    return replace(after, line=line, rank=before.rank)
 
 
 def _not_traced(home: Home, feed: Feed, circuit: Circuit, loads: list[Load], legs: tuple[Leg, ...]) -> Fed:
@@ -151,25 +259,67 @@ def _not_traced(home: Home, feed: Feed, circuit: Circuit, loads: list[Load], leg
 
 
 def parts(home: Home, plan: Plan, catalogue: Catalogue) -> list[Joined]:
-    """A plan resolved source by source, the one at the transfer equipment first; one part without any."""
-    each = [joined(home, narrowed(plan, key), catalogue) for key in plan.sources or ("main",)]
-    passes = tuple(p for other in each[1:] for p in _passes(other, each[0]))
-    if not passes:
-        return each
-    line = (each[0], *(x for x in each[1:] if x.source is not None and x.source.plugged_into))
-    first = joined(home, each[0].plan, catalogue, passes)
-    if any(
-        x.source is not None and x.source.own_first for x in line
-    ):  # else what it passes on is simply a load of its own
-        first = replace(first, line=line)
-    return [first, *(replace(x, line=line, rank=line.index(x)) if x in line else x for x in each[1:])]
+    """A plan resolved source by source, in their order; one part without any."""
+    if len(plan.sources) < 2:
+        return [joined(home, plan, catalogue)]
+    plain = {key: joined(home, own_part(plan, key), catalogue, whole=plan) for key in plan.sources}
+    found = dict(plain)
+    for key, part in plain.items():
+        passes = tuple(p for other in plain.values() for p in _passes(other, part))
+        if passes:
+            found[key] = joined(home, part.plan, catalogue, passes, plan)
+    for group in _groups(plan):
+        line = tuple(plain[key] for key in group)
+        for rank, key in enumerate(group):
+            if rank or _stepped_together(plan, group):
+                found[key] = replace(found[key], line=line, rank=rank)
+    return list(found.values())
+
+
+def _stepped_together(plan: Plan, group: list[str]) -> bool:
+    """Whether the first of a group cannot be stepped by itself, with what the others take from it as a load of its own."""
+    others = [plan.sources[k] for k in group[1:]]
+    return any(x.plugged_into is None or x.own_first for x in others)
+
+
+def own_part(plan: Plan, key: str) -> Plan:
+    """What belongs to a source; of one that waits at another's inlet, what that one feeds, as it will feed it in its turn."""
+    source = plan.sources[key]
+    if source.after is None:
+        return narrowed(plan, key)
+    first = narrowed(plan, source.after)
+    own = narrowed(plan, key)
+    return replace(
+        first, sources={key: source}, arrays=own.arrays, banks=own.banks, engine=own.engine,
+        devices={k: replace(d, source=key) for k, d in first.devices.items()},
+        feeds={k: replace(f, source=key) for k, f in first.feeds.items()},
+    )  # fmt: skip
+
+
+def _groups(plan: Plan) -> list[list[str]]:
+    """The sources that have to be stepped together, more than one each, what others hang on before them."""
+    links: list[tuple[str, str]] = []
+    for key, source in plan.sources.items():
+        if source.plugged_into is not None:
+            links.append((plan.feeds[source.plugged_into].source, key))
+        if source.after is not None:
+            links.append((source.after, key))
+    if plan.engine is not None:
+        links += [(plan.engine.source, key) for key in plan.engine.also]
+    groups: list[list[str]] = []
+    for pair in links:
+        touched = [g for g in groups if set(pair) & set(g)]
+        merged = [k for k in plan.sources if k in {*pair, *(x for g in touched for x in g)}]
+        groups = [*(g for g in groups if g not in touched), merged]
+    behind = {key for key, s in plan.sources.items() if s.plugged_into is not None or s.after is not None}
+    return [sorted(g, key=lambda k: k in behind) for g in groups]
 
 
 def _passes(other: Joined, first: Joined) -> Iterator[Fed]:
-    """What a station behind the first one draws from it: its loads, passed on, and itself; its charger is off."""
+    """What a station behind another one draws from it: its loads, passed on, and itself; its charger is off."""
     source, station = other.source, other.station
     feed = first.plan.feeds.get(source.plugged_into or "") if source else None
-    if feed is None or source is None or station is None:
+    if feed is None or source is None or station is None or first.waits or other is first:
         return
     circuit = first.home.circuits.get(feed.circuit or "")
     idle = station.idle_w + source.modules * station.module_draw_w
@@ -182,7 +332,7 @@ def legs_of_feed(joined: Joined, feed: Feed) -> tuple[Leg, ...]:
     """The leg a feed is on, or both."""
     circuit = joined.home.circuits.get(feed.circuit or "")
     both = circuit is not None and circuit.poles == 2 and joined.home.service.legs == 2
-    return _legs(feed, circuit, both, joined.station, joined.equipment)
+    return _legs(feed, circuit, both, joined.station, joined.equipment_of(feed))
 
 
 def _legs(

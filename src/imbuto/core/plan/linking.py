@@ -10,7 +10,8 @@ from dataclasses import replace
 
 from imbuto.core.equipment.catalogue import Catalogue, Module, Station
 from imbuto.core.plan.limit import Limit, Severity
-from imbuto.core.plan.plan import Plan, Source
+from imbuto.core.plan.plan import Plan
+from imbuto.core.plan.sources import Source
 
 
 def combined(station: Station, source: Source, catalogue: Catalogue) -> Station:

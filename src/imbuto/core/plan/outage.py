@@ -10,7 +10,7 @@ from annotated_types import Interval
 
 from imbuto.core.basics.errors import InvalidValue
 from imbuto.core.basics.units import Celsius, Fraction, Hours, Ident, Name, Text
-from imbuto.core.plan.plan import Source
+from imbuto.core.plan.sources import Source
 
 Weather = Literal["clear", "broken", "overcast", "storm", "smoke"]
 MAX_SIMULATED_H = 336.0

@@ -20,10 +20,9 @@ from imbuto.core.plan.joining import Joined
 from imbuto.core.plan.outage import Outage
 from imbuto.core.run.controls import Controls
 from imbuto.core.run.draws import BAND_STEP_H, EVERY, MEMBERS, PARTS, Unsure, member_loads, member_stores, member_suns
-from imbuto.core.run.light import solar_w
 from imbuto.core.run.network import Many, Store, run_many
-from imbuto.core.run.run import Run
-from imbuto.core.run.switching import controls_of, line_of, steady, store_count, tiers_by_store
+from imbuto.core.run.run import Run, light_stores, line_lights
+from imbuto.core.run.switching import absence_of, carriers, controls_of, padded, steady, store_count, tiers_by_store
 
 LOW, HIGH = 0.1, 0.9
 AHEAD, AHEAD_H = 1.5, 12.0  # members are first drawn so far past the expected hours: most bands end there
@@ -124,7 +123,7 @@ def _members(run: Run, vary: frozenset[Unsure], hours: float, *, whole: bool) ->
         line.stores, full, start, member_loads_in_line(now, steps, vary), BAND_STEP_H,
         sun_w=_member_suns(run, steps, varied="weather" in vary), tier_w=member_tiers(now, steps, vary),
         controls=controls_of(now, steps) if run.controls is not None else None, with_charge=whole, until_dark=not whole,
-        of=line.own,
+        of=line.own, away=absence_of(now, steps),
     )  # fmt: skip
     return Many(many.first_dark_h[:, line.own], many.charge[:, :, line.own], many.tally)
 
@@ -133,8 +132,7 @@ def _member_suns(run: Run, steps: Grid, *, varied: bool) -> FloatArray | None:
     if run.line is None or run.line.suns_w is None:
         return None
     each = []
-    for x in line_of(run.joined):
-        k, light = store_count(x), solar_w(x, run.outage, steps)
+    for light, k in zip(line_lights(run.joined, run.outage, steps), light_stores(run.joined), strict=True):
         none = np.zeros((MEMBERS, k, steps.n))
         each.append(none if light is None else member_suns(light, steps, run.outage, k, varied=varied))
     return np.concatenate(each, axis=1)
@@ -142,14 +140,14 @@ def _member_suns(run: Run, steps: Grid, *, varied: bool) -> FloatArray | None:
 
 def member_loads_in_line(now: Joined, steps: Grid, vary: frozenset[Unsure] = EVERY) -> FloatArray:
     """Mean AC W of what is fed whatever the charge on each store of a line, for each member; (m, k, n)."""
-    each = [member_loads(steady(x), steps, store_count(x), vary) for x in line_of(now)]
+    each = [padded(x, member_loads(steady(x), steps, store_count(x), vary)) for x in carriers(now)]
     return each[0] if len(each) == 1 else np.concatenate(each, axis=1)
 
 
 def member_tiers(now: Joined, steps: Grid, vary: frozenset[Unsure] = EVERY) -> FloatArray | None:
     """Mean AC W of each tier of a line on its store while it is on, for each member, shape (m, t, n); None without tiers."""
     found = []
-    for x in line_of(now):
+    for x in carriers(now):
         k = store_count(x)
         found += [member_loads(items, steps, k, vary)[:, t.store] for t, items in tiers_by_store(x, k)]
     return np.stack(found, axis=1) if found else None

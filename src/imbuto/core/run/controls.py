@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from typing import Literal
 
 from imbuto.core.basics.clock import BoolArray, FloatArray
-from imbuto.core.plan.plan import School
+from imbuto.core.plan.sources import School
 
 HYSTERESIS = 0.05  # a charge threshold is left five points away from where it was met; planning default
 SURPLUS_FROM = 0.95  # circuits that live on surplus come on from this charge, while the sun brings more than is drawn
@@ -35,7 +35,8 @@ class Motor:
     running_w: after height; charger_w: AC it may put into the station, 0 where that input only feeds loads; still_l_h:
     fuel at no load; l_per_wh: for each Wh on top; fuel_l: at hand; start_at, stop_at: charge; school: fill the battery
     and stop, or carry the house as long as there is fuel; by_hand: someone has to come and start it; stores: whose
-    inputs it is plugged into, by their places; its charger is shared out evenly.
+    inputs it is plugged into, by their places; its charger is shared out evenly; also: other stores with the AC W it may put
+    into each, in the order of their places, with what is left.
     """
 
     running_w: float
@@ -48,6 +49,7 @@ class Motor:
     school: School = "fill"
     by_hand: bool = True
     stores: tuple[int, ...] = (0,)
+    also: tuple[tuple[int, float], ...] = ()
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -68,3 +70,11 @@ class Controls:
     delay_h: float
     hands: bool
     by_itself: bool
+
+
+@dataclass(frozen=True, slots=True)
+class Absence:
+    """When stores are at home. here: shape (k, n); charge: with how much each comes back, 0 to 1, shape (k,)."""
+
+    here: FloatArray
+    charge: FloatArray

@@ -21,7 +21,7 @@ from imbuto.core.home.home import Site, SkyMonth
 from imbuto.core.limits.solar_inputs import most_w
 from imbuto.core.plan.joining import Joined
 from imbuto.core.plan.outage import Outage, Weather
-from imbuto.core.plan.plan import Array, Shade
+from imbuto.core.plan.sources import Array, Bank, Shade
 
 CLEAR_SHARE: dict[Weather, float] = {"clear": 1.0, "broken": 0.65, "overcast": 0.2, "storm": 0.1, "smoke": 0.6}
 DERATE = 0.86  # dirt, mismatch, wiring, age; planning default
@@ -124,12 +124,20 @@ def array_w(array: Array, joined: Joined, outage: Outage, steps: Grid) -> FloatA
     panel, station = joined.panels[array.panel], joined.station
     if station is None or array.input > station.solar_inputs:
         return np.zeros(steps.n)
+    takes = station.solar_input(array.input)
+    least = max(LEAST_W, LEAST_SHARE * takes.max_w)
+    return _in_weather(array, joined, outage, steps, most_w(array, panel, station), least)
+
+
+def _in_weather(array: Array, joined: Joined, outage: Outage, steps: Grid, most: float, least: float) -> FloatArray:
+    """DC W of an array under the skies of an outage, day by day, clipped to the most, nothing below the least; shape (n,)."""
+    panel, site = joined.panels[array.panel], joined.home.site
     given = np.zeros(steps.n)
     days = day_of(steps)
     skies = [outage.sky_of(d) for d in range(int(days[-1]) + 1)]
     for weather in dict.fromkeys(skies):
         hit = np.array([s == weather for s in skies])[days]
-        given[hit] = taken_w(array, panel, station, joined.home.site, steps, weather, outage.outdoors_c)[hit]
+        given[hit] = clipped_w(array, panel, site, steps, weather, outage.outdoors_c, most, least)[hit]
         if panel.portable and weather == "storm":  # it stays in
             given[hit] = 0.0
     given[: round(outage.iced_h / steps.step_h)] = 0.0
@@ -145,20 +153,40 @@ def taken_w(
     array: Array, panel: Panel, station: Station, site: Site, steps: Grid, weather: Weather, air_c: float
 ) -> FloatArray:
     """DC W an input takes from an array, shape (n,): clipped to what it can, nothing below its threshold."""
+    least = max(LEAST_W, LEAST_SHARE * station.solar_input(array.input).max_w)
+    return clipped_w(array, panel, site, steps, weather, air_c, most_w(array, panel, station), least)
+
+
+def clipped_w(
+    array: Array, panel: Panel, site: Site, steps: Grid, weather: Weather, air_c: float, most: float, least: float
+) -> FloatArray:
+    """DC W of an array under one sky, shape (n,): no more than the most, and nothing below the least."""
     light = plane_w_m2(site, steps, weather, array.tilt, array.azimuth, array.shade)
-    given = np.minimum(panels_w(panel, array.count, light, air_c), most_w(array, panel, station))
-    given[given < max(LEAST_W, LEAST_SHARE * station.solar_max_w)] = 0.0
+    given = np.minimum(panels_w(panel, array.count, light, air_c), most)
+    given[given < least] = 0.0
     return given
 
 
 def solar_w(joined: Joined, outage: Outage, steps: Grid) -> FloatArray | None:
     """DC W of all arrays of a plan at their inputs, shape (n,); None without arrays."""
-    if not joined.plan.arrays:
+    own = joined.plan.own_arrays
+    if not own:
         return None
     total = np.zeros(steps.n)
-    for array in joined.plan.arrays.values():
+    for array in own:
         total += array_w(array, joined, outage, steps)
     return total
+
+
+def bank_w(joined: Joined, bank: Bank, outage: Outage, steps: Grid) -> FloatArray | None:
+    """DC W of the arrays on a bank's own controller, shape (n,); None without any."""
+    own = [a for a in joined.plan.arrays.values() if a.source == bank.id]
+    if not own or not bank.controller_w:
+        return None
+    total = np.zeros(steps.n)
+    for array in own:
+        total += _in_weather(array, joined, outage, steps, bank.controller_w, LEAST_W)
+    return np.minimum(total, bank.controller_w)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -18,8 +18,10 @@ from imbuto.core.run.jit import Compiled
 
 # Columns of ``stores``, one row a store, what all members share.
 FLOOR, NOMINAL, EFFICIENCY, IDLE, STANDBY, BY_ITSELF, MARGIN, MPPT, SOLAR_IN, AC_IN, TAPER, MOST_CHARGE = range(12)
-OWN_PASS, BEHIND, OWN_FIRST, AFTER, PAIR, DC_TO, DC_W, GRID, HOLD, RESUME, GRID_W, REFILL = range(12, 24)
-STORE_COLUMNS = 24
+OWN_PASS, BEHIND, OWN_FIRST, AFTER, PAIR, DC_TO, DC_W, GRID, HOLD, RESUME, GRID_W, REFILL, DC_DARK, SWAP_AT = range(
+    12, 26
+)
+STORE_COLUMNS = 26
 # Columns of ``tiers``.
 T_STORE, T_OFF, T_ON, T_SURPLUS, T_BY_HAND = range(5)
 # Entries of ``engine``; school: 0 none, 1 fill and stop, 2 carry the house.
@@ -306,8 +308,11 @@ def march(  # type: ignore[no-untyped-def]
                         dark_wait[s] = 0.0
                     if joined and head[s] == s:
                         a = slot[s]
-                        if dark[a] != 0 and hands:
+                        nearly = dark[a] == 0 and wh[a] <= (stores[a, SWAP_AT] + EPS) * full[a]
+                        if (dark[a] != 0 or nearly) and hands:
                             best, most = -1, 0.0
+                            if nearly:  # one that holds no more is no reason to change
+                                most = max(wh[a] - floor_wh[a], 0.0)
                             for q in range(k):
                                 if head[q] == s and q != a and dark[q] == 0 and wh[q] - floor_wh[q] > most:
                                     best, most = q, wh[q] - floor_wh[q]
@@ -437,6 +442,8 @@ def march(  # type: ignore[no-untyped-def]
                         bus[s] = sun_w[j, s, i] * stores[s, MPPT]
                 for b in range(k):
                     v = int(stores[b, DC_TO])
+                    if v >= 0 and stores[b, DC_DARK] > 0 and suns and sun_w[j, v, i] > 0.0:
+                        continue  # the array has the input while the sun is up
                     if v >= 0 and wh[b] > floor_wh[b] * (1 + EPS) and (not homes or here[v, i] + here[b, i] > 1):
                         dc_in[v] += stores[b, DC_W]
                         bus[v] += stores[b, DC_W] * stores[v, MPPT]
@@ -511,6 +518,10 @@ def march(  # type: ignore[no-untyped-def]
                             span, end_s, end_wh = max((wh[s] - target) / -net[s], 0.0), s, target
                         if school == 1 and not engine_on and charger_w[s] >= 0 and fuel > 0.0:
                             mark = engine[E_START] * full[s]
+                            if wh[s] > mark * (1 + EPS) and (wh[s] - mark) / -net[s] < span:
+                                span, end_s, end_wh = (wh[s] - mark) / -net[s], s, mark
+                        if stores[s, SWAP_AT] > 0.0 and slot[head[s]] == s:
+                            mark = stores[s, SWAP_AT] * full[s]
                             if wh[s] > mark * (1 + EPS) and (wh[s] - mark) / -net[s] < span:
                                 span, end_s, end_wh = (wh[s] - mark) / -net[s], s, mark
                         if grid_now and stores[s, GRID] > 0 and holding[s] == 0:

@@ -9,7 +9,7 @@ import numpy as np
 
 from imbuto.core.basics.clock import FloatArray
 from imbuto.core.run import march as flow
-from imbuto.core.run.controls import Controls
+from imbuto.core.run.controls import Absence, Controls
 
 RESTART_MARGIN = 0.05  # of nominal: comes back five points above the floor; planning default
 DARK_STANDBY_W = 8.0  # planning default
@@ -26,9 +26,11 @@ class Store:
 
     What joins several, by their places in the list: behind: the store that feeds its AC input, which comes first; own_first:
     it empties itself before it takes from that one; own_pass_w: what it draws from what is passed on; after: the store at
-    whose inlet it waits its turn; pair: the store that goes dark with it; dc_to, dc_w: a bank that gives so much direct current
-    to another's solar input, and has no inverter. With the grid there: grid: it is joined to it; hold, resume: charge at
-    which it stops and starts carrying loads again; grid_w: AC W it charges with; refill: the charge the grid fills it to.
+    whose inlet it waits its turn; swap_at: its charge at which a hand puts another one that waits in its place, once dark
+    where it is negative; pair: the store that goes dark with it; dc_to, dc_w: a bank that gives so much direct current to
+    another's solar input, and has no inverter; dc_dark: only while no light comes to that one. With the grid there: grid: it
+    is joined to it; hold, resume: charge at which it stops and starts carrying loads again; grid_w: AC W it charges with;
+    refill: the charge the grid fills it to.
     """
 
     nominal_wh: float
@@ -50,9 +52,11 @@ class Store:
     behind: int | None = None
     own_first: bool = False
     after: int | None = None
+    swap_at: float = -1.0
     pair: int | None = None
     dc_to: int | None = None
     dc_w: float = 0.0
+    dc_dark: bool = False
     grid: bool = False
     hold: float = 0.0
     resume: float = 0.0
@@ -83,7 +87,8 @@ class Store:
             self.restart_margin, self.mppt_efficiency, self.solar_charge_efficiency, self.ac_charge_efficiency,
             float(self.taper), self.most_charge_w, self.own_pass_w, place(self.behind), float(self.own_first),
             place(self.after), place(self.pair), place(self.dc_to), self.dc_w, float(self.grid), self.hold, self.resume,
-            self.grid_w, self.refill,
+            self.grid_w, self.refill, float(self.dc_dark),
+            self.swap_at,
         ]  # fmt: skip
 
 
@@ -147,14 +152,6 @@ class Supply:
 
     watts: FloatArray
     use: FloatArray
-
-
-@dataclass(frozen=True, slots=True)
-class Absence:
-    """When stores are at home. here: shape (k, n); charge: with how much each comes back, 0 to 1, shape (k,)."""
-
-    here: FloatArray
-    charge: FloatArray
 
 
 @dataclass(slots=True)
@@ -236,6 +233,8 @@ def _switched(controls: Controls | None, k: int, n: int) -> tuple[object, ...]:
             [e.running_w, e.still_l_h, e.l_per_wh, e.fuel_l, e.start_at, e.stop_at, school, float(e.by_hand)], dtype=float
         )  # fmt: skip
         charger[list(e.stores)] = e.charger_w / len(e.stores)
+        for store, watts in e.also:
+            charger[store] = watts
     return (
         np.array(tiers, dtype=float).reshape(len(tiers), 5), motor, charger, c.awake.astype(float),
         c.engine_may.astype(float), _each(c.owes_w, k, n), _each(c.gap_w, k, n), bool(c.hands), float(c.delay_h),

@@ -11,13 +11,16 @@ from imbuto.core.basics.clock import STEP_H, FloatArray, Grid, grid
 from imbuto.core.equipment.catalogue import Station
 from imbuto.core.plan.joining import Fed, Joined
 from imbuto.core.plan.outage import Outage
-from imbuto.core.plan.plan import Plan, Source
+from imbuto.core.plan.plan import Plan
+from imbuto.core.plan.sources import Bank, Source
 from imbuto.core.run.battery import capacity_factor, charge_factor, most_charge_w
-from imbuto.core.run.controls import Controls, Tier
-from imbuto.core.run.light import solar_w
+from imbuto.core.run.controls import Absence, Controls, Tier
+from imbuto.core.run.light import bank_w, solar_w
 from imbuto.core.run.network import Store, Trace, run_one
 from imbuto.core.run.switching import (
+    absence_of,
     controls_of,
+    first_store,
     line_of,
     loads_in_line,
     places_in_line,
@@ -28,6 +31,7 @@ from imbuto.core.run.switching import (
 
 VEHICLE_KEEPS, VEHICLE_MARGIN = 0.20, 1.3  # of its charge, and times the drive, whichever is more; planning defaults
 NOTHING = Trace(np.zeros(0), np.zeros(0), np.zeros(0), np.zeros(0), np.zeros(0))
+BANK_DELIVERABLE = 0.97  # of a bare battery, as of a station; planning default
 ONE_EFFICIENCY = 0.85  # the school of one system efficiency, idle inside it; planning default
 
 
@@ -150,7 +154,7 @@ def _within(per_step: FloatArray, hours: float, step_h: float) -> float:
 @dataclass(frozen=True, slots=True)
 class Line:
     """What is stepped together. stores: all of them; loads_w: (k, n); suns_w: (k, n) or None; tiers_w: (t, n); own, tiers: which of
-    them are this run's."""
+    them are this run's; away: when they are not at home."""
 
     stores: tuple[Store, ...]
     loads_w: FloatArray
@@ -158,6 +162,7 @@ class Line:
     tiers_w: FloatArray
     own: slice
     tiers: slice
+    away: Absence | None = None
 
 
 def stores_of(joined: Joined, outage: Outage) -> tuple[Store, ...]:
@@ -176,22 +181,69 @@ def stores_of(joined: Joined, outage: Outage) -> tuple[Store, ...]:
 
 
 def line_stores(joined: Joined, outage: Outage) -> tuple[Store, ...]:
-    """All stores of a line: those behind the first take from it, and draw their own from what it passes on."""
-    first, *rest = line_of(joined)
-    found = list(stores_of(first, outage))
-    for x in rest:
-        own_first = x.source is not None and x.source.own_first
-        found += [replace(s, behind=0, own_first=own_first, own_pass_w=s.idle_w) for s in stores_of(x, outage)]
+    """All stores of a line, each source's own before its banks: what hangs behind another takes from it and draws its own
+    from what it passes on, what waits at an inlet takes its turn there, a bank gives to its source's solar input."""
+    found: list[Store] = []
+    line = line_of(joined)
+    by_id = {x.source.id: first_store(joined, i) for i, x in enumerate(line) if x.source is not None}
+    for i, x in enumerate(line):
+        source, own, begin = x.source, stores_of(x, outage), first_store(joined, i)
+        own = tuple(s if s.pair is None else replace(s, pair=s.pair + begin) for s in own)
+        if source is not None and source.after in by_id:
+            own = tuple(replace(s, after=by_id[source.after]) for s in own)
+        elif source is not None and source.plugged_into is not None:
+            up = by_id.get(x.all_of_it.feeds[source.plugged_into].source)
+            if up is not None:
+                own = tuple(replace(s, behind=up, own_first=source.own_first, own_pass_w=s.idle_w) for s in own)
+        waiting = next((y.source for y in line if source and y.source and y.source.after == source.id), None)
+        if waiting is not None:
+            own = tuple(replace(s, swap_at=waiting.swap_at) for s in own)
+        found += [*own, *(bank_store(x, bank, outage, begin) for bank in x.plan.banks.values())]
     return tuple(found)
 
 
+def bank_store(joined: Joined, bank: Bank, outage: Outage, to: int) -> Store:
+    """Bare batteries as the march sees them: they give to a store by its place what lead, input and their makers allow."""
+    battery, station = joined.batteries[bank.battery], joined.station
+    at = outage.garage_c if bank.spot == "garage" else outage.indoors_c
+    amps = bank.amps if station is None else min(bank.amps, station.solar_input(bank.input).max_a or bank.amps)
+    if battery.discharge_a:
+        amps = min(amps, bank.parallel * battery.discharge_a)
+    volts = bank.series * battery.volts
+    watts = (
+        volts * amps if station is None else min(volts * amps, station.solar_input(bank.input).max_w or volts * amps)
+    )
+    charging = bank.controller_w if at >= battery.charge_min_c else 0.0
+    if battery.charge_a:
+        charging = min(charging, bank.parallel * battery.charge_a * volts)
+    return Store(
+        nominal_wh=bank.count * battery.wh, deliverable=BANK_DELIVERABLE, cold=capacity_factor(at), floor=joined.plan.floor,
+        standby_w=0.0, dc_to=to, dc_w=watts if at >= battery.discharge_min_c else 0.0, dc_dark=bank.by == "night",
+        most_charge_w=charging,
+    )  # fmt: skip
+
+
+def line_lights(joined: Joined, outage: Outage, steps: Grid) -> list[FloatArray | None]:
+    """DC W of the arrays of each source of a line, then of each of its banks, shape (n,) each; None where there are none."""
+    found: list[FloatArray | None] = []
+    for x in line_of(joined):
+        found += [solar_w(x, outage, steps), *(bank_w(x, bank, outage, steps) for bank in x.plan.banks.values())]
+    return found
+
+
+def light_stores(joined: Joined) -> list[int]:
+    """How many stores share the light of each entry of ``line_lights``."""
+    return [n for x in line_of(joined) for n in (store_count(x), *([1] * len(x.plan.banks)))]
+
+
 def line_suns(joined: Joined, lights: Sequence[FloatArray | None], n: int) -> FloatArray | None:
-    """DC W at the inputs of each store of a line, shape (k, n), from that of each station; None where none has any."""
+    """DC W at the inputs of each store of a line, shape (k, n), from ``line_lights``; None where none has any."""
     if all(light is None for light in lights):
         return None
-    counts = [store_count(x) for x in line_of(joined)]
     each = [np.zeros(n) if light is None else light for light in lights]
-    return np.concatenate([np.repeat(light[None] / k, k, axis=0) for light, k in zip(each, counts, strict=True)])
+    return np.concatenate(
+        [np.repeat(light[None] / k, k, axis=0) for light, k in zip(each, light_stores(joined), strict=True)]
+    )
 
 
 def store_of(plan: Plan, source: Source, station: Station, outage: Outage) -> Store:
@@ -207,7 +259,7 @@ def store_of(plan: Plan, source: Source, station: Station, outage: Outage) -> St
         efficiency=ONE_EFFICIENCY if one else station.efficiency,
         idle_w=0.0 if one else station.idle_w + source.modules * station.module_draw_w,
         restarts_itself=station.restart == "by_itself",
-        most_charge_w=most_charge_w(factor, charger, station.solar_inputs * station.solar_max_w),
+        most_charge_w=most_charge_w(factor, charger, station.solar_w),
     )
     return replace(store, floor=floor_of(plan, source, station, store.available_wh))
 
@@ -235,14 +287,10 @@ def simulate(
     own, tiers = places_in_line(joined)
     stores, grouped = line_stores(joined, outage), tiers_in_line(joined)
     loads_w, tiers_w = loads_in_line(joined, steps), tiers_w_in_line(joined, steps)
-    lights = [solar_w(x, outage, steps) if sun else None for x in line_of(joined)]
+    lights = line_lights(joined, outage, steps) if sun else [None] * len(light_stores(joined))
     suns_w = line_suns(joined, lights, steps.n)
-    controls = (
-        controls_of(joined, steps)
-        if any(_switched(x, w) for x, w in zip(line_of(joined), lights, strict=True))
-        else None
-    )
-    line = Line(stores, loads_w, suns_w, tiers_w, own, tiers)
+    controls = controls_of(joined, steps) if _switches(joined, lights) else None
+    line = Line(stores, loads_w, suns_w, tiers_w, own, tiers, absence_of(joined, steps))
     run = Run(
         joined, outage, stores[own], steps, loads_w[own], NOTHING, 0.0, None if suns_w is None else suns_w[own], controls,
         tuple(grouped[tiers]), tiers_w[tiers], line,
@@ -252,9 +300,12 @@ def simulate(
     return replace(run, average_w=average)
 
 
-def _switched(joined: Joined, light: FloatArray | None) -> bool:
-    """Whether anything is switched on the way: without sun or an engine nothing comes back once it is dark."""
-    return light is not None or joined.plan.engine is not None or any(f.feed.by_charge for f in joined.fed)
+def _switches(joined: Joined, lights: Sequence[FloatArray | None]) -> bool:
+    """Whether anything is switched on the way: without sun, an engine or a second store nothing comes back once it is dark."""
+    line = line_of(joined)
+    if any(light is not None for light in lights) or any(x.plan.engine is not None or x.waits for x in line):
+        return True
+    return any(f.feed.by_charge for x in line for f in x.fed) or any(x.source and x.source.away for x in line)
 
 
 def _trace(run: Run, *, hours_only: bool) -> Trace:
@@ -263,6 +314,6 @@ def _trace(run: Run, *, hours_only: bool) -> Trace:
     start = [run.outage.start_charge] * len(line.stores)
     whole = run_one(
         line.stores, start, line.loads_w, run.steps.step_h, sun_w=line.suns_w, tier_w=line.tiers_w, controls=run.controls,
-        until_dark=hours_only, of=line.own,
+        away=line.away, until_dark=hours_only, of=line.own,
     )  # fmt: skip
     return whole if len(line.stores) == len(run.stores) else whole.of(line.own, line.tiers)

@@ -11,7 +11,7 @@ from imbuto.core.basics.clock import BoolArray, FloatArray, Grid, inside
 from imbuto.core.equipment.catalogue import Generator
 from imbuto.core.equipment.fuel import at_height, fuel_line
 from imbuto.core.plan.joining import Fed, Joined
-from imbuto.core.run.controls import CHARGER_SHARE, HYSTERESIS, SURPLUS_FROM, Controls, Motor, Tier
+from imbuto.core.run.controls import CHARGER_SHARE, HYSTERESIS, SURPLUS_FROM, Absence, Controls, Motor, Tier
 
 
 def steady(joined: Joined) -> tuple[Fed, ...]:
@@ -21,10 +21,10 @@ def steady(joined: Joined) -> tuple[Fed, ...]:
 
 def tiers(joined: Joined) -> list[tuple[Tier, list[Fed]]]:
     """What comes and goes with the charge, together what does so alike; switched by hand where no panel sheds."""
-    by_hand = not joined.equipment.sheds
     found: dict[Tier, list[Fed]] = {}
     for item in joined.fed:
         if item.feed.by_charge:
+            by_hand = not joined.equipment_of(item.feed).sheds
             found.setdefault(_tier(item, by_hand=by_hand), []).append(item)
     return list(found.items())
 
@@ -99,8 +99,8 @@ def charger_w(joined: Joined, running_w: float) -> float:
     if use is None or station is None or source is None or not use.charges or not station.charges_while_supplying:
         return 0.0
     most = station.charge_w + source.modules * station.charge_w_per_module
-    if joined.plan.charge_w is not None:
-        most = min(most, joined.plan.charge_w)
+    if joined.charge_set_w is not None:
+        most = min(most, joined.charge_set_w)
     return min(most, CHARGER_SHARE * running_w)
 
 
@@ -115,28 +115,66 @@ def line_of(joined: Joined) -> tuple[Joined, ...]:
     return joined.line or (joined,)
 
 
+def alone(joined: Joined) -> Joined:
+    """A station by itself: without what it hangs behind or shares, and without banks."""
+    if not joined.line and not joined.plan.banks:
+        return joined
+    return replace(joined, line=(), rank=0, plan=replace(joined.plan, banks={}))
+
+
+def all_stores(joined: Joined) -> int:
+    """How many stores a source has in the march, the banks that give to it counted."""
+    return store_count(joined) + len(joined.plan.banks)
+
+
+def leader(joined: Joined) -> int:
+    """Which of its line carries a station's loads: itself, or the one at whose inlet it waits."""
+    if not joined.waits or joined.source is None:
+        return joined.rank
+    first = joined.source.after
+    return next(i for i, x in enumerate(line_of(joined)) if x.source is not None and x.source.id == first)
+
+
+def first_store(joined: Joined, rank: int) -> int:
+    """The place of the first store of one of its line among all."""
+    return sum(all_stores(x) for x in line_of(joined)[:rank])
+
+
 def places_in_line(joined: Joined) -> tuple[slice, slice]:
-    """Which stores and which tiers of its line are this station's own."""
-    counts = [store_count(x) for x in line_of(joined)]
-    tiers_in = [len(tiers_by_store(x, k)) for x, k in zip(line_of(joined), counts, strict=True)]
-    r = joined.rank
-    return slice(sum(counts[:r]), sum(counts[: r + 1])), slice(sum(tiers_in[:r]), sum(tiers_in[: r + 1]))
+    """Which stores and which tiers of its line are this station's own; of one that waits at an inlet, that one's."""
+    r = leader(joined)
+    begin = first_store(joined, r)
+    tiers_in = [len(tiers_by_store(x, store_count(x))) for x in carriers(joined)]
+    return slice(begin, begin + store_count(line_of(joined)[r])), slice(sum(tiers_in[:r]), sum(tiers_in[: r + 1]))
+
+
+def carriers(joined: Joined) -> list[Joined]:
+    """Its line, each with what it carries itself: one that waits at an inlet has nothing of its own."""
+    return [replace(x, fed=()) if x.waits else x for x in line_of(joined)]
+
+
+def padded(joined: Joined, rows: FloatArray) -> FloatArray:
+    """Rows of the stores of a source, and none of what is fed on its banks; on the axis before the last."""
+    banks = len(joined.plan.banks)
+    if not banks:
+        return rows
+    none = np.zeros((*rows.shape[:-2], banks, rows.shape[-1]))
+    return np.concatenate([rows, none], axis=-2)
 
 
 def tiers_in_line(joined: Joined) -> list[tuple[Tier, list[Fed]]]:
     """The tiers of every station of a line, on its stores."""
     found, before = [], 0
-    for x in line_of(joined):
-        k = store_count(x)
-        found += [(replace(t, store=t.store + before), items) for t, items in tiers_by_store(x, k)]
-        before += k
+    for x in carriers(joined):
+        found += [(replace(t, store=t.store + before), items) for t, items in tiers_by_store(x, store_count(x))]
+        before += all_stores(x)
     return found
 
 
 def tiers_w_in_line(joined: Joined, steps: Grid) -> FloatArray:
     """Mean AC W of each tier of a line on its store while it is on, shape (t, n)."""
     found = []
-    for x in line_of(joined):
+    for x in carriers(joined):
         k = store_count(x)
         found += [watts_of(items, steps, k)[t.store] for t, items in tiers_by_store(x, k)]
     return np.array(found).reshape(len(found), steps.n)
@@ -144,30 +182,71 @@ def tiers_w_in_line(joined: Joined, steps: Grid) -> FloatArray:
 
 def loads_in_line(joined: Joined, steps: Grid) -> FloatArray:
     """Mean AC W of what is fed whatever the charge, on each store of a line; shape (k, n)."""
-    return np.concatenate([watts_of(steady(x), steps, store_count(x)) for x in line_of(joined)])
+    each = [padded(x, watts_of(steady(x), steps, store_count(x))) for x in carriers(joined)]
+    return np.concatenate(each)
+
+
+def absence_of(joined: Joined, steps: Grid) -> Absence | None:
+    """When the stores of a line are at home, and with what they come back; None where all of them stay."""
+    if all(x.source is None or x.source.away is None for x in line_of(joined)):
+        return None
+    here, charge = [], []
+    for x in line_of(joined):
+        k, away = all_stores(x), x.source.away if x.source else None
+        row = np.ones((k, steps.n))
+        if away is not None:
+            elapsed = (np.arange(steps.n) + 0.5) * steps.step_h
+            gone = (elapsed >= away.from_h) & (elapsed < away.from_h + away.for_h)
+            if away.windows:
+                gone |= inside(away.windows, steps.hour, steps.weekend)
+            row[: store_count(x), gone] = 0.0  # banks stay where they are
+        here.append(row)
+        charge += [away.back_with if away is not None else 1.0] * k
+    return Absence(np.concatenate(here), np.array(charge))
 
 
 def controls_of(joined: Joined, steps: Grid) -> Controls:
     """Everything that is switched in a run of a plan, on all stores of its line."""
-    line, plan = line_of(joined), joined.plan
-    use = line[0].plan.engine
+    plan = joined.plan
+    use = next((x.plan.engine for x in line_of(joined) if x.plan.engine is not None), None)
     awake: BoolArray = ~inside(plan.asleep, steps.hour, steps.weekend)
     windows = use.windows if use else ()
     may = inside(windows, steps.hour, steps.weekend) if windows else np.ones(steps.n, dtype=bool)
     owes, gaps = [], []
-    for x in line:
+    for x in carriers(joined):
         k = store_count(x)
         owing = [f for f in x.fed if f.load.thermostatic and f.feed.stance == "keep_on"]
         gap = np.zeros((k, steps.n))
         for f in owing:
             gap += shares(f, k)[:, None] * f.load.count * max(f.load.run_w - f.load.average_w, 0.0)
-        owes.append(watts_of(owing, steps, k))
-        gaps.append(gap)
+        owes.append(padded(x, watts_of(owing, steps, k)))
+        gaps.append(padded(x, gap))
     return Controls(
-        tiers=tuple(t for t, _ in tiers_in_line(joined)), engine=engine_of(line[0]), awake=awake, engine_may=may,
+        tiers=tuple(t for t, _ in tiers_in_line(joined)), engine=_engine_in(joined), awake=awake, engine_may=may,
         owes_w=np.concatenate(owes), gap_w=np.concatenate(gaps), delay_h=plan.reaction_h, hands=hands(joined),
         by_itself=joined.station is not None and joined.station.restart == "by_itself",
     )  # fmt: skip
+
+
+def _engine_in(joined: Joined) -> Motor | None:
+    """The generator of a line, at the stores of the sources it charges, in its order."""
+    line = line_of(joined)
+    by_id = {x.source.id: i for i, x in enumerate(line) if x.source is not None}
+    use = next((x.plan.engine for x in line if x.plan.engine is not None), None)
+    if use is None:
+        return None
+    main = by_id.get(use.source, joined.rank)
+    motor = engine_of(line[main])
+    if motor is None:
+        return None
+    shift = first_store(joined, main)
+    also = []
+    for key in use.also:
+        if key in by_id:
+            x, begin = line[by_id[key]], first_store(joined, by_id[key])
+            most = min(charger_w(x, motor.running_w), input_w(x))
+            also += [(begin + s, most / store_count(x)) for s in range(store_count(x))]
+    return replace(motor, stores=tuple(s + shift for s in motor.stores), also=tuple(also))
 
 
 def minutes_to_act(made: Generator | None, joined: Joined, average_w: float, available_wh: float) -> float | None:

@@ -16,9 +16,9 @@ from imbuto.core.basics.errors import InvalidValue, NotFound
 from imbuto.core.equipment.catalogue import Catalogue, shipped
 from imbuto.core.home.home import Home
 from imbuto.core.measuring.readings import Reading
-from imbuto.core.plan.joining import parts
+from imbuto.core.plan.joining import own_part, parts
 from imbuto.core.plan.outage import Outage
-from imbuto.core.plan.plan import Plan, narrowed
+from imbuto.core.plan.plan import Plan
 from imbuto.formats import planfile, strict_json
 from imbuto.formats.documents import HOME, OUTAGE, PLAN, Json
 from imbuto.services.desk.edits import HomeState, apply_ops, from_row, known_edit, stale, state_of, to_row
@@ -218,7 +218,9 @@ class Planner:
         key = source or next(iter(chosen.sources), "")
         if source is not None and source not in chosen.sources:
             raise NotFound("station", source, "the plan has no such station")
-        return options(documents.home, narrowed(chosen, key), case, documents.catalogue)
+        return options(
+            documents.home, own_part(chosen, key) if key in chosen.sources else chosen, case, documents.catalogue
+        )
 
     def diagram(self, home_id: str, plan: str, source: str | None = None) -> Diagram:
         """How a plan is joined, at its first station or at the one named. Raises NotFound."""

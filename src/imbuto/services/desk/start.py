@@ -18,7 +18,8 @@ from imbuto.core.home.home import Currency, Home, Service, Site, check_home
 from imbuto.core.home.loads import Load
 from imbuto.core.home.typical import typical
 from imbuto.core.plan.outage import Outage
-from imbuto.core.plan.plan import Feed, Plan, Source
+from imbuto.core.plan.plan import Feed, Plan
+from imbuto.core.plan.sources import Source
 
 Climate = Literal["mild", "cold_winter", "hot_summer"]
 # °C indoors without heating or cooling, and in the garage: planning defaults.

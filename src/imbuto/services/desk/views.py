@@ -15,7 +15,7 @@ from imbuto.core.basics.units import until
 from imbuto.core.home.circuits import panel_leg
 from imbuto.core.home.home import day_wh
 from imbuto.core.home.loads import duty, mean_w
-from imbuto.core.plan.joining import Joined, legs_of_feed
+from imbuto.core.plan.joining import Joined, circuits_beneath, legs_of_feed
 from imbuto.core.plan.limit import FIT_NOTE, Kind, Limit, Severity
 from imbuto.core.run.band import Measure, fed_energy
 from imbuto.formats.documents import PLAN
@@ -151,10 +151,33 @@ class CircuitFigure:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class BoardView:
+    """A device with its places, or a source's outlets. device: its id, empty for cords; station: of the source, empty for none;
+    legs: how many its source has; place_legs: of each place in order, empty where circuits keep their panel's;
+    panel: id of the one it stands at, None for the main one; beneath: of gear that makes a whole panel live, the circuits
+    behind it."""
+
+    device: str
+    source: str
+    name: str
+    equipment: str
+    station: str
+    places: int
+    used: int
+    word: Literal["places", "outlets"]
+    legs: int
+    place_legs: list[str]
+    panel: str | None
+    behind: str | None
+    whole_panel: bool
+    beneath: list[str]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class VerdictView:
     """One pair judged.
 
-    place_legs: of each place of the switch, in order; feed_legs: by feed; empty where there is one. words: its state; unfed:
+    boards: each device and each source's outlets; feed_legs: by feed; empty where there is one. words: its state; unfed:
     what must stay on and is not fed; reaches: the goal, 9 times in 10 and with all that on. Hours are None when still on at
     the end of the simulation (simulated_h); sun: whether it counts on arrays, and dry_hours: the hours without them.
     """
@@ -164,7 +187,7 @@ class VerdictView:
     outage: str
     outage_name: str
     circuits: list[CircuitFigure]
-    place_legs: list[str]
+    boards: list[BoardView]
     feed_legs: dict[str, str]
     state: State
     words: str
@@ -261,12 +284,27 @@ def circuit_figures(joined: Joined) -> list[CircuitFigure]:
     return found
 
 
-def place_legs(joined: Joined) -> list[str]:
-    """The leg of each place, where circuits leave their panel for it."""
-    equipment = joined.equipment
-    if equipment.in_panel or not equipment.traits.wired:
-        return []
-    return [equipment.leg_of_place(p) for p in range(1, equipment.places + 1)]
+def boards(verdict: Verdict) -> list[BoardView]:
+    """Every device of a plan with its places, and the outlets of what feeds none or cords beside one."""
+    found = []
+    for x in verdict.parts or (verdict,):
+        if not x.joined.waits:
+            found += [_board(port) for port in x.joined.ports]
+    return found
+
+
+def _board(port: Joined) -> BoardView:
+    equipment, device, station = port.equipment, port.device, port.station
+    own = equipment.traits.wired and not equipment.in_panel
+    return BoardView(
+        device=device.id if device else "", source=port.source.id if port.source else "main", name=equipment.name,
+        equipment=equipment.id, station=station.name if station else "", places=port.place_count,
+        used=len(port.places_used()), word="places" if equipment.traits.wired else "outlets",
+        legs=len(station.legs) if station else 0,
+        place_legs=[equipment.leg_of_place(p) for p in range(1, equipment.places + 1)] if own else [],
+        panel=device.panel if device else None, behind=device.behind if device else None,
+        whole_panel=equipment.traits.whole_panel, beneath=list(circuits_beneath(port)),
+    )  # fmt: skip
 
 
 def load_figures(v: Verdict) -> list[LoadFigure]:
@@ -305,8 +343,10 @@ def verdict_view(v: Verdict) -> VerdictView:
         state=v.state, words=v.words, 
         unfed=[UnfedView(load=x.id, name=x.name, needs=v.needs(x)) for x in v.unfed],
         
-        circuits=circuit_figures(v.joined), place_legs=place_legs(v.joined),
-        feed_legs={f.id: "·".join(legs_of_feed(v.joined, f)) for f in v.joined.plan.feeds.values()},
+        circuits=circuit_figures(v.joined), boards=boards(v),
+        feed_legs={
+            f.id: "·".join(legs_of_feed(x.joined, f)) for x in v.parts or (v,) if not x.joined.waits for f in x.joined.plan.feeds.values()
+        },
         reaches=v.reaches, fits=v.fits, hours=hours,
         until=until(run.steps.start, hours) if run and hours is not None else None,
         low_hours=band.low_h if band else None, high_hours=band.high_h if band else None,

@@ -16,10 +16,11 @@ from imbuto.core.basics.clock import FloatArray
 from imbuto.core.basics.units import clock_text, until
 from imbuto.core.equipment.catalogue import Catalogue, Station
 from imbuto.core.home.home import Home
-from imbuto.core.plan.joining import feed_name, joined
+from imbuto.core.plan.joining import equipment_in, feed_name, joined
 from imbuto.core.plan.money import to_buy_storing
 from imbuto.core.plan.outage import Outage
-from imbuto.core.plan.plan import Plan, Source, Stance
+from imbuto.core.plan.plan import Plan, Stance
+from imbuto.core.plan.sources import Source
 from imbuto.core.run.band import curves, made_of
 from imbuto.core.run.draws import BAND_STEP_H, Unsure
 from imbuto.core.run.food import food
@@ -344,7 +345,7 @@ def options(home: Home, plan: Plan, outage: Outage, catalogue: Catalogue) -> lis
     there = joined(home, plan, catalogue)
     found = []
     for station in sorted(catalogue.stations.values(), key=lambda s: (s.nominal_wh, s.id)):
-        car = catalogue.transfer[plan.transfer].traits.from_vehicle
+        car = equipment_in(plan, catalogue).traits.from_vehicle
         if station.leg_volts != home.service.volts or (station.vehicle != car and station.id != spot.station):
             continue
         judged = []

@@ -148,7 +148,7 @@ def whole(planner: Planner, home_id: str, pair: Pair | None) -> WholeView:
     return WholeView(
         day_wh=sum(s.day_wh for s in splits.values()), night_wh=sum(s.night_wh for s in splits.values()),
         together_w=sum(x.count * x.run_w for x in used.loads.values()), idle_w=idle, idle_wh_day=24 * idle,
-        slots=home.service.slots, slots_used=len({s for c in home.circuits.values() for s in c.slots}),
+        slots=home.service.slots, slots_used=len({s for c in home.circuits.values() if c.panel is None for s in c.slots}),
         tandems=sum(c.tandem for c in home.circuits.values()), doubles=sum(c.poles == 2 for c in home.circuits.values()),
         untraced=sum(not c.traced for c in home.circuits.values()),
         loads=[

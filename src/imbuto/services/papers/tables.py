@@ -30,10 +30,11 @@ def _loads(home: Home) -> str:
 
 
 def _circuits(home: Home) -> str:
-    head = ("circuit", "slots", "breaker [A]", "poles", "leg", "wire", "room", "traced", "protection", "shares neutral with",
+    head = ("circuit", "panel", "slots", "breaker [A]", "poles", "leg", "wire", "room", "traced", "protection", "shares neutral with",
             "loads", "note")  # fmt: skip
     rows = [
-        (c.name, " ".join(map(str, c.slots)), c.breaker_a, c.poles, "both" if c.poles == 2 else panel_leg(c), c.wire, c.room,
+        (c.name, home.panel_name(c.panel), " ".join(map(str, c.slots)), c.breaker_a, c.poles,
+         "both" if c.poles == 2 else panel_leg(c), c.wire, c.room,
          c.traced, c.protection, home.circuits[c.neutral_partner].name if c.neutral_partner else None,
          "; ".join(x.name for x in home.loads_on(c.id)), c.note)
         for c in home.circuits.values()

@@ -11,7 +11,16 @@ from typing import Any, Literal, get_args, get_type_hints
 from pydantic import TypeAdapter, ValidationError
 
 from imbuto.core.basics.errors import InvalidValue, UnreadableFile
-from imbuto.core.equipment.catalogue import Catalogue, Generator, Module, Panel, Station, TransferEquipment, shipped
+from imbuto.core.equipment.catalogue import (
+    Battery,
+    Catalogue,
+    Generator,
+    Module,
+    Panel,
+    Station,
+    TransferEquipment,
+    shipped,
+)
 from imbuto.core.measuring.sheet import read_sheet
 from imbuto.core.measuring.sheetmeanings import SheetKind
 from imbuto.formats import strict_json
@@ -21,9 +30,10 @@ from imbuto.formats.guide import field_notes
 from imbuto.formats.sheetfile import SheetText, text_of
 from imbuto.services.desk.planner import EditResult, Pair, Planner
 
-Kind = Literal["stations", "modules", "panels", "transfer", "generators"]
+Kind = Literal["stations", "modules", "panels", "transfer", "generators", "batteries"]
 KINDS: dict[Kind, type] = {
     "stations": Station, "modules": Module, "panels": Panel, "transfer": TransferEquipment, "generators": Generator,
+    "batteries": Battery,
 }  # fmt: skip
 MOST_ENTRIES = 500
 MOST_BYTES = 2_000_000

@@ -10,7 +10,7 @@ from imbuto.core.basics.units import hours_text, number_text
 from imbuto.core.equipment.catalogue import Generator
 from imbuto.core.limits.solar_inputs import most_w
 from imbuto.core.plan.joining import Joined
-from imbuto.core.plan.plan import Engine, School
+from imbuto.core.plan.sources import Engine, School
 from imbuto.core.run.light import solar_w
 from imbuto.core.run.run import Run, simulate
 from imbuto.core.run.switching import engine_of, hands, minutes_to_act
@@ -190,11 +190,9 @@ def _ways(now: Joined, run: Run) -> list[FillWay]:
         return []
     need = store.usable_wh(1.0)
     wall = station.charge_w + source.modules * station.charge_w_per_module
-    wall = wall if now.plan.charge_w is None else min(wall, now.plan.charge_w)
+    wall = wall if now.charge_set_w is None else min(wall, now.charge_set_w)
     found = [_way("The wall, with the grid there", wall, store.ac_charge_efficiency, need, "at its circuit's limit")]
-    rated = sum(
-        most_w(a, now.panels[a.panel], station) for a in now.plan.arrays.values() if a.input <= station.solar_inputs
-    )
+    rated = sum(most_w(a, now.panels[a.panel], station) for a in now.plan.own_arrays if a.input <= station.solar_inputs)
     if rated:
         light = solar_w(now, run.outage, run.steps)
         most = float(light.max()) if light is not None else 0.0

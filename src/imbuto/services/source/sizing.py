@@ -17,7 +17,8 @@ from imbuto.core.equipment.catalogue import Station
 from imbuto.core.home.home import day_wh
 from imbuto.core.plan.conditions import in_outage
 from imbuto.core.plan.joining import Joined
-from imbuto.core.plan.plan import Array, narrowed
+from imbuto.core.plan.plan import narrowed
+from imbuto.core.plan.sources import Array
 from imbuto.core.run.light import MONTH_STEP_H, MONTHS_OF, days_of, mean_wh, month_wh, plane_w_m2, shares_of
 from imbuto.core.run.run import Run, simulate
 from imbuto.formats.documents import PLAN

@@ -7,7 +7,7 @@ from dataclasses import asdict, dataclass
 
 from imbuto.core.basics.clock import DAY_STEPS, FloatArray, grid
 from imbuto.core.basics.errors import NotFound
-from imbuto.core.equipment.catalogue import Panel, Station
+from imbuto.core.equipment.catalogue import Panel, SolarInput, Station
 from imbuto.core.home.home import Site, SkyMonth
 from imbuto.core.limits.solar_inputs import (
     MOST_SERIES,
@@ -23,7 +23,8 @@ from imbuto.core.plan.conditions import in_outage
 from imbuto.core.plan.joining import Joined, joined
 from imbuto.core.plan.limit import Limit
 from imbuto.core.plan.outage import Outage
-from imbuto.core.plan.plan import Array, narrowed
+from imbuto.core.plan.plan import narrowed
+from imbuto.core.plan.sources import Array
 from imbuto.core.run.light import array_w, days_of, mean_wh, month_wh, plane_w_m2, sun_hours_wh
 from imbuto.core.run.run import store_of
 from imbuto.formats import weatherfile
@@ -179,7 +180,7 @@ def _months(now: Joined, station: Station) -> list[MonthView]:
         days = days_of(site, month)
         each = [
             month_wh(a, now.panels[a.panel], station, site, month)
-            for a in now.plan.arrays.values()
+            for a in now.plan.own_arrays
             if a.input <= station.solar_inputs
         ]
         found.append(
@@ -222,8 +223,12 @@ def _input_text(station: Station | None) -> str:
         return "No station yet: a solar input belongs to one."
     if not station.solar_inputs:
         return f"{station.name} has no solar input."
-    many = f"{station.solar_inputs} solar inputs, each" if station.solar_inputs > 1 else "1 solar input,"
-    return (
-        f"{station.name}: {many} {station.solar_min_v:g} to {station.solar_max_v:g} V, {station.solar_max_a:g} A "
-        f"({station.solar_max_isc_a:g} A short-circuited), {station.solar_max_w:,g} W."
-    )
+    each = [station.solar_input(i) for i in range(1, station.solar_inputs + 1)]
+    if len(set(each)) == 1:
+        many = f"{station.solar_inputs} solar inputs, each" if len(each) > 1 else "1 solar input,"
+        return f"{station.name}: {many} {_takes(each[0])}."
+    return f"{station.name}: " + "; ".join(f"solar input {i} {_takes(x)}" for i, x in enumerate(each, 1)) + "."
+
+
+def _takes(x: SolarInput) -> str:
+    return f"{x.min_v:g} to {x.max_v:g} V, {x.max_a:g} A ({x.max_isc_a:g} A short-circuited), {x.max_w:,g} W"

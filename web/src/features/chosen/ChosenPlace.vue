@@ -2,25 +2,33 @@
 import { useQuery } from '@tanstack/vue-query'
 import { computed, defineAsyncComponent, ref } from 'vue'
 import { answer, api } from '@/shared/api/client'
-import type { Stance, TransferEquipment } from '@/shared/api/types'
+import type { BoardView, Stance, TransferEquipment } from '@/shared/api/types'
 import { edit, useSession } from '@/shared/session'
 import { useShortcuts } from '@/shared/shortcuts'
 import CordPicker from '@/shared/ui/CordPicker.vue'
 import PanelDrawing from '@/shared/ui/PanelDrawing.vue'
+import PanelPicker from '@/shared/ui/PanelPicker.vue'
 import { circuitWatts, figuresById } from '../house/model'
+import BoardStrip from './components/BoardStrip.vue'
+import DeviceSettings from './components/DeviceSettings.vue'
 import EquipmentFacts from './components/EquipmentFacts.vue'
 import LoadPicker from './components/LoadPicker.vue'
+import OpenedBreakers from './components/OpenedBreakers.vue'
 import PlaceBoard from './components/PlaceBoard.vue'
 import RoomLeft from './components/RoomLeft.vue'
 import StanceControl from './components/StanceControl.vue'
+import { addDevice, changeEquipment } from './devices'
 import {
-  changeEquipment,
+  boardKey,
+  deviceOf,
   feedOf,
+  feedsAt,
   moveTo,
   setCord,
   setStance,
   spansOf,
   stanceOf,
+  unjudged,
   type Change,
   type Target,
 } from './model'
@@ -36,20 +44,49 @@ const catalogue = computed<TransferEquipment[]>(() => [
   ...((shipped.data.value ?? []) as TransferEquipment[]),
   ...(Object.values(home.value?.catalogue.transfer ?? {}) as TransferEquipment[]),
 ])
-const equipment = computed(() => catalogue.value.find((e) => e.id === plan.value?.transfer) ?? null)
+/** The devices as the last verdict has them; those of a plan that has none yet, by itself. */
+const boards = computed<BoardView[]>(() => {
+  const p = plan.value
+  if (!p) return []
+  const known = verdict.value?.plan === p.id ? verdict.value.boards : []
+  const there = known.filter((b) => !b.device || p.devices[b.device])
+  return there.length ? there : unjudged(p, catalogue.value)
+})
+const asked = ref('')
+const board = computed<BoardView | null>(() => {
+  const there = boards.value.find((b) => boardKey(b) === asked.value)
+  return there ?? boards.value[0] ?? null
+})
+const equipment = computed(() => {
+  const p = plan.value
+  const id = board.value ? (board.value.device ? p?.devices[board.value.device]?.equipment : 'cords') : undefined
+  return catalogue.value.find((e) => e.id === (id ?? Object.values(p?.devices ?? {})[0]?.equipment ?? 'cords')) ?? null
+})
 const cords = computed(() => equipment.value?.kind === 'cords')
+const feeds = computed(() => (plan.value && board.value ? feedsAt(plan.value, board.value) : []))
+/** The panel drawn: the one asked for, else the one the device stands at. */
+const shownPanel = ref<string | null | undefined>(undefined)
+const panel = computed(() => {
+  const id = shownPanel.value === undefined ? (board.value?.panel ?? null) : shownPanel.value
+  return id !== null && home.value?.panels[id] ? id : null
+})
+const slots = computed(() =>
+  panel.value === null ? (home.value?.service.slots ?? 0) : (home.value?.panels[panel.value]?.slots ?? 0),
+)
 const spans = computed(() => spansOf(verdict.value))
 const figures = computed(() => figuresById(verdict.value))
-const count = computed(() => verdict.value?.rail.places ?? 0)
+const count = computed(() => board.value?.places ?? 0)
 const picked = ref<string | null>(null)
 const proposing = ref(false)
 
 const drawn = computed(() =>
-  Object.values(home.value?.circuits ?? {}).map((circuit) => ({
-    circuit,
-    watts: home.value ? circuitWatts(home.value, circuit.id, figures.value) : 0,
-    stance: plan.value ? stanceOf(plan.value, { kind: 'circuit', id: circuit.id }) : ('off' as const),
-  })),
+  Object.values(home.value?.circuits ?? {})
+    .filter((c) => c.panel === panel.value)
+    .map((circuit) => ({
+      circuit,
+      watts: home.value ? circuitWatts(home.value, circuit.id, figures.value) : 0,
+      stance: plan.value ? stanceOf(plan.value, { kind: 'circuit', id: circuit.id }) : ('off' as const),
+    })),
 )
 
 const target = computed<Target | null>(() => {
@@ -70,12 +107,13 @@ function send(change: Change | null) {
   if (change) edit(change.label, change.ops)
 }
 function stance(next: Stance | 'off', id = picked.value) {
-  if (id && plan.value && home.value)
-    send(setStance(plan.value, home.value, spans.value, asTarget(id), next, count.value))
+  if (id && plan.value && home.value && board.value)
+    send(setStance(plan.value, home.value, spans.value, asTarget(id), next, count.value, board.value))
 }
 function place(id: string, to: number) {
   picked.value = id
-  if (plan.value && home.value) send(moveTo(plan.value, home.value, spans.value, asTarget(id), to, count.value))
+  if (plan.value && home.value && board.value)
+    send(moveTo(plan.value, home.value, spans.value, asTarget(id), to, count.value, board.value))
 }
 function dropOff(event: DragEvent) {
   const id = event.dataTransfer?.getData('text/plain')
@@ -83,7 +121,24 @@ function dropOff(event: DragEvent) {
 }
 function pickEquipment(id: string) {
   const to = catalogue.value.find((e) => e.id === id)
-  if (to && plan.value && to.id !== plan.value.transfer) send(changeEquipment(plan.value, to))
+  if (to && plan.value && home.value && board.value && to.id !== equipment.value?.id)
+    send(changeEquipment(plan.value, home.value, spans.value, board.value, to))
+}
+function pickBoard(key: string) {
+  asked.value = key
+  shownPanel.value = undefined
+}
+/** What is picked may hang on another device than the one looked at: go there. */
+function pick(id: string) {
+  picked.value = id
+  const feed = plan.value ? feedOf(plan.value, asTarget(id)) : null
+  if (feed && plan.value) asked.value = boardKey({ source: feed.source, device: deviceOf(plan.value, feed) })
+}
+function another(to: TransferEquipment) {
+  if (!plan.value) return
+  const { change, board: made } = addDevice(plan.value, to)
+  send(change)
+  pickBoard(boardKey(made))
 }
 const print = () => window.print()
 
@@ -116,6 +171,7 @@ useShortcuts([
     </header>
     <div class="columns">
       <section class="from" @dragover.prevent @drop="dropOff">
+        <PanelPicker v-if="!cords" :panels="Object.values(home.panels)" :now="panel" @pick="shownPanel = $event" />
         <LoadPicker
           v-if="cords"
           :selected="picked"
@@ -125,12 +181,12 @@ useShortcuts([
           @select="picked = $event"
         />
         <PanelDrawing
-          v-else-if="home.service.slots"
-          :slots="home.service.slots"
+          v-else-if="slots"
+          :slots="slots"
           :drawn="drawn"
           :selected="picked"
           draggable
-          @select="picked = $event"
+          @select="pick($event)"
         />
         <p v-else class="soft">
           A switch feeds circuits, and no panel is entered yet: give its slots under House, Home facts.
@@ -148,8 +204,16 @@ useShortcuts([
         />
       </section>
       <section class="to scroll">
+        <BoardStrip
+          :boards="boards"
+          :now="board ? boardKey(board) : ''"
+          :catalogue="catalogue"
+          :several="Object.keys(plan.devices).length > 0"
+          @pick="pickBoard"
+          @add="another"
+        />
         <el-select
-          :model-value="plan.transfer"
+          :model-value="equipment?.id"
           aria-label="Transfer equipment"
           class="equipment"
           @update:model-value="pickEquipment"
@@ -157,20 +221,39 @@ useShortcuts([
           <el-option v-for="e in catalogue" :key="e.id" :value="e.id" :label="e.name" />
         </el-select>
         <EquipmentFacts v-if="equipment" :equipment="equipment" :currency="home.site.currency" />
+        <DeviceSettings
+          v-if="board?.device && equipment"
+          :key="board.device"
+          :board="board"
+          :boards="boards"
+          :plan="plan"
+          :home="home"
+          :equipment="equipment"
+          @gone="asked = ''"
+        />
         <PlaceBoard
           v-if="equipment"
           :equipment="equipment"
           :count="count"
           :home="home"
-          :plan="plan"
-          :two-legs="verdict?.rail.legs === 2"
+          :feeds="feeds"
+          :whole="board?.whole_panel ?? false"
+          :two-legs="board?.legs === 2"
           :selected="picked"
           :figures="figures"
           :spans="spans"
-          :place-legs="verdict?.place_legs ?? []"
+          :place-legs="board?.place_legs ?? []"
           :feed-legs="verdict?.feed_legs ?? {}"
           @select="picked = $event"
           @place="place"
+        />
+        <OpenedBreakers
+          v-if="board?.whole_panel"
+          :board="board"
+          :plan="plan"
+          :home="home"
+          :selected="picked"
+          @select="picked = $event"
         />
       </section>
       <RoomLeft v-if="verdict" class="room scroll" :verdict="verdict" :home="home" :plan="plan" @change="send" />

@@ -1,5 +1,5 @@
 import blanks from '@/shared/api/blanks.json'
-import type { Cord, Feed, Home, Op, Plan, Stance, TransferEquipment, Verdict } from '@/shared/api/types'
+import type { BoardView, Cord, Feed, Home, Op, Plan, Stance, TransferEquipment, Verdict } from '@/shared/api/types'
 import { escape } from '@/shared/patch'
 
 /** What can be fed: a circuit with a switch, a load with cords. */
@@ -32,12 +32,59 @@ export function span(spans: Spans, feed: { circuit: string | null; place: number
   return Array.from({ length: spans[feed.circuit ?? ''] ?? 1 }, (_, i) => feed.place + i)
 }
 
-/** The first place that is free; one past the last when the switch is full, which the verdict will say. */
-export function freePlace(plan: Plan, spans: Spans, target: Target, count: number): number {
-  const taken = new Set(Object.values(plan.feeds).flatMap((f) => span(spans, f)))
+/** Where things of a plan hang: one of its devices, or the cords of one of its sources. */
+export interface Board {
+  device: string
+  source: string
+}
+
+export const boardKey = (board: Board) => `${board.source}/${board.device}`
+
+/** The boards of a plan without a verdict: what its devices are, and nothing of what they do. */
+export function unjudged(plan: Plan, catalogue: TransferEquipment[]): BoardView[] {
+  const blank = { station: '', used: 0, legs: 0, place_legs: [], whole_panel: false, beneath: [] }
+  const source = Object.keys(plan.sources)[0] ?? 'main'
+  const devices = Object.values(plan.devices).map((d): BoardView => {
+    const e = catalogue.find((x) => x.id === d.equipment)
+    const { equipment, panel, behind } = d
+    const places = e?.places ?? 0
+    return {
+      ...blank,
+      device: d.id,
+      source: d.source,
+      name: e?.name ?? '',
+      equipment,
+      places,
+      word: 'places',
+      panel,
+      behind,
+    }
+  })
+  if (devices.length) return devices
+  const cords = { device: '', source, name: 'Cords only', equipment: 'cords', places: 0, panel: null, behind: null }
+  return [{ ...blank, ...cords, word: 'outlets' }]
+}
+
+/** The device a feed is at, '' for a cord. */
+export function deviceOf(plan: Plan, feed: Feed): string {
+  if (feed.load !== null) return ''
+  return feed.device ?? Object.values(plan.devices).find((d) => d.source === feed.source)?.id ?? ''
+}
+
+export function isAt(plan: Plan, feed: Feed, board: Board): boolean {
+  return feed.source === board.source && deviceOf(plan, feed) === board.device
+}
+
+export function feedsAt(plan: Plan, board: Board): Feed[] {
+  return Object.values(plan.feeds).filter((f) => isAt(plan, f, board))
+}
+
+/** The first place that is free; one past the last when the device is full, which the verdict will say. */
+export function freePlace(feeds: Feed[], spans: Spans, target: Target, count: number): number {
+  const taken = new Set(feeds.flatMap((f) => span(spans, f)))
   if (target.kind === 'load') {
     for (let p = 1; p <= count; p++) if (!taken.has(p)) return p
-    const on = (p: number) => Object.values(plan.feeds).filter((f) => f.place === p).length
+    const on = (p: number) => feeds.filter((f) => f.place === p).length
     return [...Array(Math.max(count, 1)).keys()].map((i) => i + 1).sort((a, b) => on(a) - on(b))[0] ?? 1
   }
   const two = span(spans, { circuit: target.id, place: 1 }).length === 2
@@ -62,6 +109,7 @@ export function setStance(
   target: Target,
   stance: Stance | 'off',
   count: number,
+  board: Board,
 ): Change | null {
   const feed = feedOf(plan, target)
   const label = `${targetName(home, target)} ${WORDS[stance]}`
@@ -72,18 +120,29 @@ export function setStance(
   if (feed)
     return { label, ops: [{ doc: plan.id, op: 'replace', path: `/feeds/${escape(feed.id)}/stance`, value: stance }] }
   const before = left.get(keyOf(plan, target))
-  const place = freePlace(plan, spans, target, count)
-  const fresh = newFeed(plan, target, stance, place)
-  const free = before && !Object.values(plan.feeds).some((f) => span(spans, f).includes(before.place))
+  const here = feedsAt(plan, board)
+  const place = freePlace(here, spans, target, count)
+  const fresh = newFeed(target, stance, place, board)
+  const free = before && !here.some((f) => span(spans, f).includes(before.place))
   const value = before
-    ? { ...before, id: fresh.id, source: fresh.source, stance, place: free ? before.place : place }
+    ? {
+        ...before,
+        id: fresh.id,
+        source: fresh.source,
+        device: fresh.device,
+        stance,
+        place: free ? before.place : place,
+      }
     : fresh
-  return { label, ops: [{ doc: plan.id, op: 'add', path: `/feeds/${escape(target.id)}`, value }] }
+  const ops: Op[] = [{ doc: plan.id, op: 'add', path: `/feeds/${escape(target.id)}`, value }]
+  if (target.kind === 'circuit' && target.id in plan.opened)
+    ops.push({ doc: plan.id, op: 'remove', path: `/opened/${escape(target.id)}` })
+  return { label, ops }
 }
 
-function newFeed(plan: Plan, target: Target, stance: Stance, place: number): Feed {
+export function newFeed(target: Target, stance: Stance, place: number, board: Board): Feed {
   const made = { ...structuredClone(blanks.feed as unknown as Feed), id: target.id, place, stance }
-  return { ...made, [target.kind]: target.id, source: Object.keys(plan.sources)[0] ?? 'main' }
+  return { ...made, [target.kind]: target.id, source: board.source, device: board.device || null }
 }
 
 /** Put something in a place; what is there with a switch changes places with it, or goes to the first free one. */
@@ -94,8 +153,10 @@ export function moveTo(
   target: Target,
   place: number,
   count: number,
+  board: Board,
 ): Change | null {
   const feed = feedOf(plan, target)
+  const here = feed !== null && isAt(plan, feed, board)
   const label = `${targetName(home, target)} to ${target.kind === 'load' ? 'outlet' : 'place'} ${place}`
   const put = (id: string, to: number): Op => ({
     doc: plan.id,
@@ -103,45 +164,32 @@ export function moveTo(
     path: `/feeds/${escape(id)}/place`,
     value: to,
   })
-  if (feed?.place === place) return null
+  if (here && feed.place === place) return null
   const wants = span(spans, { circuit: target.kind === 'circuit' ? target.id : null, place })
   const inTheWay =
     target.kind === 'load'
       ? []
-      : Object.values(plan.feeds).filter((f) => f !== feed && span(spans, f).some((p) => wants.includes(p)))
+      : feedsAt(plan, board).filter((f) => f !== feed && span(spans, f).some((p) => wants.includes(p)))
   const there = inTheWay[0]
-  if (!there) {
-    if (feed) return { label, ops: [put(feed.id, place)] }
-    return {
-      label,
-      ops: [
-        {
+  const bring = (to: number): Op =>
+    feed
+      ? {
+          doc: plan.id,
+          op: 'replace',
+          path: `/feeds/${escape(feed.id)}`,
+          value: { ...feed, place: to, source: board.source, device: board.device || null },
+        }
+      : {
           doc: plan.id,
           op: 'add',
           path: `/feeds/${escape(target.id)}`,
-          value: newFeed(plan, target, 'keep_on', place),
-        },
-      ],
-    }
-  }
+          value: newFeed(target, 'keep_on', to, board),
+        }
+  if (!there) return { label, ops: [here ? put(feed.id, place) : bring(place)] }
   if (inTheWay.length > 1 || span(spans, there).length !== wants.length) return null
-  if (feed) return { label: `${label}, in exchange`, ops: [put(feed.id, there.place), put(there.id, feed.place)] }
-  const spare = freePlace(plan, spans, { kind: 'circuit', id: there.circuit ?? '' }, count)
-  const value = newFeed(plan, target, 'keep_on', there.place)
-  return { label, ops: [put(there.id, spare), { doc: plan.id, op: 'add', path: `/feeds/${escape(target.id)}`, value }] }
-}
-
-/** Other transfer equipment. What cannot hang on it is let go in the same edit. */
-export function changeEquipment(plan: Plan, to: TransferEquipment): Change {
-  const ops: Op[] = [{ doc: plan.id, op: 'replace', path: '/transfer', value: to.id }]
-  const cords = to.kind === 'cords'
-  let dropped = 0
-  for (const feed of Object.values(plan.feeds)) {
-    if (cords ? feed.circuit === null : feed.load === null) continue
-    ops.push({ doc: plan.id, op: 'remove', path: `/feeds/${escape(feed.id)}` })
-    dropped++
-  }
-  return { label: `${to.name}${dropped ? `; ${dropped} let go` : ''}`, ops }
+  if (here) return { label: `${label}, in exchange`, ops: [put(feed.id, there.place), put(there.id, feed.place)] }
+  const spare = freePlace(feedsAt(plan, board), spans, { kind: 'circuit', id: there.circuit ?? '' }, count)
+  return { label, ops: [put(there.id, spare), bring(there.place)] }
 }
 
 export function choice(plan: Plan, home: Home, load: string, value: 'unplugged' | 'wanted' | null): Change {

@@ -35,6 +35,7 @@ function add() {
   const fresh: Engine = {
     generator: made.id,
     source,
+    also: [],
     school: 'fill',
     stock_l: 20,
     start_at: 0.5,

@@ -8,7 +8,7 @@ import FillWays from './components/FillWays.vue'
 import SchoolStrips from './components/SchoolStrips.vue'
 
 const engine: Engine = {
-  generator: 'g', source: 'main', school: 'fill', stock_l: 20, start_at: 0.5, stop_at: 0.9, windows: [], charges: true,
+  generator: 'g', source: 'main', also: [], school: 'fill', stock_l: 20, start_at: 0.5, stop_at: 0.9, windows: [], charges: true,
   owned: false,
 } // prettier-ignore
 const made = {

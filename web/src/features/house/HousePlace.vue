@@ -6,6 +6,7 @@ import type { Load } from '@/shared/api/types'
 import { edit, useSession } from '@/shared/session'
 import { useShortcuts } from '@/shared/shortcuts'
 import PanelDrawing from '@/shared/ui/PanelDrawing.vue'
+import PanelPicker from '@/shared/ui/PanelPicker.vue'
 import HouseTabs from './HouseTabs.vue'
 import CircuitCard from './components/CircuitCard.vue'
 import LoadFinder from './components/LoadFinder.vue'
@@ -13,7 +14,8 @@ import LoadTable from './components/LoadTable.vue'
 import MeterNext from './components/MeterNext.vue'
 import ReadingField from './components/ReadingField.vue'
 import ReadingList from './components/ReadingList.vue'
-import { circuitWatts, figuresById, newCircuit, newLoad } from './model'
+import SubPanelCard from './components/SubPanelCard.vue'
+import { circuitWatts, figuresById, newCircuit, newLoad, newPanel } from './model'
 
 const LoadDialog = defineAsyncComponent(() => import('./components/LoadDialog.vue'))
 const ImportDialog = defineAsyncComponent(() => import('./components/ImportDialog.vue'))
@@ -30,13 +32,16 @@ const importing = ref(false)
 const finder = ref<InstanceType<typeof LoadFinder>>()
 
 const figures = computed(() => figuresById(verdict.value))
+const panels = computed(() => Object.values(home.value?.panels ?? {}))
+const asked = ref<string | null | undefined>(undefined)
 const slots = computed(() => home.value?.service.slots ?? 0)
-const drawn = computed(() =>
+const all = computed(() =>
   Object.values(home.value?.circuits ?? {}).map((circuit) => ({
     circuit,
     watts: home.value ? circuitWatts(home.value, circuit.id, figures.value) : 0,
   })),
 )
+const drawn = computed(() => all.value.filter((d) => d.circuit.panel === panel.value))
 const loose = computed(() => Object.values(home.value?.loads ?? {}).filter((l) => !l.circuit))
 
 /** A circuit's id, or '' for the loads on no circuit. */
@@ -44,11 +49,29 @@ const selected = computed<string>({
   get: () => {
     const asked = route.query.circuit
     if (typeof asked === 'string' && (asked === '' || home.value?.circuits[asked])) return asked
-    return drawn.value.find((d) => d.watts > 0 && d.circuit.poles === 1 && d.circuit.traced)?.circuit.id ?? ''
+    return all.value.find((d) => d.watts > 0 && d.circuit.poles === 1 && d.circuit.traced)?.circuit.id ?? ''
   },
   set: (circuit) => void router.replace({ query: { ...route.query, circuit } }),
 })
 const circuit = computed(() => home.value?.circuits[selected.value] ?? null)
+/** The panel drawn: the one asked for, else the selected circuit's. */
+const panel = computed<string | null>(() => {
+  const id = asked.value === undefined ? (circuit.value?.panel ?? null) : asked.value
+  return id !== null && home.value?.panels[id] ? id : null
+})
+const sub = computed(() => (panel.value === null ? null : (home.value?.panels[panel.value] ?? null)))
+function pickPanel(id: string | null) {
+  asked.value = id
+  const first = all.value.find((d) => d.circuit.panel === id)
+  if (first) selected.value = first.circuit.id
+}
+function addPanel() {
+  if (!home.value) return
+  const id = freshId('sub-panel', panels.value)
+  const value = newPanel(id, `Sub-panel${panels.value.length ? ` ${panels.value.length + 1}` : ''}`)
+  edit(`New panel: ${value.name}`, [{ doc: 'home', op: 'add', path: `/panels/${id}`, value }])
+  asked.value = id
+}
 const shown = computed(() =>
   slots.value
     ? Object.values(home.value?.loads ?? {}).filter((l) => (l.circuit ?? '') === selected.value)
@@ -89,8 +112,9 @@ function addLoad() {
 function addCircuit(slot: number) {
   if (!home.value) return
   const id = freshId(`circuit ${slot}`, Object.keys(home.value.circuits))
+  const at = panel.value
   edit(`New circuit in slot ${slot}`, [
-    { doc: 'home', op: 'add', path: `/circuits/${id}`, value: newCircuit(id, slot) },
+    { doc: 'home', op: 'add', path: `/circuits/${id}`, value: newCircuit(id, slot, at) },
   ])
   selected.value = id
 }
@@ -117,8 +141,9 @@ useShortcuts([
     </header>
     <div class="columns">
       <section v-if="slots" class="left scroll">
+        <PanelPicker :panels="panels" :now="panel" @pick="pickPanel" />
         <PanelDrawing
-          :slots="slots"
+          :slots="sub ? sub.slots : slots"
           :drawn="drawn"
           :selected="selected"
           empty
@@ -128,8 +153,10 @@ useShortcuts([
         <button v-if="loose.length" class="btn loose" :class="{ strong: selected === '' }" @click="selected = ''">
           On no circuit: {{ loose.length }} {{ loose.length === 1 ? 'load' : 'loads' }}
         </button>
+        <button class="link small more-panels" @click="addPanel">Add a panel behind a feeder</button>
       </section>
       <section ref="details" class="right scroll">
+        <SubPanelCard v-if="sub" :key="sub.id" :panel="sub" @gone="asked = undefined" />
         <CircuitCard v-if="circuit" :key="circuit.id" :circuit="circuit" />
         <h2 v-else>{{ slots ? 'On no circuit' : 'Loads' }}</h2>
         <LoadTable v-if="shown.length" :loads="shown" :figures="figures" @open="opened = $event" />
@@ -160,6 +187,10 @@ useShortcuts([
 }
 .loose {
   margin-top: 8px;
+}
+.more-panels {
+  margin-top: 6px;
+  text-align: left;
 }
 .right {
   flex: 1;

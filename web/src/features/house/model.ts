@@ -1,5 +1,5 @@
 import blanks from '@/shared/api/blanks.json'
-import type { Circuit, Evidence, Home, HomeState, Load, Op, Verdict } from '@/shared/api/types'
+import type { Circuit, Evidence, Home, HomeState, Load, Op, SubPanel, Verdict } from '@/shared/api/types'
 import { escape } from '@/shared/patch'
 import { amount, hourOfDay, number, parseNumber, percent } from '@/shared/units/format'
 
@@ -132,12 +132,39 @@ export function removeCircuit(state: HomeState, id: string): Op[] {
   for (const plan of state.plans) {
     for (const feed of Object.values(plan.feeds))
       if (feed.circuit === id) ops.push({ doc: plan.id, op: 'remove', path: `/feeds/${escape(feed.id)}` })
-    if (plan.charge_circuit === id) ops.push({ doc: plan.id, op: 'replace', path: '/charge_circuit', value: null })
+    for (const s of Object.values(plan.sources))
+      if (s.charge_circuit === id)
+        ops.push({ doc: plan.id, op: 'replace', path: `/sources/${escape(s.id)}/charge_circuit`, value: null })
+    if (id in plan.opened) ops.push({ doc: plan.id, op: 'remove', path: `/opened/${escape(id)}` })
     if (id in plan.reasons) ops.push({ doc: plan.id, op: 'remove', path: `/reasons/${escape(id)}` })
   }
   if (state.home.household.walk?.entries[id])
     ops.push({ doc: 'home', op: 'remove', path: `/household/walk/entries/${escape(id)}` })
   ops.push({ doc: 'home', op: 'remove', path: `/circuits/${escape(id)}` })
+  return ops
+}
+
+/** Removing a panel leaves its circuits, and panels behind it, at the one that fed it, out of their slots. */
+export function removePanel(state: HomeState, id: string): Op[] {
+  const home = state.home
+  const behind = home.panels[id]?.behind ?? null
+  const ops: Op[] = []
+  const set = (path: string, value: unknown) => ops.push({ doc: 'home', op: 'replace', path, value })
+  for (const circuit of Object.values(home.circuits))
+    if (circuit.panel === id) {
+      set(`/circuits/${escape(circuit.id)}/panel`, behind)
+      set(`/circuits/${escape(circuit.id)}/slots`, [])
+    }
+  for (const panel of Object.values(home.panels))
+    if (panel.behind === id) {
+      set(`/panels/${escape(panel.id)}/behind`, behind)
+      set(`/panels/${escape(panel.id)}/feeder_slots`, [])
+    }
+  for (const plan of state.plans)
+    for (const device of Object.values(plan.devices))
+      if (device.panel === id)
+        ops.push({ doc: plan.id, op: 'replace', path: `/devices/${escape(device.id)}/panel`, value: behind })
+  ops.push({ doc: 'home', op: 'remove', path: `/panels/${escape(id)}` })
   return ops
 }
 
@@ -150,8 +177,12 @@ export function newUse(): Load['use'] {
   return structuredClone(blanks.use as unknown as Load['use'])
 }
 
-export function newCircuit(id: string, slot: number): Circuit {
-  return { ...structuredClone(blanks.circuit as unknown as Circuit), id, slots: [slot] }
+export function newCircuit(id: string, slot: number, panel: string | null = null): Circuit {
+  return { ...structuredClone(blanks.circuit as unknown as Circuit), id, slots: [slot], panel }
+}
+
+export function newPanel(id: string, name: string): SubPanel {
+  return { ...structuredClone(blanks.panel as unknown as SubPanel), id, name }
 }
 
 /** The leg of a circuit in its panel, as a person reads it. */

@@ -8,10 +8,13 @@ import type { ModuleKind, Op, Source, Station, StationView } from '@/shared/api/
 import { freshId } from '@/shared/ids'
 import { escape } from '@/shared/patch'
 import { edit, useSession } from '@/shared/session'
+import { hoursText } from '@/shared/units/format'
+import BanksEditor from './components/BanksEditor.vue'
 import BesideLoads from './components/BesideLoads.vue'
 import JoiningSettings from './components/JoiningSettings.vue'
 import SourceSettings from './components/SourceSettings.vue'
 import StationTable from './components/StationTable.vue'
+import TurnAndAway from './components/TurnAndAway.vue'
 import SourceHead from './SourceHead.vue'
 
 const { state, home, plan, pair, served, verdict } = useSession()
@@ -77,19 +80,53 @@ function none() {
   const p = plan.value
   const s = source.value
   if (!p || !s) return
-  const gone = Object.values(p.feeds).filter((f) => !first.value && f.source === s.id)
-  const arrays = Object.values(p.arrays).filter((x) => !first.value && x.source === s.id)
-  edit(first.value ? 'No station' : `Without ${nameOf(s)}`, [
-    ...gone.map((f): Op => ({ doc: p.id, op: 'remove', path: `/feeds/${escape(f.id)}` })),
-    ...arrays.map((x): Op => ({ doc: p.id, op: 'remove', path: `/arrays/${escape(x.id)}` })),
-    ...(p.engine?.source === s.id && !first.value
-      ? [{ doc: p.id, op: 'replace', path: '/engine', value: null } as Op]
-      : []),
-    { doc: p.id, op: 'remove', path: `/sources/${escape(s.id)}` },
+  const only = sources.value.length === 1
+  const word = only ? 'No station' : `Without ${nameOf(s)}`
+  const drop = (path: string): Op => ({ doc: p.id, op: 'remove', path })
+  const reset = (path: string): Op => ({ doc: p.id, op: 'replace', path, value: null })
+  const mine = <T extends { id: string; source: string }>(of: Record<string, T>) =>
+    only ? [] : Object.values(of).filter((x) => x.source === s.id)
+  const banks = Object.values(p.banks).filter((b) => b.to === s.id)
+  const fed = mine(p.feeds).map((f) => f.id)
+  const engine = p.engine && !only && p.engine.source === s.id
+  edit(word, [
+    ...sources.value
+      .filter((x) => x.plugged_into && fed.includes(x.plugged_into))
+      .map((x) => reset(`/sources/${escape(x.id)}/plugged_into`)),
+    ...sources.value.filter((x) => x.after === s.id).map((x) => reset(`/sources/${escape(x.id)}/after`)),
+    ...mine(p.feeds).map((f) => drop(`/feeds/${escape(f.id)}`)),
+    ...Object.values(p.arrays)
+      .filter((x) => (!only && x.source === s.id) || banks.some((b) => b.id === x.source))
+      .map((x) => drop(`/arrays/${escape(x.id)}`)),
+    ...banks.map((x) => drop(`/banks/${escape(x.id)}`)),
+    ...Object.values(p.devices)
+      .filter((d) => d.behind && mine(p.devices).some((gone) => gone.id === d.behind) && d.source !== s.id)
+      .map((d) => reset(`/devices/${escape(d.id)}/behind`)),
+    ...mine(p.devices).map((d) => drop(`/devices/${escape(d.id)}`)),
+    ...(engine ? [reset('/engine')] : []),
+    drop(`/sources/${escape(s.id)}`),
   ])
   chosen.value = ''
 }
 const nameOf = (s: Source) => stations.value.find((x) => x.station.id === s.station)?.station.name ?? s.station
+const names = computed(() => Object.fromEntries(sources.value.map((s) => [s.id, nameOf(s)])))
+/** What a station feeds, in a word or two, with the hours the verdict has for it. */
+function does(s: Source): string {
+  const part = verdict.value?.parts.find((x) => x.source === s.id)
+  const hours = part
+    ? part.hours === null
+      ? `over ${hoursText(verdict.value?.simulated_h ?? 0)}`
+      : hoursText(part.hours)
+    : ''
+  const how = s.after
+    ? 'waits at an inlet'
+    : s.plugged_into
+      ? 'behind another'
+      : Object.values(plan.value?.devices ?? {}).some((d) => d.source === s.id)
+        ? 'at a device'
+        : 'by cords'
+  return hours && !s.after ? `${how}, ${hours}` : how
+}
 /** A station beside the first: it stands where its appliances are, and feeds them by cords. */
 function beside() {
   const p = plan.value
@@ -109,12 +146,12 @@ function beside() {
       <button v-if="sources.length" class="btn" :disabled="!stations.length" @click="beside">
         Another station beside it
       </button>
-      <button v-if="source && (!first || sources.length === 1)" class="btn" @click="none">Take the station away</button>
+      <button v-if="source" class="btn" @click="none">Take the station away</button>
     </SourceHead>
     <p v-if="options.isError.value" role="alert">The stations could not be judged; the server does not answer.</p>
     <nav v-if="sources.length > 1" class="segments" aria-label="Stations of this plan">
-      <button v-for="(s, i) in sources" :key="s.id" :aria-pressed="s.id === source?.id" @click="chosen = s.id">
-        {{ nameOf(s) }} <span class="soft small">{{ i ? 'by cords' : 'at the transfer equipment' }}</span>
+      <button v-for="s in sources" :key="s.id" :aria-pressed="s.id === source?.id" @click="chosen = s.id">
+        {{ nameOf(s) }} <span class="soft small">{{ does(s) }}</span>
       </button>
     </nav>
     <div class="columns">
@@ -138,15 +175,22 @@ function beside() {
         :kinds="kinds"
         @pick="(modules) => current && pick(current.station as Station, modules)"
       >
-        <BesideLoads v-if="!first" :plan="plan" :home="home" :source="source" :station="current.station as Station" />
-        <JoiningSettings
-          v-else
+        <BesideLoads
+          v-if="!first && !source.after"
           :plan="plan"
           :home="home"
+          :source="source"
+          :station="current.station as Station"
+        />
+        <TurnAndAway :plan="plan" :source="source" :name="nameOf(source)" :names="names" />
+        <JoiningSettings
+          :plan="plan"
+          :home="home"
+          :source="source"
           :station="current.station as Station"
           :modules="source.modules"
-          :cords="verdict?.rail.place_word === 'outlets'"
         />
+        <BanksEditor :plan="plan" :source="source" :station="current.station as Station" />
       </SourceSettings>
       <aside v-else-if="!every && source" class="settings">
         <p class="soft" role="status">Trying every station in this plan…</p>

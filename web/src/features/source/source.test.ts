@@ -95,13 +95,14 @@ describe('the settings of a source', () => {
   })
 })
 
-it('charging watts below nothing are refused with a sentence', async () => {
-  mount(JoiningSettings, { plan: plan(), home: home(), station: station('firkin'), modules: 1, cords: false })
-  await type('[aria-label="Charging W"]', '-5')
+it('charging below nothing is refused with a sentence; amps are taken as well as watts', async () => {
+  mount(JoiningSettings, { plan: plan(), home: home(), source, station: station('firkin'), modules: 1 })
+  const field = '[aria-label="Charging W, or A"]'
+  await type(field, '-5')
   expect(useSession().problem.value).toBe('Charging: it cannot be below 0.')
-  await type('[aria-label="Charging W"]', '900')
-  expect(session.edit.mock.lastCall).toEqual([
-    'Charging at 900 W',
-    [{ doc: 'p', op: 'replace', path: '/charge_w', value: 900 }],
-  ])
+  const put = (value: number) => [{ doc: 'p', op: 'replace', path: '/sources/main/charge_w', value }]
+  await type(field, '900')
+  expect(session.edit.mock.lastCall).toEqual(['Charging at 900 W', put(900)])
+  await type(field, '8 A')
+  expect(session.edit.mock.lastCall).toEqual(['Charging at 8 A, 960 W', put(960)])
 })

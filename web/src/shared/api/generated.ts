@@ -1141,10 +1141,10 @@ export interface components {
         };
         /**
          * Array
-         * @description Panels wired alike, on one solar input of one source.
+         * @description Panels wired alike, on one solar input of one source or on the controller of one bank.
          *
          *     panel: id in the catalogue; series: panels in a string; parallel: strings side by side; tilt: ° from lying flat;
-         *     azimuth: ° it faces, from north by east; input: of the source, counted from 1; cord: the cable between; owned: it is
+         *     azimuth: ° it faces, from north by east; source: or bank; input: of the source, counted from 1; cord: the cable between; owned: it is
          *     there already, and costs nothing.
          */
         Array: {
@@ -1220,6 +1220,170 @@ export interface components {
             ways: components["schemas"]["Layout"][];
         };
         /**
+         * Away
+         * @description When a source is not at home: every week, and in one outage.
+         *
+         *     windows: of the week; from_h, for_h: elapsed hours of the outage, for_h 0 for none; back_with: its charge whenever it comes
+         *     back.
+         */
+        Away: {
+            /**
+             * Windows
+             * @default []
+             */
+            windows: components["schemas"]["Window"][];
+            /**
+             * From H
+             * @default 0
+             */
+            from_h: number;
+            /**
+             * For H
+             * @default 0
+             */
+            for_h: number;
+            /**
+             * Back With
+             * @default 0.5
+             */
+            back_with: number;
+        };
+        /**
+         * Bank
+         * @description Bare batteries without an inverter, that give direct current to a solar input of a source.
+         *
+         *     battery: id in the catalogue; series: of them in a string; parallel: strings side by side; to, input: the source and
+         *     its solar input, counted from 1; amps: what the lead between gives at most, its fuse or limiter; fuse_a: at the bank's
+         *     terminals, 0 where none is entered; by: always, or by night where an array has the same input by day and a hand changes
+         *     them over; controller_w: of its own charge controller for arrays of its own, 0 for none; owned: it is there already.
+         */
+        Bank: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Battery */
+            battery: string;
+            /**
+             * Series
+             * @default 1
+             */
+            series: number;
+            /**
+             * Parallel
+             * @default 1
+             */
+            parallel: number;
+            /**
+             * To
+             * @default main
+             */
+            to: string;
+            /**
+             * Input
+             * @default 1
+             */
+            input: number;
+            /**
+             * Amps
+             * @default 10
+             */
+            amps: number;
+            /**
+             * Fuse A
+             * @default 0
+             */
+            fuse_a: number;
+            /**
+             * By
+             * @default always
+             * @enum {string}
+             */
+            by: "always" | "night";
+            /**
+             * Controller W
+             * @default 0
+             */
+            controller_w: number;
+            /**
+             * Spot
+             * @default indoors
+             * @enum {string}
+             */
+            spot: "indoors" | "garage";
+            /**
+             * Owned
+             * @default false
+             */
+            owned: boolean;
+        };
+        /**
+         * Battery
+         * @description A bare battery, to be put in series and side by side; it has no inverter.
+         */
+        Battery: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Volts */
+            volts: number;
+            /** Charged V */
+            charged_v: number;
+            /** Ah */
+            ah: number;
+            /**
+             * Chemistry
+             * @default LFP
+             */
+            chemistry: string;
+            /**
+             * Charge A
+             * @default 0
+             */
+            charge_a: number;
+            /**
+             * Discharge A
+             * @default 0
+             */
+            discharge_a: number;
+            /**
+             * Series Most
+             * @default 1
+             */
+            series_most: number;
+            /**
+             * Parallel Most
+             * @default 1
+             */
+            parallel_most: number;
+            /**
+             * Discharge Min C
+             * @default -20
+             */
+            discharge_min_c: number;
+            /**
+             * Charge Min C
+             * @default 0
+             */
+            charge_min_c: number;
+            /**
+             * Weight Kg
+             * @default 0
+             */
+            weight_kg: number;
+            /**
+             * Price
+             * @default 0
+             */
+            price: string;
+            /**
+             * Currency
+             * @default USD
+             */
+            currency: string;
+        };
+        /**
          * Bills
          * @description The bills together. kWh a day; ratio: sum of loads over them; sentence: what that says.
          */
@@ -1234,6 +1398,46 @@ export interface components {
             ratio: number;
             /** Sentence */
             sentence: string;
+        };
+        /**
+         * BoardView
+         * @description A device with its places, or a source's outlets. device: its id, empty for cords; station: of the source, empty for none;
+         *     legs: how many its source has; place_legs: of each place in order, empty where circuits keep their panel's;
+         *     panel: id of the one it stands at, None for the main one; beneath: of gear that makes a whole panel live, the circuits
+         *     behind it.
+         */
+        BoardView: {
+            /** Device */
+            device: string;
+            /** Source */
+            source: string;
+            /** Name */
+            name: string;
+            /** Equipment */
+            equipment: string;
+            /** Station */
+            station: string;
+            /** Places */
+            places: number;
+            /** Used */
+            used: number;
+            /**
+             * Word
+             * @enum {string}
+             */
+            word: "places" | "outlets";
+            /** Legs */
+            legs: number;
+            /** Place Legs */
+            place_legs: string[];
+            /** Panel */
+            panel: string | null;
+            /** Behind */
+            behind: string | null;
+            /** Whole Panel */
+            whole_panel: boolean;
+            /** Beneath */
+            beneath: string[];
         };
         /**
          * Box
@@ -1352,6 +1556,10 @@ export interface components {
             generators?: {
                 [key: string]: components["schemas"]["Generator"];
             };
+            /** Batteries */
+            batteries?: {
+                [key: string]: components["schemas"]["Battery"];
+            };
         };
         /**
          * CatalogueView
@@ -1455,16 +1663,18 @@ export interface components {
          * Circuit
          * @description One breaker and what hangs on it.
          *
-         *     slots: of the panel; breaker_a: its rating; poles: 2 spans both legs (240 V); leg: None for the leg its slot
-         *     implies; wire: its size as the wire table names it, or in words, which then counts as not known; room: or rooms,
-         *     in words; tandem: half a slot, shared with another tandem; traced: whether it is known what hangs on it; protection: of the breaker;
-         *     neutral_partner: the circuit it shares a neutral with.
+         *     panel: id of the sub-panel it is in, None for the main one; slots: of that panel; breaker_a: its rating; poles: 2 spans
+         *     both legs (240 V); leg: None for the leg its slot implies; wire: its size as the wire table names it, or in words, which
+         *     then counts as not known; room: or rooms, in words; tandem: half a slot, shared with another tandem; traced: whether it
+         *     is known what hangs on it; protection: of the breaker; neutral_partner: the circuit it shares a neutral with.
          */
         Circuit: {
             /** Id */
             id: string;
             /** Name */
             name: string;
+            /** Panel */
+            panel?: string | null;
             /**
              * Slots
              * @default []
@@ -1604,6 +1814,35 @@ export interface components {
             price: string;
             /** Owned */
             owned: boolean;
+        };
+        /**
+         * Device
+         * @description Transfer equipment in a plan.
+         *
+         *     equipment: id in the catalogue; source: the one that feeds it; panel: of the home it stands at, None for the main one;
+         *     behind: the device whose output its grid side hangs on, None for the grid; cord: from the station to its inlet;
+         *     bypassed: taken out by its service bypass, so that the grid goes past it and the source feeds nothing through it.
+         */
+        Device: {
+            /** Id */
+            id: string;
+            /** Equipment */
+            equipment: string;
+            /**
+             * Source
+             * @default main
+             */
+            source: string;
+            /** Panel */
+            panel?: string | null;
+            /** Behind */
+            behind?: string | null;
+            cord?: components["schemas"]["Cord"] | null;
+            /**
+             * Bypassed
+             * @default false
+             */
+            bypassed: boolean;
         };
         /**
          * DeviceView
@@ -1768,7 +2007,8 @@ export interface components {
          * Engine
          * @description The generator of a plan, at the inlet or a station's own input.
          *
-         *     generator: id in the catalogue; source: the one it charges; school: fill the battery and stop, or carry the house; stock_l:
+         *     generator: id in the catalogue; source: the one it charges; also: others it charges, in this order, with what is left;
+         *     school: fill the battery and stop, or carry the house; stock_l:
          *     fuel at hand, its tank in; start_at, stop_at: charge at which it is started and stopped, to fill; windows: when it
          *     may run, empty for any hour; charges: whether the station's input charges from it, or only passes it on; owned: it is
          *     there already, and costs nothing.
@@ -1781,6 +2021,11 @@ export interface components {
              * @default main
              */
             source: string;
+            /**
+             * Also
+             * @default []
+             */
+            also: string[];
             /**
              * School
              * @default fill
@@ -1916,7 +2161,8 @@ export interface components {
          * Feed
          * @description One thing fed: a circuit or a single load, in a place of the switch or an outlet of the station.
          *
-         *     source: id of the plan's source; circuit, load: one of the two; place: of the switch, or outlet; stance: Keep on or
+         *     source: id of the plan's source; circuit, load: one of the two; device: the one it is at, None for the first that its
+         *     source feeds; a load is never at one: it hangs on a cord; place: of the device, or outlet; stance: Keep on or
          *     Take turns; turn_by: what gives it its turn: the clock, a charge, or sun to spare; windows: when it has its turn, by
          *     the clock; share: the share of the time it has, where there are no windows; above: the charge it is fed above; cord:
          *     what it hangs on, where that is known.
@@ -1933,6 +2179,8 @@ export interface components {
             circuit?: string | null;
             /** Load */
             load?: string | null;
+            /** Device */
+            device?: string | null;
             /**
              * Place
              * @default 1
@@ -2267,7 +2515,7 @@ export interface components {
         };
         /**
          * Home
-         * @description A home's facts. circuits and loads are keyed by id, so that an edit names what it changes.
+         * @description A home's facts. circuits, loads and panels behind feeders are keyed by id, so that an edit names what it changes.
          */
         Home: {
             /** Id */
@@ -2276,6 +2524,10 @@ export interface components {
             name: string;
             service?: components["schemas"]["Service"];
             site?: components["schemas"]["Site"];
+            /** Panels */
+            panels?: {
+                [key: string]: components["schemas"]["SubPanel"];
+            };
             /** Circuits */
             circuits?: {
                 [key: string]: components["schemas"]["Circuit"];
@@ -3322,14 +3574,13 @@ export interface components {
             id: string;
             /** Name */
             name: string;
-            /**
-             * Transfer
-             * @default cords
-             */
-            transfer: string;
             /** Sources */
             sources?: {
                 [key: string]: components["schemas"]["Source"];
+            };
+            /** Devices */
+            devices?: {
+                [key: string]: components["schemas"]["Device"];
             };
             /** Feeds */
             feeds?: {
@@ -3339,12 +3590,15 @@ export interface components {
             arrays?: {
                 [key: string]: components["schemas"]["Array"];
             };
-            inlet_cord?: components["schemas"]["Cord"] | null;
-            /** Charge W */
-            charge_w?: number | null;
-            /** Charge Circuit */
-            charge_circuit?: string | null;
+            /** Banks */
+            banks?: {
+                [key: string]: components["schemas"]["Bank"];
+            };
             engine?: components["schemas"]["Engine"] | null;
+            /** Opened */
+            opened?: {
+                [key: string]: string;
+            };
             /** Load Choices */
             load_choices?: {
                 [key: string]: "unplugged" | "wanted";
@@ -4174,12 +4428,14 @@ export interface components {
         };
         /**
          * Source
-         * @description One station with its modules, or several units linked. station: id in the catalogue; modules: how many in all;
-         *     module: id of their kind in the catalogue, None for the station's own; units: of the station; link: side by side, or
-         *     two held in step by the maker's coupler for both legs; spot: where it stands; deliverable: real over label capacity;
-         *     health: what age has left of it; drive_wh: of a vehicle, kept for the drive; owned: it is there already, owned_units of them;
-         *     plugged_into: id of a feed of the first station that it hangs behind, taking that one for the grid, None for none;
-         *     own_first: behind it, it empties itself before it takes from that one.
+         * @description One station with its modules, or several units linked. station: id in the catalogue; modules: how many in all; module:
+         *     id of their kind in the catalogue, None for the station's own; units: of the station; link: side by side, or two held in
+         *     step by the maker's coupler for both legs; spot: where it stands; deliverable: real over label capacity; health: what age
+         *     has left of it; drive_wh: of a vehicle, kept for the drive; owned: it is there already, owned_units of them;
+         *     plugged_into: id of a feed of another station that it hangs behind, taking that one for the grid, None for none;
+         *     own_first: behind it, it empties itself before it takes from that one; after: id of the source at whose inlet it waits
+         *     its turn, and swap_at: the charge of that one at which a hand changes them, if anyone is awake; charge_w: set on its
+         *     charger, None for all it takes; charge_circuit: the one its charger is plugged into; away: when it is not at home.
          */
         Source: {
             /** Id */
@@ -4242,6 +4498,18 @@ export interface components {
              * @default false
              */
             own_first: boolean;
+            /** After */
+            after?: string | null;
+            /**
+             * Swap At
+             * @default 0.2
+             */
+            swap_at: number;
+            /** Charge W */
+            charge_w?: number | null;
+            /** Charge Circuit */
+            charge_circuit?: string | null;
+            away?: components["schemas"]["Away"] | null;
         };
         /**
          * Span
@@ -4378,6 +4646,11 @@ export interface components {
              * @default 0
              */
             solar_max_w: number;
+            /**
+             * Solar Each
+             * @default
+             */
+            solar_each: string;
             /**
              * Dc Port V
              * @default 0
@@ -4643,6 +4916,57 @@ export interface components {
             pieces: components["schemas"]["Piece"][];
         };
         /**
+         * SubPanel
+         * @description A further panel, behind a feeder.
+         *
+         *     behind: id of the panel its feeder comes from, None for the main one; feeder_slots: of the breaker there; feeder_a: its
+         *     rating; wire, neutral_wire: sizes as the wire table names them, empty where they are not known, and a neutral that is not
+         *     said is as thick as the others; length_m: of the feeder, one way; slots: the panel has.
+         */
+        SubPanel: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Behind */
+            behind?: string | null;
+            /**
+             * Feeder Slots
+             * @default []
+             */
+            feeder_slots: number[];
+            /**
+             * Feeder A
+             * @default 60
+             */
+            feeder_a: number;
+            /**
+             * Wire
+             * @default
+             */
+            wire: string;
+            /**
+             * Neutral Wire
+             * @default
+             */
+            neutral_wire: string;
+            /**
+             * Length M
+             * @default 0
+             */
+            length_m: number;
+            /**
+             * Slots
+             * @default 12
+             */
+            slots: number;
+            /**
+             * Room
+             * @default
+             */
+            room: string;
+        };
+        /**
          * SubstituteView
          * @description What doing without a load, or with less of it, frees in the judged pair. price: of as much storage, where known.
          */
@@ -4736,7 +5060,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "cords" | "manual_switch" | "interlock" | "automatic_panel" | "relay_panel" | "grid_parallel" | "vehicle" | "inverter_bypass";
+            kind: "cords" | "manual_switch" | "interlock" | "automatic_panel" | "relay_panel" | "grid_parallel" | "vehicle" | "inverter_bypass" | "main_gateway";
             /**
              * Volts
              * @default any
@@ -5044,7 +5368,7 @@ export interface components {
          * VerdictView
          * @description One pair judged.
          *
-         *     place_legs: of each place of the switch, in order; feed_legs: by feed; empty where there is one. words: its state; unfed:
+         *     boards: each device and each source's outlets; feed_legs: by feed; empty where there is one. words: its state; unfed:
          *     what must stay on and is not fed; reaches: the goal, 9 times in 10 and with all that on. Hours are None when still on at
          *     the end of the simulation (simulated_h); sun: whether it counts on arrays, and dry_hours: the hours without them.
          */
@@ -5059,8 +5383,8 @@ export interface components {
             outage_name: string;
             /** Circuits */
             circuits: components["schemas"]["CircuitFigure"][];
-            /** Place Legs */
-            place_legs: string[];
+            /** Boards */
+            boards: components["schemas"]["BoardView"][];
             /** Feed Legs */
             feed_legs: {
                 [key: string]: string;
@@ -7525,7 +7849,7 @@ export interface operations {
         parameters: {
             query: {
                 name: string;
-                kind: "stations" | "modules" | "panels" | "transfer" | "generators";
+                kind: "stations" | "modules" | "panels" | "transfer" | "generators" | "batteries";
                 edit_id: string;
                 plan?: string;
                 outage?: string;
@@ -7633,7 +7957,7 @@ export interface operations {
             header?: never;
             path: {
                 home_id: string;
-                kind: "stations" | "modules" | "panels" | "transfer" | "generators";
+                kind: "stations" | "modules" | "panels" | "transfer" | "generators" | "batteries";
             };
             cookie?: never;
         };

@@ -12,6 +12,12 @@ export type Load = Required<Omit<S['Load'], 'use' | 'settings'>> & {
 export type Window = Required<S['Window']>
 export type Feed = Required<S['Feed']>
 export type Source = Required<S['Source']>
+export type Device = Required<S['Device']>
+export type Bank = Required<S['Bank']>
+export type Away = Required<S['Away']>
+export type SubPanel = Required<S['SubPanel']>
+export type Battery = Required<S['Battery']>
+export type BoardView = S['BoardView']
 export type SolarArray = Required<S['Array']>
 export type Shade = Required<S['Shade']>
 export type SunView = S['SunView']
@@ -27,14 +33,16 @@ export type FrontierJob = S['FrontierJob']
 export type FrontierView = S['FrontierView']
 export type BuyView = S['BuyView']
 export type FuelView = S['FuelView']
-export type Plan = Required<Omit<S['Plan'], 'feeds' | 'sources' | 'arrays' | 'engine'>> & {
+export type Plan = Required<Omit<S['Plan'], 'feeds' | 'sources' | 'arrays' | 'engine' | 'devices' | 'banks'>> & {
+  devices: Record<string, Device>
+  banks: Record<string, Bank>
   engine: Engine | null
   arrays: Record<string, SolarArray>
   feeds: Record<string, Feed>
   sources: Record<string, Source>
 }
 export type Outage = Required<S['Outage']>
-export type Home = Required<Omit<S['Home'], 'circuits' | 'loads' | 'service' | 'site' | 'household'>> & {
+export type Home = Required<Omit<S['Home'], 'panels' | 'circuits' | 'loads' | 'service' | 'site' | 'household'>> & {
   household: Required<Omit<S['Household'], 'history' | 'people' | 'existing' | 'panel' | 'walk'>> & {
     history: Required<S['History']>
     people: Record<string, Required<S['Person']>>
@@ -42,6 +50,7 @@ export type Home = Required<Omit<S['Home'], 'circuits' | 'loads' | 'service' | '
     panel: Required<S['PanelSpot']>
     walk: Walk | null
   }
+  panels: Record<string, SubPanel>
   circuits: Record<string, Circuit>
   loads: Record<string, Load>
   service: Required<S['Service']>

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed } from 'vue'
-import type { Feed, Home, Plan, TransferEquipment } from '@/shared/api/types'
+import type { Feed, Home, TransferEquipment } from '@/shared/api/types'
 import { hourOfDay, number, percent } from '@/shared/units/format'
 import type { Figures } from '../../house/model'
 import { span, type Spans } from '../model'
@@ -10,7 +10,9 @@ const props = defineProps<{
   equipment: TransferEquipment
   count: number
   home: Home
-  plan: Plan
+  feeds: Feed[]
+  /** Gear ahead of a panel: its places are that panel's breakers, and only those in the plan are drawn. */
+  whole: boolean
   twoLegs: boolean
   selected: string | null
   figures: Figures
@@ -28,14 +30,16 @@ interface Row {
   beyond: boolean
 }
 const rows = computed<Row[]>(() => {
-  const feeds = Object.values(props.plan.feeds)
-  const last = Math.max(props.count, ...feeds.flatMap((f) => span(props.spans, f)))
-  return Array.from({ length: last }, (_, i) => i + 1).map((place) => ({
-    place,
-    feeds: feeds.filter((f) => span(props.spans, f).includes(place)),
-    second: feeds.some((f) => f.place + 1 === place && span(props.spans, f).length === 2),
-    beyond: place > props.count,
-  }))
+  const feeds = props.feeds
+  const last = Math.max(props.whole ? 0 : props.count, ...feeds.flatMap((f) => span(props.spans, f)))
+  return Array.from({ length: last }, (_, i) => i + 1)
+    .map((place) => ({
+      place,
+      feeds: feeds.filter((f) => span(props.spans, f).includes(place)),
+      second: feeds.some((f) => f.place + 1 === place && span(props.spans, f).length === 2),
+      beyond: place > props.count,
+    }))
+    .filter((row) => !props.whole || row.feeds.length)
 })
 const idOf = (feed: Feed) => feed.circuit ?? feed.load ?? ''
 const nameOf = (feed: Feed) =>

@@ -64,7 +64,7 @@ const twin = computed(() =>
 function addTwin() {
   const slot = props.circuit.slots[0] ?? 1
   const id = freshId(`circuit ${slot} twin`, Object.keys(home.value?.circuits ?? {}))
-  const value = { ...newCircuit(id, slot), tandem: true, traced: false }
+  const value = { ...newCircuit(id, slot, props.circuit.panel), tandem: true, traced: false }
   edit(`A tandem twin in slot ${slot}`, [{ doc: 'home', op: 'add', path: `/circuits/${id}`, value }])
 }
 
@@ -87,6 +87,19 @@ function setSlots(event: Event) {
   edit(`${props.circuit.name}: slot ${slots.join(' and ')}`, ops)
 }
 
+/** To another panel, out of its slots, which that one may have filled. */
+function movePanel(panel: string | null) {
+  if (panel === props.circuit.panel) return
+  const put = (field: string, value: unknown): Op => ({
+    doc: 'home',
+    op: 'replace',
+    path: `${base.value}/${field}`,
+    value,
+  })
+  const name = panel ? home.value?.panels[panel]?.name : 'the main panel'
+  edit(`${props.circuit.name} to ${name}`, [put('slots', []), put('panel', panel)])
+}
+
 function remove() {
   if (state.value) edit(`Circuit removed: ${props.circuit.name}`, removeCircuit(state.value, props.circuit.id))
 }
@@ -105,6 +118,17 @@ function remove() {
     </h2>
     <div class="facts">
       <label>breaker <input v-kept="`${circuit.breaker_a} A`" class="n" data-figure @change="setBreaker" /></label>
+      <label v-if="home && Object.keys(home.panels).length"
+        >panel
+        <select
+          :value="circuit.panel ?? ''"
+          aria-label="Panel of the circuit"
+          @change="movePanel(text($event) || null)"
+        >
+          <option value="">the main panel</option>
+          <option v-for="p in home.panels" :key="p.id" :value="p.id">{{ p.name }}</option>
+        </select>
+      </label>
       <label>slots <input v-kept="circuit.slots.join(', ')" class="n" @change="setSlots" /></label>
       <label>
         poles

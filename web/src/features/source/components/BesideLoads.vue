@@ -23,6 +23,7 @@ function add(event: Event) {
     source: props.source.id,
     circuit: null,
     load: load.id,
+    device: null,
     place: Array.from({ length: 60 }, (_, i) => i + 1).find((p) => !used.includes(p)) ?? 1,
     stance: 'keep_on',
     windows: [],
@@ -37,7 +38,7 @@ function add(event: Event) {
 }
 const behind = computed(() =>
   Object.values(props.plan.feeds)
-    .filter((f) => f.source !== props.source.id && f.source === Object.keys(props.plan.sources)[0])
+    .filter((f) => f.source !== props.source.id && !props.plan.sources[f.source]?.plugged_into)
     .map((f) => ({
       id: f.id,
       name: props.home.circuits[f.circuit ?? '']?.name ?? props.home.loads[f.load ?? '']?.name,
@@ -111,8 +112,8 @@ function drop(feed: Feed) {
       and pays for every conversion.
     </p>
     <p class="soft small">
-      Its appliances hang on cords, one plug each: only one station stands at the transfer equipment, since two that are
-      not in step never share a neutral.
+      Its appliances hang on cords, one plug each. To feed circuits it takes a device of its own under Chosen, since two
+      stations that are not in step never share a neutral.
     </p>
   </section>
 </template>

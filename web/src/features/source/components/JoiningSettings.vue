@@ -1,63 +1,77 @@
 <script setup lang="ts">
 import { computed } from 'vue'
-import type { Cord, Home, Op, Plan, Station } from '@/shared/api/types'
+import type { Cord, Home, Op, Plan, Source, Station } from '@/shared/api/types'
+import { escape } from '@/shared/patch'
 import { edit, useSession } from '@/shared/session'
 import { number, parseNumber } from '@/shared/units/format'
 import CordPicker from '@/shared/ui/CordPicker.vue'
 
-/** How the station is joined and charged: its cord to the inlet, the charger's watts and its circuit. */
-const props = defineProps<{ plan: Plan; home: Home; station: Station; modules: number; cords: boolean }>()
-const { problem } = useSession()
+/** How a station is joined and charged: its cord to each inlet it feeds, the charger's watts and its circuit. */
+const props = defineProps<{ plan: Plan; home: Home; source: Source; station: Station; modules: number }>()
+const { problem, verdict } = useSession()
 const most = computed(() => props.station.charge_w + props.modules * props.station.charge_w_per_module)
+const devices = computed(() => Object.values(props.plan.devices).filter((d) => d.source === props.source.id))
+const nameOf = (device: string) => verdict.value?.boards.find((b) => b.device === device)?.name ?? device
+const volts = computed(() => (props.station.volts === '230' ? 230 : 120))
 
 function set(path: string, value: unknown, label: string) {
   const op: Op = { doc: props.plan.id, op: 'replace', path, value }
   edit(label, [op])
 }
+const at = (field: string) => `/sources/${escape(props.source.id)}/${field}`
+
+/** “900”, “900 W” or “8 A”, as the charger has it. */
 function charge(event: Event) {
   const text = (event.target as HTMLInputElement).value.trim()
-  const parsed = parseNumber(text)
-  if (text && (!parsed.ok || parsed.value < 0))
+  if (!text) return set(at('charge_w'), null, 'Charging at all it takes')
+  const amps = /^(.*?)\s*a(mps?)?$/i.exec(text)
+  const parsed = parseNumber((amps?.[1] ?? text).replace(/\s*w$/i, ''))
+  if (!parsed.ok || parsed.value < 0) {
     problem.value = `Charging: ${parsed.ok ? 'it cannot be below 0.' : parsed.why}`
-  else
-    set(
-      '/charge_w',
-      text ? parsed.value : null,
-      text ? `Charging at ${number(parsed.value)} W` : 'Charging at all it takes',
-    )
+    return
+  }
+  const watts = amps ? parsed.value * volts.value : parsed.value
+  const said = amps ? `${number(parsed.value, 1)} A, ${number(watts)} W` : `${number(watts)} W`
+  set(at('charge_w'), watts, `Charging at ${said}`)
 }
 function circuit(event: Event) {
   const id = (event.target as HTMLSelectElement).value
-  set('/charge_circuit', id || null, id ? `Charging on ${props.home.circuits[id]?.name}` : 'Charging circuit not known')
+  set(
+    at('charge_circuit'),
+    id || null,
+    id ? `Charging on ${props.home.circuits[id]?.name}` : 'Charging circuit not known',
+  )
 }
-const cord = (c: Cord | null) => set('/inlet_cord', c, c ? 'Cord to the inlet' : 'Cord to the inlet not known')
+const cord = (device: string, c: Cord | null) =>
+  set(`/devices/${escape(device)}/cord`, c, c ? 'Cord to the inlet' : 'Cord to the inlet not known')
 </script>
 
 <template>
   <section>
     <h3>Joined and charged</h3>
     <CordPicker
-      v-if="!cords"
-      label="Cord to the inlet"
-      :cord="plan.inlet_cord"
+      v-for="d in devices"
+      :key="d.id"
+      :label="devices.length > 1 ? `Cord to ${nameOf(d.id)}` : 'Cord to the inlet'"
+      :cord="d.cord"
       :metric="home.service.volts === 230"
-      @change="cord"
+      @change="cord(d.id, $event)"
       @problem="(text) => (problem = text)"
     />
     <label
       >charges at
       <input
-        v-kept="plan.charge_w ?? ''"
+        v-kept="source.charge_w ?? ''"
         :placeholder="`${number(most)} W, all it takes`"
         inputmode="decimal"
-        aria-label="Charging W"
+        aria-label="Charging W, or A"
         @change="charge"
       />
-      W</label
+      W or A</label
     >
     <label v-if="Object.keys(home.circuits).length"
       >from
-      <select :value="plan.charge_circuit ?? ''" aria-label="Charging circuit" @change="circuit">
+      <select :value="source.charge_circuit ?? ''" aria-label="Charging circuit" @change="circuit">
         <option value="">a receptacle not named</option>
         <option v-for="c in home.circuits" :key="c.id" :value="c.id">{{ c.slots.join('·') }} {{ c.name }}</option>
       </select></label

@@ -1,0 +1,156 @@
+"""What holds and makes a plan's energy: stations, banks of batteries, arrays, a generator."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Annotated, Literal
+
+from annotated_types import Interval
+
+from imbuto.core.basics.clock import Window
+from imbuto.core.basics.units import Amps, Fraction, HourOfDay, Ident, Name, WattHours, Watts
+from imbuto.core.equipment.catalogue import MOST_UNITS
+from imbuto.core.equipment.wires import Cord
+
+Spot = Literal["indoors", "garage"]
+Link = Literal["parallel", "coupler"]
+School = Literal["fill", "carry"]
+GivesBy = Literal["always", "night"]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Away:
+    """When a source is not at home: every week, and in one outage.
+
+    windows: of the week; from_h, for_h: elapsed hours of the outage, for_h 0 for none; back_with: its charge whenever it comes
+    back.
+    """
+
+    windows: tuple[Window, ...] = ()
+    from_h: Annotated[float, Interval(ge=0, le=336)] = 0
+    for_h: Annotated[float, Interval(ge=0, le=336)] = 0
+    back_with: Fraction = 0.5
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Source:
+    """One station with its modules, or several units linked. station: id in the catalogue; modules: how many in all; module:
+    id of their kind in the catalogue, None for the station's own; units: of the station; link: side by side, or two held in
+    step by the maker's coupler for both legs; spot: where it stands; deliverable: real over label capacity; health: what age
+    has left of it; drive_wh: of a vehicle, kept for the drive; owned: it is there already, owned_units of them;
+    plugged_into: id of a feed of another station that it hangs behind, taking that one for the grid, None for none;
+    own_first: behind it, it empties itself before it takes from that one; after: id of the source at whose inlet it waits
+    its turn, and swap_at: the charge of that one at which a hand changes them, if anyone is awake; charge_w: set on its
+    charger, None for all it takes; charge_circuit: the one its charger is plugged into; away: when it is not at home."""
+
+    id: Ident
+    station: Ident
+    modules: Annotated[int, Interval(ge=0, le=60)] = 0
+    module: Ident | None = None
+    units: Annotated[int, Interval(ge=1, le=MOST_UNITS)] = 1
+    link: Link = "parallel"
+    spot: Spot = "indoors"
+    deliverable: Annotated[float, Interval(ge=0.3, le=1)] = 0.97
+    health: Annotated[float, Interval(ge=0.2, le=1)] = 1.0
+    drive_wh: WattHours = 0
+    owned: bool = False
+    owned_units: Annotated[int, Interval(ge=1, le=MOST_UNITS)] = 1
+    plugged_into: Ident | None = None
+    own_first: bool = False
+    after: Ident | None = None
+    swap_at: Fraction = 0.2
+    charge_w: Watts | None = None
+    charge_circuit: Ident | None = None
+    away: Away | None = None
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Bank:
+    """Bare batteries without an inverter, that give direct current to a solar input of a source.
+
+    battery: id in the catalogue; series: of them in a string; parallel: strings side by side; to, input: the source and
+    its solar input, counted from 1; amps: what the lead between gives at most, its fuse or limiter; fuse_a: at the bank's
+    terminals, 0 where none is entered; by: always, or by night where an array has the same input by day and a hand changes
+    them over; controller_w: of its own charge controller for arrays of its own, 0 for none; owned: it is there already.
+    """
+
+    id: Ident
+    name: Name
+    battery: Ident
+    series: Annotated[int, Interval(ge=1, le=40)] = 1
+    parallel: Annotated[int, Interval(ge=1, le=20)] = 1
+    to: Ident = "main"
+    input: Annotated[int, Interval(ge=1, le=12)] = 1
+    amps: Amps = 10
+    fuse_a: Amps = 0
+    by: GivesBy = "always"
+    controller_w: Watts = 0
+    spot: Spot = "indoors"
+    owned: bool = False
+
+    @property
+    def count(self) -> int:
+        """Batteries in all."""
+        return self.series * self.parallel
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Engine:
+    """The generator of a plan, at the inlet or a station's own input.
+
+    generator: id in the catalogue; source: the one it charges; also: others it charges, in this order, with what is left;
+    school: fill the battery and stop, or carry the house; stock_l:
+    fuel at hand, its tank in; start_at, stop_at: charge at which it is started and stopped, to fill; windows: when it
+    may run, empty for any hour; charges: whether the station's input charges from it, or only passes it on; owned: it is
+    there already, and costs nothing.
+    """
+
+    generator: Ident
+    source: Ident = "main"
+    also: tuple[Ident, ...] = ()
+    school: School = "fill"
+    stock_l: Annotated[float, Interval(ge=0, le=10_000)] = 20.0
+    start_at: Annotated[Fraction, Interval(le=0.95)] = 0.30
+    stop_at: Annotated[Fraction, Interval(ge=0.05)] = 0.90
+    windows: tuple[Window, ...] = ()
+    charges: bool = True
+    owned: bool = False
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Shade:
+    """When something stands before an array. from_h, to_h: local hours of the day; months: 1 to 12, none for all;
+    share: of the direct light it takes."""
+
+    from_h: HourOfDay
+    to_h: HourOfDay
+    months: tuple[Annotated[int, Interval(ge=1, le=12)], ...] = ()
+    share: Fraction = 1.0
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Array:
+    """Panels wired alike, on one solar input of one source or on the controller of one bank.
+
+    panel: id in the catalogue; series: panels in a string; parallel: strings side by side; tilt: ° from lying flat;
+    azimuth: ° it faces, from north by east; source: or bank; input: of the source, counted from 1; cord: the cable between; owned: it is
+    there already, and costs nothing.
+    """
+
+    id: Ident
+    name: Name
+    panel: Ident
+    series: Annotated[int, Interval(ge=1, le=30)] = 1
+    parallel: Annotated[int, Interval(ge=1, le=20)] = 1
+    tilt: Annotated[float, Interval(ge=0, le=90)] = 30.0
+    azimuth: Annotated[float, Interval(ge=0, le=360)] = 180.0
+    source: Ident = "main"
+    input: Annotated[int, Interval(ge=1, le=12)] = 1
+    shade: tuple[Shade, ...] = ()
+    cord: Cord | None = None
+    owned: bool = False
+
+    @property
+    def count(self) -> int:
+        """Panels in all."""
+        return self.series * self.parallel

@@ -1,0 +1,172 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+import { useCatalogue } from '@/features/equipment/useCatalogue'
+import blanks from '@/shared/api/blanks.json'
+import type { Bank, Battery, Op, Plan, Source, Station } from '@/shared/api/types'
+import { freshId } from '@/shared/ids'
+import { escape } from '@/shared/patch'
+import { edit } from '@/shared/session'
+import { amount } from '@/shared/units/format'
+
+/** Banks of bare batteries that give direct current to a station's solar input. */
+const props = defineProps<{ plan: Plan; source: Source; station: Station }>()
+const catalogue = useCatalogue()
+const batteries = computed(() => Object.values(catalogue.data.value?.catalogue.batteries ?? {}) as Battery[])
+const mine = computed(() => batteries.value.filter((b) => b.currency === props.station.currency))
+const banks = computed(() => Object.values(props.plan.banks).filter((b) => b.to === props.source.id))
+const kind = (bank: Bank) => batteries.value.find((b) => b.id === bank.battery)
+
+function add() {
+  const battery = mine.value[0] ?? batteries.value[0]
+  if (!battery) return
+  const id = freshId('bank', [...Object.values(props.plan.banks), ...Object.values(props.plan.sources)])
+  const used = [...Object.values(props.plan.arrays).filter((a) => a.source === props.source.id), ...banks.value].map(
+    (x) => x.input,
+  )
+  const input = Array.from({ length: 12 }, (_, i) => i + 1).find((i) => !used.includes(i)) ?? 1
+  const value: Bank = {
+    ...structuredClone(blanks.bank as unknown as Bank),
+    id,
+    name: `Bank${banks.value.length ? ` ${banks.value.length + 1}` : ''}`,
+    battery: battery.id,
+    to: props.source.id,
+    input,
+  }
+  edit(`Bank of ${battery.name}`, [{ doc: props.plan.id, op: 'add', path: `/banks/${escape(id)}`, value }])
+}
+function set<K extends keyof Bank>(bank: Bank, field: K, value: Bank[K], words: string) {
+  if (value === bank[field]) return
+  const op: Op = { doc: props.plan.id, op: 'replace', path: `/banks/${escape(bank.id)}/${field}`, value }
+  edit(`${bank.name}: ${words}`, [op])
+}
+function remove(bank: Bank) {
+  const arrays = Object.values(props.plan.arrays).filter((a) => a.source === bank.id)
+  edit(`Without ${bank.name}`, [
+    ...arrays.map((a): Op => ({ doc: props.plan.id, op: 'remove', path: `/arrays/${escape(a.id)}` })),
+    { doc: props.plan.id, op: 'remove', path: `/banks/${escape(bank.id)}` },
+  ])
+}
+const text = (event: Event) => (event.target as HTMLInputElement).value.trim()
+</script>
+
+<template>
+  <details class="banks" :open="banks.length > 0">
+    <summary>Banks of bare batteries on its solar inputs</summary>
+    <article v-for="b in banks" :key="b.id">
+      <input
+        v-kept="b.name"
+        aria-label="Name of the bank"
+        maxlength="80"
+        @change="text($event) && set(b, 'name', text($event), text($event))"
+      />
+      <select :value="b.battery" aria-label="Battery" @change="set(b, 'battery', text($event), 'another battery')">
+        <option v-for="k in batteries" :key="k.id" :value="k.id">
+          {{ k.name }}, {{ amount(k.volts) }} V {{ amount(k.ah) }} Ah
+        </option>
+      </select>
+      <div class="form">
+        <label :for="`series-${b.id}`">in series</label>
+        <el-input-number
+          :id="`series-${b.id}`"
+          :model-value="b.series"
+          :min="1"
+          :max="40"
+          @change="set(b, 'series', Number($event), `${$event} in series`)"
+        />
+        <label :for="`parallel-${b.id}`">side by side</label>
+        <el-input-number
+          :id="`parallel-${b.id}`"
+          :model-value="b.parallel"
+          :min="1"
+          :max="20"
+          @change="set(b, 'parallel', Number($event), `${$event} side by side`)"
+        />
+        <label :for="`input-${b.id}`">solar input</label>
+        <el-input-number
+          :id="`input-${b.id}`"
+          :model-value="b.input"
+          :min="1"
+          :max="12"
+          @change="set(b, 'input', Number($event), `solar input ${$event}`)"
+        />
+        <label :for="`amps-${b.id}`">gives at most, A</label>
+        <el-input-number
+          :id="`amps-${b.id}`"
+          :model-value="b.amps"
+          :min="0"
+          :max="400"
+          @change="set(b, 'amps', Number($event), `${$event} A at most`)"
+        />
+        <label :for="`fuse-${b.id}`">its fuse, A</label>
+        <el-input-number
+          :id="`fuse-${b.id}`"
+          :model-value="b.fuse_a"
+          :min="0"
+          :max="400"
+          @change="set(b, 'fuse_a', Number($event), `${$event} A fuse`)"
+        />
+        <label :for="`controller-${b.id}`">own controller, W</label>
+        <el-input-number
+          :id="`controller-${b.id}`"
+          :model-value="b.controller_w"
+          :min="0"
+          :max="20000"
+          :step="100"
+          @change="set(b, 'controller_w', Number($event), `a ${$event} W controller`)"
+        />
+      </div>
+      <label class="row"
+        >gives
+        <select
+          :value="b.by"
+          aria-label="When it gives"
+          @change="set(b, 'by', text($event) as Bank['by'], text($event))"
+        >
+          <option value="always">whenever it is asked</option>
+          <option value="night">by night, the array has the input by day</option>
+        </select></label
+      >
+      <p v-if="kind(b)" class="soft small">
+        {{ b.series * b.parallel }} × {{ kind(b)?.name }}. A battery on an input made for panels: ask the maker first.
+      </p>
+      <button class="link small" @click="remove(b)">take {{ b.name }} away</button>
+    </article>
+    <button v-if="batteries.length && station.solar_inputs" class="btn" @click="add">Add a bank</button>
+    <p v-else-if="!station.solar_inputs" class="soft small">{{ station.name }} has no solar input.</p>
+  </details>
+</template>
+
+<style scoped>
+.banks {
+  margin-top: 12px;
+}
+summary {
+  cursor: pointer;
+}
+article {
+  display: grid;
+  gap: 5px;
+  margin: 8px 0 12px;
+  padding-left: 9px;
+  border-left: 5px solid var(--stored);
+}
+.form {
+  grid-template-columns: 1fr 120px;
+}
+.row {
+  display: flex;
+  gap: 6px;
+  align-items: center;
+  font-size: 13px;
+}
+.row select {
+  flex: 1;
+  min-width: 0;
+}
+.link {
+  justify-self: start;
+}
+p {
+  margin: 2px 0;
+}
+</style>

@@ -1,0 +1,119 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+import type { Away, Op, Plan, Source, Window } from '@/shared/api/types'
+import blanks from '@/shared/api/blanks.json'
+import { escape } from '@/shared/patch'
+import { edit } from '@/shared/session'
+import WindowsEditor from '@/shared/ui/WindowsEditor.vue'
+
+/** Whether a station waits its turn at another one's inlet, and when it is not at home. */
+const props = defineProps<{ plan: Plan; source: Source; name: string; names: Record<string, string> }>()
+const others = computed(() => Object.values(props.plan.sources).filter((s) => s.id !== props.source.id && !s.after))
+const feeds = computed(
+  () =>
+    Object.values(props.plan.feeds).some((f) => f.source === props.source.id) ||
+    Object.values(props.plan.devices).some((d) => d.source === props.source.id),
+)
+const away = computed(() => props.source.away as Away | null)
+
+function set(field: 'after' | 'away', value: unknown, words: string) {
+  const op: Op = {
+    doc: props.plan.id,
+    op: 'replace',
+    path: `/sources/${escape(props.source.id)}/${field}`,
+    value,
+  }
+  edit(words, [op])
+}
+function wait(event: Event) {
+  const id = (event.target as HTMLSelectElement).value || null
+  set('after', id, id ? `${props.name} waits at the inlet of ${props.names[id] ?? id}` : `${props.name} waits nowhere`)
+}
+function leave(event: Event) {
+  const on = (event.target as HTMLInputElement).checked
+  set('away', on ? structuredClone(blanks.away) : null, `${props.name} ${on ? 'is away at times' : 'stays at home'}`)
+}
+const change = (part: Partial<Away>, words: string) => away.value && set('away', { ...away.value, ...part }, words)
+const windows = computed({
+  get: () => away.value?.windows ?? [],
+  set: (value: Window[]) => change({ windows: value }, `${props.name} away by the week`),
+})
+</script>
+
+<template>
+  <section class="fields">
+    <label v-if="others.length && !feeds && !source.plugged_into" class="row"
+      >Waits its turn at the inlet of
+      <select :value="source.after ?? ''" aria-label="Waits at the inlet of" @change="wait">
+        <option value="">none</option>
+        <option v-for="s in others" :key="s.id" :value="s.id">{{ names[s.id] ?? s.id }}</option>
+      </select></label
+    >
+    <p v-if="source.after" class="soft small">
+      When {{ names[source.after] ?? 'that one' }} is at its floor somebody awake pulls its cord and plugs this one in;
+      until then it rests, and may charge. Never two at once.
+    </p>
+    <label class="check"
+      ><input type="checkbox" :checked="away !== null" @change="leave" /> not always at home (it drives, or charges
+      elsewhere)</label
+    >
+    <template v-if="away">
+      <p class="small">Away every week:</p>
+      <WindowsEditor v-model="windows" />
+      <div class="form">
+        <label for="a-from">In this outage, from hour</label>
+        <el-input-number
+          id="a-from"
+          :model-value="away.from_h"
+          :min="0"
+          :max="336"
+          @change="change({ from_h: Number($event) }, `${name} leaves after ${$event} h`)"
+        />
+        <label for="a-for">for so many hours</label>
+        <el-input-number
+          id="a-for"
+          :model-value="away.for_h"
+          :min="0"
+          :max="336"
+          @change="change({ for_h: Number($event) }, `${name} away for ${$event} h`)"
+        />
+        <label for="a-back">Comes back with, %</label>
+        <el-input-number
+          id="a-back"
+          :model-value="Math.round(away.back_with * 100)"
+          :min="0"
+          :max="100"
+          :step="5"
+          @change="change({ back_with: Number($event) / 100 }, `${name} comes back with ${$event} %`)"
+        />
+      </div>
+      <p class="soft small">What it feeds is dark meanwhile, and its hours end with the first time it leaves.</p>
+    </template>
+  </section>
+</template>
+
+<style scoped>
+section {
+  margin: 12px 0;
+}
+.row {
+  display: grid;
+  gap: 2px;
+  color: var(--soft);
+  font-size: 13px;
+}
+.check {
+  display: flex;
+  gap: 7px;
+  align-items: baseline;
+  margin-top: 7px;
+  font-size: 13px;
+}
+.form {
+  grid-template-columns: 1fr 120px;
+  margin-top: 6px;
+}
+p {
+  margin: 4px 0;
+}
+</style>

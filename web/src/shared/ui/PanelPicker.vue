@@ -1,0 +1,16 @@
+<script setup lang="ts">
+import type { SubPanel } from '@/shared/api/types'
+
+/** Which of a home's panels is looked at; nothing where there is one. */
+defineProps<{ panels: SubPanel[]; now: string | null }>()
+const emit = defineEmits<{ pick: [string | null] }>()
+</script>
+
+<template>
+  <nav v-if="panels.length" class="segments" aria-label="Panels">
+    <button :aria-pressed="now === null" @click="emit('pick', null)">Main panel</button>
+    <button v-for="p in panels" :key="p.id" :aria-pressed="p.id === now" @click="emit('pick', p.id)">
+      {{ p.name }}
+    </button>
+  </nav>
+</template>
