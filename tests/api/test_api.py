@@ -214,7 +214,9 @@ def test_a_set_is_proposed_and_taken_as_one_edit(client):
     assert len(found["rides"]) == 10
     assert next(c["purpose"] for c in found["classes"]) == "life"
     assert found["classes"][0]["got"] == found["classes"][0]["of"] == 1
-    assert len(found["rides"]) + len(found["left"]) == 25  # one circuit is not traced: nobody knows what hangs on it
+    assert len(found["rides"]) + len(found["left"]) == 28  # one circuit is not traced: nobody knows what hangs on it
+    bench = next(x["sentence"] for x in found["left"] if x["circuit"] == "workshop-bench")
+    assert "is in Workshop, and Ten-place manual switch stands at the main panel" in bench
     taken = client.post(
         f"{HOME}/edits", json={"base_rev": 1, "edit_id": "set", "label": "Set", "ops": found["ops"], "judge": PAIR}
     )

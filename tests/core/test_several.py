@@ -123,6 +123,9 @@ def two_stations(**more: object) -> Plan:
     )
 
 
+# The gateway's 1,000 Wh beside 0.97 x 64 W of the bank: 16 h of 100 W, 2 h of 200 W, and then 200 W to the end.
+MIXED_H = 18 + (1000 - 16 * (100 - 62.08) - 2 * (200 - 62.08)) / (200 - 62.08)
+
 PLANS: dict[str, tuple[Home, Plan, dict[str, float]]] = {
     "a switch at a sub-panel": (
         TWO,
@@ -153,7 +156,19 @@ PLANS: dict[str, tuple[Home, Plan, dict[str, float]]] = {
             devices=(GATE, device("switch", source="low", behind="gate")),
             feeds=feeds("hall@gate", "den@switch:low"),
         ),
-        {"main": 10.0, "low": 5.0, "plan": 5.0},
+        # Levers at the gateway until that is empty: 300 W of its 1,000 Wh; then its own 1,000 Wh carry 200 W.
+        {"main": 1000 / 300, "low": 1000 / 300 + 5.0, "plan": 1000 / 300},
+    ),
+    # Its own first: 5 h of 200 W. The gateway has 500 Wh left then, for 300 W.
+    "a gateway with a switch behind it, that one's own station first": (
+        house(hall=100, den=200),
+        plan(
+            source(),
+            source("low", own_first=True),
+            devices=(GATE, device("switch", source="low", behind="gate")),
+            feeds=feeds("hall@gate", "den@switch:low"),
+        ),
+        {"main": 5 + 500 / 300, "low": 5 + 500 / 300, "plan": 5 + 500 / 300},
     ),
     "two linked units": (
         house(hall=100),
@@ -261,12 +276,13 @@ PLANS: dict[str, tuple[Home, Plan, dict[str, float]]] = {
         house(hall=100, den=100),
         plan(
             source(),
-            source("camper", away=Away(from_h=6, for_h=2, back_with=1.0)),
+            source("camper", own_first=True, away=Away(from_h=6, for_h=2, back_with=1.0)),
             devices=(GATE, device("switch", source="camper", behind="gate")),
             feeds=feeds("hall@gate", "den@switch:camper"),
             banks={"bank": replace(BANK, amps=5)},
         ),
-        {"main": CELL_WH / 64 + (1000 - (100 - 0.97 * 64) * CELL_WH / 64) / 100, "camper": 6.0, "plan": 6.0},
+        # Away from 6 to 8 h, the den falls back on the gateway: 200 W there. At 18 h the camper's 1,000 Wh are gone as well.
+        {"plan": MIXED_H, "camper": MIXED_H},
     ),
 }
 KIT = replace(

@@ -50,6 +50,7 @@ def test_out_and_in_again_gives_the_same_figures(name):
 
 def test_a_file_of_version_1_gives_its_device_and_its_charger_entries_of_their_own():
     raw = json.loads(demo_file("saltgrass-house"))
+    raw["plans"] = raw["plans"][:3]  # those that a file of version 1 could say
     today = planfile.read(json.dumps(raw), "f")
     for plan in raw["plans"]:
         device = next(iter(plan.pop("devices", {}).values()), {"equipment": "cords"})

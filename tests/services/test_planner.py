@@ -140,6 +140,7 @@ def test_several_documents_change_in_one_edit_and_come_back_together(planner):
     ] + [
         {"doc": "ten-place", "op": "remove", "path": "/feeds/office"},
         {"doc": "switched-panel", "op": "remove", "path": "/feeds/office"},
+        {"doc": "two-panels", "op": "remove", "path": "/feeds/office"},
         {"doc": "home", "op": "remove", "path": "/circuits/office"},
     ]
     before = planner.state(HOME)
@@ -182,7 +183,7 @@ def test_the_demo_homes_are_whole(planner):
     state = planner.state(HOME)
     assert state.home["service"]["slots"] == 40
     assert len(state.home["loads"]) >= 35
-    assert {p["name"] for p in state.plans} == {"Cords only", "Ten-place switch", "Switched panel"}
+    assert {p["name"] for p in state.plans} == {"Cords only", "Ten-place switch", "Switched panel", "Two panels"}
     assert len(state.outages) == 4
     flat = planner.state("via-dei-glicini")
     assert flat.home["service"]["volts"] == 230

@@ -14,4 +14,4 @@ router = APIRouter(prefix="/api", responses=ERRORS)
 @router.post("/homes/{home_id}/proposal")
 def propose_set(home_id: str, body: ProposalBody, planner: P) -> ProposalView:
     """Propose which circuits ride, class by class, under every limit; nothing is changed."""
-    return proposal(planner, home_id, body.plan, body.outage, body.pins, body.hours, body.sure)
+    return proposal(planner, home_id, body.plan, body.outage, body.pins, body.hours, body.sure, body.device)

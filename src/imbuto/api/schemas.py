@@ -89,10 +89,12 @@ class KeepBody(BaseModel):
 
 class ProposalBody(BaseModel):
     """What a set is proposed for. pins: circuits whose stance is settled; hours: to last, null for the outage's goal, 0
-    for however long it lasts; sure: whether the hours are the expected ones, or those that 9 in 10 exceed."""
+    for however long it lasts; sure: whether the hours are the expected ones, or those that 9 in 10 exceed;
+    device: of the plan, null for its first."""
 
     plan: Ident
     outage: Ident
+    device: Ident | None = None
     sure: Literal["expected", "nine_in_ten"] = "nine_in_ten"
     pins: Annotated[dict[Ident, Literal["keep_on", "turns", "off"]], Field(max_length=200)] = {}
     hours: float | None = None

@@ -112,6 +112,10 @@ def barred(found: Candidates, i: int) -> str:
     own = equipment.place_breaker_a
     if own > protected_a(circuit):
         return f"{circuit.name} bears {protected_a(circuit):g} A, and a place has a {own:g} A breaker of its own"
+    device = now.plan.device
+    if device is not None and circuit.panel != device.panel and not equipment.traits.whole_panel:
+        at = now.home.panel_name(device.panel)
+        return f"{circuit.name} is in {now.home.panel_name(circuit.panel)}, and {equipment.name} stands at {at}"
     if now.equipment.automatic and circuit is now.charge_circuit:
         return f"{circuit.name} feeds the charger of {station.name}, which would empty itself through it"
     if rows:

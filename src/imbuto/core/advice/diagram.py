@@ -33,14 +33,16 @@ BoxKind = Literal[
     "array",
 ]
 GridState = Literal["grid", "outage"]
-Lane = Literal["top", "middle", "bottom", "right", "left"]
+Lane = Literal["top", "middle", "bottom", "right", "left", "way", "fill", "store", "gear", "fed"]
 STATES: tuple[GridState, ...] = ("grid", "outage")
 
 
 @dataclass(frozen=True, slots=True)
 class Box:
     """A thing in the diagram. lane and rank: the grid's way on top, the source's below, both from left to right; what
-    is fed stands on the right, by rank from the top; what fills the source on the left, from the bottom. lines: facts under its title."""
+    is fed stands on the right, by rank from the top; what fills the source on the left, from the bottom. lines: facts under its
+    title. Of several devices each has a band: way: the grid's, down the left side by rank; then in each band what fills, the
+    store, the gear and what is fed."""
 
     id: str
     kind: BoxKind
@@ -48,6 +50,7 @@ class Box:
     lines: tuple[str, ...] = ()
     lane: Lane = "top"
     rank: int = 0
+    band: int = 0
 
 
 @dataclass(frozen=True, slots=True)
@@ -148,7 +151,7 @@ def _fills(joined: Joined, made: _Drawing) -> None:
     rank = 0
     for array in joined.plan.arrays.values():
         panel = joined.panels[array.panel]
-        cord = f", {_cord_text(array.cord)}" if array.cord else ""
+        cord = f", {cord_text(array.cord)}" if array.cord else ""
         facts = (f"{array.series} in series × {array.parallel} {panel.name}", f"solar input {array.input}{cord}")
         made.boxes.append(Box(f"array:{array.id}", "array", array.name, facts, "left", rank))
         made.lines.append(Line(f"array:{array.id}", "source", live=STATES))
@@ -178,7 +181,7 @@ def _cords(joined: Joined, made: _Drawing) -> None:
         if load is None:
             continue
         made.boxes.append(Box(f"load:{load.id}", "appliance", load.name, (load.room,) if load.room else (), "right", i))
-        label = f"outlet {feed.place}" + (f", {_cord_text(feed.cord)}" if feed.cord else "")
+        label = f"outlet {feed.place}" + (f", {cord_text(feed.cord)}" if feed.cord else "")
         made.lines.append(Line("source", f"load:{load.id}", label, ("outage",)))
         made.lines.append(Line("panel", f"load:{load.id}", "its own wall outlet", ("grid",)))
         made.feeds.append(PossibleFeed(load.name, "Grid", "its plug is in the wall", ("grid",)))
@@ -187,7 +190,8 @@ def _cords(joined: Joined, made: _Drawing) -> None:
     made.notes.append("Every plug is in one place or the other, never joined by a cord with two plugs.")
 
 
-def _cord_text(cord: Cord) -> str:
+def cord_text(cord: Cord) -> str:
+    """A cord's wire and length in words."""
     return f"{wires()[cord.wire].name} {cord.length_m:g} m"
 
 
@@ -218,7 +222,7 @@ def _switched(joined: Joined, made: _Drawing) -> None:
         circuit = home.circuits.get(feed.circuit or "")
         if circuit is not None:
             _circuit(joined, made, feed, circuit, i)
-    made.notes += list(_takes_for(equipment, station))
+    made.notes += list(takes_for(equipment, station))
     if equipment.traits.data_cable:
         made.lines.append(Line("source", "device", "data cable, as both makers list it", data=True))
 
@@ -234,7 +238,7 @@ def _inlet(joined: Joined, made: _Drawing, station: Station | None) -> None:
         made.lines.append(Line("source", "device", f"fixed wire, {equipment.inlet_a:g} A", ("outage",)))
         return
     cord = joined.inlet_cord
-    facts = (f"{equipment.inlet_a:g} A", f"cord {_cord_text(cord)}" if cord else "no live pins when unplugged")
+    facts = (f"{equipment.inlet_a:g} A", f"cord {cord_text(cord)}" if cord else "no live pins when unplugged")
     made.boxes.append(Box("inlet", "inlet", "Inlet", facts, "bottom", 1))
     outlet = f"{station.inlet_outlet_a:g} A outlet" if station and station.inlet_outlet_a else "outlet"
     made.lines.append(Line("source", "inlet", outlet, ("outage",)))
@@ -253,14 +257,14 @@ def _circuit(joined: Joined, made: _Drawing, feed: Feed, circuit: Circuit, rank:
     label = f"{word} {slots if word == 'breaker' else places}"
     made.lines.append(Line("device", f"circuit:{circuit.id}", label + turns, STATES))
     name = station.name if station else "the station"
-    on_grid, on_source = _how(equipment, places, circuit)
+    on_grid, on_source = how(equipment, places, circuit)
     made.feeds.append(PossibleFeed(circuit.name, "Grid", on_grid, ("grid",)))
     made.feeds.append(PossibleFeed(circuit.name, name, on_source + turns, ("outage",)))
     if equipment.traits.bypass:
         made.feeds.append(PossibleFeed(circuit.name, "Grid", "bypass switch at BYPASS"))
 
 
-def _how(equipment: TransferEquipment, places: str, circuit: Circuit) -> tuple[str, str]:
+def how(equipment: TransferEquipment, places: str, circuit: Circuit) -> tuple[str, str]:
     """Positions that select the grid, and the source."""
     slot = " · ".join(map(str, circuit.slots))
     return equipment.traits.on_grid.format(place=places, slot=slot), equipment.traits.on_source.format(
@@ -268,6 +272,7 @@ def _how(equipment: TransferEquipment, places: str, circuit: Circuit) -> tuple[s
     )
 
 
-def _takes_for(equipment: TransferEquipment, station: Station | None) -> Iterator[str]:
+def takes_for(equipment: TransferEquipment, station: Station | None) -> Iterator[str]:
+    """Who takes what for what, in sentences."""
     for text in equipment.traits.takes_for:
         yield text.format(name=station.name if station else "The station")

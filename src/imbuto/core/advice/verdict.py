@@ -13,7 +13,7 @@ from imbuto.core.home.loads import Load, must_stay_on
 from imbuto.core.limits.fitting import fit
 from imbuto.core.limits.registry import state_of
 from imbuto.core.plan.conditions import in_outage
-from imbuto.core.plan.joining import Joined, parts
+from imbuto.core.plan.joining import Joined, ahead_of, parts
 from imbuto.core.plan.limit import Limit
 from imbuto.core.plan.outage import Outage
 from imbuto.core.plan.plan import Plan
@@ -109,17 +109,10 @@ def judge(home: Home, plan: Plan, outage: Outage, catalogue: Catalogue, *, with_
     each = [_judge(x, outage, catalogue, with_moves=with_moves and not x.follows) for x in resolved]
     by_id = {v.joined.source.id: v for v in each if v.joined.source is not None}
     for i, v in enumerate(each):
-        ahead = by_id.get(_ahead_of(v.joined) or "")
+        ahead = by_id.get((ahead_of(plan, v.joined.source.id) if v.joined.source else None) or "")
         if ahead is not None and ahead.run is not None:
             each[i] = replace(v, after_h=ahead.run.hours or 0.0)
     return each[0] if len(each) == 1 else _together(each)
-
-
-def _ahead_of(now: Joined) -> str | None:
-    """The source that one hangs behind, or at whose inlet it waits."""
-    if now.source is None or not now.follows:
-        return None
-    return now.source.after or now.all_of_it.feeds[now.source.plugged_into or ""].source
 
 
 def _together(each: list[Verdict]) -> Verdict:

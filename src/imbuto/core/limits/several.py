@@ -10,10 +10,11 @@ from imbuto.core.equipment.catalogue import Battery, Station
 from imbuto.core.equipment.wires import GOOD_DROP, MOST_DROP, drop_v, known_wire
 from imbuto.core.home.circuits import SubPanel
 from imbuto.core.limits.carrying import amps_held, on_leg
+from imbuto.core.limits.instants import instants
 from imbuto.core.limits.protection import neutral_pairs
 from imbuto.core.limits.registry import Case, Row
 from imbuto.core.limits.solar_inputs import START_SHARE
-from imbuto.core.plan.joining import Joined, circuits_beneath
+from imbuto.core.plan.joining import Joined, ahead_of, circuits_beneath
 from imbuto.core.plan.limit import Limit, Severity
 from imbuto.core.plan.plan import Device, Feed
 from imbuto.core.plan.sources import Bank
@@ -146,6 +147,7 @@ def _devices(c: Case) -> Iterator[Limit]:
             )  # fmt: skip
         if device.behind is not None:
             yield from _nested(c, device)
+    yield from _all_on_upper(c)
 
 
 def _both_whole(joined: Joined, one: Device, other: Device) -> bool:
@@ -188,6 +190,12 @@ def _nested(c: Case, device: Device) -> Iterator[Limit]:
             sentence=f"Back on {upper.name}, what is behind {lower.name} draws up to {number_text(used)} of the {limit:g} A its "
             "place there bears.",
         )  # fmt: skip
+    if rows and not lower.automatic:
+        yield _yes_no(
+            f"lever:{device.id}", "lever", f"{lower.name}: by hand", _ticked(joined, "lever"),
+            f"What is behind {lower.name} goes to {c.station.name} and back to {upper.name} by hand, before the one is empty or "
+            "drives off; without a hand it stays with that one.", "caution", "lever",
+        )  # fmt: skip
     charger = joined.charge_circuit
     name = c.station.name
     if charger is not None and any(charger.id == k for k in _live_below(joined, up)):
@@ -196,6 +204,26 @@ def _nested(c: Case, device: Device) -> Iterator[Limit]:
             f"{name} charges from {charger.name}, which {upper.name} feeds in an outage: its charger is off while that one "
             "discharges, or one battery fills the other and every conversion is paid. Set it so on both, and write both "
             "settings on one sheet.", "caution", "lower_charger",
+        )  # fmt: skip
+
+
+def _all_on_upper(c: Case) -> Iterator[Limit]:
+    """What hangs at devices behind this source's own falls back on it: all of that together."""
+    joined, plan = c.joined, c.joined.all_of_it
+    if joined.source is None:
+        return
+    for x in joined.line:
+        key = x.source.id if x.source is not None else ""
+        if x.waits or ahead_of(plan, key) != joined.source.id or (x.source is not None and x.source.plugged_into):
+            continue
+        below = instants(x)
+        used = c.now.most(c.now.va) + below.most(below.va)
+        rated = c.station.rated_va
+        yield Limit(
+            id=f"nested_all:{key}", family="nested", title=f"All of it on {c.station.name}", unit="VA", used=used,
+            limit=rated, ok=used <= rated, source=joined.source.id,
+            sentence=f"With {x.station.name if x.station else 'the other'} empty or away, {c.station.name} carries everything: "
+            f"{number_text(used)} of {number_text(rated)} VA.",
         )  # fmt: skip
 
 
@@ -388,7 +416,7 @@ ROWS = (
         each_device=True,
     ),
     Row(
-        number=21, page="devices", families=("same_place", "bypassed", "nested", "lower_charger"), state="misfit",
+        number=21, page="devices", families=("same_place", "bypassed", "nested", "lower_charger", "lever"), state="misfit",
         answers=("not_together",), check=_devices,
     ),
     Row(

@@ -84,7 +84,7 @@ class Joined:
     @property
     def follows(self) -> bool:
         """Whether its source hangs behind another one or waits at its inlet, and goes on when that one is empty."""
-        return self.source is not None and (self.source.plugged_into is not None or self.source.after is not None)
+        return self.source is not None and ahead_of(self.all_of_it, self.source.id) is not None
 
     @property
     def waits(self) -> bool:
@@ -299,11 +299,10 @@ def own_part(plan: Plan, key: str) -> Plan:
 def _groups(plan: Plan) -> list[list[str]]:
     """The sources that have to be stepped together, more than one each, what others hang on before them."""
     links: list[tuple[str, str]] = []
-    for key, source in plan.sources.items():
-        if source.plugged_into is not None:
-            links.append((plan.feeds[source.plugged_into].source, key))
-        if source.after is not None:
-            links.append((source.after, key))
+    for key in plan.sources:
+        first = ahead_of(plan, key)
+        if first is not None:
+            links.append((first, key))
     if plan.engine is not None:
         links += [(plan.engine.source, key) for key in plan.engine.also]
     groups: list[list[str]] = []
@@ -311,8 +310,31 @@ def _groups(plan: Plan) -> list[list[str]]:
         touched = [g for g in groups if set(pair) & set(g)]
         merged = [k for k in plan.sources if k in {*pair, *(x for g in touched for x in g)}]
         groups = [*(g for g in groups if g not in touched), merged]
-    behind = {key for key, s in plan.sources.items() if s.plugged_into is not None or s.after is not None}
+    behind = {key for key in plan.sources if ahead_of(plan, key) is not None}
     return [sorted(g, key=lambda k: k in behind) for g in groups]
+
+
+def ahead_of(plan: Plan, key: str) -> str | None:
+    """The source that one hangs behind: plugged in at it, waiting at its inlet, or with all it feeds at devices behind one of
+    its devices. None for one that stands by itself."""
+    source = plan.sources.get(key)
+    if source is None:
+        return None
+    if source.after is not None:
+        return source.after
+    if source.plugged_into is not None:
+        feed = plan.feeds.get(source.plugged_into)
+        return feed.source if feed is not None else None
+    ups = {_upper(plan, feed) for feed in plan.feeds.values() if feed.source == key}
+    up = ups.pop() if len(ups) == 1 else None
+    return up if up is not None and ahead_of(plan, up) is None else None
+
+
+def _upper(plan: Plan, feed: Feed) -> str | None:
+    """The source of the device that a feed's own device hangs behind."""
+    device = plan.device_of(feed)
+    up = plan.devices.get(device.behind or "") if device is not None else None
+    return up.source if up is not None else None
 
 
 def _passes(other: Joined, first: Joined) -> Iterator[Fed]:

@@ -18,10 +18,9 @@ from imbuto.core.run.jit import Compiled
 
 # Columns of ``stores``, one row a store, what all members share.
 FLOOR, NOMINAL, EFFICIENCY, IDLE, STANDBY, BY_ITSELF, MARGIN, MPPT, SOLAR_IN, AC_IN, TAPER, MOST_CHARGE = range(12)
-OWN_PASS, BEHIND, OWN_FIRST, AFTER, PAIR, DC_TO, DC_W, GRID, HOLD, RESUME, GRID_W, REFILL, DC_DARK, SWAP_AT = range(
-    12, 26
-)
-STORE_COLUMNS = 26
+OWN_PASS, BEHIND, OWN_FIRST, AFTER, PAIR, DC_TO, DC_W, GRID, HOLD, RESUME, GRID_W, REFILL = range(12, 24)
+DC_DARK, SWAP_AT, ROUND = range(24, 27)
+STORE_COLUMNS = 27
 # Columns of ``tiers``.
 T_STORE, T_OFF, T_ON, T_SURPLUS, T_BY_HAND = range(5)
 # Entries of ``engine``; school: 0 none, 1 fill and stop, 2 carry the house.
@@ -347,8 +346,9 @@ def march(  # type: ignore[no-untyped-def]
                     powered[s] = 1 if by_engine[s] + by_grid[s] + own[s] > 0 else 0
                 for s in range(k):
                     u = int(stores[s, BEHIND])
-                    takes = u >= 0 and by_engine[s] == 0 and by_grid[s] == 0
-                    if takes and powered[slot[u]] != 0 and (stores[s, OWN_FIRST] == 0 or dark[s] != 0):
+                    at_home = not homes or here[s, i] != 0
+                    takes = u >= 0 and by_engine[s] == 0 and by_grid[s] == 0 and (at_home or stores[s, ROUND] > 0)
+                    if takes and powered[slot[u]] != 0 and (stores[s, OWN_FIRST] == 0 or dark[s] != 0 or not at_home):
                         from_up[s], powered[s] = 1, 1
                 # -- decide: turns --
                 for c in range(t):

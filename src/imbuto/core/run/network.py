@@ -25,12 +25,12 @@ class Store:
     most_charge_w: into the battery, at its temperature, infinite where only the taper limits it.
 
     What joins several, by their places in the list: behind: the store that feeds its AC input, which comes first; own_first:
-    it empties itself before it takes from that one; own_pass_w: what it draws from what is passed on; after: the store at
-    whose inlet it waits its turn; swap_at: its charge at which a hand puts another one that waits in its place, once dark
-    where it is negative; pair: the store that goes dark with it; dc_to, dc_w: a bank that gives so much direct current to
-    another's solar input, and has no inverter; dc_dark: only while no light comes to that one. With the grid there: grid: it
-    is joined to it; hold, resume: charge at which it stops and starts carrying loads again; grid_w: AC W it charges with;
-    refill: the charge the grid fills it to.
+    it empties itself before it takes from that one; own_pass_w: what it draws from what is passed on; round: a switch leads
+    that round it, so that it goes on while it is away; after: the store at whose inlet it waits its turn; swap_at: its
+    charge at which a hand puts another one that waits in its place, once dark where it is negative; pair: the store that
+    goes dark with it; dc_to, dc_w: a bank that gives so much direct current to another's solar input, and has no inverter;
+    dc_dark: only while no light comes to that one. With the grid there: grid: it is joined to it; hold, resume: charge at
+    which it stops and starts carrying loads again; grid_w: AC W it charges with; refill: the charge the grid fills it to.
     """
 
     nominal_wh: float
@@ -49,6 +49,7 @@ class Store:
     taper: bool = True
     most_charge_w: float = np.inf
     own_pass_w: float = 0.0
+    round: bool = False
     behind: int | None = None
     own_first: bool = False
     after: int | None = None
@@ -89,6 +90,7 @@ class Store:
             place(self.after), place(self.pair), place(self.dc_to), self.dc_w, float(self.grid), self.hold, self.resume,
             self.grid_w, self.refill, float(self.dc_dark),
             self.swap_at,
+            float(self.round),
         ]  # fmt: skip
 
 

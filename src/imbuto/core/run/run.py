@@ -9,7 +9,7 @@ import numpy as np
 
 from imbuto.core.basics.clock import STEP_H, FloatArray, Grid, grid
 from imbuto.core.equipment.catalogue import Station
-from imbuto.core.plan.joining import Fed, Joined
+from imbuto.core.plan.joining import Fed, Joined, ahead_of
 from imbuto.core.plan.outage import Outage
 from imbuto.core.plan.plan import Plan
 from imbuto.core.plan.sources import Bank, Source
@@ -21,6 +21,7 @@ from imbuto.core.run.switching import (
     absence_of,
     controls_of,
     first_store,
+    hands,
     line_of,
     loads_in_line,
     places_in_line,
@@ -191,15 +192,25 @@ def line_stores(joined: Joined, outage: Outage) -> tuple[Store, ...]:
         own = tuple(s if s.pair is None else replace(s, pair=s.pair + begin) for s in own)
         if source is not None and source.after in by_id:
             own = tuple(replace(s, after=by_id[source.after]) for s in own)
-        elif source is not None and source.plugged_into is not None:
-            up = by_id.get(x.all_of_it.feeds[source.plugged_into].source)
-            if up is not None:
-                own = tuple(replace(s, behind=up, own_first=source.own_first, own_pass_w=s.idle_w) for s in own)
+        elif source is not None and (up := by_id.get(ahead_of(x.all_of_it, source.id) or "")) is not None:
+            own = tuple(_behind(x, s, up) for s in own)
         waiting = next((y.source for y in line if source and y.source and y.source.after == source.id), None)
         if waiting is not None:
             own = tuple(replace(s, swap_at=waiting.swap_at) for s in own)
         found += [*own, *(bank_store(x, bank, outage, begin) for bank in x.plan.banks.values())]
     return tuple(found)
+
+
+def _behind(joined: Joined, store: Store, up: int) -> Store:
+    """A store that hangs behind another one by its place. Plugged in, it passes that one's power on itself; at a switch the
+    power goes round it, and where that is thrown by hand and nobody can, it is never called on."""
+    source = joined.source
+    assert source is not None
+    if source.plugged_into is not None:
+        return replace(store, behind=up, own_first=source.own_first, own_pass_w=store.idle_w)
+    called = hands(joined) or all(joined.equipment_of(f.feed).automatic for f in joined.fed)
+    floor = store.floor if called else 1.0
+    return replace(store, behind=up, own_first=source.own_first and called, round=True, floor=floor)
 
 
 def bank_store(joined: Joined, bank: Bank, outage: Outage, to: int) -> Store:

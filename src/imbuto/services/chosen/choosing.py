@@ -9,6 +9,7 @@ from typing import Any
 from imbuto.core.advice.candidates import Pin
 from imbuto.core.advice.choose import Sure, propose
 from imbuto.core.basics.errors import InvalidValue, NotFound
+from imbuto.core.home.home import Home
 from imbuto.core.home.loads import PURPOSES, Purpose
 from imbuto.core.plan.plan import Plan, narrowed
 from imbuto.formats.documents import PLAN
@@ -59,9 +60,22 @@ class ProposalView:
     ops: list[dict[str, Any]]
 
 
-def _at_the_switch(plan: Plan) -> Plan:
-    """What of a plan stands at the transfer equipment: a set is proposed for that."""
-    return narrowed(plan, next(iter(plan.sources), ""))
+def _at_device(plan: Plan, ident: str | None) -> Plan:
+    """What of a plan stands at one of its devices, the first where none is named: a set is proposed for that."""
+    device = plan.devices.get(ident) if ident else plan.device
+    if device is None:
+        return narrowed(plan, next(iter(plan.sources), ""))
+    own = narrowed(plan, device.source if plan.sources else "")
+    feeds = {k: f for k, f in own.feeds.items() if (d := plan.device_of(f)) is not None and d.id == device.id}
+    alone = replace(device, behind=None)
+    return replace(own, feeds=feeds, devices={device.id: alone})
+
+
+def _without_the_rest(home: Home, plan: Plan, part: Plan) -> Home:
+    """The home without what other devices of the plan feed: that is not theirs to choose who choose for this one."""
+    elsewhere = {f.circuit for k, f in plan.feeds.items() if k not in part.feeds and f.circuit}
+    loads = {k: replace(x, circuit=None) if x.circuit in elsewhere else x for k, x in home.loads.items()}
+    return replace(home, loads=loads) if elsewhere else home
 
 
 def proposal(
@@ -72,15 +86,22 @@ def proposal(
     pins: Mapping[str, Pin],
     hours: float | None,
     sure: Sure = "nine_in_ten",
+    device: str | None = None,
 ) -> ProposalView:
-    """Propose a set for a plan in an outage. Raises NotFound, InvalidValue."""
+    """Propose a set for a plan in an outage, at one of its devices. Raises NotFound, InvalidValue."""
     documents = planner.documents(planner.state(home_id))
     home = documents.home
     if plan_id not in documents.plans:
         raise NotFound("plan", plan_id, "the home has no such plan")
     if outage_id not in documents.outages:
         raise NotFound("outage", outage_id, "the home has no such outage")
-    plan = _at_the_switch(documents.plans[plan_id])
+    whole = documents.plans[plan_id]
+    if device is not None and device not in whole.devices:
+        raise NotFound("device", device, "the plan has no such device")
+    plan = _at_device(whole, device)
+    plan = replace(
+        plan, opened=dict.fromkeys(home.circuits, "somebody")
+    )  # who opens what is left off is asked afterwards
     for circuit in pins:
         if circuit not in home.circuits:
             raise NotFound("circuit", circuit, "the home has no such circuit")
@@ -88,13 +109,21 @@ def proposal(
         raise InvalidValue("hours", hours, f"from 0, for however long it lasts, to {MOST_HOURS:g}")
     try:
         found = propose(
-            home, plan, documents.outages[outage_id], documents.catalogue, pins=pins, hours=hours, sure=sure
+            _without_the_rest(home, whole, plan),
+            plan,
+            documents.outages[outage_id],
+            documents.catalogue,
+            pins=pins,
+            hours=hours,
+            sure=sure,
         )
     except ValueError as error:
         raise InvalidValue("a set", plan.name, str(error)) from None
     reasons = {k: v for k, v in plan.reasons.items() if k not in {f.circuit for f in found.plan.feeds.values()}}
     reasons |= {x.circuit: x.sentence for x in found.left}
-    after = replace(found.plan, reasons=reasons)
+    fed = {f.circuit for f in found.plan.feeds.values()}
+    after = replace(found.plan, reasons=reasons, opened={k: v for k, v in whole.opened.items() if k not in fed})
+    plan = replace(plan, opened=whole.opened)
     before = {f.circuit: (f.place, f.stance) for f in plan.feeds.values()}
     on_circuits = [
         x for x in home.loads.values() if x.circuit is not None and plan.load_choices.get(x.id) != "unplugged"

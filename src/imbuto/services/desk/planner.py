@@ -10,6 +10,7 @@ from datetime import date, datetime, time
 from threading import Lock
 from typing import Literal, cast
 
+from imbuto.core.advice.bands import bands, wants_bands
 from imbuto.core.advice.diagram import Diagram, diagram
 from imbuto.core.advice.verdict import Verdict, judge
 from imbuto.core.basics.errors import InvalidValue, NotFound
@@ -223,11 +224,13 @@ class Planner:
         )
 
     def diagram(self, home_id: str, plan: str, source: str | None = None) -> Diagram:
-        """How a plan is joined, at its first station or at the one named. Raises NotFound."""
+        """How a plan is joined, all of it or at the station named. Raises NotFound."""
         documents = self.documents(self.state(home_id))
         if plan not in documents.plans:
             raise NotFound("plan", plan, "the home has no such plan")
         each = parts(documents.home, documents.plans[plan], documents.catalogue)
+        if source is None and wants_bands(each):
+            return bands(each)
         found = next((x for x in each if source is None or (x.source and x.source.id == source)), None)
         if found is None:
             raise NotFound("station", source or "", "the plan has no such station")

@@ -258,7 +258,7 @@ useShortcuts([
       </section>
       <RoomLeft v-if="verdict" class="room scroll" :verdict="verdict" :home="home" :plan="plan" @change="send" />
     </div>
-    <ProposeDialog v-if="proposing" @close="proposing = false" />
+    <ProposeDialog v-if="proposing" :device="board?.device ?? ''" @close="proposing = false" />
   </div>
 </template>
 

@@ -81,7 +81,12 @@ function save() {
     </SourceHead>
     <p v-if="query.isError.value" role="alert">{{ query.error.value?.message }}</p>
     <div v-else-if="diagram" class="scroll body">
-      <StationSegments :stations="stations" :now="station || (stations[0]?.source ?? '')" @pick="chosen = $event" />
+      <StationSegments
+        v-if="stations.length"
+        :stations="[{ source: '', name: 'All of it' }, ...stations]"
+        :now="station"
+        @pick="chosen = $event"
+      />
       <div ref="drawing" class="drawing"><DiagramDrawing :diagram="diagram" :state="shown" /></div>
       <p class="soft small key">
         Thick and solid: from the station. Thick and dashed: from the grid. Thin: not live now. Dotted: a data cable.

@@ -11,6 +11,7 @@ const box = (id: string, kind: Box['kind'], lane: Box['lane'], rank: number, lin
   lines,
   lane,
   rank,
+  band: 0,
 })
 const line = (
   start: string,

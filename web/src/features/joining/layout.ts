@@ -37,9 +37,116 @@ const LEFT_STEP = 76
 
 const heightOf = (box: Box) => (box.lane === 'right' ? 34 : 28 + 15 * box.lines.length)
 
+/** Of several devices: the grid's way, what fills, stores, gear and what is fed, each in a column of its own. */
+const BANDS = {
+  way: { x: 14, w: 158 },
+  fill: { x: 206, w: 172 },
+  store: { x: 424, w: 176 },
+  gear: { x: 742, w: 282 },
+  fed: { x: 1146, w: 236 },
+} as const
+type Column = keyof typeof BANDS
+const isBanded = (lane: Box['lane']): lane is Column => lane in BANDS
+const BAND_WIDTH = 1396
+const BAND_GAP = 30
+const STACK = 12
+
+/** Every device in a band of its own, the grid coming down the left side: no line crosses a box, nor another line. */
+function placeBands(diagram: Diagram): Layout {
+  const boxes = diagram.boxes as Box[]
+  const bands = [...new Set(boxes.filter((b) => b.lane !== 'way').map((b) => b.band))].sort((a, b) => a - b)
+  const stackOf = (band: number, lane: Column) =>
+    boxes.filter((b) => b.band === band && b.lane === lane).sort((a, b) => a.rank - b.rank)
+  const tall = (stack: Box[]) => stack.reduce((sum, b) => sum + bandHeight(b) + STACK, 0)
+  const placed: Placed[] = []
+  const tops: number[] = []
+  let y = 16
+  for (const band of bands) {
+    tops.push(y)
+    // The grid's line into a device runs above its store.
+    const below = { fill: 42, store: 42, gear: 0, fed: 0 }
+    for (const lane of ['fill', 'store', 'gear', 'fed'] as const) {
+      let at = y + below[lane]
+      for (const box of stackOf(band, lane)) {
+        const h = bandHeight(box)
+        placed.push({ box, x: BANDS[lane].x, y: at, w: BANDS[lane].w, h })
+        at += h + STACK
+      }
+    }
+    const heights = (['fill', 'store', 'gear', 'fed'] as const).map((lane) => below[lane] + tall(stackOf(band, lane)))
+    y += Math.max(...heights, 60) + BAND_GAP
+  }
+  const way = boxes.filter((b) => b.lane === 'way').sort((a, b) => a.rank - b.rank)
+  const firstUse = (id: string) => {
+    const gear = (diagram.lines as DiagramLine[]).find((l) => l.start === id && l.end.startsWith('device:'))?.end
+    const band = boxes.find((b) => b.id === gear)?.band
+    return band === undefined ? 16 : (tops[bands.indexOf(band)] ?? 16)
+  }
+  let at = 16
+  for (const box of way) {
+    const h = bandHeight(box)
+    at = Math.max(at, firstUse(box.id))
+    placed.push({ box, x: BANDS.way.x, y: at, w: BANDS.way.w, h })
+    at += h + 34
+  }
+  const by = Object.fromEntries(placed.map((p) => [p.box.id, p]))
+  const lines = (diagram.lines as DiagramLine[]).flatMap((line) => {
+    const [from, to] = [by[line.start], by[line.end]]
+    return from && to ? [drawBand(line, from, to)] : []
+  })
+  return { width: BAND_WIDTH, height: Math.max(y, at), boxes: placed, lines }
+}
+
+const bandHeight = (box: Box) => (box.lane === 'fed' ? 34 : 28 + 15 * box.lines.length)
+
+/** A line of the bands, with right angles. */
+function drawBand(line: DiagramLine, from: Placed, to: Placed): Drawn {
+  const right = from.x + from.w
+  const above = (x: number, y: number) => ({ x, y: y - 5, anchor: 'middle' as const })
+  const lanes = `${from.box.lane} ${to.box.lane}`
+  if (lanes === 'way way') {
+    const x = from.x + 24
+    return { line, path: `M${x} ${from.y + from.h}V${to.y}`, label: null }
+  }
+  if (lanes === 'way gear') {
+    const y = to.y + 18
+    // A line into a device lower down leaves the box at its foot, beside the way itself.
+    const path =
+      y <= from.y + from.h && y >= from.y
+        ? `M${right} ${y}H${to.x}`
+        : `M${from.x + from.w - 20} ${from.y + from.h}V${y}H${to.x}`
+    return { line, path, label: { x: to.x - 8, y: y - 5, anchor: 'end' } }
+  }
+  if (lanes === 'gear gear') {
+    const x = from.x + 40
+    const label = { x: x + 8, y: (from.y + from.h + to.y) / 2 + 4, anchor: 'start' as const }
+    return { line, path: `M${x} ${from.y + from.h}V${to.y}`, label }
+  }
+  if (lanes === 'store gear') {
+    const y = Math.max(from.y, to.y) + (line.data ? 44 : 24)
+    return { line, path: `M${right} ${y}H${to.x}`, label: line.data ? null : above((right + to.x) / 2, y) }
+  }
+  if (lanes === 'fill store') {
+    const y = from.y + from.h / 2
+    const bus = to.x - 22
+    const enter = Math.min(Math.max(y, to.y + 10), to.y + to.h - 8 + 3 * from.box.rank)
+    return {
+      line,
+      path: y === enter ? `M${right} ${y}H${to.x}` : `M${right} ${y}H${bus}V${enter}H${to.x}`,
+      label: null,
+    }
+  }
+  const y = to.y + to.h / 2
+  const start = Math.min(Math.max(y, from.y + 12), from.y + from.h - 12)
+  const bus = to.x - 96
+  const path = y === start ? `M${right} ${y}H${to.x}` : `M${right} ${start}H${bus}V${y}H${to.x}`
+  return { line, path, label: { x: to.x - 8, y: y - 5, anchor: 'end' } }
+}
+
 /** Boxes in their places: the grid's way on top, the source's below, the device between, what is fed on the right. */
 export function place(diagram: Diagram): Layout {
   const boxes = diagram.boxes as Box[]
+  if (boxes.some((b) => isBanded(b.lane))) return placeBands(diagram)
   const rows = boxes.filter((b) => b.lane === 'right').length
   const lefts = boxes.filter((b) => b.lane === 'left').length
   const height = Math.max(440, 24 + rows * ROW, 190 + LEFT_STEP * lefts)

@@ -1442,7 +1442,9 @@ export interface components {
         /**
          * Box
          * @description A thing in the diagram. lane and rank: the grid's way on top, the source's below, both from left to right; what
-         *     is fed stands on the right, by rank from the top; what fills the source on the left, from the bottom. lines: facts under its title.
+         *     is fed stands on the right, by rank from the top; what fills the source on the left, from the bottom. lines: facts under its
+         *     title. Of several devices each has a band: way: the grid's, down the left side by rank; then in each band what fills, the
+         *     store, the gear and what is fed.
          */
         Box: {
             /** Id */
@@ -1464,12 +1466,17 @@ export interface components {
              * @default top
              * @enum {string}
              */
-            lane: "top" | "middle" | "bottom" | "right" | "left";
+            lane: "top" | "middle" | "bottom" | "right" | "left" | "way" | "fill" | "store" | "gear" | "fed";
             /**
              * Rank
              * @default 0
              */
             rank: number;
+            /**
+             * Band
+             * @default 0
+             */
+            band: number;
         };
         /**
          * Breaker
@@ -3788,13 +3795,16 @@ export interface components {
         /**
          * ProposalBody
          * @description What a set is proposed for. pins: circuits whose stance is settled; hours: to last, null for the outage's goal, 0
-         *     for however long it lasts; sure: whether the hours are the expected ones, or those that 9 in 10 exceed.
+         *     for however long it lasts; sure: whether the hours are the expected ones, or those that 9 in 10 exceed;
+         *     device: of the plan, null for its first.
          */
         ProposalBody: {
             /** Plan */
             plan: string;
             /** Outage */
             outage: string;
+            /** Device */
+            device?: string | null;
             /**
              * Sure
              * @default nine_in_ten

@@ -7,6 +7,7 @@ import { hoursText, number, parseNumber } from '@/shared/units/format'
 import Fig from '@/shared/ui/Fig.vue'
 
 /** Propose a set: medical devices first, pins around which the rest is chosen, then what rides and why the rest does not. */
+const props = defineProps<{ device: string }>()
 const emit = defineEmits<{ close: [] }>()
 const { state, home, plan, outage, pair } = useSession()
 const open = ref(true)
@@ -57,7 +58,7 @@ async function propose() {
   try {
     const params = { path: { home_id: state.value?.id ?? '' } }
     const sure: 'nine_in_ten' | 'expected' = aim.value === 'nine_in_ten' ? 'nine_in_ten' : 'expected'
-    const body = { ...pair.value, pins: pins.value, hours: aim.value === 'however' ? 0 : parsed.value, sure }
+    const body = { ...pair.value, pins: pins.value, hours: aim.value === 'however' ? 0 : parsed.value, sure, device: props.device || null }
     found.value = (await answer(api.POST('/api/homes/{home_id}/proposal', { params, body }))) as ProposalView
   } catch (error) {
     problem.value = error instanceof Error ? error.message : String(error)

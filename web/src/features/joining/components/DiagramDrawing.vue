@@ -12,6 +12,8 @@ function style(line: DiagramLine): string {
   if (line.data) return 'data'
   return live(line) ? `live ${props.state}` : 'idle'
 }
+/** One of the rows of what is fed. */
+const row = (lane: string) => lane === 'right' || lane === 'fed'
 /** A source that gives nothing in this state stands faint. */
 const quiet = (id: string) =>
   (props.state === 'outage' && ['grid', 'charger'].includes(id)) || (props.state === 'grid' && id === 'inlet')
@@ -24,12 +26,12 @@ const quiet = (id: string) =>
     </g>
     <g v-for="p in layout.boxes" :key="p.box.id" :class="[p.box.kind, { quiet: quiet(p.box.id) }]">
       <rect :x="p.x" :y="p.y" :width="p.w" :height="p.h" rx="7" />
-      <text :x="p.x + 10" :y="p.y + (p.box.lane === 'right' ? 15 : 19)" class="title">{{ p.box.title }}</text>
+      <text :x="p.x + 10" :y="p.y + (row(p.box.lane) ? 15 : 19)" class="title">{{ p.box.title }}</text>
       <text
         v-for="(t, k) in p.box.lines"
         :key="k"
         :x="p.x + 10"
-        :y="p.y + (p.box.lane === 'right' ? 28 : 35) + 15 * k"
+        :y="p.y + (row(p.box.lane) ? 28 : 35) + 15 * k"
         class="line"
       >
         {{ t }}
