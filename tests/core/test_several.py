@@ -9,6 +9,7 @@ from datetime import datetime
 import numpy as np
 import pytest
 
+from imbuto.core.advice.bands import bands
 from imbuto.core.advice.verdict import judge
 from imbuto.core.basics.clock import Window
 from imbuto.core.basics.errors import ImbutoError, InvalidValue
@@ -329,6 +330,31 @@ def test_a_bank_by_night_leaves_its_input_to_the_array_by_day():
     assert trace.charge[12, 1] == pytest.approx(trace.charge[24, 1])
 
 
+@pytest.mark.parametrize("name", PLANS)
+def test_the_drawing_leads_back_to_one_source_in_each_state(name):
+    home, made, _ = PLANS[name]
+    found = bands(parts(home, made, KIT))
+    ids = {b.id for b in found.boxes}
+    assert all({x.start, x.end} <= ids for x in found.lines)
+    fed = [b.id for b in found.boxes if b.lane == "fed"]
+    assert len(fed) == len(made.feeds)
+    for state in ("grid", "outage"):
+        power = [x for x in found.lines if state in x.live and not x.data]
+        for target in (t for t in fed if t.startswith("circuit:")):
+            seen, todo = set(), {target}
+            while todo:
+                here = todo.pop()
+                seen.add(here)
+                todo |= {x.start for x in power if x.end == here} - seen
+            stores = {x for x in seen if x.startswith("source:")}
+            assert ("grid" in seen, len(stores)) == ((True, 0) if state == "grid" else (False, 1)), target
+    names = {f.target for f in found.feeds}
+    assert len(names) == len(made.feeds)
+    for name_ in names:
+        each = [f for f in found.feeds if f.target == name_]
+        assert all(sum(state in f.live for f in each) == 1 for state in ("grid", "outage")), name_
+
+
 def limits_of(home: Home, made: Plan, of: str | None = None) -> dict[str, object]:
     check_plan(made, home, KIT)
     each = parts(home, made, KIT)
@@ -630,3 +656,30 @@ def at_one_inlet(part: Joined, run: Run, trace: Trace) -> None:
 
 def run_stores(run: Run) -> np.ndarray:
     return np.array([s.available_wh for s in run.line.stores])
+
+
+FIXED = {
+    "live": (
+        house(hall=60, den=40), plan(source(), devices=(GATE,), feeds=feeds("hall@gate")), "Den in the plan",
+    ),
+    "wrong panel": (
+        house(s_bench=60), plan(source(), devices=(device(),), feeds=feeds("s_bench@main")), "Six-place manual switch at Workshop",
+    ),
+    "a cord into the wiring": (
+        house(hall=60), plan(source(), feeds=feeds("hall@")), "the six-place manual switch, listed for it, by an electrician",
+    ),
+}  # fmt: skip
+
+
+@pytest.mark.parametrize("name", FIXED)
+def test_what_cannot_be_joined_so_is_answered_by_the_nearest_that_can(name):
+    home, made, label = FIXED[name]
+    made = replace(made, feeds={k: replace(f, device=f.device or None) for k, f in made.feeds.items()})
+    check_plan(made, home, KIT)
+    verdict = judge(home, made, CALM, KIT)
+    assert not verdict.fits
+    best = next(p for p in verdict.fixes if p.move.label == label)
+    assert best.clears
+    assert judge(home, best.move.plan, CALM, KIT, with_moves=False).fits
+    if "listed" in label:
+        assert best.price == KIT.transfer["six-place"].price

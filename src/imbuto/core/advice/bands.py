@@ -279,9 +279,13 @@ def _circuit(made: _Drawing, port: Joined, feed: Feed, gear: str, rank: int, ban
 
 
 def _cords(made: _Drawing, port: Joined, band: int) -> None:
-    """A station that feeds single appliances."""
-    store = _store(made, port, band)
+    """A station that feeds single appliances; one that stands in an earlier band shows its outlets again here."""
     name = port.station.name if port.station else "the station"
+    if port.source is not None and made.has(f"source:{port.source.id}"):
+        store = f"outlets:{port.source.id}"
+        made.boxes.append(Box(store, "source", name, ("the same one: its outlets",), "store", 0, band))
+    else:
+        store = _store(made, port, band)
     behind = port.source is not None and port.source.plugged_into is not None
     for rank, feed in enumerate(sorted(port.plan.feeds.values(), key=lambda f: (f.place, f.id))):
         load = port.home.loads.get(feed.load or "")

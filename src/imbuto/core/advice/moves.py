@@ -13,8 +13,8 @@ from imbuto.core.home.loads import PURPOSES, mean_w
 from imbuto.core.limits.protection import neutral_pairs
 from imbuto.core.limits.registry import Answer, by_family
 from imbuto.core.limits.solar_inputs import layouts
-from imbuto.core.plan.joining import Fed, Joined, feed_name
-from imbuto.core.plan.plan import Feed, Plan, places_of
+from imbuto.core.plan.joining import Fed, Joined, circuits_beneath, feed_name
+from imbuto.core.plan.plan import Device, Feed, Plan, places_of
 from imbuto.core.plan.sources import Array, Source
 
 TRIED_SHARE = 0.5  # what takes turns gets half the time; planning default
@@ -403,6 +403,64 @@ def _leave_offs(joined: Joined) -> Iterator[Move]:
         yield Move(f"off:{feed_id}", f"off:{feed_id}", label, _without_feed(joined.plan, feed_id), harm)
 
 
+def _feed_live(joined: Joined) -> Iterator[Move]:
+    """Behind gear that makes a whole panel live: all that nobody opens comes into the plan, as what it is anyway."""
+    for port in joined.ports:
+        fed = {f.circuit for f in joined.plan.feeds.values()}
+        live = [c for c in circuits_beneath(port) if c not in fed and not joined.plan.opened.get(c)]
+        if not live or port.device is None:
+            continue
+        place = max((p for f in port.plan.feeds.values() for p in places_of(f, joined.home)), default=0)
+        more = []
+        for c in live:
+            feed = Feed(id=c, source=port.device.source, circuit=c, device=port.device.id, place=place + 1)
+            more.append(feed)
+            place = max(places_of(feed, joined.home))
+        names = ", ".join(joined.home.circuits[c].name for c in live[:2])
+        label = f"{names} and {len(live) - 2} more in the plan" if len(live) > 2 else f"{names} in the plan"
+        cords = {
+            k for k, f in joined.plan.feeds.items() if f.load and joined.home.loads[f.load].circuit in live
+        }  # what comes with its circuit from now on
+        rest = {k: f for k, f in joined.plan.feeds.items() if k not in cords}
+        yield Move("feed_live", "feed_live", label, _with_feed(replace(joined.plan, feeds=rest), *more), 0.1)
+
+
+def _at_its_panel(joined: Joined) -> Iterator[Move]:
+    """A device at the panel where its circuits are."""
+    for port in joined.ports:
+        device = port.device
+        if device is None:
+            continue
+        circuits = [joined.home.circuits[f.circuit] for f in port.plan.feeds.values() if f.circuit]
+        for panel in dict.fromkeys(c.panel for c in circuits if c.panel != device.panel):
+            moved = joined.plan.devices | {device.id: replace(device, panel=panel)}
+            at = joined.home.panel_name(panel)
+            yield Move(
+                f"panel:{device.id}",
+                "panel",
+                f"{port.equipment.name} at {at}",
+                replace(joined.plan, devices=moved),
+                0.1,
+            )
+
+
+def _listed(joined: Joined, catalogue: Catalogue) -> Iterator[Move]:
+    """What is listed to carry the circuits that a plan hangs on cords: the nearest by places, by an electrician."""
+    plan, station = joined.plan, joined.station
+    circuits = [joined.home.circuits[f.circuit] for f in plan.feeds.values() if f.circuit]
+    if not circuits or plan.devices or station is None:
+        return
+    source = joined.source.id if joined.source is not None else "main"
+    for kit in sorted(catalogue.transfer.values(), key=lambda t: (t.places, t.price, t.id)):
+        wired = kit.traits.levers and kit.places >= len(circuits) and kit.currency == joined.home.site.currency
+        if wired and all(c.breaker_a <= kit.place_a for c in circuits):
+            made = replace(plan, devices={"main": Device(id="main", equipment=kit.id, source=source)})
+            yield Move(
+                f"listed:{kit.id}", "listed", f"the {_named(kit.name)}, listed for it, by an electrician", made, 0.1
+            )
+            return
+
+
 # What answers a broken limit, in the order in which it is tried.
 ANSWERS: dict[Answer, Callable[[Joined, Catalogue], Iterator[Move]]] = {
     "other_leg": lambda j, _: _other_leg(j),
@@ -417,4 +475,7 @@ ANSWERS: dict[Answer, Callable[[Joined, Catalogue], Iterator[Move]]] = {
     "more_units": _more_units,
     "larger_switch": _larger_switch,
     "indoors": lambda j, _: _indoors(j),
+    "feed_live": lambda j, _: _feed_live(j),
+    "at_its_panel": lambda j, _: _at_its_panel(j),
+    "listed": _listed,
 }

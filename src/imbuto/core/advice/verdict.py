@@ -115,6 +115,13 @@ def judge(home: Home, plan: Plan, outage: Outage, catalogue: Catalogue, *, with_
     return each[0] if len(each) == 1 else _together(each)
 
 
+def judge_one(home: Home, plan: Plan, outage: Outage, catalogue: Catalogue, source: str) -> Verdict:
+    """One source of a checked plan among its others, without moves: for trying many in its place."""
+    resolved = parts(in_outage(home, plan, outage), plan, catalogue)
+    now = next((x for x in resolved if x.source is not None and x.source.id == source), resolved[0])
+    return _judge(now, outage, catalogue, with_moves=False)
+
+
 def _together(each: list[Verdict]) -> Verdict:
     """Several stations, each with its own: a broken limit leads, and else the lowest hours."""
     ran = [v for v in each if v.run is not None and not v.joined.follows]

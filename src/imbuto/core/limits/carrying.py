@@ -283,7 +283,7 @@ ROWS = (
         check=lambda c: _places(c.joined),
     ),
     Row(
-        number=1, page="places", families=("place_rating", "cord_to_circuit"), state="misfit", answers=(),
+        number=1, page="places", families=("place_rating", "cord_to_circuit"), state="misfit", answers=("listed",),
         check=None,
     ),
     Row(

@@ -22,7 +22,7 @@ from imbuto.core.plan.outage import Outage
 BrokenState = Literal["refused", "carry_240", "trips", "misfit", "too_cold"]
 Answer = Literal[
     "other_leg", "with_partners", "protected", "charge_elsewhere", "not_together", "right_volts", "larger_station",
-    "other_layout", "unlink", "more_units", "larger_switch", "indoors",
+    "other_layout", "unlink", "more_units", "larger_switch", "indoors", "feed_live", "at_its_panel", "listed",
 ]  # fmt: skip
 
 

@@ -412,7 +412,7 @@ ROWS = (
         state="misfit", answers=(), check=None,
     ),
     Row(
-        number=20, page="panels", families=("wrong_panel",), state="misfit", answers=(), check=_right_panel,
+        number=20, page="panels", families=("wrong_panel",), state="misfit", answers=("at_its_panel",), check=_right_panel,
         each_device=True,
     ),
     Row(
@@ -420,7 +420,7 @@ ROWS = (
         answers=("not_together",), check=_devices,
     ),
     Row(
-        number=21, page="devices", families=("live", "opened"), state="misfit", answers=(), check=_live, each_device=True,
+        number=21, page="devices", families=("live", "opened"), state="misfit", answers=("feed_live",), check=_live, each_device=True,
     ),
     Row(number=21, page="devices", families=("neutral_sources",), answers=(), check=_neutrals_apart),
     Row(

@@ -188,6 +188,7 @@ def narrowed(plan: Plan, source_id: str) -> Plan:
     if len(plan.sources) < 2:
         return plan  # what belongs to its only source is all of it
     away: dict[str, LoadChoice] = {f.load: "unplugged" for f in plan.feeds.values() if f.load and f.source != source_id}
+    others = {f.circuit: "the device that feeds it" for f in plan.feeds.values() if f.circuit and f.source != source_id}
     charged = plan.engine is not None and source_id in (plan.engine.source, *plan.engine.also)
     banks = {k: b for k, b in plan.banks.items() if b.to == source_id}
     return replace(
@@ -196,6 +197,7 @@ def narrowed(plan: Plan, source_id: str) -> Plan:
         feeds={k: f for k, f in plan.feeds.items() if f.source == source_id},
         arrays={k: a for k, a in plan.arrays.items() if a.source in (source_id, *banks)}, banks=banks,
         load_choices=plan.load_choices | away, engine=plan.engine if charged else None,
+        opened=plan.opened | others,
     )  # fmt: skip
 
 

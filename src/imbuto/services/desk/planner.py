@@ -17,7 +17,7 @@ from imbuto.core.basics.errors import InvalidValue, NotFound
 from imbuto.core.equipment.catalogue import Catalogue, shipped
 from imbuto.core.home.home import Home
 from imbuto.core.measuring.readings import Reading
-from imbuto.core.plan.joining import own_part, parts
+from imbuto.core.plan.joining import parts
 from imbuto.core.plan.outage import Outage
 from imbuto.core.plan.plan import Plan
 from imbuto.formats import planfile, strict_json
@@ -219,9 +219,7 @@ class Planner:
         key = source or next(iter(chosen.sources), "")
         if source is not None and source not in chosen.sources:
             raise NotFound("station", source, "the plan has no such station")
-        return options(
-            documents.home, own_part(chosen, key) if key in chosen.sources else chosen, case, documents.catalogue
-        )
+        return options(documents.home, chosen, case, documents.catalogue, key or None)
 
     def diagram(self, home_id: str, plan: str, source: str | None = None) -> Diagram:
         """How a plan is joined, all of it or at the station named. Raises NotFound."""

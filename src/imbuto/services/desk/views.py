@@ -257,7 +257,7 @@ def rail_view(verdict: Verdict) -> RailView:
     """The funnel rail's figures."""
     each = [x.joined for x in verdict.parts or (verdict,)]
     joined = each[0]
-    home, station = joined.home, joined.station
+    home, station, there = joined.home, joined.station, boards(verdict)
     stored = [
         x.station.nominal_wh + x.source.modules * x.station.module_wh for x in each if x.source and x.station
     ]  # fmt: skip
@@ -265,7 +265,7 @@ def rail_view(verdict: Verdict) -> RailView:
         house_wh_day=day_wh(home), loads=len(home.loads), circuits=len(home.circuits),
         traced=sum(c.traced for c in home.circuits.values()), slots=home.service.slots,
         chosen_wh_day=24 * sum(x.average_w for x in verdict.parts or (verdict,)),
-        places_used=len(joined.places_used()), places=joined.place_count,
+        places_used=sum(b.used for b in there), places=sum(b.places for b in there),
         place_word="outlets" if not joined.equipment.traits.wired else "places",
         station=" and ".join(x.station.name for x in each if x.station) or None, nominal_wh=sum(stored),
         continuous_w=station.continuous_w if station else 0.0, leg_a=station.leg_a if station else 0.0,
@@ -296,14 +296,16 @@ def boards(verdict: Verdict) -> list[BoardView]:
 def _board(port: Joined) -> BoardView:
     equipment, device, station = port.equipment, port.device, port.station
     own = equipment.traits.wired and not equipment.in_panel
+    beneath = circuits_beneath(port)
     return BoardView(
         device=device.id if device else "", source=port.source.id if port.source else "main", name=equipment.name,
-        equipment=equipment.id, station=station.name if station else "", places=port.place_count,
+        equipment=equipment.id, station=station.name if station else "",
+        places=len(beneath) if equipment.traits.whole_panel else port.place_count,
         used=len(port.places_used()), word="places" if equipment.traits.wired else "outlets",
         legs=len(station.legs) if station else 0,
         place_legs=[equipment.leg_of_place(p) for p in range(1, equipment.places + 1)] if own else [],
         panel=device.panel if device else None, behind=device.behind if device else None,
-        whole_panel=equipment.traits.whole_panel, beneath=list(circuits_beneath(port)),
+        whole_panel=equipment.traits.whole_panel, beneath=list(beneath),
     )  # fmt: skip
 
 

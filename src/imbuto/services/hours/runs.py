@@ -11,12 +11,12 @@ from decimal import Decimal
 
 import numpy as np
 
-from imbuto.core.advice.verdict import State, Verdict, judge
+from imbuto.core.advice.verdict import State, Verdict, judge_one
 from imbuto.core.basics.clock import FloatArray
 from imbuto.core.basics.units import clock_text, until
 from imbuto.core.equipment.catalogue import Catalogue, Station
 from imbuto.core.home.home import Home
-from imbuto.core.plan.joining import equipment_in, feed_name, joined
+from imbuto.core.plan.joining import equipment_in, feed_name, joined, own_part
 from imbuto.core.plan.money import to_buy_storing
 from imbuto.core.plan.outage import Outage
 from imbuto.core.plan.plan import Plan, Stance
@@ -339,13 +339,18 @@ class StationView:
     options: list[Option]
 
 
-def options(home: Home, plan: Plan, outage: Outage, catalogue: Catalogue) -> list[StationView]:
-    """Every station of the house's voltage, with each number of modules, judged with the plan as it stands."""
-    spot = plan.source or Source(id="main", station="")
-    there = joined(home, plan, catalogue)
+def options(
+    home: Home, plan: Plan, outage: Outage, catalogue: Catalogue, source_id: str | None = None
+) -> list[StationView]:
+    """Every station of the house's voltage in the place of one source, the first where none is named, with each number of
+    modules, judged with the plan as it stands."""
+    key = source_id or next(iter(plan.sources), "main")
+    spot = plan.sources.get(key) or Source(id=key, station="")
+    own = own_part(plan, key) if key in plan.sources else plan
+    there = joined(home, own, catalogue)
     found = []
     for station in sorted(catalogue.stations.values(), key=lambda s: (s.nominal_wh, s.id)):
-        car = equipment_in(plan, catalogue).traits.from_vehicle
+        car = equipment_in(own, catalogue).traits.from_vehicle
         if station.leg_volts != home.service.volts or (station.vehicle != car and station.id != spot.station):
             continue
         judged = []
@@ -354,7 +359,7 @@ def options(home: Home, plan: Plan, outage: Outage, catalogue: Catalogue) -> lis
         base = spot if station.id == spot.station else alone
         for modules in range(station.max_modules * base.units + 1):
             source = replace(base, modules=modules)
-            v = judge(home, replace(plan, sources={source.id: source}), outage, catalogue, with_moves=False)
+            v = judge_one(home, replace(plan, sources=plan.sources | {key: source}), outage, catalogue, key)
             whole = v.joined.station or station
             judged.append(
                 Option(

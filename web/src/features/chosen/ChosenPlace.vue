@@ -3,6 +3,7 @@ import { useQuery } from '@tanstack/vue-query'
 import { computed, defineAsyncComponent, ref } from 'vue'
 import { answer, api } from '@/shared/api/client'
 import type { BoardView, Stance, TransferEquipment } from '@/shared/api/types'
+import { escape } from '@/shared/patch'
 import { edit, useSession } from '@/shared/session'
 import { useShortcuts } from '@/shared/shortcuts'
 import CordPicker from '@/shared/ui/CordPicker.vue'
@@ -140,6 +141,10 @@ function another(to: TransferEquipment) {
   send(change)
   pickBoard(boardKey(made))
 }
+function giveSlots(n: number) {
+  const path = panel.value === null ? '/service/slots' : `/panels/${escape(panel.value)}/slots`
+  edit(`A panel of ${n} slots`, [{ doc: 'home', op: 'replace', path, value: n }])
+}
 const print = () => window.print()
 
 useShortcuts([
@@ -186,11 +191,19 @@ useShortcuts([
           :drawn="drawn"
           :selected="picked"
           draggable
+          :feeders="Object.values(home.panels).filter((p) => p.behind === panel)"
+          @panel="shownPanel = $event"
           @select="pick($event)"
         />
-        <p v-else class="soft">
-          A switch feeds circuits, and no panel is entered yet: give its slots under House, Home facts.
-        </p>
+        <div v-else class="asked">
+          <p>
+            A switch feeds circuits, and
+            {{ panel === null ? 'no panel is entered yet' : 'this panel has no slots yet' }}. How many slots has it,
+            counting both columns?
+          </p>
+          <button v-for="n in [12, 20, 24, 30, 40, 42]" :key="n" class="btn" @click="giveSlots(n)">{{ n }}</button>
+          <p class="soft small">Its circuits are entered under House; another number under Home facts there.</p>
+        </div>
         <StanceControl :target="target" :home="home" :plan="plan" @stance="stance" />
         <p v-if="reason" class="small soft reason">Left off: {{ reason }}</p>
         <CordPicker
@@ -273,6 +286,12 @@ useShortcuts([
   flex: 1;
   min-height: 0;
   grid-template-rows: repeat(var(--rows), minmax(20px, 1fr));
+}
+.asked {
+  padding: 6px 2px;
+}
+.asked .btn {
+  margin-right: 6px;
 }
 .to {
   flex: 1 1 300px;

@@ -143,6 +143,14 @@ describe('other equipment and choices', () => {
     expect(Object.values(next.feeds).map((f) => f.load)).toEqual(['lamp'])
   })
 
+  it('takes a load off its cord when its circuit comes in on the same source', () => {
+    const p = plan([feed('lamp', 1, { circuit: null, load: 'lamp' })])
+    const next = after(p, setStance(p, room, {}, { kind: 'circuit', id: 'hall' }, 'keep_on', 10, main))
+    expect(Object.keys(next.feeds)).toEqual(['hall'])
+    const moved = after(p, moveTo(p, room, {}, { kind: 'circuit', id: 'hall' }, 4, 10, main))
+    expect(Object.keys(moved.feeds)).toEqual(['hall'])
+  })
+
   it('adds a device for the source that has none, moves it to another source, and takes it away with what is in it', () => {
     const p = plan([feed('a', 1)])
     const two = { ...p, sources: { ...p.sources, pail: { ...p.sources.main, id: 'pail' } } } as Plan

@@ -134,10 +134,21 @@ export function setStance(
         place: free ? before.place : place,
       }
     : fresh
-  const ops: Op[] = [{ doc: plan.id, op: 'add', path: `/feeds/${escape(target.id)}`, value }]
+  const ops: Op[] = [
+    ...fromCords(plan, home, target, board),
+    { doc: plan.id, op: 'add', path: `/feeds/${escape(target.id)}`, value },
+  ]
   if (target.kind === 'circuit' && target.id in plan.opened)
     ops.push({ doc: plan.id, op: 'remove', path: `/opened/${escape(target.id)}` })
   return { label, ops }
+}
+
+/** What hangs on this source's cords and comes with its circuit from now on: one of the two is enough. */
+function fromCords(plan: Plan, home: Home, target: Target, board: Board): Op[] {
+  if (target.kind === 'load') return []
+  return Object.values(plan.feeds)
+    .filter((f) => f.load && f.source === board.source && home.loads[f.load]?.circuit === target.id)
+    .map((f): Op => ({ doc: plan.id, op: 'remove', path: `/feeds/${escape(f.id)}` }))
 }
 
 export function newFeed(target: Target, stance: Stance, place: number, board: Board): Feed {
@@ -185,11 +196,12 @@ export function moveTo(
           path: `/feeds/${escape(target.id)}`,
           value: newFeed(target, 'keep_on', to, board),
         }
-  if (!there) return { label, ops: [here ? put(feed.id, place) : bring(place)] }
+  const cords = here ? [] : fromCords(plan, home, target, board)
+  if (!there) return { label, ops: [...cords, here ? put(feed.id, place) : bring(place)] }
   if (inTheWay.length > 1 || span(spans, there).length !== wants.length) return null
   if (here) return { label: `${label}, in exchange`, ops: [put(feed.id, there.place), put(there.id, feed.place)] }
   const spare = freePlace(feedsAt(plan, board), spans, { kind: 'circuit', id: there.circuit ?? '' }, count)
-  return { label, ops: [put(there.id, spare), bring(there.place)] }
+  return { label, ops: [...cords, put(there.id, spare), bring(there.place)] }
 }
 
 export function choice(plan: Plan, home: Home, load: string, value: 'unplugged' | 'wanted' | null): Change {

@@ -147,6 +147,8 @@ useShortcuts([
           :drawn="drawn"
           :selected="selected"
           empty
+          :feeders="Object.values(home.panels).filter((p) => p.behind === panel)"
+          @panel="pickPanel($event)"
           @select="pick($event)"
           @add="addCircuit"
         />

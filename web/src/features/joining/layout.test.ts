@@ -123,3 +123,86 @@ describe('the drawing', () => {
     expect(texts('.label')).toContain('device to r0')
   })
 })
+
+describe('several devices, a band each', () => {
+  const banded = (id: string, kind: Box['kind'], lane: Box['lane'], rank: number, band: number): Box => ({
+    ...box(id, kind, lane, rank),
+    band,
+  })
+  /** Two devices one behind the other and a third at a sub-panel, with so many circuits each. */
+  const several = (n: number): Diagram => {
+    const fed = [0, 1, 2].flatMap((b) =>
+      Array.from({ length: n }, (_, i) => banded(`c${b}-${i}`, 'circuit', 'fed', i, b)),
+    )
+    return {
+      boxes: [
+        banded('grid', 'grid', 'way', 0, 0),
+        banded('panel:shed', 'panel', 'way', 2, 0),
+        ...[0, 1, 2].flatMap((b) => [
+          banded(`device:${b}`, 'device', 'gear', 0, b),
+          banded(`source:${b}`, 'source', 'store', 0, b),
+          banded(`array:${b}`, 'array', 'fill', 0, b),
+          banded(`bank:${b}`, 'module', 'fill', 1, b),
+        ]),
+        ...fed,
+      ],
+      lines: [
+        line('grid', 'panel:shed', ['grid']),
+        line('grid', 'device:0', ['grid']),
+        line('device:0', 'device:1', ['grid']),
+        line('panel:shed', 'device:2', ['grid']),
+        ...[0, 1, 2].flatMap((b) => [
+          line(`source:${b}`, `device:${b}`, ['outage']),
+          line(`array:${b}`, `source:${b}`, ['outage']),
+          line(`bank:${b}`, `source:${b}`, ['outage']),
+        ]),
+        ...fed.map((c) => line(`device:${c.band}`, c.id, ['outage'])),
+      ],
+      feeds: [],
+      notes: [],
+      guards: [],
+      preparations: [],
+    }
+  }
+  type Run = { a: [number, number]; b: [number, number]; line: string }
+  /** The straight pieces of a path of M, H and V. */
+  function pieces(drawn: ReturnType<typeof place>['lines'][number]): Run[] {
+    let [x, y] = [0, 0]
+    const found: Run[] = []
+    for (const [, what, rest] of drawn.path.matchAll(/([MHV])([-\d. ]+)/g)) {
+      const values = (rest ?? '').trim().split(/\s+/).map(Number)
+      const from: [number, number] = [x, y]
+      if (what === 'M') [x, y] = [values[0] ?? 0, values[1] ?? 0]
+      else if (what === 'H') x = values[0] ?? 0
+      else y = values[0] ?? 0
+      if (what !== 'M') found.push({ a: from, b: [x, y], line: `${drawn.line.start} ${drawn.line.end}` })
+    }
+    return found
+  }
+  const span = (run: Run, k: 0 | 1) => [Math.min(run.a[k], run.b[k]), Math.max(run.a[k], run.b[k])] as const
+
+  it.each([1, 3, 8, 14])('%s circuits each: no box on another, no line through a box, no two lines across', (n) => {
+    const layout = place(several(n))
+    expect(overlaps(layout)).toEqual([])
+    const runs = layout.lines.flatMap(pieces)
+    for (const run of runs) {
+      const [x0, x1] = span(run, 0)
+      const [y0, y1] = span(run, 1)
+      for (const p of layout.boxes) {
+        const ends = run.line.split(' ')
+        if (ends.includes(p.box.id)) continue
+        const through = x0 < p.x + p.w - 1 && x1 > p.x + 1 && y0 < p.y + p.h - 1 && y1 > p.y + 1
+        expect(through, `${run.line} through ${p.box.id}`).toBe(false)
+      }
+      for (const other of runs) {
+        const shares = run.line.split(' ').some((id) => other.line.split(' ').includes(id))
+        if (shares || run.line === other.line) continue
+        const [u0, u1] = span(other, 0)
+        const [v0, v1] = span(other, 1)
+        const across = x0 < u1 && x1 > u0 && y0 < v1 && y1 > v0
+        const cut = (x0 === x1) !== (u0 === u1) && x0 <= u1 && x1 >= u0 && y0 <= v1 && y1 >= v0
+        expect(across || cut, `${run.line} across ${other.line}`).toBe(false)
+      }
+    }
+  })
+})

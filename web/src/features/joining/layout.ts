@@ -40,14 +40,14 @@ const heightOf = (box: Box) => (box.lane === 'right' ? 34 : 28 + 15 * box.lines.
 /** Of several devices: the grid's way, what fills, stores, gear and what is fed, each in a column of its own. */
 const BANDS = {
   way: { x: 14, w: 158 },
-  fill: { x: 206, w: 172 },
-  store: { x: 424, w: 176 },
-  gear: { x: 742, w: 282 },
-  fed: { x: 1146, w: 236 },
+  fill: { x: 190, w: 164 },
+  store: { x: 396, w: 172 },
+  gear: { x: 792, w: 274 },
+  fed: { x: 1180, w: 232 },
 } as const
 type Column = keyof typeof BANDS
 const isBanded = (lane: Box['lane']): lane is Column => lane in BANDS
-const BAND_WIDTH = 1396
+const BAND_WIDTH = 1426
 const BAND_GAP = 30
 const STACK = 12
 

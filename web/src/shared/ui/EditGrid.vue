@@ -77,6 +77,7 @@ function leave() {
 }
 
 function onKey(event: KeyboardEvent) {
+  if (event.target instanceof HTMLButtonElement) return // a row's own button has its own Enter
   const { r, c } = here.value
   const moves: Record<string, [number, number]> = {
     ArrowUp: [-1, 0],

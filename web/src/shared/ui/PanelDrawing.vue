@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed, nextTick, ref } from 'vue'
-import type { Circuit, Stance } from '@/shared/api/types'
+import type { Circuit, Stance, SubPanel } from '@/shared/api/types'
 import { watts } from '@/shared/units/format'
 import Fig from './Fig.vue'
 
@@ -17,8 +17,10 @@ const props = defineProps<{
   selected: string | null
   draggable?: boolean
   empty?: boolean
+  /** Breakers that feed other panels, and lead there. */
+  feeders?: SubPanel[]
 }>()
-const emit = defineEmits<{ select: [string]; add: [number]; drag: [string] }>()
+const emit = defineEmits<{ select: [string]; add: [number]; drag: [string]; panel: [string] }>()
 
 const rows = computed(() => Math.ceil(props.slots / 2))
 const root = ref<HTMLElement>()
@@ -45,7 +47,20 @@ const cells = computed<Cell[]>(() =>
     })
     .sort((a, b) => a.row - b.row || a.side.localeCompare(b.side)),
 )
-const taken = computed(() => new Set(props.drawn.flatMap((d) => d.circuit.slots)))
+const leading = computed(() =>
+  (props.feeders ?? [])
+    .filter((p) => p.feeder_slots.length)
+    .map((panel) => {
+      const first = Math.min(...panel.feeder_slots)
+      const last = Math.max(...panel.feeder_slots)
+      const span = (last - first) % 2 === 0 ? (last - first) / 2 + 1 : 1
+      return { panel, row: Math.ceil(first / 2), span, column: first % 2 ? 1 : 4 }
+    }),
+)
+const taken = computed(
+  () =>
+    new Set([...props.drawn.flatMap((d) => d.circuit.slots), ...(props.feeders ?? []).flatMap((p) => p.feeder_slots)]),
+)
 const free = computed(() =>
   Array.from({ length: props.slots }, (_, i) => i + 1).filter((slot) => !taken.value.has(slot)),
 )
@@ -70,6 +85,18 @@ function move(event: KeyboardEvent, from: Cell) {
   if (!to) return
   emit('select', to.circuit.id)
   void nextTick(() => root.value?.querySelector<HTMLElement>(`[data-circuit="${to.circuit.id}"]`)?.focus())
+}
+
+/** Arrows go from one free slot to the next in its column. */
+function moveFree(event: KeyboardEvent, from: number) {
+  const by = { ArrowUp: -2, ArrowDown: 2, ArrowLeft: -1, ArrowRight: 1 }[event.key]
+  if (!by) return
+  event.preventDefault()
+  for (let slot = from + by; slot > 0 && slot <= props.slots; slot += by)
+    if (free.value.includes(slot)) {
+      root.value?.querySelector<HTMLElement>(`[data-slot="${slot}"]`)?.focus()
+      return
+    }
 }
 
 function nearest(column: Cell[], row: number): Cell | undefined {
@@ -98,14 +125,27 @@ function startDrag(event: DragEvent, id: string) {
         v-for="slot in free"
         :key="`f${slot}`"
         class="free"
-        tabindex="-1"
+        :tabindex="slot === free[0] ? 0 : -1"
+        :data-slot="slot"
         :style="{ gridRow: Math.ceil(slot / 2), gridColumn: slot % 2 ? 1 : 4 }"
         :aria-label="`Add a circuit in slot ${slot}`"
         @click="emit('add', slot)"
+        @keydown="moveFree($event, slot)"
       >
         + slot {{ slot }}
       </button>
     </template>
+    <button
+      v-for="f in leading"
+      :key="`p${f.panel.id}`"
+      class="circuit feeder"
+      :style="{ gridRow: `${f.row} / span ${f.span}`, gridColumn: f.column }"
+      :title="`Feeder of ${f.panel.name}, slot ${f.panel.feeder_slots.join(' and ')}`"
+      @click="emit('panel', f.panel.id)"
+    >
+      <span class="name">to {{ f.panel.name }}</span>
+      <span class="w"><Fig :text="`${f.panel.feeder_a} A`" /></span>
+    </button>
     <button
       v-for="c in cells"
       :key="c.circuit.id"
@@ -194,6 +234,9 @@ function startDrag(event: DragEvent, id: string) {
   flex: none;
   color: var(--soft);
   font-size: 12.5px;
+}
+.feeder {
+  border: 2px solid var(--line-strong);
 }
 .untraced {
   border: 1px dashed var(--line-strong);

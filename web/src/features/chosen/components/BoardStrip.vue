@@ -8,10 +8,8 @@ const props = defineProps<{ boards: BoardView[]; now: string; catalogue: Transfe
 const emit = defineEmits<{ pick: [string]; add: [TransferEquipment] }>()
 const wired = computed(() => props.catalogue.filter((e) => e.kind !== 'cords'))
 
-function add(event: Event) {
-  const field = event.target as HTMLSelectElement
-  const to = wired.value.find((e) => e.id === field.value)
-  field.value = ''
+function add(id: string) {
+  const to = wired.value.find((e) => e.id === id)
   if (to) emit('add', to)
 }
 const filled = (b: BoardView) => (b.places ? `${b.used} of ${b.places}` : `${b.used}`)
@@ -30,10 +28,16 @@ const filled = (b: BoardView) => (b.places ? `${b.used} of ${b.places}` : `${b.u
         <small>{{ b.station && b.device ? `${b.station}, ` : '' }}{{ filled(b) }} {{ b.word }}</small>
       </button>
     </div>
-    <select v-if="several" class="another" aria-label="Add another device" @change="add">
-      <option value="">Another device…</option>
-      <option v-for="e in wired" :key="e.id" :value="e.id">{{ e.name }}</option>
-    </select>
+    <el-select
+      v-if="several"
+      model-value=""
+      placeholder="Another device…"
+      aria-label="Add another device"
+      size="small"
+      @update:model-value="add"
+    >
+      <el-option v-for="e in wired" :key="e.id" :value="e.id" :label="e.name" />
+    </el-select>
   </div>
 </template>
 
@@ -68,8 +72,5 @@ const filled = (b: BoardView) => (b.places ? `${b.used} of ${b.places}` : `${b.u
 }
 .boards small {
   color: var(--soft);
-}
-.another {
-  width: 100%;
 }
 </style>

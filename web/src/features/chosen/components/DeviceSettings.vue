@@ -19,7 +19,8 @@ const panels = computed(() => Object.values(props.home.panels))
 const others = computed(() => props.boards.filter((b) => b.device && b.device !== props.board.device))
 const sources = computed(() => Object.values(props.plan.sources).filter((s) => !s.after))
 const nameOf = (source: string) => props.boards.find((b) => b.source === source && b.station)?.station ?? source
-const value = (event: Event) => (event.target as HTMLSelectElement).value
+/** A select takes an empty value for none chosen. */
+const NONE = 'none'
 const bypass = computed(() => ['inverter_bypass', 'main_gateway'].includes(props.equipment.kind))
 
 function set(field: 'panel' | 'behind' | 'bypassed', to: unknown, words: string) {
@@ -31,17 +32,16 @@ function set(field: 'panel' | 'behind' | 'bypassed', to: unknown, words: string)
   }
   edit(words, [op])
 }
-function panel(event: Event) {
-  const id = value(event) || null
+function panel(picked: string) {
+  const id = picked === NONE ? null : picked
   set('panel', id, `${props.equipment.name} at ${id ? props.home.panels[id]?.name : 'the main panel'}`)
 }
-function behind(event: Event) {
-  const id = value(event) || null
+function behind(picked: string) {
+  const id = picked === NONE ? null : picked
   const name = others.value.find((b) => b.device === id)?.name
   set('behind', id, `${props.equipment.name} ${name ? `behind ${name}` : 'on the grid'}`)
 }
-function source(event: Event) {
-  const id = value(event)
+function source(id: string) {
   const change = feedDeviceBy(props.plan, props.board.device, id, `${props.equipment.name} on ${nameOf(id)}`)
   edit(change.label, change.ops)
 }
@@ -54,26 +54,26 @@ function remove() {
 
 <template>
   <div v-if="device" class="where">
-    <label v-if="panels.length"
-      >Stands at
-      <select :value="device.panel ?? ''" aria-label="Panel it stands at" @change="panel">
-        <option value="">the main panel</option>
-        <option v-for="p in panels" :key="p.id" :value="p.id">{{ p.name }}</option>
-      </select></label
-    >
-    <label v-if="sources.length > 1"
-      >Fed by
-      <select :value="device.source" aria-label="Source that feeds it" @change="source">
-        <option v-for="s in sources" :key="s.id" :value="s.id">{{ nameOf(s.id) }}</option>
-      </select></label
-    >
-    <label v-if="others.length"
-      >Its grid side
-      <select :value="device.behind ?? ''" aria-label="What its grid side hangs on" @change="behind">
-        <option value="">on the grid</option>
-        <option v-for="b in others" :key="b.device" :value="b.device">behind {{ b.name }}</option>
-      </select></label
-    >
+    <div v-if="panels.length" class="row">
+      <label for="d-panel">Stands at</label>
+      <el-select id="d-panel" :model-value="device.panel ?? NONE" size="small" @update:model-value="panel">
+        <el-option :value="NONE" label="the main panel" />
+        <el-option v-for="p in panels" :key="p.id" :value="p.id" :label="p.name" />
+      </el-select>
+    </div>
+    <div v-if="sources.length > 1" class="row">
+      <label for="d-source">Fed by</label>
+      <el-select id="d-source" :model-value="device.source" size="small" @update:model-value="source">
+        <el-option v-for="s in sources" :key="s.id" :value="s.id" :label="nameOf(s.id)" />
+      </el-select>
+    </div>
+    <div v-if="others.length" class="row">
+      <label for="d-behind">Its grid side</label>
+      <el-select id="d-behind" :model-value="device.behind ?? NONE" size="small" @update:model-value="behind">
+        <el-option :value="NONE" label="on the grid" />
+        <el-option v-for="b in others" :key="b.device" :value="b.device" :label="`behind ${b.name}`" />
+      </el-select>
+    </div>
     <label v-if="bypass" class="check"
       ><input
         type="checkbox"
@@ -93,14 +93,16 @@ function remove() {
   margin: 0 0 10px;
   font-size: 13px;
 }
-label {
+.row {
   display: grid;
-  grid-template-columns: 78px 1fr;
+  grid-template-columns: 78px minmax(0, 1fr);
   gap: 6px;
   align-items: center;
 }
 .check {
   display: flex;
+  gap: 7px;
+  align-items: baseline;
 }
 .link {
   justify-self: start;

@@ -58,7 +58,13 @@ async function propose() {
   try {
     const params = { path: { home_id: state.value?.id ?? '' } }
     const sure: 'nine_in_ten' | 'expected' = aim.value === 'nine_in_ten' ? 'nine_in_ten' : 'expected'
-    const body = { ...pair.value, pins: pins.value, hours: aim.value === 'however' ? 0 : parsed.value, sure, device: props.device || null }
+    const body = {
+      ...pair.value,
+      pins: pins.value,
+      hours: aim.value === 'however' ? 0 : parsed.value,
+      sure,
+      device: props.device || null,
+    }
     found.value = (await answer(api.POST('/api/homes/{home_id}/proposal', { params, body }))) as ProposalView
   } catch (error) {
     problem.value = error instanceof Error ? error.message : String(error)

@@ -46,6 +46,7 @@ function remove(bank: Bank) {
     { doc: props.plan.id, op: 'remove', path: `/banks/${escape(bank.id)}` },
   ])
 }
+const GIVES = { always: 'gives whenever it is asked', night: 'by night; the array has the input by day' } as const
 const text = (event: Event) => (event.target as HTMLInputElement).value.trim()
 </script>
 
@@ -59,11 +60,18 @@ const text = (event: Event) => (event.target as HTMLInputElement).value.trim()
         maxlength="80"
         @change="text($event) && set(b, 'name', text($event), text($event))"
       />
-      <select :value="b.battery" aria-label="Battery" @change="set(b, 'battery', text($event), 'another battery')">
-        <option v-for="k in batteries" :key="k.id" :value="k.id">
-          {{ k.name }}, {{ amount(k.volts) }} V {{ amount(k.ah) }} Ah
-        </option>
-      </select>
+      <el-select
+        :model-value="b.battery"
+        aria-label="Battery"
+        @update:model-value="set(b, 'battery', $event, 'another battery')"
+      >
+        <el-option
+          v-for="k in batteries"
+          :key="k.id"
+          :value="k.id"
+          :label="`${k.name}, ${amount(k.volts)} V ${amount(k.ah)} Ah`"
+        />
+      </el-select>
       <div class="form">
         <label :for="`series-${b.id}`">in series</label>
         <el-input-number
@@ -115,17 +123,9 @@ const text = (event: Event) => (event.target as HTMLInputElement).value.trim()
           @change="set(b, 'controller_w', Number($event), `a ${$event} W controller`)"
         />
       </div>
-      <label class="row"
-        >gives
-        <select
-          :value="b.by"
-          aria-label="When it gives"
-          @change="set(b, 'by', text($event) as Bank['by'], text($event))"
-        >
-          <option value="always">whenever it is asked</option>
-          <option value="night">by night, the array has the input by day</option>
-        </select></label
-      >
+      <el-select :model-value="b.by" aria-label="When it gives" @update:model-value="set(b, 'by', $event, GIVES[b.by])">
+        <el-option v-for="(text_, by) in GIVES" :key="by" :value="by" :label="text_" />
+      </el-select>
       <p v-if="kind(b)" class="soft small">
         {{ b.series * b.parallel }} × {{ kind(b)?.name }}. A battery on an input made for panels: ask the maker first.
       </p>
@@ -143,6 +143,16 @@ const text = (event: Event) => (event.target as HTMLInputElement).value.trim()
 summary {
   cursor: pointer;
 }
+article > input {
+  min-height: 30px;
+  padding: 1px 7px;
+  border: 1px solid var(--line);
+  border-radius: 6px;
+  background: var(--sheet);
+  color: var(--ink);
+  font: inherit;
+  font-weight: 600;
+}
 article {
   display: grid;
   gap: 5px;
@@ -151,17 +161,10 @@ article {
   border-left: 5px solid var(--stored);
 }
 .form {
-  grid-template-columns: 1fr 120px;
+  grid-template-columns: minmax(0, 1fr) 124px;
 }
-.row {
-  display: flex;
-  gap: 6px;
-  align-items: center;
-  font-size: 13px;
-}
-.row select {
-  flex: 1;
-  min-width: 0;
+.form :deep(.el-input-number) {
+  width: 124px;
 }
 .link {
   justify-self: start;

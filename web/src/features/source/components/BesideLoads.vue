@@ -11,10 +11,8 @@ const feeds = computed(() => Object.values(props.plan.feeds).filter((f) => f.sou
 const fed = computed(() => new Set(Object.values(props.plan.feeds).map((f) => f.load)))
 const free = computed(() => Object.values(props.home.loads).filter((x) => !fed.value.has(x.id) && !x.both_legs))
 
-function add(event: Event) {
-  const field = event.target as HTMLSelectElement
-  const load = props.home.loads[field.value]
-  field.value = ''
+function add(picked: string) {
+  const load = props.home.loads[picked]
   if (!load) return
   const used = feeds.value.map((f) => f.place)
   const id = freshId(`cord-${load.id}`.slice(0, 56), Object.values(props.plan.feeds))
@@ -85,10 +83,15 @@ function drop(feed: Feed) {
     <p v-else class="soft small">
       Nothing yet. What hangs here is unplugged from the wall, and from the other station.
     </p>
-    <select aria-label="Add a load to its cords" @change="add">
-      <option value="">Add a load…</option>
-      <option v-for="x in free" :key="x.id" :value="x.id">{{ x.name }}</option>
-    </select>
+    <el-select
+      model-value=""
+      placeholder="Add a load…"
+      filterable
+      aria-label="Add a load to its cords"
+      @update:model-value="add"
+    >
+      <el-option v-for="x in free" :key="x.id" :value="x.id" :label="x.name" />
+    </el-select>
     <label class="behind"
       >Plugged in
       <select :value="source.plugged_into ?? ''" aria-label="Plugged in behind" @change="plug">

@@ -16,7 +16,7 @@ const feeds = computed(
 )
 const away = computed(() => props.source.away as Away | null)
 
-function set(field: 'after' | 'away', value: unknown, words: string) {
+function set(field: 'after' | 'away' | 'swap_at', value: unknown, words: string) {
   const op: Op = {
     doc: props.plan.id,
     op: 'replace',
@@ -25,8 +25,9 @@ function set(field: 'after' | 'away', value: unknown, words: string) {
   }
   edit(words, [op])
 }
-function wait(event: Event) {
-  const id = (event.target as HTMLSelectElement).value || null
+const NONE = 'none' // a select takes an empty value for none chosen
+function wait(picked: string) {
+  const id = picked === NONE ? null : picked
   set('after', id, id ? `${props.name} waits at the inlet of ${props.names[id] ?? id}` : `${props.name} waits nowhere`)
 }
 function leave(event: Event) {
@@ -42,16 +43,27 @@ const windows = computed({
 
 <template>
   <section class="fields">
-    <label v-if="others.length && !feeds && !source.plugged_into" class="row"
-      >Waits its turn at the inlet of
-      <select :value="source.after ?? ''" aria-label="Waits at the inlet of" @change="wait">
-        <option value="">none</option>
-        <option v-for="s in others" :key="s.id" :value="s.id">{{ names[s.id] ?? s.id }}</option>
-      </select></label
-    >
+    <div v-if="others.length && !feeds && !source.plugged_into" class="row">
+      <label for="s-after">Waits its turn at the inlet of</label>
+      <el-select id="s-after" :model-value="source.after ?? NONE" @update:model-value="wait">
+        <el-option :value="NONE" label="none" />
+        <el-option v-for="s in others" :key="s.id" :value="s.id" :label="names[s.id] ?? s.id" />
+      </el-select>
+    </div>
+    <div v-if="source.after" class="form">
+      <label for="s-swap">Changed over at, %</label>
+      <el-input-number
+        id="s-swap"
+        :model-value="Math.round(source.swap_at * 100)"
+        :min="0"
+        :max="90"
+        :step="5"
+        @change="set('swap_at', Number($event) / 100, `Changed over at ${$event} %`)"
+      />
+    </div>
     <p v-if="source.after" class="soft small">
-      When {{ names[source.after] ?? 'that one' }} is at its floor somebody awake pulls its cord and plugs this one in;
-      until then it rests, and may charge. Never two at once.
+      When {{ names[source.after] ?? 'that one' }} is down to that charge somebody awake pulls its cord and plugs this
+      one in; until then it rests, and may charge. Never two at once.
     </p>
     <label class="check"
       ><input type="checkbox" :checked="away !== null" @change="leave" /> not always at home (it drives, or charges
@@ -110,8 +122,11 @@ section {
   font-size: 13px;
 }
 .form {
-  grid-template-columns: 1fr 120px;
+  grid-template-columns: minmax(0, 1fr) 124px;
   margin-top: 6px;
+}
+.form :deep(.el-input-number) {
+  width: 124px;
 }
 p {
   margin: 4px 0;
