@@ -5,6 +5,7 @@ from __future__ import annotations
 import random
 from dataclasses import replace
 from datetime import datetime
+from decimal import Decimal
 
 import numpy as np
 import pytest
@@ -19,6 +20,7 @@ from imbuto.core.home.home import Home, Service, Site, check_home
 from imbuto.core.limits.fitting import fit
 from imbuto.core.plan.checking import check_plan
 from imbuto.core.plan.joining import Joined, parts
+from imbuto.core.plan.money import to_buy_storing
 from imbuto.core.plan.outage import Outage
 from imbuto.core.plan.plan import Device, Feed, Plan
 from imbuto.core.plan.sources import Array, Away, Bank, Engine, Source
@@ -683,3 +685,91 @@ def test_what_cannot_be_joined_so_is_answered_by_the_nearest_that_can(name):
     assert judge(home, best.move.plan, CALM, KIT, with_moves=False).fits
     if "listed" in label:
         assert best.price == KIT.transfer["six-place"].price
+
+
+RADIO = load("radio", 24)
+PORTED = replace(BOX, dc_port_v=12, dc_port_a=4, dc_efficiency=0.8, idle_w=6, efficiency=0.9)
+
+
+def ported(port: str, station: Station = PORTED, watts: float = 24) -> dict[str, object]:
+    home = replace(house(hall=10), loads={"radio": replace(RADIO, run_w=watts, average_w=watts)})
+    feed = Feed(id="radio", load="radio", port=port)
+    kit = replace(KIT, stations={"box": station})
+    made = plan(source(), feeds={"radio": feed})
+    check_plan(made, home, kit)
+    part = parts(home, made, kit)[0]
+    return {"run": simulate(part, CALM), **{x.id: x for x in fit(part, CALM)}}
+
+
+def test_a_load_on_a_direct_current_port_spares_the_inverter_and_its_idle():
+    # 24 W through the inverter: 24 / 0.9 + 6 W; on the port: 24 / 0.8 W, and the AC output stays off.
+    assert ported("ac")["run"].hours == pytest.approx(1000 / (24 / 0.9 + 6))
+    assert ported("dc")["run"].hours == pytest.approx(1000 / 30)
+    assert ported("dc", watts=48)["dc_amps"].ok
+    assert not ported("dc", watts=49)["dc_amps"].ok
+    assert not ported("dc", replace(PORTED, dc_port_v=0))["dc_amps"].ok
+    assert not ported("dc")["dc_volts"].ok
+    with pytest.raises(InvalidValue, match="runs on AC"):
+        check_plan(plan(source(), feeds={"hall": Feed(id="hall", circuit="hall", port="dc")}), house(hall=1), KIT)
+
+
+@pytest.mark.parametrize(("balances", "watts", "expected"), [
+    (True, 1000, 3000 / 1000),  # 1,000 and 2,000 Wh in one store
+    (False, 1000, 3000 / 1000),  # the larger one carries 1,000 VA alone when the smaller has ended
+    (False, 1300, 2000 / 1300),  # it does not: the smaller one's share is the end
+])  # fmt: skip
+def test_linked_units_that_do_not_keep_each_other_even(balances, watts, expected):
+    unit = replace(BOX, rated_va=1200, continuous_w=1200, parallel_balances=balances, parallel_share=1.0)
+    made = plan(source(units=2, modules=1), devices=(device(),), feeds=feeds("hall@main"))
+    run = simulate(parts(house(hall=watts), made, replace(KIT, stations={"box": unit}))[0], CALM)
+    assert run.hours == pytest.approx(expected)
+
+
+def test_more_modules_carry_more_where_the_maker_says_so():
+    unit = replace(BOX, continuous_w=2000, rated_va=2000, output_by_modules="1: 3000; 3: 4000")
+    kit = replace(KIT, stations={"box": unit})
+    for modules, watts in ((0, 2000), (1, 3000), (2, 3000), (3, 4000)):
+        made = plan(source(modules=modules), devices=(device(),), feeds=feeds("hall@main"))
+        found = {x.id: x for x in fit(parts(house(hall=10), made, kit)[0], CALM)}
+        assert found["together_w"].limit == watts
+        assert found["together_va"].limit == watts
+    for wrong in ("1 3000", "x: y", ": 5"):
+        with pytest.raises(ValueError, match="write each as name: figure"):
+            replace(BOX, output_by_modules=wrong)
+    with pytest.raises(ValueError, match="is no solar input"):
+        replace(BOX, solar_each="2: 1, 2")
+
+
+def test_what_is_priced_apart_or_built_oneself_is_one_unit_with_its_parts():
+    built = replace(BOX, price=Decimal(0), parts="cells: 900; inverter: 650.5; case: 80", work_h=24)
+    made = plan(source(units=2), devices=(device(),), feeds=feeds("hall@main"))
+    part = parts(house(hall=10), made, replace(KIT, stations={"box": built}))[0]
+    assert to_buy_storing(part, replace(part, plan=replace(part.plan, sources={}), source=None)) == 2 * Decimal(
+        "1630.5"
+    )
+
+
+def test_sun_on_the_ac_side_counts_only_where_listed_equipment_forms_its_grid():
+    array = Array(id="roof", name="Roof", panel="slate", series=4, ac=True)
+    made = plan(source(), devices=(device(),), feeds=feeds("hall@main"), arrays={"roof": array})
+    clear = replace(CALM, start=datetime(2026, 6, 21, 6), weather="clear", start_charge=0.5)
+    for forms in (False, True):
+        kit = replace(KIT, stations={"box": replace(BOX, forms_grid=forms)})
+        part = parts(house(hall=100), made, kit)[0]
+        run = simulate(part, clear)
+        assert (run.solar_w is not None) is forms
+        assert {x.id: x.ok for x in fit(part, clear)}["ac_side:roof"] is forms
+        assert (run.hours > 5.5) is forms
+
+
+def test_what_a_plan_still_needs_to_know_comes_by_how_much_hangs_on_it():
+    # A start of 9,000 VA: with a surge of unlisted length it does not fit, with a listed one it does.
+    blind = replace(BOX, surge_s=None, input_a=0, inlet_outlet_a=0)
+    home = house(hall=10)
+    home = replace(home, loads={"hall-load": replace(home.loads["hall-load"], start_va=9000, kind="compressor")})
+    made = plan(source(), devices=(device(),), feeds=feeds("hall@main"))
+    verdict = judge(home, made, CALM, replace(KIT, stations={"box": blind}))
+    assert verdict.state == "trips"
+    assert [u.id for u in verdict.unknowns][:2] == ["box.surge_s", "box.inlet_outlet_a"]
+    assert "may turn" in verdict.unknowns[0].sentence
+    assert judge(home, made, CALM, KIT).unknowns == []

@@ -6,6 +6,7 @@ from dataclasses import dataclass, field, replace
 from typing import Literal
 
 from imbuto.core.advice.gives_out import LEAST_GAIN_H, Neck, Promise, fixes, neck, violations, widenings
+from imbuto.core.advice.unknowns import Unknown, unknowns
 from imbuto.core.basics.clock import grid
 from imbuto.core.equipment.catalogue import DEFAULT_EFFICIENCY, DEFAULT_IDLE_W, Catalogue
 from imbuto.core.home.home import Home
@@ -36,9 +37,10 @@ STATE_WORDS: dict[State, str] = {
 @dataclass(frozen=True, slots=True)
 class Verdict:
     """run, band, neck: None where there is no station or nothing fed; needs_wh: the inverse, without a station;
-    without_sun: the run with its arrays left out, None where there are none; parts: with several stations each
-    one's own, in their order, and then this is the one that ends first, with every limit;
-    after_h: of a station behind another, or waiting at its inlet, when that one goes dark; its own hours are from the start."""
+    without_sun: the run with its arrays left out, None where there are none; parts: with several stations each one's own,
+    in their order, and then this is the one that ends first, with every limit; unknowns: what it still needs to know,
+    what may turn it first; after_h: of a station behind another, or waiting at its inlet, when that one goes dark; its
+    own hours are from the start."""
 
     joined: Joined
     outage: Outage
@@ -55,6 +57,7 @@ class Verdict:
     without_sun: Run | None = None
     parts: tuple[Verdict, ...] = ()
     after_h: float = 0.0
+    unknowns: list[Unknown] = field(default_factory=list)
 
     @property
     def words(self) -> str:
@@ -136,9 +139,10 @@ def _together(each: list[Verdict]) -> Verdict:
         if v.joined.station
     ]
     band = joint([v.run for v in ran if v.run is not None])
+    open_ = sorted((u for v in each for u in v.unknowns), key=lambda u: -u.weight)
     others = [v for v in ran if v is not lead]
     return replace(
-        lead, band=band, limits=found, parts=tuple(each), widenings=_capped(lead, others),
+        lead, band=band, limits=found, parts=tuple(each), unknowns=open_, widenings=_capped(lead, others),
         fixes=[replace(p, clears=p.clears and all(v.fits for v in others)) for p in lead.fixes],
     )  # fmt: skip
 
@@ -175,6 +179,7 @@ def _judge(now: Joined, outage: Outage, catalogue: Catalogue, *, with_moves: boo
         widenings(run, catalogue) if with_moves and not bad else [],
         fixes(now, outage, found, catalogue) if with_moves and bad else [],
         meter_next(run) if with_moves else [],
+        unknowns=unknowns(now, outage, catalogue, found) if with_moves else [],
         without_sun=simulate(now, outage, hours_only=True, sun=False) if run.solar_w is not None else None,
     )  # fmt: skip
 

@@ -81,6 +81,21 @@ def solar_inputs(text: str) -> dict[int, SolarInput]:
     return found
 
 
+@lru_cache(maxsize=512)
+def pairs(text: str) -> tuple[tuple[str, float], ...]:
+    """Rows of ``name: figure``, separated by semicolons. Raises ValueError on what is no such list."""
+    found = []
+    for row in filter(None, (x.strip() for x in text.split(";"))):
+        name, colon, figure = row.rpartition(":")
+        try:
+            if not colon or not name.strip() or float(figure) < 0:
+                raise ValueError
+            found.append((name.strip(), float(figure)))
+        except ValueError:
+            raise ValueError(f"“{row}” is no such row; write each as name: figure, such as “charger: 240”") from None
+    return tuple(found)
+
+
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Station:
     """A power station."""
@@ -127,6 +142,16 @@ class Station:
     ] = ""
     dc_port_v: Annotated[Volts, Says("of its direct current outlets")] = 0
     dc_port_a: Annotated[Amps, Says("of all of them together")] = 0
+    dc_efficiency: Annotated[Efficiency, Says("of those outlets, out over in", PLANNING)] = 0.92
+    input_ceiling_w: Annotated[
+        Watts, Says("over all its inputs at once, sun and wall together; 0 where it is unlisted")
+    ] = 0
+    output_by_modules: Annotated[
+        Text, Says("continuous W with at least so many modules, each as number: W; separated by semicolons")
+    ] = ""
+    forms_grid: Annotated[
+        bool, Says("it runs sun on the house's own AC side in an outage, and throttles it when full")
+    ] = False
     transfer_ms: Annotated[Milliseconds | None, Says("to take over when the grid fails; null when unlisted")] = None
     auto_off_below_w: Annotated[Watts, Says("it switches its output off under")] = 0
     auto_off_after_h: Annotated[float, Interval(ge=0, le=48), Says("and after so long")] = 0
@@ -159,16 +184,38 @@ class Station:
         Interval(ge=0.5, le=1),
         Says("of their sum that units on that link carry, as its maker states it", PLANNING),
     ] = PARALLEL_SHARE
+    parallel_balances: Annotated[
+        bool, Says("units side by side keep each other's charge even; else the one with fewer modules ends first")
+    ] = True
     pair_goes_on: Annotated[bool, Says("when one unit of a coupled pair stops, the other goes on with its leg")] = False
     coupler: Annotated[Text, Says("the maker's own, that holds two of them in step for 120/240 V; empty for none")] = ""
     coupler_price: Annotated[Money, Says("of that")] = Decimal(0)
     connector: Annotated[Text, Says("what a module has to match")] = ""
     battery_v: Annotated[Volts, Says("of the battery, which a module has to match")] = 0
     generation: Annotated[int, Interval(ge=0, le=100), Says("which a module has to match")] = 0
+    parts: Annotated[
+        Text, Says("what is priced apart or what it is built of, each as name: price; separated by semicolons")
+    ] = ""
+    work_h: Annotated[float, Interval(ge=0, le=1_000), Says("hours to build it, of one's own")] = 0
+    promised: Annotated[
+        Text, Says("what its maker only promises, with the date; it counts for nothing before it is there")
+    ] = ""
     vehicle: Annotated[bool, Says("it drives, and keeps what the drive needs")] = False
 
     def __post_init__(self) -> None:
         solar_inputs(self.solar_each)
+        pairs(self.output_by_modules)
+        pairs(self.parts)
+
+    def continuous_with(self, modules: int) -> float:
+        """W it gives for as long as it lasts, with so many modules."""
+        fits = [w for n, w in pairs(self.output_by_modules) if float(n) <= modules]
+        return max([self.continuous_w, *fits])
+
+    @property
+    def parts_price(self) -> Decimal:
+        """Of everything that is priced apart."""
+        return sum((Decimal(str(price)) for _, price in pairs(self.parts)), Decimal(0))
 
     def solar_input(self, number: int) -> SolarInput:
         """One of its solar inputs, counted from 1."""

@@ -77,7 +77,9 @@ class Instants:
 
 def instants(joined: Joined) -> Instants:
     """The instants of a plan."""
-    fed = joined.fed
+    fed = tuple(
+        f for f in joined.fed if not f.direct
+    )  # what hangs on direct current is none of the inverter's business
     each = [(f.load, f.feed.stance, () if f.feed.by_charge else f.feed.windows) for f in fed]
     # Five minutes like the five before them say nothing new.
     new = np.unique(np.concatenate([[0], *(changes(*x) for x in each)])).astype(int)
@@ -90,12 +92,12 @@ def instants(joined: Joined) -> Instants:
         if load.highest_w is not None:
             high[i] = may * max(load.highest_w - load.run_w, 0.0)
     pf = np.array([f.load.pf for f in fed])
-    return Instants(fed, w, w / pf[:, None] if len(fed) else w, extra, high, _groups(joined))
+    return Instants(fed, w, w / pf[:, None] if len(fed) else w, extra, high, _groups(joined, fed))
 
 
-def _groups(joined: Joined) -> tuple[tuple[int, ...], ...]:
+def _groups(joined: Joined, fed: Sequence[Fed]) -> tuple[tuple[int, ...], ...]:
     """Not-together groups as rows; a load named twice belongs to the first group that names it, which is the safe side."""
-    ids = [item.load.id for item in joined.fed]
+    ids = [item.load.id for item in fed]
     taken: set[str] = set()
     found = []
     for group in joined.plan.not_together:

@@ -365,6 +365,41 @@ def _bank_on_input(c: Case, bank: Bank, battery: Battery) -> Iterator[Limit]:
         )  # fmt: skip
 
 
+def _direct(c: Case) -> Iterator[Limit]:
+    """Loads on direct current ports: all of them together, and the volts a person has to have looked at."""
+    joined, station = c.joined, c.station
+    fed = [f for f in joined.fed if f.direct]
+    if not fed:
+        return
+    amps = sum(f.load.count * f.load.run_w for f in fed) / station.dc_port_v if station.dc_port_v else float("inf")
+    ok = bool(station.dc_port_v) and amps <= station.dc_port_a
+    yield Limit(
+        id="dc_amps", family="direct", title="Direct current ports", unit="A", used=min(amps, 1e6), limit=station.dc_port_a,
+        ok=ok, counts=True,
+        sentence=f"On the direct current ports of {station.name}: {number_text(amps)} of {station.dc_port_a:g} A."
+        if station.dc_port_v else f"{station.name} lists no direct current port.",
+    )  # fmt: skip
+    names = ", ".join(dict.fromkeys(f.load.name for f in fed))
+    yield _yes_no(
+        "dc_volts", "direct_volts", "Volts of the ports", _ticked(joined, "dc_volts"),
+        f"{names}: made for {station.dc_port_v:g} V? Measure the port and read the label of what is plugged in; a car socket bears "
+        "less than its shape says.", "caution", "dc_volts",
+    )  # fmt: skip
+
+
+def _ac_side(c: Case) -> Iterator[Limit]:
+    """Sun with an inverter of its own gives nothing without a grid, unless listed equipment forms one."""
+    for array in c.joined.plan.ac_arrays:
+        forms = c.station.forms_grid
+        yield _yes_no(
+            f"ac_side:{array.id}", "ac_side", f"{array.name} in an outage", forms or _ticked(c.joined, f"ac_side:{array.id}"),
+            f"{array.name} has an inverter of its own, and {c.station.name} runs it in an outage, as its maker lists; it throttles "
+            "it when full." if forms else f"{array.name} has an inverter of its own: it stops with the grid, and counts for nothing "
+            f"in an outage. {c.station.name} lists no running of it.",
+            "caution", "" if forms else f"ac_side:{array.id}",
+        )  # fmt: skip
+
+
 def _waiting(c: Case) -> Iterator[Limit]:
     """A station that waits at another's inlet has to fit its cord, and somebody has to change them."""
     joined, source = c.joined, c.joined.source
@@ -431,6 +466,8 @@ ROWS = (
         ),
         state="misfit", answers=(), check=_banks,
     ),
+    Row(number=22, page="stores", families=("direct", "direct_volts"), state="misfit", answers=(), check=_direct),
+    Row(number=22, page="stores", families=("ac_side",), answers=(), check=_ac_side),
     Row(number=22, page="stores", families=("swap",), answers=(), check=_waiting),
     Row(number=22, page="stores", families=("away",), state="misfit", answers=(), check=_away),
     Row(number=22, page="stores", families=("engine_near",), answers=(), check=_engine_indoors),

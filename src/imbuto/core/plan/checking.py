@@ -113,7 +113,7 @@ def _check_arrays(where: str, plan: Plan, catalogue: Catalogue) -> None:
             raise UnknownReference(f"{where}, {array.name}, panel", array.panel, "the catalogue has no such entry")
         if plan.sources and array.source not in plan.sources and array.source not in plan.banks:
             raise UnknownReference(f"{where}, {array.name}, source", array.source, "the plan has no such source")
-        there = plan.arrays[inputs.setdefault((array.source, array.input), key)]
+        there = array if array.ac else plan.arrays[inputs.setdefault((array.source, array.input), key)]
         if there.id != key:
             rule = f"{there.name} is on it already; strings of other panels or another direction want an input of their own"
             raise InvalidValue(f"{where}, {array.name}, solar input", array.input, rule)
@@ -141,6 +141,10 @@ def _check_feeds(where: str, plan: Plan, home: Home) -> None:
         if target in fed:
             raise InvalidValue(f"{where}, feeds", target[1], "it is fed twice; a load can hang on one source only")
         fed[target] = key
+        if feed.port == "dc" and feed.load is None:
+            raise InvalidValue(
+                f"{where}, feed {key}, port", feed.port, "a circuit runs on AC; direct current feeds one load"
+            )
         _check_device(where, feed, plan)
         _check_place(where, feed, home, plan, places)
     for kind, ident in fed:

@@ -28,7 +28,8 @@ UNTRACED_SPREAD = 1.0  # relative one sigma of that, lognormal, so that it is sk
 @dataclass(frozen=True, slots=True)
 class Fed:
     """A load that gets power. legs: the one it is on, or both; volts: across the load; rides_along: see ``joined``;
-    assumed: no load of the home, but what stands for one."""
+    assumed: no load of the home, but what stands for one; dc_share: of its W that the inverter would need to take as much of
+    the battery, 0 on AC."""
 
     load: Load
     feed: Feed
@@ -37,12 +38,20 @@ class Fed:
     volts: float
     rides_along: bool
     assumed: bool = False
+    dc_share: float = 0.0
+
+    @property
+    def direct(self) -> bool:
+        """Whether it hangs on a direct current port, past the inverter."""
+        return self.dc_share > 0
 
     def watts(self, steps: Grid) -> FloatArray:
-        """Mean W in each step with its turns; shape (n,)."""
+        """Mean W in each step with its turns; shape (n,). Direct current counts as the AC that would take as much of the
+        battery."""
         feed = self.feed
         stance: Stance = "keep_on" if feed.by_charge else feed.stance  # while it is on, it is fed as if kept on
-        return fed_watts(self.load, stance, feed.windows, feed.share, steps)
+        plain = fed_watts(self.load, stance, feed.windows, feed.share, steps)
+        return plain * self.dc_share if self.dc_share else plain
 
 
 @dataclass(frozen=True, slots=True)
@@ -137,6 +146,11 @@ class Joined:
         """Feed id → the name of what it feeds."""
         return {f.id: feed_name(self.home, f) for f in self.plan.feeds.values()}
 
+    @property
+    def inverter_off(self) -> bool:
+        """Whether all it feeds hangs on direct current ports, so that the AC output stays off."""
+        return bool(self.fed) and all(x.direct for x in self.fed)
+
     def watts(self, steps: Grid) -> FloatArray:
         """Mean AC W of everything fed, in each step; shape (n,)."""
         total = np.zeros(steps.n)
@@ -146,7 +160,7 @@ class Joined:
 
     def places_used(self) -> set[int]:
         """Places of the switch, or outlets of the station, that something hangs on."""
-        return {place for feed in self.plan.feeds.values() for place in places_of(feed, self.home)}
+        return {place for feed in self.plan.feeds.values() if feed.port == "ac" for place in places_of(feed, self.home)}
 
     @property
     def place_count(self) -> int:
@@ -196,7 +210,9 @@ def joined(
             rides = choice is None and PURPOSES.index(load.purpose) > best
             both = home.needs_both_legs(load)
             legs = _legs(feed, circuit, both, station, at)
-            fed.append(Fed(load, feed, circuit, legs, home.service.volts * (2 if both else 1), rides))
+            direct = station.efficiency / station.dc_efficiency if station is not None and feed.port == "dc" else 0.0
+            volts = home.service.volts * (2 if both else 1)
+            fed.append(Fed(load, feed, circuit, legs, volts, rides, dc_share=direct))
         if circuit is not None and not circuit.traced and loads:
             fed.append(_not_traced(home, feed, circuit, loads, _legs(feed, circuit, False, station, at)))
     panels = {a.panel: catalogue.panels[a.panel] for a in plan.arrays.values()}

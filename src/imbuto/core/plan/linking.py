@@ -23,6 +23,16 @@ def combined(station: Station, source: Source, catalogue: Catalogue) -> Station:
             module_weight_kg=module.weight_kg,
             module_price=module.price + (module.adapter_price if _adapted(station, module) else 0),
         )  # fmt: skip
+    if station.output_by_modules:
+        more = station.continuous_with(source.modules)
+        rise = more / station.continuous_w
+        station = replace(
+            station,
+            continuous_w=more,
+            rated_va=station.rated_va * rise,
+            leg_a=station.leg_a * rise,
+            output_by_modules="",
+        )
     n = source.units
     if n == 1:
         return station
@@ -35,7 +45,9 @@ def combined(station: Station, source: Source, catalogue: Catalogue) -> Station:
         nominal_wh=n * station.nominal_wh, continuous_w=share * station.continuous_w, rated_va=share * station.rated_va,
         surge_va=share * station.surge_va, leg_a=legs * station.leg_a, leg_surge_va=legs * station.leg_surge_va,
         outlets=n * station.outlets, inlet_outlet_a=legs * station.inlet_outlet_a, idle_w=n * station.idle_w,
-        charge_w=n * station.charge_w, solar_inputs=min(n * station.solar_inputs, 12), max_modules=n * station.max_modules,
+        charge_w=n * station.charge_w, input_ceiling_w=n * station.input_ceiling_w,
+        dc_port_a=n * station.dc_port_a,
+        solar_inputs=min(n * station.solar_inputs, 12), max_modules=n * station.max_modules,
         price=n * station.price + extra,
     )  # fmt: skip
 

@@ -6,6 +6,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from decimal import Decimal
 
+from imbuto.core.equipment.catalogue import pairs
 from imbuto.core.plan.joining import Joined
 
 
@@ -27,7 +28,7 @@ class Purchase:
 
 def items(joined: Joined) -> list[Purchase]:
     """Every piece of a plan. A transfer switch the household has is not paid twice, and of a plan that is built nothing is."""
-    found = [*_stored(joined), *_around(joined)]
+    found = [*_stored(joined), *(() if joined.waits else _around(joined))]
     return [replace(x, owned=x.count) for x in found] if joined.plan.status == "built" else found
 
 
@@ -38,6 +39,8 @@ def _stored(joined: Joined) -> list[Purchase]:
     if source is not None and unit is not None and station is not None:
         owned = min(source.owned_units, source.units) if source.owned else 0
         found.append(Purchase(unit.name, source.units, unit.price, unit.currency, owned))
+        for name, price in pairs(unit.parts):
+            found.append(Purchase(f"{name}, for {unit.name}", source.units, Decimal(str(price)), unit.currency, owned))
         if source.units > 1 and source.link == "coupler":
             found.append(Purchase(unit.coupler or "Coupler", 1, unit.coupler_price, unit.currency))
         elif source.units > 1 and unit.link_price > 0:
@@ -50,15 +53,18 @@ def _stored(joined: Joined) -> list[Purchase]:
 def _around(joined: Joined) -> list[Purchase]:
     """Transfer equipment, generator, panels."""
     found: list[Purchase] = []
-    equipment = joined.equipment
     existing = {x.kind for x in joined.home.household.existing.values()}
-    if equipment.price > 0:
-        found.append(
-            Purchase(equipment.name, 1, equipment.price, equipment.currency, int("transfer_switch" in existing))
-        )
+    for i, equipment in enumerate(joined.by_device.values()):
+        if equipment.price > 0:
+            there = int("transfer_switch" in existing and i == 0)
+            found.append(Purchase(equipment.name, 1, equipment.price, equipment.currency, there))
     use, made = joined.plan.engine, joined.generator
-    if use is not None and made is not None:
+    if use is not None and made is not None and (joined.source is None or use.source == joined.source.id):
         found.append(Purchase(made.name, 1, made.price, made.currency, int(use.owned)))
+    for bank in joined.plan.banks.values():
+        battery = joined.batteries[bank.battery]
+        owned = bank.count if bank.owned else 0
+        found.append(Purchase(f"{battery.name}, {bank.name}", bank.count, battery.price, battery.currency, owned))
     for array in joined.plan.arrays.values():
         panel = joined.panels[array.panel]
         owned = array.count if array.owned else 0

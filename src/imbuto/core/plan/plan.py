@@ -15,6 +15,7 @@ from imbuto.core.plan.sources import Array, Bank, Engine, Source
 
 CORDS = "cords"  # how no transfer equipment at all is called in the catalogue
 Stance = Literal["keep_on", "turns"]
+Port = Literal["ac", "dc"]
 TurnBy = Literal["clock", "charge", "surplus"]
 Lives = Literal["device", "app", "remote"]
 Status = Literal["draft", "intended", "built"]
@@ -29,16 +30,17 @@ class Feed:
     """One thing fed: a circuit or a single load, in a place of the switch or an outlet of the station.
 
     source: id of the plan's source; circuit, load: one of the two; device: the one it is at, None for the first that its
-    source feeds; a load is never at one: it hangs on a cord; place: of the device, or outlet; stance: Keep on or
-    Take turns; turn_by: what gives it its turn: the clock, a charge, or sun to spare; windows: when it has its turn, by
-    the clock; share: the share of the time it has, where there are no windows; above: the charge it is fed above; cord:
-    what it hangs on, where that is known.
+    source feeds; a load is never at one: it hangs on a cord; port: a load made for low voltage may hang on a direct
+    current port; place: of the device, or outlet; stance: Keep on or Take turns; turn_by: what gives it its turn: the
+    clock, a charge, or sun to spare; windows: when it has its turn, by the clock; share: the share of the time it has,
+    where there are no windows; above: the charge it is fed above; cord: what it hangs on, where that is known.
     """
 
     id: Ident
     source: Ident = "main"
     circuit: Ident | None = None
     load: Ident | None = None
+    port: Port = "ac"
     device: Ident | None = None
     place: Annotated[int, Interval(ge=1, le=200)] = 1
     stance: Stance = "keep_on"
@@ -157,8 +159,13 @@ class Plan(Papers, Policy, Choices, Joining, Named):
 
     @property
     def own_arrays(self) -> list[Array]:
-        """The arrays on solar inputs of its sources, those on the controllers of banks left out."""
-        return [a for a in self.arrays.values() if a.source not in self.banks]
+        """The arrays on solar inputs of its sources: those on the controllers of banks and on the AC side left out."""
+        return [a for a in self.arrays.values() if a.source not in self.banks and not a.ac]
+
+    @property
+    def ac_arrays(self) -> list[Array]:
+        """The arrays with an inverter of their own on the house's AC side."""
+        return [a for a in self.arrays.values() if a.ac]
 
     @property
     def device(self) -> Device | None:

@@ -133,7 +133,8 @@ class Array:
     """Panels wired alike, on one solar input of one source or on the controller of one bank.
 
     panel: id in the catalogue; series: panels in a string; parallel: strings side by side; tilt: ° from lying flat;
-    azimuth: ° it faces, from north by east; source: or bank; input: of the source, counted from 1; cord: the cable between; owned: it is
+    azimuth: ° it faces, from north by east; source: or bank; input: of the source, counted from 1; ac: it has an
+    inverter of its own on the house's AC side, and no input; cord: the cable between; owned: it is
     there already, and costs nothing.
     """
 
@@ -146,6 +147,7 @@ class Array:
     azimuth: Annotated[float, Interval(ge=0, le=360)] = 180.0
     source: Ident = "main"
     input: Annotated[int, Interval(ge=1, le=12)] = 1
+    ac: bool = False
     shade: tuple[Shade, ...] = ()
     cord: Cord | None = None
     owned: bool = False

@@ -49,7 +49,8 @@ def member_loads(fed: Sequence[Fed], steps: Grid, k: int = 1, vary: frozenset[Un
             duty = (load.average_w - load.rest_w) / gap if gap > 0 else 1.0
             if 0 < duty < 1:
                 _add_cycling(
-                    out, part, factor, uniforms(f"phase {load.id}"), duty, load.count * load.rest_w, load.count * gap,
+                    out, part * (item.dc_share or 1.0), factor, uniforms(f"phase {load.id}"), duty, load.count * load.rest_w,
+                    load.count * gap,
                     BAND_STEP_H / CYCLE_H,
                 )  # fmt: skip
                 continue

@@ -26,6 +26,9 @@ from imbuto.core.plan.sources import Array, Bank, Shade
 CLEAR_SHARE: dict[Weather, float] = {"clear": 1.0, "broken": 0.65, "overcast": 0.2, "storm": 0.1, "smoke": 0.6}
 DERATE = 0.86  # dirt, mismatch, wiring, age; planning default
 LEAST_W, LEAST_SHARE = 15.0, 0.03  # an input gives nothing below; planning defaults
+AC_SIDE = (
+    0.96 * 0.92 / (0.97 * 0.97)
+)  # of its DC W, sun on the AC side counted as on an input: its inverter, then the charger; planning default
 ALBEDO = 0.2
 MONTHS_OF, MONTH_STEP_H, MONTH_AIR_C = 2026, 0.25, 15.0  # one year stands for all: the sun repeats itself closely
 SUN_HOURS_SCHOOL = 0.75  # rated W x peak sun hours x this: the simple school
@@ -169,12 +172,19 @@ def clipped_w(
 
 def solar_w(joined: Joined, outage: Outage, steps: Grid) -> FloatArray | None:
     """DC W of all arrays of a plan at their inputs, shape (n,); None without arrays."""
-    own = joined.plan.own_arrays
-    if not own:
+    station = joined.station
+    forms = station is not None and station.forms_grid
+    own, beside = joined.plan.own_arrays, joined.plan.ac_arrays if forms else []
+    if not own and not beside:
         return None
     total = np.zeros(steps.n)
     for array in own:
         total += array_w(array, joined, outage, steps)
+    for array in beside:
+        most = array.count * joined.panels[array.panel].w
+        total += AC_SIDE * _in_weather(array, joined, outage, steps, most, LEAST_W)
+    if station is not None and station.input_ceiling_w:
+        total = np.minimum(total, station.input_ceiling_w)
     return total
 
 

@@ -9,6 +9,7 @@ import numpy as np
 
 from imbuto.core.basics.clock import STEP_H, FloatArray, Grid, grid
 from imbuto.core.equipment.catalogue import Station
+from imbuto.core.limits.instants import instants
 from imbuto.core.plan.joining import Fed, Joined, ahead_of
 from imbuto.core.plan.outage import Outage
 from imbuto.core.plan.plan import Plan
@@ -171,7 +172,8 @@ def stores_of(joined: Joined, outage: Outage) -> tuple[Store, ...]:
     none goes on without the other, unless its maker says so."""
     if joined.source is None or joined.station is None:
         raise ValueError("a plan without a station has no store")
-    whole, k = store_of(joined.plan, joined.source, joined.station, outage), store_count(joined)
+    whole = store_of(joined.plan, joined.source, joined.station, outage, off=joined.inverter_off)
+    whole, k = replace(whole, nominal_wh=whole.nominal_wh - left_wh(joined)), store_count(joined)
     if k == 1:
         return (whole,)
     goes_on = joined.unit is not None and joined.unit.pair_goes_on
@@ -179,6 +181,22 @@ def stores_of(joined: Joined, outage: Outage) -> tuple[Store, ...]:
         whole, nominal_wh=whole.nominal_wh / 2, idle_w=whole.idle_w / 2, most_charge_w=whole.most_charge_w / 2
     )
     return (half, half) if goes_on else (replace(half, pair=1), replace(half, pair=0))
+
+
+def left_wh(joined: Joined) -> float:
+    """What stays in linked units that do not keep each other even: their power splits evenly, the one with fewer modules
+    ends first, and what is left in the others counts only if they carry it all alone."""
+    source, unit = joined.source, joined.unit
+    if source is None or unit is None or source.units < 2 or source.link == "coupler" or unit.parallel_balances:
+        return 0.0
+    station = joined.station
+    assert station is not None
+    more = source.modules % source.units
+    if not more:
+        return 0.0
+    now = instants(joined)
+    carries = more * (unit.parallel_share if more > 1 else 1.0) * unit.rated_va
+    return 0.0 if now.most(now.va) <= carries else more * station.module_wh
 
 
 def line_stores(joined: Joined, outage: Outage) -> tuple[Store, ...]:
@@ -257,8 +275,8 @@ def line_suns(joined: Joined, lights: Sequence[FloatArray | None], n: int) -> Fl
     )
 
 
-def store_of(plan: Plan, source: Source, station: Station, outage: Outage) -> Store:
-    """The plan's station and modules as one store in an outage."""
+def store_of(plan: Plan, source: Source, station: Station, outage: Outage, *, off: bool = False) -> Store:
+    """The plan's station and modules as one store in an outage. off: its AC output stays off, and takes nothing."""
     one = plan.losses == "one_efficiency"
     factor = charge_factor(outage.at(source), station.charge_min_c, station.charge_max_c, heater=station.heater)
     charger = station.charge_w + source.modules * station.charge_w_per_module
@@ -268,7 +286,7 @@ def store_of(plan: Plan, source: Source, station: Station, outage: Outage) -> St
         health=source.health,
         cold=capacity_factor(outage.at(source)),
         efficiency=ONE_EFFICIENCY if one else station.efficiency,
-        idle_w=0.0 if one else station.idle_w + source.modules * station.module_draw_w,
+        idle_w=0.0 if one else (0.0 if off else station.idle_w) + source.modules * station.module_draw_w,
         restarts_itself=station.restart == "by_itself",
         most_charge_w=most_charge_w(factor, charger, station.solar_w),
     )

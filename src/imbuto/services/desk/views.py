@@ -151,6 +151,17 @@ class CircuitFigure:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class UnknownView:
+    """What the plan still needs to know. where: the place to enter it; weight: how much the verdict hangs on it."""
+
+    id: str
+    title: str
+    where: str
+    sentence: str
+    weight: float
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class BoardView:
     """A device with its places, or a source's outlets. device: its id, empty for cords; station: of the source, empty for none;
     legs: how many its source has; place_legs: of each place in order, empty where circuits keep their panel's;
@@ -221,6 +232,7 @@ class VerdictView:
     fit_note: str = FIT_NOTE
     reminders: list[Reminder] = field(default_factory=list)
     parts: list[StationPart] = field(default_factory=list)
+    unknowns: list[UnknownView] = field(default_factory=list)
 
 
 def limit_view(x: Limit) -> LimitView:
@@ -365,4 +377,7 @@ def verdict_view(v: Verdict) -> VerdictView:
         reminders=reminders(v.joined) if v.joined.home.loads else [],
         riders=[item.load.id for x in v.parts or (v,) for item in x.joined.fed if item.rides_along],
         parts=[_part_view(x) for x in v.parts],
+        unknowns=[
+            UnknownView(id=u.id, title=u.title, where=u.where, sentence=u.sentence, weight=u.weight) for u in v.unknowns[:8]
+        ],
     )  # fmt: skip

@@ -62,6 +62,7 @@ function add() {
     azimuth: south ? 180 : 0,
     source: Object.keys(p.sources)[0] ?? 'main',
     input: free.value,
+    ac: false,
     shade: [],
     cord: null,
     owned: false,

@@ -1144,7 +1144,8 @@ export interface components {
          * @description Panels wired alike, on one solar input of one source or on the controller of one bank.
          *
          *     panel: id in the catalogue; series: panels in a string; parallel: strings side by side; tilt: ° from lying flat;
-         *     azimuth: ° it faces, from north by east; source: or bank; input: of the source, counted from 1; cord: the cable between; owned: it is
+         *     azimuth: ° it faces, from north by east; source: or bank; input: of the source, counted from 1; ac: it has an
+         *     inverter of its own on the house's AC side, and no input; cord: the cable between; owned: it is
          *     there already, and costs nothing.
          */
         Array: {
@@ -1184,6 +1185,11 @@ export interface components {
              * @default 1
              */
             input: number;
+            /**
+             * Ac
+             * @default false
+             */
+            ac: boolean;
             /**
              * Shade
              * @default []
@@ -2169,10 +2175,10 @@ export interface components {
          * @description One thing fed: a circuit or a single load, in a place of the switch or an outlet of the station.
          *
          *     source: id of the plan's source; circuit, load: one of the two; device: the one it is at, None for the first that its
-         *     source feeds; a load is never at one: it hangs on a cord; place: of the device, or outlet; stance: Keep on or
-         *     Take turns; turn_by: what gives it its turn: the clock, a charge, or sun to spare; windows: when it has its turn, by
-         *     the clock; share: the share of the time it has, where there are no windows; above: the charge it is fed above; cord:
-         *     what it hangs on, where that is known.
+         *     source feeds; a load is never at one: it hangs on a cord; port: a load made for low voltage may hang on a direct
+         *     current port; place: of the device, or outlet; stance: Keep on or Take turns; turn_by: what gives it its turn: the
+         *     clock, a charge, or sun to spare; windows: when it has its turn, by the clock; share: the share of the time it has,
+         *     where there are no windows; above: the charge it is fed above; cord: what it hangs on, where that is known.
          */
         Feed: {
             /** Id */
@@ -2186,6 +2192,12 @@ export interface components {
             circuit?: string | null;
             /** Load */
             load?: string | null;
+            /**
+             * Port
+             * @default ac
+             * @enum {string}
+             */
+            port: "ac" | "dc";
             /** Device */
             device?: string | null;
             /**
@@ -4671,6 +4683,26 @@ export interface components {
              * @default 0
              */
             dc_port_a: number;
+            /**
+             * Dc Efficiency
+             * @default 0.92
+             */
+            dc_efficiency: number;
+            /**
+             * Input Ceiling W
+             * @default 0
+             */
+            input_ceiling_w: number;
+            /**
+             * Output By Modules
+             * @default
+             */
+            output_by_modules: string;
+            /**
+             * Forms Grid
+             * @default false
+             */
+            forms_grid: boolean;
             /** Transfer Ms */
             transfer_ms?: number | null;
             /**
@@ -4800,6 +4832,11 @@ export interface components {
              */
             parallel_share: number;
             /**
+             * Parallel Balances
+             * @default true
+             */
+            parallel_balances: boolean;
+            /**
              * Pair Goes On
              * @default false
              */
@@ -4829,6 +4866,21 @@ export interface components {
              * @default 0
              */
             generation: number;
+            /**
+             * Parts
+             * @default
+             */
+            parts: string;
+            /**
+             * Work H
+             * @default 0
+             */
+            work_h: number;
+            /**
+             * Promised
+             * @default
+             */
+            promised: string;
             /**
              * Vehicle
              * @default false
@@ -5313,6 +5365,22 @@ export interface components {
             needs: string;
         };
         /**
+         * UnknownView
+         * @description What the plan still needs to know. where: the place to enter it; weight: how much the verdict hangs on it.
+         */
+        UnknownView: {
+            /** Id */
+            id: string;
+            /** Title */
+            title: string;
+            /** Where */
+            where: string;
+            /** Sentence */
+            sentence: string;
+            /** Weight */
+            weight: number;
+        };
+        /**
          * Use
          * @description When a load is in use. windows: for kind ``windows``, and optional for ``daily``; times and minutes: for kind ``tasks``;
          *     hours: so long a day, for kind ``daily``, spread over its windows or the hours people are up.
@@ -5467,6 +5535,8 @@ export interface components {
             reminders?: components["schemas"]["Reminder"][];
             /** Parts */
             parts?: components["schemas"]["StationPart"][];
+            /** Unknowns */
+            unknowns?: components["schemas"]["UnknownView"][];
         };
         /**
          * Walk

@@ -20,16 +20,31 @@ const WORDS: Record<string, string> = {
   clip: 'It is meant so',
   fuses: 'Each string has its fuse',
   dc: 'A qualified person wires it',
+  lever: 'Who moves the levers knows when',
+  opened: 'They are opened beforehand, or its start is borne',
+  lower_charger: 'Both are set so, and both settings are written down',
+  swap: 'Somebody is there to change them',
+  bank: 'The maker has said yes',
+  dc_volts: 'The port was measured',
+  engine_near: 'It stands outside, and the alarm hangs',
+  ac_side: 'It is not counted on',
 }
 /** What a tick states; one of an array carries its id. */
 function words(ticked: string, title?: string) {
   const [kind = '', array] = ticked.split(':')
-  const of = array ? props.plan.arrays[array]?.name : undefined
+  const of = array ? (props.plan.arrays[array] ?? props.plan.banks[array])?.name : undefined
   return `${WORDS[kind] ?? title ?? kind}${of ? ` (${of})` : ''}`
 }
 const open = computed(() => props.verdict.limits.filter((l) => !l.ok && (l.severity === 'caution' || l.tick)))
-/** What cannot be judged until it is entered; nothing settles it but the figure. */
-const unknown = computed(() => props.verdict.limits.filter((l) => !l.ok && l.severity === 'unknown'))
+/** What nobody has entered, what may turn the verdict first; nothing settles it but the figure. */
+const unknown = computed(() => {
+  const told = props.verdict.unknowns
+  const ids = new Set(told.map((u) => u.id))
+  const rest = props.verdict.limits.filter(
+    (l) => !l.ok && l.severity === 'unknown' && !ids.has(l.id.split(/[#@]/)[0] ?? ''),
+  )
+  return [...told, ...rest.map((l) => ({ id: l.id, title: l.title, where: 'house', sentence: l.sentence, weight: 2 }))]
+})
 const settled = computed(() =>
   props.plan.ticks.filter((t) => !t.startsWith('not_needed:') && !open.value.some((l) => l.tick === t)),
 )
@@ -37,8 +52,15 @@ const settled = computed(() =>
 
 <template>
   <section v-if="unknown.length">
-    <h3>Not known</h3>
-    <p v-for="l in unknown" :key="l.id">{{ l.sentence }}</p>
+    <h3>What the plan still needs to know</h3>
+    <p v-for="u in unknown" :key="u.id">
+      <b>{{ u.title }}.</b> {{ u.sentence }}
+      <RouterLink
+        v-if="u.where === 'equipment'"
+        :to="{ name: 'equipment', params: { home: $route.params.home ?? '' }, query: $route.query }"
+        >Enter it</RouterLink
+      >
+    </p>
   </section>
   <section v-if="open.length || settled.length">
     <h3>Mind</h3>

@@ -21,6 +21,7 @@ function add(picked: string) {
     source: props.source.id,
     circuit: null,
     load: load.id,
+    port: 'ac',
     device: null,
     place: Array.from({ length: 60 }, (_, i) => i + 1).find((p) => !used.includes(p)) ?? 1,
     stance: 'keep_on',
@@ -65,6 +66,14 @@ function plug(event: Event) {
     },
   ])
 }
+/** A load made for low voltage, past the inverter. */
+function port(feed: Feed) {
+  const to = feed.port === 'dc' ? 'ac' : 'dc'
+  const name = props.home.loads[feed.load ?? '']?.name ?? 'Load'
+  edit(`${name} on ${to === 'dc' ? 'a DC port' : 'AC'}`, [
+    { doc: props.plan.id, op: 'replace', path: `/feeds/${escape(feed.id)}/port`, value: to },
+  ])
+}
 function drop(feed: Feed) {
   const op: Op = { doc: props.plan.id, op: 'remove', path: `/feeds/${escape(feed.id)}` }
   edit(`${props.home.loads[feed.load ?? '']?.name ?? 'Load'} off ${props.station.name}`, [op])
@@ -76,7 +85,11 @@ function drop(feed: Feed) {
     <h3>On its cords</h3>
     <ul v-if="feeds.length">
       <li v-for="f in feeds" :key="f.id">
-        <span>{{ home.loads[f.load ?? '']?.name }}</span> <small class="soft">outlet {{ f.place }}</small>
+        <span>{{ home.loads[f.load ?? '']?.name }}</span>
+        <small class="soft">{{ f.port === 'dc' ? 'DC port' : `outlet ${f.place}` }}</small>
+        <button v-if="station.dc_port_v" class="link small" :aria-pressed="f.port === 'dc'" @click="port(f)">
+          {{ f.port === 'dc' ? 'on AC again' : 'on a DC port' }}
+        </button>
         <button class="link small" @click="drop(f)">remove</button>
       </li>
     </ul>

@@ -77,6 +77,9 @@ const facts = computed<[string, string][]>(() => {
     ['Switches over', s.transfer_ms === null ? 'unlisted' : `in ${number(s.transfer_ms)} ms`],
     ['Outlets', `${s.outlets} of ${amount(s.outlet_a)} A`],
     ['DC ports', s.dc_port_v ? `${amount(s.dc_port_v)} V, up to ${amount(s.dc_port_a)} A` : 'none listed'],
+    ...(s.parts ? ([['Priced apart', s.parts]] as [string, string][]) : []),
+    ...(s.work_h ? ([['To build it', `${amount(s.work_h)} h of your own`]] as [string, string][]) : []),
+    ...(s.promised ? ([['Only promised, counts for nothing', s.promised]] as [string, string][]) : []),
     ['Warranty', `${s.warranty_years} years, ${number(s.cycle_life)} cycles`],
   ]
 })

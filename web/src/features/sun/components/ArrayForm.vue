@@ -10,7 +10,7 @@ import ShadeEditor from './ShadeEditor.vue'
 /** One array: its panels, how they are wired, where they look, its input and cable. */
 const props = defineProps<{ array: SolarArray; plan: Plan; panels: Panel[]; inputs: number; metric: boolean }>()
 const emit = defineEmits<{ change: [Op[], string]; remove: [] }>()
-const { problem } = useSession()
+const { problem, verdict } = useSession()
 const panel = computed(() => props.panels.find((p) => p.id === props.array.panel))
 
 function set(change: Partial<SolarArray>, label: string) {
@@ -48,7 +48,24 @@ const pickInput = (event: Event) => {
   const input = Number((event.target as HTMLSelectElement).value)
   set({ input }, `input ${input}`)
 }
-const taken = (i: number) => Object.values(props.plan.arrays).some((a) => a.id !== props.array.id && a.input === i)
+const taken = (i: number) =>
+  Object.values(props.plan.arrays).some(
+    (a) => a.id !== props.array.id && a.source === props.array.source && !a.ac && a.input === i,
+  )
+/** What an array can be joined to: a station's input, or the controller of a bank. */
+const joins = computed(() => [
+  ...Object.keys(props.plan.sources ?? {}).map((id) => ({
+    id,
+    name: verdict.value?.parts.find((p) => p.source === id)?.name ?? id,
+  })),
+  ...Object.values(props.plan.banks ?? {})
+    .filter((b) => b.controller_w > 0)
+    .map((b) => ({ id: b.id, name: `${b.name}, its controller` })),
+])
+const join = (event: Event) => {
+  const id = (event.target as HTMLSelectElement).value
+  set({ source: id, input: 1 }, `joined to ${joins.value.find((j) => j.id === id)?.name ?? id}`)
+}
 const cable = (cord: Cord | null) => set({ cord }, cord ? 'its cable' : 'cable not known')
 const shade = (list: Shade[]) => set({ shade: list }, 'shade')
 </script>
@@ -99,7 +116,13 @@ const shade = (list: Shade[]) => set({ shade: list }, 'shade')
         ></label
       >
     </div>
-    <label
+    <label v-if="joins.length > 1"
+      >Joined to
+      <select :value="array.source" aria-label="Joined to" @change="join">
+        <option v-for="j in joins" :key="j.id" :value="j.id">{{ j.name }}</option>
+      </select></label
+    >
+    <label v-if="!array.ac"
       >Solar input
       <select :value="array.input" @change="pickInput">
         <option v-if="array.input > inputs" :value="array.input">{{ array.input }}, which this station has not</option>
@@ -110,6 +133,14 @@ const shade = (list: Shade[]) => set({ shade: list }, 'shade')
     >
     <CordPicker label="Cable" :cord="array.cord" :metric="metric" @change="cable" @problem="(t) => (problem = t)" />
     <ShadeEditor :shade="array.shade" @change="shade" @problem="(t) => (problem = t)" />
+    <label class="check"
+      ><input
+        type="checkbox"
+        :checked="array.ac"
+        @change="set({ ac: !array.ac }, array.ac ? 'on a solar input' : 'with an inverter of its own')"
+      />
+      with an inverter of its own, on the house's AC side</label
+    >
     <label class="check"
       ><input
         type="checkbox"

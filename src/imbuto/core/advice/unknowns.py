@@ -1,0 +1,111 @@
+"""What a plan still needs to know: figures that nobody lists, by how much the verdict hangs on each."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator
+from dataclasses import dataclass, replace
+
+from imbuto.core.equipment.catalogue import Catalogue, Station
+from imbuto.core.limits.fitting import fit
+from imbuto.core.limits.registry import state_of
+from imbuto.core.plan.joining import Joined, changed
+from imbuto.core.plan.limit import Limit
+from imbuto.core.plan.outage import Outage
+
+BLIND = 2.0  # weight of what cannot be judged at all until it is known
+TURNS = 3.0  # of what may turn the verdict
+
+
+@dataclass(frozen=True, slots=True)
+class Unknown:
+    """One thing to find out. where: where it stands; weight: how much the verdict hangs on it, the most first."""
+
+    id: str
+    title: str
+    where: str
+    sentence: str
+    weight: float
+
+
+# Figures of a station that its maker may leave out: what it could be, and what it decides.
+ASKED: tuple[tuple[str, str, Callable[[Station], bool], dict[str, object], str], ...] = (
+    ("surge_s", "How long its surge holds", lambda s: s.surge_s is None, {"surge_s": 3.0},
+     "Until it is known a start counts against what it carries for long."),
+    ("transfer_ms", "Its time to take over", lambda s: s.transfer_ms is None, {"transfer_ms": 10.0},
+     "Until it is known what must not blink wants a small UPS."),
+    ("input_a", "Amps of its AC input", lambda s: not s.input_a, {"input_a": 15.0},
+     "Until it is known nothing says how much it passes on while it charges."),
+    ("outlet_a", "The breaker of its outlets", lambda s: not s.outlet_a and s.outlets > 0, {"outlet_a": 15.0},
+     "Until it is known nothing says what a cord may carry."),
+    ("inlet_outlet_a", "The breaker of its large outlet", lambda s: not s.inlet_outlet_a, {"inlet_outlet_a": 30.0},
+     "Until it is known nothing says what protects an inlet and its cord."),
+    ("solar_max_isc_a", "Short-circuit amps its solar inputs bear", lambda s: s.solar_inputs > 0 and not s.solar_max_isc_a,
+     {"solar_max_isc_a": 60.0}, "Until it is known its running amps are taken for it."),
+)  # fmt: skip
+
+
+def unknowns(now: Joined, outage: Outage, catalogue: Catalogue, limits: list[Limit]) -> list[Unknown]:
+    """Everything one source of a plan leaves open, what may turn the verdict first. limits: as they are now."""
+    found = [*_of_the_station(now, outage, catalogue, limits), *_of_limits(now, limits)]
+    return sorted(found, key=lambda u: (-u.weight, u.title))
+
+
+def _of_the_station(now: Joined, outage: Outage, catalogue: Catalogue, before: list[Limit]) -> Iterator[Unknown]:
+    unit = now.unit
+    if unit is None:
+        return
+    for name, title, missing, could, why in ASKED:
+        if not missing(unit):
+            continue
+        tried = replace(unit, **could)  # type: ignore[arg-type]
+        kit = replace(catalogue, stations=catalogue.stations | {unit.id: tried})
+        after = fit(changed(now, now.home, now.plan, kit), outage)
+        weight = _weight(before, after)
+        if weight > 0:
+            turns = " The verdict may turn on it." if weight >= TURNS else ""
+            yield Unknown(
+                f"{unit.id}.{name}", f"{unit.name}: {title[:1].lower()}{title[1:]}", "equipment", why + turns, weight
+            )
+
+
+def _weight(before: list[Limit], after: list[Limit]) -> float:
+    """How much two lists of limits differ: whether one turns, else the largest change of room left, as a share."""
+    was, now = _stops(before), _stops(after)
+    if was != now:
+        return TURNS
+    old, new = _by_id(before), _by_id(after)
+    gone = [x for x in old.values() if x.severity == "unknown" and (x.id not in new or new[x.id].ok)]
+    shifts = [
+        abs(a - b) / 100
+        for k in old.keys() & new.keys()
+        if (a := old[k].margin_percent) is not None and (b := new[k].margin_percent) is not None
+    ]
+    settled = [k for k in old if not old[k].ok and (k not in new or new[k].ok)]
+    return BLIND * bool(gone) + max([0.5 * bool(settled), *(min(s, 1.0) for s in shifts)], default=0.0)
+
+
+def _stops(limits: list[Limit]) -> str:
+    worst = max((x for x in limits if x.stops), key=lambda x: x.excess, default=None)
+    return "" if worst is None else state_of(worst)
+
+
+def _by_id(limits: list[Limit]) -> dict[str, Limit]:
+    return {x.id: x for x in limits}
+
+
+def _of_limits(now: Joined, limits: list[Limit]) -> Iterator[Unknown]:
+    """What limits say they cannot judge: circuits nobody traced, wires nobody entered."""
+    for x in limits:
+        if x.severity == "unknown" and not x.id.startswith(("inlet_breaker", "outlet_breaker")):
+            yield Unknown(x.id, x.title, "house", x.sentence, BLIND)
+    names = {f.load.id: f.load for f in now.fed if f.load.start_va is None and f.load.start_extra_va > 0}
+    hardest = max(names.values(), key=lambda load: load.start_extra_va, default=None)
+    start = next((x for x in limits if x.id == "start:total"), None)
+    if hardest is not None and start is not None and start.limit:
+        share = hardest.start_extra_va / start.limit
+        if share > 0.2:
+            yield Unknown(
+                f"start.{hardest.id}", f"{hardest.name}: its start", "house",
+                f"{hardest.start_extra_va / 1000:.1f} kVA are assumed from its kind, of {start.limit / 1000:.1f}. Enter the label's, "
+                "or try it.", share,
+            )  # fmt: skip
