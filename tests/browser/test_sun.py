@@ -47,7 +47,7 @@ def test_plans_are_compared_and_a_cell_leads_to_its_hours(page: Page, house: str
     go(page, f"{house}/house?plan=ten-place&outage=november-windstorm")
     page.get_by_role("link", name="Compare").click()
     table = page.get_by_role("table", name="Plans by outages")
-    expect(table.get_by_role("row")).to_have_count(4)
+    expect(table.get_by_role("row")).to_have_count(5)
     expect(table).to_contain_text("times,")
     assert figures_without_a_unit(page)[1] == []
     page.get_by_label("held against").select_option("cords-only")

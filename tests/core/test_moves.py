@@ -100,7 +100,7 @@ def test_two_large_tasks_never_together():
 )
 def test_what_is_bought_fits_what_is_broken(families, prefix):
     now, _ = switched((1, [load("a")]))
-    small = replace(now, equipment=shipped().transfer["six-place"])
+    small = replace(now, equipment=shipped().transfer["six-place"], by_device={"main": shipped().transfer["six-place"]})
     found = [m for m in offered(small, fixing_moves, families=families).values() if m.id.startswith(prefix)]
     assert found
     catalogue = Catalogue(stations={"test": STATION}).over(shipped())

@@ -10,8 +10,9 @@ export function roundOrder(home: Home): { circuit: string; timed: boolean }[] {
       .map((l) => l.purpose)
     return purposes.includes('life') ? 2 : purposes.some((p) => DEPENDS.includes(p)) ? 1 : 0
   }
+  const panels = [null, ...Object.keys(home.panels)] // one panel after the other, the main one first
   return Object.values(home.circuits)
-    .map((c) => ({ circuit: c.id, weight: weight(c.id), slot: c.slots[0] ?? 999 }))
-    .sort((a, b) => a.weight - b.weight || a.slot - b.slot)
+    .map((c) => ({ circuit: c.id, weight: weight(c.id), panel: panels.indexOf(c.panel), slot: c.slots[0] ?? 999 }))
+    .sort((a, b) => a.weight - b.weight || a.panel - b.panel || a.slot - b.slot)
     .map(({ circuit, weight }) => ({ circuit, timed: weight > 0 }))
 }

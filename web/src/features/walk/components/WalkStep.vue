@@ -42,7 +42,7 @@ const WARN_S = 180
       <span>
         <b>{{ circuit.name }}</b><br /><span class="soft" data-figure
           >{{ circuit.breaker_a }} A{{ circuit.poles === 2 ? ', double' : '' }}</span
-        >
+        ><span v-if="circuit.panel" class="soft"> · in {{ home.panels[circuit.panel]?.name }}</span>
         <span v-if="done" class="soft"> · walked already</span>
       </span>
     </div>
