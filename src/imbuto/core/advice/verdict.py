@@ -138,7 +138,7 @@ def _together(each: list[Verdict]) -> Verdict:
         for x in v.limits
         if v.joined.station
     ]
-    band = joint([v.run for v in ran if v.run is not None])
+    band = lead.band if len(ran) == 1 else joint([v.run for v in ran if v.run is not None])
     open_ = sorted((u for v in each for u in v.unknowns), key=lambda u: -u.weight)
     others = [v for v in ran if v is not lead]
     return replace(
