@@ -1,0 +1,1 @@
+"""The days that matter: what is switched, in which order, by whom."""

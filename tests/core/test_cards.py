@@ -1,0 +1,179 @@
+"""The order of hands: no step of any card joins two sources or the dead street, from wherever it is begun."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import replace
+
+import pytest
+
+from imbuto.core.equipment.catalogue import Catalogue, shipped
+from imbuto.core.home.household import Person
+from imbuto.core.plan.joining import Joined, parts
+from imbuto.core.storm.cards import Card, cards, states
+from imbuto.core.storm.parts import Switching, switching
+from imbuto.formats import planfile
+from imbuto.services.desk.demo import DEMO_HOMES, demo_file
+from tests.core.test_several import KIT, PLANS, device, feeds, house, plan, random_several, source
+from tests.support import STATION, corded, load, switched
+
+CATALOGUE = Catalogue(stations={STATION.id: STATION}).over(shipped())
+KINDS = [t.id for t in shipped().transfer.values() if t.kind != "cords"]
+DEMO = [
+    (p.name, b.home, p, b.catalogue)
+    for b in (planfile.read(demo_file(name), name) for name in DEMO_HOMES)
+    for p in b.plans
+]
+
+
+def of(equipment: str, **circuit: object) -> list[Joined]:
+    now, _ = switched(
+        (1, [load("a", 60)]), (2, [load("b", 500, kind="compressor")]), (4, [load("c", 40, purpose="life")])
+    )
+    circuits = {k: replace(c, **circuit) if k == "c1" else c for k, c in now.home.circuits.items()}
+    home = replace(now.home, circuits=circuits)
+    return parts(home, now.plan.with_equipment(equipment), CATALOGUE)
+
+
+def by_kind(each: Sequence[Joined]) -> dict[str, Card]:
+    return {c.kind: c for c in cards(each)}
+
+
+def safe(each: Sequence[Joined]) -> None:
+    """Every state of every card, the grid away or there, begun at rest or wherever the way over was left."""
+    model, found = switching(each), by_kind(each)
+    over, back = found.get("over"), found.get("back")
+    begun = [model.rest]
+    if over is not None:
+        begun = list(states(model, over.steps, model.rest))
+        assert_safe(model, begun)
+    if back is not None and not back.refused:
+        for start in begun:
+            way = list(states(model, back.steps, start))
+            assert_safe(model, way)
+            assert model.settled(way[-1], grid=True) == model.settled(model.rest, grid=True)
+
+
+def assert_safe(model: Switching, way: list[dict[str, str]]) -> None:
+    for state in way:
+        for grid in (False, True):
+            assert model.dangers(model.settled(state, grid=grid), grid=grid) == []
+
+
+@pytest.mark.parametrize("equipment", KINDS)
+def test_every_kind_of_equipment(equipment):
+    each = of(equipment)
+    assert not any(c.refused for c in cards(each))
+    safe(each)
+    model, over = switching(each), by_kind(each)["over"]
+    end = model.settled(list(states(model, over.steps, model.rest))[-1], grid=False)
+    groups = model.joined_points(end)
+    for circuit in ("c:c1", "c:c2", "c:c4"):  # all of it is fed in the end, by the station alone
+        assert any({circuit, "store:main"} <= g and "grid" not in g for g in groups), (equipment, circuit)
+
+
+@pytest.mark.parametrize("case", DEMO, ids=[d[0] for d in DEMO])
+def test_every_demo_plan(case):
+    _, home, made, catalogue = case
+    each = parts(home, made, catalogue)
+    assert not any(c.refused for c in cards(each))
+    safe(each)
+
+
+@pytest.mark.parametrize("name", PLANS)
+def test_every_joining_of_several(name):
+    home, made, _ = PLANS[name]
+    each = parts(home, made, KIT)
+    assert not any(c.refused for c in cards(each))
+    safe(each)
+
+
+@pytest.mark.parametrize("tens", range(10))
+def test_a_hundred_generated_plans(tens):
+    for seed in range(10 * tens, 10 * tens + 10):
+        home, made, _ = random_several(seed)
+        safe(parts(home, made, KIT))
+
+
+def test_cords_go_back_into_the_wall():
+    now = corded(load("lamp"), load("fan", 80))
+    each = parts(now.home, now.plan, CATALOGUE)
+    safe(each)
+    over = by_kind(each)["over"]
+    assert [s.what.split(":")[0] for s in over.steps[2:]] == ["Lamp", "Fan"]
+    assert "charging cord" in over.steps[0].what
+
+
+def test_with_an_interlock_every_breaker_goes_off_and_those_that_stay_off_are_named():
+    home = house(hall=60, den=40, range=3000)
+    each = parts(
+        home, plan(source(), devices=(device(equipment="interlock"),), feeds=feeds("hall@main", "den@main")), KIT
+    )
+    over = by_kind(each)["over"]
+    assert over.off == ("Range",)
+    whats = [s.what for s in over.steps]
+    assert whats[0].startswith("Pull the charging cord")
+    assert whats.index("Switch every breaker of the panel off, those with a dot too.") < next(
+        i for i, w in enumerate(whats) if "source's breaker on" in w
+    )
+    moved = dict(m for s in over.steps for m in s.moves)
+    assert moved["b:range"] == "off"
+    assert "These stay off: Range." in [s.leave for s in over.steps]
+    wrong = switching(each)
+    state = wrong.rest | {"out:main": "on", "cord:main": "main", "sb:main": "on"}
+    assert "never closed together" in wrong.dangers(state, grid=True)[0]
+    assert any("dead street" in d for d in wrong.dangers(state, grid=False))
+    assert any("out of step" in d for d in wrong.dangers(state, grid=True))
+
+
+def test_life_comes_first_then_the_heaviest_start_and_after_low_charge_the_lightest():
+    over = by_kind(of("ten-place"))["over"]
+    levers = [m[0] for s in over.steps for m in s.moves if m[1] == "SOURCE"]
+    assert levers == ["lever:c4", "lever:c2", "lever:c1"]
+    restart = [s.what for s in by_kind(of("ten-place"))["restart"].steps if s.what.startswith("Then")]
+    assert [w.split()[2] for w in restart] == ["4.", "1.", "2."]
+    assert "Not under 20 %" in restart[-1]
+
+
+def test_partners_on_one_neutral_go_over_together():
+    each = of("ten-place", neutral_partner="c2")
+    over = by_kind(each)["over"]
+    pair = next(s for s in over.steps if len(s.moves) == 4)
+    assert [m[1] for m in pair.moves] == ["OFF", "OFF", "SOURCE", "SOURCE"]
+    model = switching(each)
+    apart = model.rest | {"out:main": "on", "cord:main": "main", "lever:c1": "SOURCE", "charger:main": "out"}
+    assert model.dangers(apart, grid=True) == ["two circuits on one neutral would hang on two sources"]
+
+
+def test_what_cannot_be_made_safe_is_refused_with_the_reason():
+    # The charger hangs on a circuit that gear going over by itself feeds: nobody is there to pull it.
+    now, _ = switched((1, [load("a", 60)]), charge_circuit="c1")
+    each = parts(now.home, now.plan.with_equipment("auto-panel"), CATALOGUE)
+    over = by_kind(each)["over"]
+    assert over.steps == ()
+    assert "charge from itself" in over.refused
+    assert "An electrician" in over.refused
+
+
+def test_who_does_it_is_someone_at_home_who_can():
+    now, _ = switched((1, [load("a", 60)]))
+    people = {
+        "z": Person(id="z", name="Zeno", can_switch=True),
+        "y": Person(id="y", name="Ylva", can_switch=True, where="away"),
+    }
+    for names, expected in ((("z", "y"), "Zeno"), (("y",), "Ylva, who is not at home: a stand-in with this card")):
+        household = replace(now.home.household, people={k: people[k] for k in names})
+        each = parts(replace(now.home, household=household), now.plan, CATALOGUE)
+        assert {s.by for s in by_kind(each)["over"].steps} == {expected}
+
+
+def test_every_card_begins_with_what_stops_it_and_every_step_says_how_one_knows():
+    for _, home, made, catalogue in DEMO:
+        for card in cards(parts(home, made, catalogue)):
+            assert len(card.stops) == 3
+            for step in card.steps:
+                assert step.what.endswith((".", ":"))
+                if step.moves:
+                    assert step.proof
+                    assert step.where
+                    assert step.by
