@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import random
 from collections.abc import Sequence
 from dataclasses import replace
 
@@ -11,6 +12,7 @@ from imbuto.core.equipment.catalogue import Catalogue, shipped
 from imbuto.core.home.household import Person
 from imbuto.core.plan.joining import Joined, parts
 from imbuto.core.storm.cards import Card, cards, states
+from imbuto.core.storm.drill import drill
 from imbuto.core.storm.parts import Switching, switching
 from imbuto.formats import planfile
 from imbuto.services.desk.demo import DEMO_HOMES, demo_file
@@ -177,3 +179,83 @@ def test_every_card_begins_with_what_stops_it_and_every_step_says_how_one_knows(
                     assert step.proof
                     assert step.where
                     assert step.by
+
+
+@pytest.mark.parametrize("case", DEMO, ids=[d[0] for d in DEMO])
+def test_the_cards_win_the_drill(case):
+    _, home, made, catalogue = case
+    played = drill(parts(home, made, catalogue))
+    for scene in ("over", "back"):
+        now = played.begin(scene)
+        card = played.cards[scene]
+        for part, position in (m for s in card.steps for m in s.moves):
+            if not played.model.parts[part].itself:
+                now = played.move(now, part, position)
+                assert now.harm == [], now.said
+                assert "trips" not in now.said
+        assert played.won(now), (scene, now.said)
+
+
+def test_a_wrong_order_trips_overloads_or_endangers_and_is_never_won():
+    each = of("ten-place")
+    played = drill(each)
+    now = played.begin("back")
+    assert not played.won(now)
+    charging = played.move(now, "charger:main", "in")  # the house's own panel is on the grid: nothing wrong in that
+    assert charging.harm == []
+    home = house(hall=60, den=40)
+    panel = drill(
+        parts(home, plan(source(), devices=(device(equipment="interlock"),), feeds=feeds("hall@main", "den@main")), KIT)
+    )
+    now = panel.begin("over")
+    for part, to in (("cord:main", "main"), ("out:main", "on")):
+        now = panel.move(now, part, to)
+    held = panel.move(now, "sb:main", "on")
+    assert "slide does not let it" in held.said
+    assert held.state["sb:main"] == "off"
+    now = panel.move(panel.move(now, "main", "off"), "sb:main", "on")  # its charger is still in: it fills itself
+    assert any("charge from itself" in h for h in now.harm)
+    assert now.said.startswith("Danger")
+    for part, to in (("charger:main", "out"), ("b:hall", "on"), ("b:den", "on")):
+        now = panel.move(now, part, to)
+    assert not panel.won(now)
+
+
+def test_everything_at_once_trips_the_station():
+    heavy = [load(f"l{i}", 800, kind="compressor", start_va=4000) for i in range(3)]
+    now, _ = switched(
+        *((i + 1, [x]) for i, x in enumerate(heavy)), station=replace(STATION, leg_a=60, leg_surge_va=9000)
+    )
+    played = drill(parts(now.home, now.plan, CATALOGUE))
+    round_ = played.begin("over")
+    for part, to in (("charger:main", "out"), ("cord:main", "main"), *((f"lever:c{i}", "SOURCE") for i in (1, 2, 3))):
+        round_ = played.move(round_, part, to)
+    round_ = played.move(round_, "out:main", "on")
+    assert "trips" in round_.said
+    assert round_.state["out:main"] == "off"
+    assert round_.harm == []
+    assert not played.won(round_)
+
+
+@pytest.mark.parametrize("fifty", range(10))
+def test_no_random_walk_is_won_with_harm(fifty):
+    rng = random.Random(fifty)
+    games = [drill(parts(h, p, c)) for _, h, p, c in DEMO] + [drill(of(k)) for k in KINDS]
+    for _ in range(50):
+        played, scene = rng.choice(games), rng.choice(["over", "back"])
+        now, harmed = played.begin(scene), False
+        movable = [p for p in played.model.parts.values() if not p.itself]
+        way = [m for s in played.cards[scene].steps for m in s.moves if not played.model.parts[m[0]].itself]
+        for k in range(60):
+            if way and rng.random() < 0.5:
+                part, to = way[min(k, len(way) - 1)]
+            else:
+                part = rng.choice(movable).id
+                to = rng.choice(played.model.parts[part].positions)
+            now = played.move(now, part, to)
+            harmed = harmed or bool(played.model.dangers(now.state, grid=now.grid))
+            assert not (harmed and played.won(now))
+        for part, to in way:
+            now = played.move(now, part, to)
+        assert not (harmed and played.won(now))
+        assert bool(now.harm) == harmed

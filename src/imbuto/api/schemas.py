@@ -87,6 +87,17 @@ class KeepBody(BaseModel):
     since: int | None = None
 
 
+class DrillBody(BaseModel):
+    """One move of a round of the drill. positions: of every part, as they were; harm: what went wrong so far; part, to: the move."""
+
+    plan: Ident
+    scene: Literal["over", "back"]
+    positions: Annotated[dict[Ident, Ident], Field(max_length=500)]
+    harm: Annotated[list[Annotated[str, Field(max_length=400)]], Field(max_length=50)] = []
+    part: Ident
+    to: Ident
+
+
 class ProposalBody(BaseModel):
     """What a set is proposed for. pins: circuits whose stance is settled; hours: to last, null for the outage's goal, 0
     for however long it lasts; sure: whether the hours are the expected ones, or those that 9 in 10 exceed;

@@ -49,6 +49,12 @@ const busy = computed(() => waiting.value.length > 0)
       :to="{ name: 'compare', params: route.params, query: route.query }"
       >Compare</RouterLink
     >
+    <RouterLink
+      class="after"
+      :class="{ here: route.name === 'storm' || route.name === 'drill' }"
+      :to="{ name: 'storm', params: route.params, query: route.query }"
+      >Storm day</RouterLink
+    >
     <div class="foot">
       <button class="turn" :disabled="!state?.undo || busy" :title="state?.undo ?? ''" @click="undo">
         <b>Undo</b> <span>{{ state?.undo ?? 'nothing yet' }}</span>

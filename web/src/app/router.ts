@@ -38,6 +38,8 @@ export const router = createRouter({
     { path: '/home/:home/joining', name: 'joining', component: () => import('@/features/joining/JoiningPlace.vue') },
     { path: '/home/:home/compare', name: 'compare', component: () => import('@/features/compare/ComparePlace.vue') },
     { path: '/home/:home/size', name: 'size', component: () => import('@/features/size/SizePlace.vue') },
+    { path: '/home/:home/storm', name: 'storm', component: () => import('@/features/storm/CardsPlace.vue') },
+    { path: '/home/:home/drill', name: 'drill', component: () => import('@/features/storm/DrillPlace.vue') },
     { path: '/home/:home/hours', name: 'hours', component: () => import('@/features/hours/HoursPlace.vue') },
     { path: '/:rest(.*)', redirect: '/' },
   ],

@@ -108,6 +108,7 @@ export function home(circuits: Circuit[] = [], loads: Load[] = [], legs: 1 | 2 =
       harms: [],
       history: { months: [] },
       people: {},
+      drills: {},
       existing: {},
       panel: {},
       persons: 2,

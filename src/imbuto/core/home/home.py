@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass, field
 from typing import Annotated, Literal
 from zoneinfo import ZoneInfo, ZoneInfoNotFoundError
@@ -12,7 +13,7 @@ from imbuto.core.basics.errors import InvalidValue, UnknownReference
 from imbuto.core.basics.units import Amps, Celsius, Fraction, Ident, Name, Text, Watts
 from imbuto.core.equipment.catalogue import Catalogue
 from imbuto.core.home.circuits import Circuit, SubPanel
-from imbuto.core.home.household import Household
+from imbuto.core.home.household import Existing, Household, Person, Practised
 from imbuto.core.home.loads import Load, check_load, mean_w
 
 Currency = Annotated[str, Len(3, 3)]
@@ -176,7 +177,10 @@ def _check_slots(home: Home) -> None:
 
 def check_household(household: Household, circuits: dict[str, Circuit]) -> None:
     """Raise InvalidValue or UnknownReference for people, things or a walk that contradict themselves."""
-    for kind, entries in (("people", household.people), ("existing", household.existing)):
+    kinds: dict[str, Mapping[str, Person | Existing | Practised]] = {
+        "people": household.people, "existing": household.existing, "drills": household.drills,
+    }  # fmt: skip
+    for kind, entries in kinds.items():
         for key, entry in entries.items():
             _same_id(f"household/{kind}/{key}", key, entry.id)
     history = household.history

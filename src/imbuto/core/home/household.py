@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, field
-from datetime import datetime
+from datetime import date, datetime
 from typing import Annotated, Literal
 
 from annotated_types import Interval
@@ -44,6 +44,19 @@ class Person:
     frail: bool = False
     can_switch: bool = False
     note: Text = ""
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Practised:
+    """A round of the drill done without harm. person: id of who did it; plan: id of the one it was; scene: going over, or coming
+    back; moves: it took."""
+
+    id: Ident
+    person: Ident
+    plan: Ident
+    scene: Literal["over", "back"]
+    on: date
+    moves: Annotated[int, Interval(ge=0, le=10_000)] = 0
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -98,7 +111,8 @@ class Walk:
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Household:
     """Goals and circumstances. harms: what must not happen, worst first; people and existing by id; persons: who live
-    there; stored_water_l: litres set aside; walk: None before the first."""
+    there; stored_water_l: litres set aside; walk: None before the first; drills: rounds done
+    without harm, by id."""
 
     harms: tuple[Harm, ...] = ()
     history: History = field(default_factory=History)
@@ -108,3 +122,4 @@ class Household:
     stored_water_l: Annotated[float, Interval(ge=0, le=100_000)] = 0
     panel: PanelSpot = field(default_factory=PanelSpot)
     walk: Walk | None = None
+    drills: dict[str, Practised] = field(default_factory=dict)

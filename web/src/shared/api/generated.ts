@@ -1016,6 +1016,50 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/homes/{home_id}/cards": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Run Cards
+         * @description What is switched in which order: going over, coming back, after a shutdown, when it is low.
+         */
+        get: operations["run_cards_api_homes__home_id__cards_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/homes/{home_id}/drill": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Begin Drill
+         * @description A fresh round on the plan's own panel, switch and cords.
+         */
+        get: operations["begin_drill_api_homes__home_id__drill_get"];
+        put?: never;
+        /**
+         * Move In Drill
+         * @description One move of a round; nothing of the home is changed.
+         */
+        post: operations["move_in_drill_api_homes__home_id__drill_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/devices": {
         parameters: {
             query?: never;
@@ -1545,6 +1589,34 @@ export interface components {
             }[];
         };
         /**
+         * Card
+         * @description One card. stops: before anything is touched; refused: why there is none, and then it has no steps; off: breakers that
+         *     stay off, by name.
+         */
+        Card: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "over" | "back" | "restart" | "low";
+            /** Title */
+            title: string;
+            /** Stops */
+            stops: string[];
+            /** Steps */
+            steps: components["schemas"]["Step"][];
+            /**
+             * Off
+             * @default []
+             */
+            off: string[];
+            /**
+             * Refused
+             * @default
+             */
+            refused: string;
+        };
+        /**
          * Catalogue
          * @description Equipment by id. A home's own entries stand before the shipped ones.
          */
@@ -1899,6 +1971,75 @@ export interface components {
              * @default []
              */
             preparations: string[];
+        };
+        /**
+         * DrillBody
+         * @description One move of a round of the drill. positions: of every part, as they were; harm: what went wrong so far; part, to: the move.
+         */
+        DrillBody: {
+            /** Plan */
+            plan: string;
+            /**
+             * Scene
+             * @enum {string}
+             */
+            scene: "over" | "back";
+            /** Positions */
+            positions: {
+                [key: string]: string;
+            };
+            /**
+             * Harm
+             * @default []
+             */
+            harm: string[];
+            /** Part */
+            part: string;
+            /** To */
+            to: string;
+        };
+        /**
+         * DrillPart
+         * @description Something to switch. positions: all it has; now: where it is; itself: it moves by itself; group: where it belongs.
+         */
+        DrillPart: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Where */
+            where: string;
+            /** Positions */
+            positions: string[];
+            /** Now */
+            now: string;
+            /** Itself */
+            itself: boolean;
+        };
+        /**
+         * DrillView
+         * @description One round as it stands. harm: everything that went wrong; said: of the last move; won: it is done, without harm.
+         */
+        DrillView: {
+            /**
+             * Scene
+             * @enum {string}
+             */
+            scene: "over" | "back";
+            /** Story */
+            story: string;
+            /** Grid */
+            grid: boolean;
+            /** Parts */
+            parts: components["schemas"]["DrillPart"][];
+            /** Targets */
+            targets: components["schemas"]["TargetView"][];
+            /** Harm */
+            harm: string[];
+            /** Said */
+            said: string;
+            /** Won */
+            won: boolean;
         };
         /**
          * DropView
@@ -2647,7 +2788,8 @@ export interface components {
         /**
          * Household
          * @description Goals and circumstances. harms: what must not happen, worst first; people and existing by id; persons: who live
-         *     there; stored_water_l: litres set aside; walk: None before the first.
+         *     there; stored_water_l: litres set aside; walk: None before the first; drills: rounds done
+         *     without harm, by id.
          */
         Household: {
             /**
@@ -2676,6 +2818,10 @@ export interface components {
             stored_water_l: number;
             panel?: components["schemas"]["PanelSpot"];
             walk?: components["schemas"]["Walk"] | null;
+            /** Drills */
+            drills?: {
+                [key: string]: components["schemas"]["Practised"];
+            };
         };
         /**
          * InstrumentsBody
@@ -3805,6 +3951,34 @@ export interface components {
             live: ("grid" | "outage")[];
         };
         /**
+         * Practised
+         * @description A round of the drill done without harm. person: id of who did it; plan: id of the one it was; scene: going over, or coming
+         *     back; moves: it took.
+         */
+        Practised: {
+            /** Id */
+            id: string;
+            /** Person */
+            person: string;
+            /** Plan */
+            plan: string;
+            /**
+             * Scene
+             * @enum {string}
+             */
+            scene: "over" | "back";
+            /**
+             * On
+             * Format: date
+             */
+            on: string;
+            /**
+             * Moves
+             * @default 0
+             */
+            moves: number;
+        };
+        /**
          * ProposalBody
          * @description What a set is proposed for. pins: circuits whose stance is settled; hours: to last, null for the outage's goal, 0
          *     for however long it lasts; sure: whether the hours are the expected ones, or those that 9 in 10 exceed;
@@ -4920,6 +5094,43 @@ export interface components {
             options: components["schemas"]["Option"][];
         };
         /**
+         * Step
+         * @description One step of a card. what: to do; where; by: whose hands; proof: how one knows that it worked; leave: what not to touch;
+         *     moves: parts with the positions they go to, empty where nothing is moved.
+         */
+        Step: {
+            /** What */
+            what: string;
+            /**
+             * Where
+             * @default
+             */
+            where: string;
+            /**
+             * By
+             * @default
+             */
+            by: string;
+            /**
+             * Proof
+             * @default
+             */
+            proof: string;
+            /**
+             * Leave
+             * @default
+             */
+            leave: string;
+            /**
+             * Moves
+             * @default []
+             */
+            moves: [
+                string,
+                string
+            ][];
+        };
+        /**
          * StepView
          * @description A step that needs hands.
          */
@@ -5098,6 +5309,18 @@ export interface components {
             high_c: number;
             /** Looked Up */
             looked_up: boolean;
+        };
+        /**
+         * TargetView
+         * @description Something that is to be fed. by: what feeds it now, in words; empty where it is dark.
+         */
+        TargetView: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** By */
+            by: string;
         };
         /**
          * Tick
@@ -8520,6 +8743,162 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["CompareView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    run_cards_api_homes__home_id__cards_get: {
+        parameters: {
+            query: {
+                plan: string;
+            };
+            header?: never;
+            path: {
+                home_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Card"][];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    begin_drill_api_homes__home_id__drill_get: {
+        parameters: {
+            query: {
+                plan: string;
+                scene: "over" | "back";
+            };
+            header?: never;
+            path: {
+                home_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DrillView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    move_in_drill_api_homes__home_id__drill_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                home_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DrillBody"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DrillView"];
                 };
             };
             /** @description Not Found */

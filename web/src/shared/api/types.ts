@@ -17,6 +17,9 @@ export type Bank = Required<S['Bank']>
 export type Away = Required<S['Away']>
 export type SubPanel = Required<S['SubPanel']>
 export type Battery = Required<S['Battery']>
+export type RunCard = Required<S['Card']>
+export type DrillView = S['DrillView']
+export type DrillPart = S['DrillPart']
 export type BoardView = S['BoardView']
 export type SolarArray = Required<S['Array']>
 export type Shade = Required<S['Shade']>
@@ -43,9 +46,10 @@ export type Plan = Required<Omit<S['Plan'], 'feeds' | 'sources' | 'arrays' | 'en
 }
 export type Outage = Required<S['Outage']>
 export type Home = Required<Omit<S['Home'], 'panels' | 'circuits' | 'loads' | 'service' | 'site' | 'household'>> & {
-  household: Required<Omit<S['Household'], 'history' | 'people' | 'existing' | 'panel' | 'walk'>> & {
+  household: Required<Omit<S['Household'], 'history' | 'people' | 'drills' | 'existing' | 'panel' | 'walk'>> & {
     history: Required<S['History']>
     people: Record<string, Required<S['Person']>>
+    drills: Record<string, Required<S['Practised']>>
     existing: Record<string, Required<S['Existing']>>
     panel: Required<S['PanelSpot']>
     walk: Walk | null

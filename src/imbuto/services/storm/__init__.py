@@ -1,0 +1,1 @@
+"""The use cases of storm days."""

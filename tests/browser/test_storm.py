@@ -1,0 +1,49 @@
+"""The order of hands read, and practised: a wrong move is said in words, a round without harm is kept by name."""
+
+import re
+
+from playwright.sync_api import Page, expect
+
+from tests.browser.conftest import go
+from tests.browser.test_screens import figures_without_a_unit
+
+TEN = "?plan=ten-place&outage=november-windstorm"
+
+
+def press(page: Page, part: str, to: str) -> None:
+    button = page.get_by_role("group", name=part, exact=True).get_by_role("button", name=to, exact=True)
+    button.focus()
+    page.keyboard.press("Enter")
+    expect(button).to_have_attribute("aria-pressed", "true")
+
+
+def test_cards_follow_the_plan(page: Page, house: str):
+    go(page, f"{house}/storm{TEN}")
+    card = page.get_by_role("article", name="Going over to the source")
+    expect(card.get_by_role("listitem").filter(has_text="Pull the charging cord of Hogshead")).to_be_visible()
+    expect(card).to_contain_text("A line down outside")
+    assert figures_without_a_unit(page)[1] == []
+    page.get_by_label("Cards").get_by_role("button", name="Coming back to the grid").click()
+    expect(page.get_by_role("article")).to_contain_text("steady, for 10 minutes")
+    go(page, f"{house}/storm?plan=two-panels&outage=november-windstorm")
+    expect(page.get_by_role("article")).to_contain_text("These stay off")
+    expect(page.get_by_role("article")).to_contain_text("goes over by itself within 12 ms")
+
+
+def test_a_round_of_the_drill_by_keyboard_and_a_wrong_one(page: Page, house: str):
+    go(page, f"{house}/drill?plan=cords-only&outage=november-windstorm")
+    expect(page.get_by_role("heading", name="The street is dark")).to_be_visible()
+    press(page, "The charging cord of Pail", "out")
+    press(page, "The output of Pail", "on")
+    plugs = page.get_by_role("group", name=re.compile("^The plug of")).evaluate_all("all => all.map(x => x.ariaLabel)")
+    assert len(plugs) == 4
+    for plug in plugs:
+        press(page, plug, "station")
+    expect(page.get_by_role("heading", name="Done, and nobody came to harm")).to_be_visible()
+    page.get_by_role("combobox", name="Who did it?").click()
+    page.get_by_role("option", name="Grandmother").click()
+    page.get_by_role("button", name="Keep it").click()
+    expect(page.get_by_text(re.compile("Grandmother, going over"))).to_be_visible()
+    go(page, f"{house}/drill?plan=switched-panel&outage=november-windstorm")
+    page.get_by_role("button", name="The grid is back, anew").click()
+    expect(page.get_by_role("heading", name=re.compile("The street is live|Done"))).to_be_visible()

@@ -1,0 +1,19 @@
+<script setup lang="ts">
+import PageTabs from '@/shared/ui/PageTabs.vue'
+
+/** The head of every page of Storm day: its name, its pages, and in the slot what can be done there. */
+const PAGES = [
+  { name: 'storm', text: 'The order of hands' },
+  { name: 'drill', text: 'Drill' },
+]
+</script>
+
+<template>
+  <header>
+    <div>
+      <h1>Storm day</h1>
+      <PageTabs label="Storm day" :pages="PAGES" />
+    </div>
+    <div class="tools"><slot /></div>
+  </header>
+</template>
