@@ -1,6 +1,20 @@
 """Cards and drill over the wire."""
 
+import pytest
+from fastapi.testclient import TestClient
+
+from imbuto.api.app import create_app
+from tests.demo import demo_copy
+
 HOME = "/api/homes/saltgrass-house"
+
+
+@pytest.fixture(scope="module")
+def client(tmp_path_factory):
+    planner = demo_copy(tmp_path_factory.mktemp("storm"))
+    with TestClient(create_app(planner), base_url="http://localhost", raise_server_exceptions=False) as client:
+        yield client
+    planner.database.close()
 
 
 def test_cards_and_a_round_of_the_drill(client):
