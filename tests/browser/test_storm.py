@@ -47,3 +47,22 @@ def test_a_round_of_the_drill_by_keyboard_and_a_wrong_one(page: Page, house: str
     go(page, f"{house}/drill?plan=switched-panel&outage=november-windstorm")
     page.get_by_role("button", name="The grid is back, anew").click()
     expect(page.get_by_role("heading", name=re.compile("The street is live|Done"))).to_be_visible()
+
+
+def test_a_storm_comes_from_the_feed_and_what_is_done_is_kept_with_a_name(page: Page, house: str):
+    go(page, f"{house}/ready{TEN}")
+    page.get_by_role("button", name="Ask the simulated feed").click()
+    expect(page.get_by_role("heading", name=re.compile("High wind along the bay"))).to_contain_text("48 h, wind")
+    expect(page.get_by_text("short of it")).to_contain_text("this plan lasts 16 h")
+    charge = page.get_by_role("spinbutton", name="Charge of Hogshead, %")
+    charge.fill("40")
+    charge.press("Enter")
+    expect(page.get_by_text(re.compile("begin by Tue 2:3"))).to_be_visible()
+    page.get_by_label("Done by").fill("Grandmother")
+    page.get_by_label(re.compile("^A test start and a transfer")).check()
+    expect(page.get_by_text(re.compile(r"^Grandmother, \d"))).to_be_visible()
+    page.reload()
+    expect(page.get_by_text(re.compile(r"^Grandmother, \d"))).to_be_visible()
+    assert figures_without_a_unit(page)[1] == []
+    page.get_by_role("button", name="It has passed").click()
+    expect(page.get_by_role("heading", name="No storm is noted")).to_be_visible()

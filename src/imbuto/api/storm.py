@@ -2,13 +2,17 @@
 
 from __future__ import annotations
 
-from fastapi import APIRouter
+from typing import Annotated
 
-from imbuto.api.common import ERRORS, P
+from fastapi import APIRouter, Depends, Response
+
+from imbuto.api.common import ERRORS, FILE_BODY, P, raw_body
 from imbuto.api.schemas import DrillBody
+from imbuto.api.telling import TELLS, told
 from imbuto.core.storm.cards import Card
 from imbuto.core.storm.drill import Scene
 from imbuto.services.storm.hands import DrillView, cards_of, drill_begun, drill_moved
+from imbuto.services.storm.ready import ReadyView, ask_feed, ready_view, take_alert
 
 router = APIRouter(prefix="/api", responses=ERRORS)
 
@@ -29,3 +33,26 @@ def begin_drill(home_id: str, plan: str, scene: Scene, planner: P) -> DrillView:
 def move_in_drill(home_id: str, body: DrillBody, planner: P) -> DrillView:
     """One move of a round; nothing of the home is changed."""
     return drill_moved(planner, home_id, body.plan, body.scene, body.positions, body.harm, body.part, body.to)
+
+
+@router.get("/homes/{home_id}/ready")
+def before_a_storm(home_id: str, plan: str, outage: str, planner: P) -> ReadyView:
+    """What is to be done before the storm that is noted, by the clock."""
+    return ready_view(planner, home_id, plan, outage)
+
+
+@router.post("/homes/{home_id}/alert", openapi_extra=FILE_BODY, **TELLS)
+def note_alert(
+    home_id: str, planner: P, data: Annotated[bytes, Depends(raw_body)], name: str, edit_id: str,
+    plan: str | None = None, outage: str | None = None,
+) -> Response:  # fmt: skip
+    """Note the storm of an alert file (Common Alerting Protocol 1.2)."""
+    return told(take_alert(planner, home_id, data, name, edit_id, (plan, outage) if plan and outage else None))
+
+
+@router.post("/homes/{home_id}/alert/feed", **TELLS)
+def ask_the_feed(
+    home_id: str, planner: P, edit_id: str, plan: str | None = None, outage: str | None = None
+) -> Response:
+    """Note the storm that the simulated feed has."""
+    return told(ask_feed(planner, home_id, edit_id, (plan, outage) if plan and outage else None))

@@ -11,6 +11,7 @@ from pydantic_core import ErrorDetails
 
 from imbuto.core.basics.errors import InvalidValue
 from imbuto.core.equipment.catalogue import Catalogue
+from imbuto.core.home.alert import Alert
 from imbuto.core.home.home import Home
 from imbuto.core.home.loads import Use
 from imbuto.core.measuring.readings import Reading
@@ -75,6 +76,7 @@ OUTAGE: Adapter[Outage] = Adapter(Outage)
 CATALOGUE: Adapter[Catalogue] = Adapter(Catalogue)
 READING: Adapter[Reading] = Adapter(Reading)
 USE: Adapter[Use] = Adapter(Use)
+ALERT: Adapter[Alert] = Adapter(Alert)
 
 
 def merged(raw: Any, known: Any) -> Any:

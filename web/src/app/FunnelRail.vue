@@ -43,18 +43,20 @@ const busy = computed(() => waiting.value.length > 0)
         <path d="M20 20c5 8 9 13 9 18a9 9 0 0 1-18 0c0-5 4-10 9-18z" />
       </svg>
     </div>
-    <RouterLink
-      class="after"
-      :class="{ here: route.name === 'compare' || route.name === 'size' }"
-      :to="{ name: 'compare', params: route.params, query: route.query }"
-      >Compare</RouterLink
-    >
-    <RouterLink
-      class="after"
-      :class="{ here: route.name === 'storm' || route.name === 'drill' }"
-      :to="{ name: 'storm', params: route.params, query: route.query }"
-      >Storm day</RouterLink
-    >
+    <div class="afters">
+      <RouterLink
+        class="after"
+        :class="{ here: route.name === 'compare' || route.name === 'size' }"
+        :to="{ name: 'compare', params: route.params, query: route.query }"
+        >Compare</RouterLink
+      >
+      <RouterLink
+        class="after"
+        :class="{ here: isHere('storm') }"
+        :to="{ name: 'ready', params: route.params, query: route.query }"
+        >Storm day</RouterLink
+      >
+    </div>
     <div class="foot">
       <button class="turn" :disabled="!state?.undo || busy" :title="state?.undo ?? ''" @click="undo">
         <b>Undo</b> <span>{{ state?.undo ?? 'nothing yet' }}</span>
@@ -129,10 +131,15 @@ nav {
 .band.here .second {
   color: var(--soft);
 }
-.after {
+.afters {
   position: relative;
-  align-self: center;
+  display: flex;
+  flex-direction: column;
+  gap: 8px;
+  align-items: center;
   margin-top: 8px;
+}
+.after {
   padding: 5px 16px;
   border: 1px solid var(--deep-line);
   border-radius: 8px;
@@ -244,6 +251,11 @@ nav {
   }
   .band .second {
     display: none;
+  }
+  .afters {
+    flex-direction: row;
+    justify-content: center;
+    margin: 0 0 4px;
   }
   .foot {
     display: flex;

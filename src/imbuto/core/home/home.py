@@ -12,6 +12,7 @@ from annotated_types import Interval, Len
 from imbuto.core.basics.errors import InvalidValue, UnknownReference
 from imbuto.core.basics.units import Amps, Celsius, Fraction, Ident, Name, Text, Watts
 from imbuto.core.equipment.catalogue import Catalogue
+from imbuto.core.home.alert import Alert, check_alert
 from imbuto.core.home.circuits import Circuit, SubPanel
 from imbuto.core.home.household import Existing, Household, Person, Practised
 from imbuto.core.home.loads import Load, check_load, mean_w
@@ -70,7 +71,8 @@ class Site:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Home:
-    """A home's facts. circuits, loads and panels behind feeders are keyed by id, so that an edit names what it changes."""
+    """A home's facts. circuits, loads and panels behind feeders are keyed by id, so that an edit names what it changes.
+    alert: a storm that is expected, None for none."""
 
     id: Ident
     name: Name
@@ -81,6 +83,7 @@ class Home:
     loads: dict[str, Load] = field(default_factory=dict)
     catalogue: Catalogue = field(default_factory=Catalogue)
     household: Household = field(default_factory=Household)
+    alert: Alert | None = None
     note: Text = ""
 
     def loads_on(self, circuit_id: str) -> list[Load]:
@@ -143,6 +146,8 @@ def check_home(home: Home) -> None:
             raise UnknownReference(f"{load.name}, circuit", load.circuit, "no circuit of this home has that id")
         check_load(load)
     check_household(home.household, home.circuits)
+    if home.alert is not None:
+        check_alert(home.alert)
 
 
 def _check_panels(home: Home) -> None:

@@ -110,7 +110,9 @@ def _view(made: Drill, now: Round) -> DrillView:
         by = live.get(point, "")
         targets.append(TargetView(id=point, name=name, by="the grid" if by == "grid" else names.get(by, by)))
     shown = [
-        DrillPart(id=p.id, name=p.name, where=p.where, positions=list(p.positions), now=now.state[p.id], itself=p.itself)
+        DrillPart(
+            id=p.id, name=p.name, where=p.where, positions=list(p.positions), now=now.state[p.id], itself=p.itself
+        )
         for p in made.model.parts.values()
     ]
     return DrillView(

@@ -49,7 +49,7 @@ const print = () => window.print()
             <li v-for="s in card.stops" :key="s">{{ s }}</li>
           </ul>
         </section>
-        <p v-if="hands && !card.refused">By {{ hands }}.</p>
+        <p v-if="hands && !card.refused">Whose hands: {{ hands }}.</p>
         <p v-if="card.refused" class="refused" role="alert">{{ card.refused }}</p>
         <p v-else-if="!card.steps.length" class="soft">
           Nothing is fed in this plan yet, so there is nothing to switch.

@@ -1060,6 +1060,66 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/homes/{home_id}/ready": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Before A Storm
+         * @description What is to be done before the storm that is noted, by the clock.
+         */
+        get: operations["before_a_storm_api_homes__home_id__ready_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/homes/{home_id}/alert": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Note Alert
+         * @description Note the storm of an alert file (Common Alerting Protocol 1.2).
+         */
+        post: operations["note_alert_api_homes__home_id__alert_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/homes/{home_id}/alert/feed": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Ask The Feed
+         * @description Note the storm that the simulated feed has.
+         */
+        post: operations["ask_the_feed_api_homes__home_id__alert_feed_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/devices": {
         parameters: {
             query?: never;
@@ -1133,6 +1193,61 @@ export interface components {
             name: string;
             /** Version */
             version: string;
+        };
+        /**
+         * Alert
+         * @description A storm that is expected. begins, ends: local wall-clock times; brings: wind, ice or heat; likely: as it was said; came: by
+         *     hand, from a file or a feed; charges: of each source by its id just now; out: sources that are broken or not there; ticks: what
+         *     is done, by item.
+         */
+        Alert: {
+            /** Title */
+            title: string;
+            /**
+             * Begins
+             * Format: date-time
+             */
+            begins: string;
+            /**
+             * Ends
+             * Format: date-time
+             */
+            ends: string;
+            /**
+             * Brings
+             * @default []
+             */
+            brings: ("wind" | "ice" | "heat")[];
+            /**
+             * Likely
+             * @default likely
+             * @enum {string}
+             */
+            likely: "possible" | "likely" | "certain";
+            /**
+             * Came
+             * @default by_hand
+             * @enum {string}
+             */
+            came: "by_hand" | "file" | "feed";
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /** Charges */
+            charges?: {
+                [key: string]: number;
+            };
+            /**
+             * Out
+             * @default []
+             */
+            out: string[];
+            /** Ticks */
+            ticks?: {
+                [key: string]: components["schemas"]["Ticked"];
+            };
         };
         /**
          * Answers
@@ -1615,6 +1730,20 @@ export interface components {
              * @default
              */
             refused: string;
+        };
+        /**
+         * Carries
+         * @description A source and how long it carries what it feeds, h; None for still on at the end. out: broken or not there.
+         */
+        Carries: {
+            /** Source */
+            source: string;
+            /** Name */
+            name: string;
+            /** Hours */
+            hours: number | null;
+            /** Out */
+            out: boolean;
         };
         /**
          * Catalogue
@@ -2410,6 +2539,31 @@ export interface components {
             note: string;
         };
         /**
+         * Filling
+         * @description A store that is to be full. charge: now, 0 to 1; watts: AC W it charges with, 0 where that is unlisted; hours: it takes;
+         *     begin_by: the latest moment to begin; late: that has passed; how: how this device is made to fill.
+         */
+        Filling: {
+            /** Source */
+            source: string;
+            /** Name */
+            name: string;
+            /** Charge */
+            charge: number;
+            /** Watts */
+            watts: number;
+            /** Hours */
+            hours: number | null;
+            /** Circuit */
+            circuit: string;
+            /** Begin By */
+            begin_by: string | null;
+            /** Late */
+            late: boolean;
+            /** How */
+            how: string;
+        };
+        /**
          * FoodView
          * @description A refrigerator or freezer in this outage; may_off_h: None for as long as it likes, in a room that is cold enough.
          */
@@ -2676,6 +2830,7 @@ export interface components {
         /**
          * Home
          * @description A home's facts. circuits, loads and panels behind feeders are keyed by id, so that an edit names what it changes.
+         *     alert: a storm that is expected, None for none.
          */
         Home: {
             /** Id */
@@ -2698,6 +2853,7 @@ export interface components {
             };
             catalogue?: components["schemas"]["Catalogue"];
             household?: components["schemas"]["Household"];
+            alert?: components["schemas"]["Alert"] | null;
             /**
              * Note
              * @default
@@ -2876,6 +3032,24 @@ export interface components {
             svg: string;
             /** Minutes */
             minutes: number;
+        };
+        /**
+         * Item
+         * @description One thing to do. due: at the latest; late: that has passed and it is not done; done: by whom and when, empty for open.
+         */
+        Item: {
+            /** Id */
+            id: string;
+            /** Title */
+            title: string;
+            /** Sentence */
+            sentence: string;
+            /** Due */
+            due: string | null;
+            /** Late */
+            late: boolean;
+            /** Done */
+            done: string;
         };
         /**
          * JobView
@@ -4214,6 +4388,43 @@ export interface components {
             problem: string;
         };
         /**
+         * Ready
+         * @description Everything before a storm. enough: the lowest hours reach the end of it, else short_h: by how much they do not; lowest_h: None
+         *     for still on then.
+         */
+        Ready: {
+            /** Fills */
+            fills: components["schemas"]["Filling"][];
+            /** Items */
+            items: components["schemas"]["Item"][];
+            /** Carries */
+            carries: components["schemas"]["Carries"][];
+            /** Lowest H */
+            lowest_h: number | null;
+            /** Enough */
+            enough: boolean;
+            /**
+             * Short H
+             * @default 0
+             */
+            short_h: number;
+        };
+        /**
+         * ReadyView
+         * @description What is to be done before a storm. alert: None where none is noted; now: the home's own clock; hours: it is said to last.
+         */
+        ReadyView: {
+            alert: components["schemas"]["Alert"] | null;
+            /**
+             * Now
+             * Format: date-time
+             */
+            now: string;
+            /** Hours */
+            hours: number;
+            ready: components["schemas"]["Ready"] | null;
+        };
+        /**
          * Reminder
          * @description One thing of the list in a plan. loads: those that stay off or, where it is fed, that are.
          */
@@ -5331,6 +5542,22 @@ export interface components {
             h: number;
             /** Label */
             label: string;
+        };
+        /**
+         * Ticked
+         * @description Something done before a storm. who: in words; at: local wall-clock time.
+         */
+        Ticked: {
+            /**
+             * Who
+             * @default
+             */
+            who: string;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
         };
         /**
          * TransferEquipment
@@ -8899,6 +9126,169 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["DrillView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    before_a_storm_api_homes__home_id__ready_get: {
+        parameters: {
+            query: {
+                plan: string;
+                outage: string;
+            };
+            header?: never;
+            path: {
+                home_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReadyView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    note_alert_api_homes__home_id__alert_post: {
+        parameters: {
+            query: {
+                name: string;
+                edit_id: string;
+                plan?: string | null;
+                outage?: string | null;
+            };
+            header?: never;
+            path: {
+                home_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": string;
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EditAnswer"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    ask_the_feed_api_homes__home_id__alert_feed_post: {
+        parameters: {
+            query: {
+                edit_id: string;
+                plan?: string | null;
+                outage?: string | null;
+            };
+            header?: never;
+            path: {
+                home_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EditAnswer"];
                 };
             };
             /** @description Not Found */

@@ -1,0 +1,54 @@
+"""A storm that is on its way: what was said of it, how full each store is, and what has been done so far."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+from datetime import datetime
+from typing import Annotated, Literal
+
+from annotated_types import Len
+
+from imbuto.core.basics.errors import InvalidValue
+from imbuto.core.basics.units import Fraction, Ident, Name, Text
+
+Likely = Literal["possible", "likely", "certain"]
+Weather = Literal["wind", "ice", "heat"]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Ticked:
+    """Something done before a storm. who: in words; at: local wall-clock time."""
+
+    who: Text = ""
+    at: datetime
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Alert:
+    """A storm that is expected. begins, ends: local wall-clock times; brings: wind, ice or heat; likely: as it was said; came: by
+    hand, from a file or a feed; charges: of each source by its id just now; out: sources that are broken or not there; ticks: what
+    is done, by item."""
+
+    title: Name
+    begins: datetime
+    ends: datetime
+    brings: Annotated[tuple[Weather, ...], Len(0, 3)] = ()
+    likely: Likely = "likely"
+    came: Literal["by_hand", "file", "feed"] = "by_hand"
+    note: Text = ""
+    charges: dict[str, Fraction] = field(default_factory=dict)
+    out: tuple[Ident, ...] = ()
+    ticks: dict[str, Ticked] = field(default_factory=dict)
+
+    @property
+    def hours(self) -> float:
+        """How long it is said to last, h."""
+        return (self.ends - self.begins).total_seconds() / 3600
+
+
+def check_alert(alert: Alert) -> None:
+    """Raise InvalidValue where it ends before it begins, or its times carry a zone."""
+    if alert.begins.tzinfo is not None or alert.ends.tzinfo is not None:
+        raise InvalidValue("storm, times", alert.begins.isoformat(), "give the local time, without a zone")
+    if not 0 < alert.hours <= 336:
+        raise InvalidValue("storm, until", alert.ends.isoformat(), "it ends after it begins, within 14 days")

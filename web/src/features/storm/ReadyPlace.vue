@@ -1,0 +1,324 @@
+<script setup lang="ts">
+import { keepPreviousData, useQuery } from '@tanstack/vue-query'
+import { computed, reactive, ref, watch } from 'vue'
+import { answer, api } from '@/shared/api/client'
+import type { Op, ReadyView, StormAlert } from '@/shared/api/types'
+import { escape } from '@/shared/patch'
+import { act, edit, useSession } from '@/shared/session'
+import { clock, hoursText, number, percent } from '@/shared/units/format'
+import Fig from '@/shared/ui/Fig.vue'
+import StormHead from './StormHead.vue'
+
+/** What is to be done before a storm, by the clock: stores to fill, gear, hands, and who has done what. */
+const { state, home, pair, served, problem } = useSession()
+const query = useQuery({
+  queryKey: computed(() => ['ready', state.value?.id, served.value, pair.value.plan, pair.value.outage]),
+  queryFn: () => {
+    const params = { path: { home_id: state.value?.id ?? '' }, query: { ...pair.value } }
+    return answer(api.GET('/api/homes/{home_id}/ready', { params }))
+  },
+  enabled: computed(() => !!pair.value.plan && !!pair.value.outage),
+  placeholderData: keepPreviousData,
+  refetchInterval: 60_000,
+})
+const view = computed(() => query.data.value as ReadyView | undefined)
+const alert = computed(() => (home.value?.alert ?? null) as StormAlert | null)
+const ready = computed(() => view.value?.ready ?? null)
+const busy = ref(false)
+
+const form = reactive({ title: 'Storm', begins: '', ends: '', wind: true, ice: false, heat: false })
+function byHand() {
+  if (!form.begins || !form.ends) {
+    problem.value = 'Storm: give from when and until when.'
+    return
+  }
+  const brings = (['wind', 'ice', 'heat'] as const).filter((w) => form[w])
+  const value = {
+    title: form.title.trim() || 'Storm',
+    begins: form.begins,
+    ends: form.ends,
+    brings,
+    likely: 'likely',
+    came: 'by_hand',
+    note: '',
+    charges: {},
+    out: [],
+    ticks: {},
+  }
+  edit(`Storm: ${value.title}`, [{ doc: 'home', op: 'replace', path: '/alert', value }])
+}
+async function feed() {
+  busy.value = true
+  await act((home_, named) =>
+    answer(
+      api.POST('/api/homes/{home_id}/alert/feed', {
+        params: { path: { home_id: home_ }, query: { edit_id: named.edit_id, ...named.judge } },
+      }),
+    ),
+  )
+  busy.value = false
+}
+async function file(event: Event) {
+  const field = event.target as HTMLInputElement
+  const picked = field.files?.[0]
+  if (!picked) return
+  busy.value = true
+  await act((home_, named) =>
+    answer(
+      api.POST('/api/homes/{home_id}/alert', {
+        params: { path: { home_id: home_ }, query: { name: picked.name, edit_id: named.edit_id, ...named.judge } },
+        body: '',
+        bodySerializer: () => picked,
+        headers: { 'content-type': 'application/octet-stream' },
+      }),
+    ),
+  )
+  busy.value = false
+  field.value = ''
+}
+const over = () => edit('The storm is over', [{ doc: 'home', op: 'replace', path: '/alert', value: null }])
+
+const who = ref('')
+const people = computed(() => Object.values(home.value?.household.people ?? {}).map((p) => p.name))
+function tick(id: string, title: string, done: boolean) {
+  const path = `/alert/ticks/${escape(id)}`
+  const at = (view.value?.now ?? new Date().toISOString()).slice(0, 19)
+  const op: Op = done
+    ? { doc: 'home', op: 'remove', path }
+    : { doc: 'home', op: 'add', path, value: { who: who.value.trim(), at } }
+  edit(done ? `Open again: ${title}` : `Done: ${title}`, [op])
+}
+function charge(source: string, name: string, value: number | undefined) {
+  if (value === undefined) return
+  edit(`${name} at ${value} %`, [
+    { doc: 'home', op: 'add', path: `/alert/charges/${escape(source)}`, value: value / 100 },
+  ])
+}
+function out(source: string, name: string) {
+  const now = alert.value?.out ?? []
+  const value = now.includes(source) ? now.filter((s) => s !== source) : [...now, source]
+  edit(`${name} is ${value.includes(source) ? 'out' : 'there again'}`, [
+    { doc: 'home', op: 'replace', path: '/alert/out', value },
+  ])
+}
+const print = () => window.print()
+watch(
+  () => people.value,
+  (all) => (who.value = who.value || (all.length === 1 ? (all[0] ?? '') : '')),
+  { immediate: true },
+)
+</script>
+
+<template>
+  <div class="place ready">
+    <StormHead>
+      <template v-if="alert">
+        <button class="btn" @click="print">Print</button>
+        <button class="btn" @click="over">It has passed</button>
+      </template>
+    </StormHead>
+    <p v-if="query.isError.value" role="alert">{{ query.error.value?.message }}</p>
+    <section v-if="!alert" class="none">
+      <h2>No storm is noted</h2>
+      <p>An alert begins the list: what to fill, until when, and who does what. Nothing is asked of the network.</p>
+      <form class="form" novalidate @submit.prevent="byHand">
+        <label for="r-title">What</label><el-input id="r-title" v-model="form.title" maxlength="80" />
+        <label for="r-from">From</label>
+        <el-date-picker id="r-from" v-model="form.begins" type="datetime" value-format="YYYY-MM-DDTHH:mm:ss" />
+        <label for="r-to">Until</label>
+        <el-date-picker id="r-to" v-model="form.ends" type="datetime" value-format="YYYY-MM-DDTHH:mm:ss" />
+        <span>Brings</span>
+        <span class="brings">
+          <el-checkbox v-model="form.wind" label="wind" />
+          <el-checkbox v-model="form.ice" label="ice or snow" />
+          <el-checkbox v-model="form.heat" label="heat" />
+        </span>
+        <span></span><button class="btn strong">Note it</button>
+      </form>
+      <p class="other">
+        <label class="btn"
+          >Read an alert file (CAP 1.2)<input type="file" accept=".xml,.cap" class="sr" @change="file"
+        /></label>
+        <button class="btn" :disabled="busy" @click="feed">Ask the simulated feed</button>
+      </p>
+    </section>
+    <template v-else-if="view && ready">
+      <h2>
+        {{ alert.title }}
+        <small class="soft"
+          >{{ clock(alert.begins) }} to {{ clock(alert.ends) }}, <Fig :text="hoursText(view.hours)" /><template
+            v-if="alert.brings?.length"
+            >, {{ alert.brings.join(' and ') }}</template
+          ></small
+        >
+      </h2>
+      <p class="verdict" :class="{ short: !ready.enough }">
+        <template v-if="ready.enough">Full, this plan lasts through it as it is said to be.</template>
+        <template v-else-if="ready.lowest_h !== null"
+          >Full, this plan lasts <Fig :text="hoursText(ready.lowest_h ?? 0)" />:
+          <Fig :text="hoursText(ready.short_h)" /> short of it.</template
+        >
+        <template v-else>Nothing is fed in this plan, or its source is out.</template>
+      </p>
+      <div class="columns">
+        <section class="stores scroll">
+          <h3>Stores, and the latest moment to begin</h3>
+          <article v-for="f in ready.fills" :key="f.source">
+            <h4>{{ f.name }}</h4>
+            <label
+              >now at
+              <el-input-number
+                :model-value="Math.round(f.charge * 100)"
+                :min="0"
+                :max="100"
+                :aria-label="`Charge of ${f.name}, %`"
+                @change="charge(f.source, f.name, $event)"
+              />
+              %</label
+            >
+            <p v-if="alert.out?.includes(f.source)">Out: it counts for nothing.</p>
+            <p v-else-if="f.hours === 0">Full.</p>
+            <p v-else-if="f.hours === null">Its charging watts are not listed: begin now.</p>
+            <p v-else>
+              <Fig :text="percent(f.charge)" /> to full at <Fig :text="`${number(f.watts)} W`" /> takes
+              <Fig :text="hoursText(f.hours)" />, from {{ f.circuit }}:
+              <strong :class="{ late: f.late }"
+                >begin by {{ clock(f.begin_by ?? '') }}{{ f.late ? ', which has passed: begin now' : '' }}</strong
+              >. {{ f.how }}
+            </p>
+            <label class="check"
+              ><input type="checkbox" :checked="alert.out?.includes(f.source)" @change="out(f.source, f.name)" />
+              broken, or not there</label
+            >
+          </article>
+          <h3>What carries, and how long</h3>
+          <p v-for="c in ready.carries" :key="c.source">
+            {{ c.name }}:
+            <template v-if="c.out">out</template>
+            <Fig v-else-if="c.hours !== null" :text="hoursText(c.hours ?? 0)" />
+            <template v-else>still on at the end of what was looked at</template>
+          </p>
+        </section>
+        <section class="todo scroll">
+          <h3>By the clock</h3>
+          <p class="by">
+            <label for="r-who">Done by</label>
+            <input id="r-who" v-model="who" list="r-people" maxlength="80" placeholder="a name" />
+            <datalist id="r-people"><option v-for="p in people" :key="p" :value="p" /></datalist>
+          </p>
+          <ul>
+            <li v-for="i in ready.items" :key="i.id" :class="{ done: i.done, late: i.late }">
+              <label
+                ><input type="checkbox" :checked="!!i.done" @change="tick(i.id, i.title, !!i.done)" />
+                <span>
+                  <b>{{ i.title }}</b>
+                  <small>{{
+                    i.done ? i.done : i.due ? `by ${clock(i.due)}${i.late ? ', late' : ''}` : 'now'
+                  }}</small><br />
+                  {{ i.sentence }}
+                </span></label
+              >
+            </li>
+          </ul>
+        </section>
+      </div>
+    </template>
+    <p v-else class="soft" role="status">Working out what is to be done…</p>
+  </div>
+</template>
+
+<style scoped>
+h2 small {
+  font: 400 14px var(--text);
+}
+.form {
+  max-width: 520px;
+  margin: 12px 0;
+}
+.brings {
+  display: flex;
+  gap: 14px;
+}
+.other {
+  display: flex;
+  gap: 10px;
+}
+.verdict {
+  margin: 2px 0 10px;
+  font-weight: 650;
+}
+.stores {
+  flex: 1;
+}
+.todo {
+  flex: 1.2;
+}
+article {
+  margin: 6px 0 10px;
+  padding: 8px 12px;
+  border: 1px solid var(--line);
+  border-left: 6px solid var(--stored);
+  border-radius: 8px;
+  background: var(--sheet);
+}
+article h4 {
+  margin: 0 0 4px;
+}
+article p {
+  margin: 4px 0;
+}
+strong.late,
+.todo .late small {
+  text-decoration: underline;
+  text-decoration-thickness: 3px;
+  text-decoration-color: var(--dark);
+}
+ul {
+  margin: 4px 0;
+  padding: 0;
+  list-style: none;
+}
+li {
+  padding: 7px 4px;
+  border-bottom: 1px solid var(--line);
+}
+li label {
+  display: flex;
+  gap: 10px;
+  align-items: flex-start;
+}
+li input {
+  flex: none;
+  width: 20px;
+  height: 20px;
+  margin-top: 2px;
+}
+li small {
+  margin-left: 8px;
+  color: var(--soft);
+}
+.done span {
+  color: var(--soft);
+}
+.by {
+  display: flex;
+  gap: 8px;
+  align-items: center;
+  font-size: 13px;
+}
+.by input {
+  min-height: 30px;
+  padding: 1px 7px;
+  border: 1px solid var(--line-strong);
+  border-radius: 6px;
+  background: var(--sheet);
+  color: var(--ink);
+  font: inherit;
+}
+.check {
+  display: flex;
+  gap: 7px;
+  align-items: baseline;
+  font-size: 13px;
+}
+</style>
