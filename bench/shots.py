@@ -7,6 +7,7 @@ import sys
 import tempfile
 import time
 import urllib.request
+from datetime import datetime, timedelta
 from pathlib import Path
 
 from playwright.sync_api import Page, sync_playwright
@@ -37,19 +38,10 @@ def take(page: Page) -> None:
     snap(page, "house")
     open_place(page, "chosen")
     snap(page, "chosen")
-    page.locator("[data-circuit=office]").click()
-    page.keyboard.press("k")
-    snap(page, "chosen-broken")
-    page.keyboard.press("Control+z")
     open_place(page, "source")
     snap(page, "source")
     open_place(page, "hours")
     snap(page, "hours")
-    open_place(page, "chosen")
-    page.get_by_role("button", name="Propose a set").click()
-    page.get_by_role("dialog").get_by_role("button", name="Propose", exact=True).click()
-    page.wait_for_selector("text=Stays off, and why", timeout=60_000)
-    snap(page, "propose")
     open_place(page, "joining", "?plan=two-panels&outage=november-windstorm")
     page.wait_for_selector("text=Six-place manual switch")
     snap(page, "joining")
@@ -76,14 +68,30 @@ def take(page: Page) -> None:
     page.get_by_label("a day a minute").check()
     page.wait_for_timeout(6000)
     snap(page, "meters")
-    open_place(page, "house", f"{TEN}&circuit=kitchen-fridge")
-    page.get_by_role("button", name="Import meter data").click()
-    page.get_by_role("button", name="a panel monitor").click()
-    page.wait_for_selector(".channel figure")
-    snap(page, "import")
+    open_place(page, "storm")
+    page.wait_for_selector("article li")
+    snap(page, "storm")
+    open_place(page, "drill", "?plan=cords-only&outage=november-windstorm")
+    page.wait_for_selector("text=The street is dark")
+    snap(page, "drill")
+    open_place(page, "ready")
+    page.get_by_role("button", name="Ask the simulated feed").click()
+    page.wait_for_selector("text=High wind along the bay")
+    snap(page, "ready")
     page.goto(f"http://localhost:{PORT}/start")
     page.wait_for_timeout(800)
     snap(page, "start")
+
+
+def five_hours_in(page: Page) -> None:
+    """An outage that was begun late."""
+    live = f"http://localhost:{PORT}/api/homes/saltgrass-house/live"
+    now = datetime.fromisoformat(page.request.get(f"{live}?outage=november-windstorm").json()["now"])
+    began, back = now - timedelta(hours=5), now + timedelta(hours=16)
+    body = {"plan": "ten-place", "outage": "november-windstorm", "edit_id": "out", "began": began.isoformat()}
+    told = page.request.post(live, data=body | {"back_by": back.isoformat()})
+    if not told.ok:
+        raise RuntimeError(told.text())
 
 
 def main() -> None:
@@ -100,13 +108,18 @@ def main() -> None:
                     time.sleep(0.1)
             browser = p.chromium.launch(executable_path="/usr/bin/chromium", args=ARGS)
             take(browser.new_page(viewport={"width": 1280, "height": 800}))
-            lamp = browser.new_page(viewport={"width": 1280, "height": 800})
-            lamp.add_init_script("localStorage.setItem('imbuto.theme', 'lamp')")
-            open_place(lamp, "hours")
-            snap(lamp, "hours-lamp")
             phone = browser.new_page(viewport={"width": 390, "height": 844})
             open_place(phone, "chosen")
             snap(phone, "phone")
+            phone.add_init_script(
+                "localStorage.setItem('imbuto.theme', location.pathname.endsWith('/live') ? 'lamp' : 'paper')"
+            )
+            five_hours_in(phone)
+            open_place(phone, "live")
+            phone.get_by_label("Gauge line").fill("61 % 410 W in 0 W")
+            phone.keyboard.press("Enter")
+            phone.wait_for_selector("text=1 line noted")
+            snap(phone, "live")
             phone.goto(f"{HOUSE}/walk{TEN}")
             phone.locator("#depends").fill("Concentrator on its own battery")
             phone.get_by_role("button", name="Begin the walk").click()

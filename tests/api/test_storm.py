@@ -1,5 +1,7 @@
 """Cards and drill over the wire."""
 
+from datetime import datetime, timedelta
+
 import pytest
 from fastapi.testclient import TestClient
 
@@ -62,3 +64,81 @@ def test_a_storm_is_noted_ticked_and_undone(client):
     for n in range(2):
         client.post(f"{HOME}/undo", json={"edit_id": f"u{n}", "judge": pair})
     assert client.get(HOME).json()["home"]["alert"] is None
+
+
+def test_an_outage_is_begun_late_noted_and_ended_and_its_promise_stays(client):
+    pair = {"plan": "ten-place", "outage": "november-windstorm"}
+    url, view = f"{HOME}/live", lambda: client.get(f"{HOME}/live", params={"outage": pair["outage"]}).json()
+    assert (view()["live"], view()["stores"]) == (None, [])
+    assert client.post(f"{url}/notes", json=pair | {"edit_id": "n0", "text": "64 %"}).status_code == 404
+    now = datetime.fromisoformat(view()["now"])
+    later = client.post(url, json=pair | {"edit_id": "o1", "began": (now + timedelta(hours=1)).isoformat()})
+    assert (later.status_code, "still to come" in later.json()["sentence"]) == (422, True)
+    began = now - timedelta(hours=4)
+    body = {"edit_id": "o2", "began": began.isoformat(), "back_by": (began + timedelta(hours=48)).isoformat()}
+    told = client.post(url, json=pair | body | {"charges": {"main": 0.8}})
+    assert told.status_code == 200, told.text
+    assert client.post(url, json=pair | body | {"edit_id": "o3"}).status_code == 422
+    first = view()
+    (store,) = first["stores"]
+    assert first["lasted"] == "4 h"
+    assert first["short"]
+    assert store["dark_at"][:13] == store["promised_at"][:13]
+    assert store["early_at"] < store["dark_at"]
+    assert store["charge"] < 0.8
+    assert "Hogshead" in first["text"]
+
+    def line(text: str, edit_id: str):
+        return client.post(f"{url}/notes", json=pair | {"edit_id": edit_id, "text": text})
+
+    # It went from 80 % to 50 % in four hours: it is dark hours before what the plan alone would say.
+    assert line("50 %", "n1").status_code == 200
+    assert line("50 %", "n1").status_code == 200  # sent twice: told once
+    learnt = view()["stores"][0]
+    assert (learnt["notes"], learnt["since_at"]) == (1, None)
+    assert learnt["dark_at"] < store["dark_at"]
+    assert learnt["promised_at"] == store["promised_at"]
+    assert learnt["scale"] > 1
+    for bad in ("soon dark", "140 %", "50 % 12 V"):
+        wrong = line(bad, "n2")
+        assert (wrong.status_code, wrong.json()["sentence"][-1]) == (422, ".")
+    # A neighbour's outlet: from then on all goes by the last line, and the scale by the plan again.
+    assert line("95 %", "n3").status_code == 200
+    charged = view()["stores"][0]
+    assert charged["since_at"] is not None
+    assert charged["charge"] == pytest.approx(0.95, abs=0.02)
+    assert charged["dark_at"] > store["dark_at"]
+    for n in range(2):
+        client.post(f"{HOME}/undo", json={"edit_id": f"un{n}", "judge": pair})
+    assert view()["stores"][0]["notes"] == 0
+    rev, live = client.get(HOME).json()["rev"], view()["live"]
+    backwards = {"doc": "home", "op": "add", "path": "/lived/x", "value": live | {"ended": "2020-01-01T00:00:00"}}
+    edit = {"base_rev": rev, "edit_id": "e", "label": "It is back", "ops": [backwards], "judge": pair}
+    assert client.post(f"{HOME}/edits", json=edit).status_code == 422
+    client.post(f"{HOME}/undo", json={"edit_id": "un9", "judge": pair})
+    assert view()["live"] is None
+
+
+def test_before_any_gauge_every_plan_goes_dark_when_it_was_promised(client):
+    """Whatever is joined to what: no store is dark before it began, and none later or earlier than the plan's own word."""
+    seen = 0
+    for plan in client.get(HOME).json()["plans"]:
+        pair = {"plan": plan["id"], "outage": "november-windstorm"}
+        told = client.post(f"{HOME}/live", json=pair | {"edit_id": f"out-{plan['id']}"})
+        assert told.status_code == 200, told.text
+        view = client.get(f"{HOME}/live", params={"outage": pair["outage"]}).json()
+        assert view["stores"] or not plan["sources"], plan["id"]
+        for s in view["stores"]:
+            seen += 1
+            assert 0 <= s["floor"] < s["charge"] <= 1, (plan["id"], s)
+            if s["dark_at"] is None or s["promised_at"] is None:
+                assert plan["engine"] or s["dark_at"] == s["promised_at"], (plan["id"], s)
+                continue
+            dark, promised = (datetime.fromisoformat(s[k]) for k in ("dark_at", "promised_at"))
+            assert s["engine"] or abs(dark - promised) <= timedelta(minutes=20), (plan["id"], s)
+            assert (
+                s["early_at"] is None
+                or datetime.fromisoformat(view["now"]) < datetime.fromisoformat(s["early_at"]) <= dark
+            )
+        client.post(f"{HOME}/undo", json={"edit_id": f"back-{plan['id']}", "judge": pair})
+    assert seen >= 5

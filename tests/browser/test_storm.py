@@ -66,3 +66,30 @@ def test_a_storm_comes_from_the_feed_and_what_is_done_is_kept_with_a_name(page: 
     assert figures_without_a_unit(page)[1] == []
     page.get_by_role("button", name="It has passed").click()
     expect(page.get_by_role("heading", name="No storm is noted")).to_be_visible()
+
+
+def test_an_outage_is_lived_through_on_a_phone_in_the_lamp_theme(page: Page, house: str):
+    page.set_viewport_size({"width": 390, "height": 844})
+    go(page, f"{house}/live{TEN}")
+    page.get_by_role("spinbutton", name="Hogshead at, %").fill("80")
+    page.get_by_role("spinbutton", name="Hogshead at, %").press("Tab")
+    page.get_by_role("button", name="It is out").click()
+    vessel = page.get_by_role("img", name=re.compile(r"^Hogshead: dark \w{3} \d"))
+    expect(vessel).to_be_visible()
+    expect(page.get_by_text("the plan's word alone")).to_be_visible()
+    gauge = page.get_by_role("textbox", name="Gauge line")
+    gauge.fill("soon dark")
+    gauge.press("Enter")
+    expect(page.get_by_role("alert").first).to_contain_text("percent")
+    expect(gauge).to_have_value("soon dark")
+    gauge.fill("79 % 310 W in 120 W")
+    gauge.press("Enter")
+    expect(gauge).to_have_value("")
+    expect(page.get_by_role("listitem").filter(has_text="310 W out")).to_contain_text("79 %")
+    assert figures_without_a_unit(page)[1] == []
+    assert page.evaluate("document.documentElement.scrollWidth") <= 390
+    page.reload()
+    expect(page.get_by_role("listitem").filter(has_text="310 W out")).to_be_visible()
+    page.get_by_role("button", name="It is back").click()
+    expect(page.get_by_role("heading", name="The grid is there")).to_be_visible()
+    expect(page.get_by_role("listitem").filter(has_text="1 line noted")).to_contain_text("promised")

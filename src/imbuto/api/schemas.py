@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from datetime import datetime
 from typing import Annotated, Any, Literal
 
 from pydantic import BaseModel, ConfigDict, Field
@@ -85,6 +86,27 @@ class KeepBody(BaseModel):
     channels: Annotated[list[KeptChannel], Field(min_length=1, max_length=200)]
     judge: Judged | None = None
     since: int | None = None
+
+
+class BeginBody(BaseModel):
+    """An outage begins. began: local time, null for now; back_by: when the grid is said to return; charges: of each source, 0 to 1."""
+
+    plan: Ident
+    outage: Ident
+    edit_id: Ident
+    began: datetime | None = None
+    back_by: datetime | None = None
+    charges: Annotated[dict[Ident, Annotated[float, Field(ge=0, le=1)]], Field(max_length=50)] = {}
+
+
+class NoteBody(BaseModel):
+    """One line at a gauge. source: whose, null for the first."""
+
+    plan: Ident
+    outage: Ident
+    edit_id: Ident
+    text: Annotated[str, Field(min_length=1, max_length=200)]
+    source: Ident | None = None
 
 
 class DrillBody(BaseModel):

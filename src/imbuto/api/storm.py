@@ -7,11 +7,12 @@ from typing import Annotated
 from fastapi import APIRouter, Depends, Response
 
 from imbuto.api.common import ERRORS, FILE_BODY, P, raw_body
-from imbuto.api.schemas import DrillBody
+from imbuto.api.schemas import BeginBody, DrillBody, NoteBody
 from imbuto.api.telling import TELLS, told
 from imbuto.core.storm.cards import Card
 from imbuto.core.storm.drill import Scene
 from imbuto.services.storm.hands import DrillView, cards_of, drill_begun, drill_moved
+from imbuto.services.storm.live import LiveView, begin, live_view, note
 from imbuto.services.storm.ready import ReadyView, ask_feed, ready_view, take_alert
 
 router = APIRouter(prefix="/api", responses=ERRORS)
@@ -56,3 +57,22 @@ def ask_the_feed(
 ) -> Response:
     """Note the storm that the simulated feed has."""
     return told(ask_feed(planner, home_id, edit_id, (plan, outage) if plan and outage else None))
+
+
+@router.get("/homes/{home_id}/live")
+def outage_now(home_id: str, outage: str, planner: P) -> LiveView:
+    """The outage that is on, as it stands; outage: one whose weather and rooms it is like."""
+    return live_view(planner, home_id, outage)
+
+
+@router.post("/homes/{home_id}/live", **TELLS)
+def it_is_out(home_id: str, body: BeginBody, planner: P) -> Response:
+    """An outage begins: what is promised is frozen."""
+    pair = (body.plan, body.outage)
+    return told(begin(planner, home_id, pair, body.began, body.back_by, body.charges, body.edit_id))
+
+
+@router.post("/homes/{home_id}/live/notes", **TELLS)
+def note_a_gauge(home_id: str, body: NoteBody, planner: P) -> Response:
+    """One line at a gauge, such as “64 % 310 W in 120 W 9:20 pm”."""
+    return told(note(planner, home_id, (body.plan, body.outage), body.text, body.source, body.edit_id))

@@ -212,11 +212,6 @@ class Station:
         fits = [w for n, w in pairs(self.output_by_modules) if float(n) <= modules]
         return max([self.continuous_w, *fits])
 
-    @property
-    def parts_price(self) -> Decimal:
-        """Of everything that is priced apart."""
-        return sum((Decimal(str(price)) for _, price in pairs(self.parts)), Decimal(0))
-
     def solar_input(self, number: int) -> SolarInput:
         """One of its solar inputs, counted from 1."""
         own = solar_inputs(self.solar_each).get(number)

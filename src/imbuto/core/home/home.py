@@ -15,6 +15,7 @@ from imbuto.core.equipment.catalogue import Catalogue
 from imbuto.core.home.alert import Alert, check_alert
 from imbuto.core.home.circuits import Circuit, SubPanel
 from imbuto.core.home.household import Existing, Household, Person, Practised
+from imbuto.core.home.live import Live, check_live
 from imbuto.core.home.loads import Load, check_load, mean_w
 
 Currency = Annotated[str, Len(3, 3)]
@@ -72,7 +73,7 @@ class Site:
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Home:
     """A home's facts. circuits, loads and panels behind feeders are keyed by id, so that an edit names what it changes.
-    alert: a storm that is expected, None for none."""
+    alert: a storm that is expected, live: an outage that is on, None for none; lived: those that are over, by id."""
 
     id: Ident
     name: Name
@@ -84,6 +85,8 @@ class Home:
     catalogue: Catalogue = field(default_factory=Catalogue)
     household: Household = field(default_factory=Household)
     alert: Alert | None = None
+    live: Live | None = None
+    lived: dict[str, Live] = field(default_factory=dict)
     note: Text = ""
 
     def loads_on(self, circuit_id: str) -> list[Load]:
@@ -148,6 +151,8 @@ def check_home(home: Home) -> None:
     check_household(home.household, home.circuits)
     if home.alert is not None:
         check_alert(home.alert)
+    for live in (*home.lived.values(), *([home.live] if home.live is not None else [])):
+        check_live(live)
 
 
 def _check_panels(home: Home) -> None:

@@ -4,6 +4,7 @@ import PageTabs from '@/shared/ui/PageTabs.vue'
 /** The head of every page of Storm day: its name, its pages, and in the slot what can be done there. */
 const PAGES = [
   { name: 'ready', text: 'Ready' },
+  { name: 'live', text: 'Outage now' },
   { name: 'storm', text: 'The order of hands' },
   { name: 'drill', text: 'Drill' },
 ]

@@ -1120,6 +1120,50 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/homes/{home_id}/live": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Outage Now
+         * @description The outage that is on, as it stands; outage: one whose weather and rooms it is like.
+         */
+        get: operations["outage_now_api_homes__home_id__live_get"];
+        put?: never;
+        /**
+         * It Is Out
+         * @description An outage begins: what is promised is frozen.
+         */
+        post: operations["it_is_out_api_homes__home_id__live_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/homes/{home_id}/live/notes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Note A Gauge
+         * @description One line at a gauge, such as “64 % 310 W in 120 W 9:20 pm”.
+         */
+        post: operations["note_a_gauge_api_homes__home_id__live_notes_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/devices": {
         parameters: {
             query?: never;
@@ -1547,6 +1591,29 @@ export interface components {
              * @default USD
              */
             currency: string;
+        };
+        /**
+         * BeginBody
+         * @description An outage begins. began: local time, null for now; back_by: when the grid is said to return; charges: of each source, 0 to 1.
+         */
+        BeginBody: {
+            /** Plan */
+            plan: string;
+            /** Outage */
+            outage: string;
+            /** Edit Id */
+            edit_id: string;
+            /** Began */
+            began?: string | null;
+            /** Back By */
+            back_by?: string | null;
+            /**
+             * Charges
+             * @default {}
+             */
+            charges: {
+                [key: string]: number;
+            };
         };
         /**
          * Bills
@@ -2830,7 +2897,7 @@ export interface components {
         /**
          * Home
          * @description A home's facts. circuits, loads and panels behind feeders are keyed by id, so that an edit names what it changes.
-         *     alert: a storm that is expected, None for none.
+         *     alert: a storm that is expected, live: an outage that is on, None for none; lived: those that are over, by id.
          */
         Home: {
             /** Id */
@@ -2854,6 +2921,11 @@ export interface components {
             catalogue?: components["schemas"]["Catalogue"];
             household?: components["schemas"]["Household"];
             alert?: components["schemas"]["Alert"] | null;
+            live?: components["schemas"]["Live"] | null;
+            /** Lived */
+            lived?: {
+                [key: string]: components["schemas"]["Live"];
+            };
             /**
              * Note
              * @default
@@ -3229,6 +3301,67 @@ export interface components {
             data: boolean;
         };
         /**
+         * Live
+         * @description An outage. began, ended: local wall-clock times, ended None while it lasts; plan: id of the one in use, and revision: of the
+         *     home when it began; back_by: when the grid is said to return; charges: of each source at the start; promises: by source; notes:
+         *     by id, in their order.
+         */
+        Live: {
+            /**
+             * Began
+             * Format: date-time
+             */
+            began: string;
+            /** Plan */
+            plan: string;
+            /**
+             * Revision
+             * @default 0
+             */
+            revision: number;
+            /** Back By */
+            back_by?: string | null;
+            /** Charges */
+            charges?: {
+                [key: string]: number;
+            };
+            /** Promises */
+            promises?: {
+                [key: string]: components["schemas"]["Promise"];
+            };
+            /** Notes */
+            notes?: {
+                [key: string]: components["schemas"]["Noted"];
+            };
+            /** Ended */
+            ended?: string | null;
+        };
+        /**
+         * LiveView
+         * @description An outage as it stands. lasted: so far; stores: the first to go dark first; spare: how the first dark stands to the return of
+         *     the grid, short: it comes before; text: to send to someone far away.
+         */
+        LiveView: {
+            /**
+             * Now
+             * Format: date-time
+             */
+            now: string;
+            live: components["schemas"]["Live"] | null;
+            /** Plan Name */
+            plan_name: string;
+            /** Lasted */
+            lasted: string;
+            /** Stores */
+            stores: components["schemas"]["StoreLive"][];
+            /** Spare */
+            spare: string;
+            /** Short */
+            short: boolean;
+            /** Text */
+            text: string;
+        };
+        /**
          * Load
          * @description One appliance, or ``count`` equal ones; all figures are for one piece.
          *
@@ -3595,6 +3728,49 @@ export interface components {
             title: string;
             /** Sentence */
             sentence: string;
+        };
+        /**
+         * NoteBody
+         * @description One line at a gauge. source: whose, null for the first.
+         */
+        NoteBody: {
+            /** Plan */
+            plan: string;
+            /** Outage */
+            outage: string;
+            /** Edit Id */
+            edit_id: string;
+            /** Text */
+            text: string;
+            /** Source */
+            source?: string | null;
+        };
+        /**
+         * Noted
+         * @description One line noted. source: whose gauge; at: local wall-clock time; charge: 0 to 1; out_w, in_w: on its display, None where
+         *     they were not read; said: as it was typed.
+         */
+        Noted: {
+            /** Id */
+            id: string;
+            /** Source */
+            source: string;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Charge */
+            charge: number;
+            /** Out W */
+            out_w?: number | null;
+            /** In W */
+            in_w?: number | null;
+            /**
+             * Said
+             * @default
+             */
+            said: string;
         };
         /**
          * Op
@@ -4151,6 +4327,22 @@ export interface components {
              * @default 0
              */
             moves: number;
+        };
+        /**
+         * Promise
+         * @description What was expected when it began, frozen. hours: to the first dark, None for still on at the end of what was looked at; low_h:
+         *     9 in 10 exceed, likewise; version: of the program that said so.
+         */
+        Promise: {
+            /** Hours */
+            hours?: number | null;
+            /** Low H */
+            low_h?: number | null;
+            /**
+             * Version
+             * @default
+             */
+            version: string;
         };
         /**
          * ProposalBody
@@ -5377,6 +5569,51 @@ export interface components {
             fuel_l: number[];
             /** Dark */
             dark: number[];
+        };
+        /**
+         * StoreLive
+         * @description One store in an outage. charge: now, 0 to 1, give or take error; dark_at: when it goes dark, None for not in sight;
+         *     early_at: 9 in 10 later; late_at: 9 in 10 sooner; promised_at: as it was expected when it began; planned_w: what the plan
+         *     draws just now; scale: of the planned load, idle_w: its own draw, as learnt; apart: the load varied enough to tell the two
+         *     apart; notes: how many; since_at: where something other than the sun charged it, the reading that it all goes by from then on;
+         *     alone: it neither gives to nor takes from another store; where it does, its gauge teaches nothing yet and the hours are the
+         *     plan's; engine: a generator of the plan is left out of the hours ahead.
+         */
+        StoreLive: {
+            /** Source */
+            source: string;
+            /** Name */
+            name: string;
+            /** Charge */
+            charge: number;
+            /** Error */
+            error: number;
+            /** Floor */
+            floor: number;
+            /** Dark At */
+            dark_at: string | null;
+            /** Early At */
+            early_at: string | null;
+            /** Late At */
+            late_at: string | null;
+            /** Promised At */
+            promised_at: string | null;
+            /** Planned W */
+            planned_w: number;
+            /** Scale */
+            scale: number;
+            /** Idle W */
+            idle_w: number;
+            /** Apart */
+            apart: boolean;
+            /** Notes */
+            notes: number;
+            /** Since At */
+            since_at: string | null;
+            /** Alone */
+            alone: boolean;
+            /** Engine */
+            engine: boolean;
         };
         /**
          * Strip
@@ -9281,6 +9518,163 @@ export interface operations {
             cookie?: never;
         };
         requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EditAnswer"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    outage_now_api_homes__home_id__live_get: {
+        parameters: {
+            query: {
+                outage: string;
+            };
+            header?: never;
+            path: {
+                home_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LiveView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    it_is_out_api_homes__home_id__live_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                home_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BeginBody"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EditAnswer"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    note_a_gauge_api_homes__home_id__live_notes_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                home_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NoteBody"];
+            };
+        };
         responses: {
             /** @description Successful Response */
             200: {

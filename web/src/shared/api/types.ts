@@ -19,6 +19,9 @@ export type SubPanel = Required<S['SubPanel']>
 export type Battery = Required<S['Battery']>
 export type RunCard = Required<S['Card']>
 export type ReadyView = S['ReadyView']
+export type LiveView = S['LiveView']
+export type StoreLive = S['StoreLive']
+export type LiveOutage = S['Live']
 export type StormAlert = S['Alert']
 export type DrillView = S['DrillView']
 export type DrillPart = S['DrillPart']
@@ -47,7 +50,9 @@ export type Plan = Required<Omit<S['Plan'], 'feeds' | 'sources' | 'arrays' | 'en
   sources: Record<string, Source>
 }
 export type Outage = Required<S['Outage']>
-export type Home = Required<Omit<S['Home'], 'panels' | 'circuits' | 'loads' | 'service' | 'site' | 'household'>> & {
+export type Home = Required<
+  Omit<S['Home'], 'alert' | 'live' | 'lived' | 'panels' | 'circuits' | 'loads' | 'service' | 'site' | 'household'>
+> & {
   household: Required<Omit<S['Household'], 'history' | 'people' | 'drills' | 'existing' | 'panel' | 'walk'>> & {
     history: Required<S['History']>
     people: Record<string, Required<S['Person']>>
@@ -56,6 +61,9 @@ export type Home = Required<Omit<S['Home'], 'panels' | 'circuits' | 'loads' | 's
     panel: Required<S['PanelSpot']>
     walk: Walk | null
   }
+  alert: StormAlert | null
+  live: LiveOutage | null
+  lived: Record<string, LiveOutage>
   panels: Record<string, SubPanel>
   circuits: Record<string, Circuit>
   loads: Record<string, Load>

@@ -1,0 +1,54 @@
+"""One line at a gauge: read in any order, refused with a sentence, never half understood."""
+
+from datetime import datetime, timedelta
+from itertools import permutations
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from imbuto.core.basics.errors import InvalidValue
+from imbuto.core.storm.lines import understood
+
+NOW = datetime(2026, 11, 25, 1, 30)
+
+
+@given(
+    st.integers(0, 100), st.one_of(st.none(), st.integers(0, 20_000)), st.one_of(st.none(), st.integers(0, 20_000)),
+    st.one_of(st.none(), st.tuples(st.integers(0, 23), st.integers(0, 59))), st.randoms(use_true_random=False),
+)  # fmt: skip
+def test_what_is_written_is_read_in_any_order(percent, out, into, clock, random):
+    words = [f"{percent} %"]
+    words += [] if out is None else [random.choice([f"out {out} W", f"{out}W out"])]
+    words += [] if into is None else [random.choice([f"in {into} W", f"{into} w in"])]
+    if clock:
+        hour, minute = clock
+        twelve = f"{hour % 12 or 12}:{minute:02d} {'am' if hour < 12 else 'pm'}"
+        words += [random.choice([f"{hour}:{minute:02d}", twelve, f"at {twelve}"])]
+    random.shuffle(words)
+    said = understood(random.choice([", ", "; ", " "]).join(words), NOW)
+    assert (said.charge, said.out_w, said.in_w) == (percent / 100, out, into)
+    if clock is None:
+        assert said.at == NOW
+    else:
+        assert (said.at.hour, said.at.minute) == clock
+        assert NOW - timedelta(days=1) < said.at <= NOW + timedelta(minutes=1)
+
+
+def test_one_line_of_each_hand():
+    for words in permutations(["64 %", "310 W", "in 120 W", "9:20 pm"]):
+        said = understood(" ".join(words), NOW)
+        assert (said.charge, said.out_w, said.in_w, said.at) == (0.64, 310, 120, datetime(2026, 11, 24, 21, 20))
+    assert understood("7,5% 1.2 kW", NOW).out_w == 1200
+    assert understood("55 percent at 1 am", NOW).at == datetime(2026, 11, 25, 1, 0)
+
+
+@pytest.mark.parametrize(
+    ("text", "why"),
+    [("310 W", "percent is wanted"), ("64", "percent is wanted"), ("140 %", "from 0 to 100"), ("64 % 25:10", "time of the day"),
+     ("64 % 13 pm", "from 1 to 12"), ("64 % 12 V", "12 V"), ("64 % 300 W 200 W", "200 W"), ("64 % 60 %", "60 %"),
+     ("64 % 0 pm", "from 1 to 12"), ("64 % 9:75 am", "time of the day")],
+)  # fmt: skip
+def test_what_is_not_understood_is_said(text, why):
+    with pytest.raises(InvalidValue, match=why):
+        understood(text, NOW)
