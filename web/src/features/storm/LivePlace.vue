@@ -163,7 +163,8 @@ const lived = computed(() => Object.entries(home.value?.lived ?? {}).reverse())
       <p class="since">
         Out since {{ clock(view.live.began) }}, <Fig :text="view.lasted" />, on {{ view.plan_name }}
         <template v-if="view.live.back_by">
-          · said to be back by {{ clock(view.live.back_by) }}<template v-if="view.spare"
+          · said to be back by {{ clock(view.live.back_by)
+          }}<template v-if="view.spare"
             >, <strong><Fig :text="view.spare" /></strong
           ></template>
         </template>
@@ -180,15 +181,17 @@ const lived = computed(() => Object.entries(home.value?.lived ?? {}).reverse())
                 It gives to another store or takes from one, so its gauge is kept, and the hours stay the plan's.
               </template>
               <template v-else-if="s.notes">
-                {{ counted(s.notes) }} noted: it draws <Fig :text="percent(s.scale)" /> of
-                what was planned<template v-if="s.apart"
+                {{ counted(s.notes) }} noted: it draws <Fig :text="percent(s.scale)" /> of what was planned<template
+                  v-if="s.apart"
                   >, and <Fig :text="`${number(s.idle_w)} W`" /> for itself</template
                 >.
               </template>
               <template v-if="s.since_at">
                 It was charged in between, so all goes by the line of {{ clock(s.since_at) }} and those after it.
               </template>
-              <template v-if="s.engine">A generator to come is not in these hours: note the gauge after it ran.</template>
+              <template v-if="s.engine"
+                >A generator to come is not in these hours: note the gauge after it ran.</template
+              >
               <template v-if="s.alone && !s.notes">No gauge was noted yet: this is the plan's word alone.</template>
             </p>
           </article>
