@@ -1,9 +1,11 @@
 """Cards and drill over the wire."""
 
 from datetime import datetime, timedelta
+from zoneinfo import ZoneInfo
 
 import pytest
 from fastapi.testclient import TestClient
+from icalendar import Calendar
 
 from imbuto.api.app import create_app
 from tests.demo import demo_copy
@@ -87,6 +89,18 @@ def test_an_outage_is_begun_late_noted_and_ended_and_its_promise_stays(client):
     assert store["early_at"] < store["dark_at"]
     assert store["charge"] < 0.8
     assert "Hogshead" in first["text"]
+    file = client.get(f"{url}/alarms.ics", params={"outage": pair["outage"]})
+    assert file.headers["content-type"].startswith("text/calendar")
+    events = Calendar.from_ical(file.content).walk("VEVENT")
+    acts = {f"{a['id']}@saltgrass-house.imbuto": a for a in first["acts"] if not a["late"]}
+    assert {str(e["uid"]) for e in events} == set(acts)
+    for event in events:
+        at = event["dtstart"].dt.astimezone(ZoneInfo("America/Los_Angeles")).replace(tzinfo=None)
+        assert abs(at - datetime.fromisoformat(acts[str(event["uid"])]["at"])) < timedelta(minutes=1)
+        assert [str(a["action"]) for a in event.walk("VALARM")] == ["DISPLAY"]
+    life = next(a for a in first["acts"] if a["id"] == "life-main")
+    assert life["title"].startswith("Oxygen concentrator")
+    assert life["at"] < store["early_at"]
 
     def line(text: str, edit_id: str):
         return client.post(f"{url}/notes", json=pair | {"edit_id": edit_id, "text": text})

@@ -12,7 +12,7 @@ from imbuto.api.telling import TELLS, told
 from imbuto.core.storm.cards import Card
 from imbuto.core.storm.drill import Scene
 from imbuto.services.storm.hands import DrillView, cards_of, drill_begun, drill_moved
-from imbuto.services.storm.live import LiveView, begin, live_view, note
+from imbuto.services.storm.live import LiveView, alarms, begin, live_view, note
 from imbuto.services.storm.ready import ReadyView, ask_feed, ready_view, take_alert
 
 router = APIRouter(prefix="/api", responses=ERRORS)
@@ -63,6 +63,13 @@ def ask_the_feed(
 def outage_now(home_id: str, outage: str, planner: P) -> LiveView:
     """The outage that is on, as it stands; outage: one whose weather and rooms it is like."""
     return live_view(planner, home_id, outage)
+
+
+@router.get("/homes/{home_id}/live/alarms.ics")
+def alarms_of_it(home_id: str, outage: str, planner: P) -> Response:
+    """What is next, as alarms for the clock of a phone (iCalendar)."""
+    headers = {"content-disposition": 'attachment; filename="imbuto-alarms.ics"'}
+    return Response(alarms(planner, home_id, outage), media_type="text/calendar", headers=headers)
 
 
 @router.post("/homes/{home_id}/live", **TELLS)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import dataclass, replace
-from datetime import datetime
+from datetime import UTC, datetime, timedelta
 from importlib.metadata import version
 
 import numpy as np
@@ -15,8 +15,10 @@ from imbuto.core.basics.errors import InvalidValue, NotFound
 from imbuto.core.basics.units import clock_text, hours_text, until
 from imbuto.core.home.live import Live, Noted, Promise
 from imbuto.core.plan.outage import MAX_SIMULATED_H, Outage
-from imbuto.core.storm.learn import Learnt, Seen, learn
+from imbuto.core.storm.acts import Act, Going, acts
+from imbuto.core.storm.learn import LOW, Learnt, Seen, learn
 from imbuto.core.storm.lines import understood
+from imbuto.formats import calendar
 from imbuto.formats.documents import LIVE, NOTED
 from imbuto.services.desk.planner import Documents, EditResult, Pair, Planner
 
@@ -29,7 +31,8 @@ class StoreLive:
     """One store in an outage. charge: now, 0 to 1, give or take error; dark_at: when it goes dark, None for not in sight;
     early_at: 9 in 10 later; late_at: 9 in 10 sooner; promised_at: as it was expected when it began; planned_w: what the plan
     draws just now; scale: of the planned load, idle_w: its own draw, as learnt; apart: the load varied enough to tell the two
-    apart; notes: how many; since_at: where something other than the sun charged it, the reading that it all goes by from then on;
+    apart; notes: how many, read_at: the last, or when it began; low_at: when it is down to
+    a fifth; since_at: where something other than the sun charged it, the reading that it all goes by from then on;
     alone: it neither gives to nor takes from another store; where it does, its gauge teaches nothing yet and the hours are the
     plan's; engine: a generator of the plan is left out of the hours ahead."""
 
@@ -47,6 +50,8 @@ class StoreLive:
     idle_w: float
     apart: bool
     notes: int
+    read_at: datetime
+    low_at: datetime | None
     since_at: datetime | None
     alone: bool
     engine: bool
@@ -55,7 +60,8 @@ class StoreLive:
 @dataclass(frozen=True, slots=True, kw_only=True)
 class LiveView:
     """An outage as it stands. lasted: so far; stores: the first to go dark first; spare: how the first dark stands to the return of
-    the grid, short: it comes before; text: to send to someone far away."""
+    the grid, short: it comes before; acts: by the clock; text: to send
+    to someone far away."""
 
     now: datetime
     live: Live | None
@@ -64,6 +70,7 @@ class LiveView:
     stores: list[StoreLive]
     spare: str
     short: bool
+    acts: list[Act]
     text: str
 
 
@@ -77,16 +84,26 @@ def live_view(planner: Planner, home_id: str, outage_id: str, now: datetime | No
     documents = planner.documents(planner.state(home_id))
     here, live = now or local_now(documents), documents.home.live
     if live is None or live.plan not in documents.plans:
-        return LiveView(now=here, live=None, plan_name="", lasted="", stores=[], spare="", short=False, text="")
+        return LiveView(
+            now=here, live=None, plan_name="", lasted="", stores=[], spare="", short=False, acts=[], text=""
+        )
     plan = documents.plans[live.plan]
     case = _case(documents, outage_id, live)
-    stores = []
+    stores, going = [], []
     for key in plan.sources:
         v = judge_one(
             documents.home, plan, replace(case, start_charge=live.charges.get(key, 1.0)), documents.catalogue, key
         )
         if v.run is not None and not v.joined.waits:
-            stores.append(_store(v, live, here))
+            store = _store(v, live, here)
+            stores.append(store)
+            life = tuple(f.load.name for f in v.joined.fed if f.load.purpose == "life")
+            going.append(
+                Going(
+                    source=key, name=store.name, read_at=store.read_at, low_at=store.low_at, dark_at=store.dark_at,
+                    early_at=store.early_at, life=life,
+                )
+            )  # fmt: skip
     stores.sort(key=lambda s: s.dark_at or datetime.max)
     first = stores[0].dark_at if stores else None
     over = (first - live.back_by).total_seconds() / 3600 if first is not None and live.back_by is not None else None
@@ -99,8 +116,18 @@ def live_view(planner: Planner, home_id: str, outage_id: str, now: datetime | No
         stores=stores,
         spare="" if over is None else f"{hours_text(abs(over))} {'short of it' if over < 0 else 'to spare'}",
         short=over is not None and over < 0,
+        acts=acts(going, live.back_by, here),
         text=_text(stores, live, lasted),
     )
+
+
+def alarms(planner: Planner, home_id: str, outage_id: str) -> bytes:
+    """What is next in the outage that is on, as an iCalendar file. Raises NotFound where none is on."""
+    view = live_view(planner, home_id, outage_id)
+    if view.live is None:
+        raise NotFound("outage", "now", "none is on")
+    site = planner.documents(planner.state(home_id)).home.site
+    return calendar.write([a for a in view.acts if not a.late], home_id, site.tz, datetime.now(UTC))
 
 
 def begin(
@@ -176,10 +203,15 @@ def _store(v: Verdict, live: Live, now: datetime) -> StoreLive:
     k = min(int(seen[first].hour / step), len(run.load_w) - 1)
     moved = [Seen(max(s.hour - k * step, 0.0), s.charge) for s in seen[first:]]
     load_w, came = run.load_w[k:], came[k:]
-    found = learn(
-        moved, load_w, came, step, full_wh=store.available_wh, efficiency=store.efficiency, idle_w=store.idle_w,
-        floor=store.floor,
-    )  # fmt: skip
+
+    def ahead(floor: float) -> Learnt:
+        return learn(
+            moved, load_w, came, step, full_wh=store.available_wh, efficiency=store.efficiency, idle_w=store.idle_w,
+            floor=floor,
+        )  # fmt: skip
+
+    found = ahead(store.floor)
+    low_h = ahead(LOW).dark_h if store.floor < LOW else None
 
     def at(hours: float | None) -> datetime | None:
         return _at(live, None if hours is None else hours + k * step)
@@ -200,6 +232,8 @@ def _store(v: Verdict, live: Live, now: datetime) -> StoreLive:
         idle_w=found.idle_w,
         apart=found.apart,
         notes=len(own),
+        read_at=own[-1].at if own else live.began,
+        low_at=at(low_h),
         since_at=own[first - 1].at if first else None,
         alone=True,
         engine=joined.plan.engine is not None and joined.plan.engine.source == key,
@@ -234,6 +268,8 @@ def _joined_store(v: Verdict, live: Live, seen: list[Seen], since: float) -> Sto
         idle_w=run.store.idle_w,
         apart=False,
         notes=len(seen) - 1,
+        read_at=live.began + timedelta(hours=last.hour),
+        low_at=None,
         since_at=None,
         alone=False,
         engine=False,

@@ -93,6 +93,10 @@ function back() {
     { doc: 'home', op: 'replace', path: '/live', value: null },
   ])
 }
+const alarms = computed(
+  () =>
+    `/api/homes/${encodeURIComponent(state.value?.id ?? '')}/live/alarms.ics?outage=${encodeURIComponent(pair.value.outage)}`,
+)
 const copied = ref(false)
 async function copy() {
   await navigator.clipboard?.writeText(view.value?.text ?? '')
@@ -227,6 +231,17 @@ const lived = computed(() => Object.entries(home.value?.lived ?? {}).reverse())
               <button class="link small" :aria-label="`Take back ${n.said}`" @click="drop(n.id)">take back</button>
             </li>
           </ul>
+          <h3>By the clock</h3>
+          <ol class="acts">
+            <li v-for="a in view.acts" :key="a.id" :class="{ late: a.late }">
+              <b>{{ clock(a.at) }}{{ a.late ? ', late' : '' }}</b> {{ a.title }}
+              <small class="soft">{{ a.why }}</small>
+            </li>
+          </ol>
+          <p>
+            <a class="btn" :href="alarms" download>As alarms for a phone's own clock</a>
+            <small class="soft"> iCalendar; they ring without this page and without the house's network.</small>
+          </p>
           <h3>To send to someone</h3>
           <p class="told">{{ view.text }}</p>
           <button class="btn" @click="copy">{{ copied ? 'Copied' : 'Copy it' }}</button>
@@ -288,6 +303,18 @@ ul {
 li {
   padding: 5px 0;
   border-bottom: 1px solid var(--line);
+}
+.acts small {
+  display: block;
+}
+.acts {
+  padding: 0;
+  list-style: none;
+}
+.late b {
+  text-decoration: underline;
+  text-decoration-thickness: 3px;
+  text-decoration-color: var(--dark);
 }
 li .link {
   margin-left: 8px;

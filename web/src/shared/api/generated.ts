@@ -1144,6 +1144,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/homes/{home_id}/live/alarms.ics": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Alarms Of It
+         * @description What is next, as alarms for the clock of a phone (iCalendar).
+         */
+        get: operations["alarms_of_it_api_homes__home_id__live_alarms_ics_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/homes/{home_id}/live/notes": {
         parameters: {
             query?: never;
@@ -1237,6 +1257,28 @@ export interface components {
             name: string;
             /** Version */
             version: string;
+        };
+        /**
+         * Act
+         * @description One thing to do. at: local time; late: that is past.
+         */
+        Act: {
+            /** Id */
+            id: string;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Title */
+            title: string;
+            /** Why */
+            why: string;
+            /**
+             * Late
+             * @default false
+             */
+            late: boolean;
         };
         /**
          * Alert
@@ -3339,7 +3381,8 @@ export interface components {
         /**
          * LiveView
          * @description An outage as it stands. lasted: so far; stores: the first to go dark first; spare: how the first dark stands to the return of
-         *     the grid, short: it comes before; text: to send to someone far away.
+         *     the grid, short: it comes before; acts: by the clock; text: to send
+         *     to someone far away.
          */
         LiveView: {
             /**
@@ -3358,6 +3401,8 @@ export interface components {
             spare: string;
             /** Short */
             short: boolean;
+            /** Acts */
+            acts: components["schemas"]["Act"][];
             /** Text */
             text: string;
         };
@@ -5575,7 +5620,8 @@ export interface components {
          * @description One store in an outage. charge: now, 0 to 1, give or take error; dark_at: when it goes dark, None for not in sight;
          *     early_at: 9 in 10 later; late_at: 9 in 10 sooner; promised_at: as it was expected when it began; planned_w: what the plan
          *     draws just now; scale: of the planned load, idle_w: its own draw, as learnt; apart: the load varied enough to tell the two
-         *     apart; notes: how many; since_at: where something other than the sun charged it, the reading that it all goes by from then on;
+         *     apart; notes: how many, read_at: the last, or when it began; low_at: when it is down to
+         *     a fifth; since_at: where something other than the sun charged it, the reading that it all goes by from then on;
          *     alone: it neither gives to nor takes from another store; where it does, its gauge teaches nothing yet and the hours are the
          *     plan's; engine: a generator of the plan is left out of the hours ahead.
          */
@@ -5608,6 +5654,13 @@ export interface components {
             apart: boolean;
             /** Notes */
             notes: number;
+            /**
+             * Read At
+             * Format: date-time
+             */
+            read_at: string;
+            /** Low At */
+            low_at: string | null;
             /** Since At */
             since_at: string | null;
             /** Alone */
@@ -9630,6 +9683,57 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["EditAnswer"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    alarms_of_it_api_homes__home_id__live_alarms_ics_get: {
+        parameters: {
+            query: {
+                outage: string;
+            };
+            header?: never;
+            path: {
+                home_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": unknown;
                 };
             };
             /** @description Not Found */

@@ -1,0 +1,82 @@
+"""What is to be done next in an outage, by the clock."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass
+from datetime import datetime, timedelta
+
+from imbuto.core.basics.units import clock_text
+
+LIFE_AHEAD = timedelta(hours=2)  # before the earliest dark, to go elsewhere in; planning default
+DARK_AHEAD = timedelta(minutes=30)  # before the earliest dark, to end work and light a lamp in; planning default
+READ_AFTER = timedelta(hours=3)  # at most, from one reading to the next; planning default
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Going:
+    """One store on its way. read_at: last gauge, or the beginning; low_at: when it is low, dark_at, early_at: dark, as expected and
+    9 in 10 later, None where not in sight; life: what a life depends on that hangs on it, by name."""
+
+    source: str
+    name: str
+    read_at: datetime
+    low_at: datetime | None
+    dark_at: datetime | None
+    early_at: datetime | None
+    life: tuple[str, ...] = ()
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Act:
+    """One thing to do. at: local time; late: that is past."""
+
+    id: str
+    at: datetime
+    title: str
+    why: str
+    late: bool = False
+
+
+def acts(stores: Sequence[Going], back_by: datetime | None, now: datetime) -> list[Act]:
+    """By the clock, what is late first. What a life depends on goes by the 9-in-10, never by what is merely expected."""
+    found = [a for s in stores for a in _of(s, now)]
+    if back_by is not None:
+        found.append(
+            Act(
+                id="back", at=back_by, title="The grid is said to be back",
+                why="Look at a lamp on a circuit that is not switched over. Go back by the card, ten minutes after it is steady.",
+            )
+        )  # fmt: skip
+    return sorted(
+        (Act(id=a.id, at=a.at, title=a.title, why=a.why, late=a.at < now) for a in found), key=lambda a: (a.at, a.id)
+    )
+
+
+def _of(store: Going, now: datetime) -> Iterator[Act]:
+    early, name = store.early_at, store.name
+    if store.life and early is not None:
+        yield Act(
+            id=f"life-{store.source}", at=early - LIFE_AHEAD, title=f"{', '.join(store.life)}: over to a second supply, or leave",
+            why=f"In 9 of 10 cases {name} lasts until {clock_text(early)}; two hours before is the time to go. Never wait for the dark.",
+        )  # fmt: skip
+    if early is not None:
+        yield Act(
+            id=f"dark-{store.source}", at=early - DARK_AHEAD, title=f"{name} may soon be dark",
+            why=f"Expected at {clock_text(store.dark_at or early)}, in 9 of 10 cases not before {clock_text(early)}: end what must not "
+            "break off, have a lamp in hand.",
+        )  # fmt: skip
+    if store.low_at is not None and store.low_at > now:
+        yield Act(
+            id=f"low-{store.source}", at=store.low_at, title=f"{name} is low",
+            why="Nothing that starts hard from here on, and a gauge is trusted half as much: see the card “It is low”.",
+        )  # fmt: skip
+    due = store.read_at + (
+        READ_AFTER if early is None else min(READ_AFTER, max((early - store.read_at) / 2, timedelta()))
+    )
+    yield Act(
+        id=f"read-{store.source}",
+        at=due,
+        title=f"Note the gauge of {name}",
+        why="Each line makes the hours more certain.",
+    )

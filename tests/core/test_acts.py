@@ -1,0 +1,41 @@
+"""What is next in an outage: by the clock, and what a life depends on well before the dark."""
+
+from datetime import datetime, timedelta
+
+from hypothesis import given
+from hypothesis import strategies as st
+
+from imbuto.core.storm.acts import Going, acts
+
+NOW = datetime(2026, 11, 24, 22, 0)
+HOURS = st.floats(0, 60).map(lambda h: timedelta(hours=h))
+
+
+@given(st.lists(st.tuples(HOURS, HOURS, st.booleans()), min_size=1, max_size=4), HOURS, st.one_of(st.none(), HOURS))
+def test_life_goes_by_the_earliest_and_nothing_is_out_of_turn(stores, read, back):
+    going = [
+        Going(
+            source=f"s{i}", name=f"Store {i}", read_at=NOW - read, low_at=None, early_at=NOW + early,
+            dark_at=NOW + early + more, life=("Concentrator",) if life else (),
+        )
+        for i, (early, more, life) in enumerate(stores)
+    ]  # fmt: skip
+    found = acts(going, None if back is None else NOW + back, NOW)
+    assert [a.at for a in found] == sorted(a.at for a in found)
+    assert len({a.id for a in found}) == len(found)
+    by_id = {a.id: a for a in found}
+    for store in going:
+        assert (f"life-{store.source}" in by_id) == bool(store.life)
+        assert store.early_at is not None
+        dark = by_id[f"dark-{store.source}"]
+        assert dark.at < store.early_at
+        if store.life:
+            assert by_id[f"life-{store.source}"].at <= min(dark.at, store.early_at - timedelta(hours=2))
+        assert store.read_at <= by_id[f"read-{store.source}"].at <= max(store.early_at, store.read_at)
+    assert all(a.late == (a.at < NOW) for a in found)
+    assert ("back" in by_id) == (back is not None)
+
+
+def test_a_store_that_never_goes_dark_asks_only_for_its_gauge():
+    going = Going(source="s", name="Tun", read_at=NOW, low_at=None, early_at=None, dark_at=None, life=("Concentrator",))
+    assert [(a.id, a.at) for a in acts([going], None, NOW)] == [("read-s", NOW + timedelta(hours=3))]
