@@ -117,8 +117,10 @@ def test_an_outage_is_begun_late_noted_and_ended_and_its_promise_stays(client):
         wrong = line(bad, "n2")
         assert (wrong.status_code, wrong.json()["sentence"][-1]) == (422, ".")
     # A neighbour's outlet: from then on all goes by the last line, and the scale by the plan again.
-    assert line("95 %", "n3").status_code == 200
+    assert line("95 % 9 kW", "n3").status_code == 200
     charged = view()["stores"][0]
+    assert [(x["note"], x["apart"]) for x in charged["lines"]] == [("n2", "more")]
+    assert 0 < charged["lines"][0]["planned_w"] < 2000
     assert charged["since_at"] is not None
     assert charged["charge"] == pytest.approx(0.95, abs=0.02)
     assert charged["dark_at"] > store["dark_at"]

@@ -6,6 +6,7 @@ from collections.abc import Callable
 from dataclasses import dataclass, replace
 from datetime import UTC, datetime, timedelta
 from importlib.metadata import version
+from typing import Literal
 
 import numpy as np
 
@@ -23,6 +24,10 @@ from imbuto.formats.documents import LIVE, NOTED
 from imbuto.services.desk.planner import Documents, EditResult, Pair, Planner
 
 LOOK_H = 72.0  # looked ahead at the least; planning default
+APART_W, APART_SHARE = (
+    150.0,
+    0.5,
+)  # a display is that far from the planned mean before it is spoken of; planning defaults
 GAUGE_GRAIN = 0.02  # a rise beyond what the sun gave plus this says that something else charged it; planning default
 
 
@@ -34,7 +39,7 @@ class StoreLive:
     apart; notes: how many, read_at: the last, or when it began; low_at: when it is down to
     a fifth; since_at: where something other than the sun charged it, the reading that it all goes by from then on;
     alone: it neither gives to nor takes from another store; where it does, its gauge teaches nothing yet and the hours are the
-    plan's; engine: a generator of the plan is left out of the hours ahead."""
+    plan's; lines: whose watts were read; engine: a generator of the plan is left out of the hours ahead."""
 
     source: str
     name: str
@@ -55,6 +60,17 @@ class StoreLive:
     since_at: datetime | None
     alone: bool
     engine: bool
+    lines: list[ReadLine]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class ReadLine:
+    """A line's watts beside the plan's at that moment. apart: so far more that something else is on, so far
+    less that what should be is not."""
+
+    note: str
+    planned_w: float
+    apart: Literal["", "more", "less"]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -196,8 +212,9 @@ def _store(v: Verdict, live: Live, now: datetime) -> StoreLive:
     key, step, store, hour = joined.source.id, run.steps.step_h, run.store, _hours_into(live)
     own = sorted((n for n in live.notes.values() if n.source == key), key=lambda n: n.at)
     seen = [Seen(0.0, live.charges.get(key, 1.0)), *(Seen(hour(n.at), n.charge) for n in own)]
+    lines = [_read_line(n, run.load_w, int(hour(n.at) / step)) for n in own if n.out_w is not None]
     if run.line is not None and len(run.line.stores) > 1:
-        return _joined_store(v, live, seen, hour(now))
+        return _joined_store(v, live, seen, hour(now), lines)
     came = run.load_w * 0 if run.solar_w is None else run.solar_w * store.mppt_efficiency
     first = _charged(seen, came, step, store.available_wh)
     k = min(int(seen[first].hour / step), len(run.load_w) - 1)
@@ -236,11 +253,19 @@ def _store(v: Verdict, live: Live, now: datetime) -> StoreLive:
         low_at=at(low_h),
         since_at=own[first - 1].at if first else None,
         alone=True,
+        lines=lines,
         engine=joined.plan.engine is not None and joined.plan.engine.source == key,
     )
 
 
-def _joined_store(v: Verdict, live: Live, seen: list[Seen], since: float) -> StoreLive:
+def _read_line(noted: Noted, load_w: FloatArray, i: int) -> ReadLine:
+    planned = float(load_w[min(max(i, 0), len(load_w) - 1)])
+    off = (noted.out_w or 0.0) - planned
+    far = abs(off) > max(APART_W, APART_SHARE * planned)
+    return ReadLine(note=noted.id, planned_w=planned, apart=("more" if off > 0 else "less") if far else "")
+
+
+def _joined_store(v: Verdict, live: Live, seen: list[Seen], since: float, lines: list[ReadLine]) -> StoreLive:
     """One that gives to others or takes from them: its charge by the plan, or by its gauge since it was noted; its hours the
     plan's, as one gauge cannot tell its own draw from what went through it."""
     run, source, station = v.run, v.joined.source, v.joined.station
@@ -272,6 +297,7 @@ def _joined_store(v: Verdict, live: Live, seen: list[Seen], since: float) -> Sto
         low_at=None,
         since_at=None,
         alone=False,
+        lines=lines,
         engine=False,
     )
 

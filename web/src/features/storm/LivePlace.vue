@@ -80,6 +80,9 @@ async function note() {
   if (kept !== false) line.value = ''
 }
 const notes = computed(() => Object.values(live.value?.notes ?? {}).sort((a, b) => b.at.localeCompare(a.at)))
+const planned = computed(() =>
+  Object.fromEntries((view.value?.stores ?? []).flatMap((s) => s.lines).map((x) => [x.note, x])),
+)
 function drop(id: string) {
   edit('A gauge line taken back', [{ doc: 'home', op: 'remove', path: `/live/notes/${escape(id)}` }])
 }
@@ -228,6 +231,15 @@ const lived = computed(() => Object.entries(home.value?.lived ?? {}).reverse())
               <template v-if="n.out_w != null">, <Fig :text="`${number(n.out_w)} W`" /> out</template>
               <template v-if="n.in_w != null">, <Fig :text="`${number(n.in_w)} W`" /> in</template>
               <small v-if="sources.length > 1" class="soft">&nbsp;· {{ nameOf(n.source) }}</small>
+              <small v-if="planned[n.id]" class="soft">
+                · planned <Fig :text="`${number(planned[n.id]!.planned_w)} W`" />{{
+                  {
+                    '': '',
+                    more: ': something more is on, or starting',
+                    less: ': something planned is off, or resting',
+                  }[planned[n.id]!.apart]
+                }}
+              </small>
               <button class="link small" :aria-label="`Take back ${n.said}`" @click="drop(n.id)">take back</button>
             </li>
           </ul>

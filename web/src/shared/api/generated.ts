@@ -4476,6 +4476,22 @@ export interface components {
             legs: number;
         };
         /**
+         * ReadLine
+         * @description A line's watts beside the plan's at that moment. apart: so far more that something else is on, so far
+         *     less that what should be is not.
+         */
+        ReadLine: {
+            /** Note */
+            note: string;
+            /** Planned W */
+            planned_w: number;
+            /**
+             * Apart
+             * @enum {string}
+             */
+            apart: "" | "more" | "less";
+        };
+        /**
          * ReadView
          * @description One value of a sheet. value: as it is typed into the form; words: where it stands; ask: why to look at it first.
          */
@@ -5623,7 +5639,7 @@ export interface components {
          *     apart; notes: how many, read_at: the last, or when it began; low_at: when it is down to
          *     a fifth; since_at: where something other than the sun charged it, the reading that it all goes by from then on;
          *     alone: it neither gives to nor takes from another store; where it does, its gauge teaches nothing yet and the hours are the
-         *     plan's; engine: a generator of the plan is left out of the hours ahead.
+         *     plan's; lines: whose watts were read; engine: a generator of the plan is left out of the hours ahead.
          */
         StoreLive: {
             /** Source */
@@ -5667,6 +5683,8 @@ export interface components {
             alone: boolean;
             /** Engine */
             engine: boolean;
+            /** Lines */
+            lines: components["schemas"]["ReadLine"][];
         };
         /**
          * Strip
