@@ -16,7 +16,7 @@ from typing import Literal
 from imbuto.core.equipment.catalogue import Station
 from imbuto.core.limits.instants import Instants
 from imbuto.core.plan.joining import Joined
-from imbuto.core.plan.limit import Limit
+from imbuto.core.plan.limit import Limit, Severity
 from imbuto.core.plan.outage import Outage
 
 BrokenState = Literal["refused", "carry_240", "trips", "misfit", "too_cold"]
@@ -81,3 +81,18 @@ def state_of(worst: Limit) -> BrokenState:
     if worst.severity == "refuse":
         return "carry_240" if row is not None and row.state == "carry_240" else "refused"
     return row.state if row is not None else "trips"
+
+
+def yes_no(
+    ident: str, family: str, title: str, ok: bool, sentence: str, severity: Severity = "refuse", tick: str = ""
+) -> Limit:
+    """A limit that holds or does not, with the sentence that says which."""
+    return Limit(
+        id=ident, family=family, title=title, kind="yes_no", ok=ok, severity=severity, sentence=sentence, tick=tick,
+        counts=True,
+    )  # fmt: skip
+
+
+def ticked(joined: Joined, tick: str) -> bool:
+    """A person has settled it in the plan."""
+    return tick in joined.plan.ticks

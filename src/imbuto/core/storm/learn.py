@@ -50,6 +50,56 @@ class Learnt:
     late_h: float | None
 
 
+@dataclass(frozen=True, slots=True)
+class Fit:
+    """Least squares with priors. ends: hours at the steps' ends, drawn, came: Wh up to each at the planned draw; hours: of the readings;
+    wander: Wh² an hour that loads do by chance; a: what each reading and prior says of Wh at the start, scale and own draw W;
+    inverse: of their covariance; found: the three, with their covariance; rest: what they leave, weighed."""
+
+    ends: FloatArray
+    drawn: FloatArray
+    came: FloatArray
+    hours: FloatArray
+    wander: float
+    a: FloatArray
+    inverse: FloatArray
+    found: FloatArray
+    covariance: FloatArray
+    rest: FloatArray
+
+    def expected(self, hour: float) -> tuple[float, float]:
+        """Wh at an hour, and its one sigma."""
+        row = np.array([1.0, -float(np.interp(hour, self.ends, self.drawn)), -hour])
+        shared = np.concatenate([self.wander * np.minimum(self.hours, hour), [0.0, 0.0]])
+        left = float(row @ self.found + shared @ self.rest) + float(np.interp(hour, self.ends, self.came))
+        open_ = row - self.a.T @ self.inverse @ shared
+        var = self.wander * hour - shared @ self.inverse @ shared + open_ @ self.covariance @ open_
+        return left, float(np.sqrt(max(var, 0.0)))
+
+
+def _fit(
+    readings: Sequence[Seen], drawn_w: FloatArray, in_w: FloatArray, step_h: float, full_wh: float, idle_w: float
+) -> Fit:
+    """drawn_w: planned mean W out of the battery in each step; the rest as for ``learn``."""
+    ends = np.arange(len(drawn_w) + 1, dtype=np.float64) * step_h
+    drawn = np.concatenate([[0.0], np.cumsum(drawn_w) * step_h])
+    came = np.concatenate([[0.0], np.cumsum(in_w) * step_h])
+    hours = np.array([r.hour for r in readings])
+    wander = WANDER_H * float(drawn_w.mean()) ** 2  # beside any scale
+    # Unknown: Wh at the start, scale, own draw W. Rows: a reading each, then a prior each.
+    rows = [[1.0, -float(np.interp(h, ends, drawn)), -h] for h in hours]
+    a = np.array([*rows, [0.0, 1.0, 0.0], [0.0, 0.0, 1.0]])
+    y = np.array([*(r.charge * full_wh - float(np.interp(r.hour, ends, came)) for r in readings), 1.0, idle_w])
+    spread = [max(GAUGE_SPREAD * full_wh * (LOW_TIMES if r.charge < LOW else 1.0), 1e-6) for r in readings]
+    c = np.diag(np.square([*spread, SCALE_SPREAD, IDLE_SPREAD * max(idle_w, LEAST_IDLE_W)]))
+    n = len(readings)
+    c[:n, :n] += wander * np.minimum.outer(hours, hours)
+    inverse = np.linalg.inv(c)
+    covariance = np.linalg.inv(a.T @ inverse @ a)
+    found = covariance @ (a.T @ inverse @ y)
+    return Fit(ends, drawn, came, hours, wander, a, inverse, found, covariance, inverse @ (y - a @ found))
+
+
 def learn(
     readings: Sequence[Seen], load_w: FloatArray, in_w: FloatArray, step_h: float, *, full_wh: float, efficiency: float,
     idle_w: float, floor: float,
@@ -61,60 +111,29 @@ def learn(
     """
     if not readings:
         raise ValueError("no reading yet")
-    ends = np.arange(len(load_w) + 1) * step_h
-    drawn = np.concatenate([[0.0], np.cumsum(load_w / efficiency) * step_h])
-    came = np.concatenate([[0.0], np.cumsum(in_w) * step_h])
-
-    def at(curve: FloatArray, hour: float) -> float:
-        return float(np.interp(hour, ends, curve))
-
-    least = max(idle_w, LEAST_IDLE_W)
-    hours = np.array([r.hour for r in readings])
-    wander = (
-        WANDER_H * float((load_w / efficiency).mean()) ** 2
-    )  # Wh² an hour: what loads do by chance, on top of any scale
-    # Unknown: Wh at the start, scale, own draw W. Rows: a reading each, then a prior each.
-    a = np.array([[1.0, -at(drawn, h), -h] for h in hours] + [[0.0, 1.0, 0.0], [0.0, 0.0, 1.0]])
-    y = np.array([r.charge * full_wh - at(came, r.hour) for r in readings] + [1.0, idle_w])
-    spread = [max(GAUGE_SPREAD * full_wh * (LOW_TIMES if r.charge < LOW else 1.0), 1e-6) for r in readings]
-    c = np.diag(np.square([*spread, SCALE_SPREAD, IDLE_SPREAD * least]))
-    n = len(readings)
-    c[:n, :n] += wander * np.minimum.outer(hours, hours)
-    inverse = np.linalg.inv(c)
-    covariance = np.linalg.inv(a.T @ inverse @ a)
-    found = covariance @ (a.T @ inverse @ y)
-    rest = inverse @ (y - a @ found)
-
-    def expected(hour: float) -> tuple[float, float]:
-        """Wh at an hour, and its one sigma."""
-        row = np.array([1.0, -at(drawn, hour), -hour])
-        shared = np.concatenate([wander * np.minimum(hours, hour), [0.0, 0.0]])
-        left = float(row @ found + shared @ rest) + at(came, hour)
-        open_ = row - a.T @ inverse @ shared
-        var = wander * hour - shared @ inverse @ shared + open_ @ covariance @ open_
-        return left, float(np.sqrt(max(var, 0.0)))
-
-    now = float(hours[-1])
-    wh, error = expected(now)
-    scale, own = float(found[1]), float(found[2])
+    fit = _fit(readings, load_w / efficiency, in_w, step_h, full_wh, idle_w)
+    now = readings[-1].hour
+    wh, error = fit.expected(now)
     until = [x for x in load_w[: max(1, round(now / step_h))] if x > 0]
     apart = len(readings) > 2 and bool(until) and max(until) >= VARIED * min(until)
-    ahead = [float(h) for h in ends if h > now]
-    looked = [expected(h) for h in ahead]
+    looked = [(now, wh, error), *((float(h), *fit.expected(float(h))) for h in fit.ends if h > now)]
 
     def dark(sigmas: float) -> float | None:
-        """The first hour at the floor, with the charge ahead so many sigmas from what is expected; interpolated."""
-        before = (now, wh + sigmas * error - floor * full_wh)
-        if before[1] <= 0:
-            return now
-        for hour, (left, sigma) in zip(ahead, looked, strict=True):
-            over = left + sigmas * sigma - floor * full_wh
-            if over <= 0:
-                return before[0] + (hour - before[0]) * before[1] / (before[1] - over)
-            before = (hour, over)
-        return None
+        return _reached([(h, left + sigmas * sigma - floor * full_wh) for h, left, sigma in looked])
 
     return Learnt(
-        scale, float(covariance[1, 1] ** 0.5), own, float(covariance[2, 2] ** 0.5), apart, wh / full_wh, error / full_wh,
-        dark(0.0), dark(-NINE_IN_TEN), dark(NINE_IN_TEN),
+        float(fit.found[1]), float(fit.covariance[1, 1] ** 0.5), float(fit.found[2]), float(fit.covariance[2, 2] ** 0.5), apart,
+        wh / full_wh, error / full_wh, dark(0.0), dark(-NINE_IN_TEN), dark(NINE_IN_TEN),
     )  # fmt: skip
+
+
+def _reached(over: list[tuple[float, float]]) -> float | None:
+    """The first hour at which nothing is left over the floor, interpolated; over: hours, each with the Wh over it."""
+    before = over[0]
+    if before[1] <= 0:
+        return before[0]
+    for hour, left in over[1:]:
+        if left <= 0:
+            return before[0] + (hour - before[0]) * before[1] / (before[1] - left)
+        before = (hour, left)
+    return None

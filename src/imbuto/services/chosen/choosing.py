@@ -7,14 +7,14 @@ from dataclasses import dataclass, replace
 from typing import Any
 
 from imbuto.core.advice.candidates import Pin
-from imbuto.core.advice.choose import Sure, propose
+from imbuto.core.advice.choose import Proposal, Sure, propose
 from imbuto.core.basics.errors import InvalidValue, NotFound
 from imbuto.core.home.home import Home
 from imbuto.core.home.loads import PURPOSES, Purpose
 from imbuto.core.plan.plan import Plan, narrowed
 from imbuto.formats.documents import PLAN
 from imbuto.formats.patch import difference
-from imbuto.services.desk.planner import Planner
+from imbuto.services.desk.planner import Documents, Planner
 
 MOST_HOURS = 336.0
 
@@ -91,26 +91,16 @@ def proposal(
     """Propose a set for a plan in an outage, at one of its devices. Raises NotFound, InvalidValue."""
     documents = planner.documents(planner.state(home_id))
     home = documents.home
-    if plan_id not in documents.plans:
-        raise NotFound("plan", plan_id, "the home has no such plan")
     if outage_id not in documents.outages:
         raise NotFound("outage", outage_id, "the home has no such outage")
-    whole = documents.plans[plan_id]
-    if device is not None and device not in whole.devices:
-        raise NotFound("device", device, "the plan has no such device")
-    plan = _at_device(whole, device)
-    plan = replace(
-        plan, opened=dict.fromkeys(home.circuits, "somebody")
-    )  # who opens what is left off is asked afterwards
-    for circuit in pins:
-        if circuit not in home.circuits:
-            raise NotFound("circuit", circuit, "the home has no such circuit")
-    if hours is not None and not 0 <= hours <= MOST_HOURS:
-        raise InvalidValue("hours", hours, f"from 0, for however long it lasts, to {MOST_HOURS:g}")
+    whole = _asked(documents, plan_id, device, pins, hours)
+    at = _at_device(whole, device)
+    # Who opens what is left off is asked afterwards.
+    free = replace(at, opened=dict.fromkeys(home.circuits, "somebody"))
     try:
         found = propose(
-            _without_the_rest(home, whole, plan),
-            plan,
+            _without_the_rest(home, whole, free),
+            free,
             documents.outages[outage_id],
             documents.catalogue,
             pins=pins,
@@ -118,12 +108,32 @@ def proposal(
             sure=sure,
         )
     except ValueError as error:
-        raise InvalidValue("a set", plan.name, str(error)) from None
-    reasons = {k: v for k, v in plan.reasons.items() if k not in {f.circuit for f in found.plan.feeds.values()}}
-    reasons |= {x.circuit: x.sentence for x in found.left}
+        raise InvalidValue("a set", at.name, str(error)) from None
+    return _shown(home, replace(at, opened=whole.opened), found)
+
+
+def _asked(
+    documents: Documents, plan_id: str, device: str | None, pins: Mapping[str, Pin], hours: float | None
+) -> Plan:
+    """The plan that is asked about. Raises NotFound, InvalidValue."""
+    if plan_id not in documents.plans:
+        raise NotFound("plan", plan_id, "the home has no such plan")
+    whole = documents.plans[plan_id]
+    if device is not None and device not in whole.devices:
+        raise NotFound("device", device, "the plan has no such device")
+    for circuit in pins:
+        if circuit not in documents.home.circuits:
+            raise NotFound("circuit", circuit, "the home has no such circuit")
+    if hours is not None and not 0 <= hours <= MOST_HOURS:
+        raise InvalidValue("hours", hours, f"from 0, for however long it lasts, to {MOST_HOURS:g}")
+    return whole
+
+
+def _shown(home: Home, plan: Plan, found: Proposal) -> ProposalView:
+    """A proposal beside the plan as it stands, with the edit that takes it."""
     fed = {f.circuit for f in found.plan.feeds.values()}
-    after = replace(found.plan, reasons=reasons, opened={k: v for k, v in whole.opened.items() if k not in fed})
-    plan = replace(plan, opened=whole.opened)
+    reasons = {k: v for k, v in plan.reasons.items() if k not in fed} | {x.circuit: x.sentence for x in found.left}
+    after = replace(found.plan, reasons=reasons, opened={k: v for k, v in plan.opened.items() if k not in fed})
     before = {f.circuit: (f.place, f.stance) for f in plan.feeds.values()}
     on_circuits = [
         x for x in home.loads.values() if x.circuit is not None and plan.load_choices.get(x.id) != "unplugged"
