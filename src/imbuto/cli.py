@@ -52,12 +52,15 @@ def demo(
 ) -> None:
     """Start with the demo homes, in a folder of their own. --fresh forgets what was changed in the demo."""
     from imbuto.core.run.compiled import keep_in
+    from imbuto.devices.station import StationOver
     from imbuto.services.desk.demo import open_demo
 
     place = folder or data_folder().with_name("imbuto-demo")
     keep_in(place)
     if fresh and (place / "imbuto.db").exists():
-        for path in [*place.glob("imbuto.db*"), *place.glob("instruments-*.json")]:
+        for path in place.glob("station-*.json"):
+            StationOver(path).end()
+        for path in [*place.glob("imbuto.db*"), *place.glob("instruments-*.json"), *place.glob("watch-*.json")]:
             path.unlink()
     _serve(open_demo(place), port, _lan_address(address) if lan else None)
 

@@ -30,6 +30,7 @@ from imbuto.services.desk.jobs import Jobs
 from imbuto.services.desk.pairing import Pairing
 from imbuto.services.desk.planner import Planner
 from imbuto.services.house.instruments import Instruments
+from imbuto.services.storm.watch import Watch
 
 log = logging.getLogger("imbuto")
 
@@ -43,16 +44,18 @@ def built_interface() -> Path | None:
 def create_app(planner: Planner, lan: str | None = None) -> FastAPI:
     """The application around a planner. lan: its address on the local network, such as http://192.0.2.5:8474, where it
     answers paired devices."""
-    jobs, idle, ready = Jobs(), Idle(), Ready()
+    jobs, idle, ready, watch = Jobs(), Idle(), Ready(), Watch(planner)
 
     @asynccontextmanager
     async def lifespan(_app: FastAPI) -> AsyncIterator[None]:
         # The sun's library takes seconds to load; they are better spent before anyone asks for it than after.
+        watch.take_up()
         tasks = [asyncio.create_task(ready.after(compile_all)), asyncio.create_task(idle.then(warm_up))]
         yield
         for task in tasks:
             task.cancel()
         jobs.close()
+        watch.close()
 
     app = FastAPI(
         title="Imbuto", version=__version__, docs_url=None, redoc_url=None, openapi_url="/api/openapi.json",
@@ -60,6 +63,7 @@ def create_app(planner: Planner, lan: str | None = None) -> FastAPI:
     )  # fmt: skip
     app.state.planner, app.state.jobs, app.state.ready = planner, jobs, ready
     app.state.instruments = Instruments(planner)
+    app.state.watch = watch
     pairing = app.state.pairing = Pairing(planner.database, lan)
     hosts = LOOPBACK if lan is None else LOOPBACK | {host_name(lan)}
     app.add_middleware(Waiting, ready=ready)

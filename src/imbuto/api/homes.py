@@ -21,6 +21,7 @@ from imbuto.formats.documents import HOME, OUTAGE, PLAN
 from imbuto.services.desk.edits import HomeState
 from imbuto.services.desk.start import Answers, first_answer
 from imbuto.services.desk.views import VerdictView
+from imbuto.services.storm.watch import Watch
 from imbuto.store.repository import HomeLine
 
 LISTEN_S = 0.4
@@ -114,9 +115,10 @@ def import_file(planner: P, data: Annotated[bytes, Depends(raw_body)], name: str
 
 
 @router.get("/homes/{home_id}/events", response_class=EventSourceResponse)
-async def events(home_id: str, planner: P) -> AsyncIterator[ServerSentEvent]:
-    """The home's revision whenever it changes, for other tabs."""
-    last, quiet = planner.live.get(home_id, 0), 0.0
+async def events(home_id: str, planner: P, request: Request) -> AsyncIterator[ServerSentEvent]:
+    """The home's revision whenever it changes, for other tabs, and word of every look at a station that is watched."""
+    watch: Watch = request.app.state.watch
+    last, seen, quiet = planner.live.get(home_id, 0), watch.seen.get(home_id, 0), 0.0
     while True:
         await asyncio.sleep(LISTEN_S)
         quiet += LISTEN_S
@@ -124,6 +126,9 @@ async def events(home_id: str, planner: P) -> AsyncIterator[ServerSentEvent]:
         if now != last:
             last, quiet = now, 0.0
             yield ServerSentEvent(data={"rev": now}, event="rev")
+        elif (looked := watch.seen.get(home_id, 0)) != seen:
+            seen, quiet = looked, 0.0
+            yield ServerSentEvent(data=watch.view(home_id), event="station")
         elif quiet >= HEARTBEAT_S:
             quiet = 0.0
             yield ServerSentEvent(comment="still here")

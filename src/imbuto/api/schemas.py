@@ -109,6 +109,18 @@ class NoteBody(BaseModel):
     source: Ident | None = None
 
 
+class WatchBody(BaseModel):
+    """What to do with the simulated station of a demo home. source: whose place it takes, with that charge, null where it is there;
+    speed: of its clock; away: put it away."""
+
+    plan: Ident
+    outage: Ident
+    source: Ident | None = None
+    charge: Annotated[float, Field(ge=0, le=1)] = 1.0
+    speed: float | None = None
+    away: bool = False
+
+
 class DrillBody(BaseModel):
     """One move of a round of the drill. positions: of every part, as they were; harm: what went wrong so far; part, to: the move."""
 

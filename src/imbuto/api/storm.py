@@ -2,20 +2,32 @@
 
 from __future__ import annotations
 
+from datetime import datetime
 from typing import Annotated
 
-from fastapi import APIRouter, Depends, Response
+from fastapi import APIRouter, Depends, Request, Response
 
 from imbuto.api.common import ERRORS, FILE_BODY, P, raw_body
-from imbuto.api.schemas import BeginBody, DrillBody, NoteBody
+from imbuto.api.schemas import BeginBody, DrillBody, NoteBody, WatchBody
 from imbuto.api.telling import TELLS, told
 from imbuto.core.storm.cards import Card
 from imbuto.core.storm.drill import Scene
 from imbuto.services.storm.hands import DrillView, cards_of, drill_begun, drill_moved
 from imbuto.services.storm.live import LiveView, alarms, begin, live_view, note
+from imbuto.services.storm.reach import ReachView, reach
 from imbuto.services.storm.ready import ReadyView, ask_feed, ready_view, take_alert
+from imbuto.services.storm.watch import Watch, WatchView
 
 router = APIRouter(prefix="/api", responses=ERRORS)
+
+
+def watch_of(request: Request) -> Watch:
+    """The server's watched stations."""
+    found: Watch = request.app.state.watch
+    return found
+
+
+Watched = Annotated[Watch, Depends(watch_of)]
 
 
 @router.get("/homes/{home_id}/cards")
@@ -83,3 +95,26 @@ def it_is_out(home_id: str, body: BeginBody, planner: P) -> Response:
 def note_a_gauge(home_id: str, body: NoteBody, planner: P) -> Response:
     """One line at a gauge, such as “64 % 310 W in 120 W 9:20 pm”."""
     return told(note(planner, home_id, (body.plan, body.outage), body.text, body.source, body.edit_id))
+
+
+@router.get("/homes/{home_id}/live/reach")
+def reach_the_hour(home_id: str, outage: str, until: datetime, planner: P) -> ReachView:
+    """What would have to be given up for the stores to last until a local time. It only proposes."""
+    return reach(planner, home_id, outage, until)
+
+
+@router.get("/homes/{home_id}/station")
+def simulated_station(home_id: str, planner: P, watch: Watched) -> WatchView:
+    """The simulated station of a demo home."""
+    planner.rev(home_id)
+    return watch.view(home_id)
+
+
+@router.post("/homes/{home_id}/station")
+def watch_a_station(home_id: str, body: WatchBody, watch: Watched) -> WatchView:
+    """Put a simulated station in a source's place, change its speed, or put it away; nothing of the home is changed."""
+    if body.away:
+        return watch.end(home_id)
+    if body.source is not None:
+        watch.begin(home_id, body.plan, body.outage, body.source, body.charge)
+    return watch.view(home_id) if body.speed is None else watch.set_speed(home_id, body.speed)

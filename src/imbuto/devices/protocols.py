@@ -34,6 +34,36 @@ class PanelFace:
     off: frozenset[str]
 
 
+@dataclass(frozen=True, slots=True)
+class StationFace:
+    """What a power station shows. at: UTC; charge: in whole percents, 0 to 1; out_w, in_w: AC W it gives and takes."""
+
+    at: datetime
+    charge: float
+    out_w: float
+    in_w: float
+
+
+@dataclass(frozen=True, slots=True)
+class Household:
+    """What hangs on a station, for one that is simulated. base: UTC; load_w: mean AC W asked of it in steps of step_h
+    hours from then on, the last one for good; came_w: W into the battery from the sun and elsewhere, likewise;
+    grid: whether it is there, to pass on and to charge from."""
+
+    base: datetime
+    step_h: float
+    load_w: tuple[float, ...]
+    came_w: tuple[float, ...]
+    grid: bool
+
+
+class Station(Protocol):
+    """A power station that tells what it shows."""
+
+    def read(self) -> StationFace:
+        """What it shows. Raises OSError where it does not answer."""
+
+
 class PlugMeter(Protocol):
     """A meter between an outlet and a plug."""
 

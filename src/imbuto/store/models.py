@@ -114,6 +114,19 @@ class BlockRow(Base):
     data: Mapped[bytes]
 
 
+class FaceRow(Base):
+    """What a watched station showed when it changed. source: of the plan; at: local wall-clock time of the home, by the station's
+    own clock; charge: 0 to 1; out_w, in_w: AC W."""
+
+    __tablename__ = "faces"
+    home_id: Mapped[HomeKey] = mapped_column(primary_key=True)
+    source: Mapped[str] = mapped_column(primary_key=True)
+    at: Mapped[datetime] = mapped_column(primary_key=True)
+    charge: Mapped[float]
+    out_w: Mapped[float]
+    in_w: Mapped[float]
+
+
 class DeviceRow(Base):
     """A paired device. session: the hash of what its cookie holds, never the cookie itself."""
 

@@ -12,7 +12,7 @@ from sqlalchemy import delete, func, select, update
 from sqlalchemy.orm import Session
 
 from imbuto.core.basics.errors import NotFound
-from imbuto.store.models import DocumentRow, EditRow, HomeRow, ReadingRow
+from imbuto.store.models import DocumentRow, EditRow, FaceRow, HomeRow, ReadingRow
 
 Json = dict[str, Any]
 Ops = list[Json]
@@ -185,3 +185,14 @@ class Repository:
             raise NotFound("reading", reading_id, "the home has no such reading")
         row.withdrawn = withdrawn
         self.session.flush()
+
+    def faces(self, home_id: str, source: str, since: datetime, until: datetime | None) -> list[FaceRow]:
+        """What a watched station showed between two local times, oldest first; until: None for all after."""
+        chosen = select(FaceRow).where(FaceRow.home_id == home_id, FaceRow.source == source, FaceRow.at >= since)
+        if until is not None:
+            chosen = chosen.where(FaceRow.at <= until)
+        return list(self.session.scalars(chosen.order_by(FaceRow.at)))
+
+    def add_face(self, row: FaceRow) -> None:
+        """Keep what a station showed; the same moment is kept once."""
+        self.session.merge(row)

@@ -4,9 +4,16 @@ from __future__ import annotations
 
 from dataclasses import dataclass, field
 from datetime import datetime
+from typing import Annotated, Literal
+
+from annotated_types import Interval
 
 from imbuto.core.basics.errors import InvalidValue
 from imbuto.core.basics.units import Fraction, Hours, Ident, Text, Watts
+
+StepKind = Literal["rest", "turns", "sun", "engine", "outlet"]
+# How each kind of line is called where its time is refused.
+SAID = {"notes": "reading, time", "taken": "step, time", "switched": "switched, time", "opened": "opened, time"}
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -34,10 +41,45 @@ class Promise:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class Taken:
+    """A step taken to last longer. kind: what rests altogether, takes turns with its doors shut, is moved to the sun, a generator
+    that runs, a charge at somebody else's outlet; load: that it is done with, None for the last two; source: that gains;
+    at, until: local wall-clock times, until None for as long as it lasts."""
+
+    id: Ident
+    kind: StepKind
+    source: Ident
+    load: Ident | None = None
+    at: datetime
+    until: datetime | None = None
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Switched:
+    """A hand that switched a place, noted. feed: of the plan; on: over to the source, or off."""
+
+    id: Ident
+    feed: Ident
+    on: bool
+    at: datetime
+    who: Text = ""
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Opened:
+    """A cold box that was opened. minutes: how long."""
+
+    id: Ident
+    load: Ident
+    at: datetime
+    minutes: Annotated[float, Interval(gt=0, le=600)] = 1.0
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Live:
     """An outage. began, ended: local wall-clock times, ended None while it lasts; plan: id of the one in use, and revision: of the
-    home when it began; back_by: when the grid is said to return; charges: of each source at the start; promises: by source; notes:
-    by id, in their order."""
+    home when it began; back_by: when the grid is said to return; charges: of each source at the start; promises: by source; notes,
+    taken, switched, opened: by id, in their order."""
 
     began: datetime
     plan: Ident
@@ -46,6 +88,9 @@ class Live:
     charges: dict[str, Fraction] = field(default_factory=dict)
     promises: dict[str, Promise] = field(default_factory=dict)
     notes: dict[str, Noted] = field(default_factory=dict)
+    taken: dict[str, Taken] = field(default_factory=dict)
+    switched: dict[str, Switched] = field(default_factory=dict)
+    opened: dict[str, Opened] = field(default_factory=dict)
     ended: datetime | None = None
 
 
@@ -55,8 +100,12 @@ def check_live(live: Live) -> None:
         raise InvalidValue("outage, times", live.began.isoformat(), "give the local time, without a zone")
     if live.ended is not None and live.ended < live.began:
         raise InvalidValue("outage, ended", live.ended.isoformat(), "it ends after it began")
-    for key, note in live.notes.items():
-        if key != note.id:
-            raise InvalidValue(f"notes/{key}/id", note.id, f"it stands under “{key}”, and the two must agree")
-        if note.at < live.began:
-            raise InvalidValue("reading, time", note.at.isoformat(), "it was out from later on")
+    for what in ("notes", "taken", "switched", "opened"):
+        for key, line in getattr(live, what).items():
+            if key != line.id:
+                raise InvalidValue(f"{what}/{key}/id", line.id, f"it stands under “{key}”, and the two must agree")
+            if line.at < live.began:
+                raise InvalidValue(SAID[what], line.at.isoformat(), "it was out from later on")
+    for step in live.taken.values():
+        if step.until is not None and step.until < step.at:
+            raise InvalidValue("step, until", step.until.isoformat(), "it ends after it begins")

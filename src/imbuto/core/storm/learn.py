@@ -36,7 +36,7 @@ class Learnt:
     """What readings have taught. scale: of the planned load, with its one sigma; idle_w: the station's own draw, likewise; apart: the
     load varied enough to tell the two apart; charge: now, as all readings together say, with its one sigma; dark_h: when it goes
     dark, hours since it went out, None for not within the plan's own time; early_h, late_h: nine in ten later, nine in ten
-    sooner."""
+    sooner; ahead: what it looks at for that."""
 
     scale: float
     scale_error: float
@@ -48,6 +48,29 @@ class Learnt:
     dark_h: float | None
     early_h: float | None
     late_h: float | None
+    ahead: Ahead
+
+
+@dataclass(frozen=True, slots=True)
+class Ahead:
+    """From the last reading on. ends: hours, it and every end of a step after it; left_wh: expected then, as if there were room for
+    all; sigma_wh: of that, one; full_wh: there is room for; (k,) each."""
+
+    ends: FloatArray
+    left_wh: FloatArray
+    sigma_wh: FloatArray
+    full_wh: float
+
+    def dark_h(self, floor_wh: float, sigmas: float = 0.0) -> float | None:
+        """The first hour at which nothing is left over a floor, so many sigmas to the good; None for not in sight."""
+        over = capped(self.left_wh, self.full_wh) + sigmas * self.sigma_wh - floor_wh
+        return _reached(list(zip(self.ends.tolist(), over.tolist(), strict=True)))
+
+
+def capped(left: FloatArray, full: float) -> FloatArray:
+    """Wh where what would go beyond full is lost."""
+    over: FloatArray = np.maximum(np.maximum.accumulate(left) - full, 0.0)
+    return left - over
 
 
 @dataclass(frozen=True, slots=True)
@@ -67,14 +90,17 @@ class Fit:
     covariance: FloatArray
     rest: FloatArray
 
-    def expected(self, hour: float) -> tuple[float, float]:
-        """Wh at an hour, and its one sigma."""
-        row = np.array([1.0, -float(np.interp(hour, self.ends, self.drawn)), -hour])
-        shared = np.concatenate([self.wander * np.minimum(self.hours, hour), [0.0, 0.0]])
-        left = float(row @ self.found + shared @ self.rest) + float(np.interp(hour, self.ends, self.came))
-        open_ = row - self.a.T @ self.inverse @ shared
-        var = self.wander * hour - shared @ self.inverse @ shared + open_ @ self.covariance @ open_
-        return left, float(np.sqrt(max(var, 0.0)))
+    def expected(self, hours: FloatArray) -> tuple[FloatArray, FloatArray]:
+        """Wh at some hours, and the one sigma of each; shape (k,) both."""
+        drawn = np.interp(hours, self.ends, self.drawn)
+        rows = np.column_stack([np.ones(len(hours)), -drawn, -hours])
+        shared = np.zeros((len(self.a), len(hours)))
+        shared[: len(self.hours)] = self.wander * np.minimum.outer(self.hours, hours)
+        told = self.inverse @ shared
+        left = rows @ self.found + self.rest @ shared + np.interp(hours, self.ends, self.came)
+        open_ = rows.T - self.a.T @ told
+        var = self.wander * hours - (shared * told).sum(axis=0) + (open_ * (self.covariance @ open_)).sum(axis=0)
+        return left, np.sqrt(np.maximum(var, 0.0))
 
 
 def _fit(
@@ -113,17 +139,16 @@ def learn(
         raise ValueError("no reading yet")
     fit = _fit(readings, load_w / efficiency, in_w, step_h, full_wh, idle_w)
     now = readings[-1].hour
-    wh, error = fit.expected(now)
     until = [x for x in load_w[: max(1, round(now / step_h))] if x > 0]
     apart = len(readings) > 2 and bool(until) and max(until) >= VARIED * min(until)
-    looked = [(now, wh, error), *((float(h), *fit.expected(float(h))) for h in fit.ends if h > now)]
-
-    def dark(sigmas: float) -> float | None:
-        return _reached([(h, left + sigmas * sigma - floor * full_wh) for h, left, sigma in looked])
-
+    hours = np.concatenate([[now], fit.ends[fit.ends > now]])
+    left, sigma = fit.expected(hours)
+    ahead, wh, error = Ahead(hours, left, sigma, full_wh), float(left[0]), float(sigma[0])
+    low_wh = floor * full_wh
     return Learnt(
         float(fit.found[1]), float(fit.covariance[1, 1] ** 0.5), float(fit.found[2]), float(fit.covariance[2, 2] ** 0.5), apart,
-        wh / full_wh, error / full_wh, dark(0.0), dark(-NINE_IN_TEN), dark(NINE_IN_TEN),
+        wh / full_wh, error / full_wh, ahead.dark_h(low_wh), ahead.dark_h(low_wh, -NINE_IN_TEN), ahead.dark_h(low_wh, NINE_IN_TEN),
+        ahead,
     )  # fmt: skip
 
 

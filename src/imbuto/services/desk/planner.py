@@ -4,9 +4,9 @@ from __future__ import annotations
 
 import logging
 from collections import OrderedDict
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
-from datetime import date, datetime, time
+from datetime import UTC, date, datetime, time
 from threading import Lock
 from typing import Literal, cast
 
@@ -67,6 +67,9 @@ class Planner:
         self._verdicts: OrderedDict[tuple[str, str, str], Verdict] = OrderedDict()
         self._lock = Lock()
         self.live: dict[str, int] = {}  # the newest revision of each home touched, for listeners
+        self.clocks: dict[
+            str, Callable[[], datetime]
+        ] = {}  # UTC, of homes that go by another clock than this machine's
 
     # Homes
 
@@ -114,6 +117,11 @@ class Planner:
         with self.database.reading() as session:
             return [from_row(row) for row in Repository(session).readings(home_id)]
 
+    def now(self, home: Home) -> datetime:
+        """Local wall-clock time at a home, to the second."""
+        clock = self.clocks.get(home.id, lambda: datetime.now(UTC))
+        return clock().astimezone(home.site.tz).replace(tzinfo=None, microsecond=0)
+
     def has_edit(self, edit_id: str) -> bool:
         """Whether an edit of that id was applied before."""
         with self.database.reading() as session:
@@ -127,6 +135,7 @@ class Planner:
             self._documents.clear()
             self._verdicts.clear()
         self.live.pop(home_id, None)
+        self.clocks.pop(home_id, None)
 
     # Edits
 

@@ -35,7 +35,7 @@ def ready_view(planner: Planner, home_id: str, plan_id: str, outage_id: str, now
         raise NotFound("plan", plan_id, "the home has no such plan")
     if outage_id not in documents.outages:
         raise NotFound("outage", outage_id, "the home has no such outage")
-    here = now or datetime.now(home.site.tz).replace(tzinfo=None, microsecond=0)
+    here = now or planner.now(home)
     alert = home.alert
     if alert is None:
         return ReadyView(alert=None, now=here, hours=0.0, ready=None)
