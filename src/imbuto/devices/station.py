@@ -167,13 +167,11 @@ def begin_station(
     }  # fmt: skip
     file.unlink(missing_ok=True)
     command = [sys.executable, "-m", "imbuto.devices.station", str(file)]
-    # A session of its own: it outlives a server that is killed, as a real one would.
+    # In a session of its own, and nobody's child: it outlives a server that is killed, as a real one would.
     process = subprocess.Popen(command, stdin=subprocess.PIPE, stdout=subprocess.DEVNULL, start_new_session=True)
-    assert process.stdin is not None
-    with process.stdin as line:
-        line.write(json.dumps(said).encode())
+    process.communicate(json.dumps(said).encode(), timeout=WAIT_S)
     found, until = StationOver(file), time.monotonic() + WAIT_S
-    while time.monotonic() < until and process.poll() is None:
+    while time.monotonic() < until and process.returncode == 0:
         try:
             found.read()
         except OSError:
@@ -226,4 +224,6 @@ def _answer(station: SimulatedStation, line: Connection) -> bool:
 
 
 if __name__ == "__main__":
-    serve(Path(sys.argv[1]), json.load(sys.stdin))
+    told = json.load(sys.stdin)
+    if os.fork() == 0:
+        serve(Path(sys.argv[1]), told)

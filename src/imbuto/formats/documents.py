@@ -13,7 +13,7 @@ from imbuto.core.basics.errors import InvalidValue
 from imbuto.core.equipment.catalogue import Catalogue
 from imbuto.core.home.alert import Alert
 from imbuto.core.home.home import Home
-from imbuto.core.home.live import Live, Noted
+from imbuto.core.home.live import Live, Noted, Taken
 from imbuto.core.home.loads import Use
 from imbuto.core.measuring.readings import Reading
 from imbuto.core.plan.outage import Outage
@@ -80,6 +80,7 @@ USE: Adapter[Use] = Adapter(Use)
 ALERT: Adapter[Alert] = Adapter(Alert)
 LIVE: Adapter[Live] = Adapter(Live)
 NOTED: Adapter[Noted] = Adapter(Noted)
+TAKEN: Adapter[Taken] = Adapter(Taken)
 
 
 def merged(raw: Any, known: Any) -> Any:

@@ -10,13 +10,15 @@ from imbuto.core.basics.units import clock_text
 
 LIFE_AHEAD = timedelta(hours=2)  # before the earliest dark, to go elsewhere in; planning default
 DARK_AHEAD = timedelta(minutes=30)  # before the earliest dark, to end work and light a lamp in; planning default
+WAKE_AHEAD = timedelta(minutes=20)  # before a generator is needed, to wake up and set it out in; planning default
 READ_AFTER = timedelta(hours=3)  # at most, from one reading to the next; planning default
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Going:
     """One store on its way. read_at: last gauge, or the beginning; low_at: when it is low, dark_at, early_at: dark, as expected and
-    9 in 10 later, None where not in sight; life: what a life depends on that hangs on it, by name."""
+    9 in 10 later, None where not in sight; life: what a life depends on that hangs on it, by name; engine: a generator that is to
+    charge it, empty for none, at start_at; runs: those that were settled, from when until when."""
 
     source: str
     name: str
@@ -25,6 +27,18 @@ class Going:
     dark_at: datetime | None
     early_at: datetime | None
     life: tuple[str, ...] = ()
+    engine: str = ""
+    start_at: datetime | None = None
+    runs: tuple[tuple[datetime, datetime], ...] = ()
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Warming:
+    """A cold box without power. limit_at: when it is past its limit, doors shut and what they were opened counted."""
+
+    load: str
+    name: str
+    limit_at: datetime
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -38,9 +52,11 @@ class Act:
     late: bool = False
 
 
-def acts(stores: Sequence[Going], back_by: datetime | None, now: datetime) -> list[Act]:
+def acts(
+    stores: Sequence[Going], back_by: datetime | None, now: datetime, warming: Sequence[Warming] = ()
+) -> list[Act]:
     """By the clock, what is late first. What a life depends on goes by the 9-in-10, never by what is merely expected."""
-    found = [a for s in stores for a in _of(s, now)]
+    found = [*(a for s in stores for a in [*_of(s, now), *_of_engine(s, now)]), *map(_of_food, warming)]
     if back_by is not None:
         found.append(
             Act(
@@ -51,6 +67,34 @@ def acts(stores: Sequence[Going], back_by: datetime | None, now: datetime) -> li
     return sorted(
         (Act(id=a.id, at=a.at, title=a.title, why=a.why, late=a.at < now) for a in found), key=lambda a: (a.at, a.id)
     )
+
+
+def _of_engine(store: Going, now: datetime) -> Iterator[Act]:
+    for begin, end in store.runs:
+        if begin > now:
+            yield _start(store, begin, f"Settled to run until {clock_text(end)}.")
+        if end > now:
+            yield Act(
+                id=f"stop-{store.source}", at=end, title=f"{store.engine} off",
+                why="Let it cool before it is refuelled; then note the gauge.",
+            )  # fmt: skip
+    if store.engine and store.start_at is not None and not any(end > now for _, end in store.runs):
+        yield _start(store, store.start_at, f"{store.name} is down to where the plan starts it.")
+
+
+def _start(store: Going, at: datetime, why: str) -> Act:
+    """With the time it takes to wake up, dress and set it out."""
+    return Act(
+        id=f"engine-{store.source}", at=at - WAKE_AHEAD, title=f"Start {store.engine}",
+        why=f"{why} Outside, at least 6 m from every opening; refuel it cold, before it is needed.",
+    )  # fmt: skip
+
+
+def _of_food(box: Warming) -> Act:
+    return Act(
+        id=f"food-{box.load}", at=box.limit_at, title=f"Read the thermometer in {box.name}",
+        why="By now it may be past its limit. The thermometer decides: perishables over 4 °C for two hours are thrown away.",
+    )  # fmt: skip
 
 
 def _of(store: Going, now: datetime) -> Iterator[Act]:

@@ -114,9 +114,9 @@ def _of_load(tonight: Tonight, item: Fed) -> Iterator[Step]:
             yield Step(taken, title, costs, _who(item), _given(rank, amount), f"load:{load.id}", less)
 
     if load.turns_ok and load.thermostatic:
-        yield from made(
-            "turns", f"{load.name} in turns, doors shut", "on every other hour; a thermometer inside", "turns"
-        )
+        cold = load.kind == "compressor" and load.purpose == "food"
+        how = "on every other hour, doors shut; a thermometer inside" if cold else "on every other hour"
+        yield from made("turns", f"{load.name} in turns", how, "turns")
     if load.use.kind == "tasks" and run.solar_w is not None:
         yield from made("sun", f"{load.name} at noon, in the sun", "not outside the middle of the day", "sun")
     rank, costs = _resting(tonight, load)

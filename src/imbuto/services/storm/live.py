@@ -15,6 +15,7 @@ from imbuto.core.storm.lines import understood
 from imbuto.formats import calendar
 from imbuto.formats.documents import LIVE, NOTED
 from imbuto.services.desk.planner import Documents, EditResult, Pair, Planner
+from imbuto.services.storm.places import ColdLive, PlaceLive, cold_of, places_of, warming
 from imbuto.services.storm.stores import Known, StoreLive, case_of, judged, known, store_live
 from imbuto.store.models import FaceRow
 from imbuto.store.repository import Repository
@@ -23,8 +24,8 @@ from imbuto.store.repository import Repository
 @dataclass(frozen=True, slots=True, kw_only=True)
 class LiveView:
     """An outage as it stands. lasted: so far; stores: the first to go dark first; spare: how the first dark stands to the return of
-    the grid, short: it comes before; acts: by the clock; text: to send
-    to someone far away."""
+    the grid, short: it comes before; acts: by the clock; text: to send to someone far away; places: the switch as it is; cold:
+    boxes without power."""
 
     now: datetime
     live: Live | None
@@ -35,6 +36,8 @@ class LiveView:
     short: bool
     acts: list[Act]
     text: str
+    places: list[PlaceLive]
+    cold: list[ColdLive]
 
 
 def shown_by(planner: Planner, home_id: str, source: str, live: Live) -> list[FaceRow]:
@@ -60,12 +63,14 @@ def live_view(planner: Planner, home_id: str, outage_id: str, now: datetime | No
     here, live = now or planner.now(documents.home), documents.home.live
     if live is None or live.plan not in documents.plans:
         return LiveView(
-            now=here, live=None, plan_name="", lasted="", stores=[], spare="", short=False, acts=[], text=""
-        )
+            now=here, live=None, plan_name="", lasted="", stores=[], spare="", short=False, acts=[], text="", places=[],
+            cold=[],
+        )  # fmt: skip
     each = stores_known(planner, home_id, documents, outage_id, here)
     stores = sorted((store_live(k) for k in each), key=lambda s: s.dark_at or datetime.max)
     first = stores[0].dark_at if stores else None
     over = (first - live.back_by).total_seconds() / 3600 if first is not None and live.back_by is not None else None
+    cold = cold_of(each, live, here)
     lasted = hours_text(max((here - live.began).total_seconds() / 3600, 0.0))
     return LiveView(
         now=here,
@@ -75,15 +80,21 @@ def live_view(planner: Planner, home_id: str, outage_id: str, now: datetime | No
         stores=stores,
         spare="" if over is None else f"{hours_text(abs(over))} {'short of it' if over < 0 else 'to spare'}",
         short=over is not None and over < 0,
-        acts=acts([_going(k) for k in each], live.back_by, here),
+        acts=acts([_going(k) for k in each], live.back_by, here, warming(cold)),
         text=_text(stores, live, lasted),
+        places=places_of(each, live),
+        cold=cold,
     )
 
 
 def _going(k: Known) -> Going:
-    s = store_live(k)
+    s, made = store_live(k), k.verdict.joined.generator
+    runs = tuple(
+        (t.at, t.until) for t in k.live.taken.values() if t.kind == "engine" and t.source == s.source and t.until
+    )
     return Going(
-        source=s.source, name=s.name, read_at=s.read_at, low_at=s.low_at, dark_at=s.dark_at, early_at=s.early_at, life=k.life
+        source=s.source, name=s.name, read_at=s.read_at, low_at=s.low_at, dark_at=s.dark_at, early_at=s.early_at, life=k.life,
+        engine=made.name if made is not None and (s.engine or runs) else "", start_at=s.start_at, runs=runs,
     )  # fmt: skip
 
 

@@ -88,7 +88,7 @@ class Watch:
         """Watch again those that were watched before the server ended."""
         for path in sorted(self._folder.glob("watch-*.json")):
             said = json.loads(path.read_text())
-            now = _Joined(*(said[key] for key in KEPT), station=StationOver(self._file(said["home"])))
+            now = _Joined(**{key: said[key] for key in KEPT}, station=StationOver(self._file(said["home"])))
             try:
                 now.station.read()
             except OSError:
@@ -129,16 +129,9 @@ class Watch:
         label, name, house = self._label(documents, plan_id, outage_id, source, utc)
         truth = station_truth(label, home_id, plan_id, source)
         station = begin_station(self._file(home_id), label, truth, house, charge, utc)
-        said = {
-            "home": home_id,
-            "zone": documents.home.site.time_zone,
-            "source": source,
-            "plan": plan_id,
-            "outage": outage_id,
-            "name": name,
-        }
-        self._note(home_id).write_text(json.dumps(said))
-        self._add(_Joined(station=station, **said))
+        now = _Joined(home_id, documents.home.site.time_zone, source, plan_id, outage_id, name, station)
+        self._note(home_id).write_text(json.dumps({key: getattr(now, key) for key in KEPT}))
+        self._add(now)
         return self.view(home_id)
 
     def set_speed(self, home_id: str, speed: float) -> WatchView:
