@@ -100,13 +100,14 @@ class BeginBody(BaseModel):
 
 
 class NoteBody(BaseModel):
-    """One line at a gauge. source: whose, null for the first."""
+    """One line at a gauge. source: whose, null for the first; at: local time it was written, null for now."""
 
     plan: Ident
     outage: Ident
     edit_id: Ident
     text: Annotated[str, Field(min_length=1, max_length=200)]
     source: Ident | None = None
+    at: datetime | None = None
 
 
 class WatchBody(BaseModel):

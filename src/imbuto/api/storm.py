@@ -94,7 +94,7 @@ def it_is_out(home_id: str, body: BeginBody, planner: P) -> Response:
 @router.post("/homes/{home_id}/live/notes", **TELLS)
 def note_a_gauge(home_id: str, body: NoteBody, planner: P) -> Response:
     """One line at a gauge, such as “64 % 310 W in 120 W 9:20 pm”."""
-    return told(note(planner, home_id, (body.plan, body.outage), body.text, body.source, body.edit_id))
+    return told(note(planner, home_id, (body.plan, body.outage), body.text, body.source, body.edit_id, body.at))
 
 
 @router.get("/homes/{home_id}/live/reach")

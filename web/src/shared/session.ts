@@ -2,7 +2,7 @@ import { until } from '@vueuse/core'
 import { defineStore, storeToRefs } from 'pinia'
 import { computed, ref, shallowRef, type ComputedRef } from 'vue'
 import { answer, api, Refused, Unreachable } from './api/client'
-import type { HomeNews, HomeState, Op, Outage, Plan, Verdict } from './api/types'
+import type { HomeNews, HomeState, Op, Outage, Plan, Verdict, WatchView } from './api/types'
 import { uniqueId } from './ids'
 import { foreseen, overlap, touched, withNews } from './patch'
 import { pinia } from './pinia'
@@ -16,7 +16,19 @@ interface Waiting {
   trial?: boolean
   /** A reading to note rather than operations to apply; it is noted on whatever revision there is. */
   reading?: NewReading
+  /** A line at a gauge in an outage, likewise. */
+  gauge?: GaugeLine
 }
+
+/** A line at a gauge: whose, null for the first station, and when it was written, in the home's own time. */
+export interface GaugeLine {
+  text: string
+  source: string | null
+  at: string
+}
+
+/** How something that waits here went: the server has it, it was refused, or it is kept until the server answers. */
+export type Sent = 'kept' | 'refused' | 'later'
 
 /** A reading as typed, and what it is of; with neither, the text begins with a load's name. */
 export interface NewReading {
@@ -52,6 +64,9 @@ export const useSessionStore = defineStore('session', () => {
   const conflict = shallowRef<Conflict | null>(null)
   const pouring = ref(false)
   const served = ref(0)
+  /** A watched station, as it was seen last, and when that came in by this page's own count. */
+  const station = shallowRef<(WatchView & { heard: number }) | null>(null)
+  const settling = new Map<string, (how: Sent) => void>()
 
   const RETRY_MS = 1500
   let events: EventSource | null = null
@@ -163,6 +178,7 @@ export const useSessionStore = defineStore('session', () => {
     state.value = null
     kept = null
     verdict.value = null
+    station.value = null
     waiting.value = []
     conflict.value = null
   }
@@ -172,6 +188,9 @@ export const useSessionStore = defineStore('session', () => {
     events.addEventListener('rev', (event) => {
       const { rev } = JSON.parse((event as MessageEvent<string>).data) as { rev: number }
       if (rev > served.value && !sending && !turning.value && !conflict.value) void refresh()
+    })
+    events.addEventListener('station', (event) => {
+      heard(JSON.parse((event as MessageEvent<string>).data) as WatchView)
     })
   }
 
@@ -195,6 +214,26 @@ export const useSessionStore = defineStore('session', () => {
     waiting.value = [...waiting.value, note]
     remember()
     void send()
+  }
+
+  function heard(view: WatchView) {
+    station.value = view.on ? { ...view, heard: performance.now() } : null
+  }
+
+  /** Note a line at a gauge; kept in the browser like an edit, until the server has it. */
+  function noteGauge(gauge: GaugeLine): Promise<Sent> {
+    problem.value = ''
+    const note = { edit_id: uniqueId(), label: `Gauge: ${gauge.text}`, ops: [], base_rev: served.value, gauge }
+    waiting.value = [...waiting.value, note]
+    remember()
+    const how = new Promise<Sent>((resolve) => settling.set(note.edit_id, resolve))
+    void send()
+    return how
+  }
+
+  function settled(edit: Waiting, how: Sent) {
+    settling.get(edit.edit_id)?.(how)
+    settling.delete(edit.edit_id)
   }
 
   /** Have the server do something that is an edit too, and show what it came to; false when it did not. */
@@ -222,7 +261,11 @@ export const useSessionStore = defineStore('session', () => {
     const path = { home_id: home }
     const judge = pair.value.plan && pair.value.outage ? { ...pair.value } : undefined
     const since = kept?.rev ?? null
-    const { reading, trial = false, ...rest } = next
+    const { reading, gauge, trial = false, ...rest } = next
+    if (gauge) {
+      const body = { ...pair.value, edit_id: next.edit_id, ...gauge }
+      return answer(api.POST('/api/homes/{home_id}/live/notes', { params: { path }, body }))
+    }
     if (!reading) {
       const body = { ...rest, trial, judge, since }
       return answer(api.POST('/api/homes/{home_id}/edits', { params: { path }, body }))
@@ -250,6 +293,7 @@ export const useSessionStore = defineStore('session', () => {
     try {
       const result = await post(home.id, next)
       done(next)
+      settled(next, 'kept')
       // Edits made on the answered one were made knowing it.
       waiting.value = waiting.value.map((w) => ({ ...w, base_rev: result.news.rev }))
       offline.value = false
@@ -262,6 +306,7 @@ export const useSessionStore = defineStore('session', () => {
   async function sendFailed(next: Waiting, error: unknown) {
     if (error instanceof Unreachable) {
       offline.value = true
+      for (const w of waiting.value) settled(w, 'later')
       await new Promise((resolve) => setTimeout(resolve, RETRY_MS))
     } else if (error instanceof Refused && error.body.kind === 'stale') {
       const changes = (error.body.changes ?? []) as { label: string; paths: string[] }[]
@@ -271,6 +316,7 @@ export const useSessionStore = defineStore('session', () => {
       if (clash.length) conflict.value = { mine: rebased, theirs: clash.map((c) => c.label) }
     } else {
       done(next)
+      settled(next, 'refused')
       tell(error)
       await refresh()
     }
@@ -359,6 +405,9 @@ export const useSessionStore = defineStore('session', () => {
     conflict,
     pouring,
     served,
+    station,
+    heard,
+    noteGauge,
     open,
     close,
     edit,
@@ -386,6 +435,8 @@ export const open = (...of: Parameters<Store['open']>) => store().open(...of)
 export const close = () => store().close()
 export const edit = (...of: Parameters<Store['edit']>) => store().edit(...of)
 export const noteReading = (...of: Parameters<Store['noteReading']>) => store().noteReading(...of)
+export const noteGauge = (...of: Parameters<Store['noteGauge']>) => store().noteGauge(...of)
+export const heard = (...of: Parameters<Store['heard']>) => store().heard(...of)
 export const act = (...of: Parameters<Store['act']>) => store().act(...of)
 export const takeBack = (...of: Parameters<Store['takeBack']>) => store().takeBack(...of)
 export const settle = (...of: Parameters<Store['settle']>) => store().settle(...of)

@@ -19,7 +19,7 @@ SAID = {"notes": "reading, time", "taken": "step, time", "switched": "switched, 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Noted:
     """One line noted. source: whose gauge; at: local wall-clock time; charge: 0 to 1; out_w, in_w: on its display, None where
-    they were not read; said: as it was typed."""
+    they were not read; given_wh: on its counter of the AC energy given, likewise; said: as it was typed."""
 
     id: Ident
     source: Ident
@@ -27,6 +27,7 @@ class Noted:
     charge: Fraction
     out_w: Watts | None = None
     in_w: Watts | None = None
+    given_wh: Annotated[float, Interval(ge=0, le=1e9)] | None = None
     said: Text = ""
 
 

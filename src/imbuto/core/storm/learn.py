@@ -17,6 +17,11 @@ from imbuto.core.basics.clock import FloatArray
 SCALE_SPREAD, IDLE_SPREAD, LEAST_IDLE_W = 0.15, 0.30, 1.0  # planning defaults
 STEP = 0.01  # of a gauge
 GAUGE_SPREAD = STEP / 12**0.5  # of a reading between two steps: one sigma
+COUNT_SPREAD, COUNT_GRAIN_WH = (
+    0.01,
+    5.0,
+)  # of a counter: one sigma of what it counted, and its last digit; planning defaults
+COUNT_FROM_WH = 1e6  # a counter may have begun anywhere
 LOW, LOW_TIMES = 0.20, 2.0  # below this charge a gauge is trusted half as much; planning default
 WANDER_H = 0.02  # h: an hour's mean load is its planned one give or take 14 %, by chance; planning default
 NINE_IN_TEN = 1.2816  # sigmas
@@ -25,10 +30,12 @@ VARIED = 2.0  # the load has to vary so many times for scale and own draw to be 
 
 @dataclass(frozen=True, slots=True)
 class Seen:
-    """A gauge reading. hour: since it went out; charge: 0 to 1."""
+    """A reading. hour: since it went out; charge: on the gauge, 0 to 1; given_wh: a counter of the AC energy it has given, from
+    wherever it began to count, None where there is none."""
 
     hour: float
     charge: float
+    given_wh: float | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -75,14 +82,16 @@ def capped(left: FloatArray, full: float) -> FloatArray:
 
 @dataclass(frozen=True, slots=True)
 class Fit:
-    """Least squares with priors. ends: hours at the steps' ends, drawn, came: Wh up to each at the planned draw; hours: of the readings;
-    wander: Wh² an hour that loads do by chance; a: what each reading and prior says of Wh at the start, scale and own draw W;
-    inverse: of their covariance; found: the three, with their covariance; rest: what they leave, weighed."""
+    """Least squares with priors. ends: hours at the steps' ends, drawn, came: Wh up to each at the planned draw; hours, signs: of the
+    readings, when, and how each goes with a Wh drawn by chance; wander: Wh² an hour that loads do by chance; a: what each reading
+    and prior says of Wh at the start, scale, own draw W and where a counter began; inverse: of their covariance; found: the four,
+    with their covariance; rest: what they leave, weighed."""
 
     ends: FloatArray
     drawn: FloatArray
     came: FloatArray
     hours: FloatArray
+    signs: FloatArray
     wander: float
     a: FloatArray
     inverse: FloatArray
@@ -93,9 +102,9 @@ class Fit:
     def expected(self, hours: FloatArray) -> tuple[FloatArray, FloatArray]:
         """Wh at some hours, and the one sigma of each; shape (k,) both."""
         drawn = np.interp(hours, self.ends, self.drawn)
-        rows = np.column_stack([np.ones(len(hours)), -drawn, -hours])
+        rows = np.column_stack([np.ones(len(hours)), -drawn, -hours, np.zeros(len(hours))])
         shared = np.zeros((len(self.a), len(hours)))
-        shared[: len(self.hours)] = self.wander * np.minimum.outer(self.hours, hours)
+        shared[: len(self.hours)] = -self.wander * self.signs[:, None] * np.minimum.outer(self.hours, hours)
         told = self.inverse @ shared
         left = rows @ self.found + self.rest @ shared + np.interp(hours, self.ends, self.came)
         open_ = rows.T - self.a.T @ told
@@ -104,26 +113,38 @@ class Fit:
 
 
 def _fit(
-    readings: Sequence[Seen], drawn_w: FloatArray, in_w: FloatArray, step_h: float, full_wh: float, idle_w: float
+    readings: Sequence[Seen],
+    load_w: FloatArray,
+    in_w: FloatArray,
+    step_h: float,
+    full_wh: float,
+    efficiency: float,
+    idle_w: float,
 ) -> Fit:
-    """drawn_w: planned mean W out of the battery in each step; the rest as for ``learn``."""
-    ends = np.arange(len(drawn_w) + 1, dtype=np.float64) * step_h
-    drawn = np.concatenate([[0.0], np.cumsum(drawn_w) * step_h])
+    """As for ``learn``. A counter tells what the load drew, whatever the station draws for itself."""
+    ends = np.arange(len(load_w) + 1, dtype=np.float64) * step_h
+    drawn = np.concatenate([[0.0], np.cumsum(load_w) * step_h]) / efficiency
     came = np.concatenate([[0.0], np.cumsum(in_w) * step_h])
-    hours = np.array([r.hour for r in readings])
-    wander = WANDER_H * float(drawn_w.mean()) ** 2  # beside any scale
-    # Unknown: Wh at the start, scale, own draw W. Rows: a reading each, then a prior each.
-    rows = [[1.0, -float(np.interp(h, ends, drawn)), -h] for h in hours]
-    a = np.array([*rows, [0.0, 1.0, 0.0], [0.0, 0.0, 1.0]])
-    y = np.array([*(r.charge * full_wh - float(np.interp(r.hour, ends, came)) for r in readings), 1.0, idle_w])
+    counted = [r for r in readings if r.given_wh is not None]
+    hours = np.array([r.hour for r in (*readings, *counted)])
+    signs = np.array([*(-1.0 for _ in readings), *(efficiency for _ in counted)])
+    wander = WANDER_H * float(load_w.mean() / efficiency) ** 2  # beside any scale
+    # Unknown: Wh at the start, scale, own draw W, Wh where the counter began. Rows: a reading each, then a prior each.
+    gauges = [[1.0, -float(np.interp(r.hour, ends, drawn)), -r.hour, 0.0] for r in readings]
+    counts = [[0.0, efficiency * float(np.interp(r.hour, ends, drawn)), 0.0, 1.0] for r in counted]
+    a = np.array([*gauges, *counts, [0.0, 1.0, 0.0, 0.0], [0.0, 0.0, 1.0, 0.0], [0.0, 0.0, 0.0, 1.0]])
+    left = [r.charge * full_wh - float(np.interp(r.hour, ends, came)) for r in readings]
+    given = [r.given_wh or 0.0 for r in counted]
+    y = np.array([*left, *given, 1.0, idle_w, 0.0])
     spread = [max(GAUGE_SPREAD * full_wh * (LOW_TIMES if r.charge < LOW else 1.0), 1e-6) for r in readings]
-    c = np.diag(np.square([*spread, SCALE_SPREAD, IDLE_SPREAD * max(idle_w, LEAST_IDLE_W)]))
-    n = len(readings)
-    c[:n, :n] += wander * np.minimum.outer(hours, hours)
+    spread += [max(COUNT_SPREAD * g, COUNT_GRAIN_WH) for g in given]
+    c = np.diag(np.square([*spread, SCALE_SPREAD, IDLE_SPREAD * max(idle_w, LEAST_IDLE_W), COUNT_FROM_WH]))
+    n = len(hours)
+    c[:n, :n] += wander * np.outer(signs, signs) * np.minimum.outer(hours, hours)
     inverse = np.linalg.inv(c)
     covariance = np.linalg.inv(a.T @ inverse @ a)
     found = covariance @ (a.T @ inverse @ y)
-    return Fit(ends, drawn, came, hours, wander, a, inverse, found, covariance, inverse @ (y - a @ found))
+    return Fit(ends, drawn, came, hours, signs, wander, a, inverse, found, covariance, inverse @ (y - a @ found))
 
 
 def learn(
@@ -137,7 +158,7 @@ def learn(
     """
     if not readings:
         raise ValueError("no reading yet")
-    fit = _fit(readings, load_w / efficiency, in_w, step_h, full_wh, idle_w)
+    fit = _fit(readings, load_w, in_w, step_h, full_wh, efficiency, idle_w)
     now = readings[-1].hour
     until = [x for x in load_w[: max(1, round(now / step_h))] if x > 0]
     apart = len(readings) > 2 and bool(until) and max(until) >= VARIED * min(until)

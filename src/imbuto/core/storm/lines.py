@@ -1,4 +1,4 @@
-"""One line noted at a gauge: “64 % 310 W in 120 W 9:20 pm”."""
+"""One line noted at a gauge: “64 % 310 W in 120 W 9:20 pm”, with a counter “2.4 kWh”; several stores parted by a semicolon."""
 
 from __future__ import annotations
 
@@ -16,16 +16,18 @@ IN = re.compile(
     rf"\bin\s+{FIGURE}\s*(k?)w\b(?!{SAYS_OUT})|{FIGURE}\s*(k?)w\s+in\b(?!\s+{WATTS}(?!{SAYS_OUT}))", re.IGNORECASE
 )
 OUT = re.compile(rf"(?:\bout\s+)?{FIGURE}\s*(k?)w\b(?:\s+out\b)?", re.IGNORECASE)
+COUNTED = re.compile(rf"{FIGURE}\s*(k?)wh\b(?:\s+(?:out|given|so far)\b)?", re.IGNORECASE)
 CLOCK = re.compile(r"\b(?:at\s+)?(\d{1,2})(?::(\d{2}))?\s*(am|pm)\b|\b(?:at\s+)?(\d{1,2}):(\d{2})\b", re.IGNORECASE)
 
 
 @dataclass(frozen=True, slots=True)
 class Line:
-    """What a line says. charge: 0 to 1; at: local wall-clock time."""
+    """What a line says. charge: 0 to 1; given_wh: on a counter of what it has given; at: local wall-clock time."""
 
     charge: float
     out_w: float | None
     in_w: float | None
+    given_wh: float | None
     at: datetime
 
 
@@ -40,12 +42,29 @@ def understood(text: str, now: datetime) -> Line:
     if not 0 <= charge <= 1:
         raise InvalidValue("reading, percent", percent[1], "from 0 to 100 is wanted")
     clock, rest = _take(CLOCK, rest)
+    counted, rest = _take(COUNTED, rest)
     came, rest = _take(IN, rest)
     went, rest = _take(OUT, rest)
     left = re.sub(r"[\s,;·.]|(?:\b(?:at|and|out|gauge|load|charge)\b)", "", rest, flags=re.IGNORECASE)
     if left:
-        raise InvalidValue("reading", text, f"“{left[:40]}” is not understood; percent, W, in W and a time are")
-    return Line(charge, _watts(went), _watts(came), _moment(clock, now, text))
+        raise InvalidValue("reading", text, f"“{left[:40]}” is not understood; percent, W, in W, kWh and a time are")
+    return Line(charge, _watts(went), _watts(came), _watts(counted), _moment(clock, now, text))
+
+
+def of_stores(text: str, names: dict[str, str]) -> list[tuple[str | None, str]]:
+    """The readings of a line, one for each percent in it, each with the store that it begins with the name of, None where it begins
+    with none; names: by id."""
+    parts: list[str] = []
+    for part in text.split(";"):
+        if parts and not (PERCENT.search(part) and PERCENT.search(parts[-1])):
+            parts[-1] += f" ; {part}"
+        else:
+            parts.append(part)
+    found: list[tuple[str | None, str]] = []
+    for part in (p.strip() for p in parts):
+        ident = next((i for i, n in names.items() if part.lower().startswith(n.lower())), None)
+        found.append((ident, part[len(names[ident]) :].strip(" :,") if ident else part))
+    return found
 
 
 def _take(pattern: re.Pattern[str], text: str) -> tuple[re.Match[str] | None, str]:

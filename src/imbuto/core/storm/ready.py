@@ -115,42 +115,48 @@ def ready(each: Sequence[Joined], verdicts: Sequence[Verdict], alert: Alert, now
     return Ready(fills, tuple(items), carries, lowest, bool(standing) and short == 0.0, short)
 
 
-def _filling(x: Joined, alert: Alert, now: datetime) -> Filling:
-    source, station = x.source, x.station
-    assert source is not None
-    assert station is not None
-    charge = alert.charges.get(source.id, 1.0)
-    most = station.charge_w + source.modules * station.charge_w_per_module
-    watts = most if x.charge_set_w is None else min(x.charge_set_w, most)
-    wh = station.nominal_wh + source.modules * station.module_wh
-    hours = (
-        fill_h(wh, watts * station.charge_efficiency, charge)
-        if watts > 0 and charge < 1
-        else 0.0
-        if charge >= 1
-        else None
-    )
-    begin = alert.begins - timedelta(hours=hours) if hours else None
+def charging_w(x: Joined) -> float:
+    """AC W a source's charger takes, with what is set on it; 0 where that is unlisted."""
+    assert x.source is not None
+    assert x.station is not None
+    most = x.station.charge_w + x.source.modules * x.station.charge_w_per_module
+    return most if x.charge_set_w is None else min(x.charge_set_w, most)
+
+
+def hours_to_full(x: Joined, charge: float) -> float | None:
+    """From a charge, 0 to 1, on its charger; None where its W are unlisted."""
+    assert x.source is not None
+    assert x.station is not None
+    if charge >= 1:
+        return 0.0
+    watts = charging_w(x)
+    wh = x.station.nominal_wh + x.source.modules * x.station.module_wh
+    return fill_h(wh, watts * x.station.charge_efficiency, charge) if watts > 0 else None
+
+
+def how_to_fill(x: Joined) -> str:
+    """What a hand does for it to fill, and where its watts are set."""
     set_where = WHERE.get(x.plan.lives.get("charge_w", ""), "")
     in_step = any(not e.traits.inlet and e.automatic for e in x.by_device.values())
     how = (
-        "Raise its hold above the charge it has, and it fills from the grid by itself" if in_step
+        "Raise its hold above the charge it has, and it fills from the grid by itself"
+        if in_step
         else "Plug its charging cord in"
-    )  # fmt: skip
-    how += f"; its watts are set {set_where}." if set_where else "; where its watts are set is not looked up yet."
-    circuit = x.charge_circuit
-    late = begin is not None and now > begin
-    return Filling(
-        source.id,
-        station.name,
-        charge,
-        watts,
-        hours,
-        circuit.name if circuit else "a receptacle not named",
-        begin,
-        late,
-        how,
     )
+    return how + (
+        f"; its watts are set {set_where}." if set_where else "; where its watts are set is not looked up yet."
+    )
+
+
+def _filling(x: Joined, alert: Alert, now: datetime) -> Filling:
+    assert x.source is not None
+    assert x.station is not None
+    charge = alert.charges.get(x.source.id, 1.0)
+    hours = hours_to_full(x, charge)
+    begin = alert.begins - timedelta(hours=hours) if hours else None
+    circuit = x.charge_circuit.name if x.charge_circuit else "a receptacle not named"
+    late = begin is not None and now > begin
+    return Filling(x.source.id, x.station.name, charge, charging_w(x), hours, circuit, begin, late, how_to_fill(x))
 
 
 def _items(each: Sequence[Joined], fills: Sequence[Filling], alert: Alert) -> Iterator[Item]:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, replace
-from datetime import UTC, datetime
+from datetime import UTC, datetime, timedelta
 from importlib.metadata import version
 
 from imbuto.core.advice.verdict import judge_one
@@ -11,24 +11,31 @@ from imbuto.core.basics.errors import InvalidValue, NotFound
 from imbuto.core.basics.units import clock_text, hours_text
 from imbuto.core.home.live import Live, Noted, Promise
 from imbuto.core.storm.acts import Act, Going, acts
-from imbuto.core.storm.lines import understood
+from imbuto.core.storm.lines import of_stores, understood
 from imbuto.formats import calendar
 from imbuto.formats.documents import LIVE, NOTED
+from imbuto.formats.patch import escape
+from imbuto.services.desk.edits import Stale
 from imbuto.services.desk.planner import Documents, EditResult, Pair, Planner
+from imbuto.services.storm.back import BackView, back_view
 from imbuto.services.storm.places import ColdLive, PlaceLive, cold_of, places_of, warming
 from imbuto.services.storm.stores import Known, StoreLive, case_of, judged, known, store_live
 from imbuto.store.models import FaceRow
 from imbuto.store.repository import Repository
 
+HANDS = 5  # that may note at the very same moment
+FILLS_FOR = timedelta(hours=48)  # after an outage its gauges may still be noted; planning default
+
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class LiveView:
-    """An outage as it stands. lasted: so far; stores: the first to go dark first; spare: how the first dark stands to the return of
-    the grid, short: it comes before; acts: by the clock; text: to send to someone far away; places: the switch as it is; cold:
-    boxes without power."""
+    """An outage as it stands. back: with none on, the last one whose stores are being filled again; lasted: so far; stores: the
+    first to go dark first; spare: how the first dark stands to the return of the grid, short: it comes before; acts: by the clock;
+    text: to send to someone far away; places: the switch as it is; cold: boxes without power."""
 
     now: datetime
     live: Live | None
+    back: BackView | None
     plan_name: str
     lasted: str
     stores: list[StoreLive]
@@ -63,7 +70,8 @@ def live_view(planner: Planner, home_id: str, outage_id: str, now: datetime | No
     here, live = now or planner.now(documents.home), documents.home.live
     if live is None or live.plan not in documents.plans:
         return LiveView(
-            now=here, live=None, plan_name="", lasted="", stores=[], spare="", short=False, acts=[], text="", places=[],
+            now=here, live=None, back=_back(planner, home_id, documents, outage_id, here),
+            plan_name="", lasted="", stores=[], spare="", short=False, acts=[], text="", places=[],
             cold=[],
         )  # fmt: skip
     each = stores_known(planner, home_id, documents, outage_id, here)
@@ -75,6 +83,7 @@ def live_view(planner: Planner, home_id: str, outage_id: str, now: datetime | No
     return LiveView(
         now=here,
         live=live,
+        back=None,
         plan_name=documents.plans[live.plan].name,
         lasted=lasted,
         stores=stores,
@@ -85,6 +94,15 @@ def live_view(planner: Planner, home_id: str, outage_id: str, now: datetime | No
         places=places_of(each, live),
         cold=cold,
     )
+
+
+def _back(planner: Planner, home_id: str, documents: Documents, outage_id: str, now: datetime) -> BackView | None:
+    last = last_lived(documents, now)
+    if last is None:
+        return None
+    since = replace(documents.home.lived[last], ended=None)
+    shown = {key: shown_by(planner, home_id, key, since) for key in documents.plans[since.plan].sources}
+    return back_view(documents, outage_id, last, now, shown)
 
 
 def _going(k: Known) -> Going:
@@ -134,27 +152,68 @@ def begin(
     return planner.edit(home_id, state.rev, edit_id, "It is out", [op], pair)
 
 
-def note(planner: Planner, home_id: str, pair: Pair, text: str, source: str | None, edit_id: str) -> EditResult:
-    """Note one line at a gauge, as one edit. Raises NotFound, InvalidValue."""
+def note(
+    planner: Planner, home_id: str, pair: Pair, text: str, source: str | None, edit_id: str, at: datetime | None = None
+) -> EditResult:
+    """Note a line at one gauge, or at several, as one edit: in the outage that is on, or while the stores of the last one are filled
+    again. at: local time it was written, None for now. Raises NotFound, InvalidValue."""
+    for _ in range(HANDS):
+        try:
+            return _noted(planner, home_id, pair, text, source, edit_id, at)
+        except Stale:  # another hand noted something just now; nothing of it is overwritten, so this one goes after it
+            continue
+    return _noted(planner, home_id, pair, text, source, edit_id, at)
+
+
+def _noted(
+    planner: Planner, home_id: str, pair: Pair, text: str, source: str | None, edit_id: str, at: datetime | None
+) -> EditResult:
     state = planner.state(home_id)
     documents = planner.documents(state)
-    live = documents.home.live
-    if live is None:
+    if planner.has_edit(edit_id):
+        return planner.answer(state, pair)
+    path, live = _where(documents, planner.now(documents.home))
+    names = _names(documents, live)
+    written = min(at, planner.now(documents.home)) if at is not None else planner.now(documents.home)
+    ops, taken = [], set(live.notes)
+    for named, part in of_stores(text, names):
+        key = named or source or next(iter(names), "")
+        if key not in names:
+            raise NotFound("station", key, "the plan has no such station")
+        said = understood(part, written)
+        if said.at < live.began:
+            raise InvalidValue("reading, time", said.at.isoformat(), "it was out from later on")
+        ident = next(f"n{n}" for n in range(len(taken) + 1, len(taken) + 1000) if f"n{n}" not in taken)
+        taken.add(ident)
+        noted = Noted(
+            id=ident, source=key, at=said.at, charge=said.charge, out_w=said.out_w, in_w=said.in_w, given_wh=said.given_wh,
+            said=part,
+        )  # fmt: skip
+        ops.append({"doc": "home", "op": "add", "path": f"{path}/notes/{ident}", "value": NOTED.write(noted)})
+    return planner.edit(home_id, state.rev, edit_id, f"Gauge: {text.strip()}"[:80], ops, pair)
+
+
+def _where(documents: Documents, now: datetime) -> tuple[str, Live]:
+    """The outage that a line belongs to. Raises NotFound."""
+    if documents.home.live is not None:
+        return "/live", documents.home.live
+    last = last_lived(documents, now)
+    if last is None:
         raise NotFound("outage", "now", "none is on")
-    key = source or next(iter(documents.plans[live.plan].sources), "")
-    if key not in documents.plans[live.plan].sources:
-        raise NotFound("station", key, "the plan has no such station")
-    said = understood(text, planner.now(documents.home))
-    if said.at < live.began:
-        raise InvalidValue("reading, time", said.at.isoformat(), "it was out from later on")
-    ident = f"n{len(live.notes) + 1}"
-    while ident in live.notes:
-        ident += "x"
-    noted = Noted(
-        id=ident, source=key, at=said.at, charge=said.charge, out_w=said.out_w, in_w=said.in_w, said=text.strip()
-    )
-    op = {"doc": "home", "op": "add", "path": f"/live/notes/{ident}", "value": NOTED.write(noted)}
-    return planner.edit(home_id, state.rev, edit_id, f"Gauge: {text.strip()}"[:80], [op], pair)
+    return f"/lived/{escape(last)}", documents.home.lived[last]
+
+
+def last_lived(documents: Documents, now: datetime) -> str | None:
+    """The id of the outage that was over last, as long as its stores may still be filling."""
+    over = {k: x for k, x in documents.home.lived.items() if x.ended is not None and x.plan in documents.plans}
+    recent = {k: x for k, x in over.items() if x.ended is not None and now - x.ended < FILLS_FOR}
+    return max(recent, key=lambda k: recent[k].ended or recent[k].began, default=None)
+
+
+def _names(documents: Documents, live: Live) -> dict[str, str]:
+    """What each source's station is called, by the source's id."""
+    plan = documents.plans[live.plan]
+    return {k: documents.catalogue.stations[s.station].name for k, s in plan.sources.items()}
 
 
 def _text(stores: list[StoreLive], live: Live, lasted: str) -> str:

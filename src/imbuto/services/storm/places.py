@@ -74,6 +74,9 @@ def _place(k: Known, live: Live, items: list[Fed]) -> PlaceLive:
         says = "more than hangs on it by the plan: something rides along, or its label is wrong"
     elif steps is not None and steps < 0:
         says = "the other way: something else changed meanwhile, or its label is wrong"
+    life = [i.load.name for i in items if i.load.purpose == "life"]
+    if life and last is not None and not last.on:
+        says = f"{', '.join(life)}: a life depends on it. See that it runs on its own battery or a second supply now"
     equipment = joined.equipment_of(feed)
     return PlaceLive(
         feed=feed.id, name=feed_name(joined.home, feed), device=equipment.name,

@@ -19,7 +19,7 @@ from imbuto.services.storm.stores import Known, StoreLive, evening, known, store
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class StepView:
+class ReachStep:
     """A step: what to note where it is taken, and what it costs; gains: hours of it alone, in words; none where it gains nothing by
     itself."""
 
@@ -41,11 +41,11 @@ class StoreReach:
     sure: bool
     already: bool
     reached: bool
-    steps: list[StepView]
+    steps: list[ReachStep]
     dark_at: datetime | None
     early_at: datetime | None
     short: str
-    others: list[StepView]
+    others: list[ReachStep]
     weighed: bool
 
 
@@ -128,8 +128,8 @@ def _gains(k: Known, step: Step) -> str:
     return f"{hours_text(more)} more" if more >= 1 / 60 else "a minute at most"
 
 
-def _view(step: Step, gains: dict[str, str]) -> StepView:
-    return StepView(
+def _view(step: Step, gains: dict[str, str]) -> ReachStep:
+    return ReachStep(
         taken=step.taken, title=step.title, costs=step.costs, who=step.who, gains=gains[step.taken.id]
     )  # fmt: skip
 

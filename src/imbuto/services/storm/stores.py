@@ -154,14 +154,15 @@ def known(v: Verdict, live: Live, now: datetime, shown: Sequence[FaceRow]) -> Kn
     load, came = as_lived(run, live)
     if run.solar_w is not None:
         came = came + run.solar_w * store.mppt_efficiency
-    lines = sorted((n for n in live.notes.values() if n.source == source.id), key=lambda n: n.at)
-    read = [*(Seen(hour_of(live, n.at), n.charge) for n in lines), *sampled(shown, live)]
+    own = (n for n in live.notes.values() if n.source == source.id and (live.ended is None or n.at <= live.ended))
+    lines = sorted(own, key=lambda n: n.at)
+    read = [*(Seen(hour_of(live, n.at), n.charge, n.given_wh) for n in lines), *sampled(shown, live)]
     seen = [Seen(0.0, live.charges.get(source.id, 1.0)), *sorted(read, key=lambda s: s.hour)]
     if run.line is not None and len(run.line.stores) > 1:
         return Known(v, run, source, station, live, now, lines, shown, load, came, seen, 0, 0, None)
     first = _charged(seen, came, step, store.available_wh)
     skip = min(int(seen[first].hour / step), len(load) - 1)
-    moved = [Seen(max(s.hour - skip * step, 0.0), s.charge) for s in seen[first:]]
+    moved = [replace(s, hour=max(s.hour - skip * step, 0.0)) for s in seen[first:]]
     found = learn(
         moved, load[skip:], came[skip:], step, full_wh=store.available_wh, efficiency=store.efficiency, idle_w=store.idle_w,
         floor=store.floor,

@@ -237,9 +237,6 @@ class Watch:
         now.told = rev
 
     def _keep(self, now: _Joined, face: StationFace) -> None:
-        if now.began is None or face.at < now.began:
-            now.kept = None
-            return
         last = now.kept
         if last is not None and face.charge == last.charge and face.at - last.at < timedelta(hours=KEEP_H):
             return

@@ -1,18 +1,27 @@
 <script setup lang="ts">
 import { keepPreviousData, useQuery } from '@tanstack/vue-query'
-import { computed, reactive, ref } from 'vue'
+import { useThrottleFn } from '@vueuse/core'
+import { computed, ref, watch } from 'vue'
 import { answer, api } from '@/shared/api/client'
 import type { LiveView } from '@/shared/api/types'
 import { freshId } from '@/shared/ids'
 import { escape } from '@/shared/patch'
-import { act, edit, useSession } from '@/shared/session'
+import { edit, useSession } from '@/shared/session'
 import { clock, hoursText, number, percent } from '@/shared/units/format'
 import Fig from '@/shared/ui/Fig.vue'
+import BackAgain from './components/BackAgain.vue'
+import BeginOutage from './components/BeginOutage.vue'
+import GaugeLines from './components/GaugeLines.vue'
+import ReachHour from './components/ReachHour.vue'
+import SimulatedStation from './components/SimulatedStation.vue'
+import SoundAlarms from './components/SoundAlarms.vue'
 import StoreVessel from './components/StoreVessel.vue'
+import SwitchNow from './components/SwitchNow.vue'
+import { useHomeClock } from './homeClock'
 import StormHead from './StormHead.vue'
 
 /** The outage that is on: when it goes dark, what the gauges said, and what they teach. */
-const { state, home, plan, pair, served, verdict } = useSession()
+const { state, home, plan, pair, served, verdict, station, offline } = useSession()
 const query = useQuery({
   queryKey: computed(() => ['live', state.value?.id, served.value, pair.value.outage]),
   queryFn: () => {
@@ -25,7 +34,6 @@ const query = useQuery({
 })
 const view = computed(() => query.data.value as LiveView | undefined)
 const live = computed(() => home.value?.live ?? null)
-const busy = ref(false)
 const sources = computed(() => Object.values(plan.value?.sources ?? {}).filter((s) => !s.after))
 const names = computed(() =>
   Object.fromEntries([
@@ -36,66 +44,23 @@ const names = computed(() =>
 const nameOf = (id: string) =>
   names.value[id] ?? (sources.value.length === 1 ? (verdict.value?.rail.station ?? id) : id)
 
-const form = reactive<{ began: string; back: string; charges: Record<string, number> }>({
-  began: '',
-  back: '',
-  charges: {},
-})
-async function out() {
-  busy.value = true
-  const charges = Object.fromEntries(
-    sources.value.map((s) => [s.id, (form.charges[s.id] ?? 100 * (home.value?.alert?.charges?.[s.id] ?? 1)) / 100]),
-  )
-  await act((home_, named) =>
-    answer(
-      api.POST('/api/homes/{home_id}/live', {
-        params: { path: { home_id: home_ } },
-        body: {
-          ...pair.value,
-          edit_id: named.edit_id,
-          began: form.began || null,
-          back_by: form.back || null,
-          charges,
-        },
-      }),
-    ),
-  )
-  busy.value = false
-}
-const line = ref('')
-const whose = ref('')
-async function note() {
-  const text = line.value.trim()
-  if (!text) return
-  busy.value = true
-  const kept = await act((home_, named) =>
-    answer(
-      api.POST('/api/homes/{home_id}/live/notes', {
-        params: { path: { home_id: home_ } },
-        body: { ...pair.value, edit_id: named.edit_id, text, source: whose.value || sources.value[0]?.id || null },
-      }),
-    ),
-  )
-  busy.value = false
-  if (kept !== false) line.value = ''
-}
-const notes = computed(() => Object.values(live.value?.notes ?? {}).sort((a, b) => b.at.localeCompare(a.at)))
-const planned = computed(() =>
-  Object.fromEntries((view.value?.stores ?? []).flatMap((s) => s.lines).map((x) => [x.note, x])),
+const { now, shown } = useHomeClock(computed(() => view.value?.now))
+// What a watched station shows is worked out anew as it comes in, though not more often than can be read.
+watch(
+  station,
+  useThrottleFn(() => void query.refetch(), 2500, true),
 )
-function drop(id: string) {
-  edit('A gauge line taken back', [{ doc: 'home', op: 'remove', path: `/live/notes/${escape(id)}` }])
-}
 function back() {
-  const now = live.value
-  if (!now) return
-  const id = freshId(`out ${now.began.slice(0, 10)}`, Object.keys(home.value?.lived ?? {}))
-  const ended = (view.value?.now ?? now.began).slice(0, 19)
+  const live_ = live.value
+  if (!live_) return
+  const id = freshId(`out ${live_.began.slice(0, 10)}`, Object.keys(home.value?.lived ?? {}))
+  const ended = now() > live_.began ? now() : live_.began
   edit('It is back', [
-    { doc: 'home', op: 'add', path: `/lived/${escape(id)}`, value: { ...now, ended } },
+    { doc: 'home', op: 'add', path: `/lived/${escape(id)}`, value: { ...live_, ended } },
     { doc: 'home', op: 'replace', path: '/live', value: null },
   ])
 }
+const nameOfLoad = (id: string) => home.value?.loads[id]?.name ?? id
 const alarms = computed(
   () =>
     `/api/homes/${encodeURIComponent(state.value?.id ?? '')}/live/alarms.ics?outage=${encodeURIComponent(pair.value.outage)}`,
@@ -120,39 +85,22 @@ const lived = computed(() => Object.entries(home.value?.lived ?? {}).reverse())
       <p>
         When it goes out, say so here, at once or some hours late. What {{ plan?.name }} promises is kept as it was.
       </p>
-      <form class="form" novalidate @submit.prevent="out">
-        <template v-for="s in sources" :key="s.id">
-          <label :for="`l-${s.id}`">{{ nameOf(s.id) }} at, %</label>
-          <el-input-number
-            :id="`l-${s.id}`"
-            :model-value="form.charges[s.id] ?? Math.round(100 * (home?.alert?.charges?.[s.id] ?? 1))"
-            :min="0"
-            :max="100"
-            @change="form.charges[s.id] = Number($event)"
-          />
-        </template>
-        <label for="l-began">Out since</label>
-        <el-date-picker
-          id="l-began"
-          v-model="form.began"
-          type="datetime"
-          placeholder="just now"
-          value-format="YYYY-MM-DDTHH:mm:ss"
-        />
-        <label for="l-back">Said to be back by</label>
-        <el-date-picker
-          id="l-back"
-          v-model="form.back"
-          type="datetime"
-          placeholder="nobody knows"
-          value-format="YYYY-MM-DDTHH:mm:ss"
-        />
-        <span></span>
-        <button class="btn strong out" :disabled="busy || !sources.length">It is out</button>
-      </form>
+      <BeginOutage :sources="sources" :name-of="nameOf" />
       <p v-if="!sources.length" class="soft">
         This plan has no station yet, so nothing is promised: pick one under Source.
       </p>
+      <template v-if="view?.back">
+        <BackAgain :back="view.back" />
+        <GaugeLines
+          :notes="home?.lived?.[view.back.lived]?.notes ?? {}"
+          :path="`/lived/${escape(view.back.lived)}`"
+          :stores="[]"
+          :sources="sources"
+          :name-of="nameOf"
+          :now="now"
+        />
+      </template>
+      <SimulatedStation :sources="sources" :name-of="nameOf" />
       <template v-if="lived.length">
         <h3>Lived through</h3>
         <ul class="lived">
@@ -167,8 +115,10 @@ const lived = computed(() => Object.entries(home.value?.lived ?? {}).reverse())
       </template>
     </section>
     <template v-else-if="view?.live">
+      <SoundAlarms :stores="view.stores" :acts="view.acts" :now="now" />
       <p class="since">
-        Out since {{ clock(view.live.began) }}, <Fig :text="view.lasted" />, on {{ view.plan_name }}
+        {{ clock(shown) }}<template v-if="offline"> · as it was when the server answered last</template>. Out since
+        {{ clock(view.live.began) }}, <Fig :text="view.lasted" />, on {{ view.plan_name }}
         <template v-if="view.live.back_by">
           · said to be back by {{ clock(view.live.back_by)
           }}<template v-if="view.spare"
@@ -176,20 +126,25 @@ const lived = computed(() => Object.entries(home.value?.lived ?? {}).reverse())
           ></template>
         </template>
       </p>
-      <div class="columns">
-        <section class="scroll">
+      <div class="parts">
+        <section class="held">
           <article v-for="(s, i) in view.stores" :key="s.source" class="store">
             <StoreVessel :store="s" :lead="i === 0" />
             <p>
               <template v-if="s.early_at">9 in 10: not before {{ clock(s.early_at) }}. </template>
               <template v-if="s.promised_at">Promised: {{ clock(s.promised_at) }}. </template>
-              The plan draws <Fig :text="`${number(s.planned_w)} W`" /> just now.
+              The plan draws <Fig :text="`${number(s.planned_w)} W`" /> just now<template v-if="s.out_w != null"
+                >, and <Fig :text="`${number(s.out_w)} W`" /> out<template v-if="s.in_w"
+                  >, {{ number(s.in_w) }} W in</template
+                >
+                was read last</template
+              >.
               <template v-if="!s.alone">
                 It gives to another store or takes from one, so its gauge is kept, and the hours stay the plan's.
               </template>
-              <template v-else-if="s.notes">
-                {{ counted(s.notes) }} noted: it draws <Fig :text="percent(s.scale)" /> of what was planned<template
-                  v-if="s.apart"
+              <template v-else-if="s.notes || s.streamed">
+                {{ s.streamed ? 'It is watched' : `${counted(s.notes)} noted` }}: it draws
+                <Fig :text="percent(s.scale)" /> of what was planned<template v-if="s.apart"
                   >, and <Fig :text="`${number(s.idle_w)} W`" /> for itself</template
                 >.
               </template>
@@ -197,52 +152,26 @@ const lived = computed(() => Object.entries(home.value?.lived ?? {}).reverse())
                 It was charged in between, so all goes by the line of {{ clock(s.since_at) }} and those after it.
               </template>
               <template v-if="s.engine"
-                >A generator to come is not in these hours: note the gauge after it ran.</template
+                >A generator to come is not in these hours, until it is taken under <em>Reach the hour</em>.</template
               >
-              <template v-if="s.alone && !s.notes">No gauge was noted yet: this is the plan's word alone.</template>
+              <template v-if="s.alone && !s.notes && !s.streamed"
+                >No gauge was noted yet: this is the plan's word alone.</template
+              >
             </p>
           </article>
           <p v-if="!view.stores.length" class="soft">Nothing is fed in this plan.</p>
         </section>
-        <section class="gauge scroll">
+        <section class="gauge">
           <h3>At the gauge</h3>
-          <form class="line" @submit.prevent="note">
-            <el-select
-              v-if="sources.length > 1"
-              v-model="whose"
-              aria-label="Whose gauge"
-              :placeholder="nameOf(sources[0]!.id)"
-            >
-              <el-option v-for="s in sources" :key="s.id" :value="s.id" :label="nameOf(s.id)" />
-            </el-select>
-            <input
-              v-model="line"
-              aria-label="Gauge line"
-              placeholder="64 % 310 W in 120 W 9:20 pm"
-              inputmode="text"
-              autocomplete="off"
-              maxlength="200"
-            />
-            <button class="btn strong" :disabled="busy || !line.trim()">Note</button>
-          </form>
-          <ul>
-            <li v-for="n in notes" :key="n.id">
-              <b>{{ clock(n.at) }}</b> <Fig :text="percent(n.charge)" />
-              <template v-if="n.out_w != null">, <Fig :text="`${number(n.out_w)} W`" /> out</template>
-              <template v-if="n.in_w != null">, <Fig :text="`${number(n.in_w)} W`" /> in</template>
-              <small v-if="sources.length > 1" class="soft">&nbsp;· {{ nameOf(n.source) }}</small>
-              <small v-if="planned[n.id]" class="soft">
-                · planned <Fig :text="`${number(planned[n.id]!.planned_w)} W`" />{{
-                  {
-                    '': '',
-                    more: ': something more is on, or starting',
-                    less: ': something planned is off, or resting',
-                  }[planned[n.id]!.apart]
-                }}
-              </small>
-              <button class="link small" :aria-label="`Take back ${n.said}`" @click="drop(n.id)">take back</button>
-            </li>
-          </ul>
+          <GaugeLines
+            :notes="live.notes ?? {}"
+            path="/live"
+            :stores="view.stores"
+            :sources="sources"
+            :name-of="nameOf"
+            :now="now"
+          />
+          <ReachHour :live="live" :now="now" :name-of-load="nameOfLoad" />
           <h3>By the clock</h3>
           <ol class="acts">
             <li v-for="a in view.acts" :key="a.id" :class="{ late: a.late }">
@@ -258,6 +187,10 @@ const lived = computed(() => Object.entries(home.value?.lived ?? {}).reverse())
           <p class="told">{{ view.text }}</p>
           <button class="btn" @click="copy">{{ copied ? 'Copied' : 'Copy it' }}</button>
         </section>
+        <section class="hands">
+          <SwitchNow :places="view.places" :cold="view.cold" :switched="live.switched ?? {}" :now="now" />
+          <SimulatedStation :sources="sources" :name-of="nameOf" />
+        </section>
       </div>
     </template>
     <p v-else class="soft" role="status">Working it out…</p>
@@ -265,17 +198,8 @@ const lived = computed(() => Object.entries(home.value?.lived ?? {}).reverse())
 </template>
 
 <style scoped>
-.form {
-  max-width: 460px;
-  margin: 12px 0;
-}
-.out {
-  justify-self: start;
-  min-height: 48px;
-  padding: 0 28px;
-  font-size: 17px;
-}
 .since {
+  min-height: 28px;
   margin: 0 0 10px;
 }
 h3 {
@@ -288,24 +212,28 @@ h3 {
   max-width: 60ch;
   margin: 6px 0;
 }
-.columns > section {
+.parts {
+  display: grid;
   flex: 1;
+  grid-template: 'held gauge' auto 'hands gauge' 1fr / 1fr 1fr;
+  gap: 0 24px;
+  min-height: 0;
+  overflow: auto;
 }
-.line {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 8px;
+.held {
+  grid-area: held;
 }
-.line input {
-  flex: 1 1 220px;
-  min-height: 44px;
-  padding: 4px 12px;
-  border: 2px solid var(--ink);
-  border-radius: 9px;
-  background: var(--sheet);
-  color: var(--ink);
-  font: inherit;
-  font-size: 17px;
+.gauge {
+  grid-area: gauge;
+}
+.hands {
+  grid-area: hands;
+}
+@media (width < 900px) {
+  .parts {
+    display: block;
+    overflow: visible;
+  }
 }
 ul {
   margin: 8px 0;
@@ -327,9 +255,6 @@ li {
   text-decoration: underline;
   text-decoration-thickness: 3px;
   text-decoration-color: var(--dark);
-}
-li .link {
-  margin-left: 8px;
 }
 .told {
   padding: 8px 12px;

@@ -201,7 +201,7 @@ export interface paths {
         };
         /**
          * Events
-         * @description The home's revision whenever it changes, for other tabs.
+         * @description The home's revision whenever it changes, for other tabs, and word of every look at a station that is watched.
          */
         get: operations["events_api_homes__home_id__events_get"];
         put?: never;
@@ -1184,6 +1184,50 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/homes/{home_id}/live/reach": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Reach The Hour
+         * @description What would have to be given up for the stores to last until a local time. It only proposes.
+         */
+        get: operations["reach_the_hour_api_homes__home_id__live_reach_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/homes/{home_id}/station": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Simulated Station
+         * @description The simulated station of a demo home.
+         */
+        get: operations["simulated_station_api_homes__home_id__station_get"];
+        put?: never;
+        /**
+         * Watch A Station
+         * @description Put a simulated station in a source's place, change its speed, or put it away; nothing of the home is changed.
+         */
+        post: operations["watch_a_station_api_homes__home_id__station_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/devices": {
         parameters: {
             query?: never;
@@ -1498,6 +1542,21 @@ export interface components {
              * @default 0.5
              */
             back_with: number;
+        };
+        /**
+         * BackView
+         * @description After an outage. lived: its id.
+         */
+        BackView: {
+            /** Lived */
+            lived: string;
+            /**
+             * Ended
+             * Format: date-time
+             */
+            ended: string;
+            /** Stores */
+            stores: components["schemas"]["Refill"][];
         };
         /**
          * Bank
@@ -2092,6 +2151,25 @@ export interface components {
             got: number;
             /** Of */
             of: number;
+        };
+        /**
+         * ColdLive
+         * @description A cold box without power. off_since; opened: minutes its door was; limit_at: when it is past its limit by then.
+         */
+        ColdLive: {
+            /** Load */
+            load: string;
+            /** Name */
+            name: string;
+            /**
+             * Off Since
+             * Format: date-time
+             */
+            off_since: string;
+            /** Opened */
+            opened: number;
+            /** Limit At */
+            limit_at: string | null;
         };
         /**
          * CompareView
@@ -3345,8 +3423,8 @@ export interface components {
         /**
          * Live
          * @description An outage. began, ended: local wall-clock times, ended None while it lasts; plan: id of the one in use, and revision: of the
-         *     home when it began; back_by: when the grid is said to return; charges: of each source at the start; promises: by source; notes:
-         *     by id, in their order.
+         *     home when it began; back_by: when the grid is said to return; charges: of each source at the start; promises: by source; notes,
+         *     taken, switched, opened: by id, in their order.
          */
         Live: {
             /**
@@ -3375,14 +3453,26 @@ export interface components {
             notes?: {
                 [key: string]: components["schemas"]["Noted"];
             };
+            /** Taken */
+            taken?: {
+                [key: string]: components["schemas"]["Taken"];
+            };
+            /** Switched */
+            switched?: {
+                [key: string]: components["schemas"]["Switched"];
+            };
+            /** Opened */
+            opened?: {
+                [key: string]: components["schemas"]["Opened"];
+            };
             /** Ended */
             ended?: string | null;
         };
         /**
          * LiveView
-         * @description An outage as it stands. lasted: so far; stores: the first to go dark first; spare: how the first dark stands to the return of
-         *     the grid, short: it comes before; acts: by the clock; text: to send
-         *     to someone far away.
+         * @description An outage as it stands. back: with none on, the last one whose stores are being filled again; lasted: so far; stores: the
+         *     first to go dark first; spare: how the first dark stands to the return of the grid, short: it comes before; acts: by the clock;
+         *     text: to send to someone far away; places: the switch as it is; cold: boxes without power.
          */
         LiveView: {
             /**
@@ -3391,6 +3481,7 @@ export interface components {
              */
             now: string;
             live: components["schemas"]["Live"] | null;
+            back: components["schemas"]["BackView"] | null;
             /** Plan Name */
             plan_name: string;
             /** Lasted */
@@ -3405,6 +3496,10 @@ export interface components {
             acts: components["schemas"]["Act"][];
             /** Text */
             text: string;
+            /** Places */
+            places: components["schemas"]["PlaceLive"][];
+            /** Cold */
+            cold: components["schemas"]["ColdLive"][];
         };
         /**
          * Load
@@ -3776,7 +3871,7 @@ export interface components {
         };
         /**
          * NoteBody
-         * @description One line at a gauge. source: whose, null for the first.
+         * @description One line at a gauge. source: whose, null for the first; at: local time it was written, null for now.
          */
         NoteBody: {
             /** Plan */
@@ -3789,11 +3884,13 @@ export interface components {
             text: string;
             /** Source */
             source?: string | null;
+            /** At */
+            at?: string | null;
         };
         /**
          * Noted
          * @description One line noted. source: whose gauge; at: local wall-clock time; charge: 0 to 1; out_w, in_w: on its display, None where
-         *     they were not read; said: as it was typed.
+         *     they were not read; given_wh: on its counter of the AC energy given, likewise; said: as it was typed.
          */
         Noted: {
             /** Id */
@@ -3811,6 +3908,8 @@ export interface components {
             out_w?: number | null;
             /** In W */
             in_w?: number | null;
+            /** Given Wh */
+            given_wh?: number | null;
             /**
              * Said
              * @default
@@ -3837,6 +3936,26 @@ export interface components {
             value?: unknown;
             /** Kind */
             kind?: ("plan" | "outage") | null;
+        };
+        /**
+         * Opened
+         * @description A cold box that was opened. minutes: how long.
+         */
+        Opened: {
+            /** Id */
+            id: string;
+            /** Load */
+            load: string;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /**
+             * Minutes
+             * @default 1
+             */
+            minutes: number;
         };
         /**
          * Option
@@ -4124,6 +4243,36 @@ export interface components {
             to_h: number;
             /** W */
             w: number;
+        };
+        /**
+         * PlaceLive
+         * @description A place of the switch, or a cord. on: over to the source, as was noted last, else as in the plan; noted: by whom and when,
+         *     empty for never; steps_w: what the gauge showed more with it on, None where it was not read before and after; most_w: all
+         *     of it running; says: what a step apart from that may mean.
+         */
+        PlaceLive: {
+            /** Feed */
+            feed: string;
+            /** Name */
+            name: string;
+            /** Device */
+            device: string;
+            /** Place */
+            place: number;
+            /** By Hand */
+            by_hand: boolean;
+            /** On */
+            on: boolean;
+            /** Noted */
+            noted: string;
+            /** Planned W */
+            planned_w: number;
+            /** Most W */
+            most_w: number;
+            /** Steps W */
+            steps_w: number | null;
+            /** Says */
+            says: string;
         };
         /**
          * Plan
@@ -4476,6 +4625,39 @@ export interface components {
             legs: number;
         };
         /**
+         * ReachStep
+         * @description A step: what to note where it is taken, and what it costs; gains: hours of it alone, in words; none where it gains nothing by
+         *     itself.
+         */
+        ReachStep: {
+            taken: components["schemas"]["Taken"];
+            /** Title */
+            title: string;
+            /** Costs */
+            costs: string;
+            /** Who */
+            who: string;
+            /** Gains */
+            gains: string;
+        };
+        /**
+         * ReachView
+         * @description What it takes for each store. reached: all of them; advice: what else there is where it is not.
+         */
+        ReachView: {
+            /**
+             * Until
+             * Format: date-time
+             */
+            until: string;
+            /** Reached */
+            reached: boolean;
+            /** Stores */
+            stores: components["schemas"]["StoreReach"][];
+            /** Advice */
+            advice: string[];
+        };
+        /**
          * ReadLine
          * @description A line's watts beside the plan's at that moment. apart: so far more that something else is on, so far
          *     less that what should be is not.
@@ -4676,6 +4858,39 @@ export interface components {
             /** Hours */
             hours: number;
             ready: components["schemas"]["Ready"] | null;
+        };
+        /**
+         * Refill
+         * @description A store that is to be full again. charge: 0 to 1, read at that time; watts: AC it charges with, 0 for unlisted; full_at: on
+         *     them, None where it is full or that is unlisted; amps: what that asks of its circuit, in words, and fits: that it may; confirmed:
+         *     how it is known that it charges, empty while it is not; now_h: hours it would last from this charge, in words.
+         */
+        Refill: {
+            /** Source */
+            source: string;
+            /** Name */
+            name: string;
+            /** Charge */
+            charge: number;
+            /**
+             * Read At
+             * Format: date-time
+             */
+            read_at: string;
+            /** Watts */
+            watts: number;
+            /** Full At */
+            full_at: string | null;
+            /** Amps */
+            amps: string;
+            /** Fits */
+            fits: boolean;
+            /** How */
+            how: string;
+            /** Confirmed */
+            confirmed: string;
+            /** Now H */
+            now_h: string;
         };
         /**
          * Reminder
@@ -5635,11 +5850,12 @@ export interface components {
          * StoreLive
          * @description One store in an outage. charge: now, 0 to 1, give or take error; dark_at: when it goes dark, None for not in sight;
          *     early_at: 9 in 10 later; late_at: 9 in 10 sooner; promised_at: as it was expected when it began; planned_w: what the plan
-         *     draws just now; scale: of the planned load, idle_w: its own draw, as learnt; apart: the load varied enough to tell the two
-         *     apart; notes: how many, read_at: the last, or when it began; low_at: when it is down to
-         *     a fifth; since_at: where something other than the sun charged it, the reading that it all goes by from then on;
-         *     alone: it neither gives to nor takes from another store; where it does, its gauge teaches nothing yet and the hours are the
-         *     plan's; lines: whose watts were read; engine: a generator of the plan is left out of the hours ahead.
+         *     draws just now, with what was taken and switched; out_w, in_w: as shown last, None for not read; scale: of the planned load,
+         *     idle_w: its own draw, as learnt; apart: the load varied enough to tell the two apart; notes: how many by hand; streamed: it is
+         *     watched; read_at: the last, or when it began; low_at: when it is down to a fifth; start_at: when its generator is to be
+         *     started; since_at: where something other than the sun charged it, the reading that it all goes by from then on; alone: it
+         *     neither gives to nor takes from another store; where it does, its gauge teaches nothing yet and the hours are the plan's;
+         *     lines: whose watts were read; engine: a generator of the plan is left out of the hours ahead.
          */
         StoreLive: {
             /** Source */
@@ -5662,6 +5878,10 @@ export interface components {
             promised_at: string | null;
             /** Planned W */
             planned_w: number;
+            /** Out W */
+            out_w: number | null;
+            /** In W */
+            in_w: number | null;
             /** Scale */
             scale: number;
             /** Idle W */
@@ -5670,6 +5890,8 @@ export interface components {
             apart: boolean;
             /** Notes */
             notes: number;
+            /** Streamed */
+            streamed: boolean;
             /**
              * Read At
              * Format: date-time
@@ -5677,14 +5899,46 @@ export interface components {
             read_at: string;
             /** Low At */
             low_at: string | null;
+            /** Start At */
+            start_at: string | null;
             /** Since At */
             since_at: string | null;
             /** Alone */
             alone: boolean;
-            /** Engine */
-            engine: boolean;
             /** Lines */
             lines: components["schemas"]["ReadLine"][];
+            /** Engine */
+            engine: boolean;
+        };
+        /**
+         * StoreReach
+         * @description One store. sure: a life depends on it, so it is quoted by what 9 in 10 exceed; already: it lasts as it goes; reached: it would
+         *     with these steps; dark_at, early_at: then, or with everything that is possible where that does not reach; short: by how
+         *     much it does not; others: what is possible besides; weighed: False for a store that gives to another or takes from one.
+         */
+        StoreReach: {
+            /** Source */
+            source: string;
+            /** Name */
+            name: string;
+            /** Sure */
+            sure: boolean;
+            /** Already */
+            already: boolean;
+            /** Reached */
+            reached: boolean;
+            /** Steps */
+            steps: components["schemas"]["ReachStep"][];
+            /** Dark At */
+            dark_at: string | null;
+            /** Early At */
+            early_at: string | null;
+            /** Short */
+            short: string;
+            /** Others */
+            others: components["schemas"]["ReachStep"][];
+            /** Weighed */
+            weighed: boolean;
         };
         /**
          * Strip
@@ -5828,6 +6082,54 @@ export interface components {
             high_c: number;
             /** Looked Up */
             looked_up: boolean;
+        };
+        /**
+         * Switched
+         * @description A hand that switched a place, noted. feed: of the plan; on: over to the source, or off.
+         */
+        Switched: {
+            /** Id */
+            id: string;
+            /** Feed */
+            feed: string;
+            /** On */
+            on: boolean;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /**
+             * Who
+             * @default
+             */
+            who: string;
+        };
+        /**
+         * Taken
+         * @description A step taken to last longer. kind: what rests altogether, takes turns with its doors shut, is moved to the sun, a generator
+         *     that runs, a charge at somebody else's outlet; load: that it is done with, None for the last two; source: that gains;
+         *     at, until: local wall-clock times, until None for as long as it lasts.
+         */
+        Taken: {
+            /** Id */
+            id: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "rest" | "turns" | "sun" | "engine" | "outlet";
+            /** Source */
+            source: string;
+            /** Load */
+            load?: string | null;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Until */
+            until?: string | null;
         };
         /**
          * TargetView
@@ -6334,6 +6636,84 @@ export interface components {
              * @default
              */
             dark: string;
+        };
+        /**
+         * WatchBody
+         * @description What to do with the simulated station of a demo home. source: whose place it takes, with that charge, null where it is there;
+         *     speed: of its clock; away: put it away.
+         */
+        WatchBody: {
+            /** Plan */
+            plan: string;
+            /** Outage */
+            outage: string;
+            /** Source */
+            source?: string | null;
+            /**
+             * Charge
+             * @default 1
+             */
+            charge: number;
+            /** Speed */
+            speed?: number | null;
+            /**
+             * Away
+             * @default false
+             */
+            away: boolean;
+        };
+        /**
+         * WatchView
+         * @description The simulated station of a home. on: it is there; source: of the plan; at: its own clock, in the home's zone; lost: it does not
+         *     answer.
+         */
+        WatchView: {
+            /** On */
+            on: boolean;
+            /**
+             * Source
+             * @default
+             */
+            source: string;
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+            /** At */
+            at?: string | null;
+            /**
+             * Charge
+             * @default 0
+             */
+            charge: number;
+            /**
+             * Out W
+             * @default 0
+             */
+            out_w: number;
+            /**
+             * In W
+             * @default 0
+             */
+            in_w: number;
+            /**
+             * Speed
+             * @default 1
+             */
+            speed: number;
+            /** Speeds */
+            speeds?: number[];
+            /**
+             * Grid
+             * @default true
+             */
+            grid: boolean;
+            /**
+             * Lost
+             * @default false
+             */
+            lost: boolean;
         };
         /**
          * WholeLoad
@@ -9805,6 +10185,160 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["EditAnswer"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    reach_the_hour_api_homes__home_id__live_reach_get: {
+        parameters: {
+            query: {
+                outage: string;
+                until: string;
+            };
+            header?: never;
+            path: {
+                home_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReachView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    simulated_station_api_homes__home_id__station_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                home_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WatchView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    watch_a_station_api_homes__home_id__station_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                home_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WatchBody"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WatchView"];
                 };
             };
             /** @description Not Found */

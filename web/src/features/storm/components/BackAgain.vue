@@ -1,0 +1,46 @@
+<script setup lang="ts">
+import type { LiveView } from '@/shared/api/types'
+import { clock, number, percent } from '@/shared/units/format'
+import Fig from '@/shared/ui/Fig.vue'
+
+/** The grid is back: fill every store again, see that it charges, and know what a second outage would meet. */
+defineProps<{ back: NonNullable<LiveView['back']> }>()
+</script>
+
+<template>
+  <section>
+    <h3>Fill again, at once</h3>
+    <article v-for="s in back.stores" :key="s.source">
+      <p>
+        <b>{{ s.name }}</b> <Fig :text="percent(s.charge)" /> at {{ clock(s.read_at) }}.
+        <template v-if="s.charge >= 1">It is full.</template>
+        <template v-else>
+          {{ s.how }}
+          <template v-if="s.watts">
+            At <Fig :text="`${number(s.watts)} W`" /><template v-if="s.amps">, {{ s.amps }}</template></template
+          ><template v-if="s.full_at">: full about {{ clock(s.full_at) }}</template
+          >.
+        </template>
+      </p>
+      <p v-if="s.charge < 1 && !s.fits" role="alert">Its circuit does not bear that for hours.</p>
+      <p v-if="s.confirmed" class="good">It charges: {{ s.confirmed }}.</p>
+      <p v-else-if="s.charge < 1">
+        <b>Not seen to charge yet.</b> Note its gauge, with the watts in: “{{ Math.round(100 * s.charge) }} % in
+        {{ number(s.watts || 1000) }} W”.
+      </p>
+      <p v-if="s.now_h && s.charge < 1" class="soft">
+        If it goes out again before that: about <Fig :text="s.now_h" /> from what it holds.
+      </p>
+    </article>
+  </section>
+</template>
+
+<style scoped>
+p {
+  max-width: 62ch;
+  margin: 4px 0;
+}
+article {
+  margin-bottom: 12px;
+}
+</style>

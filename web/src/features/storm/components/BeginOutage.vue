@@ -1,0 +1,78 @@
+<script setup lang="ts">
+import { reactive, ref } from 'vue'
+import type { Source } from '@/shared/api/types'
+import { answer, api } from '@/shared/api/client'
+import { act, useSession } from '@/shared/session'
+
+/** It is out: since when, back by when as is said, and how full each store was. */
+const props = defineProps<{ sources: Source[]; nameOf: (id: string) => string }>()
+const { home, pair, station } = useSession()
+const busy = ref(false)
+const form = reactive<{ began: string; back: string; charges: Record<string, number> }>({
+  began: '',
+  back: '',
+  charges: {},
+})
+const guess = (id: string) =>
+  Math.round(100 * (station.value?.source === id ? station.value.charge : (home.value?.alert?.charges?.[id] ?? 1)))
+async function out() {
+  busy.value = true
+  const charges = Object.fromEntries(props.sources.map((s) => [s.id, (form.charges[s.id] ?? guess(s.id)) / 100]))
+  const body = { ...pair.value, began: form.began || null, back_by: form.back || null, charges }
+  await act((home_id, named) =>
+    answer(
+      api.POST('/api/homes/{home_id}/live', {
+        params: { path: { home_id } },
+        body: { ...body, edit_id: named.edit_id },
+      }),
+    ),
+  )
+  busy.value = false
+}
+</script>
+
+<template>
+  <form class="form" novalidate @submit.prevent="out">
+    <template v-for="s in sources" :key="s.id">
+      <label :for="`l-${s.id}`">{{ nameOf(s.id) }} at, %</label>
+      <el-input-number
+        :id="`l-${s.id}`"
+        :model-value="form.charges[s.id] ?? guess(s.id)"
+        :min="0"
+        :max="100"
+        @change="form.charges[s.id] = Number($event)"
+      />
+    </template>
+    <label for="l-began">Out since</label>
+    <el-date-picker
+      id="l-began"
+      v-model="form.began"
+      type="datetime"
+      placeholder="just now"
+      value-format="YYYY-MM-DDTHH:mm:ss"
+    />
+    <label for="l-back">Said to be back by</label>
+    <el-date-picker
+      id="l-back"
+      v-model="form.back"
+      type="datetime"
+      placeholder="nobody knows"
+      value-format="YYYY-MM-DDTHH:mm:ss"
+    />
+    <span></span>
+    <button class="btn strong out" :disabled="busy || !sources.length">It is out</button>
+  </form>
+</template>
+
+<style scoped>
+.form {
+  max-width: 460px;
+  margin: 12px 0;
+}
+.out {
+  justify-self: start;
+  min-height: 48px;
+  padding: 0 28px;
+  font-size: 17px;
+}
+</style>

@@ -1,0 +1,108 @@
+<script setup lang="ts">
+import { computed, ref } from 'vue'
+import type { LiveView } from '@/shared/api/types'
+import { escape } from '@/shared/patch'
+import { edit, noteGauge, useSession } from '@/shared/session'
+import { clock, kwh, number, percent } from '@/shared/units/format'
+import Fig from '@/shared/ui/Fig.vue'
+
+/** One line takes a gauge; those noted, newest first, with what the plan draws beside them. */
+const props = defineProps<{
+  notes: Record<string, NonNullable<NonNullable<LiveView['live']>['notes']>[string]>
+  /** Where they stand in the home. */
+  path: string
+  stores: LiveView['stores']
+  sources: { id: string }[]
+  nameOf: (id: string) => string
+  now: () => string
+}>()
+const { waiting } = useSession()
+const busy = ref(false)
+const line = ref('')
+const whose = ref('')
+const later = ref(false)
+async function note() {
+  const text = line.value.trim()
+  if (!text) return
+  busy.value = true
+  const how = await noteGauge({ text, source: whose.value || props.sources[0]?.id || null, at: props.now() })
+  busy.value = false
+  later.value = how === 'later'
+  if (how !== 'refused') line.value = ''
+}
+const pending = computed(() => waiting.value.flatMap((w) => (w.gauge ? [{ id: w.edit_id, ...w.gauge }] : [])))
+const lines = computed(() => Object.values(props.notes).sort((a, b) => b.at.localeCompare(a.at)))
+const planned = computed(() => Object.fromEntries(props.stores.flatMap((s) => s.lines).map((x) => [x.note, x])))
+const APART = {
+  '': '',
+  more: ': something more is on, or starting',
+  less: ': something planned is off, or resting',
+}
+function drop(id: string) {
+  edit('A gauge line taken back', [{ doc: 'home', op: 'remove', path: `${props.path}/notes/${escape(id)}` }])
+}
+</script>
+
+<template>
+  <form class="line" @submit.prevent="note">
+    <el-select v-if="sources.length > 1" v-model="whose" aria-label="Whose gauge" :placeholder="nameOf(sources[0]!.id)">
+      <el-option v-for="s in sources" :key="s.id" :value="s.id" :label="nameOf(s.id)" />
+    </el-select>
+    <input
+      v-model="line"
+      aria-label="Gauge line"
+      placeholder="64 % 310 W in 120 W 9:20 pm"
+      inputmode="text"
+      autocomplete="off"
+      maxlength="200"
+    />
+    <button class="btn strong" :disabled="busy || !line.trim()">Note</button>
+  </form>
+  <ul>
+    <li v-for="p in pending" :key="p.id" class="soft">
+      <b>{{ clock(p.at) }}</b> {{ p.text }} · waits here until the server answers
+    </li>
+    <li v-for="n in lines" :key="n.id">
+      <b>{{ clock(n.at) }}</b> <Fig :text="percent(n.charge)" />
+      <template v-if="n.out_w != null">, <Fig :text="`${number(n.out_w)} W`" /> out</template>
+      <template v-if="n.in_w != null">, <Fig :text="`${number(n.in_w)} W`" /> in</template>
+      <template v-if="n.given_wh != null">, <Fig :text="kwh(n.given_wh)" /> given so far</template>
+      <small v-if="sources.length > 1" class="soft">&nbsp;· {{ nameOf(n.source) }}</small>
+      <small v-if="planned[n.id]" class="soft">
+        · planned <Fig :text="`${number(planned[n.id]!.planned_w)} W`" />{{ APART[planned[n.id]!.apart] }}
+      </small>
+      <button class="link small" :aria-label="`Take back ${n.said}`" @click="drop(n.id)">take back</button>
+    </li>
+  </ul>
+</template>
+
+<style scoped>
+.line {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 8px;
+}
+.line input {
+  flex: 1 1 220px;
+  min-height: 44px;
+  padding: 4px 12px;
+  border: 2px solid var(--ink);
+  border-radius: 9px;
+  background: var(--sheet);
+  color: var(--ink);
+  font: inherit;
+  font-size: 17px;
+}
+ul {
+  margin: 8px 0;
+  padding: 0;
+  list-style: none;
+}
+li {
+  padding: 5px 0;
+  border-bottom: 1px solid var(--line);
+}
+li .link {
+  margin-left: 8px;
+}
+</style>

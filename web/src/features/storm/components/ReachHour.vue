@@ -1,0 +1,191 @@
+<script setup lang="ts">
+import { useQuery } from '@tanstack/vue-query'
+import { computed, ref } from 'vue'
+import type { LiveView, ReachStep } from '@/shared/api/types'
+import { answer, api } from '@/shared/api/client'
+import { escape } from '@/shared/patch'
+import { uniqueId } from '@/shared/ids'
+import { edit, useSession } from '@/shared/session'
+import { clock } from '@/shared/units/format'
+import Fig from '@/shared/ui/Fig.vue'
+
+/** Last until a named hour: the least that would have to be given up. It asks; nothing is done before it is taken. */
+const props = defineProps<{
+  live: NonNullable<LiveView['live']>
+  now: () => string
+  nameOfLoad: (id: string) => string
+}>()
+const { state, pair, served } = useSession()
+const typed = ref('')
+const asked = ref('')
+const pad = (n: number) => String(n).padStart(2, '0')
+/** The next morning at seven, and the one after. */
+const mornings = computed(() =>
+  [0, 1, 2]
+    .map((d) => {
+      const at = new Date(props.now())
+      at.setDate(at.getDate() + d)
+      return `${at.getFullYear()}-${pad(at.getMonth() + 1)}-${pad(at.getDate())}T07:00:00`
+    })
+    .filter((at) => at > props.now())
+    .slice(0, 2),
+)
+const query = useQuery({
+  queryKey: computed(() => ['reach', state.value?.id, served.value, pair.value.outage, asked.value]),
+  queryFn: () => {
+    const params = {
+      path: { home_id: state.value?.id ?? '' },
+      query: { outage: pair.value.outage, until: asked.value },
+    }
+    return answer(api.GET('/api/homes/{home_id}/live/reach', { params }))
+  },
+  enabled: computed(() => !!asked.value),
+  retry: false,
+})
+const view = computed(() => query.data.value)
+function ask(at: string) {
+  typed.value = at
+  asked.value = at
+}
+const taken = computed(() => Object.values(props.live.taken ?? {}).filter((t) => !t.until || t.until > props.now()))
+const SAID = { rest: 'off', turns: 'in turns', sun: 'at noon', engine: 'The generator', outlet: 'At somebody’s outlet' }
+const words = (t: (typeof taken.value)[number]) =>
+  t.load ? `${props.nameOfLoad(t.load)} ${SAID[t.kind]}` : `${SAID[t.kind]}${t.until ? ` until ${clock(t.until)}` : ''}`
+/** Taken from now on, not from when it was worked out: nothing is saved in between. */
+function take(steps: ReachStep[]) {
+  const at = props.now()
+  edit(
+    steps.length === 1 ? steps[0]!.title : 'Steps to last longer',
+    steps.map((s) => {
+      const id = `${s.taken.id}-${uniqueId().slice(0, 8)}`
+      const value = { ...s.taken, id, at: s.taken.at > at ? s.taken.at : at }
+      return { doc: 'home', op: 'add', path: `/live/taken/${escape(id)}`, value }
+    }),
+  )
+}
+function end(t: (typeof taken.value)[number]) {
+  const now = props.now()
+  if (t.at > now)
+    edit(`${words(t)} after all not`, [{ doc: 'home', op: 'remove', path: `/live/taken/${escape(t.id)}` }])
+  else
+    edit(`${words(t)} no longer`, [
+      { doc: 'home', op: 'replace', path: `/live/taken/${escape(t.id)}/until`, value: now },
+    ])
+}
+</script>
+
+<template>
+  <h3>Reach the hour</h3>
+  <div class="ask">
+    <button v-if="live.back_by && live.back_by > now()" class="btn" @click="ask(live.back_by)">
+      its return, {{ clock(live.back_by) }}
+    </button>
+    <button v-for="m in mornings" :key="m" class="btn" @click="ask(m)">{{ clock(m) }}</button>
+    <el-date-picker
+      v-model="typed"
+      type="datetime"
+      aria-label="Another hour to reach"
+      placeholder="another hour"
+      value-format="YYYY-MM-DDTHH:mm:ss"
+      @change="asked = typed"
+    />
+  </div>
+  <p v-if="query.isError.value && asked" role="alert">{{ query.error.value?.message }}</p>
+  <p v-else-if="query.isFetching.value && !view" role="status" class="soft">Weighing what is possible…</p>
+  <div v-else-if="view && asked" aria-live="polite" :aria-busy="query.isFetching.value">
+    <article v-for="s in view.stores" :key="s.source" class="store">
+      <p v-if="s.already">
+        <b>{{ s.name }} lasts until {{ clock(view.until) }} as it goes.</b>
+      </p>
+      <template v-else-if="s.reached">
+        <p>
+          <b>{{ s.name }}: until {{ clock(view.until) }} with these</b>, the least that does.
+          <template v-if="s.dark_at"
+            >Dark then {{ clock(s.dark_at)
+            }}<template v-if="s.early_at">, 9 in 10 not before {{ clock(s.early_at) }}</template
+            >.</template
+          >
+          <template v-if="s.sure"> A life depends on it, so the 9 in 10 counts.</template>
+        </p>
+        <ul>
+          <li v-for="x in s.steps" :key="x.taken.id">
+            <b>{{ x.title }}</b> <small v-if="x.gains" class="soft"><Fig :text="x.gains" /></small>
+            <small>{{ x.costs }} · {{ x.who }}</small>
+          </li>
+        </ul>
+        <button class="btn strong" @click="take(s.steps)">
+          {{ s.steps.length === 1 ? 'Take it' : `Take all ${s.steps.length}` }}
+        </button>
+      </template>
+      <p v-else>
+        <b>{{ s.name }} does not reach it, whatever rests</b
+        ><template v-if="s.short">: <Fig :text="s.short" /></template>.
+        <template v-if="!s.weighed">
+          It gives to another store or takes from one; what rests is not weighed there yet.</template
+        >
+      </p>
+      <details v-if="s.others.length">
+        <summary>What else is possible, {{ s.others.length }}</summary>
+        <ul>
+          <li v-for="x in s.others" :key="x.taken.id">
+            <b>{{ x.title }}</b> <small v-if="x.gains" class="soft"><Fig :text="x.gains" /></small>
+            <small>{{ x.costs }} · {{ x.who }}</small>
+            <button class="link small" :aria-label="`Take: ${x.title}`" @click="take([x])">take it</button>
+          </li>
+        </ul>
+      </details>
+    </article>
+    <p v-for="a in view.advice" :key="a" class="advice">{{ a }}</p>
+  </div>
+  <p v-else class="soft">
+    Name an hour; what would have to rest until then is worked out, and nothing is done before you take it.
+  </p>
+  <template v-if="taken.length">
+    <h3>Taken</h3>
+    <ul>
+      <li v-for="t in taken" :key="t.id">
+        <b>{{ words(t) }}</b> <small class="soft">{{ t.at > now() ? 'from' : 'since' }} {{ clock(t.at) }}</small>
+        <button class="link small" :aria-label="`No longer: ${words(t)}`" @click="end(t)">no longer</button>
+      </li>
+    </ul>
+  </template>
+</template>
+
+<style scoped>
+h3 {
+  margin: 14px 0 6px;
+}
+.ask {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 8px;
+}
+.ask .btn {
+  min-height: 44px;
+}
+ul {
+  margin: 6px 0 10px;
+  padding: 0;
+  list-style: none;
+}
+li {
+  padding: 5px 0;
+  border-bottom: 1px solid var(--line);
+}
+li small:last-of-type {
+  display: block;
+}
+.advice {
+  max-width: 60ch;
+}
+details {
+  margin: 8px 0;
+}
+summary {
+  min-height: 32px;
+  cursor: pointer;
+}
+.strong {
+  min-height: 44px;
+}
+</style>

@@ -1,0 +1,110 @@
+<script setup lang="ts">
+import { useQuery } from '@tanstack/vue-query'
+import { computed, ref, watch } from 'vue'
+import { answer, api } from '@/shared/api/client'
+import type { Source } from '@/shared/api/types'
+import { heard, useSession } from '@/shared/session'
+import { clock, number, percent } from '@/shared/units/format'
+import Fig from '@/shared/ui/Fig.vue'
+
+/** The simulated station of a demo home: a stand-in for one that tells what it shows, on a clock that can run fast. */
+const props = defineProps<{ sources: Source[]; nameOf: (id: string) => string }>()
+const { state, pair, station, plan } = useSession()
+const demo = computed(() => /^(saltgrass-house|via-dei-glicini)/.test(state.value?.id ?? ''))
+const busy = ref(false)
+const problem = ref('')
+const whose = ref('')
+const first = useQuery({
+  queryKey: computed(() => ['station', state.value?.id]),
+  queryFn: () =>
+    answer(api.GET('/api/homes/{home_id}/station', { params: { path: { home_id: state.value?.id ?? '' } } })),
+  enabled: demo,
+})
+watch(first.data, (view) => view && heard(view))
+async function ask(body: { source?: string; speed?: number; away?: boolean }) {
+  busy.value = true
+  problem.value = ''
+  try {
+    const params = { path: { home_id: state.value?.id ?? '' } }
+    heard(
+      await answer(
+        api.POST('/api/homes/{home_id}/station', {
+          params,
+          body: { ...pair.value, charge: 0.9, away: false, source: null, speed: null, ...body },
+        }),
+      ),
+    )
+  } catch (error) {
+    problem.value = error instanceof Error ? error.message : String(error)
+  }
+  busy.value = false
+}
+const SPEEDS: Record<number, string> = { 1: 'as fast as real', 60: 'an hour a minute', 1440: 'a day a minute' }
+const choices = computed(() => props.sources.filter((s) => plan.value?.sources[s.id]))
+</script>
+
+<template>
+  <details v-if="demo" class="sim" :open="!!station">
+    <summary>A simulated station</summary>
+    <p v-if="problem" role="alert">{{ problem }}</p>
+    <template v-if="station">
+      <p v-if="station.lost" role="alert">{{ station.name }} does not answer. Put it away, and begin again.</p>
+      <p v-else aria-live="off">
+        {{ station.name }}, simulated: <Fig :text="percent(station.charge)" />,
+        <Fig :text="`${number(station.out_w)} W`" /> out, <Fig :text="`${number(station.in_w)} W`" /> in,
+        {{ station.grid ? 'grid there' : 'no grid' }}, its clock {{ clock(station.at ?? '') }}.
+      </p>
+      <p>
+        <button
+          v-for="s in station.speeds"
+          :key="s"
+          class="btn"
+          :aria-pressed="station.speed === s"
+          :disabled="busy"
+          @click="ask({ speed: s })"
+        >
+          {{ SPEEDS[s] ?? `${s} times` }}
+        </button>
+        <button class="link" :disabled="busy" @click="ask({ away: true })">Put it away</button>
+      </p>
+    </template>
+    <template v-else>
+      <p class="soft">
+        It stands in for one that tells what it shows: made up, with a capacity, an own draw and loads that differ from
+        label and plan. While it is there, this home goes by its clock.
+      </p>
+      <el-select
+        v-if="choices.length > 1"
+        v-model="whose"
+        aria-label="In whose place"
+        :placeholder="nameOf(choices[0]!.id)"
+      >
+        <el-option v-for="s in choices" :key="s.id" :value="s.id" :label="nameOf(s.id)" />
+      </el-select>
+      <button class="btn" :disabled="busy || !choices.length" @click="ask({ source: whose || choices[0]!.id })">
+        {{ busy ? 'It begins…' : 'Watch a simulated one' }}
+      </button>
+    </template>
+  </details>
+</template>
+
+<style scoped>
+.sim {
+  margin: 18px 0 6px;
+  padding: 8px 12px;
+  border: 1px dashed var(--line-strong);
+  border-radius: 8px;
+}
+summary {
+  min-height: 28px;
+  cursor: pointer;
+}
+.btn {
+  margin-right: 8px;
+  min-height: 40px;
+}
+.btn[aria-pressed='true'] {
+  border-width: 3px;
+  font-weight: 650;
+}
+</style>
