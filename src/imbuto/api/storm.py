@@ -12,10 +12,13 @@ from imbuto.api.schemas import BeginBody, DrillBody, NoteBody, WatchBody
 from imbuto.api.telling import TELLS, told
 from imbuto.core.storm.cards import Card
 from imbuto.core.storm.drill import Scene
+from imbuto.core.storm.past import By
 from imbuto.services.storm.hands import DrillView, cards_of, drill_begun, drill_moved
 from imbuto.services.storm.live import LiveView, alarms, begin, live_view, note
+from imbuto.services.storm.logbook import BookView, as_csv, logbook, take_energy
 from imbuto.services.storm.reach import ReachView, reach
 from imbuto.services.storm.ready import ReadyView, ask_feed, ready_view, take_alert
+from imbuto.services.storm.trials import ProcedureView, trials_of
 from imbuto.services.storm.watch import Watch, WatchView
 
 router = APIRouter(prefix="/api", responses=ERRORS)
@@ -118,3 +121,31 @@ def watch_a_station(home_id: str, body: WatchBody, watch: Watched) -> WatchView:
     if body.source is not None:
         watch.begin(home_id, body.plan, body.outage, body.source, body.charge)
     return watch.view(home_id) if body.speed is None else watch.set_speed(home_id, body.speed)
+
+
+@router.get("/homes/{home_id}/trials")
+def trials_of_a_plan(home_id: str, plan: str, outage: str, planner: P) -> list[ProcedureView]:
+    """The tests of a plan, commissioning first, each with how it went and what its result would change."""
+    return trials_of(planner, home_id, plan, outage)
+
+
+@router.get("/homes/{home_id}/book")
+def the_logbook(home_id: str, outage: str, planner: P, by: By = "month") -> BookView:
+    """What a home remembers: one line of time, promise beside outcome, energy, trends."""
+    return logbook(planner, home_id, outage, by)
+
+
+@router.get("/homes/{home_id}/book.csv")
+def the_logbook_as_csv(home_id: str, planner: P) -> Response:
+    """The line of time as a table."""
+    headers = {"content-disposition": 'attachment; filename="imbuto-logbook.csv"'}
+    return Response(as_csv(planner, home_id), media_type="text/csv; charset=utf-8", headers=headers)
+
+
+@router.post("/homes/{home_id}/book/energy", openapi_extra=FILE_BODY, **TELLS)
+def note_energy(
+    home_id: str, planner: P, data: Annotated[bytes, Depends(raw_body)], name: str, edit_id: str,
+    plan: str | None = None, outage: str | None = None,
+) -> Response:  # fmt: skip
+    """Note energy by day from a CSV file."""
+    return told(take_energy(planner, home_id, data, name, edit_id, (plan, outage) if plan and outage else None))

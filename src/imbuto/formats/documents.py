@@ -12,9 +12,10 @@ from pydantic_core import ErrorDetails
 from imbuto.core.basics.errors import InvalidValue
 from imbuto.core.equipment.catalogue import Catalogue
 from imbuto.core.home.alert import Alert
+from imbuto.core.home.book import Entry
 from imbuto.core.home.home import Home
 from imbuto.core.home.live import Live, Noted, Taken
-from imbuto.core.home.loads import Use
+from imbuto.core.home.loads import TriedStart, Use
 from imbuto.core.measuring.readings import Reading
 from imbuto.core.plan.outage import Outage
 from imbuto.core.plan.plan import Plan
@@ -80,6 +81,8 @@ USE: Adapter[Use] = Adapter(Use)
 ALERT: Adapter[Alert] = Adapter(Alert)
 LIVE: Adapter[Live] = Adapter(Live)
 NOTED: Adapter[Noted] = Adapter(Noted)
+TRIED: Adapter[TriedStart] = Adapter(TriedStart)
+ENTRY: Adapter[Entry] = Adapter(Entry)
 TAKEN: Adapter[Taken] = Adapter(Taken)
 
 

@@ -13,6 +13,7 @@ from imbuto.core.basics.errors import InvalidValue, UnknownReference
 from imbuto.core.basics.units import Amps, Celsius, Fraction, Ident, Name, Text, Watts
 from imbuto.core.equipment.catalogue import Catalogue
 from imbuto.core.home.alert import Alert, check_alert
+from imbuto.core.home.book import Entry, Trial, check_entry, check_trial
 from imbuto.core.home.circuits import Circuit, SubPanel
 from imbuto.core.home.household import Existing, Household, Person, Practised
 from imbuto.core.home.live import Live, check_live
@@ -73,7 +74,8 @@ class Site:
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Home:
     """A home's facts. circuits, loads and panels behind feeders are keyed by id, so that an edit names what it changes.
-    alert: a storm that is expected, live: an outage that is on, None for none; lived: those that are over, by id."""
+    alert: a storm that is expected, live: an outage that is on, None for none; lived: those that are over, by id; trials: tests,
+    book: entries of the logbook, likewise."""
 
     id: Ident
     name: Name
@@ -87,6 +89,8 @@ class Home:
     alert: Alert | None = None
     live: Live | None = None
     lived: dict[str, Live] = field(default_factory=dict)
+    trials: dict[str, Trial] = field(default_factory=dict)
+    book: dict[str, Entry] = field(default_factory=dict)
     note: Text = ""
 
     def loads_on(self, circuit_id: str) -> list[Load]:
@@ -153,6 +157,12 @@ def check_home(home: Home) -> None:
         check_alert(home.alert)
     for live in (*home.lived.values(), *([home.live] if home.live is not None else [])):
         check_live(live)
+    for key, trial in home.trials.items():
+        _same_id(f"trials/{key}", key, trial.id)
+        check_trial(trial)
+    for key, entry in home.book.items():
+        _same_id(f"book/{key}", key, entry.id)
+        check_entry(entry)
 
 
 def _check_panels(home: Home) -> None:

@@ -187,7 +187,7 @@ def joined(
     """
     source = plan.source
     unit = catalogue.stations[source.station] if source else None
-    station = combined(unit, source, catalogue) if unit and source else None
+    station = as_measured(combined(unit, source, catalogue), source) if unit and source else None
     by_device = {k: catalogue.transfer[d.equipment] for k, d in plan.devices.items()}
     cords = catalogue.transfer[CORDS] if CORDS in catalogue.transfer else shipped().transfer[CORDS]
     equipment = next(iter(by_device.values()), cords)
@@ -230,6 +230,13 @@ def joined(
         equipments={k: catalogue.transfer[d.equipment] for k, d in (whole or plan).devices.items()},
         batteries={b.battery: catalogue.batteries[b.battery] for b in plan.banks.values()},
     )  # fmt: skip
+
+
+def as_measured(station: Station, source: Source) -> Station:
+    """A station with its own draw as it was measured, where it was; that of its modules is in it."""
+    if source.own_w is None:
+        return station
+    return replace(station, idle_w=max(source.own_w - source.modules * station.module_draw_w, 0.0))
 
 
 def circuits_beneath(port: Joined) -> tuple[str, ...]:

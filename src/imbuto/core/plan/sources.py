@@ -34,14 +34,15 @@ class Away:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Source:
-    """One station with its modules, or several units linked. station: id in the catalogue; modules: how many in all; module:
-    id of their kind in the catalogue, None for the station's own; units: of the station; link: side by side, or two held in
-    step by the maker's coupler for both legs; spot: where it stands; deliverable: real over label capacity; health: what age
-    has left of it; drive_wh: of a vehicle, kept for the drive; owned: it is there already, owned_units of them;
-    plugged_into: id of a feed of another station that it hangs behind, taking that one for the grid, None for none;
-    own_first: behind it, it empties itself before it takes from that one; after: id of the source at whose inlet it waits
-    its turn, and swap_at: the charge of that one at which a hand changes them, if anyone is awake; charge_w: set on its
-    charger, None for all it takes; charge_circuit: the one its charger is plugged into; away: when it is not at home."""
+    """One station with its modules, or several units linked. station: id in the catalogue; modules: how many in all; module: id
+    of their kind in the catalogue, None for the station's own; units: of the station; link: side by side, or two held in step
+    by the maker's coupler for both legs; spot: where it stands; deliverable: real over label capacity; health: what age has
+    left of it; own_w: its own draw as it was measured, modules and all, None for what the label says; drive_wh: of a vehicle,
+    kept for the drive; owned: it is there already, owned_units of them; plugged_into: id of a feed of another station that it
+    hangs behind, taking that one for the grid, None for none; own_first: behind it, it empties itself before it takes from that
+    one; after: id of the source at whose inlet it waits its turn, and swap_at: the charge of that one at which a hand changes
+    them, if anyone is awake; charge_w: set on its charger, None for all it takes; charge_circuit: the one its charger is
+    plugged into; away: when it is not at home."""
 
     id: Ident
     station: Ident
@@ -52,6 +53,7 @@ class Source:
     spot: Spot = "indoors"
     deliverable: Annotated[float, Interval(ge=0.3, le=1)] = 0.97
     health: Annotated[float, Interval(ge=0.2, le=1)] = 1.0
+    own_w: Watts | None = None
     drive_wh: WattHours = 0
     owned: bool = False
     owned_units: Annotated[int, Interval(ge=1, le=MOST_UNITS)] = 1
@@ -134,7 +136,8 @@ class Array:
 
     panel: id in the catalogue; series: panels in a string; parallel: strings side by side; tilt: ° from lying flat;
     azimuth: ° it faces, from north by east; source: or bank; input: of the source, counted from 1; ac: it has an
-    inverter of its own on the house's AC side, and no input; cord: the cable between; owned: it is
+    inverter of its own on the house's AC side, and no input; factor: of what its panels would give by sky and cells, as it was
+    measured, None for the planning default; cord: the cable between; owned: it is
     there already, and costs nothing.
     """
 
@@ -149,6 +152,7 @@ class Array:
     input: Annotated[int, Interval(ge=1, le=12)] = 1
     ac: bool = False
     shade: tuple[Shade, ...] = ()
+    factor: Annotated[float, Interval(ge=0.3, le=1.2)] | None = None
     cord: Cord | None = None
     owned: bool = False
 

@@ -110,14 +110,14 @@ def _shaded(steps: Grid, shade: tuple[Shade, ...]) -> FloatArray:
     return taken
 
 
-def panels_w(panel: Panel, count: int, light_w_m2: FloatArray, air_c: float) -> FloatArray:
-    """DC W of so many panels under a light, shape (n,): less for warm cells, and for the derate."""
+def panels_w(panel: Panel, count: int, light_w_m2: FloatArray, air_c: float, factor: float | None = None) -> FloatArray:
+    """DC W of so many panels under a light, shape (n,): less for warm cells, and by a factor, the derate where it is None."""
     warm_up()
     from pvlib import temperature
 
     cell = temperature.ross(light_w_m2, air_c, noct=panel.noct_c)
     warm = 1 + panel.power_percent_c / 100 * (cell - 25)
-    watts: FloatArray = np.maximum(count * panel.w * light_w_m2 / 1000 * warm * DERATE, 0.0)
+    watts: FloatArray = np.maximum(count * panel.w * light_w_m2 / 1000 * warm * (factor or DERATE), 0.0)
     return watts
 
 
@@ -165,7 +165,7 @@ def clipped_w(
 ) -> FloatArray:
     """DC W of an array under one sky, shape (n,): no more than the most, and nothing below the least."""
     light = plane_w_m2(site, steps, weather, array.tilt, array.azimuth, array.shade)
-    given = np.minimum(panels_w(panel, array.count, light, air_c), most)
+    given = np.minimum(panels_w(panel, array.count, light, air_c, array.factor), most)
     given[given < least] = 0.0
     return given
 

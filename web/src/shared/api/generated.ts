@@ -1228,6 +1228,86 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/homes/{home_id}/trials": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Trials Of A Plan
+         * @description The tests of a plan, commissioning first, each with how it went and what its result would change.
+         */
+        get: operations["trials_of_a_plan_api_homes__home_id__trials_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/homes/{home_id}/book": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * The Logbook
+         * @description What a home remembers: one line of time, promise beside outcome, energy, trends.
+         */
+        get: operations["the_logbook_api_homes__home_id__book_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/homes/{home_id}/book.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * The Logbook As Csv
+         * @description The line of time as a table.
+         */
+        get: operations["the_logbook_as_csv_api_homes__home_id__book_csv_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/homes/{home_id}/book/energy": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Note Energy
+         * @description Note energy by day from a CSV file.
+         */
+        post: operations["note_energy_api_homes__home_id__book_energy_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/devices": {
         parameters: {
             query?: never;
@@ -1434,7 +1514,8 @@ export interface components {
          *
          *     panel: id in the catalogue; series: panels in a string; parallel: strings side by side; tilt: ° from lying flat;
          *     azimuth: ° it faces, from north by east; source: or bank; input: of the source, counted from 1; ac: it has an
-         *     inverter of its own on the house's AC side, and no input; cord: the cable between; owned: it is
+         *     inverter of its own on the house's AC side, and no input; factor: of what its panels would give by sky and cells, as it was
+         *     measured, None for the planning default; cord: the cable between; owned: it is
          *     there already, and costs nothing.
          */
         Array: {
@@ -1484,6 +1565,8 @@ export interface components {
              * @default []
              */
             shade: components["schemas"]["Shade"][];
+            /** Factor */
+            factor?: number | null;
             cord?: components["schemas"]["Cord"] | null;
             /**
              * Owned
@@ -1773,6 +1856,62 @@ export interface components {
             beneath: string[];
         };
         /**
+         * BookLine
+         * @description One line of time. ident: of what it stands for; open: it is not closed yet.
+         */
+        BookLine: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "outage" | "test" | "drill" | "defect" | "note" | "part" | "firmware" | "cycles" | "waking" | "energy";
+            /** Ident */
+            ident: string;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Title */
+            title: string;
+            /** Detail */
+            detail: string;
+            /**
+             * Open
+             * @default false
+             */
+            open: boolean;
+        };
+        /**
+         * BookView
+         * @description Everything a home remembers. honest: how many of the outages with a promise went on as long as 9 in 10 said; goals: an edit that
+         *     puts the outages so far into Goals, empty where they say so already.
+         */
+        BookView: {
+            /** Lines */
+            lines: components["schemas"]["BookLine"][];
+            /** Outcomes */
+            outcomes: components["schemas"]["Outcome"][];
+            /** Honest */
+            honest: string;
+            /** Energy */
+            energy: components["schemas"]["Energy"][];
+            /** Waking */
+            waking: components["schemas"]["Waking"][];
+            waking_trend: components["schemas"]["Trend"] | null;
+            load_trend: components["schemas"]["Trend"] | null;
+            /** Cycles */
+            cycles: number;
+            /** Open Cases */
+            open_cases: number;
+            /** Goals */
+            goals: {
+                [key: string]: unknown;
+            }[];
+            /** Goals Say */
+            goals_say: string;
+        };
+        /**
          * Box
          * @description A thing in the diagram. lane and rank: the grid's way on top, the source's below, both from left to right; what
          *     is fed stands on the right, by rank from the top; what fills the source on the left, from the bottom. lines: facts under its
@@ -1912,6 +2051,50 @@ export interface components {
             hours: number | null;
             /** Out */
             out: boolean;
+        };
+        /**
+         * Case
+         * @description A defect until it is closed. symptom, readings, firmware: as they were; asked: who was; workaround; effect: on the plan;
+         *     closed: when, local time, None while it is open; ending: how.
+         */
+        Case: {
+            /**
+             * Symptom
+             * @default
+             */
+            symptom: string;
+            /**
+             * Readings
+             * @default
+             */
+            readings: string;
+            /**
+             * Firmware
+             * @default
+             */
+            firmware: string;
+            /**
+             * Asked
+             * @default
+             */
+            asked: string;
+            /**
+             * Workaround
+             * @default
+             */
+            workaround: string;
+            /**
+             * Effect
+             * @default
+             */
+            effect: string;
+            /** Closed */
+            closed?: string | null;
+            /**
+             * Ending
+             * @default
+             */
+            ending: string;
         };
         /**
          * Catalogue
@@ -2269,7 +2452,7 @@ export interface components {
             /** Boxes */
             boxes: components["schemas"]["Box"][];
             /** Lines */
-            lines: components["schemas"]["Line"][];
+            lines: components["schemas"]["imbuto__core__advice__diagram__Line"][];
             /** Feeds */
             feeds: components["schemas"]["PossibleFeed"][];
             /**
@@ -2474,6 +2657,30 @@ export interface components {
             since?: number | null;
         };
         /**
+         * Energy
+         * @description A day, week or month of energy, kWh. begins: its first day; sun_kwh: without what a battery gave into a solar input, which is no
+         *     sun; by_sun: the part of the house that sun met, 0 to 1, None where either is not known.
+         */
+        Energy: {
+            /**
+             * Begins
+             * Format: date
+             */
+            begins: string;
+            /** Sun Kwh */
+            sun_kwh: number;
+            /** Grid Kwh */
+            grid_kwh: number;
+            /** House Kwh */
+            house_kwh: number;
+            /** Battery In Kwh */
+            battery_in_kwh: number;
+            /** Battery Out Kwh */
+            battery_out_kwh: number;
+            /** By Sun */
+            by_sun: number | null;
+        };
+        /**
          * Engine
          * @description The generator of a plan, at the inlet or a station's own input.
          *
@@ -2532,6 +2739,41 @@ export interface components {
              * @default false
              */
             owned: boolean;
+        };
+        /**
+         * Entry
+         * @description A line of the logbook. at: local wall-clock time; figures: by the names of FIGURES; case: of a defect.
+         */
+        Entry: {
+            /** Id */
+            id: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "note" | "defect" | "part" | "firmware" | "cycles" | "waking" | "energy";
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Title */
+            title: string;
+            /**
+             * Source
+             * @default
+             */
+            source: string;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /** Figures */
+            figures?: {
+                [key: string]: number;
+            };
+            case?: components["schemas"]["Case"] | null;
         };
         /**
          * ErrorBody
@@ -3017,7 +3259,8 @@ export interface components {
         /**
          * Home
          * @description A home's facts. circuits, loads and panels behind feeders are keyed by id, so that an edit names what it changes.
-         *     alert: a storm that is expected, live: an outage that is on, None for none; lived: those that are over, by id.
+         *     alert: a storm that is expected, live: an outage that is on, None for none; lived: those that are over, by id; trials: tests,
+         *     book: entries of the logbook, likewise.
          */
         Home: {
             /** Id */
@@ -3045,6 +3288,14 @@ export interface components {
             /** Lived */
             lived?: {
                 [key: string]: components["schemas"]["Live"];
+            };
+            /** Trials */
+            trials?: {
+                [key: string]: components["schemas"]["Trial"];
+            };
+            /** Book */
+            book?: {
+                [key: string]: components["schemas"]["Entry"];
             };
             /**
              * Note
@@ -3393,32 +3644,6 @@ export interface components {
             tick: string;
             /** Sentence */
             sentence: string;
-        };
-        /**
-         * Line
-         * @description What runs from one box to another. live: in which states it is; data: a data cable rather than power; label: on
-         *     it, such as a breaker or a place.
-         */
-        Line: {
-            /** Start */
-            start: string;
-            /** End */
-            end: string;
-            /**
-             * Label
-             * @default
-             */
-            label: string;
-            /**
-             * Live
-             * @default []
-             */
-            live: ("grid" | "outage")[];
-            /**
-             * Data
-             * @default false
-             */
-            data: boolean;
         };
         /**
          * Live
@@ -4063,6 +4288,52 @@ export interface components {
             goal_h: number;
         };
         /**
+         * Outcome
+         * @description A store in an outage that is over, promise beside what came. hours from its beginning on one axis. promised_h, low_h: None for
+         *     no end in sight, and promised: whether anything was; lasted_h: how long the outage was; dark_h: when the store was at its
+         *     floor, None where it never was; used: of its charge; scale: of the planned load, as learnt, with one sigma; idle_w; says:
+         *     what it taught, and lost: what gauge and counter together say of inverter and own draw, in words.
+         */
+        Outcome: {
+            /** Lived */
+            lived: string;
+            /**
+             * Began
+             * Format: date-time
+             */
+            began: string;
+            /** Plan */
+            plan: string;
+            /** Source */
+            source: string;
+            /** Name */
+            name: string;
+            /** Promised */
+            promised: boolean;
+            /** Promised H */
+            promised_h: number | null;
+            /** Low H */
+            low_h: number | null;
+            /** Lasted H */
+            lasted_h: number;
+            /** Dark H */
+            dark_h: number | null;
+            /** Used */
+            used: number | null;
+            /** Scale */
+            scale: number;
+            /** Scale Error */
+            scale_error: number;
+            /** Idle W */
+            idle_w: number;
+            /** Readings */
+            readings: number;
+            /** Says */
+            says: string;
+            /** Lost */
+            lost: string;
+        };
+        /**
          * Panel
          * @description A solar panel, as its label and data sheet say.
          */
@@ -4523,6 +4794,75 @@ export interface components {
             moves: number;
         };
         /**
+         * Procedure
+         * @description One test of a plan. order: among those that come first, in commissioning, 0 for the others; refused: why it is not offered,
+         *     and then it has no lines; teaches: what its result may change, in words.
+         */
+        Procedure: {
+            /** Id */
+            id: string;
+            /** Title */
+            title: string;
+            /** Why */
+            why: string;
+            /**
+             * Who
+             * @default own
+             * @enum {string}
+             */
+            who: "own" | "helper" | "qualified";
+            /**
+             * Order
+             * @default 0
+             */
+            order: number;
+            /**
+             * Cautions
+             * @default []
+             */
+            cautions: string[];
+            /**
+             * Stop
+             * @default
+             */
+            stop: string;
+            /**
+             * Ends
+             * @default As it was before: the grid carries the house, the charger is in.
+             */
+            ends: string;
+            /**
+             * Lines
+             * @default []
+             */
+            lines: components["schemas"]["imbuto__core__storm__procedures__Line"][];
+            /**
+             * Refused
+             * @default
+             */
+            refused: string;
+            /**
+             * Teaches
+             * @default
+             */
+            teaches: string;
+        };
+        /**
+         * ProcedureView
+         * @description A test of the plan. by: who may do it, in words; last: how it went, None for never; due: why it is called for (again), empty
+         *     for not; mark: what the plan is like now, for a new one.
+         */
+        ProcedureView: {
+            procedure: components["schemas"]["Procedure"];
+            /** By */
+            by: string;
+            last: components["schemas"]["TrialView"] | null;
+            /** Due */
+            due: string;
+            /** Mark */
+            mark: string;
+        };
+        /**
          * Promise
          * @description What was expected when it began, frozen. hours: to the first dark, None for still on at the end of what was looked at; low_h:
          *     9 in 10 exceed, likewise; version: of the program that said so.
@@ -4926,6 +5266,54 @@ export interface components {
             moved: boolean;
         };
         /**
+         * Row
+         * @description One line of a test as it was found. line: of its procedure; at: local wall-clock time; value: in the line's unit, 1 and 0 for
+         *     yes and no; second: a further figure where a line has two, such as a gauge beside a load; note: in words.
+         */
+        Row: {
+            /** Id */
+            id: string;
+            /** Line */
+            line: string;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Value */
+            value: number;
+            /** Second */
+            second?: number | null;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+        };
+        /**
+         * RowView
+         * @description A row as it was found. ok: as expected, None where nothing is.
+         */
+        RowView: {
+            /** Id */
+            id: string;
+            /** Line */
+            line: string;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Value */
+            value: number;
+            /** Second */
+            second: number | null;
+            /** Note */
+            note: string;
+            /** Ok */
+            ok: boolean | null;
+        };
+        /**
          * RunView
          * @description A run as drawn. hour, charge, low, high: same length; charge as 0 to 1; sun: DC W from each hour to the next, none
          *     without arrays; nights in elapsed hours; engine: when a generator runs, and fuel_l what it burns in all; back_h: when
@@ -5303,14 +5691,15 @@ export interface components {
         };
         /**
          * Source
-         * @description One station with its modules, or several units linked. station: id in the catalogue; modules: how many in all; module:
-         *     id of their kind in the catalogue, None for the station's own; units: of the station; link: side by side, or two held in
-         *     step by the maker's coupler for both legs; spot: where it stands; deliverable: real over label capacity; health: what age
-         *     has left of it; drive_wh: of a vehicle, kept for the drive; owned: it is there already, owned_units of them;
-         *     plugged_into: id of a feed of another station that it hangs behind, taking that one for the grid, None for none;
-         *     own_first: behind it, it empties itself before it takes from that one; after: id of the source at whose inlet it waits
-         *     its turn, and swap_at: the charge of that one at which a hand changes them, if anyone is awake; charge_w: set on its
-         *     charger, None for all it takes; charge_circuit: the one its charger is plugged into; away: when it is not at home.
+         * @description One station with its modules, or several units linked. station: id in the catalogue; modules: how many in all; module: id
+         *     of their kind in the catalogue, None for the station's own; units: of the station; link: side by side, or two held in step
+         *     by the maker's coupler for both legs; spot: where it stands; deliverable: real over label capacity; health: what age has
+         *     left of it; own_w: its own draw as it was measured, modules and all, None for what the label says; drive_wh: of a vehicle,
+         *     kept for the drive; owned: it is there already, owned_units of them; plugged_into: id of a feed of another station that it
+         *     hangs behind, taking that one for the grid, None for none; own_first: behind it, it empties itself before it takes from that
+         *     one; after: id of the source at whose inlet it waits its turn, and swap_at: the charge of that one at which a hand changes
+         *     them, if anyone is awake; charge_w: set on its charger, None for all it takes; charge_circuit: the one its charger is
+         *     plugged into; away: when it is not at home.
          */
         Source: {
             /** Id */
@@ -5351,6 +5740,8 @@ export interface components {
              * @default 1
              */
             health: number;
+            /** Own W */
+            own_w?: number | null;
             /**
              * Drive Wh
              * @default 0
@@ -6144,6 +6535,29 @@ export interface components {
             by: string;
         };
         /**
+         * Teaching
+         * @description What a result would change. label: of the edit; found: in words; ops: of it; before, after: hours of the verdict; kept: it was
+         *     put in already; problem: why it teaches nothing yet.
+         */
+        Teaching: {
+            /** Label */
+            label: string;
+            /** Found */
+            found: string;
+            /** Ops */
+            ops: {
+                [key: string]: unknown;
+            }[];
+            /** Before */
+            before: string;
+            /** After */
+            after: string;
+            /** Kept */
+            kept: boolean;
+            /** Problem */
+            problem: string;
+        };
+        /**
          * Tick
          * @description A mark on the time axis: elapsed hours and the local clock.
          */
@@ -6275,6 +6689,89 @@ export interface components {
              * @default
              */
             note: string;
+        };
+        /**
+         * Trend
+         * @description A straight line through figures over time. a_year: its slope; error: one sigma of it; told: it is beyond chance.
+         */
+        Trend: {
+            /** A Year */
+            a_year: number;
+            /** Error */
+            error: number;
+            /** Told */
+            told: boolean;
+        };
+        /**
+         * Trial
+         * @description A test. procedure: its id among those of the plan; joined: what the plan was like then, so that one changed since calls for it
+         *     again; began, ended: local wall-clock times, ended None while it goes on; who: did it; stopped: it was broken off, and why;
+         *     kept: what it taught was put into the plan.
+         */
+        Trial: {
+            /** Id */
+            id: string;
+            /** Procedure */
+            procedure: string;
+            /** Plan */
+            plan: string;
+            /**
+             * Joined
+             * @default
+             */
+            joined: string;
+            /**
+             * Began
+             * Format: date-time
+             */
+            began: string;
+            /** Ended */
+            ended?: string | null;
+            /**
+             * Who
+             * @default
+             */
+            who: string;
+            /**
+             * Stopped
+             * @default
+             */
+            stopped: string;
+            /**
+             * Kept
+             * @default false
+             */
+            kept: boolean;
+            /** Rows */
+            rows?: {
+                [key: string]: components["schemas"]["Row"];
+            };
+        };
+        /**
+         * TrialView
+         * @description A test as it went. passed: every line is as expected; open: lines that nothing was noted for.
+         */
+        TrialView: {
+            /** Id */
+            id: string;
+            /**
+             * Began
+             * Format: date-time
+             */
+            began: string;
+            /** Ended */
+            ended: string | null;
+            /** Who */
+            who: string;
+            /** Stopped */
+            stopped: string;
+            /** Rows */
+            rows: components["schemas"]["RowView"][];
+            /** Passed */
+            passed: boolean;
+            /** Open */
+            open: string[];
+            teaching: components["schemas"]["Teaching"] | null;
         };
         /**
          * TriedStart
@@ -6599,6 +7096,23 @@ export interface components {
             unknowns?: components["schemas"]["UnknownView"][];
         };
         /**
+         * Waking
+         * @description The charge at dawn that was noted, beside the plan's night from the evening before; expected: None where that is not known.
+         */
+        Waking: {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Evening */
+            evening: number | null;
+            /** Charge */
+            charge: number;
+            /** Expected */
+            expected: number | null;
+        };
+        /**
          * Walk
          * @description The House walk, over as many days as it takes. depends: who or what needs power all the while; entries: by
          *     circuit; ended: every breaker is back on.
@@ -6823,6 +7337,69 @@ export interface components {
             health: number;
             /** Hours */
             hours: number | null;
+        };
+        /**
+         * Line
+         * @description What runs from one box to another. live: in which states it is; data: a data cable rather than power; label: on
+         *     it, such as a breaker or a place.
+         */
+        imbuto__core__advice__diagram__Line: {
+            /** Start */
+            start: string;
+            /** End */
+            end: string;
+            /**
+             * Label
+             * @default
+             */
+            label: string;
+            /**
+             * Live
+             * @default []
+             */
+            live: ("grid" | "outage")[];
+            /**
+             * Data
+             * @default false
+             */
+            data: boolean;
+        };
+        /**
+         * Line
+         * @description One line of a test. what: to do or to read; unit: of its figure; expected: None where whatever is found is the result; within:
+         *     of it that still passes; many: it is noted again and again; second: the unit of a further figure, None for none; fails: what
+         *     it means where it is not so.
+         */
+        imbuto__core__storm__procedures__Line: {
+            /** Id */
+            id: string;
+            /** What */
+            what: string;
+            /**
+             * Unit
+             * @default yes
+             * @enum {string}
+             */
+            unit: "yes" | "W" | "%" | "s" | "min" | "h" | "°C" | "A" | "VA";
+            /** Expected */
+            expected?: number | null;
+            /**
+             * Within
+             * @default 0
+             */
+            within: number;
+            /**
+             * Many
+             * @default false
+             */
+            many: boolean;
+            /** Second */
+            second?: ("yes" | "W" | "%" | "s" | "min" | "h" | "°C" | "A" | "VA") | null;
+            /**
+             * Fails
+             * @default
+             */
+            fails: string;
         };
     };
     responses: never;
@@ -10339,6 +10916,217 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["WatchView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    trials_of_a_plan_api_homes__home_id__trials_get: {
+        parameters: {
+            query: {
+                plan: string;
+                outage: string;
+            };
+            header?: never;
+            path: {
+                home_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProcedureView"][];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    the_logbook_api_homes__home_id__book_get: {
+        parameters: {
+            query: {
+                outage: string;
+                by?: "day" | "week" | "month";
+            };
+            header?: never;
+            path: {
+                home_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BookView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    the_logbook_as_csv_api_homes__home_id__book_csv_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                home_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": unknown;
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    note_energy_api_homes__home_id__book_energy_post: {
+        parameters: {
+            query: {
+                name: string;
+                edit_id: string;
+                plan?: string | null;
+                outage?: string | null;
+            };
+            header?: never;
+            path: {
+                home_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": string;
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EditAnswer"];
                 };
             };
             /** @description Not Found */
