@@ -64,6 +64,52 @@ def test_a_paired_device_works_and_stops_when_it_is_unpaired(app):
     assert at_home(app).delete(f"/api/devices/{listed[0]['id']}").status_code == 404
 
 
+def test_a_device_may_look_note_tick_or_edit(app):
+    """Each right by what it lets through, over the wire; nothing that is refused is kept."""
+    home = at_home(app)
+    url = "/api/homes/saltgrass-house"
+    pair = {"plan": "ten-place", "outage": "november-windstorm"}
+    tick = {"id": "s1", "feed": "internet", "on": False, "at": "2100-01-01T00:00:00"}
+    entry = {"id": "e1", "kind": "note", "at": "2026-11-25T10:00:00", "title": "Seen"}
+    tries = {
+        "note": {"op": "add", "path": "/book/e1", "value": entry},
+        "tick": {"op": "add", "path": "/live/switched/s1", "value": tick},
+        "edit": {"op": "replace", "path": "/note", "value": "mine"},
+    }
+    began = home.post(f"{url}/live", json=pair | {"edit_id": "out"})
+    assert began.status_code == 200
+    order = ["look", "note", "tick", "edit"]
+    for rights in order:
+        token = re.sub("^.*token=", "", home.post(f"/api/devices/invitations?rights={rights}").json()["address"])
+        device = phone(app)
+        device.post("/pair", data={"token": token, "name": rights})
+        assert device.get("/api/about").json()["rights"] == rights
+        assert device.get(f"{url}/live?outage=november-windstorm").status_code == 200
+        asked = {"part": "main", "to": "on", "plan": "ten-place", "scene": "over", "positions": {}}
+        assert device.post(f"{url}/drill", json=asked).status_code != 403
+        for wanted, op in tries.items():
+            rev = home.get(url).json()["rev"]
+            body = {"base_rev": rev, "edit_id": f"{rights}-{wanted}", "label": "x", "ops": [{"doc": "home"} | op]}
+            answer = device.post(f"{url}/edits", json=body)
+            allowed = order.index(wanted) <= order.index(rights)
+            assert answer.status_code == (200 if allowed else 403), (rights, wanted, answer.text)
+            if allowed:
+                home.post(f"{url}/undo", json={"edit_id": f"u-{rights}-{wanted}"})
+            else:
+                assert answer.json()["sentence"].startswith("This device may")
+                assert home.get(url).json()["rev"] == rev
+        noted = device.post(f"{url}/live/notes", json=pair | {"edit_id": f"n-{rights}", "text": "64 %"})
+        assert noted.status_code == (403 if rights == "look" else 200)
+        assert device.post(f"{url}/undo", json={"edit_id": f"d-{rights}"}).status_code == (
+            200 if rights == "edit" else 403
+        )
+        assert device.delete("/api/homes/via-dei-glicini").status_code in ((204,) if rights == "edit" else (403,))
+    (look,) = [d for d in home.get("/api/devices").json() if d["rights"] == "look"]
+    assert home.put(f"/api/devices/{look['id']}/rights/tick").status_code == 204
+    assert home.put("/api/devices/none/rights/tick").status_code == 404
+    assert next(d["rights"] for d in home.get("/api/devices").json() if d["id"] == look["id"]) == "tick"
+
+
 def test_a_code_works_once_and_looking_at_it_does_not_use_it_up(app):
     token = invited(app)
     page = phone(app).get(f"/pair?token={token}")

@@ -29,6 +29,7 @@ from imbuto.services.desk.edits import Stale
 from imbuto.services.desk.jobs import Jobs
 from imbuto.services.desk.pairing import Pairing
 from imbuto.services.desk.planner import Planner
+from imbuto.services.desk.rights import NotAllowed
 from imbuto.services.house.instruments import Instruments
 from imbuto.services.storm.watch import Watch
 
@@ -68,7 +69,7 @@ def create_app(planner: Planner, lan: str | None = None) -> FastAPI:
     hosts = LOOPBACK if lan is None else LOOPBACK | {host_name(lan)}
     app.add_middleware(Waiting, ready=ready)
     app.add_middleware(Noting, idle=idle)
-    app.add_middleware(Guard, hosts=hosts, knows=pairing.knows)
+    app.add_middleware(Guard, hosts=hosts, rights_of=pairing.rights_of)
     for place in (homes, house, chosen, source, equipment, sizing, hours, compare, storm):
         app.include_router(place.router)
     app.include_router(devices.router)
@@ -94,7 +95,7 @@ def _answer(status: int, body: ErrorBody) -> JSONResponse:
 
 async def _known(_request: Request, error: Exception) -> JSONResponse:
     assert isinstance(error, ImbutoError)
-    status = {NotFound: 404, Stale: 409, UnreadableFile: 400}.get(type(error), 422)
+    status = {NotFound: 404, Stale: 409, UnreadableFile: 400, NotAllowed: 403}.get(type(error), 422)
     value = None if error.value is None else shown(error.value).strip("“”")
     body = ErrorBody(kind=error.kind, field=error.field, value=value, rule=error.rule, sentence=error.sentence)
     if isinstance(error, Stale):

@@ -14,6 +14,7 @@ from imbuto.api.common import ERRORS
 from imbuto.api.guard import COOKIE, PAIR_PATH, is_here
 from imbuto.core.basics.errors import InvalidValue, NotFound
 from imbuto.services.desk.pairing import DeviceView, Invitation, Pairing
+from imbuto.services.desk.rights import Rights
 
 YEAR_S = 31_536_000
 MOST_FORM = 4_000
@@ -45,9 +46,15 @@ def devices(pairing: Paired) -> list[DeviceView]:
 
 
 @router.post("/devices/invitations")
-def invite(pairing: Paired) -> Invitation:
-    """A one-time code to pair a device."""
-    return pairing.invite()
+def invite(pairing: Paired, rights: Rights = "edit") -> Invitation:
+    """A one-time code to pair a device that may do so much."""
+    return pairing.invite(rights)
+
+
+@router.put("/devices/{device_id}/rights/{rights}", status_code=204)
+def allow(device_id: str, rights: Rights, pairing: Paired) -> None:
+    """From now on a device may do so much."""
+    pairing.allow(device_id, rights)
 
 
 @router.delete("/devices/{device_id}", status_code=204)
@@ -66,7 +73,7 @@ def pair_page(request: Request, token: str = "") -> HTMLResponse:
         f'<form method="post" action="{PAIR_PATH}"><input type="hidden" name="token" value="{escape(token)}">'
         '<label>What to call it<br><input name="name" maxlength="60" value="Phone"></label>'
         "<button>Pair this device</button></form>"
-        "<p>It can then read and change every home kept there, until it is unpaired.</p>",
+        "<p>It can then read every home kept there, and do what was settled on that machine, until it is unpaired.</p>",
         200,
     )
 

@@ -11,6 +11,8 @@ from starlette.datastructures import Headers, MutableHeaders
 from starlette.responses import JSONResponse, PlainTextResponse, Response
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
+from imbuto.services.desk.rights import SAYS, NotAllowed, Rights, may_ask
+
 POLICY = "; ".join(
     (
         "default-src 'self'",
@@ -60,14 +62,14 @@ def host_name(value: str) -> str:
 
 class Guard:
     """ASGI middleware: 403 for a foreign Host or Origin, 401 for a device that is not paired; security headers on every
-    answer. knows: whether a session belongs to a paired device."""
+    answer; 403 for a device that asks for more than it may. rights_of: what the device may do that a session belongs to."""
 
     def __init__(
-        self, app: ASGIApp, hosts: frozenset[str] = LOOPBACK, knows: Callable[[str], bool] = lambda _: False
+        self, app: ASGIApp, hosts: frozenset[str] = LOOPBACK, rights_of: Callable[[str], Rights | None] = lambda _: None
     ) -> None:
         self.app = app
         self.hosts = hosts
-        self.knows = knows
+        self.rights_of = rights_of
 
     async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
         """Check, then pass on."""
@@ -92,13 +94,28 @@ class Guard:
             await JSONResponse(body, 403)(scope, receive, send)
             return
 
-        if not is_here(scope) and scope["path"] != PAIR_PATH and not self.knows(session_of(headers)):
+        here = is_here(scope)
+        rights = "edit" if here else self.rights_of(session_of(headers))
+        scope["rights"] = rights
+        if rights is None and scope["path"] != PAIR_PATH:
             rule = "pair it first, with a code shown on the machine that runs Imbuto"
             sentence = f"This device is not paired; {rule}."
             unpaired = {"kind": "unpaired", "field": "device", "value": None, "rule": rule, "sentence": sentence}
             page = "text/html" in headers.get("accept", "")
             answer: Response = PlainTextResponse(sentence, 401) if page else JSONResponse(unpaired, 401)
             await answer(scope, receive, send)
+            return
+
+        if rights is not None and not may_ask(rights, scope["method"], scope["path"]):
+            refusal = NotAllowed("device", rights, SAYS[rights])
+            refused_ = {
+                "kind": refusal.kind,
+                "field": "device",
+                "value": rights,
+                "rule": refusal.rule,
+                "sentence": refusal.sentence,
+            }
+            await JSONResponse(refused_, 403)(scope, receive, send)
             return
 
         async def send_safely(message: Message) -> None:

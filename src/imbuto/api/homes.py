@@ -19,6 +19,7 @@ from imbuto.api.telling import TELLS, told
 from imbuto.formats import planfile, strict_json
 from imbuto.formats.documents import HOME, OUTAGE, PLAN
 from imbuto.services.desk.edits import HomeState
+from imbuto.services.desk.rights import Rights, check_ops
 from imbuto.services.desk.start import Answers, first_answer
 from imbuto.services.desk.views import VerdictView
 from imbuto.services.storm.watch import Watch
@@ -32,16 +33,17 @@ router = APIRouter(prefix="/api", responses=ERRORS)
 
 @dataclass(frozen=True, slots=True)
 class About:
-    """Which program answers."""
+    """Which program answers. rights: of the device that asks."""
 
     name: str
     version: str
+    rights: Rights
 
 
 @router.get("/about")
-def about() -> About:
-    """The program and its version; the first thing a client may ask."""
-    return About("imbuto", __version__)
+def about(request: Request) -> About:
+    """The program and its version, and what who asks may do; the first thing a client may ask."""
+    return About("imbuto", __version__, request.scope.get("rights") or "edit")
 
 
 @router.get("/homes")
@@ -72,9 +74,10 @@ def delete_home(home_id: str, planner: P, request: Request) -> None:
 
 
 @router.post("/homes/{home_id}/edits", **TELLS)
-def edit(home_id: str, body: EditBody, planner: P) -> Response:
-    """Apply an edit; 409 on an older base, with what changed."""
+def edit(home_id: str, body: EditBody, planner: P, request: Request) -> Response:
+    """Apply an edit; 409 on an older base, with what changed, 403 for a device that may not touch that."""
     ops = [op.plain() for op in body.ops]
+    check_ops(request.scope.get("rights") or "edit", ops)
     result = planner.edit(home_id, body.base_rev, body.edit_id, body.label, ops, pair_of(body.judge), trial=body.trial)
     return told(result, body.since)
 

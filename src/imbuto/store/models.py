@@ -128,10 +128,11 @@ class FaceRow(Base):
 
 
 class DeviceRow(Base):
-    """A paired device. session: the hash of what its cookie holds, never the cookie itself."""
+    """A paired device. session: the hash of what its cookie holds, never the cookie itself; rights: what it may do."""
 
     __tablename__ = "devices"
     id: Mapped[str] = mapped_column(primary_key=True)
     name: Mapped[str]
     session: Mapped[str] = mapped_column(unique=True)
     paired: Mapped[datetime] = mapped_column(DateTime(timezone=True))
+    rights: Mapped[str] = mapped_column(default="edit", server_default="edit")

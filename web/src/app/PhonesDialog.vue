@@ -7,9 +7,17 @@ import { answer, api } from '@/shared/api/client'
 const emit = defineEmits<{ close: [] }>()
 const open = ref(true)
 const client = useQueryClient()
+type Rights = 'look' | 'note' | 'tick' | 'edit'
+const MAY: Record<Rights, string> = {
+  look: 'look',
+  note: 'note gauges and entries',
+  tick: 'tick what was switched, too',
+  edit: 'change everything',
+}
+const rights = ref<Rights>('tick')
 const invitation = useQuery({
-  queryKey: ['invitation'],
-  queryFn: () => answer(api.POST('/api/devices/invitations')),
+  queryKey: computed(() => ['invitation', rights.value]),
+  queryFn: () => answer(api.POST('/api/devices/invitations', { params: { query: { rights: rights.value } } })),
   retry: false,
   gcTime: 0,
 })
@@ -22,6 +30,10 @@ const picture = computed(() => `data:image/svg+xml,${encodeURIComponent(invitati
 const day = (iso: string) =>
   new Date(iso).toLocaleDateString(undefined, { day: 'numeric', month: 'short', year: 'numeric' })
 
+async function allow(id: string, may: Rights) {
+  await api.PUT('/api/devices/{device_id}/rights/{rights}', { params: { path: { device_id: id, rights: may } } })
+  await client.invalidateQueries({ queryKey: ['devices'] })
+}
 async function unpair(id: string) {
   await api.DELETE('/api/devices/{device_id}', { params: { path: { device_id: id } } })
   await client.invalidateQueries({ queryKey: ['devices'] })
@@ -35,6 +47,10 @@ async function unpair(id: string) {
       <img :src="picture" alt="A code to scan with the phone that is to be paired" />
       <div>
         <p>Scan this with a phone on the same network. It works once, for ten minutes, and pairs that phone only.</p>
+        <label for="phone-may">It may</label>
+        <el-select id="phone-may" v-model="rights" aria-label="What it may do">
+          <el-option v-for="(text, key) in MAY" :key="key" :value="key" :label="text" />
+        </el-select>
         <p class="soft small address">{{ invitation.data.value.address }}</p>
         <button class="btn" @click="invitation.refetch()">Another code</button>
       </div>
@@ -43,6 +59,14 @@ async function unpair(id: string) {
     <ul v-if="devices.data.value?.length">
       <li v-for="d in devices.data.value" :key="d.id">
         <b>{{ d.name }}</b> <span class="soft small">since {{ day(d.paired) }}</span>
+        <el-select
+          class="may"
+          :model-value="d.rights"
+          :aria-label="`What ${d.name} may do`"
+          @change="allow(d.id, $event as Rights)"
+        >
+          <el-option v-for="(text, key) in MAY" :key="key" :value="key" :label="text" />
+        </el-select>
         <button class="btn tiny" @click="unpair(d.id)">Unpair</button>
       </li>
     </ul>
@@ -62,6 +86,9 @@ async function unpair(id: string) {
 img {
   width: 190px;
   background: #fff;
+}
+.may {
+  width: 190px;
 }
 .address {
   overflow-wrap: anywhere;

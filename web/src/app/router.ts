@@ -7,7 +7,7 @@ export type Place = (typeof PLACES)[number]
 /** Pages that belong to a place, under its own name. */
 export const PAGES_OF: Record<string, string[]> = {
   house: ['house', 'whole', 'meters', 'goals', 'walk'],
-  storm: ['storm', 'ready', 'live', 'drill'],
+  storm: ['storm', 'ready', 'live', 'drill', 'tests', 'book'],
   source: ['source', 'sun', 'fuel', 'joining', 'equipment'],
 }
 
@@ -42,6 +42,8 @@ export const router = createRouter({
     { path: '/home/:home/storm', name: 'storm', component: () => import('@/features/storm/CardsPlace.vue') },
     { path: '/home/:home/ready', name: 'ready', component: () => import('@/features/storm/ReadyPlace.vue') },
     { path: '/home/:home/live', name: 'live', component: () => import('@/features/storm/LivePlace.vue') },
+    { path: '/home/:home/tests', name: 'tests', component: () => import('@/features/storm/TestsPlace.vue') },
+    { path: '/home/:home/book', name: 'book', component: () => import('@/features/storm/BookPlace.vue') },
     { path: '/home/:home/drill', name: 'drill', component: () => import('@/features/storm/DrillPlace.vue') },
     { path: '/home/:home/hours', name: 'hours', component: () => import('@/features/hours/HoursPlace.vue') },
     { path: '/:rest(.*)', redirect: '/' },

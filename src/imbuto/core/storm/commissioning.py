@@ -6,7 +6,7 @@ from collections.abc import Iterator, Sequence
 
 from imbuto.core.basics.units import number_text
 from imbuto.core.plan.joining import Joined
-from imbuto.core.storm.procedures import Line, Procedure
+from imbuto.core.storm.procedures import Procedure, TestLine
 from imbuto.core.storm.ready import charging_w, hours_to_full
 
 FULL_WITHIN = 0.15  # of the expected time and watts of a full charge; planning default
@@ -35,12 +35,12 @@ def _of_source(x: Joined, at: str) -> Iterator[Procedure]:
         cautions=("A dent, a smell or a rattle: do not switch it on, and tell the seller.",),
         ends="Boxes and straps are kept until all tests are done.",
         lines=(
-            Line(
+            TestLine(
                 id="whole",
                 what="Undamaged, and everything of the list is there",
                 fails="Photograph it, and tell the seller today.",
             ),
-            Line(
+            TestLine(
                 id="serials",
                 what="Serial numbers of every part are written down",
                 fails="Without them there is no warranty.",
@@ -54,7 +54,7 @@ def _of_source(x: Joined, at: str) -> Iterator[Procedure]:
         why="Units and modules of different firmware misbehave.",
         ends="What is installed stands in the logbook.",
         lines=(
-            Line(
+            TestLine(
                 id="alike",
                 what="Every part shows the same, and the newest",
                 fails="Bring them to the same one before they are joined.",
@@ -69,7 +69,7 @@ def _of_source(x: Joined, at: str) -> Iterator[Procedure]:
             why="What stands higher pours into what stands lower, as fast as the link bears.",
             cautions=(OFF,),
             lines=(
-                Line(
+                TestLine(
                     id="gap",
                     what="Charge of the highest less the lowest",
                     unit="%",
@@ -89,8 +89,8 @@ def _of_source(x: Joined, at: str) -> Iterator[Procedure]:
             cautions=("Stay near it the first time; nothing on it or before its fans.",),
             stop="A smell, or a plug too hot to hold: pull it.",
             lines=(
-                Line(id="from", what="Charge at the start", unit="%", expected=20, within=15),
-                Line(
+                TestLine(id="from", what="Charge at the start", unit="%", expected=20, within=15),
+                TestLine(
                     id="watts",
                     what="Watts in after ten minutes",
                     unit="W",
@@ -98,7 +98,7 @@ def _of_source(x: Joined, at: str) -> Iterator[Procedure]:
                     within=FULL_WITHIN * watts,
                     fails="A limit is set on it, the outlet gives less, or it is cold.",
                 ),
-                Line(
+                TestLine(
                     id="hours",
                     what="Hours until it shows 100 %, from 20 %",
                     unit="h",
@@ -106,7 +106,7 @@ def _of_source(x: Joined, at: str) -> Iterator[Procedure]:
                     within=FULL_WITHIN * hours,
                     fails="Less capacity than the label, or a slower charge: do the run-down.",
                 ),
-                Line(id="fans", what="Fans heard, and quiet again after"),
+                TestLine(id="fans", what="Fans heard, and quiet again after"),
             ),
         )
     yield Procedure(
@@ -125,16 +125,16 @@ def _of_source(x: Joined, at: str) -> Iterator[Procedure]:
             why="A cord goes in cold.",
             cautions=(OFF,),
             lines=(
-                Line(id="cold", what="Every cord plugged in with the output off, then on", fails="Do it again so."),
+                TestLine(id="cold", what="Every cord plugged in with the output off, then on", fails="Do it again so."),
             ),
         )
 
 
-def _settings(x: Joined) -> Iterator[Line]:
+def _settings(x: Joined) -> Iterator[TestLine]:
     station, source = x.station, x.source
     assert station is not None
     assert source is not None
-    yield Line(
+    yield TestLine(
         id="floor",
         what="The charge it stops at",
         unit="%",
@@ -143,7 +143,7 @@ def _settings(x: Joined) -> Iterator[Line]:
         fails="Set it again; the hours hang on it.",
     )
     if x.charge_set_w is not None:
-        yield Line(
+        yield TestLine(
             id="charge_w",
             what="Watts set on its charger",
             unit="W",
@@ -152,13 +152,13 @@ def _settings(x: Joined) -> Iterator[Line]:
             fails="Its circuit may not bear more.",
         )
     if station.auto_off_below_w:
-        yield Line(
+        yield TestLine(
             id="auto_off",
             what="Switching its output off by itself is off",
             fails="A small load at night will not hold it on.",
         )
     if any(e.automatic for e in x.by_device.values()):
-        yield Line(
+        yield TestLine(
             id="transfer",
             what="It takes over by itself, and its hold is as planned",
             fails="Nothing goes over without it.",
@@ -180,14 +180,14 @@ def _of_gear(each: Sequence[Joined]) -> Iterator[Procedure]:
             "charges when it should give.",
             cautions=("Inside the panel: only the licensed electrician. You hold the paper.",),
             lines=(
-                Line(
+                TestLine(
                     id="legs",
                     what="Leg continuity from source to panel recorded, 1 to A and 2 to B",
                     fails="Nothing is closed before it is put right.",
                 ),
                 *(
                     (
-                        Line(
+                        TestLine(
                             id="sensors",
                             what="Each sensor on its own leg, and its arrow toward the house",
                             fails="Turn it; the display then shows a draw as a draw.",
@@ -208,12 +208,12 @@ def _of_gear(each: Sequence[Joined]) -> Iterator[Procedure]:
             why="A fault shows on the least that can be lost.",
             cautions=("By the card, over and back.",),
             lines=(
-                Line(
+                TestLine(
                     id="over",
                     what=f"{least.load.name} goes over and works",
                     fails="Back to the grid, and find out before the next.",
                 ),
-                Line(
+                TestLine(
                     id="watts",
                     what="Watts on the station's display",
                     unit="W",
@@ -221,7 +221,7 @@ def _of_gear(each: Sequence[Joined]) -> Iterator[Procedure]:
                     within=max(15.0, 0.5 * least.load.count * least.load.run_w),
                     fails="Much more is a rider, or a wrong label.",
                 ),
-                Line(id="back", what="And back", fails="See the card."),
+                TestLine(id="back", what="And back", fails="See the card."),
             ),
         )
     promised = [x for x in each if x.station is not None and x.station.promised]
@@ -232,7 +232,9 @@ def _of_gear(each: Sequence[Joined]) -> Iterator[Procedure]:
             order=9,
             title=f"{x.station.name}: activation proven",
             why=f"So far it is only promised: {x.station.promised}. Until it is seen to work it counts for nothing.",
-            lines=(Line(id="works", what="It does what was promised, seen here", fails="Leave it out of every plan."),),
+            lines=(
+                TestLine(id="works", what="It does what was promised, seen here", fails="Leave it out of every plan."),
+            ),
         )
     watts = sum(f.load.count * f.load.average_w for x in each for f in x.fed)
     yield Procedure(
@@ -242,12 +244,12 @@ def _of_gear(each: Sequence[Joined]) -> Iterator[Procedure]:
         why="Commissioning ends with one hour on the source.",
         cautions=("Medical gear on a second supply for this hour.",),
         lines=(
-            Line(
+            TestLine(
                 id="hour",
                 what="One hour on the source, everything of the plan on",
                 fails="Back to the grid; the line that failed says what.",
             ),
-            Line(
+            TestLine(
                 id="watts",
                 what="Mean watts on its display over the hour",
                 unit="W",

@@ -13,7 +13,7 @@ WHO: dict[Who, str] = {
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Line:
+class TestLine:
     """One line of a test. what: to do or to read; unit: of its figure; expected: None where whatever is found is the result; within:
     of it that still passes; many: it is noted again and again; second: the unit of a further figure, None for none; fails: what
     it means where it is not so."""
@@ -47,6 +47,6 @@ class Procedure:
     cautions: tuple[str, ...] = ()
     stop: str = ""
     ends: str = "As it was before: the grid carries the house, the charger is in."
-    lines: tuple[Line, ...] = ()
+    lines: tuple[TestLine, ...] = ()
     refused: str = ""
     teaches: str = ""

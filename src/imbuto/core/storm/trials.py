@@ -9,7 +9,7 @@ from imbuto.core.plan.joining import Fed, Joined
 from imbuto.core.run.run import Run
 from imbuto.core.run.switching import engine_of
 from imbuto.core.storm.commissioning import commissioning
-from imbuto.core.storm.procedures import Line, Procedure
+from imbuto.core.storm.procedures import Procedure, TestLine
 from imbuto.core.storm.tonight import is_spared
 
 HARD_VA = 300.0  # more than this on top at a start is tried for real; planning default
@@ -61,7 +61,7 @@ def _transfer(own: Sequence[Joined]) -> Iterator[Procedure]:
         cautions=_cautions(own),
         stop="Anything that smells, hums or trips: back to the grid by the card.",
         lines=(
-            Line(
+            TestLine(
                 id="over",
                 what=f"Over to the source, {where}: seconds until the first circuit is on",
                 unit="s",
@@ -69,9 +69,9 @@ def _transfer(own: Sequence[Joined]) -> Iterator[Procedure]:
                 within=2.0 if times else 0.0,
                 fails="It did not take over: see its settings, and the card.",
             ),
-            Line(id="all", what="Minutes until everything is on", unit="min"),
-            Line(id="back", what="Minutes for the way back, after ten of steady grid", unit="min"),
-            Line(
+            TestLine(id="all", what="Minutes until everything is on", unit="min"),
+            TestLine(id="back", what="Minutes for the way back, after ten of steady grid", unit="min"),
+            TestLine(
                 id="charges",
                 what="Watts in, once back",
                 unit="W",
@@ -95,7 +95,7 @@ def _rooms(own: Sequence[Joined]) -> Iterator[Procedure]:
     )
 
 
-def _appliance(item: Fed) -> Line:
+def _appliance(item: Fed) -> TestLine:
     load = item.load
     proof = ""
     if load.purpose == "food" and load.kind == "compressor":
@@ -103,7 +103,7 @@ def _appliance(item: Fed) -> Line:
     elif load.kind in ("pump", "motor", "compressor"):
         proof = ": make it run, and hear it"
     room = f"{load.room.capitalize()}: " if load.room else ""
-    return Line(
+    return TestLine(
         id=load.id,
         what=f"{room}{load.name} works{proof}",
         fails="Its breaker, place or cord; or it is on another circuit than thought.",
@@ -119,12 +119,12 @@ def _flicker(own: Sequence[Joined]) -> Iterator[Procedure]:
         why="Lamps show it; a computer without a battery loses its work by it.",
         cautions=_cautions(own),
         lines=(
-            Line(
+            TestLine(
                 id="lamps",
                 what="Lamps stay steady while the heaviest motor starts",
                 fails="Move the lamps off its leg, or start it with less on.",
             ),
-            Line(
+            TestLine(
                 id="computer",
                 what="A computer without a battery goes on through the transfer",
                 fails="It needs a supply of its own that bridges the gap.",
@@ -168,7 +168,7 @@ def _limit(x: Joined, at: str) -> Iterator[Procedure]:
         stop=f"At {number_text(NEAR_LIMIT * amps * volts)} W a leg, a smell, or a plug too hot to hold.",
         lines=(
             *(
-                Line(
+                TestLine(
                     id=f"leg{leg}",
                     what=f"Watts on leg {leg} at the highest step that held"
                     if len(legs) > 1
@@ -180,8 +180,8 @@ def _limit(x: Joined, at: str) -> Iterator[Procedure]:
                 )
                 for leg in legs
             ),
-            Line(id="fans", what="Fans and noise are bearable where it stands"),
-            Line(id="faults", what="No fault on its display"),
+            TestLine(id="fans", what="Fans and noise are bearable where it stands"),
+            TestLine(id="faults", what="No fault on its display"),
         ),
     )
 
@@ -195,7 +195,7 @@ def _starts(x: Joined, at: str) -> Iterator[Procedure]:
             why="A start that held is worth more than any label.",
             cautions=(OWN_LIGHT, "One at a time, with what usually runs beside it on."),
             lines=tuple(
-                Line(
+                TestLine(
                     id=load.id,
                     what=f"{load.name} starts and holds",
                     second="%",
@@ -218,14 +218,14 @@ def _run_down(x: Joined, at: str) -> Iterator[Procedure]:
         ),
         stop="At 20 %, or a storm that is announced.",
         lines=(
-            Line(
+            TestLine(
                 id="nothing",
                 what="Output on, nothing plugged in: note the charge each time the figure changes, ten points",
                 unit="%",
                 many=True,
             ),
-            Line(id="load_w", what="Then a steady load: its watts", unit="W"),
-            Line(
+            TestLine(id="load_w", what="Then a steady load: its watts", unit="W"),
+            TestLine(
                 id="loaded",
                 what="With it: note the charge each time the figure changes, ten points",
                 unit="%",
@@ -257,10 +257,10 @@ def _days(x: Joined, at: str, runs: Mapping[str, tuple[Run, Run | None]]) -> Ite
             cautions=("On a clear day, from full in the morning.",),
             stop="At 20 %.",
             lines=(
-                Line(id="sunset", what="Charge at sunset", unit="%"),
-                Line(id="dawn", what="Charge at dawn", unit="%"),
-                Line(id="full", what="Hour of the day it was full", unit="h"),
-                Line(
+                TestLine(id="sunset", what="Charge at sunset", unit="%"),
+                TestLine(id="dawn", what="Charge at dawn", unit="%"),
+                TestLine(id="full", what="Hour of the day it was full", unit="h"),
+                TestLine(
                     id="best",
                     what="Mean watts in over the best hour, the store not full",
                     unit="W",
@@ -272,11 +272,11 @@ def _days(x: Joined, at: str, runs: Mapping[str, tuple[Run, Run | None]]) -> Ite
         )
 
 
-def _day_lines(run: Run, *moments: tuple[int, str]) -> Iterator[Line]:
+def _day_lines(run: Run, *moments: tuple[int, str]) -> Iterator[TestLine]:
     for hour, words in moments:
         i = min(round(hour / run.steps.step_h), len(run.charge) - 1)
         expected = 100 * float(run.charge[i])
-        yield Line(
+        yield TestLine(
             id=f"h{hour}",
             what=f"Charge {words}",
             unit="%",
@@ -294,10 +294,10 @@ def _meal(x: Joined, at: str) -> Iterator[Procedure]:
             title=_named(x, at, "A meal"),
             why="Fear of cooking, and too much of it, both end with one figure.",
             lines=(
-                Line(id="before", what="Charge before", unit="%"),
-                Line(id="watts", what="Watts while cooking", unit="W"),
-                Line(id="minutes", what="Minutes", unit="min"),
-                Line(id="after", what="Charge after", unit="%"),
+                TestLine(id="before", what="Charge before", unit="%"),
+                TestLine(id="watts", what="Watts while cooking", unit="W"),
+                TestLine(id="minutes", what="Minutes", unit="min"),
+                TestLine(id="after", what="Charge after", unit="%"),
             ),
         )
 
@@ -313,13 +313,13 @@ def _engine(x: Joined, at: str) -> Iterator[Procedure]:
         cautions=("At least 6 m outside, exhaust away; the carbon-monoxide alarm tested; refuel it cold.",),
         stop="The alarm, a surging engine, or a hot cord.",
         lines=(
-            Line(id="starts", what="It starts", fails="Fuel, oil, choke; then who mends it."),
-            Line(
+            TestLine(id="starts", what="It starts", fails="Fuel, oil, choke; then who mends it."),
+            TestLine(
                 id="takes",
                 what="The station takes it while it supplies",
                 fails="Its charging watts down; else it is charged with its output off.",
             ),
-            Line(
+            TestLine(
                 id="watts",
                 what="Watts in",
                 unit="W",
@@ -327,7 +327,7 @@ def _engine(x: Joined, at: str) -> Iterator[Procedure]:
                 within=0.25 * motor.charger_w,
                 fails="A limit is set on it, or the engine is too small.",
             ),
-            Line(id="hour", what="Litres in an hour", unit="h"),
+            TestLine(id="hour", what="Litres in an hour", unit="h"),
         ),
     )
 
@@ -339,14 +339,14 @@ def _sharing(x: Joined, at: str) -> Iterator[Procedure]:
             title=_named(x, at, "How the units share"),
             why="One that carries more wears out, and trips first.",
             lines=(
-                Line(id="one", what="Watts of the unit that gives least", unit="W"),
-                Line(
+                TestLine(id="one", what="Watts of the unit that gives least", unit="W"),
+                TestLine(
                     id="most",
                     what="Watts of the one that gives most",
                     unit="W",
                     fails="Cables of unequal length, or firmware.",
                 ),
-                Line(
+                TestLine(
                     id="apart",
                     what="Their charges, apart",
                     unit="%",
@@ -367,7 +367,7 @@ def _no_export(own: Sequence[Joined]) -> Iterator[Procedure]:
             who="qualified",
             why="Exporting without an agreement breaks it, and endangers who works on the line.",
             lines=(
-                Line(
+                TestLine(
                     id="still",
                     what="The utility's meter shows no export with the store full and little on",
                     fails="Off, until it is put right.",
@@ -385,9 +385,9 @@ def _position(own: Sequence[Joined]) -> Iterator[Procedure]:
             title="A trial position",
             why=f"Holes are drilled once.{told}",
             lines=(
-                Line(id="cord", what="The cord reaches without strain, and no door shuts on it"),
-                Line(id="air", what="Air before and behind its fans, a hand wide at the least"),
-                Line(id="noise", what="Its noise at night is bearable", fails="Another room, or slower charging."),
-                Line(id="cold", what="Lowest temperature there", unit="°C"),
+                TestLine(id="cord", what="The cord reaches without strain, and no door shuts on it"),
+                TestLine(id="air", what="Air before and behind its fans, a hand wide at the least"),
+                TestLine(id="noise", what="Its noise at night is bearable", fails="Another room, or slower charging."),
+                TestLine(id="cold", what="Lowest temperature there", unit="°C"),
             ),
         )

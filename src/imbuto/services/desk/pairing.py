@@ -10,10 +10,12 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from datetime import UTC, datetime
 from threading import Lock
+from typing import cast
 
 from sqlalchemy import delete, select
 
 from imbuto.core.basics.errors import InvalidValue, NotFound
+from imbuto.services.desk.rights import SAYS, Rights
 from imbuto.store.database import Database
 from imbuto.store.models import DeviceRow
 
@@ -22,11 +24,13 @@ TOKEN_S = 600.0  # how long a token may be used, once
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class DeviceView:
-    """A paired device."""
+    """A paired device. rights: what it may do, says: in words."""
 
     id: str
     name: str
     paired: datetime
+    rights: Rights
+    says: str
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -46,13 +50,14 @@ class Pairing:
         self.database = database
         self.address = address
         self._ticks = ticks
-        self._tokens: dict[str, float] = {}
+        self._tokens: dict[str, tuple[float, Rights]] = {}
         self._lock = Lock()
         with database.reading() as session:
-            self._known = set(session.scalars(select(DeviceRow.session)))
+            rows = session.execute(select(DeviceRow.session, DeviceRow.rights)).all()
+        self._known: dict[str, Rights] = {held: cast(Rights, rights) for held, rights in rows}
 
-    def invite(self) -> Invitation:
-        """A fresh token. Raises InvalidValue where the server does not answer on the network."""
+    def invite(self, rights: Rights = "edit") -> Invitation:
+        """A fresh token for a device that may do so much. Raises InvalidValue where the server does not answer on the network."""
         if self.address is None:
             raise InvalidValue(
                 "phones", None, "this Imbuto answers this machine only; start it with “imbuto serve --lan”"
@@ -60,8 +65,8 @@ class Pairing:
         token = secrets.token_urlsafe(24)
         with self._lock:
             now = self._ticks()
-            self._tokens = {t: until for t, until in self._tokens.items() if until > now}
-            self._tokens[token] = now + TOKEN_S
+            self._tokens = {t: held for t, held in self._tokens.items() if held[0] > now}
+            self._tokens[token] = (now + TOKEN_S, rights)
         address = f"{self.address}/pair?token={token}"
         out = io.BytesIO()
         import segno  # wanted only for a phone
@@ -72,34 +77,51 @@ class Pairing:
     def open(self, token: str) -> bool:
         """Whether a token may still be used."""
         with self._lock:
-            return self._tokens.get(token, 0.0) > self._ticks()
+            return self._tokens.get(token, (0.0, "look"))[0] > self._ticks()
 
     def pair(self, token: str, name: str) -> str:
         """Use a token up; returns the session the device is to hold. Raises InvalidValue."""
         with self._lock:
-            if self._tokens.pop(token, 0.0) <= self._ticks():
+            until, rights = self._tokens.pop(token, (0.0, "look"))
+            if until <= self._ticks():
                 rule = "this code was used already, or is too old; show a new one on the machine that runs Imbuto"
                 raise InvalidValue("pairing code", token[:4] + "…", rule)
         session = secrets.token_urlsafe(32)
         hashed = _hash(session)
         row = DeviceRow(
-            id=secrets.token_hex(6), name=name.strip()[:60] or "A device", session=hashed, paired=datetime.now(UTC)
-        )
+            id=secrets.token_hex(6), name=name.strip()[:60] or "A device", session=hashed, paired=datetime.now(UTC), rights=rights,
+        )  # fmt: skip
         with self.database.writing() as writing:
             writing.add(row)
         with self._lock:
-            self._known.add(hashed)
+            self._known[hashed] = rights
         return session
 
-    def knows(self, session: str) -> bool:
-        """Whether a session belongs to a paired device."""
-        return _hash(session) in self._known
+    def rights_of(self, session: str) -> Rights | None:
+        """What the paired device may do that a session belongs to; None where it belongs to none."""
+        return self._known.get(_hash(session))
+
+    def allow(self, device_id: str, rights: Rights) -> None:
+        """From now on a device may do so much. Raises NotFound."""
+        with self.database.writing() as session:
+            row = session.get(DeviceRow, device_id)
+            if row is None:
+                raise NotFound("device", device_id, "no such device is paired")
+            row.rights = rights
+            hashed = row.session
+        with self._lock:
+            self._known[hashed] = rights
 
     def devices(self) -> list[DeviceView]:
         """The paired devices, newest first."""
         with self.database.reading() as session:
             rows = session.scalars(select(DeviceRow).order_by(DeviceRow.paired.desc()))
-            return [DeviceView(id=r.id, name=r.name, paired=r.paired.replace(tzinfo=UTC)) for r in rows]
+            return [
+                DeviceView(
+                    id=r.id, name=r.name, paired=r.paired.replace(tzinfo=UTC), rights=(may := cast(Rights, r.rights)), says=SAYS[may]
+                )
+                for r in rows
+            ]  # fmt: skip
 
     def unpair(self, device_id: str) -> None:
         """Let a device in no more. Raises NotFound."""
@@ -110,7 +132,7 @@ class Pairing:
             hashed = row.session
             session.execute(delete(DeviceRow).where(DeviceRow.id == device_id))
         with self._lock:
-            self._known.discard(hashed)
+            self._known.pop(hashed, None)
 
 
 def _hash(session: str) -> str:

@@ -189,7 +189,6 @@ def store_live(k: Known) -> StoreLive:
     low_h, start_h = k.dark_h(LOW) if store.floor < LOW else None, k.dark_h(motor.start_at) if motor else None
     out_w, in_w = _shown_w(k)
     runs_on = any(t.kind == "engine" and ends_at(k.live, t) > since for t in k.live.taken.values())
-    band = k.verdict.band
     return StoreLive(
         source=k.source.id,
         name=k.station.name,
@@ -197,7 +196,7 @@ def store_live(k: Known) -> StoreLive:
         error=found.charge_error if found else 0.0,
         floor=store.floor if store.floor < 1 else 0.0,  # at 1 the march only says that nobody calls on it
         dark_at=k.at(found.dark_h if found else k.run.hours),
-        early_at=k.at(found.early_h if found else band.low_h if band is not None else None),
+        early_at=k.at(found.early_h if found else _low_h(k)),
         late_at=k.at(found.late_h) if found else None,
         promised_at=_at(k.live, promise.hours if promise else None),
         planned_w=float(k.load_w[min(max(int(since / k.step_h), 0), len(k.load_w) - 1)]),
@@ -216,6 +215,12 @@ def store_live(k: Known) -> StoreLive:
         lines=[_read_line(n, k) for n in k.lines if n.out_w is not None],
         engine=found is not None and motor is not None and not runs_on,
     )
+
+
+def _low_h(k: Known) -> float | None:
+    """Of a joined store what 9 in 10 of the plan's members exceed, and never more than is expected."""
+    low, expected = k.verdict.band.low_h if k.verdict.band is not None else None, k.run.hours
+    return low if expected is None or low is None else min(low, expected)
 
 
 def sampled(shown: Sequence[FaceRow], live: Live) -> list[Seen]:

@@ -7,6 +7,8 @@ const PAGES = [
   { name: 'live', text: 'Outage now' },
   { name: 'storm', text: 'The order of hands' },
   { name: 'drill', text: 'Drill' },
+  { name: 'tests', text: 'Tests' },
+  { name: 'book', text: 'Logbook' },
 ]
 </script>
 

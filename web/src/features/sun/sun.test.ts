@@ -12,7 +12,7 @@ vi.mock('@/shared/ui/CordPicker.vue', () => ({ default: { render: () => null } }
 
 const array = {
   id: 'roof', name: 'Roof', panel: 'slate', series: 4, parallel: 1, tilt: 30, azimuth: 170, input: 1, ac: false,
-  source: 'main', shade: [], cord: null, owned: false,
+  source: 'main', shade: [], factor: null, cord: null, owned: false,
 } as SolarArray // prettier-ignore
 const plan = { id: 'p', arrays: { roof: array }, ticks: ['weight'] } as unknown as Plan
 

@@ -13,7 +13,7 @@ export interface paths {
         };
         /**
          * About
-         * @description The program and its version; the first thing a client may ask.
+         * @description The program and its version, and what who asks may do; the first thing a client may ask.
          */
         get: operations["about_api_about_get"];
         put?: never;
@@ -83,7 +83,7 @@ export interface paths {
         put?: never;
         /**
          * Edit
-         * @description Apply an edit; 409 on an older base, with what changed.
+         * @description Apply an edit; 409 on an older base, with what changed, 403 for a device that may not touch that.
          */
         post: operations["edit_api_homes__home_id__edits_post"];
         delete?: never;
@@ -1339,9 +1339,29 @@ export interface paths {
         put?: never;
         /**
          * Invite
-         * @description A one-time code to pair a device.
+         * @description A one-time code to pair a device that may do so much.
          */
         post: operations["invite_api_devices_invitations_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/devices/{device_id}/rights/{rights}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Allow
+         * @description From now on a device may do so much.
+         */
+        put: operations["allow_api_devices__device_id__rights__rights__put"];
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1374,13 +1394,18 @@ export interface components {
     schemas: {
         /**
          * About
-         * @description Which program answers.
+         * @description Which program answers. rights: of the device that asks.
          */
         About: {
             /** Name */
             name: string;
             /** Version */
             version: string;
+            /**
+             * Rights
+             * @enum {string}
+             */
+            rights: "look" | "note" | "tick" | "edit";
         };
         /**
          * Act
@@ -2430,7 +2455,7 @@ export interface components {
         };
         /**
          * DeviceView
-         * @description A paired device.
+         * @description A paired device. rights: what it may do, says: in words.
          */
         DeviceView: {
             /** Id */
@@ -2442,6 +2467,13 @@ export interface components {
              * Format: date-time
              */
             paired: string;
+            /**
+             * Rights
+             * @enum {string}
+             */
+            rights: "look" | "note" | "tick" | "edit";
+            /** Says */
+            says: string;
         };
         /**
          * Diagram
@@ -2452,7 +2484,7 @@ export interface components {
             /** Boxes */
             boxes: components["schemas"]["Box"][];
             /** Lines */
-            lines: components["schemas"]["imbuto__core__advice__diagram__Line"][];
+            lines: components["schemas"]["Line"][];
             /** Feeds */
             feeds: components["schemas"]["PossibleFeed"][];
             /**
@@ -3646,6 +3678,32 @@ export interface components {
             sentence: string;
         };
         /**
+         * Line
+         * @description What runs from one box to another. live: in which states it is; data: a data cable rather than power; label: on
+         *     it, such as a breaker or a place.
+         */
+        Line: {
+            /** Start */
+            start: string;
+            /** End */
+            end: string;
+            /**
+             * Label
+             * @default
+             */
+            label: string;
+            /**
+             * Live
+             * @default []
+             */
+            live: ("grid" | "outage")[];
+            /**
+             * Data
+             * @default false
+             */
+            data: boolean;
+        };
+        /**
          * Live
          * @description An outage. began, ended: local wall-clock times, ended None while it lasts; plan: id of the one in use, and revision: of the
          *     home when it began; back_by: when the grid is said to return; charges: of each source at the start; promises: by source; notes,
@@ -4835,7 +4893,7 @@ export interface components {
              * Lines
              * @default []
              */
-            lines: components["schemas"]["imbuto__core__storm__procedures__Line"][];
+            lines: components["schemas"]["TestLine"][];
             /**
              * Refused
              * @default
@@ -6558,6 +6616,43 @@ export interface components {
             problem: string;
         };
         /**
+         * TestLine
+         * @description One line of a test. what: to do or to read; unit: of its figure; expected: None where whatever is found is the result; within:
+         *     of it that still passes; many: it is noted again and again; second: the unit of a further figure, None for none; fails: what
+         *     it means where it is not so.
+         */
+        TestLine: {
+            /** Id */
+            id: string;
+            /** What */
+            what: string;
+            /**
+             * Unit
+             * @default yes
+             * @enum {string}
+             */
+            unit: "yes" | "W" | "%" | "s" | "min" | "h" | "°C" | "A" | "VA";
+            /** Expected */
+            expected?: number | null;
+            /**
+             * Within
+             * @default 0
+             */
+            within: number;
+            /**
+             * Many
+             * @default false
+             */
+            many: boolean;
+            /** Second */
+            second?: ("yes" | "W" | "%" | "s" | "min" | "h" | "°C" | "A" | "VA") | null;
+            /**
+             * Fails
+             * @default
+             */
+            fails: string;
+        };
+        /**
          * Tick
          * @description A mark on the time axis: elapsed hours and the local clock.
          */
@@ -7337,69 +7432,6 @@ export interface components {
             health: number;
             /** Hours */
             hours: number | null;
-        };
-        /**
-         * Line
-         * @description What runs from one box to another. live: in which states it is; data: a data cable rather than power; label: on
-         *     it, such as a breaker or a place.
-         */
-        imbuto__core__advice__diagram__Line: {
-            /** Start */
-            start: string;
-            /** End */
-            end: string;
-            /**
-             * Label
-             * @default
-             */
-            label: string;
-            /**
-             * Live
-             * @default []
-             */
-            live: ("grid" | "outage")[];
-            /**
-             * Data
-             * @default false
-             */
-            data: boolean;
-        };
-        /**
-         * Line
-         * @description One line of a test. what: to do or to read; unit: of its figure; expected: None where whatever is found is the result; within:
-         *     of it that still passes; many: it is noted again and again; second: the unit of a further figure, None for none; fails: what
-         *     it means where it is not so.
-         */
-        imbuto__core__storm__procedures__Line: {
-            /** Id */
-            id: string;
-            /** What */
-            what: string;
-            /**
-             * Unit
-             * @default yes
-             * @enum {string}
-             */
-            unit: "yes" | "W" | "%" | "s" | "min" | "h" | "°C" | "A" | "VA";
-            /** Expected */
-            expected?: number | null;
-            /**
-             * Within
-             * @default 0
-             */
-            within: number;
-            /**
-             * Many
-             * @default false
-             */
-            many: boolean;
-            /** Second */
-            second?: ("yes" | "W" | "%" | "s" | "min" | "h" | "°C" | "A" | "VA") | null;
-            /**
-             * Fails
-             * @default
-             */
-            fails: string;
         };
     };
     responses: never;
@@ -11207,7 +11239,9 @@ export interface operations {
     };
     invite_api_devices_invitations_post: {
         parameters: {
-            query?: never;
+            query?: {
+                rights?: "look" | "note" | "tick" | "edit";
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -11222,6 +11256,54 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["Invitation"];
                 };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    allow_api_devices__device_id__rights__rights__put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                device_id: string;
+                rights: "look" | "note" | "tick" | "edit";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Not Found */
             404: {

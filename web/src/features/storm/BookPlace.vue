@@ -1,0 +1,303 @@
+<script setup lang="ts">
+import { keepPreviousData, useQuery } from '@tanstack/vue-query'
+import { computed, ref } from 'vue'
+import { answer, api } from '@/shared/api/client'
+import type { BookView, Op } from '@/shared/api/types'
+import { uniqueId } from '@/shared/ids'
+import { escape } from '@/shared/patch'
+import { act, edit, useSession } from '@/shared/session'
+import { clock, number, percent } from '@/shared/units/format'
+import Fig from '@/shared/ui/Fig.vue'
+import NewEntry from './components/NewEntry.vue'
+import PromiseBars from './components/PromiseBars.vue'
+import { useHomeClock } from './homeClock'
+import StormHead from './StormHead.vue'
+
+/** What a home remembers: one line of time, promise beside outcome, energy, defects until they are closed. */
+const { state, home, pair, served } = useSession()
+const by = ref<'day' | 'week' | 'month'>('month')
+const query = useQuery({
+  queryKey: computed(() => ['book', state.value?.id, served.value, pair.value.outage, by.value]),
+  queryFn: () => {
+    const params = { path: { home_id: state.value?.id ?? '' }, query: { outage: pair.value.outage, by: by.value } }
+    return answer(api.GET('/api/homes/{home_id}/book', { params }))
+  },
+  enabled: computed(() => !!pair.value.outage),
+  placeholderData: keepPreviousData,
+})
+const book = computed(() => query.data.value as BookView | undefined)
+const { now } = useHomeClock(ref(undefined))
+const shown = ref<'lines' | 'outcomes' | 'energy'>('lines')
+const PARTS = { lines: 'One line of time', outcomes: 'Promise and outcome', energy: 'Energy and dawns' } as const
+const only = ref('')
+const KINDS: Record<string, string> = {
+  outage: 'Outage',
+  test: 'Test',
+  drill: 'Drill',
+  defect: 'Defect',
+  note: 'Note',
+  part: 'Part',
+  firmware: 'Firmware',
+  cycles: 'Cycles',
+  waking: 'Dawn',
+  energy: 'Energy',
+}
+const lines = computed(() => (book.value?.lines ?? []).filter((x) => !only.value || x.kind === only.value))
+const kinds = computed(() => [...new Set((book.value?.lines ?? []).map((x) => x.kind))])
+const csv = computed(() => `/api/homes/${encodeURIComponent(state.value?.id ?? '')}/book.csv`)
+const ending = ref('')
+function close(id: string) {
+  const at = `/book/${escape(id)}/case`
+  edit('A defect closed', [
+    { doc: 'home', op: 'replace', path: `${at}/closed`, value: now() },
+    { doc: 'home', op: 'replace', path: `${at}/ending`, value: ending.value.trim() },
+  ])
+  ending.value = ''
+}
+function drop(id: string) {
+  edit('An entry taken out of the logbook', [{ doc: 'home', op: 'remove', path: `/book/${escape(id)}` }])
+}
+async function file(event: Event) {
+  const input = event.target as HTMLInputElement
+  const chosen = input.files?.[0]
+  if (!chosen) return
+  const query = { name: chosen.name, edit_id: uniqueId(), ...pair.value }
+  await act((home_id) =>
+    answer(
+      api.POST('/api/homes/{home_id}/book/energy', {
+        params: { path: { home_id }, query },
+        body: chosen as unknown as string,
+        bodySerializer: (x) => x as unknown as Blob,
+        headers: { 'content-type': 'application/octet-stream' },
+      }),
+    ),
+  )
+  input.value = ''
+}
+const isOwn = (kind: string) => !['outage', 'test', 'drill'].includes(kind)
+</script>
+
+<template>
+  <div class="place book">
+    <StormHead><a class="btn" :href="csv" download>As CSV</a></StormHead>
+    <p v-if="query.isError.value" role="alert">{{ query.error.value?.message }}</p>
+    <p v-else-if="!book" class="soft" role="status">Looking it up…</p>
+    <div v-else class="columns">
+      <section class="scroll main">
+        <nav class="segments" aria-label="Parts of the logbook">
+          <button v-for="(text, key) in PARTS" :key="key" :aria-pressed="shown === key" @click="shown = key">
+            {{ text }}
+          </button>
+        </nav>
+        <template v-if="shown === 'lines'">
+          <p v-if="book.goals.length">
+            <b>Outages {{ book.goals_say }}</b>
+            <button class="link" @click="edit('Outages so far, into Goals', book.goals as unknown as Op[])">
+              put it into Goals
+            </button>
+          </p>
+          <p v-if="kinds.length > 1" class="segments" role="group" aria-label="Only">
+            <button :aria-pressed="!only" @click="only = ''">All</button>
+            <button v-for="k in kinds" :key="k" :aria-pressed="only === k" @click="only = k">{{ KINDS[k] }}</button>
+          </p>
+          <ol class="time">
+            <li v-for="x in lines" :key="`${x.kind}${x.ident}`" :class="{ open: x.open }">
+              <p class="when">
+                {{ x.at.slice(0, 10) }} <small>{{ clock(x.at) }}</small>
+              </p>
+              <div>
+                <b>{{ x.title }}</b> <small class="soft">{{ KINDS[x.kind] }}{{ x.open ? ', open' : '' }}</small>
+                <p v-if="x.detail">{{ x.detail }}</p>
+                <form v-if="x.open && x.kind === 'defect'" class="ending" @submit.prevent="close(x.ident)">
+                  <input
+                    v-model="ending"
+                    :aria-label="`How ${x.title} ended`"
+                    placeholder="how it ended"
+                    maxlength="300"
+                  />
+                  <button class="btn tiny">Close it</button>
+                </form>
+                <button
+                  v-if="isOwn(x.kind)"
+                  class="link small"
+                  :aria-label="`Take out ${x.title}`"
+                  @click="drop(x.ident)"
+                >
+                  take out
+                </button>
+              </div>
+            </li>
+          </ol>
+          <p v-if="!lines.length" class="soft">
+            Nothing is in it yet. Outages, tests and drills come in by themselves; the rest is written beside.
+          </p>
+        </template>
+        <template v-else-if="shown === 'outcomes'">
+          <p v-if="book.honest">
+            <b>{{ book.honest }}.</b> If that is far from 9 in 10, the plan’s figures want measuring.
+          </p>
+          <p v-if="book.outcomes.length" class="soft">
+            Framed: promised. Upright: what 9 in 10 exceed. Filled: how long it was on; a bar at its end says that it
+            went dark.
+          </p>
+          <PromiseBars :outcomes="book.outcomes" />
+          <p v-if="book.load_trend?.told">
+            What is drawn goes {{ book.load_trend.a_year > 0 ? 'up' : 'down' }} by
+            <Fig :text="`${number(Math.abs(book.load_trend.a_year), 1)} %`" /> of the plan a year.
+          </p>
+          <p v-if="!book.outcomes.length" class="soft">No outage was lived through with this program yet.</p>
+        </template>
+        <template v-else>
+          <nav class="segments" aria-label="Energy by">
+            <button v-for="b in ['day', 'week', 'month'] as const" :key="b" :aria-pressed="by === b" @click="by = b">
+              by {{ b }}
+            </button>
+          </nav>
+          <table v-if="book.energy.length">
+            <thead>
+              <tr>
+                <th>from</th>
+                <th>sun, kWh</th>
+                <th>grid, kWh</th>
+                <th>house, kWh</th>
+                <th>into the battery, kWh</th>
+                <th>out of it, kWh</th>
+                <th>met by sun</th>
+              </tr>
+            </thead>
+            <tbody>
+              <tr v-for="e in book.energy" :key="e.begins">
+                <td>{{ e.begins }}</td>
+                <td>{{ number(e.sun_kwh, 1) }}</td>
+                <td>{{ number(e.grid_kwh, 1) }}</td>
+                <td>{{ number(e.house_kwh, 1) }}</td>
+                <td>{{ number(e.battery_in_kwh, 1) }}</td>
+                <td>{{ number(e.battery_out_kwh, 1) }}</td>
+                <td>{{ e.by_sun == null ? '' : percent(e.by_sun) }}</td>
+              </tr>
+            </tbody>
+          </table>
+          <p v-else class="soft">No energy was noted yet: a day by hand beside, or a CSV below.</p>
+          <p class="soft">What a battery gave into a solar input is no sun, and is taken off.</p>
+          <p>
+            <label class="btn"
+              >Energy by day from a CSV<input type="file" accept=".csv,text/csv" hidden @change="file"
+            /></label>
+            <small class="soft">
+              date,sun_kwh,grid_kwh,house_kwh,battery_in_kwh,battery_out_kwh,battery_at_sun_kwh</small
+            >
+          </p>
+          <template v-if="book.waking.length">
+            <h3>Charge at dawn, beside the plan’s night</h3>
+            <ul class="dawns">
+              <li v-for="w in book.waking" :key="w.at">
+                {{ w.at.slice(0, 10) }}: <b><Fig :text="percent(w.charge)" /></b>
+                <template v-if="w.expected != null"
+                  >, the plan would leave <Fig :text="percent(w.expected)"
+                /></template>
+              </li>
+            </ul>
+            <p v-if="book.waking_trend?.told">
+              Beside the plan it {{ book.waking_trend.a_year < 0 ? 'falls' : 'rises' }} by
+              <Fig :text="`${number(Math.abs(book.waking_trend.a_year), 1)} points`" /> a year<template
+                v-if="book.waking_trend.a_year < 0"
+                >: wear, or something new that draws by night</template
+              >.
+            </p>
+            <p v-else-if="book.waking.length > 2" class="soft">No trend that chance would not make too.</p>
+          </template>
+          <p v-if="book.cycles">Cycles so far: {{ number(book.cycles) }}.</p>
+        </template>
+      </section>
+      <section class="scroll beside">
+        <h3>Write into it</h3>
+        <NewEntry :now="now" />
+        <p v-if="book.open_cases" class="soft">
+          {{ book.open_cases }} {{ book.open_cases === 1 ? 'defect is' : 'defects are' }} open.
+        </p>
+        <p v-if="home?.live" class="soft">An outage is on; it comes in here when the grid is back.</p>
+      </section>
+    </div>
+  </div>
+</template>
+
+<style scoped>
+.main {
+  flex: 1;
+}
+.beside {
+  flex: 0 0 320px;
+}
+.time {
+  margin: 0;
+  padding: 0;
+  list-style: none;
+}
+.time li {
+  display: grid;
+  grid-template-columns: 110px 1fr;
+  gap: 12px;
+  padding: 6px 0 8px;
+  border-bottom: 1px solid var(--line);
+}
+.time .open {
+  border-left: 5px solid var(--dark);
+  padding-left: 8px;
+}
+.time p {
+  margin: 0;
+}
+.when {
+  font-variant-numeric: tabular-nums;
+}
+.when small {
+  display: block;
+  color: var(--soft);
+}
+.ending input {
+  min-height: 32px;
+  padding: 1px 8px;
+  border: 1px solid var(--line-strong);
+  border-radius: 6px;
+  background: var(--sheet);
+  color: var(--ink);
+  font: inherit;
+}
+.ending {
+  display: flex;
+  gap: 8px;
+  margin: 4px 0;
+}
+table {
+  width: 100%;
+  border-collapse: collapse;
+  font-variant-numeric: tabular-nums;
+}
+th,
+td {
+  padding: 4px 8px;
+  border-bottom: 1px solid var(--line);
+  text-align: right;
+}
+th:first-child,
+td:first-child {
+  text-align: left;
+}
+.dawns {
+  margin: 4px 0;
+  padding: 0;
+  list-style: none;
+}
+@media (width < 900px) {
+  .beside {
+    flex: auto;
+  }
+  .time li {
+    grid-template-columns: 84px 1fr;
+  }
+  table {
+    display: block;
+    overflow-x: auto;
+  }
+}
+</style>

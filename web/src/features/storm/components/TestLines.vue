@@ -1,0 +1,140 @@
+<script setup lang="ts">
+import { reactive } from 'vue'
+import type { ProcedureView } from '@/shared/api/types'
+import { clock, number, parseNumber } from '@/shared/units/format'
+
+/** The lines of a test: what is expected, what was found, and what it means where the two differ. */
+const props = defineProps<{
+  lines: ProcedureView['procedure']['lines']
+  rows: NonNullable<ProcedureView['last']>['rows']
+  going: boolean
+}>()
+const emit = defineEmits<{
+  note: [line: string, value: number, second: number | null, note: string]
+  drop: [row: string]
+}>()
+type Line = ProcedureView['procedure']['lines'][number]
+const typed = reactive<Record<string, string>>({})
+const further = reactive<Record<string, string>>({})
+const of = (line: Line) => props.rows.filter((r) => r.line === line.id)
+const latest = (line: Line) => of(line).at(-1)
+const figure = (line: Line, value: number) =>
+  line.unit === 'yes' ? (value >= 1 ? 'yes' : 'no') : `${number(value, Number.isInteger(value) ? 0 : 1)} ${line.unit}`
+const SECONDS: Record<string, string> = { '%': 'at a charge of, %', h: 'the hour of the day it began' }
+function second(line: Line): number | null {
+  if (!line.second) return null
+  const read = parseNumber(further[line.id] ?? '')
+  return read.ok ? read.value : null
+}
+function note(line: Line) {
+  const read = parseNumber(typed[line.id] ?? '')
+  if (!read.ok) return
+  emit('note', line.id, read.value, second(line), '')
+  typed[line.id] = ''
+}
+</script>
+
+<template>
+  <ol class="lines">
+    <li v-for="line in lines" :key="line.id" :class="{ wrong: latest(line)?.ok === false }">
+      <p>
+        {{ line.what }}
+        <small v-if="line.expected != null && line.unit !== 'yes'" class="soft">
+          expected {{ figure(line, line.expected)
+          }}<template v-if="line.within"> ± {{ figure(line, line.within) }}</template>
+        </small>
+      </p>
+      <div v-if="going" class="entry">
+        <label v-if="line.second">
+          <small>{{ SECONDS[line.second] ?? line.second }}</small>
+          <input v-model="further[line.id]" inputmode="decimal" :aria-label="`${line.what}: ${SECONDS[line.second]}`" />
+        </label>
+        <template v-if="line.unit === 'yes'">
+          <button
+            class="btn"
+            :aria-pressed="latest(line)?.value === 1"
+            @click="emit('note', line.id, 1, second(line), '')"
+          >
+            yes
+          </button>
+          <button
+            class="btn"
+            :aria-pressed="latest(line)?.value === 0"
+            @click="emit('note', line.id, 0, second(line), '')"
+          >
+            no
+          </button>
+        </template>
+        <form v-else @submit.prevent="note(line)">
+          <input v-model="typed[line.id]" inputmode="decimal" :aria-label="line.what" /> {{ line.unit }}
+          <button class="btn" :disabled="!parseNumber(typed[line.id] ?? '').ok">Note</button>
+        </form>
+      </div>
+      <ul v-if="of(line).length">
+        <li v-for="r in line.many ? of(line) : of(line).slice(-1)" :key="r.id">
+          <b>{{ figure(line, r.value) }}</b>
+          <template v-if="r.second != null">, {{ r.second }} {{ line.second }}</template>
+          <small class="soft"> {{ clock(r.at) }}</small>
+          <b v-if="r.ok === false"> · not as expected</b>
+          <button
+            v-if="going"
+            class="link small"
+            :aria-label="`Take back ${figure(line, r.value)}`"
+            @click="emit('drop', r.id)"
+          >
+            take back
+          </button>
+        </li>
+      </ul>
+      <p v-if="latest(line)?.ok === false && line.fails" class="fails">{{ line.fails }}</p>
+    </li>
+  </ol>
+</template>
+
+<style scoped>
+.lines {
+  display: grid;
+  gap: 6px;
+  margin: 10px 0;
+  padding-left: 22px;
+}
+.lines > li {
+  padding: 4px 10px;
+  border-bottom: 1px solid var(--line);
+}
+.wrong {
+  border-left: 5px solid var(--dark);
+}
+p {
+  margin: 2px 0;
+}
+.entry,
+.entry form {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 8px;
+  align-items: center;
+}
+.entry input {
+  width: 90px;
+  min-height: 36px;
+  padding: 2px 8px;
+  border: 1px solid var(--line-strong);
+  border-radius: 6px;
+  background: var(--sheet);
+  color: var(--ink);
+  font: inherit;
+}
+.entry .btn[aria-pressed='true'] {
+  border-width: 3px;
+  font-weight: 650;
+}
+ul {
+  margin: 2px 0;
+  padding: 0;
+  list-style: none;
+}
+.fails {
+  font-weight: 650;
+}
+</style>
