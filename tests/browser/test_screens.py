@@ -65,7 +65,20 @@ def test_figures_in_words_are_marked_as_figures(page: Page, house: str):
 def test_nothing_runs_over_the_edge(page: Page, house: str, theme: str, width: int, height: int):
     page.set_viewport_size({"width": width, "height": height})
     page.add_init_script(f"localStorage.setItem('imbuto.theme', '{theme}')")
-    for place in (*PLACES, "sun", "fuel", "joining", "compare", "size", "ready", "live", "storm", "drill"):
+    for place in (
+        *PLACES,
+        "sun",
+        "fuel",
+        "joining",
+        "compare",
+        "size",
+        "ready",
+        "live",
+        "storm",
+        "drill",
+        "tests",
+        "book",
+    ):
         plan = "ten-place" if place in PLACES else "switched-panel"
         go(page, f"{house}/{place}?plan={plan}&outage=november-windstorm")
         page.wait_for_timeout(300)

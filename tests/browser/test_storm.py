@@ -1,6 +1,7 @@
 """The order of hands read, and practised: a wrong move is said in words, a round without harm is kept by name."""
 
 import re
+from datetime import datetime, timedelta
 
 from playwright.sync_api import Page, expect
 
@@ -93,3 +94,89 @@ def test_an_outage_is_lived_through_on_a_phone_in_the_lamp_theme(page: Page, hou
     page.get_by_role("button", name="It is back").click()
     expect(page.get_by_role("heading", name="The grid is there")).to_be_visible()
     expect(page.get_by_role("listitem").filter(has_text="1 line noted")).to_contain_text("promised")
+
+
+def test_a_watched_outage_reaches_its_hour_and_a_line_waits_while_the_phone_is_offline(page: Page, house: str):
+    """Watched at a day a minute: what is noted offline waits and goes out once, what is taken moves the dark, and it charges after."""
+    page.set_viewport_size({"width": 390, "height": 844})
+    go(page, f"{house}/live{TEN}")
+    page.get_by_text("A simulated station").click()
+    page.get_by_role("button", name="Watch a simulated one").click()
+    page.get_by_role("button", name="a day a minute").click(timeout=20_000)
+    page.get_by_role("button", name="It is out").click()
+    expect(page.get_by_text("It is watched")).to_be_visible(timeout=20_000)
+    page.get_by_role("button", name="as fast as real").click()
+    expect(page.get_by_role("button", name="as fast as real")).to_have_attribute("aria-pressed", "true")
+    gauge = page.get_by_role("textbox", name="Gauge line")
+    page.context.set_offline(True)
+    gauge.fill("71 % 555 W")
+    gauge.press("Enter")
+    expect(page.get_by_role("listitem").filter(has_text="71 % 555 W")).to_contain_text("waits here")
+    expect(gauge).to_have_value("")
+    page.get_by_role("checkbox", name="Kitchen counter, west is over to the source").click()
+    page.context.set_offline(False)
+    expect(page.get_by_text("waits here")).to_have_count(0, timeout=10_000)
+    expect(page.get_by_role("listitem").filter(has_text="555 W out")).to_have_count(1)
+    expect(page.get_by_role("listitem").filter(has_text="Kitchen counter, west")).to_contain_text("off, planned")
+    live = f"{page.url.partition('/live')[0].replace('/home/', '/api/homes/')}/live?outage=november-windstorm"
+
+    def store() -> dict:
+        return page.request.get(live).json()["stores"][0]
+
+    before = store()
+    at = datetime.fromisoformat(before["early_at"]) + timedelta(hours=1)
+    hour = page.get_by_role("combobox", name="Another hour to reach")
+    hour.fill(f"{at:%Y-%m-%d %H:%M:00}")
+    hour.press("Enter")
+    article = page.get_by_role("article").filter(has_text="the least that does")
+    expect(article).to_contain_text("A life depends on it")
+    expect(article).not_to_contain_text("Oxygen concentrator off")
+    page.get_by_role("button", name=re.compile("^Take (it|all)")).click()
+    expect(page.get_by_role("heading", name="Taken")).to_be_visible()
+    for _ in range(100):
+        if store()["early_at"] >= at.isoformat()[:16]:
+            break
+        page.wait_for_timeout(100)
+    assert store()["early_at"] >= at.isoformat()[:16]
+    page.get_by_role("button", name=re.compile("^No longer: ")).first.click()
+    assert figures_without_a_unit(page)[1] == []
+    page.get_by_role("button", name="It is back").click()
+    expect(page.get_by_role("heading", name="Fill again, at once")).to_be_visible()
+    page.get_by_role("button", name="a day a minute").click()
+    expect(page.get_by_text(re.compile("It charges: |It is full"))).to_be_visible(timeout=20_000)
+    page.get_by_role("button", name="Put it away").click()
+    expect(page.get_by_text(re.compile("^Hogshead, simulated"))).to_have_count(0)
+    go(page, f"{house}/book{TEN}")
+    page.get_by_role("button", name="Promise and outcome").click()
+    expect(page.get_by_role("img", name=re.compile("^promised 1.* h.*never dark"))).to_be_visible()
+
+
+def test_a_test_is_begun_noted_and_taught_and_the_logbook_has_it(page: Page, house: str):
+    go(page, f"{house}/tests{TEN}")
+    tests = page.get_by_role("navigation", name="Tests")
+    expect(tests.get_by_role("button").first).to_contain_text("received")
+    tests.get_by_role("button", name=re.compile("^Starts for real")).click()
+    page.get_by_role("button", name="Begin").click()
+    line = page.get_by_role("article").get_by_role("listitem").filter(has_text="starts and holds").first
+    line.get_by_role("textbox").fill("60")
+    line.get_by_role("button", name="yes", exact=True).click()
+    expect(line).to_contain_text("yes, 60 %")
+    page.get_by_role("button", name="It is done").click()
+    expect(page.get_by_text("started and held")).to_be_visible()
+    page.get_by_role("button", name="Put it into the plan").click()
+    expect(page.get_by_text("It is in the plan")).to_be_visible()
+    assert figures_without_a_unit(page)[1] == []
+    page.get_by_role("link", name="Logbook").click()
+    expect(page.get_by_role("listitem").filter(has_text="Test: starts")).to_be_visible()
+    kind = page.get_by_role("combobox", name="What it is")
+    kind.press("Enter")
+    page.get_by_role("option", name="A defect").click()
+    page.get_by_label("Title").fill("Fan rattles")
+    expect(page.get_by_role("button", name="Keep it")).to_be_disabled()
+    page.get_by_label("what is wrong").fill("at 900 W")
+    page.get_by_role("button", name="Keep it").click()
+    entry = page.get_by_role("listitem").filter(has_text="Fan rattles")
+    expect(entry).to_contain_text("Defect, open")
+    entry.get_by_role("textbox").fill("a screw was loose")
+    entry.get_by_role("button", name="Close it").click()
+    expect(entry).to_contain_text("closed: a screw was loose")

@@ -65,22 +65,33 @@ def station_truth(label: Label, *words: object) -> StationTruth:
 
 
 class SimulatedStation(Station):
-    """A battery stepped by the minute up to its clock whenever it is asked. wh: what it holds now."""
+    """A battery stepped by the minute up to its clock whenever it is asked. wh: what it holds now; asked: when it was read last,
+    and what it held then."""
 
     def __init__(self, label: Label, truth: StationTruth, clock: FastClock, house: Household, charge: float) -> None:
         self.label, self.truth, self.clock, self.house = label, truth, clock, house
         self.wh = charge * truth.wh
         self.at = clock.read()
+        self.asked = (self.at, self.wh)
         self.out_w = self.in_w = 0.0
 
     def live_in(self, house: Household, charge: float | None = None) -> None:
         """From now on something else hangs on it; charge: with an outage that has just begun, it was full so far then, 0 to 1; None as
-        it is."""
-        self._advance()
+        it is. What has happened since it was read last happens anew: on a fast clock that is half an hour in which somebody may
+        have switched something."""
+        self.at, self.wh = self.asked
         self.house = house
         if charge is not None:
             self.wh, self.at = charge * self.truth.wh, house.base.timestamp()
         self._step(0.0)
+
+    @property
+    def speed(self) -> float:
+        """Of its clock."""
+        return self.clock.speed
+
+    def end(self) -> None:
+        """It is put away; nothing is left of it."""
 
     def set_speed(self, speed: float) -> None:
         """Its clock runs so many times as fast."""
@@ -90,6 +101,7 @@ class SimulatedStation(Station):
     def read(self) -> StationFace:
         """What it shows."""
         self._advance()
+        self.asked = (self.at, self.wh)
         shown = math.floor(100 * self.wh / self.truth.wh + 0.5) / 100
         return StationFace(datetime.fromtimestamp(self.at, UTC), shown, round(self.out_w), round(self.in_w))
 
@@ -219,7 +231,7 @@ def _answer(station: SimulatedStation, line: Connection) -> bool:
     elif asked["do"] == "speed":
         station.set_speed(float(asked["speed"]))
     face = station.read()
-    line.send_bytes(json.dumps(asdict(face) | {"at": face.at.isoformat(), "speed": station.clock.speed}).encode())
+    line.send_bytes(json.dumps(asdict(face) | {"at": face.at.isoformat(), "speed": station.speed}).encode())
     return bool(asked["do"] != "end")
 
 

@@ -195,9 +195,11 @@ export const useSessionStore = defineStore('session', () => {
   }
 
   /** Change something. Shown at once, sent in order, kept in the browser until the server has it. */
-  function edit(label: string, ops: Op[], trial = false) {
+  function edit(label: string, asked: Op[], trial = false) {
     const now = state.value
-    if (!now || !ops.length) return
+    if (!now || !asked.length) return
+    // As it will be sent: what a page holds may be a view of its own that cannot be copied.
+    const ops = JSON.parse(JSON.stringify(asked)) as Op[]
     problem.value = ''
     state.value = foreseen(now, ops)
     settlePair(state.value)

@@ -46,7 +46,8 @@ def bands(each: list[Joined]) -> Diagram:
     made = _Drawing(each)
     home, plan = each[0].home, each[0].all_of_it
     volts = "120/240 V" if home.service.legs == 2 else f"{home.service.volts} V"
-    made.boxes.append(Box("grid", "grid", "Grid", (volts, f"{home.service.main_a:g} A main"), "way", 0))
+    main = (f"{home.service.main_a:g} A main",) if home.service.main_a else ()
+    made.boxes.append(Box("grid", "grid", "Grid", (volts, *main), "way", 0))
     ports = {p.device.id: p for x in each if not x.waits for p in x.ports if p.device is not None}
     order = _in_order(list(plan.devices.values()))
     fed = {f.circuit for f in plan.feeds.values()}

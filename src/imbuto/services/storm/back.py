@@ -62,8 +62,9 @@ def back_view(
 def _refill(
     documents: Documents, outage_id: str, live: Live, source: str, now: datetime, shown: Sequence[FaceRow]
 ) -> Refill:
-    read = [(n.at, n.charge, n.in_w) for n in live.notes.values() if n.source == source]
-    read += [(f.at, f.charge, f.in_w) for f in shown]
+    # What is passed on to the house is no charging.
+    read = [(n.at, n.charge, n.in_w and n.in_w - (n.out_w or 0.0)) for n in live.notes.values() if n.source == source]
+    read += [(f.at, f.charge, f.in_w - f.out_w) for f in shown]
     read.sort(key=lambda r: r[0])
     assert live.ended is not None
     at, charge, in_w = read[-1] if read else (live.began, live.charges.get(source, 1.0), None)
@@ -85,10 +86,10 @@ def _refill(
 def _confirmed(after: Sequence[tuple[datetime, float, float | None]], in_w: float | None) -> str:
     """How it is known that it charges: it takes in, or its gauge has risen."""
     if after and in_w is not None and in_w >= FILLING_W:
-        return f"{number_text(in_w)} W in"
+        return f"{number_text(in_w)} W into it"
     if len(after) > 1 and after[-1][1] > after[0][1]:
         return f"from {100 * after[0][1]:.0f} to {100 * after[-1][1]:.0f} % since"
-    return "full" if after and after[-1][1] >= 1 else ""
+    return ""
 
 
 def _amps(joined: Joined, watts: float) -> tuple[str, bool]:

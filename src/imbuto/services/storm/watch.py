@@ -10,12 +10,13 @@ from dataclasses import dataclass, field, replace
 from datetime import UTC, datetime, timedelta
 from pathlib import Path
 from threading import Event, Lock, Thread
+from typing import Protocol
 from zoneinfo import ZoneInfo
 
 from imbuto.core.advice.verdict import judge_one
 from imbuto.core.basics.errors import InvalidValue, NotFound
 from imbuto.core.home.live import Live
-from imbuto.devices.protocols import Household, StationFace
+from imbuto.devices.protocols import Household, Station, StationFace
 from imbuto.devices.simulated import SPEEDS
 from imbuto.devices.station import Label, StationOver, begin_station, station_truth
 from imbuto.services.desk.demo import DEMO_HOMES
@@ -49,8 +50,25 @@ class WatchView:
     lost: bool = False
 
 
+class Watched(Station, Protocol):
+    """What is asked of a station that is simulated: that it is told what hangs on it, and how fast its clock runs."""
+
+    @property
+    def speed(self) -> float:
+        """Of its clock."""
+
+    def live_in(self, house: Household, charge: float | None = None) -> None:
+        """From now on something else hangs on it."""
+
+    def set_speed(self, speed: float) -> None:
+        """Its clock runs so many times as fast."""
+
+    def end(self) -> None:
+        """It is put away."""
+
+
 @dataclass(slots=True)
-class _Joined:
+class Joined:
     """One that is watched. zone: of the home's clocks; plan, outage: whose loads hang on it while the grid is there; read: when, by
     the machine's own count;
     told: the revision its household was told from, until: to what time
@@ -62,7 +80,7 @@ class _Joined:
     plan: str
     outage: str
     name: str
-    station: StationOver
+    station: Watched
     face: StationFace | None = None
     read: float = 0.0
     kept: StationFace | None = None
@@ -79,7 +97,7 @@ class Watch:
     def __init__(self, planner: Planner, ticks: Callable[[], float] = time.monotonic) -> None:
         self.planner, self._ticks = planner, ticks
         self.seen: dict[str, int] = {}
-        self._joined: dict[str, _Joined] = {}
+        self._joined: dict[str, Joined] = {}
         self._lock = Lock()
         self._stop = Event()
         self._thread: Thread | None = None
@@ -88,13 +106,13 @@ class Watch:
         """Watch again those that were watched before the server ended."""
         for path in sorted(self._folder.glob("watch-*.json")):
             said = json.loads(path.read_text())
-            now = _Joined(**{key: said[key] for key in KEPT}, station=StationOver(self._file(said["home"])))
+            now = Joined(**{key: said[key] for key in KEPT}, station=StationOver(self._file(said["home"])))
             try:
                 now.station.read()
             except OSError:
                 path.unlink()
                 continue
-            self._add(now)
+            self.add(now)
 
     def close(self) -> None:
         """Stop watching; what is watched goes on by itself for a while, and is found again."""
@@ -126,13 +144,17 @@ class Watch:
             raise NotFound("station", source, "the plan has no such station")
         base = max([self.planner.now(documents.home), *(x.ended for x in documents.home.lived.values() if x.ended)])
         utc = base.replace(tzinfo=documents.home.site.tz).astimezone(UTC)
-        label, name, house = self._label(documents, plan_id, outage_id, source, utc)
+        label, name, house = self.label_of(documents, plan_id, outage_id, source, utc)
         truth = station_truth(label, home_id, plan_id, source)
         station = begin_station(self._file(home_id), label, truth, house, charge, utc)
-        now = _Joined(home_id, documents.home.site.time_zone, source, plan_id, outage_id, name, station)
+        now = Joined(home_id, documents.home.site.time_zone, source, plan_id, outage_id, name, station)
         self._note(home_id).write_text(json.dumps({key: getattr(now, key) for key in KEPT}))
-        self._add(now)
+        self.add(now)
         return self.view(home_id)
+
+    def read(self, home_id: str) -> None:
+        """Look at it just now. Raises NotFound."""
+        self._read(self._of(home_id))
 
     def set_speed(self, home_id: str, speed: float) -> WatchView:
         """Its clock runs so many times as fast as a real one. Raises NotFound, InvalidValue."""
@@ -166,22 +188,23 @@ class Watch:
     def _note(self, home_id: str) -> Path:
         return self._folder / f"watch-{home_id}.json"
 
-    def _of(self, home_id: str) -> _Joined:
+    def _of(self, home_id: str) -> Joined:
         with self._lock:
             if home_id not in self._joined:
                 raise NotFound("station", home_id, "no simulated station is there")
             return self._joined[home_id]
 
-    def _add(self, now: _Joined) -> None:
+    def add(self, now: Joined, *, by_itself: bool = True) -> None:
+        """Watch one. by_itself: every second, and else only when it is asked to."""
         self._read(now)
         with self._lock:
             self._joined[now.home] = now
             self.planner.clocks[now.home] = lambda: self._clock(now)
-            if self._thread is None:
+            if by_itself and self._thread is None:
                 self._thread = Thread(target=self._watch, name="watch", daemon=True)
                 self._thread.start()
 
-    def _clock(self, now: _Joined) -> datetime:
+    def _clock(self, now: Joined) -> datetime:
         assert now.face is not None
         return now.face.at + timedelta(seconds=(self._ticks() - now.read) * now.station.speed)
 
@@ -197,7 +220,7 @@ class Watch:
                 except Exception:
                     log.exception("a watched station could not be read")
 
-    def _read(self, now: _Joined) -> None:
+    def _read(self, now: Joined) -> None:
         """Tell it what hangs on it, where that has changed, and see what it shows."""
         try:
             self._tell(now)
@@ -211,12 +234,12 @@ class Watch:
         self._keep(now, face)
         self.seen[now.home] = self.seen.get(now.home, 0) + 1
 
-    def _clock_stands(self, now: _Joined) -> None:
+    def _clock_stands(self, now: Joined) -> None:
         """Its clock is its own: without it, time does not go on here either."""
         if now.face is not None:
             now.face, now.read = replace(now.face, at=self._clock(now)), self._ticks()
 
-    def _tell(self, now: _Joined) -> None:
+    def _tell(self, now: Joined) -> None:
         rev = self.planner.rev(now.home)
         if rev == now.told and (now.until is None or now.face is None or now.face.at < now.until):
             return
@@ -226,17 +249,17 @@ class Watch:
         if live is not None and now.source in documents.plans[live.plan].sources:
             begun = live.began.replace(tzinfo=zone).astimezone(UTC)
             fresh = now.began != begun and now.face is not None
-            _, _, house = self._label(documents, live.plan, now.outage, now.source, begun, live)
+            _, _, house = self.label_of(documents, live.plan, now.outage, now.source, begun, live)
             now.station.live_in(house, live.charges.get(now.source, 1.0) if fresh else None)
             now.began, now.grid, now.until = begun, False, None
         elif now.plan in documents.plans and now.source in documents.plans[now.plan].sources:
             at = (here.replace(tzinfo=zone).astimezone(UTC) if here else None) or datetime.now(UTC)
-            _, _, house = self._label(documents, now.plan, now.outage, now.source, at)
+            _, _, house = self.label_of(documents, now.plan, now.outage, now.source, at)
             now.station.live_in(house)
             now.began, now.grid, now.until = None, True, at + timedelta(hours=AFRESH_H)
         now.told = rev
 
-    def _keep(self, now: _Joined, face: StationFace) -> None:
+    def _keep(self, now: Joined, face: StationFace) -> None:
         last = now.kept
         if last is not None and face.charge == last.charge and face.at - last.at < timedelta(hours=KEEP_H):
             return
@@ -246,7 +269,7 @@ class Watch:
             Repository(session).add_face(row)
         now.kept = face
 
-    def _label(
+    def label_of(
         self, documents: Documents, plan_id: str, outage_id: str, source: str, utc: datetime, live: Live | None = None
     ) -> tuple[Label, str, Household]:
         """What its label says, what it is called, and what hangs on it from a moment on. Raises InvalidValue."""

@@ -91,7 +91,8 @@ const isOwn = (kind: string) => !['outage', 'test', 'drill'].includes(kind)
         </nav>
         <template v-if="shown === 'lines'">
           <p v-if="book.goals.length">
-            <b>Outages {{ book.goals_say }}</b>
+            <b>Outages, {{ book.goals_say }}</b
+            >&nbsp;
             <button class="link" @click="edit('Outages so far, into Goals', book.goals as unknown as Op[])">
               put it into Goals
             </button>

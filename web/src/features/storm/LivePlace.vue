@@ -81,14 +81,6 @@ const lived = computed(() => Object.entries(home.value?.lived ?? {}).reverse())
     </StormHead>
     <p v-if="query.isError.value" role="alert">{{ query.error.value?.message }}</p>
     <section v-if="!live" class="none">
-      <h2>The grid is there</h2>
-      <p>
-        When it goes out, say so here, at once or some hours late. What {{ plan?.name }} promises is kept as it was.
-      </p>
-      <BeginOutage :sources="sources" :name-of="nameOf" />
-      <p v-if="!sources.length" class="soft">
-        This plan has no station yet, so nothing is promised: pick one under Source.
-      </p>
       <template v-if="view?.back">
         <BackAgain :back="view.back" />
         <GaugeLines
@@ -100,6 +92,14 @@ const lived = computed(() => Object.entries(home.value?.lived ?? {}).reverse())
           :now="now"
         />
       </template>
+      <h2>The grid is there</h2>
+      <p>
+        When it goes out, say so here, at once or some hours late. What {{ plan?.name }} promises is kept as it was.
+      </p>
+      <BeginOutage :sources="sources" :name-of="nameOf" />
+      <p v-if="!sources.length" class="soft">
+        This plan has no station yet, so nothing is promised: pick one under Source.
+      </p>
       <SimulatedStation :sources="sources" :name-of="nameOf" />
       <template v-if="lived.length">
         <h3>Lived through</h3>

@@ -7,6 +7,7 @@ import { escape } from '@/shared/patch'
 import { uniqueId } from '@/shared/ids'
 import { edit, useSession } from '@/shared/session'
 import { clock } from '@/shared/units/format'
+import { isoLocal } from '../homeClock'
 import Fig from '@/shared/ui/Fig.vue'
 
 /** Last until a named hour: the least that would have to be given up. It asks; nothing is done before it is taken. */
@@ -51,14 +52,16 @@ const taken = computed(() => Object.values(props.live.taken ?? {}).filter((t) =>
 const SAID = { rest: 'off', turns: 'in turns', sun: 'at noon', engine: 'The generator', outlet: 'At somebody’s outlet' }
 const words = (t: (typeof taken.value)[number]) =>
   t.load ? `${props.nameOfLoad(t.load)} ${SAID[t.kind]}` : `${SAID[t.kind]}${t.until ? ` until ${clock(t.until)}` : ''}`
-/** Taken from now on, not from when it was worked out: nothing is saved in between. */
+/** Taken from now on, not from when it was worked out: nothing is saved in between. What runs for a while runs as long. */
 function take(steps: ReachStep[]) {
   const at = props.now()
   edit(
     steps.length === 1 ? steps[0]!.title : 'Steps to last longer',
     steps.map((s) => {
       const id = `${s.taken.id}-${uniqueId().slice(0, 8)}`
-      const value = { ...s.taken, id, at: s.taken.at > at ? s.taken.at : at }
+      const late = Math.max(new Date(at).getTime() - new Date(s.taken.at).getTime(), 0)
+      const until = s.taken.until ? isoLocal(new Date(new Date(s.taken.until).getTime() + late)) : null
+      const value = { ...s.taken, id, at: late ? at : s.taken.at, until }
       return { doc: 'home', op: 'add', path: `/live/taken/${escape(id)}`, value }
     }),
   )
