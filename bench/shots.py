@@ -94,6 +94,45 @@ def five_hours_in(page: Page) -> None:
         raise RuntimeError(told.text())
 
 
+def remembered(page: Page) -> None:
+    """A run-down that is done, and what a home of a year or two remembers."""
+    home = f"http://localhost:{PORT}/api/homes/saltgrass-house"
+    state = page.request.get(home).json()
+    live = next(iter(state["home"]["lived"].values()))
+    trials = page.request.get(f"{home}/trials?plan=ten-place&outage=november-windstorm").json()
+    mark, begun = trials[0]["mark"], datetime(2026, 11, 2, 9)
+
+    def row(line: str, hours: float, value: float) -> dict[str, object]:
+        at = (begun + timedelta(hours=hours)).isoformat()
+        return {"id": f"{line}{hours:g}", "line": line, "at": at, "value": value}
+
+    rows = [row("nothing", 2.7 * i, 99 - i) for i in range(11)] + [row("load_w", 29, 1180)]
+    rows += [row("loaded", 29.5 + 0.092 * i, 88 - i) for i in range(11)]
+    trial = {
+        "id": "run-down", "procedure": "rundown", "plan": "ten-place", "joined": mark, "began": begun.isoformat(), "who": "Ada",
+        "ended": datetime(2026, 11, 3, 16).isoformat(), "rows": {r["id"]: r for r in rows},
+    }  # fmt: skip
+    ops = [{"doc": "home", "op": "add", "path": "/trials/run-down", "value": trial}]
+    for n, (day, lasted, fell) in enumerate(
+        [(datetime(2025, 12, 4, 3), 9.5, 0.055), (datetime(2026, 2, 17, 19), 14.5, 0.062)]
+    ):
+        notes = {
+            f"n{i}": {"id": f"n{i}", "source": "main", "at": (day + timedelta(hours=h)).isoformat(), "charge": round(1 - fell * h, 2)}
+            for i, h in enumerate((3, 6, 9))
+        }  # fmt: skip
+        past = live | {
+            "began": day.isoformat(),
+            "ended": (day + timedelta(hours=lasted)).isoformat(),
+            "notes": notes,
+            "back_by": None,
+        }
+        ops.append({"doc": "home", "op": "add", "path": f"/lived/past-{n}", "value": past})
+    body = {"base_rev": state["rev"], "edit_id": "remembered", "label": "What was", "ops": ops}
+    told = page.request.post(f"{home}/edits", data=body)
+    if not told.ok:
+        raise RuntimeError(told.text())
+
+
 def main() -> None:
     FOLDER.mkdir(parents=True, exist_ok=True)
     with tempfile.TemporaryDirectory() as folder, sync_playwright() as p:
@@ -109,8 +148,6 @@ def main() -> None:
             browser = p.chromium.launch(executable_path="/usr/bin/chromium", args=ARGS)
             take(browser.new_page(viewport={"width": 1280, "height": 800}))
             phone = browser.new_page(viewport={"width": 390, "height": 844})
-            open_place(phone, "chosen")
-            snap(phone, "phone")
             phone.add_init_script(
                 "localStorage.setItem('imbuto.theme', location.pathname.endsWith('/live') ? 'lamp' : 'paper')"
             )
@@ -120,11 +157,16 @@ def main() -> None:
             phone.keyboard.press("Enter")
             phone.wait_for_selector("text=1 line noted")
             snap(phone, "live")
-            phone.goto(f"{HOUSE}/walk{TEN}")
-            phone.locator("#depends").fill("Concentrator on its own battery")
-            phone.get_by_role("button", name="Begin the walk").click()
-            phone.get_by_role("button", name="off, then press here").click()
-            snap(phone, "walk")
+            phone.get_by_role("button", name="It is back").click()
+            phone.wait_for_selector("text=Fill again")
+            desk = browser.new_page(viewport={"width": 1280, "height": 800})
+            remembered(desk)
+            open_place(desk, "tests")
+            desk.get_by_role("button", name="A run-down at two levels").click()
+            snap(desk, "tests")
+            open_place(desk, "book")
+            desk.get_by_role("button", name="Promise and outcome").click()
+            snap(desk, "book")
             browser.close()
         finally:
             server.terminate()

@@ -133,21 +133,6 @@ function keep() {
             <label>Done by <input v-model="who" maxlength="60" autocomplete="off" placeholder="your name" /></label>
             <button class="btn strong" @click="begin">{{ trial ? 'Do it again' : 'Begin' }}</button>
           </p>
-          <TestLines
-            :lines="now.procedure.lines"
-            :rows="trial?.rows ?? []"
-            :going="!!going"
-            @note="note"
-            @drop="drop"
-          />
-          <p><b>How it is left.</b> {{ now.procedure.ends }}</p>
-          <p v-if="going" class="begin">
-            <button class="btn strong" :disabled="!going.rows.length" @click="end('')">It is done</button>
-            <label
-              >or <input v-model="reason" maxlength="200" aria-label="Why it is broken off" placeholder="why"
-            /></label>
-            <button class="btn" :disabled="!reason.trim()" @click="end(reason.trim())">Break it off</button>
-          </p>
           <section v-if="trial && trial.ended" class="how">
             <h3>{{ trial.stopped ? 'Broken off' : trial.passed ? 'As expected' : 'Not as expected' }}</h3>
             <p v-if="trial.stopped">{{ trial.stopped }}</p>
@@ -165,6 +150,21 @@ function keep() {
               <button v-else class="btn strong" @click="keep">Put it into the plan</button>
             </template>
           </section>
+          <TestLines
+            :lines="now.procedure.lines"
+            :rows="trial?.rows ?? []"
+            :going="!!going"
+            @note="note"
+            @drop="drop"
+          />
+          <p><b>How it is left.</b> {{ now.procedure.ends }}</p>
+          <p v-if="going" class="begin">
+            <button class="btn strong" :disabled="!going.rows.length" @click="end('')">It is done</button>
+            <label
+              >or <input v-model="reason" maxlength="200" aria-label="Why it is broken off" placeholder="why"
+            /></label>
+            <button class="btn" :disabled="!reason.trim()" @click="end(reason.trim())">Break it off</button>
+          </p>
         </template>
       </article>
     </div>

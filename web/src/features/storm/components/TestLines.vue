@@ -14,6 +14,7 @@ const emit = defineEmits<{
   drop: [row: string]
 }>()
 type Line = ProcedureView['procedure']['lines'][number]
+const words = reactive<Record<string, string>>({})
 const typed = reactive<Record<string, string>>({})
 const further = reactive<Record<string, string>>({})
 const of = (line: Line) => props.rows.filter((r) => r.line === line.id)
@@ -25,6 +26,10 @@ function second(line: Line): number | null {
   if (!line.second) return null
   const read = parseNumber(further[line.id] ?? '')
   return read.ok ? read.value : null
+}
+function say(line: Line, value: number) {
+  emit('note', line.id, value, second(line), (words[line.id] ?? '').trim())
+  words[line.id] = ''
 }
 function note(line: Line) {
   const read = parseNumber(typed[line.id] ?? '')
@@ -50,31 +55,28 @@ function note(line: Line) {
           <input v-model="further[line.id]" inputmode="decimal" :aria-label="`${line.what}: ${SECONDS[line.second]}`" />
         </label>
         <template v-if="line.unit === 'yes'">
-          <button
-            class="btn"
-            :aria-pressed="latest(line)?.value === 1"
-            @click="emit('note', line.id, 1, second(line), '')"
-          >
-            yes
-          </button>
-          <button
-            class="btn"
-            :aria-pressed="latest(line)?.value === 0"
-            @click="emit('note', line.id, 0, second(line), '')"
-          >
-            no
-          </button>
+          <button class="btn" :aria-pressed="latest(line)?.value === 1" @click="say(line, 1)">yes</button>
+          <button class="btn" :aria-pressed="latest(line)?.value === 0" @click="say(line, 0)">no</button>
         </template>
-        <form v-else @submit.prevent="note(line)">
+        <input
+          v-if="line.unit === 'yes' && !line.second"
+          v-model="words[line.id]"
+          class="words"
+          maxlength="300"
+          placeholder="in words, such as a serial number"
+          :aria-label="`${line.what}: in words`"
+        />
+        <form v-else-if="line.unit !== 'yes'" @submit.prevent="note(line)">
           <input v-model="typed[line.id]" inputmode="decimal" :aria-label="line.what" /> {{ line.unit }}
           <button class="btn" :disabled="!parseNumber(typed[line.id] ?? '').ok">Note</button>
         </form>
       </div>
-      <ul v-if="of(line).length">
+      <ul v-if="of(line).length" :class="{ many: line.many }">
         <li v-for="r in line.many ? of(line) : of(line).slice(-1)" :key="r.id">
           <b>{{ figure(line, r.value) }}</b>
           <template v-if="r.second != null">, {{ r.second }} {{ line.second }}</template>
-          <small class="soft"> {{ clock(r.at) }}</small>
+          <template v-if="r.note">: {{ r.note }}</template>
+          <small class="soft">&nbsp;{{ clock(r.at) }}</small>
           <b v-if="r.ok === false"> · not as expected</b>
           <button
             v-if="going"
@@ -133,6 +135,14 @@ ul {
   margin: 2px 0;
   padding: 0;
   list-style: none;
+}
+.many {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 2px 18px;
+}
+.entry .words {
+  flex: 1 1 180px;
 }
 .fails {
   font-weight: 650;
