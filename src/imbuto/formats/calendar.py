@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from dataclasses import dataclass
 from datetime import UTC, datetime, timedelta
 from zoneinfo import ZoneInfo
 
@@ -10,25 +11,67 @@ from icalendar import Alarm, Calendar, Event
 
 from imbuto.core.storm.acts import Act
 
+DAYS = ("MO", "TU", "WE", "TH", "FR", "SA", "SU")
+RULES: dict[str, dict[str, object]] = {
+    "day": {"freq": "daily"}, "week": {"freq": "weekly"}, "month": {"freq": "monthly"}, "half_year": {"freq": "monthly", "interval": 6},
+    "year": {"freq": "yearly"},
+}  # fmt: skip
+
+
+@dataclass(frozen=True, slots=True)
+class Recurring:
+    """Something again and again. first: local time; every: one of RULES, or once; on: days of a weekly one, Monday 0."""
+
+    id: str
+    title: str
+    why: str
+    first: datetime
+    every: str
+    on: tuple[int, ...] = ()
+
+
+def recurring(rows: Sequence[Recurring], home: str, zone: ZoneInfo, made: datetime) -> bytes:
+    """As events at the home's own clock, with an alarm each; home: what makes their identifiers stay."""
+    calendar = _calendar("Everyday")
+    for row in rows:
+        event = _event(row.id, home, row.title, row.why, made)
+        event.add("dtstart", row.first.replace(tzinfo=zone))
+        event.add("dtend", (row.first + timedelta(minutes=15)).replace(tzinfo=zone))
+        if row.every in RULES:
+            event.add("rrule", RULES[row.every] | ({"byday": [DAYS[d] for d in row.on]} if row.on else {}))
+        calendar.add_component(event)
+    calendar.add_missing_timezones()
+    return bytes(calendar.to_ical())
+
+
+def _calendar(of: str) -> Calendar:
+    calendar = Calendar()
+    calendar.add("prodid", f"-//Imbuto//{of}//EN")
+    calendar.add("version", "2.0")
+    return calendar
+
+
+def _event(ident: str, home: str, title: str, why: str, made: datetime) -> Event:
+    event, alarm = Event(), Alarm()
+    event.add("uid", f"{ident}@{home}.imbuto")
+    event.add("dtstamp", made.astimezone(UTC))
+    event.add("summary", title)
+    event.add("description", why)
+    alarm.add("action", "DISPLAY")
+    alarm.add("trigger", timedelta())
+    alarm.add("description", title)
+    event.add_component(alarm)
+    return event
+
 
 def write(acts: Sequence[Act], home: str, zone: ZoneInfo, made: datetime) -> bytes:
     """acts: in the home's local time, written in UTC; home: its id, which with the act's own makes an identifier that stays, so that
     a file taken again moves the alarms instead of doubling them; made: with a zone."""
-    calendar = Calendar()
-    calendar.add("prodid", "-//Imbuto//Outage now//EN")
-    calendar.add("version", "2.0")
+    calendar = _calendar("Outage now")
     for act in acts:
-        event, alarm = Event(), Alarm()
+        event = _event(act.id, home, act.title, act.why, made)
         at = act.at.replace(tzinfo=zone).astimezone(UTC)
-        event.add("uid", f"{act.id}@{home}.imbuto")
-        event.add("dtstamp", made.astimezone(UTC))
         event.add("dtstart", at)
         event.add("dtend", at + timedelta(minutes=15))
-        event.add("summary", act.title)
-        event.add("description", act.why)
-        alarm.add("action", "DISPLAY")
-        alarm.add("trigger", timedelta())
-        alarm.add("description", act.title)
-        event.add_component(alarm)
         calendar.add_component(event)
     return bytes(calendar.to_ical())

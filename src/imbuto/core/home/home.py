@@ -18,6 +18,7 @@ from imbuto.core.home.circuits import Circuit, SubPanel
 from imbuto.core.home.household import Existing, Household, Person, Practised
 from imbuto.core.home.live import Live, check_live
 from imbuto.core.home.loads import Load, check_load, mean_w
+from imbuto.core.home.tariff import Tariff, check_tariff
 
 Currency = Annotated[str, Len(3, 3)]
 
@@ -75,7 +76,7 @@ class Site:
 class Home:
     """A home's facts. circuits, loads and panels behind feeders are keyed by id, so that an edit names what it changes.
     alert: a storm that is expected, live: an outage that is on, None for none; lived: those that are over, by id; trials: tests,
-    book: entries of the logbook, likewise."""
+    book: entries of the logbook, tariffs: what a kWh costs, likewise."""
 
     id: Ident
     name: Name
@@ -91,6 +92,7 @@ class Home:
     lived: dict[str, Live] = field(default_factory=dict)
     trials: dict[str, Trial] = field(default_factory=dict)
     book: dict[str, Entry] = field(default_factory=dict)
+    tariffs: dict[str, Tariff] = field(default_factory=dict)
     note: Text = ""
 
     def loads_on(self, circuit_id: str) -> list[Load]:
@@ -163,6 +165,9 @@ def check_home(home: Home) -> None:
     for key, entry in home.book.items():
         _same_id(f"book/{key}", key, entry.id)
         check_entry(entry)
+    for key, tariff in home.tariffs.items():
+        _same_id(f"tariffs/{key}", key, tariff.id)
+        check_tariff(tariff, home.site.currency)
 
 
 def _check_panels(home: Home) -> None:

@@ -6,6 +6,8 @@ from imbuto.core.basics.errors import InvalidValue, UnknownReference
 from imbuto.core.equipment.catalogue import Catalogue
 from imbuto.core.equipment.wires import wires
 from imbuto.core.home.home import Home
+from imbuto.core.plan.costs import check_costs
+from imbuto.core.plan.everyday import check_everyday
 from imbuto.core.plan.plan import CORDS, Feed, Plan, places_of
 from imbuto.core.plan.sources import Source
 
@@ -28,6 +30,9 @@ def check_plan(plan: Plan, home: Home, catalogue: Catalogue, *, part: bool = Fal
         _check_behind(where, plan, catalogue)
         _check_order(where, plan)
     _check_engine(where, plan, catalogue, part=part)
+    check_costs(plan.costs, plan.credits)
+    if plan.everyday is not None:
+        check_everyday(plan.everyday, plan.floor)
     for cord in (*(d.cord for d in plan.devices.values()), *(f.cord for f in plan.feeds.values())):
         if cord is not None and cord.wire not in wires():
             raise UnknownReference(f"{where}, cord", cord.wire, f"the table of wires has {', '.join(wires())}")

@@ -11,6 +11,8 @@ from imbuto.core.basics.clock import Window
 from imbuto.core.basics.units import Fraction, Ident, Name, Share, Text
 from imbuto.core.equipment.wires import Cord
 from imbuto.core.home.home import Home
+from imbuto.core.plan.costs import Cost, Credit
+from imbuto.core.plan.everyday import Everyday
 from imbuto.core.plan.sources import Array, Bank, Engine, Source
 
 CORDS = "cords"  # how no transfer equipment at all is called in the catalogue
@@ -124,7 +126,7 @@ class Policy:
     floor: charge at which the station stops; losses: conversion and idle apart, or one efficiency of 85 %; purpose: what it is
     for; runs_on: goes on with sun rather than bridge to the ending; ending: what ends the bridge, driving off to charge among
     them; reaction_h: until someone has noticed and come; asleep: when nobody does; below_floor: in an emergency the floor is
-    given up.
+    given up; everyday: what it does while the grid is there, None for standing full.
     """
 
     floor: Annotated[Fraction, Interval(le=0.9)] = 0.10
@@ -135,16 +137,19 @@ class Policy:
     reaction_h: Annotated[float, Interval(ge=0, le=24)] = 0.5
     asleep: tuple[Window, ...] = (Window(start_h=23, end_h=7),)
     below_floor: bool = False
+    everyday: Everyday | None = None
 
 
 @dataclass(frozen=True, kw_only=True)
 class Papers:
     """What is written on a plan. based_on: id of the plan it was copied from; lives: where each setting of the station is made,
-    by its name."""
+    by its name; costs, credits: what it costs beside the equipment, and what comes off, by id."""
 
     status: Status = "draft"
     based_on: Ident | None = None
     lives: dict[str, Lives] = field(default_factory=dict)
+    costs: dict[str, Cost] = field(default_factory=dict)
+    credits: dict[str, Credit] = field(default_factory=dict)
     note: Text = ""
 
 

@@ -6,7 +6,7 @@ Sun, sky and transposition are pvlib's. Weather classes, derate and thresholds a
 from __future__ import annotations
 
 from dataclasses import dataclass
-from datetime import datetime
+from datetime import datetime, timedelta
 from functools import lru_cache
 from threading import Lock
 from typing import Any
@@ -102,10 +102,15 @@ def plane_w_m2(
 def _shaded(steps: Grid, shade: tuple[Shade, ...]) -> FloatArray:
     """The share of direct light taken in each step; where shades overlap, the deepest."""
     taken = np.zeros(steps.n)
+    if not shade:
+        return taken
+    days = day_of(steps)
+    first = steps.start.date()
+    months = np.array([(first + timedelta(days=d)).month for d in range(int(days[-1]) + 1)])[days]
     for s in shade:
         hit = (steps.hour >= s.from_h) & (steps.hour < s.to_h)
-        if s.months and steps.start.month not in s.months:
-            continue
+        if s.months:
+            hit &= np.isin(months, s.months)
         taken = np.where(hit, np.maximum(taken, s.share), taken)
     return taken
 

@@ -49,7 +49,7 @@ MOST_PIECES = 400  # a step is never cut into more
 def march(  # type: ignore[no-untyped-def]
     stores, full_wh, start, load_w, sun_w, tiers, tier_w, engine, charger_w, awake, may, owes_w, gap_w, hands, delay_h,
     grid_w, use, here, home_charge, step_h, ends,
-    first_dark, charge_at, tally, served_at, tier_at, engine_at, fuel_at, events, counts,
+    first_dark, charge_at, tally, served_at, tier_at, engine_at, fuel_at, grid_at, lost_at, events, counts,
 ):  # fmt: skip
     """Step every member through all steps; results go into the arrays of the last two lines.
 
@@ -63,7 +63,8 @@ def march(  # type: ignore[no-untyped-def]
 
     first_dark: h, infinite for never, (m, k); charge_at: (m, n + 1, k) or (0, ...); tally: (m, k, TALLY_COLUMNS) or (0, ...);
     served_at, tier_at, engine_at, fuel_at: of the first member, Wh (n, k), share of the step (n, t), h and l (n,), or
-    empty; events: of the first member, (e, 4); counts: events noted, fluttered, steps taken; (3,).
+    empty; grid_at, lost_at: of the first member, Wh from the grid for all that it is used for, and DC Wh of the sun that nothing
+    took, (n, k), or empty; events: of the first member, (e, 4); counts: events noted, fluttered, steps taken; (3,).
     """
     m, k, n = load_w.shape
     t = tiers.shape[0]
@@ -566,6 +567,12 @@ def march(  # type: ignore[no-untyped-def]
                         on = powered[a] != 0 and head[s] == s and not frozen
                         if traced and j == 0 and on:
                             served_at[i, s] += asked[s] * span
+                        if traced and j == 0 and grids and not frozen:
+                            if by_grid[s]:
+                                own_w = 0.0 if drawn[s] > 0.0 else stores[s, IDLE]
+                                grid_at[i, s] += (grid_load[s] + own_w + ac_w[s] * taken[s]) * span
+                            if bus[s] > 0.0:
+                                lost_at[i, s] += surplus[s] * (1 - taken[s]) * span
                         if not tallied:
                             continue
                         y = tally[j, s]
@@ -582,9 +589,11 @@ def march(  # type: ignore[no-untyped-def]
                             y[BYPASS] += carry[s] * span
                         elif by_grid[s] and not frozen:
                             y[FROM_GRID] += grid_load[s] * span
+                            y[IDLE_WH] += stores[s, IDLE] * span
                             if drawn[s] > 0.0:
                                 y[CONVERSION] += (carry[s] - grid_load[s]) * (1 / stores[s, EFFICIENCY] - 1) * span
-                                y[IDLE_WH] += stores[s, IDLE] * span
+                            else:  # what passes the grid on lives on it
+                                y[FROM_GRID] += stores[s, IDLE] * span
                         elif from_up[s] and not frozen:
                             y[IDLE_WH] += stores[s, OWN_PASS] * span
                             y[FROM_UP] += (asked[s] + passed[s] + stores[s, OWN_PASS]) * span

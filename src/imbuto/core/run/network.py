@@ -160,7 +160,8 @@ class Supply:
 class Trace:
     """What happened to one member. charge: after each step, with the start first, shape (n + 1, k); served_wh: AC, (n, k);
     tiers_on: share of each step, (n, t); engine_h, fuel_l: h it ran and l it burnt, (n,); first_dark_h: of each store's
-    circuits, infinite where never; fluttered: it went on and off more often within a step than is followed; n: steps."""
+    circuits, infinite where never; grid_wh: AC from the grid, for loads, charging and its own draw, and lost_wh: DC of the sun that nothing
+    took, (n, k), empty without a grid; fluttered: it went on and off more often within a step than is followed; n: steps."""
 
     charge: FloatArray
     served_wh: FloatArray
@@ -171,6 +172,8 @@ class Trace:
     dark_h: FloatArray = field(default_factory=lambda: np.full(1, np.inf))
     tallies: list[Tally] = field(default_factory=list)
     fluttered: bool = False
+    grid_wh: FloatArray = field(default_factory=lambda: np.zeros((0, 0)))
+    lost_wh: FloatArray = field(default_factory=lambda: np.zeros((0, 0)))
 
     def of(self, stores: slice, tiers: slice) -> Trace:
         """What happened to some of the stores, with their own tiers."""
@@ -291,7 +294,7 @@ def run_many(
     first = np.empty((m, k))
     charge = np.empty((m if with_charge else 0, n + 1, k))
     tally = np.zeros((m if with_tally else 0, k, flow.TALLY_COLUMNS))
-    none = (np.zeros((0, k)), np.zeros((0, 0)), NONE, NONE, np.zeros((0, 4)))
+    none = (np.zeros((0, k)), np.zeros((0, 0)), NONE, NONE, np.zeros((0, k)), np.zeros((0, k)), np.zeros((0, 4)))
     _flow(
         stores, full_wh, start, load_w, sun_w, tier_w, controls, grid, away, step_h, _ends(k, until_dark, of), first, charge, tally, none
     )  # fmt: skip
@@ -312,14 +315,16 @@ def run_one(
     tally = np.zeros((1, k, flow.TALLY_COLUMNS))
     served, turns, ran, burnt = np.zeros((n, k)), np.zeros((n, t)), np.zeros(n), np.zeros(n)
     events = np.zeros((MOST_EVENTS, 4))
+    grid_at, lost_at = (np.zeros((n if grid is not None else 0, k)) for _ in range(2))
     counts = _flow(
         stores, np.array([[s.available_wh for s in stores]]), np.array([start], dtype=float), load_w[None],
         None if sun_w is None else sun_w[None], None if tier_w is None else tier_w[None], controls, grid, away, step_h,
-        _ends(k, until_dark, of), first, charge, tally, (served, turns, ran, burnt, events),
+        _ends(k, until_dark, of), first, charge, tally, (served, turns, ran, burnt, grid_at, lost_at, events),
     )  # fmt: skip
     n = int(counts[2])
     return Trace(
         charge=charge[0, : n + 1], served_wh=served[:n], tiers_on=turns[:n], engine_h=ran[:n], fuel_l=burnt[:n],
         events=[Event(KINDS[int(e[1])], float(e[0]), int(e[2]), bool(e[3])) for e in events[: counts[0]]],
         dark_h=first[0], tallies=[Tally(*(float(x) for x in row)) for row in tally[0]], fluttered=bool(counts[1]),
+        grid_wh=grid_at[:n], lost_wh=lost_at[:n],
     )  # fmt: skip

@@ -1308,6 +1308,106 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/homes/{home_id}/everyday": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * An Ordinary Year
+         * @description A plan's ordinary year: its bills, its readiness, its months and days.
+         */
+        get: operations["an_ordinary_year_api_homes__home_id__everyday_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/homes/{home_id}/everyday/curve": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Curve Of The Hold
+         * @description Saving against readiness for twenty holds.
+         */
+        get: operations["curve_of_the_hold_api_homes__home_id__everyday_curve_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/homes/{home_id}/worth": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Worth It
+         * @description What a plan costs, what comes off, what it saves, and when that meets.
+         */
+        get: operations["worth_it_api_homes__home_id__worth_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/homes/{home_id}/keeping": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Keeping It Going
+         * @description Who switches what and when, what is looked after, and what may run on spare sun.
+         */
+        get: operations["keeping_it_going_api_homes__home_id__keeping_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/homes/{home_id}/keeping.ics": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Keeping As A Calendar
+         * @description The same as an iCalendar file.
+         */
+        get: operations["keeping_as_a_calendar_api_homes__home_id__keeping_ics_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/devices": {
         parameters: {
             query?: never;
@@ -1823,6 +1923,20 @@ export interface components {
             charges: {
                 [key: string]: number;
             };
+        };
+        /**
+         * BillView
+         * @description A year's bill. by_hand: the sum.
+         */
+        BillView: {
+            /** Lines */
+            lines: {
+                [key: string]: number | string;
+            }[];
+            /** Total */
+            total: number;
+            /** By Hand */
+            by_hand: string;
         };
         /**
          * Bills
@@ -2411,18 +2525,153 @@ export interface components {
             chained: boolean;
         };
         /**
-         * CostLine
-         * @description One line of a plan's cost.
+         * Cost
+         * @description One row. sum: in the home's currency; quote: whose offer it is of, empty for what is so in any case; counts: it is in the total,
+         *     as one of several offers only the chosen one is; source, on: where and when it was read; season: when it is cheaper.
          */
-        CostLine: {
+        Cost: {
+            /** Id */
+            id: string;
             /** Name */
             name: string;
-            /** Count */
-            count: number;
-            /** Price */
-            price: string;
-            /** Owned */
-            owned: boolean;
+            /**
+             * Kind
+             * @default other
+             * @enum {string}
+             */
+            kind: "equipment" | "cable" | "rails" | "labour" | "permit" | "inspection" | "delivery" | "tax" | "other";
+            /** Sum */
+            sum: number;
+            /**
+             * Quote
+             * @default
+             */
+            quote: string;
+            /**
+             * Counts
+             * @default true
+             */
+            counts: boolean;
+            /**
+             * Source
+             * @default
+             */
+            source: string;
+            /** On */
+            on?: string | null;
+            /**
+             * Season
+             * @default
+             */
+            season: string;
+        };
+        /**
+         * Credit
+         * @description What comes off. rate: of the costs of these kinds, or with 0 the sum; threshold: from so much cost on; cap: at most, 0 for none;
+         *     begins, ends: of the time in which it has to be installed; file_by: in words.
+         */
+        Credit: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * Rate
+             * @default 0
+             */
+            rate: number;
+            /**
+             * Sum
+             * @default 0
+             */
+            sum: number;
+            /**
+             * Of
+             * @default []
+             */
+            of: ("equipment" | "cable" | "rails" | "labour" | "permit" | "inspection" | "delivery" | "tax" | "other")[];
+            /**
+             * Threshold
+             * @default 0
+             */
+            threshold: number;
+            /**
+             * Cap
+             * @default 0
+             */
+            cap: number;
+            /** Begins */
+            begins?: string | null;
+            /** Ends */
+            ends?: string | null;
+            /**
+             * File By
+             * @default
+             */
+            file_by: string;
+        };
+        /**
+         * CreditLine
+         * @description What comes off, as it was entered.
+         */
+        CreditLine: {
+            /** Name */
+            name: string;
+            /** Off */
+            off: number;
+            /** Note */
+            note: string;
+        };
+        /**
+         * CurvePoint
+         * @description One hold. saving: None without a tariff; chance: of reaching the goal.
+         */
+        CurvePoint: {
+            /** Hold */
+            hold: number;
+            /** Saving */
+            saving: number | null;
+            /** Chance */
+            chance: number;
+            /** Error */
+            error: number;
+            /** Worst */
+            worst: number;
+        };
+        /**
+         * CurveView
+         * @description Saving against readiness by hold. asked: the hold that outages lived through say it should be, None where none are entered;
+         *     asked_why: how.
+         */
+        CurveView: {
+            /** Points */
+            points: components["schemas"]["CurvePoint"][];
+            /** Asked */
+            asked: number | null;
+            /** Asked Why */
+            asked_why: string;
+        };
+        /**
+         * DayFlow
+         * @description The mean day of a month in half hours, W: what hangs on the station, and who gave it; charging from the grid; charge, 0 to 1.
+         */
+        DayFlow: {
+            /** Month */
+            month: number;
+            /** Hour */
+            hour: number[];
+            /** Load */
+            load: number[];
+            /** Grid */
+            grid: number[];
+            /** Sun */
+            sun: number[];
+            /** Store */
+            store: number[];
+            /** Charging */
+            charging: number[];
+            /** Charge */
+            charge: number[];
         };
         /**
          * Device
@@ -2583,6 +2832,33 @@ export interface components {
             wh: number;
             /** Kind */
             kind: string;
+        };
+        /**
+         * Duty
+         * @description Something to do again and again. first: the next time, local; on: days of a weekly one, Monday 0, empty for that of the first; who:
+         *     does it.
+         */
+        Duty: {
+            /** Id */
+            id: string;
+            /** Title */
+            title: string;
+            /** Why */
+            why: string;
+            /**
+             * First
+             * Format: date-time
+             */
+            first: string;
+            /**
+             * Every
+             * @enum {string}
+             */
+            every: "once" | "day" | "week" | "month" | "half_year" | "year";
+            /** On */
+            on: number[];
+            /** Who */
+            who: string;
         };
         /**
          * Echo
@@ -2830,6 +3106,109 @@ export interface components {
             }[] | null;
             /** Suggestion */
             suggestion?: string | null;
+        };
+        /**
+         * Everyday
+         * @description A plan's ordinary week. rest: in all hours that no mode names; hold: share of the store kept for outages; resume: charge at which
+         *     the store carries again after its hold was met; refill: the charge the grid fills it to at its hold; charge_w: AC from the
+         *     wall, None for all it takes; by: who switches; sets_out: days on which folding panels stand outside; exports: the agreement
+         *     to give to the street, empty for none.
+         */
+        Everyday: {
+            /**
+             * Rest
+             * @default stand
+             * @enum {string}
+             */
+            rest: "stand" | "sun" | "store" | "charge";
+            /** Modes */
+            modes?: {
+                [key: string]: components["schemas"]["Mode"];
+            };
+            /**
+             * Hold
+             * @default 0.5
+             */
+            hold: number;
+            /**
+             * Resume
+             * @default 0.55
+             */
+            resume: number;
+            /**
+             * Refill
+             * @default 0.5
+             */
+            refill: number;
+            /** Charge W */
+            charge_w?: number | null;
+            /**
+             * By
+             * @default itself
+             * @enum {string}
+             */
+            by: "itself" | "app" | "hand";
+            /**
+             * Sets Out
+             * @default never
+             */
+            sets_out: ("all" | "weekday" | "weekend") | "never";
+            /**
+             * Exports
+             * @default
+             */
+            exports: string;
+        };
+        /**
+         * EverydayView
+         * @description An ordinary year. uses, by, why: what the joining can carry; hold_kwh, hold_h: over the floor, and hours of what keeps on; before,
+         *     after: bills without the plan and with it, None without a tariff; saving: of them; wear: a delivered kWh, None where unlisted;
+         *     worn: in the year; cycles; unserved_kwh; switches: of its own between grid and store; lacking: whether for what is still
+         *     bought panels or storage are lacking; currency; every_evening: each day's charge at dusk and dawn.
+         */
+        EverydayView: {
+            /** Source */
+            source: string;
+            /** Station */
+            station: string;
+            /** Uses */
+            uses: string[];
+            /** By */
+            by: string[];
+            /** Why */
+            why: string;
+            everyday: components["schemas"]["Everyday"];
+            /** Hold Kwh */
+            hold_kwh: number;
+            /** Hold H */
+            hold_h: string;
+            before: components["schemas"]["BillView"] | null;
+            after: components["schemas"]["BillView"] | null;
+            /** Saving */
+            saving: number | null;
+            /** Wear */
+            wear: number | null;
+            /** Worn */
+            worn: number | null;
+            /** Cycles */
+            cycles: number;
+            /** Unserved Kwh */
+            unserved_kwh: number;
+            /** Switches */
+            switches: number;
+            /** Lacking */
+            lacking: string;
+            /** Currency */
+            currency: string;
+            /** Tariff */
+            tariff: string;
+            /** Months */
+            months: components["schemas"]["MonthKwh"][];
+            /** Days */
+            days: components["schemas"]["DayFlow"][];
+            /** Nights */
+            nights: number[][];
+            ready: components["schemas"]["imbuto__services__everyday__everyday__ReadyView"] | null;
         };
         /**
          * Existing
@@ -3292,7 +3671,7 @@ export interface components {
          * Home
          * @description A home's facts. circuits, loads and panels behind feeders are keyed by id, so that an edit names what it changes.
          *     alert: a storm that is expected, live: an outage that is on, None for none; lived: those that are over, by id; trials: tests,
-         *     book: entries of the logbook, likewise.
+         *     book: entries of the logbook, tariffs: what a kWh costs, likewise.
          */
         Home: {
             /** Id */
@@ -3328,6 +3707,10 @@ export interface components {
             /** Book */
             book?: {
                 [key: string]: components["schemas"]["Entry"];
+            };
+            /** Tariffs */
+            tariffs?: {
+                [key: string]: components["schemas"]["Tariff"];
             };
             /**
              * Note
@@ -3568,6 +3951,21 @@ export interface components {
             judge?: components["schemas"]["Judged"] | null;
             /** Since */
             since?: number | null;
+        };
+        /**
+         * KeepingView
+         * @description The calendar of a plan, by its next time; spare: what may run on it, by day a few large ones in turn and at night none; spare_w: thrown
+         *     away at noon this month on average.
+         */
+        KeepingView: {
+            /** Duties */
+            duties: components["schemas"]["Duty"][];
+            /** Spare */
+            spare: components["schemas"]["Spare"][];
+            /** Spare W */
+            spare_w: number;
+            /** Says */
+            says: string;
         };
         /**
          * KeptChannel
@@ -4022,6 +4420,28 @@ export interface components {
             text: string;
         };
         /**
+         * Mode
+         * @description What holds in some hours. windows: of the week; months: 1 to 12, none for all.
+         */
+        Mode: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * Use
+             * @enum {string}
+             */
+            use: "stand" | "sun" | "store" | "charge";
+            /** Windows */
+            windows: components["schemas"]["Window"][];
+            /**
+             * Months
+             * @default []
+             */
+            months: number[];
+        };
+        /**
          * Module
          * @description An expansion module, to be matched with a station that is not its own.
          */
@@ -4082,6 +4502,34 @@ export interface components {
              * @default USD
              */
             currency: string;
+        };
+        /**
+         * MonthKwh
+         * @description A month of what hangs on the station, kWh. house: all of the house, fed: of that on the station; bought: for it, with charging and
+         *     its own draw; sun: at its inputs; thrown, given: of that what nothing took, and what went to the street; by_sun: of what hangs
+         *     on it, 0 to 1; dusk, dawn: mean charge then.
+         */
+        MonthKwh: {
+            /** Month */
+            month: number;
+            /** House */
+            house: number;
+            /** Fed */
+            fed: number;
+            /** Bought */
+            bought: number;
+            /** Sun */
+            sun: number;
+            /** Thrown */
+            thrown: number;
+            /** Given */
+            given: number;
+            /** By Sun */
+            by_sun: number;
+            /** Dusk */
+            dusk: number;
+            /** Dawn */
+            dawn: number;
         };
         /**
          * MonthView
@@ -4153,6 +4601,20 @@ export interface components {
             sentence: string;
         };
         /**
+         * NextStep
+         * @description One move more, and what it buys. hours: in words; price: None where nobody lists one.
+         */
+        NextStep: {
+            /** Label */
+            label: string;
+            /** Hours */
+            hours: string;
+            /** Price */
+            price: number | null;
+            /** A Hour */
+            a_hour: number | null;
+        };
+        /**
          * NoteBody
          * @description One line at a gauge. source: whose, null for the first; at: local time it was written, null for now.
          */
@@ -4198,6 +4660,18 @@ export interface components {
              * @default
              */
             said: string;
+        };
+        /**
+         * Offer
+         * @description One whole offer: what it comes to with what is in any case. chosen: its rows are in the total.
+         */
+        Offer: {
+            /** Name */
+            name: string;
+            /** Total */
+            total: number;
+            /** Chosen */
+            chosen: boolean;
         };
         /**
          * Op
@@ -4270,6 +4744,18 @@ export interface components {
             own_draw: number;
             /** Refill H */
             refill_h: number | null;
+        };
+        /**
+         * OtherTariff
+         * @description The saving at another tariff of the home; years: until it has paid, None for never.
+         */
+        OtherTariff: {
+            /** Name */
+            name: string;
+            /** Saving */
+            saving: number;
+            /** Years */
+            years: number | null;
         };
         /**
          * Outage
@@ -4531,6 +5017,18 @@ export interface components {
             hours: number;
         };
         /**
+         * PaybackLine
+         * @description When it has paid for itself. growth: of prices a year; years: None for never; avoided: with the worth of what an outage spoils.
+         */
+        PaybackLine: {
+            /** Growth */
+            growth: number;
+            /** Avoided */
+            avoided: boolean;
+            /** Years */
+            years: number | null;
+        };
+        /**
          * Person
          * @description Someone of the household, by role rather than by name. can_switch: knows how to switch over, and is able to.
          */
@@ -4708,6 +5206,7 @@ export interface components {
              * @default false
              */
             below_floor: boolean;
+            everyday?: components["schemas"]["Everyday"] | null;
             /**
              * Status
              * @default draft
@@ -4719,6 +5218,14 @@ export interface components {
             /** Lives */
             lives?: {
                 [key: string]: "device" | "app" | "remote";
+            };
+            /** Costs */
+            costs?: {
+                [key: string]: components["schemas"]["Cost"];
+            };
+            /** Credits */
+            credits?: {
+                [key: string]: components["schemas"]["Credit"];
             };
             /**
              * Note
@@ -4784,7 +5291,7 @@ export interface components {
             /** Hands */
             hands: string[];
             /** Costs */
-            costs: components["schemas"]["CostLine"][];
+            costs: components["schemas"]["imbuto__services__compare__compare__CostLine"][];
             /** Beside */
             beside: string;
             /** Cells */
@@ -5023,6 +5530,29 @@ export interface components {
             legs: number;
         };
         /**
+         * Rate
+         * @description One price of a tariff. price: of a kWh; windows: when it holds, none for all hours that no other rate names; months: 1 to 12,
+         *     none for all.
+         */
+        Rate: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Price */
+            price: number;
+            /**
+             * Windows
+             * @default []
+             */
+            windows: components["schemas"]["Window"][];
+            /**
+             * Months
+             * @default []
+             */
+            months: number[];
+        };
+        /**
          * ReachStep
          * @description A step: what to note where it is taken, and what it costs; gains: hours of it alone, in words; none where it gains nothing by
          *     itself.
@@ -5243,21 +5773,6 @@ export interface components {
             short_h: number;
         };
         /**
-         * ReadyView
-         * @description What is to be done before a storm. alert: None where none is noted; now: the home's own clock; hours: it is said to last.
-         */
-        ReadyView: {
-            alert: components["schemas"]["Alert"] | null;
-            /**
-             * Now
-             * Format: date-time
-             */
-            now: string;
-            /** Hours */
-            hours: number;
-            ready: components["schemas"]["Ready"] | null;
-        };
-        /**
          * Refill
          * @description A store that is to be full again. charge: 0 to 1, read at that time; watts: AC it charges with, 0 for unlisted; full_at: on
          *     them, None where it is full or that is unlisted; amps: what that asks of its circuit, in words, and fits: that it may; confirmed:
@@ -5322,6 +5837,24 @@ export interface components {
             stance: string;
             /** Moved */
             moved: boolean;
+        };
+        /**
+         * Rival
+         * @description Another plan, at its own hours. a_hour: cost of each hour it lasts, None where it does not; ratio: beside this one.
+         */
+        Rival: {
+            /** Plan */
+            plan: string;
+            /** Name */
+            name: string;
+            /** Cost */
+            cost: number;
+            /** Hours */
+            hours: string;
+            /** A Hour */
+            a_hour: number | null;
+            /** Ratio */
+            ratio: string;
         };
         /**
          * Row
@@ -5844,6 +6377,20 @@ export interface components {
             from_h: number;
             /** To H */
             to_h: number;
+        };
+        /**
+         * Spare
+         * @description A load that may wait for spare sun. w: running; fits: into what is thrown away at noon this month.
+         */
+        Spare: {
+            /** Load */
+            load: string;
+            /** Name */
+            name: string;
+            /** W */
+            w: number;
+            /** Fits */
+            fits: boolean;
         };
         /**
          * Station
@@ -6593,6 +7140,57 @@ export interface components {
             by: string;
         };
         /**
+         * Tariff
+         * @description A tariff. since: it holds from that day on, until a later one does; rates: by id; export_price: for a kWh to the street; net:
+         *     what goes out is set off at the price of its hour instead; fixed: a month; holidays: days that count as a weekend; source:
+         *     where it was read.
+         */
+        Tariff: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * Since
+             * Format: date
+             */
+            since: string;
+            /** Rates */
+            rates?: {
+                [key: string]: components["schemas"]["Rate"];
+            };
+            /**
+             * Tiers
+             * @default []
+             */
+            tiers: components["schemas"]["Tier"][];
+            /**
+             * Export Price
+             * @default 0
+             */
+            export_price: number;
+            /**
+             * Net
+             * @default false
+             */
+            net: boolean;
+            /**
+             * Fixed
+             * @default 0
+             */
+            fixed: number;
+            /**
+             * Holidays
+             * @default []
+             */
+            holidays: string[];
+            /**
+             * Source
+             * @default
+             */
+            source: string;
+        };
+        /**
          * Teaching
          * @description What a result would change. label: of the edit; found: in words; ops: of it; before, after: hours of the verdict; kept: it was
          *     put in already; problem: why it teaches nothing yet.
@@ -6677,6 +7275,16 @@ export interface components {
              * Format: date-time
              */
             at: string;
+        };
+        /**
+         * Tier
+         * @description What each kWh of a month costs more, above so many.
+         */
+        Tier: {
+            /** Above Kwh */
+            above_kwh: number;
+            /** More */
+            more: number;
         };
         /**
          * TransferEquipment
@@ -7422,6 +8030,48 @@ export interface components {
             ohm_per_km: number;
         };
         /**
+         * WorthView
+         * @description Everything about money. cost: to be paid, net: with what comes off; saving: cash in the first year, None without a tariff;
+         *     lives: years until its cells end, by calendar or by cycles, and lives_why: which; avoided: a year's worth of what
+         *     outages spoil, as it was entered; nothing: why there is nothing to save; a_kwh, a_usable_kwh: stored.
+         */
+        WorthView: {
+            /** Currency */
+            currency: string;
+            /** Lines */
+            lines: components["schemas"]["imbuto__services__everyday__worth__CostLine"][];
+            /** Credits */
+            credits: components["schemas"]["CreditLine"][];
+            /** Cost */
+            cost: number;
+            /** Net */
+            net: number;
+            /** Saving */
+            saving: number | null;
+            /** Lives */
+            lives: number;
+            /** Lives Why */
+            lives_why: string;
+            /** Avoided */
+            avoided: number;
+            /** Payback */
+            payback: components["schemas"]["PaybackLine"][];
+            /** Others */
+            others: components["schemas"]["OtherTariff"][];
+            /** Offers */
+            offers: components["schemas"]["Offer"][];
+            /** Rivals */
+            rivals: components["schemas"]["Rival"][];
+            /** Steps */
+            steps: components["schemas"]["NextStep"][];
+            /** Nothing */
+            nothing: string;
+            /** A Kwh */
+            a_kwh: number | null;
+            /** A Usable Kwh */
+            a_usable_kwh: number | null;
+        };
+        /**
          * YearView
          * @description The same plan so many years on. health: what age has left of its cells; hours: None while still on at the end.
          */
@@ -7432,6 +8082,82 @@ export interface components {
             health: number;
             /** Hours */
             hours: number | null;
+        };
+        /**
+         * CostLine
+         * @description One line of a plan's cost.
+         */
+        imbuto__services__compare__compare__CostLine: {
+            /** Name */
+            name: string;
+            /** Count */
+            count: number;
+            /** Price */
+            price: string;
+            /** Owned */
+            owned: boolean;
+        };
+        /**
+         * ReadyView
+         * @description Readiness for the goal. chance, error: 0 to 1; missed: the chance with one switch missed a month; again: how long until at its
+         *     hold again after an outage, in words.
+         */
+        imbuto__services__everyday__everyday__ReadyView: {
+            /** Goal H */
+            goal_h: number;
+            /** Chance */
+            chance: number;
+            /** Error */
+            error: number;
+            /** By Month */
+            by_month: number[];
+            /** Worst */
+            worst: number;
+            /** Mean H */
+            mean_h: number;
+            /** Missed */
+            missed: number;
+            /** Again */
+            again: string;
+        };
+        /**
+         * CostLine
+         * @description One line of what it costs. owned: is there already; sum: to be paid; quote: whose offer, counts: it is in the total.
+         */
+        imbuto__services__everyday__worth__CostLine: {
+            /** Name */
+            name: string;
+            /** Kind */
+            kind: string;
+            /** Count */
+            count: number;
+            /** Each */
+            each: number;
+            /** Sum */
+            sum: number;
+            /** Owned */
+            owned: number;
+            /** Quote */
+            quote: string;
+            /** Counts */
+            counts: boolean;
+            /** Note */
+            note: string;
+        };
+        /**
+         * ReadyView
+         * @description What is to be done before a storm. alert: None where none is noted; now: the home's own clock; hours: it is said to last.
+         */
+        imbuto__services__storm__ready__ReadyView: {
+            alert: components["schemas"]["Alert"] | null;
+            /**
+             * Now
+             * Format: date-time
+             */
+            now: string;
+            /** Hours */
+            hours: number;
+            ready: components["schemas"]["Ready"] | null;
         };
     };
     responses: never;
@@ -10474,7 +11200,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ReadyView"];
+                    "application/json": components["schemas"]["imbuto__services__storm__ready__ReadyView"];
                 };
             };
             /** @description Not Found */
@@ -11159,6 +11885,269 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["EditAnswer"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    an_ordinary_year_api_homes__home_id__everyday_get: {
+        parameters: {
+            query: {
+                plan: string;
+                outage: string;
+                source?: string | null;
+            };
+            header?: never;
+            path: {
+                home_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EverydayView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    curve_of_the_hold_api_homes__home_id__everyday_curve_get: {
+        parameters: {
+            query: {
+                plan: string;
+                outage: string;
+                source?: string | null;
+            };
+            header?: never;
+            path: {
+                home_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CurveView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    worth_it_api_homes__home_id__worth_get: {
+        parameters: {
+            query: {
+                plan: string;
+                outage: string;
+                avoided?: number;
+            };
+            header?: never;
+            path: {
+                home_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WorthView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    keeping_it_going_api_homes__home_id__keeping_get: {
+        parameters: {
+            query: {
+                plan: string;
+                outage: string;
+            };
+            header?: never;
+            path: {
+                home_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeepingView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    keeping_as_a_calendar_api_homes__home_id__keeping_ics_get: {
+        parameters: {
+            query: {
+                plan: string;
+                outage: string;
+            };
+            header?: never;
+            path: {
+                home_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": unknown;
                 };
             };
             /** @description Not Found */

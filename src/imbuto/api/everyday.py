@@ -1,0 +1,47 @@
+"""Ordinary days: the year, the curve of the hold, what is worth it, what is looked after."""
+
+from __future__ import annotations
+
+from typing import Annotated
+
+from fastapi import APIRouter, Query, Response
+
+from imbuto.api.common import ERRORS, P
+from imbuto.services.everyday.everyday import CurveView, EverydayView, curve, everyday_view
+from imbuto.services.everyday.keeping import KeepingView, as_calendar, keeping
+from imbuto.services.everyday.worth import WorthView, worth
+
+router = APIRouter(prefix="/api", responses=ERRORS)
+
+
+@router.get("/homes/{home_id}/everyday")
+def an_ordinary_year(home_id: str, plan: str, outage: str, planner: P, source: str | None = None) -> EverydayView:
+    """A plan's ordinary year: its bills, its readiness, its months and days."""
+    return everyday_view(planner, home_id, plan, outage, source)
+
+
+@router.get("/homes/{home_id}/everyday/curve")
+def curve_of_the_hold(home_id: str, plan: str, outage: str, planner: P, source: str | None = None) -> CurveView:
+    """Saving against readiness for twenty holds."""
+    return curve(planner, home_id, plan, outage, source)
+
+
+@router.get("/homes/{home_id}/worth")
+def worth_it(
+    home_id: str, plan: str, outage: str, planner: P, avoided: Annotated[float, Query(ge=0, le=1_000_000)] = 0.0
+) -> WorthView:
+    """What a plan costs, what comes off, what it saves, and when that meets."""
+    return worth(planner, home_id, plan, outage, avoided)
+
+
+@router.get("/homes/{home_id}/keeping")
+def keeping_it_going(home_id: str, plan: str, outage: str, planner: P) -> KeepingView:
+    """Who switches what and when, what is looked after, and what may run on spare sun."""
+    return keeping(planner, home_id, plan, outage)
+
+
+@router.get("/homes/{home_id}/keeping.ics")
+def keeping_as_a_calendar(home_id: str, plan: str, outage: str, planner: P) -> Response:
+    """The same as an iCalendar file."""
+    headers = {"content-disposition": 'attachment; filename="imbuto-everyday.ics"'}
+    return Response(as_calendar(planner, home_id, plan, outage), media_type="text/calendar", headers=headers)

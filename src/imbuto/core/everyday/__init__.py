@@ -1,0 +1,1 @@
+"""Ordinary days: the grid is there."""

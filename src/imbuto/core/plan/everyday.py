@@ -1,0 +1,73 @@
+"""What a plan does on ordinary days: modes by window, and what is held for outages."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+from typing import Annotated, Literal
+
+from annotated_types import Interval, Len
+
+from imbuto.core.basics.clock import TYPICAL_DAYS, Days, Window, inside
+from imbuto.core.basics.errors import InvalidValue
+from imbuto.core.basics.units import Fraction, Ident, Name, Text, Watts
+
+# stand: the grid carries, the store is kept full · sun: the grid carries what the sun does not · store: the store carries down to
+# its hold · charge: the grid carries and fills the store.
+Use = Literal["stand", "sun", "store", "charge"]
+By = Literal["itself", "app", "hand"]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Mode:
+    """What holds in some hours. windows: of the week; months: 1 to 12, none for all."""
+
+    id: Ident
+    name: Name
+    use: Use
+    windows: Annotated[tuple[Window, ...], Len(1, 24)]
+    months: tuple[Annotated[int, Interval(ge=1, le=12)], ...] = ()
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Everyday:
+    """A plan's ordinary week. rest: in all hours that no mode names; hold: share of the store kept for outages; resume: charge at which
+    the store carries again after its hold was met; refill: the charge the grid fills it to at its hold; charge_w: AC from the
+    wall, None for all it takes; by: who switches; sets_out: days on which folding panels stand outside; exports: the agreement
+    to give to the street, empty for none."""
+
+    rest: Use = "stand"
+    modes: dict[str, Mode] = field(default_factory=dict)
+    hold: Annotated[Fraction, Interval(le=0.95)] = 0.5
+    resume: Fraction = 0.55
+    refill: Fraction = 0.5
+    charge_w: Watts | None = None
+    by: By = "itself"
+    sets_out: Days | Literal["never"] = "never"
+    exports: Text = ""
+
+
+def check_everyday(everyday: Everyday, floor: float) -> None:
+    """Raise InvalidValue for hours with two modes, and a hold under the floor."""
+    if everyday.hold < floor:
+        raise InvalidValue(
+            "everyday, hold",
+            everyday.hold,
+            f"it is not under the floor of {100 * floor:.0f} %, where the station stops",
+        )
+    if everyday.resume < everyday.hold or everyday.refill < everyday.hold:
+        raise InvalidValue(
+            "everyday, hold", everyday.hold, "use begins again, and refilling ends, at the hold or above it"
+        )
+    for month in range(1, 13):
+        taken: list[Mode | None] = [None] * TYPICAL_DAYS.n
+        for mode in everyday.modes.values():
+            if mode.months and month not in mode.months:
+                continue
+            for i in inside(mode.windows, TYPICAL_DAYS.hour, TYPICAL_DAYS.weekend).nonzero()[0]:
+                if (other := taken[i]) is not None:
+                    raise InvalidValue(
+                        "everyday, windows",
+                        f"{other.name} and {mode.name}",
+                        f"both hold in month {month}; an hour has one mode",
+                    )
+                taken[i] = mode

@@ -1,0 +1,1 @@
+"""Ordinary days: the year, what it costs, how ready it leaves the house, what is worth it."""

@@ -1,0 +1,431 @@
+"""Everyday: a plan's ordinary year, its bill beside the same house without the plan, and how ready it leaves the house."""
+
+from __future__ import annotations
+
+from collections import OrderedDict
+from dataclasses import dataclass, replace
+from threading import Lock
+
+import numpy as np
+
+from imbuto.core.basics.clock import FloatArray
+from imbuto.core.basics.errors import NotFound
+from imbuto.core.basics.units import hours_text
+from imbuto.core.everyday.bill import Bill, bill, priced
+from imbuto.core.everyday.readiness import Readiness, missed, readiness, ready_again_h
+from imbuto.core.everyday.year import STEP_H, Can, Ground, Year, can_do, ground, year_of
+from imbuto.core.plan.costs import wear_a_kwh
+from imbuto.core.plan.everyday import Everyday
+from imbuto.core.plan.money import Purchase, items
+from imbuto.core.plan.plan import Plan
+from imbuto.services.desk.planner import Documents, Planner
+
+MOST_GROUNDS = 8
+HOLDS = 20
+NOBODY = Can((), (), "No station yet: pick one under Source.")
+_grounds: OrderedDict[tuple[object, ...], Ground] = OrderedDict()
+_lock = Lock()
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class MonthKwh:
+    """A month of what hangs on the station, kWh. house: all of the house, fed: of that on the station; bought: for it, with charging and
+    its own draw; sun: at its inputs; thrown, given: of that what nothing took, and what went to the street; by_sun: of what hangs
+    on it, 0 to 1; dusk, dawn: mean charge then."""
+
+    month: int
+    house: float
+    fed: float
+    bought: float
+    sun: float
+    thrown: float
+    given: float
+    by_sun: float
+    dusk: float
+    dawn: float
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class DayFlow:
+    """The mean day of a month in half hours, W: what hangs on the station, and who gave it; charging from the grid; charge, 0 to 1."""
+
+    month: int
+    hour: list[float]
+    load: list[float]
+    grid: list[float]
+    sun: list[float]
+    store: list[float]
+    charging: list[float]
+    charge: list[float]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class BillView:
+    """A year's bill. by_hand: the sum."""
+
+    lines: list[dict[str, float | str]]
+    total: float
+    by_hand: str
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class ReadyView:
+    """Readiness for the goal. chance, error: 0 to 1; missed: the chance with one switch missed a month; again: how long until at its
+    hold again after an outage, in words."""
+
+    goal_h: float
+    chance: float
+    error: float
+    by_month: list[float]
+    worst: int
+    mean_h: float
+    missed: float
+    again: str
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class EverydayView:
+    """An ordinary year. uses, by, why: what the joining can carry; hold_kwh, hold_h: over the floor, and hours of what keeps on; before,
+    after: bills without the plan and with it, None without a tariff; saving: of them; wear: a delivered kWh, None where unlisted;
+    worn: in the year; cycles; unserved_kwh; switches: of its own between grid and store; lacking: whether for what is still
+    bought panels or storage are lacking; currency; every_evening: each day's charge at dusk and dawn."""
+
+    source: str
+    station: str
+    uses: list[str]
+    by: list[str]
+    why: str
+    everyday: Everyday
+    hold_kwh: float
+    hold_h: str
+    before: BillView | None
+    after: BillView | None
+    saving: float | None
+    wear: float | None
+    worn: float | None
+    cycles: float
+    unserved_kwh: float
+    switches: int
+    lacking: str
+    currency: str
+    tariff: str
+    months: list[MonthKwh]
+    days: list[DayFlow]
+    nights: list[list[float]]
+    ready: ReadyView | None
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class CurvePoint:
+    """One hold. saving: None without a tariff; chance: of reaching the goal."""
+
+    hold: float
+    saving: float | None
+    chance: float
+    error: float
+    worst: int
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class CurveView:
+    """Saving against readiness by hold. asked: the hold that outages lived through say it should be, None where none are entered;
+    asked_why: how."""
+
+    points: list[CurvePoint]
+    asked: float | None
+    asked_why: str
+
+
+def ground_of(planner: Planner, home_id: str, documents: Documents, plan: Plan, source: str) -> Ground:
+    """A year's ground, kept for the revision."""
+    year = planner.now(documents.home).year
+    sets_out = plan.everyday.sets_out if plan.everyday else "never"
+    key = (home_id, planner.rev(home_id), plan.id, source, year, sets_out)
+    with _lock:
+        if key in _grounds:
+            return _grounds[key]
+    made = ground(documents.home, plan, documents.catalogue, source, list(documents.outages.values()), year)
+    with _lock:
+        _grounds[key] = made
+        while len(_grounds) > MOST_GROUNDS:
+            _grounds.popitem(last=False)
+    return made
+
+
+def asked_for(planner: Planner, home_id: str, plan_id: str, source: str | None) -> tuple[Documents, Plan, str]:
+    """A plan with its source, the first where none is named. Raises NotFound."""
+    documents = planner.documents(planner.state(home_id))
+    if plan_id not in documents.plans:
+        raise NotFound("plan", plan_id, "the home has no such plan")
+    plan = documents.plans[plan_id]
+    key = source or next(iter(plan.sources), "")
+    if key and key not in plan.sources:
+        raise NotFound("station", key, "the plan has no such station")
+    return documents, plan, key
+
+
+def everyday_view(
+    planner: Planner, home_id: str, plan_id: str, outage_id: str, source: str | None = None
+) -> EverydayView:
+    """A plan's ordinary year. Raises NotFound."""
+    documents, plan, key = asked_for(planner, home_id, plan_id, source)
+    currency, policy = documents.home.site.currency, plan.everyday or Everyday()
+    if not key:
+        return _nothing(NOBODY, key, "", policy, currency)
+    g = ground_of(planner, home_id, documents, plan, key)
+    can, station = can_do(g.joined), g.joined.station
+    if not can.uses or station is None:
+        return _nothing(can, key, station.name if station else "", policy, currency)
+    y = year_of(g, policy)
+    before, after = bills(documents, y)
+    floor, wh = plan.floor, y.store.available_wh
+    held_wh = max(policy.hold - floor, 0.0) * wh
+    mean_w = float(g.asked_w.mean())
+    price = float(sum(p.price * p.count for p in _cells(g)))
+    wear = wear_a_kwh(price, (1 - floor) * wh, station.cycle_life)
+    out_kwh = y.cycles * wh * y.store.efficiency / 1000
+    goal = documents.outages[outage_id].goal_hours if outage_id in documents.outages else 24.0
+    r = readiness(y, goal, documents.home.household.history.months)
+    return EverydayView(
+        source=key,
+        station=station.name,
+        uses=list(can.uses),
+        by=list(can.by),
+        why=can.why,
+        everyday=policy,
+        hold_kwh=held_wh / 1000,
+        hold_h=hours_text(held_wh / y.store.draw_w(mean_w)) if mean_w > 0 else "",
+        before=_bill_view(before),
+        after=_bill_view(after),
+        saving=before.total - after.total if before and after else None,
+        wear=wear,
+        worn=None if wear is None else wear * out_kwh,
+        cycles=y.cycles,
+        unserved_kwh=y.unserved_wh / 1000,
+        switches=_switches(y),
+        lacking=_lacking(y),
+        currency=currency,
+        tariff=", ".join(dict.fromkeys(documents.home.tariffs[t].name for t in _held(documents, g))),
+        months=_months(y),
+        days=[_day(y, m) for m in (1, 4, 7, 10)],
+        nights=_nights(y),
+        ready=_ready_view(y, goal, r),
+    )
+
+
+def curve(planner: Planner, home_id: str, plan_id: str, outage_id: str, source: str | None = None) -> CurveView:
+    """Saving against readiness for twenty holds. Raises NotFound."""
+    documents, plan, key = asked_for(planner, home_id, plan_id, source)
+    if not key:
+        return CurveView(points=[], asked=None, asked_why="")
+    g = ground_of(planner, home_id, documents, plan, key)
+    if not can_do(g.joined).uses:
+        return CurveView(points=[], asked=None, asked_why="")
+    policy = plan.everyday or Everyday()
+    goal = documents.outages[outage_id].goal_hours if outage_id in documents.outages else 24.0
+    points = []
+    for hold in np.linspace(plan.floor, 0.95, HOLDS):
+        y = year_of(g, with_hold(policy, float(hold)))
+        before, after = bills(documents, y)
+        r = readiness(y, goal, documents.home.household.history.months)
+        points.append(
+            CurvePoint(
+                hold=float(hold),
+                saving=before.total - after.total if before and after else None,
+                chance=r.chance,
+                error=r.error,
+                worst=r.worst,
+            )
+        )
+    asked, why = _asked_hold(documents, g, plan)
+    return CurveView(points=points, asked=asked, asked_why=why)
+
+
+def with_hold(policy: Everyday, hold: float) -> Everyday:
+    """The same week with another hold, its other marks as far above it as they were."""
+    up = hold - policy.hold
+    return replace(
+        policy,
+        hold=hold,
+        resume=min(max(policy.resume + up, hold), 1.0),
+        refill=min(max(policy.refill + up, hold), 1.0),
+    )
+
+
+def bills(documents: Documents, y: Year) -> tuple[Bill, Bill] | tuple[None, None]:
+    """The house's bills without the plan and with it; none without a tariff."""
+    tariffs, g = documents.home.tariffs, y.ground
+    if not tariffs:
+        return None, None
+    p = priced(tariffs, g.steps, g.days, g.day)
+    kwh = STEP_H / 1000
+    before = bill(tariffs, p, g.days, g.day, (g.fed_w + g.rest_w) * kwh, np.zeros(g.steps.n))
+    after = bill(tariffs, p, g.days, g.day, (y.bought_w + g.rest_w) * kwh, y.given_w * kwh)
+    return before, after
+
+
+def _held(documents: Documents, g: Ground) -> list[str]:
+    if not documents.home.tariffs:
+        return []
+    return [t for t in dict.fromkeys(priced(documents.home.tariffs, g.steps, g.days, g.day).tariffs) if t]
+
+
+def _cells(g: Ground) -> list[Purchase]:
+    """What wears: the station's units and modules."""
+    x = g.joined
+    names = {x.unit.name if x.unit else "", x.station.module_name if x.station else ""}
+    return [p for p in items(x) if p.name in names]
+
+
+def _asked_hold(documents: Documents, g: Ground, plan: Plan) -> tuple[float | None, str]:
+    """The hold that carries the usual outage, or the longest where only that is entered."""
+    history = documents.home.household.history
+    hours = history.usual_h or history.longest_h
+    if hours <= 0:
+        return None, ""
+    y = year_of(g, plan.everyday or Everyday())
+    need = y.store.draw_w(float(g.asked_w.mean())) * hours / y.store.available_wh
+    which = "usual" if history.usual_h else "longest"
+    return min(plan.floor + need, 1.0), f"It carries the {which} outage so far, {hours_text(hours)}."
+
+
+def _ready_view(y: Year, goal: float, r: Readiness) -> ReadyView:
+    after = ready_again_h(y, y.ground.joined.plan.floor)
+    with_missed = readiness(missed(y.ground, y.everyday), goal).chance if y.everyday.modes else r.chance
+    again = "not within three days" if after is None else hours_text(after) if after > 0 else "at once"
+    return ReadyView(
+        goal_h=goal,
+        chance=r.chance,
+        error=r.error,
+        by_month=list(r.by_month),
+        worst=r.worst,
+        mean_h=r.mean_h,
+        missed=with_missed,
+        again=again,
+    )
+
+
+def _switches(y: Year) -> int:
+    """How often it changes between its store and the grid by itself in a year: each is a blink."""
+    carries = (y.bought_w < 1.0) & (y.ground.fed_w > 1.0)
+    return int(np.abs(np.diff(carries.astype(int))).sum())
+
+
+def _lacking(y: Year) -> str:
+    bought, thrown = float(y.bought_w.sum()), float(y.thrown_w.sum())
+    if not y.ground.sun_w.any():
+        return "Without panels all of it is bought, at whatever hour is cheapest."
+    if thrown > 0.25 * bought:
+        return "Sun is thrown away while power is bought at other hours: storage is lacking, or use at noon."
+    return "Nearly all sun is used: for what is still bought, panels are lacking."
+
+
+def _bill_view(b: Bill | None) -> BillView | None:
+    if b is None:
+        return None
+    lines: list[dict[str, float | str]] = [
+        {"name": x.name, "kwh": x.kwh, "price": x.price, "cost": x.cost} for x in b.lines
+    ]
+    return BillView(lines=lines, total=b.total, by_hand=b.by_hand)
+
+
+def _parts(y: Year) -> dict[str, FloatArray]:
+    """Who gave what hangs on it, W: store, sun and grid; and what charges it from the grid."""
+    g, wh = y.ground, y.store.available_wh
+    out = np.maximum(-np.diff(y.charge), 0.0) * wh / STEP_H * y.store.efficiency
+    store = np.minimum(out, g.fed_w)
+    carries = y.use != 2
+    grid_w = np.minimum(np.where(carries, y.bought_w, g.fed_w), g.fed_w - store)
+    sun = np.maximum(g.fed_w - store - grid_w, 0.0)
+    return {"store": store, "sun": sun, "grid": grid_w, "charging": np.maximum(y.bought_w - grid_w, 0.0)}
+
+
+def _months(y: Year) -> list[MonthKwh]:
+    g, kwh = y.ground, STEP_H / 1000
+    nights = np.array(_nights(y))
+    day_month = np.array([d.month for d in g.days])
+    found = []
+    for m in range(1, 13):
+        at = g.months == m
+        fed, bought = float(g.fed_w[at].sum()) * kwh, float(y.bought_w[at].sum()) * kwh
+        of = nights[day_month == m]
+        found.append(
+            MonthKwh(
+                month=m,
+                house=float((g.fed_w + g.rest_w)[at].sum()) * kwh,
+                fed=fed,
+                bought=bought,
+                sun=float(g.sun_w[at].sum()) * kwh,
+                thrown=float(y.thrown_w[at].sum()) * kwh,
+                given=float(y.given_w[at].sum()) * kwh,
+                by_sun=min(max(1 - bought / fed, 0.0), 1.0) if fed > 0 and g.sun_w.any() else 0.0,
+                dusk=float(of[:, 0].mean()),
+                dawn=float(of[:, 1].mean()),
+            )
+        )
+    return found
+
+
+def _nights(y: Year) -> list[list[float]]:
+    """Each day's charge at dusk, its last light or six in the evening, and at the next dawn, six in the morning."""
+    g = y.ground
+    first = np.searchsorted(g.day, np.arange(len(g.days)))
+    found = []
+    for i, a in enumerate(first):
+        b = int(first[i + 1]) if i + 1 < len(first) else g.steps.n
+        lit = np.flatnonzero(g.sun_w[a:b] > 0)
+        dusk = int(a) + (int(lit[-1]) + 1 if len(lit) else 72)
+        dawn = min(b + 24, g.steps.n)
+        found.append([round(float(y.charge[min(dusk, g.steps.n)]), 4), round(float(y.charge[dawn]), 4)])
+    return found
+
+
+def _day(y: Year, month: int) -> DayFlow:
+    g = y.ground
+    at = g.months == month
+    half = np.floor(g.steps.hour[at] * 2).astype(int)
+    count = np.maximum(np.bincount(half, minlength=48), 1)
+
+    def mean(x: FloatArray) -> list[float]:
+        return [round(float(v), 1) for v in np.bincount(half, weights=x[at], minlength=48) / count]
+
+    p = _parts(y)
+    charge = [round(float(v), 3) for v in np.bincount(half, weights=y.charge[:-1][at], minlength=48) / count]
+    return DayFlow(
+        month=month,
+        hour=[h / 2 for h in range(48)],
+        load=mean(g.fed_w),
+        grid=mean(p["grid"]),
+        sun=mean(p["sun"]),
+        store=mean(p["store"]),
+        charging=mean(p["charging"]),
+        charge=charge,
+    )
+
+
+def _nothing(can: Can, source: str, station: str, policy: Everyday, currency: str) -> EverydayView:
+    return EverydayView(
+        source=source,
+        station=station,
+        uses=[],
+        by=[],
+        why=can.why,
+        everyday=policy,
+        hold_kwh=0,
+        hold_h="",
+        before=None,
+        after=None,
+        saving=None,
+        wear=None,
+        worn=None,
+        cycles=0,
+        unserved_kwh=0,
+        switches=0,
+        lacking="",
+        currency=currency,
+        tariff="",
+        months=[],
+        days=[],
+        nights=[],
+        ready=None,
+    )
