@@ -139,7 +139,8 @@ def test_the_best_clock_setting_found_beats_none_and_comes_near_a_linear_bound()
 
 
 def test_readiness_rises_with_the_hold_and_money_falls():
-    g = year_ground(replace(BOX, nominal_wh=4000), 300.0)
+    g = year_ground(replace(BOX, nominal_wh=4000), 900.0)
+    g = replace(g, sun_w=g.sun_w * np.random.default_rng(5).uniform(0.05, 1, len(g.days))[g.day])
     each = []
     for hold in (0.1, 0.5, 0.9):
         y = year_of(g, Everyday(rest="store", hold=hold, resume=hold, refill=hold))

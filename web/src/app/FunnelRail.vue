@@ -52,6 +52,12 @@ const busy = computed(() => waiting.value.length > 0)
       >
       <RouterLink
         class="after"
+        :class="{ here: isHere('everyday') }"
+        :to="{ name: 'everyday', params: route.params, query: route.query }"
+        >Everyday</RouterLink
+      >
+      <RouterLink
+        class="after"
         :class="{ here: isHere('storm') }"
         :to="{ name: 'ready', params: route.params, query: route.query }"
         >Storm day</RouterLink

@@ -8,6 +8,7 @@ export type Place = (typeof PLACES)[number]
 export const PAGES_OF: Record<string, string[]> = {
   house: ['house', 'whole', 'meters', 'goals', 'walk'],
   storm: ['storm', 'ready', 'live', 'drill', 'tests', 'book'],
+  everyday: ['everyday', 'tariffs', 'worth', 'keeping'],
   source: ['source', 'sun', 'fuel', 'joining', 'equipment'],
 }
 
@@ -37,6 +38,14 @@ export const router = createRouter({
       component: () => import('@/features/equipment/EquipmentPlace.vue'),
     },
     { path: '/home/:home/joining', name: 'joining', component: () => import('@/features/joining/JoiningPlace.vue') },
+    {
+      path: '/home/:home/everyday',
+      name: 'everyday',
+      component: () => import('@/features/everyday/EverydayPlace.vue'),
+    },
+    { path: '/home/:home/tariffs', name: 'tariffs', component: () => import('@/features/everyday/TariffsPlace.vue') },
+    { path: '/home/:home/worth', name: 'worth', component: () => import('@/features/everyday/WorthPlace.vue') },
+    { path: '/home/:home/keeping', name: 'keeping', component: () => import('@/features/everyday/KeepingPlace.vue') },
     { path: '/home/:home/compare', name: 'compare', component: () => import('@/features/compare/ComparePlace.vue') },
     { path: '/home/:home/size', name: 'size', component: () => import('@/features/size/SizePlace.vue') },
     { path: '/home/:home/storm', name: 'storm', component: () => import('@/features/storm/CardsPlace.vue') },

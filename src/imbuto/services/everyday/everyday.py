@@ -69,7 +69,7 @@ class BillView:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class ReadyView:
+class ReadinessView:
     """Readiness for the goal. chance, error: 0 to 1; missed: the chance with one switch missed a month; again: how long until at its
     hold again after an outage, in words."""
 
@@ -112,7 +112,7 @@ class EverydayView:
     months: list[MonthKwh]
     days: list[DayFlow]
     nights: list[list[float]]
-    ready: ReadyView | None
+    ready: ReadinessView | None
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -289,11 +289,11 @@ def _asked_hold(documents: Documents, g: Ground, plan: Plan) -> tuple[float | No
     return min(plan.floor + need, 1.0), f"It carries the {which} outage so far, {hours_text(hours)}."
 
 
-def _ready_view(y: Year, goal: float, r: Readiness) -> ReadyView:
+def _ready_view(y: Year, goal: float, r: Readiness) -> ReadinessView:
     after = ready_again_h(y, y.ground.joined.plan.floor)
     with_missed = readiness(missed(y.ground, y.everyday), goal).chance if y.everyday.modes else r.chance
     again = "not within three days" if after is None else hours_text(after) if after > 0 else "at once"
-    return ReadyView(
+    return ReadinessView(
         goal_h=goal,
         chance=r.chance,
         error=r.error,

@@ -3208,7 +3208,7 @@ export interface components {
             days: components["schemas"]["DayFlow"][];
             /** Nights */
             nights: number[][];
-            ready: components["schemas"]["imbuto__services__everyday__everyday__ReadyView"] | null;
+            ready: components["schemas"]["ReadinessView"] | null;
         };
         /**
          * Existing
@@ -3954,8 +3954,8 @@ export interface components {
         };
         /**
          * KeepingView
-         * @description The calendar of a plan, by its next time; spare: what may run on it, by day a few large ones in turn and at night none; spare_w: thrown
-         *     away at noon this month on average.
+         * @description The calendar of a plan, by its next time; spare: what may run on it, by day a few large ones in turn and at night none; spare_w:
+         *     thrown away at noon this month on average.
          */
         KeepingView: {
             /** Duties */
@@ -5616,6 +5616,29 @@ export interface components {
             ask: string;
         };
         /**
+         * ReadinessView
+         * @description Readiness for the goal. chance, error: 0 to 1; missed: the chance with one switch missed a month; again: how long until at its
+         *     hold again after an outage, in words.
+         */
+        ReadinessView: {
+            /** Goal H */
+            goal_h: number;
+            /** Chance */
+            chance: number;
+            /** Error */
+            error: number;
+            /** By Month */
+            by_month: number[];
+            /** Worst */
+            worst: number;
+            /** Mean H */
+            mean_h: number;
+            /** Missed */
+            missed: number;
+            /** Again */
+            again: string;
+        };
+        /**
          * Reading
          * @description One reading as kept, of a load, of a circuit, or with neither of the whole home (a bill).
          *
@@ -5771,6 +5794,21 @@ export interface components {
              * @default 0
              */
             short_h: number;
+        };
+        /**
+         * ReadyView
+         * @description What is to be done before a storm. alert: None where none is noted; now: the home's own clock; hours: it is said to last.
+         */
+        ReadyView: {
+            alert: components["schemas"]["Alert"] | null;
+            /**
+             * Now
+             * Format: date-time
+             */
+            now: string;
+            /** Hours */
+            hours: number;
+            ready: components["schemas"]["Ready"] | null;
         };
         /**
          * Refill
@@ -8098,29 +8136,6 @@ export interface components {
             owned: boolean;
         };
         /**
-         * ReadyView
-         * @description Readiness for the goal. chance, error: 0 to 1; missed: the chance with one switch missed a month; again: how long until at its
-         *     hold again after an outage, in words.
-         */
-        imbuto__services__everyday__everyday__ReadyView: {
-            /** Goal H */
-            goal_h: number;
-            /** Chance */
-            chance: number;
-            /** Error */
-            error: number;
-            /** By Month */
-            by_month: number[];
-            /** Worst */
-            worst: number;
-            /** Mean H */
-            mean_h: number;
-            /** Missed */
-            missed: number;
-            /** Again */
-            again: string;
-        };
-        /**
          * CostLine
          * @description One line of what it costs. owned: is there already; sum: to be paid; quote: whose offer, counts: it is in the total.
          */
@@ -8143,21 +8158,6 @@ export interface components {
             counts: boolean;
             /** Note */
             note: string;
-        };
-        /**
-         * ReadyView
-         * @description What is to be done before a storm. alert: None where none is noted; now: the home's own clock; hours: it is said to last.
-         */
-        imbuto__services__storm__ready__ReadyView: {
-            alert: components["schemas"]["Alert"] | null;
-            /**
-             * Now
-             * Format: date-time
-             */
-            now: string;
-            /** Hours */
-            hours: number;
-            ready: components["schemas"]["Ready"] | null;
         };
     };
     responses: never;
@@ -11200,7 +11200,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["imbuto__services__storm__ready__ReadyView"];
+                    "application/json": components["schemas"]["ReadyView"];
                 };
             };
             /** @description Not Found */

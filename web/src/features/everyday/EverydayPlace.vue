@@ -1,0 +1,334 @@
+<script setup lang="ts">
+import { keepPreviousData, useQuery } from '@tanstack/vue-query'
+import { computed, ref, watch } from 'vue'
+import { answer, api } from '@/shared/api/client'
+import type { CurveView, EverydayPolicy, EverydayView, Window } from '@/shared/api/types'
+import { freshId } from '@/shared/ids'
+import { edit, useSession } from '@/shared/session'
+import { kwh, money, number, percent } from '@/shared/units/format'
+import Fig from '@/shared/ui/Fig.vue'
+import WindowsEditor from '@/shared/ui/WindowsEditor.vue'
+import DayFlows from './components/DayFlows.vue'
+import HoldCurve from './components/HoldCurve.vue'
+import EverydayHead from './EverydayHead.vue'
+import { BY, STANDING, USES, USE_SAYS, withHold } from './policy'
+
+/** A plan's ordinary week: its modes, its hold, and what a year of it comes to. */
+const { state, plan, pair, served, outage } = useSession()
+const asked = (name: string) => computed(() => [name, state.value?.id, served.value, pair.value])
+const params = () => ({ path: { home_id: state.value?.id ?? '' }, query: { ...pair.value } })
+const year = useQuery({
+  queryKey: asked('everyday'),
+  queryFn: () => answer(api.GET('/api/homes/{home_id}/everyday', { params: params() })),
+  enabled: computed(() => !!pair.value.plan),
+  placeholderData: keepPreviousData,
+})
+const view = computed(() => year.data.value as EverydayView | undefined)
+const curves = useQuery({
+  queryKey: asked('curve'),
+  queryFn: () => answer(api.GET('/api/homes/{home_id}/everyday/curve', { params: params() })),
+  enabled: computed(() => !!view.value?.uses.length),
+  placeholderData: keepPreviousData,
+})
+const curve = computed(() => curves.data.value as CurveView | undefined)
+const policy = computed(() => (plan.value?.everyday as EverydayPolicy | null) ?? STANDING)
+const floor = computed(() => plan.value?.floor ?? 0.1)
+
+function set(label: string, change: Partial<EverydayPolicy>) {
+  if (!plan.value) return
+  const value = { ...policy.value, ...change }
+  edit(label, [{ doc: plan.value.id, op: 'replace', path: '/everyday', value }])
+}
+const drag = ref(policy.value.hold)
+watch(
+  () => policy.value.hold,
+  (hold) => (drag.value = hold),
+)
+function hold(to: number) {
+  if (!plan.value || Math.abs(to - policy.value.hold) < 0.001) return
+  edit(`Hold ${Math.round(100 * to)} %`, [
+    { doc: plan.value.id, op: 'replace', path: '/everyday', value: withHold(policy.value, to) },
+  ])
+}
+/** What the curve says while it is dragged. */
+const dragged = computed(() => {
+  const points = curve.value?.points ?? []
+  const next = points.findIndex((p) => p.hold >= drag.value)
+  const b = points[next < 0 ? points.length - 1 : next]
+  const a = points[Math.max((next < 0 ? points.length : next) - 1, 0)]
+  if (!a || !b) return null
+  const t = b.hold > a.hold ? Math.min(Math.max((drag.value - a.hold) / (b.hold - a.hold), 0), 1) : 0
+  const mix = (x: number, y: number) => x + t * (y - x)
+  return {
+    chance: mix(a.chance, b.chance),
+    saving: a.saving == null || b.saving == null ? null : mix(a.saving, b.saving),
+  }
+})
+function addMode() {
+  const id = freshId('mode', Object.keys(policy.value.modes))
+  const mode = {
+    id,
+    name: 'Evening',
+    use: 'store' as const,
+    windows: [{ start_h: 17, end_h: 22, days: 'all' as const }],
+    months: [],
+  }
+  set('A mode more', { modes: { ...policy.value.modes, [id]: mode } })
+}
+function change(id: string, what: object) {
+  const modes = { ...policy.value.modes }
+  const now = modes[id]
+  if (!now) return
+  modes[id] = { ...now, ...what }
+  set(`Mode ${modes[id].name}`, { modes })
+}
+function drop(id: string) {
+  const modes = { ...policy.value.modes }
+  delete modes[id]
+  set('A mode less', { modes })
+}
+const month = ref(0)
+const MONTHS = ['January', 'April', 'July', 'October']
+const SHORT = ['Jan', 'Feb', 'Mar', 'Apr', 'May', 'Jun', 'Jul', 'Aug', 'Sep', 'Oct', 'Nov', 'Dec']
+const needs = computed(() => view.value?.uses ?? [])
+</script>
+
+<template>
+  <div class="place everyday">
+    <EverydayHead />
+    <p v-if="year.isError.value" role="alert">{{ year.error.value?.message }}</p>
+    <p v-else-if="!view" class="soft" role="status">Running a year of it…</p>
+    <template v-else-if="!view.uses.length">
+      <h2>No ordinary days with this plan</h2>
+      <p>{{ view.why }}</p>
+    </template>
+    <div v-else class="columns" :aria-busy="year.isFetching.value">
+      <section class="scroll week fields">
+        <p class="soft">{{ view.why }}</p>
+        <label for="e-rest">In all hours that no mode below names</label>
+        <el-select id="e-rest" :model-value="policy.rest" @change="set('All other hours', { rest: $event })">
+          <el-option v-for="u in needs" :key="u" :value="u" :label="USES[u]" />
+        </el-select>
+        <p class="soft small">{{ USE_SAYS[policy.rest] }}</p>
+        <article v-for="m in policy.modes" :key="m.id" class="mode">
+          <p>
+            <input
+              :value="m.name"
+              maxlength="80"
+              aria-label="What the mode is called"
+              @change="change(m.id, { name: ($event.target as HTMLInputElement).value || m.name })"
+            />
+            <button class="link small" :aria-label="`Remove ${m.name}`" @click="drop(m.id)">remove</button>
+          </p>
+          <el-select :model-value="m.use" :aria-label="`What ${m.name} does`" @change="change(m.id, { use: $event })">
+            <el-option v-for="u in needs" :key="u" :value="u" :label="USES[u]" />
+          </el-select>
+          <WindowsEditor
+            :model-value="m.windows as Window[]"
+            @update:model-value="$event.length ? change(m.id, { windows: $event }) : drop(m.id)"
+          />
+        </article>
+        <button class="btn" @click="addMode">Add a mode</button>
+        <label for="e-hold">Hold for outages, {{ Math.round(100 * drag) }} %</label>
+        <el-slider
+          id="e-hold"
+          :model-value="Math.round(100 * drag)"
+          :min="Math.round(100 * floor)"
+          :max="95"
+          aria-label="Hold for outages, %"
+          :format-tooltip="(v: number) => `${v} %`"
+          @update:model-value="drag = Number($event) / 100"
+          @change="hold(Number($event) / 100)"
+        />
+        <p class="small">
+          <Fig :text="kwh(1000 * view.hold_kwh)" /> over the floor: <Fig :text="view.hold_h || '0 h'" /> of what keeps
+          on.
+        </p>
+        <label for="e-by">Switched</label>
+        <el-select id="e-by" :model-value="policy.by" @change="set('Who switches', { by: $event })">
+          <el-option v-for="b in view.by" :key="b" :value="b" :label="BY[b]" />
+        </el-select>
+        <label for="e-out">Folding panels stand outside</label>
+        <el-select id="e-out" :model-value="policy.sets_out" @change="set('Folding panels', { sets_out: $event })">
+          <el-option value="never" label="never on ordinary days" />
+          <el-option value="weekend" label="on weekends" />
+          <el-option value="weekday" label="on weekdays" />
+          <el-option value="all" label="every day" />
+        </el-select>
+        <label for="e-exports">Agreement to give to the street</label>
+        <input
+          id="e-exports"
+          :value="policy.exports"
+          maxlength="200"
+          placeholder="none: nothing is given"
+          @change="set('Agreement to export', { exports: ($event.target as HTMLInputElement).value })"
+        />
+      </section>
+      <section class="scroll comes">
+        <div class="figures">
+          <div>
+            <strong v-if="dragged && Math.abs(drag - policy.hold) > 0.004"
+              ><Fig :text="dragged.saving == null ? '…' : money(dragged.saving, view.currency)"
+            /></strong>
+            <strong v-else
+              ><Fig :text="view.saving == null ? 'no tariff yet' : money(view.saving, view.currency)"
+            /></strong>
+            <span>saved a year, beside the same house without the plan</span>
+          </div>
+          <div v-if="view.ready">
+            <strong
+              ><Fig
+                :text="percent(dragged && Math.abs(drag - policy.hold) > 0.004 ? dragged.chance : view.ready.chance)"
+            /></strong>
+            <span>
+              of outages, at any hour of the year, reach {{ number(view.ready.goal_h) }} h (±
+              {{ percent(view.ready.error) }}), without a generator; worst in {{ SHORT[view.ready.worst - 1] }}
+            </span>
+          </div>
+          <div>
+            <strong><Fig :text="number(view.cycles)" /></strong>
+            <span
+              >full cycles a year<template v-if="view.worn != null"
+                >, wear {{ money(view.worn, view.currency) }}</template
+              ></span
+            >
+          </div>
+        </div>
+        <p v-if="view.unserved_kwh > 0.05" role="alert">
+          {{ number(view.unserved_kwh) }} kWh a year are not served: it is dark from its hold until somebody comes and
+          switches.
+        </p>
+        <HoldCurve v-if="curve?.points.length" :curve="curve" :hold="drag" :currency="view.currency" />
+        <p v-if="curve?.asked != null" class="small soft">
+          {{ curve.asked_why }} That is a hold of {{ percent(curve.asked) }}.
+        </p>
+        <p class="segments" role="group" aria-label="Month">
+          <button v-for="(m, i) in MONTHS" :key="m" :aria-pressed="month === i" @click="month = i">{{ m }}</button>
+        </p>
+        <DayFlows v-if="view.days[month]" :day="view.days[month]!" />
+        <p class="small">
+          {{ view.lacking }} It changes over {{ number(view.switches) }} times a year, a blink each.
+          <template v-if="view.ready">
+            After an outage it is at its hold again after {{ view.ready.again
+            }}<template v-if="view.ready.missed < view.ready.chance - 0.0005"
+              >; with one switch missed a month {{ percent(view.ready.missed) }} reach the goal</template
+            >.
+          </template>
+        </p>
+        <details v-if="view.before && view.after">
+          <summary>The sums, by hand</summary>
+          <p>Without the plan: {{ view.before.by_hand }} {{ view.currency }}</p>
+          <p>With it: {{ view.after.by_hand }} {{ view.currency }}</p>
+          <p class="soft">By {{ view.tariff }}. Wear is no part of the saving; it belongs to the choice of a day.</p>
+        </details>
+        <details>
+          <summary>Month by month</summary>
+          <table>
+            <thead>
+              <tr>
+                <th></th>
+                <th>house, kWh</th>
+                <th>on the station</th>
+                <th>bought for it</th>
+                <th>sun</th>
+                <th>thrown away</th>
+                <th>given</th>
+                <th>met by sun</th>
+                <th>at dusk</th>
+                <th>at dawn</th>
+              </tr>
+            </thead>
+            <tbody>
+              <tr v-for="m in view.months" :key="m.month">
+                <td>{{ SHORT[m.month - 1] }}</td>
+                <td v-for="(v, i) in [m.house, m.fed, m.bought, m.sun, m.thrown, m.given]" :key="i">{{ number(v) }}</td>
+                <td>{{ percent(m.by_sun) }}</td>
+                <td>{{ percent(m.dusk) }}</td>
+                <td>{{ percent(m.dawn) }}</td>
+              </tr>
+            </tbody>
+          </table>
+        </details>
+        <p v-if="outage" class="small soft">Readiness is for the goal of {{ outage.name }}.</p>
+      </section>
+    </div>
+  </div>
+</template>
+
+<style scoped>
+.week {
+  display: flex;
+  flex: 0 0 330px;
+  flex-direction: column;
+  gap: 5px;
+  padding-right: 6px;
+}
+.week > * {
+  flex: none;
+}
+.week label {
+  margin-top: 6px;
+  font-size: 13.5px;
+}
+.mode {
+  padding: 6px 10px;
+  border: 1px solid var(--line);
+  border-radius: 8px;
+  background: var(--sheet);
+}
+.mode p {
+  display: flex;
+  gap: 8px;
+  justify-content: space-between;
+  margin: 0 0 6px;
+}
+.comes {
+  flex: 1;
+}
+.figures {
+  display: grid;
+  grid-template-columns: repeat(3, 1fr);
+  gap: 14px;
+}
+.figures strong {
+  display: block;
+  font: 650 28px var(--head);
+}
+.figures span {
+  font-size: 13.5px;
+}
+table {
+  width: 100%;
+  border-collapse: collapse;
+  font-size: 13px;
+  font-variant-numeric: tabular-nums;
+}
+th,
+td {
+  padding: 3px 6px;
+  border-bottom: 1px solid var(--line);
+  text-align: right;
+}
+td:first-child {
+  text-align: left;
+}
+summary {
+  min-height: 28px;
+  cursor: pointer;
+}
+p {
+  margin: 4px 0;
+}
+@media (width < 900px) {
+  .week {
+    flex: auto;
+  }
+  .figures {
+    grid-template-columns: 1fr;
+  }
+  table {
+    display: block;
+    overflow-x: auto;
+  }
+}
+</style>

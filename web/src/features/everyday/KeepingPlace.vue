@@ -1,0 +1,112 @@
+<script setup lang="ts">
+import { keepPreviousData, useQuery } from '@tanstack/vue-query'
+import { computed } from 'vue'
+import { answer, api } from '@/shared/api/client'
+import type { KeepingView } from '@/shared/api/types'
+import { useSession } from '@/shared/session'
+import { clock, number } from '@/shared/units/format'
+import Fig from '@/shared/ui/Fig.vue'
+import EverydayHead from './EverydayHead.vue'
+
+/** Who switches what and when, what is looked after how often, and what may run on spare sun. */
+const { state, pair, served } = useSession()
+const query = useQuery({
+  queryKey: computed(() => ['keeping', state.value?.id, served.value, pair.value]),
+  queryFn: () =>
+    answer(
+      api.GET('/api/homes/{home_id}/keeping', {
+        params: { path: { home_id: state.value?.id ?? '' }, query: { ...pair.value } },
+      }),
+    ),
+  enabled: computed(() => !!pair.value.plan),
+  placeholderData: keepPreviousData,
+})
+const view = computed(() => query.data.value as KeepingView | undefined)
+const file = computed(() => {
+  const asked = new URLSearchParams({ ...pair.value }).toString()
+  return `/api/homes/${encodeURIComponent(state.value?.id ?? '')}/keeping.ics?${asked}`
+})
+const EVERY: Record<string, string> = {
+  once: 'once',
+  day: 'every day',
+  week: 'every week',
+  month: 'every month',
+  half_year: 'every half year',
+  year: 'every year',
+}
+const DAYS = ['Mon', 'Tue', 'Wed', 'Thu', 'Fri', 'Sat', 'Sun']
+const on = (days: number[]) => (!days.length || days.length === 7 ? '' : ` on ${days.map((d) => DAYS[d]).join(', ')}`)
+</script>
+
+<template>
+  <div class="place keeping">
+    <EverydayHead><a class="btn" :href="file" download>As a calendar</a></EverydayHead>
+    <p v-if="query.isError.value" role="alert">{{ query.error.value?.message }}</p>
+    <p v-else-if="!view" class="soft" role="status">Looking it up…</p>
+    <div v-else class="columns">
+      <section class="scroll">
+        <ol>
+          <li v-for="d in view.duties" :key="d.id">
+            <p class="when">
+              {{ d.first.slice(0, 10) }} <small>{{ clock(d.first) }}</small>
+            </p>
+            <div>
+              <b>{{ d.title }}</b>
+              <small class="soft">&nbsp;{{ EVERY[d.every] }}{{ on(d.on) }}{{ d.who ? `, ${d.who}` : '' }}</small>
+              <p>{{ d.why }}</p>
+            </div>
+          </li>
+        </ol>
+      </section>
+      <section class="scroll spare">
+        <h3>On spare sun</h3>
+        <p>{{ view.says }}</p>
+        <ul>
+          <li v-for="s in view.spare" :key="s.load">
+            <b>{{ s.name }}</b> <Fig :text="`${number(s.w)} W`" />
+            <small>&nbsp;{{ s.fits ? 'fits, one at a time' : 'is more than is to spare' }}</small>
+          </li>
+        </ul>
+        <p class="soft small">iCalendar: the file goes into any calendar; taken again it moves what is there.</p>
+      </section>
+    </div>
+  </div>
+</template>
+
+<style scoped>
+.columns > section:first-child {
+  flex: 1;
+}
+.spare {
+  flex: 0 0 320px;
+}
+ol,
+ul {
+  margin: 0;
+  padding: 0;
+  list-style: none;
+}
+ol li {
+  display: grid;
+  grid-template-columns: 110px 1fr;
+  gap: 12px;
+  padding: 6px 0;
+  border-bottom: 1px solid var(--line);
+}
+ul li {
+  padding: 4px 0;
+  border-bottom: 1px solid var(--line);
+}
+p {
+  margin: 2px 0;
+}
+.when small {
+  display: block;
+  color: var(--soft);
+}
+@media (width < 900px) {
+  .spare {
+    flex: auto;
+  }
+}
+</style>

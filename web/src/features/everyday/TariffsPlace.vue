@@ -1,0 +1,218 @@
+<script setup lang="ts">
+import { computed, ref } from 'vue'
+import type { Tariff, Window } from '@/shared/api/types'
+import { freshId } from '@/shared/ids'
+import { escape } from '@/shared/patch'
+import { edit, useSession } from '@/shared/session'
+import { parseNumber } from '@/shared/units/format'
+import WindowsEditor from '@/shared/ui/WindowsEditor.vue'
+import WeekStrip from './components/WeekStrip.vue'
+import EverydayHead from './EverydayHead.vue'
+
+/** What a kWh costs, and when. A rate that is corrected recomputes whatever hung on it. */
+const { home } = useSession()
+const tariffs = computed(() => Object.values(home.value?.tariffs ?? {}) as unknown as Tariff[])
+const currency = computed(() => home.value?.site.currency ?? '')
+const month = ref(new Date().getMonth() + 1)
+const NAMES = ['Jan', 'Feb', 'Mar', 'Apr', 'May', 'Jun', 'Jul', 'Aug', 'Sep', 'Oct', 'Nov', 'Dec']
+const problem = ref('')
+
+function put(t: Tariff, change: Partial<Tariff>) {
+  edit(`Tariff ${t.name}`, [
+    { doc: 'home', op: 'replace', path: `/tariffs/${escape(t.id)}`, value: { ...t, ...change } },
+  ])
+}
+function add() {
+  const id = freshId('tariff', Object.keys(home.value?.tariffs ?? {}))
+  const rates = { all: { id: 'all', name: 'All hours', price: 0.3, windows: [], months: [] } }
+  const value = { id, name: 'A tariff', since: `${new Date().getFullYear()}-01-01`, rates }
+  edit('A tariff', [{ doc: 'home', op: 'add', path: `/tariffs/${escape(id)}`, value }])
+}
+function drop(t: Tariff) {
+  edit(`Tariff ${t.name} gone`, [{ doc: 'home', op: 'remove', path: `/tariffs/${escape(t.id)}` }])
+}
+function figure(text: string, then: (value: number) => void) {
+  const read = parseNumber(text)
+  problem.value = read.ok ? '' : read.why
+  if (read.ok) then(read.value)
+}
+function rate(t: Tariff, id: string, change: object) {
+  const now = t.rates[id]
+  if (now) put(t, { rates: { ...t.rates, [id]: { ...now, ...change } } })
+}
+function addRate(t: Tariff) {
+  const id = freshId('rate', Object.keys(t.rates))
+  const windows = [{ start_h: 23, end_h: 6, days: 'all' as const }]
+  put(t, { rates: { ...t.rates, [id]: { id, name: 'Night', price: 0.15, windows, months: [] } } })
+}
+function dropRate(t: Tariff, id: string) {
+  const rates = { ...t.rates }
+  delete rates[id]
+  put(t, { rates })
+}
+const monthsText = (months: readonly number[] | undefined) => (months?.length ? months.join(', ') : '')
+function months(t: Tariff, id: string, text: string) {
+  const read = text
+    .split(/[\s,;]+/)
+    .filter(Boolean)
+    .map(Number)
+  const wrong = read.some((m) => !Number.isInteger(m) || m < 1 || m > 12)
+  problem.value = wrong ? `“${text}”: months are written 1 to 12, parted by commas.` : ''
+  if (!wrong) rate(t, id, { months: read })
+}
+</script>
+
+<template>
+  <div class="place tariffs">
+    <EverydayHead><button class="btn" @click="add">Add a tariff</button></EverydayHead>
+    <p v-if="problem" role="alert">{{ problem }}</p>
+    <p v-if="!tariffs.length" class="soft">
+      No tariff yet. With one, an ordinary year has a bill, and the hold a price. Prices are in {{ currency }} for a
+      kWh, such as 0.31.
+    </p>
+    <p v-else class="segments" role="group" aria-label="Month shown">
+      <button v-for="(n, i) in NAMES" :key="n" :aria-pressed="month === i + 1" @click="month = i + 1">{{ n }}</button>
+    </p>
+    <div class="scroll side">
+      <article v-for="t in tariffs" :key="t.id" class="fields" :aria-label="t.name">
+        <p class="head">
+          <input
+            :value="t.name"
+            maxlength="80"
+            aria-label="Name of the tariff"
+            @change="put(t, { name: ($event.target as HTMLInputElement).value || t.name })"
+          />
+          <button class="link small" :aria-label="`Remove ${t.name}`" @click="drop(t)">remove</button>
+        </p>
+        <WeekStrip :tariff="t" :month="month" />
+        <label>
+          Holds from
+          <el-date-picker
+            :model-value="t.since"
+            type="date"
+            value-format="YYYY-MM-DD"
+            :clearable="false"
+            @update:model-value="$event && put(t, { since: $event })"
+          />
+        </label>
+        <section v-for="r in t.rates" :key="r.id" class="rate">
+          <p>
+            <input
+              :value="r.name"
+              maxlength="80"
+              aria-label="Name of the rate"
+              @change="rate(t, r.id, { name: ($event.target as HTMLInputElement).value || r.name })"
+            />
+            <input
+              class="price"
+              :value="r.price"
+              inputmode="decimal"
+              :aria-label="`${r.name}, ${currency} a kWh`"
+              @change="figure(($event.target as HTMLInputElement).value, (v) => rate(t, r.id, { price: v }))"
+            />
+            {{ currency }}/kWh
+            <button
+              v-if="Object.keys(t.rates).length > 1"
+              class="link small"
+              :aria-label="`Remove ${r.name}`"
+              @click="dropRate(t, r.id)"
+            >
+              remove
+            </button>
+          </p>
+          <label>
+            only in months
+            <input
+              class="months"
+              :value="monthsText(r.months)"
+              placeholder="all"
+              @change="months(t, r.id, ($event.target as HTMLInputElement).value)"
+            />
+          </label>
+          <small v-if="!r.windows?.length" class="soft">in all hours that no other rate names</small>
+          <WindowsEditor
+            :model-value="(r.windows ?? []) as Window[]"
+            @update:model-value="rate(t, r.id, { windows: $event })"
+          />
+        </section>
+        <button class="btn" @click="addRate(t)">Add a rate</button>
+        <p>
+          <label>
+            For a kWh to the street
+            <input
+              class="price"
+              :value="t.export_price"
+              inputmode="decimal"
+              @change="figure(($event.target as HTMLInputElement).value, (v) => put(t, { export_price: v }))"
+            />
+          </label>
+          <label class="check"
+            ><input
+              type="checkbox"
+              :checked="t.net"
+              @change="put(t, { net: ($event.target as HTMLInputElement).checked })"
+            />
+            set off at the price of its hour</label
+          >
+        </p>
+        <label>
+          Fixed, a month
+          <input
+            class="price"
+            :value="t.fixed"
+            inputmode="decimal"
+            @change="figure(($event.target as HTMLInputElement).value, (v) => put(t, { fixed: v }))"
+          />
+        </label>
+        <label
+          >Read where
+          <input
+            :value="t.source"
+            maxlength="200"
+            @change="put(t, { source: ($event.target as HTMLInputElement).value })"
+        /></label>
+      </article>
+    </div>
+  </div>
+</template>
+
+<style scoped>
+.side {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 16px;
+  align-items: flex-start;
+}
+article {
+  flex: 1 1 380px;
+  max-width: 520px;
+  padding: 8px 14px 12px;
+  border: 1px solid var(--line);
+  border-radius: 9px;
+  background: var(--sheet);
+}
+.head,
+.rate > p {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 8px;
+  align-items: center;
+  margin: 4px 0;
+}
+.rate {
+  margin: 8px 0;
+  padding: 4px 0;
+  border-top: 1px solid var(--line);
+}
+.price {
+  width: 84px;
+}
+.months {
+  width: 130px;
+}
+label {
+  display: block;
+  margin: 4px 0;
+  font-size: 13.5px;
+}
+</style>

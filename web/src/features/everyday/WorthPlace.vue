@@ -1,0 +1,376 @@
+<script setup lang="ts">
+import { keepPreviousData, useQuery } from '@tanstack/vue-query'
+import { computed, reactive, ref } from 'vue'
+import { answer, api } from '@/shared/api/client'
+import type { WorthView } from '@/shared/api/types'
+import { freshId } from '@/shared/ids'
+import { escape } from '@/shared/patch'
+import { edit, useSession } from '@/shared/session'
+import { money, number, parseNumber, percent } from '@/shared/units/format'
+import Fig from '@/shared/ui/Fig.vue'
+import EverydayHead from './EverydayHead.vue'
+
+/** What it costs, what comes off, what it saves, and when that meets. "Never" is an answer. */
+const { state, plan, pair, served } = useSession()
+const avoided = ref(0)
+const typed = ref('')
+const query = useQuery({
+  queryKey: computed(() => ['worth', state.value?.id, served.value, pair.value, avoided.value]),
+  queryFn: () => {
+    const params = { path: { home_id: state.value?.id ?? '' }, query: { ...pair.value, avoided: avoided.value } }
+    return answer(api.GET('/api/homes/{home_id}/worth', { params }))
+  },
+  enabled: computed(() => !!pair.value.plan),
+  placeholderData: keepPreviousData,
+})
+const w = computed(() => query.data.value as WorthView | undefined)
+const m = (v: number) => money(v, w.value?.currency ?? 'USD')
+const years = (y: number | null) => (y == null ? 'never' : `${number(y, 1)} years`)
+const KINDS = ['equipment', 'cable', 'rails', 'labour', 'permit', 'inspection', 'delivery', 'tax', 'other'] as const
+const row = reactive({ name: '', kind: 'labour' as (typeof KINDS)[number], sum: '', quote: '', source: '' })
+const off = reactive({ name: '', rate: '', sum: '', of: [] as string[], ends: '', file_by: '' })
+const wrong = ref('')
+function num(text: string): number | null {
+  const read = parseNumber(text)
+  return read.ok && read.value >= 0 ? read.value : null
+}
+function addCost() {
+  const sum = num(row.sum)
+  wrong.value = !row.name.trim() ? 'A cost wants a name.' : sum == null ? `“${row.sum}” is no sum.` : ''
+  if (wrong.value || !plan.value || sum == null) return
+  const id = freshId(row.name, Object.keys(plan.value.costs ?? {}))
+  const counts =
+    !row.quote.trim() ||
+    !Object.values(plan.value.costs ?? {}).some((c) => c.quote && c.quote !== row.quote.trim() && c.counts)
+  const value = {
+    id,
+    name: row.name.trim(),
+    kind: row.kind,
+    sum,
+    quote: row.quote.trim(),
+    counts,
+    source: row.source.trim(),
+  }
+  edit(`Cost: ${value.name}`, [{ doc: plan.value.id, op: 'add', path: `/costs/${escape(id)}`, value }])
+  row.name = row.sum = row.source = ''
+}
+function addCredit() {
+  const rate = off.rate ? num(off.rate) : 0
+  const sum = off.sum ? num(off.sum) : 0
+  wrong.value = !off.name.trim()
+    ? 'A credit wants a name.'
+    : rate == null || rate > 100 || sum == null || rate > 0 === sum > 0
+      ? 'Give either a share in %, or a sum.'
+      : ''
+  if (wrong.value || !plan.value) return
+  const id = freshId(off.name, Object.keys(plan.value.credits ?? {}))
+  const value = {
+    id,
+    name: off.name.trim(),
+    rate: (rate ?? 0) / 100,
+    sum: sum ?? 0,
+    of: off.of,
+    ends: off.ends || null,
+    file_by: off.file_by.trim(),
+  }
+  edit(`Credit: ${value.name}`, [{ doc: plan.value.id, op: 'add', path: `/credits/${escape(id)}`, value }])
+  off.name = off.rate = off.sum = off.file_by = ''
+}
+function drop(what: 'costs' | 'credits', name: string) {
+  const rows = (plan.value?.[what] ?? {}) as Record<string, { id: string; name: string }>
+  const found = Object.values(rows).find((x) => x.name === name)
+  if (plan.value && found)
+    edit(`${name} gone`, [{ doc: plan.value.id, op: 'remove', path: `/${what}/${escape(found.id)}` }])
+}
+/** One offer counts, its rivals do not. */
+function choose(quote: string) {
+  if (!plan.value) return
+  const doc = plan.value.id
+  edit(
+    `Offer: ${quote}`,
+    Object.values(plan.value.costs ?? {})
+      .filter((c) => c.quote)
+      .map((c) => ({
+        doc,
+        op: 'replace',
+        path: `/costs/${escape(c.id)}/counts`,
+        value: c.quote === quote,
+      })),
+  )
+}
+const isRow = (name: string) => Object.values(plan.value?.costs ?? {}).some((c) => c.name === name)
+function spoil() {
+  avoided.value = num(typed.value) ?? 0
+}
+</script>
+
+<template>
+  <div class="place worth">
+    <EverydayHead />
+    <p v-if="query.isError.value" role="alert">{{ query.error.value?.message }}</p>
+    <p v-else-if="!w" class="soft" role="status">Adding it up…</p>
+    <div v-else class="columns" :aria-busy="query.isFetching.value">
+      <section class="scroll">
+        <div class="figures">
+          <div>
+            <strong><Fig :text="m(w.net)" /></strong
+            ><span
+              >to be paid<template v-if="w.net < w.cost">, {{ m(w.cost) }} before what comes off</template></span
+            >
+          </div>
+          <div>
+            <strong><Fig :text="w.saving == null ? 'no tariff' : m(w.saving)" /></strong
+            ><span>saved in the first year, in cash</span>
+          </div>
+          <div>
+            <strong><Fig :text="w.payback[0] ? years(w.payback[0].years) : '…'" /></strong
+            ><span>until it has paid for itself</span>
+          </div>
+        </div>
+        <p v-if="w.nothing">
+          <b>{{ w.nothing }}</b>
+        </p>
+        <table v-if="w.payback.length">
+          <caption>
+            Until it has paid for itself; its cells are counted on for
+            {{
+              number(w.lives, 1)
+            }}
+            years:
+            {{
+              w.lives_why
+            }}
+          </caption>
+          <thead>
+            <tr>
+              <th>prices grow by, a year</th>
+              <th v-for="p in w.payback.filter((x) => !x.avoided)" :key="p.growth">{{ percent(p.growth) }}</th>
+            </tr>
+          </thead>
+          <tbody>
+            <tr>
+              <td>cash saving alone</td>
+              <td v-for="p in w.payback.filter((x) => !x.avoided)" :key="p.growth">{{ years(p.years) }}</td>
+            </tr>
+            <tr v-if="w.avoided">
+              <td>with what outages spoil</td>
+              <td v-for="p in w.payback.filter((x) => x.avoided)" :key="p.growth">{{ years(p.years) }}</td>
+            </tr>
+            <tr v-for="o in w.others.length > 1 ? w.others : []" :key="o.name">
+              <td>at {{ o.name }}, saving {{ m(o.saving) }}</td>
+              <td :colspan="3">{{ years(o.years) }}</td>
+            </tr>
+          </tbody>
+        </table>
+        <form class="one" @submit.prevent="spoil">
+          <label
+            >What outages spoil in a year: food, work, pump, hotel, fuel
+            <input v-model="typed" inputmode="decimal" :aria-label="`What outages spoil in a year, ${w.currency}`"
+          /></label>
+          <button class="btn">Count it</button>
+        </form>
+        <p class="soft small">
+          Wear belongs to the daily choice, and is not counted here a second time. No tax advice.
+        </p>
+        <h3>At their own hours</h3>
+        <table>
+          <thead>
+            <tr>
+              <th>plan</th>
+              <th>cost</th>
+              <th>hours</th>
+              <th>an hour</th>
+              <th>beside this one</th>
+            </tr>
+          </thead>
+          <tbody>
+            <tr v-for="r in w.rivals" :key="r.plan">
+              <td>{{ r.name }}</td>
+              <td>{{ m(r.cost) }}</td>
+              <td>{{ r.hours }}</td>
+              <td>{{ r.a_hour == null ? '' : m(r.a_hour) }}</td>
+              <td :title="r.ratio">{{ r.ratio.split(',')[0] }}</td>
+            </tr>
+          </tbody>
+        </table>
+        <p v-if="w.a_kwh != null" class="small">
+          <Fig :text="m(w.a_kwh)" /> a stored kWh, <Fig :text="m(w.a_usable_kwh ?? 0)" /> a usable one.
+        </p>
+        <template v-if="w.steps.length">
+          <h3>The next step</h3>
+          <ul>
+            <li v-for="s in w.steps" :key="s.label">
+              <b>{{ s.label }}</b
+              >: {{ s.hours }} more<template v-if="s.price != null">, {{ m(s.price) }}</template
+              ><template v-if="s.a_hour != null">, {{ m(s.a_hour) }} an hour</template>
+            </li>
+          </ul>
+        </template>
+      </section>
+      <section class="scroll fields">
+        <h3>Item by item</h3>
+        <table>
+          <thead>
+            <tr>
+              <th>what</th>
+              <th>of</th>
+              <th>to pay</th>
+              <th></th>
+            </tr>
+          </thead>
+          <tbody>
+            <tr v-for="(l, i) in w.lines" :key="i" :class="{ aside: !l.counts }">
+              <td>
+                {{ l.count > 1 ? `${l.count} × ` : '' }}{{ l.name }}
+                <small class="soft">{{
+                  [l.owned ? `${l.owned} there already` : '', l.quote, l.note].filter(Boolean).join(', ')
+                }}</small>
+              </td>
+              <td>{{ l.kind }}</td>
+              <td>{{ m(l.sum) }}</td>
+              <td>
+                <button
+                  v-if="isRow(l.name)"
+                  class="link small"
+                  :aria-label="`Remove ${l.name}`"
+                  @click="drop('costs', l.name)"
+                >
+                  remove
+                </button>
+              </td>
+            </tr>
+            <tr v-for="c in w.credits" :key="c.name">
+              <td>
+                {{ c.name }} <small class="soft">as you entered it{{ c.note ? `, ${c.note}` : '' }}</small>
+              </td>
+              <td>credit</td>
+              <td>{{ m(-c.off) }}</td>
+              <td>
+                <button class="link small" :aria-label="`Remove ${c.name}`" @click="drop('credits', c.name)">
+                  remove
+                </button>
+              </td>
+            </tr>
+          </tbody>
+        </table>
+        <template v-if="w.offers.length">
+          <h3>Offers</h3>
+          <p v-for="o in w.offers" :key="o.name">
+            <button class="btn" :aria-pressed="o.chosen" @click="choose(o.name)">{{ o.name }}</button>
+            {{ m(o.total) }} with all else
+          </p>
+        </template>
+        <p v-if="wrong" role="alert">{{ wrong }}</p>
+        <form class="one" @submit.prevent="addCost">
+          <input v-model="row.name" maxlength="80" aria-label="Cost" placeholder="labour, cable, permit" />
+          <el-select v-model="row.kind" aria-label="Kind of cost"
+            ><el-option v-for="k in KINDS" :key="k" :value="k" :label="k"
+          /></el-select>
+          <input v-model="row.sum" inputmode="decimal" :aria-label="`Sum, ${w.currency}`" :placeholder="w.currency" />
+          <input v-model="row.quote" maxlength="60" aria-label="Whose offer" placeholder="whose offer" />
+          <input v-model="row.source" maxlength="100" aria-label="Where it was read" placeholder="read where" />
+          <button class="btn">Add the cost</button>
+        </form>
+        <form class="one" @submit.prevent="addCredit">
+          <input v-model="off.name" maxlength="80" aria-label="Credit" placeholder="a credit" />
+          <input v-model="off.rate" inputmode="decimal" aria-label="Share of the cost, %" placeholder="share, %" />
+          <input
+            v-model="off.sum"
+            inputmode="decimal"
+            :aria-label="`Or a sum, ${w.currency}`"
+            :placeholder="`or ${w.currency}`"
+          />
+          <el-select v-model="off.of" multiple collapse-tags aria-label="Which costs count" placeholder="of all costs"
+            ><el-option v-for="k in KINDS" :key="k" :value="k" :label="k"
+          /></el-select>
+          <el-date-picker
+            v-model="off.ends"
+            type="date"
+            value-format="YYYY-MM-DD"
+            placeholder="until"
+            aria-label="Until"
+          />
+          <input v-model="off.file_by" maxlength="60" aria-label="File by" placeholder="file by" />
+          <button class="btn">Add the credit</button>
+        </form>
+      </section>
+    </div>
+  </div>
+</template>
+
+<style scoped>
+.columns > section {
+  flex: 1;
+}
+.figures {
+  display: grid;
+  grid-template-columns: repeat(3, 1fr);
+  gap: 14px;
+}
+.figures strong {
+  display: block;
+  font: 650 26px var(--head);
+}
+.figures span {
+  font-size: 13.5px;
+}
+table {
+  width: 100%;
+  margin: 8px 0;
+  border-collapse: collapse;
+  font-size: 13.5px;
+  font-variant-numeric: tabular-nums;
+}
+caption {
+  padding-bottom: 3px;
+  color: var(--soft);
+  text-align: left;
+}
+th,
+td {
+  padding: 3px 6px;
+  border-bottom: 1px solid var(--line);
+  text-align: right;
+}
+th:first-child,
+td:first-child {
+  text-align: left;
+}
+.aside {
+  color: var(--soft);
+  text-decoration: line-through;
+}
+.one {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 6px;
+  align-items: center;
+  margin: 8px 0;
+}
+.one input {
+  width: 130px;
+}
+.one :deep(.el-select) {
+  width: 150px;
+}
+.btn[aria-pressed='true'] {
+  border-width: 3px;
+  font-weight: 650;
+}
+h3 {
+  margin: 12px 0 4px;
+}
+ul {
+  margin: 4px 0;
+  padding-left: 18px;
+}
+@media (width < 900px) {
+  .figures {
+    grid-template-columns: 1fr;
+  }
+  table {
+    display: block;
+    overflow-x: auto;
+  }
+}
+</style>
