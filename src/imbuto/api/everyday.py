@@ -9,6 +9,7 @@ from fastapi import APIRouter, Query, Response
 from imbuto.api.common import ERRORS, P
 from imbuto.services.everyday.everyday import CurveView, EverydayView, curve, everyday_view
 from imbuto.services.everyday.keeping import KeepingView, as_calendar, keeping
+from imbuto.services.everyday.replay import Meter, ReplayView, meters, replay
 from imbuto.services.everyday.worth import WorthView, worth
 
 router = APIRouter(prefix="/api", responses=ERRORS)
@@ -45,3 +46,15 @@ def keeping_as_a_calendar(home_id: str, plan: str, outage: str, planner: P) -> R
     """The same as an iCalendar file."""
     headers = {"content-disposition": 'attachment; filename="imbuto-everyday.ics"'}
     return Response(as_calendar(planner, home_id, plan, outage), media_type="text/calendar", headers=headers)
+
+
+@router.get("/homes/{home_id}/meters")
+def meters_of_the_house(home_id: str, planner: P) -> list[Meter]:
+    """The series that were measured of the whole house."""
+    return meters(planner, home_id)
+
+
+@router.get("/homes/{home_id}/replay")
+def replay_a_meter(home_id: str, plan: str, series: str, planner: P) -> ReplayView:
+    """A meter's year through a plan: what it would have saved, and which outages it would have carried."""
+    return replay(planner, home_id, plan, series)

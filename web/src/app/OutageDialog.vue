@@ -17,6 +17,7 @@ const blank: Outage = {
   hours: 12,
   goal_hours: 12,
   start_charge: 1,
+  as_left: false,
   indoors_c: 19,
   garage_c: 12,
   outdoors_c: 8,
@@ -91,6 +92,8 @@ function remove() {
         <el-input-number id="o-goal" v-model="form.goal_hours" :min="1" :max="336" />
         <label for="o-charge">Charge at the start, %</label>
         <el-input-number id="o-charge" v-model="charge" :min="0" :max="100" :step="5" />
+        <label for="o-left">Or as an ordinary day leaves it</label>
+        <el-checkbox id="o-left" v-model="form.as_left">with the plan’s hold and modes</el-checkbox>
         <label for="o-in">Indoors, °C</label>
         <el-input-number id="o-in" v-model="form.indoors_c" :min="-30" :max="50" />
         <label for="o-garage">Garage, °C</label>

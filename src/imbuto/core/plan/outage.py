@@ -21,7 +21,8 @@ FIRST_YEAR, LAST_YEAR = 1971, 2199  # that the tables of time zones and of the s
 class Outage:
     """A case to survive. start: local wall-clock time in the home's zone; start_charge: 0 to 1;
     weather: the sky; skies: of each calendar day from the first, where it changes, and the last one holds; iced_h: how long
-    from the start snow or ice lies on the panels, which then give nothing."""
+    from the start snow or ice lies on the panels, which then give nothing; as_left: it begins with the charge that a plan's
+    ordinary days leave at its hour, where the plan has any."""
 
     id: Ident
     name: Name
@@ -35,6 +36,7 @@ class Outage:
     weather: Weather = "overcast"
     skies: tuple[Weather, ...] = ()
     iced_h: Annotated[float, Interval(ge=0, le=336)] = 0.0
+    as_left: bool = False
     note: Text = ""
 
     @property

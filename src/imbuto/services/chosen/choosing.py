@@ -9,6 +9,7 @@ from typing import Any
 from imbuto.core.advice.candidates import Pin
 from imbuto.core.advice.choose import Proposal, Sure, propose
 from imbuto.core.basics.errors import InvalidValue, NotFound
+from imbuto.core.everyday.left import as_left
 from imbuto.core.home.home import Home
 from imbuto.core.home.loads import PURPOSES, Purpose
 from imbuto.core.plan.plan import Plan, narrowed
@@ -101,7 +102,7 @@ def proposal(
         found = propose(
             _without_the_rest(home, whole, free),
             free,
-            documents.outages[outage_id],
+            as_left(home, whole, documents.outages[outage_id], documents.catalogue, documents.outages.values()),
             documents.catalogue,
             pins=pins,
             hours=hours,

@@ -7,6 +7,7 @@ from decimal import Decimal
 
 from imbuto.core.advice.hands import steps
 from imbuto.core.advice.verdict import State, Verdict, judge
+from imbuto.core.everyday.left import as_left
 from imbuto.core.plan.joining import Joined
 from imbuto.core.plan.money import items, times, total
 from imbuto.services.desk.planner import Planner
@@ -85,7 +86,11 @@ def compare(planner: Planner, home_id: str, against: str) -> CompareView:
     plans = sorted(documents.plans.values(), key=lambda p: p.id != against)
     outages = list(documents.outages.values())
     judged = [
-        [judge(documents.home, p, o, documents.catalogue, with_moves=False) for o in outages] for p in plans
+        [
+            judge(documents.home, p, as_left(documents.home, p, o, documents.catalogue, outages), documents.catalogue, with_moves=False)
+            for o in outages
+        ]
+        for p in plans
     ]  # fmt: skip
     first = judged[0] if judged else []
     return CompareView(

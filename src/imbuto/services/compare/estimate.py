@@ -6,6 +6,7 @@ from typing import Any
 
 from imbuto.core.advice.verdict import Verdict, judge
 from imbuto.core.basics.units import clock_text, hours_text, kwh_text, number_text, until
+from imbuto.core.everyday.left import as_left
 from imbuto.core.plan.limit import Limit
 from imbuto.core.run.paper import hand_check, waterfall
 from imbuto.formats import planfile
@@ -17,7 +18,8 @@ def estimate(data: bytes, name: str, plan: str | None, outage: str | None) -> Ve
     bundle = planfile.read(data, name)
     chosen = planfile.find(bundle.plans, plan, "plan")
     case = planfile.find(bundle.outages, outage, "outage")
-    return judge(bundle.home, chosen, case, bundle.catalogue)
+    begun = as_left(bundle.home, chosen, case, bundle.catalogue, bundle.outages)
+    return judge(bundle.home, chosen, begun, bundle.catalogue)
 
 
 def as_json(v: Verdict) -> dict[str, Any]:

@@ -15,6 +15,7 @@ from imbuto.core.advice.diagram import Diagram, diagram
 from imbuto.core.advice.verdict import Verdict, judge
 from imbuto.core.basics.errors import InvalidValue, NotFound
 from imbuto.core.equipment.catalogue import Catalogue, shipped
+from imbuto.core.everyday.left import as_left
 from imbuto.core.home.home import Home
 from imbuto.core.measuring.readings import Reading
 from imbuto.core.plan.joining import parts
@@ -295,4 +296,5 @@ def _pick(documents: Documents, pair: Pair) -> tuple[Plan, Outage]:
         raise NotFound("plan", pair[0], "the home has no such plan")
     if pair[1] not in documents.outages:
         raise NotFound("outage", pair[1], "the home has no such outage")
-    return documents.plans[pair[0]], documents.outages[pair[1]]
+    plan, outage = documents.plans[pair[0]], documents.outages[pair[1]]
+    return plan, as_left(documents.home, plan, outage, documents.catalogue, documents.outages.values())

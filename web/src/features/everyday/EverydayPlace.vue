@@ -10,6 +10,7 @@ import Fig from '@/shared/ui/Fig.vue'
 import WindowsEditor from '@/shared/ui/WindowsEditor.vue'
 import DayFlows from './components/DayFlows.vue'
 import HoldCurve from './components/HoldCurve.vue'
+import ReplayMeter from './components/ReplayMeter.vue'
 import EverydayHead from './EverydayHead.vue'
 import { BY, STANDING, USES, USE_SAYS, withHold } from './policy'
 
@@ -249,6 +250,7 @@ const needs = computed(() => view.value?.uses ?? [])
             </tbody>
           </table>
         </details>
+        <ReplayMeter />
         <p v-if="outage" class="small soft">Readiness is for the goal of {{ outage.name }}.</p>
       </section>
     </div>
@@ -293,6 +295,9 @@ const needs = computed(() => view.value?.uses ?? [])
 .figures strong {
   display: block;
   font: 650 28px var(--head);
+}
+.figures strong :deep(*) {
+  font: inherit;
 }
 .figures span {
   font-size: 13.5px;

@@ -200,8 +200,7 @@ function spoil() {
           <h3>The next step</h3>
           <ul>
             <li v-for="s in w.steps" :key="s.label">
-              <b>{{ s.label }}</b
-              >: {{ s.hours }} more<template v-if="s.price != null">, {{ m(s.price) }}</template
+              <b>{{ s.label }}</b>: {{ s.hours }} more<template v-if="s.price != null">, {{ m(s.price) }}</template
               ><template v-if="s.a_hour != null">, {{ m(s.a_hour) }} an hour</template>
             </li>
           </ul>
@@ -310,6 +309,9 @@ function spoil() {
 .figures strong {
   display: block;
   font: 650 26px var(--head);
+}
+.figures strong :deep(*) {
+  font: inherit;
 }
 .figures span {
   font-size: 13.5px;

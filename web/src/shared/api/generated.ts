@@ -1408,6 +1408,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/homes/{home_id}/meters": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Meters Of The House
+         * @description The series that were measured of the whole house.
+         */
+        get: operations["meters_of_the_house_api_homes__home_id__meters_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/homes/{home_id}/replay": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Replay A Meter
+         * @description A meter's year through a plan: what it would have saved, and which outages it would have carried.
+         */
+        get: operations["replay_a_meter_api_homes__home_id__replay_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/devices": {
         parameters: {
             query?: never;
@@ -4392,6 +4432,26 @@ export interface components {
             share: number;
         };
         /**
+         * Meter
+         * @description A series of the whole house. begins, ends: local days.
+         */
+        Meter: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * Begins
+             * Format: date-time
+             */
+            begins: string;
+            /**
+             * Ends
+             * Format: date-time
+             */
+            ends: string;
+        };
+        /**
          * MeterView
          * @description The plug-in meter's face. text: as one would note it; empty while it is too early.
          */
@@ -4761,7 +4821,8 @@ export interface components {
          * Outage
          * @description A case to survive. start: local wall-clock time in the home's zone; start_charge: 0 to 1;
          *     weather: the sky; skies: of each calendar day from the first, where it changes, and the last one holds; iced_h: how long
-         *     from the start snow or ice lies on the panels, which then give nothing.
+         *     from the start snow or ice lies on the panels, which then give nothing; as_left: it begins with the charge that a plan's
+         *     ordinary days leave at its hour, where the plan has any.
          */
         Outage: {
             /** Id */
@@ -4813,6 +4874,11 @@ export interface components {
              * @default 0
              */
             iced_h: number;
+            /**
+             * As Left
+             * @default false
+             */
+            as_left: boolean;
             /**
              * Note
              * @default
@@ -5811,6 +5877,23 @@ export interface components {
             ready: components["schemas"]["Ready"] | null;
         };
         /**
+         * RealOutage
+         * @description One the meter saw. carried: whether the plan would have lasted through it from what that day left; says: in words.
+         */
+        RealOutage: {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Hours */
+            hours: number;
+            /** Carried */
+            carried: boolean;
+            /** Says */
+            says: string;
+        };
+        /**
          * Refill
          * @description A store that is to be full again. charge: 0 to 1, read at that time; watts: AC it charges with, 0 for unlisted; full_at: on
          *     them, None where it is full or that is unlisted; amps: what that asks of its circuit, in words, and fits: that it may; confirmed:
@@ -5861,6 +5944,26 @@ export interface components {
             loads: string[];
             /** Sentence */
             sentence: string;
+        };
+        /**
+         * ReplayView
+         * @description What a plan would have done. days: the meter tells of; house_kwh: in them; saved: None without a tariff; sums: by hand.
+         */
+        ReplayView: {
+            /** Meter */
+            meter: string;
+            /** Days */
+            days: number;
+            /** House Kwh */
+            house_kwh: number;
+            /** Saved */
+            saved: number | null;
+            /** Currency */
+            currency: string;
+            /** Sums */
+            sums: string[];
+            /** Outages */
+            outages: components["schemas"]["RealOutage"][];
         };
         /**
          * RidesView
@@ -12148,6 +12251,107 @@ export interface operations {
                 };
                 content: {
                     "application/json": unknown;
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    meters_of_the_house_api_homes__home_id__meters_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                home_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Meter"][];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    replay_a_meter_api_homes__home_id__replay_get: {
+        parameters: {
+            query: {
+                plan: string;
+                series: string;
+            };
+            header?: never;
+            path: {
+                home_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReplayView"];
                 };
             };
             /** @description Not Found */

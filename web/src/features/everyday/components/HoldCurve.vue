@@ -93,7 +93,14 @@ const option = computed(() => {
             { name: 'now', xAxis: 100 * props.hold },
             ...(props.curve.asked == null
               ? []
-              : [{ name: 'outages so far', xAxis: 100 * props.curve.asked, lineStyle: { type: [3, 3] } }]),
+              : [
+                  {
+                    name: 'outages so far',
+                    xAxis: 100 * props.curve.asked,
+                    lineStyle: { type: [3, 3] },
+                    label: { position: 'insideEndTop' },
+                  },
+                ]),
           ],
         },
       },

@@ -1,0 +1,60 @@
+<script setup lang="ts">
+import { useQuery } from '@tanstack/vue-query'
+import { computed, ref } from 'vue'
+import { answer, api } from '@/shared/api/client'
+import { useSession } from '@/shared/session'
+import { clock, money, number } from '@/shared/units/format'
+import Fig from '@/shared/ui/Fig.vue'
+
+/** A meter's year through the plan: what it would have saved, and which real outages it would have carried. */
+const { state, pair, served } = useSession()
+const series = ref('')
+const home = () => ({ home_id: state.value?.id ?? '' })
+const meters = useQuery({
+  queryKey: computed(() => ['meters', state.value?.id, served.value]),
+  queryFn: () => answer(api.GET('/api/homes/{home_id}/meters', { params: { path: home() } })),
+})
+const replay = useQuery({
+  queryKey: computed(() => ['replay', state.value?.id, served.value, pair.value.plan, series.value]),
+  queryFn: () =>
+    answer(
+      api.GET('/api/homes/{home_id}/replay', {
+        params: { path: home(), query: { plan: pair.value.plan, series: series.value } },
+      }),
+    ),
+  enabled: computed(() => !!series.value),
+  retry: false,
+})
+const view = computed(() => replay.data.value)
+</script>
+
+<template>
+  <details>
+    <summary>Replay a year of the utility’s data</summary>
+    <p v-if="!meters.data.value?.length" class="soft">
+      No meter of the whole house was taken in yet: House, Meter data, for the whole home.
+    </p>
+    <el-select v-else v-model="series" aria-label="Meter to replay" placeholder="which meter">
+      <el-option
+        v-for="m in meters.data.value"
+        :key="m.id"
+        :value="m.id"
+        :label="`${m.name}, ${m.begins.slice(0, 10)} to ${m.ends.slice(0, 10)}`"
+      />
+    </el-select>
+    <p v-if="replay.isError.value && series" role="alert">{{ replay.error.value?.message }}</p>
+    <p v-else-if="series && !view" role="status" class="soft">Running it…</p>
+    <template v-else-if="view">
+      <p>
+        <Fig :text="`${number(view.days)} days`" />, <Fig :text="`${number(view.house_kwh)} kWh`" />:
+        <b v-if="view.saved != null">it would have saved {{ money(view.saved, view.currency) }}</b
+        ><b v-else>without a tariff nothing is said of money</b>.
+      </p>
+      <p v-for="s in view.sums" :key="s" class="small">{{ s }}</p>
+      <ul v-if="view.outages.length">
+        <li v-for="o in view.outages" :key="o.at">{{ o.at.slice(0, 10) }} {{ clock(o.at) }}: {{ o.says }}.</li>
+      </ul>
+      <p v-else class="soft">The meter saw no outage of half an hour or more.</p>
+    </template>
+  </details>
+</template>
