@@ -111,6 +111,7 @@ def edits(base_ms: float) -> None:
         every.sort()
         middle = statistics.median(every)
         line("edit to verdict, all", f"{middle:.0f} ms, p95 {p95(every):.0f}", middle / base_ms, "aim p95 60 ms")
+        everyday(client, base_ms)
         gauge(client, judge, base_ms)
         stream(planner, judge)
         planner.database.close()
@@ -132,6 +133,35 @@ def gauge(client: TestClient, judge: dict[str, str], base_ms: float) -> None:
     took = timed(call, 30)
     middle = statistics.median(took)
     line("a reading to the hours it gives", f"{middle:.0f} ms, p95 {p95(took):.0f}", middle / base_ms, "aim 150 ms")
+
+
+def everyday(client: TestClient, base_ms: float) -> None:
+    """A year of a plan with its figures once its sun is known, and twenty holds with the readiness of every hour."""
+    pair = {"plan": "switched-panel", "outage": OUTAGE}
+
+    def year(_: int) -> object:
+        told = client.get(f"/api/homes/{HOME}/everyday", params=pair)
+        assert told.status_code == 200, told.text
+        return told
+
+    def holds(_: int) -> object:
+        told = client.get(f"/api/homes/{HOME}/everyday/curve", params=pair)
+        assert len(told.json()["points"]) == 20
+        return told
+
+    timed(year, 1)
+    took = timed(year, 15)
+    middle = statistics.median(took)
+    line(
+        "an ordinary year with all its figures", f"{middle:.0f} ms, p95 {p95(took):.0f}", middle / base_ms, "aim 60 ms"
+    )
+    took = timed(holds, 5)
+    line(
+        "twenty holds, readiness of every hour",
+        f"{statistics.median(took):.0f} ms",
+        statistics.median(took) / base_ms,
+        "aim 3 s",
+    )
 
 
 def stream(planner: Planner, judge: dict[str, str]) -> None:

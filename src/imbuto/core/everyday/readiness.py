@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from datetime import datetime
+from math import ceil
 
 import numpy as np
 
@@ -48,18 +49,24 @@ def readiness(y: Year, goal_h: float, months: Sequence[int] = ()) -> Readiness:
 
 def lasts(y: Year, goal_h: float) -> FloatArray:
     """Hours to the first dark from every hour of the year, the goal at most; (8760,)."""
-    g = y.ground
-    n = max(round(goal_h * A_HOUR), 1)
+    g, half = y.ground, 2 * STEP_H
+    n = max(ceil(goal_h / half - 1e-9), 1)
     starts = np.arange(0, g.steps.n, A_HOUR)
-    store = _outage_store(y)
-    window = np.lib.stride_tricks.sliding_window_view
-    load = window(np.concatenate([g.asked_w, g.asked_w[:n]]), n)[starts]
-    sun = window(np.concatenate([g.sun_w, g.sun_w[:n]]), n)[starts] if g.sun_w.any() else None
+    store, window = _outage_store(y), np.lib.stride_tricks.sliding_window_view
+
+    def ahead(w: FloatArray) -> FloatArray:
+        """From every hour on in half hours, (8760, 1, n)."""
+        halves = w.reshape(-1, 2).mean(axis=1)
+        found: FloatArray = np.ascontiguousarray(window(np.concatenate([halves, halves[:n]]), n)[starts // 2])[
+            :, None, :
+        ]
+        return found
+
     found = run_many(
-        [store], np.full((len(starts), 1), store.available_wh), y.charge[starts][:, None].copy(), np.ascontiguousarray(load)[:, None, :],
-        STEP_H, sun_w=None if sun is None else np.ascontiguousarray(sun)[:, None, :],
+        [store], np.full((len(starts), 1), store.available_wh), y.charge[starts][:, None].copy(), ahead(g.asked_w), half,
+        sun_w=ahead(g.sun_w) if g.sun_w.any() else None,
     )  # fmt: skip
-    return np.minimum(found.first_dark_h[:, 0], n * STEP_H)
+    return np.minimum(found.first_dark_h[:, 0], n * half)
 
 
 def _outage_store(y: Year) -> Store:
@@ -89,8 +96,9 @@ def ready_again_h(y: Year, charge: float) -> float | None:
     g, n = y.ground, 72 * A_HOUR
     found = []
     for begin in (0, g.steps.n // 2):
-        part = replace(g, fed_w=np.roll(g.fed_w, -begin), sun_w=np.roll(g.sun_w, -begin))
-        after = year_of(part, y.everyday, start=charge, use=np.roll(y.use, -begin)).charge[: n + 1]
+        there = slice(begin, begin + n)
+        part = replace(g, fed_w=g.fed_w[there], sun_w=g.sun_w[there])
+        after = year_of(part, y.everyday, start=charge, use=y.use[there]).charge
         met = np.flatnonzero(after >= y.everyday.hold - 1e-6)
         if len(met) == 0:
             return None

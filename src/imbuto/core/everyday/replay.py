@@ -57,5 +57,5 @@ def carried(y: Year, gone: tuple[tuple[int, int], ...]) -> list[float]:
     found = []
     for first, steps in gone:
         hours = steps * STEP_H
-        found.append(float(lasts(y, max(hours, STEP_H))[min(first // A_HOUR, y.ground.steps.n // A_HOUR - 1)]))
+        found.append(float(lasts(y, max(hours, 2 * STEP_H))[min(first // A_HOUR, y.ground.steps.n // A_HOUR - 1)]))
     return found

@@ -22,6 +22,7 @@ from imbuto.services.desk.planner import Documents, Planner
 
 MOST_GROUNDS = 8
 HOLDS = 20
+EVENING, DAWN = 72, 24  # quarter hours of a day: six in the evening, where there is no light, and six in the morning
 NOBODY = Can((), (), "No station yet: pick one under Source.")
 _grounds: OrderedDict[tuple[object, ...], Ground] = OrderedDict()
 _lock = Lock()
@@ -370,13 +371,12 @@ def _nights(y: Year) -> list[list[float]]:
     """Each day's charge at dusk, its last light or six in the evening, and at the next dawn, six in the morning."""
     g = y.ground
     first = np.searchsorted(g.day, np.arange(len(g.days)))
-    found = []
-    for i, a in enumerate(first):
-        b = int(first[i + 1]) if i + 1 < len(first) else g.steps.n
-        lit = np.flatnonzero(g.sun_w[a:b] > 0)
-        dusk = int(a) + (int(lit[-1]) + 1 if len(lit) else 72)
-        dawn = min(b + 24, g.steps.n)
-        found.append([round(float(y.charge[min(dusk, g.steps.n)]), 4), round(float(y.charge[dawn]), 4)])
+    lit = np.flatnonzero(g.sun_w > 0)
+    last = first + EVENING
+    last[g.day[lit]] = lit + 1  # the last light of a day stays
+    dawn = np.minimum(np.append(first[1:], g.steps.n) + DAWN, g.steps.n)
+    both = np.round(np.stack([y.charge[np.minimum(last, g.steps.n)], y.charge[dawn]], axis=1), 4)
+    found: list[list[float]] = both.tolist()
     return found
 
 

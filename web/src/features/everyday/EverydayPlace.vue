@@ -187,9 +187,9 @@ const needs = computed(() => view.value?.uses ?? [])
             </span>
           </div>
           <div>
-            <strong><Fig :text="number(view.cycles)" /></strong>
+            <strong><Fig :text="`${number(view.cycles)} cycles`" /></strong>
             <span
-              >full cycles a year<template v-if="view.worn != null"
+              >full ones a year<template v-if="view.worn != null"
                 >, wear {{ money(view.worn, view.currency) }}</template
               ></span
             >

@@ -1,0 +1,161 @@
+"""Ordinary days over the wire: tariff, hold, readiness, worth, calendar, replay, and an outage that begins as a day leaves it."""
+
+from __future__ import annotations
+
+import time
+from datetime import datetime, timedelta
+
+import pytest
+import vobject
+from fastapi.testclient import TestClient
+
+from imbuto.api.app import create_app
+from tests.demo import demo_copy
+
+HOME = "/api/homes/saltgrass-house"
+PAIR = {"plan": "switched-panel", "outage": "evening-cut"}
+STORM = {"plan": "switched-panel", "outage": "november-windstorm"}
+
+
+@pytest.fixture(scope="module")
+def client(tmp_path_factory):
+    planner = demo_copy(tmp_path_factory.mktemp("everyday"))
+    with TestClient(create_app(planner), base_url="http://localhost", raise_server_exceptions=False) as client:
+        yield client
+    planner.database.close()
+
+
+def edit(client, *ops: dict, ok: bool = True) -> dict:
+    rev = client.get(HOME).json()["rev"]
+    body = {"base_rev": rev, "edit_id": f"e{rev}{len(str(ops))}", "label": "Edit", "ops": list(ops), "judge": PAIR}
+    told = client.post(f"{HOME}/edits", json=body)
+    assert (told.status_code == 200) is ok, told.text
+    return told.json()
+
+
+def test_a_year_its_bills_and_a_hold_that_moves_saving_against_readiness(client):
+    view = client.get(f"{HOME}/everyday", params=STORM).json()
+    assert view["uses"] == ["stand", "sun", "store", "charge"]
+    assert view["saving"] == pytest.approx(view["before"]["total"] - view["after"]["total"])
+    assert sum(x["cost"] for x in view["before"]["lines"]) == pytest.approx(view["before"]["total"])
+    assert sum(m["house"] for m in view["months"]) == pytest.approx(43.9 * 365, rel=0.05)
+    assert len(view["nights"]) == 365
+    curve = client.get(f"{HOME}/everyday/curve", params=STORM).json()
+    assert len(curve["points"]) == 20
+    assert curve["points"][0]["saving"] > curve["points"][-1]["saving"]
+    assert curve["points"][0]["chance"] < curve["points"][-1]["chance"]
+    for day in view["days"]:
+        for load, *given in zip(day["load"], day["grid"], day["sun"], day["store"], strict=True):
+            assert sum(given) == pytest.approx(load, abs=0.5)
+    # A wrong rate corrected recomputes what hung on it.
+    edit(client, {"doc": "home", "op": "replace", "path": "/tariffs/bay-day-night/rates/day/price", "value": 0.34})
+    dearer = client.get(f"{HOME}/everyday", params=STORM).json()
+    assert dearer["saving"] > view["saving"]
+    client.post(f"{HOME}/undo", json={"edit_id": "u1", "judge": PAIR})
+    assert client.get(f"{HOME}/everyday", params=STORM).json()["saving"] == pytest.approx(view["saving"])
+    for plan, outage, status in (("none", "november-windstorm", 404), ("two-panels", "november-windstorm", 200)):
+        told = client.get(f"{HOME}/everyday", params={"plan": plan, "outage": outage})
+        assert told.status_code == status
+    assert client.get(f"{HOME}/everyday", params={**STORM, "plan": "two-panels"}).json()["uses"] == []
+
+
+def test_bad_tariffs_and_weeks_are_refused_with_a_sentence_and_nothing_is_lost(client):
+    rev = client.get(HOME).json()["rev"]
+    rates = "/tariffs/bay-day-night/rates"
+    night = {"id": "n2", "name": "Late", "price": 0.1, "windows": [{"start_h": 22, "end_h": 24 - 0.5, "days": "all"}]}
+    for op in (
+        {"path": f"{rates}/day/price", "op": "replace", "value": 14},
+        {"path": f"{rates}/n2", "op": "add", "value": night | {"windows": [{"start_h": 2, "end_h": 4, "days": "all"}]}},
+        {"path": f"{rates}/day", "op": "remove"},
+    ):
+        told = edit(client, {"doc": "home"} | op, ok=False)
+        assert told["sentence"].endswith(".")
+    modes = {k: {"id": k, "name": k, "use": "store", "windows": [{"start_h": 17, "end_h": 20}]} for k in "ab"}
+    told = edit(client, {"doc": "switched-panel", "op": "replace", "path": "/everyday/modes", "value": modes}, ok=False)
+    assert "one mode" in told["sentence"]
+    assert client.get(HOME).json()["rev"] == rev
+
+
+def test_an_evening_outage_begins_at_what_an_ordinary_day_leaves(client):
+    full = client.get(f"{HOME}/verdict", params=PAIR).json()
+    edit(client, {"doc": "evening-cut", "op": "replace", "path": "/as_left", "value": True})
+    left = client.get(f"{HOME}/verdict", params=PAIR).json()
+    assert left["low_hours"] is None or full["low_hours"] is None or left["low_hours"] < full["low_hours"]
+    run = client.get(f"{HOME}/run", params=PAIR).json()
+    assert 0.3 < run["charge"][0] < 0.95
+    row = next(
+        r
+        for r in client.get(f"{HOME}/compare", params={"against": "switched-panel"}).json()["rows"]
+        if r["plan"] == "switched-panel"
+    )
+    assert row
+    standing = {"doc": "switched-panel", "op": "replace", "path": "/everyday", "value": None}
+    edit(client, standing)
+    assert client.get(f"{HOME}/run", params=PAIR).json()["charge"][0] == 1
+    client.post(f"{HOME}/undo", json={"edit_id": "u2", "judge": PAIR})
+    client.post(f"{HOME}/undo", json={"edit_id": "u3", "judge": PAIR})
+
+
+def test_worth_says_never_and_why_and_credits_come_off(client):
+    w = client.get(f"{HOME}/worth", params=STORM).json()
+    assert w["net"] == w["cost"] == pytest.approx(sum(x["sum"] for x in w["lines"] if x["counts"]))
+    assert all(p["years"] is None for p in w["payback"])  # "never" is an answer
+    credit = {"id": "c", "name": "Credit", "rate": 0.3, "of": ["equipment"]}
+    edit(client, {"doc": "switched-panel", "op": "add", "path": "/credits/c", "value": credit})
+    less = client.get(f"{HOME}/worth", params=STORM | {"avoided": 5000}).json()
+    assert less["cost"] - less["net"] == pytest.approx(
+        0.3 * sum(x["sum"] for x in w["lines"] if x["kind"] == "equipment")
+    )
+    assert [p["years"] is None for p in less["payback"] if p["avoided"]] == [False, False, False]
+    flat = client.get(f"{HOME}/worth", params=STORM | {"plan": "cords-only"}).json()
+    assert flat["saving"] is not None
+    assert flat["nothing"]
+    assert {o["name"] for o in w["others"]} == {"Bay day and night", "Bay plain"}
+    assert w["rivals"]
+    assert client.get(f"{HOME}/worth", params=STORM | {"avoided": -1}).status_code == 422
+    client.post(f"{HOME}/undo", json={"edit_id": "u4", "judge": PAIR})
+
+
+def test_the_calendar_is_read_by_another_library(client):
+    edit(client, {"doc": "switched-panel", "op": "replace", "path": "/everyday/by", "value": "app"})
+    view = client.get(f"{HOME}/keeping", params=STORM).json()
+    assert any("Night: sun first" in d["title"] for d in view["duties"])
+    file = client.get(f"{HOME}/keeping.ics", params=STORM)
+    events = vobject.readOne(file.text).vevent_list
+    assert len(events) == len(view["duties"])
+    by_title = {e.summary.value: e for e in events}
+    for d in view["duties"]:
+        e = by_title[d["title"]]
+        assert e.dtstart.value.replace(tzinfo=None) == datetime.fromisoformat(d["first"])
+        assert ("rrule" in e.contents) == (d["every"] != "once")
+    client.post(f"{HOME}/undo", json={"edit_id": "u5", "judge": PAIR})
+
+
+def test_a_utility_file_is_replayed_with_the_outage_it_saw(client):
+    begin = datetime(2026, 1, 1)
+    rows = ["time,house W"]
+    for i in range(24 * 60):
+        at = begin + timedelta(hours=i)
+        rows.append(f"{at:%Y-%m-%d %H:%M},{0 if 500 <= i < 503 else 1400 + 600 * (17 <= at.hour < 21)}")
+    told = client.post(f"{HOME}/logs", params={"name": "year.csv"}, content="\n".join(rows).encode())
+    assert told.status_code == 202, told.text
+    job = told.json()
+    for _ in range(200):
+        job = client.get(f"/api/jobs/{job['id']}").json()
+        if job["state"] not in ("waiting", "running"):
+            break
+        time.sleep(0.05)
+    assert job["state"] == "done", job
+    kept_as = {"channel": job["log"]["channels"][0]["name"]}
+    keep = {"edit_id": "keep", "job": job["id"], "channels": [kept_as], "judge": PAIR}
+    kept = client.post(f"{HOME}/series", json=keep)
+    assert kept.status_code == 200, kept.text
+    (meter,) = client.get(f"{HOME}/meters").json()
+    view = client.get(f"{HOME}/replay", params={"plan": "switched-panel", "series": meter["id"]}).json()
+    assert view["days"] == pytest.approx(60, abs=0.3)
+    assert view["house_kwh"] == pytest.approx((1400 * 24 + 600 * 4) / 1000 * 60, rel=0.01)
+    assert view["saved"] is not None
+    assert [(o["hours"], o["carried"]) for o in view["outages"]] == [(3, True)]
+    wrong = client.get(f"{HOME}/replay", params={"plan": "two-panels", "series": meter["id"]})
+    assert wrong.status_code == 422
+    assert client.get(f"{HOME}/replay", params={"plan": "switched-panel", "series": "none"}).status_code == 404

@@ -1,0 +1,68 @@
+"""Ordinary days by hand: a tariff typed by keyboard, a hold dragged, "never" met, an outage that begins as a day leaves it."""
+
+import re
+
+from playwright.sync_api import Page, expect
+
+from tests.browser.conftest import go
+from tests.browser.test_screens import figures_without_a_unit
+
+PANEL = "?plan=switched-panel&outage=november-windstorm"
+
+
+def test_a_tariff_is_typed_and_the_hold_moves_saving_against_readiness(page: Page, house: str):
+    go(page, f"{house}/tariffs{PANEL}")
+    plain = page.get_by_role("article", name="Bay plain")
+    price = plain.get_by_role("textbox", name=re.compile("All hours, USD a kWh"))
+    price.press("Control+a")
+    price.press_sequentially("22")
+    price.press("Enter")
+    price.press("Tab")
+    expect(page.get_by_role("alert").first).to_contain_text("hundredths of it are written 0.22")
+    price = page.get_by_role("article", name="Bay day and night").get_by_role(
+        "textbox", name=re.compile("All other hours, USD")
+    )
+    price.press("Control+a")
+    price.press_sequentially("0.34")
+    price.press("Tab")
+    expect(page.get_by_role("button", name=re.compile("Undo"))).to_contain_text("Tariff Bay day and night")
+    page.get_by_role("link", name="The week").click()
+    saved = page.locator(".figures strong")
+    expect(saved.nth(0)).to_contain_text("USD", timeout=30_000)
+    before = [saved.nth(i).inner_text() for i in range(2)]
+    hold = page.get_by_role("slider", name="Hold for outages, %")
+    for _ in range(6):
+        hold.press("PageUp")
+    expect(page.get_by_text(re.compile("Hold for outages, [6-9]"))).to_be_visible()
+    expect(saved.nth(0)).not_to_have_text(before[0], timeout=20_000)
+    after = [saved.nth(i).inner_text() for i in range(2)]
+    number = [float(re.sub(r"[^\d.]", "", x)) for x in (*before, *after)]
+    assert number[2] < number[0]
+    assert number[3] > number[1]
+    assert figures_without_a_unit(page)[1] == []
+    page.get_by_text("The sums, by hand").click()
+    expect(page.get_by_text(re.compile(r"^Without the plan: .* = "))).to_be_visible()
+    page.get_by_role("link", name="Worth it?").click()
+    expect(page.locator(".figures strong").nth(2)).to_have_text("never", timeout=20_000)
+    page.get_by_label("Cost", exact=True).fill("Cable")
+    page.get_by_label("Sum, USD").first.fill("120")
+    page.get_by_role("button", name="Add the cost").click()
+    expect(page.get_by_role("row").filter(has_text="Cable")).to_contain_text("120 USD")
+    page.get_by_role("link", name="Calendar").click()
+    expect(page.get_by_text("Run the generator for half an hour")).to_be_visible()
+    with page.expect_download() as file:
+        page.get_by_role("link", name="As a calendar").click()
+    assert file.value.suggested_filename == "imbuto-everyday.ics"
+
+
+def test_an_outage_begins_as_an_ordinary_day_leaves_it(page: Page, house: str):
+    go(page, f"{house}/hours?plan=switched-panel&outage=evening-cut")
+    page.get_by_role("button", name="Outage", exact=True).click()
+    page.get_by_role("button", name="Edit Evening cut").click()
+    page.get_by_text("with the plan’s hold and modes").click()
+    page.get_by_role("dialog").get_by_role("button", name=re.compile("Save|Keep")).click()
+    expect(page.get_by_role("button", name=re.compile("Undo"))).to_contain_text("Evening cut", timeout=20_000)
+    go(page, f"{house}/everyday?plan=cords-only&outage=evening-cut")
+    expect(page.get_by_text("What hangs on its cords stays on it")).to_be_visible(timeout=20_000)
+    go(page, f"{house}/everyday?plan=two-panels&outage=evening-cut")
+    expect(page.get_by_role("heading", name="No ordinary days with this plan")).to_be_visible()
