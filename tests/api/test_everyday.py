@@ -76,6 +76,22 @@ def test_bad_tariffs_and_weeks_are_refused_with_a_sentence_and_nothing_is_lost(c
     assert client.get(HOME).json()["rev"] == rev
 
 
+def test_tariffs_and_the_year_go_out_as_csv_and_a_tariff_comes_in(client):
+    file = client.get(f"{HOME}/tariffs/bay-day-night.csv")
+    assert file.status_code == 200
+    more = file.text.replace("0.24", "0.26").replace("Bay day and night", "Bay next year")
+    told = client.post(f"{HOME}/tariffs", params={"name": "t.csv", "edit_id": "csv"}, content=more.encode())
+    assert told.status_code == 200, told.text
+    assert client.get(HOME).json()["home"]["tariffs"]["bay-next-year"]["rates"]["all-other-hours"]["price"] == 0.26
+    clash = more.replace("23.0,6.0", "17.0,6.0").replace("23,6", "17,6")
+    wrong = client.post(f"{HOME}/tariffs", params={"name": "t.csv", "edit_id": "csv2"}, content=clash.encode())
+    assert (wrong.status_code, "one price" in wrong.json()["sentence"]) == (422, True)
+    client.post(f"{HOME}/undo", json={"edit_id": "u-csv", "judge": PAIR})
+    year = client.get(f"{HOME}/everyday.csv", params=STORM).text.splitlines()
+    assert len(year) == 1 + 12 + 365
+    assert client.get(f"{HOME}/tariffs/none.csv").status_code == 404
+
+
 def test_an_evening_outage_begins_at_what_an_ordinary_day_leaves(client):
     full = client.get(f"{HOME}/verdict", params=PAIR).json()
     edit(client, {"doc": "evening-cut", "op": "replace", "path": "/as_left", "value": True})

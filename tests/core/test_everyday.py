@@ -21,6 +21,7 @@ from imbuto.core.home.tariff import Rate, Tariff, Tier, check_tariff, holding
 from imbuto.core.plan.costs import Cost, Credit, check_costs, credited, payback_years, wear_a_kwh
 from imbuto.core.plan.everyday import Everyday, Mode, check_everyday
 from imbuto.core.plan.money import shifted
+from imbuto.core.plan.sources import Engine
 from tests.core.test_several import BOX
 from tests.support import OUTAGE, corded, load, switched
 
@@ -159,6 +160,24 @@ def test_readiness_rises_with_the_hold_and_money_falls():
         rest="store", hold=0.2, resume=0.2, refill=0.2, modes={"c": Mode(id="c", name="C", use="charge", windows=NIGHT)}
     )
     assert readiness(missed(g, cheap), 16).chance <= readiness(year_of(g, cheap), 16).chance
+
+
+def test_without_any_grid_what_the_sun_does_not_bring_is_not_served_unless_an_engine_does():
+    x = corded(
+        load("lamp", 100),
+        station=replace(BOX, charge_w=300),
+        engine=Engine(generator="ember", source="main", stock_l=20),
+    )
+    g = ground(x.home, x.plan, _catalogue(x, x.station), "main", [OUTAGE], 2026)
+    bare = replace(g, joined=replace(x, plan=replace(x.plan, engine=None)))
+    alone = year_of(bare, Everyday(no_grid=True))
+    assert alone.bought_w.sum() == 0
+    assert alone.unserved_wh == pytest.approx(100 * 8760 - alone.trace.tally.served_wh)
+    assert alone.unserved_wh > 0.99 * 100 * 8760
+    driven = year_of(g, Everyday(no_grid=True))
+    assert driven.trace.tally.engine_h > 100
+    assert driven.trace.fuel_l.sum() == pytest.approx(driven.trace.tally.fuel_l)
+    assert driven.unserved_wh < 0.2 * alone.unserved_wh
 
 
 def test_what_the_joining_cannot_do_is_not_offered():

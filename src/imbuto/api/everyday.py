@@ -4,12 +4,14 @@ from __future__ import annotations
 
 from typing import Annotated
 
-from fastapi import APIRouter, Query, Response
+from fastapi import APIRouter, Depends, Query, Response
 
-from imbuto.api.common import ERRORS, P
-from imbuto.services.everyday.everyday import CurveView, EverydayView, curve, everyday_view
+from imbuto.api.common import ERRORS, FILE_BODY, P, raw_body
+from imbuto.api.telling import TELLS, told
+from imbuto.services.everyday.everyday import CurveView, EverydayView, curve, everyday_view, year_csv
 from imbuto.services.everyday.keeping import KeepingView, as_calendar, keeping
 from imbuto.services.everyday.replay import Meter, ReplayView, meters, replay
+from imbuto.services.everyday.tariffs import give_tariff, take_tariff
 from imbuto.services.everyday.worth import WorthView, worth
 
 router = APIRouter(prefix="/api", responses=ERRORS)
@@ -58,3 +60,28 @@ def meters_of_the_house(home_id: str, planner: P) -> list[Meter]:
 def replay_a_meter(home_id: str, plan: str, series: str, planner: P) -> ReplayView:
     """A meter's year through a plan: what it would have saved, and which outages it would have carried."""
     return replay(planner, home_id, plan, series)
+
+
+@router.get("/homes/{home_id}/everyday.csv")
+def an_ordinary_year_as_csv(home_id: str, plan: str, outage: str, planner: P, source: str | None = None) -> Response:
+    """Its months and nights as a table."""
+    headers = {"content-disposition": 'attachment; filename="imbuto-year.csv"'}
+    return Response(
+        year_csv(planner, home_id, plan, outage, source), media_type="text/csv; charset=utf-8", headers=headers
+    )
+
+
+@router.get("/homes/{home_id}/tariffs/{tariff_id}.csv")
+def a_tariff_as_csv(home_id: str, tariff_id: str, planner: P) -> Response:
+    """A tariff as a table."""
+    headers = {"content-disposition": 'attachment; filename="imbuto-tariff.csv"'}
+    return Response(give_tariff(planner, home_id, tariff_id), media_type="text/csv; charset=utf-8", headers=headers)
+
+
+@router.post("/homes/{home_id}/tariffs", openapi_extra=FILE_BODY, **TELLS)
+def take_a_tariff(
+    home_id: str, planner: P, data: Annotated[bytes, Depends(raw_body)], name: str, edit_id: str,
+    plan: str | None = None, outage: str | None = None,
+) -> Response:  # fmt: skip
+    """Take a tariff in from a CSV; one of the same name is replaced."""
+    return told(take_tariff(planner, home_id, data, name, edit_id, (plan, outage) if plan and outage else None))

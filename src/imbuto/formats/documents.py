@@ -16,6 +16,7 @@ from imbuto.core.home.book import Entry
 from imbuto.core.home.home import Home
 from imbuto.core.home.live import Live, Noted, Taken
 from imbuto.core.home.loads import TriedStart, Use
+from imbuto.core.home.tariff import Tariff
 from imbuto.core.measuring.readings import Reading
 from imbuto.core.plan.outage import Outage
 from imbuto.core.plan.plan import Plan
@@ -83,6 +84,7 @@ LIVE: Adapter[Live] = Adapter(Live)
 NOTED: Adapter[Noted] = Adapter(Noted)
 TRIED: Adapter[TriedStart] = Adapter(TriedStart)
 ENTRY: Adapter[Entry] = Adapter(Entry)
+TARIFF: Adapter[Tariff] = Adapter(Tariff)
 TAKEN: Adapter[Taken] = Adapter(Taken)
 
 

@@ -21,15 +21,18 @@ from imbuto.core.plan.joining import Joined, parts
 from imbuto.core.plan.outage import Outage, Weather
 from imbuto.core.plan.plan import Plan
 from imbuto.core.run import march as flow
+from imbuto.core.run.controls import Controls
 from imbuto.core.run.light import day_of, days_of, shares_of, solar_w
 from imbuto.core.run.network import Store, Supply, Trace, run_one
 from imbuto.core.run.run import store_of
+from imbuto.core.run.switching import controls_of
 
 STEP_H = 0.25
 YEAR_H = 8760
 AIR_MEAN_C, AIR_SWING_C = 11.0, 9.0  # of the months, where the home's outages tell nothing; planning default
 DAY_C = 20.0  # where the store stands, on ordinary days; planning default
 NO_LIMIT_W = 1e6
+ENDLESS_L = 1e9  # fuel, where somebody buys more
 CODES: dict[Use, float] = {"stand": flow.CHARGE, "charge": flow.CHARGE, "sun": flow.SUN_FIRST, "store": flow.CARRY}
 
 
@@ -233,13 +236,24 @@ def year_of(g: Ground, everyday: Everyday, start: float | None = None, use: Floa
         x.station.charge_efficiency, floor=max(store.floor, everyday.hold) if by_hand else store.floor,
     )  # fmt: skip
     use = uses(everyday, g) if use is None else use
-    supply = Supply(np.where((use == flow.CARRY) & by_hand, 0.0, NO_LIMIT_W), use)
+    gone = ((use == flow.CARRY) & by_hand) | everyday.no_grid
+    supply = Supply(np.where(gone, 0.0, NO_LIMIT_W), use)
+    controls = _by_engine(g) if everyday.no_grid and x.plan.engine is not None else None
     sun = g.sun_w[None] if g.sun_w.any() else None
     begin = 1.0 if start is None else start
-    trace = run_one([store], [begin], g.fed_w[None], STEP_H, sun_w=sun, grid=supply)
+    trace = run_one([store], [begin], g.fed_w[None], STEP_H, sun_w=sun, grid=supply, controls=controls)
     if start is None and abs(trace.charge[-1, 0] - begin) > 1e-6:
-        trace = run_one([store], [float(trace.charge[-1, 0])], g.fed_w[None], STEP_H, sun_w=sun, grid=supply)
+        trace = run_one(
+            [store], [float(trace.charge[-1, 0])], g.fed_w[None], STEP_H, sun_w=sun, grid=supply, controls=controls
+        )
     bought = trace.grid_wh[:, 0] / STEP_H
     thrown = trace.lost_wh[:, 0] / STEP_H
     given = thrown * store.efficiency if everyday.exports.strip() else np.zeros(len(thrown))
     return Year(g, everyday, store, trace, bought, thrown - given / store.efficiency, given, trace.charge[:, 0], use)
+
+
+def _by_engine(g: Ground) -> Controls:
+    """The plan's generator, refuelled as it burns; turns are for outages."""
+    found, n = controls_of(g.joined, g.steps), g.steps.n
+    engine = replace(found.engine, fuel_l=ENDLESS_L) if found.engine is not None else None
+    return replace(found, tiers=(), engine=engine, owes_w=np.zeros((1, n)), gap_w=np.zeros((1, n)))

@@ -33,7 +33,7 @@ class Everyday:
     """A plan's ordinary week. rest: in all hours that no mode names; hold: share of the store kept for outages; resume: charge at which
     the store carries again after its hold was met; refill: the charge the grid fills it to at its hold; charge_w: AC from the
     wall, None for all it takes; by: who switches; sets_out: days on which folding panels stand outside; exports: the agreement
-    to give to the street, empty for none."""
+    to give to the street, empty for none; no_grid: there is none at all, and every day is as in an outage."""
 
     rest: Use = "stand"
     modes: dict[str, Mode] = field(default_factory=dict)
@@ -44,6 +44,7 @@ class Everyday:
     by: By = "itself"
     sets_out: Days | Literal["never"] = "never"
     exports: Text = ""
+    no_grid: bool = False
 
 
 def check_everyday(everyday: Everyday, floor: float) -> None:

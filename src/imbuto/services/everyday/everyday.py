@@ -8,16 +8,20 @@ from threading import Lock
 
 import numpy as np
 
-from imbuto.core.basics.clock import FloatArray
+from imbuto.core.basics.clock import BoolArray, FloatArray
 from imbuto.core.basics.errors import NotFound
 from imbuto.core.basics.units import hours_text
 from imbuto.core.everyday.bill import Bill, bill, priced
 from imbuto.core.everyday.readiness import Readiness, missed, readiness, ready_again_h
 from imbuto.core.everyday.year import STEP_H, Can, Ground, Year, can_do, ground, year_of
+from imbuto.core.home.loads import use_watts
 from imbuto.core.plan.costs import wear_a_kwh
 from imbuto.core.plan.everyday import Everyday
 from imbuto.core.plan.money import Purchase, items
 from imbuto.core.plan.plan import Plan
+from imbuto.core.run import march as flow
+from imbuto.core.storm.tonight import is_spared
+from imbuto.formats.csvout import table
 from imbuto.services.desk.planner import Documents, Planner
 
 MOST_GROUNDS = 8
@@ -32,7 +36,8 @@ _lock = Lock()
 class MonthKwh:
     """A month of what hangs on the station, kWh. house: all of the house, fed: of that on the station; bought: for it, with charging and
     its own draw; sun: at its inputs; thrown, given: of that what nothing took, and what went to the street; by_sun: of what hangs
-    on it, 0 to 1; dusk, dawn: mean charge then."""
+    on it, 0 to 1; dusk, dawn: mean charge then; unserved: nobody served; failing: nights in which something was not; engine_h,
+    fuel_l: of a generator."""
 
     month: int
     house: float
@@ -44,6 +49,10 @@ class MonthKwh:
     by_sun: float
     dusk: float
     dawn: float
+    unserved: float
+    failing: int
+    engine_h: float
+    fuel_l: float
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -86,10 +95,11 @@ class ReadinessView:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class EverydayView:
-    """An ordinary year. uses, by, why: what the joining can carry; hold_kwh, hold_h: over the floor, and hours of what keeps on; before,
-    after: bills without the plan and with it, None without a tariff; saving: of them; wear: a delivered kWh, None where unlisted;
-    worn: in the year; cycles; unserved_kwh; switches: of its own between grid and store; lacking: whether for what is still
-    bought panels or storage are lacking; currency; every_evening: each day's charge at dusk and dawn."""
+    """An ordinary year. uses, by, why: what the joining can carry; hold_kwh, hold_h: over the floor, and hours of what keeps
+    on; before, after: bills without the plan and with it, None without a tariff; saving: of them; wear: a delivered kWh, None
+    where unlisted; worn: in the year; cycles; unserved_kwh; switches: of its own between grid and store; back_h: hours back on
+    the grid at its hold, and move: what draws most then, to be used at another hour; lacking: whether for what is still bought
+    panels or storage are lacking; currency; every_evening: each day's charge at dusk and dawn."""
 
     source: str
     station: str
@@ -107,6 +117,8 @@ class EverydayView:
     cycles: float
     unserved_kwh: float
     switches: int
+    back_h: float
+    move: str
     lacking: str
     currency: str
     tariff: str
@@ -204,6 +216,8 @@ def everyday_view(
         cycles=y.cycles,
         unserved_kwh=y.unserved_wh / 1000,
         switches=_switches(y),
+        back_h=float(_back(y).sum()) * STEP_H,
+        move=_move(y),
         lacking=_lacking(y),
         currency=currency,
         tariff=", ".join(dict.fromkeys(documents.home.tariffs[t].name for t in _held(documents, g))),
@@ -312,6 +326,24 @@ def _switches(y: Year) -> int:
     return int(np.abs(np.diff(carries.astype(int))).sum())
 
 
+def _back(y: Year) -> BoolArray:
+    """The steps in which the store should carry, and the grid does, since it is at its hold."""
+    found: BoolArray = (y.use == flow.CARRY) & (y.bought_w > 1.0)
+    return found
+
+
+def _move(y: Year) -> str:
+    """What draws most while it is back on the grid at its hold, and may be used at another hour."""
+    back, best = _back(y), ("", 0.0)
+    for f in y.ground.joined.fed:
+        if f.assumed or is_spared(f.load) or f.load.use.kind not in ("tasks", "windows", "daily"):
+            continue
+        kwh = float((use_watts(f.load, y.ground.steps) * back).sum()) * STEP_H / 1000
+        if kwh > best[1]:
+            best = (f.load.name, kwh)
+    return f"{best[0]}, {best[1]:,.0f} kWh a year of it" if best[1] >= 1 else ""
+
+
 def _lacking(y: Year) -> str:
     bought, thrown = float(y.bought_w.sum()), float(y.thrown_w.sum())
     if not y.ground.sun_w.any():
@@ -335,7 +367,7 @@ def _parts(y: Year) -> dict[str, FloatArray]:
     g, wh = y.ground, y.store.available_wh
     out = np.maximum(-np.diff(y.charge), 0.0) * wh / STEP_H * y.store.efficiency
     store = np.minimum(out, g.fed_w)
-    carries = y.use != 2
+    carries = y.use != flow.CHARGE
     grid_w = np.minimum(np.where(carries, y.bought_w, g.fed_w), g.fed_w - store)
     sun = np.maximum(g.fed_w - store - grid_w, 0.0)
     return {"store": store, "sun": sun, "grid": grid_w, "charging": np.maximum(y.bought_w - grid_w, 0.0)}
@@ -344,6 +376,8 @@ def _parts(y: Year) -> dict[str, FloatArray]:
 def _months(y: Year) -> list[MonthKwh]:
     g, kwh = y.ground, STEP_H / 1000
     nights = np.array(_nights(y))
+    dark = np.maximum(g.fed_w * STEP_H - y.trace.served_wh[:, 0], 0.0)
+    failing = np.bincount(g.day, weights=dark > 1.0, minlength=len(g.days)) > 0
     day_month = np.array([d.month for d in g.days])
     found = []
     for m in range(1, 13):
@@ -362,6 +396,10 @@ def _months(y: Year) -> list[MonthKwh]:
                 by_sun=min(max(1 - bought / fed, 0.0), 1.0) if fed > 0 and g.sun_w.any() else 0.0,
                 dusk=float(of[:, 0].mean()),
                 dawn=float(of[:, 1].mean()),
+                unserved=float(dark[at].sum()) / 1000,
+                failing=int(failing[day_month == m].sum()),
+                engine_h=float(y.trace.engine_h[at].sum()),
+                fuel_l=float(y.trace.fuel_l[at].sum()),
             )
         )
     return found
@@ -421,6 +459,8 @@ def _nothing(can: Can, source: str, station: str, policy: Everyday, currency: st
         cycles=0,
         unserved_kwh=0,
         switches=0,
+        back_h=0.0,
+        move="",
         lacking="",
         currency=currency,
         tariff="",
@@ -429,3 +469,17 @@ def _nothing(can: Can, source: str, station: str, policy: Everyday, currency: st
         nights=[],
         ready=None,
     )
+
+
+def year_csv(planner: Planner, home_id: str, plan_id: str, outage_id: str, source: str | None = None) -> str:
+    """The months and the nights of an ordinary year as a table. Raises NotFound."""
+    view = everyday_view(planner, home_id, plan_id, outage_id, source)
+    head = ["what", "of", "house kWh", "on the station kWh", "bought for it kWh", "sun kWh", "thrown away kWh", "given kWh", "met by sun",
+            "at dusk", "at dawn", "unserved kWh", "failing nights", "generator h", "fuel l"]  # fmt: skip
+    rows: list[list[str | float | int | None]] = [
+        ["month", m.month, m.house, m.fed, m.bought, m.sun, m.thrown, m.given, m.by_sun, m.dusk, m.dawn, m.unserved, m.failing, m.engine_h,
+         m.fuel_l]
+        for m in view.months
+    ]  # fmt: skip
+    rows += [["night", i + 1, *[None] * 7, dusk, dawn, *[None] * 4] for i, (dusk, dawn) in enumerate(view.nights)]
+    return table(head, rows)

@@ -9,6 +9,7 @@ import { kwh, money, number, percent } from '@/shared/units/format'
 import Fig from '@/shared/ui/Fig.vue'
 import WindowsEditor from '@/shared/ui/WindowsEditor.vue'
 import DayFlows from './components/DayFlows.vue'
+import MonthBars from './components/MonthBars.vue'
 import HoldCurve from './components/HoldCurve.vue'
 import ReplayMeter from './components/ReplayMeter.vue'
 import EverydayHead from './EverydayHead.vue'
@@ -91,12 +92,16 @@ function drop(id: string) {
 const month = ref(0)
 const MONTHS = ['January', 'April', 'July', 'October']
 const SHORT = ['Jan', 'Feb', 'Mar', 'Apr', 'May', 'Jun', 'Jul', 'Aug', 'Sep', 'Oct', 'Nov', 'Dec']
+const csv = computed(() => {
+  const asked_ = new URLSearchParams({ ...pair.value }).toString()
+  return `/api/homes/${encodeURIComponent(state.value?.id ?? '')}/everyday.csv?${asked_}`
+})
 const needs = computed(() => view.value?.uses ?? [])
 </script>
 
 <template>
   <div class="place everyday">
-    <EverydayHead />
+    <EverydayHead><a v-if="view?.uses.length" class="btn" :href="csv" download>The year as CSV</a></EverydayHead>
     <p v-if="year.isError.value" role="alert">{{ year.error.value?.message }}</p>
     <p v-else-if="!view" class="soft" role="status">Running a year of it…</p>
     <template v-else-if="!view.uses.length">
@@ -145,6 +150,38 @@ const needs = computed(() => view.value?.uses ?? [])
           <Fig :text="kwh(1000 * view.hold_kwh)" /> over the floor: <Fig :text="view.hold_h || '0 h'" /> of what keeps
           on.
         </p>
+        <details>
+          <summary>At the hold, and charging</summary>
+          <label for="e-resume">Use begins again at, %</label>
+          <el-input-number
+            id="e-resume"
+            :model-value="Math.round(100 * policy.resume)"
+            :min="Math.round(100 * policy.hold)"
+            :max="100"
+            @change="set('Use begins again', { resume: Number($event) / 100 })"
+          />
+          <label for="e-refill">The grid fills it up to, %</label>
+          <el-input-number
+            id="e-refill"
+            :model-value="Math.round(100 * policy.refill)"
+            :min="Math.round(100 * policy.hold)"
+            :max="100"
+            @change="set('Filled by the grid to', { refill: Number($event) / 100 })"
+          />
+          <label for="e-charge">Charging from the wall, W (0 for all it takes)</label>
+          <el-input-number
+            id="e-charge"
+            :model-value="policy.charge_w ?? 0"
+            :min="0"
+            :max="50000"
+            :step="100"
+            @change="set('Charging', { charge_w: Number($event) || null })"
+          />
+          <small class="soft">Slow and cool on ordinary days; fast before a storm, within the circuit.</small>
+          <el-checkbox :model-value="policy.no_grid" @change="set('No grid at all', { no_grid: !!$event })">
+            there is no grid at all
+          </el-checkbox>
+        </details>
         <label for="e-by">Switched</label>
         <el-select id="e-by" :model-value="policy.by" @change="set('Who switches', { by: $event })">
           <el-option v-for="b in view.by" :key="b" :value="b" :label="BY[b]" />
@@ -207,8 +244,13 @@ const needs = computed(() => view.value?.uses ?? [])
           <button v-for="(m, i) in MONTHS" :key="m" :aria-pressed="month === i" @click="month = i">{{ m }}</button>
         </p>
         <DayFlows v-if="view.days[month]" :day="view.days[month]!" />
+        <MonthBars v-if="view.months.length" :months="view.months" />
         <p class="small">
-          {{ view.lacking }} It changes over {{ number(view.switches) }} times a year, a blink each.
+          {{ view.lacking }} It changes over {{ number(view.switches) }} times a year, a blink each<template
+            v-if="view.back_h >= 1"
+            >, and is back on the grid at its hold for {{ number(view.back_h) }} h</template
+          ><template v-if="view.move">; to move to another hour: {{ view.move }}</template
+          >.
           <template v-if="view.ready">
             After an outage it is at its hold again after {{ view.ready.again
             }}<template v-if="view.ready.missed < view.ready.chance - 0.0005"
@@ -237,6 +279,9 @@ const needs = computed(() => view.value?.uses ?? [])
                 <th>met by sun</th>
                 <th>at dusk</th>
                 <th>at dawn</th>
+                <th>unserved</th>
+                <th>nights it fails</th>
+                <th>generator, h</th>
               </tr>
             </thead>
             <tbody>
@@ -246,6 +291,9 @@ const needs = computed(() => view.value?.uses ?? [])
                 <td>{{ percent(m.by_sun) }}</td>
                 <td>{{ percent(m.dusk) }}</td>
                 <td>{{ percent(m.dawn) }}</td>
+                <td>{{ number(m.unserved, 1) }}</td>
+                <td>{{ m.failing }}</td>
+                <td>{{ number(m.engine_h) }}</td>
               </tr>
             </tbody>
           </table>
@@ -260,7 +308,7 @@ const needs = computed(() => view.value?.uses ?? [])
 <style scoped>
 .week {
   display: flex;
-  flex: 0 0 330px;
+  flex: 0 0 356px;
   flex-direction: column;
   gap: 5px;
   padding-right: 6px;

@@ -1,16 +1,17 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
 import type { Tariff, Window } from '@/shared/api/types'
-import { freshId } from '@/shared/ids'
+import { answer, api } from '@/shared/api/client'
+import { freshId, uniqueId } from '@/shared/ids'
 import { escape } from '@/shared/patch'
-import { edit, useSession } from '@/shared/session'
+import { act, edit, useSession } from '@/shared/session'
 import { parseNumber } from '@/shared/units/format'
 import WindowsEditor from '@/shared/ui/WindowsEditor.vue'
 import WeekStrip from './components/WeekStrip.vue'
 import EverydayHead from './EverydayHead.vue'
 
 /** What a kWh costs, and when. A rate that is corrected recomputes whatever hung on it. */
-const { home } = useSession()
+const { home, state, pair } = useSession()
 const tariffs = computed(() => Object.values(home.value?.tariffs ?? {}) as unknown as Tariff[])
 const currency = computed(() => home.value?.site.currency ?? '')
 const month = ref(new Date().getMonth() + 1)
@@ -50,6 +51,41 @@ function dropRate(t: Tariff, id: string) {
   delete rates[id]
   put(t, { rates })
 }
+const tiersText = (t: Tariff) => (t.tiers ?? []).map((x) => `${x.above_kwh}: ${x.more}`).join('; ')
+function tiers(t: Tariff, text: string) {
+  const read = text
+    .split(';')
+    .filter((x) => x.trim())
+    .map((x) => x.split(':').map((y) => parseNumber(y ?? '')))
+  const wrong = read.some((pair) => pair.length !== 2 || pair.some((x) => !x.ok))
+  problem.value = wrong ? `“${text}”: tiers are written such as 300: 0.05; 600: 0.1.` : ''
+  if (!wrong) put(t, { tiers: read.map(([above, more]) => ({ above_kwh: above!.value, more: more!.value })) })
+}
+function holidays(t: Tariff, text: string) {
+  const read = text.split(/[\s,;]+/).filter(Boolean)
+  const wrong = read.some((d) => !/^\d{4}-\d\d-\d\d$/.test(d) || Number.isNaN(Date.parse(d)))
+  problem.value = wrong ? `“${text}”: days are written such as 2026-12-25, parted by commas.` : ''
+  if (!wrong) put(t, { holidays: read })
+}
+const file = (t: Tariff) =>
+  `/api/homes/${encodeURIComponent(state.value?.id ?? '')}/tariffs/${encodeURIComponent(t.id)}.csv`
+async function take(event: Event) {
+  const input = event.target as HTMLInputElement
+  const chosen = input.files?.[0]
+  if (!chosen) return
+  const query = { name: chosen.name, edit_id: uniqueId(), ...pair.value }
+  await act((home_id) =>
+    answer(
+      api.POST('/api/homes/{home_id}/tariffs', {
+        params: { path: { home_id }, query },
+        body: chosen as unknown as string,
+        bodySerializer: (x) => x as unknown as Blob,
+        headers: { 'content-type': 'application/octet-stream' },
+      }),
+    ),
+  )
+  input.value = ''
+}
 const monthsText = (months: readonly number[] | undefined) => (months?.length ? months.join(', ') : '')
 function months(t: Tariff, id: string, text: string) {
   const read = text
@@ -64,7 +100,10 @@ function months(t: Tariff, id: string, text: string) {
 
 <template>
   <div class="place tariffs">
-    <EverydayHead><button class="btn" @click="add">Add a tariff</button></EverydayHead>
+    <EverydayHead
+      ><button class="btn" @click="add">Add a tariff</button
+      ><label class="btn">From a CSV<input type="file" accept=".csv,text/csv" hidden @change="take" /></label
+    ></EverydayHead>
     <p v-if="problem" role="alert">{{ problem }}</p>
     <p v-if="!tariffs.length" class="soft">
       No tariff yet. With one, an ordinary year has a bill, and the hold a price. Prices are in {{ currency }} for a
@@ -164,6 +203,23 @@ function months(t: Tariff, id: string, text: string) {
             @change="figure(($event.target as HTMLInputElement).value, (v) => put(t, { fixed: v }))"
           />
         </label>
+        <label>
+          More above so many kWh a month
+          <input
+            :value="tiersText(t)"
+            placeholder="300: 0.05; 600: 0.1"
+            @change="tiers(t, ($event.target as HTMLInputElement).value)"
+          />
+        </label>
+        <label>
+          Holidays, as weekends
+          <input
+            :value="(t.holidays ?? []).join(', ')"
+            placeholder="2026-12-25"
+            @change="holidays(t, ($event.target as HTMLInputElement).value)"
+          />
+        </label>
+        <p><a class="link" :href="file(t)" download>As CSV</a></p>
         <label
           >Read where
           <input

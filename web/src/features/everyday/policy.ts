@@ -23,6 +23,7 @@ export const STANDING: EverydayPolicy = {
   by: 'itself',
   sets_out: 'never',
   exports: '',
+  no_grid: false,
 }
 
 /** The same week with another hold; the marks above it go along. */

@@ -1448,6 +1448,66 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/homes/{home_id}/everyday.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * An Ordinary Year As Csv
+         * @description Its months and nights as a table.
+         */
+        get: operations["an_ordinary_year_as_csv_api_homes__home_id__everyday_csv_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/homes/{home_id}/tariffs/{tariff_id}.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * A Tariff As Csv
+         * @description A tariff as a table.
+         */
+        get: operations["a_tariff_as_csv_api_homes__home_id__tariffs__tariff_id__csv_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/homes/{home_id}/tariffs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take A Tariff
+         * @description Take a tariff in from a CSV; one of the same name is replaced.
+         */
+        post: operations["take_a_tariff_api_homes__home_id__tariffs_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/devices": {
         parameters: {
             query?: never;
@@ -3152,7 +3212,7 @@ export interface components {
          * @description A plan's ordinary week. rest: in all hours that no mode names; hold: share of the store kept for outages; resume: charge at which
          *     the store carries again after its hold was met; refill: the charge the grid fills it to at its hold; charge_w: AC from the
          *     wall, None for all it takes; by: who switches; sets_out: days on which folding panels stand outside; exports: the agreement
-         *     to give to the street, empty for none.
+         *     to give to the street, empty for none; no_grid: there is none at all, and every day is as in an outage.
          */
         Everyday: {
             /**
@@ -3198,12 +3258,17 @@ export interface components {
              * @default
              */
             exports: string;
+            /**
+             * No Grid
+             * @default false
+             */
+            no_grid: boolean;
         };
         /**
          * EverydayView
          * @description An ordinary year. uses, by, why: what the joining can carry; hold_kwh, hold_h: over the floor, and hours of what keeps on; before,
          *     after: bills without the plan and with it, None without a tariff; saving: of them; wear: a delivered kWh, None where unlisted;
-         *     worn: in the year; cycles; unserved_kwh; switches: of its own between grid and store; lacking: whether for what is still
+         *     worn: in the year; cycles; unserved_kwh; switches: of its own between grid and store; back_h: hours back on the grid at its hold, and move: what draws most then, to be used at another hour; lacking: whether for what is still
          *     bought panels or storage are lacking; currency; every_evening: each day's charge at dusk and dawn.
          */
         EverydayView: {
@@ -3236,6 +3301,10 @@ export interface components {
             unserved_kwh: number;
             /** Switches */
             switches: number;
+            /** Back H */
+            back_h: number;
+            /** Move */
+            move: string;
             /** Lacking */
             lacking: string;
             /** Currency */
@@ -4567,7 +4636,8 @@ export interface components {
          * MonthKwh
          * @description A month of what hangs on the station, kWh. house: all of the house, fed: of that on the station; bought: for it, with charging and
          *     its own draw; sun: at its inputs; thrown, given: of that what nothing took, and what went to the street; by_sun: of what hangs
-         *     on it, 0 to 1; dusk, dawn: mean charge then.
+         *     on it, 0 to 1; dusk, dawn: mean charge then; unserved: nobody served; failing: nights in which something was not; engine_h,
+         *     fuel_l: of a generator.
          */
         MonthKwh: {
             /** Month */
@@ -4590,6 +4660,14 @@ export interface components {
             dusk: number;
             /** Dawn */
             dawn: number;
+            /** Unserved */
+            unserved: number;
+            /** Failing */
+            failing: number;
+            /** Engine H */
+            engine_h: number;
+            /** Fuel L */
+            fuel_l: number;
         };
         /**
          * MonthView
@@ -12352,6 +12430,167 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ReplayView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    an_ordinary_year_as_csv_api_homes__home_id__everyday_csv_get: {
+        parameters: {
+            query: {
+                plan: string;
+                outage: string;
+                source?: string | null;
+            };
+            header?: never;
+            path: {
+                home_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": unknown;
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    a_tariff_as_csv_api_homes__home_id__tariffs__tariff_id__csv_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                home_id: string;
+                tariff_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": unknown;
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    take_a_tariff_api_homes__home_id__tariffs_post: {
+        parameters: {
+            query: {
+                name: string;
+                edit_id: string;
+                plan?: string | null;
+                outage?: string | null;
+            };
+            header?: never;
+            path: {
+                home_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": string;
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EditAnswer"];
                 };
             };
             /** @description Not Found */
