@@ -3266,10 +3266,11 @@ export interface components {
         };
         /**
          * EverydayView
-         * @description An ordinary year. uses, by, why: what the joining can carry; hold_kwh, hold_h: over the floor, and hours of what keeps on; before,
-         *     after: bills without the plan and with it, None without a tariff; saving: of them; wear: a delivered kWh, None where unlisted;
-         *     worn: in the year; cycles; unserved_kwh; switches: of its own between grid and store; back_h: hours back on the grid at its hold, and move: what draws most then, to be used at another hour; lacking: whether for what is still
-         *     bought panels or storage are lacking; currency; every_evening: each day's charge at dusk and dawn.
+         * @description An ordinary year. uses, by, why: what the joining can carry; hold_kwh, hold_h: over the floor, and hours of what keeps
+         *     on; before, after: bills without the plan and with it, None without a tariff; saving: of them; wear: a delivered kWh, None
+         *     where unlisted; worn: in the year; cycles; unserved_kwh; switches: of its own between grid and store; back_h: hours back on
+         *     the grid at its hold, and move: what draws most then, to be used at another hour; lacking: whether for what is still bought
+         *     panels or storage are lacking; currency; every_evening: each day's charge at dusk and dawn.
          */
         EverydayView: {
             /** Source */
