@@ -48,7 +48,7 @@ from imbuto.formats import planfile
 from imbuto.services.desk.demo import demo_file, open_demo
 from imbuto.services.desk.planner import Planner
 from imbuto.services.storm.live import live_view
-from imbuto.services.storm.watch import Joined, Watch
+from imbuto.services.storm.stations import Joined, Watch
 
 HOME, PLAN, OUTAGE = "saltgrass-house", "ten-place", "november-windstorm"
 

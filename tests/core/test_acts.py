@@ -5,7 +5,7 @@ from datetime import datetime, timedelta
 from hypothesis import given
 from hypothesis import strategies as st
 
-from imbuto.core.storm.acts import Going, acts
+from imbuto.core.storm.acts import WAKE_AHEAD, Going, Warming, acts
 
 NOW = datetime(2026, 11, 24, 22, 0)
 HOURS = st.floats(0, 60).map(lambda h: timedelta(hours=h))
@@ -39,3 +39,32 @@ def test_life_goes_by_the_earliest_and_nothing_is_out_of_turn(stores, read, back
 def test_a_store_that_never_goes_dark_asks_only_for_its_gauge():
     going = Going(source="s", name="Tun", read_at=NOW, low_at=None, early_at=None, dark_at=None, life=("Concentrator",))
     assert [(a.id, a.at) for a in acts([going], None, NOW)] == [("read-s", NOW + timedelta(hours=3))]
+
+
+def test_a_generator_is_started_with_time_to_wake_up_and_stopped_and_refuelled_cold():
+    start = NOW + timedelta(hours=5)
+    going = Going(
+        source="s", name="Tun", read_at=NOW, low_at=None, early_at=None, dark_at=None, engine="Ember", start_at=start
+    )
+    (first,) = [a for a in acts([going], None, NOW) if a.id == "engine-s"]
+    assert (first.at, first.title) == (start - WAKE_AHEAD, "Start Ember")
+    assert "6 m from every opening" in first.why
+    runs = ((NOW + timedelta(hours=1), NOW + timedelta(hours=3)), (NOW - timedelta(hours=9), NOW - timedelta(hours=8)))
+    settled = Going(
+        source="s", name="Tun", read_at=NOW, low_at=None, early_at=None, dark_at=None, engine="Ember", start_at=start, runs=runs
+    )  # fmt: skip
+    found = {a.id: a for a in acts([settled], None, NOW)}
+    assert found["engine-s"].at == runs[0][0] - WAKE_AHEAD
+    assert found["stop-s"].at == runs[0][1]
+    assert "cool before it is refuelled" in found["stop-s"].why
+    running = {a.id for a in acts([settled], None, NOW + timedelta(hours=2))}
+    assert "engine-s" not in running
+    assert "stop-s" in running
+
+
+def test_a_cold_box_is_looked_at_when_it_passes_its_limit():
+    box = Warming(load="fridge", name="the fridge", limit_at=NOW + timedelta(hours=4))
+    (only,) = acts([], None, NOW, [box])
+    assert (only.at, only.late) == (box.limit_at, False)
+    assert "thermometer decides" in only.why
+    assert acts([], None, NOW + timedelta(hours=5), [box])[0].late

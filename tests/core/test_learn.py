@@ -8,7 +8,7 @@ import random
 import numpy as np
 import pytest
 
-from imbuto.core.storm.learn import Seen, learn
+from imbuto.core.storm.learn import Seen, capped, learn
 
 STEP_H = 5 / 60
 N = int(96 / STEP_H)
@@ -103,3 +103,26 @@ def test_below_twenty_percent_the_band_is_wider_and_at_the_floor_it_is_dark():
     )
     with pytest.raises(ValueError, match="no reading"):
         learn([], planned, np.zeros(N), STEP_H, **known)
+
+
+def test_a_counter_tells_the_load_from_the_own_draw_where_a_gauge_cannot():
+    """A steady load: the gauge alone says their sum; with what was counted the two are told apart, wherever it began to count."""
+    planned = np.full(N, 100.0)
+    known = {"full_wh": 10_000.0, "efficiency": 0.9, "idle_w": 30.0, "floor": 0.1}
+    charge = 1 - np.arange(N + 1) * STEP_H * (115 / 0.9 + 45) / 10_000
+    hours = [0.0, 4, 8, 12, 16, 20]
+    plain = gauge(charge, hours)
+    counted = [Seen(s.hour, s.charge, 7_000 + 115 * s.hour) for s in plain]
+    alone, told = (learn(x, planned, np.zeros(N), STEP_H, **known) for x in (plain, counted))
+    assert told.scale == pytest.approx(1.15, abs=0.03)
+    assert told.idle_w == pytest.approx(45, abs=4)
+    assert abs(alone.idle_w - 45) > abs(told.idle_w - 45)
+    assert told.idle_error < alone.idle_error
+
+
+def test_what_would_go_beyond_full_is_lost():
+    planned, came = np.full(N, 100.0), np.where(np.arange(N) * STEP_H < 24, 500.0, 0.0)
+    known = {"full_wh": 2000.0, "efficiency": 1.0, "idle_w": 0.0, "floor": 0.1}
+    found = learn([Seen(0, 0.9)], planned, came, STEP_H, **known)
+    assert found.dark_h == pytest.approx(24 + 18, rel=0.02)
+    assert capped(np.array([5.0, 12, 11, 14, 3]), 10).tolist() == [5, 10, 9, 10, -1]

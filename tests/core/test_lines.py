@@ -8,7 +8,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from imbuto.core.basics.errors import InvalidValue
-from imbuto.core.storm.lines import understood
+from imbuto.core.storm.lines import of_stores, understood
 
 NOW = datetime(2026, 11, 25, 1, 30)
 
@@ -52,3 +52,26 @@ def test_one_line_of_each_hand():
 def test_what_is_not_understood_is_said(text, why):
     with pytest.raises(InvalidValue, match=why):
         understood(text, NOW)
+
+
+NAMES = {"main": "Hogshead", "small": "Pail", "van": "Pail van"}
+
+
+def test_several_stores_stand_in_one_line():
+    assert of_stores("64 % 310 W", NAMES) == [(None, "64 % 310 W")]
+    assert of_stores("hogshead 64 % 310 W; PAIL: 40 %, in 20 W", NAMES) == [
+        ("main", "64 % 310 W"),
+        ("small", "40 %, in 20 W"),
+    ]
+    # A semicolon within one reading parts nothing.
+    assert of_stores("64 %; 310 W; 9:20 pm", NAMES) == [(None, "64 % ;  310 W ;  9:20 pm")]
+    for ident, part in of_stores("Hogshead 64 % 310 W; 9:20 pm; Pail 40 %", NAMES):
+        said = understood(part, NOW)
+        assert (ident, said.charge) in (("main", 0.64), ("small", 0.4))
+
+
+def test_a_counter_is_read_in_its_unit():
+    assert understood("64 % 2.4 kWh 310 W", NOW).given_wh == 2400
+    assert understood("64 % 310 W, 950 Wh so far", NOW).given_wh == 950
+    assert understood("64 % 310 W", NOW).given_wh is None
+    assert understood("64 % 2.4 kWh 310 W", NOW).out_w == 310

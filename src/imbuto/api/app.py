@@ -31,7 +31,7 @@ from imbuto.services.desk.pairing import Pairing
 from imbuto.services.desk.planner import Planner
 from imbuto.services.desk.rights import NotAllowed
 from imbuto.services.house.instruments import Instruments
-from imbuto.services.storm.watch import Watch
+from imbuto.services.storm.stations import Watch
 
 log = logging.getLogger("imbuto")
 

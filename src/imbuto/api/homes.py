@@ -22,7 +22,7 @@ from imbuto.services.desk.edits import HomeState
 from imbuto.services.desk.rights import Rights, check_ops
 from imbuto.services.desk.start import Answers, first_answer
 from imbuto.services.desk.views import VerdictView
-from imbuto.services.storm.watch import Watch
+from imbuto.services.storm.stations import Watch
 from imbuto.store.repository import HomeLine
 
 LISTEN_S = 0.4

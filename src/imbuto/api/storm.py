@@ -18,8 +18,8 @@ from imbuto.services.storm.live import LiveView, alarms, begin, live_view, note
 from imbuto.services.storm.logbook import BookView, as_csv, logbook, take_energy
 from imbuto.services.storm.reach import ReachView, reach
 from imbuto.services.storm.ready import ReadyView, ask_feed, ready_view, take_alert
+from imbuto.services.storm.stations import Watch, WatchView
 from imbuto.services.storm.trials import ProcedureView, trials_of
-from imbuto.services.storm.watch import Watch, WatchView
 
 router = APIRouter(prefix="/api", responses=ERRORS)
 

@@ -257,3 +257,61 @@ describe('undo, readings and stepping', () => {
     expect(s.pair.value.outage).toBe('o')
   })
 })
+
+describe('a line at a gauge', () => {
+  const gauge = { text: '64 % 310 W', source: 'main', at: '2026-11-24T20:00:00' }
+
+  it('is sent with its time, and kept', async () => {
+    const s = await fresh()
+    await s.open('h')
+    await expect(s.noteGauge(gauge)).resolves.toBe('kept')
+    expect(server.seen.at(-1)).toMatchObject({ url: '/api/homes/h/live/notes', body: { ...gauge, plan: 'p', outage: 'o' } })
+    expect(s.waiting.value).toEqual([])
+  })
+
+  it('is refused with the words of the server', async () => {
+    const s = await fresh()
+    await s.open('h')
+    server.refuse = { kind: 'invalid', sentence: 'A percent is wanted.' }
+    await expect(s.noteGauge(gauge)).resolves.toBe('refused')
+    expect(s.problem.value).toBe('A percent is wanted.')
+    expect(s.waiting.value).toEqual([])
+  })
+
+  it('waits while the server is away, survives the page, and goes out once', async () => {
+    const s = await fresh()
+    await s.open('h')
+    server.away = true
+    await expect(s.noteGauge(gauge)).resolves.toBe('later')
+    expect(s.offline.value).toBe(true)
+    expect(localStorage.getItem('imbuto.waiting.h')).toContain('64 % 310 W')
+    server.away = false
+    const again = await fresh()
+    await again.open('h')
+    await vi.waitFor(() => expect(again.waiting.value).toEqual([]))
+    const sent = server.seen.filter((x) => x.url.endsWith('/live/notes'))
+    expect(new Set(sent.map((x) => x.body.edit_id)).size).toBe(1)
+    expect(sent[0]?.body.at).toBe(gauge.at)
+  })
+})
+
+it('takes what a page holds as it will be sent, views of its own too', async () => {
+  const s = await fresh()
+  await s.open('h')
+  const { reactive } = await import('vue')
+  const own = reactive({ deep: [{ value: 0.3 }] })
+  s.edit('from a view', [{ doc: 'p', op: 'replace', path: '/note', value: own.deep }])
+  await vi.waitFor(() => expect(s.waiting.value).toEqual([]))
+  expect(server.seen[0]?.body.ops).toEqual([{ doc: 'p', op: 'replace', path: '/note', value: [{ value: 0.3 }] }])
+})
+
+it('hears of a watched station, and that it was put away', async () => {
+  const s = await fresh()
+  await s.open('h')
+  const say = (view: object) =>
+    QuietEvents.last.listeners.station?.(new MessageEvent('station', { data: JSON.stringify(view) }))
+  say({ on: true, at: '2026-11-24T20:00:00', speed: 60, charge: 0.5 })
+  expect(s.station.value).toMatchObject({ on: true, speed: 60 })
+  say({ on: false })
+  expect(s.station.value).toBeNull()
+})

@@ -79,6 +79,37 @@ def _of_source(x: Joined, at: str) -> Iterator[Procedure]:
                 ),
             ),
         )
+    yield from _full_charge(x, at)
+    yield from _set_up(x, at)
+
+
+def _set_up(x: Joined, at: str) -> Iterator[Procedure]:
+    assert x.station is not None
+    name = x.station.name
+    yield Procedure(
+        id=f"settings{at}",
+        order=6,
+        title=f"{name}: settings read back",
+        why="A setting that was thought active is the commonest fault found in an outage.",
+        lines=tuple(_settings(x)),
+        ends="Read once more after the first outage test.",
+    )
+    if any(f.feed.load for f in x.fed):
+        yield Procedure(
+            id=f"plugging{at}",
+            order=7,
+            title=f"{name}: outputs off while plugging",
+            why="A cord goes in cold.",
+            cautions=(OFF,),
+            lines=(
+                TestLine(id="cold", what="Every cord plugged in with the output off, then on", fails="Do it again so."),
+            ),
+        )
+
+
+def _full_charge(x: Joined, at: str) -> Iterator[Procedure]:
+    assert x.station is not None
+    name = x.station.name
     hours, watts = hours_to_full(x, 0.2), charging_w(x)
     if hours is not None and watts > 0:
         yield Procedure(
@@ -107,25 +138,6 @@ def _of_source(x: Joined, at: str) -> Iterator[Procedure]:
                     fails="Less capacity than the label, or a slower charge: do the run-down.",
                 ),
                 TestLine(id="fans", what="Fans heard, and quiet again after"),
-            ),
-        )
-    yield Procedure(
-        id=f"settings{at}",
-        order=6,
-        title=f"{name}: settings read back",
-        why="A setting that was thought active is the commonest fault found in an outage.",
-        lines=tuple(_settings(x)),
-        ends="Read once more after the first outage test.",
-    )
-    if any(f.feed.load for f in x.fed):
-        yield Procedure(
-            id=f"plugging{at}",
-            order=7,
-            title=f"{name}: outputs off while plugging",
-            why="A cord goes in cold.",
-            cautions=(OFF,),
-            lines=(
-                TestLine(id="cold", what="Every cord plugged in with the output off, then on", fails="Do it again so."),
             ),
         )
 
@@ -198,6 +210,11 @@ def _of_gear(each: Sequence[Joined]) -> Iterator[Procedure]:
                 ),
             ),
         )
+    yield from _one_circuit(each)
+    yield from _proven(each)
+
+
+def _one_circuit(each: Sequence[Joined]) -> Iterator[Procedure]:
     light = [f for x in each for f in x.fed if not f.assumed and f.load.purpose != "life" and not f.load.must_not_blink]
     if light:
         least = min(light, key=lambda f: f.load.start_extra_va + f.load.run_w)
@@ -224,6 +241,9 @@ def _of_gear(each: Sequence[Joined]) -> Iterator[Procedure]:
                 TestLine(id="back", what="And back", fails="See the card."),
             ),
         )
+
+
+def _proven(each: Sequence[Joined]) -> Iterator[Procedure]:
     promised = [x for x in each if x.station is not None and x.station.promised]
     for x in promised:
         assert x.station is not None

@@ -13,7 +13,6 @@ from imbuto.core.basics.clock import Window
 from imbuto.core.basics.errors import NotFound
 from imbuto.core.basics.units import number_text
 from imbuto.core.everyday.year import year_of
-from imbuto.core.home.home import Home
 from imbuto.core.plan.everyday import Everyday, Mode
 from imbuto.core.plan.plan import Plan
 from imbuto.formats import calendar
@@ -152,73 +151,47 @@ def _on(ident: str, title: str, why: str, hour: float, days: str, now: datetime,
     return _duty(ident, title, why, first, "week", who, on)
 
 
+# What is looked after again and again: id, title, why, how often, and what calls for it.
+UPKEEP: tuple[tuple[str, str, str, Every, Literal["always", "store", "engine", "life"]], ...] = (
+    ("topup", "Look at every store that stands idle", "Top it up to two thirds or more; outputs that nobody uses are off.",
+     "month", "store"),
+    ("exercise", "Run the generator for half an hour under load", "Outside, at least 6 m away; then shut its fuel and let it run dry "
+     "where its maker says so.", "month", "engine"),
+    ("fuel", "Fuel: use it up and buy fresh", "It ages within half a year, sooner where it is warm.", "half_year", "engine"),
+    ("alarms", "Test the smoke and carbon-monoxide alarms", "With their own button; batteries once a year.", "month", "always"),
+    ("gfci", "Test the ground-fault outlets", "With their own button. One that trips without a reason is never taken out: it is told "
+     "to an electrician.", "month", "always"),
+    ("life", "The medical device's second supply", "Its charge, its adapter, the supplier's number, and where to go.", "month", "life"),
+)  # fmt: skip
+
+
 def _upkeep(documents: Documents, plan: Plan, now: datetime) -> Iterator[Duty]:
-    home: Home = documents.home
     month = _next(now, 10, date(now.year, now.month, 1)) if now.day == 1 else _next(now, 10, _first_of_next(now))
-    if plan.sources:
-        yield _duty(
-            "topup",
-            "Look at every store that stands idle",
-            "Top it up to two thirds or more; outputs that nobody uses are off.",
-            month,
-            "month",
-        )
-    if plan.engine is not None:
-        yield _duty(
-            "exercise",
-            "Run the generator for half an hour under load",
-            "Outside, at least 6 m away; then shut its fuel and let it run dry where its maker says so.",
-            month,
-            "month",
-        )
-        yield _duty(
-            "fuel",
-            "Fuel: use it up and buy fresh",
-            "It ages within half a year, sooner where it is warm.",
-            month,
-            "half_year",
-        )
-    yield _duty(
-        "alarms",
-        "Test the smoke and carbon-monoxide alarms",
-        "With their own button; batteries once a year.",
-        month,
-        "month",
-    )
-    yield _duty(
-        "gfci",
-        "Test the ground-fault outlets",
-        "With their own button. One that trips without a reason is never taken out: it is told to an electrician.",
-        month,
-        "month",
-    )
+    called = {
+        "always": True,
+        "store": bool(plan.sources),
+        "engine": plan.engine is not None,
+        "life": any(x.purpose == "life" for x in documents.home.loads.values()),
+    }
+    for ident, title, why, every, by in UPKEEP:
+        if called[by]:
+            yield _duty(ident, title, why, month, every)
     if plan.arrays:
-        for name, m, tilt in (("spring", 3, "flatter"), ("autumn", 9, "steeper")):
-            at = datetime(now.year, m, 21, 10)
-            yield _duty(
-                f"tilt-{name}",
-                f"Panels {tilt}, where they can be tilted",
-                "And wiped, and their cables looked at.",
-                at if at > now else at.replace(year=now.year + 1),
-                "year",
-            )
+        yield from _tilting(now)
     for credit in plan.credits.values():
         if credit.ends and credit.ends >= now.date():
+            why = f"File by {credit.file_by or 'its date'}; as you entered it."
             yield _duty(
-                f"credit-{credit.id}",
-                f"{credit.name} ends",
-                f"File by {credit.file_by or 'its date'}; as you entered it.",
-                datetime.combine(credit.ends, time(9)),
-                "once",
+                f"credit-{credit.id}", f"{credit.name} ends", why, datetime.combine(credit.ends, time(9)), "once"
             )
-    if any(x.purpose == "life" for x in home.loads.values()):
-        yield _duty(
-            "life",
-            "The medical device's second supply",
-            "Its charge, its adapter, the supplier's number, and where to go.",
-            month,
-            "month",
-        )
+
+
+def _tilting(now: datetime) -> Iterator[Duty]:
+    for name, month, tilt in (("spring", 3, "flatter"), ("autumn", 9, "steeper")):
+        at = datetime(now.year, month, 21, 10)
+        first = at if at > now else at.replace(year=now.year + 1)
+        title = f"Panels {tilt}, where they can be tilted"
+        yield _duty(f"tilt-{name}", title, "And wiped, and their cables looked at.", first, "year")
 
 
 def _first_of_next(now: datetime) -> date:

@@ -6,6 +6,7 @@ import { freshId, uniqueId } from '@/shared/ids'
 import { escape } from '@/shared/patch'
 import { act, edit, useSession } from '@/shared/session'
 import { parseNumber } from '@/shared/units/format'
+import { MONTHS as NAMES, monthsText, parseMonths } from '@/shared/units/months'
 import WindowsEditor from '@/shared/ui/WindowsEditor.vue'
 import WeekStrip from './components/WeekStrip.vue'
 import EverydayHead from './EverydayHead.vue'
@@ -15,7 +16,6 @@ const { home, state, pair } = useSession()
 const tariffs = computed(() => Object.values(home.value?.tariffs ?? {}) as unknown as Tariff[])
 const currency = computed(() => home.value?.site.currency ?? '')
 const month = ref(new Date().getMonth() + 1)
-const NAMES = ['Jan', 'Feb', 'Mar', 'Apr', 'May', 'Jun', 'Jul', 'Aug', 'Sep', 'Oct', 'Nov', 'Dec']
 const problem = ref('')
 
 function put(t: Tariff, change: Partial<Tariff>) {
@@ -86,15 +86,10 @@ async function take(event: Event) {
   )
   input.value = ''
 }
-const monthsText = (months: readonly number[] | undefined) => (months?.length ? months.join(', ') : '')
 function months(t: Tariff, id: string, text: string) {
-  const read = text
-    .split(/[\s,;]+/)
-    .filter(Boolean)
-    .map(Number)
-  const wrong = read.some((m) => !Number.isInteger(m) || m < 1 || m > 12)
-  problem.value = wrong ? `“${text}”: months are written 1 to 12, parted by commas.` : ''
-  if (!wrong) rate(t, id, { months: read })
+  const read = parseMonths(text)
+  problem.value = read ? '' : `“${text}”: months are written such as 6-9, or Jun, Jul.`
+  if (read) rate(t, id, { months: read })
 }
 </script>
 
@@ -163,7 +158,7 @@ function months(t: Tariff, id: string, text: string) {
             only in months
             <input
               class="months"
-              :value="monthsText(r.months)"
+              :value="r.months?.length ? monthsText([...r.months]) : ''"
               placeholder="all"
               @change="months(t, r.id, ($event.target as HTMLInputElement).value)"
             />

@@ -20,8 +20,8 @@ from imbuto.devices.station import Label, SimulatedStation, StationOver, Station
 from imbuto.formats.documents import TAKEN
 from imbuto.services.storm.live import begin, live_view
 from imbuto.services.storm.reach import reach
+from imbuto.services.storm.stations import Watch
 from imbuto.services.storm.stores import case_of
-from imbuto.services.storm.watch import Watch
 from tests.demo import demo_copy
 
 HOME, PAIR = "saltgrass-house", ("ten-place", "november-windstorm")
