@@ -265,7 +265,10 @@ describe('a line at a gauge', () => {
     const s = await fresh()
     await s.open('h')
     await expect(s.noteGauge(gauge)).resolves.toBe('kept')
-    expect(server.seen.at(-1)).toMatchObject({ url: '/api/homes/h/live/notes', body: { ...gauge, plan: 'p', outage: 'o' } })
+    expect(server.seen.at(-1)).toMatchObject({
+      url: '/api/homes/h/live/notes',
+      body: { ...gauge, plan: 'p', outage: 'o' },
+    })
     expect(s.waiting.value).toEqual([])
   })
 

@@ -266,7 +266,7 @@ const needs = computed(() => view.value?.uses ?? [])
         </details>
         <details>
           <summary>Month by month</summary>
-          <table>
+          <table class="sums">
             <thead>
               <tr>
                 <th></th>
@@ -335,36 +335,6 @@ const needs = computed(() => view.value?.uses ?? [])
 .comes {
   flex: 1;
 }
-.figures {
-  display: grid;
-  grid-template-columns: repeat(3, 1fr);
-  gap: 14px;
-}
-.figures strong {
-  display: block;
-  font: 650 28px var(--head);
-}
-.figures strong :deep(*) {
-  font: inherit;
-}
-.figures span {
-  font-size: 13.5px;
-}
-table {
-  width: 100%;
-  border-collapse: collapse;
-  font-size: 13px;
-  font-variant-numeric: tabular-nums;
-}
-th,
-td {
-  padding: 3px 6px;
-  border-bottom: 1px solid var(--line);
-  text-align: right;
-}
-td:first-child {
-  text-align: left;
-}
 summary {
   min-height: 28px;
   cursor: pointer;
@@ -375,13 +345,6 @@ p {
 @media (width < 900px) {
   .week {
     flex: auto;
-  }
-  .figures {
-    grid-template-columns: 1fr;
-  }
-  table {
-    display: block;
-    overflow-x: auto;
   }
 }
 </style>

@@ -2,6 +2,7 @@
 import { computed, ref } from 'vue'
 import type { Tariff, Window } from '@/shared/api/types'
 import { answer, api } from '@/shared/api/client'
+import { asFile } from '@/shared/api/file'
 import { freshId, uniqueId } from '@/shared/ids'
 import { escape } from '@/shared/patch'
 import { act, edit, useSession } from '@/shared/session'
@@ -78,9 +79,7 @@ async function take(event: Event) {
     answer(
       api.POST('/api/homes/{home_id}/tariffs', {
         params: { path: { home_id }, query },
-        body: chosen as unknown as string,
-        bodySerializer: (x) => x as unknown as Blob,
-        headers: { 'content-type': 'application/octet-stream' },
+        ...asFile(chosen),
       }),
     ),
   )

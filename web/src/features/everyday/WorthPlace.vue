@@ -130,7 +130,7 @@ function spoil() {
         <p v-if="w.nothing">
           <b>{{ w.nothing }}</b>
         </p>
-        <table v-if="w.payback.length">
+        <table v-if="w.payback.length" class="sums">
           <caption>
             Until it has paid for itself; its cells are counted on for
             {{
@@ -173,7 +173,7 @@ function spoil() {
           Wear belongs to the daily choice, and is not counted here a second time. No tax advice.
         </p>
         <h3>At their own hours</h3>
-        <table>
+        <table class="sums">
           <thead>
             <tr>
               <th>plan</th>
@@ -208,7 +208,7 @@ function spoil() {
       </section>
       <section class="scroll fields">
         <h3>Item by item</h3>
-        <table>
+        <table class="sums">
           <thead>
             <tr>
               <th>what</th>
@@ -301,43 +301,6 @@ function spoil() {
 .columns > section {
   flex: 1;
 }
-.figures {
-  display: grid;
-  grid-template-columns: repeat(3, 1fr);
-  gap: 14px;
-}
-.figures strong {
-  display: block;
-  font: 650 26px var(--head);
-}
-.figures strong :deep(*) {
-  font: inherit;
-}
-.figures span {
-  font-size: 13.5px;
-}
-table {
-  width: 100%;
-  margin: 8px 0;
-  border-collapse: collapse;
-  font-size: 13.5px;
-  font-variant-numeric: tabular-nums;
-}
-caption {
-  padding-bottom: 3px;
-  color: var(--soft);
-  text-align: left;
-}
-th,
-td {
-  padding: 3px 6px;
-  border-bottom: 1px solid var(--line);
-  text-align: right;
-}
-th:first-child,
-td:first-child {
-  text-align: left;
-}
 .aside {
   color: var(--soft);
   text-decoration: line-through;
@@ -367,12 +330,5 @@ ul {
   padding-left: 18px;
 }
 @media (width < 900px) {
-  .figures {
-    grid-template-columns: 1fr;
-  }
-  table {
-    display: block;
-    overflow-x: auto;
-  }
 }
 </style>

@@ -2,6 +2,7 @@
 import { keepPreviousData, useQuery } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
 import { answer, api } from '@/shared/api/client'
+import { asFile } from '@/shared/api/file'
 import type { BookView, Op } from '@/shared/api/types'
 import { uniqueId } from '@/shared/ids'
 import { escape } from '@/shared/patch'
@@ -66,9 +67,7 @@ async function file(event: Event) {
     answer(
       api.POST('/api/homes/{home_id}/book/energy', {
         params: { path: { home_id }, query },
-        body: chosen as unknown as string,
-        bodySerializer: (x) => x as unknown as Blob,
-        headers: { 'content-type': 'application/octet-stream' },
+        ...asFile(chosen),
       }),
     ),
   )
@@ -109,7 +108,7 @@ const isOwn = (kind: string) => !['outage', 'test', 'drill'].includes(kind)
               <div>
                 <b>{{ x.title }}</b> <small class="soft">{{ KINDS[x.kind] }}{{ x.open ? ', open' : '' }}</small>
                 <p v-if="x.detail">{{ x.detail }}</p>
-                <form v-if="x.open && x.kind === 'defect'" class="ending" @submit.prevent="close(x.ident)">
+                <form v-if="x.open && x.kind === 'defect'" class="ending fields" @submit.prevent="close(x.ident)">
                   <input
                     v-model="ending"
                     :aria-label="`How ${x.title} ended`"
@@ -154,7 +153,7 @@ const isOwn = (kind: string) => !['outage', 'test', 'drill'].includes(kind)
               by {{ b }}
             </button>
           </nav>
-          <table v-if="book.energy.length">
+          <table v-if="book.energy.length" class="sums">
             <thead>
               <tr>
                 <th>from</th>
@@ -255,34 +254,10 @@ const isOwn = (kind: string) => !['outage', 'test', 'drill'].includes(kind)
   display: block;
   color: var(--soft);
 }
-.ending input {
-  min-height: 32px;
-  padding: 1px 8px;
-  border: 1px solid var(--line-strong);
-  border-radius: 6px;
-  background: var(--sheet);
-  color: var(--ink);
-  font: inherit;
-}
 .ending {
   display: flex;
   gap: 8px;
   margin: 4px 0;
-}
-table {
-  width: 100%;
-  border-collapse: collapse;
-  font-variant-numeric: tabular-nums;
-}
-th,
-td {
-  padding: 4px 8px;
-  border-bottom: 1px solid var(--line);
-  text-align: right;
-}
-th:first-child,
-td:first-child {
-  text-align: left;
 }
 .dawns {
   margin: 4px 0;
@@ -295,10 +270,6 @@ td:first-child {
   }
   .time li {
     grid-template-columns: 84px 1fr;
-  }
-  table {
-    display: block;
-    overflow-x: auto;
   }
 }
 </style>
