@@ -16,7 +16,7 @@ from fastapi.responses import JSONResponse
 from starlette.exceptions import HTTPException
 
 from imbuto import __version__
-from imbuto.api import chosen, compare, devices, equipment, everyday, homes, hours, house, sizing, source, storm
+from imbuto.api import chosen, compare, devices, equipment, everyday, homes, hours, house, papers, sizing, source, storm
 from imbuto.api.guard import LOOPBACK, Guard, host_name
 from imbuto.api.idle import Idle, Noting
 from imbuto.api.ready import Ready, Waiting
@@ -70,7 +70,7 @@ def create_app(planner: Planner, lan: str | None = None) -> FastAPI:
     app.add_middleware(Waiting, ready=ready)
     app.add_middleware(Noting, idle=idle)
     app.add_middleware(Guard, hosts=hosts, rights_of=pairing.rights_of)
-    for place in (homes, house, chosen, source, equipment, sizing, hours, compare, storm, everyday):
+    for place in (homes, house, chosen, source, equipment, sizing, hours, compare, storm, everyday, papers):
         app.include_router(place.router)
     app.include_router(devices.router)
     app.include_router(devices.pages)

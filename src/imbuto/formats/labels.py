@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from base64 import b64encode
 from dataclasses import dataclass
 from html import escape
 from importlib import resources
@@ -116,14 +117,22 @@ def _line(home: Home, circuit: Circuit) -> str:
     )
 
 
-def _style(paper: str) -> str:
-    fonts = "".join(
-        f'@font-face{{font-family:"{family}";src:url("{path.as_uri()}");font-weight:200 800}}'
+def faces(*, inside: bool = False) -> str:
+    """The fonts that ship, as style rules. inside: with their bytes, for a page that is carried away."""
+
+    def at(path: Path) -> str:
+        return f"data:font/woff2;base64,{b64encode(path.read_bytes()).decode()}" if inside else path.as_uri()
+
+    return "".join(
+        f'@font-face{{font-family:"{family}";src:url("{at(path)}");font-weight:200 800}}'
         for family, stem in FONTS.items()
         if (path := _font(stem))
     )
+
+
+def _style(paper: str) -> str:
     return (
-        fonts
+        faces()
         + f"""
     @page {{ size: {PAPER[paper]}; margin: 11mm 12mm; }}
     body {{ font: 8.4pt/1.18 "Imbuto Text", "DejaVu Sans", sans-serif; color: #1d2b33; margin: 0; }}

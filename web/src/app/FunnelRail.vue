@@ -62,6 +62,12 @@ const busy = computed(() => waiting.value.length > 0)
         :to="{ name: 'ready', params: route.params, query: route.query }"
         >Storm day</RouterLink
       >
+      <RouterLink
+        class="after"
+        :class="{ here: route.name === 'papers' }"
+        :to="{ name: 'papers', params: route.params, query: route.query }"
+        >Papers</RouterLink
+      >
     </div>
     <div class="foot">
       <button class="turn" :disabled="!state?.undo || busy" :title="state?.undo ?? ''" @click="undo">
@@ -139,14 +145,14 @@ nav {
 }
 .afters {
   position: relative;
-  display: flex;
-  flex-direction: column;
+  display: grid;
+  grid-template-columns: 1fr 1fr;
   gap: 8px;
-  align-items: center;
-  margin-top: 8px;
+  margin: 8px 12px 0;
+  text-align: center;
 }
 .after {
-  padding: 5px 16px;
+  padding: 5px 6px;
   border: 1px solid var(--deep-line);
   border-radius: 8px;
   color: var(--on-deep);
@@ -259,9 +265,8 @@ nav {
     display: none;
   }
   .afters {
-    flex-direction: row;
-    justify-content: center;
-    margin: 0 0 4px;
+    grid-template-columns: repeat(4, auto);
+    margin: 0 8px 4px;
   }
   .foot {
     display: flex;

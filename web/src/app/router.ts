@@ -43,6 +43,7 @@ export const router = createRouter({
       name: 'everyday',
       component: () => import('@/features/everyday/EverydayPlace.vue'),
     },
+    { path: '/home/:home/papers', name: 'papers', component: () => import('@/features/papers/PapersPlace.vue') },
     { path: '/home/:home/tariffs', name: 'tariffs', component: () => import('@/features/everyday/TariffsPlace.vue') },
     { path: '/home/:home/worth', name: 'worth', component: () => import('@/features/everyday/WorthPlace.vue') },
     { path: '/home/:home/keeping', name: 'keeping', component: () => import('@/features/everyday/KeepingPlace.vue') },

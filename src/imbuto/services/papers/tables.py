@@ -19,26 +19,84 @@ def table_csv(planner: Planner, home_id: str, which: str) -> str:
 
 
 def _loads(home: Home) -> str:
-    head = ("load", "circuit", "room", "kind", "needed for", "use", "how many", "average [W]", "at rest [W]", "running [W]",
-            "starting [VA]", "power factor", "Wh a day", "how known", "sigma [%]", "setting", "note")  # fmt: skip
+    head = (
+        "load",
+        "circuit",
+        "room",
+        "kind",
+        "needed for",
+        "use",
+        "how many",
+        "average [W]",
+        "at rest [W]",
+        "running [W]",
+        "starting [VA]",
+        "power factor",
+        "Wh a day",
+        "how known",
+        "sigma [%]",
+        "setting",
+        "note",
+    )
     rows = [
-        (x.name, home.circuits[x.circuit].name if x.circuit else None, x.room, x.kind, x.purpose, x.use.kind, x.count,
-         x.average_w, x.rest_w, x.run_w, x.start_va, x.pf, 24 * mean_w(x), x.evidence, 100 * x.relative_spread, "", x.note)
+        (
+            x.name,
+            home.circuits[x.circuit].name if x.circuit else None,
+            x.room,
+            x.kind,
+            x.purpose,
+            x.use.kind,
+            x.count,
+            x.average_w,
+            x.rest_w,
+            x.run_w,
+            x.start_va,
+            x.pf,
+            24 * mean_w(x),
+            x.evidence,
+            100 * x.relative_spread,
+            "",
+            x.note,
+        )
         for x in home.loads.values()
-    ]  # fmt: skip
+    ]
     return table(head, rows)
 
 
 def _circuits(home: Home) -> str:
-    head = ("circuit", "panel", "slots", "breaker [A]", "poles", "leg", "wire", "room", "traced", "protection", "shares neutral with",
-            "loads", "note")  # fmt: skip
+    head = (
+        "circuit",
+        "panel",
+        "slots",
+        "breaker [A]",
+        "poles",
+        "leg",
+        "wire",
+        "room",
+        "traced",
+        "protection",
+        "shares neutral with",
+        "loads",
+        "note",
+    )
     rows = [
-        (c.name, home.panel_name(c.panel), " ".join(map(str, c.slots)), c.breaker_a, c.poles,
-         "both" if c.poles == 2 else panel_leg(c), c.wire, c.room,
-         c.traced, c.protection, home.circuits[c.neutral_partner].name if c.neutral_partner else None,
-         "; ".join(x.name for x in home.loads_on(c.id)), c.note)
+        (
+            c.name,
+            home.panel_name(c.panel),
+            " ".join(map(str, c.slots)),
+            c.breaker_a,
+            c.poles,
+            "both" if c.poles == 2 else panel_leg(c),
+            c.wire,
+            c.room,
+            c.traced,
+            c.protection,
+            home.circuits[c.neutral_partner].name if c.neutral_partner else None,
+            "; ".join(x.name for x in home.loads_on(c.id)),
+            c.note,
+        )
         for c in home.circuits.values()
-    ]  # fmt: skip
+    ]
     return table(head, rows)
 
 

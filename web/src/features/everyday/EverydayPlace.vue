@@ -183,7 +183,11 @@ const needs = computed(() => view.value?.uses ?? [])
           </el-checkbox>
         </details>
         <label for="e-by">Switched</label>
-        <el-select id="e-by" :model-value="policy.by" @change="set('Who switches', { by: $event })">
+        <el-select
+          id="e-by"
+          :model-value="view.by.includes(policy.by) ? policy.by : view.by[0]"
+          @change="set('Who switches', { by: $event })"
+        >
           <el-option v-for="b in view.by" :key="b" :value="b" :label="BY[b]" />
         </el-select>
         <label for="e-out">Folding panels stand outside</label>

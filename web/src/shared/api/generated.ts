@@ -1508,6 +1508,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/homes/{home_id}/papers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Sheets
+         * @description Every sheet of a plan: what it is for, for whom, what it reveals, what is missing in it.
+         */
+        get: operations["sheets_api_homes__home_id__papers_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/homes/{home_id}/papers/{sheet}.{form}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * A Sheet
+         * @description A sheet, or with ``pack`` all of them; as PDF, or as HTML that needs neither server nor script. keep: to be saved.
+         */
+        get: operations["a_sheet_api_homes__home_id__papers__sheet___form__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/devices": {
         parameters: {
             query?: never;
@@ -5123,6 +5163,24 @@ export interface components {
              * @default
              */
             shelter: string;
+        };
+        /**
+         * PaperView
+         * @description A sheet in the table.
+         */
+        PaperView: {
+            /** Id */
+            id: string;
+            /** Title */
+            title: string;
+            /** Use */
+            use: string;
+            /** Whom */
+            whom: string;
+            /** Reveals */
+            reveals: string;
+            /** Lacks */
+            lacks: string[];
         };
         /**
          * PartView
@@ -12593,6 +12651,114 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["EditAnswer"];
                 };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    sheets_api_homes__home_id__papers_get: {
+        parameters: {
+            query: {
+                plan: string;
+                outage: string;
+            };
+            header?: never;
+            path: {
+                home_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PaperView"][];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    a_sheet_api_homes__home_id__papers__sheet___form__get: {
+        parameters: {
+            query: {
+                plan: string;
+                outage: string;
+                paper?: string;
+                large?: boolean;
+                hand?: string;
+                keep?: boolean;
+            };
+            header?: never;
+            path: {
+                home_id: string;
+                sheet: string;
+                form: "pdf" | "html";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Not Found */
             404: {

@@ -1,0 +1,272 @@
+"""What hangs at the panel and on the refrigerator: the run card, the household sheet, the switch's schedule, the test sheet."""
+
+from __future__ import annotations
+
+from imbuto.core.basics.units import hours_text, number_text
+from imbuto.core.equipment.wires import Cord
+from imbuto.core.home.loads import Load
+from imbuto.core.run.food import FREEZER, box_of
+from imbuto.core.storm.cards import STOPS
+from imbuto.formats.paper import Bullets, Part, Rows, Sheet, Steps, Words
+from imbuto.services.papers.sheets import Asked, Kind
+from imbuto.services.storm.hands import cards_of
+from imbuto.services.storm.trials import trials_of
+
+FOOD = (
+    "Doors shut. The thermometer decides, never the smell.",
+    "Perishables that were above 4 °C (40 °F) for two hours are thrown away.",
+    "A full freezer keeps about two days shut, a refrigerator about four hours.",
+)
+
+
+def run_card(a: Asked) -> Sheet:
+    """One page, taped to the panel."""
+    parts = [
+        Part("First: if any of this is so, touch nothing", (Bullets(STOPS, boxed=True),)),
+        Part("How long it lasts", (Rows(("store", "expected", "9 in 10 at least"), tuple(_hours(a))),)),
+    ]
+    for card in cards_of(a.planner, a.home_id, a.plan.id):
+        if card.refused:
+            parts.append(Part(card.title, (Words(card.refused, strong=True),)))
+            continue
+        said = (("where", "where"), ("by", "by"), ("proof", "it worked when"), ("leave", "leave"))
+        steps = tuple(
+            (s.what, tuple((word, getattr(s, key)) for key, word in said if getattr(s, key))) for s in card.steps
+        )
+        off = (Words(f"These stay off: {', '.join(card.off)}."),) if card.off else ()
+        parts.append(Part(card.title, (Steps(steps), *off)))
+    return a.sheet("run-card", "Run card", f"{a.plan.name}: by day, by night, and when nobody is home", *parts)
+
+
+def _hours(a: Asked) -> list[tuple[str, str, str]]:
+    v = a.planner.verdict(a.home_id, a.plan.id, a.outage_id)
+    names = ", ".join(dict.fromkeys(x.station.name for x in a.each if x.station is not None and x.fed))
+    if not v.fits:
+        return [(names or "no station yet", v.words, "")]
+    expected = "no end in sight" if v.hours is None else hours_text(v.hours)
+    return [
+        (names or "no station yet", expected, "no end in sight" if v.low_hours is None else hours_text(v.low_hours))
+    ]
+
+
+def household(a: Asked) -> Sheet:
+    """In plain words, for everybody in the house."""
+    fed = {f.load.id: f.load for x in a.each for f in x.fed if not f.assumed}
+    off = [x for x in a.documents.home.loads.values() if x.id not in fed]
+    people = a.documents.home.household.people.values()
+    life = [x for x in a.documents.home.loads.values() if x.purpose == "life"]
+    rooms: dict[str, list[str]] = {}
+    for load in fed.values():
+        rooms.setdefault(load.room or "elsewhere", []).append(load.name)
+    return a.sheet(
+        "household",
+        "When the power is out",
+        f"Expected: {_hours(a)[0][1]}",
+        Part("First of all", tuple(_medical(life))),
+        Part(
+            "What works",
+            (Rows(("room", "what"), tuple((r.capitalize(), ", ".join(n)) for r, n in sorted(rooms.items()))),),
+        ),
+        Part("What does not", (Words(", ".join(x.name for x in off) or "Everything works."),)),
+        Part(
+            "Who does what",
+            (
+                Bullets(
+                    tuple(
+                        f"{p.name}: {'switches over, by the card' if p.can_switch else 'stays away from the panel'}"
+                        for p in people
+                    )
+                    or ("Nobody is entered yet: settle who switches, and who stands in.",)
+                ),
+            ),
+        ),
+        Part(
+            "Food",
+            (
+                Bullets(
+                    (
+                        *FOOD,
+                        *(f"{x.name}: {'keeps its doors shut' if x.id not in fed else 'goes on'}" for x in _cold(a)),
+                    )
+                ),
+            ),
+        ),
+        Part(
+            "Never",
+            (
+                Bullets(
+                    (
+                        "An engine indoors, in a garage or under a window.",
+                        "A cord from a generator or station into a wall outlet.",
+                        "An open flame left alone.",
+                    ),
+                    boxed=True,
+                ),
+            ),
+        ),
+    )
+
+
+def _medical(life: list[Load]) -> list[Bullets]:
+    if not life:
+        return []
+    lines = [
+        f"{x.name}: on its own battery {hours_text(x.own_battery_h)}"
+        if x.own_battery_h
+        else f"{x.name}: the second supply, now"
+        for x in life
+    ]
+    return [
+        Bullets(
+            (
+                *lines,
+                "Call the supplier now, and settle where to go. Leave two hours before it may be dark; never wait for it.",
+                "Never the only backup for what a life depends on.",
+            ),
+            boxed=True,
+        )
+    ]
+
+
+def _cold(a: Asked) -> list[Load]:
+    found = [x for x in a.documents.home.loads.values() if x.purpose == "food" and x.kind == "compressor"]
+    return sorted(found, key=lambda x: (box_of(x) is FREEZER, x.name))
+
+
+def schedule(a: Asked) -> Sheet:
+    """Places, circuits, and the labels of cords."""
+    home, rows, cords = a.documents.home, [], []
+    for x in a.each:
+        station = x.station.name if x.station else "station"
+        for feed in sorted(x.plan.feeds.values(), key=lambda f: f.place):
+            watts = sum(f.load.count * f.load.run_w for f in x.fed if f.feed.id == feed.id)
+            circuit = home.circuits.get(feed.circuit or "")
+            if circuit is None:
+                cords.append((station, x.target_names[feed.id], _cord(feed.cord), f"{number_text(watts)} W"))
+                continue
+            slots = ", ".join(map(str, circuit.slots))
+            legs = (
+                "both"
+                if circuit.poles == 2
+                else "/".join(dict.fromkeys(leg for f in x.fed if f.feed.id == feed.id for leg in f.legs))
+            )
+            rows.append(
+                (
+                    str(feed.place),
+                    circuit.name,
+                    slots,
+                    f"{circuit.breaker_a:g} A",
+                    circuit.wire or "not known",
+                    legs,
+                    f"{number_text(watts)} W",
+                )
+            )
+    inlets = tuple((d.equipment, _cord(d.cord)) for d in a.plan.devices.values() if d.cord is not None)
+    return a.sheet(
+        "schedule",
+        "Circuit schedule",
+        "What is at which place, and what each cord carries",
+        Part(
+            "Places",
+            (Rows(("place", "circuit", "slots", "breaker", "wire", "leg", "all running"), tuple(rows)),)
+            if rows
+            else (),
+        ),
+        Part("Cords", (Rows(("from", "to", "gauge and length", "at most"), tuple(cords)),) if cords else ()),
+        Part("Inlets", (Rows(("of", "gauge and length"), inlets),) if inlets else ()),
+    )
+
+
+def _cord(cord: Cord | None) -> str:
+    return "not entered" if cord is None else f"{cord.wire}, {cord.length_m:g} m"
+
+
+def tests(a: Asked) -> Sheet:
+    """Each line with what is expected, to be filled in by hand."""
+    parts = []
+    for p in trials_of(a.planner, a.home_id, a.plan.id, a.outage_id):
+        one = p.procedure
+        if one.refused:
+            continue
+        rows = tuple(
+            (
+                x.what,
+                "yes"
+                if x.unit == "yes"
+                else f"{number_text(x.expected)} ± {number_text(x.within)} {x.unit}"
+                if x.expected is not None
+                else x.unit,
+                "",
+                x.fails,
+            )
+            for x in one.lines
+        )
+        first = (
+            (Bullets((*one.cautions, *((f"Stop: {one.stop}",) if one.stop else ())), boxed=True),)
+            if one.cautions or one.stop
+            else ()
+        )
+        parts.append(
+            Part(
+                one.title,
+                (
+                    Words(f"{one.why} By {p.by}."),
+                    *first,
+                    Rows(("line", "expected", "found", "where it is not so"), rows),
+                ),
+            )
+        )
+    return a.sheet("tests", "Tests and commissioning", "In this order; what fails is a defect in the logbook", *parts)
+
+
+def _no_hands(a: Asked) -> list[str]:
+    able = [p for p in a.documents.home.household.people.values() if p.can_switch]
+    return [] if able else ["who switches (Goals)"]
+
+
+def _no_station(a: Asked) -> list[str]:
+    return [] if any(x.station is not None and x.fed for x in a.each) else ["a station, and something on it"]
+
+
+KINDS = (
+    Kind(
+        "run-card",
+        "Run card",
+        "Taped to the panel: going over, coming back, low",
+        "whoever switches",
+        "",
+        run_card,
+        lambda a: [*_no_station(a), *_no_hands(a)],
+    ),
+    Kind(
+        "household",
+        "Household sheet",
+        "What works, what does not, who does what",
+        "everybody in the house",
+        "health, and who is there",
+        household,
+        lambda a: [*_no_station(a), *([] if a.documents.home.household.people else ["the people (Goals)"])],
+    ),
+    Kind(
+        "schedule",
+        "Circuit schedule",
+        "Places, breakers, wires, cords",
+        "whoever switches, the electrician",
+        "",
+        schedule,
+        lambda a: [
+            f"the wire of {c.name}"
+            for c in a.documents.home.circuits.values()
+            if not c.wire and any(f.circuit == c.id for f in a.plan.feeds.values())
+        ][:6],
+    ),
+    Kind(
+        "tests",
+        "Test and commissioning sheet",
+        "Each line with what is expected, to be filled in",
+        "whoever tests, the electrician",
+        "",
+        tests,
+        _no_station,
+    ),
+)

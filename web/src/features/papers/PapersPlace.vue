@@ -1,0 +1,140 @@
+<script setup lang="ts">
+import { keepPreviousData, useQuery } from '@tanstack/vue-query'
+import { useLocalStorage } from '@vueuse/core'
+import { computed } from 'vue'
+import { answer, api } from '@/shared/api/client'
+import { useSession } from '@/shared/session'
+
+/** Sheets to tape up, give, sign and keep; each one is worked out from the plan as it stands. */
+const { state, home, pair, served } = useSession()
+const query = useQuery({
+  queryKey: computed(() => ['papers', state.value?.id, served.value, pair.value]),
+  queryFn: () =>
+    answer(
+      api.GET('/api/homes/{home_id}/papers', {
+        params: { path: { home_id: state.value?.id ?? '' }, query: { ...pair.value } },
+      }),
+    ),
+  enabled: computed(() => !!pair.value.plan),
+  placeholderData: keepPreviousData,
+})
+const sheets = computed(() => query.data.value ?? [])
+const usual = computed(() => (home.value?.service.volts === 120 ? 'letter' : 'a4'))
+const asked = useLocalStorage('imbuto.paper', { paper: '', large: false, hand: '' })
+const size = computed({ get: () => asked.value.paper || usual.value, set: (v) => (asked.value.paper = v) })
+function address(sheet: string, form: 'pdf' | 'html', keep = false) {
+  const said = new URLSearchParams({
+    ...pair.value,
+    paper: size.value,
+    large: String(asked.value.large),
+    hand: asked.value.hand,
+    keep: String(keep),
+  })
+  return `/api/homes/${encodeURIComponent(state.value?.id ?? '')}/papers/${sheet}.${form}?${said.toString()}`
+}
+const labels = computed(() => {
+  const said = new URLSearchParams({ plan: pair.value.plan, paper: size.value })
+  return `/api/homes/${encodeURIComponent(state.value?.id ?? '')}/labels?${said.toString()}`
+})
+</script>
+
+<template>
+  <div class="place papers">
+    <header>
+      <div>
+        <h1>Papers</h1>
+        <p class="soft">When the screen is dark, or somebody else does the work.</p>
+      </div>
+      <div class="tools">
+        <a class="btn strong" :href="address('pack', 'pdf', true)" download>Everything, one PDF</a>
+        <a class="btn" :href="address('pack', 'html', true)" download>One file to carry away</a>
+      </div>
+    </header>
+    <p v-if="query.isError.value" role="alert">{{ query.error.value?.message }}</p>
+    <p v-else-if="query.isPending.value" class="soft" role="status">Looking what is there…</p>
+    <div v-else class="scroll">
+      <form class="how fields" novalidate @submit.prevent>
+        <label>
+          Paper
+          <el-select v-model="size" aria-label="Paper">
+            <el-option value="letter" label="letter" />
+            <el-option value="a4" label="A4" />
+          </el-select>
+        </label>
+        <el-checkbox v-model="asked.large">large print</el-checkbox>
+        <label
+          >Whose hand <input v-model="asked.hand" maxlength="60" placeholder="your name" autocomplete="off"
+        /></label>
+      </form>
+      <table class="sums">
+        <thead>
+          <tr>
+            <th>sheet</th>
+            <th>for whom</th>
+            <th>still missing in it</th>
+            <th>it reveals</th>
+            <th></th>
+          </tr>
+        </thead>
+        <tbody>
+          <tr v-for="s in sheets" :key="s.id">
+            <td>
+              <b>{{ s.title }}</b>
+              <small class="soft">{{ s.use }}</small>
+            </td>
+            <td>{{ s.whom }}</td>
+            <td>{{ s.lacks.length ? s.lacks.join(', ') : 'nothing' }}</td>
+            <td>{{ s.reveals || 'nothing private' }}</td>
+            <td class="acts">
+              <a class="btn tiny" :href="address(s.id, 'html')" target="_blank" :aria-label="`Preview of ${s.title}`"
+                >Preview</a
+              >
+              <a class="btn tiny" :href="address(s.id, 'pdf')" target="_blank" :aria-label="`${s.title} as PDF`">PDF</a>
+            </td>
+          </tr>
+          <tr>
+            <td>
+              <b>Panel directory and dots</b>
+              <small class="soft">To cut and tape</small>
+            </td>
+            <td>whoever switches</td>
+            <td>nothing</td>
+            <td>nothing private</td>
+            <td class="acts">
+              <a class="btn tiny" :href="labels" target="_blank" aria-label="Panel directory and dots as PDF">PDF</a>
+            </td>
+          </tr>
+        </tbody>
+      </table>
+      <p class="soft small">
+        The file to carry away opens from a stick without a server, and needs no script. The arithmetic fits; the wiring
+        has not been inspected, and no sheet is an approval or a permit.
+      </p>
+    </div>
+  </div>
+</template>
+
+<style scoped>
+.how {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 8px 20px;
+  align-items: center;
+}
+.how .el-select {
+  width: 110px;
+}
+.sums :where(th, td) {
+  text-align: left;
+  vertical-align: top;
+}
+td small {
+  display: block;
+}
+.acts {
+  white-space: nowrap;
+}
+.acts a + a {
+  margin-left: 6px;
+}
+</style>
