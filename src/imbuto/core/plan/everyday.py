@@ -19,23 +19,26 @@ By = Literal["itself", "app", "hand"]
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Mode:
-    """What holds in some hours. windows: of the week; months: 1 to 12, none for all."""
+    """What holds in some hours. windows: of the week; months: 1 to 12, none for all; called: by the device itself."""
 
     id: Ident
     name: Name
     use: Use
     windows: Annotated[tuple[Window, ...], Len(1, 24)]
     months: tuple[Annotated[int, Interval(ge=1, le=12)], ...] = ()
+    called: Text = ""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Everyday:
-    """A plan's ordinary week. rest: in all hours that no mode names; hold: share of the store kept for outages; resume: charge at which
-    the store carries again after its hold was met; refill: the charge the grid fills it to at its hold; charge_w: AC from the
-    wall, None for all it takes; by: who switches; sets_out: days on which folding panels stand outside; exports: the agreement
-    to give to the street, empty for none; no_grid: there is none at all, and every day is as in an outage."""
+    """A plan's ordinary week. rest: in all hours that no mode names, called: by the device itself; hold: share of the store kept
+    for outages; resume: charge at which the store carries again after its hold was met; refill: the charge the grid fills it to
+    at its hold; charge_w: AC from the wall, None for all it takes; by: who switches; sets_out: days on which folding panels
+    stand outside; exports: the agreement to give to the street, empty for none; no_grid: there is none at all, and every day is
+    as in an outage."""
 
     rest: Use = "stand"
+    called: Text = ""
     modes: dict[str, Mode] = field(default_factory=dict)
     hold: Annotated[Fraction, Interval(le=0.95)] = 0.5
     resume: Fraction = 0.55

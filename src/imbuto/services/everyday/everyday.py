@@ -27,6 +27,7 @@ from imbuto.services.everyday.figures import (
     mean_day,
     months_of,
     nights_of,
+    over_it,
     switches,
     to_move,
 )
@@ -64,11 +65,11 @@ class ReadinessView:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class EverydayView:
-    """An ordinary year. uses, by, why: what the joining can carry; hold_kwh, hold_h: over the floor, and hours of what keeps
-    on; before, after: bills without the plan and with it, None without a tariff; saving: of them; wear: a delivered kWh, None
-    where unlisted; worn: in the year; cycles; unserved_kwh; switches: of its own between grid and store; back_h: hours back on
-    the grid at its hold, and move: what draws most then, to be used at another hour; lacking: whether for what is still bought
-    panels or storage are lacking; currency; every_evening: each day's charge at dusk and dawn."""
+    """An ordinary year. uses, by, why: what the joining can carry; hold_kwh, hold_h: over the floor, and hours of what keeps on;
+    before, after: bills without the plan and with it, None without a tariff; saving: of them; wear: a delivered kWh, None where
+    unlisted; worn: in the year; cycles; unserved_kwh; switches: of its own between grid and store; back_h: hours back on the
+    grid at its hold, and move: what draws most then, to be used at another hour; over: what it carries; lacking: whether for
+    what is still bought panels or storage are lacking; currency; every_evening: each day's charge at dusk and dawn."""
 
     source: str
     station: str
@@ -88,6 +89,7 @@ class EverydayView:
     switches: int
     back_h: float
     move: str
+    over: str
     lacking: str
     currency: str
     tariff: str
@@ -187,6 +189,7 @@ def everyday_view(
         switches=switches(y),
         back_h=float(back(y).sum()) * STEP_H,
         move=to_move(y),
+        over=over_it(y),
         lacking=lacking(y),
         currency=currency,
         tariff=", ".join(dict.fromkeys(documents.home.tariffs[t].name for t in _held(documents, g))),
@@ -318,6 +321,7 @@ def _nothing(can: Can, source: str, station: str, policy: Everyday, currency: st
         switches=0,
         back_h=0.0,
         move="",
+        over="",
         lacking="",
         currency=currency,
         tariff="",

@@ -9,6 +9,7 @@ import numpy as np
 from imbuto.core.basics.clock import BoolArray, FloatArray
 from imbuto.core.everyday.year import STEP_H, Year
 from imbuto.core.home.loads import use_watts
+from imbuto.core.limits.instants import instants
 from imbuto.core.run import march as flow
 from imbuto.core.storm.tonight import is_spared
 
@@ -74,6 +75,21 @@ def to_move(y: Year) -> str:
         if kwh > best[1]:
             best = (f.load.name, kwh)
     return f"{best[0]}, {best[1]:,.0f} kWh a year of it" if best[1] >= 1 else ""
+
+
+def over_it(y: Year) -> str:
+    """Where everything that may run at once is more than the station carries: it gives the house back to the grid, or shuts off."""
+    x = y.ground.joined
+    now, station = instants(x), x.station
+    most = now.most(now.va)
+    if station is None or most <= station.rated_va:
+        return ""
+    heavy = max(
+        (f.load for f in x.fed if not f.assumed and not is_spared(f.load)), key=lambda load: load.run_va, default=None
+    )
+    told = f"; to move: {heavy.name}" if heavy is not None else ""
+    said = f"All at once it may be {most:,.0f} of {station.rated_va:,.0f} VA"
+    return f"{said}: then it goes back to the grid with a blink, or shuts off{told}."
 
 
 def lacking(y: Year) -> str:

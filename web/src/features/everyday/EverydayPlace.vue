@@ -73,6 +73,7 @@ function addMode() {
     name: 'Evening',
     use: 'store' as const,
     windows: [{ start_h: 17, end_h: 22, days: 'all' as const }],
+    called: '',
     months: [],
   }
   set('A mode more', { modes: { ...policy.value.modes, [id]: mode } })
@@ -116,6 +117,13 @@ const needs = computed(() => view.value?.uses ?? [])
           <el-option v-for="u in needs" :key="u" :value="u" :label="USES[u]" />
         </el-select>
         <p class="soft small">{{ USE_SAYS[policy.rest] }}</p>
+        <input
+          :value="policy.called"
+          maxlength="80"
+          aria-label="What the device calls it"
+          placeholder="what the device calls it"
+          @change="set('What the device calls it', { called: ($event.target as HTMLInputElement).value })"
+        />
         <article v-for="m in policy.modes" :key="m.id" class="mode">
           <p>
             <input
@@ -129,6 +137,13 @@ const needs = computed(() => view.value?.uses ?? [])
           <el-select :model-value="m.use" :aria-label="`What ${m.name} does`" @change="change(m.id, { use: $event })">
             <el-option v-for="u in needs" :key="u" :value="u" :label="USES[u]" />
           </el-select>
+          <input
+            :value="m.called"
+            maxlength="80"
+            :aria-label="`What the device calls ${m.name}`"
+            placeholder="what the device calls it"
+            @change="change(m.id, { called: ($event.target as HTMLInputElement).value })"
+          />
           <WindowsEditor
             :model-value="m.windows as Window[]"
             @update:model-value="$event.length ? change(m.id, { windows: $event }) : drop(m.id)"
@@ -250,8 +265,8 @@ const needs = computed(() => view.value?.uses ?? [])
         <DayFlows v-if="view.days[month]" :day="view.days[month]!" />
         <MonthBars v-if="view.months.length" :months="view.months" />
         <p class="small">
-          {{ view.lacking }} It changes over {{ number(view.switches) }} times a year, a blink each<template
-            v-if="view.back_h >= 1"
+          {{ view.over }} {{ view.lacking }} It changes over {{ number(view.switches) }} times a year, a blink
+          each<template v-if="view.back_h >= 1"
             >, and is back on the grid at its hold for {{ number(view.back_h) }} h</template
           ><template v-if="view.move">; to move to another hour: {{ view.move }}</template
           >.

@@ -27,7 +27,7 @@ const w = computed(() => query.data.value as WorthView | undefined)
 const m = (v: number) => money(v, w.value?.currency ?? 'USD')
 const years = (y: number | null) => (y == null ? 'never' : `${number(y, 1)} years`)
 const KINDS = ['equipment', 'cable', 'rails', 'labour', 'permit', 'inspection', 'delivery', 'tax', 'other'] as const
-const row = reactive({ name: '', kind: 'labour' as (typeof KINDS)[number], sum: '', quote: '', source: '' })
+const row = reactive({ name: '', kind: 'labour' as (typeof KINDS)[number], sum: '', quote: '', source: '', season: '' })
 const off = reactive({ name: '', rate: '', sum: '', of: [] as string[], ends: '', file_by: '' })
 const wrong = ref('')
 function num(text: string): number | null {
@@ -50,6 +50,7 @@ function addCost() {
     quote: row.quote.trim(),
     counts,
     source: row.source.trim(),
+    season: row.season.trim(),
   }
   edit(`Cost: ${value.name}`, [{ doc: plan.value.id, op: 'add', path: `/costs/${escape(id)}`, value }])
   row.name = row.sum = row.source = ''
@@ -268,6 +269,7 @@ function spoil() {
           <input v-model="row.sum" inputmode="decimal" :aria-label="`Sum, ${w.currency}`" :placeholder="w.currency" />
           <input v-model="row.quote" maxlength="60" aria-label="Whose offer" placeholder="whose offer" />
           <input v-model="row.source" maxlength="100" aria-label="Where it was read" placeholder="read where" />
+          <input v-model="row.season" maxlength="60" aria-label="When it is cheaper" placeholder="cheaper in" />
           <button class="btn">Add the cost</button>
         </form>
         <form class="one" @submit.prevent="addCredit">

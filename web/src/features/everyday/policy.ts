@@ -15,6 +15,7 @@ export const USE_SAYS: Record<string, string> = {
 export const BY: Record<string, string> = { itself: 'by itself', app: 'in its app', hand: 'by hand' }
 export const STANDING: EverydayPolicy = {
   rest: 'stand',
+  called: '',
   modes: {},
   hold: 0.5,
   resume: 0.55,

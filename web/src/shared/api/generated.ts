@@ -3249,10 +3249,11 @@ export interface components {
         };
         /**
          * Everyday
-         * @description A plan's ordinary week. rest: in all hours that no mode names; hold: share of the store kept for outages; resume: charge at which
-         *     the store carries again after its hold was met; refill: the charge the grid fills it to at its hold; charge_w: AC from the
-         *     wall, None for all it takes; by: who switches; sets_out: days on which folding panels stand outside; exports: the agreement
-         *     to give to the street, empty for none; no_grid: there is none at all, and every day is as in an outage.
+         * @description A plan's ordinary week. rest: in all hours that no mode names, called: by the device itself; hold: share of the store kept
+         *     for outages; resume: charge at which the store carries again after its hold was met; refill: the charge the grid fills it to
+         *     at its hold; charge_w: AC from the wall, None for all it takes; by: who switches; sets_out: days on which folding panels
+         *     stand outside; exports: the agreement to give to the street, empty for none; no_grid: there is none at all, and every day is
+         *     as in an outage.
          */
         Everyday: {
             /**
@@ -3261,6 +3262,11 @@ export interface components {
              * @enum {string}
              */
             rest: "stand" | "sun" | "store" | "charge";
+            /**
+             * Called
+             * @default
+             */
+            called: string;
             /** Modes */
             modes?: {
                 [key: string]: components["schemas"]["Mode"];
@@ -3306,11 +3312,11 @@ export interface components {
         };
         /**
          * EverydayView
-         * @description An ordinary year. uses, by, why: what the joining can carry; hold_kwh, hold_h: over the floor, and hours of what keeps
-         *     on; before, after: bills without the plan and with it, None without a tariff; saving: of them; wear: a delivered kWh, None
-         *     where unlisted; worn: in the year; cycles; unserved_kwh; switches: of its own between grid and store; back_h: hours back on
-         *     the grid at its hold, and move: what draws most then, to be used at another hour; lacking: whether for what is still bought
-         *     panels or storage are lacking; currency; every_evening: each day's charge at dusk and dawn.
+         * @description An ordinary year. uses, by, why: what the joining can carry; hold_kwh, hold_h: over the floor, and hours of what keeps on;
+         *     before, after: bills without the plan and with it, None without a tariff; saving: of them; wear: a delivered kWh, None where
+         *     unlisted; worn: in the year; cycles; unserved_kwh; switches: of its own between grid and store; back_h: hours back on the
+         *     grid at its hold, and move: what draws most then, to be used at another hour; over: what it carries; lacking: whether for
+         *     what is still bought panels or storage are lacking; currency; every_evening: each day's charge at dusk and dawn.
          */
         EverydayView: {
             /** Source */
@@ -3346,6 +3352,8 @@ export interface components {
             back_h: number;
             /** Move */
             move: string;
+            /** Over */
+            over: string;
             /** Lacking */
             lacking: string;
             /** Currency */
@@ -4591,7 +4599,7 @@ export interface components {
         };
         /**
          * Mode
-         * @description What holds in some hours. windows: of the week; months: 1 to 12, none for all.
+         * @description What holds in some hours. windows: of the week; months: 1 to 12, none for all; called: by the device itself.
          */
         Mode: {
             /** Id */
@@ -4610,6 +4618,11 @@ export interface components {
              * @default []
              */
             months: number[];
+            /**
+             * Called
+             * @default
+             */
+            called: string;
         };
         /**
          * Module
