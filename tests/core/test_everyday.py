@@ -122,7 +122,8 @@ def test_the_best_clock_setting_found_beats_none_and_comes_near_a_linear_bound()
         charge = Mode(id="c", name="Cheap", use="charge", windows=(Window(start_h=start, end_h=6),))
         return Everyday(rest="store", hold=hold, resume=min(hold + 0.01, 1), refill=hold, modes={"c": charge})
 
-    tried = {(s, h): week_cost(setting(s, h)) for s in (22, 23, 0, 1, 2, 3) for h in (0.1, 0.3, 0.6)}
+    holds = [round(h, 2) for h in np.arange(0.10, 0.96, 0.05)]
+    tried = {(s, h): week_cost(setting(s, h)) for s in (*range(7, 24), *range(6)) for h in holds}
     best, chosen = min(tried, key=lambda k: tried[k]), setting(23, 0.1)
     nothing = float(180 * prices[week].sum()) * STEP_H / 1000
     assert nothing - week_cost(chosen) >= 0.97 * (nothing - tried[best])
