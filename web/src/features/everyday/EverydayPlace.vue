@@ -52,19 +52,10 @@ function hold(to: number) {
     { doc: plan.value.id, op: 'replace', path: '/everyday', value: withHold(policy.value, to) },
   ])
 }
-/** What the curve says while it is dragged. */
+/** What the curve says while it is dragged: its nearest point. */
 const dragged = computed(() => {
-  const points = curve.value?.points ?? []
-  const next = points.findIndex((p) => p.hold >= drag.value)
-  const b = points[next < 0 ? points.length - 1 : next]
-  const a = points[Math.max((next < 0 ? points.length : next) - 1, 0)]
-  if (!a || !b) return null
-  const t = b.hold > a.hold ? Math.min(Math.max((drag.value - a.hold) / (b.hold - a.hold), 0), 1) : 0
-  const mix = (x: number, y: number) => x + t * (y - x)
-  return {
-    chance: mix(a.chance, b.chance),
-    saving: a.saving == null || b.saving == null ? null : mix(a.saving, b.saving),
-  }
+  const off = (p: CurveView['points'][number]) => Math.abs(p.hold - drag.value)
+  return [...(curve.value?.points ?? [])].sort((a, b) => off(a) - off(b))[0] ?? null
 })
 function addMode() {
   const id = freshId('mode', Object.keys(policy.value.modes))
