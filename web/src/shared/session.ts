@@ -6,45 +6,9 @@ import type { HomeNews, HomeState, Op, Outage, Plan, Verdict, WatchView } from '
 import { uniqueId } from './ids'
 import { foreseen, overlap, touched, withNews } from './patch'
 import { pinia } from './pinia'
+import { post, type Conflict, type GaugeLine, type NewReading, type Sent, type Waiting } from './queue'
 
-interface Waiting {
-  edit_id: string
-  label: string
-  ops: Op[]
-  base_rev: number
-  /** It only tries something, and is offered to be taken back. */
-  trial?: boolean
-  /** A reading to note rather than operations to apply; it is noted on whatever revision there is. */
-  reading?: NewReading
-  /** A line at a gauge in an outage, likewise. */
-  gauge?: GaugeLine
-}
-
-/** A line at a gauge: whose, null for the first station, and when it was written, in the home's own time. */
-export interface GaugeLine {
-  text: string
-  source: string | null
-  at: string
-}
-
-/** How something that waits here went: the server has it, it was refused, or it is kept until the server answers. */
-export type Sent = 'kept' | 'refused' | 'later'
-
-/** A reading as typed, and what it is of; with neither, the text begins with a load's name. */
-export interface NewReading {
-  text: string
-  load?: string | null
-  circuit?: string | null
-  home?: boolean
-  setting?: string
-  season?: 'any' | 'warm' | 'cold'
-  side?: 'appliance' | 'inverter' | 'battery'
-}
-
-export interface Conflict {
-  mine: Waiting
-  theirs: string[]
-}
+export type { Conflict, GaugeLine, NewReading, Sent } from './queue'
 
 interface Result {
   news: unknown
@@ -259,24 +223,6 @@ export const useSessionStore = defineStore('session', () => {
     )
   }
 
-  function post(home: string, next: Waiting) {
-    const path = { home_id: home }
-    const judge = pair.value.plan && pair.value.outage ? { ...pair.value } : undefined
-    const since = kept?.rev ?? null
-    const { reading, gauge, trial = false, ...rest } = next
-    if (gauge) {
-      const body = { ...pair.value, edit_id: next.edit_id, ...gauge }
-      return answer(api.POST('/api/homes/{home_id}/live/notes', { params: { path }, body }))
-    }
-    if (!reading) {
-      const body = { ...rest, trial, judge, since }
-      return answer(api.POST('/api/homes/{home_id}/edits', { params: { path }, body }))
-    }
-    const usual = { home: false, setting: '', side: 'appliance' as const, season: 'any' as const, judge, since }
-    const body = { edit_id: next.edit_id, ...usual, ...reading }
-    return answer(api.POST('/api/homes/{home_id}/readings', { params: { path }, body }))
-  }
-
   async function send() {
     if (sending || turning.value || conflict.value) return
     sending = true
@@ -293,7 +239,7 @@ export const useSessionStore = defineStore('session', () => {
     const home = state.value
     if (!home) return
     try {
-      const result = await post(home.id, next)
+      const result = await post(home.id, next, pair.value, kept?.rev ?? null)
       done(next)
       settled(next, 'kept')
       // Edits made on the answered one were made knowing it.

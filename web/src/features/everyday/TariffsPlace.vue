@@ -2,7 +2,7 @@
 import { computed, ref } from 'vue'
 import type { Tariff, Window } from '@/shared/api/types'
 import { answer, api } from '@/shared/api/client'
-import { asFile } from '@/shared/api/file'
+import { asFile, chosen } from '@/shared/api/file'
 import { freshId, uniqueId } from '@/shared/ids'
 import { escape } from '@/shared/patch'
 import { act, edit, useSession } from '@/shared/session'
@@ -70,21 +70,13 @@ function holidays(t: Tariff, text: string) {
 }
 const file = (t: Tariff) =>
   `/api/homes/${encodeURIComponent(state.value?.id ?? '')}/tariffs/${encodeURIComponent(t.id)}.csv`
-async function take(event: Event) {
-  const input = event.target as HTMLInputElement
-  const chosen = input.files?.[0]
-  if (!chosen) return
-  const query = { name: chosen.name, edit_id: uniqueId(), ...pair.value }
-  await act((home_id) =>
-    answer(
-      api.POST('/api/homes/{home_id}/tariffs', {
-        params: { path: { home_id }, query },
-        ...asFile(chosen),
-      }),
-    ),
-  )
-  input.value = ''
-}
+const take = (event: Event) =>
+  chosen(event, (taken) => {
+    const query = { name: taken.name, edit_id: uniqueId(), ...pair.value }
+    return act((home_id) =>
+      answer(api.POST('/api/homes/{home_id}/tariffs', { params: { path: { home_id }, query }, ...asFile(taken) })),
+    )
+  })
 function months(t: Tariff, id: string, text: string) {
   const read = parseMonths(text)
   problem.value = read ? '' : `“${text}”: months are written such as 6-9, or Jun, Jul.`

@@ -2,7 +2,7 @@
 import { keepPreviousData, useQuery } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
 import { answer, api } from '@/shared/api/client'
-import { asFile } from '@/shared/api/file'
+import { asFile, chosen } from '@/shared/api/file'
 import type { BookView, Op } from '@/shared/api/types'
 import { uniqueId } from '@/shared/ids'
 import { escape } from '@/shared/patch'
@@ -58,21 +58,13 @@ function close(id: string) {
 function drop(id: string) {
   edit('An entry taken out of the logbook', [{ doc: 'home', op: 'remove', path: `/book/${escape(id)}` }])
 }
-async function file(event: Event) {
-  const input = event.target as HTMLInputElement
-  const chosen = input.files?.[0]
-  if (!chosen) return
-  const query = { name: chosen.name, edit_id: uniqueId(), ...pair.value }
-  await act((home_id) =>
-    answer(
-      api.POST('/api/homes/{home_id}/book/energy', {
-        params: { path: { home_id }, query },
-        ...asFile(chosen),
-      }),
-    ),
-  )
-  input.value = ''
-}
+const file = (event: Event) =>
+  chosen(event, (taken) => {
+    const query = { name: taken.name, edit_id: uniqueId(), ...pair.value }
+    return act((home_id) =>
+      answer(api.POST('/api/homes/{home_id}/book/energy', { params: { path: { home_id }, query }, ...asFile(taken) })),
+    )
+  })
 const isOwn = (kind: string) => !['outage', 'test', 'drill'].includes(kind)
 </script>
 
