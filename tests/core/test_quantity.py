@@ -5,8 +5,9 @@ from datetime import UTC, datetime
 import pytest
 
 from imbuto.core.home.loads import Use
-from imbuto.core.measuring.parse import NotUnderstood, understand
+from imbuto.core.measuring.parse import understand
 from imbuto.core.measuring.readings import Reading, figures, gauge_average_w, gives, winners
+from imbuto.core.measuring.said import NotUnderstood
 from imbuto.core.measuring.scan import to_number
 from imbuto.core.run.network import Store
 from tests.support import load

@@ -22,7 +22,7 @@ from imbuto.api.idle import Idle, Noting
 from imbuto.api.ready import Ready, Waiting
 from imbuto.api.schemas import ErrorBody
 from imbuto.core.basics.errors import ImbutoError, NotFound, UnreadableFile, shown
-from imbuto.core.measuring.parse import NotUnderstood
+from imbuto.core.measuring.said import NotUnderstood
 from imbuto.core.run.compiled import compile_all
 from imbuto.core.run.light import warm_up
 from imbuto.services.desk.edits import Stale

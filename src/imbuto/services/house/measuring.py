@@ -13,8 +13,9 @@ from sqlalchemy.orm import Session
 from imbuto.core.basics.errors import NotFound
 from imbuto.core.home.home import Home
 from imbuto.core.home.loads import Load, Season, Use, figures_of, mean_w
-from imbuto.core.measuring.parse import NotUnderstood, ReadingKind, Understood, comes_to, understand
+from imbuto.core.measuring.parse import comes_to, understand
 from imbuto.core.measuring.readings import Figure, Gives, Quantity, Reading, Side, as_read, figures, gives, winners
+from imbuto.core.measuring.said import NotUnderstood, ReadingKind, Understood
 from imbuto.core.plan.joining import Joined, parts
 from imbuto.core.run.network import Store
 from imbuto.core.run.run import store_of
@@ -120,8 +121,8 @@ class Measuring:
             # A suggestion keeps the load that the line names.
             return Echo(
                 problem=error.rule[:1].upper() + error.rule[1:] + ".", suggestion=error.suggestion,
-                says=comes_to(error.suggestion) if error.suggestion else "", other=error.other,
-                other_says=comes_to(error.other) if error.other else "",
+                says=error.comes[0], other=error.other,
+                other_says=error.comes[1],
             )  # fmt: skip
 
     def _of_new(self, home_id: str, text: str) -> Echo:
@@ -288,7 +289,7 @@ def _fitting(u: Understood, load: Load | None, now: Joined | None, text: str, ta
         w = next((m for m in (" W", " kW", "W", "kW") if m in text), "")
         running = re.sub(r"(\d\s*k?W(?:atts?)?)\b", r"\1 running", text, count=1, flags=re.IGNORECASE) if w else ""
         rule = f"{load.name} goes on and off by itself: does it run so long, or is it plugged in so long"
-        raise NotUnderstood("reading", text, rule, running, running.replace(" running", " plugged in"))
+        raise NotUnderstood("reading", text, rule, running, running.replace(" running", " plugged in")).told(comes_to)
     if u.va is not None and u.run_w is None:
         how = "as entered" if load.power_factor is not None else "by its kind, a planning default"
         notes.append(

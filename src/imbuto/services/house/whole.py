@@ -24,8 +24,8 @@ from imbuto.core.advice.whole import (
 from imbuto.core.home.home import Home
 from imbuto.core.home.household import Harm
 from imbuto.core.home.loads import Substitute
-from imbuto.core.measuring.parse import NotUnderstood
 from imbuto.core.measuring.readings import as_read
+from imbuto.core.measuring.said import NotUnderstood
 from imbuto.core.plan.conditions import in_outage
 from imbuto.core.plan.joining import Joined, parts
 from imbuto.core.plan.outage import Outage
