@@ -1,0 +1,157 @@
+"""What is looked after and when, and the figures an ordinary year is told by: each against what they are made of."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from datetime import date, datetime
+
+import numpy as np
+import pytest
+
+from imbuto.core.basics.clock import Window
+from imbuto.core.basics.errors import NotFound
+from imbuto.core.everyday.left import as_left
+from imbuto.core.everyday.year import STEP_H, year_of
+from imbuto.core.plan.costs import Credit
+from imbuto.core.plan.everyday import Everyday, Mode
+from imbuto.services.everyday.everyday import ground_of, with_hold
+from imbuto.services.everyday.figures import gave, lacking, mean_day, months_of, nights_of, over_it, switches
+from imbuto.services.everyday.keeping import keeping
+from tests.core.test_everyday import year_ground
+from tests.core.test_several import BOX
+from tests.demo import demo_copy
+
+HOME, PLAN, OUTAGE = "saltgrass-house", "switched-panel", "november-windstorm"
+NOW = datetime(2026, 11, 20, 12)
+EVENING = Mode(id="e", name="Evening", use="store", windows=(Window(start_h=17, end_h=21, days="weekday"),))
+
+
+@pytest.fixture
+def planner(tmp_path):
+    planner = demo_copy(tmp_path)
+    yield planner
+    planner.database.close()
+
+
+def put(planner, doc: str, path: str, value: object, verb: str = "replace") -> None:
+    op = {"doc": doc, "op": verb, "path": path, "value": value}
+    planner.edit(HOME, planner.rev(HOME), f"{path}{planner.rev(HOME)}", "Put", [op], None)
+
+
+def duties(planner, plan: str = PLAN, now: datetime = NOW):
+    return {d.id: d for d in keeping(planner, HOME, plan, OUTAGE, now).duties}
+
+
+def test_what_switches_itself_asks_nobody_and_what_does_not_asks_on_its_days(planner):
+    assert not [d for d in duties(planner).values() if "switched" in d.why]
+    put(planner, PLAN, "/everyday/by", "app")
+    windows = [{"start_h": 17, "end_h": 21, "days": "weekday"}]
+    put(planner, PLAN, "/everyday/modes/night/windows", windows)
+    found = duties(planner, now=datetime(2026, 11, 20, 18))  # a Friday evening: the next beginning is on Monday
+    on, off = found["night-0-on"], found["night-0-off"]
+    assert (on.first, on.on, on.every) == (datetime(2026, 11, 23, 17), [0, 1, 2, 3, 4], "week")
+    assert off.first == datetime(2026, 11, 20, 21)
+    assert on.title.endswith("sun first")
+    assert off.title.endswith("store first")
+    assert on.who == "in its app"
+
+
+@pytest.mark.parametrize(("plan", "engine", "panels"), [(PLAN, True, True), ("ten-place", False, False)])
+def test_upkeep_follows_what_the_plan_has(planner, plan, engine, panels):
+    found = duties(planner, plan)
+    assert ("exercise" in found, "fuel" in found) == (engine, engine)
+    assert ("tilt-spring" in found) == panels
+    assert {"topup", "alarms", "gfci", "life", "tests"} <= set(found)
+    assert all(d.first > NOW for d in found.values())
+    assert found["alarms"].first == datetime(2026, 12, 1, 10)
+    if engine:
+        assert "6 m away" in found["exercise"].why
+
+
+def test_a_credit_that_ends_is_in_the_calendar_until_it_has(planner):
+    credit = {"id": "c", "name": "Spring credit", "sum": 500, "ends": "2026-12-31", "file_by": "March"}
+    put(planner, PLAN, "/credits/c", credit, "add")
+    assert duties(planner)["credit-c"].first == datetime(2026, 12, 31, 9)
+    assert "credit-c" not in duties(planner, now=datetime(2027, 1, 2))
+    assert Credit(id="c", name="x", sum=1, ends=date(2026, 12, 31)).ends is not None
+
+
+def test_spare_sun_is_offered_by_day_only_as_far_as_it_goes(planner):
+    summer, winter = (keeping(planner, HOME, PLAN, OUTAGE, datetime(2026, m, 20, 12)) for m in (7, 12))
+    assert summer.spare_w > winter.spare_w
+    assert "at night none" in summer.says
+    for s in summer.spare:
+        assert s.fits == (s.w <= summer.spare_w)
+    none = keeping(planner, HOME, "ten-place", OUTAGE, NOW)
+    assert none.spare_w == 0
+    assert "nothing is to be had for nothing" in none.says
+    with pytest.raises(NotFound):
+        keeping(planner, HOME, "none", OUTAGE, NOW)
+
+
+def test_months_days_and_nights_add_up_to_the_year():
+    g = year_ground(replace(BOX, nominal_wh=3000), 700.0)
+    y = year_of(g, Everyday(rest="store", hold=0.3, resume=0.35, refill=0.3))
+    months, kwh = months_of(y), STEP_H / 1000
+    assert sum(m.fed for m in months) == pytest.approx(float(g.fed_w.sum()) * kwh)
+    assert sum(m.bought for m in months) == pytest.approx(float(y.bought_w.sum()) * kwh)
+    assert sum(m.sun for m in months) == pytest.approx(float(g.sun_w.sum()) * kwh)
+    assert sum(m.thrown for m in months) == pytest.approx(float(y.thrown_w.sum()) * kwh)
+    assert all(m.unserved == pytest.approx(0, abs=1e-6) and m.failing == 0 for m in months)
+    parts = gave(y)
+    assert parts["store"] + parts["sun"] + parts["grid"] == pytest.approx(g.fed_w)
+    assert all((v >= -1e-9).all() for v in parts.values())
+    day = mean_day(y, 7)
+    assert len(day.hour) == 48
+    assert np.mean(day.load) == pytest.approx(200)
+    nights = nights_of(y)
+    assert len(nights) == 365
+    assert all(0 <= dusk <= 1 and 0 <= dawn <= 1 for dusk, dawn in nights)
+    lit = g.sun_w > 0
+    last = int(np.flatnonzero(lit & (g.day == 200))[-1]) + 1
+    assert nights[200][0] == pytest.approx(y.charge[last], abs=1e-4)
+
+
+def test_it_says_whether_panels_or_storage_are_lacking_and_what_is_over_it():
+    dark, small, wide = (
+        year_of(year_ground(replace(BOX, nominal_wh=wh), sun), Everyday(rest="store", hold=0.1, resume=0.1, refill=0.1))
+        for wh, sun in ((2000, 0.0), (1000, 1500.0), (20_000, 300.0))
+    )
+    assert "Without panels" in lacking(dark)
+    assert "storage is lacking" in lacking(small)
+    assert "panels are lacking" in lacking(wide)
+    assert switches(year_of(year_ground(watts=100.0), Everyday())) == 0
+    assert over_it(dark) == ""
+    tight = year_of(year_ground(replace(BOX, rated_va=150), watts=200.0), Everyday())
+    assert over_it(tight).startswith("All at once it may be 200 of 150 VA")
+    assert "to move: Lamp" in over_it(tight)
+
+
+def test_a_hold_takes_its_marks_along_and_the_ground_is_kept_for_the_revision(planner):
+    moved = with_hold(Everyday(hold=0.4, resume=0.5, refill=0.45, modes={"e": EVENING}), 0.9)
+    assert (moved.hold, moved.resume, moved.refill) == (0.9, 1.0, pytest.approx(0.95))
+    assert moved.modes == {"e": EVENING}
+    documents = planner.documents(planner.state(HOME))
+    plan = documents.plans["ten-place"]
+    first = ground_of(planner, HOME, documents, plan, "main")
+    assert ground_of(planner, HOME, documents, plan, "main") is first
+    put(planner, "home", "/loads/kettle/average_w", 10)
+    documents = planner.documents(planner.state(HOME))
+    assert ground_of(planner, HOME, documents, documents.plans["ten-place"], "main") is not first
+
+
+def test_only_an_outage_that_says_so_begins_as_a_day_leaves_it(planner):
+    documents = planner.documents(planner.state(HOME))
+    outage, plan = documents.outages["evening-cut"], documents.plans[PLAN]
+    others = documents.outages.values()
+    assert as_left(documents.home, plan, outage, documents.catalogue, others) is outage
+    left = replace(outage, as_left=True)
+    found = as_left(documents.home, plan, left, documents.catalogue, others)
+    assert plan.everyday is not None
+    assert plan.everyday.hold - 0.01 <= found.start_charge < 1
+    standing = replace(plan, everyday=None)
+    assert as_left(documents.home, standing, left, documents.catalogue, others) is left
+    higher = as_left(
+        documents.home, replace(plan, everyday=with_hold(plan.everyday, 0.8)), left, documents.catalogue, others
+    )
+    assert higher.start_charge > found.start_charge
