@@ -8,11 +8,11 @@ from fastapi import APIRouter, Depends, Response
 
 from imbuto.api.common import ERRORS, FILE_BODY, P, raw_body
 from imbuto.api.telling import TELLS, told
-from imbuto.core.advice.diagram import Diagram
 from imbuto.core.equipment.catalogue import TransferEquipment, shipped
 from imbuto.core.equipment.wires import Wire, wires
 from imbuto.services.hours.runs import StationView
 from imbuto.services.source.fuel import FuelView, fuel_view
+from imbuto.services.source.joining import JoiningView, joining_view
 from imbuto.services.source.sun import SunView, sun_view, take_weather
 
 router = APIRouter(prefix="/api", responses=ERRORS)
@@ -25,9 +25,9 @@ def options(home_id: str, plan: str, outage: str, planner: P, source: str | None
 
 
 @router.get("/homes/{home_id}/diagram")
-def joining_diagram(home_id: str, plan: str, planner: P, source: str | None = None) -> Diagram:
-    """How a plan is joined: boxes, lines, and every possible feed."""
-    return planner.diagram(home_id, plan, source)
+def joining_diagram(home_id: str, plan: str, planner: P, source: str | None = None) -> JoiningView:
+    """How a plan is joined: boxes and lines with their places, and every possible feed."""
+    return joining_view(planner, home_id, plan, source)
 
 
 @router.get("/homes/{home_id}/sun")

@@ -217,15 +217,16 @@ def serve(file: Path, said: dict[str, Any], ticks: Callable[[], float] = time.mo
             alarm.start()
             try:
                 with listener.accept() as line:
-                    going = _answer(station, line)
+                    going = _answer(station, line, file)
             except (AuthenticationError, OSError, EOFError, ValueError, KeyError, TypeError) as error:
                 print(f"not understood: {error}", file=sys.stderr)  # somebody else's knock; go on
             alarm.cancel()
-    file.unlink(missing_ok=True)
 
 
-def _answer(station: SimulatedStation, line: Connection) -> bool:
+def _answer(station: SimulatedStation, line: Connection, file: Path) -> bool:
     asked = json.loads(line.recv_bytes())
+    if asked["do"] == "end":
+        file.unlink(missing_ok=True)  # before it answers: whoever is answered may begin another one under the same name
     if asked["do"] == "live_in":
         station.live_in(house_of(asked["house"]), asked["charge"])
     elif asked["do"] == "speed":

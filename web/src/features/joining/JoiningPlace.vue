@@ -3,7 +3,7 @@ import { keepPreviousData, useQuery } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
 import SourceHead from '@/features/source/SourceHead.vue'
 import { answer, api } from '@/shared/api/client'
-import type { Diagram } from '@/shared/api/types'
+import type { JoiningView, PossibleFeed } from '@/shared/api/types'
 import { useSession } from '@/shared/session'
 import { number } from '@/shared/units/format'
 import Fig from '@/shared/ui/Fig.vue'
@@ -28,9 +28,10 @@ const query = useQuery({
   enabled: computed(() => !!pair.value.plan),
   placeholderData: keepPreviousData,
 })
-const diagram = computed(() => query.data.value as Diagram | undefined)
+const joined = computed(() => query.data.value as JoiningView | undefined)
+const diagram = computed(() => joined.value?.diagram)
 const targets = computed(() => {
-  const found = new Map<string, Diagram['feeds'][number][]>()
+  const found = new Map<string, PossibleFeed[]>()
   for (const feed of diagram.value?.feeds ?? []) found.set(feed.target, [...(found.get(feed.target) ?? []), feed])
   return [...found]
 })
@@ -87,7 +88,7 @@ function save() {
         :now="station"
         @pick="chosen = $event"
       />
-      <div ref="drawing" class="drawing"><DiagramDrawing :diagram="diagram" :state="shown" /></div>
+      <div ref="drawing" class="drawing"><DiagramDrawing v-if="joined" :layout="joined.layout" :state="shown" /></div>
       <p class="soft small key">
         Thick and solid: from the station. Thick and dashed: from the grid. Thin: not live now. Dotted: a data cable.
       </p>

@@ -661,7 +661,7 @@ export interface paths {
         };
         /**
          * Joining Diagram
-         * @description How a plan is joined: boxes, lines, and every possible feed.
+         * @description How a plan is joined: boxes and lines with their places, and every possible feed.
          */
         get: operations["joining_diagram_api_homes__home_id__diagram_get"];
         put?: never;
@@ -2893,6 +2893,30 @@ export interface components {
             preparations: string[];
         };
         /**
+         * Drawing
+         * @description A whole drawing.
+         */
+        Drawing: {
+            /** Width */
+            width: number;
+            /** Height */
+            height: number;
+            /** Boxes */
+            boxes: components["schemas"]["Placed"][];
+            /** Lines */
+            lines: components["schemas"]["Drawn"][];
+        };
+        /**
+         * Drawn
+         * @description A line with its path of M, H and V; label: None where it has no room for one.
+         */
+        Drawn: {
+            line: components["schemas"]["Line"];
+            /** Path */
+            path: string;
+            label: components["schemas"]["Tag"] | null;
+        };
+        /**
          * DrillBody
          * @description One move of a round of the drill. positions: of every part, as they were; harm: what went wrong so far; part, to: the move.
          */
@@ -4084,6 +4108,14 @@ export interface components {
             /** Problem */
             problem: string;
             log: components["schemas"]["LogView"] | null;
+        };
+        /**
+         * JoiningView
+         * @description A joining: what it consists of, and where that stands in the drawing.
+         */
+        JoiningView: {
+            diagram: components["schemas"]["Diagram"];
+            layout: components["schemas"]["Drawing"];
         };
         /**
          * Judged
@@ -5316,6 +5348,21 @@ export interface components {
             steps_w: number | null;
             /** Says */
             says: string;
+        };
+        /**
+         * Placed
+         * @description A box with its place: left, top, width, height.
+         */
+        Placed: {
+            box: components["schemas"]["Box"];
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
+            /** W */
+            w: number;
+            /** H */
+            h: number;
         };
         /**
          * Plan
@@ -7391,6 +7438,21 @@ export interface components {
              * @default
              */
             who: string;
+        };
+        /**
+         * Tag
+         * @description Where the label of a line stands.
+         */
+        Tag: {
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
+            /**
+             * Anchor
+             * @enum {string}
+             */
+            anchor: "start" | "middle" | "end";
         };
         /**
          * Taken
@@ -10313,7 +10375,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Diagram"];
+                    "application/json": components["schemas"]["JoiningView"];
                 };
             };
             /** @description Not Found */

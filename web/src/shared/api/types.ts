@@ -132,8 +132,12 @@ export type GoalsView = S['GoalsView']
 export type Household = Home['household']
 export type Cord = Required<S['Cord']>
 export type Wire = Required<S['Wire']>
-export type Diagram = S['Diagram']
-export type Box = Required<S['Box']>
 export type DiagramLine = Required<S['Line']>
+export type PossibleFeed = Required<S['PossibleFeed']>
+export type Drawing = Omit<S['Drawing'], 'boxes' | 'lines'> & {
+  boxes: (S['Placed'] & { box: Required<S['Box']> })[]
+  lines: (Required<S['Drawn']> & { line: DiagramLine })[]
+}
+export type JoiningView = { diagram: Required<S['Diagram']> & { feeds: PossibleFeed[] }; layout: Drawing }
 export type ProposalView = S['ProposalView']
 export type PinStance = 'keep_on' | 'turns' | 'off'

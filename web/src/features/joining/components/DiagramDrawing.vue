@@ -1,13 +1,11 @@
 <script setup lang="ts">
 import { computed } from 'vue'
-import type { Diagram, DiagramLine } from '@/shared/api/types'
-import { place } from '../layout'
+import type { DiagramLine, Drawing } from '@/shared/api/types'
 
 /** The joining diagram: what is live in the chosen state is drawn thick, the rest thin. */
-const props = defineProps<{ diagram: Diagram; state: 'grid' | 'outage' }>()
-const layout = computed(() => place(props.diagram))
+const props = defineProps<{ layout: Drawing; state: 'grid' | 'outage' }>()
 const live = (line: DiagramLine) => line.live.includes(props.state)
-const lines = computed(() => [...layout.value.lines].sort((a, b) => Number(live(a.line)) - Number(live(b.line))))
+const lines = computed(() => [...props.layout.lines].sort((a, b) => Number(live(a.line)) - Number(live(b.line))))
 function style(line: DiagramLine): string {
   if (line.data) return 'data'
   return live(line) ? `live ${props.state}` : 'idle'
