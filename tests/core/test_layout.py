@@ -75,8 +75,8 @@ def corded(n: int) -> Diagram:
     """Cords to n appliances."""
     rows = [box(f"r{i}", "appliance", "right", i) for i in range(n)]
     return Diagram(
-        (box("grid", "grid", "top", 0), box("main", "main", "top", 1), box("panel", "panel", "top", 2), box("charger", "charger", "middle", 0),
-         box("source", "source", "bottom", 0), *rows),
+        (box("grid", "grid", "top", 0), box("main", "main", "top", 1), box("panel", "panel", "top", 2),
+         box("charger", "charger", "middle", 0), box("source", "source", "bottom", 0), *rows),
         (Line("main", "panel"), Line("panel", "charger"), Line("charger", "source"),
          *(Line(a, r.id) for r in rows for a in ("panel", "source"))), (),
     )  # fmt: skip

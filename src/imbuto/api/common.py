@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from typing import Annotated, Any
 
 from fastapi import Depends, Request
@@ -37,6 +38,11 @@ async def raw_body(request: Request) -> bytes:
 
 
 FILE_BODY = {"requestBody": {"required": True, "content": {"application/octet-stream": {"schema": {"type": "string"}}}}}
+
+
+def safe_stem(home_id: str) -> str:
+    """A home's id as the beginning of a file's name."""
+    return re.sub(r"[^A-Za-z0-9-]+", "-", home_id) or "home"
 
 
 def pair_of(judge: Judged | None) -> tuple[str, str] | None:

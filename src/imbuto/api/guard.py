@@ -121,7 +121,7 @@ class Guard:
         async def send_safely(message: Message) -> None:
             if message["type"] == "http.response.start":
                 out = MutableHeaders(scope=message)
-                out["content-security-policy"] = POLICY
+                out.setdefault("content-security-policy", POLICY)
                 out["x-content-type-options"] = "nosniff"
                 out["referrer-policy"] = "same-origin"  # none at all would send a form without its origin
             await send(message)

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import asyncio
-import re
 from collections.abc import AsyncIterator
 from dataclasses import dataclass
 from datetime import datetime, time
@@ -13,15 +12,16 @@ from fastapi import APIRouter, Depends, Request, Response
 from fastapi.sse import EventSourceResponse, ServerSentEvent
 
 from imbuto import __version__
-from imbuto.api.common import ERRORS, P, pair_of, raw_body
+from imbuto.api.common import ERRORS, P, pair_of, raw_body, safe_stem
 from imbuto.api.schemas import EditBody, TurnBody
 from imbuto.api.telling import TELLS, told
-from imbuto.formats import planfile, strict_json
+from imbuto.formats import bundle, planfile, strict_json
 from imbuto.formats.documents import HOME, OUTAGE, PLAN
 from imbuto.services.desk.edits import HomeState
 from imbuto.services.desk.rights import Rights, check_ops
 from imbuto.services.desk.start import Answers, first_answer
 from imbuto.services.desk.views import VerdictView
+from imbuto.services.papers.binder import take_packed
 from imbuto.services.storm.stations import Watch
 from imbuto.store.repository import HomeLine
 
@@ -103,8 +103,7 @@ def verdict(home_id: str, plan: str, outage: str, planner: P) -> VerdictView:
 @router.get("/homes/{home_id}/export", response_class=Response, responses={200: {"model": planfile.PlanFile}})
 def export(home_id: str, planner: P) -> Response:
     """The home's plan file, to keep or to script with."""
-    name = re.sub(r"[^A-Za-z0-9-]+", "-", home_id) or "home"
-    headers = {"content-disposition": f'attachment; filename="{name}.imbuto.json"'}
+    headers = {"content-disposition": f'attachment; filename="{safe_stem(home_id)}.imbuto.json"'}
     return Response(strict_json.dump(planner.give_out(home_id)), media_type="application/json", headers=headers)
 
 
@@ -113,8 +112,8 @@ IMPORT_BODY = {"requestBody": {"required": True, "content": {"application/json":
 
 @router.post("/imports", openapi_extra=IMPORT_BODY)
 def import_file(planner: P, data: Annotated[bytes, Depends(raw_body)], name: str = "The file") -> HomeState:
-    """A home from a plan file."""
-    return planner.take_in(data, name)
+    """A home from a plan file, or from one packed with what is on file."""
+    return take_packed(planner, data, name) if data.startswith(bundle.MAGIC) else planner.take_in(data, name)
 
 
 @router.get("/homes/{home_id}/events", response_class=EventSourceResponse)

@@ -7,8 +7,11 @@ from typing import Any
 
 from pydantic import TypeAdapter
 
+from imbuto.core.home.binder import Filed
 from imbuto.core.home.circuits import Circuit, SubPanel
+from imbuto.core.home.household import Contact
 from imbuto.core.home.loads import Load, Use
+from imbuto.core.plan.paperwork import Built, Task
 from imbuto.core.plan.plan import Device, Feed
 from imbuto.core.plan.sources import Away, Bank, Source
 
@@ -27,5 +30,9 @@ def blanks() -> dict[str, Any]:
         "bank": Bank(id="", name="Bank", battery=""),
         "away": Away(),
         "panel": SubPanel(id="", name="Sub-panel"),
+        "task": Task(id="", name=""),
+        "built": Built(id="", kind="deviation", what=""),
+        "contact": Contact(id="", name=""),
+        "filed": Filed(id="", kind="warranty", title=""),
     }
     return {kind: TypeAdapter(type(x)).dump_python(x, mode="json") for kind, x in new.items()}

@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from html import escape
-from typing import Literal
+from typing import Any, Literal
 
 from imbuto.formats.labels import PAPER, faces
 
@@ -44,7 +44,22 @@ class Steps:
     steps: tuple[tuple[str, tuple[tuple[str, str], ...]], ...]
 
 
-Block = Words | Bullets | Rows | Steps
+@dataclass(frozen=True, slots=True)
+class Picture:
+    """A drawing, as SVG of our own making."""
+
+    svg: str
+    key: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class Tags:
+    """Labels to cut out: a large word, and lines under it."""
+
+    tags: tuple[tuple[str, tuple[str, ...]], ...]
+
+
+Block = Words | Bullets | Rows | Steps | Picture | Tags
 Fonts = Literal["file", "inside", "none"]
 
 
@@ -58,13 +73,17 @@ class Part:
 
 @dataclass(frozen=True, slots=True)
 class Sheet:
-    """A sheet of paper. foot: plan, revision, day and hand."""
+    """A sheet of paper. foot: plan, revision, day and hand; wide: landscape; card: to fit one page, in two columns, at pt points; 0 for
+    the usual size."""
 
     id: str
     title: str
     under: str
     parts: tuple[Part, ...]
     foot: str
+    wide: bool = False
+    card: bool = False
+    pt: float = 0.0
 
 
 def html(sheets: Sequence[Sheet], *, paper: Literal["letter", "a4"], large: bool, title: str, fonts: Fonts) -> str:
@@ -76,7 +95,7 @@ def html(sheets: Sequence[Sheet], *, paper: Literal["letter", "a4"], large: bool
         contents = f"<nav class=sheet><h1>{escape(title)}</h1><ol>{rows}</ol></nav>"
     body = "".join(_sheet(s) for s in sheets)
     return (
-        '<!doctype html><html lang=en><meta charset=utf-8><meta name=viewport content="width=device-width">'
+        '<!doctype html><html lang=en><meta charset=utf-8><meta name=viewport content="width=device-width"><link rel=icon href="data:,">'
         f"<title>{escape(title)}</title><style>{_style(paper, large=large, fonts=fonts)}</style>{contents}{body}</html>"
     )
 
@@ -84,22 +103,90 @@ def html(sheets: Sequence[Sheet], *, paper: Literal["letter", "a4"], large: bool
 def pdf(page: str) -> bytes:
     """A page as a tagged PDF. Nothing is fetched but the fonts that ship. Raises OSError where the text-drawing libraries of the
     system are missing."""
-    from weasyprint import HTML  # slow to load, and only wanted here
-    from weasyprint.urls import URLFetcher
-
-    made: bytes = HTML(string=page, url_fetcher=URLFetcher(allowed_protocols={"file"})).write_pdf(pdf_tags=True)
+    made: bytes = _made(page).write_pdf(pdf_tags=True)
     return made
 
 
+SIZES = tuple(x / 4 for x in range(28, 45))  # points of a card, from the smallest that is legible by a flashlight
+SHORT = 18  # lines that are never parted by the end of a page
+COLUMN_CHARS = 66  # of a card's column at 8 points, about
+COLUMN_PT = 4_160.0  # lines so long times their size squared, that a column has room for
+MOST_PAGES = 2  # of a card: its two sides
+
+
+def fitted(sheet: Sheet, paper: Literal["letter", "a4"]) -> Sheet:
+    """A card in the largest print in which it fits on one page, or with so much on it on both sides of one. Raises OSError where the
+    text-drawing libraries of the system are missing."""
+    long = max(sum(map(_lines, half)) for half in _halves(sheet.parts))
+    guess = min(range(len(SIZES)), key=lambda i: abs(SIZES[i] - (COLUMN_PT / max(long, 1.0)) ** 0.5))
+    for pages in range(1, MOST_PAGES + 1):
+        at = guess
+        while at >= 0 and pages_of(replace(sheet, pt=SIZES[at]), paper) > pages:
+            at -= 1
+        while at == guess < len(SIZES) - 1 and pages_of(replace(sheet, pt=SIZES[at + 1]), paper) <= pages:
+            at = guess = at + 1
+        if at >= 0:
+            return replace(sheet, pt=SIZES[at])
+    return replace(sheet, pt=SIZES[0])
+
+
+def pages_of(sheet: Sheet, paper: Literal["letter", "a4"]) -> int:
+    """Pages that a sheet takes."""
+    page = html([sheet], paper=paper, large=False, title=sheet.title, fonts="file")
+    return len(_made(page).render().pages)
+
+
+def _made(page: str) -> Any:
+    from weasyprint import HTML  # slow to load, and only wanted here
+    from weasyprint.urls import URLFetcher
+
+    return HTML(string=page, url_fetcher=URLFetcher(allowed_protocols={"file"}))
+
+
 def _sheet(sheet: Sheet) -> str:
-    parts = "".join(
-        f"<section><h2>{escape(p.title)}</h2>{''.join(map(_block, p.blocks))}</section>" for p in sheet.parts
-    )
+    parts = "".join(map(_part, sheet.parts))
+    if sheet.card:
+        halves = "".join(f"<div class=column>{''.join(map(_part, half))}</div>" for half in _halves(sheet.parts))
+        parts = f"<div class=columns>{halves}</div>"
     return (
-        f'<article class=sheet id="{escape(sheet.id)}">'
+        f'<article class="sheet{" wide" if sheet.wide else ""}{" card" if sheet.card else ""}" id="{escape(sheet.id)}"'
+        f"{f' style={chr(34)}font-size:{sheet.pt:g}pt{chr(34)}' if sheet.pt else ''}>"
+        f"<footer>{escape(sheet.foot)} {escape(FIT)}</footer>"
         f"<header><h1>{escape(sheet.title)}</h1><p class=under>{escape(sheet.under)}</p></header>"
-        f"{parts}<footer>{escape(sheet.foot)} {escape(FIT)}</footer></article>"
+        f"{parts}</article>"
     )
+
+
+def _part(part: Part) -> str:
+    head = f"<h2>{escape(part.title)}</h2>" if part.title else ""
+    keep = " class=keep" if _lines(part) < SHORT else ""
+    return f"<section{keep}>{head}{''.join(map(_block, part.blocks))}</section>"
+
+
+def _halves(parts: tuple[Part, ...]) -> tuple[tuple[Part, ...], tuple[Part, ...]]:
+    """In two columns about as long as each other, in their order; none is parted."""
+    long = [_lines(p) for p in parts]
+    cut = min(range(1, len(parts) + 1), key=lambda i: max(sum(long[:i]), sum(long[i:])), default=0)
+    return parts[:cut], parts[cut:]
+
+
+def _lines(part: Part) -> float:
+    """About how many lines of a card's column it takes."""
+    total = 1.9
+    for b in part.blocks:
+        if isinstance(b, Words):
+            total += _wraps(b.text) + 0.3
+        elif isinstance(b, Bullets):
+            total += sum(map(_wraps, b.items)) + (1.0 if b.boxed else 0.4)
+        elif isinstance(b, Rows):
+            total += 1.4 * len(b.rows) + 1.4
+        elif isinstance(b, Steps):
+            total += sum(_wraps(" ".join([what, *(v for _, v in more)])) + 0.25 for what, more in b.steps)
+    return total
+
+
+def _wraps(text: str) -> float:
+    return float(-(-len(text) // COLUMN_CHARS))
 
 
 def _block(block: Block) -> str:
@@ -110,13 +197,36 @@ def _block(block: Block) -> str:
         return f"<ul{kind}>{''.join(f'<li>{escape(i)}</li>' for i in block.items)}</ul>"
     if isinstance(block, Rows):
         head = "".join(f"<th scope=col>{escape(h)}</th>" for h in block.head)
+        head = f"<thead><tr>{head}</tr></thead>" if any(block.head) else ""
         rows = "".join(f"<tr>{''.join(f'<td>{escape(c)}</td>' for c in row)}</tr>" for row in block.rows)
-        return f"<table><thead><tr>{head}</tr></thead><tbody>{rows}</tbody></table>"
+        return f"<table>{head}<tbody>{rows}</tbody></table>"
+    if isinstance(block, Picture):
+        key = f"<p class=key>{escape(block.key)}</p>" if block.key else ""
+        return f"<figure>{block.svg}{key}</figure>"
+    if isinstance(block, Tags):
+        tags = "".join(
+            f"<li><b>{escape(head)}</b>{''.join(f'<span>{escape(x)}</span>' for x in lines)}</li>"
+            for head, lines in block.tags
+        )
+        return f"<ul class=tags>{tags}</ul>"
     steps = "".join(
-        f"<li><strong>{escape(what)}</strong>{''.join(f'<p><i>{escape(k)}</i> {escape(v)}</p>' for k, v in more)}</li>"
+        f"<li><strong>{escape(what)}</strong>{''.join(f'<p> <i>{escape(k)}</i> {escape(v)}</p>' for k, v in more)}</li>"
         for what, more in block.steps
     )
     return f"<ol class=steps>{steps}</ol>"
+
+
+def _drawn(paper: str) -> str:
+    """How high a drawing on a landscape page may be, with its heading and foot."""
+    return "118mm" if paper == "a4" else "122mm"
+
+
+# The foot of every page of a sheet: whose it is, and which page of the print.
+FOOT = (
+    "@bottom-left { content: element(foot); width: 88%; vertical-align: top; border-top: 1pt solid #000; padding-top: 1.5mm; }"
+    ' @bottom-right { content: counter(page) " / " counter(pages); width: 12%; font: 8.5pt "Imbuto Text", "DejaVu Sans", sans-serif; '
+    "vertical-align: top; border-top: 1pt solid #000; padding-top: 1.5mm; text-align: right; }"
+)
 
 
 def _style(paper: str, *, large: bool, fonts: Fonts) -> str:
@@ -124,8 +234,9 @@ def _style(paper: str, *, large: bool, fonts: Fonts) -> str:
     return (
         ("" if fonts == "none" else faces(inside=fonts == "inside"))
         + f"""
-    @page {{ size: {PAPER[paper]}; margin: 14mm 15mm; }}
-    body {{ font: {size}/1.35 "Imbuto Text", "DejaVu Sans", sans-serif; color: #000; background: #fff; margin: 0 auto; max-width: 190mm; }}
+    @page {{ size: {PAPER[paper]}; margin: 13mm 14mm 17mm; {FOOT} }}
+    body {{ font: {size}/1.35 "Imbuto Text", "DejaVu Sans", sans-serif; color: #000; background: #fff; margin: 0 auto; }}
+    @media screen {{ body {{ max-width: 190mm; }} .wide {{ overflow-x: auto; }} }}
     h1, h2 {{ font-family: "Imbuto Head", "DejaVu Sans", sans-serif; margin: 0; }}
     h1 {{ font-size: 1.9em; line-height: 1.1; }} h2 {{ font-size: 1.25em; margin: .8em 0 .2em; break-after: avoid; }}
     .sheet {{ break-after: page; padding: 4mm 0; }} .sheet:last-child {{ break-after: auto; }}
@@ -134,8 +245,26 @@ def _style(paper: str, *, large: bool, fonts: Fonts) -> str:
     .boxed {{ border: 2pt solid #000; padding: .4em .8em .4em 2em; break-inside: avoid; }}
     .ticks {{ list-style: none; padding: 0; }} .ticks li::before {{ content: "\\2610\\00a0"; font-family: "DejaVu Sans", sans-serif; }}
     .steps > li {{ margin: .35em 0; padding-bottom: .2em; border-bottom: .5pt solid #000; }} .steps p {{ margin: 0; }}
+    @page wide {{ size: {" ".join(reversed(PAPER[paper].split()))}; margin: 11mm 12mm 16mm; }}
+    @page card {{ size: {PAPER[paper]}; margin: 8mm 9mm 13mm; }} .card {{ page: card; }}
+    .wide {{ page: wide; max-width: none; }} figure {{ margin: .4em 0; break-inside: avoid; }} svg {{ width: 100%; height: auto; }}
+    .wide svg {{ max-height: {_drawn(paper)}; }}
+    .key {{ font-size: .85em; }}
+    .columns {{ display: table; width: 100%; table-layout: fixed; }} .column {{ display: table-cell; padding-right: 3mm; }}
+    .column + .column {{ padding: 0 0 0 3mm; }}
+    .card section, .keep {{ break-inside: avoid; }} .card h2 {{ margin-top: .5em; }}
+    .card .steps > li {{ margin: .1em 0; padding-bottom: .08em; line-height: 1.2; }} .card .steps p {{ display: inline; }}
+    i {{ font-style: normal; font-weight: 600; }}
+    .card.sheet {{ padding: 0; line-height: 1.22; }} .card .under {{ margin: 0 0 .3em; }}
+    .tags {{ list-style: none; padding: 0; display: flex; flex-wrap: wrap; gap: 3mm; }}
+    .tags li {{ border: 1pt dashed #000; padding: 2mm 3mm; width: 48mm; }}
+    .tags b {{ font-size: 1.4em; display: block; }} .tags span {{ display: block; }}
     table {{ width: 100%; border-collapse: collapse; margin: .3em 0; font-size: .92em; }}
-    th, td {{ border: .5pt solid #000; padding: .2em .4em; text-align: left; vertical-align: top; }} tr {{ break-inside: avoid; }}
-    footer {{ margin-top: 1em; padding-top: .3em; border-top: 1pt solid #000; font-size: .82em; }}
+    th, td {{ border: .5pt solid #000; padding: .2em .4em; text-align: left; vertical-align: top; height: 1.35em; }}
+    tr {{ break-inside: avoid; }}
+    footer {{ font-size: 8.5pt; line-height: 1.2; }}
+    @media print {{ footer {{ position: running(foot); }} }}
+    @media screen {{ article {{ display: flex; flex-direction: column; }} footer {{ order: 9; margin-top: 1em;
+      border-top: 1pt solid #000; }} }}
     """
     )

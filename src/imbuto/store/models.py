@@ -136,3 +136,20 @@ class DeviceRow(Base):
     session: Mapped[str] = mapped_column(unique=True)
     paired: Mapped[datetime] = mapped_column(DateTime(timezone=True))
     rights: Mapped[str] = mapped_column(default="edit", server_default="edit")
+
+
+class PrintRow(Base):
+    """A sheet as it was printed last. outage: it was made for; at: local wall-clock time of the home; words: the mark of all that
+    stood on it but its foot; circuits: fed, by name; steps: of its cards; hours: in words."""
+
+    __tablename__ = "prints"
+    home_id: Mapped[HomeKey] = mapped_column(primary_key=True)
+    plan: Mapped[str] = mapped_column(primary_key=True)
+    sheet: Mapped[str] = mapped_column(primary_key=True)
+    outage: Mapped[str]
+    rev: Mapped[int]
+    at: Mapped[datetime]
+    words: Mapped[str]
+    circuits: Mapped[list[str]] = mapped_column(JSON)
+    steps: Mapped[list[str]] = mapped_column(JSON)
+    hours: Mapped[str]

@@ -12,7 +12,7 @@ from sqlalchemy import delete, func, select, update
 from sqlalchemy.orm import Session
 
 from imbuto.core.basics.errors import NotFound
-from imbuto.store.models import DocumentRow, EditRow, FaceRow, HomeRow, ReadingRow
+from imbuto.store.models import DocumentRow, EditRow, FaceRow, HomeRow, PrintRow, ReadingRow
 
 Json = dict[str, Any]
 Ops = list[Json]
@@ -195,4 +195,12 @@ class Repository:
 
     def add_face(self, row: FaceRow) -> None:
         """Keep what a station showed; the same moment is kept once."""
+        self.session.merge(row)
+
+    def prints(self, home_id: str, plan: str) -> list[PrintRow]:
+        """The last print of every sheet of a plan."""
+        return list(self.session.scalars(select(PrintRow).where(PrintRow.home_id == home_id, PrintRow.plan == plan)))
+
+    def put_print(self, row: PrintRow) -> None:
+        """In the place of the print before it."""
         self.session.merge(row)

@@ -64,7 +64,7 @@ const busy = computed(() => waiting.value.length > 0)
       >
       <RouterLink
         class="after"
-        :class="{ here: route.name === 'papers' }"
+        :class="{ here: ['papers', 'work', 'binder'].includes(String(route.name)) }"
         :to="{ name: 'papers', params: route.params, query: route.query }"
         >Papers</RouterLink
       >

@@ -44,6 +44,8 @@ export const router = createRouter({
       component: () => import('@/features/everyday/EverydayPlace.vue'),
     },
     { path: '/home/:home/papers', name: 'papers', component: () => import('@/features/papers/PapersPlace.vue') },
+    { path: '/home/:home/work', name: 'work', component: () => import('@/features/papers/WorkPlace.vue') },
+    { path: '/home/:home/binder', name: 'binder', component: () => import('@/features/papers/BinderPlace.vue') },
     { path: '/home/:home/tariffs', name: 'tariffs', component: () => import('@/features/everyday/TariffsPlace.vue') },
     { path: '/home/:home/worth', name: 'worth', component: () => import('@/features/everyday/WorthPlace.vue') },
     { path: '/home/:home/keeping', name: 'keeping', component: () => import('@/features/everyday/KeepingPlace.vue') },

@@ -7,7 +7,7 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass
-from datetime import datetime, timedelta
+from datetime import date, datetime, timedelta
 from typing import Annotated, Literal
 
 from annotated_types import Interval, Len, Unit
@@ -66,6 +66,11 @@ def clock_text(moment: datetime) -> str:
     """``Wed 11:10 am``, in whatever zone the moment is in."""
     hour = moment.hour % 12 or 12
     return f"{moment:%a} {hour}:{moment:%M} {'am' if moment.hour < 12 else 'pm'}"
+
+
+def day_text(day: date) -> str:
+    """``8 May 2027``."""
+    return f"{day.day} {day:%B %Y}"
 
 
 def kwh_text(wh: float) -> str:

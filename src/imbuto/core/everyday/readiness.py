@@ -31,6 +31,11 @@ class Readiness:
     mean_h: float
 
 
+NOT_YET = Readiness(
+    0.0, 0.0, (0.0,) * 12, 1, 0.0
+)  # of a plan whose activation is not proven: nothing of it may be counted on
+
+
 def readiness(y: Year, goal_h: float, months: Sequence[int] = ()) -> Readiness:
     """From every hour of the year. goal_h: to reach; months: in which outages are likelier, none for all alike. The sky is that of the
     year; a generator is left out."""

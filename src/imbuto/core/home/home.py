@@ -13,9 +13,10 @@ from imbuto.core.basics.errors import InvalidValue, UnknownReference
 from imbuto.core.basics.units import Amps, Celsius, Fraction, Ident, Name, Text, Watts
 from imbuto.core.equipment.catalogue import Catalogue
 from imbuto.core.home.alert import Alert, check_alert
+from imbuto.core.home.binder import Filed, check_filed
 from imbuto.core.home.book import Entry, Trial, check_entry, check_trial
 from imbuto.core.home.circuits import Circuit, SubPanel
-from imbuto.core.home.household import Existing, Household, Person, Practised
+from imbuto.core.home.household import Contact, Existing, Household, Person, Practised
 from imbuto.core.home.live import Live, check_live
 from imbuto.core.home.loads import Load, check_load, mean_w
 from imbuto.core.home.tariff import Tariff, check_tariff
@@ -76,7 +77,7 @@ class Site:
 class Home:
     """A home's facts. circuits, loads and panels behind feeders are keyed by id, so that an edit names what it changes.
     alert: a storm that is expected, live: an outage that is on, None for none; lived: those that are over, by id; trials: tests,
-    book: entries of the logbook, tariffs: what a kWh costs, likewise."""
+    book: entries of the logbook, tariffs: what a kWh costs, binder: what is kept on file, likewise."""
 
     id: Ident
     name: Name
@@ -93,6 +94,7 @@ class Home:
     trials: dict[str, Trial] = field(default_factory=dict)
     book: dict[str, Entry] = field(default_factory=dict)
     tariffs: dict[str, Tariff] = field(default_factory=dict)
+    binder: dict[str, Filed] = field(default_factory=dict)
     note: Text = ""
 
     def loads_on(self, circuit_id: str) -> list[Load]:
@@ -168,6 +170,9 @@ def check_home(home: Home) -> None:
     for key, tariff in home.tariffs.items():
         _same_id(f"tariffs/{key}", key, tariff.id)
         check_tariff(tariff, home.site.currency)
+    for key, filed in home.binder.items():
+        _same_id(f"binder/{key}", key, filed.id)
+        check_filed(filed)
 
 
 def _check_panels(home: Home) -> None:
@@ -202,8 +207,8 @@ def _check_slots(home: Home) -> None:
 
 def check_household(household: Household, circuits: dict[str, Circuit]) -> None:
     """Raise InvalidValue or UnknownReference for people, things or a walk that contradict themselves."""
-    kinds: dict[str, Mapping[str, Person | Existing | Practised]] = {
-        "people": household.people, "existing": household.existing, "drills": household.drills,
+    kinds: dict[str, Mapping[str, Person | Existing | Practised | Contact]] = {
+        "people": household.people, "existing": household.existing, "drills": household.drills, "contacts": household.contacts,
     }  # fmt: skip
     for kind, entries in kinds.items():
         for key, entry in entries.items():

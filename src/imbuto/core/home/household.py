@@ -6,7 +6,7 @@ from dataclasses import dataclass, field
 from datetime import date, datetime
 from typing import Annotated, Literal
 
-from annotated_types import Interval
+from annotated_types import Interval, Len
 
 from imbuto.core.basics.units import Ident, Name, Text
 
@@ -15,6 +15,7 @@ Whereabouts = Literal["home", "away", "helps_from_afar"]
 ExistingKind = Literal[
     "station", "module", "transfer_switch", "inlet", "generator", "cord", "array", "charger", "other"
 ]
+ContactRole = Literal["emergency", "utility", "electrician", "doctor", "supplier", "maker", "neighbour", "other"]
 Month = Annotated[int, Interval(ge=1, le=12)]
 LongHours = Annotated[float, Interval(ge=0, le=2_000)]
 
@@ -44,6 +45,16 @@ class Person:
     frail: bool = False
     can_switch: bool = False
     note: Text = ""
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Contact:
+    """Somebody to call. role: for what; phone: as it is dialled."""
+
+    id: Ident
+    name: Name
+    role: ContactRole = "other"
+    phone: Annotated[str, Len(0, 40)] = ""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -112,7 +123,7 @@ class Walk:
 class Household:
     """Goals and circumstances. harms: what must not happen, worst first; people and existing by id; persons: who live
     there; stored_water_l: litres set aside; walk: None before the first; drills: rounds done
-    without harm, by id."""
+    without harm, contacts: who is called, by id."""
 
     harms: tuple[Harm, ...] = ()
     history: History = field(default_factory=History)
@@ -123,3 +134,4 @@ class Household:
     panel: PanelSpot = field(default_factory=PanelSpot)
     walk: Walk | None = None
     drills: dict[str, Practised] = field(default_factory=dict)
+    contacts: dict[str, Contact] = field(default_factory=dict)

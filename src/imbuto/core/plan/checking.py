@@ -8,6 +8,7 @@ from imbuto.core.equipment.wires import wires
 from imbuto.core.home.home import Home
 from imbuto.core.plan.costs import check_costs
 from imbuto.core.plan.everyday import check_everyday
+from imbuto.core.plan.paperwork import check_paperwork
 from imbuto.core.plan.plan import CORDS, Feed, Plan, places_of
 from imbuto.core.plan.sources import Source
 
@@ -31,6 +32,7 @@ def check_plan(plan: Plan, home: Home, catalogue: Catalogue, *, part: bool = Fal
         _check_order(where, plan)
     _check_engine(where, plan, catalogue, part=part)
     check_costs(plan.costs, plan.credits)
+    check_paperwork(where, plan.tasks, plan.permissions, plan.stages, plan.built)
     if plan.everyday is not None:
         check_everyday(plan.everyday, plan.floor)
     for cord in (*(d.cord for d in plan.devices.values()), *(f.cord for f in plan.feeds.values())):

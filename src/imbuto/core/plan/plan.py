@@ -13,6 +13,7 @@ from imbuto.core.equipment.wires import Cord
 from imbuto.core.home.home import Home
 from imbuto.core.plan.costs import Cost, Credit
 from imbuto.core.plan.everyday import Everyday
+from imbuto.core.plan.paperwork import Built, Permission, Stage, Task, WorkDays
 from imbuto.core.plan.sources import Array, Bank, Engine, Source
 
 CORDS = "cords"  # how no transfer equipment at all is called in the catalogue
@@ -143,13 +144,19 @@ class Policy:
 @dataclass(frozen=True, kw_only=True)
 class Papers:
     """What is written on a plan. based_on: id of the plan it was copied from; lives: where each setting of the station is made,
-    by its name; costs, credits: what it costs beside the equipment, and what comes off, by id."""
+    by its name; costs, credits: what it costs beside the equipment, and what comes off; tasks, permissions, stages of the lead
+    time, built: what came out otherwise; all by id; works: when the wiring is worked on."""
 
     status: Status = "draft"
     based_on: Ident | None = None
     lives: dict[str, Lives] = field(default_factory=dict)
     costs: dict[str, Cost] = field(default_factory=dict)
     credits: dict[str, Credit] = field(default_factory=dict)
+    tasks: dict[str, Task] = field(default_factory=dict)
+    permissions: dict[str, Permission] = field(default_factory=dict)
+    stages: dict[str, Stage] = field(default_factory=dict)
+    built: dict[str, Built] = field(default_factory=dict)
+    works: WorkDays = field(default_factory=WorkDays)
     note: Text = ""
 
 

@@ -10,6 +10,7 @@ from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass
 from typing import Literal
 
+from imbuto.core.basics.units import number_text
 from imbuto.core.home.loads import Load
 from imbuto.core.plan.joining import Joined
 from imbuto.core.plan.plan import Feed
@@ -22,6 +23,9 @@ TITLES: dict[Kind, str] = {
 }  # fmt: skip
 STEADY_MIN = 10  # minutes of steady grid before going back; planning default
 REST_MIN = 5  # minutes off before a compressor starts again; common practice
+HARD_VA = 300.0  # over running: what is worth a word when it starts; planning default
+TOO_MUCH = "Much more is a rider or a wrong label: switch it off again."
+IN_SHORT = f"+ W: both meters rise by about so much, and for a moment by the kVA. {TOO_MUCH}"
 HARD_CHARGE = 20  # percent: nothing that starts hard under it; planning default
 STOPS = (
     "Water at the panel, or wet hands or floor: stay away, and call an electrician.",
@@ -34,7 +38,7 @@ Move = tuple[str, str]
 @dataclass(frozen=True, slots=True)
 class Step:
     """One step of a card. what: to do; where; by: whose hands; proof: how one knows that it worked; leave: what not to touch;
-    moves: parts with the positions they go to, empty where nothing is moved."""
+    moves: parts with the positions they go to, empty where nothing is moved; short: its proof where IN_SHORT is said once."""
 
     what: str
     where: str = ""
@@ -42,6 +46,7 @@ class Step:
     proof: str = ""
     leave: str = ""
     moves: tuple[Move, ...] = ()
+    short: str = ""
 
 
 @dataclass(frozen=True, slots=True)
@@ -158,10 +163,21 @@ def _names(x: Joined, group: Sequence[Feed]) -> str:
 
 def _added(x: Joined, group: Sequence[Feed]) -> str:
     """What a meter shows when these come on."""
+    watts, start = _rise(x, group)
+    hard = f", and {start / 1000:.1f} kVA for a moment when it starts" if start else ""
+    return f"Both meters rise by about {number_text(watts)} W{hard}. {TOO_MUCH}"
+
+
+def _rise(x: Joined, group: Sequence[Feed]) -> tuple[float, float]:
+    """W that these add, and VA for a moment when they start, 0 where it is not worth a word."""
     watts = sum(f.load.count * f.load.average_w for f in x.fed if f.feed in group)
     start = max((f.load.start_extra_va for f in x.fed if f.feed in group), default=0.0)
-    hard = f", and {start / 1000:.1f} kVA for a moment when it starts" if start >= 300 else ""
-    return f"Both meters rise by about {max(round(watts), 1)} W{hard}. Much more is a rider or a wrong label: switch it off again."
+    return max(round(watts), 1), start if start >= HARD_VA else 0.0
+
+
+def _short(x: Joined, group: Sequence[Feed]) -> str:
+    watts, start = _rise(x, group)
+    return f"+{number_text(watts)} W" + (f", {start / 1000:.1f} kVA" if start else "")
 
 
 # Going over
@@ -239,7 +255,15 @@ def _over_interlock(model: Switching, port: Joined) -> Iterator[Step]:
     )  # fmt: skip
     for group in _together(port, _in_order(port, port.plan.feeds.values())):
         moves = tuple((f"b:{f.circuit}", "on") for f in group)
-        yield Step(f"Switch {_names(port, group)} on.", "the panel", _hand(port), _added(port, group), "", moves)
+        yield Step(
+            f"Switch {_names(port, group)} on.",
+            "the panel",
+            _hand(port),
+            _added(port, group),
+            "",
+            moves,
+            _short(port, group),
+        )
 
 
 def _over_levers(model: Switching, port: Joined) -> Iterator[Step]:
@@ -252,7 +276,7 @@ def _over_levers(model: Switching, port: Joined) -> Iterator[Step]:
         both = " Both go to OFF first: they share a neutral." if len(group) > 1 else ""
         yield Step(
             f"Lever {places}, {_names(port, group)}: over OFF to SOURCE.{both}", port.equipment.name, _hand(port),
-            _added(port, group), "", (*off, *on),
+            _added(port, group), "", (*off, *on), _short(port, group),
         )  # fmt: skip
 
 
@@ -272,7 +296,7 @@ def _over_cords(model: Switching, x: Joined, port: Joined) -> Iterator[Step]:
         yield Step(
             f"{name}: its plug out of the wall, into outlet {feed.place} of {x.station.name}.",
             model.parts[f"plug:{feed.load}"].where, _hand(x), _added(port, [feed]), "No cord with two plugs, ever.",
-            ((f"plug:{feed.load}", "station"),),
+            ((f"plug:{feed.load}", "station"),), _short(port, [feed]),
         )  # fmt: skip
 
 
@@ -424,7 +448,9 @@ def _restart(model: Switching, each: Sequence[Joined]) -> Iterator[Step]:
             wait = (
                 f" Not under {HARD_CHARGE} %, and not within {REST_MIN} minutes of going off." if start >= 300 else ""
             )
-            yield Step(f"Then {x.target_names[feed.id]}.{wait}", by=_hand(x), proof=_added(x, [feed]))
+            yield Step(
+                f"Then {x.target_names[feed.id]}.{wait}", by=_hand(x), proof=_added(x, [feed]), short=_short(x, [feed])
+            )
 
 
 def _wakes(x: Joined) -> str:

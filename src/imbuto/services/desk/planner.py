@@ -27,6 +27,7 @@ from imbuto.services.desk.edits import HomeState, apply_ops, from_row, known_edi
 from imbuto.services.desk.views import VerdictView, verdict_view
 from imbuto.services.hours.runs import RunView, StationView, options, run_view
 from imbuto.store.database import Database
+from imbuto.store.files import Files
 from imbuto.store.repository import HomeLine, Repository
 
 MOST_VERDICTS = 64
@@ -64,6 +65,7 @@ class Planner:
 
     def __init__(self, database: Database) -> None:
         self.database = database
+        self.files = Files(database.path.parent / "files")
         self._documents: OrderedDict[str, Documents] = OrderedDict()
         self._verdicts: OrderedDict[tuple[str, str, str], Verdict] = OrderedDict()
         self._lock = Lock()
@@ -132,6 +134,7 @@ class Planner:
         """Remove a home and its history. Raises NotFound."""
         with self.database.writing() as session:
             Repository(session).delete_home(home_id)
+        self.files.drop(home_id)
         with self._lock:
             self._documents.clear()
             self._verdicts.clear()

@@ -11,11 +11,12 @@ import numpy as np
 from imbuto.core.basics.errors import NotFound
 from imbuto.core.basics.units import hours_text
 from imbuto.core.everyday.bill import Bill, bill, priced
-from imbuto.core.everyday.readiness import Readiness, missed, readiness, ready_again_h
+from imbuto.core.everyday.readiness import NOT_YET, Readiness, missed, readiness, ready_again_h
 from imbuto.core.everyday.year import STEP_H, Can, Ground, Year, can_do, ground, year_of
 from imbuto.core.plan.costs import wear_a_kwh
 from imbuto.core.plan.everyday import Everyday
 from imbuto.core.plan.money import Purchase, items
+from imbuto.core.plan.paperwork import unproven
 from imbuto.core.plan.plan import Plan
 from imbuto.formats.csvout import table
 from imbuto.services.desk.planner import Documents, Planner
@@ -61,6 +62,7 @@ class ReadinessView:
     mean_h: float
     missed: float
     again: str
+    unproven: bool
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -169,7 +171,8 @@ def everyday_view(
     wear = wear_a_kwh(price, (1 - floor) * wh, station.cycle_life)
     out_kwh = y.cycles * wh * y.store.efficiency / 1000
     goal = documents.outages[outage_id].goal_hours if outage_id in documents.outages else 24.0
-    r = readiness(y, goal, documents.home.household.history.months)
+    months = documents.home.household.history.months
+    r = NOT_YET if unproven(plan.stages) else readiness(y, goal, months)
     return EverydayView(
         source=key,
         station=station.name,
@@ -196,7 +199,7 @@ def everyday_view(
         months=months_of(y),
         days=[mean_day(y, m) for m in (1, 4, 7, 10)],
         nights=nights_of(y),
-        ready=_ready_view(y, goal, r),
+        ready=_ready_view(y, goal, r, waits=unproven(plan.stages)),
     )
 
 
@@ -214,7 +217,7 @@ def curve(planner: Planner, home_id: str, plan_id: str, outage_id: str, source: 
     for hold in np.linspace(plan.floor, 0.95, HOLDS):
         y = year_of(g, with_hold(policy, float(hold)))
         before, after = bills(documents, y)
-        r = readiness(y, goal, documents.home.household.history.months)
+        r = NOT_YET if unproven(plan.stages) else readiness(y, goal, documents.home.household.history.months)
         points.append(
             CurvePoint(
                 hold=float(hold),
@@ -276,9 +279,9 @@ def _asked_hold(documents: Documents, g: Ground, plan: Plan) -> tuple[float | No
     return min(plan.floor + need, 1.0), f"It carries the {which} outage so far, {hours_text(hours)}."
 
 
-def _ready_view(y: Year, goal: float, r: Readiness) -> ReadinessView:
+def _ready_view(y: Year, goal: float, r: Readiness, *, waits: bool) -> ReadinessView:
     after = ready_again_h(y, y.ground.joined.plan.floor)
-    with_missed = readiness(missed(y.ground, y.everyday), goal).chance if y.everyday.modes else r.chance
+    with_missed = readiness(missed(y.ground, y.everyday), goal).chance if y.everyday.modes and not waits else r.chance
     again = "not within three days" if after is None else hours_text(after) if after > 0 else "at once"
     return ReadinessView(
         goal_h=goal,
@@ -289,6 +292,7 @@ def _ready_view(y: Year, goal: float, r: Readiness) -> ReadinessView:
         mean_h=r.mean_h,
         missed=with_missed,
         again=again,
+        unproven=waits,
     )
 
 

@@ -18,6 +18,7 @@ from imbuto.core.plan.plan import Plan
 from imbuto.formats import calendar
 from imbuto.services.desk.planner import Documents, Planner
 from imbuto.services.everyday.everyday import ground_of
+from imbuto.services.papers.todo import deadlines
 from imbuto.services.storm.trials import trials_of
 
 Every = Literal["once", "day", "week", "month", "half_year", "year"]
@@ -176,6 +177,8 @@ def _upkeep(documents: Documents, plan: Plan, now: datetime) -> Iterator[Duty]:
     for ident, title, why, every, by in UPKEEP:
         if called[by]:
             yield _duty(ident, title, why, month, every)
+    for d in deadlines(documents.home, plan, now.date()):
+        yield _duty(d.id, d.title, d.why, datetime.combine(d.on, time(9)), "once")
     if plan.arrays:
         yield from _tilting(now)
     for credit in plan.credits.values():

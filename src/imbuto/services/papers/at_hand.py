@@ -3,13 +3,14 @@
 from __future__ import annotations
 
 from imbuto.core.basics.units import hours_text, number_text
-from imbuto.core.equipment.wires import Cord
 from imbuto.core.home.loads import Load
 from imbuto.core.run.food import FREEZER, box_of
-from imbuto.core.storm.cards import STOPS
-from imbuto.formats.paper import Bullets, Part, Rows, Sheet, Steps, Words
+from imbuto.formats.labels import marks
+from imbuto.formats.paper import Bullets, Part, Rows, Sheet, Tags, Words
+from imbuto.services.papers.card import calls, lasts, run_card
 from imbuto.services.papers.sheets import Asked, Kind
-from imbuto.services.storm.hands import cards_of
+from imbuto.services.papers.to_give import cord_words
+from imbuto.services.papers.work import as_built
 from imbuto.services.storm.trials import trials_of
 
 FOOD = (
@@ -17,36 +18,6 @@ FOOD = (
     "Perishables that were above 4 °C (40 °F) for two hours are thrown away.",
     "A full freezer keeps about two days shut, a refrigerator about four hours.",
 )
-
-
-def run_card(a: Asked) -> Sheet:
-    """One page, taped to the panel."""
-    parts = [
-        Part("First: if any of this is so, touch nothing", (Bullets(STOPS, boxed=True),)),
-        Part("How long it lasts", (Rows(("store", "expected", "9 in 10 at least"), tuple(_hours(a))),)),
-    ]
-    for card in cards_of(a.planner, a.home_id, a.plan.id):
-        if card.refused:
-            parts.append(Part(card.title, (Words(card.refused, strong=True),)))
-            continue
-        said = (("where", "where"), ("by", "by"), ("proof", "it worked when"), ("leave", "leave"))
-        steps = tuple(
-            (s.what, tuple((word, getattr(s, key)) for key, word in said if getattr(s, key))) for s in card.steps
-        )
-        off = (Words(f"These stay off: {', '.join(card.off)}."),) if card.off else ()
-        parts.append(Part(card.title, (Steps(steps), *off)))
-    return a.sheet("run-card", "Run card", f"{a.plan.name}: by day, by night, and when nobody is home", *parts)
-
-
-def _hours(a: Asked) -> list[tuple[str, str, str]]:
-    v = a.planner.verdict(a.home_id, a.plan.id, a.outage_id)
-    names = ", ".join(dict.fromkeys(x.station.name for x in a.each if x.station is not None and x.fed))
-    if not v.fits:
-        return [(names or "no station yet", v.words, "")]
-    expected = "no end in sight" if v.hours is None else hours_text(v.hours)
-    return [
-        (names or "no station yet", expected, "no end in sight" if v.low_hours is None else hours_text(v.low_hours))
-    ]
 
 
 def household(a: Asked) -> Sheet:
@@ -61,7 +32,7 @@ def household(a: Asked) -> Sheet:
     return a.sheet(
         "household",
         "When the power is out",
-        f"Expected: {_hours(a)[0][1]}",
+        f"Expected: {lasts(a)[0][1]}",
         Part("First of all", tuple(_medical(life))),
         Part(
             "What works",
@@ -80,6 +51,7 @@ def household(a: Asked) -> Sheet:
                 ),
             ),
         ),
+        Part("Who to call", (Rows(("", ""), tuple(calls(a))),)),
         Part(
             "Food",
             (
@@ -104,6 +76,7 @@ def household(a: Asked) -> Sheet:
                 ),
             ),
         ),
+        pt=12.5,
     )
 
 
@@ -142,7 +115,7 @@ def schedule(a: Asked) -> Sheet:
             watts = sum(f.load.count * f.load.run_w for f in x.fed if f.feed.id == feed.id)
             circuit = home.circuits.get(feed.circuit or "")
             if circuit is None:
-                cords.append((station, x.target_names[feed.id], _cord(feed.cord), f"{number_text(watts)} W"))
+                cords.append((station, x.target_names[feed.id], cord_words(feed.cord), f"{number_text(watts)} W"))
                 continue
             slots = ", ".join(map(str, circuit.slots))
             legs = (
@@ -161,7 +134,7 @@ def schedule(a: Asked) -> Sheet:
                     f"{number_text(watts)} W",
                 )
             )
-    inlets = tuple((d.equipment, _cord(d.cord)) for d in a.plan.devices.values() if d.cord is not None)
+    inlets = tuple((d.equipment, cord_words(d.cord)) for d in a.plan.devices.values() if d.cord is not None)
     return a.sheet(
         "schedule",
         "Circuit schedule",
@@ -177,8 +150,42 @@ def schedule(a: Asked) -> Sheet:
     )
 
 
-def _cord(cord: Cord | None) -> str:
-    return "not entered" if cord is None else f"{cord.wire}, {cord.length_m:g} m"
+def labels(a: Asked) -> Sheet:
+    """To cut out: one for both ends of every cord, and a number for every place."""
+    cords: list[tuple[str, tuple[str, ...]]] = []
+    places: list[tuple[str, tuple[str, ...]]] = []
+    for x in a.each:
+        station = x.station.name if x.station else "station"
+        for feed in x.plan.feeds.values():
+            watts = sum(f.load.count * f.load.run_w for f in x.fed if f.feed.id == feed.id)
+            if feed.circuit is None:
+                cords.append(
+                    (
+                        x.target_names[feed.id],
+                        (
+                            f"from {station}, outlet {feed.place}",
+                            cord_words(feed.cord),
+                            f"at most {number_text(watts)} W",
+                        ),
+                    )
+                )
+    for d in a.plan.devices.values():
+        if d.cord is not None:
+            cords.append(
+                (
+                    f"Inlet of {a.documents.catalogue.transfer[d.equipment].name}",
+                    ("source cord, and no other", cord_words(d.cord)),
+                )
+            )
+    for m in marks(a.documents.home, a.plan):
+        places.append((m.text, (m.name, *(("off, or moved together",) if m.off else ()))))
+    return a.sheet(
+        "labels",
+        "Labels to cut out",
+        "One for both ends of every cord; one beside every breaker",
+        Part("Cords", (Tags(tuple(c for c in cords for _ in range(2))),) if cords else ()),
+        Part("Places", (Tags(tuple(places)),) if places else ()),
+    )
 
 
 def tests(a: Asked) -> Sheet:
@@ -216,7 +223,9 @@ def tests(a: Asked) -> Sheet:
                 ),
             )
         )
-    return a.sheet("tests", "Tests and commissioning", "In this order; what fails is a defect in the logbook", *parts)
+    return a.sheet(
+        "tests", "Tests and commissioning", "In this order; what fails is a defect in the logbook", *parts, *as_built(a)
+    )
 
 
 def _no_hands(a: Asked) -> list[str]:
@@ -258,6 +267,21 @@ KINDS = (
             f"the wire of {c.name}"
             for c in a.documents.home.circuits.values()
             if not c.wire and any(f.circuit == c.id for f in a.plan.feeds.values())
+        ][:6],
+        ("csv",),
+    ),
+    Kind(
+        "labels",
+        "Labels to cut out",
+        "Both ends of every cord, a number at every place",
+        "whoever joins and switches",
+        "",
+        labels,
+        lambda a: [
+            f"the cord to {x.target_names[f.id]}"
+            for x in a.each
+            for f in x.plan.feeds.values()
+            if not f.circuit and not f.cord
         ][:6],
     ),
     Kind(

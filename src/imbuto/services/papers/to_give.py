@@ -2,11 +2,16 @@
 
 from __future__ import annotations
 
-from imbuto.core.basics.units import hours_text, number_text
+from imbuto.core.advice.layout import layout
+from imbuto.core.basics.units import hours_text, kwh_text, number_text
+from imbuto.core.equipment.catalogue import Station
+from imbuto.core.equipment.wires import Cord
+from imbuto.core.home.circuits import panel_leg
 from imbuto.core.plan.joining import Joined
 from imbuto.core.plan.money import items
 from imbuto.core.storm.ready import charging_w
-from imbuto.formats.paper import Bullets, Part, Rows, Sheet, Words
+from imbuto.formats.drawing import KEY, joining_svg
+from imbuto.formats.paper import Bullets, Part, Picture, Rows, Sheet, Words
 from imbuto.services.papers.sheets import Asked, Kind
 
 QUESTIONS = (
@@ -23,6 +28,7 @@ SITE_QUESTIONS = (
     "Does the installed battery's listing allow that room? Unknown is not permission.",
     "An inlet near an engine: at least 6 m from every opening, exhaust away?",
 )
+ALONE_KG = 25.0  # in one piece, for one person; common guidance
 WHERE = {"device": "on the device", "app": "in its app", "remote": "on its remote display"}
 
 
@@ -40,7 +46,8 @@ def brief(a: Asked) -> Sheet:
                     home.panel_name(c.panel),
                     ", ".join(map(str, c.slots)),
                     c.name,
-                    f"{c.breaker_a:g} A{' 240 V' if c.poles == 2 else ''}",
+                    f"{c.breaker_a:g} A{' 240 V' if c.poles == 2 and home.service.legs == 2 else ''}",
+                    "both" if c.poles == 2 else panel_leg(c),
                     c.wire or "to be looked at",
                     f"{number_text(sum(x.count * x.run_w for x in loads))} W",
                     f"{start / 1000:.1f} kVA" if start >= 300 else "",
@@ -59,11 +66,12 @@ def brief(a: Asked) -> Sheet:
                     f"{hours_text(outage.goal_hours)} without the grid for the circuits below, in weather like “{outage.name}”."
                 ),
                 Words("Existing sun: " + (", ".join(sun) if sun else "none that is entered.")),
+                Words("To stay within: ________________  Answer by: ________________"),
             ),
         ),
         Part(
             "Circuits to move",
-            (Rows(("panel", "slots", "circuit", "breaker", "wire", "running", "start on top"), tuple(rows)),)
+            (Rows(("panel", "slots", "circuit", "breaker", "leg", "wire", "running", "start on top"), tuple(rows)),)
             if rows
             else (Words("None: what is wanted hangs on cords."),),
         ),
@@ -83,6 +91,17 @@ def brief(a: Asked) -> Sheet:
             ),
         ),
         Part("Please answer", (Bullets(QUESTIONS, ticks=True),)),
+    )
+
+
+def diagram(a: Asked) -> Sheet:
+    """How everything is joined, drawn from the plan."""
+    return a.sheet(
+        "diagram",
+        "Joining diagram",
+        "What is planned; not a wiring plan. Behind the cover an electrician decides, and your local code.",
+        Part("", (Picture(joining_svg(layout(a.diagram)), KEY),)),
+        wide=True,
     )
 
 
@@ -134,27 +153,15 @@ def _settings(x: Joined) -> list[tuple[str, str, str, str, str]]:
 
 
 def parts_list(a: Asked) -> Sheet:
-    """Owned or to buy, one line a cable."""
+    """Owned or to buy, one line a cable. A cord that nobody entered is a line too: unknown is not "not needed"."""
     lines = []
     for x in a.each:
+        rated = _rated(x)
         for p in items(x):
             have = f"{p.owned} of {p.count} there" if p.owned else "to buy"
-            lines.append((p.name, str(p.count), f"{p.price:,.0f} {p.currency}" if p.price else "not priced", have))
-    cables = [
-        (
-            f"Cord to {x.target_names[f.id]}",
-            f"{f.cord.wire}, {f.cord.length_m:g} m",
-            x.station.name if x.station else "",
-        )
-        for x in a.each
-        for f in x.plan.feeds.values()
-        if f.cord is not None
-    ]
-    cables += [
-        (f"Cord to {d.equipment}", f"{d.cord.wire}, {d.cord.length_m:g} m", "inlet")
-        for d in a.plan.devices.values()
-        if d.cord is not None
-    ]
+            each = f"{p.price:,.0f} {p.currency}" if p.price else "not priced"
+            at = x.source.spot if x.source is not None and p.name in rated else ""
+            lines.append((p.name, rated.get(p.name, ""), str(p.count), each, have, at))
     costs = tuple(
         (c.name, c.kind, f"{c.sum:,.0f} {a.documents.home.site.currency}", c.quote or "")
         for c in a.plan.costs.values()
@@ -164,10 +171,59 @@ def parts_list(a: Asked) -> Sheet:
         "parts",
         "Parts list",
         "Rating, price, owned or to buy",
-        Part("Equipment", (Rows(("what", "how many", "each", "there or to buy"), tuple(lines)),) if lines else ()),
-        Part("Cables, one line each", (Rows(("what", "gauge and length", "at"), tuple(cables)),) if cables else ()),
+        Part(
+            "Equipment",
+            (Rows(("what", "rating", "how many", "each", "there or to buy", "at"), tuple(lines)),) if lines else (),
+        ),
+        Part(
+            "Cables, one line each",
+            (Rows(("what", "gauge and length", "rating", "from"), tuple(cables(a))),) if cables(a) else (),
+        ),
         Part("Work and the rest", (Rows(("what", "kind", "sum", "offer"), costs),) if costs else ()),
     )
+
+
+def _rated(x: Joined) -> dict[str, str]:
+    """The rating of each piece, by its name."""
+    found: dict[str, str] = {}
+    if x.unit is not None and x.station is not None:
+        found[x.unit.name] = f"{number_text(x.unit.continuous_w)} W, {kwh_text(x.unit.nominal_wh)}"
+        found[x.station.module_name] = kwh_text(x.station.module_wh)
+    for e in x.by_device.values():
+        found[e.name] = ", ".join(
+            t for t in (f"{e.places} places" if e.places else "", f"{e.inlet_a:g} A" if e.inlet_a else "") if t
+        )
+    return found
+
+
+def cables(a: Asked) -> list[tuple[str, str, str, str]]:
+    """Every cable of a plan: what it goes to, its gauge and length, what it must bear, where from."""
+    found = []
+    for x in a.each:
+        station = x.station.name if x.station else "station"
+        for f in x.plan.feeds.values():
+            if f.circuit is None:
+                watts = sum(m.load.count * m.load.run_w for m in x.fed if m.feed.id == f.id)
+                found.append(
+                    (
+                        f"Cord to {x.target_names[f.id]}",
+                        cord_words(f.cord),
+                        f"{number_text(watts)} W",
+                        f"{station}, outlet {f.place}",
+                    )
+                )
+        for d in x.plan.devices.values():
+            e = x.equipments.get(d.id)
+            if e is not None and e.traits.inlet:
+                found.append((f"Cord to the inlet of {e.name}", cord_words(d.cord), f"{e.inlet_a:g} A", station))
+            elif e is not None and e.traits.wired:
+                found.append((f"Fixed wire to {e.name}", "the electrician's", f"{e.inlet_a:g} A", station))
+    return found
+
+
+def cord_words(cord: Cord | None) -> str:
+    """A cord in words."""
+    return "not entered" if cord is None else f"{cord.wire}, {cord.length_m:g} m"
 
 
 def site(a: Asked) -> Sheet:
@@ -179,7 +235,7 @@ def site(a: Asked) -> Sheet:
             f"{x.station.weight_kg + x.source.modules * x.station.module_weight_kg:g} kg"
             if x.station.weight_kg
             else "weight not listed",
-            "two people or wheels" if x.station.weight_kg > 25 and not x.station.wheels else "",
+            _carried(x.station),
             x.source.spot,
             f"gives from {x.station.discharge_min_c:g} to {x.station.discharge_max_c:g} °C, charges from {x.station.charge_min_c:g} °C",
         )
@@ -219,6 +275,15 @@ def site(a: Asked) -> Sheet:
     )
 
 
+def _carried(station: Station) -> str:
+    heaviest = max(station.weight_kg, station.module_weight_kg)
+    if not heaviest:
+        return "to be looked up"
+    if heaviest <= ALONE_KG:
+        return f"one person, {heaviest:g} kg at a time"
+    return f"two people{' and its wheels' if station.wheels else ' and a cart'}, {heaviest:g} kg in one piece"
+
+
 def _unwired(a: Asked) -> list[str]:
     fed = {f.circuit for f in a.plan.feeds.values()}
     return [f"the slots of {c.name}" for c in a.documents.home.circuits.values() if c.id in fed and not c.slots][:6]
@@ -231,7 +296,8 @@ def _unset(a: Asked) -> list[str]:
 
 
 def _unpriced(a: Asked) -> list[str]:
-    return [f"the price of {p.name}" for x in a.each for p in items(x) if not p.price][:6]
+    missing = [f"the price of {p.name}" for x in a.each for p in items(x) if not p.price]
+    return [*missing, *(f"{name[0].lower()}{name[1:]}" for name, said, _, _ in cables(a) if said == "not entered")][:6]
 
 
 def _unsited(a: Asked) -> list[str]:
@@ -252,6 +318,15 @@ KINDS = (
         "nothing of health or absence",
         brief,
         _unwired,
+    ),
+    Kind(
+        "diagram",
+        "Joining diagram",
+        "How everything is joined, drawn from the plan",
+        "the electrician, every visitor",
+        "",
+        diagram,
+        lambda _: [],
     ),
     Kind(
         "joining",

@@ -10,6 +10,7 @@ from imbuto.core.advice.verdict import judge_one
 from imbuto.core.basics.errors import InvalidValue, NotFound
 from imbuto.core.basics.units import clock_text, hours_text
 from imbuto.core.home.live import Live, Noted, Promise
+from imbuto.core.plan.paperwork import unproven
 from imbuto.core.storm.acts import Act, Going, acts
 from imbuto.core.storm.lines import of_stores, understood
 from imbuto.formats import calendar
@@ -137,6 +138,9 @@ def begin(
     if documents.home.live is not None:
         raise InvalidValue("outage", documents.home.live.began.isoformat(), "one is on already; end it first")
     plan, at = documents.plans[pair[0]], began or planner.now(documents.home)
+    if unproven(plan.stages):
+        raise InvalidValue("plan", plan.name, "its activation is not proven, so its source does not count; take another plan, or note "
+                           "the day it was activated under Papers, Work and permissions")  # fmt: skip
     if at > planner.now(documents.home):
         raise InvalidValue(
             "outage, out since", clock_text(at), "that is still to come; a storm to come is noted under Ready"

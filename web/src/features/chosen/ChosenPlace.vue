@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import PrintLink from '@/shared/ui/PrintLink.vue'
 import { useQuery } from '@tanstack/vue-query'
 import { computed, defineAsyncComponent, ref } from 'vue'
 import { answer, api } from '@/shared/api/client'
@@ -145,7 +146,6 @@ function giveSlots(n: number) {
   const path = panel.value === null ? '/service/slots' : `/panels/${escape(panel.value)}/slots`
   edit(`A panel of ${n} slots`, [{ doc: 'home', op: 'replace', path, value: n }])
 }
-const print = () => window.print()
 
 useShortcuts([
   { keys: 'k', what: 'keep the selected circuit on', run: () => stance('keep_on') },
@@ -171,7 +171,7 @@ useShortcuts([
         <button v-if="!cords && plan && Object.keys(plan.sources).length" class="btn" @click="proposing = true">
           Propose a set
         </button>
-        <button v-if="!cords" class="btn" @click="print">Print place numbers</button>
+        <PrintLink sheet="chosen" />
       </div>
     </header>
     <div class="columns">
@@ -312,13 +312,6 @@ useShortcuts([
   .to,
   .room {
     flex: none;
-  }
-}
-@media print {
-  .from,
-  .room,
-  .equipment {
-    display: none;
   }
 }
 </style>

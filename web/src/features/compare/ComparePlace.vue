@@ -8,6 +8,7 @@ import { amount, chance, hoursText, kwh, money } from '@/shared/units/format'
 import Fig from '@/shared/ui/Fig.vue'
 import CompareHead from './CompareHead.vue'
 import { hoursWords, type Cell, type PlanRow } from './model'
+import PrintLink from '@/shared/ui/PrintLink.vue'
 
 /** Plans by outages: how long 9 times in 10, how likely the goal, what gives out, and what it costs and asks. */
 const { state, plan, served } = useSession()
@@ -29,7 +30,6 @@ async function look(row: PlanRow, cell: Cell) {
   await choose({ plan: row.plan, outage: cell.outage })
   await router.push({ name: 'hours', params: route.params, query: { plan: row.plan, outage: cell.outage } })
 }
-const print = () => window.print()
 </script>
 
 <template>
@@ -41,7 +41,7 @@ const print = () => window.print()
           <option v-for="p in state?.plans ?? []" :key="p.id" :value="p.id">{{ p.name }}</option>
         </select></label
       >
-      <button class="btn" @click="print">Print</button>
+      <PrintLink sheet="compare" />
     </CompareHead>
     <p v-if="query.isError.value" role="alert">{{ query.error.value?.message }}</p>
     <p v-else-if="!view" class="soft" role="status">Pouring every plan through every outage…</p>

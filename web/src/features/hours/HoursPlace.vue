@@ -12,6 +12,7 @@ import MomentBar from './components/MomentBar.vue'
 import MoveTable from './components/MoveTable.vue'
 import MadeOf from './components/MadeOf.vue'
 import WaterFall from './components/WaterFall.vue'
+import PrintLink from '@/shared/ui/PrintLink.vue'
 
 // The chart library is large: it comes with this place, not with the first load.
 const StepTable = defineAsyncComponent(() => import('./components/StepTable.vue'))
@@ -42,7 +43,6 @@ watch(
   },
 )
 const steps = ref(false)
-const print = () => window.print()
 </script>
 
 <template>
@@ -54,7 +54,7 @@ const print = () => window.print()
       </div>
       <div class="tools">
         <button v-if="run.data.value" class="btn" @click="steps = true">Every step</button>
-        <button class="btn" @click="print">Print</button>
+        <PrintLink sheet="hours" />
       </div>
     </header>
     <p v-if="run.isError.value" role="alert">The run could not be fetched: {{ run.error.value?.message }}</p>

@@ -10,6 +10,7 @@ import Fig from '@/shared/ui/Fig.vue'
 import StationSegments from '@/shared/ui/StationSegments.vue'
 import DiagramDrawing from './components/DiagramDrawing.vue'
 import { asFile } from './save'
+import PrintLink from '@/shared/ui/PrintLink.vue'
 
 /** How everything is joined, drawn from the plan; and every possible feed with the position that selects it. */
 const { state, plan, pair, served, verdict } = useSession()
@@ -58,7 +59,6 @@ const NEVER: [string, string][] = [
   ],
   ['“No permit needed”.', 'Nobody here knows that: your authority does.'],
 ]
-const print = () => window.print()
 function save() {
   const svg = drawing.value?.querySelector('svg')
   if (!svg) return
@@ -77,7 +77,7 @@ function save() {
         <label><input v-model="shown" type="radio" value="grid" /> the grid is there</label>
         <label><input v-model="shown" type="radio" value="outage" /> in an outage</label>
       </span>
-      <button class="btn" @click="print">Print</button>
+      <PrintLink sheet="diagram" />
       <button class="btn" @click="save">Save as SVG</button>
     </SourceHead>
     <p v-if="query.isError.value" role="alert">{{ query.error.value?.message }}</p>
@@ -210,28 +210,10 @@ th {
   font-weight: 650;
   color: var(--stored-ink);
 }
-@media print {
-  .tools {
-    display: none;
-  }
-}
 @media (max-width: 760px) {
   .feeds,
   .notes {
     overflow-x: auto;
-  }
-}
-@media print {
-  .more {
-    display: none;
-  }
-  .feeds td,
-  .feeds th {
-    padding-block: 0;
-    font-size: 10.5px;
-  }
-  .notes {
-    font-size: 11px;
   }
 }
 </style>

@@ -1,12 +1,14 @@
 <script setup lang="ts">
 import { keepPreviousData, useQuery } from '@tanstack/vue-query'
-import { useLocalStorage } from '@vueuse/core'
 import { computed } from 'vue'
 import { answer, api } from '@/shared/api/client'
+import { usePaper } from '@/shared/paper'
 import { useSession } from '@/shared/session'
+import { clock } from '@/shared/units/format'
+import PapersTabs from './PapersTabs.vue'
 
 /** Sheets to tape up, give, sign and keep; each one is worked out from the plan as it stands. */
-const { state, home, pair, served } = useSession()
+const { state, pair, served } = useSession()
 const query = useQuery({
   queryKey: computed(() => ['papers', state.value?.id, served.value, pair.value]),
   queryFn: () =>
@@ -19,32 +21,19 @@ const query = useQuery({
   placeholderData: keepPreviousData,
 })
 const sheets = computed(() => query.data.value ?? [])
-const usual = computed(() => (home.value?.service.volts === 120 ? 'letter' : 'a4'))
-const asked = useLocalStorage('imbuto.paper', { paper: '', large: false, hand: '' })
-const size = computed({ get: () => asked.value.paper || usual.value, set: (v) => (asked.value.paper = v) })
-function address(sheet: string, form: 'pdf' | 'html', keep = false) {
-  const said = new URLSearchParams({
-    ...pair.value,
-    paper: size.value,
-    large: String(asked.value.large),
-    hand: asked.value.hand,
-    keep: String(keep),
-  })
-  return `/api/homes/${encodeURIComponent(state.value?.id ?? '')}/papers/${sheet}.${form}?${said.toString()}`
-}
+const { asked, size, at, address } = usePaper()
+/** What was printed is known once it was made. */
+const soon = () => setTimeout(() => void query.refetch(), 4000)
 const labels = computed(() => {
   const said = new URLSearchParams({ plan: pair.value.plan, paper: size.value })
-  return `/api/homes/${encodeURIComponent(state.value?.id ?? '')}/labels?${said.toString()}`
+  return `${at.value}/labels?${said.toString()}`
 })
 </script>
 
 <template>
   <div class="place papers">
     <header>
-      <div>
-        <h1>Papers</h1>
-        <p class="soft">When the screen is dark, or somebody else does the work.</p>
-      </div>
+      <PapersTabs />
       <div class="tools">
         <a class="btn strong" :href="address('pack', 'pdf', true)" download>Everything, one PDF</a>
         <a class="btn" :href="address('pack', 'html', true)" download>One file to carry away</a>
@@ -81,6 +70,13 @@ const labels = computed(() => {
             <td>
               <b>{{ s.title }}</b>
               <small class="soft">{{ s.use }}</small>
+              <small v-if="s.printed && s.changed.length" class="changed" role="note">
+                Printed {{ s.printed.slice(0, 10) }} {{ clock(s.printed) }}, and changed since:
+                {{ s.changed.join('; ') }}
+              </small>
+              <small v-else-if="s.printed" class="soft"
+                >Printed {{ s.printed.slice(0, 10) }}; it says the same today</small
+              >
             </td>
             <td>{{ s.whom }}</td>
             <td>{{ s.lacks.length ? s.lacks.join(', ') : 'nothing' }}</td>
@@ -89,7 +85,23 @@ const labels = computed(() => {
               <a class="btn tiny" :href="address(s.id, 'html')" target="_blank" :aria-label="`Preview of ${s.title}`"
                 >Preview</a
               >
-              <a class="btn tiny" :href="address(s.id, 'pdf')" target="_blank" :aria-label="`${s.title} as PDF`">PDF</a>
+              <a
+                class="btn tiny"
+                :href="address(s.id, 'pdf')"
+                target="_blank"
+                :aria-label="`${s.title} as PDF`"
+                @click="soon"
+                >PDF</a
+              >
+              <a
+                v-for="f in s.also"
+                :key="f"
+                class="btn tiny"
+                :href="address(s.id, f)"
+                download
+                :aria-label="`${s.title} as ${f}`"
+                >{{ f === 'ics' ? 'dates' : f.toUpperCase() }}</a
+              >
             </td>
           </tr>
           <tr>
@@ -133,6 +145,9 @@ td small {
 }
 .acts {
   white-space: nowrap;
+}
+.changed {
+  color: var(--dark);
 }
 .acts a + a {
   margin-left: 6px;

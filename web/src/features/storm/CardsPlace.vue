@@ -5,6 +5,7 @@ import { answer, api } from '@/shared/api/client'
 import type { RunCard } from '@/shared/api/types'
 import { useSession } from '@/shared/session'
 import StormHead from './StormHead.vue'
+import PrintLink from '@/shared/ui/PrintLink.vue'
 
 /** What is switched in which order, worked out from how the plan is joined. */
 const { state, plan, pair, served } = useSession()
@@ -25,12 +26,11 @@ const hands = computed(() => {
   const all = new Set((card.value?.steps ?? []).map((s) => s.by).filter(Boolean))
   return all.size === 1 ? ([...all][0] ?? '') : ''
 })
-const print = () => window.print()
 </script>
 
 <template>
   <div class="place cards">
-    <StormHead><button class="btn" @click="print">Print this card</button></StormHead>
+    <StormHead><PrintLink sheet="run-card" /></StormHead>
     <p v-if="query.isError.value" role="alert">{{ query.error.value?.message }}</p>
     <p v-else-if="query.isPending.value" class="soft" role="status">Working out the order…</p>
     <template v-else-if="card">
@@ -165,14 +165,6 @@ dd {
   }
   dt {
     margin-top: 2px;
-  }
-}
-@media print {
-  .segments {
-    display: none;
-  }
-  article {
-    max-width: none;
   }
 }
 </style>

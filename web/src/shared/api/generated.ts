@@ -183,7 +183,7 @@ export interface paths {
         put?: never;
         /**
          * Import File
-         * @description A home from a plan file.
+         * @description A home from a plan file, or from one packed with what is on file.
          */
         post: operations["import_file_api_imports_post"];
         delete?: never;
@@ -1537,9 +1537,74 @@ export interface paths {
         };
         /**
          * A Sheet
-         * @description A sheet, or with ``pack`` all of them; as PDF, or as HTML that needs neither server nor script. keep: to be saved.
+         * @description A sheet, or with ``pack`` all of them; as PDF, or as HTML that needs neither server nor script; some also as a table, or as
+         *     dates. keep: to be saved.
          */
         get: operations["a_sheet_api_homes__home_id__papers__sheet___form__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/homes/{home_id}/work": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * The Work
+         * @description What building a plan leaves dark and for how long, what has to be asked, and when it is ready.
+         */
+        get: operations["the_work_api_homes__home_id__work_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/homes/{home_id}/binder/{entry_id}/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * A File
+         * @description The file of an entry, to be saved; no browser opens it here.
+         */
+        get: operations["a_file_api_homes__home_id__binder__entry_id__file_get"];
+        put?: never;
+        /**
+         * Attach A File
+         * @description Put a file to an entry of the binder: a PDF, a photograph without what it says of where it was taken, or a text.
+         */
+        post: operations["attach_a_file_api_homes__home_id__binder__entry_id__file_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/homes/{home_id}/export.zip": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Export With Files
+         * @description The home's plan file and everything on file, as one ZIP.
+         */
+        get: operations["export_with_files_api_homes__home_id__export_zip_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1861,6 +1926,24 @@ export interface components {
             limits: components["schemas"]["LimitView"][];
             /** Ways */
             ways: components["schemas"]["Layout"][];
+        };
+        /**
+         * Attached
+         * @description A file beside the documents. name: as it was called; media: what it is, found by looking into it; size: bytes; sha256: of what
+         *     is kept, by which it is found.
+         */
+        Attached: {
+            /** Name */
+            name: string;
+            /**
+             * Media
+             * @enum {string}
+             */
+            media: "application/pdf" | "image/jpeg" | "image/png" | "text/plain" | "text/csv";
+            /** Size */
+            size: number;
+            /** Sha256 */
+            sha256: string;
         };
         /**
          * Away
@@ -2261,6 +2344,29 @@ export interface components {
             on: boolean;
         };
         /**
+         * Built
+         * @description How it came out otherwise than planned. kind: built otherwise, only for now, or a switch that serves no more; where; settled: the
+         *     day it was marked, taken out, or taken into the plan.
+         */
+        Built: {
+            /** Id */
+            id: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "deviation" | "temporary" | "retired";
+            /** What */
+            what: string;
+            /**
+             * Where
+             * @default
+             */
+            where: string;
+            /** Settled */
+            settled?: string | null;
+        };
+        /**
          * BuyView
          * @description One way to buy. low_h: None past the horizon; beside: what the next cheaper on the frontier lacks; within: the budget;
          *     beaten_by: what beats it, in words; ops: what to send as an edit to take it.
@@ -2644,6 +2750,27 @@ export interface components {
             rows: components["schemas"]["PlanRow"][];
         };
         /**
+         * Contact
+         * @description Somebody to call. role: for what; phone: as it is dialled.
+         */
+        Contact: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * Role
+             * @default other
+             * @enum {string}
+             */
+            role: "emergency" | "utility" | "electrician" | "doctor" | "supplier" | "maker" | "neighbour" | "other";
+            /**
+             * Phone
+             * @default
+             */
+            phone: string;
+        };
+        /**
          * Cord
          * @description A cord as it is laid. wire: id in the table; length_m: one way; coiled: any of it left on a reel; chained: made
          *     of more than one.
@@ -2790,6 +2917,18 @@ export interface components {
             asked: number | null;
             /** Asked Why */
             asked_why: string;
+        };
+        /**
+         * DarkView
+         * @description A circuit, and for how many minutes the work leaves it dark in all.
+         */
+        DarkView: {
+            /** Circuit */
+            circuit: string;
+            /** Name */
+            name: string;
+            /** Minutes */
+            minutes: number;
         };
         /**
          * DayFlow
@@ -3547,6 +3686,42 @@ export interface components {
             choices: string[];
         };
         /**
+         * Filed
+         * @description An entry of the binder. of: what it belongs to, in words; number: a serial, a policy, an invoice; on: its day; until: the last day
+         *     of what it promises; file: None where only the paper is kept.
+         */
+        Filed: {
+            /** Id */
+            id: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "warranty" | "manual" | "serial" | "invoice" | "firmware" | "photo" | "permit" | "settings" | "other";
+            /** Title */
+            title: string;
+            /**
+             * Of
+             * @default
+             */
+            of: string;
+            /**
+             * Number
+             * @default
+             */
+            number: string;
+            /** On */
+            on?: string | null;
+            /** Until */
+            until?: string | null;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            file?: components["schemas"]["Attached"] | null;
+        };
+        /**
          * FillWay
          * @description One way to fill the station. watts: the most it takes, AC or DC; hours: from floor to full at that, None for never.
          */
@@ -3853,7 +4028,7 @@ export interface components {
          * Home
          * @description A home's facts. circuits, loads and panels behind feeders are keyed by id, so that an edit names what it changes.
          *     alert: a storm that is expected, live: an outage that is on, None for none; lived: those that are over, by id; trials: tests,
-         *     book: entries of the logbook, tariffs: what a kWh costs, likewise.
+         *     book: entries of the logbook, tariffs: what a kWh costs, binder: what is kept on file, likewise.
          */
         Home: {
             /** Id */
@@ -3893,6 +4068,10 @@ export interface components {
             /** Tariffs */
             tariffs?: {
                 [key: string]: components["schemas"]["Tariff"];
+            };
+            /** Binder */
+            binder?: {
+                [key: string]: components["schemas"]["Filed"];
             };
             /**
              * Note
@@ -3985,7 +4164,7 @@ export interface components {
          * Household
          * @description Goals and circumstances. harms: what must not happen, worst first; people and existing by id; persons: who live
          *     there; stored_water_l: litres set aside; walk: None before the first; drills: rounds done
-         *     without harm, by id.
+         *     without harm, contacts: who is called, by id.
          */
         Household: {
             /**
@@ -4017,6 +4196,10 @@ export interface components {
             /** Drills */
             drills?: {
                 [key: string]: components["schemas"]["Practised"];
+            };
+            /** Contacts */
+            contacts?: {
+                [key: string]: components["schemas"]["Contact"];
             };
         };
         /**
@@ -5211,7 +5394,7 @@ export interface components {
         };
         /**
          * PaperView
-         * @description A sheet in the table.
+         * @description A sheet in the table. also: other forms it has; printed: when it was made to be printed last, changed: what is not so any more.
          */
         PaperView: {
             /** Id */
@@ -5226,6 +5409,12 @@ export interface components {
             reveals: string;
             /** Lacks */
             lacks: string[];
+            /** Also */
+            also: string[];
+            /** Printed */
+            printed: string | null;
+            /** Changed */
+            changed: string[];
         };
         /**
          * PartView
@@ -5275,6 +5464,40 @@ export interface components {
             avoided: boolean;
             /** Years */
             years: number | null;
+        };
+        /**
+         * Permission
+         * @description Something to be asked for. state: the answer so far; nobody having looked is never "not needed"; by: to be had by; on: answered;
+         *     who: answers; paper: its number, or where it lies.
+         */
+        Permission: {
+            /** Id */
+            id: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "permit" | "utility" | "export_ban" | "tariff" | "insurer" | "landlord" | "family" | "rebate";
+            /**
+             * State
+             * @default unknown
+             * @enum {string}
+             */
+            state: "unknown" | "not_needed" | "asked" | "granted" | "refused";
+            /** By */
+            by?: string | null;
+            /** On */
+            on?: string | null;
+            /**
+             * Who
+             * @default
+             */
+            who: string;
+            /**
+             * Paper
+             * @default
+             */
+            paper: string;
         };
         /**
          * Person
@@ -5490,6 +5713,23 @@ export interface components {
             credits?: {
                 [key: string]: components["schemas"]["Credit"];
             };
+            /** Tasks */
+            tasks?: {
+                [key: string]: components["schemas"]["Task"];
+            };
+            /** Permissions */
+            permissions?: {
+                [key: string]: components["schemas"]["Permission"];
+            };
+            /** Stages */
+            stages?: {
+                [key: string]: components["schemas"]["Stage"];
+            };
+            /** Built */
+            built?: {
+                [key: string]: components["schemas"]["Built"];
+            };
+            works?: components["schemas"]["WorkDays"];
             /**
              * Note
              * @default
@@ -5900,6 +6140,8 @@ export interface components {
             missed: number;
             /** Again */
             again: string;
+            /** Unproven */
+            unproven: boolean;
         };
         /**
          * Reading
@@ -6731,6 +6973,36 @@ export interface components {
             fits: boolean;
         };
         /**
+         * Stage
+         * @description One stage of the lead time, one after the other in the order of STAGES. low_weeks, high_weeks: it takes; done: the day it was.
+         */
+        Stage: {
+            /** Id */
+            id: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "reservation" | "supply" | "estimate" | "installer" | "proof" | "activation";
+            /**
+             * Low Weeks
+             * @default 0
+             */
+            low_weeks: number;
+            /**
+             * High Weeks
+             * @default 0
+             */
+            high_weeks: number;
+            /** Done */
+            done?: string | null;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+        };
+        /**
          * Station
          * @description A power station.
          */
@@ -7109,7 +7381,7 @@ export interface components {
         /**
          * Step
          * @description One step of a card. what: to do; where; by: whose hands; proof: how one knows that it worked; leave: what not to touch;
-         *     moves: parts with the positions they go to, empty where nothing is moved.
+         *     moves: parts with the positions they go to, empty where nothing is moved; short: its proof where IN_SHORT is said once.
          */
         Step: {
             /** What */
@@ -7142,6 +7414,11 @@ export interface components {
                 string,
                 string
             ][];
+            /**
+             * Short
+             * @default
+             */
+            short: string;
         };
         /**
          * StepView
@@ -7542,6 +7819,38 @@ export interface components {
              * @default
              */
             source: string;
+        };
+        /**
+         * Task
+         * @description Something to do. by: whose hands may; who: does it; on: planned for; done: the day it was; quote, sum: an offer for it.
+         */
+        Task: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * By
+             * @default hired
+             * @enum {string}
+             */
+            by: "own" | "hired" | "certified";
+            /**
+             * Who
+             * @default
+             */
+            who: string;
+            /** On */
+            on?: string | null;
+            /** Done */
+            done?: string | null;
+            /**
+             * Quote
+             * @default
+             */
+            quote: string;
+            /** Sum */
+            sum?: number | null;
         };
         /**
          * Teaching
@@ -8381,6 +8690,81 @@ export interface components {
             fixed_a: number;
             /** Ohm Per Km */
             ohm_per_km: number;
+        };
+        /**
+         * WorkDays
+         * @description When the work on the wiring is done. day: the first, None while none is settled; start_h: local hour it begins; minutes: of a step,
+         *     where somebody knows better than the planning default, by its id.
+         */
+        WorkDays: {
+            /** Day */
+            day?: string | null;
+            /**
+             * Start H
+             * @default 9
+             */
+            start_h: number;
+            /** Minutes */
+            minutes?: {
+                [key: string]: number;
+            };
+        };
+        /**
+         * WorkStepView
+         * @description A step of the work. minutes: that dark is dark; usual: the planning default; dark: names of circuits, of none where it is the
+         *     whole panel.
+         */
+        WorkStepView: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** By */
+            by: string;
+            /** At */
+            at: string | null;
+            /** Minutes */
+            minutes: number;
+            /** Usual */
+            usual: number;
+            /** Whole */
+            whole: boolean;
+            /** Booked */
+            booked: boolean;
+            /** Dark */
+            dark: string[];
+            /** Meanwhile */
+            meanwhile: string;
+        };
+        /**
+         * WorkView
+         * @description The work of a plan. permissions, stages: a row of every kind, whether it is entered or not, with kinds' words; ready: in words.
+         */
+        WorkView: {
+            /** Steps */
+            steps: components["schemas"]["WorkStepView"][];
+            /** Dark */
+            dark: components["schemas"]["DarkView"][];
+            /** Cautions */
+            cautions: string[];
+            /** Days */
+            days: number;
+            /** Permissions */
+            permissions: components["schemas"]["Permission"][];
+            /** Permission Words */
+            permission_words: {
+                [key: string]: string;
+            };
+            /** Stages */
+            stages: components["schemas"]["Stage"][];
+            /** Stage Words */
+            stage_words: {
+                [key: string]: string;
+            };
+            /** Ready */
+            ready: string;
+            /** Unproven */
+            unproven: boolean;
         };
         /**
          * WorthView
@@ -12822,7 +13206,212 @@ export interface operations {
             path: {
                 home_id: string;
                 sheet: string;
-                form: "pdf" | "html";
+                form: "pdf" | "html" | "csv" | "ics";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    the_work_api_homes__home_id__work_get: {
+        parameters: {
+            query: {
+                plan: string;
+            };
+            header?: never;
+            path: {
+                home_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WorkView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    a_file_api_homes__home_id__binder__entry_id__file_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                home_id: string;
+                entry_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    attach_a_file_api_homes__home_id__binder__entry_id__file_post: {
+        parameters: {
+            query: {
+                edit_id: string;
+                name?: string;
+                plan?: string | null;
+                outage?: string | null;
+            };
+            header?: never;
+            path: {
+                home_id: string;
+                entry_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": string;
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EditAnswer"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    export_with_files_api_homes__home_id__export_zip_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                home_id: string;
             };
             cookie?: never;
         };
