@@ -247,5 +247,13 @@ def test_a_set_that_cannot_be_proposed_says_why(client, change, status, words):
 
 def test_the_diagram_goes_out(client):
     found = client.get(f"{HOME}/diagram", params={"plan": "switched-panel"}).json()
-    assert {b["kind"] for b in found["boxes"]} >= {"grid", "main", "device", "inlet", "source", "module", "circuit"}
+    assert {b["kind"] for b in found["diagram"]["boxes"]} >= {
+        "grid",
+        "main",
+        "device",
+        "inlet",
+        "source",
+        "module",
+        "circuit",
+    }
     assert "no such plan" in error(client.get(f"{HOME}/diagram", params={"plan": "x"}), 404)["sentence"]

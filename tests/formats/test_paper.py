@@ -9,7 +9,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from imbuto.formats.paper import FIT, Bullets, Part, Rows, Sheet, Steps, Words, html
+from imbuto.formats.paper import FIT, Bullets, Part, Picture, Rows, Sheet, Steps, Tags, Words, html
 
 TEXT = st.text(alphabet=st.characters(blacklist_categories=["Cs", "Cc"]), max_size=40)
 BLOCK = st.one_of(
@@ -17,11 +17,14 @@ BLOCK = st.one_of(
     st.builds(Bullets, st.lists(TEXT, max_size=4).map(tuple), st.booleans(), st.booleans()),
     st.builds(lambda n, rows: Rows(tuple(f"h{i}" for i in range(n)), tuple(tuple(r[:n]) for r in rows)), st.integers(1, 4),
               st.lists(st.lists(TEXT, min_size=4, max_size=4), max_size=4)),
+    st.builds(Tags, st.lists(st.tuples(TEXT, st.lists(TEXT, max_size=3).map(tuple)), max_size=3).map(tuple)),
+    st.builds(lambda key: Picture("<svg></svg>", key), TEXT),
     st.builds(Steps, st.lists(st.tuples(TEXT, st.lists(st.tuples(TEXT, TEXT), max_size=3).map(tuple)), max_size=3).map(tuple)),
 )  # fmt: skip
 SHEET = st.builds(
     Sheet, st.from_regex(r"[a-z]{1,8}", fullmatch=True), TEXT, TEXT,
     st.lists(st.builds(Part, TEXT, st.lists(BLOCK, max_size=3).map(tuple)), max_size=3).map(tuple), TEXT,
+    wide=st.booleans(), card=st.booleans(), pt=st.sampled_from([0.0, 8.25]),
 )  # fmt: skip
 
 
@@ -55,6 +58,10 @@ def words_of(sheet: Sheet) -> list[str]:
                 found.append(b.text)
             elif isinstance(b, Bullets):
                 found += b.items
+            elif isinstance(b, Picture):
+                found.append(b.key)
+            elif isinstance(b, Tags):
+                found += [x for head, lines in b.tags for x in (head, *lines)]
             elif isinstance(b, Rows):
                 found += [*b.head, *(c for row in b.rows for c in row)]
             else:
@@ -69,7 +76,8 @@ def test_whatever_is_in_a_sheet_comes_out_as_text_and_as_nothing_else(sheets, ti
     seen.feed(made)
     assert set(seen.tags) <= {
         "html", "meta", "title", "style", "nav", "h1", "h2", "ol", "ul", "li", "a", "article", "header", "p", "section", "strong", "i",
-        "table", "thead", "tbody", "tr", "th", "td", "footer",
+        "table", "thead", "tbody", "tr", "th", "td", "footer", "link", "b", "span", "figure", "svg", "main",
+        "div",
     }  # fmt: skip
     assert seen.tags.count("article") == len(sheets)
     assert ("nav" in seen.tags) == (len(sheets) > 1)
@@ -85,7 +93,7 @@ def test_every_row_of_a_table_has_as_many_cells_as_its_head(sheet):
     seen = Seen()
     seen.feed(html([sheet], paper="a4", large=True, title="t", fonts="none"))
     tables = [b for p in sheet.parts for b in p.blocks if isinstance(b, Rows)]
-    assert seen.cells == [n for b in tables for n in [len(b.head)] * (1 + len(b.rows))]
+    assert seen.cells == [n for b in tables for n in [len(b.head)] * (any(b.head) + len(b.rows))]
 
 
 @pytest.mark.parametrize(

@@ -122,7 +122,4 @@ def _text(
 
 
 def _svg(width: float, height: float, alt: str, inner: str) -> str:
-    return (
-        f'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 {width:g} {height:g}" role="img" aria-label="{escape(alt)}">'
-        f"{inner}</svg>"
-    )
+    return f'<svg viewBox="0 0 {width:g} {height:g}" role="img" aria-label="{escape(alt)}">{inner}</svg>'

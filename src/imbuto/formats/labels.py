@@ -124,7 +124,7 @@ def faces(*, inside: bool = False) -> str:
         return f"data:font/woff2;base64,{b64encode(path.read_bytes()).decode()}" if inside else path.as_uri()
 
     return "".join(
-        f'@font-face{{font-family:"{family}";src:url("{at(path)}");font-weight:200 800}}'
+        f'@font-face{{font-family:"{family}";src:url("{at(path)}"){";font-weight:200 800" if inside else ""}}}'
         for family, stem in FONTS.items()
         if (path := _font(stem))
     )

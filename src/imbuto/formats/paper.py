@@ -86,17 +86,27 @@ class Sheet:
     pt: float = 0.0
 
 
-def html(sheets: Sequence[Sheet], *, paper: Literal["letter", "a4"], large: bool, title: str, fonts: Fonts) -> str:
+def html(
+    sheets: Sequence[Sheet],
+    *,
+    paper: Literal["letter", "a4"],
+    large: bool,
+    title: str,
+    fonts: Fonts,
+    counted: bool | None = None,
+) -> str:
     """One document of all sheets, with contents where they are several; every word escaped, no script, nothing fetched. fonts: from
-    this machine's files, for a PDF; inside, for a page that is carried away; or none of its own."""
+    this machine's files, for a PDF; inside, for a page that is carried away; or none of its own; counted: the foot says of how many
+    pages, and where it is not said only that of a single sheet."""
+    style = _style(paper, large=large, fonts=fonts, of=len(sheets) == 1 if counted is None else counted)
     contents = ""
     if len(sheets) > 1:
         rows = "".join(f'<li><a href="#{escape(s.id)}">{escape(s.title)}</a></li>' for s in sheets)
-        contents = f"<nav class=sheet><h1>{escape(title)}</h1><ol>{rows}</ol></nav>"
+        contents = f'<nav class=sheet aria-label="Contents"><h1>{escape(title)}</h1><ol>{rows}</ol></nav>'
     body = "".join(_sheet(s) for s in sheets)
     return (
         '<!doctype html><html lang=en><meta charset=utf-8><meta name=viewport content="width=device-width"><link rel=icon href="data:,">'
-        f"<title>{escape(title)}</title><style>{_style(paper, large=large, fonts=fonts)}</style>{contents}{body}</html>"
+        f"<title>{escape(title)}</title><style>{style}</style>{contents}<main>{body}</main></html>"
     )
 
 
@@ -132,7 +142,7 @@ def fitted(sheet: Sheet, paper: Literal["letter", "a4"]) -> Sheet:
 
 def pages_of(sheet: Sheet, paper: Literal["letter", "a4"]) -> int:
     """Pages that a sheet takes."""
-    page = html([sheet], paper=paper, large=False, title=sheet.title, fonts="file")
+    page = html([sheet], paper=paper, large=False, title=sheet.title, fonts="file", counted=False)
     return len(_made(page).render().pages)
 
 
@@ -148,9 +158,11 @@ def _sheet(sheet: Sheet) -> str:
     if sheet.card:
         halves = "".join(f"<div class=column>{''.join(map(_part, half))}</div>" for half in _halves(sheet.parts))
         parts = f"<div class=columns>{halves}</div>"
+    kinds = " ".join(["sheet", *(["wide"] if sheet.wide else []), *(["card"] if sheet.card else [])])
+    reach = " tabindex=0" if sheet.wide else ""  # a keyboard reaches what may be wider than a screen
+    size = f' style="font-size:{sheet.pt:g}pt"' if sheet.pt else ""
     return (
-        f'<article class="sheet{" wide" if sheet.wide else ""}{" card" if sheet.card else ""}" id="{escape(sheet.id)}"'
-        f"{f' style={chr(34)}font-size:{sheet.pt:g}pt{chr(34)}' if sheet.pt else ''}>"
+        f'<article{reach} class="{kinds}" id="{escape(sheet.id)}"{size}>'
         f"<footer>{escape(sheet.foot)} {escape(FIT)}</footer>"
         f"<header><h1>{escape(sheet.title)}</h1><p class=under>{escape(sheet.under)}</p></header>"
         f"{parts}</article>"
@@ -196,7 +208,7 @@ def _block(block: Block) -> str:
         kind = " class=boxed" if block.boxed else " class=ticks" if block.ticks else ""
         return f"<ul{kind}>{''.join(f'<li>{escape(i)}</li>' for i in block.items)}</ul>"
     if isinstance(block, Rows):
-        head = "".join(f"<th scope=col>{escape(h)}</th>" for h in block.head)
+        head = "".join(f"<th scope=col>{escape(h)}</th>" if h else "<td></td>" for h in block.head)
         head = f"<thead><tr>{head}</tr></thead>" if any(block.head) else ""
         rows = "".join(f"<tr>{''.join(f'<td>{escape(c)}</td>' for c in row)}</tr>" for row in block.rows)
         return f"<table>{head}<tbody>{rows}</tbody></table>"
@@ -221,20 +233,22 @@ def _drawn(paper: str) -> str:
     return "118mm" if paper == "a4" else "122mm"
 
 
-# The foot of every page of a sheet: whose it is, and which page of the print.
-FOOT = (
-    "@bottom-left { content: element(foot); width: 88%; vertical-align: top; border-top: 1pt solid #000; padding-top: 1.5mm; }"
-    ' @bottom-right { content: counter(page) " / " counter(pages); width: 12%; font: 8.5pt "Imbuto Text", "DejaVu Sans", sans-serif; '
-    "vertical-align: top; border-top: 1pt solid #000; padding-top: 1.5mm; text-align: right; }"
-)
+def _foot(*, of: bool) -> str:
+    """The foot of every page: whose sheet it is, and which page. of: and of how many, for which every page is laid out twice."""
+    pages = ' " / " counter(pages)' if of else ""
+    return (
+        "@bottom-left { content: element(foot); width: 88%; vertical-align: top; border-top: 1pt solid #000; padding-top: 1.5mm; }"
+        f' @bottom-right {{ content: counter(page){pages}; width: 12%; font: 8.5pt "Imbuto Text", "DejaVu Sans", sans-serif; '
+        "vertical-align: top; border-top: 1pt solid #000; padding-top: 1.5mm; text-align: right; }"
+    )
 
 
-def _style(paper: str, *, large: bool, fonts: Fonts) -> str:
+def _style(paper: str, *, large: bool, fonts: Fonts, of: bool) -> str:
     size = "15pt" if large else "10.5pt"
     return (
         ("" if fonts == "none" else faces(inside=fonts == "inside"))
         + f"""
-    @page {{ size: {PAPER[paper]}; margin: 13mm 14mm 17mm; {FOOT} }}
+    @page {{ size: {PAPER[paper]}; margin: 13mm 14mm 17mm; {_foot(of=of)} }}
     body {{ font: {size}/1.35 "Imbuto Text", "DejaVu Sans", sans-serif; color: #000; background: #fff; margin: 0 auto; }}
     @media screen {{ body {{ max-width: 190mm; }} .wide {{ overflow-x: auto; }} }}
     h1, h2 {{ font-family: "Imbuto Head", "DejaVu Sans", sans-serif; margin: 0; }}
@@ -246,7 +260,7 @@ def _style(paper: str, *, large: bool, fonts: Fonts) -> str:
     .ticks {{ list-style: none; padding: 0; }} .ticks li::before {{ content: "\\2610\\00a0"; font-family: "DejaVu Sans", sans-serif; }}
     .steps > li {{ margin: .35em 0; padding-bottom: .2em; border-bottom: .5pt solid #000; }} .steps p {{ margin: 0; }}
     @page wide {{ size: {" ".join(reversed(PAPER[paper].split()))}; margin: 11mm 12mm 16mm; }}
-    @page card {{ size: {PAPER[paper]}; margin: 8mm 9mm 13mm; }} .card {{ page: card; }}
+    @page card {{ size: {PAPER[paper]}; margin: 8mm 9mm 15mm; }} .card {{ page: card; }}
     .wide {{ page: wide; max-width: none; }} figure {{ margin: .4em 0; break-inside: avoid; }} svg {{ width: 100%; height: auto; }}
     .wide svg {{ max-height: {_drawn(paper)}; }}
     .key {{ font-size: .85em; }}

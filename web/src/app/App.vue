@@ -7,7 +7,7 @@ import { handleKey, useShortcuts } from '@/shared/shortcuts'
 import ConflictDialog from './ConflictDialog.vue'
 import FunnelRail from './FunnelRail.vue'
 import NoticeStrip from './NoticeStrip.vue'
-import { PLACES } from './router'
+import { PLACES, TITLES } from './router'
 import ShortcutSheet from './ShortcutSheet.vue'
 import VerdictBar from './VerdictBar.vue'
 
@@ -53,6 +53,15 @@ watch(
     if (!state.value || !next.plan || !next.outage) return
     if (next.plan !== pair.value.plan || next.outage !== pair.value.outage) void choose(next as typeof pair.value)
   },
+)
+
+watch(
+  [() => route.name, () => home.value?.name],
+  ([name, of]) => {
+    const page = TITLES[String(name)] ?? ''
+    document.title = [page, inHome.value ? of : '', 'Imbuto'].filter(Boolean).join(' · ')
+  },
+  { immediate: true },
 )
 
 useShortcuts([

@@ -64,7 +64,7 @@ const busy = computed(() => waiting.value.length > 0)
       >
       <RouterLink
         class="after"
-        :class="{ here: ['papers', 'work', 'binder'].includes(String(route.name)) }"
+        :class="{ here: isHere('papers') }"
         :to="{ name: 'papers', params: route.params, query: route.query }"
         >Papers</RouterLink
       >

@@ -25,13 +25,17 @@ function editOutage(id: string) {
     <span class="quiet">judging <kbd>&lt; &gt; , .</kbd></span>
     <el-popover v-model:visible="plansOpen" trigger="click" placement="top-start" :width="300">
       <template #reference>
-        <button :aria-expanded="plansOpen" aria-label="Plan">{{ plan?.name ?? 'no plan' }} ▾</button>
+        <button :aria-expanded="plansOpen" :aria-label="`Plan: ${plan?.name ?? 'no plan'}`">
+          {{ plan?.name ?? 'no plan' }}<span aria-hidden="true"> ▾</span>
+        </button>
       </template>
       <PlanMenu @done="plansOpen = false" />
     </el-popover>
     <el-popover v-model:visible="outagesOpen" trigger="click" placement="top-start" :width="300">
       <template #reference>
-        <button :aria-expanded="outagesOpen" aria-label="Outage">{{ outage?.name ?? 'no outage' }} ▾</button>
+        <button :aria-expanded="outagesOpen" :aria-label="`Outage: ${outage?.name ?? 'no outage'}`">
+          {{ outage?.name ?? 'no outage' }}<span aria-hidden="true"> ▾</span>
+        </button>
       </template>
       <ul class="list">
         <li v-for="o in state?.outages ?? []" :key="o.id">

@@ -10,6 +10,38 @@ export const PAGES_OF: Record<string, string[]> = {
   storm: ['storm', 'ready', 'live', 'drill', 'tests', 'book'],
   everyday: ['everyday', 'tariffs', 'worth', 'keeping'],
   source: ['source', 'sun', 'fuel', 'joining', 'equipment'],
+  papers: ['papers', 'work', 'binder'],
+}
+
+/** What each page is called, in the window's title. */
+export const TITLES: Record<string, string> = {
+  house: 'House',
+  meters: 'Meters',
+  whole: 'Whole house',
+  goals: 'Goals',
+  walk: 'The walk',
+  chosen: 'Chosen',
+  source: 'Station',
+  sun: 'Sun',
+  fuel: 'Fuel',
+  equipment: 'Equipment',
+  joining: 'How it is joined',
+  everyday: 'Everyday',
+  tariffs: 'Tariffs',
+  worth: 'Worth it?',
+  keeping: 'Calendar',
+  papers: 'Papers',
+  work: 'Work and permissions',
+  binder: 'Binder',
+  compare: 'Compare',
+  size: 'How large',
+  storm: 'Order of hands',
+  ready: 'Ready',
+  live: 'Outage now',
+  tests: 'Tests',
+  book: 'Logbook',
+  drill: 'Drill',
+  hours: 'Hours',
 }
 
 export const router = createRouter({

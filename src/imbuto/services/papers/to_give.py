@@ -337,7 +337,16 @@ KINDS = (
         joining,
         _unset,
     ),
-    Kind("parts", "Parts list", "What is there and what is to buy", "whoever buys", "prices", parts_list, _unpriced),
+    Kind(
+        "parts",
+        "Parts list",
+        "What is there and what is to buy",
+        "whoever buys",
+        "prices",
+        parts_list,
+        _unpriced,
+        ("csv",),
+    ),
     Kind(
         "site",
         "Site preparation",

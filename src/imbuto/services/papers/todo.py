@@ -14,6 +14,9 @@ from imbuto.core.plan.paperwork import PERMISSIONS, STAGES, Permission, Stage, p
 from imbuto.core.plan.plan import Plan
 from imbuto.services.desk.planner import Planner
 
+PERMISSION_WORDS: dict[str, str] = dict(PERMISSIONS.items())
+STAGE_WORDS: dict[str, str] = dict(STAGES.items())
+
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class WorkStepView:
@@ -76,8 +79,8 @@ def work_view(planner: Planner, home_id: str, plan_id: str) -> WorkView:
             for t in made.steps
         ],
         dark=[DarkView(circuit=c, name=home.circuits[c].name, minutes=m) for c, m in sorted(made.dark.items(), key=lambda x: -x[1])],
-        cautions=list(made.cautions), days=made.days, permissions=permission_rows(plan.permissions), permission_words={str(k): v for k, v in PERMISSIONS.items()},
-        stages=_stage_rows(plan), stage_words={str(k): v for k, v in STAGES.items()}, ready=ready_words(plan.stages, planner.now(home).date()),
+        cautions=list(made.cautions), days=made.days, permissions=permission_rows(plan.permissions), permission_words=PERMISSION_WORDS,
+        stages=_stage_rows(plan), stage_words=STAGE_WORDS, ready=ready_words(plan.stages, planner.now(home).date()),
         unproven=unproven(plan.stages),
     )  # fmt: skip
 

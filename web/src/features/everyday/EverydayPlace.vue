@@ -279,7 +279,7 @@ const needs = computed(() => view.value?.uses ?? [])
           <table class="sums">
             <thead>
               <tr>
-                <th></th>
+                <th><span class="sr">What</span></th>
                 <th>house, kWh</th>
                 <th>on the station</th>
                 <th>bought for it</th>

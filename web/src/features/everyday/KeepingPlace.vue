@@ -59,7 +59,7 @@ const on = (days: number[]) => (!days.length || days.length === 7 ? '' : ` on ${
         </ol>
       </section>
       <section class="scroll spare">
-        <h3>On spare sun</h3>
+        <h2 class="third">On spare sun</h2>
         <p>{{ view.says }}</p>
         <ul>
           <li v-for="s in view.spare" :key="s.load">

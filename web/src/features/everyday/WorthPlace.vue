@@ -173,7 +173,7 @@ function spoil() {
         <p class="soft small">
           Wear belongs to the daily choice, and is not counted here a second time. No tax advice.
         </p>
-        <h3>At their own hours</h3>
+        <h2 class="third">At their own hours</h2>
         <table class="sums">
           <thead>
             <tr>
@@ -198,7 +198,7 @@ function spoil() {
           <Fig :text="m(w.a_kwh)" /> a stored kWh, <Fig :text="m(w.a_usable_kwh ?? 0)" /> a usable one.
         </p>
         <template v-if="w.steps.length">
-          <h3>The next step</h3>
+          <h2 class="third">The next step</h2>
           <ul>
             <li v-for="s in w.steps" :key="s.label">
               <b>{{ s.label }}</b>: {{ s.hours }} more<template v-if="s.price != null">, {{ m(s.price) }}</template
@@ -208,14 +208,14 @@ function spoil() {
         </template>
       </section>
       <section class="scroll fields">
-        <h3>Item by item</h3>
+        <h2 class="third">Item by item</h2>
         <table class="sums">
           <thead>
             <tr>
               <th>what</th>
               <th>of</th>
               <th>to pay</th>
-              <th></th>
+              <th><span class="sr">What</span></th>
             </tr>
           </thead>
           <tbody>
@@ -254,7 +254,7 @@ function spoil() {
           </tbody>
         </table>
         <template v-if="w.offers.length">
-          <h3>Offers</h3>
+          <h2 class="third">Offers</h2>
           <p v-for="o in w.offers" :key="o.name">
             <button class="btn" :aria-pressed="o.chosen" @click="choose(o.name)">{{ o.name }}</button>
             {{ m(o.total) }} with all else
@@ -324,7 +324,7 @@ function spoil() {
   border-width: 3px;
   font-weight: 650;
 }
-h3 {
+.third {
   margin: 12px 0 4px;
 }
 ul {

@@ -81,7 +81,7 @@ function save() {
       <button class="btn" @click="save">Save as SVG</button>
     </SourceHead>
     <p v-if="query.isError.value" role="alert">{{ query.error.value?.message }}</p>
-    <div v-else-if="diagram" class="scroll body">
+    <div v-else-if="diagram" class="scroll body" tabindex="0">
       <StationSegments
         v-if="stations.length"
         :stations="[{ source: '', name: 'All of it' }, ...stations]"

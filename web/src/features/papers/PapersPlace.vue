@@ -62,7 +62,7 @@ const labels = computed(() => {
             <th>for whom</th>
             <th>still missing in it</th>
             <th>it reveals</th>
-            <th></th>
+            <th><span class="sr">Forms</span></th>
           </tr>
         </thead>
         <tbody>

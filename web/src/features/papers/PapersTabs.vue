@@ -10,5 +10,6 @@ const PAGES = [
 </script>
 
 <template>
+  <h1 class="sr">Papers</h1>
   <PageTabs label="Papers" :pages="PAGES" />
 </template>

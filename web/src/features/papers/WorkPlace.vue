@@ -8,6 +8,7 @@ import { escape } from '@/shared/patch'
 import { edit, useSession } from '@/shared/session'
 import { clock, hoursText, number, parseNumber } from '@/shared/units/format'
 import Fig from '@/shared/ui/Fig.vue'
+import KeptInput from '@/shared/ui/KeptInput.vue'
 import type { Column, Row } from '@/shared/ui/rows'
 import RowsEditor from '@/shared/ui/RowsEditor.vue'
 import PapersTabs from './PapersTabs.vue'
@@ -178,11 +179,11 @@ function minutes(id: string, name: string, typed: string, usual: number) {
                 <td>{{ s.name }} <small v-if="s.booked" class="soft">booked with the utility</small></td>
                 <td>{{ HANDS[s.by as keyof typeof HANDS] }}</td>
                 <td class="minutes">
-                  <el-input
-                    :model-value="String(s.minutes)"
-                    :aria-label="`Minutes of ${s.name}`"
+                  <KeptInput
+                    :value="String(s.minutes)"
+                    :label="`Minutes of ${s.name}`"
                     inputmode="decimal"
-                    @change="(v: string) => minutes(s.id, s.name, v, s.usual)"
+                    @keep="(v: string) => minutes(s.id, s.name, v, s.usual)"
                   />
                 </td>
                 <td>{{ s.whole ? 'all of the panel' : s.dark.join(', ') }}</td>

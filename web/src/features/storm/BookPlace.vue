@@ -180,7 +180,7 @@ const isOwn = (kind: string) => !['outage', 'test', 'drill'].includes(kind)
             >
           </p>
           <template v-if="book.waking.length">
-            <h3>Charge at dawn, beside the plan’s night</h3>
+            <h2 class="third">Charge at dawn, beside the plan’s night</h2>
             <ul class="dawns">
               <li v-for="w in book.waking" :key="w.at">
                 {{ w.at.slice(0, 10) }}: <b><Fig :text="percent(w.charge)" /></b>
@@ -202,7 +202,7 @@ const isOwn = (kind: string) => !['outage', 'test', 'drill'].includes(kind)
         </template>
       </section>
       <section class="scroll beside">
-        <h3>Write into it</h3>
+        <h2 class="third">Write into it</h2>
         <NewEntry :now="now" />
         <p v-if="book.open_cases" class="soft">
           {{ book.open_cases }} {{ book.open_cases === 1 ? 'defect is' : 'defects are' }} open.

@@ -39,7 +39,7 @@ const hands = computed(() => {
           {{ c.title }}
         </button>
       </nav>
-      <article class="scroll" :aria-label="card.title">
+      <article class="scroll" tabindex="0" :aria-label="card.title">
         <h2>
           {{ card.title }} <small class="soft">{{ plan?.name }}</small>
         </h2>

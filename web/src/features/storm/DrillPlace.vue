@@ -113,7 +113,7 @@ const nameOf = (person: string) => home.value?.household.people[person]?.name ??
       <section class="parts scroll" aria-label="What can be switched">
         <p class="story">{{ round.story }}</p>
         <div v-for="g in groups" :key="g.kind" class="group">
-          <h3>{{ g.title }}</h3>
+          <h2 class="third">{{ g.title }}</h2>
           <div v-for="p in g.parts" :key="p.id" class="part">
             <span class="name">{{ p.name }}</span>
             <span v-if="p.itself" class="soft small">{{ p.now === 'grid' ? 'on the grid' : 'on its station' }}</span>
@@ -147,14 +147,14 @@ const nameOf = (person: string) => home.value?.household.people[person]?.name ??
           </template>
           <p v-else class="soft">Enter who lives here under House, Goals: then it is kept who can do this.</p>
         </form>
-        <h3>To be fed</h3>
+        <h2 class="third">To be fed</h2>
         <ul class="targets">
           <li v-for="t in round.targets" :key="t.id" :class="{ live: t.by }">
             <span>{{ t.name }}</span> <small>{{ t.by ? `live, by ${t.by}` : 'dark' }}</small>
           </li>
         </ul>
         <template v-if="done.length">
-          <h3>Who has done it</h3>
+          <h2 class="third">Who has done it</h2>
           <p v-for="d in done" :key="d.id">
             {{ nameOf(d.person) }}, {{ d.scene === 'over' ? 'going over' : 'coming back' }}, {{ d.on }}
           </p>

@@ -103,7 +103,7 @@ function keep() {
     <div v-else-if="now" class="columns">
       <nav class="scroll" aria-label="Tests">
         <template v-for="g in groups" :key="g.title">
-          <h3>{{ g.title }}</h3>
+          <h2 class="third">{{ g.title }}</h2>
           <component :is="g.of[0]?.procedure.order ? 'ol' : 'ul'">
             <li v-for="p in g.of" :key="p.procedure.id">
               <button :aria-current="p === now ? 'true' : undefined" @click="asked = p.procedure.id">
@@ -134,12 +134,12 @@ function keep() {
             <button class="btn strong" @click="begin">{{ trial ? 'Do it again' : 'Begin' }}</button>
           </p>
           <section v-if="trial && trial.ended" class="how">
-            <h3>{{ trial.stopped ? 'Broken off' : trial.passed ? 'As expected' : 'Not as expected' }}</h3>
+            <h2 class="third">{{ trial.stopped ? 'Broken off' : trial.passed ? 'As expected' : 'Not as expected' }}</h2>
             <p v-if="trial.stopped">{{ trial.stopped }}</p>
             <p v-else-if="trial.open.length">{{ trial.open.length }} of its lines have nothing noted.</p>
           </section>
           <section v-if="trial?.teaching" class="teaching">
-            <h3>What it teaches</h3>
+            <h2 class="third">What it teaches</h2>
             <p v-if="trial.teaching.problem" class="soft">Nothing yet: {{ trial.teaching.problem }}</p>
             <template v-else>
               <p>{{ trial.teaching.found }}</p>

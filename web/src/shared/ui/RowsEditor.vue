@@ -4,6 +4,7 @@ import { freshId } from '@/shared/ids'
 import { escape } from '@/shared/patch'
 import { edit } from '@/shared/session'
 import { parseNumber } from '@/shared/units/format'
+import KeptInput from './KeptInput.vue'
 import type { Column, Row } from './rows'
 
 /** Rows of a document as a table to be filled in: what is typed is kept when the field is left; a row is added by its first field. */
@@ -69,7 +70,7 @@ const named = (row: Row) => String(row[props.columns[0]?.key ?? 'id'] || props.w
       <thead>
         <tr>
           <th v-for="c in columns" :key="c.key" scope="col">{{ c.title }}</th>
-          <th><span class="unseen">acts</span></th>
+          <th><span class="sr">acts</span></th>
         </tr>
       </thead>
       <tbody>
@@ -93,14 +94,14 @@ const named = (row: Row) => String(row[props.columns[0]?.key ?? 'id'] || props.w
               placeholder="no day"
               @update:model-value="(v: string) => put(row, c, v)"
             />
-            <el-input
+            <KeptInput
               v-else
-              :model-value="shown(row, c)"
-              :aria-label="i ? `${c.title} of ${named(row)}` : `${c.title}, ${named(row)}`"
+              :value="shown(row, c)"
+              :label="i ? `${c.title} of ${named(row)}` : `${c.title}, ${named(row)}`"
               :maxlength="c.most ?? 300"
               :placeholder="c.hint"
-              autocomplete="off"
-              @change="(v: string) => put(row, c, v)"
+              :inputmode="c.kind === 'number' ? 'decimal' : undefined"
+              @keep="(v: string) => put(row, c, v)"
             />
           </td>
           <td class="acts">
@@ -175,9 +176,5 @@ td :deep(.el-date-editor.el-input) {
 }
 .wrong {
   color: var(--dark);
-}
-.unseen {
-  position: absolute;
-  clip-path: inset(50%);
 }
 </style>

@@ -16,7 +16,7 @@ defineProps<{ view: FuelView }>()
           <th scope="col">From</th>
           <th scope="col" class="num">At most</th>
           <th scope="col" class="num">Floor to full</th>
-          <th scope="col"></th>
+          <th scope="col"><span class="sr">What to do</span></th>
         </tr>
       </thead>
       <tbody>

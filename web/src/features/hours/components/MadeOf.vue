@@ -18,7 +18,7 @@ const widest = computed(() => parts.value[0]?.hours ?? 1)
 
 <template>
   <section v-if="parts.length" class="made" aria-label="What the band is made of">
-    <h3>What makes it unsure</h3>
+    <h2 class="third">What makes it unsure</h2>
     <div v-for="(p, i) in parts" :key="p.part" class="part">
       <span>{{ WORDS[p.part]?.name ?? p.part }}</span>
       <i aria-hidden="true"><i :style="{ width: `${(100 * p.hours) / widest}%` }"></i></i>
@@ -35,7 +35,7 @@ const widest = computed(() => parts.value[0]?.hours ?? 1)
   gap: 4px 22px;
   align-items: center;
 }
-h3 {
+.third {
   margin: 0;
 }
 .part {

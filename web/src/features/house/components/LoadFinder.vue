@@ -1,37 +1,43 @@
 <script setup lang="ts">
-import { ref } from 'vue'
+import { computed, ref } from 'vue'
 import type { Load } from '@/shared/api/types'
 import { useSession } from '@/shared/session'
 
 const emit = defineEmits<{ found: [Load] }>()
 const { home } = useSession()
-const text = ref('')
+const chosen = ref('')
+const asked = ref('')
 const field = ref<{ focus: () => void }>()
 
-function find(query: string, done: (list: { value: string; load: Load }[]) => void) {
-  const words = query.toLowerCase().split(/\s+/)
-  const loads = Object.values(home.value?.loads ?? {})
+const found = computed(() => {
+  const words = asked.value.toLowerCase().split(/\s+/)
   const where = (l: Load) => `${l.name} ${l.room} ${home.value?.circuits[l.circuit ?? '']?.name ?? ''}`.toLowerCase()
-  done(loads.filter((l) => words.every((w) => where(l).includes(w))).map((load) => ({ value: load.name, load })))
-}
-function pick(item: Record<string, unknown>) {
-  text.value = ''
-  emit('found', item.load as Load)
+  return Object.values(home.value?.loads ?? {}).filter((l) => words.every((w) => where(l).includes(w)))
+})
+function pick(id: string) {
+  const load = home.value?.loads[id]
+  chosen.value = asked.value = ''
+  if (load) emit('found', load as Load)
 }
 defineExpose({ focus: () => field.value?.focus() })
 </script>
 
 <template>
   <div class="finder">
-    <el-autocomplete
+    <el-select
       ref="field"
-      v-model="text"
+      v-model="chosen"
+      filterable
+      default-first-option
+      no-match-text="no such load"
+      no-data-text="no such load"
       placeholder="Find a load   /"
       aria-label="Find a load"
-      :fetch-suggestions="find"
-      highlight-first-item
-      @select="pick"
-    />
+      :filter-method="(typed: string) => (asked = typed)"
+      @change="pick"
+    >
+      <el-option v-for="l in found" :key="l.id" :value="l.id" :label="l.name" />
+    </el-select>
   </div>
 </template>
 

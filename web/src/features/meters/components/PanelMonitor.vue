@@ -32,7 +32,7 @@ const toggle = (circuit: string, on: boolean) => emit('set', { breakers: { [circ
         <span class="w"><Fig :text="b.on ? watts(b.w) : 'off'" /></span>
         <button
           class="link small"
-          :aria-label="`Switch ${b.name} ${b.on ? 'off' : 'on'}`"
+          :aria-label="`${b.on ? 'switch off' : 'switch on'}: ${b.name}`"
           @click="toggle(b.circuit, !b.on)"
         >
           {{ b.on ? 'switch off' : 'switch on' }}

@@ -87,7 +87,7 @@ const sentence = computed(() => {
                 <th scope="col">What nothing beats</th>
                 <th scope="col" class="num">To buy</th>
                 <th scope="col" class="num">9 in 10</th>
-                <th scope="col"></th>
+                <th scope="col"><span class="sr">What to do</span></th>
               </tr>
             </thead>
             <tbody>

@@ -9,7 +9,7 @@ defineProps<{ back: NonNullable<LiveView['back']> }>()
 
 <template>
   <section>
-    <h3>Fill again, at once</h3>
+    <h2 class="third">Fill again, at once</h2>
     <article v-for="s in back.stores" :key="s.source">
       <p>
         <b>{{ s.name }}</b> <Fig :text="percent(s.charge)" /> at {{ clock(s.read_at) }}.

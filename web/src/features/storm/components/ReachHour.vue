@@ -78,7 +78,7 @@ function end(t: (typeof taken.value)[number]) {
 </script>
 
 <template>
-  <h3>Reach the hour</h3>
+  <h2 class="third">Reach the hour</h2>
   <div class="ask">
     <button v-if="live.back_by && live.back_by > now()" class="btn" @click="ask(live.back_by)">
       its return, {{ clock(live.back_by) }}
@@ -144,7 +144,7 @@ function end(t: (typeof taken.value)[number]) {
     Name an hour; what would have to rest until then is worked out, and nothing is done before you take it.
   </p>
   <template v-if="taken.length">
-    <h3>Taken</h3>
+    <h2 class="third">Taken</h2>
     <ul>
       <li v-for="t in taken" :key="t.id">
         <b>{{ words(t) }}</b> <small class="soft">{{ t.at > now() ? 'from' : 'since' }} {{ clock(t.at) }}</small>
@@ -155,7 +155,7 @@ function end(t: (typeof taken.value)[number]) {
 </template>
 
 <style scoped>
-h3 {
+.third {
   margin: 14px 0 6px;
 }
 .ask {

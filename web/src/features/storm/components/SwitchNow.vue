@@ -42,7 +42,7 @@ const devices = () => [...new Set(props.places.map((p) => p.device))]
 </script>
 
 <template>
-  <h3>The switch as it is</h3>
+  <h2 class="third">The switch as it is</h2>
   <p class="soft">
     As in the plan, until somebody notes otherwise. A tick here says what a hand did there; it switches nothing.
   </p>
@@ -69,7 +69,7 @@ const devices = () => [...new Set(props.places.map((p) => p.device))]
     </ol>
   </template>
   <template v-if="cold.length">
-    <h3>Cold, and without power</h3>
+    <h2 class="third">Cold, and without power</h2>
     <ul>
       <li v-for="c in cold" :key="c.load">
         <b>{{ c.name }}</b>
@@ -93,7 +93,7 @@ const devices = () => [...new Set(props.places.map((p) => p.device))]
 </template>
 
 <style scoped>
-h3 {
+.third {
   margin: 14px 0 6px;
 }
 h4 {

@@ -64,7 +64,7 @@ function settle(tick: string) {
           <th scope="col" class="num">Short circuit</th>
           <th scope="col" class="num">Taken</th>
           <th scope="col">Cable</th>
-          <th scope="col"></th>
+          <th scope="col"><span class="sr">What to do</span></th>
         </tr>
       </thead>
       <tbody>

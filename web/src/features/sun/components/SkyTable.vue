@@ -61,7 +61,7 @@ async function read(event: Event) {
     <table>
       <thead>
         <tr>
-          <th></th>
+          <th><span class="sr">Month</span></th>
           <th v-for="m in view.sky" :key="m.month" scope="col">{{ MONTHS[m.month - 1] }}</th>
         </tr>
       </thead>
