@@ -139,13 +139,13 @@ DEMO = [(home, plan, size) for home, plans in (("saltgrass-house", ("ten-place",
 
 @pytest.mark.parametrize(("home", "plan", "size"), DEMO)
 def test_the_run_card_has_one_page_and_all_of_it_is_there(planner, home, plan, size):
-    """Two sides where fifty steps and fourteen breakers are on it; nothing is lost on the way to paper."""
+    """With fifty steps and fourteen breakers on it too; nothing is lost on the way to paper."""
     outage = planner.state(home).outages[0]["id"]
     a = asked(planner, home, plan, outage)
     made = paper.fitted(run_card(a), size)
     assert made.pt >= 7
     pdf = PdfReader(io.BytesIO(as_pdf(paper.html([made], paper=size, large=False, title="Run card", fonts="file"))))
-    assert len(pdf.pages) == 1 or plan == "two-panels"
+    assert len(pdf.pages) == 1
     text = re.sub(r"\s+", "", "".join(p.extract_text() for p in pdf.pages))
     for card in cards(a.each):
         assert re.sub(r"\s+", "", card.title) in text
@@ -183,3 +183,16 @@ def test_all_sheets_pass_qpdf_and_nothing_is_cut_or_empty(planner, home, size):
             sheet.close()
     finally:
         drawn.close()
+
+
+def test_a_card_too_long_for_one_side_has_two_and_reads_on_in_order():
+    parts = tuple(
+        paper.Part(f"Part {n}", (Steps(tuple((f"Step {n}.{i} of a long card, said at some length", ()) for i in range(16))),))
+        for n in range(12)
+    )  # fmt: skip
+    made = paper.fitted(Sheet("run-card", "Run card", "", parts, "foot", card=True), "letter")
+    assert (made.sides, made.pt >= 7) == (2, True)
+    pdf = PdfReader(io.BytesIO(as_pdf(paper.html([made], paper="letter", large=False, title="Run card", fonts="file"))))
+    assert len(pdf.pages) == 2
+    read = [int(n) for p in pdf.pages for n in re.findall(r"Part (\d+)", p.extract_text())]
+    assert read == list(range(12))

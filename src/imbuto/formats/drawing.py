@@ -30,15 +30,15 @@ def joining_svg(drawing: Drawing) -> str:
     boxes = "".join(
         f'<rect x="{p.x:g}" y="{p.y:g}" width="{p.w:g}" height="{p.h:g}" rx="6" fill="#fff" stroke="#000"'
         f' stroke-width="{2.4 if p.box.kind == "device" else 1.2}"/>'
-        + _text(p.x + 9, p.y + (15 if p.h <= 34 else 19), p.box.title, p.w - 14, size=13, bold=True)
+        + _text(p.x + 9, p.y + (15 if p.h <= 34 else 19), p.box.title, p.w - 14, size=15, bold=True)
         + "".join(
-            _text(p.x + 9, p.y + (28 if p.h <= 34 else 35) + 15 * k, t, p.w - 14, size=11.5)
+            _text(p.x + 9, p.y + (28 if p.h <= 34 else 35) + 15 * k, t, p.w - 14, size=13)
             for k, t in enumerate(p.box.lines)
         )
         for p in drawing.boxes
     )
     labels = "".join(
-        _text(x.label.x, x.label.y, x.line.label, 400, size=11, anchor=x.label.anchor, halo=True)
+        _text(x.label.x, x.label.y, x.line.label, 400, size=12.5, anchor=x.label.anchor, halo=True)
         for x in drawing.lines
         if x.label is not None and x.line.label
     )

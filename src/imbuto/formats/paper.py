@@ -74,7 +74,7 @@ class Part:
 @dataclass(frozen=True, slots=True)
 class Sheet:
     """A sheet of paper. foot: plan, revision, day and hand; wide: landscape; card: to fit one page, in two columns, at pt points; 0 for
-    the usual size."""
+    the usual size; sides: a card has."""
 
     id: str
     title: str
@@ -84,6 +84,7 @@ class Sheet:
     wide: bool = False
     card: bool = False
     pt: float = 0.0
+    sides: int = 1
 
 
 def html(
@@ -127,9 +128,10 @@ MOST_PAGES = 2  # of a card: its two sides
 def fitted(sheet: Sheet, paper: Literal["letter", "a4"]) -> Sheet:
     """A card in the largest print in which it fits on one page, or with so much on it on both sides of one. Raises OSError where the
     text-drawing libraries of the system are missing."""
-    long = max(sum(map(_lines, half)) for half in _halves(sheet.parts))
-    guess = min(range(len(SIZES)), key=lambda i: abs(SIZES[i] - (COLUMN_PT / max(long, 1.0)) ** 0.5))
     for pages in range(1, MOST_PAGES + 1):
+        sheet = replace(sheet, sides=pages)
+        long = max(sum(map(_lines, some)) for some in _cut(sheet.parts, 2 * pages))
+        guess = min(range(len(SIZES)), key=lambda i: abs(SIZES[i] - (COLUMN_PT / max(long, 1.0)) ** 0.5))
         at = guess
         while at >= 0 and pages_of(replace(sheet, pt=SIZES[at]), paper) > pages:
             at -= 1
@@ -156,8 +158,10 @@ def _made(page: str) -> Any:
 def _sheet(sheet: Sheet) -> str:
     parts = "".join(map(_part, sheet.parts))
     if sheet.card:
-        halves = "".join(f"<div class=column>{''.join(map(_part, half))}</div>" for half in _halves(sheet.parts))
-        parts = f"<div class=columns>{halves}</div>"
+        columns = [
+            f"<div class=column>{''.join(map(_part, some))}</div>" for some in _cut(sheet.parts, 2 * sheet.sides)
+        ]
+        parts = "".join(f"<div class=columns>{''.join(columns[i : i + 2])}</div>" for i in range(0, len(columns), 2))
     kinds = " ".join(["sheet", *(["wide"] if sheet.wide else []), *(["card"] if sheet.card else [])])
     reach = " tabindex=0" if sheet.wide else ""  # a keyboard reaches what may be wider than a screen
     size = f' style="font-size:{sheet.pt:g}pt"' if sheet.pt else ""
@@ -175,11 +179,24 @@ def _part(part: Part) -> str:
     return f"<section{keep}>{head}{''.join(map(_block, part.blocks))}</section>"
 
 
-def _halves(parts: tuple[Part, ...]) -> tuple[tuple[Part, ...], tuple[Part, ...]]:
-    """In two columns about as long as each other, in their order; none is parted."""
+def _cut(parts: Sequence[Part], n: int) -> list[Sequence[Part]]:
+    """In n columns, the longest of them as short as may be, in their order; none is parted."""
     long = [_lines(p) for p in parts]
-    cut = min(range(1, len(parts) + 1), key=lambda i: max(sum(long[:i]), sum(long[i:])), default=0)
-    return parts[:cut], parts[cut:]
+
+    def within(most: float) -> list[Sequence[Part]]:
+        found: list[list[Part]] = [[]]
+        room = most
+        for part, lines in zip(parts, long, strict=True):
+            if lines > room and found[-1]:
+                found.append([])
+                room = most
+            found[-1].append(part)
+            room -= lines
+        return [*found]
+
+    ways = sorted({sum(long[i:j]) for i in range(len(long)) for j in range(i + 1, len(long) + 1)})
+    best = next((cut for most in ways if len(cut := within(most)) <= n), [parts])
+    return [*best, *([[]] * (n - len(best)))]
 
 
 def _lines(part: Part) -> float:
@@ -264,6 +281,7 @@ def _style(paper: str, *, large: bool, fonts: Fonts, of: bool) -> str:
     .wide {{ page: wide; max-width: none; }} figure {{ margin: .4em 0; break-inside: avoid; }} svg {{ width: 100%; height: auto; }}
     .wide svg {{ max-height: {_drawn(paper)}; }}
     .key {{ font-size: .85em; }}
+    .columns + .columns {{ break-before: page; }}
     .columns {{ display: table; width: 100%; table-layout: fixed; }} .column {{ display: table-cell; padding-right: 3mm; }}
     .column + .column {{ padding: 0 0 0 3mm; }}
     .card section, .keep {{ break-inside: avoid; }} .card h2 {{ margin-top: .5em; }}

@@ -82,8 +82,9 @@ def preparations(joined: Joined) -> list[str]:
     found: list[str] = []
     if station is not None and source is not None:
         kg = station.weight_kg * source.units + source.modules * station.module_weight_kg
+        bears = f"{number_text(kg)} kg" if station.weight_kg else f"{station.name}, whose weight is to be looked up"
         found.append(
-            f"A floor or shelf that bears {number_text(kg)} kg, level and dry, with the clearance the maker asks on every side."
+            f"A floor or shelf that bears {bears}, level and dry, with the clearance the maker asks on every side."
         )
         if source.modules > 1:
             found.append(

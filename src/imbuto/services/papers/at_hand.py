@@ -4,11 +4,12 @@ from __future__ import annotations
 
 from imbuto.core.basics.units import hours_text, number_text
 from imbuto.core.home.loads import Load
+from imbuto.core.plan.plan import places_of
 from imbuto.core.run.food import FREEZER, box_of
 from imbuto.formats.labels import marks
 from imbuto.formats.paper import Bullets, Part, Rows, Sheet, Tags, Words
 from imbuto.services.papers.card import calls, lasts, run_card
-from imbuto.services.papers.sheets import Asked, Kind
+from imbuto.services.papers.sheets import Asked, Kind, place_words
 from imbuto.services.papers.to_give import cord_words
 from imbuto.services.papers.work import as_built
 from imbuto.services.storm.trials import trials_of
@@ -125,7 +126,7 @@ def schedule(a: Asked) -> Sheet:
             )
             rows.append(
                 (
-                    str(feed.place),
+                    place_words(x, feed),
                     circuit.name,
                     slots,
                     f"{circuit.breaker_a:g} A",
@@ -134,7 +135,8 @@ def schedule(a: Asked) -> Sheet:
                     f"{number_text(watts)} W",
                 )
             )
-    inlets = tuple((d.equipment, cord_words(d.cord)) for d in a.plan.devices.values() if d.cord is not None)
+    known = a.documents.catalogue.transfer
+    inlets = tuple((known[d.equipment].name, cord_words(d.cord)) for d in a.plan.devices.values() if d.cord is not None)
     return a.sheet(
         "schedule",
         "Circuit schedule",
@@ -177,8 +179,15 @@ def labels(a: Asked) -> Sheet:
                     ("source cord, and no other", cord_words(d.cord)),
                 )
             )
-    for m in marks(a.documents.home, a.plan):
-        places.append((m.text, (m.name, *(("off, or moved together",) if m.off else ()))))
+    several = len(a.plan.devices) > 1
+    for x in a.each:
+        for feed in sorted(x.plan.feeds.values(), key=lambda f: f.place):
+            if feed.circuit is not None and (device := x.plan.device_of(feed)) is not None:
+                number = " · ".join(map(str, places_of(feed, a.documents.home)))
+                places.append(
+                    (number, (x.target_names[feed.id], *((x.equipments[device.id].name,) if several else ())))
+                )
+    places += [(m.text, (m.name, "off, or moved together")) for m in marks(a.documents.home, a.plan) if m.off]
     return a.sheet(
         "labels",
         "Labels to cut out",

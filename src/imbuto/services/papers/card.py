@@ -35,16 +35,17 @@ def run_card(a: Asked) -> Sheet:
         Part("When is it dark?", (Rows(("store", "expected", "9 in 10 at least"), tuple(lasts(a))), Words(_doors(a)))),
     ]
     cards = cards_of(a.planner, a.home_id, a.plan.id)
-    hands = {s.by for card in cards for s in card.steps if s.by}
+    hands = Counter(s.by for card in cards for s in card.steps if s.by)
+    usual = next(iter(hands.most_common(1)), ("", 0))[0]
     off = stays_off(a, cards)
     parts.append(Part("Never on while the source feeds", (Bullets((*off, *NEVER), boxed=True),)))
-    parts += [_part(card, by=len(hands) > 1) for card in cards]
+    parts += [_part(card, usual) for card in cards]
     parts += [
         Part("By night", (Bullets(tuple(_night(a))),)),
         Part("When nobody is home", (Bullets(tuple(_nobody(a))),)),
         Part("Who to call", (Rows(("", ""), tuple(calls(a))),)),
     ]
-    who = f" Hands: {next(iter(hands))}." if len(hands) == 1 else ""
+    who = f" Hands, where nothing else is said: {usual}." if len(hands) > 1 else f" Hands: {usual}." if usual else ""
     return a.sheet("run-card", "Run card", f"{a.plan.name}.{who} ✓ is how you know that it worked.", *parts, card=True)
 
 
@@ -86,15 +87,15 @@ def stays_off(a: Asked, cards: list[Card]) -> list[str]:
         return []
     ends = {part: to for s in over.steps for part, to in s.moves}
     named = switching(a.each).parts
-    out = [named[p].name for p, to in ends.items() if to.lower() in ("off", "out") and p in named]
-    return (
-        [f"{name}." for name in dict.fromkeys([*out, *over.off])]
-        if len(out) < 4
-        else [", ".join(dict.fromkeys([*out, *over.off])) + "."]
-    )
+    out = [
+        named[p].name
+        for p, to in ends.items()
+        if to.lower() in ("off", "out") and p in named and not (over.off and p.startswith("b:"))
+    ]
+    return [f"{name}." for name in dict.fromkeys(out)] + ([f"{', '.join(over.off)}."] if over.off else [])
 
 
-def _part(card: Card, *, by: bool) -> Part:
+def _part(card: Card, usual: str) -> Part:
     """One card: what is said at every step is said once."""
     if card.refused:
         return Part(card.title, (Words(card.refused, strong=True),))
@@ -102,7 +103,7 @@ def _part(card: Card, *, by: bool) -> Part:
     often = [t for t, n in said.items() if n >= OFTEN]
     steps, where = [], ""
     for s in card.steps:
-        steps.append(_step(s, by=by, where=s.where if s.where != where else "", often=often))
+        steps.append(_step(s, by=s.by if s.by != usual else "", where=s.where if s.where != where else "", often=often))
         where = s.where
     often = [*often, *([IN_SHORT] if any(s.short for s in card.steps) else [])]
     return Part(card.title, (Steps(tuple(steps)), *(Words(f"At each ✓ {t}", strong=True) for t in often)))
@@ -114,7 +115,7 @@ def _tail(proof: str) -> str:
     return tail if head and tail else ""
 
 
-def _step(s: Step, *, by: bool, where: str, often: list[str]) -> tuple[str, tuple[tuple[str, str], ...]]:
+def _step(s: Step, *, by: str, where: str, often: list[str]) -> tuple[str, tuple[tuple[str, str], ...]]:
     tail = _tail(s.proof)
     proof = (
         s.short
@@ -125,7 +126,7 @@ def _step(s: Step, *, by: bool, where: str, often: list[str]) -> tuple[str, tupl
         if tail in often
         else s.proof
     )
-    said = (("at", where), ("by", s.by if by else ""), ("✓", proof), ("leave:", s.leave))
+    said = (("at", where), ("by", by), ("✓", proof), ("leave:", s.leave))
     return s.what, tuple((word, text) for word, text in said if text)
 
 
@@ -163,7 +164,10 @@ def _nobody(a: Asked) -> Iterator[str]:
 def calls(a: Asked) -> list[tuple[str, str]]:
     """Who is called for what; a blank to fill in where nobody is entered."""
     kept = a.documents.home.household.contacts.values()
-    rows = [(f"{CALLS.get(c.role, c.role.capitalize())}: {c.name}", c.phone or BLANK) for c in kept]
+    rows = [
+        (f"{CALLS.get(c.role, c.role.capitalize())}: {c.name}" if c.role != "other" else c.name, c.phone or BLANK)
+        for c in kept
+    ]
     known = {c.role for c in kept}
     wanted = [*ALWAYS, *(("supplier",) if any(x.purpose == "life" for x in a.documents.home.loads.values()) else ())]
     return rows + [(CALLS[role], BLANK) for role in wanted if role not in known]

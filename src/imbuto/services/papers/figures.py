@@ -3,12 +3,11 @@
 from __future__ import annotations
 
 from imbuto.core.basics.units import clock_text, hours_text, kwh_text, number_text
-from imbuto.core.plan.plan import places_of
 from imbuto.formats.drawing import curve_svg
 from imbuto.formats.paper import Part, Picture, Rows, Sheet, Words
 from imbuto.services.compare.compare import Cell, compare
 from imbuto.services.desk.views import VerdictView
-from imbuto.services.papers.sheets import Asked, Kind
+from imbuto.services.papers.sheets import Asked, Kind, place_words
 
 BAND = "Thick: the middle run. Grey: 8 in 10 runs lie in it. Dotted: where it stops. Dashed upright: the goal."
 STANCES = {"keep_on": "keep on", "turns": "take turns"}
@@ -38,13 +37,10 @@ def hours(a: Asked) -> Sheet:
         parts.append(Part(f"{name}: charge over the outage", (Picture(svg, BAND), *([Words(dark)] if dark else []))))
         rows = tuple((d.name, kwh_text(d.wh)) for d in run.waterfall)
         parts.append(Part("Where it goes", (Rows(("", "energy"), rows),)))
-        factors = tuple((f.name, f.shown, f.evidence) for f in run.factors)
-        by_hand = f"{run.formula} = {hours_text(run.paper_hours)}" if run.paper_hours is not None else run.formula
-        parts.append(
-            Part(
-                "The same by hand", (Rows(("factor", "taken as", "known by"), factors), Words(f"{by_hand}. {run.why}"))
-            )
-        )
+        if run.paper_hours:
+            factors = tuple((f.name, f.shown, f.evidence) for f in run.factors)
+            by_hand = Words(f"{run.formula} = {hours_text(run.paper_hours)}. {run.why}")
+            parts.append(Part("The same by hand", (Rows(("factor", "taken as", "known by"), factors), by_hand)))
     broken = tuple(
         (x.title, "" if x.kind == "yes_no" else f"{number_text(x.used)} of {number_text(x.limit)} {x.unit}", x.sentence)
         for x in v.limits
@@ -68,7 +64,7 @@ def chosen(a: Asked) -> Sheet:
             start = max((f.load.start_extra_va for f in mine), default=0.0)
             rows.append(
                 (
-                    ", ".join(map(str, places_of(feed, home))),
+                    place_words(x, feed),
                     x.target_names[feed.id],
                     ", ".join(f.load.name for f in mine),
                     STANCES[feed.stance],
@@ -80,7 +76,7 @@ def chosen(a: Asked) -> Sheet:
         (
             c.name,
             ", ".join(x.name for x in home.loads_on(c.id)),
-            a.plan.reasons.get(c.id) or a.plan.opened.get(c.id) or "",
+            a.plan.reasons.get(c.id) or (f"opened by: {a.plan.opened[c.id]}" if a.plan.opened.get(c.id) else ""),
         )
         for c in home.circuits.values()
         if c.id not in fed

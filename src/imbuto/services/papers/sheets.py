@@ -12,7 +12,7 @@ from imbuto.core.advice.diagram import Diagram
 from imbuto.core.basics.errors import InvalidValue, NotFound
 from imbuto.core.basics.units import day_text
 from imbuto.core.plan.joining import Joined, parts
-from imbuto.core.plan.plan import Plan
+from imbuto.core.plan.plan import Feed, Plan, places_of
 from imbuto.formats import paper
 from imbuto.formats.csvout import table
 from imbuto.services.desk.planner import Documents, Planner
@@ -50,6 +50,15 @@ class Asked:
         by = f", by {self.hand}" if self.hand else ""
         foot = f"{self.documents.home.name}, {self.plan.name}, revision {self.rev}, {day_text(self.today)}{by}."
         return paper.Sheet(ident, title, under, tuple(b for b in blocks if b.blocks), foot, wide=wide, card=card, pt=pt)
+
+
+def place_words(x: Joined, feed: Feed) -> str:
+    """The places of a feed, with the device they are of where the plan has several."""
+    places = ", ".join(map(str, places_of(feed, x.home)))
+    device = x.plan.device_of(feed)
+    if device is None or len(x.all_of_it.devices) < 2:
+        return places
+    return f"{places} of {x.equipments[device.id].name}"
 
 
 @dataclass(frozen=True, slots=True)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from imbuto.core.advice.diagram import cord_text
 from imbuto.core.advice.layout import layout
 from imbuto.core.basics.units import hours_text, kwh_text, number_text
 from imbuto.core.equipment.catalogue import Station
@@ -223,7 +224,7 @@ def cables(a: Asked) -> list[tuple[str, str, str, str]]:
 
 def cord_words(cord: Cord | None) -> str:
     """A cord in words."""
-    return "not entered" if cord is None else f"{cord.wire}, {cord.length_m:g} m"
+    return "not entered" if cord is None else cord_text(cord)
 
 
 def site(a: Asked) -> Sheet:
