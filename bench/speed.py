@@ -112,6 +112,7 @@ def edits(base_ms: float) -> None:
         middle = statistics.median(every)
         line("edit to verdict, all", f"{middle:.0f} ms, p95 {p95(every):.0f}", middle / base_ms, "aim p95 60 ms")
         everyday(client, base_ms)
+        papers(client, base_ms)
         gauge(client, judge, base_ms)
         stream(planner, judge)
         planner.database.close()
@@ -133,6 +134,25 @@ def gauge(client: TestClient, judge: dict[str, str], base_ms: float) -> None:
     took = timed(call, 30)
     middle = statistics.median(took)
     line("a reading to the hours it gives", f"{middle:.0f} ms, p95 {p95(took):.0f}", middle / base_ms, "aim 150 ms")
+
+
+def papers(client: TestClient, base_ms: float) -> None:
+    """Every sheet of a plan as one PDF; an edit before each, so that nothing is known from the one before."""
+    pair = {"plan": "ten-place", "outage": OUTAGE}
+    sheets = len(client.get(f"/api/homes/{HOME}/papers", params=pair).json())
+
+    def pack(i: int) -> object:
+        rev = client.get(f"/api/homes/{HOME}").json()["rev"]
+        op = {"doc": "home", "op": "replace", "path": "/note", "value": f"print {i}"}
+        sent = {"base_rev": rev, "edit_id": f"print-{i}", "label": "a note", "ops": [op]}
+        assert client.post(f"/api/homes/{HOME}/edits", json=sent).status_code == 200
+        told = client.get(f"/api/homes/{HOME}/papers/pack.pdf", params=pair)
+        assert told.status_code == 200
+        return told
+
+    took = timed(pack, 3)
+    middle = statistics.median(took)
+    line(f"{sheets} sheets as one PDF", f"{middle / 1000:.1f} s", middle / base_ms, "aim 6 s for twenty")
 
 
 def everyday(client: TestClient, base_ms: float) -> None:
