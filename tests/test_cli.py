@@ -133,3 +133,29 @@ def test_a_killed_server_has_every_acknowledged_edit(tmp_path):
     finally:
         process.terminate()
         process.communicate()
+
+
+def test_backup_restore_and_erase_as_a_person_types_them(tmp_path, monkeypatch):
+    kept, file = tmp_path / "kept", tmp_path / "all.sealed"
+    assert imbuto("import", FOUR, folder=kept).returncode == 0
+    monkeypatch.setenv("IMBUTO_PASSPHRASE", "seven grey herons")
+    told = imbuto("backup", str(file), "--sealed", folder=kept)
+    assert told.returncode == 0, told.stderr
+    assert "health" in told.stdout
+    assert oct(file.stat().st_mode)[-3:] == "600"
+    moved = imbuto("restore", str(file), folder=tmp_path / "moved")
+    assert moved.returncode == 0, moved.stderr
+    homes = [h["home"]["id"] for h in [json.loads(imbuto("export", "four-loads", folder=tmp_path / "moved").stdout)]]
+    assert homes == ["four-loads"]
+    for args, words in (
+        (("erase", "four-loads"), "delete it first"),
+        (("backup", str(tmp_path)), "that is a folder"),
+        (("restore", FOUR), "no whole backup"),
+    ):
+        refused = imbuto(*args, folder=tmp_path / "moved")
+        assert (refused.returncode, refused.stderr.count("\n")) == (2, 1)
+        assert words in refused.stderr
+    (kept / "imbuto.db").write_bytes(b"SQLite format 3\0" + bytes(5_000))
+    broken = imbuto("export", "four-loads", folder=kept)
+    assert (broken.returncode, broken.stderr.count("\n")) == (2, 1)
+    assert "it is damaged" in broken.stderr

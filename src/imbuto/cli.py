@@ -1,4 +1,4 @@
-"""The command line: demo, serve, estimate, export, import, schema."""
+"""The command line: demo, serve, estimate, export, import, backup, restore, erase, schema."""
 
 from __future__ import annotations
 
@@ -14,7 +14,7 @@ from typing import TYPE_CHECKING, Annotated
 import typer
 
 from imbuto import __version__
-from imbuto.core.basics.errors import ImbutoError
+from imbuto.core.basics.errors import ImbutoError, InvalidValue
 from imbuto.formats import planfile, strict_json
 from imbuto.services.compare.estimate import as_json, as_text, estimate
 
@@ -54,6 +54,7 @@ def demo(
     from imbuto.core.run.compiled import keep_in
     from imbuto.devices.station import StationOver
     from imbuto.services.desk.demo import open_demo
+    from imbuto.services.desk.safe import held
 
     place = folder or data_folder().with_name("imbuto-demo")
     keep_in(place)
@@ -62,13 +63,17 @@ def demo(
             StationOver(path).end()
         for path in [*place.glob("imbuto.db*"), *place.glob("instruments-*.json"), *place.glob("watch-*.json")]:
             path.unlink()
-    _serve(open_demo(place), port, _lan_address(address) if lan else None)
+    with held(place):
+        _serve(open_demo(place), port, _lan_address(address) if lan else None)
 
 
 @app.command()
 def serve(folder: Folder = None, port: Port = None, lan: Lan = False, address: Address = None) -> None:
     """Start with your own homes."""
-    _serve(_planner(folder), port, _lan_address(address) if lan else None)
+    from imbuto.services.desk.safe import held
+
+    with held(folder or data_folder()):
+        _serve(_planner(folder), port, _lan_address(address) if lan else None)
 
 
 @app.command("estimate")
@@ -96,6 +101,54 @@ def import_command(file: str, folder: Folder = None) -> None:
     """Take in a plan file as a new home."""
     state = _planner(folder).take_in(_read(file), file)
     typer.echo(f"Taken in as “{state.id}”: {len(state.plans)} plans, {len(state.outages)} outages.")
+
+
+Passphrase = Annotated[
+    bool,
+    typer.Option("--sealed", help="Ask for a passphrase [or IMBUTO_PASSPHRASE], under which the backup is sealed."),
+]
+
+
+@app.command("backup")
+def backup_command(file: Path, folder: Folder = None, sealed: Passphrase = False) -> None:
+    """Write everything that is kept into one file: homes, logs, readings, undo, files. Paired phones are left out."""
+    from imbuto.services.desk.safe import TELLS, back_up
+
+    size = back_up(folder or data_folder(), file, _passphrase(confirm=True) if sealed else None)
+    typer.echo(f"Everything is in {file}, {size / 1e6:.1f} MB, and was read back. {TELLS}")
+
+
+@app.command("restore")
+def restore_command(file: Path, folder: Folder = None) -> None:
+    """Put a backup, or one of the dated copies, in the place of everything that is kept; what was there stays beside."""
+    from imbuto.formats.sealed import is_sealed
+    from imbuto.services.desk.safe import restore
+
+    with file.open("rb") as found:
+        asked = _passphrase(confirm=False) if is_sealed(found.read(64)) else None
+    old = restore(file, folder or data_folder(), asked)
+    typer.echo(f"Restored from {file}." + (f" What was there is now {old}; delete it when all is well." if old else ""))
+
+
+@app.command("erase")
+def erase_command(home: str, folder: Folder = None) -> None:
+    """Take a home that was deleted out of the dated copies too."""
+    from imbuto.services.desk.safe import erase
+
+    place = folder or data_folder()
+    if any(h.id == home for h in _planner(folder).homes()):
+        raise InvalidValue("home", home, "it is still there; delete it first")
+    typer.echo(
+        f"Taken out of {erase(place, home)} copies. Backups that were made into files of their own still have it."
+    )
+
+
+def _passphrase(*, confirm: bool) -> str:
+    given = os.environ.get("IMBUTO_PASSPHRASE")
+    asked: str = (
+        given if given is not None else typer.prompt("Passphrase", hide_input=True, confirmation_prompt=confirm)
+    )
+    return asked
 
 
 @app.command("schema")

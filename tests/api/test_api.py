@@ -245,6 +245,25 @@ def test_a_set_that_cannot_be_proposed_says_why(client, change, status, words):
     assert words in error(client.post(f"{HOME}/proposal", json={**PAIR, **change}), status)["sentence"]
 
 
+def test_a_home_at_a_glance_says_what_it_does_now_and_what_is_due(client):
+    told = client.get(f"{HOME}/front").json()
+    assert (told["plan"], told["outage"]) == ("cords-only", "november-windstorm"), "the one that is built"
+    assert told["says"] == "Keeps going: 6 h 50 m"
+    assert told["chance"] < 0.05
+    assert told["tested"] == "never tested"
+    assert any(d.startswith("Tests: ") for d in told["due"])
+    assert not told["live"]
+    client.post(f"{HOME}/live", json=PAIR | {"edit_id": "out"})
+    assert client.get(f"{HOME}/front").json()["live"]
+
+
+def test_a_backup_is_sealed_where_words_are_given_and_refused_where_they_are_too_few(client):
+    sent = client.post("/api/backup", json={"passphrase": "seven grey herons"})
+    assert sent.headers["content-disposition"].endswith('.sealed"')
+    assert sent.content.startswith(b"imbuto-sealed-1")
+    assert "at least 8" in error(client.post("/api/backup", json={"passphrase": "short"}), 422)["sentence"]
+
+
 def test_the_diagram_goes_out(client):
     found = client.get(f"{HOME}/diagram", params={"plan": "switched-panel"}).json()
     assert {b["kind"] for b in found["diagram"]["boxes"]} >= {

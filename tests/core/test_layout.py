@@ -7,7 +7,7 @@ import re
 import pytest
 
 from imbuto.core.advice.diagram import Box, Diagram, Line
-from imbuto.core.advice.layout import Drawing, Placed, layout, overlaps
+from imbuto.core.advice.layout import Drawing, Placed, layout
 
 Piece = tuple[float, float, float, float]
 
@@ -23,6 +23,16 @@ def pieces(path: str) -> list[Piece]:
             found.append((min(x, u), min(y, v), max(x, u), max(y, v)))
         x, y = u, v
     return found
+
+
+def overlaps(made: Drawing) -> list[tuple[str, str]]:
+    """Any two boxes of which one lies on the other."""
+    return [
+        (a.box.id, b.box.id)
+        for i, a in enumerate(made.boxes)
+        for b in made.boxes[i + 1 :]
+        if a.x < b.right and b.x < a.right and a.y < b.bottom and b.y < a.bottom
+    ]
 
 
 def sound(made: Drawing) -> None:

@@ -108,6 +108,18 @@ def test_a_packed_home_comes_out_as_it_went_in(plan_file, files):
     assert bundle.unpack(bundle.pack(plan_file, by), "home.zip") == (plan_file, by)
 
 
+WHOLE = bundle.pack(b"{" + b"a" * 400 + b"}", {hashlib.sha256(x).hexdigest(): x for x in (b"one", b"two" * 90)})
+
+
+@given(st.integers(0, len(WHOLE) - 1), st.integers(1, 255))
+def test_a_packed_home_changed_anywhere_is_refused_or_its_files_are_the_same(at, by):
+    changed = bytearray(WHOLE)
+    changed[at] ^= by
+    with suppress(UnreadableFile):
+        _, files = bundle.unpack(bytes(changed), "home.zip")
+        assert all(hashlib.sha256(data).hexdigest() == mark for mark, data in files.items())
+
+
 def archive(entries: list[tuple[str, bytes]]) -> bytes:
     out = io.BytesIO()
     with zipfile.ZipFile(out, "w") as z:

@@ -30,6 +30,7 @@ from imbuto.services.desk.jobs import Jobs
 from imbuto.services.desk.pairing import Pairing
 from imbuto.services.desk.planner import Planner
 from imbuto.services.desk.rights import NotAllowed
+from imbuto.services.desk.safe import clear_incoming, keep_copies
 from imbuto.services.house.instruments import Instruments
 from imbuto.services.storm.stations import Watch
 
@@ -51,7 +52,11 @@ def create_app(planner: Planner, lan: str | None = None) -> FastAPI:
     async def lifespan(_app: FastAPI) -> AsyncIterator[None]:
         # The sun's library takes seconds to load; they are better spent before anyone asks for it than after.
         watch.take_up()
-        tasks = [asyncio.create_task(ready.after(compile_all)), asyncio.create_task(idle.then(warm_up))]
+        clear_incoming(planner.database.path.parent)
+        tasks = [
+            asyncio.create_task(ready.after(compile_all)), asyncio.create_task(idle.then(warm_up)),
+            asyncio.create_task(keep_copies(planner.database.path.parent)),
+        ]  # fmt: skip
         yield
         for task in tasks:
             task.cancel()

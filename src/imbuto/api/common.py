@@ -7,9 +7,11 @@ from typing import Annotated, Any
 
 from fastapi import Depends, Request
 
+from imbuto.api.guard import is_here
 from imbuto.api.schemas import ErrorBody, Judged
 from imbuto.core.basics.errors import UnreadableFile
 from imbuto.services.desk.planner import Planner
+from imbuto.services.desk.rights import NotAllowed
 
 ERRORS: dict[int | str, dict[str, Any]] = {code: {"model": ErrorBody} for code in (404, 409, 422)}
 MOST_BYTES = 40_000_000  # of any file sent; each kind has its own ceiling
@@ -38,6 +40,12 @@ async def raw_body(request: Request) -> bytes:
 
 
 FILE_BODY = {"requestBody": {"required": True, "content": {"application/octet-stream": {"schema": {"type": "string"}}}}}
+
+
+def at_the_machine(request: Request) -> None:
+    """Raise NotAllowed for a paired device: what a phone that is lent out must not be able to do."""
+    if not is_here(request.scope):
+        raise NotAllowed("device", None, "may not back up or delete; that is done at the machine that runs Imbuto")
 
 
 def safe_stem(home_id: str) -> str:

@@ -12,13 +12,15 @@ from fastapi import APIRouter, Depends, Request, Response
 from fastapi.sse import EventSourceResponse, ServerSentEvent
 
 from imbuto import __version__
-from imbuto.api.common import ERRORS, P, pair_of, raw_body, safe_stem
-from imbuto.api.schemas import EditBody, TurnBody
+from imbuto.api.common import ERRORS, P, at_the_machine, pair_of, raw_body, safe_stem
+from imbuto.api.schemas import BackupBody, EditBody, TurnBody
 from imbuto.api.telling import TELLS, told
 from imbuto.formats import bundle, planfile, strict_json
 from imbuto.formats.documents import HOME, OUTAGE, PLAN
 from imbuto.services.desk.edits import HomeState
+from imbuto.services.desk.front import FrontView, front_view
 from imbuto.services.desk.rights import Rights, check_ops
+from imbuto.services.desk.safe import backed_up, erase
 from imbuto.services.desk.start import Answers, first_answer
 from imbuto.services.desk.views import VerdictView
 from imbuto.services.papers.binder import take_packed
@@ -66,11 +68,32 @@ def home(home_id: str, planner: P) -> HomeState:
     return planner.state(home_id)
 
 
+@router.get("/homes/{home_id}/front")
+def a_home_at_a_glance(home_id: str, planner: P) -> FrontView:
+    """What a home can do now, when it was tested, and what is due."""
+    return front_view(planner, home_id)
+
+
 @router.delete("/homes/{home_id}", status_code=204)
-def delete_home(home_id: str, planner: P, request: Request) -> None:
-    """Remove a home with its plans, outages and history, and what was worked out for it."""
+def delete_home(home_id: str, planner: P, request: Request, copies: bool = False) -> None:
+    """Remove a home with its plans, outages and history, and what was worked out for it; at the machine that runs Imbuto. copies: out of
+    the dated copies too."""
+    at_the_machine(request)
     planner.delete(home_id)
     request.app.state.jobs.forget(home_id)
+    if copies:
+        erase(planner.database.path.parent, home_id)
+
+
+@router.post("/backup", response_class=Response)
+def back_up_everything(planner: P, request: Request, body: BackupBody) -> Response:
+    """Everything that is kept as one file, read back before it is given, sealed under a passphrase where one is said; at the machine that
+    runs Imbuto. Paired phones are left out."""
+    at_the_machine(request)
+    name = f"imbuto-{datetime.now():%Y-%m-%d}.{'sealed' if body.passphrase else 'zip'}"
+    headers = {"content-disposition": f'attachment; filename="{name}"', "cache-control": "no-store"}
+    data = backed_up(planner.database.path.parent, body.passphrase or None)
+    return Response(data, media_type="application/octet-stream", headers=headers)
 
 
 @router.post("/homes/{home_id}/edits", **TELLS)

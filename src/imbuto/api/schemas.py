@@ -55,6 +55,12 @@ class EditBody(BaseModel):
     since: int | None = None
 
 
+class BackupBody(BaseModel):
+    """A backup asked for. passphrase: to seal it under, empty for none."""
+
+    passphrase: str = Field("", max_length=500)
+
+
 class TurnBody(BaseModel):
     """An undo or a redo."""
 

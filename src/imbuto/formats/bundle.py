@@ -6,6 +6,7 @@ import hashlib
 import io
 import re
 import zipfile
+import zlib
 from collections.abc import Mapping
 
 from imbuto.core.basics.errors import UnreadableFile
@@ -14,6 +15,8 @@ from imbuto.core.home.binder import MOST_BYTES
 PLAN = "home.imbuto.json"
 FILE = re.compile(r"files/([0-9a-f]{64})")
 MOST_FILES, MOST_WHOLE = 1_000, 400_000_000
+# What reading a ZIP that was damaged raises.
+BROKEN = (zipfile.BadZipFile, zlib.error, NotImplementedError, RuntimeError, EOFError, ValueError)
 MAGIC = b"PK\x03\x04"
 
 
@@ -46,7 +49,7 @@ def unpack(data: bytes, name: str) -> tuple[bytes, dict[str, bytes]]:
             return _read(archive, PLAN, name, MOST_WHOLE), {
                 e.filename[6:]: _checked(archive, e.filename, name) for e in entries if e.filename != PLAN
             }
-    except (zipfile.BadZipFile, NotImplementedError, RuntimeError, EOFError, OSError, ValueError) as error:
+    except (*BROKEN, OSError) as error:
         raise UnreadableFile(name, None, f"it begins like a ZIP, but cannot be read as one: {error}") from None
 
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import sqlite3
 import threading
 from collections.abc import Iterator
 from contextlib import contextmanager
@@ -11,20 +12,71 @@ from pathlib import Path
 from typing import Any
 
 from sqlalchemy import Engine, create_engine, event, inspect, text
+from sqlalchemy.exc import DatabaseError
 from sqlalchemy.orm import Session
+
+from imbuto.core.basics.errors import ImbutoError
+from imbuto.store.backup import COPIES, copied, copies
 
 BUSY_MS = 5_000
 
 
+class DataFolder(ImbutoError):
+    """The folder in which everything is kept, or the database in it, cannot be used."""
+
+    kind = "data_folder"
+
+    @property
+    def sentence(self) -> str:
+        return f"The {self.field} {self.value}: {self.rule}."
+
+
 class Database:
-    """A database file, brought to the newest schema when opened."""
+    """A database file, brought to the newest schema when opened. Raises DataFolder for one that is damaged, newer, or cannot be
+    written; a damaged one is never begun over."""
 
     def __init__(self, path: Path) -> None:
-        path.parent.mkdir(parents=True, exist_ok=True)
         self.path = path
-        self.engine = _engine(path)
-        self._writing = threading.Lock()
-        self._upgrade()
+        try:
+            path.parent.mkdir(parents=True, exist_ok=True)
+            self._look()
+            self.engine = _engine(path)
+            self._writing = threading.Lock()
+            self._upgrade()
+        except (FileExistsError, NotADirectoryError):
+            raise DataFolder(
+                "data folder", str(path.parent), "a file is in its place; name a folder with --folder"
+            ) from None
+        except (DatabaseError, sqlite3.Error, PermissionError) as error:
+            raise self._said(error) from None
+
+    def _look(self) -> None:
+        if self.path.is_dir():
+            raise DataFolder(
+                "database", str(self.path), "a folder is in its place; move it away, or name another with --folder"
+            )
+        if self.path.is_file() and self.path.stat().st_size == 0 and copies(self.path.parent):
+            raise self._said(sqlite3.DatabaseError("it is empty"))
+
+    def _said(self, error: Exception) -> DataFolder:
+        """What went wrong with the file, and what to do."""
+        words = str(getattr(error, "orig", None) or error)
+        if (
+            "readonly" in words
+            or "read-only" in words
+            or isinstance(error, PermissionError)
+            or "unable to open" in words
+        ):
+            rule = "it cannot be written; give yourself the right to write there, or name another folder with --folder"
+        elif "full" in words:
+            rule = "the disk is full; free some room and start again"
+        elif "locked" in words:
+            rule = "another program holds it; stop that one first"
+        else:
+            kept = copies(self.path.parent)
+            last = f"; the newest copy is {kept[-1]}: “imbuto restore” takes it" if kept else "; restore a backup"
+            rule = f"it is damaged ({words}), and is left as it is{last}"
+        return DataFolder("database", str(self.path), rule)
 
     @contextmanager
     def reading(self) -> Iterator[Session]:
@@ -49,8 +101,14 @@ class Database:
         self.engine.dispose()
 
     def _upgrade(self) -> None:
-        if self._revision() == newest():
+        now = self._revision()
+        if now == newest():
             return
+        if now is not None and now > newest():
+            rule = "a newer Imbuto has written it; update this one first, or name another folder with --folder"
+            raise DataFolder("database", str(self.path), rule)
+        if now is not None:
+            copied(self.path, self.path.parent / COPIES / f"before-{newest()}.db", devices=True)
         # Slow to load, and most starts find the schema current.
         from alembic import command
         from alembic.config import Config

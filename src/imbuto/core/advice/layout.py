@@ -91,14 +91,6 @@ def layout(diagram: Diagram) -> Drawing:
     return Drawing(width, height, tuple(placed), lines)
 
 
-def overlaps(made: Drawing) -> list[tuple[str, str]]:
-    """Any two boxes of which one lies on the other; a drawing has none."""
-    return [
-        (a.box.id, b.box.id) for i, a in enumerate(made.boxes) for b in made.boxes[i + 1 :]
-        if a.x < b.right and b.x < a.right and a.y < b.bottom and b.y < a.bottom
-    ]  # fmt: skip
-
-
 LEAST = {"gear": 92.0, "store": 52.0}  # so high, that the lines from a store meet its device, and leave it
 
 

@@ -44,7 +44,7 @@ const on = (days: number[]) => (!days.length || days.length === 7 ? '' : ` on ${
     <p v-if="query.isError.value" role="alert">{{ query.error.value?.message }}</p>
     <p v-else-if="!view" class="soft" role="status">Looking it up…</p>
     <div v-else class="columns">
-      <section class="scroll">
+      <section class="scroll" tabindex="0">
         <ol>
           <li v-for="d in view.duties" :key="d.id">
             <p class="when">
@@ -58,7 +58,7 @@ const on = (days: number[]) => (!days.length || days.length === 7 ? '' : ` on ${
           </li>
         </ol>
       </section>
-      <section class="scroll spare">
+      <section class="scroll spare" tabindex="0">
         <h2 class="third">On spare sun</h2>
         <p>{{ view.says }}</p>
         <ul>

@@ -77,7 +77,7 @@ const change = (part: Partial<Engine>, label: string) => engine.value && set({ .
           </button>
         </div>
       </section>
-      <section class="right scroll">
+      <section class="right scroll" tabindex="0">
         <SchoolStrips v-if="engine && outage" :view="view" :engine="engine" :hours="outage.hours" @change="change" />
         <FillWays :view="view" />
       </section>

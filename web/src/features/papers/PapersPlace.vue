@@ -99,7 +99,7 @@ const labels = computed(() => {
                 class="btn tiny"
                 :href="address(s.id, f)"
                 download
-                :aria-label="`${s.title} as ${f}`"
+                :aria-label="`${s.title} as ${f === 'ics' ? 'dates' : f}`"
                 >{{ f === 'ics' ? 'dates' : f.toUpperCase() }}</a
               >
             </td>

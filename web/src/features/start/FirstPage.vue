@@ -1,11 +1,11 @@
 <script setup lang="ts">
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
-import { ElMessageBox } from 'element-plus/es/components/message-box/index'
-import 'element-plus/es/components/message-box/style/css'
 import { ref } from 'vue'
 import { useRouter } from 'vue-router'
 import { answer, api } from '@/shared/api/client'
 import { close, useSession } from '@/shared/session'
+import HomeLine from './HomeLine.vue'
+import KeepSafe from './KeepSafe.vue'
 
 const router = useRouter()
 const client = useQueryClient()
@@ -34,16 +34,16 @@ async function takeIn(event: Event) {
   }
 }
 
-async function remove(id: string, name: string) {
-  const text = `${name}, its plans, outages and history will be gone. Save it as a plan file first if in doubt.`
+const leaving = ref<{ id: string; name: string } | null>(null)
+const copies = ref(true)
+async function remove() {
+  const home = leaving.value
+  if (!home) return
+  leaving.value = null
   try {
-    await ElMessageBox.confirm(text, 'Remove this home?', { confirmButtonText: 'Remove', cancelButtonText: 'Keep' })
-  } catch {
-    return // kept
-  }
-  try {
-    await answer(api.DELETE('/api/homes/{home_id}', { params: { path: { home_id: id } } }))
-    if (state.value?.id === id) close()
+    const params = { path: { home_id: home.id }, query: { copies: copies.value } }
+    await answer(api.DELETE('/api/homes/{home_id}', { params }))
+    if (state.value?.id === home.id) close()
     await client.invalidateQueries({ queryKey: ['homes'] })
   } catch (error) {
     problem.value = error instanceof Error ? error.message : String(error)
@@ -61,33 +61,46 @@ async function remove(id: string, name: string) {
     <p v-if="problem" role="alert" class="problem">{{ problem }}</p>
     <p v-if="homes.isError.value" role="alert" class="problem">The server does not answer. Start it, then reload.</p>
     <ul>
-      <li v-for="h in homes.data.value ?? []" :key="h.id">
-        <RouterLink :to="`/home/${h.id}/house`">{{ h.name }}</RouterLink>
-        <a class="btn tiny" :href="`/api/homes/${h.id}/export`" download>Save as a plan file</a>
-        <button class="btn tiny" @click="remove(h.id, h.name)">Remove</button>
-      </li>
+      <HomeLine v-for="h in homes.data.value ?? []" :id="h.id" :key="h.id" :name="h.name" @remove="leaving = h" />
     </ul>
     <p v-if="homes.data.value?.length === 0">No home yet. Three questions make one.</p>
     <div class="acts">
-      <RouterLink class="btn strong" to="/start">Begin a new home</RouterLink>
+      <RouterLink class="btn strong" to="/start">Begin a new home: five minutes</RouterLink>
       <button class="btn" @click="picker?.click()">Take in a plan file</button>
       <input
         ref="picker"
         class="sr"
         type="file"
-        accept=".json,application/json"
+        accept=".json,.zip,application/json,application/zip"
         aria-label="Plan file"
         @change="takeIn"
       />
     </div>
+    <KeepSafe />
+    <el-dialog
+      :model-value="!!leaving"
+      title="Remove this home?"
+      width="min(480px, 92vw)"
+      @update:model-value="leaving = null"
+    >
+      <p>
+        {{ leaving?.name }}, its plans, outages, history and files will be gone. Save it as a plan file first if in
+        doubt.
+      </p>
+      <el-checkbox v-model="copies">out of the dated copies too; backups of your own keep it</el-checkbox>
+      <template #footer>
+        <button class="btn" @click="leaving = null">Keep</button>
+        <button class="btn strong" @click="remove">Remove</button>
+      </template>
+    </el-dialog>
   </main>
 </template>
 
 <style scoped>
 .first {
-  max-width: 640px;
+  max-width: 760px;
   margin: 0 auto;
-  padding: 8vh 20px;
+  padding: 6vh 20px;
 }
 .first h1 {
   font-size: 40px;
@@ -97,18 +110,6 @@ ul {
   padding: 0;
   list-style: none;
   border-top: 1px solid var(--line);
-}
-li {
-  display: flex;
-  align-items: center;
-  gap: 8px;
-  padding: 10px 2px;
-  border-bottom: 1px solid var(--line);
-}
-li > a:first-child {
-  flex: 1;
-  color: var(--ink);
-  font: 650 18px var(--head);
 }
 .acts {
   display: flex;

@@ -64,9 +64,51 @@ export interface paths {
         post?: never;
         /**
          * Delete Home
-         * @description Remove a home with its plans, outages and history, and what was worked out for it.
+         * @description Remove a home with its plans, outages and history, and what was worked out for it; at the machine that runs Imbuto. copies: out of
+         *     the dated copies too.
          */
         delete: operations["delete_home_api_homes__home_id__delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/homes/{home_id}/front": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * A Home At A Glance
+         * @description What a home can do now, when it was tested, and what is due.
+         */
+        get: operations["a_home_at_a_glance_api_homes__home_id__front_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/backup": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Back Up Everything
+         * @description Everything that is kept as one file, read back before it is given, sealed under a passphrase where one is said; at the machine that
+         *     runs Imbuto. Paired phones are left out.
+         */
+        post: operations["back_up_everything_api_backup_post"];
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -1990,6 +2032,17 @@ export interface components {
             stores: components["schemas"]["Refill"][];
         };
         /**
+         * BackupBody
+         * @description A backup asked for. passphrase: to seal it under, empty for none.
+         */
+        BackupBody: {
+            /**
+             * Passphrase
+             * @default
+             */
+            passphrase: string;
+        };
+        /**
          * Bank
          * @description Bare batteries without an inverter, that give direct current to a solar input of a source.
          *
@@ -3783,6 +3836,31 @@ export interface components {
             fed: boolean;
             /** Safe */
             safe: boolean;
+        };
+        /**
+         * FrontView
+         * @description A home at a glance. plan, outage: judged, the plan that is built before those that are not; says: what it does; chance: of reaching the
+         *     goal, None where there is none; tested: when last, in words; due: what is to be done within two weeks; live: an outage is on.
+         */
+        FrontView: {
+            /** Plan */
+            plan: string;
+            /** Plan Name */
+            plan_name: string;
+            /** Outage */
+            outage: string;
+            /** Outage Name */
+            outage_name: string;
+            /** Says */
+            says: string;
+            /** Chance */
+            chance: number | null;
+            /** Tested */
+            tested: string;
+            /** Due */
+            due: string[];
+            /** Live */
+            live: boolean;
         };
         /**
          * FrontierJob
@@ -9063,7 +9141,9 @@ export interface operations {
     };
     delete_home_api_homes__home_id__delete: {
         parameters: {
-            query?: never;
+            query?: {
+                copies?: boolean;
+            };
             header?: never;
             path: {
                 home_id: string;
@@ -9074,6 +9154,104 @@ export interface operations {
         responses: {
             /** @description Successful Response */
             204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    a_home_at_a_glance_api_homes__home_id__front_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                home_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FrontView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    back_up_everything_api_backup_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BackupBody"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -23,6 +23,7 @@ export type LiveView = S['LiveView']
 export type EverydayView = S['EverydayView']
 export type CurveView = S['CurveView']
 export type WorthView = S['WorthView']
+export type FrontView = S['FrontView']
 export type WorkView = S['WorkView']
 export type KeepingView = S['KeepingView']
 export type Tariff = Required<S['Tariff']>

@@ -1,0 +1,117 @@
+"""Back up and restore everything; a dated copy each day; a lock, so that two programs never hold one folder."""
+
+from __future__ import annotations
+
+import asyncio
+import fcntl
+import logging
+import os
+import sqlite3
+import tempfile
+from collections.abc import Iterator
+from contextlib import contextmanager
+from datetime import datetime
+from importlib.metadata import version
+from pathlib import Path
+
+from imbuto.core.basics.errors import InvalidValue, UnreadableFile
+from imbuto.formats import sealed
+from imbuto.store import backup
+from imbuto.store.database import DataFolder, newest
+
+LOOK_S = 3_600.0
+log = logging.getLogger("imbuto")
+TELLS = "It tells of health and of when nobody is home: keep it where only you can read it."
+
+
+def back_up(folder: Path, to: Path, passphrase: str | None = None) -> int:
+    """Write everything in a data folder into one file, readable by its owner only; its bytes. Raises DataFolder, InvalidValue, OSError."""
+    data = backed_up(folder, passphrase)
+    if to.is_dir():
+        raise InvalidValue("backup", str(to), "that is a folder; name a file")
+    made, name = tempfile.mkstemp(dir=to.resolve().parent, prefix=".imbuto-")
+    try:
+        with os.fdopen(made, "wb") as out:
+            out.write(data)
+            out.flush()
+            os.fsync(out.fileno())
+        os.replace(name, to)
+    finally:
+        Path(name).unlink(missing_ok=True)
+    if to.read_bytes() != data:
+        raise DataFolder("backup", str(to), "what was written does not read back the same; try another disk")
+    return len(data)
+
+
+def backed_up(folder: Path, passphrase: str | None = None) -> bytes:
+    """The same, as bytes. Raises DataFolder, InvalidValue."""
+    if not (folder / backup.DATABASE).is_file():
+        raise DataFolder("data folder", str(folder), "no homes are kept in it")
+    try:
+        data = backup.packed(folder, version("imbuto"), datetime.now())
+    except sqlite3.Error as error:
+        raise DataFolder("database", str(folder / backup.DATABASE), f"it cannot be copied whole: {error}") from None
+    return sealed.seal(data, passphrase) if passphrase else data
+
+
+def restore(file: Path, folder: Path, passphrase: str | None = None) -> Path | None:
+    """Put a backup in the place of a data folder, which is kept beside under another name; that name. Raises UnreadableFile, DataFolder,
+    OSError; then nothing has changed."""
+    data = file.read_bytes()
+    if sealed.is_sealed(data):
+        if not passphrase:
+            raise InvalidValue("passphrase", "", "the backup is sealed; give the one it was made with")
+        data = sealed.unseal(data, passphrase, file.name)
+    folder.parent.mkdir(parents=True, exist_ok=True)
+    with held(folder), tempfile.TemporaryDirectory(dir=folder.parent, prefix=".imbuto-") as scratch:
+        archive = Path(scratch) / file.name
+        archive.write_bytes(data)
+        look = Path(scratch) / "look"
+        backup.looked_into(archive, look, folder / "files")
+        if backup.schema_of(look / backup.DATABASE) > newest():
+            raise UnreadableFile(file.name, None, "a newer Imbuto made it; update this one first")
+        return backup.restored(archive, folder, datetime.now())
+
+
+@contextmanager
+def held(folder: Path) -> Iterator[None]:
+    """Hold a data folder, so that no other program of this kind begins on it. Raises DataFolder where one has."""
+    folder.parent.mkdir(parents=True, exist_ok=True)
+    path = folder.with_name(f".{folder.name}.lock")
+    with path.open("a+") as file:
+        try:
+            fcntl.flock(file, fcntl.LOCK_EX | fcntl.LOCK_NB)
+        except OSError:
+            rule = "another Imbuto is running on it; stop that one first, or name another folder with --folder"
+            raise DataFolder("data folder", str(folder), rule) from None
+        try:
+            yield
+        finally:
+            fcntl.flock(file, fcntl.LOCK_UN)
+
+
+def erase(folder: Path, home_id: str) -> int:
+    """Take a deleted home out of the copies too; out of how many. Raises DataFolder."""
+    try:
+        return backup.erased(folder, home_id)
+    except sqlite3.Error as error:
+        raise DataFolder(
+            "copies", str(folder / backup.COPIES), f"one of them cannot be read: {error}; delete it by hand"
+        ) from None
+
+
+async def keep_copies(folder: Path) -> None:
+    """Today's copy of the database, as soon as there is one to be made; one that fails is told in the log and tried again."""
+    while True:
+        try:
+            await asyncio.to_thread(backup.daily, folder, datetime.now())
+        except (OSError, sqlite3.Error) as error:
+            log.warning("today's copy could not be made: %s", error)
+        await asyncio.sleep(LOOK_S)
+
+
+def clear_incoming(folder: Path) -> None:
+    """What was half received when the program ended last."""
+    place = folder / "incoming"
+    for path in place.iterdir() if place.is_dir() else ():
+        path.unlink(missing_ok=True)

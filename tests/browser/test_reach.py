@@ -1,0 +1,62 @@
+"""Every place for every hand: no fault that axe finds, in both themes and at three widths; titles; the first page."""
+
+from __future__ import annotations
+
+import io
+import re
+import zipfile
+
+import pytest
+from playwright.sync_api import Page, expect
+
+from tests.browser.axe import violations
+from tests.browser.conftest import go
+
+TEN = "?plan=ten-place&outage=november-windstorm"
+PLACES = {
+    "house": "House", "whole": "Whole house", "meters": "Meters", "goals": "Goals", "chosen": "Chosen", "source": "Station", "sun": "Sun",
+    "fuel": "Fuel", "equipment": "Equipment", "joining": "How it is joined", "everyday": "Everyday", "papers": "Papers",
+    "work": "Work and permissions", "binder": "Binder", "tariffs": "Tariffs", "worth": "Worth it?", "keeping": "Calendar",
+    "compare": "Compare", "size": "How large", "storm": "Order of hands", "ready": "Ready", "live": "Outage now", "tests": "Tests",
+    "book": "Logbook", "drill": "Drill", "hours": "Hours", "walk": "The walk",
+}  # fmt: skip
+
+
+@pytest.mark.parametrize("part", range(3))
+def test_axe_finds_nothing_in_any_place_width_or_theme(page: Page, house: str, part: int):
+    """Each place opened once, and looked at on a desk, a tablet and a phone, by day and by lamp."""
+    found: dict[tuple[str, int, str], list[str]] = {}
+    for place, title in list(PLACES.items())[part::3]:
+        page.set_viewport_size({"width": 1280, "height": 800})
+        (page.goto if place == "walk" else lambda at: go(page, at))(f"{house}/{place}{TEN}")
+        expect(page).to_have_title(f"{title} · Saltgrass House · Imbuto")
+        page.wait_for_load_state("networkidle")
+        for width, height in ((1280, 800), (820, 1180), (390, 844)):
+            page.set_viewport_size({"width": width, "height": height})
+            for theme in ("paper", "lamp"):
+                page.evaluate("(theme) => (document.documentElement.dataset.theme = theme)", theme)
+                if faults := violations(page):
+                    found[place, width, theme] = faults
+    assert found == {}
+
+
+def test_the_first_page_says_what_each_home_does_and_keeps_everything_safe(page: Page, server: str, house: str):
+    page.goto(server)
+    expect(page).to_have_title("Imbuto")
+    name = house.rsplit("/", 1)[-1]
+    line = page.get_by_role("listitem").filter(has=page.locator(f'a[href="/home/{name}/house"]'))
+    expect(line).to_contain_text("Cords only in November windstorm: Keeps going: 6 h 50 m")
+    expect(line).to_contain_text("under 3 % of runs; never tested")
+    assert violations(page) == []
+    page.get_by_role("textbox", name=re.compile("Passphrase")).fill("short")
+    page.get_by_role("button", name="Back up everything").click()
+    expect(page.get_by_role("alert")).to_contain_text("at least 8 are wanted")
+    page.get_by_role("textbox", name=re.compile("Passphrase")).fill("")
+    with page.expect_download() as got:
+        page.get_by_role("button", name="Back up everything").click()
+    assert "imbuto.db" in zipfile.ZipFile(io.BytesIO(got.value.path().read_bytes())).namelist()
+    line.get_by_role("button", name=re.compile("^Remove")).click()
+    dialog = page.get_by_role("dialog", name="Remove this home?")
+    expect(dialog).to_contain_text("files will be gone")
+    dialog.get_by_role("button", name="Remove").click()
+    expect(line).to_have_count(0)

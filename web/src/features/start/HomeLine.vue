@@ -1,0 +1,79 @@
+<script setup lang="ts">
+import { useQuery } from '@tanstack/vue-query'
+import { computed } from 'vue'
+import { answer, api } from '@/shared/api/client'
+import type { FrontView } from '@/shared/api/types'
+import { chance } from '@/shared/units/format'
+import Fig from '@/shared/ui/Fig.vue'
+
+/** A home among others: what it can do now, when it was tested, what is due. */
+const props = defineProps<{ id: string; name: string }>()
+defineEmits<{ remove: [] }>()
+const query = useQuery({
+  queryKey: computed(() => ['front', props.id]),
+  queryFn: () => answer(api.GET('/api/homes/{home_id}/front', { params: { path: { home_id: props.id } } })),
+})
+const front = computed(() => query.data.value as FrontView | undefined)
+const at = computed(() => `/home/${encodeURIComponent(props.id)}`)
+</script>
+
+<template>
+  <li>
+    <div class="said">
+      <RouterLink class="name" :to="`${at}/house`">{{ name }}</RouterLink>
+      <p v-if="query.isError.value" class="soft">{{ query.error.value?.message }}</p>
+      <p v-else-if="!front" class="soft" role="status">Working it out…</p>
+      <template v-else>
+        <p v-if="front.live" class="live">
+          <RouterLink :to="`${at}/live?plan=${front.plan}&outage=${front.outage}`">An outage is on</RouterLink>
+        </p>
+        <p>
+          {{ front.plan_name }} in {{ front.outage_name }}: <b data-figure>{{ front.says }}</b><template
+            v-if="front.chance !== null"
+            >, goal reached in <Fig :text="chance(front.chance)" /> of runs</template
+          >; {{ front.tested }}
+        </p>
+        <p v-if="front.due.length" class="soft">Due: {{ front.due.slice(0, 3).join('; ') }}</p>
+      </template>
+    </div>
+    <div class="acts">
+      <a
+        class="btn tiny"
+        :href="`/api/homes/${encodeURIComponent(id)}/export`"
+        download
+        :aria-label="`Save as a plan file: ${name}`"
+        >Save as a plan file</a
+      >
+      <button class="btn tiny" :aria-label="`Remove ${name}`" @click="$emit('remove')">Remove</button>
+    </div>
+  </li>
+</template>
+
+<style scoped>
+li {
+  display: flex;
+  flex-wrap: wrap;
+  align-items: flex-start;
+  gap: 8px 16px;
+  padding: 12px 2px;
+  border-bottom: 1px solid var(--line);
+}
+.said {
+  flex: 1 1 320px;
+}
+.name {
+  color: var(--ink);
+  font: 650 18px var(--head);
+}
+p {
+  margin: 2px 0;
+}
+.live a {
+  color: var(--dark);
+  font-weight: 700;
+}
+.acts {
+  display: flex;
+  gap: 8px;
+}
+</style>
