@@ -1,10 +1,11 @@
-"""Every place for every hand: no fault that axe finds, in both themes and at three widths; titles; the first page."""
+"""Every place for every hand: no fault that axe finds, in both themes and at three widths; nothing out of reach at nine; the first page."""
 
 from __future__ import annotations
 
 import io
 import re
 import zipfile
+from pathlib import Path
 
 import pytest
 from playwright.sync_api import Page, expect
@@ -12,6 +13,9 @@ from playwright.sync_api import Page, expect
 from tests.browser.axe import violations
 from tests.browser.conftest import go
 
+REACH = (Path(__file__).parent / "reach.js").read_text()
+WIDTHS = (360, 390, 480, 600, 768, 820, 1024, 1100, 1920)
+FRAME = 0.16  # of a phone's first screen, at most
 TEN = "?plan=ten-place&outage=november-windstorm"
 PLACES = {
     "house": "House", "whole": "Whole house", "meters": "Meters", "goals": "Goals", "chosen": "Chosen", "source": "Station", "sun": "Sun",
@@ -23,8 +27,8 @@ PLACES = {
 
 
 @pytest.mark.parametrize("part", range(3))
-def test_axe_finds_nothing_in_any_place_width_or_theme(page: Page, house: str, part: int):
-    """Each place opened once, and looked at on a desk, a tablet and a phone, by day and by lamp."""
+def test_no_fault_in_any_place_width_or_theme(page: Page, house: str, part: int):
+    """Each place opened once, and looked at on a desk, a tablet and a phone, by day and by lamp; then made narrow and wide."""
     found: dict[tuple[str, int, str], list[str]] = {}
     for place, title in list(PLACES.items())[part::3]:
         page.set_viewport_size({"width": 1280, "height": 800})
@@ -37,7 +41,27 @@ def test_axe_finds_nothing_in_any_place_width_or_theme(page: Page, house: str, p
                 page.evaluate("(theme) => (document.documentElement.dataset.theme = theme)", theme)
                 if faults := violations(page):
                     found[place, width, theme] = faults
+        for width in WIDTHS:
+            page.set_viewport_size({"width": width, "height": 844 if width < 600 else 800})
+            page.wait_for_timeout(60)  # the columns are laid out anew
+            if lost := page.evaluate(REACH):
+                found[place, width, "out of reach"] = lost[:4]
     assert found == {}
+
+
+def test_on_a_phone_the_frame_leaves_the_screen_to_what_it_frames(page: Page, house: str):
+    page.set_viewport_size({"width": 390, "height": 844})
+    go(page, f"{house}/papers{TEN}")
+    frame = page.evaluate(
+        "[...document.querySelectorAll('.rail, .bar')].reduce((s, e) => s + e.getBoundingClientRect().height, 0)"
+    )
+    assert frame / 844 < FRAME
+    expect(page.get_by_role("link", name="Papers")).to_be_in_viewport()
+    for link in page.locator(".rail a").all():
+        assert (link.bounding_box() or {"height": 0})["height"] >= 44 or link.inner_text() == "Imbuto"
+    expect(page.locator("kbd:visible")).to_have_count(0)
+    page.get_by_role("button", name=re.compile("^16 h")).click()
+    expect(page.get_by_role("dialog").get_by_role("button", name=re.compile("^Undo"))).to_be_visible()
 
 
 def test_the_first_page_says_what_each_home_does_and_keeps_everything_safe(page: Page, server: str, house: str):

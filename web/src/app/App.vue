@@ -150,7 +150,7 @@ onUnmounted(() => window.removeEventListener('keydown', handleKey))
     flex-direction: column;
     height: auto;
     min-height: 100%;
-    padding-bottom: 48px;
+    padding-bottom: 44px;
   }
   .desk {
     overflow: visible;

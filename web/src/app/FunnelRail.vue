@@ -1,19 +1,26 @@
 <script setup lang="ts">
-import { computed } from 'vue'
+import { nextTick, ref, watch } from 'vue'
 import { useRoute } from 'vue-router'
-import { redo, undo, useSession } from '@/shared/session'
-import { setTheme, theme } from '@/shared/theme'
 import Fig from '@/shared/ui/Fig.vue'
 import HomeMenu from './HomeMenu.vue'
 import { useRailFigures } from './railFigures'
 import { PAGES_OF } from './router'
+import TurnBack from './TurnBack.vue'
 
 defineEmits<{ sheet: [] }>()
 const route = useRoute()
-const { state, waiting } = useSession()
 const bands = useRailFigures()
 const isHere = (place: string) => (PAGES_OF[place] ?? [place]).includes(String(route.name))
-const busy = computed(() => waiting.value.length > 0)
+const strip = ref<HTMLElement>()
+/** On a phone the places stand in one row, and the one that is open is brought into sight. */
+watch(
+  () => route.name,
+  async () => {
+    await nextTick()
+    strip.value?.querySelector('.here')?.scrollIntoView?.({ block: 'nearest', inline: 'center' })
+  },
+  { immediate: true },
+)
 </script>
 
 <template>
@@ -22,67 +29,56 @@ const busy = computed(() => waiting.value.length > 0)
     <svg class="funnel" viewBox="0 0 232 440" preserveAspectRatio="none" aria-hidden="true">
       <path d="M0 0H232L196 336L148 366V398H84V366L36 336Z" />
     </svg>
-    <div class="bands">
-      <RouterLink
-        v-for="(band, i) in bands"
-        :key="band.place"
-        class="band"
-        :class="{ here: isHere(band.place) }"
-        :style="{ '--inset': `${14 + i * 11}px` }"
-        :to="{ name: band.place, params: route.params, query: route.query }"
-        :aria-current="isHere(band.place) ? 'page' : undefined"
-      >
-        <strong>{{ band.title }}</strong>
-        <span class="first"
-          ><Fig v-if="band.figure" :text="band.first" /><template v-else>{{ band.first }}</template></span
+    <div ref="strip" class="strip">
+      <div class="bands">
+        <RouterLink
+          v-for="(band, i) in bands"
+          :key="band.place"
+          class="band"
+          :class="{ here: isHere(band.place) }"
+          :style="{ '--inset': `${14 + i * 11}px` }"
+          :to="{ name: band.place, params: route.params, query: route.query }"
+          :aria-current="isHere(band.place) ? 'page' : undefined"
         >
-        <span class="second">{{ band.second }}</span>
-      </RouterLink>
-      <svg class="drop" viewBox="0 0 40 60" aria-hidden="true">
-        <path d="M16 0h8v14h-8z" />
-        <path d="M20 20c5 8 9 13 9 18a9 9 0 0 1-18 0c0-5 4-10 9-18z" />
-      </svg>
-    </div>
-    <div class="afters">
-      <RouterLink
-        class="after"
-        :class="{ here: route.name === 'compare' || route.name === 'size' }"
-        :to="{ name: 'compare', params: route.params, query: route.query }"
-        >Compare</RouterLink
-      >
-      <RouterLink
-        class="after"
-        :class="{ here: isHere('everyday') }"
-        :to="{ name: 'everyday', params: route.params, query: route.query }"
-        >Everyday</RouterLink
-      >
-      <RouterLink
-        class="after"
-        :class="{ here: isHere('storm') }"
-        :to="{ name: 'ready', params: route.params, query: route.query }"
-        >Storm day</RouterLink
-      >
-      <RouterLink
-        class="after"
-        :class="{ here: isHere('papers') }"
-        :to="{ name: 'papers', params: route.params, query: route.query }"
-        >Papers</RouterLink
-      >
-    </div>
-    <div class="foot">
-      <button class="turn" :disabled="!state?.undo || busy" :title="state?.undo ?? ''" @click="undo">
-        <b>Undo</b> <span>{{ state?.undo ?? 'nothing yet' }}</span>
-      </button>
-      <button class="turn" :disabled="!state?.redo || busy" :title="state?.redo ?? ''" @click="redo">
-        <b>Redo</b> <span>{{ state?.redo ?? 'nothing' }}</span>
-      </button>
-      <div class="pairs">
-        <button class="plain" @click="setTheme(theme === 'lamp' ? 'paper' : 'lamp')">
-          {{ theme === 'lamp' ? 'Paper' : 'Lamp' }}
-        </button>
-        <button class="plain" @click="$emit('sheet')">Keys <kbd>?</kbd></button>
+          <strong>{{ band.title }}</strong>
+          <span class="first"
+            ><Fig v-if="band.figure" :text="band.first" /><template v-else>{{ band.first }}</template></span
+          >
+          <span class="second">{{ band.second }}</span>
+        </RouterLink>
+        <svg class="drop" viewBox="0 0 40 60" aria-hidden="true">
+          <path d="M16 0h8v14h-8z" />
+          <path d="M20 20c5 8 9 13 9 18a9 9 0 0 1-18 0c0-5 4-10 9-18z" />
+        </svg>
+      </div>
+      <div class="afters">
+        <RouterLink
+          class="after"
+          :class="{ here: route.name === 'compare' || route.name === 'size' }"
+          :to="{ name: 'compare', params: route.params, query: route.query }"
+          >Compare</RouterLink
+        >
+        <RouterLink
+          class="after"
+          :class="{ here: isHere('everyday') }"
+          :to="{ name: 'everyday', params: route.params, query: route.query }"
+          >Everyday</RouterLink
+        >
+        <RouterLink
+          class="after"
+          :class="{ here: isHere('storm') }"
+          :to="{ name: 'ready', params: route.params, query: route.query }"
+          >Storm day</RouterLink
+        >
+        <RouterLink
+          class="after"
+          :class="{ here: isHere('papers') }"
+          :to="{ name: 'papers', params: route.params, query: route.query }"
+          >Papers</RouterLink
+        >
       </div>
     </div>
+    <TurnBack class="foot" @sheet="$emit('sheet')" />
   </nav>
 </template>
 
@@ -175,54 +171,12 @@ nav {
 .foot {
   margin-top: auto;
   padding: 0 14px 12px;
-  display: grid;
-  grid-template-columns: minmax(0, 1fr);
-  gap: 4px;
 }
-.turn {
-  display: flex;
-  gap: 7px;
-  padding: 4px 8px;
-  border: 0;
-  border-radius: 6px;
-  background: none;
-  color: var(--on-deep);
-  font-size: 12.5px;
-  text-align: left;
-}
-.turn span {
-  overflow: hidden;
-  text-overflow: ellipsis;
-  white-space: nowrap;
-  color: var(--on-deep-soft);
-}
-.turn:hover:not(:disabled),
-.plain:hover {
-  background: var(--deep-band);
-}
-.turn:disabled {
-  cursor: default;
-  color: var(--on-deep-soft);
-}
-.pairs {
-  display: flex;
-  justify-content: space-between;
-  margin-top: 4px;
-}
-.plain {
-  padding: 4px 8px;
-  border: 0;
-  border-radius: 6px;
-  background: none;
-  color: var(--on-deep);
-}
-.plain kbd {
-  background: transparent;
-  color: inherit;
+.strip {
+  display: contents;
 }
 .band:focus-visible,
-.turn:focus-visible,
-.plain:focus-visible {
+.after:focus-visible {
   outline-color: var(--gain);
 }
 @media (max-height: 720px) and (min-width: 761px) {
@@ -232,28 +186,44 @@ nav {
 }
 @media (max-width: 760px) {
   .funnel,
-  .drop {
+  .drop,
+  .foot,
+  .band + .band::before,
+  .band .second {
     display: none;
   }
-  .bands {
-    display: grid;
-    grid-template-columns: repeat(4, 1fr);
+  .strip {
+    display: flex;
     gap: 4px;
-    padding: 0 8px 8px;
+    padding: 0 8px;
+    overflow-x: auto;
+    scrollbar-width: none;
+  }
+  .bands,
+  .afters {
+    display: flex;
+    flex: none;
+    gap: 4px;
+    margin: 0;
+    padding: 0;
   }
   .band,
-  .band + .band {
+  .band + .band,
+  .after {
+    display: flex;
+    flex-direction: column;
+    align-items: center;
+    justify-content: center;
+    height: 44px;
     margin: 0;
-    height: 62px;
+    padding: 0 10px;
+    border: 0;
+    border-radius: 8px 8px 0 0;
+    font: 650 14px/1.15 var(--head);
+    white-space: nowrap;
+  }
+  .band {
     background: var(--deep-band);
-    clip-path: polygon(0 0, 100% 0, 94% 100%, 6% 100%);
-    border-radius: 0;
-  }
-  .band.here {
-    background: var(--sheet);
-  }
-  .band + .band::before {
-    display: none;
   }
   .band strong {
     font-size: 14px;
@@ -261,26 +231,9 @@ nav {
   .band .first {
     font-size: 11px;
   }
-  .band .second {
-    display: none;
-  }
-  .afters {
-    grid-template-columns: repeat(4, auto);
-    margin: 0 8px 4px;
-  }
-  .foot {
-    display: flex;
-    padding: 0 8px 6px;
-    align-items: center;
-  }
-  .turn {
-    min-width: 0;
-    flex: 1;
-    min-height: 44px;
-    align-items: center;
-  }
-  .pairs {
-    margin: 0;
+  .band.here,
+  .after.here {
+    background: var(--sheet);
   }
 }
 </style>

@@ -114,7 +114,7 @@ function go(id: string) {
     display: flex;
     height: auto;
     gap: 12px;
-    padding: 8px 12px;
+    padding: 0 12px;
     align-items: center;
   }
   .home {

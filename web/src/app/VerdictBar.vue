@@ -6,6 +6,7 @@ import Fig from '@/shared/ui/Fig.vue'
 import BandPicture from './BandPicture.vue'
 import MoveChips from './MoveChips.vue'
 import PairSwitcher from './PairSwitcher.vue'
+import TurnBack from './TurnBack.vue'
 import VerdictWords from './VerdictWords.vue'
 
 const { verdict, pouring } = useSession()
@@ -28,24 +29,28 @@ const sheet = ref(false)
         <MoveChips :verdict="verdict" />
       </template>
     </div>
-    <button v-if="verdict" class="line" :aria-expanded="sheet" @click="sheet = true">
-      <strong v-if="verdict.fits && verdict.hours !== null"><Fig :text="hoursText(verdict.hours)" /></strong>
+    <button class="line" :aria-expanded="sheet" @click="sheet = true">
+      <strong v-if="!verdict">Working it out…</strong>
+      <strong v-else-if="verdict.fits && verdict.hours !== null"><Fig :text="hoursText(verdict.hours)" /></strong>
       <strong v-else-if="verdict.fits">Still on after <Fig :text="hoursText(verdict.simulated_h)" /></strong>
       <strong v-else :class="{ bad: verdict.neck }">{{ verdict.words }}</strong>
-      <span>{{ verdict.unfed.length ? `${verdict.unfed[0]?.name} not fed` : verdict.neck?.title }}</span>
+      <span v-if="verdict">{{ verdict.unfed.length ? `${verdict.unfed[0]?.name} not fed` : verdict.neck?.title }}</span>
       <span aria-hidden="true">▴</span>
     </button>
     <el-drawer v-model="sheet" direction="btt" size="auto" :with-header="false" class="verdict-sheet">
-      <div v-if="verdict" class="sheet">
+      <div class="sheet">
         <PairSwitcher />
-        <VerdictWords :verdict="verdict" />
-        <BandPicture v-if="verdict.fits" :verdict="verdict" />
-        <div v-if="verdict.neck">
-          <span class="quiet">What gives out first</span><br />
-          <strong>{{ verdict.neck.title }}</strong>
-          <p>{{ verdict.neck.sentence }}</p>
-        </div>
-        <MoveChips :verdict="verdict" />
+        <TurnBack />
+        <template v-if="verdict">
+          <VerdictWords :verdict="verdict" />
+          <BandPicture v-if="verdict.fits" :verdict="verdict" />
+          <div v-if="verdict.neck">
+            <span class="quiet">What gives out first</span><br />
+            <strong>{{ verdict.neck.title }}</strong>
+            <p>{{ verdict.neck.sentence }}</p>
+          </div>
+          <MoveChips :verdict="verdict" />
+        </template>
       </div>
     </el-drawer>
   </section>
@@ -110,7 +115,7 @@ section.pouring::before {
     justify-content: space-between;
     gap: 12px;
     width: 100%;
-    height: 48px;
+    height: 44px;
     padding: 0 14px;
     border: 0;
     background: none;

@@ -174,7 +174,7 @@ useShortcuts([
         <PrintLink sheet="chosen" />
       </div>
     </header>
-    <div class="columns">
+    <div class="columns wraps">
       <section class="from" @dragover.prevent @drop="dropOff">
         <PanelPicker v-if="!cords" :panels="Object.values(home.panels)" :now="panel" @pick="shownPanel = $event" />
         <LoadPicker
@@ -306,6 +306,14 @@ useShortcuts([
 }
 .room {
   flex: 0 0 232px;
+}
+@media (min-width: 761px) and (max-width: 1250px) {
+  .to {
+    flex-basis: 300px;
+  }
+  .room {
+    flex: 1 1 300px;
+  }
 }
 @media (max-width: 760px) {
   .from,

@@ -100,7 +100,7 @@ const needs = computed(() => view.value?.uses ?? [])
       <h2>No ordinary days with this plan</h2>
       <p>{{ view.why }}</p>
     </template>
-    <div v-else class="columns" :aria-busy="year.isFetching.value">
+    <div v-else class="columns wraps-late" :aria-busy="year.isFetching.value">
       <section class="scroll week fields">
         <p class="soft">{{ view.why }}</p>
         <label for="e-rest">In all hours that no mode below names</label>
@@ -354,7 +354,10 @@ p {
 }
 @media (width < 900px) {
   .week {
-    flex: auto;
+    flex: 1 1 100%;
+  }
+  .comes {
+    flex: 1 1 100%;
   }
 }
 </style>

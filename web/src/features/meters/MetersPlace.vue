@@ -46,7 +46,7 @@ const open = (load: string) =>
           </label>
         </span>
       </p>
-      <div class="columns">
+      <div class="columns wraps-late">
         <div class="scroll left">
           <PlugMeter :seen="seen" @set="set" />
           <MeterNext v-if="verdict?.measures.length" :verdict="verdict" @open="open" />
@@ -82,6 +82,12 @@ const open = (load: string) =>
 }
 .left {
   flex: 0 1 470px;
+}
+@media (min-width: 761px) and (max-width: 1000px) {
+  .left,
+  .right {
+    flex: 1 1 100%;
+  }
 }
 .none {
   max-width: 60ch;

@@ -240,6 +240,7 @@ h2 small {
   gap: 14px;
 }
 .other {
+  flex-wrap: wrap;
   display: flex;
   gap: 10px;
 }

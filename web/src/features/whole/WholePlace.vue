@@ -109,7 +109,7 @@ const bar = (a: number, b: number) => `${(100 * a) / Math.max(a, b, 1)}%`
           </p>
         </section>
       </div>
-      <div class="scroll right">
+      <div class="scroll right" tabindex="0">
         <WholeTable :loads="w.loads" />
       </div>
     </div>
@@ -124,6 +124,12 @@ const bar = (a: number, b: number) => `${(100 * a) / Math.max(a, b, 1)}%`
 .right {
   flex: 1;
   min-width: 0;
+}
+@media (max-width: 760px) {
+  .right {
+    position: relative;
+    overflow-x: auto;
+  }
 }
 section {
   margin-bottom: 16px;

@@ -134,6 +134,7 @@ const named = (row: Row) => String(row[props.columns[0]?.key ?? 'id'] || props.w
 
 <style scoped>
 .rows {
+  position: relative;
   overflow-x: auto;
 }
 .sums :where(th, td) {

@@ -5,6 +5,7 @@ import { useSession } from '@/shared/session'
 
 const emit = defineEmits<{ found: [Load] }>()
 const { home } = useSession()
+const keyed = !window.matchMedia?.('(max-width: 760px), (pointer: coarse)').matches
 const chosen = ref('')
 const asked = ref('')
 const field = ref<{ focus: () => void }>()
@@ -31,7 +32,7 @@ defineExpose({ focus: () => field.value?.focus() })
       default-first-option
       no-match-text="no such load"
       no-data-text="no such load"
-      placeholder="Find a load   /"
+      :placeholder="keyed ? 'Find a load   /' : 'Find a load'"
       aria-label="Find a load"
       :filter-method="(typed: string) => (asked = typed)"
       @change="pick"
