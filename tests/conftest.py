@@ -3,6 +3,7 @@
 import pytest
 from hypothesis import settings
 
+from imbuto.core.basics.measures import IN_USE, Measures
 from imbuto.core.run.compiled import compile_all
 
 # No example fails for being slow: a busy machine is not a defect.
@@ -14,3 +15,11 @@ settings.load_profile("untimed")
 def compiled() -> None:
     """Load what is compiled before anything is asked: a request waits for it only so long."""
     compile_all()
+
+
+@pytest.fixture(autouse=True)
+def own_measures():
+    """What one test speaks of is not in the measures of the home that the one before it spoke of."""
+    token = IN_USE.set(Measures())
+    yield
+    IN_USE.reset(token)

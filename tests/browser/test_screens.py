@@ -14,7 +14,7 @@ from tests.browser.conftest import Bar, go, take_in
 pytestmark = pytest.mark.browser
 PLACES = ("house", "chosen", "source", "hours")
 UNIT = re.compile(
-    r"\d\s?(W|kW|VA|kVA|A|V|Wh|kWh|h|m|l|ms|s|min|%|°C|kg|km|USD|EUR|×|cycles|years|places|outlets|slots|doubles|tandems|circuits?|entries|walked)\b"
+    r"\d\s?(W|kW|VA|kVA|A|V|Wh|kWh|h|m|l|ms|s|min|%|°C|°F|kg|km|lb|gal|ft|USD|EUR|×|cycles|years|places|outlets|slots|doubles|tandems|circuits?|entries|walked)\b"
     r"|\d\s?[%×]|°C|leg [AB]|both legs"
 )
 
@@ -60,44 +60,11 @@ def test_figures_in_words_are_marked_as_figures(page: Page, house: str):
     assert bare == []
 
 
-@pytest.mark.parametrize("theme", ["paper", "lamp"])
-@pytest.mark.parametrize(("width", "height"), [(1280, 800), (390, 844)])
-def test_nothing_runs_over_the_edge(page: Page, house: str, theme: str, width: int, height: int):
-    page.set_viewport_size({"width": width, "height": height})
-    page.add_init_script(f"localStorage.setItem('imbuto.theme', '{theme}')")
-    for place in (
-        *PLACES,
-        "sun",
-        "fuel",
-        "joining",
-        "compare",
-        "size",
-        "ready",
-        "live",
-        "storm",
-        "drill",
-        "tests",
-        "book",
-        "everyday",
-        "tariffs",
-        "worth",
-        "keeping",
-        "papers",
-    ):
-        plan = "ten-place" if place in PLACES else "switched-panel"
-        go(page, f"{house}/{place}?plan={plan}&outage=november-windstorm")
-        page.wait_for_timeout(300)
-        assert page.evaluate("document.documentElement.dataset.theme") == theme
-        assert page.evaluate("document.documentElement.scrollWidth") <= width
-        if width == 1280:
-            assert page.evaluate("document.documentElement.scrollHeight") <= height
-
-
 def test_on_a_phone_the_verdict_opens_as_a_sheet(page: Page, house: str):
     page.set_viewport_size({"width": 390, "height": 844})
     go(page, f"{house}/house?plan=ten-place&outage=november-windstorm")
     line = page.locator(".bar .line")
-    assert line.bounding_box()["height"] == 48
+    assert line.bounding_box()["height"] == 44
     line.click()
     expect(page.locator(".sheet")).to_contain_text("What gives out first")
     expect(page.locator(".sheet .chip").first).to_be_visible()
@@ -212,11 +179,11 @@ def test_a_bad_plan_file_is_told_on_the_first_page(page: Page, server: str, tmp_
     page.goto(server)
     bad = tmp_path / "bad.json"
     bad.write_text('{"format": "imbuto", "version": 7}')
-    page.get_by_label("Plan file").set_input_files(bad)
+    page.get_by_label("Plan file", exact=True).set_input_files(bad)
     expect(page.get_by_role("alert")).to_contain_text("bad.json: it is version 7")
     good = tmp_path / "good.json"
     good.write_text(demo_file("via-dei-glicini"))
-    page.get_by_label("Plan file").set_input_files(good)
+    page.get_by_label("Plan file", exact=True).set_input_files(good)
     expect(page.get_by_role("heading", name="House", level=1)).to_be_visible()
 
 

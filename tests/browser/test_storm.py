@@ -74,6 +74,7 @@ def test_an_outage_is_lived_through_on_a_phone_in_the_lamp_theme(page: Page, hou
     go(page, f"{house}/live{TEN}")
     page.get_by_role("spinbutton", name="Hogshead at, %").fill("80")
     page.get_by_role("spinbutton", name="Hogshead at, %").press("Tab")
+    page.keyboard.press("Escape")  # the calendar that opens on the way
     page.get_by_role("button", name="It is out").click()
     vessel = page.get_by_role("img", name=re.compile(r"^Hogshead: dark \w{3} \d"))
     expect(vessel).to_be_visible()

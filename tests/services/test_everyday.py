@@ -65,7 +65,7 @@ def test_upkeep_follows_what_the_plan_has(planner, plan, engine, panels):
     assert all(d.first > NOW for d in found.values())
     assert found["alarms"].first == datetime(2026, 12, 1, 10)
     if engine:
-        assert "6 m away" in found["exercise"].why
+        assert "20 ft away" in found["exercise"].why
 
 
 def test_a_credit_that_ends_is_in_the_calendar_until_it_has(planner):

@@ -50,12 +50,12 @@ def test_places_stand_in_their_order_and_what_is_off_no_longer_counts(planner):
     switched(planner, "s1", freezer.feed, False, 2)
     off = view(planner, 3)
     now = next(p for p in off.places if p.feed == freezer.feed)
-    assert (now.on, now.noted) == (False, "Ada, 20:00")
+    assert (now.on, now.noted) == (False, "Ada, 8:00 pm")
     assert off.stores[0].dark_at > before.stores[0].dark_at
     assert off.stores[0].planned_w == pytest.approx(before.stores[0].planned_w - 41, abs=1)
     switched(planner, "s2", freezer.feed, True, 2.5, "")
     on = next(p for p in view(planner, 3).places if p.feed == freezer.feed)
-    assert (on.on, on.noted) == (True, "somebody, 20:30")
+    assert (on.on, on.noted) == (True, "somebody, 8:30 pm")
 
 
 def test_a_place_that_a_life_hangs_on_is_never_off_without_a_word(planner):

@@ -59,7 +59,7 @@ def test_ticks_are_kept_with_who_and_when_and_what_is_late_says_so():
     made = plan(source(), devices=(device(),), feeds=feeds("hall@main"))
     done = {"test": Ticked(who="Ada", at=datetime(2026, 11, 23, 9, 30))}
     items = {i.id: i for i in of(made, house(hall=10), alert=replace(STORM, ticks=done)).items}
-    assert items["test"].done == "Ada, 23 Nov 09:30"
+    assert items["test"].done == "Ada, 23 Nov 9:30 am"
     assert not items["test"].late
     late = {i.id: i for i in of(made, house(hall=10), now=STORM.begins).items}
     assert late["test"].late

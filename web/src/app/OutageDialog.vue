@@ -3,6 +3,7 @@ import { computed, reactive, ref } from 'vue'
 import type { Op, Outage } from '@/shared/api/types'
 import { freshId } from '@/shared/ids'
 import { choose, edit, useSession } from '@/shared/session'
+import MeasureInput from '@/shared/ui/MeasureInput.vue'
 
 /** One outage: an existing one by id, or a new one for an empty id. */
 const props = defineProps<{ id: string }>()
@@ -94,12 +95,33 @@ function remove() {
         <el-input-number id="o-charge" v-model="charge" :min="0" :max="100" :step="5" />
         <label for="o-left">Or as an ordinary day leaves it</label>
         <el-checkbox id="o-left" v-model="form.as_left">with the plan’s hold and modes</el-checkbox>
-        <label for="o-in">Indoors, °C</label>
-        <el-input-number id="o-in" v-model="form.indoors_c" :min="-30" :max="50" />
-        <label for="o-garage">Garage, °C</label>
-        <el-input-number id="o-garage" v-model="form.garage_c" :min="-40" :max="55" />
-        <label for="o-out">Outdoors, °C</label>
-        <el-input-number id="o-out" v-model="form.outdoors_c" :min="-50" :max="60" />
+        <span>Indoors</span>
+        <MeasureInput
+          kind="temperature"
+          label="Indoors"
+          :value="form.indoors_c"
+          :least="-30"
+          :most="50"
+          @keep="(v) => (form.indoors_c = v ?? form.indoors_c)"
+        />
+        <span>Garage</span>
+        <MeasureInput
+          kind="temperature"
+          label="Garage"
+          :value="form.garage_c"
+          :least="-40"
+          :most="55"
+          @keep="(v) => (form.garage_c = v ?? form.garage_c)"
+        />
+        <span>Outdoors</span>
+        <MeasureInput
+          kind="temperature"
+          label="Outdoors"
+          :value="form.outdoors_c"
+          :least="-50"
+          :most="60"
+          @keep="(v) => (form.outdoors_c = v ?? form.outdoors_c)"
+        />
         <label for="o-weather">Sky</label>
         <el-select id="o-weather" v-model="form.weather">
           <el-option v-for="w in WEATHER" :key="w" :value="w" :label="w" />

@@ -6,6 +6,7 @@ import type { HomeNews, HomeState, Op, Outage, Plan, Verdict, WatchView } from '
 import { uniqueId } from './ids'
 import { foreseen, overlap, touched, withNews } from './patch'
 import { pinia } from './pinia'
+import { measures, measuresOf } from './units/measures'
 import { post, type Conflict, type GaugeLine, type NewReading, type Sent, type Waiting } from './queue'
 
 export type { Conflict, GaugeLine, NewReading, Sent } from './queue'
@@ -66,6 +67,7 @@ export const useSessionStore = defineStore('session', () => {
     let shown = next
     for (const edit of waiting.value) shown = foreseen(shown, edit.ops)
     state.value = shown
+    measures.value = measuresOf(shown.home.site)
     served.value = next.rev
     if (judged && judged.plan === pair.value.plan && judged.outage === pair.value.outage) verdict.value = judged
     if (trouble) {

@@ -10,6 +10,7 @@ from dataclasses import dataclass, field
 
 from imbuto.core.advice.breakers import guards, preparations
 from imbuto.core.advice.diagram import Box, Diagram, GridState, Line, PossibleFeed, cord_text, how, takes_for
+from imbuto.core.basics.measures import length_text
 from imbuto.core.basics.units import number_text
 from imbuto.core.home.circuits import panel_leg
 from imbuto.core.plan.joining import Joined, ahead_of
@@ -156,7 +157,7 @@ def _panel(made: _Drawing, port: Joined, panel: str | None) -> str:
         sub = port.home.panels[panel]
         before = _panel(made, port, sub.behind)
         wire = f", {sub.wire}" if sub.wire else ""
-        facts = (f"{sub.feeder_a:g} A feeder{wire}", f"{number_text(sub.length_m)} m away")
+        facts = (f"{sub.feeder_a:g} A feeder{wire}", f"{length_text(sub.length_m)} away")
         rank = 2 + sum(b.id.startswith("panel:") for b in made.boxes)
         made.boxes.append(Box(ident, "panel", sub.name, facts, "way", rank))
         made.lines.append(Line(before, ident, live=("grid",)))

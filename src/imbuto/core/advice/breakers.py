@@ -6,7 +6,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 from dataclasses import dataclass
 
-from imbuto.core.basics.units import number_text
+from imbuto.core.basics.measures import length_text, mass_text
 from imbuto.core.limits.solar_inputs import CABLE_SHARE, FUSED_FROM, cold_v, record_low_c
 from imbuto.core.plan.joining import Joined
 
@@ -82,13 +82,13 @@ def preparations(joined: Joined) -> list[str]:
     found: list[str] = []
     if station is not None and source is not None:
         kg = station.weight_kg * source.units + source.modules * station.module_weight_kg
-        bears = f"{number_text(kg)} kg" if station.weight_kg else f"{station.name}, whose weight is to be looked up"
+        bears = mass_text(kg) if station.weight_kg else f"{station.name}, whose weight is to be looked up"
         found.append(
             f"A floor or shelf that bears {bears}, level and dry, with the clearance the maker asks on every side."
         )
         if source.modules > 1:
             found.append(
-                f"{source.modules} modules in a pile: no higher than the maker allows, and tied to the wall above {STACK_M:g} m."
+                f"{source.modules} modules in a pile: no higher than the maker allows, and tied to the wall above {length_text(STACK_M)}."
             )
         found.append("A way in for the largest piece: doors, turns and stairs measured, with two people and a cart.")
     if equipment.traits.wired:

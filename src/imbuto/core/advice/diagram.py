@@ -10,6 +10,7 @@ from dataclasses import dataclass, field
 from typing import Literal
 
 from imbuto.core.advice.breakers import Breaker, guards, preparations
+from imbuto.core.basics.measures import length_text
 from imbuto.core.basics.units import number_text
 from imbuto.core.equipment.catalogue import Station, TransferEquipment
 from imbuto.core.equipment.wires import Cord, wires
@@ -192,7 +193,7 @@ def _cords(joined: Joined, made: _Drawing) -> None:
 
 def cord_text(cord: Cord) -> str:
     """A cord's wire and length in words."""
-    return f"{wires()[cord.wire].name} {cord.length_m:g} m"
+    return f"{wires()[cord.wire].name} {length_text(cord.length_m)}"
 
 
 def _switched(joined: Joined, made: _Drawing) -> None:

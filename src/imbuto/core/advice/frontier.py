@@ -12,6 +12,7 @@ import numpy as np
 
 from imbuto.core.advice.gives_out import violations
 from imbuto.core.basics.clock import FloatArray, grid
+from imbuto.core.basics.measures import volume_text
 from imbuto.core.equipment.catalogue import Catalogue, Generator, Panel, Station
 from imbuto.core.home.home import Home
 from imbuto.core.limits.fitting import fit
@@ -104,7 +105,7 @@ def combinations(home: Home, plan: Plan, catalogue: Catalogue) -> Iterator[Combi
             for modules in sorted({0, most}):
                 use = Engine(generator=made.id, source=base.id)
                 source = replace(alone, modules=modules)
-                words = f"{made.name} with {use.stock_l:.0f} l"
+                words = f"{made.name} with {volume_text(use.stock_l)}"
                 yield Combination(replace(plan, sources={base.id: source}, arrays={}, engine=use), words)
 
 

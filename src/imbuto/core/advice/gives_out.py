@@ -11,6 +11,7 @@ from typing import Literal
 from imbuto.core.advice.moves import Move, fixing_moves, widening_moves
 from imbuto.core.advice.widen import energy_moves, home_after
 from imbuto.core.basics.errors import ImbutoError
+from imbuto.core.basics.measures import temp_text, volume_text
 from imbuto.core.basics.units import hours_text, number_text
 from imbuto.core.equipment.catalogue import Catalogue
 from imbuto.core.limits.fitting import fit
@@ -110,9 +111,7 @@ def _energy(run: Run, band: Band) -> Neck:
         return Neck("energy:start", "energy", f"Starting at {100 * outage.start_charge:.0f} %", sentence)
     if store.cold < 1 and run.usable_wh < needed <= run.usable_wh / store.cold:
         at = outage.at(run.joined.source) if run.joined.source else 0
-        sentence = (
-            f"At {at:g} °C {100 * (1 - store.cold):.0f} % of the charge cannot be drawn; warm it would reach the goal."
-        )
+        sentence = f"At {temp_text(at)} {100 * (1 - store.cold):.0f} % of the charge cannot be drawn; warm it would reach the goal."
         return Neck("energy:losses", "energy", f"The cold, {when}", sentence)
     if run.usable_wh < needed <= run.usable_wh + store.idle_w * goal:
         sentence = (
@@ -137,7 +136,7 @@ def _hand(run: Run) -> Neck | None:
     left = controls.engine.fuel_l - float(run.trace.fuel_l[: at + 1].sum())
     if left < LEAST_FUEL_L or run.trace.engine_h[at] > 0:
         return None
-    there = f"{number_text(left)} l of fuel stand there as it goes dark"
+    there = f"{volume_text(left)} of fuel stand there as it goes dark"
     if controls.engine.by_hand and not controls.hands:
         return Neck(
             "energy:hand",

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+from imbuto.core.basics.measures import mass_text
 from imbuto.core.home.household import Household
 from imbuto.core.plan.joining import Joined
 
@@ -56,7 +57,7 @@ def steps(joined: Joined) -> list[Step]:
     if station is not None and station.weight_kg > 23:
         found.append(
             Step(
-                "Move the station", f"It weighs {station.weight_kg:.0f} kg: two people and a cart, never one, never up stairs alone.",
+                "Move the station", f"It weighs {mass_text(station.weight_kg)}: two people and a cart, never one, never up stairs alone.",
                 False,
             )
         )  # fmt: skip

@@ -6,6 +6,7 @@ from collections.abc import Iterator
 from dataclasses import replace
 
 from imbuto.core.advice.moves import Move
+from imbuto.core.basics.measures import temp_text, volume_text
 from imbuto.core.equipment.catalogue import Catalogue
 from imbuto.core.home.home import Home
 from imbuto.core.plan.conditions import as_used
@@ -74,7 +75,7 @@ def _warmer(joined: Joined, outage: Outage) -> Iterator[Move]:
         return
     inside = replace(source, spot="indoors")
     plan = replace(joined.plan, sources=joined.plan.sources | {source.id: inside})
-    yield Move("indoors", "spot", f"the station indoors, at {outage.indoors_c:g} °C", plan, 0.2)
+    yield Move("indoors", "spot", f"the station indoors, at {temp_text(outage.indoors_c)}", plan, 0.2)
 
 
 def _generator(joined: Joined, catalogue: Catalogue) -> Iterator[Move]:
@@ -90,7 +91,7 @@ def _generator(joined: Joined, catalogue: Catalogue) -> Iterator[Move]:
     made = joined.generator
     name = made.name if made else "the generator"
     more = replace(use, stock_l=min(use.stock_l + MORE_FUEL_L, 10_000.0))
-    yield Move("fuel", "fuel", f"{MORE_FUEL_L:.0f} l more fuel for {name}", replace(plan, engine=more), 0.3)
+    yield Move("fuel", "fuel", f"{volume_text(MORE_FUEL_L)} more fuel for {name}", replace(plan, engine=more), 0.3)
     start = round(min(use.start_at + EARLIER, use.stop_at - 0.1), 2)
     if use.school == "fill" and start > use.start_at:
         label = f"{name} from {100 * start:.0f} % charge"
@@ -108,6 +109,6 @@ def _first_generator(joined: Joined, catalogue: Catalogue) -> Iterator[Move]:
     ]  # fmt: skip
     for made in sorted(suited, key=lambda g: (g.running_w, g.id)):
         use = Engine(generator=made.id, source=source.id if source else "main")
-        label = f"{made.name}, filling the battery, with {use.stock_l:.0f} l"
+        label = f"{made.name}, filling the battery, with {volume_text(use.stock_l)}"
         yield Move(
             f"generator:{made.id}", "generator", label, replace(joined.plan, engine=use), 0.7)  # fmt: skip

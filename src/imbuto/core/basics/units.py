@@ -12,6 +12,8 @@ from typing import Annotated, Literal
 
 from annotated_types import Interval, Len, Unit
 
+from imbuto.core.basics.measures import clock_of
+
 PLANNING = "planning default"
 
 
@@ -63,9 +65,8 @@ def until(start: datetime, hours: float) -> datetime:
 
 
 def clock_text(moment: datetime) -> str:
-    """``Wed 11:10 am``, in whatever zone the moment is in."""
-    hour = moment.hour % 12 or 12
-    return f"{moment:%a} {hour}:{moment:%M} {'am' if moment.hour < 12 else 'pm'}"
+    """``Wed 11:10 am``, or ``Wed 11:10`` by a clock of 24 hours, in whatever zone the moment is in."""
+    return f"{moment:%a} {clock_of(moment.hour, moment.minute)}"
 
 
 def day_text(day: date) -> str:

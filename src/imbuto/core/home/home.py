@@ -10,6 +10,7 @@ from zoneinfo import ZoneInfo, ZoneInfoNotFoundError
 from annotated_types import Interval, Len
 
 from imbuto.core.basics.errors import InvalidValue, UnknownReference
+from imbuto.core.basics.measures import Measures
 from imbuto.core.basics.units import Amps, Celsius, Fraction, Ident, Name, Text, Watts
 from imbuto.core.equipment.catalogue import Catalogue
 from imbuto.core.home.alert import Alert, check_alert
@@ -53,7 +54,7 @@ class Site:
     place: in words; time_zone: a zone name such as Europe/Rome; currency: its three letters; climate: in words;
     latitude, longitude: degrees, north and east positive; elevation_m: above the sea; record_low_c, record_high_c: the
     coldest and hottest air ever there, None where nobody has looked it up; sky: days by month, where known better than by
-    climate.
+    climate; measures: in which figures are written, None for those of the place.
     """
 
     place: Text = ""
@@ -66,6 +67,13 @@ class Site:
     record_low_c: Celsius | None = None
     record_high_c: Celsius | None = None
     sky: tuple[SkyMonth, ...] = ()
+    measures: Measures | None = None
+
+    @property
+    def in_measures(self) -> Measures:
+        """In which figures are written here: as somebody chose, or by the place."""
+        us = self.currency == "USD"
+        return self.measures or Measures(system="us" if us else "metric", clock=12 if us else 24)
 
     @property
     def tz(self) -> ZoneInfo:

@@ -7,6 +7,7 @@ from collections.abc import Iterator
 import numpy as np
 
 from imbuto.core.basics.clock import FloatArray
+from imbuto.core.basics.measures import temp_text, temps_text
 from imbuto.core.basics.units import Leg, number_text
 from imbuto.core.equipment.catalogue import Station
 from imbuto.core.home.circuits import breaker_amps
@@ -272,8 +273,8 @@ def _temperature(joined: Joined, station: Station, outage: Outage) -> Iterator[L
     spot = "in the garage" if joined.source.spot == "garage" else "indoors"
     yield Limit(
         id="temperature", family="temperature", title="Cold and heat", kind="yes_no", ok=ok, source=joined.source.id,
-        sentence=f"{spot.capitalize()} it is {at:g} °C; {station.name} gives power from {station.discharge_min_c:g} "
-        f"to {station.discharge_max_c:g} °C.",
+        sentence=f"{spot.capitalize()} it is {temp_text(at)}; {station.name} gives power from "
+        f"{temps_text(station.discharge_min_c, station.discharge_max_c)}.",
     )  # fmt: skip
 
 

@@ -8,6 +8,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
+from imbuto.core.basics.measures import mass_text, temp_text, temps_text
 from imbuto.core.basics.units import number_text
 from imbuto.core.equipment.catalogue import Station
 from imbuto.core.equipment.wires import GOOD_DROP, MOST_DROP, START_DROP, Cord, drop_v, wires
@@ -201,8 +202,8 @@ def _charge_cold(joined: Joined, station: Station, outage: Outage) -> Iterator[L
         yield Limit(
             id="charge_cold", family="charge_cold", title="Charging in the cold or heat", kind="yes_no",
             severity="caution", ok=False,
-            sentence=f"At {at:g} °C {station.name} does not charge, from sun or generator either; it does from "
-            f"{station.charge_min_c:g} to {station.charge_max_c:g} °C, and has no heater.",
+            sentence=f"At {temp_text(at)} {station.name} does not charge, from sun or generator either; it does from "
+            f"{temps_text(station.charge_min_c, station.charge_max_c)}, and has no heater.",
         )  # fmt: skip
 
 
@@ -263,7 +264,7 @@ def _weight(joined: Joined, station: Station) -> Iterator[Limit]:
         yield Limit(
             id="weight", family="weight", title="Weight", kind="yes_no", severity="caution", evidence="default",
             ok=_ticked(joined, "weight"), tick="weight",
-            sentence=f"{number_text(kg)} kg in one piece: two people and a cart, and nobody alone on stairs.",
+            sentence=f"{mass_text(kg)} in one piece: two people and a cart, and nobody alone on stairs.",
         )  # fmt: skip
 
 

@@ -6,6 +6,7 @@ from collections.abc import Iterator
 
 import numpy as np
 
+from imbuto.core.basics.measures import least_text
 from imbuto.core.basics.units import number_text
 from imbuto.core.equipment.catalogue import Generator
 from imbuto.core.equipment.fuel import at_height
@@ -33,7 +34,7 @@ def engine_limits(joined: Joined, now: Instants) -> Iterator[Limit]:
     yield Limit(
         id="engine_place", family="engine", title="Where the engine stands", kind="yes_no", severity="caution",
         ok="engine_place" in settled, tick="engine_place",
-        sentence=f"{made.name} runs outdoors only, at least {FAR_M} m from doors and windows, exhaust away from the house, "
+        sentence=f"{made.name} runs outdoors only, at least {least_text(FAR_M)} from doors and windows, exhaust away from the house, "
         "dry but never in a garage or shed; a carbon-monoxide alarm is tested indoors, and it is refuelled cold.",
     )  # fmt: skip
     yield from _bond(joined, made)

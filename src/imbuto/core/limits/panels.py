@@ -5,6 +5,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
+from imbuto.core.basics.measures import length_text
 from imbuto.core.basics.units import number_text
 from imbuto.core.equipment.catalogue import Station
 from imbuto.core.equipment.wires import GOOD_DROP, MOST_DROP, drop_v, known_wire
@@ -80,7 +81,7 @@ def _feeder(c: Case, station: Station, panel: SubPanel, rows: list[int]) -> Iter
     yield Limit(
         id=f"feeder_drop:{panel.id}", family="feeder_drop", title=f"Volts lost to {panel.name}", unit="%",
         used=100 * lost, limit=100 * MOST_DROP, ok=lost <= MOST_DROP, severity="caution", evidence="default",
-        sentence=f"{panel.length_m:g} m of {wire.name} lose {number_text(100 * lost)} % at {number_text(amps)} A; "
+        sentence=f"{length_text(panel.length_m)} of {wire.name} lose {number_text(100 * lost)} % at {number_text(amps)} A; "
         f"{100 * GOOD_DROP:g} % is good, {100 * MOST_DROP:g} % the end.",
     )  # fmt: skip
 

@@ -10,6 +10,7 @@ from collections.abc import Iterator
 from dataclasses import dataclass, replace
 from typing import Any
 
+from imbuto.core.basics.measures import length_text, temp_text
 from imbuto.core.basics.units import number_text
 from imbuto.core.equipment.catalogue import Panel, SolarInput, Station
 from imbuto.core.equipment.wires import GOOD_DROP, Wire, drop_v, wires
@@ -95,7 +96,7 @@ def array_limits(array: Array, panel: Panel, station: Station, site: Site) -> It
     yield _limit(
         array, "cold", f"Cold volts of {array.name}", severity="refuse", used=cold, limit=takes.max_v, unit="V",
         evidence="fact" if site.record_low_c is not None and panel.voc_percent_c is not None else "default",
-        sentence=f"{array.series} × {panel.name} in series reach {number_text(cold)} V on a {number_text(low)} °C morning; "
+        sentence=f"{array.series} × {panel.name} in series reach {number_text(cold)} V on a morning of {temp_text(low)}; "
         f"the input bears {number_text(takes.max_v)} V, and more destroys it.",
     )  # fmt: skip
     if cold > panel.max_v:
@@ -114,7 +115,7 @@ def array_limits(array: Array, panel: Panel, station: Station, site: Site) -> It
     yield _limit(
         array, "start", f"Hot volts of {array.name}", kind="at_least", used=hot, limit=start, unit="V",
         evidence="default",
-        sentence=f"With cells at {number_text(high)} °C the string gives {number_text(hot)} V; the input starts at about "
+        sentence=f"With cells at {temp_text(high)} the string gives {number_text(hot)} V; the input starts at about "
         f"{number_text(start)} V.",
     )  # fmt: skip
     if array.cord is not None:
@@ -136,7 +137,7 @@ def _cable(array: Array, panel: Panel) -> Iterator[Limit]:
     yield _limit(
         array, "drop", f"Volts lost to {array.name}", severity="caution", used=lost, limit=100 * GOOD_DROP, unit="%",
         evidence="default",
-        sentence=f"{number_text(cord.length_m)} m of {wire.name} lose {number_text(lost)} % of {number_text(volts)} V.",
+        sentence=f"{length_text(cord.length_m)} of {wire.name} lose {number_text(lost)} % of {number_text(volts)} V.",
     )  # fmt: skip
 
 

@@ -7,8 +7,10 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
+from imbuto.core.basics.measures import least_text
 from imbuto.core.basics.units import number_text
 from imbuto.core.equipment.catalogue import Battery
+from imbuto.core.limits.generators import FAR_M
 from imbuto.core.limits.registry import Case, Row, ticked, yes_no
 from imbuto.core.limits.solar_inputs import START_SHARE
 from imbuto.core.plan.limit import Limit
@@ -168,8 +170,8 @@ def _engine_indoors(c: Case) -> Iterator[Limit]:
         return
     yield yes_no(
         "engine_near", "engine_near", "Engine near the garage", ticked(joined, "engine_near"),
-        f"{c.station.name} stands in the garage and {joined.generator.name} charges it: the engine stays at least 6 m outside, "
-        "exhaust away from every opening, never in the garage with its door open; the alarm hangs indoors.",
+        f"{c.station.name} stands in the garage and {joined.generator.name} charges it: the engine stays at least {least_text(FAR_M)} "
+        "outside, exhaust away from every opening, never in the garage with its door open; the alarm hangs indoors.",
         "caution", "engine_near",
     )  # fmt: skip
 

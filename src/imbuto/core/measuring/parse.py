@@ -10,6 +10,7 @@ import re
 from dataclasses import replace
 from datetime import date
 
+from imbuto.core.basics.measures import temp_text, temps_text
 from imbuto.core.measuring.readers import READERS
 from imbuto.core.measuring.said import MOST_HOURS, MOST_W, NotUnderstood, Understood, fmt
 from imbuto.core.measuring.scan import Found, Misread, Token, in_figures, scan, to_number
@@ -119,7 +120,7 @@ def _told(u: Understood, found: Found) -> Understood:
             watts = u.run_w if u.run_w is not None else u.average_w
             echo += f" {n} of them" + (f": {fmt(n * watts)} W." if watts is not None else ".")
     if room is not None:
-        echo += f" Read in a room of {fmt(room)} °C."
+        echo += f" Read in a room of {temp_text(room)}."
     # A figure that went into another one stands before it.
     gone = [t.text for t in found.tokens if t.used and not _stands(t, echo)]
     echo = f"{', '.join(gone)}: {echo}" if gone else echo
@@ -151,5 +152,5 @@ def _checked(said: str, u: Understood) -> Understood:
     if not 1 <= u.count <= 200:
         raise NotUnderstood("reading", said, "a count lies between 1 and 200")
     if u.room_c is not None and not -40 <= u.room_c <= 60:
-        raise NotUnderstood("reading", said, "a room is between -40 and 60 °C")
+        raise NotUnderstood("reading", said, f"a room is between {temps_text(-40, 60)}")
     return u

@@ -11,6 +11,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from imbuto.core.basics.clock import BoolArray
+from imbuto.core.basics.measures import IN_USE
 from imbuto.core.home.loads import Load
 from imbuto.core.plan.conditions import room_c
 from imbuto.core.run.run import Run
@@ -18,6 +19,13 @@ from imbuto.core.run.run import Run
 SAFE_C = 4.0  # of perishables; above it for two hours they are thrown away
 MOST_WARM_H = 2.0
 FROZEN_C = -1.0  # below this a freezer's food still holds ice
+
+
+def safe_text() -> str:
+    """The limit of perishables as those who publish it write it: 4 °C, or 40 °F."""
+    return "40 °F" if IN_USE.get().system == "us" else f"{SAFE_C:g} °C"
+
+
 FREEZERS = ("freezer", "congelatore", "frozen")
 
 

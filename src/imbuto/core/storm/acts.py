@@ -6,7 +6,10 @@ from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from datetime import datetime, timedelta
 
+from imbuto.core.basics.measures import least_text
 from imbuto.core.basics.units import clock_text
+from imbuto.core.limits.generators import FAR_M
+from imbuto.core.run.food import safe_text
 
 LIFE_AHEAD = timedelta(hours=2)  # before the earliest dark, to go elsewhere in; planning default
 DARK_AHEAD = timedelta(minutes=30)  # before the earliest dark, to end work and light a lamp in; planning default
@@ -86,14 +89,15 @@ def _start(store: Going, at: datetime, why: str) -> Act:
     """With the time it takes to wake up, dress and set it out."""
     return Act(
         id=f"engine-{store.source}", at=at - WAKE_AHEAD, title=f"Start {store.engine}",
-        why=f"{why} Outside, at least 6 m from every opening; refuel it cold, before it is needed.",
+        why=f"{why} Outside, at least {least_text(FAR_M)} from every opening; refuel it cold, before it is needed.",
     )  # fmt: skip
 
 
 def _of_food(box: Warming) -> Act:
     return Act(
         id=f"food-{box.load}", at=box.limit_at, title=f"Read the thermometer in {box.name}",
-        why="By now it may be past its limit. The thermometer decides: perishables over 4 °C for two hours are thrown away.",
+        why=f"By now it may be past its limit. The thermometer decides: perishables over {safe_text()} for two hours are thrown "
+            "away.",
     )  # fmt: skip
 
 

@@ -8,9 +8,11 @@ from datetime import datetime, timedelta
 from math import log
 
 from imbuto.core.advice.verdict import Verdict
+from imbuto.core.basics.measures import clock_of, least_text, volume_text
 from imbuto.core.basics.units import hours_text, number_text
 from imbuto.core.equipment.catalogue import TAPER_END, TAPER_FROM
 from imbuto.core.home.alert import Alert
+from imbuto.core.limits.generators import FAR_M
 from imbuto.core.plan.joining import Joined
 from imbuto.core.plan.outage import Outage, Weather
 
@@ -213,10 +215,10 @@ def _gear(each: Sequence[Joined], alert: Alert, make: Make) -> Iterator[Item]:
         x = fuelled
         assert x.generator is not None
         assert x.plan.engine is not None
-        yield make("fuel", "Fuel", f"{number_text(x.plan.engine.stock_l)} l are planned for {x.generator.name}: fresh, outside, in a "
+        yield make("fuel", "Fuel", f"{volume_text(x.plan.engine.stock_l)} are planned for {x.generator.name}: fresh, outside, in a "
                    "proper can.", TEST_BEFORE_H)  # fmt: skip
-        yield make("engine", f"Start {x.generator.name} once", "At least 6 m outside, exhaust away from every opening; then shut "
-                   "its fuel.", TEST_BEFORE_H)  # fmt: skip
+        yield make("engine", f"Start {x.generator.name} once", f"At least {least_text(FAR_M)} outside, exhaust away from every "
+                   "opening; then shut its fuel.", TEST_BEFORE_H)  # fmt: skip
         yield make(
             "alarm",
             "Test the carbon-monoxide alarm",
@@ -231,7 +233,7 @@ def _household(first: Joined, each: Sequence[Joined], alert: Alert, make: Make) 
     need = WATER_L_A_DAY * home.household.persons * days
     have = home.household.stored_water_l
     if have < need:
-        yield make("water", "Stored water", f"{number_text(have)} of about {number_text(need)} l for {home.household.persons} people: "
+        yield make("water", "Stored water", f"{volume_text(have)} of about {volume_text(need)} for {home.household.persons} people: "
                    "fill clean cans.")  # fmt: skip
     fed = {f.load.id for x in each for f in x.fed}
     cold = [x.name for x in home.loads.values() if x.purpose == "food" and x.thermostatic and x.id not in fed]
@@ -261,5 +263,7 @@ def _household(first: Joined, each: Sequence[Joined], alert: Alert, make: Make) 
 def _ticked(item: Item, alert: Alert, now: datetime) -> Item:
     tick = alert.ticks.get(item.id)
     if tick is not None:
-        return replace(item, done=f"{tick.who or 'somebody'}, {tick.at:%d %b %H:%M}".strip())
+        return replace(
+            item, done=f"{tick.who or 'somebody'}, {tick.at:%d %b} {clock_of(tick.at.hour, tick.at.minute)}".strip()
+        )
     return replace(item, late=item.due is not None and now > item.due)

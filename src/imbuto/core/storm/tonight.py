@@ -9,9 +9,11 @@ from datetime import datetime, timedelta
 import numpy as np
 
 from imbuto.core.basics.clock import FloatArray
+from imbuto.core.basics.measures import least_text, mass_text, volume_text
 from imbuto.core.basics.units import clock_text, hours_text, number_text
 from imbuto.core.home.live import Live, StepKind, Taken
 from imbuto.core.home.loads import Load, must_stay_on
+from imbuto.core.limits.generators import FAR_M
 from imbuto.core.plan.conditions import room_c
 from imbuto.core.plan.joining import Fed
 from imbuto.core.run.food import box_of, may_off_h
@@ -27,7 +29,7 @@ LEAST_RUN_H = 0.25  # a generator is not started for less; planning default
 GIVEN_UP = ("dark", "spoiled", "house", "food", "communications", "engine", "comfort", "convenience", "turns", "sun")
 WARNS = ("smoke", "monoxide", "fire alarm")  # they keep on, whatever class they were put in
 ENGINE_WHO = (
-    "Outside, at least 6 m from every opening, exhaust away; refuel it cold; an alarm for carbon monoxide indoors."
+    "Outside, at least {far} from every opening, exhaust away; refuel it cold; an alarm for carbon monoxide indoors."
 )
 OUTLET_WHO = (
     "Who can carry it, to a house whose grid or generator is there. It charges there; never a cord into house wiring."
@@ -166,7 +168,8 @@ def _of_engine(tonight: Tonight) -> Iterator[Step]:
     yield Step(
         Taken(id=f"engine-{len(live.taken) + 1}", kind="engine", source=tonight.source, at=at, until=end),
         f"{made.name} from {clock_text(at)} to {clock_text(end)}",
-        f"about {number_text(hours * burns)} l of fuel, and its noise", ENGINE_WHO, _given("engine", hours), "engine",
+        f"about {volume_text(hours * burns)} of fuel, and its noise", ENGINE_WHO.format(far=least_text(FAR_M)),
+        _given("engine", hours), "engine",
         np.zeros(len(run.load_w)), feeding,
     )  # fmt: skip
 
@@ -184,6 +187,6 @@ def _of_outlet(tonight: Tonight) -> Iterator[Step]:
     yield Step(
         Taken(id="outlet", kind="outlet", source=tonight.source, at=tonight.now, until=end),
         f"{station.name} to somebody's outlet for {hours_text(OUTLET_H)}",
-        f"{number_text(station.weight_kg)} kg to carry, and dark here meanwhile; {number_text(feeding.charger_w)} W there",
+        f"{mass_text(station.weight_kg)} to carry, and dark here meanwhile; {number_text(feeding.charger_w)} W there",
         OUTLET_WHO, _given("dark", OUTLET_H), "outlet", np.zeros(len(run.load_w)), feeding,
     )  # fmt: skip

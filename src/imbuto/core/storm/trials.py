@@ -4,7 +4,9 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Mapping, Sequence
 
+from imbuto.core.basics.measures import least_text
 from imbuto.core.basics.units import number_text
+from imbuto.core.limits.generators import FAR_M
 from imbuto.core.plan.joining import Fed, Joined
 from imbuto.core.run.run import Run
 from imbuto.core.run.switching import engine_of
@@ -310,7 +312,9 @@ def _engine(x: Joined, at: str) -> Iterator[Procedure]:
         id=f"engine{at}",
         title=f"{made.name}: charging while supplying",
         why="Many chargers refuse an engine, or stop supplying while they charge.",
-        cautions=("At least 6 m outside, exhaust away; the carbon-monoxide alarm tested; refuel it cold.",),
+        cautions=(
+            f"At least {least_text(FAR_M)} outside, exhaust away; the carbon-monoxide alarm tested; refuel it cold.",
+        ),
         stop="The alarm, a surging engine, or a hot cord.",
         lines=(
             TestLine(id="starts", what="It starts", fails="Fuel, oil, choke; then who mends it."),

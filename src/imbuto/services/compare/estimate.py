@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from imbuto.core.advice.verdict import Verdict, judge
+from imbuto.core.basics.measures import IN_USE
 from imbuto.core.basics.units import clock_text, hours_text, kwh_text, number_text, until
 from imbuto.core.everyday.left import as_left
 from imbuto.core.plan.limit import Limit
@@ -16,6 +17,7 @@ from imbuto.services.desk.views import limit_view, verdict_view
 def estimate(data: bytes, name: str, plan: str | None, outage: str | None) -> Verdict:
     """Judge one plan of a plan file in one of its outages; the first of each where none is named."""
     bundle = planfile.read(data, name)
+    IN_USE.set(bundle.home.site.in_measures)
     chosen = planfile.find(bundle.plans, plan, "plan")
     case = planfile.find(bundle.outages, outage, "outage")
     begun = as_left(bundle.home, chosen, case, bundle.catalogue, bundle.outages)

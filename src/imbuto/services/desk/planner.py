@@ -14,6 +14,7 @@ from imbuto.core.advice.bands import bands, wants_bands
 from imbuto.core.advice.diagram import Diagram, diagram
 from imbuto.core.advice.verdict import Verdict, judge
 from imbuto.core.basics.errors import InvalidValue, NotFound
+from imbuto.core.basics.measures import IN_USE
 from imbuto.core.equipment.catalogue import Catalogue, shipped
 from imbuto.core.everyday.left import as_left
 from imbuto.core.home.home import Home
@@ -82,9 +83,11 @@ class Planner:
             return Repository(session).homes()
 
     def state(self, home_id: str) -> HomeState:
-        """A home's documents. Raises NotFound."""
+        """A home's documents, and from here on its measures. Raises NotFound."""
         with self.database.reading() as session:
-            return state_of(Repository(session), home_id)
+            state = state_of(Repository(session), home_id)
+        self.documents(state)
+        return state
 
     def rev(self, home_id: str) -> int:
         """A home's revision. Raises NotFound."""
@@ -248,11 +251,11 @@ class Planner:
         return diagram(found)
 
     def _judged(self, state: HomeState, pair: Pair) -> Verdict:
+        documents = self.documents(state)  # first: what is known already is said in its measures too
         key = (state.content, *pair)  # by what it says: an id can come back with another home behind it
         with self._lock:
             if key in self._verdicts:
                 return self._verdicts[key]
-        documents = self.documents(state)
         plan, outage = _pick(documents, pair)
         verdict = judge(documents.home, plan, outage, documents.catalogue)
         with self._lock:
@@ -276,6 +279,7 @@ class Planner:
                 self._documents[state.content] = known
                 while len(self._documents) > MOST_DOCUMENTS:
                     self._documents.popitem(last=False)
+        IN_USE.set(known.home.site.in_measures)  # what is said of a home from here on is said in its measures
         return known
 
 

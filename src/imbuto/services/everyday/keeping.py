@@ -11,8 +11,10 @@ import numpy as np
 
 from imbuto.core.basics.clock import Window
 from imbuto.core.basics.errors import NotFound
+from imbuto.core.basics.measures import least_text
 from imbuto.core.basics.units import number_text
 from imbuto.core.everyday.year import year_of
+from imbuto.core.limits.generators import FAR_M
 from imbuto.core.plan.everyday import Everyday, Mode
 from imbuto.core.plan.plan import Plan
 from imbuto.formats import calendar
@@ -156,7 +158,7 @@ def _on(ident: str, title: str, why: str, hour: float, days: str, now: datetime,
 UPKEEP: tuple[tuple[str, str, str, Every, Literal["always", "store", "engine", "life"]], ...] = (
     ("topup", "Look at every store that stands idle", "Top it up to two thirds or more; outputs that nobody uses are off.",
      "month", "store"),
-    ("exercise", "Run the generator for half an hour under load", "Outside, at least 6 m away; then shut its fuel and let it run dry "
+    ("exercise", "Run the generator for half an hour under load", "Outside, at least {far} away; then shut its fuel and let it run dry "
      "where its maker says so.", "month", "engine"),
     ("fuel", "Fuel: use it up and buy fresh", "It ages within half a year, sooner where it is warm.", "half_year", "engine"),
     ("alarms", "Test the smoke and carbon-monoxide alarms", "With their own button; batteries once a year.", "month", "always"),
@@ -176,7 +178,7 @@ def _upkeep(documents: Documents, plan: Plan, now: datetime) -> Iterator[Duty]:
     }
     for ident, title, why, every, by in UPKEEP:
         if called[by]:
-            yield _duty(ident, title, why, month, every)
+            yield _duty(ident, title, why.format(far=least_text(FAR_M)), month, every)
     for d in deadlines(documents.home, plan, now.date()):
         yield _duty(d.id, d.title, d.why, datetime.combine(d.on, time(9)), "once")
     if plan.arrays:

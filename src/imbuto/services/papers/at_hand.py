@@ -5,7 +5,7 @@ from __future__ import annotations
 from imbuto.core.basics.units import hours_text, number_text
 from imbuto.core.home.loads import Load
 from imbuto.core.plan.plan import places_of
-from imbuto.core.run.food import FREEZER, box_of
+from imbuto.core.run.food import FREEZER, box_of, safe_text
 from imbuto.formats.labels import marks
 from imbuto.formats.paper import Bullets, Part, Rows, Sheet, Tags, Words
 from imbuto.services.papers.card import calls, lasts, run_card
@@ -16,7 +16,7 @@ from imbuto.services.storm.trials import trials_of
 
 FOOD = (
     "Doors shut. The thermometer decides, never the smell.",
-    "Perishables that were above 4 °C (40 °F) for two hours are thrown away.",
+    "Perishables that were above {safe} for two hours are thrown away.",
     "A full freezer keeps about two days shut, a refrigerator about four hours.",
 )
 
@@ -58,7 +58,7 @@ def household(a: Asked) -> Sheet:
             (
                 Bullets(
                     (
-                        *FOOD,
+                        *(line.format(safe=safe_text()) for line in FOOD),
                         *(f"{x.name}: {'keeps its doors shut' if x.id not in fed else 'goes on'}" for x in _cold(a)),
                     )
                 ),

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections import Counter
 from collections.abc import Iterator
 
+from imbuto.core.basics.measures import hour_text
 from imbuto.core.basics.units import hours_text
 from imbuto.core.home.household import ContactRole
 from imbuto.core.run.food import FREEZER, box_of
@@ -140,7 +141,7 @@ def _night(a: Asked) -> Iterator[str]:
     who = " or ".join(able) if able else "whoever can switch"
     yield f"A lamp on before anything is switched. Wake: {who}; nobody switches alone and half asleep."
     if plan.asleep and not _by_itself(a):
-        times = ", ".join(f"{w.start_h:g}:00 to {w.end_h:g}:00" for w in plan.asleep)
+        times = ", ".join(f"{hour_text(w.start_h)} to {hour_text(w.end_h)}" for w in plan.asleep)
         yield f"From {times} nobody notices: what goes over by hand stays dark until somebody wakes."
 
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from imbuto.core.basics.measures import mass_text
 from imbuto.core.basics.units import clock_text, hours_text, kwh_text, number_text
 from imbuto.formats.drawing import curve_svg
 from imbuto.formats.paper import Part, Picture, Rows, Sheet, Words
@@ -105,7 +106,7 @@ def beside(a: Asked) -> Sheet:
             r.name,
             kwh_text(r.stored_wh),
             f"{r.price:,.0f} {r.currency}" if r.price else "not priced",
-            f"{r.heaviest_kg:g} kg" if r.heaviest_kg else "",
+            mass_text(r.heaviest_kg) if r.heaviest_kg else "",
             "; ".join(r.hands),
         )
         for r in view.rows

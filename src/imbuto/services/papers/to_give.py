@@ -4,10 +4,12 @@ from __future__ import annotations
 
 from imbuto.core.advice.diagram import cord_text
 from imbuto.core.advice.layout import layout
+from imbuto.core.basics.measures import least_text, length_text, mass_text, temp_text, temps_text
 from imbuto.core.basics.units import hours_text, kwh_text, number_text
 from imbuto.core.equipment.catalogue import Station
 from imbuto.core.equipment.wires import Cord
 from imbuto.core.home.circuits import panel_leg
+from imbuto.core.limits.generators import FAR_M
 from imbuto.core.plan.joining import Joined
 from imbuto.core.plan.money import items
 from imbuto.core.storm.ready import charging_w
@@ -27,7 +29,7 @@ QUESTIONS = (
 SITE_QUESTIONS = (
     "May it stand there? Clearances, openings, sleeping rooms, heat and cold: ask the authority that inspects.",
     "Does the installed battery's listing allow that room? Unknown is not permission.",
-    "An inlet near an engine: at least 6 m from every opening, exhaust away?",
+    "An inlet near an engine: at least {far} from every opening, exhaust away?",
 )
 ALONE_KG = 25.0  # in one piece, for one person; common guidance
 WHERE = {"device": "on the device", "app": "in its app", "remote": "on its remote display"}
@@ -233,18 +235,18 @@ def site(a: Asked) -> Sheet:
     rows = [
         (
             x.station.name,
-            f"{x.station.weight_kg + x.source.modules * x.station.module_weight_kg:g} kg"
+            mass_text(x.station.weight_kg + x.source.modules * x.station.module_weight_kg)
             if x.station.weight_kg
             else "weight not listed",
             _carried(x.station),
             x.source.spot,
-            f"gives from {x.station.discharge_min_c:g} to {x.station.discharge_max_c:g} °C, charges from {x.station.charge_min_c:g} °C",
+            _weather(x.station),
         )
         for x in a.each
         if x.station is not None and x.source is not None
     ]
     known = [
-        ("from panel to station", f"{spot.distance_m:g} m" if spot.distance_m else "not measured"),
+        ("from panel to station", length_text(spot.distance_m) if spot.distance_m else "not measured"),
         ("the way of the wire", spot.route or "not entered"),
         ("the wall", spot.wall or "not entered"),
         ("shelter", spot.shelter or "not entered"),
@@ -272,8 +274,16 @@ def site(a: Asked) -> Sheet:
                 ),
             ),
         ),
-        Part("To ask the authority", (Bullets(SITE_QUESTIONS, ticks=True),)),
+        Part(
+            "To ask the authority",
+            (Bullets(tuple(q.format(far=least_text(FAR_M)) for q in SITE_QUESTIONS), ticks=True),),
+        ),
     )
+
+
+def _weather(station: Station) -> str:
+    gives = temps_text(station.discharge_min_c, station.discharge_max_c)
+    return f"gives from {gives}, charges from {temp_text(station.charge_min_c)}"
 
 
 def _carried(station: Station) -> str:
@@ -281,8 +291,8 @@ def _carried(station: Station) -> str:
     if not heaviest:
         return "to be looked up"
     if heaviest <= ALONE_KG:
-        return f"one person, {heaviest:g} kg at a time"
-    return f"two people{' and its wheels' if station.wheels else ' and a cart'}, {heaviest:g} kg in one piece"
+        return f"one person, {mass_text(heaviest)} at a time"
+    return f"two people{' and its wheels' if station.wheels else ' and a cart'}, {mass_text(heaviest)} in one piece"
 
 
 def _unwired(a: Asked) -> list[str]:

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from datetime import datetime, timedelta
 from math import isinf
 
+from imbuto.core.basics.measures import clock_of
 from imbuto.core.home.live import Live, Noted
 from imbuto.core.home.loads import Load
 from imbuto.core.plan.conditions import room_c
@@ -81,7 +82,7 @@ def _place(k: Known, live: Live, items: list[Fed]) -> PlaceLive:
     return PlaceLive(
         feed=feed.id, name=feed_name(joined.home, feed), device=equipment.name,
         place=feed.place, by_hand=not equipment.automatic, on=last is None or last.on,
-        noted=f"{last.who or 'somebody'}, {last.at:%H:%M}" if last else "",
+        noted=f"{last.who or 'somebody'}, {clock_of(last.at.hour, last.at.minute)}" if last else "",
         planned_w=float(sum(i.watts(k.run.steps)[at] for i in items)), most_w=most, steps_w=steps, says=says,
     )  # fmt: skip
 

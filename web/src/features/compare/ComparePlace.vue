@@ -4,11 +4,12 @@ import { computed, ref } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { answer, api } from '@/shared/api/client'
 import { choose, useSession } from '@/shared/session'
-import { amount, chance, hoursText, kwh, money } from '@/shared/units/format'
+import { chance, hoursText, kwh, money } from '@/shared/units/format'
 import Fig from '@/shared/ui/Fig.vue'
 import CompareHead from './CompareHead.vue'
 import { hoursWords, type Cell, type PlanRow } from './model'
 import PrintLink from '@/shared/ui/PrintLink.vue'
+import { measured } from '@/shared/units/measures'
 
 /** Plans by outages: how long 9 times in 10, how likely the goal, what gives out, and what it costs and asks. */
 const { state, plan, served } = useSession()
@@ -92,7 +93,7 @@ async function look(row: PlanRow, cell: Cell) {
             <td class="asks">
               <small v-for="h in r.hands" :key="h">{{ h }}</small>
               <small v-if="!r.hands.length">nobody’s hands</small>
-              <small v-if="r.heaviest_kg"><Fig :text="`${amount(r.heaviest_kg)} kg`" /> in one piece</small>
+              <small v-if="r.heaviest_kg"><Fig :text="measured('mass', r.heaviest_kg)" /> in one piece</small>
             </td>
           </tr>
         </tbody>

@@ -50,8 +50,6 @@ describe('the form', () => {
   it('sends figures, and refuses what cannot be', async () => {
     const change = vi.fn()
     mount(EngineForm, { engine, plan: plan(), generators: [made], sources: plan().sources, onChange: change })
-    await type('input[inputmode=decimal]', '35,5')
-    expect(change).toHaveBeenLastCalledWith({ stock_l: 35.5 }, 'Generator: fuel at hand, l 35.5')
     await type('input[inputmode=numeric]', '120')
     expect(useSession().problem.value).toContain('from 0 to 95 is wanted')
     expect(element<HTMLInputElement>('input[inputmode=numeric]').value).toBe('50')

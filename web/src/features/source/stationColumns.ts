@@ -1,5 +1,6 @@
 import type { Station, StationView } from '@/shared/api/types'
-import { amount, hoursText, kwh, money, number, percent } from '@/shared/units/format'
+import { hoursText, kwh, money, number, percent } from '@/shared/units/format'
+import { measured } from '@/shared/units/measures'
 
 /** A station as it would stand in this plan. */
 export interface StationRow {
@@ -52,7 +53,7 @@ export function stationColumns(simulated: number): StationColumn[] {
       key: 'kg',
       label: 'Weight',
       value: (r) => r.station.weight_kg,
-      text: (r) => listed(r.station.weight_kg, `${amount(r.station.weight_kg)} kg`),
+      text: (r) => listed(r.station.weight_kg, measured('mass', r.station.weight_kg)),
     },
     {
       key: 'price',

@@ -6,7 +6,7 @@ import ReadingList from '@/features/house/components/ReadingList.vue'
 import { answer, api } from '@/shared/api/client'
 import type { WholeView } from '@/shared/api/types'
 import { useSession } from '@/shared/session'
-import { amount, kwh, number, watts } from '@/shared/units/format'
+import { amount, hourOfDay, kwh, number, watts } from '@/shared/units/format'
 import Fig from '@/shared/ui/Fig.vue'
 import BillField from './components/BillField.vue'
 import WholeTable from './components/WholeTable.vue'
@@ -51,7 +51,8 @@ const bar = (a: number, b: number) => `${(100 * a) / Math.max(a, b, 1)}%`
             <strong><Fig :text="kwh(w.day_wh + w.night_wh)" /></strong> in {{ outage?.name ?? 'an average day' }}
           </p>
           <p>
-            by day <Fig :text="kwh(w.day_wh)" />, from 8 pm to 8 am <Fig :text="kwh(w.night_wh)" />;
+            by day <Fig :text="kwh(w.day_wh)" />, from {{ hourOfDay(20) }} to {{ hourOfDay(8) }}
+            <Fig :text="kwh(w.night_wh)" />;
             <template v-if="w.idle_w">
               the station’s own idle comes on top: <Fig :text="watts(w.idle_w)" />, <Fig :text="kwh(w.idle_wh_day)" /> a
               day</template

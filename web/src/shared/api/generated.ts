@@ -3839,8 +3839,8 @@ export interface components {
         };
         /**
          * FrontView
-         * @description A home at a glance. plan, outage: judged, the plan that is built before those that are not; says: what it does; chance: of reaching the
-         *     goal, None where there is none; tested: when last, in words; due: what is to be done within two weeks; live: an outage is on.
+         * @description A home at a glance. plan, outage: judged, the plan that is built before others; says: what it does; chance: of reaching the
+         *     goal, None where there is none; tested: when last, in words; due: within two weeks; live: an outage is on.
          */
         FrontView: {
             /** Plan */
@@ -4841,6 +4841,24 @@ export interface components {
             narrows_h: number;
             /** Share */
             share: number;
+        };
+        /**
+         * Measures
+         * @description system: US customary or metric; clock: of 12 hours with am and pm, or of 24.
+         */
+        Measures: {
+            /**
+             * System
+             * @default metric
+             * @enum {string}
+             */
+            system: "us" | "metric";
+            /**
+             * Clock
+             * @default 12
+             * @enum {integer}
+             */
+            clock: 12 | 24;
         };
         /**
          * Meter
@@ -6853,7 +6871,7 @@ export interface components {
          *     place: in words; time_zone: a zone name such as Europe/Rome; currency: its three letters; climate: in words;
          *     latitude, longitude: degrees, north and east positive; elevation_m: above the sea; record_low_c, record_high_c: the
          *     coldest and hottest air ever there, None where nobody has looked it up; sky: days by month, where known better than by
-         *     climate.
+         *     climate; measures: in which figures are written, None for those of the place.
          */
         Site: {
             /**
@@ -6900,6 +6918,7 @@ export interface components {
              * @default []
              */
             sky: components["schemas"]["SkyMonth"][];
+            measures?: components["schemas"]["Measures"] | null;
         };
         /**
          * SizeView

@@ -22,5 +22,7 @@ function keep() {
     @update:model-value="(v: string) => (draft = v)"
     @change="keep"
     @keydown.esc="draft = null"
-  />
+  >
+    <template v-if="$slots.suffix" #suffix><slot name="suffix" /></template>
+  </el-input>
 </template>

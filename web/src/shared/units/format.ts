@@ -1,3 +1,5 @@
+import { measures } from './measures'
+
 /** How figures are written. Hours are rounded down and loads up, once, here. */
 
 export function floorMinutes(hours: number): number {
@@ -43,6 +45,13 @@ export function chance(share: number): string {
   return `about ${number(Math.round(share * 20) * 5)} %`
 }
 
+/** “6:30 pm”, or “18:30”; minutes: also where there are none. */
+function timeOfDay(h: number, m: number, minutes: boolean): string {
+  const two = String(m).padStart(2, '0')
+  if (measures.value.clock === 24) return `${h}:${two}`
+  return `${h % 12 || 12}${minutes ? `:${two}` : ''} ${h < 12 ? 'am' : 'pm'}`
+}
+
 const DAYS = ['Sun', 'Mon', 'Tue', 'Wed', 'Thu', 'Fri', 'Sat']
 
 /** The clock of an ISO moment as written, in the home's own zone: “Wed 11:10 am”. */
@@ -51,13 +60,15 @@ export function clock(iso: string): string {
   const [y = 2000, mo = 1, d = 1] = date.split('-').map(Number)
   const [h = 0, m = 0] = time.split(':').map(Number)
   const day = DAYS[new Date(Date.UTC(y, mo - 1, d)).getUTCDay()]
-  return `${day} ${h % 12 || 12}:${String(m).padStart(2, '0')} ${h < 12 ? 'am' : 'pm'}`
+  return `${day} ${timeOfDay(h, m, true)}`
 }
 
 /** A moment on a time axis, in a zone: the day at midnight, else the hour. */
 export function axisText(at: Date, timeZone: string, hours: boolean): string {
   if (!hours) return at.toLocaleDateString('en-US', { timeZone, month: 'short', day: 'numeric' })
-  return at.toLocaleTimeString('en-US', { timeZone, hour: 'numeric' }).toLowerCase()
+  const by24 = measures.value.clock === 24
+  const shown = at.toLocaleTimeString('en-US', { timeZone, hour: 'numeric', hourCycle: by24 ? 'h23' : 'h12' })
+  return by24 ? `${Number(shown)}:00` : shown.toLowerCase()
 }
 
 /** An hour of the day: “6:30 am”. */
@@ -65,7 +76,7 @@ export function hourOfDay(hour: number): string {
   const minutes = Math.round(hour * 60) % 1440
   const h = Math.floor(minutes / 60)
   const m = minutes % 60
-  return `${h % 12 || 12}${m ? `:${String(m).padStart(2, '0')}` : ''} ${h < 12 ? 'am' : 'pm'}`
+  return timeOfDay(h, m, m > 0)
 }
 
 /** Money in the home's currency, whole units. */

@@ -4,6 +4,8 @@ import type { Engine, Generator, Plan, Window } from '@/shared/api/types'
 import { useSession } from '@/shared/session'
 import { money, number, parseNumber } from '@/shared/units/format'
 import WindowsEditor from '@/shared/ui/WindowsEditor.vue'
+import MeasureInput from '@/shared/ui/MeasureInput.vue'
+import { measured, measures } from '@/shared/units/measures'
 
 /** Which generator, how it is run, how much fuel is there. */
 const props = defineProps<{ engine: Engine; plan: Plan; generators: Generator[]; sources: Plan['sources'] }>()
@@ -11,7 +13,7 @@ const emit = defineEmits<{ change: [Partial<Engine>, string] }>()
 const { problem } = useSession()
 const made = computed(() => props.generators.find((g) => g.id === props.engine.generator))
 
-function figure(event: Event, key: 'stock_l' | 'start_at' | 'stop_at', what: string, most: number, scale = 1) {
+function figure(event: Event, key: 'start_at' | 'stop_at', what: string, most: number, scale = 1) {
   const field = event.target as HTMLInputElement
   const parsed = parseNumber(field.value)
   if (!parsed.ok || parsed.value < 0 || parsed.value > most) {
@@ -29,7 +31,11 @@ const windows = computed({
   get: () => props.engine.windows as Window[],
   set: (value) => emit('change', { windows: value }, 'Generator: when it may run'),
 })
-const FUEL = { petrol: 'Petrol', propane: 'Propane', diesel: 'Diesel' }
+const FUEL = computed(() => ({
+  petrol: measures.value.system === 'us' ? 'Gasoline' : 'Petrol',
+  propane: 'Propane',
+  diesel: 'Diesel',
+}))
 </script>
 
 <template>
@@ -42,16 +48,24 @@ const FUEL = { petrol: 'Petrol', propane: 'Propane', diesel: 'Diesel' }
     >
     <p v-if="made" class="soft small">
       {{ number(made.running_w) }} W running, {{ number(made.surge_w) }} W for a start. {{ FUEL[made.fuel] }}:
-      {{ made.half_l_h }} l/h at half, {{ made.full_l_h }} l/h at full load, tank {{ made.tank_l }} l.
+      {{ measured('volume', made.half_l_h) }}/h at half, {{ measured('volume', made.full_l_h) }}/h at full load, tank
+      {{ measured('volume', made.tank_l) }}.
       {{ made.start === 'by_itself' ? 'Starts by itself when called.' : 'Started by hand.' }}
-      {{ number(made.weight_kg) }} kg, {{ made.noise_db }} dB<template v-if="!engine.owned"
+      {{ measured('mass', made.weight_kg) }}, {{ made.noise_db }} dB<template v-if="!engine.owned"
         >, {{ money(made.price, made.currency) }}</template
       >.
     </p>
     <label
-      >Fuel at hand, l
-      <input v-kept="engine.stock_l" inputmode="decimal" @change="figure($event, 'stock_l', 'fuel at hand, l', 10000)"
-    /></label>
+      >Fuel at hand
+      <MeasureInput
+        kind="volume"
+        label="Fuel at hand"
+        :value="engine.stock_l"
+        :least="0"
+        :most="10000"
+        @keep="(v) => v !== null && emit('change', { stock_l: v }, `Generator: fuel at hand ${measured('volume', v)}`)"
+      />
+    </label>
     <div class="two">
       <label
         >Starts at, %

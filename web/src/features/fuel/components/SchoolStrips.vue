@@ -3,6 +3,7 @@ import { computed } from 'vue'
 import type { Engine, FuelView } from '@/shared/api/types'
 import { amount, hoursText, percent, watts } from '@/shared/units/format'
 import Fig from '@/shared/ui/Fig.vue'
+import { measured } from '@/shared/units/measures'
 
 /** Both schools of running a generator, simulated in this outage, side by side on one axis. */
 const props = defineProps<{ view: FuelView; engine: Engine; hours: number }>()
@@ -17,7 +18,7 @@ const left = (h: number) => `${(100 * Math.min(h, props.hours)) / props.hours}%`
 const wide = (a: number, b: number) =>
   `max(2px, ${(100 * (Math.min(b, props.hours) - Math.min(a, props.hours))) / props.hours}%)`
 const ends = (h: number | null) => (h === null ? 'still on at the end' : hoursText(h))
-const litres = (l: number) => `${amount(l)} l`
+const litres = (l: number) => measured('volume', l)
 const trips = (n: number) => (n === 0 ? 'one tank is enough' : n === 1 ? 'refuelled once' : `refuelled ${n} times`)
 function pick(school: Engine['school']) {
   if (school !== props.engine.school) emit('change', { school }, `Generator: ${NAMES[school].toLowerCase()}`)
@@ -51,9 +52,7 @@ function pick(school: Engine['school']) {
             {{ percent(s.load_share) }} of its power
           </dd>
           <dt>Burns</dt>
-          <dd>
-            <Fig :text="litres(s.fuel_l)" />, <Fig :text="`${amount(s.a_day_l)} l a day`" />; {{ trips(s.trips) }}
-          </dd>
+          <dd><Fig :text="litres(s.fuel_l)" />, <Fig :text="`${litres(s.a_day_l)} a day`" />; {{ trips(s.trips) }}</dd>
           <dt>Fuel lasts</dt>
           <dd>
             {{ s.fuel_days === null ? 'none is burnt' : `${amount(s.fuel_days)} days at that pace`

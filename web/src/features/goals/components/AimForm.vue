@@ -2,6 +2,8 @@
 import type { Home, Plan } from '@/shared/api/types'
 import { edit, useSession } from '@/shared/session'
 import { parseNumber } from '@/shared/units/format'
+import MeasureInput from '@/shared/ui/MeasureInput.vue'
+import { measured } from '@/shared/units/measures'
 
 /** What the judged plan is for, and how its bridge ends. */
 const props = defineProps<{ plan: Plan; home: Home }>()
@@ -11,7 +13,12 @@ const ENDING: Record<string, string> = { grid: 'the grid comes back', generator:
 function set(field: 'ending', value: unknown, label: string) {
   edit(`${props.plan.name}: ${label}`, [{ doc: props.plan.id, op: 'replace', path: `/${field}`, value }])
 }
-function household(event: Event, field: 'stored_water_l' | 'persons', what: string) {
+function water(value: number | null) {
+  if (value === null) return
+  const label = `Water set aside: ${measured('volume', value)}`
+  edit(label, [{ doc: 'home', op: 'replace', path: '/household/stored_water_l', value }])
+}
+function household(event: Event, field: 'persons', what: string) {
   const input = event.target as HTMLInputElement
   const parsed = parseNumber(input.value)
   if (!parsed.ok || parsed.value < 0) {
@@ -36,13 +43,15 @@ const text = (e: Event) => (e.target as HTMLSelectElement).value
       >
         <option v-for="(t, k) in ENDING" :key="k" :value="k">{{ t }}</option>
       </select>
-      <label for="a-water">Water set aside, L</label>
+      <span>Water set aside</span>
       <span class="water fields">
-        <input
-          id="a-water"
-          v-kept="home.household.stored_water_l"
-          inputmode="decimal"
-          @change="household($event, 'stored_water_l', 'Water set aside')"
+        <MeasureInput
+          kind="volume"
+          label="Water set aside"
+          :value="home.household.stored_water_l"
+          :least="0"
+          :most="100000"
+          @keep="water"
         />
         <label for="a-persons">for persons</label>
         <input

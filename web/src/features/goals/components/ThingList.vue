@@ -5,6 +5,7 @@ import { freshId } from '@/shared/ids'
 import { escape } from '@/shared/patch'
 import { edit, useSession } from '@/shared/session'
 import { parseNumber } from '@/shared/units/format'
+import MeasureInput from '@/shared/ui/MeasureInput.vue'
 
 /** What is there already and need not be bought, and where the panel hangs. */
 const { home, problem } = useSession()
@@ -27,11 +28,13 @@ const KINDS: Record<Thing['kind'], string> = {
   other: 'something else',
 }
 const SPOT: [keyof Spot, string, string][] = [
-  ['distance_m', 'metres to where the station will stand', '8'],
-  ['height_m', 'metres above the floor', '1.5'],
   ['route', 'the way a cable would take', 'through the crawl space'],
-  ['wall', 'wall and studs', 'drywall, studs at 40 cm'],
+  ['wall', 'wall and studs', 'drywall, and how far apart its studs are'],
   ['shelter', 'shelter', 'inside the garage, dry'],
+]
+const FAR: [keyof Spot, string][] = [
+  ['distance_m', 'to where the station will stand'],
+  ['height_m', 'above the floor'],
 ]
 const base = (id: string) => `/household/existing/${escape(id)}`
 
@@ -79,16 +82,9 @@ function figure(t: Thing, field: 'tested_wh' | 'cycles', event: Event, label: st
 }
 
 function spot(field: keyof Spot, event: Event) {
-  const text = (event.target as HTMLInputElement).value.trim()
-  let value: string | number | null = text
-  if (field === 'distance_m' || field === 'height_m') {
-    const parsed = parseNumber(text)
-    if (text && !parsed.ok) {
-      problem.value = `Where the panel hangs: ${parsed.why}`
-      return
-    }
-    value = text ? parsed.value : null
-  }
+  far(field, (event.target as HTMLInputElement).value.trim())
+}
+function far(field: keyof Spot, value: string | number | null) {
   edit('Where the panel hangs', [{ doc: 'home', op: 'replace', path: `/household/panel/${field}`, value }])
 }
 </script>
@@ -138,12 +134,24 @@ function spot(field: keyof Spot, event: Event) {
       <select v-model="kind" aria-label="Kind">
         <option v-for="(t, k) in KINDS" :key="k" :value="k">{{ t }}</option>
       </select>
-      <input v-model="rating" aria-label="Rating and plug" placeholder="15 A, 14 AWG, 15 m" />
+      <input v-model="rating" aria-label="Rating and plug" placeholder="15 A, its wire and length" />
       <button class="btn" :disabled="!name.trim()">Add</button>
     </form>
   </section>
   <section v-if="home?.service.slots && panel">
     <h2>Where the panel hangs</h2>
+    <div v-for="[field, text] in FAR" :key="field" class="spot">
+      <span class="soft">{{ text }}</span>
+      <MeasureInput
+        kind="length"
+        :label="text"
+        :value="(panel[field] as number | null) ?? null"
+        :least="0"
+        :most="field === 'distance_m' ? 500 : 10"
+        empty
+        @keep="(v) => far(field, v)"
+      />
+    </div>
     <label v-for="[field, text, example] in SPOT" :key="field" class="spot">
       <span class="soft">{{ text }}</span>
       <input v-kept="panel[field] ?? ''" :placeholder="example" @change="spot(field, $event)" />

@@ -122,16 +122,14 @@ describe('people and things', () => {
     expect(after().people).toEqual({})
   })
 
-  it('lists what is there already, and where the panel hangs', async () => {
+  it('lists what is there already, and how a cable would go', async () => {
     mount(ThingList)
     await type('.new input', 'Old inlet')
     await type('.new select', 'inlet')
     await submit('.new')
     expect(after().existing['old-inlet']).toMatchObject({ name: 'Old inlet', kind: 'inlet' })
-    await type('.spot input', 'far')
-    expect(problem.value).toContain('“far” is not a number')
-    await type('.spot input', '7,5')
-    expect(after().panel.distance_m).toBe(7.5)
+    await type('label.spot input', 'through the crawl space')
+    expect(after().panel.route).toBe('through the crawl space')
   })
 })
 

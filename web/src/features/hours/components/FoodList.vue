@@ -1,11 +1,12 @@
 <script setup lang="ts">
 import type { Run } from '@/shared/api/types'
-import { hoursText, number } from '@/shared/units/format'
+import { hoursText } from '@/shared/units/format'
 import Fig from '@/shared/ui/Fig.vue'
+import { measured, measures } from '@/shared/units/measures'
 
 /** How warm each refrigerator and freezer gets over the outage, and how long it may rest. */
 defineProps<{ food: Run['food'] }>()
-const degrees = (c: number) => `${number(c, 1)} °C`.replace('-', '−')
+const degrees = (c: number) => measured('temperature', c)
 </script>
 
 <template>
@@ -31,8 +32,8 @@ const degrees = (c: number) => `${number(c, 1)} °C`.replace('-', '−')
       </li>
     </ul>
     <p class="soft small">
-      The thermometer decides: put one in each. Perishables above 4 °C for two hours are thrown away; what still holds
-      ice may be frozen again. Planning defaults, doors shut.
+      The thermometer decides: put one in each. Perishables above {{ measures.system === 'us' ? '40 °F' : '4 °C' }} for
+      two hours are thrown away; what still holds ice may be frozen again. Planning defaults, doors shut.
     </p>
   </section>
 </template>

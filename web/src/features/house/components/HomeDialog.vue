@@ -1,7 +1,8 @@
 <script setup lang="ts">
-import { reactive, ref } from 'vue'
+import { computed, reactive, ref } from 'vue'
 import type { Home, Op } from '@/shared/api/types'
 import { edit, useSession } from '@/shared/session'
+import { measuresOf, type Measures } from '@/shared/units/measures'
 
 /** The supply and the site. */
 const emit = defineEmits<{ close: [] }>()
@@ -10,6 +11,23 @@ const before = home.value as Home
 const form = reactive({ name: before.name, service: { ...before.service }, site: { ...before.site } })
 const open = ref(true)
 const zones = [...new Set([...Intl.supportedValuesOf('timeZone'), before.site.time_zone, 'UTC'])]
+
+const WORDS = {
+  'us-12': '°F, ft, lb, gal; 6:30 pm',
+  'us-24': '°F, ft, lb, gal; 18:30',
+  'metric-24': '°C, m, kg, l; 18:30',
+  'metric-12': '°C, m, kg, l; 6:30 pm',
+} as const
+type Words = keyof typeof WORDS
+const worded = (m: Measures) => `${m.system}-${m.clock}` as Words
+const usual = computed(() => worded(measuresOf({ currency: form.site.currency })))
+const chosen = computed<Words | ''>({
+  get: () => (form.site.measures ? worded(form.site.measures as Measures) : ''),
+  set: (v) => {
+    const [system, hours] = v.split('-')
+    form.site.measures = v ? { system: system as Measures['system'], clock: Number(hours) as Measures['clock'] } : null
+  },
+})
 
 function save() {
   const ops: Op[] = []
@@ -52,6 +70,11 @@ function save() {
         <el-input-number id="h-lat" v-model="form.site.latitude" :min="-66" :max="66" :controls="false" />
         <label for="h-lon">Longitude, ° east</label>
         <el-input-number id="h-lon" v-model="form.site.longitude" :min="-180" :max="180" :controls="false" />
+        <label for="h-system">Measures</label>
+        <el-select id="h-system" v-model="chosen">
+          <el-option value="" :label="`as usual there: ${WORDS[usual]}`" />
+          <el-option v-for="(text, key) in WORDS" :key="key" :value="key" :label="text" />
+        </el-select>
         <label for="h-money">Currency</label><el-input id="h-money" v-model="form.site.currency" maxlength="3" />
       </div>
       <div class="form-end">

@@ -10,6 +10,7 @@ import { EVIDENCE, removeLoad } from '../model'
 import SettingsEditor from './SettingsEditor.vue'
 import TriedEditor from './TriedEditor.vue'
 import TypicalPicker from './TypicalPicker.vue'
+import MeasureInput from '@/shared/ui/MeasureInput.vue'
 
 /** Everything about one load; saved as one edit. */
 const props = defineProps<{ id: string; fresh?: Load | null }>()
@@ -210,10 +211,24 @@ function remove() {
           <el-input-number id="l-min" v-model="form.use.minutes" :min="1" :max="1440" />
         </template>
         <template v-if="form.use.kind === 'weather'">
-          <label for="l-balance">Does not run at, °C outside</label>
-          <el-input-number id="l-balance" v-model="form.use.balance_c" :min="-40" :max="50" :controls="false" />
-          <label for="l-design">Runs hard at, °C outside</label>
-          <el-input-number id="l-design" v-model="form.use.design_c" :min="-60" :max="60" :controls="false" />
+          <span>Does not run at, outside</span>
+          <MeasureInput
+            kind="temperature"
+            label="Does not run at, outside"
+            :value="form.use.balance_c"
+            :least="-40"
+            :most="50"
+            @keep="(v) => (form.use.balance_c = v ?? form.use.balance_c)"
+          />
+          <span>Runs hard at, outside</span>
+          <MeasureInput
+            kind="temperature"
+            label="Runs hard at, outside"
+            :value="form.use.design_c"
+            :least="-60"
+            :most="60"
+            @keep="(v) => (form.use.design_c = v ?? form.use.design_c)"
+          />
           <label for="l-duty">and then for, % of the time</label>
           <el-input-number
             id="l-duty"

@@ -7,6 +7,8 @@ import { escape } from '@/shared/patch'
 import { edit, useSession } from '@/shared/session'
 import { parseNumber } from '@/shared/units/format'
 import { removePanel } from '../model'
+import MeasureInput from '@/shared/ui/MeasureInput.vue'
+import { measured } from '@/shared/units/measures'
 
 /** A panel behind a feeder: its breaker, wire, neutral and length, each changed in place. */
 const props = defineProps<{ panel: SubPanel }>()
@@ -104,12 +106,13 @@ function remove() {
       <datalist id="feeder-sizes"><option v-for="w in sizes" :key="w.id" :value="w.name" /></datalist>
       <label
         >length
-        <input
-          v-kept="`${panel.length_m} m`"
-          class="n"
-          data-figure
-          aria-label="Length of the feeder"
-          @change="figure('length_m', 'm long', $event)"
+        <MeasureInput
+          kind="length"
+          label="Length of the feeder"
+          :value="panel.length_m"
+          :least="0"
+          :most="500"
+          @keep="(v) => v !== null && set('length_m', v, `${measured('length', v)} long`)"
       /></label>
       <label
         >slots

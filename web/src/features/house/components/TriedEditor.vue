@@ -3,6 +3,7 @@ import { computed, ref, watch } from 'vue'
 import { useCatalogue } from '@/features/equipment/useCatalogue'
 import type { Load } from '@/shared/api/types'
 import { parseNumber } from '@/shared/units/format'
+import { inUse, measured, parseMeasure, unitOf } from '@/shared/units/measures'
 
 /** Starts that were tried for real and held; each settles *Hardest start* for its station and milder conditions. */
 type Tried = Load['tried'][number]
@@ -14,7 +15,7 @@ const named = (id: string) => stations.value.find((s) => s.id === id)?.name ?? i
 const station = ref('')
 const on = ref(new Date().toISOString().slice(0, 10))
 const charge = ref('100')
-const cells = ref('20')
+const cells = ref(String(inUse('temperature', 20)))
 const others = ref('0')
 const problem = ref('')
 watch(stations, (list) => (station.value ||= list[0]?.id ?? ''), { immediate: true })
@@ -22,12 +23,14 @@ watch(stations, (list) => (station.value ||= list[0]?.id ?? ''), { immediate: tr
 /** The new entry, or what is wrong with the fields. */
 function read(): Tried | string {
   const share = parseNumber(charge.value).value
-  const cell_c = parseNumber(cells.value).value
+  const cell = parseMeasure('temperature', cells.value)
+  const cell_c = cell.ok ? cell.value : null
   const others_va = parseNumber(others.value).value
   if (!station.value) return 'Choose the station that it was tried on.'
   if (!/^\d{4}-\d\d-\d\d$/.test(on.value)) return 'Give the day that it was tried.'
   if (share === null || share < 0 || share > 100) return 'Charge: 0 to 100 %.'
-  if (cell_c === null || cell_c < -40 || cell_c > 60) return 'Cells: -40 to 60 °C.'
+  if (cell_c === null || cell_c < -40 || cell_c > 60)
+    return `Cells: ${measured('temperature', -40)} to ${measured('temperature', 60)}.`
   if (others_va === null || others_va < 0) return 'What else ran: 0 VA or more.'
   return { station: station.value, on: on.value, charge: share / 100, cell_c, others_va }
 }
@@ -43,7 +46,7 @@ function add() {
     <div v-for="(t, i) in tried" :key="i" class="one">
       <span
         >{{ t.on }}: held on <b>{{ named(t.station) }}</b> at {{ Math.round(100 * t.charge) }} %, cells
-        {{ t.cell_c }} °C, beside {{ t.others_va }} VA</span
+        {{ measured('temperature', t.cell_c) }}, beside {{ t.others_va }} VA</span
       >
       <button type="button" class="link small soft" @click="tried = tried.filter((_, j) => j !== i)">remove</button>
     </div>
@@ -53,7 +56,7 @@ function add() {
       </select>
       <input v-model="on" type="date" aria-label="Day it was tried" />
       <label>charge <input v-model="charge" inputmode="decimal" class="short" /> %</label>
-      <label>cells <input v-model="cells" inputmode="decimal" class="short" /> °C</label>
+      <label>cells <input v-model="cells" inputmode="decimal" class="short" /> {{ unitOf('temperature') }}</label>
       <label>beside <input v-model="others" inputmode="decimal" class="short" /> VA</label>
       <button type="button" class="btn tiny" @click="add">It held</button>
     </div>

@@ -5,6 +5,7 @@ import { escape } from '@/shared/patch'
 import { edit } from '@/shared/session'
 import { amount, hoursText, kwh, money, number, percent } from '@/shared/units/format'
 import Fig from '@/shared/ui/Fig.vue'
+import { measured } from '@/shared/units/measures'
 
 /** The picked station: modules with what each buys, where it stands, floor and losses. */
 const props = defineProps<{ plan: Plan; source: Source; view: StationView; kinds: ModuleKind[] }>()
@@ -72,7 +73,7 @@ const facts = computed<[string, string][]>(() => {
       'Solar inputs',
       `${s.solar_inputs} of ${number(s.solar_max_w)} W, ${number(s.solar_max_v)} V, ${number(s.solar_max_a)} A`,
     ],
-    ['Gives power', `${s.discharge_min_c} to ${s.discharge_max_c} °C`],
+    ['Gives power', `${measured('temperature', s.discharge_min_c)} to ${measured('temperature', s.discharge_max_c)}`],
     ['After dark', s.restart === 'by_itself' ? 'returns by itself' : 'a hand switches it on'],
     ['Switches over', s.transfer_ms === null ? 'unlisted' : `in ${number(s.transfer_ms)} ms`],
     ['Outlets', `${s.outlets} of ${amount(s.outlet_a)} A`],

@@ -1,15 +1,15 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import type { Home, Op, SunView } from '@/shared/api/types'
-import { useSession } from '@/shared/session'
-import { kwh, number, parseNumber } from '@/shared/units/format'
+import { kwh, number } from '@/shared/units/format'
 import Fig from '@/shared/ui/Fig.vue'
 import { MONTHS } from '../model'
+import MeasureInput from '@/shared/ui/MeasureInput.vue'
+import { measured } from '@/shared/units/measures'
 
 /** What all arrays bring on the mean day of each month, from overcast to clear, beside what a day needs. */
 const props = defineProps<{ view: SunView; home: Home }>()
 const emit = defineEmits<{ change: [Op[], string] }>()
-const { problem } = useSession()
 
 const W = 660
 const H = 150
@@ -42,16 +42,9 @@ const refill = computed(() => {
     ? 'In this outage a day brings less than it takes: the sun puts the end off, and does not refill the station.'
     : `In this outage it refills from the floor in ${number(Math.ceil(d * 10) / 10, 1)} days.`
 })
-function record(event: Event, key: 'record_low_c' | 'record_high_c', what: string) {
-  const field = event.target as HTMLInputElement
-  const text = field.value.trim()
-  const parsed = parseNumber(text.replace(/[−–]/g, '-'))
-  if (text && (!parsed.ok || parsed.value < -60 || parsed.value > 60)) {
-    problem.value = `${what}: ${parsed.ok ? 'from −60 to 60 °C is possible.' : parsed.why}`
-    return
-  }
-  const value = text ? parsed.value : null
-  emit('change', [{ doc: 'home', op: 'replace', path: `/site/${key}`, value }], `${what} ${text || 'by climate'}`)
+function record(value: number | null, key: 'record_low_c' | 'record_high_c', what: string) {
+  const said = value === null ? 'by climate' : measured('temperature', value)
+  emit('change', [{ doc: 'home', op: 'replace', path: `/site/${key}`, value }], `${what} ${said}`)
 }
 </script>
 
@@ -109,14 +102,25 @@ function record(event: Event, key: 'record_low_c' | 'record_high_c', what: strin
     </p>
     <p class="records soft small">
       Strings are judged by the coldest and hottest air ever here:
-      <input v-kept="view.low_c" aria-label="Record low, °C" @change="record($event, 'record_low_c', 'Record low')" />
-      and
-      <input
-        v-kept="view.high_c"
-        aria-label="Record high, °C"
-        @change="record($event, 'record_high_c', 'Record high')"
+      <MeasureInput
+        kind="temperature"
+        label="Record low"
+        :value="view.low_c"
+        :least="-60"
+        :most="60"
+        empty
+        @keep="(v) => record(v, 'record_low_c', 'Record low')"
       />
-      °C{{ view.looked_up ? '' : ', a guess by climate: look yours up' }}.
+      and
+      <MeasureInput
+        kind="temperature"
+        label="Record high"
+        :value="view.high_c"
+        :least="-60"
+        :most="60"
+        empty
+        @keep="(v) => record(v, 'record_high_c', 'Record high')"
+      />{{ view.looked_up ? '' : ', a guess by climate: look yours up' }}.
     </p>
   </section>
 </template>

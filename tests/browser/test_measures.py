@@ -1,0 +1,75 @@
+"""Each demo home reads in its own measures on every screen and paper; fields take either, and are kept metric."""
+
+from __future__ import annotations
+
+import re
+
+import pytest
+from playwright.sync_api import Page, expect
+
+from imbuto.services.desk.demo import demo_file
+from tests.browser.conftest import go, take_in
+from tests.browser.test_reach import PLACES
+from tests.support import ask
+
+# A figure with a unit of the other kind. Wires and equipment's own tables keep their makers' units.
+FOREIGN = {
+    "saltgrass-house": r"\d\s?(°C|litres?|kg|cm)\b|\d l (of|a|for|are)\b|\b\d?\d:\d\d(?!\d)(?! ?(am|pm|:))",
+    "via-dei-glicini": r"\d\s?(°F|ft|lb|gal)\b|\b\d{1,2}(:\d\d)? ?(am|pm)\b",
+}
+OWN = {"saltgrass-house": "november-windstorm", "via-dei-glicini": "summer-storm"}
+APART = ("equipment", "walk")
+SHOWN = """() => {
+  const main = document.querySelector('main').cloneNode(true)
+  main.querySelectorAll('input, textarea, .el-date-editor, [data-iso]').forEach((e) => e.remove())
+  return main.innerText + ' ' + [...document.querySelectorAll('main svg text')].map((t) => t.textContent).join(' ; ')
+}"""
+
+
+@pytest.mark.parametrize("home", list(FOREIGN))
+def test_no_figure_of_the_other_kind_is_on_any_screen_or_paper(page: Page, server: str, home: str):
+    ident = take_in(server, demo_file(home))
+    plan = ask(f"{server}/api/homes/{ident}")["plans"][0]["id"]
+    pair = f"?plan={plan}&outage={OWN[home]}"
+    found: dict[str, list[str]] = {}
+    for place in PLACES:
+        if place not in APART:
+            go(page, f"{server}/home/{ident}/{place}{pair}")
+            page.wait_for_load_state("networkidle")
+            text = page.evaluate(SHOWN)
+            seen = [text[max(m.start() - 30, 0) : m.end() + 10] for m in re.finditer(FOREIGN[home], text)]
+            if seen:
+                found[place] = seen[:5]
+    paper = page.request.get(f"{server}/api/homes/{ident}/papers/pack.html{pair}").text()
+    words = re.sub(r"<style>.*?</style>|<[^>]+>", " ", paper, flags=re.S)
+    if seen := [words[max(m.start() - 30, 0) : m.end()] for m in re.finditer(FOREIGN[home], words)]:
+        found["paper"] = seen[:5]
+    assert found == {}
+
+
+def test_a_field_takes_either_measure_and_a_home_may_choose_the_other(page: Page, house: str):
+    api = house.replace("/home/", "/api/homes/")
+    go(page, f"{house}/goals?plan=ten-place&outage=november-windstorm")
+    far = page.get_by_role("textbox", name=re.compile("^to where the station will stand"))
+    far.fill("35 ft")
+    far.press("Tab")
+    expect(far).to_have_value("35")
+    expect(page.get_by_role("button", name=re.compile("^Undo Where the panel hangs"))).to_be_enabled()
+    assert ask(api)["home"]["household"]["panel"]["distance_m"] == 10.668
+    far.fill("10 m")
+    far.press("Tab")
+    expect(far).to_have_value("32.81")
+    expect(page.get_by_role("button", name=re.compile("^Undo Where the panel hangs"))).to_be_enabled()
+    far.fill("5 furlongs")
+    far.press("Tab")
+    expect(page.get_by_role("alert").filter(has_text="no unit of this; m or ft")).to_be_visible()
+    assert ask(api)["home"]["household"]["panel"]["distance_m"] == 10
+    go(page, f"{house}/house?plan=ten-place&outage=november-windstorm")
+    page.get_by_role("button", name="Home facts").click()
+    page.get_by_role("combobox", name="Measures").press("Enter")
+    page.get_by_role("option", name="°C, m, kg, l; 18:30").click()
+    page.get_by_role("button", name="Save").click()
+    expect(page.get_by_role("region", name="Verdict")).to_contain_text("until Wed 9:00")
+    expect(page.get_by_role("region", name="Verdict")).not_to_contain_text("am")
+    go(page, f"{house}/goals?plan=ten-place&outage=november-windstorm")
+    expect(far).to_have_value("10")
