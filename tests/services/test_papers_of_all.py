@@ -56,7 +56,7 @@ def words(sheet: Sheet) -> str:
 
 
 def holds(a: Asked) -> None:
-    """Both ways: everything on the sheets is in the plan, everything of the plan is on the sheets that must have it."""
+    """Both ways: everything on the sheets is in the plan, everything of the plan is on the sheets that are to have it."""
     home, plan = a.documents.home, a.plan
     made = {k.id: k.make(a) for k in kinds()}
     targets = {x.target_names[f.id] for x in a.each for f in x.plan.feeds.values()}
