@@ -10,7 +10,7 @@ from pypdf import PdfReader
 
 from imbuto.core.basics.errors import ImbutoError, NotFound
 from imbuto.formats.paper import FIT
-from imbuto.services.papers.sheets import as_pdf, kinds, listed, page
+from imbuto.services.papers.sheets import as_pdf, asked, kinds, listed, page
 from imbuto.services.storm.hands import cards_of
 from tests.demo import demo_copy
 
@@ -124,3 +124,18 @@ def test_what_is_no_sheet_is_refused(planner):
             page(planner, HOME, plan, outage, sheet)
     with pytest.raises(ImbutoError):
         page(planner, HOME, "ten-place", OUTAGE, "run-card", size="a3")
+
+
+def test_every_piece_of_the_parts_list_has_its_rating(planner):
+    for home, plan in (
+        (HOME, "switched-panel"),
+        (HOME, "two-panels"),
+        (HOME, "ten-place"),
+        ("via-dei-glicini", "cords-only"),
+    ):
+        a = asked(planner, home, plan, planner.state(home).outages[0]["id"])
+        (sheet,) = [k.make(a) for k in kinds() if k.id == "parts"]
+        equipment = next(p for p in sheet.parts if p.title == "Equipment")
+        for block in equipment.blocks:
+            for row in block.rows:
+                assert row[block.head.index("rating")], row

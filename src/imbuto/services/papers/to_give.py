@@ -159,11 +159,11 @@ def parts_list(a: Asked) -> Sheet:
     """Owned or to buy, one line a cable. A cord that nobody entered is a line too: unknown is not "not needed"."""
     lines = []
     for x in a.each:
-        rated = _rated(x)
+        rated, stands = _rated(x), _standing(x)
         for p in items(x):
             have = f"{p.owned} of {p.count} there" if p.owned else "to buy"
             each = f"{p.price:,.0f} {p.currency}" if p.price else "not priced"
-            at = x.source.spot if x.source is not None and p.name in rated else ""
+            at = x.source.spot if x.source is not None and p.name in stands else ""
             lines.append((p.name, rated.get(p.name, ""), str(p.count), each, have, at))
     costs = tuple(
         (c.name, c.kind, f"{c.sum:,.0f} {a.documents.home.site.currency}", c.quote or "")
@@ -196,7 +196,21 @@ def _rated(x: Joined) -> dict[str, str]:
         found[e.name] = ", ".join(
             t for t in (f"{e.places} places" if e.places else "", f"{e.inlet_a:g} A" if e.inlet_a else "") if t
         )
+    if x.generator is not None:
+        found[x.generator.name] = f"{number_text(x.generator.running_w)} W"
+    for array in x.plan.arrays.values():
+        panel = x.panels[array.panel]
+        found[f"{panel.name}, {array.name}"] = f"{number_text(panel.w)} W, {number_text(panel.voc_v)} V open"
+    for bank in x.plan.banks.values():
+        battery = x.batteries[bank.battery]
+        found[f"{battery.name}, {bank.name}"] = f"{battery.volts:g} V"
     return found
+
+
+def _standing(x: Joined) -> set[str]:
+    """What of it stands where its source does."""
+    own = {x.unit.name, x.station.module_name} if x.unit is not None and x.station is not None else set()
+    return own | {e.name for e in x.by_device.values()}
 
 
 def cables(a: Asked) -> list[tuple[str, str, str, str]]:

@@ -228,7 +228,11 @@ const needs = computed(() => view.value?.uses ?? [])
               ><Fig
                 :text="percent(dragged && Math.abs(drag - policy.hold) > 0.004 ? dragged.chance : view.ready.chance)"
             /></strong>
-            <span>
+            <span v-if="view.ready.unproven">
+              of outages: its activation is not proven, so nothing of it is counted on yet; note the day under Papers, Work
+              and permissions
+            </span>
+            <span v-else>
               of outages, at any hour of the year, reach {{ number(view.ready.goal_h) }} h (±
               {{ percent(view.ready.error) }}), without a generator; worst in {{ SHORT[view.ready.worst - 1] }}
             </span>
