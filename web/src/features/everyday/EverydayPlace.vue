@@ -229,8 +229,8 @@ const needs = computed(() => view.value?.uses ?? [])
                 :text="percent(dragged && Math.abs(drag - policy.hold) > 0.004 ? dragged.chance : view.ready.chance)"
             /></strong>
             <span v-if="view.ready.unproven">
-              of outages: its activation is not proven, so nothing of it is counted on yet; note the day under Papers, Work
-              and permissions
+              of outages: its activation is not proven, so nothing of it is counted on yet; note the day under Papers,
+              Work and permissions
             </span>
             <span v-else>
               of outages, at any hour of the year, reach {{ number(view.ready.goal_h) }} h (±
