@@ -34,6 +34,11 @@ const form = reactive<Outage>({
 const charge = computed({ get: () => Math.round(form.start_charge * 100), set: (v) => (form.start_charge = v / 100) })
 const open = ref(true)
 const many = computed(() => (state.value?.outages.length ?? 0) > 1)
+const AIRS = [
+  ['indoors_c', 'Indoors', -30, 50],
+  ['garage_c', 'Garage', -40, 55],
+  ['outdoors_c', 'Outdoors', -50, 60],
+] as const
 const WEATHER = ['clear', 'broken', 'overcast', 'storm', 'smoke'] as const
 
 function setSky(day: number, sky: Outage['weather']) {
@@ -95,33 +100,17 @@ function remove() {
         <el-input-number id="o-charge" v-model="charge" :min="0" :max="100" :step="5" />
         <label for="o-left">Or as an ordinary day leaves it</label>
         <el-checkbox id="o-left" v-model="form.as_left">with the plan’s hold and modes</el-checkbox>
-        <span>Indoors</span>
-        <MeasureInput
-          kind="temperature"
-          label="Indoors"
-          :value="form.indoors_c"
-          :least="-30"
-          :most="50"
-          @keep="(v) => (form.indoors_c = v ?? form.indoors_c)"
-        />
-        <span>Garage</span>
-        <MeasureInput
-          kind="temperature"
-          label="Garage"
-          :value="form.garage_c"
-          :least="-40"
-          :most="55"
-          @keep="(v) => (form.garage_c = v ?? form.garage_c)"
-        />
-        <span>Outdoors</span>
-        <MeasureInput
-          kind="temperature"
-          label="Outdoors"
-          :value="form.outdoors_c"
-          :least="-50"
-          :most="60"
-          @keep="(v) => (form.outdoors_c = v ?? form.outdoors_c)"
-        />
+        <template v-for="[key, label, least, most] in AIRS" :key="key">
+          <span>{{ label }}</span>
+          <MeasureInput
+            kind="temperature"
+            :label="label"
+            :value="form[key]"
+            :least="least"
+            :most="most"
+            @keep="(v) => (form[key] = v ?? form[key])"
+          />
+        </template>
         <label for="o-weather">Sky</label>
         <el-select id="o-weather" v-model="form.weather">
           <el-option v-for="w in WEATHER" :key="w" :value="w" :label="w" />

@@ -331,7 +331,7 @@ def _engine(x: Joined, at: str) -> Iterator[Procedure]:
                 within=0.25 * motor.charger_w,
                 fails="A limit is set on it, or the engine is too small.",
             ),
-            TestLine(id="hour", what="Litres in an hour", unit="h"),
+            TestLine(id="hour", what="Hours until its tank is half empty, at this load", unit="h"),
         ),
     )
 

@@ -9,8 +9,9 @@ from imbuto.core.basics.measures import hour_text
 from imbuto.core.basics.units import hours_text
 from imbuto.core.home.household import ContactRole
 from imbuto.core.run.food import FREEZER, box_of
-from imbuto.core.storm.cards import IN_SHORT, STOPS, Card, Step
+from imbuto.core.storm.cards import STOPS, Card
 from imbuto.core.storm.parts import switching
+from imbuto.core.storm.steps import IN_SHORT, Step
 from imbuto.formats.paper import Bullets, Part, Rows, Sheet, Steps, Words
 from imbuto.services.papers.sheets import Asked
 from imbuto.services.storm.hands import cards_of
