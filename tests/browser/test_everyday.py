@@ -22,7 +22,8 @@ def test_a_tariff_is_typed_and_the_hold_moves_saving_against_readiness(page: Pag
     price = page.get_by_role("article", name="Bay day and night").get_by_role(
         "textbox", name=re.compile("All other hours, USD")
     )
-    price.fill("0.34")
+    price.press("Control+a")
+    price.press_sequentially("0.34", delay=60)
     price.press("Tab")
     expect(page.get_by_role("button", name=re.compile("Undo"))).to_contain_text("Tariff Bay day and night")
     page.get_by_role("link", name="The week").click()

@@ -109,7 +109,7 @@ const needs = computed(() => view.value?.uses ?? [])
         </el-select>
         <p class="soft small">{{ USE_SAYS[policy.rest] }}</p>
         <input
-          :value="policy.called"
+          v-kept="policy.called"
           maxlength="80"
           aria-label="What the device calls it"
           placeholder="what the device calls it"
@@ -118,7 +118,7 @@ const needs = computed(() => view.value?.uses ?? [])
         <article v-for="m in policy.modes" :key="m.id" class="mode">
           <p>
             <input
-              :value="m.name"
+              v-kept="m.name"
               maxlength="80"
               aria-label="What the mode is called"
               @change="change(m.id, { name: ($event.target as HTMLInputElement).value || m.name })"
@@ -129,7 +129,7 @@ const needs = computed(() => view.value?.uses ?? [])
             <el-option v-for="u in needs" :key="u" :value="u" :label="USES[u]" />
           </el-select>
           <input
-            :value="m.called"
+            v-kept="m.called"
             maxlength="80"
             :aria-label="`What the device calls ${m.name}`"
             placeholder="what the device calls it"
@@ -206,7 +206,7 @@ const needs = computed(() => view.value?.uses ?? [])
         <label for="e-exports">Agreement to give to the street</label>
         <input
           id="e-exports"
-          :value="policy.exports"
+          v-kept="policy.exports"
           maxlength="200"
           placeholder="none: nothing is given"
           @change="set('Agreement to export', { exports: ($event.target as HTMLInputElement).value })"

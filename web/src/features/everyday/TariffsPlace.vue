@@ -102,7 +102,7 @@ function months(t: Tariff, id: string, text: string) {
       <article v-for="t in tariffs" :key="t.id" class="fields" :aria-label="t.name">
         <p class="head">
           <input
-            :value="t.name"
+            v-kept="t.name"
             maxlength="80"
             aria-label="Name of the tariff"
             @change="put(t, { name: ($event.target as HTMLInputElement).value || t.name })"
@@ -123,14 +123,14 @@ function months(t: Tariff, id: string, text: string) {
         <section v-for="r in t.rates" :key="r.id" class="rate">
           <p>
             <input
-              :value="r.name"
+              v-kept="r.name"
               maxlength="80"
               aria-label="Name of the rate"
               @change="rate(t, r.id, { name: ($event.target as HTMLInputElement).value || r.name })"
             />
             <input
+              v-kept="r.price"
               class="price"
-              :value="r.price"
               inputmode="decimal"
               :aria-label="`${r.name}, ${currency} a kWh`"
               @change="figure(($event.target as HTMLInputElement).value, (v) => rate(t, r.id, { price: v }))"
@@ -148,8 +148,8 @@ function months(t: Tariff, id: string, text: string) {
           <label>
             only in months
             <input
+              v-kept="r.months?.length ? monthsText([...r.months]) : ''"
               class="months"
-              :value="r.months?.length ? monthsText([...r.months]) : ''"
               placeholder="all"
               @change="months(t, r.id, ($event.target as HTMLInputElement).value)"
             />
@@ -165,8 +165,8 @@ function months(t: Tariff, id: string, text: string) {
           <label>
             For a kWh to the street
             <input
+              v-kept="t.export_price"
               class="price"
-              :value="t.export_price"
               inputmode="decimal"
               @change="figure(($event.target as HTMLInputElement).value, (v) => put(t, { export_price: v }))"
             />
@@ -183,8 +183,8 @@ function months(t: Tariff, id: string, text: string) {
         <label>
           Fixed, a month
           <input
+            v-kept="t.fixed"
             class="price"
-            :value="t.fixed"
             inputmode="decimal"
             @change="figure(($event.target as HTMLInputElement).value, (v) => put(t, { fixed: v }))"
           />
@@ -192,7 +192,7 @@ function months(t: Tariff, id: string, text: string) {
         <label>
           More above so many kWh a month
           <input
-            :value="tiersText(t)"
+            v-kept="tiersText(t)"
             placeholder="300: 0.05; 600: 0.1"
             @change="tiers(t, ($event.target as HTMLInputElement).value)"
           />
@@ -200,7 +200,7 @@ function months(t: Tariff, id: string, text: string) {
         <label>
           Holidays, as weekends
           <input
-            :value="(t.holidays ?? []).join(', ')"
+            v-kept="(t.holidays ?? []).join(', ')"
             placeholder="2026-12-25"
             @change="holidays(t, ($event.target as HTMLInputElement).value)"
           />
@@ -209,7 +209,7 @@ function months(t: Tariff, id: string, text: string) {
         <label
           >Read where
           <input
-            :value="t.source"
+            v-kept="t.source"
             maxlength="200"
             @change="put(t, { source: ($event.target as HTMLInputElement).value })"
         /></label>
