@@ -21,7 +21,7 @@ from imbuto.api.guard import LOOPBACK, Guard, host_name
 from imbuto.api.idle import Idle, Noting
 from imbuto.api.ready import Ready, Waiting
 from imbuto.api.schemas import ErrorBody
-from imbuto.core.basics.errors import ImbutoError, NotFound, UnreadableFile, shown
+from imbuto.core.basics.errors import ImbutoError, NotFound, UnreadableFile, refusal, shown
 from imbuto.core.measuring.said import NotUnderstood
 from imbuto.core.run.compiled import compile_all
 from imbuto.core.run.light import warm_up
@@ -118,7 +118,7 @@ async def _unreadable(_request: Request, error: Exception) -> JSONResponse:
     given = None if first["type"] == "missing" else shown(first.get("input")).strip("“”")
     message = str(first["msg"])
     rule = message[:1].lower() + message[1:]
-    sentence = f"{field}: {shown(given)} is not accepted; {rule}."
+    sentence = refusal(field, given, rule)
     return _answer(422, ErrorBody(kind="invalid", field=field, value=given, rule=rule, sentence=sentence))
 
 

@@ -14,6 +14,7 @@ from defusedxml.ElementTree import fromstring
 
 from imbuto.core.basics.errors import InvalidValue, UnreadableFile
 from imbuto.core.home.alert import Alert, Likely, Weather
+from imbuto.formats.safexml import encoded
 
 MOST_BYTES = 1_000_000
 LASTS_H = 24.0  # where an alert does not say when it ends; planning default
@@ -28,9 +29,10 @@ def read(data: bytes, name: str, zone: str) -> Alert:
     """The first alert with a time of an alerting file, in the home's own time. Raises UnreadableFile, InvalidValue."""
     if len(data) > MOST_BYTES:
         raise UnreadableFile(name, None, f"an alert has at most {MOST_BYTES // 1_000_000} MB")
+    encoded(data[:400], name)
     try:
         root = fromstring(data, forbid_dtd=True)
-    except (ParseError, DefusedXmlException, ValueError):
+    except (ParseError, DefusedXmlException, ValueError, LookupError):
         raise UnreadableFile(name, None, "it is not XML that can be read safely") from None
     infos = [e for e in root.iter() if _tag(e) == "info"]
     if _tag(root) != "alert" or not infos:

@@ -6,11 +6,15 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Literal
 
-from imbuto.core.basics.clock import FloatArray
+import numpy as np
+
+from imbuto.core.basics.clock import BoolArray, FloatArray
 from imbuto.core.measuring.series import Series
 
 MAX_BYTES = 150_000_000
 MAX_ROWS = 2_000_000
+LATEST_S = 7.3e9  # a moment past the year 2200, or before 1970, is a slip of another unit
+MOST = 1e12  # of any value: more is no meter's figure
 Progress = Callable[[float], None]
 Decimal = Literal["guess", "comma", "point"]  # what parts the decimals of a CSV's numbers
 
@@ -35,9 +39,18 @@ class MeterLog:
 
 def hours_of_day(seconds: FloatArray, zone: str) -> FloatArray:
     """Local hour of the day, 0 to 24, of moments in UTC seconds; shape (n,)."""
-    import numpy as np
     import polars as pl
 
     moments = pl.from_epoch(pl.Series(np.asarray(seconds, dtype=np.int64)), "s").dt.replace_time_zone("UTC")
     local = moments.dt.convert_time_zone(zone)
     return (local.dt.hour().cast(pl.Float64) + local.dt.minute() / 60).to_numpy()
+
+
+def no_moment(seconds: FloatArray) -> BoolArray:
+    """Which of so many seconds since 1970 no meter can have written; shape (n,)."""
+    return ~((seconds >= 0) & (seconds <= LATEST_S))
+
+
+def no_figure(values: FloatArray) -> BoolArray:
+    """Which values no meter can have shown; an empty cell is none of them; shape (n,)."""
+    return np.abs(values) > MOST

@@ -17,7 +17,7 @@ from imbuto.core.basics.clock import FloatArray
 from imbuto.core.basics.errors import InvalidValue, UnreadableFile
 from imbuto.core.measuring.series import Series, Unit, resets, watts
 from imbuto.formats import csvtime
-from imbuto.formats.channels import MAX_ROWS, Channel, Decimal, MeterLog, Progress
+from imbuto.formats.channels import MAX_ROWS, Channel, Decimal, MeterLog, Progress, no_figure
 from imbuto.formats.csvtime import Clock
 
 BLOCK = 16_000_000  # bytes read at a time
@@ -89,7 +89,10 @@ def _sniff(path: Path, name: str, zone: str, notes: list[str]) -> _Shape:
     lines = text.splitlines()
     delimiter, fields = _delimiter(lines)
     first = next((i for i, line in enumerate(lines) if line.count(delimiter) >= fields), 0)
-    table = list(csv.reader(lines[first : first + SAMPLE_ROWS], delimiter=delimiter))
+    try:
+        table = list(csv.reader(lines[first : first + SAMPLE_ROWS], delimiter=delimiter))
+    except csv.Error as error:  # a cell of more than 131,072 characters, most often a quote that is never closed
+        raise UnreadableFile(name, None, f"its first rows do not read as a table: {error}") from None
     if fields < 1 or len(table) < 2:
         raise UnreadableFile(name, None, "a log needs a column of times, one of values, and at least two rows")
     headed = not any(csvtime.looks_like_time(cell) for cell in table[0])
@@ -273,7 +276,12 @@ def _numbers(
                 row = int(np.argmax(wrong))
                 raise InvalidValue(f"row {above + row + 1}, column “{column}”", values[row], "a number is wanted")
             values = numbers
-        found.append((values.fill_null(float("nan")) if values.null_count() else values).to_numpy())
+        figures = (values.fill_null(float("nan")) if values.null_count() else values).to_numpy()
+        if (strange := no_figure(figures)).any():
+            row = int(np.argmax(strange))
+            rule = "a figure that a meter can show is wanted"
+            raise InvalidValue(f"row {above + row + 1}, column “{column}”", float(figures[row]), rule)
+        found.append(figures)
     return np.concatenate(found)
 
 

@@ -13,6 +13,7 @@ import polars as pl
 
 from imbuto.core.basics.clock import BoolArray, FloatArray
 from imbuto.core.basics.errors import InvalidValue, UnreadableFile
+from imbuto.formats.channels import no_moment
 
 Order = Literal["year", "day", "month"]
 DATE = re.compile(r"^\s*(\d{1,4})([-/.])(\d{1,2})[-/.](\d{1,4})")
@@ -52,7 +53,9 @@ def looks_like_time(cell: str) -> bool:
 
 def shown(seconds: float) -> str:
     """A moment as it stands in an error."""
-    return datetime.fromtimestamp(float(seconds), UTC).isoformat()
+    return (
+        f"{seconds:g}" if no_moment(np.array([seconds]))[0] else datetime.fromtimestamp(float(seconds), UTC).isoformat()
+    )
 
 
 def find(sample: pl.DataFrame, zone: str, name: str, notes: list[str]) -> Clock:
@@ -74,10 +77,10 @@ def find(sample: pl.DataFrame, zone: str, name: str, notes: list[str]) -> Clock:
 
 
 def _clock(sample: pl.DataFrame, columns: list[str], first: list[str], zone: str, notes: list[str]) -> Clock:
-    order, sep = _order(first), DATE.match(first[0])[2]  # type: ignore[index]
+    order, sep = _order(first), next(m[2] for m in map(DATE.match, first) if m)
     texts = _joined(sample, columns)
     offset = bool(texts.drop_nulls().head(50).str.contains(OFFSET).all()) and ":" in "".join(texts.drop_nulls()[:1])
-    joint = "T" if re.match(r"^\S+\dT\d", first[0]) else " "
+    joint = "T" if any(re.match(r"^\S+\dT\d", v) for v in first[:3]) else " "
     formats = [
         f"{date.format(s=sep)}{joint}{clock}".strip() if clock else date.format(s=sep)
         for date in DATES[order]
@@ -115,7 +118,10 @@ def parse(frame: pl.DataFrame, clock: Clock, name: str, above: int) -> Moments:
     texts = _joined(frame, clock.columns)
     if clock.epoch:
         numbers = texts.cast(pl.Float64, strict=False)
-        _all_read(numbers, texts, clock, name, above)
+        known = numbers.set(
+            pl.Series(no_moment(numbers.fill_null(-1).to_numpy() / (1000 if clock.thousandths else 1))), None
+        )
+        _all_read(known, texts, clock, name, above)
         return Moments(np.round(numbers.to_numpy() * (1 if clock.thousandths else 1000)).astype(np.int64), False)
     if clock.offset:
         offsets = texts.str.extract(OFFSET)
@@ -165,6 +171,10 @@ def _offset_ms(text: str) -> int:
 def to_utc(blocks: list[Moments], zone: str, name: str, above: int) -> FloatArray:
     """All moments as UTC seconds; shape (n,). A wall clock is read in ``zone``. Raises InvalidValue with the row."""
     ms = np.concatenate([b.ms for b in blocks])
+    if (strange := no_moment(ms / 1000)).any():
+        row = int(np.argmax(strange))
+        rule = "a time between 1970 and 2200 is wanted"
+        raise InvalidValue(f"{name}, row {above + row + 1}", shown(ms[row] / 1000), rule)
     if not blocks[0].local:
         return ms / 1000
     naive = pl.Series(ms).cast(pl.Datetime("ms"))

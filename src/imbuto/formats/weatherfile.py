@@ -21,6 +21,7 @@ LIKE: tuple[tuple[float, Weather], ...] = (
 )  # least share of a clear day
 LEAST_DAYS = 300
 MOST_BYTES = 20_000_000
+WHAT = {"ghi": "sun", "temp_air": "air"}
 
 
 def read(data: bytes, name: str) -> tuple[list[SkyMonth], float, float]:
@@ -30,15 +31,23 @@ def read(data: bytes, name: str) -> tuple[list[SkyMonth], float, float]:
             name, len(data), f"it has {len(data) / 1e6:.0f} MB; at most {MOST_BYTES / 1e6:g} are taken in"
         )
     frame, meta = _parsed(data, name)
-    ghi, air = frame["ghi"], frame["temp_air"]
+    ghi, air = _hourly(frame, "ghi", name), _hourly(frame, "temp_air", name)
     if len(frame) < 24 * LEAST_DAYS or not np.isfinite(ghi).all():
         raise UnreadableFile(name, len(frame), "a whole year of hourly sun is wanted, without gaps")
-    clear = _clear_wh(meta, frame.index)
+    clear = _clear_wh(meta, frame.index, name)
     daily = ghi.groupby([frame.index.month, frame.index.day]).sum()
     ideal = clear.groupby([frame.index.month, frame.index.day]).sum()
     share = (daily / ideal.clip(lower=1)).clip(0, 1.3)
     months = [_month(m, share[share.index.get_level_values(0) == m].to_numpy()) for m in range(1, 13)]
     return months, round(float(air.min()), 1), round(float(air.max()), 1)
+
+
+def _hourly(frame: Any, column: str, name: str) -> Any:
+    """A column as numbers: the library leaves one as text when any cell of it is no figure."""
+    try:
+        return frame[column].astype(float)
+    except (KeyError, ValueError, TypeError, OverflowError):
+        raise UnreadableFile(name, None, f"its hours of {WHAT[column]} are not all figures") from None
 
 
 def _parsed(data: bytes, name: str) -> tuple[Any, Any]:
@@ -57,9 +66,14 @@ def _parsed(data: bytes, name: str) -> tuple[Any, Any]:
     return frame, meta
 
 
-def _clear_wh(meta: dict[str, float], index: Any) -> Any:
-    """Clear-sky light on the level in the same hours, by the same model as the arrays'."""
-    site = Site(latitude=meta["latitude"], longitude=meta["longitude"], elevation_m=meta["altitude"])
+def _clear_wh(meta: dict[str, float], index: Any, name: str) -> Any:
+    """Clear-sky light on the level in the same hours, by the same model as the arrays'. Raises UnreadableFile."""
+    try:
+        site = Site(
+            latitude=float(meta["latitude"]), longitude=float(meta["longitude"]), elevation_m=float(meta["altitude"])
+        )
+    except (KeyError, ValueError, TypeError):
+        raise UnreadableFile(name, None, "its first line does not say where it was measured") from None
     first = index[0].tz_convert("UTC").tz_localize(None).to_pydatetime()
     steps = grid(first, "UTC", len(index), 1.0)
     import pandas as pd

@@ -20,7 +20,7 @@ class ImbutoError(Exception):
     @property
     def sentence(self) -> str:
         """The whole thing as one sentence."""
-        return f"{self.field or 'This'}: {shown(self.value)} is not accepted; {self.rule}."
+        return refusal(self.field, self.value, self.rule)
 
     def __str__(self) -> str:
         return self.sentence
@@ -52,6 +52,15 @@ class UnreadableFile(ImbutoError):
     @property
     def sentence(self) -> str:
         return f"{self.field}: {self.rule}."
+
+
+def refusal(field: str, value: object, rule: str) -> str:
+    """Where, what was given, and what is wanted. Where nothing was given, what is wanted says it all."""
+    return (
+        f"{field or 'This'}: {rule}."
+        if value is None
+        else f"{field or 'This'}: {shown(value)} is not accepted; {rule}."
+    )
 
 
 def shown(value: object) -> str:

@@ -166,7 +166,7 @@ class Importing:
             channels = []
             for i, channel in enumerate(log.channels):
                 job.progress(0.6 + 0.4 * i / len(log.channels))
-                channels.append(_channel(channel, zone))
+                channels.append(channel_view(channel, zone))
             return Outcome(log, LogView(rows=log.rows, notes=log.notes, channels=channels), name)
 
         return self.view(self.jobs.start(home_id, work).id)
@@ -262,7 +262,7 @@ class Importing:
         self.planner.rev(home_id)
         with self.planner.database.reading() as session:
             row, found = stored.load(session, home_id, series_id)
-        return _channel(Channel(row.channel, found), row.zone)
+        return channel_view(Channel(row.channel, found), row.zone)
 
 
 def exactly(view: ChannelView) -> dict[Figure, float]:
@@ -308,7 +308,7 @@ def _part(part: logs.LogPart, seconds: FloatArray) -> PartView:
     )
 
 
-def _channel(c: Channel, zone: str) -> ChannelView:
+def channel_view(c: Channel, zone: str) -> ChannelView:
     from imbuto.formats.channels import hours_of_day
 
     seconds, found_w = watts(c.series)

@@ -1,0 +1,201 @@
+"""Files that are damaged, cut, spliced or meant ill, made from good ones: a reader takes each in or refuses it with a sentence.
+
+The same inputs for the same seed, on every machine; ``bench/hardness.py`` makes many of them, a test a few.
+"""
+
+from __future__ import annotations
+
+import io
+import random
+import zipfile
+from collections.abc import Callable, Iterator
+from datetime import datetime, timedelta
+from functools import cache
+from importlib import resources
+from pathlib import Path
+from tempfile import TemporaryDirectory
+
+from PIL import Image
+
+from imbuto.core.basics.errors import ImbutoError
+from imbuto.formats import alerts, attached, bookcsv, bundle, meterlog, planfile, sheetfile, tariffcsv, weatherfile
+from imbuto.services.desk.demo import demo_file
+from imbuto.services.house.importing import channel_view
+
+Read = Callable[[bytes], object]
+ZONE = "America/Los_Angeles"
+HOMES = resources.files("imbuto.services").joinpath("demo_homes")
+EPW_HEAD = "LOCATION,Tidal flat,OR,USA,made up,000000,44.6,-124.0,-8.0,10.0"
+
+# What has hurt a reader somewhere: numbers at the edge, encodings that are none, dates that are not, formulas, marks of other forms.
+BITS: tuple[bytes, ...] = (
+    b"1e400", b"-1e400", b"999", b"-999999", b"1e-400", b"nan", b"inf", b"-0", b"9" * 400, b"0x10", b"1_000",
+    "\u0663\u0664".encode(), b"1,5", b"1.234,5", b"2026-02-30", b"0000-00-00", b"9999-12-31T23:59:59-14:00",
+    b"0001-01-01T00:00:00+14:00", b"31.02.2026", b"2026-11-01 01:30", b"24:00", b"99:99", b"1795000000000000",
+    b"-62135596800", b"253402300800", b'"', b"'", b"\\", b"\x00", b"\xff\xfe", b"\xef\xbb\xbf", b"\r", b"\r\n", b"\n\n\n",
+    b"\t", b";", b",", b"|", b"=1+1", b"@", b"<", b">", b"&amp;", b"&#0;", b"&x;", b"<![CDATA[", b"]]>",
+    b"<powerOfTenMultiplier>999</powerOfTenMultiplier>", b"<powerOfTenMultiplier>-999999</powerOfTenMultiplier>",
+    b"<uom>72</uom>", b"<value>1e308</value>", b"<start>1e300</start>", b"<a>" * 300, b"a" * 140_000, b'"' + b"b" * 140_000,
+    b"{}", b"[", b"]", b"{", b"null", b"true", b'"id": ""', b'"id": "../../x"', b"\\ud800", b"-99", b"1e9", b"tariff,", b"rate,",
+    b"date,", b"TRUE", b"W", b"kWh", b"\xc3\x28", b"\xed\xa0\x80",
+)  # fmt: skip
+ENCODINGS = (
+    "x-none", "UTF-16", "idna", "hex", "UTF-7", "cp65001", "utf-8", "punycode", "rot13", "undefined", "ascii", "utf-32",
+    "shift_jis", "\xe4", "",
+)  # fmt: skip
+HEADS: tuple[bytes, ...] = (
+    *(f'<?xml version="1.0" encoding="{e}"?>'.encode() for e in ENCODINGS),
+    b'<?xml version="9"?>', b"\xff\xfe", b"\xfe\xff", b"\xef\xbb\xbf", b'<!DOCTYPE a [<!ENTITY b "c">]>', b"LOCATION,",
+    b"LOCATION,,,,,,a,b,c,d\n", b"%PDF-1.7\n", b"PK\x03\x04", b"\x89PNG\r\n\x1a\n", b"\xff\xd8\xff", b"[", b"[[[[", b"{",
+)  # fmt: skip
+
+
+def _csv() -> list[bytes]:
+    start = datetime(2026, 10, 30, 12)
+    rows = [f"{start + timedelta(minutes=15 * i):%Y-%m-%d %H:%M},{i % 7 * 30.5},{40 + i / 8:.3f}" for i in range(40)]
+    euro = [f"{start + timedelta(minutes=2 * i):%d.%m.%Y;%H:%M};{i * 3};1.234,{i:02d}" for i in range(30)]
+    stamps = [f"{1_794_000_000 + 60 * i}|{i}" for i in range(30)]
+    zoned = [f"{(start + timedelta(hours=i)).isoformat()}+01:00\t{i}" for i in range(30)]
+    return [
+        "\n".join(["A meter;made up", "time,Pump W,Meter kWh", *rows, "Total,,9"]).encode(),
+        "\r\n".join(["Datum;Zeit;Leistung W;Zähler kWh", *euro]).encode("latin-1"),
+        "\n".join(["at|W", *stamps]).encode(), "\n".join(["time\tWh", *zoned]).encode(),
+    ]  # fmt: skip
+
+
+def _xml() -> list[bytes]:
+    whole = HOMES.joinpath("logs", "utility.xml").read_text()
+    readings = [part + "</IntervalReading>" for part in whole.split("</IntervalReading>")]
+    return ["".join([*readings[:24], readings[-1].removesuffix("</IntervalReading>")]).encode()]
+
+
+def _epw() -> list[bytes]:
+    rows = []
+    for i in range(24 * 301):
+        t = datetime(2025, 1, 1) + timedelta(hours=i)
+        cells = [str(t.year), str(t.month), str(t.day), str(t.hour + 1), "0", "made", *["0"] * 29]
+        cells[6], cells[13] = f"{i % 30 - 3}", str(max(0, 600 - 100 * abs(12 - t.hour)))
+        rows.append(",".join(cells))
+    head = "\n".join([EPW_HEAD, *["NOTE"] * 7])
+    short = "\n".join([head, *rows[:30]]).encode()
+    return [short] * 19 + ["\n".join([head, *rows]).encode()]
+
+
+def _pictures() -> list[bytes]:
+    found = []
+    for kind in ("JPEG", "PNG"):
+        out = io.BytesIO()
+        Image.new("RGB", (24, 16), (90, 120, 130)).save(out, kind)
+        found.append(out.getvalue())
+    return [*found, b"A receipt,12.50\n", b"%PDF-1.7\n%%EOF\n"]
+
+
+def _packed() -> list[bytes]:
+    out = io.BytesIO()
+    with zipfile.ZipFile(out, "w") as archive:
+        archive.writestr(bundle.PLAN, "{}")
+        archive.writestr("files/" + "0" * 64, b"x")
+    return [bundle.pack(b"{}", {}), out.getvalue()]
+
+
+def _pdf() -> list[bytes]:
+    from imbuto.formats.paper import pdf
+
+    return [
+        pdf("<p>Hogshead power station. Capacity 5,120 Wh, 4,000 W, 16 A, 54 kg</p>"),
+        b"Capacity 5,120 Wh\n4,000 W",
+    ]
+
+
+def _home() -> list[bytes]:
+    return [
+        Path(__file__).parents[1].joinpath("examples", "four-loads.json").read_bytes(),
+        demo_file("saltgrass-house").encode(),
+    ]
+
+
+def _log(data: bytes) -> object:
+    with TemporaryDirectory() as folder:
+        path = Path(folder) / "f"
+        path.write_bytes(data)
+        return [channel_view(c, ZONE) for c in meterlog.read(path, "file", ZONE).channels]
+
+
+READERS: dict[str, tuple[Callable[[], list[bytes]], Read]] = {
+    "logs as CSV": (_csv, _log),
+    "interval data as XML": (_xml, _log),
+    "weather": (_epw, lambda data: weatherfile.read(data, "file")),
+    "alerts": (lambda: [HOMES.joinpath("alerts", "windstorm.xml").read_bytes()], lambda data: alerts.read(data, "file", ZONE)),
+    "tariffs": (
+        lambda: [b"kind,name,price,from,until,days,months\ntariff,Home,9.5,2026-01-01,,,\nrate,Peak,0.31,17,21,weekday,6 7\n"
+                 b"rate,Else,0.12,21,17,,\ntier,500,0.02,,,,\nexport,net,0.05,,,,\nholiday,2026-12-25,,,,,\n"],
+        lambda data: tariffcsv.read(data, "file"),
+    ),
+    "days of the book": (
+        lambda: [b"date,grid,sun,house\n2026-11-25,3.5,1.25,9\n2026-11-26,,\"2,5\",8\n"], lambda data: bookcsv.read(data, "file"),
+    ),
+    "data sheets": (_pdf, lambda data: sheetfile.text_of(data, "file", 20_000)),
+    "plan files": (_home, lambda data: planfile.read(data, "file")),
+    "attachments": (_pictures, lambda data: attached.taken_in(data, "file")),
+    "packed homes": (_packed, lambda data: bundle.unpack(data, "file")),
+}  # fmt: skip
+
+
+@cache
+def _seeds(reader: str) -> list[bytes]:
+    return READERS[reader][0]()
+
+
+def inputs(reader: str, seed: int, count: int) -> Iterator[bytes]:
+    """So many files for a reader, each a good one with one to four things done to it."""
+    rng = random.Random(f"{reader} {seed}")
+    good = _seeds(reader)
+    for _ in range(count):
+        data = rng.choice(good)
+        for _ in range(rng.choice((1, 1, 2, 4))):
+            data = _harmed(data, good, rng)
+        yield data
+
+
+def _harmed(data: bytes, good: list[bytes], rng: random.Random) -> bytes:
+    at = rng.randrange(len(data) + 1)
+    end = min(len(data), at + rng.choice((0, 1, 1, 2, 4, 12, 40, 400)))
+    match rng.randrange(9):
+        case 0:
+            return data[:at] + bytes([rng.randrange(256)]) + data[at + 1 :]
+        case 1:
+            return data[:at] + data[end:]
+        case 2:
+            return data[:at] if rng.random() < 0.3 else data[:end] + data[at:]
+        case 3:
+            other = rng.choice(good)
+            return data[:at] + other[rng.randrange(len(other)) :]
+        case 4 | 5:
+            return data[:at] + rng.choice(BITS) + data[at:]
+        case 6:
+            return data[:at] + rng.choice(BITS) + data[end:]
+        case 7:
+            head = data.find(b"?>") + 2 if data.startswith(b"<?xml") else at
+            return rng.choice(HEADS) + data[head:]
+        case _:
+            return _other_cell(data, rng)
+
+
+def _other_cell(data: bytes, rng: random.Random) -> bytes:
+    """One cell, number or text between marks as a whole replaced, so that the form stays good and the content is not."""
+    marks = [i for i, b in enumerate(data[:60_000]) if b in b',;|\t\n<>":= ']
+    if len(marks) < 2:
+        return data
+    k = rng.randrange(len(marks) - 1)
+    return data[: marks[k] + 1] + rng.choice(BITS) + data[marks[k + 1] :]
+
+
+def undeclared(reader: str, data: bytes) -> Exception | None:
+    """What a reader raised that is no refusal in a sentence; None where it read the file or refused it."""
+    try:
+        READERS[reader][1](data)
+    except ImbutoError as refused:
+        return None if refused.sentence.endswith(".") else refused
+    except Exception as error:
+        return error
+    return None
