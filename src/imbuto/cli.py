@@ -2,12 +2,15 @@
 
 from __future__ import annotations
 
+import asyncio
 import errno
 import json
 import os
 import shutil
 import socket
+import ssl
 import sys
+from dataclasses import dataclass
 from pathlib import Path
 from typing import TYPE_CHECKING, Annotated
 
@@ -43,13 +46,16 @@ Port = Annotated[int | None, typer.Option(help=f"Port on this machine [default: 
 Lan = Annotated[
     bool, typer.Option("--lan", help="Answer paired phones on the local network too; shows a code to pair.")
 ]
+Cert = Annotated[Path | None, typer.Option(help="With --lan: a certificate of your own (PEM), for https there.")]
+Key = Annotated[Path | None, typer.Option(help="With --cert: its key (PEM).")]
 Address = Annotated[str | None, typer.Option(help="With --lan: this machine's address there, where it is not found.")]
 
 
 @app.command()
 def demo(
-    folder: Folder = None, port: Port = None, fresh: bool = False, lan: Lan = False, address: Address = None
-) -> None:
+    folder: Folder = None, port: Port = None, fresh: bool = False, lan: Lan = False, address: Address = None,
+    cert: Cert = None, key: Key = None,
+) -> None:  # fmt: skip
     """Start with the demo homes, in a folder of their own. --fresh forgets what was changed in the demo."""
     from imbuto.core.run.compiled import keep_in
     from imbuto.devices.station import StationOver
@@ -64,16 +70,18 @@ def demo(
         for path in [*place.glob("imbuto.db*"), *place.glob("instruments-*.json"), *place.glob("watch-*.json")]:
             path.unlink()
     with held(place):
-        _serve(open_demo(place), port, _lan_address(address) if lan else None)
+        _serve(open_demo(place), port, _lan(lan, address, cert, key))
 
 
 @app.command()
-def serve(folder: Folder = None, port: Port = None, lan: Lan = False, address: Address = None) -> None:
+def serve(
+    folder: Folder = None, port: Port = None, lan: Lan = False, address: Address = None, cert: Cert = None, key: Key = None,
+) -> None:  # fmt: skip
     """Start with your own homes."""
     from imbuto.services.desk.safe import held
 
     with held(folder or data_folder()):
-        _serve(_planner(folder), port, _lan_address(address) if lan else None)
+        _serve(_planner(folder), port, _lan(lan, address, cert, key))
 
 
 @app.command("estimate")
@@ -201,21 +209,57 @@ def _read(file: str) -> bytes:
     return path.read_bytes()
 
 
-def _serve(planner: Planner, port: int | None, lan: str | None) -> None:
+@dataclass(frozen=True, slots=True)
+class Network:
+    """Where phones are answered. cert, key: files of a certificate of one's own, None for plain http."""
+
+    address: str
+    cert: Path | None
+    key: Path | None
+
+
+def _lan(lan: bool, address: str | None, cert: Path | None, key: Path | None) -> Network | None:
+    """What was asked for. Raises InvalidValue for a certificate that cannot be used."""
+    if cert is None and key is None:
+        return Network(_lan_address(address), None, None) if lan else None
+    if not lan or cert is None or key is None:
+        raise InvalidValue("--cert", None, "a certificate goes with its --key, and with --lan")
+    try:
+        ssl.create_default_context(ssl.Purpose.CLIENT_AUTH).load_cert_chain(cert, key)
+    except ssl.SSLError as error:
+        raise InvalidValue(
+            "--cert", str(cert), f"it and its key, both in PEM, do not go together: {error.reason}"
+        ) from None
+    return Network(_lan_address(address), cert, key)
+
+
+def _serve(planner: Planner, port: int | None, lan: Network | None) -> None:
     import uvicorn
 
     from imbuto.api.app import built_interface, create_app
 
     if built_interface() is None:
         typer.echo("The interface is not built; only the API answers. Run “make build” first.", err=True)
-    listeners = _listen(port, ["127.0.0.1", *([lan] if lan else [])])
+    listeners = _listen(port, ["127.0.0.1", *([lan.address] if lan else [])])
     chosen = listeners[0].getsockname()[1]
     typer.echo(f"Imbuto is at http://localhost:{chosen}  (stop with Ctrl+C)")
-    application = create_app(planner, f"http://{lan}:{chosen}" if lan else None)
+    scheme = "https" if lan and lan.cert else "http"
+    application = create_app(planner, f"{scheme}://{lan.address}:{chosen}" if lan else None)
     if lan:
         _show_code(application.state.pairing)
-    config = uvicorn.Config(application, log_level="warning", timeout_graceful_shutdown=2)
-    uvicorn.Server(config).run(sockets=listeners)
+    # This machine is always answered plainly: a certificate is made out for an address on the network, not for “localhost”.
+    servers = [uvicorn.Server(uvicorn.Config(application, log_level="warning", timeout_graceful_shutdown=2))]
+    if lan and lan.cert and lan.key:
+        secured = uvicorn.Config(
+            application, log_level="warning", timeout_graceful_shutdown=2, lifespan="off", ssl_certfile=lan.cert, ssl_keyfile=lan.key,
+        )  # fmt: skip
+        servers.append(uvicorn.Server(secured))
+
+    async def all_of_them() -> None:
+        shared = [listeners] if len(servers) == 1 else [[x] for x in listeners]
+        await asyncio.gather(*(server.serve(sockets=own) for server, own in zip(servers, shared, strict=True)))
+
+    asyncio.run(all_of_them())
 
 
 def _show_code(pairing: Pairing) -> None:

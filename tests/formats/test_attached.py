@@ -4,9 +4,12 @@ from __future__ import annotations
 
 import hashlib
 import io
+import json
 import zipfile
 from contextlib import suppress
+from dataclasses import asdict, replace
 
+import numpy as np
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
@@ -14,6 +17,7 @@ from PIL import Image
 
 from imbuto.core.basics.errors import UnreadableFile
 from imbuto.core.home.binder import MOST_BYTES
+from imbuto.core.measuring.series import Series
 from imbuto.formats import bundle
 from imbuto.formats.attached import safe_name, taken_in
 
@@ -105,7 +109,25 @@ def test_a_name_is_a_name_and_no_way_anywhere(name):
 @given(st.binary(max_size=300), st.lists(st.binary(min_size=1, max_size=300), max_size=4))
 def test_a_packed_home_comes_out_as_it_went_in(plan_file, files):
     by = {hashlib.sha256(f).hexdigest(): f for f in files}
-    assert bundle.unpack(bundle.pack(plan_file, by), "home.zip") == (plan_file, by)
+    assert bundle.unpack(bundle.pack(plan_file, by), "home.zip") == bundle.Packed(plan_file, by, [])
+
+
+LOG = bundle.LogSheet(
+    reading="r1", channel="Pump, =W", file="a.csv", zone="Europe/Rome", unit="W", cumulative=False, interval_s=None
+)
+
+
+@given(
+    st.lists(st.integers(0, 7_000_000_000_000), min_size=2, max_size=40, unique=True).map(sorted),
+    st.floats(-1e9, 1e9), st.booleans(),
+)  # fmt: skip
+def test_a_log_comes_out_to_the_thousandth_and_as_measured(ms, first, counter):
+    series = Series("W", counter, np.array(ms) / 1000, first + np.arange(len(ms)) / 7, None)
+    sheet = replace(LOG, cumulative=counter)
+    ((back, found),) = bundle.unpack(bundle.pack(b"{}", {}, [(sheet, series)]), "home.zip").logs
+    assert back == sheet
+    assert np.round(found.seconds * 1000).tolist() == ms
+    assert found.values.tolist() == series.values.tolist()
 
 
 WHOLE = bundle.pack(b"{" + b"a" * 400 + b"}", {hashlib.sha256(x).hexdigest(): x for x in (b"one", b"two" * 90)})
@@ -116,7 +138,7 @@ def test_a_packed_home_changed_anywhere_is_refused_or_its_files_are_the_same(at,
     changed = bytearray(WHOLE)
     changed[at] ^= by
     with suppress(UnreadableFile):
-        _, files = bundle.unpack(bytes(changed), "home.zip")
+        files = bundle.unpack(bytes(changed), "home.zip").files
         assert all(hashlib.sha256(data).hexdigest() == mark for mark, data in files.items())
 
 
@@ -128,6 +150,13 @@ def archive(entries: list[tuple[str, bytes]]) -> bytes:
     return out.getvalue()
 
 
+def logs(said: bytes, *sheets: bytes) -> bytes:
+    return archive(
+        [("home.imbuto.json", b"{}"), ("logs.json", said), *((f"logs/{n}.csv", x) for n, x in enumerate(sheets))]
+    )
+
+
+SAID = json.dumps([asdict(LOG)]).encode()
 MARK = hashlib.sha256(b"a").hexdigest()
 
 
@@ -138,8 +167,10 @@ MARK = hashlib.sha256(b"a").hexdigest()
         (archive([("home.imbuto.json", b"{}"), (f"files/../{MARK}", b"a")]), "does not belong"),
         (archive([("home.imbuto.json", b"{}"), (f"files/{MARK}", b"b")]), "damaged or changed"),
         (archive([(f"files/{MARK}", b"a")]), "is packed in it"),
-        (archive([("home.imbuto.json", b"{}")])[:-20], "cannot be read as one"),
-        (b"PK\x03\x04 and nothing", "cannot be read as one"),
+        (logs(b"[{}]"), "does not say what its logs are"),
+        (logs(SAID), "is named in it, but not there"),
+        (logs(SAID, b"t,W\n" + b"2026-01-01T00:00:00,1\n" * 3), "carries its offset"),
+        (logs(SAID, b"t,W\n" + b"2026-01-01T00:00:00+00:00,1\n" * 3), "must rise"),
     ],
 )
 def test_a_packed_home_that_is_not_as_it_should_be_is_refused(data, words):

@@ -9,7 +9,7 @@ import pytest
 from imbuto.formats.csvout import file_name, table
 
 
-@pytest.mark.parametrize("cell", ["=1+1", "+1", "-cmd", "@sum", "\tx", "\rx", '=HYPERLINK("x")'])
+@pytest.mark.parametrize("cell", ["=1+1", "+1", "-cmd", "@sum", "\tx", "\rx", " =1+1", "\n\t@a", '=HYPERLINK("x")'])
 def test_a_cell_that_would_run_is_only_text(cell):
     rows = list(csv.reader(io.StringIO(table(["a"], [[cell]]), newline="")))
     assert rows[1] == [f"'{cell}"]

@@ -13,6 +13,7 @@ from imbuto.formats import meterlog
 from imbuto.services.desk.jobs import Jobs
 from imbuto.services.house.importing import Importing, KeptChannel
 from imbuto.services.house.measuring import Measuring
+from imbuto.services.papers.binder import packed, take_packed
 from tests.demo import demo_copy
 from tests.formats.test_greenbutton import HOURS, feed, interval, reading
 from tests.formats.test_meterlog import SHAPES
@@ -73,6 +74,16 @@ def test_a_log_is_analysed_kept_and_counts_as_logged(importing):
     assert [s.withdrawn for s in importing.series(HOME)] == [True]
     importing.planner.redo(HOME, "r", PAIR)
     assert fridge(importing) == found
+
+
+def test_a_packed_home_carries_its_logs(importing):
+    planner = importing.planner
+    keep(importing, begin(importing, CYCLES), load="refrigerator")
+    copy = take_packed(planner, packed(planner, HOME), "home.zip")
+    assert [(s.of, s.channel, s.samples) for s in importing.series(copy.id)] == [
+        (s.of, s.channel, s.samples) for s in importing.series(HOME)
+    ]
+    assert importing.export(copy.id, "keep-0") == importing.export(HOME, "keep-0")
 
 
 def read_back(text):

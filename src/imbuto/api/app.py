@@ -71,7 +71,7 @@ def create_app(planner: Planner, lan: str | None = None) -> FastAPI:
     app.state.instruments = Instruments(planner)
     app.state.watch = watch
     pairing = app.state.pairing = Pairing(planner.database, lan)
-    hosts = LOOPBACK if lan is None else LOOPBACK | {host_name(lan)}
+    hosts = LOOPBACK if lan is None else LOOPBACK | {host_name(lan.partition("://")[2])}
     app.add_middleware(Waiting, ready=ready)
     app.add_middleware(Noting, idle=idle)
     app.add_middleware(Guard, hosts=hosts, rights_of=pairing.rights_of)

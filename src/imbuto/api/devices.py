@@ -14,10 +14,15 @@ from imbuto.api.common import ERRORS
 from imbuto.api.guard import COOKIE, PAIR_PATH, is_here
 from imbuto.core.basics.errors import InvalidValue, NotFound
 from imbuto.services.desk.pairing import DeviceView, Invitation, Pairing
-from imbuto.services.desk.rights import Rights
+from imbuto.services.desk.rights import SAYS, Rights
 
 YEAR_S = 31_536_000
 MOST_FORM = 4_000
+PLAIN = (
+    "<p>On this network the connection is not encrypted: whoever runs the network or listens on it could read what is shown, and use "
+    "this pairing. Pair at home, not on a guest network; a certificate of your own makes it private (“imbuto serve --lan --cert "
+    "--key”). Without one this device can also not keep the pages for use without a connection.</p>"
+)
 router = APIRouter(prefix="/api", responses=ERRORS)
 pages = APIRouter(include_in_schema=False)
 
@@ -66,14 +71,16 @@ def unpair(device_id: str, pairing: Paired) -> None:
 @pages.get(PAIR_PATH)
 def pair_page(request: Request, token: str = "") -> HTMLResponse:
     """What a phone opens: one button. Opening it uses nothing up, so that a preview does not."""
-    if not pairing_of(request).open(token):
+    rights = pairing_of(request).offered(token)
+    if rights is None:
         return _page("<h1>This code is no longer good</h1><p>Show a new one on the machine that runs Imbuto.</p>", 403)
     return _page(
         "<h1>Pair this device with Imbuto?</h1>"
         f'<form method="post" action="{PAIR_PATH}"><input type="hidden" name="token" value="{escape(token)}">'
         '<label>What to call it<br><input name="name" maxlength="60" value="Phone"></label>'
         "<button>Pair this device</button></form>"
-        "<p>It can then read every home kept there, and do what was settled on that machine, until it is unpaired.</p>",
+        f"<p>It can then read every home kept there, and <strong>{SAYS[rights]}</strong>, until it is unpaired on that machine. "
+        "There it can be given more, or less.</p>" + ("" if request.url.scheme == "https" else PLAIN),
         200,
     )
 
@@ -81,14 +88,23 @@ def pair_page(request: Request, token: str = "") -> HTMLResponse:
 @pages.post(PAIR_PATH)
 async def pair(request: Request) -> Response:
     """Pair the device that asks, and send it to the homes."""
-    body = (await request.body())[:MOST_FORM].decode("utf-8", "replace")
-    said = {k: v[0] for k, v in parse_qs(body).items()}
+    body = bytearray()
+    async for piece in request.stream():
+        body += piece[: MOST_FORM + 1]
+        if len(body) > MOST_FORM:
+            return _page("<h1>That is no pairing code</h1><p>Open the address that the code shows.</p>", 413)
+    try:
+        said = {k: v[0] for k, v in parse_qs(bytes(body).decode("utf-8", "replace"), max_num_fields=8).items()}
+    except ValueError:
+        said = {}
     try:
         session = pairing_of(request).pair(said.get("token", ""), said.get("name", ""))
     except InvalidValue:
         return _page("<h1>This code is no longer good</h1><p>Show a new one on the machine that runs Imbuto.</p>", 403)
     answer = RedirectResponse("/", 303)
-    answer.set_cookie(COOKIE, session, max_age=YEAR_S, httponly=True, samesite="strict")
+    answer.set_cookie(
+        COOKIE, session, max_age=YEAR_S, httponly=True, samesite="strict", secure=request.url.scheme == "https"
+    )
     return answer
 
 

@@ -4,6 +4,7 @@ origin; and what a page may load."""
 from __future__ import annotations
 
 import ipaddress
+import re
 from collections.abc import Callable
 from http.cookies import CookieError, SimpleCookie
 
@@ -11,6 +12,7 @@ from starlette.datastructures import Headers, MutableHeaders
 from starlette.responses import JSONResponse, PlainTextResponse, Response
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
+from imbuto.api.schemas import ErrorBody
 from imbuto.services.desk.rights import SAYS, NotAllowed, Rights, may_ask
 
 POLICY = "; ".join(
@@ -54,15 +56,25 @@ def session_of(headers: Headers) -> str:
     return found.value if found else ""
 
 
+HOST = re.compile(r"(?P<name>[a-z0-9](?:[a-z0-9.-]{0,251}[a-z0-9])?|\[[0-9a-f:.]{2,45}\])(?::(?P<port>[0-9]{1,5}))?")
+
+
 def host_name(value: str) -> str:
-    """The host of a Host header or origin, without scheme and port."""
-    value = value.partition("://")[2] or value
-    return value[: value.rindex("]") + 1] if value.startswith("[") and "]" in value else value.partition(":")[0]
+    """The host of a Host header, without its port; empty where it is not plainly one."""
+    found = HOST.fullmatch(value.lower())
+    return found["name"] if found else ""
+
+
+def refusal(status: int, kind: str, field: str, value: str | None, rule: str, sentence: str) -> Response:
+    """An answer in the one shape of every error."""
+    return JSONResponse(
+        ErrorBody(kind=kind, field=field, value=value, rule=rule, sentence=sentence).model_dump(), status
+    )
 
 
 class Guard:
-    """ASGI middleware: 403 for a foreign Host or Origin, 401 for a device that is not paired; security headers on every
-    answer; 403 for a device that asks for more than it may. rights_of: what the device may do that a session belongs to."""
+    """ASGI middleware: 403 for a foreign Host or Origin, 401 for a device that is not paired, 403 for one that asks for more than
+    it may; security headers on every answer, these among them. rights_of: what the device may do that a session belongs to."""
 
     def __init__(
         self, app: ASGIApp, hosts: frozenset[str] = LOOPBACK, rights_of: Callable[[str], Rights | None] = lambda _: None
@@ -73,49 +85,8 @@ class Guard:
 
     async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
         """Check, then pass on."""
-        if scope["type"] != "http":
+        if scope["type"] == "lifespan":
             await self.app(scope, receive, send)
-            return
-        headers = Headers(scope=scope)
-        host, origin = headers.get("host", ""), headers.get("origin")
-        refused = None
-        if host_name(host).lower() not in self.hosts:
-            refused = ("Host", host)
-        elif origin is not None and origin.partition("://")[2].lower() != host.lower():
-            refused = ("Origin", origin)
-        if refused:
-            sentence = f"{refused[0]}: “{refused[1][:60]}” is not this server; open it by its own address."
-            body = {
-                "field": refused[0],
-                "value": refused[1][:60],
-                "rule": "this server's own address",
-                "sentence": sentence,
-            }
-            await JSONResponse(body, 403)(scope, receive, send)
-            return
-
-        here = is_here(scope)
-        rights = "edit" if here else self.rights_of(session_of(headers))
-        scope["rights"] = rights
-        if rights is None and scope["path"] != PAIR_PATH:
-            rule = "pair it first, with a code shown on the machine that runs Imbuto"
-            sentence = f"This device is not paired; {rule}."
-            unpaired = {"kind": "unpaired", "field": "device", "value": None, "rule": rule, "sentence": sentence}
-            page = "text/html" in headers.get("accept", "")
-            answer: Response = PlainTextResponse(sentence, 401) if page else JSONResponse(unpaired, 401)
-            await answer(scope, receive, send)
-            return
-
-        if rights is not None and not may_ask(rights, scope["method"], scope["path"]):
-            refusal = NotAllowed("device", rights, SAYS[rights])
-            refused_ = {
-                "kind": refusal.kind,
-                "field": "device",
-                "value": rights,
-                "rule": refusal.rule,
-                "sentence": refusal.sentence,
-            }
-            await JSONResponse(refused_, 403)(scope, receive, send)
             return
 
         async def send_safely(message: Message) -> None:
@@ -126,4 +97,35 @@ class Guard:
                 out["referrer-policy"] = "same-origin"  # none at all would send a form without its origin
             await send(message)
 
-        await self.app(scope, receive, send_safely)
+        # Nothing here speaks anything but HTTP: what asks for another protocol is let go.
+        refused = self._refused(scope) if scope["type"] == "http" else PlainTextResponse("", 404)
+        await (refused or self.app)(scope, receive, send_safely)
+
+    def _refused(self, scope: Scope) -> Response | None:
+        """The answer to what is not passed on. Notes what may be done in the scope."""
+        headers = Headers(scope=scope)
+        hosts, origins = headers.getlist("host"), headers.getlist("origin")
+        host = hosts[0] if len(hosts) == 1 else ""
+        if host_name(host) not in self.hosts:
+            return _foreign("Host", ", ".join(hosts))
+        if any(origin.lower() != f"{scope['scheme']}://{host}".lower() for origin in origins):
+            return _foreign("Origin", ", ".join(origins))
+        rights = "edit" if is_here(scope) else self.rights_of(session_of(headers))
+        scope["rights"] = rights
+        if rights is None:
+            if scope["path"] == PAIR_PATH:
+                return None
+            rule = "pair it first, with a code shown on the machine that runs Imbuto"
+            sentence = f"This device is not paired; {rule}."
+            if "text/html" in headers.get("accept", ""):
+                return PlainTextResponse(sentence, 401)
+            return refusal(401, "unpaired", "device", None, rule, sentence)
+        if not may_ask(rights, scope["method"], scope["path"]):
+            found = NotAllowed("device", rights, SAYS[rights])
+            return refusal(403, found.kind, "device", rights, found.rule, found.sentence)
+        return None
+
+
+def _foreign(field: str, value: str) -> Response:
+    sentence = f"{field}: “{value[:60]}” is not this server; open it by its own address."
+    return refusal(403, "foreign", field, value[:60], "this server's own address", sentence)

@@ -13,6 +13,7 @@ from fastapi.sse import EventSourceResponse, ServerSentEvent
 
 from imbuto import __version__
 from imbuto.api.common import ERRORS, P, at_the_machine, pair_of, raw_body, safe_stem
+from imbuto.api.guard import is_here, session_of
 from imbuto.api.schemas import BackupBody, EditBody, TurnBody
 from imbuto.api.telling import TELLS, told
 from imbuto.formats import bundle, planfile, strict_json
@@ -141,11 +142,15 @@ def import_file(planner: P, data: Annotated[bytes, Depends(raw_body)], name: str
 
 @router.get("/homes/{home_id}/events", response_class=EventSourceResponse)
 async def events(home_id: str, planner: P, request: Request) -> AsyncIterator[ServerSentEvent]:
-    """The home's revision whenever it changes, for other tabs, and word of every look at a station that is watched."""
+    """The home's revision whenever it changes, for other tabs, and word of every look at a station that is watched; ends when the
+    device that listens is unpaired."""
     watch: Watch = request.app.state.watch
+    session = None if is_here(request.scope) else session_of(request.headers)
     last, seen, quiet = planner.live.get(home_id, 0), watch.seen.get(home_id, 0), 0.0
     while True:
         await asyncio.sleep(LISTEN_S)
+        if session is not None and request.app.state.pairing.rights_of(session) is None:
+            return
         quiet += LISTEN_S
         now = planner.live.get(home_id, 0)
         if now != last:

@@ -11,6 +11,8 @@ from time import monotonic
 from starlette.responses import JSONResponse
 from starlette.types import ASGIApp, Receive, Scope, Send
 
+from imbuto.api.schemas import ErrorBody
+
 COMPUTES = re.compile(r"^GET /api/homes/|^(POST|PUT|PATCH|DELETE) /api/(homes|imports)")
 SENTENCE = "Getting ready: Imbuto prepares its arithmetic, once, for less than a minute. Nothing is lost."
 
@@ -49,5 +51,5 @@ class Waiting:
         if self.ready.done or not computes:
             await self.app(scope, receive, send)
             return
-        body = {"kind": "getting_ready", "field": "", "value": None, "rule": "", "sentence": SENTENCE}
-        await JSONResponse(body, 503, {"Retry-After": "1"})(scope, receive, send)
+        body = ErrorBody(kind="getting_ready", field="", value=None, rule="", sentence=SENTENCE)
+        await JSONResponse(body.model_dump(), 503, {"Retry-After": "1"})(scope, receive, send)

@@ -1,38 +1,81 @@
-"""A home with everything on file, as one ZIP: its plan file, and each attachment under its mark. An open format, checked piece by piece."""
+"""A home with everything of it, as one ZIP: its plan file, each attachment under its mark, and each metered log as CSV with what it is
+in ``logs.json``. An open format, checked piece by piece."""
 
 from __future__ import annotations
 
+import csv
 import hashlib
 import io
+import json
 import re
 import zipfile
 import zlib
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
+from dataclasses import asdict, dataclass
+from datetime import datetime
+from typing import Annotated
+
+import numpy as np
+from annotated_types import Ge, Len
+from pydantic import TypeAdapter, ValidationError
 
 from imbuto.core.basics.errors import UnreadableFile
 from imbuto.core.home.binder import MOST_BYTES
+from imbuto.core.measuring.series import Series, Unit
+from imbuto.formats import csvout, strict_json
+from imbuto.formats.channels import MAX_ROWS, no_figure, no_moment
 
 PLAN = "home.imbuto.json"
 FILE = re.compile(r"files/([0-9a-f]{64})")
+LOGS, LOG = "logs.json", re.compile(r"logs/(\d{1,4})\.csv")
 MOST_FILES, MOST_WHOLE = 1_000, 400_000_000
 # What reading a ZIP that was damaged raises.
-BROKEN = (zipfile.BadZipFile, zlib.error, NotImplementedError, RuntimeError, EOFError, ValueError)
+BROKEN = (zipfile.BadZipFile, zlib.error, NotImplementedError, RuntimeError, EOFError, ValueError, csv.Error)
 MAGIC = b"PK\x03\x04"
 
 
-def pack(plan_file: bytes, files: Mapping[str, bytes]) -> bytes:
+@dataclass(frozen=True, slots=True, kw_only=True)
+class LogSheet:
+    """What a metered log is. reading: the id of the reading it was noted as; the rest as in the core's Series."""
+
+    reading: Annotated[str, Len(1, 120)]
+    channel: Annotated[str, Len(0, 400)]
+    file: Annotated[str, Len(0, 400)]
+    zone: Annotated[str, Len(0, 80)]
+    unit: Unit
+    cumulative: bool
+    interval_s: Annotated[float, Ge(0)] | None
+
+
+@dataclass(frozen=True, slots=True)
+class Packed:
+    """What a ZIP holds."""
+
+    plan_file: bytes
+    files: dict[str, bytes]
+    logs: list[tuple[LogSheet, Series]]
+
+
+SHEETS: TypeAdapter[list[LogSheet]] = TypeAdapter(list[LogSheet])
+
+
+def pack(plan_file: bytes, files: Mapping[str, bytes], logs: Sequence[tuple[LogSheet, Series]] = ()) -> bytes:
     """files: by their marks."""
     out = io.BytesIO()
     with zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED) as archive:
         archive.writestr(PLAN, plan_file)
         for mark, data in sorted(files.items()):
             archive.writestr(f"files/{mark}", data)
+        if logs:
+            archive.writestr(LOGS, json.dumps([asdict(sheet) for sheet, _ in logs], ensure_ascii=False, indent=1))
+        for n, (sheet, series) in enumerate(logs):
+            archive.writestr(f"logs/{n}.csv", csvout.series_csv(sheet.channel, series, "UTC"))
     return out.getvalue()
 
 
-def unpack(data: bytes, name: str) -> tuple[bytes, dict[str, bytes]]:
-    """The plan file, and the attachments by their marks. Raises UnreadableFile for a name that does not belong, for sizes and counts
-    past the ceiling, and for what is not what its mark says."""
+def unpack(data: bytes, name: str) -> Packed:
+    """The plan file, the attachments by their marks, and the logs. Raises UnreadableFile for a name that does not belong, for sizes and
+    counts past the ceiling, and for what is not what its mark says."""
     try:
         with zipfile.ZipFile(io.BytesIO(data)) as archive:
             entries = archive.infolist()
@@ -41,14 +84,15 @@ def unpack(data: bytes, name: str) -> tuple[bytes, dict[str, bytes]]:
             if sum(e.file_size for e in entries) > MOST_WHOLE:
                 raise UnreadableFile(name, None, "what is packed in it is larger than is taken in")
             names = [e.filename for e in entries]
-            strange = next((n for n in names if n != PLAN and not FILE.fullmatch(n)), None)
+            strange = next(
+                (n for n in names if n not in (PLAN, LOGS) and not FILE.fullmatch(n) and not LOG.fullmatch(n)), None
+            )
             if strange is not None or len(set(names)) < len(names):
                 raise UnreadableFile(name, None, f"“{(strange or names[0])[:60]}” does not belong in a packed home")
             if PLAN not in names:
                 raise UnreadableFile(name, None, f"no “{PLAN}” is packed in it")
-            return _read(archive, PLAN, name, MOST_WHOLE), {
-                e.filename[6:]: _checked(archive, e.filename, name) for e in entries if e.filename != PLAN
-            }
+            files = {n[6:]: _checked(archive, n, name) for n in names if FILE.fullmatch(n)}
+            return Packed(_read(archive, PLAN, name, MOST_WHOLE), files, _logs(archive, names, name))
     except (*BROKEN, OSError) as error:
         raise UnreadableFile(name, None, f"it begins like a ZIP, but cannot be read as one: {error}") from None
 
@@ -66,3 +110,39 @@ def _checked(archive: zipfile.ZipFile, entry: str, name: str) -> bytes:
     if hashlib.sha256(data).hexdigest() != entry[6:]:
         raise UnreadableFile(name, None, f"“{entry[:20]}…” in it is not what its mark says: it was damaged or changed")
     return data
+
+
+def _logs(archive: zipfile.ZipFile, names: list[str], name: str) -> list[tuple[LogSheet, Series]]:
+    if LOGS not in names:
+        return []
+    try:
+        said = SHEETS.validate_python(strict_json.parse(_read(archive, LOGS, name, MOST_BYTES), LOGS))
+    except ValidationError as error:
+        raise UnreadableFile(
+            name, None, f"“{LOGS}” in it does not say what its logs are: {error.errors()[0]['msg']}"
+        ) from None
+    found = []
+    for n, sheet in enumerate(said):
+        entry = f"logs/{n}.csv"
+        if entry not in names:
+            raise UnreadableFile(name, None, f"“{entry}” is named in it, but not there")
+        found.append((sheet, _series(_read(archive, entry, name, MOST_WHOLE), sheet, f"{name}, {entry}")))
+    return found
+
+
+def _series(data: bytes, sheet: LogSheet, where: str) -> Series:
+    """A log as it was written here: a time with its offset, and a value, in every line after the heading."""
+    cells = list(csv.reader(io.StringIO(data.decode("utf-8"), newline="")))[1:]
+    if not 2 <= len(cells) <= MAX_ROWS:
+        raise UnreadableFile(where, None, f"a log has 2 to {MAX_ROWS:,} lines")
+    if any(len(c) != 2 for c in cells):
+        raise UnreadableFile(where, None, "every line has a time and a value")
+    moments = [datetime.fromisoformat(at) for at, _ in cells]
+    if any(m.tzinfo is None for m in moments):
+        raise UnreadableFile(where, None, "every time carries its offset")
+    seconds = np.array([m.timestamp() for m in moments])
+    values = np.array([float(v) for _, v in cells])
+    bad = no_moment(seconds) | no_figure(values) | ~np.isfinite(values)
+    if bad.any() or (np.diff(seconds) <= 0).any():
+        raise UnreadableFile(where, None, "its times must rise, and its values be figures that a meter can show")
+    return Series(sheet.unit, sheet.cumulative, seconds, values, sheet.interval_s)

@@ -25,7 +25,8 @@ def safe(cell: Cell) -> str:
         return cell.isoformat()
     if isinstance(cell, (int, float)):
         return repr(cell)
-    return f"'{cell}" if cell.startswith(DANGEROUS) else cell
+    # Some spreadsheets pass over blanks before they look for a formula.
+    return f"'{cell}" if cell.startswith(DANGEROUS) or cell.lstrip().startswith(DANGEROUS) else cell
 
 
 def table(head: Sequence[str], rows: Iterable[Sequence[Cell]]) -> str:

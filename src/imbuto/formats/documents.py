@@ -24,6 +24,7 @@ from imbuto.formats import strict_json
 
 T = TypeVar("T")
 MOST_KNOWN = 64  # documents of a kind
+MOST_FOREIGN = 100_000  # characters of JSON: what a document holds that nothing here reads
 Json = dict[str, Any]
 
 # How a field is called in a sentence, and its unit.
@@ -70,7 +71,12 @@ class Adapter(Generic[T]):
     def complete(self, raw: Json, where: str = "") -> tuple[T, Json]:
         """The dataclass, and the document with its defaults written out and its unknown keys kept."""
         document = self.read(raw, where)
-        return document, merged(raw, self.write(document))
+        known = self.write(document)
+        whole = merged(raw, known)
+        if whole is not raw and foreign(whole, known) > MOST_FOREIGN:
+            rule = f"fields that this Imbuto does not know may hold {MOST_FOREIGN:,} characters in all, and are kept as they are"
+            raise InvalidValue(where or "the document", None, rule)
+        return document, whole
 
 
 HOME: Adapter[Home] = Adapter(Home)
@@ -99,6 +105,15 @@ def merged(raw: Any, known: Any) -> Any:
     if isinstance(raw, list) and isinstance(known, list) and len(raw) == len(known):
         return [merged(r, k) for r, k in zip(raw, known, strict=True)]
     return known
+
+
+def foreign(whole: Any, known: Any) -> int:
+    """Characters of JSON of what only ``whole`` has, at every depth."""
+    if isinstance(whole, dict) and isinstance(known, dict):
+        return sum(foreign(v, known[k]) if k in known else len(k) + len(strict_json.dump(v)) for k, v in whole.items())
+    if isinstance(whole, list) and isinstance(known, list) and len(whole) == len(known):
+        return sum(foreign(w, k) for w, k in zip(whole, known, strict=True))
+    return 0
 
 
 def _translated(detail: ErrorDetails, raw: Any, where: str) -> InvalidValue:

@@ -74,10 +74,11 @@ class Pairing:
         segno.make(address, error="m").save(out, kind="svg", border=2, xmldecl=False, svgns=True)
         return Invitation(address=address, svg=out.getvalue().decode(), minutes=TOKEN_S / 60)
 
-    def open(self, token: str) -> bool:
-        """Whether a token may still be used."""
+    def offered(self, token: str) -> Rights | None:
+        """What whoever uses a token may do; None where it may not be used any more."""
         with self._lock:
-            return self._tokens.get(token, (0.0, "look"))[0] > self._ticks()
+            until, rights = self._tokens.get(token, (0.0, "look"))
+            return rights if until > self._ticks() else None
 
     def pair(self, token: str, name: str) -> str:
         """Use a token up; returns the session the device is to hold. Raises InvalidValue."""

@@ -10,6 +10,8 @@ from datetime import UTC, date, datetime, time
 from threading import Lock
 from typing import Literal, cast
 
+from sqlalchemy.orm import Session
+
 from imbuto.core.advice.bands import bands, wants_bands
 from imbuto.core.advice.diagram import Diagram, diagram
 from imbuto.core.advice.verdict import Verdict, judge
@@ -57,6 +59,7 @@ class Documents:
 
 
 Pair = tuple[str, str]
+Also = Callable[[Session, str], None]  # what is written with a home in one transaction
 log = logging.getLogger("imbuto")
 KEPT = "Your change was kept, but no verdict on it could be worked out. Undo takes it back; the server's log has the details."
 
@@ -94,18 +97,22 @@ class Planner:
         with self.database.reading() as session:
             return Repository(session).rev(home_id)
 
-    def take_in(self, data: bytes | str, name: str) -> HomeState:
-        """Add a home from a plan file. Raises what ``planfile.read`` raises; then nothing was added."""
+    def take_in(self, data: bytes | str, name: str, also: Also | None = None) -> HomeState:
+        """Add a home from a plan file. Raises what ``planfile.read`` or ``also`` raises; then nothing was added."""
         bundle = planfile.read(data, name)
-        return self.add(bundle.raw_home, bundle.raw_plans, bundle.raw_outages, bundle.readings)
+        return self.add(bundle.raw_home, bundle.raw_plans, bundle.raw_outages, bundle.readings, also)
 
-    def add(self, home: Json, plans: list[Json], outages: list[Json], readings: Sequence[Reading] = ()) -> HomeState:
-        """Add a home from documents that were checked."""
+    def add(
+        self, home: Json, plans: list[Json], outages: list[Json], readings: Sequence[Reading] = (), also: Also | None = None,
+    ) -> HomeState:  # fmt: skip
+        """Add a home from documents that were checked. also: what else is written with it, given the id it has."""
         with self.database.writing() as session:
             repository = Repository(session)
             home_id = repository.create_home(home, plans or [_first_plan()], outages or [_evening_cut()])
             for reading in readings:
                 repository.add_reading(to_row(home_id, reading))
+            if also is not None:
+                also(session, home_id)
             return state_of(repository, home_id)
 
     def give_out(self, home_id: str) -> Json:

@@ -3,14 +3,21 @@
 from __future__ import annotations
 
 from pathlib import Path
+from typing import cast
+
+from sqlalchemy.orm import Session
 
 from imbuto.core.basics.errors import NotFound, UnreadableFile
 from imbuto.core.home.binder import Attached
+from imbuto.core.measuring.series import Unit
 from imbuto.formats import bundle, strict_json
 from imbuto.formats.attached import safe_name, taken_in
 from imbuto.formats.patch import escape
 from imbuto.services.desk.edits import HomeState
 from imbuto.services.desk.planner import EditResult, Pair, Planner
+from imbuto.store import series as stored
+from imbuto.store.models import SeriesRow
+from imbuto.store.repository import Repository
 
 KEPT_MB = 500  # of all files of a home
 
@@ -50,20 +57,47 @@ def file_of(planner: Planner, home_id: str, entry_id: str) -> tuple[Path, Attach
 
 
 def packed(planner: Planner, home_id: str) -> bytes:
-    """A home with everything on file, as a ZIP. Raises NotFound."""
+    """A home with everything on file and its metered logs, as a ZIP. Raises NotFound."""
     marks = {
         f.file.sha256 for f in planner.documents(planner.state(home_id)).home.binder.values() if f.file is not None
     }
     found = {
         mark: path.read_bytes() for mark in sorted(marks) if (path := planner.files.get(home_id, mark)) is not None
     }
-    return bundle.pack(strict_json.dump(planner.give_out(home_id)).encode(), found)
+    plan_file = planner.give_out(home_id)
+    given = {r["id"] for r in plan_file["readings"]}
+    logs = []
+    with planner.database.reading() as session:
+        for row in stored.listed(session, home_id):
+            if row.reading_id in given:
+                sheet = bundle.LogSheet(
+                    reading=row.reading_id, channel=row.channel, file=row.file, zone=row.zone, unit=cast(Unit, row.unit),
+                    cumulative=row.cumulative, interval_s=row.interval_s,
+                )  # fmt: skip
+                logs.append((sheet, stored.load(session, home_id, row.id)[1]))
+    return bundle.pack(strict_json.dump(plan_file).encode(), found, logs)
 
 
 def take_packed(planner: Planner, data: bytes, name: str) -> HomeState:
     """A home from a ZIP; nothing is half taken. Raises what reading a plan file raises."""
-    plan_file, files = bundle.unpack(data, name)
-    state = planner.take_in(plan_file, name)
+    whole = bundle.unpack(data, name)
+
+    def with_logs(session: Session, home_id: str) -> None:
+        noted = {r.id for r in Repository(session).readings(home_id)}
+        for sheet, series in whole.logs:
+            if sheet.reading not in noted:
+                raise UnreadableFile(
+                    name, sheet.reading, f"the log “{sheet.channel}” in it belongs to no reading of the home"
+                )
+            row = SeriesRow(
+                home_id=home_id, id=sheet.reading, reading_id=sheet.reading, channel=sheet.channel, file=sheet.file,
+                zone=sheet.zone, unit=sheet.unit, cumulative=sheet.cumulative, interval_s=sheet.interval_s, samples=len(series.values),
+            )  # fmt: skip
+            noted.discard(sheet.reading)
+            stored.keep(session, row, series)
+
+    state = planner.take_in(whole.plan_file, name, with_logs)
+    files = whole.files
     wanted = {f.file.sha256 for f in planner.documents(state).home.binder.values() if f.file is not None}
     for mark in wanted & set(files):
         planner.files.put(state.id, files[mark])

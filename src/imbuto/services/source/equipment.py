@@ -246,7 +246,7 @@ def _entry(cls: type, cells: dict[str, str], where: str) -> Any:
 def _plain(cell: str) -> str:
     """A cell without the apostrophe that keeps a spreadsheet from running it."""
     cell = cell.strip()
-    return cell[1:] if cell.startswith("'") and cell[1:].startswith(DANGEROUS) else cell
+    return cell[1:] if cell.startswith("'") and cell[1:].lstrip().startswith(DANGEROUS) else cell
 
 
 def _dialect(text: str) -> type[csv.Dialect]:
