@@ -8,6 +8,8 @@ import json
 import os
 import shutil
 import sqlite3
+import subprocess
+import sys
 import zipfile
 from contextlib import closing, suppress
 from datetime import datetime, timedelta
@@ -16,7 +18,10 @@ from pathlib import Path
 import pytest
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
+from sqlalchemy import event
+from starlette.testclient import TestClient
 
+from imbuto.api.app import create_app
 from imbuto.core.basics.errors import ImbutoError, InvalidValue, UnreadableFile
 from imbuto.formats import sealed
 from imbuto.services.desk.demo import open_planner
@@ -27,6 +32,7 @@ from imbuto.store.database import Database, DataFolder, newest
 from imbuto.store.models import DeviceRow
 from tests.demo import demo_copy
 
+FOUR = Path(__file__).parents[2] / "examples" / "four-loads.json"
 HOME, NOON = "saltgrass-house", datetime(2026, 11, 28, 12)
 
 
@@ -271,3 +277,44 @@ def test_what_was_half_received_is_cleared(tmp_path):
     (tmp_path / "incoming" / "half").write_bytes(b"x")
     clear_incoming(tmp_path)
     assert list((tmp_path / "incoming").iterdir()) == []
+
+
+@pytest.mark.parametrize(
+    ("pragma", "words"),
+    [
+        ("max_page_count=1", "the disk is full; free some room"),
+        ("query_only=ON", "it cannot be written; give yourself the right"),
+    ],
+)
+def test_an_edit_that_cannot_be_written_is_told_and_changes_nothing(folder, pragma, words):
+    planner = open_planner(folder)
+    rev = planner.state(HOME).rev
+    # As an edit meets it: what each new connection is set to is what a full disk, or one that is read-only, does to it.
+    event.listen(planner.database.engine, "connect", lambda c, _: c.execute(f"PRAGMA {pragma}"))
+    planner.database.engine.dispose()
+    client = TestClient(create_app(planner), base_url="http://localhost", raise_server_exceptions=False)
+    first = planner.state(HOME).plans[0]
+    ops = [
+        {"doc": f"p{n}", "op": "add", "path": "", "kind": "plan", "value": first | {"id": f"p{n}"}} for n in range(9)
+    ]
+    body = {"base_rev": rev, "edit_id": "e", "label": "l", "ops": ops}
+    answer = client.post(f"/api/homes/{HOME}/edits", json=body)
+    assert (answer.status_code, answer.json()["kind"]) == (507, "data_folder")
+    assert words in answer.json()["sentence"]
+    assert client.get(f"/api/homes/{HOME}").json()["rev"] == rev
+    planner.database.close()
+
+
+def test_a_folder_that_may_not_be_written_is_told_in_a_sentence(tmp_path):
+    kept = tmp_path / "kept"
+    kept.mkdir()
+    kept.chmod(0o555)
+    # The owner of everything may write anywhere, unless it lays that down.
+    bare = ["setpriv", "--bounding-set=-dac_override,-dac_read_search"] if os.geteuid() == 0 else []
+    told = subprocess.run(
+        [*bare, sys.executable, "-m", "imbuto.cli", "import", str(FOUR), "--folder", str(kept)],
+        capture_output=True, text=True, timeout=60, check=False,
+    )  # fmt: skip
+    assert told.returncode == 2
+    assert "it cannot be written; give yourself the right to write there" in told.stderr
+    assert told.stderr.count("\n") == 1

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import asyncio
+import errno
 import logging
 from collections.abc import AsyncIterator
 from contextlib import asynccontextmanager
@@ -33,6 +34,7 @@ from imbuto.services.desk.rights import NotAllowed
 from imbuto.services.desk.safe import clear_incoming, keep_copies
 from imbuto.services.house.instruments import Instruments
 from imbuto.services.storm.stations import Watch
+from imbuto.store.database import DataFolder
 
 log = logging.getLogger("imbuto")
 
@@ -82,6 +84,7 @@ def create_app(planner: Planner, lan: str | None = None) -> FastAPI:
     app.add_exception_handler(ImbutoError, _known)
     app.add_exception_handler(RequestValidationError, _unreadable)
     app.add_exception_handler(HTTPException, _http)
+    app.add_exception_handler(OSError, _disk)
     app.add_exception_handler(Exception, _unexpected)
 
     @app.api_route("/api/{_rest:path}", methods=["GET", "POST", "PUT", "PATCH", "DELETE"], include_in_schema=False)
@@ -100,7 +103,7 @@ def _answer(status: int, body: ErrorBody) -> JSONResponse:
 
 async def _known(_request: Request, error: Exception) -> JSONResponse:
     assert isinstance(error, ImbutoError)
-    status = {NotFound: 404, Stale: 409, UnreadableFile: 400, NotAllowed: 403}.get(type(error), 422)
+    status = {NotFound: 404, Stale: 409, UnreadableFile: 400, NotAllowed: 403, DataFolder: 507}.get(type(error), 422)
     value = None if error.value is None else shown(error.value).strip("“”")
     body = ErrorBody(kind=error.kind, field=error.field, value=value, rule=error.rule, sentence=error.sentence)
     if isinstance(error, Stale):
@@ -127,6 +130,18 @@ async def _http(_request: Request, error: Exception) -> JSONResponse:
     return _answer(
         error.status_code,
         ErrorBody(kind="http", field="address", value=None, rule=str(error.detail), sentence=f"{error.detail}."),
+    )
+
+
+async def _disk(request: Request, error: Exception) -> JSONResponse:
+    assert isinstance(error, OSError)
+    said = {errno.ENOSPC: "it is full; free some room", errno.EDQUOT: "its quota is used up; free some room",
+            errno.EROFS: "it cannot be written; see that it is not read-only"}.get(error.errno or 0)  # fmt: skip
+    if said is None:
+        return await _unexpected(request, error)
+    rule = f"{said} and try again; nothing was changed"
+    return _answer(
+        507, ErrorBody(kind="data_folder", field="disk", value=None, rule=rule, sentence=f"The disk: {rule}.")
     )
 
 

@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 import json
+import re
+import shutil
 import sqlite3
 import threading
 from collections.abc import Iterator
@@ -12,13 +14,16 @@ from pathlib import Path
 from typing import Any
 
 from sqlalchemy import Engine, create_engine, event, inspect, text
-from sqlalchemy.exc import DatabaseError
+from sqlalchemy.exc import DatabaseError, OperationalError
 from sqlalchemy.orm import Session
 
 from imbuto.core.basics.errors import ImbutoError
 from imbuto.store.backup import COPIES, copied, copies
 
 BUSY_MS = 5_000
+ROOM = 1_000_000  # bytes: with less, a disk that cannot be written is full
+IO = "disk I/O error"
+OF_THE_DISK = re.compile(rf"{IO}|is full|readonly|read-only|locked|malformed|not a database|unable to open")
 
 
 class DataFolder(ImbutoError):
@@ -58,20 +63,23 @@ class Database:
         if self.path.is_file() and self.path.stat().st_size == 0 and copies(self.path.parent):
             raise self._said(sqlite3.DatabaseError("it is empty"))
 
-    def _said(self, error: Exception) -> DataFolder:
-        """What went wrong with the file, and what to do."""
+    def _said(self, error: Exception, then: str = "start again") -> DataFolder:
+        """What went wrong with the file, and what to do, and then. Only what says so of itself is called damaged: a disk without room
+        often says no more than that it could not be written."""
         words = str(getattr(error, "orig", None) or error)
-        if (
+        if "full" in words or (IO in words and shutil.disk_usage(self.path.parent).free < ROOM):
+            rule = f"the disk is full; free some room and {then}"
+        elif (
             "readonly" in words
             or "read-only" in words
-            or isinstance(error, PermissionError)
             or "unable to open" in words
+            or isinstance(error, PermissionError)
         ):
             rule = "it cannot be written; give yourself the right to write there, or name another folder with --folder"
-        elif "full" in words:
-            rule = "the disk is full; free some room and start again"
         elif "locked" in words:
-            rule = "another program holds it; stop that one first"
+            rule = f"another program holds it; stop that one first, and {then}"
+        elif IO in words:
+            rule = f"the disk does not answer as it should; see that it is there and sound, and {then}"
         else:
             kept = copies(self.path.parent)
             last = f"; the newest copy is {kept[-1]}: “imbuto restore” takes it" if kept else "; restore a backup"
@@ -79,15 +87,25 @@ class Database:
         return DataFolder("database", str(self.path), rule)
 
     @contextmanager
+    def _telling(self) -> Iterator[None]:
+        """Raise DataFolder, with what to do, for what the disk or another program did; a mistake in a query stays what it is."""
+        try:
+            yield
+        except DatabaseError as error:
+            if type(error) in (DatabaseError, OperationalError) and OF_THE_DISK.search(str(error.orig)):
+                raise self._said(error, "try again; nothing was changed") from None
+            raise
+
+    @contextmanager
     def reading(self) -> Iterator[Session]:
         """A session that sees one consistent state."""
-        with Session(self.engine) as session:
+        with self._telling(), Session(self.engine) as session:
             yield session
 
     @contextmanager
     def writing(self) -> Iterator[Session]:
         """A transaction with the write lock taken first; committed at the end, rolled back on any error."""
-        with self._writing, Session(self.engine) as session:
+        with self._writing, self._telling(), Session(self.engine) as session:
             session.execute(text("BEGIN IMMEDIATE"))
             try:
                 yield session

@@ -50,7 +50,8 @@ def backed_up(folder: Path, passphrase: str | None = None) -> bytes:
     try:
         data = backup.packed(folder, version("imbuto"), datetime.now())
     except sqlite3.Error as error:
-        raise DataFolder("database", str(folder / backup.DATABASE), f"it cannot be copied whole: {error}") from None
+        rule = f"it cannot be copied whole ({error}): see that the disk has room and is sound, or restore one of the dated copies"
+        raise DataFolder("database", str(folder / backup.DATABASE), rule) from None
     return sealed.seal(data, passphrase) if passphrase else data
 
 
