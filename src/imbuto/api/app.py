@@ -22,10 +22,12 @@ from imbuto.api.guard import LOOPBACK, Guard, host_name
 from imbuto.api.idle import Idle, Noting
 from imbuto.api.ready import Ready, Waiting
 from imbuto.api.schemas import ErrorBody
+from imbuto.core.basics import moments
 from imbuto.core.basics.errors import ImbutoError, NotFound, UnreadableFile, refusal, shown
 from imbuto.core.measuring.said import NotUnderstood
 from imbuto.core.run.compiled import compile_all
 from imbuto.core.run.light import warm_up
+from imbuto.formats.planfile import with_moments
 from imbuto.services.desk.edits import Stale
 from imbuto.services.desk.jobs import Jobs
 from imbuto.services.desk.pairing import Pairing
@@ -91,6 +93,8 @@ def create_app(planner: Planner, lan: str | None = None) -> FastAPI:
     def nothing_here(_rest: str) -> None:
         raise NotFound("address", f"/api/{_rest}", "the server has no such address")
 
+    described = app.openapi
+    app.openapi = lambda: with_moments(described())  # type: ignore[method-assign]
     interface = built_interface()
     if interface is not None:
         app.frontend("/", directory=interface, fallback="index.html")
@@ -120,7 +124,7 @@ async def _unreadable(_request: Request, error: Exception) -> JSONResponse:
     field = " ".join(str(p) for p in first["loc"][1:]) or "body"
     given = None if first["type"] == "missing" else shown(first.get("input")).strip("“”")
     message = str(first["msg"])
-    rule = message[:1].lower() + message[1:]
+    rule = next((r for name, r in moments.RULES.items() if name in message), message[:1].lower() + message[1:])
     sentence = refusal(field, given, rule)
     return _answer(422, ErrorBody(kind="invalid", field=field, value=given, rule=rule, sentence=sentence))
 

@@ -43,7 +43,7 @@ def keeping_it_going(home_id: str, plan: str, outage: str, planner: P) -> Keepin
     return keeping(planner, home_id, plan, outage)
 
 
-@router.get("/homes/{home_id}/keeping.ics")
+@router.get("/homes/{home_id}/keeping.ics", response_class=Response)
 def keeping_as_a_calendar(home_id: str, plan: str, outage: str, planner: P) -> Response:
     """The same as an iCalendar file."""
     headers = {"content-disposition": 'attachment; filename="imbuto-everyday.ics"'}
@@ -62,7 +62,7 @@ def replay_a_meter(home_id: str, plan: str, series: str, planner: P) -> ReplayVi
     return replay(planner, home_id, plan, series)
 
 
-@router.get("/homes/{home_id}/everyday.csv")
+@router.get("/homes/{home_id}/everyday.csv", response_class=Response)
 def an_ordinary_year_as_csv(home_id: str, plan: str, outage: str, planner: P, source: str | None = None) -> Response:
     """Its months and nights as a table."""
     headers = {"content-disposition": 'attachment; filename="imbuto-year.csv"'}
@@ -71,7 +71,7 @@ def an_ordinary_year_as_csv(home_id: str, plan: str, outage: str, planner: P, so
     )
 
 
-@router.get("/homes/{home_id}/tariffs/{tariff_id}.csv")
+@router.get("/homes/{home_id}/tariffs/{tariff_id}.csv", response_class=Response)
 def a_tariff_as_csv(home_id: str, tariff_id: str, planner: P) -> Response:
     """A tariff as a table."""
     headers = {"content-disposition": 'attachment; filename="imbuto-tariff.csv"'}

@@ -2,15 +2,16 @@
 
 from __future__ import annotations
 
-from datetime import datetime
 from typing import Annotated, Any, Literal
 
 from pydantic import BaseModel, ConfigDict, Field
 
+from imbuto.core.basics.moments import LocalTime
 from imbuto.core.home.loads import Season
 from imbuto.core.measuring.readings import Side
 from imbuto.services.house.importing import KeptChannel
 
+Revision = Annotated[int, Field(ge=0, le=2**53)]
 Ident = Annotated[str, Field(min_length=1, max_length=80)]
 
 
@@ -46,13 +47,13 @@ class EditBody(BaseModel):
     that the answer carries only what changed; null for everything; trial: it only tries something.
     """
 
-    base_rev: int
+    base_rev: Revision
     edit_id: Ident
     label: Annotated[str, Field(min_length=1, max_length=200)]
     ops: Annotated[list[Op], Field(min_length=1, max_length=2000)]
     trial: bool = False
     judge: Judged | None = None
-    since: int | None = None
+    since: Revision | None = None
 
 
 class BackupBody(BaseModel):
@@ -66,7 +67,7 @@ class TurnBody(BaseModel):
 
     edit_id: Ident
     judge: Judged | None = None
-    since: int | None = None
+    since: Revision | None = None
 
 
 class ReadingBody(BaseModel):
@@ -81,7 +82,7 @@ class ReadingBody(BaseModel):
     setting: Annotated[str, Field(max_length=80)] = ""
     season: Season = "any"
     judge: Judged | None = None
-    since: int | None = None
+    since: Revision | None = None
 
 
 class KeepBody(BaseModel):
@@ -91,7 +92,7 @@ class KeepBody(BaseModel):
     job: Ident
     channels: Annotated[list[KeptChannel], Field(min_length=1, max_length=200)]
     judge: Judged | None = None
-    since: int | None = None
+    since: Revision | None = None
 
 
 class BeginBody(BaseModel):
@@ -100,8 +101,8 @@ class BeginBody(BaseModel):
     plan: Ident
     outage: Ident
     edit_id: Ident
-    began: datetime | None = None
-    back_by: datetime | None = None
+    began: LocalTime | None = None
+    back_by: LocalTime | None = None
     charges: Annotated[dict[Ident, Annotated[float, Field(ge=0, le=1)]], Field(max_length=50)] = {}
 
 
@@ -113,7 +114,7 @@ class NoteBody(BaseModel):
     edit_id: Ident
     text: Annotated[str, Field(min_length=1, max_length=200)]
     source: Ident | None = None
-    at: datetime | None = None
+    at: LocalTime | None = None
 
 
 class WatchBody(BaseModel):

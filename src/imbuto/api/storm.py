@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from datetime import datetime
 from typing import Annotated
 
 from fastapi import APIRouter, Depends, Request, Response
@@ -10,6 +9,7 @@ from fastapi import APIRouter, Depends, Request, Response
 from imbuto.api.common import ERRORS, FILE_BODY, P, raw_body
 from imbuto.api.schemas import BeginBody, DrillBody, NoteBody, WatchBody
 from imbuto.api.telling import TELLS, told
+from imbuto.core.basics.moments import LocalTime
 from imbuto.core.storm.cards import Card
 from imbuto.core.storm.drill import Scene
 from imbuto.core.storm.past import By
@@ -101,7 +101,7 @@ def note_a_gauge(home_id: str, body: NoteBody, planner: P) -> Response:
 
 
 @router.get("/homes/{home_id}/live/reach")
-def reach_the_hour(home_id: str, outage: str, until: datetime, planner: P) -> ReachView:
+def reach_the_hour(home_id: str, outage: str, until: LocalTime, planner: P) -> ReachView:
     """What would have to be given up for the stores to last until a local time. It only proposes."""
     return reach(planner, home_id, outage, until)
 

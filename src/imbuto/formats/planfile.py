@@ -25,6 +25,7 @@ FORMAT = "imbuto"
 VERSION = 2
 ADDRESSABLE = re.compile(r"[A-Za-z0-9_-][A-Za-z0-9._-]*")
 MOST_READINGS = 20_000
+MOMENT = r"^\d{4}-\d\d-\d\dT\d\d:\d\d(:\d\d(\.\d{1,6})?)?(Z|[+-]\d\d:\d\d)?$"
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -54,9 +55,21 @@ class Bundle:
     readings: list[Reading]
 
 
+def with_moments(part: Any) -> Any:
+    """A schema in which moments are what they are here: ISO 8601, those of the wall clock without an offset, which the format
+    ``date-time`` would demand."""
+    if isinstance(part, list):
+        return [with_moments(p) for p in part]
+    if not isinstance(part, dict):
+        return part
+    if part.get("format") == "date-time":
+        return {k: v for k, v in part.items() if k != "format"} | {"pattern": MOMENT}
+    return {k: with_moments(v) for k, v in part.items()}
+
+
 def schema() -> Json:
     """The published JSON Schema of the plan file."""
-    made = TypeAdapter(PlanFile).json_schema(mode="validation")
+    made = with_moments(TypeAdapter(PlanFile).json_schema(mode="validation"))
     return {"$schema": "https://json-schema.org/draft/2020-12/schema", **made, "title": "Imbuto plan file"}
 
 

@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, field
-from datetime import datetime
 from typing import Annotated, Literal
 
 from annotated_types import Len
 
 from imbuto.core.basics.errors import InvalidValue
+from imbuto.core.basics.moments import LocalTime
 from imbuto.core.basics.units import Fraction, Ident, Name, Text
 
 Likely = Literal["possible", "likely", "certain"]
@@ -20,7 +20,7 @@ class Ticked:
     """Something done before a storm. who: in words; at: local wall-clock time."""
 
     who: Text = ""
-    at: datetime
+    at: LocalTime
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -30,8 +30,8 @@ class Alert:
     is done, by item."""
 
     title: Name
-    begins: datetime
-    ends: datetime
+    begins: LocalTime
+    ends: LocalTime
     brings: Annotated[tuple[Weather, ...], Len(0, 3)] = ()
     likely: Likely = "likely"
     came: Literal["by_hand", "file", "feed"] = "by_hand"

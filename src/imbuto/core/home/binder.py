@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from datetime import date
 from typing import Annotated, Literal
 
 from annotated_types import Interval, Len
 
 from imbuto.core.basics.errors import InvalidValue
+from imbuto.core.basics.moments import Day
 from imbuto.core.basics.units import Ident, Name, Text
 
 FiledKind = Literal["warranty", "manual", "serial", "invoice", "firmware", "photo", "permit", "settings", "other"]
@@ -37,8 +37,8 @@ class Filed:
     title: Name
     of: Text = ""
     number: Text = ""
-    on: date | None = None
-    until: date | None = None
+    on: Day | None = None
+    until: Day | None = None
     note: Text = ""
     file: Attached | None = None
 

@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, field
-from datetime import datetime
 from typing import Annotated, Literal
 
 from annotated_types import Interval, Len
 
 from imbuto.core.basics.errors import InvalidValue
+from imbuto.core.basics.moments import LocalTime
 from imbuto.core.basics.units import Ident, Name, Text
 
 EntryKind = Literal["note", "defect", "part", "firmware", "cycles", "waking", "energy"]
@@ -26,7 +26,7 @@ class Row:
 
     id: Ident
     line: Ident
-    at: datetime
+    at: LocalTime
     value: Annotated[float, Interval(ge=-1e6, le=1e6)]
     second: Annotated[float, Interval(ge=-1e6, le=1e6)] | None = None
     note: Text = ""
@@ -42,8 +42,8 @@ class Trial:
     procedure: Ident
     plan: Ident
     joined: Text = ""
-    began: datetime
-    ended: datetime | None = None
+    began: LocalTime
+    ended: LocalTime | None = None
     who: Text = ""
     stopped: Text = ""
     kept: bool = False
@@ -61,7 +61,7 @@ class Case:
     asked: Text = ""
     workaround: Text = ""
     effect: Text = ""
-    closed: datetime | None = None
+    closed: LocalTime | None = None
     ending: Text = ""
 
 
@@ -71,7 +71,7 @@ class Entry:
 
     id: Ident
     kind: EntryKind
-    at: datetime
+    at: LocalTime
     title: Name
     source: Annotated[str, Len(0, 60)] = ""
     note: Text = ""

@@ -3,11 +3,11 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, field
-from datetime import date, datetime
 from typing import Annotated, Literal
 
 from annotated_types import Interval, Len
 
+from imbuto.core.basics.moments import Day, LocalTime
 from imbuto.core.basics.units import Ident, Name, Text
 
 Harm = Literal["breathing", "frost", "flood", "no_water", "food", "no_heat", "work"]
@@ -66,7 +66,7 @@ class Practised:
     person: Ident
     plan: Ident
     scene: Literal["over", "back"]
-    on: date
+    on: Day
     moves: Annotated[int, Interval(ge=0, le=10_000)] = 0
 
 
@@ -104,7 +104,7 @@ class PanelSpot:
 class WalkEntry:
     """One breaker of the House walk: when it was off, and what went dark, in words where it is no load yet."""
 
-    at: datetime
+    at: LocalTime
     dark: Text = ""
 
 
@@ -113,10 +113,10 @@ class Walk:
     """The House walk, over as many days as it takes. depends: who or what needs power all the while; entries: by
     circuit; ended: every breaker is back on."""
 
-    begun: datetime
+    begun: LocalTime
     depends: Text = ""
     entries: dict[str, WalkEntry] = field(default_factory=dict)
-    ended: datetime | None = None
+    ended: LocalTime | None = None
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

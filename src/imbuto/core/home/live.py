@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, field
-from datetime import datetime
 from typing import Annotated, Literal
 
 from annotated_types import Interval
 
 from imbuto.core.basics.errors import InvalidValue
+from imbuto.core.basics.moments import LocalTime
 from imbuto.core.basics.units import Fraction, Hours, Ident, Text, Watts
 
 StepKind = Literal["rest", "turns", "sun", "engine", "outlet"]
@@ -23,7 +23,7 @@ class Noted:
 
     id: Ident
     source: Ident
-    at: datetime
+    at: LocalTime
     charge: Fraction
     out_w: Watts | None = None
     in_w: Watts | None = None
@@ -51,8 +51,8 @@ class Taken:
     kind: StepKind
     source: Ident
     load: Ident | None = None
-    at: datetime
-    until: datetime | None = None
+    at: LocalTime
+    until: LocalTime | None = None
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -62,7 +62,7 @@ class Switched:
     id: Ident
     feed: Ident
     on: bool
-    at: datetime
+    at: LocalTime
     who: Text = ""
 
 
@@ -72,7 +72,7 @@ class Opened:
 
     id: Ident
     load: Ident
-    at: datetime
+    at: LocalTime
     minutes: Annotated[float, Interval(gt=0, le=600)] = 1.0
 
 
@@ -82,17 +82,17 @@ class Live:
     home when it began; back_by: when the grid is said to return; charges: of each source at the start; promises: by source; notes,
     taken, switched, opened: by id, in their order."""
 
-    began: datetime
+    began: LocalTime
     plan: Ident
     revision: int = 0
-    back_by: datetime | None = None
+    back_by: LocalTime | None = None
     charges: dict[str, Fraction] = field(default_factory=dict)
     promises: dict[str, Promise] = field(default_factory=dict)
     notes: dict[str, Noted] = field(default_factory=dict)
     taken: dict[str, Taken] = field(default_factory=dict)
     switched: dict[str, Switched] = field(default_factory=dict)
     opened: dict[str, Opened] = field(default_factory=dict)
-    ended: datetime | None = None
+    ended: LocalTime | None = None
 
 
 def check_live(live: Live) -> None:

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, field, replace
-from datetime import date
 from functools import lru_cache
 from typing import Annotated, Any, Literal
 
@@ -13,6 +12,7 @@ from annotated_types import Interval
 from imbuto.core.basics.clock import BoolArray, FloatArray, Grid, Window, inside, share_of_day
 from imbuto.core.basics.errors import InvalidValue
 from imbuto.core.basics.evidence import Evidence, spread_of
+from imbuto.core.basics.moments import Day
 from imbuto.core.basics.units import (
     Celsius,
     Count,
@@ -94,7 +94,7 @@ class TriedStart:
     others_va: what else ran."""
 
     station: Ident
-    on: date
+    on: Day
     charge: Fraction = 1.0
     cell_c: Celsius = 20
     others_va: VoltAmps = 0

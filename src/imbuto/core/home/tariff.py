@@ -10,6 +10,7 @@ from annotated_types import Interval, Len
 
 from imbuto.core.basics.clock import DAY_STEPS, TYPICAL_DAYS, Window, inside
 from imbuto.core.basics.errors import InvalidValue
+from imbuto.core.basics.moments import Day
 from imbuto.core.basics.units import Ident, Name, Text
 
 # Currencies whose kWh is never dearer than a few units: there a price of 14 is one in hundredths.
@@ -50,7 +51,7 @@ class Tariff:
 
     id: Ident
     name: Name
-    since: date
+    since: Day
     rates: dict[str, Rate] = field(default_factory=dict)
     tiers: Annotated[tuple[Tier, ...], Len(0, 10)] = ()
     export_price: Price = 0.0

@@ -10,6 +10,7 @@ from typing import Annotated, Literal
 from annotated_types import Interval
 
 from imbuto.core.basics.errors import InvalidValue
+from imbuto.core.basics.moments import Day
 from imbuto.core.basics.units import Fraction, Ident, Name, Text
 
 CostKind = Literal["equipment", "cable", "rails", "labour", "permit", "inspection", "delivery", "tax", "other"]
@@ -39,7 +40,7 @@ class Cost:
     quote: Text = ""
     counts: bool = True
     source: Text = ""
-    on: date | None = None
+    on: Day | None = None
     season: Text = ""
 
 
@@ -55,8 +56,8 @@ class Credit:
     of: tuple[CostKind, ...] = ()
     threshold: Money = 0.0
     cap: Money = 0.0
-    begins: date | None = None
-    ends: date | None = None
+    begins: Day | None = None
+    ends: Day | None = None
     file_by: Text = ""
 
 

@@ -9,6 +9,7 @@ from typing import Annotated, Literal
 from annotated_types import Interval
 
 from imbuto.core.basics.errors import InvalidValue
+from imbuto.core.basics.moments import LocalTime
 from imbuto.core.basics.units import Celsius, Fraction, Hours, Ident, Name, Text
 from imbuto.core.plan.sources import Source
 
@@ -26,7 +27,7 @@ class Outage:
 
     id: Ident
     name: Name
-    start: datetime
+    start: LocalTime
     hours: Hours
     goal_hours: Hours
     start_charge: Fraction = 1.0

@@ -10,6 +10,7 @@ from typing import Annotated, Literal
 from annotated_types import Interval
 
 from imbuto.core.basics.errors import InvalidValue
+from imbuto.core.basics.moments import Day
 from imbuto.core.basics.units import Ident, Name, Text
 from imbuto.core.plan.costs import Money
 
@@ -44,8 +45,8 @@ class Task:
     name: Name
     by: Hand = "hired"
     who: Text = ""
-    on: date | None = None
-    done: date | None = None
+    on: Day | None = None
+    done: Day | None = None
     quote: Text = ""
     sum: Money | None = None
 
@@ -58,8 +59,8 @@ class Permission:
     id: Ident
     kind: PermissionKind
     state: Answer = "unknown"
-    by: date | None = None
-    on: date | None = None
+    by: Day | None = None
+    on: Day | None = None
     who: Text = ""
     paper: Text = ""
 
@@ -72,7 +73,7 @@ class Stage:
     kind: StageKind
     low_weeks: Weeks = 0.0
     high_weeks: Weeks = 0.0
-    done: date | None = None
+    done: Day | None = None
     note: Text = ""
 
 
@@ -85,7 +86,7 @@ class Built:
     kind: BuiltKind
     what: Name
     where: Text = ""
-    settled: date | None = None
+    settled: Day | None = None
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -93,7 +94,7 @@ class WorkDays:
     """When the work on the wiring is done. day: the first, None while none is settled; start_h: local hour it begins; minutes: of a step,
     where somebody knows better than the planning default, by its id."""
 
-    day: date | None = None
+    day: Day | None = None
     start_h: Annotated[float, Interval(ge=0, le=24)] = 9.0
     minutes: dict[str, Minutes] = field(default_factory=dict)
 
