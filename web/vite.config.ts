@@ -2,9 +2,22 @@ import vue from '@vitejs/plugin-vue'
 import Components from 'unplugin-vue-components/vite'
 import { ElementPlusResolver } from 'unplugin-vue-components/resolvers'
 import { fileURLToPath } from 'node:url'
+import type { Plugin } from 'postcss'
 import { defineConfig } from 'vitest/config'
 
+/** The library's styles in a layer of their own: whatever is written here is above them, without a contest of selectors. */
+const library: Plugin = {
+  postcssPlugin: 'library-layer',
+  Once(root, { atRule }) {
+    if (!root.source?.input.file?.includes('/element-plus/')) return
+    const layer = atRule({ name: 'layer', params: 'library' })
+    layer.append(root.nodes)
+    root.append(layer)
+  },
+}
+
 export default defineConfig({
+  css: { postcss: { plugins: [library] } },
   plugins: [
     vue(),
     Components({

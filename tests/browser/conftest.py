@@ -10,9 +10,10 @@ import sys
 import time
 import urllib.request
 from collections.abc import Iterator
+from typing import Any
 
 import pytest
-from playwright.sync_api import BrowserContext, Page, expect
+from playwright.sync_api import BrowserContext, Locator, Page, expect
 
 from imbuto.api.app import built_interface
 from imbuto.services.desk.demo import demo_file
@@ -106,6 +107,20 @@ class Bar:
 @pytest.fixture
 def bar(page: Page) -> Bar:
     return Bar(page)
+
+
+def choose(scope: Page | Locator, label: str | re.Pattern[str], option: str | re.Pattern[str]) -> None:
+    """Choose what reads so in a select, as a person does: open it, click the line."""
+    field = scope.get_by_role("combobox", name=label, exact=isinstance(label, str))
+    field.press("Enter")
+    page = scope if isinstance(scope, Page) else scope.page
+    page.get_by_role("option", name=option, exact=isinstance(option, str)).locator("visible=true").click()
+    expect(page.locator(".el-select-dropdown:visible")).to_have_count(0)
+
+
+def hand_over(scope: Page | Locator, button: str | re.Pattern[str], files: Any) -> None:
+    """Give a file to the button that asks for one."""
+    scope.locator(".file").filter(has_text=button).locator("input[type=file]").set_input_files(files)
 
 
 def go(page: Page, url: str) -> None:

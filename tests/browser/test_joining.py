@@ -1,10 +1,12 @@
 """Chosen and the joining diagram in the real interface: a set proposed, moved past a limit and mended; nothing overlaps."""
 
+import re
+
 import pytest
 from playwright.sync_api import Page, expect
 
 from imbuto.services.desk.demo import demo_file
-from tests.browser.conftest import Bar, go, take_in
+from tests.browser.conftest import Bar, choose, go, take_in
 from tests.browser.test_screens import figures_without_a_unit
 
 pytestmark = pytest.mark.browser
@@ -69,8 +71,8 @@ def test_a_set_is_proposed_pinned_moved_past_a_limit_and_mended(page: Page, hous
     expect(dialog).to_contain_text("short of 48 h")
     dialog.get_by_label("Hours to last").fill("0")
     dialog.get_by_text("Pinned: none").click()
-    dialog.get_by_label("Pin Pellet stove").select_option("keep_on")
-    dialog.get_by_label("Pin Reef tank").select_option("off")
+    choose(dialog, "Pin Pellet stove", "Keep on")
+    choose(dialog, "Pin Reef tank", "Leave off")
     dialog.get_by_role("button", name="Propose", exact=True).click()
     expect(dialog).to_contain_text("Reef tank: pinned off.")
     expect(dialog.locator("li").filter(has_text="Pellet stove")).to_have_count(1)
@@ -97,7 +99,7 @@ def test_equipment_tells_what_it_wants_and_a_caution_is_settled_and_taken_up_aga
     page.get_by_label("It is turned off").uncheck()
     expect(page.get_by_text("switches its output off below")).to_be_visible()
     page.locator("[data-load=refrigerator]").click()
-    page.get_by_label("Its cord: size").select_option("awg16")
+    choose(page, "Its cord: size", re.compile("^16 AWG"))
     page.get_by_label("Its cord: length").fill("200 ft")
     page.get_by_label("Its cord: length").press("Tab")
     expect(page.get_by_role("complementary").filter(has_text="Room left")).to_contain_text("dips")
@@ -114,7 +116,7 @@ def test_a_station_of_ones_own_is_typed_from_its_label_and_stands_in_the_compari
         "leg, A": "16.7", "leg surge, VA": "4000", "idle, W": "700 kW",
     }.items():  # fmt: skip
         form.get_by_label(field, exact=True).fill(value)
-    form.get_by_label("volts", exact=True).select_option("120")
+    choose(form, "volts", "120")
     form.get_by_role("button", name="Keep").click()
     expect(form.get_by_role("alert")).to_contain_text("idle")
     form.get_by_label("idle, W", exact=True).fill("15")

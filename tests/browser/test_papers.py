@@ -11,7 +11,7 @@ from playwright.sync_api import Browser, Page, expect
 from pypdf import PdfReader
 
 from tests.browser.axe import violations
-from tests.browser.conftest import go
+from tests.browser.conftest import go, hand_over
 from tests.browser.test_screens import figures_without_a_unit
 
 TEN = "?plan=ten-place&outage=november-windstorm"
@@ -114,10 +114,10 @@ def test_the_work_is_laid_out_by_keyboard(page: Page, house: str):
 
 def test_a_paper_is_put_on_file_and_given_out_as_a_download(page: Page, house: str):
     go(page, f"{house}/binder{TEN}")
-    field = page.get_by_label("File of Warranty of the station")
-    field.set_input_files({"name": "page.html", "mimeType": "text/html", "buffer": b"<script>alert(1)</script>"})
+    asks = "of Warranty of the station"
+    hand_over(page, asks, {"name": "page.html", "mimeType": "text/html", "buffer": b"<script>alert(1)</script>"})
     expect(page.get_by_text("print it into a PDF")).to_be_visible()
-    field.set_input_files({"name": "warranty.pdf", "mimeType": "application/pdf", "buffer": b"%PDF-1.7 five years"})
+    hand_over(page, asks, {"name": "warranty.pdf", "mimeType": "application/pdf", "buffer": b"%PDF-1.7 five years"})
     link = page.get_by_role("link", name=re.compile("warranty.pdf"))
     expect(link).to_be_visible()
     with page.expect_download() as got:

@@ -9,7 +9,7 @@ from playwright.sync_api import Page, expect
 from weasyprint import HTML
 
 from imbuto.services.desk.demo import demo_file
-from tests.browser.conftest import Bar, go, take_in
+from tests.browser.conftest import Bar, go, hand_over, take_in
 
 pytestmark = pytest.mark.browser
 PLACES = ("house", "chosen", "source", "hours")
@@ -179,11 +179,11 @@ def test_a_bad_plan_file_is_told_on_the_first_page(page: Page, server: str, tmp_
     page.goto(server)
     bad = tmp_path / "bad.json"
     bad.write_text('{"format": "imbuto", "version": 7}')
-    page.get_by_label("Plan file", exact=True).set_input_files(bad)
+    hand_over(page, "Take in a plan file", bad)
     expect(page.get_by_role("alert")).to_contain_text("bad.json: it is version 7")
     good = tmp_path / "good.json"
     good.write_text(demo_file("via-dei-glicini"))
-    page.get_by_label("Plan file", exact=True).set_input_files(good)
+    hand_over(page, "Take in a plan file", good)
     expect(page.get_by_role("heading", name="House", level=1)).to_be_visible()
 
 
@@ -204,9 +204,9 @@ def test_a_log_is_imported_seen_through_and_noted(page: Page, house: str, tmp_pa
     bad.write_text("\n".join(["Zeit;refrigerator W", *rows[:50], "oops;3,0", *rows[51:]]))
     page.get_by_role("button", name="Import meter data").click()
     dialog = page.get_by_role("dialog", name="Import meter data")
-    dialog.get_by_label("Meter data", exact=True).set_input_files(bad)
+    hand_over(dialog, "Choose a file", bad)
     expect(dialog.get_by_role("alert")).to_contain_text("row 52, column “Zeit”: “oops” is not accepted")
-    dialog.get_by_label("Meter data", exact=True).set_input_files(good)
+    hand_over(dialog, "Choose a file", good)
     expect(dialog).to_contain_text("day first")
     expect(dialog).to_contain_text("runs at 132 W for 42 % of the time")
     assert figures_without_a_unit(page)[1] == []
@@ -221,7 +221,7 @@ def test_a_data_sheet_as_pdf_is_read_into_the_box_and_a_picture_is_refused(page:
     sheet = page.get_by_role("region", name="From a data sheet")
     for name, words in [("photo.pdf", " "), ("keg.pdf", "<p>Keg 2<p>Capacity: 2,048 Wh<p>AC charging: 1,200 W")]:
         HTML(string=words).write_pdf(tmp_path / name)
-        sheet.get_by_label("From a PDF or text file").set_input_files(tmp_path / name)
+        hand_over(sheet, "From a PDF or text file", tmp_path / name)
         if name == "photo.pdf":
             expect(sheet.get_by_role("alert")).to_contain_text("photo.pdf: there is no text in it")
     expect(page.get_by_label(re.compile("^Paste its data sheet"))).to_have_value(re.compile("Capacity: 2,048 Wh"))

@@ -6,7 +6,7 @@ import re
 from playwright.sync_api import Page, Route, expect
 
 from imbuto.services.desk.demo import demo_file
-from tests.browser.conftest import go, take_in
+from tests.browser.conftest import choose, go, take_in
 from tests.support import ask
 
 TEN = "?plan=ten-place&outage=november-windstorm"
@@ -95,7 +95,7 @@ def test_a_start_that_was_tried_is_noted_with_its_load(page: Page, house: str):
     go(page, f"{house}/house{TEN}&circuit=chest-freezer")
     page.get_by_role("row", name=re.compile("Chest freezer")).get_by_role("button").last.click()
     page.get_by_label("beside").fill("900")
-    page.get_by_label("Tried on").select_option(label="Hogshead")
+    choose(page, "Tried on", "Hogshead")
     page.get_by_role("button", name="It held").click()
     dialog = page.get_by_role("dialog")
     expect(dialog).to_contain_text("held on Hogshead at 100 %, cells 68 °F, beside 900 VA")

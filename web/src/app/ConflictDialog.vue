@@ -23,8 +23,8 @@ const open = computed({ get: () => !!conflict.value, set: () => undefined })
       </p>
       <p class="soft">Either way both stay in the history, and undo brings them back.</p>
       <div class="form-end">
-        <button class="btn" @click="settle(false)">Keep theirs</button>
-        <button class="btn strong" @click="settle(true)">Keep mine</button>
+        <el-button class="btn" @click="settle(false)">Keep theirs</el-button>
+        <el-button class="btn strong" @click="settle(true)">Keep mine</el-button>
       </div>
     </template>
   </el-dialog>

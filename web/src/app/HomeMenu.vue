@@ -35,16 +35,23 @@ function go(id: string) {
     </RouterLink>
     <el-popover v-model:visible="open" trigger="click" placement="bottom-start" :width="260">
       <template #reference>
-        <button class="home" :aria-expanded="open">{{ home?.name ?? '…' }} <span aria-hidden="true">▾</span></button>
+        <el-button class="home" :aria-expanded="open"
+          >{{ home?.name ?? '…' }} <span aria-hidden="true">▾</span></el-button
+        >
       </template>
       <div class="menu">
-        <button v-for="h in homes.data.value ?? []" :key="h.id" :class="{ now: h.id === state?.id }" @click="go(h.id)">
+        <el-button
+          v-for="h in homes.data.value ?? []"
+          :key="h.id"
+          :class="{ now: h.id === state?.id }"
+          @click="go(h.id)"
+        >
           {{ h.name }}
-        </button>
+        </el-button>
         <hr />
         <RouterLink to="/start" @click="open = false">A new home</RouterLink>
         <RouterLink to="/" @click="open = false">All homes, and taking in a plan file</RouterLink>
-        <button v-if="here" @click="showPhones">Phones at home</button>
+        <el-button v-if="here" @click="showPhones">Phones at home</el-button>
         <a v-if="state" :href="`/api/homes/${state.id}/export`" download @click="open = false">Save as a plan file</a>
       </div>
     </el-popover>

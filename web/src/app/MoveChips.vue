@@ -43,9 +43,9 @@ const next = computed(() => {
     <RouterLink v-if="next" class="chip" :to="{ name: next.name, params: route.params, query: route.query }">
       {{ next.text }}
     </RouterLink>
-    <button v-if="trying" class="chip back" :disabled="waiting.length > 0" :title="trying" @click="undo()">
+    <el-button v-if="trying" class="chip back" :disabled="waiting.length > 0" :title="trying" @click="undo()">
       <b>Take back</b> <span>{{ trying }}</span>
-    </button>
+    </el-button>
     <RouterLink
       v-for="m in entered"
       :key="m.id"
@@ -53,7 +53,7 @@ const next = computed(() => {
       :to="{ name: 'house', params: route.params, query: { ...route.query, load: m.enter, open: m.enter } }"
       >{{ m.label }}</RouterLink
     >
-    <button v-for="m in tried" :key="m.id" class="chip" :title="m.label" @click="attempt(m)">
+    <el-button v-for="m in tried" :key="m.id" class="chip" :title="m.label" @click="attempt(m)">
       <b
         ><Fig v-if="isFigure(m)" :text="gain(m)" /><template v-else>{{ gain(m) }}</template></b
       >
@@ -61,7 +61,7 @@ const next = computed(() => {
         {{ m.label
         }}<template v-if="m.price && Number(m.price) !== 0">, <Fig :text="money(m.price, m.currency)" /></template>
       </span>
-    </button>
+    </el-button>
   </div>
 </template>
 

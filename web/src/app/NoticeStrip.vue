@@ -16,7 +16,7 @@ const { offline, problem, waiting } = useSession()
     </p>
     <p v-if="problem" class="strip problem" role="alert">
       <span>{{ problem }} Nothing was changed.</span>
-      <button class="link" @click="problem = ''">Close</button>
+      <el-button class="link" @click="problem = ''">Close</el-button>
     </p>
   </div>
 </template>

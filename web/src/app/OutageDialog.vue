@@ -126,24 +126,20 @@ function remove() {
           >
             <el-option v-for="x in WEATHER" :key="x" :value="x" :label="x" />
           </el-select>
-          <button
-            type="button"
-            class="btn tiny"
-            @click="form.skies = [...form.skies, form.skies.at(-1) ?? form.weather]"
-          >
+          <el-button class="btn tiny" @click="form.skies = [...form.skies, form.skies.at(-1) ?? form.weather]">
             {{ form.skies.length ? 'Another day' : 'It changes by the day' }}
-          </button>
-          <button v-if="form.skies.length" type="button" class="btn tiny" @click="form.skies = form.skies.slice(0, -1)">
+          </el-button>
+          <el-button v-if="form.skies.length" class="btn tiny" @click="form.skies = form.skies.slice(0, -1)">
             One less
-          </button>
+          </el-button>
         </div>
         <label for="o-iced">Ice or snow on panels, hours</label>
         <el-input-number id="o-iced" v-model="form.iced_h" :min="0" :max="336" :step="6" />
       </div>
       <div class="form-end">
-        <button v-if="existing && many" type="button" class="btn" @click="remove">Remove</button>
-        <button type="button" class="btn" @click="emit('close')">Cancel</button>
-        <button class="btn strong" :disabled="!form.name.trim()">Save</button>
+        <el-button v-if="existing && many" class="btn" @click="remove">Remove</el-button>
+        <el-button class="btn" @click="emit('close')">Cancel</el-button>
+        <el-button native-type="submit" class="btn strong" :disabled="!form.name.trim()">Save</el-button>
       </div>
     </form>
   </el-dialog>

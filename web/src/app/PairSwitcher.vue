@@ -25,25 +25,25 @@ function editOutage(id: string) {
     <span class="quiet">judging <kbd>&lt; &gt; , .</kbd></span>
     <el-popover v-model:visible="plansOpen" trigger="click" placement="top-start" :width="300">
       <template #reference>
-        <button :aria-expanded="plansOpen" :aria-label="`Plan: ${plan?.name ?? 'no plan'}`">
+        <el-button :aria-expanded="plansOpen" :aria-label="`Plan: ${plan?.name ?? 'no plan'}`">
           {{ plan?.name ?? 'no plan' }}<span aria-hidden="true"> ▾</span>
-        </button>
+        </el-button>
       </template>
       <PlanMenu @done="plansOpen = false" />
     </el-popover>
     <el-popover v-model:visible="outagesOpen" trigger="click" placement="top-start" :width="300">
       <template #reference>
-        <button :aria-expanded="outagesOpen" :aria-label="`Outage: ${outage?.name ?? 'no outage'}`">
+        <el-button :aria-expanded="outagesOpen" :aria-label="`Outage: ${outage?.name ?? 'no outage'}`">
           {{ outage?.name ?? 'no outage' }}<span aria-hidden="true"> ▾</span>
-        </button>
+        </el-button>
       </template>
       <ul class="list">
         <li v-for="o in state?.outages ?? []" :key="o.id">
-          <button :class="{ now: o.id === pair.outage }" @click="pickOutage(o.id)">{{ o.name }}</button>
-          <button class="edit" :aria-label="`Edit ${o.name}`" @click="editOutage(o.id)">edit</button>
+          <el-button :class="{ now: o.id === pair.outage }" @click="pickOutage(o.id)">{{ o.name }}</el-button>
+          <el-button class="edit" :aria-label="`Edit ${o.name}`" @click="editOutage(o.id)">edit</el-button>
         </li>
       </ul>
-      <button class="btn tiny" @click="editOutage('')">New outage</button>
+      <el-button class="btn tiny" @click="editOutage('')">New outage</el-button>
     </el-popover>
     <OutageDialog v-if="editing !== null" :id="editing" @close="editing = null" />
   </div>

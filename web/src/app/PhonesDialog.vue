@@ -52,7 +52,7 @@ async function unpair(id: string) {
           <el-option v-for="(text, key) in MAY" :key="key" :value="key" :label="text" />
         </el-select>
         <p class="soft small address">{{ invitation.data.value.address }}</p>
-        <button class="btn" @click="invitation.refetch()">Another code</button>
+        <el-button class="btn" @click="invitation.refetch()">Another code</el-button>
       </div>
     </div>
     <h3>Paired</h3>
@@ -67,7 +67,7 @@ async function unpair(id: string) {
         >
           <el-option v-for="(text, key) in MAY" :key="key" :value="key" :label="text" />
         </el-select>
-        <button class="btn tiny" @click="unpair(d.id)">Unpair</button>
+        <el-button class="btn tiny" @click="unpair(d.id)">Unpair</el-button>
       </li>
     </ul>
     <p v-else class="soft">None yet. Anything else on the network gets nothing.</p>

@@ -56,14 +56,14 @@ function remove(which: Plan) {
 <template>
   <ul class="list">
     <li v-for="p in state?.plans ?? []" :key="p.id">
-      <button :class="{ now: p.id === pair.plan }" @click="pick(p.id)">{{ p.name }}</button>
+      <el-button :class="{ now: p.id === pair.plan }" @click="pick(p.id)">{{ p.name }}</el-button>
       <span class="soft small">{{ p.status }}</span>
     </li>
   </ul>
   <div v-if="plan" class="acts">
-    <button class="btn tiny" @click="copy(plan)">Copy this plan</button>
-    <button class="btn tiny" @click="rename(plan)">Rename</button>
-    <button v-if="(state?.plans.length ?? 0) > 1" class="btn tiny" @click="remove(plan)">Remove</button>
+    <el-button class="btn tiny" @click="copy(plan)">Copy this plan</el-button>
+    <el-button class="btn tiny" @click="rename(plan)">Rename</el-button>
+    <el-button v-if="(state?.plans.length ?? 0) > 1" class="btn tiny" @click="remove(plan)">Remove</el-button>
   </div>
 </template>
 

@@ -11,17 +11,17 @@ const busy = computed(() => waiting.value.length > 0)
 
 <template>
   <div class="turns">
-    <button class="turn" :disabled="!state?.undo || busy" :title="state?.undo ?? ''" @click="undo">
+    <el-button class="turn" :disabled="!state?.undo || busy" :title="state?.undo ?? ''" @click="undo">
       <b>Undo</b> <span>{{ state?.undo ?? 'nothing yet' }}</span>
-    </button>
-    <button class="turn" :disabled="!state?.redo || busy" :title="state?.redo ?? ''" @click="redo">
+    </el-button>
+    <el-button class="turn" :disabled="!state?.redo || busy" :title="state?.redo ?? ''" @click="redo">
       <b>Redo</b> <span>{{ state?.redo ?? 'nothing' }}</span>
-    </button>
+    </el-button>
     <div class="pairs">
-      <button class="plain" @click="setTheme(theme === 'lamp' ? 'paper' : 'lamp')">
+      <el-button class="plain" @click="setTheme(theme === 'lamp' ? 'paper' : 'lamp')">
         {{ theme === 'lamp' ? 'Paper' : 'Lamp' }}
-      </button>
-      <button class="plain keys" @click="$emit('sheet')">Keys <kbd>?</kbd></button>
+      </el-button>
+      <el-button class="plain keys" @click="$emit('sheet')">Keys <kbd>?</kbd></el-button>
     </div>
   </div>
 </template>

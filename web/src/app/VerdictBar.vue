@@ -29,14 +29,14 @@ const sheet = ref(false)
         <MoveChips :verdict="verdict" />
       </template>
     </div>
-    <button class="line" :aria-expanded="sheet" @click="sheet = true">
+    <el-button class="line" :aria-expanded="sheet" @click="sheet = true">
       <strong v-if="!verdict">Working it out…</strong>
       <strong v-else-if="verdict.fits && verdict.hours !== null"><Fig :text="hoursText(verdict.hours)" /></strong>
       <strong v-else-if="verdict.fits">Still on after <Fig :text="hoursText(verdict.simulated_h)" /></strong>
       <strong v-else :class="{ bad: verdict.neck }">{{ verdict.words }}</strong>
       <span v-if="verdict">{{ verdict.unfed.length ? `${verdict.unfed[0]?.name} not fed` : verdict.neck?.title }}</span>
       <span aria-hidden="true">▴</span>
-    </button>
+    </el-button>
     <el-drawer v-model="sheet" direction="btt" size="auto" :with-header="false" class="verdict-sheet">
       <div class="sheet">
         <PairSwitcher />

@@ -1,5 +1,4 @@
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
-import { chosen } from './api/file'
 import type { Waiting } from './queue'
 import { monthsText, parseMonths } from './units/months'
 
@@ -56,23 +55,6 @@ describe('what waits goes where its kind belongs', () => {
     const post = await sending()
     await post('h', waiting({ gauge }), pair, 2)
     expect(seen[0]).toEqual({ url: '/api/homes/h/live/notes', body: { ...pair, edit_id: 'e1', ...gauge } })
-  })
-})
-
-describe('a file that is chosen', () => {
-  const field = (files: File[]) => ({ target: { files, value: 'a path' } }) as unknown as Event
-  it('is given on, and the field is free for the same one again', async () => {
-    const file = new File(['a'], 'a.csv')
-    const given: File[] = []
-    const event = field([file])
-    await chosen(event, async (f) => given.push(f))
-    expect(given).toEqual([file])
-    expect((event.target as HTMLInputElement).value).toBe('')
-  })
-  it('is not asked for when none was', async () => {
-    const given: File[] = []
-    await chosen(field([]), async (f) => given.push(f))
-    expect(given).toEqual([])
   })
 })
 

@@ -60,6 +60,23 @@ export async function type(selector: string, value: string) {
   field.dispatchEvent(new Event('change', { bubbles: true }))
   await nextTick()
 }
+/** The choices of the library's select of that label or id, opened. */
+export async function choices(label: string): Promise<HTMLElement[]> {
+  await nextTick() // the library sets a field's id once it stands
+  const field = element<HTMLInputElement>(`input[aria-label="${label}"], input[id="${label}"]`)
+  field.closest<HTMLElement>('.el-select__wrapper')?.click()
+  for (let i = 0; i < 3; i++) await nextTick()
+  const list = document.getElementById(field.getAttribute('aria-controls') ?? '')
+  return [...(list?.querySelectorAll<HTMLElement>('[role=option]') ?? [])]
+}
+/** Choose what reads so. */
+export async function choose(label: string, words: string) {
+  const found = (await choices(label)).find((o) => read(o) === words)
+  if (!found) throw new Error(`${label} offers no ${words}, but ${(await choices(label)).map(read).join('; ')}`)
+  found.click()
+  await nextTick()
+}
+export const reads = (e: Element) => read(e)
 export async function submit(selector: string) {
   element(selector).dispatchEvent(new Event('submit', { bubbles: true, cancelable: true }))
   await nextTick()

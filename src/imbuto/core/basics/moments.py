@@ -15,12 +15,19 @@ def is_local(at: datetime) -> bool:
     return at.tzinfo is None and FIRST <= at.year < LAST
 
 
+def is_moment(at: datetime) -> bool:
+    """Whether a moment, with its zone or by the wall clock, lies in a year that can be meant."""
+    return FIRST <= at.year < LAST
+
+
 def is_day(on: date) -> bool:
     """Whether a day lies in a year that can be meant."""
     return FIRST <= on.year < LAST
 
 
 LocalTime = Annotated[datetime, Predicate(is_local)]
+Moment = Annotated[datetime, Predicate(is_moment)]
 Day = Annotated[date, Predicate(is_day)]
 RULES = {"is_local": f"give the local time without a zone, in a year from {FIRST} to {LAST - 1}",
+         "is_moment": f"give a moment in a year from {FIRST} to {LAST - 1}",
          "is_day": f"give a day in a year from {FIRST} to {LAST - 1}"}  # fmt: skip

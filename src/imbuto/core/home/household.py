@@ -7,7 +7,7 @@ from typing import Annotated, Literal
 
 from annotated_types import Interval, Len
 
-from imbuto.core.basics.moments import Day, LocalTime
+from imbuto.core.basics.moments import Day, Moment
 from imbuto.core.basics.units import Ident, Name, Text
 
 Harm = Literal["breathing", "frost", "flood", "no_water", "food", "no_heat", "work"]
@@ -104,7 +104,7 @@ class PanelSpot:
 class WalkEntry:
     """One breaker of the House walk: when it was off, and what went dark, in words where it is no load yet."""
 
-    at: LocalTime
+    at: Moment
     dark: Text = ""
 
 
@@ -113,10 +113,10 @@ class Walk:
     """The House walk, over as many days as it takes. depends: who or what needs power all the while; entries: by
     circuit; ended: every breaker is back on."""
 
-    begun: LocalTime
+    begun: Moment
     depends: Text = ""
     entries: dict[str, WalkEntry] = field(default_factory=dict)
-    ended: LocalTime | None = None
+    ended: Moment | None = None
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -168,9 +168,9 @@ useShortcuts([
         </p>
       </div>
       <div class="tools">
-        <button v-if="!cords && plan && Object.keys(plan.sources).length" class="btn" @click="proposing = true">
+        <el-button v-if="!cords && plan && Object.keys(plan.sources).length" class="btn" @click="proposing = true">
           Propose a set
-        </button>
+        </el-button>
         <PrintLink sheet="chosen" />
       </div>
     </header>
@@ -201,7 +201,9 @@ useShortcuts([
             {{ panel === null ? 'no panel is entered yet' : 'this panel has no slots yet' }}. How many slots has it,
             counting both columns?
           </p>
-          <button v-for="n in [12, 20, 24, 30, 40, 42]" :key="n" class="btn" @click="giveSlots(n)">{{ n }}</button>
+          <el-button v-for="n in [12, 20, 24, 30, 40, 42]" :key="n" class="btn" @click="giveSlots(n)">{{
+            n
+          }}</el-button>
           <p class="soft small">Its circuits are entered under House; another number under Home facts there.</p>
         </div>
         <StanceControl :target="target" :home="home" :plan="plan" @stance="stance" />

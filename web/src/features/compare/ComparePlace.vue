@@ -10,6 +10,7 @@ import CompareHead from './CompareHead.vue'
 import { hoursWords, type Cell, type PlanRow } from './model'
 import PrintLink from '@/shared/ui/PrintLink.vue'
 import { measured } from '@/shared/units/measures'
+import Choice from '@/shared/ui/Choice.vue'
 
 /** Plans by outages: how long 9 times in 10, how likely the goal, what gives out, and what it costs and asks. */
 const { state, plan, served } = useSession()
@@ -38,10 +39,9 @@ async function look(row: PlanRow, cell: Cell) {
     <CompareHead>
       <label
         >held against
-        <select :value="held" @change="against = ($event.target as HTMLSelectElement).value">
-          <option v-for="p in state?.plans ?? []" :key="p.id" :value="p.id">{{ p.name }}</option>
-        </select></label
-      >
+        <Choice :model-value="held" label="held against" @change="against = $event">
+          <el-option v-for="p in state?.plans ?? []" :key="p.id" :value="p.id" :label="p.name" /> </Choice
+      ></label>
       <PrintLink sheet="compare" />
     </CompareHead>
     <p v-if="query.isError.value" role="alert">{{ query.error.value?.message }}</p>
@@ -69,13 +69,13 @@ async function look(row: PlanRow, cell: Cell) {
               <small>{{ r.status }}</small>
             </th>
             <td v-for="c in r.cells" :key="c.outage">
-              <button class="cell" :class="{ reaches: c.reaches, bad: !c.fits }" @click="look(r, c)">
+              <el-button class="cell" :class="{ reaches: c.reaches, bad: !c.fits }" @click="look(r, c)">
                 <b :data-figure="c.fits ? '' : undefined">{{ hoursWords(c) }}</b>
                 <small v-if="c.chance !== null">goal <Fig :text="chance(c.chance)" /></small>
                 <small v-if="c.unfed.length">{{ c.unfed.join(', ') }} not fed</small>
                 <small v-if="!c.reaches && c.neck">{{ c.neck }}</small>
                 <small v-if="c.beside" class="beside">{{ c.beside }}</small>
-              </button>
+              </el-button>
             </td>
             <td class="money">
               <b v-if="Number(r.price) > 0"><Fig :text="money(r.price, r.currency)" /></b>

@@ -8,6 +8,7 @@ import { money } from '@/shared/units/format'
 import { useCatalogue } from './useCatalogue'
 import EntryDialog from './components/EntryDialog.vue'
 import { fieldWords, KIND_WORDS, KINDS, valueText, type Entry, type Kind } from './model'
+import FileButton from '@/shared/ui/FileButton.vue'
 
 /** Everything there is to plan with: what ships, made up, and the home's own, typed from labels or taken in as a table. */
 const { state } = useSession()
@@ -43,11 +44,8 @@ async function send(name: string, body: string | ArrayBuffer): Promise<boolean> 
     ),
   )
 }
-async function file(event: Event) {
-  const input = event.target as HTMLInputElement
-  const picked = input.files?.[0]
-  if (picked) await send(picked.name, await picked.arrayBuffer())
-  input.value = ''
+async function file(picked: File) {
+  await send(picked.name, await picked.arrayBuffer())
 }
 async function save(entry: Entry): Promise<boolean> {
   const done = await send('entry.json', JSON.stringify({ [kind.value]: { [String(entry.id)]: entry } }))
@@ -59,13 +57,15 @@ async function save(entry: Entry): Promise<boolean> {
 <template>
   <div class="place">
     <SourceHead>
-      <button class="btn strong" @click="open = {}">Add from a label</button>
-      <label class="btn">Take in CSV or JSON<input type="file" accept=".csv,.json" class="sr" @change="file" /></label>
+      <el-button class="btn strong" @click="open = {}">Add from a label</el-button>
+      <FileButton accept=".csv,.json" @file="file">Take in CSV or JSON</FileButton>
       <a class="btn" :href="`${files}/${kind}.csv`" download>Give out CSV</a>
       <a class="btn" :href="`${files}/export.json`" download>All as JSON</a>
     </SourceHead>
     <nav class="segments" aria-label="Kinds of equipment">
-      <button v-for="k in KINDS" :key="k" :aria-pressed="k === kind" @click="kind = k">{{ KIND_WORDS[k].many }}</button>
+      <el-button v-for="k in KINDS" :key="k" :aria-pressed="k === kind" @click="kind = k">{{
+        KIND_WORDS[k].many
+      }}</el-button>
     </nav>
     <p v-if="query.isError.value" role="alert">{{ query.error.value?.message }}</p>
     <div class="scroll">
@@ -88,9 +88,9 @@ async function save(entry: Entry): Promise<boolean> {
               }}</span>
             </td>
             <td class="do">
-              <button v-if="own.has(String(e.id))" class="link" @click="open = e">change</button>
-              <button v-else class="link" @click="open = { ...e, id: '', name: '' }">copy and change</button>
-              <button v-if="own.has(String(e.id))" class="link" @click="remove(e)">remove</button>
+              <el-button v-if="own.has(String(e.id))" class="link" @click="open = e">change</el-button>
+              <el-button v-else class="link" @click="open = { ...e, id: '', name: '' }">copy and change</el-button>
+              <el-button v-if="own.has(String(e.id))" class="link" @click="remove(e)">remove</el-button>
             </td>
           </tr>
         </tbody>

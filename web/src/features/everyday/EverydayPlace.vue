@@ -14,6 +14,7 @@ import HoldCurve from './components/HoldCurve.vue'
 import ReplayMeter from './components/ReplayMeter.vue'
 import EverydayHead from './EverydayHead.vue'
 import { BY, STANDING, USES, USE_SAYS, withHold } from './policy'
+import KeptInput from '@/shared/ui/KeptInput.vue'
 
 /** A plan's ordinary week: its modes, its hold, and what a year of it comes to. */
 const { state, plan, pair, served, outage } = useSession()
@@ -108,39 +109,39 @@ const needs = computed(() => view.value?.uses ?? [])
           <el-option v-for="u in needs" :key="u" :value="u" :label="USES[u]" />
         </el-select>
         <p class="soft small">{{ USE_SAYS[policy.rest] }}</p>
-        <input
-          v-kept="policy.called"
+        <KeptInput
+          :value="policy.called"
           maxlength="80"
-          aria-label="What the device calls it"
+          label="What the device calls it"
           placeholder="what the device calls it"
-          @change="set('What the device calls it', { called: ($event.target as HTMLInputElement).value })"
+          @keep="set('What the device calls it', { called: $event })"
         />
         <article v-for="m in policy.modes" :key="m.id" class="mode">
           <p>
-            <input
-              v-kept="m.name"
+            <KeptInput
+              :value="m.name"
               maxlength="80"
-              aria-label="What the mode is called"
-              @change="change(m.id, { name: ($event.target as HTMLInputElement).value || m.name })"
+              label="What the mode is called"
+              @keep="change(m.id, { name: $event || m.name })"
             />
-            <button class="link small" :aria-label="`Remove ${m.name}`" @click="drop(m.id)">remove</button>
+            <el-button class="link small" :aria-label="`Remove ${m.name}`" @click="drop(m.id)">remove</el-button>
           </p>
           <el-select :model-value="m.use" :aria-label="`What ${m.name} does`" @change="change(m.id, { use: $event })">
             <el-option v-for="u in needs" :key="u" :value="u" :label="USES[u]" />
           </el-select>
-          <input
-            v-kept="m.called"
+          <KeptInput
+            :value="m.called"
             maxlength="80"
-            :aria-label="`What the device calls ${m.name}`"
+            :label="`What the device calls ${m.name}`"
             placeholder="what the device calls it"
-            @change="change(m.id, { called: ($event.target as HTMLInputElement).value })"
+            @keep="change(m.id, { called: $event })"
           />
           <WindowsEditor
             :model-value="m.windows as Window[]"
             @update:model-value="$event.length ? change(m.id, { windows: $event }) : drop(m.id)"
           />
         </article>
-        <button class="btn" @click="addMode">Add a mode</button>
+        <el-button class="btn" @click="addMode">Add a mode</el-button>
         <label for="e-hold">Hold for outages, {{ Math.round(100 * drag) }} %</label>
         <el-slider
           id="e-hold"
@@ -204,12 +205,12 @@ const needs = computed(() => view.value?.uses ?? [])
           <el-option value="all" label="every day" />
         </el-select>
         <label for="e-exports">Agreement to give to the street</label>
-        <input
+        <KeptInput
           id="e-exports"
-          v-kept="policy.exports"
+          :value="policy.exports"
           maxlength="200"
           placeholder="none: nothing is given"
-          @change="set('Agreement to export', { exports: ($event.target as HTMLInputElement).value })"
+          @keep="set('Agreement to export', { exports: $event })"
         />
       </section>
       <section class="scroll comes">
@@ -255,7 +256,9 @@ const needs = computed(() => view.value?.uses ?? [])
           {{ curve.asked_why }} That is a hold of {{ percent(curve.asked) }}.
         </p>
         <p class="segments" role="group" aria-label="Month">
-          <button v-for="(m, i) in MONTHS" :key="m" :aria-pressed="month === i" @click="month = i">{{ m }}</button>
+          <el-button v-for="(m, i) in MONTHS" :key="m" :aria-pressed="month === i" @click="month = i">{{
+            m
+          }}</el-button>
         </p>
         <DayFlows v-if="view.days[month]" :day="view.days[month]!" />
         <MonthBars v-if="view.months.length" :months="view.months" />

@@ -2,7 +2,7 @@
 import { computed, ref } from 'vue'
 import type { Tariff, Window } from '@/shared/api/types'
 import { answer, api } from '@/shared/api/client'
-import { asFile, chosen } from '@/shared/api/file'
+import { asFile } from '@/shared/api/file'
 import { freshId, uniqueId } from '@/shared/ids'
 import { escape } from '@/shared/patch'
 import { act, edit, useSession } from '@/shared/session'
@@ -11,6 +11,8 @@ import { MONTHS as NAMES, monthsText, parseMonths } from '@/shared/units/months'
 import WindowsEditor from '@/shared/ui/WindowsEditor.vue'
 import WeekStrip from './components/WeekStrip.vue'
 import EverydayHead from './EverydayHead.vue'
+import KeptInput from '@/shared/ui/KeptInput.vue'
+import FileButton from '@/shared/ui/FileButton.vue'
 
 /** What a kWh costs, and when. A rate that is corrected recomputes whatever hung on it. */
 const { home, state, pair } = useSession()
@@ -70,13 +72,12 @@ function holidays(t: Tariff, text: string) {
 }
 const file = (t: Tariff) =>
   `/api/homes/${encodeURIComponent(state.value?.id ?? '')}/tariffs/${encodeURIComponent(t.id)}.csv`
-const take = (event: Event) =>
-  chosen(event, (taken) => {
-    const query = { name: taken.name, edit_id: uniqueId(), ...pair.value }
-    return act((home_id) =>
-      answer(api.POST('/api/homes/{home_id}/tariffs', { params: { path: { home_id }, query }, ...asFile(taken) })),
-    )
-  })
+const take = (taken: File) => {
+  const query = { name: taken.name, edit_id: uniqueId(), ...pair.value }
+  return act((home_id) =>
+    answer(api.POST('/api/homes/{home_id}/tariffs', { params: { path: { home_id }, query }, ...asFile(taken) })),
+  )
+}
 function months(t: Tariff, id: string, text: string) {
   const read = parseMonths(text)
   problem.value = read ? '' : `“${text}”: months are written such as 6-9, or Jun, Jul.`
@@ -87,27 +88,29 @@ function months(t: Tariff, id: string, text: string) {
 <template>
   <div class="place tariffs">
     <EverydayHead
-      ><button class="btn" @click="add">Add a tariff</button
-      ><label class="btn">From a CSV<input type="file" accept=".csv,text/csv" hidden @change="take" /></label
-    ></EverydayHead>
+      ><el-button class="btn" @click="add">Add a tariff</el-button
+      ><FileButton accept=".csv,text/csv" @file="take">From a CSV</FileButton></EverydayHead
+    >
     <p v-if="problem" role="alert">{{ problem }}</p>
     <p v-if="!tariffs.length" class="soft">
       No tariff yet. With one, an ordinary year has a bill, and the hold a price. Prices are in {{ currency }} for a
       kWh, such as 0.31.
     </p>
     <p v-else class="segments" role="group" aria-label="Month shown">
-      <button v-for="(n, i) in NAMES" :key="n" :aria-pressed="month === i + 1" @click="month = i + 1">{{ n }}</button>
+      <el-button v-for="(n, i) in NAMES" :key="n" :aria-pressed="month === i + 1" @click="month = i + 1">{{
+        n
+      }}</el-button>
     </p>
     <div class="scroll side">
       <article v-for="t in tariffs" :key="t.id" class="fields" :aria-label="t.name">
         <p class="head">
-          <input
-            v-kept="t.name"
+          <KeptInput
+            :value="t.name"
             maxlength="80"
-            aria-label="Name of the tariff"
-            @change="put(t, { name: ($event.target as HTMLInputElement).value || t.name })"
+            label="Name of the tariff"
+            @keep="put(t, { name: $event || t.name })"
           />
-          <button class="link small" :aria-label="`Remove ${t.name}`" @click="drop(t)">remove</button>
+          <el-button class="link small" :aria-label="`Remove ${t.name}`" @click="drop(t)">remove</el-button>
         </p>
         <WeekStrip :tariff="t" :month="month" />
         <label>
@@ -122,36 +125,37 @@ function months(t: Tariff, id: string, text: string) {
         </label>
         <section v-for="r in t.rates" :key="r.id" class="rate">
           <p>
-            <input
-              v-kept="r.name"
+            <KeptInput
+              :value="r.name"
               maxlength="80"
-              aria-label="Name of the rate"
-              @change="rate(t, r.id, { name: ($event.target as HTMLInputElement).value || r.name })"
+              label="Name of the rate"
+              @keep="rate(t, r.id, { name: $event || r.name })"
             />
-            <input
-              v-kept="r.price"
+            <KeptInput
+              :value="r.price"
               class="price"
               inputmode="decimal"
-              :aria-label="`${r.name}, ${currency} a kWh`"
-              @change="figure(($event.target as HTMLInputElement).value, (v) => rate(t, r.id, { price: v }))"
+              :label="`${r.name}, ${currency} a kWh`"
+              @keep="figure($event, (v) => rate(t, r.id, { price: v }))"
             />
             {{ currency }}/kWh
-            <button
+            <el-button
               v-if="Object.keys(t.rates).length > 1"
               class="link small"
               :aria-label="`Remove ${r.name}`"
               @click="dropRate(t, r.id)"
             >
               remove
-            </button>
+            </el-button>
           </p>
           <label>
             only in months
-            <input
-              v-kept="r.months?.length ? monthsText([...r.months]) : ''"
+            <KeptInput
+              :value="r.months?.length ? monthsText([...r.months]) : ''"
               class="months"
               placeholder="all"
-              @change="months(t, r.id, ($event.target as HTMLInputElement).value)"
+              label="only in months"
+              @keep="months(t, r.id, $event)"
             />
           </label>
           <small v-if="!r.windows?.length" class="soft">in all hours that no other rate names</small>
@@ -160,58 +164,54 @@ function months(t: Tariff, id: string, text: string) {
             @update:model-value="rate(t, r.id, { windows: $event })"
           />
         </section>
-        <button class="btn" @click="addRate(t)">Add a rate</button>
+        <el-button class="btn" @click="addRate(t)">Add a rate</el-button>
         <p>
           <label>
             For a kWh to the street
-            <input
-              v-kept="t.export_price"
+            <KeptInput
+              :value="t.export_price"
               class="price"
               inputmode="decimal"
-              @change="figure(($event.target as HTMLInputElement).value, (v) => put(t, { export_price: v }))"
+              label="For a kWh to the street"
+              @keep="figure($event, (v) => put(t, { export_price: v }))"
             />
           </label>
-          <label class="check"
-            ><input
-              type="checkbox"
-              :checked="t.net"
-              @change="put(t, { net: ($event.target as HTMLInputElement).checked })"
-            />
-            set off at the price of its hour</label
+          <el-checkbox class="check" :model-value="t.net" @change="put(t, { net: !!$event })"
+            >set off at the price of its hour</el-checkbox
           >
         </p>
         <label>
           Fixed, a month
-          <input
-            v-kept="t.fixed"
+          <KeptInput
+            :value="t.fixed"
             class="price"
             inputmode="decimal"
-            @change="figure(($event.target as HTMLInputElement).value, (v) => put(t, { fixed: v }))"
+            label="Fixed, a month"
+            @keep="figure($event, (v) => put(t, { fixed: v }))"
           />
         </label>
         <label>
           More above so many kWh a month
-          <input
-            v-kept="tiersText(t)"
+          <KeptInput
+            :value="tiersText(t)"
             placeholder="300: 0.05; 600: 0.1"
-            @change="tiers(t, ($event.target as HTMLInputElement).value)"
+            label="More above so many kWh a month"
+            @keep="tiers(t, $event)"
           />
         </label>
         <label>
           Holidays, as weekends
-          <input
-            v-kept="(t.holidays ?? []).join(', ')"
+          <KeptInput
+            :value="(t.holidays ?? []).join(', ')"
             placeholder="2026-12-25"
-            @change="holidays(t, ($event.target as HTMLInputElement).value)"
+            label="Holidays, as weekends"
+            @keep="holidays(t, $event)"
           />
         </label>
         <p><a class="link" :href="file(t)" download>As CSV</a></p>
         <label
           >Read where
-          <input
-            v-kept="t.source"
-            maxlength="200"
-            @change="put(t, { source: ($event.target as HTMLInputElement).value })"
+          <KeptInput :value="t.source" maxlength="200" label="Read where" @keep="put(t, { source: $event })"
         /></label>
       </article>
     </div>

@@ -166,9 +166,9 @@ function spoil() {
         <form class="one" @submit.prevent="spoil">
           <label
             >What outages spoil in a year: food, work, pump, hotel, fuel
-            <input v-model="typed" inputmode="decimal" :aria-label="`What outages spoil in a year, ${w.currency}`"
+            <el-input v-model="typed" inputmode="decimal" :aria-label="`What outages spoil in a year, ${w.currency}`"
           /></label>
-          <button class="btn">Count it</button>
+          <el-button native-type="submit" class="btn">Count it</el-button>
         </form>
         <p class="soft small">
           Wear belongs to the daily choice, and is not counted here a second time. No tax advice.
@@ -229,14 +229,14 @@ function spoil() {
               <td>{{ l.kind }}</td>
               <td>{{ m(l.sum) }}</td>
               <td>
-                <button
+                <el-button
                   v-if="isRow(l.name)"
                   class="link small"
                   :aria-label="`Remove ${l.name}`"
                   @click="drop('costs', l.name)"
                 >
                   remove
-                </button>
+                </el-button>
               </td>
             </tr>
             <tr v-for="c in w.credits" :key="c.name">
@@ -246,9 +246,9 @@ function spoil() {
               <td>credit</td>
               <td>{{ m(-c.off) }}</td>
               <td>
-                <button class="link small" :aria-label="`Remove ${c.name}`" @click="drop('credits', c.name)">
+                <el-button class="link small" :aria-label="`Remove ${c.name}`" @click="drop('credits', c.name)">
                   remove
-                </button>
+                </el-button>
               </td>
             </tr>
           </tbody>
@@ -256,26 +256,31 @@ function spoil() {
         <template v-if="w.offers.length">
           <h2 class="third">Offers</h2>
           <p v-for="o in w.offers" :key="o.name">
-            <button class="btn" :aria-pressed="o.chosen" @click="choose(o.name)">{{ o.name }}</button>
+            <el-button class="btn" :aria-pressed="o.chosen" @click="choose(o.name)">{{ o.name }}</el-button>
             {{ m(o.total) }} with all else
           </p>
         </template>
         <p v-if="wrong" role="alert">{{ wrong }}</p>
         <form class="one" @submit.prevent="addCost">
-          <input v-model="row.name" maxlength="80" aria-label="Cost" placeholder="labour, cable, permit" />
+          <el-input v-model="row.name" maxlength="80" aria-label="Cost" placeholder="labour, cable, permit" />
           <el-select v-model="row.kind" aria-label="Kind of cost"
             ><el-option v-for="k in KINDS" :key="k" :value="k" :label="k"
           /></el-select>
-          <input v-model="row.sum" inputmode="decimal" :aria-label="`Sum, ${w.currency}`" :placeholder="w.currency" />
-          <input v-model="row.quote" maxlength="60" aria-label="Whose offer" placeholder="whose offer" />
-          <input v-model="row.source" maxlength="100" aria-label="Where it was read" placeholder="read where" />
-          <input v-model="row.season" maxlength="60" aria-label="When it is cheaper" placeholder="cheaper in" />
-          <button class="btn">Add the cost</button>
+          <el-input
+            v-model="row.sum"
+            inputmode="decimal"
+            :aria-label="`Sum, ${w.currency}`"
+            :placeholder="w.currency"
+          />
+          <el-input v-model="row.quote" maxlength="60" aria-label="Whose offer" placeholder="whose offer" />
+          <el-input v-model="row.source" maxlength="100" aria-label="Where it was read" placeholder="read where" />
+          <el-input v-model="row.season" maxlength="60" aria-label="When it is cheaper" placeholder="cheaper in" />
+          <el-button native-type="submit" class="btn">Add the cost</el-button>
         </form>
         <form class="one" @submit.prevent="addCredit">
-          <input v-model="off.name" maxlength="80" aria-label="Credit" placeholder="a credit" />
-          <input v-model="off.rate" inputmode="decimal" aria-label="Share of the cost, %" placeholder="share, %" />
-          <input
+          <el-input v-model="off.name" maxlength="80" aria-label="Credit" placeholder="a credit" />
+          <el-input v-model="off.rate" inputmode="decimal" aria-label="Share of the cost, %" placeholder="share, %" />
+          <el-input
             v-model="off.sum"
             inputmode="decimal"
             :aria-label="`Or a sum, ${w.currency}`"
@@ -291,8 +296,8 @@ function spoil() {
             placeholder="until"
             aria-label="Until"
           />
-          <input v-model="off.file_by" maxlength="60" aria-label="File by" placeholder="file by" />
-          <button class="btn">Add the credit</button>
+          <el-input v-model="off.file_by" maxlength="60" aria-label="File by" placeholder="file by" />
+          <el-button native-type="submit" class="btn">Add the credit</el-button>
         </form>
       </section>
     </div>
@@ -314,7 +319,7 @@ function spoil() {
   align-items: center;
   margin: 8px 0;
 }
-.one input {
+.one .el-input {
   width: 130px;
 }
 .one :deep(.el-select) {

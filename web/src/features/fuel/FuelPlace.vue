@@ -52,7 +52,7 @@ const change = (part: Partial<Engine>, label: string) => engine.value && set({ .
 <template>
   <div v-if="home && plan" class="place">
     <SourceHead>
-      <button v-if="engine" class="btn" @click="set(null, 'No generator')">Take the generator away</button>
+      <el-button v-if="engine" class="btn" @click="set(null, 'No generator')">Take the generator away</el-button>
     </SourceHead>
     <p v-if="query.isError.value" role="alert">{{ query.error.value?.message }}</p>
     <p v-else-if="!view" class="soft" role="status">Pouring…</p>
@@ -72,9 +72,13 @@ const change = (part: Partial<Engine>, label: string) => engine.value && set({ .
             One that fills the battery for an hour or two a day stretches a small store over a week.
           </p>
           <p v-else>A generator fills a station, so pick a station first.</p>
-          <button class="btn strong" :disabled="!generators.length || !Object.keys(plan.sources).length" @click="add">
+          <el-button
+            class="btn strong"
+            :disabled="!generators.length || !Object.keys(plan.sources).length"
+            @click="add"
+          >
             Add a generator
-          </button>
+          </el-button>
         </div>
       </section>
       <section class="right scroll" tabindex="0">

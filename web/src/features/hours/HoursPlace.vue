@@ -53,7 +53,7 @@ const steps = ref(false)
         <p class="lead">How far the stored energy reaches, hour by hour</p>
       </div>
       <div class="tools">
-        <button v-if="run.data.value" class="btn" @click="steps = true">Every step</button>
+        <el-button v-if="run.data.value" class="btn" @click="steps = true">Every step</el-button>
         <PrintLink sheet="hours" />
       </div>
     </header>

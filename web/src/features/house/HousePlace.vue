@@ -134,9 +134,9 @@ useShortcuts([
       </div>
       <div class="tools">
         <LoadFinder ref="finder" @found="(l) => (selected = l.circuit ?? '')" />
-        <button class="btn" @click="importing = true">Import meter data</button>
-        <button class="btn" @click="facts = true">Home facts</button>
-        <button class="btn" @click="addLoad">New load <kbd>n</kbd></button>
+        <el-button class="btn" @click="importing = true">Import meter data</el-button>
+        <el-button class="btn" @click="facts = true">Home facts</el-button>
+        <el-button class="btn" @click="addLoad">New load <kbd>n</kbd></el-button>
       </div>
     </header>
     <div class="columns">
@@ -152,10 +152,10 @@ useShortcuts([
           @select="pick($event)"
           @add="addCircuit"
         />
-        <button v-if="loose.length" class="btn loose" :class="{ strong: selected === '' }" @click="selected = ''">
+        <el-button v-if="loose.length" class="btn loose" :class="{ strong: selected === '' }" @click="selected = ''">
           On no circuit: {{ loose.length }} {{ loose.length === 1 ? 'load' : 'loads' }}
-        </button>
-        <button class="link small more-panels" @click="addPanel">Add a panel behind a feeder</button>
+        </el-button>
+        <el-button class="link small more-panels" @click="addPanel">Add a panel behind a feeder</el-button>
       </section>
       <section ref="details" class="right scroll">
         <SubPanelCard v-if="sub" :key="sub.id" :panel="sub" @gone="asked = undefined" />
@@ -164,7 +164,7 @@ useShortcuts([
         <LoadTable v-if="shown.length" :loads="shown" :figures="figures" @open="opened = $event" />
         <p v-else class="soft">
           {{ circuit && !circuit.traced ? 'Not traced yet: nobody knows what hangs here.' : 'No load here yet.' }}
-          <button class="link" @click="addLoad">Add a load</button>
+          <el-button class="link" @click="addLoad">Add a load</el-button>
         </p>
         <ReadingField v-if="Object.keys(home.loads).length" :loads="shown" />
         <ReadingList :loads="shown" :circuit="selected" />

@@ -73,12 +73,12 @@ function save() {
 <template>
   <div class="place joining">
     <SourceHead>
-      <span role="radiogroup" aria-label="Show the live path" class="states">
-        <label><input v-model="shown" type="radio" value="grid" /> the grid is there</label>
-        <label><input v-model="shown" type="radio" value="outage" /> in an outage</label>
-      </span>
+      <el-radio-group v-model="shown" aria-label="Show the live path" class="states">
+        <el-radio value="grid">the grid is there</el-radio>
+        <el-radio value="outage">in an outage</el-radio>
+      </el-radio-group>
       <PrintLink sheet="diagram" />
-      <button class="btn" @click="save">Save as SVG</button>
+      <el-button class="btn" @click="save">Save as SVG</el-button>
     </SourceHead>
     <p v-if="query.isError.value" role="alert">{{ query.error.value?.message }}</p>
     <div v-else-if="diagram" class="scroll body" tabindex="0">

@@ -28,7 +28,7 @@ const open = (load: string) =>
         <HouseTabs />
       </div>
       <div class="tools">
-        <button class="btn" @click="importing = true">Import meter data</button>
+        <el-button class="btn" @click="importing = true">Import meter data</el-button>
       </div>
     </header>
     <template v-if="none">
@@ -39,12 +39,14 @@ const open = (load: string) =>
       <p class="time">
         <b>These instruments are simulated</b>, on a made-up house that draws like yours. Its clock says
         {{ clockText(clock) }} and runs
-        <span class="speeds">
-          <label v-for="s in seen.speeds" :key="s">
-            <input type="radio" name="speed" :checked="seen.speed === s" @change="set({ speed: s })" />
-            {{ SPEED_WORDS[s] }}
-          </label>
-        </span>
+        <el-radio-group
+          class="speeds"
+          aria-label="Speed of its clock"
+          :model-value="seen.speed"
+          @change="set({ speed: Number($event) })"
+        >
+          <el-radio v-for="s in seen.speeds" :key="s" :value="s">{{ SPEED_WORDS[s] }}</el-radio>
+        </el-radio-group>
       </p>
       <div class="columns wraps-late">
         <div class="scroll left">

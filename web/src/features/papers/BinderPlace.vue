@@ -1,13 +1,14 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import { answer, api } from '@/shared/api/client'
-import { asFile, chosen } from '@/shared/api/file'
+import { asFile } from '@/shared/api/file'
 import blanks from '@/shared/api/blanks.json'
 import { uniqueId } from '@/shared/ids'
 import { act, useSession } from '@/shared/session'
 import type { Column, Row } from '@/shared/ui/rows'
 import RowsEditor from '@/shared/ui/RowsEditor.vue'
 import PapersTabs from './PapersTabs.vue'
+import FileButton from '@/shared/ui/FileButton.vue'
 
 /** Warranties, manuals, serials, invoices: what is kept of the equipment, with its files; and who is called. */
 const { state, home, pair } = useSession()
@@ -50,18 +51,17 @@ const contacts = computed(() => Object.values(home.value?.household.contacts ?? 
 const at = computed(() => `/api/homes/${encodeURIComponent(state.value?.id ?? '')}`)
 const fileOf = (row: Row) => row.file as { name: string; size: number } | null
 const large = (bytes: number) => (bytes < 1e6 ? `${Math.ceil(bytes / 1000)} kB` : `${(bytes / 1e6).toFixed(1)} MB`)
-const attach = (row: Row, event: Event) =>
-  chosen(event, (file) => {
-    const query = { name: file.name, edit_id: uniqueId(), ...pair.value }
-    return act((home_id) =>
-      answer(
-        api.POST('/api/homes/{home_id}/binder/{entry_id}/file', {
-          params: { path: { home_id, entry_id: row.id }, query },
-          ...asFile(file),
-        }),
-      ),
-    )
-  })
+const attach = (row: Row, file: File) => {
+  const query = { name: file.name, edit_id: uniqueId(), ...pair.value }
+  return act((home_id) =>
+    answer(
+      api.POST('/api/homes/{home_id}/binder/{entry_id}/file', {
+        params: { path: { home_id, entry_id: row.id }, query },
+        ...asFile(file),
+      }),
+    ),
+  )
+}
 </script>
 
 <template>
@@ -91,16 +91,13 @@ const attach = (row: Row, event: Event) =>
             <a v-if="fileOf(row)" class="btn tiny" :href="`${at}/binder/${encodeURIComponent(row.id)}/file`" download>
               {{ fileOf(row)?.name }} <small data-figure>{{ large(fileOf(row)?.size ?? 0) }}</small>
             </a>
-            <label class="btn tiny">
-              {{ fileOf(row) ? 'another file' : 'file' }}
-              <input
-                type="file"
-                class="unseen"
-                accept=".pdf,.jpg,.jpeg,.png,.txt,.csv"
-                :aria-label="`File of ${row.title}`"
-                @change="attach(row, $event)"
-              />
-            </label>
+            <FileButton
+              tiny
+              accept=".pdf,.jpg,.jpeg,.png,.txt,.csv"
+              :of="row.title"
+              @file="attach(row, $event)"
+              >{{ fileOf(row) ? 'another file' : 'file' }}</FileButton
+            >
           </template>
         </RowsEditor>
         <p v-if="!filed.length" class="soft">

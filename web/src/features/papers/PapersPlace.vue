@@ -52,7 +52,7 @@ const labels = computed(() => {
         </label>
         <el-checkbox v-model="asked.large">large print</el-checkbox>
         <label
-          >Whose hand <input v-model="asked.hand" maxlength="60" placeholder="your name" autocomplete="off"
+          >Whose hand <el-input v-model="asked.hand" maxlength="60" placeholder="your name" autocomplete="off"
         /></label>
       </form>
       <table class="sums">

@@ -10,6 +10,7 @@ import { hoursText, parseNumber } from '@/shared/units/format'
 import FrontierPanel from './components/FrontierPanel.vue'
 import LoadCosts from './components/LoadCosts.vue'
 import SchoolTable from './components/SchoolTable.vue'
+import KeptInput from '@/shared/ui/KeptInput.vue'
 
 /** How large: each school beside the simulation, what each load takes, and what can be bought. */
 const { state, home, plan, pair, served, problem } = useSession()
@@ -32,10 +33,8 @@ const query = useQuery({
 const view = computed(() => query.data.value)
 const currency = computed(() => home.value?.site.currency ?? '')
 
-function figure(event: Event, which: 'budget' | 'felt', what: string, most: number) {
+function figure(text: string, which: 'budget' | 'felt', what: string, most: number) {
   const target = which === 'budget' ? budget : felt
-  const field = event.target as HTMLInputElement
-  const text = field.value.trim()
   if (!text) {
     target.value = null
     return
@@ -43,7 +42,6 @@ function figure(event: Event, which: 'budget' | 'felt', what: string, most: numb
   const parsed = parseNumber(text)
   if (!parsed.ok || parsed.value <= 0 || parsed.value > most) {
     problem.value = `${what}: ${parsed.ok ? `more than 0 and at most ${most.toLocaleString('en-US')} is wanted` : parsed.why}`
-    field.value = target.value === null ? '' : String(target.value)
     return
   }
   target.value = parsed.value
@@ -55,11 +53,13 @@ function figure(event: Event, which: 'budget' | 'felt', what: string, most: numb
     <CompareHead>
       <label
         >Budget
-        <input
+        <KeptInput
           class="money"
+          :value="budget"
+          label="Budget"
           inputmode="decimal"
           placeholder="none set"
-          @change="figure($event, 'budget', 'Budget', 1000000)"
+          @keep="figure($event, 'budget', 'Budget', 1000000)"
         />
         {{ currency }}</label
       >
@@ -86,10 +86,11 @@ function figure(event: Event, which: 'budget' | 'felt', what: string, most: numb
             <h2>Told by feel</h2>
             <label
               >“It lasts about
-              <input
+              <KeptInput
+                :value="felt"
+                label="Hours told by feel"
                 inputmode="decimal"
-                aria-label="Hours told by feel"
-                @change="figure($event, 'felt', 'Hours', 2000)"
+                @keep="figure($event, 'felt', 'Hours', 2000)"
               />
               hours”</label
             >
@@ -125,7 +126,7 @@ function figure(event: Event, which: 'budget' | 'felt', what: string, most: numb
   grid-template-columns: 3fr 2fr;
   gap: 28px;
 }
-.felt input {
+.felt .el-input {
   width: 60px;
 }
 .ages {

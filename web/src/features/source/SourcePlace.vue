@@ -143,16 +143,16 @@ function beside() {
 <template>
   <div v-if="home && plan" class="place">
     <SourceHead>
-      <button v-if="sources.length" class="btn" :disabled="!stations.length" @click="beside">
+      <el-button v-if="sources.length" class="btn" :disabled="!stations.length" @click="beside">
         Another station beside it
-      </button>
-      <button v-if="source" class="btn" @click="none">Take the station away</button>
+      </el-button>
+      <el-button v-if="source" class="btn" @click="none">Take the station away</el-button>
     </SourceHead>
     <p v-if="options.isError.value" role="alert">The stations could not be judged; the server does not answer.</p>
     <nav v-if="sources.length > 1" class="segments" aria-label="Stations of this plan">
-      <button v-for="s in sources" :key="s.id" :aria-pressed="s.id === source?.id" @click="chosen = s.id">
+      <el-button v-for="s in sources" :key="s.id" :aria-pressed="s.id === source?.id" @click="chosen = s.id">
         {{ nameOf(s) }} <span class="soft small">{{ does(s) }}</span>
-      </button>
+      </el-button>
     </nav>
     <div class="columns">
       <section class="table scroll" :aria-busy="options.isFetching.value">

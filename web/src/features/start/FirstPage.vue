@@ -6,19 +6,15 @@ import { answer, api } from '@/shared/api/client'
 import { close, useSession } from '@/shared/session'
 import HomeLine from './HomeLine.vue'
 import KeepSafe from './KeepSafe.vue'
+import FileButton from '@/shared/ui/FileButton.vue'
 
 const router = useRouter()
 const client = useQueryClient()
 const { state } = useSession()
 const homes = useQuery({ queryKey: ['homes'], queryFn: () => answer(api.GET('/api/homes')) })
 const problem = ref('')
-const picker = ref<HTMLInputElement>()
 
-async function takeIn(event: Event) {
-  const input = event.target as HTMLInputElement
-  const file = input.files?.[0]
-  input.value = ''
-  if (!file) return
+async function takeIn(file: File) {
   problem.value = ''
   try {
     const init = {
@@ -66,15 +62,7 @@ async function remove() {
     <p v-if="homes.data.value?.length === 0">No home yet. Three questions make one.</p>
     <div class="acts">
       <RouterLink class="btn strong" to="/start">Begin a new home: five minutes</RouterLink>
-      <button class="btn" @click="picker?.click()">Take in a plan file</button>
-      <input
-        ref="picker"
-        class="sr"
-        type="file"
-        accept=".json,.zip,application/json,application/zip"
-        aria-label="Plan file"
-        @change="takeIn"
-      />
+      <FileButton accept=".json,.zip,application/json,application/zip" @file="takeIn">Take in a plan file</FileButton>
     </div>
     <KeepSafe />
     <el-dialog
@@ -89,8 +77,8 @@ async function remove() {
       </p>
       <el-checkbox v-model="copies">out of the dated copies too; backups of your own keep it</el-checkbox>
       <template #footer>
-        <button class="btn" @click="leaving = null">Keep</button>
-        <button class="btn strong" @click="remove">Remove</button>
+        <el-button class="btn" @click="leaving = null">Keep</el-button>
+        <el-button class="btn strong" @click="remove">Remove</el-button>
       </template>
     </el-dialog>
   </main>

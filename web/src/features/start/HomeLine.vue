@@ -44,7 +44,7 @@ const at = computed(() => `/home/${encodeURIComponent(props.id)}`)
         :aria-label="`Save as a plan file: ${name}`"
         >Save as a plan file</a
       >
-      <button class="btn tiny" :aria-label="`Remove ${name}`" @click="$emit('remove')">Remove</button>
+      <el-button class="btn tiny" :aria-label="`Remove ${name}`" @click="$emit('remove')">Remove</el-button>
     </div>
   </li>
 </template>

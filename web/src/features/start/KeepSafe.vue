@@ -50,7 +50,9 @@ async function backUp() {
         aria-label="Passphrase, if it is to be sealed"
         placeholder="passphrase, if it is to be sealed"
       />
-      <button class="btn" :disabled="busy">{{ busy ? 'Backing up…' : 'Back up everything' }}</button>
+      <el-button native-type="submit" class="btn" :disabled="busy">{{
+        busy ? 'Backing up…' : 'Back up everything'
+      }}</el-button>
     </form>
     <p v-if="problem" role="alert">{{ problem }}</p>
     <p v-if="done" role="status">{{ done }}</p>

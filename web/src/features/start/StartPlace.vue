@@ -6,6 +6,7 @@ import { answer, api } from '@/shared/api/client'
 import type { Typical } from '@/shared/api/types'
 import { watts } from '@/shared/units/format'
 import Fig from '@/shared/ui/Fig.vue'
+import Choice from '@/shared/ui/Choice.vue'
 
 /** The first two minutes: three questions, no account, no panel. */
 const router = useRouter()
@@ -75,26 +76,26 @@ async function pour() {
       <fieldset>
         <legend>1 · Where?</legend>
         <div class="row">
-          <label>Name <input v-model="form.name" maxlength="80" required /></label>
-          <label>Town <input v-model="form.place" maxlength="200" placeholder="by the time zone" /></label>
+          <label>Name <el-input v-model="form.name" maxlength="80" required /></label>
+          <label>Town <el-input v-model="form.place" maxlength="200" placeholder="by the time zone" /></label>
           <div class="either" role="group" aria-label="Supply">
-            <button type="button" :aria-pressed="form.volts === 120" @click="setVolts(120)">120/240 V</button>
-            <button type="button" :aria-pressed="form.volts === 230" @click="setVolts(230)">230 V</button>
+            <el-button :aria-pressed="form.volts === 120" @click="setVolts(120)">120/240 V</el-button>
+            <el-button :aria-pressed="form.volts === 230" @click="setVolts(230)">230 V</el-button>
           </div>
           <label
             >Time zone
-            <select v-model="form.time_zone">
-              <option v-for="z in zones" :key="z">{{ z }}</option>
-            </select>
+            <Choice v-model="form.time_zone" label="Time zone">
+              <el-option v-for="z in zones" :key="z" :value="z" :label="z" />
+            </Choice>
           </label>
-          <label>Money <input v-model="form.currency" class="short" maxlength="3" minlength="3" required /></label>
+          <label>Money <el-input v-model="form.currency" class="short" maxlength="3" minlength="3" required /></label>
           <label
             >Climate
-            <select v-model="form.climate">
-              <option value="mild">mild</option>
-              <option value="cold_winter">cold winters</option>
-              <option value="hot_summer">hot summers</option>
-            </select>
+            <Choice v-model="form.climate" label="Climate">
+              <el-option value="mild" label="mild" />
+              <el-option value="cold_winter" label="cold winters" />
+              <el-option value="hot_summer" label="hot summers" />
+            </Choice>
           </label>
         </div>
       </fieldset>
@@ -105,18 +106,13 @@ async function pour() {
           <section v-for="[group, rows] in groups" :key="group">
             <h3>{{ group }}</h3>
             <div v-for="t in rows" :key="t.id" class="pick" :class="{ on: picks[t.id] }" :title="t.reason">
-              <button
-                type="button"
-                class="name"
-                :aria-pressed="!!picks[t.id]"
-                @click="picks[t.id] = picks[t.id] ? 0 : 1"
-              >
+              <el-button class="name" :aria-pressed="!!picks[t.id]" @click="picks[t.id] = picks[t.id] ? 0 : 1">
                 {{ t.name }} <Fig class="soft small" :text="watts(t.usual_w)" />
-              </button>
+              </el-button>
               <span v-if="picks[t.id]" class="count">
-                <button type="button" :aria-label="`One ${t.name} less`" @click="count(t.id, -1)">−</button>
+                <el-button :aria-label="`One ${t.name} less`" @click="count(t.id, -1)">−</el-button>
                 {{ picks[t.id] }}
-                <button type="button" :aria-label="`One ${t.name} more`" @click="count(t.id, 1)">+</button>
+                <el-button :aria-label="`One ${t.name} more`" @click="count(t.id, 1)">+</el-button>
               </span>
             </div>
           </section>
@@ -125,21 +121,22 @@ async function pour() {
       <fieldset>
         <legend>3 · How long is it usually out?</legend>
         <div class="either" role="group" aria-label="Length of the usual outage">
-          <button
+          <el-button
             v-for="l in LENGTHS"
             :key="l.hours"
-            type="button"
             :aria-pressed="form.hours === l.hours"
             @click="form.hours = l.hours"
           >
             {{ l.text }} <Fig class="small" :text="`${l.hours} h`" />
-          </button>
+          </el-button>
         </div>
       </fieldset>
       <p v-if="problem" role="alert" class="problem">{{ problem }}</p>
       <footer>
         <span v-if="!chosen" class="soft">Tick at least one thing that must not go off.</span>
-        <button class="btn strong pour" :disabled="!chosen || busy">{{ busy ? 'Pouring…' : 'Pour' }}</button>
+        <el-button native-type="submit" class="btn strong pour" :disabled="!chosen || busy">{{
+          busy ? 'Pouring…' : 'Pour'
+        }}</el-button>
       </footer>
     </form>
   </main>
@@ -172,18 +169,11 @@ label {
   color: var(--soft);
   font-size: 13px;
 }
-input,
-select {
-  height: 36px;
-  padding: 4px 9px;
-  border: 1px solid var(--line-strong);
-  border-radius: 8px;
-  background: var(--sheet);
-  color: var(--ink);
-  font: inherit;
+.el-input,
+.choice {
   font-size: 14px;
 }
-select {
+.choice {
   max-width: 210px;
 }
 .short {

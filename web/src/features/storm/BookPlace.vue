@@ -2,7 +2,7 @@
 import { keepPreviousData, useQuery } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
 import { answer, api } from '@/shared/api/client'
-import { asFile, chosen } from '@/shared/api/file'
+import { asFile } from '@/shared/api/file'
 import type { BookView, Op } from '@/shared/api/types'
 import { uniqueId } from '@/shared/ids'
 import { escape } from '@/shared/patch'
@@ -13,6 +13,7 @@ import NewEntry from './components/NewEntry.vue'
 import PromiseBars from './components/PromiseBars.vue'
 import { useHomeClock } from './homeClock'
 import StormHead from './StormHead.vue'
+import FileButton from '@/shared/ui/FileButton.vue'
 
 /** What a home remembers: one line of time, promise beside outcome, energy, defects until they are closed. */
 const { state, home, pair, served } = useSession()
@@ -58,13 +59,12 @@ function close(id: string) {
 function drop(id: string) {
   edit('An entry taken out of the logbook', [{ doc: 'home', op: 'remove', path: `/book/${escape(id)}` }])
 }
-const file = (event: Event) =>
-  chosen(event, (taken) => {
-    const query = { name: taken.name, edit_id: uniqueId(), ...pair.value }
-    return act((home_id) =>
-      answer(api.POST('/api/homes/{home_id}/book/energy', { params: { path: { home_id }, query }, ...asFile(taken) })),
-    )
-  })
+const file = (taken: File) => {
+  const query = { name: taken.name, edit_id: uniqueId(), ...pair.value }
+  return act((home_id) =>
+    answer(api.POST('/api/homes/{home_id}/book/energy', { params: { path: { home_id }, query }, ...asFile(taken) })),
+  )
+}
 const isOwn = (kind: string) => !['outage', 'test', 'drill'].includes(kind)
 </script>
 
@@ -76,21 +76,23 @@ const isOwn = (kind: string) => !['outage', 'test', 'drill'].includes(kind)
     <div v-else class="columns">
       <section class="scroll main">
         <nav class="segments" aria-label="Parts of the logbook">
-          <button v-for="(text, key) in PARTS" :key="key" :aria-pressed="shown === key" @click="shown = key">
+          <el-button v-for="(text, key) in PARTS" :key="key" :aria-pressed="shown === key" @click="shown = key">
             {{ text }}
-          </button>
+          </el-button>
         </nav>
         <template v-if="shown === 'lines'">
           <p v-if="book.goals.length">
             <b>Outages, {{ book.goals_say }}</b
             >&nbsp;
-            <button class="link" @click="edit('Outages so far, into Goals', book.goals as unknown as Op[])">
+            <el-button class="link" @click="edit('Outages so far, into Goals', book.goals as unknown as Op[])">
               put it into Goals
-            </button>
+            </el-button>
           </p>
           <p v-if="kinds.length > 1" class="segments" role="group" aria-label="Only">
-            <button :aria-pressed="!only" @click="only = ''">All</button>
-            <button v-for="k in kinds" :key="k" :aria-pressed="only === k" @click="only = k">{{ KINDS[k] }}</button>
+            <el-button :aria-pressed="!only" @click="only = ''">All</el-button>
+            <el-button v-for="k in kinds" :key="k" :aria-pressed="only === k" @click="only = k">{{
+              KINDS[k]
+            }}</el-button>
           </p>
           <ol class="time">
             <li v-for="x in lines" :key="`${x.kind}${x.ident}`" :class="{ open: x.open }">
@@ -101,22 +103,22 @@ const isOwn = (kind: string) => !['outage', 'test', 'drill'].includes(kind)
                 <b>{{ x.title }}</b> <small class="soft">{{ KINDS[x.kind] }}{{ x.open ? ', open' : '' }}</small>
                 <p v-if="x.detail">{{ x.detail }}</p>
                 <form v-if="x.open && x.kind === 'defect'" class="ending fields" @submit.prevent="close(x.ident)">
-                  <input
+                  <el-input
                     v-model="ending"
                     :aria-label="`How ${x.title} ended`"
                     placeholder="how it ended"
                     maxlength="300"
                   />
-                  <button class="btn tiny">Close it</button>
+                  <el-button native-type="submit" class="btn tiny">Close it</el-button>
                 </form>
-                <button
+                <el-button
                   v-if="isOwn(x.kind)"
                   class="link small"
                   :aria-label="`Take out ${x.title}`"
                   @click="drop(x.ident)"
                 >
                   take out
-                </button>
+                </el-button>
               </div>
             </li>
           </ol>
@@ -141,9 +143,9 @@ const isOwn = (kind: string) => !['outage', 'test', 'drill'].includes(kind)
         </template>
         <template v-else>
           <nav class="segments" aria-label="Energy by">
-            <button v-for="b in ['day', 'week', 'month'] as const" :key="b" :aria-pressed="by === b" @click="by = b">
+            <el-button v-for="b in ['day', 'week', 'month'] as const" :key="b" :aria-pressed="by === b" @click="by = b">
               by {{ b }}
-            </button>
+            </el-button>
           </nav>
           <table v-if="book.energy.length" class="sums">
             <thead>
@@ -172,9 +174,7 @@ const isOwn = (kind: string) => !['outage', 'test', 'drill'].includes(kind)
           <p v-else class="soft">No energy was noted yet: a day by hand beside, or a CSV below.</p>
           <p class="soft">What a battery gave into a solar input is no sun, and is taken off.</p>
           <p>
-            <label class="btn"
-              >Energy by day from a CSV<input type="file" accept=".csv,text/csv" hidden @change="file"
-            /></label>
+            <FileButton accept=".csv,text/csv" @file="file">Energy by day from a CSV</FileButton>
             <small class="soft">
               date,sun_kwh,grid_kwh,house_kwh,battery_in_kwh,battery_out_kwh,battery_at_sun_kwh</small
             >

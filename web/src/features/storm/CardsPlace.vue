@@ -35,9 +35,9 @@ const hands = computed(() => {
     <p v-else-if="query.isPending.value" class="soft" role="status">Working out the order…</p>
     <template v-else-if="card">
       <nav class="segments" aria-label="Cards">
-        <button v-for="c in cards" :key="c.kind" :aria-pressed="c.kind === card.kind" @click="asked = c.kind">
+        <el-button v-for="c in cards" :key="c.kind" :aria-pressed="c.kind === card.kind" @click="asked = c.kind">
           {{ c.title }}
-        </button>
+        </el-button>
       </nav>
       <article class="scroll" tabindex="0" :aria-label="card.title">
         <h2>

@@ -105,7 +105,7 @@ const nameOf = (person: string) => home.value?.household.people[person]?.name ??
 <template>
   <div class="place drill">
     <StormHead>
-      <button v-for="[key, text] in SCENES" :key="key" class="btn" @click="begin(key)">{{ text }}, anew</button>
+      <el-button v-for="[key, text] in SCENES" :key="key" class="btn" @click="begin(key)">{{ text }}, anew</el-button>
     </StormHead>
     <p v-if="problem" role="alert">{{ problem }}</p>
     <p v-if="!round && !problem" class="soft" role="status">Setting it up…</p>
@@ -118,9 +118,9 @@ const nameOf = (person: string) => home.value?.household.people[person]?.name ??
             <span class="name">{{ p.name }}</span>
             <span v-if="p.itself" class="soft small">{{ p.now === 'grid' ? 'on the grid' : 'on its station' }}</span>
             <span v-else class="positions" role="group" :aria-label="p.name">
-              <button v-for="to in p.positions" :key="to" :aria-pressed="to === p.now" @click="move(p, to)">
+              <el-button v-for="to in p.positions" :key="to" :aria-pressed="to === p.now" @click="move(p, to)">
                 {{ word(p, to) }}
-              </button>
+              </el-button>
             </span>
           </div>
         </div>
@@ -135,7 +135,7 @@ const nameOf = (person: string) => home.value?.household.people[person]?.name ??
           <ul>
             <li v-for="h in round.harm" :key="h">{{ h }}</li>
           </ul>
-          <button class="btn" @click="begin(scene)">Begin again</button>
+          <el-button class="btn" @click="begin(scene)">Begin again</el-button>
         </div>
         <form v-if="round.won" class="keep" @submit.prevent="keep">
           <template v-if="people.length">
@@ -143,7 +143,9 @@ const nameOf = (person: string) => home.value?.household.people[person]?.name ??
             <el-select id="drill-who" v-model="who" placeholder="someone of the house">
               <el-option v-for="p in people" :key="p.id" :value="p.id" :label="p.name" />
             </el-select>
-            <button class="btn strong" :disabled="!who || kept">{{ kept ? 'Kept' : 'Keep it' }}</button>
+            <el-button native-type="submit" class="btn strong" :disabled="!who || kept">{{
+              kept ? 'Kept' : 'Keep it'
+            }}</el-button>
           </template>
           <p v-else class="soft">Enter who lives here under House, Goals: then it is kept who can do this.</p>
         </form>

@@ -77,7 +77,7 @@ const lived = computed(() => Object.entries(home.value?.lived ?? {}).reverse())
 <template>
   <div class="place live">
     <StormHead>
-      <button v-if="live" class="btn" @click="back">It is back</button>
+      <el-button v-if="live" class="btn" @click="back">It is back</el-button>
     </StormHead>
     <p v-if="query.isError.value" role="alert">{{ query.error.value?.message }}</p>
     <section v-if="!live" class="none">
@@ -185,7 +185,7 @@ const lived = computed(() => Object.entries(home.value?.lived ?? {}).reverse())
           </p>
           <h3>To send to someone</h3>
           <p class="told">{{ view.text }}</p>
-          <button class="btn" @click="copy">{{ copied ? 'Copied' : 'Copy it' }}</button>
+          <el-button class="btn" @click="copy">{{ copied ? 'Copied' : 'Copy it' }}</el-button>
         </section>
         <section class="hands">
           <SwitchNow :places="view.places" :cold="view.cold" :switched="live.switched ?? {}" :now="now" />

@@ -8,6 +8,7 @@ import { act, edit, useSession } from '@/shared/session'
 import { clock, hoursText, number, percent } from '@/shared/units/format'
 import Fig from '@/shared/ui/Fig.vue'
 import StormHead from './StormHead.vue'
+import FileButton from '@/shared/ui/FileButton.vue'
 
 /** What is to be done before a storm, by the clock: stores to fill, gear, hands, and who has done what. */
 const { state, home, pair, served, problem } = useSession()
@@ -58,10 +59,7 @@ async function feed() {
   )
   busy.value = false
 }
-async function file(event: Event) {
-  const field = event.target as HTMLInputElement
-  const picked = field.files?.[0]
-  if (!picked) return
+async function file(picked: File) {
   busy.value = true
   await act((home_, named) =>
     answer(
@@ -74,7 +72,6 @@ async function file(event: Event) {
     ),
   )
   busy.value = false
-  field.value = ''
 }
 const over = () => edit('The storm is over', [{ doc: 'home', op: 'replace', path: '/alert', value: null }])
 
@@ -113,8 +110,8 @@ watch(
   <div class="place ready">
     <StormHead>
       <template v-if="alert">
-        <button class="btn" @click="print">Print</button>
-        <button class="btn" @click="over">It has passed</button>
+        <el-button class="btn" @click="print">Print</el-button>
+        <el-button class="btn" @click="over">It has passed</el-button>
       </template>
     </StormHead>
     <p v-if="query.isError.value" role="alert">{{ query.error.value?.message }}</p>
@@ -133,13 +130,11 @@ watch(
           <el-checkbox v-model="form.ice" label="ice or snow" />
           <el-checkbox v-model="form.heat" label="heat" />
         </span>
-        <span></span><button class="btn strong">Note it</button>
+        <span></span><el-button native-type="submit" class="btn strong">Note it</el-button>
       </form>
       <p class="other">
-        <label class="btn"
-          >Read an alert file (CAP 1.2)<input type="file" accept=".xml,.cap" class="sr" @change="file"
-        /></label>
-        <button class="btn" :disabled="busy" @click="feed">Ask the simulated feed</button>
+        <FileButton accept=".xml,.cap" @file="file">Read an alert file (CAP 1.2)</FileButton>
+        <el-button class="btn" :disabled="busy" @click="feed">Ask the simulated feed</el-button>
       </p>
     </section>
     <template v-else-if="view && ready">
@@ -186,9 +181,8 @@ watch(
                 >begin by {{ clock(f.begin_by ?? '') }}{{ f.late ? ', which has passed: begin now' : '' }}</strong
               >. {{ f.how }}
             </p>
-            <label class="check"
-              ><input type="checkbox" :checked="alert.out?.includes(f.source)" @change="out(f.source, f.name)" />
-              broken, or not there</label
+            <el-checkbox class="check" :model-value="alert.out?.includes(f.source)" @change="out(f.source, f.name)"
+              >broken, or not there</el-checkbox
             >
           </article>
           <h3>What carries, and how long</h3>
@@ -203,20 +197,19 @@ watch(
           <h3>By the clock</h3>
           <p class="by">
             <label for="r-who">Done by</label>
-            <input id="r-who" v-model="who" list="r-people" maxlength="80" placeholder="a name" />
+            <el-input id="r-who" v-model="who" list="r-people" maxlength="80" placeholder="a name" />
             <datalist id="r-people"><option v-for="p in people" :key="p" :value="p" /></datalist>
           </p>
           <ul>
             <li v-for="i in ready.items" :key="i.id" :class="{ done: i.done, late: i.late }">
-              <label
-                ><input type="checkbox" :checked="!!i.done" @change="tick(i.id, i.title, !!i.done)" />
-                <span>
+              <el-checkbox :model-value="!!i.done" @change="tick(i.id, i.title, !!i.done)"
+                ><span>
                   <b>{{ i.title }}</b>
                   <small>{{
                     i.done ? i.done : i.due ? `by ${clock(i.due)}${i.late ? ', late' : ''}` : 'now'
                   }}</small><br />
                   {{ i.sentence }}
-                </span></label
+                </span></el-checkbox
               >
             </li>
           </ul>
@@ -288,12 +281,6 @@ li label {
   gap: 10px;
   align-items: flex-start;
 }
-li input {
-  flex: none;
-  width: 20px;
-  height: 20px;
-  margin-top: 2px;
-}
 li small {
   margin-left: 8px;
   color: var(--soft);
@@ -306,15 +293,6 @@ li small {
   gap: 8px;
   align-items: center;
   font-size: 13px;
-}
-.by input {
-  min-height: 30px;
-  padding: 1px 7px;
-  border: 1px solid var(--line-strong);
-  border-radius: 6px;
-  background: var(--sheet);
-  color: var(--ink);
-  font: inherit;
 }
 .check {
   display: flex;

@@ -106,10 +106,10 @@ function keep() {
           <h2 class="third">{{ g.title }}</h2>
           <component :is="g.of[0]?.procedure.order ? 'ol' : 'ul'">
             <li v-for="p in g.of" :key="p.procedure.id">
-              <button :aria-current="p === now ? 'true' : undefined" @click="asked = p.procedure.id">
+              <el-button :aria-current="p === now ? 'true' : undefined" @click="asked = p.procedure.id">
                 <span>{{ p.procedure.title }}</span>
                 <small :class="{ due: !!p.due }">{{ mark(p) }}</small>
-              </button>
+              </el-button>
             </li>
           </component>
         </template>
@@ -130,8 +130,8 @@ function keep() {
             </ul>
           </section>
           <p v-if="!going" class="begin">
-            <label>Done by <input v-model="who" maxlength="60" autocomplete="off" placeholder="your name" /></label>
-            <button class="btn strong" @click="begin">{{ trial ? 'Do it again' : 'Begin' }}</button>
+            <label>Done by <el-input v-model="who" maxlength="60" autocomplete="off" placeholder="your name" /></label>
+            <el-button class="btn strong" @click="begin">{{ trial ? 'Do it again' : 'Begin' }}</el-button>
           </p>
           <section v-if="trial && trial.ended" class="how">
             <h2 class="third">{{ trial.stopped ? 'Broken off' : trial.passed ? 'As expected' : 'Not as expected' }}</h2>
@@ -147,7 +147,7 @@ function keep() {
                 The hours go from <b>{{ trial.teaching.before }}</b> to <b>{{ trial.teaching.after }}</b>.
               </p>
               <p v-if="trial.teaching.kept" class="soft">It is in the plan.</p>
-              <button v-else class="btn strong" @click="keep">Put it into the plan</button>
+              <el-button v-else class="btn strong" @click="keep">Put it into the plan</el-button>
             </template>
           </section>
           <TestLines
@@ -159,11 +159,11 @@ function keep() {
           />
           <p><b>How it is left.</b> {{ now.procedure.ends }}</p>
           <p v-if="going" class="begin">
-            <button class="btn strong" :disabled="!going.rows.length" @click="end('')">It is done</button>
+            <el-button class="btn strong" :disabled="!going.rows.length" @click="end('')">It is done</el-button>
             <label
-              >or <input v-model="reason" maxlength="200" aria-label="Why it is broken off" placeholder="why"
+              >or <el-input v-model="reason" maxlength="200" aria-label="Why it is broken off" placeholder="why"
             /></label>
-            <button class="btn" :disabled="!reason.trim()" @click="end(reason.trim())">Break it off</button>
+            <el-button class="btn" :disabled="!reason.trim()" @click="end(reason.trim())">Break it off</el-button>
           </p>
         </template>
       </article>
@@ -237,15 +237,6 @@ nav small.due {
   flex-wrap: wrap;
   gap: 10px;
   align-items: center;
-}
-.begin input {
-  min-height: 36px;
-  padding: 2px 8px;
-  border: 1px solid var(--line-strong);
-  border-radius: 6px;
-  background: var(--sheet);
-  color: var(--ink);
-  font: inherit;
 }
 .teaching {
   margin: 12px 0;

@@ -43,7 +43,7 @@ describe('the lines of a test', () => {
   it('take yes and no, with words', async () => {
     const noted: unknown[][] = []
     mount(TestLines, { lines: [line({})], rows: [], going: true, onNote: (...of: unknown[]) => noted.push(of) })
-    await type('.words', ' serial 42 ')
+    await type('.words input', ' serial 42 ')
     saying('yes').click()
     saying('no').click()
     expect(noted).toEqual([

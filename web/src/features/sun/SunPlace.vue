@@ -83,9 +83,9 @@ function change(ops: Op[], label: string) {
 <template>
   <div v-if="home && plan" class="place">
     <SourceHead>
-      <button class="btn" :disabled="!free" :title="free ? '' : 'Every solar input is taken.'" @click="add">
+      <el-button class="btn" :disabled="!free" :title="free ? '' : 'Every solar input is taken.'" @click="add">
         Add an array
-      </button>
+      </el-button>
     </SourceHead>
     <p v-if="query.isError.value" role="alert">{{ query.error.value?.message }}</p>
     <p v-else-if="!view" class="soft" role="status">Looking at the sky…</p>
@@ -103,9 +103,9 @@ function change(ops: Op[], label: string) {
       <div v-else class="columns">
         <section class="left scroll">
           <nav v-if="arrays.length > 1" class="segments" aria-label="Arrays">
-            <button v-for="a in arrays" :key="a.id" :aria-pressed="a.id === chosen" @click="chosen = a.id">
+            <el-button v-for="a in arrays" :key="a.id" :aria-pressed="a.id === chosen" @click="chosen = a.id">
               {{ a.name }}
-            </button>
+            </el-button>
           </nav>
           <ArrayForm
             v-if="array"

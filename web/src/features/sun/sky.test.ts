@@ -1,3 +1,4 @@
+import { nextTick } from 'vue'
 import { beforeEach, describe, expect, it, vi } from 'vitest'
 import type { SunView } from '@/shared/api/types'
 import { useSession } from '@/shared/session'
@@ -11,8 +12,9 @@ const view = (own: boolean) => ({ sky, own_sky: own }) as SunView
 async function typed(label: string, value: string) {
   const field = element<HTMLInputElement>(`[aria-label="${label}"]`)
   field.value = value
+  field.dispatchEvent(new Event('input', { bubbles: true }))
   field.dispatchEvent(new Event('change', { bubbles: true }))
-  await Promise.resolve()
+  await nextTick()
   return field
 }
 beforeEach(() => (useSession().problem.value = ''))

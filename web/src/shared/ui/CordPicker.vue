@@ -4,6 +4,8 @@ import { computed } from 'vue'
 import { answer, api } from '@/shared/api/client'
 import type { Cord, Wire } from '@/shared/api/types'
 import { parseNumber } from '@/shared/units/format'
+import Choice from '@/shared/ui/Choice.vue'
+import KeptInput from '@/shared/ui/KeptInput.vue'
 
 /** A cord: its size, its length, and how it lies. Feet are taken too, and kept as metres. */
 const props = defineProps<{ cord: Cord | null; metric: boolean; label: string }>()
@@ -15,13 +17,11 @@ const shown = computed(() => {
   return !m ? '' : props.metric ? `${Math.round(m * 10) / 10} m` : `${Math.round((m / 0.3048) * 10) / 10} ft`
 })
 
-function size(event: Event) {
-  const wire = (event.target as HTMLSelectElement).value
+function size(wire: string) {
   const now = props.cord ?? { wire, length_m: props.metric ? 10 : 7.62, coiled: false, chained: false }
   emit('change', wire ? { ...now, wire } : null)
 }
-function length(event: Event) {
-  const text = (event.target as HTMLInputElement).value
+function length(text: string) {
   const parsed = parseNumber(text)
   if (!props.cord) return
   if (!parsed.ok || parsed.value <= 0) {
@@ -37,18 +37,14 @@ const lie = (part: Partial<Cord>) => props.cord && emit('change', { ...props.cor
 <template>
   <div class="cord">
     <span class="soft">{{ label }}</span>
-    <select :value="cord?.wire ?? ''" :aria-label="`${label}: size`" @change="size">
-      <option value="">not known</option>
-      <option v-for="w in sizes" :key="w.id" :value="w.id">{{ w.name }}, {{ w.amps }} A</option>
-    </select>
+    <Choice :model-value="cord?.wire ?? ''" :label="`${label}: size`" @change="size">
+      <el-option value="" label="not known" />
+      <el-option v-for="w in sizes" :key="w.id" :value="w.id" :label="`${w.name}, ${w.amps} A`" />
+    </Choice>
     <template v-if="cord">
-      <input v-kept="shown" :aria-label="`${label}: length`" @change="length" />
-      <label
-        ><input type="checkbox" :checked="cord.coiled" @change="lie({ coiled: !cord.coiled })" /> on its reel</label
-      >
-      <label
-        ><input type="checkbox" :checked="cord.chained" @change="lie({ chained: !cord.chained })" /> in a row</label
-      >
+      <KeptInput :value="shown" :label="`${label}: length`" @keep="length" />
+      <el-checkbox :model-value="cord.coiled" @change="lie({ coiled: !cord.coiled })">on its reel</el-checkbox>
+      <el-checkbox :model-value="cord.chained" @change="lie({ chained: !cord.chained })">in a row</el-checkbox>
     </template>
   </div>
 </template>
@@ -61,17 +57,7 @@ const lie = (part: Partial<Cord>) => props.cord && emit('change', { ...props.cor
   align-items: center;
   font-size: 13px;
 }
-select,
-input:not([type]) {
-  min-height: 30px;
-  padding: 1px 6px;
-  border: 1px solid var(--line-strong);
-  border-radius: 6px;
-  background: var(--sheet);
-  color: var(--ink);
-  font: inherit;
-}
-input:not([type]) {
+.el-input {
   width: 72px;
 }
 </style>

@@ -1,21 +1,22 @@
 <script setup lang="ts">
-import { ref } from 'vue'
+import { computed, ref } from 'vue'
 
-/** A field whose text is given on when it is left, or by Enter; Esc brings back what stands. */
-const props = defineProps<{ value: string; label: string }>()
+/** A field whose text is given on, trimmed, when it is left, or by Enter; Esc brings back what stands. Nothing is written over what is typed. */
+const props = defineProps<{ value: string | number | null; label?: string }>()
 const emit = defineEmits<{ keep: [string] }>()
 defineOptions({ inheritAttrs: false })
 const draft = ref<string | null>(null)
+const stands = computed(() => String(props.value ?? ''))
 function keep() {
-  const typed = draft.value
+  const typed = draft.value?.trim()
   draft.value = null
-  if (typed !== null && typed !== props.value) emit('keep', typed)
+  if (typed !== undefined && typed !== stands.value) emit('keep', typed)
 }
 </script>
 
 <template>
   <el-input
-    :model-value="draft ?? value"
+    :model-value="draft ?? stands"
     :aria-label="label"
     autocomplete="off"
     v-bind="$attrs"

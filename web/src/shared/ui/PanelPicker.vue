@@ -8,9 +8,9 @@ const emit = defineEmits<{ pick: [string | null] }>()
 
 <template>
   <nav v-if="panels.length" class="segments" aria-label="Panels">
-    <button :aria-pressed="now === null" @click="emit('pick', null)">Main panel</button>
-    <button v-for="p in panels" :key="p.id" :aria-pressed="p.id === now" @click="emit('pick', p.id)">
+    <el-button :aria-pressed="now === null" @click="emit('pick', null)">Main panel</el-button>
+    <el-button v-for="p in panels" :key="p.id" :aria-pressed="p.id === now" @click="emit('pick', p.id)">
       {{ p.name }}
-    </button>
+    </el-button>
   </nav>
 </template>

@@ -106,14 +106,14 @@ const named = (row: Row) => String(row[props.columns[0]?.key ?? 'id'] || props.w
           </td>
           <td class="acts">
             <slot name="more" :row="row" />
-            <button
+            <el-button
               v-if="kept.includes(row.id)"
               class="link small"
               :aria-label="`Take out ${named(row)}`"
               @click="drop(row)"
             >
               take out
-            </button>
+            </el-button>
           </td>
         </tr>
       </tbody>
@@ -127,7 +127,7 @@ const named = (row: Row) => String(row[props.columns[0]?.key ?? 'id'] || props.w
         maxlength="80"
         autocomplete="off"
       />
-      <button class="btn" :disabled="!fresh.trim()">Add</button>
+      <el-button native-type="submit" class="btn" :disabled="!fresh.trim()">Add</el-button>
     </form>
   </div>
 </template>

@@ -6,8 +6,8 @@ const emit = defineEmits<{ pick: [string] }>()
 
 <template>
   <nav v-if="stations.length" class="segments" aria-label="Stations of this plan">
-    <button v-for="s in stations" :key="s.source" :aria-pressed="s.source === now" @click="emit('pick', s.source)">
+    <el-button v-for="s in stations" :key="s.source" :aria-pressed="s.source === now" @click="emit('pick', s.source)">
       {{ s.name }}
-    </button>
+    </el-button>
   </nav>
 </template>

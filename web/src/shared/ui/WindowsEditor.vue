@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import type { Window } from '@/shared/api/types'
 import { hourOfDay } from '@/shared/units/format'
+import Choice from '@/shared/ui/Choice.vue'
 
 /** Windows of the day. The list is replaced as a whole. */
 const model = defineModel<Window[]>({ required: true })
@@ -18,34 +19,22 @@ const hours = (own: number) => (HALVES.includes(own) ? HALVES : [...HALVES, own]
 <template>
   <ul class="windows">
     <li v-for="(w, i) in model" :key="i">
-      <select
-        :value="w.start_h"
-        aria-label="From"
-        @change="set(i, { start_h: Number(($event.target as HTMLSelectElement).value) })"
-      >
-        <option v-for="h in hours(w.start_h)" :key="h" :value="h">{{ hourOfDay(h) }}</option>
-      </select>
+      <Choice :model-value="w.start_h" label="From" @change="set(i, { start_h: Number($event) })">
+        <el-option v-for="h in hours(w.start_h)" :key="h" :value="h" :label="hourOfDay(h)" />
+      </Choice>
       to
-      <select
-        :value="w.end_h"
-        aria-label="Until"
-        @change="set(i, { end_h: Number(($event.target as HTMLSelectElement).value) })"
-      >
-        <option v-for="h in hours(w.end_h)" :key="h" :value="h">{{ hourOfDay(h) }}</option>
-      </select>
-      <select
-        :value="w.days"
-        aria-label="Days"
-        @change="set(i, { days: ($event.target as HTMLSelectElement).value as Window['days'] })"
-      >
-        <option value="all">every day</option>
-        <option value="weekday">weekdays</option>
-        <option value="weekend">weekends</option>
-      </select>
-      <button type="button" class="link" @click="drop(i)">remove</button>
+      <Choice :model-value="w.end_h" label="Until" @change="set(i, { end_h: Number($event) })">
+        <el-option v-for="h in hours(w.end_h)" :key="h" :value="h" :label="hourOfDay(h)" />
+      </Choice>
+      <Choice :model-value="w.days" label="Days" @change="set(i, { days: $event as Window['days'] })">
+        <el-option value="all" label="every day" />
+        <el-option value="weekday" label="weekdays" />
+        <el-option value="weekend" label="weekends" />
+      </Choice>
+      <el-button class="link" @click="drop(i)">remove</el-button>
     </li>
   </ul>
-  <button type="button" class="btn tiny" @click="add">Add a window</button>
+  <el-button class="btn tiny" @click="add">Add a window</el-button>
 </template>
 
 <style scoped>
@@ -60,20 +49,9 @@ li {
   align-items: center;
   margin-bottom: 5px;
 }
-select {
-  padding: 3px 4px;
-  border: 1px solid var(--line-strong);
-  border-radius: 6px;
-  background: var(--sheet);
-  color: var(--ink);
-  font: inherit;
-}
 @media (max-width: 760px) {
   li {
     flex-wrap: wrap;
-  }
-  select {
-    min-height: 44px;
   }
 }
 </style>

@@ -18,7 +18,7 @@ const filled = (b: BoardView) => (b.places ? `${b.used} of ${b.places}` : `${b.u
 <template>
   <div class="strip">
     <div v-if="boards.length > 1" class="boards" role="group" aria-label="Devices of this plan">
-      <button
+      <el-button
         v-for="b in boards"
         :key="boardKey(b)"
         :aria-pressed="boardKey(b) === now"
@@ -26,7 +26,7 @@ const filled = (b: BoardView) => (b.places ? `${b.used} of ${b.places}` : `${b.u
       >
         <b>{{ b.device ? b.name : `Cords of ${b.station || 'the station'}` }}</b>
         <small>{{ b.station && b.device ? `${b.station}, ` : '' }}{{ filled(b) }} {{ b.word }}</small>
-      </button>
+      </el-button>
     </div>
     <el-select
       v-if="several"

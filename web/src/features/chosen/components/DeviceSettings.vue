@@ -74,15 +74,14 @@ function remove() {
         <el-option v-for="b in others" :key="b.device" :value="b.device" :label="`behind ${b.name}`" />
       </el-select>
     </div>
-    <label v-if="bypass" class="check"
-      ><input
-        type="checkbox"
-        :checked="device.bypassed"
-        @change="set('bypassed', !device.bypassed, device.bypassed ? 'Back in service' : 'Out by its bypass')"
-      />
-      out by its service bypass</label
+    <el-checkbox
+      v-if="bypass"
+      class="check"
+      :model-value="device.bypassed"
+      @change="set('bypassed', !device.bypassed, device.bypassed ? 'Back in service' : 'Out by its bypass')"
+      >out by its service bypass</el-checkbox
     >
-    <button v-if="others.length" class="link small" @click="remove">take this device away</button>
+    <el-button v-if="others.length" class="link small" @click="remove">take this device away</el-button>
   </div>
 </template>
 

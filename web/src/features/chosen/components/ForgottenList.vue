@@ -20,15 +20,15 @@ const waived = computed(() => props.verdict.reminders.filter((r) => props.plan.t
       <b>{{ r.name }}</b>
       {{ r.state === 'left_off' ? `stays off (${r.loads.join(', ')}).` : 'is not among the loads.' }}
       {{ r.sentence }}
-      <button class="link" @click="emit('change', tick(plan, name(r.key), true, `${r.name} is not needed`))">
+      <el-button class="link" @click="emit('change', tick(plan, name(r.key), true, `${r.name} is not needed`))">
         not needed
-      </button>
+      </el-button>
     </p>
     <p v-for="r in waived" :key="r.key" class="soft">
       {{ r.name }} is not needed.
-      <button class="link" @click="emit('change', tick(plan, name(r.key), false, `${r.name} is not needed`))">
+      <el-button class="link" @click="emit('change', tick(plan, name(r.key), false, `${r.name} is not needed`))">
         think again
-      </button>
+      </el-button>
     </p>
   </details>
 </template>

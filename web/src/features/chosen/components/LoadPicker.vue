@@ -38,7 +38,7 @@ function move(event: KeyboardEvent, id: string) {
   <div class="picker scroll" role="group" aria-label="Loads by room">
     <template v-for="[room, loads] in rooms" :key="room">
       <h3>{{ room }}</h3>
-      <button
+      <el-button
         v-for="load in loads"
         :key="load.id"
         class="load"
@@ -52,7 +52,7 @@ function move(event: KeyboardEvent, id: string) {
       >
         <span>{{ load.name }}</span>
         <Fig class="soft small" :text="watts(figures[load.id]?.mean_w ?? 0)" />
-      </button>
+      </el-button>
     </template>
   </div>
 </template>

@@ -66,20 +66,17 @@ const settled = computed(() =>
     <h3>Mind</h3>
     <div v-for="l in open" :key="l.id" class="one">
       <p>{{ l.sentence }}</p>
-      <label v-if="l.tick">
-        <input
-          type="checkbox"
-          :checked="false"
-          @change="emit('change', tick(plan, l.tick, true, words(l.tick, l.title)))"
-        />
-        {{ words(l.tick, 'Settled') }}
-      </label>
+      <el-checkbox
+        v-if="l.tick"
+        :model-value="false"
+        @change="emit('change', tick(plan, l.tick, true, words(l.tick, l.title)))"
+        >{{ words(l.tick, 'Settled') }}</el-checkbox
+      >
     </div>
     <div v-for="t in settled" :key="t" class="one">
-      <label class="soft">
-        <input type="checkbox" checked @change="emit('change', tick(plan, t, false, words(t)))" />
-        {{ words(t) }}
-      </label>
+      <el-checkbox class="soft" :model-value="true" @change="emit('change', tick(plan, t, false, words(t)))">{{
+        words(t)
+      }}</el-checkbox>
     </div>
   </section>
 </template>

@@ -37,22 +37,22 @@ function close(id: string) {
       Still live, and not in the plan:
       <template v-for="(id, i) in live" :key="id"
         >{{ i ? ', ' : ''
-        }}<button class="link" :aria-pressed="id === selected" @click="emit('select', id)">
+        }}<el-button class="link" :aria-pressed="id === selected" @click="emit('select', id)">
           {{ name(id) }}
-        </button></template
+        </el-button></template
       >
     </p>
     <form v-if="live.length" class="by" @submit.prevent="openAll">
       <label for="opens">Opened by</label>
-      <input id="opens" v-model="who" list="hands" maxlength="200" placeholder="a name" />
+      <el-input id="opens" v-model="who" list="hands" maxlength="200" placeholder="a name" />
       <datalist id="hands"><option v-for="p in people" :key="p" :value="p" /></datalist>
-      <button class="btn" :disabled="!who.trim()">all of these</button>
+      <el-button native-type="submit" class="btn" :disabled="!who.trim()">all of these</el-button>
     </form>
     <ul v-if="open.length">
       <li v-for="id in open" :key="id">
-        <button class="link" @click="emit('select', id)">{{ name(id) }}</button>
+        <el-button class="link" @click="emit('select', id)">{{ name(id) }}</el-button>
         <span class="soft small">{{ plan.opened[id] }} opens it</span>
-        <button class="link small" :aria-label="`Nobody opens ${name(id)}`" @click="close(id)">not so</button>
+        <el-button class="link small" :aria-label="`Nobody opens ${name(id)}`" @click="close(id)">not so</el-button>
       </li>
     </ul>
   </section>
@@ -69,16 +69,9 @@ function close(id: string) {
   align-items: center;
   font-size: 13px;
 }
-.by input {
+.by .el-input {
   flex: 1 1 110px;
   min-width: 0;
-  min-height: 30px;
-  padding: 1px 7px;
-  border: 1px solid var(--line-strong);
-  border-radius: 6px;
-  background: var(--sheet);
-  color: var(--ink);
-  font: inherit;
 }
 ul {
   margin: 6px 0 0;

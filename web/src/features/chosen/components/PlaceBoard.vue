@@ -87,7 +87,7 @@ function drag(event: DragEvent, feed: Feed) {
       <span class="n">{{ row.place }}</span>
       <span v-if="!cords" class="lever" :class="row.feeds[0]?.stance ?? 'off'" aria-hidden="true"></span>
       <span class="what">
-        <button
+        <el-button
           v-for="feed in row.feeds"
           :key="feed.id"
           class="fed"
@@ -99,15 +99,15 @@ function drag(event: DragEvent, feed: Feed) {
         >
           <b>{{ nameOf(feed) }}</b>
           <small>{{ row.second ? 'second pole' : detail(feed) }}</small>
-        </button>
-        <button
+        </el-button>
+        <el-button
           v-if="!row.feeds.length"
           class="empty"
           :disabled="!selected"
           @click="selected && emit('place', selected, row.place)"
         >
           {{ selected ? 'put it here' : 'free' }}
-        </button>
+        </el-button>
       </span>
       <span v-if="twoLegs && !cords" class="leg" :title="`Leg ${legOf(row)}`">{{ legOf(row) }}</span>
     </li>

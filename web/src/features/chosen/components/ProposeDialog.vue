@@ -5,6 +5,7 @@ import type { Op, PinStance, ProposalView } from '@/shared/api/types'
 import { edit, useSession } from '@/shared/session'
 import { hoursText, number, parseNumber } from '@/shared/units/format'
 import Fig from '@/shared/ui/Fig.vue'
+import Choice from '@/shared/ui/Choice.vue'
 
 /** Propose a set: medical devices first, pins around which the rest is chosen, then what rides and why the rest does not. */
 const props = defineProps<{ device: string }>()
@@ -41,8 +42,7 @@ const CLASSES: Record<string, string> = {
 }
 const ready = computed(() => medical.value.length > 0 || asked.value)
 
-function pin(id: string, event: Event) {
-  const value = (event.target as HTMLSelectElement).value
+function pin(id: string, value: string) {
   const rest = Object.fromEntries(Object.entries(pins.value).filter(([k]) => k !== id))
   pins.value = value ? { ...rest, [id]: value as PinStance } : rest
   found.value = null
@@ -84,24 +84,23 @@ function take() {
       Kept before everything else: <b>{{ medical.map((l) => l.name).join(', ') }}</b>. Does anyone depend on another
       device? Enter it in House first, as needed for life and health.
     </p>
-    <label v-else class="ask">
-      <input v-model="asked" type="checkbox" /> Nobody here depends on a medical device. (If someone does, enter it in
-      House first, as needed for life and health.)
-    </label>
+    <el-checkbox v-else v-model="asked" class="ask"
+      >Nobody here depends on a medical device. (If someone does, enter it in House first, as needed for life and
+      health.)</el-checkbox
+    >
     <div class="row">
       <label
         >to last
-        <select v-model="aim" aria-label="How sure" @change="found = null">
-          <option v-for="[value, text] in AIMS" :key="value" :value="value">{{ text }}</option>
-        </select></label
-      >
+        <Choice v-model="aim" label="How sure" @change="found = null">
+          <el-option v-for="[value, text] in AIMS" :key="value" :value="value" :label="text" /> </Choice
+      ></label>
       <label v-if="aim !== 'however'"
         >at least
-        <input v-model="hours" inputmode="decimal" aria-label="Hours to last" @input="found = null" /> h</label
+        <el-input v-model="hours" inputmode="decimal" aria-label="Hours to last" @input="found = null" /> h</label
       >
-      <button class="btn strong" :disabled="!ready || busy" @click="propose">
+      <el-button class="btn strong" :disabled="!ready || busy" @click="propose">
         {{ found ? 'Propose again' : 'Propose' }}
-      </button>
+      </el-button>
       <span v-if="busy" role="status">Choosing…</span>
     </div>
     <p v-if="problem" role="alert" class="problem">{{ problem }}</p>
@@ -110,12 +109,12 @@ function take() {
       <div class="pins">
         <label v-for="c in circuits" :key="c.id">
           <span>{{ c.slots.join('·') }} {{ c.name }}</span>
-          <select :value="pins[c.id] ?? ''" :aria-label="`Pin ${c.name}`" @change="pin(c.id, $event)">
-            <option value="">choose freely</option>
-            <option value="keep_on">Keep on</option>
-            <option value="turns">Take turns</option>
-            <option value="off">Leave off</option>
-          </select>
+          <Choice :model-value="pins[c.id] ?? ''" :label="`Pin ${c.name}`" @change="pin(c.id, $event)">
+            <el-option value="" label="choose freely" />
+            <el-option value="keep_on" label="Keep on" />
+            <el-option value="turns" label="Take turns" />
+            <el-option value="off" label="Leave off" />
+          </Choice>
         </label>
       </div>
     </details>
@@ -155,10 +154,10 @@ function take() {
         wiring has not been inspected.
       </p>
       <div class="form-end">
-        <button class="btn" @click="emit('close')">Cancel</button>
-        <button class="btn strong" :disabled="!found.ops.length" @click="take">
+        <el-button class="btn" @click="emit('close')">Cancel</el-button>
+        <el-button class="btn strong" :disabled="!found.ops.length" @click="take">
           {{ found.ops.length ? 'Take this set' : 'It is what you have' }}
-        </button>
+        </el-button>
       </div>
     </template>
   </el-dialog>
@@ -173,17 +172,7 @@ function take() {
   align-items: center;
   margin: 8px 0;
 }
-input:not([type]),
-select {
-  min-height: 32px;
-  padding: 1px 6px;
-  border: 1px solid var(--line-strong);
-  border-radius: 6px;
-  background: var(--sheet);
-  color: var(--ink);
-  font: inherit;
-}
-input:not([type]) {
+.el-input {
   width: 64px;
 }
 .pins {

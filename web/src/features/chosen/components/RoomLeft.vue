@@ -6,6 +6,7 @@ import Fig from '@/shared/ui/Fig.vue'
 import { choice, useSetting, type Change } from '../model'
 import ForgottenList from './ForgottenList.vue'
 import MindList from './MindList.vue'
+import Choice from '@/shared/ui/Choice.vue'
 
 /** What room each limit leaves; riders; cautions. */
 const props = defineProps<{ verdict: Verdict; home: Home; plan: Plan }>()
@@ -54,8 +55,7 @@ const settable = computed(() => {
     feeds.some((f) => f.load === id || (f.circuit !== null && f.circuit === circuit))
   return Object.values(props.home.loads).filter((l) => Object.keys(l.settings).length > 0 && fed(l.id, l.circuit))
 })
-function pick(load: string, event: Event) {
-  const value = (event.target as HTMLSelectElement).value
+function pick(load: string, value: string) {
   emit('change', useSetting(props.plan, props.home, load, value === 'season' ? null : value))
 }
 
@@ -90,23 +90,23 @@ function note(l: Limit): string {
       <h3>Rides along</h3>
       <p v-for="l in riders" :key="l.id">
         {{ l.name }}, <Fig :text="`${number(l.run_w * l.count)} W`" />:
-        <button class="link" @click="emit('change', choice(plan, home, l.id, 'unplugged'))">unplug</button> or
-        <button class="link" @click="emit('change', choice(plan, home, l.id, 'wanted'))">count in</button>
+        <el-button class="link" @click="emit('change', choice(plan, home, l.id, 'unplugged'))">unplug</el-button> or
+        <el-button class="link" @click="emit('change', choice(plan, home, l.id, 'wanted'))">count in</el-button>
       </p>
       <p v-for="l in unplugged" :key="l.id">
         {{ l.name }} is unplugged.
-        <button class="link" @click="emit('change', choice(plan, home, l.id, null))">Plug it in again</button>.
+        <el-button class="link" @click="emit('change', choice(plan, home, l.id, null))">Plug it in again</el-button>.
       </p>
     </section>
     <section v-if="settable.length">
       <h3>Set to</h3>
       <label v-for="l in settable" :key="l.id" class="row">
         {{ l.name }}
-        <select :value="plan.settings[l.id] ?? 'season'" @change="pick(l.id, $event)">
-          <option value="season">by the season</option>
-          <option value="">as usual, {{ number(l.average_w) }} W</option>
-          <option v-for="s in l.settings" :key="s.id" :value="s.id">{{ s.name }}, {{ number(s.average_w) }} W</option>
-        </select>
+        <Choice :model-value="plan.settings[l.id] ?? 'season'" @change="pick(l.id, $event)">
+          <el-option value="season" label="by the season" />
+          <el-option value="" :label="`as usual, ${number(l.average_w)} W`" />
+          <el-option v-for="s in l.settings" :key="s.id" :value="s.id" :label="`${s.name}, ${number(s.average_w)} W`" />
+        </Choice>
       </label>
     </section>
     <MindList :verdict="verdict" :plan="plan" @change="emit('change', $event)" />
@@ -132,14 +132,8 @@ h3 {
   gap: 0 8px;
   font-size: 13px;
 }
-select {
+.choice {
   max-width: 100%;
-  min-height: 30px;
-  border: 1px solid var(--line-strong);
-  border-radius: 6px;
-  background: var(--sheet);
-  color: var(--ink);
-  font: inherit;
 }
 .track {
   height: 8px;

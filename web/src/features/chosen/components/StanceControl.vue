@@ -44,7 +44,7 @@ const windows = computed({
     <template v-if="target">
       <strong class="name">{{ name }}</strong>
       <div class="choices" role="group" :aria-label="`Stance of ${name}`">
-        <button
+        <el-button
           v-for="s in STANCES"
           :key="s.value"
           :class="[s.value, { now: now === s.value }]"
@@ -52,11 +52,11 @@ const windows = computed({
           @click="emit('stance', s.value)"
         >
           {{ s.text }} <kbd>{{ s.key }}</kbd>
-        </button>
+        </el-button>
       </div>
-      <button v-if="feed?.stance === 'turns'" class="link small turn" @click="turning = true">
+      <el-button v-if="feed?.stance === 'turns'" class="link small turn" @click="turning = true">
         {{ short }}, change
-      </button>
+      </el-button>
     </template>
     <p v-else class="soft small">
       Solid edge: keeps on. Hatched: takes turns. No edge: left off. Select one, then <kbd>k</kbd> <kbd>t</kbd>
@@ -64,14 +64,14 @@ const windows = computed({
     </p>
     <el-dialog v-if="feed" v-model="turning" :title="`Turns of ${name}`" width="460">
       <div class="segments" role="group" aria-label="What gives it its turn">
-        <button
+        <el-button
           v-for="(text, by) in BY"
           :key="by"
           :aria-pressed="feed.turn_by === by"
           @click="set('turn_by', by, `turns ${text}`)"
         >
           {{ text }}
-        </button>
+        </el-button>
       </div>
       <template v-if="feed.turn_by === 'charge'">
         <p>Fed while the charge is above this; five points higher it comes back.</p>

@@ -1,7 +1,7 @@
 import { beforeEach, describe, expect, it, vi } from 'vitest'
 import type { Limit, ProposalView, TransferEquipment } from '@/shared/api/types'
 import { useSession } from '@/shared/session'
-import { click, element, mount, saying, text, texts, type } from '@/testing/mount'
+import { click, element, mount, saying, text, texts, type, choices, choose, reads } from '@/testing/mount'
 import { circuit, feed, home, homeState, load, plan, verdict } from '@/testing/samples'
 import { setCord, tick } from '../model'
 import CordPicker from '@/shared/ui/CordPicker.vue'
@@ -168,11 +168,11 @@ describe('a cord', () => {
 
   it('is not known until its size is, and then of a usual length', async () => {
     show({ cord: null })
-    expect(texts('option')).toEqual(['not known', '12 AWG, 25 A'])
-    await type('select', 'awg12')
+    expect((await choices('Its cord: size')).map(reads)).toEqual(['not known', '12 AWG, 25 A'])
+    await choose('Its cord: size', '12 AWG, 25 A')
     expect(onChange).toHaveBeenCalledWith(cord)
     show({ cord: null, metric: true })
-    await type('select', 'mm25')
+    await choose('Its cord: size', '2.5 mm², 25 A')
     expect(onChange).toHaveBeenLastCalledWith({ ...cord, wire: 'mm25', length_m: 10 })
   })
 
@@ -184,7 +184,7 @@ describe('a cord', () => {
     ['49,2 ft', true, 15],
   ])('%s is %s metric and %s m', async (typed, metric, metres) => {
     show({ metric })
-    await type('input:not([type])', typed)
+    await type('[aria-label="Its cord: length"]', typed)
     expect(onChange.mock.lastCall?.[0].length_m).toBeCloseTo(metres, 2)
   })
 
@@ -193,14 +193,14 @@ describe('a cord', () => {
     ['0 ft', 'above 0'],
   ])('%s is refused', async (typed, words) => {
     show()
-    await type('input:not([type])', typed)
+    await type('[aria-label="Its cord: length"]', typed)
     expect(onProblem.mock.lastCall?.[0]).toContain(words)
     expect(onChange).not.toHaveBeenCalled()
   })
 
   it('says how it lies', async () => {
     show()
-    expect(element<HTMLInputElement>('input:not([type])').value).toBe('25 ft')
+    expect(element<HTMLInputElement>('[aria-label="Its cord: length"]').value).toBe('25 ft')
     await click('input[type=checkbox]')
     expect(onChange).toHaveBeenCalledWith({ ...cord, coiled: true })
   })

@@ -5,6 +5,7 @@ import { freshId } from '@/shared/ids'
 import { useSession } from '@/shared/session'
 import { fieldWords, readFields, typedOf, type Entry, type Kind } from '../model'
 import SheetReader from './SheetReader.vue'
+import Choice from '@/shared/ui/Choice.vue'
 
 /** One entry, field by field, as its label and manual say. What must be given stands first. */
 const props = defineProps<{
@@ -65,16 +66,16 @@ async function keep() {
         <template v-for="n in group" :key="n.name">
           <label :for="`f-${n.name}`" :title="n.meaning">{{ label(n) }}</label>
           <div>
-            <select v-if="n.choices.length" :id="`f-${n.name}`" v-model="typed[n.name]">
-              <option v-if="!n.needed" value="">{{ n.default.replace(/_/g, ' ') }}</option>
-              <option v-for="c in n.choices" :key="c" :value="c">{{ c.replace(/_/g, ' ') }}</option>
-            </select>
-            <select v-else-if="n.kind.startsWith('true')" :id="`f-${n.name}`" v-model="typed[n.name]">
-              <option value="">{{ n.default === 'true' ? 'yes, unless said' : 'no, unless said' }}</option>
-              <option value="yes">yes</option>
-              <option value="no">no</option>
-            </select>
-            <input
+            <Choice v-if="n.choices.length" :id="`f-${n.name}`" v-model="typed[n.name]">
+              <el-option v-if="!n.needed" value="" :label="n.default.replace(/_/g, ' ')" />
+              <el-option v-for="c in n.choices" :key="c" :value="c" :label="c.replace(/_/g, ' ')" />
+            </Choice>
+            <Choice v-else-if="n.kind.startsWith('true')" :id="`f-${n.name}`" v-model="typed[n.name]">
+              <el-option value="" :label="n.default === 'true' ? 'yes, unless said' : 'no, unless said'" />
+              <el-option value="yes" label="yes" />
+              <el-option value="no" label="no" />
+            </Choice>
+            <el-input
               v-else
               :id="`f-${n.name}`"
               v-model="typed[n.name]"
@@ -83,15 +84,15 @@ async function keep() {
             <small v-if="n.meaning !== fieldWords(n.name).words" class="soft">{{ n.meaning }}</small>
           </div>
         </template>
-        <button v-if="i === 0 && !more" type="button" class="btn tiny all" @click="more = true">
+        <el-button v-if="i === 0 && !more" class="btn tiny all" @click="more = true">
           {{ rest.length }} more fields
-        </button>
+        </el-button>
       </template>
     </form>
     <p v-if="told" role="alert" class="told">{{ told }}</p>
     <div class="form-end">
-      <button class="btn" @click="emit('close')">Cancel</button>
-      <button class="btn strong" :disabled="busy" @click="keep">Keep</button>
+      <el-button class="btn" @click="emit('close')">Cancel</el-button>
+      <el-button class="btn strong" :disabled="busy" @click="keep">Keep</el-button>
     </div>
   </el-dialog>
 </template>
@@ -108,8 +109,8 @@ label {
   padding-top: 6px;
   color: var(--soft);
 }
-input,
-select {
+.el-input,
+.choice {
   width: 100%;
 }
 small {

@@ -4,6 +4,7 @@ import { answer, api } from '@/shared/api/client'
 import type { ReadView, SheetView } from '@/shared/api/types'
 import { useSession } from '@/shared/session'
 import { fieldWords, type Kind } from '../model'
+import FileButton from '@/shared/ui/FileButton.vue'
 
 /** A pasted data sheet, read: each value with the words it came from, to be taken or not. Nothing is taken unasked. */
 const props = defineProps<{ kind: Kind }>()
@@ -22,10 +23,7 @@ const nameOf = (field: string) => {
 }
 
 /** A file's text comes into the box first, where it can be looked at and cut. */
-async function open(event: Event) {
-  const input = event.target as HTMLInputElement
-  const file = input.files?.[0]
-  if (!file) return
+async function open(file: File) {
   busy.value = true
   problem.value = pages.value = ''
   sheet.value = null
@@ -43,7 +41,6 @@ async function open(event: Event) {
     problem.value = error instanceof Error ? error.message : String(error)
   }
   busy.value = false
-  input.value = ''
 }
 async function read() {
   busy.value = true
@@ -68,23 +65,21 @@ function take(found: ReadView[]) {
 <template>
   <section aria-label="From a data sheet">
     <label for="sheet">Paste its data sheet, a manual’s page, a shop’s table</label>
-    <textarea id="sheet" v-model="text" rows="3" placeholder="Capacity: 2,048 Wh …"></textarea>
-    <button type="button" class="btn tiny" :disabled="!text.trim() || busy" @click="read">
+    <el-input id="sheet" v-model="text" type="textarea" :rows="3" placeholder="Capacity: 2,048 Wh …" />
+    <el-button class="btn tiny" :disabled="!text.trim() || busy" @click="read">
       {{ busy ? 'Reading…' : 'Read it' }}
-    </button>
-    <label class="btn tiny"
-      >From a PDF or text file<input type="file" accept=".pdf,.txt,.md,.csv,.tsv" class="sr" @change="open"
-    /></label>
+    </el-button>
+    <FileButton accept=".pdf,.txt,.md,.csv,.tsv" tiny @file="open">From a PDF or text file</FileButton>
     <span v-if="pages" class="soft small">{{ pages }}</span>
     <p v-if="problem" role="alert">{{ problem }}</p>
     <template v-if="sheet">
       <p v-if="!sheet.found.length" role="status">Nothing in it was understood; type what it says below.</p>
       <ul v-else>
         <li v-for="f in sheet.found" :key="f.field">
-          <label>
-            <input v-model="chosen[f.field]" type="checkbox" />
-            <span class="what">{{ nameOf(f.field) }}</span> <b data-figure>{{ f.value.replace(/_/g, ' ') }}</b>
-          </label>
+          <el-checkbox v-model="chosen[f.field]"
+            ><span class="what">{{ nameOf(f.field) }}</span>
+            <b data-figure>{{ f.value.replace(/_/g, ' ') }}</b></el-checkbox
+          >
           <q class="soft small">{{ f.words }}</q>
           <em v-if="f.ask" class="ask small">{{ f.ask }}</em>
         </li>
@@ -95,9 +90,9 @@ function take(found: ReadView[]) {
       <p v-if="sheet.missing.length" class="small">
         Still to be given: {{ sheet.missing.map(nameOf).join(' · ') }}. What stays empty counts as not listed.
       </p>
-      <button v-if="sheet.found.length" type="button" class="btn strong" :disabled="!many" @click="take(sheet.found)">
+      <el-button v-if="sheet.found.length" class="btn strong" :disabled="!many" @click="take(sheet.found)">
         Take {{ many }} {{ many === 1 ? 'value' : 'values' }}
-      </button>
+      </el-button>
     </template>
   </section>
 </template>
@@ -111,14 +106,8 @@ section {
 label.btn {
   margin: 0 8px;
 }
-textarea {
+.el-textarea {
   width: 100%;
-  padding: 6px 8px;
-  border: 1px solid var(--line-strong);
-  border-radius: 6px;
-  background: var(--sheet);
-  color: var(--ink);
-  font: inherit;
 }
 ul {
   max-height: 34vh;

@@ -6,6 +6,8 @@ import { money, number, parseNumber } from '@/shared/units/format'
 import WindowsEditor from '@/shared/ui/WindowsEditor.vue'
 import MeasureInput from '@/shared/ui/MeasureInput.vue'
 import { measured, measures } from '@/shared/units/measures'
+import Choice from '@/shared/ui/Choice.vue'
+import KeptInput from '@/shared/ui/KeptInput.vue'
 
 /** Which generator, how it is run, how much fuel is there. */
 const props = defineProps<{ engine: Engine; plan: Plan; generators: Generator[]; sources: Plan['sources'] }>()
@@ -13,18 +15,15 @@ const emit = defineEmits<{ change: [Partial<Engine>, string] }>()
 const { problem } = useSession()
 const made = computed(() => props.generators.find((g) => g.id === props.engine.generator))
 
-function figure(event: Event, key: 'start_at' | 'stop_at', what: string, most: number, scale = 1) {
-  const field = event.target as HTMLInputElement
-  const parsed = parseNumber(field.value)
+function figure(typed: string, key: 'start_at' | 'stop_at', what: string, most: number, scale = 1) {
+  const parsed = parseNumber(typed)
   if (!parsed.ok || parsed.value < 0 || parsed.value > most) {
-    problem.value = `Generator, ${what}: ${parsed.ok ? `from 0 to ${most} is wanted, not ${field.value}` : parsed.why}.`
-    field.value = String(props.engine[key] * scale)
+    problem.value = `Generator, ${what}: ${parsed.ok ? `from 0 to ${most} is wanted, not ${typed}` : parsed.why}.`
     return
   }
   emit('change', { [key]: parsed.value / scale }, `Generator: ${what} ${number(parsed.value, 1)}`)
 }
-function pick(event: Event) {
-  const id = (event.target as HTMLSelectElement).value
+function pick(id: string) {
   emit('change', { generator: id }, `Generator: ${props.generators.find((g) => g.id === id)?.name ?? id}`)
 }
 const windows = computed({
@@ -42,10 +41,9 @@ const FUEL = computed(() => ({
   <form novalidate class="fields engine stacked" @submit.prevent>
     <label
       >Generator
-      <select :value="engine.generator" @change="pick">
-        <option v-for="g in generators" :key="g.id" :value="g.id">{{ g.name }}, {{ g.running_w }} W</option>
-      </select></label
-    >
+      <Choice :model-value="engine.generator" label="Generator" @change="pick">
+        <el-option v-for="g in generators" :key="g.id" :value="g.id" :label="`${g.name}, ${g.running_w} W`" /> </Choice
+    ></label>
     <p v-if="made" class="soft small">
       {{ number(made.running_w) }} W running, {{ number(made.surge_w) }} W for a start. {{ FUEL[made.fuel] }}:
       {{ measured('volume', made.half_l_h) }}/h at half, {{ measured('volume', made.full_l_h) }}/h at full load, tank
@@ -69,17 +67,19 @@ const FUEL = computed(() => ({
     <div class="two">
       <label
         >Starts at, %
-        <input
-          v-kept="Math.round(100 * engine.start_at)"
+        <KeptInput
+          :value="Math.round(100 * engine.start_at)"
           inputmode="numeric"
-          @change="figure($event, 'start_at', 'starts at, %', 95, 100)"
+          label="Starts at, %"
+          @keep="figure($event, 'start_at', 'starts at, %', 95, 100)"
       /></label>
       <label
         >Stops at, %
-        <input
-          v-kept="Math.round(100 * engine.stop_at)"
+        <KeptInput
+          :value="Math.round(100 * engine.stop_at)"
           inputmode="numeric"
-          @change="figure($event, 'stop_at', 'stops at, %', 100, 100)"
+          label="Stops at, %"
+          @keep="figure($event, 'stop_at', 'stops at, %', 100, 100)"
       /></label>
     </div>
     <fieldset>
@@ -89,47 +89,38 @@ const FUEL = computed(() => ({
     </fieldset>
     <label v-if="Object.keys(sources).length > 1"
       >Fills
-      <select
-        :value="engine.source"
-        @change="emit('change', { source: ($event.target as HTMLSelectElement).value }, 'Generator: which station')"
-      >
-        <option v-for="(s, key) in sources" :key="key" :value="key">{{ s.station }}</option>
-      </select></label
+      <Choice
+        :model-value="engine.source"
+        label="1"
+        @change="emit('change', { source: $event }, 'Generator: which station')"
+        >Fills"> <el-option v-for="(s, key) in sources" :key="key" :value="key" :label="s.station" /> </Choice
+    ></label>
+    <el-checkbox
+      class="check"
+      :model-value="engine.charges"
+      @change="
+        emit(
+          'change',
+          { charges: !engine.charges },
+          engine.charges ? 'Generator: only feeds the loads' : 'Generator: charges the station too',
+        )
+      "
+      >the station’s input charges from it</el-checkbox
     >
-    <label class="check"
-      ><input
-        type="checkbox"
-        :checked="engine.charges"
-        @change="
-          emit(
-            'change',
-            { charges: !engine.charges },
-            engine.charges ? 'Generator: only feeds the loads' : 'Generator: charges the station too',
-          )
-        "
-      />
-      the station’s input charges from it</label
-    >
-    <label class="check"
-      ><input
-        type="checkbox"
-        :checked="engine.owned"
-        @change="
-          emit(
-            'change',
-            { owned: !engine.owned },
-            engine.owned ? 'Generator: to be bought' : 'Generator: there already',
-          )
-        "
-      />
-      there already, costs nothing</label
+    <el-checkbox
+      class="check"
+      :model-value="engine.owned"
+      @change="
+        emit('change', { owned: !engine.owned }, engine.owned ? 'Generator: to be bought' : 'Generator: there already')
+      "
+      >there already, costs nothing</el-checkbox
     >
   </form>
 </template>
 
 <style scoped>
-input:not([type]),
-.engine > label > select {
+.el-input,
+.engine > label > .choice {
   width: 100%;
   font-size: 14px;
 }

@@ -35,9 +35,9 @@ function pick(school: Engine['school']) {
     <div class="schools">
       <article v-for="s in view.schools" :key="s.school" :class="{ now: s.school === engine.school }">
         <h2>
-          <button class="pick" :aria-pressed="s.school === engine.school" @click="pick(s.school)">
+          <el-button class="pick" :aria-pressed="s.school === engine.school" @click="pick(s.school)">
             {{ NAMES[s.school] }}
-          </button>
+          </el-button>
           <small v-if="s.school === engine.school">the plan’s way</small>
         </h2>
         <p class="soft small">{{ HOW[s.school] }}</p>

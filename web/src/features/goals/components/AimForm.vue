@@ -4,6 +4,8 @@ import { edit, useSession } from '@/shared/session'
 import { parseNumber } from '@/shared/units/format'
 import MeasureInput from '@/shared/ui/MeasureInput.vue'
 import { measured } from '@/shared/units/measures'
+import Choice from '@/shared/ui/Choice.vue'
+import KeptInput from '@/shared/ui/KeptInput.vue'
 
 /** What the judged plan is for, and how its bridge ends. */
 const props = defineProps<{ plan: Plan; home: Home }>()
@@ -18,17 +20,14 @@ function water(value: number | null) {
   const label = `Water set aside: ${measured('volume', value)}`
   edit(label, [{ doc: 'home', op: 'replace', path: '/household/stored_water_l', value }])
 }
-function household(event: Event, field: 'persons', what: string) {
-  const input = event.target as HTMLInputElement
-  const parsed = parseNumber(input.value)
+function household(typed: string, field: 'persons', what: string) {
+  const parsed = parseNumber(typed)
   if (!parsed.ok || parsed.value < 0) {
     problem.value = `${what}: ${parsed.ok ? 'it cannot be below 0.' : parsed.why}`
-    input.value = String(props.home.household[field])
     return
   }
   edit(`${what}: ${parsed.value}`, [{ doc: 'home', op: 'replace', path: `/household/${field}`, value: parsed.value }])
 }
-const text = (e: Event) => (e.target as HTMLSelectElement).value
 </script>
 
 <template>
@@ -36,13 +35,13 @@ const text = (e: Event) => (e.target as HTMLSelectElement).value
     <h2>What “{{ plan.name }}” is for</h2>
     <div class="rows">
       <label for="a-end">When what is stored ends</label>
-      <select
+      <Choice
         id="a-end"
-        :value="plan.ending === 'generator' ? 'generator' : 'grid'"
-        @change="set('ending', text($event), `ends when ${ENDING[text($event)]}`)"
+        :model-value="plan.ending === 'generator' ? 'generator' : 'grid'"
+        @change="set('ending', $event, `ends when ${ENDING[$event]}`)"
       >
-        <option v-for="(t, k) in ENDING" :key="k" :value="k">{{ t }}</option>
-      </select>
+        <el-option v-for="(t, k) in ENDING" :key="k" :value="k" :label="t" />
+      </Choice>
       <span>Water set aside</span>
       <span class="water fields">
         <MeasureInput
@@ -54,11 +53,11 @@ const text = (e: Event) => (e.target as HTMLSelectElement).value
           @keep="water"
         />
         <label for="a-persons">for persons</label>
-        <input
+        <KeptInput
           id="a-persons"
-          v-kept="home.household.persons"
+          :value="home.household.persons"
           inputmode="numeric"
-          @change="household($event, 'persons', 'Persons')"
+          @keep="household($event, 'persons', 'Persons')"
         />
       </span>
     </div>
@@ -71,7 +70,7 @@ const text = (e: Event) => (e.target as HTMLSelectElement).value
   gap: 10px;
   align-items: center;
 }
-.water input {
+.water .el-input {
   width: 74px;
 }
 .rows {
@@ -83,13 +82,5 @@ const text = (e: Event) => (e.target as HTMLSelectElement).value
 }
 label {
   color: var(--soft);
-}
-select {
-  min-height: 34px;
-  border: 1px solid var(--line-strong);
-  border-radius: 7px;
-  background: var(--sheet);
-  color: var(--ink);
-  font: inherit;
 }
 </style>

@@ -46,11 +46,10 @@ function up(harm: Harm) {
     <h2>What must not happen <span class="soft small">harm ranks what is backed up; watts do not</span></h2>
     <ul>
       <li v-for="h in rows" :key="h.harm">
-        <label>
-          <input type="checkbox" :checked="picked.includes(h.harm)" @change="toggle(h.harm)" />
-          <b v-if="picked.includes(h.harm)">{{ picked.indexOf(h.harm) + 1 }}.</b> {{ WORDS[h.harm] }}
-        </label>
-        <button v-if="picked.indexOf(h.harm) > 0" class="link small" @click="up(h.harm)">earlier</button>
+        <el-checkbox :model-value="picked.includes(h.harm)" @change="toggle(h.harm)"
+          ><b v-if="picked.includes(h.harm)">{{ picked.indexOf(h.harm) + 1 }}.</b> {{ WORDS[h.harm] }}</el-checkbox
+        >
+        <el-button v-if="picked.indexOf(h.harm) > 0" class="link small" @click="up(h.harm)">earlier</el-button>
         <p v-if="picked.includes(h.harm)" class="small">
           <template v-if="!h.loads.length">
             <span class="gap">No load is said to prevent it.</span> Open the load, and say what happens without it.

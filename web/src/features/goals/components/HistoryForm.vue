@@ -4,6 +4,7 @@ import type { GoalsView, Outage } from '@/shared/api/types'
 import { choose, edit, useSession } from '@/shared/session'
 import { hoursText, parseNumber } from '@/shared/units/format'
 import Fig from '@/shared/ui/Fig.vue'
+import KeptInput from '@/shared/ui/KeptInput.vue'
 
 /** Outages lived through, and those worth planning for that follow from them. */
 const props = defineProps<{ goals: GoalsView }>()
@@ -19,8 +20,8 @@ const FIELDS: [Field, string, string][] = [
 const MONTHS = ['Jan', 'Feb', 'Mar', 'Apr', 'May', 'Jun', 'Jul', 'Aug', 'Sep', 'Oct', 'Nov', 'Dec']
 const proposed = computed(() => props.goals.proposed as unknown as Outage[])
 
-function set(field: Field, event: Event) {
-  const text = (event.target as HTMLInputElement).value.replace(/\b(a year|hours?|h)\b/g, '').trim() || '0'
+function set(field: Field, typed: string) {
+  const text = typed.replace(/\b(a year|hours?|h)\b/g, '').trim() || '0'
   const parsed = parseNumber(text)
   if (!parsed.ok || parsed.value < 0) {
     problem.value = `Outages lived through: ${parsed.ok ? 'it cannot be below 0.' : parsed.why}`
@@ -49,12 +50,12 @@ function add(outage: Outage) {
     <div class="rows">
       <label v-for="[field, text, unit] in FIELDS" :key="field"
         >{{ text }}
-        <input v-kept="history[field] || ''" :placeholder="unit" inputmode="decimal" @change="set(field, $event)" />
+        <KeptInput :value="history[field] || ''" :placeholder="unit" inputmode="decimal" @keep="set(field, $event)" />
         <span class="soft">{{ unit }}</span>
       </label>
     </div>
     <div class="months" role="group" aria-label="Months in which most came">
-      <button
+      <el-button
         v-for="(m, i) in MONTHS"
         :key="m"
         class="btn tiny"
@@ -63,14 +64,14 @@ function add(outage: Outage) {
         @click="month(i + 1)"
       >
         {{ m }}
-      </button>
+      </el-button>
     </div>
     <p v-for="o in proposed" :key="o.id" class="row">
       <span
         ><b>{{ o.name }}</b
         >, <Fig :text="hoursText(o.hours)" /><template v-if="o.start_charge < 1">, begun half full</template></span
       >
-      <button class="btn tiny" @click="add(o)">Plan for it</button>
+      <el-button class="btn tiny" @click="add(o)">Plan for it</el-button>
     </p>
     <p v-if="!proposed.length && !history.usual_h" class="soft small">
       Say how long outages usually last here, and the ones worth planning for are proposed.
@@ -91,15 +92,8 @@ function add(outage: Outage) {
   gap: 6px;
   align-items: center;
 }
-input {
+.el-input {
   width: 70px;
-  height: 32px;
-  padding: 2px 8px;
-  border: 1px solid var(--line-strong);
-  border-radius: 7px;
-  background: var(--sheet);
-  color: var(--ink);
-  font: inherit;
 }
 .months {
   display: flex;

@@ -4,6 +4,7 @@ import type { GoalsView, Household } from '@/shared/api/types'
 import { freshId } from '@/shared/ids'
 import { escape } from '@/shared/patch'
 import { edit, useSession } from '@/shared/session'
+import Choice from '@/shared/ui/Choice.vue'
 
 /** Who can act, and what a plan needs done by hand. */
 defineProps<{ goals: GoalsView }>()
@@ -34,24 +35,17 @@ const remove = (p: Person) => edit(`${p.name} removed`, [{ doc: 'home', op: 'rem
     <ul>
       <li v-for="p in people" :key="p.id">
         <b>{{ p.name }}</b>
-        <select
-          :value="p.where"
-          :aria-label="`Where ${p.name} is`"
-          @change="set(p, 'where', ($event.target as HTMLSelectElement).value)"
-        >
-          <option v-for="(t, k) in WHERE" :key="k" :value="k">{{ t }}</option>
-        </select>
-        <label
-          ><input type="checkbox" :checked="p.can_switch" @change="set(p, 'can_switch', !p.can_switch)" /> can
-          switch</label
-        >
-        <label><input type="checkbox" :checked="p.frail" @change="set(p, 'frail', !p.frail)" /> frail</label>
-        <button class="link small soft" @click="remove(p)">remove</button>
+        <Choice :model-value="p.where" :label="`Where ${p.name} is`" @change="set(p, 'where', $event)">
+          <el-option v-for="(t, k) in WHERE" :key="k" :value="k" :label="t" />
+        </Choice>
+        <el-checkbox :model-value="p.can_switch" @change="set(p, 'can_switch', !p.can_switch)">can switch</el-checkbox>
+        <el-checkbox :model-value="p.frail" @change="set(p, 'frail', !p.frail)">frail</el-checkbox>
+        <el-button class="link small soft" @click="remove(p)">remove</el-button>
       </li>
     </ul>
     <form novalidate class="new" @submit.prevent="add">
-      <input v-model="name" aria-label="Someone, by role" placeholder="by role: grandmother, neighbour, I" />
-      <button class="btn" :disabled="!name.trim()">Add</button>
+      <el-input v-model="name" aria-label="Someone, by role" placeholder="by role: grandmother, neighbour, I" />
+      <el-button native-type="submit" class="btn" :disabled="!name.trim()">Add</el-button>
     </form>
     <template v-if="goals.steps.length">
       <h3>What “{{ plan?.name }}” needs done by hand</h3>
@@ -89,21 +83,11 @@ li {
 h3 {
   margin-top: 12px;
 }
-select,
-.new input {
-  min-height: 32px;
-  padding: 2px 8px;
-  border: 1px solid var(--line-strong);
-  border-radius: 7px;
-  background: var(--sheet);
-  color: var(--ink);
-  font: inherit;
-}
 .new {
   display: flex;
   gap: 8px;
 }
-.new input {
+.new .el-input {
   flex: 0 1 300px;
 }
 .gap {

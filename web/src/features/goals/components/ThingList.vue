@@ -6,6 +6,8 @@ import { escape } from '@/shared/patch'
 import { edit, useSession } from '@/shared/session'
 import { parseNumber } from '@/shared/units/format'
 import MeasureInput from '@/shared/ui/MeasureInput.vue'
+import Choice from '@/shared/ui/Choice.vue'
+import KeptInput from '@/shared/ui/KeptInput.vue'
 
 /** What is there already and need not be bought, and where the panel hangs. */
 const { home, problem } = useSession()
@@ -69,21 +71,15 @@ const REGISTER: [keyof Thing, string][] = [
 function set(t: Thing, field: keyof Thing, value: string | number | boolean, label: string) {
   edit(`${t.name}: ${label}`, [{ doc: 'home', op: 'replace', path: `${base(t.id)}/${field}`, value }])
 }
-function figure(t: Thing, field: 'tested_wh' | 'cycles', event: Event, label: string) {
-  const input = event.target as HTMLInputElement
-  const text = input.value.trim()
+function figure(t: Thing, field: 'tested_wh' | 'cycles', text: string, label: string) {
   const parsed = parseNumber(text || '0')
   if (!parsed.ok || parsed.value < 0) {
     problem.value = `${t.name}, ${label}: ${parsed.ok ? 'it cannot be below 0.' : parsed.why}`
-    input.value = String(t[field] || '')
     return
   }
   set(t, field, field === 'cycles' ? Math.round(parsed.value) : parsed.value, label)
 }
 
-function spot(field: keyof Spot, event: Event) {
-  far(field, (event.target as HTMLInputElement).value.trim())
-}
 function far(field: keyof Spot, value: string | number | null) {
   edit('Where the panel hangs', [{ doc: 'home', op: 'replace', path: `/household/panel/${field}`, value }])
 }
@@ -95,32 +91,29 @@ function far(field: keyof Spot, value: string | number | null) {
     <ul>
       <li v-for="t in things" :key="t.id">
         <b>{{ t.name }}</b> <span class="soft">{{ KINDS[t.kind] }}{{ t.rating ? `, ${t.rating}` : '' }}</span>
-        <button class="link small soft" @click="remove(t)">remove</button>
+        <el-button class="link small soft" @click="remove(t)">remove</el-button>
         <details v-if="isStore(t)">
           <summary class="soft small">its papers and its state</summary>
           <label v-for="[field, text] in REGISTER" :key="field" class="spot">
             <span class="soft">{{ text }}</span>
-            <input
-              v-kept="t[field]"
-              maxlength="200"
-              @change="set(t, field, ($event.target as HTMLInputElement).value.trim(), text)"
-            />
+            <KeptInput :value="String(t[field] ?? '')" maxlength="200" @keep="set(t, field, $event, text)" />
           </label>
           <label class="spot"
             ><span class="soft">tested to hold, Wh</span>
-            <input v-kept="t.tested_wh || ''" inputmode="decimal" @change="figure(t, 'tested_wh', $event, 'tested Wh')"
+            <KeptInput
+              :value="t.tested_wh || ''"
+              inputmode="decimal"
+              @keep="figure(t, 'tested_wh', $event, 'tested Wh')"
           /></label>
           <label class="spot"
             ><span class="soft">cycles it has seen</span>
-            <input v-kept="t.cycles || ''" inputmode="numeric" @change="figure(t, 'cycles', $event, 'cycles')"
+            <KeptInput :value="t.cycles || ''" inputmode="numeric" @keep="figure(t, 'cycles', $event, 'cycles')"
           /></label>
-          <label class="check"
-            ><input
-              type="checkbox"
-              :checked="t.checked"
-              @change="set(t, 'checked', !t.checked, 'cells and protection')"
-            />
-            cell balance and protection looked at by someone who can</label
+          <el-checkbox
+            class="check"
+            :model-value="t.checked"
+            @change="set(t, 'checked', !t.checked, 'cells and protection')"
+            >cell balance and protection looked at by someone who can</el-checkbox
           >
           <p v-if="!t.checked" class="soft small">
             A used pack hides its faults: unbalanced cells, a worn pack sold as new, protection taken out. Until it is
@@ -130,12 +123,12 @@ function far(field: keyof Spot, value: string | number | null) {
       </li>
     </ul>
     <form novalidate class="new" @submit.prevent="add">
-      <input v-model="name" aria-label="What is there" placeholder="Orange extension cord" />
-      <select v-model="kind" aria-label="Kind">
-        <option v-for="(t, k) in KINDS" :key="k" :value="k">{{ t }}</option>
-      </select>
-      <input v-model="rating" aria-label="Rating and plug" placeholder="15 A, its wire and length" />
-      <button class="btn" :disabled="!name.trim()">Add</button>
+      <el-input v-model="name" aria-label="What is there" placeholder="Orange extension cord" />
+      <Choice v-model="kind" label="Kind">
+        <el-option v-for="(t, k) in KINDS" :key="k" :value="k" :label="t" />
+      </Choice>
+      <el-input v-model="rating" aria-label="Rating and plug" placeholder="15 A, its wire and length" />
+      <el-button native-type="submit" class="btn" :disabled="!name.trim()">Add</el-button>
     </form>
   </section>
   <section v-if="home?.service.slots && panel">
@@ -154,7 +147,7 @@ function far(field: keyof Spot, value: string | number | null) {
     </div>
     <label v-for="[field, text, example] in SPOT" :key="field" class="spot">
       <span class="soft">{{ text }}</span>
-      <input v-kept="panel[field] ?? ''" :placeholder="example" @change="spot(field, $event)" />
+      <KeptInput :value="panel[field] ?? ''" :placeholder="example" @keep="far(field, $event)" />
     </label>
   </section>
 </template>
@@ -178,16 +171,6 @@ li .link {
   display: flex;
   flex-wrap: wrap;
   gap: 8px;
-}
-input,
-select {
-  min-height: 32px;
-  padding: 2px 8px;
-  border: 1px solid var(--line-strong);
-  border-radius: 7px;
-  background: var(--sheet);
-  color: var(--ink);
-  font: inherit;
 }
 details {
   padding-left: 12px;

@@ -19,9 +19,9 @@ const open = ref(false)
         ></b
       >
       ·
-      <button class="link" :aria-expanded="open" @click="open = !open">
+      <el-button class="link" :aria-expanded="open" @click="open = !open">
         {{ open ? 'hide' : 'show' }} the hand check
-      </button>
+      </el-button>
     </p>
     <template v-if="open">
       <dl>

@@ -24,8 +24,8 @@ const attempt = (m: Move) => edit(m.label, m.ops as Op[], true)
     <div class="head">
       <h2>What would lengthen it</h2>
       <span class="segments" role="group" aria-label="Order">
-        <button :aria-pressed="by === 'hours'" @click="by = 'hours'">by hours</button>
-        <button :aria-pressed="by === 'money'" @click="by = 'money'">by hours for the money</button>
+        <el-button :aria-pressed="by === 'hours'" @click="by = 'hours'">by hours</el-button>
+        <el-button :aria-pressed="by === 'money'" @click="by = 'money'">by hours for the money</el-button>
       </span>
     </div>
     <table>
@@ -43,7 +43,7 @@ const attempt = (m: Move) => edit(m.label, m.ops as Op[], true)
               ><Fig :text="`${amount(m.per_100)} h`" /> for each 100 {{ m.currency }}</template
             >
           </td>
-          <td><button class="btn tiny" :aria-label="`Try: ${m.label}`" @click="attempt(m)">Try</button></td>
+          <td><el-button class="btn tiny" :aria-label="`Try: ${m.label}`" @click="attempt(m)">Try</el-button></td>
         </tr>
       </tbody>
     </table>

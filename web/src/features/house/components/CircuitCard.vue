@@ -9,6 +9,8 @@ import { edit, useSession } from '@/shared/session'
 import { parseNumber } from '@/shared/units/format'
 import Fig from '@/shared/ui/Fig.vue'
 import { legText, newCircuit, removeCircuit } from '../model'
+import Choice from '@/shared/ui/Choice.vue'
+import KeptInput from '@/shared/ui/KeptInput.vue'
 
 /** A circuit's facts, each changed in place. */
 const props = defineProps<{ circuit: Circuit }>()
@@ -34,7 +36,6 @@ const unknownWire = computed(
     table.data.value &&
     !table.data.value.some((w) => props.circuit.wire.startsWith(w.name)),
 )
-const text = (event: Event) => (event.target as HTMLInputElement).value.trim()
 
 const GUARDS: Record<Circuit['protection'], string> = {
   none: 'none',
@@ -68,14 +69,14 @@ function addTwin() {
   edit(`A tandem twin in slot ${slot}`, [{ doc: 'home', op: 'add', path: `/circuits/${id}`, value }])
 }
 
-function setBreaker(event: Event) {
-  const parsed = parseNumber(text(event))
+function setBreaker(typed: string) {
+  const parsed = parseNumber(typed.replace(/\s*a$/i, ''))
   if (parsed.ok) set('breaker_a', parsed.value, `breaker ${parsed.value} A`)
   else problem.value = `${props.circuit.name}, breaker: ${parsed.why}`
 }
 
-function setSlots(event: Event) {
-  const slots = text(event)
+function setSlots(typed: string) {
+  const slots = typed
     .split(/[\s,]+/)
     .filter(Boolean)
     .map(Number)
@@ -109,104 +110,107 @@ function remove() {
   <div class="card">
     <h2>
       <span class="slot">{{ circuit.slots.join(' · ') }}</span>
-      <input
-        v-kept="circuit.name"
-        aria-label="Circuit name"
+      <KeptInput
+        :value="circuit.name"
+        label="Circuit name"
         maxlength="80"
-        @change="text($event) && set('name', text($event), text($event))"
+        @keep="$event && set('name', $event, $event)"
       />
     </h2>
     <div class="facts">
-      <label>breaker <input v-kept="`${circuit.breaker_a} A`" class="n" data-figure @change="setBreaker" /></label>
+      <label
+        >breaker <KeptInput :value="`${circuit.breaker_a} A`" class="n" data-figure label="breaker" @keep="setBreaker"
+      /></label>
       <label v-if="home && Object.keys(home.panels).length"
         >panel
-        <select
-          :value="circuit.panel ?? ''"
-          aria-label="Panel of the circuit"
-          @change="movePanel(text($event) || null)"
-        >
-          <option value="">the main panel</option>
-          <option v-for="p in home.panels" :key="p.id" :value="p.id">{{ p.name }}</option>
-        </select>
+        <Choice :model-value="circuit.panel ?? ''" label="Panel of the circuit" @change="movePanel($event || null)">
+          <el-option value="" label="the main panel" />
+          <el-option v-for="p in home.panels" :key="p.id" :value="p.id" :label="p.name" />
+        </Choice>
       </label>
-      <label>slots <input v-kept="circuit.slots.join(', ')" class="n" @change="setSlots" /></label>
+      <label>slots <KeptInput :value="circuit.slots.join(', ')" class="n" label="slots" @keep="setSlots" /></label>
       <label>
         poles
-        <select :value="circuit.poles" @change="set('poles', Number(text($event)), `${text($event)} pole`)">
-          <option :value="1">one</option>
-          <option :value="2">two, {{ (home?.service.volts ?? 120) * 2 }} V</option>
-        </select>
+        <Choice :model-value="circuit.poles" label="poles" @change="set('poles', Number($event), `${$event} pole`)">
+          <el-option :value="1" label="one" />
+          <el-option :value="2" :label="`two, ${(home?.service.volts ?? 120) * 2} V`" />
+        </Choice>
       </label>
       <label
         >wire
-        <input
-          v-kept="circuit.wire"
+        <KeptInput
+          :value="circuit.wire"
           class="m"
           placeholder="unknown"
           list="wire-sizes"
-          @change="set('wire', text($event), `wire ${text($event)}`)"
+          label="wire"
+          @keep="set('wire', $event, `wire ${$event}`)"
         />
         <datalist id="wire-sizes"><option v-for="w in sizes" :key="w.id" :value="w.name" /></datalist>
         <small v-if="unknownWire" class="soft">not a size of the table: counts as not known</small></label
       >
       <label
         >rooms
-        <input
-          v-kept="circuit.room"
+        <KeptInput
+          :value="circuit.room"
           class="m"
           placeholder="none"
-          @change="set('room', text($event), `room ${text($event)}`)"
+          label="rooms"
+          @keep="set('room', $event, `room ${$event}`)"
       /></label>
-      <label>
-        <input
-          type="checkbox"
-          :checked="circuit.traced"
-          @change="set('traced', !circuit.traced, circuit.traced ? 'not traced yet' : 'traced')"
-        />
-        traced
-      </label>
+      <el-checkbox
+        :model-value="circuit.traced"
+        @change="set('traced', !circuit.traced, circuit.traced ? 'not traced yet' : 'traced')"
+        >traced</el-checkbox
+      >
       <span class="soft"><Fig v-if="leg" :text="leg" /></span>
-      <button class="link soft" :aria-expanded="more" @click="more = !more">{{ more ? 'less' : 'more' }}</button>
-      <button class="link soft" @click="remove">remove</button>
+      <el-button class="link soft" :aria-expanded="more" @click="more = !more">{{ more ? 'less' : 'more' }}</el-button>
+      <el-button class="link soft" @click="remove">remove</el-button>
     </div>
     <div v-if="more" class="facts">
       <label
         >leg
-        <select
+        <Choice
           v-if="home?.service.legs === 2 && circuit.poles === 1"
-          :value="circuit.leg ?? ''"
-          @change="set('leg', text($event) || null, text($event) ? `leg ${text($event)}` : 'leg by its slot')"
+          :model-value="circuit.leg ?? ''"
+          label="leg"
+          @change="set('leg', $event || null, $event ? `leg ${$event}` : 'leg by its slot')"
         >
-          <option value="">by its slot</option>
-          <option value="A">A</option>
-          <option value="B">B</option>
-        </select>
+          <el-option value="" label="by its slot" />
+          <el-option value="A" label="A" />
+          <el-option value="B" label="B" />
+        </Choice>
       </label>
       <label
         >guard
-        <select
-          :value="circuit.protection"
-          @change="set('protection', text($event), GUARDS[text($event) as Circuit['protection']])"
+        <Choice
+          :model-value="circuit.protection"
+          label="guard"
+          @change="set('protection', $event, GUARDS[$event as Circuit['protection']])"
         >
-          <option v-for="(t, k) in GUARDS" :key="k" :value="k">{{ t }}</option>
-        </select>
+          <el-option v-for="(t, k) in GUARDS" :key="k" :value="k" :label="t" />
+        </Choice>
       </label>
       <label v-if="circuit.poles === 1"
         >shares its neutral with
-        <select :value="circuit.neutral_partner ?? ''" @change="setPartner(text($event))">
-          <option value="">none</option>
-          <option v-for="c in others" :key="c.id" :value="c.id">{{ c.slots.join('·') }} {{ c.name }}</option>
-        </select>
+        <Choice
+          :model-value="circuit.neutral_partner ?? ''"
+          label="shares its neutral with"
+          @change="setPartner($event)"
+        >
+          <el-option value="" label="none" />
+          <el-option v-for="c in others" :key="c.id" :value="c.id" :label="`${c.slots.join('·')} ${c.name}`" />
+        </Choice>
       </label>
-      <label v-if="circuit.poles === 1">
-        <input
-          type="checkbox"
-          :checked="circuit.tandem"
-          @change="set('tandem', !circuit.tandem, circuit.tandem ? 'a full slot' : 'tandem')"
-        />
-        tandem, half a slot
-      </label>
-      <button v-if="circuit.tandem && circuit.slots.length && !twin" class="link" @click="addTwin">add its twin</button>
+      <el-checkbox
+        v-if="circuit.poles === 1"
+        :model-value="circuit.tandem"
+        @change="set('tandem', !circuit.tandem, circuit.tandem ? 'a full slot' : 'tandem')"
+        >tandem, half a slot</el-checkbox
+      >
+      <el-button v-if="circuit.tandem && circuit.slots.length && !twin" class="link" @click="addTwin"
+        >add its twin</el-button
+      >
     </div>
   </div>
 </template>
@@ -217,30 +221,9 @@ h2 {
   align-items: baseline;
   gap: 10px;
 }
-h2 input {
+h2 .el-input {
   flex: 1;
   min-width: 0;
-  font: inherit;
-}
-input:not([type]),
-select {
-  padding: 1px 5px;
-  border: 1px solid transparent;
-  border-bottom-color: var(--line-strong);
-  border-radius: 4px 4px 0 0;
-  background: transparent;
-  color: var(--ink);
-  font: inherit;
-}
-h2 input:not([type]) {
-  border-bottom-color: transparent;
-}
-input:not([type]):hover,
-select:hover {
-  background: var(--well);
-}
-option {
-  background: var(--sheet);
 }
 .facts {
   display: flex;

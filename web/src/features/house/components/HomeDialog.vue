@@ -78,8 +78,8 @@ function save() {
         <label for="h-money">Currency</label><el-input id="h-money" v-model="form.site.currency" maxlength="3" />
       </div>
       <div class="form-end">
-        <button type="button" class="btn" @click="emit('close')">Cancel</button>
-        <button class="btn strong" :disabled="!form.name.trim()">Save</button>
+        <el-button class="btn" @click="emit('close')">Cancel</el-button>
+        <el-button native-type="submit" class="btn strong" :disabled="!form.name.trim()">Save</el-button>
       </div>
     </form>
   </el-dialog>

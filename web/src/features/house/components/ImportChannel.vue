@@ -6,6 +6,7 @@ import { amount, number, percent, watts } from '@/shared/units/format'
 import Fig from '@/shared/ui/Fig.vue'
 import LogDrawing from '@/shared/ui/LogDrawing.vue'
 import type { Mapping } from '../importing'
+import Choice from '@/shared/ui/Choice.vue'
 
 /** One channel of a file: drawn, told in words, and put where it belongs. */
 defineProps<{ channel: ChannelView }>()
@@ -35,7 +36,6 @@ const target = computed({
   },
 })
 const change = (part: Partial<Mapping>) => (to.value = { ...to.value, ...part })
-const text = (event: Event) => (event.target as HTMLSelectElement).value
 </script>
 
 <template>
@@ -65,42 +65,45 @@ const text = (event: Event) => (event.target as HTMLSelectElement).value
     <div v-if="!channel.problem" class="to">
       <label>
         this is
-        <select v-model="target" :aria-label="`What ${channel.name} was measured at`">
-          <option value="">not kept</option>
-          <option value="home">the whole house</option>
-          <optgroup label="Loads">
-            <option v-for="l in home?.loads" :key="l.id" :value="`load ${l.id}`">{{ l.name }}</option>
-          </optgroup>
-          <optgroup v-if="home?.service.slots" label="Circuits">
-            <option v-for="c in home?.circuits" :key="c.id" :value="`circuit ${c.id}`">
-              {{ c.slots.join('·') }} {{ c.name }}
-            </option>
-          </optgroup>
-        </select>
+        <Choice v-model="target" :label="`What ${channel.name} was measured at`">
+          <el-option value="" label="not kept" />
+          <el-option value="home" label="the whole house" />
+          <el-option-group label="Loads">
+            <el-option v-for="l in home?.loads" :key="l.id" :value="`load ${l.id}`" :label="l.name" />
+          </el-option-group>
+          <el-option-group v-if="home?.service.slots" label="Circuits">
+            <el-option
+              v-for="c in home?.circuits"
+              :key="c.id"
+              :value="`circuit ${c.id}`"
+              :label="`${c.slots.join('·')} ${c.name}`"
+            />
+          </el-option-group>
+        </Choice>
       </label>
       <template v-if="target">
         <label>
           measured at the
-          <select :value="to.side" @change="change({ side: text($event) as Mapping['side'] })">
-            <option value="appliance">appliance or circuit</option>
-            <option value="inverter">inverter’s output</option>
-            <option value="battery">battery</option>
-          </select>
+          <Choice :model-value="to.side" label="measured at the" @change="change({ side: $event as Mapping['side'] })">
+            <el-option value="appliance" label="appliance or circuit" />
+            <el-option value="inverter" label="inverter’s output" />
+            <el-option value="battery" label="battery" />
+          </Choice>
         </label>
         <label>
           in
-          <select :value="to.season" @change="change({ season: text($event) as Mapping['season'] })">
-            <option value="any">no special season</option>
-            <option value="warm">the warm season</option>
-            <option value="cold">the cold season</option>
-          </select>
+          <Choice :model-value="to.season" label="in" @change="change({ season: $event as Mapping['season'] })">
+            <el-option value="any" label="no special season" />
+            <el-option value="warm" label="the warm season" />
+            <el-option value="cold" label="the cold season" />
+          </Choice>
         </label>
         <label v-if="settings.length">
           set to
-          <select :value="to.setting" @change="change({ setting: text($event) })">
-            <option value="">as usual</option>
-            <option v-for="s in settings" :key="s.id" :value="s.id">{{ s.name }}</option>
-          </select>
+          <Choice :model-value="to.setting" label="set to" @change="change({ setting: $event })">
+            <el-option value="" label="as usual" />
+            <el-option v-for="s in settings" :key="s.id" :value="s.id" :label="s.name" />
+          </Choice>
         </label>
       </template>
     </div>
@@ -124,14 +127,8 @@ p {
   gap: 6px 14px;
   color: var(--soft);
 }
-select {
+.choice {
   max-width: 210px;
-  min-height: 32px;
-  border: 1px solid var(--line-strong);
-  border-radius: 7px;
-  background: var(--sheet);
-  color: var(--ink);
-  font: inherit;
 }
 .problem {
   padding: 6px 10px;

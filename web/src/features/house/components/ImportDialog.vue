@@ -4,6 +4,8 @@ import { useSession } from '@/shared/session'
 import { percent } from '@/shared/units/format'
 import { guess, kept, useImport, type Clock, type Decimal, type Mapping } from '../importing'
 import ImportChannel from './ImportChannel.vue'
+import Choice from '@/shared/ui/Choice.vue'
+import FileButton from '@/shared/ui/FileButton.vue'
 
 /** Import meter data: a file is read and analysed; each channel is kept for what it was measured at. */
 const emit = defineEmits<{ close: [] }>()
@@ -22,11 +24,9 @@ watch(log, (found) => {
   if (found && h) mappings.value = Object.fromEntries(found.channels.map((c) => [c.name, guess(h, c.name)]))
 })
 
-async function take(event: Event) {
-  const input = event.target as HTMLInputElement
-  file.value = input.files?.[0] ?? null
-  if (file.value) await start(file.value, clock.value, decimal.value)
-  input.value = ''
+async function take(chosen: File) {
+  file.value = chosen
+  await start(chosen, clock.value, decimal.value)
 }
 const SAMPLES: [string, string][] = [
   ['panel-monitor.csv', 'a panel monitor’s three days'],
@@ -57,42 +57,34 @@ async function note() {
       Button XML; up to 150 MB. Nothing is kept until you say what each channel is.
     </p>
     <div class="row">
-      <label class="btn strong">
-        Choose a file
-        <input
-          class="sr"
-          type="file"
-          accept=".csv,.txt,.tsv,.xml,text/csv,text/xml"
-          aria-label="Meter data"
-          @change="take"
-        />
-      </label>
+      <FileButton strong accept=".csv,.txt,.tsv,.xml,text/csv,text/xml" @file="take">Choose a file</FileButton>
       <label class="soft">
         its clock
-        <select v-model="clock" @change="again">
-          <option value="home">as here ({{ home?.site.time_zone }})</option>
-          <option value="standard">as here, winter time all year</option>
-          <option value="utc">UTC</option>
-        </select>
+        <Choice v-model="clock" label="its clock" @change="again">
+          <el-option value="home" :label="`as here (${home?.site.time_zone})`" />
+          <el-option value="standard" label="as here, winter time all year" />
+          <el-option value="utc" label="UTC" />
+        </Choice>
       </label>
       <label class="soft">
         its decimals
-        <select v-model="decimal" @change="again">
-          <option value="guess">as its columns show</option>
-          <option value="comma">after a comma</option>
-          <option value="point">after a point</option>
-        </select>
+        <Choice v-model="decimal" label="its decimals" @change="again">
+          <el-option value="guess" label="as its columns show" />
+          <el-option value="comma" label="after a comma" />
+          <el-option value="point" label="after a point" />
+        </Choice>
       </label>
       <template v-if="part !== null">
         <progress :value="part" max="1" :aria-label="`Reading ${file?.name}`" />
         <span role="status" data-figure>{{ percent(part) }} read</span>
-        <button class="btn" @click="stop">Stop</button>
+        <el-button class="btn" @click="stop">Stop</el-button>
       </template>
     </div>
     <p v-if="!log && part === null" class="soft small">
       No file at hand? Try a made-up one:
       <template v-for="([name, text], i) in SAMPLES" :key="name"
-        ><button class="link" @click="trySample(name)">{{ text }}</button>{{ i < SAMPLES.length - 1 ? ', ' : '.' }}
+        ><el-button class="link" @click="trySample(name)">{{ text }}</el-button
+        >{{ i < SAMPLES.length - 1 ? ', ' : '.' }}
       </template>
     </p>
     <p v-if="problem" role="alert" class="problem">{{ problem }}</p>
@@ -104,10 +96,10 @@ async function note() {
         <ImportChannel v-if="mappings[c.name]" v-model="mappings[c.name]!" :channel="c" />
       </template>
       <div class="form-end">
-        <button class="btn" @click="emit('close')">Cancel</button>
-        <button class="btn strong" :disabled="!chosen.length || busy" @click="note">
+        <el-button class="btn" @click="emit('close')">Cancel</el-button>
+        <el-button class="btn strong" :disabled="!chosen.length || busy" @click="note">
           Keep {{ chosen.length }} as logged
-        </button>
+        </el-button>
       </div>
     </template>
   </el-dialog>
@@ -119,14 +111,6 @@ async function note() {
   flex-wrap: wrap;
   gap: 12px;
   align-items: center;
-}
-.row select {
-  min-height: 34px;
-  border: 1px solid var(--line-strong);
-  border-radius: 7px;
-  background: var(--sheet);
-  color: var(--ink);
-  font: inherit;
 }
 progress {
   width: 120px;

@@ -290,9 +290,9 @@ function remove() {
         ><el-input id="l-note" v-model="form.note" type="textarea" :rows="2" />
       </div>
       <div class="form-end">
-        <button v-if="!fresh" type="button" class="btn" @click="remove">Remove this load</button>
-        <button type="button" class="btn" @click="emit('close')">Cancel</button>
-        <button class="btn strong" :disabled="!form.name.trim()">Save</button>
+        <el-button v-if="!fresh" class="btn" @click="remove">Remove this load</el-button>
+        <el-button class="btn" @click="emit('close')">Cancel</el-button>
+        <el-button native-type="submit" class="btn strong" :disabled="!form.name.trim()">Save</el-button>
       </div>
     </form>
   </el-dialog>

@@ -63,7 +63,7 @@ function commit(cells: Cell[]): string {
     </template>
     <template #evidence="{ row }"><EvidenceMark :evidence="row.evidence" /></template>
     <template #end="{ row }">
-      <button class="btn tiny" :aria-label="`More of ${row.name}`" @click="$emit('open', row.id)">…</button>
+      <el-button class="btn tiny" :aria-label="`More of ${row.name}`" @click="$emit('open', row.id)">…</el-button>
     </template>
   </EditGrid>
 </template>

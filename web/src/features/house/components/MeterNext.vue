@@ -13,7 +13,7 @@ defineEmits<{ open: [string] }>()
     <h2>Meter next <span class="soft small">how much surer a day on a meter makes these hours</span></h2>
     <ol>
       <li v-for="m in verdict.measures" :key="m.load">
-        <button class="link name" @click="$emit('open', m.load)">{{ m.name }}</button>
+        <el-button class="link name" @click="$emit('open', m.load)">{{ m.name }}</el-button>
         <span class="soft small">{{
           m.evidence === 'guess' ? 'a guess' : m.evidence === 'label' ? 'label only' : m.evidence
         }}</span>

@@ -8,6 +8,7 @@ import { noteReading, useSession } from '@/shared/session'
 import { kwh } from '@/shared/units/format'
 import Fig from '@/shared/ui/Fig.vue'
 import { useShortcuts } from '@/shared/shortcuts'
+import Choice from '@/shared/ui/Choice.vue'
 
 /** The one text field: type what a label or a meter says; it is echoed before it is noted. */
 const props = defineProps<{ loads: Load[] }>()
@@ -101,28 +102,28 @@ useShortcuts([{ keys: 'm', what: 'note a meter reading', run: () => field.value?
       <span class="for">
         <template v-if="loads.length > 1 && !named">
           for
-          <select v-model="chosen" aria-label="For which load">
-            <option v-for="l in loads" :key="l.id" :value="l.id">{{ l.name }}</option>
-          </select>
+          <Choice v-model="chosen" label="For which load">
+            <el-option v-for="l in loads" :key="l.id" :value="l.id" :label="l.name" />
+          </Choice>
         </template>
-        <select v-if="settings.length && !named" v-model="setting" aria-label="Set to">
-          <option value="">as usual</option>
-          <option v-for="s in settings" :key="s.id" :value="s.id">{{ s.name }}</option>
-        </select>
-        <select v-model="side" aria-label="Read at">
-          <option value="appliance">at the appliance</option>
-          <option value="inverter">at the inverter’s output</option>
-          <option value="battery">at the battery</option>
-        </select>
-        <select v-model="season" aria-label="In which season">
-          <option value="any">any season</option>
-          <option value="warm">warm season</option>
-          <option value="cold">cold season</option>
-        </select>
+        <Choice v-if="settings.length && !named" v-model="setting" label="Set to">
+          <el-option value="" label="as usual" />
+          <el-option v-for="s in settings" :key="s.id" :value="s.id" :label="s.name" />
+        </Choice>
+        <Choice v-model="side" label="Read at">
+          <el-option value="appliance" label="at the appliance" />
+          <el-option value="inverter" label="at the inverter’s output" />
+          <el-option value="battery" label="at the battery" />
+        </Choice>
+        <Choice v-model="season" label="In which season">
+          <el-option value="any" label="any season" />
+          <el-option value="warm" label="warm season" />
+          <el-option value="cold" label="cold season" />
+        </Choice>
       </span>
     </div>
     <div class="row">
-      <input
+      <el-input
         id="reading"
         ref="field"
         v-model="text"
@@ -130,7 +131,7 @@ useShortcuts([{ keys: 'm', what: 'note a meter reading', run: () => field.value?
         placeholder="2.78 kWh in 48 h, low 4 W, high 131 W"
         aria-describedby="reading-echo"
       />
-      <button class="btn" :disabled="!text.trim()">Note</button>
+      <el-button native-type="submit" class="btn" :disabled="!text.trim()">Note</el-button>
     </div>
     <p id="reading-echo" class="echo" aria-live="polite">
       <template v-if="said?.echo">
@@ -144,7 +145,7 @@ useShortcuts([{ keys: 'm', what: 'note a meter reading', run: () => field.value?
       <template v-else-if="said?.problem">
         <span class="problem">{{ said.problem }}</span>
         <template v-for="[offer, says] in offers" :key="offer">
-          <button type="button" class="btn tiny" @click="take(offer)">{{ offer }}</button>
+          <el-button class="btn tiny" @click="take(offer)">{{ offer }}</el-button>
           <span class="soft">{{ says }} </span>
         </template>
       </template>
@@ -176,30 +177,18 @@ label {
 label span {
   font: 400 12.5px var(--text);
 }
-.for select {
+.for .choice {
   max-width: 150px;
   margin-left: 4px;
-  border: 1px solid var(--line-strong);
-  border-radius: 6px;
-  background: var(--sheet);
-  color: var(--ink);
-  font: inherit;
 }
 .row {
   display: flex;
   gap: 8px;
   margin: 7px 0 5px;
 }
-.row input {
+.row .el-input {
   flex: 1;
   min-width: 0;
-  height: 38px;
-  padding: 4px 10px;
-  border: 1.5px solid var(--ink);
-  border-radius: 7px;
-  background: var(--sheet);
-  color: var(--ink);
-  font: 15px var(--text);
 }
 .echo {
   min-height: 38px;
@@ -211,8 +200,5 @@ label span {
   color: var(--ink);
 }
 @media (max-width: 760px) {
-  .row input {
-    height: 48px;
-  }
 }
 </style>

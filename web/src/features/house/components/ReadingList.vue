@@ -65,15 +65,15 @@ function part(r: ReadingView): string {
         >
         <span class="soft small part">{{ part(r) }}</span>
         <template v-if="seriesOf(r)">
-          <button class="link small" @click="looking = seriesOf(r)?.id ?? ''">look</button>
+          <el-button class="link small" @click="looking = seriesOf(r)?.id ?? ''">look</el-button>
           <a class="small" :href="`/api/homes/${state?.id}/series/${seriesOf(r)?.id}/csv`" download>CSV</a>
         </template>
-        <button v-if="!r.withdrawn" class="link small" @click="takeBack(r.id)">take back</button>
+        <el-button v-if="!r.withdrawn" class="link small" @click="takeBack(r.id)">take back</el-button>
       </li>
     </ul>
-    <button v-if="hidden || all" class="link small soft" @click="all = !all">
+    <el-button v-if="hidden || all" class="link small soft" @click="all = !all">
       {{ all ? 'only those that count' : `${hidden} more, which do not count` }}
-    </button>
+    </el-button>
     <SeriesDialog v-if="looking" :id="looking" @close="looking = ''" />
   </section>
 </template>

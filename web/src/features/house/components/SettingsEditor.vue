@@ -2,6 +2,8 @@
 import { ref } from 'vue'
 import type { Load, Setting } from '@/shared/api/types'
 import { freshId } from '@/shared/ids'
+import Choice from '@/shared/ui/Choice.vue'
+import KeptInput from '@/shared/ui/KeptInput.vue'
 
 /** Other ways a load is set, each with figures of its own; the season's is taken in an outage of that season. */
 const props = defineProps<{ load: Load }>()
@@ -24,7 +26,7 @@ function change(id: string, part: Partial<Setting>) {
 function remove(id: string) {
   settings.value = Object.fromEntries(Object.entries(settings.value).filter(([k]) => k !== id))
 }
-const number = (event: Event) => Math.max(0, Number((event.target as HTMLInputElement).value) || 0)
+const number = (typed: string) => Math.max(0, Number(typed) || 0)
 </script>
 
 <template>
@@ -33,33 +35,44 @@ const number = (event: Event) => Math.max(0, Number((event.target as HTMLInputEl
       <b>{{ s.name }}</b>
       <label
         >average
-        <input v-kept="s.average_w" inputmode="decimal" @change="change(s.id, { average_w: number($event) })" />
+        <KeptInput
+          :value="s.average_w"
+          inputmode="decimal"
+          label="average"
+          @keep="change(s.id, { average_w: number($event) })"
+        />
         W</label
       >
       <label
         >running
-        <input v-kept="s.run_w" inputmode="decimal" @change="change(s.id, { run_w: number($event) })" /> W</label
+        <KeptInput
+          :value="s.run_w"
+          inputmode="decimal"
+          label="running"
+          @keep="change(s.id, { run_w: number($event) })"
+        />
+        W</label
       >
-      <select
-        :value="s.season"
-        :aria-label="`Season of ${s.name}`"
-        @change="change(s.id, { season: ($event.target as HTMLSelectElement).value as Setting['season'] })"
+      <Choice
+        :model-value="s.season"
+        :label="`Season of ${s.name}`"
+        @change="change(s.id, { season: $event as Setting['season'] })"
       >
-        <option value="any">any season</option>
-        <option value="warm">warm season</option>
-        <option value="cold">cold season</option>
-      </select>
-      <button type="button" class="link small soft" @click="remove(s.id)">remove</button>
+        <el-option value="any" label="any season" />
+        <el-option value="warm" label="warm season" />
+        <el-option value="cold" label="cold season" />
+      </Choice>
+      <el-button class="link small soft" @click="remove(s.id)">remove</el-button>
     </div>
     <div class="one">
-      <input
+      <el-input
         v-model="name"
         class="name"
         aria-label="New setting"
         placeholder="low, eco, winter"
         @keydown.enter.prevent="add"
       />
-      <button type="button" class="btn tiny" :disabled="!name.trim()" @click="add">Add a setting</button>
+      <el-button class="btn tiny" :disabled="!name.trim()" @click="add">Add a setting</el-button>
     </div>
   </div>
 </template>
@@ -72,21 +85,14 @@ const number = (event: Event) => Math.max(0, Number((event.target as HTMLInputEl
   align-items: center;
   padding: 2px 0;
 }
-input,
-select {
+.el-input,
+.choice {
   width: 64px;
-  min-height: 30px;
-  padding: 1px 6px;
-  border: 1px solid var(--line-strong);
-  border-radius: 6px;
-  background: var(--sheet);
-  color: var(--ink);
-  font: inherit;
 }
 .name {
   width: 150px;
 }
-select {
+.choice {
   width: auto;
 }
 </style>

@@ -9,6 +9,8 @@ import { parseNumber } from '@/shared/units/format'
 import { removePanel } from '../model'
 import MeasureInput from '@/shared/ui/MeasureInput.vue'
 import { measured } from '@/shared/units/measures'
+import Choice from '@/shared/ui/Choice.vue'
+import KeptInput from '@/shared/ui/KeptInput.vue'
 
 /** A panel behind a feeder: its breaker, wire, neutral and length, each changed in place. */
 const props = defineProps<{ panel: SubPanel }>()
@@ -21,20 +23,19 @@ const sizes = computed(() => {
   return (table.data.value ?? []).filter((w) => w.metric === metric && w.fixed_a > 0)
 })
 const others = computed(() => Object.values(home.value?.panels ?? {}).filter((p) => p.id !== props.panel.id))
-const text = (event: Event) => (event.target as HTMLInputElement).value.trim()
 
 function set<K extends keyof SubPanel>(field: K, value: SubPanel[K], what: string) {
   if (value === props.panel[field]) return
   const op: Op = { doc: 'home', op: 'replace', path: `${base.value}/${field}`, value }
   edit(`${props.panel.name}: ${what}`, [op])
 }
-function figure(field: 'feeder_a' | 'length_m' | 'slots', unit: string, event: Event) {
-  const parsed = parseNumber(text(event).replace(/\s*(a|m)$/i, ''))
+function figure(field: 'feeder_a' | 'length_m' | 'slots', unit: string, typed: string) {
+  const parsed = parseNumber(typed.replace(/\s*(a|m)$/i, ''))
   if (!parsed.ok) problem.value = `${props.panel.name}, ${field === 'feeder_a' ? 'feeder' : 'length'}: ${parsed.why}`
   else set(field, parsed.value, `${parsed.value} ${unit}`)
 }
-function slots(event: Event) {
-  const found = text(event)
+function slots(typed: string) {
+  const found = typed
     .split(/[\s,]+/)
     .filter(Boolean)
     .map(Number)
@@ -55,53 +56,50 @@ function remove() {
 <template>
   <div class="card">
     <h2>
-      <input
-        v-kept="panel.name"
-        aria-label="Panel name"
-        maxlength="80"
-        @change="text($event) && set('name', text($event), text($event))"
-      />
+      <KeptInput :value="panel.name" label="Panel name" maxlength="80" @keep="$event && set('name', $event, $event)" />
     </h2>
     <div class="facts">
       <label
         >fed from
-        <select :value="panel.behind ?? ''" @change="set('behind', text($event) || null, 'another panel feeds it')">
-          <option value="">the main panel</option>
-          <option v-for="p in others" :key="p.id" :value="p.id">{{ p.name }}</option>
-        </select></label
-      >
+        <Choice
+          :model-value="panel.behind ?? ''"
+          label="fed from"
+          @change="set('behind', $event || null, 'another panel feeds it')"
+        >
+          <el-option value="" label="the main panel" />
+          <el-option v-for="p in others" :key="p.id" :value="p.id" :label="p.name" /> </Choice
+      ></label>
       <label
         >feeder
-        <input
-          v-kept="`${panel.feeder_a} A`"
+        <KeptInput
+          :value="`${panel.feeder_a} A`"
           class="n"
           data-figure
-          aria-label="Feeder breaker"
-          @change="figure('feeder_a', 'A feeder', $event)"
+          label="Feeder breaker"
+          @keep="figure('feeder_a', 'A feeder', $event)"
       /></label>
       <label
-        >in slots
-        <input v-kept="panel.feeder_slots.join(', ')" class="n" aria-label="Slots of the feeder" @change="slots"
+        >in slots <KeptInput :value="panel.feeder_slots.join(', ')" class="n" label="Slots of the feeder" @keep="slots"
       /></label>
       <label
         >wire
-        <input
-          v-kept="panel.wire"
+        <KeptInput
+          :value="panel.wire"
           class="m"
           placeholder="unknown"
           list="feeder-sizes"
-          aria-label="Wire of the feeder"
-          @change="set('wire', text($event), `wire ${text($event)}`)"
+          label="Wire of the feeder"
+          @keep="set('wire', $event, `wire ${$event}`)"
       /></label>
       <label
         >neutral
-        <input
-          v-kept="panel.neutral_wire"
+        <KeptInput
+          :value="panel.neutral_wire"
           class="m"
           placeholder="as thick"
           list="feeder-sizes"
-          aria-label="Neutral of the feeder"
-          @change="set('neutral_wire', text($event), `neutral ${text($event)}`)"
+          label="Neutral of the feeder"
+          @keep="set('neutral_wire', $event, `neutral ${$event}`)"
       /></label>
       <datalist id="feeder-sizes"><option v-for="w in sizes" :key="w.id" :value="w.name" /></datalist>
       <label
@@ -116,13 +114,9 @@ function remove() {
       /></label>
       <label
         >slots
-        <input
-          v-kept="panel.slots"
-          class="n"
-          aria-label="Slots of the panel"
-          @change="figure('slots', 'slots', $event)"
+        <KeptInput :value="panel.slots" class="n" label="Slots of the panel" @keep="figure('slots', 'slots', $event)"
       /></label>
-      <button class="link soft" @click="remove">remove</button>
+      <el-button class="link soft" @click="remove">remove</el-button>
     </div>
   </div>
 </template>
@@ -133,17 +127,8 @@ function remove() {
   padding-bottom: 8px;
   border-bottom: 1px solid var(--line);
 }
-h2 input {
+h2 .el-input {
   width: 100%;
-  border: 1px solid transparent;
-  border-radius: 6px;
-  background: none;
-  color: inherit;
-  font: inherit;
-}
-h2 input:hover,
-h2 input:focus-visible {
-  border-color: var(--line-strong);
 }
 .facts {
   display: flex;
@@ -157,16 +142,6 @@ label {
   gap: 5px;
   align-items: center;
   color: var(--soft);
-}
-.facts input,
-select {
-  min-height: 28px;
-  padding: 1px 6px;
-  border: 1px solid var(--line);
-  border-radius: 6px;
-  background: var(--sheet);
-  color: var(--ink);
-  font: inherit;
 }
 .n {
   width: 64px;

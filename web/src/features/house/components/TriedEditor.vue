@@ -4,6 +4,7 @@ import { useCatalogue } from '@/features/equipment/useCatalogue'
 import type { Load } from '@/shared/api/types'
 import { parseNumber } from '@/shared/units/format'
 import { inUse, measured, parseMeasure, unitOf } from '@/shared/units/measures'
+import Choice from '@/shared/ui/Choice.vue'
 
 /** Starts that were tried for real and held; each settles *Hardest start* for its station and milder conditions. */
 type Tried = Load['tried'][number]
@@ -48,17 +49,17 @@ function add() {
         >{{ t.on }}: held on <b>{{ named(t.station) }}</b> at {{ Math.round(100 * t.charge) }} %, cells
         {{ measured('temperature', t.cell_c) }}, beside {{ t.others_va }} VA</span
       >
-      <button type="button" class="link small soft" @click="tried = tried.filter((_, j) => j !== i)">remove</button>
+      <el-button class="link small soft" @click="tried = tried.filter((_, j) => j !== i)">remove</el-button>
     </div>
     <div class="one">
-      <select v-model="station" aria-label="Tried on">
-        <option v-for="s in stations" :key="s.id" :value="s.id">{{ s.name }}</option>
-      </select>
-      <input v-model="on" type="date" aria-label="Day it was tried" />
-      <label>charge <input v-model="charge" inputmode="decimal" class="short" /> %</label>
-      <label>cells <input v-model="cells" inputmode="decimal" class="short" /> {{ unitOf('temperature') }}</label>
-      <label>beside <input v-model="others" inputmode="decimal" class="short" /> VA</label>
-      <button type="button" class="btn tiny" @click="add">It held</button>
+      <Choice v-model="station" label="Tried on">
+        <el-option v-for="s in stations" :key="s.id" :value="s.id" :label="s.name" />
+      </Choice>
+      <el-date-picker v-model="on" type="date" value-format="YYYY-MM-DD" aria-label="Day it was tried" />
+      <label>charge <el-input v-model="charge" inputmode="decimal" class="short" /> %</label>
+      <label>cells <el-input v-model="cells" inputmode="decimal" class="short" /> {{ unitOf('temperature') }}</label>
+      <label>beside <el-input v-model="others" inputmode="decimal" class="short" /> VA</label>
+      <el-button class="btn tiny" @click="add">It held</el-button>
     </div>
     <p v-if="problem" role="alert" class="small">{{ problem }}</p>
     <p class="soft small">Only what was seen to start on that station, with as much else running and cells as cold.</p>
@@ -76,16 +77,9 @@ function add() {
 p {
   margin: 2px 0;
 }
-input,
-select {
-  min-height: 30px;
+.el-input,
+.choice {
   max-width: 150px;
-  padding: 1px 6px;
-  border: 1px solid var(--line-strong);
-  border-radius: 6px;
-  background: var(--sheet);
-  color: var(--ink);
-  font: inherit;
 }
 .short {
   width: 56px;

@@ -1,7 +1,7 @@
 import { beforeEach, describe, expect, it, vi } from 'vitest'
 import type { ChannelView, Setting } from '@/shared/api/types'
 import { useSession } from '@/shared/session'
-import { click, element, mount, saying, text, texts, type } from '@/testing/mount'
+import { click, element, mount, saying, text, texts, type, choose } from '@/testing/mount'
 import { circuit, home, homeState, load } from '@/testing/samples'
 import LogDrawing from '@/shared/ui/LogDrawing.vue'
 import { guess } from '../importing'
@@ -79,16 +79,16 @@ describe('one channel of a file', () => {
   it('goes to a load, a circuit, the whole house or nowhere; setting and season with it', async () => {
     show()
     expect(texts('.to label')).toHaveLength(4)
-    await type('.to label:nth-child(3) select', 'cold')
+    await choose('in', 'the cold season')
     expect(update).toHaveBeenLastCalledWith(expect.objectContaining({ load: 'fridge', season: 'cold' }))
-    await type('.to label:nth-child(4) select', 'winter')
+    await choose('set to', 'Winter')
     expect(update).toHaveBeenLastCalledWith(expect.objectContaining({ load: 'fridge', setting: 'winter' }))
     for (const [value, expected] of [
-      ['circuit office', { load: '', circuit: 'office', home: '' }],
-      ['home', { load: '', circuit: '', home: 'home' }],
-      ['', { load: '', circuit: '', home: '' }],
+      ['7 Office', { load: '', circuit: 'office', home: '' }],
+      ['the whole house', { load: '', circuit: '', home: 'home' }],
+      ['not kept', { load: '', circuit: '', home: '' }],
     ] as const) {
-      await type('.to select', value)
+      await choose(`What ${channel.name} was measured at`, value)
       expect(update).toHaveBeenLastCalledWith(expect.objectContaining(expected))
     }
   })
@@ -122,7 +122,7 @@ describe('other settings of a load', () => {
     const show = (settings: Record<string, Setting>) =>
       mount(SettingsEditor, { load: item, modelValue: settings, 'onUpdate:modelValue': update })
     show({})
-    await type('.name', 'Eco')
+    await type('[aria-label="New setting"]', 'Eco')
     saying('Add a setting').click()
     expect(update.mock.lastCall?.[0]).toMatchObject({ eco: { name: 'Eco', average_w: 58, run_w: 131, season: 'any' } })
     show({ winter })

@@ -59,7 +59,7 @@ function allOn() {
         there. Circuits someone’s health, a freezer or an aquarium depends on come last, and are off the shortest.
         Nobody opens the panel’s cover for this.
       </p>
-      <button class="btn" @click="begin">Switch all off and begin</button>
+      <el-button class="btn" @click="begin">Switch all off and begin</el-button>
     </template>
     <template v-else-if="running && circuit">
       <p>
@@ -67,21 +67,21 @@ function allOn() {
         <span v-if="order[at]?.timed" class="timed"> someone or something depends on this one: be quick</span>
       </p>
       <label v-if="!seen" class="shown"
-        >the display shows <input v-model="shown" inputmode="decimal" aria-label="W on the display" /> W</label
+        >the display shows <el-input v-model="shown" inputmode="decimal" aria-label="W on the display" /> W</label
       >
       <div class="acts">
-        <button v-if="!switched" class="btn strong" @click="on">Switch it on</button>
+        <el-button v-if="!switched" class="btn strong" @click="on">Switch it on</el-button>
         <template v-else>
           <strong><Fig :text="`+${watts(Math.max(0, main - before))}`" /></strong>
-          <button class="btn strong" @click="next(true)">Note the step</button>
-          <button class="btn" @click="next(false)">Next, without noting</button>
+          <el-button class="btn strong" @click="next(true)">Note the step</el-button>
+          <el-button class="btn" @click="next(false)">Next, without noting</el-button>
         </template>
-        <button class="btn" @click="allOn">Stop, all on</button>
+        <el-button class="btn" @click="allOn">Stop, all on</el-button>
       </div>
     </template>
     <template v-else>
       <p>The round is done: {{ steps.filter((s) => s.w >= 1).length }} circuits drew something just now.</p>
-      <button class="btn strong" @click="allOn">All breakers back on</button>
+      <el-button class="btn strong" @click="allOn">All breakers back on</el-button>
     </template>
     <ol v-if="steps.length" class="small">
       <li v-for="s in [...steps].reverse().slice(0, 6)" :key="s.circuit">
@@ -108,14 +108,8 @@ section {
   display: block;
   margin-bottom: 8px;
 }
-.shown input {
+.shown .el-input {
   width: 90px;
-  min-height: 36px;
-  border: 1px solid var(--line-strong);
-  border-radius: 7px;
-  background: var(--sheet);
-  color: var(--ink);
-  font: inherit;
 }
 .timed {
   color: var(--turns);

@@ -30,13 +30,13 @@ const toggle = (circuit: string, on: boolean) => emit('set', { breakers: { [circ
         <span class="name">{{ b.name }}</span>
         <span class="bar" aria-hidden="true"><i :style="{ width: `${(100 * b.w) / most}%` }" /></span>
         <span class="w"><Fig :text="b.on ? watts(b.w) : 'off'" /></span>
-        <button
+        <el-button
           class="link small"
           :aria-label="`${b.on ? 'switch off' : 'switch on'}: ${b.name}`"
           @click="toggle(b.circuit, !b.on)"
         >
           {{ b.on ? 'switch off' : 'switch on' }}
-        </button>
+        </el-button>
       </li>
     </ul>
     <p class="soft small">

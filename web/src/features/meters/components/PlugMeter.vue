@@ -5,6 +5,7 @@ import { noteReading, useSession } from '@/shared/session'
 import { amount, hoursText, number, percent } from '@/shared/units/format'
 import Fig from '@/shared/ui/Fig.vue'
 import type { Change } from '../instruments'
+import Choice from '@/shared/ui/Choice.vue'
 
 /** The plug-in meter: plug a load in, watch it count, note what it says. */
 const props = defineProps<{ seen: InstrumentsView }>()
@@ -39,16 +40,19 @@ function note() {
   <section class="meter">
     <h2>Plug-in meter</h2>
     <div class="row">
-      <select v-model="load" aria-label="What to plug in">
-        <option value="">{{ `choose a load` }}</option>
-        <option v-for="l in pluggable" :key="l.id" :value="l.id">
-          {{ l.name }}{{ l.id === best ? ' (meter this next)' : '' }}
-        </option>
-      </select>
-      <button class="btn" :disabled="!load" @click="emit('set', { plug: load })">
+      <Choice v-model="load" label="What to plug in">
+        <el-option value="" :label="`choose a load`" />
+        <el-option
+          v-for="l in pluggable"
+          :key="l.id"
+          :value="l.id"
+          :label="`${l.name}${l.id === best ? ' (meter this next)' : ''}`"
+        />
+      </Choice>
+      <el-button class="btn" :disabled="!load" @click="emit('set', { plug: load })">
         {{ meter ? 'From 0 again' : 'Plug in' }}
-      </button>
-      <button v-if="meter" class="btn" @click="emit('set', { unplug: true })">Take out</button>
+      </el-button>
+      <el-button v-if="meter" class="btn" @click="emit('set', { unplug: true })">Take out</el-button>
     </div>
     <div class="face" :class="{ idle: !meter }">
       <template v-if="meter">
@@ -74,7 +78,7 @@ function note() {
     </div>
     <template v-if="meter">
       <p class="soft small">{{ worth }} A meter samples; it misses a start of under a second.</p>
-      <button class="btn strong" :disabled="!meter.text" @click="note">Note this reading</button>
+      <el-button class="btn strong" :disabled="!meter.text" @click="note">Note this reading</el-button>
     </template>
     <p v-if="noted" role="status" class="small">{{ noted }}</p>
   </section>
@@ -87,14 +91,8 @@ function note() {
   gap: 8px;
   margin: 8px 0;
 }
-select {
+.choice {
   flex: 1 1 180px;
-  min-height: 34px;
-  border: 1px solid var(--line-strong);
-  border-radius: 7px;
-  background: var(--sheet);
-  color: var(--ink);
-  font: inherit;
 }
 .face {
   display: grid;

@@ -1,7 +1,7 @@
 import { beforeEach, describe, expect, it, vi } from 'vitest'
 import type { InstrumentsView, MeterView } from '@/shared/api/types'
 import { useSession } from '@/shared/session'
-import { click, element, mount, saying, text, texts, type } from '@/testing/mount'
+import { click, element, mount, saying, text, texts, type, choices, choose, reads } from '@/testing/mount'
 import { circuit, home, homeState, load, verdict } from '@/testing/samples'
 import FlipRound from './FlipRound.vue'
 import PanelMonitor from './PanelMonitor.vue'
@@ -62,8 +62,13 @@ beforeEach(() => {
 describe('the plug-in meter', () => {
   it('offers what has a plug, and points at what to meter next', async () => {
     mount(PlugMeter, { seen: seen(), onSet })
-    expect(texts('option')).toEqual(['choose a load', 'Fridge', 'Lamp (meter this next)', 'Oxygen'])
-    await type('select', 'fridge')
+    expect((await choices('What to plug in')).map(reads)).toEqual([
+      'choose a load',
+      'Fridge',
+      'Lamp (meter this next)',
+      'Oxygen',
+    ])
+    await choose('What to plug in', 'Fridge')
     saying('Plug in').click()
     expect(onSet).toHaveBeenCalledWith({ plug: 'fridge' })
   })

@@ -64,12 +64,12 @@ const sentence = computed(() => {
   <section class="frontier">
     <div class="head">
       <h2>What to buy</h2>
-      <button v-if="!busy" class="btn" :class="{ strong: !found }" @click="begin">
+      <el-button v-if="!busy" class="btn" :class="{ strong: !found }" @click="begin">
         {{ found ? 'Look again' : 'Run everything that can be bought' }}
-      </button>
+      </el-button>
       <template v-else>
         <progress :value="job?.part ?? 0" max="1" aria-label="Combinations tried"></progress>
-        <button class="btn" @click="stop">Stop</button>
+        <el-button class="btn" @click="stop">Stop</el-button>
       </template>
     </div>
     <p v-if="!found && !busy" class="soft small">
@@ -102,7 +102,7 @@ const sentence = computed(() => {
                 <td class="num">
                   <b><Fig :text="hours(b)" /></b>
                 </td>
-                <td><button class="btn tiny" :aria-label="`Take ${b.name}`" @click="take(b)">Take</button></td>
+                <td><el-button class="btn tiny" :aria-label="`Take ${b.name}`" @click="take(b)">Take</el-button></td>
               </tr>
             </tbody>
           </table>

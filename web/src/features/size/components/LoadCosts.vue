@@ -28,9 +28,9 @@ const longest = computed(() => Math.max(...props.loads.map((l) => l.hours), 0.1)
         <b><Fig :text="l.never_dark ? `${hoursText(l.hours)} or more` : hoursText(l.hours)" /></b>
       </li>
     </ol>
-    <button v-if="loads.length > 6" class="link small" @click="all = !all">
+    <el-button v-if="loads.length > 6" class="link small" @click="all = !all">
       {{ all ? 'the first six' : `all ${loads.length}` }}
-    </button>
+    </el-button>
   </section>
 </template>
 

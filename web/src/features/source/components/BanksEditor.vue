@@ -7,6 +7,7 @@ import { freshId } from '@/shared/ids'
 import { escape } from '@/shared/patch'
 import { edit } from '@/shared/session'
 import { amount } from '@/shared/units/format'
+import KeptInput from '@/shared/ui/KeptInput.vue'
 
 /** Banks of bare batteries that give direct current to a station's solar input. */
 const props = defineProps<{ plan: Plan; source: Source; station: Station }>()
@@ -47,18 +48,17 @@ function remove(bank: Bank) {
   ])
 }
 const GIVES = { always: 'gives whenever it is asked', night: 'by night; the array has the input by day' } as const
-const text = (event: Event) => (event.target as HTMLInputElement).value.trim()
 </script>
 
 <template>
   <details class="banks" :open="banks.length > 0">
     <summary>Banks of bare batteries on its solar inputs</summary>
     <article v-for="b in banks" :key="b.id">
-      <input
-        v-kept="b.name"
-        aria-label="Name of the bank"
+      <KeptInput
+        :value="b.name"
+        label="Name of the bank"
         maxlength="80"
-        @change="text($event) && set(b, 'name', text($event), text($event))"
+        @keep="$event && set(b, 'name', $event, $event)"
       />
       <el-select
         :model-value="b.battery"
@@ -129,9 +129,9 @@ const text = (event: Event) => (event.target as HTMLInputElement).value.trim()
       <p v-if="kind(b)" class="soft small">
         {{ b.series * b.parallel }} × {{ kind(b)?.name }}. A battery on an input made for panels: ask the maker first.
       </p>
-      <button class="link small" @click="remove(b)">take {{ b.name }} away</button>
+      <el-button class="link small" @click="remove(b)">take {{ b.name }} away</el-button>
     </article>
-    <button v-if="batteries.length && station.solar_inputs" class="btn" @click="add">Add a bank</button>
+    <el-button v-if="batteries.length && station.solar_inputs" class="btn" @click="add">Add a bank</el-button>
     <p v-else-if="!station.solar_inputs" class="soft small">{{ station.name }} has no solar input.</p>
   </details>
 </template>
@@ -143,14 +143,7 @@ const text = (event: Event) => (event.target as HTMLInputElement).value.trim()
 summary {
   cursor: pointer;
 }
-article > input {
-  min-height: 30px;
-  padding: 1px 7px;
-  border: 1px solid var(--line);
-  border-radius: 6px;
-  background: var(--sheet);
-  color: var(--ink);
-  font: inherit;
+article > .el-input {
   font-weight: 600;
 }
 article {

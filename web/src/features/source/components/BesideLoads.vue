@@ -4,6 +4,7 @@ import type { Feed, Home, Op, Plan, Source, Station } from '@/shared/api/types'
 import { freshId } from '@/shared/ids'
 import { escape } from '@/shared/patch'
 import { edit } from '@/shared/session'
+import Choice from '@/shared/ui/Choice.vue'
 
 /** What hangs on the cords of a station that stands beside the first one. */
 const props = defineProps<{ plan: Plan; home: Home; source: Source; station: Station }>()
@@ -43,8 +44,8 @@ const behind = computed(() =>
       name: props.home.circuits[f.circuit ?? '']?.name ?? props.home.loads[f.load ?? '']?.name,
     })),
 )
-function which(event: Event) {
-  const own = (event.target as HTMLSelectElement).value === 'own'
+function which(first: string) {
+  const own = first === 'own'
   edit(`${props.station.name} ${own ? 'empties itself first' : 'takes from the first one first'}`, [
     {
       doc: props.plan.id,
@@ -54,8 +55,8 @@ function which(event: Event) {
     },
   ])
 }
-function plug(event: Event) {
-  const id = (event.target as HTMLSelectElement).value || null
+function plug(behindWhat: string) {
+  const id = behindWhat || null
   const name = behind.value.find((b) => b.id === id)?.name
   edit(`${props.station.name} ${id ? `plugged in at ${name}` : 'stands alone'}`, [
     {
@@ -87,10 +88,10 @@ function drop(feed: Feed) {
       <li v-for="f in feeds" :key="f.id">
         <span>{{ home.loads[f.load ?? '']?.name }}</span>
         <small class="soft">{{ f.port === 'dc' ? 'DC port' : `outlet ${f.place}` }}</small>
-        <button v-if="station.dc_port_v" class="link small" :aria-pressed="f.port === 'dc'" @click="port(f)">
+        <el-button v-if="station.dc_port_v" class="link small" :aria-pressed="f.port === 'dc'" @click="port(f)">
           {{ f.port === 'dc' ? 'on AC again' : 'on a DC port' }}
-        </button>
-        <button class="link small" @click="drop(f)">remove</button>
+        </el-button>
+        <el-button class="link small" @click="drop(f)">remove</el-button>
       </li>
     </ul>
     <p v-else class="soft small">
@@ -107,18 +108,16 @@ function drop(feed: Feed) {
     </el-select>
     <label class="behind"
       >Plugged in
-      <select :value="source.plugged_into ?? ''" aria-label="Plugged in behind" @change="plug">
-        <option value="">nowhere in an outage, it stands alone</option>
-        <option v-for="b in behind" :key="b.id" :value="b.id">at {{ b.name }}</option>
-      </select></label
-    >
+      <Choice :model-value="source.plugged_into ?? ''" label="Plugged in behind" @change="plug">
+        <el-option value="" label="nowhere in an outage, it stands alone" />
+        <el-option v-for="b in behind" :key="b.id" :value="b.id" :label="`at ${b.name}`" /> </Choice
+    ></label>
     <label v-if="source.plugged_into" class="behind"
       >It
-      <select :value="source.own_first ? 'own' : 'up'" aria-label="Which store first" @change="which">
-        <option value="up">takes from that one first</option>
-        <option value="own">empties itself first</option>
-      </select></label
-    >
+      <Choice :model-value="source.own_first ? 'own' : 'up'" label="Which store first" @change="which">
+        <el-option value="up" label="takes from that one first" />
+        <el-option value="own" label="empties itself first" /> </Choice
+    ></label>
     <p v-if="source.plugged_into && source.own_first" class="soft small">
       It carries its appliances until its own store is at the floor, and then passes the first station’s power on.
     </p>
@@ -159,7 +158,7 @@ li span {
   color: var(--soft);
   font-size: 13px;
 }
-select {
+.choice {
   width: 100%;
 }
 p {

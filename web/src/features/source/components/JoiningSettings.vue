@@ -5,6 +5,8 @@ import { escape } from '@/shared/patch'
 import { edit, useSession } from '@/shared/session'
 import { number, parseNumber } from '@/shared/units/format'
 import CordPicker from '@/shared/ui/CordPicker.vue'
+import Choice from '@/shared/ui/Choice.vue'
+import KeptInput from '@/shared/ui/KeptInput.vue'
 
 /** How a station is joined and charged: its cord to each inlet it feeds, the charger's watts and its circuit. */
 const props = defineProps<{ plan: Plan; home: Home; source: Source; station: Station; modules: number }>()
@@ -21,8 +23,7 @@ function set(path: string, value: unknown, label: string) {
 const at = (field: string) => `/sources/${escape(props.source.id)}/${field}`
 
 /** “900”, “900 W” or “8 A”, as the charger has it. */
-function charge(event: Event) {
-  const text = (event.target as HTMLInputElement).value.trim()
+function charge(text: string) {
   if (!text) return set(at('charge_w'), null, 'Charging at all it takes')
   const amps = /^(.*?)\s*a(mps?)?$/i.exec(text)
   const parsed = parseNumber((amps?.[1] ?? text).replace(/\s*w$/i, ''))
@@ -34,8 +35,7 @@ function charge(event: Event) {
   const said = amps ? `${number(parsed.value, 1)} A, ${number(watts)} W` : `${number(watts)} W`
   set(at('charge_w'), watts, `Charging at ${said}`)
 }
-function circuit(event: Event) {
-  const id = (event.target as HTMLSelectElement).value
+function circuit(id: string) {
   set(
     at('charge_circuit'),
     id || null,
@@ -60,22 +60,26 @@ const cord = (device: string, c: Cord | null) =>
     />
     <label
       >charges at
-      <input
-        v-kept="source.charge_w ?? ''"
+      <KeptInput
+        :value="source.charge_w ?? ''"
         :placeholder="`${number(most)} W, all it takes`"
         inputmode="decimal"
-        aria-label="Charging W, or A"
-        @change="charge"
+        label="Charging W, or A"
+        @keep="charge"
       />
       W or A</label
     >
     <label v-if="Object.keys(home.circuits).length"
       >from
-      <select :value="source.charge_circuit ?? ''" aria-label="Charging circuit" @change="circuit">
-        <option value="">a receptacle not named</option>
-        <option v-for="c in home.circuits" :key="c.id" :value="c.id">{{ c.slots.join('·') }} {{ c.name }}</option>
-      </select></label
-    >
+      <Choice :model-value="source.charge_circuit ?? ''" label="Charging circuit" @change="circuit">
+        <el-option value="" label="a receptacle not named" />
+        <el-option
+          v-for="c in home.circuits"
+          :key="c.id"
+          :value="c.id"
+          :label="`${c.slots.join('·')} ${c.name}`"
+        /> </Choice
+    ></label>
   </section>
 </template>
 
@@ -93,16 +97,9 @@ label {
   margin-top: 6px;
   font-size: 13px;
 }
-input,
-select {
+.el-input,
+.choice {
   flex: 1;
   min-width: 0;
-  min-height: 30px;
-  padding: 1px 6px;
-  border: 1px solid var(--line-strong);
-  border-radius: 6px;
-  background: var(--sheet);
-  color: var(--ink);
-  font: inherit;
 }
 </style>

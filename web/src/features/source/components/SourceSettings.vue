@@ -6,6 +6,7 @@ import { edit } from '@/shared/session'
 import { amount, hoursText, kwh, money, number, percent } from '@/shared/units/format'
 import Fig from '@/shared/ui/Fig.vue'
 import { measured } from '@/shared/units/measures'
+import Choice from '@/shared/ui/Choice.vue'
 
 /** The picked station: modules with what each buys, where it stands, floor and losses. */
 const props = defineProps<{ plan: Plan; source: Source; view: StationView; kinds: ModuleKind[] }>()
@@ -107,7 +108,7 @@ const isFigure = (text: string) => /\d/.test(text)
   <aside>
     <h2>{{ station.name }}</h2>
     <div class="modules" role="group" :aria-label="`Modules of ${station.name}`">
-      <button
+      <el-button
         v-for="(o, i) in view.options"
         :key="o.modules"
         :class="{ now: o.modules === source.modules }"
@@ -121,7 +122,7 @@ const isFigure = (text: string) => /\d/.test(text)
             · <Fig v-if="buys(i).startsWith('+')" :text="buys(i)" /><template v-else>{{ buys(i) }}</template></template
           ><template v-if="i > 0"> · <Fig :text="money(more(i), station.currency)" /></template
         ></span>
-      </button>
+      </el-button>
     </div>
     <div class="form settings">
       <template v-if="links.length > 1">
@@ -194,27 +195,19 @@ const isFigure = (text: string) => /\d/.test(text)
         <el-option value="one_efficiency" label="one efficiency, 85 %" />
       </el-select>
     </div>
-    <label class="check"
-      ><input
-        type="checkbox"
-        :checked="source.owned"
-        @change="set(at('owned'), !source.owned, source.owned ? 'Station: to be bought' : 'Station: there already')"
-      />
-      there already, costs nothing</label
+    <el-checkbox
+      class="check"
+      :model-value="source.owned"
+      @change="set(at('owned'), !source.owned, source.owned ? 'Station: to be bought' : 'Station: there already')"
+      >there already, costs nothing</el-checkbox
     >
-    <label class="check"
-      ><input
-        type="checkbox"
-        :checked="plan.below_floor"
-        @change="
-          set(
-            '/below_floor',
-            !plan.below_floor,
-            plan.below_floor ? 'The floor holds' : 'Below the floor in an emergency',
-          )
-        "
-      />
-      in an emergency, below the floor</label
+    <el-checkbox
+      class="check"
+      :model-value="plan.below_floor"
+      @change="
+        set('/below_floor', !plan.below_floor, plan.below_floor ? 'The floor holds' : 'Below the floor in an emergency')
+      "
+      >in an emergency, below the floor</el-checkbox
     >
     <p v-if="plan.below_floor" class="small care">
       Hours now count on the last {{ percent(plan.floor) }} too. It wears the cells, and a station drained to nothing
@@ -225,12 +218,12 @@ const isFigure = (text: string) => /\d/.test(text)
       <summary>Where each setting lives</summary>
       <label v-for="[key, text] in SETTINGS" :key="key" class="lives">
         <span>{{ text }}</span>
-        <select :value="plan.lives[key] ?? ''" @change="live(key, text, ($event.target as HTMLSelectElement).value)">
-          <option value="">not looked up</option>
-          <option value="device">on the device</option>
-          <option value="app">in its app</option>
-          <option value="remote">on a remote display</option>
-        </select>
+        <Choice :model-value="plan.lives[key] ?? ''" @change="live(key, text, $event)">
+          <el-option value="" label="not looked up" />
+          <el-option value="device" label="on the device" />
+          <el-option value="app" label="in its app" />
+          <el-option value="remote" label="on a remote display" />
+        </Choice>
       </label>
       <p class="soft small">
         What lives in an app may want the network, and goes with it: try each with the network off. A feature that is
@@ -317,14 +310,6 @@ summary {
   align-items: center;
   margin-top: 4px;
   font-size: 13px;
-}
-.lives select {
-  min-height: 28px;
-  border: 1px solid var(--line-strong);
-  border-radius: 6px;
-  background: var(--sheet);
-  color: var(--ink);
-  font: inherit;
 }
 .care {
   margin: 4px 0;

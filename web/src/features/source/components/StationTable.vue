@@ -34,7 +34,7 @@ const isFigure = (text: string) => /\d/.test(text)
 </script>
 
 <template>
-  <label class="all"><input v-model="all" type="checkbox" /> every column</label>
+  <el-checkbox v-model="all" class="all">every column</el-checkbox>
   <table aria-label="Stations" :class="{ wide: all }">
     <thead>
       <tr>
@@ -46,23 +46,23 @@ const isFigure = (text: string) => /\d/.test(text)
           class="num"
           :aria-sort="sort.key === c.key ? (sort.up ? 'ascending' : 'descending') : 'none'"
         >
-          <button class="link" @click="sortBy(c.key)">
+          <el-button class="link" @click="sortBy(c.key)">
             {{ c.label }}<span v-if="sort.key === c.key" aria-hidden="true">{{ sort.up ? ' ↑' : ' ↓' }}</span>
-          </button>
+          </el-button>
         </th>
       </tr>
     </thead>
     <tbody>
       <tr v-for="r in rows" :key="r.station.id" :class="{ now: r.now }">
         <th scope="row">
-          <button class="pick" :aria-pressed="r.now" @click="emit('pick', r.station, r.option.modules)">
+          <el-button class="pick" :aria-pressed="r.now" @click="emit('pick', r.station, r.option.modules)">
             <b>{{ r.station.name }}</b>
             <small>
               {{ r.station.volts }} V<template v-if="r.option.modules"
                 >, with {{ r.option.modules }} {{ r.station.module_name }}</template
               >
             </small>
-          </button>
+          </el-button>
         </th>
         <td
           v-for="c in columns"

@@ -30,8 +30,7 @@ function wait(picked: string) {
   const id = picked === NONE ? null : picked
   set('after', id, id ? `${props.name} waits at the inlet of ${props.names[id] ?? id}` : `${props.name} waits nowhere`)
 }
-function leave(event: Event) {
-  const on = (event.target as HTMLInputElement).checked
+function leave(on: unknown) {
   set('away', on ? structuredClone(blanks.away) : null, `${props.name} ${on ? 'is away at times' : 'stays at home'}`)
 }
 const change = (part: Partial<Away>, words: string) => away.value && set('away', { ...away.value, ...part }, words)
@@ -65,9 +64,8 @@ const windows = computed({
       When {{ names[source.after] ?? 'that one' }} is down to that charge somebody awake pulls its cord and plugs this
       one in; until then it rests, and may charge. Never two at once.
     </p>
-    <label class="check"
-      ><input type="checkbox" :checked="away !== null" @change="leave" /> not always at home (it drives, or charges
-      elsewhere)</label
+    <el-checkbox class="check" :model-value="away !== null" @change="leave"
+      >not always at home (it drives, or charges elsewhere)</el-checkbox
     >
     <template v-if="away">
       <p class="small">Away every week:</p>

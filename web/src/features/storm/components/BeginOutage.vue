@@ -60,7 +60,7 @@ async function out() {
       value-format="YYYY-MM-DDTHH:mm:ss"
     />
     <span></span>
-    <button class="btn strong out" :disabled="busy || !sources.length">It is out</button>
+    <el-button native-type="submit" class="btn strong out" :disabled="busy || !sources.length">It is out</el-button>
   </form>
 </template>
 

@@ -48,7 +48,7 @@ function drop(id: string) {
     <el-select v-if="sources.length > 1" v-model="whose" aria-label="Whose gauge" :placeholder="nameOf(sources[0]!.id)">
       <el-option v-for="s in sources" :key="s.id" :value="s.id" :label="nameOf(s.id)" />
     </el-select>
-    <input
+    <el-input
       v-model="line"
       aria-label="Gauge line"
       placeholder="64 % 310 W in 120 W 9:20 pm"
@@ -56,7 +56,7 @@ function drop(id: string) {
       autocomplete="off"
       maxlength="200"
     />
-    <button class="btn strong" :disabled="busy || !line.trim()">Note</button>
+    <el-button native-type="submit" class="btn strong" :disabled="busy || !line.trim()">Note</el-button>
   </form>
   <ul>
     <li v-for="p in pending" :key="p.id" class="soft">
@@ -71,7 +71,7 @@ function drop(id: string) {
       <small v-if="planned[n.id]" class="soft">
         · planned <Fig :text="`${number(planned[n.id]!.planned_w)} W`" />{{ APART[planned[n.id]!.apart] }}
       </small>
-      <button class="link small" :aria-label="`Take back ${n.said}`" @click="drop(n.id)">take back</button>
+      <el-button class="link small" :aria-label="`Take back ${n.said}`" @click="drop(n.id)">take back</el-button>
     </li>
   </ul>
 </template>
@@ -82,15 +82,8 @@ function drop(id: string) {
   flex-wrap: wrap;
   gap: 8px;
 }
-.line input {
+.line .el-input {
   flex: 1 1 220px;
-  min-height: 44px;
-  padding: 4px 12px;
-  border: 2px solid var(--ink);
-  border-radius: 9px;
-  background: var(--sheet);
-  color: var(--ink);
-  font: inherit;
   font-size: 17px;
 }
 ul {

@@ -88,18 +88,18 @@ function keep() {
         <el-option v-for="(text, key) in KINDS" :key="key" :value="key" :label="text" />
       </el-select>
     </label>
-    <label>Title <input v-model="title" maxlength="80" autocomplete="off" /></label>
+    <label>Title <el-input v-model="title" maxlength="80" autocomplete="off" /></label>
     <label v-for="[key, text] in FIELDS[kind] ?? []" :key="key">
-      {{ text }} <input v-model="figures[key]" inputmode="decimal" autocomplete="off" />
+      {{ text }} <el-input v-model="figures[key]" inputmode="decimal" autocomplete="off" />
     </label>
     <template v-if="kind === 'defect'">
       <label v-for="[key, text] in CASE" :key="key"
-        >{{ text }} <input v-model="words[key]" maxlength="300" autocomplete="off"
+        >{{ text }} <el-input v-model="words[key]" maxlength="300" autocomplete="off"
       /></label>
     </template>
-    <label v-if="kind !== 'defect'">In words <input v-model="note" maxlength="300" autocomplete="off" /></label>
+    <label v-if="kind !== 'defect'">In words <el-input v-model="note" maxlength="300" autocomplete="off" /></label>
     <p>
-      <button class="btn strong" :disabled="!!wrong">Keep it</button>
+      <el-button native-type="submit" class="btn strong" :disabled="!!wrong">Keep it</el-button>
       <small v-if="wrong && title" class="soft">&nbsp;{{ wrong }}</small>
     </p>
   </form>

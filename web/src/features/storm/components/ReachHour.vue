@@ -80,10 +80,10 @@ function end(t: (typeof taken.value)[number]) {
 <template>
   <h2 class="third">Reach the hour</h2>
   <div class="ask">
-    <button v-if="live.back_by && live.back_by > now()" class="btn" @click="ask(live.back_by)">
+    <el-button v-if="live.back_by && live.back_by > now()" class="btn" @click="ask(live.back_by)">
       its return, {{ clock(live.back_by) }}
-    </button>
-    <button v-for="m in mornings" :key="m" class="btn" @click="ask(m)">{{ clock(m) }}</button>
+    </el-button>
+    <el-button v-for="m in mornings" :key="m" class="btn" @click="ask(m)">{{ clock(m) }}</el-button>
     <el-date-picker
       v-model="typed"
       type="datetime"
@@ -116,9 +116,9 @@ function end(t: (typeof taken.value)[number]) {
             <small>{{ x.costs }} · {{ x.who }}</small>
           </li>
         </ul>
-        <button class="btn strong" @click="take(s.steps)">
+        <el-button class="btn strong" @click="take(s.steps)">
           {{ s.steps.length === 1 ? 'Take it' : `Take all ${s.steps.length}` }}
-        </button>
+        </el-button>
       </template>
       <p v-else>
         <b>{{ s.name }} does not reach it, whatever rests</b
@@ -133,7 +133,7 @@ function end(t: (typeof taken.value)[number]) {
           <li v-for="x in s.others" :key="x.taken.id">
             <b>{{ x.title }}</b> <small v-if="x.gains" class="soft"><Fig :text="x.gains" /></small>
             <small>{{ x.costs }} · {{ x.who }}</small>
-            <button class="link small" :aria-label="`Take: ${x.title}`" @click="take([x])">take it</button>
+            <el-button class="link small" :aria-label="`Take: ${x.title}`" @click="take([x])">take it</el-button>
           </li>
         </ul>
       </details>
@@ -148,7 +148,7 @@ function end(t: (typeof taken.value)[number]) {
     <ul>
       <li v-for="t in taken" :key="t.id">
         <b>{{ words(t) }}</b> <small class="soft">{{ t.at > now() ? 'from' : 'since' }} {{ clock(t.at) }}</small>
-        <button class="link small" :aria-label="`No longer: ${words(t)}`" @click="end(t)">no longer</button>
+        <el-button class="link small" :aria-label="`No longer: ${words(t)}`" @click="end(t)">no longer</el-button>
       </li>
     </ul>
   </template>

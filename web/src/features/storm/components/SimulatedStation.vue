@@ -55,7 +55,7 @@ const choices = computed(() => props.sources.filter((s) => plan.value?.sources[s
         {{ station.grid ? 'grid there' : 'no grid' }}, its clock {{ clock(station.at ?? '') }}.
       </p>
       <p>
-        <button
+        <el-button
           v-for="s in station.speeds"
           :key="s"
           class="btn"
@@ -64,8 +64,8 @@ const choices = computed(() => props.sources.filter((s) => plan.value?.sources[s
           @click="ask({ speed: s })"
         >
           {{ SPEEDS[s] ?? `${s} times` }}
-        </button>
-        <button class="link" :disabled="busy" @click="ask({ away: true })">Put it away</button>
+        </el-button>
+        <el-button class="link" :disabled="busy" @click="ask({ away: true })">Put it away</el-button>
       </p>
     </template>
     <template v-else>
@@ -81,9 +81,9 @@ const choices = computed(() => props.sources.filter((s) => plan.value?.sources[s
       >
         <el-option v-for="s in choices" :key="s.id" :value="s.id" :label="nameOf(s.id)" />
       </el-select>
-      <button class="btn" :disabled="busy || !choices.length" @click="ask({ source: whose || choices[0]!.id })">
+      <el-button class="btn" :disabled="busy || !choices.length" @click="ask({ source: whose || choices[0]!.id })">
         {{ busy ? 'It begins…' : 'Watch a simulated one' }}
-      </button>
+      </el-button>
     </template>
   </details>
 </template>

@@ -52,7 +52,7 @@ onBeforeUnmount(() => void sound?.close())
 <template>
   <div v-if="ringing.length" class="ringing" role="alert">
     <span v-for="x in ringing" :key="x.id">{{ x.text }}. </span>
-    <button class="btn" @click="quiet = [...quiet, ...ringing.map((x) => x.id)]">Seen</button>
+    <el-button class="btn" @click="quiet = [...quiet, ...ringing.map((x) => x.id)]">Seen</el-button>
   </div>
   <details>
     <summary>Alarms with sound</summary>
@@ -63,8 +63,8 @@ onBeforeUnmount(() => void sound?.close())
       <el-input-number id="alarm-above" v-model="set.above" :min="0" :max="50000" :step="100" />
     </form>
     <p>
-      <button v-if="!on" class="btn" @click="turnOn">Sound on</button>
-      <button v-else class="btn" @click="on = false">Sound off</button>
+      <el-button v-if="!on" class="btn" @click="turnOn">Sound on</el-button>
+      <el-button v-else class="btn" @click="on = false">Sound off</el-button>
     </p>
     <p class="soft">
       It sounds while this page is open and the device is awake. A page that is closed, or a screen that sleeps, is

@@ -46,16 +46,21 @@ const devices = () => [...new Set(props.places.map((p) => p.device))]
   <p class="soft">
     As in the plan, until somebody notes otherwise. A tick here says what a hand did there; it switches nothing.
   </p>
-  <label class="who">Noted by <input v-model="who" maxlength="60" autocomplete="off" placeholder="your name" /></label>
+  <label class="who"
+    >Noted by <el-input v-model="who" maxlength="60" autocomplete="off" placeholder="your name"
+  /></label>
   <template v-for="d in devices()" :key="d">
     <h4 v-if="devices().length > 1">{{ d }}</h4>
     <ol>
       <li v-for="p in shown.filter((x) => x.device === d)" :key="p.feed" :class="{ off: !p.on }">
-        <label v-if="p.by_hand" class="tick">
-          <input type="checkbox" :checked="p.on" :aria-label="`${p.name} is over to the source`" @change="noted(p)" />
-          <span class="place">{{ p.place }}</span>
-          <b>{{ p.name }}</b>
-        </label>
+        <el-checkbox
+          v-if="p.by_hand"
+          class="tick"
+          :model-value="p.on"
+          :aria-label="`${p.name} is over to the source`"
+          @change="noted(p)"
+          ><span class="place">{{ p.place }}</span> <b>{{ p.name }}</b></el-checkbox
+        >
         <span v-else class="tick"
           ><span class="place">{{ p.place }}</span> <b>{{ p.name }}</b> <small class="soft">by itself</small></span
         >
@@ -79,13 +84,13 @@ const devices = () => [...new Set(props.places.map((p) => p.device))]
           ><template v-else>; the room is cold enough</template>.
           <template v-if="c.opened"> Its door was open {{ number(c.opened) }} m.</template>
         </small>
-        <button
+        <el-button
           class="link small"
           :aria-label="`${c.name}: its door was opened for a minute`"
           @click="opened(c.load, 1)"
         >
           opened, a minute
-        </button>
+        </el-button>
       </li>
     </ul>
     <p class="soft">Doors shut. The thermometer decides, never the smell.</p>
@@ -126,11 +131,6 @@ ol li {
   margin: 0;
   padding: 0;
 }
-.tick input {
-  width: 22px;
-  height: 22px;
-  margin: 0;
-}
 .place {
   width: 1.4em;
   height: auto;
@@ -141,14 +141,7 @@ ol li {
 .off b {
   text-decoration: line-through;
 }
-.who input {
-  min-height: 32px;
+.who .el-input {
   margin-left: 6px;
-  padding: 2px 8px;
-  border: 1px solid var(--line-strong);
-  border-radius: 6px;
-  background: var(--sheet);
-  color: var(--ink);
-  font: inherit;
 }
 </style>

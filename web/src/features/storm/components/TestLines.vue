@@ -52,13 +52,17 @@ function note(line: Line) {
       <div v-if="going" class="entry">
         <label v-if="line.second">
           <small>{{ SECONDS[line.second] ?? line.second }}</small>
-          <input v-model="further[line.id]" inputmode="decimal" :aria-label="`${line.what}: ${SECONDS[line.second]}`" />
+          <el-input
+            v-model="further[line.id]"
+            inputmode="decimal"
+            :aria-label="`${line.what}: ${SECONDS[line.second]}`"
+          />
         </label>
         <template v-if="line.unit === 'yes'">
-          <button class="btn" :aria-pressed="latest(line)?.value === 1" @click="say(line, 1)">yes</button>
-          <button class="btn" :aria-pressed="latest(line)?.value === 0" @click="say(line, 0)">no</button>
+          <el-button class="btn" :aria-pressed="latest(line)?.value === 1" @click="say(line, 1)">yes</el-button>
+          <el-button class="btn" :aria-pressed="latest(line)?.value === 0" @click="say(line, 0)">no</el-button>
         </template>
-        <input
+        <el-input
           v-if="line.unit === 'yes' && !line.second"
           v-model="words[line.id]"
           class="words"
@@ -67,8 +71,8 @@ function note(line: Line) {
           :aria-label="`${line.what}: in words`"
         />
         <form v-else-if="line.unit !== 'yes'" @submit.prevent="note(line)">
-          <input v-model="typed[line.id]" inputmode="decimal" :aria-label="line.what" /> {{ line.unit }}
-          <button class="btn" :disabled="!parseNumber(typed[line.id] ?? '').ok">Note</button>
+          <el-input v-model="typed[line.id]" inputmode="decimal" :aria-label="line.what" /> {{ line.unit }}
+          <el-button native-type="submit" class="btn" :disabled="!parseNumber(typed[line.id] ?? '').ok">Note</el-button>
         </form>
       </div>
       <ul v-if="of(line).length" :class="{ many: line.many }">
@@ -78,14 +82,14 @@ function note(line: Line) {
           <template v-if="r.note">: {{ r.note }}</template>
           <small class="soft">&nbsp;{{ clock(r.at) }}</small>
           <b v-if="r.ok === false"> · not as expected</b>
-          <button
+          <el-button
             v-if="going"
             class="link small"
             :aria-label="`Take back ${figure(line, r.value)}`"
             @click="emit('drop', r.id)"
           >
             take back
-          </button>
+          </el-button>
         </li>
       </ul>
       <p v-if="latest(line)?.ok === false && line.fails" class="fails">{{ line.fails }}</p>
@@ -117,15 +121,8 @@ p {
   gap: 8px;
   align-items: center;
 }
-.entry input {
+.entry .el-input {
   width: 90px;
-  min-height: 36px;
-  padding: 2px 8px;
-  border: 1px solid var(--line-strong);
-  border-radius: 6px;
-  background: var(--sheet);
-  color: var(--ink);
-  font: inherit;
 }
 .entry .btn[aria-pressed='true'] {
   border-width: 3px;

@@ -53,7 +53,7 @@ function settle(tick: string) {
       :role="l.severity === 'caution' ? undefined : 'alert'"
     >
       {{ l.sentence }}
-      <button v-if="l.tick" class="link" @click="settle(l.tick)">settled</button>
+      <el-button v-if="l.tick" class="link" @click="settle(l.tick)">settled</el-button>
     </div>
     <table aria-label="Ways to wire">
       <thead>
@@ -81,7 +81,7 @@ function settle(tick: string) {
           <td>
             <span v-if="w.bad.length" class="why">{{ w.bad[0] }}</span>
             <span v-else-if="isNow(w)" class="soft">as it is</span>
-            <button v-else class="btn tiny" @click="use(w)">Wire it so</button>
+            <el-button v-else class="btn tiny" @click="use(w)">Wire it so</el-button>
           </td>
         </tr>
       </tbody>

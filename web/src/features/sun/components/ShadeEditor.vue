@@ -2,6 +2,7 @@
 import type { Shade } from '@/shared/api/types'
 import { hourOfDay, parseNumber } from '@/shared/units/format'
 import { monthsText, parseMonths } from '../model'
+import KeptInput from '@/shared/ui/KeptInput.vue'
 
 /** When something stands before the panels: a stretch of the day, in some months. It takes the direct light. */
 const props = defineProps<{ shade: Shade[] }>()
@@ -18,8 +19,7 @@ const drop = (i: number) =>
     'change',
     props.shade.filter((_, j) => j !== i),
   )
-function hour(event: Event, i: number, key: 'from_h' | 'to_h') {
-  const text = (event.target as HTMLInputElement).value
+function hour(text: string, i: number, key: 'from_h' | 'to_h') {
   const match = /^\s*(\d{1,2})(?::(\d{2}))?\s*(am|pm)?\s*$/i.exec(text)
   let h = match ? Number(match[1]) + Number(match[2] ?? 0) / 60 : NaN
   const half = match?.[3]?.toLowerCase()
@@ -28,14 +28,12 @@ function hour(event: Event, i: number, key: 'from_h' | 'to_h') {
   if (!now || !(h >= 0 && h <= 24)) emit('problem', `Shade: “${text}” is not an hour; write 3 pm or 15:00.`)
   else put(i, { [key]: h })
 }
-function months(event: Event, i: number) {
-  const text = (event.target as HTMLInputElement).value
+function months(text: string, i: number) {
   const found = text.trim() === 'all year' ? [] : parseMonths(text)
   if (found === null) emit('problem', `Shade: “${text}” names no months; write Oct-Mar, or 6, 7, or leave it empty.`)
   else put(i, { months: found })
 }
-function share(event: Event, i: number) {
-  const text = (event.target as HTMLInputElement).value
+function share(text: string, i: number) {
   const parsed = parseNumber(text)
   if (!parsed.ok || parsed.value < 0 || parsed.value > 100) emit('problem', 'Shade: it takes 0 to 100 % of the light.')
   else put(i, { share: parsed.value / 100 })
@@ -47,17 +45,17 @@ const clock = (h: number) => (h === 24 ? '24:00' : hourOfDay(h))
   <fieldset class="fields">
     <legend>Shade</legend>
     <div v-for="(s, i) in shade" :key="i" class="one">
-      <input v-kept="clock(s.from_h)" :aria-label="`Shade ${i + 1}: from`" @change="hour($event, i, 'from_h')" />
+      <KeptInput :value="clock(s.from_h)" :label="`Shade ${i + 1}: from`" @keep="hour($event, i, 'from_h')" />
       to
-      <input v-kept="clock(s.to_h)" :aria-label="`Shade ${i + 1}: to`" @change="hour($event, i, 'to_h')" />
-      <button type="button" class="link" :aria-label="`Shade ${i + 1}: remove`" @click="drop(i)">remove</button>
-      <input v-kept="monthsText(s.months)" :aria-label="`Shade ${i + 1}: months`" @change="months($event, i)" />
+      <KeptInput :value="clock(s.to_h)" :label="`Shade ${i + 1}: to`" @keep="hour($event, i, 'to_h')" />
+      <el-button class="link" :aria-label="`Shade ${i + 1}: remove`" @click="drop(i)">remove</el-button>
+      <KeptInput :value="monthsText(s.months)" :label="`Shade ${i + 1}: months`" @keep="months($event, i)" />
       takes
-      <input v-kept="Math.round(100 * s.share)" :aria-label="`Shade ${i + 1}: percent`" @change="share($event, i)" /> %
+      <KeptInput :value="Math.round(100 * s.share)" :label="`Shade ${i + 1}: percent`" @keep="share($event, i)" /> %
     </div>
-    <button type="button" class="btn tiny" @click="add">
+    <el-button class="btn tiny" @click="add">
       {{ shade.length ? 'More shade' : 'Something shades it' }}
-    </button>
+    </el-button>
   </fieldset>
 </template>
 

@@ -5,6 +5,8 @@ import type { Op, SunView } from '@/shared/api/types'
 import { act, useSession } from '@/shared/session'
 import { parseNumber } from '@/shared/units/format'
 import { MONTHS } from '../model'
+import KeptInput from '@/shared/ui/KeptInput.vue'
+import FileButton from '@/shared/ui/FileButton.vue'
 
 /** What days of each month are like here: by climate, typed, or read from a weather file. */
 const props = defineProps<{ view: SunView; climate: string }>()
@@ -15,14 +17,12 @@ const KINDS = ['clear', 'broken', 'overcast'] as const
 const percent = (share: number) => String(Math.round(1000 * share) / 10)
 const stormy = (m: SunView['sky'][number]) => percent(Math.max(0, 1 - m.clear - m.broken - m.overcast))
 
-function set(event: Event, month: number, kind: (typeof KINDS)[number]) {
-  const field = event.target as HTMLInputElement
+function set(typed: string, month: number, kind: (typeof KINDS)[number]) {
   const row = props.view.sky.find((m) => m.month === month)
-  const parsed = parseNumber(field.value)
+  const parsed = parseNumber(typed)
   const others = row ? KINDS.filter((k) => k !== kind).reduce((sum, k) => sum + row[k], 0) : 0
   if (!row || !parsed.ok || parsed.value < 0 || parsed.value / 100 + others > 1.0001) {
     problem.value = `${MONTHS[month - 1]}, ${kind}: ${parsed.ok ? 'the shares of a month come to 100 % at most.' : parsed.why}`
-    field.value = row ? percent(row[kind]) : ''
     return
   }
   const value = props.view.sky.map((m) => (m.month === month ? { ...m, [kind]: parsed.value / 100 } : m))
@@ -31,10 +31,7 @@ function set(event: Event, month: number, kind: (typeof KINDS)[number]) {
 const byClimate = () =>
   emit('change', [{ doc: 'home', op: 'replace', path: '/site/sky', value: [] }], 'Days by climate again')
 
-async function read(event: Event) {
-  const field = event.target as HTMLInputElement
-  const file = field.files?.[0]
-  if (!file) return
+async function read(file: File) {
   reading.value = true
   await act((home, named) =>
     answer(
@@ -47,7 +44,6 @@ async function read(event: Event) {
     ),
   )
   reading.value = false
-  field.value = ''
 }
 </script>
 
@@ -69,11 +65,11 @@ async function read(event: Event) {
         <tr v-for="kind in KINDS" :key="kind">
           <th scope="row">{{ kind }}</th>
           <td v-for="m in view.sky" :key="m.month">
-            <input
-              v-kept="percent(m[kind])"
+            <KeptInput
+              :value="percent(m[kind])"
               inputmode="decimal"
-              :aria-label="`${kind} in ${MONTHS[m.month - 1]}, %`"
-              @change="set($event, m.month, kind)"
+              :label="`${kind} in ${MONTHS[m.month - 1]}, %`"
+              @keep="set($event, m.month, kind)"
             />
           </td>
         </tr>
@@ -83,11 +79,10 @@ async function read(event: Event) {
         </tr>
       </tbody>
     </table>
-    <label class="btn tiny"
-      >{{ reading ? 'Reading…' : 'Read a weather file' }}
-      <input class="sr" type="file" accept=".epw,.csv,.tm3" :disabled="reading" @change="read"
-    /></label>
-    <button v-if="view.own_sky" class="btn tiny" @click="byClimate">By climate again</button>
+    <FileButton accept=".epw,.csv,.tm3" tiny :disabled="reading" @file="read">{{
+      reading ? 'Reading…' : 'Read a weather file'
+    }}</FileButton>
+    <el-button v-if="view.own_sky" class="btn tiny" @click="byClimate">By climate again</el-button>
   </details>
 </template>
 
@@ -112,15 +107,8 @@ th {
   font-weight: 400;
   text-align: left;
 }
-td input {
+td .el-input {
   width: 44px;
-  padding: 1px 4px;
-  border: 1px solid var(--line-strong);
-  border-radius: 5px;
-  background: var(--sheet);
-  color: var(--ink);
-  font: inherit;
-  text-align: right;
 }
 td.soft {
   padding-right: 6px;

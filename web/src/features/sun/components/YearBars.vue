@@ -162,13 +162,7 @@ text {
 p {
   margin: 4px 0;
 }
-.records input {
+.records .el-input {
   width: 54px;
-  padding: 1px 5px;
-  border: 1px solid var(--line-strong);
-  border-radius: 5px;
-  background: var(--sheet);
-  color: var(--ink);
-  font: inherit;
 }
 </style>

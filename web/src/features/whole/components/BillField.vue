@@ -26,10 +26,14 @@ function note() {
 
 <template>
   <form novalidate class="bill" @submit.prevent="note">
-    <label>kWh <input v-model="kwh" inputmode="decimal" aria-label="kWh on the bill" placeholder="912" /></label>
-    <label>from <input v-model="from" type="date" aria-label="First day of the bill" /></label>
-    <label>to <input v-model="to" type="date" aria-label="Last day of the bill" /></label>
-    <button class="btn" :disabled="!kwh.trim()">Note the bill</button>
+    <label>kWh <el-input v-model="kwh" inputmode="decimal" aria-label="kWh on the bill" placeholder="912" /></label>
+    <label
+      >from <el-date-picker v-model="from" type="date" value-format="YYYY-MM-DD" aria-label="First day of the bill"
+    /></label>
+    <label
+      >to <el-date-picker v-model="to" type="date" value-format="YYYY-MM-DD" aria-label="Last day of the bill"
+    /></label>
+    <el-button native-type="submit" class="btn" :disabled="!kwh.trim()">Note the bill</el-button>
     <p v-if="problem" role="alert">{{ problem }}</p>
   </form>
 </template>
@@ -43,17 +47,10 @@ function note() {
   margin: 8px 0;
   color: var(--soft);
 }
-input {
+.el-input {
   width: 128px;
-  height: 34px;
-  padding: 2px 8px;
-  border: 1px solid var(--line-strong);
-  border-radius: 7px;
-  background: var(--sheet);
-  color: var(--ink);
-  font: inherit;
 }
-input[inputmode] {
+.el-input {
   width: 72px;
 }
 p {

@@ -44,7 +44,7 @@ const to = (id: string) => ({ name: 'house', params: route.params, query: { ...r
     <thead>
       <tr>
         <th v-for="[key, text] in HEAD" :key="key" :aria-sort="by === key ? 'descending' : 'none'">
-          <button class="link" @click="by = key">{{ text }}{{ by === key ? ' ▾' : '' }}</button>
+          <el-button class="link" @click="by = key">{{ text }}{{ by === key ? ' ▾' : '' }}</el-button>
         </th>
         <th>On battery</th>
         <th>How we know</th>
