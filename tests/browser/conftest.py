@@ -10,6 +10,8 @@ import sys
 import time
 import urllib.request
 from collections.abc import Iterator
+from contextlib import contextmanager
+from pathlib import Path
 from typing import Any
 
 import pytest
@@ -38,13 +40,13 @@ def browser_context_args(browser_context_args):
     return browser_context_args | {"viewport": {"width": 1280, "height": 800}, "timezone_id": "Asia/Tokyo"}
 
 
-@pytest.fixture(scope="session")
-def server(tmp_path_factory) -> Iterator[str]:
+@contextmanager
+def serving(folder: Path) -> Iterator[tuple[str, subprocess.Popen[bytes]]]:
+    """A demo of its own: its address, and its process, which may be stopped."""
     assert built_interface(), "the interface is not built: make build"
     with socket.socket() as s:
         s.bind(("127.0.0.1", 0))
         port = s.getsockname()[1]
-    folder = tmp_path_factory.mktemp("browser")
     command = [sys.executable, "-m", "imbuto.cli", "demo", "--folder", str(folder), "--port", str(port)]
     process = subprocess.Popen(command, stdout=subprocess.DEVNULL)
     address = f"http://localhost:{port}"
@@ -54,9 +56,15 @@ def server(tmp_path_factory) -> Iterator[str]:
             break
         except OSError:
             time.sleep(0.1)
-    yield address
+    yield address, process
     process.terminate()
     process.wait()
+
+
+@pytest.fixture(scope="session")
+def server(tmp_path_factory) -> Iterator[str]:
+    with serving(tmp_path_factory.mktemp("browser")) as (address, _):
+        yield address
 
 
 def take_in(server: str, text: str) -> str:
@@ -71,11 +79,14 @@ def house(server) -> str:
 
 
 @pytest.fixture(autouse=True)
-def quiet(context: BrowserContext, server: str) -> Iterator[None]:
+def quiet(context: BrowserContext) -> Iterator[None]:
     """Nothing foreign is asked for, and nothing is complained about in the console."""
     foreign: list[str] = []
     complaints: list[str] = []
-    context.on("request", lambda r: None if r.url.startswith((server, "data:", "blob:")) else foreign.append(r.url))
+    context.on(
+        "request",
+        lambda r: None if r.url.startswith(("http://localhost:", "data:", "blob:")) else foreign.append(r.url),
+    )
     context.on("weberror", lambda e: complaints.append(str(e.error)))
     context.on("console", lambda m: complaints.append(m.text) if m.type == "error" and "ERR_" not in m.text else None)
     yield

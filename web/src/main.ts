@@ -5,12 +5,14 @@ import './shared/styles/base.css'
 import { VueQueryPlugin } from '@tanstack/vue-query'
 import { createApp } from 'vue'
 import App from './app/App.vue'
-import { router } from './app/router'
+import { giveOnEscape } from './app/library'
+import { fetchAhead, router } from './app/router'
 import { pinia } from './shared/pinia'
 import { applyTheme } from './shared/theme'
 import { kept } from './shared/ui/kept'
 
 applyTheme()
+document.addEventListener('keydown', giveOnEscape, true)
 createApp(App)
   .use(pinia)
   .use(router)
@@ -19,3 +21,6 @@ createApp(App)
     queryClientConfig: { defaultOptions: { queries: { retry: 1, refetchOnWindowFocus: false } } },
   })
   .mount('#app')
+
+const AHEAD_MS = 1500
+window.setTimeout(() => void fetchAhead(), AHEAD_MS)

@@ -137,9 +137,15 @@ onUnmounted(() => window.removeEventListener('keydown', handleKey))
 }
 .desk {
   position: relative;
+  display: flex;
+  flex-direction: column;
   min-width: 0;
   min-height: 0;
   overflow: hidden;
+}
+.desk > :deep(.place) {
+  flex: 1;
+  height: auto;
 }
 .bar {
   grid-column: 1 / -1;

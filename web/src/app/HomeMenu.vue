@@ -33,9 +33,16 @@ function go(id: string) {
       </svg>
       Imbuto
     </RouterLink>
-    <el-popover v-model:visible="open" trigger="click" placement="bottom-start" :width="260">
+    <el-popover
+      v-model:visible="open"
+      trigger="click"
+      placement="bottom-start"
+      :width="260"
+      role="dialog"
+      title="Homes"
+    >
       <template #reference>
-        <el-button class="home" :aria-expanded="open"
+        <el-button class="home" aria-haspopup="dialog" :aria-expanded="open"
           >{{ home?.name ?? '…' }} <span aria-hidden="true">▾</span></el-button
         >
       </template>

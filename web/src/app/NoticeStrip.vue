@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { useSession } from '@/shared/session'
+import { notOpened } from './router'
 
 const { offline, problem, waiting } = useSession()
 </script>
@@ -14,6 +15,7 @@ const { offline, problem, waiting } = useSession()
           : 'Trying again; nothing is lost.'
       }}
     </p>
+    <p v-if="notOpened" class="strip problem" role="alert">{{ notOpened }}</p>
     <p v-if="problem" class="strip problem" role="alert">
       <span>{{ problem }} Nothing was changed.</span>
       <el-button class="link" @click="problem = ''">Close</el-button>
@@ -22,10 +24,11 @@ const { offline, problem, waiting } = useSession()
 </template>
 
 <style scoped>
-.strips {
-  position: absolute;
-  inset: 8px 26px auto;
+/* Above the page and not over it: what it would hide may be the way out. */
+.strips:not(:empty) {
+  flex: none;
   z-index: 30;
+  padding: 8px 26px 0;
 }
 .strip {
   display: flex;

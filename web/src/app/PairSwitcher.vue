@@ -23,17 +23,35 @@ function editOutage(id: string) {
 <template>
   <div class="pair">
     <span class="quiet">judging <kbd>&lt; &gt; , .</kbd></span>
-    <el-popover v-model:visible="plansOpen" trigger="click" placement="top-start" :width="300">
+    <el-popover
+      v-model:visible="plansOpen"
+      trigger="click"
+      placement="top-start"
+      :width="300"
+      role="dialog"
+      title="Plans"
+    >
       <template #reference>
-        <el-button :aria-expanded="plansOpen" :aria-label="`Plan: ${plan?.name ?? 'no plan'}`">
+        <el-button aria-haspopup="dialog" :aria-expanded="plansOpen" :aria-label="`Plan: ${plan?.name ?? 'no plan'}`">
           {{ plan?.name ?? 'no plan' }}<span aria-hidden="true"> ▾</span>
         </el-button>
       </template>
       <PlanMenu @done="plansOpen = false" />
     </el-popover>
-    <el-popover v-model:visible="outagesOpen" trigger="click" placement="top-start" :width="300">
+    <el-popover
+      v-model:visible="outagesOpen"
+      trigger="click"
+      placement="top-start"
+      :width="300"
+      role="dialog"
+      title="Outages"
+    >
       <template #reference>
-        <el-button :aria-expanded="outagesOpen" :aria-label="`Outage: ${outage?.name ?? 'no outage'}`">
+        <el-button
+          aria-haspopup="dialog"
+          :aria-expanded="outagesOpen"
+          :aria-label="`Outage: ${outage?.name ?? 'no outage'}`"
+        >
           {{ outage?.name ?? 'no outage' }}<span aria-hidden="true"> ▾</span>
         </el-button>
       </template>

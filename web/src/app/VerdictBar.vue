@@ -1,5 +1,6 @@
 <script setup lang="ts">
-import { ref } from 'vue'
+import { onUnmounted, ref, watch } from 'vue'
+import type { Verdict } from '@/shared/api/types'
 import { useSession } from '@/shared/session'
 import { hoursText } from '@/shared/units/format'
 import Fig from '@/shared/ui/Fig.vue'
@@ -11,10 +12,39 @@ import VerdictWords from './VerdictWords.vue'
 
 const { verdict, pouring } = useSession()
 const sheet = ref(false)
+
+/** What has changed is said once it stands, for who cannot see it: not while it is worked out, not for what is said already. */
+const SETTLED_MS = 700
+const said = ref('')
+let settling = 0
+function spoken(v: Verdict) {
+  const hours = v.hours === null ? `Still on after ${hoursText(v.simulated_h)}` : `Keeps going ${hoursText(v.hours)}`
+  const first = v.neck ? `; ${v.neck.kind === 'next' ? 'would give out next' : 'gives out first'}: ${v.neck.title}` : ''
+  return `${v.fits ? hours : v.words}${first}.`
+}
+watch(
+  () => (verdict.value ? spoken(verdict.value) : ''),
+  (now, before) => {
+    window.clearTimeout(settling)
+    if (now && before) settling = window.setTimeout(() => (said.value = now), SETTLED_MS)
+  },
+)
+/** The figures that stand are older than the last edit: told in words too, where it takes longer than a blink. */
+const SLOW_MS = 400
+const old = ref(false)
+let slow = 0
+watch(pouring, (now) => {
+  window.clearTimeout(slow)
+  if (!now) old.value = false
+  else slow = window.setTimeout(() => (old.value = true), SLOW_MS)
+})
+onUnmounted(() => [settling, slow].forEach((t) => window.clearTimeout(t)))
 </script>
 
 <template>
-  <section aria-label="Verdict" :class="{ pouring }">
+  <section aria-label="Verdict" :class="{ pouring }" :aria-busy="pouring">
+    <p class="sr" role="status">{{ said }}</p>
+    <p v-if="old && verdict" class="old">as it was: working it out anew</p>
     <div class="wide">
       <PairSwitcher />
       <template v-if="verdict">
@@ -75,6 +105,16 @@ section.pouring::before {
   to {
     transform: translateX(330%);
   }
+}
+.old {
+  position: absolute;
+  right: 20px;
+  bottom: 100%;
+  margin: 0;
+  padding: 2px 9px;
+  border-radius: 6px 6px 0 0;
+  background: var(--bar);
+  font-size: 12.5px;
 }
 .wide {
   display: flex;

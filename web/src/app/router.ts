@@ -1,3 +1,4 @@
+import { ref } from 'vue'
 import { createRouter, createWebHistory } from 'vue-router'
 
 const House = () => import('@/features/house/HousePlace.vue')
@@ -93,3 +94,20 @@ export const router = createRouter({
     { path: '/:rest(.*)', redirect: '/' },
   ],
 })
+
+/** Every page's program, fetched while nothing else is wanted: so that each opens though the server stops, and says so itself. */
+export async function fetchAhead() {
+  for (const route of router.getRoutes()) {
+    const load = route.components?.default
+    if (typeof load === 'function') await (load as () => Promise<unknown>)().catch(() => undefined)
+  }
+}
+/** Why a page could not be opened at all: its program did not come. */
+export const notOpened = ref('')
+router.onError((error) => {
+  const why = error instanceof Error ? error.message : String(error)
+  notOpened.value = /fetch|import|load/i.test(why)
+    ? 'This page could not be opened: the server does not answer. See that Imbuto still runs there, then try again.'
+    : `This page could not be opened: ${why}`
+})
+router.afterEach(() => (notOpened.value = ''))

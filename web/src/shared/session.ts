@@ -34,6 +34,7 @@ export const useSessionStore = defineStore('session', () => {
   const settling = new Map<string, (how: Sent) => void>()
 
   const RETRY_MS = 1500
+  const LOST_MS = 1200
   let events: EventSource | null = null
   let sending = false
   /** As the server has it, without what is still waiting here. */
@@ -149,6 +150,17 @@ export const useSessionStore = defineStore('session', () => {
     conflict.value = null
   }
 
+  /** A browser holds few lines to one server open at once: a tab that nobody looks at gives its own up, and asks when it is seen. */
+  document.addEventListener('visibilitychange', () => {
+    const home = state.value?.id
+    if (!home) return
+    events?.close()
+    events = null
+    if (document.hidden) return
+    listen(home)
+    void refresh()
+  })
+
   function listen(home: string) {
     events = new EventSource(`/api/homes/${encodeURIComponent(home)}/events`)
     events.addEventListener('rev', (event) => {
@@ -158,6 +170,17 @@ export const useSessionStore = defineStore('session', () => {
     events.addEventListener('station', (event) => {
       heard(JSON.parse((event as MessageEvent<string>).data) as WatchView)
     })
+    // The stream comes back by itself; until it does, nobody is told by waiting alone that the server has stopped.
+    events.onerror = () =>
+      window.setTimeout(() => {
+        if (events?.readyState === EventSource.CONNECTING) offline.value = true
+      }, LOST_MS)
+    events.onopen = () => {
+      if (!offline.value) return
+      offline.value = false
+      void refresh()
+      void send()
+    }
   }
 
   /** Change something. Shown at once, sent in order, kept in the browser until the server has it. */

@@ -68,6 +68,7 @@ async function save(entry: Entry): Promise<boolean> {
       }}</el-button>
     </nav>
     <p v-if="query.isError.value" role="alert">{{ query.error.value?.message }}</p>
+    <p v-else-if="query.isPending.value" class="soft" role="status">Looking it up…</p>
     <div class="scroll">
       <table :aria-label="words.many">
         <thead>

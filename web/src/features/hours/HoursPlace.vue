@@ -58,7 +58,7 @@ const steps = ref(false)
       </div>
     </header>
     <p v-if="run.isError.value" role="alert">The run could not be fetched: {{ run.error.value?.message }}</p>
-    <p v-else-if="run.isPending.value" class="soft">Pouring…</p>
+    <p v-else-if="run.isPending.value" class="soft" role="status">Pouring…</p>
     <div v-else-if="!run.data.value" class="none">
       <h2>{{ verdict?.state === 'no_station' ? 'No station yet' : 'Nothing is fed yet' }}</h2>
       <p v-if="verdict?.state === 'no_station'">

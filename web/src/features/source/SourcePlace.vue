@@ -192,6 +192,9 @@ function beside() {
         />
         <BanksEditor :plan="plan" :source="source" :station="current.station as Station" />
       </SourceSettings>
+      <aside v-else-if="!every && source && options.isError.value" class="settings">
+        <p class="soft">What can be set here comes with the stations.</p>
+      </aside>
       <aside v-else-if="!every && source" class="settings">
         <p class="soft" role="status">Trying every station in this plan…</p>
       </aside>

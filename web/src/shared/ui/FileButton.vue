@@ -16,7 +16,9 @@ const given = (file: UploadFile) => file.raw && emit('file', file.raw)
     :disabled="disabled"
     :on-change="given"
   >
-    <span class="btn" :class="{ tiny, strong }" :aria-disabled="disabled"><slot /><span v-if="of" class="sr">{{ ` of ${of}` }}</span></span>
+    <span class="btn" :class="{ tiny, strong }" :aria-disabled="disabled"
+      ><slot /><span v-if="of" class="sr">{{ ` of ${of}` }}</span></span
+    >
   </el-upload>
 </template>
 

@@ -12,6 +12,7 @@ const props = defineProps<{ device: string }>()
 const emit = defineEmits<{ close: [] }>()
 const { state, home, plan, outage, pair } = useSession()
 const open = ref(true)
+const pinning = ref(false)
 const pins = ref<Record<string, PinStance>>({})
 const hours = ref(String(outage.value?.goal_hours ?? 0))
 type Aim = 'nine_in_ten' | 'expected' | 'however'
@@ -104,9 +105,10 @@ function take() {
       <span v-if="busy" role="status">Choosing…</span>
     </div>
     <p v-if="problem" role="alert" class="problem">{{ problem }}</p>
-    <details>
+    <!-- What is folded away is not there: the library's modal would count it, and let the focus out past it. -->
+    <details @toggle="pinning = ($event.target as HTMLDetailsElement).open">
       <summary>Pinned: {{ Object.keys(pins).length || 'none' }}</summary>
-      <div class="pins">
+      <div v-if="pinning" class="pins">
         <label v-for="c in circuits" :key="c.id">
           <span>{{ c.slots.join('·') }} {{ c.name }}</span>
           <Choice :model-value="pins[c.id] ?? ''" :label="`Pin ${c.name}`" @change="pin(c.id, $event)">

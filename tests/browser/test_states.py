@@ -1,0 +1,79 @@
+"""What a place shows while it waits, and when the server has stopped: told apart, true, and never blank."""
+
+from __future__ import annotations
+
+import re
+from pathlib import Path
+
+from playwright.sync_api import Page, expect
+
+from tests.browser.conftest import go, serving
+
+TEN = "?plan=ten-place&outage=november-windstorm"
+EMPTY = re.compile(
+    r"No (panels|generator|tariff|storm|station|energy|prints?) (yet|is noted)|Nothing is in it", re.IGNORECASE
+)
+TABS = {
+    "House": ["Whole house", "Meters", "Goals"], "Source": ["Sun", "Fuel", "How it is joined", "Equipment"], "Compare": ["How large"],
+    "Everyday": ["Tariffs", "Worth it?", "Calendar"], "Papers": ["Work and permissions", "Binder"],
+    "Chosen": [], "Hours": [], "Storm day": ["Ready", "Outage now", "The order of hands", "Drill", "Tests", "Logbook"],
+}  # fmt: skip
+
+
+# From now on every answer about the home comes three seconds late.
+LATE = """(() => {
+  const asks = window.fetch
+  window.fetch = async (what, how) => {
+    if (/api\\/homes\\/[^/]+\\/./.test(what.url ?? what)) await new Promise((go) => setTimeout(go, 3000))
+    return asks(what, how)
+  }
+})()"""
+AT_ONCE = {"House", "Binder", "Tariffs", "Chosen", "Storm day", "Ready", "Outage now"}  # made of what the home itself says, which is there
+
+
+def test_every_place_says_that_it_waits_and_is_never_empty_meanwhile(page: Page, house: str):
+    go(page, f"{house}/house{TEN}")
+    page.wait_for_load_state("networkidle")
+    page.evaluate(LATE)
+    found = {}
+    for place, tabs in TABS.items():
+        for name in [place, *tabs]:
+            page.get_by_role("link", name=re.compile(f"^{re.escape(name)}")).first.click()
+            page.wait_for_timeout(700)
+            here = page.locator("main")
+            shown = here.inner_text()
+            waits = here.get_by_role("status").or_(here.locator("[aria-busy=true]")).filter(visible=True).count()
+            if EMPTY.search(shown) and name not in AT_ONCE:
+                found[name] = f"says that it is empty: {shown}"
+            elif here.get_by_role("alert").filter(visible=True).count():
+                found[name] = f"says that it failed: {shown}"
+            elif not waits and name not in AT_ONCE:
+                found[name] = f"does not say that it waits: {shown}"
+    assert found == {}, "\n".join(f"{k}: {v[:130]!r} … {v[-90:]!r}" for k, v in found.items())
+
+
+def test_with_the_server_stopped_every_page_opens_and_says_so(page: Page, tmp_path: Path):
+    """By keys and by links; what is known already is shown with it."""
+    found = {}
+    with serving(tmp_path) as (address, process):
+        go(page, f"{address}/home/saltgrass-house/house{TEN}")
+        page.wait_for_timeout(4_000)  # the pages' programs come ahead
+        process.kill()
+        expect(page.get_by_text("The server does not answer").first).to_be_visible(timeout=15_000)
+        for key, title in {"3": "Source", "4": "Hours", "2": "Chosen", "1": "House"}.items():
+            page.keyboard.press(key)
+            expect(page.get_by_role("heading", level=1)).to_have_text(title)
+        for place, tabs in TABS.items():
+            for name in [place, *tabs]:
+                page.get_by_role("link", name=re.compile(f"^{re.escape(name)}")).first.click()
+                here = page.locator("main")
+                expect(here.get_by_text("The server does not answer").first).to_be_visible()
+                waiting = here.get_by_role("status").filter(has_text=re.compile("…$"), visible=True)
+                try:
+                    expect(waiting).to_have_count(0, timeout=12_000)
+                    expect(here.get_by_role("heading", level=1)).to_be_visible()
+                except AssertionError:
+                    found[name] = f"waits: {here.inner_text()}"
+                if EMPTY.search(here.inner_text()) and name not in {"Sun", "Fuel", *AT_ONCE}:
+                    found[name] = f"says that it is empty: {here.inner_text()[:300]}"
+    assert found == {}, "\n".join(f"{k}: {v[:130]!r} … {v[-90:]!r}" for k, v in found.items())
