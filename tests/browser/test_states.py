@@ -28,7 +28,16 @@ LATE = """(() => {
     return asks(what, how)
   }
 })()"""
-AT_ONCE = {"House", "Binder", "Tariffs", "Chosen", "Storm day", "Ready", "Outage now"}  # made of what the home itself says, which is there
+AT_ONCE = {
+    "House",
+    "Binder",
+    "Tariffs",
+    "Chosen",
+    "Equipment",
+    "Storm day",
+    "Ready",
+    "Outage now",
+}  # made of what is there already
 
 
 def test_every_place_says_that_it_waits_and_is_never_empty_meanwhile(page: Page, house: str):

@@ -91,7 +91,7 @@ const attach = (row: Row, file: File) => {
             <a v-if="fileOf(row)" class="btn tiny" :href="`${at}/binder/${encodeURIComponent(row.id)}/file`" download>
               {{ fileOf(row)?.name }} <small data-figure>{{ large(fileOf(row)?.size ?? 0) }}</small>
             </a>
-            <FileButton tiny accept=".pdf,.jpg,.jpeg,.png,.txt,.csv" :of="row.title" @file="attach(row, $event)">{{
+            <FileButton tiny accept=".pdf,.jpg,.jpeg,.png,.txt,.csv" :of="String(row.title)" @file="attach(row, $event)">{{
               fileOf(row) ? 'another file' : 'file'
             }}</FileButton>
           </template>
