@@ -303,7 +303,7 @@ def soak(minutes: float = 60) -> int:
             begun = time.perf_counter()
             try:
                 rev = json.loads(ask(home))["rev"]
-                op = {"doc": "home", "op": "replace", "path": "/loads/kettle/run_w", "value": rng.randrange(900, 2000)}
+                op = {"doc": "home", "op": "replace", "path": "/loads/kettle/run_w", "value": rng.randrange(900, 1500)}
                 body = {
                     "base_rev": rev,
                     "edit_id": f"s{n}",

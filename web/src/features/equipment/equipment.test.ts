@@ -1,6 +1,7 @@
-import { beforeEach, describe, expect, it, vi } from 'vitest'
+import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
 import type { FieldNote } from '@/shared/api/types'
-import { bankWh, fieldWords, readFields, typedOf, valueText } from './model'
+import { measures } from '@/shared/units/measures'
+import { bankWh, fieldWords, inWords, readFields, typedOf, valueText } from './model'
 
 const note = (name: string, more: Partial<FieldNote> = {}): FieldNote => ({
   name, kind: 'number', limits: '0 to 50,000 W', default: '0', meaning: name, needed: false, choices: [], ...more,
@@ -28,6 +29,28 @@ it.each([
   ['automatic', false, 'no'],
   ['surge_s', null, '–'],
 ])('%s of %j is written %s', (name, value, text) => expect(valueText(name, value)).toBe(text))
+
+describe('in the measures of the home', () => {
+  const notes = [note('weight_kg'), note('cold_c'), note('half_l_h'), note('cord_m')]
+  beforeEach(() => (measures.value = { system: 'us', clock: 12 }))
+  afterEach(() => (measures.value = { system: 'metric', clock: 12 }))
+  it.each([
+    ['weight_kg', 58, '128 lb'],
+    ['half_l_h', 0.6, '0.2 gal/h'],
+    ['start_lowest_c', -20, '−4 °F'],
+    ['fuel', 'petrol', 'gasoline'],
+  ])('%s of %j is written %s', (name, value, text) => expect(valueText(name, value)).toBe(text))
+  it('comes back as it was typed, and is kept metric', () => {
+    const typed = { weight_kg: '128', cold_c: '-4 °F', half_l_h: '0.6 l/h', cord_m: '10 m' }
+    const { entry, problem } = readFields(notes, typed)
+    expect(problem).toBe('')
+    expect(entry.weight_kg).toBeCloseTo(58.06, 2)
+    expect(entry).toMatchObject({ cold_c: -20, half_l_h: 0.6, cord_m: 10 })
+    expect(typedOf(notes, entry)).toEqual({ weight_kg: '128', cold_c: '-4', half_l_h: '0.16', cord_m: '32.81' })
+    expect(inWords('weight_kg', '0.1 to 100 kg')).toBe('0.22 to 220.46 lb')
+    expect(inWords('running_w', '1 to 100 W')).toBe('1 to 100 W')
+  })
+})
 
 describe('what was typed', () => {
   beforeEach(() => vi.clearAllMocks())

@@ -1,5 +1,6 @@
 import type { FieldNote } from '@/shared/api/types'
 import { parseNumber } from '@/shared/units/format'
+import { inUse, measured, measures, parseMeasure, unitOf, type Kind as Measure } from '@/shared/units/measures'
 
 export type Entry = Record<string, string | number | boolean | null>
 export const KINDS = ['stations', 'modules', 'panels', 'transfer', 'generators'] as const
@@ -27,6 +28,12 @@ export const KIND_WORDS: Record<Kind, { many: string; one: string; columns: stri
     columns: ['volts', 'running_w', 'fuel', 'half_l_h', 'full_l_h', 'tank_l', 'price'],
   },
 }
+/** What a field is measured in, by the end of its name, where people write it in two measures. */
+export function measureOf(name: string): Measure | null {
+  if (name.endsWith('percent_c')) return null
+  const found = /_(kg|c|m|l)(_h)?$/.exec(name)
+  return found ? ({ kg: 'mass', c: 'temperature', m: 'length', l: 'volume' } as const)[found[1] as 'kg'] : null
+}
 const UNITS: Record<string, string> = {
   w: 'W', va: 'VA', wh: 'Wh', v: 'V', a: 'A', s: 's', ms: 'ms', h: 'h', c: '°C', kg: 'kg', m: 'm', db: 'dB',
 } // prettier-ignore
@@ -36,6 +43,12 @@ export function fieldWords(name: string): { words: string; unit: string } {
   const parts = name.split('_')
   const last = parts.at(-1) ?? ''
   if (name.endsWith('percent_c')) return { words: parts.slice(0, -2).join(' '), unit: '% per °C' }
+  const measure = measureOf(name)
+  if (measure) {
+    const hourly = name.endsWith('_l_h')
+    const words = parts.slice(0, hourly ? -2 : -1).join(' ')
+    return { words, unit: `${unitOf(measure)}${hourly ? '/h' : ''}` }
+  }
   const unit = UNITS[last] ?? ''
   const words = (unit && parts.length > 1 ? parts.slice(0, -1) : parts)
     .join(' ')
@@ -48,9 +61,26 @@ export function valueText(name: string, value: Entry[string] | undefined): strin
   const { unit } = fieldWords(name)
   if (value === null || value === undefined || value === '') return '–'
   if (typeof value === 'boolean') return value ? 'yes' : 'no'
+  const measure = measureOf(name)
+  if (measure && typeof value === 'number') return measured(measure, value) + (name.endsWith('_l_h') ? '/h' : '')
+  if (typeof value === 'string') value = choiceWords(value)
   const figure = typeof value === 'number' ? value.toLocaleString('en-US') : value.replace(/_/g, ' ')
   const tail = name === 'volts' && /\d/.test(figure) ? 'V' : unit
   return tail ? `${figure} ${tail}` : figure
+}
+
+/** A choice as it is called here: what burns in most engines has two names. */
+export function choiceWords(value: string): string {
+  return (value === 'petrol' && measures.value.system === 'us' ? 'gasoline' : value).replace(/_/g, ' ')
+}
+
+/** Limits or a default, kept metric, in the measures in use. */
+export function inWords(name: string, text: string): string {
+  const measure = measureOf(name)
+  if (!measure) return text
+  return text
+    .replace(/-?\d+(\.\d+)?/g, (n) => String(inUse(measure, Number(n))))
+    .replace(/\s(kg|°C|m|l)\b/, ` ${unitOf(measure)}`)
 }
 
 /** A bank written as volts and amp-hours, in Wh: “12.8 V 100 Ah”, “12.8 V 100 Ah, 4 in series, 2 parallel”. Amp-hours
@@ -79,7 +109,12 @@ export function readFields(notes: FieldNote[], typed: Record<string, string>): {
     if (note.kind.startsWith('number') || note.kind.startsWith('whole number')) {
       const bank = /wh$/.test(note.name) ? bankWh(text) : null
       if (bank?.problem) return { entry, problem: `${words}: ${bank.problem}` }
-      const parsed = bank ? { ok: true, value: bank.wh, why: '' } : parseNumber(text)
+      const measure = measureOf(note.name)
+      const parsed = bank
+        ? { ok: true as const, value: bank.wh }
+        : measure
+          ? parseMeasure(measure, text.replace(/\s*(\/|an? |per )\s*h(our)?$/i, ''))
+          : parseNumber(text)
       if (!parsed.ok) return { entry, problem: `${words}: ${parsed.why}` }
       entry[note.name] = parsed.value
     } else if (note.kind.startsWith('true')) entry[note.name] = text === 'yes'
@@ -90,7 +125,11 @@ export function readFields(notes: FieldNote[], typed: Record<string, string>): {
 
 /** An entry as text, field by field, to change it. */
 export function typedOf(notes: FieldNote[], entry: Entry): Record<string, string> {
-  const text = (v: Entry[string] | undefined) =>
-    v === null || v === undefined ? '' : typeof v === 'boolean' ? (v ? 'yes' : 'no') : String(v)
-  return Object.fromEntries(notes.map((n) => [n.name, text(entry[n.name])]))
+  const text = (name: string, v: Entry[string] | undefined) => {
+    if (v === null || v === undefined) return ''
+    if (typeof v === 'boolean') return v ? 'yes' : 'no'
+    const measure = measureOf(name)
+    return String(measure && typeof v === 'number' ? inUse(measure, v) : v)
+  }
+  return Object.fromEntries(notes.map((n) => [n.name, text(n.name, entry[n.name])]))
 }

@@ -91,9 +91,13 @@ const attach = (row: Row, file: File) => {
             <a v-if="fileOf(row)" class="btn tiny" :href="`${at}/binder/${encodeURIComponent(row.id)}/file`" download>
               {{ fileOf(row)?.name }} <small data-figure>{{ large(fileOf(row)?.size ?? 0) }}</small>
             </a>
-            <FileButton tiny accept=".pdf,.jpg,.jpeg,.png,.txt,.csv" :of="String(row.title)" @file="attach(row, $event)">{{
-              fileOf(row) ? 'another file' : 'file'
-            }}</FileButton>
+            <FileButton
+              tiny
+              accept=".pdf,.jpg,.jpeg,.png,.txt,.csv"
+              :of="String(row.title)"
+              @file="attach(row, $event)"
+              >{{ fileOf(row) ? 'another file' : 'file' }}</FileButton
+            >
           </template>
         </RowsEditor>
         <p v-if="!filed.length" class="soft">

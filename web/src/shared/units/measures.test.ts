@@ -1,6 +1,17 @@
 import { afterEach, describe, expect, it } from 'vitest'
 import { clock, hourOfDay } from './format'
-import { inUse, measured, measures, measuresOf, parseMeasure, type Kind } from './measures'
+import {
+  inUse,
+  measured,
+  measures,
+  measuresOf,
+  parseMeasure,
+  type Kind,
+  EAST,
+  NORTH,
+  parsePoint,
+  pointText,
+} from './measures'
 
 const use = (system: 'us' | 'metric', hours: 12 | 24 = 12) => (measures.value = { system, clock: hours })
 afterEach(() => use('metric'))
@@ -69,5 +80,24 @@ describe('clocks', () => {
     expect(measuresOf({ currency: 'USD' })).toEqual({ system: 'us', clock: 12 })
     expect(measuresOf({ currency: 'EUR', measures: null })).toEqual({ system: 'metric', clock: 24 })
     expect(measuresOf({ currency: 'USD', measures: { system: 'metric', clock: 24 } }).system).toBe('metric')
+  })
+})
+
+describe('a point on the globe', () => {
+  it.each([
+    ['124 W', -124],
+    ['124° w', -124],
+    ['-124', -124],
+    ['12.5 East', 12.5],
+    ['9,25 E', 9.25],
+  ])('%s', (typed, value) => expect(parsePoint(typed, EAST, 180)).toEqual({ ok: true, value }))
+  it.each(['124 N', '200 E', 'far', ''])('%j is refused', (typed) =>
+    expect(parsePoint(typed, EAST, 180).ok).toBe(false),
+  )
+  it('is shown with its letter, and reads back', () => {
+    for (const value of [44.6, -12.25, 0]) {
+      expect(pointText(value, NORTH)).not.toContain('-')
+      expect(parsePoint(pointText(value, NORTH), NORTH, 66)).toEqual({ ok: true, value })
+    }
   })
 })

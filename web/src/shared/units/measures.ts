@@ -69,3 +69,24 @@ export function parseMeasure(kind: Kind, text: string): { ok: true; value: numbe
   if (!by) return { ok: false, why: `“${found[2]}” is no unit of this; ${METRIC[kind].unit} or ${US[kind].unit}.` }
   return { ok: true, value: Math.round(by.from(number.value) * 1e6) / 1e6 }
 }
+
+/** “44.6 N”, “124 W”: which half of the globe is said, and not a sign that has to be known. */
+export function pointText(degrees: number, [positive, negative]: readonly [string, string]): string {
+  return `${Math.abs(degrees)}° ${degrees < 0 ? negative : positive}`
+}
+/** A point typed with its letter, or with the sign that maps use. */
+export function parsePoint(
+  text: string,
+  [positive, negative]: readonly [string, string],
+  most: number,
+): { ok: true; value: number } | { ok: false; why: string } {
+  const found = /^([-−+]?[\d.,]+)\s*°?\s*([a-z]?)[a-z]*$/i.exec(text.trim())
+  const number = parseNumber((found?.[1] ?? '').replace('−', '-').replace('+', ''))
+  const letter = found?.[2]?.toUpperCase() ?? ''
+  if (!found || !number.ok || !['', positive, negative].includes(letter))
+    return { ok: false, why: `“${text.trim()}” is no such point: write 44.6 ${positive} or 44.6 ${negative}.` }
+  const value = letter === negative ? -Math.abs(number.value) : number.value
+  return Math.abs(value) <= most ? { ok: true, value } : { ok: false, why: `At most ${most}° is possible.` }
+}
+export const NORTH = ['N', 'S'] as const
+export const EAST = ['E', 'W'] as const

@@ -3,7 +3,7 @@ import { computed, reactive, ref } from 'vue'
 import type { FieldNote } from '@/shared/api/types'
 import { freshId } from '@/shared/ids'
 import { useSession } from '@/shared/session'
-import { fieldWords, readFields, typedOf, type Entry, type Kind } from '../model'
+import { choiceWords, fieldWords, inWords, readFields, typedOf, type Entry, type Kind } from '../model'
 import SheetReader from './SheetReader.vue'
 import Choice from '@/shared/ui/Choice.vue'
 
@@ -67,8 +67,8 @@ async function keep() {
           <label :for="`f-${n.name}`" :title="n.meaning">{{ label(n) }}</label>
           <div>
             <Choice v-if="n.choices.length" :id="`f-${n.name}`" v-model="typed[n.name]">
-              <el-option v-if="!n.needed" value="" :label="n.default.replace(/_/g, ' ')" />
-              <el-option v-for="c in n.choices" :key="c" :value="c" :label="c.replace(/_/g, ' ')" />
+              <el-option v-if="!n.needed" value="" :label="choiceWords(n.default)" />
+              <el-option v-for="c in n.choices" :key="c" :value="c" :label="choiceWords(c)" />
             </Choice>
             <Choice v-else-if="n.kind.startsWith('true')" :id="`f-${n.name}`" v-model="typed[n.name]">
               <el-option value="" :label="n.default === 'true' ? 'yes, unless said' : 'no, unless said'" />
@@ -79,7 +79,9 @@ async function keep() {
               v-else
               :id="`f-${n.name}`"
               v-model="typed[n.name]"
-              :placeholder="n.needed ? n.limits : n.default === 'null' ? 'not listed' : n.default"
+              :placeholder="
+                n.needed ? inWords(n.name, n.limits) : n.default === 'null' ? 'not listed' : inWords(n.name, n.default)
+              "
             />
             <small v-if="n.meaning !== fieldWords(n.name).words" class="soft">{{ n.meaning }}</small>
           </div>

@@ -2,7 +2,8 @@
 import { computed, reactive, ref } from 'vue'
 import type { Home, Op } from '@/shared/api/types'
 import { edit, useSession } from '@/shared/session'
-import { measuresOf, type Measures } from '@/shared/units/measures'
+import KeptInput from '@/shared/ui/KeptInput.vue'
+import { EAST, measuresOf, NORTH, parsePoint, pointText, type Measures } from '@/shared/units/measures'
 
 /** The supply and the site. */
 const emit = defineEmits<{ close: [] }>()
@@ -38,6 +39,12 @@ function save() {
   edit('Home facts', ops)
   emit('close')
 }
+const wrong = ref('')
+function point(which: 'latitude' | 'longitude', typed: string) {
+  const read = which === 'latitude' ? parsePoint(typed, NORTH, 66) : parsePoint(typed, EAST, 180)
+  wrong.value = read.ok ? '' : read.why
+  if (read.ok) form.site[which] = read.value
+}
 </script>
 
 <template>
@@ -66,10 +73,11 @@ function save() {
         <el-select id="h-zone" v-model="form.site.time_zone" filterable>
           <el-option v-for="z in zones" :key="z" :value="z" :label="z" />
         </el-select>
-        <label for="h-lat">Latitude, ° north</label>
-        <el-input-number id="h-lat" v-model="form.site.latitude" :min="-66" :max="66" :controls="false" />
-        <label for="h-lon">Longitude, ° east</label>
-        <el-input-number id="h-lon" v-model="form.site.longitude" :min="-180" :max="180" :controls="false" />
+        <label for="h-lat">Latitude</label>
+        <KeptInput id="h-lat" :value="pointText(form.site.latitude, NORTH)" @keep="point('latitude', $event)" />
+        <label for="h-lon">Longitude</label>
+        <KeptInput id="h-lon" :value="pointText(form.site.longitude, EAST)" @keep="point('longitude', $event)" />
+        <small v-if="wrong" role="alert">{{ wrong }}</small>
         <label for="h-system">Measures</label>
         <el-select id="h-system" v-model="chosen">
           <el-option value="" :label="`as usual there: ${WORDS[usual]}`" />
