@@ -6,7 +6,7 @@ export PIP_DISABLE_PIP_VERSION_CHECK = 1
 APT = $$( [ "$$(id -u)" = 0 ] || echo sudo ) apt-get
 WEB_SOURCES := $(shell find web/src web/public -type f 2>/dev/null) web/index.html web/vite.config.ts web/package-lock.json
 
-.PHONY: help demo dev build test lint types shots bench mutate wheel clean
+.PHONY: help demo dev build test lint types shots bench mutate wheel clean hardness sentences
 help:
 	@echo "make demo    install what is missing, build, start with the demo homes"
 	@echo "make test    install what the tests need; linters, type checks, all tests"
@@ -84,6 +84,12 @@ shots: build /usr/bin/chromium
 
 mutate: .venv/app
 	$(PY) bench/mutate.py
+
+hardness: build
+	$(PY) bench/hardness.py all
+
+sentences: .venv/app
+	$(PY) bench/sentences.py > docs/sentences.md
 
 bench: build
 	$(PY) bench/speed.py

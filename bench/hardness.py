@@ -303,7 +303,7 @@ def soak(minutes: float = 60) -> int:
             begun = time.perf_counter()
             try:
                 rev = json.loads(ask(home))["rev"]
-                op = {"doc": "home", "op": "replace", "path": "/loads/kettle/run_w", "value": rng.randrange(900, 1500)}
+                op = {"doc": "home", "op": "replace", "path": "/loads/kettle/run_w", "value": rng.randrange(1440, 1900)}
                 body = {
                     "base_rev": rev,
                     "edit_id": f"s{n}",
@@ -333,8 +333,9 @@ def soak(minutes: float = 60) -> int:
     print(
         f"{n:,} rounds in {minutes:g} min: {failed} failed; a round {first * 1e3:.0f} ms at first, {last * 1e3:.0f} at the end;"
     )
+    half = memory[len(memory) // 2]
     print(
-        f"memory {memory[0]:.0f} MB at first, {memory[len(memory) // 2]:.0f} half way, {memory[-1]:.0f} at the end; database {history:.1f} MB"
+        f"memory {memory[0]:.0f} MB at first, {half:.0f} half way, {memory[-1]:.0f} at last; database {history:.1f} MB"
     )
     return failed
 

@@ -174,13 +174,13 @@ def test_edits_wait_while_the_server_is_away_and_survive_a_reload(page: Page, ho
     page.route("**/edits", lambda route: route.abort())
     page.locator("[data-circuit=office]").click()
     page.keyboard.press("x")
-    expect(page.get_by_role("status")).to_contain_text("1 change is kept here")
+    expect(page.locator(".strips").get_by_role("status")).to_contain_text("1 change is kept here")
     expect(page.locator("[data-circuit=office]")).to_have_class(re.compile(r"\boff\b"))
     page.reload()
     expect(page.locator("[data-circuit=office]")).to_have_class(re.compile(r"\boff\b"))
     page.unroute("**/edits")
     expect(page.locator(".rail .turn").first).to_contain_text("Office left off")
-    expect(page.get_by_role("status")).to_have_count(0)
+    expect(page.locator(".strips").get_by_role("status")).to_have_count(0)
 
 
 def test_a_refused_edit_is_told_and_nothing_is_lost(page: Page, house: str):
@@ -253,7 +253,7 @@ def test_a_reading_noted_while_the_server_is_away_is_noted_once_it_is_back(page:
     page.keyboard.press("m")
     page.keyboard.type("5.2 kWh in 48 h")
     page.keyboard.press("Enter")
-    expect(page.get_by_role("status")).to_contain_text("1 change is kept here")
+    expect(page.locator(".strips").get_by_role("status")).to_contain_text("1 change is kept here")
     page.reload()
     page.unroute("**/readings")
     expect(undo_line(page)).to_contain_text("Pellet stove: 5.2 kWh in 48 h")

@@ -193,3 +193,13 @@ def test_energy_is_conserved_in_the_runs_of_generated_plans():
             t.served_wh + t.lost_wh + change, abs=1e-6 * throughput
         )
         assert run.served_by_step_wh.sum() == pytest.approx(t.served_wh)
+
+
+@pytest.mark.parametrize(("both", "asked"), [(True, False), (False, True)])
+def test_a_start_is_asked_for_only_where_one_would_help(both, asked):
+    """A 240 V pump on single cords: what its label says of its start changes nothing; on one leg it is what to look up."""
+    pump = load("pump", kind="motor", average_w=40, run_w=1_200, start_va=None, both_legs=both)
+    found = corded(pump)
+    verdict = judge(found.home, found.plan, OUTAGE, Catalogue(stations={STATION.id: STATION}).over(shipped()))
+    assert violations(verdict.limits)
+    assert any(p.move.enter == "pump" for p in verdict.fixes) is asked

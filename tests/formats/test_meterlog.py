@@ -210,3 +210,22 @@ def test_a_total_and_a_repeated_row_are_left_out_and_named(read):
     other = [*rows[:50], f"{EVERY_MINUTE[49]},999", *rows[50:]]
     with pytest.raises(ImbutoError, match="stands twice"):  # the same time with another value is no repetition
         read(lines("time,W", other))
+
+
+@pytest.mark.parametrize(
+    ("written", "first_day"),
+    [
+        ("%m/%d/%Y %H:%M", 9), ("%d/%m/%Y %H:%M", 9), ("%m/%d/%Y %I:%M %p", 9), ("%d.%m.%Y %H:%M", 9), ("%Y-%m-%d %H:%M", 9),
+    ],
+)  # fmt: skip
+def test_day_and_month_are_told_apart_by_the_end_of_the_file_too(read, written, first_day):
+    """Its first rows are of one day, which could be read both ways; three days on only one of them stays in November."""
+    start = datetime(2026, 11, first_day)
+    moments = [start + timedelta(minutes=5 * i) for i in range(3 * 288)]
+    log = read(lines("at,W", [f"{t:{written}},{i % 7}" for i, t in enumerate(moments)]), zone="UTC")
+    assert log.channels[0].series.seconds[0] == start.replace(tzinfo=UTC).timestamp()
+
+
+def test_who_writes_am_and_pm_writes_the_month_first(read):
+    log = read(lines("at,W", [f"11/09/2026 {h}:00 AM,5" for h in range(1, 11)]), zone="UTC")
+    assert log.channels[0].series.seconds[0] == datetime(2026, 11, 9, 1, tzinfo=UTC).timestamp()

@@ -22,6 +22,7 @@ from imbuto.formats.csvtime import Clock
 
 BLOCK = 16_000_000  # bytes read at a time
 SAMPLE_ROWS = 400
+TAIL = 65_536  # bytes of its end, looked at for dates
 MOST_NAMED = 5
 TOTAL = r"^(grand )?(sub)?(total|sum|summe|gesamt|totale|somma|average|mean|mittel|media|minimum|maximum)\b"
 EMPTY = ["", "-", "na", "NA", "n/a", "N/A", "nan", "NaN", "null", "NULL", "none", "None"]
@@ -82,6 +83,8 @@ def _sniff(path: Path, name: str, zone: str, notes: list[str]) -> _Shape:
     with path.open("rb") as file:
         data = file.read(256_000)
         cut = data.rfind(b"\n") + 1 if file.read(1) else len(data)
+        file.seek(max(0, path.stat().st_size - TAIL))
+        last = file.read(TAIL).decode("latin-1").splitlines()[1:]
     try:
         text, encoding = data[:cut].decode("utf-8-sig"), "utf-8"
     except UnicodeDecodeError:
@@ -103,7 +106,7 @@ def _sniff(path: Path, name: str, zone: str, notes: list[str]) -> _Shape:
     )
     if first:
         notes.append(f"{first} {'line' if first == 1 else 'lines'} before the table left out.")
-    clock = csvtime.find(sample, zone, name, notes)
+    clock = csvtime.find(sample, zone, name, notes, last)
     others = [c for c in columns if c not in clock.columns]
     numeric = [c for c in others if _reads(_plain(sample[c], _mark(sample[c], delimiter)[0]))]
     if not numeric:

@@ -17,6 +17,8 @@ from imbuto.formats.channels import no_moment
 
 Order = Literal["year", "day", "month"]
 DATE = re.compile(r"^\s*(\d{1,4})([-/.])(\d{1,2})[-/.](\d{1,4})")
+ANYWHERE = re.compile(r"(?<![\d.])\d{1,4}([-/.])\d{1,2}\1\d{1,4}(?![\d.])")
+HALVES = re.compile(r"\d\s?[ap]m\b", re.IGNORECASE)
 EPOCH = re.compile(r"\d{9,10}(\.\d+)?|\d{13}")
 OFFSET = r"\s*(Z|UTC|[+-]\d\d:?\d\d)$"
 DATES: dict[Order, tuple[str, ...]] = {
@@ -58,8 +60,9 @@ def shown(seconds: float) -> str:
     )
 
 
-def find(sample: pl.DataFrame, zone: str, name: str, notes: list[str]) -> Clock:
-    """The clock of a file from its first rows. Raises UnreadableFile."""
+def find(sample: pl.DataFrame, zone: str, name: str, notes: list[str], last: Sequence[str] = ()) -> Clock:
+    """The clock of a file from its first rows; last: its last lines, which tell day from month where the first are of one day.
+    Raises UnreadableFile."""
     for i, column in enumerate(sample.columns):
         first = [v for v in sample[column].to_list()[:200] if v]
         if first and all(EPOCH.fullmatch(v) for v in first):
@@ -72,12 +75,19 @@ def find(sample: pl.DataFrame, zone: str, name: str, notes: list[str]) -> Clock:
                 second = [v for v in sample[after].to_list()[:200] if v]
                 if second and all(":" in v for v in second):
                     columns.append(after)
-            return _clock(sample, columns, first, zone, notes)
+            return _clock(sample, columns, first, zone, notes, _dates_in(last))
     raise UnreadableFile(name, None, "no column holds times; the first should be a date and time")
 
 
-def _clock(sample: pl.DataFrame, columns: list[str], first: list[str], zone: str, notes: list[str]) -> Clock:
-    order, sep = _order(first), next(m[2] for m in map(DATE.match, first) if m)
+def _dates_in(lines: Sequence[str]) -> list[str]:
+    """The first date of each line."""
+    return [m[0] for line in lines if (m := ANYWHERE.search(line))]
+
+
+def _clock(
+    sample: pl.DataFrame, columns: list[str], first: list[str], zone: str, notes: list[str], last: list[str]
+) -> Clock:
+    order, sep = _order([*first, *last]), next(m[2] for m in map(DATE.match, first) if m)
     texts = _joined(sample, columns)
     offset = bool(texts.drop_nulls().head(50).str.contains(OFFSET).all()) and ":" in "".join(texts.drop_nulls()[:1])
     joint = "T" if any(re.match(r"^\S+\dT\d", v) for v in first[:3]) else " "
@@ -103,6 +113,8 @@ def _order(first: list[str]) -> Order:
     if any(a > 12 for a, _ in found) or any(m and m[2] == "." for m in parts):
         return "day"
     moves = {a for a, _ in found}, {b for _, b in found}
+    if len(moves[0]) == len(moves[1]) and any(HALVES.search(v) for v in first):
+        return "month"  # who writes am and pm writes the month first
     return "day" if len(moves[0]) >= len(moves[1]) else "month"
 
 

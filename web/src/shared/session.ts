@@ -343,6 +343,9 @@ export const useSessionStore = defineStore('session', () => {
 
   /** Look at another pair of plan and outage. */
   async function choose(next: Partial<typeof pair.value>) {
+    // What was only just made is not asked about before the server has it.
+    const making = () => waiting.value.length > 0 && !offline.value && !conflict.value
+    while (making()) await until(making).toBe(false)
     pair.value = { ...pair.value, ...next }
     const home = state.value
     if (home) localStorage.setItem(pairKey(home.id), JSON.stringify(pair.value))

@@ -62,7 +62,11 @@ def _outputs(joined: Joined) -> Iterator[Breaker]:
     if equipment.traits.wired and equipment.inlet_a:
         amps = min(x for x in (station.inlet_outlet_a or station.leg_a, equipment.inlet_a) if x)
         yield Breaker(
-            f"Breaker from {station.name} to the inlet", volts, amps, False, "no more than cord and inlet bear"
+            f"Breaker from {station.name} to the inlet",
+            volts,
+            amps,
+            False,
+            "no larger than the cord and the inlet are rated for",
         )
     if station.outlets:
         yield Breaker(

@@ -111,7 +111,7 @@ def barred(found: Candidates, i: int) -> str:
         return f"{circuit.name} has a {circuit.breaker_a:g} A breaker, and a place is rated {equipment.place_a:g} A"
     own = equipment.place_breaker_a
     if own > protected_a(circuit):
-        return f"{circuit.name} bears {protected_a(circuit):g} A, and a place has a {own:g} A breaker of its own"
+        return f"{circuit.name} carries {protected_a(circuit):g} A, and a place has a {own:g} A breaker of its own"
     device = now.plan.device
     if device is not None and circuit.panel != device.panel and not equipment.traits.whole_panel:
         at = now.home.panel_name(device.panel)

@@ -208,8 +208,11 @@ def fixes(now: Joined, outage: Outage, found: list[Limit], catalogue: Catalogue)
 
 
 def _figures_to_enter(now: Joined, bad: list[Limit]) -> Iterator[Promise]:
-    """A limit that only a default breaks is first met with the true figure."""
+    """A limit that only a default breaks is first met with the true figure; what cannot be fed at all is not helped by one."""
+    short_of_a_leg = any(x.family == "carry_240" for x in bad)
     for ident in dict.fromkeys(x.load for x in bad if x.load and x.evidence == "default"):
+        if short_of_a_leg and now.home.needs_both_legs(now.home.loads[ident]):
+            continue
         label = f"enter what {now.home.loads[ident].name} starts at, from its label"
         yield Promise(Move(f"enter:start:{ident}", "enter", label, now.plan, enter=ident))
 

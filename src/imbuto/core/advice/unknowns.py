@@ -39,7 +39,7 @@ ASKED: tuple[tuple[str, str, Callable[[Station], bool], dict[str, object], str],
      "Until it is known nothing says what a cord may carry."),
     ("inlet_outlet_a", "The breaker of its large outlet", lambda s: not s.inlet_outlet_a, {"inlet_outlet_a": 30.0},
      "Until it is known nothing says what protects an inlet and its cord."),
-    ("solar_max_isc_a", "Short-circuit amps its solar inputs bear", lambda s: s.solar_inputs > 0 and not s.solar_max_isc_a,
+    ("solar_max_isc_a", "Short-circuit amps its solar inputs take", lambda s: s.solar_inputs > 0 and not s.solar_max_isc_a,
      {"solar_max_isc_a": 60.0}, "Until it is known its running amps are taken for it."),
 )  # fmt: skip
 

@@ -110,7 +110,7 @@ class Station:
     module_draw_w: Annotated[Watts, Says("electronics of one module", PLANNING)] = MODULE_DRAW_W
     continuous_w: Annotated[float, Interval(ge=10, le=50_000), Says("it gives for as long as it lasts")]
     rated_va: Annotated[RatedVa, Says("VA it can carry for long")]
-    surge_va: Annotated[RatedVa, Says("VA it bears for a start")]
+    surge_va: Annotated[RatedVa, Says("VA it gives for a start")]
     surge_s: Annotated[
         Seconds | None, Says("how long the surge holds; null when unlisted, and then only continuous counts")
     ] = None
@@ -130,9 +130,9 @@ class Station:
     charges_while_supplying: Annotated[bool, Says("whether it stores anything while it passes power on")] = True
     solar_inputs: Annotated[int, Interval(ge=0, le=12), Says("how many there are")] = 0
     solar_min_v: Annotated[Volts, Says("an input tracks from")] = 0
-    solar_max_v: Annotated[Volts, Says("an input bears on the coldest morning")] = 0
+    solar_max_v: Annotated[Volts, Says("an input takes on the coldest morning")] = 0
     solar_max_a: Annotated[Amps, Says("an input takes while running")] = 0
-    solar_max_isc_a: Annotated[Amps, Says("an input bears short-circuited")] = 0
+    solar_max_isc_a: Annotated[Amps, Says("an input takes short-circuited")] = 0
     solar_max_w: Annotated[Watts, Says("an input takes")] = 0
     solar_each: Annotated[
         Text,

@@ -58,7 +58,7 @@ def _transfer_time(joined: Joined, station: Station) -> Iterator[Limit]:
     yield Limit(
         id="transfer", family="transfer", title="Time to take over", severity="caution", used=ms, limit=RIDE_THROUGH_MS,
         unit="ms", ok=ok, tick="" if ms <= RIDE_THROUGH_MS else "ups", evidence="default", counts=True,
-        sentence=f"{who}: {number_text(ms)} ms to take over, and most electronics bear {RIDE_THROUGH_MS:g} ms"
+        sentence=f"{who}: {number_text(ms)} ms to take over, and most electronics go on for {RIDE_THROUGH_MS:g} ms"
         + ("." if ms <= RIDE_THROUGH_MS else f"; {ups}."),
     )  # fmt: skip
 

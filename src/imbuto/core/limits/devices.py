@@ -72,7 +72,7 @@ def _nested(c: Case, device: Device) -> Iterator[Limit]:
             id=f"nested:{device.id}", family="nested", title=f"{lower.name} behind {upper.name}", unit="A", used=used,
             limit=limit, ok=used <= limit,
             sentence=f"Back on {upper.name}, what is behind {lower.name} draws up to {number_text(used)} of the {limit:g} A its "
-            "place there bears.",
+            "place there is rated for.",
         )  # fmt: skip
     if rows and not lower.automatic:
         yield yes_no(

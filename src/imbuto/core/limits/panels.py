@@ -74,7 +74,7 @@ def _feeder(c: Case, station: Station, panel: SubPanel, rows: list[int]) -> Iter
         severity="refuse", used=neutral, limit=carries, ok=neutral <= carries, counts=True, evidence="default",
         sentence=f"{name}: its neutral carries up to {number_text(neutral)} A, "
         + ("the larger leg, as the other may be off" if len(plain) > 1 else "all of it on one leg")
-        + f"; {thin.name} bears {carries:g} A.",
+        + f"; {thin.name} carries {carries:g} A.",
     )  # fmt: skip
     amps = max(plain.values())
     lost = drop_v(wire.ohm_per_km, panel.length_m, amps) / volts

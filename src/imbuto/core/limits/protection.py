@@ -97,7 +97,7 @@ def _place_breakers(joined: Joined, station: Station) -> Iterator[Limit]:
             yield _protects(
                 f"protect:{feed.id}", f"Place {feed.place}: {circuit.name}", equipment.place_breaker_a, bears,
                 f"Place {feed.place} has a {equipment.place_breaker_a:g} A breaker of its own before {behind}",
-                f"that circuit bears {bears:g} A",
+                f"that circuit carries {bears:g} A",
             )  # fmt: skip
         elif equipment.traits.levers and station.inlet_outlet_a > bears:
             bare.append(circuit.name)
@@ -230,7 +230,7 @@ def _neutral(
     )  # fmt: skip
     if fixed_a(a) is None and fixed_a(b) is None and ok:
         yield _not_known(
-            f"neutral_wire:{a.id}", title, f"{pair}, and its wire's size is not entered; it is taken to bear the {wire:g} A of its "
+            f"neutral_wire:{a.id}", title, f"{pair}, and its wire's size is not entered; it is taken to carry the {wire:g} A of its "
             "breaker. Enter the size on the circuit.",
         )  # fmt: skip
 

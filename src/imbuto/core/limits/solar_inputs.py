@@ -97,18 +97,18 @@ def array_limits(array: Array, panel: Panel, station: Station, site: Site) -> It
         array, "cold", f"Cold volts of {array.name}", severity="refuse", used=cold, limit=takes.max_v, unit="V",
         evidence="fact" if site.record_low_c is not None and panel.voc_percent_c is not None else "default",
         sentence=f"{array.series} × {panel.name} in series reach {number_text(cold)} V on a morning of {temp_text(low)}; "
-        f"the input bears {number_text(takes.max_v)} V, and more destroys it.",
+        f"the input takes at most {number_text(takes.max_v)} V, and more destroys it.",
     )  # fmt: skip
     if cold > panel.max_v:
         yield _limit(
-            array, "system", f"Volts the panels bear, {array.name}", severity="refuse", used=cold, limit=panel.max_v, unit="V",
+            array, "system", f"Volts the panels stand, {array.name}", severity="refuse", used=cold, limit=panel.max_v, unit="V",
             sentence=f"A string of {number_text(cold)} V is more than {panel.name} may stand in, {number_text(panel.max_v)} V.",
         )  # fmt: skip
     isc = array.parallel * panel.isc_a
     yield _limit(
         array, "isc", f"Short-circuit current of {array.name}", used=isc, limit=most_isc_a(takes), unit="A",
         evidence="fact" if takes.max_isc_a else "default",
-        sentence=f"{array.parallel} × {panel.isc_a:g} A short-circuited; the input bears "
+        sentence=f"{array.parallel} × {panel.isc_a:g} A short-circuited; the input takes at most "
         f"{number_text(most_isc_a(takes))} A. Before going past it, ask the maker for the true maximum.",
     )  # fmt: skip
     start = START_SHARE * takes.min_v
@@ -175,7 +175,7 @@ def _words_of_care(array: Array, joined: Joined) -> Iterator[Limit]:
     if panel.portable:
         yield care(
             "out", "Set out by hand",
-            "Folding panels count only once someone sets them out, in weather they bear, on a lead that reaches a spot with "
+            "Folding panels count only once someone sets them out, in weather they can stand, on a lead that reaches a spot with "
             "winter sun; they come in before wind.",
         )  # fmt: skip
     volts = cold_v(panel, array.series, record_low_c(joined.home.site))

@@ -50,7 +50,7 @@ def _bank_itself(bank: Bank, battery: Battery) -> Iterator[Limit]:
             id=f"bank_fuse:{bank.id}", family="bank_fuse", title=f"Fuse of {bank.name}", kind="at_least", unit="A",
             used=bank.fuse_a, limit=least, ok=bank.fuse_a >= least, counts=True, evidence="default",
             sentence=f"A {bank.fuse_a:g} A fuse for {bank.amps:g} A that last: at least {number_text(least)} A, and no more than "
-            "its lead bears.",
+            "its lead is rated for.",
         )  # fmt: skip
     else:
         yield yes_no(
@@ -74,7 +74,7 @@ def _bank_on_input(c: Case, bank: Bank, battery: Battery) -> Iterator[Limit]:
     yield Limit(
         id=f"bank_volts:{bank.id}", family="bank_volts", title=f"Volts of {bank.name}", unit="V", severity="refuse",
         used=high, limit=takes.max_v, ok=high <= takes.max_v, counts=True,
-        sentence=f"{bank.series} × {battery.name} reach {number_text(high)} V while they charge; the input bears "
+        sentence=f"{bank.series} × {battery.name} reach {number_text(high)} V while they charge; the input takes at most "
         f"{number_text(takes.max_v)} V, and more destroys it.",
     )  # fmt: skip
     start = START_SHARE * takes.min_v
@@ -120,7 +120,7 @@ def _direct(c: Case) -> Iterator[Limit]:
     names = ", ".join(dict.fromkeys(f.load.name for f in fed))
     yield yes_no(
         "dc_volts", "direct_volts", "Volts of the ports", ticked(joined, "dc_volts"),
-        f"{names}: made for {station.dc_port_v:g} V? Measure the port and read the label of what is plugged in; a car socket bears "
+        f"{names}: made for {station.dc_port_v:g} V? Measure the port and read the label of what is plugged in; a car socket carries "
         "less than its shape says.", "caution", "dc_volts",
     )  # fmt: skip
 

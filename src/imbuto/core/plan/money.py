@@ -117,11 +117,17 @@ def shifted(kwh: float, dear: float, cheap: float, round_trip: float, wear: floa
 
 
 def times(a: float, b: float) -> str:
-    """Two figures beside each other, as ``1.8 times, 80 % more``: people say the one and mean the other."""
+    """Two figures beside each other, as ``1.8 times``; near each other as ``3 % more``. ``share_more`` says the same the other way."""
     if b <= 0 or a <= 0:
         return ""
     ratio = a / b
     if abs(ratio - 1) < 0.005:
         return "the same"
-    more = f"{abs(ratio - 1) * 100:.0f} % {'more' if ratio > 1 else 'less'}"
-    return f"{ratio:.1f} times, {more}" if ratio >= 1.05 or ratio <= 0.95 else more
+    return f"{ratio:.1f} times" if ratio >= 1.05 or ratio <= 0.95 else share_more(a, b)
+
+
+def share_more(a: float, b: float) -> str:
+    """The same as ``80 % more`` or ``50 % less``: people say the one and mean the other. Empty where nothing can be said."""
+    if b <= 0 or a <= 0:
+        return ""
+    return f"{abs(a / b - 1) * 100:.0f} % {'more' if a > b else 'less'}"

@@ -66,7 +66,7 @@ def _of_source(x: Joined, at: str) -> Iterator[Procedure]:
             id=f"equal{at}",
             order=3,
             title=f"{name}: equal charge before joining",
-            why="What stands higher pours into what stands lower, as fast as the link bears.",
+            why="What stands higher pours into what stands lower, as fast as the link carries.",
             cautions=(OFF,),
             lines=(
                 TestLine(
@@ -161,7 +161,7 @@ def _settings(x: Joined) -> Iterator[TestLine]:
             unit="W",
             expected=x.charge_set_w,
             within=1,
-            fails="Its circuit may not bear more.",
+            fails="Its circuit may not carry more.",
         )
     if station.auto_off_below_w:
         yield TestLine(

@@ -154,7 +154,7 @@ def _limit(x: Joined, at: str) -> Iterator[Procedure]:
             id=f"limit{at}",
             title=title,
             why="How near the ceiling is.",
-            refused=f"Not offered: {weakest} bears {number_text(amps)} A a leg, less than the inverter, and a cord or a breaker "
+            refused=f"Not offered: {weakest} carries {number_text(amps)} A a leg, less than the inverter, and a cord or a breaker "
             "is no fuse to be tried out.",
         )
         return

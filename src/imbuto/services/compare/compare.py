@@ -9,7 +9,7 @@ from imbuto.core.advice.hands import steps
 from imbuto.core.advice.verdict import State, Verdict, judge
 from imbuto.core.everyday.left import as_left
 from imbuto.core.plan.joining import Joined
-from imbuto.core.plan.money import items, times, total
+from imbuto.core.plan.money import items, share_more, times, total
 from imbuto.services.desk.planner import Planner
 
 
@@ -40,13 +40,14 @@ class Cell:
     neck: str
     simulated_h: float
     beside: str
+    beside_more: str
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class PlanRow:
     """One plan. price: of everything to be bought; per_kwh: of what it stores, None without a store or with nothing
     to buy; heaviest_kg: of one
-    piece; hands: steps someone has to be there for; beside: its price against the first plan's."""
+    piece; hands: steps someone has to be there for; beside: its price against the first plan's; beside_more: the same as a share."""
 
     plan: str
     name: str
@@ -60,6 +61,7 @@ class PlanRow:
     hands: list[str]
     costs: list[CostLine]
     beside: str
+    beside_more: str
     cells: list[Cell]
 
 
@@ -114,6 +116,7 @@ def _row(row: list[Verdict], first: list[Verdict], currency: str) -> PlanRow:
         hands=list(dict.fromkeys(s.title for x in each for s in steps(x))),
         costs=[CostLine(name=c.name, count=c.count, price=c.to_pay, owned=c.owned > 0) for c in costs],
         beside="" if row is first else times(float(price), float(other)),
+        beside_more="" if row is first else share_more(float(price), float(other)),
         cells=[_cell(v, w, same=row is first) for v, w in zip(row, first, strict=True)],
     )  # fmt: skip
 
@@ -144,4 +147,5 @@ def _cell(v: Verdict, first: Verdict, *, same: bool) -> Cell:
         reaches=v.reaches, words=v.words, unfed=[x.name for x in v.unfed],
         neck=v.neck.title if v.neck else "", simulated_h=v.outage.simulated_h,
         beside="" if same or low is None or other is None else times(low, other),
+        beside_more="" if same or low is None or other is None else share_more(low, other),
     )  # fmt: skip

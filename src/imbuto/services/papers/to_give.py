@@ -281,7 +281,7 @@ def site(a: Asked) -> Sheet:
                     (
                         "A backing board or a firm, dry, level floor.",
                         "A hand's width of air before and behind its fans.",
-                        "An outlet for the charger on a circuit that bears it for hours.",
+                        "An outlet for the charger on a circuit that carries it for hours.",
                         "Nothing above it that can fall or leak.",
                     ),
                     ticks=True,

@@ -74,14 +74,14 @@ async function look(row: PlanRow, cell: Cell) {
                 <small v-if="c.chance !== null">goal <Fig :text="chance(c.chance)" /></small>
                 <small v-if="c.unfed.length">{{ c.unfed.join(', ') }} not fed</small>
                 <small v-if="!c.reaches && c.neck">{{ c.neck }}</small>
-                <small v-if="c.beside" class="beside">{{ c.beside }}</small>
+                <small v-if="c.beside" class="beside" :title="c.beside_more">{{ c.beside }}</small>
               </el-button>
             </td>
             <td class="money">
               <b v-if="Number(r.price) > 0"><Fig :text="money(r.price, r.currency)" /></b>
               <b v-else>nothing to buy</b>
               <small v-if="r.per_kwh !== null"><Fig :text="`${money(r.per_kwh, r.currency)} a kWh`" /></small>
-              <small v-if="r.beside" class="beside">{{ r.beside }}</small>
+              <small v-if="r.beside" class="beside" :title="r.beside_more">{{ r.beside }}</small>
               <details v-if="r.costs.length">
                 <summary>item by item</summary>
                 <small v-for="i in r.costs" :key="i.name"

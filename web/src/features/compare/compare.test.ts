@@ -3,7 +3,7 @@ import { hoursWords, type Cell } from './model'
 
 const cell = (more: Partial<Cell>): Cell => ({
   outage: 'o', state: 'runs', words: 'Keeps going', unfed: [], fits: true, hours: 20, low_h: 18, chance: 0.4, reaches: false, neck: '', simulated_h: 60,
-  beside: '', ...more,
+  beside: '', beside_more: '', ...more,
 }) // prettier-ignore
 
 it.each([

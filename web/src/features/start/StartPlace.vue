@@ -101,6 +101,7 @@ async function pour() {
       </fieldset>
       <fieldset>
         <legend>2 · What must not go off?</legend>
+        <p class="soft small">W: on average while in use</p>
         <p v-if="typical.isError.value" role="alert">The table of typical loads did not come; is the server running?</p>
         <div class="groups">
           <section v-for="[group, rows] in groups" :key="group">

@@ -216,7 +216,7 @@ describe('the grid is back', () => {
   it('says so once it does, and warns where its circuit does not bear it', () => {
     back({ confirmed: '1,480 W into it', fits: false })
     expect(text('article')).toContain('It charges: 1,480 W into it')
-    expect(text('[role=alert]')).toContain('does not bear')
+    expect(text('[role=alert]')).toContain('does not carry')
     expect(text('article')).not.toContain('Not seen')
   })
   it('is done when it is full', () => {

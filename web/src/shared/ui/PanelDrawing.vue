@@ -169,7 +169,10 @@ function startDrag(event: DragEvent, id: string) {
       <span class="sr">{{ c.watts ? 'on average' : 'breaker' }}</span>
     </button>
   </div>
-  <p class="key soft small">W: on average over a week · A: its breaker, where nothing is known to draw</p>
+  <p v-if="empty && !drawn.length" class="key small">
+    Nothing is in it yet: choose a slot, and enter what hangs on it; or walk the house breaker by breaker.
+  </p>
+  <p v-else class="key soft small">W: on average over a week · A: its breaker, where nothing is known to draw</p>
 </template>
 
 <style scoped>
@@ -263,6 +266,7 @@ function startDrag(event: DragEvent, id: string) {
   background: none;
   color: transparent;
 }
+.panel:not(:has(.circuit)) .free,
 .free:hover,
 .free:focus-visible {
   border: 1px dashed var(--line-strong);

@@ -50,11 +50,12 @@ export const unitOf = (kind: Kind) => way(kind).unit
 /** A kept figure in the measures in use, without float noise: what was typed comes back as it was typed. */
 export const inUse = (kind: Kind, kept: number) => Math.round(way(kind).to(kept) * 100) / 100
 
-/** “41 °F”: degrees whole in °F; the rest with one decimal below 100. */
+/** “41 °F”: degrees whole in °F; the rest with one decimal below 100, two below 1. */
 export function measured(kind: Kind, kept: number): string {
   const value = way(kind).to(kept)
   const whole = Math.abs(value) >= 100 || (kind === 'temperature' && measures.value.system === 'us')
-  const text = value.toLocaleString('en-US', { maximumFractionDigits: whole ? 0 : 1 })
+  const digits = whole ? 0 : Math.abs(value) < 1 ? 2 : 1
+  const text = value.toLocaleString('en-US', { maximumFractionDigits: digits })
   return `${text === '-0' ? '0' : text} ${unitOf(kind)}`.replace('-', '−')
 }
 

@@ -7,7 +7,7 @@ import { tick, type Change } from '../model'
 const props = defineProps<{ verdict: Verdict; plan: Plan }>()
 const emit = defineEmits<{ change: [Change] }>()
 const WORDS: Record<string, string> = {
-  ups: 'A small UPS stands there, or it bears the gap',
+  ups: 'A small UPS stands there, or it rides through the gap',
   bypass: 'The loads are plugged in only in an outage',
   auto_off: 'It is turned off',
   bond: 'An electrician has resolved it',

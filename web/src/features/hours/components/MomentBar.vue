@@ -38,8 +38,10 @@ const spoken = computed(() => `${now.value.clock}, ${percent(now.value.charge)}`
       <b><Fig :text="percent(now.charge)" /></b>{{ ' ' }}
       <Fig class="soft" :text="kwh(run.nominal_wh * now.charge)" />
       <span class="soft"
-        >, 8 in 10 runs between <Fig :text="percent(now.low)" /> and <Fig :text="percent(now.high)"
-      /></span>
+        >, 8 in 10 runs
+        <template v-if="percent(now.low) === percent(now.high)">at <Fig :text="percent(now.low)" /></template>
+        <template v-else>between <Fig :text="percent(now.low)" /> and <Fig :text="percent(now.high)" /></template
+      ></span>
       <template v-if="now.dark"> · <b class="dark">dark</b></template>
       <template v-else>
         · draws <b><Fig :text="watts(now.total)" /></b></template

@@ -241,7 +241,7 @@ const isFigure = (text: string) => /\d/.test(text)
     <p v-if="station.dc_port_v" class="soft small">
       Small loads made for {{ amount(station.dc_port_v) }} V can hang on a DC port with the AC output off, which spares
       <Fig :text="`${number(station.idle_w * 24)} Wh a day`" />. Measure the port before plugging a low-voltage device
-      in; a car socket bears less than its shape says. A feature that lowers the output’s voltage suits plain heaters
+      in; a car socket carries less than its shape says. A feature that lowers the output’s voltage suits plain heaters
       only: it harms motors.
     </p>
     <p class="soft small">

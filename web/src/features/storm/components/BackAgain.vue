@@ -22,7 +22,7 @@ defineProps<{ back: NonNullable<LiveView['back']> }>()
           >.
         </template>
       </p>
-      <p v-if="s.charge < 1 && !s.fits" role="alert">Its circuit does not bear that for hours.</p>
+      <p v-if="s.charge < 1 && !s.fits" role="alert">Its circuit does not carry that for hours.</p>
       <p v-if="s.confirmed && s.charge < 1">It charges: {{ s.confirmed }}.</p>
       <p v-else-if="s.charge < 1">
         <b>Not seen to charge yet.</b> Note its gauge, with the watts in: “{{ Math.round(100 * s.charge) }} % in

@@ -10,7 +10,7 @@ const MOUNTS = [
   ],
   [
     'On a shed or carport',
-    'none, if it bears them',
+    'none, if it carries them',
     'the roof’s',
     'a weekend or two',
     'what holds the roof, and who may climb',
