@@ -4,13 +4,21 @@ import json
 import os
 import signal
 import socket
+import ssl
 import subprocess
 import sys
 import time
 import urllib.request
+from datetime import UTC, datetime, timedelta
+from ipaddress import ip_address
 from pathlib import Path
 
 import pytest
+from cryptography import x509
+from cryptography.hazmat.primitives import hashes
+from cryptography.hazmat.primitives.asymmetric import ec
+from cryptography.hazmat.primitives.serialization import Encoding, NoEncryption, PrivateFormat
+from cryptography.x509.oid import NameOID
 
 from tests.support import ask
 
@@ -82,9 +90,9 @@ def call(url, body=None):
     return ask(request)
 
 
-def started(folder, port):
+def started(folder, port, *more):
     process = subprocess.Popen(
-        [sys.executable, "-m", "imbuto.cli", "demo", "--folder", str(folder), "--port", str(port)],
+        [sys.executable, "-m", "imbuto.cli", "demo", "--folder", str(folder), "--port", str(port), *more],
         stdout=subprocess.PIPE, stderr=subprocess.STDOUT, text=True,
     )  # fmt: skip
     for line in process.stdout:
@@ -159,3 +167,42 @@ def test_backup_restore_and_erase_as_a_person_types_them(tmp_path, monkeypatch):
     broken = imbuto("export", "four-loads", folder=kept)
     assert (broken.returncode, broken.stderr.count("\n")) == (2, 1)
     assert "it is damaged" in broken.stderr
+
+
+def certificate(folder):
+    """One made for this test, for an address of this machine."""
+    key = ec.generate_private_key(ec.SECP256R1())
+    name = x509.Name([x509.NameAttribute(NameOID.COMMON_NAME, "imbuto")])
+    now = datetime.now(UTC)
+    made = (
+        x509.CertificateBuilder().subject_name(name).issuer_name(name).public_key(key.public_key()).serial_number(1)
+        .not_valid_before(now - timedelta(days=1)).not_valid_after(now + timedelta(days=1))
+        .add_extension(x509.SubjectAlternativeName([x509.IPAddress(ip_address("127.0.0.2"))]), critical=False)
+        .sign(key, hashes.SHA256())
+    )  # fmt: skip
+    (folder / "c.pem").write_bytes(made.public_bytes(Encoding.PEM))
+    (folder / "k.pem").write_bytes(key.private_bytes(Encoding.PEM, PrivateFormat.PKCS8, NoEncryption()))
+    return folder / "c.pem", folder / "k.pem"
+
+
+def test_the_network_is_answered_by_https_with_a_certificate_of_ones_own(tmp_path):
+    cert, key = certificate(tmp_path)
+    port = free_port()
+    args = ["--lan", "--address", "127.0.0.2", "--cert", str(cert), "--key", str(key)]
+    process = started(tmp_path / "kept", port, *args)
+    try:
+        trusted = ssl.create_default_context(cafile=cert)
+        with urllib.request.urlopen(f"https://127.0.0.2:{port}/api/about", context=trusted, timeout=20) as answer:
+            assert json.load(answer)["name"] == "imbuto"
+        assert call(f"http://localhost:{port}/api/about")["name"] == "imbuto", "this machine as before"
+    finally:
+        process.terminate()
+        told = process.communicate()[0]
+    assert f"https://127.0.0.2:{port}/pair?token=" in told
+    alone = imbuto("serve", "--lan", "--cert", str(cert), folder=tmp_path / "other")
+    assert (alone.returncode, alone.stderr) == (
+        2,
+        "imbuto: --cert: a certificate goes with its --key, and with --lan.\n",
+    )
+    wrong = imbuto("serve", *args[:-1], str(cert), folder=tmp_path / "other")
+    assert "do not go together" in wrong.stderr

@@ -6,9 +6,9 @@ import re
 from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import UTC, datetime, timedelta
-from typing import Any, cast
+from typing import Any
 
-from sqlalchemy import CursorResult, delete, func, select, update
+from sqlalchemy import delete, func, select, update
 from sqlalchemy.orm import Session
 
 from imbuto.core.basics.errors import NotFound
@@ -158,23 +158,20 @@ class Repository:
         if rev % TIDY_EVERY == 0:
             self.tidy(home_id, datetime.now(UTC))
 
-    def tidy(self, home_id: str, now: datetime) -> int:
-        """Forget the oldest edits past a year or 5,000; how many. What waits for redo, and all after it, is kept: redo goes forward from
+    def tidy(self, home_id: str, now: datetime) -> None:
+        """Forget the oldest edits past a year or 5,000. What waits for redo, and all after it, is kept: redo goes forward from
         the first of them, and would otherwise leave one out."""
         of, counts = EditRow.home_id == home_id, EditRow.counts.is_(True)
         waits = self.session.scalar(select(func.min(EditRow.seq)).where(of, counts, EditRow.undone.is_(True)))
         recent = self.session.scalar(select(func.min(EditRow.seq)).where(of, EditRow.at >= now - KEPT_FOR)) or 0
-        gone = 0
         # Rows of undo and redo themselves only tell what changed; they are counted apart, or many of them would push edits out.
         for kind, pinned in ((counts, waits), (EditRow.counts.is_(False), None)):
             newest = select(EditRow.seq).where(of, kind).order_by(EditRow.seq.desc()).offset(KEPT_EDITS - 1).limit(1)
             first = max(self.session.scalar(newest) or 0, recent)
             first = first if pinned is None else min(first, pinned)
-            found = self.session.execute(
+            self.session.execute(
                 delete(EditRow).where(of, kind, EditRow.seq < first).execution_options(synchronize_session=False)
             )
-            gone += cast("CursorResult[Any]", found).rowcount
-        return gone
 
     def next_undo(self, home_id: str) -> EditRow | None:
         """The edit that undo would take back."""

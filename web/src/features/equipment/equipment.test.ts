@@ -36,7 +36,7 @@ describe('in the measures of the home', () => {
   afterEach(() => (measures.value = { system: 'metric', clock: 12 }))
   it.each([
     ['weight_kg', 58, '128 lb'],
-    ['half_l_h', 0.6, '0.2 gal/h'],
+    ['half_l_h', 0.6, '0.16 gal/h'],
     ['start_lowest_c', -20, '−4 °F'],
     ['fuel', 'petrol', 'gasoline'],
   ])('%s of %j is written %s', (name, value, text) => expect(valueText(name, value)).toBe(text))

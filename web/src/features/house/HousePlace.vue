@@ -139,7 +139,7 @@ useShortcuts([
         <el-button class="btn" @click="addLoad">New load <kbd>n</kbd></el-button>
       </div>
     </header>
-    <div class="columns">
+    <div class="columns wraps-late">
       <section v-if="slots" class="left scroll">
         <PanelPicker :panels="panels" :now="panel" @pick="pickPanel" />
         <PanelDrawing
@@ -185,7 +185,7 @@ useShortcuts([
   flex-direction: column;
 }
 .left :deep(.panel) {
-  flex: 1;
+  flex: 1 0 auto;
 }
 .loose {
   margin-top: 8px;
@@ -202,6 +202,12 @@ useShortcuts([
 @media (max-width: 1100px) {
   .left {
     flex-basis: 390px;
+  }
+}
+@media (min-width: 761px) and (max-width: 1000px) {
+  .left,
+  .right {
+    flex: 1 0 100%;
   }
 }
 @media (max-width: 760px) {

@@ -67,11 +67,13 @@ function household(typed: string, field: 'persons', what: string) {
 <style scoped>
 .water {
   display: flex;
+  flex-wrap: wrap;
   gap: 10px;
   align-items: center;
 }
+.water :deep(.measure),
 .water .el-input {
-  width: 74px;
+  width: 110px;
 }
 .rows {
   display: grid;
