@@ -10,6 +10,13 @@ from tests import fuzzing
 from tests.formats.test_greenbutton import feed, interval, reading
 
 
+@pytest.mark.parametrize("name", ["x" * 400, "x-none", "idna", "hex"])
+def test_an_encoding_that_is_none_is_refused_by_name(tmp_path, name):
+    file = written(tmp_path / "f", [f'<?xml version="1.0" encoding="{name}"?>'.encode(), feed()])
+    with pytest.raises(UnreadableFile, match=f"written in “{name[:40]}”"):
+        greenbutton.read(file, "f", "UTC", lambda _: None)
+
+
 @pytest.mark.parametrize("reader", fuzzing.READERS)
 def test_whatever_is_done_to_a_file_it_is_read_or_refused_with_a_sentence(reader):
     for n, data in enumerate(fuzzing.inputs(reader, 1, 150)):

@@ -79,7 +79,7 @@ def read(path: Path, name: str, zone: str, progress: Progress) -> MeterLog:
         line, column = error.getLineNumber(), error.getColumnNumber()
         rule = f"the XML breaks off or is damaged at line {line}, column {column}; fetch it again"
         raise UnreadableFile(name, None, rule) from None
-    except (UnicodeError, ValueError) as error:
+    except (UnicodeError, ValueError, LookupError) as error:
         raise UnreadableFile(name, None, f"its text cannot be read in the encoding that it names: {error}") from None
     if not reader.feed.rows:
         raise UnreadableFile(name, None, "it is XML, but holds no interval readings")

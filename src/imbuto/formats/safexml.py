@@ -10,7 +10,7 @@ from imbuto.core.basics.errors import UnreadableFile
 
 # What the parser reads by itself, and the two that meters' makers write. Any other name is a mistake, or an attempt.
 ENCODINGS = frozenset({"utf-8", "utf8", "us-ascii", "iso-8859-1", "iso-8859-15", "windows-1252", "utf-16"})
-DECLARED = re.compile(rb"<\?xml[^>]{0,200}?encoding\s*=\s*[\"']([^\"'>]{0,60})[\"']")
+DECLARED = re.compile(rb"<\?xml[^>]{0,200}?encoding\s*=\s*[\"']([^\"'>]*)")
 LONGEST = 1_000_000  # bytes of one tag or one text: the parser looks through an unfinished one anew with every piece it is given
 PIECE = 65_536
 
@@ -20,6 +20,7 @@ def encoded(head: bytes, name: str) -> None:
     found = DECLARED.search(head[:400])
     said = found[1].decode("latin-1").lower() if found else "utf-8"
     if said not in ENCODINGS:
+        said = said[:40]
         raise UnreadableFile(name, None, f"it says that it is written in “{said}”, which is not read; save it in UTF-8")
 
 

@@ -61,7 +61,7 @@ def _parsed(data: bytes, name: str) -> tuple[Any, Any]:
             frame, meta = iotools.read_epw(io.StringIO(text), coerce_year=2025)
         else:
             frame, meta = iotools.read_tmy3(io.StringIO(text), coerce_year=2025, map_variables=True)
-    except (ValueError, KeyError, IndexError, TypeError, StopIteration):
+    except (ValueError, KeyError, IndexError, TypeError, StopIteration, OverflowError):
         raise UnreadableFile(name, None, "it is neither an EPW nor a TMY3 weather file") from None
     return frame, meta
 
