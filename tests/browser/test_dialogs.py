@@ -30,30 +30,40 @@ BEHIND: dict[str, Opens] = {
     "Phones": lambda p: p.get_by_role("button", name=re.compile("^Saltgrass House")),
     "a new outage": lambda p: p.get_by_role("button", name=re.compile("^Outage: November")),
 }
+STICKS_OUT = """[...document.querySelectorAll('.el-dialog, .el-popper')].filter((d) => d.checkVisibility()).flatMap((d) =>
+  [...d.querySelectorAll('input, button, label, .btn')].filter((e) => e.checkVisibility() &&
+    e.getBoundingClientRect().right > d.getBoundingClientRect().right + 1).map((e) => e.outerHTML.slice(0, 90)))"""
 INSIDE = (
     "document.activeElement.closest('[role=dialog], .el-popper') !== null || document.activeElement === document.body"
 )
 
 
-@pytest.mark.parametrize("name", DIALOGS)
-def test_a_dialog_has_no_fault_keeps_the_focus_and_gives_it_back(page: Page, house: str, name: str):
-    place, opens = DIALOGS[name]
+@pytest.mark.parametrize("place", sorted({place for place, _ in DIALOGS.values()}))
+def test_a_dialog_has_no_fault_keeps_the_focus_and_gives_it_back(page: Page, house: str, place: str):
+    page.emulate_media(reduced_motion="reduce")  # nothing fades: what is seen half faded has no contrast
     go(page, f"{house}/{place}{TEN}")
+    for name, (where, opens) in DIALOGS.items():
+        if where == place:
+            page.evaluate("document.documentElement.dataset.theme = 'paper'")
+            looked_through(page, name, opens)
+
+
+def looked_through(page: Page, name: str, opens: Opens) -> None:
     if name in BEHIND:
         BEHIND[name](page).first.press("Enter")
     opens(page).press("Enter")
-    dialog = page.get_by_role("dialog").first
-    expect(dialog).to_be_visible()
+    expect(page.get_by_role("dialog").filter(visible=True).first).to_be_visible()
     page.wait_for_load_state("networkidle")
     found = {}
     for theme in ("paper", "lamp"):
         page.evaluate("(theme) => (document.documentElement.dataset.theme = theme)", theme)
-        page.wait_for_timeout(350)  # it fades in
         found[theme] = violations(page, "color-contrast" if theme == "lamp" else None)
-    assert found == {"paper": [], "lamp": []}
+    assert found == {"paper": [], "lamp": []}, name
+    assert page.evaluate(STICKS_OUT) == [], name
     for n in range(24):
         page.keyboard.press("Shift+Tab" if n % 8 == 7 else "Tab")
-        assert page.evaluate(INSIDE), (n, page.evaluate("document.activeElement.outerHTML.slice(0, 200)"))
-    page.keyboard.press("Escape")
-    page.keyboard.press("Escape")
+        assert page.evaluate(INSIDE), (name, n, page.evaluate("document.activeElement.outerHTML.slice(0, 200)"))
+    for _ in range(3):  # a list that is open closes first
+        page.keyboard.press("Escape")
+        page.wait_for_timeout(150)
     expect(page.get_by_role("dialog")).to_have_count(0)

@@ -31,7 +31,7 @@ OWN = ("house", "chosen", "source", "hours", "work", "binder", "meters", "goals"
 
 @pytest.mark.parametrize("part", range(3))
 def test_no_fault_in_any_place_width_or_theme(page: Page, house: str, part: int):
-    """Each place opened once, and looked at on a desk, a tablet and a phone, by day and by lamp; then made narrow and wide."""
+    """Each place opened once, and looked at on a desk, a tablet and a phone, and by lamp; then made narrow and wide."""
     found: dict[tuple[str, int, str], list[str]] = {}
     for place, title in list(PLACES.items())[part::3]:
         page.set_viewport_size({"width": 1280, "height": 800})
@@ -41,11 +41,11 @@ def test_no_fault_in_any_place_width_or_theme(page: Page, house: str, part: int)
         page.wait_for_load_state("networkidle")
         if page.evaluate("document.documentElement.scrollHeight") > 800 and place != "walk":
             found[place, 1280, "scrolls as a whole"] = []
-        for width, height in ((1280, 800), (820, 1180), (390, 844)):
+        for width, height in ((820, 1180), (390, 844), (1280, 800)):
             page.set_viewport_size({"width": width, "height": height})
-            for theme in ("paper", "lamp"):
+            page.evaluate("document.documentElement.dataset.theme = 'paper'")
+            for theme in ("paper", "lamp") if width == 1280 else ("paper",):  # by lamp the same stands in other colours
                 page.evaluate("(theme) => (document.documentElement.dataset.theme = theme)", theme)
-                # By lamp other colours stand on the same page.
                 if faults := violations(page, "color-contrast" if theme == "lamp" else None):
                     found[place, width, theme] = faults
         for width in WIDTHS:

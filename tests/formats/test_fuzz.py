@@ -19,7 +19,7 @@ def test_an_encoding_that_is_none_is_refused_by_name(tmp_path, name):
 
 @pytest.mark.parametrize("reader", fuzzing.READERS)
 def test_whatever_is_done_to_a_file_it_is_read_or_refused_with_a_sentence(reader):
-    for n, data in enumerate(fuzzing.inputs(reader, 1, 150)):
+    for n, data in enumerate(fuzzing.inputs(reader, 1, 100)):
         raised = fuzzing.undeclared(reader, data)
         assert raised is None, (n, data[:200], raised)
 

@@ -46,12 +46,12 @@ const hours = (own: number) => (HALVES.includes(own) ? HALVES : [...HALVES, own]
 li {
   display: flex;
   gap: 6px;
+  flex-wrap: wrap;
   align-items: center;
   margin-bottom: 5px;
 }
-@media (max-width: 760px) {
-  li {
-    flex-wrap: wrap;
-  }
+.choice {
+  flex: 0 1 7.5em;
+  min-width: 6.5em;
 }
 </style>
