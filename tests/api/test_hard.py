@@ -1,6 +1,7 @@
 """What comes from outside is bounded, parsed strictly, and refused in one shape."""
 
 import asyncio
+import re
 from datetime import UTC, datetime, timedelta
 
 import pytest
@@ -180,3 +181,12 @@ def test_the_history_is_bounded_and_redo_never_leaves_one_out(planner, monkeypat
     rename(80)
     assert history() == 1
     assert planner.state(HOME).undo == "Edit 80"
+
+
+def test_what_is_given_out_as_a_file_is_not_described_as_json(app):
+    described = app.openapi()["paths"]
+    files = {
+        p: m["get"] for p, m in described.items() if "get" in m and re.search(r"\.(csv|ics|pdf|zip|svg)$|\{form\}$", p)
+    }
+    assert len(files) > 6
+    assert [p for p, m in files.items() if "application/json" in m["responses"]["200"].get("content", {})] == []

@@ -80,7 +80,7 @@ def outage_now(home_id: str, outage: str, planner: P) -> LiveView:
     return live_view(planner, home_id, outage)
 
 
-@router.get("/homes/{home_id}/live/alarms.ics")
+@router.get("/homes/{home_id}/live/alarms.ics", response_class=Response)
 def alarms_of_it(home_id: str, outage: str, planner: P) -> Response:
     """What is next, as alarms for the clock of a phone (iCalendar)."""
     headers = {"content-disposition": 'attachment; filename="imbuto-alarms.ics"'}
@@ -135,7 +135,7 @@ def the_logbook(home_id: str, outage: str, planner: P, by: By = "month") -> Book
     return logbook(planner, home_id, outage, by)
 
 
-@router.get("/homes/{home_id}/book.csv")
+@router.get("/homes/{home_id}/book.csv", response_class=Response)
 def the_logbook_as_csv(home_id: str, planner: P) -> Response:
     """The line of time as a table."""
     headers = {"content-disposition": 'attachment; filename="imbuto-logbook.csv"'}
