@@ -11,7 +11,6 @@ import random
 import re
 import resource
 import signal
-import socket
 import sqlite3
 import statistics
 import subprocess
@@ -25,7 +24,7 @@ import warnings
 from collections import Counter
 from collections.abc import Iterator
 from concurrent.futures import ProcessPoolExecutor
-from contextlib import closing, contextmanager
+from contextlib import closing
 from datetime import datetime
 from pathlib import Path
 from typing import Any
@@ -34,6 +33,7 @@ ROOT = Path(__file__).parents[1]
 sys.path.insert(0, str(ROOT))
 
 from tests import fuzzing  # noqa: E402
+from tests.support import serving  # noqa: E402
 
 HOME = "saltgrass-house"
 SLICES = 20
@@ -201,32 +201,6 @@ def _made_by_an_older_build(path: Path) -> None:
 # Requests
 
 
-@contextmanager
-def server(folder: Path) -> Iterator[tuple[str, subprocess.Popen[bytes]]]:
-    """A demo of its own; its address, and its process."""
-    with socket.socket() as s:
-        s.bind(("127.0.0.1", 0))
-        port = s.getsockname()[1]
-    log = (folder.parent / "server.log").open("wb")
-    process = subprocess.Popen(
-        [sys.executable, "-m", "imbuto.cli", "demo", "--folder", str(folder), "--port", str(port)],
-        stdout=log,
-        stderr=log,
-    )
-    url = f"http://127.0.0.1:{port}"
-    try:
-        for _ in range(240):
-            try:
-                urllib.request.urlopen(f"{url}/api/homes/{HOME}", timeout=20).read()
-                break
-            except OSError:
-                time.sleep(0.5)
-        yield url, process
-    finally:
-        process.terminate()
-        process.wait(20)
-
-
 CONFIG = """
 [parameters]
 "path.home_id" = "saltgrass-house"
@@ -242,7 +216,7 @@ def api(count: int = 10_000) -> int:
     were answered by a server error, or by a body of another shape than declared."""
     with tempfile.TemporaryDirectory() as scratch:
         (Path(scratch) / "st.toml").write_text(CONFIG)
-        with server(Path(scratch) / "kept") as (url, process):
+        with (Path(scratch) / "server.log").open("wb") as log, serving(Path(scratch) / "kept", log) as (url, process):
             described = urllib.request.urlopen(f"{url}/api/openapi.json").read().decode()
             operations = len(re.findall(r'"operationId"', described))
             tool = [
@@ -294,7 +268,7 @@ def soak(minutes: float = 60) -> int:
             return answer.read()
 
     failed, waits, memory, n = 0, [], [], 0
-    with tempfile.TemporaryDirectory() as scratch, server(Path(scratch) / "kept") as (url, process):
+    with tempfile.TemporaryDirectory() as scratch, serving(Path(scratch) / "kept") as (url, process):
         home, pair = f"{url}/api/homes/{HOME}", {"plan": "ten-place", "outage": "november-windstorm"}
         query = "plan=ten-place&outage=november-windstorm"
         rng, until = random.Random(1), time.monotonic() + 60 * minutes

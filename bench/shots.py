@@ -2,15 +2,16 @@
 
 from __future__ import annotations
 
-import subprocess
 import sys
 import tempfile
-import time
-import urllib.request
 from datetime import datetime, timedelta
 from pathlib import Path
 
 from playwright.sync_api import Page, sync_playwright
+
+sys.path.insert(0, str(Path(__file__).parents[1]))
+
+from tests.support import serving
 
 FOLDER = Path(__file__).parents[1] / "docs" / "screenshots"
 ARGS = ["--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking"]
@@ -136,42 +137,30 @@ def remembered(page: Page) -> None:
 
 def main() -> None:
     FOLDER.mkdir(parents=True, exist_ok=True)
-    with tempfile.TemporaryDirectory() as folder, sync_playwright() as p:
-        command = [sys.executable, "-m", "imbuto.cli", "demo", "--folder", folder, "--port", str(PORT)]
-        server = subprocess.Popen(command, stdout=subprocess.DEVNULL)
-        try:
-            for _ in range(200):
-                try:
-                    urllib.request.urlopen(f"http://localhost:{PORT}/api/about", timeout=1).close()
-                    break
-                except OSError:
-                    time.sleep(0.1)
-            browser = p.chromium.launch(executable_path="/usr/bin/chromium", args=ARGS)
-            take(browser.new_page(viewport={"width": 1280, "height": 800}))
-            phone = browser.new_page(viewport={"width": 390, "height": 844})
-            phone.add_init_script(
-                "localStorage.setItem('imbuto.theme', location.pathname.endsWith('/live') ? 'lamp' : 'paper')"
-            )
-            five_hours_in(phone)
-            open_place(phone, "live")
-            phone.get_by_label("Gauge line").fill("61 % 410 W in 0 W")
-            phone.keyboard.press("Enter")
-            phone.wait_for_selector("text=1 line noted")
-            snap(phone, "live")
-            phone.get_by_role("button", name="It is back").click()
-            phone.wait_for_selector("text=Fill again")
-            desk = browser.new_page(viewport={"width": 1280, "height": 800})
-            remembered(desk)
-            open_place(desk, "tests")
-            desk.get_by_role("button", name="A run-down at two levels").click()
-            snap(desk, "tests")
-            open_place(desk, "book")
-            desk.get_by_role("button", name="Promise and outcome").click()
-            snap(desk, "book")
-            browser.close()
-        finally:
-            server.terminate()
-            server.wait()
+    with tempfile.TemporaryDirectory() as folder, serving(Path(folder), port=PORT), sync_playwright() as p:
+        browser = p.chromium.launch(executable_path="/usr/bin/chromium", args=ARGS)
+        take(browser.new_page(viewport={"width": 1280, "height": 800}))
+        phone = browser.new_page(viewport={"width": 390, "height": 844})
+        phone.add_init_script(
+            "localStorage.setItem('imbuto.theme', location.pathname.endsWith('/live') ? 'lamp' : 'paper')"
+        )
+        five_hours_in(phone)
+        open_place(phone, "live")
+        phone.get_by_label("Gauge line").fill("61 % 410 W in 0 W")
+        phone.keyboard.press("Enter")
+        phone.wait_for_selector("text=1 line noted")
+        snap(phone, "live")
+        phone.get_by_role("button", name="It is back").click()
+        phone.wait_for_selector("text=Fill again")
+        desk = browser.new_page(viewport={"width": 1280, "height": 800})
+        remembered(desk)
+        open_place(desk, "tests")
+        desk.get_by_role("button", name="A run-down at two levels").click()
+        snap(desk, "tests")
+        open_place(desk, "book")
+        desk.get_by_role("button", name="Promise and outcome").click()
+        snap(desk, "book")
+        browser.close()
 
 
 if __name__ == "__main__":

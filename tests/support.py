@@ -4,12 +4,18 @@ from __future__ import annotations
 
 import json
 import random
+import socket
+import subprocess
+import sys
 import time
 import urllib.error
 import urllib.request
+from collections.abc import Iterator
+from contextlib import contextmanager
 from dataclasses import replace
 from datetime import datetime
-from typing import Any
+from pathlib import Path
+from typing import IO, Any
 
 from imbuto.core.basics.clock import Window
 from imbuto.core.equipment.catalogue import Catalogue, Station, shipped
@@ -170,3 +176,28 @@ def ask(request: str | urllib.request.Request) -> Any:
                 raise
             time.sleep(1)
     raise AssertionError("not ready after a minute and a half")
+
+
+@contextmanager
+def serving(folder: Path, log: IO[bytes] | None = None, port: int = 0) -> Iterator[tuple[str, subprocess.Popen[bytes]]]:
+    """A demo of its own: its address, and its process, which may be stopped. log: for what it says; port: 0 for a free one."""
+    from imbuto.api.app import built_interface  # slow to load, and wanted by few tests
+
+    assert built_interface(), "the interface is not built: make build"
+    with socket.socket() as s:
+        s.bind(("127.0.0.1", port))
+        port = s.getsockname()[1]
+    command = [sys.executable, "-m", "imbuto.cli", "demo", "--folder", str(folder), "--port", str(port)]
+    process = subprocess.Popen(command, stdout=log or subprocess.DEVNULL, stderr=log)
+    address = f"http://localhost:{port}"
+    for _ in range(200):
+        try:
+            urllib.request.urlopen(f"{address}/api/about", timeout=1).close()
+            break
+        except OSError:
+            time.sleep(0.1)
+    try:
+        yield address, process
+    finally:
+        process.terminate()
+        process.wait()

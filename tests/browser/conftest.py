@@ -4,22 +4,15 @@ from __future__ import annotations
 
 import os
 import re
-import socket
-import subprocess
-import sys
-import time
 import urllib.request
 from collections.abc import Iterator
-from contextlib import contextmanager
-from pathlib import Path
 from typing import Any
 
 import pytest
 from playwright.sync_api import BrowserContext, Locator, Page, expect
 
-from imbuto.api.app import built_interface
 from imbuto.services.desk.demo import demo_file
-from tests.support import ask
+from tests.support import ask, serving
 
 # Patience is no defect of the product: how fast it answers is measured by the bench.
 expect.set_options(timeout=20_000)
@@ -38,27 +31,6 @@ def browser_type_launch_args(browser_type_launch_args):
 def browser_context_args(browser_context_args):
     # Another zone than the demo's: the home's own clock must show all the same.
     return browser_context_args | {"viewport": {"width": 1280, "height": 800}, "timezone_id": "Asia/Tokyo"}
-
-
-@contextmanager
-def serving(folder: Path) -> Iterator[tuple[str, subprocess.Popen[bytes]]]:
-    """A demo of its own: its address, and its process, which may be stopped."""
-    assert built_interface(), "the interface is not built: make build"
-    with socket.socket() as s:
-        s.bind(("127.0.0.1", 0))
-        port = s.getsockname()[1]
-    command = [sys.executable, "-m", "imbuto.cli", "demo", "--folder", str(folder), "--port", str(port)]
-    process = subprocess.Popen(command, stdout=subprocess.DEVNULL)
-    address = f"http://localhost:{port}"
-    for _ in range(200):
-        try:
-            urllib.request.urlopen(f"{address}/api/about", timeout=1).close()
-            break
-        except OSError:
-            time.sleep(0.1)
-    yield address, process
-    process.terminate()
-    process.wait()
 
 
 @pytest.fixture(scope="session")

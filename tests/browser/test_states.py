@@ -7,7 +7,8 @@ from pathlib import Path
 
 from playwright.sync_api import Page, expect
 
-from tests.browser.conftest import go, serving
+from tests.browser.conftest import go
+from tests.support import serving
 
 TEN = "?plan=ten-place&outage=november-windstorm"
 EMPTY = re.compile(

@@ -21,9 +21,9 @@ from imbuto.api import chosen, compare, devices, equipment, everyday, homes, hou
 from imbuto.api.guard import LOOPBACK, Guard, host_name
 from imbuto.api.idle import Idle, Noting
 from imbuto.api.ready import Ready, Waiting
-from imbuto.api.schemas import ErrorBody
-from imbuto.core.basics import moments
+from imbuto.api.schemas import ErrorBody, refused
 from imbuto.core.basics.errors import ImbutoError, NotFound, UnreadableFile, refusal, shown
+from imbuto.core.basics.moments import rule_of
 from imbuto.core.measuring.said import NotUnderstood
 from imbuto.core.run.compiled import compile_all
 from imbuto.core.run.light import warm_up
@@ -101,10 +101,6 @@ def create_app(planner: Planner, lan: str | None = None) -> FastAPI:
     return app
 
 
-def _answer(status: int, body: ErrorBody) -> JSONResponse:
-    return JSONResponse(body.model_dump(), status)
-
-
 async def _known(_request: Request, error: Exception) -> JSONResponse:
     assert isinstance(error, ImbutoError)
     status = {NotFound: 404, Stale: 409, UnreadableFile: 400, NotAllowed: 403, DataFolder: 507}.get(type(error), 422)
@@ -115,7 +111,7 @@ async def _known(_request: Request, error: Exception) -> JSONResponse:
         body.changes = [{"label": c.label, "rev": c.rev, "paths": c.paths} for c in error.changes]
     if isinstance(error, NotUnderstood):
         body.suggestion = error.suggestion or None
-    return _answer(status, body)
+    return refused(status, body)
 
 
 async def _unreadable(_request: Request, error: Exception) -> JSONResponse:
@@ -124,14 +120,14 @@ async def _unreadable(_request: Request, error: Exception) -> JSONResponse:
     field = " ".join(str(p) for p in first["loc"][1:]) or "body"
     given = None if first["type"] == "missing" else shown(first.get("input")).strip("“”")
     message = str(first["msg"])
-    rule = next((r for name, r in moments.RULES.items() if name in message), message[:1].lower() + message[1:])
+    rule = rule_of(message) or message[:1].lower() + message[1:]
     sentence = refusal(field, given, rule)
-    return _answer(422, ErrorBody(kind="invalid", field=field, value=given, rule=rule, sentence=sentence))
+    return refused(422, ErrorBody(kind="invalid", field=field, value=given, rule=rule, sentence=sentence))
 
 
 async def _http(_request: Request, error: Exception) -> JSONResponse:
     assert isinstance(error, HTTPException)
-    return _answer(
+    return refused(
         error.status_code,
         ErrorBody(kind="http", field="address", value=None, rule=str(error.detail), sentence=f"{error.detail}."),
     )
@@ -144,7 +140,7 @@ async def _disk(request: Request, error: Exception) -> JSONResponse:
     if said is None:
         return await _unexpected(request, error)
     rule = f"{said} and try again; nothing was changed"
-    return _answer(
+    return refused(
         507, ErrorBody(kind="data_folder", field="disk", value=None, rule=rule, sentence=f"The disk: {rule}.")
     )
 
@@ -152,4 +148,4 @@ async def _disk(request: Request, error: Exception) -> JSONResponse:
 async def _unexpected(_request: Request, error: Exception) -> JSONResponse:
     log.exception("unexpected", exc_info=error)
     sentence = "Something went wrong inside Imbuto; nothing was changed. The server's log has the details."
-    return _answer(500, ErrorBody(kind="internal", field="", value=None, rule="", sentence=sentence))
+    return refused(500, ErrorBody(kind="internal", field="", value=None, rule="", sentence=sentence))

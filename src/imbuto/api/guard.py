@@ -9,10 +9,10 @@ from collections.abc import Callable
 from http.cookies import CookieError, SimpleCookie
 
 from starlette.datastructures import Headers, MutableHeaders
-from starlette.responses import JSONResponse, PlainTextResponse, Response
+from starlette.responses import PlainTextResponse, Response
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
-from imbuto.api.schemas import ErrorBody
+from imbuto.api.schemas import ErrorBody, refused
 from imbuto.services.desk.rights import SAYS, NotAllowed, Rights, may_ask
 
 POLICY = "; ".join(
@@ -56,20 +56,13 @@ def session_of(headers: Headers) -> str:
     return found.value if found else ""
 
 
-HOST = re.compile(r"(?P<name>[a-z0-9](?:[a-z0-9.-]{0,251}[a-z0-9])?|\[[0-9a-f:.]{2,45}\])(?::(?P<port>[0-9]{1,5}))?")
+HOST = re.compile(r"(?P<name>[a-z0-9](?:[a-z0-9.-]{0,251}[a-z0-9])?|\[[0-9a-f:.]{2,45}\])(?::[0-9]{1,5})?")
 
 
 def host_name(value: str) -> str:
     """The host of a Host header, without its port; empty where it is not plainly one."""
     found = HOST.fullmatch(value.lower())
     return found["name"] if found else ""
-
-
-def refusal(status: int, kind: str, field: str, value: str | None, rule: str, sentence: str) -> Response:
-    """An answer in the one shape of every error."""
-    return JSONResponse(
-        ErrorBody(kind=kind, field=field, value=value, rule=rule, sentence=sentence).model_dump(), status
-    )
 
 
 class Guard:
@@ -98,8 +91,8 @@ class Guard:
             await send(message)
 
         # Nothing here speaks anything but HTTP: what asks for another protocol is let go.
-        refused = self._refused(scope) if scope["type"] == "http" else PlainTextResponse("", 404)
-        await (refused or self.app)(scope, receive, send_safely)
+        let_go = self._refused(scope) if scope["type"] == "http" else PlainTextResponse("", 404)
+        await (let_go or self.app)(scope, receive, send_safely)
 
     def _refused(self, scope: Scope) -> Response | None:
         """The answer to what is not passed on. Notes what may be done in the scope."""
@@ -119,13 +112,18 @@ class Guard:
             sentence = f"This device is not paired; {rule}."
             if "text/html" in headers.get("accept", ""):
                 return PlainTextResponse(sentence, 401)
-            return refusal(401, "unpaired", "device", None, rule, sentence)
+            return refused(401, ErrorBody(kind="unpaired", field="device", value=None, rule=rule, sentence=sentence))
         if not may_ask(rights, scope["method"], scope["path"]):
             found = NotAllowed("device", rights, SAYS[rights])
-            return refusal(403, found.kind, "device", rights, found.rule, found.sentence)
+            return refused(
+                403, ErrorBody(kind=found.kind, field="device", value=rights, rule=found.rule, sentence=found.sentence)
+            )
         return None
 
 
 def _foreign(field: str, value: str) -> Response:
     sentence = f"{field}: “{value[:60]}” is not this server; open it by its own address."
-    return refusal(403, "foreign", field, value[:60], "this server's own address", sentence)
+    return refused(
+        403,
+        ErrorBody(kind="foreign", field=field, value=value[:60], rule="this server's own address", sentence=sentence),
+    )

@@ -8,10 +8,9 @@ import re
 from collections.abc import Callable
 from time import monotonic
 
-from starlette.responses import JSONResponse
 from starlette.types import ASGIApp, Receive, Scope, Send
 
-from imbuto.api.schemas import ErrorBody
+from imbuto.api.schemas import ErrorBody, refused
 
 COMPUTES = re.compile(r"^GET /api/homes/|^(POST|PUT|PATCH|DELETE) /api/(homes|imports)")
 SENTENCE = "Getting ready: Imbuto prepares its arithmetic, once, for less than a minute. Nothing is lost."
@@ -52,4 +51,4 @@ class Waiting:
             await self.app(scope, receive, send)
             return
         body = ErrorBody(kind="getting_ready", field="", value=None, rule="", sentence=SENTENCE)
-        await JSONResponse(body.model_dump(), 503, {"Retry-After": "1"})(scope, receive, send)
+        await refused(503, body, {"Retry-After": "1"})(scope, receive, send)

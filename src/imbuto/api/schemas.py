@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import Annotated, Any, Literal
 
 from pydantic import BaseModel, ConfigDict, Field
+from starlette.responses import JSONResponse
 
 from imbuto.core.basics.moments import LocalTime
 from imbuto.core.home.loads import Season
@@ -173,3 +174,8 @@ class ErrorBody(BaseModel):
     rev: int | None = None
     changes: list[dict[str, Any]] | None = None
     suggestion: str | None = None
+
+
+def refused(status: int, body: ErrorBody, headers: dict[str, str] | None = None) -> JSONResponse:
+    """The answer to what is refused, whoever refuses it."""
+    return JSONResponse(body.model_dump(), status, headers)

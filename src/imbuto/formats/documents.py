@@ -9,8 +9,8 @@ from typing import Any, Generic, TypeVar
 from pydantic import TypeAdapter, ValidationError
 from pydantic_core import ErrorDetails
 
-from imbuto.core.basics import moments
 from imbuto.core.basics.errors import InvalidValue
+from imbuto.core.basics.moments import rule_of
 from imbuto.core.equipment.catalogue import Catalogue
 from imbuto.core.home.alert import Alert
 from imbuto.core.home.book import Entry
@@ -143,7 +143,7 @@ def _rule(detail: ErrorDetails, unit: str) -> str:
     ctx = detail.get("ctx", {})
     tail = f" {unit}" if unit else ""
     if detail["type"] == "predicate_failed":
-        return next((rule for name, rule in moments.RULES.items() if name in detail["msg"]), "it cannot be meant")
+        return rule_of(detail["msg"]) or "it cannot be meant"
     template = RULES.get(detail["type"])
     if template is None:
         return detail["msg"][:1].lower() + detail["msg"][1:]

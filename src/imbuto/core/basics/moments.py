@@ -31,3 +31,8 @@ Day = Annotated[date, Predicate(is_day)]
 RULES = {"is_local": f"give the local time without a zone, in a year from {FIRST} to {LAST - 1}",
          "is_moment": f"give a moment in a year from {FIRST} to {LAST - 1}",
          "is_day": f"give a day in a year from {FIRST} to {LAST - 1}"}  # fmt: skip
+
+
+def rule_of(message: str) -> str:
+    """What is wanted, where a validator's message names one of these; empty where it names none."""
+    return next((rule for name, rule in RULES.items() if name in message), "")
