@@ -69,6 +69,21 @@ def test_undo_and_redo_survive_a_restart_and_name_what_they_do(tmp_path):
     planner.database.close()
 
 
+def test_undo_takes_back_only_the_edit_its_sender_saw(planner):
+    edit(planner, set_run(140), "mine", "Refrigerator 131 → 140 W")
+    seen = planner.state(HOME).undo_edit
+    edit(planner, set_run(150), "theirs", "Refrigerator 140 → 150 W")
+    with pytest.raises(Stale):
+        planner.undo(HOME, "u", PAIR, takes=seen)
+    assert run_w(planner) == 150
+    planner.undo(HOME, "u1", PAIR, takes=planner.state(HOME).undo_edit)
+    assert run_w(planner) == 140
+    assert planner.state(HOME).redo_edit == "theirs"
+    with pytest.raises(Stale):
+        planner.redo(HOME, "r", PAIR, takes="mine")
+    assert run_w(planner) == 140
+
+
 def test_an_edit_sent_twice_is_done_once(planner):
     first = edit(planner, set_run(140), "same", rev=1)
     again = edit(planner, set_run(140), "same", rev=1)

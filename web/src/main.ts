@@ -7,14 +7,12 @@ import { createApp } from 'vue'
 import App from './app/App.vue'
 import { giveOnEscape } from './app/library'
 import { fetchAhead, router } from './app/router'
-import { pinia } from './shared/pinia'
 import { applyTheme } from './shared/theme'
 import { kept } from './shared/ui/kept'
 
 applyTheme()
 document.addEventListener('keydown', giveOnEscape, true)
 createApp(App)
-  .use(pinia)
   .use(router)
   .directive('kept', kept)
   .use(VueQueryPlugin, {

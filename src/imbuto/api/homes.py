@@ -108,14 +108,14 @@ def edit(home_id: str, body: EditBody, planner: P, request: Request) -> Response
 
 @router.post("/homes/{home_id}/undo", **TELLS)
 def undo(home_id: str, body: TurnBody, planner: P) -> Response:
-    """Take back the newest edit."""
-    return told(planner.undo(home_id, body.edit_id, pair_of(body.judge)), body.since)
+    """Undo the newest edit; 409 where another one than the sender meant is the newest."""
+    return told(planner.undo(home_id, body.edit_id, pair_of(body.judge), body.takes), body.since)
 
 
 @router.post("/homes/{home_id}/redo", **TELLS)
 def redo(home_id: str, body: TurnBody, planner: P) -> Response:
-    """Bring back what was undone last."""
-    return told(planner.redo(home_id, body.edit_id, pair_of(body.judge)), body.since)
+    """Redo what was undone last; 409 likewise."""
+    return told(planner.redo(home_id, body.edit_id, pair_of(body.judge), body.takes), body.since)
 
 
 @router.get("/homes/{home_id}/verdict")

@@ -64,9 +64,10 @@ class BackupBody(BaseModel):
 
 
 class TurnBody(BaseModel):
-    """An undo or a redo."""
+    """An undo or a redo. takes: the id of the edit it is meant for, null for whichever is next."""
 
     edit_id: Ident
+    takes: Ident | None = None
     judge: Judged | None = None
     since: Revision | None = None
 

@@ -2,7 +2,7 @@
 import { computed, onMounted, onUnmounted, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { gettingReady } from '@/shared/api/client'
-import { choose, open, redo, stepOutage, stepPlan, undo, useSession } from '@/shared/session'
+import { choose, open, redo, stepOutage, stepPlan, undo, useSession } from '@/shared/session/session'
 import { handleKey, useShortcuts } from '@/shared/shortcuts'
 import ConflictDialog from './ConflictDialog.vue'
 import FunnelRail from './FunnelRail.vue'
@@ -26,6 +26,7 @@ watch(
     try {
       await open(home, one(route.query.plan), one(route.query.outage))
     } catch (error) {
+      if (route.params.home !== home) return // Another home was opened meanwhile.
       missing.value = error instanceof Error ? error.message : String(error)
     }
   },
@@ -96,7 +97,7 @@ onUnmounted(() => window.removeEventListener('keydown', handleKey))
       </div>
       <template v-else-if="state">
         <p class="print-only">{{ home?.name }} · {{ plan?.name }} · {{ outage?.name }}</p>
-        <RouterView />
+        <RouterView :key="state.id" />
       </template>
       <p v-else class="place soft">Opening the home…</p>
     </main>

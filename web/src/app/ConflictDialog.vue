@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed } from 'vue'
-import { settle, useSession } from '@/shared/session'
+import { settle, useSession } from '@/shared/session/session'
 
 const { conflict } = useSession()
 const open = computed({ get: () => !!conflict.value, set: () => undefined })

@@ -3,7 +3,7 @@ import { useQuery } from '@tanstack/vue-query'
 import { defineAsyncComponent, ref } from 'vue'
 import { useRouter } from 'vue-router'
 import { answer, api } from '@/shared/api/client'
-import { useSession } from '@/shared/session'
+import { useSession } from '@/shared/session/session'
 
 const PhonesDialog = defineAsyncComponent(() => import('./PhonesDialog.vue'))
 const { state, home } = useSession()

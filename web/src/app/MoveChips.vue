@@ -3,7 +3,7 @@ import { useWindowSize } from '@vueuse/core'
 import { computed } from 'vue'
 import { useRoute } from 'vue-router'
 import type { Move, Op, Verdict } from '@/shared/api/types'
-import { edit, undo, useSession } from '@/shared/session'
+import { edit, undo, useSession } from '@/shared/session/session'
 import { amount, hoursText, money } from '@/shared/units/format'
 import Fig from '@/shared/ui/Fig.vue'
 

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { useSession } from '@/shared/session'
+import { useSession } from '@/shared/session/session'
 import { notOpened } from './router'
 
 const { offline, problem, waiting } = useSession()

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { defineAsyncComponent, ref } from 'vue'
-import { choose, useSession } from '@/shared/session'
+import { choose, useSession } from '@/shared/session/session'
 import PlanMenu from './PlanMenu.vue'
 
 const OutageDialog = defineAsyncComponent(() => import('./OutageDialog.vue'))

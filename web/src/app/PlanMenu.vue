@@ -3,7 +3,7 @@ import { ElMessageBox } from 'element-plus/es/components/message-box/index'
 import 'element-plus/es/components/message-box/style/css'
 import type { Plan } from '@/shared/api/types'
 import { freshId } from '@/shared/ids'
-import { choose, edit, useSession } from '@/shared/session'
+import { choose, edit, useSession } from '@/shared/session/session'
 
 /** Plans: pick, copy, rename, remove. A copy knows what it is based on. */
 const emit = defineEmits<{ done: [] }>()

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed } from 'vue'
-import { redo, undo, useSession } from '@/shared/session'
+import { redo, undo, useSession } from '@/shared/session/session'
 import { setTheme, theme } from '@/shared/theme'
 
 /** What can be taken back, and by which light it is read. */

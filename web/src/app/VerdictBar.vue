@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { onUnmounted, ref, watch } from 'vue'
 import type { Verdict } from '@/shared/api/types'
-import { useSession } from '@/shared/session'
+import { useSession } from '@/shared/session/session'
 import { hoursText } from '@/shared/units/format'
 import Fig from '@/shared/ui/Fig.vue'
 import BandPicture from './BandPicture.vue'

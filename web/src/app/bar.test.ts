@@ -1,5 +1,5 @@
 import { beforeEach, describe, expect, it, vi } from 'vitest'
-import { useSession } from '@/shared/session'
+import { useSession } from '@/shared/session/session'
 import type { Move, Verdict } from '@/shared/api/types'
 import { click, element, mount, text, texts } from '@/testing/mount'
 import { homeState, verdict } from '@/testing/samples'
@@ -8,7 +8,7 @@ import MoveChips from './MoveChips.vue'
 import VerdictWords from './VerdictWords.vue'
 
 const session = vi.hoisted(() => ({ edit: vi.fn(), undo: vi.fn() }))
-vi.mock('@/shared/session', async (original) => ({ ...(await original<object>()), ...session }))
+vi.mock('@/shared/session/session', async (original) => ({ ...(await original<object>()), ...session }))
 
 const move = (more: Partial<Move>): Move => ({
   id: 'm',

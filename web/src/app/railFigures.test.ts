@@ -1,6 +1,6 @@
 import { beforeEach, describe, expect, it, vi } from 'vitest'
 import type { Verdict } from '@/shared/api/types'
-import { useSession } from '@/shared/session'
+import { useSession } from '@/shared/session/session'
 import { verdict } from '@/testing/samples'
 import { useRailFigures } from './railFigures'
 

@@ -1,5 +1,5 @@
 import { computed, type ComputedRef } from 'vue'
-import { useSession } from '@/shared/session'
+import { useSession } from '@/shared/session/session'
 import { amount, clock, hoursText, kwh, number } from '@/shared/units/format'
 import type { Verdict } from '@/shared/api/types'
 import type { Place } from './router'

@@ -1,6 +1,6 @@
 import { useLocalStorage } from '@vueuse/core'
 import { computed } from 'vue'
-import { useSession } from './session'
+import { useSession } from './session/session'
 
 /** Which paper sheets are made for, how large their print, and whose hand; and where a sheet is to be had. */
 export function usePaper() {

@@ -130,6 +130,8 @@ export function homeState(rev: number, more: Partial<HomeState> = {}): HomeState
     plans: [plan()],
     outages: [outage],
     undo: null,
+    undo_edit: null,
+    redo_edit: null,
     redo: null,
     trial: false,
     ...more,

@@ -35,16 +35,18 @@ class Stale(ImbutoError):
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Change:
-    """An edit made since: its label, and the places it touched as ``document/path``."""
+    """An edit made since: its label, its id, and the places it touched as ``document/path``."""
 
     label: str
+    edit_id: str
     rev: int
     paths: list[str]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class HomeState:
-    """A home with its documents as they are now. undo, redo: the labels of what each would do; revs: the revision at which
+    """A home with its documents as they are now. undo, redo: the labels of what each would do, and undo_edit, redo_edit: the ids of
+    those edits; revs: the revision at which
     each document last changed, by its id; trial: the newest edit only tries something."""
 
     id: str
@@ -54,6 +56,8 @@ class HomeState:
     outages: list[Json]
     undo: str | None
     redo: str | None
+    undo_edit: str | None
+    redo_edit: str | None
     revs: dict[str, int]
     trial: bool
 
@@ -80,6 +84,8 @@ class HomeNews:
     outage_ids: list[str]
     undo: str | None
     redo: str | None
+    undo_edit: str | None
+    redo_edit: str | None
     trial: bool
 
 
@@ -90,7 +96,7 @@ def news(state: HomeState, since: int | None) -> HomeNews:
         id=state.id, rev=state.rev, since=known, home=state.home if state.revs[HOME_DOC] > known else None,
         plans=[p for p in state.plans if state.revs[p["id"]] > known],
         outages=[o for o in state.outages if state.revs[o["id"]] > known], plan_ids=[p["id"] for p in state.plans],
-        outage_ids=[o["id"] for o in state.outages], undo=state.undo, redo=state.redo,
+        outage_ids=[o["id"] for o in state.outages], undo=state.undo, redo=state.redo, undo_edit=state.undo_edit, redo_edit=state.redo_edit,
         trial=state.trial,
     )  # fmt: skip
 
@@ -137,14 +143,17 @@ def state_of(repository: Repository, home_id: str) -> HomeState:
     return HomeState(
         id=home_id, rev=rev, home=next(d.body for d in stored if d.kind == "home"),
         plans=[d.body for d in stored if d.kind == "plan"], outages=[d.body for d in stored if d.kind == "outage"],
-        undo=undo.label if undo else None, redo=redo.label if redo else None, revs={d.id: d.rev for d in stored},
+        undo=undo.label if undo else None, redo=redo.label if redo else None,
+        undo_edit=undo.edit_id if undo else None, redo_edit=redo.edit_id if redo else None, revs={d.id: d.rev for d in stored},
         trial=undo is not None and undo.trial,
     )  # fmt: skip
 
 
 def stale(repository: Repository, home_id: str, base_rev: int, rev: int) -> Stale:
     changes = [
-        Change(label=e.label, rev=e.rev, paths=sorted({f"{op['doc']}{op['path']}" for op in e.forward}))
+        Change(
+            label=e.label, edit_id=e.edit_id, rev=e.rev, paths=sorted({f"{op['doc']}{op['path']}" for op in e.forward})
+        )
         for e in repository.since(home_id, base_rev)
     ]
     return Stale("revision", base_rev, f"the home is at revision {rev} by now; look at what changed", rev, changes)

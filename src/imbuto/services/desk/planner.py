@@ -26,7 +26,7 @@ from imbuto.core.plan.outage import Outage
 from imbuto.core.plan.plan import Plan
 from imbuto.formats import planfile, strict_json
 from imbuto.formats.documents import HOME, OUTAGE, PLAN, Json
-from imbuto.services.desk.edits import HomeState, apply_ops, from_row, known_edit, stale, state_of, to_row
+from imbuto.services.desk.edits import HomeState, Stale, apply_ops, from_row, known_edit, stale, state_of, to_row
 from imbuto.services.desk.views import VerdictView, verdict_view
 from imbuto.services.hours.runs import RunView, StationView, options, run_view
 from imbuto.store.database import Database
@@ -175,20 +175,28 @@ class Planner:
             state = state_of(repository, home_id)
         return self.answer(state, pair)
 
-    def undo(self, home_id: str, edit_id: str, pair: Pair | None) -> EditResult:
-        """Take back the newest edit. Raises InvalidValue when there is none."""
-        return self._turn(home_id, edit_id, pair, "undo")
+    def undo(self, home_id: str, edit_id: str, pair: Pair | None, takes: str | None = None) -> EditResult:
+        """Undo the newest edit.
 
-    def redo(self, home_id: str, edit_id: str, pair: Pair | None) -> EditResult:
-        """Bring back the edit undone last. Raises InvalidValue when there is none."""
-        return self._turn(home_id, edit_id, pair, "redo")
+        takes: the id of the edit that its sender sees as the newest, None for whichever is. Raises Stale where another one is,
+        InvalidValue where there is none.
+        """
+        return self._turn(home_id, edit_id, pair, "undo", takes)
 
-    def _turn(self, home_id: str, edit_id: str, pair: Pair | None, way: Literal["undo", "redo"]) -> EditResult:
+    def redo(self, home_id: str, edit_id: str, pair: Pair | None, takes: str | None = None) -> EditResult:
+        """Redo the edit undone last. takes and errors as for ``undo``."""
+        return self._turn(home_id, edit_id, pair, "redo", takes)
+
+    def _turn(
+        self, home_id: str, edit_id: str, pair: Pair | None, way: Literal["undo", "redo"], takes: str | None
+    ) -> EditResult:
         with self.database.writing() as session:
             repository = Repository(session)
-            repository.rev(home_id)
+            rev = repository.rev(home_id)
             if not known_edit(repository, home_id, edit_id):
                 row = repository.next_undo(home_id) if way == "undo" else repository.next_redo(home_id)
+                if takes is not None and (row is None or row.edit_id != takes):
+                    raise Stale(way, takes, f"another edit is the next to {way} by now; look at what changed", rev)
                 if row is None:
                     raise InvalidValue(way, None, f"there is nothing to {way}")
                 ops = row.inverse if way == "undo" else row.forward

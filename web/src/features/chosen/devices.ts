@@ -1,7 +1,7 @@
 import blanks from '@/shared/api/blanks.json'
 import type { Device, Feed, Home, Op, Plan, TransferEquipment } from '@/shared/api/types'
 import { freshId } from '@/shared/ids'
-import { escape } from '@/shared/patch'
+import { escape } from '@/shared/session/patch'
 import { deviceOf, feedsAt, freePlace, newFeed, type Board, type Change, type Spans, type Target } from './model'
 
 /** From the one that comes first to the one that can wait. */

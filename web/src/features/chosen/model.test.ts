@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest'
 import type { Plan, TransferEquipment } from '@/shared/api/types'
-import { applied } from '@/shared/patch'
+import { applied } from '@/shared/session/patch'
 import { circuit, feed, home, load, plan, tenPlace } from '@/testing/samples'
 import { addDevice, changeEquipment, feedDeviceBy, openBy, removeDevice } from './devices'
 import { choice, feedOf, freePlace, moveTo, setStance, span, spansOf, stanceOf, useSetting, type Change } from './model'

@@ -1,6 +1,6 @@
 import blanks from '@/shared/api/blanks.json'
 import type { BoardView, Cord, Feed, Home, Op, Plan, Stance, TransferEquipment, Verdict } from '@/shared/api/types'
-import { escape } from '@/shared/patch'
+import { escape } from '@/shared/session/patch'
 
 /** What can be fed: a circuit with a switch, a load with cords. */
 export interface Target {

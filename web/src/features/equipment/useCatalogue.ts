@@ -1,7 +1,7 @@
 import { keepPreviousData, useQuery } from '@tanstack/vue-query'
 import { computed } from 'vue'
 import { answer, api } from '@/shared/api/client'
-import { useSession } from '@/shared/session'
+import { useSession } from '@/shared/session/session'
 
 /** Everything there is to plan with, what of it is the home's own, and what the fields of an entry mean. */
 export function useCatalogue() {

@@ -1,6 +1,6 @@
 import { beforeEach, describe, expect, it, vi } from 'vitest'
 import type { Engine, FuelView, Generator } from '@/shared/api/types'
-import { useSession } from '@/shared/session'
+import { useSession } from '@/shared/session/session'
 import { click, element, mount, saying, text, texts, type } from '@/testing/mount'
 import { plan } from '@/testing/samples'
 import EngineForm from './components/EngineForm.vue'

@@ -7,7 +7,7 @@ import MoveTable from './components/MoveTable.vue'
 import { clockAfter, momentOf } from './moment'
 
 const session = vi.hoisted(() => ({ edit: vi.fn() }))
-vi.mock('@/shared/session', async (original) => ({ ...(await original<object>()), ...session }))
+vi.mock('@/shared/session/session', async (original) => ({ ...(await original<object>()), ...session }))
 beforeEach(() => session.edit.mockClear())
 
 const run = {

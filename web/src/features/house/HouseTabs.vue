@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { useRoute } from 'vue-router'
-import { useSession } from '@/shared/session'
+import { useSession } from '@/shared/session/session'
 
 /** The pages of House. */
 const route = useRoute()

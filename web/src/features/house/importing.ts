@@ -2,7 +2,7 @@ import { onUnmounted, ref, shallowRef, type Ref, type ShallowRef } from 'vue'
 import { answer, api } from '@/shared/api/client'
 import type { Home, KeptChannel, LogView } from '@/shared/api/types'
 import { followJob, stopJob } from '@/shared/job'
-import { act, useSession } from '@/shared/session'
+import { act, useSession } from '@/shared/session/session'
 
 /** Where a channel belongs; with neither load nor circuit nor home it is not kept. */
 export interface Mapping {

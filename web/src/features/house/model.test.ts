@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest'
 import type { Load } from '@/shared/api/types'
-import { foreseen } from '@/shared/patch'
+import { foreseen } from '@/shared/session/patch'
 import { circuit, feed, home, homeState, load, plan, verdict } from '@/testing/samples'
 import {
   cellEdit,

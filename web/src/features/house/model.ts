@@ -1,6 +1,6 @@
 import blanks from '@/shared/api/blanks.json'
 import type { Circuit, Evidence, Home, HomeState, Load, Op, SubPanel, Verdict } from '@/shared/api/types'
-import { escape } from '@/shared/patch'
+import { escape } from '@/shared/session/patch'
 import { amount, hourOfDay, number, parseNumber, percent } from '@/shared/units/format'
 
 export type Figures = Record<string, Verdict['loads'][number]>

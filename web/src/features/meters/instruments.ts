@@ -2,7 +2,7 @@ import { useIntervalFn } from '@vueuse/core'
 import { computed, onMounted, ref, shallowRef, type ComputedRef, type Ref, type ShallowRef } from 'vue'
 import { answer, api } from '@/shared/api/client'
 import type { InstrumentsView } from '@/shared/api/types'
-import { useSession } from '@/shared/session'
+import { useSession } from '@/shared/session/session'
 
 export interface Change {
   speed?: number

@@ -3,7 +3,7 @@ import { keepPreviousData, useQuery } from '@tanstack/vue-query'
 import { computed } from 'vue'
 import { answer, api } from '@/shared/api/client'
 import { usePaper } from '@/shared/paper'
-import { useSession } from '@/shared/session'
+import { useSession } from '@/shared/session/session'
 import { clock } from '@/shared/units/format'
 import PapersTabs from './PapersTabs.vue'
 

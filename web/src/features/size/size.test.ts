@@ -1,7 +1,7 @@
 import { beforeEach, describe, expect, it, vi } from 'vitest'
 import { nextTick } from 'vue'
 import type { BuyView, FrontierView, SchoolAnswer, SizeView } from '@/shared/api/types'
-import { useSession } from '@/shared/session'
+import { useSession } from '@/shared/session/session'
 import { click, mount, saying, text, texts } from '@/testing/mount'
 import { homeState, plan } from '@/testing/samples'
 import FrontierPanel from './components/FrontierPanel.vue'
@@ -10,7 +10,7 @@ import SchoolTable from './components/SchoolTable.vue'
 
 const wire = vi.hoisted(() => ({ POST: vi.fn(), GET: vi.fn(), DELETE: vi.fn(), edit: vi.fn() }))
 vi.mock('@/shared/api/client', () => ({ api: wire, answer: (x: unknown) => Promise.resolve(x) }))
-vi.mock('@/shared/session', async (original) => ({ ...(await original<object>()), edit: wire.edit }))
+vi.mock('@/shared/session/session', async (original) => ({ ...(await original<object>()), edit: wire.edit }))
 vi.mock('./components/FrontierChart.vue', () => ({ __esModule: true, default: { render: () => null } }))
 
 const way = (name: string, more: Partial<BuyView> = {}): BuyView => ({

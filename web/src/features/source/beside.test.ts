@@ -5,7 +5,7 @@ import { feed, home, load, plan } from '@/testing/samples'
 import BesideLoads from './components/BesideLoads.vue'
 
 const session = vi.hoisted(() => ({ edit: vi.fn() }))
-vi.mock('@/shared/session', async (original) => ({ ...(await original<object>()), ...session }))
+vi.mock('@/shared/session/session', async (original) => ({ ...(await original<object>()), ...session }))
 beforeEach(() => session.edit.mockClear())
 
 describe('a station beside the first', () => {

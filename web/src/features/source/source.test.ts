@@ -1,6 +1,6 @@
 import { beforeEach, describe, expect, it, vi } from 'vitest'
 import type { ModuleKind, Source, Station, StationView } from '@/shared/api/types'
-import { useSession } from '@/shared/session'
+import { useSession } from '@/shared/session/session'
 import { mount, texts, type } from '@/testing/mount'
 import { home, homeState, plan } from '@/testing/samples'
 import JoiningSettings from './components/JoiningSettings.vue'
@@ -9,7 +9,7 @@ import StationTable from './components/StationTable.vue'
 import { stationColumns } from './stationColumns'
 
 const session = vi.hoisted(() => ({ edit: vi.fn() }))
-vi.mock('@/shared/session', async (original) => ({ ...(await original<object>()), ...session }))
+vi.mock('@/shared/session/session', async (original) => ({ ...(await original<object>()), ...session }))
 vi.mock('@/shared/ui/CordPicker.vue', () => ({ default: { render: () => null } }))
 
 const station = (id: string, more: Partial<Station> = {}) =>

@@ -3,8 +3,8 @@ import { computed, ref, shallowRef, watch } from 'vue'
 import { answer, api } from '@/shared/api/client'
 import type { DrillPart, DrillView } from '@/shared/api/types'
 import { freshId } from '@/shared/ids'
-import { escape } from '@/shared/patch'
-import { edit, useSession } from '@/shared/session'
+import { escape } from '@/shared/session/patch'
+import { edit, useSession } from '@/shared/session/session'
 import StormHead from './StormHead.vue'
 
 /** Both directions practised on the plan's own panel, switch and cords. Live and dead are told by pattern. */

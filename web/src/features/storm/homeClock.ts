@@ -1,6 +1,6 @@
 import { useIntervalFn } from '@vueuse/core'
 import { computed, ref, watch, type Ref } from 'vue'
-import { useSession } from '@/shared/session'
+import { useSession } from '@/shared/session/session'
 
 /** A moment as ISO without a zone, as it reads on the clock. */
 export const isoLocal = (at: Date) =>

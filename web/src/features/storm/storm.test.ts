@@ -1,7 +1,7 @@
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
 import { ref } from 'vue'
 import type { BookView, ProcedureView } from '@/shared/api/types'
-import { useSession } from '@/shared/session'
+import { useSession } from '@/shared/session/session'
 import { click, element, mount, saying, submit, text, texts, type } from '@/testing/mount'
 import BackAgain from './components/BackAgain.vue'
 import PromiseBars from './components/PromiseBars.vue'
@@ -10,8 +10,8 @@ import TestLines from './components/TestLines.vue'
 import { useHomeClock } from './homeClock'
 
 const edits: { label: string; ops: { path: string; value?: unknown }[] }[] = []
-vi.mock('@/shared/session', async (actual) => ({
-  ...(await actual<typeof import('@/shared/session')>()),
+vi.mock('@/shared/session/session', async (actual) => ({
+  ...(await actual<typeof import('@/shared/session/session')>()),
   edit: (label: string, ops: (typeof edits)[number]['ops']) => edits.push({ label, ops }),
 }))
 beforeEach(() => edits.splice(0))

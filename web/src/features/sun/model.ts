@@ -1,5 +1,5 @@
 import type { Op, Plan, SolarArray } from '@/shared/api/types'
-import { escape } from '@/shared/patch'
+import { escape } from '@/shared/session/patch'
 
 const POINTS = ['north', 'north-east', 'east', 'south-east', 'south', 'south-west', 'west', 'north-west']
 export { MONTHS, monthsText, parseMonths } from '@/shared/units/months'

@@ -1,7 +1,7 @@
 import { nextTick } from 'vue'
 import { beforeEach, describe, expect, it, vi } from 'vitest'
 import type { SunView } from '@/shared/api/types'
-import { useSession } from '@/shared/session'
+import { useSession } from '@/shared/session/session'
 import { click, element, mount, text, texts } from '@/testing/mount'
 import FoodList from '../hours/components/FoodList.vue'
 import MountTable from './components/MountTable.vue'

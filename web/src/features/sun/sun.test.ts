@@ -1,6 +1,6 @@
 import { beforeEach, describe, expect, it, vi } from 'vitest'
 import type { Panel, Plan, SolarArray, SunView } from '@/shared/api/types'
-import { useSession } from '@/shared/session'
+import { useSession } from '@/shared/session/session'
 import { click, element, mount, text, texts, type } from '@/testing/mount'
 import ArrayForm from './components/ArrayForm.vue'
 import ArrayFound from './components/ArrayFound.vue'

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, ref, watch } from 'vue'
 import { useRoute } from 'vue-router'
-import { edit, useSession } from '@/shared/session'
+import { edit, useSession } from '@/shared/session/session'
 import WalkEnd from './components/WalkEnd.vue'
 import WalkIntro from './components/WalkIntro.vue'
 import WalkStep from './components/WalkStep.vue'

@@ -1,7 +1,7 @@
 import { beforeEach, describe, expect, it } from 'vitest'
 import { roundOrder } from '@/features/meters/round'
 import type { Home, HomeState } from '@/shared/api/types'
-import { foreseen } from '@/shared/patch'
+import { foreseen } from '@/shared/session/patch'
 import { circuit, home, homeState, load } from '@/testing/samples'
 import { beginOps, endOps, entryOps, newBreaker, recallOff, rememberOff, walkOrder } from './walk'
 

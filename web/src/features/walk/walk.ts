@@ -2,7 +2,7 @@ import { roundOrder } from '@/features/meters/round'
 import { newCircuit, newLoad } from '@/features/house/model'
 import type { Circuit, Home, Op, Walk } from '@/shared/api/types'
 import { freshId } from '@/shared/ids'
-import { escape } from '@/shared/patch'
+import { escape } from '@/shared/session/patch'
 
 /** What stands in this browser only: the breaker that is off just now, and since when. */
 export interface OffNow {

@@ -145,7 +145,7 @@ export interface paths {
         put?: never;
         /**
          * Undo
-         * @description Take back the newest edit.
+         * @description Undo the newest edit; 409 where another one than the sender meant is the newest.
          */
         post: operations["undo_api_homes__home_id__undo_post"];
         delete?: never;
@@ -165,7 +165,7 @@ export interface paths {
         put?: never;
         /**
          * Redo
-         * @description Bring back what was undone last.
+         * @description Redo what was undone last; 409 likewise.
          */
         post: operations["redo_api_homes__home_id__redo_post"];
         delete?: never;
@@ -4178,12 +4178,17 @@ export interface components {
             undo: string | null;
             /** Redo */
             redo: string | null;
+            /** Undo Edit */
+            undo_edit: string | null;
+            /** Redo Edit */
+            redo_edit: string | null;
             /** Trial */
             trial: boolean;
         };
         /**
          * HomeState
-         * @description A home with its documents as they are now. undo, redo: the labels of what each would do; revs: the revision at which
+         * @description A home with its documents as they are now. undo, redo: the labels of what each would do, and undo_edit, redo_edit: the ids of
+         *     those edits; revs: the revision at which
          *     each document last changed, by its id; trial: the newest edit only tries something.
          */
         HomeState: {
@@ -4207,6 +4212,10 @@ export interface components {
             undo: string | null;
             /** Redo */
             redo: string | null;
+            /** Undo Edit */
+            undo_edit: string | null;
+            /** Redo Edit */
+            redo_edit: string | null;
             /** Revs */
             revs: {
                 [key: string]: number;
@@ -8166,11 +8175,13 @@ export interface components {
         };
         /**
          * TurnBody
-         * @description An undo or a redo.
+         * @description An undo or a redo. takes: the id of the edit it is meant for, null for whichever is next.
          */
         TurnBody: {
             /** Edit Id */
             edit_id: string;
+            /** Takes */
+            takes?: string | null;
             judge?: components["schemas"]["Judged"] | null;
             /** Since */
             since?: number | null;

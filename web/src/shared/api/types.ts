@@ -119,8 +119,11 @@ export interface HomeState {
   home: Home
   plans: Plan[]
   outages: Outage[]
+  /** The labels of what undo and redo would do, and the ids of those edits. */
   undo: string | null
   redo: string | null
+  undo_edit: string | null
+  redo_edit: string | null
   /** The newest edit only tries something. */
   trial: boolean
 }

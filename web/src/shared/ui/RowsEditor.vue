@@ -1,8 +1,8 @@
 <script setup lang="ts">
 import { ref } from 'vue'
 import { freshId } from '@/shared/ids'
-import { escape } from '@/shared/patch'
-import { edit } from '@/shared/session'
+import { escape } from '@/shared/session/patch'
+import { edit } from '@/shared/session/session'
 import { parseNumber } from '@/shared/units/format'
 import KeptInput from './KeptInput.vue'
 import type { Column, Row } from './rows'

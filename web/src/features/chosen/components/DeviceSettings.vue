@@ -1,8 +1,8 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import type { BoardView, Home, Op, Plan, TransferEquipment } from '@/shared/api/types'
-import { escape } from '@/shared/patch'
-import { edit } from '@/shared/session'
+import { escape } from '@/shared/session/patch'
+import { edit } from '@/shared/session/session'
 import { feedDeviceBy, removeDevice } from '../devices'
 
 /** Where a device stands, what feeds it and what it hangs behind; its bypass; taking it away. */

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
 import type { BoardView, Home, Plan } from '@/shared/api/types'
-import { edit } from '@/shared/session'
+import { edit } from '@/shared/session/session'
 import { openBy } from '../devices'
 
 /** Behind gear that makes a whole panel live: what is left off, and whose hand opens its breaker. */

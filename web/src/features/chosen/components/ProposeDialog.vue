@@ -2,7 +2,7 @@
 import { computed, ref, shallowRef } from 'vue'
 import { answer, api } from '@/shared/api/client'
 import type { Op, PinStance, ProposalView } from '@/shared/api/types'
-import { edit, useSession } from '@/shared/session'
+import { edit, useSession } from '@/shared/session/session'
 import { hoursText, number, parseNumber } from '@/shared/units/format'
 import Fig from '@/shared/ui/Fig.vue'
 import Choice from '@/shared/ui/Choice.vue'

@@ -1,8 +1,8 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
 import type { Feed, Home, Op, Plan, Stance, Window } from '@/shared/api/types'
-import { escape } from '@/shared/patch'
-import { edit } from '@/shared/session'
+import { escape } from '@/shared/session/patch'
+import { edit } from '@/shared/session/session'
 import { percent } from '@/shared/units/format'
 import WindowsEditor from '@/shared/ui/WindowsEditor.vue'
 import { feedOf, targetName, type Target } from '../model'

@@ -1,6 +1,6 @@
 import { beforeEach, describe, expect, it, vi } from 'vitest'
 import type { Limit, ProposalView, TransferEquipment } from '@/shared/api/types'
-import { useSession } from '@/shared/session'
+import { useSession } from '@/shared/session/session'
 import { click, element, mount, saying, text, texts, type, choices, choose, reads } from '@/testing/mount'
 import { circuit, feed, home, homeState, load, plan, verdict } from '@/testing/samples'
 import { setCord, tick } from '../model'

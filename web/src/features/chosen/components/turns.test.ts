@@ -5,7 +5,7 @@ import { circuit, feed, home, plan } from '@/testing/samples'
 import StanceControl from './StanceControl.vue'
 
 const session = vi.hoisted(() => ({ edit: vi.fn() }))
-vi.mock('@/shared/session', async (original) => ({ ...(await original<object>()), ...session }))
+vi.mock('@/shared/session/session', async (original) => ({ ...(await original<object>()), ...session }))
 beforeEach(() => session.edit.mockClear())
 
 const reef = circuit('reef', [5], { name: 'Reef' })

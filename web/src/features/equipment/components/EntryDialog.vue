@@ -2,7 +2,7 @@
 import { computed, reactive, ref } from 'vue'
 import type { FieldNote } from '@/shared/api/types'
 import { freshId } from '@/shared/ids'
-import { useSession } from '@/shared/session'
+import { useSession } from '@/shared/session/session'
 import { choiceWords, fieldWords, inWords, readFields, typedOf, type Entry, type Kind } from '../model'
 import SheetReader from './SheetReader.vue'
 import Choice from '@/shared/ui/Choice.vue'

@@ -2,7 +2,7 @@
 import { computed, ref } from 'vue'
 import { answer, api } from '@/shared/api/client'
 import type { ReadView, SheetView } from '@/shared/api/types'
-import { useSession } from '@/shared/session'
+import { useSession } from '@/shared/session/session'
 import { fieldWords, type Kind } from '../model'
 import FileButton from '@/shared/ui/FileButton.vue'
 

@@ -2,7 +2,7 @@
 import { useQuery } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
 import { answer, api } from '@/shared/api/client'
-import { useSession } from '@/shared/session'
+import { useSession } from '@/shared/session/session'
 import { clock, money, number } from '@/shared/units/format'
 import Fig from '@/shared/ui/Fig.vue'
 

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import type { Engine, Generator, Plan, Window } from '@/shared/api/types'
-import { useSession } from '@/shared/session'
+import { useSession } from '@/shared/session/session'
 import { money, number, parseNumber } from '@/shared/units/format'
 import WindowsEditor from '@/shared/ui/WindowsEditor.vue'
 import MeasureInput from '@/shared/ui/MeasureInput.vue'

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import type { Home, Plan } from '@/shared/api/types'
-import { edit, useSession } from '@/shared/session'
+import { edit, useSession } from '@/shared/session/session'
 import { parseNumber } from '@/shared/units/format'
 import MeasureInput from '@/shared/ui/MeasureInput.vue'
 import { measured } from '@/shared/units/measures'

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import type { GoalsView } from '@/shared/api/types'
-import { edit, useSession } from '@/shared/session'
+import { edit, useSession } from '@/shared/session/session'
 
 /** What must not happen, worst first, and whether the judged plan keeps on what prevents it. */
 const props = defineProps<{ goals: GoalsView }>()

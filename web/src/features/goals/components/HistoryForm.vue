@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import type { GoalsView, Outage } from '@/shared/api/types'
-import { choose, edit, useSession } from '@/shared/session'
+import { choose, edit, useSession } from '@/shared/session/session'
 import { hoursText, parseNumber } from '@/shared/units/format'
 import Fig from '@/shared/ui/Fig.vue'
 import KeptInput from '@/shared/ui/KeptInput.vue'

@@ -2,8 +2,8 @@
 import { computed, ref } from 'vue'
 import type { GoalsView, Household } from '@/shared/api/types'
 import { freshId } from '@/shared/ids'
-import { escape } from '@/shared/patch'
-import { edit, useSession } from '@/shared/session'
+import { escape } from '@/shared/session/patch'
+import { edit, useSession } from '@/shared/session/session'
 import Choice from '@/shared/ui/Choice.vue'
 
 /** Who can act, and what a plan needs done by hand. */

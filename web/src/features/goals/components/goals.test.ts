@@ -1,7 +1,7 @@
 import { beforeEach, describe, expect, it, vi } from 'vitest'
 import type { GoalsView, HomeState, Op } from '@/shared/api/types'
-import { foreseen } from '@/shared/patch'
-import { useSession } from '@/shared/session'
+import { foreseen } from '@/shared/session/patch'
+import { useSession } from '@/shared/session/session'
 import { click, mount, saying, submit, text, texts, type, choose } from '@/testing/mount'
 import { home, homeState, load, outage, plan } from '@/testing/samples'
 import AimForm from './AimForm.vue'
@@ -12,7 +12,7 @@ import SubstituteList from './SubstituteList.vue'
 import ThingList from './ThingList.vue'
 
 const session = vi.hoisted(() => ({ edit: vi.fn(), choose: vi.fn() }))
-vi.mock('@/shared/session', async (original) => ({ ...(await original<object>()), ...session }))
+vi.mock('@/shared/session/session', async (original) => ({ ...(await original<object>()), ...session }))
 
 const goals = (more: Partial<GoalsView> = {}): GoalsView => ({
   harms: [

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
 import type { Move, Op, Verdict } from '@/shared/api/types'
-import { edit } from '@/shared/session'
+import { edit } from '@/shared/session/session'
 import { amount, hoursText, money } from '@/shared/units/format'
 import Fig from '@/shared/ui/Fig.vue'
 

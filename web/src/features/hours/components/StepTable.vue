@@ -2,7 +2,7 @@
 import { useQuery } from '@tanstack/vue-query'
 import { computed } from 'vue'
 import { answer, api } from '@/shared/api/client'
-import { useSession } from '@/shared/session'
+import { useSession } from '@/shared/session/session'
 import { clock } from '@/shared/units/format'
 
 /** Every step of the run; only those in sight are drawn. */

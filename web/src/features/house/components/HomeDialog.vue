@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, reactive, ref } from 'vue'
 import type { Home, Op } from '@/shared/api/types'
-import { edit, useSession } from '@/shared/session'
+import { edit, useSession } from '@/shared/session/session'
 import KeptInput from '@/shared/ui/KeptInput.vue'
 import { EAST, measuresOf, NORTH, parsePoint, pointText, type Measures } from '@/shared/units/measures'
 

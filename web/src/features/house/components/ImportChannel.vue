@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import type { ChannelView } from '@/shared/api/types'
-import { useSession } from '@/shared/session'
+import { useSession } from '@/shared/session/session'
 import { amount, number, percent, watts } from '@/shared/units/format'
 import Fig from '@/shared/ui/Fig.vue'
 import LogDrawing from '@/shared/ui/LogDrawing.vue'

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed, ref, watch } from 'vue'
-import { useSession } from '@/shared/session'
+import { useSession } from '@/shared/session/session'
 import { percent } from '@/shared/units/format'
 import { guess, kept, useImport, type Clock, type Decimal, type Mapping } from '../importing'
 import ImportChannel from './ImportChannel.vue'

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import type { Load } from '@/shared/api/types'
-import { edit } from '@/shared/session'
+import { edit } from '@/shared/session/session'
 import { kwh, number, watts } from '@/shared/units/format'
 import EditGrid, { type Cell, type Column } from '@/shared/ui/EditGrid.vue'
 import EvidenceMark from '@/shared/ui/EvidenceMark.vue'

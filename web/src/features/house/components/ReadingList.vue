@@ -3,7 +3,7 @@ import { keepPreviousData, useQuery } from '@tanstack/vue-query'
 import { computed, defineAsyncComponent, ref } from 'vue'
 import { answer, api } from '@/shared/api/client'
 import type { Load, ReadingView } from '@/shared/api/types'
-import { takeBack, useSession } from '@/shared/session'
+import { takeBack, useSession } from '@/shared/session/session'
 
 const SeriesDialog = defineAsyncComponent(() => import('./SeriesDialog.vue'))
 

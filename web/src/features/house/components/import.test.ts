@@ -1,6 +1,6 @@
 import { beforeEach, describe, expect, it, vi } from 'vitest'
 import type { ChannelView, Setting } from '@/shared/api/types'
-import { useSession } from '@/shared/session'
+import { useSession } from '@/shared/session/session'
 import { click, element, mount, saying, text, texts, type, choose } from '@/testing/mount'
 import { circuit, home, homeState, load } from '@/testing/samples'
 import LogDrawing from '@/shared/ui/LogDrawing.vue'

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
 import type { InstrumentsView } from '@/shared/api/types'
-import { noteReading, useSession } from '@/shared/session'
+import { noteReading, useSession } from '@/shared/session/session'
 import { parseNumber, watts } from '@/shared/units/format'
 import Fig from '@/shared/ui/Fig.vue'
 import { roundOrder } from '../round'

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import type { InstrumentsView } from '@/shared/api/types'
-import { useSession } from '@/shared/session'
+import { useSession } from '@/shared/session/session'
 import { watts } from '@/shared/units/format'
 import Fig from '@/shared/ui/Fig.vue'
 import type { Change } from '../instruments'

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, ref, watch } from 'vue'
 import type { InstrumentsView } from '@/shared/api/types'
-import { noteReading, useSession } from '@/shared/session'
+import { noteReading, useSession } from '@/shared/session/session'
 import { amount, hoursText, number, percent } from '@/shared/units/format'
 import Fig from '@/shared/ui/Fig.vue'
 import type { Change } from '../instruments'

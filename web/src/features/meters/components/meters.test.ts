@@ -1,6 +1,6 @@
 import { beforeEach, describe, expect, it, vi } from 'vitest'
 import type { InstrumentsView, MeterView } from '@/shared/api/types'
-import { useSession } from '@/shared/session'
+import { useSession } from '@/shared/session/session'
 import { click, element, mount, saying, text, texts, type, choices, choose, reads } from '@/testing/mount'
 import { circuit, home, homeState, load, verdict } from '@/testing/samples'
 import FlipRound from './FlipRound.vue'
@@ -8,7 +8,7 @@ import PanelMonitor from './PanelMonitor.vue'
 import PlugMeter from './PlugMeter.vue'
 
 const session = vi.hoisted(() => ({ noteReading: vi.fn() }))
-vi.mock('@/shared/session', async (original) => ({ ...(await original<object>()), ...session }))
+vi.mock('@/shared/session/session', async (original) => ({ ...(await original<object>()), ...session }))
 
 const meter: MeterView = {
   load: 'fridge',

@@ -3,7 +3,7 @@ import { computed, defineAsyncComponent, onUnmounted, ref, watch } from 'vue'
 import { answer, api } from '@/shared/api/client'
 import type { BuyView, FrontierJob, Op, Plan } from '@/shared/api/types'
 import { followJob, isBusy, stopJob } from '@/shared/job'
-import { edit, useSession } from '@/shared/session'
+import { edit, useSession } from '@/shared/session/session'
 import { hoursText, kwh, money } from '@/shared/units/format'
 import Fig from '@/shared/ui/Fig.vue'
 

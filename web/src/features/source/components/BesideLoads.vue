@@ -2,8 +2,8 @@
 import { computed } from 'vue'
 import type { Feed, Home, Op, Plan, Source, Station } from '@/shared/api/types'
 import { freshId } from '@/shared/ids'
-import { escape } from '@/shared/patch'
-import { edit } from '@/shared/session'
+import { escape } from '@/shared/session/patch'
+import { edit } from '@/shared/session/session'
 import Choice from '@/shared/ui/Choice.vue'
 
 /** What hangs on the cords of a station that stands beside the first one. */

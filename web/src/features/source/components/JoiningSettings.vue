@@ -1,8 +1,8 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import type { Cord, Home, Op, Plan, Source, Station } from '@/shared/api/types'
-import { escape } from '@/shared/patch'
-import { edit, useSession } from '@/shared/session'
+import { escape } from '@/shared/session/patch'
+import { edit, useSession } from '@/shared/session/session'
 import { number, parseNumber } from '@/shared/units/format'
 import CordPicker from '@/shared/ui/CordPicker.vue'
 import Choice from '@/shared/ui/Choice.vue'

@@ -1,8 +1,8 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import type { ModuleKind, Op, Plan, Source, Station, StationView } from '@/shared/api/types'
-import { escape } from '@/shared/patch'
-import { edit } from '@/shared/session'
+import { escape } from '@/shared/session/patch'
+import { edit } from '@/shared/session/session'
 import { amount, hoursText, kwh, money, number, percent } from '@/shared/units/format'
 import Fig from '@/shared/ui/Fig.vue'
 import { measured } from '@/shared/units/measures'

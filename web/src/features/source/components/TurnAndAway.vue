@@ -2,8 +2,8 @@
 import { computed } from 'vue'
 import type { Away, Op, Plan, Source, Window } from '@/shared/api/types'
 import blanks from '@/shared/api/blanks.json'
-import { escape } from '@/shared/patch'
-import { edit } from '@/shared/session'
+import { escape } from '@/shared/session/patch'
+import { edit } from '@/shared/session/session'
 import WindowsEditor from '@/shared/ui/WindowsEditor.vue'
 
 /** Whether a station waits its turn at another one's inlet, and when it is not at home. */

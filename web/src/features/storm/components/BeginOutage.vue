@@ -2,7 +2,7 @@
 import { reactive, ref } from 'vue'
 import type { Source } from '@/shared/api/types'
 import { answer, api } from '@/shared/api/client'
-import { act, useSession } from '@/shared/session'
+import { act, useSession } from '@/shared/session/session'
 
 /** It is out: since when, back by when as is said, and how full each store was. */
 const props = defineProps<{ sources: Source[]; nameOf: (id: string) => string }>()

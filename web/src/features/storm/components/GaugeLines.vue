@@ -1,8 +1,8 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
 import type { LiveView } from '@/shared/api/types'
-import { escape } from '@/shared/patch'
-import { edit, noteGauge, useSession } from '@/shared/session'
+import { escape } from '@/shared/session/patch'
+import { edit, noteGauge, useSession } from '@/shared/session/session'
 import { clock, kwh, number, percent } from '@/shared/units/format'
 import Fig from '@/shared/ui/Fig.vue'
 

@@ -1,8 +1,8 @@
 <script setup lang="ts">
 import { computed, reactive, ref } from 'vue'
 import { freshId } from '@/shared/ids'
-import { escape } from '@/shared/patch'
-import { edit, useSession } from '@/shared/session'
+import { escape } from '@/shared/session/patch'
+import { edit, useSession } from '@/shared/session/session'
 import { parseNumber } from '@/shared/units/format'
 
 /** An entry of the logbook by hand; no network is needed for it. */

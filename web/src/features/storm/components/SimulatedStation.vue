@@ -3,7 +3,7 @@ import { useQuery } from '@tanstack/vue-query'
 import { computed, ref, watch } from 'vue'
 import { answer, api } from '@/shared/api/client'
 import type { Source } from '@/shared/api/types'
-import { heard, useSession } from '@/shared/session'
+import { heard, useSession } from '@/shared/session/session'
 import { clock, number, percent } from '@/shared/units/format'
 import Fig from '@/shared/ui/Fig.vue'
 

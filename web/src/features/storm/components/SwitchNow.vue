@@ -3,7 +3,7 @@ import { useLocalStorage } from '@vueuse/core'
 import { computed } from 'vue'
 import { uniqueId } from '@/shared/ids'
 import type { LiveView, PlaceLive } from '@/shared/api/types'
-import { edit } from '@/shared/session'
+import { edit } from '@/shared/session/session'
 import { clock, number } from '@/shared/units/format'
 import Fig from '@/shared/ui/Fig.vue'
 

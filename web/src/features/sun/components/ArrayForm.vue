@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import type { Cord, Op, Panel, Plan, Shade, SolarArray } from '@/shared/api/types'
-import { useSession } from '@/shared/session'
+import { useSession } from '@/shared/session/session'
 import { money, number, parseNumber } from '@/shared/units/format'
 import CordPicker from '@/shared/ui/CordPicker.vue'
 import { azimuthOf, compass, setArray } from '../model'

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import type { Op, Plan, SolarArray, SunView } from '@/shared/api/types'
-import { useSession } from '@/shared/session'
+import { useSession } from '@/shared/session/session'
 import { amount, kwh, number, percent, watts } from '@/shared/units/format'
 import Fig from '@/shared/ui/Fig.vue'
 import { setArray } from '../model'

@@ -2,7 +2,7 @@
 import { ref } from 'vue'
 import { answer, api } from '@/shared/api/client'
 import type { Op, SunView } from '@/shared/api/types'
-import { act, useSession } from '@/shared/session'
+import { act, useSession } from '@/shared/session/session'
 import { parseNumber } from '@/shared/units/format'
 import { MONTHS } from '../model'
 import KeptInput from '@/shared/ui/KeptInput.vue'

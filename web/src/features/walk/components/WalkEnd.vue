@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
 import type { Home } from '@/shared/api/types'
-import { useSession } from '@/shared/session'
+import { useSession } from '@/shared/session/session'
 
 /** The end of the walk: are all breakers back on? Then the papers. */
 const props = defineProps<{ home: Home; plan: string; left: number }>()

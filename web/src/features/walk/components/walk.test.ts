@@ -1,6 +1,6 @@
 import { beforeEach, describe, expect, it, vi } from 'vitest'
 import { nextTick } from 'vue'
-import { useSession } from '@/shared/session'
+import { useSession } from '@/shared/session/session'
 import { click, element, mount, saying, submit, text, texts, type } from '@/testing/mount'
 import { circuit, home, homeState, load } from '@/testing/samples'
 import DarkList from './DarkList.vue'

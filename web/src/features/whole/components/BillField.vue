@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { ref } from 'vue'
-import { noteReading } from '@/shared/session'
+import { noteReading } from '@/shared/session/session'
 import { parseNumber } from '@/shared/units/format'
 
 /** A bill: kWh between two days. */

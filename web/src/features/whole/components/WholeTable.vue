@@ -4,7 +4,7 @@ import { useRoute } from 'vue-router'
 import EvidenceMark from '@/shared/ui/EvidenceMark.vue'
 import Fig from '@/shared/ui/Fig.vue'
 import type { WholeView } from '@/shared/api/types'
-import { useSession } from '@/shared/session'
+import { useSession } from '@/shared/session/session'
 import { kwh, watts } from '@/shared/units/format'
 
 /** Every load by what it takes, and how it behaves on battery. */

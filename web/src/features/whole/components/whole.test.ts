@@ -1,5 +1,5 @@
 import { beforeEach, describe, expect, it, vi } from 'vitest'
-import { useSession } from '@/shared/session'
+import { useSession } from '@/shared/session/session'
 import { mount, saying, submit, text, texts, type } from '@/testing/mount'
 import { home, homeState, load } from '@/testing/samples'
 import { nextTick } from 'vue'
@@ -7,7 +7,7 @@ import BillField from './BillField.vue'
 import WholeTable from './WholeTable.vue'
 
 const session = vi.hoisted(() => ({ noteReading: vi.fn() }))
-vi.mock('@/shared/session', async (original) => ({ ...(await original<object>()), ...session }))
+vi.mock('@/shared/session/session', async (original) => ({ ...(await original<object>()), ...session }))
 
 beforeEach(() => session.noteReading.mockClear())
 

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest'
-import type { HomeState } from './api/types'
+import type { HomeState } from '../api/types'
 import { applied, foreseen, overlap } from './patch'
 
 const state = {

@@ -1,5 +1,5 @@
-import { answer, api } from './api/client'
-import type { Op } from './api/types'
+import { answer, api } from '../api/client'
+import type { Op } from '../api/types'
 
 /** An edit, a reading or a line at a gauge that waits here until the server has it. */
 export interface Waiting {
@@ -7,6 +7,8 @@ export interface Waiting {
   label: string
   ops: Op[]
   base_rev: number
+  /** Ids of the edits that waited and were shown when this one was made: it was made knowing them. */
+  knows?: string[]
   /** It only tries something, and is offered to be taken back. */
   trial?: boolean
   /** A reading to note rather than operations to apply; it is noted on whatever revision there is. */
@@ -36,22 +38,28 @@ export interface NewReading {
   side?: 'appliance' | 'inverter' | 'battery'
 }
 
+/** Which plan and outage are looked at. */
+export interface Pair {
+  plan: string
+  outage: string
+}
+
 export interface Conflict {
   mine: Waiting
   theirs: string[]
 }
 
 /** Send what waits to where its kind belongs. since: the revision that this page has everything of. */
-export function post(home: string, next: Waiting, pair: { plan: string; outage: string }, since: number | null) {
+export function post(home: string, next: Waiting, pair: Pair, since: number | null) {
   const path = { home_id: home }
   const judge = pair.plan && pair.outage ? { ...pair } : undefined
-  const { reading, gauge, trial = false, ...rest } = next
+  const { reading, gauge, trial = false, edit_id, label, ops, base_rev } = next
   if (gauge) {
     const body = { ...pair, edit_id: next.edit_id, ...gauge }
     return answer(api.POST('/api/homes/{home_id}/live/notes', { params: { path }, body }))
   }
   if (!reading) {
-    const body = { ...rest, trial, judge, since }
+    const body = { edit_id, label, ops, base_rev, trial, judge, since }
     return answer(api.POST('/api/homes/{home_id}/edits', { params: { path }, body }))
   }
   const usual = { home: false, setting: '', side: 'appliance' as const, season: 'any' as const, judge, since }

@@ -1,6 +1,8 @@
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
 import { homeState, verdict } from '@/testing/samples'
-import type { HomeState, Op } from './api/types'
+import type { HomeState, Op } from '../api/types'
+
+const turns = ({ undo, redo, undo_edit, redo_edit }: HomeState) => ({ undo, redo, undo_edit, redo_edit })
 
 /** A server that keeps a revision, refuses stale edits, and can be away; enough to drive the queue. */
 class Server {
@@ -27,7 +29,12 @@ class Server {
       const since = this.changes.filter((c) => c.rev > Number(body.base_rev))
       return this.answer({ kind: 'stale', sentence: 'Stale.', rev: this.state.rev, changes: since }, 409)
     }
-    this.state = { ...this.state, rev: this.state.rev + 1, undo: String(body.label ?? body.text ?? 'undone') }
+    this.state = {
+      ...this.state,
+      rev: this.state.rev + 1,
+      undo: String(body.label ?? body.text ?? 'undone'),
+      undo_edit: String(body.edit_id),
+    }
     return this.answer({ news: this.news(body.since), verdict: verdict({ hours: this.state.rev }) })
   }
 
@@ -37,7 +44,7 @@ class Server {
     const known = since === s.rev - 1 ? since : 0
     const ids = { plan_ids: s.plans.map((p) => p.id), outage_ids: s.outages.map((o) => o.id) }
     const whole = { home: known ? null : s.home, plans: s.plans, outages: known ? [] : s.outages }
-    return { id: s.id, rev: s.rev, since: known, ...whole, ...ids, undo: s.undo, redo: s.redo, trial: s.trial }
+    return { id: s.id, rev: s.rev, since: known, ...whole, ...ids, ...turns(s), trial: s.trial }
   }
 
   private answer(body: unknown, status = 200) {
@@ -73,6 +80,7 @@ async function fresh() {
   const module = await import('./session')
   return { ...module, ...module.useSession() }
 }
+const waitingKeys = () => Object.keys(localStorage).filter((key) => key.startsWith('imbuto.waiting.h/'))
 const settled = () => vi.waitFor(() => undefined)
 
 beforeEach(() => {
@@ -145,14 +153,14 @@ describe('editing', () => {
     server.away = true
     s.edit('kept', op)
     await vi.waitFor(() => expect(s.offline.value).toBe(true))
-    const kept = JSON.parse(localStorage.getItem('imbuto.waiting.h') ?? '[]') as { edit_id: string }[]
+    const kept = waitingKeys()
     expect(kept).toHaveLength(1)
     server.away = false
     await vi.advanceTimersByTimeAsync(2000)
     await vi.waitFor(() => expect(s.waiting.value).toEqual([]))
     expect(s.offline.value).toBe(false)
-    expect(server.seen[0]?.body.edit_id).toBe(kept[0]?.edit_id)
-    expect(localStorage.getItem('imbuto.waiting.h')).toBeNull()
+    expect(server.seen[0]?.body.edit_id).toBe(kept[0]?.split('/')[1])
+    expect(waitingKeys()).toEqual([])
   })
 
   it('sends what an earlier visit left behind', async () => {
@@ -205,7 +213,7 @@ describe('conflicts', () => {
 
 describe('undo, readings and stepping', () => {
   it('undoes the edit that is on its way, not the one before', async () => {
-    server.state = { ...server.state, undo: 'Before' }
+    server.state = { ...server.state, undo: 'Before', undo_edit: 'before' }
     const s = await fresh()
     await s.open('h')
     s.edit('Now', op)
@@ -215,7 +223,7 @@ describe('undo, readings and stepping', () => {
   })
 
   it('an edit made while an undo is on its way waits for it, and does not clash with it', async () => {
-    server.state = { ...server.state, undo: 'Before' }
+    server.state = { ...server.state, undo: 'Before', undo_edit: 'before' }
     const s = await fresh()
     await s.open('h')
     const undone = s.undo()
@@ -287,7 +295,7 @@ describe('a line at a gauge', () => {
     server.away = true
     await expect(s.noteGauge(gauge)).resolves.toBe('later')
     expect(s.offline.value).toBe(true)
-    expect(localStorage.getItem('imbuto.waiting.h')).toContain('64 % 310 W')
+    expect(localStorage.getItem(waitingKeys()[0] ?? '')).toContain('64 % 310 W')
     server.away = false
     const again = await fresh()
     await again.open('h')

@@ -1,6 +1,6 @@
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
-import type { Waiting } from './queue'
-import { monthsText, parseMonths } from './units/months'
+import type { Waiting } from './waitingEdits'
+import { monthsText, parseMonths } from '../units/months'
 
 const pair = { plan: 'p', outage: 'o' }
 const waiting = (more: Partial<Waiting>): Waiting => ({ edit_id: 'e1', label: 'L', ops: [], base_rev: 3, ...more })
@@ -13,7 +13,7 @@ class LocalRequest extends Request {
 }
 
 /** The client takes what sends as it is loaded. */
-const sending = async () => (await import('./queue')).post
+const sending = async () => (await import('./waitingEdits')).post
 
 beforeEach(() => {
   vi.resetModules()

@@ -1,4 +1,4 @@
-import type { HomeNews, HomeState, Op, Outage, Plan } from './api/types'
+import type { HomeNews, HomeState, Op, Outage, Plan } from '../api/types'
 
 type Tree = Record<string, unknown>
 
@@ -55,7 +55,8 @@ export function withNews(kept: HomeState | null, news: HomeNews): HomeState | nu
   const plans = ordered(news.plan_ids, news.plans as unknown as Plan[], kept?.plans ?? [])
   const outages = ordered(news.outage_ids, news.outages as unknown as Outage[], kept?.outages ?? [])
   if (!home || !plans || !outages) return null
-  return { id: news.id, rev: news.rev, home, plans, outages, undo: news.undo, redo: news.redo, trial: news.trial }
+  const { id, rev, undo, redo, undo_edit, redo_edit, trial } = news
+  return { id, rev, home, plans, outages, undo, redo, undo_edit, redo_edit, trial }
 }
 
 function ordered<T extends { id: string }>(ids: string[], changed: T[], known: T[]): T[] | null {
