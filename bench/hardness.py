@@ -1,8 +1,7 @@
 """How it stands accidents: kills at random moments, requests nobody would write, damaged files, and hours of use.
 
-``python bench/hardness.py kills [N] | api [N] | fuzz [N] | soak [MINUTES] | all``; prints what was tried, and all that was lost or
-not declared. A short form of each is among the tests.
-"""
+``python bench/hardness.py kills [N] | api [N] | fuzz [N] | soak [MINUTES] | all``; prints what was tried, and all
+that was lost or not declared. A short form of each is among the tests."""
 
 from __future__ import annotations
 
@@ -130,7 +129,8 @@ def _killed(work: Any, folder: Path, after: float) -> list[str]:
 
 
 def kills(count: int = 1_000) -> int:
-    """So many kills among edits, imports, backups and migrations, at random moments; how much was lost of what was answered."""
+    """So many kills among edits, imports, backups and migrations, at random moments; how much was lost of what was
+    answered."""
     from imbuto.services.desk.demo import open_demo, open_planner
     from imbuto.services.desk.safe import restore
     from imbuto.store.database import Database, newest
@@ -212,8 +212,8 @@ CONFIG = """
 
 
 def api(count: int = 10_000) -> int:
-    """So many requests out of the API's own description, valid and not, each and in sequences that follow from each other; how many
-    were answered by a server error, or by a body of another shape than declared."""
+    """So many requests out of the API's own description, valid and not, each and in sequences that follow from each
+    other; how many were answered by a server error, or by a body of another shape than declared."""
     with tempfile.TemporaryDirectory() as scratch:
         (Path(scratch) / "st.toml").write_text(CONFIG)
         with (Path(scratch) / "server.log").open("wb") as log, serving(Path(scratch) / "kept", log) as (url, process):
@@ -226,13 +226,33 @@ def api(count: int = 10_000) -> int:
                 "run",
             ]
             ran = subprocess.run(
-                [*tool, f"{url}/api/openapi.json", "-n", str(max(1, count // operations)), "--phases", "examples,coverage,fuzzing,stateful",
-                 "--checks", "not_a_server_error,status_code_conformance,content_type_conformance,response_schema_conformance",
-                 "--exclude-path-regex", "events$|/pack|bench", "--exclude-name", "DELETE /api/homes/{home_id}",
-                 "--seed", "1", "--no-shrink", "--continue-on-failure", "--request-timeout", "60",
-                 "--suppress-health-check", "all", "--no-color"],
-                capture_output=True, text=True, check=False,
-            )  # fmt: skip
+                [
+                    *tool,
+                    f"{url}/api/openapi.json",
+                    "-n",
+                    str(max(1, count // operations)),
+                    "--phases",
+                    "examples,coverage,fuzzing,stateful",
+                    "--checks",
+                    "not_a_server_error,status_code_conformance,content_type_conformance,response_schema_conformance",
+                    "--exclude-path-regex",
+                    "events$|/pack|bench",
+                    "--exclude-name",
+                    "DELETE /api/homes/{home_id}",
+                    "--seed",
+                    "1",
+                    "--no-shrink",
+                    "--continue-on-failure",
+                    "--request-timeout",
+                    "60",
+                    "--suppress-health-check",
+                    "all",
+                    "--no-color",
+                ],
+                capture_output=True,
+                text=True,
+                check=False,
+            )
             (Path(tempfile.gettempdir()) / "imbuto-api.txt").write_text(ran.stdout + ran.stderr)
             print(ran.stdout[ran.stdout.rfind("SUMMARY") :], ran.stderr[-2_000:])
             alive = process.poll() is None
@@ -258,7 +278,8 @@ def _roots(log: str) -> Iterator[tuple[str, str]]:
 
 
 def soak(minutes: float = 60) -> int:
-    """Edits, undo, verdicts, pages and papers for so long; how many requests failed. Prints memory and waiting at the start and end."""
+    """Edits, undo, verdicts, pages and papers for so long; how many requests failed. Prints memory and waiting at the
+    start and end."""
     import json
 
     def ask(url: str, body: Any = None) -> Any:
@@ -305,7 +326,8 @@ def soak(minutes: float = 60) -> int:
     tenth = max(len(waits) // 10, 1)
     first, last = statistics.median(waits[:tenth]), statistics.median(waits[-tenth:])
     print(
-        f"{n:,} rounds in {minutes:g} min: {failed} failed; a round {first * 1e3:.0f} ms at first, {last * 1e3:.0f} at the end;"
+        f"{n:,} rounds in {minutes:g} min: {failed} failed; a round {first * 1e3:.0f} ms at first, "
+        f"{last * 1e3:.0f} at the end;"
     )
     half = memory[len(memory) // 2]
     print(
@@ -341,12 +363,19 @@ def large() -> int:
         made: dict[str, list[bytes]] = {
             "stray, 48 MB": [whole[:-7], *[b"<a><b/></a>" * 1000] * 4400, b"</feed>"],
             "stray, 24 MB": [whole[:-7], *[b"<a><b/></a>" * 1000] * 2200, b"</feed>"],
-            "stray in a block": [b"<feed><entry><IntervalBlock>", *[b"<a><b/></a>" * 1000] * 8000, b"</IntervalBlock></entry></feed>"],
+            "stray in a block": [
+                b"<feed><entry><IntervalBlock>",
+                *[b"<a><b/></a>" * 1000] * 8000,
+                b"</IntervalBlock></entry></feed>",
+            ],
             "one attribute": [b'<feed><entry a="', *[b"x" * 1_000_000] * 120, b'"/></feed>'],
             "blocks": [b"<feed><entry>", *[b"<IntervalBlock/>" * 1000] * 8000, b"</entry></feed>"],
-            "entries": [b"<feed>",
-                        *[b'<entry><link rel="self" href="x/MeterReading/%d"/></entry>' % i for i in range(1_500_000)], b"</feed>"],
-        }  # fmt: skip
+            "entries": [
+                b"<feed>",
+                *[b'<entry><link rel="self" href="x/MeterReading/%d"/></entry>' % i for i in range(1_500_000)],
+                b"</feed>",
+            ],
+        }
         for size in (75, 145):
             block = b"<IntervalBlock>" + b"".join(
                 f"<IntervalReading><timePeriod><duration>900</duration><start>{1_700_000_000 + 900 * i}</start></timePeriod>"

@@ -1,8 +1,7 @@
 """How honest the band is: of a thousand true houses drawn from the model, how many exceed the 9-in-10 figure quoted.
 
-The true houses are drawn anew and without strata, each quantity on its own; a house that is never dark in the time looked
-at exceeds any figure. Between 87 and 93 % is wanted. The result stands in docs/guide/band.md.
-"""
+The true houses are drawn anew and without strata, each quantity on its own; a house that is never dark in the time
+looked at exceeds any figure. Between 87 and 93 % is wanted. The result stands in docs/guide/band.md."""
 
 from __future__ import annotations
 

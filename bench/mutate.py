@@ -2,10 +2,9 @@
 
     python bench/mutate.py [--sample 150] [--seed 1] [--only run --only limits]
 
-The sample is drawn by a seed over operators, comparisons, and/or, numbers, and min for max. Each change is made in a copy of the
-tree; the tests of that module come first, then the rest of tests/core, then tests/services. What survives is listed to be
-looked at: some changes mean nothing, such as a rounding term.
-"""
+The sample is drawn by a seed over operators, comparisons, and/or, numbers, and min for max. Each change is made in a
+copy of the tree; the tests of that module come first, then the rest of tests/core, then tests/services. What survives
+is listed to be looked at: some changes mean nothing, such as a rounding term."""
 
 from __future__ import annotations
 
@@ -30,11 +29,20 @@ from cosmic_ray.plugins import get_operator
 ROOT = Path(__file__).parents[1]
 CORE = ROOT / "src" / "imbuto" / "core"
 OPERATORS = (
-    "core/ReplaceBinaryOperator_Add_Sub", "core/ReplaceBinaryOperator_Sub_Add", "core/ReplaceBinaryOperator_Mul_Div",
-    "core/ReplaceBinaryOperator_Div_Mul", "core/ReplaceComparisonOperator_Lt_GtE", "core/ReplaceComparisonOperator_Gt_LtE",
-    "core/ReplaceComparisonOperator_LtE_Gt", "core/ReplaceComparisonOperator_GtE_Lt", "core/ReplaceComparisonOperator_Eq_NotEq",
-    "core/ReplaceComparisonOperator_IsNot_Is", "core/ReplaceAndWithOr", "core/ReplaceOrWithAnd", "core/NumberReplacer",
-)  # fmt: skip
+    "core/ReplaceBinaryOperator_Add_Sub",
+    "core/ReplaceBinaryOperator_Sub_Add",
+    "core/ReplaceBinaryOperator_Mul_Div",
+    "core/ReplaceBinaryOperator_Div_Mul",
+    "core/ReplaceComparisonOperator_Lt_GtE",
+    "core/ReplaceComparisonOperator_Gt_LtE",
+    "core/ReplaceComparisonOperator_LtE_Gt",
+    "core/ReplaceComparisonOperator_GtE_Lt",
+    "core/ReplaceComparisonOperator_Eq_NotEq",
+    "core/ReplaceComparisonOperator_IsNot_Is",
+    "core/ReplaceAndWithOr",
+    "core/ReplaceOrWithAnd",
+    "core/NumberReplacer",
+)
 SWAPS = {"min": "max", "max": "min"}
 PATIENCE_S = 240
 SLOW = ("test_choose.py", "test_readings.py", "test_march.py")  # asked last
@@ -42,7 +50,8 @@ SLOW = ("test_choose.py", "test_readings.py", "test_march.py")  # asked last
 
 @dataclass(frozen=True)
 class Change:
-    """One change. module: its package and name; operator: of the library, or the word that is swapped; occurrence: which of its places."""
+    """One change. module: its package and name; operator: of the library, or the word that is swapped; occurrence:
+    which of its places."""
 
     module: str
     operator: str

@@ -1,8 +1,8 @@
 """Every sentence that the program can say, place by place, to be read through: ``python bench/sentences.py > FILE``.
 
-Out of the strings of the program and the texts of the interface; a figure or name that is put in stands as …. What is no
-sentence (keys, paths, formats, styles) is left out by its look, so that a few are missing and a few are no sentences.
-"""
+Out of the strings of the program and the texts of the interface; a figure or name that is put in stands as …. What is
+no sentence (keys, paths, formats, styles) is left out by its look, so that a few are missing and a few are no
+sentences."""
 
 from __future__ import annotations
 

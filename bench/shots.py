@@ -111,17 +111,28 @@ def remembered(page: Page) -> None:
     rows = [row("nothing", 2.7 * i, 99 - i) for i in range(11)] + [row("load_w", 29, 1180)]
     rows += [row("loaded", 29.5 + 0.092 * i, 88 - i) for i in range(11)]
     trial = {
-        "id": "run-down", "procedure": "rundown", "plan": "ten-place", "joined": mark, "began": begun.isoformat(), "who": "Ada",
-        "ended": datetime(2026, 11, 3, 16).isoformat(), "rows": {r["id"]: r for r in rows},
-    }  # fmt: skip
+        "id": "run-down",
+        "procedure": "rundown",
+        "plan": "ten-place",
+        "joined": mark,
+        "began": begun.isoformat(),
+        "who": "Ada",
+        "ended": datetime(2026, 11, 3, 16).isoformat(),
+        "rows": {r["id"]: r for r in rows},
+    }
     ops = [{"doc": "home", "op": "add", "path": "/trials/run-down", "value": trial}]
     for n, (day, lasted, fell) in enumerate(
         [(datetime(2025, 12, 4, 3), 9.5, 0.055), (datetime(2026, 2, 17, 19), 14.5, 0.062)]
     ):
         notes = {
-            f"n{i}": {"id": f"n{i}", "source": "main", "at": (day + timedelta(hours=h)).isoformat(), "charge": round(1 - fell * h, 2)}
+            f"n{i}": {
+                "id": f"n{i}",
+                "source": "main",
+                "at": (day + timedelta(hours=h)).isoformat(),
+                "charge": round(1 - fell * h, 2),
+            }
             for i, h in enumerate((3, 6, 9))
-        }  # fmt: skip
+        }
         past = live | {
             "began": day.isoformat(),
             "ended": (day + timedelta(hours=lasted)).isoformat(),

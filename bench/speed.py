@@ -185,7 +185,8 @@ def everyday(client: TestClient, base_ms: float) -> None:
 
 
 def stream(planner: Planner, judge: dict[str, str]) -> None:
-    """An hour of a watched station at a reading a second, with the outage looked at every ten: what the process holds more of.
+    """An hour of a watched station at a reading a second, with the outage looked at every ten: what the process holds
+    more of.
 
     The station is stepped here rather than in its process, so that an hour takes a minute."""
     now, home = [0.0], planner.documents(planner.state(HOME)).home
@@ -241,9 +242,16 @@ def beside(name: str, call: Callable[[int], object], shape: tuple[int, int], aim
 def switched(n: int, engine: Motor | None) -> Controls:
     always, none = np.ones(n, dtype=bool), np.zeros(n)
     return Controls(
-        tiers=(), engine=engine, awake=always, engine_may=always, owes_w=none, gap_w=none, delay_h=0.25, hands=True,
+        tiers=(),
+        engine=engine,
+        awake=always,
+        engine_may=always,
+        owes_w=none,
+        gap_w=none,
+        delay_h=0.25,
+        hands=True,
         by_itself=False,
-    )  # fmt: skip
+    )
 
 
 def marches() -> None:
@@ -259,24 +267,34 @@ def marches() -> None:
     now = switched(n, motor)
     beside(
         "400 members x 672 quarter hours, sun, engine",
-        lambda _: run_many([store], full, start, load, 0.25, sun_w=sun, controls=now, until_dark=False), (m, n), "aim 20 x",
-    )  # fmt: skip
+        lambda _: run_many([store], full, start, load, 0.25, sun_w=sun, controls=now, until_dark=False),
+        (m, n),
+        "aim 20 x",
+    )
     beside(
-        "one run of 2,880 steps", lambda _: run_one([store], [1.0], np.full((1, 2880), 250.0), 0.25), (1, 2880), "",
-    )  # fmt: skip
+        "one run of 2,880 steps",
+        lambda _: run_one([store], [1.0], np.full((1, 2880), 250.0), 0.25),
+        (1, 2880),
+        "",
+    )
     year = np.tile(day[:96], 365)[None]
     beside(
-        "a year of quarter hours", lambda _: run_one([store], [1.0], np.full((1, 35_040), 250.0), 0.25, sun_w=year),
-        (1, 35_040), "aim 3 ms",
-    )  # fmt: skip
+        "a year of quarter hours",
+        lambda _: run_one([store], [1.0], np.full((1, 35_040), 250.0), 0.25, sun_w=year),
+        (1, 35_040),
+        "aim 3 ms",
+    )
     many = np.lib.stride_tricks.sliding_window_view(np.full(35_040 + 288, 250.0), 288)[:35_040:4][:, None, :]
     light = np.lib.stride_tricks.sliding_window_view(np.tile(day[:96], 369), 288)[:35_040:4][:, None, :]
     loads, lights = np.ascontiguousarray(many), np.ascontiguousarray(light)
     ends, charged = np.full((8760, 1), 12_000.0), np.full((8760, 1), 0.8)
     beside(
-        "72 h from each of 8,760 hours", lambda _: run_many([store], ends, charged, loads, 0.25, sun_w=lights), (8760, 288),
-        "aim 150 ms", n=5,
-    )  # fmt: skip
+        "72 h from each of 8,760 hours",
+        lambda _: run_many([store], ends, charged, loads, 0.25, sun_w=lights),
+        (8760, 288),
+        "aim 150 ms",
+        n=5,
+    )
 
 
 def bands(base_ms: float) -> None:
@@ -340,7 +358,8 @@ def logs() -> None:
 
 
 def large_log() -> None:
-    """A million rows of 16 channels: merely read by the dataframe library, and read by us; each in a process of its own."""
+    """A million rows of 16 channels: merely read by the dataframe library, and read by us; each in a process of its
+    own."""
     with tempfile.TemporaryDirectory() as folder:
         path = Path(folder) / "large.csv"
         n, rng = 1_000_000, np.random.default_rng(1)
@@ -383,9 +402,15 @@ def proposing(base_ms: float) -> None:
         run = float(rng.choice([40, 90, 150, 300, 600, 900]))
         circuits[f"c{i}"] = Circuit(id=f"c{i}", name=f"Circuit {i}", slots=(i + 1,), breaker_a=20)
         loads[f"l{i}"] = Load(
-            id=f"l{i}", name=f"Load {i}", kind="compressor" if motor else "electronics", circuit=f"c{i}",
-            average_w=run * rng.uniform(0.3, 1), run_w=run, purpose=PURPOSES[i % 6], turns_ok=i % 3 == 0,
-        )  # fmt: skip
+            id=f"l{i}",
+            name=f"Load {i}",
+            kind="compressor" if motor else "electronics",
+            circuit=f"c{i}",
+            average_w=run * rng.uniform(0.3, 1),
+            run_w=run,
+            purpose=PURPOSES[i % 6],
+            turns_ok=i % 3 == 0,
+        )
     home = CoreHome(id="h", name="Home", service=Service(slots=84), circuits=circuits, loads=loads)
     plan = Plan(
         id="p",

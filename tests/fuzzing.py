@@ -1,4 +1,5 @@
-"""Files that are damaged, cut, spliced or meant ill, made from good ones: a reader takes each in or refuses it with a sentence.
+"""Files that are damaged, cut, spliced or meant ill, made from good ones: a reader takes each in or refuses it with a
+sentence.
 
 The same inputs for the same seed, on every machine; ``bench/hardness.py`` makes many of them, a test a few.
 """
@@ -27,27 +28,118 @@ ZONE = "America/Los_Angeles"
 HOMES = resources.files("imbuto.services").joinpath("demo_homes")
 EPW_HEAD = "LOCATION,Tidal flat,OR,USA,made up,000000,44.6,-124.0,-8.0,10.0"
 
-# What has hurt a reader somewhere: numbers at the edge, encodings that are none, dates that are not, formulas, marks of other forms.
+# What has hurt a reader somewhere: numbers at the edge, encodings that are none, dates that are not, formulas, marks
+# of other forms.
 BITS: tuple[bytes, ...] = (
-    b"1e400", b"-1e400", b"999", b"-999999", b"1e-400", b"nan", b"inf", b"-0", b"9" * 400, b"0x10", b"1_000",
-    "\u0663\u0664".encode(), b"1,5", b"1.234,5", b"2026-02-30", b"0000-00-00", b"9999-12-31T23:59:59-14:00",
-    b"0001-01-01T00:00:00+14:00", b"31.02.2026", b"2026-11-01 01:30", b"24:00", b"99:99", b"1795000000000000",
-    b"-62135596800", b"253402300800", b'"', b"'", b"\\", b"\x00", b"\xff\xfe", b"\xef\xbb\xbf", b"\r", b"\r\n", b"\n\n\n",
-    b"\t", b";", b",", b"|", b"=1+1", b"@", b"<", b">", b"&amp;", b"&#0;", b"&x;", b"<![CDATA[", b"]]>",
-    b"<powerOfTenMultiplier>999</powerOfTenMultiplier>", b"<powerOfTenMultiplier>-999999</powerOfTenMultiplier>",
-    b"<uom>72</uom>", b"<value>1e308</value>", b"<start>1e300</start>", b"<a>" * 300, b"a" * 140_000, b'"' + b"b" * 140_000,
-    b"{}", b"[", b"]", b"{", b"null", b"true", b'"id": ""', b'"id": "../../x"', b"\\ud800", b"-99", b"1e9", b"tariff,", b"rate,",
-    b"date,", b"TRUE", b"W", b"kWh", b"\xc3\x28", b"\xed\xa0\x80",
-)  # fmt: skip
+    b"1e400",
+    b"-1e400",
+    b"999",
+    b"-999999",
+    b"1e-400",
+    b"nan",
+    b"inf",
+    b"-0",
+    b"9" * 400,
+    b"0x10",
+    b"1_000",
+    "\u0663\u0664".encode(),
+    b"1,5",
+    b"1.234,5",
+    b"2026-02-30",
+    b"0000-00-00",
+    b"9999-12-31T23:59:59-14:00",
+    b"0001-01-01T00:00:00+14:00",
+    b"31.02.2026",
+    b"2026-11-01 01:30",
+    b"24:00",
+    b"99:99",
+    b"1795000000000000",
+    b"-62135596800",
+    b"253402300800",
+    b'"',
+    b"'",
+    b"\\",
+    b"\x00",
+    b"\xff\xfe",
+    b"\xef\xbb\xbf",
+    b"\r",
+    b"\r\n",
+    b"\n\n\n",
+    b"\t",
+    b";",
+    b",",
+    b"|",
+    b"=1+1",
+    b"@",
+    b"<",
+    b">",
+    b"&amp;",
+    b"&#0;",
+    b"&x;",
+    b"<![CDATA[",
+    b"]]>",
+    b"<powerOfTenMultiplier>999</powerOfTenMultiplier>",
+    b"<powerOfTenMultiplier>-999999</powerOfTenMultiplier>",
+    b"<uom>72</uom>",
+    b"<value>1e308</value>",
+    b"<start>1e300</start>",
+    b"<a>" * 300,
+    b"a" * 140_000,
+    b'"' + b"b" * 140_000,
+    b"{}",
+    b"[",
+    b"]",
+    b"{",
+    b"null",
+    b"true",
+    b'"id": ""',
+    b'"id": "../../x"',
+    b"\\ud800",
+    b"-99",
+    b"1e9",
+    b"tariff,",
+    b"rate,",
+    b"date,",
+    b"TRUE",
+    b"W",
+    b"kWh",
+    b"\xc3\x28",
+    b"\xed\xa0\x80",
+)
 ENCODINGS = (
-    "x-none", "UTF-16", "idna", "hex", "UTF-7", "cp65001", "utf-8", "punycode", "rot13", "undefined", "ascii", "utf-32",
-    "shift_jis", "\xe4", "",
-)  # fmt: skip
+    "x-none",
+    "UTF-16",
+    "idna",
+    "hex",
+    "UTF-7",
+    "cp65001",
+    "utf-8",
+    "punycode",
+    "rot13",
+    "undefined",
+    "ascii",
+    "utf-32",
+    "shift_jis",
+    "\xe4",
+    "",
+)
 HEADS: tuple[bytes, ...] = (
     *(f'<?xml version="1.0" encoding="{e}"?>'.encode() for e in ENCODINGS),
-    b'<?xml version="9"?>', b"\xff\xfe", b"\xfe\xff", b"\xef\xbb\xbf", b'<!DOCTYPE a [<!ENTITY b "c">]>', b"LOCATION,",
-    b"LOCATION,,,,,,a,b,c,d\n", b"%PDF-1.7\n", b"PK\x03\x04", b"\x89PNG\r\n\x1a\n", b"\xff\xd8\xff", b"[", b"[[[[", b"{",
-)  # fmt: skip
+    b'<?xml version="9"?>',
+    b"\xff\xfe",
+    b"\xfe\xff",
+    b"\xef\xbb\xbf",
+    b'<!DOCTYPE a [<!ENTITY b "c">]>',
+    b"LOCATION,",
+    b"LOCATION,,,,,,a,b,c,d\n",
+    b"%PDF-1.7\n",
+    b"PK\x03\x04",
+    b"\x89PNG\r\n\x1a\n",
+    b"\xff\xd8\xff",
+    b"[",
+    b"[[[[",
+    b"{",
+)
 
 
 def _csv() -> list[bytes]:
@@ -59,8 +151,9 @@ def _csv() -> list[bytes]:
     return [
         "\n".join(["A meter;made up", "time,Pump W,Meter kWh", *rows, "Total,,9"]).encode(),
         "\r\n".join(["Datum;Zeit;Leistung W;Zähler kWh", *euro]).encode("latin-1"),
-        "\n".join(["at|W", *stamps]).encode(), "\n".join(["time\tWh", *zoned]).encode(),
-    ]  # fmt: skip
+        "\n".join(["at|W", *stamps]).encode(),
+        "\n".join(["time\tWh", *zoned]).encode(),
+    ]
 
 
 def _xml() -> list[bytes]:
@@ -125,20 +218,26 @@ READERS: dict[str, tuple[Callable[[], list[bytes]], Read]] = {
     "logs as CSV": (_csv, _log),
     "interval data as XML": (_xml, _log),
     "weather": (_epw, lambda data: weatherfile.read(data, "file")),
-    "alerts": (lambda: [HOMES.joinpath("alerts", "windstorm.xml").read_bytes()], lambda data: alerts.read(data, "file", ZONE)),
+    "alerts": (
+        lambda: [HOMES.joinpath("alerts", "windstorm.xml").read_bytes()],
+        lambda data: alerts.read(data, "file", ZONE),
+    ),
     "tariffs": (
-        lambda: [b"kind,name,price,from,until,days,months\ntariff,Home,9.5,2026-01-01,,,\nrate,Peak,0.31,17,21,weekday,6 7\n"
-                 b"rate,Else,0.12,21,17,,\ntier,500,0.02,,,,\nexport,net,0.05,,,,\nholiday,2026-12-25,,,,,\n"],
+        lambda: [
+            b"kind,name,price,from,until,days,months\ntariff,Home,9.5,2026-01-01,,,\nrate,Peak,0.31,17,21,weekday,6 7\n"
+            b"rate,Else,0.12,21,17,,\ntier,500,0.02,,,,\nexport,net,0.05,,,,\nholiday,2026-12-25,,,,,\n"
+        ],
         lambda data: tariffcsv.read(data, "file"),
     ),
     "days of the book": (
-        lambda: [b"date,grid,sun,house\n2026-11-25,3.5,1.25,9\n2026-11-26,,\"2,5\",8\n"], lambda data: bookcsv.read(data, "file"),
+        lambda: [b'date,grid,sun,house\n2026-11-25,3.5,1.25,9\n2026-11-26,,"2,5",8\n'],
+        lambda data: bookcsv.read(data, "file"),
     ),
     "data sheets": (_pdf, lambda data: sheetfile.text_of(data, "file", 20_000)),
     "plan files": (_home, lambda data: planfile.read(data, "file")),
     "attachments": (_pictures, lambda data: attached.taken_in(data, "file")),
     "packed homes": (_packed, lambda data: bundle.unpack(data, "file")),
-}  # fmt: skip
+}
 
 
 @cache
@@ -182,7 +281,8 @@ def _harmed(data: bytes, good: list[bytes], rng: random.Random) -> bytes:
 
 
 def _other_cell(data: bytes, rng: random.Random) -> bytes:
-    """One cell, number or text between marks as a whole replaced, so that the form stays good and the content is not."""
+    """One cell, number or text between marks as a whole replaced, so that the form stays good and the content is
+    not."""
     marks = [i for i, b in enumerate(data[:60_000]) if b in b',;|\t\n<>":= ']
     if len(marks) < 2:
         return data

@@ -30,10 +30,24 @@ from imbuto.core.plan.plan import Device, Feed, Plan
 from imbuto.core.plan.sources import Source
 
 STATION = Station(
-    id="test", name="Test station", volts="120/240", nominal_wh=5000, module_name="Test module", module_wh=2000,
-    max_modules=3, continuous_w=5000, rated_va=5000, surge_va=8000, surge_s=3, leg_a=25, leg_surge_va=5000,
-    outlets=4, outlet_a=20, inlet_outlet_a=30, idle_w=20,
-)  # fmt: skip
+    id="test",
+    name="Test station",
+    volts="120/240",
+    nominal_wh=5000,
+    module_name="Test module",
+    module_wh=2000,
+    max_modules=3,
+    continuous_w=5000,
+    rated_va=5000,
+    surge_va=8000,
+    surge_s=3,
+    leg_a=25,
+    leg_surge_va=5000,
+    outlets=4,
+    outlet_a=20,
+    inlet_outlet_a=30,
+    idle_w=20,
+)
 OUTAGE = Outage(id="o", name="Outage", start=datetime(2026, 11, 24, 18), hours=24, goal_hours=24, indoors_c=25)
 
 
@@ -69,10 +83,13 @@ def switched(
     names = [f"c{place}" for place, _ in circuits]
     loads = {x.id: replace(x, circuit=f"c{place}") for place, xs in circuits for x in xs}
     home = Home(
-        id="h", name="Home", service=Service(slots=40), site=Site(time_zone="UTC"),
+        id="h",
+        name="Home",
+        service=Service(slots=40),
+        site=Site(time_zone="UTC"),
         circuits={c: Circuit(id=c, name=f"Circuit {c[1:]}", slots=(int(c[1:]),), breaker_a=breaker_a) for c in names},
         loads=loads,
-    )  # fmt: skip
+    )
     feeds = {f"c{p}": Feed(id=f"c{p}", circuit=f"c{p}", place=p) for p, _ in circuits}
     return _joined(home, station, transfer="ten-place", feeds=feeds, **plan), outage
 
@@ -153,20 +170,28 @@ def random_plan(seed: int) -> tuple[Home, Plan, Outage]:
     station = rng.choice(["pail", "firkin", "hogshead", "tun", "puncheon"])
     modules = rng.randint(0, shipped().stations[station].max_modules)
     plan = plan_of(
-        id="p", name="P", transfer="cords" if cords else "ten-place", feeds=feeds, floor=rng.choice([0.0, 0.1, 0.25]),
+        id="p",
+        name="P",
+        transfer="cords" if cords else "ten-place",
+        feeds=feeds,
+        floor=rng.choice([0.0, 0.1, 0.25]),
         sources={"main": Source(id="main", station=station, modules=modules, spot=rng.choice(["indoors", "garage"]))},
-    )  # fmt: skip
+    )
     outage = Outage(
-        id="o", name="O", start=datetime(2026, rng.randint(1, 12), rng.randint(1, 28), rng.randrange(24)),
-        hours=rng.choice([4, 24, 72]), goal_hours=rng.choice([4, 24, 48]), garage_c=rng.choice([-3, 8, 30]),
+        id="o",
+        name="O",
+        start=datetime(2026, rng.randint(1, 12), rng.randint(1, 28), rng.randrange(24)),
+        hours=rng.choice([4, 24, 72]),
+        goal_hours=rng.choice([4, 24, 48]),
+        garage_c=rng.choice([-3, 8, 30]),
         start_charge=rng.choice([1.0, 1.0, 0.6]),
-    )  # fmt: skip
+    )
     return home, plan, outage
 
 
 def ask(request: str | urllib.request.Request) -> Any:
-    """What a server answers, as JSON. One that gets ready is asked again, as the interface does: on a busy machine what is
-    compiled takes a while to load."""
+    """What a server answers, as JSON. One that gets ready is asked again, as the interface does: on a busy machine
+    what is compiled takes a while to load."""
     for _ in range(90):
         try:
             with urllib.request.urlopen(request, timeout=20) as answer:
@@ -180,7 +205,8 @@ def ask(request: str | urllib.request.Request) -> Any:
 
 @contextmanager
 def serving(folder: Path, log: IO[bytes] | None = None, port: int = 0) -> Iterator[tuple[str, subprocess.Popen[bytes]]]:
-    """A demo of its own: its address, and its process, which may be stopped. log: for what it says; port: 0 for a free one."""
+    """A demo of its own: its address, and its process, which may be stopped. log: for what it says; port: 0 for a
+    free one."""
     from imbuto.api.app import built_interface  # slow to load, and wanted by few tests
 
     assert built_interface(), "the interface is not built: make build"

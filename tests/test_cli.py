@@ -93,8 +93,10 @@ def call(url, body=None):
 def started(folder, port, *more):
     process = subprocess.Popen(
         [sys.executable, "-m", "imbuto.cli", "demo", "--folder", str(folder), "--port", str(port), *more],
-        stdout=subprocess.PIPE, stderr=subprocess.STDOUT, text=True,
-    )  # fmt: skip
+        stdout=subprocess.PIPE,
+        stderr=subprocess.STDOUT,
+        text=True,
+    )
     for line in process.stdout:
         if f"http://localhost:{port}" in line:
             break
@@ -175,11 +177,16 @@ def certificate(folder):
     name = x509.Name([x509.NameAttribute(NameOID.COMMON_NAME, "imbuto")])
     now = datetime.now(UTC)
     made = (
-        x509.CertificateBuilder().subject_name(name).issuer_name(name).public_key(key.public_key()).serial_number(1)
-        .not_valid_before(now - timedelta(days=1)).not_valid_after(now + timedelta(days=1))
+        x509.CertificateBuilder()
+        .subject_name(name)
+        .issuer_name(name)
+        .public_key(key.public_key())
+        .serial_number(1)
+        .not_valid_before(now - timedelta(days=1))
+        .not_valid_after(now + timedelta(days=1))
         .add_extension(x509.SubjectAlternativeName([x509.IPAddress(ip_address("127.0.0.2"))]), critical=False)
         .sign(key, hashes.SHA256())
-    )  # fmt: skip
+    )
     (folder / "c.pem").write_bytes(made.public_bytes(Encoding.PEM))
     (folder / "k.pem").write_bytes(key.private_bytes(Encoding.PEM, PrivateFormat.PKCS8, NoEncryption()))
     return folder / "c.pem", folder / "k.pem"

@@ -53,9 +53,14 @@ Address = Annotated[str | None, typer.Option(help="With --lan: this machine's ad
 
 @app.command()
 def demo(
-    folder: Folder = None, port: Port = None, fresh: bool = False, lan: Lan = False, address: Address = None,
-    cert: Cert = None, key: Key = None,
-) -> None:  # fmt: skip
+    folder: Folder = None,
+    port: Port = None,
+    fresh: bool = False,
+    lan: Lan = False,
+    address: Address = None,
+    cert: Cert = None,
+    key: Key = None,
+) -> None:
     """Start with the demo homes, in a folder of their own. --fresh forgets what was changed in the demo."""
     from imbuto.core.run.compiled import keep_in
     from imbuto.devices.station import StationOver
@@ -75,8 +80,13 @@ def demo(
 
 @app.command()
 def serve(
-    folder: Folder = None, port: Port = None, lan: Lan = False, address: Address = None, cert: Cert = None, key: Key = None,
-) -> None:  # fmt: skip
+    folder: Folder = None,
+    port: Port = None,
+    lan: Lan = False,
+    address: Address = None,
+    cert: Cert = None,
+    key: Key = None,
+) -> None:
     """Start with your own homes."""
     from imbuto.services.desk.safe import held
 
@@ -128,7 +138,8 @@ def backup_command(file: Path, folder: Folder = None, sealed: Passphrase = False
 
 @app.command("restore")
 def restore_command(file: Path, folder: Folder = None) -> None:
-    """Put a backup, or one of the dated copies, in the place of everything that is kept; what was there stays beside."""
+    """Put a backup, or one of the dated copies, in the place of everything that is kept; what was there stays
+    beside."""
     from imbuto.formats.sealed import is_sealed
     from imbuto.services.desk.safe import restore
 
@@ -247,12 +258,18 @@ def _serve(planner: Planner, port: int | None, lan: Network | None) -> None:
     application = create_app(planner, f"{scheme}://{lan.address}:{chosen}" if lan else None)
     if lan:
         _show_code(application.state.pairing)
-    # This machine is always answered plainly: a certificate is made out for an address on the network, not for “localhost”.
+    # This machine is always answered plainly: a certificate is made out for an address on the network, not for
+    # “localhost”.
     servers = [uvicorn.Server(uvicorn.Config(application, log_level="warning", timeout_graceful_shutdown=2))]
     if lan and lan.cert and lan.key:
         secured = uvicorn.Config(
-            application, log_level="warning", timeout_graceful_shutdown=2, lifespan="off", ssl_certfile=lan.cert, ssl_keyfile=lan.key,
-        )  # fmt: skip
+            application,
+            log_level="warning",
+            timeout_graceful_shutdown=2,
+            lifespan="off",
+            ssl_certfile=lan.cert,
+            ssl_keyfile=lan.key,
+        )
         servers.append(uvicorn.Server(secured))
 
     async def all_of_them() -> None:
@@ -293,7 +310,8 @@ def _listen(port: int | None, addresses: list[str]) -> list[socket.socket]:
         made: list[socket.socket] = []
         try:
             for address in addresses:
-                # The protocol is named: without it nothing sets TCP_NODELAY, and every small answer waits 40 ms for acknowledgement.
+                # The protocol is named: without it nothing sets TCP_NODELAY, and every small answer waits 40 ms for
+                # acknowledgement.
                 listener = socket.socket(socket.AF_INET, socket.SOCK_STREAM, socket.IPPROTO_TCP)
                 made.append(listener)
                 listener.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)

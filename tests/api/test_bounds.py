@@ -1,7 +1,8 @@
 """No figure can poison a home: each is refused with a sentence before anything is kept, or every page answers with it.
 
-For every number of every document: nothing, the least and the greatest, just beyond both, the tiniest there is, NaN. Over 3,000
-cases, made from the schema; those that are taken are kept together by the dozen and every route is asked."""
+For every number of every document: nothing, the least and the greatest, just beyond both, the tiniest there is, NaN.
+Over 3,000 cases, made from the schema; those that are taken are kept together by the dozen and every route is
+asked."""
 
 from __future__ import annotations
 
@@ -38,9 +39,15 @@ def documents() -> dict[str, Any]:
     kit = CATALOGUE.write(shipped())
     own = {
         kind: {"own": kit[kind][ident] | {"id": "own"}}
-        for kind, ident in (("stations", "hogshead"), ("modules", next(iter(kit["modules"]))), ("panels", "slate"),
-                            ("transfer", "ten-place"), ("generators", "ember"), ("batteries", "keg"))
-    }  # fmt: skip
+        for kind, ident in (
+            ("stations", "hogshead"),
+            ("modules", next(iter(kit["modules"]))),
+            ("panels", "slate"),
+            ("transfer", "ten-place"),
+            ("generators", "ember"),
+            ("batteries", "keg"),
+        )
+    }
     own["stations"]["own"] |= {"parallel_most": 2, "coupler": ""}
     h["catalogue"] = own
     h["site"] |= {
@@ -83,8 +90,16 @@ def documents() -> dict[str, Any]:
     }
     p["sources"] = {"main": {"id": "main", "station": "own", "modules": 1, "units": 1, "drive_wh": 100.0}}
     cord = {"wire": "awg10", "length_m": 8.0}
-    p["arrays"] = {"roof": {"id": "roof", "name": "Roof", "panel": "own", "series": 3, "cord": cord,
-                            "shade": [{"from_h": 8.0, "to_h": 9.0, "months": [1], "share": 0.5}]}}  # fmt: skip
+    p["arrays"] = {
+        "roof": {
+            "id": "roof",
+            "name": "Roof",
+            "panel": "own",
+            "series": 3,
+            "cord": cord,
+            "shade": [{"from_h": 8.0, "to_h": 9.0, "months": [1], "share": 0.5}],
+        }
+    }
     p["engine"] = {"generator": "own", "windows": [window]}
     p["devices"] = {"main": {"id": "main", "equipment": "own", "cord": cord}}
     p["sources"]["main"] |= {"charge_w": 500.0, "away": {"windows": [window], "from_h": 2.0, "for_h": 3.0}}
@@ -125,9 +140,24 @@ def cases(raw: dict[str, Any]) -> Iterator[tuple[str, tuple[Any, ...], Any]]:
     for kind, adapter in ADAPTERS.items():
         schema = adapter.inner.json_schema()
         for path, least, most, whole in numbers(raw[kind], schema, schema.get("$defs", {})):
-            tried = [0, least, most, (least + most) // 2] if whole else [
-                0.0, least, most, 1e-300, 5e-324, -1e-300, 1e-9, (least + most) / 2, least + 1e-6, 1e308, most * 1.000001, -1.0,
-            ]  # fmt: skip
+            tried = (
+                [0, least, most, (least + most) // 2]
+                if whole
+                else [
+                    0.0,
+                    least,
+                    most,
+                    1e-300,
+                    5e-324,
+                    -1e-300,
+                    1e-9,
+                    (least + most) / 2,
+                    least + 1e-6,
+                    1e308,
+                    most * 1.000001,
+                    -1.0,
+                ]
+            )
             tried += [-1, most + 1]
             for value in dict.fromkeys(tried):
                 yield kind, path, value
@@ -172,8 +202,19 @@ def test_every_number_is_refused_with_a_sentence_or_taken(tried):
 
 
 ROUTES = (
-    "verdict", "run", "run/steps", "sun", "fuel", "diagram", "size", "whole", "goals", "readings", "export", "tables/loads",
-)  # fmt: skip
+    "verdict",
+    "run",
+    "run/steps",
+    "sun",
+    "fuel",
+    "diagram",
+    "size",
+    "whole",
+    "goals",
+    "readings",
+    "export",
+    "tables/loads",
+)
 SLOW = ("options", "compare", "run/steps.csv", "labels")  # asked of every fourth home
 
 

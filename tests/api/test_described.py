@@ -1,5 +1,5 @@
-"""Requests out of the API's own description, valid and not: no fault of the server, and every refusal in the one shape. The long
-form is in bench/hardness.py."""
+"""Requests out of the API's own description, valid and not: no fault of the server, and every refusal in the one
+shape. The long form is in bench/hardness.py."""
 
 import re
 

@@ -1,4 +1,5 @@
-"""Ordinary days over the wire: tariff, hold, readiness, worth, calendar, replay, and an outage that begins as a day leaves it."""
+"""Ordinary days over the wire: tariff, hold, readiness, worth, calendar, replay, and an outage that begins as a day
+leaves it."""
 
 from __future__ import annotations
 

@@ -1,4 +1,5 @@
-"""While the arithmetic is being compiled, whoever wants a figure is told so and may ask again; the page itself comes."""
+"""While the arithmetic is being compiled, whoever wants a figure is told so and may ask again; the page itself
+comes."""
 
 import asyncio
 import os

@@ -29,8 +29,14 @@ def test_cards_and_a_round_of_the_drill(client):
     assert (now["won"], now["grid"], now["harm"]) == (False, False, [])
 
     def move(part: str, to: str, **more: object) -> dict:
-        body = {"plan": "ten-place", "scene": "over", "positions": {p["id"]: p["now"] for p in now["parts"]},
-                "harm": now["harm"], "part": part, "to": to}  # fmt: skip
+        body = {
+            "plan": "ten-place",
+            "scene": "over",
+            "positions": {p["id"]: p["now"] for p in now["parts"]},
+            "harm": now["harm"],
+            "part": part,
+            "to": to,
+        }
         return client.post(f"{HOME}/drill", json=body | more)
 
     now = move("charger:main", "out").json()
@@ -136,7 +142,8 @@ def test_an_outage_is_begun_late_noted_and_ended_and_its_promise_stays(client):
 
 
 def test_before_any_gauge_every_plan_goes_dark_when_it_was_promised(client):
-    """Whatever is joined to what: no store is dark before it began, and none later or earlier than the plan's own word."""
+    """Whatever is joined to what: no store is dark before it began, and none later or earlier than the plan's own
+    word."""
     seen = 0
     for plan in client.get(HOME).json()["plans"]:
         pair = {"plan": plan["id"], "outage": "november-windstorm"}

@@ -12,7 +12,8 @@ RUN = """(only) => axe.run(document, {resultTypes: ['violations'], ...(only && {
 
 
 def violations(page: Page, only: str | None = None) -> list[str]:
-    """Everything it finds, a line each; only: by one of its rules; the engine is put in by the debugger, past the page's own policy."""
+    """Everything it finds, a line each; only: by one of its rules; the engine is put in by the debugger, past the
+    page's own policy."""
     if not page.evaluate("'axe' in window"):
         page.evaluate(ENGINE.read_text() + "; 0")
     return [f"{rule}: {at} {why}" for rule, nodes in page.evaluate(RUN, only) for at, why in nodes]

@@ -1,4 +1,5 @@
-"""What opens over a page: no fault that axe finds, by day and by lamp; modal means modal; Esc closes it and gives the focus back."""
+"""What opens over a page: no fault that axe finds, by day and by lamp; modal means modal; Esc closes it and gives the
+focus back."""
 
 from __future__ import annotations
 

@@ -1,4 +1,5 @@
-"""Ordinary days by hand: a tariff typed by keyboard, a hold dragged, "never" met, an outage that begins as a day leaves it."""
+"""Ordinary days by hand: a tariff typed by keyboard, a hold dragged, "never" met, an outage that begins as a day
+leaves it."""
 
 import re
 

@@ -1,4 +1,5 @@
-"""Chosen and the joining diagram in the real interface: a set proposed, moved past a limit and mended; nothing overlaps."""
+"""Chosen and the joining diagram in the real interface: a set proposed, moved past a limit and mended; nothing
+overlaps."""
 
 import re
 
@@ -112,9 +113,15 @@ def test_a_station_of_ones_own_is_typed_from_its_label_and_stands_in_the_compari
     form.get_by_role("button", name="Keep").click()
     expect(form.get_by_role("alert")).to_contain_text("it must be given")
     for field, value in {
-        "name": "Jug", "nominal, Wh": "2400", "continuous, W": "2000", "rated, VA": "2000", "surge, VA": "4000",
-        "leg, A": "16.7", "leg surge, VA": "4000", "idle, W": "700 kW",
-    }.items():  # fmt: skip
+        "name": "Jug",
+        "nominal, Wh": "2400",
+        "continuous, W": "2000",
+        "rated, VA": "2000",
+        "surge, VA": "4000",
+        "leg, A": "16.7",
+        "leg surge, VA": "4000",
+        "idle, W": "700 kW",
+    }.items():
         form.get_by_label(field, exact=True).fill(value)
     choose(form, "volts", "120")
     form.get_by_role("button", name="Keep").click()

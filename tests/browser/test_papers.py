@@ -30,12 +30,15 @@ def test_a_sheet_is_printed_and_told_when_it_is_no_longer_so(page: Page, house: 
     go(page, f"{house}/chosen{TEN}")
     page.get_by_role("link", name="Print").wait_for()
     assert "/papers/chosen.pdf" in (page.get_by_role("link", name="Print").get_attribute("href") or "")
-    page.evaluate("""async (at) => {
+    page.evaluate(
+        """async (at) => {
       const home = at.split('/').pop();
       const state = await (await fetch(`/api/homes/${home}`)).json();
       await fetch(`/api/homes/${home}/edits`, {method: 'POST', headers: {'content-type': 'application/json'}, body: JSON.stringify(
         {base_rev: state.rev, edit_id: 'gone', label: 'gone', ops: [{doc: 'ten-place', op: 'remove', path: '/feeds/reef'}]})});
-    }""", house)  # fmt: skip
+    }""",
+        house,
+    )
     go(page, f"{house}/papers{TEN}")
     expect(row).to_contain_text("and changed since: no longer fed: Reef tank")
     assert figures_without_a_unit(page)[1] == []

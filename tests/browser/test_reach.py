@@ -1,4 +1,5 @@
-"""Every place for every hand: no fault that axe finds, in both themes and at three widths; nothing out of reach at nine; the first page."""
+"""Every place for every hand: no fault that axe finds, in both themes and at three widths; nothing out of reach at
+nine; the first page."""
 
 from __future__ import annotations
 
@@ -18,12 +19,34 @@ WIDTHS = (360, 390, 480, 600, 768, 820, 1024, 1100, 1920)
 FRAME = 0.16  # of a phone's first screen, at most
 TEN = "?plan=ten-place&outage=november-windstorm"
 PLACES = {
-    "house": "House", "whole": "Whole house", "meters": "Meters", "goals": "Goals", "chosen": "Chosen", "source": "Station", "sun": "Sun",
-    "fuel": "Fuel", "equipment": "Equipment", "joining": "How it is joined", "everyday": "Everyday", "papers": "Papers",
-    "work": "Work and permissions", "binder": "Binder", "tariffs": "Tariffs", "worth": "Worth it?", "keeping": "Calendar",
-    "compare": "Compare", "size": "How large", "storm": "Order of hands", "ready": "Ready", "live": "Outage now", "tests": "Tests",
-    "book": "Logbook", "drill": "Drill", "hours": "Hours", "walk": "The walk",
-}  # fmt: skip
+    "house": "House",
+    "whole": "Whole house",
+    "meters": "Meters",
+    "goals": "Goals",
+    "chosen": "Chosen",
+    "source": "Station",
+    "sun": "Sun",
+    "fuel": "Fuel",
+    "equipment": "Equipment",
+    "joining": "How it is joined",
+    "everyday": "Everyday",
+    "papers": "Papers",
+    "work": "Work and permissions",
+    "binder": "Binder",
+    "tariffs": "Tariffs",
+    "worth": "Worth it?",
+    "keeping": "Calendar",
+    "compare": "Compare",
+    "size": "How large",
+    "storm": "Order of hands",
+    "ready": "Ready",
+    "live": "Outage now",
+    "tests": "Tests",
+    "book": "Logbook",
+    "drill": "Drill",
+    "hours": "Hours",
+    "walk": "The walk",
+}
 
 
 OWN = ("house", "chosen", "source", "hours", "work", "binder", "meters", "goals", "walk")  # looked at on the first plan

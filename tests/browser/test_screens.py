@@ -233,7 +233,8 @@ def test_a_pasted_data_sheet_fills_the_fields_of_an_entry(page: Page, house: str
     go(page, f"{house}/equipment")
     page.get_by_role("button", name="Add from a label").click()
     page.get_by_label(re.compile("^Paste its data sheet")).fill(
-        "Model: Keg 2\nCapacity: 2,048 Wh, expandable to 10,240 Wh\nAC output: 2,400 W continuous, 4,800 W surge for 5 s\n"
+        "Model: Keg 2\nCapacity: 2,048 Wh, expandable to 10,240 Wh\nAC output: 2,400 W continuous, 4,800 W "
+        "surge for 5 s\n"
         "AC charging: 1,200 W\nIdle consumption: 14 W\nOutput 120 V"
     )
     page.get_by_role("button", name="Read it").click()

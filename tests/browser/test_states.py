@@ -15,10 +15,15 @@ EMPTY = re.compile(
     r"No (panels|generator|tariff|storm|station|energy|prints?) (yet|is noted)|Nothing is in it", re.IGNORECASE
 )
 TABS = {
-    "House": ["Whole house", "Meters", "Goals"], "Source": ["Sun", "Fuel", "How it is joined", "Equipment"], "Compare": ["How large"],
-    "Everyday": ["Tariffs", "Worth it?", "Calendar"], "Papers": ["Work and permissions", "Binder"],
-    "Chosen": [], "Hours": [], "Storm day": ["Ready", "Outage now", "The order of hands", "Drill", "Tests", "Logbook"],
-}  # fmt: skip
+    "House": ["Whole house", "Meters", "Goals"],
+    "Source": ["Sun", "Fuel", "How it is joined", "Equipment"],
+    "Compare": ["How large"],
+    "Everyday": ["Tariffs", "Worth it?", "Calendar"],
+    "Papers": ["Work and permissions", "Binder"],
+    "Chosen": [],
+    "Hours": [],
+    "Storm day": ["Ready", "Outage now", "The order of hands", "Drill", "Tests", "Logbook"],
+}
 
 
 # From now on every answer about the home comes three seconds late.

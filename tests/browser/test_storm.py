@@ -98,7 +98,8 @@ def test_an_outage_is_lived_through_on_a_phone_in_the_lamp_theme(page: Page, hou
 
 
 def test_a_watched_outage_reaches_its_hour_and_a_line_waits_while_the_phone_is_offline(page: Page, house: str):
-    """Watched at a day a minute: what is noted offline waits and goes out once, what is taken moves the dark, and it charges after."""
+    """Watched at a day a minute: what is noted offline waits and goes out once, what is taken moves the dark, and it
+    charges after."""
     page.set_viewport_size({"width": 390, "height": 844})
     go(page, f"{house}/live{TEN}")
     page.get_by_text("A simulated station").click()

@@ -1,4 +1,5 @@
-"""What a decision rests on, in the running app: refused, noted, named, and never an empty page while something loads."""
+"""What a decision rests on, in the running app: refused, noted, named, and never an empty page while something
+loads."""
 
 import json
 import re

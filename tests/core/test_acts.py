@@ -15,11 +15,16 @@ HOURS = st.floats(0, 60).map(lambda h: timedelta(hours=h))
 def test_life_goes_by_the_earliest_and_nothing_is_out_of_turn(stores, read, back):
     going = [
         Going(
-            source=f"s{i}", name=f"Store {i}", read_at=NOW - read, low_at=None, early_at=NOW + early,
-            dark_at=NOW + early + more, life=("Concentrator",) if life else (),
+            source=f"s{i}",
+            name=f"Store {i}",
+            read_at=NOW - read,
+            low_at=None,
+            early_at=NOW + early,
+            dark_at=NOW + early + more,
+            life=("Concentrator",) if life else (),
         )
         for i, (early, more, life) in enumerate(stores)
-    ]  # fmt: skip
+    ]
     found = acts(going, None if back is None else NOW + back, NOW)
     assert [a.at for a in found] == sorted(a.at for a in found)
     assert len({a.id for a in found}) == len(found)
@@ -51,8 +56,16 @@ def test_a_generator_is_started_with_time_to_wake_up_and_stopped_and_refuelled_c
     assert "6 m from every opening" in first.why
     runs = ((NOW + timedelta(hours=1), NOW + timedelta(hours=3)), (NOW - timedelta(hours=9), NOW - timedelta(hours=8)))
     settled = Going(
-        source="s", name="Tun", read_at=NOW, low_at=None, early_at=None, dark_at=None, engine="Ember", start_at=start, runs=runs
-    )  # fmt: skip
+        source="s",
+        name="Tun",
+        read_at=NOW,
+        low_at=None,
+        early_at=None,
+        dark_at=None,
+        engine="Ember",
+        start_at=start,
+        runs=runs,
+    )
     found = {a.id: a for a in acts([settled], None, NOW)}
     assert found["engine-s"].at == runs[0][0] - WAKE_AHEAD
     assert found["stop-s"].at == runs[0][1]

@@ -68,13 +68,19 @@ PUMP = load("pump", 240)
 FIRM, FLOATING = {"bonded_neutral": True}, {"bonded_neutral": False}
 COLD = replace(OUTAGE, indoors_c=-1)
 TABLE = [
-    ("transfer", lambda: switch((1, [DELICATE]), kind="relay_panel", equipment={"transfer_ms": 20}),
-     lambda: switch((1, [DELICATE]), kind="relay_panel", equipment={"transfer_ms": 21})),
+    (
+        "transfer",
+        lambda: switch((1, [DELICATE]), kind="relay_panel", equipment={"transfer_ms": 20}),
+        lambda: switch((1, [DELICATE]), kind="relay_panel", equipment={"transfer_ms": 21}),
+    ),
     ("transfer", lambda: switch((1, [DELICATE]), ticks=("ups",)), lambda: switch((1, [DELICATE]))),
     ("transfer", lambda: cords(DELICATE, station=replace(STATION, transfer_ms=19)), lambda: cords(DELICATE)),
     # 80 % of 15 A at 120 V is 1,440 W: passed on and charged with.
-    ("bypass", lambda: cords(load("x", 440), charge_w=1000, station=replace(STATION, charge_w=2000)),
-     lambda: cords(load("x", 441), charge_w=1000, station=replace(STATION, charge_w=2000))),
+    (
+        "bypass",
+        lambda: cords(load("x", 440), charge_w=1000, station=replace(STATION, charge_w=2000)),
+        lambda: cords(load("x", 441), charge_w=1000, station=replace(STATION, charge_w=2000)),
+    ),
     # 15 A at 120 V, lasting: 15 / 1.25 x 120 = 1,440 W.
     ("charging", lambda: with_charge(1440), lambda: with_charge(1441)),
     ("charging", lambda: with_charge(1340, 100), lambda: with_charge(1341, 100)),
@@ -82,23 +88,50 @@ TABLE = [
     # 5 % of 120 V is 6 V: 6 / (2 x 6.50 / 1000 x 12.5) = 36.9 m.
     ("cord_drop:pump", lambda: cord_to(1500, "awg12", 36.9), lambda: cord_to(1500, "awg12", 37.0)),
     # 15 % of 120 V is 18 V: at 60 A, 18 / (2 x 6.50 / 1000 x 60) = 23.1 m.
-    ("cord_start:pump", lambda: cord_to(600, "awg12", 23.0, start_va=7200), lambda: cord_to(600, "awg12", 23.2, start_va=7200)),
+    (
+        "cord_start:pump",
+        lambda: cord_to(600, "awg12", 23.0, start_va=7200),
+        lambda: cord_to(600, "awg12", 23.2, start_va=7200),
+    ),
     ("cord_laid:pump", lambda: cord_to(100, "awg12", 5), lambda: cord_to(100, "awg12", 5, coiled=True)),
     ("cord_laid:pump", lambda: cord_to(100, "awg12", 5), lambda: cord_to(100, "awg12", 5, chained=True)),
-    ("cord_amps:inlet", lambda: switch((1, [load("a", 3000)]), inlet_cord=Cord(wire="awg12", length_m=2)),
-     lambda: switch((1, [load("a", 3001)]), inlet_cord=Cord(wire="awg12", length_m=2))),
+    (
+        "cord_amps:inlet",
+        lambda: switch((1, [load("a", 3000)]), inlet_cord=Cord(wire="awg12", length_m=2)),
+        lambda: switch((1, [load("a", 3001)]), inlet_cord=Cord(wire="awg12", length_m=2)),
+    ),
     ("auto_off", lambda: cords(PUMP), lambda: cords(PUMP, station=replace(STATION, auto_off_below_w=10))),
-    ("auto_off", lambda: cords(PUMP, station=replace(STATION, auto_off_below_w=10), ticks=("auto_off",)),
-     lambda: cords(PUMP, station=replace(STATION, auto_off_below_w=10))),
-    ("charge_cold", lambda: cords(PUMP, outage=COLD, station=replace(STATION, heater=True)), lambda: cords(PUMP, outage=COLD)),
-    ("bond", lambda: switch((1, [PUMP]), station=replace(STATION, **FLOATING)),
-     lambda: switch((1, [PUMP]), station=replace(STATION, **FIRM))),
-    ("bond", lambda: switch((1, [PUMP]), station=replace(STATION, **FIRM), equipment={"switched_neutral": True}),
-     lambda: switch((1, [PUMP]), station=replace(STATION, **FLOATING), equipment={"switched_neutral": True})),
-    ("bond", lambda: switch((1, [PUMP]), station=replace(STATION, **FIRM), ticks=("bond",)),
-     lambda: switch((1, [PUMP]), station=replace(STATION, **FIRM))),
-    ("weight", lambda: cords(PUMP, station=replace(STATION, weight_kg=23)), lambda: cords(PUMP, station=replace(STATION, weight_kg=23.1))),
-]  # fmt: skip
+    (
+        "auto_off",
+        lambda: cords(PUMP, station=replace(STATION, auto_off_below_w=10), ticks=("auto_off",)),
+        lambda: cords(PUMP, station=replace(STATION, auto_off_below_w=10)),
+    ),
+    (
+        "charge_cold",
+        lambda: cords(PUMP, outage=COLD, station=replace(STATION, heater=True)),
+        lambda: cords(PUMP, outage=COLD),
+    ),
+    (
+        "bond",
+        lambda: switch((1, [PUMP]), station=replace(STATION, **FLOATING)),
+        lambda: switch((1, [PUMP]), station=replace(STATION, **FIRM)),
+    ),
+    (
+        "bond",
+        lambda: switch((1, [PUMP]), station=replace(STATION, **FIRM), equipment={"switched_neutral": True}),
+        lambda: switch((1, [PUMP]), station=replace(STATION, **FLOATING), equipment={"switched_neutral": True}),
+    ),
+    (
+        "bond",
+        lambda: switch((1, [PUMP]), station=replace(STATION, **FIRM), ticks=("bond",)),
+        lambda: switch((1, [PUMP]), station=replace(STATION, **FIRM)),
+    ),
+    (
+        "weight",
+        lambda: cords(PUMP, station=replace(STATION, weight_kg=23)),
+        lambda: cords(PUMP, station=replace(STATION, weight_kg=23.1)),
+    ),
+]
 
 
 @pytest.mark.parametrize(("ident", "inside", "outside"), TABLE, ids=[f"{i}-{row[0]}" for i, row in enumerate(TABLE)])

@@ -35,23 +35,42 @@ def a_home(seed: int, most: int) -> tuple[Home, Plan, Catalogue]:
     for i in range(n):
         two = rng.random() < 0.15
         name = f"c{i}"
-        circuits[name] = Circuit(id=name, name=f"Circuit {i}", slots=(2 * i + 1, 2 * i + 3) if two else (2 * i + 1,),
-                                 breaker_a=20, poles=2 if two else 1)  # fmt: skip
+        circuits[name] = Circuit(
+            id=name,
+            name=f"Circuit {i}",
+            slots=(2 * i + 1, 2 * i + 3) if two else (2 * i + 1,),
+            breaker_a=20,
+            poles=2 if two else 1,
+        )
         circuits[name] = replace(circuits[name], slots=())
         for k in range(rng.choice([1, 1, 2])):
             run = rng.choice([40, 90, 180, 400, 700, 1200])
             item = load(
-                f"{name}-{k}", run, run * rng.choice([0.3, 0.6, 1.0]), circuit=name, kind=rng.choice(["heater", "compressor"]),
-                power_factor=rng.choice([1.0, 0.7]), start_va=rng.choice([None, run * 3]), purpose=rng.choice(PURPOSES),
-                turns_ok=rng.random() < 0.4, thermostatic=rng.random() < 0.5, weight=rng.choice([1, 1, 2]),
-                use=Use(kind="cycling"), both_legs=two,
-            )  # fmt: skip
+                f"{name}-{k}",
+                run,
+                run * rng.choice([0.3, 0.6, 1.0]),
+                circuit=name,
+                kind=rng.choice(["heater", "compressor"]),
+                power_factor=rng.choice([1.0, 0.7]),
+                start_va=rng.choice([None, run * 3]),
+                purpose=rng.choice(PURPOSES),
+                turns_ok=rng.random() < 0.4,
+                thermostatic=rng.random() < 0.5,
+                weight=rng.choice([1, 1, 2]),
+                use=Use(kind="cycling"),
+                both_legs=two,
+            )
             loads[item.id] = item
     legs = rng.choice(["ABAB", "ABABAB", "AABB", "AAAB"])
     switch = TransferEquipment(
-        id="switch", name="Switch", kind="manual_switch", places=len(legs), place_legs=legs, place_a=20,
+        id="switch",
+        name="Switch",
+        kind="manual_switch",
+        places=len(legs),
+        place_legs=legs,
+        place_a=20,
         inlet_a=rng.choice([20, 30]),
-    )  # fmt: skip
+    )
     station = replace(
         SMALL,
         leg_a=rng.choice([8, 11, 11]),
@@ -67,8 +86,11 @@ def a_home(seed: int, most: int) -> tuple[Home, Plan, Catalogue]:
         home = replace(home, circuits=circuits)
     check_home(home)
     group = rng.sample(sorted(loads), 2)
-    plan = plan_of("switch", sources={"main": Source(id="main", station="test")},
-                not_together=(tuple(group),) if rng.random() < 0.3 else ())  # fmt: skip
+    plan = plan_of(
+        "switch",
+        sources={"main": Source(id="main", station="test")},
+        not_together=(tuple(group),) if rng.random() < 0.3 else (),
+    )
     catalogue = Catalogue(stations={"test": replace(station, id="test")}, transfer={"switch": switch})
     return home, plan, catalogue
 
@@ -105,8 +127,15 @@ def filled(seed: int, plan: Plan, catalogue: Catalogue) -> tuple[Plan, Catalogue
     main = plan.sources["main"]
     kind = seed % 3
     if kind == 0:
-        station = replace(station, solar_inputs=1, solar_max_v=200, solar_min_v=30, solar_max_a=15, solar_max_isc_a=20,
-                          solar_max_w=1500)  # fmt: skip
+        station = replace(
+            station,
+            solar_inputs=1,
+            solar_max_v=200,
+            solar_min_v=30,
+            solar_max_a=15,
+            solar_max_isc_a=20,
+            solar_max_w=1500,
+        )
         array = Array(id="roof", name="Roof", panel="slate", series=2, tilt=40)
         plan = replace(plan, arrays={"roof": array}, ticks=("dc:roof", "clip:roof"))
     elif kind == 1:
@@ -152,9 +181,13 @@ def one(*circuits, **plan):
     """Circuits of one load each behind a switch of two places."""
     loads = {x.id: replace(x, circuit=f"on-{x.id}") for x in circuits}
     home = Home(
-        id="h", name="Home", service=Service(slots=40), site=Site(time_zone="UTC"), loads=loads,
+        id="h",
+        name="Home",
+        service=Service(slots=40),
+        site=Site(time_zone="UTC"),
+        loads=loads,
         circuits={f"on-{x.id}": Circuit(id=f"on-{x.id}", name=x.name, breaker_a=20) for x in circuits},
-    )  # fmt: skip
+    )
     switch = TransferEquipment(
         id="switch", name="Switch", kind="manual_switch", places=2, place_legs="AB", place_a=20, inlet_a=30
     )

@@ -61,9 +61,16 @@ def test_a_sump_pump_runs_three_times_as_much_in_a_storm_and_a_fifth_at_least():
 
 def test_a_refrigerator_runs_more_in_a_warm_room():
     fridge = Load(
-        id="r", name="Fridge", kind="compressor", purpose="food", room="Kitchen", average_w=52, rest_w=2, run_w=102,
+        id="r",
+        name="Fridge",
+        kind="compressor",
+        purpose="food",
+        room="Kitchen",
+        average_w=52,
+        rest_w=2,
+        run_w=102,
         use=Use(kind="cycling"),
-    )  # fmt: skip
+    )
     assert as_used(fridge, PLAN, outage(8, indoors_c=30), NORTH).average_w == pytest.approx(
         2 + 100 * 0.5 * 1.32
     )  # 8 °C above 22

@@ -30,10 +30,14 @@ REST = (Window(start_h=6, end_h=17), Window(start_h=22, end_h=23))
 EVENING = (Window(start_h=17, end_h=22),)
 FLAT = Tariff(id="f", name="Flat", since=date(2020, 1, 1), rates={"a": Rate(id="a", name="All day", price=0.3)})
 TWO = Tariff(
-    id="t", name="Two", since=date(2020, 1, 1), rates={
-        "n": Rate(id="n", name="Night", price=0.19, windows=NIGHT), "d": Rate(id="d", name="Day", price=0.48),
+    id="t",
+    name="Two",
+    since=date(2020, 1, 1),
+    rates={
+        "n": Rate(id="n", name="Night", price=0.19, windows=NIGHT),
+        "d": Rate(id="d", name="Day", price=0.48),
     },
-)  # fmt: skip
+)
 
 
 def year_ground(station=BOX, sun_w: float = 0.0, watts: float = 200.0) -> Ground:
@@ -83,9 +87,16 @@ def test_one_that_does_nothing_adds_its_own_draw_to_the_bill_of_the_loads():
 def test_a_flat_tariff_saves_nothing_by_shifting_and_two_prices_save_what_the_sum_says():
     station = replace(BOX, efficiency=0.9, charge_efficiency=0.9, nominal_wh=2000)
     g = year_ground(station, watts=150)
-    shift = Everyday(rest="stand", hold=0.1, resume=0.1, refill=0.1, modes={
-        "d": Mode(id="d", name="Evening", use="store", windows=EVENING), "h": Mode(id="h", name="Hold", use="sun", windows=REST),
-    })  # fmt: skip
+    shift = Everyday(
+        rest="stand",
+        hold=0.1,
+        resume=0.1,
+        refill=0.1,
+        modes={
+            "d": Mode(id="d", name="Evening", use="store", windows=EVENING),
+            "h": Mode(id="h", name="Hold", use="sun", windows=REST),
+        },
+    )
     y = year_of(g, shift)
     flat_before, flat_after = cost_of(g, y, FLAT)
     assert flat_after > flat_before
@@ -108,7 +119,8 @@ def test_only_sun_that_is_used_saves():
 
 
 def test_the_best_clock_setting_found_beats_none_and_comes_near_a_linear_bound():
-    """One made-up week, every start of a charging window and every hold: the best of them against a linear program's bound."""
+    """One made-up week, every start of a charging window and every hold: the best of them against a linear program's
+    bound."""
     station = replace(BOX, nominal_wh=3000, efficiency=0.9, charge_efficiency=0.9, charge_w=600)
     g = year_ground(station, watts=180)
     prices = np.where((g.steps.hour >= 23) | (g.steps.hour < 6), 0.19, 0.48)
@@ -133,9 +145,11 @@ def test_the_best_clock_setting_found_beats_none_and_comes_near_a_linear_bound()
     level = np.tril(np.ones((n, n)))
     up, down = np.hstack([level * 0.9, -level / 0.9]), -np.hstack([level * 0.9, -level / 0.9])
     found = linprog(
-        cost, A_ub=np.vstack([up, down]), b_ub=np.concatenate([np.full(n, 2700.0 * 0.97), np.zeros(n)]),
+        cost,
+        A_ub=np.vstack([up, down]),
+        b_ub=np.concatenate([np.full(n, 2700.0 * 0.97), np.zeros(n)]),
         bounds=[(0, 600)] * n + [(0, 180)] * n,
-    )  # fmt: skip
+    )
     assert found.status == 0
     assert (nothing - tried[best]) / -found.fun > 0.7  # the gap: its taper, and that a week has one setting
 
@@ -223,13 +237,17 @@ def test_credits_have_their_time_their_threshold_and_their_cap():
 
 def test_bills_by_rate_tier_month_holiday_and_what_is_given():
     tariff = replace(
-        TWO, fixed=10, tiers=(Tier(above_kwh=100, more=0.05),), export_price=0.05, holidays=(date(2026, 1, 1),),
+        TWO,
+        fixed=10,
+        tiers=(Tier(above_kwh=100, more=0.05),),
+        export_price=0.05,
+        holidays=(date(2026, 1, 1),),
         rates={
             "w": Rate(id="w", name="Weekend", price=0.1, windows=(Window(start_h=0, end_h=0, days="weekend"),)),
             "s": Rate(id="s", name="Summer", price=0.4, months=(6, 7, 8)),
             "r": Rate(id="r", name="Rest", price=0.3, months=(1, 2, 3, 4, 5, 9, 10, 11, 12)),
         },
-    )  # fmt: skip
+    )
     check_tariff(tariff, "USD")
     g = year_ground()
     tariffs = {"t": tariff}
@@ -255,10 +273,13 @@ SOME = st.builds(
     Window, start_h=st.integers(0, 23), end_h=st.integers(0, 23), days=st.sampled_from(["all", "weekday", "weekend"])
 )
 RATE = st.builds(
-    Rate, id=st.just("x"), name=st.just("X"), price=st.floats(-0.5, 2.9),
+    Rate,
+    id=st.just("x"),
+    name=st.just("X"),
+    price=st.floats(-0.5, 2.9),
     windows=st.lists(SOME, max_size=2).map(tuple),
     months=st.sets(st.integers(1, 12), max_size=12).map(lambda m: tuple(sorted(m))),
-)  # fmt: skip
+)
 
 
 @settings(max_examples=200)

@@ -12,7 +12,7 @@ from tests.support import OUTAGE, STATION, corded, load
 
 FRIDGE_LOAD = load(
     "fridge", 140, 62, use=Use(kind="cycling"), kind="compressor", rest_w=4, thermostatic=True, purpose="food"
-)  # fmt: skip
+)
 
 
 def test_a_shut_refrigerator_keeps_about_four_hours_and_a_freezer_about_two_days():

@@ -1,4 +1,5 @@
-"""The joining drawing: nothing on anything, no line through a box, none across another; over every demo plan and generated ones."""
+"""The joining drawing: nothing on anything, no line through a box, none across another; over every demo plan and
+generated ones."""
 
 from __future__ import annotations
 
@@ -72,32 +73,63 @@ def switched(n: int) -> Diagram:
     """A switch with n circuits."""
     rows = [box(f"r{i}", "circuit", "right", i) for i in range(n)]
     return Diagram(
-        (box("grid", "grid", "top", 0), box("main", "main", "top", 1), box("panel", "panel", "top", 2, lines=2),
-         box("device", "device", "middle", 2, lines=3), box("inlet", "inlet", "bottom", 1, lines=2), box("module", "module", "bottom", -1),
-         box("source", "source", "bottom", 0), *rows),
-        (Line("grid", "main"), Line("main", "panel"), Line("panel", "device"), Line("module", "source"), Line("source", "inlet"),
-         Line("inlet", "device"), Line("source", "device", data=True), *(Line("device", r.id) for r in rows), Line("grid", "nowhere")),
+        (
+            box("grid", "grid", "top", 0),
+            box("main", "main", "top", 1),
+            box("panel", "panel", "top", 2, lines=2),
+            box("device", "device", "middle", 2, lines=3),
+            box("inlet", "inlet", "bottom", 1, lines=2),
+            box("module", "module", "bottom", -1),
+            box("source", "source", "bottom", 0),
+            *rows,
+        ),
+        (
+            Line("grid", "main"),
+            Line("main", "panel"),
+            Line("panel", "device"),
+            Line("module", "source"),
+            Line("source", "inlet"),
+            Line("inlet", "device"),
+            Line("source", "device", data=True),
+            *(Line("device", r.id) for r in rows),
+            Line("grid", "nowhere"),
+        ),
         (),
-    )  # fmt: skip
+    )
 
 
 def corded(n: int) -> Diagram:
     """Cords to n appliances."""
     rows = [box(f"r{i}", "appliance", "right", i) for i in range(n)]
     return Diagram(
-        (box("grid", "grid", "top", 0), box("main", "main", "top", 1), box("panel", "panel", "top", 2),
-         box("charger", "charger", "middle", 0), box("source", "source", "bottom", 0), *rows),
-        (Line("main", "panel"), Line("panel", "charger"), Line("charger", "source"),
-         *(Line(a, r.id) for r in rows for a in ("panel", "source"))), (),
-    )  # fmt: skip
+        (
+            box("grid", "grid", "top", 0),
+            box("main", "main", "top", 1),
+            box("panel", "panel", "top", 2),
+            box("charger", "charger", "middle", 0),
+            box("source", "source", "bottom", 0),
+            *rows,
+        ),
+        (
+            Line("main", "panel"),
+            Line("panel", "charger"),
+            Line("charger", "source"),
+            *(Line(a, r.id) for r in rows for a in ("panel", "source")),
+        ),
+        (),
+    )
 
 
 def several(n: int) -> Diagram:
     """Two devices one behind the other and a third at a sub-panel, with n circuits each."""
     boxes, lines = [box("grid", "grid", "way", 0), box("panel:shed", "panel", "way", 2)], [Line("grid", "panel:shed")]
     for b in range(3):
-        boxes += [box(f"device:{b}", "device", "gear", 0, b), box(f"source:{b}", "source", "store", 0, b),
-                  box(f"array:{b}", "array", "fill", 0, b), box(f"bank:{b}", "module", "fill", 1, b)]  # fmt: skip
+        boxes += [
+            box(f"device:{b}", "device", "gear", 0, b),
+            box(f"source:{b}", "source", "store", 0, b),
+            box(f"array:{b}", "array", "fill", 0, b),
+            box(f"bank:{b}", "module", "fill", 1, b),
+        ]
         boxes += [box(f"c{b}-{i}", "circuit", "fed", i, b) for i in range(n)]
         lines += [
             Line(f"source:{b}", f"device:{b}"),

@@ -41,8 +41,8 @@ def gauge(charge: np.ndarray, hours: list[float]) -> list[Seen]:
 
 
 def fits(seed: int, count: int) -> tuple[bool, bool]:
-    """Whether the hours to dark are within the larger of 5 % and twice the gauge's error once 15 points have gone, and whether
-    it goes on at least as long as is quoted."""
+    """Whether the hours to dark are within the larger of 5 % and twice the gauge's error once 15 points have gone,
+    and whether it goes on at least as long as is quoted."""
     known, planned, charge, dark = story(seed)
     fifteen = float(np.interp(-0.85, -charge, np.arange(len(charge)) * STEP_H))
     seen = gauge(charge, [0.0, *(fifteen * (i + 1) / count for i in range(count))])
@@ -106,7 +106,8 @@ def test_below_twenty_percent_the_band_is_wider_and_at_the_floor_it_is_dark():
 
 
 def test_a_counter_tells_the_load_from_the_own_draw_where_a_gauge_cannot():
-    """A steady load: the gauge alone says their sum; with what was counted the two are told apart, wherever it began to count."""
+    """A steady load: the gauge alone says their sum; with what was counted the two are told apart, wherever it began
+    to count."""
     planned = np.full(N, 100.0)
     known = {"full_wh": 10_000.0, "efficiency": 0.9, "idle_w": 30.0, "floor": 0.1}
     charge = 1 - np.arange(N + 1) * STEP_H * (115 / 0.9 + 45) / 10_000

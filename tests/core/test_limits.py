@@ -164,7 +164,7 @@ TABLE = [
     ("carry_240", lambda: _two_pole("120/240"), lambda: _two_pole("120")),
     ("volts", lambda: _house_volts("230"), lambda: _house_volts("120")),
     ("temperature", lambda: _cold(-10), lambda: _cold(-10.1)),
-]  # fmt: skip
+]
 
 
 @pytest.mark.parametrize(("ident", "inside", "outside"), TABLE, ids=[row[0] for row in TABLE])

@@ -14,9 +14,12 @@ NOW = datetime(2026, 11, 25, 1, 30)
 
 
 @given(
-    st.integers(0, 100), st.one_of(st.none(), st.integers(0, 20_000)), st.one_of(st.none(), st.integers(0, 20_000)),
-    st.one_of(st.none(), st.tuples(st.integers(0, 23), st.integers(0, 59))), st.randoms(use_true_random=False),
-)  # fmt: skip
+    st.integers(0, 100),
+    st.one_of(st.none(), st.integers(0, 20_000)),
+    st.one_of(st.none(), st.integers(0, 20_000)),
+    st.one_of(st.none(), st.tuples(st.integers(0, 23), st.integers(0, 59))),
+    st.randoms(use_true_random=False),
+)
 def test_what_is_written_is_read_in_any_order(percent, out, into, clock, random):
     words = [f"{percent} %"]
     words += [] if out is None else [random.choice([f"out {out} W", f"{out}W out"])]
@@ -45,10 +48,19 @@ def test_one_line_of_each_hand():
 
 @pytest.mark.parametrize(
     ("text", "why"),
-    [("310 W", "percent is wanted"), ("64", "percent is wanted"), ("140 %", "from 0 to 100"), ("64 % 25:10", "time of the day"),
-     ("64 % 13 pm", "from 1 to 12"), ("64 % 12 V", "12 V"), ("64 % 300 W 200 W", "200 W"), ("64 % 60 %", "60 %"),
-     ("64 % 0 pm", "from 1 to 12"), ("64 % 9:75 am", "time of the day")],
-)  # fmt: skip
+    [
+        ("310 W", "percent is wanted"),
+        ("64", "percent is wanted"),
+        ("140 %", "from 0 to 100"),
+        ("64 % 25:10", "time of the day"),
+        ("64 % 13 pm", "from 1 to 12"),
+        ("64 % 12 V", "12 V"),
+        ("64 % 300 W 200 W", "200 W"),
+        ("64 % 60 %", "60 %"),
+        ("64 % 0 pm", "from 1 to 12"),
+        ("64 % 9:75 am", "time of the day"),
+    ],
+)
 def test_what_is_not_understood_is_said(text, why):
     with pytest.raises(InvalidValue, match=why):
         understood(text, NOW)

@@ -1,4 +1,5 @@
-"""Units linked and modules matched: what the maker lists goes, anything else is refused; each just inside and outside."""
+"""Units linked and modules matched: what the maker lists goes, anything else is refused; each just inside and
+outside."""
 
 from dataclasses import replace
 
@@ -18,9 +19,20 @@ from imbuto.core.run.run import simulate
 from tests.support import OUTAGE, STATION, load, switched
 
 ONE = replace(
-    STATION, volts="120", leg_a=20, leg_surge_va=8000, parallel_most=2, link_price=100, coupler="Pair coupler",
-    coupler_price=190, connector="F40", battery_v=51.2, generation=2, price=2000, solar_inputs=1,
-)  # fmt: skip
+    STATION,
+    volts="120",
+    leg_a=20,
+    leg_surge_va=8000,
+    parallel_most=2,
+    link_price=100,
+    coupler="Pair coupler",
+    coupler_price=190,
+    connector="F40",
+    battery_v=51.2,
+    generation=2,
+    price=2000,
+    solar_inputs=1,
+)
 SLAB = Module(id="slab", name="Slab", wh=3000, battery_v=51.2, connector="F40", generation=2, price=900)
 
 

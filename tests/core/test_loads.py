@@ -117,7 +117,9 @@ def test_breakers_legs_and_neutrals_of_the_check_figures():
         ),
         (
             Home(
-                id="h", name="H", service=Service(slots=4),
+                id="h",
+                name="H",
+                service=Service(slots=4),
                 circuits={k: Circuit(id=k, name=k, slots=(1,)) for k in "ab"},
             ),
             InvalidValue,
@@ -126,7 +128,7 @@ def test_breakers_legs_and_neutrals_of_the_check_figures():
         (Home(id="h", name="H", loads={"x": load("x", circuit="zz")}), UnknownReference, "no circuit of this home"),
         (Home(id="h", name="H", loads={"y": load("x")}), InvalidValue, "the two must agree"),
     ],
-)  # fmt: skip
+)
 def test_a_home_that_contradicts_itself_is_refused(home, error, words):
     with pytest.raises(error, match=words):
         check_home(home)

@@ -1,5 +1,5 @@
-"""The march against the check figures, for one store and for several that are joined; energy conserved to 1e-6; the compiled
-function against the same lines as plain Python."""
+"""The march against the check figures, for one store and for several that are joined; energy conserved to 1e-6; the
+compiled function against the same lines as plain Python."""
 
 import math
 import os
@@ -25,10 +25,15 @@ def one(store, start, load_w, tiers_w=(), step_h=None, controls=None, *, solar_w
     if step_h is None:
         tiers_w, step_h = (), tiers_w
     return run_one(
-        [store], [start], np.array([load_w], dtype=float), step_h, controls=controls, until_dark=until_dark,
+        [store],
+        [start],
+        np.array([load_w], dtype=float),
+        step_h,
+        controls=controls,
+        until_dark=until_dark,
         sun_w=None if solar_w is None else np.array([solar_w], dtype=float),
         tier_w=np.array(tiers_w, dtype=float) if len(tiers_w) else None,
-    )  # fmt: skip
+    )
 
 
 PLAIN = {"standby_w": 0.0, "mppt_efficiency": 1.0, "taper": False, "restarts_itself": True}
@@ -339,7 +344,8 @@ def test_the_grid_comes_back_fills_it_and_goes_again():
     )
     use = Supply(there, np.full(n, flow.CHARGE))
     trace = run_one([store], [1.0], watts(300, n)[None], H, grid=use)
-    # 2,000 Wh at 300 W: dark after 6 h 40 m; three hours of grid carry 300 W and charge with the 700 left of its 1,000 W.
+    # 2,000 Wh at 300 W: dark after 6 h 40 m; three hours of grid carry 300 W and charge with the 700 left of its
+    # 1,000 W.
     assert [e.kind for e in trace.events] == ["dark", "grid_back", "back", "grid_gone", "dark"]
     assert [e.hour for e in trace.events] == pytest.approx([2000 / 300, 10, 10, 13, 13 + 2000 / 300])
     assert trace.tally.ac_in_wh == pytest.approx(2000)
@@ -382,11 +388,20 @@ def network(seed: int, m: int = 2, n: int = 72) -> dict[str, object]:
     stores = []
     for s in range(k):
         store = Store(
-            nominal_wh=rng.uniform(300, 9000), floor=rng.choice([0.0, 0.1, 0.4]), efficiency=rng.uniform(0.7, 1),
-            idle_w=rng.uniform(0, 60), standby_w=rng.uniform(0, 20), restarts_itself=bool(rng.random() < 0.5),
-            taper=bool(rng.random() < 0.8), most_charge_w=rng.choice([np.inf, 200.0]), grid=bool(rng.random() < 0.6),
-            hold=0.3, resume=0.45, grid_w=rng.uniform(0, 900), refill=0.8,
-        )  # fmt: skip
+            nominal_wh=rng.uniform(300, 9000),
+            floor=rng.choice([0.0, 0.1, 0.4]),
+            efficiency=rng.uniform(0.7, 1),
+            idle_w=rng.uniform(0, 60),
+            standby_w=rng.uniform(0, 20),
+            restarts_itself=bool(rng.random() < 0.5),
+            taper=bool(rng.random() < 0.8),
+            most_charge_w=rng.choice([np.inf, 200.0]),
+            grid=bool(rng.random() < 0.6),
+            hold=0.3,
+            resume=0.45,
+            grid_w=rng.uniform(0, 900),
+            refill=0.8,
+        )
         join = rng.choice(["none", "behind", "after", "bank", "pair"]) if s else "none"
         if join == "behind":
             store = replace(store, behind=0, own_first=bool(rng.random() < 0.5), own_pass_w=rng.uniform(0, 20))
@@ -408,25 +423,39 @@ def network(seed: int, m: int = 2, n: int = 72) -> dict[str, object]:
     motor = None
     if rng.random() < 0.6:
         motor = engine(
-            school=rng.choice(["fill", "carry"]), fuel_l=rng.uniform(0, 6), by_hand=bool(rng.random() < 0.5),
+            school=rng.choice(["fill", "carry"]),
+            fuel_l=rng.uniform(0, 6),
+            by_hand=bool(rng.random() < 0.5),
             stores=(0, k - 1) if k > 1 and stores[-1].after is None and stores[-1].dc_to is None else (0,),
-        )  # fmt: skip
+        )
     owes = rng.uniform(0, 80, (k, n))
     owes[[s for s, x in enumerate(stores) if x.after is not None or x.dc_to is not None]] = 0.0
     now = controls(
-        n, tiers=tiers, engine=motor, awake=rng.random(n) < 0.7, engine_may=rng.random(n) < 0.8,
-        delay_h=rng.choice([0.0, 0.3]), hands=bool(rng.random() < 0.8), owes_w=owes,
+        n,
+        tiers=tiers,
+        engine=motor,
+        awake=rng.random(n) < 0.7,
+        engine_may=rng.random(n) < 0.8,
+        delay_h=rng.choice([0.0, 0.3]),
+        hands=bool(rng.random() < 0.8),
+        owes_w=owes,
         gap_w=rng.uniform(0, 90, (k, n)),
-    )  # fmt: skip
+    )
     grid = Supply(rng.uniform(200, 2000, n) * (rng.random(n) < 0.3), rng.integers(0, 3, n).astype(float))
     here = (rng.random((k, n)) < 0.9).astype(float)
     full = np.array([[s.available_wh for s in stores]] * m) * rng.uniform(0.9, 1.1, (m, 1))
     return {
-        "stores": stores, "full_wh": full, "start": rng.choice([1.0, 0.05, 0.6], (m, k)), "load_w": loads, "step_h": step_h,
+        "stores": stores,
+        "full_wh": full,
+        "start": rng.choice([1.0, 0.05, 0.6], (m, k)),
+        "load_w": loads,
+        "step_h": step_h,
         "sun_w": rng.uniform(0, 1500, (m, k, n)) * (rng.random(n) < 0.5) if rng.random() < 0.6 else None,
-        "tier_w": rng.uniform(0, 400, (m, len(tiers), n)), "controls": now, "grid": grid if rng.random() < 0.5 else None,
+        "tier_w": rng.uniform(0, 400, (m, len(tiers), n)),
+        "controls": now,
+        "grid": grid if rng.random() < 0.5 else None,
         "away": Absence(here, rng.uniform(0.2, 1, k)) if rng.random() < 0.3 else None,
-    }  # fmt: skip
+    }
 
 
 @settings(max_examples=300)
@@ -474,16 +503,24 @@ def test_one_run_is_one_member():
             for s, f in zip(now["stores"], now["full_wh"][j], strict=True)
         ]
         trace = run_one(
-            stores, now["start"][j].tolist(), now["load_w"][j], now["step_h"], controls=now["controls"], grid=now["grid"],
-            sun_w=None if now["sun_w"] is None else now["sun_w"][j], tier_w=now["tier_w"][j], away=now["away"],
-        )  # fmt: skip
+            stores,
+            now["start"][j].tolist(),
+            now["load_w"][j],
+            now["step_h"],
+            controls=now["controls"],
+            grid=now["grid"],
+            sun_w=None if now["sun_w"] is None else now["sun_w"][j],
+            tier_w=now["tier_w"][j],
+            away=now["away"],
+        )
         np.testing.assert_allclose(trace.charge, many.charge[j], atol=1e-9)
         np.testing.assert_allclose(trace.dark_h, many.first_dark_h[j], atol=1e-9)
 
 
 def test_without_its_compiler_it_runs_as_plain_python():
     code = (
-        "import numpy as np; from imbuto.core.run.network import Store, run_one; s = Store(nominal_wh=4096, efficiency=0.93, idle_w=18);"
+        "import numpy as np; from imbuto.core.run.network import Store, run_one; s = Store(nominal_wh=4096, "
+        "efficiency=0.93, idle_w=18);"
         "print(run_one([s], [1.0], np.full((1, 300), 150.0), 1 / 12).first_dark_h)"
     )
     said = subprocess.run(

@@ -43,15 +43,23 @@ def said(measures, call, *args):
 @pytest.mark.parametrize(
     ("call", "args", "us", "metric"),
     [
-        (temp_text, (5,), "41 °F", "5 °C"), (temp_text, (-40,), "-40 °F", "-40 °C"),
+        (temp_text, (5,), "41 °F", "5 °C"),
+        (temp_text, (-40,), "-40 °F", "-40 °C"),
         (temps_text, (-20, 45), "-4 to 113 °F", "-20 to 45 °C"),
-        (length_text, (10.668,), "35 ft", "10.7 m"), (length_text, (1.5,), "4.9 ft", "1.5 m"), (length_text, (6,), "19.7 ft", "6 m"),
-        (mass_text, (58,), "128 lb", "58 kg"), (mass_text, (222,), "490 lb", "222 kg"), (least_text, (6,), "20 ft", "6 m"),
-        (volume_text, (20,), "5.3 gal", "20 l"), (volume_text, (3.785411784,), "1 gal", "3.8 l"),
-        (hour_text, (18.5,), "6:30 pm", "18:30"), (hour_text, (0,), "12:00 am", "0:00"), (hour_text, (23.999,), "12:00 am", "0:00"),
+        (length_text, (10.668,), "35 ft", "10.7 m"),
+        (length_text, (1.5,), "4.9 ft", "1.5 m"),
+        (length_text, (6,), "19.7 ft", "6 m"),
+        (mass_text, (58,), "128 lb", "58 kg"),
+        (mass_text, (222,), "490 lb", "222 kg"),
+        (least_text, (6,), "20 ft", "6 m"),
+        (volume_text, (20,), "5.3 gal", "20 l"),
+        (volume_text, (3.785411784,), "1 gal", "3.8 l"),
+        (hour_text, (18.5,), "6:30 pm", "18:30"),
+        (hour_text, (0,), "12:00 am", "0:00"),
+        (hour_text, (23.999,), "12:00 am", "0:00"),
         (clock_text, (datetime(2026, 11, 25, 9),), "Wed 9:00 am", "Wed 9:00"),
     ],
-)  # fmt: skip
+)
 def test_by_hand(call, args, us, metric):
     assert said(US, call, *args) == us
     assert said(METRIC, call, *args) == metric

@@ -12,9 +12,14 @@ from imbuto.core.plan.sources import Source
 from tests.support import STATION, load, switched
 
 SMALL = replace(
-    STATION, price=Decimal(4000), module_price=Decimal(900), parallel_most=3, link_price=Decimal(100), coupler="Pair coupler",
+    STATION,
+    price=Decimal(4000),
+    module_price=Decimal(900),
+    parallel_most=3,
+    link_price=Decimal(100),
+    coupler="Pair coupler",
     coupler_price=Decimal(190),
-)  # fmt: skip
+)
 LARGE = replace(STATION, id="large", name="Large", nominal_wh=9000, price=Decimal(5100))
 KIT = Catalogue(stations={"test": SMALL, "large": LARGE}).over(shipped())
 SWITCH = shipped().transfer["ten-place"].price

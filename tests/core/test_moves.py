@@ -118,9 +118,10 @@ def test_a_station_in_the_garage_may_come_indoors(families):
 def test_a_glance_shows_three_at_most_and_one_of_a_family():
     night = (Window(start_h=20, end_h=8),)
     now, outage = switched(
-        (1, [load("a", 300, turns_ok=True)]), (2, [load("b", 200, purpose="food"), load("c", 80)]),
+        (1, [load("a", 300, turns_ok=True)]),
+        (2, [load("b", 200, purpose="food"), load("c", 80)]),
         (3, [load("d", 90, turns_ok=True, use=Use(kind="windows", windows=night))]),
-    )  # fmt: skip
+    )
     found = widenings(simulate(now, outage), Catalogue(stations={"test": STATION}).over(shipped()))
     shown = glance(found)
     assert len(shown) == 3
@@ -131,7 +132,7 @@ def test_a_glance_shows_three_at_most_and_one_of_a_family():
 @pytest.mark.parametrize(
     ("hours", "text", "minutes"),
     [(18.22, "18 h 10 m", 1090), (2.999999999, "3 h", 180), (0.75, "45 m", 45), (24.0, "24 h", 1440)],
-)  # fmt: skip
+)
 def test_hours_are_rounded_down_once(hours, text, minutes):
     assert hours_text(hours) == text
     assert floor_minutes(hours) == minutes

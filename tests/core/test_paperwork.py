@@ -38,8 +38,11 @@ KINDS = [t.id for t in shipped().transfer.values()]
 WEEKS = st.floats(0, 100, allow_nan=False)
 STAGE = st.builds(
     lambda kind, low, more, done: Stage(id=kind, kind=kind, low_weeks=low, high_weeks=low + more, done=done),
-    st.sampled_from(list(STAGES)), WEEKS, WEEKS, st.one_of(st.none(), st.dates(date(2024, 1, 1), TODAY)),
-)  # fmt: skip
+    st.sampled_from(list(STAGES)),
+    WEEKS,
+    WEEKS,
+    st.one_of(st.none(), st.dates(date(2024, 1, 1), TODAY)),
+)
 LINE = st.lists(STAGE, max_size=6, unique_by=lambda s: s.kind).map(lambda rows: {s.id: s for s in rows})
 
 
@@ -103,9 +106,10 @@ def test_what_is_filed_wrongly_is_refused(filed, words):
 def home_with(equipment: str):
     """Three circuits: a life on its own battery for three hours, a refrigerator, a lamp; and one that stays."""
     joined, _ = switched(
-        (1, [load("lamp")]), (2, [load("fridge", 150, kind="compressor", purpose="food")]),
+        (1, [load("lamp")]),
+        (2, [load("fridge", 150, kind="compressor", purpose="food")]),
         (3, [load("oxygen", 300, purpose="life", own_battery_h=3.0)]),
-    )  # fmt: skip
+    )
     circuits = joined.home.circuits | {"stays": Circuit(id="stays", name="Stays")}
     return replace(joined.home, circuits=circuits), joined.plan.with_equipment(equipment)
 
@@ -142,8 +146,8 @@ def test_every_kind_of_equipment_says_what_it_leaves_dark(equipment):
 
 @given(st.integers(0, 99), st.dictionaries(st.integers(0, 30), st.floats(0, 1_000), max_size=5), st.floats(0, 16))
 def test_the_days_of_any_work_hold_its_steps(seed, minutes, start_h):
-    """Generated plans of several devices: nothing begins before the hour, nothing ends after the working day unless it is longer than
-    that by itself, and the utility's parting and joining are on one day."""
+    """Generated plans of several devices: nothing begins before the hour, nothing ends after the working day unless
+    it is longer than that by itself, and the utility's parting and joining are on one day."""
     home, plan, _ = random_several(seed)
     each = parts(home, plan, KIT)
     usual = off_time(home, plan, each)

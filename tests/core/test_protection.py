@@ -99,9 +99,18 @@ def test_what_is_not_known_is_never_ok():
 
 @pytest.mark.parametrize(
     ("text", "size"),
-    [("12 AWG", "12 AWG"), ("12 awg copper", "12 AWG"), ("awg10", "10 AWG"), ("2,5 mm²", "2.5 mm²"), ("2.5mm2", "2.5 mm²"),
-     ("thick", None), ("13 AWG", None), ("12 AWG or 14 AWG", None), ("", None)],
-)  # fmt: skip
+    [
+        ("12 AWG", "12 AWG"),
+        ("12 awg copper", "12 AWG"),
+        ("awg10", "10 AWG"),
+        ("2,5 mm²", "2.5 mm²"),
+        ("2.5mm2", "2.5 mm²"),
+        ("thick", None),
+        ("13 AWG", None),
+        ("12 AWG or 14 AWG", None),
+        ("", None),
+    ],
+)
 def test_a_wire_is_an_entry_of_the_table_or_not_known(text, size):
     found = known_wire(text)
     assert (found.name if found else None) == size

@@ -1,4 +1,5 @@
-"""One rule of the text field: every figure typed is in the echo or named as not taken; a suggestion keeps every one of them.
+"""One rule of the text field: every figure typed is in the echo or named as not taken; a suggestion keeps every one
+of them.
 
 2,400 generated texts: sensible ones from templates, and pieces thrown together."""
 
@@ -32,25 +33,69 @@ def piece(rng: random.Random) -> tuple[str, list[float]]:
     x = rng.choice([rng.randint(1, 40) / 10, rng.randint(2, 900), rng.randint(2, 4000) / 100])
     w, n = rng.randint(3, 1900), rng.choice(list(WORDS))
     choices: list[tuple[str, list[float]]] = [
-        (f"{x:g} kWh", [x]), (f"{w} Wh", [w]), (f"{w} W", [w]), (f"{w / 1000:g} kW", [w / 1000]), (f"in {n} h", [n]),
-        (f"over {rng.randint(1, 96)} hours", []), (f"in {WORDS[n]} hours", [n]), ("for 24 h", [24]), ("a day", []),
-        (f"low {n} W", [n]), (f"high {w} W", [w]), (f"{w} W max", [w]), ("120 V", [120]), (f"{n}.4 A", [n + 0.4]),
-        ("60 Hz", [60]), ("pf 0.65", [0.65]), (f"start {w} VA", [w]), (f"+ {w} W", [w]), (f"{n} x {w} W", [n, w]),
-        (f"{WORDS[n]} lamps at {w} W", [n, w]), ("at 40 % duty", [40]), (f"{n} h a day", [n]), (f"average {w} W", [w]),
-        (f"{n} to {n + 9} W", [n, n + 9]), ("1/2 hp", [0.5]), ("27 °C", [27]), ("EER 10", [10]), ("9000 BTU", [9000]),
-        ("71 to 58 %", [71, 58]), (f"{n} Ah", [n]), ("2 weeks", [2]), ("3 times a day", [3]), ("45 min", [45]), (f"{w}", [w]),
-    ]  # fmt: skip
+        (f"{x:g} kWh", [x]),
+        (f"{w} Wh", [w]),
+        (f"{w} W", [w]),
+        (f"{w / 1000:g} kW", [w / 1000]),
+        (f"in {n} h", [n]),
+        (f"over {rng.randint(1, 96)} hours", []),
+        (f"in {WORDS[n]} hours", [n]),
+        ("for 24 h", [24]),
+        ("a day", []),
+        (f"low {n} W", [n]),
+        (f"high {w} W", [w]),
+        (f"{w} W max", [w]),
+        ("120 V", [120]),
+        (f"{n}.4 A", [n + 0.4]),
+        ("60 Hz", [60]),
+        ("pf 0.65", [0.65]),
+        (f"start {w} VA", [w]),
+        (f"+ {w} W", [w]),
+        (f"{n} x {w} W", [n, w]),
+        (f"{WORDS[n]} lamps at {w} W", [n, w]),
+        ("at 40 % duty", [40]),
+        (f"{n} h a day", [n]),
+        (f"average {w} W", [w]),
+        (f"{n} to {n + 9} W", [n, n + 9]),
+        ("1/2 hp", [0.5]),
+        ("27 °C", [27]),
+        ("EER 10", [10]),
+        ("9000 BTU", [9000]),
+        ("71 to 58 %", [71, 58]),
+        (f"{n} Ah", [n]),
+        ("2 weeks", [2]),
+        ("3 times a day", [3]),
+        ("45 min", [45]),
+        (f"{w}", [w]),
+    ]
     text, kept = rng.choice(choices)
     return text, kept or figures(text)
 
 
 TEMPLATES = (
-    "{w} W {n} hours a day", "{w} W for {n} h a day", "{x} kWh in {words} hours", "{n} lamps at {w} W", "12 x {w} W",
-    "{w} W + {n} W", "{w} W on one leg, {n} W on the other", "{x} kWh in {n} h, {n} A", "{n} to {m} W average",
-    "{w} W at 40 % duty", "{x} kWh a week", "{w} W over 24 h", "{x} kW in {n} h", "low {n} W, high {w} W", "V 120 A {n}.5",
-    "{n} ton air conditioner EER 10", "{n} ton air conditioner", "{x} kWh in {n} h, low 2 W, high {big} W",
-    "charger {n} A 120 V", "W {w}", "{w} W 5 minutes {n} times a day", "{x} kWh in 3 months",
-)  # fmt: skip
+    "{w} W {n} hours a day",
+    "{w} W for {n} h a day",
+    "{x} kWh in {words} hours",
+    "{n} lamps at {w} W",
+    "12 x {w} W",
+    "{w} W + {n} W",
+    "{w} W on one leg, {n} W on the other",
+    "{x} kWh in {n} h, {n} A",
+    "{n} to {m} W average",
+    "{w} W at 40 % duty",
+    "{x} kWh a week",
+    "{w} W over 24 h",
+    "{x} kW in {n} h",
+    "low {n} W, high {w} W",
+    "V 120 A {n}.5",
+    "{n} ton air conditioner EER 10",
+    "{n} ton air conditioner",
+    "{x} kWh in {n} h, low 2 W, high {big} W",
+    "charger {n} A 120 V",
+    "W {w}",
+    "{w} W 5 minutes {n} times a day",
+    "{x} kWh in 3 months",
+)
 
 
 def texts(count: int):
@@ -62,9 +107,13 @@ def texts(count: int):
             continue
         n = rng.choice(list(WORDS))
         values = {
-            "w": rng.randint(20, 1900), "n": n, "words": WORDS[n], "x": rng.randint(2, 400) / 100, "m": n + rng.randint(1, 40),
+            "w": rng.randint(20, 1900),
+            "n": n,
+            "words": WORDS[n],
+            "x": rng.randint(2, 400) / 100,
+            "m": n + rng.randint(1, 40),
             "big": 9000,
-        }  # fmt: skip
+        }
         text = rng.choice(TEMPLATES).format(**values)
         said = text.replace(WORDS[n], str(n)).replace("one leg", "a leg")
         yield text, figures(said)

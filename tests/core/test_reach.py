@@ -23,7 +23,8 @@ BEGAN = OUTAGE.start
 
 
 def step(rng: random.Random, i: int, k: int) -> Step:
-    """Some step: a rest over hours of its own, now and then with a further one of its group, or something that feeds."""
+    """Some step: a rest over hours of its own, now and then with a further one of its group, or something that
+    feeds."""
     kind = rng.choice(GIVEN_UP)
     given = tuple(rng.choice([1.0, 2.0, 3.5]) if g == kind else 0.0 for g in GIVEN_UP)
     less, feeding = np.zeros(k), None
@@ -99,9 +100,7 @@ def run_of(*loads, **plan):
 
 
 def lived(*taken: Taken, hands: tuple[Switched, ...] = ()) -> Live:
-    return Live(
-        began=BEGAN, plan="p", taken={t.id: t for t in taken}, switched={s.id: s for s in hands}
-    )  # fmt: skip
+    return Live(began=BEGAN, plan="p", taken={t.id: t for t in taken}, switched={s.id: s for s in hands})
 
 
 def test_what_is_put_off_is_counted_once_and_only_while_it_is():
@@ -135,10 +134,14 @@ def test_a_generator_carries_what_it_can_and_charges_with_the_rest():
 
 def test_nobody_saves_on_what_a_life_or_the_house_hangs_on():
     loads = [
-        load("concentrator", 300, purpose="life"), load("pump", 400, 30, kind="pump", purpose="house"),
-        load("stove", 110, purpose="comfort", harm="frost"), load("kept", 20, must_stay=True),
-        load("smoke", 6, name="Smoke alarms", purpose="house"), FRIDGE, LAMP,
-    ]  # fmt: skip
+        load("concentrator", 300, purpose="life"),
+        load("pump", 400, 30, kind="pump", purpose="house"),
+        load("stove", 110, purpose="comfort", harm="frost"),
+        load("kept", 20, must_stay=True),
+        load("smoke", 6, name="Smoke alarms", purpose="house"),
+        FRIDGE,
+        LAMP,
+    ]
     run = run_of(*loads)
     now = BEGAN + timedelta(hours=1)
     steps = possible(Tonight(run, lived(), now, now + timedelta(hours=10), 0.6, None))

@@ -31,9 +31,12 @@ def noted(item: Load, *texts: str, **more: object) -> Load:
 
 
 @given(
-    kwh=st.floats(0.05, 20), days=st.integers(1, 30), count=st.integers(1, 8), rest=st.sampled_from([0.0, 1.0, 30.0]),
+    kwh=st.floats(0.05, 20),
+    days=st.integers(1, 30),
+    count=st.integers(1, 8),
+    rest=st.sampled_from([0.0, 1.0, 30.0]),
     use=st.sampled_from(USES),
-)  # fmt: skip
+)
 def test_a_days_energy_stays_a_days_energy(kwh, days, count, rest, use):
     item = load("x", 130, 100, rest_w=rest, use=use, count=count)
     typed = float(f"{kwh * days:.3f}")

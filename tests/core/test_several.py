@@ -1,4 +1,5 @@
-"""Several panels, devices and stores: hours by hand arithmetic, limits just inside and outside, and what always holds."""
+"""Several panels, devices and stores: hours by hand arithmetic, limits just inside and outside, and what always
+holds."""
 
 from __future__ import annotations
 
@@ -31,20 +32,46 @@ from tests.support import load
 
 # 1,000 Wh, no losses but where a test says so: hours are Wh over W.
 BOX = Station(
-    id="box", name="Box", volts="120", nominal_wh=1000, continuous_w=6000, rated_va=6000, surge_va=12_000, surge_s=3,
-    leg_a=60, leg_surge_va=12_000, outlets=6, outlet_a=20, inlet_outlet_a=30, efficiency=1.0, idle_w=0, module_draw_w=0,
-    module_wh=1000, max_modules=4, input_a=60, charge_w=300, solar_inputs=2, solar_min_v=9, solar_max_v=60,
-    solar_max_a=20, solar_max_isc_a=24, solar_max_w=500, parallel_most=3, coupler="Box coupler", restart="by_itself",
-)  # fmt: skip
+    id="box",
+    name="Box",
+    volts="120",
+    nominal_wh=1000,
+    continuous_w=6000,
+    rated_va=6000,
+    surge_va=12_000,
+    surge_s=3,
+    leg_a=60,
+    leg_surge_va=12_000,
+    outlets=6,
+    outlet_a=20,
+    inlet_outlet_a=30,
+    efficiency=1.0,
+    idle_w=0,
+    module_draw_w=0,
+    module_wh=1000,
+    max_modules=4,
+    input_a=60,
+    charge_w=300,
+    solar_inputs=2,
+    solar_min_v=9,
+    solar_max_v=60,
+    solar_max_a=20,
+    solar_max_isc_a=24,
+    solar_max_w=500,
+    parallel_most=3,
+    coupler="Box coupler",
+    restart="by_itself",
+)
 WIDE = replace(BOX, id="wide", name="Wide", volts="120/240", leg_surge_va=9000)
 CELL = Battery(
     id="cell", name="Cell", volts=12.8, charged_v=14.6, ah=100, series_most=4, parallel_most=4, discharge_a=100
 )
 MOTOR = Generator(id="motor", name="Motor", running_w=1000, half_l_h=0.5, full_l_h=1.0, start="by_itself")
 KIT = Catalogue(
-    stations={"box": BOX, "wide": WIDE, "onward": replace(BOX, id="onward", pair_goes_on=True)}, batteries={"cell": CELL},
+    stations={"box": BOX, "wide": WIDE, "onward": replace(BOX, id="onward", pair_goes_on=True)},
+    batteries={"cell": CELL},
     generators={"motor": MOTOR},
-).over(shipped())  # fmt: skip
+).over(shipped())
 CALM = Outage(
     id="o",
     name="O",
@@ -69,9 +96,14 @@ def house(**watts: float) -> Home:
         )
         loads[f"{name}-load"] = load(f"{name}-load", w, circuit=name)
     made = Home(
-        id="h", name="H", service=Service(slots=40), site=Site(time_zone="UTC"), panels={"shed": SHED}, circuits=circuits,
+        id="h",
+        name="H",
+        service=Service(slots=40),
+        site=Site(time_zone="UTC"),
+        panels={"shed": SHED},
+        circuits=circuits,
         loads=loads,
-    )  # fmt: skip
+    )
     check_home(made)
     return made
 
@@ -101,8 +133,12 @@ def feeds(*said: str) -> dict[str, Feed]:
 def plan(*sources: Source, devices: tuple[Device, ...] = (), **more: object) -> Plan:
     made = {"floor": 0.0, "asleep": (), "reaction_h": 0.0} | more
     return Plan(
-        id="p", name="P", sources={s.id: s for s in sources}, devices={d.id: d for d in devices}, **made  # type: ignore[arg-type]
-    )  # fmt: skip
+        id="p",
+        name="P",
+        sources={s.id: s for s in sources},
+        devices={d.id: d for d in devices},
+        **made,  # type: ignore[arg-type]
+    )
 
 
 def hours(home: Home, made: Plan, outage: Outage = CALM) -> dict[str, float | None]:
@@ -252,7 +288,8 @@ PLANS: dict[str, tuple[Home, Plan, dict[str, float]]] = {
         ),
         {"plan": 14.0},
     ),
-    # 1 l at 1 l/kWh. At half charge, after 5 h, 1,000 W: 200 pass on, 300 W charge the first, 300 the second, for 1.25 h.
+    # 1 l at 1 l/kWh. At half charge, after 5 h, 1,000 W: 200 pass on, 300 W charge the first, 300 the second, for
+    # 1.25 h.
     "one generator for two stations": (
         house(hall=100, s_bench=100),
         two_stations(engine=Engine(generator="motor", also=("shop",), stock_l=1, start_at=0.5)),
@@ -284,7 +321,8 @@ PLANS: dict[str, tuple[Home, Plan, dict[str, float]]] = {
             feeds=feeds("hall@gate", "den@switch:camper"),
             banks={"bank": replace(BANK, amps=5)},
         ),
-        # Away from 6 to 8 h, the den falls back on the gateway: 200 W there. At 18 h the camper's 1,000 Wh are gone as well.
+        # Away from 6 to 8 h, the den falls back on the gateway: 200 W there. At 18 h the camper's 1,000 Wh are gone
+        # as well.
         {"plan": MIXED_H, "camper": MIXED_H},
     ),
 }
@@ -381,10 +419,11 @@ def on_input(**more: object) -> dict[str, object]:
 def behind(watts: float) -> dict[str, object]:
     """A switch behind a relay panel, whose places bear 30 A."""
     made = plan(
-        source(), source("low"),
+        source(),
+        source("low"),
         devices=(device("gate", "relay-panel"), device("switch", source="low", panel="shed", behind="gate")),
         feeds=feeds("hall@gate", "s_bench@switch:low"),
-    )  # fmt: skip
+    )
     home = house(hall=10, s_bench=watts)
     return limits_of(home, made, "low")
 
@@ -410,10 +449,12 @@ def bypassed(out: bool, equipment: str = "inverter-bypass") -> dict[str, object]
 
 def lower(charge: str, ticks: tuple[str, ...] = ()) -> dict[str, object]:
     made = plan(
-        source(), source("low", charge_circuit=charge),
-        devices=(GATE, device("switch", source="low", behind="gate")), feeds=feeds("hall@gate", "den@switch:low"),
+        source(),
+        source("low", charge_circuit=charge),
+        devices=(GATE, device("switch", source="low", behind="gate")),
+        feeds=feeds("hall@gate", "den@switch:low"),
         ticks=ticks,
-    )  # fmt: skip
+    )
     return limits_of(house(hall=10, den=10, spare=10), made, "low")
 
 
@@ -437,9 +478,11 @@ def waiting(ticks: tuple[str, ...] = ()) -> dict[str, object]:
 
 def same_place(*equipment: str) -> dict[str, object]:
     made = plan(
-        source(), source("two"), devices=(device("a", equipment[0]), device("b", equipment[1], source="two")),
+        source(),
+        source("two"),
+        devices=(device("a", equipment[0]), device("b", equipment[1], source="two")),
         feeds=feeds("hall@a"),
-    )  # fmt: skip
+    )
     return limits_of(house(hall=10), made, "two")
 
 
@@ -501,10 +544,11 @@ def test_one_feeder_behind_another_carries_both():
     home = house(s_bench=1000)
     loft = SubPanel(id="loft", name="Loft", behind="shed", feeder_a=30, wire="10 AWG")
     home = replace(
-        home, panels=home.panels | {"loft": loft},
+        home,
+        panels=home.panels | {"loft": loft},
         circuits=home.circuits | {"lamp": Circuit(id="lamp", name="Lamp", panel="loft", slots=(1,))},
         loads=home.loads | {"l": load("l", 500, circuit="lamp")},
-    )  # fmt: skip
+    )
     check_home(home)
     found = limits_of(home, plan(source(), devices=(GATE,), feeds=feeds("s_bench@gate", "lamp@gate")))
     assert found["feeder:shed"].used == pytest.approx(1.25 * 1500 / 120)
@@ -522,16 +566,20 @@ CIRCLES = {
     "no source": plan(source(), banks={"b": replace(BANK, id="b", to="none")}),
     "panel": plan(source(), devices=(device(panel="none"),)),
     "device of another": plan(
-        source(), source("b"), devices=(device(source="b"),), feeds={"hall": Feed(id="hall", circuit="hall", device="main")}
+        source(),
+        source("b"),
+        devices=(device(source="b"),),
+        feeds={"hall": Feed(id="hall", circuit="hall", device="main")},
     ),
     "a circuit on cords": plan(source(), source("b"), devices=(device(),), feeds=feeds("hall@:b")),
     "two on an input": plan(
-        source(), banks={"bank": BANK},
+        source(),
+        banks={"bank": BANK},
         arrays={"a": Array(id="a", name="A", panel="slate", input=1)},
     ),
     "waits and feeds": plan(source(), source("b", after="main"), feeds=feeds("hall-load!b")),
     "twice charged": plan(source(), engine=Engine(generator="motor", also=("main",))),
-}  # fmt: skip
+}
 
 
 @pytest.mark.parametrize("name", CIRCLES)
@@ -541,8 +589,8 @@ def test_what_is_no_plan_is_refused_by_a_sentence(name):
 
 
 def random_several(seed: int) -> tuple[Home, Plan, Outage]:
-    """A plan of one to three devices, up to four stores, banks, a generator and sources that leave; it stands, and may fit
-    or not."""
+    """A plan of one to three devices, up to four stores, banks, a generator and sources that leave; it stands, and
+    may fit or not."""
     rng = random.Random(seed)
     names = [f"c{i}" for i in range(6)] + [f"s_{i}" for i in range(4)]
     home = house(**{n: rng.choice([10.0, 60.0, 150.0, 400.0]) for n in names})
@@ -589,16 +637,30 @@ def random_several(seed: int) -> tuple[Home, Plan, Outage]:
             arrays["own"] = Array(id="own", name="Own", panel="slate", source="bank", input=1)
     engine = None
     if rng.random() < 0.4:
-        engine = Engine(generator=rng.choice(["motor", "clinker"]), also=tuple(ids[1:]), stock_l=rng.choice([2.0, 20.0]),
-                        school=rng.choice(["fill", "carry"]))  # fmt: skip
+        engine = Engine(
+            generator=rng.choice(["motor", "clinker"]),
+            also=tuple(ids[1:]),
+            stock_l=rng.choice([2.0, 20.0]),
+            school=rng.choice(["fill", "carry"]),
+        )
     made = plan(
-        *sources, devices=tuple(devices), feeds=fed, banks=banks, arrays=arrays, engine=engine,
-        floor=rng.choice([0.0, 0.1]), reaction_h=rng.choice([0.0, 0.5]),
-    )  # fmt: skip
+        *sources,
+        devices=tuple(devices),
+        feeds=fed,
+        banks=banks,
+        arrays=arrays,
+        engine=engine,
+        floor=rng.choice([0.0, 0.1]),
+        reaction_h=rng.choice([0.0, 0.5]),
+    )
     outage = replace(
-        CALM, start=datetime(2026, rng.randint(1, 12), 3, rng.randrange(24)), hours=24, goal_hours=12,
-        start_charge=rng.choice([1.0, 0.6]), weather=rng.choice(["clear", "storm"]),
-    )  # fmt: skip
+        CALM,
+        start=datetime(2026, rng.randint(1, 12), 3, rng.randrange(24)),
+        hours=24,
+        goal_hours=12,
+        start_charge=rng.choice([1.0, 0.6]),
+        weather=rng.choice(["clear", "storm"]),
+    )
     return home, made, outage
 
 
@@ -626,9 +688,15 @@ def holds(seed: int) -> None:
         line = run.line
         stores = run_stores(run)
         trace = run_one(
-            line.stores, [outage.start_charge] * len(line.stores), line.loads_w, run.steps.step_h, sun_w=line.suns_w,
-            tier_w=line.tiers_w, controls=run.controls, away=line.away,
-        )  # fmt: skip
+            line.stores,
+            [outage.start_charge] * len(line.stores),
+            line.loads_w,
+            run.steps.step_h,
+            sun_w=line.suns_w,
+            tier_w=line.tiers_w,
+            controls=run.controls,
+            away=line.away,
+        )
         held = trace.charge @ stores
         given = {"solar": 0.0, "out": 0.0}
         for t in trace.tallies:
@@ -662,15 +730,21 @@ def run_stores(run: Run) -> np.ndarray:
 
 FIXED = {
     "live": (
-        house(hall=60, den=40), plan(source(), devices=(GATE,), feeds=feeds("hall@gate")), "Den in the plan",
+        house(hall=60, den=40),
+        plan(source(), devices=(GATE,), feeds=feeds("hall@gate")),
+        "Den in the plan",
     ),
     "wrong panel": (
-        house(s_bench=60), plan(source(), devices=(device(),), feeds=feeds("s_bench@main")), "Six-place manual switch at Workshop",
+        house(s_bench=60),
+        plan(source(), devices=(device(),), feeds=feeds("s_bench@main")),
+        "Six-place manual switch at Workshop",
     ),
     "a cord into the wiring": (
-        house(hall=60), plan(source(), feeds=feeds("hall@")), "the six-place manual switch, listed for it, by an electrician",
+        house(hall=60),
+        plan(source(), feeds=feeds("hall@")),
+        "the six-place manual switch, listed for it, by an electrician",
     ),
-}  # fmt: skip
+}
 
 
 @pytest.mark.parametrize("name", FIXED)
@@ -713,11 +787,14 @@ def test_a_load_on_a_direct_current_port_spares_the_inverter_and_its_idle():
         check_plan(plan(source(), feeds={"hall": Feed(id="hall", circuit="hall", port="dc")}), house(hall=1), KIT)
 
 
-@pytest.mark.parametrize(("balances", "watts", "expected"), [
-    (True, 1000, 3000 / 1000),  # 1,000 and 2,000 Wh in one store
-    (False, 1000, 3000 / 1000),  # the larger one carries 1,000 VA alone when the smaller has ended
-    (False, 1300, 2000 / 1300),  # it does not: the smaller one's share is the end
-])  # fmt: skip
+@pytest.mark.parametrize(
+    ("balances", "watts", "expected"),
+    [
+        (True, 1000, 3000 / 1000),  # 1,000 and 2,000 Wh in one store
+        (False, 1000, 3000 / 1000),  # the larger one carries 1,000 VA alone when the smaller has ended
+        (False, 1300, 2000 / 1300),  # it does not: the smaller one's share is the end
+    ],
+)
 def test_linked_units_that_do_not_keep_each_other_even(balances, watts, expected):
     unit = replace(BOX, rated_va=1200, continuous_w=1200, parallel_balances=balances, parallel_share=1.0)
     made = plan(source(units=2, modules=1), devices=(device(),), feeds=feeds("hall@main"))

@@ -42,10 +42,23 @@ def test_a_clear_day_is_what_pvlib_says(site, tilt, azimuth):
         warnings.simplefilter("ignore")  # pvlib asks pandas for a name that is on its way out
         sky = place.get_clearsky(times, linke_turbidity=turbidity)
     sun = place.get_solarposition(times)
-    theirs = get_total_irradiance(
-        tilt, azimuth, sun["apparent_zenith"], sun["azimuth"], sky["dni"], sky["ghi"], sky["dhi"],
-        dni_extra=np.asarray(get_extra_radiation(times.day_of_year.to_numpy())), model="haydavies", albedo=0.2,
-    )["poa_global"].fillna(0).sum() / 12  # fmt: skip
+    theirs = (
+        get_total_irradiance(
+            tilt,
+            azimuth,
+            sun["apparent_zenith"],
+            sun["azimuth"],
+            sky["dni"],
+            sky["ghi"],
+            sky["dhi"],
+            dni_extra=np.asarray(get_extra_radiation(times.day_of_year.to_numpy())),
+            model="haydavies",
+            albedo=0.2,
+        )["poa_global"]
+        .fillna(0)
+        .sum()
+        / 12
+    )
     assert ours == pytest.approx(theirs, rel=0.01)
     assert ours > 300  # of a whole day, even facing away from the winter sun
 

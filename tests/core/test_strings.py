@@ -21,8 +21,13 @@ PANEL = Panel(
 SITE = Site(record_low_c=-24, record_high_c=40.25)
 ROOF = Array(id="roof", name="Roof", panel="p", series=2)
 INPUT = {
-    "solar_inputs": 1, "solar_min_v": 30, "solar_max_v": 150, "solar_max_a": 12, "solar_max_isc_a": 15, "solar_max_w": 900,
-}  # fmt: skip
+    "solar_inputs": 1,
+    "solar_min_v": 30,
+    "solar_max_v": 150,
+    "solar_max_a": 12,
+    "solar_max_isc_a": 15,
+    "solar_max_w": 900,
+}
 
 
 def found(array: Array = ROOF, panel: Panel = PANEL, site: Site = SITE, **of_input: float) -> dict[str, Limit]:

@@ -111,10 +111,12 @@ def test_nothing_is_tested_where_nothing_hangs():
 @pytest.mark.parametrize(
     ("line", "value", "passes"),
     [
-        (Line(id="a", what=""), 1, True), (Line(id="a", what=""), 0, False), (Line(id="a", what="", unit="W"), 5, None),
+        (Line(id="a", what=""), 1, True),
+        (Line(id="a", what=""), 0, False),
+        (Line(id="a", what="", unit="W"), 5, None),
         (Line(id="a", what="", unit="W", expected=100, within=10), 110, True),
         (Line(id="a", what="", unit="W", expected=100, within=10), 111, False),
     ],
-)  # fmt: skip
+)
 def test_a_line_passes_within_what_it_may_differ_by(line, value, passes):
     assert line.passes(value) is passes

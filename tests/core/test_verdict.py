@@ -197,7 +197,8 @@ def test_energy_is_conserved_in_the_runs_of_generated_plans():
 
 @pytest.mark.parametrize(("both", "asked"), [(True, False), (False, True)])
 def test_a_start_is_asked_for_only_where_one_would_help(both, asked):
-    """A 240 V pump on single cords: what its label says of its start changes nothing; on one leg it is what to look up."""
+    """A 240 V pump on single cords: what its label says of its start changes nothing; on one leg it is what to look
+    up."""
     pump = load("pump", kind="motor", average_w=40, run_w=1_200, start_va=None, both_legs=both)
     found = corded(pump)
     verdict = judge(found.home, found.plan, OUTAGE, Catalogue(stations={STATION.id: STATION}).over(shipped()))

@@ -82,9 +82,12 @@ def test_doing_without_frees_as_many_hours_as_a_run_without_it():
 
 def test_harms_find_the_loads_that_keep_them_away():
     loads = [
-        load("oxygen", purpose="life"), load("sump", kind="pump", purpose="house"), load("fridge", purpose="food"),
-        load("well", kind="pump", purpose="house", harm="no_water"), load("tv"),
-    ]  # fmt: skip
+        load("oxygen", purpose="life"),
+        load("sump", kind="pump", purpose="house"),
+        load("fridge", purpose="food"),
+        load("well", kind="pump", purpose="house", harm="no_water"),
+        load("tv"),
+    ]
     found = {h: [x.id for x in xs] for h, xs in by_harm(loads).items() if xs}
     assert found == {"breathing": ["oxygen"], "flood": ["sump"], "food": ["fridge"], "no_water": ["well"]}
 

@@ -34,13 +34,21 @@ def test_what_an_alert_leaves_out_has_a_default():
 ENTITY = '<!DOCTYPE a [<!ENTITY x "xx"><!ENTITY y "&x;&x;">]>'
 
 
-@pytest.mark.parametrize("data", [
-    b"", b"not xml", b"<alert/>", b"<html><info/></html>", b"\xff\xfe", b"<alert>" + b" " * alerts.MOST_BYTES + b"</alert>",
-    SAMPLE.replace('encoding="UTF-8"?>', 'encoding="UTF-8"?>' + ENTITY).replace("High wind", "&y;", 1).encode(),
-    SAMPLE.replace("2026-11-24T17:00:00-08:00", "soon").encode(),
-    SAMPLE.replace("2026-11-24T17:00:00-08:00", "2026-11-24T17:00:00").encode(),
-    SAMPLE.replace("2026-11-26T17:00:00-08:00", "2026-11-20T17:00:00-08:00").encode(),
-])  # fmt: skip
+@pytest.mark.parametrize(
+    "data",
+    [
+        b"",
+        b"not xml",
+        b"<alert/>",
+        b"<html><info/></html>",
+        b"\xff\xfe",
+        b"<alert>" + b" " * alerts.MOST_BYTES + b"</alert>",
+        SAMPLE.replace('encoding="UTF-8"?>', 'encoding="UTF-8"?>' + ENTITY).replace("High wind", "&y;", 1).encode(),
+        SAMPLE.replace("2026-11-24T17:00:00-08:00", "soon").encode(),
+        SAMPLE.replace("2026-11-24T17:00:00-08:00", "2026-11-24T17:00:00").encode(),
+        SAMPLE.replace("2026-11-26T17:00:00-08:00", "2026-11-20T17:00:00-08:00").encode(),
+    ],
+)
 def test_a_bad_file_is_refused_by_a_sentence(data):
     with pytest.raises(ImbutoError, match=r"a\.xml|onset|expires"):
         alerts.read(data, "a.xml", "UTC")

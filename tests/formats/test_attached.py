@@ -119,8 +119,9 @@ LOG = bundle.LogSheet(
 
 @given(
     st.lists(st.integers(0, 7_000_000_000_000), min_size=2, max_size=40, unique=True).map(sorted),
-    st.floats(-1e9, 1e9), st.booleans(),
-)  # fmt: skip
+    st.floats(-1e9, 1e9),
+    st.booleans(),
+)
 def test_a_log_comes_out_to_the_thousandth_and_as_measured(ms, first, counter):
     series = Series("W", counter, np.array(ms) / 1000, first + np.arange(len(ms)) / 7, None)
     sheet = replace(LOG, cumulative=counter)

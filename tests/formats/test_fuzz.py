@@ -1,4 +1,5 @@
-"""Damaged, spliced and malicious files of every kind: read, or refused with a sentence. The long form is in bench/hardness.py."""
+"""Damaged, spliced and malicious files of every kind: read, or refused with a sentence. The long form is in
+bench/hardness.py."""
 
 import tracemalloc
 

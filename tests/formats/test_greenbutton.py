@@ -101,7 +101,7 @@ BOMB = '<!DOCTYPE feed [<!ENTITY a "aaaa"><!ENTITY b "&a;&a;&a;&a;">]>'
         (feed(reading(1, [*GOOD, GOOD[-1]])), "the time stands twice"),
         (feed(reading(1, GOOD, flow=19)), "none of its readings is energy or power drawn"),
     ],
-)  # fmt: skip
+)
 def test_a_bad_file_is_refused_in_a_sentence(read, data, words):
     with pytest.raises(ImbutoError) as caught:
         read(data)

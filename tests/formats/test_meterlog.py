@@ -38,8 +38,9 @@ COUNTED = np.concatenate([[0.0], np.cumsum(WATTS)]) / 60 / 1000
 SHAPES = {
     "ISO and watts": lines("time,power W", [f"{m:%Y-%m-%dT%H:%M:%S},{w}" for m, w in zip(MOMENTS, WATTS, strict=True)]),
     "ISO with offset": lines("time,W", [f"{m.isoformat()},{w}" for m, w in zip(MOMENTS, WATTS, strict=True)]),
-    "UTC with Z": lines("time,W", [f"{m.astimezone(UTC):%Y-%m-%dT%H:%M:%SZ},{w}" for m, w in zip(MOMENTS, WATTS,
-    strict=True)]),
+    "UTC with Z": lines(
+        "time,W", [f"{m.astimezone(UTC):%Y-%m-%dT%H:%M:%SZ},{w}" for m, w in zip(MOMENTS, WATTS, strict=True)]
+    ),
     "day first, semicolons, decimal commas": lines(
         "Datum;Leistung kW", [f"{m:%d.%m.%Y %H:%M};{comma(w / 1000)}" for m, w in zip(MOMENTS, WATTS, strict=True)]
     ),
@@ -47,8 +48,9 @@ SHAPES = {
         "Date,Time,Watts", [f"{m:%m/%d/%Y},{m:%I:%M %p},{w}" for m, w in zip(MOMENTS, WATTS, strict=True)]
     ),
     "epoch seconds": lines("ts,W", [f"{int(m.timestamp())},{w}" for m, w in zip(MOMENTS, WATTS, strict=True)]),
-    "epoch milliseconds, tabs": lines("ts\tW", [f"{int(m.timestamp() * 1000)}\t{w}" for m, w in zip(MOMENTS, WATTS,
-    strict=True)]),
+    "epoch milliseconds, tabs": lines(
+        "ts\tW", [f"{int(m.timestamp() * 1000)}\t{w}" for m, w in zip(MOMENTS, WATTS, strict=True)]
+    ),
     "kWh in each interval": lines(
         "start,usage kWh", [f"{m:%Y-%m-%d %H:%M},{w / 60 / 1000:.9f}" for m, w in zip(MOMENTS, WATTS, strict=True)]
     ),
@@ -57,10 +59,10 @@ SHAPES = {
         [f"{START + timedelta(minutes=i):%Y-%m-%d %H:%M},{1200 + c:.9f}" for i, c in enumerate(COUNTED)],
     ),
     "two channels, thousands": lines(
-        'time,fridge W,"big W"', [f'{m:%Y-%m-%d %H:%M},{w},"1,{200 + i % 9}"' for i, (m, w) in enumerate(zip(MOMENTS,
-        WATTS, strict=True))]
+        'time,fridge W,"big W"',
+        [f'{m:%Y-%m-%d %H:%M},{w},"1,{200 + i % 9}"' for i, (m, w) in enumerate(zip(MOMENTS, WATTS, strict=True))],
     ),
-}  # fmt: skip
+}
 
 
 @pytest.mark.parametrize("shape", SHAPES)
@@ -148,10 +150,13 @@ def with_row(i, text):
         (with_row(4, "2026-11-13 09:03,9"), "goes back in time"),
         (with_row(9, "2026-11-13 10:09,-9"), "row 11, column “W”: -9.0 is not accepted; a load draws at least 0"),
         (with_row(5, "2026-03-08 02:30,9"), "went forward over that hour"),
-        (with_row(5, "2026-11-13 10:05-08:00,9"), "row 7, column “time”: “2026-11-13 10:05-08:00” is not accepted; this row carries"),
+        (
+            with_row(5, "2026-11-13 10:05-08:00,9"),
+            "row 7, column “time”: “2026-11-13 10:05-08:00” is not accepted; this row carries",
+        ),
         (with_row(5, "yesterday,9"), "row 7, column “time”: “yesterday” is not accepted; a date and time is wanted"),
     ],
-)  # fmt: skip
+)
 def test_a_bad_log_is_told_with_row_and_column(data, words, read):
     with pytest.raises(ImbutoError) as caught:
         read(data)
@@ -215,11 +220,16 @@ def test_a_total_and_a_repeated_row_are_left_out_and_named(read):
 @pytest.mark.parametrize(
     ("written", "first_day"),
     [
-        ("%m/%d/%Y %H:%M", 9), ("%d/%m/%Y %H:%M", 9), ("%m/%d/%Y %I:%M %p", 9), ("%d.%m.%Y %H:%M", 9), ("%Y-%m-%d %H:%M", 9),
+        ("%m/%d/%Y %H:%M", 9),
+        ("%d/%m/%Y %H:%M", 9),
+        ("%m/%d/%Y %I:%M %p", 9),
+        ("%d.%m.%Y %H:%M", 9),
+        ("%Y-%m-%d %H:%M", 9),
     ],
-)  # fmt: skip
+)
 def test_day_and_month_are_told_apart_by_the_end_of_the_file_too(read, written, first_day):
-    """Its first rows are of one day, which could be read both ways; three days on only one of them stays in November."""
+    """Its first rows are of one day, which could be read both ways; three days on only one of them stays in
+    November."""
     start = datetime(2026, 11, first_day)
     moments = [start + timedelta(minutes=5 * i) for i in range(3 * 288)]
     log = read(lines("at,W", [f"{t:{written}},{i % 7}" for i, t in enumerate(moments)]), zone="UTC")

@@ -15,17 +15,28 @@ TEXT = st.text(alphabet=st.characters(blacklist_categories=["Cs", "Cc"]), max_si
 BLOCK = st.one_of(
     st.builds(Words, TEXT, st.booleans()),
     st.builds(Bullets, st.lists(TEXT, max_size=4).map(tuple), st.booleans(), st.booleans()),
-    st.builds(lambda n, rows: Rows(tuple(f"h{i}" for i in range(n)), tuple(tuple(r[:n]) for r in rows)), st.integers(1, 4),
-              st.lists(st.lists(TEXT, min_size=4, max_size=4), max_size=4)),
+    st.builds(
+        lambda n, rows: Rows(tuple(f"h{i}" for i in range(n)), tuple(tuple(r[:n]) for r in rows)),
+        st.integers(1, 4),
+        st.lists(st.lists(TEXT, min_size=4, max_size=4), max_size=4),
+    ),
     st.builds(Tags, st.lists(st.tuples(TEXT, st.lists(TEXT, max_size=3).map(tuple)), max_size=3).map(tuple)),
     st.builds(lambda key: Picture("<svg></svg>", key), TEXT),
-    st.builds(Steps, st.lists(st.tuples(TEXT, st.lists(st.tuples(TEXT, TEXT), max_size=3).map(tuple)), max_size=3).map(tuple)),
-)  # fmt: skip
+    st.builds(
+        Steps, st.lists(st.tuples(TEXT, st.lists(st.tuples(TEXT, TEXT), max_size=3).map(tuple)), max_size=3).map(tuple)
+    ),
+)
 SHEET = st.builds(
-    Sheet, st.from_regex(r"[a-z]{1,8}", fullmatch=True), TEXT, TEXT,
-    st.lists(st.builds(Part, TEXT, st.lists(BLOCK, max_size=3).map(tuple)), max_size=3).map(tuple), TEXT,
-    wide=st.booleans(), card=st.booleans(), pt=st.sampled_from([0.0, 8.25]),
-)  # fmt: skip
+    Sheet,
+    st.from_regex(r"[a-z]{1,8}", fullmatch=True),
+    TEXT,
+    TEXT,
+    st.lists(st.builds(Part, TEXT, st.lists(BLOCK, max_size=3).map(tuple)), max_size=3).map(tuple),
+    TEXT,
+    wide=st.booleans(),
+    card=st.booleans(),
+    pt=st.sampled_from([0.0, 8.25]),
+)
 
 
 class Seen(HTMLParser):
@@ -75,10 +86,38 @@ def test_whatever_is_in_a_sheet_comes_out_as_text_and_as_nothing_else(sheets, ti
     seen = Seen()
     seen.feed(made)
     assert set(seen.tags) <= {
-        "html", "meta", "title", "style", "nav", "h1", "h2", "ol", "ul", "li", "a", "article", "header", "p", "section", "strong", "i",
-        "table", "thead", "tbody", "tr", "th", "td", "footer", "link", "b", "span", "figure", "svg", "main",
+        "html",
+        "meta",
+        "title",
+        "style",
+        "nav",
+        "h1",
+        "h2",
+        "ol",
+        "ul",
+        "li",
+        "a",
+        "article",
+        "header",
+        "p",
+        "section",
+        "strong",
+        "i",
+        "table",
+        "thead",
+        "tbody",
+        "tr",
+        "th",
+        "td",
+        "footer",
+        "link",
+        "b",
+        "span",
+        "figure",
+        "svg",
+        "main",
         "div",
-    }  # fmt: skip
+    }
     assert seen.tags.count("article") == len(sheets)
     assert ("nav" in seen.tags) == (len(sheets) > 1)
     flat = re.sub(r"\s+", "", seen.text)

@@ -30,8 +30,19 @@ def test_four_loads_give_the_check_figure_on_paper_and_in_the_balance():
     assert answer["usable_wh"] == pytest.approx(4096 * 0.9)
     assert answer["served_wh"] == pytest.approx(150 * answer["hours"])
     assert answer["fits"] is True
-    assert {"hours", "goal_hours", "paper_hours", "average_w", "usable_wh", "served_wh", "fits", "limits", "neck",
-            "widenings", "fixes"} <= answer.keys()  # fmt: skip
+    assert {
+        "hours",
+        "goal_hours",
+        "paper_hours",
+        "average_w",
+        "usable_wh",
+        "served_wh",
+        "fits",
+        "limits",
+        "neck",
+        "widenings",
+        "fixes",
+    } <= answer.keys()
     assert {"id", "sentence"} <= answer["neck"].keys()
 
 

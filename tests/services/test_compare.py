@@ -65,6 +65,6 @@ def test_the_plan_held_against_says_nothing_beside_itself(planner):
 @pytest.mark.parametrize(
     ("a", "b", "text"),
     [(18, 10, "1.8 times"), (5, 10, "0.5 times"), (10, 10, "the same"), (10.3, 10, "3 % more"), (1, 0, "")],
-)  # fmt: skip
+)
 def test_a_difference_is_said_both_ways(a, b, text):
     assert times(a, b) == text

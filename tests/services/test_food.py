@@ -49,5 +49,8 @@ def test_the_run_tells_it_of_what_goes_dark():
     evening = judge(BUNDLE.home, TEN, OUTAGES["evening-cut"], BUNDLE.catalogue, with_moves=False)
     assert all(f.safe for f in run_view(evening).food if f.fed)
     cold = replace(OUTAGES["january-ice"], indoors_c=1.0, garage_c=1.0)
-    assert all(f.may_off_h is None for f in run_view(judge(BUNDLE.home, TEN, cold, BUNDLE.catalogue)).food
-               if "freezer" not in f.load)  # fmt: skip
+    assert all(
+        f.may_off_h is None
+        for f in run_view(judge(BUNDLE.home, TEN, cold, BUNDLE.catalogue)).food
+        if "freezer" not in f.load
+    )

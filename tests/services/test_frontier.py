@@ -59,8 +59,10 @@ def test_combinations_are_those_makers_allow():
     assert ("hogshead", 3, "parallel") in units
     assert not any(s == "gill" and n > 1 for s, n, _ in units)
     assert not any(s.endswith("-eu") or s == "dray" for s, _, _ in units)
-    assert all(c.source.modules <= KIT.stations[c.source.station].max_modules * c.source.units
-               for c in combinations(HOME, TEN, KIT))  # fmt: skip
+    assert all(
+        c.source.modules <= KIT.stations[c.source.station].max_modules * c.source.units
+        for c in combinations(HOME, TEN, KIT)
+    )
 
 
 def test_the_work_is_told_and_can_be_stopped():
@@ -117,8 +119,11 @@ def test_hours_told_by_feel_are_the_hand_check_turned_round():
 
 
 def test_what_is_built_is_not_bought_again(found):
-    by = {(r.combination.source.station, r.combination.source.units, r.combination.source.modules): r.price
-          for r in found.reaches if not r.combination.panels}  # fmt: skip
+    by = {
+        (r.combination.source.station, r.combination.source.units, r.combination.source.modules): r.price
+        for r in found.reaches
+        if not r.combination.panels
+    }
     assert CORDS.status == "built"
     assert by["pail", 1, 0] == 0  # it is there
     assert by["pail", 1, 1] == KIT.stations["pail"].module_price

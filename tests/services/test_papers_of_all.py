@@ -1,4 +1,5 @@
-"""Sheets over every kind of equipment and a hundred generated plans: what is on paper is in the plan, and what of it must be is there."""
+"""Sheets over every kind of equipment and a hundred generated plans: what is on paper is in the plan, and what of it
+must be is there."""
 
 from __future__ import annotations
 
@@ -56,7 +57,8 @@ def words(sheet: Sheet) -> str:
 
 
 def holds(a: Asked) -> None:
-    """Both ways: everything on the sheets is in the plan, everything of the plan is on the sheets that are to have it."""
+    """Both ways: everything on the sheets is in the plan, everything of the plan is on the sheets that are to have
+    it."""
     home, plan = a.documents.home, a.plan
     made = {k.id: k.make(a) for k in kinds()}
     targets = {x.target_names[f.id] for x in a.each for f in x.plan.feeds.values()}
@@ -109,8 +111,10 @@ def replays(a: Asked) -> None:
 @pytest.mark.parametrize("equipment", [t.id for t in shipped().transfer.values()])
 def test_every_kind_of_equipment(planner, equipment):
     now, _ = switched(
-        (1, [load("lamp", 60)]), (2, [load("fridge", 150, kind="compressor", purpose="food")]), (3, [load("oxygen", purpose="life")])
-    )  # fmt: skip
+        (1, [load("lamp", 60)]),
+        (2, [load("fridge", 150, kind="compressor", purpose="food")]),
+        (3, [load("oxygen", purpose="life")]),
+    )
     plan = now.plan.with_equipment(equipment)
     if equipment == "cords":
         plan = replace(
@@ -133,8 +137,12 @@ def test_a_hundred_generated_plans(planner, tens):
         replays(a)
 
 
-DEMO = [(home, plan, size) for home, plans in (("saltgrass-house", ("ten-place", "two-panels")), ("via-dei-glicini", ("cords-only",)))
-        for plan in plans for size in ("letter", "a4")]  # fmt: skip
+DEMO = [
+    (home, plan, size)
+    for home, plans in (("saltgrass-house", ("ten-place", "two-panels")), ("via-dei-glicini", ("cords-only",)))
+    for plan in plans
+    for size in ("letter", "a4")
+]
 
 
 @pytest.mark.parametrize(("home", "plan", "size"), DEMO)
@@ -187,9 +195,11 @@ def test_all_sheets_pass_qpdf_and_nothing_is_cut_or_empty(planner, home, size):
 
 def test_a_card_too_long_for_one_side_has_two_and_reads_on_in_order():
     parts = tuple(
-        paper.Part(f"Part {n}", (Steps(tuple((f"Step {n}.{i} of a long card, said at some length", ()) for i in range(16))),))
+        paper.Part(
+            f"Part {n}", (Steps(tuple((f"Step {n}.{i} of a long card, said at some length", ()) for i in range(16))),)
+        )
         for n in range(12)
-    )  # fmt: skip
+    )
     made = paper.fitted(Sheet("run-card", "Run card", "", parts, "foot", card=True), "letter")
     assert (made.sides, made.pt >= 7) == (2, True)
     pdf = PdfReader(io.BytesIO(as_pdf(paper.html([made], paper="letter", large=False, title="Run card", fonts="file"))))

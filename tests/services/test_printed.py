@@ -1,4 +1,5 @@
-"""A sheet on the wall is believed: it is told when it is no longer so. And what is on file goes and comes with the home."""
+"""A sheet on the wall is believed: it is told when it is no longer so. And what is on file goes and comes with the
+home."""
 
 from __future__ import annotations
 

@@ -56,8 +56,11 @@ def test_what_is_too_little_is_refused_with_a_sentence():
     found = run_down(line, steeper, 100, 1.0)
     assert (found.wh, found.own_w) == (pytest.approx(5000), pytest.approx(50))
     for nothing, loaded, watts in (
-        (line[:3], steeper, 100), (line, line, 100), (line, steeper, 0), ([(h, 0.9) for h in range(11)], steeper, 100)
-    ):  # fmt: skip
+        (line[:3], steeper, 100),
+        (line, line, 100),
+        (line, steeper, 0),
+        ([(h, 0.9) for h in range(11)], steeper, 100),
+    ):
         with pytest.raises(InvalidValue) as refused:
             run_down(nothing, loaded, watts, 1.0)
         assert refused.value.sentence.endswith(".")

@@ -60,10 +60,14 @@ def test_what_is_promised_of_the_first_to_end_holds_for_the_whole_plan():
         whole = beside("refrigerator", "modem")
         key = both.joined.source.id
         changed = replace(
-            whole, sources=whole.sources | p.move.plan.sources, engine=p.move.plan.engine, floor=p.move.plan.floor,
+            whole,
+            sources=whole.sources | p.move.plan.sources,
+            engine=p.move.plan.engine,
+            floor=p.move.plan.floor,
             feeds={k: f for k, f in whole.feeds.items() if f.source != key} | p.move.plan.feeds,
-            load_choices=whole.load_choices | {k: v for k, v in p.move.plan.load_choices.items() if k not in ("modem", "refrigerator")},
-        )  # fmt: skip
+            load_choices=whole.load_choices
+            | {k: v for k, v in p.move.plan.load_choices.items() if k not in ("modem", "refrigerator")},
+        )
         then = judge(HOME, changed, STORM, KIT, with_moves=False)
         assert then.run.hours == pytest.approx(p.hours, abs=1e-9), p.move.label
 
@@ -183,9 +187,14 @@ def test_a_station_behind_another_draws_on_it_first():
     assert shown.parts[1].hours == pytest.approx(last.run.hours)
     assert last.band.low_h < last.run.hours < last.band.high_h  # its own, both stores unsure
     for p in chained.widenings[:3]:
-        whole = replace(made, sources=made.sources | p.move.plan.sources, engine=p.move.plan.engine,
-                        floor=p.move.plan.floor, settings=p.move.plan.settings,
-                        feeds={k: f for k, f in made.feeds.items() if f.source == "beside"} | p.move.plan.feeds)  # fmt: skip
+        whole = replace(
+            made,
+            sources=made.sources | p.move.plan.sources,
+            engine=p.move.plan.engine,
+            floor=p.move.plan.floor,
+            settings=p.move.plan.settings,
+            feeds={k: f for k, f in made.feeds.items() if f.source == "beside"} | p.move.plan.feeds,
+        )
         assert judge(HOME, whole, STORM, KIT, with_moves=False).run.hours == pytest.approx(p.hours), p.move.label
     stray = replace(made, sources=TEN.sources | {"beside": replace(PAIL, plugged_into="cord-modem")})
     with pytest.raises(InvalidValue, match="behind another one"):
@@ -233,9 +242,20 @@ def test_where_settings_live_and_what_is_there_go_round_a_plan_file(tmp_path):
     home = "saltgrass-house"
     ops = [
         {"doc": "ten-place", "op": "add", "path": "/lives/auto_off", "value": "app"},
-        {"doc": "home", "op": "add", "path": "/household/existing/pack", "value": {
-            "id": "pack", "name": "Old pack", "kind": "module", "tested_wh": 1900, "cycles": 800, "paid": "300"}},
-    ]  # fmt: skip
+        {
+            "doc": "home",
+            "op": "add",
+            "path": "/household/existing/pack",
+            "value": {
+                "id": "pack",
+                "name": "Old pack",
+                "kind": "module",
+                "tested_wh": 1900,
+                "cycles": 800,
+                "paid": "300",
+            },
+        },
+    ]
     planner.edit(home, planner.rev(home), "r1", "Register", ops, None)
     again = planfile.read(strict_json.dump(planner.give_out(home)), "again")
     assert next(p for p in again.plans if p.id == "ten-place").lives == {"auto_off": "app"}

@@ -1,4 +1,5 @@
-"""The simulated station: it adds up, in a process of its own; what it shows teaches, and what reaches the hour keeps its word."""
+"""The simulated station: it adds up, in a process of its own; what it shows teaches, and what reaches the hour keeps
+its word."""
 
 from __future__ import annotations
 

@@ -24,9 +24,14 @@ def planner(tmp_path):
 
 
 def put(planner, path: str, value: object, verb: str = "add") -> None:
-    planner.edit(HOME, planner.rev(HOME), f"{path}-{planner.rev(HOME)}", "Put", [
-        {"doc": "home", "op": verb, "path": path, "value": value}
-    ], None)  # fmt: skip
+    planner.edit(
+        HOME,
+        planner.rev(HOME),
+        f"{path}-{planner.rev(HOME)}",
+        "Put",
+        [{"doc": "home", "op": verb, "path": path, "value": value}],
+        None,
+    )
 
 
 def trial(
@@ -34,12 +39,17 @@ def trial(
 ) -> None:
     found = next(p for p in trials_of(planner, HOME, plan, OUTAGE, NOW) if p.procedure.id == procedure)
     body = {
-        "id": f"t-{procedure}", "procedure": procedure, "plan": plan, "joined": found.mark, "began": NOW.isoformat(),
-        "ended": (NOW + timedelta(days=3)).isoformat(), "rows": {
+        "id": f"t-{procedure}",
+        "procedure": procedure,
+        "plan": plan,
+        "joined": found.mark,
+        "began": NOW.isoformat(),
+        "ended": (NOW + timedelta(days=3)).isoformat(),
+        "rows": {
             f"r{i}": {"id": f"r{i}", "line": line, "at": at.isoformat(), "value": value, "second": second}
             for i, (line, at, value, second) in enumerate(rows)
         },
-    }  # fmt: skip
+    }
     put(planner, f"/trials/t-{procedure}", body | more)
 
 
@@ -54,9 +64,12 @@ def test_every_plan_has_its_own_tests_commissioning_first(planner):
             assert p.procedure.refused or p.procedure.lines, (plan, p.procedure.id)
             assert p.by
             assert len({x.id for x in p.procedure.lines}) == len(p.procedure.lines), (plan, p.procedure.id)
-            assert {c for c in p.procedure.cautions if "second supply" in c} or p.procedure.id not in ("transfer", "rooms") or not any(
-                x.purpose == "life" for x in planner.documents(planner.state(HOME)).home.loads.values()
-            ) or plan == "cords-only"  # fmt: skip
+            assert (
+                {c for c in p.procedure.cautions if "second supply" in c}
+                or p.procedure.id not in ("transfer", "rooms")
+                or not any(x.purpose == "life" for x in planner.documents(planner.state(HOME)).home.loads.values())
+                or plan == "cords-only"
+            )
     by_id = {p.procedure.id: p for p in plans["ten-place"]}
     assert by_id["received"].due == "never done"
     rooms = by_id["rooms"].procedure
@@ -133,12 +146,28 @@ def test_the_logbook_lays_promise_beside_outcome(planner):
         live["notes"][f"n{i}"] = {"id": f"n{i}", "source": "main", "at": at, "charge": charge, "given_wh": given}
     put(planner, "/lived/first", live | {"ended": (began + timedelta(hours=16)).isoformat()})
     put(planner, "/live", None, "replace")
-    put(planner, "/book/d1", {
-        "id": "d1", "kind": "defect", "at": NOW.isoformat(), "title": "Fan rattles", "case": {"symptom": "at 900 W", "workaround": "off"}
-    })  # fmt: skip
-    put(planner, "/book/w1", {
-        "id": "w1", "kind": "waking", "at": NOW.isoformat(), "title": "Dawn", "figures": {"evening": 0.9, "charge": 0.5}
-    })  # fmt: skip
+    put(
+        planner,
+        "/book/d1",
+        {
+            "id": "d1",
+            "kind": "defect",
+            "at": NOW.isoformat(),
+            "title": "Fan rattles",
+            "case": {"symptom": "at 900 W", "workaround": "off"},
+        },
+    )
+    put(
+        planner,
+        "/book/w1",
+        {
+            "id": "w1",
+            "kind": "waking",
+            "at": NOW.isoformat(),
+            "title": "Dawn",
+            "figures": {"evening": 0.9, "charge": 0.5},
+        },
+    )
     book = logbook(planner, HOME, OUTAGE)
     (outcome,) = book.outcomes
     assert (outcome.lasted_h, outcome.dark_h, outcome.readings) == (16, 14, 4)
@@ -176,8 +205,16 @@ def test_energy_by_day_from_a_file_and_no_battery_is_taken_for_sun(planner):
     assert [len(logbook(planner, HOME, OUTAGE, by).energy) for by in ("day", "week")] == [3, 3]
     take_energy(planner, HOME, file.replace(b",4,8", b",5,8"), "days.csv", "again", None)
     assert logbook(planner, HOME, OUTAGE, "month").energy[0].sun_kwh == 6
-    for bad in (b"", b"a,b\n1,2", b"date,sun_kwh\n2026-13-01,1", b"date,sun_kwh\n2026-11-01,many", b"date,sun_kwh\n2026-11-01,1,2",
-                b"\xff\xfe", b"date,sun_kwh\n2026-11-01,1\n2026-11-01,2", b"date,sun_kwh\n"):  # fmt: skip
+    for bad in (
+        b"",
+        b"a,b\n1,2",
+        b"date,sun_kwh\n2026-13-01,1",
+        b"date,sun_kwh\n2026-11-01,many",
+        b"date,sun_kwh\n2026-11-01,1,2",
+        b"\xff\xfe",
+        b"date,sun_kwh\n2026-11-01,1\n2026-11-01,2",
+        b"date,sun_kwh\n",
+    ):
         with pytest.raises(ImbutoError) as refused:
             take_energy(planner, HOME, bad, "days.csv", f"bad-{bad[:9]!r}", None)
         assert refused.value.sentence.endswith(".")

@@ -1,4 +1,5 @@
-"""The house as a whole and its goals, over the demo home: totals agree with the core, bills and gaps follow readings."""
+"""The house as a whole and its goals, over the demo home: totals agree with the core, bills and gaps follow
+readings."""
 
 import csv
 import io
@@ -45,8 +46,10 @@ def test_the_totals_are_the_sums_of_the_loads(planner):
 def test_weather_and_the_station_come_with_the_judged_pair(planner):
     plain, windy = whole(planner, HOME, None), whole(planner, HOME, PAIR)
     icy = whole(planner, HOME, ("ten-place", "january-ice"))
-    pump = {name: next(x.day_wh + x.night_wh for x in v.loads if x.id == "heat-pump-load") for name, v in
-            {"plain": plain, "windy": windy, "icy": icy}.items()}  # fmt: skip
+    pump = {
+        name: next(x.day_wh + x.night_wh for x in v.loads if x.id == "heat-pump-load")
+        for name, v in {"plain": plain, "windy": windy, "icy": icy}.items()
+    }
     assert pump["icy"] > pump["windy"] > pump["plain"]
     assert (plain.idle_w, windy.idle_w) == (0, 40)
     assert windy.idle_wh_day == 24 * 40

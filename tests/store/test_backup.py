@@ -1,4 +1,5 @@
-"""Everything as one file and back, dated copies, and a folder that cannot be used: one sentence each, and nothing lost."""
+"""Everything as one file and back, dated copies, and a folder that cannot be used: one sentence each, and nothing
+lost."""
 
 from __future__ import annotations
 
@@ -241,10 +242,13 @@ def a_folder(path: Path) -> None:
 @pytest.mark.parametrize(
     ("harm", "words"),
     [
-        (truncated, "it is damaged"), (emptied, "it is damaged"), (overwritten, "it is damaged"),
-        (from_a_newer_one, "a newer Imbuto has written it"), (a_folder, "a folder is in its place"),
+        (truncated, "it is damaged"),
+        (emptied, "it is damaged"),
+        (overwritten, "it is damaged"),
+        (from_a_newer_one, "a newer Imbuto has written it"),
+        (a_folder, "a folder is in its place"),
     ],
-)  # fmt: skip
+)
 def test_a_damaged_folder_is_told_in_a_sentence_and_never_begun_over(folder, harm, words):
     backup.daily(folder, NOON)
     path = folder / "imbuto.db"
@@ -313,8 +317,11 @@ def test_a_folder_that_may_not_be_written_is_told_in_a_sentence(tmp_path):
     bare = ["setpriv", "--bounding-set=-dac_override,-dac_read_search"] if os.geteuid() == 0 else []
     told = subprocess.run(
         [*bare, sys.executable, "-m", "imbuto.cli", "import", str(FOUR), "--folder", str(kept)],
-        capture_output=True, text=True, timeout=60, check=False,
-    )  # fmt: skip
+        capture_output=True,
+        text=True,
+        timeout=60,
+        check=False,
+    )
     assert told.returncode == 2
     assert "it cannot be written; give yourself the right to write there" in told.stderr
     assert told.stderr.count("\n") == 1

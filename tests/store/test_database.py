@@ -46,7 +46,8 @@ def test_the_migrations_make_what_the_models_say(database):
 
 
 def test_a_start_that_is_killed_at_any_statement_is_taken_up_again(tmp_path):
-    """The process ends at the nth statement of its first start, for every other n; the next start opens what it left."""
+    """The process ends at the nth statement of its first start, for every other n; the next start opens what it
+    left."""
     n = ended = 0
     while True:
         path = tmp_path / f"{n}.db"
@@ -198,11 +199,19 @@ def test_a_trial_named_in_an_older_label_becomes_a_field_and_goes_back(database)
 def test_a_plan_with_one_device_becomes_one_with_several_and_edits_that_spoke_of_it_leave(database):
     made(database)
     script = config()
-    old = {"id": "p", "name": "P", "transfer": "ten-place", "sources": {"a": {"id": "a", "station": "pail"}},
-           "charge_w": 500, "inlet_cord": None, "x-mine": 1}  # fmt: skip
+    old = {
+        "id": "p",
+        "name": "P",
+        "transfer": "ten-place",
+        "sources": {"a": {"id": "a", "station": "pail"}},
+        "charge_w": 500,
+        "inlet_cord": None,
+        "x-mine": 1,
+    }
     op_ = '[{"doc": "p", "op": "replace", "path": "/%s", "value": 1}]'
     insert = (
-        "INSERT INTO edits (home_id, edit_id, label, rev, at, forward, inverse, undone, counts, readings, withdraws, trial)"
+        "INSERT INTO edits (home_id, edit_id, label, rev, at, forward, inverse, undone, counts, readings, "
+        "withdraws, trial)"
         " VALUES ('h', :id, :id, 1, '2026-10-01', :ops, '[]', 0, 1, '[]', 0, 0)"
     )
     with database.engine.connect() as connection:

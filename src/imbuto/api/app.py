@@ -58,9 +58,10 @@ def create_app(planner: Planner, lan: str | None = None) -> FastAPI:
         watch.take_up()
         clear_incoming(planner.database.path.parent)
         tasks = [
-            asyncio.create_task(ready.after(compile_all)), asyncio.create_task(idle.then(warm_up)),
+            asyncio.create_task(ready.after(compile_all)),
+            asyncio.create_task(idle.then(warm_up)),
             asyncio.create_task(keep_copies(planner.database.path.parent)),
-        ]  # fmt: skip
+        ]
         yield
         for task in tasks:
             task.cancel()
@@ -68,9 +69,13 @@ def create_app(planner: Planner, lan: str | None = None) -> FastAPI:
         watch.close()
 
     app = FastAPI(
-        title="Imbuto", version=__version__, docs_url=None, redoc_url=None, openapi_url="/api/openapi.json",
+        title="Imbuto",
+        version=__version__,
+        docs_url=None,
+        redoc_url=None,
+        openapi_url="/api/openapi.json",
         lifespan=lifespan,
-    )  # fmt: skip
+    )
     app.state.planner, app.state.jobs, app.state.ready = planner, jobs, ready
     app.state.instruments = Instruments(planner)
     app.state.watch = watch
@@ -135,8 +140,11 @@ async def _http(_request: Request, error: Exception) -> JSONResponse:
 
 async def _disk(request: Request, error: Exception) -> JSONResponse:
     assert isinstance(error, OSError)
-    said = {errno.ENOSPC: "it is full; free some room", errno.EDQUOT: "its quota is used up; free some room",
-            errno.EROFS: "it cannot be written; see that it is not read-only"}.get(error.errno or 0)  # fmt: skip
+    said = {
+        errno.ENOSPC: "it is full; free some room",
+        errno.EDQUOT: "its quota is used up; free some room",
+        errno.EROFS: "it cannot be written; see that it is not read-only",
+    }.get(error.errno or 0)
     if said is None:
         return await _unexpected(request, error)
     rule = f"{said} and try again; nothing was changed"

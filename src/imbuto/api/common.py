@@ -13,7 +13,8 @@ from imbuto.core.basics.errors import UnreadableFile
 from imbuto.services.desk.planner import Planner
 from imbuto.services.desk.rights import NotAllowed
 
-# Every one of them has the one shape: refused files and devices, nothing there, stale, not accepted, too large, not ready.
+# Every one of them has the one shape: refused files and devices, nothing there, stale, not accepted, too large, not
+# ready.
 CODES = (400, 401, 403, 404, 405, 409, 413, 422, 500, 503, 507)
 ERRORS: dict[int | str, dict[str, Any]] = {code: {"model": ErrorBody} for code in CODES}
 MOST_BYTES = 40_000_000  # of any file sent; each kind has its own ceiling

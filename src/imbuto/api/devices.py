@@ -19,8 +19,10 @@ from imbuto.services.desk.rights import SAYS, Rights
 YEAR_S = 31_536_000
 MOST_FORM = 4_000
 PLAIN = (
-    "<p>On this network the connection is not encrypted: whoever runs the network or listens on it could read what is shown, and use "
-    "this pairing. Pair at home, not on a guest network; a certificate of your own makes it private (“imbuto serve --lan --cert "
+    "<p>On this network the connection is not encrypted: whoever runs the network or listens on it could read "
+    "what is shown, and use "
+    "this pairing. Pair at home, not on a guest network; a certificate of your own makes it private (“imbuto "
+    "serve --lan --cert "
     "--key”). Without one this device can also not keep the pages for use without a connection.</p>"
 )
 router = APIRouter(prefix="/api", responses=ERRORS)
@@ -79,7 +81,8 @@ def pair_page(request: Request, token: str = "") -> HTMLResponse:
         f'<form method="post" action="{PAIR_PATH}"><input type="hidden" name="token" value="{escape(token)}">'
         '<label>What to call it<br><input name="name" maxlength="60" value="Phone"></label>'
         "<button>Pair this device</button></form>"
-        f"<p>It can then read every home kept there, and <strong>{SAYS[rights]}</strong>, until it is unpaired on that machine. "
+        f"<p>It can then read every home kept there, and <strong>{SAYS[rights]}</strong>, until it is unpaired "
+        f"on that machine. "
         "There it can be given more, or less.</p>" + ("" if request.url.scheme == "https" else PLAIN),
         200,
     )

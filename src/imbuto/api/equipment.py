@@ -49,9 +49,15 @@ def export_csv(home_id: str, kind: Kind, planner: P) -> Response:
 
 @router.post("", openapi_extra=FILE_BODY, **TELLS)
 def add(
-    home_id: str, planner: P, data: Annotated[bytes, Depends(raw_body)], name: str, kind: Kind, edit_id: str,
-    plan: str = "", outage: str = "",
-) -> Response:  # fmt: skip
+    home_id: str,
+    planner: P,
+    data: Annotated[bytes, Depends(raw_body)],
+    name: str,
+    kind: Kind,
+    edit_id: str,
+    plan: str = "",
+    outage: str = "",
+) -> Response:
     """Take in entries from CSV or JSON, as one edit."""
     return told(take_in(planner, home_id, data, name, kind, edit_id, (plan, outage) if plan and outage else None))
 

@@ -80,8 +80,13 @@ def a_tariff_as_csv(home_id: str, tariff_id: str, planner: P) -> Response:
 
 @router.post("/homes/{home_id}/tariffs", openapi_extra=FILE_BODY, **TELLS)
 def take_a_tariff(
-    home_id: str, planner: P, data: Annotated[bytes, Depends(raw_body)], name: str, edit_id: str,
-    plan: str | None = None, outage: str | None = None,
-) -> Response:  # fmt: skip
+    home_id: str,
+    planner: P,
+    data: Annotated[bytes, Depends(raw_body)],
+    name: str,
+    edit_id: str,
+    plan: str | None = None,
+    outage: str | None = None,
+) -> Response:
     """Take a tariff in from a CSV; one of the same name is replaced."""
     return told(take_tariff(planner, home_id, data, name, edit_id, (plan, outage) if plan and outage else None))

@@ -1,5 +1,5 @@
-"""Who may talk to the server: this machine, and paired devices where it answers on the local network; no foreign host or
-origin; and what a page may load."""
+"""Who may talk to the server: this machine, and paired devices where it answers on the local network; no foreign host
+or origin; and what a page may load."""
 
 from __future__ import annotations
 
@@ -66,8 +66,9 @@ def host_name(value: str) -> str:
 
 
 class Guard:
-    """ASGI middleware: 403 for a foreign Host or Origin, 401 for a device that is not paired, 403 for one that asks for more than
-    it may; security headers on every answer, these among them. rights_of: what the device may do that a session belongs to."""
+    """ASGI middleware: 403 for a foreign Host or Origin, 401 for a device that is not paired, 403 for one that asks
+    for more than it may; security headers on every answer, these among them. rights_of: what the device may do that a
+    session belongs to."""
 
     def __init__(
         self, app: ASGIApp, hosts: frozenset[str] = LOOPBACK, rights_of: Callable[[str], Rights | None] = lambda _: None

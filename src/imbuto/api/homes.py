@@ -77,8 +77,8 @@ def a_home_at_a_glance(home_id: str, planner: P) -> FrontView:
 
 @router.delete("/homes/{home_id}", status_code=204)
 def delete_home(home_id: str, planner: P, request: Request, copies: bool = False) -> None:
-    """Remove a home with its plans, outages and history, and what was worked out for it; at the machine that runs Imbuto. copies: out of
-    the dated copies too."""
+    """Remove a home with its plans, outages and history, and what was worked out for it; at the machine that runs
+    Imbuto. copies: out of the dated copies too."""
     at_the_machine(request)
     planner.delete(home_id)
     request.app.state.jobs.forget(home_id)
@@ -88,8 +88,8 @@ def delete_home(home_id: str, planner: P, request: Request, copies: bool = False
 
 @router.post("/backup", response_class=Response)
 def back_up_everything(planner: P, request: Request, body: BackupBody) -> Response:
-    """Everything that is kept as one file, read back before it is given, sealed under a passphrase where one is said; at the machine that
-    runs Imbuto. Paired phones are left out."""
+    """Everything that is kept as one file, read back before it is given, sealed under a passphrase where one is said;
+    at the machine that runs Imbuto. Paired phones are left out."""
     at_the_machine(request)
     name = f"imbuto-{datetime.now():%Y-%m-%d}.{'sealed' if body.passphrase else 'zip'}"
     headers = {"content-disposition": f'attachment; filename="{name}"', "cache-control": "no-store"}
@@ -142,8 +142,8 @@ def import_file(planner: P, data: Annotated[bytes, Depends(raw_body)], name: str
 
 @router.get("/homes/{home_id}/events", response_class=EventSourceResponse)
 async def events(home_id: str, planner: P, request: Request) -> AsyncIterator[ServerSentEvent]:
-    """The home's revision whenever it changes, for other tabs, and word of every look at a station that is watched; ends when the
-    device that listens is unpaired."""
+    """The home's revision whenever it changes, for other tabs, and word of every look at a station that is watched;
+    ends when the device that listens is unpaired."""
     watch: Watch = request.app.state.watch
     session = None if is_here(request.scope) else session_of(request.headers)
     last, seen, quiet = planner.live.get(home_id, 0), watch.seen.get(home_id, 0), 0.0

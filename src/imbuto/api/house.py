@@ -49,8 +49,8 @@ def understand(
     *,
     fresh: bool = False,
 ) -> Echo:
-    """What a typed reading says, before it is noted; or what is wrong with it, with a suggestion. fresh: of a load that is not
-    entered yet."""
+    """What a typed reading says, before it is noted; or what is wrong with it, with a suggestion. fresh: of a load
+    that is not entered yet."""
     return Measuring(planner).understand(home_id, text, load, (plan, outage), fresh=fresh)
 
 
@@ -64,9 +64,15 @@ def readings(home_id: str, planner: P, plan: str = "", outage: str = "") -> list
 def note_reading(home_id: str, body: ReadingBody, planner: P) -> Response:
     """Note a reading; the load's figures follow."""
     result = Measuring(planner).note(
-        home_id, body.edit_id, body.text, Target(body.load, body.circuit, body.home), pair_of(body.judge),
-        side=body.side, setting=body.setting, season=body.season,
-    )  # fmt: skip
+        home_id,
+        body.edit_id,
+        body.text,
+        Target(body.load, body.circuit, body.home),
+        pair_of(body.judge),
+        side=body.side,
+        setting=body.setting,
+        season=body.season,
+    )
     return told(result, body.since)
 
 
@@ -101,14 +107,17 @@ async def incoming(request: Request) -> Path:
 
 @router.post("/homes/{home_id}/logs", status_code=202, openapi_extra=LOG_BODY)
 def read_log(
-    home_id: str, importing: Meters, path: Annotated[Path, Depends(incoming)], name: str = "The file",
-    clock: Literal["home", "standard", "utc"] = "home", decimal: Literal["guess", "comma", "point"] = "guess",
-) -> JobView:  # fmt: skip
+    home_id: str,
+    importing: Meters,
+    path: Annotated[Path, Depends(incoming)],
+    name: str = "The file",
+    clock: Literal["home", "standard", "utc"] = "home",
+    decimal: Literal["guess", "comma", "point"] = "guess",
+) -> JobView:
     """Read a meter's CSV or Green Button file in the background; nothing is kept until a channel is.
 
-    clock: of times that carry no zone: the home's, its standard time all year, or UTC; decimal: the mark of its numbers,
-    guessed from each whole column and told, unless it is said.
-    """
+    clock: of times that carry no zone: the home's, its standard time all year, or UTC; decimal: the mark of its
+    numbers, guessed from each whole column and told, unless it is said."""
     try:
         return importing.begin(home_id, path, name, clock, decimal)
     except ImbutoError:

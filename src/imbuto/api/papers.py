@@ -24,12 +24,19 @@ def sheets(home_id: str, plan: str, outage: str, planner: P) -> list[PaperView]:
 
 @router.get("/homes/{home_id}/papers/{sheet}.{form}", response_class=Response)
 def a_sheet(
-    home_id: str, sheet: str, form: Literal["pdf", "html", "csv", "ics"], plan: str, outage: str, planner: P, paper: str = "",
+    home_id: str,
+    sheet: str,
+    form: Literal["pdf", "html", "csv", "ics"],
+    plan: str,
+    outage: str,
+    planner: P,
+    paper: str = "",
     large: bool = False,
-    hand: str = "", keep: bool = False,
-) -> Response:  # fmt: skip
-    """A sheet, or with ``pack`` all of them; as PDF, or as HTML that needs neither server nor script; some also as a table, or as
-    dates. keep: to be saved."""
+    hand: str = "",
+    keep: bool = False,
+) -> Response:
+    """A sheet, or with ``pack`` all of them; as PDF, or as HTML that needs neither server nor script; some also as a
+    table, or as dates. keep: to be saved."""
     headers = {"content-disposition": f'attachment; filename="imbuto-{sheet}.{form}"'}
     if form == "csv":
         text = as_table(planner, home_id, plan, outage, sheet)
@@ -55,10 +62,17 @@ def the_work(home_id: str, plan: str, planner: P) -> WorkView:
 
 @router.post("/homes/{home_id}/binder/{entry_id}/file", openapi_extra=FILE_BODY, **TELLS)
 def attach_a_file(
-    home_id: str, entry_id: str, planner: P, data: Annotated[bytes, Depends(raw_body)], edit_id: str, name: str = "The file",
-    plan: str | None = None, outage: str | None = None,
-) -> Response:  # fmt: skip
-    """Put a file to an entry of the binder: a PDF, a photograph without what it says of where it was taken, or a text."""
+    home_id: str,
+    entry_id: str,
+    planner: P,
+    data: Annotated[bytes, Depends(raw_body)],
+    edit_id: str,
+    name: str = "The file",
+    plan: str | None = None,
+    outage: str | None = None,
+) -> Response:
+    """Put a file to an entry of the binder: a PDF, a photograph without what it says of where it was taken, or a
+    text."""
     pair = (plan, outage) if plan and outage else None
     return told(attach(planner, home_id, entry_id, data, name, edit_id, pair))
 

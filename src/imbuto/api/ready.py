@@ -1,5 +1,5 @@
-"""Until the arithmetic is compiled, which happens once after an installation, a request that computes is told so and asks
-again; it never hangs."""
+"""Until the arithmetic is compiled, which happens once after an installation, a request that computes is told so and
+asks again; it never hangs."""
 
 from __future__ import annotations
 

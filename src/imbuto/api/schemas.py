@@ -44,9 +44,8 @@ class Judged(BaseModel):
 class EditBody(BaseModel):
     """An edit: made on base_rev, named by its sender, so that sending it twice does it once.
 
-    judge, since, in every body like it: the pair to give the verdict on, and the revision the sender has everything of, so
-    that the answer carries only what changed; null for everything; trial: it only tries something.
-    """
+    judge, since, in every body like it: the pair to give the verdict on, and the revision the sender has everything
+    of, so that the answer carries only what changed; null for everything; trial: it only tries something."""
 
     base_rev: Revision
     edit_id: Ident
@@ -98,7 +97,8 @@ class KeepBody(BaseModel):
 
 
 class BeginBody(BaseModel):
-    """An outage begins. began: local time, null for now; back_by: when the grid is said to return; charges: of each source, 0 to 1."""
+    """An outage begins. began: local time, null for now; back_by: when the grid is said to return; charges: of each
+    source, 0 to 1."""
 
     plan: Ident
     outage: Ident
@@ -120,8 +120,8 @@ class NoteBody(BaseModel):
 
 
 class WatchBody(BaseModel):
-    """What to do with the simulated station of a demo home. source: whose place it takes, with that charge, null where it is there;
-    speed: of its clock; away: put it away."""
+    """What to do with the simulated station of a demo home. source: whose place it takes, with that charge, null
+    where it is there; speed: of its clock; away: put it away."""
 
     plan: Ident
     outage: Ident
@@ -132,7 +132,8 @@ class WatchBody(BaseModel):
 
 
 class DrillBody(BaseModel):
-    """One move of a round of the drill. positions: of every part, as they were; harm: what went wrong so far; part, to: the move."""
+    """One move of a round of the drill. positions: of every part, as they were; harm: what went wrong so far; part,
+    to: the move."""
 
     plan: Ident
     scene: Literal["over", "back"]

@@ -38,9 +38,14 @@ def sun(home_id: str, plan: str, outage: str, planner: P, source: str | None = N
 
 @router.post("/homes/{home_id}/weather", openapi_extra=FILE_BODY, **TELLS)
 def weather(
-    home_id: str, planner: P, data: Annotated[bytes, Depends(raw_body)], name: str, edit_id: str,
-    plan: str | None = None, outage: str | None = None,
-) -> Response:  # fmt: skip
+    home_id: str,
+    planner: P,
+    data: Annotated[bytes, Depends(raw_body)],
+    name: str,
+    edit_id: str,
+    plan: str | None = None,
+    outage: str | None = None,
+) -> Response:
     """Take what days of each month are like from an EPW or TMY3 weather file."""
     pair = (plan, outage) if plan and outage else None
     return told(take_weather(planner, home_id, data, name, edit_id, pair))

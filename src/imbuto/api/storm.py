@@ -59,9 +59,14 @@ def before_a_storm(home_id: str, plan: str, outage: str, planner: P) -> ReadyVie
 
 @router.post("/homes/{home_id}/alert", openapi_extra=FILE_BODY, **TELLS)
 def note_alert(
-    home_id: str, planner: P, data: Annotated[bytes, Depends(raw_body)], name: str, edit_id: str,
-    plan: str | None = None, outage: str | None = None,
-) -> Response:  # fmt: skip
+    home_id: str,
+    planner: P,
+    data: Annotated[bytes, Depends(raw_body)],
+    name: str,
+    edit_id: str,
+    plan: str | None = None,
+    outage: str | None = None,
+) -> Response:
     """Note the storm of an alert file (Common Alerting Protocol 1.2)."""
     return told(take_alert(planner, home_id, data, name, edit_id, (plan, outage) if plan and outage else None))
 
@@ -144,8 +149,13 @@ def the_logbook_as_csv(home_id: str, planner: P) -> Response:
 
 @router.post("/homes/{home_id}/book/energy", openapi_extra=FILE_BODY, **TELLS)
 def note_energy(
-    home_id: str, planner: P, data: Annotated[bytes, Depends(raw_body)], name: str, edit_id: str,
-    plan: str | None = None, outage: str | None = None,
-) -> Response:  # fmt: skip
+    home_id: str,
+    planner: P,
+    data: Annotated[bytes, Depends(raw_body)],
+    name: str,
+    edit_id: str,
+    plan: str | None = None,
+    outage: str | None = None,
+) -> Response:
     """Note energy by day from a CSV file."""
     return told(take_energy(planner, home_id, data, name, edit_id, (plan, outage) if plan and outage else None))

@@ -185,9 +185,17 @@ class SimulatedPlugMeter(PlugMeter):
             volts *= 2
         now = float(found[-1])
         return MeterFace(
-            self.load, datetime.fromtimestamp(self.since, UTC), elapsed / 3600, float(found.mean()) * elapsed / 3.6e6,
-            now, float(found.min()), float(found.max()), volts, now / load.pf / volts, load.pf,
-        )  # fmt: skip
+            self.load,
+            datetime.fromtimestamp(self.since, UTC),
+            elapsed / 3600,
+            float(found.mean()) * elapsed / 3.6e6,
+            now,
+            float(found.min()),
+            float(found.max()),
+            volts,
+            now / load.pf / volts,
+            load.pf,
+        )
 
 
 @dataclass(slots=True)

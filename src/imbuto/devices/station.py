@@ -1,9 +1,8 @@
 """A made-up power station: a battery with a truth of its own, on a clock that can run fast, in a process of its own.
 
-It stands in for a real one that tells what it shows over the local network. Its capacity, own draw and load differ from what is
-on the label and in the plan, so that watching it finds something. Run as a module it serves one station on this machine, to whoever
-has the key in its file, until nobody has asked it for anything for a while.
-"""
+It stands in for a real one that tells what it shows over the local network. Its capacity, own draw and load differ
+from what is on the label and in the plan, so that watching it finds something. Run as a module it serves one station
+on this machine, to whoever has the key in its file, until nobody has asked it for anything for a while."""
 
 from __future__ import annotations
 
@@ -36,8 +35,8 @@ CAPACITY, IDLE, SCALE = 0.03, 0.15, 0.10  # one sigma of the truth around label 
 
 @dataclass(frozen=True, slots=True)
 class Label:
-    """What its maker says. wh: from full to empty; efficiency: AC out over DC; idle_w: own draw; charge_w: AC; floor: where it
-    stops."""
+    """What its maker says. wh: from full to empty; efficiency: AC out over DC; idle_w: own draw; charge_w: AC; floor:
+    where it stops."""
 
     wh: float
     efficiency: float
@@ -60,13 +59,15 @@ def station_truth(label: Label, *words: object) -> StationTruth:
     """Drawn once by its name."""
     rng = random.Random(seed_of("station", *words))
     return StationTruth(
-        label.wh * math.exp(rng.gauss(0, CAPACITY)), label.idle_w * math.exp(rng.gauss(0, IDLE)), math.exp(rng.gauss(0, SCALE))
-    )  # fmt: skip
+        label.wh * math.exp(rng.gauss(0, CAPACITY)),
+        label.idle_w * math.exp(rng.gauss(0, IDLE)),
+        math.exp(rng.gauss(0, SCALE)),
+    )
 
 
 class SimulatedStation(Station):
-    """A battery stepped by the minute up to its clock whenever it is asked. wh: what it holds now; asked: when it was read last,
-    and what it held then."""
+    """A battery stepped by the minute up to its clock whenever it is asked. wh: what it holds now; asked: when it was
+    read last, and what it held then."""
 
     def __init__(self, label: Label, truth: StationTruth, clock: FastClock, house: Household, charge: float) -> None:
         self.label, self.truth, self.clock, self.house = label, truth, clock, house
@@ -76,9 +77,9 @@ class SimulatedStation(Station):
         self.out_w = self.in_w = 0.0
 
     def live_in(self, house: Household, charge: float | None = None) -> None:
-        """From now on something else hangs on it; charge: with an outage that has just begun, it was full so far then, 0 to 1; None as
-        it is. What has happened since it was read last happens anew: on a fast clock that is half an hour in which somebody may
-        have switched something."""
+        """From now on something else hangs on it; charge: with an outage that has just begun, it was full so far
+        then, 0 to 1; None as it is. What has happened since it was read last happens anew: on a fast clock that is
+        half an hour in which somebody may have switched something."""
         self.at, self.wh = self.asked
         self.house = house
         if charge is not None:
@@ -130,8 +131,8 @@ class SimulatedStation(Station):
 
 
 class StationOver(Station):
-    """A station in another process on this machine, by its file. Each question is a connection of its own. speed: of its clock
-    when it was last read."""
+    """A station in another process on this machine, by its file. Each question is a connection of its own. speed: of
+    its clock when it was last read."""
 
     def __init__(self, file: Path) -> None:
         self.file = file
@@ -174,9 +175,12 @@ def begin_station(
 ) -> StationOver:
     """Start a station's process, and wait until it answers. base: what its clock says first, UTC. Raises OSError."""
     said = {
-        "label": asdict(label), "truth": asdict(truth), "house": asdict(house) | {"base": house.base.isoformat()},
-        "charge": charge, "base": base.timestamp(),
-    }  # fmt: skip
+        "label": asdict(label),
+        "truth": asdict(truth),
+        "house": asdict(house) | {"base": house.base.isoformat()},
+        "charge": charge,
+        "base": base.timestamp(),
+    }
     file.unlink(missing_ok=True)
     command = [sys.executable, "-m", "imbuto.devices.station", str(file)]
     # In a session of its own, and nobody's child: it outlives a server that is killed, as a real one would.
@@ -203,9 +207,12 @@ def house_of(said: dict[str, Any]) -> Household:
 def serve(file: Path, said: dict[str, Any], ticks: Callable[[], float] = time.monotonic) -> None:
     """Answer until told to end, or forgotten."""
     station = SimulatedStation(
-        Label(**said["label"]), StationTruth(**said["truth"]), FastClock(ticks, said["base"]), house_of(said["house"]),
+        Label(**said["label"]),
+        StationTruth(**said["truth"]),
+        FastClock(ticks, said["base"]),
+        house_of(said["house"]),
         said["charge"],
-    )  # fmt: skip
+    )
     key = secrets.token_bytes(16)
     with Listener(("127.0.0.1", 0), authkey=key) as listener:
         with open(os.open(file, os.O_WRONLY | os.O_CREAT | os.O_TRUNC, 0o600), "w") as out:

@@ -20,9 +20,10 @@ MOST_BYTES = 1_000_000
 LASTS_H = 24.0  # where an alert does not say when it ends; planning default
 LIKELY: dict[str, Likely] = {"observed": "certain", "likely": "likely", "possible": "possible", "unlikely": "possible"}
 WORDS: dict[Weather, tuple[str, ...]] = {
-    "wind": ("wind", "storm", "gale", "hurricane", "tornado"), "ice": ("ice", "icing", "snow", "freez", "blizzard"),
+    "wind": ("wind", "storm", "gale", "hurricane", "tornado"),
+    "ice": ("ice", "icing", "snow", "freez", "blizzard"),
     "heat": ("heat", "hot"),
-}  # fmt: skip
+}
 
 
 def read(data: bytes, name: str, zone: str) -> Alert:
@@ -48,9 +49,14 @@ def read(data: bytes, name: str, zone: str) -> Alert:
     brings = tuple(w for w, words in WORDS.items() if any(x in said for x in words))
     title = (_text(info, "headline") or _text(info, "event") or "An alert")[:80]
     return Alert(
-        title=title, begins=begins, ends=ends, brings=brings, likely=LIKELY.get(_text(info, "certainty").lower(), "likely"),
-        came="file", note=_text(info, "instruction")[:2000],
-    )  # fmt: skip
+        title=title,
+        begins=begins,
+        ends=ends,
+        brings=brings,
+        likely=LIKELY.get(_text(info, "certainty").lower(), "likely"),
+        came="file",
+        note=_text(info, "instruction")[:2000],
+    )
 
 
 def _tag(element: Element) -> str:

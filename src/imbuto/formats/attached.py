@@ -17,8 +17,12 @@ MOST_PIXELS = 80_000_000
 QUALITY = 90  # of a JPEG that is written anew
 KINDS: dict[str, Media] = {"JPEG": "image/jpeg", "PNG": "image/png", "MPO": "image/jpeg"}
 ENDINGS: dict[Media, str] = {
-    "application/pdf": ".pdf", "image/jpeg": ".jpg", "image/png": ".png", "text/plain": ".txt", "text/csv": ".csv",
-}  # fmt: skip
+    "application/pdf": ".pdf",
+    "image/jpeg": ".jpg",
+    "image/png": ".png",
+    "text/plain": ".txt",
+    "text/csv": ".csv",
+}
 
 
 def taken_in(data: bytes, name: str) -> tuple[bytes, Media]:
@@ -89,7 +93,8 @@ def _text(data: bytes, name: str) -> Media:
 
 
 def safe_name(name: str, media: Media) -> str:
-    """A name for a file: its own, without folders or signs that a shell or a header takes for others, ending as what it is."""
+    """A name for a file: its own, without folders or signs that a shell or a header takes for others, ending as what
+    it is."""
     stem = name.replace("\\", "/").rsplit("/", 1)[-1]
     stem = "".join(c for c in stem if c.isalnum() or c in " ._-()").strip(" .")[:100] or "file"
     ending = ENDINGS[media]

@@ -1,5 +1,5 @@
-"""Something new of each kind, with every default written out: what the interface begins with. Generated into its source by
-``make types``, so that a default stands in one place."""
+"""Something new of each kind, with every default written out: what the interface begins with. Generated into its
+source by ``make types``, so that a default stands in one place."""
 
 from __future__ import annotations
 

@@ -14,7 +14,8 @@ MOST_BYTES, MOST_DAYS, MOST_KWH = 2_000_000, 1_500, 10_000.0
 
 
 def read(data: bytes, name: str) -> list[tuple[date, dict[str, float]]]:
-    """Each day with its kWh, in the file's order. Raises UnreadableFile with the line, for anything that is not plainly a figure."""
+    """Each day with its kWh, in the file's order. Raises UnreadableFile with the line, for anything that is not
+    plainly a figure."""
     if len(data) > MOST_BYTES:
         raise UnreadableFile(name, len(data), f"it is larger than {MOST_BYTES / 1e6:.0f} MB")
     try:

@@ -1,5 +1,5 @@
-"""A home with everything of it, as one ZIP: its plan file, each attachment under its mark, and each metered log as CSV with what it is
-in ``logs.json``. An open format, checked piece by piece."""
+"""A home with everything of it, as one ZIP: its plan file, each attachment under its mark, and each metered log as
+CSV with what it is in ``logs.json``. An open format, checked piece by piece."""
 
 from __future__ import annotations
 
@@ -74,8 +74,8 @@ def pack(plan_file: bytes, files: Mapping[str, bytes], logs: Sequence[tuple[LogS
 
 
 def unpack(data: bytes, name: str) -> Packed:
-    """The plan file, the attachments by their marks, and the logs. Raises UnreadableFile for a name that does not belong, for sizes and
-    counts past the ceiling, and for what is not what its mark says."""
+    """The plan file, the attachments by their marks, and the logs. Raises UnreadableFile for a name that does not
+    belong, for sizes and counts past the ceiling, and for what is not what its mark says."""
     try:
         with zipfile.ZipFile(io.BytesIO(data)) as archive:
             entries = archive.infolist()

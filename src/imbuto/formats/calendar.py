@@ -13,14 +13,18 @@ from imbuto.core.storm.acts import Act
 
 DAYS = ("MO", "TU", "WE", "TH", "FR", "SA", "SU")
 RULES: dict[str, dict[str, object]] = {
-    "day": {"freq": "daily"}, "week": {"freq": "weekly"}, "month": {"freq": "monthly"}, "half_year": {"freq": "monthly", "interval": 6},
+    "day": {"freq": "daily"},
+    "week": {"freq": "weekly"},
+    "month": {"freq": "monthly"},
+    "half_year": {"freq": "monthly", "interval": 6},
     "year": {"freq": "yearly"},
-}  # fmt: skip
+}
 
 
 @dataclass(frozen=True, slots=True)
 class Recurring:
-    """Something again and again. first: local time; every: one of RULES, or once; on: days of a weekly one, Monday 0."""
+    """Something again and again. first: local time; every: one of RULES, or once; on: days of a weekly one, Monday
+    0."""
 
     id: str
     title: str
@@ -65,8 +69,8 @@ def _event(ident: str, home: str, title: str, why: str, made: datetime) -> Event
 
 
 def write(acts: Sequence[Act], home: str, zone: ZoneInfo, made: datetime) -> bytes:
-    """acts: in the home's local time, written in UTC; home: its id, which with the act's own makes an identifier that stays, so that
-    a file taken again moves the alarms instead of doubling them; made: with a zone."""
+    """acts: in the home's local time, written in UTC; home: its id, which with the act's own makes an identifier that
+    stays, so that a file taken again moves the alarms instead of doubling them; made: with a zone."""
     calendar = _calendar("Outage now")
     for act in acts:
         event = _event(act.id, home, act.title, act.why, made)

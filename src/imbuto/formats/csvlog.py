@@ -43,7 +43,8 @@ class _Shape:
 
 
 def read(path: Path, name: str, zone: str, progress: Progress, decimal: Decimal = "guess") -> MeterLog:
-    """Read a CSV log; see ``meterlog.read``. decimal: the mark of its numbers, where it is known better than the guess."""
+    """Read a CSV log; see ``meterlog.read``. decimal: the mark of its numbers, where it is known better than the
+    guess."""
     notes: list[str] = []
     shape = _sniff(path, name, zone, notes)
     size = path.stat().st_size
@@ -170,9 +171,13 @@ def _frame(block: bytes, shape: _Shape, name: str) -> pl.DataFrame:
     for schema in [numbers, texts] if shape.plain else [texts]:
         try:
             return pl.read_csv(
-                io.BytesIO(block), separator=shape.delimiter, has_header=False, schema=schema, columns=list(wanted),
+                io.BytesIO(block),
+                separator=shape.delimiter,
+                has_header=False,
+                schema=schema,
+                columns=list(wanted),
                 truncate_ragged_lines=True,
-            ).rename(wanted)  # fmt: skip
+            ).rename(wanted)
         except pl.exceptions.PolarsError:
             continue  # a cell that is no plain number: read as text, so that it can be named
     raise UnreadableFile(name, None, "its rows do not line up as a table")
@@ -190,10 +195,9 @@ def _plain(values: pl.Series, mark: str) -> pl.Series:
 def _mark(values: pl.Series, delimiter: str) -> tuple[str, bool]:
     """The decimal mark of a whole column, and whether its cells settle it.
 
-    A cell with both marks ends with the decimal one; a mark that stands twice, or is followed by other than three digits,
-    settles it as well. Where every cell could be read both ways, a point is taken for decimals, or a comma where points
-    never stand and columns are not split by commas.
-    """
+    A cell with both marks ends with the decimal one; a mark that stands twice, or is followed by other than three
+    digits, settles it as well. Where every cell could be read both ways, a point is taken for decimals, or a comma
+    where points never stand and columns are not split by commas."""
     cells = values.drop_nulls().str.strip_chars()
     comma = cells.str.contains(r"\.\d{3},\d|^-?\d+,(\d{1,2}|\d{4,})$|^-?0,\d").any()
     twice_comma = cells.str.contains(r"^-?\d{1,3},\d{3}(,\d{3})+").any()
@@ -211,7 +215,8 @@ def _mark(values: pl.Series, delimiter: str) -> tuple[str, bool]:
 
 @dataclass(slots=True)
 class _LeftOut:
-    """Rows that are no samples: totals under a table, and rows that stand twice; each is named, none refuses the file."""
+    """Rows that are no samples: totals under a table, and rows that stand twice; each is named, none refuses the
+    file."""
 
     notes: list[str] = field(default_factory=list)
 

@@ -22,8 +22,10 @@ HALVES = re.compile(r"\d\s?[ap]m\b", re.IGNORECASE)
 EPOCH = re.compile(r"\d{9,10}(\.\d+)?|\d{13}")
 OFFSET = r"\s*(Z|UTC|[+-]\d\d:?\d\d)$"
 DATES: dict[Order, tuple[str, ...]] = {
-    "year": ("%Y{s}%m{s}%d",), "day": ("%d{s}%m{s}%Y", "%d{s}%m{s}%y"), "month": ("%m{s}%d{s}%Y", "%m{s}%d{s}%y"),
-}  # fmt: skip
+    "year": ("%Y{s}%m{s}%d",),
+    "day": ("%d{s}%m{s}%Y", "%d{s}%m{s}%y"),
+    "month": ("%m{s}%d{s}%Y", "%m{s}%d{s}%y"),
+}
 CLOCKS = ("%H:%M:%S", "%H:%M", "%H:%M:%S%.f", "%I:%M:%S %p", "%I:%M %p", "")
 WORDS: dict[Order, str] = {"year": "year first", "day": "day first", "month": "month first"}
 
@@ -61,8 +63,8 @@ def shown(seconds: float) -> str:
 
 
 def find(sample: pl.DataFrame, zone: str, name: str, notes: list[str], last: Sequence[str] = ()) -> Clock:
-    """The clock of a file from its first rows; last: its last lines, which tell day from month where the first are of one day.
-    Raises UnreadableFile."""
+    """The clock of a file from its first rows; last: its last lines, which tell day from month where the first are of
+    one day. Raises UnreadableFile."""
     for i, column in enumerate(sample.columns):
         first = [v for v in sample[column].to_list()[:200] if v]
         if first and all(EPOCH.fullmatch(v) for v in first):
@@ -196,7 +198,10 @@ def to_utc(blocks: list[Moments], zone: str, name: str, above: int) -> FloatArra
     local = naive.dt.replace_time_zone(zone, ambiguous="earliest", non_existent="null")
     if local.null_count():
         row = int(local.is_null().to_numpy().argmax())
-        rule = f"the clocks of {zone} went forward over that hour; if its clock never changes, read it in standard time or UTC"
+        rule = (
+            f"the clocks of {zone} went forward over that hour; if its clock never changes, read it in standard "
+            f"time or UTC"
+        )
         raise InvalidValue(f"{name}, row {above + row + 1}", str(naive[row]), rule)
     return _through_clock_change(local.dt.epoch("ms").to_numpy() / 1000, certain.is_null().to_numpy())
 

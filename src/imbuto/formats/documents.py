@@ -30,14 +30,27 @@ Json = dict[str, Any]
 
 # How a field is called in a sentence, and its unit.
 WORDS = {
-    "average_w": ("average watts", "W"), "run_w": ("running watts", "W"), "rest_w": ("resting watts", "W"),
-    "start_va": ("starting VA", "VA"), "power_factor": ("power factor", ""), "breaker_a": ("breaker", "A"),
-    "volts": ("volts", "V"), "hours": ("length", "h"), "goal_hours": ("goal", "h"),
+    "average_w": ("average watts", "W"),
+    "run_w": ("running watts", "W"),
+    "rest_w": ("resting watts", "W"),
+    "start_va": ("starting VA", "VA"),
+    "power_factor": ("power factor", ""),
+    "breaker_a": ("breaker", "A"),
+    "volts": ("volts", "V"),
+    "hours": ("length", "h"),
+    "goal_hours": ("goal", "h"),
     "start_charge": ("start charge", ""),
-    "slots": ("slots", ""), "floor": ("floor", ""), "modules": ("modules", ""), "minutes": ("minutes", "min"),
-    "contracted_w": ("contracted power", "W"), "main_a": ("main breaker", "A"), "indoors_c": ("indoors", "°C"),
-    "garage_c": ("garage", "°C"), "outdoors_c": ("outdoors", "°C"), "time_zone": ("time zone", ""),
-}  # fmt: skip
+    "slots": ("slots", ""),
+    "floor": ("floor", ""),
+    "modules": ("modules", ""),
+    "minutes": ("minutes", "min"),
+    "contracted_w": ("contracted power", "W"),
+    "main_a": ("main breaker", "A"),
+    "indoors_c": ("indoors", "°C"),
+    "garage_c": ("garage", "°C"),
+    "outdoors_c": ("outdoors", "°C"),
+    "time_zone": ("time zone", ""),
+}
 
 
 class Adapter(Generic[T]):
@@ -75,7 +88,10 @@ class Adapter(Generic[T]):
         known = self.write(document)
         whole = merged(raw, known)
         if whole is not raw and foreign(whole, known) > MOST_FOREIGN:
-            rule = f"fields that this Imbuto does not know may hold {MOST_FOREIGN:,} characters in all, and are kept as they are"
+            rule = (
+                f"fields that this Imbuto does not know may hold {MOST_FOREIGN:,} characters in all, and are kept as "
+                f"they are"
+            )
             raise InvalidValue(where or "the document", None, rule)
         return document, whole
 
@@ -100,9 +116,11 @@ def merged(raw: Any, known: Any) -> Any:
     if raw == known:
         return raw  # in the order it was written in
     if isinstance(raw, dict) and isinstance(known, dict):
-        return known | {k: v for k, v in raw.items() if k not in known} | {
-            k: merged(raw[k], known[k]) for k in known if k in raw
-        }  # fmt: skip
+        return (
+            known
+            | {k: v for k, v in raw.items() if k not in known}
+            | {k: merged(raw[k], known[k]) for k in known if k in raw}
+        )
     if isinstance(raw, list) and isinstance(known, list) and len(raw) == len(known):
         return [merged(r, k) for r, k in zip(raw, known, strict=True)]
     return known

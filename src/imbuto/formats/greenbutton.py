@@ -207,9 +207,12 @@ def _type(said: dict[str, str]) -> _Type:
     uom, power = whole("uom", 72), whole("powerOfTenMultiplier", 0)
     known = UNITS.get(uom) if abs(power) <= POWERS else None
     return _Type(
-        known, 10.0**power if known else 1.0, whole("accumulationBehaviour", 4) in CUMULATIVE,
-        whole("flowDirection", 1) == FED_IN, uom,
-    )  # fmt: skip
+        known,
+        10.0**power if known else 1.0,
+        whole("accumulationBehaviour", 4) in CUMULATIVE,
+        whole("flowDirection", 1) == FED_IN,
+        uom,
+    )
 
 
 def _log(feed: _Feed, name: str, zone: str) -> MeterLog:
@@ -237,7 +240,8 @@ def _log(feed: _Feed, name: str, zone: str) -> MeterLog:
 
 
 def _series(feed: _Feed, of: np.ndarray, kind: _Type, name: str, title: str) -> Series:
-    """One channel in order of time, out of blocks that may come in any order; readings twice may not. of: its blocks."""
+    """One channel in order of time, out of blocks that may come in any order; readings twice may not. of: its
+    blocks."""
     begins = np.asarray(feed.blocks)
     ends = np.append(begins[1:], feed.rows)
     every, lasts, values_ = (np.asarray(feed.figures[k]) for k in FIGURES)

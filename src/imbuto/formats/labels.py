@@ -29,7 +29,8 @@ class Mark:
 
 
 def directory_rows(home: Home, panel: str | None = None) -> list[tuple[list[Circuit], list[Circuit]]]:
-    """A panel row by row: what is in its left slot and in its right one, as it hangs on the wall; None for the main one."""
+    """A panel row by row: what is in its left slot and in its right one, as it hangs on the wall; None for the main
+    one."""
     by_slot: dict[int, list[Circuit]] = {}
     for circuit in home.circuits.values():
         for slot in circuit.slots if circuit.panel == panel else ():
@@ -58,7 +59,8 @@ def marks(home: Home, plan: Plan | None) -> list[Mark]:
 def labels_html(home: Home, plan: Plan | None, paper: str, day: str) -> str:
     """The page as HTML, with every word escaped."""
     tables = f"<table>{_rows(home, None)}</table>" + "".join(
-        f"<h2>{escape(p.name)}</h2><p class=sub>Behind a {p.feeder_a:g} A feeder from {escape(home.panel_name(p.behind))}</p>"
+        f"<h2>{escape(p.name)}</h2><p class=sub>Behind a {p.feeder_a:g} A feeder from "
+        f"{escape(home.panel_name(p.behind))}</p>"
         f"<table>{_rows(home, p.id)}</table>"
         for p in home.panels.values()
     )
@@ -75,7 +77,8 @@ def labels_html(home: Home, plan: Plan | None, paper: str, day: str) -> str:
     return (
         f"<!doctype html><html lang=en><meta charset=utf-8><title>{escape(home.name)}: panel directory</title>"
         f"<style>{_style(paper)}</style><h1>{escape(home.name)}: panel directory</h1>"
-        f"<p class=sub>{home.service.main_a:g} A main · printed {escape(day)} · GF ground-fault, AF arc-fault device</p>"
+        f"<p class=sub>{home.service.main_a:g} A main · printed {escape(day)} · GF ground-fault, AF arc-fault "
+        f"device</p>"
         f"{tables}{what}{f'<div class=dots>{dots}</div>{note}' if dots else ''}</html>"
     )
 

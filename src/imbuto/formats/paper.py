@@ -73,8 +73,8 @@ class Part:
 
 @dataclass(frozen=True, slots=True)
 class Sheet:
-    """A sheet of paper. foot: plan, revision, day and hand; wide: landscape; card: to fit one page, in two columns, at pt points; 0 for
-    the usual size; sides: a card has."""
+    """A sheet of paper. foot: plan, revision, day and hand; wide: landscape; card: to fit one page, in two columns,
+    at pt points; 0 for the usual size; sides: a card has."""
 
     id: str
     title: str
@@ -96,9 +96,9 @@ def html(
     fonts: Fonts,
     counted: bool | None = None,
 ) -> str:
-    """One document of all sheets, with contents where they are several; every word escaped, no script, nothing fetched. fonts: from
-    this machine's files, for a PDF; inside, for a page that is carried away; or none of its own; counted: the foot says of how many
-    pages, and where it is not said only that of a single sheet."""
+    """One document of all sheets, with contents where they are several; every word escaped, no script, nothing
+    fetched. fonts: from this machine's files, for a PDF; inside, for a page that is carried away; or none of its own;
+    counted: the foot says of how many pages, and where it is not said only that of a single sheet."""
     style = _style(paper, large=large, fonts=fonts, of=len(sheets) == 1 if counted is None else counted)
     contents = ""
     if len(sheets) > 1:
@@ -106,14 +106,15 @@ def html(
         contents = f'<nav class=sheet aria-label="Contents"><h1>{escape(title)}</h1><ol>{rows}</ol></nav>'
     body = "".join(_sheet(s) for s in sheets)
     return (
-        '<!doctype html><html lang=en><meta charset=utf-8><meta name=viewport content="width=device-width"><link rel=icon href="data:,">'
+        "<!doctype html><html lang=en><meta charset=utf-8><meta name=viewport "
+        'content="width=device-width"><link rel=icon href="data:,">'
         f"<title>{escape(title)}</title><style>{style}</style>{contents}<main>{body}</main></html>"
     )
 
 
 def pdf(page: str) -> bytes:
-    """A page as a tagged PDF. Nothing is fetched but the fonts that ship. Raises OSError where the text-drawing libraries of the
-    system are missing."""
+    """A page as a tagged PDF. Nothing is fetched but the fonts that ship. Raises OSError where the text-drawing
+    libraries of the system are missing."""
     made: bytes = _made(page).write_pdf(pdf_tags=True)
     return made
 
@@ -126,8 +127,8 @@ MOST_PAGES = 2  # of a card: its two sides
 
 
 def fitted(sheet: Sheet, paper: Literal["letter", "a4"]) -> Sheet:
-    """A card in the largest print in which it fits on one page, or with so much on it on both sides of one. Raises OSError where the
-    text-drawing libraries of the system are missing."""
+    """A card in the largest print in which it fits on one page, or with so much on it on both sides of one. Raises
+    OSError where the text-drawing libraries of the system are missing."""
     for pages in range(1, MOST_PAGES + 1):
         sheet = replace(sheet, sides=pages)
         long = max(sum(map(_lines, some)) for some in _cut(sheet.parts, 2 * pages))
@@ -251,11 +252,14 @@ def _drawn(paper: str) -> str:
 
 
 def _foot(*, of: bool) -> str:
-    """The foot of every page: whose sheet it is, and which page. of: and of how many, for which every page is laid out twice."""
+    """The foot of every page: whose sheet it is, and which page. of: and of how many, for which every page is laid
+    out twice."""
     pages = ' " / " counter(pages)' if of else ""
     return (
-        "@bottom-left { content: element(foot); width: 88%; vertical-align: top; border-top: 1pt solid #000; padding-top: 1.5mm; }"
-        f' @bottom-right {{ content: counter(page){pages}; width: 12%; font: 8.5pt "Imbuto Text", "DejaVu Sans", sans-serif; '
+        "@bottom-left { content: element(foot); width: 88%; vertical-align: top; border-top: 1pt solid #000; "
+        "padding-top: 1.5mm; }"
+        f" @bottom-right "
+        f'{{ content: counter(page){pages}; width: 12%; font: 8.5pt "Imbuto Text", "DejaVu Sans", sans-serif; '
         "vertical-align: top; border-top: 1pt solid #000; padding-top: 1.5mm; text-align: right; }"
     )
 

@@ -56,8 +56,8 @@ class Bundle:
 
 
 def with_moments(part: Any) -> Any:
-    """A schema in which moments are what they are here: ISO 8601, those of the wall clock without an offset, which the format
-    ``date-time`` would demand."""
+    """A schema in which moments are what they are here: ISO 8601, those of the wall clock without an offset, which
+    the format ``date-time`` would demand."""
     if isinstance(part, list):
         return [with_moments(p) for p in part]
     if not isinstance(part, dict):
@@ -102,10 +102,15 @@ def read(data: bytes | str, name: str) -> Bundle:
     for outage, _ in outages:
         check_outage(outage)
     return Bundle(
-        home, [p for p, _ in plans], [o for o, _ in outages], catalogue,
-        raw_home, [r for _, r in plans], [r for _, r in outages],
+        home,
+        [p for p, _ in plans],
+        [o for o, _ in outages],
+        catalogue,
+        raw_home,
+        [r for _, r in plans],
+        [r for _, r in outages],
         _readings(raw.get("readings", []), home),
-    )  # fmt: skip
+    )
 
 
 def _keep_entries(raw_home: Json, raw_entries: Json, entries: Catalogue) -> Json:
@@ -124,7 +129,8 @@ def _keep_entries(raw_home: Json, raw_entries: Json, entries: Catalogue) -> Json
 
 
 def _ships(raw: Json, read: Json | None, ships: Json | None) -> bool:
-    """Whether an entry says nothing that the one that ships does not: a file made before a field existed does not state it."""
+    """Whether an entry says nothing that the one that ships does not: a file made before a field existed does not
+    state it."""
     return ships is not None and read is not None and all(read[k] == ships[k] for k in read if k in raw)
 
 
@@ -189,9 +195,14 @@ def write(
         panels={k: catalogue.panels[k] for k in sorted(used_panels) if k in catalogue.panels},
     )
     return {
-        "format": FORMAT, "version": VERSION, "home": raw_home, "plans": raw_plans, "outages": raw_outages,
-        "readings": [READING.write(r) for r in readings], "catalogue": CATALOGUE.write(entries),
-    }  # fmt: skip
+        "format": FORMAT,
+        "version": VERSION,
+        "home": raw_home,
+        "plans": raw_plans,
+        "outages": raw_outages,
+        "readings": [READING.write(r) for r in readings],
+        "catalogue": CATALOGUE.write(entries),
+    }
 
 
 def find(documents: list[Any], ident: str | None, what: str) -> Any:

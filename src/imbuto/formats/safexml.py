@@ -11,7 +11,8 @@ from imbuto.core.basics.errors import UnreadableFile
 # What the parser reads by itself, and the two that meters' makers write. Any other name is a mistake, or an attempt.
 ENCODINGS = frozenset({"utf-8", "utf8", "us-ascii", "iso-8859-1", "iso-8859-15", "windows-1252", "utf-16"})
 DECLARED = re.compile(rb"<\?xml[^>]{0,200}?encoding\s*=\s*[\"']([^\"'>]*)")
-LONGEST = 1_000_000  # bytes of one tag or one text: the parser looks through an unfinished one anew with every piece it is given
+# Bytes of one tag or one text: the parser looks through an unfinished one again with every piece it is given.
+LONGEST = 1_000_000
 PIECE = 65_536
 
 

@@ -1,4 +1,5 @@
-"""A file under a passphrase: AES-256 in GCM, its key by scrypt; both are open standards. What was changed does not open."""
+"""A file under a passphrase: AES-256 in GCM, its key by scrypt; both are open standards. What was changed does not
+open."""
 
 from __future__ import annotations
 

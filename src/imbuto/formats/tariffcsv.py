@@ -18,7 +18,8 @@ MOST_BYTES, MOST_LINES = 200_000, 500
 
 
 def write(tariff: Tariff) -> str:
-    """Its lines: tariff (name, fixed part, since), rate (price, window, days, months), tier (above so many kWh), export, net, holiday."""
+    """Its lines: tariff (name, fixed part, since), rate (price, window, days, months), tier (above so many kWh),
+    export, net, holiday."""
     rows: list[list[str | float | None]] = [
         ["tariff", tariff.name, tariff.fixed, tariff.since.isoformat(), None, None, None]
     ]
@@ -100,9 +101,17 @@ class _Reading:
         if not self.name or not self.rates:
             raise UnreadableFile(self.file, "", "a line “tariff” with its name, and at least one “rate”, are wanted")
         return Tariff(
-            id=_ident(self.name) or "tariff", name=self.name[:80], since=self.since, rates=self.rates, tiers=tuple(self.tiers),
-            export_price=self.export, net=self.net, fixed=self.fixed, holidays=tuple(self.holidays), source=self.file[:200],
-        )  # fmt: skip
+            id=_ident(self.name) or "tariff",
+            name=self.name[:80],
+            since=self.since,
+            rates=self.rates,
+            tiers=tuple(self.tiers),
+            export_price=self.export,
+            net=self.net,
+            fixed=self.fixed,
+            holidays=tuple(self.holidays),
+            source=self.file[:200],
+        )
 
     @staticmethod
     def _number(text: str, where: str) -> float:

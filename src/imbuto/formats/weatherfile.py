@@ -25,7 +25,8 @@ WHAT = {"ghi": "sun", "temp_air": "air"}
 
 
 def read(data: bytes, name: str) -> tuple[list[SkyMonth], float, float]:
-    """What days of each month are like in a weather file, and the coldest and hottest air in it, °C. Raises UnreadableFile."""
+    """What days of each month are like in a weather file, and the coldest and hottest air in it, °C. Raises
+    UnreadableFile."""
     if len(data) > MOST_BYTES:
         raise UnreadableFile(
             name, len(data), f"it has {len(data) / 1e6:.0f} MB; at most {MOST_BYTES / 1e6:g} are taken in"

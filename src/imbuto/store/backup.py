@@ -1,8 +1,7 @@
 """Everything that is kept, as one file and back: the database by SQLite's own online backup, and the files beside it.
 
-A copy is believed only after it was read back. What comes in is looked at piece by piece before anything that is there is touched;
-the folder as it was is kept beside.
-"""
+A copy is believed only after it was read back. What comes in is looked at piece by piece before anything that is
+there is touched; the folder as it was is kept beside."""
 
 from __future__ import annotations
 
@@ -33,8 +32,8 @@ DAILY = re.compile(r"imbuto-\d{4}-\d\d-\d\d\.db")
 
 
 def copied(database: Path, to: Path, *, devices: bool = False) -> None:
-    """A copy of a database in use, whole and checked, in the place of what was there. devices: paired ones too; without them a copy lets
-    nobody in. Raises OSError, sqlite3.Error."""
+    """A copy of a database in use, whole and checked, in the place of what was there. devices: paired ones too;
+    without them a copy lets nobody in. Raises OSError, sqlite3.Error."""
     with _aside(to) as made, closing(sqlite3.connect(database)) as source, closing(sqlite3.connect(made)) as copy:
         source.backup(copy)
         if not devices and _has(copy, "devices"):
@@ -62,8 +61,13 @@ def packed(folder: Path, version: str, now: datetime) -> bytes:
         found = [(DATABASE, plain), *_attached(folder)]
         listed = {name: {"size": p.stat().st_size, "sha256": _mark(p.read_bytes())} for name, p in found}
         manifest = {
-            "format": FORMAT, "version": 1, "made": now.isoformat(), "program": version, "schema": schema_of(plain), "files": listed,
-        }  # fmt: skip
+            "format": FORMAT,
+            "version": 1,
+            "made": now.isoformat(),
+            "program": version,
+            "schema": schema_of(plain),
+            "files": listed,
+        }
         path = Path(scratch) / "packed.zip"
         with zipfile.ZipFile(path, "w", zipfile.ZIP_DEFLATED) as archive:
             archive.writestr(MANIFEST, json.dumps(manifest, indent=1))
@@ -74,8 +78,8 @@ def packed(folder: Path, version: str, now: datetime) -> bytes:
 
 
 def looked_into(path: Path, fresh: Path, files: Path) -> None:
-    """A folder as a backup would make it, everything checked. files: that are there now, for a copy of the database alone. Raises
-    UnreadableFile, OSError."""
+    """A folder as a backup would make it, everything checked. files: that are there now, for a copy of the database
+    alone. Raises UnreadableFile, OSError."""
     if not path.read_bytes()[:16].startswith(MAGIC):
         unpacked(path, fresh)
         return
@@ -110,8 +114,9 @@ def unpacked(archive_path: Path, into: Path) -> None:
 
 
 def restored(path: Path, folder: Path, now: datetime) -> Path | None:
-    """Put a packed folder, or a copy of a database with the files that are there, in the place of the folder that is there, which is kept
-    beside under another name; that name, None where there was none. Raises UnreadableFile, OSError; then everything is as it was."""
+    """Put a packed folder, or a copy of a database with the files that are there, in the place of the folder that is
+    there, which is kept beside under another name; that name, None where there was none. Raises UnreadableFile,
+    OSError; then everything is as it was."""
     fresh = folder.with_name(f"{folder.name}.restoring-{os.getpid()}")
     shutil.rmtree(fresh, ignore_errors=True)
     try:
@@ -132,8 +137,8 @@ def restored(path: Path, folder: Path, now: datetime) -> Path | None:
 
 
 def daily(folder: Path, now: datetime) -> Path | None:
-    """Today's copy of the database, made where it is not there yet, and the oldest ones over seven removed; None where there is nothing
-    to copy, or today's is there. Raises OSError, sqlite3.Error."""
+    """Today's copy of the database, made where it is not there yet, and the oldest ones over seven removed; None
+    where there is nothing to copy, or today's is there. Raises OSError, sqlite3.Error."""
     database, path = folder / DATABASE, folder / COPIES / f"imbuto-{now:%Y-%m-%d}.db"
     if not database.is_file() or path.exists():
         return None

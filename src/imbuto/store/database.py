@@ -37,8 +37,8 @@ class DataFolder(ImbutoError):
 
 
 class Database:
-    """A database file, brought to the newest schema when opened. Raises DataFolder for one that is damaged, newer, or cannot be
-    written; a damaged one is never begun over."""
+    """A database file, brought to the newest schema when opened. Raises DataFolder for one that is damaged, newer, or
+    cannot be written; a damaged one is never begun over."""
 
     def __init__(self, path: Path) -> None:
         self.path = path
@@ -64,8 +64,8 @@ class Database:
             raise self._said(sqlite3.DatabaseError("it is empty"))
 
     def _said(self, error: Exception, then: str = "start again") -> DataFolder:
-        """What went wrong with the file, and what to do, and then. Only what says so of itself is called damaged: a disk without room
-        often says no more than that it could not be written."""
+        """What went wrong with the file, and what to do, and then. Only what says so of itself is called damaged: a
+        disk without room often says no more than that it could not be written."""
         words = str(getattr(error, "orig", None) or error)
         if "full" in words or (IO in words and shutil.disk_usage(self.path.parent).free < ROOM):
             rule = f"the disk is full; free some room and {then}"
@@ -88,7 +88,8 @@ class Database:
 
     @contextmanager
     def _telling(self) -> Iterator[None]:
-        """Raise DataFolder, with what to do, for what the disk or another program did; a mistake in a query stays what it is."""
+        """Raise DataFolder, with what to do, for what the disk or another program did; a mistake in a query stays
+        what it is."""
         try:
             yield
         except DatabaseError as error:
@@ -135,7 +136,8 @@ class Database:
         config.set_main_option("script_location", "imbuto.store:migrations")
         config.set_main_option("path_separator", "os")
         with self.engine.connect() as connection:
-            # Off, or a table made anew would take the rows that point at it along; it cannot be set inside a transaction.
+            # Off, or a table made anew would take the rows that point at it along; it cannot be set inside a
+            # transaction.
             connection.exec_driver_sql("PRAGMA foreign_keys=OFF")
             connection.commit()
             event.listen(connection, "begin", lambda c: c.exec_driver_sql("BEGIN IMMEDIATE"))

@@ -1,4 +1,5 @@
-"""Files that belong to a home, beside the database: each found by the mark of what is in it, readable by its owner only."""
+"""Files that belong to a home, beside the database: each found by the mark of what is in it, readable by its owner
+only."""
 
 from __future__ import annotations
 

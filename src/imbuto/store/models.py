@@ -63,7 +63,8 @@ class EditRow(Base):
 
 
 class ReadingRow(Base):
-    """One reading, as it was typed, of a load, a circuit, or with neither of the whole home; figures: as in the core's Reading.
+    """One reading, as it was typed, of a load, a circuit, or with neither of the whole home; figures: as in the
+    core's Reading.
 
     Never deleted: taken back, it is marked withdrawn.
     """
@@ -83,7 +84,8 @@ class ReadingRow(Base):
 
 
 class SeriesRow(Base):
-    """A metered channel as it was measured. reading_id: the reading it was noted as; columns as in the core's Series."""
+    """A metered channel as it was measured. reading_id: the reading it was noted as; columns as in the core's
+    Series."""
 
     __tablename__ = "series"
     __table_args__ = (
@@ -115,8 +117,8 @@ class BlockRow(Base):
 
 
 class FaceRow(Base):
-    """What a watched station showed when it changed. source: of the plan; at: local wall-clock time of the home, by the station's
-    own clock; charge: 0 to 1; out_w, in_w: AC W."""
+    """What a watched station showed when it changed. source: of the plan; at: local wall-clock time of the home, by
+    the station's own clock; charge: 0 to 1; out_w, in_w: AC W."""
 
     __tablename__ = "faces"
     home_id: Mapped[HomeKey] = mapped_column(primary_key=True)
@@ -139,8 +141,8 @@ class DeviceRow(Base):
 
 
 class PrintRow(Base):
-    """A sheet as it was printed last. outage: it was made for; at: local wall-clock time of the home; words: the mark of all that
-    stood on it but its foot; circuits: fed, by name; steps: of its cards; hours: in words."""
+    """A sheet as it was printed last. outage: it was made for; at: local wall-clock time of the home; words: the mark
+    of all that stood on it but its foot; circuits: fed, by name; steps: of its cards; hours: in words."""
 
     __tablename__ = "prints"
     home_id: Mapped[HomeKey] = mapped_column(primary_key=True)

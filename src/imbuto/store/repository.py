@@ -134,8 +134,8 @@ class Repository:
         withdraws: bool = False,
         trial: bool = False,
     ) -> None:
-        """Append to the history. One that counts drops what waited for redo. readings: noted, or taken back; trial: it only
-        tries something, and is offered to be taken back."""
+        """Append to the history. One that counts drops what waited for redo. readings: noted, or taken back; trial:
+        it only tries something, and is offered to be taken back."""
         if counts:
             stale = (EditRow.home_id == home_id, EditRow.undone.is_(True), EditRow.counts.is_(True))
             self.session.execute(update(EditRow).where(*stale).values(counts=False))
@@ -159,12 +159,13 @@ class Repository:
             self.tidy(home_id, datetime.now(UTC))
 
     def tidy(self, home_id: str, now: datetime) -> None:
-        """Forget the oldest edits past a year or 5,000. What waits for redo, and all after it, is kept: redo goes forward from
-        the first of them, and would otherwise leave one out."""
+        """Forget the oldest edits past a year or 5,000. What waits for redo, and all after it, is kept: redo goes
+        forward from the first of them, and would otherwise leave one out."""
         of, counts = EditRow.home_id == home_id, EditRow.counts.is_(True)
         waits = self.session.scalar(select(func.min(EditRow.seq)).where(of, counts, EditRow.undone.is_(True)))
         recent = self.session.scalar(select(func.min(EditRow.seq)).where(of, EditRow.at >= now - KEPT_FOR)) or 0
-        # Rows of undo and redo themselves only tell what changed; they are counted apart, or many of them would push edits out.
+        # Rows of undo and redo themselves only tell what changed; they are counted apart, or many of them would push
+        # edits out.
         for kind, pinned in ((counts, waits), (EditRow.counts.is_(False), None)):
             newest = select(EditRow.seq).where(of, kind).order_by(EditRow.seq.desc()).offset(KEPT_EDITS - 1).limit(1)
             first = max(self.session.scalar(newest) or 0, recent)

@@ -1,8 +1,8 @@
 """How a plan of several devices, panels and stores is joined: a band for each device, one below the other.
 
-In a band what fills a store stands left of it, the store left of its device, and what is fed on the right; the grid comes down
-the left side, panel by panel, and into each device from there, or from the device it hangs behind, which is the band above.
-"""
+In a band what fills a store stands left of it, the store left of its device, and what is fed on the right; the grid
+comes down the left side, panel by panel, and into each device from there, or from the device it hangs behind, which
+is the band above."""
 
 from __future__ import annotations
 
@@ -75,8 +75,13 @@ def bands(each: list[Joined]) -> Diagram:
     guard = [g for x in each if not x.waits for g in guards(x)]
     ready = list(dict.fromkeys(t for x in each for t in preparations(x)))
     return Diagram(
-        tuple(made.boxes), tuple(made.lines), tuple(made.feeds), tuple(dict.fromkeys(made.notes)), tuple(guard), tuple(ready)
-    )  # fmt: skip
+        tuple(made.boxes),
+        tuple(made.lines),
+        tuple(made.feeds),
+        tuple(dict.fromkeys(made.notes)),
+        tuple(guard),
+        tuple(ready),
+    )
 
 
 def _in_order(devices: list[Device]) -> list[Device]:
@@ -215,11 +220,14 @@ def _fills(made: _Drawing, port: Joined, store: str, band: int) -> None:
     for bank in plan.banks.values():
         battery = port.batteries[bank.battery]
         when = " by night" if bank.by == "night" else ""
-        facts = (f"{bank.series} × {bank.parallel} {battery.name}, {number_text(bank.series * battery.volts)} V",
-                 f"solar input {bank.input}{when}, {bank.amps:g} A")  # fmt: skip
+        facts = (
+            f"{bank.series} × {bank.parallel} {battery.name}, {number_text(bank.series * battery.volts)} V",
+            f"solar input {bank.input}{when}, {bank.amps:g} A",
+        )
         put(Box(f"bank:{bank.id}", "module", bank.name, facts, "fill", rank, band), "", ("outage",))
         made.notes.append(
-            f"{station.name} takes {bank.name} for panels in bright sun: it gives what is asked, up to its fuse or limiter."
+            f"{station.name} takes {bank.name} for panels in bright sun: it gives what is asked, up to its fuse "
+            f"or limiter."
         )
     for other in made.each:
         if other.waits and other.source is not None and other.source.after == (port.source.id if port.source else ""):
@@ -269,7 +277,7 @@ def _circuit(made: _Drawing, port: Joined, feed: Feed, gear: str, rank: int, ban
         made.feeds.append(PossibleFeed(circuit.name, "Grid", f"{on_grid}, passed on by {upper}", ("grid",)))
         made.feeds.append(
             PossibleFeed(circuit.name, other, f"{on_grid}, {upper} on its station", () if own else ("outage",))
-        )  # fmt: skip
+        )
     else:
         made.feeds.append(PossibleFeed(circuit.name, "Grid", on_grid, ("grid",)))
     made.feeds.append(PossibleFeed(circuit.name, name, on_source + turns, ("outage",) if own else ()))

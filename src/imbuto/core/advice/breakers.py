@@ -1,5 +1,5 @@
-"""Breakers and fuses every source of a plan wants, and what to have ready before anyone comes. Planning aids: the maker's
-book and your local code decide, and an electrician fits what is behind a cover."""
+"""Breakers and fuses every source of a plan wants, and what to have ready before anyone comes. Planning aids: the
+maker's book and your local code decide, and an electrician fits what is behind a cover."""
 
 from __future__ import annotations
 
@@ -16,8 +16,8 @@ BEND = 8  # a cable is bent no tighter than so many times its own thickness; com
 
 @dataclass(frozen=True, slots=True)
 class Breaker:
-    """One breaker or fuse. volts: it must break, 0 where the house's own does; amps: not to be passed; direct: whether the
-    current is direct, which an ordinary breaker does not break."""
+    """One breaker or fuse. volts: it must break, 0 where the house's own does; amps: not to be passed; direct:
+    whether the current is direct, which an ordinary breaker does not break."""
 
     place: str
     volts: float
@@ -40,14 +40,20 @@ def _arrays(joined: Joined) -> Iterator[Breaker]:
         volts = cold_v(panel, array.series, record_low_c(joined.home.site))
         amps = CABLE_SHARE * array.parallel * panel.isc_a
         yield Breaker(
-            f"Disconnect at {array.name}", volts, amps, True,
+            f"Disconnect at {array.name}",
+            volts,
+            amps,
+            True,
             "so that the cable into the house can be made dead by day; 1.56 times its short-circuit current",
-        )  # fmt: skip
+        )
         if array.parallel >= FUSED_FROM:
             yield Breaker(
-                f"A fuse for each string of {array.name}", volts, CABLE_SHARE * panel.isc_a, True,
+                f"A fuse for each string of {array.name}",
+                volts,
+                CABLE_SHARE * panel.isc_a,
+                True,
                 "a broken string is fed by all the others",
-            )  # fmt: skip
+            )
 
 
 def _outputs(joined: Joined) -> Iterator[Breaker]:
@@ -56,9 +62,12 @@ def _outputs(joined: Joined) -> Iterator[Breaker]:
     volts = station.leg_volts * len(station.legs)
     if station.battery_v and joined.source and joined.source.modules:
         yield Breaker(
-            f"Fuse of each {station.module_name}", station.battery_v, station.continuous_w / station.battery_v, True,
+            f"Fuse of each {station.module_name}",
+            station.battery_v,
+            station.continuous_w / station.battery_v,
+            True,
             "the maker's own, at its terminals; a battery short-circuited gives thousands of amps",
-        )  # fmt: skip
+        )
     if equipment.traits.wired and equipment.inlet_a:
         amps = min(x for x in (station.inlet_outlet_a or station.leg_a, equipment.inlet_a) if x)
         yield Breaker(
@@ -70,14 +79,20 @@ def _outputs(joined: Joined) -> Iterator[Breaker]:
         )
     if station.outlets:
         yield Breaker(
-            f"Spare outlet of {station.name}", station.leg_volts, station.outlet_a, False,
+            f"Spare outlet of {station.name}",
+            station.leg_volts,
+            station.outlet_a,
+            False,
             "on its own breaker, for a lamp with a light that shows it is live",
-        )  # fmt: skip
+        )
     if joined.generator is not None and joined.generator.outlet_a:
         yield Breaker(
-            f"Outlet of {joined.generator.name}", volts, joined.generator.outlet_a, False,
+            f"Outlet of {joined.generator.name}",
+            volts,
+            joined.generator.outlet_a,
+            False,
             "with its ground-fault device left in place",
-        )  # fmt: skip
+        )
 
 
 def preparations(joined: Joined) -> list[str]:
@@ -92,7 +107,8 @@ def preparations(joined: Joined) -> list[str]:
         )
         if source.modules > 1:
             found.append(
-                f"{source.modules} modules in a pile: no higher than the maker allows, and tied to the wall above {length_text(STACK_M)}."
+                f"{source.modules} modules in a pile: no higher than the maker allows, and tied to the wall "
+                f"above {length_text(STACK_M)}."
             )
         found.append("A way in for the largest piece: doors, turns and stairs measured, with two people and a cart.")
     if equipment.traits.wired:

@@ -31,9 +31,8 @@ class Candidates:
     """The circuits that could ride, and what each asks for; c circuits, t steps of the hours asked for.
 
     both: 240 V; fixed: the leg it cannot leave, None where the place decides; turns: whether turns will do; keep_w,
-    turn_w: mean W in each step, (c, t); value: of each class, (c, 6); now: the instants of all of them fed; pairs: those
-    that go over together or not at all, by index, with what their neutral bears.
-    """
+    turn_w: mean W in each step, (c, t); value: of each class, (c, 6); now: the instants of all of them fed; pairs:
+    those that go over together or not at all, by index, with what their neutral bears."""
 
     circuits: tuple[Circuit, ...]
     both: tuple[bool, ...]
@@ -86,7 +85,7 @@ def candidates(home: Home, plan: Plan, outage: Outage, catalogue: Catalogue, hou
     }  # never in turns: a physician has set what it needs
     turns = tuple(
         c.id not in life and any(f.load.turns_ok for f in everything.fed if f.feed.id == c.id) for c in circuits
-    )  # fmt: skip
+    )
     if len(station.legs) == 1 and (everything.station is None or len(everything.station.legs) == 1):
         both = tuple(False for _ in both)
     pairs = tuple(

@@ -47,8 +47,8 @@ class LeftOut:
 @dataclass(frozen=True, slots=True)
 class Proposal:
     """A proposed set. values: what each class got, in the order of PURPOSES; hours: of its run, None when still on at
-    the end; low_h: hours that 9 in 10 exceed, likewise; short: it misses the hours asked for however it is chosen; left:
-    every circuit that stays off."""
+    the end; low_h: hours that 9 in 10 exceed, likewise; short: it misses the hours asked for however it is chosen;
+    left: every circuit that stays off."""
 
     plan: Plan
     values: tuple[float, ...]
@@ -60,8 +60,8 @@ class Proposal:
 
 @dataclass(frozen=True, slots=True)
 class Tried:
-    """A set judged. bad: the worst limit it breaks, None where all hold; hours: as they were asked for, expected or what 9 in
-    10 exceed, infinite when still on, 0 where a limit is broken."""
+    """A set judged. bad: the worst limit it breaks, None where all hold; hours: as they were asked for, expected or
+    what 9 in 10 exceed, infinite when still on, 0 where a limit is broken."""
 
     bad: Limit | None
     hours: float
@@ -101,15 +101,20 @@ class Judge:
 
 
 def propose(
-    home: Home, plan: Plan, outage: Outage, catalogue: Catalogue, *, pins: Mapping[str, Pin] | None = None,
-    hours: float | None = None, sure: Sure = "nine_in_ten",
-) -> Proposal:  # fmt: skip
+    home: Home,
+    plan: Plan,
+    outage: Outage,
+    catalogue: Catalogue,
+    *,
+    pins: Mapping[str, Pin] | None = None,
+    hours: float | None = None,
+    sure: Sure = "nine_in_ten",
+) -> Proposal:
     """Propose a set for a checked plan with a station and a switch.
 
-    pins: circuits whose stance is settled; hours: to last, None for the outage's goal, 0 for however long it lasts; sure:
-    whether the hours are the expected ones or those that 9 in 10 exceed. Raises ValueError where there is nothing to
-    choose for.
-    """
+    pins: circuits whose stance is settled; hours: to last, None for the outage's goal, 0 for however long it lasts;
+    sure: whether the hours are the expected ones or those that 9 in 10 exceed. Raises ValueError where there is
+    nothing to choose for."""
     pins = pins or {}
     used = in_outage(home, plan, outage)
     wanted = outage.goal_hours if hours is None else hours
@@ -159,7 +164,8 @@ def _values(found: Candidates, plan: Plan) -> FloatArray:
 
 
 def assigned(plan: Plan, found: Candidates, stances: Sequence[Pin], legs: Sequence[Leg | None]) -> Plan:
-    """The plan with its circuits in places: 240 V ones first, two by two, then each on its leg, where it was if it can."""
+    """The plan with its circuits in places: 240 V ones first, two by two, then each on its leg, where it was if it
+    can."""
     equipment, source = found.all_fed.equipment, plan.source
     assert source is not None
     two = found.all_fed.home.service.legs == 2
@@ -178,9 +184,11 @@ def assigned(plan: Plan, found: Candidates, stances: Sequence[Pin], legs: Sequen
     riding = [i for i, s in enumerate(stances) if s != "off"]
     for i in (i for i in riding if found.circuits[i].poles == 2 and two):
         place = next(
-            p for p in free
-            if p + 1 in free and (equipment.in_panel or equipment.leg_of_place(p) != equipment.leg_of_place(p + 1) or not found.both[i])
-        )  # fmt: skip
+            p
+            for p in free
+            if p + 1 in free
+            and (equipment.in_panel or equipment.leg_of_place(p) != equipment.leg_of_place(p + 1) or not found.both[i])
+        )
         free.remove(place)
         free.remove(place + 1)
         put(i, place)
@@ -206,9 +214,15 @@ def _suits(found: Candidates, leg: Leg | None, place: int) -> bool:
 
 
 def _tried(
-    home: Home, plan: Plan, circuit: Circuit, catalogue: Catalogue, judge: Judge, found: Candidates, i: int,
+    home: Home,
+    plan: Plan,
+    circuit: Circuit,
+    catalogue: Catalogue,
+    judge: Judge,
+    found: Candidates,
+    i: int,
     pins: Mapping[str, Pin],
-) -> Plan | LeftOut:  # fmt: skip
+) -> Plan | LeftOut:
     """The set with this circuit in too, where that stands; else what it would break, and by how much."""
     if pins.get(circuit.id) == "off":
         return LeftOut(circuit.id, f"{circuit.name}: pinned off.")
@@ -251,7 +265,8 @@ def _tried(
 def _with(
     home: Home, plan: Plan, more: Sequence[Circuit], catalogue: Catalogue, stance: Literal["keep_on", "turns"]
 ) -> list[Plan]:
-    """The plan with these circuits in as well, in each way their places can differ by leg; none where no place is left."""
+    """The plan with these circuits in as well, in each way their places can differ by leg; none where no place is
+    left."""
     equipment, source = equipment_in(plan, catalogue), plan.source
     assert source is not None
     plans = [plan]

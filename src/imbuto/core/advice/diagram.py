@@ -41,9 +41,9 @@ STATES: tuple[GridState, ...] = ("grid", "outage")
 @dataclass(frozen=True, slots=True)
 class Box:
     """A thing in the diagram. lane and rank: the grid's way on top, the source's below, both from left to right; what
-    is fed stands on the right, by rank from the top; what fills the source on the left, from the bottom. lines: facts under its
-    title. Of several devices each has a band: way: the grid's, down the left side by rank; then in each band what fills, the
-    store, the gear and what is fed."""
+    is fed stands on the right, by rank from the top; what fills the source on the left, from the bottom. lines: facts
+    under its title. Of several devices each has a band: way: the grid's, down the left side by rank; then in each
+    band what fills, the store, the gear and what is fed."""
 
     id: str
     kind: BoxKind
@@ -78,8 +78,8 @@ class PossibleFeed:
 
 @dataclass(frozen=True, slots=True)
 class Diagram:
-    """Everything that is joined. notes: what each system takes the other for, and what is never closed together; guards:
-    breakers and fuses it wants; preparations: to have ready before the day."""
+    """Everything that is joined. notes: what each system takes the other for, and what is never closed together;
+    guards: breakers and fuses it wants; preparations: to have ready before the day."""
 
     boxes: tuple[Box, ...]
     lines: tuple[Line, ...]
@@ -111,9 +111,14 @@ def diagram(joined: Joined) -> Diagram:
     else:
         _switched(joined, made)
     _fills(joined, made)
-    return Diagram(tuple(made.boxes), tuple(made.lines), tuple(made.feeds), tuple(made.notes),
-        tuple(guards(joined)), tuple(preparations(joined)),
-    )  # fmt: skip
+    return Diagram(
+        tuple(made.boxes),
+        tuple(made.lines),
+        tuple(made.feeds),
+        tuple(made.notes),
+        tuple(guards(joined)),
+        tuple(preparations(joined)),
+    )
 
 
 def _source(joined: Joined, made: _Drawing) -> Station | None:
@@ -122,8 +127,10 @@ def _source(joined: Joined, made: _Drawing) -> Station | None:
     if station is None or source is None:
         made.boxes.append(Box("source", "source", "No station yet", (), "bottom", 0))
         return None
-    facts = (f"{station.volts} V, {number_text(station.continuous_w)} W", f"{station.leg_a:g} A a leg"
-             if len(station.legs) > 1 else f"{station.leg_a:g} A")  # fmt: skip
+    facts = (
+        f"{station.volts} V, {number_text(station.continuous_w)} W",
+        f"{station.leg_a:g} A a leg" if len(station.legs) > 1 else f"{station.leg_a:g} A",
+    )
     made.boxes.append(Box("source", "source", station.name, facts, "bottom", 0))
     if source.modules:
         title = f"{source.modules} × {station.module_name}"
@@ -164,7 +171,8 @@ def _fills(joined: Joined, made: _Drawing) -> None:
         made.boxes.append(Box("engine", "engine", gen.name, facts, "left", rank))
         made.lines.append(Line("engine", "source", live=("outage",)))
         made.notes.append(
-            f"{gen.name} reaches the house only through {joined.station.name}: it is never joined to the panel beside it."
+            f"{gen.name} reaches the house only through {joined.station.name}: it is never joined to the panel "
+            f"beside it."
         )
 
 

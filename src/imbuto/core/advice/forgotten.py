@@ -27,17 +27,49 @@ class Need:
 LIST = (
     Need("network", "Modem and router", r"modem|router|internet|network|wi-?fi", "Remote view and news die with it."),
     Need("lights", "Light", r"light|lamp", "In the stairs, the bath, at the panel and where the station stands."),
-    Need("furnace", "Furnace or boiler", r"furnace|boiler|circulator|heating pump", "Gas or oil heats nothing without its fan or pump."),
-    Need("ignition", "Igniter and hearth fan", r"pellet|igniter|hearth|fireplace|stove fan", "Fuel is there, and the heater dead."),
-    Need("tankless", "Tankless water heater's electronics", r"tankless|gas water", "A few watts decide whether water is warm."),
+    Need(
+        "furnace",
+        "Furnace or boiler",
+        r"furnace|boiler|circulator|heating pump",
+        "Gas or oil heats nothing without its fan or pump.",
+    ),
+    Need(
+        "ignition",
+        "Igniter and hearth fan",
+        r"pellet|igniter|hearth|fireplace|stove fan",
+        "Fuel is there, and the heater dead.",
+    ),
+    Need(
+        "tankless",
+        "Tankless water heater's electronics",
+        r"tankless|gas water",
+        "A few watts decide whether water is warm.",
+    ),
     Need("well", "Well pump", r"well pump|\bwell\b", "No pump, no water; stored water has to last."),
     Need("sump", "Sump pump", r"sump", "Storms bring the water and take the power."),
-    Need("septic", "Septic or sewage pump", r"septic|sewage|lift pump", "Drains fill when it stands still: use less water."),
+    Need(
+        "septic",
+        "Septic or sewage pump",
+        r"septic|sewage|lift pump",
+        "Drains fill when it stands still: use less water.",
+    ),
     Need("garage", "Garage door", r"garage door", "By hand it is heavy: can everyone lift it, from inside?"),
-    Need("cooking", "A way to cook", r"kettle|microwave|induction|cook|coffee|oven", "Warm food and drink, if only by gas or outdoors."),
-    Need("office", "Desk and telephone", r"laptop|desktop|office|monitor|phone|desk", "Work, school, and calls for help."),
-    Need("bedrooms", "Bedrooms", r"bed|blanket|mask|concentrator|mattress", "A night light, a charger, what someone breathes with."),
-)  # fmt: skip
+    Need(
+        "cooking",
+        "A way to cook",
+        r"kettle|microwave|induction|cook|coffee|oven",
+        "Warm food and drink, if only by gas or outdoors.",
+    ),
+    Need(
+        "office", "Desk and telephone", r"laptop|desktop|office|monitor|phone|desk", "Work, school, and calls for help."
+    ),
+    Need(
+        "bedrooms",
+        "Bedrooms",
+        r"bed|blanket|mask|concentrator|mattress",
+        "A night light, a charger, what someone breathes with.",
+    ),
+)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

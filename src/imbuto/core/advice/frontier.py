@@ -67,7 +67,8 @@ class Reach:
 
 @dataclass(frozen=True, slots=True)
 class Frontier:
-    """All that fit, cheapest first. tried: looked at; misfit: of those, how many break a limit; horizon_h: how far it looks."""
+    """All that fit, cheapest first. tried: looked at; misfit: of those, how many break a limit; horizon_h: how far it
+    looks."""
 
     reaches: list[Reach]
     tried: int
@@ -81,8 +82,8 @@ class Frontier:
 
 
 def combinations(home: Home, plan: Plan, catalogue: Catalogue) -> Iterator[Combination]:
-    """Every station that suits the house and the transfer equipment, alone or linked, with each number of modules, without
-    panels, with the plan's own and with a string or two more; and with a generator instead."""
+    """Every station that suits the house and the transfer equipment, alone or linked, with each number of modules,
+    without panels, with the plan's own and with a string or two more; and with a generator instead."""
     car = equipment_in(plan, catalogue).traits.from_vehicle
     base = plan.source or Source(id="main", station="")
     for station in sorted(catalogue.stations.values(), key=lambda s: (s.nominal_wh, s.id)):
@@ -91,9 +92,13 @@ def combinations(home: Home, plan: Plan, catalogue: Catalogue) -> Iterator[Combi
         for units, link in _links(station):
             same = (station.id, units, link) == (base.station, base.units, base.link)
             alone = replace(
-                base, station=station.id, module=base.module if same else None, units=units, link=link,  # type: ignore[arg-type]
+                base,
+                station=station.id,
+                module=base.module if same else None,
+                units=units,
+                link=link,  # type: ignore[arg-type]
                 owned=base.owned and same,
-            )  # fmt: skip
+            )
             most = station.max_modules * units
             for arrays, words in _arrays(home, plan, station, base.id, catalogue):
                 for modules in range(most + 1):
@@ -114,7 +119,7 @@ def _smallest_engine(home: Home, plan: Plan, catalogue: Catalogue) -> Generator 
     house_230 = home.service.volts == 230
     suited = [
         g for g in catalogue.generators.values() if g.currency == home.site.currency and (g.volts == "230") == house_230
-    ]  # fmt: skip
+    ]
     return min(suited, key=lambda g: (g.running_w, g.id), default=None) if plan.engine is None else None
 
 
@@ -140,9 +145,15 @@ def _arrays(
         for strings in STRINGS:
             south = 180.0 if home.site.latitude >= 0 else 0.0
             array = Array(
-                id="tried", name="New panels", panel=panel.id, series=series, parallel=strings, tilt=TILT, azimuth=south,
+                id="tried",
+                name="New panels",
+                panel=panel.id,
+                series=series,
+                parallel=strings,
+                tilt=TILT,
+                azimuth=south,
                 source=source_id,
-            )  # fmt: skip
+            )
             found.append(({"tried": array}, f"{array.count} × {panel.name}"))
         break  # one kind of panel is enough to see what sun buys
     return found
@@ -206,9 +217,14 @@ def _reached(
         station, modules = x.station, combination.source.modules
         assert station is not None
         yield Reach(
-            combination, x, low if isfinite(low) else None, to_buy(x, there),
-            station.nominal_wh + modules * station.module_wh, low >= outage.goal_hours, station.max_modules - modules,
-        )  # fmt: skip
+            combination,
+            x,
+            low if isfinite(low) else None,
+            to_buy(x, there),
+            station.nominal_wh + modules * station.module_wh,
+            low >= outage.goal_hours,
+            station.max_modules - modules,
+        )
 
 
 def _lows(
@@ -226,7 +242,7 @@ def _lows(
         dark = [
             many_dark(x, outage, [store], light, horizon, controls_of(x, steps))
             for (_, x), store in zip(good, stores, strict=True)
-        ]  # fmt: skip
+        ]
         return [float(v) for v in low_of(np.concatenate(dark))]
     controls = controls_of(now, steps) if switched else None
     return [float(v) for v in low_of(many_dark(now, outage, stores, light, horizon, controls))]

@@ -46,10 +46,9 @@ class Neck:
 class Promise:
     """A move with what it was computed to give.
 
-    hours_gained: against the run now, with a run that never goes dark counted as long as simulated; price: what it costs, in the
-    home's currency, None where nothing is bought;
-    hours: after it (None: never dark); clears: every broken limit gone; after: the worst limit's use then.
-    """
+    hours_gained: against the run now, with a run that never goes dark counted as long as simulated; price: what it
+    costs, in the home's currency, None where nothing is bought; hours: after it (None: never dark); clears: every
+    broken limit gone; after: the worst limit's use then."""
 
     move: Move
     hours: float | None = None
@@ -111,7 +110,10 @@ def _energy(run: Run, band: Band) -> Neck:
         return Neck("energy:start", "energy", f"Starting at {100 * outage.start_charge:.0f} %", sentence)
     if store.cold < 1 and run.usable_wh < needed <= run.usable_wh / store.cold:
         at = outage.at(run.joined.source) if run.joined.source else 0
-        sentence = f"At {temp_text(at)} {100 * (1 - store.cold):.0f} % of the charge cannot be drawn; warm it would reach the goal."
+        sentence = (
+            f"At {temp_text(at)} {100 * (1 - store.cold):.0f} % of the charge cannot be drawn; warm it would "
+            f"reach the goal."
+        )
         return Neck("energy:losses", "energy", f"The cold, {when}", sentence)
     if run.usable_wh < needed <= run.usable_wh + store.idle_w * goal:
         sentence = (
@@ -208,7 +210,8 @@ def fixes(now: Joined, outage: Outage, found: list[Limit], catalogue: Catalogue)
 
 
 def _figures_to_enter(now: Joined, bad: list[Limit]) -> Iterator[Promise]:
-    """A limit that only a default breaks is first met with the true figure; what cannot be fed at all is not helped by one."""
+    """A limit that only a default breaks is first met with the true figure; what cannot be fed at all is not helped
+    by one."""
     short_of_a_leg = any(x.family == "carry_240" for x in bad)
     for ident in dict.fromkeys(x.load for x in bad if x.load and x.evidence == "default"):
         if short_of_a_leg and now.home.needs_both_legs(now.home.loads[ident]):
@@ -218,17 +221,26 @@ def _figures_to_enter(now: Joined, bad: list[Limit]) -> Iterator[Promise]:
 
 
 def leaves_life(before: Joined, after: Joined) -> bool:
-    """Whether a change leaves what life and health depend on as it is: fed, whenever it was, set as a physician has set it."""
+    """Whether a change leaves what life and health depend on as it is: fed, whenever it was, set as a physician has
+    set it."""
 
     def fed(x: Joined) -> dict[str, tuple[object, ...]]:
         return {
             f.load.id: (
-                f.feed.stance, f.feed.turn_by, f.feed.windows, f.feed.share, f.feed.above, f.load.average_w, f.load.rest_w,
-                f.load.run_w, f.load.count, f.load.use,
+                f.feed.stance,
+                f.feed.turn_by,
+                f.feed.windows,
+                f.feed.share,
+                f.feed.above,
+                f.load.average_w,
+                f.load.rest_w,
+                f.load.run_w,
+                f.load.count,
+                f.load.use,
             )
             for f in x.fed
             if f.load.purpose == "life" and not f.assumed
-        }  # fmt: skip
+        }
 
     was, then = fed(before), fed(after)
     apart = {m for g in after.plan.not_together if g not in before.plan.not_together for m in g}
@@ -238,9 +250,13 @@ def leaves_life(before: Joined, after: Joined) -> bool:
 def _promise(move: Move, after: Joined, outage: Outage, still: Limit | None, *, cleared: bool) -> Promise:
     hours = simulate(after, outage, hours_only=True).hours if cleared else None
     return Promise(
-        move, hours, never_dark=cleared and hours is None, clears=cleared,
-        after=still.used if still else None, unit=still.unit if still else "",
-    )  # fmt: skip
+        move,
+        hours,
+        never_dark=cleared and hours is None,
+        clears=cleared,
+        after=still.used if still else None,
+        unit=still.unit if still else "",
+    )
 
 
 def _fix_order(p: Promise, energy_h: float) -> tuple[bool, bool, float, str]:

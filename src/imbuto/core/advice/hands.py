@@ -25,10 +25,11 @@ def steps(joined: Joined) -> list[Step]:
     if not equipment.traits.wired:
         found.append(
             Step(
-                "Carry and plug in", "Set the station down, unplug each appliance from the wall and plug it into the station.",
+                "Carry and plug in",
+                "Set the station down, unplug each appliance from the wall and plug it into the station.",
                 True,
             )
-        )  # fmt: skip
+        )
     elif not equipment.automatic:
         charger = joined.charge_circuit
         if charger is not None and any(f.circuit == charger.id for f in plan.feeds.values()):
@@ -57,10 +58,11 @@ def steps(joined: Joined) -> list[Step]:
     if station is not None and station.weight_kg > 23:
         found.append(
             Step(
-                "Move the station", f"It weighs {mass_text(station.weight_kg)}: two people and a cart, never one, never up stairs alone.",
+                "Move the station",
+                f"It weighs {mass_text(station.weight_kg)}: two people and a cart, never one, never up stairs alone.",
                 False,
             )
-        )  # fmt: skip
+        )
     return found
 
 
@@ -76,7 +78,10 @@ def nobody(joined: Joined, household: Household) -> str:
         return ""
     afar = [p for p in people if p.can_switch]
     if afar:
-        return f"Only {afar[0].name} can switch, and is not at home. An automatic switch, or a practised stand-in, closes this."
+        return (
+            f"Only {afar[0].name} can switch, and is not at home. An automatic switch, or a practised stand-in, "
+            f"closes this."
+        )
     return "Nobody at home can do these steps. An automatic switch, or a practised stand-in, closes this."
 
 

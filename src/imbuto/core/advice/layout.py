@@ -1,8 +1,8 @@
 """Where the boxes of a joining diagram stand, and how the lines run between them; for the screen and for paper alike.
 
-One device: the grid's way on top, the source's below, the device between, what is fed on the right. Several: a band for each, the
-grid coming down the left side. Lines have right angles only. Lengths are in units of the drawing, y downwards.
-"""
+One device: the grid's way on top, the source's below, the device between, what is fed on the right. Several: a band
+for each, the grid coming down the left side. Lines have right angles only. Lengths are in units of the drawing, y
+downwards."""
 
 from __future__ import annotations
 
@@ -18,8 +18,12 @@ RIGHT_X, RIGHT_W, DEVICE_X, DEVICE_W = 842.0, 240.0, 430.0, 258.0
 SOURCE_BUS, GRID_BUS = 718.0, 746.0
 BOTTOM_X = {-1: LEFT, 0: 270.0, 1: 534.0}  # the bottom lane's boxes: modules, station, inlet
 BANDS: dict[str, tuple[float, float]] = {
-    "way": (14, 158), "fill": (190, 164), "store": (396, 172), "gear": (792, 274), "fed": (1180, 232),
-}  # fmt: skip
+    "way": (14, 158),
+    "fill": (190, 164),
+    "store": (396, 172),
+    "gear": (792, 274),
+    "fed": (1180, 232),
+}
 BELOW = {"fill": 42.0, "store": 42.0, "gear": 0.0, "fed": 0.0}  # the grid's line into a device runs above its store
 BAND_GAP, STACK, MARGIN = 30.0, 12.0, 16.0
 

@@ -24,8 +24,8 @@ LARGE_TASK_W = 500.0
 # Families that another station does nothing for.
 @dataclass(frozen=True, slots=True)
 class Move:
-    """A changed plan. family: at most one of each is shown at a glance; harm: what is given up, 0 for nothing; enter: id of a
-    load whose true figure is to be entered instead, empty where the plan changes."""
+    """A changed plan. family: at most one of each is shown at a glance; harm: what is given up, 0 for nothing; enter:
+    id of a load whose true figure is to be entered instead, empty where the plan changes."""
 
     id: str
     family: str
@@ -118,8 +118,11 @@ def _more_panels(joined: Joined) -> Iterator[Move]:
             if extra:
                 label = f"{extra} more {panel.name} on {array.name}, {more.series} in series × {more.parallel}"
                 yield Move(
-                    f"panels:{array.id}:{more.series}:{more.parallel}", "sun", label, _with_array(joined.plan, more),
-                )  # fmt: skip
+                    f"panels:{array.id}:{more.series}:{more.parallel}",
+                    "sun",
+                    label,
+                    _with_array(joined.plan, more),
+                )
 
 
 def _other_layouts(joined: Joined) -> Iterator[Move]:
@@ -135,9 +138,12 @@ def _other_layouts(joined: Joined) -> Iterator[Move]:
                 where = "" if free == array.input else f" on input {free}"
                 label = f"{array.name} as {found.series} in series × {found.parallel}{where}"
                 yield Move(
-                    f"layout:{array.id}:{free}:{found.series}:{found.parallel}", f"layout:{array.id}", label,
-                    _with_array(joined.plan, laid), 0.05 + 0.05 * found.left_over,
-                )  # fmt: skip
+                    f"layout:{array.id}:{free}:{found.series}:{found.parallel}",
+                    f"layout:{array.id}",
+                    label,
+                    _with_array(joined.plan, laid),
+                    0.05 + 0.05 * found.left_over,
+                )
         rest = {k: a for k, a in joined.plan.arrays.items() if k != array.id}
         yield Move(
             f"array:{array.id}", f"array:{array.id}", f"without {array.name}", replace(joined.plan, arrays=rest), 1
@@ -168,8 +174,11 @@ def _more_units(joined: Joined, catalogue: Catalogue) -> Iterator[Move]:
     if source.link == "parallel" and source.units < station.parallel_most:
         more = replace(source, units=source.units + 1)
         yield Move(
-            "unit", "unit", f"{more.units} {station.name} side by side", _with_source(joined.plan, more),
-        )  # fmt: skip
+            "unit",
+            "unit",
+            f"{more.units} {station.name} side by side",
+            _with_source(joined.plan, more),
+        )
 
 
 def _coupled(joined: Joined, catalogue: Catalogue) -> Iterator[Move]:
@@ -178,8 +187,11 @@ def _coupled(joined: Joined, catalogue: Catalogue) -> Iterator[Move]:
     if source and whole and station and station.coupler and joined.home.service.legs == 2:
         pair = replace(source, units=2, link="coupler")
         yield Move(
-            "pair", "station", f"two {station.name} with the {station.coupler}", _with_source(joined.plan, pair),
-        )  # fmt: skip
+            "pair",
+            "station",
+            f"two {station.name} with the {station.coupler}",
+            _with_source(joined.plan, pair),
+        )
 
 
 def _unlinked(joined: Joined) -> Iterator[Move]:
@@ -193,9 +205,12 @@ def _unlinked(joined: Joined) -> Iterator[Move]:
         yield Move("one-unit", "unit", "one unit alone", _with_source(joined.plan, one), 0.5)
     if source.module is not None:
         yield Move(
-            "own-module", "module", "modules of the station's own kind",
-            _with_source(joined.plan, replace(source, module=None)), 0.1,
-        )  # fmt: skip
+            "own-module",
+            "module",
+            "modules of the station's own kind",
+            _with_source(joined.plan, replace(source, module=None)),
+            0.1,
+        )
 
 
 def _suited(joined: Joined, catalogue: Catalogue) -> list[Station]:
@@ -361,8 +376,11 @@ def _protected(joined: Joined, catalogue: Catalogue) -> Iterator[Move]:
         same = other_.kind == joined.equipment.kind and other_.places >= joined.equipment.places
         if same and other_.id != joined.equipment.id and other_.inlet_a >= station.inlet_outlet_a:
             yield Move(
-                f"switch:{other_.id}", "switch", f"the {_named(other_.name)}", plan.with_equipment(other_.id),
-            )  # fmt: skip
+                f"switch:{other_.id}",
+                "switch",
+                f"the {_named(other_.name)}",
+                plan.with_equipment(other_.id),
+            )
 
 
 def _with_cord(plan: Plan, cord: Cord) -> Plan:

@@ -1,8 +1,7 @@
 """The program that chooses: circuits, stances and legs as binaries, limits as rows, class after class.
 
-Rows never forbid what the judge allows, or nearly so; whether a set stands is asked of the judge itself, and what it says no
-to is cut away. So the answer is as good as trying everything, whatever fills the battery.
-"""
+Rows never forbid what the judge allows, or nearly so; whether a set stands is asked of the judge itself, and what it
+says no to is cut away. So the answer is as good as trying everything, whatever fills the battery."""
 
 from __future__ import annotations
 
@@ -57,8 +56,10 @@ class _Program:
             constraints=LinearConstraint(
                 matrix, np.array([v for x in each for v in x.lower]), np.array([v for x in each for v in x.upper])
             ),
-            bounds=Bounds(*bounds), integrality=integral, options={"mip_rel_gap": 0},
-        )  # fmt: skip
+            bounds=Bounds(*bounds),
+            integrality=integral,
+            options={"mip_rel_gap": 0},
+        )
         if answer.x is None:
             return None
         x: FloatArray = answer.x[:n]
@@ -102,7 +103,8 @@ class _Program:
     def cut(self, stances: list[Pin], legs: list[Leg | None]) -> None:
         """No set that holds what is left of this one once all that does not matter has gone: one of it has to give."""
         if self.found.all_fed.generator is not None and self.at.c <= MOST_EXACT:
-            # More drawn may start an engine while someone is awake: a larger set can last longer, so only this one goes.
+            # More drawn may start an engine while someone is awake: a larger set can last longer, so only this one
+            # goes.
             row = {j: 1.0 if s != "off" else -1.0 for i, s in enumerate(stances) for j in self.at.on(i)}
             row |= {self.at.c + i: 0.0 for i, s in enumerate(stances) if s == "keep_on"}
             row |= {i: 0.0 for i, s in enumerate(stances) if s == "turns"}
@@ -173,7 +175,8 @@ def solve(
 
 
 def _life_first(made: _Program, fits: Stands) -> None:
-    """What life and health depend on is never given up for hours: as much of it as fits stands before the goal is asked for."""
+    """What life and health depend on is never given up for hours: as much of it as fits stands before the goal is
+    asked for."""
     worth = np.zeros(made.at.n)
     worth[: made.at.c], worth[made.at.c : 2 * made.at.c] = made.found.value[:, 0], TURNS_VALUE * made.found.value[:, 0]
     alone = replace(made, cuts=Rows(made.at.n), stands=fits)

@@ -20,7 +20,8 @@ BIG = 1e5
 
 @dataclass(slots=True)
 class Rows:
-    """Rows of the program over n binaries and the helpers that groups of loads want: coefficients, and what they may reach."""
+    """Rows of the program over n binaries and the helpers that groups of loads want: coefficients, and what they may
+    reach."""
 
     n: int
     rows: list[dict[int, float]] = field(default_factory=list)
@@ -70,8 +71,9 @@ def row_over(values: FloatArray, where: Where) -> dict[int, float]:
 
 
 def energy_rows(found: Candidates, outage: Outage, hours: float, at: Layout, more: float) -> Rows:
-    """What any set that lasts must keep to: from the start, and from each dusk as if full, no more is drawn to each dawn and
-    to the end than is stored and the sun brings. None with a generator, whose hours hang on what is drawn."""
+    """What any set that lasts must keep to: from the start, and from each dusk as if full, no more is drawn to each
+    dawn and to the end than is stored and the sun brings. None with a generator, whose hours hang on what is
+    drawn."""
     rows = Rows(at.n)
     now = found.all_fed
     if hours <= 0 or now.station is None or now.source is None or now.plan.engine is not None:
@@ -131,8 +133,8 @@ def _weak(found: Candidates, outage: Outage) -> float:
 def _add_most(
     found: Candidates, rows: Rows, per_load: FloatArray, where: Where, limit: float, heavier: int | None = None
 ) -> None:
-    """Rows that hold a sum over loads to a limit at every instant, the worst member of each group counted. per_load: (n, m);
-    heavier: a variable on the limit's side instead."""
+    """Rows that hold a sum over loads to a limit at every instant, the worst member of each group counted. per_load:
+    (n, m); heavier: a variable on the limit's side instead."""
     if not np.isfinite(limit) and heavier is None:
         return
     index = {x.id: i for i, x in enumerate(found.circuits)}
@@ -163,7 +165,8 @@ def row_of(where: tuple[int, ...], value: float) -> dict[int, float]:
 
 
 def _load_rows(found: Candidates, rows: Rows, outage: Outage, at: Layout) -> None:
-    """Together, legs with their links, and the hardest start, in total and on each leg, at every instant that matters."""
+    """Together, legs with their links, and the hardest start, in total and on each leg, at every instant that
+    matters."""
     now = found.now
     station, equipment = found.all_fed.station, found.all_fed.equipment
     assert station is not None
@@ -217,7 +220,8 @@ def _place_rows(found: Candidates, rows: Rows, at: Layout) -> None:
 
 
 def _neutral_rows(found: Candidates, rows: Rows, at: Layout) -> None:
-    """Two circuits on one neutral go over alike or not at all; on one leg, or from a source with but one, they add up."""
+    """Two circuits on one neutral go over alike or not at all; on one leg, or from a source with but one, they add
+    up."""
     station, equipment = found.all_fed.station, found.all_fed.equipment
     assert station is not None
     fed = found.now.fed

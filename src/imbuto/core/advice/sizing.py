@@ -106,8 +106,9 @@ def _lows(run: Run, sizes: FloatArray) -> FloatArray:
 def schools(
     run: Run, house_wh_day: float, per_wh: Decimal | None, budget: Decimal | None, *, billed: bool = True
 ) -> Iterator[SchoolAnswer]:
-    """Every school on inverter and battery. house_wh_day: of the whole house, by its bills where there are any (billed); per_wh:
-    what a Wh on the label costs in this plan's modules; budget: in the currency, None where none is set."""
+    """Every school on inverter and battery. house_wh_day: of the whole house, by its bills where there are any
+    (billed); per_wh: what a Wh on the label costs in this plan's modules; budget: in the currency, None where none is
+    set."""
     now = instants(run.joined)
     need = needed(run, now)
     yield from _inverter(run, now, need)
@@ -117,32 +118,55 @@ def schools(
 def _inverter(run: Run, now: Instants, need: Needed) -> Iterator[SchoolAnswer]:
     sim = need.inverter_w
     yield SchoolAnswer(
-        "inverter", "Simulated", sim, "W",
-        f"What may run together, and {number_text(need.start_va)} VA when {need.starter or 'something'} starts on it.", "",
-    )  # fmt: skip
+        "inverter",
+        "Simulated",
+        sim,
+        "W",
+        f"What may run together, and {number_text(need.start_va)} VA when {need.starter or 'something'} starts on it.",
+        "",
+    )
     everything = sum(f.load.count * f.load.run_w for f in now.fed)
     yield _answer(
-        "inverter", "Everything at once", everything, "W", sim,
+        "inverter",
+        "Everything at once",
+        everything,
+        "W",
+        sim,
         f"{len(now.fed)} chosen loads, all in the same second.",
-        "Loads that take turns or are never used together are counted too; a larger inverter idles more of the store away.",
-    )  # fmt: skip
+        "Loads that take turns or are never used together are counted too; a larger inverter idles more of the "
+        "store away.",
+    )
     peak = _measured(run)
     yield _answer(
-        "inverter", "Measured peak and hardest start", peak, "W", sim,
-        f"The highest five minutes of this outage, {number_text(peak)} W, and the surge for {need.starter or 'a start'}.",
+        "inverter",
+        "Measured peak and hardest start",
+        peak,
+        "W",
+        sim,
+        f"The highest five minutes of this outage, {number_text(peak)} W, and the surge for "
+        f"{need.starter or 'a start'}.",
         "The peak of a mild day is not that of a hard one, and a mean of minutes hides seconds.",
-    )  # fmt: skip
+    )
     if run.joined.generator is not None:
         rated = run.joined.generator.running_w
         yield _answer(
-            "inverter", "The old generator’s rating", rated, "W", sim, f"{run.joined.generator.name} carried it so far.",
+            "inverter",
+            "The old generator’s rating",
+            rated,
+            "W",
+            sim,
+            f"{run.joined.generator.name} carried it so far.",
             "It says what was bought once, not what is drawn.",
-        )  # fmt: skip
+        )
     yield _answer(
-        "inverter", "The day’s kWh over 24 h", run.average_w, "W", sim,
+        "inverter",
+        "The day’s kWh over 24 h",
+        run.average_w,
+        "W",
+        sim,
         f"{kwh_text(24 * run.average_w)} a day over its hours.",
         "Too small: an average is not a peak. It trips at the first start.",
-    )  # fmt: skip
+    )
 
 
 def _measured(run: Run) -> float:
@@ -157,38 +181,66 @@ def _battery(
     s, goal, sim = run.store, run.outage.goal_hours, need.battery_wh
     usable = s.deliverable * s.health * s.cold * max(1 - s.floor, 0.05)
     yield SchoolAnswer(
-        "battery", "Simulated", sim, "Wh", f"{hours_text(goal)} reached 9 times in 10{_helped(run)}."
-        if sim is not None else f"No store up to four times the hand check’s reaches {hours_text(goal)} 9 times in 10.", "",
-    )  # fmt: skip
+        "battery",
+        "Simulated",
+        sim,
+        "Wh",
+        f"{hours_text(goal)} reached 9 times in 10{_helped(run)}."
+        if sim is not None
+        else f"No store up to four times the hand check’s reaches {hours_text(goal)} 9 times in 10.",
+        "",
+    )
     yield _answer(
-        "battery", "Hours × average ÷ usable share", _on_paper(run), "Wh", sim,
-        f"{hours_text(goal)} × ({number_text(run.average_w)} W ÷ {s.efficiency:g} + {number_text(s.idle_w)} W) ÷ {usable:.2f}.",
+        "battery",
+        "Hours × average ÷ usable share",
+        _on_paper(run),
+        "Wh",
+        sim,
+        f"{hours_text(goal)} × ({number_text(run.average_w)} W ÷ {s.efficiency:g} + {number_text(s.idle_w)} W) "
+        f"÷ {usable:.2f}.",
         "Half of all outages draw more than the average; it leaves sun and nights out.",
-    )  # fmt: skip
+    )
     night = _longest_night_wh(run)
     if night is not None:
         yield _answer(
-            "battery", "One night, sun by day", night / s.efficiency / usable, "Wh", sim,
+            "battery",
+            "One night, sun by day",
+            night / s.efficiency / usable,
+            "Wh",
+            sim,
             f"{kwh_text(night)} at the circuits in the longest night of the outage.",
             "In a storm, under ice or in smoke the day does not refill it.",
-        )  # fmt: skip
+        )
     days = max(1, math.ceil(goal / 24))
     yield _answer(
-        "battery", "Days of autonomy × daily use", days * 24 * run.average_w, "Wh", sim,
+        "battery",
+        "Days of autonomy × daily use",
+        days * 24 * run.average_w,
+        "Wh",
+        sim,
         f"{days} × {kwh_text(24 * run.average_w)} a day.",
         "It takes the label for what comes out, and rounds the hours up to days.",
-    )  # fmt: skip
+    )
     yield _answer(
-        "battery", "Twice the daily bill" if billed else "Twice the daily use", 2 * house_wh_day, "Wh", sim,
+        "battery",
+        "Twice the daily bill" if billed else "Twice the daily use",
+        2 * house_wh_day,
+        "Wh",
+        sim,
         f"2 × {kwh_text(house_wh_day)} of the whole house.",
         "It pays for loads nobody would back up, and says nothing of hours. An upper bound.",
-    )  # fmt: skip
+    )
     if budget is not None and per_wh is not None and per_wh > 0:
         bought = float(budget / per_wh)
         yield _answer(
-            "battery", "By budget", bought, "Wh", sim, f"{number_text(float(budget))} at {number_text(float(1000 * per_wh))} a kWh.",
+            "battery",
+            "By budget",
+            bought,
+            "Wh",
+            sim,
+            f"{number_text(float(budget))} at {number_text(float(1000 * per_wh))} a kWh.",
             "Money says what can be bought, not what is enough; switch, panels and labour want theirs.",
-        )  # fmt: skip
+        )
 
 
 def _helped(run: Run) -> str:
@@ -209,13 +261,17 @@ def _longest_night_wh(run: Run) -> float | None:
 def solar_schools(
     need_wh_day: float, worst_wh_per_w: float, year_sun_hours: float, worst_sun_hours: float
 ) -> Iterator[SchoolAnswer]:
-    """Schools on panels. need_wh_day: DC a day; worst_wh_per_w: DC Wh a day of each rated W in the worst month, simulated;
-    sun hours: peak sun hours a day on the same plane, over the year and in that month."""
+    """Schools on panels. need_wh_day: DC a day; worst_wh_per_w: DC Wh a day of each rated W in the worst month,
+    simulated; sun hours: peak sun hours a day on the same plane, over the year and in that month."""
     sim = need_wh_day / worst_wh_per_w if worst_wh_per_w > 0 else None
     yield SchoolAnswer(
-        "solar", "Simulated, worst month", sim, "W",
-        f"{kwh_text(need_wh_day)} a day at {1000 * worst_wh_per_w:.0f} Wh a day from each rated kW then.", "",
-    )  # fmt: skip
+        "solar",
+        "Simulated, worst month",
+        sim,
+        "W",
+        f"{kwh_text(need_wh_day)} a day at {1000 * worst_wh_per_w:.0f} Wh a day from each rated kW then.",
+        "",
+    )
     for name, hours, misleads in (
         ("Daily use ÷ the year’s sun hours", year_sun_hours, "A year’s mean hides the dark months, when outages come."),
         (
@@ -225,9 +281,7 @@ def solar_schools(
         ),
     ):
         value = need_wh_day / (hours * 0.75) if hours > 0 else None
-        yield _answer(
-            "solar", name, value, "W", sim, f"{kwh_text(need_wh_day)} ÷ ({hours:.1f} h × 0.75).", misleads
-        )  # fmt: skip
+        yield _answer("solar", name, value, "W", sim, f"{kwh_text(need_wh_day)} ÷ ({hours:.1f} h × 0.75).", misleads)
 
 
 def _answer(

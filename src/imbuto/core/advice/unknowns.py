@@ -29,19 +29,49 @@ class Unknown:
 
 # Figures of a station that its maker may leave out: what it could be, and what it decides.
 ASKED: tuple[tuple[str, str, Callable[[Station], bool], dict[str, object], str], ...] = (
-    ("surge_s", "How long its surge holds", lambda s: s.surge_s is None, {"surge_s": 3.0},
-     "Until it is known a start counts against what it carries for long."),
-    ("transfer_ms", "Its time to take over", lambda s: s.transfer_ms is None, {"transfer_ms": 10.0},
-     "Until it is known what must not blink wants a small UPS."),
-    ("input_a", "Amps of its AC input", lambda s: not s.input_a, {"input_a": 15.0},
-     "Until it is known nothing says how much it passes on while it charges."),
-    ("outlet_a", "The breaker of its outlets", lambda s: not s.outlet_a and s.outlets > 0, {"outlet_a": 15.0},
-     "Until it is known nothing says what a cord may carry."),
-    ("inlet_outlet_a", "The breaker of its large outlet", lambda s: not s.inlet_outlet_a, {"inlet_outlet_a": 30.0},
-     "Until it is known nothing says what protects an inlet and its cord."),
-    ("solar_max_isc_a", "Short-circuit amps its solar inputs take", lambda s: s.solar_inputs > 0 and not s.solar_max_isc_a,
-     {"solar_max_isc_a": 60.0}, "Until it is known its running amps are taken for it."),
-)  # fmt: skip
+    (
+        "surge_s",
+        "How long its surge holds",
+        lambda s: s.surge_s is None,
+        {"surge_s": 3.0},
+        "Until it is known a start counts against what it carries for long.",
+    ),
+    (
+        "transfer_ms",
+        "Its time to take over",
+        lambda s: s.transfer_ms is None,
+        {"transfer_ms": 10.0},
+        "Until it is known what must not blink wants a small UPS.",
+    ),
+    (
+        "input_a",
+        "Amps of its AC input",
+        lambda s: not s.input_a,
+        {"input_a": 15.0},
+        "Until it is known nothing says how much it passes on while it charges.",
+    ),
+    (
+        "outlet_a",
+        "The breaker of its outlets",
+        lambda s: not s.outlet_a and s.outlets > 0,
+        {"outlet_a": 15.0},
+        "Until it is known nothing says what a cord may carry.",
+    ),
+    (
+        "inlet_outlet_a",
+        "The breaker of its large outlet",
+        lambda s: not s.inlet_outlet_a,
+        {"inlet_outlet_a": 30.0},
+        "Until it is known nothing says what protects an inlet and its cord.",
+    ),
+    (
+        "solar_max_isc_a",
+        "Short-circuit amps its solar inputs take",
+        lambda s: s.solar_inputs > 0 and not s.solar_max_isc_a,
+        {"solar_max_isc_a": 60.0},
+        "Until it is known its running amps are taken for it.",
+    ),
+)
 
 
 def unknowns(now: Joined, outage: Outage, catalogue: Catalogue, limits: list[Limit]) -> list[Unknown]:
@@ -105,7 +135,11 @@ def _of_limits(now: Joined, limits: list[Limit]) -> Iterator[Unknown]:
         share = hardest.start_extra_va / start.limit
         if share > 0.2:
             yield Unknown(
-                f"start.{hardest.id}", f"{hardest.name}: its start", "house",
-                f"{hardest.start_extra_va / 1000:.1f} kVA are assumed from its kind, of {start.limit / 1000:.1f}. Enter the label's, "
-                "or try it.", share,
-            )  # fmt: skip
+                f"start.{hardest.id}",
+                f"{hardest.name}: its start",
+                "house",
+                f"{hardest.start_extra_va / 1000:.1f} kVA are assumed from its kind, of "
+                f"{start.limit / 1000:.1f}. Enter the label's, "
+                "or try it.",
+                share,
+            )

@@ -28,19 +28,25 @@ State = Literal[
 DELIVERABLE = 0.97  # label to real; planning default
 # How each state is called, wherever it stands.
 STATE_WORDS: dict[State, str] = {
-    "no_loads": "No loads yet", "nothing_chosen": "Nothing is fed", "no_station": "No station yet", "refused": "Refused",
-    "carry_240": "Cannot carry 240 V", "trips": "Will trip", "misfit": "Does not fit", "too_cold": "Too cold to run",
+    "no_loads": "No loads yet",
+    "nothing_chosen": "Nothing is fed",
+    "no_station": "No station yet",
+    "refused": "Refused",
+    "carry_240": "Cannot carry 240 V",
+    "trips": "Will trip",
+    "misfit": "Does not fit",
+    "too_cold": "Too cold to run",
     "runs": "Keeps going",
-}  # fmt: skip
+}
 
 
 @dataclass(frozen=True, slots=True)
 class Verdict:
     """run, band, neck: None where there is no station or nothing fed; needs_wh: the inverse, without a station;
-    without_sun: the run with its arrays left out, None where there are none; parts: with several stations each one's own,
-    in their order, and then this is the one that ends first, with every limit; unknowns: what it still needs to know,
-    what may turn it first; after_h: of a station behind another, or waiting at its inlet, when that one goes dark; its
-    own hours are from the start."""
+    without_sun: the run with its arrays left out, None where there are none; parts: with several stations each one's
+    own, in their order, and then this is the one that ends first, with every limit; unknowns: what it still needs to
+    know, what may turn it first; after_h: of a station behind another, or waiting at its inlet, when that one goes
+    dark; its own hours are from the start."""
 
     joined: Joined
     outage: Outage
@@ -66,14 +72,14 @@ class Verdict:
 
     @property
     def unfed(self) -> tuple[Load, ...]:
-        """What must stay on and is fed by no station of the plan: ticked as such, or life, health and house depend on it."""
+        """What must stay on and is fed by no station of the plan: ticked as such, or life, health and house depend on
+        it."""
         each = self.parts or (self,)
         fed = {f.load.id for v in each for f in v.joined.fed}
         first = each[0].joined
         return tuple(
-            x for x in first.home.loads.values()
-            if x.id not in fed and must_stay_on(x) and x.substitute == "none"
-        )  # fmt: skip
+            x for x in first.home.loads.values() if x.id not in fed and must_stay_on(x) and x.substitute == "none"
+        )
 
     def needs(self, load: Load) -> str:
         """What a load that must stay on and is not fed needs, in one sentence."""
@@ -142,9 +148,14 @@ def _together(each: list[Verdict]) -> Verdict:
     open_ = sorted((u for v in each for u in v.unknowns), key=lambda u: -u.weight)
     others = [v for v in ran if v is not lead]
     return replace(
-        lead, band=band, limits=found, parts=tuple(each), unknowns=open_, widenings=_capped(lead, others),
+        lead,
+        band=band,
+        limits=found,
+        parts=tuple(each),
+        unknowns=open_,
+        widenings=_capped(lead, others),
         fixes=[replace(p, clears=p.clears and all(v.fits for v in others)) for p in lead.fixes],
-    )  # fmt: skip
+    )
 
 
 def _capped(lead: Verdict, others: list[Verdict]) -> list[Promise]:
@@ -175,22 +186,35 @@ def _judge(now: Joined, outage: Outage, catalogue: Catalogue, *, with_moves: boo
         found.append(_flutters(now))
     bad = violations(found)
     return Verdict(
-        now, outage, _state(bad), run.average_w, run, spread, neck(found, run, spread), found,
+        now,
+        outage,
+        _state(bad),
+        run.average_w,
+        run,
+        spread,
+        neck(found, run, spread),
+        found,
         widenings(run, catalogue) if with_moves and not bad else [],
         fixes(now, outage, found, catalogue) if with_moves and bad else [],
         meter_next(run) if with_moves else [],
         unknowns=unknowns(now, outage, catalogue, found) if with_moves else [],
         without_sun=simulate(now, outage, hours_only=True, sun=False) if run.solar_w is not None else None,
-    )  # fmt: skip
+    )
 
 
 def _flutters(now: Joined) -> Limit:
     name = now.station.name if now.station else "The station"
     return Limit(
-        id="flutters", family="flutters", title="On and off", kind="yes_no", severity="caution", ok=False,
-        sentence=f"{name} would come back and go dark again within minutes, over and over; past the fortieth time in five "
+        id="flutters",
+        family="flutters",
+        title="On and off",
+        kind="yes_no",
+        severity="caution",
+        ok=False,
+        sentence=f"{name} would come back and go dark again within minutes, over and over; past the fortieth "
+        f"time in five "
         "minutes it is taken to stay dark. Let it come back at a higher charge, or with less on.",
-    )  # fmt: skip
+    )
 
 
 def _without_run(now: Joined, outage: Outage) -> Verdict:
@@ -199,9 +223,13 @@ def _without_run(now: Joined, outage: Outage) -> Verdict:
     if not now.fed:
         return Verdict(now, outage, "nothing_chosen", average, limits=fit(now, outage))
     need = inverse(
-        average, outage.goal_hours, efficiency=DEFAULT_EFFICIENCY, idle_w=DEFAULT_IDLE_W,
-        deliverable=DELIVERABLE, floor=now.plan.floor,
-    )  # fmt: skip
+        average,
+        outage.goal_hours,
+        efficiency=DEFAULT_EFFICIENCY,
+        idle_w=DEFAULT_IDLE_W,
+        deliverable=DELIVERABLE,
+        floor=now.plan.floor,
+    )
     return Verdict(now, outage, "no_station", average, needs_wh=need)
 
 

@@ -91,12 +91,14 @@ def gap_sentence(sum_wh_day: float, bill_wh_day: float) -> str:
     if ratio < GAP[0]:
         rest = (bill_wh_day - sum_wh_day) / 1000
         return (
-            f"The bill has {rest:.1f} kWh a day that no load accounts for. Look for water heating, heating and cooling, "
+            f"The bill has {rest:.1f} kWh a day that no load accounts for. Look for water heating, heating and "
+            f"cooling, "
             "standby draws, and circuits not traced yet."
         )
     if ratio > GAP[1]:
         return (
-            "The loads add up to more than the bill. Look for one entered twice, hours of use that are plugged-in hours, "
+            "The loads add up to more than the bill. Look for one entered twice, hours of use that are "
+            "plugged-in hours, "
             "or running watts taken for an average."
         )
     return "The loads and the bill agree."
@@ -104,7 +106,8 @@ def gap_sentence(sum_wh_day: float, bill_wh_day: float) -> str:
 
 @dataclass(frozen=True, slots=True)
 class Bill:
-    """Energy of the whole home over a stretch of days. begins, ends: its dates, the last one out, None where it has none."""
+    """Energy of the whole home over a stretch of days. begins, ends: its dates, the last one out, None where it has
+    none."""
 
     name: str
     wh: float
@@ -116,9 +119,8 @@ class Bill:
 def billed_wh_day(bills: Sequence[Bill]) -> tuple[float, tuple[str, ...]]:
     """Wh a day by all bills, and what to mind: overlaps and gaps of their dates, named.
 
-    What is metered over the same dates adds, as a second meter's bill or the sun's yield does; stretches follow each other.
-    Without dates each is a stretch of its own.
-    """
+    What is metered over the same dates adds, as a second meter's bill or the sun's yield does; stretches follow each
+    other. Without dates each is a stretch of its own."""
     hours = sum(b.hours for b in bills if b.begins is None)
     energy = sum(b.wh for b in bills if b.begins is None)
     dated = [(b, b.begins, b.ends) for b in bills if b.begins is not None and b.ends is not None]

@@ -1,4 +1,5 @@
-"""Moves that lengthen the hours without another station: settings, substitutes, the floor, a warmer spot, a generator."""
+"""Moves that lengthen the hours without another station: settings, substitutes, the floor, a warmer spot, a
+generator."""
 
 from __future__ import annotations
 
@@ -104,11 +105,8 @@ def _generator(joined: Joined, catalogue: Catalogue) -> Iterator[Move]:
 def _first_generator(joined: Joined, catalogue: Catalogue) -> Iterator[Move]:
     source, currency = joined.source, joined.home.site.currency
     house_230 = joined.home.service.volts == 230
-    suited = [
-        g for g in catalogue.generators.values() if g.currency == currency and (g.volts == "230") == house_230
-    ]  # fmt: skip
+    suited = [g for g in catalogue.generators.values() if g.currency == currency and (g.volts == "230") == house_230]
     for made in sorted(suited, key=lambda g: (g.running_w, g.id)):
         use = Engine(generator=made.id, source=source.id if source else "main")
         label = f"{made.name}, filling the battery, with {volume_text(use.stock_l)}"
-        yield Move(
-            f"generator:{made.id}", "generator", label, replace(joined.plan, engine=use), 0.7)  # fmt: skip
+        yield Move(f"generator:{made.id}", "generator", label, replace(joined.plan, engine=use), 0.7)

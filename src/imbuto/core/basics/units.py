@@ -19,7 +19,8 @@ PLANNING = "planning default"
 
 @dataclass(frozen=True, slots=True)
 class Says:
-    """What a field means, and where its default comes from; empty where it has none but nothing, or the maker's label says."""
+    """What a field means, and where its default comes from; empty where it has none but nothing, or the maker's label
+    says."""
 
     meaning: str
     source: str = ""

@@ -1,8 +1,8 @@
-"""Equipment as data: power stations with their modules, transfer equipment, panels, generators. All shipped entries are made up.
+"""Equipment as data: power stations with their modules, transfer equipment, panels, generators. All shipped entries
+are made up.
 
-The fields of these classes are the one table of what can be bought: name, unit and range, meaning, source and default of each
-feed validation, the page on the plan file, the columns of CSV, and the forms.
-"""
+The fields of these classes are the one table of what can be bought: name, unit and range, meaning, source and default
+of each feed validation, the page on the plan file, the columns of CSV, and the forms."""
 
 from __future__ import annotations
 
@@ -54,8 +54,8 @@ Units = Annotated[int, Interval(ge=1, le=MOST_UNITS)]
 
 @dataclass(frozen=True, slots=True)
 class SolarInput:
-    """One solar input. min_v: it tracks from; max_v: it bears; max_a: it takes; max_isc_a: it bears short-circuited; max_w: it
-    takes."""
+    """One solar input. min_v: it tracks from; max_v: it bears; max_a: it takes; max_isc_a: it bears short-circuited;
+    max_w: it takes."""
 
     min_v: float
     max_v: float
@@ -137,7 +137,8 @@ class Station:
     solar_each: Annotated[
         Text,
         Says(
-            "inputs that differ from these, each as number: from V, to V, A, short-circuit A, W; separated by semicolons"
+            "inputs that differ from these, each as number: from V, to V, A, short-circuit A, W; separated by "
+            "semicolons"
         ),
     ] = ""
     dc_port_v: Annotated[Volts, Says("of its direct current outlets")] = 0
@@ -234,7 +235,8 @@ class Station:
         return 230.0 if self.volts == "230" else 120.0
 
     def refill_h(self, modules: int, start: float = 0.0) -> float | None:
-        """Hours from the wall to full, from a charge of at most 90 %: full power to 90 %, then falling to a fifth of it.
+        """Hours from the wall to full, from a charge of at most 90 %: full power to 90 %, then falling to a fifth of
+        it.
 
         None where its charger is unlisted.
         """

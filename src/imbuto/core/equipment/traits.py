@@ -23,16 +23,16 @@ TransferKind = Literal[
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Traits:
-    """One kind. wired: it joins the house's wiring, and cords do not; in_panel: circuits stay in their own panel, and on its
-    legs; levers: each place is a switch of its own, with a breaker where the maker fits one; inlet: what comes through a cord
-    and an inlet, and else by fixed wire; data_cable: source and device talk, as both makers list it; beside_mains: it has
-    sensors on both mains and works in parallel; from_vehicle: its source is a car; bypass: a position of its own joins grid and
-    circuits without the source; whole_panel: it stands ahead of a panel's main, so that everything behind it is live unless its
-    breaker is open.
+    """One kind. wired: it joins the house's wiring, and cords do not; in_panel: circuits stay in their own panel, and
+    on its legs; levers: each place is a switch of its own, with a breaker where the maker fits one; inlet: what comes
+    through a cord and an inlet, and else by fixed wire; data_cable: source and device talk, as both makers list it;
+    beside_mains: it has sensors on both mains and works in parallel; from_vehicle: its source is a car; bypass: a
+    position of its own joins grid and circuits without the source; whole_panel: it stands ahead of a panel's main, so
+    that everything behind it is live unless its breaker is open.
 
-    title: on a drawing, empty for the entry's own name; positions: what each selects; place_word: what a circuit is behind;
-    on_grid, on_source: the positions that select each, with {place} and {slot}; takes_for: who takes what for what, with {name}.
-    """
+    title: on a drawing, empty for the entry's own name; positions: what each selects; place_word: what a circuit is
+    behind; on_grid, on_source: the positions that select each, with {place} and {slot}; takes_for: who takes what for
+    what, with {name}."""
 
     wired: bool = True
     in_panel: bool = False
@@ -62,57 +62,89 @@ _PANEL_TAKES = (
 TRAITS: dict[TransferKind, Traits] = {
     "cords": Traits(wired=False),
     "manual_switch": Traits(
-        levers=True, positions=("lever GRID: its own breaker", "lever SOURCE: the inlet", "lever OFF: dark"),
-        on_grid="lever {place} at GRID, breaker {slot} on", on_source="lever {place} at SOURCE, station on",
+        levers=True,
+        positions=("lever GRID: its own breaker", "lever SOURCE: the inlet", "lever OFF: dark"),
+        on_grid="lever {place} at GRID, breaker {slot} on",
+        on_source="lever {place} at SOURCE, station on",
         takes_for=_SWITCH_TAKES,
     ),
     "interlock": Traits(
-        in_panel=True, title="Panel with interlock", place_word="breaker",
+        in_panel=True,
+        title="Panel with interlock",
+        place_word="breaker",
         positions=("main ON: grid, source breaker held off", "main OFF: source breaker may close"),
-        on_grid="main on, breaker {slot} on", on_source="main off, source breaker on, breaker {slot} on, station on",
+        on_grid="main on, breaker {slot} on",
+        on_source="main off, source breaker on, breaker {slot} on, station on",
         takes_for=_SWITCH_TAKES,
     ),
     "automatic_panel": Traits(
-        data_cable=True, positions=("grid there: feeder from the panel", "grid gone: the inlet, by itself"),
-        on_grid="by itself while the grid is there", on_source="by itself when the grid fails, station on",
+        data_cable=True,
+        positions=("grid there: feeder from the panel", "grid gone: the inlet, by itself"),
+        on_grid="by itself while the grid is there",
+        on_source="by itself when the grid fails, station on",
         takes_for=_PANEL_TAKES,
     ),
     "relay_panel": Traits(
-        in_panel=True, data_cable=True, place_word="relay",
+        in_panel=True,
+        data_cable=True,
+        place_word="relay",
         positions=("grid there: the main", "grid gone: the inlet, relay by relay"),
-        on_grid="relay {place} closed, main on", on_source="relay {place} closed, parted from the main, station on",
+        on_grid="relay {place} closed, main on",
+        on_source="relay {place} closed, parted from the main, station on",
         takes_for=_PANEL_TAKES,
     ),
     "grid_parallel": Traits(
-        inlet=False, data_cable=True, beside_mains=True,
+        inlet=False,
+        data_cable=True,
+        beside_mains=True,
         positions=("grid there: grid and station together", "grid gone: station alone"),
-        on_grid="gateway closed, the station adds to it", on_source="gateway open, station alone",
+        on_grid="gateway closed, the station adds to it",
+        on_source="gateway open, station alone",
         takes_for=(
-            "{name} sees the grid through the gateway and runs in step with it; circuits left in the main panel are dark.",
+            "{name} sees the grid through the gateway and runs in step with it; circuits left in the main panel "
+            "are dark.",
         ),
     ),
     "vehicle": Traits(
-        inlet=False, data_cable=True, from_vehicle=True,
+        inlet=False,
+        data_cable=True,
+        from_vehicle=True,
         positions=("grid there: the grid, car charging", "grid gone: the car"),
-        on_grid="gateway closed", on_source="gateway open, car plugged in",
+        on_grid="gateway closed",
+        on_source="gateway open, car plugged in",
         takes_for=(
-            "The gateway takes the car for its battery; the car takes the charger for any charger until it is asked to give.",
+            "The gateway takes the car for its battery; the car takes the charger for any charger until it is "
+            "asked to give.",
         ),
     ),
     "inverter_bypass": Traits(
-        inlet=False, bypass=True,
+        inlet=False,
+        bypass=True,
         positions=("INVERTER: grid passed on, else battery", "BYPASS: grid alone, inverter out"),
-        on_grid="bypass switch at INVERTER, grid passed on", on_source="bypass switch at INVERTER, from the battery",
+        on_grid="bypass switch at INVERTER, grid passed on",
+        on_source="bypass switch at INVERTER, from the battery",
         takes_for=(
-            "The inverter takes the panel for the grid and the sub-panel for its load; bypass joins the two without it.",
+            "The inverter takes the panel for the grid and the sub-panel for its load; bypass joins the two "
+            "without it.",
         ),
     ),
     "main_gateway": Traits(
-        in_panel=True, inlet=False, data_cable=True, bypass=True, whole_panel=True, place_word="breaker",
-        positions=("grid there: passed on to the whole panel", "grid gone: station alone, all of it", "BYPASS: grid past it, for service"),
-        on_grid="gateway closed, breaker {slot} on", on_source="gateway open, breaker {slot} on, station on",
+        in_panel=True,
+        inlet=False,
+        data_cable=True,
+        bypass=True,
+        whole_panel=True,
+        place_word="breaker",
+        positions=(
+            "grid there: passed on to the whole panel",
+            "grid gone: station alone, all of it",
+            "BYPASS: grid past it, for service",
+        ),
+        on_grid="gateway closed, breaker {slot} on",
+        on_source="gateway open, breaker {slot} on, station on",
         takes_for=(
-            "{name} sees the grid through the gateway; everything behind it is live, and what is left off is a breaker somebody opened.",
+            "{name} sees the grid through the gateway; everything behind it is live, and what is left off is a "
+            "breaker somebody opened.",
         ),
     ),
-}  # fmt: skip
+}

@@ -52,7 +52,8 @@ SIZE = re.compile(r"(\d+(?:[.,]\d+)?)\s*(awg|mm(?:²|2|\b))", re.IGNORECASE)
 
 @lru_cache(maxsize=512)
 def known_wire(text: str) -> Wire | None:
-    """The table's entry that a circuit's wire names by its id or its size, such as ``12 AWG copper``; None for another."""
+    """The table's entry that a circuit's wire names by its id or its size, such as ``12 AWG copper``; None for
+    another."""
     if text.strip() in wires():
         return wires()[text.strip()]
     found = {(m[1].replace(",", "."), m[2][0].lower()) for m in SIZE.finditer(text)}

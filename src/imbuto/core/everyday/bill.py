@@ -14,8 +14,8 @@ from imbuto.core.home.tariff import Tariff, holding
 
 @dataclass(frozen=True, slots=True)
 class Priced:
-    """The price of every step. price: of a kWh bought then, without tiers; export: of one given to the street; rate: which of
-    ``rates`` holds; rates: (tariff, rate) by id; tariffs: of each day by id; shape (n,)."""
+    """The price of every step. price: of a kWh bought then, without tiers; export: of one given to the street; rate:
+    which of ``rates`` holds; rates: (tariff, rate) by id; tariffs: of each day by id; shape (n,)."""
 
     price: FloatArray
     export: FloatArray
@@ -26,7 +26,8 @@ class Priced:
 
 @dataclass(frozen=True, slots=True)
 class Line:
-    """A line of a bill. kwh: negative for what went out; price: of each, the mean where it differs; cost: negative for a credit."""
+    """A line of a bill. kwh: negative for what went out; price: of each, the mean where it differs; cost: negative
+    for a credit."""
 
     name: str
     kwh: float
@@ -51,8 +52,8 @@ class Bill:
 
 
 def priced(tariffs: Mapping[str, Tariff], steps: Grid, days: Sequence[date], day: np.ndarray) -> Priced:
-    """What each step costs. days: the calendar days of the grid; day: which of them each step is on, (n,). Raises ValueError without
-    a tariff."""
+    """What each step costs. days: the calendar days of the grid; day: which of them each step is on, (n,). Raises
+    ValueError without a tariff."""
     if not tariffs:
         raise ValueError("no tariff")
     held = [holding(dict(tariffs), d) for d in days]
@@ -115,8 +116,8 @@ def _tiers(tariffs: Mapping[str, Tariff], p: Priced, first_day: int, kwh: float)
 def _given(
     tariffs: Mapping[str, Tariff], p: Priced, months: np.ndarray, day: np.ndarray, bought: FloatArray, given: FloatArray
 ) -> list[Line]:
-    """The credit for what went to the street: at its own price, or set off at the price of its hour, no more in a month than was
-    bought."""
+    """The credit for what went to the street: at its own price, or set off at the price of its hour, no more in a
+    month than was bought."""
     if not given.any():
         return []
     credit, kwh = 0.0, float(given.sum())

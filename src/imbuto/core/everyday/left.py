@@ -14,8 +14,8 @@ from imbuto.core.plan.plan import Plan
 
 
 def as_left(home: Home, plan: Plan, outage: Outage, catalogue: Catalogue, outages: Iterable[Outage]) -> Outage:
-    """The outage with the charge that the plan's ordinary days leave on average at its month and hour, where it is said to begin so;
-    of several stores the lowest. A plan that stands full begins as the outage says."""
+    """The outage with the charge that the plan's ordinary days leave on average at its month and hour, where it is
+    said to begin so; of several stores the lowest. A plan that stands full begins as the outage says."""
     if not outage.as_left or plan.everyday is None:
         return outage
     known = list(outages)

@@ -1,4 +1,5 @@
-"""How ready ordinary days leave a house: an outage from every hour of the year, run to its goal from the charge of that hour."""
+"""How ready ordinary days leave a house: an outage from every hour of the year, run to its goal from the charge of
+that hour."""
 
 from __future__ import annotations
 
@@ -20,9 +21,9 @@ OFTEN = 3.0  # how much likelier an outage is in a month in which most came; pla
 
 @dataclass(frozen=True, slots=True)
 class Readiness:
-    """The chance that an outage, beginning at any hour, finds enough to reach the goal; error: one sigma of it, as a year has only so
-    many outages that do not overlap; by_month: of those beginning in each month, January first; worst: month, 1 to 12; mean_h:
-    hours to dark, the goal at most, on average."""
+    """The chance that an outage, beginning at any hour, finds enough to reach the goal; error: one sigma of it, as a
+    year has only so many outages that do not overlap; by_month: of those beginning in each month, January first;
+    worst: month, 1 to 12; mean_h: hours to dark, the goal at most, on average."""
 
     chance: float
     error: float
@@ -37,8 +38,8 @@ NOT_YET = Readiness(
 
 
 def readiness(y: Year, goal_h: float, months: Sequence[int] = ()) -> Readiness:
-    """From every hour of the year. goal_h: to reach; months: in which outages are likelier, none for all alike. The sky is that of the
-    year; a generator is left out."""
+    """From every hour of the year. goal_h: to reach; months: in which outages are likelier, none for all alike. The
+    sky is that of the year; a generator is left out."""
     hours = lasts(y, goal_h)
     reached = (hours >= goal_h - 1e-9).astype(float)
     month = y.ground.months[::A_HOUR][: len(hours)]
@@ -47,9 +48,12 @@ def readiness(y: Year, goal_h: float, months: Sequence[int] = ()) -> Readiness:
     apart = max(len(hours) / max(goal_h, 24.0), 1.0)  # outages that do not overlap
     by_month = tuple(float(reached[month == m].mean()) for m in range(1, 13))
     return Readiness(
-        chance, float((chance * (1 - chance) / apart) ** 0.5), by_month, int(np.argmin(by_month)) + 1,
+        chance,
+        float((chance * (1 - chance) / apart) ** 0.5),
+        by_month,
+        int(np.argmin(by_month)) + 1,
         float((hours * weight).sum() / weight.sum()),
-    )  # fmt: skip
+    )
 
 
 def lasts(y: Year, goal_h: float) -> FloatArray:
@@ -68,9 +72,13 @@ def lasts(y: Year, goal_h: float) -> FloatArray:
         return found
 
     found = run_many(
-        [store], np.full((len(starts), 1), store.available_wh), y.charge[starts][:, None].copy(), ahead(g.asked_w), half,
+        [store],
+        np.full((len(starts), 1), store.available_wh),
+        y.charge[starts][:, None].copy(),
+        ahead(g.asked_w),
+        half,
         sun_w=ahead(g.sun_w) if g.sun_w.any() else None,
-    )  # fmt: skip
+    )
     return np.minimum(found.first_dark_h[:, 0], n * half)
 
 
@@ -80,7 +88,8 @@ def _outage_store(y: Year) -> Store:
 
 
 def missed(g: Ground, everyday: Everyday) -> Year:
-    """The year with one switch missed a month, on its middle day: what should have been charged or switched then was not."""
+    """The year with one switch missed a month, on its middle day: what should have been charged or switched then was
+    not."""
     codes = uses(everyday, g)
     dates = np.array([d.day for d in g.days])[g.day]
     rest = uses(replace(everyday, modes={}), g)
@@ -96,8 +105,8 @@ def charge_at(y: Year, at: datetime) -> float:
 
 
 def ready_again_h(y: Year, charge: float) -> float | None:
-    """Hours of ordinary days from a charge, in January and in July, the longer, until the store is at its hold again; None for not
-    within three days."""
+    """Hours of ordinary days from a charge, in January and in July, the longer, until the store is at its hold again;
+    None for not within three days."""
     g, n = y.ground, 72 * A_HOUR
     found = []
     for begin in (0, g.steps.n // 2):

@@ -1,4 +1,5 @@
-"""A year of ordinary days, in quarter hours: what the house draws, what the sun brings, and what the plan makes of both."""
+"""A year of ordinary days, in quarter hours: what the house draws, what the sun brings, and what the plan makes of
+both."""
 
 from __future__ import annotations
 
@@ -38,7 +39,8 @@ CODES: dict[Use, float] = {"stand": flow.CHARGE, "charge": flow.CHARGE, "sun": f
 
 @dataclass(frozen=True, slots=True)
 class Can:
-    """What ordinary days a source's joining can carry. uses: modes it can be in; by: who can switch; why: in a sentence."""
+    """What ordinary days a source's joining can carry. uses: modes it can be in; by: who can switch; why: in a
+    sentence."""
 
     uses: tuple[Use, ...]
     by: tuple[str, ...]
@@ -70,9 +72,9 @@ def can_do(x: Joined) -> Can:
 
 @dataclass(frozen=True)
 class Ground:
-    """What a year brings whatever the plan does. steps: quarter hours from 1 January; days: its dates; day: of each step; fed_w: AC W
-    of what hangs on the source, asked_w: that in an outage, with its turns, rest_w: of all else in the house, sun_w: DC W at its
-    inputs, (n,)."""
+    """What a year brings whatever the plan does. steps: quarter hours from 1 January; days: its dates; day: of each
+    step; fed_w: AC W of what hangs on the source, asked_w: that in an outage, with its turns, rest_w: of all else in
+    the house, sun_w: DC W at its inputs, (n,)."""
 
     steps: Grid
     days: tuple[date, ...]
@@ -95,7 +97,8 @@ class Ground:
 
 
 def air_of(home: Home, outages: Sequence[Outage]) -> tuple[float, ...]:
-    """Mean °C of the months, January first: a wave through the coldest and the warmest outage of the home, where it has both."""
+    """Mean °C of the months, January first: a wave through the coldest and the warmest outage of the home, where it
+    has both."""
     known = [o.outdoors_c for o in outages]
     mean, swing = AIR_MEAN_C, AIR_SWING_C
     if known and max(known) - min(known) >= 5:
@@ -179,9 +182,10 @@ def _sun(x: Joined, home: Home, steps: Grid, year: int, days: Sequence[date]) ->
 
 @dataclass(frozen=True)
 class Year:
-    """What a plan makes of a year. bought_w: AC W from the grid for what hangs on the source, its charging and own draw; thrown_w: DC W
-    of the sun that nothing took; given_w: AC W of that to the street; charge: after each step, the start first, 0 to 1; dark:
-    share of each step that what hangs on it has no power; use: the mode of each step; (n,)."""
+    """What a plan makes of a year. bought_w: AC W from the grid for what hangs on the source, its charging and own
+    draw; thrown_w: DC W of the sun that nothing took; given_w: AC W of that to the street; charge: after each step,
+    the start first, 0 to 1; dark: share of each step that what hangs on it has no power; use: the mode of each step;
+    (n,)."""
 
     ground: Ground
     everyday: Everyday
@@ -217,8 +221,8 @@ def uses(everyday: Everyday, g: Ground) -> FloatArray:
 
 
 def year_of(g: Ground, everyday: Everyday, start: float | None = None, use: FloatArray | None = None) -> Year:
-    """Run a year. start: charge at its beginning, the one it ends with where None, so that nothing is won by emptying it; use: the mode of
-    each step, where it is not what the windows say."""
+    """Run a year. start: charge at its beginning, the one it ends with where None, so that nothing is won by emptying
+    it; use: the mode of each step, where it is not what the windows say."""
     x = g.joined
     assert x.source is not None
     assert x.station is not None
@@ -232,9 +236,15 @@ def year_of(g: Ground, everyday: Everyday, start: float | None = None, use: Floa
     if everyday.charge_w is not None:
         watts = min(watts, everyday.charge_w)
     store = replace(
-        store, grid=True, grid_w=watts, hold=everyday.hold, resume=everyday.resume, refill=everyday.refill, ac_charge_efficiency=
-        x.station.charge_efficiency, floor=max(store.floor, everyday.hold) if by_hand else store.floor,
-    )  # fmt: skip
+        store,
+        grid=True,
+        grid_w=watts,
+        hold=everyday.hold,
+        resume=everyday.resume,
+        refill=everyday.refill,
+        ac_charge_efficiency=x.station.charge_efficiency,
+        floor=max(store.floor, everyday.hold) if by_hand else store.floor,
+    )
     use = uses(everyday, g) if use is None else use
     gone = ((use == flow.CARRY) & by_hand) | everyday.no_grid
     supply = Supply(np.where(gone, 0.0, NO_LIMIT_W), use)

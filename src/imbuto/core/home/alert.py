@@ -25,9 +25,9 @@ class Ticked:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Alert:
-    """A storm that is expected. begins, ends: local wall-clock times; brings: wind, ice or heat; likely: as it was said; came: by
-    hand, from a file or a feed; charges: of each source by its id just now; out: sources that are broken or not there; ticks: what
-    is done, by item."""
+    """A storm that is expected. begins, ends: local wall-clock times; brings: wind, ice or heat; likely: as it was
+    said; came: by hand, from a file or a feed; charges: of each source by its id just now; out: sources that are
+    broken or not there; ticks: what is done, by item."""
 
     title: Name
     begins: LocalTime

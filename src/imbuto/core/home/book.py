@@ -14,15 +14,24 @@ from imbuto.core.basics.units import Ident, Name, Text
 EntryKind = Literal["note", "defect", "part", "firmware", "cycles", "waking", "energy"]
 # What an entry's figures may be called, and their unit.
 FIGURES: dict[str, str] = {
-    "sun_kwh": "kWh", "grid_kwh": "kWh", "house_kwh": "kWh", "battery_in_kwh": "kWh", "battery_out_kwh": "kWh",
-    "battery_at_sun_kwh": "kWh", "charge": "%", "evening": "%", "cycles": "", "days": "days",
-}  # fmt: skip
+    "sun_kwh": "kWh",
+    "grid_kwh": "kWh",
+    "house_kwh": "kWh",
+    "battery_in_kwh": "kWh",
+    "battery_out_kwh": "kWh",
+    "battery_at_sun_kwh": "kWh",
+    "charge": "%",
+    "evening": "%",
+    "cycles": "",
+    "days": "days",
+}
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Row:
-    """One line of a test as it was found. line: of its procedure; at: local wall-clock time; value: in the line's unit, 1 and 0 for
-    yes and no; second: a further figure where a line has two, such as a gauge beside a load; note: in words."""
+    """One line of a test as it was found. line: of its procedure; at: local wall-clock time; value: in the line's
+    unit, 1 and 0 for yes and no; second: a further figure where a line has two, such as a gauge beside a load; note:
+    in words."""
 
     id: Ident
     line: Ident
@@ -34,9 +43,9 @@ class Row:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Trial:
-    """A test. procedure: its id among those of the plan; joined: what the plan was like then, so that one changed since calls for it
-    again; began, ended: local wall-clock times, ended None while it goes on; who: did it; stopped: it was broken off, and why;
-    kept: what it taught was put into the plan."""
+    """A test. procedure: its id among those of the plan; joined: what the plan was like then, so that one changed
+    since calls for it again; began, ended: local wall-clock times, ended None while it goes on; who: did it; stopped:
+    it was broken off, and why; kept: what it taught was put into the plan."""
 
     id: Ident
     procedure: Ident
@@ -52,8 +61,8 @@ class Trial:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Case:
-    """A defect until it is closed. symptom, readings, firmware: as they were; asked: who was; workaround; effect: on the plan;
-    closed: when, local time, None while it is open; ending: how."""
+    """A defect until it is closed. symptom, readings, firmware: as they were; asked: who was; workaround; effect: on
+    the plan; closed: when, local time, None while it is open; ending: how."""
 
     symptom: Text = ""
     readings: Text = ""

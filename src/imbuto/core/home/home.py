@@ -52,10 +52,9 @@ class Site:
     """Where the home stands.
 
     place: in words; time_zone: a zone name such as Europe/Rome; currency: its three letters; climate: in words;
-    latitude, longitude: degrees, north and east positive; elevation_m: above the sea; record_low_c, record_high_c: the
-    coldest and hottest air ever there, None where nobody has looked it up; sky: days by month, where known better than by
-    climate; measures: in which figures are written, None for those of the place.
-    """
+    latitude, longitude: degrees, north and east positive; elevation_m: above the sea; record_low_c, record_high_c:
+    the coldest and hottest air ever there, None where nobody has looked it up; sky: days by month, where known better
+    than by climate; measures: in which figures are written, None for those of the place."""
 
     place: Text = ""
     time_zone: Annotated[str, Len(1, 60)] = "UTC"
@@ -83,9 +82,10 @@ class Site:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Home:
-    """A home's facts. circuits, loads and panels behind feeders are keyed by id, so that an edit names what it changes.
-    alert: a storm that is expected, live: an outage that is on, None for none; lived: those that are over, by id; trials: tests,
-    book: entries of the logbook, tariffs: what a kWh costs, binder: what is kept on file, likewise."""
+    """A home's facts. circuits, loads and panels behind feeders are keyed by id, so that an edit names what it
+    changes. alert: a storm that is expected, live: an outage that is on, None for none; lived: those that are over,
+    by id; trials: tests, book: entries of the logbook, tariffs: what a kWh costs, binder: what is kept on file,
+    likewise."""
 
     id: Ident
     name: Name
@@ -216,8 +216,11 @@ def _check_slots(home: Home) -> None:
 def check_household(household: Household, circuits: dict[str, Circuit]) -> None:
     """Raise InvalidValue or UnknownReference for people, things or a walk that contradict themselves."""
     kinds: dict[str, Mapping[str, Person | Existing | Practised | Contact]] = {
-        "people": household.people, "existing": household.existing, "drills": household.drills, "contacts": household.contacts,
-    }  # fmt: skip
+        "people": household.people,
+        "existing": household.existing,
+        "drills": household.drills,
+        "contacts": household.contacts,
+    }
     for kind, entries in kinds.items():
         for key, entry in entries.items():
             _same_id(f"household/{kind}/{key}", key, entry.id)

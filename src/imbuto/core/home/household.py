@@ -59,8 +59,8 @@ class Contact:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Practised:
-    """A round of the drill done without harm. person: id of who did it; plan: id of the one it was; scene: going over, or coming
-    back; moves: it took."""
+    """A round of the drill done without harm. person: id of who did it; plan: id of the one it was; scene: going
+    over, or coming back; moves: it took."""
 
     id: Ident
     person: Ident
@@ -72,9 +72,10 @@ class Practised:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Existing:
-    """Something that is there already and costs nothing more. rating: in words, with its plug where it has one; bought,
-    paid, warranty_until: in words, for a claim; tested_wh: what a used pack was measured to hold, 0 for untested; cycles:
-    it has seen; checked: its cells' balance and its protection were looked at by someone who can."""
+    """Something that is there already and costs nothing more. rating: in words, with its plug where it has one;
+    bought, paid, warranty_until: in words, for a claim; tested_wh: what a used pack was measured to hold, 0 for
+    untested; cycles: it has seen; checked: its cells' balance and its protection were looked at by someone who
+    can."""
 
     id: Ident
     name: Name

@@ -40,13 +40,27 @@ Substitute = Literal["none", "do_without", "no_electricity", "less_power"]
 PURPOSES: tuple[Purpose, ...] = ("life", "house", "food", "communications", "comfort", "convenience")
 # Starting VA over running VA, and power factor, by kind: planning defaults, overridden by a reading.
 START_FACTOR: dict[LoadKind, float] = {
-    "compressor": 6, "pump": 6, "motor": 6, "fan": 3, "heater": 1,
-    "electronics": 1.5, "corrected": 1.5, "inverter_driven": 1.5, "light": 1,
-}  # fmt: skip
+    "compressor": 6,
+    "pump": 6,
+    "motor": 6,
+    "fan": 3,
+    "heater": 1,
+    "electronics": 1.5,
+    "corrected": 1.5,
+    "inverter_driven": 1.5,
+    "light": 1,
+}
 POWER_FACTOR: dict[LoadKind, float] = {
-    "compressor": 0.65, "pump": 0.65, "motor": 0.65, "fan": 0.65, "heater": 1.0,
-    "electronics": 0.6, "corrected": 0.95, "inverter_driven": 0.95, "light": 0.6,
-}  # fmt: skip
+    "compressor": 0.65,
+    "pump": 0.65,
+    "motor": 0.65,
+    "fan": 0.65,
+    "heater": 1.0,
+    "electronics": 0.6,
+    "corrected": 0.95,
+    "inverter_driven": 0.95,
+    "light": 0.6,
+}
 AWAKE = (Window(start_h=7, end_h=23),)  # what is used so long a day is used then; planning default
 CATCH_UP = 0.2  # the part of a rested thermostat's energy that it does not make good; planning default
 DUTY_SLACK = 0.05
@@ -54,8 +68,8 @@ DUTY_SLACK = 0.05
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Use:
-    """When a load is in use. windows: for kind ``windows``, and optional for ``daily``; times and minutes: for kind ``tasks``;
-    hours: so long a day, for kind ``daily``, spread over its windows or the hours people are up.
+    """When a load is in use. windows: for kind ``windows``, and optional for ``daily``; times and minutes: for kind
+    ``tasks``; hours: so long a day, for kind ``daily``, spread over its windows or the hours people are up.
 
     balance_c, design_c, design_duty: for kind ``weather``, the outdoor temperatures at which it does not run and at
     which it runs that share of the time; heat_pump: its W follow the outdoor temperature too; in_storms: a sump pump,
@@ -90,8 +104,8 @@ class Setting:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class TriedStart:
-    """A start that was tried for real and held. station: its id; on: the day; charge: of the station then; cell_c: its cells;
-    others_va: what else ran."""
+    """A start that was tried for real and held. station: its id; on: the day; charge: of the station then; cell_c:
+    its cells; others_va: what else ran."""
 
     station: Ident
     on: Day
@@ -104,20 +118,18 @@ class TriedStart:
 class Load:
     """One appliance, or ``count`` equal ones; all figures are for one piece.
 
-    average_w: mean W while it is in use (run bursts and pauses together); rest_w: W when not in use;
-    run_w: W while the motor or element is on; highest_w: a meter's highest, a start, a defrost heater or the running W, which
-    counts once as W running together, None where none was read; measured_c: °C of the room when the average was read, None
-    where that is not known; tried: starts that were tried for real and held; start_va: VA at the start, None for the factor by kind;
-    power_factor: W over VA while running, None for the default by kind; spread: relative one sigma of the average, None
-    for the default by evidence; both_legs: needs 240 V on a split-phase supply; count: how many equal ones;
-    evidence: how the average is known; purpose: what it is needed for, the first mattering most; thermostatic: catches up
-    after a rest; turns_ok: may take turns; must_stay: it must not go off, whatever its class; hard_wired: it has no
-    plug; must_not_blink: bears no gap;
-    settings: other ways it is set, by id; substitute: how the
-    same end is reached without it, in words in substitute_note, and at less_w where that is by less power;
-    own_battery_h: hours a medical device runs by itself; weight: against others of its class; harm:
-    what happens without it, None for what its class means.
-    """
+    average_w: mean W while it is in use (run bursts and pauses together); rest_w: W when not in use; run_w: W while
+    the motor or element is on; highest_w: a meter's highest, a start, a defrost heater or the running W, which counts
+    once as W running together, None where none was read; measured_c: °C of the room when the average was read, None
+    where that is not known; tried: starts that were tried for real and held; start_va: VA at the start, None for the
+    factor by kind; power_factor: W over VA while running, None for the default by kind; spread: relative one sigma of
+    the average, None for the default by evidence; both_legs: needs 240 V on a split-phase supply; count: how many
+    equal ones; evidence: how the average is known; purpose: what it is needed for, the first mattering most;
+    thermostatic: catches up after a rest; turns_ok: may take turns; must_stay: it must not go off, whatever its
+    class; hard_wired: it has no plug; must_not_blink: bears no gap; settings: other ways it is set, by id;
+    substitute: how the same end is reached without it, in words in substitute_note, and at less_w where that is by
+    less power; own_battery_h: hours a medical device runs by itself; weight: against others of its class; harm: what
+    happens without it, None for what its class means."""
 
     id: Ident
     name: Name
@@ -176,8 +188,8 @@ class Load:
 
 
 def must_stay_on(load: Load) -> bool:
-    """Whether a plan that does not feed it has to say so: ticked as such, of life and health, or what keeps water and frost
-    out of the house."""
+    """Whether a plan that does not feed it has to say so: ticked as such, of life and health, or what keeps water and
+    frost out of the house."""
     keeps_out = load.harm in ("breathing", "frost", "flood", "no_water") or (
         load.purpose == "house" and load.kind == "pump"
     )
@@ -206,9 +218,12 @@ def duty(average_w: float, run_w: float, rest_w: float) -> float:
 def figures_of(setting: Setting) -> dict[str, Any]:
     """What a setting says instead of the load's own figures."""
     return {
-        "average_w": setting.average_w, "rest_w": setting.rest_w, "run_w": setting.run_w,
-        "evidence": setting.evidence, "spread": setting.spread,
-    }  # fmt: skip
+        "average_w": setting.average_w,
+        "rest_w": setting.rest_w,
+        "run_w": setting.run_w,
+        "evidence": setting.evidence,
+        "spread": setting.spread,
+    }
 
 
 def check_load(load: Load) -> None:

@@ -18,15 +18,26 @@ WHOLE = ("USD", "EUR", "GBP", "CHF", "CAD", "AUD", "NZD")
 MOST_WHOLE, MOST_OTHER = 3.0, 1000.0  # a kWh
 Price = Annotated[float, Interval(ge=-1000, le=1000)]
 MONTH_NAMES = (
-    "", "January", "February", "March", "April", "May", "June", "July", "August", "September", "October", "November",
+    "",
+    "January",
+    "February",
+    "March",
+    "April",
+    "May",
+    "June",
+    "July",
+    "August",
+    "September",
+    "October",
+    "November",
     "December",
-)  # fmt: skip
+)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Rate:
-    """One price of a tariff. price: of a kWh; windows: when it holds, none for all hours that no other rate names; months: 1 to 12,
-    none for all."""
+    """One price of a tariff. price: of a kWh; windows: when it holds, none for all hours that no other rate names;
+    months: 1 to 12, none for all."""
 
     id: Ident
     name: Name
@@ -45,9 +56,9 @@ class Tier:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Tariff:
-    """A tariff. since: it holds from that day on, until a later one does; rates: by id; export_price: for a kWh to the street; net:
-    what goes out is set off at the price of its hour instead; fixed: a month; holidays: days that count as a weekend; source:
-    where it was read."""
+    """A tariff. since: it holds from that day on, until a later one does; rates: by id; export_price: for a kWh to
+    the street; net: what goes out is set off at the price of its hour instead; fixed: a month; holidays: days that
+    count as a weekend; source: where it was read."""
 
     id: Ident
     name: Name
@@ -101,7 +112,10 @@ def _check_month(tariff: Tariff, month: int) -> None:
                 raise InvalidValue(f"{tariff.name}, windows", f"{other.name} and {rate.name}", rule)
             taken[i] = rate
     if not rest and None in taken:
-        rule = f"in {MONTH_NAMES[month]} no price holds at {_clock(taken.index(None))}; give one without windows for all other hours"
+        rule = (
+            f"in {MONTH_NAMES[month]} no price holds at {_clock(taken.index(None))}; give one without windows "
+            f"for all other hours"
+        )
         raise InvalidValue(f"{tariff.name}, windows", "a gap", rule)
 
 

@@ -27,9 +27,15 @@ def _volts(joined: Joined, station: Station) -> Iterator[Limit]:
     source = joined.source.id if joined.source else None
     if station.leg_volts != service.volts:
         yield Limit(
-            id="volts", family="volts", title="Voltage", kind="yes_no", severity="refuse", ok=False, source=source,
+            id="volts",
+            family="volts",
+            title="Voltage",
+            kind="yes_no",
+            severity="refuse",
+            ok=False,
+            source=source,
             sentence=f"{station.name} gives {station.leg_volts:g} V and the house runs on {service.volts} V.",
-        )  # fmt: skip
+        )
     both = [item.load.name for item in joined.fed if joined.home.needs_both_legs(item.load)]
     if both:
         wired = all(joined.equipment_of(i.feed).traits.wired for i in joined.fed if joined.home.needs_both_legs(i.load))
@@ -37,9 +43,15 @@ def _volts(joined: Joined, station: Station) -> Iterator[Limit]:
         need = f"{', '.join(both)} {'needs' if len(both) == 1 else 'need'} 240 V"
         why = f"{station.name} gives {station.volts} V" if len(station.legs) < 2 else "single cords give 120 V"
         yield Limit(
-            id="carry_240", family="carry_240", title="240 V loads", kind="yes_no", severity="refuse", ok=ok,
-            source=source, sentence=f"{need}; {station.name} carries it." if ok else f"{need}; {why}.",
-        )  # fmt: skip
+            id="carry_240",
+            family="carry_240",
+            title="240 V loads",
+            kind="yes_no",
+            severity="refuse",
+            ok=ok,
+            source=source,
+            sentence=f"{need}; {station.name} carries it." if ok else f"{need}; {why}.",
+        )
 
 
 def _places(joined: Joined) -> Iterator[Limit]:
@@ -48,11 +60,18 @@ def _places(joined: Joined) -> Iterator[Limit]:
     what = "outlets" if cords else "places"
     needed = max([len(used), *(p for p in used if p > count)])
     yield Limit(
-        id="places", family="places", title="Outlets" if cords else "Places", used=needed, limit=count,
-        ok=needed <= count, unit=what, counts=True,
-        sentence=f"{needed} of {count} {what} used." if needed <= count
+        id="places",
+        family="places",
+        title="Outlets" if cords else "Places",
+        used=needed,
+        limit=count,
+        ok=needed <= count,
+        unit=what,
+        counts=True,
+        sentence=f"{needed} of {count} {what} used."
+        if needed <= count
         else f"It needs {needed} {what}; there are {count}.",
-    )  # fmt: skip
+    )
     if cords:
         yield from _no_cord_to_a_circuit(joined)
         return
@@ -60,11 +79,17 @@ def _places(joined: Joined) -> Iterator[Limit]:
         circuit = joined.home.circuits.get(feed.circuit or "")
         if circuit is not None and circuit.breaker_a > joined.equipment.place_a:
             yield Limit(
-                id=f"place_rating:{feed.place}", family="place_rating", title=f"Place {feed.place} rating", unit="A",
-                used=circuit.breaker_a, limit=joined.equipment.place_a, ok=False, counts=True,
+                id=f"place_rating:{feed.place}",
+                family="place_rating",
+                title=f"Place {feed.place} rating",
+                unit="A",
+                used=circuit.breaker_a,
+                limit=joined.equipment.place_a,
+                ok=False,
+                counts=True,
                 sentence=f"{circuit.name} has a {circuit.breaker_a:g} A breaker; place {feed.place} is rated "
                 f"{joined.equipment.place_a:g} A.",
-            )  # fmt: skip
+            )
 
 
 def _no_cord_to_a_circuit(joined: Joined) -> Iterator[Limit]:
@@ -72,11 +97,15 @@ def _no_cord_to_a_circuit(joined: Joined) -> Iterator[Limit]:
     names = [joined.home.circuits[f.circuit].name for f in joined.plan.feeds.values() if f.circuit]
     if names:
         yield Limit(
-            id="cord_to_circuit", family="cord_to_circuit", title="A cord into the wiring", kind="yes_no",
-            severity="refuse", ok=False,
+            id="cord_to_circuit",
+            family="cord_to_circuit",
+            title="A cord into the wiring",
+            kind="yes_no",
+            severity="refuse",
+            ok=False,
             sentence=f"{', '.join(names)}: no cord feeds a circuit. A cord with two plugs is live at its open "
             "end and reaches the street; it can kill. A listed switch or interlock does this.",
-        )  # fmt: skip
+        )
 
 
 def amps_held(now: Instants, *, full_rating: bool) -> FloatArray:
@@ -110,11 +139,16 @@ def _place_amps(joined: Joined, now: Instants) -> Iterator[Limit]:
         name = first.circuit.name if first.circuit else ", ".join(now.fed[i].load.name for i in rows)
         word = "Outlet" if cords else "Place"
         yield Limit(
-            id=f"place:{place}", family="place", title=f"{word} {place}: {name}", used=used, limit=rating, unit="A",
+            id=f"place:{place}",
+            family="place",
+            title=f"{word} {place}: {name}",
+            used=used,
+            limit=rating,
+            unit="A",
             ok=used <= rating,
             sentence=f"{word} {place}, {name}: {number_text(used)} of {number_text(rating)} A"
             f"{'' if european else ', lasting loads counted 1.25 times'}.",
-        )  # fmt: skip
+        )
 
 
 def derating(celsius: float, elevation_m: float) -> float:
@@ -128,16 +162,28 @@ def _together(joined: Joined, station: Station, now: Instants, outage: Outage) -
     part = derating(outage.at(source) if source else 20, joined.home.site.elevation_m)
     watts, va = now.most(now.w + now.high_w), now.most(now.va)
     yield Limit(
-        id="together_w", family="together", title="Running together", used=watts, limit=station.continuous_w * part,
-        unit="W", ok=watts <= station.continuous_w * part, source=source.id if source else None,
+        id="together_w",
+        family="together",
+        title="Running together",
+        used=watts,
+        limit=station.continuous_w * part,
+        unit="W",
+        ok=watts <= station.continuous_w * part,
+        source=source.id if source else None,
         sentence=f"Running together: {number_text(watts)} of {number_text(station.continuous_w * part)} W.",
-    )  # fmt: skip
+    )
     yield Limit(
-        id="together_va", family="together", title="Running together, VA", used=va, limit=station.rated_va * part,
-        unit="VA", ok=va <= station.rated_va * part, source=source.id if source else None,
+        id="together_va",
+        family="together",
+        title="Running together, VA",
+        used=va,
+        limit=station.rated_va * part,
+        unit="VA",
+        ok=va <= station.rated_va * part,
+        source=source.id if source else None,
         sentence=f"Running together: {number_text(va)} of {number_text(station.rated_va * part)} VA, "
         "which is what an inverter is limited by.",
-    )  # fmt: skip
+    )
 
 
 def on_leg(now: Instants, leg: Leg) -> FloatArray:
@@ -159,10 +205,17 @@ def _legs(c: Case) -> Iterator[Limit]:
         name, used, limit = max(links, key=lambda link: link[1] / link[2] if link[2] else float("inf"))
         title = f"Leg {leg}" if len(station.legs) > 1 else "Output current"
         yield Limit(
-            id=f"leg:{leg}", family="leg", title=title, used=used, limit=limit, unit="A", ok=used <= limit, leg=leg,
+            id=f"leg:{leg}",
+            family="leg",
+            title=title,
+            used=used,
+            limit=limit,
+            unit="A",
+            ok=used <= limit,
+            leg=leg,
             source=joined.source.id if joined.source else None,
             sentence=f"{title}: {number_text(used)} of {number_text(limit)} A. The weakest link is {name}.",
-        )  # fmt: skip
+        )
 
 
 def _links(c: Case, leg: Leg, several: bool) -> list[tuple[str, float, float]]:
@@ -199,32 +252,53 @@ def _starts(joined: Joined, station: Station, now: Instants, outage: Outage) -> 
     low = worst_limit * WEAK_SURGE
     if held is not None and held.charge > joined.plan.floor and worst > low:
         yield Limit(
-            id="start:low", family="start_low", title="Starting when nearly empty", severity="caution", used=worst,
-            limit=low, unit="VA", ok=False,
-            sentence=f"{worst_who.name if worst_who else 'It'} was seen to start at {100 * held.charge:.0f} % charge; below that "
+            id="start:low",
+            family="start_low",
+            title="Starting when nearly empty",
+            severity="caution",
+            used=worst,
+            limit=low,
+            unit="VA",
+            ok=False,
+            sentence=f"{worst_who.name if worst_who else 'It'} was seen to start at {100 * held.charge:.0f} % "
+            f"charge; below that "
             "nobody has tried.",
-        )  # fmt: skip
+        )
     elif joined.plan.floor < LOW_CHARGE and not cold:
         yield Limit(
-            id="start:low", family="start_low", title="Starting when nearly empty", severity="caution", used=worst,
-            limit=low, unit="VA", ok=worst <= low, evidence="default",
+            id="start:low",
+            family="start_low",
+            title="Starting when nearly empty",
+            severity="caution",
+            used=worst,
+            limit=low,
+            unit="VA",
+            ok=worst <= low,
+            evidence="default",
             sentence=f"Below 20 % charge a station starts less: count on {number_text(low)} VA, and "
             f"{worst_who.name if worst_who else 'a start'} asks for {number_text(worst)} VA with the rest running.",
-        )  # fmt: skip
+        )
     everything = now.all_starting_va()
     # Thrown by hand, or by equipment that sheds, circuits come back one at a time.
     hand = not joined.equipment.automatic or joined.equipment.sheds
     yield Limit(
-        id="all_at_once", family="all_at_once", title="All starting at once", used=everything, limit=surge * weak,
-        unit="VA", ok=everything <= surge * weak, severity="caution" if hand else "broken",
+        id="all_at_once",
+        family="all_at_once",
+        title="All starting at once",
+        used=everything,
+        limit=surge * weak,
+        unit="VA",
+        ok=everything <= surge * weak,
+        severity="caution" if hand else "broken",
         sentence=f"After a dark spell everything may call at once: {number_text(everything)} VA of "
         f"{number_text(surge * weak)}."
         + ("" if everything <= surge * weak else f" One at a time: {' → '.join(staggered(now))}."),
-    )  # fmt: skip
+    )
 
 
 def _held(joined: Joined, outage: Outage, load: Load | None, total: float) -> TriedStart | None:
-    """A start of this load that held on this station with as much else running and cells as cold; the lowest charge first.
+    """A start of this load that held on this station with as much else running and cells as cold; the lowest charge
+    first.
 
     total: of all legs, since nobody notes on which one the rest ran.
     """
@@ -233,9 +307,10 @@ def _held(joined: Joined, outage: Outage, load: Load | None, total: float) -> Tr
         return None
     others = total - load.run_va - load.start_extra_va
     fits = [
-        t for t in load.tried
+        t
+        for t in load.tried
         if t.station == source.station and t.others_va >= others - 0.5 and t.cell_c <= outage.at(source)
-    ]  # fmt: skip
+    ]
     return min(fits, key=lambda t: t.charge, default=None)
 
 
@@ -246,9 +321,16 @@ def staggered(now: Instants) -> list[str]:
 
 
 def _start(
-    joined: Joined, outage: Outage, ident: str, title: str, used: float, limit: float, who: Load | None, total: float,
+    joined: Joined,
+    outage: Outage,
+    ident: str,
+    title: str,
+    used: float,
+    limit: float,
+    who: Load | None,
+    total: float,
     leg: Leg | None = None,
-) -> Limit:  # fmt: skip
+) -> Limit:
     """One start on all the rest. What only a default breaks says so; what was seen to hold, holds."""
     assumed = who is not None and who.start_va is None and who.start_extra_va > 0
     held = _held(joined, outage, who, total) if used > limit else None
@@ -260,9 +342,18 @@ def _start(
         one = who.run_va / who.count + who.start_extra_va
         said += f" Its start of {number_text(one / 1000)} kVA is assumed from its kind: enter the label's."
     return Limit(
-        id=ident, family="start", title=title, used=used, limit=limit, unit="VA", ok=used <= limit or held is not None, leg=leg,
-        evidence="default" if assumed else "fact", load=who.id if who else "", sentence=said,
-    )  # fmt: skip
+        id=ident,
+        family="start",
+        title=title,
+        used=used,
+        limit=limit,
+        unit="VA",
+        ok=used <= limit or held is not None,
+        leg=leg,
+        evidence="default" if assumed else "fact",
+        load=who.id if who else "",
+        sentence=said,
+    )
 
 
 def _temperature(joined: Joined, station: Station, outage: Outage) -> Iterator[Limit]:
@@ -272,48 +363,85 @@ def _temperature(joined: Joined, station: Station, outage: Outage) -> Iterator[L
     ok = station.discharge_min_c <= at <= station.discharge_max_c
     spot = "in the garage" if joined.source.spot == "garage" else "indoors"
     yield Limit(
-        id="temperature", family="temperature", title="Cold and heat", kind="yes_no", ok=ok, source=joined.source.id,
+        id="temperature",
+        family="temperature",
+        title="Cold and heat",
+        kind="yes_no",
+        ok=ok,
+        source=joined.source.id,
         sentence=f"{spot.capitalize()} it is {temp_text(at)}; {station.name} gives power from "
         f"{temps_text(station.discharge_min_c, station.discharge_max_c)}.",
-    )  # fmt: skip
+    )
 
 
 ROWS = (
     Row(
-        number=1, page="places", families=("places",), state="misfit", answers=("larger_switch",), each_device=True,
+        number=1,
+        page="places",
+        families=("places",),
+        state="misfit",
+        answers=("larger_switch",),
+        each_device=True,
         check=lambda c: _places(c.joined),
     ),
     Row(
-        number=1, page="places", families=("place_rating", "cord_to_circuit"), state="misfit", answers=("listed",),
+        number=1,
+        page="places",
+        families=("place_rating", "cord_to_circuit"),
+        state="misfit",
+        answers=("listed",),
         check=None,
     ),
     Row(
-        number=1, page="places", families=("place",), answers=("not_together",), each_device=True,
+        number=1,
+        page="places",
+        families=("place",),
+        answers=("not_together",),
+        each_device=True,
         check=lambda c: _place_amps(c.joined, c.now),
     ),
     Row(
-        number=2, page="together", families=("together",), answers=("not_together", "larger_station", "more_units"),
+        number=2,
+        page="together",
+        families=("together",),
+        answers=("not_together", "larger_station", "more_units"),
         check=lambda c: _together(c.joined, c.station, c.now, c.outage),
     ),
     Row(
-        number=3, page="legs", families=("leg",), answers=("other_leg", "not_together", "larger_station", "more_units"),
+        number=3,
+        page="legs",
+        families=("leg",),
+        answers=("other_leg", "not_together", "larger_station", "more_units"),
         check=_legs,
     ),
     Row(
-        number=4, page="start", families=("start", "start_low"),
+        number=4,
+        page="start",
+        families=("start", "start_low"),
         answers=("other_leg", "not_together", "larger_station", "more_units", "indoors"),
         check=lambda c: _starts(c.joined, c.station, c.now, c.outage),
     ),
     Row(
-        number=5, page="all-at-once", families=("all_at_once",), answers=("not_together", "larger_station"),
+        number=5,
+        page="all-at-once",
+        families=("all_at_once",),
+        answers=("not_together", "larger_station"),
         check=None,
     ),
     Row(
-        number=6, page="120-240", families=("volts", "carry_240"), state="carry_240", answers=("right_volts",),
+        number=6,
+        page="120-240",
+        families=("volts", "carry_240"),
+        state="carry_240",
+        answers=("right_volts",),
         check=lambda c: _volts(c.joined, c.station),
     ),
     Row(
-        number=14, page="temperature", families=("temperature",), state="too_cold", answers=("indoors",),
+        number=14,
+        page="temperature",
+        families=("temperature",),
+        state="too_cold",
+        answers=("indoors",),
         check=lambda c: _temperature(c.joined, c.station, c.outage),
     ),
-)  # fmt: skip
+)

@@ -25,10 +25,14 @@ def _devices(c: Case) -> Iterator[Limit]:
         other = at.get((device.panel, device.behind))
         if other is not None and other.id != device.id and _both_whole(joined, device, other):
             yield yes_no(
-                f"same_place:{device.id}", "same_place", "Two devices in one place", False,
-                f"Two devices that part the same panel from the grid stand at {joined.home.panel_name(device.panel)}: each would "
+                f"same_place:{device.id}",
+                "same_place",
+                "Two devices in one place",
+                False,
+                f"Two devices that part the same panel from the grid stand at "
+                f"{joined.home.panel_name(device.panel)}: each would "
                 "hold its own source to it. One goes behind the other, or at another panel.",
-            )  # fmt: skip
+            )
         if device.behind is not None:
             yield from _nested(c, device)
     yield from _all_on_upper(c)
@@ -45,11 +49,16 @@ def _bypassed(joined: Joined, device: Device) -> Iterator[Limit]:
     if device.bypassed:
         can = equipment.traits.bypass
         yield yes_no(
-            f"bypassed:{device.id}", "bypassed", f"{equipment.name}: bypass", False,
-            f"{equipment.name} is out by its service bypass: the grid goes past it, and in an outage nothing behind it is fed."
-            if can else f"{equipment.name} has no service bypass: out for repair, nothing behind it is fed, grid or not.",
+            f"bypassed:{device.id}",
+            "bypassed",
+            f"{equipment.name}: bypass",
+            False,
+            f"{equipment.name} is out by its service bypass: the grid goes past it, and in an outage nothing "
+            f"behind it is fed."
+            if can
+            else f"{equipment.name} has no service bypass: out for repair, nothing behind it is fed, grid or not.",
             "broken",
-        )  # fmt: skip
+        )
 
 
 def _nested(c: Case, device: Device) -> Iterator[Limit]:
@@ -64,31 +73,59 @@ def _nested(c: Case, device: Device) -> Iterator[Limit]:
     }
     rows = [i for i, f in enumerate(c.now.fed) if f.feed.id in ids]
     held = amps_held(c.now, full_rating=c.station.leg_volts == 230)
-    used = max((c.now.most(held * on_leg(c.now, leg)[:, None] * [[len(f.legs)] for f in c.now.fed], rows)
-                for leg in c.station.legs), default=0.0) if rows else 0.0  # fmt: skip
+    used = (
+        max(
+            (
+                c.now.most(held * on_leg(c.now, leg)[:, None] * [[len(f.legs)] for f in c.now.fed], rows)
+                for leg in c.station.legs
+            ),
+            default=0.0,
+        )
+        if rows
+        else 0.0
+    )
     limit = upper.place_a
     if rows and limit:
         yield Limit(
-            id=f"nested:{device.id}", family="nested", title=f"{lower.name} behind {upper.name}", unit="A", used=used,
-            limit=limit, ok=used <= limit,
-            sentence=f"Back on {upper.name}, what is behind {lower.name} draws up to {number_text(used)} of the {limit:g} A its "
+            id=f"nested:{device.id}",
+            family="nested",
+            title=f"{lower.name} behind {upper.name}",
+            unit="A",
+            used=used,
+            limit=limit,
+            ok=used <= limit,
+            sentence=f"Back on {upper.name}, what is behind {lower.name} draws up to {number_text(used)} of the "
+            f"{limit:g} A its "
             "place there is rated for.",
-        )  # fmt: skip
+        )
     if rows and not lower.automatic:
         yield yes_no(
-            f"lever:{device.id}", "lever", f"{lower.name}: by hand", ticked(joined, "lever"),
-            f"What is behind {lower.name} goes to {c.station.name} and back to {upper.name} by hand, before the one is empty or "
-            "drives off; without a hand it stays with that one.", "caution", "lever",
-        )  # fmt: skip
+            f"lever:{device.id}",
+            "lever",
+            f"{lower.name}: by hand",
+            ticked(joined, "lever"),
+            f"What is behind {lower.name} goes to {c.station.name} and back to {upper.name} by hand, before the "
+            f"one is empty or "
+            "drives off; without a hand it stays with that one.",
+            "caution",
+            "lever",
+        )
     charger = joined.charge_circuit
     name = c.station.name
     if charger is not None and any(charger.id == k for k in _live_below(joined, up)):
         yield yes_no(
-            f"lower_charger:{device.id}", "lower_charger", f"Charger of {name}", ticked(joined, "lower_charger"),
-            f"{name} charges from {charger.name}, which {upper.name} feeds in an outage: its charger is off while that one "
-            "discharges, or one battery fills the other and every conversion is paid. Set it so on both, and write both "
-            "settings on one sheet.", "caution", "lower_charger",
-        )  # fmt: skip
+            f"lower_charger:{device.id}",
+            "lower_charger",
+            f"Charger of {name}",
+            ticked(joined, "lower_charger"),
+            f"{name} charges from {charger.name}, which {upper.name} feeds in an outage: its charger is off "
+            f"while that one "
+            "discharges, or one battery fills the other and every conversion is paid. Set it so on both, and "
+            "write both "
+            "settings on one sheet.",
+            "caution",
+            "lower_charger",
+        )
 
 
 def _all_on_upper(c: Case) -> Iterator[Limit]:
@@ -104,11 +141,18 @@ def _all_on_upper(c: Case) -> Iterator[Limit]:
         used = c.now.most(c.now.va) + below.most(below.va)
         rated = c.station.rated_va
         yield Limit(
-            id=f"nested_all:{key}", family="nested", title=f"All of it on {c.station.name}", unit="VA", used=used,
-            limit=rated, ok=used <= rated, source=joined.source.id,
-            sentence=f"With {x.station.name if x.station else 'the other'} empty or away, {c.station.name} carries everything: "
+            id=f"nested_all:{key}",
+            family="nested",
+            title=f"All of it on {c.station.name}",
+            unit="VA",
+            used=used,
+            limit=rated,
+            ok=used <= rated,
+            source=joined.source.id,
+            sentence=f"With {x.station.name if x.station else 'the other'} empty or away, {c.station.name} "
+            f"carries everything: "
             f"{number_text(used)} of {number_text(rated)} VA.",
-        )  # fmt: skip
+        )
 
 
 def _live_below(joined: Joined, up: Device) -> set[str]:
@@ -116,7 +160,7 @@ def _live_below(joined: Joined, up: Device) -> set[str]:
     plan = joined.all_of_it
     return {
         f.circuit for f in plan.feeds.values() if f.circuit and (d := plan.device_of(f)) is not None and d.id == up.id
-    }  # fmt: skip
+    }
 
 
 def _live(c: Case) -> Iterator[Limit]:
@@ -132,19 +176,28 @@ def _live(c: Case) -> Iterator[Limit]:
     if live and not joined.equipment.sheds:
         names = ", ".join(x.name for x in live[:6]) + (f" and {len(live) - 6} more" if len(live) > 6 else "")
         yield yes_no(
-            "live", "live", "Live, and not in the plan", False,
+            "live",
+            "live",
+            "Live, and not in the plan",
+            False,
             f"Everything behind {joined.equipment.name} is live in an outage. {names}: feed "
-            f"{'it' if len(live) == 1 else 'them'}, or say who opens the breaker.", "broken",
-        )  # fmt: skip
+            f"{'it' if len(live) == 1 else 'them'}, or say who opens the breaker.",
+            "broken",
+        )
     if open_:
         hands = ", ".join(dict.fromkeys(joined.plan.opened[x.id] for x in open_))
         names = ", ".join(x.name for x in open_[:6]) + (f" and {len(open_) - 6} more" if len(open_) > 6 else "")
         yield yes_no(
-            "opened", "opened", "Breakers to open first", ticked(joined, "opened"),
-            f"{names}: {hands} opens {'its breaker' if len(open_) == 1 else 'their breakers'} before the source carries the panel; "
+            "opened",
+            "opened",
+            "Breakers to open first",
+            ticked(joined, "opened"),
+            f"{names}: {hands} opens {'its breaker' if len(open_) == 1 else 'their breakers'} before the source "
+            f"carries the panel; "
             "gear that goes over by itself does not wait, so the start has to be borne or the breakers stay open.",
-            "caution", "opened",
-        )  # fmt: skip
+            "caution",
+            "opened",
+        )
 
 
 def _neutrals_apart(c: Case) -> Iterator[Limit]:
@@ -157,19 +210,33 @@ def _neutrals_apart(c: Case) -> Iterator[Limit]:
             continue
         if joined.source.id == min(one.source, other.source):
             yield yes_no(
-                    f"neutral_sources:{min(a.id, b.id)}", "neutral_sources", f"{a.name} with {b.name}", False,
-                    f"{a.name} and {b.name} share a neutral and hang on two sources: out of step they meet on one wire. Both go to "
-                    "one of them.",
-                )  # fmt: skip
+                f"neutral_sources:{min(a.id, b.id)}",
+                "neutral_sources",
+                f"{a.name} with {b.name}",
+                False,
+                f"{a.name} and {b.name} share a neutral and hang on two sources: out of step they meet on one "
+                f"wire. Both go to "
+                "one of them.",
+            )
 
 
 ROWS = (
     Row(
-        number=21, page="devices", families=("same_place", "bypassed", "nested", "lower_charger", "lever"), state="misfit",
-        answers=("not_together",), check=_devices,
+        number=21,
+        page="devices",
+        families=("same_place", "bypassed", "nested", "lower_charger", "lever"),
+        state="misfit",
+        answers=("not_together",),
+        check=_devices,
     ),
     Row(
-        number=21, page="devices", families=("live", "opened"), state="misfit", answers=("feed_live",), check=_live, each_device=True,
+        number=21,
+        page="devices",
+        families=("live", "opened"),
+        state="misfit",
+        answers=("feed_live",),
+        check=_live,
+        each_device=True,
     ),
     Row(number=21, page="devices", families=("neutral_sources",), answers=(), check=_neutrals_apart),
-)  # fmt: skip
+)

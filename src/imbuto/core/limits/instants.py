@@ -14,8 +14,8 @@ from imbuto.core.plan.joining import Fed, Joined, changes, states
 
 @dataclass(frozen=True, slots=True)
 class Instants:
-    """Every instant a limit has to look at: n loads x q states of a weekday and a weekend day, one for each stretch in which
-    no load changes.
+    """Every instant a limit has to look at: n loads x q states of a weekday and a weekend day, one for each stretch
+    in which no load changes.
 
     w, va: drawn, shape (n, q); high_w: what a meter's highest adds to W, one piece's, where it may run, (n, q);
     extra_va: what a start of one piece adds, (n, q); groups: rows of the loads of which
@@ -96,7 +96,8 @@ def instants(joined: Joined) -> Instants:
 
 
 def _groups(joined: Joined, fed: Sequence[Fed]) -> tuple[tuple[int, ...], ...]:
-    """Not-together groups as rows; a load named twice belongs to the first group that names it, which is the safe side."""
+    """Not-together groups as rows; a load named twice belongs to the first group that names it, which is the safe
+    side."""
     ids = [item.load.id for item in fed]
     taken: set[str] = set()
     found = []

@@ -6,7 +6,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from imbuto.core.basics.measures import length_text
-from imbuto.core.basics.units import number_text
+from imbuto.core.basics.units import Leg, number_text
 from imbuto.core.equipment.catalogue import Station
 from imbuto.core.equipment.wires import GOOD_DROP, MOST_DROP, drop_v, known_wire
 from imbuto.core.home.circuits import SubPanel
@@ -47,43 +47,82 @@ def _feeder(c: Case, station: Station, panel: SubPanel, rows: list[int]) -> Iter
         plain[leg] = now.most(now.va / volts * share, rows)
     worst = max(each, key=lambda leg: each[leg])
     yield Limit(
-        id=f"feeder:{panel.id}", family="feeder", title=f"Feeder of {panel.name}", unit="A", used=each[worst],
-        limit=panel.feeder_a, ok=each[worst] <= panel.feeder_a, leg=worst if len(station.legs) > 1 else None,
+        id=f"feeder:{panel.id}",
+        family="feeder",
+        title=f"Feeder of {panel.name}",
+        unit="A",
+        used=each[worst],
+        limit=panel.feeder_a,
+        ok=each[worst] <= panel.feeder_a,
+        leg=worst if len(station.legs) > 1 else None,
         sentence=f"{name}: {number_text(each[worst])} of {panel.feeder_a:g} A"
         f"{'' if european else ', lasting loads counted 1.25 times'}.",
-    )  # fmt: skip
-    wire = known_wire(panel.wire)
+    )
+    yield from _feeder_wire(panel, volts, plain)
+
+
+def _feeder_wire(panel: SubPanel, volts: float, plain: dict[Leg, float]) -> Iterator[Limit]:
+    """The feeder's wire and neutral. volts: of a leg; plain: A on each leg, without the share for lasting loads."""
+    name, wire = f"The feeder of {panel.name}", known_wire(panel.wire)
     if wire is None:
         yield yes_no(
-            f"feeder_wire:{panel.id}", "not_known_feeder", f"Wire of the feeder of {panel.name}", False,
-            f"{name}: its wire is not entered, so what it carries and loses is not known.", "unknown",
-        )  # fmt: skip
+            f"feeder_wire:{panel.id}",
+            "not_known_feeder",
+            f"Wire of the feeder of {panel.name}",
+            False,
+            f"{name}: its wire is not entered, so what it carries and loses is not known.",
+            "unknown",
+        )
         return
     bears = wire.fixed_a or wire.amps
     yield Limit(
-        id=f"feeder_wire:{panel.id}", family="feeder_wire", title=f"Wire of the feeder of {panel.name}", unit="A",
-        severity="refuse", used=panel.feeder_a, limit=bears, ok=panel.feeder_a <= bears, counts=True, evidence="default",
+        id=f"feeder_wire:{panel.id}",
+        family="feeder_wire",
+        title=f"Wire of the feeder of {panel.name}",
+        unit="A",
+        severity="refuse",
+        used=panel.feeder_a,
+        limit=bears,
+        ok=panel.feeder_a <= bears,
+        counts=True,
+        evidence="default",
         sentence=f"{name} has a {panel.feeder_a:g} A breaker before {wire.name}, which carries {bears:g} A"
         + ("." if panel.feeder_a <= bears else ": the breaker would not open before it burns."),
-    )  # fmt: skip
+    )
     thin = known_wire(panel.neutral_wire) or wire
     carries = thin.fixed_a or thin.amps
-    neutral = max(plain.values()) if len(plain) > 1 else plain[worst]
+    neutral = max(plain.values())
     yield Limit(
-        id=f"feeder_neutral:{panel.id}", family="feeder_neutral", title=f"Neutral of the feeder of {panel.name}", unit="A",
-        severity="refuse", used=neutral, limit=carries, ok=neutral <= carries, counts=True, evidence="default",
+        id=f"feeder_neutral:{panel.id}",
+        family="feeder_neutral",
+        title=f"Neutral of the feeder of {panel.name}",
+        unit="A",
+        severity="refuse",
+        used=neutral,
+        limit=carries,
+        ok=neutral <= carries,
+        counts=True,
+        evidence="default",
         sentence=f"{name}: its neutral carries up to {number_text(neutral)} A, "
         + ("the larger leg, as the other may be off" if len(plain) > 1 else "all of it on one leg")
         + f"; {thin.name} carries {carries:g} A.",
-    )  # fmt: skip
+    )
     amps = max(plain.values())
     lost = drop_v(wire.ohm_per_km, panel.length_m, amps) / volts
     yield Limit(
-        id=f"feeder_drop:{panel.id}", family="feeder_drop", title=f"Volts lost to {panel.name}", unit="%",
-        used=100 * lost, limit=100 * MOST_DROP, ok=lost <= MOST_DROP, severity="caution", evidence="default",
-        sentence=f"{length_text(panel.length_m)} of {wire.name} lose {number_text(100 * lost)} % at {number_text(amps)} A; "
+        id=f"feeder_drop:{panel.id}",
+        family="feeder_drop",
+        title=f"Volts lost to {panel.name}",
+        unit="%",
+        used=100 * lost,
+        limit=100 * MOST_DROP,
+        ok=lost <= MOST_DROP,
+        severity="caution",
+        evidence="default",
+        sentence=f"{length_text(panel.length_m)} of {wire.name} lose {number_text(100 * lost)} % at "
+        f"{number_text(amps)} A; "
         f"{100 * GOOD_DROP:g} % is good, {100 * MOST_DROP:g} % the end.",
-    )  # fmt: skip
+    )
 
 
 def _right_panel(c: Case) -> Iterator[Limit]:
@@ -101,23 +140,40 @@ def _right_panel(c: Case) -> Iterator[Limit]:
         )
         if not there:
             yield yes_no(
-                f"panel:{feed.id}", "wrong_panel", f"{circuit.name}: another panel", False,
+                f"panel:{feed.id}",
+                "wrong_panel",
+                f"{circuit.name}: another panel",
+                False,
                 f"{circuit.name} is in {home.panel_name(circuit.panel)}, and {joined.equipment.name} stands at "
-                f"{home.panel_name(device.panel)}: its wire does not come there. Set the device at that panel, or take one "
+                f"{home.panel_name(device.panel)}: its wire does not come there. Set the device at that panel, "
+                f"or take one "
                 "ahead of the feeder.",
-            )  # fmt: skip
+            )
 
 
 ROWS = (
     Row(
-        number=20, page="panels", families=("feeder",), answers=("not_together", "larger_station"), check=_feeders,
+        number=20,
+        page="panels",
+        families=("feeder",),
+        answers=("not_together", "larger_station"),
+        check=_feeders,
     ),
     Row(
-        number=20, page="panels", families=("feeder_wire", "feeder_neutral", "feeder_drop", "not_known_feeder"),
-        state="misfit", answers=(), check=None,
+        number=20,
+        page="panels",
+        families=("feeder_wire", "feeder_neutral", "feeder_drop", "not_known_feeder"),
+        state="misfit",
+        answers=(),
+        check=None,
     ),
     Row(
-        number=20, page="panels", families=("wrong_panel",), state="misfit", answers=("at_its_panel",), check=_right_panel,
+        number=20,
+        page="panels",
+        families=("wrong_panel",),
+        state="misfit",
+        answers=("at_its_panel",),
+        check=_right_panel,
         each_device=True,
     ),
-)  # fmt: skip
+)

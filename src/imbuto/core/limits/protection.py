@@ -1,5 +1,5 @@
-"""What a breaker must protect, whatever the loads draw: limits of wires, neutrals, places and inlets, and the charger that
-would feed itself. Planning aids from common practice; your local code and a licensed electrician decide."""
+"""What a breaker must protect, whatever the loads draw: limits of wires, neutrals, places and inlets, and the charger
+that would feed itself. Planning aids from common practice; your local code and a licensed electrician decide."""
 
 from __future__ import annotations
 
@@ -40,7 +40,8 @@ def neutral_pairs(joined: Joined) -> list[tuple[Circuit, Circuit]]:
 
 
 def neutral_wire_a(a: Circuit, b: Circuit) -> float:
-    """A the neutral of two circuits carries: of the thinner wire, and no more than the smaller breaker where none is known."""
+    """A the neutral of two circuits carries: of the thinner wire, and no more than the smaller breaker where none is
+    known."""
     known = [x for x in (fixed_a(a), fixed_a(b)) if x is not None]
     return min(known) if known else min(a.breaker_a, b.breaker_a)
 
@@ -48,10 +49,12 @@ def neutral_wire_a(a: Circuit, b: Circuit) -> float:
 def _outlets(joined: Joined, station: Station) -> Iterator[Limit]:
     if joined.plan.feeds and not station.outlet_a:
         yield _not_known(
-            "outlet_breaker", "Outlets of the station",
-            f"{station.name}: the breaker of its outlets is not listed, so what a cord may carry is not known. Enter it from "
+            "outlet_breaker",
+            "Outlets of the station",
+            f"{station.name}: the breaker of its outlets is not listed, so what a cord may carry is not known. "
+            f"Enter it from "
             "the label.",
-        )  # fmt: skip
+        )
 
 
 def _inlet(joined: Joined, station: Station) -> Iterator[Limit]:
@@ -61,25 +64,33 @@ def _inlet(joined: Joined, station: Station) -> Iterator[Limit]:
     equipment, breaker = joined.equipment, station.inlet_outlet_a
     if not breaker:
         yield _not_known(
-            "inlet_breaker", "Breaker at the source",
-            f"{station.name}: the breaker of the outlet that feeds {_device(joined)} is not listed, so what it protects is "
+            "inlet_breaker",
+            "Breaker at the source",
+            f"{station.name}: the breaker of the outlet that feeds {_device(joined)} is not listed, so what it "
+            f"protects is "
             "not known. Enter it from the label.",
-        )  # fmt: skip
+        )
         return
     outlet = f"{station.name}'s {breaker:g} A outlet"
     if equipment.inlet_a:
         yield _protects(
-            "protect:inlet", "Inlet behind the source's breaker", breaker, equipment.inlet_a,
+            "protect:inlet",
+            "Inlet behind the source's breaker",
+            breaker,
+            equipment.inlet_a,
             f"{outlet} protects the inlet of {_device(joined)}",
             f"an inlet rated {equipment.inlet_a:g} A",
-        )  # fmt: skip
+        )
     if joined.inlet_cord is not None:
         wire = wires()[joined.inlet_cord.wire]
         yield _protects(
-            "protect:cord", "Inlet's cord behind the source's breaker", breaker, wire.amps,
+            "protect:cord",
+            "Inlet's cord behind the source's breaker",
+            breaker,
+            wire.amps,
             f"{outlet} protects the inlet's cord, {wire.name}",
             f"{wire.name} carries {wire.amps:g} A",
-        )  # fmt: skip
+        )
 
 
 def _place_breakers(joined: Joined, station: Station) -> Iterator[Limit]:
@@ -95,30 +106,45 @@ def _place_breakers(joined: Joined, station: Station) -> Iterator[Limit]:
         behind = f"{circuit.name} ({f'{wire.name}, ' if wire else ''}{circuit.breaker_a:g} A breaker)"
         if equipment.place_breaker_a:
             yield _protects(
-                f"protect:{feed.id}", f"Place {feed.place}: {circuit.name}", equipment.place_breaker_a, bears,
+                f"protect:{feed.id}",
+                f"Place {feed.place}: {circuit.name}",
+                equipment.place_breaker_a,
+                bears,
                 f"Place {feed.place} has a {equipment.place_breaker_a:g} A breaker of its own before {behind}",
                 f"that circuit carries {bears:g} A",
-            )  # fmt: skip
+            )
         elif equipment.traits.levers and station.inlet_outlet_a > bears:
             bare.append(circuit.name)
         if bears < circuit.breaker_a:
             yield Limit(
-                id=f"wire:{circuit.id}", family="protection", title=f"Wire of {circuit.name}", severity="caution", unit="A",
-                used=circuit.breaker_a, limit=bears, ok=False, counts=True, evidence="default",
-                sentence=f"{circuit.name} has a {circuit.breaker_a:g} A breaker before {circuit.wire}, which usually goes behind "
+                id=f"wire:{circuit.id}",
+                family="protection",
+                title=f"Wire of {circuit.name}",
+                severity="caution",
+                unit="A",
+                used=circuit.breaker_a,
+                limit=bears,
+                ok=False,
+                counts=True,
+                evidence="default",
+                sentence=f"{circuit.name} has a {circuit.breaker_a:g} A breaker before {circuit.wire}, which "
+                f"usually goes behind "
                 f"{bears:g} A: an electrician looks at it, backup or not.",
-            )  # fmt: skip
+            )
         elif circuit.wire and wire is None:
             yield _not_known(
-                f"wire:{circuit.id}", f"Wire of {circuit.name}",
+                f"wire:{circuit.id}",
+                f"Wire of {circuit.name}",
                 f"{circuit.name}: “{circuit.wire}” is not a size of the wire table, so what it carries is not known.",
-            )  # fmt: skip
+            )
     if bare:
         yield _not_known(
-            "place_breaker", "Breakers of the places",
-            f"{equipment.name} lists no breakers at its places; then only {station.name}'s {station.inlet_outlet_a:g} A outlet "
+            "place_breaker",
+            "Breakers of the places",
+            f"{equipment.name} lists no breakers at its places; then only {station.name}'s "
+            f"{station.inlet_outlet_a:g} A outlet "
             f"would protect {', '.join(bare)}. Enter what each place has.",
-        )  # fmt: skip
+        )
 
 
 def _opposite_legs(joined: Joined, station: Station) -> Iterator[Limit]:
@@ -140,13 +166,20 @@ def _opposite_legs(joined: Joined, station: Station) -> Iterator[Limit]:
         same = legs[0] == legs[1]
         there = f"{what} {where[0]} and {where[1]}"
         yield Limit(
-            id=f"opposite:{feed.id}", family="opposite", title=f"{circuit.name}: two legs", kind="yes_no",
-            severity="refuse", ok=not same,
-            sentence=f"{circuit.name} is in {there}, " + (
-                f"both on leg {legs[0]}: between them there are 0 V, and 240 V are wanted. Take two places on opposite legs."
-                if same else "on opposite legs, which give its 240 V."
+            id=f"opposite:{feed.id}",
+            family="opposite",
+            title=f"{circuit.name}: two legs",
+            kind="yes_no",
+            severity="refuse",
+            ok=not same,
+            sentence=f"{circuit.name} is in {there}, "
+            + (
+                f"both on leg {legs[0]}: between them there are 0 V, and 240 V are wanted. Take two places on "
+                f"opposite legs."
+                if same
+                else "on opposite legs, which give its 240 V."
             ),
-        )  # fmt: skip
+        )
 
 
 def _neutrals(joined: Joined, station: Station, now: Instants) -> Iterator[Limit]:
@@ -161,9 +194,13 @@ def _neutrals(joined: Joined, station: Station, now: Instants) -> Iterator[Limit
             continue
         if not joined.equipment.in_panel and _turn(one) != _turn(other):
             yield _refused_pair(
-                a, b, f"{a.name} and {b.name} share a neutral and take different turns, so that one is on {station.name} while "
-                "the other is on the grid: two sources out of step on one wire. Give both the same turns, or keep both on.",
-            )  # fmt: skip
+                a,
+                b,
+                f"{a.name} and {b.name} share a neutral and take different turns, so that one is on "
+                f"{station.name} while "
+                "the other is on the grid: two sources out of step on one wire. Give both the same turns, or "
+                "keep both on.",
+            )
         yield from _neutral(joined, station, now, (one, a), (other, b))
 
 
@@ -175,20 +212,29 @@ def _turn(feed: Feed) -> tuple[object, ...]:
 
 
 def _one_alone(joined: Joined, fed: Circuit, left: Circuit) -> Iterator[Limit]:
-    """One of a pair on the station. Behind a switch the other stays on the grid; inside the panel it is off with the main."""
+    """One of a pair on the station. Behind a switch the other stays on the grid; inside the panel it is off with the
+    main."""
     if joined.equipment.in_panel:
         return
     yield _refused_pair(
-        fed, left, f"{fed.name} goes to the station and {left.name} stays on the grid, and they share a neutral: two sources out of step "
+        fed,
+        left,
+        f"{fed.name} goes to the station and {left.name} stays on the grid, and they share a neutral: two "
+        f"sources out of step "
         "on one wire. Both go over together, or both stay.",
-    )  # fmt: skip
+    )
 
 
 def _refused_pair(a: Circuit, b: Circuit, sentence: str) -> Limit:
     return Limit(
-        id=f"neutral_pair:{min(a.id, b.id)}", family="neutral_pair", title=f"{a.name} with {b.name}", kind="yes_no",
-        severity="refuse", ok=False, sentence=sentence,
-    )  # fmt: skip
+        id=f"neutral_pair:{min(a.id, b.id)}",
+        family="neutral_pair",
+        title=f"{a.name} with {b.name}",
+        kind="yes_no",
+        severity="refuse",
+        ok=False,
+        sentence=sentence,
+    )
 
 
 def _neutral(
@@ -199,9 +245,11 @@ def _neutral(
     untraced = [c.name for c in (a, b) if not c.traced]
     if untraced:
         yield _not_known(
-            f"neutral_traced:{a.id}", title, f"{pair}, and what hangs on {' and '.join(untraced)} is not traced: what its wire would "
+            f"neutral_traced:{a.id}",
+            title,
+            f"{pair}, and what hangs on {' and '.join(untraced)} is not traced: what its wire would "
             "carry is not known.",
-        )  # fmt: skip
+        )
     rows = {c.id: [i for i, f in enumerate(now.fed) if f.circuit is c] for c in (a, b)}
     amps = now.va / station.leg_volts
     legs = legs_of_feed(joined, feed_a)[:1], legs_of_feed(joined, feed_b)[:1]
@@ -214,9 +262,11 @@ def _neutral(
     breaker = max(min(c.breaker_a, own or c.breaker_a) for c in (a, b)) if split else station.inlet_outlet_a
     if not breaker and used <= wire:
         yield _not_known(
-            f"neutral:{a.id}", title, f"{pair} on one leg, and the breaker of {station.name}'s outlet is not listed: nothing is "
+            f"neutral:{a.id}",
+            title,
+            f"{pair} on one leg, and the breaker of {station.name}'s outlet is not listed: nothing is "
             "known to protect it.",
-        )  # fmt: skip
+        )
         return
     ok = used <= wire and breaker <= wire
     where = "on two legs the larger counts, as the other may be off" if split else "on one leg their currents add"
@@ -225,14 +275,25 @@ def _neutral(
         said += f", behind a {breaker:g} A breaker that does not protect it"
     worst = max(used, breaker) if breaker > wire else used
     yield Limit(
-        id=f"neutral:{a.id}", family="neutral", title=title, severity="refuse", used=worst, limit=wire, unit="A", ok=ok,
-        counts=True, evidence="fact" if fixed_a(a) and fixed_a(b) else "default", sentence=said + ".",
-    )  # fmt: skip
+        id=f"neutral:{a.id}",
+        family="neutral",
+        title=title,
+        severity="refuse",
+        used=worst,
+        limit=wire,
+        unit="A",
+        ok=ok,
+        counts=True,
+        evidence="fact" if fixed_a(a) and fixed_a(b) else "default",
+        sentence=said + ".",
+    )
     if fixed_a(a) is None and fixed_a(b) is None and ok:
         yield _not_known(
-            f"neutral_wire:{a.id}", title, f"{pair}, and its wire's size is not entered; it is taken to carry the {wire:g} A of its "
+            f"neutral_wire:{a.id}",
+            title,
+            f"{pair}, and its wire's size is not entered; it is taken to carry the {wire:g} A of its "
             "breaker. Enter the size on the circuit.",
-        )  # fmt: skip
+        )
 
 
 def _untraced(joined: Joined) -> Iterator[Limit]:
@@ -243,9 +304,11 @@ def _untraced(joined: Joined) -> Iterator[Limit]:
     ]
     if names:
         yield _not_known(
-            "untraced", "Not traced", f"What hangs on {', '.join(names)} is not traced: it counts as a little more than is entered there, "
+            "untraced",
+            "Not traced",
+            f"What hangs on {', '.join(names)} is not traced: it counts as a little more than is entered there, "
             "and may be anything. Walk it before relying on this.",
-        )  # fmt: skip
+        )
 
 
 def _own_charger(joined: Joined, station: Station) -> Iterator[Limit]:
@@ -256,22 +319,38 @@ def _own_charger(joined: Joined, station: Station) -> Iterator[Limit]:
         return
     automatic = joined.equipment_of(feed).automatic
     yield Limit(
-        id="own_charger", family="own_charger", title="A charger on its own output", kind="yes_no",
-        severity="refuse" if automatic else "caution", ok=not automatic and "own_charger" in joined.plan.ticks,
+        id="own_charger",
+        family="own_charger",
+        title="A charger on its own output",
+        kind="yes_no",
+        severity="refuse" if automatic else "caution",
+        ok=not automatic and "own_charger" in joined.plan.ticks,
         tick="" if automatic else "own_charger",
-        sentence=f"{station.name}'s charger hangs on {circuit.name}, which {station.name} feeds in an outage: it would empty itself. "
-        + ("This gear goes over by itself, so the charger moves to a circuit that is not fed." if automatic
-           else "Unplugging the charger is the first step of going over, before anything is switched."),
-    )  # fmt: skip
+        sentence=f"{station.name}'s charger hangs on {circuit.name}, which {station.name} feeds in an outage: "
+        f"it would empty itself. "
+        + (
+            "This gear goes over by itself, so the charger moves to a circuit that is not fed."
+            if automatic
+            else "Unplugging the charger is the first step of going over, before anything is switched."
+        ),
+    )
 
 
 def _protects(ident: str, title: str, breaker: float, bears: float, what: str, rated: str) -> Limit:
     """A breaker against what is behind it."""
     ok = breaker <= bears
     return Limit(
-        id=ident, family="protection", title=title, severity="refuse", used=breaker, limit=bears, unit="A", ok=ok, counts=True,
+        id=ident,
+        family="protection",
+        title=title,
+        severity="refuse",
+        used=breaker,
+        limit=bears,
+        unit="A",
+        ok=ok,
+        counts=True,
         sentence=f"{what}, and {rated}" + ("." if ok else ": the breaker would not open before it burns."),
-    )  # fmt: skip
+    )
 
 
 def _not_known(ident: str, title: str, sentence: str, severity: Severity = "unknown") -> Limit:
@@ -302,23 +381,43 @@ def _wired_neutrals(c: Case) -> Iterator[Limit]:
 
 ROWS = (
     Row(
-        number=1, page="places", families=("protection", "not_known"), state="misfit", answers=("protected", "larger_station"),
-        check=_on_places, each_device=True,
+        number=1,
+        page="places",
+        families=("protection", "not_known"),
+        state="misfit",
+        answers=("protected", "larger_station"),
+        check=_on_places,
+        each_device=True,
     ),
     Row(
-        number=6, page="120-240", families=("opposite",), state="misfit", answers=("other_leg",), each_device=True,
+        number=6,
+        page="120-240",
+        families=("opposite",),
+        state="misfit",
+        answers=("other_leg",),
+        each_device=True,
         check=lambda c: () if not c.joined.equipment.traits.wired else _opposite_legs(c.joined, c.station),
     ),
     Row(
-        number=6, page="120-240", families=("neutral",), answers=("other_leg", "with_partners", "larger_station"),
-        check=_wired_neutrals, each_device=True,
+        number=6,
+        page="120-240",
+        families=("neutral",),
+        answers=("other_leg", "with_partners", "larger_station"),
+        check=_wired_neutrals,
+        each_device=True,
     ),
     Row(
-        number=6, page="120-240", families=("neutral_pair",), answers=("with_partners",),
+        number=6,
+        page="120-240",
+        families=("neutral_pair",),
+        answers=("with_partners",),
         check=None,
     ),
     Row(
-        number=9, page="charging", families=("own_charger",), answers=("charge_elsewhere",),
+        number=9,
+        page="charging",
+        families=("own_charger",),
+        answers=("charge_elsewhere",),
         check=lambda c: _own_charger(c.joined, c.station),
     ),
-)  # fmt: skip
+)

@@ -1,5 +1,5 @@
-"""The register of limits: a row for each matter, with its page in the guide, its check, the families of limits it gives,
-how a plan that breaks one is called, and which moves answer it.
+"""The register of limits: a row for each matter, with its page in the guide, its check, the families of limits it
+gives, how a plan that breaks one is called, and which moves answer it.
 
 A new limit is one file in this package with ``ROWS`` of its own; nothing else needs to know of it.
 """
@@ -21,15 +21,28 @@ from imbuto.core.plan.outage import Outage
 
 BrokenState = Literal["refused", "carry_240", "trips", "misfit", "too_cold"]
 Answer = Literal[
-    "other_leg", "with_partners", "protected", "charge_elsewhere", "not_together", "right_volts", "larger_station",
-    "other_layout", "unlink", "more_units", "larger_switch", "indoors", "feed_live", "at_its_panel", "listed",
-]  # fmt: skip
+    "other_leg",
+    "with_partners",
+    "protected",
+    "charge_elsewhere",
+    "not_together",
+    "right_volts",
+    "larger_station",
+    "other_layout",
+    "unlink",
+    "more_units",
+    "larger_switch",
+    "indoors",
+    "feed_live",
+    "at_its_panel",
+    "listed",
+]
 
 
 @dataclass(frozen=True, slots=True)
 class Case:
-    """What a check looks at: a plan with a station in an outage, and its instants; ports: the same for each of its devices alone,
-    and for its cords."""
+    """What a check looks at: a plan with a station in an outage, and its instants; ports: the same for each of its
+    devices alone, and for its cords."""
 
     joined: Joined
     station: Station
@@ -40,9 +53,9 @@ class Case:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Row:
-    """One matter. number, page: of ``docs/guide/limits``; families: of the limits its check gives; state: how a plan is called
-    that breaks one; answers: kinds of move that may clear it; each_device: it looks at each device alone. check: None where
-    another row finds these limits too."""
+    """One matter. number, page: of ``docs/guide/limits``; families: of the limits its check gives; state: how a plan
+    is called that breaks one; answers: kinds of move that may clear it; each_device: it looks at each device alone.
+    check: None where another row finds these limits too."""
 
     number: int
     page: str
@@ -88,9 +101,16 @@ def yes_no(
 ) -> Limit:
     """A limit that holds or does not, with the sentence that says which."""
     return Limit(
-        id=ident, family=family, title=title, kind="yes_no", ok=ok, severity=severity, sentence=sentence, tick=tick,
+        id=ident,
+        family=family,
+        title=title,
+        kind="yes_no",
+        ok=ok,
+        severity=severity,
+        sentence=sentence,
+        tick=tick,
         counts=True,
-    )  # fmt: skip
+    )
 
 
 def ticked(joined: Joined, tick: str) -> bool:

@@ -1,8 +1,8 @@
 """Limit 10: what a solar input bears of the panels on it, and how a number of panels may be wired for it.
 
-Volts past an input's maximum destroy it, so they are refused, never weighed. Watts and running amps past its rating are
-merely left in the panels: that is shown. The figures follow common practice; the maker's manual and your local code decide.
-"""
+Volts past an input's maximum destroy it, so they are refused, never weighed. Watts and running amps past its rating
+are merely left in the panels: that is shown. The figures follow common practice; the maker's manual and your local
+code decide."""
 
 from __future__ import annotations
 
@@ -94,30 +94,55 @@ def array_limits(array: Array, panel: Panel, station: Station, site: Site) -> It
     low, high = record_low_c(site), record_high_c(site) + HOT_RISE_C
     cold, hot = cold_v(panel, array.series, low), hot_v(panel, array.series, high)
     yield _limit(
-        array, "cold", f"Cold volts of {array.name}", severity="refuse", used=cold, limit=takes.max_v, unit="V",
+        array,
+        "cold",
+        f"Cold volts of {array.name}",
+        severity="refuse",
+        used=cold,
+        limit=takes.max_v,
+        unit="V",
         evidence="fact" if site.record_low_c is not None and panel.voc_percent_c is not None else "default",
-        sentence=f"{array.series} × {panel.name} in series reach {number_text(cold)} V on a morning of {temp_text(low)}; "
+        sentence=f"{array.series} × {panel.name} in series reach {number_text(cold)} V on a morning of "
+        f"{temp_text(low)}; "
         f"the input takes at most {number_text(takes.max_v)} V, and more destroys it.",
-    )  # fmt: skip
+    )
     if cold > panel.max_v:
         yield _limit(
-            array, "system", f"Volts the panels stand, {array.name}", severity="refuse", used=cold, limit=panel.max_v, unit="V",
-            sentence=f"A string of {number_text(cold)} V is more than {panel.name} may stand in, {number_text(panel.max_v)} V.",
-        )  # fmt: skip
+            array,
+            "system",
+            f"Volts the panels stand, {array.name}",
+            severity="refuse",
+            used=cold,
+            limit=panel.max_v,
+            unit="V",
+            sentence=f"A string of {number_text(cold)} V is more than {panel.name} may stand in, "
+            f"{number_text(panel.max_v)} V.",
+        )
     isc = array.parallel * panel.isc_a
     yield _limit(
-        array, "isc", f"Short-circuit current of {array.name}", used=isc, limit=most_isc_a(takes), unit="A",
+        array,
+        "isc",
+        f"Short-circuit current of {array.name}",
+        used=isc,
+        limit=most_isc_a(takes),
+        unit="A",
         evidence="fact" if takes.max_isc_a else "default",
         sentence=f"{array.parallel} × {panel.isc_a:g} A short-circuited; the input takes at most "
         f"{number_text(most_isc_a(takes))} A. Before going past it, ask the maker for the true maximum.",
-    )  # fmt: skip
+    )
     start = START_SHARE * takes.min_v
     yield _limit(
-        array, "start", f"Hot volts of {array.name}", kind="at_least", used=hot, limit=start, unit="V",
+        array,
+        "start",
+        f"Hot volts of {array.name}",
+        kind="at_least",
+        used=hot,
+        limit=start,
+        unit="V",
         evidence="default",
         sentence=f"With cells at {temp_text(high)} the string gives {number_text(hot)} V; the input starts at about "
         f"{number_text(start)} V.",
-    )  # fmt: skip
+    )
     if array.cord is not None:
         yield from _cable(array, panel)
 
@@ -128,17 +153,29 @@ def _cable(array: Array, panel: Panel) -> Iterator[Limit]:
     wire = wires()[cord.wire]
     need = CABLE_SHARE * array.parallel * panel.isc_a
     yield _limit(
-        array, "cable", f"Cable of {array.name}", used=need, limit=wire.amps, unit="A", evidence="default",
+        array,
+        "cable",
+        f"Cable of {array.name}",
+        used=need,
+        limit=wire.amps,
+        unit="A",
+        evidence="default",
         sentence=f"{array.name} wants a cable for {number_text(need)} A (1.56 × short circuit); {wire.name} carries "
         f"{number_text(wire.amps)} A.",
-    )  # fmt: skip
+    )
     amps, volts = array.parallel * panel.imp_a, array.series * panel.vmp_v
     lost = 100 * drop_v(wire.ohm_per_km, cord.length_m, amps) / volts
     yield _limit(
-        array, "drop", f"Volts lost to {array.name}", severity="caution", used=lost, limit=100 * GOOD_DROP, unit="%",
+        array,
+        "drop",
+        f"Volts lost to {array.name}",
+        severity="caution",
+        used=lost,
+        limit=100 * GOOD_DROP,
+        unit="%",
         evidence="default",
         sentence=f"{length_text(cord.length_m)} of {wire.name} lose {number_text(lost)} % of {number_text(volts)} V.",
-    )  # fmt: skip
+    )
 
 
 def _words_of_care(array: Array, joined: Joined) -> Iterator[Limit]:
@@ -149,42 +186,60 @@ def _words_of_care(array: Array, joined: Joined) -> Iterator[Limit]:
     def care(part: str, title: str, sentence: str, evidence: str = "default") -> Limit:
         tick = f"{part}:{array.id}"
         return _limit(
-            array, part, f"{title}, {array.name}", kind="yes_no", severity="caution", tick=tick, evidence=evidence,
-            ok=tick in joined.plan.ticks, sentence=sentence,
-        )  # fmt: skip
+            array,
+            part,
+            f"{title}, {array.name}",
+            kind="yes_no",
+            severity="caution",
+            tick=tick,
+            evidence=evidence,
+            ok=tick in joined.plan.ticks,
+            sentence=sentence,
+        )
 
     rated, taken = array.count * panel.w, most_w(array, panel, station)
     if taken < rated:
         yield care(
-            "clip", "Clipped",
-            f"Of {number_text(rated)} W of panels the input takes {number_text(taken)} W: the rest is left in the panels in "
-            "full sun. That is no fault, and in dull weather it is no loss.", "fact",
-        )  # fmt: skip
+            "clip",
+            "Clipped",
+            f"Of {number_text(rated)} W of panels the input takes {number_text(taken)} W: the rest is left in "
+            f"the panels in "
+            "full sun. That is no fault, and in dull weather it is no loss.",
+            "fact",
+        )
     if array.parallel >= FUSED_FROM:
         yield care(
-            "fuses", "String fuses",
-            f"{array.parallel} strings side by side: each wants a fuse of its own, and all a disconnect rated for direct "
+            "fuses",
+            "String fuses",
+            f"{array.parallel} strings side by side: each wants a fuse of its own, and all a disconnect rated "
+            f"for direct "
             "current.",
-        )  # fmt: skip
+        )
     if array.owned:
         yield care(
-            "there", "Already there",
-            "An array that is there: find out whether it gives power without the grid, whether this station can see and use "
+            "there",
+            "Already there",
+            "An array that is there: find out whether it gives power without the grid, whether this station can "
+            "see and use "
             "it, and where it joins. One behind an inverter of its own is no solar input.",
-        )  # fmt: skip
+        )
     if panel.portable:
         yield care(
-            "out", "Set out by hand",
-            "Folding panels count only once someone sets them out, in weather they can stand, on a lead that reaches a spot with "
+            "out",
+            "Set out by hand",
+            "Folding panels count only once someone sets them out, in weather they can stand, on a lead that "
+            "reaches a spot with "
             "winter sun; they come in before wind.",
-        )  # fmt: skip
+        )
     volts = cold_v(panel, array.series, record_low_c(joined.home.site))
     if volts > TOUCH_V:
         yield care(
-            "dc", "Direct current",
-            f"Up to {number_text(volts)} V of direct current that cannot be switched off in daylight: a qualified person "
+            "dc",
+            "Direct current",
+            f"Up to {number_text(volts)} V of direct current that cannot be switched off in daylight: a "
+            f"qualified person "
             "plugs and wires it, with a disconnect at the array.",
-        )  # fmt: skip
+        )
 
 
 def _limit(array: Array, part: str, title: str, **rest: Any) -> Limit:
@@ -218,8 +273,9 @@ class Layout:
 
 
 def layouts(array: Array, panel: Panel, station: Station, site: Site, count: int | None = None) -> list[Layout]:
-    """Every way to wire so many panels (the array's own number) on its input: what fits first, then the most W, then the
-    fewest amps, which spares copper. Where all strings side by side are too many amps, as many as are not, too."""
+    """Every way to wire so many panels (the array's own number) on its input: what fits first, then the most W, then
+    the fewest amps, which spares copper. Where all strings side by side are too many amps, as many as are not,
+    too."""
     total = array.count if count is None else count
     found = []
     for series in range(1, min(total, MOST_SERIES) + 1):
@@ -235,19 +291,27 @@ def layouts(array: Array, panel: Panel, station: Station, site: Site, count: int
 def _layout(laid: Array, panel: Panel, station: Station, site: Site, total: int) -> Layout:
     wire = cable_for(laid, panel, metric=station.leg_volts == 230)
     return Layout(
-        series=laid.series, parallel=laid.parallel, left_over=total - laid.count,
+        series=laid.series,
+        parallel=laid.parallel,
+        left_over=total - laid.count,
         cold_v=cold_v(panel, laid.series, record_low_c(site)),
-        hot_v=hot_v(panel, laid.series, record_high_c(site) + HOT_RISE_C), isc_a=laid.parallel * panel.isc_a,
-        rated_w=laid.count * panel.w, takes_w=most_w(laid, panel, station),
+        hot_v=hot_v(panel, laid.series, record_high_c(site) + HOT_RISE_C),
+        isc_a=laid.parallel * panel.isc_a,
+        rated_w=laid.count * panel.w,
+        takes_w=most_w(laid, panel, station),
         bad=tuple(x.sentence for x in array_limits(laid, panel, station, site) if not x.ok),
         cable=wire.name if wire else "heavier than any here",
-    )  # fmt: skip
+    )
 
 
 PARTS = ("input", "cold", "system", "isc", "start", "cable", "drop", "clip", "fuses", "there", "out", "dc")
 ROWS = (
     Row(
-        number=10, page="solar", state="misfit", answers=("larger_station", "other_layout"),
-        families=tuple(f"solar_{x}" for x in PARTS), check=lambda c: string_limits(c.joined),
+        number=10,
+        page="solar",
+        state="misfit",
+        answers=("larger_station", "other_layout"),
+        families=tuple(f"solar_{x}" for x in PARTS),
+        check=lambda c: string_limits(c.joined),
     ),
-)  # fmt: skip
+)

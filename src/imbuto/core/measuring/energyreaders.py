@@ -41,9 +41,10 @@ def gauge(said: str, found: Found) -> Understood | None:
     step = 0.1 if re.search(r"\d[.,]\d", typed) else 1.0
     if a - b < LEAST_STEPS * step - 1e-9:
         raise NotUnderstood(
-            "reading", said,
+            "reading",
+            said,
             f"{exact(round(a - b, 3))} points tell too little; wait until it has fallen by {LEAST_STEPS * step:g}",
-        )  # fmt: skip
+        )
     came_in = found.sum("wh", ("", "run", "average")) or 0.0
     found.says("charged", "charging", "solar", "sun", "came")
     echo = f"The gauge fell {exact(round(a - b, 3))} points, from {a:g} to {b:g} %, in {hours_said(hours)}."
@@ -73,9 +74,15 @@ def logged(said: str, found: Found) -> Understood | None:
         if v is not None
     ]
     return Understood(
-        "log", average_w=average, rest_w=rest, run_w=run, highest_w=high, hours=hours, all=hours >= 24,
+        "log",
+        average_w=average,
+        rest_w=rest,
+        run_w=run,
+        highest_w=high,
+        hours=hours,
+        all=hours >= 24,
         echo=", ".join([f"{exact(average)} W average, logged over {hours_said(hours)}", *more]) + ".",
-    )  # fmt: skip
+    )
 
 
 def so_long_a_day(said: str, found: Found) -> Understood | None:
@@ -123,9 +130,11 @@ def energy(said: str, found: Found) -> Understood | None:
     another = found.peek("wh")
     if another is not None:
         raise NotUnderstood(
-            "reading", said, f"it gives {another.text} beside another energy; write + between them where they add up",
+            "reading",
+            said,
+            f"it gives {another.text} beside another energy; write + between them where they add up",
             found.said[: another.at] + "+ " + found.said[another.at :],
-        )  # fmt: skip
+        )
     hours = found.sum("h")
     if found.per and hours is not None:
         raise NotUnderstood("reading", said, "it gives both a period and hours; which one was it counted over?")
@@ -157,16 +166,33 @@ def energy(said: str, found: Found) -> Understood | None:
     for value, word in ((low, "at the lowest"), (high, "at the highest"), (run, "running"), (start, "at the start")):
         echo += f", {exact(value)} W {word}" if value is not None else ""
     echo += f", power factor {exact(pf)}" if pf is not None else ""
-    notes = ["The meter's highest bounds what it draws running; it may be a start or a defrost, and misses a start of under "
-             "a second."] if high is not None else []  # fmt: skip
+    notes = (
+        [
+            "The meter's highest bounds what it draws running; it may be a start or a defrost, and misses a "
+            "start of under "
+            "a second."
+        ]
+        if high is not None
+        else []
+    )
     if high is not None and average > high * 1.05:
         raise NotUnderstood("reading", said, f"an average of {fmt(average)} W cannot exceed the highest, {fmt(high)} W")
     if pf is not None and not 0 < pf <= 1:
         raise NotUnderstood("reading", said, "a power factor lies between 0 and 1")
     return Understood(
-        kind, average_w=average, all=not each, rest_w=low, highest_w=high, run_w=run, start_va=start,  # type: ignore[arg-type]
-        energy_wh=energy, hours=hours, power_factor=pf, echo=echo + ".", notes=tuple(notes),
-    )  # fmt: skip
+        kind,  # type: ignore[arg-type]
+        average_w=average,
+        all=not each,
+        rest_w=low,
+        highest_w=high,
+        run_w=run,
+        start_va=start,
+        energy_wh=energy,
+        hours=hours,
+        power_factor=pf,
+        echo=echo + ".",
+        notes=tuple(notes),
+    )
 
 
 def slips(said: str, found: Found) -> Understood | None:
@@ -209,6 +235,13 @@ def averaged(said: str, found: Found, watts: Token) -> Understood:
     for value, word in ((low, "at the lowest"), (high, "at the highest"), (run, "running")):
         echo += f", {exact(value)} W {word}" if value is not None else ""
     return Understood(
-        "meter", average_w=average, all=True, rest_w=low, highest_w=high, run_w=run, energy_wh=average * hours, hours=hours,
+        "meter",
+        average_w=average,
+        all=True,
+        rest_w=low,
+        highest_w=high,
+        run_w=run,
+        energy_wh=average * hours,
+        hours=hours,
         echo=echo + ".",
-    )  # fmt: skip
+    )

@@ -114,10 +114,20 @@ def analyse(seconds: FloatArray, watts: FloatArray, hour_of_day: FloatArray | No
             by_hour,
         )
     return Log(
-        "events" if main.duty < RARE_DUTY else "cycling", hours, int(gap.sum()), average, rest, rest + main.w, highest,
-        main.duty, 24 / main.starts_a_day if main.starts_a_day else None, main.starts_a_day, parts, by_hour,
+        "events" if main.duty < RARE_DUTY else "cycling",
+        hours,
+        int(gap.sum()),
+        average,
+        rest,
+        rest + main.w,
+        highest,
+        main.duty,
+        24 / main.starts_a_day if main.starts_a_day else None,
+        main.starts_a_day,
+        parts,
+        by_hour,
         main.minutes * 60 >= SEEN_STEPS * step_s,
-    )  # fmt: skip
+    )
 
 
 def _check(seconds: FloatArray, watts: FloatArray) -> None:

@@ -1,7 +1,7 @@
 """The one text field: what people read off labels and meters, understood, echoed, or answered with what was meant.
 
-No figure typed vanishes: each is in the echo or named as not taken. A suggestion keeps every figure and says what it comes to.
-"""
+No figure typed vanishes: each is in the echo or named as not taken. A suggestion keeps every figure and says what it
+comes to."""
 
 from __future__ import annotations
 
@@ -128,8 +128,14 @@ def _told(u: Understood, found: Found) -> Understood:
     notes = (f"Not taken: {', '.join(left)}.", *u.notes) if left else u.notes
     count = int(found.count.value) if counted and found.count is not None else 1
     return replace(
-        u, name=" ".join(found.name), count=count, counted=counted, room_c=room, echo=echo, notes=notes,
-    )  # fmt: skip
+        u,
+        name=" ".join(found.name),
+        count=count,
+        counted=counted,
+        room_c=room,
+        echo=echo,
+        notes=notes,
+    )
 
 
 def _stands(token: Token, echo: str) -> bool:

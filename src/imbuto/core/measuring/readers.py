@@ -62,8 +62,11 @@ def _motor(said: str, found: Found) -> Understood | None:
     start = _start_of(found)
     most_a, volts = found.take("a", "high") or found.take("a", ""), found.take("v")
     va = most_a * volts if most_a and volts else None
-    notes = [f"746 W a hp ÷ {efficiency:g} efficiency; up to {fmt(high)} W with the service factor of {SERVICE_FACTOR[kind]:g}, "
-             "planning defaults."]  # fmt: skip
+    notes = [
+        f"746 W a hp ÷ {efficiency:g} efficiency; up to {fmt(high)} W with the service factor of "
+        f"{SERVICE_FACTOR[kind]:g}, "
+        "planning defaults."
+    ]
     if kind == "submersible":
         notes.append("A submersible pump runs into its service factor, so limits count the higher figure.")
     if va is not None:
@@ -74,9 +77,15 @@ def _motor(said: str, found: Found) -> Understood | None:
     begins = f", {exact(start)} VA at the start" if start is not None else ""
     echo = f"{exact(hp)} hp at the shaft: about {fmt(usual)} W running{begins}."
     return Understood(
-        "rating", run_w=high if kind == "submersible" else usual, high_w=high, va=va, start_va=start,
-        power_factor=found.take("pf"), echo=echo, notes=tuple(notes),
-    )  # fmt: skip
+        "rating",
+        run_w=high if kind == "submersible" else usual,
+        high_w=high,
+        va=va,
+        start_va=start,
+        power_factor=found.take("pf"),
+        echo=echo,
+        notes=tuple(notes),
+    )
 
 
 def _cooling(said: str, found: Found) -> Understood | None:
@@ -181,9 +190,11 @@ def _powers(said: str, found: Found) -> Understood | None:
         plain += found.use(another)
     elif another is not None and plain is not None and spot is None:
         raise NotUnderstood(
-            "reading", said, f"it gives {another.text} beside another power; write + between them where they add up",
+            "reading",
+            said,
+            f"it gives {another.text} beside another power; write + between them where they add up",
             found.said[: another.at].rstrip(" ,;") + " + " + found.said[another.at :],
-        )  # fmt: skip
+        )
     if ranged is not None and plain is None and spot is None:
         ranged.used = True
         plain = ranged.high
@@ -211,9 +222,17 @@ def _powers(said: str, found: Found) -> Understood | None:
     parts += [f"power factor {exact(pf)}"] if pf is not None else []
     parts += [f"{fmt(start)} VA starting"] if start is not None else []
     return Understood(
-        kind, average_w=average, run_w=run, rest_w=low, highest_w=high, start_va=start, va=va, power_factor=pf,
-        echo=", ".join(parts) + ".", notes=(ONE_MOMENT,) if kind == "spot" else (),
-    )  # fmt: skip
+        kind,
+        average_w=average,
+        run_w=run,
+        rest_w=low,
+        highest_w=high,
+        start_va=start,
+        va=va,
+        power_factor=pf,
+        echo=", ".join(parts) + ".",
+        notes=(ONE_MOMENT,) if kind == "spot" else (),
+    )
 
 
 def _guessed(said: str, usual: float, low: float | None, high: float | None, *, average: bool) -> Understood:
@@ -248,5 +267,16 @@ def _leftovers(said: str, found: Found) -> Understood | None:
 
 # In this order: the first that makes something of a text decides.
 READERS: tuple[Callable[[str, Found], Understood | None], ...] = (
-    _percents, gauge, logged, so_long_a_day, energy, slips, _motor, _cooling, _charger, _amps, _powers, _leftovers,
-)  # fmt: skip
+    _percents,
+    gauge,
+    logged,
+    so_long_a_day,
+    energy,
+    slips,
+    _motor,
+    _cooling,
+    _charger,
+    _amps,
+    _powers,
+    _leftovers,
+)

@@ -32,9 +32,8 @@ LEAST_W = 1.0
 class Reading:
     """One reading as kept, of a load, of a circuit, or with neither of the whole home (a bill).
 
-    at: when it was noted; side: where it was read; setting: of the appliance, by its id or in words; figures: fields of what
-    was understood, at full precision, where the sentence rounds them or a station was needed to tell.
-    """
+    at: when it was noted; side: where it was read; setting: of the appliance, by its id or in words; figures: fields
+    of what was understood, at full precision, where the sentence rounds them or a station was needed to tell."""
 
     id: Ident
     load: Ident | None = None
@@ -50,8 +49,8 @@ class Reading:
 
 @dataclass(frozen=True, slots=True)
 class Gives:
-    """What one reading gives for one quantity. sigma: absolute; rank: lower is better known; all: an average of all pieces
-    together; day: of whole days; room_c: °C of the room it was read in, None where nobody said."""
+    """What one reading gives for one quantity. sigma: absolute; rank: lower is better known; all: an average of all
+    pieces together; day: of whole days; room_c: °C of the room it was read in, None where nobody said."""
 
     quantity: Quantity
     value: float
@@ -108,10 +107,17 @@ def gives(
             mean = quantity == "average_w" and (u.all or u.kind == "log")
             found.append(
                 Gives(
-                    quantity, value, sigma, rank + (100 if other else 0), evidence, reading, all=mean,
-                    day=mean and (u.hours or 0) >= 24, room_c=room,
+                    quantity,
+                    value,
+                    sigma,
+                    rank + (100 if other else 0),
+                    evidence,
+                    reading,
+                    all=mean,
+                    day=mean and (u.hours or 0) >= 24,
+                    room_c=room,
                 )
-            )  # fmt: skip
+            )
 
     cycles = load is None or load.use.kind in ("cycling", "weather")
     _average(add, u, reading, store, cycles=cycles)
@@ -184,8 +190,8 @@ def winners(found: list[Gives]) -> dict[Quantity, Gives]:
 
 
 def figures(load: Load, best: dict[Quantity, Gives]) -> dict[str, object]:
-    """The fields of a load that its winning readings set. Running W are never left below the average, nor above a meter's
-    highest; an average of whole days makes exactly that much a day, whatever the hours of use."""
+    """The fields of a load that its winning readings set. Running W are never left below the average, nor above a
+    meter's highest; an average of whole days makes exactly that much a day, whatever the hours of use."""
     changed: dict[str, object] = {k: round(g.value, 4) for k, g in best.items() if k not in ("hours_a_day", "count")}
     use, count = load.use, load.count
     if "count" in best:

@@ -1,8 +1,7 @@
 """Reads a data sheet, a manual's page or a shop's table: each value with the words it came from.
 
-Nothing is believed that the text does not plainly say: sums that promise ("expandable to …", "up to … with …") and values
-that contradict each other are asked about, and what stands there and was not taken is named.
-"""
+Nothing is believed that the text does not plainly say: sums that promise ("expandable to …", "up to … with …") and
+values that contradict each other are asked about, and what stands there and was not taken is named."""
 
 from __future__ import annotations
 

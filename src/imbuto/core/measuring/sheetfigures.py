@@ -8,16 +8,56 @@ from dataclasses import dataclass
 
 NUMBER = r"[-−+]?\d{1,3}(?:[ ,.’']\d{3})+(?:[.,]\d+)?(?!\d)|[-−+]?\d+(?:[.,]\d+)?"
 UNITS = {
-    "kwh": ("Wh", 1000.0), "wh": ("Wh", 1.0), "kva": ("VA", 1000.0), "va": ("VA", 1.0), "kw": ("W", 1000.0), "w": ("W", 1.0),
-    "watts": ("W", 1.0), "watt": ("W", 1.0), "wp": ("W", 1.0), "vdc": ("V", 1.0), "vac": ("V", 1.0), "volts": ("V", 1.0),
-    "v": ("V", 1.0), "ah": ("Ah", 1.0), "amps": ("A", 1.0), "amp": ("A", 1.0), "a": ("A", 1.0), "ms": ("ms", 1.0),
-    "milliseconds": ("ms", 1.0), "seconds": ("s", 1.0), "sec": ("s", 1.0), "s": ("s", 1.0), "°c": ("°C", 1.0), "°f": ("°F", 1.0),
-    "kg": ("kg", 1.0), "lbs": ("kg", 0.45359), "lb": ("kg", 0.45359), "cycles": ("cycles", 1.0), "years": ("years", 1.0),
-    "year": ("years", 1.0), "yr": ("years", 1.0), "db": ("dB", 1.0), "dba": ("dB", 1.0), "db(a)": ("dB", 1.0), "mm": ("m", 0.001),
-    "cm": ("m", 0.01), "m": ("m", 1.0), "in": ("m", 0.0254), "l/h": ("l/h", 1.0), "gal/h": ("l/h", 3.78541), "gph": ("l/h", 3.78541),
-    "l": ("l", 1.0), "liters": ("l", 1.0), "litres": ("l", 1.0), "gal": ("l", 3.78541), "gallons": ("l", 3.78541),
-    "%/°c": ("%/°C", 1.0), "%/k": ("%/°C", 1.0), "hz": ("Hz", 1.0),
-}  # fmt: skip
+    "kwh": ("Wh", 1000.0),
+    "wh": ("Wh", 1.0),
+    "kva": ("VA", 1000.0),
+    "va": ("VA", 1.0),
+    "kw": ("W", 1000.0),
+    "w": ("W", 1.0),
+    "watts": ("W", 1.0),
+    "watt": ("W", 1.0),
+    "wp": ("W", 1.0),
+    "vdc": ("V", 1.0),
+    "vac": ("V", 1.0),
+    "volts": ("V", 1.0),
+    "v": ("V", 1.0),
+    "ah": ("Ah", 1.0),
+    "amps": ("A", 1.0),
+    "amp": ("A", 1.0),
+    "a": ("A", 1.0),
+    "ms": ("ms", 1.0),
+    "milliseconds": ("ms", 1.0),
+    "seconds": ("s", 1.0),
+    "sec": ("s", 1.0),
+    "s": ("s", 1.0),
+    "°c": ("°C", 1.0),
+    "°f": ("°F", 1.0),
+    "kg": ("kg", 1.0),
+    "lbs": ("kg", 0.45359),
+    "lb": ("kg", 0.45359),
+    "cycles": ("cycles", 1.0),
+    "years": ("years", 1.0),
+    "year": ("years", 1.0),
+    "yr": ("years", 1.0),
+    "db": ("dB", 1.0),
+    "dba": ("dB", 1.0),
+    "db(a)": ("dB", 1.0),
+    "mm": ("m", 0.001),
+    "cm": ("m", 0.01),
+    "m": ("m", 1.0),
+    "in": ("m", 0.0254),
+    "l/h": ("l/h", 1.0),
+    "gal/h": ("l/h", 3.78541),
+    "gph": ("l/h", 3.78541),
+    "l": ("l", 1.0),
+    "liters": ("l", 1.0),
+    "litres": ("l", 1.0),
+    "gal": ("l", 3.78541),
+    "gallons": ("l", 3.78541),
+    "%/°c": ("%/°C", 1.0),
+    "%/k": ("%/°C", 1.0),
+    "hz": ("Hz", 1.0),
+}
 _UNIT = "|".join(sorted((re.escape(u) for u in UNITS), key=len, reverse=True))
 _END = r"(?![a-z°/])"
 PARTS = r"[,(/|]|\band\b"
@@ -31,8 +71,9 @@ NOTES = re.compile(r"(?<=[\w)°])[¹²³⁴*†‡]+")
 
 @dataclass(frozen=True, slots=True)
 class Figure:
-    """A number with its unit, where it stands. low, high: of a range, alike for one number; many: "2 ×" before it; near: the
-    words that belong to it; line: all of it, with the heading above, but for a line of many things; heading: above it."""
+    """A number with its unit, where it stands. low, high: of a range, alike for one number; many: "2 ×" before it;
+    near: the words that belong to it; line: all of it, with the heading above, but for a line of many things;
+    heading: above it."""
 
     low: float
     high: float

@@ -17,8 +17,8 @@ PROMISE = re.compile(
 
 @dataclass(frozen=True, slots=True)
 class Found:
-    """One value read. field: of the entry; words: the text it came from; ask: why it is to be looked at before it is taken,
-    empty where the text says it plainly."""
+    """One value read. field: of the entry; words: the text it came from; ask: why it is to be looked at before it is
+    taken, empty where the text says it plainly."""
 
     field: str
     value: float | str | bool
@@ -27,11 +27,15 @@ class Found:
 
 
 def meanings(f: Figure, kind: SheetKind) -> Iterator[tuple[int, Found]]:
-    """What a figure may be, the surest first: rank 0 where its own words say so, 1 where its line does, 2 by its unit alone."""
+    """What a figure may be, the surest first: rank 0 where its own words say so, 1 where its line does, 2 by its unit
+    alone."""
     rules: dict[SheetKind, Callable[[Figure], Iterator[tuple[int, str, float | str, str]]]] = {
-        "stations": _station, "modules": _module, "panels": _panel, "transfer": _transfer,
+        "stations": _station,
+        "modules": _module,
+        "panels": _panel,
+        "transfer": _transfer,
         "generators": _generator,
-    }  # fmt: skip
+    }
     for rank, field, value, ask in rules[kind](f):
         yield rank, Found(field, value, f.words, ask)
 
@@ -179,11 +183,17 @@ def _module(f: Figure) -> Iterator[tuple[int, str, float | str, str]]:
 
 
 PANEL = (
-    ("W", "w", r"rated|max|power|pmax|peak|nominal|panel|module|stc"), ("V", "voc_v", r"open.?circuit|voc"),
-    ("V", "vmp_v", r"vmp|max.*power|operating|mpp"), ("A", "isc_a", r"short|isc"), ("A", "imp_a", r"imp\b|max.*power|operating|mpp"),
-    ("%/°C", "voc_percent_c", r"voc|open|volt|beta|β"), ("%/°C", "power_percent_c", r"pmax|power|gamma|γ"),
-    ("°C", "noct_c", r"noct|nominal operating cell"), ("V", "max_v", r"system|maximum.*volt"), ("kg", "weight_kg", r""),
-)  # fmt: skip
+    ("W", "w", r"rated|max|power|pmax|peak|nominal|panel|module|stc"),
+    ("V", "voc_v", r"open.?circuit|voc"),
+    ("V", "vmp_v", r"vmp|max.*power|operating|mpp"),
+    ("A", "isc_a", r"short|isc"),
+    ("A", "imp_a", r"imp\b|max.*power|operating|mpp"),
+    ("%/°C", "voc_percent_c", r"voc|open|volt|beta|β"),
+    ("%/°C", "power_percent_c", r"pmax|power|gamma|γ"),
+    ("°C", "noct_c", r"noct|nominal operating cell"),
+    ("V", "max_v", r"system|maximum.*volt"),
+    ("kg", "weight_kg", r""),
+)
 
 
 def _panel(f: Figure) -> Iterator[tuple[int, str, float | str, str]]:

@@ -17,31 +17,42 @@ CHEMISTRY = (
 
 
 COUNTS = (
-    ("outlets", r"(\d{1,2})\s*(?:[x×]\s*)?(?:\d+\s*a\s+)?(?:ac |household |wall )*(?:outlets?|receptacles?|sockets?)\b"),
+    (
+        "outlets",
+        r"(\d{1,2})\s*(?:[x×]\s*)?(?:\d+\s*a\s+)?(?:ac |household |wall )*(?:outlets?|receptacles?|sockets?)\b",
+    ),
     ("outlets", r"(?:outlets|receptacles|sockets)[\W_]{1,20}(\d{1,2})\s*[x×]"),
     ("outlets", r"(?:ac )?(?:outlets|receptacles|sockets)\s*[:|\t]\s*(\d{1,2})\b(?![.,]\d|\s*(?:a|kg)\b)"),
-    ("max_modules", r"(?:up to|takes|accepts|supports|max(?:imum)?\.?)\s*(\d{1,2})\s*(?:extra |expansion |add-on )*(?:batter\w+|modules?)"),
+    (
+        "max_modules",
+        r"(?:up to|takes|accepts|supports|max(?:imum)?\.?)\s*(\d{1,2})\s*(?:extra |expansion |add-on )*(?:batter\w+|modules?)",
+    ),
     ("parallel_most", r"(?:up to|max(?:imum)?\.?)?\s*(\d)\s*(?:units|stations)\s*(?:in parallel|side by side|linked)"),
     ("solar_inputs", r"(\d)\s*(?:[x×]\s*)?(?:independent )?(?:mppts?|(?:solar|pv) inputs?)\b"),
-)  # fmt: skip
+)
 PLACES = re.compile(
     r"(\d{1,2})[ -](?:switched |branch |backup )*(?:circuits?|places?|ways?|relays?)\b|circuits\s*[:|\t]\s*(\d{1,2})\b(?!\s*a\b)",
     re.I,
 )
 TRANSFER_KINDS = (
-    ("interlock", r"interlock"), ("relay_panel", r"\brelays?\b"), ("grid_parallel", r"gateway|grid.parallel"),
-    ("inverter_bypass", r"inverter.charger|bypass"), ("automatic_panel", r"automatic"), ("manual_switch", r"manual"),
-)  # fmt: skip
+    ("interlock", r"interlock"),
+    ("relay_panel", r"\brelays?\b"),
+    ("grid_parallel", r"gateway|grid.parallel"),
+    ("inverter_bypass", r"inverter.charger|bypass"),
+    ("automatic_panel", r"automatic"),
+    ("manual_switch", r"manual"),
+)
 NOT = r"(?<!not )(?<!no )(?<!non-)(?<!non)(?<!never )(?<!un)(?<!semi-)"
 TRANSFER_TRAITS: tuple[tuple[str, bool, str], ...] = (
     (
-        "switched_neutral", False,
+        "switched_neutral",
+        False,
         r"neutral is not switched|(?:does not|doesn.t|never) switch(?:es)? the neutral|(?:solid|unswitched|common) neutral",
     ),
     ("switched_neutral", True, NOT + r"(?:switch(?:es|ing) the neutral|switched neutral|neutral is switched)"),
     ("automatic", False, r"manual|by hand|non-?automatic|not automatic"),
     ("automatic", True, NOT + r"(?:automatic|by itself)"),
-)  # fmt: skip
+)
 PRICE = re.compile(rf"(?P<sign>[$€£])\s*(?P<n>{NUMBER})|(?P<n2>{NUMBER})\s*(?P<code>USD|EUR|GBP|€|\$)", re.IGNORECASE)
 SIGNS = {"$": "USD", "€": "EUR", "£": "GBP"}
 BANK = re.compile(

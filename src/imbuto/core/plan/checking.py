@@ -122,7 +122,10 @@ def _check_arrays(where: str, plan: Plan, catalogue: Catalogue) -> None:
             raise UnknownReference(f"{where}, {array.name}, source", array.source, "the plan has no such source")
         there = array if array.ac else plan.arrays[inputs.setdefault((array.source, array.input), key)]
         if there.id != key:
-            rule = f"{there.name} is on it already; strings of other panels or another direction want an input of their own"
+            rule = (
+                f"{there.name} is on it already; strings of other panels or another direction want an input of their "
+                f"own"
+            )
             raise InvalidValue(f"{where}, {array.name}, solar input", array.input, rule)
         if array.cord is not None and array.cord.wire not in wires():
             raise UnknownReference(f"{where}, {array.name}, cable", array.cord.wire, f"choose {', '.join(wires())}")
@@ -133,7 +136,10 @@ def _check_arrays(where: str, plan: Plan, catalogue: Catalogue) -> None:
             raise InvalidValue(f"{where}, {bank.name}, solar input", bank.input, f"{given[at]} is on it already")
         given[at] = bank.name
         if at in inputs and bank.by == "always":
-            rule = f"{plan.arrays[inputs[at]].name} is on it; a hand may change them over, the bank by night, or it takes another input"
+            rule = (
+                f"{plan.arrays[inputs[at]].name} is on it; a hand may change them over, the bank by night, or it "
+                f"takes another input"
+            )
             raise InvalidValue(f"{where}, {bank.name}, solar input", bank.input, rule)
 
 
@@ -207,7 +213,10 @@ def _check_order(where: str, plan: Plan) -> None:
         if source.plugged_into is not None:
             feed = plan.feeds.get(source.plugged_into)
             if feed is None or feed.source == source.id or plan.sources[feed.source].plugged_into is not None:
-                rule = "a station is plugged in behind another one that hangs behind none itself, on something that one feeds"
+                rule = (
+                    "a station is plugged in behind another one that hangs behind none itself, on something that one "
+                    "feeds"
+                )
                 raise InvalidValue(f"{where}, {source.id}, plugged into", source.plugged_into, rule)
         if source.after is not None:
             first = plan.sources.get(source.after)

@@ -29,7 +29,8 @@ def season_of(outage: Outage, site: Site) -> Season:
 
 
 def weather_share(load: Load, outdoors_c: float) -> float:
-    """Share of the design need at an outdoor temperature: 0 at the balance point, 1 at the design one, beyond it more."""
+    """Share of the design need at an outdoor temperature: 0 at the balance point, 1 at the design one, beyond it
+    more."""
     use = load.use
     if use.design_c == use.balance_c:
         return 1.0

@@ -11,8 +11,8 @@ from imbuto.core.basics.clock import TYPICAL_DAYS, Days, Window, inside
 from imbuto.core.basics.errors import InvalidValue
 from imbuto.core.basics.units import Fraction, Ident, Name, Text, Watts
 
-# stand: the grid carries, the store is kept full · sun: the grid carries what the sun does not · store: the store carries down to
-# its hold · charge: the grid carries and fills the store.
+# stand: the grid carries, the store is kept full · sun: the grid carries what the sun does not · store: the store
+# carries down to its hold · charge: the grid carries and fills the store.
 Use = Literal["stand", "sun", "store", "charge"]
 By = Literal["itself", "app", "hand"]
 
@@ -31,11 +31,11 @@ class Mode:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Everyday:
-    """A plan's ordinary week. rest: in all hours that no mode names, called: by the device itself; hold: share of the store kept
-    for outages; resume: charge at which the store carries again after its hold was met; refill: the charge the grid fills it to
-    at its hold; charge_w: AC from the wall, None for all it takes; by: who switches; sets_out: days on which folding panels
-    stand outside; exports: the agreement to give to the street, empty for none; no_grid: there is none at all, and every day is
-    as in an outage."""
+    """A plan's ordinary week. rest: in all hours that no mode names, called: by the device itself; hold: share of the
+    store kept for outages; resume: charge at which the store carries again after its hold was met; refill: the charge
+    the grid fills it to at its hold; charge_w: AC from the wall, None for all it takes; by: who switches; sets_out:
+    days on which folding panels stand outside; exports: the agreement to give to the street, empty for none; no_grid:
+    there is none at all, and every day is as in an outage."""
 
     rest: Use = "stand"
     called: Text = ""

@@ -28,8 +28,8 @@ UNTRACED_SPREAD = 1.0  # relative one sigma of that, lognormal, so that it is sk
 @dataclass(frozen=True, slots=True)
 class Fed:
     """A load that gets power. legs: the one it is on, or both; volts: across the load; rides_along: see ``joined``;
-    assumed: no load of the home, but what stands for one; dc_share: of its W that the inverter would need to take as much of
-    the battery, 0 on AC."""
+    assumed: no load of the home, but what stands for one; dc_share: of its W that the inverter would need to take as
+    much of the battery, 0 on AC."""
 
     load: Load
     feed: Feed
@@ -46,8 +46,8 @@ class Fed:
         return self.dc_share > 0
 
     def watts(self, steps: Grid) -> FloatArray:
-        """Mean W in each step with its turns; shape (n,). Direct current counts as the AC that would take as much of the
-        battery."""
+        """Mean W in each step with its turns; shape (n,). Direct current counts as the AC that would take as much of
+        the battery."""
         feed = self.feed
         stance: Stance = "keep_on" if feed.by_charge else feed.stance  # while it is on, it is fed as if kept on
         plain = fed_watts(self.load, stance, feed.windows, feed.share, steps)
@@ -56,13 +56,14 @@ class Fed:
 
 @dataclass(frozen=True, slots=True)
 class Joined:
-    """What of a plan belongs to one of its sources, resolved against a home and a catalogue. station: all its units as one;
-    equipment: of its first device, cords where it has none, and by_device: all of its devices by id, equipments: those of
-    all sources; device: where this is what is at one of them alone; whole: the plan with all its sources; panels: those of
-    its arrays, by id in the catalogue; batteries: of its banks likewise; linked: what its units and modules may be joined
-    to; unit: one of its units, as in the catalogue; generator: its own, None for none; passes: what a station plugged in
-    behind this one has on its cords, and its own draw; line: the sources that are stepped together, since one hangs behind
-    another, waits at its inlet or shares its generator, the first first, and rank: which of them this is."""
+    """What of a plan belongs to one of its sources, resolved against a home and a catalogue. station: all its units
+    as one; equipment: of its first device, cords where it has none, and by_device: all of its devices by id,
+    equipments: those of all sources; device: where this is what is at one of them alone; whole: the plan with all its
+    sources; panels: those of its arrays, by id in the catalogue; batteries: of its banks likewise; linked: what its
+    units and modules may be joined to; unit: one of its units, as in the catalogue; generator: its own, None for
+    none; passes: what a station plugged in behind this one has on its cords, and its own draw; line: the sources that
+    are stepped together, since one hangs behind another, waits at its inlet or shares its generator, the first first,
+    and rank: which of them this is."""
 
     home: Home
     plan: Plan
@@ -180,8 +181,8 @@ def feed_name(home: Home, feed: Feed) -> str:
 def joined(
     home: Home, plan: Plan, catalogue: Catalogue, passes: tuple[Fed, ...] = (), whole: Plan | None = None
 ) -> Joined:
-    """Resolve a checked plan, or what belongs to one source of it. passes: what hangs behind it on a station plugged in;
-    whole: the plan with all its sources.
+    """Resolve a checked plan, or what belongs to one source of it. passes: what hangs behind it on a station plugged
+    in; whole: the plan with all its sources.
 
     A load rides along when it comes with a circuit that is fed for a more important one, and nobody said it is wanted.
     """
@@ -225,11 +226,24 @@ def joined(
             legs = _legs(through, p.circuit, False, station, _at(plan, through, by_device, cords))
             behind.append(replace(p, feed=through, legs=legs))
     return Joined(
-        home, plan, source, station, equipment, (*fed, *behind), tuple(unplugged), panels, linked, unit, engine, passes,
-        whole=whole, by_device=by_device, cords=cords,
+        home,
+        plan,
+        source,
+        station,
+        equipment,
+        (*fed, *behind),
+        tuple(unplugged),
+        panels,
+        linked,
+        unit,
+        engine,
+        passes,
+        whole=whole,
+        by_device=by_device,
+        cords=cords,
         equipments={k: catalogue.transfer[d.equipment] for k, d in (whole or plan).devices.items()},
         batteries={b.battery: catalogue.batteries[b.battery] for b in plan.banks.values()},
-    )  # fmt: skip
+    )
 
 
 def as_measured(station: Station, source: Source) -> Station:
@@ -247,9 +261,8 @@ def circuits_beneath(port: Joined) -> tuple[str, ...]:
     plan, home, at = port.all_of_it, port.home, port.device.panel
     taken = {f.circuit for f in plan.feeds.values() if (d := plan.device_of(f)) is not None and d.id != port.device.id}
     return tuple(
-        c.id for c in home.circuits.values()
-        if c.id not in taken and (at is None or at in home.way_to(c.panel))
-    )  # fmt: skip
+        c.id for c in home.circuits.values() if c.id not in taken and (at is None or at in home.way_to(c.panel))
+    )
 
 
 def equipment_in(plan: Plan, catalogue: Catalogue) -> TransferEquipment:
@@ -275,9 +288,14 @@ def _not_traced(home: Home, feed: Feed, circuit: Circuit, loads: list[Load], leg
     """What else hangs on a circuit nobody has traced: a twentieth more than what is known there, skewed upward."""
     more = UNTRACED_PART * sum(mean_w(load) for load in loads)
     load = Load(
-        id=f"untraced-{circuit.id}"[:60], name=f"Not traced on {circuit.name}"[:80], circuit=circuit.id, average_w=more,
-        rest_w=0, run_w=more, spread=UNTRACED_SPREAD,
-    )  # fmt: skip
+        id=f"untraced-{circuit.id}"[:60],
+        name=f"Not traced on {circuit.name}"[:80],
+        circuit=circuit.id,
+        average_w=more,
+        rest_w=0,
+        run_w=more,
+        spread=UNTRACED_SPREAD,
+    )
     return Fed(load, feed, circuit, legs, home.service.volts, rides_along=False, assumed=True)
 
 
@@ -300,23 +318,29 @@ def parts(home: Home, plan: Plan, catalogue: Catalogue) -> list[Joined]:
 
 
 def _stepped_together(plan: Plan, group: list[str]) -> bool:
-    """Whether the first of a group cannot be stepped by itself, with what the others take from it as a load of its own."""
+    """Whether the first of a group cannot be stepped by itself, with what the others take from it as a load of its
+    own."""
     others = [plan.sources[k] for k in group[1:]]
     return any(x.plugged_into is None or x.own_first for x in others)
 
 
 def own_part(plan: Plan, key: str) -> Plan:
-    """What belongs to a source; of one that waits at another's inlet, what that one feeds, as it will feed it in its turn."""
+    """What belongs to a source; of one that waits at another's inlet, what that one feeds, as it will feed it in its
+    turn."""
     source = plan.sources[key]
     if source.after is None:
         return narrowed(plan, key)
     first = narrowed(plan, source.after)
     own = narrowed(plan, key)
     return replace(
-        first, sources={key: source}, arrays=own.arrays, banks=own.banks, engine=own.engine,
+        first,
+        sources={key: source},
+        arrays=own.arrays,
+        banks=own.banks,
+        engine=own.engine,
         devices={k: replace(d, source=key) for k, d in first.devices.items()},
         feeds={k: replace(f, source=key) for k, f in first.feeds.items()},
-    )  # fmt: skip
+    )
 
 
 def _groups(plan: Plan) -> list[list[str]]:
@@ -338,8 +362,8 @@ def _groups(plan: Plan) -> list[list[str]]:
 
 
 def ahead_of(plan: Plan, key: str) -> str | None:
-    """The source that one hangs behind: plugged in at it, waiting at its inlet, or with all it feeds at devices behind one of
-    its devices. None for one that stands by itself."""
+    """The source that one hangs behind: plugged in at it, waiting at its inlet, or with all it feeds at devices
+    behind one of its devices. None for one that stands by itself."""
     source = plan.sources.get(key)
     if source is None:
         return None

@@ -19,10 +19,13 @@ def combined(station: Station, source: Source, catalogue: Catalogue) -> Station:
     module = catalogue.modules.get(source.module or "")
     if module is not None:
         station = replace(
-            station, module_name=module.name, module_wh=module.wh, module_draw_w=module.draw_w,
+            station,
+            module_name=module.name,
+            module_wh=module.wh,
+            module_draw_w=module.draw_w,
             module_weight_kg=module.weight_kg,
             module_price=module.price + (module.adapter_price if _adapted(station, module) else 0),
-        )  # fmt: skip
+        )
     if station.output_by_modules:
         more = station.continuous_with(source.modules)
         rise = more / station.continuous_w
@@ -41,15 +44,25 @@ def combined(station: Station, source: Source, catalogue: Catalogue) -> Station:
     legs = 1 if pair else share  # a pair gives each leg to one unit
     extra = station.coupler_price if pair else (n - 1) * station.link_price
     return replace(
-        station, name=f"{n} × {station.name}", volts="120/240" if pair else station.volts,
-        nominal_wh=n * station.nominal_wh, continuous_w=share * station.continuous_w, rated_va=share * station.rated_va,
-        surge_va=share * station.surge_va, leg_a=legs * station.leg_a, leg_surge_va=legs * station.leg_surge_va,
-        outlets=n * station.outlets, inlet_outlet_a=legs * station.inlet_outlet_a, idle_w=n * station.idle_w,
-        charge_w=n * station.charge_w, input_ceiling_w=n * station.input_ceiling_w,
+        station,
+        name=f"{n} × {station.name}",
+        volts="120/240" if pair else station.volts,
+        nominal_wh=n * station.nominal_wh,
+        continuous_w=share * station.continuous_w,
+        rated_va=share * station.rated_va,
+        surge_va=share * station.surge_va,
+        leg_a=legs * station.leg_a,
+        leg_surge_va=legs * station.leg_surge_va,
+        outlets=n * station.outlets,
+        inlet_outlet_a=legs * station.inlet_outlet_a,
+        idle_w=n * station.idle_w,
+        charge_w=n * station.charge_w,
+        input_ceiling_w=n * station.input_ceiling_w,
         dc_port_a=n * station.dc_port_a,
-        solar_inputs=min(n * station.solar_inputs, 12), max_modules=n * station.max_modules,
+        solar_inputs=min(n * station.solar_inputs, 12),
+        max_modules=n * station.max_modules,
         price=n * station.price + extra,
-    )  # fmt: skip
+    )
 
 
 def _adapted(station: Station, module: Module) -> bool:
@@ -66,9 +79,14 @@ def link_limits(plan: Plan, catalogue: Catalogue) -> Iterator[Limit]:
     if source.units > 1:
         yield _units(station, source)
         yield _yes_no(
-            "equal_charge", "Before linking", "equal_charge" in plan.ticks, severity="caution", tick="equal_charge",
-            sentence=f"Bring all {source.units} units to the same charge and firmware before linking them, with outputs off.",
-        )  # fmt: skip
+            "equal_charge",
+            "Before linking",
+            "equal_charge" in plan.ticks,
+            severity="caution",
+            tick="equal_charge",
+            sentence=f"Bring all {source.units} units to the same charge and firmware before linking them, with "
+            f"outputs off.",
+        )
     module = catalogue.modules.get(source.module or "")
     if module is not None and source.modules:
         yield from _module(station, module, plan)
@@ -80,13 +98,15 @@ def _units(station: Station, source: Source) -> Limit:
         rule = (
             f"Two {station.name} are held in step by their maker's {station.coupler}: a leg from each."
             if ok
-            else f"{source.units} {station.name} as a pair for 240 V: its maker lists no such coupler. Two inverters that "
+            else f"{source.units} {station.name} as a pair for 240 V: its maker lists no such coupler. Two "
+            f"inverters that "
             "are not held in step destroy each other, so user wiring is never planned."
         )
     else:
         ok = source.units <= station.parallel_most
         rule = (
-            f"{source.units} {station.name} side by side on their maker's link carry {100 * station.parallel_share:.0f} % of their sum."
+            f"{source.units} {station.name} side by side on their maker's link carry "
+            f"{100 * station.parallel_share:.0f} % of their sum."
             if ok
             else f"{station.name} may not stand side by side with {source.units - 1} more: its maker lists "
             + (f"{station.parallel_most} at most." if station.parallel_most > 1 else "no link.")
@@ -113,9 +133,13 @@ def _module(station: Station, module: Module, plan: Plan) -> Iterator[Limit]:
             rule = f"{pair}: another {what}, and the maker has no adapter for these two."
         yield _yes_no("module_fits", "Module and station", same or adapted, sentence=rule)
         yield _yes_no(
-            "module_charge", "Before adding", "module_charge" in plan.ticks, severity="caution", tick="module_charge",
+            "module_charge",
+            "Before adding",
+            "module_charge" in plan.ticks,
+            severity="caution",
+            tick="module_charge",
             sentence="Bring module and station to the same charge before joining them.",
-        )  # fmt: skip
+        )
 
 
 def _yes_no(ident: str, title: str, ok: bool, *, sentence: str, severity: Severity = "refuse", tick: str = "") -> Limit:

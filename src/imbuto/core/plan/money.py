@@ -12,7 +12,8 @@ from imbuto.core.plan.joining import Joined
 
 @dataclass(frozen=True, slots=True)
 class Purchase:
-    """One line of a plan's cost. count: pieces; price: of one of them, in the currency; owned: how many are there already."""
+    """One line of a plan's cost. count: pieces; price: of one of them, in the currency; owned: how many are there
+    already."""
 
     name: str
     count: int
@@ -27,7 +28,8 @@ class Purchase:
 
 
 def items(joined: Joined) -> list[Purchase]:
-    """Every piece of a plan. A transfer switch the household has is not paid twice, and of a plan that is built nothing is."""
+    """Every piece of a plan. A transfer switch the household has is not paid twice, and of a plan that is built
+    nothing is."""
     found = [*_stored(joined), *(() if joined.waits else _around(joined))]
     return [replace(x, owned=x.count) for x in found] if joined.plan.status == "built" else found
 
@@ -108,16 +110,17 @@ def price_of_move(before: Joined, after: Joined) -> Decimal | None:
 
 
 def shifted(kwh: float, dear: float, cheap: float, round_trip: float, wear: float = 0.0) -> float:
-    """What so many delivered kWh save when they are stored cheap and used dear: dear - cheap / round trip - wear for each.
+    """What so many delivered kWh save when they are stored cheap and used dear: dear - cheap / round trip - wear for
+    each.
 
-    cheap: what a kWh costs to store, the export price for sun; round_trip: out over in, 0 to 1; wear: price over what the
-    cells deliver in their life. The idle added all day is not in it.
-    """
+    cheap: what a kWh costs to store, the export price for sun; round_trip: out over in, 0 to 1; wear: price over what
+    the cells deliver in their life. The idle added all day is not in it."""
     return kwh * (dear - cheap / round_trip - wear)
 
 
 def times(a: float, b: float) -> str:
-    """Two figures beside each other, as ``1.8 times``; near each other as ``3 % more``. ``share_more`` says the same the other way."""
+    """Two figures beside each other, as ``1.8 times``; near each other as ``3 % more``. ``share_more`` says the same
+    the other way."""
     if b <= 0 or a <= 0:
         return ""
     ratio = a / b
@@ -127,7 +130,8 @@ def times(a: float, b: float) -> str:
 
 
 def share_more(a: float, b: float) -> str:
-    """The same as ``80 % more`` or ``50 % less``: people say the one and mean the other. Empty where nothing can be said."""
+    """The same as ``80 % more`` or ``50 % less``: people say the one and mean the other. Empty where nothing can be
+    said."""
     if b <= 0 or a <= 0:
         return ""
     return f"{abs(a / b - 1) * 100:.0f} % {'more' if a > b else 'less'}"

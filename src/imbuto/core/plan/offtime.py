@@ -1,8 +1,7 @@
 """How long each circuit is dark while the work is done, laid around freezers and what a life depends on.
 
-Minutes are planning defaults, to be replaced by those of whoever does the work. Nothing here says how the work is done: behind the
-cover it is an electrician's.
-"""
+Minutes are planning defaults, to be replaced by those of whoever does the work. Nothing here says how the work is
+done: behind the cover it is an electrician's."""
 
 from __future__ import annotations
 
@@ -28,8 +27,8 @@ COLD_MIN = 120.0  # dark at a stretch that a shut refrigerator bears without a t
 
 @dataclass(frozen=True, slots=True)
 class WorkStep:
-    """A step. by: whose hands; minutes: that dark is dark; circuits: those that are, all of the panels where whole; booked: the
-    utility's own visit; usual: the planning default of its minutes."""
+    """A step. by: whose hands; minutes: that dark is dark; circuits: those that are, all of the panels where whole;
+    booked: the utility's own visit; usual: the planning default of its minutes."""
 
     id: str
     name: str
@@ -173,7 +172,10 @@ def _cautions(home: Home, plan: Plan, steps: Sequence[WorkStep], dark: dict[str,
         yield "Everything hangs on cords: nothing of the house's wiring is touched, and nothing is dark."
         return
     if any(s.booked for s in steps):
-        yield "Work ahead of the main breaker waits for the utility's disconnection: book it, and its return, before anything else."
+        yield (
+            "Work ahead of the main breaker waits for the utility's disconnection: book it, and its return, "
+            "before anything else."
+        )
     if days > 1:
         yield f"It takes {days} days: between them everything is fed by the grid as before, or it is not left so."
     if plan.works.day is None:
@@ -191,5 +193,8 @@ def _cautions(home: Home, plan: Plan, steps: Sequence[WorkStep], dark: dict[str,
     life = [x for c in dark for x in home.loads_on(c) if x.purpose == "life"]
     for x in life:
         minutes = dark[x.circuit or ""]
-        yield (f"{x.name} is dark for {minutes:g} minutes in all: its second supply stands ready and tried, and somebody who can help is "
-               "there.")  # fmt: skip
+        yield (
+            f"{x.name} is dark for {minutes:g} minutes in all: its second supply stands ready and tried, and "
+            f"somebody who can help is "
+            "there."
+        )

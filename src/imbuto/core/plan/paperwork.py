@@ -1,4 +1,5 @@
-"""What has to be done, asked and proven before a plan can be relied on: tasks, permissions, the line of lead times, the wiring as built."""
+"""What has to be done, asked and proven before a plan can be relied on: tasks, permissions, the line of lead times,
+the wiring as built."""
 
 from __future__ import annotations
 
@@ -24,22 +25,36 @@ Weeks = Annotated[float, Interval(ge=0, le=260)]
 
 HANDS: dict[Hand, str] = {"own": "own hands", "hired": "hired", "certified": "certified only"}
 PERMISSIONS: dict[PermissionKind, str] = {
-    "permit": "Permit of the authority", "utility": "Agreement of the utility", "export_ban": "Export to the street allowed or barred",
-    "tariff": "Tariffs that are open then", "insurer": "Insurer told", "landlord": "Landlord or owners", "family": "The family agrees",
+    "permit": "Permit of the authority",
+    "utility": "Agreement of the utility",
+    "export_ban": "Export to the street allowed or barred",
+    "tariff": "Tariffs that are open then",
+    "insurer": "Insurer told",
+    "landlord": "Landlord or owners",
+    "family": "The family agrees",
     "rebate": "Rebate applied for",
-}  # fmt: skip
+}
 ANSWERS: dict[Answer, str] = {
-    "unknown": "not known", "not_needed": "not needed", "asked": "asked", "granted": "granted", "refused": "refused",
-}  # fmt: skip
+    "unknown": "not known",
+    "not_needed": "not needed",
+    "asked": "asked",
+    "granted": "granted",
+    "refused": "refused",
+}
 STAGES: dict[StageKind, str] = {
-    "reservation": "Reservation", "supply": "Supply", "estimate": "Estimate by who installs", "installer": "Steps only an installer may do",
-    "proof": "Proof with photographs", "activation": "Activation",
-}  # fmt: skip
+    "reservation": "Reservation",
+    "supply": "Supply",
+    "estimate": "Estimate by who installs",
+    "installer": "Steps only an installer may do",
+    "proof": "Proof with photographs",
+    "activation": "Activation",
+}
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Task:
-    """Something to do. by: whose hands may; who: does it; on: planned for; done: the day it was; quote, sum: an offer for it."""
+    """Something to do. by: whose hands may; who: does it; on: planned for; done: the day it was; quote, sum: an offer
+    for it."""
 
     id: Ident
     name: Name
@@ -53,8 +68,8 @@ class Task:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Permission:
-    """Something to be asked for. state: the answer so far; nobody having looked is never "not needed"; by: to be had by; on: answered;
-    who: answers; paper: its number, or where it lies."""
+    """Something to be asked for. state: the answer so far; nobody having looked is never "not needed"; by: to be had
+    by; on: answered; who: answers; paper: its number, or where it lies."""
 
     id: Ident
     kind: PermissionKind
@@ -67,7 +82,8 @@ class Permission:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Stage:
-    """One stage of the lead time, one after the other in the order of STAGES. low_weeks, high_weeks: it takes; done: the day it was."""
+    """One stage of the lead time, one after the other in the order of STAGES. low_weeks, high_weeks: it takes; done:
+    the day it was."""
 
     id: Ident
     kind: StageKind
@@ -79,8 +95,8 @@ class Stage:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Built:
-    """How it came out otherwise than planned. kind: built otherwise, only for now, or a switch that serves no more; where; settled: the
-    day it was marked, taken out, or taken into the plan."""
+    """How it came out otherwise than planned. kind: built otherwise, only for now, or a switch that serves no more;
+    where; settled: the day it was marked, taken out, or taken into the plan."""
 
     id: Ident
     kind: BuiltKind
@@ -91,8 +107,8 @@ class Built:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class WorkDays:
-    """When the work on the wiring is done. day: the first, None while none is settled; start_h: local hour it begins; minutes: of a step,
-    where somebody knows better than the planning default, by its id."""
+    """When the work on the wiring is done. day: the first, None while none is settled; start_h: local hour it begins;
+    minutes: of a step, where somebody knows better than the planning default, by its id."""
 
     day: Day | None = None
     start_h: Annotated[float, Interval(ge=0, le=24)] = 9.0
@@ -100,9 +116,12 @@ class WorkDays:
 
 
 def check_paperwork(
-    where: str, tasks: Mapping[str, Task], permissions: Mapping[str, Permission], stages: Mapping[str, Stage],
+    where: str,
+    tasks: Mapping[str, Task],
+    permissions: Mapping[str, Permission],
+    stages: Mapping[str, Stage],
     built: Mapping[str, Built],
-) -> None:  # fmt: skip
+) -> None:
     """Raise InvalidValue for ids that disagree, a kind that stands twice, and weeks or days that run backwards."""
     for kind, rows in (("tasks", tasks), ("permissions", permissions), ("stages", stages), ("built", built)):
         for key, row in rows.items():
@@ -127,8 +146,8 @@ def in_order(stages: Mapping[str, Stage]) -> list[Stage]:
 
 
 def ready_between(stages: Mapping[str, Stage], today: date) -> tuple[date, date] | None:
-    """The earliest and the latest day on which everything may be proven and active: what is not done yet, from today on. The last done
-    day where all is; None without a line of lead times."""
+    """The earliest and the latest day on which everything may be proven and active: what is not done yet, from today
+    on. The last done day where all is; None without a line of lead times."""
     if not stages:
         return None
     left = [s for s in stages.values() if s.done is None]

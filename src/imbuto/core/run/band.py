@@ -30,8 +30,9 @@ AHEAD, AHEAD_H = 1.5, 12.0  # members are first drawn so far past the expected h
 
 @dataclass(frozen=True, slots=True)
 class Band:
-    """What 400 members came to. low_h: hours 9 in 10 exceed; median_h; high_h: hours 1 in 10 exceed; None: still on at the
-    end. chance: of reaching the goal, 0 to 1, give or take 3 points; spread: relative one sigma of the fed total."""
+    """What 400 members came to. low_h: hours 9 in 10 exceed; median_h; high_h: hours 1 in 10 exceed; None: still on
+    at the end. chance: of reaching the goal, 0 to 1, give or take 3 points; spread: relative one sigma of the fed
+    total."""
 
     low_h: float | None
     median_h: float | None
@@ -60,13 +61,17 @@ def band(run: Run) -> Band:
 
 
 def joint(runs: Sequence[Run]) -> Band:
-    """The band of several stations in one outage, which goes on until the first of them is dark: the same draws for all."""
+    """The band of several stations in one outage, which goes on until the first of them is dark: the same draws for
+    all."""
     run = runs[0]
     dark = np.min([_first_dark(r) for r in runs], axis=0)
     return Band(
-        low_h=_quantile(dark, LOW), median_h=_quantile(dark, 0.5), high_h=_quantile(dark, HIGH),
-        chance=float((dark >= run.outage.goal_hours).mean()), spread=total_spread(run.joined, fed_energy(run)),
-    )  # fmt: skip
+        low_h=_quantile(dark, LOW),
+        median_h=_quantile(dark, 0.5),
+        high_h=_quantile(dark, HIGH),
+        chance=float((dark >= run.outage.goal_hours).mean()),
+        spread=total_spread(run.joined, fed_energy(run)),
+    )
 
 
 def _first_dark(run: Run) -> FloatArray:
@@ -120,11 +125,19 @@ def _members(run: Run, vary: frozenset[Unsure], hours: float, *, whole: bool) ->
     steps = grid(outage.start, now.home.site.time_zone, min(hours, run.steps.hours), BAND_STEP_H)
     full, start = member_stores(line.stores, outage.start_charge, varied="battery" in vary)
     many = run_many(
-        line.stores, full, start, member_loads_in_line(now, steps, vary), BAND_STEP_H,
-        sun_w=_member_suns(run, steps, varied="weather" in vary), tier_w=member_tiers(now, steps, vary),
-        controls=controls_of(now, steps) if run.controls is not None else None, with_charge=whole, until_dark=not whole,
-        of=line.own, away=absence_of(now, steps),
-    )  # fmt: skip
+        line.stores,
+        full,
+        start,
+        member_loads_in_line(now, steps, vary),
+        BAND_STEP_H,
+        sun_w=_member_suns(run, steps, varied="weather" in vary),
+        tier_w=member_tiers(now, steps, vary),
+        controls=controls_of(now, steps) if run.controls is not None else None,
+        with_charge=whole,
+        until_dark=not whole,
+        of=line.own,
+        away=absence_of(now, steps),
+    )
     return Many(many.first_dark_h[:, line.own], many.charge[:, :, line.own], many.tally)
 
 
@@ -145,7 +158,8 @@ def member_loads_in_line(now: Joined, steps: Grid, vary: frozenset[Unsure] = EVE
 
 
 def member_tiers(now: Joined, steps: Grid, vary: frozenset[Unsure] = EVERY) -> FloatArray | None:
-    """Mean AC W of each tier of a line on its store while it is on, for each member, shape (m, t, n); None without tiers."""
+    """Mean AC W of each tier of a line on its store while it is on, for each member, shape (m, t, n); None without
+    tiers."""
     found = []
     for x in carriers(now):
         k = store_count(x)
@@ -154,11 +168,16 @@ def member_tiers(now: Joined, steps: Grid, vary: frozenset[Unsure] = EVERY) -> F
 
 
 def many_dark(
-    now: Joined, outage: Outage, sources: Sequence[tuple[Store, ...]], light: FloatArray | None, hours: float,
+    now: Joined,
+    outage: Outage,
+    sources: Sequence[tuple[Store, ...]],
+    light: FloatArray | None,
+    hours: float,
     controls: Controls | None,
-) -> FloatArray:  # fmt: skip
-    """First dark of every member with each of q sources that are alike but for what they hold and draw themselves, h, shape
-    (q, m), infinite where not within the hours. light: DC W at each quarter hour, shape (n,). The draws are the band's own."""
+) -> FloatArray:
+    """First dark of every member with each of q sources that are alike but for what they hold and draw themselves, h,
+    shape (q, m), infinite where not within the hours. light: DC W at each quarter hour, shape (n,). The draws are the
+    band's own."""
     steps, k = grid(outage.start, now.home.site.time_zone, hours, BAND_STEP_H), len(sources[0])
     loads, tier_w = member_loads(steady(now), steps, k), member_tiers(now, steps)
     sun = member_suns(light, steps, outage, k) if light is not None and light.any() else None

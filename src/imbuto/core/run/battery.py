@@ -39,8 +39,9 @@ def charge_factor(cell_c: float, least_c: float, most_c: float, *, heater: bool)
 
 
 def most_charge_w(factor: float, charger_w: float, solar_w: float) -> float:
-    """W into the battery at most, at a charge factor: a share of the rated power, which is the greater of what the charger
-    (AC W) and the solar inputs (DC W) bring; infinite where the factor leaves all, or neither is listed and the factor is not 0."""
+    """W into the battery at most, at a charge factor: a share of the rated power, which is the greater of what the
+    charger (AC W) and the solar inputs (DC W) bring; infinite where the factor leaves all, or neither is listed and
+    the factor is not 0."""
     rated = max(0.92 * charger_w, 0.97 * solar_w)
     if factor >= 1 or (rated <= 0 < factor):
         return math.inf

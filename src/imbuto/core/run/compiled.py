@@ -17,8 +17,8 @@ _compiling = Lock()
 
 
 def keep_in(folder: Path) -> None:
-    """Keep what is compiled in a data folder, where the code's own folder cannot be written to. Before anything is compiled:
-    the compiler reads this once."""
+    """Keep what is compiled in a data folder, where the code's own folder cannot be written to. Before anything is
+    compiled: the compiler reads this once."""
     if not os.access(Path(march.__file__).parent, os.W_OK):
         os.environ.setdefault("NUMBA_CACHE_DIR", str(folder / "compiled"))
 

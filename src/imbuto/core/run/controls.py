@@ -32,12 +32,11 @@ class Tier:
 class Motor:
     """A generator as the balance sees it.
 
-    running_w: after height; charger_w: AC it may put into the station, 0 where that input only feeds loads; still_l_h:
-    fuel at no load; l_per_wh: for each Wh on top; fuel_l: at hand; start_at, stop_at: charge; school: fill the battery
-    and stop, or carry the house as long as there is fuel; by_hand: someone has to come and start it; stores: whose
-    inputs it is plugged into, by their places; its charger is shared out evenly; also: other stores with the AC W it may put
-    into each, in the order of their places, with what is left.
-    """
+    running_w: after height; charger_w: AC it may put into the station, 0 where that input only feeds loads;
+    still_l_h: fuel at no load; l_per_wh: for each Wh on top; fuel_l: at hand; start_at, stop_at: charge; school: fill
+    the battery and stop, or carry the house as long as there is fuel; by_hand: someone has to come and start it;
+    stores: whose inputs it is plugged into, by their places; its charger is shared out evenly; also: other stores
+    with the AC W it may put into each, in the order of their places, with what is left."""
 
     running_w: float
     charger_w: float
@@ -56,10 +55,9 @@ class Motor:
 class Controls:
     """Everything that is switched in one run.
 
-    awake: whether anyone is up, engine_may: whether the generator may run, owes_w: mean W of thermostats on what is kept
-    on, gap_w: what they draw more while catching up; shape (n,) or (k, n). delay_h: until someone has noticed and come; hands:
-    someone can switch at all; by_itself: the station comes back without them.
-    """
+    awake: whether anyone is up, engine_may: whether the generator may run, owes_w: mean W of thermostats on what is
+    kept on, gap_w: what they draw more while catching up; shape (n,) or (k, n). delay_h: until someone has noticed
+    and come; hands: someone can switch at all; by_itself: the station comes back without them."""
 
     tiers: tuple[Tier, ...]
     engine: Motor | None

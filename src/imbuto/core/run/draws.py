@@ -49,10 +49,15 @@ def member_loads(fed: Sequence[Fed], steps: Grid, k: int = 1, vary: frozenset[Un
             duty = (load.average_w - load.rest_w) / gap if gap > 0 else 1.0
             if 0 < duty < 1:
                 _add_cycling(
-                    out, part * (item.dc_share or 1.0), factor, uniforms(f"phase {load.id}"), duty, load.count * load.rest_w,
+                    out,
+                    part * (item.dc_share or 1.0),
+                    factor,
+                    uniforms(f"phase {load.id}"),
+                    duty,
+                    load.count * load.rest_w,
                     load.count * gap,
                     BAND_STEP_H / CYCLE_H,
-                )  # fmt: skip
+                )
                 continue
         if "habits" in vary and item.feed.stance == "keep_on" and load.use.kind == "tasks":
             shift = np.rint(TASK_SHIFT_H * (2 * uniforms(f"task {load.id}") - 1) / BAND_STEP_H).astype(np.int64)

@@ -1,8 +1,8 @@
 """How warm food gets where a refrigerator or freezer has no power, takes turns, or stands in the dark.
 
-A first-order box: it warms toward the room with its doors shut, and is drawn down while it runs. Planning defaults, after
-the usual guidance that a shut refrigerator keeps about four hours and a full freezer about two days. The thermometer decides.
-"""
+A first-order box: it warms toward the room with its doors shut, and is drawn down while it runs. Planning defaults,
+after the usual guidance that a shut refrigerator keeps about four hours and a full freezer about two days. The
+thermometer decides."""
 
 from __future__ import annotations
 
@@ -31,7 +31,8 @@ FREEZERS = ("freezer", "congelatore", "frozen")
 
 @dataclass(frozen=True, slots=True)
 class ColdBox:
-    """A cold box. set_c: kept at; warms_h, cools_h: time constants toward the room and back; limit_c: not to be passed."""
+    """A cold box. set_c: kept at; warms_h, cools_h: time constants toward the room and back; limit_c: not to be
+    passed."""
 
     set_c: float
     warms_h: float
@@ -45,8 +46,9 @@ FREEZER = ColdBox(-18.0, 72.0, 4.0, FROZEN_C)  # -18 to -1 °C in about two days
 
 @dataclass(frozen=True, slots=True)
 class Food:
-    """One cold load in one outage. warmest_c: inside, at its worst; over_h: hours above its limit; longest_off_h: without
-    power at a stretch; may_off_h: how long it may be off at once before its limit, doors shut; fed: by this plan."""
+    """One cold load in one outage. warmest_c: inside, at its worst; over_h: hours above its limit; longest_off_h:
+    without power at a stretch; may_off_h: how long it may be off at once before its limit, doors shut; fed: by this
+    plan."""
 
     load: Load
     limit_c: float
@@ -59,8 +61,8 @@ class Food:
 
 
 def food(run: Run, on: dict[str, BoolArray]) -> list[Food]:
-    """Every cold load of the home over the outage's own length. on: load id → whether it has power in each step; one that
-    is not there has none at all."""
+    """Every cold load of the home over the outage's own length. on: load id → whether it has power in each step; one
+    that is not there has none at all."""
     n = min(run.steps.n, max(1, round(run.outage.hours / run.steps.step_h)))
     found = []
     for load in run.joined.home.loads.values():

@@ -15,9 +15,8 @@ _loading = Lock()
 class Compiled:
     """A function over arrays; ``py_func`` is the same lines as plain Python, the reference and the debugger.
 
-    ``NUMBA_DISABLE_JIT=1`` runs those. The annotations of its arguments are the arrays it is called with, always the same
-    kinds, so that it is compiled once.
-    """
+    ``NUMBA_DISABLE_JIT=1`` runs those. The annotations of its arguments are the arrays it is called with, always the
+    same kinds, so that it is compiled once."""
 
     def __init__(self, function: Callable[..., None]) -> None:
         self.py_func = function

@@ -91,9 +91,17 @@ def plane_w_m2(
 
     s = sky(site, steps, weather)
     plane = irradiance.get_total_irradiance(
-        tilt, azimuth, s["zenith"], s["azimuth"], s["dni"], s["ghi"], s["dhi"], dni_extra=s["extra"], albedo=ALBEDO,
+        tilt,
+        azimuth,
+        s["zenith"],
+        s["azimuth"],
+        s["dni"],
+        s["ghi"],
+        s["dhi"],
+        dni_extra=s["extra"],
+        albedo=ALBEDO,
         model="haydavies",
-    )  # fmt: skip
+    )
     direct, diffuse = (np.nan_to_num(np.asarray(plane[k])) for k in ("poa_direct", "poa_diffuse"))
     light: FloatArray = np.maximum(direct * (1 - _shaded(steps, shade)) + diffuse, 0.0)
     return light
@@ -116,7 +124,8 @@ def _shaded(steps: Grid, shade: tuple[Shade, ...]) -> FloatArray:
 
 
 def panels_w(panel: Panel, count: int, light_w_m2: FloatArray, air_c: float, factor: float | None = None) -> FloatArray:
-    """DC W of so many panels under a light, shape (n,): less for warm cells, and by a factor, the derate where it is None."""
+    """DC W of so many panels under a light, shape (n,): less for warm cells, and by a factor, the derate where it is
+    None."""
     warm_up()
     from pvlib import temperature
 
@@ -138,7 +147,8 @@ def array_w(array: Array, joined: Joined, outage: Outage, steps: Grid) -> FloatA
 
 
 def _in_weather(array: Array, joined: Joined, outage: Outage, steps: Grid, most: float, least: float) -> FloatArray:
-    """DC W of an array under the skies of an outage, day by day, clipped to the most, nothing below the least; shape (n,)."""
+    """DC W of an array under the skies of an outage, day by day, clipped to the most, nothing below the least; shape
+    (n,)."""
     panel, site = joined.panels[array.panel], joined.home.site
     given = np.zeros(steps.n)
     days = day_of(steps)

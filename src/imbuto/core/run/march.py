@@ -1,9 +1,10 @@
 """The march: the only place where energy flows.
 
-One plain function steps m members of k stores over n steps, compiled by Numba; a single run is one member. Between two
-changes every power is constant, and a step is cut wherever something changes: floor, full, coming back, a threshold of
-turns, start and stop charge of a generator, an empty tank, a swap, the end of a wait. It is long because a compiled
-loop without helper calls is what makes a band cost milliseconds; ``NUMBA_DISABLE_JIT=1`` runs the same lines as plain Python.
+One plain function steps m members of k stores over n steps, compiled by Numba; a single run is one member. Between
+two changes every power is constant, and a step is cut wherever something changes: floor, full, coming back, a
+threshold of turns, start and stop charge of a generator, an empty tank, a swap, the end of a wait. It is long because
+a compiled loop without helper calls is what makes a band cost milliseconds; ``NUMBA_DISABLE_JIT=1`` runs the same
+lines as plain Python.
 
 Conventions: W, Wh, h, l; powers positive; net_w positive into a store. Energy in = served + losses + change, for each
 member: ``tests/core/test_march.py`` holds it to 1e-6.
@@ -27,9 +28,27 @@ T_STORE, T_OFF, T_ON, T_SURPLUS, T_BY_HAND = range(5)
 E_RUNNING, E_STILL, E_PER_WH, E_FUEL, E_START, E_STOP, E_SCHOOL, E_BY_HAND = range(8)
 # Columns of a tally, Wh but for the last three.
 (
-    SERVED, UNSERVED, SOLAR, AC_CAME, CONVERSION, IDLE_WH, STANDBY_WH, TRACKING, CHARGING, CURTAILED, BYPASS, FROM_GRID,
-    DC_GIVEN, FROM_UP, PASSED_ON, CAME_BACK, WENT_AWAY, DARK_H, ENGINE_H, FUEL_L,
-) = range(20)  # fmt: skip
+    SERVED,
+    UNSERVED,
+    SOLAR,
+    AC_CAME,
+    CONVERSION,
+    IDLE_WH,
+    STANDBY_WH,
+    TRACKING,
+    CHARGING,
+    CURTAILED,
+    BYPASS,
+    FROM_GRID,
+    DC_GIVEN,
+    FROM_UP,
+    PASSED_ON,
+    CAME_BACK,
+    WENT_AWAY,
+    DARK_H,
+    ENGINE_H,
+    FUEL_L,
+) = range(20)
 TALLY_COLUMNS = 20
 # Kinds of event, and by whom; an event is (hour, kind, which, by).
 DARK, BACK, ENGINE_ON, ENGINE_OFF, TANK_EMPTY, TIER_ON, TIER_OFF, SWAP, AWAY, HOME, GRID_BACK, GRID_GONE = range(12)
@@ -47,25 +66,55 @@ MOST_PIECES = 400  # a step is never cut into more
 
 @Compiled
 def march(  # type: ignore[no-untyped-def]
-    stores, full_wh, start, load_w, sun_w, tiers, tier_w, engine, charger_w, awake, may, owes_w, gap_w, hands, delay_h,
-    grid_w, use, here, home_charge, step_h, ends,
-    first_dark, charge_at, tally, served_at, tier_at, engine_at, fuel_at, grid_at, lost_at, events, counts,
-):  # fmt: skip
+    stores,
+    full_wh,
+    start,
+    load_w,
+    sun_w,
+    tiers,
+    tier_w,
+    engine,
+    charger_w,
+    awake,
+    may,
+    owes_w,
+    gap_w,
+    hands,
+    delay_h,
+    grid_w,
+    use,
+    here,
+    home_charge,
+    step_h,
+    ends,
+    first_dark,
+    charge_at,
+    tally,
+    served_at,
+    tier_at,
+    engine_at,
+    fuel_at,
+    grid_at,
+    lost_at,
+    events,
+    counts,
+):
     """Step every member through all steps; results go into the arrays of the last two lines.
 
-    stores: (k, STORE_COLUMNS); full_wh, start: Wh from full to empty, charge 0 to 1, (m, k); load_w: AC W of what is always
-    fed, (m, k, n); sun_w: DC W at the inputs, (m, k, n) or (m, k, 0) for none; tiers: (t, 5); tier_w: AC W of each while
-    it is on, (m, t, n); engine: (8,); charger_w: AC W it may put into each store, -1 where it is not joined, (k,);
-    awake, may: whether anyone is up, and the generator may run, (n,); owes_w, gap_w: mean W of thermostats, and what they
-    draw more while catching up, (k, n); hands, delay_h: somebody can switch, after so long; grid_w: W it gives, 0 where
-    it is gone, (n,) or (0,) for never; use: what stores do while it is there, (n,) or (0,); here: whether each store is at
-    home, (k, n) or (k, 0); home_charge: with how much it comes back, (k,); ends: of which stores the first dark ends a member, (k,).
+    stores: (k, STORE_COLUMNS); full_wh, start: Wh from full to empty, charge 0 to 1, (m, k); load_w: AC W of what is
+    always fed, (m, k, n); sun_w: DC W at the inputs, (m, k, n) or (m, k, 0) for none; tiers: (t, 5); tier_w: AC W of
+    each while it is on, (m, t, n); engine: (8,); charger_w: AC W it may put into each store, -1 where it is not
+    joined, (k,); awake, may: whether anyone is up, and the generator may run, (n,); owes_w, gap_w: mean W of
+    thermostats, and what they draw more while catching up, (k, n); hands, delay_h: somebody can switch, after so
+    long; grid_w: W it gives, 0 where it is gone, (n,) or (0,) for never; use: what stores do while it is there, (n,)
+    or (0,); here: whether each store is at home, (k, n) or (k, 0); home_charge: with how much it comes back, (k,);
+    ends: of which stores the first dark ends a member, (k,).
 
-    first_dark: h, infinite for never, (m, k); charge_at: (m, n + 1, k) or (0, ...); tally: (m, k, TALLY_COLUMNS) or (0, ...);
-    served_at, tier_at, engine_at, fuel_at: of the first member, Wh (n, k), share of the step (n, t), h and l (n,), or
-    empty; grid_at, lost_at: of the first member, Wh from the grid for all that it is used for, and DC Wh of the sun that nothing
-    took, (n, k), or empty; events: of the first member, (e, 4); counts: events noted, fluttered, steps taken; (3,).
-    """
+    first_dark: h, infinite for never, (m, k); charge_at: (m, n + 1, k) or (0, ...); tally: (m, k, TALLY_COLUMNS) or
+    (0, ...); served_at, tier_at, engine_at, fuel_at: of the first member, Wh (n, k), share of the step (n, t), h and
+    l (n,), or empty; grid_at, lost_at: of the first member, Wh from the grid for all that it is used for, and DC Wh
+    of the sun that nothing took, (n, k), or empty; events: of the first member, (e, 4); counts: events noted,
+    fluttered, steps taken; (3,)."""
     m, k, n = load_w.shape
     t = tiers.shape[0]
     suns, grids, homes = sun_w.shape[2] > 0, grid_w.shape[0] > 0, here.shape[1] > 0
@@ -74,8 +123,12 @@ def march(  # type: ignore[no-untyped-def]
     joined = k > 1
     full, wh, floor_wh, restart_wh = np.zeros(k), np.zeros(k), np.zeros(k), np.zeros(k)
     dark, was_on = np.zeros(k, np.uint8), np.zeros(k, np.uint8)
-    by_engine, by_grid, from_up, holding = (np.zeros(k, np.uint8), np.zeros(k, np.uint8), np.zeros(k, np.uint8),
-                                            np.zeros(k, np.uint8))  # fmt: skip
+    by_engine, by_grid, from_up, holding = (
+        np.zeros(k, np.uint8),
+        np.zeros(k, np.uint8),
+        np.zeros(k, np.uint8),
+        np.zeros(k, np.uint8),
+    )
     powered, slot = np.zeros(k, np.uint8), np.zeros(k, np.int64)
     dark_wait, swap_wait, owed, extra = np.zeros(k), np.zeros(k), np.zeros(k), np.zeros(k)
     own = np.zeros(k, np.uint8)

@@ -24,14 +24,14 @@ class Store:
     efficiency: AC out over DC in, idle not in it; idle_w: DC, while the output is on; standby_w: DC, while dark;
     most_charge_w: into the battery, at its temperature, infinite where only the taper limits it.
 
-    What joins several, by their places in the list: behind: the store that feeds its AC input, which comes first; own_first:
-    it empties itself before it takes from that one; own_pass_w: what it draws from what is passed on; round: a switch leads
-    that round it, so that it goes on while it is away; after: the store at whose inlet it waits its turn; swap_at: its
-    charge at which a hand puts another one that waits in its place, once dark where it is negative; pair: the store that
-    goes dark with it; dc_to, dc_w: a bank that gives so much direct current to another's solar input, and has no inverter;
-    dc_dark: only while no light comes to that one. With the grid there: grid: it is joined to it; hold, resume: charge at
-    which it stops and starts carrying loads again; grid_w: AC W it charges with; refill: the charge the grid fills it to.
-    """
+    What joins several, by their places in the list: behind: the store that feeds its AC input, which comes first;
+    own_first: it empties itself before it takes from that one; own_pass_w: what it draws from what is passed on;
+    round: a switch leads that round it, so that it goes on while it is away; after: the store at whose inlet it waits
+    its turn; swap_at: its charge at which a hand puts another one that waits in its place, once dark where it is
+    negative; pair: the store that goes dark with it; dc_to, dc_w: a bank that gives so much direct current to
+    another's solar input, and has no inverter; dc_dark: only while no light comes to that one. With the grid there:
+    grid: it is joined to it; hold, resume: charge at which it stops and starts carrying loads again; grid_w: AC W it
+    charges with; refill: the charge the grid fills it to."""
 
     nominal_wh: float
     deliverable: float = 1.0
@@ -84,22 +84,42 @@ class Store:
             return -1.0 if x is None else float(x)
 
         return [
-            self.floor, self.nominal_wh, self.efficiency, self.idle_w, self.standby_w, float(self.restarts_itself),
-            self.restart_margin, self.mppt_efficiency, self.solar_charge_efficiency, self.ac_charge_efficiency,
-            float(self.taper), self.most_charge_w, self.own_pass_w, place(self.behind), float(self.own_first),
-            place(self.after), place(self.pair), place(self.dc_to), self.dc_w, float(self.grid), self.hold, self.resume,
-            self.grid_w, self.refill, float(self.dc_dark),
+            self.floor,
+            self.nominal_wh,
+            self.efficiency,
+            self.idle_w,
+            self.standby_w,
+            float(self.restarts_itself),
+            self.restart_margin,
+            self.mppt_efficiency,
+            self.solar_charge_efficiency,
+            self.ac_charge_efficiency,
+            float(self.taper),
+            self.most_charge_w,
+            self.own_pass_w,
+            place(self.behind),
+            float(self.own_first),
+            place(self.after),
+            place(self.pair),
+            place(self.dc_to),
+            self.dc_w,
+            float(self.grid),
+            self.hold,
+            self.resume,
+            self.grid_w,
+            self.refill,
+            float(self.dc_dark),
             self.swap_at,
             float(self.round),
-        ]  # fmt: skip
+        ]
 
 
 @dataclass(frozen=True, slots=True)
 class Tally:
-    """Energy so far, Wh. All positive; solar_wh is DC before tracking loss, ac_in_wh before the charger; bypass_wh, grid_wh:
-    served past the inverter by a generator and by the grid; dc_given_wh: by a bank; from_up_wh, passed_on_wh: from the
-    store before it, and to those behind; came_back_wh,
-    went_away_wh: with a store that comes and goes; dark_h, engine_h: h dark, and of a generator running; fuel_l: it burnt, l."""
+    """Energy so far, Wh. All positive; solar_wh is DC before tracking loss, ac_in_wh before the charger; bypass_wh,
+    grid_wh: served past the inverter by a generator and by the grid; dc_given_wh: by a bank; from_up_wh,
+    passed_on_wh: from the store before it, and to those behind; came_back_wh, went_away_wh: with a store that comes
+    and goes; dark_h, engine_h: h dark, and of a generator running; fuel_l: it burnt, l."""
 
     served_wh: float = 0.0
     unserved_wh: float = 0.0
@@ -132,14 +152,25 @@ class Tally:
 assert len(fields(Tally)) == flow.TALLY_COLUMNS
 
 KINDS = (
-    "dark", "back", "engine_on", "engine_off", "tank_empty", "turn_on", "turn_off", "swap", "away", "home", "grid_back",
+    "dark",
+    "back",
+    "engine_on",
+    "engine_off",
+    "tank_empty",
+    "turn_on",
+    "turn_off",
+    "swap",
+    "away",
+    "home",
+    "grid_back",
     "grid_gone",
-)  # fmt: skip
+)
 
 
 @dataclass(frozen=True, slots=True)
 class Event:
-    """kind: one of ``KINDS``; hour: elapsed hours; which: the store, or of turns the tier; by_hand: somebody does it."""
+    """kind: one of ``KINDS``; hour: elapsed hours; which: the store, or of turns the tier; by_hand: somebody does
+    it."""
 
     kind: str
     hour: float
@@ -149,8 +180,8 @@ class Event:
 
 @dataclass(frozen=True, slots=True)
 class Supply:
-    """The grid over a run. watts: it gives in each step, 0 where it is gone, shape (n,); use: what stores do while it is
-    there, ``flow.CARRY``, ``SUN_FIRST`` or ``CHARGE``, shape (n,)."""
+    """The grid over a run. watts: it gives in each step, 0 where it is gone, shape (n,); use: what stores do while it
+    is there, ``flow.CARRY``, ``SUN_FIRST`` or ``CHARGE``, shape (n,)."""
 
     watts: FloatArray
     use: FloatArray
@@ -158,10 +189,11 @@ class Supply:
 
 @dataclass(slots=True)
 class Trace:
-    """What happened to one member. charge: after each step, with the start first, shape (n + 1, k); served_wh: AC, (n, k);
-    tiers_on: share of each step, (n, t); engine_h, fuel_l: h it ran and l it burnt, (n,); first_dark_h: of each store's
-    circuits, infinite where never; grid_wh: AC from the grid, for loads, charging and its own draw, and lost_wh: DC of the sun that nothing
-    took, (n, k), empty without a grid; fluttered: it went on and off more often within a step than is followed; n: steps."""
+    """What happened to one member. charge: after each step, with the start first, shape (n + 1, k); served_wh: AC,
+    (n, k); tiers_on: share of each step, (n, t); engine_h, fuel_l: h it ran and l it burnt, (n,); first_dark_h: of
+    each store's circuits, infinite where never; grid_wh: AC from the grid, for loads, charging and its own draw, and
+    lost_wh: DC of the sun that nothing took, (n, k), empty without a grid; fluttered: it went on and off more often
+    within a step than is followed; n: steps."""
 
     charge: FloatArray
     served_wh: FloatArray
@@ -212,8 +244,8 @@ class Trace:
 
 @dataclass(frozen=True, slots=True)
 class Many:
-    """What happened to m members. first_dark_h: shape (m, k); charge: (m, n + 1, k), empty unless asked for; tally: (m, k,
-    ``flow.TALLY_COLUMNS``), empty unless asked for."""
+    """What happened to m members. first_dark_h: shape (m, k); charge: (m, n + 1, k), empty unless asked for; tally:
+    (m, k, ``flow.TALLY_COLUMNS``), empty unless asked for."""
 
     first_dark_h: FloatArray
     charge: FloatArray
@@ -235,15 +267,23 @@ def _switched(controls: Controls | None, k: int, n: int) -> tuple[object, ...]:
     if e is not None:
         school = 1.0 if e.school == "fill" else 2.0
         motor = np.array(
-            [e.running_w, e.still_l_h, e.l_per_wh, e.fuel_l, e.start_at, e.stop_at, school, float(e.by_hand)], dtype=float
-        )  # fmt: skip
+            [e.running_w, e.still_l_h, e.l_per_wh, e.fuel_l, e.start_at, e.stop_at, school, float(e.by_hand)],
+            dtype=float,
+        )
         charger[list(e.stores)] = e.charger_w / len(e.stores)
         for store, watts in e.also:
             charger[store] = watts
     return (
-        np.array(tiers, dtype=float).reshape(len(tiers), 5), motor, charger, c.awake.astype(float),
-        c.engine_may.astype(float), _each(c.owes_w, k, n), _each(c.gap_w, k, n), bool(c.hands), float(c.delay_h),
-    )  # fmt: skip
+        np.array(tiers, dtype=float).reshape(len(tiers), 5),
+        motor,
+        charger,
+        c.awake.astype(float),
+        c.engine_may.astype(float),
+        _each(c.owes_w, k, n),
+        _each(c.gap_w, k, n),
+        bool(c.hands),
+        float(c.delay_h),
+    )
 
 
 def _each(watts: FloatArray, k: int, n: int) -> FloatArray:
@@ -260,35 +300,79 @@ def _ends(k: int, until_dark: bool, of: slice) -> FloatArray:
 
 
 def _flow(
-    stores: Sequence[Store], full: FloatArray, start: FloatArray, load_w: FloatArray, sun_w: FloatArray | None,
-    tier_w: FloatArray | None, controls: Controls | None, grid: Supply | None, away: Absence | None, step_h: float,
-    ends: FloatArray, first: FloatArray, charge: FloatArray, tally: FloatArray, traced: tuple[FloatArray, ...],
-) -> np.ndarray:  # fmt: skip
+    stores: Sequence[Store],
+    full: FloatArray,
+    start: FloatArray,
+    load_w: FloatArray,
+    sun_w: FloatArray | None,
+    tier_w: FloatArray | None,
+    controls: Controls | None,
+    grid: Supply | None,
+    away: Absence | None,
+    step_h: float,
+    ends: FloatArray,
+    first: FloatArray,
+    charge: FloatArray,
+    tally: FloatArray,
+    traced: tuple[FloatArray, ...],
+) -> np.ndarray:
     m, k, n = load_w.shape
     tiers, motor, charger, awake, may, owes, gap, hands, delay = _switched(controls, k, n)
     counts = np.zeros(3, dtype=np.int64)
     none = np.zeros((k, 0))
     flow.march(
-        np.array([s.row() for s in stores]), full, start, load_w, np.zeros((m, k, 0)) if sun_w is None else sun_w, tiers,
-        np.zeros((m, 0, n)) if tier_w is None else tier_w, motor, charger, awake, may, owes, gap, hands, delay,
-        NONE if grid is None else grid.watts.astype(float), NONE if grid is None else grid.use.astype(float),
-        none if away is None else away.here.astype(float), np.zeros(k) if away is None else away.charge, step_h, ends,
-        first, charge, tally, *traced, counts,
-    )  # fmt: skip
+        np.array([s.row() for s in stores]),
+        full,
+        start,
+        load_w,
+        np.zeros((m, k, 0)) if sun_w is None else sun_w,
+        tiers,
+        np.zeros((m, 0, n)) if tier_w is None else tier_w,
+        motor,
+        charger,
+        awake,
+        may,
+        owes,
+        gap,
+        hands,
+        delay,
+        NONE if grid is None else grid.watts.astype(float),
+        NONE if grid is None else grid.use.astype(float),
+        none if away is None else away.here.astype(float),
+        np.zeros(k) if away is None else away.charge,
+        step_h,
+        ends,
+        first,
+        charge,
+        tally,
+        *traced,
+        counts,
+    )
     return counts
 
 
 def run_many(
-    stores: Sequence[Store], full_wh: FloatArray, start: FloatArray, load_w: FloatArray, step_h: float, *,
-    sun_w: FloatArray | None = None, tier_w: FloatArray | None = None, controls: Controls | None = None,
-    grid: Supply | None = None, away: Absence | None = None, with_charge: bool = False, with_tally: bool = False,
-    until_dark: bool = True, of: slice = slice(None),
-) -> Many:  # fmt: skip
+    stores: Sequence[Store],
+    full_wh: FloatArray,
+    start: FloatArray,
+    load_w: FloatArray,
+    step_h: float,
+    *,
+    sun_w: FloatArray | None = None,
+    tier_w: FloatArray | None = None,
+    controls: Controls | None = None,
+    grid: Supply | None = None,
+    away: Absence | None = None,
+    with_charge: bool = False,
+    with_tally: bool = False,
+    until_dark: bool = True,
+    of: slice = slice(None),
+) -> Many:
     """Step m members through an outage.
 
-    stores: what all share; full_wh, start: what each member's can draw from full to empty, Wh, and its charge, 0 to 1,
-    (m, k); load_w: mean AC W, (m, k, n); sun_w: DC W at the inputs, (m, k, n); tier_w: mean AC W of each tier while it is on,
-    (m, t, n); until_dark: a member ends at the first dark of one of these stores, for hours alone.
+    stores: what all share; full_wh, start: what each member's can draw from full to empty, Wh, and its charge, 0 to
+    1, (m, k); load_w: mean AC W, (m, k, n); sun_w: DC W at the inputs, (m, k, n); tier_w: mean AC W of each tier
+    while it is on, (m, t, n); until_dark: a member ends at the first dark of one of these stores, for hours alone.
     """
     m, k, n = load_w.shape
     first = np.empty((m, k))
@@ -296,19 +380,42 @@ def run_many(
     tally = np.zeros((m if with_tally else 0, k, flow.TALLY_COLUMNS))
     none = (np.zeros((0, k)), np.zeros((0, 0)), NONE, NONE, np.zeros((0, k)), np.zeros((0, k)), np.zeros((0, 4)))
     _flow(
-        stores, full_wh, start, load_w, sun_w, tier_w, controls, grid, away, step_h, _ends(k, until_dark, of), first, charge, tally, none
-    )  # fmt: skip
+        stores,
+        full_wh,
+        start,
+        load_w,
+        sun_w,
+        tier_w,
+        controls,
+        grid,
+        away,
+        step_h,
+        _ends(k, until_dark, of),
+        first,
+        charge,
+        tally,
+        none,
+    )
     return Many(first, charge, tally)
 
 
 def run_one(
-    stores: Sequence[Store], start: Sequence[float], load_w: FloatArray, step_h: float, *,
-    sun_w: FloatArray | None = None, tier_w: FloatArray | None = None, controls: Controls | None = None,
-    grid: Supply | None = None, away: Absence | None = None, until_dark: bool = False, of: slice = slice(None),
-) -> Trace:  # fmt: skip
-    """Step stores through an outage once. start: charge of each, 0 to 1; load_w: mean AC W of what hangs on each, (k, n);
-    sun_w: DC W at the inputs of each, (k, n); tier_w: (t, n); step_h: h; until_dark: end at the
-    first dark of one of these stores."""
+    stores: Sequence[Store],
+    start: Sequence[float],
+    load_w: FloatArray,
+    step_h: float,
+    *,
+    sun_w: FloatArray | None = None,
+    tier_w: FloatArray | None = None,
+    controls: Controls | None = None,
+    grid: Supply | None = None,
+    away: Absence | None = None,
+    until_dark: bool = False,
+    of: slice = slice(None),
+) -> Trace:
+    """Step stores through an outage once. start: charge of each, 0 to 1; load_w: mean AC W of what hangs on each, (k,
+    n); sun_w: DC W at the inputs of each, (k, n); tier_w: (t, n); step_h: h; until_dark: end at the first dark of one
+    of these stores."""
     k, n = load_w.shape
     t = 0 if tier_w is None else len(tier_w)
     first, charge = np.empty((1, k)), np.zeros((1, n + 1, k))
@@ -317,14 +424,33 @@ def run_one(
     events = np.zeros((MOST_EVENTS, 4))
     grid_at, lost_at = (np.zeros((n if grid is not None else 0, k)) for _ in range(2))
     counts = _flow(
-        stores, np.array([[s.available_wh for s in stores]]), np.array([start], dtype=float), load_w[None],
-        None if sun_w is None else sun_w[None], None if tier_w is None else tier_w[None], controls, grid, away, step_h,
-        _ends(k, until_dark, of), first, charge, tally, (served, turns, ran, burnt, grid_at, lost_at, events),
-    )  # fmt: skip
+        stores,
+        np.array([[s.available_wh for s in stores]]),
+        np.array([start], dtype=float),
+        load_w[None],
+        None if sun_w is None else sun_w[None],
+        None if tier_w is None else tier_w[None],
+        controls,
+        grid,
+        away,
+        step_h,
+        _ends(k, until_dark, of),
+        first,
+        charge,
+        tally,
+        (served, turns, ran, burnt, grid_at, lost_at, events),
+    )
     n = int(counts[2])
     return Trace(
-        charge=charge[0, : n + 1], served_wh=served[:n], tiers_on=turns[:n], engine_h=ran[:n], fuel_l=burnt[:n],
+        charge=charge[0, : n + 1],
+        served_wh=served[:n],
+        tiers_on=turns[:n],
+        engine_h=ran[:n],
+        fuel_l=burnt[:n],
         events=[Event(KINDS[int(e[1])], float(e[0]), int(e[2]), bool(e[3])) for e in events[: counts[0]]],
-        dark_h=first[0], tallies=[Tally(*(float(x) for x in row)) for row in tally[0]], fluttered=bool(counts[1]),
-        grid_wh=grid_at[:n], lost_wh=lost_at[:n],
-    )  # fmt: skip
+        dark_h=first[0],
+        tallies=[Tally(*(float(x) for x in row)) for row in tally[0]],
+        fluttered=bool(counts[1]),
+        grid_wh=grid_at[:n],
+        lost_wh=lost_at[:n],
+    )

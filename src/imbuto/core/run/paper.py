@@ -65,14 +65,16 @@ def _why(run: Run) -> str:
     if sun > 0:
         upto = float(run.load_w[: max(1, round(hours / run.steps.step_h))].mean())
         return (
-            f"The hand check leaves out the sun, {kwh_text(sun)} by then, and takes {number_text(run.average_w)} W all the "
+            f"The hand check leaves out the sun, {kwh_text(sun)} by then, and takes "
+            f"{number_text(run.average_w)} W all the "
             f"while; until dark the circuits draw {number_text(upto)} W on average."
         )
     if run.joined.line:
         return "The hand check knows one station; the simulation steps those that hang behind one another together."
     if len(run.stores) > 1 and gap < -max(0.05 * paper, 1 / 6):
         return (
-            f"The simulation says {hours_text(-gap)} less: each unit carries a leg of its own, and the one on the busier leg "
+            f"The simulation says {hours_text(-gap)} less: each unit carries a leg of its own, and the one on "
+            f"the busier leg "
             "is empty first."
         )
     if abs(gap) < max(0.05 * paper, 1 / 6):

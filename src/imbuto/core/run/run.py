@@ -39,13 +39,13 @@ ONE_EFFICIENCY = 0.85  # the school of one system efficiency, idle inside it; pl
 
 @dataclass(frozen=True, slots=True)
 class Run:
-    """One simulated outage of one station; where it hangs behind another, or another behind it, all are stepped together.
+    """One simulated outage of one station; where it hangs behind another, or another behind it, all are stepped
+    together.
 
-    stores: of the source, one, or one a leg; loads_w: mean AC W asked of each in every step whatever the charge, shape (k, n);
-    average_w: over the outage's own length, with what comes and goes by the charge while it is on; suns_w: DC at the inputs
-    of each, shape (k, n), None without arrays; controls: what is switched on the way, None where nothing is; tiers: with
-    what is in each, and tiers_w: mean AC W of each while it is on, shape (t, n).
-    """
+    stores: of the source, one, or one a leg; loads_w: mean AC W asked of each in every step whatever the charge,
+    shape (k, n); average_w: over the outage's own length, with what comes and goes by the charge while it is on;
+    suns_w: DC at the inputs of each, shape (k, n), None without arrays; controls: what is switched on the way, None
+    where nothing is; tiers: with what is in each, and tiers_w: mean AC W of each while it is on, shape (t, n)."""
 
     joined: Joined
     outage: Outage
@@ -155,8 +155,8 @@ def _within(per_step: FloatArray, hours: float, step_h: float) -> float:
 
 @dataclass(frozen=True, slots=True)
 class Line:
-    """What is stepped together. stores: all of them; loads_w: (k, n); suns_w: (k, n) or None; tiers_w: (t, n); own, tiers: which of
-    them are this run's; away: when they are not at home."""
+    """What is stepped together. stores: all of them; loads_w: (k, n); suns_w: (k, n) or None; tiers_w: (t, n); own,
+    tiers: which of them are this run's; away: when they are not at home."""
 
     stores: tuple[Store, ...]
     loads_w: FloatArray
@@ -168,8 +168,8 @@ class Line:
 
 
 def stores_of(joined: Joined, outage: Outage) -> tuple[Store, ...]:
-    """The source as the march sees it in an outage: one store, or for two units on a maker's coupler one a leg, of which
-    none goes on without the other, unless its maker says so."""
+    """The source as the march sees it in an outage: one store, or for two units on a maker's coupler one a leg, of
+    which none goes on without the other, unless its maker says so."""
     if joined.source is None or joined.station is None:
         raise ValueError("a plan without a station has no store")
     whole = store_of(joined.plan, joined.source, joined.station, outage, off=joined.inverter_off)
@@ -184,8 +184,8 @@ def stores_of(joined: Joined, outage: Outage) -> tuple[Store, ...]:
 
 
 def left_wh(joined: Joined) -> float:
-    """What stays in linked units that do not keep each other even: their power splits evenly, the one with fewer modules
-    ends first, and what is left in the others counts only if they carry it all alone."""
+    """What stays in linked units that do not keep each other even: their power splits evenly, the one with fewer
+    modules ends first, and what is left in the others counts only if they carry it all alone."""
     source, unit = joined.source, joined.unit
     if source is None or unit is None or source.units < 2 or source.link == "coupler" or unit.parallel_balances:
         return 0.0
@@ -200,8 +200,9 @@ def left_wh(joined: Joined) -> float:
 
 
 def line_stores(joined: Joined, outage: Outage) -> tuple[Store, ...]:
-    """All stores of a line, each source's own before its banks: what hangs behind another takes from it and draws its own
-    from what it passes on, what waits at an inlet takes its turn there, a bank gives to its source's solar input."""
+    """All stores of a line, each source's own before its banks: what hangs behind another takes from it and draws its
+    own from what it passes on, what waits at an inlet takes its turn there, a bank gives to its source's solar
+    input."""
     found: list[Store] = []
     line = line_of(joined)
     by_id = {x.source.id: first_store(joined, i) for i, x in enumerate(line) if x.source is not None}
@@ -220,8 +221,8 @@ def line_stores(joined: Joined, outage: Outage) -> tuple[Store, ...]:
 
 
 def _behind(joined: Joined, store: Store, up: int) -> Store:
-    """A store that hangs behind another one by its place. Plugged in, it passes that one's power on itself; at a switch the
-    power goes round it, and where that is thrown by hand and nobody can, it is never called on."""
+    """A store that hangs behind another one by its place. Plugged in, it passes that one's power on itself; at a
+    switch the power goes round it, and where that is thrown by hand and nobody can, it is never called on."""
     source = joined.source
     assert source is not None
     if source.plugged_into is not None:
@@ -232,7 +233,8 @@ def _behind(joined: Joined, store: Store, up: int) -> Store:
 
 
 def bank_store(joined: Joined, bank: Bank, outage: Outage, to: int) -> Store:
-    """Bare batteries as the march sees them: they give to a store by its place what lead, input and their makers allow."""
+    """Bare batteries as the march sees them: they give to a store by its place what lead, input and their makers
+    allow."""
     battery, station = joined.batteries[bank.battery], joined.station
     at = outage.garage_c if bank.spot == "garage" else outage.indoors_c
     amps = bank.amps if station is None else min(bank.amps, station.solar_input(bank.input).max_a or bank.amps)
@@ -246,14 +248,21 @@ def bank_store(joined: Joined, bank: Bank, outage: Outage, to: int) -> Store:
     if battery.charge_a:
         charging = min(charging, bank.parallel * battery.charge_a * volts)
     return Store(
-        nominal_wh=bank.count * battery.wh, deliverable=BANK_DELIVERABLE, cold=capacity_factor(at), floor=joined.plan.floor,
-        standby_w=0.0, dc_to=to, dc_w=watts if at >= battery.discharge_min_c else 0.0, dc_dark=bank.by == "night",
+        nominal_wh=bank.count * battery.wh,
+        deliverable=BANK_DELIVERABLE,
+        cold=capacity_factor(at),
+        floor=joined.plan.floor,
+        standby_w=0.0,
+        dc_to=to,
+        dc_w=watts if at >= battery.discharge_min_c else 0.0,
+        dc_dark=bank.by == "night",
         most_charge_w=charging,
-    )  # fmt: skip
+    )
 
 
 def line_lights(joined: Joined, outage: Outage, steps: Grid) -> list[FloatArray | None]:
-    """DC W of the arrays of each source of a line, then of each of its banks, shape (n,) each; None where there are none."""
+    """DC W of the arrays of each source of a line, then of each of its banks, shape (n,) each; None where there are
+    none."""
     found: list[FloatArray | None] = []
     for x in line_of(joined):
         found += [solar_w(x, outage, steps), *(bank_w(x, bank, outage, steps) for bank in x.plan.banks.values())]
@@ -294,8 +303,8 @@ def store_of(plan: Plan, source: Source, station: Station, outage: Outage, *, of
 
 
 def floor_of(plan: Plan, source: Source, station: Station, available_wh: float) -> float:
-    """The charge a source stops at: the plan's floor, nothing in an emergency; a vehicle keeps its drive in any case, out of
-    the Wh it really holds."""
+    """The charge a source stops at: the plan's floor, nothing in an emergency; a vehicle keeps its drive in any case,
+    out of the Wh it really holds."""
     floor = 0.0 if plan.below_floor else plan.floor
     if not station.vehicle:
         return floor
@@ -321,16 +330,27 @@ def simulate(
     controls = controls_of(joined, steps) if _switches(joined, lights) else None
     line = Line(stores, loads_w, suns_w, tiers_w, own, tiers, absence_of(joined, steps))
     run = Run(
-        joined, outage, stores[own], steps, loads_w[own], NOTHING, 0.0, None if suns_w is None else suns_w[own], controls,
-        tuple(grouped[tiers]), tiers_w[tiers], line,
-    )  # fmt: skip
+        joined,
+        outage,
+        stores[own],
+        steps,
+        loads_w[own],
+        NOTHING,
+        0.0,
+        None if suns_w is None else suns_w[own],
+        controls,
+        tuple(grouped[tiers]),
+        tiers_w[tiers],
+        line,
+    )
     run = replace(run, trace=_trace(run, hours_only=hours_only))
     average = _within(run.with_tiers_w, outage.hours, steps.step_h) * steps.step_h / outage.hours
     return replace(run, average_w=average)
 
 
 def _switches(joined: Joined, lights: Sequence[FloatArray | None]) -> bool:
-    """Whether anything is switched on the way: without sun, an engine or a second store nothing comes back once it is dark."""
+    """Whether anything is switched on the way: without sun, an engine or a second store nothing comes back once it is
+    dark."""
     line = line_of(joined)
     if any(light is not None for light in lights) or any(x.plan.engine is not None or x.waits for x in line):
         return True
@@ -342,7 +362,15 @@ def _trace(run: Run, *, hours_only: bool) -> Trace:
     assert line is not None
     start = [run.outage.start_charge] * len(line.stores)
     whole = run_one(
-        line.stores, start, line.loads_w, run.steps.step_h, sun_w=line.suns_w, tier_w=line.tiers_w, controls=run.controls,
-        away=line.away, until_dark=hours_only, of=line.own,
-    )  # fmt: skip
+        line.stores,
+        start,
+        line.loads_w,
+        run.steps.step_h,
+        sun_w=line.suns_w,
+        tier_w=line.tiers_w,
+        controls=run.controls,
+        away=line.away,
+        until_dark=hours_only,
+        of=line.own,
+    )
     return whole if len(line.stores) == len(run.stores) else whole.of(line.own, line.tiers)

@@ -71,7 +71,8 @@ def tiers_by_store(joined: Joined, k: int) -> list[tuple[Tier, list[Fed]]]:
 
 
 def engine_of(joined: Joined) -> Motor | None:
-    """The plan's generator as the balance sees it: at the site's height, its charger within what engine and station bear."""
+    """The plan's generator as the balance sees it: at the site's height, its charger within what engine and station
+    bear."""
     use, station = joined.plan.engine, joined.station
     if use is None or station is None or joined.generator is None:
         return None
@@ -79,14 +80,22 @@ def engine_of(joined: Joined) -> Motor | None:
     running = min(at_height(made.running_w, joined.home.site.elevation_m), input_w(joined))
     still, each = fuel_line(made.running_w, made.half_l_h, made.full_l_h)
     return Motor(
-        running_w=running, charger_w=charger_w(joined, running), still_l_h=still, l_per_wh=each, fuel_l=use.stock_l,
-        start_at=use.start_at, stop_at=use.stop_at, school=use.school, by_hand=made.start == "by_hand",
+        running_w=running,
+        charger_w=charger_w(joined, running),
+        still_l_h=still,
+        l_per_wh=each,
+        fuel_l=use.stock_l,
+        start_at=use.start_at,
+        stop_at=use.stop_at,
+        school=use.school,
+        by_hand=made.start == "by_hand",
         stores=tuple(range(store_count(joined))),
-    )  # fmt: skip
+    )
 
 
 def input_w(joined: Joined) -> float:
-    """W the station's AC input lets through from a generator, to pass on and to charge; infinite where it is unlisted."""
+    """W the station's AC input lets through from a generator, to pass on and to charge; infinite where it is
+    unlisted."""
     station, made = joined.station, joined.generator
     if station is None or made is None or not station.input_a:
         return float("inf")
@@ -94,7 +103,8 @@ def input_w(joined: Joined) -> float:
 
 
 def charger_w(joined: Joined, running_w: float) -> float:
-    """AC W a generator may put into the station: its charger's or what is set on it, and four fifths of the engine's."""
+    """AC W a generator may put into the station: its charger's or what is set on it, and four fifths of the
+    engine's."""
     use, station, source = joined.plan.engine, joined.station, joined.source
     if use is None or station is None or source is None or not use.charges or not station.charges_while_supplying:
         return 0.0
@@ -222,10 +232,16 @@ def controls_of(joined: Joined, steps: Grid) -> Controls:
         owes.append(padded(x, watts_of(owing, steps, k)))
         gaps.append(padded(x, gap))
     return Controls(
-        tiers=tuple(t for t, _ in tiers_in_line(joined)), engine=_engine_in(joined), awake=awake, engine_may=may,
-        owes_w=np.concatenate(owes), gap_w=np.concatenate(gaps), delay_h=plan.reaction_h, hands=hands(joined),
+        tiers=tuple(t for t, _ in tiers_in_line(joined)),
+        engine=_engine_in(joined),
+        awake=awake,
+        engine_may=may,
+        owes_w=np.concatenate(owes),
+        gap_w=np.concatenate(gaps),
+        delay_h=plan.reaction_h,
+        hands=hands(joined),
         by_itself=joined.station is not None and joined.station.restart == "by_itself",
-    )  # fmt: skip
+    )
 
 
 def _engine_in(joined: Joined) -> Motor | None:

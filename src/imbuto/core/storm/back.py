@@ -20,15 +20,19 @@ def back(model: Switching, each: Sequence[Joined]) -> Iterator[Step]:
     x = each[0]
     by_hand = any(p.device is None or not p.equipment.automatic for y in each if not y.waits for p in y.ports)
     if not by_hand:
-        yield Step("It comes back by itself when the grid has been steady for a while: look, and switch nothing.", proof=
-                   "Its indicator says that the grid carries the house, and that the station charges.")  # fmt: skip
+        yield Step(
+            "It comes back by itself when the grid has been steady for a while: look, and switch nothing.",
+            proof="Its indicator says that the grid carries the house, and that the station charges.",
+        )
         yield from _closed_again(model, each)
         return
     yield Step(
-        f"Wait until the grid has been there, steady, for {STEADY_MIN} minutes.", "", "",
+        f"Wait until the grid has been there, steady, for {STEADY_MIN} minutes.",
+        "",
+        "",
         "A lamp left on an unswitched circuit, the neighbours' windows, or the utility's message tell it.",
         "Nothing yet.",
-    )  # fmt: skip
+    )
     for y in reversed([y for y in each if y.source is not None and y.station is not None and not y.waits]):
         for port in reversed(y.ports):
             if port.device is None:
@@ -45,17 +49,26 @@ def back(model: Switching, each: Sequence[Joined]) -> Iterator[Step]:
         by_hand = y.source is not None and model.rest.get(f"out:{y.source.id}") == "off"
         if ident in model.parts and y.station is not None and not y.waits and by_hand:
             yield Step(
-                f"Plug the charging cord of {y.station.name} in.", model.parts[ident].where, hand_of(x),
-                "It takes in as many W as are set, and no breaker opens: it is filling for the next time.", "",
+                f"Plug the charging cord of {y.station.name} in.",
+                model.parts[ident].where,
+                hand_of(x),
+                "It takes in as many W as are set, and no breaker opens: it is filling for the next time.",
+                "",
                 ((f"out:{y.source.id}" if y.source else "", "off"), (ident, "in")),
-            )  # fmt: skip
+            )
 
 
 def _closed_again(model: Switching, each: Sequence[Joined]) -> Iterator[Step]:
     opened = [f"b:{c}" for c in each[0].all_of_it.opened if f"b:{c}" in model.parts]
     if opened:
-        yield Step("Close the breakers again that were opened.", "the panel", hand_of(each[0]), "Their circuits are live.", "",
-                   tuple((b, "on") for b in opened))  # fmt: skip
+        yield Step(
+            "Close the breakers again that were opened.",
+            "the panel",
+            hand_of(each[0]),
+            "Their circuits are live.",
+            "",
+            tuple((b, "on") for b in opened),
+        )
 
 
 def _unplug(model: Switching, port: Joined) -> Iterator[Step]:
@@ -65,12 +78,24 @@ def _unplug(model: Switching, port: Joined) -> Iterator[Step]:
     assert source is not None
     waiting = [s.id for s in port.all_of_it.sources.values() if s.after == source.id]
     offs = tuple((f"out:{k}", "off") for k in (source.id, *waiting) if f"out:{k}" in model.parts)
-    yield Step(f"Switch the output of {station.name} off.", model.parts[f"out:{source.id}"].where, hand_of(port),
-               "Its display shows 0 W out.", "", offs)  # fmt: skip
+    yield Step(
+        f"Switch the output of {station.name} off.",
+        model.parts[f"out:{source.id}"].where,
+        hand_of(port),
+        "Its display shows 0 W out.",
+        "",
+        offs,
+    )
     cord = f"cord:{device.id}"
     if cord in model.parts:
-        yield Step("Pull the cord out of the inlet.", model.parts[cord].where, hand_of(port), "Its cover is closed.", "",
-                   ((cord, "out"),))  # fmt: skip
+        yield Step(
+            "Pull the cord out of the inlet.",
+            model.parts[cord].where,
+            hand_of(port),
+            "Its cover is closed.",
+            "",
+            ((cord, "out"),),
+        )
 
 
 def _back_levers(model: Switching, port: Joined) -> Iterator[Step]:
@@ -79,9 +104,13 @@ def _back_levers(model: Switching, port: Joined) -> Iterator[Step]:
         on = tuple((f"lever:{f.circuit}", "GRID") for f in group)
         places = " and ".join(str(f.place) for f in group)
         yield Step(
-            f"Lever {places}, {names_of(port, group)}: over OFF to GRID.", port.equipment.name, hand_of(port), "It runs.", "",
+            f"Lever {places}, {names_of(port, group)}: over OFF to GRID.",
+            port.equipment.name,
+            hand_of(port),
+            "It runs.",
+            "",
             (*off, *on),
-        )  # fmt: skip
+        )
     yield from _unplug(model, port)
 
 
@@ -90,17 +119,39 @@ def _back_interlock(model: Switching, port: Joined) -> Iterator[Step]:
     assert device is not None
     above = "main" if device.panel is None else f"feeder:{device.panel}"
     every = [c for c in port.home.circuits.values() if c.panel == device.panel]
-    yield Step("Switch every breaker of the panel off.", "the panel", hand_of(port), "All of it is dark.", "",
-               tuple((f"b:{c.id}", "off") for c in every))  # fmt: skip
-    yield Step("Switch the source's breaker off and slide the interlock back.", model.parts[f"sb:{device.id}"].where,
-               hand_of(port), "The main is free.", "", ((f"sb:{device.id}", "off"),))  # fmt: skip
-    yield from _unplug(model, port)
-    yield Step(f"Switch {model.parts[above].name[:1].lower()}{model.parts[above].name[1:]} on.", model.parts[above].where,
-               hand_of(port), "The panel is live, its circuits not yet.", "", ((above, "on"),))  # fmt: skip
     yield Step(
-        "Switch the breakers on, one at a time, what starts hard with half a minute between.", "the panel", hand_of(port),
-        "Nothing hums or dims for long.", "", tuple((f"b:{c.id}", "on") for c in every),
-    )  # fmt: skip
+        "Switch every breaker of the panel off.",
+        "the panel",
+        hand_of(port),
+        "All of it is dark.",
+        "",
+        tuple((f"b:{c.id}", "off") for c in every),
+    )
+    yield Step(
+        "Switch the source's breaker off and slide the interlock back.",
+        model.parts[f"sb:{device.id}"].where,
+        hand_of(port),
+        "The main is free.",
+        "",
+        ((f"sb:{device.id}", "off"),),
+    )
+    yield from _unplug(model, port)
+    yield Step(
+        f"Switch {model.parts[above].name[:1].lower()}{model.parts[above].name[1:]} on.",
+        model.parts[above].where,
+        hand_of(port),
+        "The panel is live, its circuits not yet.",
+        "",
+        ((above, "on"),),
+    )
+    yield Step(
+        "Switch the breakers on, one at a time, what starts hard with half a minute between.",
+        "the panel",
+        hand_of(port),
+        "Nothing hums or dims for long.",
+        "",
+        tuple((f"b:{c.id}", "on") for c in every),
+    )
 
 
 def _back_cords(model: Switching, x: Joined, port: Joined) -> Iterator[Step]:
@@ -108,8 +159,20 @@ def _back_cords(model: Switching, x: Joined, port: Joined) -> Iterator[Step]:
     assert x.station is not None
     feeds = [f for f in port.plan.feeds.values() if f.load]
     for feed in reversed(in_order(port, feeds)):
-        yield Step(f"{port.target_names[feed.id]}: its plug back into the wall.", model.parts[f"plug:{feed.load}"].where,
-                   hand_of(x), "It runs.", "", ((f"plug:{feed.load}", "wall"),))  # fmt: skip
+        yield Step(
+            f"{port.target_names[feed.id]}: its plug back into the wall.",
+            model.parts[f"plug:{feed.load}"].where,
+            hand_of(x),
+            "It runs.",
+            "",
+            ((f"plug:{feed.load}", "wall"),),
+        )
     if feeds and not x.by_device:
-        yield Step(f"Switch the output of {x.station.name} off.", model.parts[f"out:{x.source.id}"].where, hand_of(x),
-                   "Its display shows 0 W out.", "", ((f"out:{x.source.id}", "off"),))  # fmt: skip
+        yield Step(
+            f"Switch the output of {x.station.name} off.",
+            model.parts[f"out:{x.source.id}"].where,
+            hand_of(x),
+            "Its display shows 0 W out.",
+            "",
+            ((f"out:{x.source.id}", "off"),),
+        )

@@ -1,8 +1,8 @@
 """The order of hands: cards for going over, coming back, a restart after a shutdown, and when it is low.
 
-Each step names what, where, by whom, how one knows that it worked and what not to touch. A card walks its own steps through the
-switching model before it is shown; one that would join two sources or the dead street is refused, with the reason.
-"""
+Each step names what, where, by whom, how one knows that it worked and what not to touch. A card walks its own steps
+through the switching model before it is shown; one that would join two sources or the dead street is refused, with
+the reason."""
 
 from __future__ import annotations
 
@@ -28,9 +28,11 @@ from imbuto.core.storm.steps import (
 
 Kind = Literal["over", "back", "restart", "low"]
 TITLES: dict[Kind, str] = {
-    "over": "Going over to the source", "back": "Coming back to the grid", "restart": "After a shutdown at low charge",
+    "over": "Going over to the source",
+    "back": "Coming back to the grid",
+    "restart": "After a shutdown at low charge",
     "low": "It is low, or one leg is missing",
-}  # fmt: skip
+}
 STOPS = (
     "Water at the panel, or wet hands or floor: stay away, and call an electrician.",
     "A burning smell, a hum or a hot cover: touch nothing, leave, call the fire brigade.",
@@ -40,8 +42,8 @@ STOPS = (
 
 @dataclass(frozen=True, slots=True)
 class Card:
-    """One card. stops: before anything is touched; refused: why there is none, and then it has no steps; off: breakers that
-    stay off, by name."""
+    """One card. stops: before anything is touched; refused: why there is none, and then it has no steps; off:
+    breakers that stay off, by name."""
 
     kind: Kind
     title: str
@@ -74,7 +76,8 @@ def _card(kind: Kind, steps: list[Step], why_not: str, off: Iterable[str]) -> Ca
 
 
 def _why_not(model: Switching, steps: Sequence[Step], start: State) -> str:
-    """Why a card cannot be walked; empty where every state on the way is safe, whether the grid is away or comes back."""
+    """Why a card cannot be walked; empty where every state on the way is safe, whether the grid is away or comes
+    back."""
     for state in states(model, steps, start):
         for grid in (False, True):
             found = model.dangers(model.settled(state, grid=grid), grid=grid)
@@ -111,17 +114,24 @@ def _restart(model: Switching, each: Sequence[Joined]) -> Iterator[Step]:
         if x.source is None or x.station is None or x.waits or not x.fed:
             continue
         name = x.station.name
-        yield Step(f"{name} has shut itself off at its floor. Switch everything behind it off first.", by=hand_of(x),
-                   proof="Nothing would start by itself when it comes back.")  # fmt: skip
+        yield Step(
+            f"{name} has shut itself off at its floor. Switch everything behind it off first.",
+            by=hand_of(x),
+            proof="Nothing would start by itself when it comes back.",
+        )
         yield Step(_wakes(x), by=hand_of(x), proof=f"{name} shows W in, and its charge rises.")
         if x.station.restart == "by_hand":
-            yield Step(f"At 5 points above its floor, press the output of {name} on.", by=hand_of(x),
-                       proof="It stays on.")  # fmt: skip
+            yield Step(
+                f"At 5 points above its floor, press the output of {name} on.", by=hand_of(x), proof="It stays on."
+            )
         if x.plan.floor > 0:
             yield Step(
-                f"Only in an emergency, and only to {name}'s own end: lower the floor from {100 * x.plan.floor:g} % to 0 %.",
-                by=hand_of(x), proof="It gives again.", leave="Never to nothing: drained so, it may not wake by itself.",
-            )  # fmt: skip
+                f"Only in an emergency, and only to {name}'s own end: lower the floor from "
+                f"{100 * x.plan.floor:g} % to 0 %.",
+                by=hand_of(x),
+                proof="It gives again.",
+                leave="Never to nothing: drained so, it may not wake by itself.",
+            )
         for feed in in_order(x, x.plan.feeds.values(), light_first=True):
             start = max((load.start_extra_va for load in loads_of(x, feed)), default=0.0)
             wait = (
@@ -154,9 +164,19 @@ def _low(model: Switching, each: Sequence[Joined]) -> Iterator[Step]:
     if not motors:
         return
     names = ", ".join(x.name for x in motors[:6])
-    yield Step(f"Motors off first: {names}.", "their breakers or plugs", hand_of(each[0]),
-               "Lamps are steadier; nothing hums.", "Heaters and lamps may stay on.")  # fmt: skip
-    yield Step("Half the house bright, half dim: one leg or the neutral is missing. Switch the main off and call the utility.",
-               "main panel", hand_of(each[0]), "All is dark; nothing more burns out.", "Do not switch it on again to try.")  # fmt: skip
+    yield Step(
+        f"Motors off first: {names}.",
+        "their breakers or plugs",
+        hand_of(each[0]),
+        "Lamps are steadier; nothing hums.",
+        "Heaters and lamps may stay on.",
+    )
+    yield Step(
+        "Half the house bright, half dim: one leg or the neutral is missing. Switch the main off and call the utility.",
+        "main panel",
+        hand_of(each[0]),
+        "All is dark; nothing more burns out.",
+        "Do not switch it on again to try.",
+    )
     yield Step("Then take the card for going over, with the main off where it stands.", by=hand_of(each[0]))
     yield Step(f"Back only after {STEADY_MIN} minutes of steady light.", by=hand_of(each[0]))

@@ -188,7 +188,8 @@ def _of_gear(each: Sequence[Joined]) -> Iterator[Procedure]:
             order=5,
             title="Legs and sensors",
             who="qualified",
-            why="Legs that are crossed between source and panel put 240 V on what shares a neutral; a sensor the wrong way round "
+            why="Legs that are crossed between source and panel put 240 V on what shares a neutral; a sensor "
+            "the wrong way round "
             "charges when it should give.",
             cautions=("Inside the panel: only the licensed electrician. You hold the paper.",),
             lines=(

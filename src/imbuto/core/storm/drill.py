@@ -1,4 +1,5 @@
-"""The drill: both directions practised on a plan's own panel, switch and cords, where a wrong order trips, overloads or endangers.
+"""The drill: both directions practised on a plan's own panel, switch and cords, where a wrong order trips, overloads
+or endangers.
 
 It is calm and not timed. What goes wrong is said in the words of the cards; a round with a danger in it is never won.
 """
@@ -18,7 +19,8 @@ from imbuto.core.storm.parts import MAIN, State, Switching, switching
 Scene = Literal["over", "back"]
 SCENES: dict[Scene, str] = {
     "over": "Seven in the evening, wind, and the light goes out. The street is dark. Bring the house onto its source.",
-    "back": "The neighbours' windows are lit again, and have been for a quarter of an hour. Bring the house back to the grid.",
+    "back": "The neighbours' windows are lit again, and have been for a quarter of an hour. Bring the house "
+    "back to the grid.",
 }
 
 
@@ -50,10 +52,13 @@ class Drill:
         """Points that are to be live in the end: the wires and plugs of everything fed."""
         return {
             f"c:{f.circuit}" if f.circuit else f"load:{f.load}"
-            for x in self.each if not x.waits and x.station is not None
-            for p in x.ports if p.device is None or not p.device.bypassed
-            for f in p.plan.feeds.values() if f.port == "ac"
-        }  # fmt: skip
+            for x in self.each
+            if not x.waits and x.station is not None
+            for p in x.ports
+            if p.device is None or not p.device.bypassed
+            for f in p.plan.feeds.values()
+            if f.port == "ac"
+        }
 
     def begin(self, scene: Scene) -> Round:
         """A fresh round: at rest with the grid gone, or gone over with the grid back."""
@@ -73,7 +78,8 @@ class Drill:
         return found
 
     def move(self, now: Round, part: str, position: str) -> Round:
-        """The round after one move. Raises KeyError on a part or position that is none, ValueError on what moves by itself."""
+        """The round after one move. Raises KeyError on a part or position that is none, ValueError on what moves by
+        itself."""
         known = self.model.parts[part]
         if position not in known.joins:
             raise KeyError(position)
@@ -115,9 +121,10 @@ class Drill:
             if running > x.station.rated_va or running + called > x.station.surge_va:
                 state = self.model.settled(after.state | {f"out:{x.source.id}": "off"}, grid=after.grid)
                 said = (
-                    f"{x.station.name} trips: {number_text(running + called)} VA at once of {number_text(x.station.surge_va)}. Its "
+                    f"{x.station.name} trips: {number_text(running + called)} VA at once of "
+                    f"{number_text(x.station.surge_va)}. Its "
                     "output is off. Fewer at a time, the heaviest start first."
-                )  # fmt: skip
+                )
                 return Round(after.scene, state, after.harm, said)
         return None
 

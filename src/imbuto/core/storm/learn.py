@@ -1,9 +1,8 @@
 """What a gauge teaches in an outage: how much more or less is drawn than planned, and when it goes dark.
 
-Capacity and gauge cannot be told apart by a gauge, so capacity is fixed and what is learnt is the draw: a scale on the planned
-load and the station's own draw. They can be told apart only where the load has varied; priors hold what readings do not decide
-(scale 1 ± 0.15, own draw ± 30 %; planning defaults). A gauge shows whole percents.
-"""
+Capacity and gauge cannot be told apart by a gauge, so capacity is fixed and what is learnt is the draw: a scale on
+the planned load and the station's own draw. They can be told apart only where the load has varied; priors hold what
+readings do not decide (scale 1 ± 0.15, own draw ± 30 %; planning defaults). A gauge shows whole percents."""
 
 from __future__ import annotations
 
@@ -30,8 +29,8 @@ VARIED = 2.0  # the load has to vary so many times for scale and own draw to be 
 
 @dataclass(frozen=True, slots=True)
 class Seen:
-    """A reading. hour: since it went out; charge: on the gauge, 0 to 1; given_wh: a counter of the AC energy it has given, from
-    wherever it began to count, None where there is none."""
+    """A reading. hour: since it went out; charge: on the gauge, 0 to 1; given_wh: a counter of the AC energy it has
+    given, from wherever it began to count, None where there is none."""
 
     hour: float
     charge: float
@@ -40,10 +39,10 @@ class Seen:
 
 @dataclass(frozen=True, slots=True)
 class Learnt:
-    """What readings have taught. scale: of the planned load, with its one sigma; idle_w: the station's own draw, likewise; apart: the
-    load varied enough to tell the two apart; charge: now, as all readings together say, with its one sigma; dark_h: when it goes
-    dark, hours since it went out, None for not within the plan's own time; early_h, late_h: nine in ten later, nine in ten
-    sooner; ahead: what it looks at for that."""
+    """What readings have taught. scale: of the planned load, with its one sigma; idle_w: the station's own draw,
+    likewise; apart: the load varied enough to tell the two apart; charge: now, as all readings together say, with its
+    one sigma; dark_h: when it goes dark, hours since it went out, None for not within the plan's own time; early_h,
+    late_h: nine in ten later, nine in ten sooner; ahead: what it looks at for that."""
 
     scale: float
     scale_error: float
@@ -60,8 +59,8 @@ class Learnt:
 
 @dataclass(frozen=True, slots=True)
 class Ahead:
-    """From the last reading on. ends: hours, it and every end of a step after it; left_wh: expected then, as if there were room for
-    all; sigma_wh: of that, one; full_wh: there is room for; (k,) each."""
+    """From the last reading on. ends: hours, it and every end of a step after it; left_wh: expected then, as if there
+    were room for all; sigma_wh: of that, one; full_wh: there is room for; (k,) each."""
 
     ends: FloatArray
     left_wh: FloatArray
@@ -82,10 +81,10 @@ def capped(left: FloatArray, full: float) -> FloatArray:
 
 @dataclass(frozen=True, slots=True)
 class Fit:
-    """Least squares with priors. ends: hours at the steps' ends, drawn, came: Wh up to each at the planned draw; hours, signs: of the
-    readings, when, and how each goes with a Wh drawn by chance; wander: Wh² an hour that loads do by chance; a: what each reading
-    and prior says of Wh at the start, scale, own draw W and where a counter began; inverse: of their covariance; found: the four,
-    with their covariance; rest: what they leave, weighed."""
+    """Least squares with priors. ends: hours at the steps' ends, drawn, came: Wh up to each at the planned draw;
+    hours, signs: of the readings, when, and how each goes with a Wh drawn by chance; wander: Wh² an hour that loads
+    do by chance; a: what each reading and prior says of Wh at the start, scale, own draw W and where a counter began;
+    inverse: of their covariance; found: the four, with their covariance; rest: what they leave, weighed."""
 
     ends: FloatArray
     drawn: FloatArray
@@ -148,14 +147,20 @@ def _fit(
 
 
 def learn(
-    readings: Sequence[Seen], load_w: FloatArray, in_w: FloatArray, step_h: float, *, full_wh: float, efficiency: float,
-    idle_w: float, floor: float,
-) -> Learnt:  # fmt: skip
+    readings: Sequence[Seen],
+    load_w: FloatArray,
+    in_w: FloatArray,
+    step_h: float,
+    *,
+    full_wh: float,
+    efficiency: float,
+    idle_w: float,
+    floor: float,
+) -> Learnt:
     """Fit the draw to a gauge, and look ahead with it.
 
-    readings: in their order, the first at the start; load_w: planned mean AC W in each step from the start on; in_w: W into the
-    battery, likewise; full_wh: from empty to full. Raises ValueError without a reading.
-    """
+    readings: in their order, the first at the start; load_w: planned mean AC W in each step from the start on; in_w:
+    W into the battery, likewise; full_wh: from empty to full. Raises ValueError without a reading."""
     if not readings:
         raise ValueError("no reading yet")
     fit = _fit(readings, load_w, in_w, step_h, full_wh, efficiency, idle_w)
@@ -167,10 +172,18 @@ def learn(
     ahead, wh, error = Ahead(hours, left, sigma, full_wh), float(left[0]), float(sigma[0])
     low_wh = floor * full_wh
     return Learnt(
-        float(fit.found[1]), float(fit.covariance[1, 1] ** 0.5), float(fit.found[2]), float(fit.covariance[2, 2] ** 0.5), apart,
-        wh / full_wh, error / full_wh, ahead.dark_h(low_wh), ahead.dark_h(low_wh, -NINE_IN_TEN), ahead.dark_h(low_wh, NINE_IN_TEN),
+        float(fit.found[1]),
+        float(fit.covariance[1, 1] ** 0.5),
+        float(fit.found[2]),
+        float(fit.covariance[2, 2] ** 0.5),
+        apart,
+        wh / full_wh,
+        error / full_wh,
+        ahead.dark_h(low_wh),
+        ahead.dark_h(low_wh, -NINE_IN_TEN),
+        ahead.dark_h(low_wh, NINE_IN_TEN),
         ahead,
-    )  # fmt: skip
+    )
 
 
 def _reached(over: list[tuple[float, float]]) -> float | None:

@@ -1,4 +1,5 @@
-"""One line noted at a gauge: “64 % 310 W in 120 W 9:20 pm”, with a counter “2.4 kWh”; several stores parted by a semicolon."""
+"""One line noted at a gauge: “64 % 310 W in 120 W 9:20 pm”, with a counter “2.4 kWh”; several stores parted by a
+semicolon."""
 
 from __future__ import annotations
 
@@ -32,8 +33,8 @@ class Line:
 
 
 def understood(text: str, now: datetime) -> Line:
-    """What a line noted says; a time later than now is yesterday's. Raises InvalidValue where it says no percent, or anything
-    that is none of its figures."""
+    """What a line noted says; a time later than now is yesterday's. Raises InvalidValue where it says no percent, or
+    anything that is none of its figures."""
     rest = text
     percent, rest = _take(PERCENT, rest)
     if percent is None:
@@ -52,8 +53,8 @@ def understood(text: str, now: datetime) -> Line:
 
 
 def of_stores(text: str, names: dict[str, str]) -> list[tuple[str | None, str]]:
-    """The readings of a line, one for each percent in it, each with the store that it begins with the name of, None where it begins
-    with none; names: by id."""
+    """The readings of a line, one for each percent in it, each with the store that it begins with the name of, None
+    where it begins with none; names: by id."""
     parts: list[str] = []
     for part in text.split(";"):
         if parts and not (PERCENT.search(part) and PERCENT.search(parts[-1])):

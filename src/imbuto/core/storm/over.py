@@ -41,9 +41,13 @@ def _out_first(model: Switching, x: Joined) -> Iterator[Step]:
     ident = f"charger:{x.source.id}"
     if ident in model.parts:
         yield Step(
-            f"Pull the charging cord of {x.station.name}.", model.parts[ident].where, hand_of(x),
-            "Its display shows 0 W in.", "Leave it out until the grid is back for good.", ((ident, "out"),),
-        )  # fmt: skip
+            f"Pull the charging cord of {x.station.name}.",
+            model.parts[ident].where,
+            hand_of(x),
+            "Its display shows 0 W in.",
+            "Leave it out until the grid is back for good.",
+            ((ident, "out"),),
+        )
 
 
 def _plug_in(model: Switching, port: Joined) -> Iterator[Step]:
@@ -56,13 +60,20 @@ def _plug_in(model: Switching, port: Joined) -> Iterator[Step]:
     if cord in model.parts:
         yield Step(
             f"With the output of {station.name} off, plug the cord into the inlet and turn it until it seats.",
-            model.parts[cord].where, hand_of(port), "It does not come out when pulled.",
-            "No other cord, and none with two plugs.", ((f"out:{source.id}", "off"), (cord, source.id)),
-        )  # fmt: skip
+            model.parts[cord].where,
+            hand_of(port),
+            "It does not come out when pulled.",
+            "No other cord, and none with two plugs.",
+            ((f"out:{source.id}", "off"), (cord, source.id)),
+        )
     yield Step(
-        f"Switch the output of {station.name} on.", model.parts[f"out:{source.id}"].where, hand_of(port),
-        f"Its display shows {station.leg_volts:g} V out and only its own draw.", "", ((f"out:{source.id}", "on"),),
-    )  # fmt: skip
+        f"Switch the output of {station.name} on.",
+        model.parts[f"out:{source.id}"].where,
+        hand_of(port),
+        f"Its display shows {station.leg_volts:g} V out and only its own draw.",
+        "",
+        ((f"out:{source.id}", "on"),),
+    )
 
 
 def _over_interlock(model: Switching, port: Joined) -> Iterator[Step]:
@@ -71,22 +82,33 @@ def _over_interlock(model: Switching, port: Joined) -> Iterator[Step]:
     above = "main" if device.panel is None else f"feeder:{device.panel}"
     yield from _out_first(model, port)
     yield Step(
-        f"Switch {model.parts[above].name[:1].lower()}{model.parts[above].name[1:]} off.", model.parts[above].where, hand_of(port),
-        "The whole panel is dark.", "It stays off until the way back.", ((above, "off"),),
-    )  # fmt: skip
+        f"Switch {model.parts[above].name[:1].lower()}{model.parts[above].name[1:]} off.",
+        model.parts[above].where,
+        hand_of(port),
+        "The whole panel is dark.",
+        "It stays off until the way back.",
+        ((above, "off"),),
+    )
     every = [c for c in home.circuits.values() if c.panel == device.panel]
     fed = {f.circuit for f in port.plan.feeds.values()}
     dotted = ", ".join(c.name for c in every if c.id not in fed)
     yield Step(
-        "Switch every breaker of the panel off, those with a dot too.", port.home.panel_name(device.panel), hand_of(port),
-        "Every handle points away from the middle.", f"These stay off: {dotted}." if dotted else "",
+        "Switch every breaker of the panel off, those with a dot too.",
+        port.home.panel_name(device.panel),
+        hand_of(port),
+        "Every handle points away from the middle.",
+        f"These stay off: {dotted}." if dotted else "",
         tuple((f"b:{c.id}", "off") for c in every),
-    )  # fmt: skip
+    )
     yield from _plug_in(model, port)
     yield Step(
-        "Slide the interlock and switch the source's breaker on.", model.parts[f"sb:{device.id}"].where, hand_of(port),
-        "The slide holds the main where it is.", "Never force the slide.", ((f"sb:{device.id}", "on"),),
-    )  # fmt: skip
+        "Slide the interlock and switch the source's breaker on.",
+        model.parts[f"sb:{device.id}"].where,
+        hand_of(port),
+        "The slide holds the main where it is.",
+        "Never force the slide.",
+        ((f"sb:{device.id}", "on"),),
+    )
     for group in together(port, in_order(port, port.plan.feeds.values())):
         moves = tuple((f"b:{f.circuit}", "on") for f in group)
         yield Step(
@@ -109,9 +131,14 @@ def _over_levers(model: Switching, port: Joined) -> Iterator[Step]:
         places = " and ".join(str(f.place) for f in group)
         both = " Both go to OFF first: they share a neutral." if len(group) > 1 else ""
         yield Step(
-            f"Lever {places}, {names_of(port, group)}: over OFF to SOURCE.{both}", port.equipment.name, hand_of(port),
-            added(port, group), "", (*off, *on), short(port, group),
-        )  # fmt: skip
+            f"Lever {places}, {names_of(port, group)}: over OFF to SOURCE.{both}",
+            port.equipment.name,
+            hand_of(port),
+            added(port, group),
+            "",
+            (*off, *on),
+            short(port, group),
+        )
 
 
 def _over_cords(model: Switching, x: Joined, port: Joined) -> Iterator[Step]:
@@ -122,16 +149,24 @@ def _over_cords(model: Switching, x: Joined, port: Joined) -> Iterator[Step]:
         return
     yield from _out_first(model, x)
     yield Step(
-        f"Switch the output of {x.station.name} on.", model.parts[f"out:{x.source.id}"].where, hand_of(x),
-        "Its display shows only its own draw.", "", ((f"out:{x.source.id}", "on"),),
-    )  # fmt: skip
+        f"Switch the output of {x.station.name} on.",
+        model.parts[f"out:{x.source.id}"].where,
+        hand_of(x),
+        "Its display shows only its own draw.",
+        "",
+        ((f"out:{x.source.id}", "on"),),
+    )
     for feed in in_order(port, feeds):
         name = port.target_names[feed.id]
         yield Step(
             f"{name}: its plug out of the wall, into outlet {feed.place} of {x.station.name}.",
-            model.parts[f"plug:{feed.load}"].where, hand_of(x), added(port, [feed]), "No cord with two plugs, ever.",
-            ((f"plug:{feed.load}", "station"),), short(port, [feed]),
-        )  # fmt: skip
+            model.parts[f"plug:{feed.load}"].where,
+            hand_of(x),
+            added(port, [feed]),
+            "No cord with two plugs, ever.",
+            ((f"plug:{feed.load}", "station"),),
+            short(port, [feed]),
+        )
 
 
 def _over_by_itself(model: Switching, port: Joined) -> Iterator[Step]:
@@ -142,15 +177,23 @@ def _over_by_itself(model: Switching, port: Joined) -> Iterator[Step]:
     hands = list(dict.fromkeys(who[c.id] for c in opened))
     if opened:
         yield Step(
-            f"Open the breakers of what is left off: {', '.join(c.name for c in opened)}.", "the panel", ", ".join(hands),
-            "Their handles point away from the middle.", "", tuple((f"b:{c.id}", "off") for c in opened),
-        )  # fmt: skip
+            f"Open the breakers of what is left off: {', '.join(c.name for c in opened)}.",
+            "the panel",
+            ", ".join(hands),
+            "Their handles point away from the middle.",
+            "",
+            tuple((f"b:{c.id}", "off") for c in opened),
+        )
     ms = port.equipment.transfer_ms
     took = f" within {ms:g} ms" if ms is not None and ms < 1000 else ""
     first = in_order(port, port.plan.feeds.values())[:3]
     key = ", ".join(port.target_names[f.id] for f in first)
     yield Step(
-        f"{port.equipment.name} goes over by itself{took}: look, and switch nothing.", port.equipment.name, "anyone",
-        f"Its indicator says that {port.station.name} carries the house; {key} run." if key else "Its indicator says so.",
+        f"{port.equipment.name} goes over by itself{took}: look, and switch nothing.",
+        port.equipment.name,
+        "anyone",
+        f"Its indicator says that {port.station.name} carries the house; {key} run."
+        if key
+        else "Its indicator says so.",
         "Nothing on it needs a hand.",
-    )  # fmt: skip
+    )

@@ -1,10 +1,9 @@
 """What can be switched in a plan, what each position joins, and what must never meet.
 
-Worked out from the joinings of a plan, not from texts about equipment. Points of the wiring are named: ``grid`` the street's
-side, ``bus:…`` the bars of a panel (``bus:main`` of the main one), ``d:…`` the bars of a device with circuits of its own,
-``c:…`` the wire of a circuit, ``inlet:…``, ``src:…`` the output of a station, ``store:…`` its battery behind that,
-``in:…`` its charger, ``load:…`` one appliance on a cord.
-"""
+Worked out from the joinings of a plan, not from texts about equipment. Points of the wiring are named: ``grid`` the
+street's side, ``bus:…`` the bars of a panel (``bus:main`` of the main one), ``d:…`` the bars of a device with
+circuits of its own, ``c:…`` the wire of a circuit, ``inlet:…``, ``src:…`` the output of a station, ``store:…`` its
+battery behind that, ``in:…`` its charger, ``load:…`` one appliance on a cord."""
 
 from __future__ import annotations
 
@@ -22,7 +21,8 @@ MAIN = "bus:main"
 
 @dataclass(frozen=True, slots=True)
 class Part:
-    """Something with positions. joins: of each position, the points it joins; itself: it moves by itself; where: to find it."""
+    """Something with positions. joins: of each position, the points it joins; itself: it moves by itself; where: to
+    find it."""
 
     id: str
     name: str
@@ -38,9 +38,9 @@ class Part:
 
 @dataclass(slots=True)
 class Switching:
-    """Everything that is switched in a plan. rest: where each part is on an ordinary day; never: positions that a mechanical
-    interlock keeps apart; in_step: sources that a listed device holds in step with the grid; neutrals: wires of circuits that
-    share one."""
+    """Everything that is switched in a plan. rest: where each part is on an ordinary day; never: positions that a
+    mechanical interlock keeps apart; in_step: sources that a listed device holds in step with the grid; neutrals:
+    wires of circuits that share one."""
 
     parts: dict[str, Part] = field(default_factory=dict)
     rest: State = field(default_factory=dict)
@@ -126,9 +126,7 @@ def switching(each: Iterable[Joined]) -> Switching:
     for x in parts:
         _cords(made, x)
     fed = {f.circuit for f in plan.feeds.values()}
-    made.neutrals = [
-        (f"c:{a.id}", f"c:{b.id}") for a, b in neutral_pairs(parts[0]) if a.id in fed or b.id in fed
-    ]  # fmt: skip
+    made.neutrals = [(f"c:{a.id}", f"c:{b.id}") for a, b in neutral_pairs(parts[0]) if a.id in fed or b.id in fed]
     return made
 
 
@@ -226,8 +224,10 @@ def _levers(made: Switching, port: Joined, device: Device, src: str) -> None:
         circuit = port.home.circuits[feed.circuit]
         made.add(_breaker(port, circuit.id, _grid_side(port, device), f"g:{circuit.id}"), "on")
         joins: dict[str, tuple[Join, ...]] = {
-            "GRID": ((f"g:{circuit.id}", f"c:{circuit.id}"),), "OFF": (), "SOURCE": ((src, f"c:{circuit.id}"),),
-        }  # fmt: skip
+            "GRID": ((f"g:{circuit.id}", f"c:{circuit.id}"),),
+            "OFF": (),
+            "SOURCE": ((src, f"c:{circuit.id}"),),
+        }
         name = f"Lever {feed.place}, {circuit.name}"
         made.add(Part(f"lever:{circuit.id}", name, port.equipment.name, joins), "GRID")
 
@@ -240,8 +240,9 @@ def _cords(made: Switching, x: Joined) -> None:
             continue
         wall = f"c:{load.circuit}" if load.circuit else MAIN
         joins: dict[str, tuple[Join, ...]] = {
-            "wall": ((wall, f"load:{load.id}"),), "station": ((f"src:{x.source.id}", f"load:{load.id}"),),
-        }  # fmt: skip
+            "wall": ((wall, f"load:{load.id}"),),
+            "station": ((f"src:{x.source.id}", f"load:{load.id}"),),
+        }
         made.add(Part(f"plug:{load.id}", f"The plug of {load.name}", load.room or "where it stands", joins), "wall")
 
 

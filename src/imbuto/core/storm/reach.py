@@ -16,10 +16,11 @@ MOST_STEPS = 24  # that are weighed against each other, those that save most; pl
 
 @dataclass(frozen=True, slots=True)
 class Evening:
-    """A store from now on, as its readings say. ends: hours since it went out, now and at every end of a step after it, (k + 1,);
-    left_wh: then, as it goes, not capped, (k + 1,); over_wh: what has to be left then, its floor and what it is sure of, (k + 1,);
-    load_w: AC W asked of it in each of the steps, (k,); shares: of each step that lies ahead, (k,); first: of them among those of
-    the outage; scale, efficiency: of the load; full_wh: it holds no more."""
+    """A store from now on, as its readings say. ends: hours since it went out, now and at every end of a step after
+    it, (k + 1,); left_wh: then, as it goes, not capped, (k + 1,); over_wh: what has to be left then, its floor and
+    what it is sure of, (k + 1,); load_w: AC W asked of it in each of the steps, (k,); shares: of each step that lies
+    ahead, (k,); first: of them among those of the outage; scale, efficiency: of the load; full_wh: it holds no
+    more."""
 
     ends: FloatArray
     left_wh: FloatArray
@@ -56,8 +57,9 @@ def given_up(steps: Sequence[Step]) -> tuple[float, ...]:
 
 
 def least(evening: Evening, steps: Sequence[Step], until_h: float) -> list[Step] | None:
-    """The set that gives up least and lasts, one of each group at most; None where none lasts. Exact: a branch is left only where
-    all of what is open in it, each at its best, would not last, or costs more already than what was found."""
+    """The set that gives up least and lasts, one of each group at most; None where none lasts. Exact: a branch is
+    left only where all of what is open in it, each at its best, would not last, or costs more already than what was
+    found."""
     saving = sorted(steps, key=lambda s: (-_gain(evening, s, until_h), s.taken.id))[:MOST_STEPS]
     # What costs most is decided first, and first without it.
     order = sorted(saving, key=lambda s: (s.given_up, s.taken.id), reverse=True)

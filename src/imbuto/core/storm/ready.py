@@ -1,4 +1,5 @@
-"""Ready: what is to be done before a storm, by the clock, from the plan and the household and never from a fixed list."""
+"""Ready: what is to be done before a storm, by the clock, from the plan and the household and never from a fixed
+list."""
 
 from __future__ import annotations
 
@@ -24,8 +25,8 @@ WHERE = {"device": "on the device", "app": "in its app", "remote": "on its remot
 
 @dataclass(frozen=True, slots=True)
 class Filling:
-    """A store that is to be full. charge: now, 0 to 1; watts: AC W it charges with, 0 where that is unlisted; hours: it takes;
-    begin_by: the latest moment to begin; late: that has passed; how: how this device is made to fill."""
+    """A store that is to be full. charge: now, 0 to 1; watts: AC W it charges with, 0 where that is unlisted; hours:
+    it takes; begin_by: the latest moment to begin; late: that has passed; how: how this device is made to fill."""
 
     source: str
     name: str
@@ -40,7 +41,8 @@ class Filling:
 
 @dataclass(frozen=True, slots=True)
 class Item:
-    """One thing to do. due: at the latest; late: that has passed and it is not done; done: by whom and when, empty for open."""
+    """One thing to do. due: at the latest; late: that has passed and it is not done; done: by whom and when, empty
+    for open."""
 
     id: str
     title: str
@@ -62,8 +64,8 @@ class Carries:
 
 @dataclass(frozen=True, slots=True)
 class Ready:
-    """Everything before a storm. enough: the lowest hours reach the end of it, else short_h: by how much they do not; lowest_h: None
-    for still on then."""
+    """Everything before a storm. enough: the lowest hours reach the end of it, else short_h: by how much they do not;
+    lowest_h: None for still on then."""
 
     fills: tuple[Filling, ...]
     items: tuple[Item, ...]
@@ -77,8 +79,8 @@ Make = Callable[..., Item]
 
 
 def fill_h(wh: float, watts: float, start: float) -> float:
-    """Hours from a charge to full: full power to 90 %, then falling to a fifth of it. wh: from empty to full; watts: into the
-    battery."""
+    """Hours from a charge to full: full power to 90 %, then falling to a fifth of it. wh: from empty to full; watts:
+    into the battery."""
     fall = 1 - TAPER_END
     below = max(TAPER_FROM - start, 0.0)
     top = max(start, TAPER_FROM)
@@ -91,14 +93,20 @@ def outage_of(alert: Alert, like: Outage) -> Outage:
     sky: Weather = "storm" if "wind" in alert.brings else "overcast" if "ice" in alert.brings else like.weather
     iced = alert.hours if "ice" in alert.brings else 0.0
     return replace(
-        like, start=alert.begins, hours=max(alert.hours, 0.1), goal_hours=max(alert.hours, 0.1), start_charge=1.0, weather=sky,
-        skies=(), iced_h=min(iced, 336.0),
-    )  # fmt: skip
+        like,
+        start=alert.begins,
+        hours=max(alert.hours, 0.1),
+        goal_hours=max(alert.hours, 0.1),
+        start_charge=1.0,
+        weather=sky,
+        skies=(),
+        iced_h=min(iced, 336.0),
+    )
 
 
 def ready(each: Sequence[Joined], verdicts: Sequence[Verdict], alert: Alert, now: datetime) -> Ready:
-    """Everything to do before a storm. each: the parts of the plan; verdicts: theirs in the storm, every store full; now: local
-    wall-clock time."""
+    """Everything to do before a storm. each: the parts of the plan; verdicts: theirs in the storm, every store full;
+    now: local wall-clock time."""
     fills = tuple(_filling(x, alert, now) for x in each if x.source is not None and x.station is not None)
     carries = tuple(
         Carries(
@@ -170,20 +178,35 @@ def _items(each: Sequence[Joined], fills: Sequence[Filling], alert: Alert) -> It
         if f.source in alert.out:
             lost = next((x for x in each if x.source is not None and x.source.id == f.source), None)
             names = ", ".join(dict.fromkeys(i.load.name for i in lost.fed if not i.assumed)) if lost else ""
-            yield item(f"out:{f.source}", f"{f.name} is out", f"Without it {names or 'nothing'} is dark: see what else carries "
-                       "it, under Chosen.", None)  # fmt: skip
+            yield item(
+                f"out:{f.source}",
+                f"{f.name} is out",
+                f"Without it {names or 'nothing'} is dark: see what else carries it, under Chosen.",
+                None,
+            )
         elif f.hours is None:
             yield item(
                 f"fill:{f.source}", f"Fill {f.name}", f"Its charging watts are not listed: begin now. {f.how}", None
             )
         elif f.hours > 0:
-            said = f"From {100 * f.charge:.0f} % at {number_text(f.watts)} W it takes {hours_text(f.hours)}, from {f.circuit}. {f.how}"
+            said = (
+                f"From {100 * f.charge:.0f} % at {number_text(f.watts)} W it takes {hours_text(f.hours)}, from "
+                f"{f.circuit}. {f.how}"
+            )
             yield item(f"fill:{f.source}", f"Fill {f.name}", said, f.hours)
     first = each[0]
-    yield item("test", "A test start and a transfer", "Over to the source and back, by the card, while the grid is there and a "
-               "fault can still be mended.", TEST_BEFORE_H)  # fmt: skip
-    yield item("grid", "The house stays on the grid until it is needed", "Nothing goes over before the light goes out: what is "
-               "stored is for the hours without.", 0.0)  # fmt: skip
+    yield item(
+        "test",
+        "A test start and a transfer",
+        "Over to the source and back, by the card, while the grid is there and a fault can still be mended.",
+        TEST_BEFORE_H,
+    )
+    yield item(
+        "grid",
+        "The house stays on the grid until it is needed",
+        "Nothing goes over before the light goes out: what is stored is for the hours without.",
+        0.0,
+    )
     yield from _gear(each, alert, item)
     yield from _household(first, each, alert, item)
 
@@ -198,27 +221,47 @@ def _gear(each: Sequence[Joined], alert: Alert, make: Make) -> Iterator[Item]:
                     "Folding panels come in before the wind, and count for nothing in it.",
                 )
             elif "ice" in alert.brings:
-                yield make(f"array:{array.id}", f"{array.name}: no sun under ice", "It counts for nothing until it is bare again; "
-                           "nobody climbs for it.", None)  # fmt: skip
+                yield make(
+                    f"array:{array.id}",
+                    f"{array.name}: no sun under ice",
+                    "It counts for nothing until it is bare again; nobody climbs for it.",
+                    None,
+                )
         cords = [
             d for d in x.plan.devices.values() if x.by_device[d.id].traits.inlet and not x.by_device[d.id].automatic
         ]
         for device in cords:
-            yield make(f"inlet:{device.id}", "The inlet and its cord", f"The cord to {x.by_device[device.id].name} lies beside "
-                       "the station, dry and whole; the inlet's cover opens.")  # fmt: skip
+            yield make(
+                f"inlet:{device.id}",
+                "The inlet and its cord",
+                f"The cord to {x.by_device[device.id].name} lies beside "
+                "the station, dry and whole; the inlet's cover opens.",
+            )
         plugs = [x.target_names[f.id] for f in x.plan.feeds.values() if f.load]
         if plugs and x.station is not None and x.source is not None:
-            yield make(f"cords:{x.source.id}", f"Cords for {x.station.name}", f"One for each of {', '.join(plugs)}, unrolled, of "
-                       "the size that is written with it.")  # fmt: skip
+            yield make(
+                f"cords:{x.source.id}",
+                f"Cords for {x.station.name}",
+                f"One for each of {', '.join(plugs)}, unrolled, of the size that is written with it.",
+            )
     fuelled = next((y for y in each if y.generator is not None), None)
     if fuelled is not None and fuelled.generator is not None and fuelled.plan.engine is not None:
         x = fuelled
         assert x.generator is not None
         assert x.plan.engine is not None
-        yield make("fuel", "Fuel", f"{volume_text(x.plan.engine.stock_l)} are planned for {x.generator.name}: fresh, outside, in a "
-                   "proper can.", TEST_BEFORE_H)  # fmt: skip
-        yield make("engine", f"Start {x.generator.name} once", f"At least {least_text(FAR_M)} outside, exhaust away from every "
-                   "opening; then shut its fuel.", TEST_BEFORE_H)  # fmt: skip
+        yield make(
+            "fuel",
+            "Fuel",
+            f"{volume_text(x.plan.engine.stock_l)} are planned for {x.generator.name}: fresh, outside, in a "
+            "proper can.",
+            TEST_BEFORE_H,
+        )
+        yield make(
+            "engine",
+            f"Start {x.generator.name} once",
+            f"At least {least_text(FAR_M)} outside, exhaust away from every opening; then shut its fuel.",
+            TEST_BEFORE_H,
+        )
         yield make(
             "alarm",
             "Test the carbon-monoxide alarm",
@@ -233,8 +276,11 @@ def _household(first: Joined, each: Sequence[Joined], alert: Alert, make: Make) 
     need = WATER_L_A_DAY * home.household.persons * days
     have = home.household.stored_water_l
     if have < need:
-        yield make("water", "Stored water", f"{volume_text(have)} of about {volume_text(need)} for {home.household.persons} people: "
-                   "fill clean cans.")  # fmt: skip
+        yield make(
+            "water",
+            "Stored water",
+            f"{volume_text(have)} of about {volume_text(need)} for {home.household.persons} people: fill clean cans.",
+        )
     fed = {f.load.id for x in each for f in x.fed}
     cold = [x.name for x in home.loads.values() if x.purpose == "food" and x.thermostatic and x.id not in fed]
     if cold:
@@ -244,8 +290,13 @@ def _household(first: Joined, each: Sequence[Joined], alert: Alert, make: Make) 
     life = [x for x in home.loads.values() if x.purpose == "life"]
     if life:
         names = ", ".join(x.name for x in life)
-        yield make("medical", "Medical gear", f"{names}: a second supply beside this one, the supplier's number, and when to leave. "
-                   "Never your only backup.", TEST_BEFORE_H)  # fmt: skip
+        yield make(
+            "medical",
+            "Medical gear",
+            f"{names}: a second supply beside this one, the supplier's number, and when to leave. "
+            "Never your only backup.",
+            TEST_BEFORE_H,
+        )
     off = [c.name for c in home.circuits.values() if c.id not in {f.circuit for f in first.all_of_it.feeds.values()}]
     if off:
         shown = ", ".join(off[:8]) + (f" and {len(off) - 8} more" if len(off) > 8 else "")
@@ -253,8 +304,12 @@ def _household(first: Joined, each: Sequence[Joined], alert: Alert, make: Make) 
     network = [x.name for x in home.loads.values() if x.purpose == "communications" and x.use.kind == "always"]
     dark = [x.name for x in home.loads.values() if x.name in network and x.id not in fed]
     if dark:
-        yield make("network", "The network", f"{', '.join(dark)} will be dark, and with it what is set or read through an app, this "
-                   "page too where it comes over it: print the card.")  # fmt: skip
+        yield make(
+            "network",
+            "The network",
+            f"{', '.join(dark)} will be dark, and with it what is set or read through an app, this "
+            "page too where it comes over it: print the card.",
+        )
     yield make(
         "lights", "Lights and phones", "Each has a lamp of its own, every phone is full, the card hangs at the panel."
     )

@@ -21,8 +21,9 @@ Move = tuple[str, str]
 
 @dataclass(frozen=True, slots=True)
 class Step:
-    """One step of a card. what: to do; where; by: whose hands; proof: how one knows that it worked; leave: what not to touch;
-    moves: parts with the positions they go to, empty where nothing is moved; short: its proof where IN_SHORT is said once."""
+    """One step of a card. what: to do; where; by: whose hands; proof: how one knows that it worked; leave: what not
+    to touch; moves: parts with the positions they go to, empty where nothing is moved; short: its proof where
+    IN_SHORT is said once."""
 
     what: str
     where: str = ""
@@ -68,10 +69,13 @@ def together(x: Joined, feeds: Sequence[Feed]) -> list[list[Feed]]:
             continue
         circuit = x.home.circuits.get(feed.circuit or "")
         partners = [
-            f for k, f in by.items()
-            if circuit is not None and k is not None and k != circuit.id
+            f
+            for k, f in by.items()
+            if circuit is not None
+            and k is not None
+            and k != circuit.id
             and (circuit.neutral_partner == k or x.home.circuits[k].neutral_partner == circuit.id)
-        ]  # fmt: skip
+        ]
         found.append([feed, *partners])
     return found
 

@@ -25,7 +25,8 @@ LEAST_W = 1.0  # what rests less than this on average is not worth a walk; plann
 OUTLET_H = 2.0  # at somebody else's outlet, and so long away; planning default
 MOST_CARRIED_KG = 45.0  # by two people, out of the house; planning default
 LEAST_RUN_H = 0.25  # a generator is not started for less; planning default
-# From what is given up last to what costs least. A set is better that gives up less of the first kind in which two differ.
+# From what is given up last to what costs least. A set is better that gives up less of the first kind in which two
+# differ.
 GIVEN_UP = ("dark", "spoiled", "house", "food", "communications", "engine", "comfort", "convenience", "turns", "sun")
 WARNS = ("smoke", "monoxide", "fire alarm")  # they keep on, whatever class they were put in
 ENGINE_WHO = (
@@ -38,8 +39,9 @@ OUTLET_WHO = (
 
 @dataclass(frozen=True, slots=True)
 class Step:
-    """A step that is still possible. title, costs, who: in words; given_up: how much of each of GIVEN_UP; group: of steps of
-    which only one can be taken; less_w: AC W that are not asked for any more, (n,); feeding: None for what only saves."""
+    """A step that is still possible. title, costs, who: in words; given_up: how much of each of GIVEN_UP; group: of
+    steps of which only one can be taken; less_w: AC W that are not asked for any more, (n,); feeding: None for what
+    only saves."""
 
     taken: Taken
     title: str
@@ -53,8 +55,8 @@ class Step:
 
 @dataclass(frozen=True, slots=True)
 class Tonight:
-    """A store in an outage. now, until: local wall-clock times; charge: now, 0 to 1; low_at: when its generator would be started,
-    None for at once; ahead, window: shares of each step that lie ahead, and until then."""
+    """A store in an outage. now, until: local wall-clock times; charge: now, 0 to 1; low_at: when its generator would
+    be started, None for at once; ahead, window: shares of each step that lie ahead, and until then."""
 
     run: Run
     live: Live
@@ -132,8 +134,8 @@ def _who(item: Fed) -> str:
 
 
 def _resting(tonight: Tonight, load: Load) -> tuple[str, str]:
-    """What is given up where a load rests, and what that costs, in words. A cold box that keeps twice as long as it rests gives up
-    no more than one that takes turns."""
+    """What is given up where a load rests, and what that costs, in words. A cold box that keeps twice as long as it
+    rests gives up no more than one that takes turns."""
     if load.purpose == "food" and load.kind == "compressor":
         keeps = may_off_h(box_of(load), room_c(load, tonight.run.outage))
         if keeps >= 2 * tonight.hours:
@@ -168,10 +170,13 @@ def _of_engine(tonight: Tonight) -> Iterator[Step]:
     yield Step(
         Taken(id=f"engine-{len(live.taken) + 1}", kind="engine", source=tonight.source, at=at, until=end),
         f"{made.name} from {clock_text(at)} to {clock_text(end)}",
-        f"about {volume_text(hours * burns)} of fuel, and its noise", ENGINE_WHO.format(far=least_text(FAR_M)),
-        _given("engine", hours), "engine",
-        np.zeros(len(run.load_w)), feeding,
-    )  # fmt: skip
+        f"about {volume_text(hours * burns)} of fuel, and its noise",
+        ENGINE_WHO.format(far=least_text(FAR_M)),
+        _given("engine", hours),
+        "engine",
+        np.zeros(len(run.load_w)),
+        feeding,
+    )
 
 
 def _of_outlet(tonight: Tonight) -> Iterator[Step]:
@@ -188,5 +193,9 @@ def _of_outlet(tonight: Tonight) -> Iterator[Step]:
         Taken(id="outlet", kind="outlet", source=tonight.source, at=tonight.now, until=end),
         f"{station.name} to somebody's outlet for {hours_text(OUTLET_H)}",
         f"{mass_text(station.weight_kg)} to carry, and dark here meanwhile; {number_text(feeding.charger_w)} W there",
-        OUTLET_WHO, _given("dark", OUTLET_H), "outlet", np.zeros(len(run.load_w)), feeding,
-    )  # fmt: skip
+        OUTLET_WHO,
+        _given("dark", OUTLET_H),
+        "outlet",
+        np.zeros(len(run.load_w)),
+        feeding,
+    )

@@ -1,4 +1,5 @@
-"""The tests of a plan: commissioning first, then what proves it and what it teaches. All from the plan, none from a fixed list."""
+"""The tests of a plan: commissioning first, then what proves it and what it teaches. All from the plan, none from a
+fixed list."""
 
 from __future__ import annotations
 
@@ -23,7 +24,8 @@ OWN_LIGHT = "A lamp in hand; what must not blink is off or on its own supply."
 
 
 def procedures(each: Sequence[Joined], runs: Mapping[str, tuple[Run, Run | None]]) -> list[Procedure]:
-    """Every test of a plan, commissioning first. each: its parts; runs: by source, a day from full, and the same without sun."""
+    """Every test of a plan, commissioning first. each: its parts; runs: by source, a day from full, and the same
+    without sun."""
     own = [x for x in each if x.source is not None and x.station is not None and x.fed]
     if not own:
         return []
@@ -154,7 +156,8 @@ def _limit(x: Joined, at: str) -> Iterator[Procedure]:
             id=f"limit{at}",
             title=title,
             why="How near the ceiling is.",
-            refused=f"Not offered: {weakest} carries {number_text(amps)} A a leg, less than the inverter, and a cord or a breaker "
+            refused=f"Not offered: {weakest} carries {number_text(amps)} A a leg, less than the inverter, and a "
+            f"cord or a breaker "
             "is no fuse to be tried out.",
         )
         return

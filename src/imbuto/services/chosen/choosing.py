@@ -49,8 +49,8 @@ class LeftView:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class ProposalView:
-    """A proposed set. ops: what to send as an edit to take it; hours: null when still on at the end; low_h: what 9 in 10
-    exceed, likewise; short: the hours asked for are not reached however it is chosen."""
+    """A proposed set. ops: what to send as an edit to take it; hours: null when still on at the end; low_h: what 9 in
+    10 exceed, likewise; short: the hours asked for are not reached however it is chosen."""
 
     classes: list[ClassView]
     rides: list[RidesView]
@@ -145,10 +145,17 @@ def _shown(home: Home, plan: Plan, found: Proposal) -> ProposalView:
             for p, v in zip(PURPOSES, found.values, strict=True)
         ],
         rides=[
-            RidesView(circuit=f.circuit or "", place=f.place, stance=f.stance, moved=before.get(f.circuit) != (f.place, f.stance))
+            RidesView(
+                circuit=f.circuit or "",
+                place=f.place,
+                stance=f.stance,
+                moved=before.get(f.circuit) != (f.place, f.stance),
+            )
             for f in found.plan.feeds.values()
         ],
         left=[LeftView(circuit=x.circuit, sentence=x.sentence) for x in found.left],
-        hours=found.hours, low_h=found.low_h, short=found.short,
+        hours=found.hours,
+        low_h=found.low_h,
+        short=found.short,
         ops=difference(plan.id, PLAN.write(plan), PLAN.write(after)),
-    )  # fmt: skip
+    )

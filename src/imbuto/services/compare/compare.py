@@ -46,8 +46,8 @@ class Cell:
 @dataclass(frozen=True, slots=True, kw_only=True)
 class PlanRow:
     """One plan. price: of everything to be bought; per_kwh: of what it stores, None without a store or with nothing
-    to buy; heaviest_kg: of one
-    piece; hands: steps someone has to be there for; beside: its price against the first plan's; beside_more: the same as a share."""
+    to buy; heaviest_kg: of one piece; hands: steps someone has to be there for; beside: its price against the first
+    plan's; beside_more: the same as a share."""
 
     plan: str
     name: str
@@ -89,11 +89,17 @@ def compare(planner: Planner, home_id: str, against: str) -> CompareView:
     outages = list(documents.outages.values())
     judged = [
         [
-            judge(documents.home, p, as_left(documents.home, p, o, documents.catalogue, outages), documents.catalogue, with_moves=False)
+            judge(
+                documents.home,
+                p,
+                as_left(documents.home, p, o, documents.catalogue, outages),
+                documents.catalogue,
+                with_moves=False,
+            )
             for o in outages
         ]
         for p in plans
-    ]  # fmt: skip
+    ]
     first = judged[0] if judged else []
     return CompareView(
         outages=[OutageHead(outage=o.id, name=o.name, goal_h=o.goal_hours) for o in outages],
@@ -108,9 +114,13 @@ def _row(row: list[Verdict], first: list[Verdict], currency: str) -> PlanRow:
     price, stored = total(costs), sum(_stored_wh(x) for x in each)
     other = total([c for x in first[0].parts or (first[0],) for c in items(x.joined)])
     return PlanRow(
-        plan=joined.plan.id, name=joined.plan.name, status=joined.plan.status,
+        plan=joined.plan.id,
+        name=joined.plan.name,
+        status=joined.plan.status,
         source=" and ".join(_station(x) for x in each if x.station),
-        stored_wh=stored, price=price, currency=costs[0].currency if costs else currency,
+        stored_wh=stored,
+        price=price,
+        currency=costs[0].currency if costs else currency,
         per_kwh=round(1000 * price / Decimal(stored), 0) if stored > 0 and price > 0 else None,
         heaviest_kg=max(_heaviest_kg(x) for x in each),
         hands=list(dict.fromkeys(s.title for x in each for s in steps(x))),
@@ -118,7 +128,7 @@ def _row(row: list[Verdict], first: list[Verdict], currency: str) -> PlanRow:
         beside="" if row is first else times(float(price), float(other)),
         beside_more="" if row is first else share_more(float(price), float(other)),
         cells=[_cell(v, w, same=row is first) for v, w in zip(row, first, strict=True)],
-    )  # fmt: skip
+    )
 
 
 def _station(joined: Joined) -> str:
@@ -142,10 +152,17 @@ def _cell(v: Verdict, first: Verdict, *, same: bool) -> Cell:
     low = v.band.low_h if v.band and v.fits else None
     other = first.band.low_h if first.band and first.fits else None
     return Cell(
-        outage=v.outage.id, state=v.state, fits=v.fits, hours=v.run.hours if v.run else None, low_h=low,
+        outage=v.outage.id,
+        state=v.state,
+        fits=v.fits,
+        hours=v.run.hours if v.run else None,
+        low_h=low,
         chance=v.band.chance if v.band and v.fits else None,
-        reaches=v.reaches, words=v.words, unfed=[x.name for x in v.unfed],
-        neck=v.neck.title if v.neck else "", simulated_h=v.outage.simulated_h,
+        reaches=v.reaches,
+        words=v.words,
+        unfed=[x.name for x in v.unfed],
+        neck=v.neck.title if v.neck else "",
+        simulated_h=v.outage.simulated_h,
         beside="" if same or low is None or other is None else times(low, other),
         beside_more="" if same or low is None or other is None else share_more(low, other),
-    )  # fmt: skip
+    )

@@ -45,9 +45,9 @@ class Change:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class HomeState:
-    """A home with its documents as they are now. undo, redo: the labels of what each would do, and undo_edit, redo_edit: the ids of
-    those edits; revs: the revision at which
-    each document last changed, by its id; trial: the newest edit only tries something."""
+    """A home with its documents as they are now. undo, redo: the labels of what each would do, and undo_edit,
+    redo_edit: the ids of those edits; revs: the revision at which each document last changed, by its id; trial: the
+    newest edit only tries something."""
 
     id: str
     rev: int
@@ -70,9 +70,9 @@ class HomeState:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class HomeNews:
-    """What became of a home since a revision. since: that revision, 0 for everything; home: None where it is as it was; plans,
-    outages: those that changed; plan_ids, outage_ids: all there are, in order; undo, redo: the labels of what each would do; trial: the
-    newest edit only tries something."""
+    """What became of a home since a revision. since: that revision, 0 for everything; home: None where it is as it
+    was; plans, outages: those that changed; plan_ids, outage_ids: all there are, in order; undo, redo: the labels of
+    what each would do; trial: the newest edit only tries something."""
 
     id: str
     rev: int
@@ -93,12 +93,20 @@ def news(state: HomeState, since: int | None) -> HomeNews:
     """What of a home changed since a revision; everything where none is given, or one that has not been."""
     known = since if since is not None and 0 < since <= state.rev else 0
     return HomeNews(
-        id=state.id, rev=state.rev, since=known, home=state.home if state.revs[HOME_DOC] > known else None,
+        id=state.id,
+        rev=state.rev,
+        since=known,
+        home=state.home if state.revs[HOME_DOC] > known else None,
         plans=[p for p in state.plans if state.revs[p["id"]] > known],
-        outages=[o for o in state.outages if state.revs[o["id"]] > known], plan_ids=[p["id"] for p in state.plans],
-        outage_ids=[o["id"] for o in state.outages], undo=state.undo, redo=state.redo, undo_edit=state.undo_edit, redo_edit=state.redo_edit,
+        outages=[o for o in state.outages if state.revs[o["id"]] > known],
+        plan_ids=[p["id"] for p in state.plans],
+        outage_ids=[o["id"] for o in state.outages],
+        undo=state.undo,
+        redo=state.redo,
+        undo_edit=state.undo_edit,
+        redo_edit=state.redo_edit,
         trial=state.trial,
-    )  # fmt: skip
+    )
 
 
 def complete(kind: str, ident: str, body: Json, home_id: str) -> Json:
@@ -141,12 +149,18 @@ def state_of(repository: Repository, home_id: str) -> HomeState:
     stored = repository.documents(home_id)
     undo, redo = repository.next_undo(home_id), repository.next_redo(home_id)
     return HomeState(
-        id=home_id, rev=rev, home=next(d.body for d in stored if d.kind == "home"),
-        plans=[d.body for d in stored if d.kind == "plan"], outages=[d.body for d in stored if d.kind == "outage"],
-        undo=undo.label if undo else None, redo=redo.label if redo else None,
-        undo_edit=undo.edit_id if undo else None, redo_edit=redo.edit_id if redo else None, revs={d.id: d.rev for d in stored},
+        id=home_id,
+        rev=rev,
+        home=next(d.body for d in stored if d.kind == "home"),
+        plans=[d.body for d in stored if d.kind == "plan"],
+        outages=[d.body for d in stored if d.kind == "outage"],
+        undo=undo.label if undo else None,
+        redo=redo.label if redo else None,
+        undo_edit=undo.edit_id if undo else None,
+        redo_edit=redo.edit_id if redo else None,
+        revs={d.id: d.rev for d in stored},
         trial=undo is not None and undo.trial,
-    )  # fmt: skip
+    )
 
 
 def stale(repository: Repository, home_id: str, base_rev: int, rev: int) -> Stale:
@@ -190,16 +204,33 @@ def apply_ops(repository: Repository, home_id: str, ops: list[Json]) -> tuple[li
 def to_row(home_id: str, reading: Reading) -> ReadingRow:
     """A reading as it is stored."""
     return ReadingRow(
-        home_id=home_id, id=reading.id, load=reading.load, circuit=reading.circuit, at=reading.at, raw=reading.raw, side=reading.side,
-        setting=reading.setting, season=reading.season, figures=dict(reading.figures), withdrawn=reading.withdrawn,
-    )  # fmt: skip
+        home_id=home_id,
+        id=reading.id,
+        load=reading.load,
+        circuit=reading.circuit,
+        at=reading.at,
+        raw=reading.raw,
+        side=reading.side,
+        setting=reading.setting,
+        season=reading.season,
+        figures=dict(reading.figures),
+        withdrawn=reading.withdrawn,
+    )
 
 
 def from_row(row: ReadingRow) -> Reading:
     """A stored reading. SQLite keeps no zone: moments are kept in UTC."""
     return READING.read(
         {
-            "id": row.id, "load": row.load, "circuit": row.circuit, "at": row.at.replace(tzinfo=UTC).isoformat(), "raw": row.raw,
-            "side": row.side, "setting": row.setting, "season": row.season, "figures": row.figures, "withdrawn": row.withdrawn,
+            "id": row.id,
+            "load": row.load,
+            "circuit": row.circuit,
+            "at": row.at.replace(tzinfo=UTC).isoformat(),
+            "raw": row.raw,
+            "side": row.side,
+            "setting": row.setting,
+            "season": row.season,
+            "figures": row.figures,
+            "withdrawn": row.withdrawn,
         }
-    )  # fmt: skip
+    )

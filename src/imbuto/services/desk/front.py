@@ -17,8 +17,9 @@ SOON = timedelta(days=14)
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class FrontView:
-    """A home at a glance. plan, outage: judged, the plan that is built before others; says: what it does; chance: of reaching the
-    goal, None where there is none; tested: when last, in words; due: within two weeks; live: an outage is on."""
+    """A home at a glance. plan, outage: judged, the plan that is built before others; says: what it does; chance: of
+    reaching the goal, None where there is none; tested: when last, in words; due: within two weeks; live: an outage
+    is on."""
 
     plan: str
     plan_name: str
@@ -40,10 +41,16 @@ def front_view(planner: Planner, home_id: str, now: datetime | None = None) -> F
     v = planner.verdict(home_id, plan.id, outage.id)
     due = [d for d in keeping(planner, home_id, plan.id, outage.id, here).duties if d.first - here <= SOON]
     return FrontView(
-        plan=plan.id, plan_name=plan.name, outage=outage.id, outage_name=outage.name, says=_says(v.words, v.fits, v.hours, v.simulated_h),
-        chance=v.chance if v.fits else None, tested=_tested(documents, plan), due=[d.title for d in due if d.every != "week"],
+        plan=plan.id,
+        plan_name=plan.name,
+        outage=outage.id,
+        outage_name=outage.name,
+        says=_says(v.words, v.fits, v.hours, v.simulated_h),
+        chance=v.chance if v.fits else None,
+        tested=_tested(documents, plan),
+        due=[d.title for d in due if d.every != "week"],
         live=documents.home.live is not None,
-    )  # fmt: skip
+    )
 
 
 def _says(words: str, fits: bool, hours: float | None, simulated_h: float) -> str:

@@ -57,7 +57,8 @@ class Pairing:
         self._known: dict[str, Rights] = {held: cast(Rights, rights) for held, rights in rows}
 
     def invite(self, rights: Rights = "edit") -> Invitation:
-        """A fresh token for a device that may do so much. Raises InvalidValue where the server does not answer on the network."""
+        """A fresh token for a device that may do so much. Raises InvalidValue where the server does not answer on the
+        network."""
         if self.address is None:
             raise InvalidValue(
                 "phones", None, "this Imbuto answers this machine only; start it with “imbuto serve --lan”"
@@ -90,8 +91,12 @@ class Pairing:
         session = secrets.token_urlsafe(32)
         hashed = _hash(session)
         row = DeviceRow(
-            id=secrets.token_hex(6), name=name.strip()[:60] or "A device", session=hashed, paired=datetime.now(UTC), rights=rights,
-        )  # fmt: skip
+            id=secrets.token_hex(6),
+            name=name.strip()[:60] or "A device",
+            session=hashed,
+            paired=datetime.now(UTC),
+            rights=rights,
+        )
         with self.database.writing() as writing:
             writing.add(row)
         with self._lock:
@@ -119,10 +124,14 @@ class Pairing:
             rows = session.scalars(select(DeviceRow).order_by(DeviceRow.paired.desc()))
             return [
                 DeviceView(
-                    id=r.id, name=r.name, paired=r.paired.replace(tzinfo=UTC), rights=(may := cast(Rights, r.rights)), says=SAYS[may]
+                    id=r.id,
+                    name=r.name,
+                    paired=r.paired.replace(tzinfo=UTC),
+                    rights=(may := cast(Rights, r.rights)),
+                    says=SAYS[may],
                 )
                 for r in rows
-            ]  # fmt: skip
+            ]
 
     def unpair(self, device_id: str) -> None:
         """Let a device in no more. Raises NotFound."""

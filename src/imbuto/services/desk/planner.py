@@ -40,8 +40,8 @@ MOST_OPS = 2_000
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class EditResult:
-    """The home after an edit, and the verdict on the pair that was asked about; problem: the edit was kept, and why there is no
-    verdict on it all the same."""
+    """The home after an edit, and the verdict on the pair that was asked about; problem: the edit was kept, and why
+    there is no verdict on it all the same."""
 
     state: HomeState
     verdict: VerdictView | None
@@ -61,7 +61,10 @@ class Documents:
 Pair = tuple[str, str]
 Also = Callable[[Session, str], None]  # what is written with a home in one transaction
 log = logging.getLogger("imbuto")
-KEPT = "Your change was kept, but no verdict on it could be worked out. Undo takes it back; the server's log has the details."
+KEPT = (
+    "Your change was kept, but no verdict on it could be worked out. Undo takes it back; the server's "
+    "log has the details."
+)
 
 
 class Planner:
@@ -103,8 +106,13 @@ class Planner:
         return self.add(bundle.raw_home, bundle.raw_plans, bundle.raw_outages, bundle.readings, also)
 
     def add(
-        self, home: Json, plans: list[Json], outages: list[Json], readings: Sequence[Reading] = (), also: Also | None = None,
-    ) -> HomeState:  # fmt: skip
+        self,
+        home: Json,
+        plans: list[Json],
+        outages: list[Json],
+        readings: Sequence[Reading] = (),
+        also: Also | None = None,
+    ) -> HomeState:
         """Add a home from documents that were checked. also: what else is written with it, given the id it has."""
         with self.database.writing() as session:
             repository = Repository(session)
@@ -154,10 +162,18 @@ class Planner:
     # Edits
 
     def edit(
-        self, home_id: str, base_rev: int, edit_id: str, label: str, ops: list[Json], pair: Pair | None,
-        *, trial: bool = False,
-    ) -> EditResult:  # fmt: skip
-        """Apply one edit; trial: only to try something. Raises Stale on an older base, InvalidValue and the like on what cannot stand.
+        self,
+        home_id: str,
+        base_rev: int,
+        edit_id: str,
+        label: str,
+        ops: list[Json],
+        pair: Pair | None,
+        *,
+        trial: bool = False,
+    ) -> EditResult:
+        """Apply one edit; trial: only to try something. Raises Stale on an older base, InvalidValue and the like on
+        what cannot stand.
 
         An edit_id that was applied before is answered again and changes nothing.
         """
@@ -178,9 +194,8 @@ class Planner:
     def undo(self, home_id: str, edit_id: str, pair: Pair | None, takes: str | None = None) -> EditResult:
         """Undo the newest edit.
 
-        takes: the id of the edit that its sender sees as the newest, None for whichever is. Raises Stale where another one is,
-        InvalidValue where there is none.
-        """
+        takes: the id of the edit that its sender sees as the newest, None for whichever is. Raises Stale where
+        another one is, InvalidValue where there is none."""
         return self._turn(home_id, edit_id, pair, "undo", takes)
 
     def redo(self, home_id: str, edit_id: str, pair: Pair | None, takes: str | None = None) -> EditResult:
@@ -229,8 +244,8 @@ class Planner:
         return verdict_view(self._judged(self.state(home_id), (plan, outage)))
 
     def run(self, home_id: str, plan: str, outage: str, source: str | None = None) -> RunView | None:
-        """The run of a pair, None where nothing runs; source: which of several stations, the first to end where it is not
-        said. Raises NotFound."""
+        """The run of a pair, None where nothing runs; source: which of several stations, the first to end where it is
+        not said. Raises NotFound."""
         return run_view(self.judged(home_id, plan, outage, source))
 
     def judged(self, home_id: str, plan: str, outage: str, source: str | None = None) -> Verdict:

@@ -11,9 +11,11 @@ from imbuto.core.basics.errors import ImbutoError
 Rights = Literal["look", "note", "tick", "edit"]
 ORDER: tuple[Rights, ...] = ("look", "note", "tick", "edit")
 SAYS: dict[Rights, str] = {
-    "look": "may look, and change nothing", "note": "may begin and end an outage, and note gauges and entries",
-    "tick": "may tick what was switched, done and tested too", "edit": "may change everything",
-}  # fmt: skip
+    "look": "may look, and change nothing",
+    "note": "may begin and end an outage, and note gauges and entries",
+    "tick": "may tick what was switched, done and tested too",
+    "edit": "may change everything",
+}
 # What only works something out, though it is asked for with a body.
 ASKS = re.compile(r"^/api/(homes/[^/]+/(drill|proposal|frontier)|devices.*|equipment/read|equipment/text|jobs/[^/]+)$")
 NOTES = re.compile(r"^/api/homes/[^/]+/(live|live/notes|edits|readings)$")
@@ -22,10 +24,13 @@ PATHS: dict[Rights, tuple[str, ...]] = {
     "look": (),
     "note": (r"^/live$", r"^/live/(notes|opened)/[^/]+$", r"^/lived/[^/]+(/notes/[^/]+)?$", r"^/book/[^/]+$"),
     "tick": (
-        r"^/live/(switched|taken)/[^/]+(/until)?$", r"^/alert/ticks/[^/]+$", r"^/trials/.+$", r"^/household/drills/[^/]+$",
+        r"^/live/(switched|taken)/[^/]+(/until)?$",
+        r"^/alert/ticks/[^/]+$",
+        r"^/trials/.+$",
+        r"^/household/drills/[^/]+$",
     ),
     "edit": (r".*",),
-}  # fmt: skip
+}
 
 
 class NotAllowed(ImbutoError):

@@ -25,7 +25,8 @@ TELLS = "It tells of health and of when nobody is home: keep it where only you c
 
 
 def back_up(folder: Path, to: Path, passphrase: str | None = None) -> int:
-    """Write everything in a data folder into one file, readable by its owner only; its bytes. Raises DataFolder, InvalidValue, OSError."""
+    """Write everything in a data folder into one file, readable by its owner only; its bytes. Raises DataFolder,
+    InvalidValue, OSError."""
     data = backed_up(folder, passphrase)
     if to.is_dir():
         raise InvalidValue("backup", str(to), "that is a folder; name a file")
@@ -50,14 +51,17 @@ def backed_up(folder: Path, passphrase: str | None = None) -> bytes:
     try:
         data = backup.packed(folder, version("imbuto"), datetime.now())
     except sqlite3.Error as error:
-        rule = f"it cannot be copied whole ({error}): see that the disk has room and is sound, or restore one of the dated copies"
+        rule = (
+            f"it cannot be copied whole ({error}): see that the disk has room and is sound, or restore one of "
+            f"the dated copies"
+        )
         raise DataFolder("database", str(folder / backup.DATABASE), rule) from None
     return sealed.seal(data, passphrase) if passphrase else data
 
 
 def restore(file: Path, folder: Path, passphrase: str | None = None) -> Path | None:
-    """Put a backup in the place of a data folder, which is kept beside under another name; that name. Raises UnreadableFile, DataFolder,
-    OSError; then nothing has changed."""
+    """Put a backup in the place of a data folder, which is kept beside under another name; that name. Raises
+    UnreadableFile, DataFolder, OSError; then nothing has changed."""
     data = file.read_bytes()
     if sealed.is_sealed(data):
         if not passphrase:
@@ -102,7 +106,8 @@ def erase(folder: Path, home_id: str) -> int:
 
 
 async def keep_copies(folder: Path) -> None:
-    """Today's copy of the database, as soon as there is one to be made; one that fails is told in the log and tried again."""
+    """Today's copy of the database, as soon as there is one to be made; one that fails is told in the log and tried
+    again."""
     while True:
         try:
             await asyncio.to_thread(backup.daily, folder, datetime.now())

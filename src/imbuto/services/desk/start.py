@@ -32,8 +32,8 @@ SPOTS: dict[Climate, tuple[float, float, float]] = {
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Answers:
-    """What a newcomer says. picks: typical load id → how many; hours: how long the power is usually out; latitude, longitude:
-    degrees north and east, None for what the time zone tells."""
+    """What a newcomer says. picks: typical load id → how many; hours: how long the power is usually out; latitude,
+    longitude: degrees north and east, None for what the time zone tells."""
 
     name: Name
     volts: Literal[120, 230] = 120
@@ -64,24 +64,35 @@ def first_answer(answers: Answers, start: datetime) -> tuple[Home, Plan, Outage]
     check_home(home)
     indoors, garage, outdoors = SPOTS[answers.climate]
     outage = Outage(
-        id="usual", name="The usual cut", start=start, hours=answers.hours, goal_hours=answers.hours,
-        indoors_c=indoors, garage_c=garage, outdoors_c=outdoors,
-    )  # fmt: skip
+        id="usual",
+        name="The usual cut",
+        start=start,
+        hours=answers.hours,
+        goal_hours=answers.hours,
+        indoors_c=indoors,
+        garage_c=garage,
+        outdoors_c=outdoors,
+    )
     fed = [load for load in loads if not typical()[load.id].hard_wired]
     return home, _first_plan(home, fed, outage), outage
 
 
 def _site(answers: Answers) -> Site:
-    """Where the home stands: as said, or near enough the place its time zone is named for, and then that is said too."""
+    """Where the home stands: as said, or near enough the place its time zone is named for, and then that is said
+    too."""
     near = place_of_zone(answers.time_zone)
     here = (answers.latitude, answers.longitude)
     place, (latitude, longitude) = answers.place, (here if None not in here else (45.0, 0.0))
     if None in here and near is not None:
         place, latitude, longitude = place or f"near {near.name}, by its time zone", near.latitude, near.longitude
     return Site(
-        place=place, time_zone=answers.time_zone, currency=answers.currency, climate=answers.climate,
-        latitude=min(max(latitude or 0.0, -66.0), 66.0), longitude=longitude or 0.0,
-    )  # fmt: skip
+        place=place,
+        time_zone=answers.time_zone,
+        currency=answers.currency,
+        climate=answers.climate,
+        latitude=min(max(latitude or 0.0, -66.0), 66.0),
+        longitude=longitude or 0.0,
+    )
 
 
 def _loads(answers: Answers) -> list[Load]:
@@ -89,9 +100,7 @@ def _loads(answers: Answers) -> list[Load]:
     for ident in answers.picks:
         if ident not in table:
             raise UnknownReference("picks", ident, "choose from the table of typical loads")
-    return [
-        replace(table[k].load(k, n, answers.volts), must_stay=True) for k, n in answers.picks.items() if n > 0
-    ]  # fmt: skip
+    return [replace(table[k].load(k, n, answers.volts), must_stay=True) for k, n in answers.picks.items() if n > 0]
 
 
 def _first_plan(home: Home, fed: list[Load], outage: Outage) -> Plan:

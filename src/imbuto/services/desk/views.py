@@ -46,8 +46,8 @@ class LimitView:
 @dataclass(frozen=True, slots=True, kw_only=True)
 class MoveView:
     """A widening or a fix. ops: what to send as an edit to try it; after: the worst limit's use then, in unit;
-    per_100: hours gained for each 100 of the currency, None where nothing is bought; enter: id of a load whose true figure is
-    to be entered instead."""
+    per_100: hours gained for each 100 of the currency, None where nothing is bought; enter: id of a load whose true
+    figure is to be entered instead."""
 
     id: str
     kind: Literal["widening", "fix"]
@@ -163,10 +163,10 @@ class UnknownView:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class BoardView:
-    """A device with its places, or a source's outlets. device: its id, empty for cords; station: of the source, empty for none;
-    legs: how many its source has; place_legs: of each place in order, empty where circuits keep their panel's;
-    panel: id of the one it stands at, None for the main one; beneath: of gear that makes a whole panel live, the circuits
-    behind it."""
+    """A device with its places, or a source's outlets. device: its id, empty for cords; station: of the source, empty
+    for none; legs: how many its source has; place_legs: of each place in order, empty where circuits keep their
+    panel's; panel: id of the one it stands at, None for the main one; beneath: of gear that makes a whole panel live,
+    the circuits behind it."""
 
     device: str
     source: str
@@ -188,10 +188,10 @@ class BoardView:
 class VerdictView:
     """One pair judged.
 
-    boards: each device and each source's outlets; feed_legs: by feed; empty where there is one. words: its state; unfed:
-    what must stay on and is not fed; reaches: the goal, 9 times in 10 and with all that on. Hours are None when still on at
-    the end of the simulation (simulated_h); sun: whether it counts on arrays, and dry_hours: the hours without them.
-    """
+    boards: each device and each source's outlets; feed_legs: by feed; empty where there is one. words: its state;
+    unfed: what must stay on and is not fed; reaches: the goal, 9 times in 10 and with all that on. Hours are None
+    when still on at the end of the simulation (simulated_h); sun: whether it counts on arrays, and dry_hours: the
+    hours without them."""
 
     plan: str
     plan_name: str
@@ -238,21 +238,43 @@ class VerdictView:
 def limit_view(x: Limit) -> LimitView:
     """A limit as given out."""
     return LimitView(
-        id=x.id, family=x.family, title=x.title, kind=x.kind, severity=x.severity, used=x.used, limit=x.limit,
-        unit=x.unit, ok=x.ok, leg=x.leg, source=x.source, margin_percent=x.margin_percent, evidence=x.evidence, tick=x.tick,
+        id=x.id,
+        family=x.family,
+        title=x.title,
+        kind=x.kind,
+        severity=x.severity,
+        used=x.used,
+        limit=x.limit,
+        unit=x.unit,
+        ok=x.ok,
+        leg=x.leg,
+        source=x.source,
+        margin_percent=x.margin_percent,
+        evidence=x.evidence,
+        tick=x.tick,
         sentence=x.sentence,
-    )  # fmt: skip
+    )
 
 
 def move_view(p: Promise, kind: Literal["widening", "fix"], joined: Joined) -> MoveView:
     """A promise, with the operations that keep it."""
     before = PLAN.write(joined.plan)
     return MoveView(
-        id=p.move.id, kind=kind, label=p.move.label, hours=p.hours, hours_gained=p.hours_gained,
-        never_dark=p.never_dark, clears=p.clears, after=p.after, unit=p.unit, price=p.price,
-        currency=joined.home.site.currency if p.price is not None else "", enter=p.move.enter, per_100=_per_100(p),
+        id=p.move.id,
+        kind=kind,
+        label=p.move.label,
+        hours=p.hours,
+        hours_gained=p.hours_gained,
+        never_dark=p.never_dark,
+        clears=p.clears,
+        after=p.after,
+        unit=p.unit,
+        price=p.price,
+        currency=joined.home.site.currency if p.price is not None else "",
+        enter=p.move.enter,
+        per_100=_per_100(p),
         ops=difference(joined.plan.id, before, PLAN.write(p.move.plan)),
-    )  # fmt: skip
+    )
 
 
 def _per_100(p: Promise) -> float | None:
@@ -270,19 +292,23 @@ def rail_view(verdict: Verdict) -> RailView:
     each = [x.joined for x in verdict.parts or (verdict,)]
     joined = each[0]
     home, station, there = joined.home, joined.station, boards(verdict)
-    stored = [
-        x.station.nominal_wh + x.source.modules * x.station.module_wh for x in each if x.source and x.station
-    ]  # fmt: skip
+    stored = [x.station.nominal_wh + x.source.modules * x.station.module_wh for x in each if x.source and x.station]
     return RailView(
-        house_wh_day=day_wh(home), loads=len(home.loads), circuits=len(home.circuits),
-        traced=sum(c.traced for c in home.circuits.values()), slots=home.service.slots,
+        house_wh_day=day_wh(home),
+        loads=len(home.loads),
+        circuits=len(home.circuits),
+        traced=sum(c.traced for c in home.circuits.values()),
+        slots=home.service.slots,
         chosen_wh_day=24 * sum(x.average_w for x in verdict.parts or (verdict,)),
-        places_used=sum(b.used for b in there), places=sum(b.places for b in there),
+        places_used=sum(b.used for b in there),
+        places=sum(b.places for b in there),
         place_word="outlets" if not joined.equipment.traits.wired else "places",
-        station=" and ".join(x.station.name for x in each if x.station) or None, nominal_wh=sum(stored),
-        continuous_w=station.continuous_w if station else 0.0, leg_a=station.leg_a if station else 0.0,
+        station=" and ".join(x.station.name for x in each if x.station) or None,
+        nominal_wh=sum(stored),
+        continuous_w=station.continuous_w if station else 0.0,
+        leg_a=station.leg_a if station else 0.0,
         legs=len(station.legs) if station else 0,
-    )  # fmt: skip
+    )
 
 
 def circuit_figures(joined: Joined) -> list[CircuitFigure]:
@@ -310,15 +336,21 @@ def _board(port: Joined) -> BoardView:
     own = equipment.traits.wired and not equipment.in_panel
     beneath = circuits_beneath(port)
     return BoardView(
-        device=device.id if device else "", source=port.source.id if port.source else "main", name=equipment.name,
-        equipment=equipment.id, station=station.name if station else "",
+        device=device.id if device else "",
+        source=port.source.id if port.source else "main",
+        name=equipment.name,
+        equipment=equipment.id,
+        station=station.name if station else "",
         places=len(beneath) if equipment.traits.whole_panel else port.place_count,
-        used=len(port.places_used()), word="places" if equipment.traits.wired else "outlets",
+        used=len(port.places_used()),
+        word="places" if equipment.traits.wired else "outlets",
         legs=len(station.legs) if station else 0,
         place_legs=[equipment.leg_of_place(p) for p in range(1, equipment.places + 1)] if own else [],
-        panel=device.panel if device else None, behind=device.behind if device else None,
-        whole_panel=equipment.traits.whole_panel, beneath=list(beneath),
-    )  # fmt: skip
+        panel=device.panel if device else None,
+        behind=device.behind if device else None,
+        whole_panel=equipment.traits.whole_panel,
+        beneath=list(beneath),
+    )
 
 
 def load_figures(v: Verdict) -> list[LoadFigure]:
@@ -340,10 +372,14 @@ def load_figures(v: Verdict) -> list[LoadFigure]:
 def _part_view(v: Verdict) -> StationPart:
     joined = v.joined
     return StationPart(
-        source=joined.source.id if joined.source else "", name=joined.station.name if joined.station else "",
-        state=v.state, fits=v.fits, hours=v.run.hours if v.run else None,
-        low_hours=v.band.low_h if v.band else None, neck=v.neck.title if v.neck else "",
-    )  # fmt: skip
+        source=joined.source.id if joined.source else "",
+        name=joined.station.name if joined.station else "",
+        state=v.state,
+        fits=v.fits,
+        hours=v.run.hours if v.run else None,
+        low_hours=v.band.low_h if v.band else None,
+        neck=v.neck.title if v.neck else "",
+    )
 
 
 def verdict_view(v: Verdict) -> VerdictView:
@@ -353,31 +389,51 @@ def verdict_view(v: Verdict) -> VerdictView:
     promises = v.fixes or v.widenings
     hours = run.hours if run else None
     return VerdictView(
-        plan=v.joined.plan.id, plan_name=v.joined.plan.name, outage=v.outage.id, outage_name=v.outage.name,
-        state=v.state, words=v.words, 
+        plan=v.joined.plan.id,
+        plan_name=v.joined.plan.name,
+        outage=v.outage.id,
+        outage_name=v.outage.name,
+        state=v.state,
+        words=v.words,
         unfed=[UnfedView(load=x.id, name=x.name, needs=v.needs(x)) for x in v.unfed],
-        
-        circuits=circuit_figures(v.joined), boards=boards(v),
+        circuits=circuit_figures(v.joined),
+        boards=boards(v),
         feed_legs={
-            f.id: "·".join(legs_of_feed(x.joined, f)) for x in v.parts or (v,) if not x.joined.waits for f in x.joined.plan.feeds.values()
+            f.id: "·".join(legs_of_feed(x.joined, f))
+            for x in v.parts or (v,)
+            if not x.joined.waits
+            for f in x.joined.plan.feeds.values()
         },
-        reaches=v.reaches, fits=v.fits, hours=hours,
+        reaches=v.reaches,
+        fits=v.fits,
+        hours=hours,
         until=until(run.steps.start, hours) if run and hours is not None else None,
-        low_hours=band.low_h if band else None, high_hours=band.high_h if band else None,
-        simulated_h=run.steps.hours if run else v.outage.simulated_h, goal_hours=v.outage.goal_hours,
-        chance=band.chance if band else None, solved_hours=v.solved_hours,
-        sun=v.without_sun is not None, dry_hours=v.without_sun.hours if v.without_sun else hours,
-        solvable=any(p.clears for p in v.fixes), paper_hours=run.paper_hours if run else None, average_w=v.average_w,
-        usable_wh=run.usable_wh if run else 0.0, served_wh=run.served_wh if run else 0.0, needs_wh=v.needs_wh,
+        low_hours=band.low_h if band else None,
+        high_hours=band.high_h if band else None,
+        simulated_h=run.steps.hours if run else v.outage.simulated_h,
+        goal_hours=v.outage.goal_hours,
+        chance=band.chance if band else None,
+        solved_hours=v.solved_hours,
+        sun=v.without_sun is not None,
+        dry_hours=v.without_sun.hours if v.without_sun else hours,
+        solvable=any(p.clears for p in v.fixes),
+        paper_hours=run.paper_hours if run else None,
+        average_w=v.average_w,
+        usable_wh=run.usable_wh if run else 0.0,
+        served_wh=run.served_wh if run else 0.0,
+        needs_wh=v.needs_wh,
         neck=NeckView(id=v.neck.id, kind=v.neck.kind, title=v.neck.title, sentence=v.neck.sentence) if v.neck else None,
         chips=[move_view(p, kind, v.joined) for p in glance(promises)],
         moves=[move_view(p, kind, v.joined) for p in promises[:12]],
-        limits=[limit_view(x) for x in v.limits], measures=[measure_view(m) for m in v.measures], rail=rail_view(v),
+        limits=[limit_view(x) for x in v.limits],
+        measures=[measure_view(m) for m in v.measures],
+        rail=rail_view(v),
         loads=load_figures(v),
         reminders=reminders(v.joined) if v.joined.home.loads else [],
         riders=[item.load.id for x in v.parts or (v,) for item in x.joined.fed if item.rides_along],
         parts=[_part_view(x) for x in v.parts],
         unknowns=[
-            UnknownView(id=u.id, title=u.title, where=u.where, sentence=u.sentence, weight=u.weight) for u in v.unknowns[:8]
+            UnknownView(id=u.id, title=u.title, where=u.where, sentence=u.sentence, weight=u.weight)
+            for u in v.unknowns[:8]
         ],
-    )  # fmt: skip
+    )

@@ -1,4 +1,5 @@
-"""Everyday: a plan's ordinary year, its bill beside the same house without the plan, and how ready it leaves the house."""
+"""Everyday: a plan's ordinary year, its bill beside the same house without the plan, and how ready it leaves the
+house."""
 
 from __future__ import annotations
 
@@ -51,8 +52,8 @@ class BillView:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class ReadinessView:
-    """Readiness for the goal. chance, error: 0 to 1; missed: the chance with one switch missed a month; again: how long until at its
-    hold again after an outage, in words."""
+    """Readiness for the goal. chance, error: 0 to 1; missed: the chance with one switch missed a month; again: how
+    long until at its hold again after an outage, in words."""
 
     goal_h: float
     chance: float
@@ -67,11 +68,12 @@ class ReadinessView:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class EverydayView:
-    """An ordinary year. uses, by, why: what the joining can carry; hold_kwh, hold_h: over the floor, and hours of what keeps on;
-    before, after: bills without the plan and with it, None without a tariff; saving: of them; wear: a delivered kWh, None where
-    unlisted; worn: in the year; cycles; unserved_kwh; switches: of its own between grid and store; back_h: hours back on the
-    grid at its hold, and move: what draws most then, to be used at another hour; over: what it carries; lacking: whether for
-    what is still bought panels or storage are lacking; currency; every_evening: each day's charge at dusk and dawn."""
+    """An ordinary year. uses, by, why: what the joining can carry; hold_kwh, hold_h: over the floor, and hours of
+    what keeps on; before, after: bills without the plan and with it, None without a tariff; saving: of them; wear: a
+    delivered kWh, None where unlisted; worn: in the year; cycles; unserved_kwh; switches: of its own between grid and
+    store; back_h: hours back on the grid at its hold, and move: what draws most then, to be used at another hour;
+    over: what it carries; lacking: whether for what is still bought panels or storage are lacking; currency;
+    every_evening: each day's charge at dusk and dawn."""
 
     source: str
     station: str
@@ -114,8 +116,8 @@ class CurvePoint:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class CurveView:
-    """Saving against readiness by hold. asked: the hold that outages lived through say it should be, None where none are entered;
-    asked_why: how."""
+    """Saving against readiness by hold. asked: the hold that outages lived through say it should be, None where none
+    are entered; asked_why: how."""
 
     points: list[CurvePoint]
     asked: float | None
@@ -339,12 +341,42 @@ def _nothing(can: Can, source: str, station: str, policy: Everyday, currency: st
 def year_csv(planner: Planner, home_id: str, plan_id: str, outage_id: str, source: str | None = None) -> str:
     """The months and the nights of an ordinary year as a table. Raises NotFound."""
     view = everyday_view(planner, home_id, plan_id, outage_id, source)
-    head = ["what", "of", "house kWh", "on the station kWh", "bought for it kWh", "sun kWh", "thrown away kWh", "given kWh", "met by sun",
-            "at dusk", "at dawn", "unserved kWh", "failing nights", "generator h", "fuel l"]  # fmt: skip
+    head = [
+        "what",
+        "of",
+        "house kWh",
+        "on the station kWh",
+        "bought for it kWh",
+        "sun kWh",
+        "thrown away kWh",
+        "given kWh",
+        "met by sun",
+        "at dusk",
+        "at dawn",
+        "unserved kWh",
+        "failing nights",
+        "generator h",
+        "fuel l",
+    ]
     rows: list[list[str | float | int | None]] = [
-        ["month", m.month, m.house, m.fed, m.bought, m.sun, m.thrown, m.given, m.by_sun, m.dusk, m.dawn, m.unserved, m.failing, m.engine_h,
-         m.fuel_l]
+        [
+            "month",
+            m.month,
+            m.house,
+            m.fed,
+            m.bought,
+            m.sun,
+            m.thrown,
+            m.given,
+            m.by_sun,
+            m.dusk,
+            m.dawn,
+            m.unserved,
+            m.failing,
+            m.engine_h,
+            m.fuel_l,
+        ]
         for m in view.months
-    ]  # fmt: skip
+    ]
     rows += [["night", i + 1, *[None] * 7, dusk, dawn, *[None] * 4] for i, (dusk, dawn) in enumerate(view.nights)]
     return table(head, rows)

@@ -18,10 +18,10 @@ EVENING, DAWN = 72, 24  # quarter hours of a day: six in the evening, where ther
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class MonthKwh:
-    """A month of what hangs on the station, kWh. house: all of the house, fed: of that on the station; bought: for it, with charging and
-    its own draw; sun: at its inputs; thrown, given: of that what nothing took, and what went to the street; by_sun: of what hangs
-    on it, 0 to 1; dusk, dawn: mean charge then; unserved: nobody served; failing: nights in which something was not; engine_h,
-    fuel_l: of a generator."""
+    """A month of what hangs on the station, kWh. house: all of the house, fed: of that on the station; bought: for
+    it, with charging and its own draw; sun: at its inputs; thrown, given: of that what nothing took, and what went to
+    the street; by_sun: of what hangs on it, 0 to 1; dusk, dawn: mean charge then; unserved: nobody served; failing:
+    nights in which something was not; engine_h, fuel_l: of a generator."""
 
     month: int
     house: float
@@ -41,7 +41,8 @@ class MonthKwh:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class DayFlow:
-    """The mean day of a month in half hours, W: what hangs on the station, and who gave it; charging from the grid; charge, 0 to 1."""
+    """The mean day of a month in half hours, W: what hangs on the station, and who gave it; charging from the grid;
+    charge, 0 to 1."""
 
     month: int
     hour: list[float]
@@ -78,7 +79,8 @@ def to_move(y: Year) -> str:
 
 
 def over_it(y: Year) -> str:
-    """Where everything that may run at once is more than the station carries: it gives the house back to the grid, or shuts off."""
+    """Where everything that may run at once is more than the station carries: it gives the house back to the grid, or
+    shuts off."""
     x = y.ground.joined
     now, station = instants(x), x.station
     most = now.most(now.va)

@@ -1,4 +1,5 @@
-"""Keeping it going: who switches what and when, what is looked after how often, and what may run when the sun brings more than is used."""
+"""Keeping it going: who switches what and when, what is looked after how often, and what may run when the sun brings
+more than is used."""
 
 from __future__ import annotations
 
@@ -30,8 +31,8 @@ USE_WORDS = {"stand": "stand full", "sun": "sun first", "store": "store first", 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Duty:
-    """Something to do again and again. first: the next time, local; on: days of a weekly one, Monday 0, empty for that of the first; who:
-    does it."""
+    """Something to do again and again. first: the next time, local; on: days of a weekly one, Monday 0, empty for
+    that of the first; who: does it."""
 
     id: str
     title: str
@@ -54,8 +55,8 @@ class Spare:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class KeepingView:
-    """The calendar of a plan, by its next time; spare: what may run on it, by day a few large ones in turn and at night none; spare_w:
-    thrown away at noon this month on average."""
+    """The calendar of a plan, by its next time; spare: what may run on it, by day a few large ones in turn and at
+    night none; spare_w: thrown away at noon this month on average."""
 
     duties: list[Duty]
     spare: list[Spare]
@@ -83,7 +84,8 @@ def keeping(planner: Planner, home_id: str, plan_id: str, outage_id: str, now: d
         if x.run_w * x.count >= HEAVY_W and x.use.kind == "tasks"
     ]
     says = (
-        f"At noon about {number_text(spare_w)} W of sun are thrown away this month: a few large ones in turn by day; at night "
+        f"At noon about {number_text(spare_w)} W of sun are thrown away this month: a few large ones in turn by "
+        f"day; at night "
         "none, that is the store's."
         if spare_w >= 1
         else "No sun is thrown away this month: nothing is to be had for nothing."
@@ -156,16 +158,49 @@ def _on(ident: str, title: str, why: str, hour: float, days: str, now: datetime,
 
 # What is looked after again and again: id, title, why, how often, and what calls for it.
 UPKEEP: tuple[tuple[str, str, str, Every, Literal["always", "store", "engine", "life"]], ...] = (
-    ("topup", "Look at every store that stands idle", "Top it up to two thirds or more; outputs that nobody uses are off.",
-     "month", "store"),
-    ("exercise", "Run the generator for half an hour under load", "Outside, at least {far} away; then shut its fuel and let it run dry "
-     "where its maker says so.", "month", "engine"),
-    ("fuel", "Fuel: use it up and buy fresh", "It ages within half a year, sooner where it is warm.", "half_year", "engine"),
-    ("alarms", "Test the smoke and carbon-monoxide alarms", "With their own button; batteries once a year.", "month", "always"),
-    ("gfci", "Test the ground-fault outlets", "With their own button. One that trips without a reason is never taken out: it is told "
-     "to an electrician.", "month", "always"),
-    ("life", "The medical device's second supply", "Its charge, its adapter, the supplier's number, and where to go.", "month", "life"),
-)  # fmt: skip
+    (
+        "topup",
+        "Look at every store that stands idle",
+        "Top it up to two thirds or more; outputs that nobody uses are off.",
+        "month",
+        "store",
+    ),
+    (
+        "exercise",
+        "Run the generator for half an hour under load",
+        "Outside, at least {far} away; then shut its fuel and let it run dry where its maker says so.",
+        "month",
+        "engine",
+    ),
+    (
+        "fuel",
+        "Fuel: use it up and buy fresh",
+        "It ages within half a year, sooner where it is warm.",
+        "half_year",
+        "engine",
+    ),
+    (
+        "alarms",
+        "Test the smoke and carbon-monoxide alarms",
+        "With their own button; batteries once a year.",
+        "month",
+        "always",
+    ),
+    (
+        "gfci",
+        "Test the ground-fault outlets",
+        "With their own button. One that trips without a reason is never taken out: it is told to an electrician.",
+        "month",
+        "always",
+    ),
+    (
+        "life",
+        "The medical device's second supply",
+        "Its charge, its adapter, the supplier's number, and where to go.",
+        "month",
+        "life",
+    ),
+)
 
 
 def _upkeep(documents: Documents, plan: Plan, now: datetime) -> Iterator[Duty]:

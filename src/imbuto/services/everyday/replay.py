@@ -32,7 +32,8 @@ class Meter:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class RealOutage:
-    """One the meter saw. carried: whether the plan would have lasted through it from what that day left; says: in words."""
+    """One the meter saw. carried: whether the plan would have lasted through it from what that day left; says: in
+    words."""
 
     at: datetime
     hours: float
@@ -42,7 +43,8 @@ class RealOutage:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class ReplayView:
-    """What a plan would have done. days: the meter tells of; house_kwh: in them; saved: None without a tariff; sums: by hand."""
+    """What a plan would have done. days: the meter tells of; house_kwh: in them; saved: None without a tariff; sums:
+    by hand."""
 
     meter: str
     days: float
@@ -119,6 +121,11 @@ def replay(planner: Planner, home_id: str, plan_id: str, series_id: str, source:
             RealOutage(at=datetime.fromtimestamp(at, zone).replace(tzinfo=None), hours=hours, carried=held, says=says)
         )
     return ReplayView(
-        meter=_named(row), days=float(there.sum()) * STEP_H / 24, house_kwh=float(house.sum()), saved=saved,
-        currency=documents.home.site.currency, sums=sums, outages=outages,
-    )  # fmt: skip
+        meter=_named(row),
+        days=float(there.sum()) * STEP_H / 24,
+        house_kwh=float(house.sum()),
+        saved=saved,
+        currency=documents.home.site.currency,
+        sums=sums,
+        outages=outages,
+    )

@@ -18,7 +18,8 @@ def give_tariff(planner: Planner, home_id: str, tariff_id: str) -> str:
 
 
 def take_tariff(planner: Planner, home_id: str, data: bytes, name: str, edit_id: str, pair: Pair | None) -> EditResult:
-    """Take a tariff in from a table, as one edit; one of the same name is replaced. Raises NotFound, UnreadableFile, InvalidValue."""
+    """Take a tariff in from a table, as one edit; one of the same name is replaced. Raises NotFound, UnreadableFile,
+    InvalidValue."""
     state = planner.state(home_id)
     if planner.has_edit(edit_id):
         return planner.answer(state, pair)

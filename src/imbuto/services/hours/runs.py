@@ -96,7 +96,8 @@ class PartWidth:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class FoodView:
-    """A refrigerator or freezer in this outage; may_off_h: None for as long as it likes, in a room that is cold enough."""
+    """A refrigerator or freezer in this outage; may_off_h: None for as long as it likes, in a room that is cold
+    enough."""
 
     load: str
     name: str
@@ -111,9 +112,10 @@ class FoodView:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class RunView:
-    """A run as drawn. hour, charge, low, high: same length; charge as 0 to 1; sun: DC W from each hour to the next, none
-    without arrays; nights in elapsed hours; engine: when a generator runs, and fuel_l what it burns in all; back_h: when
-    it comes back from the dark; source: whose run it is; food: how warm it gets over the outage's own length."""
+    """A run as drawn. hour, charge, low, high: same length; charge as 0 to 1; sun: DC W from each hour to the next,
+    none without arrays; nights in elapsed hours; engine: when a generator runs, and fuel_l what it burns in all;
+    back_h: when it comes back from the dark; source: whose run it is; food: how warm it gets over the outage's own
+    length."""
 
     start: datetime
     simulated_h: float
@@ -157,21 +159,35 @@ def run_view(v: Verdict) -> RunView | None:
     low, high = curves(run, n * run.steps.step_h)
     hour = [round(i * run.steps.step_h, 4) for i in range(0, n + 1, stride)]
     return RunView(
-        start=run.steps.start, simulated_h=run.steps.hours, shown_h=n * run.steps.step_h,
-        hour=hour, charge=_thin(run, n, stride), low=_quarters(low, hour), high=_quarters(high, hour),
+        start=run.steps.start,
+        simulated_h=run.steps.hours,
+        shown_h=n * run.steps.step_h,
+        hour=hour,
+        charge=_thin(run, n, stride),
+        low=_quarters(low, hour),
+        high=_quarters(high, hour),
         made_of=[PartWidth(part=p, hours=h) for p, h in made_of(run).items()],
-        floor=run.store.floor, nominal_wh=run.store.nominal_wh,
+        floor=run.store.floor,
+        nominal_wh=run.store.nominal_wh,
         sun=_sun(run, n, stride),
         nights=[Span(from_h=a, to_h=min(b, shown)) for a, b in nights(run.joined.home.site, run.steps) if a < shown],
-        ticks=ticks(run, shown), dark_h=run.hours,
+        ticks=ticks(run, shown),
+        dark_h=run.hours,
         dark_label=clock_text(until(run.steps.start, run.hours)) if run.hours is not None else None,
-        strips=strips(run, n), waterfall=[DropView(name=d.name, wh=d.wh, kind=d.kind) for d in waterfall(run)],
+        strips=strips(run, n),
+        waterfall=[DropView(name=d.name, wh=d.wh, kind=d.kind) for d in waterfall(run)],
         factors=[FactorView(name=f.name, shown=f.shown, evidence=f.evidence) for f in paper.factors],
-        formula=paper.formula, paper_hours=paper.hours, why=paper.why, served_wh=run.served_wh, asked_wh=run.asked_wh,
-        engine=engine_spans(run, n * run.steps.step_h), fuel_l=float(run.trace.fuel_l.sum()),
+        formula=paper.formula,
+        paper_hours=paper.hours,
+        why=paper.why,
+        served_wh=run.served_wh,
+        asked_wh=run.asked_wh,
+        engine=engine_spans(run, n * run.steps.step_h),
+        fuel_l=float(run.trace.fuel_l.sum()),
         source=run.joined.source.id if run.joined.source else "",
-        back_h=[e.hour for e in run.trace.events if e.kind == "back"], food=_food(run),
-    )  # fmt: skip
+        back_h=[e.hour for e in run.trace.events if e.kind == "back"],
+        food=_food(run),
+    )
 
 
 def _shown_h(run: Run, high_h: float | None) -> float:
@@ -266,12 +282,18 @@ def _food(run: Run) -> list[FoodView]:
         power[item.load.id] = light & drawing & (on.get(item.feed.id, np.ones(run.steps.n)) > 0)
     return [
         FoodView(
-            load=f.load.id, name=f.load.name, limit_c=f.limit_c, warmest_c=f.warmest_c, over_h=f.over_h,
-            longest_off_h=f.longest_off_h, may_off_h=f.may_off_h if math.isfinite(f.may_off_h) else None, fed=f.fed,
+            load=f.load.id,
+            name=f.load.name,
+            limit_c=f.limit_c,
+            warmest_c=f.warmest_c,
+            over_h=f.over_h,
+            longest_off_h=f.longest_off_h,
+            may_off_h=f.may_off_h if math.isfinite(f.may_off_h) else None,
+            fed=f.fed,
             safe=f.safe,
         )
         for f in food(run, power)
-    ]  # fmt: skip
+    ]
 
 
 def _on(run: Run) -> dict[str, FloatArray]:
@@ -315,9 +337,9 @@ def _pieces(watts: FloatArray, step_h: float, lit: list[tuple[float, float]]) ->
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Option:
-    """One station, or its units linked, with so many modules in this plan's place. hours: None when never dark, or when it does not run;
-    price: still to be paid for it; own_draw: the share of its store that it and its modules take for themselves in a day;
-    refill_h: from the wall, empty to full, None where its charger is unlisted."""
+    """One station, or its units linked, with so many modules in this plan's place. hours: None when never dark, or
+    when it does not run; price: still to be paid for it; own_draw: the share of its store that it and its modules
+    take for themselves in a day; refill_h: from the wall, empty to full, None where its charger is unlisted."""
 
     modules: int
     nominal_wh: float
@@ -342,8 +364,8 @@ class StationView:
 def options(
     home: Home, plan: Plan, outage: Outage, catalogue: Catalogue, source_id: str | None = None
 ) -> list[StationView]:
-    """Every station of the house's voltage in the place of one source, the first where none is named, with each number of
-    modules, judged with the plan as it stands."""
+    """Every station of the house's voltage in the place of one source, the first where none is named, with each
+    number of modules, judged with the plan as it stands."""
     key = source_id or next(iter(plan.sources), "main")
     spot = plan.sources.get(key) or Source(id=key, station="")
     own = own_part(plan, key) if key in plan.sources else plan

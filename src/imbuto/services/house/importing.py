@@ -153,7 +153,8 @@ class Importing:
         return home.site.time_zone
 
     def begin(self, home_id: str, path: Path, name: str, clock: str = "home", decimal: Decimal = "guess") -> JobView:
-        """Read a file in the background; it is deleted when read. decimal: the mark of a CSV's numbers. Raises NotFound, InvalidValue."""
+        """Read a file in the background; it is deleted when read. decimal: the mark of a CSV's numbers. Raises
+        NotFound, InvalidValue."""
         zone = self.zone(home_id, clock)
 
         def work(job: Job) -> Outcome:
@@ -200,14 +201,28 @@ class Importing:
             if view.problem:
                 raise InvalidValue("channel", one.channel, view.problem.rstrip("."))
             reading = Reading(
-                id=f"{edit_id}-{i}", load=one.load, circuit=one.circuit, at=datetime.now(UTC), raw=view.reading,
-                side=one.side, setting=one.setting, season=one.season, figures=exactly(view),
-            )  # fmt: skip
+                id=f"{edit_id}-{i}",
+                load=one.load,
+                circuit=one.circuit,
+                at=datetime.now(UTC),
+                raw=view.reading,
+                side=one.side,
+                setting=one.setting,
+                season=one.season,
+                figures=exactly(view),
+            )
             row = SeriesRow(
-                home_id=home_id, id=reading.id, reading_id=reading.id, channel=channel.name, file=outcome.file,
-                zone=outcome.log.zone, unit=channel.series.unit, cumulative=channel.series.cumulative,
-                interval_s=channel.series.interval_s, samples=len(channel.series.values),
-            )  # fmt: skip
+                home_id=home_id,
+                id=reading.id,
+                reading_id=reading.id,
+                channel=channel.name,
+                file=outcome.file,
+                zone=outcome.log.zone,
+                unit=channel.series.unit,
+                cumulative=channel.series.cumulative,
+                interval_s=channel.series.interval_s,
+                samples=len(channel.series.values),
+            )
             noted.append((reading, row, channel))
         if not noted:
             raise InvalidValue("channels", None, "choose at least one to keep")
@@ -218,9 +233,13 @@ class Importing:
                 stored.keep(session, row, channel.series)
 
         return measuring.note_all(
-            home_id, edit_id, [r for r, _, _ in noted], f"Meter data kept: {names}", pair,
+            home_id,
+            edit_id,
+            [r for r, _, _ in noted],
+            f"Meter data kept: {names}",
+            pair,
             also=write,
-        )  # fmt: skip
+        )
 
     def series(self, home_id: str) -> list[SeriesView]:
         """The series kept. Raises NotFound."""
@@ -322,14 +341,44 @@ def channel_view(c: Channel, zone: str) -> ChannelView:
         problem = error.sentence
     if found is None:
         return ChannelView(
-            name=c.name, samples=len(found_w), shape=None, start=start, hours=0, gaps=0, average_w=0, rest_w=0,
-            run_w=0, highest_w=0, run_seen=False, duty=0, cycle_h=None, starts_a_day=0, parts=[], sketch_w=sketch, profile_w=[],
-            reading="", problem=problem,
-        )  # fmt: skip
+            name=c.name,
+            samples=len(found_w),
+            shape=None,
+            start=start,
+            hours=0,
+            gaps=0,
+            average_w=0,
+            rest_w=0,
+            run_w=0,
+            highest_w=0,
+            run_seen=False,
+            duty=0,
+            cycle_h=None,
+            starts_a_day=0,
+            parts=[],
+            sketch_w=sketch,
+            profile_w=[],
+            reading="",
+            problem=problem,
+        )
     return ChannelView(
-        name=c.name, samples=len(found_w), shape=found.shape, start=start, hours=found.hours, gaps=found.gaps,
-        average_w=found.average_w, rest_w=found.rest_w, run_w=found.run_w, highest_w=found.highest_w, run_seen=found.run_seen,
+        name=c.name,
+        samples=len(found_w),
+        shape=found.shape,
+        start=start,
+        hours=found.hours,
+        gaps=found.gaps,
+        average_w=found.average_w,
+        rest_w=found.rest_w,
+        run_w=found.run_w,
+        highest_w=found.highest_w,
+        run_seen=found.run_seen,
         duty=found.duty,
-        cycle_h=found.cycle_h, starts_a_day=found.starts_a_day, parts=[_part(p, seconds) for p in found.parts],
-        sketch_w=sketch, profile_w=list(found.profile_w), reading=summary(found), problem="",
-    )  # fmt: skip
+        cycle_h=found.cycle_h,
+        starts_a_day=found.starts_a_day,
+        parts=[_part(p, seconds) for p in found.parts],
+        sketch_w=sketch,
+        profile_w=list(found.profile_w),
+        reading=summary(found),
+        problem="",
+    )

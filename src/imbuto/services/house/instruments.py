@@ -79,7 +79,8 @@ class _Set:
 
 
 class Instruments:
-    """The server's simulated instruments. ticks: real seconds, however counted; now: UTC seconds. Safe to share between threads."""
+    """The server's simulated instruments. ticks: real seconds, however counted; now: UTC seconds. Safe to share
+    between threads."""
 
     def __init__(
         self, planner: Planner, ticks: Callable[[], float] = time.monotonic, now: Callable[[], float] = time.time
@@ -166,13 +167,16 @@ def _view(found: _Set) -> InstrumentsView:
     home = found.house.home
     panel = found.monitor.read()
     return InstrumentsView(
-        at=panel.at.astimezone(home.site.tz), speed=found.clock.speed, speeds=list(SPEEDS), meter=_meter(found),
+        at=panel.at.astimezone(home.site.tz),
+        speed=found.clock.speed,
+        speeds=list(SPEEDS),
+        meter=_meter(found),
         main_w=panel.main_w,
         breakers=[
             BreakerView(circuit=c, name=home.circuits[c].name, w=w, on=c not in panel.off)
             for c, w in panel.circuit_w.items()
         ],
-    )  # fmt: skip
+    )
 
 
 def _meter(found: _Set) -> MeterView | None:
@@ -185,7 +189,15 @@ def _meter(found: _Set) -> MeterView | None:
             f"{face.energy_kwh:.3g} kWh in {face.hours:.3g} h, low {face.lowest_w:.3g} W, high {face.highest_w:.4g} W"
         )
     return MeterView(
-        load=face.load, name=found.house.home.loads[face.load].name, hours=face.hours, energy_kwh=face.energy_kwh,
-        now_w=face.now_w, lowest_w=face.lowest_w, highest_w=face.highest_w, volts=face.volts, amps=face.amps,
-        power_factor=face.power_factor, text=text,
-    )  # fmt: skip
+        load=face.load,
+        name=found.house.home.loads[face.load].name,
+        hours=face.hours,
+        energy_kwh=face.energy_kwh,
+        now_w=face.now_w,
+        lowest_w=face.lowest_w,
+        highest_w=face.highest_w,
+        volts=face.volts,
+        amps=face.amps,
+        power_factor=face.power_factor,
+        text=text,
+    )

@@ -63,7 +63,8 @@ class ReadingView:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Echo:
-    """A text understood, before it is noted. load: the one it names, or the one asked for; home: it is of the whole home.
+    """A text understood, before it is noted. load: the one it names, or the one asked for; home: it is of the whole
+    home.
 
     problem: why it says nothing certain, empty where it does; suggestion: what was likely meant, says: what that
     comes to; other, other_says: a second
@@ -113,17 +114,19 @@ class Measuring:
     def understand(
         self, home_id: str, text: str, load_id: str | None, pair: Pair | None, *, fresh: bool = False
     ) -> Echo:
-        """What a text says, and what it would give; or the problem with it, as an answer: it is half typed. fresh: for a load
-        that is not entered yet."""
+        """What a text says, and what it would give; or the problem with it, as an answer: it is half typed. fresh:
+        for a load that is not entered yet."""
         try:
             return self._of_new(home_id, text) if fresh else self._understand(home_id, text, load_id, pair)
         except NotUnderstood as error:
             # A suggestion keeps the load that the line names.
             return Echo(
-                problem=error.rule[:1].upper() + error.rule[1:] + ".", suggestion=error.suggestion,
-                says=error.comes[0], other=error.other,
+                problem=error.rule[:1].upper() + error.rule[1:] + ".",
+                suggestion=error.suggestion,
+                says=error.comes[0],
+                other=error.other,
                 other_says=error.comes[1],
-            )  # fmt: skip
+            )
 
     def _of_new(self, home_id: str, text: str) -> Echo:
         """What a text makes of a load that is not entered yet."""
@@ -137,7 +140,7 @@ class Measuring:
         fields = {k: USE.write(v) if isinstance(v, Use) else v for k, v in changed.items()}
         return Echo(
             load_name=u.name, kind=u.kind, echo=u.echo, notes=list(u.notes), day_wh=24 * mean_w(then), fields=fields
-        )  # fmt: skip
+        )
 
     def _understand(self, home_id: str, text: str, load_id: str | None, pair: Pair | None) -> Echo:
         documents = self.planner.documents(self.planner.state(home_id))
@@ -154,9 +157,14 @@ class Measuring:
         then = _then(load, figures(load, winners(found))) if load is not None else None
         return Echo(
             day_wh=24 * mean_w(then) if then is not None else None,
-            load=load.id if load else None, load_name=load.name if load else "", kind=u.kind, echo=u.echo,
-            notes=list(u.notes), gives=views, home=target is not None and load is None and target.circuit is None,
-        )  # fmt: skip
+            load=load.id if load else None,
+            load_name=load.name if load else "",
+            kind=u.kind,
+            echo=u.echo,
+            notes=list(u.notes),
+            gives=views,
+            home=target is not None and load is None and target.circuit is None,
+        )
 
     def note(
         self,
@@ -178,9 +186,16 @@ class Measuring:
         u = _fitting(u, home.loads.get(found.load or ""), self._station(home_id, pair), text, found)
         known: dict[Figure, float] = {"run_w": u.run_w} if u.load_percent is not None and u.run_w is not None else {}
         reading = Reading(
-            id=edit_id, load=found.load, circuit=found.circuit, at=datetime.now(UTC), raw=text, side=side,
-            setting=setting, season=season, figures=known,
-        )  # fmt: skip
+            id=edit_id,
+            load=found.load,
+            circuit=found.circuit,
+            at=datetime.now(UTC),
+            raw=text,
+            side=side,
+            setting=setting,
+            season=season,
+            figures=known,
+        )
         return self.note_all(home_id, edit_id, [reading], f"{found.name(home)}: {text.strip()}", pair)
 
     def note_all(
@@ -278,7 +293,8 @@ def _fitting(u: Understood, load: Load | None, now: Joined | None, text: str, ta
             )
         watts = u.load_percent / 100 * now.station.continuous_w
         notes.append(
-            f"{u.load_percent:g} % of {now.station.name}'s {now.station.continuous_w:,.0f} W; where its display means VA, the W are "
+            f"{u.load_percent:g} % of {now.station.name}'s {now.station.continuous_w:,.0f} W; where its display "
+            f"means VA, the W are "
             "fewer by the power factor."
         )
         u = replace(u, run_w=watts, echo=f"{u.echo[:-1]}: {watts:,.0f} W.")
@@ -409,16 +425,31 @@ def _views(home: Home, target: Target, kept: Sequence[Reading], store: Store | N
             problem = error.sentence
         given = [
             GivesView(
-                quantity=g.quantity, value=g.value, sigma=g.sigma,
+                quantity=g.quantity,
+                value=g.value,
+                sigma=g.sigma,
                 wins=not r.withdrawn and (load is None or best.get((setting, g.quantity)) == r.id),
             )
             for g in found
-        ]  # fmt: skip
+        ]
         views.append(
             ReadingView(
-                id=r.id, load=r.load, circuit=r.circuit, of=target.name(home), at=r.at, raw=r.raw, side=r.side,
-                setting=r.setting, season=r.season, withdrawn=r.withdrawn, kind=kind, hours=hours, echo=echo, notes=notes,
-                gives=given, problem=problem,
+                id=r.id,
+                load=r.load,
+                circuit=r.circuit,
+                of=target.name(home),
+                at=r.at,
+                raw=r.raw,
+                side=r.side,
+                setting=r.setting,
+                season=r.season,
+                withdrawn=r.withdrawn,
+                kind=kind,
+                hours=hours,
+                echo=echo,
+                notes=notes,
+                gives=given,
+                problem=problem,
             )
-        )  # fmt: skip
+        )
     return views

@@ -73,7 +73,8 @@ class CircuitGap:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class SubstituteView:
-    """What doing without a load, or with less of it, frees in the judged pair. price: of as much storage, where known."""
+    """What doing without a load, or with less of it, frees in the judged pair. price: of as much storage, where
+    known."""
 
     load: str
     name: str
@@ -146,21 +147,30 @@ def whole(planner: Planner, home_id: str, pair: Pair | None) -> WholeView:
     store = run.store if run else None
     idle = store.idle_w if store else 0.0
     return WholeView(
-        day_wh=sum(s.day_wh for s in splits.values()), night_wh=sum(s.night_wh for s in splits.values()),
-        together_w=sum(x.count * x.run_w for x in used.loads.values()), idle_w=idle, idle_wh_day=24 * idle,
-        slots=home.service.slots, slots_used=len({s for c in home.circuits.values() if c.panel is None for s in c.slots}),
-        tandems=sum(c.tandem for c in home.circuits.values()), doubles=sum(c.poles == 2 for c in home.circuits.values()),
+        day_wh=sum(s.day_wh for s in splits.values()),
+        night_wh=sum(s.night_wh for s in splits.values()),
+        together_w=sum(x.count * x.run_w for x in used.loads.values()),
+        idle_w=idle,
+        idle_wh_day=24 * idle,
+        slots=home.service.slots,
+        slots_used=len({s for c in home.circuits.values() if c.panel is None for s in c.slots}),
+        tandems=sum(c.tandem for c in home.circuits.values()),
+        doubles=sum(c.poles == 2 for c in home.circuits.values()),
         untraced=sum(not c.traced for c in home.circuits.values()),
         loads=[
             WholeLoad(
-                id=x.id, day_wh=splits[x.id].day_wh, night_wh=splits[x.id].night_wh, heating=is_heating(x),
-                word=word_for(x, usable), nowhere=counts_nowhere(x),
+                id=x.id,
+                day_wh=splits[x.id].day_wh,
+                night_wh=splits[x.id].night_wh,
+                heating=is_heating(x),
+                word=word_for(x, usable),
+                nowhere=counts_nowhere(x),
             )
             for x in used.loads.values()
         ],
         bills=_bills(planner, home_id, sum(day_night(x).total_wh for x in home.loads.values())),
         circuits=_gaps(planner, home_id, home),
-    )  # fmt: skip
+    )
 
 
 def goals(planner: Planner, home_id: str, pair: Pair | None, today: datetime) -> GoalsView:
@@ -176,10 +186,11 @@ def goals(planner: Planner, home_id: str, pair: Pair | None, today: datetime) ->
             for h, loads in by_harm(list(used.loads.values())).items()
         ],
         steps=[StepView(title=s.title, sentence=s.sentence, stand_in=s.stand_in) for s in (steps(now) if now else [])],
-        nobody=nobody(now, home.household) if now else "", blind_spots=blind_spots(now) if now else [],
+        nobody=nobody(now, home.household) if now else "",
+        blind_spots=blind_spots(now) if now else [],
         substitutes=_substitutes(now, outage) if now and outage else [],
         proposed=[OUTAGE.write(o) for o in proposed if o.id not in known],
-    )  # fmt: skip
+    )
 
 
 def _judged(planner: Planner, home_id: str, pair: Pair | None) -> tuple[Home, Joined | None, Outage | None]:
@@ -244,11 +255,17 @@ def _substitutes(now: Joined, outage: Outage) -> list[SubstituteView]:
         freed = without(run, simulate(less, outage), load)
         views.append(
             SubstituteView(
-                load=load.id, name=load.name, kind=load.substitute, note=load.substitute_note, hours=freed.hours,
-                never_dark=freed.never_dark, saved_wh=freed.saved_wh, currency=currency,
+                load=load.id,
+                name=load.name,
+                kind=load.substitute,
+                note=load.substitute_note,
+                hours=freed.hours,
+                never_dark=freed.never_dark,
+                saved_wh=freed.saved_wh,
+                currency=currency,
                 price=None if price is None else round(price * Decimal(freed.saved_wh), 0),
             )
-        )  # fmt: skip
+        )
     return sorted(views, key=lambda v: -v.hours)
 
 

@@ -1,4 +1,5 @@
-"""What hangs at the panel and on the refrigerator: the run card, the household sheet, the switch's schedule, the test sheet."""
+"""What hangs at the panel and on the refrigerator: the run card, the household sheet, the switch's schedule, the test
+sheet."""
 
 from __future__ import annotations
 
@@ -94,7 +95,8 @@ def _medical(life: list[Load]) -> list[Bullets]:
         Bullets(
             (
                 *lines,
-                "Call the supplier now, and settle where to go. Leave two hours before it may be dark; never wait for it.",
+                "Call the supplier now, and settle where to go. Leave two hours before it may be dark; never "
+                "wait for it.",
                 "Never the only backup for what a life depends on.",
             ),
             boxed=True,

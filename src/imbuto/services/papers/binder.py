@@ -71,9 +71,14 @@ def packed(planner: Planner, home_id: str) -> bytes:
         for row in stored.listed(session, home_id):
             if row.reading_id in given:
                 sheet = bundle.LogSheet(
-                    reading=row.reading_id, channel=row.channel, file=row.file, zone=row.zone, unit=cast(Unit, row.unit),
-                    cumulative=row.cumulative, interval_s=row.interval_s,
-                )  # fmt: skip
+                    reading=row.reading_id,
+                    channel=row.channel,
+                    file=row.file,
+                    zone=row.zone,
+                    unit=cast(Unit, row.unit),
+                    cumulative=row.cumulative,
+                    interval_s=row.interval_s,
+                )
                 logs.append((sheet, stored.load(session, home_id, row.id)[1]))
     return bundle.pack(strict_json.dump(plan_file).encode(), found, logs)
 
@@ -90,9 +95,17 @@ def take_packed(planner: Planner, data: bytes, name: str) -> HomeState:
                     name, sheet.reading, f"the log “{sheet.channel}” in it belongs to no reading of the home"
                 )
             row = SeriesRow(
-                home_id=home_id, id=sheet.reading, reading_id=sheet.reading, channel=sheet.channel, file=sheet.file,
-                zone=sheet.zone, unit=sheet.unit, cumulative=sheet.cumulative, interval_s=sheet.interval_s, samples=len(series.values),
-            )  # fmt: skip
+                home_id=home_id,
+                id=sheet.reading,
+                reading_id=sheet.reading,
+                channel=sheet.channel,
+                file=sheet.file,
+                zone=sheet.zone,
+                unit=sheet.unit,
+                cumulative=sheet.cumulative,
+                interval_s=sheet.interval_s,
+                samples=len(series.values),
+            )
             noted.discard(sheet.reading)
             stored.keep(session, row, series)
 

@@ -83,7 +83,8 @@ def _doors(a: Asked) -> str:
 
 
 def stays_off(a: Asked, cards: list[Card]) -> list[str]:
-    """What is off or out once everything has gone over, by name: the breakers that stay off, the main, the charging cords."""
+    """What is off or out once everything has gone over, by name: the breakers that stay off, the main, the charging
+    cords."""
     over = next((c for c in cards if c.kind == "over"), None)
     if over is None:
         return []
@@ -159,7 +160,10 @@ def _nobody(a: Asked) -> Iterator[str]:
     else:
         yield "Nothing goes over until somebody comes: everything is dark from the first minute."
     away = [p.name for p in home.household.people.values() if p.where != "home" and p.can_switch]
-    yield f"Who comes: {' or '.join(away) if away else BLANK}. Whoever comes reads the box at the top first, and comes by day."
+    yield (
+        f"Who comes: {' or '.join(away) if away else BLANK}. Whoever comes reads the box at the top first, "
+        f"and comes by day."
+    )
     yield "Food is judged by a thermometer and by how long it was out, never by its smell."
 
 

@@ -1,4 +1,5 @@
-"""The answer on paper: the hours with their curve and their sum by hand, what is chosen and what is left off, plans beside each other."""
+"""The answer on paper: the hours with their curve and their sum by hand, what is chosen and what is left off, plans
+beside each other."""
 
 from __future__ import annotations
 

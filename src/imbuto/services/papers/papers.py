@@ -20,7 +20,8 @@ class CannotPrint(ImbutoError):
 
 
 def labels(planner: Planner, home_id: str, plan_id: str, paper: str) -> bytes:
-    """Directory and dots of a home's panel, for a plan where one is named. Raises NotFound, InvalidValue, CannotPrint."""
+    """Directory and dots of a home's panel, for a plan where one is named. Raises NotFound, InvalidValue,
+    CannotPrint."""
     documents = planner.documents(planner.state(home_id))
     if not documents.home.circuits:
         raise InvalidValue("labels", documents.home.name, "there is no panel to label; enter its circuits first")
@@ -31,5 +32,8 @@ def labels(planner: Planner, home_id: str, plan_id: str, paper: str) -> bytes:
     try:
         return labels_pdf(documents.home, documents.plans.get(plan_id), size, day)
     except OSError:
-        rule = "the system's text-drawing libraries are missing; install Debian's libpango-1.0-0, libpangoft2-1.0-0 and libharfbuzz-subset0"
+        rule = (
+            "the system's text-drawing libraries are missing; install Debian's libpango-1.0-0, "
+            "libpangoft2-1.0-0 and libharfbuzz-subset0"
+        )
         raise CannotPrint("labels", None, rule) from None

@@ -1,4 +1,5 @@
-"""What was printed, and what has changed since: a sheet on the wall is believed, so that it must be told when it is no longer so."""
+"""What was printed, and what has changed since: a sheet on the wall is believed, so that it must be told when it is
+no longer so."""
 
 from __future__ import annotations
 
@@ -22,9 +23,19 @@ def note_prints(a: Asked, kinds: Sequence[Kind]) -> None:
     with a.planner.database.writing() as session:
         for k in kinds:
             Repository(session).put_print(
-                PrintRow(home_id=a.home_id, plan=a.plan.id, sheet=k.id, outage=a.outage_id, rev=a.rev, at=now, words=mark(k.make(a)),
-                         circuits=circuits, steps=steps, hours=hours)
-            )  # fmt: skip
+                PrintRow(
+                    home_id=a.home_id,
+                    plan=a.plan.id,
+                    sheet=k.id,
+                    outage=a.outage_id,
+                    rev=a.rev,
+                    at=now,
+                    words=mark(k.make(a)),
+                    circuits=circuits,
+                    steps=steps,
+                    hours=hours,
+                )
+            )
 
 
 def prints_of(a: Asked) -> dict[str, PrintRow]:

@@ -1,4 +1,5 @@
-"""Papers: sheets derived from plan, switching model and logbook, so that none of them can contradict what is on screen."""
+"""Papers: sheets derived from plan, switching model and logbook, so that none of them can contradict what is on
+screen."""
 
 from __future__ import annotations
 
@@ -63,8 +64,9 @@ def place_words(x: Joined, feed: Feed) -> str:
 
 @dataclass(frozen=True, slots=True)
 class Kind:
-    """A kind of sheet. use, whom: what it is for, and for whom; reveals: what it tells that not everybody should know; make: the
-    sheet; lacks: what is still missing in it, as unknown is never "not needed"; also: other forms it has, csv or ics."""
+    """A kind of sheet. use, whom: what it is for, and for whom; reveals: what it tells that not everybody should
+    know; make: the sheet; lacks: what is still missing in it, as unknown is never "not needed"; also: other forms it
+    has, csv or ics."""
 
     id: str
     title: str
@@ -78,7 +80,8 @@ class Kind:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class PaperView:
-    """A sheet in the table. also: other forms it has; printed: when it was made to be printed last, changed: what is not so any more."""
+    """A sheet in the table. also: other forms it has; printed: when it was made to be printed last, changed: what is
+    not so any more."""
 
     id: str
     title: str
@@ -123,11 +126,18 @@ def listed(planner: Planner, home_id: str, plan_id: str, outage_id: str) -> list
     known = prints_of(a)
     return [
         PaperView(
-            id=k.id, title=k.title, use=k.use, whom=k.whom, reveals=k.reveals, lacks=k.lacks(a), also=list(k.also),
-            printed=known[k.id].at if k.id in known else None, changed=changed_since(a, k, known[k.id]) if k.id in known else [],
+            id=k.id,
+            title=k.title,
+            use=k.use,
+            whom=k.whom,
+            reveals=k.reveals,
+            lacks=k.lacks(a),
+            also=list(k.also),
+            printed=known[k.id].at if k.id in known else None,
+            changed=changed_since(a, k, known[k.id]) if k.id in known else [],
         )
         for k in kinds()
-    ]  # fmt: skip
+    ]
 
 
 def note_printed(planner: Planner, home_id: str, plan_id: str, outage_id: str, sheet: str) -> None:
@@ -156,8 +166,8 @@ def page(
     hand: str = "",
     fonts: paper.Fonts = "none",
 ) -> str:
-    """A sheet as HTML, or with ``pack`` all of them. size: letter or a4, by default the home's usual one. Raises NotFound,
-    InvalidValue."""
+    """A sheet as HTML, or with ``pack`` all of them. size: letter or a4, by default the home's usual one. Raises
+    NotFound, InvalidValue."""
     a = asked(planner, home_id, plan_id, outage_id, hand)
     chosen = _of(sheet)
     usual: Paper = "letter" if a.documents.home.service.volts == 120 else "a4"
@@ -216,7 +226,10 @@ def as_pdf(page_: str) -> bytes:
     try:
         return paper.pdf(page_)
     except OSError:
-        rule = "the system's text-drawing libraries are missing; install Debian's libpango-1.0-0, libpangoft2-1.0-0 and libharfbuzz-subset0"
+        rule = (
+            "the system's text-drawing libraries are missing; install Debian's libpango-1.0-0, "
+            "libpangoft2-1.0-0 and libharfbuzz-subset0"
+        )
         raise CannotPrint("papers", None, rule) from None
 
 

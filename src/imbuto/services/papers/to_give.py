@@ -66,7 +66,8 @@ def brief(a: Asked) -> Sheet:
             "What is wanted",
             (
                 Words(
-                    f"{hours_text(outage.goal_hours)} without the grid for the circuits below, in weather like “{outage.name}”."
+                    f"{hours_text(outage.goal_hours)} without the grid for the circuits below, in weather like "
+                    f"“{outage.name}”."
                 ),
                 Words("Existing sun: " + (", ".join(sun) if sun else "none that is entered.")),
                 Words("To stay within: ________________  Answer by: ________________"),

@@ -20,8 +20,8 @@ STAGE_WORDS: dict[str, str] = dict(STAGES.items())
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class WorkStepView:
-    """A step of the work. minutes: that dark is dark; usual: the planning default; dark: names of circuits, of none where it is the
-    whole panel."""
+    """A step of the work. minutes: that dark is dark; usual: the planning default; dark: names of circuits, of none
+    where it is the whole panel."""
 
     id: str
     name: str
@@ -46,7 +46,8 @@ class DarkView:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class WorkView:
-    """The work of a plan. permissions, stages: a row of every kind, whether it is entered or not, with kinds' words; ready: in words."""
+    """The work of a plan. permissions, stages: a row of every kind, whether it is entered or not, with kinds' words;
+    ready: in words."""
 
     steps: list[WorkStepView]
     dark: list[DarkView]
@@ -73,16 +74,32 @@ def work_view(planner: Planner, home_id: str, plan_id: str) -> WorkView:
     return WorkView(
         steps=[
             WorkStepView(
-                id=t.step.id, name=t.step.name, by=t.step.by, at=t.at, minutes=t.step.minutes, usual=t.step.usual, whole=t.step.whole,
-                booked=t.step.booked, dark=[] if t.step.whole else [home.circuits[c].name for c in t.step.circuits], meanwhile=t.meanwhile,
+                id=t.step.id,
+                name=t.step.name,
+                by=t.step.by,
+                at=t.at,
+                minutes=t.step.minutes,
+                usual=t.step.usual,
+                whole=t.step.whole,
+                booked=t.step.booked,
+                dark=[] if t.step.whole else [home.circuits[c].name for c in t.step.circuits],
+                meanwhile=t.meanwhile,
             )
             for t in made.steps
         ],
-        dark=[DarkView(circuit=c, name=home.circuits[c].name, minutes=m) for c, m in sorted(made.dark.items(), key=lambda x: -x[1])],
-        cautions=list(made.cautions), days=made.days, permissions=permission_rows(plan.permissions), permission_words=PERMISSION_WORDS,
-        stages=_stage_rows(plan), stage_words=STAGE_WORDS, ready=ready_words(plan.stages, planner.now(home).date()),
+        dark=[
+            DarkView(circuit=c, name=home.circuits[c].name, minutes=m)
+            for c, m in sorted(made.dark.items(), key=lambda x: -x[1])
+        ],
+        cautions=list(made.cautions),
+        days=made.days,
+        permissions=permission_rows(plan.permissions),
+        permission_words=PERMISSION_WORDS,
+        stages=_stage_rows(plan),
+        stage_words=STAGE_WORDS,
+        ready=ready_words(plan.stages, planner.now(home).date()),
         unproven=unproven(plan.stages),
-    )  # fmt: skip
+    )
 
 
 def _stage_rows(plan: Plan) -> list[Stage]:
@@ -101,7 +118,8 @@ class Deadline:
 
 
 def deadlines(home: Home, plan: Plan, today: date) -> Iterator[Deadline]:
-    """What ends, or is to be had by a day: permissions, tasks, what is on file, and when the source may be relied on."""
+    """What ends, or is to be had by a day: permissions, tasks, what is on file, and when the source may be relied
+    on."""
     for p in plan.permissions.values():
         if p.by is not None and p.by >= today and p.state not in ("granted", "not_needed"):
             yield Deadline(

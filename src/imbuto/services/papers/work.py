@@ -145,7 +145,10 @@ def as_built(a: Asked) -> tuple[Part, ...]:
     """How it came out otherwise, and what is still to be marked or taken out."""
     rows = tuple((b.what, BUILT[b.kind], b.where, _day(b.settled) or "open") for b in a.plan.built.values())
     blank = (("", "", "", ""),) * 4
-    hint = "A deviation goes into the plan, or is undone; what is only for now has a day. A switch of no use is marked or removed."
+    hint = (
+        "A deviation goes into the plan, or is undone; what is only for now has a day. A switch of no use "
+        "is marked or removed."
+    )
     return (Part("As built", (Words(hint), Rows(("what", "how", "where", "settled"), rows + blank))),)
 
 

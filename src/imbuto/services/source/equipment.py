@@ -32,9 +32,13 @@ from imbuto.services.desk.planner import EditResult, Pair, Planner
 
 Kind = Literal["stations", "modules", "panels", "transfer", "generators", "batteries"]
 KINDS: dict[Kind, type] = {
-    "stations": Station, "modules": Module, "panels": Panel, "transfer": TransferEquipment, "generators": Generator,
+    "stations": Station,
+    "modules": Module,
+    "panels": Panel,
+    "transfer": TransferEquipment,
+    "generators": Generator,
     "batteries": Battery,
-}  # fmt: skip
+}
 MOST_ENTRIES = 500
 MOST_BYTES = 2_000_000
 MOST_SHEET = 60_000  # characters pasted
@@ -87,7 +91,8 @@ def _notes(cls: type) -> list[FieldNote]:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class ReadView:
-    """One value of a sheet. value: as it is typed into the form; words: where it stands; ask: why to look at it first."""
+    """One value of a sheet. value: as it is typed into the form; words: where it stands; ask: why to look at it
+    first."""
 
     field: str
     value: str

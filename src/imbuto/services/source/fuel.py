@@ -45,7 +45,8 @@ class SchoolView:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class FillWay:
-    """One way to fill the station. watts: the most it takes, AC or DC; hours: from floor to full at that, None for never."""
+    """One way to fill the station. watts: the most it takes, AC or DC; hours: from floor to full at that, None for
+    never."""
 
     name: str
     watts: float
@@ -66,9 +67,10 @@ class PlugView:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class FuelView:
-    """A plan's generator in an outage. schools: both, none without one; difference: between them, in words; running_w: at
-    the site's height; charger_w: what it may put into the station beside the house; minutes: from the charge it is
-    wanted at to the floor; alone: it wants a hand to start it, and nobody at home can; generators: to pick from."""
+    """A plan's generator in an outage. schools: both, none without one; difference: between them, in words;
+    running_w: at the site's height; charger_w: what it may put into the station beside the house; minutes: from the
+    charge it is wanted at to the floor; alone: it wants a hand to start it, and nobody at home can; generators: to
+    pick from."""
 
     generators: list[Generator]
     schools: list[SchoolView]
@@ -95,12 +97,16 @@ def fuel_view(planner: Planner, home_id: str, plan: str, outage: str) -> FuelVie
     schools = [_school(now, run, s) for s in SCHOOLS] if engine is not None and run is not None else []
     average = run.average_w if run else 0.0
     return FuelView(
-        generators=made, schools=schools, difference=_difference(schools, average),
-        running_w=engine.running_w if engine else 0.0, charger_w=engine.charger_w if engine else 0.0,
+        generators=made,
+        schools=schools,
+        difference=_difference(schools, average),
+        running_w=engine.running_w if engine else 0.0,
+        charger_w=engine.charger_w if engine else 0.0,
         minutes=minutes_to_act(now.generator, now, average, run.store.available_wh) if run else None,
         alone=engine is not None and engine.by_hand and not hands(now),
-        ways=_ways(now, run) if run else [], plugs=_plugs(now),
-    )  # fmt: skip
+        ways=_ways(now, run) if run else [],
+        plugs=_plugs(now),
+    )
 
 
 def _with_engine(verdict: Verdict) -> Verdict:
@@ -126,12 +132,20 @@ def _school(now: Joined, run: Run, school: School) -> SchoolView:
     gone_h = spans[-1].to_h if spans and fuel >= 0.999 * use.stock_l else None
     a_day = fuel * DAY_H / (gone_h or hours)
     return SchoolView(
-        school=school, run_h=run_h, fuel_l=fuel, a_day_l=a_day, runs=len(spans),
+        school=school,
+        run_h=run_h,
+        fuel_l=fuel,
+        a_day_l=a_day,
+        runs=len(spans),
         trips=max(math.ceil(fuel / tank - 1e-9) - 1, 0) if tank > 0 else 0,
-        fuel_days=use.stock_l / a_day if a_day > 0 else None, hours=then.hours, low=float(then.charge[: n + 1].min()),
-        load_share=share, spans=spans, gone_h=gone_h, reason=_reason(school, made.still_l_h * run_h, fuel, share,
-        _lost(run), _idle_why(now, then)),
-    )  # fmt: skip
+        fuel_days=use.stock_l / a_day if a_day > 0 else None,
+        hours=then.hours,
+        low=float(then.charge[: n + 1].min()),
+        load_share=share,
+        spans=spans,
+        gone_h=gone_h,
+        reason=_reason(school, made.still_l_h * run_h, fuel, share, _lost(run), _idle_why(now, then)),
+    )
 
 
 def _in_school(now: Joined, use: Engine, school: School) -> Joined:
@@ -146,7 +160,10 @@ def _lost(run: Run) -> float:
 def _reason(school: School, turning_l: float, fuel_l: float, share: float, lost: float, idle: str) -> str:
     if fuel_l <= 0:
         return idle
-    text = f"It runs at {100 * share:.0f} % of its power; {100 * turning_l / fuel_l:.0f} % of the fuel only keeps it turning."
+    text = (
+        f"It runs at {100 * share:.0f} % of its power; {100 * turning_l / fuel_l:.0f} % of the fuel only "
+        f"keeps it turning."
+    )
     if school == "carry":
         return text
     return text + f" Of what it stores {100 * lost:.0f} % is lost on the way in and out again."
@@ -177,14 +194,16 @@ def _difference(schools: list[SchoolView], average_w: float) -> str:
     )
     quiet = f"{carry.run_h - fill.run_h:.0f} h less noise" if carry.run_h > fill.run_h else "as much noise"
     return (
-        f"{gap}: carrying, the engine turns {carry.run_h:.0f} h for {number_text(average_w)} W on average; filling, it works "
+        f"{gap}: carrying, the engine turns {carry.run_h:.0f} h for {number_text(average_w)} W on average; "
+        f"filling, it works "
         f"{fill.run_h:.0f} h at {100 * fill.load_share:.0f} % of its power and stands still in between, {quiet}."
         + "".join(f" {names[s.school]} has no fuel left after {hours_text(s.gone_h)}." for s in schools if s.gone_h)
     )
 
 
 def _ways(now: Joined, run: Run) -> list[FillWay]:
-    """Every way to charge, with the most it brings; what several bring at once is bounded by the battery, not added here."""
+    """Every way to charge, with the most it brings; what several bring at once is bounded by the battery, not added
+    here."""
     station, source, store = now.station, now.source, run.store
     if station is None or source is None:
         return []

@@ -1,4 +1,5 @@
-"""How large, and what to buy: schools beside the simulation, what each load takes, and the frontier of what can be bought."""
+"""How large, and what to buy: schools beside the simulation, what each load takes, and the frontier of what can be
+bought."""
 
 from __future__ import annotations
 
@@ -68,8 +69,8 @@ class SizeView:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class BuyView:
-    """One way to buy. low_h: None past the horizon; beside: what the next cheaper on the frontier lacks; within: the budget;
-    beaten_by: what beats it, in words; ops: what to send as an edit to take it."""
+    """One way to buy. low_h: None past the horizon; beside: what the next cheaper on the frontier lacks; within: the
+    budget; beaten_by: what beats it, in words; ops: what to send as an edit to take it."""
 
     name: str
     stored_wh: float
@@ -85,8 +86,8 @@ class BuyView:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class FrontierView:
-    """All that can be bought for this plan in this outage. best: what nothing beats, cheapest first; beaten: some of the
-    rest, with what beats them; reach: the cheapest that reaches the goal; for_budget: the longest within it."""
+    """All that can be bought for this plan in this outage. best: what nothing beats, cheapest first; beaten: some of
+    the rest, with what beats them; reach: the cheapest that reaches the goal; for_budget: the longest within it."""
 
     best: list[BuyView]
     beaten: list[BuyView]
@@ -271,11 +272,17 @@ def _frontier_view(
     def view(r: Reach) -> BuyView:
         after = PLAN.write(r.combination.plan)
         return BuyView(
-            name=_name(r), stored_wh=r.stored_wh, panels=r.combination.panels, price=r.price, low_h=r.low_h,
-            reaches=r.reaches, room=r.room, within=budget is None or r.price <= budget,
+            name=_name(r),
+            stored_wh=r.stored_wh,
+            panels=r.combination.panels,
+            price=r.price,
+            low_h=r.low_h,
+            reaches=r.reaches,
+            room=r.room,
+            within=budget is None or r.price <= budget,
             beaten_by=_name(r.beaten_by) if r.beaten_by else "",
             ops=difference(str(before["id"]), before, after),
-        )  # fmt: skip
+        )
 
     best = found.best
     affordable = [r for r in best if budget is not None and r.price <= budget]
@@ -283,10 +290,16 @@ def _frontier_view(
     beaten = [r for r in found.reaches if r.beaten_by is not None]
     beaten.sort(key=lambda r: -(r.low_h or found.horizon_h) / max(float(r.price), 1.0))
     return FrontierView(
-        best=[view(r) for r in best], beaten=[view(r) for r in beaten[:8]], reach=view(reach) if reach else None,
-        for_budget=view(affordable[-1]) if affordable else None, tried=found.tried, misfit=found.misfit,
-        horizon_h=found.horizon_h, goal_h=goal, currency=currency,
-    )  # fmt: skip
+        best=[view(r) for r in best],
+        beaten=[view(r) for r in beaten[:8]],
+        reach=view(reach) if reach else None,
+        for_budget=view(affordable[-1]) if affordable else None,
+        tried=found.tried,
+        misfit=found.misfit,
+        horizon_h=found.horizon_h,
+        goal_h=goal,
+        currency=currency,
+    )
 
 
 def _name(r: Reach) -> str:

@@ -106,15 +106,23 @@ def sun_view(planner: Planner, home_id: str, plan_id: str, outage_id: str, sourc
     day = sum(a.day_wh for a in arrays)
     worst = min(months, key=lambda m: m.mean_wh, default=None)
     return SunView(
-        inputs=station.solar_inputs if station else 0, input_text=_input_text(station), arrays=arrays, panels=panels,
+        inputs=station.solar_inputs if station else 0,
+        input_text=_input_text(station),
+        arrays=arrays,
+        panels=panels,
         fewest=_fewest(panels, station, site),
-        months=months, sky=[_sky(site, m) for m in range(1, 13)],
-        own_sky=bool(site.sky), need_wh=need, day_wh=day, days_to_full=_days_to_full(now, outage, day - need),
+        months=months,
+        sky=[_sky(site, m) for m in range(1, 13)],
+        own_sky=bool(site.sky),
+        need_wh=need,
+        day_wh=day,
+        days_to_full=_days_to_full(now, outage, day - need),
         worst_month=worst.month if worst else None,
         panels_lacking=_lacking(worst.mean_wh, need, sum(a.count for a in plan.arrays.values())) if worst else None,
-        low_c=record_low_c(site), high_c=record_high_c(site),
+        low_c=record_low_c(site),
+        high_c=record_high_c(site),
         looked_up=site.record_low_c is not None and site.record_high_c is not None,
-    )  # fmt: skip
+    )
 
 
 def take_weather(planner: Planner, home_id: str, data: bytes, name: str, edit_id: str, pair: Pair | None) -> EditResult:
@@ -154,11 +162,15 @@ def _array(array: Array, now: Joined, station: Station, outage: Outage) -> Array
     wire = cable_for(array, panel, metric=station.leg_volts == 230)
     found: list[Limit] = [x for x in string_limits(now) if x.source == array.id]
     return ArrayView(
-        id=array.id, rated_w=array.count * panel.w, day_wh=float(given[first].sum()) * steps.step_h,
-        best_w=float(given.max()), simple_wh=sun_hours_wh(array.count * panel.w, float(light) / 1000),
-        cable=wire.name if wire else None, limits=[limit_view(x) for x in found],
+        id=array.id,
+        rated_w=array.count * panel.w,
+        day_wh=float(given[first].sum()) * steps.step_h,
+        best_w=float(given.max()),
+        simple_wh=sun_hours_wh(array.count * panel.w, float(light) / 1000),
+        cable=wire.name if wire else None,
+        limits=[limit_view(x) for x in found],
         ways=layouts(array, panel, station, site),
-    )  # fmt: skip
+    )
 
 
 def _first_day(hour: FloatArray, iced_steps: int) -> slice:
@@ -185,10 +197,12 @@ def _months(now: Joined, station: Station) -> list[MonthView]:
         ]
         found.append(
             MonthView(
-                month=month, clear_wh=sum(e["clear"] for e in each), overcast_wh=sum(e["overcast"] for e in each),
+                month=month,
+                clear_wh=sum(e["clear"] for e in each),
+                overcast_wh=sum(e["overcast"] for e in each),
                 mean_wh=sum(mean_wh(e, days) for e in each),
             )
-        )  # fmt: skip
+        )
     return found
 
 

@@ -15,7 +15,8 @@ MOST_HARM = 50
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class DrillPart:
-    """Something to switch. positions: all it has; now: where it is; itself: it moves by itself; group: where it belongs."""
+    """Something to switch. positions: all it has; now: where it is; itself: it moves by itself; group: where it
+    belongs."""
 
     id: str
     name: str
@@ -36,7 +37,8 @@ class TargetView:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class DrillView:
-    """One round as it stands. harm: everything that went wrong; said: of the last move; won: it is done, without harm."""
+    """One round as it stands. harm: everything that went wrong; said: of the last move; won: it is done, without
+    harm."""
 
     scene: Scene
     story: str
@@ -116,6 +118,12 @@ def _view(made: Drill, now: Round) -> DrillView:
         for p in made.model.parts.values()
     ]
     return DrillView(
-        scene=now.scene, story=SCENES[now.scene], grid=now.grid, parts=shown, targets=targets, harm=now.harm, said=now.said,
+        scene=now.scene,
+        story=SCENES[now.scene],
+        grid=now.grid,
+        parts=shown,
+        targets=targets,
+        harm=now.harm,
+        said=now.said,
         won=made.won(now),
-    )  # fmt: skip
+    )

@@ -30,9 +30,10 @@ FILLS_FOR = timedelta(hours=48)  # after an outage its gauges may still be noted
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class LiveView:
-    """An outage as it stands. back: with none on, the last one whose stores are being filled again; lasted: so far; stores: the
-    first to go dark first; spare: how the first dark stands to the return of the grid, short: it comes before; acts: by the clock;
-    text: to send to someone far away; places: the switch as it is; cold: boxes without power."""
+    """An outage as it stands. back: with none on, the last one whose stores are being filled again; lasted: so far;
+    stores: the first to go dark first; spare: how the first dark stands to the return of the grid, short: it comes
+    before; acts: by the clock; text: to send to someone far away; places: the switch as it is; cold: boxes without
+    power."""
 
     now: datetime
     live: Live | None
@@ -71,10 +72,19 @@ def live_view(planner: Planner, home_id: str, outage_id: str, now: datetime | No
     here, live = now or planner.now(documents.home), documents.home.live
     if live is None or live.plan not in documents.plans:
         return LiveView(
-            now=here, live=None, back=_back(planner, home_id, documents, outage_id, here),
-            plan_name="", lasted="", stores=[], spare="", short=False, acts=[], text="", places=[],
+            now=here,
+            live=None,
+            back=_back(planner, home_id, documents, outage_id, here),
+            plan_name="",
+            lasted="",
+            stores=[],
+            spare="",
+            short=False,
+            acts=[],
+            text="",
+            places=[],
             cold=[],
-        )  # fmt: skip
+        )
     each = stores_known(planner, home_id, documents, outage_id, here)
     stores = sorted((store_live(k) for k in each), key=lambda s: s.dark_at or datetime.max)
     first = stores[0].dark_at if stores else None
@@ -112,9 +122,17 @@ def _going(k: Known) -> Going:
         (t.at, t.until) for t in k.live.taken.values() if t.kind == "engine" and t.source == s.source and t.until
     )
     return Going(
-        source=s.source, name=s.name, read_at=s.read_at, low_at=s.low_at, dark_at=s.dark_at, early_at=s.early_at, life=k.life,
-        engine=made.name if made is not None and (s.engine or runs) else "", start_at=s.start_at, runs=runs,
-    )  # fmt: skip
+        source=s.source,
+        name=s.name,
+        read_at=s.read_at,
+        low_at=s.low_at,
+        dark_at=s.dark_at,
+        early_at=s.early_at,
+        life=k.life,
+        engine=made.name if made is not None and (s.engine or runs) else "",
+        start_at=s.start_at,
+        runs=runs,
+    )
 
 
 def alarms(planner: Planner, home_id: str, outage_id: str) -> bytes:
@@ -127,9 +145,14 @@ def alarms(planner: Planner, home_id: str, outage_id: str) -> bytes:
 
 
 def begin(
-    planner: Planner, home_id: str, pair: Pair, began: datetime | None, back_by: datetime | None, charges: dict[str, float],
+    planner: Planner,
+    home_id: str,
+    pair: Pair,
+    began: datetime | None,
+    back_by: datetime | None,
+    charges: dict[str, float],
     edit_id: str,
-) -> EditResult:  # fmt: skip
+) -> EditResult:
     """It is out: freeze what is promised, and open the outage, as one edit. Raises NotFound, InvalidValue."""
     state = planner.state(home_id)
     documents = planner.documents(state)
@@ -139,8 +162,12 @@ def begin(
         raise InvalidValue("outage", documents.home.live.began.isoformat(), "one is on already; end it first")
     plan, at = documents.plans[pair[0]], began or planner.now(documents.home)
     if unproven(plan.stages):
-        raise InvalidValue("plan", plan.name, "its activation is not proven, so its source does not count; take another plan, or note "
-                           "the day it was activated under Papers, Work and permissions")  # fmt: skip
+        raise InvalidValue(
+            "plan",
+            plan.name,
+            "its activation is not proven, so its source does not count; take another plan, or note "
+            "the day it was activated under Papers, Work and permissions",
+        )
     if at > planner.now(documents.home):
         raise InvalidValue(
             "outage, out since", clock_text(at), "that is still to come; a storm to come is noted under Ready"
@@ -159,8 +186,8 @@ def begin(
 def note(
     planner: Planner, home_id: str, pair: Pair, text: str, source: str | None, edit_id: str, at: datetime | None = None
 ) -> EditResult:
-    """Note a line at one gauge, or at several, as one edit: in the outage that is on, or while the stores of the last one are filled
-    again. at: local time it was written, None for now. Raises NotFound, InvalidValue."""
+    """Note a line at one gauge, or at several, as one edit: in the outage that is on, or while the stores of the last
+    one are filled again. at: local time it was written, None for now. Raises NotFound, InvalidValue."""
     for _ in range(HANDS):
         try:
             return _noted(planner, home_id, pair, text, source, edit_id, at)
@@ -190,9 +217,15 @@ def _noted(
         ident = next(f"n{n}" for n in range(len(taken) + 1, len(taken) + 1000) if f"n{n}" not in taken)
         taken.add(ident)
         noted = Noted(
-            id=ident, source=key, at=said.at, charge=said.charge, out_w=said.out_w, in_w=said.in_w, given_wh=said.given_wh,
+            id=ident,
+            source=key,
+            at=said.at,
+            charge=said.charge,
+            out_w=said.out_w,
+            in_w=said.in_w,
+            given_wh=said.given_wh,
             said=part,
-        )  # fmt: skip
+        )
         ops.append({"doc": "home", "op": "add", "path": f"{path}/notes/{ident}", "value": NOTED.write(noted)})
     return planner.edit(home_id, state.rev, edit_id, f"Gauge: {text.strip()}"[:80], ops, pair)
 

@@ -41,10 +41,11 @@ class BookLine:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Outcome:
-    """A store in an outage that is over, promise beside what came. hours from its beginning on one axis. promised_h, low_h: None for
-    no end in sight, and promised: whether anything was; lasted_h: how long the outage was; dark_h: when the store was at its
-    floor, None where it never was; used: of its charge; scale: of the planned load, as learnt, with one sigma; idle_w; says:
-    what it taught, and lost: what gauge and counter together say of inverter and own draw, in words."""
+    """A store in an outage that is over, promise beside what came. hours from its beginning on one axis. promised_h,
+    low_h: None for no end in sight, and promised: whether anything was; lasted_h: how long the outage was; dark_h:
+    when the store was at its floor, None where it never was; used: of its charge; scale: of the planned load, as
+    learnt, with one sigma; idle_w; says: what it taught, and lost: what gauge and counter together say of inverter
+    and own draw, in words."""
 
     lived: str
     began: datetime
@@ -67,7 +68,8 @@ class Outcome:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Waking:
-    """The charge at dawn that was noted, beside the plan's night from the evening before; expected: None where that is not known."""
+    """The charge at dawn that was noted, beside the plan's night from the evening before; expected: None where that
+    is not known."""
 
     at: datetime
     evening: float | None
@@ -77,8 +79,8 @@ class Waking:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class BookView:
-    """Everything a home remembers. honest: how many of the outages with a promise went on as long as 9 in 10 said; goals: an edit that
-    puts the outages so far into Goals, empty where they say so already."""
+    """Everything a home remembers. honest: how many of the outages with a promise went on as long as 9 in 10 said;
+    goals: an edit that puts the outages so far into Goals, empty where they say so already."""
 
     lines: list[BookLine]
     outcomes: list[Outcome]
@@ -163,21 +165,33 @@ def _lines(documents: Documents) -> Iterator[BookLine]:
         length = hours_text((x.ended - x.began).total_seconds() / 3600) if x.ended else "not over"
         plan = documents.plans[x.plan].name if x.plan in documents.plans else x.plan
         yield BookLine(
-            kind="outage", ident=key, at=x.began, title=f"Outage of {length}", open=x.ended is None,
+            kind="outage",
+            ident=key,
+            at=x.began,
+            title=f"Outage of {length}",
+            open=x.ended is None,
             detail=f"{plan}; {len(x.notes)} gauge lines, {len(x.taken)} steps taken",
-        )  # fmt: skip
+        )
     for t in home.trials.values():
         how = f"broken off: {t.stopped}" if t.stopped else f"{len(t.rows)} rows" + (f", by {t.who}" if t.who else "")
         yield BookLine(
-            kind="test", ident=t.id, at=t.began, title=f"Test: {t.procedure.partition('@')[0].replace('_', ' ')}", detail=how,
+            kind="test",
+            ident=t.id,
+            at=t.began,
+            title=f"Test: {t.procedure.partition('@')[0].replace('_', ' ')}",
+            detail=how,
             open=t.ended is None,
-        )  # fmt: skip
+        )
     for d in home.household.drills.values():
         who = home.household.people[d.person].name if d.person in home.household.people else d.person
         way = "going over" if d.scene == "over" else "coming back"
         yield BookLine(
-            kind="drill", ident=d.id, at=datetime.combine(d.on, time()), title=f"Drill: {who}", detail=f"{way}, {d.moves} moves",
-        )  # fmt: skip
+            kind="drill",
+            ident=d.id,
+            at=datetime.combine(d.on, time()),
+            title=f"Drill: {who}",
+            detail=f"{way}, {d.moves} moves",
+        )
     for e in home.book.values():
         open_ = e.case is not None and e.case.closed is None
         yield BookLine(kind=e.kind, ident=e.id, at=e.at, title=e.title, detail=_detail(e), open=open_)
@@ -188,9 +202,11 @@ def _detail(e: Entry) -> str:
         said = f"{e.case.symptom}" + (f"; meanwhile: {e.case.workaround}" if e.case.workaround else "")
         return said if e.case.closed is None else f"{said}; closed: {e.case.ending or 'no more of it'}"
     figures = [
-        f"{100 * v:.0f} % {k}" if k in ("charge", "evening") else f"{number_text(v)} {k.replace('_', ' ').replace(' kwh', ' kWh')}"
+        f"{100 * v:.0f} % {k}"
+        if k in ("charge", "evening")
+        else f"{number_text(v)} {k.replace('_', ' ').replace(' kwh', ' kWh')}"
         for k, v in e.figures.items()
-    ]  # fmt: skip
+    ]
     return "; ".join([*figures, *([e.note] if e.note else [])])
 
 
@@ -213,11 +229,24 @@ def _outcome(lived: str, live: Live, k: Known) -> Outcome:
         (k.found.scale, k.found.scale_error, k.found.idle_w) if k.found else (1.0, 0.15, k.run.store.idle_w)
     )
     return Outcome(
-        lived=lived, began=live.began, plan=v_name(k), source=k.source.id, name=k.station.name, promised=promise is not None,
-        promised_h=promise.hours if promise else None, low_h=promise.low_h if promise else None, lasted_h=lasted, dark_h=dark,
-        used=k.seen[0].charge - read[-1].charge if read else None, scale=scale, scale_error=error, idle_w=idle,
-        readings=len(read), says=_says(k, scale, error, len(read)), lost=_lost(k),
-    )  # fmt: skip
+        lived=lived,
+        began=live.began,
+        plan=v_name(k),
+        source=k.source.id,
+        name=k.station.name,
+        promised=promise is not None,
+        promised_h=promise.hours if promise else None,
+        low_h=promise.low_h if promise else None,
+        lasted_h=lasted,
+        dark_h=dark,
+        used=k.seen[0].charge - read[-1].charge if read else None,
+        scale=scale,
+        scale_error=error,
+        idle_w=idle,
+        readings=len(read),
+        says=_says(k, scale, error, len(read)),
+        lost=_lost(k),
+    )
 
 
 def _lost(k: Known) -> str:
@@ -232,7 +261,10 @@ def _lost(k: Known) -> str:
     lost_w = (drawn - given) / (b - a)
     planned = k.run.store.idle_w + given / (b - a) * (1 / k.run.store.efficiency - 1)
     grain = 0.01 * k.run.store.available_wh / (b - a)
-    return f"Gauge less counter: {number_text(max(lost_w, 0.0))} W on average (± {number_text(grain)}), planned {number_text(planned)} W."
+    return (
+        f"Gauge less counter: {number_text(max(lost_w, 0.0))} W on average (± {number_text(grain)}), planned "
+        f"{number_text(planned)} W."
+    )
 
 
 def v_name(k: Known) -> str:

@@ -24,9 +24,9 @@ RIDER_W, RIDER_SHARE = 60.0, 0.5  # beyond so much more than it may draw, someth
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class PlaceLive:
-    """A place of the switch, or a cord. on: over to the source, as was noted last, else as in the plan; noted: by whom and when,
-    empty for never; steps_w: what the gauge showed more with it on, None where it was not read before and after; most_w: all
-    of it running; says: what a step apart from that may mean."""
+    """A place of the switch, or a cord. on: over to the source, as was noted last, else as in the plan; noted: by
+    whom and when, empty for never; steps_w: what the gauge showed more with it on, None where it was not read before
+    and after; most_w: all of it running; says: what a step apart from that may mean."""
 
     feed: str
     name: str
@@ -43,7 +43,8 @@ class PlaceLive:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class ColdLive:
-    """A cold box without power. off_since; opened: minutes its door was; limit_at: when it is past its limit by then."""
+    """A cold box without power. off_since; opened: minutes its door was; limit_at: when it is past its limit by
+    then."""
 
     load: str
     name: str
@@ -80,11 +81,18 @@ def _place(k: Known, live: Live, items: list[Fed]) -> PlaceLive:
         says = f"{', '.join(life)}: a life depends on it. See that it runs on its own battery or a second supply now"
     equipment = joined.equipment_of(feed)
     return PlaceLive(
-        feed=feed.id, name=feed_name(joined.home, feed), device=equipment.name,
-        place=feed.place, by_hand=not equipment.automatic, on=last is None or last.on,
+        feed=feed.id,
+        name=feed_name(joined.home, feed),
+        device=equipment.name,
+        place=feed.place,
+        by_hand=not equipment.automatic,
+        on=last is None or last.on,
         noted=f"{last.who or 'somebody'}, {clock_of(last.at.hour, last.at.minute)}" if last else "",
-        planned_w=float(sum(i.watts(k.run.steps)[at] for i in items)), most_w=most, steps_w=steps, says=says,
-    )  # fmt: skip
+        planned_w=float(sum(i.watts(k.run.steps)[at] for i in items)),
+        most_w=most,
+        steps_w=steps,
+        says=says,
+    )
 
 
 def _step_w(lines: Sequence[Noted], at: datetime, *, on: bool) -> float | None:

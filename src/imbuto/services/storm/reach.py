@@ -1,4 +1,5 @@
-"""Reach the hour: what would have to be given up tonight for the stores to last until a named time. It only proposes."""
+"""Reach the hour: what would have to be given up tonight for the stores to last until a named time. It only
+proposes."""
 
 from __future__ import annotations
 
@@ -20,8 +21,8 @@ from imbuto.services.storm.stores import Known, StoreLive, evening, known, store
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class ReachStep:
-    """A step: what to note where it is taken, and what it costs; gains: hours of it alone, in words; none where it gains nothing by
-    itself."""
+    """A step: what to note where it is taken, and what it costs; gains: hours of it alone, in words; none where it
+    gains nothing by itself."""
 
     taken: Taken
     title: str
@@ -32,9 +33,10 @@ class ReachStep:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class StoreReach:
-    """One store. sure: a life depends on it, so it is quoted by what 9 in 10 exceed; already: it lasts as it goes; reached: it would
-    with these steps; dark_at, early_at: then, or with everything that is possible where that does not reach; short: by how
-    much it does not; others: what is possible besides; weighed: False for a store that gives to another or takes from one."""
+    """One store. sure: a life depends on it, so it is quoted by what 9 in 10 exceed; already: it lasts as it goes;
+    reached: it would with these steps; dark_at, early_at: then, or with everything that is possible where that does
+    not reach; short: by how much it does not; others: what is possible besides; weighed: False for a store that gives
+    to another or takes from one."""
 
     source: str
     name: str
@@ -60,8 +62,8 @@ class ReachView:
 
 
 def reach(planner: Planner, home_id: str, outage_id: str, until: datetime, now: datetime | None = None) -> ReachView:
-    """The least sacrifice that reaches a time, for each store. Raises NotFound where no outage is on, InvalidValue for a time that
-    is past or beyond 14 days."""
+    """The least sacrifice that reaches a time, for each store. Raises NotFound where no outage is on, InvalidValue
+    for a time that is past or beyond 14 days."""
     documents = planner.documents(planner.state(home_id))
     here, live = now or planner.now(documents.home), documents.home.live
     if live is None:
@@ -79,10 +81,18 @@ def _store(k: Known, live: Live, now: datetime, until: datetime) -> StoreReach:
     if not here.alone:
         lasts = _after(here.early_at if sure else here.dark_at, until)
         return StoreReach(
-            source=here.source, name=here.name, sure=sure, already=lasts, reached=lasts, steps=[], dark_at=here.dark_at,
-            early_at=here.early_at, short="" if lasts else _short(here.early_at if sure else here.dark_at, until), others=[],
+            source=here.source,
+            name=here.name,
+            sure=sure,
+            already=lasts,
+            reached=lasts,
+            steps=[],
+            dark_at=here.dark_at,
+            early_at=here.early_at,
+            short="" if lasts else _short(here.early_at if sure else here.dark_at, until),
+            others=[],
             weighed=False,
-        )  # fmt: skip
+        )
     tonight = Tonight(k.run, live, now, until, here.charge, here.start_at)
     steps = possible(tonight)
     chosen = least(evening(k, sure=sure), steps, hour_of(live, until))
@@ -91,11 +101,18 @@ def _store(k: Known, live: Live, now: datetime, until: datetime) -> StoreReach:
     gains = {s.taken.id: _gains(k, s) for s in steps}
     picked = {s.taken.id for s in chosen or []}
     return StoreReach(
-        source=here.source, name=here.name, sure=sure, already=chosen == [], reached=chosen is not None,
-        steps=[_view(s, gains) for s in chosen or []], dark_at=then.dark_at, early_at=then.early_at,
+        source=here.source,
+        name=here.name,
+        sure=sure,
+        already=chosen == [],
+        reached=chosen is not None,
+        steps=[_view(s, gains) for s in chosen or []],
+        dark_at=then.dark_at,
+        early_at=then.early_at,
         short="" if chosen is not None else _short(quoted, until),
-        others=[_view(s, gains) for s in steps if s.taken.id not in picked], weighed=True,
-    )  # fmt: skip
+        others=[_view(s, gains) for s in steps if s.taken.id not in picked],
+        weighed=True,
+    )
 
 
 def _with(k: Known, steps: Sequence[Step]) -> StoreLive:
@@ -129,9 +146,7 @@ def _gains(k: Known, step: Step) -> str:
 
 
 def _view(step: Step, gains: dict[str, str]) -> ReachStep:
-    return ReachStep(
-        taken=step.taken, title=step.title, costs=step.costs, who=step.who, gains=gains[step.taken.id]
-    )  # fmt: skip
+    return ReachStep(taken=step.taken, title=step.title, costs=step.costs, who=step.who, gains=gains[step.taken.id])
 
 
 def _after(at: datetime | None, until: datetime) -> bool:
@@ -150,8 +165,13 @@ def _advice(stores: Sequence[StoreReach], until: datetime) -> list[str]:
         if not s.reached and (at := s.early_at if s.sure else s.dark_at) is not None
     ]
     if any(s.sure and not s.reached for s in stores):
-        lines.insert(0, "A life depends on it: ask the supplier now for a second supply, and settle where to go and when. Do not "
-                        "wait for the dark.")  # fmt: skip
-    lines.append("What brings more: the sun once it is out, fuel for a generator, a charged station brought by somebody. "
-                 "Decide early: what rests from now on saves more than what rests later.")  # fmt: skip
+        lines.insert(
+            0,
+            "A life depends on it: ask the supplier now for a second supply, and settle where to go and when. Do not "
+            "wait for the dark.",
+        )
+    lines.append(
+        "What brings more: the sun once it is out, fuel for a generator, a charged station brought by somebody. "
+        "Decide early: what rests from now on saves more than what rests later."
+    )
     return lines

@@ -18,7 +18,8 @@ from imbuto.services.desk.planner import EditResult, Pair, Planner
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class ReadyView:
-    """What is to be done before a storm. alert: None where none is noted; now: the home's own clock; hours: it is said to last."""
+    """What is to be done before a storm. alert: None where none is noted; now: the home's own clock; hours: it is
+    said to last."""
 
     alert: Alert | None
     now: datetime
@@ -27,8 +28,8 @@ class ReadyView:
 
 
 def ready_view(planner: Planner, home_id: str, plan_id: str, outage_id: str, now: datetime | None = None) -> ReadyView:
-    """What is to be done in a plan before the storm that is noted. now: local time, the clock's where it is not said. Raises
-    NotFound."""
+    """What is to be done in a plan before the storm that is noted. now: local time, the clock's where it is not said.
+    Raises NotFound."""
     documents = planner.documents(planner.state(home_id))
     home = documents.home
     if plan_id not in documents.plans:

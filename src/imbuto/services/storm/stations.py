@@ -1,4 +1,5 @@
-"""A station that is watched: the simulated one, joined to a store of a plan, read every second and kept where it changes."""
+"""A station that is watched: the simulated one, joined to a store of a plan, read every second and kept where it
+changes."""
 
 from __future__ import annotations
 
@@ -34,8 +35,8 @@ log = logging.getLogger("imbuto")
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class WatchView:
-    """The simulated station of a home. on: it is there; source: of the plan; at: its own clock, in the home's zone; lost: it does not
-    answer."""
+    """The simulated station of a home. on: it is there; source: of the plan; at: its own clock, in the home's zone;
+    lost: it does not answer."""
 
     on: bool
     source: str = ""
@@ -69,10 +70,9 @@ class Watched(Station, Protocol):
 
 @dataclass(slots=True)
 class Joined:
-    """One that is watched. zone: of the home's clocks; plan, outage: whose loads hang on it while the grid is there; read: when, by
-    the machine's own count;
-    told: the revision its household was told from, until: to what time
-    that reaches; began: of the outage it has been told of."""
+    """One that is watched. zone: of the home's clocks; plan, outage: whose loads hang on it while the grid is there;
+    read: when, by the machine's own count; told: the revision its household was told from, until: to what time that
+    reaches; began: of the outage it has been told of."""
 
     home: str
     zone: str
@@ -92,7 +92,8 @@ class Joined:
 
 
 class Watch:
-    """Every station that is watched. Safe to share between threads. seen: how often each home's was read, for listeners."""
+    """Every station that is watched. Safe to share between threads. seen: how often each home's was read, for
+    listeners."""
 
     def __init__(self, planner: Planner, ticks: Callable[[], float] = time.monotonic) -> None:
         self.planner, self._ticks = planner, ticks
@@ -127,9 +128,17 @@ class Watch:
             if now is None or now.face is None:
                 return WatchView(on=False)
             return WatchView(
-                on=True, source=now.source, name=now.name, at=now.face.at.astimezone(ZoneInfo(now.zone)).replace(tzinfo=None),
-                charge=now.face.charge, out_w=now.face.out_w, in_w=now.face.in_w, speed=now.station.speed, grid=now.grid, lost=now.lost,
-            )  # fmt: skip
+                on=True,
+                source=now.source,
+                name=now.name,
+                at=now.face.at.astimezone(ZoneInfo(now.zone)).replace(tzinfo=None),
+                charge=now.face.charge,
+                out_w=now.face.out_w,
+                in_w=now.face.in_w,
+                speed=now.station.speed,
+                grid=now.grid,
+                lost=now.lost,
+            )
 
     def begin(self, home_id: str, plan_id: str, outage_id: str, source: str, charge: float) -> WatchView:
         """Put a simulated station in a source's place. Raises NotFound, InvalidValue."""
@@ -280,8 +289,11 @@ class Watch:
         if v.run is None or v.joined.source is None or v.joined.station is None:
             raise InvalidValue("station", source, "nothing hangs on it in this plan, so there is nothing to watch")
         if v.run.line is not None and len(v.run.line.stores) > 1:
-            raise InvalidValue("station", v.joined.station.name, "it gives to another store or takes from one; the simulated "
-                               "station stands in for one by itself")  # fmt: skip
+            raise InvalidValue(
+                "station",
+                v.joined.station.name,
+                "it gives to another store or takes from one; the simulated station stands in for one by itself",
+            )
         now, store, made = v.joined, v.run.store, v.joined.station
         assert now.source is not None
         assert made is not None

@@ -44,14 +44,15 @@ class ReadLine:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class StoreLive:
-    """One store in an outage. charge: now, 0 to 1, give or take error; dark_at: when it goes dark, None for not in sight;
-    early_at: 9 in 10 later; late_at: 9 in 10 sooner; promised_at: as it was expected when it began; planned_w: what the plan
-    draws just now, with what was taken and switched; out_w, in_w: as shown last, None for not read; scale: of the planned load,
-    idle_w: its own draw, as learnt; apart: the load varied enough to tell the two apart; notes: how many by hand; streamed: it is
-    watched; read_at: the last, or when it began; low_at: when it is down to a fifth; start_at: when its generator is to be
-    started; since_at: where something other than the sun charged it, the reading that it all goes by from then on; alone: it
-    neither gives to nor takes from another store; where it does, its gauge teaches nothing yet and the hours are the plan's;
-    lines: whose watts were read; engine: a generator of the plan is left out of the hours ahead."""
+    """One store in an outage. charge: now, 0 to 1, give or take error; dark_at: when it goes dark, None for not in
+    sight; early_at: 9 in 10 later; late_at: 9 in 10 sooner; promised_at: as it was expected when it began; planned_w:
+    what the plan draws just now, with what was taken and switched; out_w, in_w: as shown last, None for not read;
+    scale: of the planned load, idle_w: its own draw, as learnt; apart: the load varied enough to tell the two apart;
+    notes: how many by hand; streamed: it is watched; read_at: the last, or when it began; low_at: when it is down to
+    a fifth; start_at: when its generator is to be started; since_at: where something other than the sun charged it,
+    the reading that it all goes by from then on; alone: it neither gives to nor takes from another store; where it
+    does, its gauge teaches nothing yet and the hours are the plan's; lines: whose watts were read; engine: a
+    generator of the plan is left out of the hours ahead."""
 
     source: str
     name: str
@@ -81,9 +82,9 @@ class StoreLive:
 
 @dataclass(frozen=True, slots=True)
 class Known:
-    """A store with all that was read of it. load_w, came_w: AC W asked of it in each step since it went out, and W into it, as
-    lived; seen: every gauge reading, the first at the start; first: of them, the one that all goes by; skip: steps before that;
-    found: None where its gauge teaches nothing."""
+    """A store with all that was read of it. load_w, came_w: AC W asked of it in each step since it went out, and W
+    into it, as lived; seen: every gauge reading, the first at the start; first: of them, the one that all goes by;
+    skip: steps before that; found: None where its gauge teaches nothing."""
 
     verdict: Verdict
     run: Run
@@ -164,22 +165,35 @@ def known(v: Verdict, live: Live, now: datetime, shown: Sequence[FaceRow]) -> Kn
     skip = min(int(seen[first].hour / step), len(load) - 1)
     moved = [replace(s, hour=max(s.hour - skip * step, 0.0)) for s in seen[first:]]
     found = learn(
-        moved, load[skip:], came[skip:], step, full_wh=store.available_wh, efficiency=store.efficiency, idle_w=store.idle_w,
+        moved,
+        load[skip:],
+        came[skip:],
+        step,
+        full_wh=store.available_wh,
+        efficiency=store.efficiency,
+        idle_w=store.idle_w,
         floor=store.floor,
-    )  # fmt: skip
+    )
     return Known(v, run, source, station, live, now, lines, shown, load, came, seen, first, skip, found)
 
 
 def evening(k: Known, *, sure: bool) -> Evening:
-    """The store from its last reading on, to weigh steps against; sure: nine in ten times. It must not be a joined one."""
+    """The store from its last reading on, to weigh steps against; sure: nine in ten times. It must not be a joined
+    one."""
     assert k.found is not None
     ahead, store = k.found.ahead, k.run.store
     count = len(ahead.ends) - 1
     over = store.floor * store.available_wh + (NINE_IN_TEN if sure else 0.0) * ahead.sigma_wh
     return Evening(
-        ahead.ends + k.skipped_h, ahead.left_wh, over, k.load_w[len(k.load_w) - count :], len(k.load_w) - count,
-        k.found.scale, store.efficiency, ahead.full_wh,
-    )  # fmt: skip
+        ahead.ends + k.skipped_h,
+        ahead.left_wh,
+        over,
+        k.load_w[len(k.load_w) - count :],
+        len(k.load_w) - count,
+        k.found.scale,
+        store.efficiency,
+        ahead.full_wh,
+    )
 
 
 def store_live(k: Known) -> StoreLive:
@@ -224,8 +238,8 @@ def _low_h(k: Known) -> float | None:
 
 
 def sampled(shown: Sequence[FaceRow], live: Live) -> list[Seen]:
-    """What a watched station showed at even times: it is kept where it changes, and a reading taken just then would always lie
-    at the edge of its percent."""
+    """What a watched station showed at even times: it is kept where it changes, and a reading taken just then would
+    always lie at the edge of its percent."""
     if not shown:
         return []
     hours = np.array([hour_of(live, f.at) for f in shown])
@@ -261,8 +275,8 @@ def _at(live: Live, hours: float | None) -> datetime | None:
 
 
 def _charged(seen: list[Seen], came: FloatArray, step: float, full_wh: float) -> int:
-    """The last reading before which something that nobody noted charged the store, 0 for none: what was drawn before it cannot
-    be told from what went in."""
+    """The last reading before which something that nobody noted charged the store, 0 for none: what was drawn before
+    it cannot be told from what went in."""
     ends, gained = np.arange(len(came) + 1) * step, np.concatenate([[0.0], np.cumsum(came) * step])
     for i in range(len(seen) - 1, 0, -1):
         sun = float(np.interp(seen[i].hour, ends, gained) - np.interp(seen[i - 1].hour, ends, gained))

@@ -42,8 +42,8 @@ class RowView:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Teaching:
-    """What a result would change. label: of the edit; found: in words; ops: of it; before, after: hours of the verdict; kept: it was
-    put in already; problem: why it teaches nothing yet."""
+    """What a result would change. label: of the edit; found: in words; ops: of it; before, after: hours of the
+    verdict; kept: it was put in already; problem: why it teaches nothing yet."""
 
     label: str
     found: str
@@ -71,8 +71,8 @@ class TrialView:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class ProcedureView:
-    """A test of the plan. by: who may do it, in words; last: how it went, None for never; due: why it is called for (again), empty
-    for not; mark: what the plan is like now, for a new one."""
+    """A test of the plan. by: who may do it, in words; last: how it went, None for never; due: why it is called for
+    (again), empty for not; mark: what the plan is like now, for a new one."""
 
     procedure: Procedure
     by: str
@@ -103,7 +103,8 @@ def trials_of(
 
 
 def joined_mark(plan: Plan) -> str:
-    """What a test of a plan hangs on: its sources, devices, feeds, arrays and generator; a few letters that differ where they do."""
+    """What a test of a plan hangs on: its sources, devices, feeds, arrays and generator; a few letters that differ
+    where they do."""
     body = PLAN.write(plan)
     said = {k: body[k] for k in ("sources", "devices", "feeds", "arrays", "banks", "engine")}
     for source in said["sources"].values():  # what tests themselves teach is no change of the plan
@@ -231,8 +232,10 @@ def _from_run_down(_d: Documents, plan: Plan, x: Joined, _outage: Outage, trial:
         {"doc": plan.id, "op": "replace", "path": f"/sources/{source.id}/deliverable", "value": share},
     ]
     said = (
-        f"Own draw {found.own_w:.1f} W (± {found.own_error:.1f}), holds {number_text(found.wh)} Wh (± {number_text(found.wh_error)}), "
-        f"{100 * found.wh / label:.0f} % of its label. Planned: {number_text(station.idle_w + source.modules * station.module_draw_w)} W, "
+        f"Own draw {found.own_w:.1f} W (± {found.own_error:.1f}), holds {number_text(found.wh)} Wh (± "
+        f"{number_text(found.wh_error)}), "
+        f"{100 * found.wh / label:.0f} % of its label. Planned: "
+        f"{number_text(station.idle_w + source.modules * station.module_draw_w)} W, "
         f"{100 * source.deliverable * source.health:.0f} %."
     )
     return ops, said
@@ -260,7 +263,8 @@ def _from_sun(documents: Documents, plan: Plan, x: Joined, outage: Outage, trial
     ops = [{"doc": plan.id, "op": "replace", "path": f"/arrays/{a.id}/factor", "value": factor} for a in arrays]
     return (
         ops,
-        f"{number_text(best.value)} W of the {number_text(wanted)} W that light and cells would give: a factor of {factor:.2f}.",
+        f"{number_text(best.value)} W of the {number_text(wanted)} W that light and cells would give: a factor "
+        f"of {factor:.2f}.",
     )
 
 

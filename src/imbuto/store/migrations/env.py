@@ -1,4 +1,5 @@
-"""Alembic's entry: migrations run on the connection that the store hands over, each in one transaction with its version."""
+"""Alembic's entry: migrations run on the connection that the store hands over, each in one transaction with its
+version."""
 
 from alembic import context
 

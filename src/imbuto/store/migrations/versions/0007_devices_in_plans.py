@@ -1,7 +1,7 @@
 """A plan has several transfer devices, and each source a charger of its own.
 
-Edits that spoke of the one device cannot be turned back on what stands now: they, and those before them, leave the history.
-"""
+Edits that spoke of the one device cannot be turned back on what stands now: they, and those before them, leave the
+history."""
 
 import json
 from typing import Any
