@@ -17,7 +17,8 @@ from imbuto.core.equipment.fuel import at_height, fuel_line
 from imbuto.core.run import march as flow
 from imbuto.core.run.battery import capacity_factor, charge_factor, most_charge_w
 from imbuto.core.run.controls import Controls, Motor, Tier
-from imbuto.core.run.network import Absence, Store, Supply, Tally, Trace, run_many, run_one
+from imbuto.core.run.jit import _compiled, fingerprint, inlined
+from imbuto.core.run.network import ENGINE, STORE, TIER, Absence, Store, Supply, Tally, Trace, run_many, run_one
 
 
 def one(store, start, load_w, tiers_w=(), step_h=None, controls=None, *, solar_w=None, until_dark=False) -> Trace:
@@ -380,10 +381,10 @@ def test_cold_limits_charging_to_a_share_of_the_rated_power():
 # ---- generated networks ----
 
 
-def network(seed: int, m: int = 2, n: int = 72) -> dict[str, object]:
-    """Stores joined at random, with everything that is switched on the way, as ``run_many`` takes them."""
+def network(seed: int, m: int = 2, n: int = 72, most: int = 4) -> dict[str, object]:
+    """Stores joined at random, most of them, with everything that is switched on the way, as ``run_many`` takes them."""
     rng = np.random.default_rng(seed)
-    k, step_h = int(rng.integers(1, 5)), float(rng.choice([1 / 12, 0.25, 1.0]))
+    k, step_h = int(rng.integers(1, most + 1)), float(rng.choice([1 / 12, 0.25, 1.0]))
     loads = rng.uniform(0, 700, (m, k, n)) * (rng.random((m, k, n)) < 0.8)
     stores = []
     for s in range(k):
@@ -492,6 +493,38 @@ def test_the_compiled_march_is_the_plain_one(seed):
     np.testing.assert_allclose(compiled.charge, told.charge, atol=1e-9)
     np.testing.assert_allclose(compiled.tally, told.tally, rtol=1e-7, atol=1e-6)
     np.testing.assert_allclose(compiled.first_dark_h, told.first_dark_h, atol=1e-9)
+
+
+@settings(max_examples=300)
+@given(st.integers(0, 2**32 - 1), st.booleans(), st.booleans())
+def test_the_short_ways_are_the_whole_way(seed, told, until_dark):
+    """A store by itself takes a shorter way while nothing changes; with a place to be away from, it takes the whole one."""
+    now = network(seed, m=2, most=1) | {"grid": None, "away": None}
+    now["start"] = np.maximum(now["start"], 0.3)
+    whole = now | {"away": Absence(np.ones((1, now["load_w"].shape[2])), np.ones(1))}
+    short, long = (run_many(**x, with_charge=told, with_tally=told, until_dark=until_dark) for x in (now, whole))
+    np.testing.assert_allclose(short.first_dark_h, long.first_dark_h, atol=1e-9)
+    np.testing.assert_allclose(short.charge, long.charge, atol=1e-9)
+    np.testing.assert_allclose(short.tally, long.tally, rtol=1e-7, atol=1e-6)
+
+
+def test_what_was_compiled_is_known_by_all_it_depends_on(monkeypatch):
+    march = flow.march._function
+    before = fingerprint(march)
+    monkeypatch.setattr(flow, "OWED", 0.7)
+    assert fingerprint(march) != before
+    monkeypatch.undo()
+    assert fingerprint(march) == before
+    monkeypatch.setattr(flow, "taper", inlined(lambda charge: 1.0))
+    assert fingerprint(march) != before
+    with pytest.raises(ImportError, match="same file"):
+        _compiled(march)
+
+
+@pytest.mark.parametrize("kind", [flow.STATE, flow.TURN, flow.NOW, STORE, TIER, ENGINE])
+def test_no_field_of_a_record_hides_behind_a_method_of_numpy(kind):
+    """As plain Python a record's field is an attribute, and a method of the same name would be read in its place."""
+    assert [name for name in kind.names if hasattr(np.record, name)] == []
 
 
 def test_one_run_is_one_member():

@@ -1,32 +1,27 @@
 """The march: the only place where energy flows.
 
-One plain function steps m members of k stores over n steps, compiled by Numba; a single run is one member. Between
-two changes every power is constant, and a step is cut wherever something changes: floor, full, coming back, a
-threshold of turns, start and stop charge of a generator, an empty tank, a swap, the end of a wait. It is long because
-a compiled loop without helper calls is what makes a band cost milliseconds; ``NUMBA_DISABLE_JIT=1`` runs the same
-lines as plain Python.
+``march`` steps m members of k stores over n steps, compiled by Numba; a single run is one member. Between two changes
+every power is constant, and a step is cut wherever something changes: stop level, full, coming back, a threshold of
+turns, start and stop charge of a generator, an empty tank, a swap, the end of a wait.
 
-Conventions: W, Wh, h, l; powers positive; net_w positive into a store. Energy in = served + losses + change, for each
-member: ``tests/core/test_march.py`` holds it to 1e-6.
+The functions marked ``@inlined`` are parts of that one loop: compiled, they are put into it, so they cost nothing.
+They have to stay in this file, see ``jit.inlined``.
+``NUMBA_DISABLE_JIT=1`` runs the same lines as plain Python.
+
+Conventions: W, Wh, h, l; powers are positive; net_w is positive into a store. Energy in = served + losses + change, for
+each member: ``tests/core/test_march.py`` holds it to 1e-6.
 """
 
 from __future__ import annotations
 
+from typing import Any, NamedTuple
+
 import numpy as np
 
 from imbuto.core.equipment.catalogue import TAPER_END, TAPER_FROM
-from imbuto.core.run.jit import Compiled
+from imbuto.core.run.jit import Compiled, inlined
 
-# Columns of ``stores``, one row a store, what all members share.
-FLOOR, NOMINAL, EFFICIENCY, IDLE, STANDBY, BY_ITSELF, MARGIN, MPPT, SOLAR_IN, AC_IN, TAPER, MOST_CHARGE = range(12)
-OWN_PASS, BEHIND, OWN_FIRST, AFTER, PAIR, DC_TO, DC_W, GRID, HOLD, RESUME, GRID_W, REFILL = range(12, 24)
-DC_DARK, SWAP_AT, ROUND = range(24, 27)
-STORE_COLUMNS = 27
-# Columns of ``tiers``.
-T_STORE, T_OFF, T_ON, T_SURPLUS, T_BY_HAND = range(5)
-# Entries of ``engine``; school: 0 none, 1 fill and stop, 2 carry the house.
-E_RUNNING, E_STILL, E_PER_WH, E_FUEL, E_START, E_STOP, E_SCHOOL, E_BY_HAND = range(8)
-# Columns of a tally, Wh but for the last three.
+# Columns of a tally, Wh but for the last three; the fields of ``network.Tally`` in the same order.
 (
     SERVED,
     UNSERVED,
@@ -55,667 +50,898 @@ DARK, BACK, ENGINE_ON, ENGINE_OFF, TANK_EMPTY, TIER_ON, TIER_OFF, SWAP, AWAY, HO
 ITSELF, HAND = 0, 1
 # What a store does while the grid is there.
 CARRY, SUN_FIRST, CHARGE = 0, 1, 2
+# How a generator is used.
+NO_ENGINE, FILL, CARRY_HOUSE = 0, 1, 2
 
 FULL = 1 - 1e-9
 EPS = 1e-9  # of full: a threshold met to rounding is met
 LEAST_H = 1e-12
+LEAST_FUEL_L = 1e-12
 OWED = 0.8  # of what a thermostat missed while dark it makes up for; planning default
 MOST_CHANGES = 40  # of dark and back within one step; more is a flutter, not a plan
 MOST_PIECES = 400  # a step is never cut into more
 
+# One record a store that changes on the way. full, wh, floor_wh, restart_wh: Wh; head: of the stores in line at one
+# inlet, the first; slot: of a head, the store that is plugged in there; asked to grid_load: W; surplus, taken: DC W
+# left over, and the share of what is offered that goes in; waits: whether somebody is on the way.
+STATE = np.dtype(
+    [
+        *((name, np.float64) for name in ("full", "wh", "floor_wh", "restart_wh", "dark_wait", "swap_wait", "owed")),
+        *((name, np.float64) for name in ("extra", "asked", "passed", "carry", "ac_w", "net", "drawn", "surplus")),
+        *((name, np.float64) for name in ("taken", "bus", "dc_in", "grid_load")),
+        *((name, np.int64) for name in ("slot", "head")),
+        *((name, np.bool_) for name in ("dark", "was_on", "by_engine", "by_grid", "from_up", "holding", "powered")),
+        *((name, np.bool_) for name in ("own", "dark_waits", "swap_waits")),
+    ],
+    align=True,
+)
+# One record a tier: whether it is on, how long it has waited for a hand, and whether one is on the way.
+TURN = np.dtype([("wait", np.float64), ("on", np.bool_), ("waits", np.bool_)], align=True)
+# What holds for a member as a whole. at: elapsed h; left, span: h left of the step and of this piece; end_s, end_wh:
+# the store whose mark ends the piece, and that mark; rate: l/h; pieces, flips: of this step.
+NOW = np.dtype(
+    [
+        *((name, np.float64) for name in ("at", "left", "span", "end_wh", "rate", "fuel", "engine_wait")),
+        *((name, np.int64) for name in ("end_s", "pieces", "flips")),
+        *((name, np.bool_) for name in ("engine_on", "engine_waits", "grid_was", "grid_now", "ended", "frozen")),
+    ],
+    align=True,
+)
+
+
+class Given(NamedTuple):
+    """What all members share.
+
+    stores, tiers: records of ``network.Store`` and ``controls.Tier``; engine: one record, see ``network.ENGINE``
+    charger_w: AC W the generator may put into each store, -1 where it is not joined, (k,)
+    awake, may: whether anyone is up, and the generator may run, (n,)
+    owes_w, gap_w: mean W of thermostats, and what they draw more while catching up, (k, n)
+    hands, delay_h: somebody can switch, after so long
+    grid_w, use: W the grid gives, 0 where it is gone, and what stores do while it is there, (n,) or (0,) for never
+    here, home_charge: whether each store is at home, (k, n) or (k, 0), and with how much it comes back, (k,)
+    ends: of which stores the first dark ends a member, (k,)
+    """
+
+    stores: Any
+    tiers: Any
+    engine: Any
+    charger_w: Any
+    awake: Any
+    may: Any
+    owes_w: Any
+    gap_w: Any
+    hands: bool
+    delay_h: float
+    grid_w: Any
+    use: Any
+    here: Any
+    home_charge: Any
+    step_h: float
+    ends: Any
+
+
+class Members(NamedTuple):
+    """What differs between members.
+
+    full_wh, start: Wh from full to empty, charge 0 to 1, (m, k)
+    load_w: AC W of what is always powered, (m, k, n)
+    sun_w: DC W at the inputs, (m, k, n), or (m, k, 0) for none
+    tier_w: AC W of each tier while it is on, (m, t, n)
+    """
+
+    full_wh: Any
+    start: Any
+    load_w: Any
+    sun_w: Any
+    tier_w: Any
+
+
+class Told(NamedTuple):
+    """Where results go; a first axis of 0 means that they are not wanted.
+
+    first_dark: h, infinite for never, (m, k); charge_at: (m, n + 1, k); tally: (m, k, TALLY_COLUMNS)
+    served_at, tier_at, engine_at, fuel_at: of the first member, Wh (n, k), share of the step (n, t), h and l (n,)
+    grid_at, lost_at: of the first member, Wh from the grid, and DC Wh of the sun that nothing took, (n, k)
+    events: of the first member, (e, 4); counts: events noted, fluttered, steps taken; (3,)
+    """
+
+    first_dark: Any
+    charge_at: Any
+    tally: Any
+    served_at: Any
+    tier_at: Any
+    engine_at: Any
+    fuel_at: Any
+    grid_at: Any
+    lost_at: Any
+    events: Any
+    counts: Any
+
+
+class Scratch(NamedTuple):
+    """What the march works in: ``STATE`` (k,), ``TURN`` (t,) and ``NOW`` (1,)."""
+
+    state: Any
+    turns: Any
+    now: Any
+
+
+# Parts that several others use ---------------------------------------------------------------------------------------
+
+
+@inlined
+def taper(charge: float) -> float:
+    """Share of its charging power a battery takes at a charge: all to 90 %, then falling to a fifth at 100 %."""
+    if charge > TAPER_FROM:
+        return 1 - (1 - TAPER_END) * (min(charge, 1.0) - TAPER_FROM) / (1 - TAPER_FROM)
+    return 1.0
+
+
+@inlined
+def share_taken(wh, full, offered, lack, most_w, tapers, span):
+    """Share of the W offered to a battery that goes in over the next hours, 0 to 1; lack: W drawn from it meanwhile."""
+    share = 0.0
+    if offered > 0.0 and wh < full * FULL:
+        share = min(1.0, most_w / offered)
+        if tapers:
+            before = taper(wh / full)
+            # Read at the middle of the piece, which makes the taper exact to second order.
+            middle = (wh + (offered * min(share, before) - lack) * span / 2) / full
+            if middle > TAPER_FROM:
+                share = min(share, taper(middle))
+    return share
+
+
+@inlined
+def note(told, member, at, kind, which, by):
+    """Add an event of the first member to the list, while there is room."""
+    if member == 0 and told.counts[0] < told.events.shape[0]:
+        event = told.events[told.counts[0]]
+        event[0], event[1], event[2], event[3] = at, kind, which, by
+        told.counts[0] += 1
+
+
+@inlined
+def at_home(given, s, i):
+    return given.here.shape[1] == 0 or given.here[s, i] != 0
+
+
+@inlined
+def light_at(members, j, s, i):
+    """DC W of the sun at a store's inputs."""
+    return members.sun_w[j, s, i] if members.sun_w.shape[2] > 0 else 0.0
+
+
+@inlined
+def falls_to(now, x, s, mark):
+    """End the piece where a falling store meets a mark, if that comes first."""
+    if x.wh > mark * (1 + EPS) and (x.wh - mark) / -x.net < now.span:
+        now.span, now.end_s, now.end_wh = (x.wh - mark) / -x.net, s, mark
+
+
+@inlined
+def rises_to(now, x, s, mark):
+    """End the piece where a rising store meets a mark, if that comes first."""
+    if x.wh < mark * (1 - EPS) and (mark - x.wh) / x.net < now.span:
+        now.span, now.end_s, now.end_wh = (mark - x.wh) / x.net, s, mark
+
+
+# A member begins -----------------------------------------------------------------------------------------------------
+
+
+@inlined
+def find_heads(given, scratch):
+    """Of stores in line at one inlet, the first: what is connected there goes to whichever is plugged in."""
+    for s in range(len(scratch.state)):
+        head = s
+        while given.stores[head].after >= 0:
+            head = given.stores[head].after
+        scratch.state[s].head = head
+
+
+@inlined
+def begin(given, members, told, scratch, j):
+    """Set every store, tier and the generator as the outage finds them."""
+    now = scratch.now[0]
+    now.engine_on, now.engine_wait, now.fuel = False, 0.0, given.engine[0].fuel_l
+    now.grid_was, now.ended = False, False
+    for s in range(len(scratch.state)):
+        x, store = scratch.state[s], given.stores[s]
+        x.full = members.full_wh[j, s]
+        x.wh = members.start[j, s] * x.full
+        x.floor_wh = store.floor * x.full
+        x.restart_wh = min(x.floor_wh + store.restart_margin * store.nominal_wh, x.full)
+        x.dark = x.wh <= x.floor_wh and store.dc_to < 0
+        x.was_on, x.holding, x.slot = True, False, s
+        x.dark_wait, x.swap_wait, x.owed, x.extra = 0.0, 0.0, 0.0, 0.0
+        told.first_dark[j, s] = np.inf
+        if told.charge_at.shape[0] > 0:
+            told.charge_at[j, 0, s] = members.start[j, s]
+    for turn in scratch.turns:
+        turn.on, turn.wait = False, 0.0
+
+
+# The short ways: one store by itself, while nothing changes within a step
+# ----------------------------------------------
+
+
+@inlined
+def run_down(given, members, scratch, j):
+    """Take a store down, where nothing comes in and only its hours are wanted, to the step it ends in; returns that
+    step.
+
+    The same balance as in ``lone_steps``, without what can be left out."""
+    n = members.load_w.shape[2]
+    store, x = given.stores[0], scratch.state[0]
+    inverse, idle = 1 / store.efficiency, store.idle_w
+    stored, least, i = x.wh, x.floor_wh, 0
+    while i < n:
+        after = stored - (members.load_w[j, 0, i] * inverse + idle) * given.step_h
+        if after <= least:
+            break
+        stored = after
+        i += 1
+    x.wh = stored
+    return i
+
+
+@inlined
+def lone_bounds(given, scratch):
+    """Between which Wh a store by itself can move without anything being switched."""
+    now, x, engine = scratch.now[0], scratch.state[0], given.engine[0]
+    low, high = (0.0 if now.engine_on else x.floor_wh), np.inf
+    if engine.school == FILL and now.fuel > LEAST_FUEL_L:
+        if now.engine_on:
+            high = min(high, engine.stop_at * x.full)
+        else:
+            low = max(low, engine.start_at * x.full)
+    for c in range(len(scratch.turns)):
+        if scratch.turns[c].on:
+            low = max(low, given.tiers[c].off_below * x.full)
+        else:
+            high = min(high, given.tiers[c].on_from * x.full)
+    return low, high
+
+
+@inlined
+def lone_steps(given, members, told, scratch, j, begin_at):
+    """Step a store by itself from a step on for as long as nothing changes within a step; returns the step where it
+    does.
+
+    Held to the whole way by ``test_the_short_ways_are_the_whole_way``."""
+    n, step_h = members.load_w.shape[2], given.step_h
+    now, x, store, engine = scratch.now[0], scratch.state[0], given.stores[0], given.engine[0]
+    tallied, traced, drawn_out = told.tally.shape[0] > 0, told.served_at.shape[0] > 0, told.charge_at.shape[0] > 0
+    low, high = lone_bounds(given, scratch)
+    inverse, idle, mppt = 1 / store.efficiency, store.idle_w, store.mppt_efficiency
+    solar_in, ac_in = store.solar_charge_efficiency, store.ac_charge_efficiency
+    wh, full, fuel, engine_on, engine_wait = x.wh, x.full, now.fuel, now.engine_on, now.engine_wait
+    i = begin_at
+    while i < n and (x.owed <= 0.0 or given.gap_w[0, i] <= 0.0):
+        light = light_at(members, j, 0, i)
+        if (engine.school == CARRY_HOUSE and not engine_on) or (engine_on and given.may[i] == 0) or wh >= high:
+            break
+        w = members.load_w[j, 0, i]
+        steady = True
+        for c in range(len(scratch.turns)):
+            turn = scratch.turns[c]
+            if (given.tiers[c].surplus and (light > 0.0 or turn.on)) or turn.wait > 0.0:
+                steady = False
+            if turn.on:
+                w += members.tier_w[j, c, i]
+        if not steady:
+            break
+        drawn = 0.0 if engine_on else w * inverse + idle
+        ac = min(given.charger_w[0], max(engine.running_w - w, 0.0)) if engine_on else 0.0
+        over, lack = max(light * mppt - drawn, 0.0), max(drawn - light * mppt, 0.0)
+        share, burnt = 0.0, 0.0
+        if light > 0.0 or engine_on:
+            offered = over * solar_in + ac * ac_in
+            share = share_taken(wh, full, offered, lack, store.most_charge_w, store.taper, step_h)
+            after = wh + (offered * share - lack) * step_h
+            if engine_on:
+                burnt = (engine.still_l_h + engine.l_per_wh * (w + ac * share)) * step_h
+            if after >= high or after > full or (engine_on and burnt >= fuel):
+                break
+        else:
+            after = wh - drawn * step_h
+        if after <= low:
+            break
+        wh = after
+        fuel -= burnt
+        if not engine_on:
+            engine_wait = 0.0
+        if tallied:
+            book_lone(given, told.tally[j, 0], engine_on, w, light, ac, over, share, burnt)
+        if drawn_out:
+            told.charge_at[j, i + 1, 0] = after / full
+        if traced and j == 0:
+            told.served_at[i, 0] = w * step_h
+            told.fuel_at[i] = burnt
+            told.engine_at[i] = step_h if engine_on else 0.0
+            for c in range(len(scratch.turns)):
+                told.tier_at[i, c] = scratch.turns[c].on
+        i += 1
+    x.wh, now.fuel, now.engine_wait = wh, fuel, engine_wait
+    return i
+
+
+@inlined
+def book_lone(given, row, engine_on, w, light, ac, over, share, burnt):
+    """Book a whole step of a store by itself."""
+    store, step_h = given.stores[0], given.step_h
+    row[SERVED] += w * step_h
+    if engine_on:
+        row[BYPASS] += w * step_h
+        row[ENGINE_H] += step_h
+        row[FUEL_L] += burnt
+        row[AC_CAME] += ac * share * step_h
+        row[CHARGING] += ac * share * (1 - store.ac_charge_efficiency) * step_h
+    else:
+        row[CONVERSION] += w * (1 / store.efficiency - 1) * step_h
+        row[IDLE_WH] += store.idle_w * step_h
+    row[SOLAR] += light * step_h
+    row[TRACKING] += light * (1 - store.mppt_efficiency) * step_h
+    row[CHARGING] += over * share * (1 - store.solar_charge_efficiency) * step_h
+    row[CURTAILED] += over * (1 - share) * step_h
+
+
+# The whole way, piece by piece ---------------------------------------------------------------------------------------
+
+
+@inlined
+def come_and_go(given, told, scratch, j, i):
+    """Let stores that drive off and come back do so at the beginning of a step."""
+    for s in range(len(scratch.state)):
+        x = scratch.state[s]
+        now_here, before = given.here[s, i] != 0, i == 0 or given.here[s, i - 1] != 0
+        if now_here and not before:
+            if told.tally.shape[0] > 0:
+                told.tally[j, s, CAME_BACK] += given.home_charge[s] * x.full
+            x.wh = given.home_charge[s] * x.full
+            x.dark = x.wh <= x.floor_wh
+        elif before and not now_here:
+            if told.tally.shape[0] > 0:
+                told.tally[j, s, WENT_AWAY] += x.wh
+            x.wh = 0.0
+        if now_here != before:
+            note(told, j, i * given.step_h, HOME if now_here else AWAY, s, HAND)
+
+
+@inlined
+def turn_engine(given, told, scratch, j, i):
+    """Start or stop the generator, or let whoever starts it be on the way."""
+    now, engine = scratch.now[0], given.engine[0]
+    want = given.may[i] != 0 and now.fuel > LEAST_FUEL_L
+    if want and engine.school == FILL:
+        lower = False
+        for s in range(len(scratch.state)):
+            x = scratch.state[s]
+            if given.charger_w[s] >= 0 and at_home(given, s, i):
+                if now.engine_on:
+                    lower = lower or x.wh < (engine.stop_at - EPS) * x.full
+                else:
+                    lower = lower or x.dark or x.wh <= (engine.start_at + EPS) * x.full
+        want = lower
+    turned = False
+    if not want:
+        turned = now.engine_on
+        now.engine_on, now.engine_wait = False, 0.0
+    elif not now.engine_on:
+        if not engine.by_hand or (given.hands and now.engine_wait >= given.delay_h - EPS):
+            now.engine_on, now.engine_wait, turned = True, 0.0, True
+            for s in range(len(scratch.state)):
+                if given.charger_w[s] >= 0:
+                    scratch.state[s].dark, scratch.state[s].dark_wait = False, 0.0
+        elif given.hands and given.awake[i] != 0:
+            now.engine_waits, now.span = True, min(now.span, given.delay_h - now.engine_wait)
+    if turned:
+        what = ENGINE_ON if now.engine_on else ENGINE_OFF
+        if not now.engine_on and now.fuel <= LEAST_FUEL_L:
+            what = TANK_EMPTY
+        note(told, j, now.at, what, 0, HAND if engine.by_hand else ITSELF)
+
+
+@inlined
+def restart(given, scratch, s, i):
+    """Switch a dark store back on where it has charge enough, by itself or by hand."""
+    now, x, store = scratch.now[0], scratch.state[s], given.stores[s]
+    # Passing the generator on, a store may stand below its stop level; it is dark once that ends.
+    x.dark_waits, x.swap_waits = False, False
+    if not (x.dark and x.wh >= x.restart_wh - EPS * x.full):
+        x.dark_wait = 0.0
+    elif store.restarts_itself or (now.grid_now and store.grid):
+        x.dark = False
+    elif not given.hands:
+        x.dark_wait = 0.0
+    elif x.dark_wait >= given.delay_h - EPS:
+        x.dark, x.dark_wait = False, 0.0
+    elif given.awake[i] != 0:
+        x.dark_waits = True
+        now.span = min(now.span, given.delay_h - x.dark_wait)
+
+
+@inlined
+def swap(given, told, scratch, j, s, i):
+    """Plug another store that waits into the inlet of the first of a line, once that one is empty or nearly so."""
+    state, now = scratch.state, scratch.now[0]
+    x, a = state[s], state[s].slot
+    nearly = not state[a].dark and state[a].wh <= (given.stores[a].swap_at + EPS) * state[a].full
+    if not ((state[a].dark or nearly) and given.hands):
+        x.swap_wait = 0.0
+        return
+    # One that holds no more is no reason to change.
+    best, most = -1, max(state[a].wh - state[a].floor_wh, 0.0) if nearly else 0.0
+    for q in range(len(state)):
+        if state[q].head == s and q != a and not state[q].dark and state[q].wh - state[q].floor_wh > most:
+            best, most = q, state[q].wh - state[q].floor_wh
+    if best < 0:
+        x.swap_wait = 0.0
+    elif x.swap_wait >= given.delay_h - EPS:
+        x.slot, x.swap_wait = best, 0.0
+        note(told, j, now.at, SWAP, best, HAND)
+    elif given.awake[i] != 0:
+        x.swap_waits = True
+        now.span = min(now.span, given.delay_h - x.swap_wait)
+
+
+@inlined
+def find_power(given, scratch, i):
+    """Find out where each store's circuits get power: the generator, the grid, the store ahead of it, or its own."""
+    state, now = scratch.state, scratch.now[0]
+    for s in range(len(state)):
+        x, store, home = state[s], given.stores[s], at_home(given, s, i)
+        x.by_engine = now.engine_on and given.charger_w[s] >= 0 and home
+        x.by_grid, x.from_up = False, False
+        if now.grid_now and store.grid:
+            if x.holding:
+                x.holding = x.wh < (store.resume - EPS) * x.full
+            else:
+                x.holding = x.wh <= (store.hold + EPS) * x.full
+            x.by_grid = given.use[i] != CARRY or x.holding or x.dark or not home
+        x.own = home and not x.dark
+        x.powered = x.by_engine or x.by_grid or x.own
+    for s in range(len(state)):
+        x, store = state[s], given.stores[s]
+        up, home = store.behind, at_home(given, s, i)
+        takes = up >= 0 and not x.by_engine and not x.by_grid and (home or store.through_switch)
+        if takes and state[state[up].slot].powered and (not store.own_first or x.dark or not home):
+            x.from_up, x.powered = True, True
+
+
+@inlined
+def turn_tiers(given, members, told, scratch, j, i):
+    """Switch on and off what takes turns by the charge or on surplus."""
+    now = scratch.now[0]
+    for c in range(len(scratch.turns)):
+        turn, tier = scratch.turns[c], given.tiers[c]
+        turn.waits = False
+        s = tier.store
+        x, store = scratch.state[s], given.stores[s]
+        mark = tier.off_below + EPS if turn.on else tier.on_from - EPS
+        want = x.wh > mark * x.full
+        if tier.surplus:
+            base = members.load_w[j, s, i] / store.efficiency + store.idle_w
+            want = want and light_at(members, j, s, i) * store.mppt_efficiency > base
+        want = want or x.by_engine
+        if want == turn.on:
+            turn.wait = 0.0
+        elif (
+            (i == 0 and now.left == given.step_h)
+            or not tier.by_hand
+            or (given.hands and turn.wait >= given.delay_h - EPS)
+        ):
+            turn.on, turn.wait = want, 0.0
+            note(told, j, now.at, TIER_ON if want else TIER_OFF, c, HAND if tier.by_hand else ITSELF)
+        elif given.hands and given.awake[i] != 0:
+            turn.waits = True
+            now.span = min(now.span, given.delay_h - turn.wait)
+
+
+@inlined
+def share_out(given, members, told, scratch, j, i):
+    """Work out what each store is asked for and carries, the last one behind another first; notes who is dark and
+    back."""
+    state, now = scratch.state, scratch.now[0]
+    for s in range(len(state)):
+        x = state[s]
+        x.asked, x.passed, x.carry, x.grid_load, x.extra = members.load_w[j, s, i], 0.0, 0.0, 0.0, 0.0
+    for c in range(len(scratch.turns)):
+        if scratch.turns[c].on:
+            state[given.tiers[c].store].asked += members.tier_w[j, c, i]
+    for s in range(len(state) - 1, -1, -1):
+        x, a = state[s], state[s].slot
+        on = state[a].powered and x.head == s
+        if x.owed > 0.0 and on:
+            x.extra = given.gap_w[s, i]
+            x.asked += x.extra
+            if x.extra > 0.0:
+                now.span = min(now.span, x.owed / x.extra)
+        if x.head != s:
+            continue
+        if on != x.was_on:
+            x.was_on = on
+            now.flips += 1
+            by = HAND if on and not given.stores[a].restarts_itself and not state[a].by_engine else ITSELF
+            note(told, j, now.at, BACK if on else DARK, s, by)
+        if not on:
+            if np.isinf(told.first_dark[j, s]):
+                told.first_dark[j, s] = now.at
+                now.ended = now.ended or given.ends[s] != 0
+            continue
+        need = x.asked + x.passed
+        if state[a].by_engine or (state[a].own and not state[a].by_grid and not state[a].from_up):
+            state[a].carry = need
+        elif state[a].by_grid:
+            state[a].carry, state[a].grid_load = need, need
+        else:
+            up = given.stores[a].behind
+            state[up].passed += need + given.stores[a].own_pass_w
+
+
+@inlined
+def charge_from_ac(given, scratch, i):
+    """Work out what a generator and the grid charge with, in order, with what the loads leave of them."""
+    state, now = scratch.state, scratch.now[0]
+    room = given.engine[0].running_w
+    mains = given.grid_w[i] if now.grid_now else 0.0
+    for s in range(len(state)):
+        if state[s].by_engine:
+            room -= state[s].carry
+        if state[s].by_grid:
+            mains -= state[s].carry
+    for s in range(len(state)):
+        x, store = state[s], given.stores[s]
+        x.ac_w = 0.0
+        if x.by_engine:
+            x.ac_w = min(given.charger_w[s], max(room, 0.0))
+            room -= x.ac_w
+        elif x.by_grid and at_home(given, s, i):
+            refills = x.holding and x.wh < store.refill * x.full
+            if given.use[i] == CHARGE or refills:
+                x.ac_w = min(store.grid_w, max(mains, 0.0))
+                mains -= x.ac_w
+
+
+@inlined
+def bring_dc(given, members, scratch, j, i):
+    """Work out the DC W behind each solar input: of the sun, and of banks that give to it."""
+    state = scratch.state
+    for s in range(len(state)):
+        state[s].bus, state[s].dc_in = 0.0, 0.0
+        if at_home(given, s, i):
+            state[s].bus = light_at(members, j, s, i) * given.stores[s].mppt_efficiency
+    for b in range(len(state)):
+        bank, to = given.stores[b], given.stores[b].dc_to
+        if to < 0 or (bank.dc_dark and light_at(members, j, to, i) > 0.0):
+            continue  # With an array at the same input, that has it while the sun is up.
+        if state[b].wh > state[b].floor_wh * (1 + EPS) and at_home(given, to, i) and at_home(given, b, i):
+            state[to].dc_in += bank.dc_w
+            state[to].bus += bank.dc_w * given.stores[to].mppt_efficiency
+
+
+@inlined
+def bank_draw_w(given, members, scratch, j, s, i):
+    """DC W a bank gives, once it is known what the store that it gives to takes."""
+    to = given.stores[s].dc_to
+    x, v = scratch.state[s], scratch.state[to]
+    if x.wh <= x.floor_wh * (1 + EPS) or v.dc_in <= 0.0:
+        return 0.0
+    used = (v.bus - v.surplus * (1 - v.taken)) / given.stores[to].mppt_efficiency
+    gave = min(max(used - light_at(members, j, to, i), 0.0), v.dc_in)
+    return gave * given.stores[s].dc_w / v.dc_in
+
+
+@inlined
+def store_draw_w(given, scratch, s, i):
+    """DC W a store with an inverter draws; sets what of its load the grid carries."""
+    x, store = scratch.state[s], given.stores[s]
+    if x.by_grid:
+        if given.use[i] == SUN_FIRST and x.bus > store.idle_w:
+            part = min(x.carry, (x.bus - store.idle_w) * store.efficiency)  # The sun carries it, so the grid need not.
+            x.grid_load = x.carry - part
+            return part / store.efficiency + store.idle_w
+        return 0.0
+    if x.from_up or scratch.state[x.head].slot != s:
+        return 0.0
+    if x.own:
+        return x.carry / store.efficiency + store.idle_w
+    return store.standby_w if x.wh > 0.0 else min(store.standby_w, x.bus)  # Empty, it is on standby by the sun alone.
+
+
+@inlined
+def flow(given, members, scratch, j, i):
+    """Balance every store over the piece; a bank that only gives DC comes after the store that it gives to."""
+    now = scratch.now[0]
+    for banks in range(2):
+        for s in range(len(scratch.state)):
+            x, store, home = scratch.state[s], given.stores[s], at_home(given, s, i)
+            if (store.dc_to >= 0) != (banks == 1):
+                continue
+            if not home or x.by_engine:
+                drawn = 0.0
+            elif banks == 1:
+                drawn = bank_draw_w(given, members, scratch, j, s, i)
+            else:
+                drawn = store_draw_w(given, scratch, s, i)
+            over, lack = max(x.bus - drawn, 0.0), max(drawn - x.bus, 0.0)
+            offered = over * store.solar_charge_efficiency + x.ac_w * store.ac_charge_efficiency
+            share = 0.0
+            if home:
+                share = share_taken(x.wh, x.full, offered, lack, store.most_charge_w, store.taper, now.span)
+            x.drawn, x.surplus, x.taken = drawn, over, share
+            x.net = offered * share - lack
+
+
+@inlined
+def find_end(given, scratch, i):
+    """Shorten the piece to where something changes first: an empty tank, or a store that meets one of its marks."""
+    now, engine = scratch.now[0], given.engine[0]
+    now.rate = 0.0
+    if now.engine_on:
+        through = 0.0
+        for x in scratch.state:
+            if x.by_engine:
+                through += x.carry + x.ac_w * x.taken
+        now.rate = engine.still_l_h + engine.l_per_wh * through
+        if now.rate > 0.0:
+            now.span = min(now.span, now.fuel / now.rate)
+    now.end_s, now.end_wh = -1, 0.0
+    for s in range(len(scratch.state)):
+        x = scratch.state[s]
+        if x.net != 0.0 and at_home(given, s, i):
+            if x.net < 0.0:
+                find_fall(given, scratch, s)
+            else:
+                find_rise(given, scratch, s)
+
+
+@inlined
+def find_fall(given, scratch, s):
+    """End the piece at the first mark that a falling store meets."""
+    now, x, store, engine = scratch.now[0], scratch.state[s], given.stores[s], given.engine[0]
+    # A generator may have stopped below the stop level; the dark live on standby down to nothing.
+    target = min(x.floor_wh, x.wh) if x.own else 0.0
+    if (x.own or x.wh > 0.0) and (x.wh - target) / -x.net < now.span:
+        now.span, now.end_s, now.end_wh = max((x.wh - target) / -x.net, 0.0), s, target
+    if engine.school == FILL and not now.engine_on and given.charger_w[s] >= 0 and now.fuel > 0.0:
+        falls_to(now, x, s, engine.start_at * x.full)
+    if store.swap_at > 0.0 and scratch.state[x.head].slot == s:
+        falls_to(now, x, s, store.swap_at * x.full)
+    if now.grid_now and store.grid and not x.holding:
+        falls_to(now, x, s, store.hold * x.full)
+    for c in range(len(scratch.turns)):
+        if given.tiers[c].store == s and scratch.turns[c].on and x.wh > given.tiers[c].off_below * x.full + EPS:
+            falls_to(now, x, s, given.tiers[c].off_below * x.full)
+
+
+@inlined
+def find_rise(given, scratch, s):
+    """End the piece at the first mark that a rising store meets."""
+    now, x, store, engine = scratch.now[0], scratch.state[s], given.stores[s], given.engine[0]
+    if (x.full - x.wh) / x.net < now.span:
+        now.span, now.end_s, now.end_wh = (x.full - x.wh) / x.net, s, x.full
+    if x.dark:
+        rises_to(now, x, s, x.restart_wh)
+    if now.engine_on and engine.school == FILL and given.charger_w[s] >= 0:
+        rises_to(now, x, s, engine.stop_at * x.full)
+    if x.holding:
+        rises_to(now, x, s, store.resume * x.full)
+        rises_to(now, x, s, store.refill * x.full)
+    for c in range(len(scratch.turns)):
+        if given.tiers[c].store == s and not scratch.turns[c].on:
+            rises_to(now, x, s, given.tiers[c].on_from * x.full)
+
+
+@inlined
+def freeze(told, scratch):
+    """Leave everything dark for the rest of a step in which it went on and off faster than anything is switched."""
+    now = scratch.now[0]
+    now.frozen = now.flips > MOST_CHANGES or now.pieces > MOST_PIECES
+    if not now.frozen:
+        return
+    told.counts[1] = 1
+    now.span, now.end_s = now.left, -1
+    for x in scratch.state:
+        x.net, x.drawn, x.carry, x.grid_load, x.ac_w, x.taken, x.dark = 0.0, 0.0, 0.0, 0.0, 0.0, 0.0, True
+        x.bus, x.surplus, x.dc_in, x.powered = 0.0, 0.0, 0.0, False
+
+
+@inlined
+def trace(given, told, scratch, i):
+    """Write down what flowed in a piece, of the first member."""
+    now, state = scratch.now[0], scratch.state
+    for s in range(len(state)):
+        x = state[s]
+        if state[x.slot].powered and x.head == s and not now.frozen:
+            told.served_at[i, s] += x.asked * now.span
+        if given.grid_w.shape[0] > 0 and not now.frozen:
+            if x.by_grid:
+                own_w = 0.0 if x.drawn > 0.0 else given.stores[s].idle_w
+                told.grid_at[i, s] += (x.grid_load + own_w + x.ac_w * x.taken) * now.span
+            if x.bus > 0.0:
+                told.lost_at[i, s] += x.surplus * (1 - x.taken) * now.span
+    if now.engine_on and not now.frozen:
+        told.engine_at[i] += now.span
+        told.fuel_at[i] += min(now.rate * now.span, now.fuel)
+    for c in range(len(scratch.turns)):
+        told.tier_at[i, c] += scratch.turns[c].on * now.span / given.step_h
+
+
+@inlined
+def book(given, members, told, scratch, j, i):
+    """Add what flowed in a piece to the tallies."""
+    now, state = scratch.now[0], scratch.state
+    for s in range(len(state)):
+        x, row = state[s], told.tally[j, s]
+        on = state[x.slot].powered and x.head == s and not now.frozen
+        if x.head == s:
+            if on:
+                row[SERVED] += x.asked * now.span
+            else:
+                row[UNSERVED] += x.asked * now.span
+                row[DARK_H] += now.span
+        if on:
+            row[PASSED_ON] += x.passed * now.span
+        book_source(given, scratch, row, s, i)
+        if x.bus > 0.0:
+            light = light_at(members, j, s, i) if not now.frozen and at_home(given, s, i) else 0.0
+            book_sun(given.stores[s], row, x, light, now.span)
+        if x.ac_w > 0.0:
+            row[AC_CAME] += x.ac_w * x.taken * now.span
+            row[CHARGING] += x.ac_w * x.taken * (1 - given.stores[s].ac_charge_efficiency) * now.span
+    if now.engine_on and not now.frozen:
+        told.tally[j, 0, ENGINE_H] += now.span
+        told.tally[j, 0, FUEL_L] += min(now.rate * now.span, now.fuel)
+
+
+@inlined
+def book_source(given, scratch, row, s, i):
+    """Add where a store's power came from, and what it cost, to its tally."""
+    now, x, store = scratch.now[0], scratch.state[s], given.stores[s]
+    if x.by_engine and not now.frozen:
+        row[BYPASS] += x.carry * now.span
+    elif x.by_grid and not now.frozen:
+        row[FROM_GRID] += x.grid_load * now.span
+        row[IDLE_WH] += store.idle_w * now.span
+        if x.drawn > 0.0:
+            row[CONVERSION] += (x.carry - x.grid_load) * (1 / store.efficiency - 1) * now.span
+        else:  # What passes the grid on takes its own draw from it.
+            row[FROM_GRID] += store.idle_w * now.span
+    elif x.from_up and not now.frozen:
+        row[IDLE_WH] += store.own_pass_w * now.span
+        row[FROM_UP] += (x.asked + x.passed + store.own_pass_w) * now.span
+    elif store.dc_to >= 0:
+        row[DC_GIVEN] += x.drawn * now.span
+    elif x.own and scratch.state[x.head].slot == s and not now.frozen and at_home(given, s, i):
+        row[CONVERSION] += x.carry * (1 / store.efficiency - 1) * now.span
+        row[IDLE_WH] += store.idle_w * now.span
+    else:
+        row[STANDBY_WH] += x.drawn * now.span
+
+
+@inlined
+def book_sun(store, row, x, light, span):
+    """Add what came to a solar input, and what became of it, to a tally."""
+    used = (x.bus - x.surplus * (1 - x.taken)) / store.mppt_efficiency
+    given_dc = min(max(used - light, 0.0), x.dc_in)
+    row[SOLAR] += light * span
+    row[TRACKING] += (light + given_dc) * (1 - store.mppt_efficiency) * span
+    row[CHARGING] += x.surplus * x.taken * (1 - store.solar_charge_efficiency) * span
+    row[CURTAILED] += (x.surplus * (1 - x.taken) - (x.dc_in - given_dc) * store.mppt_efficiency) * span
+
+
+@inlined
+def go_on(given, scratch, i):
+    """Move every store, wait and tank to the end of the piece."""
+    now, state = scratch.now[0], scratch.state
+    for s in range(len(state)):
+        x = state[s]
+        x.wh = min(max(x.wh + x.net * now.span, 0.0), x.full)
+        if x.head == s:
+            if not state[x.slot].powered:
+                x.owed += OWED * given.owes_w[s, i] * now.span
+            elif x.extra > 0.0:
+                x.owed -= x.extra * now.span
+                if x.owed < 1e-9:
+                    x.owed = 0.0
+        if x.dark_waits:
+            x.dark_wait += now.span
+        if x.swap_waits:
+            x.swap_wait += now.span
+    if now.end_s >= 0:
+        state[now.end_s].wh = now.end_wh
+    if now.engine_on and now.rate > 0.0 and not now.frozen:
+        now.fuel -= now.rate * now.span
+        if now.fuel < 1e-9:
+            now.fuel = 0.0
+    if now.engine_waits:
+        now.engine_wait += now.span
+    for turn in scratch.turns:
+        if turn.waits:
+            turn.wait += now.span
+    darken(given, scratch, i)
+    now.left -= now.span
+
+
+@inlined
+def darken(given, scratch, i):
+    """Switch off the stores that stand at their stop level and are still asked for more."""
+    for s in range(len(scratch.state)):
+        x, store = scratch.state[s], given.stores[s]
+        if x.dark or store.dc_to >= 0 or x.by_engine or x.by_grid or x.from_up:
+            continue
+        if x.net < 0.0 and x.wh <= x.floor_wh + LEAST_H and at_home(given, s, i):
+            x.dark, x.dark_wait = True, 0.0
+            if store.pair >= 0:
+                scratch.state[store.pair].dark, scratch.state[store.pair].dark_wait = True, 0.0
+
+
+@inlined
+def whole_step(given, members, told, scratch, j, i):
+    """Take a member through one step, cut wherever anything changes."""
+    now, state = scratch.now[0], scratch.state
+    now.left, now.pieces, now.flips = given.step_h, 0, 0
+    now.grid_now = given.grid_w.shape[0] > 0 and given.grid_w[i] > 0.0
+    if now.grid_now != now.grid_was:
+        note(told, j, i * given.step_h, GRID_BACK if now.grid_now else GRID_GONE, 0, ITSELF)
+        now.grid_was = now.grid_now
+    if given.here.shape[1] > 0:
+        come_and_go(given, told, scratch, j, i)
+    while now.left > LEAST_H:
+        now.pieces += 1
+        now.at = i * given.step_h + given.step_h - now.left
+        now.span = now.left
+        now.engine_waits = False
+        if given.engine[0].school != NO_ENGINE:
+            turn_engine(given, told, scratch, j, i)
+        for s in range(len(state)):
+            restart(given, scratch, s, i)
+            if len(state) > 1 and state[s].head == s:
+                swap(given, told, scratch, j, s, i)
+        find_power(given, scratch, i)
+        turn_tiers(given, members, told, scratch, j, i)
+        share_out(given, members, told, scratch, j, i)
+        if now.ended:
+            break
+        charge_from_ac(given, scratch, i)
+        bring_dc(given, members, scratch, j, i)
+        flow(given, members, scratch, j, i)
+        find_end(given, scratch, i)
+        freeze(told, scratch)
+        if told.tally.shape[0] > 0:
+            book(given, members, told, scratch, j, i)
+        if told.served_at.shape[0] > 0 and j == 0:
+            trace(given, told, scratch, i)
+        go_on(given, scratch, i)
+    if told.charge_at.shape[0] > 0:
+        for s in range(len(state)):
+            told.charge_at[j, i + 1, s] = state[s].wh / state[s].full if state[s].full > 0 else 0.0
+
 
 @Compiled
-def march(  # type: ignore[no-untyped-def]
-    stores,
-    full_wh,
-    start,
-    load_w,
-    sun_w,
-    tiers,
-    tier_w,
-    engine,
-    charger_w,
-    awake,
-    may,
-    owes_w,
-    gap_w,
-    hands,
-    delay_h,
-    grid_w,
-    use,
-    here,
-    home_charge,
-    step_h,
-    ends,
-    first_dark,
-    charge_at,
-    tally,
-    served_at,
-    tier_at,
-    engine_at,
-    fuel_at,
-    grid_at,
-    lost_at,
-    events,
-    counts,
-):
-    """Step every member through all steps; results go into the arrays of the last two lines.
-
-    stores: (k, STORE_COLUMNS); full_wh, start: Wh from full to empty, charge 0 to 1, (m, k); load_w: AC W of what is
-    always fed, (m, k, n); sun_w: DC W at the inputs, (m, k, n) or (m, k, 0) for none; tiers: (t, 5); tier_w: AC W of
-    each while it is on, (m, t, n); engine: (8,); charger_w: AC W it may put into each store, -1 where it is not
-    joined, (k,); awake, may: whether anyone is up, and the generator may run, (n,); owes_w, gap_w: mean W of
-    thermostats, and what they draw more while catching up, (k, n); hands, delay_h: somebody can switch, after so
-    long; grid_w: W it gives, 0 where it is gone, (n,) or (0,) for never; use: what stores do while it is there, (n,)
-    or (0,); here: whether each store is at home, (k, n) or (k, 0); home_charge: with how much it comes back, (k,);
-    ends: of which stores the first dark ends a member, (k,).
-
-    first_dark: h, infinite for never, (m, k); charge_at: (m, n + 1, k) or (0, ...); tally: (m, k, TALLY_COLUMNS) or
-    (0, ...); served_at, tier_at, engine_at, fuel_at: of the first member, Wh (n, k), share of the step (n, t), h and
-    l (n,), or empty; grid_at, lost_at: of the first member, Wh from the grid for all that it is used for, and DC Wh
-    of the sun that nothing took, (n, k), or empty; events: of the first member, (e, 4); counts: events noted,
-    fluttered, steps taken; (3,)."""
-    m, k, n = load_w.shape
-    t = tiers.shape[0]
-    suns, grids, homes = sun_w.shape[2] > 0, grid_w.shape[0] > 0, here.shape[1] > 0
-    tallied, traced, drawn_out = tally.shape[0] > 0, served_at.shape[0] > 0, charge_at.shape[0] > 0
-    school = engine[E_SCHOOL]
-    joined = k > 1
-    full, wh, floor_wh, restart_wh = np.zeros(k), np.zeros(k), np.zeros(k), np.zeros(k)
-    dark, was_on = np.zeros(k, np.uint8), np.zeros(k, np.uint8)
-    by_engine, by_grid, from_up, holding = (
-        np.zeros(k, np.uint8),
-        np.zeros(k, np.uint8),
-        np.zeros(k, np.uint8),
-        np.zeros(k, np.uint8),
-    )
-    powered, slot = np.zeros(k, np.uint8), np.zeros(k, np.int64)
-    dark_wait, swap_wait, owed, extra = np.zeros(k), np.zeros(k), np.zeros(k), np.zeros(k)
-    own = np.zeros(k, np.uint8)
-    asked, passed, carry = np.zeros(k), np.zeros(k), np.zeros(k)
-    ac_w, net, drawn = np.zeros(k), np.zeros(k), np.zeros(k)
-    surplus, taken, bus, dc_in, grid_load = np.zeros(k), np.zeros(k), np.zeros(k), np.zeros(k), np.zeros(k)
-    tier_on, tier_wait, tier_waits = np.zeros(t, np.uint8), np.zeros(t), np.zeros(t, np.uint8)
-    dark_waits, swap_waits = np.zeros(k, np.uint8), np.zeros(k, np.uint8)
-    head = np.zeros(k, np.int64)
-    for s in range(k):  # of stores in line at one inlet, the first; what hangs there goes to whichever is plugged in
-        head[s] = s
-        while stores[head[s], AFTER] >= 0:
-            head[s] = int(stores[head[s], AFTER])
+def march(given, members, told, scratch):
+    """Step every member through all steps: ``Given``, ``Members`` and ``Scratch`` go in, results into ``Told``."""
+    m, k, n = members.load_w.shape
+    state, now = scratch.state, scratch.now[0]
+    find_heads(given, scratch)
+    lone = k == 1 and given.grid_w.shape[0] == 0 and given.here.shape[1] == 0
+    untold = told.tally.shape[0] == 0 and told.served_at.shape[0] == 0 and told.charge_at.shape[0] == 0
+    unswitched = len(scratch.turns) == 0 and given.engine[0].school == NO_ENGINE and members.sun_w.shape[2] == 0
     for j in range(m):
-        engine_on, engine_wait, fuel = False, 0.0, engine[E_FUEL]
-        noted = j == 0 and events.shape[0] > 0
-        for s in range(k):
-            full[s] = full_wh[j, s]
-            wh[s] = start[j, s] * full[s]
-            floor_wh[s] = stores[s, FLOOR] * full[s]
-            restart_wh[s] = min(floor_wh[s] + stores[s, MARGIN] * stores[s, NOMINAL], full[s])
-            dark[s] = wh[s] <= floor_wh[s] and stores[s, DC_TO] < 0
-            was_on[s] = 1
-            dark_wait[s], swap_wait[s], owed[s], extra[s], slot[s], holding[s] = 0.0, 0.0, 0.0, 0.0, s, 0
-            first_dark[j, s] = np.inf
-            if drawn_out:
-                charge_at[j, 0, s] = start[j, s]
-        for c in range(t):
-            tier_on[c], tier_wait[c] = 0, 0.0
-        grid_was = False
-        inverse, idle, whole = 1 / stores[0, EFFICIENCY], stores[0, IDLE], full[0]
-        mppt, solar_in, ac_in = stores[0, MPPT], stores[0, SOLAR_IN], stores[0, AC_IN]
-        tapers, most_in, lone = stores[0, TAPER] > 0, stores[0, MOST_CHARGE], not joined and not grids and not homes
-        stale, low, high = True, 0.0, 0.0
-        steps_taken, begin = n, 0
-        if (
-            lone
-            and t == 0
-            and school == 0
-            and not suns
-            and not tallied
-            and not traced
-            and not drawn_out
-            and dark[0] == 0
-        ):
-            stored, least = wh[0], floor_wh[0]  # nothing comes in and nothing is told: only down to where it ends
-            while begin < n:
-                after = stored - (load_w[j, 0, begin] * inverse + idle) * step_h
-                if after <= least:
+        begin(given, members, told, scratch, j)
+        i, steps_taken = 0, n
+        if lone and untold and unswitched and not state[0].dark:
+            i = run_down(given, members, scratch, j)
+        while i < n:
+            if lone and i > 0 and not state[0].dark:
+                i = lone_steps(given, members, told, scratch, j, i)
+                if i == n:
                     break
-                stored = after
-                begin += 1
-            wh[0] = stored
-        for i in range(begin, n):
-            up = awake[i] != 0
-            # ---- the short way: one store, lit, and nothing that could change within the step ----
-            if lone and dark[0] == 0 and i > 0 and (owed[0] <= 0.0 or gap_w[0, i] <= 0.0):
-                light = sun_w[j, 0, i] if suns else 0.0
-                if stale:
-                    low, high = (0.0 if engine_on else floor_wh[0]), np.inf
-                    if school == 1 and fuel > 1e-12:
-                        if engine_on:
-                            high = min(high, engine[E_STOP] * whole)
-                        else:
-                            low = max(low, engine[E_START] * whole)
-                    for c in range(t):
-                        if tier_on[c]:
-                            low = max(low, tiers[c, T_OFF] * whole)
-                        else:
-                            high = min(high, tiers[c, T_ON] * whole)
-                    stale = False
-                ok = not (school == 2 and not engine_on) and not (engine_on and may[i] == 0) and wh[0] < high
-                w = load_w[j, 0, i]
-                for c in range(t):
-                    if tiers[c, T_SURPLUS] > 0 and (light > 0.0 or tier_on[c]):
-                        ok = False
-                    if tier_on[c]:
-                        w += tier_w[j, c, i]
-                    if tier_wait[c] > 0.0:
-                        ok = False
-                if ok and light <= 0.0 and not engine_on:
-                    d = (w * inverse + idle) * step_h
-                    after = wh[0] - d
-                    if after > low:
-                        wh[0] = after
-                        engine_wait = 0.0
-                        if tallied:
-                            tally[j, 0, SERVED] += w * step_h
-                            tally[j, 0, CONVERSION] += d - (w + idle) * step_h
-                            tally[j, 0, IDLE_WH] += idle * step_h
-                        if drawn_out:
-                            charge_at[j, i + 1, 0] = after / whole
-                        if traced and j == 0:
-                            served_at[i, 0] = w * step_h
-                            for c in range(t):
-                                tier_at[i, c] = tier_on[c]
-                        continue
-                elif ok:
-                    b = light * mppt
-                    d = 0.0 if engine_on else w * inverse + idle
-                    a = 0.0
-                    if engine_on:
-                        a = min(charger_w[0], max(engine[E_RUNNING] - w, 0.0))
-                    over = max(b - d, 0.0)
-                    lack = max(d - b, 0.0)
-                    offered = over * solar_in + a * ac_in
-                    share = 0.0
-                    if offered > 0.0 and wh[0] < whole * FULL:
-                        share = min(1.0, most_in / offered)
-                        if tapers:
-                            c0 = wh[0] / whole
-                            f0 = 1.0
-                            if c0 > TAPER_FROM:
-                                f0 = 1 - (1 - TAPER_END) * (c0 - TAPER_FROM) / (1 - TAPER_FROM)
-                            c1 = (wh[0] + (offered * min(share, f0) - lack) * step_h / 2) / whole
-                            if c1 > TAPER_FROM:
-                                f1 = 1 - (1 - TAPER_END) * (min(c1, 1.0) - TAPER_FROM) / (1 - TAPER_FROM)
-                                share = min(share, f1)
-                    after = wh[0] + (offered * share - lack) * step_h
-                    burnt = 0.0
-                    if engine_on:
-                        burnt = (engine[E_STILL] + engine[E_PER_WH] * (w + a * share)) * step_h
-                    if after > low and after < high and after <= whole and (not engine_on or burnt < fuel):
-                        wh[0] = after
-                        fuel -= burnt
-                        if not engine_on:
-                            engine_wait = 0.0
-                        if tallied:
-                            y = tally[j, 0]
-                            y[SERVED] += w * step_h
-                            if engine_on:
-                                y[BYPASS] += w * step_h
-                                y[ENGINE_H] += step_h
-                                y[FUEL_L] += burnt
-                                y[AC_CAME] += a * share * step_h
-                                y[CHARGING] += a * share * (1 - ac_in) * step_h
-                            else:
-                                y[CONVERSION] += w * (inverse - 1) * step_h
-                                y[IDLE_WH] += idle * step_h
-                            y[SOLAR] += light * step_h
-                            y[TRACKING] += light * (1 - mppt) * step_h
-                            y[CHARGING] += over * share * (1 - solar_in) * step_h
-                            y[CURTAILED] += over * (1 - share) * step_h
-                        if drawn_out:
-                            charge_at[j, i + 1, 0] = after / whole
-                        if traced and j == 0:
-                            served_at[i, 0] = w * step_h
-                            fuel_at[i] = burnt
-                            engine_at[i] = step_h if engine_on else 0.0
-                            for c in range(t):
-                                tier_at[i, c] = tier_on[c]
-                        continue
-            # ---- the whole way: cut wherever anything changes ----
-            stale = True
-            left, pieces, flips, ended = step_h, 0, 0, False
-            grid_now = grids and grid_w[i] > 0.0
-            if noted and grids and grid_now != grid_was and counts[0] < events.shape[0]:
-                e = events[counts[0]]
-                e[0], e[1], e[2], e[3] = i * step_h, GRID_BACK if grid_now else GRID_GONE, 0, ITSELF
-                counts[0] += 1
-            grid_was = grid_now
-            if homes:
-                for s in range(k):
-                    now_here, before = here[s, i] != 0, i == 0 or here[s, i - 1] != 0
-                    if now_here and not before:
-                        if tallied:
-                            tally[j, s, CAME_BACK] += home_charge[s] * full[s]
-                        wh[s] = home_charge[s] * full[s]
-                        dark[s] = wh[s] <= floor_wh[s]
-                    elif before and not now_here:
-                        if tallied:
-                            tally[j, s, WENT_AWAY] += wh[s]
-                        wh[s] = 0.0
-                    if noted and now_here != before and counts[0] < events.shape[0]:
-                        e = events[counts[0]]
-                        e[0], e[1], e[2], e[3] = i * step_h, HOME if now_here else AWAY, s, HAND
-                        counts[0] += 1
-            while left > LEAST_H:
-                pieces += 1
-                at = i * step_h + step_h - left
-                span = left
-                # -- decide: the generator --
-                engine_waits = False
-                if school > 0:
-                    want = may[i] != 0 and fuel > 1e-12
-                    if want and school == 1:
-                        lower = False
-                        for s in range(k):
-                            if charger_w[s] >= 0 and (not homes or here[s, i] != 0):
-                                if engine_on:
-                                    lower = lower or wh[s] < (engine[E_STOP] - EPS) * full[s]
-                                else:
-                                    lower = lower or dark[s] != 0 or wh[s] <= (engine[E_START] + EPS) * full[s]
-                        want = lower
-                    turn = False
-                    if not want:
-                        if engine_on:
-                            engine_on, turn = False, True
-                        engine_wait = 0.0
-                    elif not engine_on:
-                        if engine[E_BY_HAND] == 0 or (hands and engine_wait >= delay_h - EPS):
-                            engine_on, engine_wait, turn = True, 0.0, True
-                            for s in range(k):
-                                if charger_w[s] >= 0:
-                                    dark[s], dark_wait[s] = 0, 0.0
-                        elif hands and up:
-                            engine_waits, span = True, min(span, delay_h - engine_wait)
-                    if turn and noted and counts[0] < events.shape[0]:
-                        what = ENGINE_ON if engine_on else ENGINE_OFF
-                        if not engine_on and fuel <= 1e-12:
-                            what = TANK_EMPTY
-                        e = events[counts[0]]
-                        e[0], e[1], e[2], e[3] = at, what, 0, HAND if engine[E_BY_HAND] > 0 else ITSELF
-                        counts[0] += 1
-                # -- decide: who is switched back on, and who is plugged in instead --
-                for s in range(k):
-                    # Passing the generator on, a store may stand below its floor; it is dark once that ends.
-                    dark_waits[s], swap_waits[s] = 0, 0
-                    if dark[s] != 0 and wh[s] >= restart_wh[s] - EPS * full[s]:
-                        if stores[s, BY_ITSELF] > 0 or (grid_now and stores[s, GRID] > 0):
-                            dark[s] = 0
-                        elif not hands:
-                            dark_wait[s] = 0.0
-                        elif dark_wait[s] >= delay_h - EPS:
-                            dark[s], dark_wait[s] = 0, 0.0
-                        elif up:
-                            dark_waits[s] = 1
-                            span = min(span, delay_h - dark_wait[s])
-                    else:
-                        dark_wait[s] = 0.0
-                    if joined and head[s] == s:
-                        a = slot[s]
-                        nearly = dark[a] == 0 and wh[a] <= (stores[a, SWAP_AT] + EPS) * full[a]
-                        if (dark[a] != 0 or nearly) and hands:
-                            best, most = -1, 0.0
-                            if nearly:  # one that holds no more is no reason to change
-                                most = max(wh[a] - floor_wh[a], 0.0)
-                            for q in range(k):
-                                if head[q] == s and q != a and dark[q] == 0 and wh[q] - floor_wh[q] > most:
-                                    best, most = q, wh[q] - floor_wh[q]
-                            if best < 0:
-                                swap_wait[s] = 0.0
-                            elif swap_wait[s] >= delay_h - EPS:
-                                slot[s], swap_wait[s] = best, 0.0
-                                if noted and counts[0] < events.shape[0]:
-                                    e = events[counts[0]]
-                                    e[0], e[1], e[2], e[3] = at, SWAP, best, HAND
-                                    counts[0] += 1
-                            elif up:
-                                swap_waits[s] = 1
-                                span = min(span, delay_h - swap_wait[s])
-                        else:
-                            swap_wait[s] = 0.0
-                # -- who has power: from the generator, the grid, the store before it, or its own --
-                for s in range(k):
-                    at_home = not homes or here[s, i] != 0
-                    by_engine[s] = 1 if engine_on and charger_w[s] >= 0 and at_home else 0
-                    by_grid[s], from_up[s] = 0, 0
-                    if grid_now and stores[s, GRID] > 0:
-                        mode = use[i]
-                        if holding[s] != 0:
-                            if wh[s] >= (stores[s, RESUME] - EPS) * full[s]:
-                                holding[s] = 0
-                        elif wh[s] <= (stores[s, HOLD] + EPS) * full[s]:
-                            holding[s] = 1
-                        if mode != CARRY or holding[s] != 0 or dark[s] != 0 or not at_home:
-                            by_grid[s] = 1
-                    own[s] = 1 if at_home and dark[s] == 0 else 0
-                    powered[s] = 1 if by_engine[s] + by_grid[s] + own[s] > 0 else 0
-                for s in range(k):
-                    u = int(stores[s, BEHIND])
-                    at_home = not homes or here[s, i] != 0
-                    takes = u >= 0 and by_engine[s] == 0 and by_grid[s] == 0 and (at_home or stores[s, ROUND] > 0)
-                    if takes and powered[slot[u]] != 0 and (stores[s, OWN_FIRST] == 0 or dark[s] != 0 or not at_home):
-                        from_up[s], powered[s] = 1, 1
-                # -- decide: turns --
-                for c in range(t):
-                    tier_waits[c] = 0
-                    s = int(tiers[c, T_STORE])
-                    light = sun_w[j, s, i] if suns else 0.0
-                    base = load_w[j, s, i] / stores[s, EFFICIENCY] + stores[s, IDLE]
-                    mark = tiers[c, T_OFF] + EPS if tier_on[c] else tiers[c, T_ON] - EPS
-                    want = wh[s] > mark * full[s]
-                    if tiers[c, T_SURPLUS] > 0:
-                        want = want and light * stores[s, MPPT] > base
-                    want = want or by_engine[s] != 0
-                    if want == (tier_on[c] != 0):
-                        tier_wait[c] = 0.0
-                    elif (
-                        (i == 0 and left == step_h)
-                        or tiers[c, T_BY_HAND] == 0
-                        or (hands and tier_wait[c] >= delay_h - EPS)
-                    ):
-                        tier_on[c], tier_wait[c] = 1 if want else 0, 0.0
-                        if noted and counts[0] < events.shape[0]:
-                            by = HAND if tiers[c, T_BY_HAND] > 0 else ITSELF
-                            e = events[counts[0]]
-                            e[0], e[1], e[2], e[3] = at, TIER_ON if want else TIER_OFF, c, by
-                            counts[0] += 1
-                    elif hands and up:
-                        tier_waits[c] = 1
-                        span = min(span, delay_h - tier_wait[c])
-                # -- what each is asked for --
-                for s in range(k):
-                    asked[s], passed[s], carry[s], grid_load[s], extra[s] = load_w[j, s, i], 0.0, 0.0, 0.0, 0.0
-                for c in range(t):
-                    if tier_on[c]:
-                        asked[int(tiers[c, T_STORE])] += tier_w[j, c, i]
-                for s in range(k - 1, -1, -1):
-                    a = slot[s]
-                    on = powered[a] != 0 and head[s] == s
-                    if owed[s] > 0.0 and on:
-                        extra[s] = gap_w[s, i]
-                        asked[s] += extra[s]
-                        if extra[s] > 0.0:
-                            span = min(span, owed[s] / extra[s])
-                    if head[s] != s:
-                        continue
-                    # Served, or dark: noted where it changes.
-                    if on != (was_on[s] != 0):
-                        was_on[s] = 1 if on else 0
-                        flips += 1
-                        if noted and counts[0] < events.shape[0]:
-                            by = HAND if on and not stores[a, BY_ITSELF] and not by_engine[a] else ITSELF
-                            e = events[counts[0]]
-                            e[0], e[1], e[2], e[3] = at, BACK if on else DARK, s, by
-                            counts[0] += 1
-                    if not on:
-                        if np.isinf(first_dark[j, s]):
-                            first_dark[j, s] = at
-                            if ends[s]:
-                                ended = True
-                        continue
-                    need = asked[s] + passed[s]
-                    if by_engine[a] or (own[a] != 0 and not by_grid[a] and not from_up[a]):
-                        carry[a] = need
-                    elif by_grid[a]:
-                        carry[a], grid_load[a] = need, need
-                    else:
-                        passed[int(stores[a, BEHIND])] += need + stores[a, OWN_PASS]
-                if ended:
-                    break
-                # -- what a generator and the grid may charge with, in order --
-                room = engine[E_RUNNING]
-                mains = grid_w[i] if grid_now else 0.0
-                for s in range(k):
-                    if by_engine[s]:
-                        room -= carry[s]
-                    if by_grid[s]:
-                        mains -= carry[s]
-                for s in range(k):
-                    ac_w[s] = 0.0
-                    if by_engine[s]:
-                        ac_w[s] = min(charger_w[s], max(room, 0.0))
-                        room -= ac_w[s]
-                    elif by_grid[s] and (not homes or here[s, i] != 0):
-                        refills = holding[s] != 0 and wh[s] < stores[s, REFILL] * full[s]
-                        if use[i] == CHARGE or refills:
-                            ac_w[s] = min(stores[s, GRID_W], max(mains, 0.0))
-                            mains -= ac_w[s]
-                # -- flows; a bank that only gives direct current comes after the store it feeds --
-                for s in range(k):
-                    bus[s], dc_in[s] = 0.0, 0.0
-                    if suns and (not homes or here[s, i] != 0):
-                        bus[s] = sun_w[j, s, i] * stores[s, MPPT]
-                for b in range(k):
-                    v = int(stores[b, DC_TO])
-                    if v >= 0 and stores[b, DC_DARK] > 0 and suns and sun_w[j, v, i] > 0.0:
-                        continue  # the array has the input while the sun is up
-                    if v >= 0 and wh[b] > floor_wh[b] * (1 + EPS) and (not homes or here[v, i] + here[b, i] > 1):
-                        dc_in[v] += stores[b, DC_W]
-                        bus[v] += stores[b, DC_W] * stores[v, MPPT]
-                for order in range(2):
-                    for s in range(k):
-                        bank = stores[s, DC_TO] >= 0
-                        if bank != (order == 1):
-                            continue
-                        at_home = not homes or here[s, i] != 0
-                        d = 0.0
-                        if not at_home or by_engine[s]:
-                            d = 0.0
-                        elif bank:
-                            v = int(stores[s, DC_TO])
-                            if wh[s] > floor_wh[s] * (1 + EPS) and dc_in[v] > 0.0:
-                                light = sun_w[j, v, i] if suns else 0.0
-                                used = (bus[v] - surplus[v] * (1 - taken[v])) / stores[v, MPPT]
-                                gave = min(max(used - light, 0.0), dc_in[v])
-                                d = gave * stores[s, DC_W] / dc_in[v]
-                        elif by_grid[s]:
-                            if (
-                                use[i] == SUN_FIRST and bus[s] > stores[s, IDLE]
-                            ):  # what the sun carries, the grid need not
-                                part = min(carry[s], (bus[s] - stores[s, IDLE]) * stores[s, EFFICIENCY])
-                                grid_load[s] = carry[s] - part
-                                d = part / stores[s, EFFICIENCY] + stores[s, IDLE]
-                        elif from_up[s] or slot[head[s]] != s:
-                            d = 0.0
-                        elif own[s] != 0:
-                            d = carry[s] / stores[s, EFFICIENCY] + stores[s, IDLE]
-                        else:
-                            d = stores[s, STANDBY]
-                            if wh[s] <= 0.0:
-                                d = min(d, bus[s])  # empty: standby lives on sun alone
-                        drawn[s] = d
-                        over = max(bus[s] - d, 0.0)
-                        lack = max(d - bus[s], 0.0)
-                        offered = over * stores[s, SOLAR_IN] + ac_w[s] * stores[s, AC_IN]
-                        share = 0.0
-                        if offered > 0.0 and at_home and wh[s] < full[s] * FULL:
-                            share = min(1.0, stores[s, MOST_CHARGE] / offered)
-                            if stores[s, TAPER] > 0:
-                                c0 = wh[s] / full[s]
-                                f0 = 1.0
-                                if c0 > TAPER_FROM:
-                                    f0 = 1 - (1 - TAPER_END) * (c0 - TAPER_FROM) / (1 - TAPER_FROM)
-                                # Read at the middle of the piece, which makes the taper exact to second order.
-                                c1 = (wh[s] + (offered * min(share, f0) - lack) * span / 2) / full[s]
-                                if c1 > TAPER_FROM:
-                                    f1 = 1 - (1 - TAPER_END) * (min(c1, 1.0) - TAPER_FROM) / (1 - TAPER_FROM)
-                                    share = min(share, f1)
-                        surplus[s], taken[s] = over, share
-                        net[s] = offered * share - lack
-                # -- until what changes first --
-                rate = 0.0
-                if engine_on:
-                    through = 0.0
-                    for s in range(k):
-                        if by_engine[s]:
-                            through += carry[s] + ac_w[s] * taken[s]
-                    rate = engine[E_STILL] + engine[E_PER_WH] * through
-                    if rate > 0.0:
-                        span = min(span, fuel / rate)
-                end_s, end_wh = -1, 0.0
-                for s in range(k):
-                    if homes and here[s, i] == 0:
-                        continue
-                    if net[s] < 0.0:
-                        # A generator may have stopped below the floor; the dark lives on standby down to nothing.
-                        target = min(floor_wh[s], wh[s]) if own[s] != 0 else 0.0
-                        if (own[s] != 0 or wh[s] > 0.0) and (wh[s] - target) / -net[s] < span:
-                            span, end_s, end_wh = max((wh[s] - target) / -net[s], 0.0), s, target
-                        if school == 1 and not engine_on and charger_w[s] >= 0 and fuel > 0.0:
-                            mark = engine[E_START] * full[s]
-                            if wh[s] > mark * (1 + EPS) and (wh[s] - mark) / -net[s] < span:
-                                span, end_s, end_wh = (wh[s] - mark) / -net[s], s, mark
-                        if stores[s, SWAP_AT] > 0.0 and slot[head[s]] == s:
-                            mark = stores[s, SWAP_AT] * full[s]
-                            if wh[s] > mark * (1 + EPS) and (wh[s] - mark) / -net[s] < span:
-                                span, end_s, end_wh = (wh[s] - mark) / -net[s], s, mark
-                        if grid_now and stores[s, GRID] > 0 and holding[s] == 0:
-                            mark = stores[s, HOLD] * full[s]
-                            if wh[s] > mark * (1 + EPS) and (wh[s] - mark) / -net[s] < span:
-                                span, end_s, end_wh = (wh[s] - mark) / -net[s], s, mark
-                        for c in range(t):
-                            if int(tiers[c, T_STORE]) == s and tier_on[c]:
-                                mark = tiers[c, T_OFF] * full[s]
-                                if wh[s] > mark * (1 + EPS) + EPS and (wh[s] - mark) / -net[s] < span:
-                                    span, end_s, end_wh = (wh[s] - mark) / -net[s], s, mark
-                    elif net[s] > 0.0:
-                        if (full[s] - wh[s]) / net[s] < span:
-                            span, end_s, end_wh = (full[s] - wh[s]) / net[s], s, full[s]
-                        mark = restart_wh[s]
-                        if dark[s] != 0 and wh[s] < mark * (1 - EPS) and (mark - wh[s]) / net[s] < span:
-                            span, end_s, end_wh = (mark - wh[s]) / net[s], s, mark
-                        if engine_on and school == 1 and charger_w[s] >= 0:
-                            mark = engine[E_STOP] * full[s]
-                            if wh[s] < mark * (1 - EPS) and (mark - wh[s]) / net[s] < span:
-                                span, end_s, end_wh = (mark - wh[s]) / net[s], s, mark
-                        if holding[s] != 0:
-                            for mark in (stores[s, RESUME] * full[s], stores[s, REFILL] * full[s]):
-                                if wh[s] < mark * (1 - EPS) and (mark - wh[s]) / net[s] < span:
-                                    span, end_s, end_wh = (mark - wh[s]) / net[s], s, mark
-                        for c in range(t):
-                            if int(tiers[c, T_STORE]) == s and not tier_on[c]:
-                                mark = tiers[c, T_ON] * full[s]
-                                if wh[s] < mark * (1 - EPS) and (mark - wh[s]) / net[s] < span:
-                                    span, end_s, end_wh = (mark - wh[s]) / net[s], s, mark
-                frozen = flips > MOST_CHANGES or pieces > MOST_PIECES
-                if frozen:  # on and off faster than anything is switched: it is left dark for the rest of the step
-                    counts[1] = 1
-                    span, end_s = left, -1
-                    for s in range(k):
-                        net[s], drawn[s], carry[s], grid_load[s], ac_w[s], taken[s], dark[s] = 0, 0, 0, 0, 0, 0, 1
-                        bus[s], surplus[s], dc_in[s], powered[s] = 0.0, 0.0, 0.0, 0
-                # -- book what flowed, and go on --
-                if tallied or traced:
-                    for s in range(k):
-                        a = slot[s]
-                        on = powered[a] != 0 and head[s] == s and not frozen
-                        if traced and j == 0 and on:
-                            served_at[i, s] += asked[s] * span
-                        if traced and j == 0 and grids and not frozen:
-                            if by_grid[s]:
-                                own_w = 0.0 if drawn[s] > 0.0 else stores[s, IDLE]
-                                grid_at[i, s] += (grid_load[s] + own_w + ac_w[s] * taken[s]) * span
-                            if bus[s] > 0.0:
-                                lost_at[i, s] += surplus[s] * (1 - taken[s]) * span
-                        if not tallied:
-                            continue
-                        y = tally[j, s]
-                        if head[s] == s:
-                            if on:
-                                y[SERVED] += asked[s] * span
-                            else:
-                                y[UNSERVED] += asked[s] * span
-                                y[DARK_H] += span
-                        if on:
-                            y[PASSED_ON] += passed[s] * span
-                        light = sun_w[j, s, i] if suns and not frozen and (not homes or here[s, i] != 0) else 0.0
-                        if by_engine[s] and not frozen:
-                            y[BYPASS] += carry[s] * span
-                        elif by_grid[s] and not frozen:
-                            y[FROM_GRID] += grid_load[s] * span
-                            y[IDLE_WH] += stores[s, IDLE] * span
-                            if drawn[s] > 0.0:
-                                y[CONVERSION] += (carry[s] - grid_load[s]) * (1 / stores[s, EFFICIENCY] - 1) * span
-                            else:  # what passes the grid on lives on it
-                                y[FROM_GRID] += stores[s, IDLE] * span
-                        elif from_up[s] and not frozen:
-                            y[IDLE_WH] += stores[s, OWN_PASS] * span
-                            y[FROM_UP] += (asked[s] + passed[s] + stores[s, OWN_PASS]) * span
-                        elif stores[s, DC_TO] >= 0:
-                            y[DC_GIVEN] += drawn[s] * span
-                        elif own[s] != 0 and slot[head[s]] == s and not frozen and (not homes or here[s, i] != 0):
-                            y[CONVERSION] += carry[s] * (1 / stores[s, EFFICIENCY] - 1) * span
-                            y[IDLE_WH] += stores[s, IDLE] * span
-                        else:
-                            y[STANDBY_WH] += drawn[s] * span
-                        if bus[s] > 0.0:
-                            used = (bus[s] - surplus[s] * (1 - taken[s])) / stores[s, MPPT]
-                            given = min(max(used - light, 0.0), dc_in[s])
-                            y[SOLAR] += light * span
-                            y[TRACKING] += (light + given) * (1 - stores[s, MPPT]) * span
-                            y[CHARGING] += surplus[s] * taken[s] * (1 - stores[s, SOLAR_IN]) * span
-                            y[CURTAILED] += (surplus[s] * (1 - taken[s]) - (dc_in[s] - given) * stores[s, MPPT]) * span
-                        if ac_w[s] > 0.0:
-                            y[AC_CAME] += ac_w[s] * taken[s] * span
-                            y[CHARGING] += ac_w[s] * taken[s] * (1 - stores[s, AC_IN]) * span
-                    if tallied and engine_on and not frozen:
-                        tally[j, 0, ENGINE_H] += span
-                        tally[j, 0, FUEL_L] += min(rate * span, fuel)
-                if traced and j == 0:
-                    if engine_on and not frozen:
-                        engine_at[i] += span
-                        fuel_at[i] += min(rate * span, fuel)
-                    for c in range(t):
-                        tier_at[i, c] += tier_on[c] * span / step_h
-                for s in range(k):
-                    wh[s] = min(max(wh[s] + net[s] * span, 0.0), full[s])
-                    a = slot[s]
-                    if head[s] == s:
-                        if powered[a] == 0:
-                            owed[s] += OWED * owes_w[s, i] * span
-                        elif extra[s] > 0.0:
-                            owed[s] -= extra[s] * span
-                            if owed[s] < 1e-9:
-                                owed[s] = 0.0
-                    if dark_waits[s] != 0:
-                        dark_wait[s] += span
-                    if swap_waits[s] != 0:
-                        swap_wait[s] += span
-                if end_s >= 0:
-                    wh[end_s] = end_wh
-                if engine_on and rate > 0.0 and not frozen:
-                    fuel -= rate * span
-                    if fuel < 1e-9:
-                        fuel = 0.0
-                if engine_waits:
-                    engine_wait += span
-                for c in range(t):
-                    if tier_waits[c] != 0:
-                        tier_wait[c] += span
-                # At its floor and still asked for more, a store is dark.
-                for s in range(k):
-                    if dark[s] == 0 and stores[s, DC_TO] < 0 and not by_engine[s] and not by_grid[s] and not from_up[s]:
-                        gone = homes and here[s, i] == 0
-                        if net[s] < 0.0 and wh[s] <= floor_wh[s] + LEAST_H and not gone:
-                            dark[s], dark_wait[s] = 1, 0.0
-                            p = int(stores[s, PAIR])
-                            if p >= 0:
-                                dark[p], dark_wait[p] = 1, 0.0
-                left -= span
-            if drawn_out:
-                for s in range(k):
-                    charge_at[j, i + 1, s] = wh[s] / full[s] if full[s] > 0 else 0.0
-            if ended:
-                steps_taken = i + 1
+            whole_step(given, members, told, scratch, j, i)
+            i += 1
+            if now.ended:
+                steps_taken = i
                 break
         if j == 0:
-            counts[2] = steps_taken
+            told.counts[2] = steps_taken

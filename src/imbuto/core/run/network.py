@@ -9,7 +9,7 @@ import numpy as np
 
 from imbuto.core.basics.clock import FloatArray
 from imbuto.core.run import march as flow
-from imbuto.core.run.controls import Absence, Controls
+from imbuto.core.run.controls import Absence, Controls, Motor
 
 RESTART_MARGIN = 0.05  # of nominal: comes back five points above the floor; planning default
 DARK_STANDBY_W = 8.0  # planning default
@@ -26,9 +26,9 @@ class Store:
 
     What joins several, by their places in the list: behind: the store that feeds its AC input, which comes first;
     own_first: it empties itself before it takes from that one; own_pass_w: what it draws from what is passed on;
-    round: a switch leads that round it, so that it goes on while it is away; after: the store at whose inlet it waits
-    its turn; swap_at: its charge at which a hand puts another one that waits in its place, once dark where it is
-    negative; pair: the store that goes dark with it; dc_to, dc_w: a bank that gives so much direct current to
+    through_switch: a switch leads that past it, so that it goes on while it is away; after: the store at whose inlet
+    it waits its turn; swap_at: its charge at which a hand puts another one that waits in its place, once dark where
+    it is negative; pair: the store that goes dark with it; dc_to, dc_w: a bank that gives so much direct current to
     another's solar input, and has no inverter; dc_dark: only while no light comes to that one. With the grid there:
     grid: it is joined to it; hold, resume: charge at which it stops and starts carrying loads again; grid_w: AC W it
     charges with; refill: the charge the grid fills it to."""
@@ -49,7 +49,7 @@ class Store:
     taper: bool = True
     most_charge_w: float = np.inf
     own_pass_w: float = 0.0
-    round: bool = False
+    through_switch: bool = False
     behind: int | None = None
     own_first: bool = False
     after: int | None = None
@@ -77,41 +77,41 @@ class Store:
         """Battery side of an AC load, W."""
         return load_w / self.efficiency + self.idle_w
 
-    def row(self) -> list[float]:
-        """As the march's ``stores`` has it."""
 
-        def place(x: int | None) -> float:
-            return -1.0 if x is None else float(x)
+def _kind(annotation: str) -> type:
+    """What the march keeps a field of a dataclass as; None in a place among the stores is -1."""
+    return {"float": np.float64, "bool": np.bool_, "int": np.int64, "int | None": np.int64}[annotation]
 
-        return [
-            self.floor,
-            self.nominal_wh,
-            self.efficiency,
-            self.idle_w,
-            self.standby_w,
-            float(self.restarts_itself),
-            self.restart_margin,
-            self.mppt_efficiency,
-            self.solar_charge_efficiency,
-            self.ac_charge_efficiency,
-            float(self.taper),
-            self.most_charge_w,
-            self.own_pass_w,
-            place(self.behind),
-            float(self.own_first),
-            place(self.after),
-            place(self.pair),
-            place(self.dc_to),
-            self.dc_w,
-            float(self.grid),
-            self.hold,
-            self.resume,
-            self.grid_w,
-            self.refill,
-            float(self.dc_dark),
-            self.swap_at,
-            float(self.round),
-        ]
+
+# As the march has a store, a tier and a generator: records with the names of the fields they are made of.
+STORE = np.dtype([(f.name, _kind(str(f.type))) for f in fields(Store)], align=True)
+TIER = np.dtype(
+    [
+        ("store", np.int64),
+        ("off_below", np.float64),
+        ("on_from", np.float64),
+        ("surplus", np.bool_),
+        ("by_hand", np.bool_),
+    ],
+    align=True,
+)
+ENGINE = np.dtype(
+    [
+        *((name, np.float64) for name in ("running_w", "still_l_h", "l_per_wh", "fuel_l", "start_at", "stop_at")),
+        ("school", np.int64),
+        ("by_hand", np.bool_),
+    ],
+    align=True,
+)
+
+
+def _records(rows: Sequence[tuple[object, ...]], kind: np.dtype[np.void]) -> np.ndarray:
+    return np.array(list(rows), dtype=kind)
+
+
+def _store_record(store: Store) -> tuple[object, ...]:
+    values = (getattr(store, f.name) for f in fields(store))
+    return tuple(-1 if value is None else value for value in values)
 
 
 @dataclass(frozen=True, slots=True)
@@ -253,37 +253,60 @@ class Many:
 
 
 NONE = np.zeros(0)
-NO_ENGINE = np.zeros(8)
+SCHOOLS = {"fill": flow.FILL, "carry": flow.CARRY_HOUSE}
 
 
-def _switched(controls: Controls | None, k: int, n: int) -> tuple[object, ...]:
-    """The march's arguments from tiers to delay."""
-    if controls is None:
-        still, always = np.zeros((k, n)), np.ones(n)
-        return np.zeros((0, 5)), NO_ENGINE, np.full(k, -1.0), always, always, still, still, False, 0.0
-    e, c = controls.engine, controls
-    tiers = [[x.store, x.off_below, x.on_from, x.by == "surplus", x.by_hand] for x in c.tiers]
-    motor, charger = NO_ENGINE, np.full(k, -1.0)
-    if e is not None:
-        school = 1.0 if e.school == "fill" else 2.0
-        motor = np.array(
-            [e.running_w, e.still_l_h, e.l_per_wh, e.fuel_l, e.start_at, e.stop_at, school, float(e.by_hand)],
-            dtype=float,
-        )
-        charger[list(e.stores)] = e.charger_w / len(e.stores)
-        for store, watts in e.also:
+def _given(
+    stores: Sequence[Store],
+    controls: Controls | None,
+    grid: Supply | None,
+    away: Absence | None,
+    step_h: float,
+    ends: FloatArray,
+    n: int,
+) -> flow.Given:
+    """What all members share, as the march takes it; n: steps."""
+    k = len(stores)
+    engine = controls.engine if controls is not None else None
+    charger = np.full(k, -1.0)
+    if engine is not None:
+        charger[list(engine.stores)] = engine.charger_w / len(engine.stores)
+        for store, watts in engine.also:
             charger[store] = watts
-    return (
-        np.array(tiers, dtype=float).reshape(len(tiers), 5),
-        motor,
-        charger,
-        c.awake.astype(float),
-        c.engine_may.astype(float),
-        _each(c.owes_w, k, n),
-        _each(c.gap_w, k, n),
-        bool(c.hands),
-        float(c.delay_h),
+    still, always = np.zeros((k, n)), np.ones(n)
+    return flow.Given(
+        stores=_records([_store_record(s) for s in stores], STORE),
+        tiers=_records(
+            [(x.store, x.off_below, x.on_from, x.by == "surplus", x.by_hand) for x in controls.tiers]
+            if controls is not None
+            else [],
+            TIER,
+        ),
+        engine=_records([_engine_record(engine)], ENGINE),
+        charger_w=charger,
+        awake=always if controls is None else controls.awake.astype(float),
+        may=always if controls is None else controls.engine_may.astype(float),
+        owes_w=still if controls is None else _each(controls.owes_w, k, n),
+        gap_w=still if controls is None else _each(controls.gap_w, k, n),
+        hands=controls is not None and bool(controls.hands),
+        delay_h=0.0 if controls is None else float(controls.delay_h),
+        grid_w=NONE if grid is None else grid.watts.astype(float),
+        use=NONE if grid is None else grid.use.astype(float),
+        here=np.zeros((k, 0)) if away is None else away.here.astype(float),
+        home_charge=np.zeros(k) if away is None else away.charge,
+        step_h=step_h,
+        ends=ends,
     )
+
+
+def _engine_record(e: Motor | None) -> tuple[object, ...]:
+    if e is None:
+        return (0.0, 0.0, 0.0, 0.0, 0.0, 0.0, flow.NO_ENGINE, False)
+    return (e.running_w, e.still_l_h, e.l_per_wh, e.fuel_l, e.start_at, e.stop_at, SCHOOLS[e.school], e.by_hand)
+
+
+def _scratch(k: int, t: int) -> flow.Scratch:
+    return flow.Scratch(np.zeros(k, flow.STATE), np.zeros(t, flow.TURN), np.zeros(1, flow.NOW))
 
 
 def _each(watts: FloatArray, k: int, n: int) -> FloatArray:
@@ -299,56 +322,24 @@ def _ends(k: int, until_dark: bool, of: slice) -> FloatArray:
     return found
 
 
-def _flow(
-    stores: Sequence[Store],
-    full: FloatArray,
+def _march(
+    given: flow.Given,
+    full_wh: FloatArray,
     start: FloatArray,
     load_w: FloatArray,
     sun_w: FloatArray | None,
     tier_w: FloatArray | None,
-    controls: Controls | None,
-    grid: Supply | None,
-    away: Absence | None,
-    step_h: float,
-    ends: FloatArray,
-    first: FloatArray,
-    charge: FloatArray,
-    tally: FloatArray,
-    traced: tuple[FloatArray, ...],
-) -> np.ndarray:
+    told: flow.Told,
+) -> None:
     m, k, n = load_w.shape
-    tiers, motor, charger, awake, may, owes, gap, hands, delay = _switched(controls, k, n)
-    counts = np.zeros(3, dtype=np.int64)
-    none = np.zeros((k, 0))
-    flow.march(
-        np.array([s.row() for s in stores]),
-        full,
+    members = flow.Members(
+        full_wh,
         start,
         load_w,
         np.zeros((m, k, 0)) if sun_w is None else sun_w,
-        tiers,
         np.zeros((m, 0, n)) if tier_w is None else tier_w,
-        motor,
-        charger,
-        awake,
-        may,
-        owes,
-        gap,
-        hands,
-        delay,
-        NONE if grid is None else grid.watts.astype(float),
-        NONE if grid is None else grid.use.astype(float),
-        none if away is None else away.here.astype(float),
-        np.zeros(k) if away is None else away.charge,
-        step_h,
-        ends,
-        first,
-        charge,
-        tally,
-        *traced,
-        counts,
     )
-    return counts
+    flow.march(given, members, told, _scratch(k, len(given.tiers)))
 
 
 def run_many(
@@ -375,27 +366,25 @@ def run_many(
     while it is on, (m, t, n); until_dark: a member ends at the first dark of one of these stores, for hours alone.
     """
     m, k, n = load_w.shape
-    first = np.empty((m, k))
-    charge = np.empty((m if with_charge else 0, n + 1, k))
+    first = np.full((m, k), np.inf)
+    charge = np.full((m if with_charge else 0, n + 1, k), np.nan)  # nan: after a member has ended
     tally = np.zeros((m if with_tally else 0, k, flow.TALLY_COLUMNS))
-    none = (np.zeros((0, k)), np.zeros((0, 0)), NONE, NONE, np.zeros((0, k)), np.zeros((0, k)), np.zeros((0, 4)))
-    _flow(
-        stores,
-        full_wh,
-        start,
-        load_w,
-        sun_w,
-        tier_w,
-        controls,
-        grid,
-        away,
-        step_h,
-        _ends(k, until_dark, of),
+    nothing = np.zeros((0, k))
+    told = flow.Told(
         first,
         charge,
         tally,
-        none,
+        served_at=nothing,
+        tier_at=np.zeros((0, 0)),
+        engine_at=NONE,
+        fuel_at=NONE,
+        grid_at=nothing,
+        lost_at=nothing,
+        events=np.zeros((0, 4)),
+        counts=np.zeros(3, dtype=np.int64),
     )
+    given = _given(stores, controls, grid, away, step_h, _ends(k, until_dark, of), n)
+    _march(given, full_wh, start, load_w, sun_w, tier_w, told)
     return Many(first, charge, tally)
 
 
@@ -418,39 +407,42 @@ def run_one(
     of these stores."""
     k, n = load_w.shape
     t = 0 if tier_w is None else len(tier_w)
-    first, charge = np.empty((1, k)), np.zeros((1, n + 1, k))
-    tally = np.zeros((1, k, flow.TALLY_COLUMNS))
-    served, turns, ran, burnt = np.zeros((n, k)), np.zeros((n, t)), np.zeros(n), np.zeros(n)
-    events = np.zeros((MOST_EVENTS, 4))
-    grid_at, lost_at = (np.zeros((n if grid is not None else 0, k)) for _ in range(2))
-    counts = _flow(
-        stores,
-        np.array([[s.available_wh for s in stores]]),
+    seen = n if grid is not None else 0
+    told = flow.Told(
+        first_dark=np.empty((1, k)),
+        charge_at=np.zeros((1, n + 1, k)),
+        tally=np.zeros((1, k, flow.TALLY_COLUMNS)),
+        served_at=np.zeros((n, k)),
+        tier_at=np.zeros((n, t)),
+        engine_at=np.zeros(n),
+        fuel_at=np.zeros(n),
+        grid_at=np.zeros((seen, k)),
+        lost_at=np.zeros((seen, k)),
+        events=np.zeros((MOST_EVENTS, 4)),
+        counts=np.zeros(3, dtype=np.int64),
+    )
+    given = _given(stores, controls, grid, away, step_h, _ends(k, until_dark, of), n)
+    full_wh = np.array([[s.available_wh for s in stores]])
+    _march(
+        given,
+        full_wh,
         np.array([start], dtype=float),
         load_w[None],
         None if sun_w is None else sun_w[None],
         None if tier_w is None else tier_w[None],
-        controls,
-        grid,
-        away,
-        step_h,
-        _ends(k, until_dark, of),
-        first,
-        charge,
-        tally,
-        (served, turns, ran, burnt, grid_at, lost_at, events),
+        told,
     )
-    n = int(counts[2])
+    noted, fluttered, n = (int(x) for x in told.counts)
     return Trace(
-        charge=charge[0, : n + 1],
-        served_wh=served[:n],
-        tiers_on=turns[:n],
-        engine_h=ran[:n],
-        fuel_l=burnt[:n],
-        events=[Event(KINDS[int(e[1])], float(e[0]), int(e[2]), bool(e[3])) for e in events[: counts[0]]],
-        dark_h=first[0],
-        tallies=[Tally(*(float(x) for x in row)) for row in tally[0]],
-        fluttered=bool(counts[1]),
-        grid_wh=grid_at[:n],
-        lost_wh=lost_at[:n],
+        charge=told.charge_at[0, : n + 1],
+        served_wh=told.served_at[:n],
+        tiers_on=told.tier_at[:n],
+        engine_h=told.engine_at[:n],
+        fuel_l=told.fuel_at[:n],
+        events=[Event(KINDS[int(e[1])], float(e[0]), int(e[2]), bool(e[3])) for e in told.events[:noted]],
+        dark_h=told.first_dark[0],
+        tallies=[Tally(*(float(x) for x in row)) for row in told.tally[0]],
+        fluttered=bool(fluttered),
+        grid_wh=told.grid_at[:n],
+        lost_wh=told.lost_at[:n],
     )

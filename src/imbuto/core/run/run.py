@@ -229,7 +229,7 @@ def _behind(joined: Joined, store: Store, up: int) -> Store:
         return replace(store, behind=up, own_first=source.own_first, own_pass_w=store.idle_w)
     called = hands(joined) or all(joined.equipment_of(f.feed).automatic for f in joined.fed)
     floor = store.floor if called else 1.0
-    return replace(store, behind=up, own_first=source.own_first and called, round=True, floor=floor)
+    return replace(store, behind=up, own_first=source.own_first and called, through_switch=True, floor=floor)
 
 
 def bank_store(joined: Joined, bank: Bank, outage: Outage, to: int) -> Store:
