@@ -8,9 +8,10 @@ import pytest
 
 from imbuto.core.advice.verdict import judge_one
 from imbuto.core.basics.errors import InvalidValue
+from imbuto.core.equipment.conversion import hours_to_full
 from imbuto.core.home.alert import Alert, Ticked, check_alert
 from imbuto.core.plan.joining import parts
-from imbuto.core.storm.ready import fill_h, outage_of, ready
+from imbuto.core.storm.ready import outage_of, ready
 from imbuto.formats import planfile
 from imbuto.services.desk.demo import demo_file
 from tests.core.test_several import CALM, KIT, device, feeds, house, plan, source
@@ -21,11 +22,11 @@ NOON = datetime(2026, 11, 24, 12)
 
 def test_hours_to_full_fall_off_above_ninety_percent():
     taper = 0.1 * log(5) / 0.8
-    assert fill_h(4000, 920, 0.1) == pytest.approx(4000 * (0.8 + taper) / 920)  # the check figure: 4.353 h
-    assert fill_h(4000, 920, 0.1) == pytest.approx(4.353, abs=0.001)
-    assert fill_h(1000, 1000, 0.9) == pytest.approx(taper)
-    assert fill_h(1000, 1000, 0.95) == pytest.approx(0.1 * log(0.6 / 0.2) / 0.8)
-    assert fill_h(1000, 1000, 1.0) == pytest.approx(0)
+    assert hours_to_full(4000, 920, 0.1) == pytest.approx(4000 * (0.8 + taper) / 920)  # the check figure: 4.353 h
+    assert hours_to_full(4000, 920, 0.1) == pytest.approx(4.353, abs=0.001)
+    assert hours_to_full(1000, 1000, 0.9) == pytest.approx(taper)
+    assert hours_to_full(1000, 1000, 0.95) == pytest.approx(0.1 * log(0.6 / 0.2) / 0.8)
+    assert hours_to_full(1000, 1000, 1.0) == pytest.approx(0)
 
 
 def of(made, home, now=NOON, alert=STORM, kit=KIT):

@@ -9,7 +9,6 @@ from __future__ import annotations
 from dataclasses import dataclass, field, fields
 from decimal import Decimal
 from functools import lru_cache
-from math import log
 from typing import Annotated, Literal
 
 from annotated_types import Interval, Len, Unit
@@ -32,6 +31,7 @@ from imbuto.core.basics.units import (
     WattHours,
     Watts,
 )
+from imbuto.core.equipment.conversion import hours_to_full
 from imbuto.core.equipment.traits import TRAITS, Traits, TransferKind
 
 OutputVolts = Literal["120", "120/240", "230"]
@@ -45,7 +45,6 @@ Efficiency = Annotated[float, Interval(ge=0.3, le=1)]
 
 DEFAULT_EFFICIENCY = 0.94  # inverter conversion at load, idle not in it; planning default
 DEFAULT_IDLE_W = 15.0  # stands in for a station not chosen yet; planning default
-TAPER_FROM, TAPER_END = 0.90, 0.20  # full power to 90 % charge, falling to 20 % of it at 100 %; planning default
 MOST_UNITS = 6
 PARALLEL_SHARE = 0.90  # of the sum that units side by side carry, as they never share quite evenly; planning default
 MODULE_DRAW_W = 3.0  # electronics of one expansion module; planning default
@@ -235,16 +234,11 @@ class Station:
         return 230.0 if self.volts == "230" else 120.0
 
     def refill_h(self, modules: int, start: float = 0.0) -> float | None:
-        """Hours from the wall to full, from a charge of at most 90 %: full power to 90 %, then falling to a fifth of
-        it.
-
-        None where its charger is unlisted.
-        """
+        """Hours from the wall to full, from a charge; None where its charger is unlisted."""
         watts = self.charge_efficiency * (self.charge_w + modules * self.charge_w_per_module)
         if watts <= 0:
             return None
-        taper = (1 - TAPER_FROM) * log(1 / TAPER_END) / (1 - TAPER_END)
-        return (self.nominal_wh + modules * self.module_wh) * (TAPER_FROM - start + taper) / watts
+        return hours_to_full(self.nominal_wh + modules * self.module_wh, watts, start)
 
     @property
     def surge_counts(self) -> bool:

@@ -18,7 +18,7 @@ from typing import Any, NamedTuple
 
 import numpy as np
 
-from imbuto.core.equipment.catalogue import TAPER_END, TAPER_FROM
+from imbuto.core.equipment.conversion import TAPER_END, TAPER_FROM
 from imbuto.core.run.jit import Compiled, inlined
 
 # Columns of a tally, Wh but for the last three; the fields of ``network.Tally`` in the same order.
@@ -319,13 +319,19 @@ def lone_steps(given, members, told, scratch, j, begin_at):
     i = begin_at
     while i < n and (x.owed <= 0.0 or given.gap_w[0, i] <= 0.0):
         light = light_at(members, j, 0, i)
-        if (engine.school == CARRY_HOUSE and not engine_on) or (engine_on and given.may[i] == 0) or wh >= high:
+        if (engine.school == CARRY_HOUSE and not engine_on) or (engine_on and given.may[i] == 0):
+            break
+        if wh >= high or wh <= low:  # A switch is due, or somebody is waited for.
             break
         w = members.load_w[j, 0, i]
         steady = True
         for c in range(len(scratch.turns)):
             turn = scratch.turns[c]
             if (given.tiers[c].surplus and (light > 0.0 or turn.on)) or turn.wait > 0.0:
+                steady = False
+            if (
+                engine_on and not turn.on
+            ):  # A generator powers it at any charge, once somebody is there to switch it on.
                 steady = False
             if turn.on:
                 w += members.tier_w[j, c, i]

@@ -8,6 +8,7 @@ from dataclasses import dataclass, field, fields, replace
 import numpy as np
 
 from imbuto.core.basics.clock import FloatArray
+from imbuto.core.equipment.conversion import dc_draw_w
 from imbuto.core.run import march as flow
 from imbuto.core.run.controls import Absence, Controls, Motor
 
@@ -75,7 +76,7 @@ class Store:
 
     def draw_w(self, load_w: float) -> float:
         """Battery side of an AC load, W."""
-        return load_w / self.efficiency + self.idle_w
+        return dc_draw_w(load_w, self.efficiency, self.idle_w)
 
 
 def _kind(annotation: str) -> type:

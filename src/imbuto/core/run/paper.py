@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from imbuto.core.basics.units import hours_text, kwh_text, number_text
+from imbuto.core.equipment.conversion import dc_draw_w
 from imbuto.core.run.run import Run
 
 
@@ -135,4 +136,4 @@ def inverse(
     average_w: float, goal_h: float, *, efficiency: float, idle_w: float, deliverable: float, floor: float
 ) -> float:
     """The label capacity a goal needs, Wh: the hand check turned round."""
-    return (average_w / efficiency + idle_w) * goal_h / (deliverable * (1 - floor))
+    return dc_draw_w(average_w, efficiency, idle_w) * goal_h / (deliverable * (1 - floor))

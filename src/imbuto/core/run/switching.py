@@ -9,6 +9,7 @@ import numpy as np
 
 from imbuto.core.basics.clock import BoolArray, FloatArray, Grid, inside
 from imbuto.core.equipment.catalogue import Generator
+from imbuto.core.equipment.conversion import dc_draw_w
 from imbuto.core.equipment.fuel import at_height, fuel_line
 from imbuto.core.plan.joining import Fed, Joined
 from imbuto.core.run.controls import CHARGER_SHARE, HYSTERESIS, SURPLUS_FROM, Absence, Controls, Motor, Tier
@@ -270,5 +271,5 @@ def minutes_to_act(made: Generator | None, joined: Joined, average_w: float, ava
     use, station = joined.plan.engine, joined.station
     if made is None or use is None or station is None:
         return None
-    draw = average_w / station.efficiency + station.idle_w
+    draw = dc_draw_w(average_w, station.efficiency, station.idle_w)
     return max(60 * (use.start_at - joined.plan.floor) * available_wh / draw, 0.0) if draw > 0 else None

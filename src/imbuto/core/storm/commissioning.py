@@ -7,7 +7,7 @@ from collections.abc import Iterator, Sequence
 from imbuto.core.basics.units import number_text
 from imbuto.core.plan.joining import Joined
 from imbuto.core.storm.procedures import Procedure, TestLine
-from imbuto.core.storm.ready import charging_w, hours_to_full
+from imbuto.core.storm.ready import charging_w, refill_hours
 
 FULL_WITHIN = 0.15  # of the expected time and watts of a full charge; planning default
 EQUAL_WITHIN = 2.0  # points of charge between what is joined; common practice of makers
@@ -110,7 +110,7 @@ def _set_up(x: Joined, at: str) -> Iterator[Procedure]:
 def _full_charge(x: Joined, at: str) -> Iterator[Procedure]:
     assert x.station is not None
     name = x.station.name
-    hours, watts = hours_to_full(x, 0.2), charging_w(x)
+    hours, watts = refill_hours(x, 0.2), charging_w(x)
     if hours is not None and watts > 0:
         yield Procedure(
             id=f"full_charge{at}",

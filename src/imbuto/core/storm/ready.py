@@ -6,12 +6,11 @@ from __future__ import annotations
 from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass, replace
 from datetime import datetime, timedelta
-from math import log
 
 from imbuto.core.advice.verdict import Verdict
 from imbuto.core.basics.measures import clock_of, least_text, volume_text
 from imbuto.core.basics.units import hours_text, number_text
-from imbuto.core.equipment.catalogue import TAPER_END, TAPER_FROM
+from imbuto.core.equipment.conversion import hours_to_full
 from imbuto.core.home.alert import Alert
 from imbuto.core.limits.generators import FAR_M
 from imbuto.core.plan.joining import Joined
@@ -78,16 +77,6 @@ class Ready:
 Make = Callable[..., Item]
 
 
-def fill_h(wh: float, watts: float, start: float) -> float:
-    """Hours from a charge to full: full power to 90 %, then falling to a fifth of it. wh: from empty to full; watts:
-    into the battery."""
-    fall = 1 - TAPER_END
-    below = max(TAPER_FROM - start, 0.0)
-    top = max(start, TAPER_FROM)
-    power = 1 - fall * (top - TAPER_FROM) / (1 - TAPER_FROM)
-    return wh / watts * (below + (1 - TAPER_FROM) / fall * log(power / TAPER_END))
-
-
 def outage_of(alert: Alert, like: Outage) -> Outage:
     """The storm as an outage: as long as it is said to last, at the temperatures of one like it, every store full."""
     sky: Weather = "storm" if "wind" in alert.brings else "overcast" if "ice" in alert.brings else like.weather
@@ -133,7 +122,7 @@ def charging_w(x: Joined) -> float:
     return most if x.charge_set_w is None else min(x.charge_set_w, most)
 
 
-def hours_to_full(x: Joined, charge: float) -> float | None:
+def refill_hours(x: Joined, charge: float) -> float | None:
     """From a charge, 0 to 1, on its charger; None where its W are unlisted."""
     assert x.source is not None
     assert x.station is not None
@@ -141,7 +130,7 @@ def hours_to_full(x: Joined, charge: float) -> float | None:
         return 0.0
     watts = charging_w(x)
     wh = x.station.nominal_wh + x.source.modules * x.station.module_wh
-    return fill_h(wh, watts * x.station.charge_efficiency, charge) if watts > 0 else None
+    return hours_to_full(wh, watts * x.station.charge_efficiency, charge) if watts > 0 else None
 
 
 def how_to_fill(x: Joined) -> str:
@@ -162,7 +151,7 @@ def _filling(x: Joined, alert: Alert, now: datetime) -> Filling:
     assert x.source is not None
     assert x.station is not None
     charge = alert.charges.get(x.source.id, 1.0)
-    hours = hours_to_full(x, charge)
+    hours = refill_hours(x, charge)
     begin = alert.begins - timedelta(hours=hours) if hours else None
     circuit = x.charge_circuit.name if x.charge_circuit else "a receptacle not named"
     late = begin is not None and now > begin

@@ -10,7 +10,7 @@ from imbuto.core.advice.verdict import judge_one
 from imbuto.core.basics.units import hours_text, number_text
 from imbuto.core.home.live import Live
 from imbuto.core.plan.joining import Joined
-from imbuto.core.storm.ready import charging_w, hours_to_full, how_to_fill
+from imbuto.core.storm.ready import charging_w, how_to_fill, refill_hours
 from imbuto.services.desk.planner import Documents
 from imbuto.services.storm.stores import LOOK_H, case_of
 from imbuto.store.models import FaceRow
@@ -75,7 +75,7 @@ def _refill(
     v = judge_one(documents.home, documents.plans[live.plan], case, documents.catalogue, source)
     joined = v.joined
     assert joined.station is not None
-    hours, watts = hours_to_full(joined, charge), charging_w(joined)
+    hours, watts = refill_hours(joined, charge), charging_w(joined)
     amps, fits = _amps(joined, watts)
     lasts = "" if v.run is None else "past three days" if v.run.hours is None else hours_text(v.run.hours)
     return Refill(
