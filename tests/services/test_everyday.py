@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 from dataclasses import replace
 from datetime import date, datetime
 
@@ -40,6 +41,21 @@ def put(planner, doc: str, path: str, value: object, verb: str = "replace") -> N
 
 def duties(planner, plan: str = PLAN, now: datetime = NOW):
     return {d.id: d for d in keeping(planner, HOME, plan, OUTAGE, now).duties}
+
+
+def test_a_home_that_takes_a_removed_ones_id_has_a_year_of_its_own(planner):
+    def year():
+        documents = planner.documents(planner.state(HOME))
+        return ground_of(planner, HOME, documents, documents.plans[PLAN], "main")
+
+    before, file = year(), planner.give_out(HOME)
+    assert year() is before  # kept for as long as the documents say the same
+    planner.delete(HOME)
+    for load in file["home"]["loads"].values():
+        load["average_w"] = load["run_w"] = load["rest_w"] = 0.0
+    planner.take_in(json.dumps(file), "file")
+    assert planner.rev(HOME) == 1
+    assert year().asked_w.sum() < before.asked_w.sum() / 2
 
 
 def test_what_switches_itself_asks_nobody_and_what_does_not_asks_on_its_days(planner):

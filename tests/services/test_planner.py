@@ -288,11 +288,11 @@ def test_an_edit_of_another_home_is_not_this_ones(planner):
 
 
 def test_what_fails_after_it_was_kept_says_so_and_undo_mends_it(planner, monkeypatch):
-    monkeypatch.setattr("imbuto.services.desk.planner.judge", lambda *_, **__: 1 / 0)
+    monkeypatch.setattr("imbuto.services.desk.judging.judge", lambda *_, **__: 1 / 0)
     made = edit(planner, set_run(333))
     assert made.verdict is None
     assert "was kept" in made.problem
-    assert "Undo takes it back" in made.problem
+    assert "Undo it to go back" in made.problem
     assert run_w(planner) == 333
     monkeypatch.undo()
     assert planner.undo(HOME, "u1", PAIR).verdict is not None

@@ -2,13 +2,12 @@
 
 from __future__ import annotations
 
-from collections import OrderedDict
-from threading import Lock
 from typing import Any, Generic, TypeVar
 
 from pydantic import TypeAdapter, ValidationError
 from pydantic_core import ErrorDetails
 
+from imbuto.core.basics.cache import ContentCache
 from imbuto.core.basics.errors import InvalidValue
 from imbuto.core.basics.moments import rule_of
 from imbuto.core.equipment.catalogue import Catalogue
@@ -58,25 +57,19 @@ class Adapter(Generic[T]):
 
     def __init__(self, kind: type[T]) -> None:
         self.inner: TypeAdapter[T] = TypeAdapter(kind)
-        self._known: OrderedDict[str, T] = OrderedDict()  # by what a document says, so that each is parsed once
-        self._lock = Lock()
+        self._known: ContentCache[T] = ContentCache(MOST_KNOWN)
 
     def read(self, raw: Any, where: str = "") -> T:
         """The dataclass of a JSON document; unknown keys are passed over. Raises InvalidValue."""
         said = strict_json.dump(raw)
-        with self._lock:
-            known = self._known.get(said)
-        if known is not None:
-            return known
-        try:
-            read = self.inner.validate_json(said, strict=True)
-        except ValidationError as error:
-            raise _translated(error.errors()[0], raw, where) from None
-        with self._lock:
-            self._known[said] = read
-            while len(self._known) > MOST_KNOWN:
-                self._known.popitem(last=False)
-        return read
+
+        def parse() -> T:
+            try:
+                return self.inner.validate_json(said, strict=True)
+            except ValidationError as error:
+                raise _translated(error.errors()[0], raw, where) from None
+
+        return self._known.get(said, parse)
 
     def write(self, document: T) -> Any:
         """The JSON document of a dataclass, every field present."""

@@ -15,7 +15,8 @@ from imbuto.core.home.loads import PURPOSES, Purpose
 from imbuto.core.plan.plan import Plan, narrowed
 from imbuto.formats.documents import PLAN
 from imbuto.formats.patch import difference
-from imbuto.services.desk.planner import Documents, Planner
+from imbuto.services.desk.judging import Documents
+from imbuto.services.desk.planner import Planner
 
 MOST_HOURS = 336.0
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 import json
 from dataclasses import dataclass
 from datetime import UTC
+from functools import cached_property
 from hashlib import blake2b
 from typing import Any
 
@@ -43,7 +44,7 @@ class Change:
     paths: list[str]
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
+@dataclass(frozen=True, kw_only=True)
 class HomeState:
     """A home with its documents as they are now. undo, redo: the labels of what each would do, and undo_edit,
     redo_edit: the ids of those edits; revs: the revision at which each document last changed, by its id; trial: the
@@ -61,7 +62,7 @@ class HomeState:
     revs: dict[str, int]
     trial: bool
 
-    @property
+    @cached_property
     def content(self) -> str:
         """A digest of what the documents say."""
         said = json.dumps([self.home, self.plans, self.outages], sort_keys=True, separators=(",", ":"))
@@ -144,9 +145,10 @@ def known_edit(repository: Repository, home_id: str, edit_id: str) -> bool:
     return row is not None
 
 
-def state_of(repository: Repository, home_id: str) -> HomeState:
+def state_of(repository: Repository, home_id: str, stored: list[Stored] | None = None) -> HomeState:
+    """A home as it is now. stored: its documents, where they were read already. Raises NotFound."""
     rev = repository.rev(home_id)
-    stored = repository.documents(home_id)
+    stored = repository.documents(home_id) if stored is None else stored
     undo, redo = repository.next_undo(home_id), repository.next_redo(home_id)
     return HomeState(
         id=home_id,
@@ -173,8 +175,18 @@ def stale(repository: Repository, home_id: str, base_rev: int, rev: int) -> Stal
     return Stale("revision", base_rev, f"the home is at revision {rev} by now; look at what changed", rev, changes)
 
 
-def apply_ops(repository: Repository, home_id: str, ops: list[Json]) -> tuple[list[Json], int]:
-    """Apply operations inside a transaction, checking the whole home; returns their inverse and the new revision."""
+@dataclass(frozen=True, slots=True)
+class Applied:
+    """What operations made of a home. inverse: the operations that undo them; rev: the revision they led to; stored:
+    all documents as they are now."""
+
+    inverse: list[Json]
+    rev: int
+    stored: list[Stored]
+
+
+def apply_ops(repository: Repository, home_id: str, ops: list[Json]) -> Applied:
+    """Apply operations inside a transaction, checking the whole home."""
     stored = {d.id: d for d in repository.documents(home_id)}
     kinds = {k: d.kind for k, d in stored.items()} | {
         op["doc"]: str(op.get("kind")) for op in ops if op["path"] == patch.WHOLE and op["op"] == "add"
@@ -184,21 +196,29 @@ def apply_ops(repository: Repository, home_id: str, ops: list[Json]) -> tuple[li
         if op["path"] == patch.WHOLE:
             op["kind"] = kinds[op["doc"]]
     rev = repository.raise_rev(home_id)
+    now = dict(stored)
     for ident, body in changed.items():
-        if not body:
-            if ident == HOME_DOC:
-                raise InvalidValue("home", None, "a home is removed as a whole, not by an edit")
-            left = [d for d in stored.values() if d.kind == kinds[ident] and changed.get(d.id, d.body)]
-            if not left:
-                raise InvalidValue(
-                    kinds[ident], stored[ident].body.get("name"), f"a home keeps at least one {kinds[ident]}"
-                )
+        if body:
+            now[ident] = Stored(ident, kinds[ident], rev, complete(kinds[ident], ident, body, home_id))
+        else:
+            _check_removal(stored, changed, ident)
+            del now[ident]
+    check(list(now.values()))
+    for ident in changed:
+        if ident in now:
+            repository.put(home_id, kinds[ident], ident, now[ident].body, rev)
+        else:
             repository.remove(home_id, ident)
-            continue
-        completed = complete(kinds[ident], ident, body, home_id)
-        repository.put(home_id, kinds[ident], ident, completed, rev)
-    check(repository.documents(home_id))
-    return inverse, rev
+    return Applied(inverse, rev, list(now.values()))
+
+
+def _check_removal(stored: dict[str, Stored], changed: dict[str, Json], ident: str) -> None:
+    """Raise InvalidValue where a document may not be removed: the home's own, or the last of its kind."""
+    if ident == HOME_DOC:
+        raise InvalidValue("home", None, "a home is removed as a whole, not by an edit")
+    kind = stored[ident].kind
+    if not any(d.kind == kind and changed.get(d.id, d.body) for d in stored.values()):
+        raise InvalidValue(kind, stored[ident].body.get("name"), f"a home keeps at least one {kind}")
 
 
 def to_row(home_id: str, reading: Reading) -> ReadingRow:

@@ -8,7 +8,8 @@ from datetime import datetime, timedelta
 from imbuto.core.basics.units import day_text, hours_text
 from imbuto.core.plan.paperwork import unproven
 from imbuto.core.plan.plan import Plan
-from imbuto.services.desk.planner import Documents, Planner
+from imbuto.services.desk.judging import Documents
+from imbuto.services.desk.planner import Planner
 from imbuto.services.everyday.keeping import keeping
 
 ORDER = ("built", "intended", "draft")

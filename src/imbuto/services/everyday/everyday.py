@@ -3,12 +3,11 @@ house."""
 
 from __future__ import annotations
 
-from collections import OrderedDict
 from dataclasses import dataclass, replace
-from threading import Lock
 
 import numpy as np
 
+from imbuto.core.basics.cache import ContentCache
 from imbuto.core.basics.errors import NotFound
 from imbuto.core.basics.units import hours_text
 from imbuto.core.everyday.bill import Bill, bill, priced
@@ -20,7 +19,8 @@ from imbuto.core.plan.money import Purchase, items
 from imbuto.core.plan.paperwork import unproven
 from imbuto.core.plan.plan import Plan
 from imbuto.formats.csvout import table
-from imbuto.services.desk.planner import Documents, Planner
+from imbuto.services.desk.judging import Documents
+from imbuto.services.desk.planner import Planner
 from imbuto.services.everyday.figures import (
     DayFlow,
     MonthKwh,
@@ -37,8 +37,7 @@ from imbuto.services.everyday.figures import (
 MOST_GROUNDS = 8
 HOLDS = 20
 NOBODY = Can((), (), "No station yet: pick one under Source.")
-_grounds: OrderedDict[tuple[object, ...], Ground] = OrderedDict()
-_lock = Lock()
+_grounds: ContentCache[Ground] = ContentCache(MOST_GROUNDS)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -125,19 +124,14 @@ class CurveView:
 
 
 def ground_of(planner: Planner, home_id: str, documents: Documents, plan: Plan, source: str) -> Ground:
-    """A year's ground, kept for the revision."""
+    """The light and loads of a plan's year, kept for as long as the documents say the same."""
     year = planner.now(documents.home).year
+
+    def make() -> Ground:
+        return ground(documents.home, plan, documents.catalogue, source, list(documents.outages.values()), year)
+
     sets_out = plan.everyday.sets_out if plan.everyday else "never"
-    key = (home_id, planner.rev(home_id), plan.id, source, year, sets_out)
-    with _lock:
-        if key in _grounds:
-            return _grounds[key]
-    made = ground(documents.home, plan, documents.catalogue, source, list(documents.outages.values()), year)
-    with _lock:
-        _grounds[key] = made
-        while len(_grounds) > MOST_GROUNDS:
-            _grounds.popitem(last=False)
-    return made
+    return _grounds.get((documents.content, plan.id, source, year, sets_out), make)
 
 
 def asked_for(planner: Planner, home_id: str, plan_id: str, source: str | None) -> tuple[Documents, Plan, str]:

@@ -19,7 +19,8 @@ from imbuto.core.limits.generators import FAR_M
 from imbuto.core.plan.everyday import Everyday, Mode
 from imbuto.core.plan.plan import Plan
 from imbuto.formats import calendar
-from imbuto.services.desk.planner import Documents, Planner
+from imbuto.services.desk.judging import Documents
+from imbuto.services.desk.planner import Planner
 from imbuto.services.everyday.everyday import ground_of
 from imbuto.services.papers.todo import deadlines
 from imbuto.services.storm.trials import trials_of

@@ -6,7 +6,8 @@ from imbuto.core.basics.errors import NotFound
 from imbuto.formats import tariffcsv
 from imbuto.formats.documents import TARIFF
 from imbuto.formats.patch import escape
-from imbuto.services.desk.planner import EditResult, Pair, Planner
+from imbuto.services.desk.judging import Pair
+from imbuto.services.desk.planner import EditResult, Planner
 
 
 def give_tariff(planner: Planner, home_id: str, tariff_id: str) -> str:

@@ -14,7 +14,8 @@ from imbuto.core.plan.everyday import Everyday
 from imbuto.core.plan.joining import parts
 from imbuto.core.plan.money import items, times
 from imbuto.core.plan.plan import Plan
-from imbuto.services.desk.planner import Documents, Planner
+from imbuto.services.desk.judging import Documents
+from imbuto.services.desk.planner import Planner
 from imbuto.services.everyday.everyday import asked_for, bills, ground_of
 
 GROWTH = (0.0, 0.02, 0.05)  # of prices, a year: none, usual, steep; planning defaults

@@ -20,7 +20,8 @@ from imbuto.core.measuring.logs import Log, LogShape, PartKind
 from imbuto.core.measuring.readings import Figure, Reading, Side
 from imbuto.core.measuring.series import watts
 from imbuto.services.desk.jobs import Job, Jobs, JobState
-from imbuto.services.desk.planner import EditResult, Pair, Planner
+from imbuto.services.desk.judging import Pair
+from imbuto.services.desk.planner import EditResult, Planner
 from imbuto.services.house.measuring import Measuring, Target
 from imbuto.store import series as stored
 from imbuto.store.models import SeriesRow

@@ -22,7 +22,8 @@ from imbuto.core.run.run import store_of
 from imbuto.formats.documents import HOME, USE, Json
 from imbuto.formats.patch import escape
 from imbuto.services.desk.edits import HOME_DOC, apply_ops, from_row, known_edit, state_of, to_row
-from imbuto.services.desk.planner import EditResult, Pair, Planner
+from imbuto.services.desk.judging import Pair
+from imbuto.services.desk.planner import EditResult, Planner
 from imbuto.store.repository import Repository
 
 WHOLE_HOME = ("bill", "house", "home", "whole house", "whole home", "sun", "solar", "yield", "solar yield")
@@ -219,8 +220,10 @@ class Measuring:
                 also(session)
                 touched = [home.loads[k] for k in dict.fromkeys(r.load for r in readings) if k is not None]
                 ops = [op for load in touched for op in _follow(repository, home_id, load, home, store)]
-                inverse, rev = apply_ops(repository, home_id, ops)
-                repository.record(home_id, edit_id, label[:200], rev, ops, inverse, readings=[r.id for r in readings])
+                done = apply_ops(repository, home_id, ops)
+                repository.record(
+                    home_id, edit_id, label[:200], done.rev, ops, done.inverse, readings=[r.id for r in readings]
+                )
             state = state_of(repository, home_id)
         return self.planner.answer(state, pair)
 
@@ -235,10 +238,10 @@ class Measuring:
                 row = next(r for r in repository.readings(home_id) if r.id == reading_id)
                 load = home.loads.get(row.load or "")
                 ops = _follow(repository, home_id, load, home, store) if load else []
-                inverse, rev = apply_ops(repository, home_id, ops)
+                done = apply_ops(repository, home_id, ops)
                 label = f"Reading taken back: {row.raw}"
                 repository.record(
-                    home_id, edit_id, label[:200], rev, ops, inverse, readings=[reading_id], withdraws=True
+                    home_id, edit_id, label[:200], done.rev, ops, done.inverse, readings=[reading_id], withdraws=True
                 )
             state = state_of(repository, home_id)
         return self.planner.answer(state, pair)

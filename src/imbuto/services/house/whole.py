@@ -31,7 +31,8 @@ from imbuto.core.plan.joining import Joined, parts
 from imbuto.core.plan.outage import Outage
 from imbuto.core.run.run import Run, simulate
 from imbuto.formats.documents import OUTAGE, Json
-from imbuto.services.desk.planner import Pair, Planner
+from imbuto.services.desk.judging import Pair
+from imbuto.services.desk.planner import Planner
 from imbuto.services.house.measuring import Measuring
 
 LEAST_BILL_H = 168.0

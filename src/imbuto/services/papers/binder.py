@@ -14,7 +14,8 @@ from imbuto.formats import bundle, strict_json
 from imbuto.formats.attached import safe_name, taken_in
 from imbuto.formats.patch import escape
 from imbuto.services.desk.edits import HomeState
-from imbuto.services.desk.planner import EditResult, Pair, Planner
+from imbuto.services.desk.judging import Pair
+from imbuto.services.desk.planner import EditResult, Planner
 from imbuto.store import series as stored
 from imbuto.store.models import SeriesRow
 from imbuto.store.repository import Repository

@@ -16,7 +16,8 @@ from imbuto.core.plan.joining import Joined, parts
 from imbuto.core.plan.plan import Feed, Plan, places_of
 from imbuto.formats import paper
 from imbuto.formats.csvout import table
-from imbuto.services.desk.planner import Documents, Planner
+from imbuto.services.desk.judging import Documents
+from imbuto.services.desk.planner import Planner
 from imbuto.services.papers.papers import CannotPrint
 
 Paper = Literal["letter", "a4"]

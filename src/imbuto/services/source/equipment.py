@@ -28,7 +28,8 @@ from imbuto.formats.csvout import DANGEROUS, table
 from imbuto.formats.documents import CATALOGUE, Json
 from imbuto.formats.guide import field_notes
 from imbuto.formats.sheetfile import SheetText, text_of
-from imbuto.services.desk.planner import EditResult, Pair, Planner
+from imbuto.services.desk.judging import Pair
+from imbuto.services.desk.planner import EditResult, Planner
 
 Kind = Literal["stations", "modules", "panels", "transfer", "generators", "batteries"]
 KINDS: dict[Kind, type] = {

@@ -29,7 +29,8 @@ from imbuto.core.run.light import array_w, days_of, mean_wh, month_wh, plane_w_m
 from imbuto.core.run.run import store_of
 from imbuto.formats import weatherfile
 from imbuto.formats.documents import Json
-from imbuto.services.desk.planner import EditResult, Pair, Planner
+from imbuto.services.desk.judging import Pair
+from imbuto.services.desk.planner import EditResult, Planner
 from imbuto.services.desk.views import LimitView, limit_view
 
 

@@ -11,7 +11,7 @@ from imbuto.core.basics.units import hours_text, number_text
 from imbuto.core.home.live import Live
 from imbuto.core.plan.joining import Joined
 from imbuto.core.storm.ready import charging_w, how_to_fill, refill_hours
-from imbuto.services.desk.planner import Documents
+from imbuto.services.desk.judging import Documents
 from imbuto.services.storm.stores import LOOK_H, case_of
 from imbuto.store.models import FaceRow
 

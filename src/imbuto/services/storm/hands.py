@@ -8,7 +8,8 @@ from imbuto.core.basics.errors import InvalidValue, NotFound
 from imbuto.core.plan.joining import parts
 from imbuto.core.storm.cards import Card, cards
 from imbuto.core.storm.drill import SCENES, Drill, Round, Scene, drill
-from imbuto.services.desk.planner import Documents, Planner
+from imbuto.services.desk.judging import Documents
+from imbuto.services.desk.planner import Planner
 
 MOST_HARM = 50
 

@@ -17,7 +17,8 @@ from imbuto.formats import calendar
 from imbuto.formats.documents import LIVE, NOTED
 from imbuto.formats.patch import escape
 from imbuto.services.desk.edits import Stale
-from imbuto.services.desk.planner import Documents, EditResult, Pair, Planner
+from imbuto.services.desk.judging import Documents, Pair
+from imbuto.services.desk.planner import EditResult, Planner
 from imbuto.services.storm.back import BackView, back_view
 from imbuto.services.storm.places import ColdLive, PlaceLive, cold_of, places_of, warming
 from imbuto.services.storm.stores import Known, StoreLive, case_of, judged, known, store_live

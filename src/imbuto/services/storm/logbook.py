@@ -17,7 +17,8 @@ from imbuto.core.storm.past import By, Energy, Trend, energy, trend
 from imbuto.formats import bookcsv
 from imbuto.formats.csvout import table
 from imbuto.formats.documents import ENTRY, Json
-from imbuto.services.desk.planner import Documents, EditResult, Pair, Planner
+from imbuto.services.desk.judging import Documents, Pair
+from imbuto.services.desk.planner import EditResult, Planner
 from imbuto.services.storm.live import shown_by
 from imbuto.services.storm.stores import Known, case_of, judged, known
 

@@ -13,7 +13,8 @@ from imbuto.core.plan.joining import parts
 from imbuto.core.storm.ready import Ready, outage_of, ready
 from imbuto.formats import alerts
 from imbuto.formats.documents import ALERT
-from imbuto.services.desk.planner import EditResult, Pair, Planner
+from imbuto.services.desk.judging import Pair
+from imbuto.services.desk.planner import EditResult, Planner
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

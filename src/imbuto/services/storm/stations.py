@@ -21,7 +21,8 @@ from imbuto.devices.protocols import Household, Station, StationFace
 from imbuto.devices.simulated import SPEEDS
 from imbuto.devices.station import Label, StationOver, begin_station, station_truth
 from imbuto.services.desk.demo import DEMO_HOMES
-from imbuto.services.desk.planner import Documents, Planner
+from imbuto.services.desk.judging import Documents
+from imbuto.services.desk.planner import Planner
 from imbuto.services.storm.stores import LOOK_H, known
 from imbuto.store.models import FaceRow
 from imbuto.store.repository import Repository

@@ -21,7 +21,7 @@ from imbuto.core.run.switching import engine_of
 from imbuto.core.storm.learn import LOW, NINE_IN_TEN, Learnt, Seen, learn
 from imbuto.core.storm.lived import as_lived, ends_at, hour_of
 from imbuto.core.storm.reach import Evening
-from imbuto.services.desk.planner import Documents
+from imbuto.services.desk.judging import Documents
 from imbuto.store.models import FaceRow
 
 LOOK_H = 72.0  # looked ahead at the least; planning default

@@ -22,7 +22,8 @@ from imbuto.core.storm.rundown import run_down, suns_factor
 from imbuto.core.storm.trials import procedures
 from imbuto.formats import strict_json
 from imbuto.formats.documents import PLAN, TRIED, Json
-from imbuto.services.desk.planner import Documents, Planner
+from imbuto.services.desk.judging import Documents
+from imbuto.services.desk.planner import Planner
 
 AGAIN_AFTER = timedelta(days=182)  # by season; planning default
 

@@ -1,0 +1,140 @@
+"""What is worked out from a home's documents: the documents as dataclasses, verdicts, runs, diagrams."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from imbuto.core.advice.bands import bands, wants_bands
+from imbuto.core.advice.diagram import Diagram, diagram
+from imbuto.core.advice.verdict import Verdict, judge
+from imbuto.core.basics.cache import ContentCache
+from imbuto.core.basics.errors import NotFound
+from imbuto.core.basics.measures import IN_USE
+from imbuto.core.equipment.catalogue import Catalogue, shipped
+from imbuto.core.everyday.left import as_left
+from imbuto.core.home.home import Home
+from imbuto.core.plan.joining import parts
+from imbuto.core.plan.outage import Outage
+from imbuto.core.plan.plan import Plan
+from imbuto.formats import planfile
+from imbuto.formats.documents import HOME, OUTAGE, PLAN, Json
+from imbuto.services.desk.edits import HomeState, from_row
+from imbuto.services.desk.home_store import HomeStore
+from imbuto.services.desk.views import VerdictView, verdict_view
+from imbuto.services.hours.runs import RunView, StationView, options, run_view
+from imbuto.store.database import Database
+from imbuto.store.repository import Repository
+
+MOST_VERDICTS = 64
+MOST_DOCUMENTS = 16
+Pair = tuple[str, str]
+
+
+@dataclass(frozen=True, slots=True)
+class Documents:
+    """A home's documents read and checked. content: a digest of what they say."""
+
+    home: Home
+    plans: dict[str, Plan]
+    outages: dict[str, Outage]
+    catalogue: Catalogue
+    content: str
+
+
+class Judging(HomeStore):
+    """Homes, and what is worked out from them."""
+
+    def __init__(self, database: Database) -> None:
+        super().__init__(database)
+        self._documents: ContentCache[Documents] = ContentCache(MOST_DOCUMENTS)
+        self._verdicts: ContentCache[Verdict] = ContentCache(MOST_VERDICTS)
+
+    def state(self, home_id: str) -> HomeState:
+        """A home's documents, and from here on its measures. Raises NotFound."""
+        state = super().state(home_id)
+        self.documents(state)
+        return state
+
+    def give_out(self, home_id: str) -> Json:
+        """A home's plan file."""
+        state = self.state(home_id)
+        with self.database.reading() as session:
+            rows = Repository(session).readings(home_id)
+        loads, circuits = {None, *state.home["loads"]}, {None, *state.home["circuits"]}
+        readings = [from_row(row) for row in rows if row.load in loads and row.circuit in circuits]
+        catalogue = self.documents(state).catalogue
+        return planfile.write(state.home, state.plans, state.outages, catalogue, readings)
+
+    def verdict(self, home_id: str, plan: str, outage: str) -> VerdictView:
+        """The verdict on a pair. Raises NotFound."""
+        return verdict_view(self._judged(self.state(home_id), (plan, outage)))
+
+    def run(self, home_id: str, plan: str, outage: str, source: str | None = None) -> RunView | None:
+        """The run of a pair, None where nothing runs; source: which of several stations, the first to end where it is
+        not said. Raises NotFound."""
+        return run_view(self.judged(home_id, plan, outage, source))
+
+    def judged(self, home_id: str, plan: str, outage: str, source: str | None = None) -> Verdict:
+        """The verdict on a pair, or on one of its stations. Raises NotFound."""
+        verdict = self._judged(self.state(home_id), (plan, outage))
+        if source is None:
+            return verdict
+        found = next((v for v in verdict.parts or (verdict,) if v.joined.source and v.joined.source.id == source), None)
+        if found is None:
+            raise NotFound("station", source, "the plan has no such station")
+        return found
+
+    def options(self, home_id: str, plan: str, outage: str, source: str | None = None) -> list[StationView]:
+        """What each station would do in a plan, in the place of the first or of the one named. Raises NotFound."""
+        documents = self.documents(self.state(home_id))
+        chosen, case = _pick(documents, (plan, outage))
+        key = source or next(iter(chosen.sources), "")
+        if source is not None and source not in chosen.sources:
+            raise NotFound("station", source, "the plan has no such station")
+        return options(documents.home, chosen, case, documents.catalogue, key or None)
+
+    def diagram(self, home_id: str, plan: str, source: str | None = None) -> Diagram:
+        """How a plan is joined, all of it or at the station named. Raises NotFound."""
+        documents = self.documents(self.state(home_id))
+        if plan not in documents.plans:
+            raise NotFound("plan", plan, "the home has no such plan")
+        each = parts(documents.home, documents.plans[plan], documents.catalogue)
+        if source is None and wants_bands(each):
+            return bands(each)
+        found = next((x for x in each if source is None or (x.source and x.source.id == source)), None)
+        if found is None:
+            raise NotFound("station", source or "", "the plan has no such station")
+        return diagram(found)
+
+    def _judged(self, state: HomeState, pair: Pair) -> Verdict:
+        documents = self.documents(state)  # first: what is known already is said in its measures too
+        plan, outage = _pick(documents, pair)
+        return self._verdicts.get(
+            (documents.content, *pair), lambda: judge(documents.home, plan, outage, documents.catalogue)
+        )
+
+    def documents(self, state: HomeState) -> Documents:
+        """The documents of a state as dataclasses."""
+        known = self._documents.get(state.content, lambda: _read(state))
+        IN_USE.set(known.home.site.in_measures)  # what is said of a home from here on is said in its measures
+        return known
+
+
+def _read(state: HomeState) -> Documents:
+    home = HOME.read(state.home)
+    return Documents(
+        home,
+        {p["id"]: PLAN.read(p) for p in state.plans},
+        {o["id"]: OUTAGE.read(o) for o in state.outages},
+        home.catalogue.over(shipped()),
+        state.content,
+    )
+
+
+def _pick(documents: Documents, pair: Pair) -> tuple[Plan, Outage]:
+    if pair[0] not in documents.plans:
+        raise NotFound("plan", pair[0], "the home has no such plan")
+    if pair[1] not in documents.outages:
+        raise NotFound("outage", pair[1], "the home has no such outage")
+    plan, outage = documents.plans[pair[0]], documents.outages[pair[1]]
+    return plan, as_left(documents.home, plan, outage, documents.catalogue, documents.outages.values())
