@@ -203,6 +203,20 @@ def ask(request: str | urllib.request.Request) -> Any:
     raise AssertionError("not ready after a minute and a half")
 
 
+def wait_for(url: str, process: subprocess.Popen[bytes], most_s: float = 300) -> None:
+    """Wait until a server answers. Raises where its process has ended, or it takes far longer than on any machine."""
+    end = time.monotonic() + most_s
+    while time.monotonic() < end:
+        try:
+            urllib.request.urlopen(url, timeout=5).close()
+            return
+        except OSError:
+            if process.poll() is not None:
+                raise AssertionError(f"the server ended with {process.returncode} before it answered") from None
+            time.sleep(0.1)
+    raise AssertionError(f"the server did not answer within {most_s:g} s")
+
+
 @contextmanager
 def serving(folder: Path, log: IO[bytes] | None = None, port: int = 0) -> Iterator[tuple[str, subprocess.Popen[bytes]]]:
     """A demo of its own: its address, and its process, which may be stopped. log: for what it says; port: 0 for a
@@ -216,13 +230,8 @@ def serving(folder: Path, log: IO[bytes] | None = None, port: int = 0) -> Iterat
     command = [sys.executable, "-m", "imbuto.cli", "demo", "--folder", str(folder), "--port", str(port)]
     process = subprocess.Popen(command, stdout=log or subprocess.DEVNULL, stderr=log)
     address = f"http://localhost:{port}"
-    for _ in range(200):
-        try:
-            urllib.request.urlopen(f"{address}/api/about", timeout=1).close()
-            break
-        except OSError:
-            time.sleep(0.1)
     try:
+        wait_for(f"{address}/api/about", process)
         yield address, process
     finally:
         process.terminate()

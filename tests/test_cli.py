@@ -1,5 +1,6 @@
 """The command line as a script uses it: a real process, one line on errors, a non-zero exit."""
 
+import io
 import json
 import os
 import signal
@@ -9,9 +10,13 @@ import subprocess
 import sys
 import time
 import urllib.request
+from contextlib import redirect_stderr, redirect_stdout
+from contextvars import copy_context
+from dataclasses import dataclass
 from datetime import UTC, datetime, timedelta
 from ipaddress import ip_address
 from pathlib import Path
+from unittest import mock
 
 import pytest
 from cryptography import x509
@@ -20,23 +25,57 @@ from cryptography.hazmat.primitives.asymmetric import ec
 from cryptography.hazmat.primitives.serialization import Encoding, NoEncryption, PrivateFormat
 from cryptography.x509.oid import NameOID
 
+from imbuto.cli import main
 from tests.support import ask
 
 ROOT = Path(__file__).parents[1]
 FOUR = str(ROOT / "examples" / "four-loads.json")
 
 
+def process(*args):
+    """Run the command line as a script does: a process of its own."""
+    command = [sys.executable, "-m", "imbuto", *args]
+    return subprocess.run(command, capture_output=True, text=True, check=False, timeout=300)
+
+
+@dataclass
+class Done:
+    returncode: int
+    stdout: str
+    stderr: str
+
+
 def imbuto(*args, folder=None, stdin=None):
+    """The same without the seconds that a process of its own takes to start."""
     env = os.environ | ({"IMBUTO_FOLDER": str(folder)} if folder else {})
-    return subprocess.run(
-        [sys.executable, "-m", "imbuto.cli", *args],
-        capture_output=True,
-        text=True,
-        input=stdin,
-        env=env,
-        check=False,
-        timeout=60,
-    )
+    out, err = io.StringIO(), io.StringIO()
+    given = io.TextIOWrapper(io.BytesIO((stdin or "").encode()))
+    with (
+        mock.patch.dict(os.environ, env),
+        mock.patch.object(sys, "argv", ["imbuto", *args]),
+        mock.patch.object(sys, "stdin", given),
+        redirect_stdout(out),
+        redirect_stderr(err),
+    ):
+        context = copy_context()
+        try:
+            context.run(main)
+        except SystemExit as end:
+            return Done(int(end.code or 0), out.getvalue(), err.getvalue())
+    return Done(0, out.getvalue(), err.getvalue())
+
+
+def test_help_needs_nothing_that_is_slow_to_load():
+    code = "import sys, imbuto.cli; print([m for m in ('numpy', 'pydantic', 'fastapi', 'asyncio') if m in sys.modules])"
+    assert subprocess.run([sys.executable, "-c", code], capture_output=True, text=True, check=True).stdout == "[]\n"
+    told = process("--help")
+    assert (told.returncode, "estimate" in told.stdout) == (0, True)
+
+
+def test_a_process_ends_with_2_and_one_line_where_something_is_wrong(tmp_path):
+    told = process("estimate", str(tmp_path / "none.json"))
+    assert (told.returncode, told.stdout, told.stderr.count("\n")) == (2, "", 1)
+    assert "No such file" in told.stderr
 
 
 def test_estimate_gives_the_check_figure():

@@ -2,13 +2,11 @@
 
 from __future__ import annotations
 
-import asyncio
 import errno
 import json
 import os
 import shutil
 import socket
-import ssl
 import sys
 from dataclasses import dataclass
 from pathlib import Path
@@ -18,14 +16,12 @@ import typer
 
 from imbuto import __version__
 from imbuto.core.basics.errors import ImbutoError, InvalidValue
-from imbuto.formats import planfile, strict_json
-from imbuto.services.compare.estimate import as_json, as_text, estimate
 
 if TYPE_CHECKING:
     from imbuto.services.desk.pairing import Pairing
     from imbuto.services.desk.planner import Planner
 
-# Server and database are imported where they are used: estimate in a script's loop should not wait for them.
+# Everything is imported where it is used: neither --help nor a script's loop should wait for what it does not need.
 
 PORT = 8474
 app = typer.Typer(no_args_is_help=True, add_completion=False, help="Plan backup power for a home: hours, and the neck.")
@@ -102,6 +98,8 @@ def estimate_command(
     as_json_: Annotated[bool, typer.Option("--json", help="Figures for scripts.")] = False,
 ) -> None:
     """Hours, hand check, waterfall, limits and neck of one plan in one outage."""
+    from imbuto.services.compare.estimate import as_json, as_text, estimate
+
     verdict = estimate(_read(file), file, plan, outage)
     typer.echo(
         json.dumps(as_json(verdict), indent=2, ensure_ascii=False, allow_nan=False) if as_json_ else as_text(verdict)
@@ -111,6 +109,8 @@ def estimate_command(
 @app.command("export")
 def export_command(home: str, folder: Folder = None) -> None:
     """Print a home's plan file."""
+    from imbuto.formats import strict_json
+
     typer.echo(strict_json.dump(_planner(folder).give_out(home)))
 
 
@@ -173,6 +173,8 @@ def _passphrase(*, confirm: bool) -> str:
 @app.command("schema")
 def schema_command() -> None:
     """Print the JSON Schema of the plan file."""
+    from imbuto.formats import planfile
+
     typer.echo(json.dumps(planfile.schema(), indent=2, ensure_ascii=False))
 
 
@@ -211,6 +213,8 @@ def _planner(folder: Path | None) -> Planner:
 
 
 def _read(file: str) -> bytes:
+    from imbuto.formats import strict_json
+
     if file == "-":
         return sys.stdin.buffer.read(strict_json.MAX_BYTES + 1)
     path = Path(file)
@@ -231,6 +235,8 @@ class Network:
 
 def _lan(lan: bool, address: str | None, cert: Path | None, key: Path | None) -> Network | None:
     """What was asked for. Raises InvalidValue for a certificate that cannot be used."""
+    import ssl
+
     if cert is None and key is None:
         return Network(_lan_address(address), None, None) if lan else None
     if not lan or cert is None or key is None:
@@ -245,6 +251,8 @@ def _lan(lan: bool, address: str | None, cert: Path | None, key: Path | None) ->
 
 
 def _serve(planner: Planner, port: int | None, lan: Network | None) -> None:
+    import asyncio
+
     import uvicorn
 
     from imbuto.api.app import built_interface, create_app
