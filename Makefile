@@ -43,7 +43,7 @@ src/imbuto/web_dist/index.html: web/node_modules/.made $(WEB_SOURCES)
 
 # The arithmetic is compiled once, into a cache beside its source.
 .venv/compiled: .venv/app $(wildcard src/imbuto/core/run/*.py)
-	$(PY) -c "from imbuto.core.run.compiled import compile_all; compile_all()"
+	$(PY) -c "from imbuto.core.run.compile_ahead import compile_all; compile_all()"
 	touch $@
 
 build: .venv/app .venv/pango .venv/compiled src/imbuto/web_dist/index.html

@@ -95,7 +95,7 @@ def _imports(folder: Path, out: int) -> None:
 
 
 def _backups(folder: Path, out: int) -> None:
-    from imbuto.services.desk.safe import back_up
+    from imbuto.services.desk.safekeeping import back_up
 
     for n in range(10_000):
         back_up(folder, folder.parent / "backup.zip")
@@ -132,7 +132,7 @@ def kills(count: int = 1_000) -> int:
     """So many kills among edits, imports, backups and migrations, at random moments; how much was lost of what was
     answered."""
     from imbuto.services.desk.demo import open_demo, open_planner
-    from imbuto.services.desk.safe import restore
+    from imbuto.services.desk.safekeeping import restore
     from imbuto.store.database import Database, newest
 
     rng, lost, told = random.Random(1), 0, Counter[str]()
@@ -341,7 +341,7 @@ def soak(minutes: float = 60) -> int:
 
 def _large(path: str) -> str:
     from imbuto.core.basics.errors import ImbutoError
-    from imbuto.formats import greenbutton
+    from imbuto.formats.meter_data import greenbutton
 
     before, begun = resource.getrusage(resource.RUSAGE_SELF).ru_maxrss, time.perf_counter()
     try:

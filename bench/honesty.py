@@ -13,7 +13,7 @@ import numpy as np
 
 from imbuto.core.advice.verdict import judge
 from imbuto.core.plan.plan import Plan
-from imbuto.core.run import draws
+from imbuto.core.run import band_members as draws
 from imbuto.core.run.band import members
 from imbuto.formats import planfile
 from imbuto.services.desk.demo import demo_file

@@ -24,7 +24,6 @@ from fastapi.testclient import TestClient
 from numba import njit
 
 from imbuto.api.app import built_interface, create_app
-from imbuto.core.advice.choose import propose
 from imbuto.core.advice.frontier import frontier
 from imbuto.core.advice.verdict import judge
 from imbuto.core.equipment.catalogue import shipped
@@ -32,23 +31,24 @@ from imbuto.core.home.circuits import Circuit
 from imbuto.core.home.home import Home as CoreHome
 from imbuto.core.home.home import Service
 from imbuto.core.home.loads import PURPOSES, Load
-from imbuto.core.limits.fitting import fit
-from imbuto.core.measuring.logs import analyse
-from imbuto.core.plan.conditions import in_outage
+from imbuto.core.limits.all_limits import fit
+from imbuto.core.measuring.log_analysis import analyse
 from imbuto.core.plan.joining import joined
+from imbuto.core.plan.load_conditions import in_outage
 from imbuto.core.plan.outage import Outage
 from imbuto.core.plan.plan import Device, Plan
 from imbuto.core.plan.sources import Source
+from imbuto.core.proposal.propose_set import propose
 from imbuto.core.run.band import band
-from imbuto.core.run.controls import Controls, Motor
 from imbuto.core.run.network import Store, run_many, run_one
+from imbuto.core.run.run_controls import Controls, Motor
 from imbuto.devices.simulated import FastClock
 from imbuto.devices.station import SimulatedStation, station_truth
 from imbuto.formats import planfile
 from imbuto.services.desk.demo import demo_file, open_demo
 from imbuto.services.desk.planner import Planner
-from imbuto.services.storm.live import live_view
-from imbuto.services.storm.stations import Joined, Watch
+from imbuto.services.outages.outage_now import live_view
+from imbuto.services.outages.watched_station import Watch, WatchJoin
 
 HOME, PLAN, OUTAGE = "saltgrass-house", "ten-place", "november-windstorm"
 
@@ -198,7 +198,9 @@ def stream(planner: Planner, judge: dict[str, str]) -> None:
     station = SimulatedStation(
         label, station_truth(label, "bench"), FastClock(lambda: now[0], utc.timestamp()), house, 0.9
     )
-    watch.add(Joined(HOME, home.site.time_zone, "main", judge["plan"], judge["outage"], name, station), by_itself=False)
+    watch.add(
+        WatchJoin(HOME, home.site.time_zone, "main", judge["plan"], judge["outage"], name, station), by_itself=False
+    )
     held = []
     for second in range(4200):
         now[0] += 1

@@ -4,7 +4,7 @@ import pytest
 from hypothesis import settings
 
 from imbuto.core.basics.measures import IN_USE, Measures
-from imbuto.core.run.compiled import compile_all
+from imbuto.core.run.compile_ahead import compile_all
 
 # No example fails for being slow: a busy machine is not a defect.
 settings.register_profile("untimed", deadline=None)

@@ -19,7 +19,9 @@ from tempfile import TemporaryDirectory
 from PIL import Image
 
 from imbuto.core.basics.errors import ImbutoError
-from imbuto.formats import alerts, attached, bookcsv, bundle, meterlog, planfile, sheetfile, tariffcsv, weatherfile
+from imbuto.formats import alerts, attached, bundle, planfile, sheetfile, weatherfile
+from imbuto.formats.csv_tables import bookcsv, tariffcsv
+from imbuto.formats.meter_data import meterlog
 from imbuto.services.desk.demo import demo_file
 from imbuto.services.house.importing import channel_view
 
@@ -192,7 +194,7 @@ def _packed() -> list[bytes]:
 
 
 def _pdf() -> list[bytes]:
-    from imbuto.formats.paper import pdf
+    from imbuto.formats.printing.paper import pdf
 
     return [
         pdf("<p>Hogshead power station. Capacity 5,120 Wh, 4,000 W, 16 A, 54 kg</p>"),

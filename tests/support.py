@@ -23,10 +23,10 @@ from imbuto.core.equipment.wires import Cord
 from imbuto.core.home.circuits import Circuit
 from imbuto.core.home.home import Home, Service, Site, check_home
 from imbuto.core.home.loads import Load, Use
-from imbuto.core.plan.checking import check_plan
 from imbuto.core.plan.joining import Joined, joined
 from imbuto.core.plan.outage import Outage
 from imbuto.core.plan.plan import Device, Feed, Plan
+from imbuto.core.plan.plan_checks import check_plan
 from imbuto.core.plan.sources import Source
 
 STATION = Station(

@@ -58,10 +58,10 @@ def demo(
     key: Key = None,
 ) -> None:
     """Start with the demo homes, in a folder of their own. --fresh forgets what was changed in the demo."""
-    from imbuto.core.run.compiled import keep_in
+    from imbuto.core.run.compile_ahead import keep_in
     from imbuto.devices.station import StationOver
     from imbuto.services.desk.demo import open_demo
-    from imbuto.services.desk.safe import held
+    from imbuto.services.desk.safekeeping import held
 
     place = folder or data_folder().with_name("imbuto-demo")
     keep_in(place)
@@ -84,7 +84,7 @@ def serve(
     key: Key = None,
 ) -> None:
     """Start with your own homes."""
-    from imbuto.services.desk.safe import held
+    from imbuto.services.desk.safekeeping import held
 
     with held(folder or data_folder()):
         _serve(_planner(folder), port, _lan(lan, address, cert, key))
@@ -130,7 +130,7 @@ Passphrase = Annotated[
 @app.command("backup")
 def backup_command(file: Path, folder: Folder = None, sealed: Passphrase = False) -> None:
     """Write everything that is kept into one file: homes, logs, readings, undo, files. Paired phones are left out."""
-    from imbuto.services.desk.safe import TELLS, back_up
+    from imbuto.services.desk.safekeeping import TELLS, back_up
 
     size = back_up(folder or data_folder(), file, _passphrase(confirm=True) if sealed else None)
     typer.echo(f"Everything is in {file}, {size / 1e6:.1f} MB, and was read back. {TELLS}")
@@ -141,7 +141,7 @@ def restore_command(file: Path, folder: Folder = None) -> None:
     """Put a backup, or one of the dated copies, in the place of everything that is kept; what was there stays
     beside."""
     from imbuto.formats.sealed import is_sealed
-    from imbuto.services.desk.safe import restore
+    from imbuto.services.desk.safekeeping import restore
 
     with file.open("rb") as found:
         asked = _passphrase(confirm=False) if is_sealed(found.read(64)) else None
@@ -152,7 +152,7 @@ def restore_command(file: Path, folder: Folder = None) -> None:
 @app.command("erase")
 def erase_command(home: str, folder: Folder = None) -> None:
     """Take a home that was deleted out of the dated copies too."""
-    from imbuto.services.desk.safe import erase
+    from imbuto.services.desk.safekeeping import erase
 
     place = folder or data_folder()
     if any(h.id == home for h in _planner(folder).homes()):
@@ -205,7 +205,7 @@ def version_command() -> None:
 
 
 def _planner(folder: Path | None) -> Planner:
-    from imbuto.core.run.compiled import keep_in
+    from imbuto.core.run.compile_ahead import keep_in
     from imbuto.services.desk.demo import open_planner
 
     keep_in(folder or data_folder())

@@ -8,7 +8,7 @@ from hypothesis import HealthCheck, given, settings
 from schemathesis.checks import not_a_server_error
 
 from imbuto.api.app import create_app
-from imbuto.api.schemas import ErrorBody
+from imbuto.api.request_bodies import ErrorBody
 from tests.demo import demo_copy
 
 SLOW = re.compile(r"events$|/pack|\\.pdf|papers|frontier|proposal|/run|everyday|keeping|worth")

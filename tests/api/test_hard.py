@@ -8,10 +8,10 @@ import pytest
 from sqlalchemy import update
 from starlette.testclient import TestClient
 
+from imbuto.api.access_guard import LOOPBACK, host_name
 from imbuto.api.app import create_app
-from imbuto.api.guard import LOOPBACK, host_name
-from imbuto.api.homes import events
-from imbuto.api.schemas import ErrorBody
+from imbuto.api.request_bodies import ErrorBody
+from imbuto.api.routes.home_routes import events
 from imbuto.core.basics.errors import InvalidValue
 from imbuto.formats.documents import MOST_FOREIGN
 from imbuto.services.desk.demo import demo_file

@@ -3,7 +3,7 @@
 import asyncio
 from concurrent.futures import ThreadPoolExecutor
 
-from imbuto.api.idle import Idle, Noting
+from imbuto.api.idle_work import Idle, Noting
 
 
 def in_a_thread(work):

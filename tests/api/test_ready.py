@@ -8,13 +8,13 @@ import threading
 from fastapi.testclient import TestClient
 
 from imbuto.api.app import create_app
-from imbuto.core.run.compiled import FUNCTIONS, compile_all, keep_in
+from imbuto.core.run.compile_ahead import FUNCTIONS, compile_all, keep_in
 from tests.core.test_march import network, run_many
 from tests.demo import demo_copy
 
 
 def test_what_computes_waits_and_the_rest_answers(tmp_path, monkeypatch):
-    monkeypatch.setattr("imbuto.api.ready.PATIENCE_S", 0.1)
+    monkeypatch.setattr("imbuto.api.warm_up.PATIENCE_S", 0.1)
     planner = demo_copy(tmp_path)
     app = create_app(planner)
     client, ready = TestClient(app, base_url="http://localhost"), app.state.ready

@@ -5,7 +5,7 @@ from datetime import datetime, timedelta
 from hypothesis import given
 from hypothesis import strategies as st
 
-from imbuto.core.storm.acts import WAKE_AHEAD, Going, Warming, acts
+from imbuto.core.outages.next_acts import WAKE_AHEAD, Going, Warming, acts
 
 NOW = datetime(2026, 11, 24, 22, 0)
 HOURS = st.floats(0, 60).map(lambda h: timedelta(hours=h))

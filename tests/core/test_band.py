@@ -10,7 +10,7 @@ from imbuto.core.basics.clock import grid
 from imbuto.core.basics.evidence import lognormal_sigma
 from imbuto.core.home.loads import Use
 from imbuto.core.run.band import band, curves, low_of, made_of, many_dark, members, total_spread
-from imbuto.core.run.draws import MEMBERS, member_loads, member_stores, normals
+from imbuto.core.run.band_members import MEMBERS, member_loads, member_stores, normals
 from imbuto.core.run.run import simulate
 from tests.support import OUTAGE, STATION, corded, load
 

@@ -10,11 +10,11 @@ from imbuto.core.equipment.catalogue import shipped
 from imbuto.core.equipment.traits import TRAITS
 from imbuto.core.equipment.wires import Cord, drop_v, wires
 from imbuto.core.home.circuits import Circuit
-from imbuto.core.limits.fitting import fit
-from imbuto.core.plan.checking import check_plan
+from imbuto.core.limits.all_limits import fit
 from imbuto.core.plan.joining import joined
 from imbuto.core.plan.limit import Limit
 from imbuto.core.plan.plan import Feed, Plan
+from imbuto.core.plan.plan_checks import check_plan
 from imbuto.core.plan.sources import Source
 from tests.support import OUTAGE, STATION, charged, corded, load, switched
 

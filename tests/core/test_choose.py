@@ -7,18 +7,18 @@ from dataclasses import replace
 import numpy as np
 import pytest
 
-from imbuto.core.advice.candidates import TURNS_VALUE, candidates
-from imbuto.core.advice.choose import Judge, assigned, propose
-from imbuto.core.advice.rows import worst
 from imbuto.core.equipment.catalogue import Catalogue, TransferEquipment, shipped
 from imbuto.core.home.circuits import Circuit
 from imbuto.core.home.home import Home, Service, Site, check_home
 from imbuto.core.home.loads import PURPOSES, Use
-from imbuto.core.plan.checking import check_plan
-from imbuto.core.plan.conditions import in_outage
 from imbuto.core.plan.joining import joined
+from imbuto.core.plan.load_conditions import in_outage
 from imbuto.core.plan.plan import Plan
+from imbuto.core.plan.plan_checks import check_plan
 from imbuto.core.plan.sources import Array, Engine, Source
+from imbuto.core.proposal.candidates import TURNS_VALUE, candidates
+from imbuto.core.proposal.program_rows import worst
+from imbuto.core.proposal.propose_set import Judge, assigned, propose
 from imbuto.core.run.run import simulate
 from tests.support import OUTAGE, STATION, load, plan_of
 

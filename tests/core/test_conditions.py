@@ -9,10 +9,10 @@ from imbuto.core.basics.errors import ImbutoError
 from imbuto.core.equipment.catalogue import shipped
 from imbuto.core.home.home import Site
 from imbuto.core.home.loads import Load, Setting, Use, check_load
-from imbuto.core.plan.checking import check_plan
-from imbuto.core.plan.conditions import as_used, cop, in_outage, season_of
+from imbuto.core.plan.load_conditions import as_used, cop, in_outage, season_of
 from imbuto.core.plan.outage import Outage
 from imbuto.core.plan.plan import Plan
+from imbuto.core.plan.plan_checks import check_plan
 from tests.support import corded
 
 NORTH, SOUTH = Site(latitude=44.6), Site(latitude=-38.0)

@@ -4,7 +4,7 @@ from dataclasses import replace
 
 import pytest
 
-from imbuto.core.advice.diagram import diagram
+from imbuto.core.diagram.joining_diagram import diagram
 from imbuto.core.equipment.catalogue import shipped
 from imbuto.core.equipment.wires import Cord
 from imbuto.core.plan.joining import joined

@@ -14,13 +14,13 @@ from scipy.optimize import linprog
 from imbuto.core.basics.clock import Window, inside
 from imbuto.core.basics.errors import InvalidValue
 from imbuto.core.equipment.catalogue import Catalogue, shipped
-from imbuto.core.everyday.bill import bill, priced
+from imbuto.core.everyday.ordinary_year import STEP_H, Ground, air_of, can_do, ground, skies_of, year_of
 from imbuto.core.everyday.readiness import charge_at, lasts, missed, readiness, ready_again_h
-from imbuto.core.everyday.year import STEP_H, Ground, air_of, can_do, ground, skies_of, year_of
+from imbuto.core.everyday.yearly_bill import bill, priced
 from imbuto.core.home.tariff import Rate, Tariff, Tier, check_tariff, holding
-from imbuto.core.plan.costs import Cost, Credit, check_costs, credited, payback_years, wear_a_kwh
-from imbuto.core.plan.everyday import Everyday, Mode, check_everyday
-from imbuto.core.plan.money import shifted
+from imbuto.core.plan.cost_entries import Cost, Credit, check_costs, credited, payback_years, wear_a_kwh
+from imbuto.core.plan.everyday_policy import Everyday, Mode, check_everyday
+from imbuto.core.plan.itemised_costs import shifted
 from imbuto.core.plan.sources import Engine
 from tests.core.test_several import BOX
 from tests.support import OUTAGE, corded, load, switched

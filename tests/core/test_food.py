@@ -6,7 +6,7 @@ import numpy as np
 import pytest
 
 from imbuto.core.home.loads import Use
-from imbuto.core.run.food import FREEZER, FRIDGE, food, may_off_h
+from imbuto.core.run.food_warming import FREEZER, FRIDGE, food, may_off_h
 from imbuto.core.run.run import simulate
 from tests.support import OUTAGE, STATION, corded, load
 

@@ -4,7 +4,7 @@ from dataclasses import replace
 
 import pytest
 
-from imbuto.core.advice.forgotten import LIST, reminders, water_hours
+from imbuto.core.advice.often_forgotten import LIST, reminders, water_hours
 from tests.support import corded, load
 
 

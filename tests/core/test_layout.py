@@ -7,8 +7,8 @@ import re
 
 import pytest
 
-from imbuto.core.advice.diagram import Box, Diagram, Line
-from imbuto.core.advice.layout import Drawing, Placed, layout
+from imbuto.core.diagram.diagram_layout import Drawing, Placed, layout
+from imbuto.core.diagram.joining_diagram import Box, Diagram, Line
 
 Piece = tuple[float, float, float, float]
 

@@ -8,7 +8,7 @@ import random
 import numpy as np
 import pytest
 
-from imbuto.core.storm.learn import Seen, capped, learn
+from imbuto.core.outages.gauge_learning import Seen, capped, learn
 
 STEP_H = 5 / 60
 N = int(96 / STEP_H)

@@ -8,7 +8,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from imbuto.core.basics.errors import InvalidValue
-from imbuto.core.storm.lines import of_stores, understood
+from imbuto.core.outages.gauge_lines import of_stores, understood
 
 NOW = datetime(2026, 11, 25, 1, 30)
 

@@ -6,15 +6,15 @@ from dataclasses import replace
 import pytest
 
 from imbuto.core.advice.gives_out import violations
-from imbuto.core.advice.moves import fixing_moves, widening_moves
+from imbuto.core.advice.plan_moves import fixing_moves, widening_moves
 from imbuto.core.equipment.catalogue import Catalogue, Module, shipped
-from imbuto.core.limits.fitting import fit
+from imbuto.core.limits.all_limits import fit
+from imbuto.core.plan.itemised_costs import price_of_move
 from imbuto.core.plan.joining import joined
-from imbuto.core.plan.linking import combined, link_limits
-from imbuto.core.plan.money import price_of_move
+from imbuto.core.plan.linked_units import combined, link_limits
 from imbuto.core.plan.plan import Plan
 from imbuto.core.plan.sources import Source
-from imbuto.core.run.paper import hand_check, waterfall
+from imbuto.core.run.hand_check import hand_check, waterfall
 from imbuto.core.run.run import simulate
 from tests.support import OUTAGE, STATION, load, switched
 

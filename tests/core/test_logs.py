@@ -6,7 +6,7 @@ import numpy as np
 import pytest
 
 from imbuto.core.basics.errors import InvalidValue
-from imbuto.core.measuring.logs import analyse
+from imbuto.core.measuring.log_analysis import analyse
 
 DAYS = 7
 

@@ -15,10 +15,10 @@ from hypothesis import strategies as st
 from imbuto.core.equipment.catalogue import shipped
 from imbuto.core.equipment.fuel import at_height, fuel_line
 from imbuto.core.run import march as flow
-from imbuto.core.run.battery import capacity_factor, charge_factor, most_charge_w
-from imbuto.core.run.controls import Controls, Motor, Tier
+from imbuto.core.run.battery_temperature import capacity_factor, charge_factor, most_charge_w
 from imbuto.core.run.jit import _compiled, fingerprint, inlined
 from imbuto.core.run.network import ENGINE, STORE, TIER, Absence, Store, Supply, Tally, Trace, run_many, run_one
+from imbuto.core.run.run_controls import ChargeTier, Controls, Motor
 
 
 def one(store, start, load_w, tiers_w=(), step_h=None, controls=None, *, solar_w=None, until_dark=False) -> Trace:
@@ -217,7 +217,7 @@ def test_a_hand_comes_after_its_delay_and_not_at_night():
 
 def test_turns_by_charge_keep_five_points_apart():
     n = 12 * 30
-    tier = Tier(by="charge", off_below=0.5, on_from=0.55, by_hand=False)
+    tier = ChargeTier(by="charge", off_below=0.5, on_from=0.55, by_hand=False)
     store = Store(nominal_wh=1000, floor=0.0, efficiency=1, idle_w=0, taper=False)
     trace = one(store, 1.0, [0.0] * n, [[100.0] * n], 1 / 12, controls(n, tiers=(tier,)))
     assert trace.charge[-1] == pytest.approx(0.5, abs=0.01)
@@ -231,7 +231,7 @@ def test_turns_by_charge_keep_five_points_apart():
 
 def test_surplus_feeds_only_what_the_battery_has_no_room_for():
     n = 12 * 10
-    tier = Tier(by="surplus", off_below=0.90, on_from=0.95, by_hand=False)
+    tier = ChargeTier(by="surplus", off_below=0.90, on_from=0.95, by_hand=False)
     store = Store(nominal_wh=2000, floor=0.0, efficiency=1, idle_w=0)
     sun = [0.0] * 36 + [800.0] * 48 + [0.0] * 36
     trace = one(store, 1.0, [50.0] * n, [[400.0] * n], 1 / 12, controls(n, tiers=(tier,)), solar_w=sun)
@@ -416,7 +416,7 @@ def network(seed: int, m: int = 2, n: int = 72, most: int = 4) -> dict[str, obje
             loads[:, s] = 0.0
         stores.append(store)
     tiers = tuple(
-        Tier(
+        ChargeTier(
             by=rng.choice(["charge", "surplus"]), off_below=0.4, on_from=0.45, by_hand=bool(rng.random() < 0.5), store=0
         )
         for _ in range(int(rng.integers(0, 3)))

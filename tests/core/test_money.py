@@ -6,8 +6,8 @@ from decimal import Decimal
 import pytest
 
 from imbuto.core.equipment.catalogue import Catalogue, shipped
+from imbuto.core.plan.itemised_costs import items, price_of_move, to_buy, total
 from imbuto.core.plan.joining import Joined, joined
-from imbuto.core.plan.money import items, price_of_move, to_buy, total
 from imbuto.core.plan.sources import Source
 from tests.support import STATION, load, switched
 

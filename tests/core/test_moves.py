@@ -6,13 +6,13 @@ from decimal import Decimal
 import pytest
 
 from imbuto.core.advice.gives_out import glance, widenings
-from imbuto.core.advice.moves import fixing_moves, widening_moves
+from imbuto.core.advice.plan_moves import fixing_moves, widening_moves
 from imbuto.core.basics.clock import Window
 from imbuto.core.basics.units import clock_text, floor_minutes, hours_text, kwh_text, number_text, until
 from imbuto.core.equipment.catalogue import Catalogue, shipped
 from imbuto.core.home.loads import Use
+from imbuto.core.plan.itemised_costs import price_of_move
 from imbuto.core.plan.joining import joined
-from imbuto.core.plan.money import price_of_move
 from imbuto.core.plan.sources import Source
 from imbuto.core.run.run import simulate
 from tests.support import OUTAGE, STATION, corded, load, switched

@@ -13,7 +13,6 @@ from imbuto.core.basics.errors import InvalidValue
 from imbuto.core.equipment.catalogue import Catalogue, shipped
 from imbuto.core.home.binder import Attached, Filed, check_filed
 from imbuto.core.home.circuits import Circuit
-from imbuto.core.plan.checking import check_plan
 from imbuto.core.plan.joining import parts
 from imbuto.core.plan.offtime import LATEST_H, off_time
 from imbuto.core.plan.paperwork import (
@@ -29,6 +28,7 @@ from imbuto.core.plan.paperwork import (
     ready_between,
     unproven,
 )
+from imbuto.core.plan.plan_checks import check_plan
 from tests.core.test_several import KIT, random_several
 from tests.support import STATION, load, switched
 

@@ -4,13 +4,13 @@ from dataclasses import replace
 
 import pytest
 
-from imbuto.core.advice.hands import steps
-from imbuto.core.advice.moves import fixing_moves
+from imbuto.core.advice.hands_needed import steps
+from imbuto.core.advice.plan_moves import fixing_moves
 from imbuto.core.basics.clock import Window
 from imbuto.core.equipment.catalogue import Catalogue, shipped
 from imbuto.core.equipment.wires import Cord, known_wire
 from imbuto.core.home.loads import Use
-from imbuto.core.limits.fitting import fit
+from imbuto.core.limits.all_limits import fit
 from imbuto.core.limits.instants import instants
 from imbuto.core.plan.joining import joined
 from imbuto.core.plan.limit import Limit

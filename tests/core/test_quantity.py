@@ -5,10 +5,10 @@ from datetime import UTC, datetime
 import pytest
 
 from imbuto.core.home.loads import Use
-from imbuto.core.measuring.parse import understand
+from imbuto.core.measuring.figure_scan import to_number
 from imbuto.core.measuring.readings import Reading, figures, gauge_average_w, gives, winners
-from imbuto.core.measuring.said import NotUnderstood
-from imbuto.core.measuring.scan import to_number
+from imbuto.core.measuring.text_field import understand
+from imbuto.core.measuring.understood_text import NotUnderstood
 from imbuto.core.run.network import Store
 from tests.support import load
 

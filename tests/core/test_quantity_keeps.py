@@ -10,8 +10,8 @@ import re
 
 import pytest
 
-from imbuto.core.measuring.parse import comes_to, understand
-from imbuto.core.measuring.said import NotUnderstood, Understood
+from imbuto.core.measuring.text_field import comes_to, understand
+from imbuto.core.measuring.understood_text import NotUnderstood, Understood
 
 NUMBER = re.compile(r"\d[\d,]*(?:\.\d+)?(?:e[+-]?\d+)?")
 WORDS = {3: "three", 5: "five", 8: "eight", 12: "twelve"}

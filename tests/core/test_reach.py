@@ -9,12 +9,12 @@ from datetime import datetime, timedelta
 import numpy as np
 import pytest
 
-from imbuto.core.home.live import Live, Switched, Taken
+from imbuto.core.home.live_outage import Live, Switched, Taken
+from imbuto.core.outages.outage_changes import Feeding, as_lived
+from imbuto.core.outages.possible_steps import GIVEN_UP, PossibleStep, Tonight, possible
+from imbuto.core.outages.reach_hour import Evening, given_up, least
 from imbuto.core.plan.sources import Engine
 from imbuto.core.run.run import simulate
-from imbuto.core.storm.lived import Feeding, as_lived
-from imbuto.core.storm.reach import Evening, given_up, least
-from imbuto.core.storm.tonight import GIVEN_UP, Step, Tonight, possible
 from tests.core.test_several import BOX
 from tests.support import OUTAGE, load, switched
 
@@ -22,7 +22,7 @@ STEP_H = 0.5
 BEGAN = OUTAGE.start
 
 
-def step(rng: random.Random, i: int, k: int) -> Step:
+def step(rng: random.Random, i: int, k: int) -> PossibleStep:
     """Some step: a rest over hours of its own, now and then with a further one of its group, or something that
     feeds."""
     kind = rng.choice(GIVEN_UP)
@@ -37,10 +37,12 @@ def step(rng: random.Random, i: int, k: int) -> Step:
         if kind == "sun":
             less[(b := rng.randrange(k // 2)) : b + 2] -= rng.uniform(0, 80)
     group = "feed" if feeding is not None else f"g{rng.randrange(5)}"
-    return Step(Taken(id=f"s{i}", kind="rest", source="main", at=BEGAN), f"s{i}", "", "", given, group, less, feeding)
+    return PossibleStep(
+        Taken(id=f"s{i}", kind="rest", source="main", at=BEGAN), f"s{i}", "", "", given, group, less, feeding
+    )
 
 
-def lasts(evening: Evening, steps: tuple[Step, ...], until_h: float) -> bool:
+def lasts(evening: Evening, steps: tuple[PossibleStep, ...], until_h: float) -> bool:
     """Stepped one by one, as a second opinion."""
     left = min(evening.left_wh[0], evening.full_wh)
     if left <= evening.over_wh[0]:
@@ -60,7 +62,7 @@ def lasts(evening: Evening, steps: tuple[Step, ...], until_h: float) -> bool:
     return True
 
 
-def case(seed: int) -> tuple[Evening, list[Step], float]:
+def case(seed: int) -> tuple[Evening, list[PossibleStep], float]:
     """A store for half a day, seven steps, and an hour to reach."""
     rng = random.Random(seed)
     k, first = 24, rng.randrange(3)

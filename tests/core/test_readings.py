@@ -7,13 +7,13 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from imbuto.core.advice.whole import Bill, billed_wh_day
+from imbuto.core.advice.house_totals import UtilityBill, billed_wh_day
 from imbuto.core.basics.clock import Window
 from imbuto.core.home.home import Site
 from imbuto.core.home.loads import Load, TriedStart, Use, mean_w
-from imbuto.core.measuring.parse import understand
 from imbuto.core.measuring.readings import Reading, as_read, figures, gauge_average_w, gives, winners
-from imbuto.core.plan.conditions import as_used
+from imbuto.core.measuring.text_field import understand
+from imbuto.core.plan.load_conditions import as_used
 from imbuto.core.plan.plan import Plan
 from imbuto.core.run.network import Store
 from tests.core.test_protection import again, limits
@@ -109,7 +109,7 @@ def test_a_start_that_was_tried_holds_for_those_conditions_and_milder_ones():
         item = replace(pump, tried=(replace(tried, **change),)) if change is not None else pump
         now, _ = switched((1, [item]), (2, [lamp]))
         warm = replace(OUTAGE, indoors_c=cell_c)
-        from imbuto.core.limits.fitting import fit
+        from imbuto.core.limits.all_limits import fit
 
         return {x.id: x for x in fit(again(now), warm)}["start:total"].ok
 
@@ -134,13 +134,13 @@ def test_a_default_that_alone_breaks_a_limit_says_so():
 
 def test_bills_over_the_same_dates_add_and_gaps_are_named():
     a, b, c = date(2026, 1, 1), date(2026, 1, 31), date(2026, 3, 2)
-    day, night = Bill("day meter", 300_000, 720, a, b), Bill("night meter", 120_000, 720, a, b)
+    day, night = UtilityBill("day meter", 300_000, 720, a, b), UtilityBill("night meter", 120_000, 720, a, b)
     assert billed_wh_day([day, night]) == (pytest.approx(420_000 / 30), ())
-    later = Bill("next", 240_000, 720, b, c)
+    later = UtilityBill("next", 240_000, 720, b, c)
     assert billed_wh_day([day, later])[0] == pytest.approx(540_000 / 60)
-    april = Bill("april", 300_000, 720, date(2026, 4, 1), date(2026, 5, 1))
+    april = UtilityBill("april", 300_000, 720, date(2026, 4, 1), date(2026, 5, 1))
     assert billed_wh_day([day, april])[1] == ("Nothing is known from 2026-01-31 to 2026-04-01.",)
-    half = Bill("half", 150_000, 360, date(2026, 1, 16), b)
+    half = UtilityBill("half", 150_000, 360, date(2026, 1, 16), b)
     mean, minded = billed_wh_day([day, half])
     assert mean == pytest.approx(450_000 / 30)
     assert "overlap from 2026-01-16 to 2026-01-31" in minded[0]

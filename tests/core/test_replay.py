@@ -5,10 +5,10 @@ from __future__ import annotations
 import numpy as np
 import pytest
 
+from imbuto.core.everyday.meter_replay import carried, metered
+from imbuto.core.everyday.ordinary_year import STEP_H, year_of
 from imbuto.core.everyday.readiness import lasts
-from imbuto.core.everyday.replay import carried, metered
-from imbuto.core.everyday.year import STEP_H, year_of
-from imbuto.core.plan.everyday import Everyday
+from imbuto.core.plan.everyday_policy import Everyday
 from tests.core.test_everyday import year_ground
 
 QUARTER = 900.0

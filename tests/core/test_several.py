@@ -11,23 +11,23 @@ from decimal import Decimal
 import numpy as np
 import pytest
 
-from imbuto.core.advice.bands import bands
 from imbuto.core.advice.verdict import judge
 from imbuto.core.basics.clock import Window
 from imbuto.core.basics.errors import ImbutoError, InvalidValue
+from imbuto.core.diagram.device_bands import bands
 from imbuto.core.equipment.catalogue import Battery, Catalogue, Generator, Station, shipped
 from imbuto.core.home.circuits import Circuit, SubPanel
 from imbuto.core.home.home import Home, Service, Site, check_home
-from imbuto.core.limits.fitting import fit
-from imbuto.core.plan.checking import check_plan
+from imbuto.core.limits.all_limits import fit
+from imbuto.core.plan.itemised_costs import to_buy_storing
 from imbuto.core.plan.joining import Joined, parts
-from imbuto.core.plan.money import to_buy_storing
 from imbuto.core.plan.outage import Outage
 from imbuto.core.plan.plan import Device, Feed, Plan
+from imbuto.core.plan.plan_checks import check_plan
 from imbuto.core.plan.sources import Array, Away, Bank, Engine, Source
 from imbuto.core.run.network import Store, Trace, run_one
 from imbuto.core.run.run import Run, simulate
-from imbuto.core.run.switching import first_store
+from imbuto.core.run.run_switching import first_store
 from tests.support import load
 
 # 1,000 Wh, no losses but where a test says so: hours are Wh over W.

@@ -5,8 +5,8 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from imbuto.core.measuring.sheet import read_sheet
-from imbuto.core.measuring.sheetfigures import number
+from imbuto.core.measuring.data_sheet import read_sheet
+from imbuto.core.measuring.data_sheet_figures import number
 from tests.core.sheets import SHEETS
 
 

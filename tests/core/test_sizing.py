@@ -2,7 +2,7 @@
 
 import pytest
 
-from imbuto.core.advice.sizing import solar_schools
+from imbuto.core.advice.sizing_methods import solar_schools
 
 
 def test_the_simple_sun_schools_are_rated_watts_over_sun_hours():

@@ -16,9 +16,9 @@ from imbuto.core.basics.clock import grid
 from imbuto.core.equipment.catalogue import shipped
 from imbuto.core.home.home import Site
 from imbuto.core.plan.sources import Shade
-from imbuto.core.run.battery import charge_factor
-from imbuto.core.run.light import day_of, panels_w, plane_w_m2, sky
+from imbuto.core.run.battery_temperature import charge_factor
 from imbuto.core.run.nights import nights
+from imbuto.core.run.solar_light import day_of, panels_w, plane_w_m2, sky
 
 COAST = Site(latitude=44.6, longitude=-124.0, elevation_m=18, time_zone="America/Los_Angeles", climate="mild")
 SOUTH = Site(latitude=-33.4, longitude=18.5, elevation_m=100, time_zone="Africa/Johannesburg", climate="hot_summer")
@@ -112,7 +112,7 @@ from concurrent.futures import ThreadPoolExecutor
 from imbuto.core.equipment.catalogue import shipped
 from imbuto.core.home.home import Site
 from imbuto.core.basics.clock import grid
-from imbuto.core.run.light import panels_w, plane_w_m2, warm_up
+from imbuto.core.run.solar_light import panels_w, plane_w_m2, warm_up
 from datetime import datetime
 import numpy as np
 site = Site(latitude=44.6, longitude=-124.0, elevation_m=18, time_zone="America/Los_Angeles", climate="mild")

@@ -8,8 +8,8 @@ from imbuto.core.advice.gives_out import fixes, violations
 from imbuto.core.equipment.catalogue import Catalogue, Panel, shipped
 from imbuto.core.equipment.wires import Cord
 from imbuto.core.home.home import Site
-from imbuto.core.limits.fitting import fit
-from imbuto.core.limits.solar_inputs import array_limits, cold_v, hot_v, layouts, most_w
+from imbuto.core.limits.all_limits import fit
+from imbuto.core.limits.solar_input_limits import array_limits, cold_v, hot_v, layouts, most_w
 from imbuto.core.plan.joining import joined
 from imbuto.core.plan.limit import Limit
 from imbuto.core.plan.sources import Array

@@ -6,10 +6,10 @@ from dataclasses import replace
 
 import pytest
 
+from imbuto.core.outages.plan_tests import NEAR_LIMIT, procedures
+from imbuto.core.outages.test_procedures import TestLine as Line
 from imbuto.core.plan.sources import Engine
 from imbuto.core.run.run import simulate
-from imbuto.core.storm.procedures import TestLine as Line
-from imbuto.core.storm.trials import NEAR_LIMIT, procedures
 from tests.core.test_several import BOX
 from tests.support import OUTAGE, corded, load, switched
 

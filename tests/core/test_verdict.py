@@ -10,13 +10,13 @@ from imbuto.core.basics.clock import Window
 from imbuto.core.basics.errors import InvalidValue, UnknownReference
 from imbuto.core.equipment.catalogue import Catalogue, shipped
 from imbuto.core.home.loads import Use
-from imbuto.core.limits.fitting import fit
-from imbuto.core.plan.checking import check_plan
+from imbuto.core.limits.all_limits import fit
 from imbuto.core.plan.joining import joined
 from imbuto.core.plan.plan import Device, Feed
+from imbuto.core.plan.plan_checks import check_plan
 from imbuto.core.run.band import band, meter_next, total_spread
+from imbuto.core.run.hand_check import hand_check, inverse, waterfall
 from imbuto.core.run.nights import nights, which_part
-from imbuto.core.run.paper import hand_check, inverse, waterfall
 from imbuto.core.run.run import simulate
 from tests.support import OUTAGE, STATION, corded, load, random_plan, switched
 

@@ -5,8 +5,8 @@ from datetime import datetime
 
 import pytest
 
-from imbuto.core.advice.hands import blind_spots, nobody, steps
-from imbuto.core.advice.whole import (
+from imbuto.core.advice.hands_needed import blind_spots, nobody, steps
+from imbuto.core.advice.house_totals import (
     by_harm,
     counts_nowhere,
     day_night,

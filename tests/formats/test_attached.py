@@ -17,7 +17,7 @@ from PIL import Image
 
 from imbuto.core.basics.errors import UnreadableFile
 from imbuto.core.home.binder import MOST_BYTES
-from imbuto.core.measuring.series import Series
+from imbuto.core.measuring.metered_series import Series
 from imbuto.formats import bundle
 from imbuto.formats.attached import safe_name, taken_in
 

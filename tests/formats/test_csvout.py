@@ -6,7 +6,7 @@ from datetime import UTC, datetime
 
 import pytest
 
-from imbuto.formats.csvout import file_name, table
+from imbuto.formats.csv_tables.csvout import file_name, table
 
 
 @pytest.mark.parametrize("cell", ["=1+1", "+1", "-cmd", "@sum", "\tx", "\rx", " =1+1", "\n\t@a", '=HYPERLINK("x")'])

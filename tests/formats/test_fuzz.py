@@ -6,7 +6,7 @@ import tracemalloc
 import pytest
 
 from imbuto.core.basics.errors import UnreadableFile
-from imbuto.formats import greenbutton
+from imbuto.formats.meter_data import greenbutton
 from tests import fuzzing
 from tests.formats.test_greenbutton import feed, interval, reading
 

@@ -3,8 +3,8 @@
 import pytest
 
 from imbuto.core.basics.errors import ImbutoError
-from imbuto.core.measuring.series import watts
-from imbuto.formats import meterlog
+from imbuto.core.measuring.metered_series import watts
+from imbuto.formats.meter_data import meterlog
 
 START = 1_788_246_000
 HOURS = [412, 380, 377, 395, 520, 910, 1230, 840]

@@ -7,9 +7,9 @@ import numpy as np
 import pytest
 
 from imbuto.core.basics.errors import ImbutoError
-from imbuto.core.measuring.series import watts
-from imbuto.formats import meterlog
-from imbuto.formats.channels import hours_of_day
+from imbuto.core.measuring.metered_series import watts
+from imbuto.formats.meter_data import meterlog
+from imbuto.formats.meter_data.channels import hours_of_day
 
 ZONE = "America/Los_Angeles"
 START = datetime(2026, 11, 13, 22, 0, tzinfo=ZoneInfo(ZONE))
@@ -81,7 +81,7 @@ def test_every_time_and_value_is_as_it_was(shape, read):
 
 
 def test_blocks_join_and_progress_is_told(read, monkeypatch):
-    from imbuto.formats import csvlog
+    from imbuto.formats.meter_data import csvlog
 
     monkeypatch.setattr(csvlog, "BLOCK", 100)
     told = []

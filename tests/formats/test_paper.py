@@ -9,14 +9,14 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from imbuto.formats.paper import FIT, Bullets, Part, Picture, Rows, Sheet, Steps, Tags, Words, html
+from imbuto.formats.printing.paper import FIT, Bullets, Picture, Sheet, SheetPart, Steps, TableRows, Tags, Words, html
 
 TEXT = st.text(alphabet=st.characters(blacklist_categories=["Cs", "Cc"]), max_size=40)
 BLOCK = st.one_of(
     st.builds(Words, TEXT, st.booleans()),
     st.builds(Bullets, st.lists(TEXT, max_size=4).map(tuple), st.booleans(), st.booleans()),
     st.builds(
-        lambda n, rows: Rows(tuple(f"h{i}" for i in range(n)), tuple(tuple(r[:n]) for r in rows)),
+        lambda n, rows: TableRows(tuple(f"h{i}" for i in range(n)), tuple(tuple(r[:n]) for r in rows)),
         st.integers(1, 4),
         st.lists(st.lists(TEXT, min_size=4, max_size=4), max_size=4),
     ),
@@ -31,7 +31,7 @@ SHEET = st.builds(
     st.from_regex(r"[a-z]{1,8}", fullmatch=True),
     TEXT,
     TEXT,
-    st.lists(st.builds(Part, TEXT, st.lists(BLOCK, max_size=3).map(tuple)), max_size=3).map(tuple),
+    st.lists(st.builds(SheetPart, TEXT, st.lists(BLOCK, max_size=3).map(tuple)), max_size=3).map(tuple),
     TEXT,
     wide=st.booleans(),
     card=st.booleans(),
@@ -73,7 +73,7 @@ def words_of(sheet: Sheet) -> list[str]:
                 found.append(b.key)
             elif isinstance(b, Tags):
                 found += [x for head, lines in b.tags for x in (head, *lines)]
-            elif isinstance(b, Rows):
+            elif isinstance(b, TableRows):
                 found += [*b.head, *(c for row in b.rows for c in row)]
             else:
                 found += [x for what, more in b.steps for x in (what, *(y for pair in more for y in pair))]
@@ -131,7 +131,7 @@ def test_whatever_is_in_a_sheet_comes_out_as_text_and_as_nothing_else(sheets, ti
 def test_every_row_of_a_table_has_as_many_cells_as_its_head(sheet):
     seen = Seen()
     seen.feed(html([sheet], paper="a4", large=True, title="t", fonts="none"))
-    tables = [b for p in sheet.parts for b in p.blocks if isinstance(b, Rows)]
+    tables = [b for p in sheet.parts for b in p.blocks if isinstance(b, TableRows)]
     assert seen.cells == [n for b in tables for n in [len(b.head)] * (any(b.head) + len(b.rows))]
 
 

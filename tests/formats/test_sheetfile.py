@@ -11,7 +11,7 @@ from pypdf import PdfReader, PdfWriter
 from weasyprint import HTML
 
 from imbuto.core.basics.errors import UnreadableFile
-from imbuto.core.measuring.sheet import read_sheet
+from imbuto.core.measuring.data_sheet import read_sheet
 from imbuto.formats.sheetfile import text_of
 from tests.core.sheets import SHEETS
 from tests.core.test_sheet import right

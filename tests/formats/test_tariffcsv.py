@@ -9,7 +9,7 @@ from hypothesis import strategies as st
 from imbuto.core.basics.clock import Window
 from imbuto.core.basics.errors import ImbutoError
 from imbuto.core.home.tariff import Rate, Tariff, Tier
-from imbuto.formats import tariffcsv
+from imbuto.formats.csv_tables import tariffcsv
 
 WINDOWS = st.lists(
     st.builds(

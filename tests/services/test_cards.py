@@ -11,9 +11,9 @@ import pytest
 from imbuto.core.equipment.catalogue import Catalogue, shipped
 from imbuto.core.home.household import Person
 from imbuto.core.plan.joining import Joined, parts
-from imbuto.core.storm.cards import Card, cards, states
-from imbuto.core.storm.drill import drill
-from imbuto.core.storm.parts import Switching, switching
+from imbuto.core.switching.practice import drill
+from imbuto.core.switching.switch_model import Switching, switching
+from imbuto.core.switching.switching_cards import Card, cards, states
 from imbuto.formats import planfile
 from imbuto.services.desk.demo import DEMO_HOMES, demo_file
 from tests.core.test_several import KIT, PLANS, device, feeds, house, plan, random_several, source

@@ -5,8 +5,8 @@ from decimal import Decimal
 
 import pytest
 
-from imbuto.core.plan.money import times
-from imbuto.services.compare.compare import compare
+from imbuto.core.plan.itemised_costs import times
+from imbuto.services.compare.plans_by_outage import compare
 from tests.demo import demo_copy
 
 HOME = "saltgrass-house"

@@ -11,7 +11,7 @@ from imbuto.core.basics.errors import ImbutoError
 from imbuto.core.basics.units import PLANNING, Says
 from imbuto.core.equipment.catalogue import shipped
 from imbuto.formats import strict_json
-from imbuto.services.source.equipment import KINDS, as_csv, as_json, catalogue_view, take_in
+from imbuto.services.source.own_equipment import KINDS, as_csv, as_json, catalogue_view, take_in
 from tests.demo import demo_copy
 
 HOME = "saltgrass-house"

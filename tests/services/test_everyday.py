@@ -11,13 +11,13 @@ import pytest
 
 from imbuto.core.basics.clock import Window
 from imbuto.core.basics.errors import NotFound
-from imbuto.core.everyday.left import as_left
-from imbuto.core.everyday.year import STEP_H, year_of
-from imbuto.core.plan.costs import Credit
-from imbuto.core.plan.everyday import Everyday, Mode
-from imbuto.services.everyday.everyday import ground_of, with_hold
-from imbuto.services.everyday.figures import gave, lacking, mean_day, months_of, nights_of, over_it, switches
-from imbuto.services.everyday.keeping import keeping
+from imbuto.core.everyday.ordinary_start import as_left
+from imbuto.core.everyday.ordinary_year import STEP_H, year_of
+from imbuto.core.plan.cost_entries import Credit
+from imbuto.core.plan.everyday_policy import Everyday, Mode
+from imbuto.services.everyday.everyday_figures import gave, lacking, mean_day, months_of, nights_of, over_it, switches
+from imbuto.services.everyday.everyday_views import ground_of, with_hold
+from imbuto.services.everyday.upkeep import keeping
 from tests.core.test_everyday import year_ground
 from tests.core.test_several import BOX
 from tests.demo import demo_copy

@@ -6,10 +6,10 @@ from dataclasses import replace
 import pytest
 
 from imbuto.core.advice.frontier import combinations, frontier
-from imbuto.core.advice.sizing import battery_needed, implied_w, needed, schools
+from imbuto.core.advice.sizing_methods import battery_needed, implied_w, needed, schools
 from imbuto.core.advice.verdict import judge
 from imbuto.core.limits.instants import instants
-from imbuto.core.plan.conditions import in_outage
+from imbuto.core.plan.load_conditions import in_outage
 from imbuto.formats import planfile
 from imbuto.services.desk.demo import demo_file
 

@@ -5,7 +5,7 @@ from dataclasses import replace
 import pytest
 
 from imbuto.core.advice.breakers import guards, preparations
-from imbuto.core.advice.diagram import diagram
+from imbuto.core.diagram.joining_diagram import diagram
 from imbuto.core.plan.joining import joined
 from imbuto.formats import planfile
 from imbuto.services.desk.demo import demo_file

@@ -9,11 +9,11 @@ import numpy as np
 import pytest
 
 from imbuto.core.basics.errors import ImbutoError, NotFound
-from imbuto.formats import meterlog
-from imbuto.services.desk.jobs import Jobs
+from imbuto.formats.meter_data import meterlog
+from imbuto.services.desk.background_jobs import Jobs
 from imbuto.services.house.importing import Importing, KeptChannel
 from imbuto.services.house.measuring import Measuring
-from imbuto.services.papers.binder import packed, take_packed
+from imbuto.services.papers.binder_files import packed, take_packed
 from tests.demo import demo_copy
 from tests.formats.test_greenbutton import HOURS, feed, interval, reading
 from tests.formats.test_meterlog import SHAPES
@@ -172,7 +172,7 @@ def test_a_clock_that_never_changes_is_read_in_standard_time(importing):
 
 
 def test_the_largest_files_keep_their_days_apart(importing):
-    from imbuto.store.series import pack, unpack
+    from imbuto.store.series_blocks import pack, unpack
 
     rng = np.random.default_rng(5)
     ms = np.cumsum(rng.integers(1, 10_000, 5_000)) + 1_700_000_000_000

@@ -5,7 +5,7 @@ import json
 import pytest
 
 from imbuto.core.basics.errors import ImbutoError, NotFound
-from imbuto.core.measuring.said import NotUnderstood
+from imbuto.core.measuring.understood_text import NotUnderstood
 from imbuto.formats import strict_json
 from imbuto.services.desk.demo import demo_file
 from imbuto.services.house.measuring import Measuring, Target

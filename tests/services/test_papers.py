@@ -9,9 +9,9 @@ import pytest
 from pypdf import PdfReader
 
 from imbuto.core.basics.errors import ImbutoError, NotFound
-from imbuto.formats.paper import FIT
-from imbuto.services.papers.sheets import as_pdf, asked, kinds, listed, page
-from imbuto.services.storm.hands import cards_of
+from imbuto.formats.printing.paper import FIT
+from imbuto.services.outages.switching_views import cards_of
+from imbuto.services.papers.sheet_registry import as_pdf, asked, kinds, listed, page
 from tests.demo import demo_copy
 
 HOME, OUTAGE = "saltgrass-house", "november-windstorm"

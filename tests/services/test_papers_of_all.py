@@ -13,14 +13,14 @@ import pytest
 from pypdf import PdfReader
 
 from imbuto.core.equipment.catalogue import shipped
-from imbuto.core.storm.cards import cards
-from imbuto.core.storm.parts import switching, walked
-from imbuto.formats import paper
+from imbuto.core.switching.switch_model import switching, walked
+from imbuto.core.switching.switching_cards import cards
 from imbuto.formats.documents import HOME, OUTAGE, PLAN
-from imbuto.formats.paper import Bullets, Rows, Sheet, Steps, Tags
+from imbuto.formats.printing import paper
+from imbuto.formats.printing.paper import Bullets, Sheet, Steps, TableRows, Tags
 from imbuto.services.desk.demo import DEMO_HOMES
-from imbuto.services.papers.card import run_card
-from imbuto.services.papers.sheets import Asked, as_pdf, asked, kinds, page
+from imbuto.services.papers.run_card import run_card
+from imbuto.services.papers.sheet_registry import Asked, as_pdf, asked, kinds, page
 from tests.core.test_several import KIT, random_several
 from tests.demo import demo_copy
 from tests.support import OUTAGE as CASE
@@ -47,7 +47,7 @@ def cells(sheet: Sheet, *heads: str) -> list[str]:
     found = []
     for part in sheet.parts:
         for b in part.blocks:
-            if isinstance(b, Rows):
+            if isinstance(b, TableRows):
                 found += [row[i] for row in b.rows for i, h in enumerate(b.head) if h in heads]
     return found
 
@@ -195,7 +195,7 @@ def test_all_sheets_pass_qpdf_and_nothing_is_cut_or_empty(planner, home, size):
 
 def test_a_card_too_long_for_one_side_has_two_and_reads_on_in_order():
     parts = tuple(
-        paper.Part(
+        paper.SheetPart(
             f"Part {n}", (Steps(tuple((f"Step {n}.{i} of a long card, said at some length", ()) for i in range(16))),)
         )
         for n in range(12)

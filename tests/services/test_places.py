@@ -6,7 +6,7 @@ from datetime import datetime, timedelta
 
 import pytest
 
-from imbuto.services.storm.live import begin, live_view, note
+from imbuto.services.outages.outage_now import begin, live_view, note
 from tests.demo import demo_copy
 
 HOME, PAIR = "saltgrass-house", ("ten-place", "november-windstorm")

@@ -11,12 +11,12 @@ import vobject
 from PIL import Image
 
 from imbuto.core.basics.errors import InvalidValue, NotFound, UnreadableFile
-from imbuto.services.everyday.everyday import everyday_view
-from imbuto.services.everyday.keeping import keeping
-from imbuto.services.papers.binder import attach, file_of, packed, take_packed
-from imbuto.services.papers.sheets import as_dates, as_table, listed, note_printed
-from imbuto.services.papers.todo import work_view
-from imbuto.services.storm.live import begin
+from imbuto.services.everyday.everyday_views import everyday_view
+from imbuto.services.everyday.upkeep import keeping
+from imbuto.services.outages.outage_now import begin
+from imbuto.services.papers.binder_files import attach, file_of, packed, take_packed
+from imbuto.services.papers.sheet_registry import as_dates, as_table, listed, note_printed
+from imbuto.services.papers.work_views import work_view
 from tests.demo import demo_copy
 
 HOME, PAIR = "saltgrass-house", ("ten-place", "november-windstorm")

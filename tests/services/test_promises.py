@@ -6,13 +6,13 @@ from dataclasses import replace
 from imbuto.core.advice.gives_out import leaves_life, violations
 from imbuto.core.advice.verdict import judge
 from imbuto.core.equipment.catalogue import shipped
-from imbuto.core.plan.checking import check_plan
-from imbuto.core.plan.money import items, price_of_move, to_buy, total
+from imbuto.core.plan.itemised_costs import items, price_of_move, to_buy, total
+from imbuto.core.plan.plan_checks import check_plan
 from imbuto.core.plan.sources import Array
 from imbuto.formats import patch, planfile
 from imbuto.formats.documents import PLAN
 from imbuto.services.desk.demo import demo_file
-from imbuto.services.desk.views import verdict_view
+from imbuto.services.desk.verdict_views import verdict_view
 from tests.support import random_plan
 
 

@@ -10,8 +10,8 @@ from imbuto.core.advice.verdict import judge_one
 from imbuto.core.basics.errors import InvalidValue
 from imbuto.core.equipment.conversion import hours_to_full
 from imbuto.core.home.alert import Alert, Ticked, check_alert
+from imbuto.core.outages.get_ready import outage_of, ready
 from imbuto.core.plan.joining import parts
-from imbuto.core.storm.ready import outage_of, ready
 from imbuto.formats import planfile
 from imbuto.services.desk.demo import demo_file
 from tests.core.test_several import CALM, KIT, device, feeds, house, plan, source

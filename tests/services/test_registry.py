@@ -5,10 +5,10 @@ from pathlib import Path
 
 import pytest
 
-from imbuto.core.advice.moves import ANSWERS
+from imbuto.core.advice.plan_moves import ANSWERS
 from imbuto.core.advice.verdict import judge
 from imbuto.core.equipment.catalogue import shipped
-from imbuto.core.limits.registry import by_family, rows
+from imbuto.core.limits.limit_registry import by_family, rows
 from imbuto.formats import planfile
 from imbuto.services.desk.demo import DEMO_HOMES, demo_file
 from tests.support import random_plan

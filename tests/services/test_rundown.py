@@ -7,8 +7,8 @@ from datetime import UTC, datetime
 import pytest
 
 from imbuto.core.basics.errors import InvalidValue
-from imbuto.core.storm.rundown import run_down, suns_factor
-from imbuto.devices.protocols import Household
+from imbuto.core.outages.test_lessons import run_down, suns_factor
+from imbuto.devices.protocols import SimulatedHousehold
 from imbuto.devices.simulated import FastClock
 from imbuto.devices.station import Label, SimulatedStation, station_truth
 
@@ -22,7 +22,11 @@ def readings(label: Label, truth, load_w: float, start: float, seed: int) -> lis
     steady = type(truth)(truth.wh, truth.idle_w, 1.0)
     base = AT.timestamp() + seed * 86_400
     station = SimulatedStation(
-        label, steady, FastClock(lambda: now[0], base), Household(AT, 1.0, (load_w,), (0.0,), grid=False), start
+        label,
+        steady,
+        FastClock(lambda: now[0], base),
+        SimulatedHousehold(AT, 1.0, (load_w,), (0.0,), grid=False),
+        start,
     )
     found, last = [], station.read().charge
     while len(found) < 11:

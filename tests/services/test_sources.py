@@ -9,14 +9,14 @@ from imbuto.core.advice.verdict import judge
 from imbuto.core.basics.errors import InvalidValue
 from imbuto.core.equipment.catalogue import Generator, shipped
 from imbuto.core.home.loads import Load
-from imbuto.core.plan.checking import check_plan
 from imbuto.core.plan.plan import Feed, Plan, narrowed
+from imbuto.core.plan.plan_checks import check_plan
 from imbuto.core.plan.sources import Engine, Source
-from imbuto.core.run.paper import waterfall
+from imbuto.core.run.hand_check import waterfall
 from imbuto.formats import planfile, strict_json
 from imbuto.services.desk.demo import demo_file
-from imbuto.services.desk.views import verdict_view
-from imbuto.services.source.fuel import fuel_view
+from imbuto.services.desk.verdict_views import verdict_view
+from imbuto.services.source.generator_views import fuel_view
 from tests.demo import demo_copy
 
 BUNDLE = planfile.read(demo_file("saltgrass-house"), "demo")

@@ -15,14 +15,14 @@ import pytest
 from imbuto.core.advice.verdict import judge_one
 from imbuto.core.basics.errors import InvalidValue, NotFound
 from imbuto.core.basics.units import floor_minutes
-from imbuto.devices.protocols import Household
+from imbuto.devices.protocols import SimulatedHousehold
 from imbuto.devices.simulated import FastClock
 from imbuto.devices.station import Label, SimulatedStation, StationOver, StationTruth
 from imbuto.formats.documents import TAKEN
-from imbuto.services.storm.live import begin, live_view
-from imbuto.services.storm.reach import reach
-from imbuto.services.storm.stations import Watch
-from imbuto.services.storm.stores import case_of
+from imbuto.services.outages.outage_now import begin, live_view
+from imbuto.services.outages.outage_stores import case_of
+from imbuto.services.outages.reach_hour_views import reach
+from imbuto.services.outages.watched_station import Watch
 from tests.demo import demo_copy
 
 HOME, PAIR = "saltgrass-house", ("ten-place", "november-windstorm")
@@ -45,7 +45,7 @@ def watch(planner):
         StationOver(path).end()
 
 
-def station(house: Household, charge: float, hours: list[float]):
+def station(house: SimulatedHousehold, charge: float, hours: list[float]):
     """One on a clock that a test turns."""
     label, truth = Label(1000, 0.9, 10, 500, 0.92, 0.1), StationTruth(1100, 12, 1.2)
     return SimulatedStation(label, truth, FastClock(lambda: hours[0] * 3600, AT.timestamp()), house, charge)
@@ -53,7 +53,7 @@ def station(house: Household, charge: float, hours: list[float]):
 
 def test_it_draws_by_its_own_truth_shows_whole_percents_and_stops_at_its_floor():
     now = [0.0]
-    s = station(Household(AT, 1.0, (100.0,), (0.0,), grid=False), 0.9, now)
+    s = station(SimulatedHousehold(AT, 1.0, (100.0,), (0.0,), grid=False), 0.9, now)
     now[0] = 2.0
     shown = s.read()
     assert s.wh == pytest.approx(990 - 2 * (120 / 0.9 + 12), rel=0.01)
@@ -61,12 +61,12 @@ def test_it_draws_by_its_own_truth_shows_whole_percents_and_stops_at_its_floor()
     assert shown.out_w == pytest.approx(120, rel=0.2)
     now[0] = 40.0
     assert (s.read().charge, s.read().out_w) == (pytest.approx(0.1, abs=0.01), 0)
-    s.live_in(Household(AT, 1.0, (100.0,), (0.0,), grid=True))
+    s.live_in(SimulatedHousehold(AT, 1.0, (100.0,), (0.0,), grid=True))
     now[0] = 41.0
     assert s.read().in_w > 500
     assert s.wh == pytest.approx(110 + 460, rel=0.02)
     # An outage that began an hour ago, full then: it has drawn for that hour.
-    s.live_in(Household(AT + timedelta(hours=40), 1.0, (100.0,), (0.0,), grid=False), 1.0)
+    s.live_in(SimulatedHousehold(AT + timedelta(hours=40), 1.0, (100.0,), (0.0,), grid=False), 1.0)
     s.read()
     assert s.wh == pytest.approx(1100 - (120 / 0.9 + 12), rel=0.01)
 

@@ -7,8 +7,8 @@ import pytest
 
 from imbuto.core.basics.clock import STEP_H
 from imbuto.core.equipment.catalogue import shipped
-from imbuto.core.plan.conditions import in_outage
 from imbuto.core.plan.joining import joined
+from imbuto.core.plan.load_conditions import in_outage
 from imbuto.core.plan.sources import Engine
 from imbuto.core.run.run import simulate
 from imbuto.formats import planfile

@@ -7,9 +7,9 @@ from datetime import datetime, timedelta
 import pytest
 
 from imbuto.core.basics.errors import ImbutoError, NotFound
-from imbuto.services.storm.live import begin, live_view
-from imbuto.services.storm.logbook import as_csv, logbook, take_energy
-from imbuto.services.storm.trials import trials_of
+from imbuto.services.outages.logbook import as_csv, logbook, take_energy
+from imbuto.services.outages.outage_now import begin, live_view
+from imbuto.services.outages.test_views import trials_of
 from tests.demo import demo_copy
 
 HOME, OUTAGE = "saltgrass-house", "november-windstorm"

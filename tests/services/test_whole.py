@@ -7,11 +7,11 @@ from datetime import datetime
 
 import pytest
 
-from imbuto.core.advice.whole import day_night
+from imbuto.core.advice.house_totals import day_night
 from imbuto.core.home.home import day_wh
+from imbuto.services.house.house_views import goals, whole
 from imbuto.services.house.measuring import Measuring, Target
-from imbuto.services.house.whole import goals, whole
-from imbuto.services.papers.tables import table_csv
+from imbuto.services.papers.home_tables import table_csv
 from tests.demo import demo_copy
 
 HOME, FLAT = "saltgrass-house", "via-dei-glicini"

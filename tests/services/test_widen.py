@@ -4,13 +4,13 @@ from dataclasses import replace
 
 import pytest
 
-from imbuto.core.advice.widen import energy_moves, home_after
+from imbuto.core.advice.longer_hours import energy_moves, home_after
 from imbuto.core.home.household import Existing
-from imbuto.core.plan.conditions import in_outage
 from imbuto.core.plan.joining import joined
+from imbuto.core.plan.load_conditions import in_outage
 from imbuto.core.plan.sources import Engine
 from imbuto.core.run.run import simulate
-from imbuto.core.run.switching import charger_w, engine_of, hands, minutes_to_act
+from imbuto.core.run.run_switching import charger_w, engine_of, hands, minutes_to_act
 from imbuto.formats import planfile
 from imbuto.services.desk.demo import demo_file
 from tests.support import charged

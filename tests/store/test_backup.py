@@ -26,8 +26,8 @@ from imbuto.api.app import create_app
 from imbuto.core.basics.errors import ImbutoError, InvalidValue, UnreadableFile
 from imbuto.formats import sealed
 from imbuto.services.desk.demo import open_planner
-from imbuto.services.desk.safe import back_up, clear_incoming, erase, held, restore
-from imbuto.services.papers.binder import attach, file_of
+from imbuto.services.desk.safekeeping import back_up, clear_incoming, erase, held, restore
+from imbuto.services.papers.binder_files import attach, file_of
 from imbuto.store import backup
 from imbuto.store.database import Database, DataFolder, newest
 from imbuto.store.models import DeviceRow

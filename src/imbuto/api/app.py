@@ -17,25 +17,37 @@ from fastapi.responses import JSONResponse
 from starlette.exceptions import HTTPException
 
 from imbuto import __version__
-from imbuto.api import chosen, compare, devices, equipment, everyday, homes, hours, house, papers, sizing, source, storm
-from imbuto.api.guard import LOOPBACK, Guard, host_name
-from imbuto.api.idle import Idle, Noting
-from imbuto.api.ready import Ready, Waiting
-from imbuto.api.schemas import ErrorBody, refused
+from imbuto.api.access_guard import LOOPBACK, Guard, host_name
+from imbuto.api.described import in_full
+from imbuto.api.idle_work import Idle, Noting
+from imbuto.api.request_bodies import ErrorBody, refused
+from imbuto.api.routes import compare_routes as compare
+from imbuto.api.routes import equipment_routes as equipment
+from imbuto.api.routes import everyday_routes as everyday
+from imbuto.api.routes import home_routes as homes
+from imbuto.api.routes import hours_routes as hours
+from imbuto.api.routes import house_routes as house
+from imbuto.api.routes import outage_routes as storm
+from imbuto.api.routes import paper_routes as papers
+from imbuto.api.routes import phone_routes as devices
+from imbuto.api.routes import proposal_routes as chosen
+from imbuto.api.routes import sizing_routes as sizing
+from imbuto.api.routes import source_routes as source
+from imbuto.api.warm_up import Waiting, WarmUp
 from imbuto.core.basics.errors import ImbutoError, NotFound, UnreadableFile, refusal, shown
 from imbuto.core.basics.moments import rule_of
-from imbuto.core.measuring.said import NotUnderstood
-from imbuto.core.run.compiled import compile_all
-from imbuto.core.run.light import warm_up
+from imbuto.core.measuring.understood_text import NotUnderstood
+from imbuto.core.run.compile_ahead import compile_all
+from imbuto.core.run.solar_light import warm_up
 from imbuto.formats.planfile import with_moments
+from imbuto.services.desk.background_jobs import Jobs
+from imbuto.services.desk.device_rights import NotAllowed
 from imbuto.services.desk.edits import Stale
-from imbuto.services.desk.jobs import Jobs
 from imbuto.services.desk.pairing import Pairing
 from imbuto.services.desk.planner import Planner
-from imbuto.services.desk.rights import NotAllowed
-from imbuto.services.desk.safe import clear_incoming, keep_copies
+from imbuto.services.desk.safekeeping import clear_incoming, keep_copies
 from imbuto.services.house.instruments import Instruments
-from imbuto.services.storm.stations import Watch
+from imbuto.services.outages.watched_station import Watch
 from imbuto.store.database import DataFolder
 
 log = logging.getLogger("imbuto")
@@ -50,7 +62,7 @@ def built_interface() -> Path | None:
 def create_app(planner: Planner, lan: str | None = None) -> FastAPI:
     """The application around a planner. lan: its address on the local network, such as http://192.0.2.5:8474, where it
     answers paired devices."""
-    jobs, idle, ready, watch = Jobs(), Idle(), Ready(), Watch(planner)
+    jobs, idle, ready, watch = Jobs(), Idle(), WarmUp(), Watch(planner)
 
     @asynccontextmanager
     async def lifespan(_app: FastAPI) -> AsyncIterator[None]:
@@ -99,7 +111,7 @@ def create_app(planner: Planner, lan: str | None = None) -> FastAPI:
         raise NotFound("address", f"/api/{_rest}", "the server has no such address")
 
     described = app.openapi
-    app.openapi = lambda: with_moments(described())  # type: ignore[method-assign]
+    app.openapi = lambda: in_full(with_moments(described()))  # type: ignore[method-assign]
     interface = built_interface()
     if interface is not None:
         app.frontend("/", directory=interface, fallback="index.html")
@@ -113,7 +125,7 @@ async def _known(_request: Request, error: Exception) -> JSONResponse:
     body = ErrorBody(kind=error.kind, field=error.field, value=value, rule=error.rule, sentence=error.sentence)
     if isinstance(error, Stale):
         body.rev = error.rev
-        body.changes = [{"label": c.label, "rev": c.rev, "paths": c.paths} for c in error.changes]
+        body.changes = [{"label": c.label, "edit_id": c.edit_id, "rev": c.rev, "paths": c.paths} for c in error.changes]
     if isinstance(error, NotUnderstood):
         body.suggestion = error.suggestion or None
     return refused(status, body)

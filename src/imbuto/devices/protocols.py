@@ -45,7 +45,7 @@ class StationFace:
 
 
 @dataclass(frozen=True, slots=True)
-class Household:
+class SimulatedHousehold:
     """What hangs on a station, for one that is simulated. base: UTC; load_w: mean AC W asked of it in steps of step_h
     hours from then on, the last one for good; came_w: W into the battery from the sun and elsewhere, likewise;
     grid: whether it is there, to pass on and to charge from."""
@@ -57,7 +57,7 @@ class Household:
     grid: bool
 
 
-class Station(Protocol):
+class StationInstrument(Protocol):
     """A power station that tells what it shows."""
 
     def read(self) -> StationFace:

@@ -23,7 +23,7 @@ from pathlib import Path
 from threading import Timer
 from typing import Any
 
-from imbuto.devices.protocols import Household, Station, StationFace
+from imbuto.devices.protocols import SimulatedHousehold, StationFace, StationInstrument
 from imbuto.devices.simulated import FastClock, seed_of
 
 STEP_S = 60.0
@@ -65,18 +65,20 @@ def station_truth(label: Label, *words: object) -> StationTruth:
     )
 
 
-class SimulatedStation(Station):
+class SimulatedStation(StationInstrument):
     """A battery stepped by the minute up to its clock whenever it is asked. wh: what it holds now; asked: when it was
     read last, and what it held then."""
 
-    def __init__(self, label: Label, truth: StationTruth, clock: FastClock, house: Household, charge: float) -> None:
+    def __init__(
+        self, label: Label, truth: StationTruth, clock: FastClock, house: SimulatedHousehold, charge: float
+    ) -> None:
         self.label, self.truth, self.clock, self.house = label, truth, clock, house
         self.wh = charge * truth.wh
         self.at = clock.read()
         self.asked = (self.at, self.wh)
         self.out_w = self.in_w = 0.0
 
-    def live_in(self, house: Household, charge: float | None = None) -> None:
+    def live_in(self, house: SimulatedHousehold, charge: float | None = None) -> None:
         """From now on something else hangs on it; charge: with an outage that has just begun, it was full so far
         then, 0 to 1; None as it is. What has happened since it was read last happens anew: on a fast clock that is
         half an hour in which somebody may have switched something."""
@@ -130,7 +132,7 @@ class SimulatedStation(Station):
         self.wh = min(max(self.wh + (came - draw) * hours, 0.0), self.truth.wh)
 
 
-class StationOver(Station):
+class StationOver(StationInstrument):
     """A station in another process on this machine, by its file. Each question is a connection of its own. speed: of
     its clock when it was last read."""
 
@@ -144,7 +146,7 @@ class StationOver(Station):
         self.speed = said["speed"]
         return StationFace(datetime.fromisoformat(said["at"]), said["charge"], said["out_w"], said["in_w"])
 
-    def live_in(self, house: Household, charge: float | None = None) -> None:
+    def live_in(self, house: SimulatedHousehold, charge: float | None = None) -> None:
         """What hangs on it from now on. Raises OSError."""
         self._ask({"do": "live_in", "house": asdict(house) | {"base": house.base.isoformat()}, "charge": charge})
 
@@ -171,7 +173,7 @@ class StationOver(Station):
 
 
 def begin_station(
-    file: Path, label: Label, truth: StationTruth, house: Household, charge: float, base: datetime
+    file: Path, label: Label, truth: StationTruth, house: SimulatedHousehold, charge: float, base: datetime
 ) -> StationOver:
     """Start a station's process, and wait until it answers. base: what its clock says first, UTC. Raises OSError."""
     said = {
@@ -197,9 +199,9 @@ def begin_station(
     raise OSError("the simulated station did not begin")
 
 
-def house_of(said: dict[str, Any]) -> Household:
+def house_of(said: dict[str, Any]) -> SimulatedHousehold:
     """As it is sent."""
-    return Household(
+    return SimulatedHousehold(
         datetime.fromisoformat(said["base"]), said["step_h"], tuple(said["load_w"]), tuple(said["came_w"]), said["grid"]
     )
 

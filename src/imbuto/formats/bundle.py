@@ -21,9 +21,10 @@ from pydantic import TypeAdapter, ValidationError
 
 from imbuto.core.basics.errors import UnreadableFile
 from imbuto.core.home.binder import MOST_BYTES
-from imbuto.core.measuring.series import Series, Unit
-from imbuto.formats import csvout, strict_json
-from imbuto.formats.channels import MAX_ROWS, no_figure, no_moment
+from imbuto.core.measuring.metered_series import Series, Unit
+from imbuto.formats import strict_json
+from imbuto.formats.csv_tables import csvout
+from imbuto.formats.meter_data.channels import MAX_ROWS, no_figure, no_moment
 
 PLAN = "home.imbuto.json"
 FILE = re.compile(r"files/([0-9a-f]{64})")

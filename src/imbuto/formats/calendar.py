@@ -9,7 +9,7 @@ from zoneinfo import ZoneInfo
 
 from icalendar import Alarm, Calendar, Event
 
-from imbuto.core.storm.acts import Act
+from imbuto.core.outages.next_acts import Act
 
 DAYS = ("MO", "TU", "WE", "TH", "FR", "SA", "SU")
 RULES: dict[str, dict[str, object]] = {

@@ -12,10 +12,10 @@ from imbuto.core.basics.errors import InvalidValue
 from imbuto.core.basics.moments import rule_of
 from imbuto.core.equipment.catalogue import Catalogue
 from imbuto.core.home.alert import Alert
-from imbuto.core.home.book import Entry
 from imbuto.core.home.home import Home
-from imbuto.core.home.live import Live, Noted, Taken
+from imbuto.core.home.live_outage import Live, Noted, Taken
 from imbuto.core.home.loads import TriedStart, Use
+from imbuto.core.home.logbook_entries import Entry
 from imbuto.core.home.tariff import Tariff
 from imbuto.core.measuring.readings import Reading
 from imbuto.core.plan.outage import Outage

@@ -14,10 +14,10 @@ from imbuto.core.basics.errors import InvalidValue, UnknownReference, Unreadable
 from imbuto.core.equipment.catalogue import Catalogue, shipped
 from imbuto.core.home.home import Home, check_home
 from imbuto.core.measuring.readings import Reading
-from imbuto.core.plan.checking import check_plan
-from imbuto.core.plan.older import from_first
 from imbuto.core.plan.outage import Outage, check_outage
 from imbuto.core.plan.plan import Plan
+from imbuto.core.plan.plan_checks import check_plan
+from imbuto.core.plan.plan_upgrades import from_first
 from imbuto.formats import strict_json
 from imbuto.formats.documents import CATALOGUE, HOME, OUTAGE, PLAN, READING, Json
 

@@ -12,7 +12,7 @@ from imbuto.core.basics.clock import FloatArray, grid
 from imbuto.core.basics.errors import UnreadableFile
 from imbuto.core.home.home import Site, SkyMonth
 from imbuto.core.plan.outage import Weather
-from imbuto.core.run.light import sky, warm_up
+from imbuto.core.run.solar_light import sky, warm_up
 
 LIKE: tuple[tuple[float, Weather], ...] = (
     (0.82, "clear"),

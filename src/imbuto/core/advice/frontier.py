@@ -15,19 +15,19 @@ from imbuto.core.basics.clock import FloatArray, grid
 from imbuto.core.basics.measures import volume_text
 from imbuto.core.equipment.catalogue import Catalogue, Generator, Panel, Station
 from imbuto.core.home.home import Home
-from imbuto.core.limits.fitting import fit
-from imbuto.core.limits.solar_inputs import MOST_SERIES, array_limits
+from imbuto.core.limits.all_limits import fit
+from imbuto.core.limits.solar_input_limits import MOST_SERIES, array_limits
+from imbuto.core.plan.itemised_costs import to_buy
 from imbuto.core.plan.joining import Joined, equipment_in, joined
-from imbuto.core.plan.money import to_buy
 from imbuto.core.plan.outage import Outage
 from imbuto.core.plan.plan import Plan
 from imbuto.core.plan.sources import Array, Engine, Source
 from imbuto.core.run.band import low_of, many_dark
-from imbuto.core.run.draws import BAND_STEP_H
-from imbuto.core.run.light import solar_w
+from imbuto.core.run.band_members import BAND_STEP_H
 from imbuto.core.run.network import Store
 from imbuto.core.run.run import stores_of
-from imbuto.core.run.switching import alone, controls_of
+from imbuto.core.run.run_switching import alone, controls_of
+from imbuto.core.run.solar_light import solar_w
 
 BEYOND_H = 24.0  # looked at past the goal
 STRINGS = (1, 2)  # of panels tried on the first input; planning default

@@ -8,19 +8,19 @@ from decimal import Decimal
 from itertools import chain
 from typing import Literal
 
-from imbuto.core.advice.moves import Move, fixing_moves, widening_moves
-from imbuto.core.advice.widen import energy_moves, home_after
+from imbuto.core.advice.longer_hours import energy_moves, home_after
+from imbuto.core.advice.plan_moves import Move, fixing_moves, widening_moves
 from imbuto.core.basics.errors import ImbutoError
 from imbuto.core.basics.measures import temp_text, volume_text
 from imbuto.core.basics.units import hours_text, number_text
 from imbuto.core.equipment.catalogue import Catalogue
-from imbuto.core.limits.fitting import fit
-from imbuto.core.plan.checking import check_plan
+from imbuto.core.limits.all_limits import fit
+from imbuto.core.plan.itemised_costs import price_of_move
 from imbuto.core.plan.joining import Joined, changed
 from imbuto.core.plan.limit import Limit
-from imbuto.core.plan.money import price_of_move
 from imbuto.core.plan.outage import Outage
 from imbuto.core.plan.plan import Plan
+from imbuto.core.plan.plan_checks import check_plan
 from imbuto.core.run.band import Band
 from imbuto.core.run.nights import which_part
 from imbuto.core.run.run import Run, simulate
@@ -43,7 +43,7 @@ class Neck:
 
 
 @dataclass(frozen=True, slots=True)
-class Promise:
+class MovePromise:
     """A move with what it was computed to give.
 
     hours_gained: against the run now, with a run that never goes dark counted as long as simulated; price: what it
@@ -168,7 +168,7 @@ def _valid(plan: Plan, now: Joined, catalogue: Catalogue) -> bool:
     return True
 
 
-def widenings(run: Run, catalogue: Catalogue) -> list[Promise]:
+def widenings(run: Run, catalogue: Catalogue) -> list[MovePromise]:
     """Moves that still fit and lengthen the hours, longest first. Empty when it never goes dark."""
     if run.hours is None:
         return []
@@ -181,11 +181,11 @@ def widenings(run: Run, catalogue: Catalogue) -> list[Promise]:
         gained = then.at_least_h - run.at_least_h
         if gained >= LEAST_GAIN_H and leaves_life(run.joined, after) and not violations(fit(after, run.outage)):
             price = price_of_move(run.joined, after)
-            found.append(Promise(move, then.hours, gained, then.hours is None, price=price))
+            found.append(MovePromise(move, then.hours, gained, then.hours is None, price=price))
     return sorted(found, key=lambda p: (-p.hours_gained, p.move.id))
 
 
-def fixes(now: Joined, outage: Outage, found: list[Limit], catalogue: Catalogue) -> list[Promise]:
+def fixes(now: Joined, outage: Outage, found: list[Limit], catalogue: Catalogue) -> list[MovePromise]:
     """Moves that clear or lower the worst violation and worsen none: those that clear everything first."""
     before = violations(found)
     if not before:
@@ -209,7 +209,7 @@ def fixes(now: Joined, outage: Outage, found: list[Limit], catalogue: Catalogue)
     return [*_figures_to_enter(now, before), *sorted(promises, key=lambda p: _fix_order(p, energy_h))]
 
 
-def _figures_to_enter(now: Joined, bad: list[Limit]) -> Iterator[Promise]:
+def _figures_to_enter(now: Joined, bad: list[Limit]) -> Iterator[MovePromise]:
     """A limit that only a default breaks is first met with the true figure; what cannot be fed at all is not helped
     by one."""
     short_of_a_leg = any(x.family == "carry_240" for x in bad)
@@ -217,7 +217,7 @@ def _figures_to_enter(now: Joined, bad: list[Limit]) -> Iterator[Promise]:
         if short_of_a_leg and now.home.needs_both_legs(now.home.loads[ident]):
             continue
         label = f"enter what {now.home.loads[ident].name} starts at, from its label"
-        yield Promise(Move(f"enter:start:{ident}", "enter", label, now.plan, enter=ident))
+        yield MovePromise(Move(f"enter:start:{ident}", "enter", label, now.plan, enter=ident))
 
 
 def leaves_life(before: Joined, after: Joined) -> bool:
@@ -247,9 +247,9 @@ def leaves_life(before: Joined, after: Joined) -> bool:
     return all(then.get(k) == v for k, v in was.items()) and not apart & was.keys()
 
 
-def _promise(move: Move, after: Joined, outage: Outage, still: Limit | None, *, cleared: bool) -> Promise:
+def _promise(move: Move, after: Joined, outage: Outage, still: Limit | None, *, cleared: bool) -> MovePromise:
     hours = simulate(after, outage, hours_only=True).hours if cleared else None
-    return Promise(
+    return MovePromise(
         move,
         hours,
         never_dark=cleared and hours is None,
@@ -259,16 +259,18 @@ def _promise(move: Move, after: Joined, outage: Outage, still: Limit | None, *, 
     )
 
 
-def _fix_order(p: Promise, energy_h: float) -> tuple[bool, bool, float, str]:
+def _fix_order(p: MovePromise, energy_h: float) -> tuple[bool, bool, float, str]:
     """Clearing moves first; then by what they give up: loads, money, and hours the energy would have lasted."""
     lost = 0.0 if p.hours is None or energy_h <= 0 else max(energy_h - p.hours, 0.0) / energy_h
     cost = p.move.harm + max(float(p.price or 0), 0.0) / MONEY_PER_HARM + LOST_HOURS_HARM * lost
     return (not p.clears, p.after is not None, cost, p.move.id)
 
 
-def glance(promises: list[Promise], key: Callable[[Promise], str] = lambda p: p.move.family) -> list[Promise]:
+def glance(
+    promises: list[MovePromise], key: Callable[[MovePromise], str] = lambda p: p.move.family
+) -> list[MovePromise]:
     """The few to show at once: the best of each family, three at most."""
-    best: dict[str, Promise] = {}
+    best: dict[str, MovePromise] = {}
     for promise in promises:
         best.setdefault(key(promise), promise)
     return list(best.values())[:SHOWN]

@@ -6,8 +6,8 @@ from collections.abc import Callable, Iterator
 from dataclasses import dataclass, replace
 
 from imbuto.core.equipment.catalogue import Catalogue, Station
-from imbuto.core.limits.fitting import fit
-from imbuto.core.limits.registry import state_of
+from imbuto.core.limits.all_limits import fit
+from imbuto.core.limits.limit_registry import state_of
 from imbuto.core.plan.joining import Joined, changed
 from imbuto.core.plan.limit import Limit
 from imbuto.core.plan.outage import Outage

@@ -5,21 +5,21 @@ from __future__ import annotations
 from dataclasses import dataclass, field, replace
 from typing import Literal
 
-from imbuto.core.advice.gives_out import LEAST_GAIN_H, Neck, Promise, fixes, neck, violations, widenings
+from imbuto.core.advice.gives_out import LEAST_GAIN_H, MovePromise, Neck, fixes, neck, violations, widenings
 from imbuto.core.advice.unknowns import Unknown, unknowns
 from imbuto.core.basics.clock import grid
 from imbuto.core.equipment.catalogue import DEFAULT_EFFICIENCY, DEFAULT_IDLE_W, Catalogue
 from imbuto.core.home.home import Home
 from imbuto.core.home.loads import Load, must_stay_on
-from imbuto.core.limits.fitting import fit
-from imbuto.core.limits.registry import state_of
-from imbuto.core.plan.conditions import in_outage
+from imbuto.core.limits.all_limits import fit
+from imbuto.core.limits.limit_registry import state_of
 from imbuto.core.plan.joining import Joined, ahead_of, parts
 from imbuto.core.plan.limit import Limit
+from imbuto.core.plan.load_conditions import in_outage
 from imbuto.core.plan.outage import Outage
 from imbuto.core.plan.plan import Plan
 from imbuto.core.run.band import Band, Measure, band, joint, meter_next
-from imbuto.core.run.paper import inverse
+from imbuto.core.run.hand_check import inverse
 from imbuto.core.run.run import Run, simulate
 
 State = Literal[
@@ -56,8 +56,8 @@ class Verdict:
     band: Band | None = None
     neck: Neck | None = None
     limits: list[Limit] = field(default_factory=list)
-    widenings: list[Promise] = field(default_factory=list)
-    fixes: list[Promise] = field(default_factory=list)
+    widenings: list[MovePromise] = field(default_factory=list)
+    fixes: list[MovePromise] = field(default_factory=list)
     measures: list[Measure] = field(default_factory=list)
     needs_wh: float | None = None
     without_sun: Run | None = None
@@ -158,7 +158,7 @@ def _together(each: list[Verdict]) -> Verdict:
     )
 
 
-def _capped(lead: Verdict, others: list[Verdict]) -> list[Promise]:
+def _capped(lead: Verdict, others: list[Verdict]) -> list[MovePromise]:
     """What a move on the first to end gains, where another station ends before that."""
     cap = min((v.run.hours for v in others if v.run and v.run.hours is not None), default=None)
     if cap is None or lead.run is None:

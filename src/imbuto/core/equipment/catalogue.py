@@ -13,7 +13,7 @@ from typing import Annotated, Literal
 
 from annotated_types import Interval, Len, Unit
 
-from imbuto.core.basics.tables import rows
+from imbuto.core.basics.data_tables import rows
 from imbuto.core.basics.units import (
     PLANNING,
     Amps,

@@ -9,7 +9,7 @@ from typing import Annotated
 
 from annotated_types import Interval
 
-from imbuto.core.basics.tables import rows
+from imbuto.core.basics.data_tables import rows
 from imbuto.core.basics.units import Ident, Name
 
 GOOD_DROP, MOST_DROP, START_DROP = 0.03, 0.05, 0.15  # shares of the volts; common practice, planning defaults

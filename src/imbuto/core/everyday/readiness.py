@@ -11,8 +11,8 @@ from math import ceil
 import numpy as np
 
 from imbuto.core.basics.clock import FloatArray
-from imbuto.core.everyday.year import STEP_H, Ground, Year, uses, year_of
-from imbuto.core.plan.everyday import Everyday
+from imbuto.core.everyday.ordinary_year import STEP_H, Ground, Year, uses, year_of
+from imbuto.core.plan.everyday_policy import Everyday
 from imbuto.core.run.network import Store, run_many
 
 A_HOUR = round(1 / STEP_H)

@@ -15,11 +15,11 @@ from imbuto.core.basics.units import Amps, Celsius, Fraction, Ident, Name, Text,
 from imbuto.core.equipment.catalogue import Catalogue
 from imbuto.core.home.alert import Alert, check_alert
 from imbuto.core.home.binder import Filed, check_filed
-from imbuto.core.home.book import Entry, Trial, check_entry, check_trial
 from imbuto.core.home.circuits import Circuit, SubPanel
 from imbuto.core.home.household import Contact, Existing, Household, Person, Practised
-from imbuto.core.home.live import Live, check_live
+from imbuto.core.home.live_outage import Live, check_live
 from imbuto.core.home.loads import Load, check_load, mean_w
+from imbuto.core.home.logbook_entries import Entry, Trial, check_entry, check_trial
 from imbuto.core.home.tariff import Tariff, check_tariff
 
 Currency = Annotated[str, Len(3, 3)]

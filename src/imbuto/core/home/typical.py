@@ -6,8 +6,8 @@ from dataclasses import dataclass
 from functools import lru_cache
 
 from imbuto.core.basics.clock import Window
+from imbuto.core.basics.data_tables import rows
 from imbuto.core.basics.evidence import spread_of_range
-from imbuto.core.basics.tables import rows
 from imbuto.core.home.loads import Load, LoadKind, Purpose, Use, UseKind
 
 

@@ -9,7 +9,7 @@ import numpy as np
 
 from imbuto.core.basics.clock import FloatArray
 from imbuto.core.home.loads import Load
-from imbuto.core.plan.joining import Fed, Joined, changes, states
+from imbuto.core.plan.joining import Joined, PoweredLoad, changes, states
 
 
 @dataclass(frozen=True, slots=True)
@@ -22,7 +22,7 @@ class Instants:
     one runs at a time, no row in two of them. Sums add, so the worst member of each group can be taken by itself.
     """
 
-    fed: Sequence[Fed]
+    fed: Sequence[PoweredLoad]
     w: FloatArray
     va: FloatArray
     extra_va: FloatArray
@@ -95,7 +95,7 @@ def instants(joined: Joined) -> Instants:
     return Instants(fed, w, w / pf[:, None] if len(fed) else w, extra, high, _groups(joined, fed))
 
 
-def _groups(joined: Joined, fed: Sequence[Fed]) -> tuple[tuple[int, ...], ...]:
+def _groups(joined: Joined, fed: Sequence[PoweredLoad]) -> tuple[tuple[int, ...], ...]:
     """Not-together groups as rows; a load named twice belongs to the first group that names it, which is the safe
     side."""
     ids = [item.load.id for item in fed]

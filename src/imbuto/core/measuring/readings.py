@@ -11,8 +11,8 @@ from typing import Literal
 from imbuto.core.basics.evidence import HEATER_LABEL_SPREAD, LEAST_SPREAD, Evidence
 from imbuto.core.basics.units import Ident, Text
 from imbuto.core.home.loads import Load, Season, Use, in_use_w
-from imbuto.core.measuring.parse import understand
-from imbuto.core.measuring.said import NotUnderstood, Understood
+from imbuto.core.measuring.text_field import understand
+from imbuto.core.measuring.understood_text import NotUnderstood, Understood
 from imbuto.core.run.network import Store
 
 Figure = Literal["average_w", "run_w", "rest_w", "highest_w", "hours"]

@@ -17,7 +17,7 @@ from imbuto.core.home.circuits import Circuit, panel_leg
 from imbuto.core.home.home import Home
 from imbuto.core.home.loads import PURPOSES, Load, Use, in_use, may_run, mean_w, turns_average_w, use_watts
 from imbuto.core.plan.limit import Limit
-from imbuto.core.plan.linking import combined, link_limits
+from imbuto.core.plan.linked_units import combined, link_limits
 from imbuto.core.plan.plan import CORDS, Device, Feed, Plan, Stance, narrowed, places_of
 from imbuto.core.plan.sources import Source
 
@@ -26,7 +26,7 @@ UNTRACED_SPREAD = 1.0  # relative one sigma of that, lognormal, so that it is sk
 
 
 @dataclass(frozen=True, slots=True)
-class Fed:
+class PoweredLoad:
     """A load that gets power. legs: the one it is on, or both; volts: across the load; rides_along: see ``joined``;
     assumed: no load of the home, but what stands for one; dc_share: of its W that the inverter would need to take as
     much of the battery, 0 on AC."""
@@ -70,13 +70,13 @@ class Joined:
     source: Source | None
     station: Station | None
     equipment: TransferEquipment
-    fed: tuple[Fed, ...]
+    fed: tuple[PoweredLoad, ...]
     unplugged: tuple[Load, ...]
     panels: dict[str, Panel] = field(default_factory=dict)
     linked: tuple[Limit, ...] = ()
     unit: Station | None = None
     generator: Generator | None = None
-    passes: tuple[Fed, ...] = ()
+    passes: tuple[PoweredLoad, ...] = ()
     line: tuple[Joined, ...] = ()
     rank: int = 0
     whole: Plan | None = None
@@ -179,7 +179,7 @@ def feed_name(home: Home, feed: Feed) -> str:
 
 
 def joined(
-    home: Home, plan: Plan, catalogue: Catalogue, passes: tuple[Fed, ...] = (), whole: Plan | None = None
+    home: Home, plan: Plan, catalogue: Catalogue, passes: tuple[PoweredLoad, ...] = (), whole: Plan | None = None
 ) -> Joined:
     """Resolve a checked plan, or what belongs to one source of it. passes: what hangs behind it on a station plugged
     in; whole: the plan with all its sources.
@@ -196,7 +196,7 @@ def joined(
     for load in home.loads.values():
         if load.circuit is not None:
             by_circuit.setdefault(load.circuit, []).append(load)
-    fed: list[Fed] = []
+    fed: list[PoweredLoad] = []
     unplugged: list[Load] = []
     for feed in plan.feeds.values():
         circuit = home.circuits.get(feed.circuit or "")
@@ -213,7 +213,7 @@ def joined(
             legs = _legs(feed, circuit, both, station, at)
             direct = station.efficiency / station.dc_efficiency if station is not None and feed.port == "dc" else 0.0
             volts = home.service.volts * (2 if both else 1)
-            fed.append(Fed(load, feed, circuit, legs, volts, rides, dc_share=direct))
+            fed.append(PoweredLoad(load, feed, circuit, legs, volts, rides, dc_share=direct))
         if circuit is not None and not circuit.traced and loads:
             fed.append(_not_traced(home, feed, circuit, loads, _legs(feed, circuit, False, station, at)))
     panels = {a.panel: catalogue.panels[a.panel] for a in plan.arrays.values()}
@@ -284,7 +284,7 @@ def changed(before: Joined, home: Home, plan: Plan, catalogue: Catalogue) -> Joi
     return replace(after, line=line, rank=before.rank)
 
 
-def _not_traced(home: Home, feed: Feed, circuit: Circuit, loads: list[Load], legs: tuple[Leg, ...]) -> Fed:
+def _not_traced(home: Home, feed: Feed, circuit: Circuit, loads: list[Load], legs: tuple[Leg, ...]) -> PoweredLoad:
     """What else hangs on a circuit nobody has traced: a twentieth more than what is known there, skewed upward."""
     more = UNTRACED_PART * sum(mean_w(load) for load in loads)
     load = Load(
@@ -296,7 +296,7 @@ def _not_traced(home: Home, feed: Feed, circuit: Circuit, loads: list[Load], leg
         run_w=more,
         spread=UNTRACED_SPREAD,
     )
-    return Fed(load, feed, circuit, legs, home.service.volts, rides_along=False, assumed=True)
+    return PoweredLoad(load, feed, circuit, legs, home.service.volts, rides_along=False, assumed=True)
 
 
 def parts(home: Home, plan: Plan, catalogue: Catalogue) -> list[Joined]:
@@ -384,7 +384,7 @@ def _upper(plan: Plan, feed: Feed) -> str | None:
     return up.source if up is not None else None
 
 
-def _passes(other: Joined, first: Joined) -> Iterator[Fed]:
+def _passes(other: Joined, first: Joined) -> Iterator[PoweredLoad]:
     """What a station behind another one draws from it: its loads, passed on, and itself; its charger is off."""
     source, station = other.source, other.station
     feed = first.plan.feeds.get(source.plugged_into or "") if source else None
@@ -394,7 +394,7 @@ def _passes(other: Joined, first: Joined) -> Iterator[Fed]:
     idle = station.idle_w + source.modules * station.module_draw_w
     own = Load(id=f"own-{source.id}", name=f"{station.name} itself", average_w=idle, rest_w=idle, run_w=idle)
     for load in (own, *(f.load for f in other.fed)):
-        yield Fed(load, feed, circuit, ("A",), first.home.service.volts, rides_along=False, assumed=load is own)
+        yield PoweredLoad(load, feed, circuit, ("A",), first.home.service.volts, rides_along=False, assumed=load is own)
 
 
 def legs_of_feed(joined: Joined, feed: Feed) -> tuple[Leg, ...]:

@@ -11,8 +11,8 @@ from imbuto.core.basics.clock import Window
 from imbuto.core.basics.units import Fraction, Ident, Name, Share, Text
 from imbuto.core.equipment.wires import Cord
 from imbuto.core.home.home import Home
-from imbuto.core.plan.costs import Cost, Credit
-from imbuto.core.plan.everyday import Everyday
+from imbuto.core.plan.cost_entries import Cost, Credit
+from imbuto.core.plan.everyday_policy import Everyday
 from imbuto.core.plan.paperwork import Built, Permission, Stage, Task, WorkDays
 from imbuto.core.plan.sources import Array, Bank, Engine, Source
 

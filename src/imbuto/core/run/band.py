@@ -18,11 +18,20 @@ from imbuto.core.basics.evidence import TARGET_SPREAD
 from imbuto.core.home.loads import Load
 from imbuto.core.plan.joining import Joined
 from imbuto.core.plan.outage import Outage
-from imbuto.core.run.controls import Controls
-from imbuto.core.run.draws import BAND_STEP_H, EVERY, MEMBERS, PARTS, Unsure, member_loads, member_stores, member_suns
+from imbuto.core.run.band_members import (
+    BAND_STEP_H,
+    EVERY,
+    MEMBERS,
+    PARTS,
+    Unsure,
+    member_loads,
+    member_stores,
+    member_suns,
+)
 from imbuto.core.run.network import Many, Store, run_many
 from imbuto.core.run.run import Run, light_stores, line_lights
-from imbuto.core.run.switching import absence_of, carriers, controls_of, padded, steady, store_count, tiers_by_store
+from imbuto.core.run.run_controls import Controls
+from imbuto.core.run.run_switching import absence_of, carriers, controls_of, padded, steady, store_count, tiers_by_store
 
 LOW, HIGH = 0.1, 0.9
 AHEAD, AHEAD_H = 1.5, 12.0  # members are first drawn so far past the expected hours: most bands end there

@@ -136,7 +136,7 @@ class Members(NamedTuple):
     tier_w: Any
 
 
-class Told(NamedTuple):
+class Results(NamedTuple):
     """Where results go; a first axis of 0 means that they are not wanted.
 
     first_dark: h, infinite for never, (m, k); charge_at: (m, n + 1, k); tally: (m, k, TALLY_COLUMNS)

@@ -10,7 +10,7 @@ import numpy as np
 from imbuto.core.basics.clock import FloatArray
 from imbuto.core.equipment.conversion import dc_draw_w
 from imbuto.core.run import march as flow
-from imbuto.core.run.controls import Absence, Controls, Motor
+from imbuto.core.run.run_controls import Absence, Controls, Motor
 
 RESTART_MARGIN = 0.05  # of nominal: comes back five points above the floor; planning default
 DARK_STANDBY_W = 8.0  # planning default
@@ -330,7 +330,7 @@ def _march(
     load_w: FloatArray,
     sun_w: FloatArray | None,
     tier_w: FloatArray | None,
-    told: flow.Told,
+    told: flow.Results,
 ) -> None:
     m, k, n = load_w.shape
     members = flow.Members(
@@ -371,7 +371,7 @@ def run_many(
     charge = np.full((m if with_charge else 0, n + 1, k), np.nan)  # nan: after a member has ended
     tally = np.zeros((m if with_tally else 0, k, flow.TALLY_COLUMNS))
     nothing = np.zeros((0, k))
-    told = flow.Told(
+    told = flow.Results(
         first,
         charge,
         tally,
@@ -409,7 +409,7 @@ def run_one(
     k, n = load_w.shape
     t = 0 if tier_w is None else len(tier_w)
     seen = n if grid is not None else 0
-    told = flow.Told(
+    told = flow.Results(
         first_dark=np.empty((1, k)),
         charge_at=np.zeros((1, n + 1, k)),
         tally=np.zeros((1, k, flow.TALLY_COLUMNS)),

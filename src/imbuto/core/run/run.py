@@ -10,15 +10,14 @@ import numpy as np
 from imbuto.core.basics.clock import STEP_H, FloatArray, Grid, grid
 from imbuto.core.equipment.catalogue import Station
 from imbuto.core.limits.instants import instants
-from imbuto.core.plan.joining import Fed, Joined, ahead_of
+from imbuto.core.plan.joining import Joined, PoweredLoad, ahead_of
 from imbuto.core.plan.outage import Outage
 from imbuto.core.plan.plan import Plan
 from imbuto.core.plan.sources import Bank, Source
-from imbuto.core.run.battery import capacity_factor, charge_factor, most_charge_w
-from imbuto.core.run.controls import Absence, Controls, Tier
-from imbuto.core.run.light import bank_w, solar_w
+from imbuto.core.run.battery_temperature import capacity_factor, charge_factor, most_charge_w
 from imbuto.core.run.network import Store, Trace, run_one
-from imbuto.core.run.switching import (
+from imbuto.core.run.run_controls import Absence, ChargeTier, Controls
+from imbuto.core.run.run_switching import (
     absence_of,
     controls_of,
     first_store,
@@ -30,6 +29,7 @@ from imbuto.core.run.switching import (
     tiers_in_line,
     tiers_w_in_line,
 )
+from imbuto.core.run.solar_light import bank_w, solar_w
 
 VEHICLE_KEEPS, VEHICLE_MARGIN = 0.20, 1.3  # of its charge, and times the drive, whichever is more; planning defaults
 NOTHING = Trace(np.zeros(0), np.zeros(0), np.zeros(0), np.zeros(0), np.zeros(0))
@@ -56,9 +56,9 @@ class Run:
     average_w: float
     suns_w: FloatArray | None = None
     controls: Controls | None = None
-    tiers: tuple[tuple[Tier, list[Fed]], ...] = ()
+    tiers: tuple[tuple[ChargeTier, list[PoweredLoad]], ...] = ()
     tiers_w: FloatArray | None = None
-    line: Line | None = None
+    line: SteppedLine | None = None
 
     @property
     def store(self) -> Store:
@@ -154,7 +154,7 @@ def _within(per_step: FloatArray, hours: float, step_h: float) -> float:
 
 
 @dataclass(frozen=True, slots=True)
-class Line:
+class SteppedLine:
     """What is stepped together. stores: all of them; loads_w: (k, n); suns_w: (k, n) or None; tiers_w: (t, n); own,
     tiers: which of them are this run's; away: when they are not at home."""
 
@@ -328,7 +328,7 @@ def simulate(
     lights = line_lights(joined, outage, steps) if sun else [None] * len(light_stores(joined))
     suns_w = line_suns(joined, lights, steps.n)
     controls = controls_of(joined, steps) if _switches(joined, lights) else None
-    line = Line(stores, loads_w, suns_w, tiers_w, own, tiers, absence_of(joined, steps))
+    line = SteppedLine(stores, loads_w, suns_w, tiers_w, own, tiers, absence_of(joined, steps))
     run = Run(
         joined,
         outage,

@@ -6,13 +6,13 @@ from collections.abc import Mapping
 from dataclasses import dataclass, replace
 from typing import Any
 
-from imbuto.core.advice.candidates import Pin
-from imbuto.core.advice.choose import Proposal, Sure, propose
 from imbuto.core.basics.errors import InvalidValue, NotFound
-from imbuto.core.everyday.left import as_left
+from imbuto.core.everyday.ordinary_start import as_left
 from imbuto.core.home.home import Home
 from imbuto.core.home.loads import PURPOSES, Purpose
 from imbuto.core.plan.plan import Plan, narrowed
+from imbuto.core.proposal.candidates import Pin
+from imbuto.core.proposal.propose_set import Proposal, Sure, propose
 from imbuto.formats.documents import PLAN
 from imbuto.formats.patch import difference
 from imbuto.services.desk.judging import Documents

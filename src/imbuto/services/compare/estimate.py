@@ -7,11 +7,11 @@ from typing import Any
 from imbuto.core.advice.verdict import Verdict, judge
 from imbuto.core.basics.measures import IN_USE
 from imbuto.core.basics.units import clock_text, hours_text, kwh_text, number_text, until
-from imbuto.core.everyday.left import as_left
+from imbuto.core.everyday.ordinary_start import as_left
 from imbuto.core.plan.limit import Limit
-from imbuto.core.run.paper import hand_check, waterfall
+from imbuto.core.run.hand_check import hand_check, waterfall
 from imbuto.formats import planfile
-from imbuto.services.desk.views import limit_view, verdict_view
+from imbuto.services.desk.verdict_views import limit_view, verdict_view
 
 
 def estimate(data: bytes, name: str, plan: str | None, outage: str | None) -> Verdict:

@@ -13,8 +13,8 @@ from imbuto.core.basics.errors import ImbutoError, InvalidValue
 from imbuto.core.equipment.catalogue import shipped
 from imbuto.core.home.home import check_home
 from imbuto.core.measuring.readings import Reading
-from imbuto.core.plan.checking import check_plan
 from imbuto.core.plan.outage import check_outage
+from imbuto.core.plan.plan_checks import check_plan
 from imbuto.formats import patch
 from imbuto.formats.documents import HOME, OUTAGE, PLAN, READING, Json
 from imbuto.store.models import ReadingRow

@@ -4,14 +4,14 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from imbuto.core.advice.bands import bands, wants_bands
-from imbuto.core.advice.diagram import Diagram, diagram
 from imbuto.core.advice.verdict import Verdict, judge
 from imbuto.core.basics.cache import ContentCache
 from imbuto.core.basics.errors import NotFound
 from imbuto.core.basics.measures import IN_USE
+from imbuto.core.diagram.device_bands import bands, wants_bands
+from imbuto.core.diagram.joining_diagram import Diagram, diagram
 from imbuto.core.equipment.catalogue import Catalogue, shipped
-from imbuto.core.everyday.left import as_left
+from imbuto.core.everyday.ordinary_start import as_left
 from imbuto.core.home.home import Home
 from imbuto.core.plan.joining import parts
 from imbuto.core.plan.outage import Outage
@@ -20,8 +20,8 @@ from imbuto.formats import planfile
 from imbuto.formats.documents import HOME, OUTAGE, PLAN, Json
 from imbuto.services.desk.edits import HomeState, from_row
 from imbuto.services.desk.home_store import HomeStore
-from imbuto.services.desk.views import VerdictView, verdict_view
-from imbuto.services.hours.runs import RunView, StationView, options, run_view
+from imbuto.services.desk.verdict_views import VerdictView, verdict_view
+from imbuto.services.hours.run_views import RunView, StationView, options, run_view
 from imbuto.store.database import Database
 from imbuto.store.repository import Repository
 

@@ -15,7 +15,7 @@ from typing import cast
 from sqlalchemy import delete, select
 
 from imbuto.core.basics.errors import InvalidValue, NotFound
-from imbuto.services.desk.rights import SAYS, Rights
+from imbuto.services.desk.device_rights import SAYS, Rights
 from imbuto.store.database import Database
 from imbuto.store.models import DeviceRow
 

@@ -11,7 +11,7 @@ from imbuto.formats import strict_json
 from imbuto.formats.documents import Json
 from imbuto.services.desk.edits import HomeState, Stale, apply_ops, known_edit, stale, state_of
 from imbuto.services.desk.judging import Judging, Pair
-from imbuto.services.desk.views import VerdictView, verdict_view
+from imbuto.services.desk.verdict_views import VerdictView, verdict_view
 from imbuto.store.repository import Repository
 
 MOST_OPS = 2_000

@@ -15,20 +15,20 @@ from sqlalchemy.orm import Session
 from imbuto.core.basics.errors import InvalidValue, NotFound
 from imbuto.core.basics.units import Ident
 from imbuto.core.home.loads import Season
-from imbuto.core.measuring import logs
-from imbuto.core.measuring.logs import Log, LogShape, PartKind
+from imbuto.core.measuring import log_analysis as logs
+from imbuto.core.measuring.log_analysis import Log, LogShape, PartKind
+from imbuto.core.measuring.metered_series import watts
 from imbuto.core.measuring.readings import Figure, Reading, Side
-from imbuto.core.measuring.series import watts
-from imbuto.services.desk.jobs import Job, Jobs, JobState
+from imbuto.services.desk.background_jobs import Job, Jobs, JobState
 from imbuto.services.desk.judging import Pair
 from imbuto.services.desk.planner import EditResult, Planner
 from imbuto.services.house.measuring import Measuring, Target
-from imbuto.store import series as stored
+from imbuto.store import series_blocks as stored
 from imbuto.store.models import SeriesRow
 
 if TYPE_CHECKING:
     from imbuto.core.basics.clock import FloatArray
-    from imbuto.formats.channels import Channel, Decimal, MeterLog
+    from imbuto.formats.meter_data.channels import Channel, Decimal, MeterLog
 
 SKETCH_POINTS = 720
 MOST_MARKS = 300
@@ -159,7 +159,9 @@ class Importing:
         zone = self.zone(home_id, clock)
 
         def work(job: Job) -> Outcome:
-            from imbuto.formats import meterlog  # its dataframe library is slow to load, and only wanted here
+            from imbuto.formats.meter_data import (
+                meterlog,  # its dataframe library is slow to load, and only wanted here
+            )
 
             try:
                 log = meterlog.read(path, name, zone, lambda part: job.progress(0.6 * part), decimal)
@@ -268,7 +270,7 @@ class Importing:
 
     def export(self, home_id: str, series_id: str) -> tuple[str, str]:
         """A series as CSV, each time and value as it came, and a name for the file. Raises NotFound."""
-        from imbuto.formats import csvout
+        from imbuto.formats.csv_tables import csvout
 
         self.planner.rev(home_id)
         with self.planner.database.reading() as session:
@@ -277,7 +279,7 @@ class Importing:
 
     def look(self, home_id: str, series_id: str) -> ChannelView:
         """A series kept, analysed anew, to draw. Raises NotFound."""
-        from imbuto.formats.channels import Channel
+        from imbuto.formats.meter_data.channels import Channel
 
         self.planner.rev(home_id)
         with self.planner.database.reading() as session:
@@ -329,7 +331,7 @@ def _part(part: logs.LogPart, seconds: FloatArray) -> PartView:
 
 
 def channel_view(c: Channel, zone: str) -> ChannelView:
-    from imbuto.formats.channels import hours_of_day
+    from imbuto.formats.meter_data.channels import hours_of_day
 
     seconds, found_w = watts(c.series)
     problem, start, sketch = "", None, []

@@ -21,7 +21,7 @@ from imbuto.devices.simulated import (
     panel_log,
     truth_of,
 )
-from imbuto.formats.csvout import table
+from imbuto.formats.csv_tables.csvout import table
 from imbuto.services.desk.demo import DEMO_HOMES
 from imbuto.services.desk.planner import Planner
 

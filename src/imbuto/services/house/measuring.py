@@ -13,9 +13,9 @@ from sqlalchemy.orm import Session
 from imbuto.core.basics.errors import NotFound
 from imbuto.core.home.home import Home
 from imbuto.core.home.loads import Load, Season, Use, figures_of, mean_w
-from imbuto.core.measuring.parse import comes_to, understand
 from imbuto.core.measuring.readings import Figure, Gives, Quantity, Reading, Side, as_read, figures, gives, winners
-from imbuto.core.measuring.said import NotUnderstood, ReadingKind, Understood
+from imbuto.core.measuring.text_field import comes_to, understand
+from imbuto.core.measuring.understood_text import NotUnderstood, ReadingKind, Understood
 from imbuto.core.plan.joining import Joined, parts
 from imbuto.core.run.network import Store
 from imbuto.core.run.run import store_of

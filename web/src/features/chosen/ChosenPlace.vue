@@ -43,8 +43,8 @@ const shipped = useQuery({
   staleTime: Infinity,
 })
 const catalogue = computed<TransferEquipment[]>(() => [
-  ...((shipped.data.value ?? []) as TransferEquipment[]),
-  ...(Object.values(home.value?.catalogue.transfer ?? {}) as TransferEquipment[]),
+  ...(shipped.data.value ?? []),
+  ...Object.values(home.value?.catalogue.transfer ?? {}),
 ])
 /** The devices as the last verdict has them; those of a plan that has none yet, by itself. */
 const boards = computed<BoardView[]>(() => {

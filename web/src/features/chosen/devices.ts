@@ -1,5 +1,5 @@
-import blanks from '@/shared/api/blanks.json'
-import type { Device, Feed, Home, Op, Plan, TransferEquipment } from '@/shared/api/types'
+import { blanks } from '@/shared/api/blanks'
+import type { Feed, Home, Op, Plan, TransferEquipment } from '@/shared/api/types'
 import { freshId } from '@/shared/ids'
 import { escape } from '@/shared/session/patch'
 import { deviceOf, feedsAt, freePlace, newFeed, type Board, type Change, type Spans, type Target } from './model'
@@ -30,7 +30,7 @@ export function changeEquipment(plan: Plan, home: Home, spans: Spans, board: Boa
 function fromCords(plan: Plan, home: Home, spans: Spans, board: Board, to: TransferEquipment): Change {
   const id = 'main' in plan.devices ? freshId(to.name, Object.keys(plan.devices)) : 'main'
   const at = { device: id, source: board.source }
-  const value = { ...structuredClone(blanks.device as unknown as Device), id, equipment: to.id, source: board.source }
+  const value = { ...structuredClone(blanks.device), id, equipment: to.id, source: board.source }
   const ops: Op[] = [{ doc: plan.id, op: 'add', path: `/devices/${escape(id)}`, value }]
   const made: Feed[] = []
   for (const feed of feedsAt(plan, board)) {
@@ -79,7 +79,7 @@ export function addDevice(plan: Plan, to: TransferEquipment): { change: Change; 
   const busy = new Set(Object.values(plan.devices).map((d) => d.source))
   const sources = Object.values(plan.sources)
   const source = sources.find((s) => !busy.has(s.id) && !s.after)?.id ?? sources[0]?.id ?? 'main'
-  const value = { ...structuredClone(blanks.device as unknown as Device), id, equipment: to.id, source }
+  const value = { ...structuredClone(blanks.device), id, equipment: to.id, source }
   const ops: Op[] = [{ doc: plan.id, op: 'add', path: `/devices/${escape(id)}`, value }]
   return { change: { label: `Another device: ${to.name}`, ops }, board: { device: id, source } }
 }

@@ -1,4 +1,4 @@
-import blanks from '@/shared/api/blanks.json'
+import { blanks } from '@/shared/api/blanks'
 import type { BoardView, Cord, Feed, Home, Op, Plan, Stance, TransferEquipment, Verdict } from '@/shared/api/types'
 import { escape } from '@/shared/session/patch'
 
@@ -152,7 +152,7 @@ function fromCords(plan: Plan, home: Home, target: Target, board: Board): Op[] {
 }
 
 export function newFeed(target: Target, stance: Stance, place: number, board: Board): Feed {
-  const made = { ...structuredClone(blanks.feed as unknown as Feed), id: target.id, place, stance }
+  const made = { ...structuredClone(blanks.feed), id: target.id, place, stance }
   return { ...made, [target.kind]: target.id, source: board.source, device: board.device || null }
 }
 

@@ -16,7 +16,7 @@ import FileButton from '@/shared/ui/FileButton.vue'
 
 /** What a kWh costs, and when. A rate that is corrected recomputes whatever hung on it. */
 const { home, state, pair } = useSession()
-const tariffs = computed(() => Object.values(home.value?.tariffs ?? {}) as unknown as Tariff[])
+const tariffs = computed(() => Object.values(home.value?.tariffs ?? {}))
 const currency = computed(() => home.value?.site.currency ?? '')
 const month = ref(new Date().getMonth() + 1)
 const problem = ref('')

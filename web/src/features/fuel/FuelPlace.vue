@@ -3,7 +3,7 @@ import { keepPreviousData, useQuery } from '@tanstack/vue-query'
 import { computed } from 'vue'
 import SourceHead from '@/features/source/SourceHead.vue'
 import { answer, api } from '@/shared/api/client'
-import type { Engine, Generator } from '@/shared/api/types'
+import type { Engine } from '@/shared/api/types'
 import { edit, useSession } from '@/shared/session/session'
 import EngineForm from './components/EngineForm.vue'
 import FillWays from './components/FillWays.vue'
@@ -21,7 +21,7 @@ const query = useQuery({
   placeholderData: keepPreviousData,
 })
 const view = computed(() => query.data.value)
-const generators = computed(() => (view.value?.generators ?? []) as Generator[])
+const generators = computed(() => view.value?.generators ?? [])
 const engine = computed(() => plan.value?.engine ?? null)
 const outage = computed(() => state.value?.outages.find((o) => o.id === pair.value.outage))
 

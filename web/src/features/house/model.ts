@@ -1,4 +1,4 @@
-import blanks from '@/shared/api/blanks.json'
+import { blanks } from '@/shared/api/blanks'
 import type { Circuit, Evidence, Home, HomeState, Load, Op, SubPanel, Verdict } from '@/shared/api/types'
 import { escape } from '@/shared/session/patch'
 import { amount, hourOfDay, number, parseNumber, percent } from '@/shared/units/format'
@@ -170,19 +170,19 @@ export function removePanel(state: HomeState, id: string): Op[] {
 
 /** Something new, with the defaults that the core has for it. */
 export function newLoad(id: string, circuit: string | null, room: string): Load {
-  return { ...structuredClone(blanks.load as unknown as Load), id, circuit, room }
+  return { ...structuredClone(blanks.load), id, circuit, room }
 }
 
 export function newUse(): Load['use'] {
-  return structuredClone(blanks.use as unknown as Load['use'])
+  return structuredClone(blanks.use)
 }
 
 export function newCircuit(id: string, slot: number, panel: string | null = null): Circuit {
-  return { ...structuredClone(blanks.circuit as unknown as Circuit), id, slots: [slot], panel }
+  return { ...structuredClone(blanks.circuit), id, slots: [slot], panel }
 }
 
 export function newPanel(id: string, name: string): SubPanel {
-  return { ...structuredClone(blanks.panel as unknown as SubPanel), id, name }
+  return { ...structuredClone(blanks.panel), id, name }
 }
 
 /** The leg of a circuit in its panel, as a person reads it. */

@@ -2,7 +2,7 @@
 import { computed } from 'vue'
 import { answer, api } from '@/shared/api/client'
 import { asFile } from '@/shared/api/file'
-import blanks from '@/shared/api/blanks.json'
+import { blanks } from '@/shared/api/blanks'
 import { uniqueId } from '@/shared/ids'
 import { act, useSession } from '@/shared/session/session'
 import type { Column, Row } from '@/shared/ui/rows'

@@ -2,7 +2,7 @@
 import { keepPreviousData, useQuery } from '@tanstack/vue-query'
 import { computed } from 'vue'
 import { answer, api } from '@/shared/api/client'
-import blanks from '@/shared/api/blanks.json'
+import { blanks } from '@/shared/api/blanks'
 import type { WorkView } from '@/shared/api/types'
 import { escape } from '@/shared/session/patch'
 import { edit, useSession } from '@/shared/session/session'

@@ -3,8 +3,8 @@ import { keepPreviousData, useQuery } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
 import { useCatalogue } from '@/features/equipment/useCatalogue'
 import { answer, api } from '@/shared/api/client'
-import blanks from '@/shared/api/blanks.json'
-import type { ModuleKind, Op, Source, Station, StationView } from '@/shared/api/types'
+import { blanks } from '@/shared/api/blanks'
+import type { Op, Source, Station, StationView } from '@/shared/api/types'
 import { freshId } from '@/shared/ids'
 import { escape } from '@/shared/session/patch'
 import { edit, useSession } from '@/shared/session/session'
@@ -46,12 +46,12 @@ const options = useQuery({
 /** Every column is compared: the table takes the room of the settings. */
 const every = ref(false)
 const catalogue = useCatalogue()
-const kinds = computed(() => Object.values(catalogue.data.value?.catalogue.modules ?? {}) as ModuleKind[])
+const kinds = computed(() => Object.values(catalogue.data.value?.catalogue.modules ?? {}))
 const stations = computed<StationView[]>(() => options.data.value ?? [])
 const current = computed(() => stations.value.find((s) => s.station.id === source.value?.station) ?? null)
 
 function newSource(id: string, station: string, modules = 0): Source {
-  return { ...(blanks.source as unknown as Source), id, station, modules }
+  return { ...blanks.source, id, station, modules }
 }
 function pick(station: Station, modules: number) {
   const p = plan.value

@@ -29,7 +29,7 @@ const busy = ref(false)
 
 const groups = computed(() => {
   const found = new Map<string, Typical[]>()
-  for (const row of ((typical.data.value ?? []) as Typical[]).filter((t) => t.first))
+  for (const row of (typical.data.value ?? []).filter((t) => t.first))
     found.set(row.group, [...(found.get(row.group) ?? []), row])
   return [...found]
 })

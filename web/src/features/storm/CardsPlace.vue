@@ -2,7 +2,6 @@
 import { keepPreviousData, useQuery } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
 import { answer, api } from '@/shared/api/client'
-import type { RunCard } from '@/shared/api/types'
 import { useSession } from '@/shared/session/session'
 import StormHead from './StormHead.vue'
 import PrintLink from '@/shared/ui/PrintLink.vue'
@@ -18,7 +17,7 @@ const query = useQuery({
   enabled: computed(() => !!pair.value.plan),
   placeholderData: keepPreviousData,
 })
-const cards = computed(() => (query.data.value ?? []) as RunCard[])
+const cards = computed(() => query.data.value ?? [])
 const asked = ref('over')
 const card = computed(() => cards.value.find((c) => c.kind === asked.value) ?? cards.value[0] ?? null)
 /** Whose hands, said once where they are the same all the way. */

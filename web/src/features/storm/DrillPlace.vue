@@ -32,7 +32,7 @@ async function begin(which: Scene) {
   kept.value = false
   try {
     const query = { plan: pair.value.plan, scene: which }
-    round.value = (await answer(api.GET('/api/homes/{home_id}/drill', { params: { ...params(), query } }))) as DrillView
+    round.value = await answer(api.GET('/api/homes/{home_id}/drill', { params: { ...params(), query } }))
   } catch (error) {
     problem.value = error instanceof Error ? error.message : String(error)
   }
@@ -43,7 +43,7 @@ async function move(part: DrillPart, to: string) {
   const positions = Object.fromEntries(now.parts.map((p) => [p.id, p.now]))
   try {
     const body = { plan: pair.value.plan, scene: scene.value, positions, harm: now.harm, part: part.id, to }
-    round.value = (await answer(api.POST('/api/homes/{home_id}/drill', { params: params(), body }))) as DrillView
+    round.value = await answer(api.POST('/api/homes/{home_id}/drill', { params: params(), body }))
     moves.value++
     problem.value = ''
   } catch (error) {

@@ -2,7 +2,7 @@
 import { keepPreviousData, useQuery } from '@tanstack/vue-query'
 import { computed, reactive, ref, watch } from 'vue'
 import { answer, api } from '@/shared/api/client'
-import type { Op, ReadyView, StormAlert } from '@/shared/api/types'
+import type { Op, ReadyView } from '@/shared/api/types'
 import { escape } from '@/shared/session/patch'
 import { act, edit, useSession } from '@/shared/session/session'
 import { clock, hoursText, number, percent } from '@/shared/units/format'
@@ -23,7 +23,7 @@ const query = useQuery({
   refetchInterval: 60_000,
 })
 const view = computed(() => query.data.value as ReadyView | undefined)
-const alert = computed(() => (home.value?.alert ?? null) as StormAlert | null)
+const alert = computed(() => home.value?.alert ?? null)
 const ready = computed(() => view.value?.ready ?? null)
 const busy = ref(false)
 

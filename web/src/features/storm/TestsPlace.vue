@@ -22,7 +22,7 @@ const query = useQuery({
   enabled: computed(() => !!pair.value.plan),
   placeholderData: keepPreviousData,
 })
-const all = computed(() => (query.data.value ?? []) as ProcedureView[])
+const all = computed(() => query.data.value ?? [])
 const asked = ref('')
 const now = computed(
   () =>

@@ -4,7 +4,7 @@ import { computed, ref, watch } from 'vue'
 import { useRoute } from 'vue-router'
 import SourceHead from '@/features/source/SourceHead.vue'
 import { answer, api } from '@/shared/api/client'
-import type { Op, Panel, SunView } from '@/shared/api/types'
+import type { Op, SunView } from '@/shared/api/types'
 import { freshId } from '@/shared/ids'
 import { escape } from '@/shared/session/patch'
 import { edit, useSession } from '@/shared/session/session'
@@ -27,7 +27,7 @@ const query = useQuery({
   placeholderData: keepPreviousData,
 })
 const view = computed(() => query.data.value as SunView | undefined)
-const panels = computed(() => (view.value?.panels ?? []) as Panel[])
+const panels = computed(() => view.value?.panels ?? [])
 const arrays = computed(() => Object.values(plan.value?.arrays ?? {}))
 const chosen = ref('')
 watch(

@@ -64,8 +64,8 @@ export interface paths {
         post?: never;
         /**
          * Delete Home
-         * @description Remove a home with its plans, outages and history, and what was worked out for it; at the machine that runs Imbuto. copies: out of
-         *     the dated copies too.
+         * @description Remove a home with its plans, outages and history, and what was worked out for it; at the machine that runs
+         *     Imbuto. copies: out of the dated copies too.
          */
         delete: operations["delete_home_api_homes__home_id__delete"];
         options?: never;
@@ -104,8 +104,8 @@ export interface paths {
         put?: never;
         /**
          * Back Up Everything
-         * @description Everything that is kept as one file, read back before it is given, sealed under a passphrase where one is said; at the machine that
-         *     runs Imbuto. Paired phones are left out.
+         * @description Everything that is kept as one file, read back before it is given, sealed under a passphrase where one is said;
+         *     at the machine that runs Imbuto. Paired phones are left out.
          */
         post: operations["back_up_everything_api_backup_post"];
         delete?: never;
@@ -243,8 +243,8 @@ export interface paths {
         };
         /**
          * Events
-         * @description The home's revision whenever it changes, for other tabs, and word of every look at a station that is watched; ends when the
-         *     device that listens is unpaired.
+         * @description The home's revision whenever it changes, for other tabs, and word of every look at a station that is watched;
+         *     ends when the device that listens is unpaired.
          */
         get: operations["events_api_homes__home_id__events_get"];
         put?: never;
@@ -284,8 +284,8 @@ export interface paths {
         };
         /**
          * Understand
-         * @description What a typed reading says, before it is noted; or what is wrong with it, with a suggestion. fresh: of a load that is not
-         *     entered yet.
+         * @description What a typed reading says, before it is noted; or what is wrong with it, with a suggestion. fresh: of a load
+         *     that is not entered yet.
          */
         get: operations["understand_api_homes__home_id__understand_get"];
         put?: never;
@@ -353,8 +353,8 @@ export interface paths {
          * Read Log
          * @description Read a meter's CSV or Green Button file in the background; nothing is kept until a channel is.
          *
-         *     clock: of times that carry no zone: the home's, its standard time all year, or UTC; decimal: the mark of its numbers,
-         *     guessed from each whole column and told, unless it is said.
+         *     clock: of times that carry no zone: the home's, its standard time all year, or UTC; decimal: the mark of its
+         *     numbers, guessed from each whole column and told, unless it is said.
          */
         post: operations["read_log_api_homes__home_id__logs_post"];
         delete?: never;
@@ -1580,8 +1580,8 @@ export interface paths {
         };
         /**
          * A Sheet
-         * @description A sheet, or with ``pack`` all of them; as PDF, or as HTML that needs neither server nor script; some also as a table, or as
-         *     dates. keep: to be saved.
+         * @description A sheet, or with ``pack`` all of them; as PDF, or as HTML that needs neither server nor script; some also as a
+         *     table, or as dates. keep: to be saved.
          */
         get: operations["a_sheet_api_homes__home_id__papers__sheet___form__get"];
         put?: never;
@@ -1627,7 +1627,8 @@ export interface paths {
         put?: never;
         /**
          * Attach A File
-         * @description Put a file to an entry of the binder: a PDF, a photograph without what it says of where it was taken, or a text.
+         * @description Put a file to an entry of the binder: a PDF, a photograph without what it says of where it was taken, or a
+         *     text.
          */
         post: operations["attach_a_file_api_homes__home_id__binder__entry_id__file_post"];
         delete?: never;
@@ -1776,9 +1777,9 @@ export interface components {
         };
         /**
          * Alert
-         * @description A storm that is expected. begins, ends: local wall-clock times; brings: wind, ice or heat; likely: as it was said; came: by
-         *     hand, from a file or a feed; charges: of each source by its id just now; out: sources that are broken or not there; ticks: what
-         *     is done, by item.
+         * @description A storm that is expected. begins, ends: local wall-clock times; brings: wind, ice or heat; likely: as it was
+         *     said; came: by hand, from a file or a feed; charges: of each source by its id just now; out: sources that are
+         *     broken or not there; ticks: what is done, by item.
          */
         Alert: {
             /** Title */
@@ -1810,7 +1811,7 @@ export interface components {
              */
             note: string;
             /** Charges */
-            charges?: {
+            charges: {
                 [key: string]: number;
             };
             /**
@@ -1819,14 +1820,14 @@ export interface components {
              */
             out: string[];
             /** Ticks */
-            ticks?: {
+            ticks: {
                 [key: string]: components["schemas"]["Ticked"];
             };
         };
         /**
          * Answers
-         * @description What a newcomer says. picks: typical load id → how many; hours: how long the power is usually out; latitude, longitude:
-         *     degrees north and east, None for what the time zone tells.
+         * @description What a newcomer says. picks: typical load id → how many; hours: how long the power is usually out; latitude,
+         *     longitude: degrees north and east, None for what the time zone tells.
          */
         Answers: {
             /** Name */
@@ -1878,9 +1879,9 @@ export interface components {
          *
          *     panel: id in the catalogue; series: panels in a string; parallel: strings side by side; tilt: ° from lying flat;
          *     azimuth: ° it faces, from north by east; source: or bank; input: of the source, counted from 1; ac: it has an
-         *     inverter of its own on the house's AC side, and no input; factor: of what its panels would give by sky and cells, as it was
-         *     measured, None for the planning default; cord: the cable between; owned: it is
-         *     there already, and costs nothing.
+         *     inverter of its own on the house's AC side, and no input; factor: of what its panels would give by sky and cells,
+         *     as it was measured, None for the planning default; cord: the cable between; owned: it is there already, and costs
+         *     nothing.
          */
         Array: {
             /** Id */
@@ -1930,8 +1931,8 @@ export interface components {
              */
             shade: components["schemas"]["Shade"][];
             /** Factor */
-            factor?: number | null;
-            cord?: components["schemas"]["Cord"] | null;
+            factor: number | null;
+            cord: components["schemas"]["Cord"] | null;
             /**
              * Owned
              * @default false
@@ -1959,12 +1960,12 @@ export interface components {
             /** Limits */
             limits: components["schemas"]["LimitView"][];
             /** Ways */
-            ways: components["schemas"]["Layout"][];
+            ways: components["schemas"]["StringLayout"][];
         };
         /**
          * Attached
-         * @description A file beside the documents. name: as it was called; media: what it is, found by looking into it; size: bytes; sha256: of what
-         *     is kept, by which it is found.
+         * @description A file beside the documents. name: as it was called; media: what it is, found by looking into it; size: bytes;
+         *     sha256: of what is kept, by which it is found.
          */
         Attached: {
             /** Name */
@@ -1983,8 +1984,8 @@ export interface components {
          * Away
          * @description When a source is not at home: every week, and in one outage.
          *
-         *     windows: of the week; from_h, for_h: elapsed hours of the outage, for_h 0 for none; back_with: its charge whenever it comes
-         *     back.
+         *     windows: of the week; from_h, for_h: elapsed hours of the outage, for_h 0 for none; back_with: its charge whenever
+         *     it comes back.
          */
         Away: {
             /**
@@ -2035,10 +2036,11 @@ export interface components {
          * Bank
          * @description Bare batteries without an inverter, that give direct current to a solar input of a source.
          *
-         *     battery: id in the catalogue; series: of them in a string; parallel: strings side by side; to, input: the source and
-         *     its solar input, counted from 1; amps: what the lead between gives at most, its fuse or limiter; fuse_a: at the bank's
-         *     terminals, 0 where none is entered; by: always, or by night where an array has the same input by day and a hand changes
-         *     them over; controller_w: of its own charge controller for arrays of its own, 0 for none; owned: it is there already.
+         *     battery: id in the catalogue; series: of them in a string; parallel: strings side by side; to, input: the source
+         *     and its solar input, counted from 1; amps: what the lead between gives at most, its fuse or limiter; fuse_a: at
+         *     the bank's terminals, 0 where none is entered; by: always, or by night where an array has the same input by day
+         *     and a hand changes them over; controller_w: of its own charge controller for arrays of its own, 0 for none; owned:
+         *     it is there already.
          */
         Bank: {
             /** Id */
@@ -2168,7 +2170,8 @@ export interface components {
         };
         /**
          * BeginBody
-         * @description An outage begins. began: local time, null for now; back_by: when the grid is said to return; charges: of each source, 0 to 1.
+         * @description An outage begins. began: local time, null for now; back_by: when the grid is said to return; charges: of each
+         *     source, 0 to 1.
          */
         BeginBody: {
             /** Plan */
@@ -2221,10 +2224,10 @@ export interface components {
         };
         /**
          * BoardView
-         * @description A device with its places, or a source's outlets. device: its id, empty for cords; station: of the source, empty for none;
-         *     legs: how many its source has; place_legs: of each place in order, empty where circuits keep their panel's;
-         *     panel: id of the one it stands at, None for the main one; beneath: of gear that makes a whole panel live, the circuits
-         *     behind it.
+         * @description A device with its places, or a source's outlets. device: its id, empty for cords; station: of the source, empty
+         *     for none; legs: how many its source has; place_legs: of each place in order, empty where circuits keep their
+         *     panel's; panel: id of the one it stands at, None for the main one; beneath: of gear that makes a whole panel live,
+         *     the circuits behind it.
          */
         BoardView: {
             /** Device */
@@ -2285,14 +2288,14 @@ export interface components {
         };
         /**
          * BookView
-         * @description Everything a home remembers. honest: how many of the outages with a promise went on as long as 9 in 10 said; goals: an edit that
-         *     puts the outages so far into Goals, empty where they say so already.
+         * @description Everything a home remembers. honest: how many of the outages with a promise went on as long as 9 in 10 said;
+         *     goals: an edit that puts the outages so far into Goals, empty where they say so already.
          */
         BookView: {
             /** Lines */
             lines: components["schemas"]["BookLine"][];
             /** Outcomes */
-            outcomes: components["schemas"]["Outcome"][];
+            outcomes: components["schemas"]["LogbookOutcome"][];
             /** Honest */
             honest: string;
             /** Energy */
@@ -2315,9 +2318,9 @@ export interface components {
         /**
          * Box
          * @description A thing in the diagram. lane and rank: the grid's way on top, the source's below, both from left to right; what
-         *     is fed stands on the right, by rank from the top; what fills the source on the left, from the bottom. lines: facts under its
-         *     title. Of several devices each has a band: way: the grid's, down the left side by rank; then in each band what fills, the
-         *     store, the gear and what is fed.
+         *     is fed stands on the right, by rank from the top; what fills the source on the left, from the bottom. lines: facts
+         *     under its title. Of several devices each has a band: way: the grid's, down the left side by rank; then in each
+         *     band what fills, the store, the gear and what is fed.
          */
         Box: {
             /** Id */
@@ -2353,8 +2356,8 @@ export interface components {
         };
         /**
          * Breaker
-         * @description One breaker or fuse. volts: it must break, 0 where the house's own does; amps: not to be passed; direct: whether the
-         *     current is direct, which an ordinary breaker does not break.
+         * @description One breaker or fuse. volts: it must break, 0 where the house's own does; amps: not to be passed; direct:
+         *     whether the current is direct, which an ordinary breaker does not break.
          */
         Breaker: {
             /** Place */
@@ -2384,8 +2387,8 @@ export interface components {
         };
         /**
          * Built
-         * @description How it came out otherwise than planned. kind: built otherwise, only for now, or a switch that serves no more; where; settled: the
-         *     day it was marked, taken out, or taken into the plan.
+         * @description How it came out otherwise than planned. kind: built otherwise, only for now, or a switch that serves no more;
+         *     where; settled: the day it was marked, taken out, or taken into the plan.
          */
         Built: {
             /** Id */
@@ -2403,12 +2406,12 @@ export interface components {
              */
             where: string;
             /** Settled */
-            settled?: string | null;
+            settled: string | null;
         };
         /**
          * BuyView
-         * @description One way to buy. low_h: None past the horizon; beside: what the next cheaper on the frontier lacks; within: the budget;
-         *     beaten_by: what beats it, in words; ops: what to send as an edit to take it.
+         * @description One way to buy. low_h: None past the horizon; beside: what the next cheaper on the frontier lacks; within: the
+         *     budget; beaten_by: what beats it, in words; ops: what to send as an edit to take it.
          */
         BuyView: {
             /** Name */
@@ -2436,8 +2439,8 @@ export interface components {
         };
         /**
          * Card
-         * @description One card. stops: before anything is touched; refused: why there is none, and then it has no steps; off: breakers that
-         *     stay off, by name.
+         * @description One card. stops: before anything is touched; refused: why there is none, and then it has no steps; off:
+         *     breakers that stay off, by name.
          */
         Card: {
             /**
@@ -2450,7 +2453,7 @@ export interface components {
             /** Stops */
             stops: string[];
             /** Steps */
-            steps: components["schemas"]["Step"][];
+            steps: components["schemas"]["CardStep"][];
             /**
              * Off
              * @default []
@@ -2461,6 +2464,49 @@ export interface components {
              * @default
              */
             refused: string;
+        };
+        /**
+         * CardStep
+         * @description One step of a card. what: to do; where; by: whose hands; proof: how one knows that it worked; leave: what not
+         *     to touch; moves: parts with the positions they go to, empty where nothing is moved; short: its proof where
+         *     IN_SHORT is said once.
+         */
+        CardStep: {
+            /** What */
+            what: string;
+            /**
+             * Where
+             * @default
+             */
+            where: string;
+            /**
+             * By
+             * @default
+             */
+            by: string;
+            /**
+             * Proof
+             * @default
+             */
+            proof: string;
+            /**
+             * Leave
+             * @default
+             */
+            leave: string;
+            /**
+             * Moves
+             * @default []
+             */
+            moves: [
+                string,
+                string
+            ][];
+            /**
+             * Short
+             * @default
+             */
+            short: string;
         };
         /**
          * Carries
@@ -2478,8 +2524,8 @@ export interface components {
         };
         /**
          * Case
-         * @description A defect until it is closed. symptom, readings, firmware: as they were; asked: who was; workaround; effect: on the plan;
-         *     closed: when, local time, None while it is open; ending: how.
+         * @description A defect until it is closed. symptom, readings, firmware: as they were; asked: who was; workaround; effect: on
+         *     the plan; closed: when, local time, None while it is open; ending: how.
          */
         Case: {
             /**
@@ -2513,7 +2559,7 @@ export interface components {
              */
             effect: string;
             /** Closed */
-            closed?: string | null;
+            closed: string | null;
             /**
              * Ending
              * @default
@@ -2526,27 +2572,27 @@ export interface components {
          */
         Catalogue: {
             /** Stations */
-            stations?: {
+            stations: {
                 [key: string]: components["schemas"]["Station"];
             };
             /** Transfer */
-            transfer?: {
+            transfer: {
                 [key: string]: components["schemas"]["TransferEquipment"];
             };
             /** Panels */
-            panels?: {
+            panels: {
                 [key: string]: components["schemas"]["Panel"];
             };
             /** Modules */
-            modules?: {
+            modules: {
                 [key: string]: components["schemas"]["Module"];
             };
             /** Generators */
-            generators?: {
+            generators: {
                 [key: string]: components["schemas"]["Generator"];
             };
             /** Batteries */
-            batteries?: {
+            batteries: {
                 [key: string]: components["schemas"]["Battery"];
             };
         };
@@ -2654,10 +2700,11 @@ export interface components {
          * Circuit
          * @description One breaker and what hangs on it.
          *
-         *     panel: id of the sub-panel it is in, None for the main one; slots: of that panel; breaker_a: its rating; poles: 2 spans
-         *     both legs (240 V); leg: None for the leg its slot implies; wire: its size as the wire table names it, or in words, which
-         *     then counts as not known; room: or rooms, in words; tandem: half a slot, shared with another tandem; traced: whether it
-         *     is known what hangs on it; protection: of the breaker; neutral_partner: the circuit it shares a neutral with.
+         *     panel: id of the sub-panel it is in, None for the main one; slots: of that panel; breaker_a: its rating; poles: 2
+         *     spans both legs (240 V); leg: None for the leg its slot implies; wire: its size as the wire table names it, or in
+         *     words, which then counts as not known; room: or rooms, in words; tandem: half a slot, shared with another tandem;
+         *     traced: whether it is known what hangs on it; protection: of the breaker; neutral_partner: the circuit it shares a
+         *     neutral with.
          */
         Circuit: {
             /** Id */
@@ -2665,7 +2712,7 @@ export interface components {
             /** Name */
             name: string;
             /** Panel */
-            panel?: string | null;
+            panel: string | null;
             /**
              * Slots
              * @default []
@@ -2683,7 +2730,7 @@ export interface components {
              */
             poles: 1 | 2;
             /** Leg */
-            leg?: ("A" | "B" | "C") | null;
+            leg: ("A" | "B" | "C") | null;
             /**
              * Wire
              * @default
@@ -2711,7 +2758,7 @@ export interface components {
              */
             protection: "none" | "ground_fault" | "arc_fault" | "both";
             /** Neutral Partner */
-            neutral_partner?: string | null;
+            neutral_partner: string | null;
             /**
              * Note
              * @default
@@ -2763,7 +2810,8 @@ export interface components {
         };
         /**
          * ColdLive
-         * @description A cold box without power. off_since; opened: minutes its door was; limit_at: when it is past its limit by then.
+         * @description A cold box without power. off_since; opened: minutes its door was; limit_at: when it is past its limit by
+         *     then.
          */
         ColdLive: {
             /** Load */
@@ -2831,8 +2879,9 @@ export interface components {
         };
         /**
          * Cost
-         * @description One row. sum: in the home's currency; quote: whose offer it is of, empty for what is so in any case; counts: it is in the total,
-         *     as one of several offers only the chosen one is; source, on: where and when it was read; season: when it is cheaper.
+         * @description One row. sum: in the home's currency; quote: whose offer it is of, empty for what is so in any case; counts: it
+         *     is in the total, as one of several offers only the chosen one is; source, on: where and when it was read; season:
+         *     when it is cheaper.
          */
         Cost: {
             /** Id */
@@ -2863,7 +2912,7 @@ export interface components {
              */
             source: string;
             /** On */
-            on?: string | null;
+            on: string | null;
             /**
              * Season
              * @default
@@ -2871,9 +2920,23 @@ export interface components {
             season: string;
         };
         /**
+         * CostLine
+         * @description One line of a plan's cost.
+         */
+        CostLine: {
+            /** Name */
+            name: string;
+            /** Count */
+            count: number;
+            /** Price */
+            price: string;
+            /** Owned */
+            owned: boolean;
+        };
+        /**
          * Credit
-         * @description What comes off. rate: of the costs of these kinds, or with 0 the sum; threshold: from so much cost on; cap: at most, 0 for none;
-         *     begins, ends: of the time in which it has to be installed; file_by: in words.
+         * @description What comes off. rate: of the costs of these kinds, or with 0 the sum; threshold: from so much cost on; cap: at
+         *     most, 0 for none; begins, ends: of the time in which it has to be installed; file_by: in words.
          */
         Credit: {
             /** Id */
@@ -2906,9 +2969,9 @@ export interface components {
              */
             cap: number;
             /** Begins */
-            begins?: string | null;
+            begins: string | null;
             /** Ends */
-            ends?: string | null;
+            ends: string | null;
             /**
              * File By
              * @default
@@ -2945,8 +3008,8 @@ export interface components {
         };
         /**
          * CurveView
-         * @description Saving against readiness by hold. asked: the hold that outages lived through say it should be, None where none are entered;
-         *     asked_why: how.
+         * @description Saving against readiness by hold. asked: the hold that outages lived through say it should be, None where none
+         *     are entered; asked_why: how.
          */
         CurveView: {
             /** Points */
@@ -2970,7 +3033,8 @@ export interface components {
         };
         /**
          * DayFlow
-         * @description The mean day of a month in half hours, W: what hangs on the station, and who gave it; charging from the grid; charge, 0 to 1.
+         * @description The mean day of a month in half hours, W: what hangs on the station, and who gave it; charging from the grid;
+         *     charge, 0 to 1.
          */
         DayFlow: {
             /** Month */
@@ -2994,9 +3058,10 @@ export interface components {
          * Device
          * @description Transfer equipment in a plan.
          *
-         *     equipment: id in the catalogue; source: the one that feeds it; panel: of the home it stands at, None for the main one;
-         *     behind: the device whose output its grid side hangs on, None for the grid; cord: from the station to its inlet;
-         *     bypassed: taken out by its service bypass, so that the grid goes past it and the source feeds nothing through it.
+         *     equipment: id in the catalogue; source: the one that feeds it; panel: of the home it stands at, None for the main
+         *     one; behind: the device whose output its grid side hangs on, None for the grid; cord: from the station to its
+         *     inlet; bypassed: taken out by its service bypass, so that the grid goes past it and the source feeds nothing
+         *     through it.
          */
         Device: {
             /** Id */
@@ -3009,10 +3074,10 @@ export interface components {
              */
             source: string;
             /** Panel */
-            panel?: string | null;
+            panel: string | null;
             /** Behind */
-            behind?: string | null;
-            cord?: components["schemas"]["Cord"] | null;
+            behind: string | null;
+            cord: components["schemas"]["Cord"] | null;
             /**
              * Bypassed
              * @default false
@@ -3040,8 +3105,8 @@ export interface components {
         };
         /**
          * Diagram
-         * @description Everything that is joined. notes: what each system takes the other for, and what is never closed together; guards:
-         *     breakers and fuses it wants; preparations: to have ready before the day.
+         * @description Everything that is joined. notes: what each system takes the other for, and what is never closed together;
+         *     guards: breakers and fuses it wants; preparations: to have ready before the day.
          */
         Diagram: {
             /** Boxes */
@@ -3092,7 +3157,8 @@ export interface components {
         };
         /**
          * DrillBody
-         * @description One move of a round of the drill. positions: of every part, as they were; harm: what went wrong so far; part, to: the move.
+         * @description One move of a round of the drill. positions: of every part, as they were; harm: what went wrong so far; part,
+         *     to: the move.
          */
         DrillBody: {
             /** Plan */
@@ -3118,7 +3184,8 @@ export interface components {
         };
         /**
          * DrillPart
-         * @description Something to switch. positions: all it has; now: where it is; itself: it moves by itself; group: where it belongs.
+         * @description Something to switch. positions: all it has; now: where it is; itself: it moves by itself; group: where it
+         *     belongs.
          */
         DrillPart: {
             /** Id */
@@ -3136,7 +3203,8 @@ export interface components {
         };
         /**
          * DrillView
-         * @description One round as it stands. harm: everything that went wrong; said: of the last move; won: it is done, without harm.
+         * @description One round as it stands. harm: everything that went wrong; said: of the last move; won: it is done, without
+         *     harm.
          */
         DrillView: {
             /**
@@ -3173,8 +3241,8 @@ export interface components {
         };
         /**
          * Duty
-         * @description Something to do again and again. first: the next time, local; on: days of a weekly one, Monday 0, empty for that of the first; who:
-         *     does it.
+         * @description Something to do again and again. first: the next time, local; on: days of a weekly one, Monday 0, empty for
+         *     that of the first; who: does it.
          */
         Duty: {
             /** Id */
@@ -3197,7 +3265,8 @@ export interface components {
         };
         /**
          * Echo
-         * @description A text understood, before it is noted. load: the one it names, or the one asked for; home: it is of the whole home.
+         * @description A text understood, before it is noted. load: the one it names, or the one asked for; home: it is of the whole
+         *     home.
          *
          *     problem: why it says nothing certain, empty where it does; suggestion: what was likely meant, says: what that
          *     comes to; other, other_says: a second
@@ -3206,7 +3275,7 @@ export interface components {
          */
         Echo: {
             /** Load */
-            load?: string | null;
+            load: string | null;
             /**
              * Load Name
              * @default
@@ -3218,16 +3287,16 @@ export interface components {
              */
             home: boolean;
             /** Kind */
-            kind?: ("log" | "meter" | "rating" | "spot" | "yearly" | "gauge" | "levels" | "start") | null;
+            kind: ("log" | "meter" | "rating" | "spot" | "yearly" | "gauge" | "levels" | "start") | null;
             /**
              * Echo
              * @default
              */
             echo: string;
             /** Notes */
-            notes?: string[];
+            notes: string[];
             /** Gives */
-            gives?: components["schemas"]["GivesView"][];
+            gives: components["schemas"]["GivesView"][];
             /**
              * Problem
              * @default
@@ -3254,9 +3323,9 @@ export interface components {
              */
             other_says: string;
             /** Day Wh */
-            day_wh?: number | null;
+            day_wh: number | null;
             /** Fields */
-            fields?: {
+            fields: {
                 [key: string]: unknown;
             };
         };
@@ -3278,8 +3347,8 @@ export interface components {
          * EditBody
          * @description An edit: made on base_rev, named by its sender, so that sending it twice does it once.
          *
-         *     judge, since, in every body like it: the pair to give the verdict on, and the revision the sender has everything of, so
-         *     that the answer carries only what changed; null for everything; trial: it only tries something.
+         *     judge, since, in every body like it: the pair to give the verdict on, and the revision the sender has everything
+         *     of, so that the answer carries only what changed; null for everything; trial: it only tries something.
          */
         EditBody: {
             /** Base Rev */
@@ -3301,8 +3370,8 @@ export interface components {
         };
         /**
          * Energy
-         * @description A day, week or month of energy, kWh. begins: its first day; sun_kwh: without what a battery gave into a solar input, which is no
-         *     sun; by_sun: the part of the house that sun met, 0 to 1, None where either is not known.
+         * @description A day, week or month of energy, kWh. begins: its first day; sun_kwh: without what a battery gave into a solar
+         *     input, which is no sun; by_sun: the part of the house that sun met, 0 to 1, None where either is not known.
          */
         Energy: {
             /**
@@ -3327,11 +3396,11 @@ export interface components {
          * Engine
          * @description The generator of a plan, at the inlet or a station's own input.
          *
-         *     generator: id in the catalogue; source: the one it charges; also: others it charges, in this order, with what is left;
-         *     school: fill the battery and stop, or carry the house; stock_l:
-         *     fuel at hand, its tank in; start_at, stop_at: charge at which it is started and stopped, to fill; windows: when it
-         *     may run, empty for any hour; charges: whether the station's input charges from it, or only passes it on; owned: it is
-         *     there already, and costs nothing.
+         *     generator: id in the catalogue; source: the one it charges; also: others it charges, in this order, with what is
+         *     left; school: fill the battery and stop, or carry the house; stock_l: fuel at hand, its tank in; start_at,
+         *     stop_at: charge at which it is started and stopped, to fill; windows: when it may run, empty for any hour;
+         *     charges: whether the station's input charges from it, or only passes it on; owned: it is there already, and costs
+         *     nothing.
          */
         Engine: {
             /** Generator */
@@ -3410,10 +3479,10 @@ export interface components {
              */
             note: string;
             /** Figures */
-            figures?: {
+            figures: {
                 [key: string]: number;
             };
-            case?: components["schemas"]["Case"] | null;
+            case: components["schemas"]["Case"] | null;
         };
         /**
          * ErrorBody
@@ -3441,11 +3510,11 @@ export interface components {
         };
         /**
          * Everyday
-         * @description A plan's ordinary week. rest: in all hours that no mode names, called: by the device itself; hold: share of the store kept
-         *     for outages; resume: charge at which the store carries again after its hold was met; refill: the charge the grid fills it to
-         *     at its hold; charge_w: AC from the wall, None for all it takes; by: who switches; sets_out: days on which folding panels
-         *     stand outside; exports: the agreement to give to the street, empty for none; no_grid: there is none at all, and every day is
-         *     as in an outage.
+         * @description A plan's ordinary week. rest: in all hours that no mode names, called: by the device itself; hold: share of the
+         *     store kept for outages; resume: charge at which the store carries again after its hold was met; refill: the charge
+         *     the grid fills it to at its hold; charge_w: AC from the wall, None for all it takes; by: who switches; sets_out:
+         *     days on which folding panels stand outside; exports: the agreement to give to the street, empty for none; no_grid:
+         *     there is none at all, and every day is as in an outage.
          */
         Everyday: {
             /**
@@ -3460,7 +3529,7 @@ export interface components {
              */
             called: string;
             /** Modes */
-            modes?: {
+            modes: {
                 [key: string]: components["schemas"]["Mode"];
             };
             /**
@@ -3479,7 +3548,7 @@ export interface components {
              */
             refill: number;
             /** Charge W */
-            charge_w?: number | null;
+            charge_w: number | null;
             /**
              * By
              * @default itself
@@ -3504,11 +3573,12 @@ export interface components {
         };
         /**
          * EverydayView
-         * @description An ordinary year. uses, by, why: what the joining can carry; hold_kwh, hold_h: over the floor, and hours of what keeps on;
-         *     before, after: bills without the plan and with it, None without a tariff; saving: of them; wear: a delivered kWh, None where
-         *     unlisted; worn: in the year; cycles; unserved_kwh; switches: of its own between grid and store; back_h: hours back on the
-         *     grid at its hold, and move: what draws most then, to be used at another hour; over: what it carries; lacking: whether for
-         *     what is still bought panels or storage are lacking; currency; every_evening: each day's charge at dusk and dawn.
+         * @description An ordinary year. uses, by, why: what the joining can carry; hold_kwh, hold_h: over the floor, and hours of
+         *     what keeps on; before, after: bills without the plan and with it, None without a tariff; saving: of them; wear: a
+         *     delivered kWh, None where unlisted; worn: in the year; cycles; unserved_kwh; switches: of its own between grid and
+         *     store; back_h: hours back on the grid at its hold, and move: what draws most then, to be used at another hour;
+         *     over: what it carries; lacking: whether for what is still bought panels or storage are lacking; currency;
+         *     every_evening: each day's charge at dusk and dawn.
          */
         EverydayView: {
             /** Source */
@@ -3562,9 +3632,10 @@ export interface components {
         };
         /**
          * Existing
-         * @description Something that is there already and costs nothing more. rating: in words, with its plug where it has one; bought,
-         *     paid, warranty_until: in words, for a claim; tested_wh: what a used pack was measured to hold, 0 for untested; cycles:
-         *     it has seen; checked: its cells' balance and its protection were looked at by someone who can.
+         * @description Something that is there already and costs nothing more. rating: in words, with its plug where it has one;
+         *     bought, paid, warranty_until: in words, for a claim; tested_wh: what a used pack was measured to hold, 0 for
+         *     untested; cycles: it has seen; checked: its cells' balance and its protection were looked at by someone who
+         *     can.
          */
         Existing: {
             /** Id */
@@ -3634,11 +3705,12 @@ export interface components {
          * Feed
          * @description One thing fed: a circuit or a single load, in a place of the switch or an outlet of the station.
          *
-         *     source: id of the plan's source; circuit, load: one of the two; device: the one it is at, None for the first that its
-         *     source feeds; a load is never at one: it hangs on a cord; port: a load made for low voltage may hang on a direct
-         *     current port; place: of the device, or outlet; stance: Keep on or Take turns; turn_by: what gives it its turn: the
-         *     clock, a charge, or sun to spare; windows: when it has its turn, by the clock; share: the share of the time it has,
-         *     where there are no windows; above: the charge it is fed above; cord: what it hangs on, where that is known.
+         *     source: id of the plan's source; circuit, load: one of the two; device: the one it is at, None for the first that
+         *     its source feeds; a load is never at one: it hangs on a cord; port: a load made for low voltage may hang on a
+         *     direct current port; place: of the device, or outlet; stance: Keep on or Take turns; turn_by: what gives it its
+         *     turn: the clock, a charge, or sun to spare; windows: when it has its turn, by the clock; share: the share of the
+         *     time it has, where there are no windows; above: the charge it is fed above; cord: what it hangs on, where that is
+         *     known.
          */
         Feed: {
             /** Id */
@@ -3649,9 +3721,9 @@ export interface components {
              */
             source: string;
             /** Circuit */
-            circuit?: string | null;
+            circuit: string | null;
             /** Load */
-            load?: string | null;
+            load: string | null;
             /**
              * Port
              * @default ac
@@ -3659,7 +3731,7 @@ export interface components {
              */
             port: "ac" | "dc";
             /** Device */
-            device?: string | null;
+            device: string | null;
             /**
              * Place
              * @default 1
@@ -3692,7 +3764,7 @@ export interface components {
              * @default 0.5
              */
             above: number;
-            cord?: components["schemas"]["Cord"] | null;
+            cord: components["schemas"]["Cord"] | null;
         };
         /**
          * FieldNote
@@ -3716,8 +3788,8 @@ export interface components {
         };
         /**
          * Filed
-         * @description An entry of the binder. of: what it belongs to, in words; number: a serial, a policy, an invoice; on: its day; until: the last day
-         *     of what it promises; file: None where only the paper is kept.
+         * @description An entry of the binder. of: what it belongs to, in words; number: a serial, a policy, an invoice; on: its day;
+         *     until: the last day of what it promises; file: None where only the paper is kept.
          */
         Filed: {
             /** Id */
@@ -3740,19 +3812,20 @@ export interface components {
              */
             number: string;
             /** On */
-            on?: string | null;
+            on: string | null;
             /** Until */
-            until?: string | null;
+            until: string | null;
             /**
              * Note
              * @default
              */
             note: string;
-            file?: components["schemas"]["Attached"] | null;
+            file: components["schemas"]["Attached"] | null;
         };
         /**
          * FillWay
-         * @description One way to fill the station. watts: the most it takes, AC or DC; hours: from floor to full at that, None for never.
+         * @description One way to fill the station. watts: the most it takes, AC or DC; hours: from floor to full at that, None for
+         *     never.
          */
         FillWay: {
             /** Name */
@@ -3766,8 +3839,8 @@ export interface components {
         };
         /**
          * Filling
-         * @description A store that is to be full. charge: now, 0 to 1; watts: AC W it charges with, 0 where that is unlisted; hours: it takes;
-         *     begin_by: the latest moment to begin; late: that has passed; how: how this device is made to fill.
+         * @description A store that is to be full. charge: now, 0 to 1; watts: AC W it charges with, 0 where that is unlisted; hours:
+         *     it takes; begin_by: the latest moment to begin; late: that has passed; how: how this device is made to fill.
          */
         Filling: {
             /** Source */
@@ -3791,7 +3864,8 @@ export interface components {
         };
         /**
          * FoodView
-         * @description A refrigerator or freezer in this outage; may_off_h: None for as long as it likes, in a room that is cold enough.
+         * @description A refrigerator or freezer in this outage; may_off_h: None for as long as it likes, in a room that is cold
+         *     enough.
          */
         FoodView: {
             /** Load */
@@ -3815,8 +3889,9 @@ export interface components {
         };
         /**
          * FrontView
-         * @description A home at a glance. plan, outage: judged, the plan that is built before others; says: what it does; chance: of reaching the
-         *     goal, None where there is none; tested: when last, in words; due: within two weeks; live: an outage is on.
+         * @description A home at a glance. plan, outage: judged, the plan that is built before others; says: what it does; chance: of
+         *     reaching the goal, None where there is none; tested: when last, in words; due: within two weeks; live: an outage
+         *     is on.
          */
         FrontView: {
             /** Plan */
@@ -3858,8 +3933,8 @@ export interface components {
         };
         /**
          * FrontierView
-         * @description All that can be bought for this plan in this outage. best: what nothing beats, cheapest first; beaten: some of the
-         *     rest, with what beats them; reach: the cheapest that reaches the goal; for_budget: the longest within it.
+         * @description All that can be bought for this plan in this outage. best: what nothing beats, cheapest first; beaten: some of
+         *     the rest, with what beats them; reach: the cheapest that reaches the goal; for_budget: the longest within it.
          */
         FrontierView: {
             /** Best */
@@ -3881,9 +3956,10 @@ export interface components {
         };
         /**
          * FuelView
-         * @description A plan's generator in an outage. schools: both, none without one; difference: between them, in words; running_w: at
-         *     the site's height; charger_w: what it may put into the station beside the house; minutes: from the charge it is
-         *     wanted at to the floor; alone: it wants a hand to start it, and nobody at home can; generators: to pick from.
+         * @description A plan's generator in an outage. schools: both, none without one; difference: between them, in words;
+         *     running_w: at the site's height; charger_w: what it may put into the station beside the house; minutes: from the
+         *     charge it is wanted at to the floor; alone: it wants a hand to start it, and nobody at home can; generators: to
+         *     pick from.
          */
         FuelView: {
             /** Generators */
@@ -4080,51 +4156,52 @@ export interface components {
         };
         /**
          * Home
-         * @description A home's facts. circuits, loads and panels behind feeders are keyed by id, so that an edit names what it changes.
-         *     alert: a storm that is expected, live: an outage that is on, None for none; lived: those that are over, by id; trials: tests,
-         *     book: entries of the logbook, tariffs: what a kWh costs, binder: what is kept on file, likewise.
+         * @description A home's facts. circuits, loads and panels behind feeders are keyed by id, so that an edit names what it
+         *     changes. alert: a storm that is expected, live: an outage that is on, None for none; lived: those that are over,
+         *     by id; trials: tests, book: entries of the logbook, tariffs: what a kWh costs, binder: what is kept on file,
+         *     likewise.
          */
         Home: {
             /** Id */
             id: string;
             /** Name */
             name: string;
-            service?: components["schemas"]["Service"];
-            site?: components["schemas"]["Site"];
+            service: components["schemas"]["Service"];
+            site: components["schemas"]["Site"];
             /** Panels */
-            panels?: {
+            panels: {
                 [key: string]: components["schemas"]["SubPanel"];
             };
             /** Circuits */
-            circuits?: {
+            circuits: {
                 [key: string]: components["schemas"]["Circuit"];
             };
             /** Loads */
-            loads?: {
+            loads: {
                 [key: string]: components["schemas"]["Load"];
             };
-            catalogue?: components["schemas"]["Catalogue"];
-            household?: components["schemas"]["Household"];
-            alert?: components["schemas"]["Alert"] | null;
-            live?: components["schemas"]["Live"] | null;
+            catalogue: components["schemas"]["Catalogue"];
+            household: components["schemas"]["Household"];
+            alert: components["schemas"]["Alert"] | null;
+            live: components["schemas"]["Live"] | null;
             /** Lived */
-            lived?: {
+            lived: {
                 [key: string]: components["schemas"]["Live"];
             };
             /** Trials */
-            trials?: {
+            trials: {
                 [key: string]: components["schemas"]["Trial"];
             };
             /** Book */
-            book?: {
+            book: {
                 [key: string]: components["schemas"]["Entry"];
             };
             /** Tariffs */
-            tariffs?: {
+            tariffs: {
                 [key: string]: components["schemas"]["Tariff"];
             };
             /** Binder */
-            binder?: {
+            binder: {
                 [key: string]: components["schemas"]["Filed"];
             };
             /**
@@ -4147,9 +4224,9 @@ export interface components {
         };
         /**
          * HomeNews
-         * @description What became of a home since a revision. since: that revision, 0 for everything; home: None where it is as it was; plans,
-         *     outages: those that changed; plan_ids, outage_ids: all there are, in order; undo, redo: the labels of what each would do; trial: the
-         *     newest edit only tries something.
+         * @description What became of a home since a revision. since: that revision, 0 for everything; home: None where it is as it
+         *     was; plans, outages: those that changed; plan_ids, outage_ids: all there are, in order; undo, redo: the labels of
+         *     what each would do; trial: the newest edit only tries something.
          */
         HomeNews: {
             /** Id */
@@ -4158,18 +4235,9 @@ export interface components {
             rev: number;
             /** Since */
             since: number;
-            /** Home */
-            home: {
-                [key: string]: unknown;
-            } | null;
-            /** Plans */
-            plans: {
-                [key: string]: unknown;
-            }[];
-            /** Outages */
-            outages: {
-                [key: string]: unknown;
-            }[];
+            home: components["schemas"]["Home"] | null;
+            plans: components["schemas"]["Plan"][];
+            outages: components["schemas"]["Outage"][];
             /** Plan Ids */
             plan_ids: string[];
             /** Outage Ids */
@@ -4187,27 +4255,18 @@ export interface components {
         };
         /**
          * HomeState
-         * @description A home with its documents as they are now. undo, redo: the labels of what each would do, and undo_edit, redo_edit: the ids of
-         *     those edits; revs: the revision at which
-         *     each document last changed, by its id; trial: the newest edit only tries something.
+         * @description A home with its documents as they are now. undo, redo: the labels of what each would do, and undo_edit,
+         *     redo_edit: the ids of those edits; revs: the revision at which each document last changed, by its id; trial: the
+         *     newest edit only tries something.
          */
         HomeState: {
             /** Id */
             id: string;
             /** Rev */
             rev: number;
-            /** Home */
-            home: {
-                [key: string]: unknown;
-            };
-            /** Plans */
-            plans: {
-                [key: string]: unknown;
-            }[];
-            /** Outages */
-            outages: {
-                [key: string]: unknown;
-            }[];
+            home: components["schemas"]["Home"];
+            plans: components["schemas"]["Plan"][];
+            outages: components["schemas"]["Outage"][];
             /** Undo */
             undo: string | null;
             /** Redo */
@@ -4235,13 +4294,13 @@ export interface components {
              * @default []
              */
             harms: ("breathing" | "frost" | "flood" | "no_water" | "food" | "no_heat" | "work")[];
-            history?: components["schemas"]["History"];
+            history: components["schemas"]["History"];
             /** People */
-            people?: {
+            people: {
                 [key: string]: components["schemas"]["Person"];
             };
             /** Existing */
-            existing?: {
+            existing: {
                 [key: string]: components["schemas"]["Existing"];
             };
             /**
@@ -4254,14 +4313,14 @@ export interface components {
              * @default 0
              */
             stored_water_l: number;
-            panel?: components["schemas"]["PanelSpot"];
-            walk?: components["schemas"]["Walk"] | null;
+            panel: components["schemas"]["PanelSpot"];
+            walk: components["schemas"]["Walk"] | null;
             /** Drills */
-            drills?: {
+            drills: {
                 [key: string]: components["schemas"]["Practised"];
             };
             /** Contacts */
-            contacts?: {
+            contacts: {
                 [key: string]: components["schemas"]["Contact"];
             };
         };
@@ -4318,7 +4377,8 @@ export interface components {
         };
         /**
          * Item
-         * @description One thing to do. due: at the latest; late: that has passed and it is not done; done: by whom and when, empty for open.
+         * @description One thing to do. due: at the latest; late: that has passed and it is not done; done: by whom and when, empty
+         *     for open.
          */
         Item: {
             /** Id */
@@ -4387,8 +4447,8 @@ export interface components {
         };
         /**
          * KeepingView
-         * @description The calendar of a plan, by its next time; spare: what may run on it, by day a few large ones in turn and at night none; spare_w:
-         *     thrown away at noon this month on average.
+         * @description The calendar of a plan, by its next time; spare: what may run on it, by day a few large ones in turn and at
+         *     night none; spare_w: thrown away at noon this month on average.
          */
         KeepingView: {
             /** Duties */
@@ -4428,33 +4488,6 @@ export interface components {
              * @enum {string}
              */
             season: "any" | "warm" | "cold";
-        };
-        /**
-         * Layout
-         * @description One way to wire a number of panels. left_over: panels not used; takes_w: the most the input takes; bad: what
-         *     speaks against it, in sentences; cable: the thinnest that carries it.
-         */
-        Layout: {
-            /** Series */
-            series: number;
-            /** Parallel */
-            parallel: number;
-            /** Left Over */
-            left_over: number;
-            /** Cold V */
-            cold_v: number;
-            /** Hot V */
-            hot_v: number;
-            /** Isc A */
-            isc_a: number;
-            /** Rated W */
-            rated_w: number;
-            /** Takes W */
-            takes_w: number;
-            /** Bad */
-            bad: string[];
-            /** Cable */
-            cable: string;
         };
         /**
          * LeftView
@@ -4536,9 +4569,9 @@ export interface components {
         };
         /**
          * Live
-         * @description An outage. began, ended: local wall-clock times, ended None while it lasts; plan: id of the one in use, and revision: of the
-         *     home when it began; back_by: when the grid is said to return; charges: of each source at the start; promises: by source; notes,
-         *     taken, switched, opened: by id, in their order.
+         * @description An outage. began, ended: local wall-clock times, ended None while it lasts; plan: id of the one in use, and
+         *     revision: of the home when it began; back_by: when the grid is said to return; charges: of each source at the
+         *     start; promises: by source; notes, taken, switched, opened: by id, in their order.
          */
         Live: {
             /** Began */
@@ -4551,39 +4584,40 @@ export interface components {
              */
             revision: number;
             /** Back By */
-            back_by?: string | null;
+            back_by: string | null;
             /** Charges */
-            charges?: {
+            charges: {
                 [key: string]: number;
             };
             /** Promises */
-            promises?: {
+            promises: {
                 [key: string]: components["schemas"]["Promise"];
             };
             /** Notes */
-            notes?: {
+            notes: {
                 [key: string]: components["schemas"]["Noted"];
             };
             /** Taken */
-            taken?: {
+            taken: {
                 [key: string]: components["schemas"]["Taken"];
             };
             /** Switched */
-            switched?: {
+            switched: {
                 [key: string]: components["schemas"]["Switched"];
             };
             /** Opened */
-            opened?: {
+            opened: {
                 [key: string]: components["schemas"]["Opened"];
             };
             /** Ended */
-            ended?: string | null;
+            ended: string | null;
         };
         /**
          * LiveView
-         * @description An outage as it stands. back: with none on, the last one whose stores are being filled again; lasted: so far; stores: the
-         *     first to go dark first; spare: how the first dark stands to the return of the grid, short: it comes before; acts: by the clock;
-         *     text: to send to someone far away; places: the switch as it is; cold: boxes without power.
+         * @description An outage as it stands. back: with none on, the last one whose stores are being filled again; lasted: so far;
+         *     stores: the first to go dark first; spare: how the first dark stands to the return of the grid, short: it comes
+         *     before; acts: by the clock; text: to send to someone far away; places: the switch as it is; cold: boxes without
+         *     power.
          */
         LiveView: {
             /** Now */
@@ -4613,19 +4647,18 @@ export interface components {
          * Load
          * @description One appliance, or ``count`` equal ones; all figures are for one piece.
          *
-         *     average_w: mean W while it is in use (run bursts and pauses together); rest_w: W when not in use;
-         *     run_w: W while the motor or element is on; highest_w: a meter's highest, a start, a defrost heater or the running W, which
-         *     counts once as W running together, None where none was read; measured_c: °C of the room when the average was read, None
-         *     where that is not known; tried: starts that were tried for real and held; start_va: VA at the start, None for the factor by kind;
-         *     power_factor: W over VA while running, None for the default by kind; spread: relative one sigma of the average, None
-         *     for the default by evidence; both_legs: needs 240 V on a split-phase supply; count: how many equal ones;
-         *     evidence: how the average is known; purpose: what it is needed for, the first mattering most; thermostatic: catches up
-         *     after a rest; turns_ok: may take turns; must_stay: it must not go off, whatever its class; hard_wired: it has no
-         *     plug; must_not_blink: bears no gap;
-         *     settings: other ways it is set, by id; substitute: how the
-         *     same end is reached without it, in words in substitute_note, and at less_w where that is by less power;
-         *     own_battery_h: hours a medical device runs by itself; weight: against others of its class; harm:
-         *     what happens without it, None for what its class means.
+         *     average_w: mean W while it is in use (run bursts and pauses together); rest_w: W when not in use; run_w: W while
+         *     the motor or element is on; highest_w: a meter's highest, a start, a defrost heater or the running W, which counts
+         *     once as W running together, None where none was read; measured_c: °C of the room when the average was read, None
+         *     where that is not known; tried: starts that were tried for real and held; start_va: VA at the start, None for the
+         *     factor by kind; power_factor: W over VA while running, None for the default by kind; spread: relative one sigma of
+         *     the average, None for the default by evidence; both_legs: needs 240 V on a split-phase supply; count: how many
+         *     equal ones; evidence: how the average is known; purpose: what it is needed for, the first mattering most;
+         *     thermostatic: catches up after a rest; turns_ok: may take turns; must_stay: it must not go off, whatever its
+         *     class; hard_wired: it has no plug; must_not_blink: bears no gap; settings: other ways it is set, by id;
+         *     substitute: how the same end is reached without it, in words in substitute_note, and at less_w where that is by
+         *     less power; own_battery_h: hours a medical device runs by itself; weight: against others of its class; harm: what
+         *     happens without it, None for what its class means.
          */
         Load: {
             /** Id */
@@ -4639,7 +4672,7 @@ export interface components {
              */
             kind: "compressor" | "pump" | "motor" | "fan" | "heater" | "electronics" | "corrected" | "inverter_driven" | "light";
             /** Circuit */
-            circuit?: string | null;
+            circuit: string | null;
             /**
              * Room
              * @default
@@ -4660,19 +4693,19 @@ export interface components {
             /** Run W */
             run_w: number;
             /** Highest W */
-            highest_w?: number | null;
+            highest_w: number | null;
             /** Measured C */
-            measured_c?: number | null;
+            measured_c: number | null;
             /** Start Va */
-            start_va?: number | null;
+            start_va: number | null;
             /**
              * Tried
              * @default []
              */
             tried: components["schemas"]["TriedStart"][];
             /** Power Factor */
-            power_factor?: number | null;
-            use?: components["schemas"]["Use"];
+            power_factor: number | null;
+            use: components["schemas"]["Use"];
             /**
              * Count
              * @default 1
@@ -4685,7 +4718,7 @@ export interface components {
              */
             evidence: "guess" | "label" | "metered" | "logged";
             /** Spread */
-            spread?: number | null;
+            spread: number | null;
             /**
              * Purpose
              * @default convenience
@@ -4723,7 +4756,7 @@ export interface components {
              */
             hard_wired: boolean;
             /** Settings */
-            settings?: {
+            settings: {
                 [key: string]: components["schemas"]["Setting"];
             };
             /**
@@ -4738,14 +4771,14 @@ export interface components {
              */
             substitute_note: string;
             /** Less W */
-            less_w?: number | null;
+            less_w: number | null;
             /**
              * Own Battery H
              * @default 0
              */
             own_battery_h: number;
             /** Harm */
-            harm?: ("breathing" | "frost" | "flood" | "no_water" | "food" | "no_heat" | "work") | null;
+            harm: ("breathing" | "frost" | "flood" | "no_water" | "food" | "no_heat" | "work") | null;
             /**
              * Note
              * @default
@@ -4798,6 +4831,50 @@ export interface components {
             notes: string[];
             /** Channels */
             channels: components["schemas"]["ChannelView"][];
+        };
+        /**
+         * LogbookOutcome
+         * @description A store in an outage that is over, promise beside what came. hours from its beginning on one axis. promised_h,
+         *     low_h: None for no end in sight, and promised: whether anything was; lasted_h: how long the outage was; dark_h:
+         *     when the store was at its floor, None where it never was; used: of its charge; scale: of the planned load, as
+         *     learnt, with one sigma; idle_w; says: what it taught, and lost: what gauge and counter together say of inverter
+         *     and own draw, in words.
+         */
+        LogbookOutcome: {
+            /** Lived */
+            lived: string;
+            /** Began */
+            began: string;
+            /** Plan */
+            plan: string;
+            /** Source */
+            source: string;
+            /** Name */
+            name: string;
+            /** Promised */
+            promised: boolean;
+            /** Promised H */
+            promised_h: number | null;
+            /** Low H */
+            low_h: number | null;
+            /** Lasted H */
+            lasted_h: number;
+            /** Dark H */
+            dark_h: number | null;
+            /** Used */
+            used: number | null;
+            /** Scale */
+            scale: number;
+            /** Scale Error */
+            scale_error: number;
+            /** Idle W */
+            idle_w: number;
+            /** Readings */
+            readings: number;
+            /** Says */
+            says: string;
+            /** Lost */
+            lost: string;
         };
         /**
          * MeasureView
@@ -4969,10 +5046,10 @@ export interface components {
         };
         /**
          * MonthKwh
-         * @description A month of what hangs on the station, kWh. house: all of the house, fed: of that on the station; bought: for it, with charging and
-         *     its own draw; sun: at its inputs; thrown, given: of that what nothing took, and what went to the street; by_sun: of what hangs
-         *     on it, 0 to 1; dusk, dawn: mean charge then; unserved: nobody served; failing: nights in which something was not; engine_h,
-         *     fuel_l: of a generator.
+         * @description A month of what hangs on the station, kWh. house: all of the house, fed: of that on the station; bought: for
+         *     it, with charging and its own draw; sun: at its inputs; thrown, given: of that what nothing took, and what went to
+         *     the street; by_sun: of what hangs on it, 0 to 1; dusk, dawn: mean charge then; unserved: nobody served; failing:
+         *     nights in which something was not; engine_h, fuel_l: of a generator.
          */
         MonthKwh: {
             /** Month */
@@ -5021,8 +5098,8 @@ export interface components {
         /**
          * MoveView
          * @description A widening or a fix. ops: what to send as an edit to try it; after: the worst limit's use then, in unit;
-         *     per_100: hours gained for each 100 of the currency, None where nothing is bought; enter: id of a load whose true figure is
-         *     to be entered instead.
+         *     per_100: hours gained for each 100 of the currency, None where nothing is bought; enter: id of a load whose true
+         *     figure is to be entered instead.
          */
         MoveView: {
             /** Id */
@@ -5107,8 +5184,9 @@ export interface components {
         };
         /**
          * Noted
-         * @description One line noted. source: whose gauge; at: local wall-clock time; charge: 0 to 1; out_w, in_w: on its display, None where
-         *     they were not read; given_wh: on its counter of the AC energy given, likewise; said: as it was typed.
+         * @description One line noted. source: whose gauge; at: local wall-clock time; charge: 0 to 1; out_w, in_w: on its display,
+         *     None where they were not read; given_wh: on its counter of the AC energy given, likewise; said: as it was
+         *     typed.
          */
         Noted: {
             /** Id */
@@ -5120,11 +5198,11 @@ export interface components {
             /** Charge */
             charge: number;
             /** Out W */
-            out_w?: number | null;
+            out_w: number | null;
             /** In W */
-            in_w?: number | null;
+            in_w: number | null;
             /** Given Wh */
-            given_wh?: number | null;
+            given_wh: number | null;
             /**
              * Said
              * @default
@@ -5183,9 +5261,9 @@ export interface components {
         };
         /**
          * Option
-         * @description One station, or its units linked, with so many modules in this plan's place. hours: None when never dark, or when it does not run;
-         *     price: still to be paid for it; own_draw: the share of its store that it and its modules take for themselves in a day;
-         *     refill_h: from the wall, empty to full, None where its charger is unlisted.
+         * @description One station, or its units linked, with so many modules in this plan's place. hours: None when never dark, or
+         *     when it does not run; price: still to be paid for it; own_draw: the share of its store that it and its modules
+         *     take for themselves in a day; refill_h: from the wall, empty to full, None where its charger is unlisted.
          */
         Option: {
             /** Modules */
@@ -5226,9 +5304,9 @@ export interface components {
         };
         /**
          * Outage
-         * @description A case to survive. start: local wall-clock time in the home's zone; start_charge: 0 to 1;
-         *     weather: the sky; skies: of each calendar day from the first, where it changes, and the last one holds; iced_h: how long
-         *     from the start snow or ice lies on the panels, which then give nothing; as_left: it begins with the charge that a plan's
+         * @description A case to survive. start: local wall-clock time in the home's zone; start_charge: 0 to 1; weather: the sky;
+         *     skies: of each calendar day from the first, where it changes, and the last one holds; iced_h: how long from the
+         *     start snow or ice lies on the panels, which then give nothing; as_left: it begins with the charge that a plan's
          *     ordinary days leave at its hour, where the plan has any.
          */
         Outage: {
@@ -5302,49 +5380,6 @@ export interface components {
             goal_h: number;
         };
         /**
-         * Outcome
-         * @description A store in an outage that is over, promise beside what came. hours from its beginning on one axis. promised_h, low_h: None for
-         *     no end in sight, and promised: whether anything was; lasted_h: how long the outage was; dark_h: when the store was at its
-         *     floor, None where it never was; used: of its charge; scale: of the planned load, as learnt, with one sigma; idle_w; says:
-         *     what it taught, and lost: what gauge and counter together say of inverter and own draw, in words.
-         */
-        Outcome: {
-            /** Lived */
-            lived: string;
-            /** Began */
-            began: string;
-            /** Plan */
-            plan: string;
-            /** Source */
-            source: string;
-            /** Name */
-            name: string;
-            /** Promised */
-            promised: boolean;
-            /** Promised H */
-            promised_h: number | null;
-            /** Low H */
-            low_h: number | null;
-            /** Lasted H */
-            lasted_h: number;
-            /** Dark H */
-            dark_h: number | null;
-            /** Used */
-            used: number | null;
-            /** Scale */
-            scale: number;
-            /** Scale Error */
-            scale_error: number;
-            /** Idle W */
-            idle_w: number;
-            /** Readings */
-            readings: number;
-            /** Says */
-            says: string;
-            /** Lost */
-            lost: string;
-        };
-        /**
          * Panel
          * @description A solar panel, as its label and data sheet say.
          */
@@ -5364,7 +5399,7 @@ export interface components {
             /** Imp A */
             imp_a: number;
             /** Voc Percent C */
-            voc_percent_c?: number | null;
+            voc_percent_c: number | null;
             /**
              * Vmp Percent C
              * @default -0.36
@@ -5427,9 +5462,9 @@ export interface components {
          */
         PanelSpot: {
             /** Distance M */
-            distance_m?: number | null;
+            distance_m: number | null;
             /** Height M */
-            height_m?: number | null;
+            height_m: number | null;
             /**
              * Route
              * @default
@@ -5448,7 +5483,8 @@ export interface components {
         };
         /**
          * PaperView
-         * @description A sheet in the table. also: other forms it has; printed: when it was made to be printed last, changed: what is not so any more.
+         * @description A sheet in the table. also: other forms it has; printed: when it was made to be printed last, changed: what is
+         *     not so any more.
          */
         PaperView: {
             /** Id */
@@ -5509,7 +5545,8 @@ export interface components {
         };
         /**
          * PaybackLine
-         * @description When it has paid for itself. growth: of prices a year; years: None for never; avoided: with the worth of what an outage spoils.
+         * @description When it has paid for itself. growth: of prices a year; years: None for never; avoided: with the worth of what
+         *     an outage spoils.
          */
         PaybackLine: {
             /** Growth */
@@ -5521,8 +5558,8 @@ export interface components {
         };
         /**
          * Permission
-         * @description Something to be asked for. state: the answer so far; nobody having looked is never "not needed"; by: to be had by; on: answered;
-         *     who: answers; paper: its number, or where it lies.
+         * @description Something to be asked for. state: the answer so far; nobody having looked is never "not needed"; by: to be had
+         *     by; on: answered; who: answers; paper: its number, or where it lies.
          */
         Permission: {
             /** Id */
@@ -5539,9 +5576,9 @@ export interface components {
              */
             state: "unknown" | "not_needed" | "asked" | "granted" | "refused";
             /** By */
-            by?: string | null;
+            by: string | null;
             /** On */
-            on?: string | null;
+            on: string | null;
             /**
              * Who
              * @default
@@ -5598,9 +5635,9 @@ export interface components {
         };
         /**
          * PlaceLive
-         * @description A place of the switch, or a cord. on: over to the source, as was noted last, else as in the plan; noted: by whom and when,
-         *     empty for never; steps_w: what the gauge showed more with it on, None where it was not read before and after; most_w: all
-         *     of it running; says: what a step apart from that may mean.
+         * @description A place of the switch, or a cord. on: over to the source, as was noted last, else as in the plan; noted: by
+         *     whom and when, empty for never; steps_w: what the gauge showed more with it on, None where it was not read before
+         *     and after; most_w: all of it running; says: what a step apart from that may mean.
          */
         PlaceLive: {
             /** Feed */
@@ -5651,36 +5688,36 @@ export interface components {
             /** Name */
             name: string;
             /** Sources */
-            sources?: {
+            sources: {
                 [key: string]: components["schemas"]["Source"];
             };
             /** Devices */
-            devices?: {
+            devices: {
                 [key: string]: components["schemas"]["Device"];
             };
             /** Feeds */
-            feeds?: {
+            feeds: {
                 [key: string]: components["schemas"]["Feed"];
             };
             /** Arrays */
-            arrays?: {
+            arrays: {
                 [key: string]: components["schemas"]["Array"];
             };
             /** Banks */
-            banks?: {
+            banks: {
                 [key: string]: components["schemas"]["Bank"];
             };
-            engine?: components["schemas"]["Engine"] | null;
+            engine: components["schemas"]["Engine"] | null;
             /** Opened */
-            opened?: {
+            opened: {
                 [key: string]: string;
             };
             /** Load Choices */
-            load_choices?: {
+            load_choices: {
                 [key: string]: "unplugged" | "wanted";
             };
             /** Settings */
-            settings?: {
+            settings: {
                 [key: string]: string;
             };
             /**
@@ -5689,7 +5726,7 @@ export interface components {
              */
             not_together: string[][];
             /** Reasons */
-            reasons?: {
+            reasons: {
                 [key: string]: string;
             };
             /**
@@ -5746,7 +5783,7 @@ export interface components {
              * @default false
              */
             below_floor: boolean;
-            everyday?: components["schemas"]["Everyday"] | null;
+            everyday: components["schemas"]["Everyday"] | null;
             /**
              * Status
              * @default draft
@@ -5754,36 +5791,36 @@ export interface components {
              */
             status: "draft" | "intended" | "built";
             /** Based On */
-            based_on?: string | null;
+            based_on: string | null;
             /** Lives */
-            lives?: {
+            lives: {
                 [key: string]: "device" | "app" | "remote";
             };
             /** Costs */
-            costs?: {
+            costs: {
                 [key: string]: components["schemas"]["Cost"];
             };
             /** Credits */
-            credits?: {
+            credits: {
                 [key: string]: components["schemas"]["Credit"];
             };
             /** Tasks */
-            tasks?: {
+            tasks: {
                 [key: string]: components["schemas"]["Task"];
             };
             /** Permissions */
-            permissions?: {
+            permissions: {
                 [key: string]: components["schemas"]["Permission"];
             };
             /** Stages */
-            stages?: {
+            stages: {
                 [key: string]: components["schemas"]["Stage"];
             };
             /** Built */
-            built?: {
+            built: {
                 [key: string]: components["schemas"]["Built"];
             };
-            works?: components["schemas"]["WorkDays"];
+            works: components["schemas"]["WorkDays"];
             /**
              * Note
              * @default
@@ -5818,13 +5855,13 @@ export interface components {
              * @default []
              */
             readings: components["schemas"]["Reading"][];
-            catalogue?: components["schemas"]["Catalogue"];
+            catalogue: components["schemas"]["Catalogue"];
         };
         /**
          * PlanRow
          * @description One plan. price: of everything to be bought; per_kwh: of what it stores, None without a store or with nothing
-         *     to buy; heaviest_kg: of one
-         *     piece; hands: steps someone has to be there for; beside: its price against the first plan's; beside_more: the same as a share.
+         *     to buy; heaviest_kg: of one piece; hands: steps someone has to be there for; beside: its price against the first
+         *     plan's; beside_more: the same as a share.
          */
         PlanRow: {
             /** Plan */
@@ -5848,7 +5885,7 @@ export interface components {
             /** Hands */
             hands: string[];
             /** Costs */
-            costs: components["schemas"]["imbuto__services__compare__compare__CostLine"][];
+            costs: components["schemas"]["CostLine"][];
             /** Beside */
             beside: string;
             /** Beside More */
@@ -5891,8 +5928,8 @@ export interface components {
         };
         /**
          * Practised
-         * @description A round of the drill done without harm. person: id of who did it; plan: id of the one it was; scene: going over, or coming
-         *     back; moves: it took.
+         * @description A round of the drill done without harm. person: id of who did it; plan: id of the one it was; scene: going
+         *     over, or coming back; moves: it took.
          */
         Practised: {
             /** Id */
@@ -5919,8 +5956,8 @@ export interface components {
         };
         /**
          * Procedure
-         * @description One test of a plan. order: among those that come first, in commissioning, 0 for the others; refused: why it is not offered,
-         *     and then it has no lines; teaches: what its result may change, in words.
+         * @description One test of a plan. order: among those that come first, in commissioning, 0 for the others; refused: why it is
+         *     not offered, and then it has no lines; teaches: what its result may change, in words.
          */
         Procedure: {
             /** Id */
@@ -5973,8 +6010,8 @@ export interface components {
         };
         /**
          * ProcedureView
-         * @description A test of the plan. by: who may do it, in words; last: how it went, None for never; due: why it is called for (again), empty
-         *     for not; mark: what the plan is like now, for a new one.
+         * @description A test of the plan. by: who may do it, in words; last: how it went, None for never; due: why it is called for
+         *     (again), empty for not; mark: what the plan is like now, for a new one.
          */
         ProcedureView: {
             procedure: components["schemas"]["Procedure"];
@@ -5988,14 +6025,14 @@ export interface components {
         };
         /**
          * Promise
-         * @description What was expected when it began, frozen. hours: to the first dark, None for still on at the end of what was looked at; low_h:
-         *     9 in 10 exceed, likewise; version: of the program that said so.
+         * @description What was expected when it began, frozen. hours: to the first dark, None for still on at the end of what was
+         *     looked at; low_h: 9 in 10 exceed, likewise; version: of the program that said so.
          */
         Promise: {
             /** Hours */
-            hours?: number | null;
+            hours: number | null;
             /** Low H */
-            low_h?: number | null;
+            low_h: number | null;
             /**
              * Version
              * @default
@@ -6033,8 +6070,8 @@ export interface components {
         };
         /**
          * ProposalView
-         * @description A proposed set. ops: what to send as an edit to take it; hours: null when still on at the end; low_h: what 9 in 10
-         *     exceed, likewise; short: the hours asked for are not reached however it is chosen.
+         * @description A proposed set. ops: what to send as an edit to take it; hours: null when still on at the end; low_h: what 9 in
+         *     10 exceed, likewise; short: the hours asked for are not reached however it is chosen.
          */
         ProposalView: {
             /** Classes */
@@ -6090,8 +6127,8 @@ export interface components {
         };
         /**
          * Rate
-         * @description One price of a tariff. price: of a kWh; windows: when it holds, none for all hours that no other rate names; months: 1 to 12,
-         *     none for all.
+         * @description One price of a tariff. price: of a kWh; windows: when it holds, none for all hours that no other rate names;
+         *     months: 1 to 12, none for all.
          */
         Rate: {
             /** Id */
@@ -6113,8 +6150,8 @@ export interface components {
         };
         /**
          * ReachStep
-         * @description A step: what to note where it is taken, and what it costs; gains: hours of it alone, in words; none where it gains nothing by
-         *     itself.
+         * @description A step: what to note where it is taken, and what it costs; gains: hours of it alone, in words; none where it
+         *     gains nothing by itself.
          */
         ReachStep: {
             taken: components["schemas"]["Taken"];
@@ -6159,7 +6196,8 @@ export interface components {
         };
         /**
          * ReadView
-         * @description One value of a sheet. value: as it is typed into the form; words: where it stands; ask: why to look at it first.
+         * @description One value of a sheet. value: as it is typed into the form; words: where it stands; ask: why to look at it
+         *     first.
          */
         ReadView: {
             /** Field */
@@ -6173,8 +6211,8 @@ export interface components {
         };
         /**
          * ReadinessView
-         * @description Readiness for the goal. chance, error: 0 to 1; missed: the chance with one switch missed a month; again: how long until at its
-         *     hold again after an outage, in words.
+         * @description Readiness for the goal. chance, error: 0 to 1; missed: the chance with one switch missed a month; again: how
+         *     long until at its hold again after an outage, in words.
          */
         ReadinessView: {
             /** Goal H */
@@ -6200,16 +6238,16 @@ export interface components {
          * Reading
          * @description One reading as kept, of a load, of a circuit, or with neither of the whole home (a bill).
          *
-         *     at: when it was noted; side: where it was read; setting: of the appliance, by its id or in words; figures: fields of what
-         *     was understood, at full precision, where the sentence rounds them or a station was needed to tell.
+         *     at: when it was noted; side: where it was read; setting: of the appliance, by its id or in words; figures: fields
+         *     of what was understood, at full precision, where the sentence rounds them or a station was needed to tell.
          */
         Reading: {
             /** Id */
             id: string;
             /** Load */
-            load?: string | null;
+            load: string | null;
             /** Circuit */
-            circuit?: string | null;
+            circuit: string | null;
             /** At */
             at: string;
             /** Raw */
@@ -6232,7 +6270,7 @@ export interface components {
              */
             season: "any" | "warm" | "cold";
             /** Figures */
-            figures?: {
+            figures: {
                 [key: string]: number;
             };
             /**
@@ -6327,8 +6365,8 @@ export interface components {
         };
         /**
          * Ready
-         * @description Everything before a storm. enough: the lowest hours reach the end of it, else short_h: by how much they do not; lowest_h: None
-         *     for still on then.
+         * @description Everything before a storm. enough: the lowest hours reach the end of it, else short_h: by how much they do not;
+         *     lowest_h: None for still on then.
          */
         Ready: {
             /** Fills */
@@ -6349,7 +6387,8 @@ export interface components {
         };
         /**
          * ReadyView
-         * @description What is to be done before a storm. alert: None where none is noted; now: the home's own clock; hours: it is said to last.
+         * @description What is to be done before a storm. alert: None where none is noted; now: the home's own clock; hours: it is
+         *     said to last.
          */
         ReadyView: {
             alert: components["schemas"]["Alert"] | null;
@@ -6361,7 +6400,8 @@ export interface components {
         };
         /**
          * RealOutage
-         * @description One the meter saw. carried: whether the plan would have lasted through it from what that day left; says: in words.
+         * @description One the meter saw. carried: whether the plan would have lasted through it from what that day left; says: in
+         *     words.
          */
         RealOutage: {
             /** At */
@@ -6375,9 +6415,10 @@ export interface components {
         };
         /**
          * Refill
-         * @description A store that is to be full again. charge: 0 to 1, read at that time; watts: AC it charges with, 0 for unlisted; full_at: on
-         *     them, None where it is full or that is unlisted; amps: what that asks of its circuit, in words, and fits: that it may; confirmed:
-         *     how it is known that it charges, empty while it is not; now_h: hours it would last from this charge, in words.
+         * @description A store that is to be full again. charge: 0 to 1, read at that time; watts: AC it charges with, 0 for unlisted;
+         *     full_at: on them, None where it is full or that is unlisted; amps: what that asks of its circuit, in words, and
+         *     fits: that it may; confirmed: how it is known that it charges, empty while it is not; now_h: hours it would last
+         *     from this charge, in words.
          */
         Refill: {
             /** Source */
@@ -6424,7 +6465,8 @@ export interface components {
         };
         /**
          * ReplayView
-         * @description What a plan would have done. days: the meter tells of; house_kwh: in them; saved: None without a tariff; sums: by hand.
+         * @description What a plan would have done. days: the meter tells of; house_kwh: in them; saved: None without a tariff; sums:
+         *     by hand.
          */
         ReplayView: {
             /** Meter */
@@ -6458,7 +6500,8 @@ export interface components {
         };
         /**
          * Rival
-         * @description Another plan, at its own hours. a_hour: cost of each hour it lasts, None where it does not; ratio: beside this one.
+         * @description Another plan, at its own hours. a_hour: cost of each hour it lasts, None where it does not; ratio: beside this
+         *     one.
          */
         Rival: {
             /** Plan */
@@ -6476,8 +6519,9 @@ export interface components {
         };
         /**
          * Row
-         * @description One line of a test as it was found. line: of its procedure; at: local wall-clock time; value: in the line's unit, 1 and 0 for
-         *     yes and no; second: a further figure where a line has two, such as a gauge beside a load; note: in words.
+         * @description One line of a test as it was found. line: of its procedure; at: local wall-clock time; value: in the line's
+         *     unit, 1 and 0 for yes and no; second: a further figure where a line has two, such as a gauge beside a load; note:
+         *     in words.
          */
         Row: {
             /** Id */
@@ -6489,7 +6533,7 @@ export interface components {
             /** Value */
             value: number;
             /** Second */
-            second?: number | null;
+            second: number | null;
             /**
              * Note
              * @default
@@ -6518,9 +6562,10 @@ export interface components {
         };
         /**
          * RunView
-         * @description A run as drawn. hour, charge, low, high: same length; charge as 0 to 1; sun: DC W from each hour to the next, none
-         *     without arrays; nights in elapsed hours; engine: when a generator runs, and fuel_l what it burns in all; back_h: when
-         *     it comes back from the dark; source: whose run it is; food: how warm it gets over the outage's own length.
+         * @description A run as drawn. hour, charge, low, high: same length; charge as 0 to 1; sun: DC W from each hour to the next,
+         *     none without arrays; nights in elapsed hours; engine: when a generator runs, and fuel_l what it burns in all;
+         *     back_h: when it comes back from the dark; source: whose run it is; food: how warm it gets over the outage's own
+         *     length.
          */
         RunView: {
             /** Start */
@@ -6698,7 +6743,7 @@ export interface components {
              */
             slots: number;
             /** Contracted W */
-            contracted_w?: number | null;
+            contracted_w: number | null;
         };
         /**
          * Setting
@@ -6731,7 +6776,7 @@ export interface components {
              */
             evidence: "guess" | "label" | "metered" | "logged";
             /** Spread */
-            spread?: number | null;
+            spread: number | null;
         };
         /**
          * Shade
@@ -6796,9 +6841,9 @@ export interface components {
          * @description Where the home stands.
          *
          *     place: in words; time_zone: a zone name such as Europe/Rome; currency: its three letters; climate: in words;
-         *     latitude, longitude: degrees, north and east positive; elevation_m: above the sea; record_low_c, record_high_c: the
-         *     coldest and hottest air ever there, None where nobody has looked it up; sky: days by month, where known better than by
-         *     climate; measures: in which figures are written, None for those of the place.
+         *     latitude, longitude: degrees, north and east positive; elevation_m: above the sea; record_low_c, record_high_c:
+         *     the coldest and hottest air ever there, None where nobody has looked it up; sky: days by month, where known better
+         *     than by climate; measures: in which figures are written, None for those of the place.
          */
         Site: {
             /**
@@ -6837,15 +6882,15 @@ export interface components {
              */
             elevation_m: number;
             /** Record Low C */
-            record_low_c?: number | null;
+            record_low_c: number | null;
             /** Record High C */
-            record_high_c?: number | null;
+            record_high_c: number | null;
             /**
              * Sky
              * @default []
              */
             sky: components["schemas"]["SkyMonth"][];
-            measures?: components["schemas"]["Measures"] | null;
+            measures: components["schemas"]["Measures"] | null;
         };
         /**
          * SizeView
@@ -6886,15 +6931,16 @@ export interface components {
         };
         /**
          * Source
-         * @description One station with its modules, or several units linked. station: id in the catalogue; modules: how many in all; module: id
-         *     of their kind in the catalogue, None for the station's own; units: of the station; link: side by side, or two held in step
-         *     by the maker's coupler for both legs; spot: where it stands; deliverable: real over label capacity; health: what age has
-         *     left of it; own_w: its own draw as it was measured, modules and all, None for what the label says; drive_wh: of a vehicle,
-         *     kept for the drive; owned: it is there already, owned_units of them; plugged_into: id of a feed of another station that it
-         *     hangs behind, taking that one for the grid, None for none; own_first: behind it, it empties itself before it takes from that
-         *     one; after: id of the source at whose inlet it waits its turn, and swap_at: the charge of that one at which a hand changes
-         *     them, if anyone is awake; charge_w: set on its charger, None for all it takes; charge_circuit: the one its charger is
-         *     plugged into; away: when it is not at home.
+         * @description One station with its modules, or several units linked. station: id in the catalogue; modules: how many in all;
+         *     module: id of their kind in the catalogue, None for the station's own; units: of the station; link: side by side,
+         *     or two held in step by the maker's coupler for both legs; spot: where it stands; deliverable: real over label
+         *     capacity; health: what age has left of it; own_w: its own draw as it was measured, modules and all, None for what
+         *     the label says; drive_wh: of a vehicle, kept for the drive; owned: it is there already, owned_units of them;
+         *     plugged_into: id of a feed of another station that it hangs behind, taking that one for the grid, None for none;
+         *     own_first: behind it, it empties itself before it takes from that one; after: id of the source at whose inlet it
+         *     waits its turn, and swap_at: the charge of that one at which a hand changes them, if anyone is awake; charge_w:
+         *     set on its charger, None for all it takes; charge_circuit: the one its charger is plugged into; away: when it is
+         *     not at home.
          */
         Source: {
             /** Id */
@@ -6907,7 +6953,7 @@ export interface components {
              */
             modules: number;
             /** Module */
-            module?: string | null;
+            module: string | null;
             /**
              * Units
              * @default 1
@@ -6936,7 +6982,7 @@ export interface components {
              */
             health: number;
             /** Own W */
-            own_w?: number | null;
+            own_w: number | null;
             /**
              * Drive Wh
              * @default 0
@@ -6953,24 +6999,24 @@ export interface components {
              */
             owned_units: number;
             /** Plugged Into */
-            plugged_into?: string | null;
+            plugged_into: string | null;
             /**
              * Own First
              * @default false
              */
             own_first: boolean;
             /** After */
-            after?: string | null;
+            after: string | null;
             /**
              * Swap At
              * @default 0.2
              */
             swap_at: number;
             /** Charge W */
-            charge_w?: number | null;
+            charge_w: number | null;
             /** Charge Circuit */
-            charge_circuit?: string | null;
-            away?: components["schemas"]["Away"] | null;
+            charge_circuit: string | null;
+            away: components["schemas"]["Away"] | null;
         };
         /**
          * Span
@@ -6998,7 +7044,8 @@ export interface components {
         };
         /**
          * Stage
-         * @description One stage of the lead time, one after the other in the order of STAGES. low_weeks, high_weeks: it takes; done: the day it was.
+         * @description One stage of the lead time, one after the other in the order of STAGES. low_weeks, high_weeks: it takes; done:
+         *     the day it was.
          */
         Stage: {
             /** Id */
@@ -7019,7 +7066,7 @@ export interface components {
              */
             high_weeks: number;
             /** Done */
-            done?: string | null;
+            done: string | null;
             /**
              * Note
              * @default
@@ -7069,7 +7116,7 @@ export interface components {
             /** Surge Va */
             surge_va: number;
             /** Surge S */
-            surge_s?: number | null;
+            surge_s: number | null;
             /** Leg A */
             leg_a: number;
             /** Leg Surge Va */
@@ -7187,7 +7234,7 @@ export interface components {
              */
             forms_grid: boolean;
             /** Transfer Ms */
-            transfer_ms?: number | null;
+            transfer_ms: number | null;
             /**
              * Auto Off Below W
              * @default 0
@@ -7403,48 +7450,6 @@ export interface components {
             options: components["schemas"]["Option"][];
         };
         /**
-         * Step
-         * @description One step of a card. what: to do; where; by: whose hands; proof: how one knows that it worked; leave: what not to touch;
-         *     moves: parts with the positions they go to, empty where nothing is moved; short: its proof where IN_SHORT is said once.
-         */
-        Step: {
-            /** What */
-            what: string;
-            /**
-             * Where
-             * @default
-             */
-            where: string;
-            /**
-             * By
-             * @default
-             */
-            by: string;
-            /**
-             * Proof
-             * @default
-             */
-            proof: string;
-            /**
-             * Leave
-             * @default
-             */
-            leave: string;
-            /**
-             * Moves
-             * @default []
-             */
-            moves: [
-                string,
-                string
-            ][];
-            /**
-             * Short
-             * @default
-             */
-            short: string;
-        };
-        /**
          * StepView
          * @description A step that needs hands.
          */
@@ -7458,8 +7463,8 @@ export interface components {
         };
         /**
          * StepsView
-         * @description All steps, same length: local clock at the beginning; charge then, 0 to 1; mean W asked for, served, of the sun at the
-         *     inputs; whether a generator runs; litres it burns; the share of the step it is dark.
+         * @description All steps, same length: local clock at the beginning; charge then, 0 to 1; mean W asked for, served, of the sun
+         *     at the inputs; whether a generator runs; litres it burns; the share of the step it is dark.
          */
         StepsView: {
             /** Step H */
@@ -7483,14 +7488,15 @@ export interface components {
         };
         /**
          * StoreLive
-         * @description One store in an outage. charge: now, 0 to 1, give or take error; dark_at: when it goes dark, None for not in sight;
-         *     early_at: 9 in 10 later; late_at: 9 in 10 sooner; promised_at: as it was expected when it began; planned_w: what the plan
-         *     draws just now, with what was taken and switched; out_w, in_w: as shown last, None for not read; scale: of the planned load,
-         *     idle_w: its own draw, as learnt; apart: the load varied enough to tell the two apart; notes: how many by hand; streamed: it is
-         *     watched; read_at: the last, or when it began; low_at: when it is down to a fifth; start_at: when its generator is to be
-         *     started; since_at: where something other than the sun charged it, the reading that it all goes by from then on; alone: it
-         *     neither gives to nor takes from another store; where it does, its gauge teaches nothing yet and the hours are the plan's;
-         *     lines: whose watts were read; engine: a generator of the plan is left out of the hours ahead.
+         * @description One store in an outage. charge: now, 0 to 1, give or take error; dark_at: when it goes dark, None for not in
+         *     sight; early_at: 9 in 10 later; late_at: 9 in 10 sooner; promised_at: as it was expected when it began; planned_w:
+         *     what the plan draws just now, with what was taken and switched; out_w, in_w: as shown last, None for not read;
+         *     scale: of the planned load, idle_w: its own draw, as learnt; apart: the load varied enough to tell the two apart;
+         *     notes: how many by hand; streamed: it is watched; read_at: the last, or when it began; low_at: when it is down to
+         *     a fifth; start_at: when its generator is to be started; since_at: where something other than the sun charged it,
+         *     the reading that it all goes by from then on; alone: it neither gives to nor takes from another store; where it
+         *     does, its gauge teaches nothing yet and the hours are the plan's; lines: whose watts were read; engine: a
+         *     generator of the plan is left out of the hours ahead.
          */
         StoreLive: {
             /** Source */
@@ -7544,9 +7550,10 @@ export interface components {
         };
         /**
          * StoreReach
-         * @description One store. sure: a life depends on it, so it is quoted by what 9 in 10 exceed; already: it lasts as it goes; reached: it would
-         *     with these steps; dark_at, early_at: then, or with everything that is possible where that does not reach; short: by how
-         *     much it does not; others: what is possible besides; weighed: False for a store that gives to another or takes from one.
+         * @description One store. sure: a life depends on it, so it is quoted by what 9 in 10 exceed; already: it lasts as it goes;
+         *     reached: it would with these steps; dark_at, early_at: then, or with everything that is possible where that does
+         *     not reach; short: by how much it does not; others: what is possible besides; weighed: False for a store that gives
+         *     to another or takes from one.
          */
         StoreReach: {
             /** Source */
@@ -7573,6 +7580,33 @@ export interface components {
             weighed: boolean;
         };
         /**
+         * StringLayout
+         * @description One way to wire a number of panels. left_over: panels not used; takes_w: the most the input takes; bad: what
+         *     speaks against it, in sentences; cable: the thinnest that carries it.
+         */
+        StringLayout: {
+            /** Series */
+            series: number;
+            /** Parallel */
+            parallel: number;
+            /** Left Over */
+            left_over: number;
+            /** Cold V */
+            cold_v: number;
+            /** Hot V */
+            hot_v: number;
+            /** Isc A */
+            isc_a: number;
+            /** Rated W */
+            rated_w: number;
+            /** Takes W */
+            takes_w: number;
+            /** Bad */
+            bad: string[];
+            /** Cable */
+            cable: string;
+        };
+        /**
          * Strip
          * @description When one feed is served. average_w: while it is in its turn, until dark.
          */
@@ -7597,9 +7631,9 @@ export interface components {
          * SubPanel
          * @description A further panel, behind a feeder.
          *
-         *     behind: id of the panel its feeder comes from, None for the main one; feeder_slots: of the breaker there; feeder_a: its
-         *     rating; wire, neutral_wire: sizes as the wire table names them, empty where they are not known, and a neutral that is not
-         *     said is as thick as the others; length_m: of the feeder, one way; slots: the panel has.
+         *     behind: id of the panel its feeder comes from, None for the main one; feeder_slots: of the breaker there;
+         *     feeder_a: its rating; wire, neutral_wire: sizes as the wire table names them, empty where they are not known, and
+         *     a neutral that is not said is as thick as the others; length_m: of the feeder, one way; slots: the panel has.
          */
         SubPanel: {
             /** Id */
@@ -7607,7 +7641,7 @@ export interface components {
             /** Name */
             name: string;
             /** Behind */
-            behind?: string | null;
+            behind: string | null;
             /**
              * Feeder Slots
              * @default []
@@ -7646,7 +7680,8 @@ export interface components {
         };
         /**
          * SubstituteView
-         * @description What doing without a load, or with less of it, frees in the judged pair. price: of as much storage, where known.
+         * @description What doing without a load, or with less of it, frees in the judged pair. price: of as much storage, where
+         *     known.
          */
         SubstituteView: {
             /** Load */
@@ -7751,9 +7786,9 @@ export interface components {
         };
         /**
          * Taken
-         * @description A step taken to last longer. kind: what rests altogether, takes turns with its doors shut, is moved to the sun, a generator
-         *     that runs, a charge at somebody else's outlet; load: that it is done with, None for the last two; source: that gains;
-         *     at, until: local wall-clock times, until None for as long as it lasts.
+         * @description A step taken to last longer. kind: what rests altogether, takes turns with its doors shut, is moved to the sun,
+         *     a generator that runs, a charge at somebody else's outlet; load: that it is done with, None for the last two;
+         *     source: that gains; at, until: local wall-clock times, until None for as long as it lasts.
          */
         Taken: {
             /** Id */
@@ -7766,11 +7801,11 @@ export interface components {
             /** Source */
             source: string;
             /** Load */
-            load?: string | null;
+            load: string | null;
             /** At */
             at: string;
             /** Until */
-            until?: string | null;
+            until: string | null;
         };
         /**
          * TargetView
@@ -7786,9 +7821,9 @@ export interface components {
         };
         /**
          * Tariff
-         * @description A tariff. since: it holds from that day on, until a later one does; rates: by id; export_price: for a kWh to the street; net:
-         *     what goes out is set off at the price of its hour instead; fixed: a month; holidays: days that count as a weekend; source:
-         *     where it was read.
+         * @description A tariff. since: it holds from that day on, until a later one does; rates: by id; export_price: for a kWh to
+         *     the street; net: what goes out is set off at the price of its hour instead; fixed: a month; holidays: days that
+         *     count as a weekend; source: where it was read.
          */
         Tariff: {
             /** Id */
@@ -7801,7 +7836,7 @@ export interface components {
              */
             since: string;
             /** Rates */
-            rates?: {
+            rates: {
                 [key: string]: components["schemas"]["Rate"];
             };
             /**
@@ -7837,7 +7872,8 @@ export interface components {
         };
         /**
          * Task
-         * @description Something to do. by: whose hands may; who: does it; on: planned for; done: the day it was; quote, sum: an offer for it.
+         * @description Something to do. by: whose hands may; who: does it; on: planned for; done: the day it was; quote, sum: an offer
+         *     for it.
          */
         Task: {
             /** Id */
@@ -7856,21 +7892,21 @@ export interface components {
              */
             who: string;
             /** On */
-            on?: string | null;
+            on: string | null;
             /** Done */
-            done?: string | null;
+            done: string | null;
             /**
              * Quote
              * @default
              */
             quote: string;
             /** Sum */
-            sum?: number | null;
+            sum: number | null;
         };
         /**
          * Teaching
-         * @description What a result would change. label: of the edit; found: in words; ops: of it; before, after: hours of the verdict; kept: it was
-         *     put in already; problem: why it teaches nothing yet.
+         * @description What a result would change. label: of the edit; found: in words; ops: of it; before, after: hours of the
+         *     verdict; kept: it was put in already; problem: why it teaches nothing yet.
          */
         Teaching: {
             /** Label */
@@ -7892,9 +7928,9 @@ export interface components {
         };
         /**
          * TestLine
-         * @description One line of a test. what: to do or to read; unit: of its figure; expected: None where whatever is found is the result; within:
-         *     of it that still passes; many: it is noted again and again; second: the unit of a further figure, None for none; fails: what
-         *     it means where it is not so.
+         * @description One line of a test. what: to do or to read; unit: of its figure; expected: None where whatever is found is the
+         *     result; within: of it that still passes; many: it is noted again and again; second: the unit of a further figure,
+         *     None for none; fails: what it means where it is not so.
          */
         TestLine: {
             /** Id */
@@ -7908,7 +7944,7 @@ export interface components {
              */
             unit: "yes" | "W" | "%" | "s" | "min" | "h" | "°C" | "A" | "VA";
             /** Expected */
-            expected?: number | null;
+            expected: number | null;
             /**
              * Within
              * @default 0
@@ -7920,7 +7956,7 @@ export interface components {
              */
             many: boolean;
             /** Second */
-            second?: ("yes" | "W" | "%" | "s" | "min" | "h" | "°C" | "A" | "VA") | null;
+            second: ("yes" | "W" | "%" | "s" | "min" | "h" | "°C" | "A" | "VA") | null;
             /**
              * Fails
              * @default
@@ -8015,7 +8051,7 @@ export interface components {
              */
             switched_neutral: boolean;
             /** Transfer Ms */
-            transfer_ms?: number | null;
+            transfer_ms: number | null;
             /**
              * Sheds
              * @default false
@@ -8069,7 +8105,8 @@ export interface components {
         };
         /**
          * Trend
-         * @description A straight line through figures over time. a_year: its slope; error: one sigma of it; told: it is beyond chance.
+         * @description A straight line through figures over time. a_year: its slope; error: one sigma of it; told: it is beyond
+         *     chance.
          */
         Trend: {
             /** A Year */
@@ -8081,9 +8118,9 @@ export interface components {
         };
         /**
          * Trial
-         * @description A test. procedure: its id among those of the plan; joined: what the plan was like then, so that one changed since calls for it
-         *     again; began, ended: local wall-clock times, ended None while it goes on; who: did it; stopped: it was broken off, and why;
-         *     kept: what it taught was put into the plan.
+         * @description A test. procedure: its id among those of the plan; joined: what the plan was like then, so that one changed
+         *     since calls for it again; began, ended: local wall-clock times, ended None while it goes on; who: did it; stopped:
+         *     it was broken off, and why; kept: what it taught was put into the plan.
          */
         Trial: {
             /** Id */
@@ -8100,7 +8137,7 @@ export interface components {
             /** Began */
             began: string;
             /** Ended */
-            ended?: string | null;
+            ended: string | null;
             /**
              * Who
              * @default
@@ -8117,7 +8154,7 @@ export interface components {
              */
             kept: boolean;
             /** Rows */
-            rows?: {
+            rows: {
                 [key: string]: components["schemas"]["Row"];
             };
         };
@@ -8146,8 +8183,8 @@ export interface components {
         };
         /**
          * TriedStart
-         * @description A start that was tried for real and held. station: its id; on: the day; charge: of the station then; cell_c: its cells;
-         *     others_va: what else ran.
+         * @description A start that was tried for real and held. station: its id; on: the day; charge: of the station then; cell_c:
+         *     its cells; others_va: what else ran.
          */
         TriedStart: {
             /** Station */
@@ -8218,7 +8255,7 @@ export interface components {
             /** Run W */
             run_w: number;
             /** Run W 230 */
-            run_w_230?: number | null;
+            run_w_230: number | null;
             /**
              * Use
              * @enum {string}
@@ -8312,8 +8349,8 @@ export interface components {
         };
         /**
          * Use
-         * @description When a load is in use. windows: for kind ``windows``, and optional for ``daily``; times and minutes: for kind ``tasks``;
-         *     hours: so long a day, for kind ``daily``, spread over its windows or the hours people are up.
+         * @description When a load is in use. windows: for kind ``windows``, and optional for ``daily``; times and minutes: for kind
+         *     ``tasks``; hours: so long a day, for kind ``daily``, spread over its windows or the hours people are up.
          *
          *     balance_c, design_c, design_duty: for kind ``weather``, the outdoor temperatures at which it does not run and at
          *     which it runs that share of the time; heat_pump: its W follow the outdoor temperature too; in_storms: a sump pump,
@@ -8376,9 +8413,10 @@ export interface components {
          * VerdictView
          * @description One pair judged.
          *
-         *     boards: each device and each source's outlets; feed_legs: by feed; empty where there is one. words: its state; unfed:
-         *     what must stay on and is not fed; reaches: the goal, 9 times in 10 and with all that on. Hours are None when still on at
-         *     the end of the simulation (simulated_h); sun: whether it counts on arrays, and dry_hours: the hours without them.
+         *     boards: each device and each source's outlets; feed_legs: by feed; empty where there is one. words: its state;
+         *     unfed: what must stay on and is not fed; reaches: the goal, 9 times in 10 and with all that on. Hours are None
+         *     when still on at the end of the simulation (simulated_h); sun: whether it counts on arrays, and dry_hours: the
+         *     hours without them.
          */
         VerdictView: {
             /** Plan */
@@ -8453,24 +8491,25 @@ export interface components {
             measures: components["schemas"]["MeasureView"][];
             rail: components["schemas"]["RailView"];
             /** Loads */
-            loads?: components["schemas"]["LoadFigure"][];
+            loads: components["schemas"]["LoadFigure"][];
             /** Riders */
-            riders?: string[];
+            riders: string[];
             /**
              * Fit Note
              * @default The arithmetic fits. The wiring has not been inspected; this is not an approval or a permit.
              */
             fit_note: string;
             /** Reminders */
-            reminders?: components["schemas"]["Reminder"][];
+            reminders: components["schemas"]["Reminder"][];
             /** Parts */
-            parts?: components["schemas"]["StationPart"][];
+            parts: components["schemas"]["StationPart"][];
             /** Unknowns */
-            unknowns?: components["schemas"]["UnknownView"][];
+            unknowns: components["schemas"]["UnknownView"][];
         };
         /**
          * Waking
-         * @description The charge at dawn that was noted, beside the plan's night from the evening before; expected: None where that is not known.
+         * @description The charge at dawn that was noted, beside the plan's night from the evening before; expected: None where that
+         *     is not known.
          */
         Waking: {
             /** At */
@@ -8496,11 +8535,11 @@ export interface components {
              */
             depends: string;
             /** Entries */
-            entries?: {
+            entries: {
                 [key: string]: components["schemas"]["WalkEntry"];
             };
             /** Ended */
-            ended?: string | null;
+            ended: string | null;
         };
         /**
          * WalkEntry
@@ -8517,8 +8556,8 @@ export interface components {
         };
         /**
          * WatchBody
-         * @description What to do with the simulated station of a demo home. source: whose place it takes, with that charge, null where it is there;
-         *     speed: of its clock; away: put it away.
+         * @description What to do with the simulated station of a demo home. source: whose place it takes, with that charge, null
+         *     where it is there; speed: of its clock; away: put it away.
          */
         WatchBody: {
             /** Plan */
@@ -8542,8 +8581,8 @@ export interface components {
         };
         /**
          * WatchView
-         * @description The simulated station of a home. on: it is there; source: of the plan; at: its own clock, in the home's zone; lost: it does not
-         *     answer.
+         * @description The simulated station of a home. on: it is there; source: of the plan; at: its own clock, in the home's zone;
+         *     lost: it does not answer.
          */
         WatchView: {
             /** On */
@@ -8559,7 +8598,7 @@ export interface components {
              */
             name: string;
             /** At */
-            at?: string | null;
+            at: string | null;
             /**
              * Charge
              * @default 0
@@ -8581,7 +8620,7 @@ export interface components {
              */
             speed: number;
             /** Speeds */
-            speeds?: number[];
+            speeds: number[];
             /**
              * Grid
              * @default true
@@ -8692,26 +8731,26 @@ export interface components {
         };
         /**
          * WorkDays
-         * @description When the work on the wiring is done. day: the first, None while none is settled; start_h: local hour it begins; minutes: of a step,
-         *     where somebody knows better than the planning default, by its id.
+         * @description When the work on the wiring is done. day: the first, None while none is settled; start_h: local hour it begins;
+         *     minutes: of a step, where somebody knows better than the planning default, by its id.
          */
         WorkDays: {
             /** Day */
-            day?: string | null;
+            day: string | null;
             /**
              * Start H
              * @default 9
              */
             start_h: number;
             /** Minutes */
-            minutes?: {
+            minutes: {
                 [key: string]: number;
             };
         };
         /**
          * WorkStepView
-         * @description A step of the work. minutes: that dark is dark; usual: the planning default; dark: names of circuits, of none where it is the
-         *     whole panel.
+         * @description A step of the work. minutes: that dark is dark; usual: the planning default; dark: names of circuits, of none
+         *     where it is the whole panel.
          */
         WorkStepView: {
             /** Id */
@@ -8737,7 +8776,8 @@ export interface components {
         };
         /**
          * WorkView
-         * @description The work of a plan. permissions, stages: a row of every kind, whether it is entered or not, with kinds' words; ready: in words.
+         * @description The work of a plan. permissions, stages: a row of every kind, whether it is entered or not, with kinds' words;
+         *     ready: in words.
          */
         WorkView: {
             /** Steps */
@@ -8766,16 +8806,42 @@ export interface components {
             unproven: boolean;
         };
         /**
+         * WorthCostLine
+         * @description One line of what it costs. owned: is there already; sum: to be paid; quote: whose offer, counts: it is in the
+         *     total.
+         */
+        WorthCostLine: {
+            /** Name */
+            name: string;
+            /** Kind */
+            kind: string;
+            /** Count */
+            count: number;
+            /** Each */
+            each: number;
+            /** Sum */
+            sum: number;
+            /** Owned */
+            owned: number;
+            /** Quote */
+            quote: string;
+            /** Counts */
+            counts: boolean;
+            /** Note */
+            note: string;
+        };
+        /**
          * WorthView
-         * @description Everything about money. cost: to be paid, net: with what comes off; saving: cash in the first year, None without a tariff;
-         *     lives: years until its cells end, by calendar or by cycles, and lives_why: which; avoided: a year's worth of what
-         *     outages spoil, as it was entered; nothing: why there is nothing to save; a_kwh, a_usable_kwh: stored.
+         * @description Everything about money. cost: to be paid, net: with what comes off; saving: cash in the first year, None
+         *     without a tariff; lives: years until its cells end, by calendar or by cycles, and lives_why: which; avoided: a
+         *     year's worth of what outages spoil, as it was entered; nothing: why there is nothing to save; a_kwh, a_usable_kwh:
+         *     stored.
          */
         WorthView: {
             /** Currency */
             currency: string;
             /** Lines */
-            lines: components["schemas"]["imbuto__services__everyday__worth__CostLine"][];
+            lines: components["schemas"]["WorthCostLine"][];
             /** Credits */
             credits: components["schemas"]["CreditLine"][];
             /** Cost */
@@ -8818,44 +8884,6 @@ export interface components {
             health: number;
             /** Hours */
             hours: number | null;
-        };
-        /**
-         * CostLine
-         * @description One line of a plan's cost.
-         */
-        imbuto__services__compare__compare__CostLine: {
-            /** Name */
-            name: string;
-            /** Count */
-            count: number;
-            /** Price */
-            price: string;
-            /** Owned */
-            owned: boolean;
-        };
-        /**
-         * CostLine
-         * @description One line of what it costs. owned: is there already; sum: to be paid; quote: whose offer, counts: it is in the total.
-         */
-        imbuto__services__everyday__worth__CostLine: {
-            /** Name */
-            name: string;
-            /** Kind */
-            kind: string;
-            /** Count */
-            count: number;
-            /** Each */
-            each: number;
-            /** Sum */
-            sum: number;
-            /** Owned */
-            owned: number;
-            /** Quote */
-            quote: string;
-            /** Counts */
-            counts: boolean;
-            /** Note */
-            note: string;
         };
     };
     responses: never;

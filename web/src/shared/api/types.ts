@@ -2,22 +2,19 @@ import type { components } from './generated'
 
 type S = components['schemas']
 
-/** Documents come from the server with every default written out. */
-export type Circuit = Required<S['Circuit']>
-export type Setting = Required<S['Setting']>
-export type Load = Required<Omit<S['Load'], 'use' | 'settings'>> & {
-  use: Required<S['Use']>
-  settings: Record<string, Setting>
-}
-export type Window = Required<S['Window']>
-export type Feed = Required<S['Feed']>
-export type Source = Required<S['Source']>
-export type Device = Required<S['Device']>
-export type Bank = Required<S['Bank']>
-export type Away = Required<S['Away']>
-export type SubPanel = Required<S['SubPanel']>
-export type Battery = Required<S['Battery']>
-export type RunCard = Required<S['Card']>
+/** What the server answers has every field; see `api/described.py`. */
+export type Circuit = S['Circuit']
+export type Setting = S['Setting']
+export type Load = S['Load']
+export type Window = S['Window']
+export type Feed = S['Feed']
+export type Source = S['Source']
+export type Device = S['Device']
+export type Bank = S['Bank']
+export type Away = S['Away']
+export type SubPanel = S['SubPanel']
+export type Battery = S['Battery']
+export type RunCard = S['Card']
 export type ReadyView = S['ReadyView']
 export type LiveView = S['LiveView']
 export type EverydayView = S['EverydayView']
@@ -26,8 +23,8 @@ export type WorthView = S['WorthView']
 export type FrontView = S['FrontView']
 export type WorkView = S['WorkView']
 export type KeepingView = S['KeepingView']
-export type Tariff = Required<S['Tariff']>
-export type EverydayPolicy = Required<S['Everyday']>
+export type Tariff = S['Tariff']
+export type EverydayPolicy = S['Everyday']
 export type ProcedureView = S['ProcedureView']
 export type BookView = S['BookView']
 export type PlaceLive = S['PlaceLive']
@@ -40,60 +37,34 @@ export type StormAlert = S['Alert']
 export type DrillView = S['DrillView']
 export type DrillPart = S['DrillPart']
 export type BoardView = S['BoardView']
-export type SolarArray = Required<S['Array']>
-export type Shade = Required<S['Shade']>
+export type SolarArray = S['Array']
+export type Shade = S['Shade']
 export type SunView = S['SunView']
 export type CatalogueView = S['CatalogueView']
 export type FieldNote = S['FieldNote']
-export type ModuleKind = Required<S['Module']>
-export type Panel = Required<S['Panel']>
-export type Engine = Required<S['Engine']>
-export type Generator = Required<S['Generator']>
+export type ModuleKind = S['Module']
+export type Panel = S['Panel']
+export type Engine = S['Engine']
+export type Generator = S['Generator']
 export type SizeView = S['SizeView']
 export type SchoolAnswer = S['SchoolAnswer']
 export type FrontierJob = S['FrontierJob']
 export type FrontierView = S['FrontierView']
 export type BuyView = S['BuyView']
 export type FuelView = S['FuelView']
-export type Plan = Required<Omit<S['Plan'], 'feeds' | 'sources' | 'arrays' | 'engine' | 'devices' | 'banks'>> & {
-  devices: Record<string, Device>
-  banks: Record<string, Bank>
-  engine: Engine | null
-  arrays: Record<string, SolarArray>
-  feeds: Record<string, Feed>
-  sources: Record<string, Source>
-}
-export type Outage = Required<S['Outage']>
-export type Home = Required<
-  Omit<S['Home'], 'alert' | 'live' | 'lived' | 'panels' | 'circuits' | 'loads' | 'service' | 'site' | 'household'>
-> & {
-  household: Required<Omit<S['Household'], 'history' | 'people' | 'drills' | 'existing' | 'panel' | 'walk'>> & {
-    history: Required<S['History']>
-    people: Record<string, Required<S['Person']>>
-    drills: Record<string, Required<S['Practised']>>
-    existing: Record<string, Required<S['Existing']>>
-    panel: Required<S['PanelSpot']>
-    walk: Walk | null
-  }
-  alert: StormAlert | null
-  live: LiveOutage | null
-  lived: Record<string, LiveOutage>
-  panels: Record<string, SubPanel>
-  circuits: Record<string, Circuit>
-  loads: Record<string, Load>
-  service: Required<S['Service']>
-  site: Required<S['Site']>
-}
-export type Walk = Required<Omit<S['Walk'], 'entries'>> & { entries: Record<string, Required<S['WalkEntry']>> }
-export type Verdict = Required<S['VerdictView']>
+export type Plan = S['Plan']
+export type Outage = S['Outage']
+export type Home = S['Home']
+export type Walk = S['Walk']
+export type Verdict = S['VerdictView']
 export type Limit = S['LimitView']
 export type Move = S['MoveView']
 export type Run = S['RunView']
 export type Strip = S['Strip']
 export type StationView = S['StationView']
-export type Station = Required<S['Station']>
-export type Typical = Required<S['Typical']>
-export type TransferEquipment = Required<S['TransferEquipment']>
+export type Station = S['Station']
+export type Typical = S['Typical']
+export type TransferEquipment = S['TransferEquipment']
 export type ReadingView = S['ReadingView']
 export type Echo = S['Echo']
 export type LogView = S['LogView']
@@ -113,20 +84,8 @@ export type Op = {
 export type Stance = Feed['stance']
 export type Evidence = Load['evidence']
 
-export interface HomeState {
-  id: string
-  rev: number
-  home: Home
-  plans: Plan[]
-  outages: Outage[]
-  /** The labels of what undo and redo would do, and the ids of those edits. */
-  undo: string | null
-  redo: string | null
-  undo_edit: string | null
-  redo_edit: string | null
-  /** The newest edit only tries something. */
-  trial: boolean
-}
+/** A home as this page has it; when each document changed last is the server's own business. */
+export type HomeState = Omit<S['HomeState'], 'revs'>
 export type HomeNews = S['HomeNews']
 export type SheetView = S['SheetView']
 export type ReadView = S['ReadView']
@@ -135,14 +94,11 @@ export type MeterView = S['MeterView']
 export type WholeView = S['WholeView']
 export type GoalsView = S['GoalsView']
 export type Household = Home['household']
-export type Cord = Required<S['Cord']>
-export type Wire = Required<S['Wire']>
-export type DiagramLine = Required<S['Line']>
-export type PossibleFeed = Required<S['PossibleFeed']>
-export type Drawing = Omit<S['Drawing'], 'boxes' | 'lines'> & {
-  boxes: (S['Placed'] & { box: Required<S['Box']> })[]
-  lines: (Required<S['Drawn']> & { line: DiagramLine })[]
-}
-export type JoiningView = { diagram: Required<S['Diagram']> & { feeds: PossibleFeed[] }; layout: Drawing }
+export type Cord = S['Cord']
+export type Wire = S['Wire']
+export type DiagramLine = S['Line']
+export type PossibleFeed = S['PossibleFeed']
+export type Drawing = S['Drawing']
+export type JoiningView = S['JoiningView']
 export type ProposalView = S['ProposalView']
 export type PinStance = 'keep_on' | 'turns' | 'off'

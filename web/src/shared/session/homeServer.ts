@@ -1,12 +1,12 @@
 import { answer, api } from '../api/client'
-import type { HomeState, Verdict, WatchView } from '../api/types'
+import type { HomeNews, HomeState, Verdict, WatchView } from '../api/types'
 import { post, type Pair, type Waiting } from './waitingEdits'
 
 /** What the server answers to an edit: what changed, and the verdict on the pair that was asked about. */
 export interface EditAnswer {
-  news: unknown
-  verdict: unknown
-  problem?: string
+  news: HomeNews
+  verdict: Verdict | null
+  problem: string
 }
 
 export interface TurnBody {
@@ -42,12 +42,12 @@ const LOST_MS = 1200
 export const realServer: HomeServer = {
   async fetchHome(home) {
     const path = { home_id: home }
-    return (await answer(api.GET('/api/homes/{home_id}', { params: { path } }))) as unknown as HomeState
+    return await answer(api.GET('/api/homes/{home_id}', { params: { path } }))
   },
 
   async judge(home, { plan, outage }) {
     const params = { path: { home_id: home }, query: { plan, outage } }
-    return (await answer(api.GET('/api/homes/{home_id}/verdict', { params }))) as Verdict
+    return await answer(api.GET('/api/homes/{home_id}/verdict', { params }))
   },
 
   post,

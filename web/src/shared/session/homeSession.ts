@@ -1,7 +1,7 @@
 import { until } from '@vueuse/core'
 import { ref, shallowRef, type Ref } from 'vue'
 import { Refused, Unreachable } from '../api/client'
-import type { HomeNews, HomeState, Op, Verdict, WatchView } from '../api/types'
+import type { HomeState, Op, Verdict, WatchView } from '../api/types'
 import { uniqueId } from '../ids'
 import type { EditAnswer, HomeServer } from './homeServer'
 import { foreseen, overlap, touched, withNews } from './patch'
@@ -184,7 +184,7 @@ export class HomeSession {
     try {
       const body = { edit_id: this.newOwnId(), takes, judge: { ...this.pair.value }, since: this.kept?.rev ?? null }
       const result = await this.page.server.turn(this.id, way, body)
-      this.rebase(base, (result.news as HomeNews).rev)
+      this.rebase(base, result.news.rev)
       await this.hear(result)
       if (!result.verdict) await this.judge()
     } catch (error) {
@@ -290,10 +290,10 @@ export class HomeSession {
 
   /** Take an answer's news, laid over what was kept; fetched whole where the two do not meet. */
   private async hear(result: EditAnswer): Promise<void> {
-    const news = result.news as HomeNews
+    const { news } = result
     if (this.kept && news.rev < this.kept.rev) return // What was fetched meanwhile is newer.
     const next = withNews(this.kept, news) ?? (await this.page.server.fetchHome(this.id))
-    this.take(next, result.verdict as Verdict | null, result.problem)
+    this.take(next, result.verdict, result.problem)
   }
 
   private async judge(): Promise<void> {
@@ -323,7 +323,7 @@ export class HomeSession {
       const result = await this.page.server.post(this.id, next, this.pair.value, this.kept?.rev ?? null)
       this.done(next)
       this.settled(next, 'kept')
-      this.rebase(next.base_rev, (result.news as HomeNews).rev, next.edit_id)
+      this.rebase(next.base_rev, result.news.rev, next.edit_id)
       this.page.offline.value = false
       await this.hear(result)
     } catch (error) {

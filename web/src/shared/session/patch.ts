@@ -1,4 +1,4 @@
-import type { HomeNews, HomeState, Op, Outage, Plan } from '../api/types'
+import type { HomeNews, HomeState, Op } from '../api/types'
 
 type Tree = Record<string, unknown>
 
@@ -51,9 +51,9 @@ export const touched = (ops: Op[]) => ops.map((op) => `${op.doc}${op.path}`)
 /** A home with its news laid over what was kept; null where the news begin at another revision. */
 export function withNews(kept: HomeState | null, news: HomeNews): HomeState | null {
   if (news.since !== 0 && kept?.rev !== news.since) return null
-  const home = (news.home as HomeState['home'] | null) ?? kept?.home
-  const plans = ordered(news.plan_ids, news.plans as unknown as Plan[], kept?.plans ?? [])
-  const outages = ordered(news.outage_ids, news.outages as unknown as Outage[], kept?.outages ?? [])
+  const home = news.home ?? kept?.home
+  const plans = ordered(news.plan_ids, news.plans, kept?.plans ?? [])
+  const outages = ordered(news.outage_ids, news.outages, kept?.outages ?? [])
   if (!home || !plans || !outages) return null
   const { id, rev, undo, redo, undo_edit, redo_edit, trial } = news
   return { id, rev, home, plans, outages, undo, redo, undo_edit, redo_edit, trial }

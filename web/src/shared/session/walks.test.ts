@@ -146,7 +146,7 @@ class SlowServer {
   private news(home: string): EditAnswer {
     const s = this.homes[home]!
     const ids = { plan_ids: s.plans.map((p) => p.id), outage_ids: s.outages.map((o) => o.id) }
-    return { news: { ...s, since: 0, ...ids }, verdict: null }
+    return { news: { ...s, since: 0, ...ids }, verdict: null, problem: '' }
   }
 
   tellAll() {

@@ -2,7 +2,7 @@
 import { useQuery } from '@tanstack/vue-query'
 import { computed } from 'vue'
 import { answer, api } from '@/shared/api/client'
-import type { Cord, Wire } from '@/shared/api/types'
+import type { Cord } from '@/shared/api/types'
 import { parseNumber } from '@/shared/units/format'
 import Choice from '@/shared/ui/Choice.vue'
 import KeptInput from '@/shared/ui/KeptInput.vue'
@@ -11,7 +11,7 @@ import KeptInput from '@/shared/ui/KeptInput.vue'
 const props = defineProps<{ cord: Cord | null; metric: boolean; label: string }>()
 const emit = defineEmits<{ change: [Cord | null]; problem: [string] }>()
 const table = useQuery({ queryKey: ['wires'], queryFn: () => answer(api.GET('/api/wires')), staleTime: Infinity })
-const sizes = computed(() => ((table.data.value ?? []) as Wire[]).filter((w) => w.metric === props.metric))
+const sizes = computed(() => (table.data.value ?? []).filter((w) => w.metric === props.metric))
 const shown = computed(() => {
   const m = props.cord?.length_m ?? 0
   return !m ? '' : props.metric ? `${Math.round(m * 10) / 10} m` : `${Math.round((m / 0.3048) * 10) / 10} ft`

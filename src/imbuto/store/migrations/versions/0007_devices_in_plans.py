@@ -9,7 +9,7 @@ from typing import Any
 import sqlalchemy as sa
 from alembic import op
 
-from imbuto.core.plan.older import MOVED, from_first
+from imbuto.core.plan.plan_upgrades import MOVED, from_first
 
 revision = "0007"
 down_revision = "0006"

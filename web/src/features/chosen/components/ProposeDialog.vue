@@ -66,7 +66,7 @@ async function propose() {
       sure,
       device: props.device || null,
     }
-    found.value = (await answer(api.POST('/api/homes/{home_id}/proposal', { params, body }))) as ProposalView
+    found.value = await answer(api.POST('/api/homes/{home_id}/proposal', { params, body }))
   } catch (error) {
     problem.value = error instanceof Error ? error.message : String(error)
   } finally {

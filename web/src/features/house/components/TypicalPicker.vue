@@ -2,19 +2,19 @@
 import { useQuery } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
 import { answer, api } from '@/shared/api/client'
-import type { Load, Typical } from '@/shared/api/types'
+import type { Load } from '@/shared/api/types'
 
 /** A typical load to begin with: a guess, with its range and the reason for it. */
 const props = defineProps<{ id: string; volts: 120 | 230 }>()
 const emit = defineEmits<{ pick: [Load] }>()
 const chosen = ref('')
 const table = useQuery({ queryKey: ['typical'], queryFn: () => answer(api.GET('/api/typical')), staleTime: Infinity })
-const rows = computed(() => [...((table.data.value ?? []) as Typical[])].sort((a, b) => a.name.localeCompare(b.name)))
+const rows = computed(() => [...(table.data.value ?? [])].sort((a, b) => a.name.localeCompare(b.name)))
 const row = computed(() => rows.value.find((r) => r.id === chosen.value))
 
 async function pick() {
   const params = { path: { typical_id: chosen.value }, query: { volts: props.volts } }
-  emit('pick', (await answer(api.GET('/api/typical/{typical_id}/load', { params }))) as Load)
+  emit('pick', await answer(api.GET('/api/typical/{typical_id}/load', { params })))
 }
 </script>
 

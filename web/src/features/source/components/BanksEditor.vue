@@ -1,8 +1,8 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import { useCatalogue } from '@/features/equipment/useCatalogue'
-import blanks from '@/shared/api/blanks.json'
-import type { Bank, Battery, Op, Plan, Source, Station } from '@/shared/api/types'
+import { blanks } from '@/shared/api/blanks'
+import type { Bank, Op, Plan, Source, Station } from '@/shared/api/types'
 import { freshId } from '@/shared/ids'
 import { escape } from '@/shared/session/patch'
 import { edit } from '@/shared/session/session'
@@ -12,7 +12,7 @@ import KeptInput from '@/shared/ui/KeptInput.vue'
 /** Banks of bare batteries that give direct current to a station's solar input. */
 const props = defineProps<{ plan: Plan; source: Source; station: Station }>()
 const catalogue = useCatalogue()
-const batteries = computed(() => Object.values(catalogue.data.value?.catalogue.batteries ?? {}) as Battery[])
+const batteries = computed(() => Object.values(catalogue.data.value?.catalogue.batteries ?? {}))
 const mine = computed(() => batteries.value.filter((b) => b.currency === props.station.currency))
 const banks = computed(() => Object.values(props.plan.banks).filter((b) => b.to === props.source.id))
 const kind = (bank: Bank) => batteries.value.find((b) => b.id === bank.battery)
@@ -26,7 +26,7 @@ function add() {
   )
   const input = Array.from({ length: 12 }, (_, i) => i + 1).find((i) => !used.includes(i)) ?? 1
   const value: Bank = {
-    ...structuredClone(blanks.bank as unknown as Bank),
+    ...structuredClone(blanks.bank),
     id,
     name: `Bank${banks.value.length ? ` ${banks.value.length + 1}` : ''}`,
     battery: battery.id,

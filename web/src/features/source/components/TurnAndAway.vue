@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import type { Away, Op, Plan, Source, Window } from '@/shared/api/types'
-import blanks from '@/shared/api/blanks.json'
+import { blanks } from '@/shared/api/blanks'
 import { escape } from '@/shared/session/patch'
 import { edit } from '@/shared/session/session'
 import WindowsEditor from '@/shared/ui/WindowsEditor.vue'

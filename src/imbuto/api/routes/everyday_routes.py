@@ -1,0 +1,92 @@
+"""Ordinary days: the year, the curve of the hold, what is worth it, what is looked after."""
+
+from __future__ import annotations
+
+from typing import Annotated
+
+from fastapi import APIRouter, Depends, Query, Response
+
+from imbuto.api.edit_answers import TELLS, told
+from imbuto.api.route_helpers import ERRORS, FILE_BODY, P, raw_body
+from imbuto.services.everyday.everyday_views import CurveView, EverydayView, curve, everyday_view, year_csv
+from imbuto.services.everyday.replay_views import Meter, ReplayView, meters, replay
+from imbuto.services.everyday.tariff_files import give_tariff, take_tariff
+from imbuto.services.everyday.upkeep import KeepingView, as_calendar, keeping
+from imbuto.services.everyday.worth_it import WorthView, worth
+
+router = APIRouter(prefix="/api", responses=ERRORS)
+
+
+@router.get("/homes/{home_id}/everyday")
+def an_ordinary_year(home_id: str, plan: str, outage: str, planner: P, source: str | None = None) -> EverydayView:
+    """A plan's ordinary year: its bills, its readiness, its months and days."""
+    return everyday_view(planner, home_id, plan, outage, source)
+
+
+@router.get("/homes/{home_id}/everyday/curve")
+def curve_of_the_hold(home_id: str, plan: str, outage: str, planner: P, source: str | None = None) -> CurveView:
+    """Saving against readiness for twenty holds."""
+    return curve(planner, home_id, plan, outage, source)
+
+
+@router.get("/homes/{home_id}/worth")
+def worth_it(
+    home_id: str, plan: str, outage: str, planner: P, avoided: Annotated[float, Query(ge=0, le=1_000_000)] = 0.0
+) -> WorthView:
+    """What a plan costs, what comes off, what it saves, and when that meets."""
+    return worth(planner, home_id, plan, outage, avoided)
+
+
+@router.get("/homes/{home_id}/keeping")
+def keeping_it_going(home_id: str, plan: str, outage: str, planner: P) -> KeepingView:
+    """Who switches what and when, what is looked after, and what may run on spare sun."""
+    return keeping(planner, home_id, plan, outage)
+
+
+@router.get("/homes/{home_id}/keeping.ics", response_class=Response)
+def keeping_as_a_calendar(home_id: str, plan: str, outage: str, planner: P) -> Response:
+    """The same as an iCalendar file."""
+    headers = {"content-disposition": 'attachment; filename="imbuto-everyday.ics"'}
+    return Response(as_calendar(planner, home_id, plan, outage), media_type="text/calendar", headers=headers)
+
+
+@router.get("/homes/{home_id}/meters")
+def meters_of_the_house(home_id: str, planner: P) -> list[Meter]:
+    """The series that were measured of the whole house."""
+    return meters(planner, home_id)
+
+
+@router.get("/homes/{home_id}/replay")
+def replay_a_meter(home_id: str, plan: str, series: str, planner: P) -> ReplayView:
+    """A meter's year through a plan: what it would have saved, and which outages it would have carried."""
+    return replay(planner, home_id, plan, series)
+
+
+@router.get("/homes/{home_id}/everyday.csv", response_class=Response)
+def an_ordinary_year_as_csv(home_id: str, plan: str, outage: str, planner: P, source: str | None = None) -> Response:
+    """Its months and nights as a table."""
+    headers = {"content-disposition": 'attachment; filename="imbuto-year.csv"'}
+    return Response(
+        year_csv(planner, home_id, plan, outage, source), media_type="text/csv; charset=utf-8", headers=headers
+    )
+
+
+@router.get("/homes/{home_id}/tariffs/{tariff_id}.csv", response_class=Response)
+def a_tariff_as_csv(home_id: str, tariff_id: str, planner: P) -> Response:
+    """A tariff as a table."""
+    headers = {"content-disposition": 'attachment; filename="imbuto-tariff.csv"'}
+    return Response(give_tariff(planner, home_id, tariff_id), media_type="text/csv; charset=utf-8", headers=headers)
+
+
+@router.post("/homes/{home_id}/tariffs", openapi_extra=FILE_BODY, **TELLS)
+def take_a_tariff(
+    home_id: str,
+    planner: P,
+    data: Annotated[bytes, Depends(raw_body)],
+    name: str,
+    edit_id: str,
+    plan: str | None = None,
+    outage: str | None = None,
+) -> Response:
+    """Take a tariff in from a CSV; one of the same name is replaced."""
+    return told(take_tariff(planner, home_id, data, name, edit_id, (plan, outage) if plan and outage else None))

@@ -1,0 +1,94 @@
+"""Sheets to print, keep and give."""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal
+
+from fastapi import APIRouter, Depends, Response
+from fastapi.responses import FileResponse, HTMLResponse
+
+from imbuto.api.edit_answers import TELLS, told
+from imbuto.api.route_helpers import ERRORS, FILE_BODY, P, raw_body, safe_stem
+from imbuto.services.papers.binder_files import attach, file_of, packed
+from imbuto.services.papers.sheet_registry import PaperView, as_dates, as_pdf, as_table, listed, note_printed, page
+from imbuto.services.papers.work_views import WorkView, work_view
+
+router = APIRouter(prefix="/api", responses=ERRORS)
+
+
+@router.get("/homes/{home_id}/papers")
+def sheets(home_id: str, plan: str, outage: str, planner: P) -> list[PaperView]:
+    """Every sheet of a plan: what it is for, for whom, what it reveals, what is missing in it."""
+    return listed(planner, home_id, plan, outage)
+
+
+@router.get("/homes/{home_id}/papers/{sheet}.{form}", response_class=Response)
+def a_sheet(
+    home_id: str,
+    sheet: str,
+    form: Literal["pdf", "html", "csv", "ics"],
+    plan: str,
+    outage: str,
+    planner: P,
+    paper: str = "",
+    large: bool = False,
+    hand: str = "",
+    keep: bool = False,
+) -> Response:
+    """A sheet, or with ``pack`` all of them; as PDF, or as HTML that needs neither server nor script; some also as a
+    table, or as dates. keep: to be saved."""
+    headers = {"content-disposition": f'attachment; filename="imbuto-{sheet}.{form}"'}
+    if form == "csv":
+        text = as_table(planner, home_id, plan, outage, sheet)
+        return Response(text, media_type="text/csv; charset=utf-8", headers=headers)
+    if form == "ics":
+        return Response(as_dates(planner, home_id, plan, outage, sheet), media_type="text/calendar", headers=headers)
+    fonts: Literal["file", "inside", "none"] = "file" if form == "pdf" else "inside" if keep else "none"
+    made = page(planner, home_id, plan, outage, sheet, size=paper, large=large, hand=hand, fonts=fonts)
+    how = "attachment" if keep else "inline"
+    headers = {"content-disposition": f'{how}; filename="imbuto-{sheet}.{form}"'}
+    if form == "html":
+        return HTMLResponse(made, headers=headers)
+    printed = as_pdf(made)
+    note_printed(planner, home_id, plan, outage, sheet)
+    return Response(printed, media_type="application/pdf", headers=headers)
+
+
+@router.get("/homes/{home_id}/work")
+def the_work(home_id: str, plan: str, planner: P) -> WorkView:
+    """What building a plan leaves dark and for how long, what has to be asked, and when it is ready."""
+    return work_view(planner, home_id, plan)
+
+
+@router.post("/homes/{home_id}/binder/{entry_id}/file", openapi_extra=FILE_BODY, **TELLS)
+def attach_a_file(
+    home_id: str,
+    entry_id: str,
+    planner: P,
+    data: Annotated[bytes, Depends(raw_body)],
+    edit_id: str,
+    name: str = "The file",
+    plan: str | None = None,
+    outage: str | None = None,
+) -> Response:
+    """Put a file to an entry of the binder: a PDF, a photograph without what it says of where it was taken, or a
+    text."""
+    pair = (plan, outage) if plan and outage else None
+    return told(attach(planner, home_id, entry_id, data, name, edit_id, pair))
+
+
+@router.get("/homes/{home_id}/binder/{entry_id}/file", response_class=FileResponse)
+def a_file(home_id: str, entry_id: str, planner: P) -> FileResponse:
+    """The file of an entry, to be saved; no browser opens it here."""
+    path, file = file_of(planner, home_id, entry_id)
+    headers = {"content-security-policy": "sandbox; default-src 'none'", "cache-control": "private, no-store"}
+    return FileResponse(
+        path, media_type=file.media, filename=file.name, content_disposition_type="attachment", headers=headers
+    )
+
+
+@router.get("/homes/{home_id}/export.zip", response_class=Response)
+def export_with_files(home_id: str, planner: P) -> Response:
+    """The home's plan file and everything on file, as one ZIP."""
+    headers = {"content-disposition": f'attachment; filename="{safe_stem(home_id)}.imbuto.zip"'}
+    return Response(packed(planner, home_id), media_type="application/zip", headers=headers)

@@ -1,0 +1,100 @@
+"""The steps of a plan that need someone there, and what goes dark that one would need to see from afar."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from imbuto.core.basics.measures import mass_text
+from imbuto.core.home.household import Household
+from imbuto.core.plan.joining import Joined
+
+
+@dataclass(frozen=True, slots=True)
+class HandStep:
+    """A step that needs hands. stand_in: whether someone told by telephone or a card can do it."""
+
+    title: str
+    sentence: str
+    stand_in: bool
+
+
+def steps(joined: Joined) -> list[HandStep]:
+    """What has to be done by hand in an outage of this plan."""
+    found: list[HandStep] = []
+    equipment, station, plan = joined.equipment, joined.station, joined.plan
+    if not equipment.traits.wired:
+        found.append(
+            HandStep(
+                "Carry and plug in",
+                "Set the station down, unplug each appliance from the wall and plug it into the station.",
+                True,
+            )
+        )
+    elif not equipment.automatic:
+        charger = joined.charge_circuit
+        if charger is not None and any(f.circuit == charger.id for f in plan.feeds.values()):
+            circuit = charger.name
+            text = f"Its charger hangs on {circuit}, which is fed: unplug the charger before anything is switched."
+            found.append(HandStep("Unplug the charger first", text, True))
+        text = "Main or feeder first as the card says, then each place of the switch by its number."
+        found.append(HandStep("Switch over, and back", text, True))
+    if any(f.stance == "turns" for f in plan.feeds.values()) and not equipment.automatic:
+        found.append(
+            HandStep("Take turns", "Switch the circuits that take turns at their hours, nights included.", True)
+        )
+    if station is not None and station.restart == "by_hand":
+        found.append(
+            HandStep(
+                "Restart after going dark",
+                f"{station.name} does not come back by itself: someone presses its button.",
+                True,
+            )
+        )
+    made = joined.generator
+    if made is not None and made.start == "by_hand":
+        text = f"{made.name} is set out, started, refuelled cold and stopped by hand, outdoors, in any weather."
+        found.append(HandStep("Run the generator", text, False))
+    if any(f.by_charge for f in plan.feeds.values()) and not equipment.sheds:
+        text = "Someone reads the gauge and switches the circuits that hang on the charge, awake and at home."
+        found.append(HandStep("Switch by the charge", text, True))
+    if station is not None and station.weight_kg > 23:
+        found.append(
+            HandStep(
+                "Move the station",
+                f"It weighs {mass_text(station.weight_kg)}: two people and a cart, never one, never up stairs alone.",
+                False,
+            )
+        )
+    return found
+
+
+def nobody(joined: Joined, household: Household) -> str:
+    """Why the hands a plan needs may be missing; empty where someone at home can switch."""
+    if not steps(joined):
+        return ""
+    people = list(household.people.values())
+    if not people:
+        return "Nobody is entered yet. Say who could do these steps."
+    able = [p for p in people if p.can_switch and p.where == "home"]
+    if able:
+        return ""
+    afar = [p for p in people if p.can_switch]
+    if afar:
+        return (
+            f"Only {afar[0].name} can switch, and is not at home. An automatic switch, or a practised stand-in, "
+            f"closes this."
+        )
+    return "Nobody at home can do these steps. An automatic switch, or a practised stand-in, closes this."
+
+
+def blind_spots(joined: Joined) -> list[str]:
+    """Network gear that is not kept on: remote view and settings go dark with it."""
+    kept = {i.load.id for i in joined.fed if i.feed.stance == "keep_on"}
+    gear = [x for x in joined.home.loads.values() if x.purpose == "communications" and x.use.kind == "always"]
+    found = []
+    for load in gear:
+        if load.id not in kept:
+            circuit = joined.home.circuits.get(load.circuit or "")
+            where = f" ({circuit.name})" if circuit else ""
+            found.append(f"{load.name}{where} is not kept on: anything read or set through it from afar goes with it.")
+    return found

@@ -1,0 +1,1 @@
+"""The joining diagram: what stands on it and where."""

@@ -1,0 +1,62 @@
+"""What last year's meter says: the same plan over the house's own draw, and through the outages that the meter saw."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+
+import numpy as np
+
+from imbuto.core.basics.clock import BoolArray, FloatArray
+from imbuto.core.everyday.ordinary_year import STEP_H, Ground, Year
+from imbuto.core.everyday.readiness import A_HOUR, lasts
+
+LEAST_H = 0.5  # without a reading, or at nothing, that is taken for an outage; planning default
+MOST_H = 336.0
+NOTHING_W = 1.0
+
+
+@dataclass(frozen=True, slots=True)
+class Metered:
+    """A year's ground by the meter. there: the steps it tells of, (n,); gone: outages that it saw, as first step and
+    steps."""
+
+    ground: Ground
+    there: BoolArray
+    gone: tuple[tuple[int, int], ...]
+
+
+def metered(g: Ground, seconds: FloatArray, watts: FloatArray) -> Metered:
+    """The ground with the house's own draw where its meter tells it. seconds: UTC at which each interval begins,
+    ascending; watts: mean W over it. What hangs on the source keeps its part of the house."""
+    at = g.steps.start.timestamp() + (np.arange(g.steps.n) + 0.5) * STEP_H * 3600
+    length = float(np.median(np.diff(seconds))) if len(seconds) > 1 else 3600.0
+    i = np.searchsorted(seconds, at, side="right") - 1
+    inside = (i >= 0) & (at < seconds[-1] + length)
+    told = inside & (at - seconds[np.maximum(i, 0)] < length * 1.01)
+    house = np.where(told, watts[np.maximum(i, 0)], 0.0)
+    dead = inside & (~told | (house < NOTHING_W))
+    gone = tuple((a, n) for a, n in _runs(dead) if LEAST_H <= n * STEP_H <= MOST_H)
+    model = g.fed_w + g.rest_w
+    share = np.divide(g.fed_w, model, out=np.zeros(g.steps.n), where=model > 0)
+    use = told & (house >= NOTHING_W)
+    fed = np.where(use, house * share, g.fed_w)
+    asked = np.where(
+        use & (g.fed_w > 0), g.asked_w * np.divide(fed, g.fed_w, out=np.ones(g.steps.n), where=g.fed_w > 0), g.asked_w
+    )
+    rest = np.where(use, house * (1 - share), g.rest_w)
+    return Metered(replace(g, fed_w=fed, asked_w=asked, rest_w=rest), use, gone)
+
+
+def _runs(flags: BoolArray) -> list[tuple[int, int]]:
+    edges = np.diff(np.concatenate([[0], flags.astype(int), [0]]))
+    begins, ends = np.flatnonzero(edges == 1), np.flatnonzero(edges == -1)
+    return [(int(a), int(b - a)) for a, b in zip(begins, ends, strict=True)]
+
+
+def carried(y: Year, gone: tuple[tuple[int, int], ...]) -> list[float]:
+    """Of each outage the hours that the plan would have carried it, its length at most."""
+    found = []
+    for first, steps in gone:
+        hours = steps * STEP_H
+        found.append(float(lasts(y, max(hours, 2 * STEP_H))[min(first // A_HOUR, y.ground.steps.n // A_HOUR - 1)]))
+    return found

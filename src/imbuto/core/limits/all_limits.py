@@ -1,0 +1,48 @@
+"""Every limit of a plan at once, and the rows of those that are found elsewhere."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+from imbuto.core.limits.instants import instants
+from imbuto.core.limits.limit_registry import LimitCase, LimitRow, rows
+from imbuto.core.plan.joining import Joined
+from imbuto.core.plan.limit import Limit
+from imbuto.core.plan.outage import Outage
+
+ROWS = (
+    # What may be linked is settled where units and modules are joined to one source.
+    LimitRow(
+        number=12,
+        page="linking",
+        families=("linking",),
+        answers=("larger_station", "unlink"),
+        check=lambda c: c.joined.linked,
+    ),
+    LimitRow(number=19, page="on-and-off", families=("flutters",), check=None),  # the run tells
+)
+
+
+def fit(joined: Joined, outage: Outage) -> list[Limit]:
+    """Every limit of a plan in an outage, in the order of the guide. Empty without a station."""
+    if joined.station is None:
+        return []
+    each = joined.ports
+    alone = LimitCase(joined if len(each) > 1 else each[0], joined.station, outage, instants(joined))
+    ports = tuple(LimitCase(x, joined.station, outage, instants(x)) for x in each) if len(each) > 1 else (alone,)
+    case = replace(alone, ports=ports)
+    found = []
+    for row in rows():
+        if row.check is not None and row.each_device:
+            found += [_named(x, i, c) for i, c in enumerate(ports) for x in row.check(c)]
+        elif row.check is not None:
+            found += row.check(case)
+    return found
+
+
+def _named(x: Limit, i: int, c: LimitCase) -> Limit:
+    """A limit of one device among several says of which; those of the first keep their names."""
+    if i == 0:
+        return x
+    device = c.joined.device
+    return replace(x, id=f"{x.id}#{device.id if device else 'cords'}", title=f"{c.joined.equipment.name}: {x.title}")

@@ -1,0 +1,162 @@
+"""What must hold of a generator in a plan, and what its fuel does."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+import numpy as np
+
+from imbuto.core.basics.measures import least_text
+from imbuto.core.basics.units import number_text
+from imbuto.core.equipment.catalogue import Generator
+from imbuto.core.equipment.fuel import at_height
+from imbuto.core.limits.instants import Instants
+from imbuto.core.limits.limit_registry import LimitRow
+from imbuto.core.plan.joining import Joined
+from imbuto.core.plan.limit import Limit
+
+FAR_M = 6  # an engine stands at least so far from doors and windows; the usual caution
+
+
+def engine_limits(joined: Joined, now: Instants) -> Iterator[Limit]:
+    """It carries what runs together, and a start on top; cautions of exhaust and neutral."""
+    made, use = joined.generator, joined.plan.engine
+    if made is None or use is None:
+        return
+    house = 230 if joined.home.service.volts == 230 else 120
+    if (made.volts == "230") != (house == 230):
+        yield Limit(
+            id="engine_volts",
+            family="engine",
+            title="Generator, voltage",
+            kind="yes_no",
+            severity="refuse",
+            ok=False,
+            sentence=f"{made.name} gives {made.volts} V and the house runs on {house} V.",
+        )
+    yield from _power(joined, made, now)
+    settled = joined.plan.ticks
+    yield Limit(
+        id="engine_place",
+        family="engine",
+        title="Where the engine stands",
+        kind="yes_no",
+        severity="caution",
+        ok="engine_place" in settled,
+        tick="engine_place",
+        sentence=f"{made.name} runs outdoors only, at least {least_text(FAR_M)} from doors and windows, exhaust "
+        f"away from the house, "
+        "dry but never in a garage or shed; a carbon-monoxide alarm is tested indoors, and it is refuelled cold.",
+    )
+    yield from _bond(joined, made)
+    if not use.charges or (joined.station is not None and not joined.station.charges_while_supplying):
+        yield Limit(
+            id="engine_charges",
+            family="engine",
+            title="Generator stores nothing",
+            kind="yes_no",
+            severity="caution",
+            ok="engine_charges" in settled,
+            tick="engine_charges",
+            sentence="While the generator carries the house nothing of it is stored: the station passes it on "
+            "and does not "
+            "charge. Fuel burnt then buys only the hours it runs.",
+        )
+
+
+def _bond(joined: Joined, made: Generator) -> Iterator[Limit]:
+    """A generator's neutral is judged as a station's: neutral and ground meet once."""
+    switched = joined.equipment.switched_neutral
+    if not joined.equipment.traits.wired or made.bonded_neutral == switched:
+        return
+    rule = (
+        f"{made.name} joins neutral to its frame, and the house joins it to ground too, as this switch leaves "
+        f"the neutral "
+        "connected: its ground-fault device trips, or current runs on the ground unseen. An electrician "
+        "resolves it; never "
+        "lift a ground."
+        if made.bonded_neutral
+        else f"{made.name} leaves neutral and ground apart, and this switch cuts the house's joint off: a fault "
+        f"would open no "
+        "breaker. An electrician resolves it."
+    )
+    yield Limit(
+        id="engine_bond",
+        family="bond",
+        title="Generator, neutral and ground",
+        kind="yes_no",
+        severity="refuse",
+        ok="engine_bond" in joined.plan.ticks,
+        tick="engine_bond",
+        sentence=rule,
+    )
+
+
+def _power(joined: Joined, made: Generator, now: Instants) -> Iterator[Limit]:
+    running = at_height(made.running_w, joined.home.site.elevation_m)
+    surge = max(at_height(made.surge_w, joined.home.site.elevation_m), running)
+    together = now.most(now.w + now.high_w)
+    yield Limit(
+        id="engine_w",
+        family="engine",
+        title="Generator carries",
+        used=together,
+        limit=running,
+        unit="W",
+        ok=together <= running,
+        evidence="default",
+        sentence=f"While {made.name} runs it carries the house past the inverter: {number_text(together)} of "
+        f"{number_text(running)} W may run together.",
+    )
+    va, carries = now.most(now.va), at_height(made.rated_va or made.running_w, joined.home.site.elevation_m)
+    yield Limit(
+        id="engine_va",
+        family="engine",
+        title="Generator carries, VA",
+        used=va,
+        limit=carries,
+        unit="VA",
+        ok=va <= carries,
+        evidence="fact" if made.rated_va else "default",
+        sentence=f"{made.name} is limited by VA as well: {number_text(va)} of {number_text(carries)} VA may run "
+        f"together.",
+    )
+    yield from _input(joined, made, now)
+    start, who = now.hardest_start(np.ones(len(now.fed)))
+    yield Limit(
+        id="engine_start",
+        family="engine",
+        title="Generator, hardest start",
+        used=start,
+        limit=surge,
+        unit="VA",
+        ok=start <= surge,
+        severity="caution",
+        evidence="default",
+        sentence=f"{who.name if who else 'Nothing'} starting on all the rest asks {made.name} for "
+        f"{number_text(start)} of "
+        f"{number_text(surge)} VA. Start it before the generator takes over, or with less running.",
+    )
+
+
+def _input(joined: Joined, made: Generator, now: Instants) -> Iterator[Limit]:
+    """The station's AC input: the house passes through it, and it charges with what is left."""
+    station = joined.station
+    if station is None or not station.input_a:
+        return
+    volts = station.leg_volts * (2 if made.volts == "120/240" and len(station.legs) == 2 else 1)
+    used = now.most(now.va) / volts
+    yield Limit(
+        id="engine_input",
+        family="engine",
+        title="Generator through the station's input",
+        used=used,
+        limit=station.input_a,
+        unit="A",
+        ok=used <= station.input_a,
+        sentence=f"While {made.name} runs, the house passes through {station.name}'s input: {number_text(used)} of "
+        f"{number_text(station.input_a)} A; what is left of it charges.",
+    )
+
+
+ROWS = (LimitRow(number=17, page="generator", families=("engine",), check=lambda c: engine_limits(c.joined, c.now)),)

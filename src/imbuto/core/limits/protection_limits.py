@@ -1,0 +1,423 @@
+"""What a breaker must protect, whatever the loads draw: limits of wires, neutrals, places and inlets, and the charger
+that would feed itself. Planning aids from common practice; your local code and a licensed electrician decide."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from imbuto.core.basics.units import number_text
+from imbuto.core.equipment.catalogue import Station
+from imbuto.core.equipment.wires import known_wire, wires
+from imbuto.core.home.circuits import Circuit, leg_of_slot, neutral_amps
+from imbuto.core.limits.instants import Instants
+from imbuto.core.limits.limit_registry import LimitCase, LimitRow
+from imbuto.core.plan.joining import Joined, legs_of_feed
+from imbuto.core.plan.limit import Limit, Severity
+from imbuto.core.plan.plan import Feed, places_of
+
+
+def fixed_a(circuit: Circuit) -> float | None:
+    """A the wire of a circuit carries, None where its size is not known."""
+    wire = known_wire(circuit.wire)
+    return wire.fixed_a if wire is not None else None
+
+
+def protected_a(circuit: Circuit) -> float:
+    """The largest breaker that protects a circuit: its own, or less where its wire is thinner than that."""
+    carries = fixed_a(circuit)
+    return circuit.breaker_a if carries is None else min(circuit.breaker_a, carries)
+
+
+def neutral_pairs(joined: Joined) -> list[tuple[Circuit, Circuit]]:
+    """Circuits of the home that share a neutral, each pair once, from whichever side it is said."""
+    circuits = joined.home.circuits
+    pairs = {
+        tuple(sorted((c.id, c.neutral_partner)))
+        for c in circuits.values()
+        if c.neutral_partner is not None and c.neutral_partner in circuits
+    }
+    return [(circuits[a], circuits[b]) for a, b in sorted(pairs)]
+
+
+def neutral_wire_a(a: Circuit, b: Circuit) -> float:
+    """A the neutral of two circuits carries: of the thinner wire, and no more than the smaller breaker where none is
+    known."""
+    known = [x for x in (fixed_a(a), fixed_a(b)) if x is not None]
+    return min(known) if known else min(a.breaker_a, b.breaker_a)
+
+
+def _outlets(joined: Joined, station: Station) -> Iterator[Limit]:
+    if joined.plan.feeds and not station.outlet_a:
+        yield _not_known(
+            "outlet_breaker",
+            "Outlets of the station",
+            f"{station.name}: the breaker of its outlets is not listed, so what a cord may carry is not known. "
+            f"Enter it from "
+            "the label.",
+        )
+
+
+def _inlet(joined: Joined, station: Station) -> Iterator[Limit]:
+    """The source's breaker against the inlet and its cord, whatever the load."""
+    if not joined.plan.feeds:
+        return
+    equipment, breaker = joined.equipment, station.inlet_outlet_a
+    if not breaker:
+        yield _not_known(
+            "inlet_breaker",
+            "Breaker at the source",
+            f"{station.name}: the breaker of the outlet that feeds {_device(joined)} is not listed, so what it "
+            f"protects is "
+            "not known. Enter it from the label.",
+        )
+        return
+    outlet = f"{station.name}'s {breaker:g} A outlet"
+    if equipment.inlet_a:
+        yield _protects(
+            "protect:inlet",
+            "Inlet behind the source's breaker",
+            breaker,
+            equipment.inlet_a,
+            f"{outlet} protects the inlet of {_device(joined)}",
+            f"an inlet rated {equipment.inlet_a:g} A",
+        )
+    if joined.inlet_cord is not None:
+        wire = wires()[joined.inlet_cord.wire]
+        yield _protects(
+            "protect:cord",
+            "Inlet's cord behind the source's breaker",
+            breaker,
+            wire.amps,
+            f"{outlet} protects the inlet's cord, {wire.name}",
+            f"{wire.name} carries {wire.amps:g} A",
+        )
+
+
+def _place_breakers(joined: Joined, station: Station) -> Iterator[Limit]:
+    """A place's own breaker against the circuit behind it; without one, what else protects that."""
+    equipment = joined.equipment
+    bare = []
+    for feed in joined.plan.feeds.values():
+        circuit = joined.home.circuits.get(feed.circuit or "")
+        if circuit is None:
+            continue
+        bears = protected_a(circuit)
+        wire = known_wire(circuit.wire)
+        behind = f"{circuit.name} ({f'{wire.name}, ' if wire else ''}{circuit.breaker_a:g} A breaker)"
+        if equipment.place_breaker_a:
+            yield _protects(
+                f"protect:{feed.id}",
+                f"Place {feed.place}: {circuit.name}",
+                equipment.place_breaker_a,
+                bears,
+                f"Place {feed.place} has a {equipment.place_breaker_a:g} A breaker of its own before {behind}",
+                f"that circuit carries {bears:g} A",
+            )
+        elif equipment.traits.levers and station.inlet_outlet_a > bears:
+            bare.append(circuit.name)
+        if bears < circuit.breaker_a:
+            yield Limit(
+                id=f"wire:{circuit.id}",
+                family="protection",
+                title=f"Wire of {circuit.name}",
+                severity="caution",
+                unit="A",
+                used=circuit.breaker_a,
+                limit=bears,
+                ok=False,
+                counts=True,
+                evidence="default",
+                sentence=f"{circuit.name} has a {circuit.breaker_a:g} A breaker before {circuit.wire}, which "
+                f"usually goes behind "
+                f"{bears:g} A: an electrician looks at it, backup or not.",
+            )
+        elif circuit.wire and wire is None:
+            yield _not_known(
+                f"wire:{circuit.id}",
+                f"Wire of {circuit.name}",
+                f"{circuit.name}: “{circuit.wire}” is not a size of the wire table, so what it carries is not known.",
+            )
+    if bare:
+        yield _not_known(
+            "place_breaker",
+            "Breakers of the places",
+            f"{equipment.name} lists no breakers at its places; then only {station.name}'s "
+            f"{station.inlet_outlet_a:g} A outlet "
+            f"would protect {', '.join(bare)}. Enter what each place has.",
+        )
+
+
+def _opposite_legs(joined: Joined, station: Station) -> Iterator[Limit]:
+    """A 240 V circuit in two places of one leg gets 0 V."""
+    if len(station.legs) < 2:
+        return
+    for feed in joined.plan.feeds.values():
+        circuit = joined.home.circuits.get(feed.circuit or "")
+        places = places_of(feed, joined.home)
+        if circuit is None or len(places) < 2:
+            continue
+        if joined.equipment.in_panel:
+            if len(circuit.slots) < 2:
+                continue
+            what, legs = "slots", [leg_of_slot(s) for s in circuit.slots[:2]]
+            where = circuit.slots[:2]
+        else:
+            what, legs, where = "places", [joined.equipment.leg_of_place(p) for p in places], places
+        same = legs[0] == legs[1]
+        there = f"{what} {where[0]} and {where[1]}"
+        yield Limit(
+            id=f"opposite:{feed.id}",
+            family="opposite",
+            title=f"{circuit.name}: two legs",
+            kind="yes_no",
+            severity="refuse",
+            ok=not same,
+            sentence=f"{circuit.name} is in {there}, "
+            + (
+                f"both on leg {legs[0]}: between them there are 0 V, and 240 V are wanted. Take two places on "
+                f"opposite legs."
+                if same
+                else "on opposite legs, which give its 240 V."
+            ),
+        )
+
+
+def _neutrals(joined: Joined, station: Station, now: Instants) -> Iterator[Limit]:
+    """Two circuits on one neutral go over together or not at all, and its wire bears what both send into it."""
+    feeds = {f.circuit: f for f in joined.plan.feeds.values() if f.circuit}
+    for a, b in neutral_pairs(joined):
+        one, other = feeds.get(a.id), feeds.get(b.id)
+        if one is None and other is None:
+            continue
+        if one is None or other is None:
+            yield from _one_alone(joined, a if one else b, b if one else a)
+            continue
+        if not joined.equipment.in_panel and _turn(one) != _turn(other):
+            yield _refused_pair(
+                a,
+                b,
+                f"{a.name} and {b.name} share a neutral and take different turns, so that one is on "
+                f"{station.name} while "
+                "the other is on the grid: two sources out of step on one wire. Give both the same turns, or "
+                "keep both on.",
+            )
+        yield from _neutral(joined, station, now, (one, a), (other, b))
+
+
+def _turn(feed: Feed) -> tuple[object, ...]:
+    """What decides when a feed is on."""
+    if feed.stance == "keep_on":
+        return ("keep_on",)
+    return (feed.turn_by, feed.above) if feed.by_charge else ("clock", feed.windows, feed.share)
+
+
+def _one_alone(joined: Joined, fed: Circuit, left: Circuit) -> Iterator[Limit]:
+    """One of a pair on the station. Behind a switch the other stays on the grid; inside the panel it is off with the
+    main."""
+    if joined.equipment.in_panel:
+        return
+    yield _refused_pair(
+        fed,
+        left,
+        f"{fed.name} goes to the station and {left.name} stays on the grid, and they share a neutral: two "
+        f"sources out of step "
+        "on one wire. Both go over together, or both stay.",
+    )
+
+
+def _refused_pair(a: Circuit, b: Circuit, sentence: str) -> Limit:
+    return Limit(
+        id=f"neutral_pair:{min(a.id, b.id)}",
+        family="neutral_pair",
+        title=f"{a.name} with {b.name}",
+        kind="yes_no",
+        severity="refuse",
+        ok=False,
+        sentence=sentence,
+    )
+
+
+def _neutral(
+    joined: Joined, station: Station, now: Instants, one: tuple[Feed, Circuit], other: tuple[Feed, Circuit]
+) -> Iterator[Limit]:
+    (feed_a, a), (feed_b, b) = one, other
+    title, pair = f"Neutral of {a.name} and {b.name}", f"{a.name} and {b.name} share a neutral"
+    untraced = [c.name for c in (a, b) if not c.traced]
+    if untraced:
+        yield _not_known(
+            f"neutral_traced:{a.id}",
+            title,
+            f"{pair}, and what hangs on {' and '.join(untraced)} is not traced: what its wire would "
+            "carry is not known.",
+        )
+    rows = {c.id: [i for i, f in enumerate(now.fed) if f.circuit is c] for c in (a, b)}
+    amps = now.va / station.leg_volts
+    legs = legs_of_feed(joined, feed_a)[:1], legs_of_feed(joined, feed_b)[:1]
+    split = len(station.legs) == 2 and legs[0] != legs[1]
+    each = [now.most(amps, rows[c.id]) for c in (a, b)]
+    used = neutral_amps(*each, split_phase=True) if split else now.most(amps, rows[a.id] + rows[b.id])
+    wire = neutral_wire_a(a, b)
+    # What opens before the neutral burns: on two legs each circuit's own breaker; on one, only the source's.
+    own = joined.equipment.place_breaker_a
+    breaker = max(min(c.breaker_a, own or c.breaker_a) for c in (a, b)) if split else station.inlet_outlet_a
+    if not breaker and used <= wire:
+        yield _not_known(
+            f"neutral:{a.id}",
+            title,
+            f"{pair} on one leg, and the breaker of {station.name}'s outlet is not listed: nothing is "
+            "known to protect it.",
+        )
+        return
+    ok = used <= wire and breaker <= wire
+    where = "on two legs the larger counts, as the other may be off" if split else "on one leg their currents add"
+    said = f"{pair}; {where}: {number_text(used)} A in a wire for {number_text(wire)} A"
+    if breaker > wire:
+        said += f", behind a {breaker:g} A breaker that does not protect it"
+    worst = max(used, breaker) if breaker > wire else used
+    yield Limit(
+        id=f"neutral:{a.id}",
+        family="neutral",
+        title=title,
+        severity="refuse",
+        used=worst,
+        limit=wire,
+        unit="A",
+        ok=ok,
+        counts=True,
+        evidence="fact" if fixed_a(a) and fixed_a(b) else "default",
+        sentence=said + ".",
+    )
+    if fixed_a(a) is None and fixed_a(b) is None and ok:
+        yield _not_known(
+            f"neutral_wire:{a.id}",
+            title,
+            f"{pair}, and its wire's size is not entered; it is taken to carry the {wire:g} A of its "
+            "breaker. Enter the size on the circuit.",
+        )
+
+
+def _untraced(joined: Joined) -> Iterator[Limit]:
+    names = [
+        joined.home.circuits[f.circuit].name
+        for f in joined.plan.feeds.values()
+        if f.circuit and not joined.home.circuits[f.circuit].traced
+    ]
+    if names:
+        yield _not_known(
+            "untraced",
+            "Not traced",
+            f"What hangs on {', '.join(names)} is not traced: it counts as a little more than is entered there, "
+            "and may be anything. Walk it before relying on this.",
+        )
+
+
+def _own_charger(joined: Joined, station: Station) -> Iterator[Limit]:
+    """A charger on a circuit that its own station feeds."""
+    circuit = joined.charge_circuit
+    feed = next((f for f in joined.plan.feeds.values() if circuit is not None and f.circuit == circuit.id), None)
+    if circuit is None or feed is None:
+        return
+    automatic = joined.equipment_of(feed).automatic
+    yield Limit(
+        id="own_charger",
+        family="own_charger",
+        title="A charger on its own output",
+        kind="yes_no",
+        severity="refuse" if automatic else "caution",
+        ok=not automatic and "own_charger" in joined.plan.ticks,
+        tick="" if automatic else "own_charger",
+        sentence=f"{station.name}'s charger hangs on {circuit.name}, which {station.name} feeds in an outage: "
+        f"it would empty itself. "
+        + (
+            "This gear goes over by itself, so the charger moves to a circuit that is not fed."
+            if automatic
+            else "Unplugging the charger is the first step of going over, before anything is switched."
+        ),
+    )
+
+
+def _protects(ident: str, title: str, breaker: float, bears: float, what: str, rated: str) -> Limit:
+    """A breaker against what is behind it."""
+    ok = breaker <= bears
+    return Limit(
+        id=ident,
+        family="protection",
+        title=title,
+        severity="refuse",
+        used=breaker,
+        limit=bears,
+        unit="A",
+        ok=ok,
+        counts=True,
+        sentence=f"{what}, and {rated}" + ("." if ok else ": the breaker would not open before it burns."),
+    )
+
+
+def _not_known(ident: str, title: str, sentence: str, severity: Severity = "unknown") -> Limit:
+    return Limit(
+        id=ident, family="not_known", title=title, kind="yes_no", severity=severity, ok=False, sentence=sentence
+    )
+
+
+def _device(joined: Joined) -> str:
+    name = joined.equipment.name
+    return name[:1].lower() + name[1:]
+
+
+def _on_places(c: LimitCase) -> Iterator[Limit]:
+    """What a breaker protects, on cords or on a switch."""
+    if not c.joined.equipment.traits.wired:
+        yield from _outlets(c.joined, c.station)
+    else:
+        yield from _inlet(c.joined, c.station)
+        yield from _place_breakers(c.joined, c.station)
+    yield from _untraced(c.joined)
+
+
+def _wired_neutrals(c: LimitCase) -> Iterator[Limit]:
+    if c.joined.equipment.traits.wired:
+        yield from _neutrals(c.joined, c.station, c.now)
+
+
+ROWS = (
+    LimitRow(
+        number=1,
+        page="places",
+        families=("protection", "not_known"),
+        state="misfit",
+        answers=("protected", "larger_station"),
+        check=_on_places,
+        each_device=True,
+    ),
+    LimitRow(
+        number=6,
+        page="120-240",
+        families=("opposite",),
+        state="misfit",
+        answers=("other_leg",),
+        each_device=True,
+        check=lambda c: () if not c.joined.equipment.traits.wired else _opposite_legs(c.joined, c.station),
+    ),
+    LimitRow(
+        number=6,
+        page="120-240",
+        families=("neutral",),
+        answers=("other_leg", "with_partners", "larger_station"),
+        check=_wired_neutrals,
+        each_device=True,
+    ),
+    LimitRow(
+        number=6,
+        page="120-240",
+        families=("neutral_pair",),
+        answers=("with_partners",),
+        check=None,
+    ),
+    LimitRow(
+        number=9,
+        page="charging",
+        families=("own_charger",),
+        answers=("charge_elsewhere",),
+        check=lambda c: _own_charger(c.joined, c.station),
+    ),
+)

@@ -1,0 +1,316 @@
+"""Limit 22: stores joined to stores: banks, direct current, stations that wait or drive away, an engine near them.
+
+Planning aids from common practice; your local code and a licensed electrician decide.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from imbuto.core.basics.measures import least_text
+from imbuto.core.basics.units import number_text
+from imbuto.core.equipment.catalogue import Battery
+from imbuto.core.limits.generator_limits import FAR_M
+from imbuto.core.limits.limit_registry import LimitCase, LimitRow, ticked, yes_no
+from imbuto.core.limits.solar_input_limits import START_SHARE
+from imbuto.core.plan.limit import Limit
+from imbuto.core.plan.sources import Bank
+
+FUSE_SHARE = 1.25  # of the amps a bank gives, that its fuse must at least carry; common practice
+FLAT_SHARE = 0.9  # of its nominal volts a bank falls to near its floor; planning default
+
+
+def _banks(c: LimitCase) -> Iterator[Limit]:
+    for bank in c.joined.plan.banks.values():
+        battery = c.joined.batteries[bank.battery]
+        yield from _bank_itself(bank, battery)
+        yield from _bank_on_input(c, bank, battery)
+
+
+def _bank_itself(bank: Bank, battery: Battery) -> Iterator[Limit]:
+    for what, used, most in (
+        ("series", bank.series, battery.series_most),
+        ("parallel", bank.parallel, battery.parallel_most),
+    ):
+        word = "in series" if what == "series" else "side by side"
+        yield Limit(
+            id=f"bank_{what}:{bank.id}",
+            family="bank_cells",
+            title=f"{bank.name}: {word}",
+            used=used,
+            limit=most,
+            unit="",
+            severity="refuse",
+            ok=used <= most,
+            counts=True,
+            sentence=f"{used} × {battery.name} {word}: its maker lists {most} at most.",
+        )
+    if battery.discharge_a:
+        most_a = bank.parallel * battery.discharge_a
+        yield Limit(
+            id=f"bank_a:{bank.id}",
+            family="bank_amps",
+            title=f"{bank.name}: amps",
+            used=bank.amps,
+            limit=most_a,
+            unit="A",
+            ok=bank.amps <= most_a,
+            counts=True,
+            sentence=f"{bank.name} gives up to {bank.amps:g} A; {bank.parallel} × {battery.name} may give "
+            f"{most_a:g} A.",
+        )
+    if bank.fuse_a:
+        least = FUSE_SHARE * bank.amps
+        yield Limit(
+            id=f"bank_fuse:{bank.id}",
+            family="bank_fuse",
+            title=f"Fuse of {bank.name}",
+            kind="at_least",
+            unit="A",
+            used=bank.fuse_a,
+            limit=least,
+            ok=bank.fuse_a >= least,
+            counts=True,
+            evidence="default",
+            sentence=f"A {bank.fuse_a:g} A fuse for {bank.amps:g} A that last: at least {number_text(least)} A, "
+            f"and no more than "
+            "its lead is rated for.",
+        )
+    else:
+        yield yes_no(
+            f"bank_fuse:{bank.id}",
+            "bank_fuse",
+            f"Fuse of {bank.name}",
+            False,
+            f"{bank.name} has no fuse entered: a battery short-circuited gives thousands of amps. One at its "
+            f"terminals, for direct "
+            "current, before anything is joined.",
+            "broken",
+        )
+
+
+def _bank_on_input(c: LimitCase, bank: Bank, battery: Battery) -> Iterator[Limit]:
+    station = c.station
+    if bank.input > station.solar_inputs:
+        yield yes_no(
+            f"bank_input:{bank.id}",
+            "bank_input",
+            f"Solar input of {bank.name}",
+            False,
+            f"{station.name} has {station.solar_inputs or 'no'} solar "
+            f"input{'s' if station.solar_inputs > 1 else ''}; {bank.name} "
+            f"hangs on input {bank.input}.",
+        )
+        return
+    takes = station.solar_input(bank.input)
+    high, low = bank.series * battery.charged_v, FLAT_SHARE * bank.series * battery.volts
+    yield Limit(
+        id=f"bank_volts:{bank.id}",
+        family="bank_volts",
+        title=f"Volts of {bank.name}",
+        unit="V",
+        severity="refuse",
+        used=high,
+        limit=takes.max_v,
+        ok=high <= takes.max_v,
+        counts=True,
+        sentence=f"{bank.series} × {battery.name} reach {number_text(high)} V while they charge; the input "
+        f"takes at most "
+        f"{number_text(takes.max_v)} V, and more destroys it.",
+    )
+    start = START_SHARE * takes.min_v
+    yield Limit(
+        id=f"bank_start:{bank.id}",
+        family="bank_start",
+        title=f"Volts to start on, {bank.name}",
+        kind="at_least",
+        unit="V",
+        used=low,
+        limit=start,
+        ok=low >= start,
+        counts=True,
+        evidence="default",
+        sentence=f"Nearly empty it gives {number_text(low)} V; the input starts at about {number_text(start)} V.",
+    )
+    if takes.max_a:
+        yield Limit(
+            id=f"bank_amps_in:{bank.id}",
+            family="bank_limiter",
+            title=f"Amps of {bank.name} into the input",
+            unit="A",
+            severity="caution",
+            used=bank.amps,
+            limit=takes.max_a,
+            ok=bank.amps <= takes.max_a,
+            counts=True,
+            sentence=f"A battery gives what is asked: {bank.amps:g} A of the {takes.max_a:g} A the input takes. "
+            + (
+                ""
+                if bank.amps <= takes.max_a
+                else "Its maker says whether the input limits itself; else a limiter goes between."
+            ),
+        )
+    yield from _bank_settled(c, bank, high)
+
+
+def _bank_settled(c: LimitCase, bank: Bank, high: float) -> Iterator[Limit]:
+    """What a person settles about a bank on a solar input. high: its volts while it charges."""
+    yield yes_no(
+        f"bank_listed:{bank.id}",
+        "bank_listed",
+        f"{bank.name} on a solar input",
+        ticked(c.joined, f"bank:{bank.id}"),
+        f"A solar input is made for panels. Ask {c.station.name}'s maker whether a battery of {number_text(high)} "
+        f"V may feed it, "
+        "and keep the answer.",
+        "caution",
+        f"bank:{bank.id}",
+    )
+    if bank.by == "night":
+        yield yes_no(
+            f"bank_swap:{bank.id}",
+            "bank_swap",
+            f"{bank.name}: by hand",
+            ticked(c.joined, f"swap:{bank.id}"),
+            f"One input for the array by day and {bank.name} by night: a hand changes the plug at dusk and "
+            f"dawn, with the array "
+            "covered or its disconnect open.",
+            "caution",
+            f"swap:{bank.id}",
+        )
+
+
+def _direct(c: LimitCase) -> Iterator[Limit]:
+    """Loads on direct current ports: all of them together, and the volts a person has to have looked at."""
+    joined, station = c.joined, c.station
+    fed = [f for f in joined.fed if f.direct]
+    if not fed:
+        return
+    amps = sum(f.load.count * f.load.run_w for f in fed) / station.dc_port_v if station.dc_port_v else float("inf")
+    ok = bool(station.dc_port_v) and amps <= station.dc_port_a
+    yield Limit(
+        id="dc_amps",
+        family="direct",
+        title="Direct current ports",
+        unit="A",
+        used=min(amps, 1e6),
+        limit=station.dc_port_a,
+        ok=ok,
+        counts=True,
+        sentence=f"On the direct current ports of {station.name}: {number_text(amps)} of {station.dc_port_a:g} A."
+        if station.dc_port_v
+        else f"{station.name} lists no direct current port.",
+    )
+    names = ", ".join(dict.fromkeys(f.load.name for f in fed))
+    yield yes_no(
+        "dc_volts",
+        "direct_volts",
+        "Volts of the ports",
+        ticked(joined, "dc_volts"),
+        f"{names}: made for {station.dc_port_v:g} V? Measure the port and read the label of what is plugged in; "
+        f"a car socket carries "
+        "less than its shape says.",
+        "caution",
+        "dc_volts",
+    )
+
+
+def _ac_side(c: LimitCase) -> Iterator[Limit]:
+    """Sun with an inverter of its own gives nothing without a grid, unless listed equipment forms one."""
+    for array in c.joined.plan.ac_arrays:
+        forms = c.station.forms_grid
+        yield yes_no(
+            f"ac_side:{array.id}",
+            "ac_side",
+            f"{array.name} in an outage",
+            forms or ticked(c.joined, f"ac_side:{array.id}"),
+            f"{array.name} has an inverter of its own, and {c.station.name} runs it in an outage, as its maker "
+            f"lists; it throttles "
+            "it when full."
+            if forms
+            else f"{array.name} has an inverter of its own: it stops with the grid, and counts for nothing "
+            f"in an outage. {c.station.name} lists no running of it.",
+            "caution",
+            "" if forms else f"ac_side:{array.id}",
+        )
+
+
+def _waiting(c: LimitCase) -> Iterator[Limit]:
+    """A station that waits at another's inlet has to fit its cord, and somebody has to change them."""
+    joined, source = c.joined, c.joined.source
+    if source is None or source.after is None:
+        return
+    yield yes_no(
+        "swap",
+        "swap",
+        "Changing stations at the inlet",
+        ticked(joined, f"swap:{source.id}"),
+        f"{c.station.name} waits: a hand switches the outlet of the one before it off, pulls its cord and plugs "
+        f"this one in. "
+        "Never two at once, and never a cord with two plugs.",
+        "caution",
+        f"swap:{source.id}",
+    )
+
+
+def _away(c: LimitCase) -> Iterator[Limit]:
+    source = c.joined.source
+    if source is None or source.away is None:
+        return
+    names = list(dict.fromkeys(f.load.name for f in c.now.fed if f.load.purpose == "life"))
+    if names:
+        yield yes_no(
+            "away_life",
+            "away",
+            f"{c.station.name} away",
+            False,
+            f"{', '.join(names)} would hang on {c.station.name}, which is not always at home: nothing that "
+            f"keeps someone alive "
+            "hangs on a source that drives off.",
+            "broken",
+        )
+
+
+def _engine_indoors(c: LimitCase) -> Iterator[Limit]:
+    """An inlet in a garage with an engine near it."""
+    joined = c.joined
+    if joined.generator is None or joined.source is None or joined.source.spot != "garage":
+        return
+    yield yes_no(
+        "engine_near",
+        "engine_near",
+        "Engine near the garage",
+        ticked(joined, "engine_near"),
+        f"{c.station.name} stands in the garage and {joined.generator.name} charges it: the engine stays at "
+        f"least {least_text(FAR_M)} "
+        "outside, exhaust away from every opening, never in the garage with its door open; the alarm hangs indoors.",
+        "caution",
+        "engine_near",
+    )
+
+
+ROWS = (
+    LimitRow(
+        number=22,
+        page="stores",
+        families=(
+            "bank_cells",
+            "bank_amps",
+            "bank_fuse",
+            "bank_input",
+            "bank_volts",
+            "bank_start",
+            "bank_limiter",
+            "bank_listed",
+            "bank_swap",
+        ),
+        state="misfit",
+        answers=(),
+        check=_banks,
+    ),
+    LimitRow(number=22, page="stores", families=("direct", "direct_volts"), state="misfit", answers=(), check=_direct),
+    LimitRow(number=22, page="stores", families=("ac_side",), answers=(), check=_ac_side),
+    LimitRow(number=22, page="stores", families=("swap",), answers=(), check=_waiting),
+    LimitRow(number=22, page="stores", families=("away",), state="misfit", answers=(), check=_away),
+    LimitRow(number=22, page="stores", families=("engine_near",), answers=(), check=_engine_indoors),
+)

@@ -1,0 +1,282 @@
+"""Commissioning: the tests that come first, in their order, before anything is relied on."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Sequence
+
+from imbuto.core.basics.units import number_text
+from imbuto.core.outages.get_ready import charging_w, refill_hours
+from imbuto.core.outages.test_procedures import Procedure, TestLine
+from imbuto.core.plan.joining import Joined
+
+FULL_WITHIN = 0.15  # of the expected time and watts of a full charge; planning default
+EQUAL_WITHIN = 2.0  # points of charge between what is joined; common practice of makers
+OFF = "Outputs off while anything is plugged in or out."
+
+
+def commissioning(each: Sequence[Joined]) -> Iterator[Procedure]:
+    """Of every source of a plan, in their order."""
+    own = [x for x in each if x.source is not None and x.station is not None]
+    for x in own:
+        yield from _of_source(x, f"@{x.source.id}" if len(own) > 1 and x.source else "")
+    yield from _of_gear(each)
+
+
+def _of_source(x: Joined, at: str) -> Iterator[Procedure]:
+    station, source = x.station, x.source
+    assert station is not None
+    assert source is not None
+    name = station.name
+    yield Procedure(
+        id=f"received{at}",
+        order=1,
+        title=f"{name}: received",
+        why="Damage is a claim only while it is new.",
+        cautions=("A dent, a smell or a rattle: do not switch it on, and tell the seller.",),
+        ends="Boxes and straps are kept until all tests are done.",
+        lines=(
+            TestLine(
+                id="whole",
+                what="Undamaged, and everything of the list is there",
+                fails="Photograph it, and tell the seller today.",
+            ),
+            TestLine(
+                id="serials",
+                what="Serial numbers of every part are written down",
+                fails="Without them there is no warranty.",
+            ),
+        ),
+    )
+    yield Procedure(
+        id=f"firmware{at}",
+        order=2,
+        title=f"{name}: firmware of every part",
+        why="Units and modules of different firmware misbehave.",
+        ends="What is installed stands in the logbook.",
+        lines=(
+            TestLine(
+                id="alike",
+                what="Every part shows the same, and the newest",
+                fails="Bring them to the same one before they are joined.",
+            ),
+        ),
+    )
+    if source.units + source.modules > 1:
+        yield Procedure(
+            id=f"equal{at}",
+            order=3,
+            title=f"{name}: equal charge before joining",
+            why="What stands higher pours into what stands lower, as fast as the link carries.",
+            cautions=(OFF,),
+            lines=(
+                TestLine(
+                    id="gap",
+                    what="Charge of the highest less the lowest",
+                    unit="%",
+                    expected=0,
+                    within=EQUAL_WITHIN,
+                    fails="Charge each alone until they are level, and only then join them.",
+                ),
+            ),
+        )
+    yield from _full_charge(x, at)
+    yield from _set_up(x, at)
+
+
+def _set_up(x: Joined, at: str) -> Iterator[Procedure]:
+    assert x.station is not None
+    name = x.station.name
+    yield Procedure(
+        id=f"settings{at}",
+        order=6,
+        title=f"{name}: settings read back",
+        why="A setting that was thought active is the commonest fault found in an outage.",
+        lines=tuple(_settings(x)),
+        ends="Read once more after the first outage test.",
+    )
+    if any(f.feed.load for f in x.fed):
+        yield Procedure(
+            id=f"plugging{at}",
+            order=7,
+            title=f"{name}: outputs off while plugging",
+            why="A cord goes in cold.",
+            cautions=(OFF,),
+            lines=(
+                TestLine(id="cold", what="Every cord plugged in with the output off, then on", fails="Do it again so."),
+            ),
+        )
+
+
+def _full_charge(x: Joined, at: str) -> Iterator[Procedure]:
+    assert x.station is not None
+    name = x.station.name
+    hours, watts = refill_hours(x, 0.2), charging_w(x)
+    if hours is not None and watts > 0:
+        yield Procedure(
+            id=f"full_charge{at}",
+            order=4,
+            title=f"{name}: a full charge, timed",
+            why="It shows the charger, the taper, the fans, and sets the gauge.",
+            cautions=("Stay near it the first time; nothing on it or before its fans.",),
+            stop="A smell, or a plug too hot to hold: pull it.",
+            lines=(
+                TestLine(id="from", what="Charge at the start", unit="%", expected=20, within=15),
+                TestLine(
+                    id="watts",
+                    what="Watts in after ten minutes",
+                    unit="W",
+                    expected=watts,
+                    within=FULL_WITHIN * watts,
+                    fails="A limit is set on it, the outlet gives less, or it is cold.",
+                ),
+                TestLine(
+                    id="hours",
+                    what="Hours until it shows 100 %, from 20 %",
+                    unit="h",
+                    expected=hours,
+                    within=FULL_WITHIN * hours,
+                    fails="Less capacity than the label, or a slower charge: do the run-down.",
+                ),
+                TestLine(id="fans", what="Fans heard, and quiet again after"),
+            ),
+        )
+
+
+def _settings(x: Joined) -> Iterator[TestLine]:
+    station, source = x.station, x.source
+    assert station is not None
+    assert source is not None
+    yield TestLine(
+        id="floor",
+        what="The charge it stops at",
+        unit="%",
+        expected=100 * x.plan.floor,
+        within=0.5,
+        fails="Set it again; the hours hang on it.",
+    )
+    if x.charge_set_w is not None:
+        yield TestLine(
+            id="charge_w",
+            what="Watts set on its charger",
+            unit="W",
+            expected=x.charge_set_w,
+            within=1,
+            fails="Its circuit may not carry more.",
+        )
+    if station.auto_off_below_w:
+        yield TestLine(
+            id="auto_off",
+            what="Switching its output off by itself is off",
+            fails="A small load at night will not hold it on.",
+        )
+    if any(e.automatic for e in x.by_device.values()):
+        yield TestLine(
+            id="transfer",
+            what="It takes over by itself, and its hold is as planned",
+            fails="Nothing goes over without it.",
+        )
+
+
+def _of_gear(each: Sequence[Joined]) -> Iterator[Procedure]:
+    first = each[0]
+    gear = first.equipments
+    if any(e.automatic or e.in_panel for e in gear.values()) or any(
+        x.station is not None and len(x.station.legs) > 1 for x in each
+    ):
+        yield Procedure(
+            id="legs",
+            order=5,
+            title="Legs and sensors",
+            who="qualified",
+            why="Legs that are crossed between source and panel put 240 V on what shares a neutral; a sensor "
+            "the wrong way round "
+            "charges when it should give.",
+            cautions=("Inside the panel: only the licensed electrician. You hold the paper.",),
+            lines=(
+                TestLine(
+                    id="legs",
+                    what="Leg continuity from source to panel recorded, 1 to A and 2 to B",
+                    fails="Nothing is closed before it is put right.",
+                ),
+                *(
+                    (
+                        TestLine(
+                            id="sensors",
+                            what="Each sensor on its own leg, and its arrow toward the house",
+                            fails="Turn it; the display then shows a draw as a draw.",
+                        ),
+                    )
+                    if any(e.automatic for e in gear.values())
+                    else ()
+                ),
+            ),
+        )
+    yield from _one_circuit(each)
+    yield from _proven(each)
+
+
+def _one_circuit(each: Sequence[Joined]) -> Iterator[Procedure]:
+    light = [f for x in each for f in x.fed if not f.assumed and f.load.purpose != "life" and not f.load.must_not_blink]
+    if light:
+        least = min(light, key=lambda f: f.load.start_extra_va + f.load.run_w)
+        yield Procedure(
+            id="one_circuit",
+            order=8,
+            title="One circuit first",
+            why="A fault shows on the least that can be lost.",
+            cautions=("By the card, over and back.",),
+            lines=(
+                TestLine(
+                    id="over",
+                    what=f"{least.load.name} goes over and works",
+                    fails="Back to the grid, and find out before the next.",
+                ),
+                TestLine(
+                    id="watts",
+                    what="Watts on the station's display",
+                    unit="W",
+                    expected=least.load.count * least.load.run_w,
+                    within=max(15.0, 0.5 * least.load.count * least.load.run_w),
+                    fails="Much more is a rider, or a wrong label.",
+                ),
+                TestLine(id="back", what="And back", fails="See the card."),
+            ),
+        )
+
+
+def _proven(each: Sequence[Joined]) -> Iterator[Procedure]:
+    promised = [x for x in each if x.station is not None and x.station.promised]
+    for x in promised:
+        assert x.station is not None
+        yield Procedure(
+            id=f"proven@{x.source.id if x.source else ''}",
+            order=9,
+            title=f"{x.station.name}: activation proven",
+            why=f"So far it is only promised: {x.station.promised}. Until it is seen to work it counts for nothing.",
+            lines=(
+                TestLine(id="works", what="It does what was promised, seen here", fails="Leave it out of every plan."),
+            ),
+        )
+    watts = sum(f.load.count * f.load.average_w for x in each for f in x.fed)
+    yield Procedure(
+        id="proven",
+        order=10,
+        title="All of it, proven",
+        why="Commissioning ends with one hour on the source.",
+        cautions=("Medical gear on a second supply for this hour.",),
+        lines=(
+            TestLine(
+                id="hour",
+                what="One hour on the source, everything of the plan on",
+                fails="Back to the grid; the line that failed says what.",
+            ),
+            TestLine(
+                id="watts",
+                what="Mean watts on its display over the hour",
+                unit="W",
+                expected=watts,
+                within=0.5 * watts,
+                fails=f"The plan has {number_text(watts)} W at the most at once.",
+            ),
+        ),
+    )

@@ -1,0 +1,313 @@
+"""Ready: what is to be done before a storm, by the clock, from the plan and the household and never from a fixed
+list."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator, Sequence
+from dataclasses import dataclass, replace
+from datetime import datetime, timedelta
+
+from imbuto.core.advice.verdict import Verdict
+from imbuto.core.basics.measures import clock_of, least_text, volume_text
+from imbuto.core.basics.units import hours_text, number_text
+from imbuto.core.equipment.conversion import hours_to_full
+from imbuto.core.home.alert import Alert
+from imbuto.core.limits.generator_limits import FAR_M
+from imbuto.core.plan.joining import Joined
+from imbuto.core.plan.outage import Outage, Weather
+
+TEST_BEFORE_H = 24.0  # a test start and transfer, so that a fault can still be mended; planning default
+HANDS_BEFORE_H = 3.0  # what is carried, set out or agreed; planning default
+WATER_L_A_DAY = 4.0  # to drink and to cook, a person; common advice
+WHERE = {"device": "on the device", "app": "in its app", "remote": "on its remote display"}
+
+
+@dataclass(frozen=True, slots=True)
+class Filling:
+    """A store that is to be full. charge: now, 0 to 1; watts: AC W it charges with, 0 where that is unlisted; hours:
+    it takes; begin_by: the latest moment to begin; late: that has passed; how: how this device is made to fill."""
+
+    source: str
+    name: str
+    charge: float
+    watts: float
+    hours: float | None
+    circuit: str
+    begin_by: datetime | None
+    late: bool
+    how: str
+
+
+@dataclass(frozen=True, slots=True)
+class Item:
+    """One thing to do. due: at the latest; late: that has passed and it is not done; done: by whom and when, empty
+    for open."""
+
+    id: str
+    title: str
+    sentence: str
+    due: datetime | None
+    late: bool
+    done: str
+
+
+@dataclass(frozen=True, slots=True)
+class Carries:
+    """A source and how long it carries what it feeds, h; None for still on at the end. out: broken or not there."""
+
+    source: str
+    name: str
+    hours: float | None
+    out: bool
+
+
+@dataclass(frozen=True, slots=True)
+class Ready:
+    """Everything before a storm. enough: the lowest hours reach the end of it, else short_h: by how much they do not;
+    lowest_h: None for still on then."""
+
+    fills: tuple[Filling, ...]
+    items: tuple[Item, ...]
+    carries: tuple[Carries, ...]
+    lowest_h: float | None
+    enough: bool
+    short_h: float = 0.0
+
+
+Make = Callable[..., Item]
+
+
+def outage_of(alert: Alert, like: Outage) -> Outage:
+    """The storm as an outage: as long as it is said to last, at the temperatures of one like it, every store full."""
+    sky: Weather = "storm" if "wind" in alert.brings else "overcast" if "ice" in alert.brings else like.weather
+    iced = alert.hours if "ice" in alert.brings else 0.0
+    return replace(
+        like,
+        start=alert.begins,
+        hours=max(alert.hours, 0.1),
+        goal_hours=max(alert.hours, 0.1),
+        start_charge=1.0,
+        weather=sky,
+        skies=(),
+        iced_h=min(iced, 336.0),
+    )
+
+
+def ready(each: Sequence[Joined], verdicts: Sequence[Verdict], alert: Alert, now: datetime) -> Ready:
+    """Everything to do before a storm. each: the parts of the plan; verdicts: theirs in the storm, every store full;
+    now: local wall-clock time."""
+    fills = tuple(_filling(x, alert, now) for x in each if x.source is not None and x.station is not None)
+    carries = tuple(
+        Carries(
+            v.joined.source.id, v.joined.station.name, v.run.hours if v.run else None, v.joined.source.id in alert.out
+        )
+        for v in verdicts
+        if v.joined.source is not None and v.joined.station is not None and v.joined.fed and not v.joined.waits
+    )
+    standing = [c.hours for c in carries if not c.out]
+    known = [h for h in standing if h is not None]
+    lowest = min(known, default=None)
+    items = sorted(
+        (_ticked(i, alert, now) for i in _items(each, fills, alert)), key=lambda i: (i.due or alert.begins, i.title)
+    )
+    short = 0.0 if lowest is None else max(alert.hours - lowest, 0.0)
+    return Ready(fills, tuple(items), carries, lowest, bool(standing) and short == 0.0, short)
+
+
+def charging_w(x: Joined) -> float:
+    """AC W a source's charger takes, with what is set on it; 0 where that is unlisted."""
+    assert x.source is not None
+    assert x.station is not None
+    most = x.station.charge_w + x.source.modules * x.station.charge_w_per_module
+    return most if x.charge_set_w is None else min(x.charge_set_w, most)
+
+
+def refill_hours(x: Joined, charge: float) -> float | None:
+    """From a charge, 0 to 1, on its charger; None where its W are unlisted."""
+    assert x.source is not None
+    assert x.station is not None
+    if charge >= 1:
+        return 0.0
+    watts = charging_w(x)
+    wh = x.station.nominal_wh + x.source.modules * x.station.module_wh
+    return hours_to_full(wh, watts * x.station.charge_efficiency, charge) if watts > 0 else None
+
+
+def how_to_fill(x: Joined) -> str:
+    """What a hand does for it to fill, and where its watts are set."""
+    set_where = WHERE.get(x.plan.lives.get("charge_w", ""), "")
+    in_step = any(not e.traits.inlet and e.automatic for e in x.by_device.values())
+    how = (
+        "Raise its hold above the charge it has, and it fills from the grid by itself"
+        if in_step
+        else "Plug its charging cord in"
+    )
+    return how + (
+        f"; its watts are set {set_where}." if set_where else "; where its watts are set is not looked up yet."
+    )
+
+
+def _filling(x: Joined, alert: Alert, now: datetime) -> Filling:
+    assert x.source is not None
+    assert x.station is not None
+    charge = alert.charges.get(x.source.id, 1.0)
+    hours = refill_hours(x, charge)
+    begin = alert.begins - timedelta(hours=hours) if hours else None
+    circuit = x.charge_circuit.name if x.charge_circuit else "a receptacle not named"
+    late = begin is not None and now > begin
+    return Filling(x.source.id, x.station.name, charge, charging_w(x), hours, circuit, begin, late, how_to_fill(x))
+
+
+def _items(each: Sequence[Joined], fills: Sequence[Filling], alert: Alert) -> Iterator[Item]:
+    def item(ident: str, title: str, sentence: str, before_h: float | None = HANDS_BEFORE_H) -> Item:
+        due = None if before_h is None else alert.begins - timedelta(hours=before_h)
+        return Item(ident, title, sentence, due, False, "")
+
+    for f in fills:
+        if f.source in alert.out:
+            lost = next((x for x in each if x.source is not None and x.source.id == f.source), None)
+            names = ", ".join(dict.fromkeys(i.load.name for i in lost.fed if not i.assumed)) if lost else ""
+            yield item(
+                f"out:{f.source}",
+                f"{f.name} is out",
+                f"Without it {names or 'nothing'} is dark: see what else carries it, under Chosen.",
+                None,
+            )
+        elif f.hours is None:
+            yield item(
+                f"fill:{f.source}", f"Fill {f.name}", f"Its charging watts are not listed: begin now. {f.how}", None
+            )
+        elif f.hours > 0:
+            said = (
+                f"From {100 * f.charge:.0f} % at {number_text(f.watts)} W it takes {hours_text(f.hours)}, from "
+                f"{f.circuit}. {f.how}"
+            )
+            yield item(f"fill:{f.source}", f"Fill {f.name}", said, f.hours)
+    first = each[0]
+    yield item(
+        "test",
+        "A test start and a transfer",
+        "Over to the source and back, by the card, while the grid is there and a fault can still be mended.",
+        TEST_BEFORE_H,
+    )
+    yield item(
+        "grid",
+        "The house stays on the grid until it is needed",
+        "Nothing goes over before the light goes out: what is stored is for the hours without.",
+        0.0,
+    )
+    yield from _gear(each, alert, item)
+    yield from _household(first, each, alert, item)
+
+
+def _gear(each: Sequence[Joined], alert: Alert, make: Make) -> Iterator[Item]:
+    for x in each:
+        for array in x.plan.own_arrays:
+            if x.panels[array.panel].portable and "wind" in alert.brings:
+                yield make(
+                    f"array:{array.id}",
+                    f"{array.name} in",
+                    "Folding panels come in before the wind, and count for nothing in it.",
+                )
+            elif "ice" in alert.brings:
+                yield make(
+                    f"array:{array.id}",
+                    f"{array.name}: no sun under ice",
+                    "It counts for nothing until it is bare again; nobody climbs for it.",
+                    None,
+                )
+        cords = [
+            d for d in x.plan.devices.values() if x.by_device[d.id].traits.inlet and not x.by_device[d.id].automatic
+        ]
+        for device in cords:
+            yield make(
+                f"inlet:{device.id}",
+                "The inlet and its cord",
+                f"The cord to {x.by_device[device.id].name} lies beside "
+                "the station, dry and whole; the inlet's cover opens.",
+            )
+        plugs = [x.target_names[f.id] for f in x.plan.feeds.values() if f.load]
+        if plugs and x.station is not None and x.source is not None:
+            yield make(
+                f"cords:{x.source.id}",
+                f"Cords for {x.station.name}",
+                f"One for each of {', '.join(plugs)}, unrolled, of the size that is written with it.",
+            )
+    fuelled = next((y for y in each if y.generator is not None), None)
+    if fuelled is not None and fuelled.generator is not None and fuelled.plan.engine is not None:
+        x = fuelled
+        assert x.generator is not None
+        assert x.plan.engine is not None
+        yield make(
+            "fuel",
+            "Fuel",
+            f"{volume_text(x.plan.engine.stock_l)} are planned for {x.generator.name}: fresh, outside, in a "
+            "proper can.",
+            TEST_BEFORE_H,
+        )
+        yield make(
+            "engine",
+            f"Start {x.generator.name} once",
+            f"At least {least_text(FAR_M)} outside, exhaust away from every opening; then shut its fuel.",
+            TEST_BEFORE_H,
+        )
+        yield make(
+            "alarm",
+            "Test the carbon-monoxide alarm",
+            "Indoors, near where people sleep, with a fresh battery.",
+            TEST_BEFORE_H,
+        )
+
+
+def _household(first: Joined, each: Sequence[Joined], alert: Alert, make: Make) -> Iterator[Item]:
+    home = first.home
+    days = max(alert.hours / 24, 1.0)
+    need = WATER_L_A_DAY * home.household.persons * days
+    have = home.household.stored_water_l
+    if have < need:
+        yield make(
+            "water",
+            "Stored water",
+            f"{volume_text(have)} of about {volume_text(need)} for {home.household.persons} people: fill clean cans.",
+        )
+    fed = {f.load.id for x in each for f in x.fed}
+    cold = [x.name for x in home.loads.values() if x.purpose == "food" and x.thermostatic and x.id not in fed]
+    if cold:
+        yield make(
+            "cooler", "A cooler and ice", f"{', '.join(cold)} will be off: freeze bottles, and keep the doors shut."
+        )
+    life = [x for x in home.loads.values() if x.purpose == "life"]
+    if life:
+        names = ", ".join(x.name for x in life)
+        yield make(
+            "medical",
+            "Medical gear",
+            f"{names}: a second supply beside this one, the supplier's number, and when to leave. "
+            "Never your only backup.",
+            TEST_BEFORE_H,
+        )
+    off = [c.name for c in home.circuits.values() if c.id not in {f.circuit for f in first.all_of_it.feeds.values()}]
+    if off:
+        shown = ", ".join(off[:8]) + (f" and {len(off) - 8} more" if len(off) > 8 else "")
+        yield make("agreed", "Agree on what stays off", f"{shown}: everyone in the house has heard it.")
+    network = [x.name for x in home.loads.values() if x.purpose == "communications" and x.use.kind == "always"]
+    dark = [x.name for x in home.loads.values() if x.name in network and x.id not in fed]
+    if dark:
+        yield make(
+            "network",
+            "The network",
+            f"{', '.join(dark)} will be dark, and with it what is set or read through an app, this "
+            "page too where it comes over it: print the card.",
+        )
+    yield make(
+        "lights", "Lights and phones", "Each has a lamp of its own, every phone is full, the card hangs at the panel."
+    )
+
+
+def _ticked(item: Item, alert: Alert, now: datetime) -> Item:
+    tick = alert.ticks.get(item.id)
+    if tick is not None:
+        return replace(
+            item, done=f"{tick.who or 'somebody'}, {tick.at:%d %b} {clock_of(tick.at.hour, tick.at.minute)}".strip()
+        )
+    return replace(item, late=item.due is not None and now > item.due)

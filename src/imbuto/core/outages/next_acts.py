@@ -1,0 +1,150 @@
+"""What is to be done next in an outage, by the clock."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass
+from datetime import datetime, timedelta
+
+from imbuto.core.basics.measures import least_text
+from imbuto.core.basics.units import clock_text
+from imbuto.core.limits.generator_limits import FAR_M
+from imbuto.core.run.food_warming import safe_text
+
+LIFE_AHEAD = timedelta(hours=2)  # before the earliest dark, to go elsewhere in; planning default
+DARK_AHEAD = timedelta(minutes=30)  # before the earliest dark, to end work and light a lamp in; planning default
+WAKE_AHEAD = timedelta(minutes=20)  # before a generator is needed, to wake up and set it out in; planning default
+READ_AFTER = timedelta(hours=3)  # at most, from one reading to the next; planning default
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Going:
+    """One store on its way. read_at: last gauge, or the beginning; low_at: when it is low, dark_at, early_at: dark,
+    as expected and 9 in 10 later, None where not in sight; life: what a life depends on that hangs on it, by name;
+    engine: a generator that is to charge it, empty for none, at start_at; runs: those that were settled, from when
+    until when."""
+
+    source: str
+    name: str
+    read_at: datetime
+    low_at: datetime | None
+    dark_at: datetime | None
+    early_at: datetime | None
+    life: tuple[str, ...] = ()
+    engine: str = ""
+    start_at: datetime | None = None
+    runs: tuple[tuple[datetime, datetime], ...] = ()
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Warming:
+    """A cold box without power. limit_at: when it is past its limit, doors shut and what they were opened counted."""
+
+    load: str
+    name: str
+    limit_at: datetime
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Act:
+    """One thing to do. at: local time; late: that is past."""
+
+    id: str
+    at: datetime
+    title: str
+    why: str
+    late: bool = False
+
+
+def acts(
+    stores: Sequence[Going], back_by: datetime | None, now: datetime, warming: Sequence[Warming] = ()
+) -> list[Act]:
+    """By the clock, what is late first. What a life depends on goes by the 9-in-10, never by what is merely
+    expected."""
+    found = [*(a for s in stores for a in [*_of(s, now), *_of_engine(s, now)]), *map(_of_food, warming)]
+    if back_by is not None:
+        found.append(
+            Act(
+                id="back",
+                at=back_by,
+                title="The grid is said to be back",
+                why="Look at a lamp on a circuit that is not switched over. Go back by the card, ten minutes "
+                "after it is steady.",
+            )
+        )
+    return sorted(
+        (Act(id=a.id, at=a.at, title=a.title, why=a.why, late=a.at < now) for a in found), key=lambda a: (a.at, a.id)
+    )
+
+
+def _of_engine(store: Going, now: datetime) -> Iterator[Act]:
+    for begin, end in store.runs:
+        if begin > now:
+            yield _start(store, begin, f"Settled to run until {clock_text(end)}.")
+        if end > now:
+            yield Act(
+                id=f"stop-{store.source}",
+                at=end,
+                title=f"{store.engine} off",
+                why="Let it cool before it is refuelled; then note the gauge.",
+            )
+    if store.engine and store.start_at is not None and not any(end > now for _, end in store.runs):
+        yield _start(store, store.start_at, f"{store.name} is down to where the plan starts it.")
+
+
+def _start(store: Going, at: datetime, why: str) -> Act:
+    """With the time it takes to wake up, dress and set it out."""
+    return Act(
+        id=f"engine-{store.source}",
+        at=at - WAKE_AHEAD,
+        title=f"Start {store.engine}",
+        why=f"{why} Outside, at least {least_text(FAR_M)} from every opening; refuel it cold, before it is needed.",
+    )
+
+
+def _of_food(box: Warming) -> Act:
+    return Act(
+        id=f"food-{box.load}",
+        at=box.limit_at,
+        title=f"Read the thermometer in {box.name}",
+        why=f"By now it may be past its limit. The thermometer decides: perishables over {safe_text()} for two "
+        f"hours are thrown "
+        "away.",
+    )
+
+
+def _of(store: Going, now: datetime) -> Iterator[Act]:
+    early, name = store.early_at, store.name
+    if store.life and early is not None:
+        yield Act(
+            id=f"life-{store.source}",
+            at=early - LIFE_AHEAD,
+            title=f"{', '.join(store.life)}: over to a second supply, or leave",
+            why=f"In 9 of 10 cases {name} lasts until {clock_text(early)}; two hours before is the time to go. "
+            f"Never wait for the dark.",
+        )
+    if early is not None:
+        yield Act(
+            id=f"dark-{store.source}",
+            at=early - DARK_AHEAD,
+            title=f"{name} may soon be dark",
+            why=f"Expected at {clock_text(store.dark_at or early)}, in 9 of 10 cases not before "
+            f"{clock_text(early)}: end what must not "
+            "break off, have a lamp in hand.",
+        )
+    if store.low_at is not None and store.low_at > now:
+        yield Act(
+            id=f"low-{store.source}",
+            at=store.low_at,
+            title=f"{name} is low",
+            why="Nothing that starts hard from here on, and a gauge is trusted half as much: see the card “It is low”.",
+        )
+    due = store.read_at + (
+        READ_AFTER if early is None else min(READ_AFTER, max((early - store.read_at) / 2, timedelta()))
+    )
+    yield Act(
+        id=f"read-{store.source}",
+        at=due,
+        title=f"Note the gauge of {name}",
+        why="Each line makes the hours more certain.",
+    )

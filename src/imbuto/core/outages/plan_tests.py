@@ -1,0 +1,400 @@
+"""The tests of a plan: commissioning first, then what proves it and what it teaches. All from the plan, none from a
+fixed list."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Mapping, Sequence
+
+from imbuto.core.basics.measures import least_text
+from imbuto.core.basics.units import number_text
+from imbuto.core.limits.generator_limits import FAR_M
+from imbuto.core.outages.commissioning import commissioning
+from imbuto.core.outages.possible_steps import is_spared
+from imbuto.core.outages.test_procedures import Procedure, TestLine
+from imbuto.core.plan.joining import Joined, PoweredLoad
+from imbuto.core.run.run import Run
+from imbuto.core.run.run_switching import engine_of
+
+HARD_VA = 300.0  # more than this on top at a start is tried for real; planning default
+NEAR_LIMIT = 0.9  # of what a leg bears the load is stepped up to; planning default
+DAY_WITHIN = 10.0  # points of charge a day on battery may differ by; planning default
+SHARE_WITHIN = 10.0  # percent of the sum that units may differ by; planning default
+SECOND = "Medical gear is on a proven second supply before anything is switched."
+OWN_LIGHT = "A lamp in hand; what must not blink is off or on its own supply."
+
+
+def procedures(each: Sequence[Joined], runs: Mapping[str, tuple[Run, Run | None]]) -> list[Procedure]:
+    """Every test of a plan, commissioning first. each: its parts; runs: by source, a day from full, and the same
+    without sun."""
+    own = [x for x in each if x.source is not None and x.station is not None and x.fed]
+    if not own:
+        return []
+    found = [*commissioning(each), *_transfer(own), *_rooms(own), *_flicker(own)]
+    for x in own:
+        at = f"@{x.source.id}" if len(own) > 1 and x.source else ""
+        found += [
+            *_limit(x, at),
+            *_starts(x, at),
+            *_run_down(x, at),
+            *_days(x, at, runs),
+            *_meal(x, at),
+            *_engine(x, at),
+            *_sharing(x, at),
+        ]
+    found += [*_no_export(own), *_position(own)]
+    return sorted(found, key=lambda p: p.order or 99)
+
+
+def _named(x: Joined, at: str, text: str) -> str:
+    return f"{x.station.name}: {text[0].lower()}{text[1:]}" if at and x.station else text
+
+
+def _cautions(own: Sequence[Joined]) -> tuple[str, ...]:
+    life = any(f.load.purpose == "life" for x in own for f in x.fed)
+    return (*((SECOND,) if life else ()), OWN_LIGHT)
+
+
+def _transfer(own: Sequence[Joined]) -> Iterator[Procedure]:
+    by_itself = any(e.automatic for x in own for e in x.by_device.values())
+    times = [e.transfer_ms for x in own for e in x.by_device.values() if e.automatic and e.transfer_ms is not None]
+    where = "at the feeder's breaker or the main" if by_itself else "by the card"
+    yield Procedure(
+        id="transfer",
+        title="An outage, and the way back",
+        why="Both directions are timed while a fault can still be mended.",
+        cautions=_cautions(own),
+        stop="Anything that smells, hums or trips: back to the grid by the card.",
+        lines=(
+            TestLine(
+                id="over",
+                what=f"Over to the source, {where}: seconds until the first circuit is on",
+                unit="s",
+                expected=max(times) / 1000 if times else None,
+                within=2.0 if times else 0.0,
+                fails="It did not take over: see its settings, and the card.",
+            ),
+            TestLine(id="all", what="Minutes until everything is on", unit="min"),
+            TestLine(id="back", what="Minutes for the way back, after ten of steady grid", unit="min"),
+            TestLine(
+                id="charges",
+                what="Watts in, once back",
+                unit="W",
+                fails="It does not fill again: the charger is out, or its hold is below.",
+            ),
+        ),
+    )
+
+
+def _rooms(own: Sequence[Joined]) -> Iterator[Procedure]:
+    items = sorted(
+        {f.load.id: f for x in own for f in x.fed if not f.assumed}.values(), key=lambda f: (f.load.room, f.load.name)
+    )
+    yield Procedure(
+        id="rooms",
+        title="Every appliance that is promised, room by room",
+        why="What shows no light is the one that stays off.",
+        cautions=_cautions(own),
+        lines=tuple(_appliance(f) for f in items),
+        ends="What did not work is a defect in the logbook, or leaves the plan.",
+    )
+
+
+def _appliance(item: PoweredLoad) -> TestLine:
+    load = item.load
+    proof = ""
+    if load.purpose == "food" and load.kind == "compressor":
+        proof = ": open it a finger, its lamp or its hum; a plug-in meter where it has neither"
+    elif load.kind in ("pump", "motor", "compressor"):
+        proof = ": make it run, and hear it"
+    room = f"{load.room.capitalize()}: " if load.room else ""
+    return TestLine(
+        id=load.id,
+        what=f"{room}{load.name} works{proof}",
+        fails="Its breaker, place or cord; or it is on another circuit than thought.",
+    )
+
+
+def _flicker(own: Sequence[Joined]) -> Iterator[Procedure]:
+    if not any(x.by_device for x in own):
+        return
+    yield Procedure(
+        id="flicker",
+        title="Flicker",
+        why="Lamps show it; a computer without a battery loses its work by it.",
+        cautions=_cautions(own),
+        lines=(
+            TestLine(
+                id="lamps",
+                what="Lamps stay steady while the heaviest motor starts",
+                fails="Move the lamps off its leg, or start it with less on.",
+            ),
+            TestLine(
+                id="computer",
+                what="A computer without a battery goes on through the transfer",
+                fails="It needs a supply of its own that bridges the gap.",
+            ),
+        ),
+    )
+
+
+def _limit(x: Joined, at: str) -> Iterator[Procedure]:
+    station = x.station
+    assert station is not None
+    legs, volts = station.legs, station.leg_volts
+    links = {f"{station.name}'s inverter": station.leg_a}
+    if x.equipment.traits.wired:
+        links["the inlet and its cord"] = x.equipment.inlet_a
+        links["its large outlet"] = station.inlet_outlet_a
+    else:
+        links["one outlet"] = station.outlet_a
+    links = {k: a for k, a in links.items() if a > 0}
+    weakest, amps = min(links.items(), key=lambda kv: kv[1])
+    title = _named(x, at, "A load stepped toward the limit")
+    life = any(f.load.purpose == "life" for f in x.fed)
+    if weakest != f"{station.name}'s inverter":
+        yield Procedure(
+            id=f"limit{at}",
+            title=title,
+            why="How near the ceiling is.",
+            refused=f"Not offered: {weakest} carries {number_text(amps)} A a leg, less than the inverter, and a "
+            f"cord or a breaker "
+            "is no fuse to be tried out.",
+        )
+        return
+    yield Procedure(
+        id=f"limit{at}",
+        title=title,
+        why="Ceiling, fans and noise are met here rather than in an outage.",
+        cautions=(
+            *((SECOND,) if life else ()),
+            "With a heavy circuit that is left off otherwise; back to Leave off afterwards.",
+            "Warm plugs are felt after ten minutes.",
+        ),
+        stop=f"At {number_text(NEAR_LIMIT * amps * volts)} W a leg, a smell, or a plug too hot to hold.",
+        lines=(
+            *(
+                TestLine(
+                    id=f"leg{leg}",
+                    what=f"Watts on leg {leg} at the highest step that held"
+                    if len(legs) > 1
+                    else "Watts at the highest step that held",
+                    unit="W",
+                    expected=NEAR_LIMIT * amps * volts,
+                    within=0.25 * amps * volts,
+                    fails="It stopped before what its label says: a defect, with its firmware.",
+                )
+                for leg in legs
+            ),
+            TestLine(id="fans", what="Fans and noise are bearable where it stands"),
+            TestLine(id="faults", what="No fault on its display"),
+        ),
+    )
+
+
+def _starts(x: Joined, at: str) -> Iterator[Procedure]:
+    hard = {f.load.id: f.load for f in x.fed if f.load.start_extra_va >= HARD_VA}
+    if hard:
+        yield Procedure(
+            id=f"starts{at}",
+            title=_named(x, at, "Starts for real"),
+            why="A start that held is worth more than any label.",
+            cautions=(OWN_LIGHT, "One at a time, with what usually runs beside it on."),
+            lines=tuple(
+                TestLine(
+                    id=load.id,
+                    what=f"{load.name} starts and holds",
+                    second="%",
+                    fails="It trips: fewer things on, a soft starter, or it leaves the plan.",
+                )
+                for load in sorted(hard.values(), key=lambda load: -load.start_extra_va)
+            ),
+            teaches="a start that held, with the charge it was tried at",
+        )
+
+
+def _run_down(x: Joined, at: str) -> Iterator[Procedure]:
+    yield Procedure(
+        id=f"rundown{at}",
+        title=_named(x, at, "A run-down at two levels"),
+        why="Own draw and real capacity, which no label tells.",
+        cautions=(
+            "A heater or a kettle as the load: something steady, with its watts read on a plug-in meter.",
+            "Not below 20 %; it is charged again at once.",
+        ),
+        stop="At 20 %, or a storm that is announced.",
+        lines=(
+            TestLine(
+                id="nothing",
+                what="Output on, nothing plugged in: note the charge each time the figure changes, ten points",
+                unit="%",
+                many=True,
+            ),
+            TestLine(id="load_w", what="Then a steady load: its watts", unit="W"),
+            TestLine(
+                id="loaded",
+                what="With it: note the charge each time the figure changes, ten points",
+                unit="%",
+                many=True,
+            ),
+        ),
+        teaches="its own draw, and the Wh it really holds",
+    )
+
+
+def _days(x: Joined, at: str, runs: Mapping[str, tuple[Run, Run | None]]) -> Iterator[Procedure]:
+    assert x.source is not None
+    if x.source.id not in runs or any(f.load.purpose == "life" for f in x.fed):
+        return
+    run, dark = runs[x.source.id]
+    yield Procedure(
+        id=f"day_dark{at}",
+        title=_named(x, at, "A day on battery, without sun"),
+        why="The slow drain that a short test hides.",
+        cautions=("Full at the start; panels covered or unplugged.",),
+        stop="At 20 %.",
+        lines=tuple(_day_lines(dark or run, (12, "midway, after 12 h"), (24, "at the end, after 24 h"))),
+    )
+    if dark is not None:
+        yield Procedure(
+            id=f"day_sun{at}",
+            title=_named(x, at, "A day on battery, with sun"),
+            why="What a clear day gives back.",
+            cautions=("On a clear day, from full in the morning.",),
+            stop="At 20 %.",
+            lines=(
+                TestLine(id="sunset", what="Charge at sunset", unit="%"),
+                TestLine(id="dawn", what="Charge at dawn", unit="%"),
+                TestLine(id="full", what="Hour of the day it was full", unit="h"),
+                TestLine(
+                    id="best",
+                    what="Mean watts in over the best hour, the store not full",
+                    unit="W",
+                    second="h",
+                    fails="Shade, dirt, or a clipped input.",
+                ),
+            ),
+            teaches="the sun's factor, in place of the planning default of 0.86",
+        )
+
+
+def _day_lines(run: Run, *moments: tuple[int, str]) -> Iterator[TestLine]:
+    for hour, words in moments:
+        i = min(round(hour / run.steps.step_h), len(run.charge) - 1)
+        expected = 100 * float(run.charge[i])
+        yield TestLine(
+            id=f"h{hour}",
+            what=f"Charge {words}",
+            unit="%",
+            expected=round(expected),
+            within=DAY_WITHIN,
+            fails="More is drawn than planned: the run-down and a plug-in meter say where.",
+        )
+
+
+def _meal(x: Joined, at: str) -> Iterator[Procedure]:
+    cooks = [f.load for f in x.fed if f.load.kind == "heater" and f.load.use.kind == "tasks"]
+    if cooks:
+        yield Procedure(
+            id=f"meal{at}",
+            title=_named(x, at, "A meal"),
+            why="Fear of cooking, and too much of it, both end with one figure.",
+            lines=(
+                TestLine(id="before", what="Charge before", unit="%"),
+                TestLine(id="watts", what="Watts while cooking", unit="W"),
+                TestLine(id="minutes", what="Minutes", unit="min"),
+                TestLine(id="after", what="Charge after", unit="%"),
+            ),
+        )
+
+
+def _engine(x: Joined, at: str) -> Iterator[Procedure]:
+    motor, made = engine_of(x), x.generator
+    if motor is None or made is None:
+        return
+    yield Procedure(
+        id=f"engine{at}",
+        title=f"{made.name}: charging while supplying",
+        why="Many chargers refuse an engine, or stop supplying while they charge.",
+        cautions=(
+            f"At least {least_text(FAR_M)} outside, exhaust away; the carbon-monoxide alarm tested; refuel it cold.",
+        ),
+        stop="The alarm, a surging engine, or a hot cord.",
+        lines=(
+            TestLine(id="starts", what="It starts", fails="Fuel, oil, choke; then who mends it."),
+            TestLine(
+                id="takes",
+                what="The station takes it while it supplies",
+                fails="Its charging watts down; else it is charged with its output off.",
+            ),
+            TestLine(
+                id="watts",
+                what="Watts in",
+                unit="W",
+                expected=motor.charger_w,
+                within=0.25 * motor.charger_w,
+                fails="A limit is set on it, or the engine is too small.",
+            ),
+            TestLine(id="hour", what="Hours until its tank is half empty, at this load", unit="h"),
+        ),
+    )
+
+
+def _sharing(x: Joined, at: str) -> Iterator[Procedure]:
+    if x.source is not None and x.source.units > 1 and x.source.link == "parallel":
+        yield Procedure(
+            id=f"sharing{at}",
+            title=_named(x, at, "How the units share"),
+            why="One that carries more wears out, and trips first.",
+            lines=(
+                TestLine(id="one", what="Watts of the unit that gives least", unit="W"),
+                TestLine(
+                    id="most",
+                    what="Watts of the one that gives most",
+                    unit="W",
+                    fails="Cables of unequal length, or firmware.",
+                ),
+                TestLine(
+                    id="apart",
+                    what="Their charges, apart",
+                    unit="%",
+                    expected=0,
+                    within=SHARE_WITHIN,
+                    fails="Charge each alone until they are level.",
+                ),
+            ),
+            teaches="which share of their sum they carry",
+        )
+
+
+def _no_export(own: Sequence[Joined]) -> Iterator[Procedure]:
+    if any(e.automatic for x in own for e in x.by_device.values()) or any(x.plan.ac_arrays for x in own):
+        yield Procedure(
+            id="no_export",
+            title="Nothing goes out at the meter",
+            who="qualified",
+            why="Exporting without an agreement breaks it, and endangers who works on the line.",
+            lines=(
+                TestLine(
+                    id="still",
+                    what="The utility's meter shows no export with the store full and little on",
+                    fails="Off, until it is put right.",
+                ),
+            ),
+        )
+
+
+def _position(own: Sequence[Joined]) -> Iterator[Procedure]:
+    if any(x.station is not None and x.by_device for x in own):
+        spared = [f.load.name for x in own for f in x.fed if is_spared(f.load)]
+        told = f" Above all: can {spared[0]} be reached?" if spared else ""
+        yield Procedure(
+            id="position",
+            title="A trial position",
+            why=f"Holes are drilled once.{told}",
+            lines=(
+                TestLine(id="cord", what="The cord reaches without strain, and no door shuts on it"),
+                TestLine(id="air", what="Air before and behind its fans, a hand wide at the least"),
+                TestLine(id="noise", what="Its noise at night is bearable", fails="Another room, or slower charging."),
+                TestLine(id="cold", what="Lowest temperature there", unit="°C"),
+            ),
+        )

@@ -1,0 +1,1 @@
+"""Proposing which circuits to back up."""

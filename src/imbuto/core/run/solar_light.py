@@ -1,0 +1,267 @@
+"""What solar arrays give, step by step: sun position, clear sky, the weather, the plane of the panels, their warmth.
+
+Sun, sky and transposition are pvlib's. Weather classes, derate and thresholds are planning defaults.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from datetime import datetime, timedelta
+from functools import lru_cache
+from threading import Lock
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+
+from imbuto.core.basics.clock import FloatArray, Grid, grid
+from imbuto.core.basics.data_tables import rows
+from imbuto.core.equipment.catalogue import Panel, Station
+from imbuto.core.home.home import Site, SkyMonth
+from imbuto.core.limits.solar_input_limits import most_w
+from imbuto.core.plan.joining import Joined
+from imbuto.core.plan.outage import Outage, Weather
+from imbuto.core.plan.sources import Array, Bank, Shade
+
+CLEAR_SHARE: dict[Weather, float] = {"clear": 1.0, "broken": 0.65, "overcast": 0.2, "storm": 0.1, "smoke": 0.6}
+DERATE = 0.86  # dirt, mismatch, wiring, age; planning default
+LEAST_W, LEAST_SHARE = 15.0, 0.03  # an input gives nothing below; planning defaults
+AC_SIDE = (
+    0.96 * 0.92 / (0.97 * 0.97)
+)  # of its DC W, sun on the AC side counted as on an input: its inverter, then the charger; planning default
+ALBEDO = 0.2
+MONTHS_OF, MONTH_STEP_H, MONTH_AIR_C = 2026, 0.25, 15.0  # one year stands for all: the sun repeats itself closely
+SUN_HOURS_SCHOOL = 0.75  # rated W x peak sun hours x this: the simple school
+
+
+_LOADING = Lock()
+
+
+def warm_up() -> None:
+    """Load pvlib, which takes seconds, before anyone waits for it.
+
+    One thread at a time: its modules import each other, and two threads meeting half way find them half made.
+    """
+    with _LOADING:
+        import pvlib.iotools
+        import pvlib.temperature  # noqa: F401
+
+
+@lru_cache(maxsize=128)
+def sky(site: Site, steps: Grid, weather: Weather) -> dict[str, Any]:
+    """Sun and light at each midpoint: zenith, azimuth in °; ghi, dni, dhi, extra in W/m²; shapes (n,).
+
+    A clear sky keeps its own direct and diffuse parts; anything less is its horizontal light times the class's share,
+    parted anew, since clouds take the direct part first.
+    """
+    warm_up()
+    import pandas as pd
+    from pvlib import atmosphere, clearsky, irradiance, solarposition
+
+    first = np.datetime64(steps.start.timestamp().__int__(), "s").astype("datetime64[ms]")
+    half = round(steps.step_h * 3_600_000)
+    moments = first + (np.arange(steps.n) * half + half // 2).astype("timedelta64[ms]")
+    times = pd.DatetimeIndex(moments, tz="UTC")
+    day = times.day_of_year.to_numpy()
+    place = (site.latitude, site.longitude)
+    sun = solarposition.get_solarposition(times, *place, altitude=site.elevation_m)
+    zenith = sun["apparent_zenith"].to_numpy()
+    extra = np.asarray(irradiance.get_extra_radiation(day))
+    pressure = atmosphere.alt2pres(site.elevation_m)
+    airmass = atmosphere.get_absolute_airmass(atmosphere.get_relative_airmass(zenith), pressure)
+    turbidity = clearsky.lookup_linke_turbidity(times, *place, interp_turbidity=False).to_numpy()
+    with np.errstate(divide="ignore", invalid="ignore"):  # with the sun on the horizon; set to 0 below
+        clear = clearsky.ineichen(zenith, airmass, turbidity, site.elevation_m, extra)
+    ghi, dni, dhi = (np.nan_to_num(np.asarray(clear[k])) for k in ("ghi", "dni", "dhi"))
+    share = CLEAR_SHARE[weather]
+    if share < 1:
+        ghi = ghi * share
+        parts = irradiance.erbs_driesse(ghi, sun["zenith"].to_numpy(), day, dni_extra=extra)
+        dni, dhi = (np.nan_to_num(np.asarray(parts[k])) for k in ("dni", "dhi"))
+    return {"zenith": zenith, "azimuth": sun["azimuth"].to_numpy(), "ghi": ghi, "dni": dni, "dhi": dhi, "extra": extra}
+
+
+@lru_cache(maxsize=256)
+def plane_w_m2(
+    site: Site, steps: Grid, weather: Weather, tilt: float, azimuth: float, shade: tuple[Shade, ...] = ()
+) -> FloatArray:
+    """Light on a plane, W/m², shape (n,). Shade takes of the direct part. The array is shared: do not write to it."""
+    warm_up()
+    from pvlib import irradiance
+
+    s = sky(site, steps, weather)
+    plane = irradiance.get_total_irradiance(
+        tilt,
+        azimuth,
+        s["zenith"],
+        s["azimuth"],
+        s["dni"],
+        s["ghi"],
+        s["dhi"],
+        dni_extra=s["extra"],
+        albedo=ALBEDO,
+        model="haydavies",
+    )
+    direct, diffuse = (np.nan_to_num(np.asarray(plane[k])) for k in ("poa_direct", "poa_diffuse"))
+    light: FloatArray = np.maximum(direct * (1 - _shaded(steps, shade)) + diffuse, 0.0)
+    return light
+
+
+def _shaded(steps: Grid, shade: tuple[Shade, ...]) -> FloatArray:
+    """The share of direct light taken in each step; where shades overlap, the deepest."""
+    taken = np.zeros(steps.n)
+    if not shade:
+        return taken
+    days = day_of(steps)
+    first = steps.start.date()
+    months = np.array([(first + timedelta(days=d)).month for d in range(int(days[-1]) + 1)])[days]
+    for s in shade:
+        hit = (steps.hour >= s.from_h) & (steps.hour < s.to_h)
+        if s.months:
+            hit &= np.isin(months, s.months)
+        taken = np.where(hit, np.maximum(taken, s.share), taken)
+    return taken
+
+
+def panels_w(panel: Panel, count: int, light_w_m2: FloatArray, air_c: float, factor: float | None = None) -> FloatArray:
+    """DC W of so many panels under a light, shape (n,): less for warm cells, and by a factor, the derate where it is
+    None."""
+    warm_up()
+    from pvlib import temperature
+
+    cell = temperature.ross(light_w_m2, air_c, noct=panel.noct_c)
+    warm = 1 + panel.power_percent_c / 100 * (cell - 25)
+    watts: FloatArray = np.maximum(count * panel.w * light_w_m2 / 1000 * warm * (factor or DERATE), 0.0)
+    return watts
+
+
+def array_w(array: Array, joined: Joined, outage: Outage, steps: Grid) -> FloatArray:
+    """DC W an array brings to its input in an outage, shape (n,): nothing under ice, nothing of a portable array in a
+    storm, and else what ``taken_w`` says."""
+    panel, station = joined.panels[array.panel], joined.station
+    if station is None or array.input > station.solar_inputs:
+        return np.zeros(steps.n)
+    takes = station.solar_input(array.input)
+    least = max(LEAST_W, LEAST_SHARE * takes.max_w)
+    return _in_weather(array, joined, outage, steps, most_w(array, panel, station), least)
+
+
+def _in_weather(array: Array, joined: Joined, outage: Outage, steps: Grid, most: float, least: float) -> FloatArray:
+    """DC W of an array under the skies of an outage, day by day, clipped to the most, nothing below the least; shape
+    (n,)."""
+    panel, site = joined.panels[array.panel], joined.home.site
+    given = np.zeros(steps.n)
+    days = day_of(steps)
+    skies = [outage.sky_of(d) for d in range(int(days[-1]) + 1)]
+    for weather in dict.fromkeys(skies):
+        hit = np.array([s == weather for s in skies])[days]
+        given[hit] = clipped_w(array, panel, site, steps, weather, outage.outdoors_c, most, least)[hit]
+        if panel.portable and weather == "storm":  # it stays in
+            given[hit] = 0.0
+    given[: round(outage.iced_h / steps.step_h)] = 0.0
+    return given
+
+
+def day_of(steps: Grid) -> NDArray[np.int_]:
+    """The calendar day each step lies in, counted from 0, shape (n,). Clocks put back begin no new day."""
+    return np.concatenate([[0], np.cumsum(np.diff(steps.hour) < -12)]).astype(int)
+
+
+def taken_w(
+    array: Array, panel: Panel, station: Station, site: Site, steps: Grid, weather: Weather, air_c: float
+) -> FloatArray:
+    """DC W an input takes from an array, shape (n,): clipped to what it can, nothing below its threshold."""
+    least = max(LEAST_W, LEAST_SHARE * station.solar_input(array.input).max_w)
+    return clipped_w(array, panel, site, steps, weather, air_c, most_w(array, panel, station), least)
+
+
+def clipped_w(
+    array: Array, panel: Panel, site: Site, steps: Grid, weather: Weather, air_c: float, most: float, least: float
+) -> FloatArray:
+    """DC W of an array under one sky, shape (n,): no more than the most, and nothing below the least."""
+    light = plane_w_m2(site, steps, weather, array.tilt, array.azimuth, array.shade)
+    given = np.minimum(panels_w(panel, array.count, light, air_c, array.factor), most)
+    given[given < least] = 0.0
+    return given
+
+
+def solar_w(joined: Joined, outage: Outage, steps: Grid) -> FloatArray | None:
+    """DC W of all arrays of a plan at their inputs, shape (n,); None without arrays."""
+    station = joined.station
+    forms = station is not None and station.forms_grid
+    own, beside = joined.plan.own_arrays, joined.plan.ac_arrays if forms else []
+    if not own and not beside:
+        return None
+    total = np.zeros(steps.n)
+    for array in own:
+        total += array_w(array, joined, outage, steps)
+    for array in beside:
+        most = array.count * joined.panels[array.panel].w
+        total += AC_SIDE * _in_weather(array, joined, outage, steps, most, LEAST_W)
+    if station is not None and station.input_ceiling_w:
+        total = np.minimum(total, station.input_ceiling_w)
+    return total
+
+
+def bank_w(joined: Joined, bank: Bank, outage: Outage, steps: Grid) -> FloatArray | None:
+    """DC W of the arrays on a bank's own controller, shape (n,); None without any."""
+    own = [a for a in joined.plan.arrays.values() if a.source == bank.id]
+    if not own or not bank.controller_w:
+        return None
+    total = np.zeros(steps.n)
+    for array in own:
+        total += _in_weather(array, joined, outage, steps, bank.controller_w, LEAST_W)
+    return np.minimum(total, bank.controller_w)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Days:
+    """What days of a month are like in a climate, north of the equator: shares; the rest are stormy."""
+
+    climate: str
+    month: int
+    clear: float
+    broken: float
+    overcast: float
+
+
+def shares_of(days: Days | SkyMonth) -> dict[Weather, float]:
+    """Each class with its share; they add up to 1."""
+    rest = max(1 - days.clear - days.broken - days.overcast, 0.0)
+    return {"clear": days.clear, "broken": days.broken, "overcast": days.overcast, "storm": rest}
+
+
+@lru_cache(maxsize=1)
+def _table() -> dict[tuple[str, int], Days]:
+    return {(row.climate, row.month): row for row in rows("weather.csv", Days)}
+
+
+def days_of(site: Site, month: int) -> Days | SkyMonth:
+    """What days of a month (1 to 12) are like at a site: its own table, or its climate's, half a year on south of the
+    equator."""
+    own = next((s for s in site.sky if s.month == month), None)
+    if own is not None:
+        return own
+    if site.latitude < 0:
+        month = (month + 5) % 12 + 1
+    table = _table()
+    return table.get((site.climate, month)) or table["mild", month]
+
+
+def month_wh(array: Array, panel: Panel, station: Station, site: Site, month: int) -> dict[Weather, float]:
+    """DC Wh an array brings on the 15th of a month (1 to 12) in each weather class of the table; air at 15 °C."""
+    steps = grid(datetime(MONTHS_OF, month, 15), site.time_zone, 24, MONTH_STEP_H)
+    return {
+        w: float(taken_w(array, panel, station, site, steps, w, MONTH_AIR_C).sum()) * steps.step_h
+        for w in ("clear", "broken", "overcast", "storm")
+    }
+
+
+def mean_wh(by_weather: dict[Weather, float], days: Days | SkyMonth) -> float:
+    """Wh of the mean day of a month."""
+    return sum(share * by_weather[w] for w, share in shares_of(days).items())
+
+
+def sun_hours_wh(rated_w: float, peak_sun_hours: float) -> float:
+    """The simple school's day: rated W x peak sun hours x 0.75, Wh."""
+    return rated_w * peak_sun_hours * SUN_HOURS_SCHOOL

@@ -1,1 +1,0 @@
-"""The days that matter: what is switched, in which order, by whom."""

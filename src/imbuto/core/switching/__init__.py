@@ -1,0 +1,1 @@
+"""What can be switched, in which order, and practising it."""

@@ -1,0 +1,178 @@
+"""Coming back to the grid: each way over, undone in its order."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Sequence
+
+from imbuto.core.plan.joining import Joined
+from imbuto.core.switching.card_steps import (
+    STEADY_MIN,
+    CardStep,
+    hand_of,
+    in_order,
+    names_of,
+    together,
+)
+from imbuto.core.switching.switch_model import Switching
+
+
+def back(model: Switching, each: Sequence[Joined]) -> Iterator[CardStep]:
+    x = each[0]
+    by_hand = any(p.device is None or not p.equipment.automatic for y in each if not y.waits for p in y.ports)
+    if not by_hand:
+        yield CardStep(
+            "It comes back by itself when the grid has been steady for a while: look, and switch nothing.",
+            proof="Its indicator says that the grid carries the house, and that the station charges.",
+        )
+        yield from _closed_again(model, each)
+        return
+    yield CardStep(
+        f"Wait until the grid has been there, steady, for {STEADY_MIN} minutes.",
+        "",
+        "",
+        "A lamp left on an unswitched circuit, the neighbours' windows, or the utility's message tell it.",
+        "Nothing yet.",
+    )
+    for y in reversed([y for y in each if y.source is not None and y.station is not None and not y.waits]):
+        for port in reversed(y.ports):
+            if port.device is None:
+                yield from _back_cords(model, y, port)
+            elif port.equipment.automatic or port.device.bypassed:
+                continue
+            elif port.equipment.in_panel:
+                yield from _back_interlock(model, port)
+            else:
+                yield from _back_levers(model, port)
+    yield from _closed_again(model, each)
+    for y in each:
+        ident = f"charger:{y.source.id}" if y.source is not None else ""
+        by_hand = y.source is not None and model.rest.get(f"out:{y.source.id}") == "off"
+        if ident in model.parts and y.station is not None and not y.waits and by_hand:
+            yield CardStep(
+                f"Plug the charging cord of {y.station.name} in.",
+                model.parts[ident].where,
+                hand_of(x),
+                "It takes in as many W as are set, and no breaker opens: it is filling for the next time.",
+                "",
+                ((f"out:{y.source.id}" if y.source else "", "off"), (ident, "in")),
+            )
+
+
+def _closed_again(model: Switching, each: Sequence[Joined]) -> Iterator[CardStep]:
+    opened = [f"b:{c}" for c in each[0].all_of_it.opened if f"b:{c}" in model.parts]
+    if opened:
+        yield CardStep(
+            "Close the breakers again that were opened.",
+            "the panel",
+            hand_of(each[0]),
+            "Their circuits are live.",
+            "",
+            tuple((b, "on") for b in opened),
+        )
+
+
+def _unplug(model: Switching, port: Joined) -> Iterator[CardStep]:
+    device, station, source = port.device, port.station, port.source
+    assert device is not None
+    assert station is not None
+    assert source is not None
+    waiting = [s.id for s in port.all_of_it.sources.values() if s.after == source.id]
+    offs = tuple((f"out:{k}", "off") for k in (source.id, *waiting) if f"out:{k}" in model.parts)
+    yield CardStep(
+        f"Switch the output of {station.name} off.",
+        model.parts[f"out:{source.id}"].where,
+        hand_of(port),
+        "Its display shows 0 W out.",
+        "",
+        offs,
+    )
+    cord = f"cord:{device.id}"
+    if cord in model.parts:
+        yield CardStep(
+            "Pull the cord out of the inlet.",
+            model.parts[cord].where,
+            hand_of(port),
+            "Its cover is closed.",
+            "",
+            ((cord, "out"),),
+        )
+
+
+def _back_levers(model: Switching, port: Joined) -> Iterator[CardStep]:
+    for group in reversed(together(port, in_order(port, port.plan.feeds.values()))):
+        off = tuple((f"lever:{f.circuit}", "OFF") for f in group)
+        on = tuple((f"lever:{f.circuit}", "GRID") for f in group)
+        places = " and ".join(str(f.place) for f in group)
+        yield CardStep(
+            f"Lever {places}, {names_of(port, group)}: over OFF to GRID.",
+            port.equipment.name,
+            hand_of(port),
+            "It runs.",
+            "",
+            (*off, *on),
+        )
+    yield from _unplug(model, port)
+
+
+def _back_interlock(model: Switching, port: Joined) -> Iterator[CardStep]:
+    device = port.device
+    assert device is not None
+    above = "main" if device.panel is None else f"feeder:{device.panel}"
+    every = [c for c in port.home.circuits.values() if c.panel == device.panel]
+    yield CardStep(
+        "Switch every breaker of the panel off.",
+        "the panel",
+        hand_of(port),
+        "All of it is dark.",
+        "",
+        tuple((f"b:{c.id}", "off") for c in every),
+    )
+    yield CardStep(
+        "Switch the source's breaker off and slide the interlock back.",
+        model.parts[f"sb:{device.id}"].where,
+        hand_of(port),
+        "The main is free.",
+        "",
+        ((f"sb:{device.id}", "off"),),
+    )
+    yield from _unplug(model, port)
+    yield CardStep(
+        f"Switch {model.parts[above].name[:1].lower()}{model.parts[above].name[1:]} on.",
+        model.parts[above].where,
+        hand_of(port),
+        "The panel is live, its circuits not yet.",
+        "",
+        ((above, "on"),),
+    )
+    yield CardStep(
+        "Switch the breakers on, one at a time, what starts hard with half a minute between.",
+        "the panel",
+        hand_of(port),
+        "Nothing hums or dims for long.",
+        "",
+        tuple((f"b:{c.id}", "on") for c in every),
+    )
+
+
+def _back_cords(model: Switching, x: Joined, port: Joined) -> Iterator[CardStep]:
+    assert x.source is not None
+    assert x.station is not None
+    feeds = [f for f in port.plan.feeds.values() if f.load]
+    for feed in reversed(in_order(port, feeds)):
+        yield CardStep(
+            f"{port.target_names[feed.id]}: its plug back into the wall.",
+            model.parts[f"plug:{feed.load}"].where,
+            hand_of(x),
+            "It runs.",
+            "",
+            ((f"plug:{feed.load}", "wall"),),
+        )
+    if feeds and not x.by_device:
+        yield CardStep(
+            f"Switch the output of {x.station.name} off.",
+            model.parts[f"out:{x.source.id}"].where,
+            hand_of(x),
+            "Its display shows 0 W out.",
+            "",
+            ((f"out:{x.source.id}", "off"),),
+        )

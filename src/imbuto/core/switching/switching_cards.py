@@ -1,0 +1,182 @@
+"""The order of hands: cards for going over, coming back, a restart after a shutdown, and when it is low.
+
+Each step names what, where, by whom, how one knows that it worked and what not to touch. A card walks its own steps
+through the switching model before it is shown; one that would join two sources or the dead street is refused, with
+the reason."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Iterator, Sequence
+from dataclasses import dataclass
+from typing import Literal
+
+from imbuto.core.plan.joining import Joined
+from imbuto.core.switching.card_steps import (
+    HARD_CHARGE,
+    REST_MIN,
+    STEADY_MIN,
+    CardStep,
+    added,
+    hand_of,
+    in_order,
+    loads_of,
+    short,
+)
+from imbuto.core.switching.steps_to_backup import over
+from imbuto.core.switching.steps_to_grid import back
+from imbuto.core.switching.switch_model import State, Switching, switching, walked
+
+Kind = Literal["over", "back", "restart", "low"]
+TITLES: dict[Kind, str] = {
+    "over": "Going over to the source",
+    "back": "Coming back to the grid",
+    "restart": "After a shutdown at low charge",
+    "low": "It is low, or one leg is missing",
+}
+STOPS = (
+    "Water at the panel, or wet hands or floor: stay away, and call an electrician.",
+    "A burning smell, a hum or a hot cover: touch nothing, leave, call the fire brigade.",
+    "A line down outside, or the house hit by something: stay in, call the utility.",
+)
+
+
+@dataclass(frozen=True, slots=True)
+class Card:
+    """One card. stops: before anything is touched; refused: why there is none, and then it has no steps; off:
+    breakers that stay off, by name."""
+
+    kind: Kind
+    title: str
+    stops: tuple[str, ...]
+    steps: tuple[CardStep, ...]
+    off: tuple[str, ...] = ()
+    refused: str = ""
+
+
+def cards(each: Sequence[Joined]) -> list[Card]:
+    """All cards of a plan; each: its parts, source by source."""
+    model = switching(each)
+    going, coming = list(over(model, each)), list(back(model, each))
+    home = each[0].home
+    plan = each[0].all_of_it
+    fed = {f.circuit for f in plan.feeds.values()}
+    interlocked = any(e.in_panel and not e.automatic for e in each[0].equipments.values())
+    off = [c.name for c in home.circuits.values() if c.id not in fed and (interlocked or c.id in plan.opened)]
+    made = [
+        _card("over", going, _why_not(model, going, model.rest), off),
+        _card("back", coming, _back_refused(model, going, coming), ()),
+        _card("restart", list(_restart(model, each)), "", ()),
+        _card("low", list(_low(model, each)), "", ()),
+    ]
+    return [c for c in made if c.steps or c.refused]
+
+
+def _card(kind: Kind, steps: list[CardStep], why_not: str, off: Iterable[str]) -> Card:
+    return Card(kind, TITLES[kind], STOPS, () if why_not else tuple(steps), tuple(off), why_not)
+
+
+def _why_not(model: Switching, steps: Sequence[CardStep], start: State) -> str:
+    """Why a card cannot be walked; empty where every state on the way is safe, whether the grid is away or comes
+    back."""
+    for state in states(model, steps, start):
+        for grid in (False, True):
+            found = model.dangers(model.settled(state, grid=grid), grid=grid)
+            if found:
+                return (
+                    f"This cannot be made safe as it is joined: {found[0]}. An electrician changes the joining first."
+                )
+    return ""
+
+
+def states(model: Switching, steps: Sequence[CardStep], start: State) -> Iterator[State]:
+    """The state at the start and after every single move of a card."""
+    yield start
+    yield from walked(model, start, [m for s in steps for m in s.moves])
+
+
+def _back_refused(model: Switching, over: Sequence[CardStep], back: Sequence[CardStep]) -> str:
+    """The way back has to be safe from wherever the way over was left."""
+    for begun in states(model, over, model.rest):
+        why = _why_not(model, back, begun)
+        if why:
+            return why
+    return ""
+
+
+# Going over
+
+
+# After a shutdown, and when it is low
+
+
+def _restart(model: Switching, each: Sequence[Joined]) -> Iterator[CardStep]:
+    for x in each:
+        if x.source is None or x.station is None or x.waits or not x.fed:
+            continue
+        name = x.station.name
+        yield CardStep(
+            f"{name} has shut itself off at its floor. Switch everything behind it off first.",
+            by=hand_of(x),
+            proof="Nothing would start by itself when it comes back.",
+        )
+        yield CardStep(_wakes(x), by=hand_of(x), proof=f"{name} shows W in, and its charge rises.")
+        if x.station.restart == "by_hand":
+            yield CardStep(
+                f"At 5 points above its floor, press the output of {name} on.", by=hand_of(x), proof="It stays on."
+            )
+        if x.plan.floor > 0:
+            yield CardStep(
+                f"Only in an emergency, and only to {name}'s own end: lower the floor from "
+                f"{100 * x.plan.floor:g} % to 0 %.",
+                by=hand_of(x),
+                proof="It gives again.",
+                leave="Never to nothing: drained so, it may not wake by itself.",
+            )
+        for feed in in_order(x, x.plan.feeds.values(), light_first=True):
+            start = max((load.start_extra_va for load in loads_of(x, feed)), default=0.0)
+            wait = (
+                f" Not under {HARD_CHARGE} %, and not within {REST_MIN} minutes of going off." if start >= 300 else ""
+            )
+            yield CardStep(
+                f"Then {x.target_names[feed.id]}.{wait}", by=hand_of(x), proof=added(x, [feed]), short=short(x, [feed])
+            )
+
+
+def _wakes(x: Joined) -> str:
+    """What brings a station back that shut off at its floor."""
+    assert x.station is not None
+    ways = []
+    if x.plan.arrays:
+        ways.append("the sun on its arrays, from the morning on")
+    if x.plan.banks:
+        ways.append("its bank, where that holds anything")
+    if x.generator is not None:
+        ways.append(f"{x.generator.name}, set out and running before it is joined")
+    ways.append("the wall, once the grid is back")
+    return f"{x.station.name} wakes from: {'; '.join(ways)}."
+
+
+def _low(model: Switching, each: Sequence[Joined]) -> Iterator[CardStep]:
+    """The grid is there and weak: what suffers goes off first."""
+    home = each[0].home
+    motors = [x for x in home.loads.values() if x.kind in ("compressor", "pump", "motor") and x.run_w >= 50]
+    motors.sort(key=lambda load: -load.start_extra_va)
+    if not motors:
+        return
+    names = ", ".join(x.name for x in motors[:6])
+    yield CardStep(
+        f"Motors off first: {names}.",
+        "their breakers or plugs",
+        hand_of(each[0]),
+        "Lamps are steadier; nothing hums.",
+        "Heaters and lamps may stay on.",
+    )
+    yield CardStep(
+        "Half the house bright, half dim: one leg or the neutral is missing. Switch the main off and call the utility.",
+        "main panel",
+        hand_of(each[0]),
+        "All is dark; nothing more burns out.",
+        "Do not switch it on again to try.",
+    )
+    yield CardStep("Then take the card for going over, with the main off where it stands.", by=hand_of(each[0]))
+    yield CardStep(f"Back only after {STEADY_MIN} minutes of steady light.", by=hand_of(each[0]))

@@ -1,0 +1,1 @@
+"""Tables in and out as CSV."""

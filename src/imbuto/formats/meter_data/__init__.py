@@ -1,0 +1,1 @@
+"""Meter data in: CSV of many shapes and Green Button XML."""

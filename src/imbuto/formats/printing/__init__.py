@@ -1,0 +1,1 @@
+"""Sheets, labels and drawings as HTML, SVG and PDF."""

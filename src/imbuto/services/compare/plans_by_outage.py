@@ -1,0 +1,168 @@
+"""Every plan of a home in every outage: hours 9 in 10, chance, what gives out, money, weight, and the hands needed."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from decimal import Decimal
+
+from imbuto.core.advice.hands_needed import steps
+from imbuto.core.advice.verdict import State, Verdict, judge
+from imbuto.core.everyday.ordinary_start import as_left
+from imbuto.core.plan.itemised_costs import items, share_more, times, total
+from imbuto.core.plan.joining import Joined
+from imbuto.services.desk.planner import Planner
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class CostLine:
+    """One line of a plan's cost."""
+
+    name: str
+    count: int
+    price: Decimal
+    owned: bool
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Cell:
+    """One plan in one outage. hours, low_h: None while still on at the end; beside: its 9-in-10 hours against the first
+    plan's, in both ways of saying it; words: its state; unfed: what must stay on and is not fed."""
+
+    outage: str
+    state: State
+    words: str
+    unfed: list[str]
+    fits: bool
+    hours: float | None
+    low_h: float | None
+    chance: float | None
+    reaches: bool
+    neck: str
+    simulated_h: float
+    beside: str
+    beside_more: str
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class PlanRow:
+    """One plan. price: of everything to be bought; per_kwh: of what it stores, None without a store or with nothing
+    to buy; heaviest_kg: of one piece; hands: steps someone has to be there for; beside: its price against the first
+    plan's; beside_more: the same as a share."""
+
+    plan: str
+    name: str
+    status: str
+    source: str
+    stored_wh: float
+    price: Decimal
+    currency: str
+    per_kwh: Decimal | None
+    heaviest_kg: float
+    hands: list[str]
+    costs: list[CostLine]
+    beside: str
+    beside_more: str
+    cells: list[Cell]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class OutageHead:
+    """A column."""
+
+    outage: str
+    name: str
+    goal_h: float
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class CompareView:
+    """The matrix, plans by outages; the first plan is what the others are held against."""
+
+    outages: list[OutageHead]
+    rows: list[PlanRow]
+
+
+def compare(planner: Planner, home_id: str, against: str) -> CompareView:
+    """Judge every pair of a home. against: id of the plan the others are held against. Raises NotFound."""
+    documents = planner.documents(planner.state(home_id))
+    plans = sorted(documents.plans.values(), key=lambda p: p.id != against)
+    outages = list(documents.outages.values())
+    judged = [
+        [
+            judge(
+                documents.home,
+                p,
+                as_left(documents.home, p, o, documents.catalogue, outages),
+                documents.catalogue,
+                with_moves=False,
+            )
+            for o in outages
+        ]
+        for p in plans
+    ]
+    first = judged[0] if judged else []
+    return CompareView(
+        outages=[OutageHead(outage=o.id, name=o.name, goal_h=o.goal_hours) for o in outages],
+        rows=[_row(row, first, documents.home.site.currency) for row in judged if row],
+    )
+
+
+def _row(row: list[Verdict], first: list[Verdict], currency: str) -> PlanRow:
+    each = [x.joined for x in row[0].parts or (row[0],)]
+    joined = each[0]
+    costs = [c for x in each for c in items(x)]
+    price, stored = total(costs), sum(_stored_wh(x) for x in each)
+    other = total([c for x in first[0].parts or (first[0],) for c in items(x.joined)])
+    return PlanRow(
+        plan=joined.plan.id,
+        name=joined.plan.name,
+        status=joined.plan.status,
+        source=" and ".join(_station(x) for x in each if x.station),
+        stored_wh=stored,
+        price=price,
+        currency=costs[0].currency if costs else currency,
+        per_kwh=round(1000 * price / Decimal(stored), 0) if stored > 0 and price > 0 else None,
+        heaviest_kg=max(_heaviest_kg(x) for x in each),
+        hands=list(dict.fromkeys(s.title for x in each for s in steps(x))),
+        costs=[CostLine(name=c.name, count=c.count, price=c.to_pay, owned=c.owned > 0) for c in costs],
+        beside="" if row is first else times(float(price), float(other)),
+        beside_more="" if row is first else share_more(float(price), float(other)),
+        cells=[_cell(v, w, same=row is first) for v, w in zip(row, first, strict=True)],
+    )
+
+
+def _station(joined: Joined) -> str:
+    station, modules = joined.station, joined.source.modules if joined.source else 0
+    return "" if station is None else station.name + (f" + {modules} {station.module_name}" if modules else "")
+
+
+def _heaviest_kg(joined: Joined) -> float:
+    station, modules = joined.station, joined.source.modules if joined.source else 0
+    pieces = [station.weight_kg, station.module_weight_kg if modules else 0.0] if station else []
+    return max([*pieces, joined.generator.weight_kg if joined.generator else 0.0])
+
+
+def _stored_wh(joined: Joined) -> float:
+    if joined.station is None or joined.source is None:
+        return 0.0
+    return joined.station.nominal_wh + joined.source.modules * joined.station.module_wh
+
+
+def _cell(v: Verdict, first: Verdict, *, same: bool) -> Cell:
+    low = v.band.low_h if v.band and v.fits else None
+    other = first.band.low_h if first.band and first.fits else None
+    return Cell(
+        outage=v.outage.id,
+        state=v.state,
+        fits=v.fits,
+        hours=v.run.hours if v.run else None,
+        low_h=low,
+        chance=v.band.chance if v.band and v.fits else None,
+        reaches=v.reaches,
+        words=v.words,
+        unfed=[x.name for x in v.unfed],
+        neck=v.neck.title if v.neck else "",
+        simulated_h=v.outage.simulated_h,
+        beside="" if same or low is None or other is None else times(low, other),
+        beside_more="" if same or low is None or other is None else share_more(low, other),
+    )

@@ -1,0 +1,439 @@
+"""What the interface is told: verdicts, runs and options as plain figures. No NaN, no infinity."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+from datetime import datetime
+from decimal import Decimal
+from typing import Any, Literal
+
+from imbuto.core.advice.gives_out import MovePromise, glance
+from imbuto.core.advice.often_forgotten import Reminder, reminders
+from imbuto.core.advice.verdict import State, Verdict
+from imbuto.core.basics.evidence import Evidence
+from imbuto.core.basics.units import until
+from imbuto.core.home.circuits import panel_leg
+from imbuto.core.home.home import day_wh
+from imbuto.core.home.loads import duty, mean_w
+from imbuto.core.plan.joining import Joined, circuits_beneath, legs_of_feed
+from imbuto.core.plan.limit import FIT_NOTE, Kind, Limit, Severity
+from imbuto.core.run.band import Measure, fed_energy
+from imbuto.formats.documents import PLAN
+from imbuto.formats.patch import difference
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class LimitView:
+    """A limit as the API gives it."""
+
+    id: str
+    family: str
+    title: str
+    kind: Kind
+    severity: Severity
+    used: float
+    limit: float
+    unit: str
+    ok: bool
+    leg: str | None
+    source: str | None
+    margin_percent: float | None
+    evidence: str
+    tick: str
+    sentence: str
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class MoveView:
+    """A widening or a fix. ops: what to send as an edit to try it; after: the worst limit's use then, in unit;
+    per_100: hours gained for each 100 of the currency, None where nothing is bought; enter: id of a load whose true
+    figure is to be entered instead."""
+
+    id: str
+    kind: Literal["widening", "fix"]
+    label: str
+    hours: float | None
+    hours_gained: float
+    never_dark: bool
+    clears: bool
+    after: float | None
+    unit: str
+    price: Decimal | None
+    currency: str
+    per_100: float | None
+    enter: str
+    ops: list[dict[str, Any]]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class NeckView:
+    """What gives out first."""
+
+    id: str
+    kind: str
+    title: str
+    sentence: str
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class MeasureView:
+    """A load worth measuring next, and by how many hours the answer narrows."""
+
+    load: str
+    name: str
+    evidence: Evidence
+    narrows_h: float
+    share: float
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class UnfedView:
+    """What must stay on and is fed by nothing. needs: what it would take, in a sentence."""
+
+    load: str
+    name: str
+    needs: str
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class LoadFigure:
+    """What the core makes of a load. mean_w: over an average week; duty: of a cycling load, 0 to 1; fed_w: mean over
+    the outage where the plan feeds it, null where it does not."""
+
+    id: str
+    mean_w: float
+    duty: float | None
+    fed_w: float | None
+    run_va: float
+    start_va: float
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class RailView:
+    """The figures of the four bands of the funnel. traced: circuits whose loads are known."""
+
+    house_wh_day: float
+    loads: int
+    circuits: int
+    traced: int
+    slots: int
+    chosen_wh_day: float
+    places_used: int
+    places: int
+    place_word: str
+    station: str | None
+    nominal_wh: float
+    continuous_w: float
+    leg_a: float
+    legs: int
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class StationPart:
+    """One of several stations of a plan. hours: None while still on at the end."""
+
+    source: str
+    name: str
+    state: State
+    fits: bool
+    hours: float | None
+    low_hours: float | None
+    neck: str
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class CircuitFigure:
+    """What follows for a circuit. leg: in its panel, empty where there is one; places: it takes of a switch."""
+
+    id: str
+    leg: str
+    places: int
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class UnknownView:
+    """What the plan still needs to know. where: the place to enter it; weight: how much the verdict hangs on it."""
+
+    id: str
+    title: str
+    where: str
+    sentence: str
+    weight: float
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class BoardView:
+    """A device with its places, or a source's outlets. device: its id, empty for cords; station: of the source, empty
+    for none; legs: how many its source has; place_legs: of each place in order, empty where circuits keep their
+    panel's; panel: id of the one it stands at, None for the main one; beneath: of gear that makes a whole panel live,
+    the circuits behind it."""
+
+    device: str
+    source: str
+    name: str
+    equipment: str
+    station: str
+    places: int
+    used: int
+    word: Literal["places", "outlets"]
+    legs: int
+    place_legs: list[str]
+    panel: str | None
+    behind: str | None
+    whole_panel: bool
+    beneath: list[str]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class VerdictView:
+    """One pair judged.
+
+    boards: each device and each source's outlets; feed_legs: by feed; empty where there is one. words: its state;
+    unfed: what must stay on and is not fed; reaches: the goal, 9 times in 10 and with all that on. Hours are None
+    when still on at the end of the simulation (simulated_h); sun: whether it counts on arrays, and dry_hours: the
+    hours without them."""
+
+    plan: str
+    plan_name: str
+    outage: str
+    outage_name: str
+    circuits: list[CircuitFigure]
+    boards: list[BoardView]
+    feed_legs: dict[str, str]
+    state: State
+    words: str
+    unfed: list[UnfedView]
+    reaches: bool
+    fits: bool
+    hours: float | None
+    until: datetime | None
+    low_hours: float | None
+    high_hours: float | None
+    simulated_h: float
+    goal_hours: float
+    chance: float | None
+    solved_hours: float | None
+    sun: bool
+    dry_hours: float | None
+    solvable: bool
+    paper_hours: float | None
+    average_w: float
+    usable_wh: float
+    served_wh: float
+    needs_wh: float | None
+    neck: NeckView | None
+    chips: list[MoveView]
+    moves: list[MoveView]
+    limits: list[LimitView]
+    measures: list[MeasureView]
+    rail: RailView
+    loads: list[LoadFigure] = field(default_factory=list)
+    riders: list[str] = field(default_factory=list)
+    fit_note: str = FIT_NOTE
+    reminders: list[Reminder] = field(default_factory=list)
+    parts: list[StationPart] = field(default_factory=list)
+    unknowns: list[UnknownView] = field(default_factory=list)
+
+
+def limit_view(x: Limit) -> LimitView:
+    """A limit as given out."""
+    return LimitView(
+        id=x.id,
+        family=x.family,
+        title=x.title,
+        kind=x.kind,
+        severity=x.severity,
+        used=x.used,
+        limit=x.limit,
+        unit=x.unit,
+        ok=x.ok,
+        leg=x.leg,
+        source=x.source,
+        margin_percent=x.margin_percent,
+        evidence=x.evidence,
+        tick=x.tick,
+        sentence=x.sentence,
+    )
+
+
+def move_view(p: MovePromise, kind: Literal["widening", "fix"], joined: Joined) -> MoveView:
+    """A promise, with the operations that keep it."""
+    before = PLAN.write(joined.plan)
+    return MoveView(
+        id=p.move.id,
+        kind=kind,
+        label=p.move.label,
+        hours=p.hours,
+        hours_gained=p.hours_gained,
+        never_dark=p.never_dark,
+        clears=p.clears,
+        after=p.after,
+        unit=p.unit,
+        price=p.price,
+        currency=joined.home.site.currency if p.price is not None else "",
+        enter=p.move.enter,
+        per_100=_per_100(p),
+        ops=difference(joined.plan.id, before, PLAN.write(p.move.plan)),
+    )
+
+
+def _per_100(p: MovePromise) -> float | None:
+    price = p.price
+    return 100 * p.hours_gained / float(price) if price is not None and price > 0 and p.hours_gained > 0 else None
+
+
+def measure_view(m: Measure) -> MeasureView:
+    """A load worth measuring."""
+    return MeasureView(load=m.load.id, name=m.load.name, evidence=m.load.evidence, narrows_h=m.narrows_h, share=m.share)
+
+
+def rail_view(verdict: Verdict) -> RailView:
+    """The funnel rail's figures."""
+    each = [x.joined for x in verdict.parts or (verdict,)]
+    joined = each[0]
+    home, station, there = joined.home, joined.station, boards(verdict)
+    stored = [x.station.nominal_wh + x.source.modules * x.station.module_wh for x in each if x.source and x.station]
+    return RailView(
+        house_wh_day=day_wh(home),
+        loads=len(home.loads),
+        circuits=len(home.circuits),
+        traced=sum(c.traced for c in home.circuits.values()),
+        slots=home.service.slots,
+        chosen_wh_day=24 * sum(x.average_w for x in verdict.parts or (verdict,)),
+        places_used=sum(b.used for b in there),
+        places=sum(b.places for b in there),
+        place_word="outlets" if not joined.equipment.traits.wired else "places",
+        station=" and ".join(x.station.name for x in each if x.station) or None,
+        nominal_wh=sum(stored),
+        continuous_w=station.continuous_w if station else 0.0,
+        leg_a=station.leg_a if station else 0.0,
+        legs=len(station.legs) if station else 0,
+    )
+
+
+def circuit_figures(joined: Joined) -> list[CircuitFigure]:
+    """Every circuit of the home."""
+    found, two = [], joined.home.service.legs == 2
+    for c in joined.home.circuits.values():
+        both = two and c.poles == 2
+        found.append(
+            CircuitFigure(id=c.id, leg=("A·B" if both else panel_leg(c)) if two else "", places=2 if both else 1)
+        )
+    return found
+
+
+def boards(verdict: Verdict) -> list[BoardView]:
+    """Every device of a plan with its places, and the outlets of what feeds none or cords beside one."""
+    found = []
+    for x in verdict.parts or (verdict,):
+        if not x.joined.waits:
+            found += [_board(port) for port in x.joined.ports]
+    return found
+
+
+def _board(port: Joined) -> BoardView:
+    equipment, device, station = port.equipment, port.device, port.station
+    own = equipment.traits.wired and not equipment.in_panel
+    beneath = circuits_beneath(port)
+    return BoardView(
+        device=device.id if device else "",
+        source=port.source.id if port.source else "main",
+        name=equipment.name,
+        equipment=equipment.id,
+        station=station.name if station else "",
+        places=len(beneath) if equipment.traits.whole_panel else port.place_count,
+        used=len(port.places_used()),
+        word="places" if equipment.traits.wired else "outlets",
+        legs=len(station.legs) if station else 0,
+        place_legs=[equipment.leg_of_place(p) for p in range(1, equipment.places + 1)] if own else [],
+        panel=device.panel if device else None,
+        behind=device.behind if device else None,
+        whole_panel=equipment.traits.whole_panel,
+        beneath=list(beneath),
+    )
+
+
+def load_figures(v: Verdict) -> list[LoadFigure]:
+    """Every load of the home."""
+    fed = {k: w for x in v.parts or (v,) if x.run for k, w in fed_energy(x.run).items()}
+    return [
+        LoadFigure(
+            id=x.id,
+            mean_w=mean_w(x),
+            duty=duty(x.average_w, x.run_w, x.rest_w) if x.use.kind == "cycling" else None,
+            fed_w=fed.get(x.id),
+            run_va=x.run_va,
+            start_va=x.run_va + x.start_extra_va,
+        )
+        for x in v.joined.home.loads.values()
+    ]
+
+
+def _part_view(v: Verdict) -> StationPart:
+    joined = v.joined
+    return StationPart(
+        source=joined.source.id if joined.source else "",
+        name=joined.station.name if joined.station else "",
+        state=v.state,
+        fits=v.fits,
+        hours=v.run.hours if v.run else None,
+        low_hours=v.band.low_h if v.band else None,
+        neck=v.neck.title if v.neck else "",
+    )
+
+
+def verdict_view(v: Verdict) -> VerdictView:
+    """A verdict as given out."""
+    run, band = v.run, v.band
+    kind: Literal["widening", "fix"] = "fix" if v.fixes else "widening"
+    promises = v.fixes or v.widenings
+    hours = run.hours if run else None
+    return VerdictView(
+        plan=v.joined.plan.id,
+        plan_name=v.joined.plan.name,
+        outage=v.outage.id,
+        outage_name=v.outage.name,
+        state=v.state,
+        words=v.words,
+        unfed=[UnfedView(load=x.id, name=x.name, needs=v.needs(x)) for x in v.unfed],
+        circuits=circuit_figures(v.joined),
+        boards=boards(v),
+        feed_legs={
+            f.id: "·".join(legs_of_feed(x.joined, f))
+            for x in v.parts or (v,)
+            if not x.joined.waits
+            for f in x.joined.plan.feeds.values()
+        },
+        reaches=v.reaches,
+        fits=v.fits,
+        hours=hours,
+        until=until(run.steps.start, hours) if run and hours is not None else None,
+        low_hours=band.low_h if band else None,
+        high_hours=band.high_h if band else None,
+        simulated_h=run.steps.hours if run else v.outage.simulated_h,
+        goal_hours=v.outage.goal_hours,
+        chance=band.chance if band else None,
+        solved_hours=v.solved_hours,
+        sun=v.without_sun is not None,
+        dry_hours=v.without_sun.hours if v.without_sun else hours,
+        solvable=any(p.clears for p in v.fixes),
+        paper_hours=run.paper_hours if run else None,
+        average_w=v.average_w,
+        usable_wh=run.usable_wh if run else 0.0,
+        served_wh=run.served_wh if run else 0.0,
+        needs_wh=v.needs_wh,
+        neck=NeckView(id=v.neck.id, kind=v.neck.kind, title=v.neck.title, sentence=v.neck.sentence) if v.neck else None,
+        chips=[move_view(p, kind, v.joined) for p in glance(promises)],
+        moves=[move_view(p, kind, v.joined) for p in promises[:12]],
+        limits=[limit_view(x) for x in v.limits],
+        measures=[measure_view(m) for m in v.measures],
+        rail=rail_view(v),
+        loads=load_figures(v),
+        reminders=reminders(v.joined) if v.joined.home.loads else [],
+        riders=[item.load.id for x in v.parts or (v,) for item in x.joined.fed if item.rides_along],
+        parts=[_part_view(x) for x in v.parts],
+        unknowns=[
+            UnknownView(id=u.id, title=u.title, where=u.where, sentence=u.sentence, weight=u.weight)
+            for u in v.unknowns[:8]
+        ],
+    )

@@ -1,0 +1,184 @@
+"""What an ordinary year is told by: its months, the mean day of a month, its nights, and what is lacking."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from imbuto.core.basics.clock import BoolArray, FloatArray
+from imbuto.core.everyday.ordinary_year import STEP_H, Year
+from imbuto.core.home.loads import use_watts
+from imbuto.core.limits.instants import instants
+from imbuto.core.outages.possible_steps import is_spared
+from imbuto.core.run import march as flow
+
+EVENING, DAWN = 72, 24  # quarter hours of a day: six in the evening, where there is no light, and six in the morning
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class MonthKwh:
+    """A month of what hangs on the station, kWh. house: all of the house, fed: of that on the station; bought: for
+    it, with charging and its own draw; sun: at its inputs; thrown, given: of that what nothing took, and what went to
+    the street; by_sun: of what hangs on it, 0 to 1; dusk, dawn: mean charge then; unserved: nobody served; failing:
+    nights in which something was not; engine_h, fuel_l: of a generator."""
+
+    month: int
+    house: float
+    fed: float
+    bought: float
+    sun: float
+    thrown: float
+    given: float
+    by_sun: float
+    dusk: float
+    dawn: float
+    unserved: float
+    failing: int
+    engine_h: float
+    fuel_l: float
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class DayFlow:
+    """The mean day of a month in half hours, W: what hangs on the station, and who gave it; charging from the grid;
+    charge, 0 to 1."""
+
+    month: int
+    hour: list[float]
+    load: list[float]
+    grid: list[float]
+    sun: list[float]
+    store: list[float]
+    charging: list[float]
+    charge: list[float]
+
+
+def switches(y: Year) -> int:
+    """How often it changes between its store and the grid by itself in a year: each is a blink."""
+    carries = (y.bought_w < 1.0) & (y.ground.fed_w > 1.0)
+    return int(np.abs(np.diff(carries.astype(int))).sum())
+
+
+def back(y: Year) -> BoolArray:
+    """The steps in which the store should carry, and the grid does, since it is at its hold."""
+    found: BoolArray = (y.use == flow.CARRY) & (y.bought_w > 1.0)
+    return found
+
+
+def to_move(y: Year) -> str:
+    """What draws most while it is back on the grid at its hold, and may be used at another hour."""
+    then, best = back(y), ("", 0.0)
+    for f in y.ground.joined.fed:
+        if f.assumed or is_spared(f.load) or f.load.use.kind not in ("tasks", "windows", "daily"):
+            continue
+        kwh = float((use_watts(f.load, y.ground.steps) * then).sum()) * STEP_H / 1000
+        if kwh > best[1]:
+            best = (f.load.name, kwh)
+    return f"{best[0]}, {best[1]:,.0f} kWh a year of it" if best[1] >= 1 else ""
+
+
+def over_it(y: Year) -> str:
+    """Where everything that may run at once is more than the station carries: it gives the house back to the grid, or
+    shuts off."""
+    x = y.ground.joined
+    now, station = instants(x), x.station
+    most = now.most(now.va)
+    if station is None or most <= station.rated_va:
+        return ""
+    heavy = max(
+        (f.load for f in x.fed if not f.assumed and not is_spared(f.load)), key=lambda load: load.run_va, default=None
+    )
+    told = f"; to move: {heavy.name}" if heavy is not None else ""
+    said = f"All at once it may be {most:,.0f} of {station.rated_va:,.0f} VA"
+    return f"{said}: then it goes back to the grid with a blink, or shuts off{told}."
+
+
+def lacking(y: Year) -> str:
+    bought, thrown = float(y.bought_w.sum()), float(y.thrown_w.sum())
+    if not y.ground.sun_w.any():
+        return "Without panels all of it is bought, at whatever hour is cheapest."
+    if thrown > 0.25 * bought:
+        return "Sun is thrown away while power is bought at other hours: storage is lacking, or use at noon."
+    return "Nearly all sun is used: for what is still bought, panels are lacking."
+
+
+def gave(y: Year) -> dict[str, FloatArray]:
+    """Who gave what hangs on it, W: store, sun and grid; and what charges it from the grid."""
+    g, wh = y.ground, y.store.available_wh
+    out = np.maximum(-np.diff(y.charge), 0.0) * wh / STEP_H * y.store.efficiency
+    store = np.minimum(out, g.fed_w)
+    carries = y.use != flow.CHARGE
+    grid_w = np.minimum(np.where(carries, y.bought_w, g.fed_w), g.fed_w - store)
+    sun = np.maximum(g.fed_w - store - grid_w, 0.0)
+    return {"store": store, "sun": sun, "grid": grid_w, "charging": np.maximum(y.bought_w - grid_w, 0.0)}
+
+
+def months_of(y: Year) -> list[MonthKwh]:
+    """The twelve months of a year."""
+    g, kwh = y.ground, STEP_H / 1000
+    nights = np.array(nights_of(y))
+    dark = np.maximum(g.fed_w * STEP_H - y.trace.served_wh[:, 0], 0.0)
+    failing = np.bincount(g.day, weights=dark > 1.0, minlength=len(g.days)) > 0
+    day_month = np.array([d.month for d in g.days])
+    found = []
+    for m in range(1, 13):
+        at = g.months == m
+        fed, bought = float(g.fed_w[at].sum()) * kwh, float(y.bought_w[at].sum()) * kwh
+        of = nights[day_month == m]
+        found.append(
+            MonthKwh(
+                month=m,
+                house=float((g.fed_w + g.rest_w)[at].sum()) * kwh,
+                fed=fed,
+                bought=bought,
+                sun=float(g.sun_w[at].sum()) * kwh,
+                thrown=float(y.thrown_w[at].sum()) * kwh,
+                given=float(y.given_w[at].sum()) * kwh,
+                by_sun=min(max(1 - bought / fed, 0.0), 1.0) if fed > 0 and g.sun_w.any() else 0.0,
+                dusk=float(of[:, 0].mean()),
+                dawn=float(of[:, 1].mean()),
+                unserved=float(dark[at].sum()) / 1000,
+                failing=int(failing[day_month == m].sum()),
+                engine_h=float(y.trace.engine_h[at].sum()),
+                fuel_l=float(y.trace.fuel_l[at].sum()),
+            )
+        )
+    return found
+
+
+def nights_of(y: Year) -> list[list[float]]:
+    """Each day's charge at dusk, its last light or six in the evening, and at the next dawn, six in the morning."""
+    g = y.ground
+    first = np.searchsorted(g.day, np.arange(len(g.days)))
+    lit = np.flatnonzero(g.sun_w > 0)
+    last = first + EVENING
+    last[g.day[lit]] = lit + 1  # the last light of a day stays
+    dawn = np.minimum(np.append(first[1:], g.steps.n) + DAWN, g.steps.n)
+    both = np.round(np.stack([y.charge[np.minimum(last, g.steps.n)], y.charge[dawn]], axis=1), 4)
+    found: list[list[float]] = both.tolist()
+    return found
+
+
+def mean_day(y: Year, month: int) -> DayFlow:
+    """The mean day of a month, 1 to 12."""
+    g = y.ground
+    at = g.months == month
+    half = np.floor(g.steps.hour[at] * 2).astype(int)
+    count = np.maximum(np.bincount(half, minlength=48), 1)
+
+    def mean(x: FloatArray) -> list[float]:
+        return [round(float(v), 1) for v in np.bincount(half, weights=x[at], minlength=48) / count]
+
+    p = gave(y)
+    charge = [round(float(v), 3) for v in np.bincount(half, weights=y.charge[:-1][at], minlength=48) / count]
+    return DayFlow(
+        month=month,
+        hour=[h / 2 for h in range(48)],
+        load=mean(g.fed_w),
+        grid=mean(p["grid"]),
+        sun=mean(p["sun"]),
+        store=mean(p["store"]),
+        charging=mean(p["charging"]),
+        charge=charge,
+    )

@@ -1,0 +1,376 @@
+"""Everyday: a plan's ordinary year, its bill beside the same house without the plan, and how ready it leaves the
+house."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+
+import numpy as np
+
+from imbuto.core.basics.cache import ContentCache
+from imbuto.core.basics.errors import NotFound
+from imbuto.core.basics.units import hours_text
+from imbuto.core.everyday.ordinary_year import STEP_H, Can, Ground, Year, can_do, ground, year_of
+from imbuto.core.everyday.readiness import NOT_YET, Readiness, missed, readiness, ready_again_h
+from imbuto.core.everyday.yearly_bill import YearlyBill, bill, priced
+from imbuto.core.plan.cost_entries import wear_a_kwh
+from imbuto.core.plan.everyday_policy import Everyday
+from imbuto.core.plan.itemised_costs import Purchase, items
+from imbuto.core.plan.paperwork import unproven
+from imbuto.core.plan.plan import Plan
+from imbuto.formats.csv_tables.csvout import table
+from imbuto.services.desk.judging import Documents
+from imbuto.services.desk.planner import Planner
+from imbuto.services.everyday.everyday_figures import (
+    DayFlow,
+    MonthKwh,
+    back,
+    lacking,
+    mean_day,
+    months_of,
+    nights_of,
+    over_it,
+    switches,
+    to_move,
+)
+
+MOST_GROUNDS = 8
+HOLDS = 20
+NOBODY = Can((), (), "No station yet: pick one under Source.")
+_grounds: ContentCache[Ground] = ContentCache(MOST_GROUNDS)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class BillView:
+    """A year's bill. by_hand: the sum."""
+
+    lines: list[dict[str, float | str]]
+    total: float
+    by_hand: str
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class ReadinessView:
+    """Readiness for the goal. chance, error: 0 to 1; missed: the chance with one switch missed a month; again: how
+    long until at its hold again after an outage, in words."""
+
+    goal_h: float
+    chance: float
+    error: float
+    by_month: list[float]
+    worst: int
+    mean_h: float
+    missed: float
+    again: str
+    unproven: bool
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class EverydayView:
+    """An ordinary year. uses, by, why: what the joining can carry; hold_kwh, hold_h: over the floor, and hours of
+    what keeps on; before, after: bills without the plan and with it, None without a tariff; saving: of them; wear: a
+    delivered kWh, None where unlisted; worn: in the year; cycles; unserved_kwh; switches: of its own between grid and
+    store; back_h: hours back on the grid at its hold, and move: what draws most then, to be used at another hour;
+    over: what it carries; lacking: whether for what is still bought panels or storage are lacking; currency;
+    every_evening: each day's charge at dusk and dawn."""
+
+    source: str
+    station: str
+    uses: list[str]
+    by: list[str]
+    why: str
+    everyday: Everyday
+    hold_kwh: float
+    hold_h: str
+    before: BillView | None
+    after: BillView | None
+    saving: float | None
+    wear: float | None
+    worn: float | None
+    cycles: float
+    unserved_kwh: float
+    switches: int
+    back_h: float
+    move: str
+    over: str
+    lacking: str
+    currency: str
+    tariff: str
+    months: list[MonthKwh]
+    days: list[DayFlow]
+    nights: list[list[float]]
+    ready: ReadinessView | None
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class CurvePoint:
+    """One hold. saving: None without a tariff; chance: of reaching the goal."""
+
+    hold: float
+    saving: float | None
+    chance: float
+    error: float
+    worst: int
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class CurveView:
+    """Saving against readiness by hold. asked: the hold that outages lived through say it should be, None where none
+    are entered; asked_why: how."""
+
+    points: list[CurvePoint]
+    asked: float | None
+    asked_why: str
+
+
+def ground_of(planner: Planner, home_id: str, documents: Documents, plan: Plan, source: str) -> Ground:
+    """The light and loads of a plan's year, kept for as long as the documents say the same."""
+    year = planner.now(documents.home).year
+
+    def make() -> Ground:
+        return ground(documents.home, plan, documents.catalogue, source, list(documents.outages.values()), year)
+
+    sets_out = plan.everyday.sets_out if plan.everyday else "never"
+    return _grounds.get((documents.content, plan.id, source, year, sets_out), make)
+
+
+def asked_for(planner: Planner, home_id: str, plan_id: str, source: str | None) -> tuple[Documents, Plan, str]:
+    """A plan with its source, the first where none is named. Raises NotFound."""
+    documents = planner.documents(planner.state(home_id))
+    if plan_id not in documents.plans:
+        raise NotFound("plan", plan_id, "the home has no such plan")
+    plan = documents.plans[plan_id]
+    key = source or next(iter(plan.sources), "")
+    if key and key not in plan.sources:
+        raise NotFound("station", key, "the plan has no such station")
+    return documents, plan, key
+
+
+def everyday_view(
+    planner: Planner, home_id: str, plan_id: str, outage_id: str, source: str | None = None
+) -> EverydayView:
+    """A plan's ordinary year. Raises NotFound."""
+    documents, plan, key = asked_for(planner, home_id, plan_id, source)
+    currency, policy = documents.home.site.currency, plan.everyday or Everyday()
+    if not key:
+        return _nothing(NOBODY, key, "", policy, currency)
+    g = ground_of(planner, home_id, documents, plan, key)
+    can, station = can_do(g.joined), g.joined.station
+    if not can.uses or station is None:
+        return _nothing(can, key, station.name if station else "", policy, currency)
+    y = year_of(g, policy)
+    before, after = bills(documents, y)
+    floor, wh = plan.floor, y.store.available_wh
+    held_wh = max(policy.hold - floor, 0.0) * wh
+    mean_w = float(g.asked_w.mean())
+    price = float(sum(p.price * p.count for p in _cells(g)))
+    wear = wear_a_kwh(price, (1 - floor) * wh, station.cycle_life)
+    out_kwh = y.cycles * wh * y.store.efficiency / 1000
+    goal = documents.outages[outage_id].goal_hours if outage_id in documents.outages else 24.0
+    months = documents.home.household.history.months
+    r = NOT_YET if unproven(plan.stages) else readiness(y, goal, months)
+    return EverydayView(
+        source=key,
+        station=station.name,
+        uses=list(can.uses),
+        by=list(can.by),
+        why=can.why,
+        everyday=policy,
+        hold_kwh=held_wh / 1000,
+        hold_h=hours_text(held_wh / y.store.draw_w(mean_w)) if mean_w > 0 else "",
+        before=_bill_view(before),
+        after=_bill_view(after),
+        saving=before.total - after.total if before and after else None,
+        wear=wear,
+        worn=None if wear is None else wear * out_kwh,
+        cycles=y.cycles,
+        unserved_kwh=y.unserved_wh / 1000,
+        switches=switches(y),
+        back_h=float(back(y).sum()) * STEP_H,
+        move=to_move(y),
+        over=over_it(y),
+        lacking=lacking(y),
+        currency=currency,
+        tariff=", ".join(dict.fromkeys(documents.home.tariffs[t].name for t in _held(documents, g))),
+        months=months_of(y),
+        days=[mean_day(y, m) for m in (1, 4, 7, 10)],
+        nights=nights_of(y),
+        ready=_ready_view(y, goal, r, waits=unproven(plan.stages)),
+    )
+
+
+def curve(planner: Planner, home_id: str, plan_id: str, outage_id: str, source: str | None = None) -> CurveView:
+    """Saving against readiness for twenty holds. Raises NotFound."""
+    documents, plan, key = asked_for(planner, home_id, plan_id, source)
+    if not key:
+        return CurveView(points=[], asked=None, asked_why="")
+    g = ground_of(planner, home_id, documents, plan, key)
+    if not can_do(g.joined).uses:
+        return CurveView(points=[], asked=None, asked_why="")
+    policy = plan.everyday or Everyday()
+    goal = documents.outages[outage_id].goal_hours if outage_id in documents.outages else 24.0
+    points = []
+    for hold in np.linspace(plan.floor, 0.95, HOLDS):
+        y = year_of(g, with_hold(policy, float(hold)))
+        before, after = bills(documents, y)
+        r = NOT_YET if unproven(plan.stages) else readiness(y, goal, documents.home.household.history.months)
+        points.append(
+            CurvePoint(
+                hold=float(hold),
+                saving=before.total - after.total if before and after else None,
+                chance=r.chance,
+                error=r.error,
+                worst=r.worst,
+            )
+        )
+    asked, why = _asked_hold(documents, g, plan)
+    return CurveView(points=points, asked=asked, asked_why=why)
+
+
+def with_hold(policy: Everyday, hold: float) -> Everyday:
+    """The same week with another hold, its other marks as far above it as they were."""
+    up = hold - policy.hold
+    return replace(
+        policy,
+        hold=hold,
+        resume=min(max(policy.resume + up, hold), 1.0),
+        refill=min(max(policy.refill + up, hold), 1.0),
+    )
+
+
+def bills(documents: Documents, y: Year) -> tuple[YearlyBill, YearlyBill] | tuple[None, None]:
+    """The house's bills without the plan and with it; none without a tariff."""
+    tariffs, g = documents.home.tariffs, y.ground
+    if not tariffs:
+        return None, None
+    p = priced(tariffs, g.steps, g.days, g.day)
+    kwh = STEP_H / 1000
+    before = bill(tariffs, p, g.days, g.day, (g.fed_w + g.rest_w) * kwh, np.zeros(g.steps.n))
+    after = bill(tariffs, p, g.days, g.day, (y.bought_w + g.rest_w) * kwh, y.given_w * kwh)
+    return before, after
+
+
+def _held(documents: Documents, g: Ground) -> list[str]:
+    if not documents.home.tariffs:
+        return []
+    return [t for t in dict.fromkeys(priced(documents.home.tariffs, g.steps, g.days, g.day).tariffs) if t]
+
+
+def _cells(g: Ground) -> list[Purchase]:
+    """What wears: the station's units and modules."""
+    x = g.joined
+    names = {x.unit.name if x.unit else "", x.station.module_name if x.station else ""}
+    return [p for p in items(x) if p.name in names]
+
+
+def _asked_hold(documents: Documents, g: Ground, plan: Plan) -> tuple[float | None, str]:
+    """The hold that carries the usual outage, or the longest where only that is entered."""
+    history = documents.home.household.history
+    hours = history.usual_h or history.longest_h
+    if hours <= 0:
+        return None, ""
+    y = year_of(g, plan.everyday or Everyday())
+    need = y.store.draw_w(float(g.asked_w.mean())) * hours / y.store.available_wh
+    which = "usual" if history.usual_h else "longest"
+    return min(plan.floor + need, 1.0), f"It carries the {which} outage so far, {hours_text(hours)}."
+
+
+def _ready_view(y: Year, goal: float, r: Readiness, *, waits: bool) -> ReadinessView:
+    after = ready_again_h(y, y.ground.joined.plan.floor)
+    with_missed = readiness(missed(y.ground, y.everyday), goal).chance if y.everyday.modes and not waits else r.chance
+    again = "not within three days" if after is None else hours_text(after) if after > 0 else "at once"
+    return ReadinessView(
+        goal_h=goal,
+        chance=r.chance,
+        error=r.error,
+        by_month=list(r.by_month),
+        worst=r.worst,
+        mean_h=r.mean_h,
+        missed=with_missed,
+        again=again,
+        unproven=waits,
+    )
+
+
+def _bill_view(b: YearlyBill | None) -> BillView | None:
+    if b is None:
+        return None
+    lines: list[dict[str, float | str]] = [
+        {"name": x.name, "kwh": x.kwh, "price": x.price, "cost": x.cost} for x in b.lines
+    ]
+    return BillView(lines=lines, total=b.total, by_hand=b.by_hand)
+
+
+def _nothing(can: Can, source: str, station: str, policy: Everyday, currency: str) -> EverydayView:
+    return EverydayView(
+        source=source,
+        station=station,
+        uses=[],
+        by=[],
+        why=can.why,
+        everyday=policy,
+        hold_kwh=0,
+        hold_h="",
+        before=None,
+        after=None,
+        saving=None,
+        wear=None,
+        worn=None,
+        cycles=0,
+        unserved_kwh=0,
+        switches=0,
+        back_h=0.0,
+        move="",
+        over="",
+        lacking="",
+        currency=currency,
+        tariff="",
+        months=[],
+        days=[],
+        nights=[],
+        ready=None,
+    )
+
+
+def year_csv(planner: Planner, home_id: str, plan_id: str, outage_id: str, source: str | None = None) -> str:
+    """The months and the nights of an ordinary year as a table. Raises NotFound."""
+    view = everyday_view(planner, home_id, plan_id, outage_id, source)
+    head = [
+        "what",
+        "of",
+        "house kWh",
+        "on the station kWh",
+        "bought for it kWh",
+        "sun kWh",
+        "thrown away kWh",
+        "given kWh",
+        "met by sun",
+        "at dusk",
+        "at dawn",
+        "unserved kWh",
+        "failing nights",
+        "generator h",
+        "fuel l",
+    ]
+    rows: list[list[str | float | int | None]] = [
+        [
+            "month",
+            m.month,
+            m.house,
+            m.fed,
+            m.bought,
+            m.sun,
+            m.thrown,
+            m.given,
+            m.by_sun,
+            m.dusk,
+            m.dawn,
+            m.unserved,
+            m.failing,
+            m.engine_h,
+            m.fuel_l,
+        ]
+        for m in view.months
+    ]
+    rows += [["night", i + 1, *[None] * 7, dusk, dawn, *[None] * 4] for i, (dusk, dawn) in enumerate(view.nights)]
+    return table(head, rows)

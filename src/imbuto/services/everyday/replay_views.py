@@ -1,0 +1,131 @@
+"""Replay: a year of the utility's data through a plan."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from datetime import UTC, datetime
+
+import numpy as np
+
+from imbuto.core.basics.errors import InvalidValue, NotFound
+from imbuto.core.basics.units import hours_text
+from imbuto.core.everyday.meter_replay import carried, metered
+from imbuto.core.everyday.ordinary_year import STEP_H, can_do, ground, year_of
+from imbuto.core.everyday.yearly_bill import bill, priced
+from imbuto.core.measuring.metered_series import watts
+from imbuto.core.plan.everyday_policy import Everyday
+from imbuto.services.desk.planner import Planner
+from imbuto.services.everyday.everyday_views import asked_for
+from imbuto.store import series_blocks as stored
+from imbuto.store.models import ReadingRow, SeriesRow
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Meter:
+    """A series of the whole house. begins, ends: local days."""
+
+    id: str
+    name: str
+    begins: datetime
+    ends: datetime
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class RealOutage:
+    """One the meter saw. carried: whether the plan would have lasted through it from what that day left; says: in
+    words."""
+
+    at: datetime
+    hours: float
+    carried: bool
+    says: str
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class ReplayView:
+    """What a plan would have done. days: the meter tells of; house_kwh: in them; saved: None without a tariff; sums:
+    by hand."""
+
+    meter: str
+    days: float
+    house_kwh: float
+    saved: float | None
+    currency: str
+    sums: list[str]
+    outages: list[RealOutage]
+
+
+def meters(planner: Planner, home_id: str) -> list[Meter]:
+    """The series of the whole house. Raises NotFound."""
+    zone = planner.documents(planner.state(home_id)).home.site.tz
+    found = []
+    with planner.database.reading() as session:
+        for row in stored.listed(session, home_id):
+            reading = session.get(ReadingRow, (home_id, row.reading_id))
+            if reading is not None and reading.load is None and reading.circuit is None and not reading.withdrawn:
+                a, b = (
+                    datetime.fromtimestamp(s, zone).replace(tzinfo=None)
+                    for s in stored.extent(session, home_id, row.id)
+                )
+                found.append(Meter(id=row.id, name=_named(row), begins=a, ends=b))
+    return found
+
+
+def _named(row: SeriesRow) -> str:
+    return f"{row.channel}, {row.file}" if row.channel else row.file
+
+
+def replay(planner: Planner, home_id: str, plan_id: str, series_id: str, source: str | None = None) -> ReplayView:
+    """A meter's year through a plan. Raises NotFound, InvalidValue where the joining carries no ordinary days."""
+    documents, plan, key = asked_for(planner, home_id, plan_id, source)
+    if series_id not in {m.id for m in meters(planner, home_id)}:
+        raise NotFound("meter", series_id, "the home has no such series of the whole house")
+    with planner.database.reading() as session:
+        row, series = stored.load(session, home_id, series_id)
+    seconds, w = watts(series)
+    zone = documents.home.site.tz
+    middle = datetime.fromtimestamp(float(np.median(seconds)), UTC).astimezone(zone)
+    if not key:
+        raise InvalidValue("plan", plan.name, "it has no station yet")
+    g = ground(documents.home, plan, documents.catalogue, key, list(documents.outages.values()), middle.year)
+    can = can_do(g.joined)
+    if not can.uses:
+        raise InvalidValue("plan", plan.name, f"it carries no ordinary days: {can.why}")
+    m = metered(g, seconds, w)
+    y = year_of(m.ground, plan.everyday or Everyday())
+    kwh, there = STEP_H / 1000, m.there
+    house = (m.ground.fed_w + m.ground.rest_w) * kwh * there
+    saved, sums = None, []
+    if documents.home.tariffs:
+        p = priced(documents.home.tariffs, g.steps, g.days, g.day)
+        before = bill(documents.home.tariffs, p, g.days, g.day, house, np.zeros(g.steps.n))
+        after = bill(
+            documents.home.tariffs,
+            p,
+            g.days,
+            g.day,
+            (y.bought_w + m.ground.rest_w) * kwh * there,
+            y.given_w * kwh * there,
+        )
+        saved = before.total - after.total
+        sums = [f"As it was: {before.by_hand}", f"With the plan: {after.by_hand}"]
+    outages = []
+    for (first, steps), lasted in zip(m.gone, carried(y, m.gone), strict=True):
+        hours = steps * STEP_H
+        at = g.steps.start.timestamp() + first * STEP_H * 3600
+        held = lasted >= hours - 1e-9
+        says = f"{hours_text(hours)} without power" + (
+            ", carried through" if held else f", dark after {hours_text(lasted)}"
+        )
+        outages.append(
+            RealOutage(at=datetime.fromtimestamp(at, zone).replace(tzinfo=None), hours=hours, carried=held, says=says)
+        )
+    return ReplayView(
+        meter=_named(row),
+        days=float(there.sum()) * STEP_H / 24,
+        house_kwh=float(house.sum()),
+        saved=saved,
+        currency=documents.home.site.currency,
+        sums=sums,
+        outages=outages,
+    )

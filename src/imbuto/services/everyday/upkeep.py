@@ -1,0 +1,251 @@
+"""Keeping it going: who switches what and when, what is looked after how often, and what may run when the sun brings
+more than is used."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+from datetime import UTC, date, datetime, time, timedelta
+from typing import Literal
+
+import numpy as np
+
+from imbuto.core.basics.clock import Window
+from imbuto.core.basics.errors import NotFound
+from imbuto.core.basics.measures import least_text
+from imbuto.core.basics.units import number_text
+from imbuto.core.everyday.ordinary_year import year_of
+from imbuto.core.limits.generator_limits import FAR_M
+from imbuto.core.plan.everyday_policy import Everyday, Mode
+from imbuto.core.plan.plan import Plan
+from imbuto.formats import calendar
+from imbuto.services.desk.judging import Documents
+from imbuto.services.desk.planner import Planner
+from imbuto.services.everyday.everyday_views import ground_of
+from imbuto.services.outages.test_views import trials_of
+from imbuto.services.papers.work_views import deadlines
+
+Every = Literal["once", "day", "week", "month", "half_year", "year"]
+HEAVY_W = 300.0  # what is worth waiting for the sun with; planning default
+USE_WORDS = {"stand": "stand full", "sun": "sun first", "store": "store first", "charge": "charge from the grid"}
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Duty:
+    """Something to do again and again. first: the next time, local; on: days of a weekly one, Monday 0, empty for
+    that of the first; who: does it."""
+
+    id: str
+    title: str
+    why: str
+    first: datetime
+    every: Every
+    on: list[int]
+    who: str
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Spare:
+    """A load that may wait for spare sun. w: running; fits: into what is thrown away at noon this month."""
+
+    load: str
+    name: str
+    w: float
+    fits: bool
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class KeepingView:
+    """The calendar of a plan, by its next time; spare: what may run on it, by day a few large ones in turn and at
+    night none; spare_w: thrown away at noon this month on average."""
+
+    duties: list[Duty]
+    spare: list[Spare]
+    spare_w: float
+    says: str
+
+
+def keeping(planner: Planner, home_id: str, plan_id: str, outage_id: str, now: datetime | None = None) -> KeepingView:
+    """Everything to keep going. Raises NotFound."""
+    documents = planner.documents(planner.state(home_id))
+    if plan_id not in documents.plans:
+        raise NotFound("plan", plan_id, "the home has no such plan")
+    plan, here = documents.plans[plan_id], now or planner.now(documents.home)
+    duties = [*_switching(plan, here), *_upkeep(documents, plan, here)]
+    due = [p for p in trials_of(planner, home_id, plan_id, outage_id, here) if p.due and not p.procedure.refused]
+    if due:
+        names = ", ".join(p.procedure.title for p in due[:3]) + (f" and {len(due) - 3} more" if len(due) > 3 else "")
+        duties.append(
+            _duty("tests", f"Tests: {len(due)} called for", f"{names}: see Storm day, Tests.", _next(here, 10), "month")
+        )
+    spare_w = _spare_w(planner, home_id, documents, plan, here)
+    spare = [
+        Spare(load=x.id, name=x.name, w=x.run_w * x.count, fits=x.run_w * x.count <= spare_w)
+        for x in documents.home.loads.values()
+        if x.run_w * x.count >= HEAVY_W and x.use.kind == "tasks"
+    ]
+    says = (
+        f"At noon about {number_text(spare_w)} W of sun are thrown away this month: a few large ones in turn by "
+        f"day; at night "
+        "none, that is the store's."
+        if spare_w >= 1
+        else "No sun is thrown away this month: nothing is to be had for nothing."
+    )
+    return KeepingView(
+        duties=sorted(duties, key=lambda d: d.first),
+        spare=sorted(spare, key=lambda s: -s.w),
+        spare_w=spare_w,
+        says=says,
+    )
+
+
+def as_calendar(planner: Planner, home_id: str, plan_id: str, outage_id: str) -> bytes:
+    """The calendar as an iCalendar file."""
+    view = keeping(planner, home_id, plan_id, outage_id)
+    zone = planner.documents(planner.state(home_id)).home.site.tz
+    rows = [calendar.Recurring(d.id, d.title, d.why, d.first, d.every, tuple(d.on)) for d in view.duties]
+    return calendar.recurring(rows, f"{home_id}.{plan_id}", zone, datetime.now(UTC))
+
+
+def _duty(
+    ident: str, title: str, why: str, first: datetime, every: Every, who: str = "", on: tuple[int, ...] = ()
+) -> Duty:
+    return Duty(id=ident, title=title, why=why, first=first, every=every, on=list(on), who=who)
+
+
+def _next(now: datetime, hour: float, day: date | None = None) -> datetime:
+    at = datetime.combine(day or now.date(), time()) + timedelta(hours=hour)
+    return at if at > now else at + timedelta(days=1)
+
+
+def _switching(plan: Plan, now: datetime) -> Iterator[Duty]:
+    """What somebody has to switch, unless it does so by itself."""
+    policy = plan.everyday
+    if policy is None or policy.by == "itself":
+        return
+    who = "in its app" if policy.by == "app" else "by hand"
+    for mode in policy.modes.values():
+        for i, window in enumerate(mode.windows):
+            yield _window(mode, window, i, now, who, begins=True, policy=policy)
+            yield _window(mode, window, i, now, who, begins=False, policy=policy)
+    if policy.sets_out != "never":
+        yield _on(
+            "out",
+            "Folding panels out",
+            "And in again at dusk, or before wind.",
+            9.0,
+            policy.sets_out,
+            now,
+            "somebody at home",
+        )
+
+
+def _window(mode: Mode, window: Window, i: int, now: datetime, who: str, *, begins: bool, policy: Everyday) -> Duty:
+    to = mode.use if begins else policy.rest
+    hour = window.start_h if begins else window.end_h
+    title = f"{mode.name}: {USE_WORDS[to]}" if begins else f"End of {mode.name}: {USE_WORDS[to]}"
+    return _on(
+        f"{mode.id}-{i}-{'on' if begins else 'off'}", title, f"To be switched {who}.", hour, window.days, now, who
+    )
+
+
+def _on(ident: str, title: str, why: str, hour: float, days: str, now: datetime, who: str) -> Duty:
+    on = {"all": tuple(range(7)), "weekday": (0, 1, 2, 3, 4), "weekend": (5, 6)}[days]
+    first = _next(now, hour)
+    while first.weekday() not in on:
+        first += timedelta(days=1)
+    return _duty(ident, title, why, first, "week", who, on)
+
+
+# What is looked after again and again: id, title, why, how often, and what calls for it.
+UPKEEP: tuple[tuple[str, str, str, Every, Literal["always", "store", "engine", "life"]], ...] = (
+    (
+        "topup",
+        "Look at every store that stands idle",
+        "Top it up to two thirds or more; outputs that nobody uses are off.",
+        "month",
+        "store",
+    ),
+    (
+        "exercise",
+        "Run the generator for half an hour under load",
+        "Outside, at least {far} away; then shut its fuel and let it run dry where its maker says so.",
+        "month",
+        "engine",
+    ),
+    (
+        "fuel",
+        "Fuel: use it up and buy fresh",
+        "It ages within half a year, sooner where it is warm.",
+        "half_year",
+        "engine",
+    ),
+    (
+        "alarms",
+        "Test the smoke and carbon-monoxide alarms",
+        "With their own button; batteries once a year.",
+        "month",
+        "always",
+    ),
+    (
+        "gfci",
+        "Test the ground-fault outlets",
+        "With their own button. One that trips without a reason is never taken out: it is told to an electrician.",
+        "month",
+        "always",
+    ),
+    (
+        "life",
+        "The medical device's second supply",
+        "Its charge, its adapter, the supplier's number, and where to go.",
+        "month",
+        "life",
+    ),
+)
+
+
+def _upkeep(documents: Documents, plan: Plan, now: datetime) -> Iterator[Duty]:
+    month = _next(now, 10, date(now.year, now.month, 1)) if now.day == 1 else _next(now, 10, _first_of_next(now))
+    called = {
+        "always": True,
+        "store": bool(plan.sources),
+        "engine": plan.engine is not None,
+        "life": any(x.purpose == "life" for x in documents.home.loads.values()),
+    }
+    for ident, title, why, every, by in UPKEEP:
+        if called[by]:
+            yield _duty(ident, title, why.format(far=least_text(FAR_M)), month, every)
+    for d in deadlines(documents.home, plan, now.date()):
+        yield _duty(d.id, d.title, d.why, datetime.combine(d.on, time(9)), "once")
+    if plan.arrays:
+        yield from _tilting(now)
+    for credit in plan.credits.values():
+        if credit.ends and credit.ends >= now.date():
+            why = f"File by {credit.file_by or 'its date'}; as you entered it."
+            yield _duty(
+                f"credit-{credit.id}", f"{credit.name} ends", why, datetime.combine(credit.ends, time(9)), "once"
+            )
+
+
+def _tilting(now: datetime) -> Iterator[Duty]:
+    for name, month, tilt in (("spring", 3, "flatter"), ("autumn", 9, "steeper")):
+        at = datetime(now.year, month, 21, 10)
+        first = at if at > now else at.replace(year=now.year + 1)
+        title = f"Panels {tilt}, where they can be tilted"
+        yield _duty(f"tilt-{name}", title, "And wiped, and their cables looked at.", first, "year")
+
+
+def _first_of_next(now: datetime) -> date:
+    return date(now.year + now.month // 12, now.month % 12 + 1, 1)
+
+
+def _spare_w(planner: Planner, home_id: str, documents: Documents, plan: Plan, now: datetime) -> float:
+    """Mean W of sun that nothing takes from eleven to one, this month."""
+    total = 0.0
+    for key in plan.sources:
+        g = ground_of(planner, home_id, documents, plan, key)
+        if g.sun_w.any():
+            y = year_of(g, plan.everyday or Everyday())
+            noon = (g.months == now.month) & (np.abs(g.steps.hour - 12) <= 1)
+            total += float(y.thrown_w[noon].mean())
+    return total

@@ -1,0 +1,331 @@
+"""Worth it? What a plan costs, what comes off, what it saves, and when that meets: "never" is an answer."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+
+from imbuto.core.advice.verdict import Verdict, judge
+from imbuto.core.basics.units import hours_text
+from imbuto.core.everyday.ordinary_year import Year, can_do, year_of
+from imbuto.core.home.tariff import Tariff
+from imbuto.core.plan.cost_entries import KINDS, CostKind, credited, payback_years
+from imbuto.core.plan.everyday_policy import Everyday
+from imbuto.core.plan.itemised_costs import items, times
+from imbuto.core.plan.joining import parts
+from imbuto.core.plan.plan import Plan
+from imbuto.services.desk.judging import Documents
+from imbuto.services.desk.planner import Planner
+from imbuto.services.everyday.everyday_views import asked_for, bills, ground_of
+
+GROWTH = (0.0, 0.02, 0.05)  # of prices, a year: none, usual, steep; planning defaults
+MOST_YEARS = 25.0  # nothing is counted on for longer; planning default
+STANDING_YEARS = 15.0  # of cells whose warranty is unlisted; planning default
+FLAT = 0.01  # of a price: rates closer than this leave nothing to shift
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class WorthCostLine:
+    """One line of what it costs. owned: is there already; sum: to be paid; quote: whose offer, counts: it is in the
+    total."""
+
+    name: str
+    kind: str
+    count: int
+    each: float
+    sum: float
+    owned: int
+    quote: str
+    counts: bool
+    note: str
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class CreditLine:
+    """What comes off, as it was entered."""
+
+    name: str
+    off: float
+    note: str
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class PaybackLine:
+    """When it has paid for itself. growth: of prices a year; years: None for never; avoided: with the worth of what
+    an outage spoils."""
+
+    growth: float
+    avoided: bool
+    years: float | None
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class OtherTariff:
+    """The saving at another tariff of the home; years: until it has paid, None for never."""
+
+    name: str
+    saving: float
+    years: float | None
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Offer:
+    """One whole offer: what it comes to with what is in any case. chosen: its rows are in the total."""
+
+    name: str
+    total: float
+    chosen: bool
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Rival:
+    """Another plan, at its own hours. a_hour: cost of each hour it lasts, None where it does not; ratio: beside this
+    one."""
+
+    plan: str
+    name: str
+    cost: float
+    hours: str
+    a_hour: float | None
+    ratio: str
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class NextStep:
+    """One move more, and what it buys. hours: in words; price: None where nobody lists one."""
+
+    label: str
+    hours: str
+    price: float | None
+    a_hour: float | None
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class WorthView:
+    """Everything about money. cost: to be paid, net: with what comes off; saving: cash in the first year, None
+    without a tariff; lives: years until its cells end, by calendar or by cycles, and lives_why: which; avoided: a
+    year's worth of what outages spoil, as it was entered; nothing: why there is nothing to save; a_kwh, a_usable_kwh:
+    stored."""
+
+    currency: str
+    lines: list[WorthCostLine]
+    credits: list[CreditLine]
+    cost: float
+    net: float
+    saving: float | None
+    lives: float
+    lives_why: str
+    avoided: float
+    payback: list[PaybackLine]
+    others: list[OtherTariff]
+    offers: list[Offer]
+    rivals: list[Rival]
+    steps: list[NextStep]
+    nothing: str
+    a_kwh: float | None
+    a_usable_kwh: float | None
+
+
+def worth(planner: Planner, home_id: str, plan_id: str, outage_id: str, avoided: float = 0.0) -> WorthView:
+    """What a plan is worth in money. avoided: a year's worth of what outages spoil. Raises NotFound."""
+    documents, plan, _ = asked_for(planner, home_id, plan_id, None)
+    today = planner.now(documents.home).date()
+    lines = _lines(documents, plan)
+    by_kind: dict[CostKind, float] = {k: sum(x.sum for x in lines if x.kind == k and x.counts) for k in KINDS}
+    credits = [
+        CreditLine(name=c.name, off=credited(c, by_kind, today), note=f"file by {c.file_by}" if c.file_by else "")
+        for c in plan.credits.values()
+    ]
+    cost = sum(by_kind.values())
+    net = max(cost - sum(c.off for c in credits), 0.0)
+    years = _years(planner, home_id, documents, plan)
+    saving = _saving(documents, years)
+    lives, why = _lives(years)
+    wh = sum(y.store.available_wh for y in years)
+    usable = wh * (1 - plan.floor)
+    return WorthView(
+        currency=documents.home.site.currency,
+        lines=lines,
+        credits=credits,
+        cost=cost,
+        net=net,
+        saving=saving,
+        lives=lives,
+        lives_why=why,
+        avoided=avoided,
+        payback=_payback(net, saving, avoided, lives),
+        others=_others(documents, years, net, lives),
+        offers=_offers(lines),
+        rivals=_rivals(planner, home_id, documents, plan, outage_id, net),
+        steps=_steps(planner, home_id, plan_id, outage_id),
+        nothing=_nothing(documents, years, saving),
+        a_kwh=net / (wh / 1000) if wh else None,
+        a_usable_kwh=net / (usable / 1000) if usable else None,
+    )
+
+
+def _lines(documents: Documents, plan: Plan) -> list[WorthCostLine]:
+    each = parts(documents.home, plan, documents.catalogue)
+    found = [
+        WorthCostLine(
+            name=p.name,
+            kind="equipment",
+            count=p.count,
+            each=float(p.price),
+            sum=float(p.to_pay),
+            owned=p.owned,
+            quote="",
+            counts=True,
+            note="",
+        )
+        for x in each
+        for p in items(x)
+    ]
+    for c in plan.costs.values():
+        said = [c.source, f"{c.on:%d %b %Y}" if c.on else "", f"cheaper in {c.season}" if c.season else ""]
+        found.append(
+            WorthCostLine(
+                name=c.name,
+                kind=c.kind,
+                count=1,
+                each=c.sum,
+                sum=c.sum,
+                owned=0,
+                quote=c.quote,
+                counts=c.counts,
+                note=", ".join(s for s in said if s),
+            )
+        )
+    return found
+
+
+def _years(planner: Planner, home_id: str, documents: Documents, plan: Plan) -> list[Year]:
+    found = []
+    for key in plan.sources:
+        g = ground_of(planner, home_id, documents, plan, key)
+        if can_do(g.joined).uses:
+            found.append(year_of(g, plan.everyday or Everyday()))
+    return found
+
+
+def _saving(documents: Documents, years: Sequence[Year]) -> float | None:
+    found = []
+    for y in years:
+        before, after = bills(documents, y)
+        if before is not None and after is not None:
+            found.append(before.total - after.total)
+    return sum(found) if found else None
+
+
+def _lives(years: Sequence[Year]) -> tuple[float, str]:
+    """Until the first of calendar and cycles ends; wear is not counted a second time."""
+    best, why = MOST_YEARS, "nothing is counted on for longer"
+    for y in years:
+        station = y.ground.joined.station
+        if station is None:
+            continue
+        calendar = station.warranty_years or STANDING_YEARS
+        if calendar < best:
+            best, why = calendar, "its maker's warranty" if station.warranty_years else "cells age standing, too"
+        if station.cycle_life and y.cycles > 0 and station.cycle_life / y.cycles < best:
+            best, why = station.cycle_life / y.cycles, "its cells' cycles"
+    return best, why
+
+
+def _payback(net: float, saving: float | None, avoided: float, lives: float) -> list[PaybackLine]:
+    if saving is None:
+        return []
+    found = [PaybackLine(growth=g, avoided=False, years=payback_years(net, saving, g, lives)) for g in GROWTH]
+    if avoided > 0:
+        found += [
+            PaybackLine(growth=g, avoided=True, years=payback_years(net, saving + avoided, g, lives)) for g in GROWTH
+        ]
+    return found
+
+
+def _others(documents: Documents, years: Sequence[Year], net: float, lives: float) -> list[OtherTariff]:
+    """Each tariff of the home as if it held all year."""
+    found = []
+    for tariff in documents.home.tariffs.values():
+        saving = _saving(_only(documents, tariff), years)
+        if saving is not None:
+            found.append(
+                OtherTariff(name=tariff.name, saving=saving, years=payback_years(net, saving, GROWTH[0], lives))
+            )
+    return found
+
+
+def _only(documents: Documents, tariff: Tariff) -> Documents:
+    return replace(documents, home=replace(documents.home, tariffs={tariff.id: tariff}))
+
+
+def _offers(lines: Sequence[WorthCostLine]) -> list[Offer]:
+    always = sum(x.sum for x in lines if not x.quote)
+    names = dict.fromkeys(x.quote for x in lines if x.quote)
+    return [
+        Offer(
+            name=n,
+            total=always + sum(x.sum for x in lines if x.quote == n),
+            chosen=any(x.counts for x in lines if x.quote == n),
+        )
+        for n in names
+    ]
+
+
+def _rivals(
+    planner: Planner, home_id: str, documents: Documents, plan: Plan, outage_id: str, net: float
+) -> list[Rival]:
+    if outage_id not in documents.outages:
+        return []
+    found = []
+    for other in documents.plans.values():
+        v = judge(documents.home, other, documents.outages[outage_id], documents.catalogue, with_moves=False)
+        cost = net if other.id == plan.id else sum(x.sum for x in _lines(documents, other) if x.counts)
+        hours = None if v.run is None or not v.fits else v.run.at_least_h
+        found.append(
+            Rival(
+                plan=other.id,
+                name=other.name,
+                cost=cost,
+                hours=_hours(v),
+                a_hour=cost / hours if hours else None,
+                ratio="" if other.id == plan.id else times(cost, net),
+            )
+        )
+    return found
+
+
+def _hours(v: Verdict) -> str:
+    if v.run is None or not v.fits:
+        return v.words
+    return f"over {hours_text(v.run.at_least_h)}" if v.run.hours is None else hours_text(v.run.hours)
+
+
+def _steps(planner: Planner, home_id: str, plan_id: str, outage_id: str) -> list[NextStep]:
+    """What the verdict would do next, each with its hours and its price."""
+    view = planner.verdict(home_id, plan_id, outage_id)
+    found = []
+    for m in view.moves[:6]:
+        price = float(m.price) if m.price is not None else None
+        a_hour = price / m.hours_gained if price and m.hours_gained and m.hours_gained > 0 else None
+        found.append(
+            NextStep(label=m.label, hours=hours_text(max(m.hours_gained or 0.0, 0.0)), price=price, a_hour=a_hour)
+        )
+    return found
+
+
+def _nothing(documents: Documents, years: Sequence[Year], saving: float | None) -> str:
+    """Why there is nothing to save, where there is not."""
+    if not documents.home.tariffs:
+        return "No tariff is entered yet, so nothing is said of saving."
+    if not years:
+        return "Its joining carries no ordinary days: it is for outages, and saves nothing."
+    prices = [r.price for t in documents.home.tariffs.values() for r in t.rates.values()]
+    sun = any(y.ground.sun_w.any() for y in years)
+    if not sun and max(prices) - min(prices) <= FLAT * max(abs(p) for p in prices):
+        return "A flat tariff leaves nothing to shift: every kWh costs the same, and storing it loses some."
+    if saving is not None and saving <= 0:
+        return (
+            "As it is run it costs more than it saves: what it draws for itself and loses is more than what it shifts."
+        )
+    return ""

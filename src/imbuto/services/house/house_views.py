@@ -1,0 +1,282 @@
+"""The house as a whole, and its goals, as plain figures for the interface."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from datetime import datetime
+from decimal import Decimal
+
+from imbuto.core.advice.hands_needed import blind_spots, nobody, steps
+from imbuto.core.advice.house_totals import (
+    UtilityBill,
+    Word,
+    billed_wh_day,
+    by_harm,
+    counts_nowhere,
+    day_night,
+    gap_sentence,
+    is_heating,
+    lessened,
+    proposed_outages,
+    without,
+    word_for,
+)
+from imbuto.core.home.home import Home
+from imbuto.core.home.household import Harm
+from imbuto.core.home.loads import Substitute
+from imbuto.core.measuring.readings import as_read
+from imbuto.core.measuring.understood_text import NotUnderstood
+from imbuto.core.plan.joining import Joined, parts
+from imbuto.core.plan.load_conditions import in_outage
+from imbuto.core.plan.outage import Outage
+from imbuto.core.run.run import Run, simulate
+from imbuto.formats.documents import OUTAGE, Json
+from imbuto.services.desk.judging import Pair
+from imbuto.services.desk.planner import Planner
+from imbuto.services.house.measuring import Measuring
+
+LEAST_BILL_H = 168.0
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class WholeLoad:
+    """A load in the whole. nowhere: why it adds to no total, empty where it does."""
+
+    id: str
+    day_wh: float
+    night_wh: float
+    heating: bool
+    word: Word
+    nowhere: str
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Bills:
+    """The bills together. kWh a day; ratio: sum of loads over them; sentence: what that says."""
+
+    count: int
+    hours: float
+    wh_day: float
+    ratio: float
+    sentence: str
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class CircuitGap:
+    """A circuit that was logged or metered as a whole. gap_w: what its loads do not account for."""
+
+    circuit: str
+    measured_w: float
+    loads_w: float
+    gap_w: float
+    raw: str
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class SubstituteView:
+    """What doing without a load, or with less of it, frees in the judged pair. price: of as much storage, where
+    known."""
+
+    load: str
+    name: str
+    kind: Substitute
+    note: str
+    hours: float
+    never_dark: bool
+    saved_wh: float
+    price: Decimal | None
+    currency: str
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class WholeView:
+    """Everything about the house at once. together_w: running W of all loads at once; idle_w, idle_wh_day: the
+    station's own, apart; slots_used: of the panel."""
+
+    day_wh: float
+    night_wh: float
+    together_w: float
+    idle_w: float
+    idle_wh_day: float
+    slots: int
+    slots_used: int
+    tandems: int
+    doubles: int
+    untraced: int
+    loads: list[WholeLoad]
+    bills: Bills | None
+    circuits: list[CircuitGap]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class HarmView:
+    """A harm, and the loads that keep it away; kept: of them, those the plan keeps on."""
+
+    harm: Harm
+    loads: list[str]
+    kept: list[str]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class StepView:
+    """A step that needs hands."""
+
+    title: str
+    sentence: str
+    stand_in: bool
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class GoalsView:
+    """What the judged plan does for the household's goals."""
+
+    harms: list[HarmView]
+    steps: list[StepView]
+    nobody: str
+    blind_spots: list[str]
+    substitutes: list[SubstituteView]
+    proposed: list[Json]
+
+
+def whole(planner: Planner, home_id: str, pair: Pair | None) -> WholeView:
+    """The house as a whole, its loads as used in the judged outage. Raises NotFound."""
+    home, now, outage = _judged(planner, home_id, pair)
+    used = now.home if now else home
+    run = simulate(now, outage) if now and outage and now.station and now.fed else None
+    usable = run.usable_wh if run else 0.0
+    splits = {x.id: day_night(x) for x in used.loads.values()}
+    store = run.store if run else None
+    idle = store.idle_w if store else 0.0
+    return WholeView(
+        day_wh=sum(s.day_wh for s in splits.values()),
+        night_wh=sum(s.night_wh for s in splits.values()),
+        together_w=sum(x.count * x.run_w for x in used.loads.values()),
+        idle_w=idle,
+        idle_wh_day=24 * idle,
+        slots=home.service.slots,
+        slots_used=len({s for c in home.circuits.values() if c.panel is None for s in c.slots}),
+        tandems=sum(c.tandem for c in home.circuits.values()),
+        doubles=sum(c.poles == 2 for c in home.circuits.values()),
+        untraced=sum(not c.traced for c in home.circuits.values()),
+        loads=[
+            WholeLoad(
+                id=x.id,
+                day_wh=splits[x.id].day_wh,
+                night_wh=splits[x.id].night_wh,
+                heating=is_heating(x),
+                word=word_for(x, usable),
+                nowhere=counts_nowhere(x),
+            )
+            for x in used.loads.values()
+        ],
+        bills=_bills(planner, home_id, sum(day_night(x).total_wh for x in home.loads.values())),
+        circuits=_gaps(planner, home_id, home),
+    )
+
+
+def goals(planner: Planner, home_id: str, pair: Pair | None, today: datetime) -> GoalsView:
+    """What the judged plan does for the goals, and the outages worth planning for. Raises NotFound."""
+    home, now, outage = _judged(planner, home_id, pair)
+    used = now.home if now else home
+    kept = {i.load.id for i in now.fed if i.feed.stance == "keep_on"} if now else set()
+    known = set(planner.documents(planner.state(home_id)).outages)
+    proposed = proposed_outages(home.household.history, today, north=home.site.latitude >= 0)
+    return GoalsView(
+        harms=[
+            HarmView(harm=h, loads=[x.id for x in loads], kept=[x.id for x in loads if x.id in kept])
+            for h, loads in by_harm(list(used.loads.values())).items()
+        ],
+        steps=[StepView(title=s.title, sentence=s.sentence, stand_in=s.stand_in) for s in (steps(now) if now else [])],
+        nobody=nobody(now, home.household) if now else "",
+        blind_spots=blind_spots(now) if now else [],
+        substitutes=_substitutes(now, outage) if now and outage else [],
+        proposed=[OUTAGE.write(o) for o in proposed if o.id not in known],
+    )
+
+
+def _judged(planner: Planner, home_id: str, pair: Pair | None) -> tuple[Home, Joined | None, Outage | None]:
+    documents = planner.documents(planner.state(home_id))
+    plan = documents.plans.get(pair[0]) if pair else None
+    outage = documents.outages.get(pair[1]) if pair else None
+    if plan is None or outage is None:
+        return documents.home, None, None
+    return documents.home, parts(in_outage(documents.home, plan, outage), plan, documents.catalogue)[0], outage
+
+
+def _bills(planner: Planner, home_id: str, sum_wh_day: float) -> Bills | None:
+    """All bills that stand: over the same dates they add, one after another they are weighted by their length."""
+    found: list[UtilityBill] = []
+    for r in planner.kept_readings(home_id):
+        if r.load is not None or r.circuit is not None or r.withdrawn:
+            continue
+        try:
+            u = as_read(r)
+        except NotUnderstood:  # told as its problem among the readings
+            continue
+        if u.average_w is not None and (u.hours or 0.0) >= LEAST_BILL_H:
+            found.append(UtilityBill(r.raw, u.average_w * (u.hours or 0.0), u.hours or 0.0, u.begins, u.ends))
+    wh_day, minded = billed_wh_day(found)
+    if wh_day <= 0:
+        return None
+    sentence = " ".join([gap_sentence(sum_wh_day, wh_day), *minded])
+    hours = sum(b.hours for b in found)
+    return Bills(count=len(found), hours=hours, wh_day=wh_day, ratio=sum_wh_day / wh_day, sentence=sentence)
+
+
+def bills_wh_day(planner: Planner, home_id: str) -> float | None:
+    """The whole house's Wh a day by its bills; None without any. Raises NotFound."""
+    found = _bills(planner, home_id, 1.0)
+    return found.wh_day if found else None
+
+
+def _gaps(planner: Planner, home_id: str, home: Home) -> list[CircuitGap]:
+    """Circuits measured as a whole, by their longest reading."""
+    best: dict[str, tuple[float, CircuitGap]] = {}
+    for r in Measuring(planner).readings(home_id, None):
+        average = next((g.value for g in r.gives if g.quantity == "average_w"), None)
+        if r.circuit is None or r.withdrawn or average is None:
+            continue
+        loads_w = sum(day_night(x).total_wh for x in home.loads_on(r.circuit)) / 24
+        gap = CircuitGap(circuit=r.circuit, measured_w=average, loads_w=loads_w, gap_w=average - loads_w, raw=r.raw)
+        if r.hours > best.get(r.circuit, (0.0, gap))[0]:
+            best[r.circuit] = (r.hours, gap)
+    return [gap for _, gap in best.values()]
+
+
+def _substitutes(now: Joined, outage: Outage) -> list[SubstituteView]:
+    if now.station is None or not now.fed:
+        return []
+    run = simulate(now, outage)
+    price, currency = _price_of_wh(now, run)
+    views = []
+    for load in {i.load.id: i.load for i in now.fed if i.load.substitute != "none"}.values():
+        less = lessened(now, load)
+        if not less.fed:
+            continue
+        freed = without(run, simulate(less, outage), load)
+        views.append(
+            SubstituteView(
+                load=load.id,
+                name=load.name,
+                kind=load.substitute,
+                note=load.substitute_note,
+                hours=freed.hours,
+                never_dark=freed.never_dark,
+                saved_wh=freed.saved_wh,
+                currency=currency,
+                price=None if price is None else round(price * Decimal(freed.saved_wh), 0),
+            )
+        )
+    return sorted(views, key=lambda v: -v.hours)
+
+
+def _price_of_wh(now: Joined, run: Run) -> tuple[Decimal | None, str]:
+    """What a usable Wh costs in the plan's own modules, else in its station."""
+    station = now.station
+    assert station is not None
+    share = Decimal(run.usable_wh / run.store.nominal_wh) if run.store.nominal_wh else Decimal(1)
+    if station.module_wh > 0 and station.module_price > 0 and share > 0:
+        return station.module_price / Decimal(station.module_wh) / share, station.currency
+    if station.price > 0 and share > 0:
+        return station.price / Decimal(station.nominal_wh) / share, station.currency
+    return None, station.currency

@@ -1,0 +1,1 @@
+"""Getting ready, the outage now, switching steps, tests and the logbook."""

@@ -1,0 +1,68 @@
+"""Ready: a storm noted by hand, from a file or from the simulated feed, and what is to be done before it."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from datetime import datetime
+from importlib import resources
+
+from imbuto.core.advice.verdict import judge_one
+from imbuto.core.basics.errors import NotFound
+from imbuto.core.home.alert import Alert
+from imbuto.core.outages.get_ready import Ready, outage_of, ready
+from imbuto.core.plan.joining import parts
+from imbuto.formats import alerts
+from imbuto.formats.documents import ALERT
+from imbuto.services.desk.judging import Pair
+from imbuto.services.desk.planner import EditResult, Planner
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class ReadyView:
+    """What is to be done before a storm. alert: None where none is noted; now: the home's own clock; hours: it is
+    said to last."""
+
+    alert: Alert | None
+    now: datetime
+    hours: float
+    ready: Ready | None
+
+
+def ready_view(planner: Planner, home_id: str, plan_id: str, outage_id: str, now: datetime | None = None) -> ReadyView:
+    """What is to be done in a plan before the storm that is noted. now: local time, the clock's where it is not said.
+    Raises NotFound."""
+    documents = planner.documents(planner.state(home_id))
+    home = documents.home
+    if plan_id not in documents.plans:
+        raise NotFound("plan", plan_id, "the home has no such plan")
+    if outage_id not in documents.outages:
+        raise NotFound("outage", outage_id, "the home has no such outage")
+    here = now or planner.now(home)
+    alert = home.alert
+    if alert is None:
+        return ReadyView(alert=None, now=here, hours=0.0, ready=None)
+    plan, storm = documents.plans[plan_id], outage_of(alert, documents.outages[outage_id])
+    each = parts(home, plan, documents.catalogue)
+    verdicts = [judge_one(home, plan, storm, documents.catalogue, key) for key in plan.sources]
+    return ReadyView(alert=alert, now=here, hours=alert.hours, ready=ready(each, verdicts, alert, here))
+
+
+def take_alert(planner: Planner, home_id: str, data: bytes, name: str, edit_id: str, pair: Pair | None) -> EditResult:
+    """Note the storm of an alert file, as one edit. Raises NotFound, UnreadableFile, InvalidValue."""
+    return _note(planner, home_id, data, name, edit_id, pair, came="file")
+
+
+def ask_feed(planner: Planner, home_id: str, edit_id: str, pair: Pair | None) -> EditResult:
+    """Note the storm that the simulated feed has. Raises NotFound."""
+    data = resources.files("imbuto.services").joinpath("demo_homes", "alerts", "windstorm.xml").read_bytes()
+    return _note(planner, home_id, data, "the simulated feed", edit_id, pair, came="feed")
+
+
+def _note(
+    planner: Planner, home_id: str, data: bytes, name: str, edit_id: str, pair: Pair | None, *, came: str
+) -> EditResult:
+    state = planner.state(home_id)
+    home = planner.documents(state).home
+    alert = ALERT.write(alerts.read(data, name, home.site.time_zone)) | {"came": came}
+    op = {"doc": "home", "op": "replace", "path": "/alert", "value": alert}
+    return planner.edit(home_id, state.rev, edit_id, f"Storm: {alert['title']}"[:80], [op], pair)

@@ -1,0 +1,265 @@
+"""Outage now: begun, noted line by line, and what the gauges say of the hours left."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+from datetime import UTC, datetime, timedelta
+from importlib.metadata import version
+
+from imbuto.core.advice.verdict import judge_one
+from imbuto.core.basics.errors import InvalidValue, NotFound
+from imbuto.core.basics.units import clock_text, hours_text
+from imbuto.core.home.live_outage import Live, Noted, Promise
+from imbuto.core.outages.gauge_lines import of_stores, understood
+from imbuto.core.outages.next_acts import Act, Going, acts
+from imbuto.core.plan.paperwork import unproven
+from imbuto.formats import calendar
+from imbuto.formats.documents import LIVE, NOTED
+from imbuto.formats.patch import escape
+from imbuto.services.desk.edits import Stale
+from imbuto.services.desk.judging import Documents, Pair
+from imbuto.services.desk.planner import EditResult, Planner
+from imbuto.services.outages.grid_back import BackView, back_view
+from imbuto.services.outages.outage_stores import Known, StoreLive, case_of, judged, known, store_live
+from imbuto.services.outages.switch_now import ColdLive, PlaceLive, cold_of, places_of, warming
+from imbuto.store.models import FaceRow
+from imbuto.store.repository import Repository
+
+HANDS = 5  # that may note at the very same moment
+FILLS_FOR = timedelta(hours=48)  # after an outage its gauges may still be noted; planning default
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class LiveView:
+    """An outage as it stands. back: with none on, the last one whose stores are being filled again; lasted: so far;
+    stores: the first to go dark first; spare: how the first dark stands to the return of the grid, short: it comes
+    before; acts: by the clock; text: to send to someone far away; places: the switch as it is; cold: boxes without
+    power."""
+
+    now: datetime
+    live: Live | None
+    back: BackView | None
+    plan_name: str
+    lasted: str
+    stores: list[StoreLive]
+    spare: str
+    short: bool
+    acts: list[Act]
+    text: str
+    places: list[PlaceLive]
+    cold: list[ColdLive]
+
+
+def shown_by(planner: Planner, home_id: str, source: str, live: Live) -> list[FaceRow]:
+    """What a watched station of the plan showed while it was out."""
+    with planner.database.reading() as session:
+        return Repository(session).faces(home_id, source, live.began, live.ended)
+
+
+def stores_known(planner: Planner, home_id: str, documents: Documents, outage_id: str, now: datetime) -> list[Known]:
+    """Every store of the outage that is on, with what was read of it; none where none is on."""
+    live = documents.home.live
+    if live is None or live.plan not in documents.plans:
+        return []
+    return [
+        known(v, live, now, shown_by(planner, home_id, v.joined.source.id if v.joined.source else "", live))
+        for v in judged(documents, case_of(documents, outage_id, live), live)
+    ]
+
+
+def live_view(planner: Planner, home_id: str, outage_id: str, now: datetime | None = None) -> LiveView:
+    """The outage that is on, as it stands. now: local time, the clock's where it is not said. Raises NotFound."""
+    documents = planner.documents(planner.state(home_id))
+    here, live = now or planner.now(documents.home), documents.home.live
+    if live is None or live.plan not in documents.plans:
+        return LiveView(
+            now=here,
+            live=None,
+            back=_back(planner, home_id, documents, outage_id, here),
+            plan_name="",
+            lasted="",
+            stores=[],
+            spare="",
+            short=False,
+            acts=[],
+            text="",
+            places=[],
+            cold=[],
+        )
+    each = stores_known(planner, home_id, documents, outage_id, here)
+    stores = sorted((store_live(k) for k in each), key=lambda s: s.dark_at or datetime.max)
+    first = stores[0].dark_at if stores else None
+    over = (first - live.back_by).total_seconds() / 3600 if first is not None and live.back_by is not None else None
+    cold = cold_of(each, live, here)
+    lasted = hours_text(max((here - live.began).total_seconds() / 3600, 0.0))
+    return LiveView(
+        now=here,
+        live=live,
+        back=None,
+        plan_name=documents.plans[live.plan].name,
+        lasted=lasted,
+        stores=stores,
+        spare="" if over is None else f"{hours_text(abs(over))} {'short of it' if over < 0 else 'to spare'}",
+        short=over is not None and over < 0,
+        acts=acts([_going(k) for k in each], live.back_by, here, warming(cold)),
+        text=_text(stores, live, lasted),
+        places=places_of(each, live),
+        cold=cold,
+    )
+
+
+def _back(planner: Planner, home_id: str, documents: Documents, outage_id: str, now: datetime) -> BackView | None:
+    last = last_lived(documents, now)
+    if last is None:
+        return None
+    since = replace(documents.home.lived[last], ended=None)
+    shown = {key: shown_by(planner, home_id, key, since) for key in documents.plans[since.plan].sources}
+    return back_view(documents, outage_id, last, now, shown)
+
+
+def _going(k: Known) -> Going:
+    s, made = store_live(k), k.verdict.joined.generator
+    runs = tuple(
+        (t.at, t.until) for t in k.live.taken.values() if t.kind == "engine" and t.source == s.source and t.until
+    )
+    return Going(
+        source=s.source,
+        name=s.name,
+        read_at=s.read_at,
+        low_at=s.low_at,
+        dark_at=s.dark_at,
+        early_at=s.early_at,
+        life=k.life,
+        engine=made.name if made is not None and (s.engine or runs) else "",
+        start_at=s.start_at,
+        runs=runs,
+    )
+
+
+def alarms(planner: Planner, home_id: str, outage_id: str) -> bytes:
+    """What is next in the outage that is on, as an iCalendar file. Raises NotFound where none is on."""
+    view = live_view(planner, home_id, outage_id)
+    if view.live is None:
+        raise NotFound("outage", "now", "none is on")
+    site = planner.documents(planner.state(home_id)).home.site
+    return calendar.write([a for a in view.acts if not a.late], home_id, site.tz, datetime.now(UTC))
+
+
+def begin(
+    planner: Planner,
+    home_id: str,
+    pair: Pair,
+    began: datetime | None,
+    back_by: datetime | None,
+    charges: dict[str, float],
+    edit_id: str,
+) -> EditResult:
+    """It is out: freeze what is promised, and open the outage, as one edit. Raises NotFound, InvalidValue."""
+    state = planner.state(home_id)
+    documents = planner.documents(state)
+    if pair[0] not in documents.plans:
+        raise NotFound("plan", pair[0], "the home has no such plan")
+    if documents.home.live is not None:
+        raise InvalidValue("outage", documents.home.live.began.isoformat(), "one is on already; end it first")
+    plan, at = documents.plans[pair[0]], began or planner.now(documents.home)
+    if unproven(plan.stages):
+        raise InvalidValue(
+            "plan",
+            plan.name,
+            "its activation is not proven, so its source does not count; take another plan, or note "
+            "the day it was activated under Papers, Work and permissions",
+        )
+    if at > planner.now(documents.home):
+        raise InvalidValue(
+            "outage, out since", clock_text(at), "that is still to come; a storm to come is noted under Ready"
+        )
+    live = Live(began=at, plan=plan.id, revision=state.rev, back_by=back_by, charges=charges)
+    case = case_of(documents, pair[1], live)
+    promises = {}
+    for key in plan.sources:
+        v = judge_one(documents.home, plan, replace(case, start_charge=charges.get(key, 1.0)), documents.catalogue, key)
+        if v.run is not None and v.band is not None:
+            promises[key] = Promise(hours=v.run.hours, low_h=v.band.low_h, version=version("imbuto"))
+    op = {"doc": "home", "op": "replace", "path": "/live", "value": LIVE.write(replace(live, promises=promises))}
+    return planner.edit(home_id, state.rev, edit_id, "It is out", [op], pair)
+
+
+def note(
+    planner: Planner, home_id: str, pair: Pair, text: str, source: str | None, edit_id: str, at: datetime | None = None
+) -> EditResult:
+    """Note a line at one gauge, or at several, as one edit: in the outage that is on, or while the stores of the last
+    one are filled again. at: local time it was written, None for now. Raises NotFound, InvalidValue."""
+    for _ in range(HANDS):
+        try:
+            return _noted(planner, home_id, pair, text, source, edit_id, at)
+        except Stale:  # another hand noted something just now; nothing of it is overwritten, so this one goes after it
+            continue
+    return _noted(planner, home_id, pair, text, source, edit_id, at)
+
+
+def _noted(
+    planner: Planner, home_id: str, pair: Pair, text: str, source: str | None, edit_id: str, at: datetime | None
+) -> EditResult:
+    state = planner.state(home_id)
+    documents = planner.documents(state)
+    if planner.has_edit(edit_id):
+        return planner.answer(state, pair)
+    path, live = _where(documents, planner.now(documents.home))
+    names = _names(documents, live)
+    written = min(at, planner.now(documents.home)) if at is not None else planner.now(documents.home)
+    ops, taken = [], set(live.notes)
+    for named, part in of_stores(text, names):
+        key = named or source or next(iter(names), "")
+        if key not in names:
+            raise NotFound("station", key, "the plan has no such station")
+        said = understood(part, written)
+        if said.at < live.began:
+            raise InvalidValue("reading, time", said.at.isoformat(), "it was out from later on")
+        ident = next(f"n{n}" for n in range(len(taken) + 1, len(taken) + 1000) if f"n{n}" not in taken)
+        taken.add(ident)
+        noted = Noted(
+            id=ident,
+            source=key,
+            at=said.at,
+            charge=said.charge,
+            out_w=said.out_w,
+            in_w=said.in_w,
+            given_wh=said.given_wh,
+            said=part,
+        )
+        ops.append({"doc": "home", "op": "add", "path": f"{path}/notes/{ident}", "value": NOTED.write(noted)})
+    return planner.edit(home_id, state.rev, edit_id, f"Gauge: {text.strip()}"[:80], ops, pair)
+
+
+def _where(documents: Documents, now: datetime) -> tuple[str, Live]:
+    """The outage that a line belongs to. Raises NotFound."""
+    if documents.home.live is not None:
+        return "/live", documents.home.live
+    last = last_lived(documents, now)
+    if last is None:
+        raise NotFound("outage", "now", "none is on")
+    return f"/lived/{escape(last)}", documents.home.lived[last]
+
+
+def last_lived(documents: Documents, now: datetime) -> str | None:
+    """The id of the outage that was over last, as long as its stores may still be filling."""
+    over = {k: x for k, x in documents.home.lived.items() if x.ended is not None and x.plan in documents.plans}
+    recent = {k: x for k, x in over.items() if x.ended is not None and now - x.ended < FILLS_FOR}
+    return max(recent, key=lambda k: recent[k].ended or recent[k].began, default=None)
+
+
+def _names(documents: Documents, live: Live) -> dict[str, str]:
+    """What each source's station is called, by the source's id."""
+    plan = documents.plans[live.plan]
+    return {k: documents.catalogue.stations[s.station].name for k, s in plan.sources.items()}
+
+
+def _text(stores: list[StoreLive], live: Live, lasted: str) -> str:
+    """A few words for someone far away."""
+    lines = [f"No grid since {clock_text(live.began)}, {lasted} by now."]
+    for s in stores:
+        so_long = f"until about {clock_text(s.dark_at)}" if s.dark_at is not None else "for as long as can be seen"
+        lines.append(f"{s.name}: {100 * s.charge:.0f} %, {so_long}.")
+    if live.back_by is not None:
+        lines.append(f"They say it is back by {clock_text(live.back_by)}.")
+    return " ".join(lines)

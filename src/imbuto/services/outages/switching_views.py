@@ -1,0 +1,130 @@
+"""The order of hands, as cards to read and as a drill to practise."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from imbuto.core.basics.errors import InvalidValue, NotFound
+from imbuto.core.plan.joining import parts
+from imbuto.core.switching.practice import SCENES, Drill, Round, Scene, drill
+from imbuto.core.switching.switching_cards import Card, cards
+from imbuto.services.desk.judging import Documents
+from imbuto.services.desk.planner import Planner
+
+MOST_HARM = 50
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class DrillPart:
+    """Something to switch. positions: all it has; now: where it is; itself: it moves by itself; group: where it
+    belongs."""
+
+    id: str
+    name: str
+    where: str
+    positions: list[str]
+    now: str
+    itself: bool
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class TargetView:
+    """Something that is to be fed. by: what feeds it now, in words; empty where it is dark."""
+
+    id: str
+    name: str
+    by: str
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class DrillView:
+    """One round as it stands. harm: everything that went wrong; said: of the last move; won: it is done, without
+    harm."""
+
+    scene: Scene
+    story: str
+    grid: bool
+    parts: list[DrillPart]
+    targets: list[TargetView]
+    harm: list[str]
+    said: str
+    won: bool
+
+
+def cards_of(planner: Planner, home_id: str, plan_id: str) -> list[Card]:
+    """The cards of a plan. Raises NotFound."""
+    documents, plan = _plan(planner, home_id, plan_id)
+    return cards(parts(documents.home, documents.plans[plan], documents.catalogue))
+
+
+def drill_begun(planner: Planner, home_id: str, plan_id: str, scene: Scene) -> DrillView:
+    """A fresh round. Raises NotFound."""
+    made = _drill(planner, home_id, plan_id)
+    return _view(made, made.begin(scene))
+
+
+def drill_moved(
+    planner: Planner,
+    home_id: str,
+    plan_id: str,
+    scene: Scene,
+    positions: dict[str, str],
+    harm: list[str],
+    part: str,
+    to: str,
+) -> DrillView:
+    """The round after one move. Raises NotFound, InvalidValue."""
+    made = _drill(planner, home_id, plan_id)
+    if set(positions) != set(made.model.parts):
+        raise InvalidValue("positions", len(positions), "the plan has changed since the round began; begin again")
+    for ident, position in positions.items():
+        if position not in made.model.parts[ident].joins:
+            raise InvalidValue(made.model.parts[ident].name, position, "it has no such position")
+    if part not in made.model.parts:
+        raise NotFound("part", part, "there is nothing of that name to switch")
+    if to not in made.model.parts[part].joins:
+        raise InvalidValue(made.model.parts[part].name, to, "it has no such position")
+    try:
+        now = made.move(Round(scene, dict(positions), harm[:MOST_HARM]), part, to)
+    except ValueError as error:
+        raise InvalidValue(made.model.parts[part].name, to, str(error)) from None
+    return _view(made, now)
+
+
+def _drill(planner: Planner, home_id: str, plan_id: str) -> Drill:
+    documents, plan = _plan(planner, home_id, plan_id)
+    return drill(parts(documents.home, documents.plans[plan], documents.catalogue))
+
+
+def _plan(planner: Planner, home_id: str, plan_id: str) -> tuple[Documents, str]:
+    documents = planner.documents(planner.state(home_id))
+    if plan_id not in documents.plans:
+        raise NotFound("plan", plan_id, "the home has no such plan")
+    return documents, plan_id
+
+
+def _view(made: Drill, now: Round) -> DrillView:
+    live, home = made.live(now), made.each[0].home
+    names = {x.source.id: x.station.name for x in made.each if x.source is not None and x.station is not None}
+    targets = []
+    for point in sorted(made.wanted):
+        kind, ident = point.split(":", 1)
+        name = home.circuits[ident].name if kind == "c" else home.loads[ident].name
+        by = live.get(point, "")
+        targets.append(TargetView(id=point, name=name, by="the grid" if by == "grid" else names.get(by, by)))
+    shown = [
+        DrillPart(
+            id=p.id, name=p.name, where=p.where, positions=list(p.positions), now=now.state[p.id], itself=p.itself
+        )
+        for p in made.model.parts.values()
+    ]
+    return DrillView(
+        scene=now.scene,
+        story=SCENES[now.scene],
+        grid=now.grid,
+        parts=shown,
+        targets=targets,
+        harm=now.harm,
+        said=now.said,
+        won=made.won(now),
+    )

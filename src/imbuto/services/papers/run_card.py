@@ -1,0 +1,182 @@
+"""The run card: one page, taped to the panel, for whoever stands before it with a flashlight."""
+
+from __future__ import annotations
+
+from collections import Counter
+from collections.abc import Iterator
+
+from imbuto.core.basics.measures import hour_text
+from imbuto.core.basics.units import hours_text
+from imbuto.core.home.household import ContactRole
+from imbuto.core.run.food_warming import FREEZER, box_of
+from imbuto.core.switching.card_steps import IN_SHORT, CardStep
+from imbuto.core.switching.switch_model import switching
+from imbuto.core.switching.switching_cards import STOPS, Card
+from imbuto.formats.printing.paper import Bullets, Sheet, SheetPart, Steps, TableRows, Words
+from imbuto.services.outages.switching_views import cards_of
+from imbuto.services.papers.sheet_registry import Asked
+
+BLANK = "________________"
+CALLS: dict[ContactRole, str] = {
+    "emergency": "Fire brigade, ambulance",
+    "utility": "Utility",
+    "electrician": "Electrician",
+    "doctor": "Doctor",
+    "supplier": "Supplier of the medical device",
+    "neighbour": "Neighbour",
+}
+ALWAYS: tuple[ContactRole, ...] = ("emergency", "utility", "electrician")
+NEVER = ("A cord with two plugs, or any cord into a wall outlet.", "An engine indoors, in a garage or under a window.")
+OFTEN = 3  # steps that say the same: it is said once, under them
+
+
+def run_card(a: Asked) -> Sheet:
+    """One page: what is first, going over, coming back, what then."""
+    parts = [
+        SheetPart("First: if any of this is so, touch nothing", (Bullets(STOPS, boxed=True),)),
+        SheetPart(
+            "When is it dark?",
+            (TableRows(("store", "expected", "9 in 10 at least"), tuple(lasts(a))), Words(_doors(a))),
+        ),
+    ]
+    cards = cards_of(a.planner, a.home_id, a.plan.id)
+    hands = Counter(s.by for card in cards for s in card.steps if s.by)
+    usual = next(iter(hands.most_common(1)), ("", 0))[0]
+    off = stays_off(a, cards)
+    parts.append(SheetPart("Never on while the source feeds", (Bullets((*off, *NEVER), boxed=True),)))
+    parts += [_part(card, usual) for card in cards]
+    parts += [
+        SheetPart("By night", (Bullets(tuple(_night(a))),)),
+        SheetPart("When nobody is home", (Bullets(tuple(_nobody(a))),)),
+        SheetPart("Who to call", (TableRows(("", ""), tuple(calls(a))),)),
+    ]
+    who = f" Hands, where nothing else is said: {usual}." if len(hands) > 1 else f" Hands: {usual}." if usual else ""
+    return a.sheet("run-card", "Run card", f"{a.plan.name}.{who} ✓ is how you know that it worked.", *parts, card=True)
+
+
+def lasts(a: Asked) -> list[tuple[str, str, str]]:
+    """Each store: its name, the expected hours, those that 9 in 10 runs exceed; where it does not fit, why."""
+    view = a.planner.verdict(a.home_id, a.plan.id, a.outage_id)
+    if not view.fits:
+        return [(", ".join(_stations(a)) or "no station yet", view.words, "")]
+    whole = a.planner.judged(a.home_id, a.plan.id, a.outage_id)
+    found = []
+    for v in whole.parts or (whole,):
+        if v.run is not None and v.band is not None and v.joined.station is not None:
+            found.append((v.joined.station.name, _hours(v.run.hours), _hours(v.band.low_h)))
+    return found or [("no station yet", view.words, "")]
+
+
+def _hours(hours: float | None) -> str:
+    return "no end in sight" if hours is None else hours_text(hours)
+
+
+def _stations(a: Asked) -> list[str]:
+    return list(dict.fromkeys(x.station.name for x in a.each if x.station is not None and x.fed))
+
+
+def _doors(a: Asked) -> str:
+    cold = [x for x in a.documents.home.loads.values() if x.purpose == "food" and x.kind == "compressor"]
+    shut = (
+        f"Doors shut: {', '.join(x.name for x in sorted(cold, key=lambda x: box_of(x) is not FREEZER))}. "
+        if cold
+        else ""
+    )
+    return shut + "Out since ______  dark about ______. Write down the time."
+
+
+def stays_off(a: Asked, cards: list[Card]) -> list[str]:
+    """What is off or out once everything has gone over, by name: the breakers that stay off, the main, the charging
+    cords."""
+    over = next((c for c in cards if c.kind == "over"), None)
+    if over is None:
+        return []
+    ends = {part: to for s in over.steps for part, to in s.moves}
+    named = switching(a.each).parts
+    out = [
+        named[p].name
+        for p, to in ends.items()
+        if to.lower() in ("off", "out") and p in named and not (over.off and p.startswith("b:"))
+    ]
+    return [f"{name}." for name in dict.fromkeys(out)] + ([f"{', '.join(over.off)}."] if over.off else [])
+
+
+def _part(card: Card, usual: str) -> SheetPart:
+    """One card: what is said at every step is said once."""
+    if card.refused:
+        return SheetPart(card.title, (Words(card.refused, strong=True),))
+    said = Counter(t for s in card.steps if not s.short for t in {s.proof, _tail(s.proof)} if t)
+    often = [t for t, n in said.items() if n >= OFTEN]
+    steps, where = [], ""
+    for s in card.steps:
+        steps.append(_step(s, by=s.by if s.by != usual else "", where=s.where if s.where != where else "", often=often))
+        where = s.where
+    often = [*often, *([IN_SHORT] if any(s.short for s in card.steps) else [])]
+    return SheetPart(card.title, (Steps(tuple(steps)), *(Words(f"At each ✓ {t}", strong=True) for t in often)))
+
+
+def _tail(proof: str) -> str:
+    """Its last sentence, where it has more than one."""
+    head, _, tail = proof.partition(". ")
+    return tail if head and tail else ""
+
+
+def _step(s: CardStep, *, by: str, where: str, often: list[str]) -> tuple[str, tuple[tuple[str, str], ...]]:
+    tail = _tail(s.proof)
+    proof = (
+        s.short
+        if s.short
+        else ""
+        if s.proof in often
+        else s.proof.removesuffix(tail).strip()
+        if tail in often
+        else s.proof
+    )
+    said = (("at", where), ("by", by), ("✓", proof), ("leave:", s.leave))
+    return s.what, tuple((word, text) for word, text in said if text)
+
+
+def _night(a: Asked) -> Iterator[str]:
+    home, plan = a.documents.home, a.plan
+    life = [x for x in home.loads.values() if x.purpose == "life"]
+    for x in life:
+        own = f", it runs {hours_text(x.own_battery_h)} by itself" if x.own_battery_h else ""
+        yield f"{x.name} first{own}: then whoever needs it, then the panel."
+    able = [p.name for p in home.household.people.values() if p.can_switch]
+    who = " or ".join(able) if able else "whoever can switch"
+    yield f"A lamp on before anything is switched. Wake: {who}; nobody switches alone and half asleep."
+    if plan.asleep and not _by_itself(a):
+        times = ", ".join(f"{hour_text(w.start_h)} to {hour_text(w.end_h)}" for w in plan.asleep)
+        yield f"From {times} nobody notices: what goes over by hand stays dark until somebody wakes."
+
+
+def _by_itself(a: Asked) -> bool:
+    gear = [p.equipment for x in a.each for p in x.ports if p.device is not None]
+    return bool(gear) and all(e.automatic for e in gear)
+
+
+def _nobody(a: Asked) -> Iterator[str]:
+    home = a.documents.home
+    if _by_itself(a):
+        names = ", ".join(_stations(a)) or "the station"
+        yield f"It goes over by itself; {names} is as full as it was left. Nothing is switched from outside."
+    else:
+        yield "Nothing goes over until somebody comes: everything is dark from the first minute."
+    away = [p.name for p in home.household.people.values() if p.where != "home" and p.can_switch]
+    yield (
+        f"Who comes: {' or '.join(away) if away else BLANK}. Whoever comes reads the box at the top first, "
+        f"and comes by day."
+    )
+    yield "Food is judged by a thermometer and by how long it was out, never by its smell."
+
+
+def calls(a: Asked) -> list[tuple[str, str]]:
+    """Who is called for what; a blank to fill in where nobody is entered."""
+    kept = a.documents.home.household.contacts.values()
+    rows = [
+        (f"{CALLS.get(c.role, c.role.capitalize())}: {c.name}" if c.role != "other" else c.name, c.phone or BLANK)
+        for c in kept
+    ]
+    known = {c.role for c in kept}
+    wanted = [*ALWAYS, *(("supplier",) if any(x.purpose == "life" for x in a.documents.home.loads.values()) else ())]
+    return rows + [(CALLS[role], BLANK) for role in wanted if role not in known]

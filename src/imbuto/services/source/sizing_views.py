@@ -1,0 +1,312 @@
+"""How large, and what to buy: schools beside the simulation, what each load takes, and the frontier of what can be
+bought."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+from datetime import datetime
+from decimal import Decimal
+from typing import Any
+
+from imbuto.core.advice.frontier import Frontier, Reach, fewest, frontier
+from imbuto.core.advice.house_totals import without
+from imbuto.core.advice.sizing_methods import SchoolAnswer, implied_w, schools, solar_schools
+from imbuto.core.basics.clock import grid
+from imbuto.core.basics.errors import InvalidValue, NotFound
+from imbuto.core.basics.units import number_text
+from imbuto.core.equipment.catalogue import Station
+from imbuto.core.home.home import day_wh
+from imbuto.core.plan.joining import Joined
+from imbuto.core.plan.load_conditions import in_outage
+from imbuto.core.plan.plan import narrowed
+from imbuto.core.plan.sources import Array
+from imbuto.core.run.run import Run, simulate
+from imbuto.core.run.solar_light import MONTH_STEP_H, MONTHS_OF, days_of, mean_wh, month_wh, plane_w_m2, shares_of
+from imbuto.formats.documents import PLAN
+from imbuto.formats.patch import difference
+from imbuto.services.desk.background_jobs import Job, Jobs, JobState
+from imbuto.services.desk.planner import Planner
+from imbuto.services.house.house_views import bills_wh_day
+
+AGES = (0, 3, 5, 10)
+YEARLY_LOSS = 0.02  # of capacity, standing mostly full; planning default
+MOST_MONEY = Decimal(1_000_000)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class LoadCost:
+    """What a load takes of the hours: how much longer it would last without it. never_dark: past the end of the run."""
+
+    load: str
+    name: str
+    mean_w: float
+    hours: float
+    never_dark: bool
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class YearView:
+    """The same plan so many years on. health: what age has left of its cells; hours: None while still on at the end."""
+
+    years: int
+    health: float
+    hours: float | None
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class SizeView:
+    """Sizes by every school. years: the plan as its cells age; felt: what hours told by feel would mean, in words;
+    loads: by what they take of the hours, the most first; goes_dark: whether it does at all. Empty without a station or
+    anything fed."""
+
+    schools: list[SchoolAnswer]
+    loads: list[LoadCost]
+    years: list[YearView]
+    felt: str
+    currency: str
+    goes_dark: bool = False
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class BuyView:
+    """One way to buy. low_h: None past the horizon; beside: what the next cheaper on the frontier lacks; within: the
+    budget; beaten_by: what beats it, in words; ops: what to send as an edit to take it."""
+
+    name: str
+    stored_wh: float
+    panels: str
+    price: Decimal
+    low_h: float | None
+    reaches: bool
+    room: int
+    within: bool
+    beaten_by: str
+    ops: list[dict[str, Any]]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class FrontierView:
+    """All that can be bought for this plan in this outage. best: what nothing beats, cheapest first; beaten: some of
+    the rest, with what beats them; reach: the cheapest that reaches the goal; for_budget: the longest within it."""
+
+    best: list[BuyView]
+    beaten: list[BuyView]
+    reach: BuyView | None
+    for_budget: BuyView | None
+    tried: int
+    misfit: int
+    horizon_h: float
+    goal_h: float
+    currency: str
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class FrontierJob:
+    """The work on a frontier. part: done, 0 to 1."""
+
+    id: str
+    state: JobState
+    part: float
+    problem: str
+    result: FrontierView | None
+
+
+def check_money(budget: Decimal | None) -> None:
+    """Raise InvalidValue for a budget that is none."""
+    if budget is not None and not 0 < budget <= MOST_MONEY:
+        raise InvalidValue("budget", str(budget), f"an amount up to {MOST_MONEY:,} is wanted")
+
+
+def size_view(
+    planner: Planner, home_id: str, plan: str, outage: str, budget: Decimal | None = None, felt_h: float | None = None
+) -> SizeView:
+    """Sizes for a plan in an outage. Raises NotFound, InvalidValue."""
+    check_money(budget)
+    if felt_h is not None and not 0 < felt_h <= 2_000:
+        raise InvalidValue("hours", felt_h, "more than 0 and at most 2,000 is wanted")
+    verdict = planner.judged(home_id, plan, outage)
+    home = planner.documents(planner.state(home_id)).home
+    run = (verdict.parts or (verdict,))[0].run
+    if run is None:
+        return SizeView(schools=[], loads=[], years=[], felt="", currency=home.site.currency)
+    bills = bills_wh_day(planner, home_id)
+    found = [
+        *schools(run, bills or day_wh(home), _per_wh(run.joined), budget, billed=bool(bills)),
+        *_solar(run, planner, home_id),
+    ]
+    return SizeView(
+        schools=found,
+        loads=_loads(run),
+        years=_years(run),
+        felt=_felt(run, felt_h),
+        currency=home.site.currency,
+        goes_dark=run.hours is not None,
+    )
+
+
+def _per_wh(now: Joined) -> Decimal | None:
+    station = now.station
+    if station is None:
+        return None
+    if station.module_wh > 0 and station.module_price > 0:
+        return station.module_price / Decimal(station.module_wh)
+    return station.price / Decimal(station.nominal_wh) if station.price > 0 else None
+
+
+def _loads(run: Run) -> list[LoadCost]:
+    found = []
+    n = max(1, round(run.at_least_h / run.steps.step_h))
+    # What life and health depend on is nobody's savings.
+    for load in {f.load.id: f.load for f in run.joined.fed if f.load.purpose != "life" and not f.assumed}.values():
+        rest = tuple(f for f in run.joined.fed if f.load.id != load.id)
+        mean = sum(float(f.watts(run.steps)[:n].mean()) for f in run.joined.fed if f.load.id == load.id)
+        if not rest or run.hours is None:
+            continue
+        freed = without(run, simulate(replace(run.joined, fed=rest), run.outage, hours_only=True), load)
+        found.append(
+            LoadCost(load=load.id, name=load.name, mean_w=mean, hours=freed.hours, never_dark=freed.never_dark)
+        )
+    return sorted(found, key=lambda x: -x.hours)
+
+
+def _years(run: Run) -> list[YearView]:
+    """Two points of capacity a year by the calendar, less than a wear by daily cycles would be."""
+    now, found = run.joined, []
+    assert now.source is not None
+    for years in AGES:
+        health = round(now.source.health * (1 - YEARLY_LOSS) ** years, 4)
+        aged = replace(now.source, health=health)
+        then = simulate(
+            replace(now, source=aged, plan=replace(now.plan, sources={aged.id: aged})), run.outage, hours_only=True
+        )
+        found.append(YearView(years=years, health=health, hours=then.hours))
+    return found
+
+
+def _felt(run: Run, hours: float | None) -> str:
+    if hours is None:
+        return ""
+    implied = implied_w(run, hours)
+    gap = run.average_w - implied
+    says = f"{number_text(hours)} h from this charge would mean {number_text(implied)} W on average"
+    if abs(gap) <= 0.1 * max(run.average_w, 1):
+        return f"{says}, and your circuits draw {number_text(run.average_w)} W: the feeling is about right."
+    more = "more" if gap > 0 else "less"
+    return f"{says}; your circuits draw {number_text(run.average_w)} W, {number_text(abs(gap))} W {more}. " + (
+        "Whoever told it had fewer loads, or did not count them all." if gap > 0 else "Whoever told it had more on."
+    )
+
+
+def _solar(run: Run, planner: Planner, home_id: str) -> list[SchoolAnswer]:
+    """Panels by every school, for the plan's first array, or for one facing the sun where it has none."""
+    now = run.joined
+    station = now.station
+    if station is None or not station.solar_inputs:
+        return []
+    array = next(iter(now.plan.arrays.values()), None) or _imagined(now, station, planner, home_id)
+    if array is None:
+        return []
+    panel = planner.documents(planner.state(home_id)).catalogue.panels[array.panel]
+    site, rated = now.home.site, array.count * panel.w
+    means = {m: mean_wh(month_wh(array, panel, station, site, m), days_of(site, m)) for m in range(1, 13)}
+    worst = min(means, key=lambda m: means[m])
+    sun = {m: _sun_hours(array, now, m) for m in range(1, 13)}
+    need = 24 * run.store.draw_w(run.average_w) / run.store.mppt_efficiency
+    return list(solar_schools(need, means[worst] / rated, sum(sun.values()) / 12, sun[worst]))
+
+
+def _imagined(now: Joined, station: Station, planner: Planner, home_id: str) -> Array | None:
+    site = now.home.site
+    for panel in planner.documents(planner.state(home_id)).catalogue.panels.values():
+        series = fewest(panel, station, now.home)
+        if series is not None and panel.currency == site.currency:
+            south = 180.0 if site.latitude >= 0 else 0.0
+            return Array(id="tried", name="Tried", panel=panel.id, series=series, azimuth=south)
+    return None
+
+
+def _sun_hours(array: Array, now: Joined, month: int) -> float:
+    """Peak sun hours of the mean day of a month on an array's plane."""
+    site = now.home.site
+    steps = grid(datetime(MONTHS_OF, month, 15), site.time_zone, 24, MONTH_STEP_H)
+    shares = shares_of(days_of(site, month))
+    return sum(
+        share * float(plane_w_m2(site, steps, w, array.tilt, array.azimuth, array.shade).sum()) * MONTH_STEP_H / 1000
+        for w, share in shares.items()
+    )
+
+
+def begin_frontier(
+    planner: Planner, jobs: Jobs, home_id: str, plan: str, outage: str, budget: Decimal | None
+) -> FrontierJob:
+    """Start looking at everything that can be bought. Raises NotFound, InvalidValue."""
+    check_money(budget)
+    documents = planner.documents(planner.state(home_id))
+    chosen, case = documents.plans.get(plan), documents.outages.get(outage)
+    if chosen is None or case is None:
+        raise NotFound(
+            "plan" if chosen is None else "outage", plan if chosen is None else outage, "the home has none such"
+        )
+    if not chosen.feeds:
+        raise InvalidValue("what to buy", chosen.name, "nothing is fed yet; choose circuits or loads first")
+    base = narrowed(chosen, next(iter(chosen.sources), ""))
+
+    def work(job: Job) -> object:
+        used = in_outage(documents.home, base, case)
+        found = frontier(used, base, case, documents.catalogue, tell=job.progress)
+        return _frontier_view(found, PLAN.write(base), case.goal_hours, budget, documents.home.site.currency)
+
+    return frontier_job(jobs, jobs.start(home_id, work).id)
+
+
+def frontier_job(jobs: Jobs, job_id: str) -> FrontierJob:
+    """How far it is, and what it came to. Raises NotFound."""
+    job = jobs.get(job_id)
+    result = job.result if isinstance(job.result, FrontierView) else None
+    return FrontierJob(id=job.id, state=job.state, part=job.part, problem=job.problem, result=result)
+
+
+def _frontier_view(
+    found: Frontier, before: dict[str, Any], goal: float, budget: Decimal | None, currency: str
+) -> FrontierView:
+    def view(r: Reach) -> BuyView:
+        after = PLAN.write(r.combination.plan)
+        return BuyView(
+            name=_name(r),
+            stored_wh=r.stored_wh,
+            panels=r.combination.panels,
+            price=r.price,
+            low_h=r.low_h,
+            reaches=r.reaches,
+            room=r.room,
+            within=budget is None or r.price <= budget,
+            beaten_by=_name(r.beaten_by) if r.beaten_by else "",
+            ops=difference(str(before["id"]), before, after),
+        )
+
+    best = found.best
+    affordable = [r for r in best if budget is not None and r.price <= budget]
+    reach = next((r for r in best if r.reaches), None)
+    beaten = [r for r in found.reaches if r.beaten_by is not None]
+    beaten.sort(key=lambda r: -(r.low_h or found.horizon_h) / max(float(r.price), 1.0))
+    return FrontierView(
+        best=[view(r) for r in best],
+        beaten=[view(r) for r in beaten[:8]],
+        reach=view(reach) if reach else None,
+        for_budget=view(affordable[-1]) if affordable else None,
+        tried=found.tried,
+        misfit=found.misfit,
+        horizon_h=found.horizon_h,
+        goal_h=goal,
+        currency=currency,
+    )
+
+
+def _name(r: Reach) -> str:
+    source, station = r.combination.source, r.joined.station
+    if station is None:
+        return ""
+    pair = " as a pair" if source.link == "coupler" and source.units > 1 else ""
+    modules = f" + {source.modules} {station.module_name}" if source.modules else ""
+    panels = f", {r.combination.panels}" if r.combination.panels else ""
+    return f"{station.name}{pair}{modules}{panels}"

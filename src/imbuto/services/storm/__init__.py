@@ -1,1 +1,0 @@
-"""The use cases of storm days."""
