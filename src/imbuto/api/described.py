@@ -1,7 +1,7 @@
 """The API's description, made as exact as the answers are.
 
 Python's defaults make a field optional to send. In an answer every field is there, so that a client need not ask
-whether it is; and the documents of a home, which are passed on as they are kept, have the shape of a plan file's. """
+whether it is; and the documents of a home, which are passed on as they are kept, have the shape of a plan file's."""
 
 from __future__ import annotations
 

@@ -143,7 +143,7 @@ function another(to: TransferEquipment) {
   pickBoard(boardKey(made))
 }
 function giveSlots(n: number) {
-  const path = panel.value === null ? '/service/slots' : `/panels/${escape(panel.value)}/slots`
+  const path = panel.value === null ? ('/service/slots' as const) : (`/panels/${escape(panel.value)}/slots` as const)
   edit(`A panel of ${n} slots`, [{ doc: 'home', op: 'replace', path, value: n }])
 }
 

@@ -205,7 +205,7 @@ export function moveTo(
 }
 
 export function choice(plan: Plan, home: Home, load: string, value: 'unplugged' | 'wanted' | null): Change {
-  const path = `/load_choices/${escape(load)}`
+  const path = `/load_choices/${escape(load)}` as const
   const name = home.loads[load]?.name ?? load
   const words = value === 'unplugged' ? 'unplugged' : value === 'wanted' ? 'counted in' : 'plugged in again'
   const op: Op = value ? { doc: plan.id, op: 'add', path, value } : { doc: plan.id, op: 'remove', path }
@@ -214,7 +214,7 @@ export function choice(plan: Plan, home: Home, load: string, value: 'unplugged' 
 
 /** The setting a load is used in under a plan: one of its own, '' for its own figures, null for the season's. */
 export function useSetting(plan: Plan, home: Home, load: string, setting: string | null): Change {
-  const path = `/settings/${escape(load)}`
+  const path = `/settings/${escape(load)}` as const
   const item = home.loads[load]
   const words = setting === null ? 'by the season' : (item?.settings[setting]?.name ?? 'as usual')
   const op: Op =

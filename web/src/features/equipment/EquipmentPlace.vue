@@ -26,7 +26,7 @@ const words = computed(() => KIND_WORDS[kind.value])
 const files = computed(() => `/api/homes/${encodeURIComponent(state.value?.id ?? '')}/catalogue`)
 
 function remove(entry: Entry) {
-  const path = `/catalogue/${kind.value}/${escape(String(entry.id))}`
+  const path = `/catalogue/${kind.value}/${escape(String(entry.id))}` as const
   edit(`Equipment removed: ${String(entry.name)}`, [{ doc: 'home', op: 'remove', path }])
 }
 async function send(name: string, body: string | ArrayBuffer): Promise<boolean> {

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { escape } from '@/shared/session/patch'
 import { computed, defineAsyncComponent, nextTick, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { freshId } from '@/shared/ids'
@@ -69,7 +70,7 @@ function addPanel() {
   if (!home.value) return
   const id = freshId('sub-panel', panels.value)
   const value = newPanel(id, `Sub-panel${panels.value.length ? ` ${panels.value.length + 1}` : ''}`)
-  edit(`New panel: ${value.name}`, [{ doc: 'home', op: 'add', path: `/panels/${id}`, value }])
+  edit(`New panel: ${value.name}`, [{ doc: 'home', op: 'add', path: `/panels/${escape(id)}`, value }])
   asked.value = id
 }
 const shown = computed(() =>
@@ -114,7 +115,7 @@ function addCircuit(slot: number) {
   const id = freshId(`circuit ${slot}`, Object.keys(home.value.circuits))
   const at = panel.value
   edit(`New circuit in slot ${slot}`, [
-    { doc: 'home', op: 'add', path: `/circuits/${id}`, value: newCircuit(id, slot, at) },
+    { doc: 'home', op: 'add', path: `/circuits/${escape(id)}`, value: newCircuit(id, slot, at) },
   ])
   selected.value = id
 }

@@ -1,5 +1,5 @@
 import { blanks } from '@/shared/api/blanks'
-import type { Circuit, Evidence, Home, HomeState, Load, Op, SubPanel, Verdict } from '@/shared/api/types'
+import type { Circuit, Evidence, Home, HomeState, Load, Op, SubPanel, Verdict, HomePath } from '@/shared/api/types'
 import { escape } from '@/shared/session/patch'
 import { amount, hourOfDay, number, parseNumber, percent } from '@/shared/units/format'
 
@@ -57,7 +57,7 @@ export interface CellEdit {
 /** What a typed cell of the load table means, or a sentence on why it means nothing. */
 export function cellEdit(load: Load, key: string, text: string): CellEdit {
   const field = key as Editable
-  const path = `/loads/${escape(load.id)}/${field}`
+  const path = `/loads/${escape(load.id)}/${field}` as const
   if (field === 'name' || field === 'evidence') {
     const value = text.trim()
     if (!value) return { label: '', ops: [], problem: 'A load needs a name.' }
@@ -149,7 +149,7 @@ export function removePanel(state: HomeState, id: string): Op[] {
   const home = state.home
   const behind = home.panels[id]?.behind ?? null
   const ops: Op[] = []
-  const set = (path: string, value: unknown) => ops.push({ doc: 'home', op: 'replace', path, value })
+  const set = (path: HomePath, value: unknown) => ops.push({ doc: 'home', op: 'replace', path, value })
   for (const circuit of Object.values(home.circuits))
     if (circuit.panel === id) {
       set(`/circuits/${escape(circuit.id)}/panel`, behind)

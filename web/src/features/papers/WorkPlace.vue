@@ -79,7 +79,7 @@ function day(value: string | null) {
 function minutes(id: string, name: string, typed: string, usual: number) {
   const read = parseNumber(typed)
   const known = plan.value?.works?.minutes ?? {}
-  const path = `/works/minutes/${escape(id)}`
+  const path = `/works/minutes/${escape(id)}` as const
   if (!typed.trim() || (read.ok && read.value === usual)) {
     if (id in known) edit(`${name}: minutes as usual`.slice(0, 80), [{ doc: doc.value, op: 'remove', path }])
   } else if (read.ok)

@@ -4,7 +4,7 @@ import { computed, ref } from 'vue'
 import { useCatalogue } from '@/features/equipment/useCatalogue'
 import { answer, api } from '@/shared/api/client'
 import { blanks } from '@/shared/api/blanks'
-import type { Op, Source, Station, StationView } from '@/shared/api/types'
+import type { Op, Source, Station, StationView, PlanPath } from '@/shared/api/types'
 import { freshId } from '@/shared/ids'
 import { escape } from '@/shared/session/patch'
 import { edit, useSession } from '@/shared/session/session'
@@ -65,14 +65,18 @@ function pick(station: Station, modules: number) {
         // Another station stands alone, with modules of its own kind, until someone links it.
         ...(now.station === station.id
           ? []
-          : Object.entries({ units: 1, link: 'parallel', module: null, owned: false }).map(([field, value]): Op => ({
-              doc: p.id,
-              op: 'replace',
-              path: `/sources/${escape(now.id)}/${field}`,
-              value,
-            }))),
+          : (
+              [
+                ['units', 1],
+                ['link', 'parallel'],
+                ['module', null],
+                ['owned', false],
+              ] as const
+            ).map(([field, value]): Op => {
+              return { doc: p.id, op: 'replace', path: `/sources/${escape(now.id)}/${field}`, value }
+            })),
       ]
-    : [{ doc: p.id, op: 'add', path: '/sources/main', value: newSource('main', station.id, modules) }]
+    : [{ doc: p.id, op: 'add', path: `/sources/${escape('main')}`, value: newSource('main', station.id, modules) }]
   edit(`Source: ${label}`, ops)
 }
 
@@ -82,8 +86,8 @@ function none() {
   if (!p || !s) return
   const only = sources.value.length === 1
   const word = only ? 'No station' : `Without ${nameOf(s)}`
-  const drop = (path: string): Op => ({ doc: p.id, op: 'remove', path })
-  const reset = (path: string): Op => ({ doc: p.id, op: 'replace', path, value: null })
+  const drop = (path: PlanPath): Op => ({ doc: p.id, op: 'remove', path })
+  const reset = (path: PlanPath): Op => ({ doc: p.id, op: 'replace', path, value: null })
   const mine = <T extends { id: string; source: string }>(of: Record<string, T>) =>
     only ? [] : Object.values(of).filter((x) => x.source === s.id)
   const banks = Object.values(p.banks).filter((b) => b.to === s.id)
@@ -134,7 +138,7 @@ function beside() {
   if (!p || !smallest) return
   const id = freshId('beside', sources.value)
   edit(`Another station: ${smallest.name}`, [
-    { doc: p.id, op: 'add', path: `/sources/${id}`, value: newSource(id, smallest.id) },
+    { doc: p.id, op: 'add', path: `/sources/${escape(id)}`, value: newSource(id, smallest.id) },
   ])
   chosen.value = id
 }

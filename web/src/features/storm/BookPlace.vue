@@ -49,7 +49,7 @@ const kinds = computed(() => [...new Set((book.value?.lines ?? []).map((x) => x.
 const csv = computed(() => `/api/homes/${encodeURIComponent(state.value?.id ?? '')}/book.csv`)
 const ending = ref('')
 function close(id: string) {
-  const at = `/book/${escape(id)}/case`
+  const at = `/book/${escape(id)}/case` as const
   edit('A defect closed', [
     { doc: 'home', op: 'replace', path: `${at}/closed`, value: now() },
     { doc: 'home', op: 'replace', path: `${at}/ending`, value: ending.value.trim() },

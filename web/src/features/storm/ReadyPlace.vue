@@ -78,7 +78,7 @@ const over = () => edit('The storm is over', [{ doc: 'home', op: 'replace', path
 const who = ref('')
 const people = computed(() => Object.values(home.value?.household.people ?? {}).map((p) => p.name))
 function tick(id: string, title: string, done: boolean) {
-  const path = `/alert/ticks/${escape(id)}`
+  const path = `/alert/ticks/${escape(id)}` as const
   const at = (view.value?.now ?? new Date().toISOString()).slice(0, 19)
   const op: Op = done
     ? { doc: 'home', op: 'remove', path }

@@ -67,7 +67,7 @@ function note(line: string, value: number, second: number | null, text: string) 
   const id = `r-${uniqueId()}`
   const row = { id, line, at: clockNow(), value, second, note: text }
   edit('A row of a test', [
-    { doc: 'home', op: 'add', path: `/trials/${escape(going.value.id)}/rows/${id}`, value: row },
+    { doc: 'home', op: 'add', path: `/trials/${escape(going.value.id)}/rows/${escape(id)}`, value: row },
   ])
 }
 function drop(row: string) {
@@ -79,7 +79,7 @@ function drop(row: string) {
 const reason = ref('')
 function end(stopped: string) {
   if (!going.value) return
-  const at = `/trials/${escape(going.value.id)}`
+  const at = `/trials/${escape(going.value.id)}` as const
   const ops: Op[] = [{ doc: 'home', op: 'replace', path: `${at}/ended`, value: clockNow() }]
   if (stopped) ops.push({ doc: 'home', op: 'replace', path: `${at}/stopped`, value: stopped })
   edit(stopped ? 'Test broken off' : 'Test done', ops)

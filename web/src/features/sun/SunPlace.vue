@@ -67,7 +67,7 @@ function add() {
     cord: null,
     owned: false,
   }
-  edit(`New array: ${value.name}`, [{ doc: p.id, op: 'add', path: `/arrays/${id}`, value }])
+  edit(`New array: ${value.name}`, [{ doc: p.id, op: 'add', path: `/arrays/${escape(id)}`, value }])
   chosen.value = id
 }
 function remove() {

@@ -1,6 +1,6 @@
 import { roundOrder } from '@/features/meters/round'
 import { newCircuit, newLoad } from '@/features/house/model'
-import type { Circuit, Home, Op, Walk } from '@/shared/api/types'
+import type { Circuit, Home, Op, Walk, HomePath } from '@/shared/api/types'
 import { freshId } from '@/shared/ids'
 import { escape } from '@/shared/session/patch'
 
@@ -43,15 +43,15 @@ export interface Found {
 
 /** One breaker walked, as one edit: what hangs on it, what it is called, and that it was seen. */
 export function entryOps(home: Home, circuit: Circuit, found: Found, at: string): Op[] {
-  const base = `/circuits/${escape(circuit.id)}`
+  const base = `/circuits/${escape(circuit.id)}` as const
   const ops: Op[] = []
-  const set = (path: string, value: unknown) => ops.push({ doc: 'home', op: 'replace', path, value })
+  const set = (path: HomePath, value: unknown) => ops.push({ doc: 'home', op: 'replace', path, value })
   if (found.name.trim() && found.name.trim() !== circuit.name) set(`${base}/name`, found.name.trim())
   if (found.room.trim() !== circuit.room) set(`${base}/room`, found.room.trim())
   if (!circuit.traced) set(`${base}/traced`, true)
   for (const load of Object.values(home.loads)) {
     const here = found.loads.includes(load.id)
-    const path = `/loads/${escape(load.id)}/circuit`
+    const path = `/loads/${escape(load.id)}/circuit` as const
     if (here && load.circuit !== circuit.id) set(path, circuit.id)
     if (!here && load.circuit === circuit.id) set(path, null)
   }

@@ -74,10 +74,30 @@ export type SeriesView = S['SeriesView']
 export type KeptChannel = S['KeptChannel']
 export type HomeLine = S['HomeLine']
 export type ErrorBody = S['ErrorBody']
+/** A name inside a JSON pointer, as `escape` gives it. */
+export type Key = string & { readonly escaped: unique symbol }
+/** Every JSON pointer into a document, so that a field that is renamed, or misspelt, does not pass the type check. */
+type PathInto<T> = T extends readonly unknown[]
+  ? never
+  : T extends object
+    ? {
+        [K in keyof T]: K extends string
+          ? string extends K
+            ? `/${Key}` | `/${Key}${PathInto<NonNullable<T[K]>>}`
+            : `/${K}` | `/${K}${PathInto<NonNullable<T[K]>>}`
+          : never
+      }[keyof T]
+    : never
+export type HomePath = PathInto<Home>
+export type PlanPath = PathInto<Plan>
+export type OutagePath = PathInto<Outage>
+/** Where a document keeps rows by their ids. */
+export type TablePath = '/binder' | '/household/contacts' | '/stages' | '/permissions' | '/tasks' | '/built'
+export type DocumentPath = HomePath | PlanPath | OutagePath | ''
 export type Op = {
   doc: string
   op: 'add' | 'replace' | 'remove'
-  path: string
+  path: DocumentPath
   value?: unknown
   kind?: 'plan' | 'outage'
 }

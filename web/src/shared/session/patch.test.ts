@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest'
-import type { HomeState } from '../api/types'
-import { applied, foreseen, overlap } from './patch'
+import type { HomeState, Op } from '../api/types'
+import { applied, escape, foreseen, overlap } from './patch'
 
 const state = {
   home: { loads: { a: { run_w: 5 } } },
@@ -10,7 +10,7 @@ const state = {
 
 describe('foreseen', () => {
   it('changes a copy and leaves the state alone', () => {
-    const next = foreseen(state, [{ doc: 'home', op: 'replace', path: '/loads/a/run_w', value: 7 }])
+    const next = foreseen(state, [{ doc: 'home', op: 'replace', path: `/loads/${escape('a')}/run_w`, value: 7 }])
     expect(next.home.loads.a?.run_w).toBe(7)
     expect(state.home.loads.a?.run_w).toBe(5)
   })
@@ -23,8 +23,8 @@ describe('foreseen', () => {
   })
 
   it('reads escaped keys and refuses a path that leads nowhere', () => {
-    expect(applied({ 'a/b': 1 }, { doc: 'x', op: 'remove', path: '/a~1b' })).toEqual({})
-    expect(() => applied({}, { doc: 'x', op: 'add', path: '/a/b', value: 1 })).toThrow('nothing at /a/b')
+    expect(applied({ 'a/b': 1 }, { doc: 'x', op: 'remove', path: '/a~1b' as Op['path'] })).toEqual({})
+    expect(() => applied({}, { doc: 'x', op: 'add', path: '/a/b' as Op['path'], value: 1 })).toThrow('nothing at /a/b')
   })
 })
 

@@ -1,9 +1,9 @@
-import type { HomeNews, HomeState, Op } from '../api/types'
+import type { HomeNews, HomeState, Key, Op } from '../api/types'
 
 type Tree = Record<string, unknown>
 
 const unescape = (part: string) => part.replace(/~1/g, '/').replace(/~0/g, '~')
-export const escape = (part: string) => part.replace(/~/g, '~0').replace(/\//g, '~1')
+export const escape = (part: string) => part.replace(/~/g, '~0').replace(/\//g, '~1') as Key
 
 /** A copy of a document with one operation done; throws when there is nothing to change. */
 export function applied<T>(document: T, op: Op): T {

@@ -239,7 +239,7 @@ class Walk {
     else if (step.do === 'settle') this.settleConflict(page, step.mine)
     else if (step.do === 'edit' && state.value) {
       const value = `${state.value.id}:${++this.count}`
-      const op: Op[] = [{ doc: 'home', op: 'replace', path: `/${step.place}`, value }]
+      const op: Op[] = [{ doc: 'home', op: 'replace', path: `/${step.place}` as Op['path'], value }]
       this.made[state.value.id]!.push(value)
       this.server.knownAt[value] = {
         tab: step.tab,

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { ref } from 'vue'
+import type { Op, TablePath } from '@/shared/api/types'
 import { freshId } from '@/shared/ids'
 import { escape } from '@/shared/session/patch'
 import { edit } from '@/shared/session/session'
@@ -12,7 +13,7 @@ const props = defineProps<{
   label: string
   what: string
   doc: string
-  path: string
+  path: TablePath
   columns: Column[]
   rows: Row[]
   /** Something new with every default written out; without it no row is added here. */
@@ -38,8 +39,9 @@ function put(row: Row, column: Column, typed: unknown) {
   if (column.kind === 'date') value = typed || null
   if (value === row[column.key]) return
   const label = `${String(row[props.columns[0]?.key ?? 'id'] ?? '') || props.what}: ${column.title}`.slice(0, 80)
-  const at = `${props.path}/${escape(row.id)}`
-  if (props.kept.includes(row.id)) edit(label, [{ doc: props.doc, op: 'replace', path: `${at}/${column.key}`, value }])
+  const at = `${props.path}/${escape(row.id)}` as const
+  if (props.kept.includes(row.id))
+    edit(label, [{ doc: props.doc, op: 'replace', path: `${at}/${column.key}` as Op['path'], value }])
   else edit(label, [{ doc: props.doc, op: 'add', path: at, value: { ...row, [column.key]: value } }])
 }
 function add() {

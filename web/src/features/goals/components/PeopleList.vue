@@ -13,7 +13,7 @@ type Person = Household['people'][string]
 const people = computed(() => Object.values(home.value?.household.people ?? {}))
 const name = ref('')
 const WHERE = { home: 'usually at home', away: 'often away', helps_from_afar: 'helps from afar' }
-const base = (id: string) => `/household/people/${escape(id)}`
+const base = (id: string) => `/household/people/${escape(id)}` as const
 
 function add() {
   const said = name.value.trim().slice(0, 80)

@@ -38,7 +38,7 @@ const FAR: [keyof Spot, string][] = [
   ['distance_m', 'to where the station will stand'],
   ['height_m', 'above the floor'],
 ]
-const base = (id: string) => `/household/existing/${escape(id)}`
+const base = (id: string) => `/household/existing/${escape(id)}` as const
 
 function add() {
   const said = name.value.trim().slice(0, 80)

@@ -18,7 +18,7 @@ const { state, home, verdict, problem } = useSession()
 const leg = computed(() => legText(verdict.value?.circuits.find((c) => c.id === props.circuit.id)?.leg))
 /** Guard, neutral and the like: shown when there is something in them, or when asked for. */
 const more = ref(props.circuit.neutral_partner !== null || props.circuit.tandem || props.circuit.leg !== null)
-const base = computed(() => `/circuits/${escape(props.circuit.id)}`)
+const base = computed(() => `/circuits/${escape(props.circuit.id)}` as const)
 
 function set(field: keyof Circuit, value: unknown, what: string) {
   if (value === props.circuit[field]) return
@@ -66,7 +66,7 @@ function addTwin() {
   const slot = props.circuit.slots[0] ?? 1
   const id = freshId(`circuit ${slot} twin`, Object.keys(home.value?.circuits ?? {}))
   const value = { ...newCircuit(id, slot, props.circuit.panel), tandem: true, traced: false }
-  edit(`A tandem twin in slot ${slot}`, [{ doc: 'home', op: 'add', path: `/circuits/${id}`, value }])
+  edit(`A tandem twin in slot ${slot}`, [{ doc: 'home', op: 'add', path: `/circuits/${escape(id)}`, value }])
 }
 
 function setBreaker(typed: string) {
@@ -91,7 +91,7 @@ function setSlots(typed: string) {
 /** To another panel, out of its slots, which that one may have filled. */
 function movePanel(panel: string | null) {
   if (panel === props.circuit.panel) return
-  const put = (field: string, value: unknown): Op => ({
+  const put = (field: keyof Circuit, value: unknown): Op => ({
     doc: 'home',
     op: 'replace',
     path: `${base.value}/${field}`,

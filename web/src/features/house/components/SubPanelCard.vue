@@ -16,7 +16,7 @@ import KeptInput from '@/shared/ui/KeptInput.vue'
 const props = defineProps<{ panel: SubPanel }>()
 const emit = defineEmits<{ gone: [] }>()
 const { state, home, problem } = useSession()
-const base = computed(() => `/panels/${escape(props.panel.id)}`)
+const base = computed(() => `/panels/${escape(props.panel.id)}` as const)
 const table = useQuery({ queryKey: ['wires'], queryFn: () => answer(api.GET('/api/wires')), staleTime: Infinity })
 const sizes = computed(() => {
   const metric = home.value?.service.volts === 230

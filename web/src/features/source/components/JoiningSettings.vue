@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed } from 'vue'
-import type { Cord, Home, Op, Plan, Source, Station } from '@/shared/api/types'
+import type { Cord, Home, Op, Plan, Source, Station, PlanPath } from '@/shared/api/types'
 import { escape } from '@/shared/session/patch'
 import { edit, useSession } from '@/shared/session/session'
 import { number, parseNumber } from '@/shared/units/format'
@@ -16,11 +16,11 @@ const devices = computed(() => Object.values(props.plan.devices).filter((d) => d
 const nameOf = (device: string) => verdict.value?.boards.find((b) => b.device === device)?.name ?? device
 const volts = computed(() => (props.station.volts === '230' ? 230 : 120))
 
-function set(path: string, value: unknown, label: string) {
+function set(path: PlanPath, value: unknown, label: string) {
   const op: Op = { doc: props.plan.id, op: 'replace', path, value }
   edit(label, [op])
 }
-const at = (field: string) => `/sources/${escape(props.source.id)}/${field}`
+const at = (field: keyof Source) => `/sources/${escape(props.source.id)}/${field}` as const
 
 /** “900”, “900 W” or “8 A”, as the charger has it. */
 function charge(text: string) {

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed } from 'vue'
-import type { ModuleKind, Op, Plan, Source, Station, StationView } from '@/shared/api/types'
+import type { ModuleKind, Op, Plan, Source, Station, StationView, PlanPath } from '@/shared/api/types'
 import { escape } from '@/shared/session/patch'
 import { edit } from '@/shared/session/session'
 import { amount, hoursText, kwh, money, number, percent } from '@/shared/units/format'
@@ -15,7 +15,7 @@ const emit = defineEmits<{ pick: [number] }>()
 const station = computed(() => props.view.station as Station)
 const longest = computed(() => Math.max(1, ...props.view.options.map((o) => o.hours ?? 0)))
 
-function set(path: string, value: unknown, label: string) {
+function set(path: PlanPath, value: unknown, label: string) {
   const op: Op = { doc: props.plan.id, op: 'replace', path, value }
   edit(label, [op])
 }
@@ -54,7 +54,7 @@ function fit(kind: string) {
 function more(i: number) {
   return Number(props.view.options[i]?.price ?? 0) - Number(props.view.options[i - 1]?.price ?? 0)
 }
-const at = (field: string) => `/sources/${escape(props.source.id)}/${field}`
+const at = (field: keyof Source) => `/sources/${escape(props.source.id)}/${field}` as const
 function buys(i: number): string {
   const before = props.view.options[i - 1]
   const here = props.view.options[i]
@@ -93,7 +93,7 @@ const SETTINGS: [string, string][] = [
   ['transfer', 'time to take over'],
 ]
 function live(key: string, text: string, where: string) {
-  const path = `/lives/${key}`
+  const path = `/lives/${escape(key)}` as const
   const known = key in props.plan.lives
   if (!where && !known) return
   const op: Op = where

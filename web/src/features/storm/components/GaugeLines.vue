@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
-import type { LiveView } from '@/shared/api/types'
+import type { Key, LiveView } from '@/shared/api/types'
 import { escape } from '@/shared/session/patch'
 import { edit, noteGauge, useSession } from '@/shared/session/session'
 import { clock, kwh, number, percent } from '@/shared/units/format'
@@ -10,7 +10,7 @@ import Fig from '@/shared/ui/Fig.vue'
 const props = defineProps<{
   notes: Record<string, NonNullable<NonNullable<LiveView['live']>['notes']>[string]>
   /** Where they stand in the home. */
-  path: string
+  path: '/live' | `/lived/${Key}`
   stores: LiveView['stores']
   sources: { id: string }[]
   nameOf: (id: string) => string

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { escape } from '@/shared/session/patch'
 import { useLocalStorage } from '@vueuse/core'
 import { computed } from 'vue'
 import { uniqueId } from '@/shared/ids'
@@ -29,13 +30,13 @@ function noted(p: PlaceLive) {
   const id = `s-${uniqueId()}`
   const value = { id, feed: p.feed, on: !p.on, at: props.now(), who: who.value }
   edit(`${p.name}: switched ${p.on ? 'off' : 'over'} by hand`, [
-    { doc: 'home', op: 'add', path: `/live/switched/${id}`, value },
+    { doc: 'home', op: 'add', path: `/live/switched/${escape(id)}`, value },
   ])
 }
 function opened(load: string, minutes: number) {
   const id = `o-${uniqueId()}`
   edit('A door opened', [
-    { doc: 'home', op: 'add', path: `/live/opened/${id}`, value: { id, load, at: props.now(), minutes } },
+    { doc: 'home', op: 'add', path: `/live/opened/${escape(id)}`, value: { id, load, at: props.now(), minutes } },
   ])
 }
 const devices = () => [...new Set(props.places.map((p) => p.device))]
