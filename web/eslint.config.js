@@ -10,5 +10,16 @@ export default ts.config(
   vue.configs['flat/recommended'],
   { files: ['**/*.vue'], languageOptions: { parserOptions: { parser: ts.parser } } },
   { rules: { 'no-undef': 'off', 'vue/multi-word-component-names': 'off', 'vue/require-default-prop': 'off' } },
+  {
+    rules: {
+      'no-restricted-syntax': [
+        'error',
+        {
+          selector: "CallExpression[callee.property.name='slice'] CallExpression[callee.property.name='toISOString']",
+          message: 'That is the day in London: use homeNow or homeToday of shared/units/homeTime.',
+        },
+      ],
+    },
+  },
   prettier,
 )

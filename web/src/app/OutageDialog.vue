@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { homeToday } from '@/shared/units/homeTime'
 import { computed, reactive, ref } from 'vue'
 import type { Op, Outage } from '@/shared/api/types'
 import { freshId } from '@/shared/ids'
@@ -14,7 +15,7 @@ const existing = state.value?.outages.find((o) => o.id === props.id)
 const blank: Outage = {
   id: '',
   name: '',
-  start: `${new Date().toISOString().slice(0, 10)}T18:00:00`,
+  start: `${homeToday(state.value?.home.site.time_zone)}T18:00:00`,
   hours: 12,
   goal_hours: 12,
   start_charge: 1,

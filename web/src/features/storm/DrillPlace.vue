@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { homeToday } from '@/shared/units/homeTime'
 import { computed, ref, shallowRef, watch } from 'vue'
 import { answer, api } from '@/shared/api/client'
 import type { DrillPart, DrillView } from '@/shared/api/types'
@@ -93,7 +94,7 @@ function keep() {
     person: person.id,
     plan: plan.value.id,
     scene: now.scene,
-    on: new Date().toISOString().slice(0, 10),
+    on: homeToday(home.value?.site.time_zone),
     moves: moves.value,
   }
   edit(`${person.name} has practised it`, [{ doc: 'home', op: 'add', path: `/household/drills/${escape(id)}`, value }])

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { homeNow } from '@/shared/units/homeTime'
 import { keepPreviousData, useQuery } from '@tanstack/vue-query'
 import { computed, reactive, ref, watch } from 'vue'
 import { answer, api } from '@/shared/api/client'
@@ -79,7 +80,7 @@ const who = ref('')
 const people = computed(() => Object.values(home.value?.household.people ?? {}).map((p) => p.name))
 function tick(id: string, title: string, done: boolean) {
   const path = `/alert/ticks/${escape(id)}` as const
-  const at = (view.value?.now ?? new Date().toISOString()).slice(0, 19)
+  const at = view.value?.now.slice(0, 19) ?? homeNow(home.value?.site.time_zone)
   const op: Op = done
     ? { doc: 'home', op: 'remove', path }
     : { doc: 'home', op: 'add', path, value: { who: who.value.trim(), at } }

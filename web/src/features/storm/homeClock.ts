@@ -1,10 +1,10 @@
 import { useIntervalFn } from '@vueuse/core'
 import { computed, ref, watch, type Ref } from 'vue'
+import { homeNow } from '@/shared/units/homeTime'
 import { useSession } from '@/shared/session/session'
 
 /** A moment as ISO without a zone, as it reads on the clock. */
-export const isoLocal = (at: Date) =>
-  new Date(at.getTime() - at.getTimezoneOffset() * 60_000).toISOString().slice(0, 19)
+export const isoLocal = (at: Date) => homeNow(undefined, at)
 
 /**
  * The home's own time, as an ISO moment without a zone. It goes on from what the server said last, as fast as the watched
@@ -19,8 +19,7 @@ export function useHomeClock(said: Ref<string | undefined>) {
   function now(): string {
     const watched = station.value
     const at = watched?.at ?? from.value.at
-    // Swedish writes a moment as ISO does.
-    if (!at) return new Date().toLocaleString('sv', { timeZone: home.value?.site.time_zone }).replace(' ', 'T')
+    if (!at) return homeNow(home.value?.site.time_zone)
     const heard = watched?.at ? watched.heard : from.value.heard
     const speed = watched?.at ? watched.speed : 1
     return isoLocal(new Date(new Date(at).getTime() + (performance.now() - heard) * speed))

@@ -1,4 +1,6 @@
 <script setup lang="ts">
+import { useSession } from '@/shared/session/session'
+import { homeToday } from '@/shared/units/homeTime'
 import { computed, ref, watch } from 'vue'
 import { useCatalogue } from '@/features/equipment/useCatalogue'
 import type { Load } from '@/shared/api/types'
@@ -14,7 +16,8 @@ const stations = computed(() => Object.values(catalogue.data.value?.catalogue.st
 const named = (id: string) => stations.value.find((s) => s.id === id)?.name ?? id
 
 const station = ref('')
-const on = ref(new Date().toISOString().slice(0, 10))
+const { home } = useSession()
+const on = ref(homeToday(home.value?.site.time_zone))
 const charge = ref('100')
 const cells = ref(String(inUse('temperature', 20)))
 const others = ref('0')
