@@ -6,7 +6,7 @@ export PIP_DISABLE_PIP_VERSION_CHECK = 1
 APT = $$( [ "$$(id -u)" = 0 ] || echo sudo ) apt-get
 WEB_SOURCES := $(shell find web/src web/public -type f 2>/dev/null) web/index.html web/vite.config.ts web/package-lock.json
 
-.PHONY: help demo dev build test lint types shots bench mutate wheel clean hardness sentences
+.PHONY: help demo dev build test lint types map shots bench mutate wheel clean hardness sentences
 help:
 	@echo "make demo    install what is missing, build, start with the demo homes"
 	@echo "make test    install what the tests need; linters, type checks, all tests"
@@ -14,7 +14,8 @@ help:
 	@echo "make shots   refresh docs/screenshots from the demo homes"
 	@echo "make bench   print speed as ratios against baselines of the same run"
 	@echo "make mutate  change the core in 150 places, one at a time, and count which the tests notice"
-	@echo "make types   make the API client's types anew;  make wheel  build the wheel"
+	@echo "make types   make the API client's types again;  make wheel  build the wheel"
+	@echo "make map     write the module map in CONTRIBUTING.md again"
 
 .venv/made: requirements/bootstrap.txt
 	python3 -m venv .venv || ( $(APT) update && $(APT) install -y --no-install-recommends python3-venv && python3 -m venv .venv )
@@ -68,6 +69,7 @@ lint: .venv/app web/node_modules/.made
 	.venv/bin/mypy
 	.venv/bin/lint-imports --no-cache
 	.venv/bin/deptry src > /dev/null
+	$(PY) bench/module_map.py --check
 	! .venv/bin/vulture | grep -v "unused variable"
 	.venv/bin/imbuto openapi > web/openapi.json
 	cd web && npx openapi-typescript openapi.json -o generated.new.ts > /dev/null && rm openapi.json && \
@@ -87,6 +89,9 @@ mutate: .venv/app
 
 hardness: build
 	$(PY) bench/hardness.py all
+
+map: .venv/app
+	$(PY) bench/module_map.py
 
 sentences: .venv/app
 	$(PY) bench/sentences.py > docs/sentences.md

@@ -1,3 +1,3 @@
 """Imbuto plans emergency backup power: a house poured down to hours, and the neck that ends them first."""
 
-__version__ = "0.1.0"
+__version__ = "0.2.0"

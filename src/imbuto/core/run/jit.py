@@ -7,6 +7,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from hashlib import blake2b
+from pathlib import Path
 from threading import Lock
 from types import FunctionType
 from typing import Any, TypeVar
@@ -98,10 +99,10 @@ def _parts(function: Any) -> dict[str, FunctionType]:
 def fingerprint(function: Any) -> str:
     """A digest of all that what is compiled depends on, under which it is kept.
 
-    The compiler's own cache looks at the function's file only: a constant from elsewhere, or an option, would change
-    without its being seen.
-    """
-    said: list[object] = [sorted(OPTIONS.items())]
+    The compiler's own cache notices a change of the function's file only after it has read what it kept for the old
+    one, which fails where a class was renamed; and a constant from elsewhere, or an option, changes without its being
+    seen."""
+    said: list[object] = [sorted(OPTIONS.items()), Path(function.__code__.co_filename).read_bytes()]
     for name, value in sorted(function.__globals__.items()):
         if isinstance(value, (bool, int, float, np.dtype)):
             said.append((name, repr(value)))
