@@ -22,7 +22,7 @@ DIALOGS: dict[str, tuple[str, Opens]] = {
     "Turns": ("chosen", lambda p: p.get_by_role("button", name=re.compile("change$")).first),
     "an entry": ("equipment", lambda p: p.get_by_role("button", name="Add from a label")),
     "Every step": ("hours", lambda p: p.get_by_role("button", name="Every step")),
-    "Phones": ("house", lambda p: p.get_by_role("button", name="Phones at home")),
+    "Phones": ("house", lambda p: p.get_by_role("button", name="Connect phones")),
     "a new outage": ("house", lambda p: p.get_by_role("button", name=re.compile("^(A new outage|New outage)"))),
     "Keys": ("house", lambda p: p.get_by_role("button", name=re.compile("^Keys"))),
 }

@@ -27,7 +27,7 @@ def test_a_tariff_is_typed_and_the_hold_moves_saving_against_readiness(page: Pag
     price.press_sequentially("0.34", delay=60)
     price.press("Tab")
     expect(page.get_by_role("button", name=re.compile("Undo"))).to_contain_text("Tariff Bay day and night")
-    page.get_by_role("link", name="The week").click()
+    page.get_by_role("link", name="Weekly schedule").click()
     saved = page.locator(".figures strong")
     expect(saved.nth(0)).to_contain_text("USD", timeout=30_000)
     before = [saved.nth(i).inner_text() for i in range(2)]
@@ -48,7 +48,7 @@ def test_a_tariff_is_typed_and_the_hold_moves_saving_against_readiness(page: Pag
     page.get_by_label("Sum, USD").first.fill("120")
     page.get_by_role("button", name="Add the cost").click()
     expect(page.get_by_role("row").filter(has_text="Cable")).to_contain_text("120 USD")
-    page.get_by_role("link", name="Calendar").click()
+    page.get_by_role("link", name="Upkeep").click()
     expect(page.get_by_text("Run the generator for half an hour")).to_be_visible()
     with page.expect_download() as file:
         page.get_by_role("link", name="As a calendar").click()

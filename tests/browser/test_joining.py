@@ -148,5 +148,5 @@ def test_two_units_carry_more_and_a_foreign_module_is_refused_with_its_fix(page:
     expect(bar.words).to_contain_text("Keeps going")
     page.locator(".settings .el-select", has=page.locator("#s-units")).click()
     page.get_by_role("option", name="2, side by side").click()
-    expect(page.get_by_role("link", name="Source 17 kWh")).to_be_visible()
-    expect(page.get_by_role("link", name="Source 17 kWh")).to_contain_text("9 kW")
+    expect(page.get_by_role("link", name="Power source 17 kWh")).to_be_visible()
+    expect(page.get_by_role("link", name="Power source 17 kWh")).to_contain_text("9 kW")

@@ -89,7 +89,7 @@ def test_changing_the_station_by_keyboard_alone(page: Page, house: str, bar: Bar
     page.keyboard.press("Control+z")
     expect(bar.words).to_have_text(re.compile(re.escape(before.split("\n")[1])))
     page.keyboard.press("4")
-    expect(page.get_by_role("heading", name="Hours", level=1)).to_be_visible()
+    expect(page.get_by_role("heading", name="How long", level=1)).to_be_visible()
 
 
 def test_breaking_leg_b_says_will_trip_and_its_fix_clears_it(page: Page, house: str, bar: Bar):

@@ -79,7 +79,7 @@ def test_keys_have_a_sheet_and_single_ones_can_be_turned_off(page: Page, house: 
     go(page, f"{house}/house?plan=ten-place&outage=november-windstorm")
     page.keyboard.press("?")
     sheet = page.get_by_role("dialog", name="Keys")
-    for words in ("new load", "next outage", "undo", "find a load", "go to Hours"):
+    for words in ("new load", "next outage", "undo", "find a load", "go to How long"):
         expect(sheet).to_contain_text(words)
     sheet.get_by_text("Single keys work").click()
     page.keyboard.press("Escape")
@@ -138,7 +138,7 @@ def test_empty_states_teach_the_next_step(page: Page, server: str, bar: Bar):
     go(page, f"{server}/home/{ident}/hours")
     expect(bar.words).to_contain_text(re.compile(r"3 h needs \d"))
     page.locator(".wide").get_by_role("link", name="Pick a station").click()
-    expect(page.get_by_role("heading", name="Source", level=1)).to_be_visible()
+    expect(page.get_by_role("heading", name="Power source", level=1)).to_be_visible()
     raw["plans"][0]["feeds"] = {}
     go(page, f"{server}/home/{take_in(server, json.dumps(raw))}/hours")
     expect(bar.words).to_contain_text("Nothing is fed")
@@ -168,7 +168,7 @@ def test_the_first_two_minutes(page: Page, server: str, bar: Bar):
     page.get_by_role("button", name=re.compile("^Chest freezer")).click()
     page.get_by_role("button", name="One Lights in one room more").click()
     page.get_by_role("button", name="a day").click()
-    page.get_by_role("button", name="Pour").click()
+    page.get_by_role("button", name="Show how long it lasts").click()
     expect(bar.words).to_contain_text("Keeps going")
     expect(page.locator(".chart svg")).to_be_visible()
     page.keyboard.press("1")
@@ -179,11 +179,11 @@ def test_a_bad_plan_file_is_told_on_the_first_page(page: Page, server: str, tmp_
     page.goto(server)
     bad = tmp_path / "bad.json"
     bad.write_text('{"format": "imbuto", "version": 7}')
-    hand_over(page, "Take in a plan file", bad)
+    hand_over(page, "Import a plan file", bad)
     expect(page.get_by_role("alert")).to_contain_text("bad.json: it is version 7")
     good = tmp_path / "good.json"
     good.write_text(demo_file("via-dei-glicini"))
-    hand_over(page, "Take in a plan file", good)
+    hand_over(page, "Import a plan file", good)
     expect(page.get_by_role("heading", name="House", level=1)).to_be_visible()
 
 

@@ -15,14 +15,14 @@ EMPTY = re.compile(
     r"No (panels|generator|tariff|storm|station|energy|prints?) (yet|is noted)|Nothing is in it", re.IGNORECASE
 )
 TABS = {
-    "House": ["Whole house", "Meters", "Goals"],
-    "Source": ["Sun", "Fuel", "How it is joined", "Equipment"],
-    "Compare": ["How large"],
-    "Everyday": ["Tariffs", "Worth it?", "Calendar"],
-    "Papers": ["Work and permissions", "Binder"],
-    "Chosen": [],
-    "Hours": [],
-    "Storm day": ["Ready", "Outage now", "The order of hands", "Drill", "Tests", "Logbook"],
+    "House": ["Totals and bills", "Measure", "Needs and people"],
+    "Power source": ["Solar", "Generator", "Connections", "Equipment list"],
+    "Compare": ["What size to buy"],
+    "Everyday use": ["Electricity prices", "Worth it?", "Upkeep"],
+    "Papers": ["Work and permits", "Binder"],
+    "What to power": [],
+    "How long": [],
+    "Outages": ["Get ready", "Outage now", "Switching steps", "Practice", "Tests", "Logbook"],
 }
 
 
@@ -37,11 +37,11 @@ LATE = """(() => {
 AT_ONCE = {
     "House",
     "Binder",
-    "Tariffs",
-    "Chosen",
-    "Equipment",
-    "Storm day",
-    "Ready",
+    "Electricity prices",
+    "What to power",
+    "Equipment list",
+    "Outages",
+    "Get ready",
     "Outage now",
 }  # made of what is there already
 
@@ -75,7 +75,7 @@ def test_with_the_server_stopped_every_page_opens_and_says_so(page: Page, tmp_pa
         page.wait_for_timeout(4_000)  # the pages' programs come ahead
         process.kill()
         expect(page.get_by_text("The server does not answer").first).to_be_visible(timeout=15_000)
-        for key, title in {"3": "Source", "4": "Hours", "2": "Chosen", "1": "House"}.items():
+        for key, title in {"3": "Power source", "4": "How long", "2": "What to power", "1": "House"}.items():
             page.keyboard.press(key)
             expect(page.get_by_role("heading", level=1)).to_have_text(title)
         for place, tabs in TABS.items():
@@ -89,6 +89,6 @@ def test_with_the_server_stopped_every_page_opens_and_says_so(page: Page, tmp_pa
                     expect(here.get_by_role("heading", level=1)).to_be_visible()
                 except AssertionError:
                     found[name] = f"waits: {here.inner_text()}"
-                if EMPTY.search(here.inner_text()) and name not in {"Sun", "Fuel", *AT_ONCE}:
+                if EMPTY.search(here.inner_text()) and name not in {"Solar", "Generator", *AT_ONCE}:
                     found[name] = f"says that it is empty: {here.inner_text()[:300]}"
     assert found == {}, "\n".join(f"{k}: {v[:130]!r} … {v[-90:]!r}" for k, v in found.items())

@@ -65,7 +65,7 @@ def test_a_storm_comes_from_the_feed_and_what_is_done_is_kept_with_a_name(page: 
     page.reload()
     expect(page.get_by_text(re.compile(r"^Grandmother, \d"))).to_be_visible()
     assert figures_without_a_unit(page)[1] == []
-    page.get_by_role("button", name="It has passed").click()
+    page.get_by_role("button", name="The storm is over").click()
     expect(page.get_by_role("heading", name="No storm is noted")).to_be_visible()
 
 
@@ -75,7 +75,7 @@ def test_an_outage_is_lived_through_on_a_phone_in_the_lamp_theme(page: Page, hou
     page.get_by_role("spinbutton", name="Hogshead at, %").fill("80")
     page.get_by_role("spinbutton", name="Hogshead at, %").press("Tab")
     page.keyboard.press("Escape")  # the calendar that opens on the way
-    page.get_by_role("button", name="It is out").click()
+    page.get_by_role("button", name="Start an outage").click()
     vessel = page.get_by_role("img", name=re.compile(r"^Hogshead: dark \w{3} \d"))
     expect(vessel).to_be_visible()
     expect(page.get_by_text("the plan's word alone")).to_be_visible()
@@ -92,7 +92,7 @@ def test_an_outage_is_lived_through_on_a_phone_in_the_lamp_theme(page: Page, hou
     assert page.evaluate("document.documentElement.scrollWidth") <= 390
     page.reload()
     expect(page.get_by_role("listitem").filter(has_text="310 W out")).to_be_visible()
-    page.get_by_role("button", name="It is back").click()
+    page.get_by_role("button", name="Power is back").click()
     expect(page.get_by_role("heading", name="The grid is there")).to_be_visible()
     expect(page.get_by_role("listitem").filter(has_text="1 line noted")).to_contain_text("promised")
 
@@ -105,7 +105,7 @@ def test_a_watched_outage_reaches_its_hour_and_a_line_waits_while_the_phone_is_o
     page.get_by_text("A simulated station").click()
     page.get_by_role("button", name="Watch a simulated one").click()
     page.get_by_role("button", name="a day a minute").click(timeout=20_000)
-    page.get_by_role("button", name="It is out").click()
+    page.get_by_role("button", name="Start an outage").click()
     expect(page.get_by_text("It is watched")).to_be_visible(timeout=20_000)
     page.get_by_role("button", name="as fast as real").click()
     expect(page.get_by_role("button", name="as fast as real")).to_have_attribute("aria-pressed", "true")
@@ -142,7 +142,7 @@ def test_a_watched_outage_reaches_its_hour_and_a_line_waits_while_the_phone_is_o
     assert store()["early_at"] >= at.isoformat()[:16]
     page.get_by_role("button", name=re.compile("^No longer: ")).first.click()
     assert figures_without_a_unit(page)[1] == []
-    page.get_by_role("button", name="It is back").click()
+    page.get_by_role("button", name="Power is back").click()
     expect(page.get_by_role("heading", name="Fill again, at once")).to_be_visible()
     page.get_by_role("button", name="a day a minute").click()
     expect(page.get_by_text(re.compile("It charges: |It is full"))).to_be_visible(timeout=20_000)

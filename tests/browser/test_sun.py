@@ -53,5 +53,5 @@ def test_plans_are_compared_and_a_cell_leads_to_its_hours(page: Page, house: str
     choose(page, "held against", "Cords only")
     expect(table.get_by_role("row").nth(1)).to_contain_text("Cords only")
     table.get_by_role("row").nth(1).get_by_role("button").nth(2).click()
-    expect(page.get_by_role("heading", name="Hours")).to_be_visible()
+    expect(page.get_by_role("heading", name="How long")).to_be_visible()
     expect(page.locator(".bar")).to_contain_text("Evening cut")

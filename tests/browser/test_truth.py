@@ -58,7 +58,7 @@ def test_a_new_home_with_a_240_v_pump_says_what_the_pump_needs(page: Page, serve
     page.goto(f"{server}/start")
     page.get_by_role("textbox", name="Name").fill("Pump house")
     page.get_by_role("button", name=re.compile("^Well pump")).click()
-    page.get_by_role("button", name="Pour", exact=True).click()
+    page.get_by_role("button", name="Show how long it lasts", exact=True).click()
     unfed = page.locator(".bar .unfed").first
     expect(unfed).to_have_text("Well pump not fed")
     assert "transfer switch" in (unfed.get_attribute("title") or "")

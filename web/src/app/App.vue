@@ -3,6 +3,7 @@ import { computed, onMounted, onUnmounted, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { gettingReady } from '@/shared/api/client'
 import { choose, open, redo, stepOutage, stepPlan, undo, useSession } from '@/shared/session/session'
+import { PLACE_NAMES } from '@/shared/pageNames'
 import { handleKey, useShortcuts } from '@/shared/shortcuts'
 import ConflictDialog from './ConflictDialog.vue'
 import FunnelRail from './FunnelRail.vue'
@@ -68,7 +69,7 @@ watch(
 useShortcuts([
   ...PLACES.map((place, i) => ({
     keys: String(i + 1),
-    what: `go to ${place[0]?.toUpperCase()}${place.slice(1)}`,
+    what: `go to ${PLACE_NAMES[place]}`,
     run: () => void (inHome.value && router.push({ name: place, params: route.params, query: route.query })),
   })),
   { keys: ',', what: 'previous outage', run: () => void stepOutage(-1) },

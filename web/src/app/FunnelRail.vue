@@ -62,13 +62,13 @@ watch(
           class="after"
           :class="{ here: isHere('everyday') }"
           :to="{ name: 'everyday', params: route.params, query: route.query }"
-          >Everyday</RouterLink
+          >Everyday use</RouterLink
         >
         <RouterLink
           class="after"
           :class="{ here: isHere('storm') }"
           :to="{ name: 'ready', params: route.params, query: route.query }"
-          >Storm day</RouterLink
+          >Outages</RouterLink
         >
         <RouterLink
           class="after"

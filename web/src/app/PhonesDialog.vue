@@ -3,7 +3,7 @@ import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
 import { answer, api } from '@/shared/api/client'
 
-/** Phones at home: a code to pair one, and those that are paired. */
+/** Connect phones: a code to pair one, and those that are paired. */
 const emit = defineEmits<{ close: [] }>()
 const open = ref(true)
 const client = useQueryClient()
@@ -41,7 +41,7 @@ async function unpair(id: string) {
 </script>
 
 <template>
-  <el-dialog v-model="open" title="Phones at home" width="520" @closed="emit('close')">
+  <el-dialog v-model="open" title="Connect phones" width="520" @closed="emit('close')">
     <p v-if="invitation.isError.value" role="alert">{{ invitation.error.value?.message }}</p>
     <div v-else-if="invitation.data.value" class="code">
       <img :src="picture" alt="A code to scan with the phone that is to be paired" />

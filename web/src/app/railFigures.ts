@@ -1,3 +1,4 @@
+import { PLACE_NAMES } from '@/shared/pageNames'
 import { computed, type ComputedRef } from 'vue'
 import { useSession } from '@/shared/session/session'
 import { amount, clock, hoursText, kwh, number } from '@/shared/units/format'
@@ -28,7 +29,7 @@ function house(v: Verdict | null): Band {
 }
 
 function chosen(v: Verdict | null): Band {
-  const base = { place: 'chosen' as const, title: 'Chosen' }
+  const base = { place: 'chosen' as const, title: PLACE_NAMES.chosen }
   if (!v) return { ...base, first: '…', second: '', figure: false }
   const r = v.rail
   const places = r.places ? `${r.places_used} of ${r.places} ${r.place_word}` : `${r.places_used} fed`
@@ -37,7 +38,7 @@ function chosen(v: Verdict | null): Band {
 }
 
 function source(v: Verdict | null): Band {
-  const base = { place: 'source' as const, title: 'Source' }
+  const base = { place: 'source' as const, title: PLACE_NAMES.source }
   if (!v) return { ...base, first: '…', second: '', figure: false }
   const r = v.rail
   if (!r.station) return { ...base, first: 'no station yet', second: 'pick one', figure: false }
@@ -46,7 +47,7 @@ function source(v: Verdict | null): Band {
 }
 
 function hours(v: Verdict | null): Band {
-  const base = { place: 'hours' as const, title: 'Hours' }
+  const base = { place: 'hours' as const, title: PLACE_NAMES.hours }
   if (!v) return { ...base, first: '…', second: '', figure: false }
   if (v.state === 'no_station' && v.needs_wh)
     return { ...base, first: `needs ${kwh(v.needs_wh)}`, second: `for ${hoursText(v.goal_hours)}`, figure: true }

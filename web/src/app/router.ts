@@ -1,5 +1,6 @@
 import { ref } from 'vue'
 import { createRouter, createWebHistory } from 'vue-router'
+import { PAGE_NAMES } from '@/shared/pageNames'
 
 const House = () => import('@/features/house/HousePlace.vue')
 
@@ -15,35 +16,7 @@ export const PAGES_OF: Record<string, string[]> = {
 }
 
 /** What each page is called, in the window's title. */
-export const TITLES: Record<string, string> = {
-  house: 'House',
-  meters: 'Meters',
-  whole: 'Whole house',
-  goals: 'Goals',
-  walk: 'The walk',
-  chosen: 'Chosen',
-  source: 'Station',
-  sun: 'Sun',
-  fuel: 'Fuel',
-  equipment: 'Equipment',
-  joining: 'How it is joined',
-  everyday: 'Everyday',
-  tariffs: 'Tariffs',
-  worth: 'Worth it?',
-  keeping: 'Calendar',
-  papers: 'Papers',
-  work: 'Work and permissions',
-  binder: 'Binder',
-  compare: 'Compare',
-  size: 'How large',
-  storm: 'Order of hands',
-  ready: 'Ready',
-  live: 'Outage now',
-  tests: 'Tests',
-  book: 'Logbook',
-  drill: 'Drill',
-  hours: 'Hours',
-}
+export const TITLES: Record<string, string> = PAGE_NAMES
 
 export const router = createRouter({
   history: createWebHistory(),

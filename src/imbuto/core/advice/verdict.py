@@ -71,10 +71,15 @@ class Verdict:
         return STATE_WORDS[self.state]
 
     @property
+    def stations(self) -> tuple[Verdict, ...]:
+        """The verdict of each station, in their order; of a plan with one station, this one alone."""
+        return self.parts or (self,)
+
+    @property
     def unfed(self) -> tuple[Load, ...]:
         """What must stay on and is fed by no station of the plan: ticked as such, or life, health and house depend on
         it."""
-        each = self.parts or (self,)
+        each = self.stations
         fed = {f.load.id for v in each for f in v.joined.fed}
         first = each[0].joined
         return tuple(
@@ -83,7 +88,7 @@ class Verdict:
 
     def needs(self, load: Load) -> str:
         """What a load that must stay on and is not fed needs, in one sentence."""
-        joined = (self.parts or (self,))[0].joined
+        joined = self.stations[0].joined
         both, cords = joined.home.needs_both_legs(load), not joined.equipment.traits.wired
         station = joined.station
         wants = []

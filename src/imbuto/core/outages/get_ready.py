@@ -170,7 +170,7 @@ def _items(each: Sequence[Joined], fills: Sequence[Filling], alert: Alert) -> It
             yield item(
                 f"out:{f.source}",
                 f"{f.name} is out",
-                f"Without it {names or 'nothing'} is dark: see what else carries it, under Chosen.",
+                f"Without it {names or 'nothing'} is dark: see what else carries it, under What to power.",
                 None,
             )
         elif f.hours is None:

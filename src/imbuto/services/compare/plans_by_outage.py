@@ -108,11 +108,11 @@ def compare(planner: Planner, home_id: str, against: str) -> CompareView:
 
 
 def _row(row: list[Verdict], first: list[Verdict], currency: str) -> PlanRow:
-    each = [x.joined for x in row[0].parts or (row[0],)]
+    each = [x.joined for x in row[0].stations]
     joined = each[0]
     costs = [c for x in each for c in items(x)]
     price, stored = total(costs), sum(_stored_wh(x) for x in each)
-    other = total([c for x in first[0].parts or (first[0],) for c in items(x.joined)])
+    other = total([c for x in first[0].stations for c in items(x.joined)])
     return PlanRow(
         plan=joined.plan.id,
         name=joined.plan.name,

@@ -79,7 +79,7 @@ class Judging(HomeStore):
         verdict = self._judged(self.state(home_id), (plan, outage))
         if source is None:
             return verdict
-        found = next((v for v in verdict.parts or (verdict,) if v.joined.source and v.joined.source.id == source), None)
+        found = next((v for v in verdict.stations if v.joined.source and v.joined.source.id == source), None)
         if found is None:
             raise NotFound("station", source, "the plan has no such station")
         return found

@@ -289,7 +289,7 @@ def measure_view(m: Measure) -> MeasureView:
 
 def rail_view(verdict: Verdict) -> RailView:
     """The funnel rail's figures."""
-    each = [x.joined for x in verdict.parts or (verdict,)]
+    each = [x.joined for x in verdict.stations]
     joined = each[0]
     home, station, there = joined.home, joined.station, boards(verdict)
     stored = [x.station.nominal_wh + x.source.modules * x.station.module_wh for x in each if x.source and x.station]
@@ -299,7 +299,7 @@ def rail_view(verdict: Verdict) -> RailView:
         circuits=len(home.circuits),
         traced=sum(c.traced for c in home.circuits.values()),
         slots=home.service.slots,
-        chosen_wh_day=24 * sum(x.average_w for x in verdict.parts or (verdict,)),
+        chosen_wh_day=24 * sum(x.average_w for x in verdict.stations),
         places_used=sum(b.used for b in there),
         places=sum(b.places for b in there),
         place_word="outlets" if not joined.equipment.traits.wired else "places",
@@ -325,7 +325,7 @@ def circuit_figures(joined: Joined) -> list[CircuitFigure]:
 def boards(verdict: Verdict) -> list[BoardView]:
     """Every device of a plan with its places, and the outlets of what feeds none or cords beside one."""
     found = []
-    for x in verdict.parts or (verdict,):
+    for x in verdict.stations:
         if not x.joined.waits:
             found += [_board(port) for port in x.joined.ports]
     return found
@@ -355,7 +355,7 @@ def _board(port: Joined) -> BoardView:
 
 def load_figures(v: Verdict) -> list[LoadFigure]:
     """Every load of the home."""
-    fed = {k: w for x in v.parts or (v,) if x.run for k, w in fed_energy(x.run).items()}
+    fed = {k: w for x in v.stations if x.run for k, w in fed_energy(x.run).items()}
     return [
         LoadFigure(
             id=x.id,
@@ -400,7 +400,7 @@ def verdict_view(v: Verdict) -> VerdictView:
         boards=boards(v),
         feed_legs={
             f.id: "·".join(legs_of_feed(x.joined, f))
-            for x in v.parts or (v,)
+            for x in v.stations
             if not x.joined.waits
             for f in x.joined.plan.feeds.values()
         },
@@ -430,7 +430,7 @@ def verdict_view(v: Verdict) -> VerdictView:
         rail=rail_view(v),
         loads=load_figures(v),
         reminders=reminders(v.joined) if v.joined.home.loads else [],
-        riders=[item.load.id for x in v.parts or (v,) for item in x.joined.fed if item.rides_along],
+        riders=[item.load.id for x in v.stations for item in x.joined.fed if item.rides_along],
         parts=[_part_view(x) for x in v.parts],
         unknowns=[
             UnknownView(id=u.id, title=u.title, where=u.where, sentence=u.sentence, weight=u.weight)

@@ -76,7 +76,7 @@ def keeping(planner: Planner, home_id: str, plan_id: str, outage_id: str, now: d
     if due:
         names = ", ".join(p.procedure.title for p in due[:3]) + (f" and {len(due) - 3} more" if len(due) > 3 else "")
         duties.append(
-            _duty("tests", f"Tests: {len(due)} called for", f"{names}: see Storm day, Tests.", _next(here, 10), "month")
+            _duty("tests", f"Tests: {len(due)} called for", f"{names}: see Outages > Tests.", _next(here, 10), "month")
         )
     spare_w = _spare_w(planner, home_id, documents, plan, here)
     spare = [

@@ -190,7 +190,7 @@ def _lines(documents: Documents) -> Iterator[BookLine]:
             kind="drill",
             ident=d.id,
             at=datetime.combine(d.on, time()),
-            title=f"Drill: {who}",
+            title=f"Practice: {who}",
             detail=f"{way}, {d.moves} moves",
         )
     for e in home.book.values():

@@ -61,7 +61,7 @@ def lasts(a: Asked) -> list[tuple[str, str, str]]:
         return [(", ".join(_stations(a)) or "no station yet", view.words, "")]
     whole = a.planner.judged(a.home_id, a.plan.id, a.outage_id)
     found = []
-    for v in whole.parts or (whole,):
+    for v in whole.stations:
         if v.run is not None and v.band is not None and v.joined.station is not None:
             found.append((v.joined.station.name, _hours(v.run.hours), _hours(v.band.low_h)))
     return found or [("no station yet", view.words, "")]

@@ -111,7 +111,7 @@ def fuel_view(planner: Planner, home_id: str, plan: str, outage: str) -> FuelVie
 
 def _with_engine(verdict: Verdict) -> Verdict:
     """The part of a plan its generator belongs to; the first where it has none."""
-    each = verdict.parts or (verdict,)
+    each = verdict.stations
     return next((v for v in each if v.joined.plan.engine is not None), each[0])
 
 

@@ -158,12 +158,12 @@ useShortcuts([
   <div v-if="home && plan" class="place chosen">
     <header>
       <div>
-        <h1>Chosen</h1>
+        <h1>What to power</h1>
         <p class="lead">
           {{
             cords
               ? 'Hang single appliances on the station’s outlets'
-              : 'Pour circuits from your panel into the switch’s places'
+              : 'Put circuits from your panel into the switch slots'
           }}
         </p>
       </div>

@@ -1,11 +1,9 @@
 <script setup lang="ts">
+import { tabs } from '@/shared/pageNames'
 import PageTabs from '@/shared/ui/PageTabs.vue'
 
 /** The head of both pages of Compare: its name, its pages, and in the slot what can be done there. */
-const PAGES = [
-  { name: 'compare', text: 'Plans × outages' },
-  { name: 'size', text: 'How large' },
-]
+const PAGES = tabs('compare', 'size')
 </script>
 
 <template>

@@ -58,7 +58,7 @@ async function save(entry: Entry): Promise<boolean> {
   <div class="place">
     <SourceHead>
       <el-button class="btn strong" @click="open = {}">Add from a label</el-button>
-      <FileButton accept=".csv,.json" @file="file">Take in CSV or JSON</FileButton>
+      <FileButton accept=".csv,.json" @file="file">Import CSV or JSON</FileButton>
       <a class="btn" :href="`${files}/${kind}.csv`" download>Give out CSV</a>
       <a class="btn" :href="`${files}/export.json`" download>All as JSON</a>
     </SourceHead>

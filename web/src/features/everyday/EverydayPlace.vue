@@ -231,7 +231,7 @@ const needs = computed(() => view.value?.uses ?? [])
             /></strong>
             <span v-if="view.ready.unproven">
               of outages: its activation is not proven, so nothing of it is counted on yet; note the day under Papers,
-              Work and permissions
+              Work and permits
             </span>
             <span v-else>
               of outages, at any hour of the year, reach {{ number(view.ready.goal_h) }} h (±

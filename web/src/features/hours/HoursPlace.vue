@@ -49,7 +49,7 @@ const steps = ref(false)
   <div class="place">
     <header>
       <div>
-        <h1>Hours</h1>
+        <h1>How long</h1>
         <p class="lead">How far the stored energy reaches, hour by hour</p>
       </div>
       <div class="tools">

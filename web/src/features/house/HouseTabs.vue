@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { PAGE_NAMES } from '@/shared/pageNames'
 import { useRoute } from 'vue-router'
 import { useSession } from '@/shared/session/session'
 
@@ -7,9 +8,9 @@ const route = useRoute()
 const { home } = useSession()
 const PAGES = [
   { name: 'house', text: 'Circuits' },
-  { name: 'whole', text: 'Whole house' },
-  { name: 'meters', text: 'Meters' },
-  { name: 'goals', text: 'Goals' },
+  { name: 'whole', text: PAGE_NAMES.whole },
+  { name: 'meters', text: PAGE_NAMES.meters },
+  { name: 'goals', text: PAGE_NAMES.goals },
 ]
 </script>
 
@@ -23,7 +24,7 @@ const PAGES = [
       >{{ p.name === 'house' && !home?.service.slots ? 'Loads' : p.text }}</RouterLink
     >
     <RouterLink v-if="home?.service.slots" class="walk" :to="{ name: 'walk', params: route.params }"
-      >Walk the house</RouterLink
+      >Map the breakers</RouterLink
     >
   </nav>
 </template>

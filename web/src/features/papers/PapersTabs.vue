@@ -1,12 +1,9 @@
 <script setup lang="ts">
+import { tabs } from '@/shared/pageNames'
 import PageTabs from '@/shared/ui/PageTabs.vue'
 
 /** The pages of Papers. */
-const PAGES = [
-  { name: 'papers', text: 'Sheets' },
-  { name: 'work', text: 'Work and permissions' },
-  { name: 'binder', text: 'Binder' },
-]
+const PAGES = tabs('papers', 'work', 'binder')
 </script>
 
 <template>

@@ -7,7 +7,7 @@ import SourceTabs from './SourceTabs.vue'
 <template>
   <header>
     <div>
-      <h1>Source</h1>
+      <h1>Power source</h1>
       <SourceTabs />
     </div>
     <div class="tools"><slot /></div>

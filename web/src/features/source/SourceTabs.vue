@@ -1,16 +1,11 @@
 <script setup lang="ts">
+import { tabs } from '@/shared/pageNames'
 import PageTabs from '@/shared/ui/PageTabs.vue'
 
 /** The pages of Source. */
-const PAGES = [
-  { name: 'source', text: 'Station' },
-  { name: 'sun', text: 'Sun' },
-  { name: 'fuel', text: 'Fuel' },
-  { name: 'joining', text: 'How it is joined' },
-  { name: 'equipment', text: 'Equipment' },
-]
+const PAGES = tabs('source', 'sun', 'fuel', 'joining', 'equipment')
 </script>
 
 <template>
-  <PageTabs label="Source" :pages="PAGES" />
+  <PageTabs label="Power source" :pages="PAGES" />
 </template>

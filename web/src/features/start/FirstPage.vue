@@ -62,7 +62,7 @@ async function remove() {
     <p v-if="homes.data.value?.length === 0">No home yet. Three questions make one.</p>
     <div class="acts">
       <RouterLink class="btn strong" to="/start">Begin a new home: five minutes</RouterLink>
-      <FileButton accept=".json,.zip,application/json,application/zip" @file="takeIn">Take in a plan file</FileButton>
+      <FileButton accept=".json,.zip,application/json,application/zip" @file="takeIn">Import a plan file</FileButton>
     </div>
     <KeepSafe />
     <el-dialog

@@ -136,7 +136,7 @@ async function pour() {
       <footer>
         <span v-if="!chosen" class="soft">Tick at least one thing that must not go off.</span>
         <el-button native-type="submit" class="btn strong pour" :disabled="!chosen || busy">{{
-          busy ? 'Pouring…' : 'Pour'
+          busy ? 'Working it out…' : 'Show how long it lasts'
         }}</el-button>
       </footer>
     </form>

@@ -35,7 +35,7 @@ const only = ref('')
 const KINDS: Record<string, string> = {
   outage: 'Outage',
   test: 'Test',
-  drill: 'Drill',
+  drill: 'Practice',
   defect: 'Defect',
   note: 'Note',
   part: 'Part',

@@ -86,7 +86,7 @@ const hands = computed(() => {
         </p>
       </article>
     </template>
-    <p v-else class="soft">No station yet: pick one under Source, and the order of hands follows.</p>
+    <p v-else class="soft">No station yet. Choose one under Power source to see the switching steps.</p>
   </div>
 </template>
 

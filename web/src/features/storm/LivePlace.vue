@@ -55,7 +55,7 @@ function back() {
   if (!live_) return
   const id = freshId(`out ${live_.began.slice(0, 10)}`, Object.keys(home.value?.lived ?? {}))
   const ended = now() > live_.began ? now() : live_.began
-  edit('It is back', [
+  edit('Power is back', [
     { doc: 'home', op: 'add', path: `/lived/${escape(id)}`, value: { ...live_, ended } },
     { doc: 'home', op: 'replace', path: '/live', value: null },
   ])
@@ -77,7 +77,7 @@ const lived = computed(() => Object.entries(home.value?.lived ?? {}).reverse())
 <template>
   <div class="place live">
     <StormHead>
-      <el-button v-if="live" class="btn" @click="back">It is back</el-button>
+      <el-button v-if="live" class="btn" @click="back">Power is back</el-button>
     </StormHead>
     <p v-if="query.isError.value" role="alert">{{ query.error.value?.message }}</p>
     <section v-if="!live" class="none">

@@ -112,7 +112,7 @@ watch(
     <StormHead>
       <template v-if="alert">
         <el-button class="btn" @click="print">Print</el-button>
-        <el-button class="btn" @click="over">It has passed</el-button>
+        <el-button class="btn" @click="over">The storm is over</el-button>
       </template>
     </StormHead>
     <p v-if="query.isError.value" role="alert">{{ query.error.value?.message }}</p>

@@ -127,8 +127,8 @@ function drop(feed: Feed) {
       and pays for every conversion.
     </p>
     <p class="soft small">
-      Its appliances hang on cords, one plug each. To feed circuits it takes a device of its own under Chosen, since two
-      stations that are not in step never share a neutral.
+      Its appliances hang on cords, one plug each. To feed circuits it takes a device of its own under What to power,
+      since two stations that are not in step never share a neutral.
     </p>
   </section>
 </template>

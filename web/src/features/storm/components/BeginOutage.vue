@@ -60,7 +60,9 @@ async function out() {
       value-format="YYYY-MM-DDTHH:mm:ss"
     />
     <span></span>
-    <el-button native-type="submit" class="btn strong out" :disabled="busy || !sources.length">It is out</el-button>
+    <el-button native-type="submit" class="btn strong out" :disabled="busy || !sources.length"
+      >Start an outage</el-button
+    >
   </form>
 </template>
 

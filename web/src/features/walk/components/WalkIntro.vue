@@ -32,7 +32,7 @@ const again = computed(() => !!props.walk)
       maxlength="1000"
       placeholder="Concentrator on its own battery; upstairs computer shut down"
     />
-    <h2>The walk</h2>
+    <h2>Map the breakers</h2>
     <ul>
       <li>One breaker at a time: off, look what went dark, on again, next. Leave the main on.</li>
       <li>The panel’s cover stays on. Only its door is opened; what lies behind the cover is an electrician’s.</li>
