@@ -135,7 +135,7 @@ def test_a_watched_outage_reaches_its_hour_and_a_line_waits_while_the_phone_is_o
     expect(article).not_to_contain_text("Oxygen concentrator off")
     page.get_by_role("button", name=re.compile("^Take (it|all)")).click()
     expect(page.get_by_role("heading", name="Taken")).to_be_visible()
-    for _ in range(100):
+    for _ in range(600):
         if store()["early_at"] >= at.isoformat()[:16]:
             break
         page.wait_for_timeout(100)

@@ -142,13 +142,13 @@ nav {
 .afters {
   position: relative;
   display: grid;
-  grid-template-columns: 1fr 1fr;
+  grid-template-columns: 9fr 11fr;
   gap: 8px;
   margin: 8px 12px 0;
   text-align: center;
 }
 .after {
-  padding: 5px 6px;
+  padding: 5px 3px;
   border: 1px solid var(--deep-line);
   border-radius: 8px;
   color: var(--on-deep);

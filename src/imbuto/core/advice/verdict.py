@@ -42,11 +42,21 @@ STATE_WORDS: dict[State, str] = {
 
 @dataclass(frozen=True, slots=True)
 class Verdict:
-    """run, band, neck: None where there is no station or nothing fed; needs_wh: the inverse, without a station;
-    without_sun: the run with its arrays left out, None where there are none; parts: with several stations each one's
-    own, in their order, and then this is the one that ends first, with every limit; unknowns: what it still needs to
-    know, what may turn it first; after_h: of a station behind another, or waiting at its inlet, when that one goes
-    dark; its own hours are from the start."""
+    """Judge one plan in one outage; of several stations, the one that ends first, with the limits of all.
+
+    joined, outage: what was judged
+    state: what kind of verdict it is, see ``STATE_WORDS``
+    average_w: AC W over the outage
+    run, band, neck: None where there is no station, or nothing is powered
+    limits: every limit, the worst first
+    widenings, fixes: moves that lengthen the hours, or clear a broken limit
+    measures: loads whose measuring would narrow the band most
+    needs_wh: label Wh the goal needs, where there is no station
+    without_sun: the run without its arrays, None where there are none
+    parts: the verdict of each of several stations; empty for one, see ``stations``
+    after_h: of a station behind another, when that one runs out, elapsed h
+    unknowns: figures nobody lists, the one that may change the verdict most first
+    """
 
     joined: Joined
     outage: Outage

@@ -27,9 +27,17 @@ UNTRACED_SPREAD = 1.0  # relative one sigma of that, lognormal, so that it is sk
 
 @dataclass(frozen=True, slots=True)
 class PoweredLoad:
-    """A load that gets power. legs: the one it is on, or both; volts: across the load; rides_along: see ``joined``;
-    assumed: no load of the home, but what stands for one; dc_share: of its W that the inverter would need to take as
-    much of the battery, 0 on AC."""
+    """Hold one load that a plan powers, with the feed that powers it.
+
+    load: the appliance, or a stand-in for one where ``assumed`` is set
+    feed: the feed it gets power through
+    circuit: the circuit it is on, None where it is on a cord
+    legs: the leg it is on, or both
+    volts: V across the load
+    rides_along: it only comes with a circuit that is backed up for a more important load
+    assumed: it is no load of the home, such as what is on a circuit nobody has traced
+    dc_share: AC W that would drain the battery as much as one of its W at a DC port; 0 on AC
+    """
 
     load: Load
     feed: Feed
@@ -56,14 +64,26 @@ class PoweredLoad:
 
 @dataclass(frozen=True, slots=True)
 class Joined:
-    """What of a plan belongs to one of its sources, resolved against a home and a catalogue. station: all its units
-    as one; equipment: of its first device, cords where it has none, and by_device: all of its devices by id,
-    equipments: those of all sources; device: where this is what is at one of them alone; whole: the plan with all its
-    sources; panels: those of its arrays, by id in the catalogue; batteries: of its banks likewise; linked: what its
-    units and modules may be joined to; unit: one of its units, as in the catalogue; generator: its own, None for
-    none; passes: what a station plugged in behind this one has on its cords, and its own draw; line: the sources that
-    are stepped together, since one hangs behind another, waits at its inlet or shares its generator, the first first,
-    and rank: which of them this is."""
+    """Resolve what belongs to one source of a plan against a home and a catalogue; see the glossary.
+
+    home, plan: the home, and the plan narrowed to this source
+    source: the source, None in a plan without a station
+    station: all its units as one station, None likewise
+    equipment: the transfer equipment of its first device; cords where it has none
+    fed, unplugged: the loads it powers, and those that are unplugged from its circuits
+    panels: panels of its arrays, by id in the catalogue
+    linked: limits of linking its units and modules
+    unit: one of its units, as in the catalogue
+    generator: the generator of the plan, None where this source has none
+    passes: loads of a station plugged in behind this one, with that station's own draw
+    line: the sources stepped together with this one, itself among them; empty where it is stepped alone
+    rank: its place in that line
+    whole: the plan with all its sources, None where this is all of it
+    device: the one device this is narrowed to, None for all
+    by_device, equipments: transfer equipment by device id, of this source and of all sources
+    batteries: batteries of its banks, by id in the catalogue
+    cords: what stands for having no transfer equipment
+    """
 
     home: Home
     plan: Plan

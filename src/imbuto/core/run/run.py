@@ -39,13 +39,20 @@ ONE_EFFICIENCY = 0.85  # the school of one system efficiency, idle inside it; pl
 
 @dataclass(frozen=True, slots=True)
 class Run:
-    """One simulated outage of one station; where it hangs behind another, or another behind it, all are stepped
-    together.
+    """Hold one simulated outage of one station; stations that are joined are stepped together.
 
-    stores: of the source, one, or one a leg; loads_w: mean AC W asked of each in every step whatever the charge,
-    shape (k, n); average_w: over the outage's own length, with what comes and goes by the charge while it is on;
-    suns_w: DC at the inputs of each, shape (k, n), None without arrays; controls: what is switched on the way, None
-    where nothing is; tiers: with what is in each, and tiers_w: mean AC W of each while it is on, shape (t, n)."""
+    joined, outage: what was run, and through which outage
+    stores: the stores of this source: one, or one for each leg
+    steps: the time grid, n steps
+    loads_w: mean AC W asked of each store in each step whatever the charge, shape (k, n)
+    trace: what happened
+    average_w: AC W over the outage's own length, with what comes and goes by the charge while it is on
+    suns_w: DC W at the inputs of each store, shape (k, n); None without arrays
+    controls: what is switched on the way; None where nothing is
+    tiers: the circuits that come and go by the charge, grouped
+    tiers_w: mean AC W of each tier while it is on, shape (t, n)
+    line: everything that was stepped together
+    """
 
     joined: Joined
     outage: Outage
@@ -155,8 +162,13 @@ def _within(per_step: FloatArray, hours: float, step_h: float) -> float:
 
 @dataclass(frozen=True, slots=True)
 class SteppedLine:
-    """What is stepped together. stores: all of them; loads_w: (k, n); suns_w: (k, n) or None; tiers_w: (t, n); own,
-    tiers: which of them are this run's; away: when they are not at home."""
+    """Hold what is stepped together.
+
+    stores: all stores, each source's own before its banks
+    loads_w, suns_w, tiers_w: as in ``Run``, of all stores and tiers
+    own, tiers: which stores and tiers are this run's
+    away: when stores are not at home, None where all of them stay
+    """
 
     stores: tuple[Store, ...]
     loads_w: FloatArray
