@@ -20,11 +20,11 @@ def press(page: Page, part: str, to: str) -> None:
 
 def test_cards_follow_the_plan(page: Page, house: str):
     go(page, f"{house}/storm{TEN}")
-    card = page.get_by_role("article", name="Going over to the source")
+    card = page.get_by_role("article", name="Switch to backup power")
     expect(card.get_by_role("listitem").filter(has_text="Pull the charging cord of Hogshead")).to_be_visible()
     expect(card).to_contain_text("A line down outside")
     assert figures_without_a_unit(page)[1] == []
-    page.get_by_label("Cards").get_by_role("button", name="Coming back to the grid").click()
+    page.get_by_label("Cards").get_by_role("button", name="Switch back to the grid").click()
     expect(page.get_by_role("article")).to_contain_text("steady, for 10 minutes")
     go(page, f"{house}/storm?plan=two-panels&outage=november-windstorm")
     expect(page.get_by_role("article")).to_contain_text("These stay off")

@@ -137,7 +137,8 @@ def _of(store: Going, now: datetime) -> Iterator[Act]:
             id=f"low-{store.source}",
             at=store.low_at,
             title=f"{name} is low",
-            why="Nothing that starts hard from here on, and a gauge is trusted half as much: see the card “It is low”.",
+            why="Don't start motors from here on, and trust the gauge half as much. "
+            "See the card “Low battery, or half the house is out”.",
         )
     due = store.read_at + (
         READ_AFTER if early is None else min(READ_AFTER, max((early - store.read_at) / 2, timedelta()))

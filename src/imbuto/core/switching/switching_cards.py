@@ -28,10 +28,10 @@ from imbuto.core.switching.switch_model import State, Switching, switching, walk
 
 Kind = Literal["over", "back", "restart", "low"]
 TITLES: dict[Kind, str] = {
-    "over": "Going over to the source",
-    "back": "Coming back to the grid",
-    "restart": "After a shutdown at low charge",
-    "low": "It is low, or one leg is missing",
+    "over": "Switch to backup power",
+    "back": "Switch back to the grid",
+    "restart": "After a low-battery shutdown",
+    "low": "Low battery, or half the house is out",
 }
 STOPS = (
     "Water at the panel, or wet hands or floor: stay away, and call an electrician.",
