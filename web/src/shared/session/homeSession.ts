@@ -240,7 +240,7 @@ export class HomeSession {
   }
 
   private queue(what: Omit<Waiting, 'edit_id' | 'base_rev' | 'knows'>): Waiting {
-    const knows = this.waiting.value.map((w) => w.edit_id)
+    const knows = this.shownWaiting()
     // Another's edit may lie hidden beneath one that waits here, so nothing counts as newer than the oldest that waits.
     const base_rev = Math.min(this.served.value, ...this.waiting.value.map((w) => w.base_rev))
     const edit = { ...what, edit_id: uniqueId(), base_rev, knows }
@@ -248,6 +248,14 @@ export class HomeSession {
     this.store.put(edit)
     void this.send()
     return edit
+  }
+
+  /** Ids of the edits that wait and can be seen: another tab's may lie hidden beneath one that was made without knowing it. */
+  private shownWaiting(): string[] {
+    const all = this.waiting.value
+    const hides = (later: Waiting, w: Waiting) =>
+      !later.knows?.includes(w.edit_id) && overlap(touched(later.ops), touched(w.ops))
+    return all.filter((w, i) => !all.slice(i + 1).some((later) => hides(later, w))).map((w) => w.edit_id)
   }
 
   private settlePair(next: HomeState): void {
