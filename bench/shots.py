@@ -161,7 +161,7 @@ def main() -> None:
         phone.keyboard.press("Enter")
         phone.wait_for_selector("text=1 line noted")
         snap(phone, "live")
-        phone.get_by_role("button", name="It is back").click()
+        phone.get_by_role("button", name="Power is back").click()
         phone.wait_for_selector("text=Fill again")
         desk = browser.new_page(viewport={"width": 1280, "height": 800})
         remembered(desk)
