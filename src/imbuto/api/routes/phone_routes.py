@@ -19,8 +19,8 @@ from imbuto.services.desk.pairing import DeviceView, Invitation, Pairing
 YEAR_S = 31_536_000
 MOST_FORM = 4_000
 PLAIN = (
-    "<p>On this network the connection is not encrypted: whoever runs the network or listens on it could read "
-    "what is shown, and use "
+    "<p>On this network the connection is not encrypted. Anyone who runs the network or listens on it could read "
+    "what is shown and use "
     "this pairing. Pair at home, not on a guest network; a certificate of your own makes it private (“imbuto "
     "serve --lan --cert "
     "--key”). Without one this device can also not keep the pages for use without a connection.</p>"

@@ -41,7 +41,7 @@ ASKED: tuple[tuple[str, str, Callable[[Station], bool], dict[str, object], str],
         "Its time to take over",
         lambda s: s.transfer_ms is None,
         {"transfer_ms": 10.0},
-        "Until it is known what must not blink wants a small UPS.",
+        "Until you know it, put a small UPS on everything that must not blink.",
     ),
     (
         "input_a",

@@ -128,7 +128,7 @@ def _given(
             credit += min(float((given * p.price)[of].sum()), float((bought * p.price)[of].sum()))
         else:
             credit += float((given * p.export)[of].sum())
-    return [BillLine("given to the street", -kwh, credit / kwh, -credit)]
+    return [BillLine("sent to the grid", -kwh, credit / kwh, -credit)]
 
 
 def _merged(lines: list[BillLine]) -> list[BillLine]:

@@ -53,10 +53,10 @@ def _bypassed(joined: Joined, device: Device) -> Iterator[Limit]:
             "bypassed",
             f"{equipment.name}: bypass",
             False,
-            f"{equipment.name} is out by its service bypass: the grid goes past it, and in an outage nothing "
-            f"behind it is fed."
+            f"{equipment.name} is bypassed for service. The grid goes past it, and in an outage nothing behind it "
+            f"has power."
             if can
-            else f"{equipment.name} has no service bypass: out for repair, nothing behind it is fed, grid or not.",
+            else f"{equipment.name} has no service bypass. While it is out for repair, nothing behind it has power.",
             "broken",
         )
 
