@@ -11,7 +11,7 @@ from zlib import crc32
 
 import numpy as np
 
-from imbuto.core.advice.verdict import judge
+from imbuto.core.advice.answer import judge
 from imbuto.core.plan.plan import Plan
 from imbuto.core.run import band_members as draws
 from imbuto.core.run.band import members

@@ -24,8 +24,8 @@ from fastapi.testclient import TestClient
 from numba import njit
 
 from imbuto.api.app import built_interface, create_app
+from imbuto.core.advice.answer import judge
 from imbuto.core.advice.frontier import frontier
-from imbuto.core.advice.verdict import judge
 from imbuto.core.equipment.catalogue import shipped
 from imbuto.core.home.circuits import Circuit
 from imbuto.core.home.home import Home as CoreHome
@@ -33,11 +33,11 @@ from imbuto.core.home.home import Service
 from imbuto.core.home.loads import PURPOSES, Load
 from imbuto.core.limits.all_limits import fit
 from imbuto.core.measuring.log_analysis import analyse
-from imbuto.core.plan.joining import joined
 from imbuto.core.plan.load_conditions import in_outage
 from imbuto.core.plan.outage import Outage
 from imbuto.core.plan.plan import Device, Plan
 from imbuto.core.plan.sources import Source
+from imbuto.core.plan.system import resolve_part
 from imbuto.core.proposal.propose_set import propose
 from imbuto.core.run.band import band
 from imbuto.core.run.network import Store, run_many, run_one
@@ -425,7 +425,7 @@ def proposing(base_ms: float) -> None:
     middle = statistics.median(found)
     line("proposing a set, 40 circuits, 8 motors", f"{middle:.0f} ms", middle / base_ms, "aim 250 ms")
     demo = planfile.read(demo_file("saltgrass-house"), "demo")
-    now = joined(demo.home, demo.plans[0], demo.catalogue)
+    now = resolve_part(demo.home, demo.plans[0], demo.catalogue)
     found = timed(lambda _: fit(now, demo.outages[0]), 30)
     middle = statistics.median(found)
     line("all limits of the demo plan", f"{middle:.1f} ms", middle / base_ms, "aim 10 ms")

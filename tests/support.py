@@ -23,11 +23,11 @@ from imbuto.core.equipment.wires import Cord
 from imbuto.core.home.circuits import Circuit
 from imbuto.core.home.home import Home, Service, Site, check_home
 from imbuto.core.home.loads import Load, Use
-from imbuto.core.plan.joining import Joined, joined
 from imbuto.core.plan.outage import Outage
 from imbuto.core.plan.plan import Device, Feed, Plan
 from imbuto.core.plan.plan_checks import check_plan
 from imbuto.core.plan.sources import Source
+from imbuto.core.plan.system import Part, resolve_part
 
 STATION = Station(
     id="test",
@@ -78,7 +78,7 @@ def switched(
     breaker_a: float = 20,
     outage: Outage = OUTAGE,
     **plan: object,
-) -> tuple[Joined, Outage]:
+) -> tuple[Part, Outage]:
     """A ten-place switch with these circuits: (place, loads on it). Odd places are on leg A."""
     names = [f"c{place}" for place, _ in circuits]
     loads = {x.id: replace(x, circuit=f"c{place}") for place, xs in circuits for x in xs}
@@ -94,7 +94,7 @@ def switched(
     return _joined(home, station, transfer="ten-place", feeds=feeds, **plan), outage
 
 
-def corded(*loads: Load, station: Station = STATION, volts: int = 120, **plan: object) -> Joined:
+def corded(*loads: Load, station: Station = STATION, volts: int = 120, **plan: object) -> Part:
     """Loads on cords, each on an outlet of its own."""
     service = Service(volts=volts, legs=2 if volts == 120 else 1)  # type: ignore[arg-type]
     home = Home(id="h", name="Home", service=service, site=Site(time_zone="UTC"), loads={x.id: x for x in loads})
@@ -102,13 +102,13 @@ def corded(*loads: Load, station: Station = STATION, volts: int = 120, **plan: o
     return _joined(home, station, feeds=feeds, **plan)
 
 
-def _joined(home: Home, station: Station, **said: Any) -> Joined:
+def _joined(home: Home, station: Station, **said: Any) -> Part:
     catalogue = Catalogue(stations={station.id: station}).over(shipped())
     sources = {"main": Source(id="main", station=station.id, deliverable=1.0)}
     plan = plan_of(**({"sources": sources} | said))
     check_home(home)
     check_plan(plan, home, catalogue)
-    return joined(home, plan, catalogue)
+    return resolve_part(home, plan, catalogue)
 
 
 def random_load(rng: random.Random, ident: str) -> Load:

@@ -43,7 +43,7 @@ def test_with_loads_alone_unknown_it_is_the_lognormal_itself():
 
 
 def test_draws_keep_their_means():
-    now = run_of(*MIXED).joined
+    now = run_of(*MIXED).part
     steps = grid(OUTAGE.start, "UTC", 48, 0.25)
     loads = member_loads(now.fed, steps)
     assert loads.shape == (MEMBERS, 1, steps.n)
@@ -52,7 +52,7 @@ def test_draws_keep_their_means():
 
 
 def test_a_thermostat_is_on_or_off_and_a_task_moves_by_an_hour_at_most():
-    now = run_of(*MIXED[1:]).joined
+    now = run_of(*MIXED[1:]).part
     steps = grid(OUTAGE.start, "UTC", 24, 0.25)
     fridge = member_loads(now.fed[:1], steps, 1, frozenset({"habits"}))[:, 0]
     assert fridge.min(axis=1).max() < 62 * 0.7  # every member rests at some time
@@ -101,7 +101,7 @@ def test_the_curves_begin_at_the_start_and_lie_in_order():
 def test_many_sources_are_what_the_band_of_each_says():
     run = run_of(*MIXED)
     larger = tuple(replace(s, nominal_wh=1.5 * s.nominal_wh) for s in run.stores)
-    dark = many_dark(run.joined, run.outage, [run.stores, larger], None, run.steps.hours, None)
+    dark = many_dark(run.part, run.outage, [run.stores, larger], None, run.steps.hours, None)
     assert low_of(dark)[0] == pytest.approx(band(run).low_h)
     # Half as much again in the battery lasts half as long again, but for day and night.
     assert low_of(dark)[1] == pytest.approx(1.5 * low_of(dark)[0], rel=0.05)
@@ -114,4 +114,4 @@ def test_a_battery_and_its_gauge_are_unsure_and_full_is_full():
     assert start.max() == 1.0
     assert start.std() == pytest.approx(0.01, rel=0.5)
     assert (member_stores([store], 1.0)[1] == 1.0).all()
-    assert total_spread(run_of(STEADY).joined, {}) == 0.0
+    assert total_spread(run_of(STEADY).part, {}) == 0.0

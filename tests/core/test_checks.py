@@ -11,11 +11,11 @@ from imbuto.core.equipment.traits import TRAITS
 from imbuto.core.equipment.wires import Cord, drop_v, wires
 from imbuto.core.home.circuits import Circuit
 from imbuto.core.limits.all_limits import fit
-from imbuto.core.plan.joining import joined
 from imbuto.core.plan.limit import Limit
 from imbuto.core.plan.plan import Feed, Plan
 from imbuto.core.plan.plan_checks import check_plan
 from imbuto.core.plan.sources import Source
+from imbuto.core.plan.system import resolve_part
 from tests.support import OUTAGE, STATION, charged, corded, load, switched
 
 DELICATE = load("router", 20, must_not_blink=True)
@@ -174,7 +174,7 @@ def test_circuits_that_stay_in_their_panel_stay_on_its_legs(kind):
     item = next(t for t in shipped().transfer.values() if t.kind == kind)
     plan = replace(now.plan.with_equipment(item.id), feeds={k: replace(f, place=7) for k, f in now.plan.feeds.items()})
     catalogue = replace(shipped(), stations=shipped().stations | {STATION.id: STATION})
-    legs = {f.load.id: f.legs for f in joined(now.home, plan, catalogue).fed}
+    legs = {f.load.id: f.legs for f in resolve_part(now.home, plan, catalogue).fed}
     assert legs == {"a": ("A",), "b": ("B",)}
 
 

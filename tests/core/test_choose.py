@@ -11,11 +11,11 @@ from imbuto.core.equipment.catalogue import Catalogue, TransferEquipment, shippe
 from imbuto.core.home.circuits import Circuit
 from imbuto.core.home.home import Home, Service, Site, check_home
 from imbuto.core.home.loads import PURPOSES, Use
-from imbuto.core.plan.joining import joined
 from imbuto.core.plan.load_conditions import in_outage
 from imbuto.core.plan.plan import Plan
 from imbuto.core.plan.plan_checks import check_plan
 from imbuto.core.plan.sources import Array, Engine, Source
+from imbuto.core.plan.system import resolve_part
 from imbuto.core.proposal.candidates import TURNS_VALUE, candidates
 from imbuto.core.proposal.program_rows import worst
 from imbuto.core.proposal.propose_set import Judge, assigned, propose
@@ -234,7 +234,7 @@ def test_the_hours_asked_for_are_reached_in_the_simulation_too():
     assert "short of 12 h" in long.left[0].sentence
     free = propose(home, plan, OUTAGE, catalogue, hours=0)
     assert set(riding(free)) == {"oxygen", "blower"}
-    assert free.hours == simulate(joined(home, free.plan, catalogue), OUTAGE).hours
+    assert free.hours == simulate(resolve_part(home, free.plan, catalogue), OUTAGE).hours
 
 
 def test_turns_are_proposed_only_where_they_will_do():

@@ -7,8 +7,8 @@ import pytest
 from imbuto.core.diagram.joining_diagram import diagram
 from imbuto.core.equipment.catalogue import shipped
 from imbuto.core.equipment.wires import Cord
-from imbuto.core.plan.joining import joined
 from imbuto.core.plan.plan import Device
+from imbuto.core.plan.system import resolve_part, resolve_wiring
 from tests.support import STATION, corded, load, switched
 
 CATALOGUE = replace(shipped(), stations=shipped().stations | {STATION.id: STATION})
@@ -18,7 +18,7 @@ SWITCHES = [t.id for t in shipped().transfer.values() if t.kind != "cords"]
 def of(equipment: str, **plan):
     now, _ = switched((1, [load("a")]), (2, [load("b")]), (4, [load("c")]))
     fed = {k: f for k, f in now.plan.feeds.items() if k != "c4"}
-    return diagram(joined(now.home, replace(now.plan.with_equipment(equipment), feeds=fed, **plan), CATALOGUE))
+    return diagram(resolve_part(now.home, replace(now.plan.with_equipment(equipment), feeds=fed, **plan), CATALOGUE))
 
 
 def sources(found, target: str, state: str) -> set[str]:
@@ -75,7 +75,7 @@ def test_cords_are_in_the_wall_or_in_the_station():
 
 def test_a_plan_without_a_station_is_drawn_as_far_as_it_goes():
     now, _ = switched((1, [load("a")]))
-    found = diagram(joined(now.home, replace(now.plan, sources={}), CATALOGUE))
+    found = diagram(resolve_wiring(now.home, replace(now.plan, sources={}), CATALOGUE))
     assert next(b for b in found.boxes if b.id == "source").title == "No station yet"
 
 
@@ -84,7 +84,7 @@ def test_modules_cords_and_data_cables_stand_where_they_are():
     source = replace(now.plan.sources["main"], modules=2)
     device = Device(id="main", equipment="relay-panel", cord=Cord(wire="awg10", length_m=5))
     plan = replace(now.plan, devices={"main": device}, sources={"main": source})
-    found = diagram(joined(now.home, plan, CATALOGUE))
+    found = diagram(resolve_part(now.home, plan, CATALOGUE))
     boxes = {b.id: b for b in found.boxes}
     assert boxes["module"].title == "2 × Test module"
     assert "cord 10 AWG 5 m" in boxes["inlet"].lines

@@ -184,7 +184,7 @@ def test_without_any_grid_what_the_sun_does_not_bring_is_not_served_unless_an_en
         engine=Engine(generator="ember", source="main", stock_l=20),
     )
     g = ground(x.home, x.plan, _catalogue(x, x.station), "main", [OUTAGE], 2026)
-    bare = replace(g, joined=replace(x, plan=replace(x.plan, engine=None)))
+    bare = replace(g, part=replace(x, plan=replace(x.plan, engine=None)))
     alone = year_of(bare, Everyday(no_grid=True))
     assert alone.bought_w.sum() == 0
     assert alone.unserved_wh == pytest.approx(100 * 8760 - alone.trace.tally.served_wh)

@@ -6,7 +6,6 @@ import pytest
 
 from imbuto.core.advice.gives_out import violations
 from imbuto.core.basics.clock import Window
-from imbuto.core.home.home import Home
 from imbuto.core.home.loads import Use
 from imbuto.core.limits.all_limits import fit
 from imbuto.core.limits.load_limits import derating
@@ -183,9 +182,3 @@ def test_no_cord_feeds_a_circuit():
     found = by_id(fit(replace(now, equipment=cords), outage))["cord_to_circuit"]
     assert found.severity == "refuse"
     assert "can kill" in found.sentence
-
-
-def test_without_a_station_there_is_nothing_to_hold():
-    now = corded(load("x"))
-    assert fit(replace(now, station=None), OUTAGE) == []
-    assert isinstance(now.home, Home)

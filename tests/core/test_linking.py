@@ -10,10 +10,10 @@ from imbuto.core.advice.plan_moves import fixing_moves, widening_moves
 from imbuto.core.equipment.catalogue import Catalogue, Module, shipped
 from imbuto.core.limits.all_limits import fit
 from imbuto.core.plan.itemised_costs import price_of_move
-from imbuto.core.plan.joining import joined
 from imbuto.core.plan.linked_units import combined, link_limits
 from imbuto.core.plan.plan import Plan
 from imbuto.core.plan.sources import Source
+from imbuto.core.plan.system import resolve_part
 from imbuto.core.run.hand_check import hand_check, waterfall
 from imbuto.core.run.run import simulate
 from tests.support import OUTAGE, STATION, load, switched
@@ -111,7 +111,7 @@ def pair_on(leg_a_w: float, leg_b_w: float):
     """A joined pair of units with one load on each leg."""
     now, _ = switched((1, [load("a", leg_a_w)]), (2, [load("b", leg_b_w)]), station=replace(ONE, volts="120/240"))
     plan = replace(now.plan, sources={"main": replace(PAIR, deliverable=1.0)}, ticks=("equal_charge",))
-    return joined(now.home, plan, catalogue())
+    return resolve_part(now.home, plan, catalogue())
 
 
 def test_hours_of_a_pair_end_with_the_unit_of_the_busier_leg():
@@ -132,7 +132,7 @@ def test_one_of_a_pair_goes_on_where_its_maker_says_so():
     kit = catalogue()
     alone = replace(kit, stations=kit.stations | {"test": replace(kit.stations["test"], pair_goes_on=True)})
     now = pair_on(300, 100)
-    apart = simulate(joined(now.home, now.plan, alone), OUTAGE).trace.dark_h
+    apart = simulate(resolve_part(now.home, now.plan, alone), OUTAGE).trace.dark_h
     assert apart[0] == pytest.approx(4500 / (300 / 0.94 + 20), rel=0.003)
     assert apart[1] == pytest.approx(4500 / (100 / 0.94 + 20), rel=0.003)
 
@@ -151,17 +151,17 @@ def test_units_side_by_side_carry_what_their_maker_states():
 
 def test_moves_add_a_unit_couple_two_and_unlink_what_is_refused():
     now = pair_on(200, 200)
-    alone = joined(now.home, replace(now.plan, sources={"main": Source(id="main", station="test")}), catalogue())
+    alone = resolve_part(now.home, replace(now.plan, sources={"main": Source(id="main", station="test")}), catalogue())
     unit = next(m for m in widening_moves(alone, catalogue()) if m.family == "unit")
-    costs = {m.id: price_of_move(alone, joined(now.home, m.plan, catalogue())) for m in (unit,)}
+    costs = {m.id: price_of_move(alone, resolve_part(now.home, m.plan, catalogue())) for m in (unit,)}
     assert (unit.label, costs["unit"]) == ("2 Test station side by side", 2100)
     pair = next(m for m in fixing_moves(alone, catalogue(), {"carry_240"}) if m.id == "pair")
     assert pair.label == "two Test station with the Pair coupler"
-    assert price_of_move(alone, joined(now.home, pair.plan, catalogue())) == 2190
-    assert not violations(fit(joined(now.home, pair.plan, catalogue()), OUTAGE))
-    wrong = joined(now.home, replace(now.plan, sources={"main": replace(PAIR, units=3)}), catalogue())
+    assert price_of_move(alone, resolve_part(now.home, pair.plan, catalogue())) == 2190
+    assert not violations(fit(resolve_part(now.home, pair.plan, catalogue()), OUTAGE))
+    wrong = resolve_part(now.home, replace(now.plan, sources={"main": replace(PAIR, units=3)}), catalogue())
     assert [x.id for x in violations(fit(wrong, OUTAGE))] == ["units"]
     mended = next(m for m in fixing_moves(wrong, catalogue(), {"linking"}) if m.id == "one-unit")
     assert mended.plan.sources["main"].units == 1
-    own = joined(now.home, replace(now.plan, sources={"main": WITH_SLAB}), catalogue())
+    own = resolve_part(now.home, replace(now.plan, sources={"main": WITH_SLAB}), catalogue())
     assert "own-module" in [m.id for m in fixing_moves(own, catalogue(), {"linking"})]

@@ -7,8 +7,8 @@ import pytest
 
 from imbuto.core.equipment.catalogue import Catalogue, shipped
 from imbuto.core.plan.itemised_costs import items, price_of_move, to_buy, total
-from imbuto.core.plan.joining import Joined, joined
 from imbuto.core.plan.sources import Source
+from imbuto.core.plan.system import Part, resolve_part
 from tests.support import STATION, load, switched
 
 SMALL = replace(
@@ -26,11 +26,11 @@ SWITCH = shipped().transfer["ten-place"].price
 NOW, _ = switched((1, [load("a")]), station=SMALL)
 
 
-def a_plan(status: str = "draft", **source: object) -> Joined:
+def a_plan(status: str = "draft", **source: object) -> Part:
     main = Source(id="main", station="test", **source)  # type: ignore[arg-type]
     if "station" in source:
         main = replace(main, station=source["station"])
-    return joined(NOW.home, replace(NOW.plan, status=status, sources={"main": main}), KIT)
+    return resolve_part(NOW.home, replace(NOW.plan, status=status, sources={"main": main}), KIT)
 
 
 @pytest.mark.parametrize(
@@ -39,13 +39,13 @@ def a_plan(status: str = "draft", **source: object) -> Joined:
         (a_plan(), a_plan(modules=1), 900),
         (
             a_plan(),
-            joined(NOW.home, replace(NOW.plan, sources={"main": Source(id="main", station="large")}), KIT),
+            resolve_part(NOW.home, replace(NOW.plan, sources={"main": Source(id="main", station="large")}), KIT),
             1100,
         ),
         # What is owned gives nothing back, and is there for the new plan only as itself.
         (
             a_plan(owned=True),
-            joined(NOW.home, replace(NOW.plan, sources={"main": Source(id="main", station="large")}), KIT),
+            resolve_part(NOW.home, replace(NOW.plan, sources={"main": Source(id="main", station="large")}), KIT),
             5100,
         ),
         (a_plan(owned=True), a_plan(owned=True, units=2), 4100),  # one is there, the second and its link are not

@@ -12,8 +12,8 @@ from imbuto.core.basics.units import clock_text, floor_minutes, hours_text, kwh_
 from imbuto.core.equipment.catalogue import Catalogue, shipped
 from imbuto.core.home.loads import Use
 from imbuto.core.plan.itemised_costs import price_of_move
-from imbuto.core.plan.joining import joined
 from imbuto.core.plan.sources import Source
+from imbuto.core.plan.system import resolve_part
 from imbuto.core.run.run import simulate
 from tests.support import OUTAGE, STATION, corded, load, switched
 
@@ -30,7 +30,7 @@ def test_one_more_module_as_long_as_there_is_room():
     move = offered(now)["module"]
     assert move.plan.source.modules == now.plan.source.modules + 1
     catalogue = Catalogue(stations={"test": station}).over(shipped())
-    assert (price_of_move(now, joined(now.home, move.plan, catalogue)), move.label) == (
+    assert (price_of_move(now, resolve_part(now.home, move.plan, catalogue)), move.label) == (
         Decimal(900),
         "one more Test module",
     )
@@ -42,7 +42,7 @@ def test_the_next_station_up_is_of_the_same_voltage_and_has_both_legs():
     now = corded(load("a"))
     moves = [m for m in offered(now).values() if m.family == "station"]
     assert [m.plan.source.station for m in moves] == ["puncheon"]  # 6,100 Wh, the next above 5,000
-    after = joined(now.home, moves[0].plan, shipped())
+    after = resolve_part(now.home, moves[0].plan, shipped())
     assert price_of_move(now, after) == shipped().stations["puncheon"].price
     european = corded(load("a"), volts=230, station=replace(STATION, volts="230", nominal_wh=1000))
     assert [m.plan.source.station for m in offered(european).values() if m.family == "station"] == ["pail-eu"]
@@ -54,7 +54,7 @@ def test_turns_only_where_the_user_said_turns_will_do():
     assert moves["turns:c1"].plan.feeds["c1"].stance == "turns"
     assert "turns:c2" not in moves
     turning = replace(now.plan, feeds=now.plan.feeds | {"c1": replace(now.plan.feeds["c1"], stance="turns")})
-    moves = offered(joined(now.home, turning, Catalogue(stations={"test": STATION}).over(shipped())))
+    moves = offered(resolve_part(now.home, turning, Catalogue(stations={"test": STATION}).over(shipped())))
     assert "c1" not in moves["rest:c1"].plan.feeds
 
 
@@ -91,7 +91,7 @@ def test_two_large_tasks_never_together():
     now = corded(kettle, toaster, load("lamp", 9, use=TASK))
     move = offered(now, fixing_moves, families={"together"})["apart:kettle:toaster"]
     assert move.plan.not_together == (("kettle", "toaster"),)
-    after = joined(now.home, move.plan, Catalogue(stations={"test": STATION}).over(shipped()))
+    after = resolve_part(now.home, move.plan, Catalogue(stations={"test": STATION}).over(shipped()))
     assert not any(m.startswith("apart") for m in offered(after, fixing_moves, families={"together"}))
 
 
@@ -104,7 +104,7 @@ def test_what_is_bought_fits_what_is_broken(families, prefix):
     found = [m for m in offered(small, fixing_moves, families=families).values() if m.id.startswith(prefix)]
     assert found
     catalogue = Catalogue(stations={"test": STATION}).over(shipped())
-    assert all(price_of_move(small, joined(now.home, m.plan, catalogue)) is not None for m in found)
+    assert all(price_of_move(small, resolve_part(now.home, m.plan, catalogue)) is not None for m in found)
 
 
 @pytest.mark.parametrize("families", [{"temperature"}, {"start"}])

@@ -13,7 +13,6 @@ from imbuto.core.basics.errors import InvalidValue
 from imbuto.core.equipment.catalogue import Catalogue, shipped
 from imbuto.core.home.binder import Attached, Filed, check_filed
 from imbuto.core.home.circuits import Circuit
-from imbuto.core.plan.joining import parts
 from imbuto.core.plan.offtime import LATEST_H, off_time
 from imbuto.core.plan.paperwork import (
     PERMISSIONS,
@@ -29,6 +28,7 @@ from imbuto.core.plan.paperwork import (
     unproven,
 )
 from imbuto.core.plan.plan_checks import check_plan
+from imbuto.core.plan.system import resolve
 from tests.core.test_several import KIT, random_several
 from tests.support import STATION, load, switched
 
@@ -83,9 +83,9 @@ def test_what_nobody_has_looked_into_is_not_known_and_never_not_needed():
     ],
 )
 def test_paperwork_that_contradicts_itself_is_refused(change, words):
-    joined, _ = switched((1, [load("a")]))
+    part, _ = switched((1, [load("a")]))
     with pytest.raises(InvalidValue, match=words):
-        check_plan(replace(joined.plan, **change), joined.home, CATALOGUE)
+        check_plan(replace(part.plan, **change), part.home, CATALOGUE)
 
 
 @pytest.mark.parametrize(
@@ -105,19 +105,19 @@ def test_what_is_filed_wrongly_is_refused(filed, words):
 
 def home_with(equipment: str):
     """Three circuits: a life on its own battery for three hours, a refrigerator, a lamp; and one that stays."""
-    joined, _ = switched(
+    part, _ = switched(
         (1, [load("lamp")]),
         (2, [load("fridge", 150, kind="compressor", purpose="food")]),
         (3, [load("oxygen", 300, purpose="life", own_battery_h=3.0)]),
     )
-    circuits = joined.home.circuits | {"stays": Circuit(id="stays", name="Stays")}
-    return replace(joined.home, circuits=circuits), joined.plan.with_equipment(equipment)
+    circuits = part.home.circuits | {"stays": Circuit(id="stays", name="Stays")}
+    return replace(part.home, circuits=circuits), part.plan.with_equipment(equipment)
 
 
 @pytest.mark.parametrize("equipment", KINDS)
 def test_every_kind_of_equipment_says_what_it_leaves_dark(equipment):
     home, plan = home_with(equipment)
-    made = off_time(home, plan, parts(home, plan, CATALOGUE))
+    made = off_time(home, plan, resolve(home, plan, CATALOGUE).parts)
     names = [t.step.name for t in made.steps]
     if equipment == "cords":
         assert names == []
@@ -149,7 +149,7 @@ def test_the_days_of_any_work_hold_its_steps(seed, minutes, start_h):
     """Generated plans of several devices: nothing begins before the hour, nothing ends after the working day unless
     it is longer than that by itself, and the utility's parting and joining are on one day."""
     home, plan, _ = random_several(seed)
-    each = parts(home, plan, KIT)
+    each = resolve(home, plan, KIT).parts
     usual = off_time(home, plan, each)
     known = {t.step.id: minutes[i] for i, t in enumerate(usual.steps) if i in minutes}
     worked = replace(plan, works=WorkDays(day=date(2027, 3, 1), start_h=start_h, minutes=known))

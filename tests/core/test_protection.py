@@ -12,10 +12,10 @@ from imbuto.core.equipment.wires import Cord, known_wire
 from imbuto.core.home.loads import Use
 from imbuto.core.limits.all_limits import fit
 from imbuto.core.limits.instants import instants
-from imbuto.core.plan.joining import joined
 from imbuto.core.plan.limit import Limit
 from imbuto.core.plan.plan import Feed
 from imbuto.core.plan.sources import Engine, Source
+from imbuto.core.plan.system import resolve_part
 from tests.support import OUTAGE, STATION, charged, load, switched
 
 ONE_LEG = replace(STATION, volts="120", leg_a=33, continuous_w=4000)
@@ -30,7 +30,7 @@ def again(now, *, home=None, plan=None, station=None, equipment=None):
     home, plan = home or now.home, plan or now.plan
     station, equipment = station or now.station, equipment or now.equipment
     catalogue = Catalogue(stations={station.id: station}, transfer={equipment.id: equipment}).over(shipped())
-    return joined(home, plan.with_equipment(equipment.id), catalogue)
+    return resolve_part(home, plan.with_equipment(equipment.id), catalogue)
 
 
 def paired(station, *places: int, watts=1400, breaker=20, kind="ten-place", **circuit):
@@ -170,11 +170,11 @@ def test_a_generators_neutral_is_judged_as_a_stations(bonded, switched_neutral, 
     catalogue = Catalogue(
         stations={"test": STATION}, transfer={equipment.id: equipment}, generators={"clinker": made}
     ).over(shipped())
-    found = limits(joined(now.home, plan, catalogue))
+    found = limits(resolve_part(now.home, plan, catalogue))
     assert ("engine_bond" not in found) is ok
     if not ok:
         assert found["engine_bond"].severity == "refuse"
-        settled = joined(now.home, replace(plan, ticks=("engine_bond",)), catalogue)
+        settled = resolve_part(now.home, replace(plan, ticks=("engine_bond",)), catalogue)
         assert limits(settled)["engine_bond"].ok
 
 

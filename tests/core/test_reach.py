@@ -107,7 +107,7 @@ def lived(*taken: Taken, hands: tuple[Switched, ...] = ()) -> Live:
 
 def test_what_is_put_off_is_counted_once_and_only_while_it_is():
     run = run_of(FRIDGE, LAMP)
-    feed = next(iter(run.joined.plan.feeds))
+    feed = next(iter(run.part.plan.feeds))
     at = BEGAN + timedelta(hours=2)
     rest = Taken(id="a", kind="rest", source="main", load="lamp", at=at, until=at + timedelta(hours=3))
     turns = Taken(id="b", kind="turns", source="main", load="fridge", at=at)

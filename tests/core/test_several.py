@@ -11,7 +11,7 @@ from decimal import Decimal
 import numpy as np
 import pytest
 
-from imbuto.core.advice.verdict import judge
+from imbuto.core.advice.answer import judge
 from imbuto.core.basics.clock import Window
 from imbuto.core.basics.errors import ImbutoError, InvalidValue
 from imbuto.core.diagram.device_bands import bands
@@ -20,11 +20,11 @@ from imbuto.core.home.circuits import Circuit, SubPanel
 from imbuto.core.home.home import Home, Service, Site, check_home
 from imbuto.core.limits.all_limits import fit
 from imbuto.core.plan.itemised_costs import to_buy_storing
-from imbuto.core.plan.joining import Joined, parts
 from imbuto.core.plan.outage import Outage
 from imbuto.core.plan.plan import Device, Feed, Plan
 from imbuto.core.plan.plan_checks import check_plan
 from imbuto.core.plan.sources import Array, Away, Bank, Engine, Source
+from imbuto.core.plan.system import Part, resolve, resolve_wiring
 from imbuto.core.run.network import Store, Trace, run_one
 from imbuto.core.run.run import Run, simulate
 from imbuto.core.run.run_switching import first_store
@@ -145,7 +145,7 @@ def hours(home: Home, made: Plan, outage: Outage = CALM) -> dict[str, float | No
     """Source id → hours of its own run, with the whole plan's under “plan”."""
     check_plan(made, home, KIT)
     verdict = judge(home, made, outage, KIT, with_moves=False)
-    each = {v.joined.source.id: v.run.hours for v in verdict.parts or (verdict,) if v.joined.source and v.run}
+    each = {v.part.source.id: v.run.hours for v in verdict.stations if v.part.source and v.run}
     return each | {"plan": verdict.run.hours if verdict.run else None}
 
 
@@ -343,14 +343,14 @@ def test_a_pair_that_goes_on_loses_one_leg_first():
     made = plan(
         source(station="onward", units=2, link="coupler"), devices=(device(),), feeds=feeds("hall@main", "den@main")
     )
-    run = simulate(parts(home, made, KIT)[0], CALM)
+    run = simulate(resolve(home, made, KIT).parts[0], CALM)
     assert run.hours == pytest.approx(10.0)
     assert run.trace.dark_h.tolist() == pytest.approx([10.0, 20.0])
 
 
 def test_what_was_away_comes_back_with_what_it_was_said_to():
     home, made, _ = PLANS["away after three hours"]
-    run = simulate(parts(home, made, KIT)[0], CALM)
+    run = simulate(resolve(home, made, KIT).parts[0], CALM)
     kinds = [(e.kind, round(e.hour, 3)) for e in run.trace.events]
     assert ("away", 3.0) in kinds
     assert ("home", 8.0) in kinds
@@ -373,7 +373,7 @@ def test_a_bank_by_night_leaves_its_input_to_the_array_by_day():
 @pytest.mark.parametrize("name", PLANS)
 def test_the_drawing_leads_back_to_one_source_in_each_state(name):
     home, made, _ = PLANS[name]
-    found = bands(parts(home, made, KIT))
+    found = bands(resolve(home, made, KIT).parts)
     ids = {b.id for b in found.boxes}
     assert all({x.start, x.end} <= ids for x in found.lines)
     fed = [b.id for b in found.boxes if b.lane == "fed"]
@@ -397,7 +397,7 @@ def test_the_drawing_leads_back_to_one_source_in_each_state(name):
 
 def limits_of(home: Home, made: Plan, of: str | None = None) -> dict[str, object]:
     check_plan(made, home, KIT)
-    each = parts(home, made, KIT)
+    each = resolve(home, made, KIT).parts
     return {x.id: x for part in each if of is None or part.source.id == of for x in fit(part, CALM)}
 
 
@@ -528,7 +528,7 @@ def test_a_bank_has_to_start_the_input_when_nearly_empty():
     for series, starts in ((1, False), (2, True)):
         bank = replace(BANK, series=series, input=2)
         made = plan(source(), devices=(device(),), feeds=feeds("hall@main"), banks={"bank": bank})
-        found = {x.id: x for x in fit(parts(house(hall=50), made, kit)[0], CALM)}
+        found = {x.id: x for x in fit(resolve(house(hall=50), made, kit).parts[0], CALM)}
         assert found["bank_start:bank"].ok is starts
     assert on_input()["bank_start:bank"].ok  # input 1 starts at 10.8 V
 
@@ -673,7 +673,7 @@ def test_energy_is_kept_and_no_two_sources_meet(tens):
 def holds(seed: int) -> None:
     home, made, outage = random_several(seed)
     check_plan(made, home, KIT)
-    each = parts(home, made, KIT)
+    each = resolve(home, made, KIT).parts
     carried: dict[str, str] = {}
     for part in each:
         if part.waits:
@@ -706,7 +706,7 @@ def holds(seed: int) -> None:
         at_one_inlet(part, run, trace)
 
 
-def at_one_inlet(part: Joined, run: Run, trace: Trace) -> None:
+def at_one_inlet(part: Part, run: Run, trace: Trace) -> None:
     """Of the stations in line at one inlet one gives at a time; the others at most keep themselves."""
     line = part.line or (part,)
     waits = [i for i, x in enumerate(line) if x.waits]
@@ -771,7 +771,7 @@ def ported(port: str, station: Station = PORTED, watts: float = 24) -> dict[str,
     kit = replace(KIT, stations={"box": station})
     made = plan(source(), feeds={"radio": feed})
     check_plan(made, home, kit)
-    part = parts(home, made, kit)[0]
+    part = resolve(home, made, kit).parts[0]
     return {"run": simulate(part, CALM), **{x.id: x for x in fit(part, CALM)}}
 
 
@@ -798,7 +798,7 @@ def test_a_load_on_a_direct_current_port_spares_the_inverter_and_its_idle():
 def test_linked_units_that_do_not_keep_each_other_even(balances, watts, expected):
     unit = replace(BOX, rated_va=1200, continuous_w=1200, parallel_balances=balances, parallel_share=1.0)
     made = plan(source(units=2, modules=1), devices=(device(),), feeds=feeds("hall@main"))
-    run = simulate(parts(house(hall=watts), made, replace(KIT, stations={"box": unit}))[0], CALM)
+    run = simulate(resolve(house(hall=watts), made, replace(KIT, stations={"box": unit})).parts[0], CALM)
     assert run.hours == pytest.approx(expected)
 
 
@@ -807,7 +807,7 @@ def test_more_modules_carry_more_where_the_maker_says_so():
     kit = replace(KIT, stations={"box": unit})
     for modules, watts in ((0, 2000), (1, 3000), (2, 3000), (3, 4000)):
         made = plan(source(modules=modules), devices=(device(),), feeds=feeds("hall@main"))
-        found = {x.id: x for x in fit(parts(house(hall=10), made, kit)[0], CALM)}
+        found = {x.id: x for x in fit(resolve(house(hall=10), made, kit).parts[0], CALM)}
         assert found["together_w"].limit == watts
         assert found["together_va"].limit == watts
     for wrong in ("1 3000", "x: y", ": 5"):
@@ -820,10 +820,8 @@ def test_more_modules_carry_more_where_the_maker_says_so():
 def test_what_is_priced_apart_or_built_oneself_is_one_unit_with_its_parts():
     built = replace(BOX, price=Decimal(0), parts="cells: 900; inverter: 650.5; case: 80", work_h=24)
     made = plan(source(units=2), devices=(device(),), feeds=feeds("hall@main"))
-    part = parts(house(hall=10), made, replace(KIT, stations={"box": built}))[0]
-    assert to_buy_storing(part, replace(part, plan=replace(part.plan, sources={}), source=None)) == 2 * Decimal(
-        "1630.5"
-    )
+    part = resolve(house(hall=10), made, replace(KIT, stations={"box": built})).parts[0]
+    assert to_buy_storing(part, resolve_wiring(house(hall=10), replace(made, sources={}), KIT)) == 2 * Decimal("1630.5")
 
 
 def test_sun_on_the_ac_side_counts_only_where_listed_equipment_forms_its_grid():
@@ -832,7 +830,7 @@ def test_sun_on_the_ac_side_counts_only_where_listed_equipment_forms_its_grid():
     clear = replace(CALM, start=datetime(2026, 6, 21, 6), weather="clear", start_charge=0.5)
     for forms in (False, True):
         kit = replace(KIT, stations={"box": replace(BOX, forms_grid=forms)})
-        part = parts(house(hall=100), made, kit)[0]
+        part = resolve(house(hall=100), made, kit).parts[0]
         run = simulate(part, clear)
         assert (run.solar_w is not None) is forms
         assert {x.id: x.ok for x in fit(part, clear)}["ac_side:roof"] is forms

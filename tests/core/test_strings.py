@@ -10,9 +10,9 @@ from imbuto.core.equipment.wires import Cord
 from imbuto.core.home.home import Site
 from imbuto.core.limits.all_limits import fit
 from imbuto.core.limits.solar_input_limits import array_limits, cold_v, hot_v, layouts, most_w
-from imbuto.core.plan.joining import joined
 from imbuto.core.plan.limit import Limit
 from imbuto.core.plan.sources import Array
+from imbuto.core.plan.system import resolve_part
 from tests.support import OUTAGE, STATION, corded, load
 
 PANEL = Panel(
@@ -96,7 +96,7 @@ def on_a_plan(array: Array, ticks: tuple[str, ...] = ()):
     bare = corded(load("lamp", 50), station=replace(STATION, **INPUT))
     catalogue = Catalogue(stations={"test": bare.station}, panels={"p": PANEL}).over(shipped())
     made = replace(bare.plan, arrays={array.id: array}, ticks=ticks)
-    return joined(replace(bare.home, site=SITE), made, catalogue), catalogue
+    return resolve_part(replace(bare.home, site=SITE), made, catalogue), catalogue
 
 
 def test_what_a_person_settles_stays_a_caution_until_ticked():
@@ -133,6 +133,6 @@ def test_a_fix_lays_the_string_anew():
     now, catalogue = on_a_plan(replace(ROOF, series=4))
     offered = fixes(now, OUTAGE, fit(now, OUTAGE), catalogue)
     clearing = next(p for p in offered if p.clears)
-    after = joined(now.home, clearing.move.plan, catalogue)
+    after = resolve_part(now.home, clearing.move.plan, catalogue)
     assert not violations(fit(after, OUTAGE))
     assert clearing.move.label == "Roof as 2 in series × 1"

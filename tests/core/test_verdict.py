@@ -4,16 +4,16 @@ from dataclasses import replace
 
 import pytest
 
+from imbuto.core.advice.answer import judge
 from imbuto.core.advice.gives_out import neck, violations
-from imbuto.core.advice.verdict import judge
 from imbuto.core.basics.clock import Window
 from imbuto.core.basics.errors import InvalidValue, UnknownReference
 from imbuto.core.equipment.catalogue import Catalogue, shipped
 from imbuto.core.home.loads import Use
 from imbuto.core.limits.all_limits import fit
-from imbuto.core.plan.joining import joined
 from imbuto.core.plan.plan import Device, Feed
 from imbuto.core.plan.plan_checks import check_plan
+from imbuto.core.plan.system import resolve_part
 from imbuto.core.run.band import band, meter_next, total_spread
 from imbuto.core.run.hand_check import hand_check, inverse, waterfall
 from imbuto.core.run.nights import nights, which_part
@@ -27,12 +27,12 @@ def test_a_fix_worsens_no_limit():
         verdict = judge(home, plan, outage, shipped())
         were = {x.id: x.excess for x in violations(verdict.limits)}
         for promise in verdict.fixes:
-            after = fit(joined(home, promise.move.plan, shipped()), outage)
+            after = fit(resolve_part(home, promise.move.plan, shipped()), outage)
             assert all(x.excess <= were.get(x.id, 0) + 1e-9 for x in violations(after)), promise.move.label
 
 
 def judged(now, outage=OUTAGE):
-    catalogue = Catalogue(stations={now.station.id: now.station} if now.station else {}).over(shipped())
+    catalogue = Catalogue(stations={now.station.id: now.station}).over(shipped())
     return judge(now.home, now.plan, outage, catalogue)
 
 
@@ -76,7 +76,7 @@ def test_states_without_a_run():
     empty = judged(replace(now, home=replace(now.home, loads={}), plan=replace(now.plan, feeds={})))
     assert empty.state == "no_loads"
     assert judged(replace(now, plan=replace(now.plan, feeds={}))).state == "nothing_chosen"
-    without = judged(replace(now, plan=replace(now.plan, sources={}), station=None))
+    without = judge(now.home, replace(now.plan, sources={}), OUTAGE, shipped())
     assert without.state == "no_station"
     assert without.needs_wh == pytest.approx((100 / 0.94 + 15) * 24 / (0.97 * 0.9))
     assert without.neck is None
@@ -117,7 +117,7 @@ def test_average_counts_turns_at_their_share():
     now = corded(load("a", 200), load("b", 100))
     feeds = now.plan.feeds | {"b": replace(now.plan.feeds["b"], stance="turns", share=0.25)}
     plan = replace(now.plan, feeds=feeds)
-    after = joined(now.home, plan, replace(shipped(), stations=shipped().stations | {STATION.id: STATION}))
+    after = resolve_part(now.home, plan, replace(shipped(), stations=shipped().stations | {STATION.id: STATION}))
     assert simulate(after, OUTAGE).average_w == pytest.approx(225)
 
 
@@ -176,7 +176,7 @@ def test_a_circuit_and_a_load_on_it_cannot_both_be_fed():
 def test_neck_is_pure():
     """The same run judged twice says the same."""
     run = simulate(corded(load("a", 150)), OUTAGE)
-    found = fit(run.joined, OUTAGE)
+    found = fit(run.part, OUTAGE)
     assert neck(found, run, band(run)) == neck(found, run, band(run))
 
 

@@ -69,15 +69,15 @@ def test_what_counts_nowhere_and_what_the_bill_says():
 
 
 def test_doing_without_frees_as_many_hours_as_a_run_without_it():
-    joined = corded(load("lamp", 100), load("blower", 200, substitute="do_without"))
-    run = simulate(joined, OUTAGE)
-    freed = without(run, simulate(lessened(joined, joined.home.loads["blower"]), OUTAGE), joined.home.loads["blower"])
+    part = corded(load("lamp", 100), load("blower", 200, substitute="do_without"))
+    run = simulate(part, OUTAGE)
+    freed = without(run, simulate(lessened(part, part.home.loads["blower"]), OUTAGE), part.home.loads["blower"])
     # 5000 x 0.9 usable; 300 / 0.94 + 20 against 100 / 0.94 + 20.
     usable = 5000 * 0.9
     assert freed.hours == pytest.approx(usable / (100 / 0.94 + 20) - usable / (300 / 0.94 + 20), rel=1e-3)
     assert freed.saved_wh == pytest.approx(200 * 24)
-    half = replace(joined.home.loads["blower"], substitute="less_power", less_w=50)
-    assert simulate(lessened(joined, half), OUTAGE).average_w == pytest.approx(150)
+    half = replace(part.home.loads["blower"], substitute="less_power", less_w=50)
+    assert simulate(lessened(part, half), OUTAGE).average_w == pytest.approx(150)
 
 
 def test_harms_find_the_loads_that_keep_them_away():

@@ -7,7 +7,7 @@ from pathlib import Path
 import jsonschema
 import pytest
 
-from imbuto.core.advice.verdict import judge
+from imbuto.core.advice.answer import judge
 from imbuto.core.basics.errors import ImbutoError
 from imbuto.core.equipment.wires import Cord
 from imbuto.formats import guide, planfile, strict_json

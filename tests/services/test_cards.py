@@ -10,7 +10,7 @@ import pytest
 
 from imbuto.core.equipment.catalogue import Catalogue, shipped
 from imbuto.core.home.household import Person
-from imbuto.core.plan.joining import Joined, parts
+from imbuto.core.plan.system import Part, resolve
 from imbuto.core.switching.practice import drill
 from imbuto.core.switching.switch_model import Switching, switching
 from imbuto.core.switching.switching_cards import Card, cards, states
@@ -28,20 +28,20 @@ DEMO = [
 ]
 
 
-def of(equipment: str, **circuit: object) -> list[Joined]:
+def of(equipment: str, **circuit: object) -> list[Part]:
     now, _ = switched(
         (1, [load("a", 60)]), (2, [load("b", 500, kind="compressor")]), (4, [load("c", 40, purpose="life")])
     )
     circuits = {k: replace(c, **circuit) if k == "c1" else c for k, c in now.home.circuits.items()}
     home = replace(now.home, circuits=circuits)
-    return parts(home, now.plan.with_equipment(equipment), CATALOGUE)
+    return resolve(home, now.plan.with_equipment(equipment), CATALOGUE).parts
 
 
-def by_kind(each: Sequence[Joined]) -> dict[str, Card]:
+def by_kind(each: Sequence[Part]) -> dict[str, Card]:
     return {c.kind: c for c in cards(each)}
 
 
-def safe(each: Sequence[Joined]) -> None:
+def safe(each: Sequence[Part]) -> None:
     """Every state of every card, the grid away or there, begun at rest or wherever the way over was left."""
     model, found = switching(each), by_kind(each)
     over, back = found.get("over"), found.get("back")
@@ -77,7 +77,7 @@ def test_every_kind_of_equipment(equipment):
 @pytest.mark.parametrize("case", DEMO, ids=[d[0] for d in DEMO])
 def test_every_demo_plan(case):
     _, home, made, catalogue = case
-    each = parts(home, made, catalogue)
+    each = resolve(home, made, catalogue).parts
     assert not any(c.refused for c in cards(each))
     safe(each)
 
@@ -85,7 +85,7 @@ def test_every_demo_plan(case):
 @pytest.mark.parametrize("name", PLANS)
 def test_every_joining_of_several(name):
     home, made, _ = PLANS[name]
-    each = parts(home, made, KIT)
+    each = resolve(home, made, KIT).parts
     assert not any(c.refused for c in cards(each))
     safe(each)
 
@@ -94,12 +94,12 @@ def test_every_joining_of_several(name):
 def test_a_hundred_generated_plans(tens):
     for seed in range(10 * tens, 10 * tens + 10):
         home, made, _ = random_several(seed)
-        safe(parts(home, made, KIT))
+        safe(resolve(home, made, KIT).parts)
 
 
 def test_cords_go_back_into_the_wall():
     now = corded(load("lamp"), load("fan", 80))
-    each = parts(now.home, now.plan, CATALOGUE)
+    each = resolve(now.home, now.plan, CATALOGUE).parts
     safe(each)
     over = by_kind(each)["over"]
     assert [s.what.split(":")[0] for s in over.steps[2:]] == ["Lamp", "Fan"]
@@ -108,9 +108,9 @@ def test_cords_go_back_into_the_wall():
 
 def test_with_an_interlock_every_breaker_goes_off_and_those_that_stay_off_are_named():
     home = house(hall=60, den=40, range=3000)
-    each = parts(
+    each = resolve(
         home, plan(source(), devices=(device(equipment="interlock"),), feeds=feeds("hall@main", "den@main")), KIT
-    )
+    ).parts
     over = by_kind(each)["over"]
     assert over.off == ("Range",)
     whats = [s.what for s in over.steps]
@@ -150,7 +150,7 @@ def test_partners_on_one_neutral_go_over_together():
 def test_what_cannot_be_made_safe_is_refused_with_the_reason():
     # The charger hangs on a circuit that gear going over by itself feeds: nobody is there to pull it.
     now, _ = switched((1, [load("a", 60)]), charge_circuit="c1")
-    each = parts(now.home, now.plan.with_equipment("auto-panel"), CATALOGUE)
+    each = resolve(now.home, now.plan.with_equipment("auto-panel"), CATALOGUE).parts
     over = by_kind(each)["over"]
     assert over.steps == ()
     assert "charge from itself" in over.refused
@@ -165,13 +165,13 @@ def test_who_does_it_is_someone_at_home_who_can():
     }
     for names, expected in ((("z", "y"), "Zeno"), (("y",), "Ylva, who is not at home: a stand-in with this card")):
         household = replace(now.home.household, people={k: people[k] for k in names})
-        each = parts(replace(now.home, household=household), now.plan, CATALOGUE)
+        each = resolve(replace(now.home, household=household), now.plan, CATALOGUE).parts
         assert {s.by for s in by_kind(each)["over"].steps} == {expected}
 
 
 def test_every_card_begins_with_what_stops_it_and_every_step_says_how_one_knows():
     for _, home, made, catalogue in DEMO:
-        for card in cards(parts(home, made, catalogue)):
+        for card in cards(resolve(home, made, catalogue).parts):
             assert len(card.stops) == 3
             for step in card.steps:
                 assert step.what.endswith((".", ":"))
@@ -184,7 +184,7 @@ def test_every_card_begins_with_what_stops_it_and_every_step_says_how_one_knows(
 @pytest.mark.parametrize("case", DEMO, ids=[d[0] for d in DEMO])
 def test_the_cards_win_the_drill(case):
     _, home, made, catalogue = case
-    played = drill(parts(home, made, catalogue))
+    played = drill(resolve(home, made, catalogue).parts)
     for scene in ("over", "back"):
         now = played.begin(scene)
         card = played.cards[scene]
@@ -205,7 +205,9 @@ def test_a_wrong_order_trips_overloads_or_endangers_and_is_never_won():
     assert charging.harm == []
     home = house(hall=60, den=40)
     panel = drill(
-        parts(home, plan(source(), devices=(device(equipment="interlock"),), feeds=feeds("hall@main", "den@main")), KIT)
+        resolve(
+            home, plan(source(), devices=(device(equipment="interlock"),), feeds=feeds("hall@main", "den@main")), KIT
+        ).parts
     )
     now = panel.begin("over")
     for part, to in (("cord:main", "main"), ("out:main", "on")):
@@ -226,7 +228,7 @@ def test_everything_at_once_trips_the_station():
     now, _ = switched(
         *((i + 1, [x]) for i, x in enumerate(heavy)), station=replace(STATION, leg_a=60, leg_surge_va=9000)
     )
-    played = drill(parts(now.home, now.plan, CATALOGUE))
+    played = drill(resolve(now.home, now.plan, CATALOGUE).parts)
     round_ = played.begin("over")
     for part, to in (("charger:main", "out"), ("cord:main", "main"), *((f"lever:c{i}", "SOURCE") for i in (1, 2, 3))):
         round_ = played.move(round_, part, to)
@@ -240,7 +242,7 @@ def test_everything_at_once_trips_the_station():
 @pytest.mark.parametrize("fifty", range(10))
 def test_no_random_walk_is_won_with_harm(fifty):
     rng = random.Random(fifty)
-    games = [drill(parts(h, p, c)) for _, h, p, c in DEMO] + [drill(of(k)) for k in KINDS]
+    games = [drill(resolve(h, p, c).parts) for _, h, p, c in DEMO] + [drill(of(k)) for k in KINDS]
     for _ in range(50):
         played, scene = rng.choice(games), rng.choice(["over", "back"])
         now, harmed = played.begin(scene), False

@@ -5,7 +5,7 @@ from dataclasses import replace
 import numpy as np
 import pytest
 
-from imbuto.core.advice.verdict import judge
+from imbuto.core.advice.answer import judge
 from imbuto.core.run.food_warming import FREEZER, FRIDGE, box_of, food
 from imbuto.formats import planfile
 from imbuto.services.desk.demo import demo_file
@@ -43,14 +43,11 @@ def test_short_turns_are_safe_and_long_rests_are_not():
 
 def test_the_run_tells_it_of_what_goes_dark():
     v = judge(BUNDLE.home, TEN, OUTAGES["november-windstorm"], BUNDLE.catalogue, with_moves=False)
-    told = {f.load: f for f in run_view(v).food}
+    told = {f.load: f for f in run_view(v.lead, v.band).food}
     assert not told["refrigerator"].safe  # dark from the first morning, for two days more
     assert told["refrigerator"].longest_off_h == pytest.approx(72 - v.run.hours, abs=0.2)
     evening = judge(BUNDLE.home, TEN, OUTAGES["evening-cut"], BUNDLE.catalogue, with_moves=False)
-    assert all(f.safe for f in run_view(evening).food if f.fed)
+    assert all(f.safe for f in run_view(evening.lead, evening.band).food if f.fed)
     cold = replace(OUTAGES["january-ice"], indoors_c=1.0, garage_c=1.0)
-    assert all(
-        f.may_off_h is None
-        for f in run_view(judge(BUNDLE.home, TEN, cold, BUNDLE.catalogue)).food
-        if "freezer" not in f.load
-    )
+    iced = judge(BUNDLE.home, TEN, cold, BUNDLE.catalogue)
+    assert all(f.may_off_h is None for f in run_view(iced.lead, iced.band).food if "freezer" not in f.load)

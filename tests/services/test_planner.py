@@ -5,7 +5,7 @@ from datetime import datetime
 
 import pytest
 
-from imbuto.core.advice.verdict import judge
+from imbuto.core.advice.answer import judge
 from imbuto.core.basics.errors import ImbutoError, InvalidValue, NotFound
 from imbuto.core.equipment.catalogue import shipped
 from imbuto.formats import strict_json

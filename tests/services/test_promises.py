@@ -3,8 +3,8 @@
 from collections import Counter
 from dataclasses import replace
 
+from imbuto.core.advice.answer import judge
 from imbuto.core.advice.gives_out import leaves_life, violations
-from imbuto.core.advice.verdict import judge
 from imbuto.core.equipment.catalogue import shipped
 from imbuto.core.plan.itemised_costs import items, price_of_move, to_buy, total
 from imbuto.core.plan.plan_checks import check_plan
@@ -30,7 +30,7 @@ def keeps_its_promises(home, plan, outage) -> dict[str, int]:
         check_plan(after_plan, home, shipped())
         after = judge(home, after_plan, outage, shipped(), with_moves=False)
         kept[move.kind] += 1
-        now, then = (next(v.joined for v in (x.parts or (x,))) for x in (before, after))
+        now, then = (x.lead.part for x in (before, after))
         assert move.price == price_of_move(now, then)
         if move.price is not None:  # the same sums as the money list's
             assert move.price == to_buy(then, now) - total(items(now))

@@ -11,7 +11,7 @@ from imbuto.core.basics.errors import InvalidValue
 from imbuto.core.equipment.conversion import hours_to_full
 from imbuto.core.home.alert import Alert, Ticked, check_alert
 from imbuto.core.outages.get_ready import outage_of, ready
-from imbuto.core.plan.joining import parts
+from imbuto.core.plan.system import resolve
 from imbuto.formats import planfile
 from imbuto.services.desk.demo import demo_file
 from tests.core.test_several import CALM, KIT, device, feeds, house, plan, source
@@ -31,7 +31,9 @@ def test_hours_to_full_fall_off_above_ninety_percent():
 
 def of(made, home, now=NOON, alert=STORM, kit=KIT):
     storm = outage_of(alert, CALM)
-    return ready(parts(home, made, kit), [judge_one(home, made, storm, kit, k) for k in made.sources], alert, now)
+    return ready(
+        resolve(home, made, kit).parts, [judge_one(home, made, storm, kit, k) for k in made.sources], alert, now
+    )
 
 
 def test_the_latest_moment_to_begin_is_the_storms_less_the_hours_it_takes():

@@ -7,7 +7,7 @@ import pytest
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
-from imbuto.core.advice.verdict import judge
+from imbuto.core.advice.answer import judge
 from imbuto.core.basics.errors import InvalidValue
 from imbuto.core.equipment.catalogue import shipped
 from imbuto.formats import planfile
@@ -23,7 +23,8 @@ OUTAGES = {o.id: o for o in BUNDLE.outages}
 
 
 def view(plan=TEN, outage="november-windstorm"):
-    return run_view(judge(BUNDLE.home, plan, OUTAGES[outage], BUNDLE.catalogue))
+    answer = judge(BUNDLE.home, plan, OUTAGES[outage], BUNDLE.catalogue)
+    return run_view(answer.lead, answer.band)
 
 
 @pytest.mark.parametrize("outage", OUTAGES)

@@ -5,7 +5,7 @@ from dataclasses import replace
 import pytest
 from pydantic import TypeAdapter
 
-from imbuto.core.advice.verdict import judge
+from imbuto.core.advice.answer import judge
 from imbuto.core.basics.errors import InvalidValue
 from imbuto.core.equipment.catalogue import Generator, shipped
 from imbuto.core.home.loads import Load
@@ -40,9 +40,9 @@ def test_two_stations_each_have_their_hours_and_the_lowest_are_the_plans():
     made = beside("refrigerator", "modem")
     check_plan(made, HOME, KIT)
     both = judge(HOME, made, STORM, KIT)
-    main, cord = both.parts
-    assert {f.load.id for f in cord.joined.fed} == {"refrigerator", "modem"}
-    assert "refrigerator" not in {f.load.id for f in main.joined.fed}  # its plug is in the other one
+    main, cord = both.stations
+    assert {f.load.id for f in cord.part.fed} == {"refrigerator", "modem"}
+    assert "refrigerator" not in {f.load.id for f in main.part.fed}  # its plug is in the other one
     assert both.run.hours == min(main.run.hours, cord.run.hours)
     alone = judge(HOME, TEN, STORM, KIT)
     assert main.run.hours > alone.run.hours
@@ -58,7 +58,7 @@ def test_what_is_promised_of_the_first_to_end_holds_for_the_whole_plan():
     assert both.widenings
     for p in both.widenings[:4]:
         whole = beside("refrigerator", "modem")
-        key = both.joined.source.id
+        key = both.lead.part.source.id
         changed = replace(
             whole,
             sources=whole.sources | p.move.plan.sources,
@@ -175,11 +175,11 @@ def test_a_station_behind_another_draws_on_it_first():
     made = replace(beside("modem", "router"), sources=TEN.sources | {"beside": behind})
     check_plan(made, HOME, KIT)
     chained, apart = judge(HOME, made, STORM, KIT), judge(HOME, beside("modem", "router"), STORM, KIT)
-    main, last = chained.parts
-    passed = [f for f in main.joined.fed if f.load.id in ("modem", "router", "own-beside")]
+    main, last = chained.stations
+    passed = [f for f in main.part.fed if f.load.id in ("modem", "router", "own-beside")]
     assert {f.feed.id for f in passed} == {"internet"}
     assert next(f for f in passed if f.load.id == "own-beside").load.average_w == KIT.stations["pail"].idle_w
-    assert main.run.hours < apart.parts[0].run.hours  # it carries the loads, and the other one's own draw
+    assert main.run.hours < apart.stations[0].run.hours  # it carries the loads, and the other one's own draw
     assert last.after_h == main.run.hours
     assert last.run.hours > main.run.hours + 1  # its own store begins where the first one ends
     assert chained.run.hours == main.run.hours
@@ -222,7 +222,7 @@ def test_behind_another_it_takes_from_that_one_first_or_empties_itself(own_first
     plan = Plan(id="p", name="Plan", sources=sources, feeds=feeds, floor=0.0)
     warm = replace(STORM, indoors_c=25, start_charge=1.0)
     v = judge(home, plan, warm, kit, with_moves=False)
-    first, behind = (x.run.hours for x in v.parts)
+    first, behind = (x.run.hours for x in v.stations)
     if own_first:
         alone = 2000 / (200 / 0.9 + 10)
         both = (5000 - alone * (100 / 0.9 + 20)) / (310 / 0.9 + 20)
@@ -233,7 +233,7 @@ def test_behind_another_it_takes_from_that_one_first_or_empties_itself(own_first
             pytest.approx(both, rel=0.001),
             pytest.approx(both + 2000 / (200 / 0.9 + 10), rel=0.001),
         )
-    drops = waterfall(v.parts[1].run)
+    drops = waterfall(v.stations[1].run)
     assert sum(d.wh for d in drops[:-1]) == pytest.approx(drops[-1].wh, abs=2)
 
 

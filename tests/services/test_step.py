@@ -7,9 +7,9 @@ import pytest
 
 from imbuto.core.basics.clock import STEP_H
 from imbuto.core.equipment.catalogue import shipped
-from imbuto.core.plan.joining import joined
 from imbuto.core.plan.load_conditions import in_outage
 from imbuto.core.plan.sources import Engine
+from imbuto.core.plan.system import resolve_part
 from imbuto.core.run.run import simulate
 from imbuto.formats import planfile
 from imbuto.services.desk.demo import demo_file
@@ -24,7 +24,7 @@ HALF = 0.002  # of the hours
 @pytest.mark.parametrize("outage", BUNDLE.outages, ids=lambda o: o.id)
 @pytest.mark.parametrize("plan", BUNDLE.plans, ids=lambda p: p.id)
 def test_halving_the_step_hardly_moves_the_hours(plan, outage):
-    now = joined(in_outage(BUNDLE.home, plan, outage), plan, BUNDLE.catalogue)
+    now = resolve_part(in_outage(BUNDLE.home, plan, outage), plan, BUNDLE.catalogue)
     halved(now, outage)
 
 
@@ -46,7 +46,7 @@ def test_halving_the_step_of_generated_plans_with_engines_hardly_moves_the_hours
             school = rng.choice(["fill", "carry"])
             use = Engine(generator="cinder", source=source, stock_l=rng.uniform(0, 8), school=school)
             plan = replace(plan, engine=use)
-        now = joined(in_outage(home, plan, outage), plan, kit)
+        now = resolve_part(in_outage(home, plan, outage), plan, kit)
         if now.station is None or not now.fed:
             continue
         halved(now, outage)

@@ -6,13 +6,13 @@ from importlib import resources
 import numpy as np
 import pytest
 
-from imbuto.core.advice.verdict import judge
+from imbuto.core.advice.answer import judge
 from imbuto.core.basics.clock import grid
 from imbuto.core.basics.errors import InvalidValue
 from imbuto.core.home.home import SkyMonth, check_home
-from imbuto.core.plan.joining import joined
 from imbuto.core.plan.load_conditions import in_outage
 from imbuto.core.plan.sources import Array
+from imbuto.core.plan.system import resolve_part
 from imbuto.core.run.hand_check import waterfall
 from imbuto.core.run.run import simulate
 from imbuto.core.run.solar_light import array_w, day_of, days_of, shares_of, solar_w
@@ -31,7 +31,7 @@ def with_sun(outage_id: str, plan_id: str = "switched-panel", **changes):
     base = next(p for p in bundle.plans if p.id == plan_id)
     array = replace(Array(id="shed", name="Shed", panel="slate", series=8, tilt=25, azimuth=170), **changes)
     made = replace(base, arrays={"shed": array}, engine=None)
-    return bundle, made, outage, joined(in_outage(bundle.home, made, outage), made, bundle.catalogue)
+    return bundle, made, outage, resolve_part(in_outage(bundle.home, made, outage), made, bundle.catalogue)
 
 
 def test_an_input_clips_ignores_a_glimmer_and_gives_nothing_under_ice():

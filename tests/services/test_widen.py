@@ -6,9 +6,9 @@ import pytest
 
 from imbuto.core.advice.longer_hours import energy_moves, home_after
 from imbuto.core.home.household import Existing
-from imbuto.core.plan.joining import joined
 from imbuto.core.plan.load_conditions import in_outage
 from imbuto.core.plan.sources import Engine
+from imbuto.core.plan.system import resolve_part
 from imbuto.core.run.run import simulate
 from imbuto.core.run.run_switching import charger_w, engine_of, hands, minutes_to_act
 from imbuto.formats import planfile
@@ -21,7 +21,7 @@ TEN, STORM = PLANS["ten-place"], OUTAGES["november-windstorm"]
 
 
 def made(plan=TEN, outage=STORM, home=BUNDLE.home):
-    return joined(in_outage(home, plan, outage), plan, BUNDLE.catalogue)
+    return resolve_part(in_outage(home, plan, outage), plan, BUNDLE.catalogue)
 
 
 def offered(plan=TEN, outage=STORM, home=BUNDLE.home):

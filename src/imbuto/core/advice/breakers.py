@@ -8,7 +8,7 @@ from dataclasses import dataclass
 
 from imbuto.core.basics.measures import length_text, mass_text
 from imbuto.core.limits.solar_input_limits import CABLE_SHARE, FUSED_FROM, cold_v, record_low_c
-from imbuto.core.plan.joining import Joined
+from imbuto.core.plan.system import Part, Wiring
 
 STACK_M = 1.0  # a pile taller than this is tied to the wall; planning default
 BEND = 8  # a cable is bent no tighter than so many times its own thickness; common practice
@@ -26,18 +26,15 @@ class Breaker:
     why: str
 
 
-def guards(joined: Joined) -> list[Breaker]:
+def guards(part: Part) -> list[Breaker]:
     """Every breaker or fuse between a source and what it feeds."""
-    station = joined.station
-    if station is None:
-        return []
-    return [*_arrays(joined), *_outputs(joined)]
+    return [*_arrays(part), *_outputs(part)]
 
 
-def _arrays(joined: Joined) -> Iterator[Breaker]:
-    for array in joined.plan.arrays.values():
-        panel = joined.panels[array.panel]
-        volts = cold_v(panel, array.series, record_low_c(joined.home.site))
+def _arrays(part: Part) -> Iterator[Breaker]:
+    for array in part.plan.arrays.values():
+        panel = part.panels[array.panel]
+        volts = cold_v(panel, array.series, record_low_c(part.home.site))
         amps = CABLE_SHARE * array.parallel * panel.isc_a
         yield Breaker(
             f"Disconnect at {array.name}",
@@ -56,11 +53,10 @@ def _arrays(joined: Joined) -> Iterator[Breaker]:
             )
 
 
-def _outputs(joined: Joined) -> Iterator[Breaker]:
-    station, equipment = joined.station, joined.equipment
-    assert station is not None
+def _outputs(part: Part) -> Iterator[Breaker]:
+    station, equipment = part.station, part.equipment
     volts = station.leg_volts * len(station.legs)
-    if station.battery_v and joined.source and joined.source.modules:
+    if station.battery_v and part.source.modules:
         yield Breaker(
             f"Fuse of each {station.module_name}",
             station.battery_v,
@@ -85,21 +81,21 @@ def _outputs(joined: Joined) -> Iterator[Breaker]:
             False,
             "on its own breaker, for a lamp with a light that shows it is live",
         )
-    if joined.generator is not None and joined.generator.outlet_a:
+    if part.generator is not None and part.generator.outlet_a:
         yield Breaker(
-            f"Outlet of {joined.generator.name}",
+            f"Outlet of {part.generator.name}",
             volts,
-            joined.generator.outlet_a,
+            part.generator.outlet_a,
             False,
             "with its ground-fault device left in place",
         )
 
 
-def preparations(joined: Joined) -> list[str]:
+def preparations(part: Wiring) -> list[str]:
     """What to measure, buy or clear before the day. Empty for cords without modules."""
-    station, source, equipment = joined.station, joined.source, joined.equipment
     found: list[str] = []
-    if station is not None and source is not None:
+    if isinstance(part, Part):
+        station, source = part.station, part.source
         kg = station.weight_kg * source.units + source.modules * station.module_weight_kg
         bears = mass_text(kg) if station.weight_kg else f"{station.name}, whose weight is to be looked up"
         found.append(
@@ -111,13 +107,13 @@ def preparations(joined: Joined) -> list[str]:
                 f"above {length_text(STACK_M)}."
             )
         found.append("A way in for the largest piece: doors, turns and stairs measured, with two people and a cart.")
-    if equipment.traits.wired:
+    if part.equipment.traits.wired:
         found += [
             "Knock-outs and connectors of the cable's size on both boxes, and bushings where wire passes metal.",
             f"Bends no tighter than {BEND} times the cable's thickness, and room for them behind the panel.",
             "Lugs of the wire's size and metal, with the crimp tool or the screw torque their maker lists.",
             "Plugs felt and seen seated: a twist-lock half turned works loose. A lighted plug shows a live lead.",
         ]
-    if joined.plan.arrays:
+    if part.plan.arrays:
         found.append("Cable for sun and burial where it runs so, one brand of connector, and its own tool to part it.")
     return found

@@ -18,10 +18,10 @@ from imbuto.core.home.home import Home
 from imbuto.core.limits.all_limits import fit
 from imbuto.core.limits.solar_input_limits import MOST_SERIES, array_limits
 from imbuto.core.plan.itemised_costs import to_buy
-from imbuto.core.plan.joining import Joined, equipment_in, joined
 from imbuto.core.plan.outage import Outage
 from imbuto.core.plan.plan import Plan
 from imbuto.core.plan.sources import Array, Engine, Source
+from imbuto.core.plan.system import Part, Wiring, equipment_in, resolve, resolve_part
 from imbuto.core.run.band import low_of, many_dark
 from imbuto.core.run.band_members import BAND_STEP_H
 from imbuto.core.run.network import Store
@@ -56,7 +56,7 @@ class Reach:
     no dearer and no shorter, and better in one of the two; None on the frontier. room: modules that still fit on."""
 
     combination: Combination
-    joined: Joined
+    part: Part
     low_h: float | None
     price: Decimal
     stored_wh: float
@@ -175,7 +175,7 @@ def frontier(
     tried = list(combinations(home, plan, catalogue))[:most]
     groups = [list(g) for _, g in groupby(tried, key=lambda c: (replace(c.source, modules=0), c.panels))]
     horizon = min(outage.goal_hours + BEYOND_H, outage.simulated_h)
-    there = joined(home, plan, catalogue)
+    there = resolve(home, plan, catalogue).each[0]
     found: list[Reach] = []
     misfit = done = 0
     for group in groups:
@@ -188,7 +188,7 @@ def frontier(
         for first in range(0, len(group), AT_ONCE):
             tell(done / max(len(tried), 1))
             batch = group[first : first + AT_ONCE]
-            each = [joined(home, c.plan, catalogue) for c in batch]
+            each = [resolve_part(home, c.plan, catalogue) for c in batch]
             good = [(c, x) for c, x in zip(batch, each, strict=True) if fits or not violations(fit(x, outage))]
             misfit += len(batch) - len(good)
             found += _reached(good, outage, horizon, there)
@@ -198,12 +198,12 @@ def frontier(
 
 def _fit(home: Home, group: Sequence[Combination], outage: Outage, catalogue: Catalogue) -> bool | None:
     """Whether all of a group that differs by its modules alone fits, or none; None where that hangs on their number."""
-    ends = {not violations(fit(joined(home, c.plan, catalogue), outage)) for c in (group[0], group[-1])}
+    ends = {not violations(fit(resolve_part(home, c.plan, catalogue), outage)) for c in (group[0], group[-1])}
     return ends.pop() if len(ends) == 1 else None
 
 
 def _reached(
-    good: Sequence[tuple[Combination, Joined]], outage: Outage, horizon: float, there: Joined
+    good: Sequence[tuple[Combination, Part]], outage: Outage, horizon: float, there: Wiring
 ) -> Iterator[Reach]:
     if not good:
         return
@@ -215,7 +215,6 @@ def _reached(
     lows = _lows(good, outage, stores, light, horizon)
     for (combination, x), low in zip(good, lows, strict=True):
         station, modules = x.station, combination.source.modules
-        assert station is not None
         yield Reach(
             combination,
             x,
@@ -228,7 +227,7 @@ def _reached(
 
 
 def _lows(
-    good: Sequence[tuple[Combination, Joined]],
+    good: Sequence[tuple[Combination, Part]],
     outage: Outage,
     stores: list[tuple[Store, ...]],
     light: FloatArray | None,

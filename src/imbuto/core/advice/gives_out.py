@@ -16,11 +16,11 @@ from imbuto.core.basics.units import hours_text, number_text
 from imbuto.core.equipment.catalogue import Catalogue
 from imbuto.core.limits.all_limits import fit
 from imbuto.core.plan.itemised_costs import price_of_move
-from imbuto.core.plan.joining import Joined, changed
 from imbuto.core.plan.limit import Limit
 from imbuto.core.plan.outage import Outage
 from imbuto.core.plan.plan import Plan
 from imbuto.core.plan.plan_checks import check_plan
+from imbuto.core.plan.system import Part, changed
 from imbuto.core.run.band import Band
 from imbuto.core.run.nights import which_part
 from imbuto.core.run.run import Run, simulate
@@ -102,14 +102,14 @@ def _energy(run: Run, band: Band) -> Neck:
     if hand is not None:
         return hand
     dark = band.low_h if run.hours is None else run.hours
-    when = which_part(run.joined.home.site, run.steps, dark or 0.0)
+    when = which_part(run.part.home.site, run.steps, dark or 0.0)
     needed = store.draw_w(run.average_w) * goal
     title = f"Stored energy, {when}"
     if run.usable_wh < needed <= store.usable_wh(1.0):
         sentence = f"It starts at {100 * outage.start_charge:.0f} %; starting full it would reach {hours_text(goal)}."
         return Neck("energy:start", "energy", f"Starting at {100 * outage.start_charge:.0f} %", sentence)
     if store.cold < 1 and run.usable_wh < needed <= run.usable_wh / store.cold:
-        at = outage.at(run.joined.source) if run.joined.source else 0
+        at = outage.at(run.part.source)
         sentence = (
             f"At {temp_text(at)} {100 * (1 - store.cold):.0f} % of the charge cannot be drawn; warm it would "
             f"reach the goal."
@@ -131,7 +131,7 @@ def _energy(run: Run, band: Band) -> Neck:
 
 def _hand(run: Run) -> Neck | None:
     """Where it goes dark with fuel left, because nobody is there to start the generator, the neck is the hand."""
-    made, controls, hours = run.joined.generator, run.controls, run.hours
+    made, controls, hours = run.part.generator, run.controls, run.hours
     if made is None or controls is None or controls.engine is None or hours is None:
         return None
     at = min(int(hours / run.steps.step_h), len(run.trace.engine_h) - 1)
@@ -159,7 +159,7 @@ def _hand(run: Run) -> Neck | None:
     return None
 
 
-def _valid(plan: Plan, now: Joined, catalogue: Catalogue) -> bool:
+def _valid(plan: Plan, now: Part, catalogue: Catalogue) -> bool:
     """Whether a move leaves a plan that stands at all; two circuits in one place, say, does not."""
     try:
         check_plan(plan, now.home, catalogue)
@@ -173,19 +173,19 @@ def widenings(run: Run, catalogue: Catalogue) -> list[MovePromise]:
     if run.hours is None:
         return []
     found = []
-    for move in chain(widening_moves(run.joined, catalogue), energy_moves(run.joined, run.outage, catalogue)):
-        if not _valid(move.plan, run.joined, catalogue):
+    for move in chain(widening_moves(run.part, catalogue), energy_moves(run.part, run.outage, catalogue)):
+        if not _valid(move.plan, run.part, catalogue):
             continue
-        after = changed(run.joined, home_after(run.joined, move.plan, run.outage), move.plan, catalogue)
+        after = changed(run.part, home_after(run.part, move.plan, run.outage), move.plan, catalogue)
         then = simulate(after, run.outage, hours_only=True)
         gained = then.at_least_h - run.at_least_h
-        if gained >= LEAST_GAIN_H and leaves_life(run.joined, after) and not violations(fit(after, run.outage)):
-            price = price_of_move(run.joined, after)
+        if gained >= LEAST_GAIN_H and leaves_life(run.part, after) and not violations(fit(after, run.outage)):
+            price = price_of_move(run.part, after)
             found.append(MovePromise(move, then.hours, gained, then.hours is None, price=price))
     return sorted(found, key=lambda p: (-p.hours_gained, p.move.id))
 
 
-def fixes(now: Joined, outage: Outage, found: list[Limit], catalogue: Catalogue) -> list[MovePromise]:
+def fixes(now: Part, outage: Outage, found: list[Limit], catalogue: Catalogue) -> list[MovePromise]:
     """Moves that clear or lower the worst violation and worsen none: those that clear everything first."""
     before = violations(found)
     if not before:
@@ -209,7 +209,7 @@ def fixes(now: Joined, outage: Outage, found: list[Limit], catalogue: Catalogue)
     return [*_figures_to_enter(now, before), *sorted(promises, key=lambda p: _fix_order(p, energy_h))]
 
 
-def _figures_to_enter(now: Joined, bad: list[Limit]) -> Iterator[MovePromise]:
+def _figures_to_enter(now: Part, bad: list[Limit]) -> Iterator[MovePromise]:
     """A limit that only a default breaks is first met with the true figure; what cannot be fed at all is not helped
     by one."""
     short_of_a_leg = any(x.family == "carry_240" for x in bad)
@@ -220,11 +220,11 @@ def _figures_to_enter(now: Joined, bad: list[Limit]) -> Iterator[MovePromise]:
         yield MovePromise(Move(f"enter:start:{ident}", "enter", label, now.plan, enter=ident))
 
 
-def leaves_life(before: Joined, after: Joined) -> bool:
+def leaves_life(before: Part, after: Part) -> bool:
     """Whether a change leaves what life and health depend on as it is: fed, whenever it was, set as a physician has
     set it."""
 
-    def fed(x: Joined) -> dict[str, tuple[object, ...]]:
+    def fed(x: Part) -> dict[str, tuple[object, ...]]:
         return {
             f.load.id: (
                 f.feed.stance,
@@ -247,7 +247,7 @@ def leaves_life(before: Joined, after: Joined) -> bool:
     return all(then.get(k) == v for k, v in was.items()) and not apart & was.keys()
 
 
-def _promise(move: Move, after: Joined, outage: Outage, still: Limit | None, *, cleared: bool) -> MovePromise:
+def _promise(move: Move, after: Part, outage: Outage, still: Limit | None, *, cleared: bool) -> MovePromise:
     hours = simulate(after, outage, hours_only=True).hours if cleared else None
     return MovePromise(
         move,

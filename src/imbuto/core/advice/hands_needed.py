@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 from imbuto.core.basics.measures import mass_text
 from imbuto.core.home.household import Household
-from imbuto.core.plan.joining import Joined
+from imbuto.core.plan.system import Part, Wiring
 
 
 @dataclass(frozen=True, slots=True)
@@ -18,10 +18,11 @@ class HandStep:
     stand_in: bool
 
 
-def steps(joined: Joined) -> list[HandStep]:
+def steps(part: Wiring) -> list[HandStep]:
     """What has to be done by hand in an outage of this plan."""
     found: list[HandStep] = []
-    equipment, station, plan = joined.equipment, joined.station, joined.plan
+    equipment, plan = part.equipment, part.plan
+    station = part.station if isinstance(part, Part) else None
     if not equipment.traits.wired:
         found.append(
             HandStep(
@@ -31,7 +32,7 @@ def steps(joined: Joined) -> list[HandStep]:
             )
         )
     elif not equipment.automatic:
-        charger = joined.charge_circuit
+        charger = part.charge_circuit if isinstance(part, Part) else None
         if charger is not None and any(f.circuit == charger.id for f in plan.feeds.values()):
             circuit = charger.name
             text = f"Its charger hangs on {circuit}, which is fed: unplug the charger before anything is switched."
@@ -50,7 +51,7 @@ def steps(joined: Joined) -> list[HandStep]:
                 True,
             )
         )
-    made = joined.generator
+    made = part.generator if isinstance(part, Part) else None
     if made is not None and made.start == "by_hand":
         text = f"{made.name} is set out, started, refuelled cold and stopped by hand, outdoors, in any weather."
         found.append(HandStep("Run the generator", text, False))
@@ -68,9 +69,9 @@ def steps(joined: Joined) -> list[HandStep]:
     return found
 
 
-def nobody(joined: Joined, household: Household) -> str:
+def nobody(part: Wiring, household: Household) -> str:
     """Why the hands a plan needs may be missing; empty where someone at home can switch."""
-    if not steps(joined):
+    if not steps(part):
         return ""
     people = list(household.people.values())
     if not people:
@@ -87,14 +88,14 @@ def nobody(joined: Joined, household: Household) -> str:
     return "Nobody at home can do these steps. An automatic switch, or a practised stand-in, closes this."
 
 
-def blind_spots(joined: Joined) -> list[str]:
+def blind_spots(part: Wiring) -> list[str]:
     """Network gear that is not kept on: remote view and settings go dark with it."""
-    kept = {i.load.id for i in joined.fed if i.feed.stance == "keep_on"}
-    gear = [x for x in joined.home.loads.values() if x.purpose == "communications" and x.use.kind == "always"]
+    kept = {i.load.id for i in part.fed if i.feed.stance == "keep_on"}
+    gear = [x for x in part.home.loads.values() if x.purpose == "communications" and x.use.kind == "always"]
     found = []
     for load in gear:
         if load.id not in kept:
-            circuit = joined.home.circuits.get(load.circuit or "")
+            circuit = part.home.circuits.get(load.circuit or "")
             where = f" ({circuit.name})" if circuit else ""
             found.append(f"{load.name}{where} is not kept on: anything read or set through it from afar goes with it.")
     return found

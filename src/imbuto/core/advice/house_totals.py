@@ -13,8 +13,8 @@ import numpy as np
 from imbuto.core.basics.clock import TYPICAL_DAYS
 from imbuto.core.home.household import HARMS, Harm, History
 from imbuto.core.home.loads import Load, mean_w, use_watts
-from imbuto.core.plan.joining import Joined
 from imbuto.core.plan.outage import Outage
+from imbuto.core.plan.system import Part
 from imbuto.core.run.run import Run
 
 Word = Literal["runs freely", "short use", "not at night", "steady draw"]
@@ -157,14 +157,14 @@ def without(run_of: Run, again: Run, load: Load) -> Freed:
     return Freed(load, again.at_least_h - run_of.at_least_h, again.hours is None, max(saved, 0.0))
 
 
-def lessened(joined: Joined, load: Load) -> Joined:
+def lessened(part: Part, load: Load) -> Part:
     """The plan with a load's substitute in force: left out, or drawing its lesser average."""
     if load.substitute == "less_power" and load.less_w is not None:
         less = replace(load, average_w=min(load.less_w, load.average_w), rest_w=min(load.rest_w, load.less_w))
-        fed = tuple(replace(i, load=less) if i.load.id == load.id else i for i in joined.fed)
+        fed = tuple(replace(i, load=less) if i.load.id == load.id else i for i in part.fed)
     else:
-        fed = tuple(i for i in joined.fed if i.load.id != load.id)
-    return replace(joined, fed=fed)
+        fed = tuple(i for i in part.fed if i.load.id != load.id)
+    return replace(part, fed=fed)
 
 
 def harms_of(load: Load) -> Harm | None:

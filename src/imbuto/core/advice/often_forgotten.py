@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from typing import Literal
 
 from imbuto.core.basics.units import hours_text
-from imbuto.core.plan.joining import Joined
+from imbuto.core.plan.system import Wiring
 
 WATER_L_DAY = 15.0  # for one person: drinking, cooking, a little washing and flushing; planning default
 
@@ -83,26 +83,26 @@ class Reminder:
     sentence: str
 
 
-def reminders(joined: Joined) -> list[Reminder]:
+def reminders(part: Wiring) -> list[Reminder]:
     """The whole list, as a plan has it. Loads are known by their names, in English."""
-    fed = {item.load.id for item in joined.fed}
-    return [_reminder(item, joined, fed) for item in LIST]
+    fed = {item.load.id for item in part.fed}
+    return [_reminder(item, part, fed) for item in LIST]
 
 
-def _reminder(item: Need, joined: Joined, fed: set[str]) -> Reminder:
-    named = [x for x in joined.home.loads.values() if re.search(item.words, x.name, re.IGNORECASE)]
+def _reminder(item: Need, part: Wiring, fed: set[str]) -> Reminder:
+    named = [x for x in part.home.loads.values() if re.search(item.words, x.name, re.IGNORECASE)]
     on = [x for x in named if x.id in fed]
     state: FedState = "fed" if on else "left_off" if named else "absent"
     sentence = item.ask
     if state == "left_off" and item.key == "well":
-        sentence += _water(joined)
+        sentence += _water(part)
     return Reminder(
         key=item.key, name=item.name, state=state, loads=tuple(x.name for x in on or named), sentence=sentence
     )
 
 
-def _water(joined: Joined) -> str:
-    hours = water_hours(joined.home.household.stored_water_l, joined.home.household.persons)
+def _water(part: Wiring) -> str:
+    hours = water_hours(part.home.household.stored_water_l, part.home.household.persons)
     return f" What is stored lasts {hours_text(hours)}." if hours else " Say under Goals how much is stored."
 
 

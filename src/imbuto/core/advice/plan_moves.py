@@ -10,12 +10,12 @@ from imbuto.core.basics.units import Leg
 from imbuto.core.equipment.catalogue import Catalogue, Station
 from imbuto.core.equipment.wires import Cord, wires
 from imbuto.core.home.loads import PURPOSES, mean_w
-from imbuto.core.limits.limit_registry import Answer, by_family
+from imbuto.core.limits.limit_registry import MoveKind, by_family
 from imbuto.core.limits.protection_limits import neutral_pairs
 from imbuto.core.limits.solar_input_limits import layouts
-from imbuto.core.plan.joining import Joined, PoweredLoad, circuits_beneath, feed_name
 from imbuto.core.plan.plan import Device, Feed, Plan, places_of
 from imbuto.core.plan.sources import Array, Source
+from imbuto.core.plan.system import Part, PoweredLoad, circuits_beneath, feed_name
 
 TRIED_SHARE = 0.5  # what takes turns gets half the time; planning default
 LARGE_TASK_W = 500.0
@@ -40,9 +40,9 @@ def _give_up(item: PoweredLoad) -> float:
     return 1.0 + len(PURPOSES) - PURPOSES.index(item.load.purpose)
 
 
-def _by_feed(joined: Joined) -> dict[str, list[PoweredLoad]]:
-    found: dict[str, list[PoweredLoad]] = {feed_id: [] for feed_id in joined.plan.feeds}
-    for item in joined.fed:
+def _by_feed(part: Part) -> dict[str, list[PoweredLoad]]:
+    found: dict[str, list[PoweredLoad]] = {feed_id: [] for feed_id in part.plan.feeds}
+    for item in part.fed:
         found[item.feed.id].append(item)
     return found
 
@@ -59,46 +59,46 @@ def _without_feed(plan: Plan, feed_id: str) -> Plan:
     return replace(plan, feeds={k: f for k, f in plan.feeds.items() if k != feed_id})
 
 
-def widening_moves(joined: Joined, catalogue: Catalogue) -> Iterator[Move]:
+def widening_moves(part: Part, catalogue: Catalogue) -> Iterator[Move]:
     """Every move that may lengthen the hours."""
-    yield from _one_more_module(joined)
-    yield from _next_station(joined, catalogue)
-    yield from _more_units(joined, catalogue)
-    yield from _more_panels(joined)
-    yield from _rests(joined)
-    yield from _unplugs(joined, riders_only=True)
+    yield from _one_more_module(part)
+    yield from _next_station(part, catalogue)
+    yield from _more_units(part, catalogue)
+    yield from _more_panels(part)
+    yield from _rests(part)
+    yield from _unplugs(part, riders_only=True)
 
 
-def fixing_moves(joined: Joined, catalogue: Catalogue, families: set[str]) -> Iterator[Move]:
+def fixing_moves(part: Part, catalogue: Catalogue, families: set[str]) -> Iterator[Move]:
     """Every move that may clear a broken limit of these families, by what the register says answers them."""
     rows = by_family()
     wanted = {answer for f in families if f in rows for answer in rows[f].answers}
-    if not joined.equipment.traits.wired:
+    if not part.equipment.traits.wired:
         wanted.add("larger_station")  # which has more outlets
     if "right_volts" in wanted:
         wanted.discard("larger_station")
     for answer, moves in ANSWERS.items():
         if answer in wanted:
-            yield from moves(joined, catalogue)
-    yield from _leave_offs(joined)
+            yield from moves(part, catalogue)
+    yield from _leave_offs(part)
 
 
-def _indoors(joined: Joined) -> Iterator[Move]:
-    if joined.source and joined.source.spot != "indoors":
-        inside = replace(joined.source, spot="indoors")
-        yield Move("indoors", "spot", "bring the station indoors", _with_source(joined.plan, inside), 0.05)
+def _indoors(part: Part) -> Iterator[Move]:
+    if part.source.spot != "indoors":
+        inside = replace(part.source, spot="indoors")
+        yield Move("indoors", "spot", "bring the station indoors", _with_source(part.plan, inside), 0.05)
 
 
-def _one_more_module(joined: Joined) -> Iterator[Move]:
-    source, station = joined.source, joined.station
-    if source and station and source.modules < station.max_modules:
+def _one_more_module(part: Part) -> Iterator[Move]:
+    source, station = part.source, part.station
+    if source.modules < station.max_modules:
         more = replace(source, modules=source.modules + 1)
         label = f"one more {station.module_name or 'module'}"
         yield Move(
             "module",
             "store",
             label,
-            _with_source(joined.plan, more),
+            _with_source(part.plan, more),
         )
 
 
@@ -106,10 +106,10 @@ def _with_array(plan: Plan, array: Array) -> Plan:
     return replace(plan, arrays=plan.arrays | {array.id: array})
 
 
-def _more_panels(joined: Joined) -> Iterator[Move]:
+def _more_panels(part: Part) -> Iterator[Move]:
     """One string more, or one panel more in each string."""
-    for array in joined.plan.arrays.values():
-        panel = joined.panels[array.panel]
+    for array in part.plan.arrays.values():
+        panel = part.panels[array.panel]
         for more in (
             replace(array, parallel=min(array.parallel + 1, 20)),
             replace(array, series=min(array.series + 1, 30)),
@@ -121,19 +121,17 @@ def _more_panels(joined: Joined) -> Iterator[Move]:
                     f"panels:{array.id}:{more.series}:{more.parallel}",
                     "sun",
                     label,
-                    _with_array(joined.plan, more),
+                    _with_array(part.plan, more),
                 )
 
 
-def _other_layouts(joined: Joined) -> Iterator[Move]:
+def _other_layouts(part: Part) -> Iterator[Move]:
     """The same panels wired otherwise, some left over if it must be; or the array left away."""
-    station = joined.station
-    for array in joined.plan.arrays.values():
-        if station is None:
-            continue
-        used = {a.input for a in joined.plan.arrays.values() if a.id != array.id}
+    station = part.station
+    for array in part.plan.arrays.values():
+        used = {a.input for a in part.plan.arrays.values() if a.id != array.id}
         for free in (array.input, *(i for i in range(1, station.solar_inputs + 1) if i not in used | {array.input})):
-            for found in layouts(array, joined.panels[array.panel], station, joined.home.site)[:2]:
+            for found in layouts(array, part.panels[array.panel], station, part.home.site)[:2]:
                 laid = replace(array, series=found.series, parallel=found.parallel, input=free)
                 where = "" if free == array.input else f" on input {free}"
                 label = f"{array.name} as {found.series} in series × {found.parallel}{where}"
@@ -141,19 +139,17 @@ def _other_layouts(joined: Joined) -> Iterator[Move]:
                     f"layout:{array.id}:{free}:{found.series}:{found.parallel}",
                     f"layout:{array.id}",
                     label,
-                    _with_array(joined.plan, laid),
+                    _with_array(part.plan, laid),
                     0.05 + 0.05 * found.left_over,
                 )
-        rest = {k: a for k, a in joined.plan.arrays.items() if k != array.id}
+        rest = {k: a for k, a in part.plan.arrays.items() if k != array.id}
         yield Move(
-            f"array:{array.id}", f"array:{array.id}", f"without {array.name}", replace(joined.plan, arrays=rest), 1
+            f"array:{array.id}", f"array:{array.id}", f"without {array.name}", replace(part.plan, arrays=rest), 1
         )
 
 
-def _swap_station(joined: Joined, station: Station, family: str) -> Iterator[Move]:
-    source, old = joined.source, joined.station
-    if source is None or old is None:
-        return
+def _swap_station(part: Part, station: Station, family: str) -> Iterator[Move]:
+    source, old = part.source, part.station
     modules = min(source.modules, station.max_modules)
     new = replace(
         source, station=station.id, modules=modules, module=None, units=1, link="parallel", owned=False, owned_units=1
@@ -162,94 +158,88 @@ def _swap_station(joined: Joined, station: Station, family: str) -> Iterator[Mov
         f"station:{station.id}",
         family,
         f"{station.name} instead of {old.name}",
-        _with_source(joined.plan, new),
+        _with_source(part.plan, new),
     )
 
 
-def _more_units(joined: Joined, catalogue: Catalogue) -> Iterator[Move]:
+def _more_units(part: Part, catalogue: Catalogue) -> Iterator[Move]:
     """One unit more, where the maker lets them stand side by side."""
-    source, whole, station = joined.source, joined.station, joined.unit
-    if source is None or whole is None or station is None:
-        return
+    source, station = part.source, part.unit
     if source.link == "parallel" and source.units < station.parallel_most:
         more = replace(source, units=source.units + 1)
         yield Move(
             "unit",
             "unit",
             f"{more.units} {station.name} side by side",
-            _with_source(joined.plan, more),
+            _with_source(part.plan, more),
         )
 
 
-def _coupled(joined: Joined, catalogue: Catalogue) -> Iterator[Move]:
+def _coupled(part: Part, catalogue: Catalogue) -> Iterator[Move]:
     """Two of the same, a leg each, where the maker has a coupler."""
-    source, whole, station = joined.source, joined.station, joined.unit
-    if source and whole and station and station.coupler and joined.home.service.legs == 2:
+    source, station = part.source, part.unit
+    if station.coupler and part.home.service.legs == 2:
         pair = replace(source, units=2, link="coupler")
         yield Move(
             "pair",
             "station",
             f"two {station.name} with the {station.coupler}",
-            _with_source(joined.plan, pair),
+            _with_source(part.plan, pair),
         )
 
 
-def _unlinked(joined: Joined) -> Iterator[Move]:
+def _unlinked(part: Part) -> Iterator[Move]:
     """Back to one unit, and to modules of the station's own kind."""
-    source, whole = joined.source, joined.station
-    if source is None or whole is None:
-        return
+    source, whole = part.source, part.station
     if source.units > 1:
         per_unit = whole.max_modules // source.units
         one = replace(source, units=1, link="parallel", modules=min(source.modules, per_unit))
-        yield Move("one-unit", "unit", "one unit alone", _with_source(joined.plan, one), 0.5)
+        yield Move("one-unit", "unit", "one unit alone", _with_source(part.plan, one), 0.5)
     if source.module is not None:
         yield Move(
             "own-module",
             "module",
             "modules of the station's own kind",
-            _with_source(joined.plan, replace(source, module=None)),
+            _with_source(part.plan, replace(source, module=None)),
             0.1,
         )
 
 
-def _suited(joined: Joined, catalogue: Catalogue) -> list[Station]:
+def _suited(part: Part, catalogue: Catalogue) -> list[Station]:
     """Stations of the house's own voltage, by size; a car only behind a gateway made for one."""
-    volts, car = joined.home.service.volts, joined.equipment.traits.from_vehicle
+    volts, car = part.home.service.volts, part.equipment.traits.from_vehicle
     fits = [s for s in catalogue.stations.values() if s.leg_volts == volts and s.vehicle == car]
     return sorted(fits, key=lambda s: (s.nominal_wh, s.id))
 
 
-def _next_station(joined: Joined, catalogue: Catalogue) -> Iterator[Move]:
-    old = joined.station
-    bigger = [
-        s for s in _suited(joined, catalogue) if old and s.nominal_wh > old.nominal_wh and len(s.legs) >= len(old.legs)
-    ]
+def _next_station(part: Part, catalogue: Catalogue) -> Iterator[Move]:
+    old = part.station
+    bigger = [s for s in _suited(part, catalogue) if s.nominal_wh > old.nominal_wh and len(s.legs) >= len(old.legs)]
     if bigger:
-        yield from _swap_station(joined, bigger[0], "station")
+        yield from _swap_station(part, bigger[0], "station")
 
 
-def _larger_stations(joined: Joined, catalogue: Catalogue) -> Iterator[Move]:
-    old = joined.station
-    for station in _suited(joined, catalogue):
-        if old and station.continuous_w > old.continuous_w:
-            yield from _swap_station(joined, station, "station")
+def _larger_stations(part: Part, catalogue: Catalogue) -> Iterator[Move]:
+    old = part.station
+    for station in _suited(part, catalogue):
+        if station.continuous_w > old.continuous_w:
+            yield from _swap_station(part, station, "station")
 
 
-def _right_volts(joined: Joined, catalogue: Catalogue) -> Iterator[Move]:
-    for station in _suited(joined, catalogue):
-        if station.id != (joined.station.id if joined.station else ""):
-            yield from _swap_station(joined, station, "station")
+def _right_volts(part: Part, catalogue: Catalogue) -> Iterator[Move]:
+    for station in _suited(part, catalogue):
+        if station.id != part.station.id:
+            yield from _swap_station(part, station, "station")
 
 
-def _larger_switch(joined: Joined, catalogue: Catalogue) -> Iterator[Move]:
+def _larger_switch(part: Part, catalogue: Catalogue) -> Iterator[Move]:
     for other in sorted(catalogue.transfer.values(), key=lambda t: (t.places, t.id)):
-        if other.kind == joined.equipment.kind and other.places > joined.equipment.places:
+        if other.kind == part.equipment.kind and other.places > part.equipment.places:
             yield Move(
                 f"switch:{other.id}",
                 "switch",
                 f"the {_named(other.name)}",
-                joined.plan.with_equipment(other.id),
+                part.plan.with_equipment(other.id),
             )
 
 
@@ -258,69 +248,69 @@ def _named(name: str) -> str:
     return name[:1].lower() + name[1:]
 
 
-def _rests(joined: Joined) -> Iterator[Move]:
+def _rests(part: Part) -> Iterator[Move]:
     """What keeps on takes turns, where the user says turns will do; what takes turns rests altogether."""
-    for feed_id, items in _by_feed(joined).items():
-        feed = joined.plan.feeds[feed_id]
+    for feed_id, items in _by_feed(part).items():
+        feed = part.plan.feeds[feed_id]
         if (
             not items
             or not all(i.load.turns_ok or i.rides_along for i in items)
             or not any(i.load.turns_ok for i in items)
         ):
             continue
-        name = feed_name(joined.home, feed)
+        name = feed_name(part.home, feed)
         if feed.stance == "keep_on":
             turned = replace(feed, stance="turns", windows=(), share=TRIED_SHARE)
-            yield Move(f"turns:{feed_id}", f"rest:{feed_id}", f"{name} in turns", _with_feed(joined.plan, turned), 1)
+            yield Move(f"turns:{feed_id}", f"rest:{feed_id}", f"{name} in turns", _with_feed(part.plan, turned), 1)
         else:
-            yield Move(f"rest:{feed_id}", f"rest:{feed_id}", f"rest {name}", _without_feed(joined.plan, feed_id), 2)
+            yield Move(f"rest:{feed_id}", f"rest:{feed_id}", f"rest {name}", _without_feed(part.plan, feed_id), 2)
 
 
-def _unplugs(joined: Joined, *, riders_only: bool) -> Iterator[Move]:
-    for item in joined.fed:
+def _unplugs(part: Part, *, riders_only: bool) -> Iterator[Move]:
+    for item in part.fed:
         if item.load.purpose == "life" or not (item.rides_along or not riders_only):
             continue
-        choices = joined.plan.load_choices | {item.load.id: "unplugged"}
+        choices = part.plan.load_choices | {item.load.id: "unplugged"}
         harm = 0.5 if item.rides_along else _give_up(item)
         label = f"unplug {item.load.name}"
         yield Move(
-            f"unplug:{item.load.id}", f"unplug:{item.load.id}", label, replace(joined.plan, load_choices=choices), harm
+            f"unplug:{item.load.id}", f"unplug:{item.load.id}", label, replace(part.plan, load_choices=choices), harm
         )
 
 
-def _not_together(joined: Joined) -> Iterator[Move]:
+def _not_together(part: Part) -> Iterator[Move]:
     """Two large short tasks that need not run at once; the heaviest few are tried."""
-    large = [i for i in joined.fed if i.load.use.kind in ("tasks", "daily") and i.load.run_w >= LARGE_TASK_W]
+    large = [i for i in part.fed if i.load.use.kind in ("tasks", "daily") and i.load.run_w >= LARGE_TASK_W]
     large = sorted(large, key=lambda i: (-i.load.run_va, i.load.id))[:5]
-    group_of = {m: group for group in joined.plan.not_together for m in group}
+    group_of = {m: group for group in part.plan.not_together for m in group}
     for a, b in combinations(large, 2):
         old = [group_of[x.load.id] for x in (a, b) if x.load.id in group_of]
         if len(old) == 2:
             continue  # one group already, or two that stay apart
         group = (*(old[0] if old else (a.load.id,)), b.load.id if not old or a.load.id in old[0] else a.load.id)
-        groups = (*(g for g in joined.plan.not_together if g not in old), group)
-        names = [joined.home.loads[x].name for x in group]
+        groups = (*(g for g in part.plan.not_together if g not in old), group)
+        names = [part.home.loads[x].name for x in group]
         label = f"{names[0]} never with {names[1]}" if len(group) == 2 else f"{', '.join(names)}: one at a time"
-        yield Move(f"apart:{a.load.id}:{b.load.id}", "apart", label, replace(joined.plan, not_together=groups), 0.4)
+        yield Move(f"apart:{a.load.id}:{b.load.id}", "apart", label, replace(part.plan, not_together=groups), 0.4)
 
 
-def _other_leg(joined: Joined) -> Iterator[Move]:
+def _other_leg(part: Part) -> Iterator[Move]:
     """A circuit to a free place on the other leg, or two circuits changing places."""
-    if joined.station is None or len(joined.station.legs) < 2 or not joined.equipment.traits.wired:
+    if len(part.station.legs) < 2 or not part.equipment.traits.wired:
         return
-    plan, equipment = joined.plan, joined.equipment
-    single = [f for f in plan.feeds.values() if f.circuit and len(places_of(f, joined.home)) == 1]
-    free = [p for p in range(1, equipment.places + 1) if p not in joined.places_used()]
+    plan, equipment = part.plan, part.equipment
+    single = [f for f in plan.feeds.values() if f.circuit and len(places_of(f, part.home)) == 1]
+    free = [p for p in range(1, equipment.places + 1) if p not in part.places_used()]
     for feed in single:
         leg = equipment.leg_of_place(feed.place)
-        name = feed_name(joined.home, feed)
+        name = feed_name(part.home, feed)
         spot = next((p for p in free if equipment.leg_of_place(p) != leg), None)
         if spot is not None:
             label = f"{name} to leg {other(leg)}, place {spot}"
             yield Move(f"leg:{feed.id}", "leg", label, _with_feed(plan, replace(feed, place=spot)), 0.1)
     for a, b in combinations(single, 2):
         if equipment.leg_of_place(a.place) != equipment.leg_of_place(b.place):
-            label = f"swap {feed_name(joined.home, a)} and {feed_name(joined.home, b)}"
+            label = f"swap {feed_name(part.home, a)} and {feed_name(part.home, b)}"
             swapped = _with_feed(plan, replace(a, place=b.place), replace(b, place=a.place))
             yield Move(f"swap:{a.id}:{b.id}", "leg", label, swapped, 0.2)
 
@@ -330,12 +320,12 @@ def other(leg: Leg) -> Leg:
     return "B" if leg == "A" else "A"
 
 
-def _with_partners(joined: Joined) -> Iterator[Move]:
+def _with_partners(part: Part) -> Iterator[Move]:
     """Circuits that share a neutral: the other one beside it, both with the same turns, or both left off."""
-    plan, equipment = joined.plan, joined.equipment
+    plan, equipment = part.plan, part.equipment
     feeds = {f.circuit: f for f in plan.feeds.values() if f.circuit}
-    free = [p for p in range(1, equipment.places + 1) if p not in joined.places_used()]
-    for a, b in neutral_pairs(joined):
+    free = [p for p in range(1, equipment.places + 1) if p not in part.places_used()]
+    for a, b in neutral_pairs(part):
         one, other_ = feeds.get(a.id), feeds.get(b.id)
         both = [f for f in (one, other_) if f is not None]
         if not both:
@@ -354,18 +344,16 @@ def _with_partners(joined: Joined) -> Iterator[Move]:
             stance = replace(both[0], stance="keep_on", windows=())
             same = (stance, replace(both[1], stance="keep_on", windows=()))
             yield Move(f"same-turns:{a.id}", "partner", f"keep {names} on together", _with_feed(plan, *same), 0.2)
-        items = [i for i in joined.fed if i.feed in both]
+        items = [i for i in part.fed if i.feed in both]
         if not any(i.load.purpose == "life" for i in items):
             rest = {k: f for k, f in plan.feeds.items() if f not in both}
             harm = max((_give_up(i) for i in items), default=0.0) + 0.5
             yield Move(f"pair-off:{a.id}", f"off:{a.id}", f"leave {names} off", replace(plan, feeds=rest), harm)
 
 
-def _protected(joined: Joined, catalogue: Catalogue) -> Iterator[Move]:
+def _protected(part: Part, catalogue: Catalogue) -> Iterator[Move]:
     """A thicker cord, or gear whose inlet bears the source's breaker and carries as much."""
-    plan, station, cord = joined.plan, joined.station, joined.inlet_cord
-    if station is None:
-        return
+    plan, station, cord = part.plan, part.station, part.inlet_cord
     if cord is not None:
         metric = wires()[cord.wire].metric
         fits = [w for w in wires().values() if w.metric == metric and w.amps >= station.inlet_outlet_a]
@@ -373,8 +361,8 @@ def _protected(joined: Joined, catalogue: Catalogue) -> Iterator[Move]:
             thicker = _with_cord(plan, replace(cord, wire=wire.id))
             yield Move("cord:inlet", "cord", f"an inlet cord of {wire.name}", thicker, 0.05)
     for other_ in sorted(catalogue.transfer.values(), key=lambda t: (t.price, t.id)):
-        same = other_.kind == joined.equipment.kind and other_.places >= joined.equipment.places
-        if same and other_.id != joined.equipment.id and other_.inlet_a >= station.inlet_outlet_a:
+        same = other_.kind == part.equipment.kind and other_.places >= part.equipment.places
+        if same and other_.id != part.equipment.id and other_.inlet_a >= station.inlet_outlet_a:
             yield Move(
                 f"switch:{other_.id}",
                 "switch",
@@ -397,11 +385,11 @@ def _charged_at(plan: Plan, circuit: str) -> Plan:
     return replace(plan, sources=plan.sources | {source.id: replace(source, charge_circuit=circuit)})
 
 
-def _charge_elsewhere(joined: Joined) -> Iterator[Move]:
+def _charge_elsewhere(part: Part) -> Iterator[Move]:
     """The charger on a circuit that is not fed: the nearest in breaker and room is tried."""
-    plan, home = joined.plan, joined.home
+    plan, home = part.plan, part.home
     fed = {f.circuit for f in plan.feeds.values()}
-    now = joined.charge_circuit
+    now = part.charge_circuit
     for circuit in sorted(
         home.circuits.values(), key=lambda c: (now is None or c.room != now.room, -c.breaker_a, c.id)
     ):
@@ -411,66 +399,66 @@ def _charge_elsewhere(joined: Joined) -> Iterator[Move]:
             return
 
 
-def _leave_offs(joined: Joined) -> Iterator[Move]:
-    for feed_id, items in _by_feed(joined).items():
+def _leave_offs(part: Part) -> Iterator[Move]:
+    for feed_id, items in _by_feed(part).items():
         if any(i.load.purpose == "life" for i in items):
             continue
         harm = max((_give_up(i) for i in items), default=0.0) + 0.5
         harm += sum(mean_w(i.load) for i in items) * 1e-6
-        label = f"leave {feed_name(joined.home, joined.plan.feeds[feed_id])} off"
-        yield Move(f"off:{feed_id}", f"off:{feed_id}", label, _without_feed(joined.plan, feed_id), harm)
+        label = f"leave {feed_name(part.home, part.plan.feeds[feed_id])} off"
+        yield Move(f"off:{feed_id}", f"off:{feed_id}", label, _without_feed(part.plan, feed_id), harm)
 
 
-def _feed_live(joined: Joined) -> Iterator[Move]:
+def _feed_live(part: Part) -> Iterator[Move]:
     """Behind gear that makes a whole panel live: all that nobody opens comes into the plan, as what it is anyway."""
-    for port in joined.ports:
-        fed = {f.circuit for f in joined.plan.feeds.values()}
-        live = [c for c in circuits_beneath(port) if c not in fed and not joined.plan.opened.get(c)]
+    for port in part.ports:
+        fed = {f.circuit for f in part.plan.feeds.values()}
+        live = [c for c in circuits_beneath(port) if c not in fed and not part.plan.opened.get(c)]
         if not live or port.device is None:
             continue
-        place = max((p for f in port.plan.feeds.values() for p in places_of(f, joined.home)), default=0)
+        place = max((p for f in port.plan.feeds.values() for p in places_of(f, part.home)), default=0)
         more = []
         for c in live:
             feed = Feed(id=c, source=port.device.source, circuit=c, device=port.device.id, place=place + 1)
             more.append(feed)
-            place = max(places_of(feed, joined.home))
-        names = ", ".join(joined.home.circuits[c].name for c in live[:2])
+            place = max(places_of(feed, part.home))
+        names = ", ".join(part.home.circuits[c].name for c in live[:2])
         label = f"{names} and {len(live) - 2} more in the plan" if len(live) > 2 else f"{names} in the plan"
         cords = {
-            k for k, f in joined.plan.feeds.items() if f.load and joined.home.loads[f.load].circuit in live
+            k for k, f in part.plan.feeds.items() if f.load and part.home.loads[f.load].circuit in live
         }  # what comes with its circuit from now on
-        rest = {k: f for k, f in joined.plan.feeds.items() if k not in cords}
-        yield Move("feed_live", "feed_live", label, _with_feed(replace(joined.plan, feeds=rest), *more), 0.1)
+        rest = {k: f for k, f in part.plan.feeds.items() if k not in cords}
+        yield Move("feed_live", "feed_live", label, _with_feed(replace(part.plan, feeds=rest), *more), 0.1)
 
 
-def _at_its_panel(joined: Joined) -> Iterator[Move]:
+def _at_its_panel(part: Part) -> Iterator[Move]:
     """A device at the panel where its circuits are."""
-    for port in joined.ports:
+    for port in part.ports:
         device = port.device
         if device is None:
             continue
-        circuits = [joined.home.circuits[f.circuit] for f in port.plan.feeds.values() if f.circuit]
+        circuits = [part.home.circuits[f.circuit] for f in port.plan.feeds.values() if f.circuit]
         for panel in dict.fromkeys(c.panel for c in circuits if c.panel != device.panel):
-            moved = joined.plan.devices | {device.id: replace(device, panel=panel)}
-            at = joined.home.panel_name(panel)
+            moved = part.plan.devices | {device.id: replace(device, panel=panel)}
+            at = part.home.panel_name(panel)
             yield Move(
                 f"panel:{device.id}",
                 "panel",
                 f"{port.equipment.name} at {at}",
-                replace(joined.plan, devices=moved),
+                replace(part.plan, devices=moved),
                 0.1,
             )
 
 
-def _listed(joined: Joined, catalogue: Catalogue) -> Iterator[Move]:
+def _listed(part: Part, catalogue: Catalogue) -> Iterator[Move]:
     """What is listed to carry the circuits that a plan hangs on cords: the nearest by places, by an electrician."""
-    plan, station = joined.plan, joined.station
-    circuits = [joined.home.circuits[f.circuit] for f in plan.feeds.values() if f.circuit]
-    if not circuits or plan.devices or station is None:
+    plan = part.plan
+    circuits = [part.home.circuits[f.circuit] for f in plan.feeds.values() if f.circuit]
+    if not circuits or plan.devices:
         return
-    source = joined.source.id if joined.source is not None else "main"
+    source = part.source.id
     for kit in sorted(catalogue.transfer.values(), key=lambda t: (t.places, t.price, t.id)):
-        wired = kit.traits.levers and kit.places >= len(circuits) and kit.currency == joined.home.site.currency
+        wired = kit.traits.levers and kit.places >= len(circuits) and kit.currency == part.home.site.currency
         if wired and all(c.breaker_a <= kit.place_a for c in circuits):
             made = replace(plan, devices={"main": Device(id="main", equipment=kit.id, source=source)})
             yield Move(
@@ -480,7 +468,7 @@ def _listed(joined: Joined, catalogue: Catalogue) -> Iterator[Move]:
 
 
 # What answers a broken limit, in the order in which it is tried.
-ANSWERS: dict[Answer, Callable[[Joined, Catalogue], Iterator[Move]]] = {
+ANSWERS: dict[MoveKind, Callable[[Part, Catalogue], Iterator[Move]]] = {
     "other_leg": lambda j, _: _other_leg(j),
     "with_partners": lambda j, _: _with_partners(j),
     "protected": _protected,

@@ -96,8 +96,8 @@ def _lows(run: Run, sizes: FloatArray) -> FloatArray:
     k = len(run.stores)
     stores = [tuple(replace(s, nominal_wh=float(x) / k) for s in run.stores) for x in sizes]
     hours = min(run.outage.goal_hours + 1, run.outage.simulated_h)
-    steps = grid(run.outage.start, run.joined.home.site.time_zone, hours, 0.25)
-    now = alone(run.joined)
+    steps = grid(run.outage.start, run.part.home.site.time_zone, hours, 0.25)
+    now = alone(run.part)
     light = solar_w(now, run.outage, steps) if run.solar_w is not None else None
     controls = controls_of(now, steps) if run.controls is not None else None
     return low_of(many_dark(now, run.outage, stores, light, hours, controls))
@@ -109,7 +109,7 @@ def schools(
     """Every school on inverter and battery. house_wh_day: of the whole house, by its bills where there are any
     (billed); per_wh: what a Wh on the label costs in this plan's modules; budget: in the currency, None where none is
     set."""
-    now = instants(run.joined)
+    now = instants(run.part)
     need = needed(run, now)
     yield from _inverter(run, now, need)
     yield from _battery(run, need, house_wh_day, per_wh, budget, billed=billed)
@@ -147,15 +147,15 @@ def _inverter(run: Run, now: Instants, need: Needed) -> Iterator[SchoolAnswer]:
         f"{need.starter or 'a start'}.",
         "The peak of a mild day is not that of a hard one, and a mean of minutes hides seconds.",
     )
-    if run.joined.generator is not None:
-        rated = run.joined.generator.running_w
+    if run.part.generator is not None:
+        rated = run.part.generator.running_w
         yield _answer(
             "inverter",
             "The old generator’s rating",
             rated,
             "W",
             sim,
-            f"{run.joined.generator.name} carried it so far.",
+            f"{run.part.generator.name} carried it so far.",
             "It says what was bought once, not what is drawn.",
         )
     yield _answer(
@@ -244,13 +244,13 @@ def _battery(
 
 
 def _helped(run: Run) -> str:
-    helps = [*(["sun"] if run.solar_w is not None else []), *(["generator"] if run.joined.plan.engine else [])]
+    helps = [*(["sun"] if run.solar_w is not None else []), *(["generator"] if run.part.plan.engine else [])]
     return f", with {' and '.join(helps)} as planned" if helps else ""
 
 
 def _longest_night_wh(run: Run) -> float | None:
     """AC energy asked for in the longest night within the outage, Wh; None where it has none."""
-    h, spans = run.steps.step_h, nights(run.joined.home.site, run.steps)
+    h, spans = run.steps.step_h, nights(run.part.home.site, run.steps)
     within = [(a, min(b, run.outage.hours)) for a, b in spans if a < run.outage.hours]
     if not within:
         return None

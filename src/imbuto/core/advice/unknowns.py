@@ -8,9 +8,9 @@ from dataclasses import dataclass, replace
 from imbuto.core.equipment.catalogue import Catalogue, Station
 from imbuto.core.limits.all_limits import fit
 from imbuto.core.limits.limit_registry import state_of
-from imbuto.core.plan.joining import Joined, changed
 from imbuto.core.plan.limit import Limit
 from imbuto.core.plan.outage import Outage
+from imbuto.core.plan.system import Part, changed
 
 BLIND = 2.0  # weight of what cannot be judged at all until it is known
 TURNS = 3.0  # of what may turn the verdict
@@ -74,16 +74,14 @@ ASKED: tuple[tuple[str, str, Callable[[Station], bool], dict[str, object], str],
 )
 
 
-def unknowns(now: Joined, outage: Outage, catalogue: Catalogue, limits: list[Limit]) -> list[Unknown]:
+def unknowns(now: Part, outage: Outage, catalogue: Catalogue, limits: list[Limit]) -> list[Unknown]:
     """Everything one source of a plan leaves open, what may turn the verdict first. limits: as they are now."""
     found = [*_of_the_station(now, outage, catalogue, limits), *_of_limits(now, limits)]
     return sorted(found, key=lambda u: (-u.weight, u.title))
 
 
-def _of_the_station(now: Joined, outage: Outage, catalogue: Catalogue, before: list[Limit]) -> Iterator[Unknown]:
+def _of_the_station(now: Part, outage: Outage, catalogue: Catalogue, before: list[Limit]) -> Iterator[Unknown]:
     unit = now.unit
-    if unit is None:
-        return
     for name, title, missing, could, why in ASKED:
         if not missing(unit):
             continue
@@ -123,7 +121,7 @@ def _by_id(limits: list[Limit]) -> dict[str, Limit]:
     return {x.id: x for x in limits}
 
 
-def _of_limits(now: Joined, limits: list[Limit]) -> Iterator[Unknown]:
+def _of_limits(now: Part, limits: list[Limit]) -> Iterator[Unknown]:
     """What limits say they cannot judge: circuits nobody traced, wires nobody entered."""
     for x in limits:
         if x.severity == "unknown" and not x.id.startswith(("inlet_breaker", "outlet_breaker")):

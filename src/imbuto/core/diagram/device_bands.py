@@ -6,6 +6,7 @@ is the band above."""
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass, field
 
 from imbuto.core.advice.breakers import guards, preparations
@@ -13,15 +14,15 @@ from imbuto.core.basics.measures import length_text
 from imbuto.core.basics.units import number_text
 from imbuto.core.diagram.joining_diagram import Box, Diagram, GridState, Line, PossibleFeed, cord_text, how, takes_for
 from imbuto.core.home.circuits import panel_leg
-from imbuto.core.plan.joining import Joined, ahead_of
 from imbuto.core.plan.plan import Device, Feed, places_of
+from imbuto.core.plan.system import Part, ahead_of
 
 BOTH: tuple[GridState, ...] = ("grid", "outage")
 
 
 @dataclass(slots=True)
 class _BandDrawing:
-    each: list[Joined]
+    each: Sequence[Part]
     boxes: list[Box] = field(default_factory=list)
     lines: list[Line] = field(default_factory=list)
     feeds: list[PossibleFeed] = field(default_factory=list)
@@ -31,9 +32,9 @@ class _BandDrawing:
         return any(b.id == ident for b in self.boxes)
 
 
-def wants_bands(each: list[Joined]) -> bool:
+def wants_bands(each: Sequence[Part]) -> bool:
     """Whether a plan has more than one device with one station, which a plain drawing cannot show."""
-    plan = each[0].all_of_it
+    plan = each[0].whole
     return (
         len(plan.devices) > 1
         or len(plan.sources) > 1
@@ -42,10 +43,10 @@ def wants_bands(each: list[Joined]) -> bool:
     )
 
 
-def bands(each: list[Joined]) -> Diagram:
+def bands(each: Sequence[Part]) -> Diagram:
     """The joining of a whole plan, source by source and device by device."""
     made = _BandDrawing(each)
-    home, plan = each[0].home, each[0].all_of_it
+    home, plan = each[0].home, each[0].whole
     volts = "120/240 V" if home.service.legs == 2 else f"{home.service.volts} V"
     main = (f"{home.service.main_a:g} A main",) if home.service.main_a else ()
     made.boxes.append(Box("grid", "grid", "Grid", (volts, *main), "way", 0))
@@ -100,7 +101,7 @@ def _in_order(devices: list[Device]) -> list[Device]:
     return found
 
 
-def _device(made: _BandDrawing, port: Joined, device: Device, band: int) -> None:
+def _device(made: _BandDrawing, port: Part, device: Device, band: int) -> None:
     traits, equipment = port.equipment.traits, port.equipment
     at = f"at {port.home.panel_name(device.panel)}" + (", out by its bypass" if device.bypassed else "")
     gear = f"device:{device.id}"
@@ -108,20 +109,20 @@ def _device(made: _BandDrawing, port: Joined, device: Device, band: int) -> None
     _grid_side(made, port, device, gear)
     store = _store(made, port, band)
     fallback = device.behind is not None
-    first = not fallback or (port.source is not None and port.source.own_first)
+    first = not fallback or (port.source.own_first)
     if store:
         made.lines.append(Line(store, gear, _outlet(port), ("outage",) if first and not device.bypassed else ()))
         if traits.data_cable:
             made.lines.append(Line(store, gear, "data cable, as both makers list it", data=True))
-    name = port.station.name if port.station else "the station"
+    name = port.station.name
     for rank, feed in enumerate(sorted(port.plan.feeds.values(), key=lambda f: f.place)):
         _circuit(made, port, feed, gear, rank, band, name)
     made.notes += list(takes_for(equipment, port.station))
 
 
-def _outlet(port: Joined) -> str:
+def _outlet(port: Part) -> str:
     station, device, equipment = port.station, port.device, port.equipment
-    if station is None or device is None:
+    if device is None:
         return ""
     if not equipment.traits.inlet:
         return f"fixed wire, {equipment.inlet_a:g} A"
@@ -130,14 +131,14 @@ def _outlet(port: Joined) -> str:
     return f"{outlet}{cord}, {equipment.inlet_a:g} A inlet"
 
 
-def _grid_side(made: _BandDrawing, port: Joined, device: Device, gear: str) -> None:
+def _grid_side(made: _BandDrawing, port: Part, device: Device, gear: str) -> None:
     """Where a device has the grid from: the one it hangs behind, its panel, or the service itself."""
-    plan, home = port.all_of_it, port.home
+    plan, home = port.whole, port.home
     up = plan.devices.get(device.behind or "")
     if up is not None:
         feeder = home.panels.get(device.panel or "")
         label = f"feeder, {feeder.feeder_a:g} A" if feeder else "a place of it"
-        own = port.source is not None and port.source.own_first
+        own = port.source.own_first
         made.lines.append(Line(f"device:{up.id}", gear, label, ("grid",) if own else BOTH))
         return
     if port.equipment.in_panel and device.panel is None:
@@ -147,13 +148,13 @@ def _grid_side(made: _BandDrawing, port: Joined, device: Device, gear: str) -> N
     made.lines.append(Line(panel, gear, _from_panel(port), ("grid",)))
 
 
-def _from_panel(port: Joined) -> str:
+def _from_panel(port: Part) -> str:
     if port.equipment.in_panel:
         return "its feeder, kept apart from the source"
     return "each circuit's own breaker" if port.equipment.traits.levers else f"feeder, {port.equipment.inlet_a:g} A"
 
 
-def _panel(made: _BandDrawing, port: Joined, panel: str | None) -> str:
+def _panel(made: _BandDrawing, port: Part, panel: str | None) -> str:
     """The box of a panel, with the feeders on the way to it."""
     if panel is None:
         return "panel" if made.has("panel") else "grid"
@@ -169,13 +170,9 @@ def _panel(made: _BandDrawing, port: Joined, panel: str | None) -> str:
     return ident
 
 
-def _store(made: _BandDrawing, port: Joined, band: int) -> str:
+def _store(made: _BandDrawing, port: Part, band: int) -> str:
     """The station of a band with what fills it; where it stands in an earlier band, that one's."""
     station, source = port.station, port.source
-    if station is None or source is None:
-        if not made.has("source"):
-            made.boxes.append(Box("source", "source", "No station yet", (), "store", 0, band))
-        return "source"
     ident = f"source:{source.id}"
     if made.has(ident):
         return ident
@@ -184,10 +181,8 @@ def _store(made: _BandDrawing, port: Joined, band: int) -> str:
     return ident
 
 
-def _store_facts(port: Joined) -> tuple[str, ...]:
-    station, source, plan = port.station, port.source, port.all_of_it
-    assert station is not None
-    assert source is not None
+def _store_facts(port: Part) -> tuple[str, ...]:
+    station, source, plan = port.station, port.source, port.whole
     facts = [f"{station.volts} V, {number_text(station.continuous_w)} W"]
     if source.modules:
         facts.append(f"{source.modules} × {station.module_name}")
@@ -202,10 +197,9 @@ def _store_facts(port: Joined) -> tuple[str, ...]:
     return tuple(facts)
 
 
-def _fills(made: _BandDrawing, port: Joined, store: str, band: int) -> None:
+def _fills(made: _BandDrawing, port: Part, store: str, band: int) -> None:
     """What fills a station or stands in for it: arrays, banks, a generator, a station that waits."""
     plan, station = port.plan, port.station
-    assert station is not None
     rank = 0
 
     def put(box: Box, label: str, live: tuple[GridState, ...], end: str = store) -> None:
@@ -230,13 +224,13 @@ def _fills(made: _BandDrawing, port: Joined, store: str, band: int) -> None:
             f"or limiter."
         )
     for other in made.each:
-        if other.waits and other.source is not None and other.source.after == (port.source.id if port.source else ""):
-            name = other.station.name if other.station else other.source.id
+        if other.waits and other.source.after == port.source.id:
+            name = other.station.name
             facts = ("waits its turn at the inlet", f"from {100 * other.source.swap_at:g} % of the first")
             put(Box(f"source:{other.source.id}", "source", name, facts, "fill", rank, band), "", ())
             made.notes.append(f"{name} takes the place of {station.name} at its inlet by hand; never both.")
     use, gen = plan.engine, port.generator
-    if use is not None and gen is not None and port.source is not None and not made.has("engine"):
+    if use is not None and gen is not None and not made.has("engine"):
         into = "to the charging input" if use.charges else "passed on, not stored"
         put(
             Box("engine", "engine", gen.name, (f"{number_text(gen.running_w)} W, outdoors", into), "fill", rank, band),
@@ -249,7 +243,7 @@ def _fills(made: _BandDrawing, port: Joined, store: str, band: int) -> None:
         )
 
 
-def _circuit(made: _BandDrawing, port: Joined, feed: Feed, gear: str, rank: int, band: int, name: str) -> None:
+def _circuit(made: _BandDrawing, port: Part, feed: Feed, gear: str, rank: int, band: int, name: str) -> None:
     circuit = port.home.circuits.get(feed.circuit or "")
     if circuit is None:
         return
@@ -267,12 +261,10 @@ def _circuit(made: _BandDrawing, port: Joined, feed: Feed, gear: str, rank: int,
         Line(gear, f"circuit:{circuit.id}", f"{word} {slots if word == 'breaker' else places}{turns}", BOTH)
     )
     on_grid, on_source = how(equipment, places, circuit)
-    up = port.all_of_it.devices.get(device.behind or "")
-    own = up is None or (port.source is not None and port.source.own_first)
+    up = port.whole.devices.get(device.behind or "")
+    own = up is None or port.source.own_first
     if up is not None:
-        other = next(
-            (x.station.name for x in made.each if x.source and x.source.id == up.source and x.station), "the other"
-        )
+        other = next((x.station.name for x in made.each if x.source.id == up.source), "the other")
         upper = port.equipments[up.id].name
         made.feeds.append(PossibleFeed(circuit.name, "Grid", f"{on_grid}, passed on by {upper}", ("grid",)))
         made.feeds.append(
@@ -282,21 +274,21 @@ def _circuit(made: _BandDrawing, port: Joined, feed: Feed, gear: str, rank: int,
         made.feeds.append(PossibleFeed(circuit.name, "Grid", on_grid, ("grid",)))
     made.feeds.append(PossibleFeed(circuit.name, name, on_source + turns, ("outage",) if own else ()))
     for x in made.each:
-        if x.waits and x.source is not None and x.station is not None and x.source.after == device.source:
+        if x.waits and x.source.after == device.source:
             made.feeds.append(PossibleFeed(circuit.name, x.station.name, f"{on_source}, its cord in the inlet"))
     if equipment.traits.bypass:
         made.feeds.append(PossibleFeed(circuit.name, "Grid", "bypass switch at BYPASS"))
 
 
-def _cords(made: _BandDrawing, port: Joined, band: int) -> None:
+def _cords(made: _BandDrawing, port: Part, band: int) -> None:
     """A station that feeds single appliances; one that stands in an earlier band shows its outlets again here."""
-    name = port.station.name if port.station else "the station"
-    if port.source is not None and made.has(f"source:{port.source.id}"):
+    name = port.station.name
+    if made.has(f"source:{port.source.id}"):
         store = f"outlets:{port.source.id}"
         made.boxes.append(Box(store, "source", name, ("the same one: its outlets",), "store", 0, band))
     else:
         store = _store(made, port, band)
-    behind = port.source is not None and port.source.plugged_into is not None
+    behind = port.source.plugged_into is not None
     for rank, feed in enumerate(sorted(port.plan.feeds.values(), key=lambda f: (f.place, f.id))):
         load = port.home.loads.get(feed.load or "")
         if load is None:
@@ -308,8 +300,8 @@ def _cords(made: _BandDrawing, port: Joined, band: int) -> None:
         made.lines.append(Line(store, f"load:{load.id}", f"outlet {feed.place}{cord}", ("outage",)))
         made.feeds.append(PossibleFeed(load.name, "Grid", "its plug is in the wall", ("grid",)))
         made.feeds.append(PossibleFeed(load.name, name, f"its plug is in outlet {feed.place} of {name}", ("outage",)))
-        first = ahead_of(port.all_of_it, port.source.id) if behind and port.source else None
-        other = next((x.station.name for x in made.each if x.source and x.source.id == first and x.station), None)
+        first = ahead_of(port.whole, port.source.id) if behind else None
+        other = next((x.station.name for x in made.each if x.source.id == first), None)
         if other is not None:
             made.feeds.append(PossibleFeed(load.name, other, f"passed on by {name}, which is plugged in there"))
     made.notes.append("Every plug is in one place or the other, never joined by a cord with two plugs.")

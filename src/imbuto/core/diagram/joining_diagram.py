@@ -15,8 +15,8 @@ from imbuto.core.basics.units import number_text
 from imbuto.core.equipment.catalogue import Station, TransferEquipment
 from imbuto.core.equipment.wires import Cord, wires
 from imbuto.core.home.circuits import Circuit, panel_leg
-from imbuto.core.plan.joining import Joined
 from imbuto.core.plan.plan import Feed, places_of
+from imbuto.core.plan.system import Part, Wiring
 
 BoxKind = Literal[
     "grid",
@@ -97,36 +97,37 @@ class _Drawing:
     notes: list[str] = field(default_factory=list)
 
 
-def diagram(joined: Joined) -> Diagram:
+def diagram(part: Wiring) -> Diagram:
     """The joining of a plan; without a station, what there is so far."""
     made = _Drawing()
-    home, equipment = joined.home, joined.equipment
+    home, equipment = part.home, part.equipment
     service = home.service
     volts = "120/240 V" if service.legs == 2 else f"{service.volts} V"
     made.boxes.append(Box("grid", "grid", "Grid", (volts,), "top", 0))
     made.boxes.append(Box("main", "main", "Main breaker", (f"{service.main_a:g} A",), "top", 1))
     made.lines.append(Line("grid", "main", live=("grid",)))
     if not equipment.traits.wired:
-        _cords(joined, made)
+        _cords(part, made)
     else:
-        _switched(joined, made)
-    _fills(joined, made)
+        _switched(part, made)
+    if isinstance(part, Part):
+        _fills(part, made)
     return Diagram(
         tuple(made.boxes),
         tuple(made.lines),
         tuple(made.feeds),
         tuple(made.notes),
-        tuple(guards(joined)),
-        tuple(preparations(joined)),
+        tuple(guards(part)) if isinstance(part, Part) else (),
+        tuple(preparations(part)),
     )
 
 
-def _source(joined: Joined, made: _Drawing) -> Station | None:
+def _source(part: Wiring, made: _Drawing) -> Station | None:
     """The station with its modules and its charger."""
-    station, source = joined.station, joined.source
-    if station is None or source is None:
+    if not isinstance(part, Part):
         made.boxes.append(Box("source", "source", "No station yet", (), "bottom", 0))
         return None
+    station, source = part.station, part.source
     facts = (
         f"{station.volts} V, {number_text(station.continuous_w)} W",
         f"{station.leg_a:g} A a leg" if len(station.legs) > 1 else f"{station.leg_a:g} A",
@@ -139,9 +140,9 @@ def _source(joined: Joined, made: _Drawing) -> Station | None:
     return station
 
 
-def _charger(joined: Joined, made: _Drawing, station: Station) -> None:
+def _charger(part: Part, made: _Drawing, station: Station) -> None:
     """Where it charges from; off in an outage, so that it never draws from itself."""
-    circuit = joined.charge_circuit
+    circuit = part.charge_circuit
     title = f"Receptacle, {circuit.name}" if circuit else "A receptacle"
     facts = (f"{circuit.breaker_a:g} A breaker",) if circuit else ("its circuit not named",)
     made.boxes.append(Box("charger", "charger", title, facts, "middle", 0))
@@ -152,39 +153,36 @@ def _charger(joined: Joined, made: _Drawing, station: Station) -> None:
     )
 
 
-def _fills(joined: Joined, made: _Drawing) -> None:
+def _fills(part: Part, made: _Drawing) -> None:
     """What fills the station beside the wall: arrays on their inputs, a generator on its charging input."""
-    if joined.station is None:
-        return
     rank = 0
-    for array in joined.plan.arrays.values():
-        panel = joined.panels[array.panel]
+    for array in part.plan.arrays.values():
+        panel = part.panels[array.panel]
         cord = f", {cord_text(array.cord)}" if array.cord else ""
         facts = (f"{array.series} in series × {array.parallel} {panel.name}", f"solar input {array.input}{cord}")
         made.boxes.append(Box(f"array:{array.id}", "array", array.name, facts, "left", rank))
         made.lines.append(Line(f"array:{array.id}", "source", live=STATES))
         rank += 1
-    if joined.generator is not None and joined.plan.engine is not None:
-        gen = joined.generator
-        into = "to the charging input" if joined.plan.engine.charges else "passed on, not stored"
+    if part.generator is not None and part.plan.engine is not None:
+        gen = part.generator
+        into = "to the charging input" if part.plan.engine.charges else "passed on, not stored"
         facts = (f"{gen.volts} V, {number_text(gen.running_w)} W", f"outdoors, {into}")
         made.boxes.append(Box("engine", "engine", gen.name, facts, "left", rank))
         made.lines.append(Line("engine", "source", live=("outage",)))
         made.notes.append(
-            f"{gen.name} reaches the house only through {joined.station.name}: it is never joined to the panel "
-            f"beside it."
+            f"{gen.name} reaches the house only through {part.station.name}: it is never joined to the panel beside it."
         )
 
 
-def _cords(joined: Joined, made: _Drawing) -> None:
-    home, plan = joined.home, joined.plan
+def _cords(part: Wiring, made: _Drawing) -> None:
+    home, plan = part.home, part.plan
     made.boxes.append(
         Box("panel", "panel", "Panel", (f"{len(home.circuits)} circuits",) if home.circuits else (), "top", 2)
     )
     made.lines.append(Line("main", "panel", live=("grid",)))
-    station = _source(joined, made)
-    if station is not None:
-        _charger(joined, made, station)
+    station = _source(part, made)
+    if isinstance(part, Part):
+        _charger(part, made, part.station)
     for i, feed in enumerate(sorted(plan.feeds.values(), key=lambda f: (f.place, f.id))):
         load = home.loads.get(feed.load or "")
         if load is None:
@@ -204,13 +202,13 @@ def cord_text(cord: Cord) -> str:
     return f"{wires()[cord.wire].name} {length_text(cord.length_m)}"
 
 
-def _switched(joined: Joined, made: _Drawing) -> None:
-    home, equipment = joined.home, joined.equipment
+def _switched(part: Wiring, made: _Drawing) -> None:
+    home, equipment = part.home, part.equipment
     in_panel = equipment.in_panel
     whole = equipment.traits.beside_mains
-    station = _source(joined, made)
+    station = _source(part, made)
     if not in_panel:
-        fed = {f.circuit for f in joined.plan.feeds.values()}
+        fed = {f.circuit for f in part.plan.feeds.values()}
         left = [c for c in home.circuits.values() if c.id not in fed]
         facts = (f"{len(home.circuits)} circuits", f"{len(left)} stay: dark in an outage")
         made.boxes.append(Box("panel", "panel", "Main panel", facts, "top", 2))
@@ -225,12 +223,12 @@ def _switched(joined: Joined, made: _Drawing) -> None:
     else:
         made.lines.append(Line("main", "panel", live=("grid",)))
         made.lines.append(Line("panel", "device", _from_panel(equipment), live=("grid",)))
-    _inlet(joined, made, station)
-    rows = sorted(joined.plan.feeds.values(), key=lambda f: f.place)
+    _inlet(part, made, station)
+    rows = sorted(part.plan.feeds.values(), key=lambda f: f.place)
     for i, feed in enumerate(rows):
         circuit = home.circuits.get(feed.circuit or "")
         if circuit is not None:
-            _circuit(joined, made, feed, circuit, i)
+            _circuit(part, made, feed, circuit, i)
     made.notes += list(takes_for(equipment, station))
     if equipment.traits.data_cable:
         made.lines.append(Line("source", "device", "data cable, as both makers list it", data=True))
@@ -240,13 +238,13 @@ def _from_panel(equipment: TransferEquipment) -> str:
     return "each circuit's own breaker" if equipment.traits.levers else f"feeder, {equipment.inlet_a:g} A"
 
 
-def _inlet(joined: Joined, made: _Drawing, station: Station | None) -> None:
+def _inlet(part: Wiring, made: _Drawing, station: Station | None) -> None:
     """From the station to the device: through an inlet and its cord, or by fixed wire."""
-    equipment = joined.equipment
+    equipment = part.equipment
     if not equipment.traits.inlet:
         made.lines.append(Line("source", "device", f"fixed wire, {equipment.inlet_a:g} A", ("outage",)))
         return
-    cord = joined.inlet_cord
+    cord = part.inlet_cord
     facts = (f"{equipment.inlet_a:g} A", f"cord {cord_text(cord)}" if cord else "no live pins when unplugged")
     made.boxes.append(Box("inlet", "inlet", "Inlet", facts, "bottom", 1))
     outlet = f"{station.inlet_outlet_a:g} A outlet" if station and station.inlet_outlet_a else "outlet"
@@ -254,10 +252,10 @@ def _inlet(joined: Joined, made: _Drawing, station: Station | None) -> None:
     made.lines.append(Line("inlet", "device", f"{equipment.inlet_a:g} A", ("outage",)))
 
 
-def _circuit(joined: Joined, made: _Drawing, feed: Feed, circuit: Circuit, rank: int) -> None:
-    equipment, station = joined.equipment, joined.station
-    places = " · ".join(map(str, places_of(feed, joined.home)))
-    legs = next((i.legs for i in joined.fed if i.feed.id == feed.id), None)
+def _circuit(part: Wiring, made: _Drawing, feed: Feed, circuit: Circuit, rank: int) -> None:
+    equipment = part.equipment
+    places = " · ".join(map(str, places_of(feed, part.home)))
+    legs = next((i.legs for i in part.fed if i.feed.id == feed.id), None)
     leg = "".join(legs) if legs else panel_leg(circuit)
     facts = (f"{circuit.breaker_a:g} A, slot {' · '.join(map(str, circuit.slots))}, leg {leg}",)
     made.boxes.append(Box(f"circuit:{circuit.id}", "circuit", circuit.name, facts, "right", rank))
@@ -265,7 +263,7 @@ def _circuit(joined: Joined, made: _Drawing, feed: Feed, circuit: Circuit, rank:
     slots, word = " · ".join(map(str, circuit.slots)), equipment.traits.place_word
     label = f"{word} {slots if word == 'breaker' else places}"
     made.lines.append(Line("device", f"circuit:{circuit.id}", label + turns, STATES))
-    name = station.name if station else "the station"
+    name = part.station.name if isinstance(part, Part) else "the station"
     on_grid, on_source = how(equipment, places, circuit)
     made.feeds.append(PossibleFeed(circuit.name, "Grid", on_grid, ("grid",)))
     made.feeds.append(PossibleFeed(circuit.name, name, on_source + turns, ("outage",)))

@@ -22,6 +22,6 @@ def as_left(home: Home, plan: Plan, outage: Outage, catalogue: Catalogue, outage
     charges = []
     for key in plan.sources:
         g = ground(home, plan, catalogue, key, known, outage.start.year)
-        if can_do(g.joined).uses:
+        if can_do(g.part).uses:
             charges.append(charge_at(year_of(g, plan.everyday), outage.start))
     return replace(outage, start_charge=min(charges, default=outage.start_charge))

@@ -17,10 +17,10 @@ from imbuto.core.equipment.catalogue import Catalogue
 from imbuto.core.home.home import Home
 from imbuto.core.home.loads import use_watts
 from imbuto.core.plan.everyday_policy import Everyday, Use
-from imbuto.core.plan.joining import Joined, parts
 from imbuto.core.plan.load_conditions import in_outage
 from imbuto.core.plan.outage import Outage, Weather
 from imbuto.core.plan.plan import Plan
+from imbuto.core.plan.system import Part, resolve
 from imbuto.core.run import march as flow
 from imbuto.core.run.network import Store, Supply, Trace, run_one
 from imbuto.core.run.run import store_of
@@ -47,9 +47,9 @@ class Can:
     why: str
 
 
-def can_do(x: Joined) -> Can:
+def can_do(x: Part) -> Can:
     """As far as the joining goes, never further."""
-    if x.source is None or x.station is None or not x.fed:
+    if not x.fed:
         return Can((), (), "Nothing hangs on a station in this plan.")
     if x.line or x.plan.banks or x.waits:
         return Can(
@@ -82,7 +82,7 @@ class Ground:
     asked_w: FloatArray
     rest_w: FloatArray
     sun_w: FloatArray
-    joined: Joined
+    part: Part
 
     @cached_property
     def day(self) -> np.ndarray:
@@ -124,8 +124,8 @@ def skies_of(home: Home, year: int) -> tuple[Weather, ...]:
 def ground(home: Home, plan: Plan, catalogue: Catalogue, source: str, outages: Sequence[Outage], year: int) -> Ground:
     """A year of one source of a checked plan."""
     zone, air = home.site.time_zone, air_of(home, outages)
-    joined = next(x for x in parts(home, plan, catalogue) if x.source is not None and x.source.id == source)
-    fed_ids = {f.load.id: f for f in joined.fed if not f.assumed}
+    part = next(x for x in resolve(home, plan, catalogue).parts if x.source.id == source)
+    fed_ids = {f.load.id: f for f in part.fed if not f.assumed}
     fed, asked, rest = [], [], []
     for month in range(1, 13):
         begin = datetime(year, month, 1)
@@ -136,7 +136,7 @@ def ground(home: Home, plan: Plan, catalogue: Catalogue, source: str, outages: S
         )
         used = in_outage(home, plan, like)
         loads = used.loads
-        asked.append(next(p for p in parts(used, plan, catalogue) if p.source and p.source.id == source).watts(steps))
+        asked.append(next(p for p in resolve(used, plan, catalogue).parts if p.source.id == source).watts(steps))
         on, off = np.zeros(steps.n), np.zeros(steps.n)
         for key, load in loads.items():
             watts = use_watts(load, steps)
@@ -149,7 +149,7 @@ def ground(home: Home, plan: Plan, catalogue: Catalogue, source: str, outages: S
     steps = grid(datetime(year, 1, 1), zone, sum(len(f) for f in fed) * STEP_H, STEP_H)
     days = tuple(date(year, 1, 1) + timedelta(days=d) for d in range((date(year + 1, 1, 1) - date(year, 1, 1)).days))
     on_it, in_outages, beside = (np.concatenate(x) for x in (fed, asked, rest))
-    return Ground(steps, days, on_it, in_outages, beside, _sun(joined, home, steps, year, days), joined)
+    return Ground(steps, days, on_it, in_outages, beside, _sun(part, home, steps, year, days), part)
 
 
 def _hours(begin: datetime, end: datetime, zone: str) -> float:
@@ -157,7 +157,7 @@ def _hours(begin: datetime, end: datetime, zone: str) -> float:
     return (b.timestamp() - a.timestamp()) / 3600
 
 
-def _sun(x: Joined, home: Home, steps: Grid, year: int, days: Sequence[date]) -> FloatArray:
+def _sun(x: Part, home: Home, steps: Grid, year: int, days: Sequence[date]) -> FloatArray:
     """DC W at the inputs; folding panels on the days on which somebody sets them out."""
     like = Outage(
         id="y", name="y", start=datetime(year, 1, 1), hours=24, goal_hours=24, outdoors_c=15, skies=skies_of(home, year)
@@ -223,9 +223,7 @@ def uses(everyday: Everyday, g: Ground) -> FloatArray:
 def year_of(g: Ground, everyday: Everyday, start: float | None = None, use: FloatArray | None = None) -> Year:
     """Run a year. start: charge at its beginning, the one it ends with where None, so that nothing is won by emptying
     it; use: the mode of each step, where it is not what the windows say."""
-    x = g.joined
-    assert x.source is not None
-    assert x.station is not None
+    x = g.part
     by_hand = "hand" in can_do(x).by
     like = Outage(
         id="y", name="y", start=datetime(2001, 1, 1), hours=24, goal_hours=24, indoors_c=DAY_C, garage_c=DAY_C
@@ -264,6 +262,6 @@ def year_of(g: Ground, everyday: Everyday, start: float | None = None, use: Floa
 
 def _by_engine(g: Ground) -> Controls:
     """The plan's generator, refuelled as it burns; turns are for outages."""
-    found, n = controls_of(g.joined, g.steps), g.steps.n
+    found, n = controls_of(g.part, g.steps), g.steps.n
     engine = replace(found.engine, fuel_l=ENDLESS_L) if found.engine is not None else None
     return replace(found, tiers=(), engine=engine, owes_w=np.zeros((1, n)), gap_w=np.zeros((1, n)))

@@ -84,7 +84,7 @@ def lasts(y: Year, goal_h: float) -> FloatArray:
 
 def _outage_store(y: Year) -> Store:
     """The store with the grid away: what is held is for now."""
-    return replace(y.store, grid=False, floor=y.ground.joined.plan.floor)
+    return replace(y.store, grid=False, floor=y.ground.part.plan.floor)
 
 
 def missed(g: Ground, everyday: Everyday) -> Year:

@@ -6,9 +6,9 @@ from dataclasses import replace
 
 from imbuto.core.limits.instants import instants
 from imbuto.core.limits.limit_registry import LimitCase, LimitRow, rows
-from imbuto.core.plan.joining import Joined
 from imbuto.core.plan.limit import Limit
 from imbuto.core.plan.outage import Outage
+from imbuto.core.plan.system import Part
 
 ROWS = (
     # What may be linked is settled where units and modules are joined to one source.
@@ -17,19 +17,17 @@ ROWS = (
         page="linking",
         families=("linking",),
         answers=("larger_station", "unlink"),
-        check=lambda c: c.joined.linked,
+        check=lambda c: c.part.linked,
     ),
     LimitRow(number=19, page="on-and-off", families=("flutters",), check=None),  # the run tells
 )
 
 
-def fit(joined: Joined, outage: Outage) -> list[Limit]:
-    """Every limit of a plan in an outage, in the order of the guide. Empty without a station."""
-    if joined.station is None:
-        return []
-    each = joined.ports
-    alone = LimitCase(joined if len(each) > 1 else each[0], joined.station, outage, instants(joined))
-    ports = tuple(LimitCase(x, joined.station, outage, instants(x)) for x in each) if len(each) > 1 else (alone,)
+def fit(part: Part, outage: Outage) -> list[Limit]:
+    """Every limit of a plan in an outage, in the order of the guide."""
+    each = part.ports
+    alone = LimitCase(part if len(each) > 1 else each[0], part.station, outage, instants(part))
+    ports = tuple(LimitCase(x, part.station, outage, instants(x)) for x in each) if len(each) > 1 else (alone,)
     case = replace(alone, ports=ports)
     found = []
     for row in rows():
@@ -44,5 +42,5 @@ def _named(x: Limit, i: int, c: LimitCase) -> Limit:
     """A limit of one device among several says of which; those of the first keep their names."""
     if i == 0:
         return x
-    device = c.joined.device
-    return replace(x, id=f"{x.id}#{device.id if device else 'cords'}", title=f"{c.joined.equipment.name}: {x.title}")
+    device = c.part.device
+    return replace(x, id=f"{x.id}#{device.id if device else 'cords'}", title=f"{c.part.equipment.name}: {x.title}")

@@ -12,25 +12,25 @@ from imbuto.core.limits.instants import instants
 from imbuto.core.limits.limit_registry import LimitCase, LimitRow, ticked, yes_no
 from imbuto.core.limits.load_limits import amps_held, on_leg
 from imbuto.core.limits.protection_limits import neutral_pairs
-from imbuto.core.plan.joining import Joined, ahead_of, circuits_beneath
 from imbuto.core.plan.limit import Limit
 from imbuto.core.plan.plan import Device
+from imbuto.core.plan.system import Part, ahead_of, circuits_beneath
 
 
 def _devices(c: LimitCase) -> Iterator[Limit]:
-    plan, joined = c.joined.all_of_it, c.joined
+    plan, part = c.part.whole, c.part
     at = {(d.panel, d.behind): d for d in reversed(plan.devices.values())}
-    for device in joined.plan.devices.values():
-        yield from _bypassed(joined, device)
+    for device in part.plan.devices.values():
+        yield from _bypassed(part, device)
         other = at.get((device.panel, device.behind))
-        if other is not None and other.id != device.id and _both_whole(joined, device, other):
+        if other is not None and other.id != device.id and _both_whole(part, device, other):
             yield yes_no(
                 f"same_place:{device.id}",
                 "same_place",
                 "Two devices in one place",
                 False,
                 f"Two devices that part the same panel from the grid stand at "
-                f"{joined.home.panel_name(device.panel)}: each would "
+                f"{part.home.panel_name(device.panel)}: each would "
                 "hold its own source to it. One goes behind the other, or at another panel.",
             )
         if device.behind is not None:
@@ -38,14 +38,14 @@ def _devices(c: LimitCase) -> Iterator[Limit]:
     yield from _all_on_upper(c)
 
 
-def _both_whole(joined: Joined, one: Device, other: Device) -> bool:
+def _both_whole(part: Part, one: Device, other: Device) -> bool:
     """Whether both put the very panel they stand at on their source, so that its bars would have two."""
-    kinds = [joined.equipments[d.id].traits for d in (one, other)]
+    kinds = [part.equipments[d.id].traits for d in (one, other)]
     return all(t.in_panel for t in kinds)
 
 
-def _bypassed(joined: Joined, device: Device) -> Iterator[Limit]:
-    equipment = joined.by_device[device.id]
+def _bypassed(part: Part, device: Device) -> Iterator[Limit]:
+    equipment = part.by_device[device.id]
     if device.bypassed:
         can = equipment.traits.bypass
         yield yes_no(
@@ -63,14 +63,12 @@ def _bypassed(joined: Joined, device: Device) -> Iterator[Limit]:
 
 def _nested(c: LimitCase, device: Device) -> Iterator[Limit]:
     """A device behind another: what is behind it may run on that one's source, through one place of it."""
-    joined = c.joined
-    up = joined.all_of_it.devices.get(device.behind or "")
+    part = c.part
+    up = part.whole.devices.get(device.behind or "")
     if up is None:
         return
-    upper, lower = joined.equipments[up.id], joined.by_device[device.id]
-    ids = {
-        f.id for f in joined.plan.feeds.values() if (d := joined.plan.device_of(f)) is not None and d.id == device.id
-    }
+    upper, lower = part.equipments[up.id], part.by_device[device.id]
+    ids = {f.id for f in part.plan.feeds.values() if (d := part.plan.device_of(f)) is not None and d.id == device.id}
     rows = [i for i, f in enumerate(c.now.fed) if f.feed.id in ids]
     held = amps_held(c.now, full_rating=c.station.leg_volts == 230)
     used = (
@@ -103,21 +101,21 @@ def _nested(c: LimitCase, device: Device) -> Iterator[Limit]:
             f"lever:{device.id}",
             "lever",
             f"{lower.name}: by hand",
-            ticked(joined, "lever"),
+            ticked(part, "lever"),
             f"What is behind {lower.name} goes to {c.station.name} and back to {upper.name} by hand, before the "
             f"one is empty or "
             "drives off; without a hand it stays with that one.",
             "caution",
             "lever",
         )
-    charger = joined.charge_circuit
+    charger = part.charge_circuit
     name = c.station.name
-    if charger is not None and any(charger.id == k for k in _live_below(joined, up)):
+    if charger is not None and any(charger.id == k for k in _live_below(part, up)):
         yield yes_no(
             f"lower_charger:{device.id}",
             "lower_charger",
             f"Charger of {name}",
-            ticked(joined, "lower_charger"),
+            ticked(part, "lower_charger"),
             f"{name} charges from {charger.name}, which {upper.name} feeds in an outage: its charger is off "
             f"while that one "
             "discharges, or one battery fills the other and every conversion is paid. Set it so on both, and "
@@ -130,12 +128,10 @@ def _nested(c: LimitCase, device: Device) -> Iterator[Limit]:
 
 def _all_on_upper(c: LimitCase) -> Iterator[Limit]:
     """What hangs at devices behind this source's own falls back on it: all of that together."""
-    joined, plan = c.joined, c.joined.all_of_it
-    if joined.source is None:
-        return
-    for x in joined.line:
-        key = x.source.id if x.source is not None else ""
-        if x.waits or ahead_of(plan, key) != joined.source.id or (x.source is not None and x.source.plugged_into):
+    part, plan = c.part, c.part.whole
+    for x in part.line:
+        key = x.source.id
+        if x.waits or ahead_of(plan, key) != part.source.id or x.source.plugged_into:
             continue
         below = instants(x)
         used = c.now.most(c.now.va) + below.most(below.va)
@@ -148,16 +144,16 @@ def _all_on_upper(c: LimitCase) -> Iterator[Limit]:
             used=used,
             limit=rated,
             ok=used <= rated,
-            source=joined.source.id,
-            sentence=f"With {x.station.name if x.station else 'the other'} empty or away, {c.station.name} "
+            source=part.source.id,
+            sentence=f"With {x.station.name} empty or away, {c.station.name} "
             f"carries everything: "
             f"{number_text(used)} of {number_text(rated)} VA.",
         )
 
 
-def _live_below(joined: Joined, up: Device) -> set[str]:
+def _live_below(part: Part, up: Device) -> set[str]:
     """The circuits another device of the plan feeds in an outage."""
-    plan = joined.all_of_it
+    plan = part.whole
     return {
         f.circuit for f in plan.feeds.values() if f.circuit and (d := plan.device_of(f)) is not None and d.id == up.id
     }
@@ -165,33 +161,33 @@ def _live_below(joined: Joined, up: Device) -> set[str]:
 
 def _live(c: LimitCase) -> Iterator[Limit]:
     """Behind gear ahead of a panel everything is live: what is not fed is a breaker that a named hand opens."""
-    joined = c.joined
-    beneath = circuits_beneath(joined)
+    part = c.part
+    beneath = circuits_beneath(part)
     if not beneath:
         return
-    fed = {f.circuit for f in joined.plan.feeds.values()}
-    left = [joined.home.circuits[k] for k in beneath if k not in fed]
-    open_ = [x for x in left if joined.plan.opened.get(x.id)]
+    fed = {f.circuit for f in part.plan.feeds.values()}
+    left = [part.home.circuits[k] for k in beneath if k not in fed]
+    open_ = [x for x in left if part.plan.opened.get(x.id)]
     live = [x for x in left if x not in open_]
-    if live and not joined.equipment.sheds:
+    if live and not part.equipment.sheds:
         names = ", ".join(x.name for x in live[:6]) + (f" and {len(live) - 6} more" if len(live) > 6 else "")
         yield yes_no(
             "live",
             "live",
             "Live, and not in the plan",
             False,
-            f"Everything behind {joined.equipment.name} is live in an outage. {names}: feed "
+            f"Everything behind {part.equipment.name} is live in an outage. {names}: feed "
             f"{'it' if len(live) == 1 else 'them'}, or say who opens the breaker.",
             "broken",
         )
     if open_:
-        hands = ", ".join(dict.fromkeys(joined.plan.opened[x.id] for x in open_))
+        hands = ", ".join(dict.fromkeys(part.plan.opened[x.id] for x in open_))
         names = ", ".join(x.name for x in open_[:6]) + (f" and {len(open_) - 6} more" if len(open_) > 6 else "")
         yield yes_no(
             "opened",
             "opened",
             "Breakers to open first",
-            ticked(joined, "opened"),
+            ticked(part, "opened"),
             f"{names}: {hands} opens {'its breaker' if len(open_) == 1 else 'their breakers'} before the source "
             f"carries the panel; "
             "gear that goes over by itself does not wait, so the start has to be borne or the breakers stay open.",
@@ -202,13 +198,13 @@ def _live(c: LimitCase) -> Iterator[Limit]:
 
 def _neutrals_apart(c: LimitCase) -> Iterator[Limit]:
     """Two circuits on one neutral, on two sources of the plan."""
-    joined, plan = c.joined, c.joined.all_of_it
+    part, plan = c.part, c.part.whole
     by = {f.circuit: f for f in plan.feeds.values() if f.circuit}
-    for a, b in neutral_pairs(joined):
+    for a, b in neutral_pairs(part):
         one, other = by.get(a.id), by.get(b.id)
-        if one is None or other is None or one.source == other.source or joined.source is None:
+        if one is None or other is None or one.source == other.source or part.source is None:
             continue
-        if joined.source.id == min(one.source, other.source):
+        if part.source.id == min(one.source, other.source):
             yield yes_no(
                 f"neutral_sources:{min(a.id, b.id)}",
                 "neutral_sources",

@@ -12,27 +12,27 @@ from imbuto.core.equipment.wires import GOOD_DROP, MOST_DROP, drop_v, known_wire
 from imbuto.core.home.circuits import SubPanel
 from imbuto.core.limits.limit_registry import LimitCase, LimitRow, yes_no
 from imbuto.core.limits.load_limits import amps_held, on_leg
-from imbuto.core.plan.joining import Joined
 from imbuto.core.plan.limit import Limit
 from imbuto.core.plan.plan import Feed
+from imbuto.core.plan.system import Part
 
 
 def _feeders(c: LimitCase) -> Iterator[Limit]:
     """Each feeder that this source's amps run through: its breaker, its wire, its neutral, the volts it loses."""
-    joined, station = c.joined, c.station
-    for panel in joined.home.panels.values():
-        rows = [i for i, f in enumerate(c.now.fed) if _through(joined, f.feed, panel)]
+    part, station = c.part, c.station
+    for panel in part.home.panels.values():
+        rows = [i for i, f in enumerate(c.now.fed) if _through(part, f.feed, panel)]
         if rows:
             yield from _feeder(c, station, panel, rows)
 
 
-def _through(joined: Joined, feed: Feed, panel: SubPanel) -> bool:
+def _through(part: Part, feed: Feed, panel: SubPanel) -> bool:
     """Whether a fed circuit's amps run through the feeder of a panel: it lies behind it, and its device does not."""
-    circuit = joined.home.circuits.get(feed.circuit or "")
-    device = joined.plan.device_of(feed)
-    if circuit is None or device is None or panel.id not in joined.home.way_to(circuit.panel):
+    circuit = part.home.circuits.get(feed.circuit or "")
+    device = part.plan.device_of(feed)
+    if circuit is None or device is None or panel.id not in part.home.way_to(circuit.panel):
         return False
-    return panel.id not in joined.home.way_to(device.panel)
+    return panel.id not in part.home.way_to(device.panel)
 
 
 def _feeder(c: LimitCase, station: Station, panel: SubPanel, rows: list[int]) -> Iterator[Limit]:
@@ -127,11 +127,11 @@ def _feeder_wire(panel: SubPanel, volts: float, plain: dict[Leg, float]) -> Iter
 
 def _right_panel(c: LimitCase) -> Iterator[Limit]:
     """A switch beside one panel cannot move the wires of another."""
-    joined, device = c.joined, c.joined.device
+    part, device = c.part, c.part.device
     if device is None:
         return
-    home, whole = joined.home, joined.equipment.traits.whole_panel
-    for feed in joined.plan.feeds.values():
+    home, whole = part.home, part.equipment.traits.whole_panel
+    for feed in part.plan.feeds.values():
         circuit = home.circuits.get(feed.circuit or "")
         if circuit is None:
             continue
@@ -144,7 +144,7 @@ def _right_panel(c: LimitCase) -> Iterator[Limit]:
                 "wrong_panel",
                 f"{circuit.name}: another panel",
                 False,
-                f"{circuit.name} is in {home.panel_name(circuit.panel)}, and {joined.equipment.name} stands at "
+                f"{circuit.name} is in {home.panel_name(circuit.panel)}, and {part.equipment.name} stands at "
                 f"{home.panel_name(device.panel)}: its wire does not come there. Set the device at that panel, "
                 f"or take one "
                 "ahead of the feeder.",

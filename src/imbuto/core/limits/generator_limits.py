@@ -12,18 +12,18 @@ from imbuto.core.equipment.catalogue import Generator
 from imbuto.core.equipment.fuel import at_height
 from imbuto.core.limits.instants import Instants
 from imbuto.core.limits.limit_registry import LimitRow
-from imbuto.core.plan.joining import Joined
 from imbuto.core.plan.limit import Limit
+from imbuto.core.plan.system import Part
 
 FAR_M = 6  # an engine stands at least so far from doors and windows; the usual caution
 
 
-def engine_limits(joined: Joined, now: Instants) -> Iterator[Limit]:
+def engine_limits(part: Part, now: Instants) -> Iterator[Limit]:
     """It carries what runs together, and a start on top; cautions of exhaust and neutral."""
-    made, use = joined.generator, joined.plan.engine
+    made, use = part.generator, part.plan.engine
     if made is None or use is None:
         return
-    house = 230 if joined.home.service.volts == 230 else 120
+    house = 230 if part.home.service.volts == 230 else 120
     if (made.volts == "230") != (house == 230):
         yield Limit(
             id="engine_volts",
@@ -34,8 +34,8 @@ def engine_limits(joined: Joined, now: Instants) -> Iterator[Limit]:
             ok=False,
             sentence=f"{made.name} gives {made.volts} V and the house runs on {house} V.",
         )
-    yield from _power(joined, made, now)
-    settled = joined.plan.ticks
+    yield from _power(part, made, now)
+    settled = part.plan.ticks
     yield Limit(
         id="engine_place",
         family="engine",
@@ -48,8 +48,8 @@ def engine_limits(joined: Joined, now: Instants) -> Iterator[Limit]:
         f"away from the house, "
         "dry but never in a garage or shed; a carbon-monoxide alarm is tested indoors, and it is refuelled cold.",
     )
-    yield from _bond(joined, made)
-    if not use.charges or (joined.station is not None and not joined.station.charges_while_supplying):
+    yield from _bond(part, made)
+    if not use.charges or (not part.station.charges_while_supplying):
         yield Limit(
             id="engine_charges",
             family="engine",
@@ -64,10 +64,10 @@ def engine_limits(joined: Joined, now: Instants) -> Iterator[Limit]:
         )
 
 
-def _bond(joined: Joined, made: Generator) -> Iterator[Limit]:
+def _bond(part: Part, made: Generator) -> Iterator[Limit]:
     """A generator's neutral is judged as a station's: neutral and ground meet once."""
-    switched = joined.equipment.switched_neutral
-    if not joined.equipment.traits.wired or made.bonded_neutral == switched:
+    switched = part.equipment.switched_neutral
+    if not part.equipment.traits.wired or made.bonded_neutral == switched:
         return
     rule = (
         f"{made.name} joins neutral to its frame, and the house joins it to ground too, as this switch leaves "
@@ -86,15 +86,15 @@ def _bond(joined: Joined, made: Generator) -> Iterator[Limit]:
         title="Generator, neutral and ground",
         kind="yes_no",
         severity="refuse",
-        ok="engine_bond" in joined.plan.ticks,
+        ok="engine_bond" in part.plan.ticks,
         tick="engine_bond",
         sentence=rule,
     )
 
 
-def _power(joined: Joined, made: Generator, now: Instants) -> Iterator[Limit]:
-    running = at_height(made.running_w, joined.home.site.elevation_m)
-    surge = max(at_height(made.surge_w, joined.home.site.elevation_m), running)
+def _power(part: Part, made: Generator, now: Instants) -> Iterator[Limit]:
+    running = at_height(made.running_w, part.home.site.elevation_m)
+    surge = max(at_height(made.surge_w, part.home.site.elevation_m), running)
     together = now.most(now.w + now.high_w)
     yield Limit(
         id="engine_w",
@@ -108,7 +108,7 @@ def _power(joined: Joined, made: Generator, now: Instants) -> Iterator[Limit]:
         sentence=f"While {made.name} runs it carries the house past the inverter: {number_text(together)} of "
         f"{number_text(running)} W may run together.",
     )
-    va, carries = now.most(now.va), at_height(made.rated_va or made.running_w, joined.home.site.elevation_m)
+    va, carries = now.most(now.va), at_height(made.rated_va or made.running_w, part.home.site.elevation_m)
     yield Limit(
         id="engine_va",
         family="engine",
@@ -121,7 +121,7 @@ def _power(joined: Joined, made: Generator, now: Instants) -> Iterator[Limit]:
         sentence=f"{made.name} is limited by VA as well: {number_text(va)} of {number_text(carries)} VA may run "
         f"together.",
     )
-    yield from _input(joined, made, now)
+    yield from _input(part, made, now)
     start, who = now.hardest_start(np.ones(len(now.fed)))
     yield Limit(
         id="engine_start",
@@ -139,10 +139,10 @@ def _power(joined: Joined, made: Generator, now: Instants) -> Iterator[Limit]:
     )
 
 
-def _input(joined: Joined, made: Generator, now: Instants) -> Iterator[Limit]:
+def _input(part: Part, made: Generator, now: Instants) -> Iterator[Limit]:
     """The station's AC input: the house passes through it, and it charges with what is left."""
-    station = joined.station
-    if station is None or not station.input_a:
+    station = part.station
+    if not station.input_a:
         return
     volts = station.leg_volts * (2 if made.volts == "120/240" and len(station.legs) == 2 else 1)
     used = now.most(now.va) / volts
@@ -159,4 +159,4 @@ def _input(joined: Joined, made: Generator, now: Instants) -> Iterator[Limit]:
     )
 
 
-ROWS = (LimitRow(number=17, page="generator", families=("engine",), check=lambda c: engine_limits(c.joined, c.now)),)
+ROWS = (LimitRow(number=17, page="generator", families=("engine",), check=lambda c: engine_limits(c.part, c.now)),)

@@ -9,7 +9,7 @@ import numpy as np
 
 from imbuto.core.basics.clock import FloatArray
 from imbuto.core.home.loads import Load
-from imbuto.core.plan.joining import Joined, PoweredLoad, changes, states
+from imbuto.core.plan.system import Part, PoweredLoad, changes, states
 
 
 @dataclass(frozen=True, slots=True)
@@ -75,11 +75,9 @@ class Instants:
         return float(self._sum(each[:, None], range(len(self.fed))).sum()) if len(self.fed) else 0.0
 
 
-def instants(joined: Joined) -> Instants:
+def instants(part: Part) -> Instants:
     """The instants of a plan."""
-    fed = tuple(
-        f for f in joined.fed if not f.direct
-    )  # what hangs on direct current is none of the inverter's business
+    fed = tuple(f for f in part.fed if not f.direct)  # what hangs on direct current is none of the inverter's business
     each = [(f.load, f.feed.stance, () if f.feed.by_charge else f.feed.windows) for f in fed]
     # Five minutes like the five before them say nothing new.
     new = np.unique(np.concatenate([[0], *(changes(*x) for x in each)])).astype(int)
@@ -92,16 +90,16 @@ def instants(joined: Joined) -> Instants:
         if load.highest_w is not None:
             high[i] = may * max(load.highest_w - load.run_w, 0.0)
     pf = np.array([f.load.pf for f in fed])
-    return Instants(fed, w, w / pf[:, None] if len(fed) else w, extra, high, _groups(joined, fed))
+    return Instants(fed, w, w / pf[:, None] if len(fed) else w, extra, high, _groups(part, fed))
 
 
-def _groups(joined: Joined, fed: Sequence[PoweredLoad]) -> tuple[tuple[int, ...], ...]:
+def _groups(part: Part, fed: Sequence[PoweredLoad]) -> tuple[tuple[int, ...], ...]:
     """Not-together groups as rows; a load named twice belongs to the first group that names it, which is the safe
     side."""
     ids = [item.load.id for item in fed]
     taken: set[str] = set()
     found = []
-    for group in joined.plan.not_together:
+    for group in part.plan.not_together:
         members = [m for m in dict.fromkeys(group) if m in ids and m not in taken]
         taken |= set(members)
         if len(members) > 1:

@@ -15,12 +15,12 @@ from typing import Literal
 
 from imbuto.core.equipment.catalogue import Station
 from imbuto.core.limits.instants import Instants
-from imbuto.core.plan.joining import Joined
 from imbuto.core.plan.limit import Limit, Severity
 from imbuto.core.plan.outage import Outage
+from imbuto.core.plan.system import Part
 
 BrokenState = Literal["refused", "carry_240", "trips", "misfit", "too_cold"]
-Answer = Literal[
+MoveKind = Literal[
     "other_leg",
     "with_partners",
     "protected",
@@ -44,7 +44,7 @@ class LimitCase:
     """What a check looks at: a plan with a station in an outage, and its instants; ports: the same for each of its
     devices alone, and for its cords."""
 
-    joined: Joined
+    part: Part
     station: Station
     outage: Outage
     now: Instants
@@ -62,7 +62,7 @@ class LimitRow:
     families: tuple[str, ...]
     check: Callable[[LimitCase], Iterable[Limit]] | None
     state: BrokenState = "trips"
-    answers: tuple[Answer, ...] = ("larger_station",)
+    answers: tuple[MoveKind, ...] = ("larger_station",)
     each_device: bool = False
 
 
@@ -113,6 +113,6 @@ def yes_no(
     )
 
 
-def ticked(joined: Joined, tick: str) -> bool:
+def ticked(part: Part, tick: str) -> bool:
     """A person has settled it in the plan."""
-    return tick in joined.plan.ticks
+    return tick in part.plan.ticks

@@ -14,17 +14,17 @@ from imbuto.core.home.circuits import breaker_amps
 from imbuto.core.home.loads import Load, TriedStart, is_continuous
 from imbuto.core.limits.instants import Instants
 from imbuto.core.limits.limit_registry import LimitCase, LimitRow
-from imbuto.core.plan.joining import Joined
 from imbuto.core.plan.limit import Limit
 from imbuto.core.plan.outage import Outage
+from imbuto.core.plan.system import Part
 
 LOW_CHARGE = 0.20  # below this charge, and below 0 °C, a surge counts 0.7; planning default
 WEAK_SURGE = 0.7
 
 
-def _volts(joined: Joined, station: Station) -> Iterator[Limit]:
-    service = joined.home.service
-    source = joined.source.id if joined.source else None
+def _volts(part: Part, station: Station) -> Iterator[Limit]:
+    service = part.home.service
+    source = part.source.id
     if station.leg_volts != service.volts:
         yield Limit(
             id="volts",
@@ -36,9 +36,9 @@ def _volts(joined: Joined, station: Station) -> Iterator[Limit]:
             source=source,
             sentence=f"{station.name} gives {station.leg_volts:g} V and the house runs on {service.volts} V.",
         )
-    both = [item.load.name for item in joined.fed if joined.home.needs_both_legs(item.load)]
+    both = [item.load.name for item in part.fed if part.home.needs_both_legs(item.load)]
     if both:
-        wired = all(joined.equipment_of(i.feed).traits.wired for i in joined.fed if joined.home.needs_both_legs(i.load))
+        wired = all(part.equipment_of(i.feed).traits.wired for i in part.fed if part.home.needs_both_legs(i.load))
         ok = len(station.legs) == 2 and wired
         need = f"{', '.join(both)} {'needs' if len(both) == 1 else 'need'} 240 V"
         why = f"{station.name} gives {station.volts} V" if len(station.legs) < 2 else "single cords give 120 V"
@@ -54,9 +54,9 @@ def _volts(joined: Joined, station: Station) -> Iterator[Limit]:
         )
 
 
-def _places(joined: Joined) -> Iterator[Limit]:
-    used, count = joined.places_used(), joined.place_count
-    cords = not joined.equipment.traits.wired
+def _places(part: Part) -> Iterator[Limit]:
+    used, count = part.places_used(), part.place_count
+    cords = not part.equipment.traits.wired
     what = "outlets" if cords else "places"
     needed = max([len(used), *(p for p in used if p > count)])
     yield Limit(
@@ -73,28 +73,28 @@ def _places(joined: Joined) -> Iterator[Limit]:
         else f"It needs {needed} {what}; there are {count}.",
     )
     if cords:
-        yield from _no_cord_to_a_circuit(joined)
+        yield from _no_cord_to_a_circuit(part)
         return
-    for feed in joined.plan.feeds.values():
-        circuit = joined.home.circuits.get(feed.circuit or "")
-        if circuit is not None and circuit.breaker_a > joined.equipment.place_a:
+    for feed in part.plan.feeds.values():
+        circuit = part.home.circuits.get(feed.circuit or "")
+        if circuit is not None and circuit.breaker_a > part.equipment.place_a:
             yield Limit(
                 id=f"place_rating:{feed.place}",
                 family="place_rating",
                 title=f"Place {feed.place} rating",
                 unit="A",
                 used=circuit.breaker_a,
-                limit=joined.equipment.place_a,
+                limit=part.equipment.place_a,
                 ok=False,
                 counts=True,
                 sentence=f"{circuit.name} has a {circuit.breaker_a:g} A breaker; place {feed.place} is rated "
-                f"{joined.equipment.place_a:g} A.",
+                f"{part.equipment.place_a:g} A.",
             )
 
 
-def _no_cord_to_a_circuit(joined: Joined) -> Iterator[Limit]:
+def _no_cord_to_a_circuit(part: Part) -> Iterator[Limit]:
     """Refused: what is fed from a cord is one appliance, never the wiring behind a receptacle."""
-    names = [joined.home.circuits[f.circuit].name for f in joined.plan.feeds.values() if f.circuit]
+    names = [part.home.circuits[f.circuit].name for f in part.plan.feeds.values() if f.circuit]
     if names:
         yield Limit(
             id="cord_to_circuit",
@@ -116,24 +116,24 @@ def amps_held(now: Instants, *, full_rating: bool) -> FloatArray:
     return held
 
 
-def _place_amps(joined: Joined, now: Instants) -> Iterator[Limit]:
+def _place_amps(part: Part, now: Instants) -> Iterator[Limit]:
     """Each place's breaker against what hangs on it; with cords, each outlet."""
     if not now.fed:
         return
-    european = joined.home.service.volts == 230
+    european = part.home.service.volts == 230
     amps = amps_held(now, full_rating=european)
-    cords = not joined.equipment.traits.wired
+    cords = not part.equipment.traits.wired
     by_place: dict[int, list[int]] = {}
     for i, item in enumerate(now.fed):
         by_place.setdefault(item.feed.place, []).append(i)
     for place, rows in sorted(by_place.items()):
         used = now.most(amps, rows)
         first = now.fed[rows[0]]
-        rating = joined.station.outlet_a if cords and joined.station else joined.equipment.place_a
+        rating = part.station.outlet_a if cords else part.equipment.place_a
         if cords and not rating:
             continue  # told as not known, by the limits on breakers
         if first.circuit is not None:
-            rating = min(rating, first.circuit.breaker_a, joined.equipment.place_breaker_a or rating)
+            rating = min(rating, first.circuit.breaker_a, part.equipment.place_breaker_a or rating)
         if european and cords and any(is_continuous(now.fed[i].load) for i in rows):
             rating = min(rating, 10.0)  # household sockets beyond two hours
         name = first.circuit.name if first.circuit else ", ".join(now.fed[i].load.name for i in rows)
@@ -157,31 +157,31 @@ def derating(celsius: float, elevation_m: float) -> float:
     return heat * max(1 - 0.01 * max(elevation_m - 1000, 0) / 100, 0.0)
 
 
-def _together(joined: Joined, station: Station, now: Instants, outage: Outage) -> Iterator[Limit]:
-    source = joined.source
-    part = derating(outage.at(source) if source else 20, joined.home.site.elevation_m)
+def _together(part: Part, station: Station, now: Instants, outage: Outage) -> Iterator[Limit]:
+    source = part.source
+    derated = derating(outage.at(source), part.home.site.elevation_m)
     watts, va = now.most(now.w + now.high_w), now.most(now.va)
     yield Limit(
         id="together_w",
         family="together",
         title="Running together",
         used=watts,
-        limit=station.continuous_w * part,
+        limit=station.continuous_w * derated,
         unit="W",
-        ok=watts <= station.continuous_w * part,
-        source=source.id if source else None,
-        sentence=f"Running together: {number_text(watts)} of {number_text(station.continuous_w * part)} W.",
+        ok=watts <= station.continuous_w * derated,
+        source=source.id,
+        sentence=f"Running together: {number_text(watts)} of {number_text(station.continuous_w * derated)} W.",
     )
     yield Limit(
         id="together_va",
         family="together",
         title="Running together, VA",
         used=va,
-        limit=station.rated_va * part,
+        limit=station.rated_va * derated,
         unit="VA",
-        ok=va <= station.rated_va * part,
-        source=source.id if source else None,
-        sentence=f"Running together: {number_text(va)} of {number_text(station.rated_va * part)} VA, "
+        ok=va <= station.rated_va * derated,
+        source=source.id,
+        sentence=f"Running together: {number_text(va)} of {number_text(station.rated_va * derated)} VA, "
         "which is what an inverter is limited by.",
     )
 
@@ -193,14 +193,14 @@ def on_leg(now: Instants, leg: Leg) -> FloatArray:
 
 def _legs(c: LimitCase) -> Iterator[Limit]:
     """Each leg against every link from the inverter to the place; the weakest link speaks."""
-    joined, station, now = c.joined, c.station, c.now
+    part, station, now = c.part, c.station, c.now
     amps = now.va / station.leg_volts
     for leg in station.legs:
         share = on_leg(now, leg)[:, None]
         plain = now.most(amps * share)
         links = [(f"{station.name}'s inverter", plain, station.leg_a)]
         for port in c.ports:
-            if port.joined.equipment.traits.wired:
+            if port.part.equipment.traits.wired:
                 links += _links(port, leg, len(c.ports) > 1)
         name, used, limit = max(links, key=lambda link: link[1] / link[2] if link[2] else float("inf"))
         title = f"Leg {leg}" if len(station.legs) > 1 else "Output current"
@@ -213,14 +213,14 @@ def _legs(c: LimitCase) -> Iterator[Limit]:
             unit="A",
             ok=used <= limit,
             leg=leg,
-            source=joined.source.id if joined.source else None,
+            source=part.source.id,
             sentence=f"{title}: {number_text(used)} of {number_text(limit)} A. The weakest link is {name}.",
         )
 
 
 def _links(c: LimitCase, leg: Leg, several: bool) -> list[tuple[str, float, float]]:
     """From the station to one device, on a leg: what each link is called, its A, and what it bears."""
-    station, now, equipment = c.station, c.now, c.joined.equipment
+    station, now, equipment = c.station, c.now, c.part.equipment
     share = on_leg(now, leg)[:, None]
     held = amps_held(now, full_rating=station.leg_volts == 230) * np.array([len(f.legs) for f in now.fed])[:, None]
     links = []
@@ -231,26 +231,26 @@ def _links(c: LimitCase, leg: Leg, several: bool) -> list[tuple[str, float, floa
     return [*links, (what, now.most(now.va / station.leg_volts * share), equipment.inlet_a)]
 
 
-def _starts(joined: Joined, station: Station, now: Instants, outage: Outage) -> Iterator[Limit]:
-    cold = joined.source is not None and outage.at(joined.source) < 0
+def _starts(part: Part, station: Station, now: Instants, outage: Outage) -> Iterator[Limit]:
+    cold = outage.at(part.source) < 0
     weak = WEAK_SURGE if cold else 1.0
     surge, leg_surge = station.surge_va, station.leg_surge_va
     if not station.surge_counts:
         surge, leg_surge = station.rated_va, min(leg_surge, station.leg_a * station.leg_volts)
     total, who = now.hardest_start(np.ones(len(now.fed)))
-    found = [_start(joined, outage, "start:total", "Hardest start", total, surge * weak, who, total)]
+    found = [_start(part, outage, "start:total", "Hardest start", total, surge * weak, who, total)]
     worst, worst_limit, worst_who = total, surge, who
     if len(station.legs) > 1:
         for leg in station.legs:
             used, starter = now.hardest_start(on_leg(now, leg))
             title = f"Hardest start, leg {leg}"
-            found.append(_start(joined, outage, f"start:{leg}", title, used, leg_surge * weak, starter, total, leg))
+            found.append(_start(part, outage, f"start:{leg}", title, used, leg_surge * weak, starter, total, leg))
             if used * worst_limit > worst * leg_surge:
                 worst, worst_limit, worst_who = used, leg_surge, starter
     yield from found
-    held = _held(joined, outage, worst_who, total)
+    held = _held(part, outage, worst_who, total)
     low = worst_limit * WEAK_SURGE
-    if held is not None and held.charge > joined.plan.floor and worst > low:
+    if held is not None and held.charge > part.plan.floor and worst > low:
         yield Limit(
             id="start:low",
             family="start_low",
@@ -264,7 +264,7 @@ def _starts(joined: Joined, station: Station, now: Instants, outage: Outage) -> 
             f"charge; below that "
             "nobody has tried.",
         )
-    elif joined.plan.floor < LOW_CHARGE and not cold:
+    elif part.plan.floor < LOW_CHARGE and not cold:
         yield Limit(
             id="start:low",
             family="start_low",
@@ -280,7 +280,7 @@ def _starts(joined: Joined, station: Station, now: Instants, outage: Outage) -> 
         )
     everything = now.all_starting_va()
     # Thrown by hand, or by equipment that sheds, circuits come back one at a time.
-    hand = not joined.equipment.automatic or joined.equipment.sheds
+    hand = not part.equipment.automatic or part.equipment.sheds
     yield Limit(
         id="all_at_once",
         family="all_at_once",
@@ -296,13 +296,13 @@ def _starts(joined: Joined, station: Station, now: Instants, outage: Outage) -> 
     )
 
 
-def _held(joined: Joined, outage: Outage, load: Load | None, total: float) -> TriedStart | None:
+def _held(part: Part, outage: Outage, load: Load | None, total: float) -> TriedStart | None:
     """A start of this load that held on this station with as much else running and cells as cold; the lowest charge
     first.
 
     total: of all legs, since nobody notes on which one the rest ran.
     """
-    source = joined.source
+    source = part.source
     if load is None or source is None:
         return None
     others = total - load.run_va - load.start_extra_va
@@ -321,7 +321,7 @@ def staggered(now: Instants) -> list[str]:
 
 
 def _start(
-    joined: Joined,
+    part: Part,
     outage: Outage,
     ident: str,
     title: str,
@@ -333,7 +333,7 @@ def _start(
 ) -> Limit:
     """One start on all the rest. What only a default breaks says so; what was seen to hold, holds."""
     assumed = who is not None and who.start_va is None and who.start_extra_va > 0
-    held = _held(joined, outage, who, total) if used > limit else None
+    held = _held(part, outage, who, total) if used > limit else None
     starter = f"{who.name} starting on all the rest" if who else "Nothing starts"
     said = f"{title}: {number_text(used)} of {number_text(limit)} VA, {starter}."
     if held is not None:
@@ -356,19 +356,17 @@ def _start(
     )
 
 
-def _temperature(joined: Joined, station: Station, outage: Outage) -> Iterator[Limit]:
-    if joined.source is None:
-        return
-    at = outage.at(joined.source)
+def _temperature(part: Part, station: Station, outage: Outage) -> Iterator[Limit]:
+    at = outage.at(part.source)
     ok = station.discharge_min_c <= at <= station.discharge_max_c
-    spot = "in the garage" if joined.source.spot == "garage" else "indoors"
+    spot = "in the garage" if part.source.spot == "garage" else "indoors"
     yield Limit(
         id="temperature",
         family="temperature",
         title="Cold and heat",
         kind="yes_no",
         ok=ok,
-        source=joined.source.id,
+        source=part.source.id,
         sentence=f"{spot.capitalize()} it is {temp_text(at)}; {station.name} gives power from "
         f"{temps_text(station.discharge_min_c, station.discharge_max_c)}.",
     )
@@ -382,7 +380,7 @@ ROWS = (
         state="misfit",
         answers=("larger_switch",),
         each_device=True,
-        check=lambda c: _places(c.joined),
+        check=lambda c: _places(c.part),
     ),
     LimitRow(
         number=1,
@@ -398,14 +396,14 @@ ROWS = (
         families=("place",),
         answers=("not_together",),
         each_device=True,
-        check=lambda c: _place_amps(c.joined, c.now),
+        check=lambda c: _place_amps(c.part, c.now),
     ),
     LimitRow(
         number=2,
         page="together",
         families=("together",),
         answers=("not_together", "larger_station", "more_units"),
-        check=lambda c: _together(c.joined, c.station, c.now, c.outage),
+        check=lambda c: _together(c.part, c.station, c.now, c.outage),
     ),
     LimitRow(
         number=3,
@@ -419,7 +417,7 @@ ROWS = (
         page="start",
         families=("start", "start_low"),
         answers=("other_leg", "not_together", "larger_station", "more_units", "indoors"),
-        check=lambda c: _starts(c.joined, c.station, c.now, c.outage),
+        check=lambda c: _starts(c.part, c.station, c.now, c.outage),
     ),
     LimitRow(
         number=5,
@@ -434,7 +432,7 @@ ROWS = (
         families=("volts", "carry_240"),
         state="carry_240",
         answers=("right_volts",),
-        check=lambda c: _volts(c.joined, c.station),
+        check=lambda c: _volts(c.part, c.station),
     ),
     LimitRow(
         number=14,
@@ -442,6 +440,6 @@ ROWS = (
         families=("temperature",),
         state="too_cold",
         answers=("indoors",),
-        check=lambda c: _temperature(c.joined, c.station, c.outage),
+        check=lambda c: _temperature(c.part, c.station, c.outage),
     ),
 )

@@ -11,9 +11,9 @@ from imbuto.core.equipment.wires import known_wire, wires
 from imbuto.core.home.circuits import Circuit, leg_of_slot, neutral_amps
 from imbuto.core.limits.instants import Instants
 from imbuto.core.limits.limit_registry import LimitCase, LimitRow
-from imbuto.core.plan.joining import Joined, legs_of_feed
 from imbuto.core.plan.limit import Limit, Severity
 from imbuto.core.plan.plan import Feed, places_of
+from imbuto.core.plan.system import Part, legs_of_feed
 
 
 def fixed_a(circuit: Circuit) -> float | None:
@@ -28,9 +28,9 @@ def protected_a(circuit: Circuit) -> float:
     return circuit.breaker_a if carries is None else min(circuit.breaker_a, carries)
 
 
-def neutral_pairs(joined: Joined) -> list[tuple[Circuit, Circuit]]:
+def neutral_pairs(part: Part) -> list[tuple[Circuit, Circuit]]:
     """Circuits of the home that share a neutral, each pair once, from whichever side it is said."""
-    circuits = joined.home.circuits
+    circuits = part.home.circuits
     pairs = {
         tuple(sorted((c.id, c.neutral_partner)))
         for c in circuits.values()
@@ -46,8 +46,8 @@ def neutral_wire_a(a: Circuit, b: Circuit) -> float:
     return min(known) if known else min(a.breaker_a, b.breaker_a)
 
 
-def _outlets(joined: Joined, station: Station) -> Iterator[Limit]:
-    if joined.plan.feeds and not station.outlet_a:
+def _outlets(part: Part, station: Station) -> Iterator[Limit]:
+    if part.plan.feeds and not station.outlet_a:
         yield _not_known(
             "outlet_breaker",
             "Outlets of the station",
@@ -57,16 +57,16 @@ def _outlets(joined: Joined, station: Station) -> Iterator[Limit]:
         )
 
 
-def _inlet(joined: Joined, station: Station) -> Iterator[Limit]:
+def _inlet(part: Part, station: Station) -> Iterator[Limit]:
     """The source's breaker against the inlet and its cord, whatever the load."""
-    if not joined.plan.feeds:
+    if not part.plan.feeds:
         return
-    equipment, breaker = joined.equipment, station.inlet_outlet_a
+    equipment, breaker = part.equipment, station.inlet_outlet_a
     if not breaker:
         yield _not_known(
             "inlet_breaker",
             "Breaker at the source",
-            f"{station.name}: the breaker of the outlet that feeds {_device(joined)} is not listed, so what it "
+            f"{station.name}: the breaker of the outlet that feeds {_device(part)} is not listed, so what it "
             f"protects is "
             "not known. Enter it from the label.",
         )
@@ -78,11 +78,11 @@ def _inlet(joined: Joined, station: Station) -> Iterator[Limit]:
             "Inlet behind the source's breaker",
             breaker,
             equipment.inlet_a,
-            f"{outlet} protects the inlet of {_device(joined)}",
+            f"{outlet} protects the inlet of {_device(part)}",
             f"an inlet rated {equipment.inlet_a:g} A",
         )
-    if joined.inlet_cord is not None:
-        wire = wires()[joined.inlet_cord.wire]
+    if part.inlet_cord is not None:
+        wire = wires()[part.inlet_cord.wire]
         yield _protects(
             "protect:cord",
             "Inlet's cord behind the source's breaker",
@@ -93,12 +93,12 @@ def _inlet(joined: Joined, station: Station) -> Iterator[Limit]:
         )
 
 
-def _place_breakers(joined: Joined, station: Station) -> Iterator[Limit]:
+def _place_breakers(part: Part, station: Station) -> Iterator[Limit]:
     """A place's own breaker against the circuit behind it; without one, what else protects that."""
-    equipment = joined.equipment
+    equipment = part.equipment
     bare = []
-    for feed in joined.plan.feeds.values():
-        circuit = joined.home.circuits.get(feed.circuit or "")
+    for feed in part.plan.feeds.values():
+        circuit = part.home.circuits.get(feed.circuit or "")
         if circuit is None:
             continue
         bears = protected_a(circuit)
@@ -147,22 +147,22 @@ def _place_breakers(joined: Joined, station: Station) -> Iterator[Limit]:
         )
 
 
-def _opposite_legs(joined: Joined, station: Station) -> Iterator[Limit]:
+def _opposite_legs(part: Part, station: Station) -> Iterator[Limit]:
     """A 240 V circuit in two places of one leg gets 0 V."""
     if len(station.legs) < 2:
         return
-    for feed in joined.plan.feeds.values():
-        circuit = joined.home.circuits.get(feed.circuit or "")
-        places = places_of(feed, joined.home)
+    for feed in part.plan.feeds.values():
+        circuit = part.home.circuits.get(feed.circuit or "")
+        places = places_of(feed, part.home)
         if circuit is None or len(places) < 2:
             continue
-        if joined.equipment.in_panel:
+        if part.equipment.in_panel:
             if len(circuit.slots) < 2:
                 continue
             what, legs = "slots", [leg_of_slot(s) for s in circuit.slots[:2]]
             where = circuit.slots[:2]
         else:
-            what, legs, where = "places", [joined.equipment.leg_of_place(p) for p in places], places
+            what, legs, where = "places", [part.equipment.leg_of_place(p) for p in places], places
         same = legs[0] == legs[1]
         there = f"{what} {where[0]} and {where[1]}"
         yield Limit(
@@ -182,17 +182,17 @@ def _opposite_legs(joined: Joined, station: Station) -> Iterator[Limit]:
         )
 
 
-def _neutrals(joined: Joined, station: Station, now: Instants) -> Iterator[Limit]:
+def _neutrals(part: Part, station: Station, now: Instants) -> Iterator[Limit]:
     """Two circuits on one neutral go over together or not at all, and its wire bears what both send into it."""
-    feeds = {f.circuit: f for f in joined.plan.feeds.values() if f.circuit}
-    for a, b in neutral_pairs(joined):
+    feeds = {f.circuit: f for f in part.plan.feeds.values() if f.circuit}
+    for a, b in neutral_pairs(part):
         one, other = feeds.get(a.id), feeds.get(b.id)
         if one is None and other is None:
             continue
         if one is None or other is None:
-            yield from _one_alone(joined, a if one else b, b if one else a)
+            yield from _one_alone(part, a if one else b, b if one else a)
             continue
-        if not joined.equipment.in_panel and _turn(one) != _turn(other):
+        if not part.equipment.in_panel and _turn(one) != _turn(other):
             yield _refused_pair(
                 a,
                 b,
@@ -201,7 +201,7 @@ def _neutrals(joined: Joined, station: Station, now: Instants) -> Iterator[Limit
                 "the other is on the grid: two sources out of step on one wire. Give both the same turns, or "
                 "keep both on.",
             )
-        yield from _neutral(joined, station, now, (one, a), (other, b))
+        yield from _neutral(part, station, now, (one, a), (other, b))
 
 
 def _turn(feed: Feed) -> tuple[object, ...]:
@@ -211,10 +211,10 @@ def _turn(feed: Feed) -> tuple[object, ...]:
     return (feed.turn_by, feed.above) if feed.by_charge else ("clock", feed.windows, feed.share)
 
 
-def _one_alone(joined: Joined, fed: Circuit, left: Circuit) -> Iterator[Limit]:
+def _one_alone(part: Part, fed: Circuit, left: Circuit) -> Iterator[Limit]:
     """One of a pair on the station. Behind a switch the other stays on the grid; inside the panel it is off with the
     main."""
-    if joined.equipment.in_panel:
+    if part.equipment.in_panel:
         return
     yield _refused_pair(
         fed,
@@ -238,7 +238,7 @@ def _refused_pair(a: Circuit, b: Circuit, sentence: str) -> Limit:
 
 
 def _neutral(
-    joined: Joined, station: Station, now: Instants, one: tuple[Feed, Circuit], other: tuple[Feed, Circuit]
+    part: Part, station: Station, now: Instants, one: tuple[Feed, Circuit], other: tuple[Feed, Circuit]
 ) -> Iterator[Limit]:
     (feed_a, a), (feed_b, b) = one, other
     title, pair = f"Neutral of {a.name} and {b.name}", f"{a.name} and {b.name} share a neutral"
@@ -252,13 +252,13 @@ def _neutral(
         )
     rows = {c.id: [i for i, f in enumerate(now.fed) if f.circuit is c] for c in (a, b)}
     amps = now.va / station.leg_volts
-    legs = legs_of_feed(joined, feed_a)[:1], legs_of_feed(joined, feed_b)[:1]
+    legs = legs_of_feed(part, feed_a)[:1], legs_of_feed(part, feed_b)[:1]
     split = len(station.legs) == 2 and legs[0] != legs[1]
     each = [now.most(amps, rows[c.id]) for c in (a, b)]
     used = neutral_amps(*each, split_phase=True) if split else now.most(amps, rows[a.id] + rows[b.id])
     wire = neutral_wire_a(a, b)
     # What opens before the neutral burns: on two legs each circuit's own breaker; on one, only the source's.
-    own = joined.equipment.place_breaker_a
+    own = part.equipment.place_breaker_a
     breaker = max(min(c.breaker_a, own or c.breaker_a) for c in (a, b)) if split else station.inlet_outlet_a
     if not breaker and used <= wire:
         yield _not_known(
@@ -296,11 +296,11 @@ def _neutral(
         )
 
 
-def _untraced(joined: Joined) -> Iterator[Limit]:
+def _untraced(part: Part) -> Iterator[Limit]:
     names = [
-        joined.home.circuits[f.circuit].name
-        for f in joined.plan.feeds.values()
-        if f.circuit and not joined.home.circuits[f.circuit].traced
+        part.home.circuits[f.circuit].name
+        for f in part.plan.feeds.values()
+        if f.circuit and not part.home.circuits[f.circuit].traced
     ]
     if names:
         yield _not_known(
@@ -311,20 +311,20 @@ def _untraced(joined: Joined) -> Iterator[Limit]:
         )
 
 
-def _own_charger(joined: Joined, station: Station) -> Iterator[Limit]:
+def _own_charger(part: Part, station: Station) -> Iterator[Limit]:
     """A charger on a circuit that its own station feeds."""
-    circuit = joined.charge_circuit
-    feed = next((f for f in joined.plan.feeds.values() if circuit is not None and f.circuit == circuit.id), None)
+    circuit = part.charge_circuit
+    feed = next((f for f in part.plan.feeds.values() if circuit is not None and f.circuit == circuit.id), None)
     if circuit is None or feed is None:
         return
-    automatic = joined.equipment_of(feed).automatic
+    automatic = part.equipment_of(feed).automatic
     yield Limit(
         id="own_charger",
         family="own_charger",
         title="A charger on its own output",
         kind="yes_no",
         severity="refuse" if automatic else "caution",
-        ok=not automatic and "own_charger" in joined.plan.ticks,
+        ok=not automatic and "own_charger" in part.plan.ticks,
         tick="" if automatic else "own_charger",
         sentence=f"{station.name}'s charger hangs on {circuit.name}, which {station.name} feeds in an outage: "
         f"it would empty itself. "
@@ -359,24 +359,24 @@ def _not_known(ident: str, title: str, sentence: str, severity: Severity = "unkn
     )
 
 
-def _device(joined: Joined) -> str:
-    name = joined.equipment.name
+def _device(part: Part) -> str:
+    name = part.equipment.name
     return name[:1].lower() + name[1:]
 
 
 def _on_places(c: LimitCase) -> Iterator[Limit]:
     """What a breaker protects, on cords or on a switch."""
-    if not c.joined.equipment.traits.wired:
-        yield from _outlets(c.joined, c.station)
+    if not c.part.equipment.traits.wired:
+        yield from _outlets(c.part, c.station)
     else:
-        yield from _inlet(c.joined, c.station)
-        yield from _place_breakers(c.joined, c.station)
-    yield from _untraced(c.joined)
+        yield from _inlet(c.part, c.station)
+        yield from _place_breakers(c.part, c.station)
+    yield from _untraced(c.part)
 
 
 def _wired_neutrals(c: LimitCase) -> Iterator[Limit]:
-    if c.joined.equipment.traits.wired:
-        yield from _neutrals(c.joined, c.station, c.now)
+    if c.part.equipment.traits.wired:
+        yield from _neutrals(c.part, c.station, c.now)
 
 
 ROWS = (
@@ -396,7 +396,7 @@ ROWS = (
         state="misfit",
         answers=("other_leg",),
         each_device=True,
-        check=lambda c: () if not c.joined.equipment.traits.wired else _opposite_legs(c.joined, c.station),
+        check=lambda c: () if not c.part.equipment.traits.wired else _opposite_legs(c.part, c.station),
     ),
     LimitRow(
         number=6,
@@ -418,6 +418,6 @@ ROWS = (
         page="charging",
         families=("own_charger",),
         answers=("charge_elsewhere",),
-        check=lambda c: _own_charger(c.joined, c.station),
+        check=lambda c: _own_charger(c.part, c.station),
     ),
 )

@@ -16,9 +16,9 @@ from imbuto.core.equipment.catalogue import Panel, SolarInput, Station
 from imbuto.core.equipment.wires import GOOD_DROP, Wire, drop_v, wires
 from imbuto.core.home.home import Site
 from imbuto.core.limits.limit_registry import LimitRow
-from imbuto.core.plan.joining import Joined
 from imbuto.core.plan.limit import Limit
 from imbuto.core.plan.sources import Array
+from imbuto.core.plan.system import Part
 
 TOLERANCE = 1.03  # of a label's open volts; planning default
 UNLISTED_COLD = 1.25  # on the open volts, where their change with temperature is not listed; planning default
@@ -74,18 +74,16 @@ def cable_for(array: Array, panel: Panel, *, metric: bool) -> Wire | None:
     return min(fit, key=lambda w: w.area_mm2, default=None)
 
 
-def string_limits(joined: Joined) -> Iterator[Limit]:
-    """Limit 10 for every array of a plan. Nothing without a station."""
-    station = joined.station
-    if station is None:
-        return
-    for array in joined.plan.own_arrays:
+def string_limits(part: Part) -> Iterator[Limit]:
+    """Limit 10 for every array of a plan."""
+    station = part.station
+    for array in part.plan.own_arrays:
         if array.input > station.solar_inputs:
             rule = f"{station.name} has {_inputs(station.solar_inputs)}; {array.name} hangs on input {array.input}."
             yield _limit(array, "input", f"Solar input of {array.name}", kind="yes_no", ok=False, sentence=rule)
             continue
-        yield from array_limits(array, joined.panels[array.panel], station, joined.home.site)
-        yield from _words_of_care(array, joined)
+        yield from array_limits(array, part.panels[array.panel], station, part.home.site)
+        yield from _words_of_care(array, part)
 
 
 def array_limits(array: Array, panel: Panel, station: Station, site: Site) -> Iterator[Limit]:
@@ -178,22 +176,21 @@ def _cable(array: Array, panel: Panel) -> Iterator[Limit]:
     )
 
 
-def _words_of_care(array: Array, joined: Joined) -> Iterator[Limit]:
+def _words_of_care(array: Array, part: Part) -> Iterator[Limit]:
     """What a person has to know or settle about an array."""
-    panel, station = joined.panels[array.panel], joined.station
-    assert station is not None
+    panel, station = part.panels[array.panel], part.station
 
-    def care(part: str, title: str, sentence: str, evidence: str = "default") -> Limit:
-        tick = f"{part}:{array.id}"
+    def care(matter: str, title: str, sentence: str, evidence: str = "default") -> Limit:
+        tick = f"{matter}:{array.id}"
         return _limit(
             array,
-            part,
+            matter,
             f"{title}, {array.name}",
             kind="yes_no",
             severity="caution",
             tick=tick,
             evidence=evidence,
-            ok=tick in joined.plan.ticks,
+            ok=tick in part.plan.ticks,
             sentence=sentence,
         )
 
@@ -231,7 +228,7 @@ def _words_of_care(array: Array, joined: Joined) -> Iterator[Limit]:
             "reaches a spot with "
             "winter sun; they come in before wind.",
         )
-    volts = cold_v(panel, array.series, record_low_c(joined.home.site))
+    volts = cold_v(panel, array.series, record_low_c(part.home.site))
     if volts > TOUCH_V:
         yield care(
             "dc",
@@ -312,6 +309,6 @@ ROWS = (
         state="misfit",
         answers=("larger_station", "other_layout"),
         families=tuple(f"solar_{x}" for x in PARTS),
-        check=lambda c: string_limits(c.joined),
+        check=lambda c: string_limits(c.part),
     ),
 )

@@ -21,8 +21,8 @@ FLAT_SHARE = 0.9  # of its nominal volts a bank falls to near its floor; plannin
 
 
 def _banks(c: LimitCase) -> Iterator[Limit]:
-    for bank in c.joined.plan.banks.values():
-        battery = c.joined.batteries[bank.battery]
+    for bank in c.part.plan.banks.values():
+        battery = c.part.batteries[bank.battery]
         yield from _bank_itself(bank, battery)
         yield from _bank_on_input(c, bank, battery)
 
@@ -159,7 +159,7 @@ def _bank_settled(c: LimitCase, bank: Bank, high: float) -> Iterator[Limit]:
         f"bank_listed:{bank.id}",
         "bank_listed",
         f"{bank.name} on a solar input",
-        ticked(c.joined, f"bank:{bank.id}"),
+        ticked(c.part, f"bank:{bank.id}"),
         f"A solar input is made for panels. Ask {c.station.name}'s maker whether a battery of {number_text(high)} "
         f"V may feed it, "
         "and keep the answer.",
@@ -171,7 +171,7 @@ def _bank_settled(c: LimitCase, bank: Bank, high: float) -> Iterator[Limit]:
             f"bank_swap:{bank.id}",
             "bank_swap",
             f"{bank.name}: by hand",
-            ticked(c.joined, f"swap:{bank.id}"),
+            ticked(c.part, f"swap:{bank.id}"),
             f"One input for the array by day and {bank.name} by night: a hand changes the plug at dusk and "
             f"dawn, with the array "
             "covered or its disconnect open.",
@@ -182,8 +182,8 @@ def _bank_settled(c: LimitCase, bank: Bank, high: float) -> Iterator[Limit]:
 
 def _direct(c: LimitCase) -> Iterator[Limit]:
     """Loads on direct current ports: all of them together, and the volts a person has to have looked at."""
-    joined, station = c.joined, c.station
-    fed = [f for f in joined.fed if f.direct]
+    part, station = c.part, c.station
+    fed = [f for f in part.fed if f.direct]
     if not fed:
         return
     amps = sum(f.load.count * f.load.run_w for f in fed) / station.dc_port_v if station.dc_port_v else float("inf")
@@ -206,7 +206,7 @@ def _direct(c: LimitCase) -> Iterator[Limit]:
         "dc_volts",
         "direct_volts",
         "Volts of the ports",
-        ticked(joined, "dc_volts"),
+        ticked(part, "dc_volts"),
         f"{names}: made for {station.dc_port_v:g} V? Measure the port and read the label of what is plugged in; "
         f"a car socket carries "
         "less than its shape says.",
@@ -217,13 +217,13 @@ def _direct(c: LimitCase) -> Iterator[Limit]:
 
 def _ac_side(c: LimitCase) -> Iterator[Limit]:
     """Sun with an inverter of its own gives nothing without a grid, unless listed equipment forms one."""
-    for array in c.joined.plan.ac_arrays:
+    for array in c.part.plan.ac_arrays:
         forms = c.station.forms_grid
         yield yes_no(
             f"ac_side:{array.id}",
             "ac_side",
             f"{array.name} in an outage",
-            forms or ticked(c.joined, f"ac_side:{array.id}"),
+            forms or ticked(c.part, f"ac_side:{array.id}"),
             f"{array.name} has an inverter of its own, and {c.station.name} runs it in an outage, as its maker "
             f"lists; it throttles "
             "it when full."
@@ -237,14 +237,14 @@ def _ac_side(c: LimitCase) -> Iterator[Limit]:
 
 def _waiting(c: LimitCase) -> Iterator[Limit]:
     """A station that waits at another's inlet has to fit its cord, and somebody has to change them."""
-    joined, source = c.joined, c.joined.source
-    if source is None or source.after is None:
+    part, source = c.part, c.part.source
+    if source.after is None:
         return
     yield yes_no(
         "swap",
         "swap",
         "Changing stations at the inlet",
-        ticked(joined, f"swap:{source.id}"),
+        ticked(part, f"swap:{source.id}"),
         f"{c.station.name} waits: a hand switches the outlet of the one before it off, pulls its cord and plugs "
         f"this one in. "
         "Never two at once, and never a cord with two plugs.",
@@ -254,8 +254,8 @@ def _waiting(c: LimitCase) -> Iterator[Limit]:
 
 
 def _away(c: LimitCase) -> Iterator[Limit]:
-    source = c.joined.source
-    if source is None or source.away is None:
+    source = c.part.source
+    if source.away is None:
         return
     names = list(dict.fromkeys(f.load.name for f in c.now.fed if f.load.purpose == "life"))
     if names:
@@ -273,15 +273,15 @@ def _away(c: LimitCase) -> Iterator[Limit]:
 
 def _engine_indoors(c: LimitCase) -> Iterator[Limit]:
     """An inlet in a garage with an engine near it."""
-    joined = c.joined
-    if joined.generator is None or joined.source is None or joined.source.spot != "garage":
+    part = c.part
+    if part.generator is None or part.source.spot != "garage":
         return
     yield yes_no(
         "engine_near",
         "engine_near",
         "Engine near the garage",
-        ticked(joined, "engine_near"),
-        f"{c.station.name} stands in the garage and {joined.generator.name} charges it: the engine stays at "
+        ticked(part, "engine_near"),
+        f"{c.station.name} stands in the garage and {part.generator.name} charges it: the engine stays at "
         f"least {least_text(FAR_M)} "
         "outside, exhaust away from every opening, never in the garage with its door open; the alarm hangs indoors.",
         "caution",

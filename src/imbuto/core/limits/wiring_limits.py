@@ -17,9 +17,9 @@ from imbuto.core.home.loads import is_continuous, mean_w
 from imbuto.core.limits.instants import Instants
 from imbuto.core.limits.limit_registry import LimitRow
 from imbuto.core.limits.load_limits import on_leg
-from imbuto.core.plan.joining import Joined
 from imbuto.core.plan.limit import Limit
 from imbuto.core.plan.outage import Outage
+from imbuto.core.plan.system import Part
 
 RIDE_THROUGH_MS = 20.0  # what most electronics bear without power; planning default
 UPS_W = 12.0  # what a small UPS draws; planning default
@@ -28,31 +28,31 @@ CONTINUOUS_SHARE = 0.8
 ONE_PERSON_KG = 23.0
 
 
-def _ticked(joined: Joined, tick: str) -> bool:
-    return tick in joined.plan.ticks
+def _ticked(part: Part, tick: str) -> bool:
+    return tick in part.plan.ticks
 
 
-def _transfer_time(joined: Joined, station: Station) -> Iterator[Limit]:
+def _transfer_time(part: Part, station: Station) -> Iterator[Limit]:
     """7: what must not blink against the time to take over."""
-    names = list(dict.fromkeys(i.load.name for i in joined.fed if i.load.must_not_blink))
+    names = list(dict.fromkeys(i.load.name for i in part.fed if i.load.must_not_blink))
     if not names:
         return
     who = f"{', '.join(names)} must not blink"
     ups = f"a small UPS there holds {'it' if len(names) == 1 else 'each'} and takes about {UPS_W:g} W"
-    if joined.equipment.traits.wired and not joined.equipment.automatic:
+    if part.equipment.traits.wired and not part.equipment.automatic:
         yield Limit(
             id="transfer",
             family="transfer",
             title="Time to take over",
             kind="yes_no",
             severity="caution",
-            ok=_ticked(joined, "ups"),
+            ok=_ticked(part, "ups"),
             tick="ups",
             evidence="default",
             sentence=f"{who}, and a switch thrown by hand takes minutes; {ups}.",
         )
         return
-    ms = joined.equipment.transfer_ms if joined.equipment.transfer_ms is not None else station.transfer_ms
+    ms = part.equipment.transfer_ms if part.equipment.transfer_ms is not None else station.transfer_ms
     if ms is None:
         yield Limit(
             id="transfer",
@@ -60,14 +60,14 @@ def _transfer_time(joined: Joined, station: Station) -> Iterator[Limit]:
             title="Time to take over",
             kind="yes_no",
             severity="caution",
-            ok=_ticked(joined, "ups"),
+            ok=_ticked(part, "ups"),
             tick="ups",
             evidence="default",
             sentence=f"{who}, and the time to take over is unlisted; {ups}, or test it with a computer without "
             f"battery.",
         )
         return
-    ok = ms <= RIDE_THROUGH_MS or _ticked(joined, "ups")
+    ok = ms <= RIDE_THROUGH_MS or _ticked(part, "ups")
     yield Limit(
         id="transfer",
         family="transfer",
@@ -85,20 +85,20 @@ def _transfer_time(joined: Joined, station: Station) -> Iterator[Limit]:
     )
 
 
-def charge_w(joined: Joined, station: Station) -> float:
+def charge_w(part: Part, station: Station) -> float:
     """W the station charges at from the wall: as set, at most what it and its modules take."""
-    modules = joined.source.modules if joined.source else 0
+    modules = part.source.modules
     most = station.charge_w + modules * station.charge_w_per_module
-    return most if joined.charge_set_w is None else min(joined.charge_set_w, most)
+    return most if part.charge_set_w is None else min(part.charge_set_w, most)
 
 
-def _bypass(joined: Joined, station: Station, now: Instants) -> Iterator[Limit]:
+def _bypass(part: Part, station: Station, now: Instants) -> Iterator[Limit]:
     """8: with the grid there, what it passes on and its charger come through its one charging cord."""
-    if joined.equipment.traits.wired or not now.fed:
+    if part.equipment.traits.wired or not now.fed:
         return
-    volts = float(joined.home.service.volts)
-    passed, charger = now.most(now.va), charge_w(joined, station)
-    used, limit = (passed + charger) / volts, CONTINUOUS_SHARE * RECEPTACLE_A[joined.home.service.volts]
+    volts = float(part.home.service.volts)
+    passed, charger = now.most(now.va), charge_w(part, station)
+    used, limit = (passed + charger) / volts, CONTINUOUS_SHARE * RECEPTACLE_A[part.home.service.volts]
     limit = min(limit, station.input_a or limit)
     yield Limit(
         id="bypass",
@@ -108,7 +108,7 @@ def _bypass(joined: Joined, station: Station, now: Instants) -> Iterator[Limit]:
         used=used,
         limit=limit,
         unit="A",
-        ok=used <= limit or _ticked(joined, "bypass"),
+        ok=used <= limit or _ticked(part, "bypass"),
         tick="" if used <= limit else "bypass",
         evidence="default",
         counts=True,
@@ -118,15 +118,15 @@ def _bypass(joined: Joined, station: Station, now: Instants) -> Iterator[Limit]:
     )
 
 
-def _charging_circuit(joined: Joined, station: Station) -> Iterator[Limit]:
+def _charging_circuit(part: Part, station: Station) -> Iterator[Limit]:
     """9: the charger and what else is on its circuit, by the breaker's own rule."""
-    circuit = joined.charge_circuit
+    circuit = part.charge_circuit
     if circuit is None:
         return
-    european = joined.home.service.volts == 230
-    volts = joined.home.service.volts * circuit.poles if joined.home.service.legs == 2 else joined.home.service.volts
-    held = charge_w(joined, station) / volts * breaker_amps(1.0, 0.0, full_rating=european)
-    for load in joined.home.loads_on(circuit.id):
+    european = part.home.service.volts == 230
+    volts = part.home.service.volts * circuit.poles if part.home.service.legs == 2 else part.home.service.volts
+    held = charge_w(part, station) / volts * breaker_amps(1.0, 0.0, full_rating=european)
+    for load in part.home.loads_on(circuit.id):
         factor = breaker_amps(1.0, 0.0, full_rating=european) if is_continuous(load) else 1.0
         held += load.run_va / volts * factor
     yield Limit(
@@ -139,20 +139,20 @@ def _charging_circuit(joined: Joined, station: Station) -> Iterator[Limit]:
         unit="A",
         ok=held <= circuit.breaker_a,
         counts=True,
-        sentence=f"Charging at {number_text(charge_w(joined, station))} W with all else on {circuit.name}: "
+        sentence=f"Charging at {number_text(charge_w(part, station))} W with all else on {circuit.name}: "
         f"{number_text(held)} of {circuit.breaker_a:g} A"
         + ("." if held <= circuit.breaker_a else ". Charge more slowly, or on a circuit of its own."),
     )
 
 
-def _contracted(joined: Joined, station: Station) -> Iterator[Limit]:
+def _contracted(part: Part, station: Station) -> Iterator[Limit]:
     """9: what the supplier allows at once, against charging beside the house: what it uses on average, and its
     largest load."""
-    most = joined.home.service.contracted_w
-    charger = charge_w(joined, station)
+    most = part.home.service.contracted_w
+    charger = charge_w(part, station)
     if not most or not charger:
         return
-    loads = list(joined.home.loads.values())
+    loads = list(part.home.loads.values())
     average = sum(mean_w(x) for x in loads)
     largest = max(loads, key=lambda x: x.count * x.run_w - mean_w(x), default=None)
     beside = average + (max(largest.count * largest.run_w - mean_w(largest), 0.0) if largest else 0.0)
@@ -166,7 +166,7 @@ def _contracted(joined: Joined, station: Station) -> Iterator[Limit]:
         used=used,
         limit=most,
         unit="W",
-        ok=used <= most or _ticked(joined, "contracted"),
+        ok=used <= most or _ticked(part, "contracted"),
         tick="" if used <= most else "contracted",
         counts=True,
         sentence=f"Charging at {number_text(charger)} W beside {number_text(beside)} W of the house{with_}: "
@@ -176,13 +176,13 @@ def _contracted(joined: Joined, station: Station) -> Iterator[Limit]:
     )
 
 
-def _cords(joined: Joined, station: Station, now: Instants) -> Iterator[Limit]:
+def _cords(part: Part, station: Station, now: Instants) -> Iterator[Limit]:
     """11: ampacity by size, volts lost running and starting, no coils and no chains."""
     volts = station.leg_volts
-    if joined.equipment.traits.wired:
-        if joined.inlet_cord is not None and now.fed:
+    if part.equipment.traits.wired:
+        if part.inlet_cord is not None and now.fed:
             amps = max(now.most(now.va / volts * on_leg(now, leg)[:, None]) for leg in station.legs)
-            yield from _cord(joined.inlet_cord, "inlet", "The inlet's cord", amps, 0.0, volts)
+            yield from _cord(part.inlet_cord, "inlet", "The inlet's cord", amps, 0.0, volts)
         return
     for i, item in enumerate(now.fed):
         cord = item.feed.cord
@@ -258,7 +258,7 @@ def _cord(cord: Cord, ident: str, name: str, amps: float, start_a: float, volts:
         )
 
 
-def _auto_off(joined: Joined, station: Station) -> Iterator[Limit]:
+def _auto_off(part: Part, station: Station) -> Iterator[Limit]:
     """13: an output that switches itself off loses a refrigerator between its cycles."""
     if station.auto_off_below_w > 0:
         yield Limit(
@@ -267,18 +267,18 @@ def _auto_off(joined: Joined, station: Station) -> Iterator[Limit]:
             title="Switching itself off",
             kind="yes_no",
             severity="caution",
-            ok=_ticked(joined, "auto_off"),
+            ok=_ticked(part, "auto_off"),
             tick="auto_off",
             sentence=f"{station.name} switches its output off below {station.auto_off_below_w:g} W for "
             f"{station.auto_off_after_h:g} h, between a refrigerator's cycles too: turn that off for backup.",
         )
 
 
-def _charge_cold(joined: Joined, station: Station, outage: Outage) -> Iterator[Limit]:
+def _charge_cold(part: Part, station: Station, outage: Outage) -> Iterator[Limit]:
     """14: outside the maker's range nothing charges."""
-    if joined.source is None or station.heater:
+    if station.heater:
         return
-    at = outage.at(joined.source)
+    at = outage.at(part.source)
     if not station.charge_min_c <= at <= station.charge_max_c:
         yield Limit(
             id="charge_cold",
@@ -292,12 +292,12 @@ def _charge_cold(joined: Joined, station: Station, outage: Outage) -> Iterator[L
         )
 
 
-def _bond(joined: Joined, station: Station) -> Iterator[Limit]:
+def _bond(part: Part, station: Station) -> Iterator[Limit]:
     """15: neutral and ground meet once, in one place, whatever feeds the house."""
-    if not joined.equipment.traits.wired:
+    if not part.equipment.traits.wired:
         return
-    switched = joined.equipment.switched_neutral
-    settled = _ticked(joined, "bond")
+    switched = part.equipment.switched_neutral
+    settled = _ticked(part, "bond")
     if station.bonded_neutral and not switched:
         rule = (
             f"{station.name} joins neutral and ground, and so does the house, as this switch leaves the neutral "
@@ -332,9 +332,9 @@ def _bond(joined: Joined, station: Station) -> Iterator[Limit]:
     )
 
 
-def _vehicle(joined: Joined, station: Station) -> Iterator[Limit]:
+def _vehicle(part: Part, station: Station) -> Iterator[Limit]:
     """A car feeds a house only through what both makers list; it keeps what the drive needs."""
-    gateway = joined.equipment.traits.from_vehicle
+    gateway = part.equipment.traits.from_vehicle
     if station.vehicle or gateway:
         both = station.vehicle and gateway
         yield Limit(
@@ -344,13 +344,13 @@ def _vehicle(joined: Joined, station: Station) -> Iterator[Limit]:
             kind="yes_no",
             severity="refuse",
             ok=both,
-            sentence=f"{station.name} gives power through {joined.equipment.name}, as both makers list."
+            sentence=f"{station.name} gives power through {part.equipment.name}, as both makers list."
             if both
-            else f"{station.name} on {joined.equipment.name}: a car feeds a house only through a two-way charger and "
+            else f"{station.name} on {part.equipment.name}: a car feeds a house only through a two-way charger and "
             "gateway that both makers list for it, and such a gateway takes nothing else.",
         )
-    if station.vehicle and joined.source is not None:
-        kept = joined.source.drive_wh
+    if station.vehicle:
+        kept = part.source.drive_wh
         yield Limit(
             id="drive",
             family="vehicle",
@@ -367,9 +367,9 @@ def _vehicle(joined: Joined, station: Station) -> Iterator[Limit]:
         )
 
 
-def _weight(joined: Joined, station: Station) -> Iterator[Limit]:
+def _weight(part: Part, station: Station) -> Iterator[Limit]:
     """16: what one person does not lift."""
-    kg = max(station.weight_kg, station.module_weight_kg if joined.source and joined.source.modules else 0)
+    kg = max(station.weight_kg, station.module_weight_kg if part.source.modules else 0)
     if kg > ONE_PERSON_KG and not station.vehicle:
         yield Limit(
             id="weight",
@@ -378,7 +378,7 @@ def _weight(joined: Joined, station: Station) -> Iterator[Limit]:
             kind="yes_no",
             severity="caution",
             evidence="default",
-            ok=_ticked(joined, "weight"),
+            ok=_ticked(part, "weight"),
             tick="weight",
             sentence=f"{mass_text(kg)} in one piece: two people and a cart, and nobody alone on stairs.",
         )
@@ -390,20 +390,20 @@ ROWS = (
         page="transfer",
         families=("transfer",),
         each_device=True,
-        check=lambda c: _transfer_time(c.joined, c.station),
+        check=lambda c: _transfer_time(c.part, c.station),
     ),
     LimitRow(
         number=8,
         page="bypass",
         families=("bypass",),
         each_device=True,
-        check=lambda c: _bypass(c.joined, c.station, c.now),
+        check=lambda c: _bypass(c.part, c.station, c.now),
     ),
     LimitRow(
         number=9,
         page="charging",
         families=("charging",),
-        check=lambda c: (*_charging_circuit(c.joined, c.station), *_contracted(c.joined, c.station)),
+        check=lambda c: (*_charging_circuit(c.part, c.station), *_contracted(c.part, c.station)),
     ),
     LimitRow(
         number=11,
@@ -411,14 +411,14 @@ ROWS = (
         families=("cord", "cord_laid"),
         state="misfit",
         each_device=True,
-        check=lambda c: _cords(c.joined, c.station, c.now),
+        check=lambda c: _cords(c.part, c.station, c.now),
     ),
-    LimitRow(number=13, page="auto-off", families=("auto_off",), check=lambda c: _auto_off(c.joined, c.station)),
+    LimitRow(number=13, page="auto-off", families=("auto_off",), check=lambda c: _auto_off(c.part, c.station)),
     LimitRow(
         number=14,
         page="temperature",
         families=("charge_cold",),
-        check=lambda c: _charge_cold(c.joined, c.station, c.outage),
+        check=lambda c: _charge_cold(c.part, c.station, c.outage),
     ),
     LimitRow(
         number=15,
@@ -426,8 +426,8 @@ ROWS = (
         families=("bond",),
         answers=(),
         each_device=True,
-        check=lambda c: _bond(c.joined, c.station),
+        check=lambda c: _bond(c.part, c.station),
     ),
-    LimitRow(number=16, page="weight", families=("weight",), check=lambda c: _weight(c.joined, c.station)),
-    LimitRow(number=18, page="vehicle", families=("vehicle",), check=lambda c: _vehicle(c.joined, c.station)),
+    LimitRow(number=16, page="weight", families=("weight",), check=lambda c: _weight(c.part, c.station)),
+    LimitRow(number=18, page="vehicle", families=("vehicle",), check=lambda c: _vehicle(c.part, c.station)),
 )

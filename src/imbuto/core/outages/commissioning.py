@@ -7,25 +7,22 @@ from collections.abc import Iterator, Sequence
 from imbuto.core.basics.units import number_text
 from imbuto.core.outages.get_ready import charging_w, refill_hours
 from imbuto.core.outages.test_procedures import Procedure, TestLine
-from imbuto.core.plan.joining import Joined
+from imbuto.core.plan.system import Part
 
 FULL_WITHIN = 0.15  # of the expected time and watts of a full charge; planning default
 EQUAL_WITHIN = 2.0  # points of charge between what is joined; common practice of makers
 OFF = "Outputs off while anything is plugged in or out."
 
 
-def commissioning(each: Sequence[Joined]) -> Iterator[Procedure]:
+def commissioning(each: Sequence[Part]) -> Iterator[Procedure]:
     """Of every source of a plan, in their order."""
-    own = [x for x in each if x.source is not None and x.station is not None]
-    for x in own:
-        yield from _of_source(x, f"@{x.source.id}" if len(own) > 1 and x.source else "")
+    for x in each:
+        yield from _of_source(x, f"@{x.source.id}" if len(each) > 1 else "")
     yield from _of_gear(each)
 
 
-def _of_source(x: Joined, at: str) -> Iterator[Procedure]:
+def _of_source(x: Part, at: str) -> Iterator[Procedure]:
     station, source = x.station, x.source
-    assert station is not None
-    assert source is not None
     name = station.name
     yield Procedure(
         id=f"received{at}",
@@ -83,8 +80,7 @@ def _of_source(x: Joined, at: str) -> Iterator[Procedure]:
     yield from _set_up(x, at)
 
 
-def _set_up(x: Joined, at: str) -> Iterator[Procedure]:
-    assert x.station is not None
+def _set_up(x: Part, at: str) -> Iterator[Procedure]:
     name = x.station.name
     yield Procedure(
         id=f"settings{at}",
@@ -107,8 +103,7 @@ def _set_up(x: Joined, at: str) -> Iterator[Procedure]:
         )
 
 
-def _full_charge(x: Joined, at: str) -> Iterator[Procedure]:
-    assert x.station is not None
+def _full_charge(x: Part, at: str) -> Iterator[Procedure]:
     name = x.station.name
     hours, watts = refill_hours(x, 0.2), charging_w(x)
     if hours is not None and watts > 0:
@@ -142,10 +137,8 @@ def _full_charge(x: Joined, at: str) -> Iterator[Procedure]:
         )
 
 
-def _settings(x: Joined) -> Iterator[TestLine]:
-    station, source = x.station, x.source
-    assert station is not None
-    assert source is not None
+def _settings(x: Part) -> Iterator[TestLine]:
+    station = x.station
     yield TestLine(
         id="floor",
         what="The charge it stops at",
@@ -177,12 +170,10 @@ def _settings(x: Joined) -> Iterator[TestLine]:
         )
 
 
-def _of_gear(each: Sequence[Joined]) -> Iterator[Procedure]:
+def _of_gear(each: Sequence[Part]) -> Iterator[Procedure]:
     first = each[0]
     gear = first.equipments
-    if any(e.automatic or e.in_panel for e in gear.values()) or any(
-        x.station is not None and len(x.station.legs) > 1 for x in each
-    ):
+    if any(e.automatic or e.in_panel for e in gear.values()) or any(len(x.station.legs) > 1 for x in each):
         yield Procedure(
             id="legs",
             order=5,
@@ -215,7 +206,7 @@ def _of_gear(each: Sequence[Joined]) -> Iterator[Procedure]:
     yield from _proven(each)
 
 
-def _one_circuit(each: Sequence[Joined]) -> Iterator[Procedure]:
+def _one_circuit(each: Sequence[Part]) -> Iterator[Procedure]:
     light = [f for x in each for f in x.fed if not f.assumed and f.load.purpose != "life" and not f.load.must_not_blink]
     if light:
         least = min(light, key=lambda f: f.load.start_extra_va + f.load.run_w)
@@ -244,12 +235,11 @@ def _one_circuit(each: Sequence[Joined]) -> Iterator[Procedure]:
         )
 
 
-def _proven(each: Sequence[Joined]) -> Iterator[Procedure]:
-    promised = [x for x in each if x.station is not None and x.station.promised]
+def _proven(each: Sequence[Part]) -> Iterator[Procedure]:
+    promised = [x for x in each if x.station.promised]
     for x in promised:
-        assert x.station is not None
         yield Procedure(
-            id=f"proven@{x.source.id if x.source else ''}",
+            id=f"proven@{x.source.id}",
             order=9,
             title=f"{x.station.name}: activation proven",
             why=f"So far it is only promised: {x.station.promised}. Until it is seen to work it counts for nothing.",

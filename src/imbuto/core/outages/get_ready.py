@@ -13,8 +13,8 @@ from imbuto.core.basics.units import hours_text, number_text
 from imbuto.core.equipment.conversion import hours_to_full
 from imbuto.core.home.alert import Alert
 from imbuto.core.limits.generator_limits import FAR_M
-from imbuto.core.plan.joining import Joined
 from imbuto.core.plan.outage import Outage, Weather
+from imbuto.core.plan.system import Part
 
 TEST_BEFORE_H = 24.0  # a test start and transfer, so that a fault can still be mended; planning default
 HANDS_BEFORE_H = 3.0  # what is carried, set out or agreed; planning default
@@ -93,16 +93,14 @@ def outage_of(alert: Alert, like: Outage) -> Outage:
     )
 
 
-def ready(each: Sequence[Joined], verdicts: Sequence[Verdict], alert: Alert, now: datetime) -> Ready:
+def ready(each: Sequence[Part], verdicts: Sequence[Verdict], alert: Alert, now: datetime) -> Ready:
     """Everything to do before a storm. each: the parts of the plan; verdicts: theirs in the storm, every store full;
     now: local wall-clock time."""
-    fills = tuple(_filling(x, alert, now) for x in each if x.source is not None and x.station is not None)
+    fills = tuple(_filling(x, alert, now) for x in each)
     carries = tuple(
-        Carries(
-            v.joined.source.id, v.joined.station.name, v.run.hours if v.run else None, v.joined.source.id in alert.out
-        )
+        Carries(v.part.source.id, v.part.station.name, v.run.hours if v.run else None, v.part.source.id in alert.out)
         for v in verdicts
-        if v.joined.source is not None and v.joined.station is not None and v.joined.fed and not v.joined.waits
+        if v.part.fed and not v.part.waits
     )
     standing = [c.hours for c in carries if not c.out]
     known = [h for h in standing if h is not None]
@@ -114,18 +112,14 @@ def ready(each: Sequence[Joined], verdicts: Sequence[Verdict], alert: Alert, now
     return Ready(fills, tuple(items), carries, lowest, bool(standing) and short == 0.0, short)
 
 
-def charging_w(x: Joined) -> float:
+def charging_w(x: Part) -> float:
     """AC W a source's charger takes, with what is set on it; 0 where that is unlisted."""
-    assert x.source is not None
-    assert x.station is not None
     most = x.station.charge_w + x.source.modules * x.station.charge_w_per_module
     return most if x.charge_set_w is None else min(x.charge_set_w, most)
 
 
-def refill_hours(x: Joined, charge: float) -> float | None:
+def refill_hours(x: Part, charge: float) -> float | None:
     """From a charge, 0 to 1, on its charger; None where its W are unlisted."""
-    assert x.source is not None
-    assert x.station is not None
     if charge >= 1:
         return 0.0
     watts = charging_w(x)
@@ -133,7 +127,7 @@ def refill_hours(x: Joined, charge: float) -> float | None:
     return hours_to_full(wh, watts * x.station.charge_efficiency, charge) if watts > 0 else None
 
 
-def how_to_fill(x: Joined) -> str:
+def how_to_fill(x: Part) -> str:
     """What a hand does for it to fill, and where its watts are set."""
     set_where = WHERE.get(x.plan.lives.get("charge_w", ""), "")
     in_step = any(not e.traits.inlet and e.automatic for e in x.by_device.values())
@@ -147,9 +141,7 @@ def how_to_fill(x: Joined) -> str:
     )
 
 
-def _filling(x: Joined, alert: Alert, now: datetime) -> Filling:
-    assert x.source is not None
-    assert x.station is not None
+def _filling(x: Part, alert: Alert, now: datetime) -> Filling:
     charge = alert.charges.get(x.source.id, 1.0)
     hours = refill_hours(x, charge)
     begin = alert.begins - timedelta(hours=hours) if hours else None
@@ -158,14 +150,14 @@ def _filling(x: Joined, alert: Alert, now: datetime) -> Filling:
     return Filling(x.source.id, x.station.name, charge, charging_w(x), hours, circuit, begin, late, how_to_fill(x))
 
 
-def _items(each: Sequence[Joined], fills: Sequence[Filling], alert: Alert) -> Iterator[Item]:
+def _items(each: Sequence[Part], fills: Sequence[Filling], alert: Alert) -> Iterator[Item]:
     def item(ident: str, title: str, sentence: str, before_h: float | None = HANDS_BEFORE_H) -> Item:
         due = None if before_h is None else alert.begins - timedelta(hours=before_h)
         return Item(ident, title, sentence, due, False, "")
 
     for f in fills:
         if f.source in alert.out:
-            lost = next((x for x in each if x.source is not None and x.source.id == f.source), None)
+            lost = next((x for x in each if x.source.id == f.source), None)
             names = ", ".join(dict.fromkeys(i.load.name for i in lost.fed if not i.assumed)) if lost else ""
             yield item(
                 f"out:{f.source}",
@@ -200,7 +192,7 @@ def _items(each: Sequence[Joined], fills: Sequence[Filling], alert: Alert) -> It
     yield from _household(first, each, alert, item)
 
 
-def _gear(each: Sequence[Joined], alert: Alert, make: Make) -> Iterator[Item]:
+def _gear(each: Sequence[Part], alert: Alert, make: Make) -> Iterator[Item]:
     for x in each:
         for array in x.plan.own_arrays:
             if x.panels[array.panel].portable and "wind" in alert.brings:
@@ -227,7 +219,7 @@ def _gear(each: Sequence[Joined], alert: Alert, make: Make) -> Iterator[Item]:
                 "the station, dry and whole; the inlet's cover opens.",
             )
         plugs = [x.target_names[f.id] for f in x.plan.feeds.values() if f.load]
-        if plugs and x.station is not None and x.source is not None:
+        if plugs:
             yield make(
                 f"cords:{x.source.id}",
                 f"Cords for {x.station.name}",
@@ -259,7 +251,7 @@ def _gear(each: Sequence[Joined], alert: Alert, make: Make) -> Iterator[Item]:
         )
 
 
-def _household(first: Joined, each: Sequence[Joined], alert: Alert, make: Make) -> Iterator[Item]:
+def _household(first: Part, each: Sequence[Part], alert: Alert, make: Make) -> Iterator[Item]:
     home = first.home
     days = max(alert.hours / 24, 1.0)
     need = WATER_L_A_DAY * home.household.persons * days
@@ -286,7 +278,7 @@ def _household(first: Joined, each: Sequence[Joined], alert: Alert, make: Make) 
             "Never your only backup.",
             TEST_BEFORE_H,
         )
-    off = [c.name for c in home.circuits.values() if c.id not in {f.circuit for f in first.all_of_it.feeds.values()}]
+    off = [c.name for c in home.circuits.values() if c.id not in {f.circuit for f in first.whole.feeds.values()}]
     if off:
         shown = ", ".join(off[:8]) + (f" and {len(off) - 8} more" if len(off) > 8 else "")
         yield make("agreed", "Agree on what stays off", f"{shown}: everyone in the house has heard it.")

@@ -10,7 +10,7 @@ import numpy as np
 from imbuto.core.basics.clock import FloatArray
 from imbuto.core.home.live_outage import Live, StepKind, Taken
 from imbuto.core.home.loads import use_watts
-from imbuto.core.plan.joining import PoweredLoad, fed_watts
+from imbuto.core.plan.system import PoweredLoad, fed_watts
 from imbuto.core.run.run import Run
 from imbuto.core.run.run_switching import engine_of
 
@@ -57,7 +57,7 @@ def as_lived(run: Run, live: Live) -> tuple[FloatArray, FloatArray]:
     for item in items_of(run):
         total -= (whole := item.watts(run.steps)) - load_as_lived(item, run, live, whole)
     total, came = np.maximum(total, 0.0), np.zeros(len(total))
-    source = run.joined.source.id if run.joined.source else ""
+    source = run.part.source.id
     for taken in sorted(live.taken.values(), key=lambda t: t.at):
         feeding = _feeding(run, live, taken) if taken.source == source else None
         if feeding is not None:
@@ -68,7 +68,7 @@ def as_lived(run: Run, live: Live) -> tuple[FloatArray, FloatArray]:
 
 def items_of(run: Run) -> list[PoweredLoad]:
     """What is fed and can be put off, load by load."""
-    return [f for f in run.joined.fed if not f.assumed and not f.feed.by_charge]
+    return [f for f in run.part.fed if not f.assumed and not f.feed.by_charge]
 
 
 def load_as_lived(item: PoweredLoad, run: Run, live: Live, whole: FloatArray) -> FloatArray:
@@ -132,16 +132,14 @@ def _feeding(run: Run, live: Live, taken: Taken) -> Feeding | None:
 
 def feeding_of(run: Run, kind: StepKind, share: FloatArray) -> Feeding | None:
     """What a generator of the plan, or somebody else's outlet, gives while it does; None where the plan has none."""
-    joined, store = run.joined, run.store
-    if joined.station is None or joined.source is None:
-        return None
+    part, store = run.part, run.store
     if kind == "engine":
-        motor = engine_of(joined)
+        motor = engine_of(part)
         if motor is None:
             return None
         return Feeding(
-            share, motor.running_w, min(motor.charger_w, store.most_charge_w), joined.station.charge_efficiency
+            share, motor.running_w, min(motor.charger_w, store.most_charge_w), part.station.charge_efficiency
         )
-    most = joined.station.charge_w + joined.source.modules * joined.station.charge_w_per_module
+    most = part.station.charge_w + part.source.modules * part.station.charge_w_per_module
     watts = min(most, store.most_charge_w)
-    return Feeding(share, watts, watts, joined.station.charge_efficiency, dark=True) if watts > 0 else None
+    return Feeding(share, watts, watts, part.station.charge_efficiency, dark=True) if watts > 0 else None

@@ -11,7 +11,7 @@ from imbuto.core.limits.generator_limits import FAR_M
 from imbuto.core.outages.commissioning import commissioning
 from imbuto.core.outages.possible_steps import is_spared
 from imbuto.core.outages.test_procedures import Procedure, TestLine
-from imbuto.core.plan.joining import Joined, PoweredLoad
+from imbuto.core.plan.system import Part, PoweredLoad
 from imbuto.core.run.run import Run
 from imbuto.core.run.run_switching import engine_of
 
@@ -23,15 +23,15 @@ SECOND = "Medical gear is on a proven second supply before anything is switched.
 OWN_LIGHT = "A lamp in hand; what must not blink is off or on its own supply."
 
 
-def procedures(each: Sequence[Joined], runs: Mapping[str, tuple[Run, Run | None]]) -> list[Procedure]:
+def procedures(each: Sequence[Part], runs: Mapping[str, tuple[Run, Run | None]]) -> list[Procedure]:
     """Every test of a plan, commissioning first. each: its parts; runs: by source, a day from full, and the same
     without sun."""
-    own = [x for x in each if x.source is not None and x.station is not None and x.fed]
+    own = [x for x in each if x.fed]
     if not own:
         return []
     found = [*commissioning(each), *_transfer(own), *_rooms(own), *_flicker(own)]
     for x in own:
-        at = f"@{x.source.id}" if len(own) > 1 and x.source else ""
+        at = f"@{x.source.id}" if len(own) > 1 else ""
         found += [
             *_limit(x, at),
             *_starts(x, at),
@@ -45,16 +45,16 @@ def procedures(each: Sequence[Joined], runs: Mapping[str, tuple[Run, Run | None]
     return sorted(found, key=lambda p: p.order or 99)
 
 
-def _named(x: Joined, at: str, text: str) -> str:
-    return f"{x.station.name}: {text[0].lower()}{text[1:]}" if at and x.station else text
+def _named(x: Part, at: str, text: str) -> str:
+    return f"{x.station.name}: {text[0].lower()}{text[1:]}" if at else text
 
 
-def _cautions(own: Sequence[Joined]) -> tuple[str, ...]:
+def _cautions(own: Sequence[Part]) -> tuple[str, ...]:
     life = any(f.load.purpose == "life" for x in own for f in x.fed)
     return (*((SECOND,) if life else ()), OWN_LIGHT)
 
 
-def _transfer(own: Sequence[Joined]) -> Iterator[Procedure]:
+def _transfer(own: Sequence[Part]) -> Iterator[Procedure]:
     by_itself = any(e.automatic for x in own for e in x.by_device.values())
     times = [e.transfer_ms for x in own for e in x.by_device.values() if e.automatic and e.transfer_ms is not None]
     where = "at the feeder's breaker or the main" if by_itself else "by the card"
@@ -85,7 +85,7 @@ def _transfer(own: Sequence[Joined]) -> Iterator[Procedure]:
     )
 
 
-def _rooms(own: Sequence[Joined]) -> Iterator[Procedure]:
+def _rooms(own: Sequence[Part]) -> Iterator[Procedure]:
     items = sorted(
         {f.load.id: f for x in own for f in x.fed if not f.assumed}.values(), key=lambda f: (f.load.room, f.load.name)
     )
@@ -114,7 +114,7 @@ def _appliance(item: PoweredLoad) -> TestLine:
     )
 
 
-def _flicker(own: Sequence[Joined]) -> Iterator[Procedure]:
+def _flicker(own: Sequence[Part]) -> Iterator[Procedure]:
     if not any(x.by_device for x in own):
         return
     yield Procedure(
@@ -137,9 +137,8 @@ def _flicker(own: Sequence[Joined]) -> Iterator[Procedure]:
     )
 
 
-def _limit(x: Joined, at: str) -> Iterator[Procedure]:
+def _limit(x: Part, at: str) -> Iterator[Procedure]:
     station = x.station
-    assert station is not None
     legs, volts = station.legs, station.leg_volts
     links = {f"{station.name}'s inverter": station.leg_a}
     if x.equipment.traits.wired:
@@ -191,7 +190,7 @@ def _limit(x: Joined, at: str) -> Iterator[Procedure]:
     )
 
 
-def _starts(x: Joined, at: str) -> Iterator[Procedure]:
+def _starts(x: Part, at: str) -> Iterator[Procedure]:
     hard = {f.load.id: f.load for f in x.fed if f.load.start_extra_va >= HARD_VA}
     if hard:
         yield Procedure(
@@ -212,7 +211,7 @@ def _starts(x: Joined, at: str) -> Iterator[Procedure]:
         )
 
 
-def _run_down(x: Joined, at: str) -> Iterator[Procedure]:
+def _run_down(x: Part, at: str) -> Iterator[Procedure]:
     yield Procedure(
         id=f"rundown{at}",
         title=_named(x, at, "A run-down at two levels"),
@@ -241,8 +240,7 @@ def _run_down(x: Joined, at: str) -> Iterator[Procedure]:
     )
 
 
-def _days(x: Joined, at: str, runs: Mapping[str, tuple[Run, Run | None]]) -> Iterator[Procedure]:
-    assert x.source is not None
+def _days(x: Part, at: str, runs: Mapping[str, tuple[Run, Run | None]]) -> Iterator[Procedure]:
     if x.source.id not in runs or any(f.load.purpose == "life" for f in x.fed):
         return
     run, dark = runs[x.source.id]
@@ -291,7 +289,7 @@ def _day_lines(run: Run, *moments: tuple[int, str]) -> Iterator[TestLine]:
         )
 
 
-def _meal(x: Joined, at: str) -> Iterator[Procedure]:
+def _meal(x: Part, at: str) -> Iterator[Procedure]:
     cooks = [f.load for f in x.fed if f.load.kind == "heater" and f.load.use.kind == "tasks"]
     if cooks:
         yield Procedure(
@@ -307,7 +305,7 @@ def _meal(x: Joined, at: str) -> Iterator[Procedure]:
         )
 
 
-def _engine(x: Joined, at: str) -> Iterator[Procedure]:
+def _engine(x: Part, at: str) -> Iterator[Procedure]:
     motor, made = engine_of(x), x.generator
     if motor is None or made is None:
         return
@@ -339,8 +337,8 @@ def _engine(x: Joined, at: str) -> Iterator[Procedure]:
     )
 
 
-def _sharing(x: Joined, at: str) -> Iterator[Procedure]:
-    if x.source is not None and x.source.units > 1 and x.source.link == "parallel":
+def _sharing(x: Part, at: str) -> Iterator[Procedure]:
+    if x.source.units > 1 and x.source.link == "parallel":
         yield Procedure(
             id=f"sharing{at}",
             title=_named(x, at, "How the units share"),
@@ -366,7 +364,7 @@ def _sharing(x: Joined, at: str) -> Iterator[Procedure]:
         )
 
 
-def _no_export(own: Sequence[Joined]) -> Iterator[Procedure]:
+def _no_export(own: Sequence[Part]) -> Iterator[Procedure]:
     if any(e.automatic for x in own for e in x.by_device.values()) or any(x.plan.ac_arrays for x in own):
         yield Procedure(
             id="no_export",
@@ -383,8 +381,8 @@ def _no_export(own: Sequence[Joined]) -> Iterator[Procedure]:
         )
 
 
-def _position(own: Sequence[Joined]) -> Iterator[Procedure]:
-    if any(x.station is not None and x.by_device for x in own):
+def _position(own: Sequence[Part]) -> Iterator[Procedure]:
+    if any(x.by_device for x in own):
         spared = [f.load.name for x in own for f in x.fed if is_spared(f.load)]
         told = f" Above all: can {spared[0]} be reached?" if spared else ""
         yield Procedure(

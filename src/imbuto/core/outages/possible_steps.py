@@ -24,8 +24,8 @@ from imbuto.core.outages.outage_changes import (
     load_as_lived,
     overlap,
 )
-from imbuto.core.plan.joining import PoweredLoad
 from imbuto.core.plan.load_conditions import room_c
+from imbuto.core.plan.system import PoweredLoad
 from imbuto.core.run.food_warming import box_of, may_off_h
 from imbuto.core.run.run import Run
 from imbuto.core.run.run_switching import engine_of
@@ -89,7 +89,7 @@ class Tonight:
     @property
     def source(self) -> str:
         """The store's id in the plan."""
-        return self.run.joined.source.id if self.run.joined.source is not None else ""
+        return self.run.part.source.id
 
     def during(self, a: datetime, b: datetime) -> FloatArray:
         """The share of each step between two moments."""
@@ -158,8 +158,8 @@ def _resting(tonight: Tonight, load: Load) -> tuple[str, str]:
 
 def _of_engine(tonight: Tonight) -> Iterator[PossibleStep]:
     run, live = tonight.run, tonight.live
-    motor, made, station = engine_of(run.joined), run.joined.generator, run.joined.station
-    if motor is None or made is None or station is None or motor.charger_w <= 0:
+    motor, made, station = engine_of(run.part), run.part.generator, run.part.station
+    if motor is None or made is None or motor.charger_w <= 0:
         return
     if any(t.kind == "engine" and ends_at(live, t) > hour_of(live, tonight.now) for t in live.taken.values()):
         return
@@ -189,8 +189,8 @@ def _of_engine(tonight: Tonight) -> Iterator[PossibleStep]:
 
 
 def _of_outlet(tonight: Tonight) -> Iterator[PossibleStep]:
-    run, station = tonight.run, tonight.run.joined.station
-    if station is None or not 0 < station.weight_kg <= MOST_CARRIED_KG or tonight.hours <= OUTLET_H:
+    run, station = tonight.run, tonight.run.part.station
+    if not 0 < station.weight_kg <= MOST_CARRIED_KG or tonight.hours <= OUTLET_H:
         return
     if any(is_spared(f.load) for f in items_of(run)) or any(t.kind == "outlet" for t in tonight.live.taken.values()):
         return  # it cannot be spared for an hour

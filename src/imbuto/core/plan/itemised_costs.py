@@ -7,7 +7,7 @@ from dataclasses import dataclass, replace
 from decimal import Decimal
 
 from imbuto.core.equipment.catalogue import pairs
-from imbuto.core.plan.joining import Joined
+from imbuto.core.plan.system import Part, Wiring
 
 
 @dataclass(frozen=True, slots=True)
@@ -27,48 +27,53 @@ class Purchase:
         return self.price * max(self.count - self.owned, 0)
 
 
-def items(joined: Joined) -> list[Purchase]:
+def items(part: Wiring) -> list[Purchase]:
     """Every piece of a plan. A transfer switch the household has is not paid twice, and of a plan that is built
     nothing is."""
-    found = [*_stored(joined), *(() if joined.waits else _around(joined))]
-    return [replace(x, owned=x.count) for x in found] if joined.plan.status == "built" else found
+    found = [*_gear(part)] if not isinstance(part, Part) else [*_stored(part), *(() if part.waits else _around(part))]
+    return [replace(x, owned=x.count) for x in found] if part.plan.status == "built" else found
 
 
-def _stored(joined: Joined) -> list[Purchase]:
+def _stored(part: Part) -> list[Purchase]:
     """Units with what links them, and modules."""
     found: list[Purchase] = []
-    source, unit, station = joined.source, joined.unit, joined.station
-    if source is not None and unit is not None and station is not None:
-        owned = min(source.owned_units, source.units) if source.owned else 0
-        found.append(Purchase(unit.name, source.units, unit.price, unit.currency, owned))
-        for name, price in pairs(unit.parts):
-            found.append(Purchase(f"{name}, for {unit.name}", source.units, Decimal(str(price)), unit.currency, owned))
-        if source.units > 1 and source.link == "coupler":
-            found.append(Purchase(unit.coupler or "Coupler", 1, unit.coupler_price, unit.currency))
-        elif source.units > 1 and unit.link_price > 0:
-            found.append(Purchase(f"Link for {unit.name}", source.units - 1, unit.link_price, unit.currency))
-        if source.modules:
-            found.append(Purchase(station.module_name, source.modules, station.module_price, station.currency))
+    source, unit, station = part.source, part.unit, part.station
+    owned = min(source.owned_units, source.units) if source.owned else 0
+    found.append(Purchase(unit.name, source.units, unit.price, unit.currency, owned))
+    for name, price in pairs(unit.parts):
+        found.append(Purchase(f"{name}, for {unit.name}", source.units, Decimal(str(price)), unit.currency, owned))
+    if source.units > 1 and source.link == "coupler":
+        found.append(Purchase(unit.coupler or "Coupler", 1, unit.coupler_price, unit.currency))
+    elif source.units > 1 and unit.link_price > 0:
+        found.append(Purchase(f"Link for {unit.name}", source.units - 1, unit.link_price, unit.currency))
+    if source.modules:
+        found.append(Purchase(station.module_name, source.modules, station.module_price, station.currency))
     return found
 
 
-def _around(joined: Joined) -> list[Purchase]:
-    """Transfer equipment, generator, panels."""
+def _gear(part: Wiring) -> list[Purchase]:
+    """Return the transfer equipment of a plan."""
     found: list[Purchase] = []
-    existing = {x.kind for x in joined.home.household.existing.values()}
-    for i, equipment in enumerate(joined.by_device.values()):
+    existing = {x.kind for x in part.home.household.existing.values()}
+    for i, equipment in enumerate(part.by_device.values()):
         if equipment.price > 0:
             there = int("transfer_switch" in existing and i == 0)
             found.append(Purchase(equipment.name, 1, equipment.price, equipment.currency, there))
-    use, made = joined.plan.engine, joined.generator
-    if use is not None and made is not None and (joined.source is None or use.source == joined.source.id):
+    return found
+
+
+def _around(part: Part) -> list[Purchase]:
+    """Transfer equipment, generator, panels."""
+    found = _gear(part)
+    use, made = part.plan.engine, part.generator
+    if use is not None and made is not None and use.source == part.source.id:
         found.append(Purchase(made.name, 1, made.price, made.currency, int(use.owned)))
-    for bank in joined.plan.banks.values():
-        battery = joined.batteries[bank.battery]
+    for bank in part.plan.banks.values():
+        battery = part.batteries[bank.battery]
         owned = bank.count if bank.owned else 0
         found.append(Purchase(f"{battery.name}, {bank.name}", bank.count, battery.price, battery.currency, owned))
-    for array in joined.plan.arrays.values():
-        panel = joined.panels[array.panel]
+    for array in part.plan.arrays.values():
+        panel = part.panels[array.panel]
         owned = array.count if array.owned else 0
         found.append(Purchase(f"{panel.name}, {array.name}", array.count, panel.price, panel.currency, owned))
     return found
@@ -79,7 +84,7 @@ def total(lines: Sequence[Purchase]) -> Decimal:
     return sum((x.to_pay for x in lines), Decimal(0))
 
 
-def to_buy(after: Joined, before: Joined) -> Decimal:
+def to_buy(after: Part, before: Wiring) -> Decimal:
     """What is still to be paid for a plan where another one stands, the one price of a plan everywhere.
 
     What is owned there, and all of it where it is built, is there for this one as well, piece by piece by its name.
@@ -87,19 +92,19 @@ def to_buy(after: Joined, before: Joined) -> Decimal:
     return _missing([*_stored(after), *_around(after)], before)
 
 
-def to_buy_storing(after: Joined, before: Joined) -> Decimal:
+def to_buy_storing(after: Part, before: Wiring) -> Decimal:
     """The same of its station with modules alone."""
     return _missing(_stored(after), before)
 
 
-def _missing(wanted: Sequence[Purchase], before: Joined) -> Decimal:
+def _missing(wanted: Sequence[Purchase], before: Wiring) -> Decimal:
     have: dict[str, int] = {}
     for line in items(before):
         have[line.name] = have.get(line.name, 0) + line.owned
     return sum((x.price * max(x.count - max(have.get(x.name, 0), x.owned), 0) for x in wanted), Decimal(0))
 
 
-def price_of_move(before: Joined, after: Joined) -> Decimal | None:
+def price_of_move(before: Part, after: Part) -> Decimal | None:
     """What a change of a plan costs: to be paid after it, less what was to be paid anyway. None where nothing changes.
 
     Pieces that are there and no longer wanted give nothing back.

@@ -11,9 +11,9 @@ from datetime import date, datetime, time, timedelta
 
 from imbuto.core.basics.units import hours_text
 from imbuto.core.home.home import Home
-from imbuto.core.plan.joining import Joined
 from imbuto.core.plan.paperwork import Hand
 from imbuto.core.plan.plan import Device, Plan
+from imbuto.core.plan.system import Part, Wiring
 
 UTILITY_MIN = 30.0  # to part the service, and again to join it; planning default
 AHEAD_MIN = 240.0  # a gateway or a new panel, with the service parted
@@ -59,7 +59,7 @@ class OffTime:
     cautions: tuple[str, ...]
 
 
-def work_steps(home: Home, plan: Plan, each: Sequence[Joined]) -> list[WorkStep]:
+def work_steps(home: Home, plan: Plan, each: Sequence[Wiring]) -> list[WorkStep]:
     """Every step of building a plan that leaves something dark; none where everything hangs on cords."""
     known = plan.works.minutes
     ports = {p.device.id: p for x in each for p in x.ports if p.device is not None}
@@ -70,7 +70,7 @@ def work_steps(home: Home, plan: Plan, each: Sequence[Joined]) -> list[WorkStep]
     return [replace(s, minutes=known.get(s.id, s.minutes), usual=s.minutes) for s in found]
 
 
-def _of_device(home: Home, plan: Plan, device: Device, port: Joined) -> Iterator[WorkStep]:
+def _of_device(home: Home, plan: Plan, device: Device, port: Wiring) -> Iterator[WorkStep]:
     traits, name, at = port.equipment.traits, port.equipment.name, device.id
     panel = device.panel
     whole = tuple(c.id for c in home.circuits.values() if panel is None or panel in home.way_to(c.panel))
@@ -97,7 +97,7 @@ def _of_device(home: Home, plan: Plan, device: Device, port: Joined) -> Iterator
         yield WorkStep(f"{at}-{c}-test", f"{home.circuits[c].name} tried on the source", "hired", TEST_MIN, (c,))
 
 
-def _interlocked(port: Joined) -> bool:
+def _interlocked(port: Wiring) -> bool:
     return port.equipment.in_panel and not port.equipment.automatic
 
 
@@ -107,7 +107,7 @@ def _first(home: Home, circuit: str) -> tuple[int, str]:
     return (0 if "life" in purposes else 1 if "food" in purposes else 2, circuit)
 
 
-def off_time(home: Home, plan: Plan, each: Sequence[Joined]) -> OffTime:
+def off_time(home: Home, plan: Plan, each: Sequence[Wiring]) -> OffTime:
     """The steps one after the other on the days of the plan, each with what feeds things meanwhile."""
     steps = work_steps(home, plan, each)
     dark: dict[str, float] = {}
@@ -149,10 +149,10 @@ def _groups(steps: Sequence[WorkStep]) -> Iterator[list[WorkStep]]:
         yield held
 
 
-def _meanwhile(home: Home, step: WorkStep, each: Sequence[Joined], stretch: float) -> str:
+def _meanwhile(home: Home, step: WorkStep, each: Sequence[Wiring], stretch: float) -> str:
     """What feeds what must not be dark. stretch: minutes at a time, with the steps it cannot be parted from."""
     loads = [x for c in step.circuits for x in home.loads_on(c)]
-    names = list(dict.fromkeys(x.station.name for x in each if x.station is not None))
+    names = list(dict.fromkeys(x.station.name for x in each if isinstance(x, Part)))
     station = f"a cord from {names[0]}, where it is there already" if names else "its second supply"
     said = []
     for x in (x for x in loads if x.purpose == "life"):

@@ -17,9 +17,9 @@ from imbuto.core.home.loads import PURPOSES
 from imbuto.core.limits.instants import Instants, instants
 from imbuto.core.limits.load_limits import amps_held
 from imbuto.core.limits.protection_limits import neutral_pairs, neutral_wire_a, protected_a
-from imbuto.core.plan.joining import Joined, equipment_in, fed_watts, joined
 from imbuto.core.plan.outage import Outage
 from imbuto.core.plan.plan import Feed, Plan
+from imbuto.core.plan.system import Part, equipment_in, fed_watts, resolve_part
 
 Pin = Literal["keep_on", "turns", "off"]
 TURNS_SHARE = 0.5  # of the time, for what takes turns; planning default
@@ -42,7 +42,7 @@ class Candidates:
     turn_w: FloatArray
     value: FloatArray
     now: Instants
-    all_fed: Joined
+    all_fed: Part
     pairs: tuple[tuple[int, int, float], ...]
 
     def mean_w(self, stances: Sequence[Pin]) -> float:
@@ -64,7 +64,7 @@ def candidates(home: Home, plan: Plan, outage: Outage, catalogue: Catalogue, hou
     partners |= {c.id for c in home.circuits.values() if c.neutral_partner in with_loads}
     circuits = tuple(c for c in home.circuits.values() if c.id in with_loads | partners)
     feeds = {c.id: Feed(id=c.id, source=source.id, circuit=c.id, place=2 * i + 1) for i, c in enumerate(circuits)}
-    everything = joined(home, replace(plan, feeds=feeds), catalogue)
+    everything = resolve_part(home, replace(plan, feeds=feeds), catalogue)
     both = tuple(c.poles == 2 and home.service.legs == 2 for c in circuits)
     fixed = tuple(panel_leg(c) if equipment.in_panel else None for c in circuits)
     steps = grid(outage.start, home.site.time_zone, max(hours, 1.0))
@@ -86,7 +86,7 @@ def candidates(home: Home, plan: Plan, outage: Outage, catalogue: Catalogue, hou
     turns = tuple(
         c.id not in life and any(f.load.turns_ok for f in everything.fed if f.feed.id == c.id) for c in circuits
     )
-    if len(station.legs) == 1 and (everything.station is None or len(everything.station.legs) == 1):
+    if len(station.legs) == 1 and len(everything.station.legs) == 1:
         both = tuple(False for _ in both)
     pairs = tuple(
         (index[a.id], index[b.id], neutral_wire_a(a, b))
@@ -100,7 +100,6 @@ def barred(found: Candidates, i: int) -> str:
     """Why a circuit cannot ride whatever else does; empty where it may."""
     circuit, now = found.circuits[i], found.all_fed
     station, equipment = now.station, now.equipment
-    assert station is not None
     rows = [k for k, f in enumerate(found.now.fed) if f.feed.id == circuit.id]
     if any(now.home.needs_both_legs(found.now.fed[k].load) for k in rows) and len(station.legs) < 2:
         return f"{circuit.name} needs 240 V, and {station.name} gives {station.volts} V"

@@ -76,7 +76,7 @@ def energy_rows(found: Candidates, outage: Outage, hours: float, at: ProgramLayo
     drawn."""
     rows = ProgramRows(at.n)
     now = found.all_fed
-    if hours <= 0 or now.station is None or now.source is None or now.plan.engine is not None:
+    if hours <= 0 or now.plan.engine is not None:
         return rows
     store = store_of(now.plan, now.source, now.station, outage)
     steps = grid(outage.start, now.home.site.time_zone, max(hours, 1.0))
@@ -127,7 +127,7 @@ def limits_rows(found: Candidates, outage: Outage, at: ProgramLayout) -> Program
 
 def _weak(found: Candidates, outage: Outage) -> float:
     source = found.all_fed.source
-    return WEAK_SURGE if source is not None and outage.at(source) < 0 else 1.0
+    return WEAK_SURGE if outage.at(source) < 0 else 1.0
 
 
 def _add_most(
@@ -170,9 +170,7 @@ def _load_rows(found: Candidates, rows: ProgramRows, outage: Outage, at: Program
     now = found.now
     station, equipment = found.all_fed.station, found.all_fed.equipment
     assert station is not None
-    part = derating(
-        outage.at(found.all_fed.source) if found.all_fed.source else 20, found.all_fed.home.site.elevation_m
-    )
+    part = derating(outage.at(found.all_fed.source), found.all_fed.home.site.elevation_m)
     weak = _weak(found, outage)
     surge, leg_surge = station.surge_va * weak, station.leg_surge_va * weak
     if not station.surge_counts:

@@ -19,11 +19,11 @@ from imbuto.core.equipment.catalogue import Catalogue
 from imbuto.core.home.circuits import Circuit
 from imbuto.core.home.home import Home
 from imbuto.core.limits.all_limits import fit
-from imbuto.core.plan.joining import equipment_in, joined
 from imbuto.core.plan.limit import Limit
 from imbuto.core.plan.load_conditions import in_outage
 from imbuto.core.plan.outage import Outage
 from imbuto.core.plan.plan import Feed, Plan, places_of
+from imbuto.core.plan.system import equipment_in, resolve_part
 from imbuto.core.proposal.candidates import TURNS_SHARE, TURNS_VALUE, Candidates, Pin, barred, candidates
 from imbuto.core.proposal.set_program import solve
 from imbuto.core.run.band import joint
@@ -87,7 +87,7 @@ class Judge:
         return tried.bad is None and tried.hours >= self.wanted - 1e-3
 
     def _judged(self, plan: Plan) -> Tried:
-        now = joined(self.home, plan, self.catalogue)
+        now = resolve_part(self.home, plan, self.catalogue)
         bad = [x for x in fit(now, self.outage) if x.stops]
         if bad:
             return Tried(max(bad, key=lambda x: (x.severity == "refuse", x.excess)), 0.0)
@@ -149,7 +149,7 @@ def propose(
             break
         chosen = grown  # it stands with this one in as well
         values = tuple(float(v) for v in _values(found, chosen))
-    now = joined(used, chosen, catalogue)
+    now = resolve_part(used, chosen, catalogue)
     run = simulate(now, outage, hours_only=True) if now.fed else None
     return Proposal(
         chosen, values, run.hours if run else None, joint([run]).low_h if run else None, wanted > 0 and not lasts, left
@@ -208,7 +208,7 @@ def assigned(plan: Plan, found: Candidates, stances: Sequence[Pin], legs: Sequen
 def _suits(found: Candidates, leg: Leg | None, place: int) -> bool:
     """Whether a place is wired to a leg; any is where circuits keep their own legs, or there is but one."""
     equipment, station = found.all_fed.equipment, found.all_fed.station
-    if equipment.in_panel or leg is None or station is None or len(station.legs) < 2:
+    if equipment.in_panel or leg is None or len(station.legs) < 2:
         return True
     return equipment.leg_of_place(place) == leg
 

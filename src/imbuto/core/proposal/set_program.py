@@ -146,7 +146,7 @@ def solve(
     beyond their mean at the least, where the
     judge wants more than the mean. Raises ValueError where pins alone break a limit.
     """
-    legs = found.all_fed.station.legs if found.all_fed.station else ("A",)
+    legs = found.all_fed.station.legs
     at = ProgramLayout(len(found.circuits), len(legs))
     limits = limits_rows(found, outage, at)
     cuts = energy_rows(found, outage, hours, at, more)

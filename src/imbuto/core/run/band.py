@@ -16,8 +16,8 @@ import numpy as np
 from imbuto.core.basics.clock import FloatArray, Grid, grid
 from imbuto.core.basics.evidence import TARGET_SPREAD
 from imbuto.core.home.loads import Load
-from imbuto.core.plan.joining import Joined
 from imbuto.core.plan.outage import Outage
+from imbuto.core.plan.system import Part
 from imbuto.core.run.band_members import (
     BAND_STEP_H,
     EVERY,
@@ -53,15 +53,15 @@ class Band:
 def fed_energy(run: Run) -> dict[str, float]:
     """Load id → mean W it draws over the outage's own length, turns at their share."""
     n = max(1, round(run.outage.hours / run.steps.step_h))
-    return {item.load.id: float(item.watts(run.steps)[:n].mean()) for item in run.joined.fed}
+    return {item.load.id: float(item.watts(run.steps)[:n].mean()) for item in run.part.fed}
 
 
-def total_spread(joined: Joined, watts: dict[str, float]) -> float:
+def total_spread(part: Part, watts: dict[str, float]) -> float:
     """Relative one sigma of the sum of independent load errors; 0 when nothing is fed."""
     total = sum(watts.values())
     if total <= 0:
         return 0.0
-    return math.sqrt(sum((f.load.relative_spread * watts[f.load.id]) ** 2 for f in joined.fed)) / total
+    return math.sqrt(sum((f.load.relative_spread * watts[f.load.id]) ** 2 for f in part.fed)) / total
 
 
 def band(run: Run) -> Band:
@@ -79,7 +79,7 @@ def joint(runs: Sequence[Run]) -> Band:
         median_h=_quantile(dark, 0.5),
         high_h=_quantile(dark, HIGH),
         chance=float((dark >= run.outage.goal_hours).mean()),
-        spread=total_spread(run.joined, fed_energy(run)),
+        spread=total_spread(run.part, fed_energy(run)),
     )
 
 
@@ -129,7 +129,7 @@ def members(run: Run, vary: frozenset[Unsure] = EVERY, whole_h: float | None = N
 
 
 def _members(run: Run, vary: frozenset[Unsure], hours: float, *, whole: bool) -> Many:
-    now, outage, line = run.joined, run.outage, run.line
+    now, outage, line = run.part, run.outage, run.line
     assert line is not None
     steps = grid(outage.start, now.home.site.time_zone, min(hours, run.steps.hours), BAND_STEP_H)
     full, start = member_stores(line.stores, outage.start_charge, varied="battery" in vary)
@@ -154,19 +154,19 @@ def _member_suns(run: Run, steps: Grid, *, varied: bool) -> FloatArray | None:
     if run.line is None or run.line.suns_w is None:
         return None
     each = []
-    for light, k in zip(line_lights(run.joined, run.outage, steps), light_stores(run.joined), strict=True):
+    for light, k in zip(line_lights(run.part, run.outage, steps), light_stores(run.part), strict=True):
         none = np.zeros((MEMBERS, k, steps.n))
         each.append(none if light is None else member_suns(light, steps, run.outage, k, varied=varied))
     return np.concatenate(each, axis=1)
 
 
-def member_loads_in_line(now: Joined, steps: Grid, vary: frozenset[Unsure] = EVERY) -> FloatArray:
+def member_loads_in_line(now: Part, steps: Grid, vary: frozenset[Unsure] = EVERY) -> FloatArray:
     """Mean AC W of what is fed whatever the charge on each store of a line, for each member; (m, k, n)."""
     each = [padded(x, member_loads(steady(x), steps, store_count(x), vary)) for x in carriers(now)]
     return each[0] if len(each) == 1 else np.concatenate(each, axis=1)
 
 
-def member_tiers(now: Joined, steps: Grid, vary: frozenset[Unsure] = EVERY) -> FloatArray | None:
+def member_tiers(now: Part, steps: Grid, vary: frozenset[Unsure] = EVERY) -> FloatArray | None:
     """Mean AC W of each tier of a line on its store while it is on, for each member, shape (m, t, n); None without
     tiers."""
     found = []
@@ -177,7 +177,7 @@ def member_tiers(now: Joined, steps: Grid, vary: frozenset[Unsure] = EVERY) -> F
 
 
 def many_dark(
-    now: Joined,
+    now: Part,
     outage: Outage,
     sources: Sequence[tuple[Store, ...]],
     light: FloatArray | None,
@@ -217,12 +217,12 @@ def meter_next(run: Run, most: int = 4) -> list[Measure]:
     """Fed loads ranked by how much measuring each to 8 % narrows the hours of this outage."""
     watts = fed_energy(run)
     draw = run.store.draw_w(sum(watts.values()))
-    total = sum((f.load.relative_spread * watts[f.load.id]) ** 2 for f in run.joined.fed)
+    total = sum((f.load.relative_spread * watts[f.load.id]) ** 2 for f in run.part.fed)
     if total <= 0 or draw <= 0:
         return []
     per_watt = run.at_least_h / run.store.efficiency / draw  # hours lost per W more, to first order
     found = []
-    for item in run.joined.fed:
+    for item in run.part.fed:
         if item.assumed:
             continue
         own = (item.load.relative_spread * watts[item.load.id]) ** 2

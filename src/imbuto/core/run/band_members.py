@@ -15,8 +15,8 @@ import numpy as np
 
 from imbuto.core.basics.clock import FloatArray, Grid
 from imbuto.core.basics.evidence import lognormal_sigma
-from imbuto.core.plan.joining import PoweredLoad
 from imbuto.core.plan.outage import Outage, Weather
+from imbuto.core.plan.system import PoweredLoad
 from imbuto.core.run.jit import Compiled
 from imbuto.core.run.network import Store
 from imbuto.core.run.run_switching import shares

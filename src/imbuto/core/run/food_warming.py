@@ -65,7 +65,7 @@ def food(run: Run, on: dict[str, BoolArray]) -> list[Food]:
     that is not there has none at all."""
     n = min(run.steps.n, max(1, round(run.outage.hours / run.steps.step_h)))
     found = []
-    for load in run.joined.home.loads.values():
+    for load in run.part.home.loads.values():
         if load.purpose == "food" and load.kind == "compressor" and load.use.kind == "cycling":
             power = on.get(load.id, np.zeros(run.steps.n, dtype=bool))[:n]
             found.append(_track(run, load, power))

@@ -70,7 +70,7 @@ def _why(run: Run) -> str:
             f"{number_text(run.average_w)} W all the "
             f"while; until dark the circuits draw {number_text(upto)} W on average."
         )
-    if run.joined.line:
+    if run.part.line:
         return "The hand check knows one station; the simulation steps those that hang behind one another together."
     if len(run.stores) > 1 and gap < -max(0.05 * paper, 1 / 6):
         return (

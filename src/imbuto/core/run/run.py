@@ -10,10 +10,10 @@ import numpy as np
 from imbuto.core.basics.clock import STEP_H, FloatArray, Grid, grid
 from imbuto.core.equipment.catalogue import Station
 from imbuto.core.limits.instants import instants
-from imbuto.core.plan.joining import Joined, PoweredLoad, ahead_of
 from imbuto.core.plan.outage import Outage
 from imbuto.core.plan.plan import Plan
 from imbuto.core.plan.sources import Bank, Source
+from imbuto.core.plan.system import Part, PoweredLoad, ahead_of
 from imbuto.core.run.battery_temperature import capacity_factor, charge_factor, most_charge_w
 from imbuto.core.run.network import Store, Trace, run_one
 from imbuto.core.run.run_controls import Absence, ChargeTier, Controls
@@ -54,7 +54,7 @@ class Run:
     line: everything that was stepped together
     """
 
-    joined: Joined
+    part: Part
     outage: Outage
     stores: tuple[Store, ...]
     steps: Grid
@@ -179,83 +179,79 @@ class SteppedLine:
     away: Absence | None = None
 
 
-def stores_of(joined: Joined, outage: Outage) -> tuple[Store, ...]:
+def stores_of(part: Part, outage: Outage) -> tuple[Store, ...]:
     """The source as the march sees it in an outage: one store, or for two units on a maker's coupler one a leg, of
     which none goes on without the other, unless its maker says so."""
-    if joined.source is None or joined.station is None:
+    if part.station is None:
         raise ValueError("a plan without a station has no store")
-    whole = store_of(joined.plan, joined.source, joined.station, outage, off=joined.inverter_off)
-    whole, k = replace(whole, nominal_wh=whole.nominal_wh - left_wh(joined)), store_count(joined)
+    whole = store_of(part.plan, part.source, part.station, outage, off=part.inverter_off)
+    whole, k = replace(whole, nominal_wh=whole.nominal_wh - left_wh(part)), store_count(part)
     if k == 1:
         return (whole,)
-    goes_on = joined.unit is not None and joined.unit.pair_goes_on
+    goes_on = part.unit.pair_goes_on
     half = replace(
         whole, nominal_wh=whole.nominal_wh / 2, idle_w=whole.idle_w / 2, most_charge_w=whole.most_charge_w / 2
     )
     return (half, half) if goes_on else (replace(half, pair=1), replace(half, pair=0))
 
 
-def left_wh(joined: Joined) -> float:
+def left_wh(part: Part) -> float:
     """What stays in linked units that do not keep each other even: their power splits evenly, the one with fewer
     modules ends first, and what is left in the others counts only if they carry it all alone."""
-    source, unit = joined.source, joined.unit
-    if source is None or unit is None or source.units < 2 or source.link == "coupler" or unit.parallel_balances:
+    source, unit = part.source, part.unit
+    if source.units < 2 or source.link == "coupler" or unit.parallel_balances:
         return 0.0
-    station = joined.station
-    assert station is not None
+    station = part.station
     more = source.modules % source.units
     if not more:
         return 0.0
-    now = instants(joined)
+    now = instants(part)
     carries = more * (unit.parallel_share if more > 1 else 1.0) * unit.rated_va
     return 0.0 if now.most(now.va) <= carries else more * station.module_wh
 
 
-def line_stores(joined: Joined, outage: Outage) -> tuple[Store, ...]:
+def line_stores(part: Part, outage: Outage) -> tuple[Store, ...]:
     """All stores of a line, each source's own before its banks: what hangs behind another takes from it and draws its
     own from what it passes on, what waits at an inlet takes its turn there, a bank gives to its source's solar
     input."""
     found: list[Store] = []
-    line = line_of(joined)
-    by_id = {x.source.id: first_store(joined, i) for i, x in enumerate(line) if x.source is not None}
+    line = line_of(part)
+    by_id = {x.source.id: first_store(part, i) for i, x in enumerate(line)}
     for i, x in enumerate(line):
-        source, own, begin = x.source, stores_of(x, outage), first_store(joined, i)
+        source, own, begin = x.source, stores_of(x, outage), first_store(part, i)
         own = tuple(s if s.pair is None else replace(s, pair=s.pair + begin) for s in own)
-        if source is not None and source.after in by_id:
+        if source.after in by_id:
             own = tuple(replace(s, after=by_id[source.after]) for s in own)
-        elif source is not None and (up := by_id.get(ahead_of(x.all_of_it, source.id) or "")) is not None:
+        elif (up := by_id.get(ahead_of(x.whole, source.id) or "")) is not None:
             own = tuple(_behind(x, s, up) for s in own)
-        waiting = next((y.source for y in line if source and y.source and y.source.after == source.id), None)
+        waiting = next((y.source for y in line if y.source.after == source.id), None)
         if waiting is not None:
             own = tuple(replace(s, swap_at=waiting.swap_at) for s in own)
         found += [*own, *(bank_store(x, bank, outage, begin) for bank in x.plan.banks.values())]
     return tuple(found)
 
 
-def _behind(joined: Joined, store: Store, up: int) -> Store:
+def _behind(part: Part, store: Store, up: int) -> Store:
     """A store that hangs behind another one by its place. Plugged in, it passes that one's power on itself; at a
     switch the power goes round it, and where that is thrown by hand and nobody can, it is never called on."""
-    source = joined.source
-    assert source is not None
+    source = part.source
     if source.plugged_into is not None:
         return replace(store, behind=up, own_first=source.own_first, own_pass_w=store.idle_w)
-    called = hands(joined) or all(joined.equipment_of(f.feed).automatic for f in joined.fed)
+    called = hands(part) or all(part.equipment_of(f.feed).automatic for f in part.fed)
     floor = store.floor if called else 1.0
     return replace(store, behind=up, own_first=source.own_first and called, through_switch=True, floor=floor)
 
 
-def bank_store(joined: Joined, bank: Bank, outage: Outage, to: int) -> Store:
+def bank_store(part: Part, bank: Bank, outage: Outage, to: int) -> Store:
     """Bare batteries as the march sees them: they give to a store by its place what lead, input and their makers
     allow."""
-    battery, station = joined.batteries[bank.battery], joined.station
+    battery, station = part.batteries[bank.battery], part.station
     at = outage.garage_c if bank.spot == "garage" else outage.indoors_c
-    amps = bank.amps if station is None else min(bank.amps, station.solar_input(bank.input).max_a or bank.amps)
+    amps = min(bank.amps, station.solar_input(bank.input).max_a or bank.amps)
     if battery.discharge_a:
         amps = min(amps, bank.parallel * battery.discharge_a)
     volts = bank.series * battery.volts
-    watts = (
-        volts * amps if station is None else min(volts * amps, station.solar_input(bank.input).max_w or volts * amps)
-    )
+    watts = min(volts * amps, station.solar_input(bank.input).max_w or volts * amps)
     charging = bank.controller_w if at >= battery.charge_min_c else 0.0
     if battery.charge_a:
         charging = min(charging, bank.parallel * battery.charge_a * volts)
@@ -263,7 +259,7 @@ def bank_store(joined: Joined, bank: Bank, outage: Outage, to: int) -> Store:
         nominal_wh=bank.count * battery.wh,
         deliverable=BANK_DELIVERABLE,
         cold=capacity_factor(at),
-        floor=joined.plan.floor,
+        floor=part.plan.floor,
         standby_w=0.0,
         dc_to=to,
         dc_w=watts if at >= battery.discharge_min_c else 0.0,
@@ -272,27 +268,27 @@ def bank_store(joined: Joined, bank: Bank, outage: Outage, to: int) -> Store:
     )
 
 
-def line_lights(joined: Joined, outage: Outage, steps: Grid) -> list[FloatArray | None]:
+def line_lights(part: Part, outage: Outage, steps: Grid) -> list[FloatArray | None]:
     """DC W of the arrays of each source of a line, then of each of its banks, shape (n,) each; None where there are
     none."""
     found: list[FloatArray | None] = []
-    for x in line_of(joined):
+    for x in line_of(part):
         found += [solar_w(x, outage, steps), *(bank_w(x, bank, outage, steps) for bank in x.plan.banks.values())]
     return found
 
 
-def light_stores(joined: Joined) -> list[int]:
+def light_stores(part: Part) -> list[int]:
     """How many stores share the light of each entry of ``line_lights``."""
-    return [n for x in line_of(joined) for n in (store_count(x), *([1] * len(x.plan.banks)))]
+    return [n for x in line_of(part) for n in (store_count(x), *([1] * len(x.plan.banks)))]
 
 
-def line_suns(joined: Joined, lights: Sequence[FloatArray | None], n: int) -> FloatArray | None:
+def line_suns(part: Part, lights: Sequence[FloatArray | None], n: int) -> FloatArray | None:
     """DC W at the inputs of each store of a line, shape (k, n), from ``line_lights``; None where none has any."""
     if all(light is None for light in lights):
         return None
     each = [np.zeros(n) if light is None else light for light in lights]
     return np.concatenate(
-        [np.repeat(light[None] / k, k, axis=0) for light, k in zip(each, light_stores(joined), strict=True)]
+        [np.repeat(light[None] / k, k, axis=0) for light, k in zip(each, light_stores(part), strict=True)]
     )
 
 
@@ -323,26 +319,24 @@ def floor_of(plan: Plan, source: Source, station: Station, available_wh: float) 
     return min(max(floor, VEHICLE_KEEPS, VEHICLE_MARGIN * source.drive_wh / available_wh), 1.0)
 
 
-def simulate(
-    joined: Joined, outage: Outage, *, hours_only: bool = False, sun: bool = True, step_h: float = STEP_H
-) -> Run:
+def simulate(part: Part, outage: Outage, *, hours_only: bool = False, sun: bool = True, step_h: float = STEP_H) -> Run:
     """Run a plan with a station through an outage.
 
     hours_only: stop at the first dark (served_wh is then short); sun: False
     leaves its arrays out; step_h: of the balance, which must divide an hour.
     """
-    if joined.source is None or joined.station is None:
+    if part.station is None:
         raise ValueError("a plan without a station has no run")
-    steps = grid(outage.start, joined.home.site.time_zone, outage.simulated_h, step_h)
-    own, tiers = places_in_line(joined)
-    stores, grouped = line_stores(joined, outage), tiers_in_line(joined)
-    loads_w, tiers_w = loads_in_line(joined, steps), tiers_w_in_line(joined, steps)
-    lights = line_lights(joined, outage, steps) if sun else [None] * len(light_stores(joined))
-    suns_w = line_suns(joined, lights, steps.n)
-    controls = controls_of(joined, steps) if _switches(joined, lights) else None
-    line = SteppedLine(stores, loads_w, suns_w, tiers_w, own, tiers, absence_of(joined, steps))
+    steps = grid(outage.start, part.home.site.time_zone, outage.simulated_h, step_h)
+    own, tiers = places_in_line(part)
+    stores, grouped = line_stores(part, outage), tiers_in_line(part)
+    loads_w, tiers_w = loads_in_line(part, steps), tiers_w_in_line(part, steps)
+    lights = line_lights(part, outage, steps) if sun else [None] * len(light_stores(part))
+    suns_w = line_suns(part, lights, steps.n)
+    controls = controls_of(part, steps) if _switches(part, lights) else None
+    line = SteppedLine(stores, loads_w, suns_w, tiers_w, own, tiers, absence_of(part, steps))
     run = Run(
-        joined,
+        part,
         outage,
         stores[own],
         steps,
@@ -360,13 +354,13 @@ def simulate(
     return replace(run, average_w=average)
 
 
-def _switches(joined: Joined, lights: Sequence[FloatArray | None]) -> bool:
+def _switches(part: Part, lights: Sequence[FloatArray | None]) -> bool:
     """Whether anything is switched on the way: without sun, an engine or a second store nothing comes back once it is
     dark."""
-    line = line_of(joined)
+    line = line_of(part)
     if any(light is not None for light in lights) or any(x.plan.engine is not None or x.waits for x in line):
         return True
-    return any(f.feed.by_charge for x in line for f in x.fed) or any(x.source and x.source.away for x in line)
+    return any(f.feed.by_charge for x in line for f in x.fed) or any(x.source.away for x in line)
 
 
 def _trace(run: Run, *, hours_only: bool) -> Trace:

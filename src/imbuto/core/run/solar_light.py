@@ -19,9 +19,9 @@ from imbuto.core.basics.data_tables import rows
 from imbuto.core.equipment.catalogue import Panel, Station
 from imbuto.core.home.home import Site, SkyMonth
 from imbuto.core.limits.solar_input_limits import most_w
-from imbuto.core.plan.joining import Joined
 from imbuto.core.plan.outage import Outage, Weather
 from imbuto.core.plan.sources import Array, Bank, Shade
+from imbuto.core.plan.system import Part
 
 CLEAR_SHARE: dict[Weather, float] = {"clear": 1.0, "broken": 0.65, "overcast": 0.2, "storm": 0.1, "smoke": 0.6}
 DERATE = 0.86  # dirt, mismatch, wiring, age; planning default
@@ -135,21 +135,21 @@ def panels_w(panel: Panel, count: int, light_w_m2: FloatArray, air_c: float, fac
     return watts
 
 
-def array_w(array: Array, joined: Joined, outage: Outage, steps: Grid) -> FloatArray:
+def array_w(array: Array, part: Part, outage: Outage, steps: Grid) -> FloatArray:
     """DC W an array brings to its input in an outage, shape (n,): nothing under ice, nothing of a portable array in a
     storm, and else what ``taken_w`` says."""
-    panel, station = joined.panels[array.panel], joined.station
-    if station is None or array.input > station.solar_inputs:
+    panel, station = part.panels[array.panel], part.station
+    if array.input > station.solar_inputs:
         return np.zeros(steps.n)
     takes = station.solar_input(array.input)
     least = max(LEAST_W, LEAST_SHARE * takes.max_w)
-    return _in_weather(array, joined, outage, steps, most_w(array, panel, station), least)
+    return _in_weather(array, part, outage, steps, most_w(array, panel, station), least)
 
 
-def _in_weather(array: Array, joined: Joined, outage: Outage, steps: Grid, most: float, least: float) -> FloatArray:
+def _in_weather(array: Array, part: Part, outage: Outage, steps: Grid, most: float, least: float) -> FloatArray:
     """DC W of an array under the skies of an outage, day by day, clipped to the most, nothing below the least; shape
     (n,)."""
-    panel, site = joined.panels[array.panel], joined.home.site
+    panel, site = part.panels[array.panel], part.home.site
     given = np.zeros(steps.n)
     days = day_of(steps)
     skies = [outage.sky_of(d) for d in range(int(days[-1]) + 1)]
@@ -185,32 +185,32 @@ def clipped_w(
     return given
 
 
-def solar_w(joined: Joined, outage: Outage, steps: Grid) -> FloatArray | None:
+def solar_w(part: Part, outage: Outage, steps: Grid) -> FloatArray | None:
     """DC W of all arrays of a plan at their inputs, shape (n,); None without arrays."""
-    station = joined.station
-    forms = station is not None and station.forms_grid
-    own, beside = joined.plan.own_arrays, joined.plan.ac_arrays if forms else []
+    station = part.station
+    forms = station.forms_grid
+    own, beside = part.plan.own_arrays, part.plan.ac_arrays if forms else []
     if not own and not beside:
         return None
     total = np.zeros(steps.n)
     for array in own:
-        total += array_w(array, joined, outage, steps)
+        total += array_w(array, part, outage, steps)
     for array in beside:
-        most = array.count * joined.panels[array.panel].w
-        total += AC_SIDE * _in_weather(array, joined, outage, steps, most, LEAST_W)
-    if station is not None and station.input_ceiling_w:
+        most = array.count * part.panels[array.panel].w
+        total += AC_SIDE * _in_weather(array, part, outage, steps, most, LEAST_W)
+    if station.input_ceiling_w:
         total = np.minimum(total, station.input_ceiling_w)
     return total
 
 
-def bank_w(joined: Joined, bank: Bank, outage: Outage, steps: Grid) -> FloatArray | None:
+def bank_w(part: Part, bank: Bank, outage: Outage, steps: Grid) -> FloatArray | None:
     """DC W of the arrays on a bank's own controller, shape (n,); None without any."""
-    own = [a for a in joined.plan.arrays.values() if a.source == bank.id]
+    own = [a for a in part.plan.arrays.values() if a.source == bank.id]
     if not own or not bank.controller_w:
         return None
     total = np.zeros(steps.n)
     for array in own:
-        total += _in_weather(array, joined, outage, steps, bank.controller_w, LEAST_W)
+        total += _in_weather(array, part, outage, steps, bank.controller_w, LEAST_W)
     return np.minimum(total, bank.controller_w)
 
 

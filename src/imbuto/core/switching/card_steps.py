@@ -7,8 +7,8 @@ from dataclasses import dataclass
 
 from imbuto.core.basics.units import number_text
 from imbuto.core.home.loads import Load
-from imbuto.core.plan.joining import Joined
 from imbuto.core.plan.plan import Feed
+from imbuto.core.plan.system import Part
 
 STEADY_MIN = 10  # minutes of steady grid before going back; planning default
 REST_MIN = 5  # minutes off before a compressor starts again; common practice
@@ -34,7 +34,7 @@ class CardStep:
     short: str = ""
 
 
-def hand_of(x: Joined) -> str:
+def hand_of(x: Part) -> str:
     people = x.home.household.people.values()
     able = [p.name for p in people if p.can_switch and p.where == "home"]
     if able:
@@ -45,11 +45,11 @@ def hand_of(x: Joined) -> str:
     )
 
 
-def loads_of(x: Joined, feed: Feed) -> list[Load]:
+def loads_of(x: Part, feed: Feed) -> list[Load]:
     return [f.load for f in x.fed if f.feed.id == feed.id and not f.assumed]
 
 
-def in_order(x: Joined, feeds: Iterable[Feed], *, light_first: bool = False) -> list[Feed]:
+def in_order(x: Part, feeds: Iterable[Feed], *, light_first: bool = False) -> list[Feed]:
     """Life and health first, then the heaviest start; after low charge the lightest."""
 
     def key(feed: Feed) -> tuple[bool, float, int]:
@@ -60,7 +60,7 @@ def in_order(x: Joined, feeds: Iterable[Feed], *, light_first: bool = False) -> 
     return sorted(feeds, key=key)
 
 
-def together(x: Joined, feeds: Sequence[Feed]) -> list[list[Feed]]:
+def together(x: Part, feeds: Sequence[Feed]) -> list[list[Feed]]:
     """Feeds whose circuits share a neutral, in one group; every other alone."""
     found: list[list[Feed]] = []
     by = {f.circuit: f for f in feeds if f.circuit}
@@ -80,24 +80,24 @@ def together(x: Joined, feeds: Sequence[Feed]) -> list[list[Feed]]:
     return found
 
 
-def names_of(x: Joined, group: Sequence[Feed]) -> str:
+def names_of(x: Part, group: Sequence[Feed]) -> str:
     return " and ".join(x.target_names[f.id] for f in group)
 
 
-def added(x: Joined, group: Sequence[Feed]) -> str:
+def added(x: Part, group: Sequence[Feed]) -> str:
     """What a meter shows when these come on."""
     watts, start = _rise(x, group)
     hard = f", and {start / 1000:.1f} kVA for a moment when it starts" if start else ""
     return f"Both meters rise by about {number_text(watts)} W{hard}. {TOO_MUCH}"
 
 
-def _rise(x: Joined, group: Sequence[Feed]) -> tuple[float, float]:
+def _rise(x: Part, group: Sequence[Feed]) -> tuple[float, float]:
     """W that these add, and VA for a moment when they start, 0 where it is not worth a word."""
     watts = sum(f.load.count * f.load.average_w for f in x.fed if f.feed in group)
     start = max((f.load.start_extra_va for f in x.fed if f.feed in group), default=0.0)
     return max(round(watts), 1), start if start >= HARD_VA else 0.0
 
 
-def short(x: Joined, group: Sequence[Feed]) -> str:
+def short(x: Part, group: Sequence[Feed]) -> str:
     watts, start = _rise(x, group)
     return f"+{number_text(watts)} W" + (f", {start / 1000:.1f} kVA" if start else "")

@@ -12,7 +12,7 @@ from typing import Literal
 
 from imbuto.core.basics.units import number_text
 from imbuto.core.limits.instants import instants
-from imbuto.core.plan.joining import Joined, PoweredLoad
+from imbuto.core.plan.system import Part, PoweredLoad
 from imbuto.core.switching.switch_model import MAIN, State, Switching, switching
 from imbuto.core.switching.switching_cards import Card, cards, states
 
@@ -43,7 +43,7 @@ class Round:
 class Drill:
     """A plan to practise on."""
 
-    each: tuple[Joined, ...]
+    each: tuple[Part, ...]
     model: Switching
     cards: dict[str, Card]
 
@@ -53,7 +53,7 @@ class Drill:
         return {
             f"c:{f.circuit}" if f.circuit else f"load:{f.load}"
             for x in self.each
-            if not x.waits and x.station is not None
+            if not x.waits
             for p in x.ports
             if p.device is None or not p.device.bypassed
             for f in p.plan.feeds.values()
@@ -108,7 +108,7 @@ class Drill:
         """A station asked for more than it bears shuts its output off."""
         live = self.live(after)
         for x in self.each:
-            if x.source is None or x.station is None or x.waits:
+            if x.waits:
                 continue
             mine = [f for f in x.fed if live.get(_point(f)) == x.source.id and not f.direct]
             fresh = [f for f in mine if before.get(_point(f)) != x.source.id]
@@ -145,7 +145,7 @@ class Drill:
         return all(live.get(p, "grid") != "grid" for p in self.wanted)
 
 
-def drill(each: Sequence[Joined]) -> Drill:
+def drill(each: Sequence[Part]) -> Drill:
     """A plan to practise on; each: its parts, source by source."""
     return Drill(tuple(each), switching(each), {c.kind: c for c in cards(each)})
 

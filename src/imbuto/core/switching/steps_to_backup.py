@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
 
-from imbuto.core.plan.joining import Joined
+from imbuto.core.plan.system import Part
 from imbuto.core.switching.card_steps import (
     CardStep,
     added,
@@ -17,9 +17,9 @@ from imbuto.core.switching.card_steps import (
 from imbuto.core.switching.switch_model import Switching
 
 
-def over(model: Switching, each: Sequence[Joined]) -> Iterator[CardStep]:
+def over(model: Switching, each: Sequence[Part]) -> Iterator[CardStep]:
     for x in each:
-        if x.source is None or x.station is None or x.waits:
+        if x.waits:
             continue
         for port in x.ports:
             if port.device is None:
@@ -36,10 +36,8 @@ def over(model: Switching, each: Sequence[Joined]) -> Iterator[CardStep]:
                 yield from _over_levers(model, port)
 
 
-def _out_first(model: Switching, x: Joined) -> Iterator[CardStep]:
+def _out_first(model: Switching, x: Part) -> Iterator[CardStep]:
     """The charger goes out before anything is switched, and never feeds on its own output."""
-    assert x.source is not None
-    assert x.station is not None
     ident = f"charger:{x.source.id}"
     if ident in model.parts:
         yield CardStep(
@@ -52,12 +50,10 @@ def _out_first(model: Switching, x: Joined) -> Iterator[CardStep]:
         )
 
 
-def _plug_in(model: Switching, port: Joined) -> Iterator[CardStep]:
+def _plug_in(model: Switching, port: Part) -> Iterator[CardStep]:
     """With the output off, the cord goes in; then the output on."""
     device, station, source = port.device, port.station, port.source
     assert device is not None
-    assert station is not None
-    assert source is not None
     cord = f"cord:{device.id}"
     if cord in model.parts:
         yield CardStep(
@@ -78,7 +74,7 @@ def _plug_in(model: Switching, port: Joined) -> Iterator[CardStep]:
     )
 
 
-def _over_interlock(model: Switching, port: Joined) -> Iterator[CardStep]:
+def _over_interlock(model: Switching, port: Part) -> Iterator[CardStep]:
     device, home = port.device, port.home
     assert device is not None
     above = "main" if device.panel is None else f"feeder:{device.panel}"
@@ -124,7 +120,7 @@ def _over_interlock(model: Switching, port: Joined) -> Iterator[CardStep]:
         )
 
 
-def _over_levers(model: Switching, port: Joined) -> Iterator[CardStep]:
+def _over_levers(model: Switching, port: Part) -> Iterator[CardStep]:
     yield from _out_first(model, port)
     yield from _plug_in(model, port)
     for group in together(port, in_order(port, port.plan.feeds.values())):
@@ -143,9 +139,7 @@ def _over_levers(model: Switching, port: Joined) -> Iterator[CardStep]:
         )
 
 
-def _over_cords(model: Switching, x: Joined, port: Joined) -> Iterator[CardStep]:
-    assert x.source is not None
-    assert x.station is not None
+def _over_cords(model: Switching, x: Part, port: Part) -> Iterator[CardStep]:
     feeds = [f for f in port.plan.feeds.values() if f.load]
     if not feeds:
         return
@@ -171,9 +165,8 @@ def _over_cords(model: Switching, x: Joined, port: Joined) -> Iterator[CardStep]
         )
 
 
-def _over_by_itself(model: Switching, port: Joined) -> Iterator[CardStep]:
-    assert port.station is not None
-    who = port.all_of_it.opened
+def _over_by_itself(model: Switching, port: Part) -> Iterator[CardStep]:
+    who = port.whole.opened
     opened = [c for c in port.home.circuits.values() if c.id in who and f"b:{c.id}" in model.parts]
     opened = opened if port.equipment.traits.whole_panel else []
     hands = list(dict.fromkeys(who[c.id] for c in opened))

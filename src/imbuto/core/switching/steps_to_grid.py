@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
 
-from imbuto.core.plan.joining import Joined
+from imbuto.core.plan.system import Part
 from imbuto.core.switching.card_steps import (
     STEADY_MIN,
     CardStep,
@@ -16,7 +16,7 @@ from imbuto.core.switching.card_steps import (
 from imbuto.core.switching.switch_model import Switching
 
 
-def back(model: Switching, each: Sequence[Joined]) -> Iterator[CardStep]:
+def back(model: Switching, each: Sequence[Part]) -> Iterator[CardStep]:
     x = each[0]
     by_hand = any(p.device is None or not p.equipment.automatic for y in each if not y.waits for p in y.ports)
     if not by_hand:
@@ -33,7 +33,7 @@ def back(model: Switching, each: Sequence[Joined]) -> Iterator[CardStep]:
         "A lamp left on an unswitched circuit, the neighbours' windows, or the utility's message tell it.",
         "Nothing yet.",
     )
-    for y in reversed([y for y in each if y.source is not None and y.station is not None and not y.waits]):
+    for y in reversed([y for y in each if not y.waits]):
         for port in reversed(y.ports):
             if port.device is None:
                 yield from _back_cords(model, y, port)
@@ -45,21 +45,21 @@ def back(model: Switching, each: Sequence[Joined]) -> Iterator[CardStep]:
                 yield from _back_levers(model, port)
     yield from _closed_again(model, each)
     for y in each:
-        ident = f"charger:{y.source.id}" if y.source is not None else ""
-        by_hand = y.source is not None and model.rest.get(f"out:{y.source.id}") == "off"
-        if ident in model.parts and y.station is not None and not y.waits and by_hand:
+        ident = f"charger:{y.source.id}"
+        by_hand = model.rest.get(f"out:{y.source.id}") == "off"
+        if ident in model.parts and not y.waits and by_hand:
             yield CardStep(
                 f"Plug the charging cord of {y.station.name} in.",
                 model.parts[ident].where,
                 hand_of(x),
                 "It takes in as many W as are set, and no breaker opens: it is filling for the next time.",
                 "",
-                ((f"out:{y.source.id}" if y.source else "", "off"), (ident, "in")),
+                ((f"out:{y.source.id}", "off"), (ident, "in")),
             )
 
 
-def _closed_again(model: Switching, each: Sequence[Joined]) -> Iterator[CardStep]:
-    opened = [f"b:{c}" for c in each[0].all_of_it.opened if f"b:{c}" in model.parts]
+def _closed_again(model: Switching, each: Sequence[Part]) -> Iterator[CardStep]:
+    opened = [f"b:{c}" for c in each[0].whole.opened if f"b:{c}" in model.parts]
     if opened:
         yield CardStep(
             "Close the breakers again that were opened.",
@@ -71,12 +71,10 @@ def _closed_again(model: Switching, each: Sequence[Joined]) -> Iterator[CardStep
         )
 
 
-def _unplug(model: Switching, port: Joined) -> Iterator[CardStep]:
+def _unplug(model: Switching, port: Part) -> Iterator[CardStep]:
     device, station, source = port.device, port.station, port.source
     assert device is not None
-    assert station is not None
-    assert source is not None
-    waiting = [s.id for s in port.all_of_it.sources.values() if s.after == source.id]
+    waiting = [s.id for s in port.whole.sources.values() if s.after == source.id]
     offs = tuple((f"out:{k}", "off") for k in (source.id, *waiting) if f"out:{k}" in model.parts)
     yield CardStep(
         f"Switch the output of {station.name} off.",
@@ -98,7 +96,7 @@ def _unplug(model: Switching, port: Joined) -> Iterator[CardStep]:
         )
 
 
-def _back_levers(model: Switching, port: Joined) -> Iterator[CardStep]:
+def _back_levers(model: Switching, port: Part) -> Iterator[CardStep]:
     for group in reversed(together(port, in_order(port, port.plan.feeds.values()))):
         off = tuple((f"lever:{f.circuit}", "OFF") for f in group)
         on = tuple((f"lever:{f.circuit}", "GRID") for f in group)
@@ -114,7 +112,7 @@ def _back_levers(model: Switching, port: Joined) -> Iterator[CardStep]:
     yield from _unplug(model, port)
 
 
-def _back_interlock(model: Switching, port: Joined) -> Iterator[CardStep]:
+def _back_interlock(model: Switching, port: Part) -> Iterator[CardStep]:
     device = port.device
     assert device is not None
     above = "main" if device.panel is None else f"feeder:{device.panel}"
@@ -154,9 +152,7 @@ def _back_interlock(model: Switching, port: Joined) -> Iterator[CardStep]:
     )
 
 
-def _back_cords(model: Switching, x: Joined, port: Joined) -> Iterator[CardStep]:
-    assert x.source is not None
-    assert x.station is not None
+def _back_cords(model: Switching, x: Part, port: Part) -> Iterator[CardStep]:
     feeds = [f for f in port.plan.feeds.values() if f.load]
     for feed in reversed(in_order(port, feeds)):
         yield CardStep(

@@ -11,8 +11,8 @@ from collections.abc import Iterable, Iterator
 from dataclasses import dataclass, field
 
 from imbuto.core.limits.protection_limits import neutral_pairs
-from imbuto.core.plan.joining import Joined
 from imbuto.core.plan.plan import Device
+from imbuto.core.plan.system import Part
 
 Join = tuple[str, str]
 State = dict[str, str]
@@ -100,11 +100,11 @@ class Switching:
         return list(dict.fromkeys(found))
 
 
-def switching(each: Iterable[Joined]) -> Switching:
+def switching(each: Iterable[Part]) -> Switching:
     """Everything that is switched in a plan; each: its parts, source by source."""
     parts = list(each)
     made = Switching()
-    home, plan = parts[0].home, parts[0].all_of_it
+    home, plan = parts[0].home, parts[0].whole
     ports = {p.device.id: p for x in parts if not x.waits for p in x.ports if p.device is not None}
     whole = {p.device.panel for p in ports.values() if p.device and p.equipment.in_panel and p.equipment.automatic}
     if None not in whole:
@@ -135,18 +135,16 @@ def _bus(panel: str | None) -> str:
     return MAIN if panel is None else f"bus:{panel}"
 
 
-def _breaker(x: Joined, circuit: str, start: str, end: str) -> SwitchPart:
+def _breaker(x: Part, circuit: str, start: str, end: str) -> SwitchPart:
     found = x.home.circuits[circuit]
     slots = " · ".join(map(str, found.slots)) or "?"
     name = f"Breaker {slots}, {found.name}"
     return SwitchPart(f"b:{circuit}", name, x.home.panel_name(found.panel), {"on": ((start, end),), "off": ()})
 
 
-def _source(made: Switching, x: Joined) -> None:
+def _source(made: Switching, x: Part) -> None:
     """A station's output and its charger."""
     source, station = x.source, x.station
-    if source is None or station is None:
-        return
     automatic = any(e.automatic for e in x.by_device.values())
     joins = {"on": ((f"store:{source.id}", f"src:{source.id}"),), "off": ()}
     spot = "in the garage" if source.spot == "garage" else "indoors"
@@ -164,14 +162,14 @@ def _source(made: Switching, x: Joined) -> None:
     made.add(SwitchPart(f"charger:{source.id}", f"The charging cord of {station.name}", where, joins), "in")
 
 
-def _device(made: Switching, port: Joined, device: Device) -> None:
+def _device(made: Switching, port: Part, device: Device) -> None:
     """A transfer device with its positions."""
     traits, source = port.equipment.traits, device.source
     up = _grid_side(port, device)
     src = f"src:{source}"
     if traits.inlet:
         joins: dict[str, tuple[Join, ...]] = {"out": (), source: ((src, f"inlet:{device.id}"),)}
-        for other in port.all_of_it.sources.values():
+        for other in port.whole.sources.values():
             if other.after == source:
                 joins[other.id] = ((f"src:{other.id}", f"inlet:{device.id}"),)
         rest = source if port.equipment.automatic else "out"
@@ -192,14 +190,14 @@ def _device(made: Switching, port: Joined, device: Device) -> None:
         _levers(made, port, device, src)
 
 
-def _grid_side(port: Joined, device: Device) -> str:
-    up = port.all_of_it.devices.get(device.behind or "")
+def _grid_side(port: Part, device: Device) -> str:
+    up = port.whole.devices.get(device.behind or "")
     if up is not None and not port.equipments[up.id].in_panel:
         return f"d:{up.id}"
     return _bus(device.panel)
 
 
-def _automatic(made: Switching, port: Joined, device: Device, up: str, src: str) -> None:
+def _automatic(made: Switching, port: Part, device: Device, up: str, src: str) -> None:
     """Gear that goes over by itself; what is listed to run in step with the grid does so."""
     traits = port.equipment.traits
     bus = _bus(device.panel) if traits.in_panel else f"d:{device.id}"
@@ -220,7 +218,7 @@ def _automatic(made: Switching, port: Joined, device: Device, up: str, src: str)
             made.add(_breaker(port, feed.circuit, bus, f"c:{feed.circuit}"), "on")
 
 
-def _levers(made: Switching, port: Joined, device: Device, src: str) -> None:
+def _levers(made: Switching, port: Part, device: Device, src: str) -> None:
     """A switch of levers: each circuit between its own breaker and the inlet."""
     for feed in port.plan.feeds.values():
         if feed.circuit is None:
@@ -236,11 +234,11 @@ def _levers(made: Switching, port: Joined, device: Device, src: str) -> None:
         made.add(SwitchPart(f"lever:{circuit.id}", name, port.equipment.name, joins), "GRID")
 
 
-def _cords(made: Switching, x: Joined) -> None:
+def _cords(made: Switching, x: Part) -> None:
     """Appliances whose plug is in the wall or in a station."""
     for feed in x.plan.feeds.values():
         load = x.home.loads.get(feed.load or "")
-        if load is None or x.source is None or x.waits:
+        if load is None or x.waits:
             continue
         wall = f"c:{load.circuit}" if load.circuit else MAIN
         joins: dict[str, tuple[Join, ...]] = {

@@ -10,7 +10,7 @@ from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass
 from typing import Literal
 
-from imbuto.core.plan.joining import Joined
+from imbuto.core.plan.system import Part
 from imbuto.core.switching.card_steps import (
     HARD_CHARGE,
     REST_MIN,
@@ -53,12 +53,12 @@ class Card:
     refused: str = ""
 
 
-def cards(each: Sequence[Joined]) -> list[Card]:
+def cards(each: Sequence[Part]) -> list[Card]:
     """All cards of a plan; each: its parts, source by source."""
     model = switching(each)
     going, coming = list(over(model, each)), list(back(model, each))
     home = each[0].home
-    plan = each[0].all_of_it
+    plan = each[0].whole
     fed = {f.circuit for f in plan.feeds.values()}
     interlocked = any(e.in_panel and not e.automatic for e in each[0].equipments.values())
     off = [c.name for c in home.circuits.values() if c.id not in fed and (interlocked or c.id in plan.opened)]
@@ -109,9 +109,9 @@ def _back_refused(model: Switching, over: Sequence[CardStep], back: Sequence[Car
 # After a shutdown, and when it is low
 
 
-def _restart(model: Switching, each: Sequence[Joined]) -> Iterator[CardStep]:
+def _restart(model: Switching, each: Sequence[Part]) -> Iterator[CardStep]:
     for x in each:
-        if x.source is None or x.station is None or x.waits or not x.fed:
+        if x.waits or not x.fed:
             continue
         name = x.station.name
         yield CardStep(
@@ -142,9 +142,8 @@ def _restart(model: Switching, each: Sequence[Joined]) -> Iterator[CardStep]:
             )
 
 
-def _wakes(x: Joined) -> str:
+def _wakes(x: Part) -> str:
     """What brings a station back that shut off at its floor."""
-    assert x.station is not None
     ways = []
     if x.plan.arrays:
         ways.append("the sun on its arrays, from the morning on")
@@ -156,7 +155,7 @@ def _wakes(x: Joined) -> str:
     return f"{x.station.name} wakes from: {'; '.join(ways)}."
 
 
-def _low(model: Switching, each: Sequence[Joined]) -> Iterator[CardStep]:
+def _low(model: Switching, each: Sequence[Part]) -> Iterator[CardStep]:
     """The grid is there and weak: what suffers goes off first."""
     home = each[0].home
     motors = [x for x in home.loads.values() if x.kind in ("compressor", "pump", "motor") and x.run_w >= 50]

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
-from imbuto.core.advice.verdict import Verdict, judge
+from imbuto.core.advice.answer import Answer, judge
 from imbuto.core.basics.measures import IN_USE
 from imbuto.core.basics.units import clock_text, hours_text, kwh_text, number_text, until
 from imbuto.core.everyday.ordinary_start import as_left
@@ -14,7 +14,7 @@ from imbuto.formats import planfile
 from imbuto.services.desk.verdict_views import limit_view, verdict_view
 
 
-def estimate(data: bytes, name: str, plan: str | None, outage: str | None) -> Verdict:
+def estimate(data: bytes, name: str, plan: str | None, outage: str | None) -> Answer:
     """Judge one plan of a plan file in one of its outages; the first of each where none is named."""
     bundle = planfile.read(data, name)
     IN_USE.set(bundle.home.site.in_measures)
@@ -24,11 +24,11 @@ def estimate(data: bytes, name: str, plan: str | None, outage: str | None) -> Ve
     return judge(bundle.home, chosen, begun, bundle.catalogue)
 
 
-def as_json(v: Verdict) -> dict[str, Any]:
+def as_json(v: Answer) -> dict[str, Any]:
     """The figures, unrounded. hours: null when still on at the end of the simulation. See docs/guide/estimate.md."""
     view = verdict_view(v)
     return {
-        "home": v.joined.home.name,
+        "home": v.home.name,
         "plan": view.plan,
         "outage": view.outage,
         "state": view.state,
@@ -63,10 +63,10 @@ def _plain(view: Any) -> dict[str, Any]:
     return {name: getattr(view, name) for name in view.__slots__}
 
 
-def as_text(v: Verdict) -> str:
+def as_text(v: Answer) -> str:
     """The answer for a person at a terminal."""
     view = verdict_view(v)
-    lines = [f"{v.joined.home.name} · {view.plan_name} · {view.outage_name}", ""]
+    lines = [f"{v.home.name} · {view.plan_name} · {view.outage_name}", ""]
     if v.run is None or v.band is None or v.neck is None:
         return "\n".join([*lines, _no_run(v)])
     said = v.neck.sentence if v.neck.title in v.neck.sentence else f"{v.neck.title}. {v.neck.sentence}"
@@ -96,7 +96,7 @@ def _price(price: Any) -> str:
     return f", {number_text(float(price))}" if price else ""
 
 
-def _no_run(v: Verdict) -> str:
+def _no_run(v: Answer) -> str:
     if v.state == "no_loads":
         return "No loads yet: add one load to see hours."
     if v.state == "nothing_chosen":
@@ -104,7 +104,7 @@ def _no_run(v: Verdict) -> str:
     return f"No station yet. {hours_text(v.outage.goal_hours)} needs {kwh_text(v.needs_wh or 0)}."
 
 
-def _headline(v: Verdict) -> str:
+def _headline(v: Answer) -> str:
     assert v.run is not None
     assert v.band is not None
     if not v.fits:

@@ -5,11 +5,12 @@ from __future__ import annotations
 from dataclasses import dataclass
 from decimal import Decimal
 
+from imbuto.core.advice.answer import Answer, judge
 from imbuto.core.advice.hands_needed import steps
-from imbuto.core.advice.verdict import State, Verdict, judge
+from imbuto.core.advice.verdict import State
 from imbuto.core.everyday.ordinary_start import as_left
 from imbuto.core.plan.itemised_costs import items, share_more, times, total
-from imbuto.core.plan.joining import Joined
+from imbuto.core.plan.system import Part
 from imbuto.services.desk.planner import Planner
 
 
@@ -107,22 +108,21 @@ def compare(planner: Planner, home_id: str, against: str) -> CompareView:
     )
 
 
-def _row(row: list[Verdict], first: list[Verdict], currency: str) -> PlanRow:
-    each = [x.joined for x in row[0].stations]
-    joined = each[0]
+def _row(row: list[Answer], first: list[Answer], currency: str) -> PlanRow:
+    each, plan, parts = row[0].wirings, row[0].plan, row[0].system.parts
     costs = [c for x in each for c in items(x)]
-    price, stored = total(costs), sum(_stored_wh(x) for x in each)
-    other = total([c for x in first[0].stations for c in items(x.joined)])
+    price, stored = total(costs), sum(_stored_wh(x) for x in parts)
+    other = total([c for x in first[0].wirings for c in items(x)])
     return PlanRow(
-        plan=joined.plan.id,
-        name=joined.plan.name,
-        status=joined.plan.status,
-        source=" and ".join(_station(x) for x in each if x.station),
+        plan=plan.id,
+        name=plan.name,
+        status=plan.status,
+        source=" and ".join(_station(x) for x in parts),
         stored_wh=stored,
         price=price,
         currency=costs[0].currency if costs else currency,
         per_kwh=round(1000 * price / Decimal(stored), 0) if stored > 0 and price > 0 else None,
-        heaviest_kg=max(_heaviest_kg(x) for x in each),
+        heaviest_kg=max((_heaviest_kg(x) for x in parts), default=0.0),
         hands=list(dict.fromkeys(s.title for x in each for s in steps(x))),
         costs=[CostLine(name=c.name, count=c.count, price=c.to_pay, owned=c.owned > 0) for c in costs],
         beside="" if row is first else times(float(price), float(other)),
@@ -131,24 +131,22 @@ def _row(row: list[Verdict], first: list[Verdict], currency: str) -> PlanRow:
     )
 
 
-def _station(joined: Joined) -> str:
-    station, modules = joined.station, joined.source.modules if joined.source else 0
-    return "" if station is None else station.name + (f" + {modules} {station.module_name}" if modules else "")
+def _station(part: Part) -> str:
+    station, modules = part.station, part.source.modules
+    return station.name + (f" + {modules} {station.module_name}" if modules else "")
 
 
-def _heaviest_kg(joined: Joined) -> float:
-    station, modules = joined.station, joined.source.modules if joined.source else 0
-    pieces = [station.weight_kg, station.module_weight_kg if modules else 0.0] if station else []
-    return max([*pieces, joined.generator.weight_kg if joined.generator else 0.0])
+def _heaviest_kg(part: Part) -> float:
+    station, modules = part.station, part.source.modules
+    pieces = [station.weight_kg, station.module_weight_kg if modules else 0.0]
+    return max(*pieces, part.generator.weight_kg if part.generator else 0.0)
 
 
-def _stored_wh(joined: Joined) -> float:
-    if joined.station is None or joined.source is None:
-        return 0.0
-    return joined.station.nominal_wh + joined.source.modules * joined.station.module_wh
+def _stored_wh(part: Part) -> float:
+    return part.station.nominal_wh + part.source.modules * part.station.module_wh
 
 
-def _cell(v: Verdict, first: Verdict, *, same: bool) -> Cell:
+def _cell(v: Answer, first: Answer, *, same: bool) -> Cell:
     low = v.band.low_h if v.band and v.fits else None
     other = first.band.low_h if first.band and first.fits else None
     return Cell(

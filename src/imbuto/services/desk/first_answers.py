@@ -9,7 +9,7 @@ from typing import Annotated, Literal
 
 from annotated_types import Interval, Len
 
-from imbuto.core.advice.verdict import Verdict, judge
+from imbuto.core.advice.answer import Answer, judge
 from imbuto.core.basics.errors import UnknownReference
 from imbuto.core.basics.time_zone_places import place_of_zone
 from imbuto.core.basics.units import Hours, Name, Text
@@ -120,7 +120,7 @@ def _first_plan(home: Home, fed: list[Load], outage: Outage) -> Plan:
     return best[1] if best else Plan(id="cords", name="Cords only")
 
 
-def _rank(verdict: Verdict, outage: Outage) -> tuple[bool, bool, float]:
+def _rank(verdict: Answer, outage: Outage) -> tuple[bool, bool, float]:
     low = verdict.band.low_h if verdict.band else 0.0
     return verdict.fits, low is None or low >= outage.goal_hours, verdict.run.at_least_h if verdict.run else 0.0
 

@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from imbuto.core.advice.verdict import Verdict, judge
+from imbuto.core.advice.answer import Answer, judge
+from imbuto.core.advice.verdict import Verdict
 from imbuto.core.basics.cache import ContentCache
 from imbuto.core.basics.errors import NotFound
 from imbuto.core.basics.measures import IN_USE
@@ -13,9 +14,9 @@ from imbuto.core.diagram.joining_diagram import Diagram, diagram
 from imbuto.core.equipment.catalogue import Catalogue, shipped
 from imbuto.core.everyday.ordinary_start import as_left
 from imbuto.core.home.home import Home
-from imbuto.core.plan.joining import parts
 from imbuto.core.plan.outage import Outage
 from imbuto.core.plan.plan import Plan
+from imbuto.core.plan.system import resolve
 from imbuto.formats import planfile
 from imbuto.formats.documents import HOME, OUTAGE, PLAN, Json
 from imbuto.services.desk.edits import HomeState, from_row
@@ -47,7 +48,7 @@ class Judging(HomeStore):
     def __init__(self, database: Database) -> None:
         super().__init__(database)
         self._documents: ContentCache[Documents] = ContentCache(MOST_DOCUMENTS)
-        self._verdicts: ContentCache[Verdict] = ContentCache(MOST_VERDICTS)
+        self._verdicts: ContentCache[Answer] = ContentCache(MOST_VERDICTS)
 
     def state(self, home_id: str) -> HomeState:
         """A home's documents, and from here on its measures. Raises NotFound."""
@@ -72,14 +73,22 @@ class Judging(HomeStore):
     def run(self, home_id: str, plan: str, outage: str, source: str | None = None) -> RunView | None:
         """The run of a pair, None where nothing runs; source: which of several stations, the first to end where it is
         not said. Raises NotFound."""
-        return run_view(self.judged(home_id, plan, outage, source))
+        station = self.station(home_id, plan, outage, source)
+        if station is None:
+            return None
+        return run_view(station, self.answer_of(home_id, plan, outage).band if source is None else station.band)
 
-    def judged(self, home_id: str, plan: str, outage: str, source: str | None = None) -> Verdict:
-        """The verdict on a pair, or on one of its stations. Raises NotFound."""
-        verdict = self._judged(self.state(home_id), (plan, outage))
+    def answer_of(self, home_id: str, plan: str, outage: str) -> Answer:
+        """Answer how long a plan lasts in an outage. Raises NotFound."""
+        return self._judged(self.state(home_id), (plan, outage))
+
+    def station(self, home_id: str, plan: str, outage: str, source: str | None = None) -> Verdict | None:
+        """Judge one station of a plan, the one that leads where none is named; None in a plan without one. Raises
+        NotFound."""
+        answer = self.answer_of(home_id, plan, outage)
         if source is None:
-            return verdict
-        found = next((v for v in verdict.stations if v.joined.source and v.joined.source.id == source), None)
+            return answer.lead
+        found = next((v for v in answer.stations if v.part.source.id == source), None)
         if found is None:
             raise NotFound("station", source, "the plan has no such station")
         return found
@@ -98,15 +107,17 @@ class Judging(HomeStore):
         documents = self.documents(self.state(home_id))
         if plan not in documents.plans:
             raise NotFound("plan", plan, "the home has no such plan")
-        each = parts(documents.home, documents.plans[plan], documents.catalogue)
-        if source is None and wants_bands(each):
-            return bands(each)
-        found = next((x for x in each if source is None or (x.source and x.source.id == source)), None)
-        if found is None:
-            raise NotFound("station", source or "", "the plan has no such station")
-        return diagram(found)
+        system = resolve(documents.home, documents.plans[plan], documents.catalogue)
+        if source is None and wants_bands(system.parts):
+            return bands(system.parts)
+        if source is None:
+            return diagram(system.each[0])
+        part = system.part(source)
+        if part is None:
+            raise NotFound("station", source, "the plan has no such station")
+        return diagram(part)
 
-    def _judged(self, state: HomeState, pair: Pair) -> Verdict:
+    def _judged(self, state: HomeState, pair: Pair) -> Answer:
         documents = self.documents(state)  # first: what is known already is said in its measures too
         plan, outage = _pick(documents, pair)
         return self._verdicts.get(

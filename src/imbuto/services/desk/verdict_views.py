@@ -7,16 +7,17 @@ from datetime import datetime
 from decimal import Decimal
 from typing import Any, Literal
 
+from imbuto.core.advice.answer import Answer
 from imbuto.core.advice.gives_out import MovePromise, glance
 from imbuto.core.advice.often_forgotten import Reminder, reminders
 from imbuto.core.advice.verdict import State, Verdict
 from imbuto.core.basics.evidence import Evidence
 from imbuto.core.basics.units import until
 from imbuto.core.home.circuits import panel_leg
-from imbuto.core.home.home import day_wh
+from imbuto.core.home.home import Home, day_wh
 from imbuto.core.home.loads import duty, mean_w
-from imbuto.core.plan.joining import Joined, circuits_beneath, legs_of_feed
 from imbuto.core.plan.limit import FIT_NOTE, Kind, Limit, Severity
+from imbuto.core.plan.system import Part, Wiring, circuits_beneath, legs_of_feed
 from imbuto.core.run.band import Measure, fed_energy
 from imbuto.formats.documents import PLAN
 from imbuto.formats.patch import difference
@@ -256,9 +257,9 @@ def limit_view(x: Limit) -> LimitView:
     )
 
 
-def move_view(p: MovePromise, kind: Literal["widening", "fix"], joined: Joined) -> MoveView:
+def move_view(p: MovePromise, kind: Literal["widening", "fix"], part: Part) -> MoveView:
     """A promise, with the operations that keep it."""
-    before = PLAN.write(joined.plan)
+    before = PLAN.write(part.plan)
     return MoveView(
         id=p.move.id,
         kind=kind,
@@ -270,10 +271,10 @@ def move_view(p: MovePromise, kind: Literal["widening", "fix"], joined: Joined) 
         after=p.after,
         unit=p.unit,
         price=p.price,
-        currency=joined.home.site.currency if p.price is not None else "",
+        currency=part.home.site.currency if p.price is not None else "",
         enter=p.move.enter,
         per_100=_per_100(p),
-        ops=difference(joined.plan.id, before, PLAN.write(p.move.plan)),
+        ops=difference(part.plan.id, before, PLAN.write(p.move.plan)),
     )
 
 
@@ -287,34 +288,33 @@ def measure_view(m: Measure) -> MeasureView:
     return MeasureView(load=m.load.id, name=m.load.name, evidence=m.load.evidence, narrows_h=m.narrows_h, share=m.share)
 
 
-def rail_view(verdict: Verdict) -> RailView:
+def rail_view(answer: Answer) -> RailView:
     """The funnel rail's figures."""
-    each = [x.joined for x in verdict.stations]
-    joined = each[0]
-    home, station, there = joined.home, joined.station, boards(verdict)
-    stored = [x.station.nominal_wh + x.source.modules * x.station.module_wh for x in each if x.source and x.station]
+    home, parts, there = answer.home, answer.system.parts, boards(answer)
+    station = parts[0].station if parts else None
+    average_w = sum(x.average_w for x in answer.stations) if parts else answer.average_w
     return RailView(
         house_wh_day=day_wh(home),
         loads=len(home.loads),
         circuits=len(home.circuits),
         traced=sum(c.traced for c in home.circuits.values()),
         slots=home.service.slots,
-        chosen_wh_day=24 * sum(x.average_w for x in verdict.stations),
+        chosen_wh_day=24 * average_w,
         places_used=sum(b.used for b in there),
         places=sum(b.places for b in there),
-        place_word="outlets" if not joined.equipment.traits.wired else "places",
-        station=" and ".join(x.station.name for x in each if x.station) or None,
-        nominal_wh=sum(stored),
+        place_word="outlets" if not answer.wirings[0].equipment.traits.wired else "places",
+        station=" and ".join(x.station.name for x in parts) or None,
+        nominal_wh=sum(x.station.nominal_wh + x.source.modules * x.station.module_wh for x in parts),
         continuous_w=station.continuous_w if station else 0.0,
         leg_a=station.leg_a if station else 0.0,
         legs=len(station.legs) if station else 0,
     )
 
 
-def circuit_figures(joined: Joined) -> list[CircuitFigure]:
+def circuit_figures(home: Home) -> list[CircuitFigure]:
     """Every circuit of the home."""
-    found, two = [], joined.home.service.legs == 2
-    for c in joined.home.circuits.values():
+    found, two = [], home.service.legs == 2
+    for c in home.circuits.values():
         both = two and c.poles == 2
         found.append(
             CircuitFigure(id=c.id, leg=("A·B" if both else panel_leg(c)) if two else "", places=2 if both else 1)
@@ -322,26 +322,24 @@ def circuit_figures(joined: Joined) -> list[CircuitFigure]:
     return found
 
 
-def boards(verdict: Verdict) -> list[BoardView]:
+def boards(answer: Answer) -> list[BoardView]:
     """Every device of a plan with its places, and the outlets of what feeds none or cords beside one."""
-    found = []
-    for x in verdict.stations:
-        if not x.joined.waits:
-            found += [_board(port) for port in x.joined.ports]
-    return found
+    return [_board(port) for x in answer.wirings if not (isinstance(x, Part) and x.waits) for port in x.ports]
 
 
-def _board(port: Joined) -> BoardView:
-    equipment, device, station = port.equipment, port.device, port.station
+def _board(port: Wiring) -> BoardView:
+    equipment, device = port.equipment, port.device
+    station = port.station if isinstance(port, Part) else None
+    outlets = equipment.places if equipment.traits.wired else station.outlets if station else 0
     own = equipment.traits.wired and not equipment.in_panel
     beneath = circuits_beneath(port)
     return BoardView(
         device=device.id if device else "",
-        source=port.source.id if port.source else "main",
+        source=port.source.id if isinstance(port, Part) else "main",
         name=equipment.name,
         equipment=equipment.id,
         station=station.name if station else "",
-        places=len(beneath) if equipment.traits.whole_panel else port.place_count,
+        places=len(beneath) if equipment.traits.whole_panel else outlets,
         used=len(port.places_used()),
         word="places" if equipment.traits.wired else "outlets",
         legs=len(station.legs) if station else 0,
@@ -353,7 +351,7 @@ def _board(port: Joined) -> BoardView:
     )
 
 
-def load_figures(v: Verdict) -> list[LoadFigure]:
+def load_figures(v: Answer) -> list[LoadFigure]:
     """Every load of the home."""
     fed = {k: w for x in v.stations if x.run for k, w in fed_energy(x.run).items()}
     return [
@@ -365,15 +363,15 @@ def load_figures(v: Verdict) -> list[LoadFigure]:
             run_va=x.run_va,
             start_va=x.run_va + x.start_extra_va,
         )
-        for x in v.joined.home.loads.values()
+        for x in v.home.loads.values()
     ]
 
 
 def _part_view(v: Verdict) -> StationPart:
-    joined = v.joined
+    part = v.part
     return StationPart(
-        source=joined.source.id if joined.source else "",
-        name=joined.station.name if joined.station else "",
+        source=part.source.id,
+        name=part.station.name,
         state=v.state,
         fits=v.fits,
         hours=v.run.hours if v.run else None,
@@ -382,27 +380,27 @@ def _part_view(v: Verdict) -> StationPart:
     )
 
 
-def verdict_view(v: Verdict) -> VerdictView:
+def verdict_view(v: Answer) -> VerdictView:
     """A verdict as given out."""
     run, band = v.run, v.band
     kind: Literal["widening", "fix"] = "fix" if v.fixes else "widening"
     promises = v.fixes or v.widenings
     hours = run.hours if run else None
     return VerdictView(
-        plan=v.joined.plan.id,
-        plan_name=v.joined.plan.name,
+        plan=v.plan.id,
+        plan_name=v.plan.name,
         outage=v.outage.id,
         outage_name=v.outage.name,
         state=v.state,
         words=v.words,
         unfed=[UnfedView(load=x.id, name=x.name, needs=v.needs(x)) for x in v.unfed],
-        circuits=circuit_figures(v.joined),
+        circuits=circuit_figures(v.home),
         boards=boards(v),
         feed_legs={
-            f.id: "·".join(legs_of_feed(x.joined, f))
-            for x in v.stations
-            if not x.joined.waits
-            for f in x.joined.plan.feeds.values()
+            f.id: "·".join(legs_of_feed(x, f))
+            for x in v.wirings
+            if not (isinstance(x, Part) and x.waits)
+            for f in x.plan.feeds.values()
         },
         reaches=v.reaches,
         fits=v.fits,
@@ -423,15 +421,15 @@ def verdict_view(v: Verdict) -> VerdictView:
         served_wh=run.served_wh if run else 0.0,
         needs_wh=v.needs_wh,
         neck=NeckView(id=v.neck.id, kind=v.neck.kind, title=v.neck.title, sentence=v.neck.sentence) if v.neck else None,
-        chips=[move_view(p, kind, v.joined) for p in glance(promises)],
-        moves=[move_view(p, kind, v.joined) for p in promises[:12]],
+        chips=[move_view(p, kind, v.lead.part) for p in glance(promises)] if v.lead else [],
+        moves=[move_view(p, kind, v.lead.part) for p in promises[:12]] if v.lead else [],
         limits=[limit_view(x) for x in v.limits],
         measures=[measure_view(m) for m in v.measures],
         rail=rail_view(v),
         loads=load_figures(v),
-        reminders=reminders(v.joined) if v.joined.home.loads else [],
-        riders=[item.load.id for x in v.stations for item in x.joined.fed if item.rides_along],
-        parts=[_part_view(x) for x in v.parts],
+        reminders=reminders(v.wirings[0]) if v.home.loads else [],
+        riders=[item.load.id for x in v.wirings for item in x.fed if item.rides_along],
+        parts=[_part_view(x) for x in v.stations if len(v.stations) > 1],
         unknowns=[
             UnknownView(id=u.id, title=u.title, where=u.where, sentence=u.sentence, weight=u.weight)
             for u in v.unknowns[:8]

@@ -69,7 +69,7 @@ def back(y: Year) -> BoolArray:
 def to_move(y: Year) -> str:
     """What draws most while it is back on the grid at its hold, and may be used at another hour."""
     then, best = back(y), ("", 0.0)
-    for f in y.ground.joined.fed:
+    for f in y.ground.part.fed:
         if f.assumed or is_spared(f.load) or f.load.use.kind not in ("tasks", "windows", "daily"):
             continue
         kwh = float((use_watts(f.load, y.ground.steps) * then).sum()) * STEP_H / 1000
@@ -81,10 +81,10 @@ def to_move(y: Year) -> str:
 def over_it(y: Year) -> str:
     """Where everything that may run at once is more than the station carries: it gives the house back to the grid, or
     shuts off."""
-    x = y.ground.joined
+    x = y.ground.part
     now, station = instants(x), x.station
     most = now.most(now.va)
-    if station is None or most <= station.rated_va:
+    if most <= station.rated_va:
         return ""
     heavy = max(
         (f.load for f in x.fed if not f.assumed and not is_spared(f.load)), key=lambda load: load.run_va, default=None

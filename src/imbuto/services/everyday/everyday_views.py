@@ -155,9 +155,9 @@ def everyday_view(
     if not key:
         return _nothing(NOBODY, key, "", policy, currency)
     g = ground_of(planner, home_id, documents, plan, key)
-    can, station = can_do(g.joined), g.joined.station
+    can, station = can_do(g.part), g.part.station
     if not can.uses or station is None:
-        return _nothing(can, key, station.name if station else "", policy, currency)
+        return _nothing(can, key, station.name, policy, currency)
     y = year_of(g, policy)
     before, after = bills(documents, y)
     floor, wh = plan.floor, y.store.available_wh
@@ -205,7 +205,7 @@ def curve(planner: Planner, home_id: str, plan_id: str, outage_id: str, source: 
     if not key:
         return CurveView(points=[], asked=None, asked_why="")
     g = ground_of(planner, home_id, documents, plan, key)
-    if not can_do(g.joined).uses:
+    if not can_do(g.part).uses:
         return CurveView(points=[], asked=None, asked_why="")
     policy = plan.everyday or Everyday()
     goal = documents.outages[outage_id].goal_hours if outage_id in documents.outages else 24.0
@@ -258,8 +258,8 @@ def _held(documents: Documents, g: Ground) -> list[str]:
 
 def _cells(g: Ground) -> list[Purchase]:
     """What wears: the station's units and modules."""
-    x = g.joined
-    names = {x.unit.name if x.unit else "", x.station.module_name if x.station else ""}
+    x = g.part
+    names = {x.unit.name, x.station.module_name}
     return [p for p in items(x) if p.name in names]
 
 
@@ -276,7 +276,7 @@ def _asked_hold(documents: Documents, g: Ground, plan: Plan) -> tuple[float | No
 
 
 def _ready_view(y: Year, goal: float, r: Readiness, *, waits: bool) -> ReadinessView:
-    after = ready_again_h(y, y.ground.joined.plan.floor)
+    after = ready_again_h(y, y.ground.part.plan.floor)
     with_missed = readiness(missed(y.ground, y.everyday), goal).chance if y.everyday.modes and not waits else r.chance
     again = "not within three days" if after is None else hours_text(after) if after > 0 else "at once"
     return ReadinessView(

@@ -88,7 +88,7 @@ def replay(planner: Planner, home_id: str, plan_id: str, series_id: str, source:
     if not key:
         raise InvalidValue("plan", plan.name, "it has no station yet")
     g = ground(documents.home, plan, documents.catalogue, key, list(documents.outages.values()), middle.year)
-    can = can_do(g.joined)
+    can = can_do(g.part)
     if not can.uses:
         raise InvalidValue("plan", plan.name, f"it carries no ordinary days: {can.why}")
     m = metered(g, seconds, w)

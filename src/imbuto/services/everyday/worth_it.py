@@ -5,15 +5,15 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
-from imbuto.core.advice.verdict import Verdict, judge
+from imbuto.core.advice.answer import Answer, judge
 from imbuto.core.basics.units import hours_text
 from imbuto.core.everyday.ordinary_year import Year, can_do, year_of
 from imbuto.core.home.tariff import Tariff
 from imbuto.core.plan.cost_entries import KINDS, CostKind, credited, payback_years
 from imbuto.core.plan.everyday_policy import Everyday
 from imbuto.core.plan.itemised_costs import items, times
-from imbuto.core.plan.joining import parts
 from imbuto.core.plan.plan import Plan
+from imbuto.core.plan.system import resolve
 from imbuto.services.desk.judging import Documents
 from imbuto.services.desk.planner import Planner
 from imbuto.services.everyday.everyday_views import asked_for, bills, ground_of
@@ -165,7 +165,7 @@ def worth(planner: Planner, home_id: str, plan_id: str, outage_id: str, avoided:
 
 
 def _lines(documents: Documents, plan: Plan) -> list[WorthCostLine]:
-    each = parts(documents.home, plan, documents.catalogue)
+    each = resolve(documents.home, plan, documents.catalogue).each
     found = [
         WorthCostLine(
             name=p.name,
@@ -203,7 +203,7 @@ def _years(planner: Planner, home_id: str, documents: Documents, plan: Plan) -> 
     found = []
     for key in plan.sources:
         g = ground_of(planner, home_id, documents, plan, key)
-        if can_do(g.joined).uses:
+        if can_do(g.part).uses:
             found.append(year_of(g, plan.everyday or Everyday()))
     return found
 
@@ -221,9 +221,7 @@ def _lives(years: Sequence[Year]) -> tuple[float, str]:
     """Until the first of calendar and cycles ends; wear is not counted a second time."""
     best, why = MOST_YEARS, "nothing is counted on for longer"
     for y in years:
-        station = y.ground.joined.station
-        if station is None:
-            continue
+        station = y.ground.part.station
         calendar = station.warranty_years or STANDING_YEARS
         if calendar < best:
             best, why = calendar, "its maker's warranty" if station.warranty_years else "cells age standing, too"
@@ -295,7 +293,7 @@ def _rivals(
     return found
 
 
-def _hours(v: Verdict) -> str:
+def _hours(v: Answer) -> str:
     if v.run is None or not v.fits:
         return v.words
     return f"over {hours_text(v.run.at_least_h)}" if v.run.hours is None else hours_text(v.run.hours)

@@ -11,17 +11,17 @@ from decimal import Decimal
 
 import numpy as np
 
-from imbuto.core.advice.verdict import State, Verdict, judge_one
+from imbuto.core.advice.verdict import STATE_WORDS, State, Verdict, judge_one
 from imbuto.core.basics.clock import FloatArray
 from imbuto.core.basics.units import clock_text, until
 from imbuto.core.equipment.catalogue import Catalogue, Station
 from imbuto.core.home.home import Home
 from imbuto.core.plan.itemised_costs import to_buy_storing
-from imbuto.core.plan.joining import equipment_in, feed_name, joined, own_part
 from imbuto.core.plan.outage import Outage
 from imbuto.core.plan.plan import Plan, Stance
 from imbuto.core.plan.sources import Source
-from imbuto.core.run.band import curves, made_of
+from imbuto.core.plan.system import equipment_in, feed_name, own_part, resolve
+from imbuto.core.run.band import Band, curves, made_of
 from imbuto.core.run.band_members import BAND_STEP_H, Unsure
 from imbuto.core.run.food_warming import food
 from imbuto.core.run.hand_check import hand_check, waterfall
@@ -147,9 +147,9 @@ class RunView:
     food: list[FoodView]
 
 
-def run_view(v: Verdict) -> RunView | None:
-    """The run of a verdict, None where there is none."""
-    run, band = v.run, v.band
+def run_view(v: Verdict, band: Band | None) -> RunView | None:
+    """Show the run of one station, None where there is none. band: of its hours, or of the plan's where it leads."""
+    run = v.run
     if run is None or band is None:
         return None
     shown = _shown_h(run, band.high_h)
@@ -170,7 +170,7 @@ def run_view(v: Verdict) -> RunView | None:
         floor=run.store.floor,
         nominal_wh=run.store.nominal_wh,
         sun=_sun(run, n, stride),
-        nights=[Span(from_h=a, to_h=min(b, shown)) for a, b in nights(run.joined.home.site, run.steps) if a < shown],
+        nights=[Span(from_h=a, to_h=min(b, shown)) for a, b in nights(run.part.home.site, run.steps) if a < shown],
         ticks=ticks(run, shown),
         dark_h=run.hours,
         dark_label=clock_text(until(run.steps.start, run.hours)) if run.hours is not None else None,
@@ -184,7 +184,7 @@ def run_view(v: Verdict) -> RunView | None:
         asked_wh=run.asked_wh,
         engine=engine_spans(run, n * run.steps.step_h),
         fuel_l=float(run.trace.fuel_l.sum()),
-        source=run.joined.source.id if run.joined.source else "",
+        source=run.part.source.id,
         back_h=[e.hour for e in run.trace.events if e.kind == "back"],
         food=_food(run),
     )
@@ -248,7 +248,7 @@ def strips(run: Run, n: int) -> list[Strip]:
     by_feed: dict[str, FloatArray] = {}
     cycles: dict[str, bool] = {}
     on = _on(run)
-    for item in run.joined.fed:
+    for item in run.part.fed:
         watts = item.watts(run.steps) * on.get(item.feed.id, 1.0)
         by_feed[item.feed.id] = by_feed.get(item.feed.id, np.zeros(run.steps.n)) + watts
         cycling = item.load.use.kind == "cycling"
@@ -256,12 +256,12 @@ def strips(run: Run, n: int) -> list[Strip]:
     lit = lit_spans(run)
     found = []
     for feed_id, watts in by_feed.items():
-        feed = run.joined.plan.feeds[feed_id]
+        feed = run.part.plan.feeds[feed_id]
         drawing = watts[watts > 0.5]
         found.append(
             Strip(
                 feed=feed_id,
-                name=feed_name(run.joined.home, feed),
+                name=feed_name(run.part.home, feed),
                 stance=feed.stance,
                 cycles=cycles[feed_id],
                 average_w=float(drawing.mean()) if len(drawing) else 0.0,
@@ -277,7 +277,7 @@ def _food(run: Run) -> list[FoodView]:
     for a, b in lit:
         light[round(a / h) : round(b / h)] = True
     power = {}
-    for item in run.joined.fed:
+    for item in run.part.fed:
         drawing = item.watts(run.steps) > 0.0
         power[item.load.id] = light & drawing & (on.get(item.feed.id, np.ones(run.steps.n)) > 0)
     return [
@@ -369,7 +369,7 @@ def options(
     key = source_id or next(iter(plan.sources), "main")
     spot = plan.sources.get(key) or Source(id=key, station="")
     own = own_part(plan, key) if key in plan.sources else plan
-    there = joined(home, own, catalogue)
+    there = resolve(home, own, catalogue).each[0]
     found = []
     for station in sorted(catalogue.stations.values(), key=lambda s: (s.nominal_wh, s.id)):
         car = equipment_in(own, catalogue).traits.from_vehicle
@@ -382,14 +382,14 @@ def options(
         for modules in range(station.max_modules * base.units + 1):
             source = replace(base, modules=modules)
             v = judge_one(home, replace(plan, sources=plan.sources | {key: source}), outage, catalogue, key)
-            whole = v.joined.station or station
+            whole = v.part.station
             judged.append(
                 Option(
                     modules=modules,
                     nominal_wh=whole.nominal_wh + modules * whole.module_wh,
-                    price=to_buy_storing(v.joined, there),
+                    price=to_buy_storing(v.part, there),
                     state=v.state,
-                    words=v.words,
+                    words=STATE_WORDS[v.state],
                     hours=v.run.hours if v.run else None,
                     low_hours=v.band.low_h if v.band else None,
                     neck=v.neck.title if v.neck else "",

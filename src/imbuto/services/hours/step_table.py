@@ -29,7 +29,8 @@ class StepsView:
 
 def steps_view(planner: Planner, home_id: str, plan: str, outage: str, source: str | None = None) -> StepsView:
     """Every step of the run of a pair. Raises NotFound, also where nothing runs."""
-    run = planner.judged(home_id, plan, outage, source).run
+    station = planner.station(home_id, plan, outage, source)
+    run = station.run if station else None
     if run is None:
         raise NotFound("run", plan, "nothing runs in this plan yet")
     return steps_of(run)

@@ -26,9 +26,9 @@ from imbuto.core.home.household import Harm
 from imbuto.core.home.loads import Substitute
 from imbuto.core.measuring.readings import as_read
 from imbuto.core.measuring.understood_text import NotUnderstood
-from imbuto.core.plan.joining import Joined, parts
 from imbuto.core.plan.load_conditions import in_outage
 from imbuto.core.plan.outage import Outage
+from imbuto.core.plan.system import Part, Wiring, resolve
 from imbuto.core.run.run import Run, simulate
 from imbuto.formats.documents import OUTAGE, Json
 from imbuto.services.desk.judging import Pair
@@ -142,7 +142,7 @@ def whole(planner: Planner, home_id: str, pair: Pair | None) -> WholeView:
     """The house as a whole, its loads as used in the judged outage. Raises NotFound."""
     home, now, outage = _judged(planner, home_id, pair)
     used = now.home if now else home
-    run = simulate(now, outage) if now and outage and now.station and now.fed else None
+    run = simulate(now, outage) if isinstance(now, Part) and outage and now.fed else None
     usable = run.usable_wh if run else 0.0
     splits = {x.id: day_night(x) for x in used.loads.values()}
     store = run.store if run else None
@@ -189,18 +189,18 @@ def goals(planner: Planner, home_id: str, pair: Pair | None, today: datetime) ->
         steps=[StepView(title=s.title, sentence=s.sentence, stand_in=s.stand_in) for s in (steps(now) if now else [])],
         nobody=nobody(now, home.household) if now else "",
         blind_spots=blind_spots(now) if now else [],
-        substitutes=_substitutes(now, outage) if now and outage else [],
+        substitutes=_substitutes(now, outage) if isinstance(now, Part) and outage else [],
         proposed=[OUTAGE.write(o) for o in proposed if o.id not in known],
     )
 
 
-def _judged(planner: Planner, home_id: str, pair: Pair | None) -> tuple[Home, Joined | None, Outage | None]:
+def _judged(planner: Planner, home_id: str, pair: Pair | None) -> tuple[Home, Wiring | None, Outage | None]:
     documents = planner.documents(planner.state(home_id))
     plan = documents.plans.get(pair[0]) if pair else None
     outage = documents.outages.get(pair[1]) if pair else None
     if plan is None or outage is None:
         return documents.home, None, None
-    return documents.home, parts(in_outage(documents.home, plan, outage), plan, documents.catalogue)[0], outage
+    return documents.home, resolve(in_outage(documents.home, plan, outage), plan, documents.catalogue).each[0], outage
 
 
 def _bills(planner: Planner, home_id: str, sum_wh_day: float) -> Bills | None:
@@ -243,8 +243,8 @@ def _gaps(planner: Planner, home_id: str, home: Home) -> list[CircuitGap]:
     return [gap for _, gap in best.values()]
 
 
-def _substitutes(now: Joined, outage: Outage) -> list[SubstituteView]:
-    if now.station is None or not now.fed:
+def _substitutes(now: Part, outage: Outage) -> list[SubstituteView]:
+    if not now.fed:
         return []
     run = simulate(now, outage)
     price, currency = _price_of_wh(now, run)
@@ -270,10 +270,9 @@ def _substitutes(now: Joined, outage: Outage) -> list[SubstituteView]:
     return sorted(views, key=lambda v: -v.hours)
 
 
-def _price_of_wh(now: Joined, run: Run) -> tuple[Decimal | None, str]:
+def _price_of_wh(now: Part, run: Run) -> tuple[Decimal | None, str]:
     """What a usable Wh costs in the plan's own modules, else in its station."""
     station = now.station
-    assert station is not None
     share = Decimal(run.usable_wh / run.store.nominal_wh) if run.store.nominal_wh else Decimal(1)
     if station.module_wh > 0 and station.module_price > 0 and share > 0:
         return station.module_price / Decimal(station.module_wh) / share, station.currency

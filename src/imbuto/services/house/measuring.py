@@ -16,7 +16,7 @@ from imbuto.core.home.loads import Load, Season, Use, figures_of, mean_w
 from imbuto.core.measuring.readings import Figure, Gives, Quantity, Reading, Side, as_read, figures, gives, winners
 from imbuto.core.measuring.text_field import comes_to, understand
 from imbuto.core.measuring.understood_text import NotUnderstood, ReadingKind, Understood
-from imbuto.core.plan.joining import Joined, parts
+from imbuto.core.plan.system import Part, resolve
 from imbuto.core.run.network import Store
 from imbuto.core.run.run import store_of
 from imbuto.formats.documents import HOME, USE, Json
@@ -259,20 +259,19 @@ class Measuring:
                 views += _views(home, target, [r for r in kept if Target(r.load, r.circuit) == target], store)
         return sorted(views, key=lambda v: v.at, reverse=True)
 
-    def _station(self, home_id: str, pair: Pair | None) -> Joined | None:
+    def _station(self, home_id: str, pair: Pair | None) -> Part | None:
         """The judged plan at its first station, all units and modules in; None where it has none."""
         documents = self.planner.documents(self.planner.state(home_id))
         plan = documents.plans.get(pair[0]) if pair else None
         if plan is None or plan.source is None:
             return None
-        now = parts(documents.home, plan, documents.catalogue)[0]
-        return now if now.station is not None else None
+        return resolve(documents.home, plan, documents.catalogue).part(None)
 
     def _store(self, home_id: str, pair: Pair | None) -> Store | None:
         """The whole store of the judged plan, made as the run makes it, against which a gauge is read."""
         documents = self.planner.documents(self.planner.state(home_id))
         now, outage = self._station(home_id, pair), documents.outages.get(pair[1]) if pair else None
-        if now is None or now.station is None or now.source is None or outage is None:
+        if now is None or outage is None:
             return None
         return store_of(now.plan, now.source, now.station, outage)
 
@@ -282,7 +281,7 @@ def _home(repository: Repository, home_id: str) -> Home:
     return HOME.read(next(d.body for d in repository.documents(home_id) if d.kind == "home"))
 
 
-def _fitting(u: Understood, load: Load | None, now: Joined | None, text: str, target: Target) -> Understood:
+def _fitting(u: Understood, load: Load | None, now: Part | None, text: str, target: Target) -> Understood:
     """A reading as it can be used for what it is of. Raises NotUnderstood where it cannot, with what to say instead."""
     if u.kind == "gauge" and load is None and target.circuit is None:
         raise NotUnderstood("reading", text, "a gauge tells of what ran from the station; pick the load that did")

@@ -10,7 +10,7 @@ from imbuto.core.advice.verdict import judge_one
 from imbuto.core.basics.errors import NotFound
 from imbuto.core.home.alert import Alert
 from imbuto.core.outages.get_ready import Ready, outage_of, ready
-from imbuto.core.plan.joining import parts
+from imbuto.core.plan.system import resolve
 from imbuto.formats import alerts
 from imbuto.formats.documents import ALERT
 from imbuto.services.desk.judging import Pair
@@ -42,7 +42,7 @@ def ready_view(planner: Planner, home_id: str, plan_id: str, outage_id: str, now
     if alert is None:
         return ReadyView(alert=None, now=here, hours=0.0, ready=None)
     plan, storm = documents.plans[plan_id], outage_of(alert, documents.outages[outage_id])
-    each = parts(home, plan, documents.catalogue)
+    each = resolve(home, plan, documents.catalogue).parts
     verdicts = [judge_one(home, plan, storm, documents.catalogue, key) for key in plan.sources]
     return ReadyView(alert=alert, now=here, hours=alert.hours, ready=ready(each, verdicts, alert, here))
 

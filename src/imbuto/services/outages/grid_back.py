@@ -10,7 +10,7 @@ from imbuto.core.advice.verdict import judge_one
 from imbuto.core.basics.units import hours_text, number_text
 from imbuto.core.home.live_outage import Live
 from imbuto.core.outages.get_ready import charging_w, how_to_fill, refill_hours
-from imbuto.core.plan.joining import Joined
+from imbuto.core.plan.system import Part
 from imbuto.services.desk.judging import Documents
 from imbuto.services.outages.outage_stores import LOOK_H, case_of
 from imbuto.store.models import FaceRow
@@ -73,21 +73,20 @@ def _refill(
     after = [r for r in read if r[0] >= live.ended]
     case = replace(case_of(documents, outage_id, live), start=now, hours=LOOK_H, goal_hours=LOOK_H, start_charge=charge)
     v = judge_one(documents.home, documents.plans[live.plan], case, documents.catalogue, source)
-    joined = v.joined
-    assert joined.station is not None
-    hours, watts = refill_hours(joined, charge), charging_w(joined)
-    amps, fits = _amps(joined, watts)
+    part = v.part
+    hours, watts = refill_hours(part, charge), charging_w(part)
+    amps, fits = _amps(part, watts)
     lasts = "" if v.run is None else "past three days" if v.run.hours is None else hours_text(v.run.hours)
     return Refill(
         source=source,
-        name=joined.station.name,
+        name=part.station.name,
         charge=charge,
         read_at=at,
         watts=watts,
         full_at=(at + timedelta(hours=hours)).replace(second=0, microsecond=0) if hours else None,
         amps=amps,
         fits=fits,
-        how=how_to_fill(joined),
+        how=how_to_fill(part),
         confirmed=_confirmed(after, in_w),
         now_h=lasts,
     )
@@ -102,9 +101,9 @@ def _confirmed(after: Sequence[tuple[datetime, float, float | None]], in_w: floa
     return ""
 
 
-def _amps(joined: Joined, watts: float) -> tuple[str, bool]:
-    circuit, station = joined.charge_circuit, joined.station
-    if circuit is None or station is None or watts <= 0:
+def _amps(part: Part, watts: float) -> tuple[str, bool]:
+    circuit, station = part.charge_circuit, part.station
+    if circuit is None or watts <= 0:
         return "", True
     asked, bears = watts / station.leg_volts, CONTINUOUS * circuit.breaker_a
     said = f"{number_text(asked)} A of {circuit.name}'s {number_text(circuit.breaker_a)} A breaker"

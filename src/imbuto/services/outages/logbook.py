@@ -218,7 +218,7 @@ def _outcomes(
     assert live.ended is not None
     case = case_of(documents, outage_id, live)
     for v in judged(documents, case, live):
-        source = v.joined.source.id if v.joined.source else ""
+        source = v.part.source.id
         yield _outcome(lived, live, known(v, live, live.ended, shown_by(planner, home_id, source, live)))
 
 
@@ -272,7 +272,7 @@ def _lost(k: Known) -> str:
 
 def v_name(k: Known) -> str:
     """What a known store's plan is called."""
-    return k.verdict.joined.all_of_it.name
+    return k.verdict.part.whole.name
 
 
 def _says(k: Known, scale: float, error: float, readings: int) -> str:

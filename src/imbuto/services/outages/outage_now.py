@@ -62,7 +62,7 @@ def stores_known(planner: Planner, home_id: str, documents: Documents, outage_id
     if live is None or live.plan not in documents.plans:
         return []
     return [
-        known(v, live, now, shown_by(planner, home_id, v.joined.source.id if v.joined.source else "", live))
+        known(v, live, now, shown_by(planner, home_id, v.part.source.id, live))
         for v in judged(documents, case_of(documents, outage_id, live), live)
     ]
 
@@ -118,7 +118,7 @@ def _back(planner: Planner, home_id: str, documents: Documents, outage_id: str, 
 
 
 def _going(k: Known) -> Going:
-    s, made = store_live(k), k.verdict.joined.generator
+    s, made = store_live(k), k.verdict.part.generator
     runs = tuple(
         (t.at, t.until) for t in k.live.taken.values() if t.kind == "engine" and t.source == s.source and t.until
     )

@@ -122,7 +122,7 @@ class Known:
     @property
     def life(self) -> tuple[str, ...]:
         """What a life depends on that hangs on it, by name."""
-        return tuple(f.load.name for f in self.verdict.joined.fed if f.load.purpose == "life")
+        return tuple(f.load.name for f in self.verdict.part.fed if f.load.purpose == "life")
 
 
 def case_of(documents: Documents, outage_id: str, live: Live) -> Outage:
@@ -142,15 +142,13 @@ def judged(documents: Documents, case: Outage, live: Live) -> list[Verdict]:
         )
         for key in plan.sources
     ]
-    return [v for v in each if v.run is not None and not v.joined.waits]
+    return [v for v in each if v.run is not None and not v.part.waits]
 
 
 def known(v: Verdict, live: Live, now: datetime, shown: Sequence[FaceRow]) -> Known:
     """What is known of a store that runs."""
-    run, source, station = v.run, v.joined.source, v.joined.station
+    run, source, station = v.run, v.part.source, v.part.station
     assert run is not None
-    assert source is not None
-    assert station is not None
     step, store = run.steps.step_h, run.store
     load, came = as_lived(run, live)
     if run.solar_w is not None:
@@ -199,7 +197,7 @@ def evening(k: Known, *, sure: bool) -> Evening:
 def store_live(k: Known) -> StoreLive:
     """A store as it is shown."""
     found, store, promise = k.found, k.run.store, k.live.promises.get(k.source.id)
-    motor, since = engine_of(k.verdict.joined), hour_of(k.live, k.now)
+    motor, since = engine_of(k.verdict.part), hour_of(k.live, k.now)
     low_h, start_h = k.dark_h(LOW) if store.floor < LOW else None, k.dark_h(motor.start_at) if motor else None
     out_w, in_w = _shown_w(k)
     runs_on = any(t.kind == "engine" and ends_at(k.live, t) > since for t in k.live.taken.values())

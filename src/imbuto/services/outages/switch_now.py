@@ -12,8 +12,8 @@ from imbuto.core.home.live_outage import Live, Noted
 from imbuto.core.home.loads import Load
 from imbuto.core.outages.next_acts import Warming
 from imbuto.core.outages.outage_changes import ends_at, hour_of, off_times
-from imbuto.core.plan.joining import PoweredLoad, feed_name
 from imbuto.core.plan.load_conditions import room_c
+from imbuto.core.plan.system import PoweredLoad, feed_name
 from imbuto.core.run.food_warming import box_of, may_off_h
 from imbuto.services.outages.outage_stores import Known
 
@@ -58,14 +58,14 @@ def places_of(each: Sequence[Known], live: Live) -> list[PlaceLive]:
     found = []
     for k in each:
         by_feed: dict[str, list[PoweredLoad]] = {}
-        for item in k.verdict.joined.fed:
+        for item in k.verdict.part.fed:
             by_feed.setdefault(item.feed.id, []).append(item)
         found += [_place(k, live, items) for items in by_feed.values()]
     return sorted(found, key=lambda p: (p.device, p.place, p.name))
 
 
 def _place(k: Known, live: Live, items: list[PoweredLoad]) -> PlaceLive:
-    feed, joined = items[0].feed, k.verdict.joined
+    feed, part = items[0].feed, k.verdict.part
     own = sorted((s for s in live.switched.values() if s.feed == feed.id), key=lambda s: s.at)
     last = own[-1] if own else None
     at = min(max(int(hour_of(live, k.now) / k.step_h), 0), len(k.load_w) - 1)
@@ -79,10 +79,10 @@ def _place(k: Known, live: Live, items: list[PoweredLoad]) -> PlaceLive:
     life = [i.load.name for i in items if i.load.purpose == "life"]
     if life and last is not None and not last.on:
         says = f"{', '.join(life)}: a life depends on it. See that it runs on its own battery or a second supply now"
-    equipment = joined.equipment_of(feed)
+    equipment = part.equipment_of(feed)
     return PlaceLive(
         feed=feed.id,
-        name=feed_name(joined.home, feed),
+        name=feed_name(part.home, feed),
         device=equipment.name,
         place=feed.place,
         by_hand=not equipment.automatic,
@@ -110,9 +110,9 @@ def cold_of(each: Sequence[Known], live: Live, now: datetime) -> list[ColdLive]:
     if not each:
         return []
     run = each[0].run
-    fed = {f.load.id: f.feed.id for k in each for f in k.verdict.joined.fed}
+    fed = {f.load.id: f.feed.id for k in each for f in k.verdict.part.fed}
     found = []
-    for load in run.joined.home.loads.values():
+    for load in run.part.home.loads.values():
         if load.purpose != "food" or load.kind != "compressor":
             continue
         since = _off_since(load, fed.get(load.id), live, now)

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from imbuto.core.basics.errors import InvalidValue, NotFound
-from imbuto.core.plan.joining import parts
+from imbuto.core.plan.system import resolve
 from imbuto.core.switching.practice import SCENES, Drill, Round, Scene, drill
 from imbuto.core.switching.switching_cards import Card, cards
 from imbuto.services.desk.judging import Documents
@@ -54,7 +54,7 @@ class DrillView:
 def cards_of(planner: Planner, home_id: str, plan_id: str) -> list[Card]:
     """The cards of a plan. Raises NotFound."""
     documents, plan = _plan(planner, home_id, plan_id)
-    return cards(parts(documents.home, documents.plans[plan], documents.catalogue))
+    return cards(resolve(documents.home, documents.plans[plan], documents.catalogue).parts)
 
 
 def drill_begun(planner: Planner, home_id: str, plan_id: str, scene: Scene) -> DrillView:
@@ -93,7 +93,7 @@ def drill_moved(
 
 def _drill(planner: Planner, home_id: str, plan_id: str) -> Drill:
     documents, plan = _plan(planner, home_id, plan_id)
-    return drill(parts(documents.home, documents.plans[plan], documents.catalogue))
+    return drill(resolve(documents.home, documents.plans[plan], documents.catalogue).parts)
 
 
 def _plan(planner: Planner, home_id: str, plan_id: str) -> tuple[Documents, str]:
@@ -105,7 +105,7 @@ def _plan(planner: Planner, home_id: str, plan_id: str) -> tuple[Documents, str]
 
 def _view(made: Drill, now: Round) -> DrillView:
     live, home = made.live(now), made.each[0].home
-    names = {x.source.id: x.station.name for x in made.each if x.source is not None and x.station is not None}
+    names = {x.source.id: x.station.name for x in made.each}
     targets = []
     for point in sorted(made.wanted):
         kind, ident = point.split(":", 1)

@@ -15,9 +15,9 @@ from imbuto.core.home.logbook_entries import Row, Trial
 from imbuto.core.outages.plan_tests import procedures
 from imbuto.core.outages.test_lessons import run_down, suns_factor
 from imbuto.core.outages.test_procedures import WHO, Procedure
-from imbuto.core.plan.joining import Joined, parts
 from imbuto.core.plan.outage import Outage
 from imbuto.core.plan.plan import Plan
+from imbuto.core.plan.system import Part, resolve
 from imbuto.core.run.run import Run
 from imbuto.core.run.solar_light import taken_w
 from imbuto.formats import strict_json
@@ -92,7 +92,7 @@ def trials_of(
     if outage_id not in documents.outages:
         raise NotFound("outage", outage_id, "the home has no such outage")
     plan, here = documents.plans[plan_id], now or planner.now(documents.home)
-    each = parts(documents.home, plan, documents.catalogue)
+    each = resolve(documents.home, plan, documents.catalogue).parts
     mark, runs = joined_mark(plan), _runs(documents, plan, documents.outages[outage_id])
     found = []
     for p in procedures(each, runs):
@@ -175,7 +175,7 @@ def _trial(documents: Documents, plan: Plan, outage: Outage, p: Procedure, trial
 def _teaching(documents: Documents, plan: Plan, outage: Outage, p: Procedure, trial: Trial) -> Teaching:
     kind, _, source = p.id.partition("@")
     key = source or next(iter(plan.sources))
-    each = {x.source.id: x for x in parts(documents.home, plan, documents.catalogue) if x.source is not None}
+    each = {x.source.id: x for x in resolve(documents.home, plan, documents.catalogue).parts}
     x = each[key]
     try:
         ops, found = _TEACHERS[kind](documents, plan, x, outage, trial)
@@ -219,10 +219,8 @@ def _one(trial: Trial, line: str) -> Row | None:
     return max((r for r in trial.rows.values() if r.line == line), key=lambda r: r.at, default=None)
 
 
-def _from_run_down(_d: Documents, plan: Plan, x: Joined, _outage: Outage, trial: Trial) -> tuple[list[Json], str]:
+def _from_run_down(_d: Documents, plan: Plan, x: Part, _outage: Outage, trial: Trial) -> tuple[list[Json], str]:
     load_w, station, source = _one(trial, "load_w"), x.station, x.source
-    assert station is not None
-    assert source is not None
     found = run_down(
         _many(trial, "nothing"), _many(trial, "loaded"), load_w.value if load_w else 0.0, station.efficiency
     )
@@ -242,10 +240,9 @@ def _from_run_down(_d: Documents, plan: Plan, x: Joined, _outage: Outage, trial:
     return ops, said
 
 
-def _from_sun(documents: Documents, plan: Plan, x: Joined, outage: Outage, trial: Trial) -> tuple[list[Json], str]:
+def _from_sun(documents: Documents, plan: Plan, x: Part, outage: Outage, trial: Trial) -> tuple[list[Json], str]:
     best, station = _one(trial, "best"), x.station
-    assert station is not None
-    arrays = [a for a in x.plan.own_arrays if a.source == (x.source.id if x.source else "")]
+    arrays = [a for a in x.plan.own_arrays if a.source == (x.source.id)]
     if best is None or best.second is None:
         raise InvalidValue("sun, best hour", "", "its watts are wanted, and the hour of the day it began")
     steps = grid(best.at.replace(hour=0, minute=0, second=0, microsecond=0), documents.home.site.time_zone, 24)
@@ -269,8 +266,7 @@ def _from_sun(documents: Documents, plan: Plan, x: Joined, outage: Outage, trial
     )
 
 
-def _from_starts(documents: Documents, _plan: Plan, x: Joined, outage: Outage, trial: Trial) -> tuple[list[Json], str]:
-    assert x.station is not None
+def _from_starts(documents: Documents, _plan: Plan, x: Part, outage: Outage, trial: Trial) -> tuple[list[Json], str]:
     ops, names = [], []
     for row in trial.rows.values():
         load = documents.home.loads.get(row.line)
@@ -292,12 +288,8 @@ def _from_starts(documents: Documents, _plan: Plan, x: Joined, outage: Outage, t
     return ops, f"{', '.join(names)} started and held."
 
 
-def _from_sharing(
-    documents: Documents, _plan: Plan, x: Joined, _outage: Outage, trial: Trial
-) -> tuple[list[Json], str]:
+def _from_sharing(documents: Documents, _plan: Plan, x: Part, _outage: Outage, trial: Trial) -> tuple[list[Json], str]:
     one, most = _one(trial, "one"), _one(trial, "most")
-    assert x.source is not None
-    assert x.unit is not None
     if one is None or most is None or most.value <= 0 or one.value > most.value:
         raise InvalidValue(
             "sharing", "", "the watts of the one that gives least, and of the one that gives most, are wanted"

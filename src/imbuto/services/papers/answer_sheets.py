@@ -33,7 +33,7 @@ def hours(a: Asked) -> Sheet:
         run = a.planner.run(a.home_id, a.plan.id, a.outage_id, key or None)
         if run is None:
             continue
-        name = next((x.station.name for x in a.each if x.station and x.source and x.source.id == key), "")
+        name = next((x.station.name for x in a.parts if x.source.id == key), "")
         dark = f"Dark about {clock_text(until)}." if (until := v.until) and len(a.plan.sources) < 2 else ""
         svg = curve_svg(run.hour, run.charge, run.low, run.high, run.floor, run.start, v.goal_hours)
         parts.append(
@@ -136,7 +136,7 @@ def _cell(c: Cell) -> str:
 
 
 def _no_station(a: Asked) -> list[str]:
-    return [] if any(x.station is not None and x.fed for x in a.each) else ["a station, and something on it"]
+    return [] if any(x.fed for x in a.parts) else ["a station, and something on it"]
 
 
 def _no_reason(a: Asked) -> list[str]:

@@ -12,7 +12,7 @@ from imbuto.core.home.circuits import panel_leg
 from imbuto.core.limits.generator_limits import FAR_M
 from imbuto.core.outages.get_ready import charging_w
 from imbuto.core.plan.itemised_costs import items
-from imbuto.core.plan.joining import Joined
+from imbuto.core.plan.system import Part, Wiring
 from imbuto.formats.printing.drawing import KEY, joining_svg
 from imbuto.formats.printing.paper import Bullets, Picture, Sheet, SheetPart, TableRows, Words
 from imbuto.services.papers.sheet_registry import Asked, Kind
@@ -139,7 +139,7 @@ def joining(a: Asked) -> Sheet:
             "Settings",
             (
                 TableRows(
-                    ("of", "setting", "required", "lives", "read back"), tuple(r for x in a.each for r in _settings(x))
+                    ("of", "setting", "required", "lives", "read back"), tuple(r for x in a.parts for r in _settings(x))
                 ),
             ),
         ),
@@ -147,9 +147,7 @@ def joining(a: Asked) -> Sheet:
     )
 
 
-def _settings(x: Joined) -> list[tuple[str, str, str, str, str]]:
-    if x.station is None or x.source is None:
-        return []
+def _settings(x: Part) -> list[tuple[str, str, str, str, str]]:
     lives = {k: WHERE.get(v, v) for k, v in x.plan.lives.items()}
     name, rows = x.station.name, [("the floor", "floor", f"{100 * x.plan.floor:.0f} %")]
     rows.append(("charging watts", "charge_w", f"{number_text(charging_w(x))} W" if charging_w(x) else "not listed"))
@@ -168,7 +166,7 @@ def parts_list(a: Asked) -> Sheet:
         for p in items(x):
             have = f"{p.owned} of {p.count} there" if p.owned else "to buy"
             each = f"{p.price:,.0f} {p.currency}" if p.price else "not priced"
-            at = x.source.spot if x.source is not None and p.name in stands else ""
+            at = x.source.spot if isinstance(x, Part) and p.name in stands else ""
             lines.append((p.name, rated.get(p.name, ""), str(p.count), each, have, at))
     costs = tuple(
         (c.name, c.kind, f"{c.sum:,.0f} {a.documents.home.site.currency}", c.quote or "")
@@ -193,16 +191,18 @@ def parts_list(a: Asked) -> Sheet:
     )
 
 
-def _rated(x: Joined) -> dict[str, str]:
+def _rated(x: Wiring) -> dict[str, str]:
     """The rating of each piece, by its name."""
     found: dict[str, str] = {}
-    if x.unit is not None and x.station is not None:
+    if isinstance(x, Part):
         found[x.unit.name] = f"{number_text(x.unit.continuous_w)} W, {kwh_text(x.unit.nominal_wh)}"
         found[x.station.module_name] = kwh_text(x.station.module_wh)
     for e in x.by_device.values():
         found[e.name] = ", ".join(
             t for t in (f"{e.places} places" if e.places else "", f"{e.inlet_a:g} A" if e.inlet_a else "") if t
         )
+    if not isinstance(x, Part):
+        return found
     if x.generator is not None:
         found[x.generator.name] = f"{number_text(x.generator.running_w)} W"
     for array in x.plan.arrays.values():
@@ -214,9 +214,9 @@ def _rated(x: Joined) -> dict[str, str]:
     return found
 
 
-def _standing(x: Joined) -> set[str]:
+def _standing(x: Wiring) -> set[str]:
     """What of it stands where its source does."""
-    own = {x.unit.name, x.station.module_name} if x.unit is not None and x.station is not None else set()
+    own = {x.unit.name, x.station.module_name} if isinstance(x, Part) else set()
     return own | {e.name for e in x.by_device.values()}
 
 
@@ -224,7 +224,7 @@ def cables(a: Asked) -> list[tuple[str, str, str, str]]:
     """Every cable of a plan: what it goes to, its gauge and length, what it must bear, where from."""
     found = []
     for x in a.each:
-        station = x.station.name if x.station else "station"
+        station = x.station.name if isinstance(x, Part) else "station"
         for f in x.plan.feeds.values():
             if f.circuit is None:
                 watts = sum(m.load.count * m.load.run_w for m in x.fed if m.feed.id == f.id)
@@ -263,8 +263,7 @@ def site(a: Asked) -> Sheet:
             x.source.spot,
             _weather(x.station),
         )
-        for x in a.each
-        if x.station is not None and x.source is not None
+        for x in a.parts
     ]
     known = [
         ("from panel to station", length_text(spot.distance_m) if spot.distance_m else "not measured"),
@@ -323,7 +322,7 @@ def _unwired(a: Asked) -> list[str]:
 
 def _unset(a: Asked) -> list[str]:
     return [
-        f"where “{what}” is set" for x in a.each for _, what, _, where, _ in _settings(x) if where == "to be looked up"
+        f"where “{what}” is set" for x in a.parts for _, what, _, where, _ in _settings(x) if where == "to be looked up"
     ][:6]
 
 

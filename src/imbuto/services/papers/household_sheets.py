@@ -6,6 +6,7 @@ from __future__ import annotations
 from imbuto.core.basics.units import hours_text, number_text
 from imbuto.core.home.loads import Load
 from imbuto.core.plan.plan import places_of
+from imbuto.core.plan.system import Part
 from imbuto.core.run.food_warming import FREEZER, box_of, safe_text
 from imbuto.formats.printing.labels import marks
 from imbuto.formats.printing.paper import Bullets, Sheet, SheetPart, TableRows, Tags, Words
@@ -113,7 +114,7 @@ def schedule(a: Asked) -> Sheet:
     """Places, circuits, and the labels of cords."""
     home, rows, cords = a.documents.home, [], []
     for x in a.each:
-        station = x.station.name if x.station else "station"
+        station = x.station.name if isinstance(x, Part) else "station"
         for feed in sorted(x.plan.feeds.values(), key=lambda f: f.place):
             watts = sum(f.load.count * f.load.run_w for f in x.fed if f.feed.id == feed.id)
             circuit = home.circuits.get(feed.circuit or "")
@@ -159,7 +160,7 @@ def labels(a: Asked) -> Sheet:
     cords: list[tuple[str, tuple[str, ...]]] = []
     places: list[tuple[str, tuple[str, ...]]] = []
     for x in a.each:
-        station = x.station.name if x.station else "station"
+        station = x.station.name if isinstance(x, Part) else "station"
         for feed in x.plan.feeds.values():
             watts = sum(f.load.count * f.load.run_w for f in x.fed if f.feed.id == feed.id)
             if feed.circuit is None:
@@ -245,7 +246,7 @@ def _no_hands(a: Asked) -> list[str]:
 
 
 def _no_station(a: Asked) -> list[str]:
-    return [] if any(x.station is not None and x.fed for x in a.each) else ["a station, and something on it"]
+    return [] if any(x.fed for x in a.parts) else ["a station, and something on it"]
 
 
 KINDS = (

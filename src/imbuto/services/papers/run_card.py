@@ -59,11 +59,11 @@ def lasts(a: Asked) -> list[tuple[str, str, str]]:
     view = a.planner.verdict(a.home_id, a.plan.id, a.outage_id)
     if not view.fits:
         return [(", ".join(_stations(a)) or "no station yet", view.words, "")]
-    whole = a.planner.judged(a.home_id, a.plan.id, a.outage_id)
+    whole = a.planner.answer_of(a.home_id, a.plan.id, a.outage_id)
     found = []
     for v in whole.stations:
-        if v.run is not None and v.band is not None and v.joined.station is not None:
-            found.append((v.joined.station.name, _hours(v.run.hours), _hours(v.band.low_h)))
+        if v.run is not None and v.band is not None:
+            found.append((v.part.station.name, _hours(v.run.hours), _hours(v.band.low_h)))
     return found or [("no station yet", view.words, "")]
 
 
@@ -72,7 +72,7 @@ def _hours(hours: float | None) -> str:
 
 
 def _stations(a: Asked) -> list[str]:
-    return list(dict.fromkeys(x.station.name for x in a.each if x.station is not None and x.fed))
+    return list(dict.fromkeys(x.station.name for x in a.parts if x.fed))
 
 
 def _doors(a: Asked) -> str:
@@ -92,7 +92,7 @@ def stays_off(a: Asked, cards: list[Card]) -> list[str]:
     if over is None:
         return []
     ends = {part: to for s in over.steps for part, to in s.moves}
-    named = switching(a.each).parts
+    named = switching(a.parts).parts
     out = [
         named[p].name
         for p, to in ends.items()

@@ -12,8 +12,8 @@ from typing import Literal
 from imbuto.core.basics.errors import InvalidValue, NotFound
 from imbuto.core.basics.units import day_text
 from imbuto.core.diagram.joining_diagram import Diagram
-from imbuto.core.plan.joining import Joined, parts
 from imbuto.core.plan.plan import Feed, Plan, places_of
+from imbuto.core.plan.system import Part, Wiring, resolve
 from imbuto.formats.csv_tables.csvout import table
 from imbuto.formats.printing import paper
 from imbuto.services.desk.judging import Documents
@@ -32,7 +32,8 @@ class Asked:
     documents: Documents
     plan: Plan
     outage_id: str
-    each: list[Joined]
+    each: tuple[Wiring, ...]
+    parts: tuple[Part, ...]
     diagram: Diagram
     rev: int
     today: date
@@ -54,11 +55,11 @@ class Asked:
         return paper.Sheet(ident, title, under, tuple(b for b in blocks if b.blocks), foot, wide=wide, card=card, pt=pt)
 
 
-def place_words(x: Joined, feed: Feed) -> str:
+def place_words(x: Wiring, feed: Feed) -> str:
     """The places of a feed, with the device they are of where the plan has several."""
     places = ", ".join(map(str, places_of(feed, x.home)))
     device = x.plan.device_of(feed)
-    if device is None or len(x.all_of_it.devices) < 2:
+    if device is None or len(x.whole.devices) < 2:
         return places
     return f"{places} of {x.equipments[device.id].name}"
 
@@ -104,14 +105,15 @@ def asked(planner: Planner, home_id: str, plan_id: str, outage_id: str, hand: st
     if outage_id not in documents.outages:
         raise NotFound("outage", outage_id, "the home has no such outage")
     plan, now = documents.plans[plan_id], planner.now(documents.home)
-    each = parts(documents.home, plan, documents.catalogue)
+    system = resolve(documents.home, plan, documents.catalogue)
     return Asked(
         planner,
         home_id,
         documents,
         plan,
         outage_id,
-        each,
+        system.each,
+        system.parts,
         planner.diagram(home_id, plan_id),
         state.rev,
         now.date(),

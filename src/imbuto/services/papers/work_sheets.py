@@ -205,7 +205,7 @@ def _no_day(a: Asked) -> list[str]:
 
 def _no_warranty(a: Asked) -> list[str]:
     named = " ".join(f"{f.of} {f.title}" for f in a.documents.home.binder.values() if f.kind in ("warranty", "serial"))
-    names = dict.fromkeys(x.station.name for x in a.each if x.station is not None)
+    names = dict.fromkeys(x.station.name for x in a.parts)
     return [f"warranty and serial of {n}" for n in names if n not in named]
 
 

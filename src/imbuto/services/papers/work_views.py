@@ -8,10 +8,10 @@ from datetime import date, datetime
 
 from imbuto.core.basics.errors import NotFound
 from imbuto.core.home.home import Home
-from imbuto.core.plan.joining import parts
 from imbuto.core.plan.offtime import off_time
 from imbuto.core.plan.paperwork import PERMISSIONS, STAGES, Permission, Stage, permission_rows, ready_between, unproven
 from imbuto.core.plan.plan import Plan
+from imbuto.core.plan.system import resolve
 from imbuto.services.desk.planner import Planner
 
 PERMISSION_WORDS: dict[str, str] = dict(PERMISSIONS.items())
@@ -69,7 +69,7 @@ def work_view(planner: Planner, home_id: str, plan_id: str) -> WorkView:
     if plan_id not in documents.plans:
         raise NotFound("plan", plan_id, "the home has no such plan")
     home, plan = documents.home, documents.plans[plan_id]
-    each = parts(home, plan, documents.catalogue)
+    each = resolve(home, plan, documents.catalogue).each
     made = off_time(home, plan, each)
     return WorkView(
         steps=[

@@ -5,12 +5,13 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass, replace
 
+from imbuto.core.advice.answer import Answer
 from imbuto.core.advice.verdict import Verdict
 from imbuto.core.basics.units import hours_text, number_text
 from imbuto.core.equipment.catalogue import Generator
 from imbuto.core.limits.solar_input_limits import most_w
-from imbuto.core.plan.joining import Joined
 from imbuto.core.plan.sources import Engine, School
+from imbuto.core.plan.system import Part
 from imbuto.core.run.run import Run, simulate
 from imbuto.core.run.run_switching import engine_of, hands, minutes_to_act
 from imbuto.core.run.solar_light import solar_w
@@ -85,14 +86,26 @@ class FuelView:
 
 def fuel_view(planner: Planner, home_id: str, plan: str, outage: str) -> FuelView:
     """The Fuel page of a plan in an outage. Raises NotFound."""
-    verdict = planner.judged(home_id, plan, outage)
+    answer = planner.answer_of(home_id, plan, outage)
     catalogue = planner.documents(planner.state(home_id)).catalogue
-    site = verdict.joined.home.site
+    site = answer.home.site
     made = [g for g in catalogue.generators.values() if g.currency == site.currency] or list(
         catalogue.generators.values()
     )
-    part = _with_engine(verdict)
-    now, run = part.joined, part.run
+    lead = _with_engine(answer)
+    if lead is None:
+        return FuelView(
+            generators=made,
+            schools=[],
+            difference=_difference([], 0.0),
+            running_w=0.0,
+            charger_w=0.0,
+            minutes=None,
+            alone=False,
+            ways=[],
+            plugs=[],
+        )
+    now, run = lead.part, lead.run
     engine = engine_of(now)
     schools = [_school(now, run, s) for s in SCHOOLS] if engine is not None and run is not None else []
     average = run.average_w if run else 0.0
@@ -109,13 +122,13 @@ def fuel_view(planner: Planner, home_id: str, plan: str, outage: str) -> FuelVie
     )
 
 
-def _with_engine(verdict: Verdict) -> Verdict:
-    """The part of a plan its generator belongs to; the first where it has none."""
-    each = verdict.stations
-    return next((v for v in each if v.joined.plan.engine is not None), each[0])
+def _with_engine(answer: Answer) -> Verdict | None:
+    """The station of a plan its generator belongs to, the first where it has none; None in a plan without one."""
+    each = answer.stations
+    return next((v for v in each if v.part.plan.engine is not None), each[0] if each else None)
 
 
-def _school(now: Joined, run: Run, school: School) -> SchoolView:
+def _school(now: Part, run: Run, school: School) -> SchoolView:
     use = now.plan.engine
     assert use is not None
     then = run if use.school == school else simulate(_in_school(now, use, school), run.outage)
@@ -148,7 +161,7 @@ def _school(now: Joined, run: Run, school: School) -> SchoolView:
     )
 
 
-def _in_school(now: Joined, use: Engine, school: School) -> Joined:
+def _in_school(now: Part, use: Engine, school: School) -> Part:
     return replace(now, plan=replace(now.plan, engine=replace(use, school=school)))
 
 
@@ -169,7 +182,7 @@ def _reason(school: School, turning_l: float, fuel_l: float, share: float, lost:
     return text + f" Of what it stores {100 * lost:.0f} % is lost on the way in and out again."
 
 
-def _idle_why(now: Joined, run: Run) -> str:
+def _idle_why(now: Part, run: Run) -> str:
     """Why a generator that burnt nothing did not: the run's own reason."""
     made = now.generator
     if made is None or run.hours is None:
@@ -201,12 +214,10 @@ def _difference(schools: list[SchoolView], average_w: float) -> str:
     )
 
 
-def _ways(now: Joined, run: Run) -> list[FillWay]:
+def _ways(now: Part, run: Run) -> list[FillWay]:
     """Every way to charge, with the most it brings; what several bring at once is bounded by the battery, not added
     here."""
     station, source, store = now.station, now.source, run.store
-    if station is None or source is None:
-        return []
     need = store.usable_wh(1.0)
     wall = station.charge_w + source.modules * station.charge_w_per_module
     wall = wall if now.charge_set_w is None else min(wall, now.charge_set_w)
@@ -234,10 +245,10 @@ def _way(name: str, watts: float, share: float, need_wh: float, note: str) -> Fi
     return FillWay(name=name, watts=watts, hours=need_wh / (watts * share) if watts > 0 else None, note=note)
 
 
-def _plugs(now: Joined) -> list[PlugView]:
+def _plugs(now: Part) -> list[PlugView]:
     """What meets at each end: source outlet and inlet, generator and the same inlet."""
     equipment, station = now.equipment, now.station
-    if not equipment.traits.wired or station is None or not equipment.inlet_a:
+    if not equipment.traits.wired or not equipment.inlet_a:
         return []
     inlet = f"inlet, {equipment.inlet_a:g} A"
     outlet_a = station.inlet_outlet_a or station.outlet_a

@@ -16,10 +16,10 @@ from imbuto.core.basics.errors import InvalidValue, NotFound
 from imbuto.core.basics.units import number_text
 from imbuto.core.equipment.catalogue import Station
 from imbuto.core.home.home import day_wh
-from imbuto.core.plan.joining import Joined
 from imbuto.core.plan.load_conditions import in_outage
 from imbuto.core.plan.plan import narrowed
 from imbuto.core.plan.sources import Array
+from imbuto.core.plan.system import Part
 from imbuto.core.run.run import Run, simulate
 from imbuto.core.run.solar_light import MONTH_STEP_H, MONTHS_OF, days_of, mean_wh, month_wh, plane_w_m2, shares_of
 from imbuto.formats.documents import PLAN
@@ -124,14 +124,14 @@ def size_view(
     check_money(budget)
     if felt_h is not None and not 0 < felt_h <= 2_000:
         raise InvalidValue("hours", felt_h, "more than 0 and at most 2,000 is wanted")
-    verdict = planner.judged(home_id, plan, outage)
+    answer = planner.answer_of(home_id, plan, outage)
     home = planner.documents(planner.state(home_id)).home
-    run = verdict.stations[0].run
+    run = answer.stations[0].run if answer.stations else None
     if run is None:
         return SizeView(schools=[], loads=[], years=[], felt="", currency=home.site.currency)
     bills = bills_wh_day(planner, home_id)
     found = [
-        *schools(run, bills or day_wh(home), _per_wh(run.joined), budget, billed=bool(bills)),
+        *schools(run, bills or day_wh(home), _per_wh(run.part), budget, billed=bool(bills)),
         *_solar(run, planner, home_id),
     ]
     return SizeView(
@@ -144,10 +144,8 @@ def size_view(
     )
 
 
-def _per_wh(now: Joined) -> Decimal | None:
+def _per_wh(now: Part) -> Decimal | None:
     station = now.station
-    if station is None:
-        return None
     if station.module_wh > 0 and station.module_price > 0:
         return station.module_price / Decimal(station.module_wh)
     return station.price / Decimal(station.nominal_wh) if station.price > 0 else None
@@ -157,12 +155,12 @@ def _loads(run: Run) -> list[LoadCost]:
     found = []
     n = max(1, round(run.at_least_h / run.steps.step_h))
     # What life and health depend on is nobody's savings.
-    for load in {f.load.id: f.load for f in run.joined.fed if f.load.purpose != "life" and not f.assumed}.values():
-        rest = tuple(f for f in run.joined.fed if f.load.id != load.id)
-        mean = sum(float(f.watts(run.steps)[:n].mean()) for f in run.joined.fed if f.load.id == load.id)
+    for load in {f.load.id: f.load for f in run.part.fed if f.load.purpose != "life" and not f.assumed}.values():
+        rest = tuple(f for f in run.part.fed if f.load.id != load.id)
+        mean = sum(float(f.watts(run.steps)[:n].mean()) for f in run.part.fed if f.load.id == load.id)
         if not rest or run.hours is None:
             continue
-        freed = without(run, simulate(replace(run.joined, fed=rest), run.outage, hours_only=True), load)
+        freed = without(run, simulate(replace(run.part, fed=rest), run.outage, hours_only=True), load)
         found.append(
             LoadCost(load=load.id, name=load.name, mean_w=mean, hours=freed.hours, never_dark=freed.never_dark)
         )
@@ -171,8 +169,7 @@ def _loads(run: Run) -> list[LoadCost]:
 
 def _years(run: Run) -> list[YearView]:
     """Two points of capacity a year by the calendar, less than a wear by daily cycles would be."""
-    now, found = run.joined, []
-    assert now.source is not None
+    now, found = run.part, []
     for years in AGES:
         health = round(now.source.health * (1 - YEARLY_LOSS) ** years, 4)
         aged = replace(now.source, health=health)
@@ -199,9 +196,9 @@ def _felt(run: Run, hours: float | None) -> str:
 
 def _solar(run: Run, planner: Planner, home_id: str) -> list[SchoolAnswer]:
     """Panels by every school, for the plan's first array, or for one facing the sun where it has none."""
-    now = run.joined
+    now = run.part
     station = now.station
-    if station is None or not station.solar_inputs:
+    if not station.solar_inputs:
         return []
     array = next(iter(now.plan.arrays.values()), None) or _imagined(now, station, planner, home_id)
     if array is None:
@@ -215,7 +212,7 @@ def _solar(run: Run, planner: Planner, home_id: str) -> list[SchoolAnswer]:
     return list(solar_schools(need, means[worst] / rated, sum(sun.values()) / 12, sun[worst]))
 
 
-def _imagined(now: Joined, station: Station, planner: Planner, home_id: str) -> Array | None:
+def _imagined(now: Part, station: Station, planner: Planner, home_id: str) -> Array | None:
     site = now.home.site
     for panel in planner.documents(planner.state(home_id)).catalogue.panels.values():
         series = fewest(panel, station, now.home)
@@ -225,7 +222,7 @@ def _imagined(now: Joined, station: Station, planner: Planner, home_id: str) -> 
     return None
 
 
-def _sun_hours(array: Array, now: Joined, month: int) -> float:
+def _sun_hours(array: Array, now: Part, month: int) -> float:
     """Peak sun hours of the mean day of a month on an array's plane."""
     site = now.home.site
     steps = grid(datetime(MONTHS_OF, month, 15), site.time_zone, 24, MONTH_STEP_H)
@@ -303,9 +300,7 @@ def _frontier_view(
 
 
 def _name(r: Reach) -> str:
-    source, station = r.combination.source, r.joined.station
-    if station is None:
-        return ""
+    source, station = r.combination.source, r.part.station
     pair = " as a pair" if source.link == "coupler" and source.units > 1 else ""
     modules = f" + {source.modules} {station.module_name}" if source.modules else ""
     panels = f", {r.combination.panels}" if r.combination.panels else ""

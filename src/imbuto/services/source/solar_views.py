@@ -19,12 +19,12 @@ from imbuto.core.limits.solar_input_limits import (
     record_low_c,
     string_limits,
 )
-from imbuto.core.plan.joining import Joined, joined
 from imbuto.core.plan.limit import Limit
 from imbuto.core.plan.load_conditions import in_outage
 from imbuto.core.plan.outage import Outage
 from imbuto.core.plan.plan import narrowed
 from imbuto.core.plan.sources import Array
+from imbuto.core.plan.system import Part, resolve
 from imbuto.core.run.run import store_of
 from imbuto.core.run.solar_light import array_w, days_of, mean_wh, month_wh, plane_w_m2, sun_hours_wh
 from imbuto.formats import weatherfile
@@ -96,14 +96,17 @@ def sun_view(planner: Planner, home_id: str, plan_id: str, outage_id: str, sourc
     if source is not None and source not in plan.sources:
         raise NotFound("station", source, "the plan has no such station")
     plan = narrowed(plan, source or next(iter(plan.sources), ""))
-    now = joined(in_outage(documents.home, plan, outage), plan, documents.catalogue)
-    station, site = now.station, documents.home.site
+    now, site = (
+        resolve(in_outage(documents.home, plan, outage), plan, documents.catalogue).part(None),
+        documents.home.site,
+    )
+    station = now.station if now else None
     panels = [p for p in documents.catalogue.panels.values() if p.currency == site.currency] or list(
         documents.catalogue.panels.values()
     )
-    arrays = [_array(a, now, station, outage) for a in plan.arrays.values()] if station else []
-    months = _months(now, station) if station and plan.arrays else []
-    need = _need_wh(now, outage)
+    arrays = [_array(a, now, now.station, outage) for a in plan.arrays.values()] if now else []
+    months = _months(now, now.station) if now and plan.arrays else []
+    need = _need_wh(now, outage) if now else 0.0
     day = sum(a.day_wh for a in arrays)
     worst = min(months, key=lambda m: m.mean_wh, default=None)
     return SunView(
@@ -117,7 +120,7 @@ def sun_view(planner: Planner, home_id: str, plan_id: str, outage_id: str, sourc
         own_sky=bool(site.sky),
         need_wh=need,
         day_wh=day,
-        days_to_full=_days_to_full(now, outage, day - need),
+        days_to_full=_days_to_full(now, outage, day - need) if now else None,
         worst_month=worst.month if worst else None,
         panels_lacking=_lacking(worst.mean_wh, need, sum(a.count for a in plan.arrays.values())) if worst else None,
         low_c=record_low_c(site),
@@ -154,7 +157,7 @@ def _fewest(panels: list[Panel], station: Station | None, site: Site) -> dict[st
     return found
 
 
-def _array(array: Array, now: Joined, station: Station, outage: Outage) -> ArrayView:
+def _array(array: Array, now: Part, station: Station, outage: Outage) -> ArrayView:
     panel, site = now.panels[array.panel], now.home.site
     steps = grid(outage.start, site.time_zone, max(48.0, outage.iced_h + 48))
     given = array_w(array, now, outage, steps)
@@ -186,7 +189,7 @@ def _sky(site: Site, month: int) -> SkyMonth:
     return SkyMonth(month=month, clear=days.clear, broken=days.broken, overcast=days.overcast)
 
 
-def _months(now: Joined, station: Station) -> list[MonthView]:
+def _months(now: Part, station: Station) -> list[MonthView]:
     site = now.home.site
     found = []
     for month in range(1, 13):
@@ -207,17 +210,15 @@ def _months(now: Joined, station: Station) -> list[MonthView]:
     return found
 
 
-def _need_wh(now: Joined, outage: Outage) -> float:
+def _need_wh(now: Part, outage: Outage) -> float:
     """What a day of the outage takes from the battery side, Wh."""
-    if now.source is None or now.station is None:
-        return 0.0
     steps = grid(outage.start, now.home.site.time_zone, outage.hours)
     store = store_of(now.plan, now.source, now.station, outage)
     return 24 * store.draw_w(float(now.watts(steps).mean())) / store.mppt_efficiency
 
 
-def _days_to_full(now: Joined, outage: Outage, surplus_wh: float) -> float | None:
-    if now.source is None or now.station is None or surplus_wh <= 0:
+def _days_to_full(now: Part, outage: Outage, surplus_wh: float) -> float | None:
+    if surplus_wh <= 0:
         return None
     store = store_of(now.plan, now.source, now.station, outage)
     if store.most_charge_w <= 0:

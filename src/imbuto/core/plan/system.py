@@ -1,10 +1,11 @@
-"""What is fed in a plan, from which place and on which leg."""
+"""Resolve a plan against a home and a catalogue: which station powers which loads, through which gear and leg."""
 
 from __future__ import annotations
 
 from collections.abc import Iterator
 from dataclasses import dataclass, field, replace
 from functools import lru_cache
+from typing import Self
 
 import numpy as np
 from numpy.typing import NDArray
@@ -62,73 +63,38 @@ class PoweredLoad:
         return plain * self.dc_share if self.dc_share else plain
 
 
-@dataclass(frozen=True, slots=True)
-class Joined:
-    """Resolve what belongs to one source of a plan against a home and a catalogue; see the glossary.
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Wiring:
+    """Resolve the circuits and the gear of a plan against a home and a catalogue, whether or not it has a station.
 
-    home, plan: the home, and the plan narrowed to this source
-    source: the source, None in a plan without a station
-    station: all its units as one station, None likewise
+    home, plan: the home, and the plan narrowed to what this is
     equipment: the transfer equipment of its first device; cords where it has none
     fed, unplugged: the loads it powers, and those that are unplugged from its circuits
-    panels: panels of its arrays, by id in the catalogue
-    linked: limits of linking its units and modules
-    unit: one of its units, as in the catalogue
-    generator: the generator of the plan, None where this source has none
-    passes: loads of a station plugged in behind this one, with that station's own draw
-    line: the sources stepped together with this one, itself among them; empty where it is stepped alone
-    rank: its place in that line
-    whole: the plan with all its sources, None where this is all of it
+    whole: the plan with all its stations
     device: the one device this is narrowed to, None for all
-    by_device, equipments: transfer equipment by device id, of this source and of all sources
-    batteries: batteries of its banks, by id in the catalogue
+    by_device, equipments: transfer equipment by device id, of this and of the whole plan
     cords: what stands for having no transfer equipment
     """
 
     home: Home
     plan: Plan
-    source: Source | None
-    station: Station | None
     equipment: TransferEquipment
     fed: tuple[PoweredLoad, ...]
     unplugged: tuple[Load, ...]
-    panels: dict[str, Panel] = field(default_factory=dict)
-    linked: tuple[Limit, ...] = ()
-    unit: Station | None = None
-    generator: Generator | None = None
-    passes: tuple[PoweredLoad, ...] = ()
-    line: tuple[Joined, ...] = ()
-    rank: int = 0
-    whole: Plan | None = None
+    whole: Plan
+    cords: TransferEquipment
     device: Device | None = None
     by_device: dict[str, TransferEquipment] = field(default_factory=dict)
-    batteries: dict[str, Battery] = field(default_factory=dict)
-    cords: TransferEquipment | None = None
     equipments: dict[str, TransferEquipment] = field(default_factory=dict)
-
-    @property
-    def all_of_it(self) -> Plan:
-        """The plan with all its sources."""
-        return self.whole or self.plan
-
-    @property
-    def follows(self) -> bool:
-        """Whether its source hangs behind another one or waits at its inlet, and goes on when that one is empty."""
-        return self.source is not None and ahead_of(self.all_of_it, self.source.id) is not None
-
-    @property
-    def waits(self) -> bool:
-        """Whether its source waits its turn at the inlet of another one."""
-        return self.source is not None and self.source.after is not None
 
     def equipment_of(self, feed: Feed) -> TransferEquipment:
         """What a feed is at."""
         device = self.plan.device_of(feed)
-        return self.by_device[device.id] if device is not None else self.cords or self.equipment
+        return self.by_device[device.id] if device is not None else self.cords
 
     @property
-    def ports(self) -> tuple[Joined, ...]:
-        """What is at each device of its source, and on its cords beside them; itself where that is one and the same."""
+    def ports(self) -> tuple[Self, ...]:
+        """Narrow this to each of its devices, and to its cords next to them; itself where there is only one."""
         at: dict[str | None, list[Feed]] = {k: [] for k in self.plan.devices}
         for feed in self.plan.feeds.values():
             device = self.plan.device_of(feed)
@@ -141,7 +107,7 @@ class Joined:
             device = self.plan.devices.get(key or "")
             plan = replace(self.plan, feeds={f.id: f for f in feeds}, devices={device.id: device} if device else {})
             ids = {f.id for f in feeds}
-            equipment = self.by_device[device.id] if device else self.cords or self.equipment
+            equipment = self.by_device[device.id] if device else self.cords
             fed = tuple(x for x in self.fed if x.feed.id in ids)
             found.append(replace(self, plan=plan, equipment=equipment, device=device, fed=fed))
         return tuple(found)
@@ -153,42 +119,110 @@ class Joined:
         return device.cord if device is not None else None
 
     @property
-    def charge_set_w(self) -> float | None:
-        """W set on the charger of its source, None for all it takes."""
-        return self.source.charge_w if self.source is not None else None
-
-    @property
-    def charge_circuit(self) -> Circuit | None:
-        """The circuit the charger of its source is plugged into, None where it is not named."""
-        return self.home.circuits.get((self.source.charge_circuit if self.source else None) or "")
-
-    @property
     def target_names(self) -> dict[str, str]:
-        """Feed id → the name of what it feeds."""
+        """Map each feed's id to the name of the circuit or load it powers."""
         return {f.id: feed_name(self.home, f) for f in self.plan.feeds.values()}
 
-    @property
-    def inverter_off(self) -> bool:
-        """Whether all it feeds hangs on direct current ports, so that the AC output stays off."""
-        return bool(self.fed) and all(x.direct for x in self.fed)
-
     def watts(self, steps: Grid) -> FloatArray:
-        """Mean AC W of everything fed, in each step; shape (n,)."""
+        """Mean AC W of everything powered, in each step; shape (n,)."""
         total = np.zeros(steps.n)
         for item in self.fed:
             total += item.watts(steps)
         return total
 
     def places_used(self) -> set[int]:
-        """Places of the switch, or outlets of the station, that something hangs on."""
+        """Switch slots, or station outlets, that are taken."""
         return {place for feed in self.plan.feeds.values() if feed.port == "ac" for place in places_of(feed, self.home)}
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Part(Wiring):
+    """Resolve what belongs to one station of a plan; see the glossary.
+
+    source: the station as the plan has it
+    station: all its units as one station
+    unit: one of its units, as in the catalogue
+    panels: panels of its arrays, by id in the catalogue
+    batteries: batteries of its banks, by id in the catalogue
+    linked: limits of linking its units and modules
+    generator: the generator of the plan, None where this station has none
+    passes: loads of a station plugged in behind this one, with that station's own draw
+    line: the parts stepped together with this one, itself among them; empty where it is stepped alone
+    rank: its place in that line
+    """
+
+    source: Source
+    station: Station
+    unit: Station
+    panels: dict[str, Panel] = field(default_factory=dict)
+    batteries: dict[str, Battery] = field(default_factory=dict)
+    linked: tuple[Limit, ...] = ()
+    generator: Generator | None = None
+    passes: tuple[PoweredLoad, ...] = ()
+    line: tuple[Part, ...] = ()
+    rank: int = 0
+
+    @property
+    def follows(self) -> bool:
+        """Whether its station is behind another one or waits at its inlet, and goes on when that one is empty."""
+        return ahead_of(self.whole, self.source.id) is not None
+
+    @property
+    def waits(self) -> bool:
+        """Whether its station waits its turn at the inlet of another one."""
+        return self.source.after is not None
+
+    @property
+    def charge_set_w(self) -> float | None:
+        """W set on the charger of its station, None for all it takes."""
+        return self.source.charge_w
+
+    @property
+    def charge_circuit(self) -> Circuit | None:
+        """The circuit the charger of its station is plugged into, None where it is not named."""
+        return self.home.circuits.get(self.source.charge_circuit or "")
+
+    @property
+    def inverter_off(self) -> bool:
+        """Whether all it powers is on DC ports, so that the AC output stays off."""
+        return bool(self.fed) and all(x.direct for x in self.fed)
 
     @property
     def place_count(self) -> int:
         """How many places there are: the switch's, or the station's outlets with cords."""
-        if not self.equipment.traits.wired:
-            return self.station.outlets if self.station else 0
-        return self.equipment.places
+        return self.equipment.places if self.equipment.traits.wired else self.station.outlets
+
+
+@dataclass(frozen=True, slots=True)
+class PlanSystem:
+    """Hold a plan resolved against a home and a catalogue: its stations with all that belongs to each.
+
+    wiring: the circuits and gear of the whole plan, without regard to its stations
+    parts: a part for each station, in the plan's order; empty in a plan without one
+    """
+
+    wiring: Wiring
+    parts: tuple[Part, ...]
+
+    @property
+    def each(self) -> tuple[Wiring, ...]:
+        """The parts, or in a plan without a station its wiring alone."""
+        return self.parts or (self.wiring,)
+
+    @property
+    def lines(self) -> tuple[tuple[Part, ...], ...]:
+        """The parts that have to be stepped together, in their order; one alone is a line of its own."""
+        found: list[tuple[Part, ...]] = []
+        for part in self.parts:
+            ids = {x.source.id for x in part.line} or {part.source.id}
+            line = tuple(x for x in self.parts if x.source.id in ids)
+            if line not in found:
+                found.append(line)
+        return tuple(found)
+
+    def part(self, source: str | None) -> Part | None:
+        """Return the part of a station by its id, the first part for None; None where the plan has no such station."""
+        return next((x for x in self.parts if source is None or x.source.id == source), None)
 
 
 def feed_name(home: Home, feed: Feed) -> str:
@@ -198,20 +232,76 @@ def feed_name(home: Home, feed: Feed) -> str:
     return home.loads[feed.load or ""].name
 
 
-def joined(
-    home: Home, plan: Plan, catalogue: Catalogue, passes: tuple[PoweredLoad, ...] = (), whole: Plan | None = None
-) -> Joined:
-    """Resolve a checked plan, or what belongs to one source of it. passes: what hangs behind it on a station plugged
-    in; whole: the plan with all its sources.
+def resolve_wiring(home: Home, plan: Plan, catalogue: Catalogue) -> Wiring:
+    """Resolve the circuits and gear of a checked plan without regard to its stations."""
+    by_device, cords = _gear(plan, catalogue)
+    fed, unplugged = _powered(home, plan, None, by_device, cords)
+    return Wiring(
+        home=home,
+        plan=plan,
+        whole=plan,
+        equipment=next(iter(by_device.values()), cords),
+        fed=tuple(fed),
+        unplugged=tuple(unplugged),
+        by_device=by_device,
+        cords=cords,
+        equipments=by_device,
+    )
 
-    A load rides along when it comes with a circuit that is fed for a more important one, and nobody said it is wanted.
+
+def resolve_part(
+    home: Home, plan: Plan, catalogue: Catalogue, passes: tuple[PoweredLoad, ...] = (), whole: Plan | None = None
+) -> Part:
+    """Resolve a checked plan with one station, or what belongs to one of its stations.
+
+    passes: loads of a station plugged in behind this one
+    whole: the plan with all its stations, None where this is all of it
+    Raises ValueError where the plan has no station.
     """
     source = plan.source
-    unit = catalogue.stations[source.station] if source else None
-    station = as_measured(combined(unit, source, catalogue), source) if unit and source else None
+    if source is None:
+        raise ValueError("a plan without a station has no part")
+    unit = catalogue.stations[source.station]
+    station = as_measured(combined(unit, source, catalogue), source)
+    by_device, cords = _gear(plan, catalogue)
+    fed, unplugged = _powered(home, plan, station, by_device, cords)
+    for p in passes:
+        through = plan.feeds.get(p.feed.id)
+        if through is not None:
+            legs = _legs(through, p.circuit, False, station, _at(plan, through, by_device, cords))
+            fed.append(replace(p, feed=through, legs=legs))
+    return Part(
+        home=home,
+        plan=plan,
+        source=source,
+        station=station,
+        equipment=next(iter(by_device.values()), cords),
+        fed=tuple(fed),
+        unplugged=tuple(unplugged),
+        panels={a.panel: catalogue.panels[a.panel] for a in plan.arrays.values()},
+        linked=tuple(link_limits(plan, catalogue)),
+        unit=unit,
+        generator=catalogue.generators[plan.engine.generator] if plan.engine else None,
+        passes=passes,
+        whole=whole or plan,
+        by_device=by_device,
+        cords=cords,
+        equipments={k: catalogue.transfer[d.equipment] for k, d in (whole or plan).devices.items()},
+        batteries={b.battery: catalogue.batteries[b.battery] for b in plan.banks.values()},
+    )
+
+
+def _gear(plan: Plan, catalogue: Catalogue) -> tuple[dict[str, TransferEquipment], TransferEquipment]:
+    """Return the transfer equipment of each device by its id, and what stands for cords."""
     by_device = {k: catalogue.transfer[d.equipment] for k, d in plan.devices.items()}
-    cords = catalogue.transfer[CORDS] if CORDS in catalogue.transfer else shipped().transfer[CORDS]
-    equipment = next(iter(by_device.values()), cords)
+    return by_device, catalogue.transfer[CORDS] if CORDS in catalogue.transfer else shipped().transfer[CORDS]
+
+
+def _powered(
+    home: Home, plan: Plan, station: Station | None, by_device: dict[str, TransferEquipment], cords: TransferEquipment
+) -> tuple[list[PoweredLoad], list[Load]]:
+    """Return the loads a plan powers, and those unplugged from its circuits. A load rides along when it comes with a
+    circuit that is backed up for a more important one, and nobody said it is wanted."""
     by_circuit: dict[str, list[Load]] = {}
     for load in home.loads.values():
         if load.circuit is not None:
@@ -236,34 +326,7 @@ def joined(
             fed.append(PoweredLoad(load, feed, circuit, legs, volts, rides, dc_share=direct))
         if circuit is not None and not circuit.traced and loads:
             fed.append(_not_traced(home, feed, circuit, loads, _legs(feed, circuit, False, station, at)))
-    panels = {a.panel: catalogue.panels[a.panel] for a in plan.arrays.values()}
-    linked = tuple(link_limits(plan, catalogue))
-    engine = catalogue.generators[plan.engine.generator] if plan.engine else None
-    behind = []
-    for p in passes:
-        through = plan.feeds.get(p.feed.id)
-        if through is not None:
-            legs = _legs(through, p.circuit, False, station, _at(plan, through, by_device, cords))
-            behind.append(replace(p, feed=through, legs=legs))
-    return Joined(
-        home,
-        plan,
-        source,
-        station,
-        equipment,
-        (*fed, *behind),
-        tuple(unplugged),
-        panels,
-        linked,
-        unit,
-        engine,
-        passes,
-        whole=whole,
-        by_device=by_device,
-        cords=cords,
-        equipments={k: catalogue.transfer[d.equipment] for k, d in (whole or plan).devices.items()},
-        batteries={b.battery: catalogue.batteries[b.battery] for b in plan.banks.values()},
-    )
+    return fed, unplugged
 
 
 def as_measured(station: Station, source: Source) -> Station:
@@ -273,12 +336,12 @@ def as_measured(station: Station, source: Source) -> Station:
     return replace(station, idle_w=max(source.own_w - source.modules * station.module_draw_w, 0.0))
 
 
-def circuits_beneath(port: Joined) -> tuple[str, ...]:
+def circuits_beneath(port: Wiring) -> tuple[str, ...]:
     """The circuits that gear ahead of a panel makes live: of that panel and of those behind it, but for what another
     device of the plan takes over. Empty for any other gear."""
     if port.device is None or not port.equipment.traits.whole_panel:
         return ()
-    plan, home, at = port.all_of_it, port.home, port.device.panel
+    plan, home, at = port.whole, port.home, port.device.panel
     taken = {f.circuit for f in plan.feeds.values() if (d := plan.device_of(f)) is not None and d.id != port.device.id}
     return tuple(
         c.id for c in home.circuits.values() if c.id not in taken and (at is None or at in home.way_to(c.panel))
@@ -295,9 +358,10 @@ def _at(plan: Plan, feed: Feed, by_device: dict[str, TransferEquipment], cords: 
     return by_device[device.id] if device is not None else cords
 
 
-def changed(before: Joined, home: Home, plan: Plan, catalogue: Catalogue) -> Joined:
-    """The same part of a plan after a move, among the same others."""
-    after = joined(home, plan, catalogue, before.passes, before.whole)
+def changed(before: Part, home: Home, plan: Plan, catalogue: Catalogue) -> Part:
+    """Resolve the same part of a plan after a move, among the same others."""
+    whole = before.whole if len(before.whole.sources) > 1 else None
+    after = resolve_part(home, plan, catalogue, before.passes, whole)
     if not before.line:
         return after
     line = tuple(after if i == before.rank else x for i, x in enumerate(before.line))
@@ -319,22 +383,25 @@ def _not_traced(home: Home, feed: Feed, circuit: Circuit, loads: list[Load], leg
     return PoweredLoad(load, feed, circuit, legs, home.service.volts, rides_along=False, assumed=True)
 
 
-def parts(home: Home, plan: Plan, catalogue: Catalogue) -> list[Joined]:
-    """A plan resolved source by source, in their order; one part without any."""
-    if len(plan.sources) < 2:
-        return [joined(home, plan, catalogue)]
-    plain = {key: joined(home, own_part(plan, key), catalogue, whole=plan) for key in plan.sources}
+def resolve(home: Home, plan: Plan, catalogue: Catalogue) -> PlanSystem:
+    """Resolve a checked plan, station by station."""
+    wiring = resolve_wiring(home, plan, catalogue)
+    if not plan.sources:
+        return PlanSystem(wiring, ())
+    if len(plan.sources) == 1:
+        return PlanSystem(wiring, (resolve_part(home, plan, catalogue),))
+    plain = {key: resolve_part(home, own_part(plan, key), catalogue, whole=plan) for key in plan.sources}
     found = dict(plain)
     for key, part in plain.items():
         passes = tuple(p for other in plain.values() for p in _passes(other, part))
         if passes:
-            found[key] = joined(home, part.plan, catalogue, passes, plan)
+            found[key] = resolve_part(home, part.plan, catalogue, passes, plan)
     for group in _groups(plan):
         line = tuple(plain[key] for key in group)
         for rank, key in enumerate(group):
             if rank or _stepped_together(plan, group):
                 found[key] = replace(found[key], line=line, rank=rank)
-    return list(found.values())
+    return PlanSystem(wiring, tuple(found.values()))
 
 
 def _stepped_together(plan: Plan, group: list[str]) -> bool:
@@ -404,11 +471,11 @@ def _upper(plan: Plan, feed: Feed) -> str | None:
     return up.source if up is not None else None
 
 
-def _passes(other: Joined, first: Joined) -> Iterator[PoweredLoad]:
+def _passes(other: Part, first: Part) -> Iterator[PoweredLoad]:
     """What a station behind another one draws from it: its loads, passed on, and itself; its charger is off."""
     source, station = other.source, other.station
-    feed = first.plan.feeds.get(source.plugged_into or "") if source else None
-    if feed is None or source is None or station is None or first.waits or other is first:
+    feed = first.plan.feeds.get(source.plugged_into or "")
+    if feed is None or first.waits or other is first:
         return
     circuit = first.home.circuits.get(feed.circuit or "")
     idle = station.idle_w + source.modules * station.module_draw_w
@@ -417,11 +484,12 @@ def _passes(other: Joined, first: Joined) -> Iterator[PoweredLoad]:
         yield PoweredLoad(load, feed, circuit, ("A",), first.home.service.volts, rides_along=False, assumed=load is own)
 
 
-def legs_of_feed(joined: Joined, feed: Feed) -> tuple[Leg, ...]:
+def legs_of_feed(part: Wiring, feed: Feed) -> tuple[Leg, ...]:
     """The leg a feed is on, or both."""
-    circuit = joined.home.circuits.get(feed.circuit or "")
-    both = circuit is not None and circuit.poles == 2 and joined.home.service.legs == 2
-    return _legs(feed, circuit, both, joined.station, joined.equipment_of(feed))
+    circuit = part.home.circuits.get(feed.circuit or "")
+    both = circuit is not None and circuit.poles == 2 and part.home.service.legs == 2
+    station = part.station if isinstance(part, Part) else None
+    return _legs(feed, circuit, both, station, part.equipment_of(feed))
 
 
 def _legs(
