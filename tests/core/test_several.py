@@ -146,7 +146,7 @@ def hours(home: Home, made: Plan, outage: Outage = CALM) -> dict[str, float | No
     check_plan(made, home, KIT)
     verdict = judge(home, made, outage, KIT, with_moves=False)
     each = {v.part.source.id: v.run.hours for v in verdict.stations if v.part.source and v.run}
-    return each | {"plan": verdict.run.hours if verdict.run else None}
+    return each | {"plan": verdict.hours}
 
 
 AT_SHED = device("shop", panel="shed", source="shop")

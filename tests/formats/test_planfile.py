@@ -179,7 +179,7 @@ def test_a_plan_without_a_station_is_answered_by_the_inverse():
     raw["plans"][0]["sources"] = {}
     assert "24 h needs" in as_text(estimate(json.dumps(raw).encode(), "f", None, None))
     raw["plans"][0]["feeds"] = {}
-    assert "Nothing is fed" in as_text(estimate(json.dumps(raw).encode(), "f", None, None))
+    assert "powers nothing yet" in as_text(estimate(json.dumps(raw).encode(), "f", None, None))
     raw["home"]["loads"] = {}
     assert "add one load" in as_text(estimate(json.dumps(raw).encode(), "f", None, None))
 

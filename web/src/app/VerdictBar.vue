@@ -2,7 +2,6 @@
 import { onUnmounted, ref, watch } from 'vue'
 import type { Verdict } from '@/shared/api/types'
 import { useSession } from '@/shared/session/session'
-import { hoursText } from '@/shared/units/format'
 import Fig from '@/shared/ui/Fig.vue'
 import BandPicture from './BandPicture.vue'
 import MoveChips from './MoveChips.vue'
@@ -18,9 +17,8 @@ const SETTLED_MS = 700
 const said = ref('')
 let settling = 0
 function spoken(v: Verdict) {
-  const hours = v.hours === null ? `Still on after ${hoursText(v.simulated_h)}` : `Keeps going ${hoursText(v.hours)}`
   const first = v.neck ? `; ${v.neck.kind === 'next' ? 'would give out next' : 'gives out first'}: ${v.neck.title}` : ''
-  return `${v.fits ? hours : v.words}${first}.`
+  return `${v.headline.short}${first}.`
 }
 watch(
   () => (verdict.value ? spoken(verdict.value) : ''),
@@ -61,10 +59,10 @@ onUnmounted(() => [settling, slow].forEach((t) => window.clearTimeout(t)))
     </div>
     <el-button class="line" :aria-expanded="sheet" @click="sheet = true">
       <strong v-if="!verdict">Working it out…</strong>
-      <strong v-else-if="verdict.fits && verdict.hours !== null"><Fig :text="hoursText(verdict.hours)" /></strong>
-      <strong v-else-if="verdict.fits">Still on after <Fig :text="hoursText(verdict.simulated_h)" /></strong>
-      <strong v-else :class="{ bad: verdict.neck }">{{ verdict.words }}</strong>
-      <span v-if="verdict">{{ verdict.unfed.length ? `${verdict.unfed[0]?.name} not fed` : verdict.neck?.title }}</span>
+      <strong v-else :class="{ bad: !verdict.fits && verdict.neck }"
+        >{{ verdict.headline.label }} <Fig v-if="verdict.headline.figure" :text="verdict.headline.figure"
+      /></strong>
+      <span v-if="verdict">{{ verdict.headline.life || verdict.headline.missing || verdict.neck?.title }}</span>
       <span aria-hidden="true">▴</span>
     </el-button>
     <el-drawer v-model="sheet" direction="btt" size="auto" :with-header="false" class="verdict-sheet">

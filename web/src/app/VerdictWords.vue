@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import type { Verdict } from '@/shared/api/types'
-import { clock, hoursText, kwh } from '@/shared/units/format'
+import { hoursText, kwh } from '@/shared/units/format'
 import Fig from '@/shared/ui/Fig.vue'
 
 /** The large words: hours where they can happen, else why they cannot. */
@@ -16,58 +16,47 @@ const dry = computed(() => {
   if (!sun || same) return ''
   return dry_hours === null ? `without sun over ${hoursText(simulated_h)}` : `without sun ${hoursText(dry_hours)}`
 })
-/** What must stay on and is fed by nothing stands beside the hours. */
-const unfed = computed(() => {
-  const names = props.verdict.unfed.map((u) => u.name)
-  return names.length > 2
-    ? `${names.slice(0, 2).join(', ')} and ${names.length - 2} more not fed`
-    : names.length
-      ? `${names.join(' and ')} not fed`
-      : ''
-})
 const needs = computed(() => props.verdict.unfed.map((u) => u.needs).join(' '))
-/** Several stations, each with its hours: the lowest leads above. */
+/** Several stations, each with the hours to count on: the lowest leads above. */
 const parts = computed(() =>
   props.verdict.parts
-    .map((p) => `${p.name} ${p.hours === null ? `over ${hoursText(props.verdict.simulated_h)}` : hoursText(p.hours)}`)
+    .map(
+      (p) =>
+        `${p.name} ${p.low_hours === null ? `over ${hoursText(props.verdict.simulated_h)}` : hoursText(p.low_hours)}`,
+    )
     .join(' · '),
 )
-const solved = computed(() => {
-  const v = props.verdict
-  if (!v.solvable) return ''
-  return v.solved_hours === null
-    ? `over ${hoursText(v.simulated_h)} once solved`
-    : `${hoursText(v.solved_hours)} once solved`
-})
+const said = computed(() => props.verdict.headline)
+/** Under the figure: until when, and what is expected. */
+const under = computed(() =>
+  [said.value.until && `until ${said.value.until}`, said.value.probably, dry.value].filter(Boolean).join(', '),
+)
 </script>
 
 <template>
   <div class="words" data-test="verdict">
-    <template v-if="verdict.fits && verdict.hours !== null">
-      <span class="quiet">Keeps going{{ dry ? ` (${dry})` : '' }}</span>
-      <strong :key="verdict.hours"><Fig :text="hoursText(verdict.hours)" /></strong>
+    <span v-if="said.life" class="unfed" data-quantity="life_off">{{ said.life }}</span>
+    <template v-if="verdict.fits">
+      <span class="quiet">{{ said.label }}</span>
+      <strong :key="said.figure" data-quantity="count_on"><Fig :text="said.figure" /></strong>
       <span v-if="verdict.parts.length" class="quiet">{{ parts }}</span>
-      <span v-else-if="verdict.until" class="quiet">until {{ clock(verdict.until) }}</span>
-    </template>
-    <template v-else-if="verdict.fits">
-      <span class="quiet">Keeps going{{ dry ? ` (${dry})` : '' }}</span>
-      <strong class="long">Still on after <Fig :text="hoursText(verdict.simulated_h)" /></strong>
+      <span v-else-if="under" class="quiet">{{ under }}</span>
     </template>
     <template v-else-if="broken">
-      <strong class="bad">{{ verdict.words }}</strong>
-      <span class="quiet">{{ solved || 'no single change clears it' }}</span>
+      <strong class="bad">{{ said.label }}</strong>
+      <span class="quiet">{{ said.instead }}</span>
     </template>
     <template v-else-if="verdict.state === 'no_station' && verdict.needs_wh">
       <span class="quiet">No station yet</span>
       <strong class="long"><Fig :text="`${hoursText(verdict.goal_hours)} needs ${kwh(verdict.needs_wh)}`" /></strong>
     </template>
     <template v-else>
-      <strong class="long">{{ verdict.words }}</strong>
+      <strong class="long">{{ said.label }}</strong>
       <span class="quiet">{{
-        verdict.state === 'no_loads' ? 'Add one load to see hours' : 'Choose what to feed to see hours'
+        verdict.state === 'no_loads' ? 'Add one load to see hours' : 'Choose what to power to see hours'
       }}</span>
     </template>
-    <span v-if="unfed" class="unfed" :title="needs">{{ unfed }}</span>
+    <span v-if="said.missing" class="unfed" :title="needs">{{ said.missing }}</span>
   </div>
 </template>
 

@@ -19,7 +19,7 @@ describe('the funnel’s figures', () => {
       ['31.6 kWh a day', '25 of 26 circuits traced'],
       ['7.4 kWh a day', '9 of 10 places'],
       ['12.4 kWh', '5 kW, 25 A a leg'],
-      ['18 h 10 m', 'until Wed 12:10 pm'],
+      ['Count on 15 h', 'until Wed 9:00 am'],
     ])
   })
 

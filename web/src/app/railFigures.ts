@@ -1,7 +1,7 @@
 import { PLACE_NAMES } from '@/shared/pageNames'
 import { computed, type ComputedRef } from 'vue'
 import { useSession } from '@/shared/session/session'
-import { amount, clock, hoursText, kwh, number } from '@/shared/units/format'
+import { amount, hoursText, kwh, number } from '@/shared/units/format'
 import type { Verdict } from '@/shared/api/types'
 import type { Place } from './router'
 
@@ -53,8 +53,12 @@ function hours(v: Verdict | null): Band {
     return { ...base, first: `needs ${kwh(v.needs_wh)}`, second: `for ${hoursText(v.goal_hours)}`, figure: true }
   if (v.state === 'no_loads' || v.state === 'nothing_chosen' || v.state === 'no_station')
     return { ...base, first: 'none yet', second: '', figure: false }
-  if (!v.fits) return { ...base, first: v.words, second: v.neck?.title ?? '', figure: false }
-  if (v.hours === null)
-    return { ...base, first: `over ${hoursText(v.simulated_h)}`, second: 'still on then', figure: true }
-  return { ...base, first: hoursText(v.hours), second: v.until ? `until ${clock(v.until)}` : '', figure: true }
+  const said = v.headline
+  if (!v.fits) return { ...base, first: said.label, second: v.neck?.title ?? '', figure: false }
+  return {
+    ...base,
+    first: `${said.label} ${said.figure}`,
+    second: said.until ? `until ${said.until}` : '',
+    figure: true,
+  }
 }

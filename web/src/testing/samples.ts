@@ -148,14 +148,31 @@ export const tenPlace = {
 
 const WORDS: Record<Verdict['state'], string> = {
   no_loads: 'No loads yet',
-  nothing_chosen: 'Nothing is fed',
+  nothing_chosen: 'This plan powers nothing yet',
   no_station: 'No station yet',
   refused: 'Refused',
-  carry_240: 'Cannot carry 240 V',
+  carry_240: "Can't supply 240 V",
   trips: 'Will trip',
-  misfit: 'Does not fit',
+  misfit: "Doesn't fit",
   too_cold: 'Too cold to run',
-  runs: 'Keeps going',
+  runs: 'Fits',
+}
+/** The words of an answer: hours where it fits, else its state. */
+export function headline(state: Verdict['state'], more: Partial<Verdict['headline']> = {}): Verdict['headline'] {
+  const runs = state === 'runs'
+  return {
+    label: runs ? 'Count on' : WORDS[state],
+    figure: runs ? '15 h' : '',
+    until: runs ? 'Wed 9:00 am' : '',
+    probably: runs ? 'probably 18 h 10 m' : '',
+    goal: runs ? 'goal 24 h reached about 1 time in 3' : '',
+    life: '',
+    missing: '',
+    instead: '',
+    short: runs ? 'Count on 15 h, probably 18 h 10 m' : WORDS[state],
+    sentence: runs ? 'Count on 15 h, probably 18 h 10 m; goal 24 h reached about 1 time in 3' : WORDS[state],
+    ...more,
+  }
 }
 export function verdict(more: Partial<Verdict> = {}): Verdict {
   return {
@@ -169,6 +186,7 @@ export function verdict(more: Partial<Verdict> = {}): Verdict {
     outage_name: 'Outage',
     state: 'runs',
     words: WORDS[more.state ?? 'runs'],
+    headline: headline(more.state ?? 'runs'),
     unfed: [],
     reaches: false,
     fits: true,

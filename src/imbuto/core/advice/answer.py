@@ -78,6 +78,12 @@ class Answer:
         return self.lead.run if self.lead else None
 
     @property
+    def hours(self) -> float | None:
+        """Expected hours to the first station that runs out; None: still on at the end, or nothing runs."""
+        each = [v.run.hours for v in self.stations if v.run is not None and v.run.hours is not None]
+        return min(each, default=None)
+
+    @property
     def neck(self) -> Neck | None:
         """What gives out first, None where nothing runs."""
         return self.lead.neck if self.lead else None
@@ -124,18 +130,13 @@ class Answer:
         """Whether every limit holds."""
         return self.run is not None and not violations(self.limits)
 
-    @property
-    def solved_hours(self) -> float | None:
-        """With limits broken: the hours the best clearing fix gives; None when none clears, or it never goes dark."""
-        return next((p.hours for p in self.fixes if p.clears), None)
-
 
 def judge(home: Home, plan: Plan, outage: Outage, catalogue: Catalogue, *, with_moves: bool = True) -> Answer:
     """Judge a checked plan. with_moves: False skips widenings and fixes, where only hours and limits are wanted."""
     system = resolve(in_outage(home, plan, outage), plan, catalogue)
     if not system.parts:
         return _without_station(system, outage)
-    each = [judge_part(x, outage, catalogue, with_moves=with_moves and not x.follows) for x in system.parts]
+    each = [judge_part(x, outage, catalogue, with_moves=with_moves and not x.waits) for x in system.parts]
     by_id = {v.part.source.id: v for v in each}
     for i, v in enumerate(each):
         ahead = by_id.get(ahead_of(plan, v.part.source.id) or "")
@@ -164,9 +165,13 @@ def _without_station(system: PlanSystem, outage: Outage) -> Answer:
 
 
 def _together(system: PlanSystem, outage: Outage, each: list[Verdict]) -> Answer:
-    """Several stations, each with its own: a broken limit leads, and else the lowest hours."""
-    ran = [v for v in each if v.run is not None and not v.part.follows]
-    lead = min(ran, key=lambda v: (v.fits, v.run.at_least_h if v.run else 0.0), default=each[0])
+    """Answer for several stations: which of them leads, the hours to the first that runs out, and all their limits.
+
+    What leads: a refusal; else a broken limit; else a life-and-health load that is off before the goal; else the
+    fewest hours. Stations behind another one take part like any other; one that waits at an inlet shares its run.
+    """
+    ran = [v for v in each if v.run is not None and not v.part.waits]
+    lead = min(ran, key=_rank, default=each[0])
     if len(each) == 1 or not ran:
         return Answer(
             system,
@@ -201,6 +206,17 @@ def _together(system: PlanSystem, outage: Outage, each: list[Verdict]) -> Answer
         [replace(p, clears=p.clears and all(v.fits for v in others)) for p in lead.fixes],
         sorted((u for v in each for u in v.unknowns), key=lambda u: -u.weight),
     )
+
+
+def _rank(v: Verdict) -> tuple[bool, bool, bool, float]:
+    """Sort the station that leads to the front."""
+    refused = any(x.severity == "refuse" for x in violations(v.limits))
+    low = v.band.low_h if v.band else 0.0
+    loses_life = low is not None and any(
+        f.load.purpose == "life" and not f.assumed and low + f.load.own_battery_h < v.outage.goal_hours
+        for f in v.part.fed
+    )
+    return not refused, v.fits, not loses_life, v.run.at_least_h if v.run else 0.0
 
 
 def _capped(lead: Verdict, others: list[Verdict]) -> list[MovePromise]:

@@ -220,7 +220,7 @@ def _reached(
             x,
             low if isfinite(low) else None,
             to_buy(x, there),
-            station.nominal_wh + modules * station.module_wh,
+            station.stored_wh(modules),
             low >= outage.goal_hours,
             station.max_modules - modules,
         )

@@ -12,7 +12,7 @@ from imbuto.core.advice.longer_hours import energy_moves, home_after
 from imbuto.core.advice.plan_moves import Move, fixing_moves, widening_moves
 from imbuto.core.basics.errors import ImbutoError
 from imbuto.core.basics.measures import temp_text, volume_text
-from imbuto.core.basics.units import hours_text, number_text
+from imbuto.core.basics.units import clock_text, hours_text, number_text, until
 from imbuto.core.equipment.catalogue import Catalogue
 from imbuto.core.limits.all_limits import fit
 from imbuto.core.plan.itemised_costs import price_of_move
@@ -37,7 +37,7 @@ class Neck:
     """What gives out first. id: a limit's id, ``energy:PART`` or ``next:LIMIT``; title: a few words."""
 
     id: str
-    kind: Literal["refused", "broken", "energy", "next", "none"]
+    kind: Literal["refused", "broken", "life", "energy", "next", "none"]
     title: str
     sentence: str
 
@@ -67,8 +67,12 @@ def violations(found: list[Limit]) -> list[Limit]:
 
 
 def neck(found: list[Limit], run: Run, band: Band) -> Neck:
-    """What gives out first."""
+    """What gives out first: a refusal, else a life-and-health load that is off before the goal, else the broken limit
+    furthest beyond its bound, else energy, else the limit next to give."""
     bad = violations(found)
+    first = _life(run, band) if not bad or bad[0].severity != "refuse" else None
+    if first is not None:
+        return first
     if bad:
         worst = bad[0]
         kind: Literal["refused", "broken"] = "refused" if worst.severity == "refuse" else "broken"
@@ -80,6 +84,26 @@ def neck(found: list[Limit], run: Run, band: Band) -> Neck:
     if reached is not None and reached < run.outage.goal_hours:
         return _energy(run, band)
     return _next_to_give(found)
+
+
+def _life(run: Run, band: Band) -> Neck | None:
+    """The life-and-health load of this station that is off first, where that is before the goal 9 times in 10."""
+    low, goal = band.low_h, run.outage.goal_hours
+    if low is None:
+        return None
+    each = [f.load for f in run.part.fed if f.load.purpose == "life" and not f.assumed]
+    first = min(each, key=lambda x: x.own_battery_h, default=None)
+    if first is None or low + first.own_battery_h >= goal:
+        return None
+    hours = low + first.own_battery_h
+    own = f", {hours_text(first.own_battery_h)} of it on its own battery" if first.own_battery_h else ""
+    sentence = (
+        f"Count on {hours_text(hours)} for {first.name}{own}; the goal is {hours_text(goal)}. "
+        "Never make this its only backup: ask its supplier for a second source, and when to leave."
+    )
+    return Neck(
+        f"life:{first.id}", "life", f"{first.name} off at {clock_text(until(run.steps.start, hours))}", sentence
+    )
 
 
 def _next_to_give(found: list[Limit]) -> Neck:

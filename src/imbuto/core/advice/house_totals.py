@@ -14,7 +14,7 @@ from imbuto.core.basics.clock import TYPICAL_DAYS
 from imbuto.core.home.household import HARMS, Harm, History
 from imbuto.core.home.loads import Load, mean_w, use_watts
 from imbuto.core.plan.outage import Outage
-from imbuto.core.plan.system import Part
+from imbuto.core.plan.system import Part, Wiring
 from imbuto.core.run.run import Run
 
 Word = Literal["runs freely", "short use", "not at night", "steady draw"]
@@ -53,6 +53,14 @@ def day_night(load: Load) -> DayNight:
     weight = np.where(days.weekend, 2 / 7, 5 / 7) * days.step_h
     night = is_night(days.hour)
     return DayNight(float((watts * weight)[~night].sum()), float((watts * weight)[night].sum()))
+
+
+def chosen_day_wh(wirings: Sequence[Wiring]) -> float:
+    """AC Wh an average day takes of what a plan powers, its turns taken: a part of the house's, on the same days."""
+    days = TYPICAL_DAYS
+    weight = np.where(days.weekend, 2 / 7, 5 / 7) * days.step_h
+    each = {f.load.id: f for x in wirings for f in x.fed if not f.assumed}  # one behind another is in both of them
+    return sum(float((f.watts(days) * weight).sum()) for f in each.values())
 
 
 def is_heating(load: Load) -> bool:

@@ -25,14 +25,14 @@ State = Literal[
 # How each state is called, wherever it stands.
 STATE_WORDS: dict[State, str] = {
     "no_loads": "No loads yet",
-    "nothing_chosen": "Nothing is fed",
+    "nothing_chosen": "This plan powers nothing yet",
     "no_station": "No station yet",
     "refused": "Refused",
-    "carry_240": "Cannot carry 240 V",
+    "carry_240": "Can't supply 240 V",
     "trips": "Will trip",
-    "misfit": "Does not fit",
+    "misfit": "Doesn't fit",
     "too_cold": "Too cold to run",
-    "runs": "Keeps going",
+    "runs": "Fits",
 }
 
 

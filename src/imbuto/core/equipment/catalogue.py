@@ -233,12 +233,22 @@ class Station:
         """Leg-to-neutral volts of the output."""
         return 230.0 if self.volts == "230" else 120.0
 
+    def stored_wh(self, modules: int) -> float:
+        """Label Wh with so many modules."""
+        return self.nominal_wh + modules * self.module_wh
+
+    def charger_w(self, modules: int) -> float:
+        """AC W its charger takes with so many modules; 0 where that is unlisted."""
+        return self.charge_w + modules * self.charge_w_per_module
+
+    def own_draw_w(self, modules: int) -> float:
+        """DC W it takes itself with its AC output on, modules included."""
+        return self.idle_w + modules * self.module_draw_w
+
     def refill_h(self, modules: int, start: float = 0.0) -> float | None:
         """Hours from the wall to full, from a charge; None where its charger is unlisted."""
-        watts = self.charge_efficiency * (self.charge_w + modules * self.charge_w_per_module)
-        if watts <= 0:
-            return None
-        return hours_to_full(self.nominal_wh + modules * self.module_wh, watts, start)
+        watts = self.charge_efficiency * self.charger_w(modules)
+        return hours_to_full(self.stored_wh(modules), watts, start) if watts > 0 else None
 
     @property
     def surge_counts(self) -> bool:

@@ -229,10 +229,7 @@ def year_of(g: Ground, everyday: Everyday, start: float | None = None, use: Floa
         id="y", name="y", start=datetime(2001, 1, 1), hours=24, goal_hours=24, indoors_c=DAY_C, garage_c=DAY_C
     )
     store = store_of(x.plan, x.source, x.station, like, off=x.inverter_off)
-    most = x.station.charge_w + x.source.modules * x.station.charge_w_per_module
-    watts = most if x.charge_set_w is None else min(x.charge_set_w, most)
-    if everyday.charge_w is not None:
-        watts = min(watts, everyday.charge_w)
+    watts = x.charging_w if everyday.charge_w is None else min(x.charging_w, everyday.charge_w)
     store = replace(
         store,
         grid=True,

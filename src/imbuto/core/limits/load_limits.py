@@ -13,9 +13,10 @@ from imbuto.core.equipment.catalogue import Station
 from imbuto.core.home.circuits import breaker_amps
 from imbuto.core.home.loads import Load, TriedStart, is_continuous
 from imbuto.core.limits.instants import Instants
-from imbuto.core.limits.limit_registry import LimitCase, LimitRow
+from imbuto.core.limits.limit_registry import LimitCase, LimitRow, yes_no
 from imbuto.core.plan.limit import Limit
 from imbuto.core.plan.outage import Outage
+from imbuto.core.plan.plan import places_of
 from imbuto.core.plan.system import Part
 
 LOW_CHARGE = 0.20  # below this charge, and below 0 °C, a surge counts 0.7; planning default
@@ -58,7 +59,7 @@ def _places(part: Part) -> Iterator[Limit]:
     used, count = part.places_used(), part.place_count
     cords = not part.equipment.traits.wired
     what = "outlets" if cords else "places"
-    needed = max([len(used), *(p for p in used if p > count)])
+    needed = len(used)  # a number on a place is no count: outlet 4 of 3 with three loads still takes three
     yield Limit(
         id="places",
         family="places",
@@ -76,6 +77,17 @@ def _places(part: Part) -> Iterator[Limit]:
         yield from _no_cord_to_a_circuit(part)
         return
     for feed in part.plan.feeds.values():
+        if needed <= count and any(p > count for p in places_of(feed, part.home)):
+            name = part.target_names[feed.id]
+            yield yes_no(
+                f"place_number:{feed.place}",
+                "places",
+                f"Place of {name}",
+                False,
+                f"{name} is on place {feed.place}, but {part.equipment.name} has {count} places. "
+                "Move it to a free place.",
+                "broken",
+            )
         circuit = part.home.circuits.get(feed.circuit or "")
         if circuit is not None and circuit.breaker_a > part.equipment.place_a:
             yield Limit(

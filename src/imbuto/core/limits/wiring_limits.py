@@ -85,19 +85,12 @@ def _transfer_time(part: Part, station: Station) -> Iterator[Limit]:
     )
 
 
-def charge_w(part: Part, station: Station) -> float:
-    """W the station charges at from the wall: as set, at most what it and its modules take."""
-    modules = part.source.modules
-    most = station.charge_w + modules * station.charge_w_per_module
-    return most if part.charge_set_w is None else min(part.charge_set_w, most)
-
-
 def _bypass(part: Part, station: Station, now: Instants) -> Iterator[Limit]:
     """8: with the grid there, what it passes on and its charger come through its one charging cord."""
     if part.equipment.traits.wired or not now.fed:
         return
     volts = float(part.home.service.volts)
-    passed, charger = now.most(now.va), charge_w(part, station)
+    passed, charger = now.most(now.va), part.charging_w
     used, limit = (passed + charger) / volts, CONTINUOUS_SHARE * RECEPTACLE_A[part.home.service.volts]
     limit = min(limit, station.input_a or limit)
     yield Limit(
@@ -125,7 +118,7 @@ def _charging_circuit(part: Part, station: Station) -> Iterator[Limit]:
         return
     european = part.home.service.volts == 230
     volts = part.home.service.volts * circuit.poles if part.home.service.legs == 2 else part.home.service.volts
-    held = charge_w(part, station) / volts * breaker_amps(1.0, 0.0, full_rating=european)
+    held = part.charging_w / volts * breaker_amps(1.0, 0.0, full_rating=european)
     for load in part.home.loads_on(circuit.id):
         factor = breaker_amps(1.0, 0.0, full_rating=european) if is_continuous(load) else 1.0
         held += load.run_va / volts * factor
@@ -139,7 +132,7 @@ def _charging_circuit(part: Part, station: Station) -> Iterator[Limit]:
         unit="A",
         ok=held <= circuit.breaker_a,
         counts=True,
-        sentence=f"Charging at {number_text(charge_w(part, station))} W with all else on {circuit.name}: "
+        sentence=f"Charging at {number_text(part.charging_w)} W with all else on {circuit.name}: "
         f"{number_text(held)} of {circuit.breaker_a:g} A"
         + ("." if held <= circuit.breaker_a else ". Charge more slowly, or on a circuit of its own."),
     )
@@ -149,7 +142,7 @@ def _contracted(part: Part, station: Station) -> Iterator[Limit]:
     """9: what the supplier allows at once, against charging beside the house: what it uses on average, and its
     largest load."""
     most = part.home.service.contracted_w
-    charger = charge_w(part, station)
+    charger = part.charging_w
     if not most or not charger:
         return
     loads = list(part.home.loads.values())

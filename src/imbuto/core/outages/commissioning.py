@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator, Sequence
 
 from imbuto.core.basics.units import number_text
-from imbuto.core.outages.get_ready import charging_w, refill_hours
+from imbuto.core.outages.get_ready import refill_hours
 from imbuto.core.outages.test_procedures import Procedure, TestLine
 from imbuto.core.plan.system import Part
 
@@ -105,7 +105,7 @@ def _set_up(x: Part, at: str) -> Iterator[Procedure]:
 
 def _full_charge(x: Part, at: str) -> Iterator[Procedure]:
     name = x.station.name
-    hours, watts = refill_hours(x, 0.2), charging_w(x)
+    hours, watts = refill_hours(x, 0.2), x.charging_w
     if hours is not None and watts > 0:
         yield Procedure(
             id=f"full_charge{at}",
@@ -147,12 +147,12 @@ def _settings(x: Part) -> Iterator[TestLine]:
         within=0.5,
         fails="Set it again; the hours hang on it.",
     )
-    if x.charge_set_w is not None:
+    if x.source.charge_w is not None:
         yield TestLine(
             id="charge_w",
             what="Watts set on its charger",
             unit="W",
-            expected=x.charge_set_w,
+            expected=x.source.charge_w,
             within=1,
             fails="Its circuit may not carry more.",
         )

@@ -112,19 +112,12 @@ def ready(each: Sequence[Part], verdicts: Sequence[Verdict], alert: Alert, now: 
     return Ready(fills, tuple(items), carries, lowest, bool(standing) and short == 0.0, short)
 
 
-def charging_w(x: Part) -> float:
-    """AC W a source's charger takes, with what is set on it; 0 where that is unlisted."""
-    most = x.station.charge_w + x.source.modules * x.station.charge_w_per_module
-    return most if x.charge_set_w is None else min(x.charge_set_w, most)
-
-
 def refill_hours(x: Part, charge: float) -> float | None:
     """From a charge, 0 to 1, on its charger; None where its W are unlisted."""
     if charge >= 1:
         return 0.0
-    watts = charging_w(x)
-    wh = x.station.nominal_wh + x.source.modules * x.station.module_wh
-    return hours_to_full(wh, watts * x.station.charge_efficiency, charge) if watts > 0 else None
+    watts = x.charging_w * x.station.charge_efficiency
+    return hours_to_full(x.stored_wh, watts, charge) if watts > 0 else None
 
 
 def how_to_fill(x: Part) -> str:
@@ -147,7 +140,7 @@ def _filling(x: Part, alert: Alert, now: datetime) -> Filling:
     begin = alert.begins - timedelta(hours=hours) if hours else None
     circuit = x.charge_circuit.name if x.charge_circuit else "a receptacle not named"
     late = begin is not None and now > begin
-    return Filling(x.source.id, x.station.name, charge, charging_w(x), hours, circuit, begin, late, how_to_fill(x))
+    return Filling(x.source.id, x.station.name, charge, x.charging_w, hours, circuit, begin, late, how_to_fill(x))
 
 
 def _items(each: Sequence[Part], fills: Sequence[Filling], alert: Alert) -> Iterator[Item]:

@@ -140,6 +140,6 @@ def feeding_of(run: Run, kind: StepKind, share: FloatArray) -> Feeding | None:
         return Feeding(
             share, motor.running_w, min(motor.charger_w, store.most_charge_w), part.station.charge_efficiency
         )
-    most = part.station.charge_w + part.source.modules * part.station.charge_w_per_module
+    most = part.station.charger_w(part.source.modules)
     watts = min(most, store.most_charge_w)
     return Feeding(share, watts, watts, part.station.charge_efficiency, dark=True) if watts > 0 else None

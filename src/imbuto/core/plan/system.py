@@ -173,9 +173,20 @@ class Part(Wiring):
         return self.source.after is not None
 
     @property
-    def charge_set_w(self) -> float | None:
-        """W set on the charger of its station, None for all it takes."""
-        return self.source.charge_w
+    def stored_wh(self) -> float:
+        """Label Wh of its station with its modules."""
+        return self.station.stored_wh(self.source.modules)
+
+    @property
+    def own_draw_w(self) -> float:
+        """DC W its station and modules take themselves with the AC output on."""
+        return self.station.own_draw_w(self.source.modules)
+
+    @property
+    def charging_w(self) -> float:
+        """AC W its charger takes, at most what is set on it; 0 where that is unlisted."""
+        most = self.station.charger_w(self.source.modules)
+        return most if self.source.charge_w is None else min(self.source.charge_w, most)
 
     @property
     def charge_circuit(self) -> Circuit | None:
@@ -478,7 +489,7 @@ def _passes(other: Part, first: Part) -> Iterator[PoweredLoad]:
     if feed is None or first.waits or other is first:
         return
     circuit = first.home.circuits.get(feed.circuit or "")
-    idle = station.idle_w + source.modules * station.module_draw_w
+    idle = other.own_draw_w
     own = Load(id=f"own-{source.id}", name=f"{station.name} itself", average_w=idle, rest_w=idle, run_w=idle)
     for load in (own, *(f.load for f in other.fed)):
         yield PoweredLoad(load, feed, circuit, ("A",), first.home.service.volts, rides_along=False, assumed=load is own)

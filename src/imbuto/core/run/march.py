@@ -251,6 +251,8 @@ def begin(given, members, told, scratch, j):
         x.wh = members.start[j, s] * x.full
         x.floor_wh = store.floor * x.full
         x.restart_wh = min(x.floor_wh + store.restart_margin * store.nominal_wh, x.full)
+        if store.floor >= 1.0:  # it may give nothing at all, so it never comes on, however full it is
+            x.restart_wh = np.inf
         x.dark = x.wh <= x.floor_wh and store.dc_to < 0
         x.was_on, x.holding, x.slot = True, False, s
         x.dark_wait, x.swap_wait, x.owed, x.extra = 0.0, 0.0, 0.0, 0.0

@@ -296,9 +296,9 @@ def store_of(plan: Plan, source: Source, station: Station, outage: Outage, *, of
     """The plan's station and modules as one store in an outage. off: its AC output stays off, and takes nothing."""
     one = plan.losses == "one_efficiency"
     factor = charge_factor(outage.at(source), station.charge_min_c, station.charge_max_c, heater=station.heater)
-    charger = station.charge_w + source.modules * station.charge_w_per_module
+    charger = station.charger_w(source.modules)
     store = Store(
-        nominal_wh=station.nominal_wh + source.modules * station.module_wh,
+        nominal_wh=station.stored_wh(source.modules),
         deliverable=source.deliverable,
         health=source.health,
         cold=capacity_factor(outage.at(source)),

@@ -106,13 +106,10 @@ def input_w(part: Part) -> float:
 def charger_w(part: Part, running_w: float) -> float:
     """AC W a generator may put into the station: its charger's or what is set on it, and four fifths of the
     engine's."""
-    use, station, source = part.plan.engine, part.station, part.source
+    use, station = part.plan.engine, part.station
     if use is None or not use.charges or not station.charges_while_supplying:
         return 0.0
-    most = station.charge_w + source.modules * station.charge_w_per_module
-    if part.charge_set_w is not None:
-        most = min(most, part.charge_set_w)
-    return min(most, CHARGER_SHARE * running_w)
+    return min(part.charging_w, CHARGER_SHARE * running_w)
 
 
 def hands(part: Part) -> bool:
@@ -271,5 +268,5 @@ def minutes_to_act(made: Generator | None, part: Part, average_w: float, availab
     use, station = part.plan.engine, part.station
     if made is None or use is None or station is None:
         return None
-    draw = dc_draw_w(average_w, station.efficiency, station.idle_w)
+    draw = dc_draw_w(average_w, station.efficiency, part.own_draw_w)
     return max(60 * (use.start_at - part.plan.floor) * available_wh / draw, 0.0) if draw > 0 else None

@@ -5,8 +5,9 @@ from __future__ import annotations
 from typing import Any
 
 from imbuto.core.advice.answer import Answer, judge
+from imbuto.core.advice.headline import headline
 from imbuto.core.basics.measures import IN_USE
-from imbuto.core.basics.units import clock_text, hours_text, kwh_text, number_text, until
+from imbuto.core.basics.units import hours_text, kwh_text, number_text
 from imbuto.core.everyday.ordinary_start import as_left
 from imbuto.core.plan.limit import Limit
 from imbuto.core.run.hand_check import hand_check, waterfall
@@ -100,22 +101,12 @@ def _no_run(v: Answer) -> str:
     if v.state == "no_loads":
         return "No loads yet: add one load to see hours."
     if v.state == "nothing_chosen":
-        return "Nothing is fed yet: choose a circuit or a load."
+        return "This plan powers nothing yet. Choose a circuit or a load."
     return f"No station yet. {hours_text(v.outage.goal_hours)} needs {kwh_text(v.needs_wh or 0)}."
 
 
 def _headline(v: Answer) -> str:
-    assert v.run is not None
-    assert v.band is not None
-    if not v.fits:
-        solved = f" {hours_text(v.solved_hours)} once solved." if v.solved_hours else ""
-        return f"{v.words}.{solved}"
-    hours, low = v.run.hours, v.band.low_h
-    goal = f"goal {hours_text(v.outage.goal_hours)}"
-    if hours is None:
-        return f"Still on after {hours_text(v.run.steps.hours)}; {goal}."
-    nine = f"9 in 10: at least {hours_text(low)}" if low is not None else "9 in 10: still on at the end"
-    return f"Keeps going {hours_text(hours)}, until {clock_text(until(v.run.steps.start, hours))}; {nine}; {goal}."
+    return f"{headline(v).sentence}."
 
 
 def _mark(limit: Limit) -> str:

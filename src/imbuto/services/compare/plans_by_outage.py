@@ -5,13 +5,13 @@ from __future__ import annotations
 from dataclasses import dataclass
 from decimal import Decimal
 
-from imbuto.core.advice.answer import Answer, judge
+from imbuto.core.advice.answer import Answer
 from imbuto.core.advice.hands_needed import steps
 from imbuto.core.advice.verdict import State
-from imbuto.core.everyday.ordinary_start import as_left
 from imbuto.core.plan.itemised_costs import items, share_more, times, total
 from imbuto.core.plan.system import Part
 from imbuto.services.desk.planner import Planner
+from imbuto.services.desk.verdict_views import HeadlineView, headline_view
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -27,16 +27,14 @@ class CostLine:
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Cell:
     """One plan in one outage. hours, low_h: None while still on at the end; beside: its 9-in-10 hours against the first
-    plan's, in both ways of saying it; words: its state; unfed: what must stay on and is not fed."""
+    plan's, in both ways of saying it."""
 
     outage: str
     state: State
-    words: str
-    unfed: list[str]
+    headline: HeadlineView
     fits: bool
     hours: float | None
     low_h: float | None
-    chance: float | None
     reaches: bool
     neck: str
     simulated_h: float
@@ -46,9 +44,16 @@ class Cell:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class PlanRow:
-    """One plan. price: of everything to be bought; per_kwh: of what it stores, None without a store or with nothing
-    to buy; heaviest_kg: of one piece; hands: steps someone has to be there for; beside: its price against the first
-    plan's; beside_more: the same as a share."""
+    """One plan of the matrix.
+
+    price: of everything to be bought that has one
+    unpriced: what is to be bought and has none
+    per_kwh: of what it stores, None without a station or with nothing to buy
+    heaviest_kg: of one piece
+    hands: steps someone has to be there for
+    beside: its price against the first plan's
+    beside_more: the same as a share
+    """
 
     plan: str
     name: str
@@ -61,6 +66,7 @@ class PlanRow:
     heaviest_kg: float
     hands: list[str]
     costs: list[CostLine]
+    unpriced: list[str]
     beside: str
     beside_more: str
     cells: list[Cell]
@@ -88,19 +94,7 @@ def compare(planner: Planner, home_id: str, against: str) -> CompareView:
     documents = planner.documents(planner.state(home_id))
     plans = sorted(documents.plans.values(), key=lambda p: p.id != against)
     outages = list(documents.outages.values())
-    judged = [
-        [
-            judge(
-                documents.home,
-                p,
-                as_left(documents.home, p, o, documents.catalogue, outages),
-                documents.catalogue,
-                with_moves=False,
-            )
-            for o in outages
-        ]
-        for p in plans
-    ]
+    judged = [[planner.answer_of(home_id, p.id, o.id) for o in outages] for p in plans]
     first = judged[0] if judged else []
     return CompareView(
         outages=[OutageHead(outage=o.id, name=o.name, goal_h=o.goal_hours) for o in outages],
@@ -111,7 +105,7 @@ def compare(planner: Planner, home_id: str, against: str) -> CompareView:
 def _row(row: list[Answer], first: list[Answer], currency: str) -> PlanRow:
     each, plan, parts = row[0].wirings, row[0].plan, row[0].system.parts
     costs = [c for x in each for c in items(x)]
-    price, stored = total(costs), sum(_stored_wh(x) for x in parts)
+    price, stored = total(costs), sum(x.stored_wh for x in parts)
     other = total([c for x in first[0].wirings for c in items(x)])
     return PlanRow(
         plan=plan.id,
@@ -125,6 +119,7 @@ def _row(row: list[Answer], first: list[Answer], currency: str) -> PlanRow:
         heaviest_kg=max((_heaviest_kg(x) for x in parts), default=0.0),
         hands=list(dict.fromkeys(s.title for x in each for s in steps(x))),
         costs=[CostLine(name=c.name, count=c.count, price=c.to_pay, owned=c.owned > 0) for c in costs],
+        unpriced=[c.name for c in costs if c.count > c.owned and c.price == 0],
         beside="" if row is first else times(float(price), float(other)),
         beside_more="" if row is first else share_more(float(price), float(other)),
         cells=[_cell(v, w, same=row is first) for v, w in zip(row, first, strict=True)],
@@ -142,23 +137,17 @@ def _heaviest_kg(part: Part) -> float:
     return max(*pieces, part.generator.weight_kg if part.generator else 0.0)
 
 
-def _stored_wh(part: Part) -> float:
-    return part.station.nominal_wh + part.source.modules * part.station.module_wh
-
-
 def _cell(v: Answer, first: Answer, *, same: bool) -> Cell:
     low = v.band.low_h if v.band and v.fits else None
     other = first.band.low_h if first.band and first.fits else None
     return Cell(
         outage=v.outage.id,
         state=v.state,
+        headline=headline_view(v),
         fits=v.fits,
-        hours=v.run.hours if v.run else None,
+        hours=v.hours,
         low_h=low,
-        chance=v.band.chance if v.band and v.fits else None,
         reaches=v.reaches,
-        words=v.words,
-        unfed=[x.name for x in v.unfed],
         neck=v.neck.title if v.neck else "",
         simulated_h=v.outage.simulated_h,
         beside="" if same or low is None or other is None else times(low, other),

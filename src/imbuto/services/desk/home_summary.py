@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from datetime import datetime, timedelta
 
-from imbuto.core.basics.units import day_text, hours_text
+from imbuto.core.basics.units import day_text
 from imbuto.core.plan.paperwork import unproven
 from imbuto.core.plan.plan import Plan
 from imbuto.services.desk.judging import Documents
@@ -18,8 +18,8 @@ SOON = timedelta(days=14)
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class FrontView:
-    """A home at a glance. plan, outage: judged, the plan that is built before others; says: what it does; chance: of
-    reaching the goal, None where there is none; tested: when last, in words; due: within two weeks; live: an outage
+    """A home at a glance. plan, outage: judged, the plan that is built before others; says: the
+    answer in words; tested: when last, in words; due: within two weeks; live: an outage
     is on."""
 
     plan: str
@@ -27,7 +27,6 @@ class FrontView:
     outage: str
     outage_name: str
     says: str
-    chance: float | None
     tested: str
     due: list[str]
     live: bool
@@ -46,19 +45,10 @@ def front_view(planner: Planner, home_id: str, now: datetime | None = None) -> F
         plan_name=plan.name,
         outage=outage.id,
         outage_name=outage.name,
-        says=_says(v.words, v.fits, v.hours, v.simulated_h),
-        chance=v.chance if v.fits else None,
+        says=v.headline.sentence,
         tested=_tested(documents, plan),
         due=[d.title for d in due if d.every != "week"],
         live=documents.home.live is not None,
-    )
-
-
-def _says(words: str, fits: bool, hours: float | None, simulated_h: float) -> str:
-    if not fits:
-        return words
-    return (
-        f"{words}: {hours_text(hours)}" if hours is not None else f"{words}: still on after {hours_text(simulated_h)}"
     )
 
 

@@ -9,6 +9,8 @@ from typing import Any, Literal
 
 from imbuto.core.advice.answer import Answer
 from imbuto.core.advice.gives_out import MovePromise, glance
+from imbuto.core.advice.headline import headline
+from imbuto.core.advice.house_totals import chosen_day_wh
 from imbuto.core.advice.often_forgotten import Reminder, reminders
 from imbuto.core.advice.verdict import State, Verdict
 from imbuto.core.basics.evidence import Evidence
@@ -186,6 +188,49 @@ class BoardView:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class HeadlineView:
+    """An answer in words, the same in every place.
+
+    label, figure: ``Count on`` and ``14 h``, or why there are no hours and nothing
+    until: the clock time that goes with the figure
+    probably: the expected hours; empty where health depends on the plan
+    goal: the goal, and how often it is reached
+    life: the first life-and-health load that is off before the goal
+    missing: what must stay on and isn't powered
+    instead: with a limit broken, the best single change with its hours
+    short, sentence: it in one line, without and with the goal
+    """
+
+    label: str
+    figure: str
+    until: str
+    probably: str
+    goal: str
+    life: str
+    missing: str
+    instead: str
+    short: str
+    sentence: str
+
+
+def headline_view(answer: Answer) -> HeadlineView:
+    """The answer in words as given out."""
+    said = headline(answer)
+    return HeadlineView(
+        label=said.label,
+        figure=said.figure,
+        until=said.until,
+        probably=said.probably,
+        goal=said.goal,
+        life=said.life,
+        missing=said.missing,
+        instead=said.instead,
+        short=said.short,
+        sentence=said.sentence,
+    )
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class VerdictView:
     """One pair judged.
 
@@ -203,6 +248,7 @@ class VerdictView:
     feed_legs: dict[str, str]
     state: State
     words: str
+    headline: HeadlineView
     unfed: list[UnfedView]
     reaches: bool
     fits: bool
@@ -213,10 +259,8 @@ class VerdictView:
     simulated_h: float
     goal_hours: float
     chance: float | None
-    solved_hours: float | None
     sun: bool
     dry_hours: float | None
-    solvable: bool
     paper_hours: float | None
     average_w: float
     usable_wh: float
@@ -292,19 +336,18 @@ def rail_view(answer: Answer) -> RailView:
     """The funnel rail's figures."""
     home, parts, there = answer.home, answer.system.parts, boards(answer)
     station = parts[0].station if parts else None
-    average_w = sum(x.average_w for x in answer.stations) if parts else answer.average_w
     return RailView(
         house_wh_day=day_wh(home),
         loads=len(home.loads),
         circuits=len(home.circuits),
         traced=sum(c.traced for c in home.circuits.values()),
         slots=home.service.slots,
-        chosen_wh_day=24 * average_w,
+        chosen_wh_day=chosen_day_wh(answer.wirings),
         places_used=sum(b.used for b in there),
         places=sum(b.places for b in there),
         place_word="outlets" if not answer.wirings[0].equipment.traits.wired else "places",
         station=" and ".join(x.station.name for x in parts) or None,
-        nominal_wh=sum(x.station.nominal_wh + x.source.modules * x.station.module_wh for x in parts),
+        nominal_wh=sum(x.stored_wh for x in parts),
         continuous_w=station.continuous_w if station else 0.0,
         leg_a=station.leg_a if station else 0.0,
         legs=len(station.legs) if station else 0,
@@ -385,7 +428,7 @@ def verdict_view(v: Answer) -> VerdictView:
     run, band = v.run, v.band
     kind: Literal["widening", "fix"] = "fix" if v.fixes else "widening"
     promises = v.fixes or v.widenings
-    hours = run.hours if run else None
+    hours = v.hours
     return VerdictView(
         plan=v.plan.id,
         plan_name=v.plan.name,
@@ -393,6 +436,7 @@ def verdict_view(v: Answer) -> VerdictView:
         outage_name=v.outage.name,
         state=v.state,
         words=v.words,
+        headline=headline_view(v),
         unfed=[UnfedView(load=x.id, name=x.name, needs=v.needs(x)) for x in v.unfed],
         circuits=circuit_figures(v.home),
         boards=boards(v),
@@ -411,10 +455,8 @@ def verdict_view(v: Answer) -> VerdictView:
         simulated_h=run.steps.hours if run else v.outage.simulated_h,
         goal_hours=v.outage.goal_hours,
         chance=band.chance if band else None,
-        solved_hours=v.solved_hours,
         sun=v.without_sun is not None,
         dry_hours=v.without_sun.hours if v.without_sun else hours,
-        solvable=any(p.clears for p in v.fixes),
         paper_hours=run.paper_hours if run else None,
         average_w=v.average_w,
         usable_wh=run.usable_wh if run else 0.0,

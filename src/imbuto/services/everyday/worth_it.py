@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
-from imbuto.core.advice.answer import Answer, judge
+from imbuto.core.advice.headline import headline
 from imbuto.core.basics.units import hours_text
 from imbuto.core.everyday.ordinary_year import Year, can_do, year_of
 from imbuto.core.home.tariff import Tariff
@@ -277,26 +277,20 @@ def _rivals(
         return []
     found = []
     for other in documents.plans.values():
-        v = judge(documents.home, other, documents.outages[outage_id], documents.catalogue, with_moves=False)
+        v = planner.answer_of(home_id, other.id, outage_id)
         cost = net if other.id == plan.id else sum(x.sum for x in _lines(documents, other) if x.counts)
-        hours = None if v.run is None or not v.fits else v.run.at_least_h
+        hours = v.band.low_h if v.band is not None and v.fits else None  # hours past the simulated end are not known
         found.append(
             Rival(
                 plan=other.id,
                 name=other.name,
                 cost=cost,
-                hours=_hours(v),
+                hours=headline(v).short,
                 a_hour=cost / hours if hours else None,
                 ratio="" if other.id == plan.id else times(cost, net),
             )
         )
     return found
-
-
-def _hours(v: Answer) -> str:
-    if v.run is None or not v.fits:
-        return v.words
-    return f"over {hours_text(v.run.at_least_h)}" if v.run.hours is None else hours_text(v.run.hours)
 
 
 def _steps(planner: Planner, home_id: str, plan_id: str, outage_id: str) -> list[NextStep]:
@@ -305,10 +299,10 @@ def _steps(planner: Planner, home_id: str, plan_id: str, outage_id: str) -> list
     found = []
     for m in view.moves[:6]:
         price = float(m.price) if m.price is not None else None
-        a_hour = price / m.hours_gained if price and m.hours_gained and m.hours_gained > 0 else None
-        found.append(
-            NextStep(label=m.label, hours=hours_text(max(m.hours_gained or 0.0, 0.0)), price=price, a_hour=a_hour)
-        )
+        gained = max(m.hours_gained or 0.0, 0.0)
+        a_hour = price / gained if price and gained > 0 and not m.never_dark else None
+        said = f"more than {hours_text(gained)}" if m.never_dark else hours_text(gained)
+        found.append(NextStep(label=m.label, hours=said, price=price, a_hour=a_hour))
     return found
 
 

@@ -337,9 +337,18 @@ def _pieces(watts: FloatArray, step_h: float, lit: list[tuple[float, float]]) ->
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Option:
-    """One station, or its units linked, with so many modules in this plan's place. hours: None when never dark, or
-    when it does not run; price: still to be paid for it; own_draw: the share of its store that it and its modules
-    take for themselves in a day; refill_h: from the wall, empty to full, None where its charger is unlisted."""
+    """One station, or its units linked, with so many modules in this plan's place.
+
+    price: still to be paid for it
+    more: its price less that of one module fewer, None for the first
+    hours, low_hours: expected, and 9 in 10; None when never dark, or when it does not run
+    gained_h: expected hours more than with one module fewer; None for the first, or where either does not run or is
+        still on at the end
+    own_w: DC W it and its modules take for themselves
+    own_draw: the share of its store that this is in a day
+    charger_w: AC W its charger takes
+    refill_h: from the wall, empty to full, None where its charger is unlisted
+    """
 
     modules: int
     nominal_wh: float
@@ -349,7 +358,11 @@ class Option:
     hours: float | None
     low_hours: float | None
     neck: str
+    gained_h: float | None
+    more: Decimal | None
+    own_w: float
     own_draw: float
+    charger_w: float
     refill_h: float | None
 
 
@@ -375,7 +388,7 @@ def options(
         car = equipment_in(own, catalogue).traits.from_vehicle
         if station.leg_volts != home.service.volts or (station.vehicle != car and station.id != spot.station):
             continue
-        judged = []
+        judged: list[Option] = []
         # Another station stands alone, with modules of its own kind, until someone links it.
         alone = replace(spot, station=station.id, module=None, units=1, link="parallel")
         base = spot if station.id == spot.station else alone
@@ -383,19 +396,24 @@ def options(
             source = replace(base, modules=modules)
             v = judge_one(home, replace(plan, sources=plan.sources | {key: source}), outage, catalogue, key)
             whole = v.part.station
+            price, before = to_buy_storing(v.part, there), judged[-1] if judged else None
+            hours = v.run.hours if v.run else None
+            gained = before is not None and before.state == v.state == "runs" and None not in (before.hours, hours)
             judged.append(
                 Option(
                     modules=modules,
-                    nominal_wh=whole.nominal_wh + modules * whole.module_wh,
-                    price=to_buy_storing(v.part, there),
+                    nominal_wh=whole.stored_wh(modules),
+                    price=price,
+                    more=price - before.price if before else None,
                     state=v.state,
                     words=STATE_WORDS[v.state],
-                    hours=v.run.hours if v.run else None,
+                    hours=hours,
+                    gained_h=(hours or 0.0) - (before.hours or 0.0) if before and gained else None,
                     low_hours=v.band.low_h if v.band else None,
                     neck=v.neck.title if v.neck else "",
-                    own_draw=24
-                    * (whole.idle_w + modules * whole.module_draw_w)
-                    / (whole.nominal_wh + modules * whole.module_wh),
+                    own_w=whole.own_draw_w(modules),
+                    own_draw=24 * whole.own_draw_w(modules) / whole.stored_wh(modules),
+                    charger_w=whole.charger_w(modules),
                     refill_h=whole.refill_h(modules),
                 )
             )

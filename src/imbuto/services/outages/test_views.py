@@ -224,7 +224,7 @@ def _from_run_down(_d: Documents, plan: Plan, x: Part, _outage: Outage, trial: T
     found = run_down(
         _many(trial, "nothing"), _many(trial, "loaded"), load_w.value if load_w else 0.0, station.efficiency
     )
-    label = station.nominal_wh + source.modules * station.module_wh
+    label = x.stored_wh
     share = round(min(max(found.wh / label / source.health, 0.3), 1.0), 3)
     ops = [
         {"doc": plan.id, "op": "replace", "path": f"/sources/{source.id}/own_w", "value": round(found.own_w, 1)},
@@ -234,7 +234,7 @@ def _from_run_down(_d: Documents, plan: Plan, x: Part, _outage: Outage, trial: T
         f"Own draw {found.own_w:.1f} W (± {found.own_error:.1f}), holds {number_text(found.wh)} Wh (± "
         f"{number_text(found.wh_error)}), "
         f"{100 * found.wh / label:.0f} % of its label. Planned: "
-        f"{number_text(station.idle_w + source.modules * station.module_draw_w)} W, "
+        f"{number_text(x.own_draw_w)} W, "
         f"{100 * source.deliverable * source.health:.0f} %."
     )
     return ops, said

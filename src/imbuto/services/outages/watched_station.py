@@ -287,7 +287,7 @@ class Watch:
         like = documents.outages.get(outage_id) or next(iter(documents.outages.values()))
         case = replace(like, start=at, hours=LOOK_H, goal_hours=LOOK_H, start_charge=1.0)
         v = judge_one(documents.home, documents.plans[plan_id], case, documents.catalogue, source)
-        if v.run is None or v.part.station is None:
+        if v.run is None:
             raise InvalidValue("station", source, "nothing hangs on it in this plan, so there is nothing to watch")
         if v.run.line is not None and len(v.run.line.stores) > 1:
             raise InvalidValue(
@@ -296,11 +296,9 @@ class Watch:
                 "it gives to another store or takes from one; the simulated station stands in for one by itself",
             )
         now, store, made = v.part, v.run.store, v.part.station
-        assert made is not None
         k = known(v, live or Live(began=at, plan=plan_id), at, [])
-        charge_w = made.charge_w + now.source.modules * made.charge_w_per_module
-        if now.charge_set_w is not None:
-            charge_w = min(charge_w, now.charge_set_w)
-        label = Label(store.available_wh, store.efficiency, store.idle_w, charge_w, made.charge_efficiency, store.floor)
+        label = Label(
+            store.available_wh, store.efficiency, store.idle_w, now.charging_w, made.charge_efficiency, store.floor
+        )
         house = SimulatedHousehold(utc, k.step_h, tuple(k.load_w.tolist()), tuple(k.came_w.tolist()), grid=live is None)
         return label, made.name, house

@@ -7,28 +7,17 @@ from imbuto.core.basics.measures import mass_text
 from imbuto.core.basics.units import clock_text, hours_text, kwh_text, number_text
 from imbuto.formats.printing.drawing import curve_svg
 from imbuto.formats.printing.paper import Picture, Sheet, SheetPart, TableRows, Words
-from imbuto.services.compare.plans_by_outage import Cell, compare
-from imbuto.services.desk.verdict_views import VerdictView
+from imbuto.services.compare.plans_by_outage import Cell, PlanRow, compare
 from imbuto.services.papers.sheet_registry import Asked, Kind, place_words
 
 BAND = "Thick: the middle run. Grey: 8 in 10 runs lie in it. Dotted: where it stops. Dashed upright: the goal."
 STANCES = {"keep_on": "keep on", "turns": "take turns"}
 
 
-def headline(v: VerdictView) -> str:
-    """The answer in one line."""
-    if not v.fits:
-        return v.words
-    if v.hours is None:
-        return f"{v.words}: still on after {hours_text(v.simulated_h)}"
-    low = "" if v.low_hours is None else f", 9 in 10 at least {hours_text(v.low_hours)}"
-    return f"{v.words}: {hours_text(v.hours)}{low}; goal {hours_text(v.goal_hours)}"
-
-
 def hours(a: Asked) -> Sheet:
     """How long it lasts, and why."""
     v = a.planner.verdict(a.home_id, a.plan.id, a.outage_id)
-    parts = [SheetPart("In one line", (Words(headline(v), strong=True),))]
+    parts = [SheetPart("In one line", (Words(v.headline.sentence, strong=True),))]
     for key in list(a.plan.sources) or [""]:
         run = a.planner.run(a.home_id, a.plan.id, a.outage_id, key or None)
         if run is None:
@@ -67,7 +56,7 @@ def chosen(a: Asked) -> Sheet:
             fed.add(feed.circuit)
             mine = [f for f in x.fed if f.feed.id == feed.id]
             running = sum(f.load.count * f.load.run_w for f in mine)
-            start = max((f.load.start_extra_va for f in mine), default=0.0)
+            start = max((f.load.run_va + f.load.start_extra_va for f in mine if f.load.start_extra_va), default=0.0)
             rows.append(
                 (
                     place_words(x, feed),
@@ -90,10 +79,10 @@ def chosen(a: Asked) -> Sheet:
     return a.sheet(
         "chosen",
         "What is chosen",
-        headline(v),
+        v.headline.sentence,
         SheetPart(
             "Fed",
-            (TableRows(("place", "what", "with", "stance", "all running", "start on top"), tuple(rows)),)
+            (TableRows(("place", "what", "with", "stance", "all running", "start"), tuple(rows)),)
             if rows
             else (Words("Nothing yet."),),
         ),
@@ -110,7 +99,7 @@ def beside(a: Asked) -> Sheet:
         (
             r.name,
             kwh_text(r.stored_wh),
-            f"{r.price:,.0f} {r.currency}" if r.price else "not priced",
+            _price(r),
             mass_text(r.heaviest_kg) if r.heaviest_kg else "",
             "; ".join(r.hands),
         )
@@ -119,7 +108,7 @@ def beside(a: Asked) -> Sheet:
     return a.sheet(
         "compare",
         "Plans beside each other",
-        "Expected, and what 9 in 10 runs exceed",
+        "What each plan is good for in each outage",
         SheetPart("How long", (TableRows(head, rows),)),
         SheetPart("What it takes", (TableRows(("plan", "stored", "to buy", "heaviest", "by hand"), cost),)),
         wide=True,
@@ -127,12 +116,14 @@ def beside(a: Asked) -> Sheet:
 
 
 def _cell(c: Cell) -> str:
-    if not c.fits:
-        return c.words
-    if c.hours is None:
-        return f"still on after {hours_text(c.simulated_h)}"
-    low = f"; {hours_text(c.low_h)}" if c.low_h is not None else ""
-    return hours_text(c.hours) + low
+    return c.headline.short
+
+
+def _price(r: PlanRow) -> str:
+    """Say what is to be bought, and what of it has no price."""
+    said = f"{r.price:,.0f} {r.currency}" if r.price or not r.unpriced else ""
+    missing = f"no price entered for {', '.join(r.unpriced)}" if r.unpriced else ""
+    return "; ".join(x for x in (said, missing) if x)
 
 
 def _no_station(a: Asked) -> list[str]:

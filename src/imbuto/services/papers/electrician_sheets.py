@@ -10,7 +10,6 @@ from imbuto.core.equipment.catalogue import Station
 from imbuto.core.equipment.wires import Cord
 from imbuto.core.home.circuits import panel_leg
 from imbuto.core.limits.generator_limits import FAR_M
-from imbuto.core.outages.get_ready import charging_w
 from imbuto.core.plan.itemised_costs import items
 from imbuto.core.plan.system import Part, Wiring
 from imbuto.formats.printing.drawing import KEY, joining_svg
@@ -43,7 +42,7 @@ def brief(a: Asked) -> Sheet:
     for c in home.circuits.values():
         if c.id in fed:
             loads = home.loads_on(c.id)
-            start = max((x.start_extra_va for x in loads), default=0.0)
+            start = max((x.run_va + x.start_extra_va for x in loads if x.start_extra_va), default=0.0)
             rows.append(
                 (
                     home.panel_name(c.panel),
@@ -75,11 +74,7 @@ def brief(a: Asked) -> Sheet:
         ),
         SheetPart(
             "Circuits to move",
-            (
-                TableRows(
-                    ("panel", "slots", "circuit", "breaker", "leg", "wire", "running", "start on top"), tuple(rows)
-                ),
-            )
+            (TableRows(("panel", "slots", "circuit", "breaker", "leg", "wire", "running", "start"), tuple(rows)),)
             if rows
             else (Words("None: what is wanted hangs on cords."),),
         ),
@@ -150,7 +145,7 @@ def joining(a: Asked) -> Sheet:
 def _settings(x: Part) -> list[tuple[str, str, str, str, str]]:
     lives = {k: WHERE.get(v, v) for k, v in x.plan.lives.items()}
     name, rows = x.station.name, [("the floor", "floor", f"{100 * x.plan.floor:.0f} %")]
-    rows.append(("charging watts", "charge_w", f"{number_text(charging_w(x))} W" if charging_w(x) else "not listed"))
+    rows.append(("charging watts", "charge_w", f"{number_text(x.charging_w)} W" if x.charging_w else "not listed"))
     if x.station.auto_off_below_w:
         rows.append(("output off by itself", "auto_off", "off"))
     if x.plan.everyday is not None:

@@ -12,7 +12,7 @@ from imbuto.formats.printing.labels import marks
 from imbuto.formats.printing.paper import Bullets, Sheet, SheetPart, TableRows, Tags, Words
 from imbuto.services.outages.test_views import trials_of
 from imbuto.services.papers.electrician_sheets import cord_words
-from imbuto.services.papers.run_card import calls, lasts, run_card
+from imbuto.services.papers.run_card import calls, run_card
 from imbuto.services.papers.sheet_registry import Asked, Kind, place_words
 from imbuto.services.papers.work_sheets import as_built
 
@@ -35,7 +35,7 @@ def household(a: Asked) -> Sheet:
     return a.sheet(
         "household",
         "When the power is out",
-        f"Expected: {lasts(a)[0][1]}",
+        a.planner.verdict(a.home_id, a.plan.id, a.outage_id).headline.short,
         SheetPart("First of all", tuple(_medical(life))),
         SheetPart(
             "What works",

@@ -66,11 +66,9 @@ def mark(sheet: paper.Sheet) -> str:
 
 
 def _facts(a: Asked) -> tuple[list[str], list[str], str]:
-    from imbuto.services.papers.answer_sheets import headline
-
     fed = sorted({x.target_names[f.id] for x in a.each for f in x.plan.feeds.values()})
     steps = [s.what for card in cards_of(a.planner, a.home_id, a.plan.id) for s in card.steps]
-    return fed, steps, headline(a.planner.verdict(a.home_id, a.plan.id, a.outage_id))
+    return fed, steps, a.planner.verdict(a.home_id, a.plan.id, a.outage_id).headline.sentence
 
 
 def _apart(more: str, less: str, then: Sequence[str], now: Sequence[str]) -> list[str]:

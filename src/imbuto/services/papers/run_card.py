@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections import Counter
 from collections.abc import Iterator
 
+from imbuto.core.advice.headline import count_on
 from imbuto.core.basics.measures import hour_text
 from imbuto.core.basics.units import hours_text
 from imbuto.core.home.household import ContactRole
@@ -36,7 +37,7 @@ def run_card(a: Asked) -> Sheet:
         SheetPart("First: if any of this is so, touch nothing", (Bullets(STOPS, boxed=True),)),
         SheetPart(
             "When is it dark?",
-            (TableRows(("store", "expected", "9 in 10 at least"), tuple(lasts(a))), Words(_doors(a))),
+            (TableRows(("station", "count on", "expected"), tuple(lasts(a))), Words(_doors(a))),
         ),
     ]
     cards = cards_of(a.planner, a.home_id, a.plan.id)
@@ -55,20 +56,17 @@ def run_card(a: Asked) -> Sheet:
 
 
 def lasts(a: Asked) -> list[tuple[str, str, str]]:
-    """Each store: its name, the expected hours, those that 9 in 10 runs exceed; where it does not fit, why."""
-    view = a.planner.verdict(a.home_id, a.plan.id, a.outage_id)
-    if not view.fits:
-        return [(", ".join(_stations(a)) or "no station yet", view.words, "")]
-    whole = a.planner.answer_of(a.home_id, a.plan.id, a.outage_id)
+    """Each station: its name, the hours to count on, the expected ones; where it doesn't fit, why."""
+    answer = a.planner.answer_of(a.home_id, a.plan.id, a.outage_id)
+    if not answer.fits:
+        return [(", ".join(_stations(a)) or "no station yet", answer.words, "")]
     found = []
-    for v in whole.stations:
+    for v in answer.stations:
         if v.run is not None and v.band is not None:
-            found.append((v.part.station.name, _hours(v.run.hours), _hours(v.band.low_h)))
-    return found or [("no station yet", view.words, "")]
-
-
-def _hours(hours: float | None) -> str:
-    return "no end in sight" if hours is None else hours_text(hours)
+            health = any(f.load.purpose == "life" for f in v.part.fed)
+            label, hours, probably = count_on(v.band.low_h, v.run.hours, v.run.steps.hours, health=health)
+            found.append((v.part.station.name, hours if v.band.low_h is not None else f"{label} {hours}", probably))
+    return found or [("no station yet", answer.words, "")]
 
 
 def _stations(a: Asked) -> list[str]:

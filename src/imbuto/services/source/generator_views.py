@@ -217,10 +217,9 @@ def _difference(schools: list[SchoolView], average_w: float) -> str:
 def _ways(now: Part, run: Run) -> list[FillWay]:
     """Every way to charge, with the most it brings; what several bring at once is bounded by the battery, not added
     here."""
-    station, source, store = now.station, now.source, run.store
+    station, store = now.station, run.store
     need = store.usable_wh(1.0)
-    wall = station.charge_w + source.modules * station.charge_w_per_module
-    wall = wall if now.charge_set_w is None else min(wall, now.charge_set_w)
+    wall = now.charging_w
     found = [_way("The wall, with the grid there", wall, store.ac_charge_efficiency, need, "at its circuit's limit")]
     rated = sum(most_w(a, now.panels[a.panel], station) for a in now.plan.own_arrays if a.input <= station.solar_inputs)
     if rated:

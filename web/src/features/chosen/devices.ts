@@ -17,7 +17,7 @@ const dropOp = (plan: Plan, feed: Feed): Op => ({ doc: plan.id, op: 'remove', pa
 
 /** Other transfer equipment at a board. What was chosen stays chosen as far as it can hang there, all in one edit. */
 export function changeEquipment(plan: Plan, home: Home, spans: Spans, board: Board, to: TransferEquipment): Change {
-  if (to.kind === 'cords') return toCords(plan, home, board, to)
+  if (to.kind === 'cords') return toCords(plan, home, spans, board, to)
   if (board.device)
     return {
       label: to.name,
@@ -47,11 +47,11 @@ function fromCords(plan: Plan, home: Home, spans: Spans, board: Board, to: Trans
 }
 
 /** Cords where there was a device: what a circuit was chosen for hangs on a cord of its own, if it has a plug. */
-function toCords(plan: Plan, home: Home, board: Board, to: TransferEquipment): Change {
+function toCords(plan: Plan, home: Home, spans: Spans, board: Board, to: TransferEquipment): Change {
   if (!board.device) return { label: to.name, ops: [] }
   const ops: Op[] = []
   let dropped = 0
-  let place = Math.max(0, ...feedsAt(plan, { ...board, device: '' }).map((f) => f.place))
+  const made = feedsAt(plan, { ...board, device: '' })
   for (const feed of feedsAt(plan, board)) {
     ops.push(dropOp(plan, feed))
     const loads = Object.values(home.loads).filter(
@@ -62,8 +62,10 @@ function toCords(plan: Plan, home: Home, board: Board, to: TransferEquipment): C
     if (!first.length) dropped++
     for (const load of first) {
       if (Object.values(plan.feeds).some((f) => f.load === load.id)) continue
-      const cord = { ...feed, id: `cord-${load.id}`.slice(0, 60), circuit: null, load: load.id, device: null }
-      ops.push(feedOp(plan, { ...cord, place: ++place }))
+      const place = freePlace(made, spans, { kind: 'load', id: load.id }, Infinity)
+      const cord = { ...feed, id: `cord-${load.id}`.slice(0, 60), circuit: null, load: load.id, device: null, place }
+      made.push(cord)
+      ops.push(feedOp(plan, cord))
     }
   }
   for (const device of Object.values(plan.devices))

@@ -4,7 +4,7 @@ import { computed, ref } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { answer, api } from '@/shared/api/client'
 import { choose, useSession } from '@/shared/session/session'
-import { chance, hoursText, kwh, money } from '@/shared/units/format'
+import { hoursText, kwh, money } from '@/shared/units/format'
 import Fig from '@/shared/ui/Fig.vue'
 import CompareHead from './CompareHead.vue'
 import { hoursWords, type Cell, type PlanRow } from './model'
@@ -70,16 +70,20 @@ async function look(row: PlanRow, cell: Cell) {
             </th>
             <td v-for="c in r.cells" :key="c.outage">
               <el-button class="cell" :class="{ reaches: c.reaches, bad: !c.fits }" @click="look(r, c)">
+                <small v-if="c.headline.life" class="bad">{{ c.headline.life }}</small>
                 <b :data-figure="c.fits ? '' : undefined">{{ hoursWords(c) }}</b>
-                <small v-if="c.chance !== null">goal <Fig :text="chance(c.chance)" /></small>
-                <small v-if="c.unfed.length">{{ c.unfed.join(', ') }} not fed</small>
+                <small v-if="c.headline.probably">{{ c.headline.probably }}</small>
+                <small v-if="c.headline.goal">{{ c.headline.goal }}</small>
+                <small v-if="c.headline.instead">{{ c.headline.instead }}</small>
+                <small v-if="c.headline.missing">{{ c.headline.missing }}</small>
                 <small v-if="!c.reaches && c.neck">{{ c.neck }}</small>
                 <small v-if="c.beside" class="beside" :title="c.beside_more">{{ c.beside }}</small>
               </el-button>
             </td>
             <td class="money">
               <b v-if="Number(r.price) > 0"><Fig :text="money(r.price, r.currency)" /></b>
-              <b v-else>nothing to buy</b>
+              <b v-else-if="!r.unpriced.length">nothing to buy</b>
+              <small v-if="r.unpriced.length">no price entered for {{ r.unpriced.join(', ') }}</small>
               <small v-if="r.per_kwh !== null"><Fig :text="`${money(r.per_kwh, r.currency)} a kWh`" /></small>
               <small v-if="r.beside" class="beside" :title="r.beside_more">{{ r.beside }}</small>
               <details v-if="r.costs.length">
@@ -99,9 +103,9 @@ async function look(row: PlanRow, cell: Cell) {
         </tbody>
       </table>
       <p class="soft small">
-        Hours are those that 9 in 10 runs exceed; a thick edge reaches the goal so. The wiring has not been inspected;
-        nothing here is an approval or a permit. Prices are of the made-up equipment that ships, unless it is yours;
-        labour, permits and tax are not in them.
+        A thick edge means that the plan reaches the goal 9 times in 10. The wiring has not been inspected; nothing here
+        is an approval or a permit. Prices are of the made-up equipment that ships, unless it is yours; labour, permits
+        and tax are not in them.
       </p>
     </div>
   </div>

@@ -47,8 +47,10 @@ beforeEach(() => {
 describe('the columns', () => {
   const column = (key: string) => stationColumns(48).find((c) => c.key === key)!
   it.each([
-    ['hours', option(1), '18 h'],
-    ['hours', option(0, { hours: null }), 'over 48 h'],
+    ['hours', option(1), '9 h'],
+    ['hours', option(0, { low_hours: null }), 'over 48 h'],
+    ['expected', option(1), '18 h'],
+    ['expected', option(0, { hours: null }), 'over 48 h'],
     ['hours', option(0, { state: 'trips', words: 'Will trip' }), 'Will trip'],
     ['grown', option(0), '9.1 kWh'],
     ['refill', option(1), '3 h'],
@@ -66,7 +68,7 @@ it('sorts by hours, the longest first, and what does not run last', () => {
   const stations = [
     view(station('a'), option(0)),
     view(station('b'), option(0, { state: 'trips' })),
-    view(station('c'), option(0, { hours: null })),
+    view(station('c'), option(0, { low_hours: null })),
   ]
   mount(StationTable, { stations, source: null, simulated: 48 })
   expect(texts('tbody th b')).toEqual(['c', 'a', 'b'])

@@ -28,13 +28,22 @@ const refill = (r: StationRow) => r.option.refill_h ?? Infinity
 
 /** simulated: how far a run looks, h: what a station that never goes dark is at least good for. */
 export function stationColumns(simulated: number): StationColumn[] {
-  const reached = ({ option: o }: StationRow) => (o.state !== 'runs' ? -1 : (o.hours ?? Infinity))
-  const hours = ({ option: o }: StationRow) => {
-    if (o.state !== 'runs') return o.words
-    return o.hours === null ? `over ${hoursText(simulated)}` : hoursText(o.hours)
-  }
+  const asText = (h: number | null) => (h === null ? `over ${hoursText(simulated)}` : hoursText(h))
+  const countOn = ({ option: o }: StationRow) => (o.state !== 'runs' ? -1 : (o.low_hours ?? Infinity))
+  const expected = ({ option: o }: StationRow) => (o.state !== 'runs' ? -1 : (o.hours ?? Infinity))
   const columns: StationColumn[] = [
-    { key: 'hours', label: 'Hours', value: reached, text: hours },
+    {
+      key: 'hours',
+      label: 'Count on',
+      value: countOn,
+      text: ({ option: o }) => (o.state === 'runs' ? asText(o.low_hours) : o.words),
+    },
+    {
+      key: 'expected',
+      label: 'Probably',
+      value: expected,
+      text: ({ option: o }) => (o.state === 'runs' ? asText(o.hours) : ''),
+    },
     { key: 'wh', label: 'Stores', value: (r) => r.option.nominal_wh, text: (r) => kwh(r.option.nominal_wh) },
     {
       key: 'w',

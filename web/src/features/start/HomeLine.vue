@@ -3,8 +3,6 @@ import { useQuery } from '@tanstack/vue-query'
 import { computed } from 'vue'
 import { answer, api } from '@/shared/api/client'
 import type { FrontView } from '@/shared/api/types'
-import { chance } from '@/shared/units/format'
-import Fig from '@/shared/ui/Fig.vue'
 
 /** A home among others: what it can do now, when it was tested, what is due. */
 const props = defineProps<{ id: string; name: string }>()
@@ -20,7 +18,9 @@ const at = computed(() => `/home/${encodeURIComponent(props.id)}`)
 <template>
   <li>
     <div class="said">
-      <RouterLink class="name" :to="`${at}/house`">{{ name }}</RouterLink>
+      <RouterLink class="name" :to="front ? `${at}/house?plan=${front.plan}&outage=${front.outage}` : `${at}/house`">{{
+        name
+      }}</RouterLink>
       <p v-if="query.isError.value" class="soft">{{ query.error.value?.message }}</p>
       <p v-else-if="!front" class="soft" role="status">Working it out…</p>
       <template v-else>
@@ -28,10 +28,7 @@ const at = computed(() => `/home/${encodeURIComponent(props.id)}`)
           <RouterLink :to="`${at}/live?plan=${front.plan}&outage=${front.outage}`">An outage is on</RouterLink>
         </p>
         <p>
-          {{ front.plan_name }} in {{ front.outage_name }}: <b data-figure>{{ front.says }}</b><template
-            v-if="front.chance !== null"
-            >, goal reached in <Fig :text="chance(front.chance)" /> of runs</template
-          >; {{ front.tested }}
+          {{ front.plan_name }} in {{ front.outage_name }}: <b data-figure>{{ front.says }}</b>; {{ front.tested }}
         </p>
         <p v-if="front.due.length" class="soft">Due: {{ front.due.slice(0, 3).join('; ') }}</p>
       </template>

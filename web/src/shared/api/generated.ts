@@ -2614,7 +2614,7 @@ export interface components {
         /**
          * Cell
          * @description One plan in one outage. hours, low_h: None while still on at the end; beside: its 9-in-10 hours against the first
-         *     plan's, in both ways of saying it; words: its state; unfed: what must stay on and is not fed.
+         *     plan's, in both ways of saying it.
          */
         Cell: {
             /** Outage */
@@ -2624,18 +2624,13 @@ export interface components {
              * @enum {string}
              */
             state: "no_loads" | "nothing_chosen" | "no_station" | "refused" | "carry_240" | "trips" | "misfit" | "too_cold" | "runs";
-            /** Words */
-            words: string;
-            /** Unfed */
-            unfed: string[];
+            headline: components["schemas"]["HeadlineView"];
             /** Fits */
             fits: boolean;
             /** Hours */
             hours: number | null;
             /** Low H */
             low_h: number | null;
-            /** Chance */
-            chance: number | null;
             /** Reaches */
             reaches: boolean;
             /** Neck */
@@ -3889,8 +3884,8 @@ export interface components {
         };
         /**
          * FrontView
-         * @description A home at a glance. plan, outage: judged, the plan that is built before others; says: what it does; chance: of
-         *     reaching the goal, None where there is none; tested: when last, in words; due: within two weeks; live: an outage
+         * @description A home at a glance. plan, outage: judged, the plan that is built before others; says: the
+         *     answer in words; tested: when last, in words; due: within two weeks; live: an outage
          *     is on.
          */
         FrontView: {
@@ -3904,8 +3899,6 @@ export interface components {
             outage_name: string;
             /** Says */
             says: string;
-            /** Chance */
-            chance: number | null;
             /** Tested */
             tested: string;
             /** Due */
@@ -4116,6 +4109,41 @@ export interface components {
             loads: string[];
             /** Kept */
             kept: string[];
+        };
+        /**
+         * HeadlineView
+         * @description An answer in words, the same in every place.
+         *
+         *     label, figure: ``Count on`` and ``14 h``, or why there are no hours and nothing
+         *     until: the clock time that goes with the figure
+         *     probably: the expected hours; empty where health depends on the plan
+         *     goal: the goal, and how often it is reached
+         *     life: the first life-and-health load that is off before the goal
+         *     missing: what must stay on and isn't powered
+         *     instead: with a limit broken, the best single change with its hours
+         *     short, sentence: it in one line, without and with the goal
+         */
+        HeadlineView: {
+            /** Label */
+            label: string;
+            /** Figure */
+            figure: string;
+            /** Until */
+            until: string;
+            /** Probably */
+            probably: string;
+            /** Goal */
+            goal: string;
+            /** Life */
+            life: string;
+            /** Missing */
+            missing: string;
+            /** Instead */
+            instead: string;
+            /** Short */
+            short: string;
+            /** Sentence */
+            sentence: string;
         };
         /**
          * History
@@ -5261,9 +5289,17 @@ export interface components {
         };
         /**
          * Option
-         * @description One station, or its units linked, with so many modules in this plan's place. hours: None when never dark, or
-         *     when it does not run; price: still to be paid for it; own_draw: the share of its store that it and its modules
-         *     take for themselves in a day; refill_h: from the wall, empty to full, None where its charger is unlisted.
+         * @description One station, or its units linked, with so many modules in this plan's place.
+         *
+         *     price: still to be paid for it
+         *     more: its price less that of one module fewer, None for the first
+         *     hours, low_hours: expected, and 9 in 10; None when never dark, or when it does not run
+         *     gained_h: expected hours more than with one module fewer; None for the first, or where either does not run or is
+         *         still on at the end
+         *     own_w: DC W it and its modules take for themselves
+         *     own_draw: the share of its store that this is in a day
+         *     charger_w: AC W its charger takes
+         *     refill_h: from the wall, empty to full, None where its charger is unlisted
          */
         Option: {
             /** Modules */
@@ -5285,8 +5321,16 @@ export interface components {
             low_hours: number | null;
             /** Neck */
             neck: string;
+            /** Gained H */
+            gained_h: number | null;
+            /** More */
+            more: string | null;
+            /** Own W */
+            own_w: number;
             /** Own Draw */
             own_draw: number;
+            /** Charger W */
+            charger_w: number;
             /** Refill H */
             refill_h: number | null;
         };
@@ -5859,9 +5903,15 @@ export interface components {
         };
         /**
          * PlanRow
-         * @description One plan. price: of everything to be bought; per_kwh: of what it stores, None without a store or with nothing
-         *     to buy; heaviest_kg: of one piece; hands: steps someone has to be there for; beside: its price against the first
-         *     plan's; beside_more: the same as a share.
+         * @description One plan of the matrix.
+         *
+         *     price: of everything to be bought that has one
+         *     unpriced: what is to be bought and has none
+         *     per_kwh: of what it stores, None without a station or with nothing to buy
+         *     heaviest_kg: of one piece
+         *     hands: steps someone has to be there for
+         *     beside: its price against the first plan's
+         *     beside_more: the same as a share
          */
         PlanRow: {
             /** Plan */
@@ -5886,6 +5936,8 @@ export interface components {
             hands: string[];
             /** Costs */
             costs: components["schemas"]["CostLine"][];
+            /** Unpriced */
+            unpriced: string[];
             /** Beside */
             beside: string;
             /** Beside More */
@@ -8442,6 +8494,7 @@ export interface components {
             state: "no_loads" | "nothing_chosen" | "no_station" | "refused" | "carry_240" | "trips" | "misfit" | "too_cold" | "runs";
             /** Words */
             words: string;
+            headline: components["schemas"]["HeadlineView"];
             /** Unfed */
             unfed: components["schemas"]["UnfedView"][];
             /** Reaches */
@@ -8462,14 +8515,10 @@ export interface components {
             goal_hours: number;
             /** Chance */
             chance: number | null;
-            /** Solved Hours */
-            solved_hours: number | null;
             /** Sun */
             sun: boolean;
             /** Dry Hours */
             dry_hours: number | null;
-            /** Solvable */
-            solvable: boolean;
             /** Paper Hours */
             paper_hours: number | null;
             /** Average W */

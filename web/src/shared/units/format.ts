@@ -38,13 +38,6 @@ export function percent(share: number): string {
   return `${number(share * 100)} %`
 }
 
-/** “about 70 %”, never more certain than the band is. */
-export function chance(share: number): string {
-  if (share >= 0.975) return 'over 97 %'
-  if (share <= 0.025) return 'under 3 %'
-  return `about ${number(Math.round(share * 20) * 5)} %`
-}
-
 /** “6:30 pm”, or “18:30”; minutes: also where there are none. */
 function timeOfDay(h: number, m: number, minutes: boolean): string {
   const two = String(m).padStart(2, '0')

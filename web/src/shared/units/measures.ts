@@ -52,7 +52,9 @@ export const inUse = (kind: Kind, kept: number) => Math.round(way(kind).to(kept)
 
 /** “41 °F”: degrees whole in °F; the rest with one decimal below 100, two below 1. */
 export function measured(kind: Kind, kept: number): string {
-  const value = way(kind).to(kept)
+  const exact = way(kind).to(kept)
+  // Pounds are rounded up, as loads are: the same figure as on paper.
+  const value = kind === 'mass' && measures.value.system === 'us' ? Math.ceil(exact - 1e-9) : exact
   const whole = Math.abs(value) >= 100 || (kind === 'temperature' && measures.value.system === 'us')
   const digits = whole ? 0 : Math.abs(value) < 1 ? 2 : 1
   const text = value.toLocaleString('en-US', { maximumFractionDigits: digits })

@@ -122,9 +122,9 @@ function drop(feed: Feed) {
       It carries its appliances until its own store is at the floor, and then passes the first station’s power on.
     </p>
     <p v-else-if="source.plugged_into" class="soft small">
-      It takes the first station for the grid: passes its power on, draws its own {{ station.idle_w }} W from it, and
-      begins on its own store when that one goes dark. Turn its charger off, or it fills itself from the other battery
-      and pays for every conversion.
+      It takes the first station for the grid: passes its power on, draws its own power from it, and begins on its own
+      store when that one goes dark. Turn its charger off, or it fills itself from the other battery and pays for every
+      conversion.
     </p>
     <p class="soft small">
       Its appliances hang on cords, one plug each. To feed circuits it takes a device of its own under What to power,

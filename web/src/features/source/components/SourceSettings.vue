@@ -51,25 +51,26 @@ function fit(kind: string) {
   const name = props.kinds.find((k) => k.id === kind)?.name
   set(at('module'), kind === OWN ? null : kind, `Modules: ${name ?? 'its own'}`)
 }
-function more(i: number) {
-  return Number(props.view.options[i]?.price ?? 0) - Number(props.view.options[i - 1]?.price ?? 0)
-}
 const at = (field: keyof Source) => `/sources/${escape(props.source.id)}/${field}` as const
-function buys(i: number): string {
-  const before = props.view.options[i - 1]
-  const here = props.view.options[i]
-  if (!before || !here || before.hours === null || before.state !== 'runs' || here.state !== 'runs') return ''
-  return here.hours === null ? 'still on at the end' : `+${hoursText(here.hours - before.hours)}`
-}
+/** The one that is picked: with its modules. */
+const picked = computed(
+  () => props.view.options.find((o) => o.modules === props.source.modules) ?? props.view.options[0],
+)
+const buys = (o: StationView['options'][number]) => (o.gained_h === null ? '' : `+${hoursText(o.gained_h)}`)
 const facts = computed<[string, string][]>(() => {
   const s = station.value
   return [
     ['Output', `${number(s.continuous_w)} W, ${number(s.rated_va)} VA`],
     [s.volts === '120/240' ? 'Each leg' : 'Output current', `${amount(s.leg_a)} A`],
-    ['Surge', `${number(s.surge_va)} VA${s.surge_s ? ` for ${s.surge_s} s` : ', length unlisted'}`],
+    [
+      'Surge',
+      s.surge_va
+        ? `${number(s.surge_va)} VA${s.surge_s ? ` for ${s.surge_s} s` : ', length not listed'}`
+        : 'not listed',
+    ],
     ['Conversion', percent(s.efficiency)],
-    ['Own draw', `${number(s.idle_w)} W, ${number(s.idle_w * 24)} Wh a day`],
-    ['From the wall', `${number(s.charge_w)} W`],
+    ['Own draw', `${number(picked.value?.own_w ?? 0)} W`],
+    ['From the wall', picked.value?.charger_w ? `${number(picked.value.charger_w)} W` : 'not listed'],
     [
       'Solar inputs',
       `${s.solar_inputs} of ${number(s.solar_max_w)} W, ${number(s.solar_max_v)} V, ${number(s.solar_max_a)} A`,
@@ -77,12 +78,17 @@ const facts = computed<[string, string][]>(() => {
     ['Gives power', `${measured('temperature', s.discharge_min_c)} to ${measured('temperature', s.discharge_max_c)}`],
     ['After dark', s.restart === 'by_itself' ? 'returns by itself' : 'a hand switches it on'],
     ['Switches over', s.transfer_ms === null ? 'unlisted' : `in ${number(s.transfer_ms)} ms`],
-    ['Outlets', `${s.outlets} of ${amount(s.outlet_a)} A`],
+    ['Outlets', s.outlets ? `${s.outlets} of ${amount(s.outlet_a)} A` : 'not listed'],
     ['DC ports', s.dc_port_v ? `${amount(s.dc_port_v)} V, up to ${amount(s.dc_port_a)} A` : 'none listed'],
     ...(s.parts ? ([['Priced apart', s.parts]] as [string, string][]) : []),
     ...(s.work_h ? ([['To build it', `${amount(s.work_h)} h of your own`]] as [string, string][]) : []),
     ...(s.promised ? ([['Only promised, counts for nothing', s.promised]] as [string, string][]) : []),
-    ['Warranty', `${s.warranty_years} years, ${number(s.cycle_life)} cycles`],
+    [
+      'Warranty',
+      [s.warranty_years && `${s.warranty_years} years`, s.cycle_life && `${number(s.cycle_life)} cycles`]
+        .filter(Boolean)
+        .join(', ') || 'not listed',
+    ],
   ]
 })
 const SETTINGS: [string, string][] = [
@@ -109,7 +115,7 @@ const isFigure = (text: string) => /\d/.test(text)
     <h2>{{ station.name }}</h2>
     <div class="modules" role="group" :aria-label="`Modules of ${station.name}`">
       <el-button
-        v-for="(o, i) in view.options"
+        v-for="o in view.options"
         :key="o.modules"
         :class="{ now: o.modules === source.modules }"
         :aria-pressed="o.modules === source.modules"
@@ -118,9 +124,8 @@ const isFigure = (text: string) => /\d/.test(text)
         <span>{{ o.modules ? `+ ${o.modules} ${moduleName}` : 'alone' }}</span>
         <i aria-hidden="true"><i :style="{ width: `${(100 * (o.hours ?? longest)) / longest}%` }"></i></i>
         <span class="small"
-          ><Fig :text="kwh(o.nominal_wh)" /><template v-if="buys(i)">
-            · <Fig v-if="buys(i).startsWith('+')" :text="buys(i)" /><template v-else>{{ buys(i) }}</template></template
-          ><template v-if="i > 0"> · <Fig :text="money(more(i), station.currency)" /></template
+          ><Fig :text="kwh(o.nominal_wh)" /><template v-if="buys(o)"> · <Fig :text="buys(o)" /></template
+          ><template v-if="o.more !== null"> · <Fig :text="money(o.more, station.currency)" /></template
         ></span>
       </el-button>
     </div>
@@ -240,9 +245,8 @@ const isFigure = (text: string) => /\d/.test(text)
     </dl>
     <p v-if="station.dc_port_v" class="soft small">
       Small loads made for {{ amount(station.dc_port_v) }} V can hang on a DC port with the AC output off, which spares
-      <Fig :text="`${number(station.idle_w * 24)} Wh a day`" />. Measure the port before plugging a low-voltage device
-      in; a car socket carries less than its shape says. A feature that lowers the output’s voltage suits plain heaters
-      only: it harms motors.
+      the inverter’s own draw. Measure the port before plugging a low-voltage device in; a car socket carries less than
+      its shape says. A feature that lowers the output’s voltage suits plain heaters only: it harms motors.
     </p>
     <p class="soft small">
       Shipped stations are made up, for trying. Label to real: <Fig :text="percent(source.deliverable)" /> (planning
