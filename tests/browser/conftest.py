@@ -83,12 +83,15 @@ class Bar:
         return self.words.inner_text()
 
     def hours(self) -> float:
-        match = re.search(r"(?:(\d+) h)?\s*(?:(\d+) m)?\nuntil", self.text())
+        """The hours to count on."""
+        match = re.fullmatch(
+            r"(?:(\d+) h)?\s*(?:(\d+) m)?", self.words.locator("[data-quantity=count_on]").inner_text()
+        )
         assert match, self.text()
         return int(match[1] or 0) + int(match[2] or 0) / 60
 
     def changes_from(self, before: str) -> str:
-        expect(self.words).not_to_have_text(re.compile(re.escape(before.split("\n")[1])))
+        expect(self.words).not_to_have_text(re.compile(re.escape(" ".join(before.split()))))
         return self.text()
 
 

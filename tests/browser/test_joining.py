@@ -86,7 +86,7 @@ def test_a_set_is_proposed_pinned_moved_past_a_limit_and_mended(page: Page, hous
     expect(bar.words).to_contain_text("Will trip")
     expect(page.get_by_role("region", name="Verdict")).to_contain_text("Hardest start, leg")
     page.locator(".wide .chip", has_text="clears it").first.click()
-    expect(bar.words).to_contain_text("Keeps going")
+    expect(bar.words).to_contain_text("Count on")
 
 
 def test_equipment_tells_what_it_wants_and_a_caution_is_settled_and_taken_up_again(page: Page, house: str):
@@ -145,7 +145,7 @@ def test_two_units_carry_more_and_a_foreign_module_is_refused_with_its_fix(page:
     page.get_by_role("option", name="Plank").click()
     expect(bar.words).to_contain_text("Refused")
     page.get_by_role("button", name="modules of the station's own kind").first.click()
-    expect(bar.words).to_contain_text("Keeps going")
+    expect(bar.words).to_contain_text("Count on")
     page.locator(".settings .el-select", has=page.locator("#s-units")).click()
     page.get_by_role("option", name="2, side by side").click()
     expect(page.get_by_role("link", name="Power source 17 kWh")).to_be_visible()

@@ -89,7 +89,7 @@ def test_no_text_breaks_it(text):
 
 def test_a_switch_said_to_be_both_is_asked_about_and_its_kind_always():
     found = {f.field: f for f in read_sheet("Automatic transfer switch with manual override", "transfer").found}
-    assert "which?" in found["automatic"].ask
+    assert "Which is right" in found["automatic"].ask
     assert found["kind"].ask
     for text in ("Non-automatic switch", "A manual switch", "It is not automatic"):
         said = {f.field: f for f in read_sheet(text, "transfer").found}

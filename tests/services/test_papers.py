@@ -12,6 +12,7 @@ from imbuto.core.basics.errors import ImbutoError, NotFound
 from imbuto.formats.printing.paper import FIT
 from imbuto.services.outages.switching_views import cards_of
 from imbuto.services.papers.sheet_registry import as_pdf, asked, kinds, listed, page
+from tests.breadth import breadth
 from tests.demo import demo_copy
 
 HOME, OUTAGE = "saltgrass-house", "november-windstorm"
@@ -53,7 +54,7 @@ def test_the_run_card_is_the_cards_and_keeps_its_steps_together(planner):
             assert step.what in text.replace("&#x27;", "'").replace("&amp;", "&"), step.what
     assert "touch nothing" in text
     assert "break-inside: avoid" in made
-    assert "16 h" in text
+    assert "14 h" in text
 
 
 def test_health_and_absence_stay_out_of_what_is_given_away(planner):
@@ -86,7 +87,7 @@ def test_what_somebody_typed_is_text_and_nothing_else(planner):
     planner.undo(HOME, "undo-evil", None)
 
 
-@pytest.mark.parametrize(("size", "inches"), [("letter", (8.5, 11)), ("a4", (8.27, 11.69))])
+@pytest.mark.parametrize(("size", "inches"), [("letter", (8.5, 11)), ("a4", (8.27, 11.69))][: breadth(1, 2)])
 def test_the_pack_is_one_tagged_pdf_with_contents_and_text_to_select(planner, size, inches):
     made = as_pdf(page(planner, HOME, "ten-place", OUTAGE, "pack", size=size, large=size == "a4", fonts="file"))
     pdf = PdfReader(io.BytesIO(made))

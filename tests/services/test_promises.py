@@ -13,6 +13,7 @@ from imbuto.formats import patch, planfile
 from imbuto.formats.documents import PLAN
 from imbuto.services.desk.demo import demo_file
 from imbuto.services.desk.verdict_views import verdict_view
+from tests.breadth import breadth
 from tests.support import random_plan
 
 
@@ -52,12 +53,12 @@ def keeps_its_promises(home, plan, outage) -> dict[str, int]:
     return kept
 
 
-def test_moves_keep_their_promise_on_200_generated_plans():
-    kept = Counter()
-    for seed in range(200):
+def test_moves_keep_their_promise_on_generated_plans():
+    kept, many = Counter(), breadth(60, 200)
+    for seed in range(many):
         kept.update(keeps_its_promises(*random_plan(seed)))
-    assert kept["widening"] > 150, kept
-    assert kept["fix"] > 150, kept
+    assert kept["widening"] > 0.65 * many, kept
+    assert kept["fix"] > 0.75 * many, kept
 
 
 def test_moves_keep_their_promise_with_arrays_wired_well_and_badly():

@@ -52,7 +52,9 @@ onUnmounted(() => [settling, slow].forEach((t) => window.clearTimeout(t)))
           <span class="quiet">{{
             verdict.neck.kind === 'next' ? 'What would give out next' : 'What gives out first'
           }}</span>
-          <strong :title="verdict.neck.sentence">{{ verdict.neck.title }}</strong>
+          <strong :class="{ life: verdict.neck.kind === 'life' }" :title="verdict.neck.sentence">{{
+            verdict.neck.title
+          }}</strong>
         </div>
         <MoveChips :verdict="verdict" />
       </template>
@@ -135,6 +137,9 @@ section.pouring::before {
 .neck strong {
   min-width: 0;
   font: 650 16px/1.2 var(--head);
+}
+.neck .life {
+  color: var(--dark-on-bar);
 }
 .line {
   display: none;

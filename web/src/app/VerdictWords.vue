@@ -35,7 +35,9 @@ const under = computed(() =>
 
 <template>
   <div class="words" data-test="verdict">
-    <span v-if="said.life" class="unfed" data-quantity="life_off">{{ said.life }}</span>
+    <span v-if="said.life && verdict.neck?.kind !== 'life'" class="unfed" data-quantity="life_off">{{
+      said.life
+    }}</span>
     <template v-if="verdict.fits">
       <span class="quiet">{{ said.label }}</span>
       <strong :key="said.figure" data-quantity="count_on"><Fig :text="said.figure" /></strong>

@@ -52,7 +52,7 @@ describe('the large words never lead with hours that cannot happen', () => {
     [verdict({ sun: true, dry_hours: 12 }), 'Count on 15 h until Wed 9:00 am, probably 18 h 10 m, without sun 12 h'],
     [verdict({ sun: true, dry_hours: 18.2 }), 'Count on 15 h until Wed 9:00 am, probably 18 h 10 m'],
     [
-      verdict({ headline: headline('runs', { life: 'Mask off at Wed 2:10 am', probably: '' }) }),
+      verdict({ neck: null, headline: headline('runs', { life: 'Mask off at Wed 2:10 am', probably: '' }) }),
       'Mask off at Wed 2:10 am Count on 15 h until Wed 9:00 am',
     ],
     [broken(), 'Will trip With a Pail instead (1,180 USD): about 12 h 10 m'],
@@ -78,7 +78,7 @@ describe('the large words never lead with hours that cannot happen', () => {
 describe('the band', () => {
   it('says the goal and its chance, and draws them on one scale with the hours', () => {
     mount(BandPicture, { verdict: verdict() })
-    expect(text('.band')).toBe('goal 24 h reached about 1 time in 3')
+    expect(text('.band')).toBe('goal 24 h, reached about 1 time in 3')
     const goal = parseFloat(element('.goal').style.left)
     expect(parseFloat(element('.mid').style.left)).toBeLessThan(goal)
     expect(parseFloat(element('.spread').style.left)).toBeLessThan(parseFloat(element('.mid').style.left))

@@ -1,7 +1,7 @@
 import { beforeEach, describe, expect, it, vi } from 'vitest'
 import type { Verdict } from '@/shared/api/types'
 import { useSession } from '@/shared/session/session'
-import { verdict } from '@/testing/samples'
+import { headline, verdict } from '@/testing/samples'
 import { useRailFigures } from './railFigures'
 
 vi.mock('@/shared/api/client', () => ({ api: {}, answer: vi.fn(), Refused: class {}, Unreachable: class {} }))
@@ -44,7 +44,10 @@ describe('the funnel’s figures', () => {
   ])('Source %#', (v, expected) => expect(bands(v)[2]).toEqual(expected))
 
   it.each([
-    [verdict({ hours: null, until: null }), ['over 48 h', 'still on then']],
+    [
+      verdict({ headline: headline('runs', { label: 'Still on after', figure: '48 h', until: '' }) }),
+      ['Still on after 48 h', ''],
+    ],
     [verdict({ state: 'no_station', fits: false, hours: null, needs_wh: 3100 }), ['needs 3.1 kWh', 'for 24 h']],
     [verdict({ state: 'nothing_chosen', fits: false, hours: null }), ['none yet', '']],
     [

@@ -165,12 +165,12 @@ export function headline(state: Verdict['state'], more: Partial<Verdict['headlin
     figure: runs ? '15 h' : '',
     until: runs ? 'Wed 9:00 am' : '',
     probably: runs ? 'probably 18 h 10 m' : '',
-    goal: runs ? 'goal 24 h reached about 1 time in 3' : '',
+    goal: runs ? 'goal 24 h, reached about 1 time in 3' : '',
     life: '',
     missing: '',
     instead: '',
     short: runs ? 'Count on 15 h, probably 18 h 10 m' : WORDS[state],
-    sentence: runs ? 'Count on 15 h, probably 18 h 10 m; goal 24 h reached about 1 time in 3' : WORDS[state],
+    sentence: runs ? 'Count on 15 h, probably 18 h 10 m; goal 24 h, reached about 1 time in 3' : WORDS[state],
     ...more,
   }
 }

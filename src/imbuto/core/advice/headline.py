@@ -162,7 +162,7 @@ def headline(answer: Answer) -> Headline:
         figure=figure,
         until="" if low is None else clock_text(until(answer.run.steps.start, low)),
         probably=probably,
-        goal=f"{goal} {met}",
+        goal=f"{goal}, {met}",
         life=early.sentence if early else "",
         missing=missing,
     )

@@ -58,8 +58,8 @@ def least_text(metres: float) -> str:
 
 
 def mass_text(kilograms: float) -> str:
-    """``58 kg`` or ``128 lb``: pounds rounded up, as loads are."""
-    return f"{ceil(kilograms / POUNDS - 1e-9):,d} lb" if _us() else f"{_plain(kilograms)} kg"
+    """``58 kg`` or ``128 lb``: pounds rounded up, as loads are, but for what rounding a label to grams added."""
+    return f"{ceil(kilograms / POUNDS - 0.05):,d} lb" if _us() else f"{_plain(kilograms)} kg"
 
 
 def volume_text(litres: float) -> str:

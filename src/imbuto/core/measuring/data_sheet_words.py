@@ -8,6 +8,7 @@ from dataclasses import replace
 
 from imbuto.core.measuring.data_sheet_figures import FIGURE, NUMBER, number
 from imbuto.core.measuring.data_sheet_meanings import FoundValues, SheetKind
+from imbuto.core.measuring.said_or_denied import sayings, settled
 
 CHEMISTRY = (
     ("LFP", r"lifepo4|\blfp\b|lithium iron|iron phosphate"),
@@ -42,17 +43,17 @@ TRANSFER_KINDS = (
     ("automatic_panel", r"automatic"),
     ("manual_switch", r"manual"),
 )
-NOT = r"(?<!not )(?<!no )(?<!non-)(?<!non)(?<!never )(?<!un)(?<!semi-)"
-TRANSFER_TRAITS: tuple[tuple[str, bool, str], ...] = (
+# A trait of transfer equipment: what names it, and what names its opposite.
+TRANSFER_TRAITS: tuple[tuple[str, str, str], ...] = (
     (
         "switched_neutral",
-        False,
-        r"neutral is not switched|(?:does not|doesn.t|never) switch(?:es)? the neutral|(?:solid|unswitched|common) neutral",
+        r"switch(?:es|ing)?(?: the)? neutral|switched neutral|neutral (?:is )?switch(?:ed|ing)",
+        r"(?:solid|unswitched|common) neutral",
     ),
-    ("switched_neutral", True, NOT + r"(?:switch(?:es|ing) the neutral|switched neutral|neutral is switched)"),
-    ("automatic", False, r"manual|by hand|non-?automatic|not automatic"),
-    ("automatic", True, NOT + r"(?:automatic|by itself)"),
+    ("automatic", r"\bautomatic(?:ally)?\b|\bby itself\b", r"\bmanual(?:ly)?\b|\bby hand\b"),
 )
+PORTABLE = (r"\bfold(?:able|ing|s)?\b|\bportable\b|\bsuitcase\b", r"\brigid\b")
+BY_ITSELF = r"electric.{0,20}remote|auto.?start\w*|starts by itself"
 PRICE = re.compile(rf"(?P<sign>[$€£])\s*(?P<n>{NUMBER})|(?P<n2>{NUMBER})\s*(?P<code>USD|EUR|GBP|€|\$)", re.IGNORECASE)
 SIGNS = {"$": "USD", "€": "EUR", "£": "GBP"}
 BANK = re.compile(
@@ -95,14 +96,23 @@ def words_in(text: str, kind: SheetKind) -> Iterator[FoundValues]:
         words = {"gasoline": "petrol", "lpg": "propane"}
         if fuel:
             yield FoundValues("fuel", words.get(fuel[0].lower(), fuel[0].lower()), fuel[0])
-        if re.search(r"electric.{0,20}remote|auto.?start|starts by itself", text, re.IGNORECASE):
-            yield FoundValues(
-                "start", "by_itself", "starts by itself", "only when called by two wires or its own panel: does it?"
-            )
+        starts = settled(sayings(text, BY_ITSELF))
+        if starts is not None and starts[0]:
+            yield FoundValues("start", "by_itself", starts[1], starts[2] or "Does it start when two wires call it?")
+        elif starts is not None:
+            yield FoundValues("start", "by_hand", starts[1], starts[2])
     if kind == "transfer":
         yield from _transfer_words(text)
-    if kind == "panels" and re.search(r"fold|portable|suitcase", text, re.IGNORECASE):
-        yield FoundValues("portable", True, "folding")
+    if kind == "panels":
+        yield from _trait("portable", text, *PORTABLE)
+
+
+def _trait(field: str, text: str, pattern: str, opposite: str) -> Iterator[FoundValues]:
+    """What a text says of a trait, or of its opposite."""
+    each = sayings(text, pattern) + [replace(x, said=not x.said) for x in sayings(text, opposite)]
+    found = settled(each)
+    if found is not None:
+        yield FoundValues(field, *found)
 
 
 def _transfer_words(text: str) -> Iterator[FoundValues]:
@@ -111,15 +121,9 @@ def _transfer_words(text: str) -> Iterator[FoundValues]:
     if places:
         yield FoundValues("places", float(places[1] or places[2]), places[0].strip())
     for kind, pattern in TRANSFER_KINDS:
-        said = re.search(pattern, text, re.IGNORECASE)
-        if said:
-            yield FoundValues("kind", kind, said[0], "is it of this kind?")
+        said = next((x for x in sayings(text, pattern) if x.said), None)
+        if said is not None:
+            yield FoundValues("kind", kind, said.words, "is it of this kind?")
             break
-    traits: dict[str, FoundValues] = {}
-    for field, value, pattern in TRANSFER_TRAITS:
-        said = re.search(pattern, text, re.IGNORECASE)
-        if said and field in traits:
-            traits[field] = replace(traits[field], ask=f"it says {traits[field].words!r} and {said[0]!r}: which?")
-        elif said:
-            traits[field] = FoundValues(field, value, said[0])
-    yield from traits.values()
+    for field, pattern, opposite in TRANSFER_TRAITS:
+        yield from _trait(field, text, pattern, opposite)

@@ -70,13 +70,13 @@ async function look(row: PlanRow, cell: Cell) {
             </th>
             <td v-for="c in r.cells" :key="c.outage">
               <el-button class="cell" :class="{ reaches: c.reaches, bad: !c.fits }" @click="look(r, c)">
-                <small v-if="c.headline.life" class="bad">{{ c.headline.life }}</small>
+                <small v-if="c.headline.life" class="life">{{ c.headline.life }}</small>
                 <b :data-figure="c.fits ? '' : undefined">{{ hoursWords(c) }}</b>
                 <small v-if="c.headline.probably">{{ c.headline.probably }}</small>
                 <small v-if="c.headline.goal">{{ c.headline.goal }}</small>
                 <small v-if="c.headline.instead">{{ c.headline.instead }}</small>
                 <small v-if="c.headline.missing">{{ c.headline.missing }}</small>
-                <small v-if="!c.reaches && c.neck">{{ c.neck }}</small>
+                <small v-if="!c.reaches && c.neck && c.neck !== c.headline.life">{{ c.neck }}</small>
                 <small v-if="c.beside" class="beside" :title="c.beside_more">{{ c.beside }}</small>
               </el-button>
             </td>
@@ -112,6 +112,10 @@ async function look(row: PlanRow, cell: Cell) {
 </template>
 
 <style scoped>
+.cell .life {
+  color: var(--dark);
+  font-weight: 600;
+}
 .scroll {
   flex: 1;
 }

@@ -1,7 +1,7 @@
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
 import type { FieldNote } from '@/shared/api/types'
 import { measures } from '@/shared/units/measures'
-import { bankWh, fieldWords, inWords, readFields, typedOf, valueText } from './model'
+import { bankWh, fieldWords, inWords, readFields, readText, shownOf, typedOf, valueText } from './model'
 
 const note = (name: string, more: Partial<FieldNote> = {}): FieldNote => ({
   name, kind: 'number', limits: '0 to 50,000 W', default: '0', meaning: name, needed: false, choices: [], ...more,
@@ -86,5 +86,24 @@ describe('a bank in amp-hours', () => {
   it('is refused without volts, and is none without amp-hours', () => {
     expect(bankWh('200 Ah')?.problem).toContain('say nothing without volts')
     expect(bankWh('1280')).toBeNull()
+  })
+})
+
+describe('what a reader gives', () => {
+  const read = { weight_kg: '12.7', discharge_min_c: '-20', tank_l: '3.79', half_l_h: '0.946', depth_m: '0.46' }
+  const all = Object.keys(read).map((n) => note(n))
+  afterEach(() => (measures.value = { system: 'metric', clock: 12 }))
+
+  it.each(['us', 'metric'] as const)('is kept as it was read, in a home that speaks %s', (system) => {
+    measures.value = { system, clock: 12 }
+    const { entry, problem } = readFields(all, shownOf(read))
+    expect(problem).toBe('')
+    for (const [name, value] of Object.entries(read)) expect(entry[name]).toBeCloseTo(Number(value), 2)
+  })
+  it('stands in the fields as the label said it', () => {
+    measures.value = { system: 'us', clock: 12 }
+    expect(shownOf(read)).toMatchObject({ weight_kg: '28', discharge_min_c: '-4' })
+    expect(readText('weight_kg', '12.7')).toBe('28 lb')
+    expect(readText('discharge_min_c', '-20')).toBe('−4 °F')
   })
 })

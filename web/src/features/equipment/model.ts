@@ -123,6 +123,20 @@ export function readFields(notes: FieldNote[], typed: Record<string, string>): {
   return { entry, problem: '' }
 }
 
+/** What a reader gives, always metric, as the fields show it: in the measures in use. */
+export function shownOf(values: Record<string, string>): Record<string, string> {
+  const shown = ([name, value]: [string, string]) => {
+    const measure = measureOf(name)
+    return [name, measure && value !== '' ? String(inUse(measure, Number(value))) : value]
+  }
+  return Object.fromEntries(Object.entries(values).map(shown))
+}
+
+/** The same, with its unit, to be looked at before it is taken. */
+export function readText(name: string, value: string): string {
+  return valueText(name, /^[-+]?[\d.]+$/.test(value) ? Number(value) : value)
+}
+
 /** An entry as text, field by field, to change it. */
 export function typedOf(notes: FieldNote[], entry: Entry): Record<string, string> {
   const text = (name: string, v: Entry[string] | undefined) => {

@@ -54,7 +54,7 @@ export const inUse = (kind: Kind, kept: number) => Math.round(way(kind).to(kept)
 export function measured(kind: Kind, kept: number): string {
   const exact = way(kind).to(kept)
   // Pounds are rounded up, as loads are: the same figure as on paper.
-  const value = kind === 'mass' && measures.value.system === 'us' ? Math.ceil(exact - 1e-9) : exact
+  const value = kind === 'mass' && measures.value.system === 'us' ? Math.ceil(exact - 0.05) : exact
   const whole = Math.abs(value) >= 100 || (kind === 'temperature' && measures.value.system === 'us')
   const digits = whole ? 0 : Math.abs(value) < 1 ? 2 : 1
   const text = value.toLocaleString('en-US', { maximumFractionDigits: digits })

@@ -3,7 +3,7 @@ import { computed, reactive, ref } from 'vue'
 import type { FieldNote } from '@/shared/api/types'
 import { freshId } from '@/shared/ids'
 import { useSession } from '@/shared/session/session'
-import { choiceWords, fieldWords, inWords, readFields, typedOf, type Entry, type Kind } from '../model'
+import { choiceWords, fieldWords, inWords, readFields, shownOf, typedOf, type Entry, type Kind } from '../model'
 import SheetReader from './SheetReader.vue'
 import Choice from '@/shared/ui/Choice.vue'
 
@@ -33,7 +33,7 @@ const label = (n: FieldNote) => {
 
 /** What was read from a sheet stands in its fields, to be looked at before it is kept. */
 function takeRead(values: Record<string, string>) {
-  Object.assign(typed, values)
+  Object.assign(typed, shownOf(values))
   more.value = true
 }
 

@@ -3,7 +3,7 @@ import { computed, ref } from 'vue'
 import { answer, api } from '@/shared/api/client'
 import type { ReadView, SheetView } from '@/shared/api/types'
 import { useSession } from '@/shared/session/session'
-import { fieldWords, type Kind } from '../model'
+import { fieldWords, readText, type Kind } from '../model'
 import FileButton from '@/shared/ui/FileButton.vue'
 
 /** A pasted data sheet, read: each value with the words it came from, to be taken or not. Nothing is taken unasked. */
@@ -77,8 +77,8 @@ function take(found: ReadView[]) {
       <ul v-else>
         <li v-for="f in sheet.found" :key="f.field">
           <el-checkbox v-model="chosen[f.field]"
-            ><span class="what">{{ nameOf(f.field) }}</span>
-            <b data-figure>{{ f.value.replace(/_/g, ' ') }}</b></el-checkbox
+            ><span class="what">{{ fieldWords(f.field).words }}</span>
+            <b data-figure>{{ readText(f.field, f.value) }}</b></el-checkbox
           >
           <q class="soft small">{{ f.words }}</q>
           <em v-if="f.ask" class="ask small">{{ f.ask }}</em>
