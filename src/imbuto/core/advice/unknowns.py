@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass, replace
 
+from imbuto.core.basics.units import number_text
 from imbuto.core.equipment.catalogue import Catalogue, Station
 from imbuto.core.limits.all_limits import fit
 from imbuto.core.limits.limit_registry import state_of
@@ -14,6 +15,7 @@ from imbuto.core.plan.system import Part, changed
 
 BLIND = 2.0  # weight of what cannot be judged at all until it is known
 TURNS = 3.0  # of what may turn the verdict
+IDLE_WEIGHT = 0.5  # of an own draw that nobody lists: it moves the hours, never a limit
 
 
 @dataclass(frozen=True, slots=True)
@@ -55,7 +57,14 @@ ASKED: tuple[tuple[str, str, Callable[[Station], bool], dict[str, object], str],
         "The breaker of its outlets",
         lambda s: not s.outlet_a and s.outlets > 0,
         {"outlet_a": 15.0},
-        "Until it is known nothing says what a cord may carry.",
+        "Until you know it, Imbuto assumes a careful value.",
+    ),
+    (
+        "leg_surge_va",
+        "What it gives for a start",
+        lambda s: not s.leg_surge_va or not s.surge_va,
+        {"surge_va": 12_000.0, "leg_surge_va": 12_000.0, "surge_s": 3.0},
+        "Until you know it, a start counts against what it carries for long.",
     ),
     (
         "inlet_outlet_a",
@@ -81,7 +90,15 @@ def unknowns(now: Part, outage: Outage, catalogue: Catalogue, limits: list[Limit
 
 
 def _of_the_station(now: Part, outage: Outage, catalogue: Catalogue, before: list[Limit]) -> Iterator[Unknown]:
-    unit = now.unit
+    unit = catalogue.stations[now.source.station]
+    if unit.idle_w is None:
+        yield Unknown(
+            f"{unit.id}.idle_w",
+            f"{unit.name}: its own draw",
+            "equipment",
+            f"It isn't listed, so Imbuto assumes {number_text(unit.own_idle_w)} W. Enter it from the label.",
+            IDLE_WEIGHT,
+        )
     for name, title, missing, could, why in ASKED:
         if not missing(unit):
             continue

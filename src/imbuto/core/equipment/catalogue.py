@@ -6,7 +6,7 @@ of each feed validation, the page on the plan file, the columns of CSV, and the 
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field, fields
+from dataclasses import dataclass, field, fields, replace
 from decimal import Decimal
 from functools import lru_cache
 from typing import Annotated, Literal
@@ -22,8 +22,6 @@ from imbuto.core.basics.units import (
     Ident,
     Leg,
     Name,
-    RatedA,
-    RatedVa,
     Says,
     Text,
     VoltAmps,
@@ -45,6 +43,8 @@ Efficiency = Annotated[float, Interval(ge=0.3, le=1)]
 
 DEFAULT_EFFICIENCY = 0.94  # inverter conversion at load, idle not in it; planning default
 DEFAULT_IDLE_W = 15.0  # stands in for a station not chosen yet; planning default
+IDLE_SHARE, LEAST_IDLE_W = 0.01, 10.0  # own draw where it is unlisted: of continuous W, and at least; planning default
+OUTLET_A = {120.0: 15.0, 230.0: 10.0}  # what one outlet may carry where it is unlisted, by volts; planning default
 MOST_UNITS = 6
 PARALLEL_SHARE = 0.90  # of the sum that units side by side carry, as they never share quite evenly; planning default
 MODULE_DRAW_W = 3.0  # electronics of one expansion module; planning default
@@ -108,18 +108,37 @@ class Station:
     max_modules: Annotated[int, Interval(ge=0, le=20), Says("of its own modules that fit on one unit")] = 0
     module_draw_w: Annotated[Watts, Says("electronics of one module", PLANNING)] = MODULE_DRAW_W
     continuous_w: Annotated[float, Interval(ge=10, le=50_000), Says("it gives for as long as it lasts")]
-    rated_va: Annotated[RatedVa, Says("VA it can carry for long")]
-    surge_va: Annotated[RatedVa, Says("VA it gives for a start")]
+    rated_va: Annotated[VoltAmps, Says("VA it can carry for long; 0 where it is unlisted, and then its W count")] = 0
+    surge_va: Annotated[
+        VoltAmps, Says("VA it gives for a start; 0 where it is unlisted, and then only continuous counts")
+    ] = 0
     surge_s: Annotated[
         Seconds | None, Says("how long the surge holds; null when unlisted, and then only continuous counts")
     ] = None
-    leg_a: Annotated[RatedA, Says("on one leg at leg volts; the whole output where there is one leg")]
-    leg_surge_va: Annotated[RatedVa, Says("a start on one leg")]
-    outlets: Annotated[Count, Says("for cords")] = 0
-    outlet_a: Annotated[Amps, Says("of one of them")] = 0
+    leg_a: Annotated[
+        Amps,
+        Says(
+            "on one leg at leg volts; the whole output where there is one leg; 0 where it is unlisted, and then an "
+            "even share of its W counts"
+        ),
+    ] = 0
+    leg_surge_va: Annotated[
+        VoltAmps, Says("a start on one leg; 0 where it is unlisted, and then only continuous counts")
+    ] = 0
+    outlets: Annotated[Count, Says("for cords; 0 where it is unlisted")] = 0
+    outlet_a: Annotated[
+        Amps, Says("of one of them; 0 where it is unlisted, and then 15 A count, or 10 A at 230 V", PLANNING)
+    ] = 0
     inlet_outlet_a: Annotated[Amps, Says("of the large outlet that feeds an inlet, and of the breaker behind it")] = 0
     efficiency: Annotated[Efficiency, Says("AC out over DC in at load, idle not in it", PLANNING)] = DEFAULT_EFFICIENCY
-    idle_w: Annotated[Watts, Says("own draw with the output on, nothing plugged in")]
+    idle_w: Annotated[
+        Watts | None,
+        Says(
+            "own draw with the output on, nothing plugged in; null when unlisted, and then 1 % of its W, at least 10, "
+            "counts",
+            PLANNING,
+        ),
+    ] = None
     input_a: Annotated[
         Amps, Says("of its AC input, what may pass through and charge together; 0 where it is unlisted")
     ] = 0
@@ -241,9 +260,14 @@ class Station:
         """AC W its charger takes with so many modules; 0 where that is unlisted."""
         return self.charge_w + modules * self.charge_w_per_module
 
+    @property
+    def own_idle_w(self) -> float:
+        """DC W of its own draw with the AC output on; a careful default where it is unlisted. Planning default."""
+        return max(IDLE_SHARE * self.continuous_w, LEAST_IDLE_W) if self.idle_w is None else self.idle_w
+
     def own_draw_w(self, modules: int) -> float:
         """DC W it takes itself with its AC output on, modules included."""
-        return self.idle_w + modules * self.module_draw_w
+        return self.own_idle_w + modules * self.module_draw_w
 
     def refill_h(self, modules: int, start: float = 0.0) -> float | None:
         """Hours from the wall to full, from a charge; None where its charger is unlisted."""
@@ -254,6 +278,30 @@ class Station:
     def surge_counts(self) -> bool:
         """A surge shorter than 1 s, or of unlisted length, counts as continuous only."""
         return self.surge_s is not None and self.surge_s >= 1
+
+
+def with_defaults(station: Station) -> tuple[Station, frozenset[str]]:
+    """Fill what a station's label leaves out with careful defaults, and name the fields that were filled.
+
+    VA as its W, a start as what it carries for long, a leg as an even share, 15 A for an outlet (10 A at 230 V), 1 %
+    of its W for itself. Planning defaults. The number of outlets stays 0: no default is careful for it.
+    """
+    legs, volts = len(station.legs), station.leg_volts
+    rated_va = station.rated_va or station.continuous_w
+    leg_a = station.leg_a or station.continuous_w / (legs * volts)
+    filled = {
+        "rated_va": rated_va,
+        "surge_va": station.surge_va or rated_va,
+        "leg_a": leg_a,
+        "leg_surge_va": station.leg_surge_va or min(leg_a * volts, rated_va),
+        "outlet_a": station.outlet_a or OUTLET_A[volts],
+        "outlets": station.outlets,
+    }
+    assumed = {name for name in filled if not getattr(station, name)}
+    if station.idle_w is None:
+        assumed.add("idle_w")
+        filled["idle_w"] = station.own_idle_w
+    return replace(station, **filled), frozenset(assumed)  # type: ignore[arg-type]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

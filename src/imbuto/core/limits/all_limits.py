@@ -35,7 +35,21 @@ def fit(part: Part, outage: Outage) -> list[Limit]:
             found += [_named(x, i, c) for i, c in enumerate(ports) for x in row.check(c)]
         elif row.check is not None:
             found += row.check(case)
-    return found
+    return [replace(x, evidence="default") if _assumed(x, part) else x for x in found]
+
+
+# Which figures of a station a family of limits leans on.
+LEANS: dict[str, tuple[str, ...]] = {
+    "together": ("rated_va",),
+    "leg": ("leg_a",),
+    "start": ("surge_va", "leg_surge_va"),
+    "place": ("outlet_a",),
+}
+
+
+def _assumed(x: Limit, part: Part) -> bool:
+    """Whether a limit leans on a figure of the station that nobody lists."""
+    return any(name in part.assumed for name in LEANS.get(x.family, ()))
 
 
 def _named(x: Limit, i: int, c: LimitCase) -> Limit:

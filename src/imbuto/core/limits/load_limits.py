@@ -59,6 +59,11 @@ def _places(part: Part) -> Iterator[Limit]:
     used, count = part.places_used(), part.place_count
     cords = not part.equipment.traits.wired
     what = "outlets" if cords else "places"
+    if cords and "outlets" in part.assumed and used:
+        text = f"The number of outlets of {part.station.name} isn't listed. This plan needs {len(used)}; count them."
+        yield yes_no("outlets_unlisted", "places", "Outlets", False, text, "unknown")
+        yield from _no_cord_to_a_circuit(part)
+        return
     needed = len(used)  # a number on a place is no count: outlet 4 of 3 with three loads still takes three
     yield Limit(
         id="places",
@@ -142,8 +147,6 @@ def _place_amps(part: Part, now: Instants) -> Iterator[Limit]:
         used = now.most(amps, rows)
         first = now.fed[rows[0]]
         rating = part.station.outlet_a if cords else part.equipment.place_a
-        if cords and not rating:
-            continue  # told as not known, by the limits on breakers
         if first.circuit is not None:
             rating = min(rating, first.circuit.breaker_a, part.equipment.place_breaker_a or rating)
         if european and cords and any(is_continuous(now.fed[i].load) for i in rows):

@@ -47,13 +47,12 @@ def neutral_wire_a(a: Circuit, b: Circuit) -> float:
 
 
 def _outlets(part: Part, station: Station) -> Iterator[Limit]:
-    if part.plan.feeds and not station.outlet_a:
+    if part.plan.feeds and "outlet_a" in part.assumed:
         yield _not_known(
             "outlet_breaker",
             "Outlets of the station",
-            f"{station.name}: the breaker of its outlets is not listed, so what a cord may carry is not known. "
-            f"Enter it from "
-            "the label.",
+            f"{station.name}: the breaker of its outlets isn't listed, so Imbuto assumes {station.outlet_a:g} A. "
+            "Enter it from the label.",
         )
 
 

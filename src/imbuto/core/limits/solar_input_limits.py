@@ -17,6 +17,7 @@ from imbuto.core.equipment.wires import GOOD_DROP, Wire, drop_v, wires
 from imbuto.core.home.home import Site
 from imbuto.core.limits.limit_registry import LimitRow
 from imbuto.core.plan.limit import Limit
+from imbuto.core.plan.outage import Outage
 from imbuto.core.plan.sources import Array
 from imbuto.core.plan.system import Part
 
@@ -30,13 +31,21 @@ CABLE_SHARE = (
 FUSED_FROM = 3  # strings side by side: two feed less than a panel bears, three may not; common practice
 MOST_SERIES, MOST_PARALLEL = 30, 20
 TOUCH_V = 60.0  # direct current above this wants a qualified person; common practice
-RECORD_LOW_C = {"mild": -15.0, "cold_winter": -40.0, "hot_summer": -12.0}  # planning defaults
+RECORD_LOW_C = {"mild": -15.0, "hot_summer": -15.0}  # planning defaults; cold and unknown climates below
+UNKNOWN_LOW_C = -40.0  # of a cold climate, or one nobody has named; planning default
+COLDER_BY_C = 10.0  # at least so much below the coldest outage the home expects; planning default
 RECORD_HIGH_C = {"mild": 40.0, "cold_winter": 41.0, "hot_summer": 48.0}
 
 
-def record_low_c(site: Site) -> float:
-    """The coldest air ever at a site, °C; by its climate where nobody has looked it up."""
-    return RECORD_LOW_C.get(site.climate, -15.0) if site.record_low_c is None else site.record_low_c
+def record_low_c(site: Site, coldest_c: float | None = None) -> float:
+    """The coldest air ever at a site, °C; a careful default by its climate where nobody has looked it up.
+
+    coldest_c: outdoor air of the outage that is judged, None for none; the default is well below it
+    """
+    if site.record_low_c is not None:
+        return site.record_low_c
+    low = RECORD_LOW_C.get(site.climate, UNKNOWN_LOW_C)
+    return low if coldest_c is None else min(low, coldest_c - COLDER_BY_C)
 
 
 def record_high_c(site: Site) -> float:
@@ -74,7 +83,7 @@ def cable_for(array: Array, panel: Panel, *, metric: bool) -> Wire | None:
     return min(fit, key=lambda w: w.area_mm2, default=None)
 
 
-def string_limits(part: Part) -> Iterator[Limit]:
+def string_limits(part: Part, outage: Outage) -> Iterator[Limit]:
     """Limit 10 for every array of a plan."""
     station = part.station
     for array in part.plan.own_arrays:
@@ -82,15 +91,18 @@ def string_limits(part: Part) -> Iterator[Limit]:
             rule = f"{station.name} has {_inputs(station.solar_inputs)}; {array.name} hangs on input {array.input}."
             yield _limit(array, "input", f"Solar input of {array.name}", kind="yes_no", ok=False, sentence=rule)
             continue
-        yield from array_limits(array, part.panels[array.panel], station, part.home.site)
-        yield from _words_of_care(array, part)
+        yield from array_limits(array, part.panels[array.panel], station, part.home.site, outage.outdoors_c)
+        yield from _words_of_care(array, part, outage)
 
 
-def array_limits(array: Array, panel: Panel, station: Station, site: Site) -> Iterator[Limit]:
+def array_limits(
+    array: Array, panel: Panel, station: Station, site: Site, coldest_c: float | None = None
+) -> Iterator[Limit]:
     """What arithmetic says of one array on one input of a station."""
     takes = station.solar_input(array.input)
-    low, high = record_low_c(site), record_high_c(site) + HOT_RISE_C
+    low, high = record_low_c(site, coldest_c), record_high_c(site) + HOT_RISE_C
     cold, hot = cold_v(panel, array.series, low), hot_v(panel, array.series, high)
+    lacks = cold > takes.max_v and site.record_low_c is None
     yield _limit(
         array,
         "cold",
@@ -102,7 +114,8 @@ def array_limits(array: Array, panel: Panel, station: Station, site: Site) -> It
         evidence="fact" if site.record_low_c is not None and panel.voc_percent_c is not None else "default",
         sentence=f"{array.series} × {panel.name} in series reach {number_text(cold)} V on a morning of "
         f"{temp_text(low)}; "
-        f"the input takes at most {number_text(takes.max_v)} V, and more destroys it.",
+        f"the input takes at most {number_text(takes.max_v)} V, and more destroys it."
+        + (" Enter the site's record low under Home facts: a milder one may clear it." if lacks else ""),
     )
     if cold > panel.max_v:
         yield _limit(
@@ -176,7 +189,7 @@ def _cable(array: Array, panel: Panel) -> Iterator[Limit]:
     )
 
 
-def _words_of_care(array: Array, part: Part) -> Iterator[Limit]:
+def _words_of_care(array: Array, part: Part, outage: Outage) -> Iterator[Limit]:
     """What a person has to know or settle about an array."""
     panel, station = part.panels[array.panel], part.station
 
@@ -228,7 +241,7 @@ def _words_of_care(array: Array, part: Part) -> Iterator[Limit]:
             "reaches a spot with "
             "winter sun; they come in before wind.",
         )
-    volts = cold_v(panel, array.series, record_low_c(part.home.site))
+    volts = cold_v(panel, array.series, record_low_c(part.home.site, outage.outdoors_c))
     if volts > TOUCH_V:
         yield care(
             "dc",
@@ -309,6 +322,6 @@ ROWS = (
         state="misfit",
         answers=("larger_station", "other_layout"),
         families=tuple(f"solar_{x}" for x in PARTS),
-        check=lambda c: string_limits(c.part),
+        check=lambda c: string_limits(c.part, c.outage),
     ),
 )

@@ -55,7 +55,7 @@ def combined(station: Station, source: Source, catalogue: Catalogue) -> Station:
         leg_surge_va=legs * station.leg_surge_va,
         outlets=n * station.outlets,
         inlet_outlet_a=legs * station.inlet_outlet_a,
-        idle_w=n * station.idle_w,
+        idle_w=n * station.own_idle_w,
         charge_w=n * station.charge_w,
         input_ceiling_w=n * station.input_ceiling_w,
         dc_port_a=n * station.dc_port_a,

@@ -12,7 +12,16 @@ from numpy.typing import NDArray
 
 from imbuto.core.basics.clock import TYPICAL_DAYS, BoolArray, FloatArray, Grid, Window, inside
 from imbuto.core.basics.units import Leg
-from imbuto.core.equipment.catalogue import Battery, Catalogue, Generator, Panel, Station, TransferEquipment, shipped
+from imbuto.core.equipment.catalogue import (
+    Battery,
+    Catalogue,
+    Generator,
+    Panel,
+    Station,
+    TransferEquipment,
+    shipped,
+    with_defaults,
+)
 from imbuto.core.equipment.wires import Cord
 from imbuto.core.home.circuits import Circuit, panel_leg
 from imbuto.core.home.home import Home
@@ -141,7 +150,8 @@ class Part(Wiring):
 
     source: the station as the plan has it
     station: all its units as one station
-    unit: one of its units, as in the catalogue
+    unit: one of its units, as in the catalogue, with careful defaults for what is unlisted
+    assumed: the fields of the unit that are such defaults
     panels: panels of its arrays, by id in the catalogue
     batteries: batteries of its banks, by id in the catalogue
     linked: limits of linking its units and modules
@@ -154,6 +164,7 @@ class Part(Wiring):
     source: Source
     station: Station
     unit: Station
+    assumed: frozenset[str] = frozenset()
     panels: dict[str, Panel] = field(default_factory=dict)
     batteries: dict[str, Battery] = field(default_factory=dict)
     linked: tuple[Limit, ...] = ()
@@ -272,7 +283,7 @@ def resolve_part(
     source = plan.source
     if source is None:
         raise ValueError("a plan without a station has no part")
-    unit = catalogue.stations[source.station]
+    unit, assumed = with_defaults(catalogue.stations[source.station])
     station = as_measured(combined(unit, source, catalogue), source)
     by_device, cords = _gear(plan, catalogue)
     fed, unplugged = _powered(home, plan, station, by_device, cords)
@@ -292,6 +303,7 @@ def resolve_part(
         panels={a.panel: catalogue.panels[a.panel] for a in plan.arrays.values()},
         linked=tuple(link_limits(plan, catalogue)),
         unit=unit,
+        assumed=assumed,
         generator=catalogue.generators[plan.engine.generator] if plan.engine else None,
         passes=passes,
         whole=whole or plan,

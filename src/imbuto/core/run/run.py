@@ -303,7 +303,7 @@ def store_of(plan: Plan, source: Source, station: Station, outage: Outage, *, of
         health=source.health,
         cold=capacity_factor(outage.at(source)),
         efficiency=ONE_EFFICIENCY if one else station.efficiency,
-        idle_w=0.0 if one else (0.0 if off else station.idle_w) + source.modules * station.module_draw_w,
+        idle_w=0.0 if one else (0.0 if off else station.own_idle_w) + source.modules * station.module_draw_w,
         restarts_itself=station.restart == "by_itself",
         most_charge_w=most_charge_w(factor, charger, station.solar_w),
     )

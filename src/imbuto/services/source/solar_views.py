@@ -123,7 +123,7 @@ def sun_view(planner: Planner, home_id: str, plan_id: str, outage_id: str, sourc
         days_to_full=_days_to_full(now, outage, day - need) if now else None,
         worst_month=worst.month if worst else None,
         panels_lacking=_lacking(worst.mean_wh, need, sum(a.count for a in plan.arrays.values())) if worst else None,
-        low_c=record_low_c(site),
+        low_c=record_low_c(site, outage.outdoors_c),
         high_c=record_high_c(site),
         looked_up=site.record_low_c is not None and site.record_high_c is not None,
     )
@@ -164,7 +164,7 @@ def _array(array: Array, now: Part, station: Station, outage: Outage) -> ArrayVi
     first = _first_day(steps.hour, round(outage.iced_h / steps.step_h))
     light = plane_w_m2(site, steps, outage.weather, array.tilt, array.azimuth, array.shade)[first].sum() * steps.step_h
     wire = cable_for(array, panel, metric=station.leg_volts == 230)
-    found: list[Limit] = [x for x in string_limits(now) if x.source == array.id]
+    found: list[Limit] = [x for x in string_limits(now, outage) if x.source == array.id]
     return ArrayView(
         id=array.id,
         rated_w=array.count * panel.w,

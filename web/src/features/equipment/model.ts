@@ -56,10 +56,14 @@ export function fieldWords(name: string): { words: string; unit: string } {
   return { words, unit }
 }
 
+/** Fields in which zero is a figure; in all others it stands for what is not listed. */
+const REAL_ZERO = /^(idle_w|module_draw_w|max_modules|solar_inputs|places|generation|draw_w|link_price)$|_c$/
+
 /** A value with its unit; what is not known is a dash. */
 export function valueText(name: string, value: Entry[string] | undefined): string {
   const { unit } = fieldWords(name)
   if (value === null || value === undefined || value === '') return '–'
+  if (value === 0 && !REAL_ZERO.test(name)) return '–' // what a maker does not list is no zero
   if (typeof value === 'boolean') return value ? 'yes' : 'no'
   const measure = measureOf(name)
   if (measure && typeof value === 'number') return measured(measure, value) + (name.endsWith('_l_h') ? '/h' : '')
@@ -142,6 +146,7 @@ export function typedOf(notes: FieldNote[], entry: Entry): Record<string, string
   const text = (name: string, v: Entry[string] | undefined) => {
     if (v === null || v === undefined) return ''
     if (typeof v === 'boolean') return v ? 'yes' : 'no'
+    if (v === 0 && !REAL_ZERO.test(name)) return ''
     const measure = measureOf(name)
     return String(measure && typeof v === 'number' ? inUse(measure, v) : v)
   }

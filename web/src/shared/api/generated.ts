@@ -7163,15 +7163,27 @@ export interface components {
             module_draw_w: number;
             /** Continuous W */
             continuous_w: number;
-            /** Rated Va */
+            /**
+             * Rated Va
+             * @default 0
+             */
             rated_va: number;
-            /** Surge Va */
+            /**
+             * Surge Va
+             * @default 0
+             */
             surge_va: number;
             /** Surge S */
             surge_s: number | null;
-            /** Leg A */
+            /**
+             * Leg A
+             * @default 0
+             */
             leg_a: number;
-            /** Leg Surge Va */
+            /**
+             * Leg Surge Va
+             * @default 0
+             */
             leg_surge_va: number;
             /**
              * Outlets
@@ -7194,7 +7206,7 @@ export interface components {
              */
             efficiency: number;
             /** Idle W */
-            idle_w: number;
+            idle_w: number | null;
             /**
              * Input A
              * @default 0

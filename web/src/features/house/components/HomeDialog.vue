@@ -3,6 +3,7 @@ import { computed, reactive, ref } from 'vue'
 import type { Home, Op } from '@/shared/api/types'
 import { edit, useSession } from '@/shared/session/session'
 import KeptInput from '@/shared/ui/KeptInput.vue'
+import MeasureInput from '@/shared/ui/MeasureInput.vue'
 import { EAST, measuresOf, NORTH, parsePoint, pointText, type Measures } from '@/shared/units/measures'
 
 /** The supply and the site. */
@@ -78,6 +79,20 @@ function point(which: 'latitude' | 'longitude', typed: string) {
         <label for="h-lon">Longitude</label>
         <KeptInput id="h-lon" :value="pointText(form.site.longitude, EAST)" @keep="point('longitude', $event)" />
         <small v-if="wrong" role="alert">{{ wrong }}</small>
+        <label for="h-low">Record low</label>
+        <div>
+          <MeasureInput
+            id="h-low"
+            kind="temperature"
+            label="Record low"
+            :value="form.site.record_low_c"
+            :least="-60"
+            :most="60"
+            empty
+            @keep="(v) => (form.site.record_low_c = v)"
+          />
+          <small class="soft"> Cold raises the volts of solar panels. Look yours up.</small>
+        </div>
         <label for="h-system">Measures</label>
         <el-select id="h-system" v-model="chosen">
           <el-option value="" :label="`as usual there: ${WORDS[usual]}`" />
