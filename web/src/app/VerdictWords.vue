@@ -38,6 +38,7 @@ const under = computed(() =>
     <span v-if="said.life && verdict.neck?.kind !== 'life'" class="unfed" data-quantity="life_off">{{
       said.life
     }}</span>
+    <span v-if="said.may && said.may_first" class="unfed" data-test="may">{{ said.may }}</span>
     <template v-if="verdict.fits">
       <span class="quiet">{{ said.label }}</span>
       <strong :key="said.figure" data-quantity="count_on"><Fig :text="said.figure" /></strong>
@@ -58,6 +59,7 @@ const under = computed(() =>
         verdict.state === 'no_loads' ? 'Add one load to see hours' : 'Choose what to power to see hours'
       }}</span>
     </template>
+    <span v-if="said.may && !said.may_first" class="may" data-test="may">{{ said.may }}</span>
     <span v-if="said.missing" class="unfed" :title="needs">{{ said.missing }}</span>
   </div>
 </template>
@@ -81,6 +83,10 @@ const under = computed(() =>
 .unfed {
   font-size: 12.5px;
   color: var(--dark-on-bar);
+}
+.may {
+  font-size: 12.5px;
+  color: var(--gain);
 }
 .quiet {
   font-size: 12.5px;

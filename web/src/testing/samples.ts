@@ -167,6 +167,8 @@ export function headline(state: Verdict['state'], more: Partial<Verdict['headlin
     probably: runs ? 'probably 18 h 10 m' : '',
     goal: runs ? 'goal 24 h, reached about 1 time in 3' : '',
     life: '',
+    may: '',
+    may_first: false,
     missing: '',
     instead: '',
     short: runs ? 'Count on 15 h, probably 18 h 10 m' : WORDS[state],

@@ -123,7 +123,19 @@ class Answer:
     def reaches(self) -> bool:
         """Whether the goal is reached 9 times in 10, with everything on that must stay on."""
         low = self.band.low_h if self.band else 0.0
-        return self.fits and not self.unfed and (low is None or low >= self.outage.goal_hours)
+        sure = self.may_trip is None or not self.guards
+        return self.fits and sure and not self.unfed and (low is None or low >= self.outage.goal_hours)
+
+    @property
+    def may_trip(self) -> Limit | None:
+        """The limit of a station that may be past by what is assumed, one that guards health or the house first."""
+        each = sorted((v for v in self.stations if v.may_trip is not None), key=lambda v: not v.guards)
+        return each[0].may_trip if each else None
+
+    @property
+    def guards(self) -> bool:
+        """Whether a station that may trip powers what health, frost or water in the house depend on."""
+        return any(v.guards for v in self.stations if v.may_trip is not None)
 
     @property
     def fits(self) -> bool:

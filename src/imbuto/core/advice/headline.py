@@ -12,6 +12,7 @@ from imbuto.core.advice.answer import Answer
 from imbuto.core.advice.gives_out import MovePromise
 from imbuto.core.basics.units import clock_text, hours_text, number_text, until
 from imbuto.core.home.loads import Load
+from imbuto.core.plan.limit import Limit
 
 # From which chance of the goal on each of these words stands; the chance is known to about 3 points.
 CHANCES = (
@@ -59,6 +60,8 @@ class Headline:
     probably: the expected hours, ``probably 16 h``; empty where health depends on the plan, or nothing runs
     goal: the goal, and how often it is reached
     life: of life-and-health loads that are off before the goal, the first; empty where none is
+    may: that it may trip, with the figure to find out; empty where it doesn't
+    may_first: whether that comes before the hours, because health or the house depends on the station
     missing: what must stay on and isn't powered; empty where all of it is
     instead: with a limit broken, the best single change with its hours; empty otherwise
     """
@@ -69,6 +72,8 @@ class Headline:
     probably: str = ""
     goal: str = ""
     life: str = ""
+    may: str = ""
+    may_first: bool = False
     missing: str = ""
     instead: str = ""
 
@@ -85,7 +90,8 @@ class Headline:
     @property
     def short(self) -> str:
         """Say it in one line without the goal."""
-        return "; ".join(x for x in (self.life, self.hours, self.instead, self.missing) if x)
+        first, last = (self.may, "") if self.may_first else ("", self.may)
+        return "; ".join(x for x in (first, self.life, self.hours, self.instead, last, self.missing) if x)
 
     @property
     def sentence(self) -> str:
@@ -156,7 +162,9 @@ def headline(answer: Answer) -> Headline:
     low = answer.band.low_h
     label, figure, probably = count_on(low, answer.hours, answer.run.steps.hours, health=health)
     early = next((x for x in losses if x.off_h is not None and 0 < x.off_h < answer.outage.goal_hours), None)
-    met = "not met" if answer.unfed else f"reached {chance_words(answer.band.chance)}"
+    may = answer.may_trip
+    unsure = may is not None and answer.guards
+    met = "not met" if answer.unfed or unsure else f"reached {chance_words(answer.band.chance)}"
     return Headline(
         label=label,
         figure=figure,
@@ -164,8 +172,15 @@ def headline(answer: Answer) -> Headline:
         probably=probably,
         goal=f"{goal}, {met}",
         life=early.sentence if early else "",
+        may=f"May trip. {_what_settles(may)}" if may is not None else "",
+        may_first=unsure,
         missing=missing,
     )
+
+
+def _what_settles(x: Limit) -> str:
+    """The last sentences of a limit that may be past: what to find out."""
+    return next((x.sentence[i:] for word in ("Measure ", "Look up ") if (i := x.sentence.find(word)) >= 0), x.sentence)
 
 
 def _missing(answer: Answer) -> str:

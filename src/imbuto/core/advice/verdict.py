@@ -9,6 +9,7 @@ from imbuto.core.advice.gives_out import MovePromise, Neck, fixes, neck, violati
 from imbuto.core.advice.unknowns import Unknown, unknowns
 from imbuto.core.equipment.catalogue import Catalogue
 from imbuto.core.home.home import Home
+from imbuto.core.home.loads import must_stay_on
 from imbuto.core.limits.all_limits import fit
 from imbuto.core.limits.limit_registry import state_of
 from imbuto.core.plan.limit import Limit
@@ -69,8 +70,18 @@ class Verdict:
 
     @property
     def fits(self) -> bool:
-        """Whether it runs and every limit holds."""
+        """Whether it runs and every limit holds, or only may be past."""
         return self.run is not None and not violations(self.limits)
+
+    @property
+    def may_trip(self) -> Limit | None:
+        """The limit that may be past by what is assumed, the furthest first; None where none is."""
+        return max((x for x in self.limits if x.may), key=lambda x: x.used / x.limit if x.limit else 0.0, default=None)
+
+    @property
+    def guards(self) -> bool:
+        """Whether it powers what health, frost or water in the house depend on."""
+        return any(must_stay_on(f.load) for f in self.part.fed if not f.assumed)
 
 
 def judge_one(home: Home, plan: Plan, outage: Outage, catalogue: Catalogue, source: str) -> Verdict:

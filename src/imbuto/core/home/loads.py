@@ -38,17 +38,26 @@ Season = Literal["any", "warm", "cold"]
 Substitute = Literal["none", "do_without", "no_electricity", "less_power"]
 
 PURPOSES: tuple[Purpose, ...] = ("life", "house", "food", "communications", "comfort", "convenience")
-# Starting VA over running VA, and power factor, by kind: planning defaults, overridden by a reading.
-START_FACTOR: dict[LoadKind, float] = {
-    "compressor": 6,
-    "pump": 6,
-    "motor": 6,
-    "fan": 3,
-    "heater": 1,
-    "electronics": 1.5,
-    "corrected": 1.5,
-    "inverter_driven": 1.5,
-    "light": 1,
+# Starting VA over full-load watts, low, usual and high, and power factor, by kind: planning defaults, overridden by a
+# reading. Refrigeration compressors start harder for their size than those of room and central cooling.
+START_RANGE: dict[LoadKind, tuple[float, float, float]] = {
+    "compressor": (6, 9, 14),
+    "pump": (5, 7, 10),
+    "motor": (5, 7, 10),
+    "fan": (2, 3, 5),
+    "heater": (1, 1, 1),
+    "electronics": (1.5, 1.5, 1.5),
+    "corrected": (1.5, 1.5, 1.5),
+    "inverter_driven": (1, 1.2, 2),
+    "light": (1, 1, 1),
+}
+COOLING_RANGE, COOLING_FROM_W = (4.0, 6.0, 9.0), 450.0  # room and central cooling: compressors from so many W on
+BEST_POWER_FACTOR: dict[LoadKind, float] = {  # at best, where it is assumed; planning defaults
+    "compressor": 0.85,
+    "pump": 0.85,
+    "motor": 0.85,
+    "fan": 0.9,
+    "electronics": 0.95,
 }
 POWER_FACTOR: dict[LoadKind, float] = {
     "compressor": 0.65,
@@ -175,11 +184,28 @@ class Load:
         return self.count * self.run_w / self.pf
 
     @property
+    def best_pf(self) -> float:
+        """Power factor while running at best; the same where it is known."""
+        return self.pf if self.power_factor is not None else BEST_POWER_FACTOR.get(self.kind, self.pf)
+
+    @property
+    def start_is_assumed(self) -> bool:
+        """Whether the start of one piece is assumed by kind, and more than what it runs at."""
+        return self.start_va is None and START_RANGE[self.kind][2] > 1
+
+    @property
+    def start_range_va(self) -> tuple[float, float, float]:
+        """VA at which one piece starts: low, usual, high; all alike where it is known. Planning default by kind."""
+        if self.start_va is not None:
+            return (self.start_va, self.start_va, self.start_va)
+        cooling = self.kind == "compressor" and self.purpose != "food" and self.run_w >= COOLING_FROM_W
+        low, usual, high = COOLING_RANGE if cooling else START_RANGE[self.kind]
+        return (low * self.run_w, usual * self.run_w, high * self.run_w)
+
+    @property
     def start_extra_va(self) -> float:
-        """What one piece's start adds on top of all pieces running, VA; never negative."""
-        one = self.run_w / self.pf
-        start = self.start_va if self.start_va is not None else one * START_FACTOR[self.kind]
-        return max(start - one, 0.0)
+        """What one piece's usual start adds on top of all pieces running, VA; never negative."""
+        return max(self.start_range_va[1] - self.run_w / self.pf, 0.0)
 
     @property
     def relative_spread(self) -> float:

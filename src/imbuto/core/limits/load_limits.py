@@ -347,15 +347,11 @@ def _start(
     leg: Leg | None = None,
 ) -> Limit:
     """One start on all the rest. What only a default breaks says so; what was seen to hold, holds."""
-    assumed = who is not None and who.start_va is None and who.start_extra_va > 0
     held = _held(part, outage, who, total) if used > limit else None
     starter = f"{who.name} starting on all the rest" if who else "Nothing starts"
     said = f"{title}: {number_text(used)} of {number_text(limit)} VA, {starter}."
     if held is not None:
         said += f" It was tried on {held.on:%Y-%m-%d} and held."
-    elif used > limit and assumed and who is not None:
-        one = who.run_va / who.count + who.start_extra_va
-        said += f" Its start of {number_text(one / 1000)} kVA is assumed from its kind: enter the label's."
     return Limit(
         id=ident,
         family="start",
@@ -365,7 +361,6 @@ def _start(
         unit="VA",
         ok=used <= limit or held is not None,
         leg=leg,
-        evidence="default" if assumed else "fact",
         load=who.id if who else "",
         sentence=said,
     )

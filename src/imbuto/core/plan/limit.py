@@ -8,7 +8,7 @@ from typing import Literal
 from imbuto.core.basics.units import Leg
 
 Kind = Literal["at_most", "at_least", "yes_no"]
-Severity = Literal["refuse", "broken", "caution", "unknown"]
+Severity = Literal["refuse", "broken", "may", "caution", "unknown"]
 FIT_NOTE = "The arithmetic fits. The wiring has not been inspected; this is not an approval or a permit."
 
 
@@ -17,8 +17,9 @@ class Limit:
     """One limit. used and limit in unit; margin_percent: room left, negative past it, None for yes/no.
 
     family: the kind of limit, shared by its instances (each leg, each place); counts: whether it is a mere count, or
-    settled once built, so that no load can make it give; severity: unknown: it cannot be judged until a figure is
-    entered, is never ok, and says which; load: id of the one whose figure decides, empty for none; tick: what a
+    settled once built, so that no load can make it give; severity: may: it breaks only at one end of what is assumed,
+    and says which figure to find out; unknown: it cannot be judged until a figure is entered, is never ok, and says
+    which; load: id of the one whose figure decides, empty for none; tick: what a
     person states to have it settled, empty where arithmetic alone decides."""
 
     id: str
@@ -42,6 +43,11 @@ class Limit:
     def stops(self) -> bool:
         """Whether the plan cannot stand as it is: past a limit, or refused."""
         return not self.ok and self.severity in ("refuse", "broken")
+
+    @property
+    def may(self) -> bool:
+        """Whether it may be past, by what is assumed."""
+        return not self.ok and self.severity == "may"
 
     @property
     def margin_percent(self) -> float | None:

@@ -14,6 +14,7 @@ from imbuto.core.equipment.catalogue import Catalogue
 from imbuto.core.home.circuits import Circuit, panel_leg
 from imbuto.core.home.home import Home
 from imbuto.core.home.loads import PURPOSES
+from imbuto.core.limits.assumed_ends import at_ends
 from imbuto.core.limits.instants import Instants, instants
 from imbuto.core.limits.load_limits import amps_held
 from imbuto.core.limits.protection_limits import neutral_pairs, neutral_wire_a, protected_a
@@ -64,7 +65,8 @@ def candidates(home: Home, plan: Plan, outage: Outage, catalogue: Catalogue, hou
     partners |= {c.id for c in home.circuits.values() if c.neutral_partner in with_loads}
     circuits = tuple(c for c in home.circuits.values() if c.id in with_loads | partners)
     feeds = {c.id: Feed(id=c.id, source=source.id, circuit=c.id, place=2 * i + 1) for i, c in enumerate(circuits)}
-    everything = resolve_part(home, replace(plan, feeds=feeds), catalogue)
+    # What only an assumption breaks may be chosen; it is said as such once the set is judged.
+    everything = at_ends(resolve_part(home, replace(plan, feeds=feeds), catalogue), None)
     both = tuple(c.poles == 2 and home.service.legs == 2 for c in circuits)
     fixed = tuple(panel_leg(c) if equipment.in_panel else None for c in circuits)
     steps = grid(outage.start, home.site.time_zone, max(hours, 1.0))

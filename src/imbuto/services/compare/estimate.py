@@ -111,4 +111,4 @@ def _headline(v: Answer) -> str:
 
 def _mark(limit: Limit) -> str:
     """How a limit stands, in four letters."""
-    return "ok  " if limit.ok else {"caution": "care", "unknown": "ask "}.get(limit.severity, "PAST")
+    return "ok  " if limit.ok else {"caution": "care", "unknown": "ask ", "may": "may "}.get(limit.severity, "PAST")

@@ -105,7 +105,7 @@ def _loads(answers: Answers) -> list[Load]:
 
 def _first_plan(home: Home, fed: list[Load], outage: Outage) -> Plan:
     catalogue = shipped()
-    best: tuple[tuple[bool, bool, float], Plan] | None = None
+    best: tuple[tuple[bool, bool, bool, float], Plan] | None = None
     for station in sorted(catalogue.stations.values(), key=lambda s: (s.price, s.id)):
         if station.leg_volts != home.service.volts:
             continue
@@ -115,14 +115,17 @@ def _first_plan(home: Home, fed: list[Load], outage: Outage) -> Plan:
             rank = _rank(verdict, outage)
             if best is None or rank > best[0]:
                 best = (rank, plan)
-            if rank[0] and rank[1]:
+            if all(rank[:3]):
                 return plan
     return best[1] if best else Plan(id="cords", name="Cords only")
 
 
-def _rank(verdict: Answer, outage: Outage) -> tuple[bool, bool, float]:
+def _rank(verdict: Answer, outage: Outage) -> tuple[bool, bool, bool, float]:
+    """Prefer what fits, then what surely fits, then what reaches the goal, then the hours."""
     low = verdict.band.low_h if verdict.band else 0.0
-    return verdict.fits, low is None or low >= outage.goal_hours, verdict.run.at_least_h if verdict.run else 0.0
+    reaches = low is None or low >= outage.goal_hours
+    hours = verdict.run.at_least_h if verdict.run else 0.0
+    return verdict.fits, reaches, verdict.may_trip is None, hours
 
 
 def _cords(fed: list[Load], station: Station, modules: int) -> Plan:

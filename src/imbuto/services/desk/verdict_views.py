@@ -196,6 +196,7 @@ class HeadlineView:
     probably: the expected hours; empty where health depends on the plan
     goal: the goal, and how often it is reached
     life: the first life-and-health load that is off before the goal
+    may, may_first: that it may trip and what to find out, and whether that comes before the hours
     missing: what must stay on and isn't powered
     instead: with a limit broken, the best single change with its hours
     short, sentence: it in one line, without and with the goal
@@ -207,6 +208,8 @@ class HeadlineView:
     probably: str
     goal: str
     life: str
+    may: str
+    may_first: bool
     missing: str
     instead: str
     short: str
@@ -223,6 +226,8 @@ def headline_view(answer: Answer) -> HeadlineView:
         probably=said.probably,
         goal=said.goal,
         life=said.life,
+        may=said.may,
+        may_first=said.may_first,
         missing=said.missing,
         instead=said.instead,
         short=said.short,

@@ -339,6 +339,7 @@ def _pieces(watts: FloatArray, step_h: float, lit: list[tuple[float, float]]) ->
 class Option:
     """One station, or its units linked, with so many modules in this plan's place.
 
+    may: it may trip, by what is assumed
     price: still to be paid for it
     more: its price less that of one module fewer, None for the first
     hours, low_hours: expected, and 9 in 10; None when never dark, or when it does not run
@@ -355,6 +356,7 @@ class Option:
     price: Decimal
     state: State
     words: str
+    may: bool
     hours: float | None
     low_hours: float | None
     neck: str
@@ -407,6 +409,7 @@ def options(
                     more=price - before.price if before else None,
                     state=v.state,
                     words=STATE_WORDS[v.state],
+                    may=v.fits and v.may_trip is not None,
                     hours=hours,
                     gained_h=(hours or 0.0) - (before.hours or 0.0) if before and gained else None,
                     low_hours=v.band.low_h if v.band else None,

@@ -71,9 +71,11 @@ async function look(row: PlanRow, cell: Cell) {
             <td v-for="c in r.cells" :key="c.outage">
               <el-button class="cell" :class="{ reaches: c.reaches, bad: !c.fits }" @click="look(r, c)">
                 <small v-if="c.headline.life" class="life">{{ c.headline.life }}</small>
+                <small v-if="c.headline.may && c.headline.may_first" class="life">{{ c.headline.may }}</small>
                 <b :data-figure="c.fits ? '' : undefined">{{ hoursWords(c) }}</b>
                 <small v-if="c.headline.probably">{{ c.headline.probably }}</small>
                 <small v-if="c.headline.goal">{{ c.headline.goal }}</small>
+                <small v-if="c.headline.may && !c.headline.may_first">{{ c.headline.may }}</small>
                 <small v-if="c.headline.instead">{{ c.headline.instead }}</small>
                 <small v-if="c.headline.missing">{{ c.headline.missing }}</small>
                 <small v-if="!c.reaches && c.neck && c.neck !== c.headline.life">{{ c.neck }}</small>

@@ -36,7 +36,7 @@ export function stationColumns(simulated: number): StationColumn[] {
       key: 'hours',
       label: 'Count on',
       value: countOn,
-      text: ({ option: o }) => (o.state === 'runs' ? asText(o.low_hours) : o.words),
+      text: ({ option: o }) => (o.state === 'runs' ? asText(o.low_hours) + (o.may ? ', may trip' : '') : o.words),
     },
     {
       key: 'expected',

@@ -4119,6 +4119,7 @@ export interface components {
          *     probably: the expected hours; empty where health depends on the plan
          *     goal: the goal, and how often it is reached
          *     life: the first life-and-health load that is off before the goal
+         *     may, may_first: that it may trip and what to find out, and whether that comes before the hours
          *     missing: what must stay on and isn't powered
          *     instead: with a limit broken, the best single change with its hours
          *     short, sentence: it in one line, without and with the goal
@@ -4136,6 +4137,10 @@ export interface components {
             goal: string;
             /** Life */
             life: string;
+            /** May */
+            may: string;
+            /** May First */
+            may_first: boolean;
             /** Missing */
             missing: string;
             /** Instead */
@@ -4547,7 +4552,7 @@ export interface components {
              * Severity
              * @enum {string}
              */
-            severity: "refuse" | "broken" | "caution" | "unknown";
+            severity: "refuse" | "broken" | "may" | "caution" | "unknown";
             /** Used */
             used: number;
             /** Limit */
@@ -5291,6 +5296,7 @@ export interface components {
          * Option
          * @description One station, or its units linked, with so many modules in this plan's place.
          *
+         *     may: it may trip, by what is assumed
          *     price: still to be paid for it
          *     more: its price less that of one module fewer, None for the first
          *     hours, low_hours: expected, and 9 in 10; None when never dark, or when it does not run
@@ -5315,6 +5321,8 @@ export interface components {
             state: "no_loads" | "nothing_chosen" | "no_station" | "refused" | "carry_240" | "trips" | "misfit" | "too_cold" | "runs";
             /** Words */
             words: string;
+            /** May */
+            may: boolean;
             /** Hours */
             hours: number | null;
             /** Low Hours */

@@ -15,7 +15,7 @@ const emit = defineEmits<{ change: [Change] }>()
 /** One bar a family at a glance: the tightest; each leg; and whatever is past its limit or nearly so. */
 const bars = computed(() => {
   const countable = props.verdict.limits.filter(
-    (l) => l.kind === 'at_most' && (l.severity === 'broken' || l.severity === 'refuse'),
+    (l) => l.kind === 'at_most' && (l.severity === 'broken' || l.severity === 'refuse' || l.severity === 'may'),
   )
   const tightestOf = (family: string) =>
     countable.filter((l) => l.family === family).sort((a, b) => (a.margin_percent ?? 0) - (b.margin_percent ?? 0))[0]
@@ -30,7 +30,7 @@ const bars = computed(() => {
 })
 const refusals = computed(() =>
   props.verdict.limits.filter(
-    (l) => l.kind === 'yes_no' && !l.ok && (l.severity === 'broken' || l.severity === 'refuse'),
+    (l) => l.kind === 'yes_no' && !l.ok && (l.severity === 'broken' || l.severity === 'refuse' || l.severity === 'may'),
   ),
 )
 const next = computed(() => (props.verdict.neck?.kind === 'next' ? props.verdict.neck.id.slice(5) : ''))
