@@ -72,6 +72,11 @@ def quiet(context: BrowserContext) -> Iterator[None]:
     assert [c for c in complaints if "status of 4" not in c] == []
 
 
+def same_words(text: str) -> re.Pattern[str]:
+    """Match a text whatever stands between its words."""
+    return re.compile(r"\s*".join(map(re.escape, text.split())))
+
+
 class Bar:
     """The verdict bar as a person reads it."""
 
@@ -91,7 +96,7 @@ class Bar:
         return int(match[1] or 0) + int(match[2] or 0) / 60
 
     def changes_from(self, before: str) -> str:
-        expect(self.words).not_to_have_text(re.compile(re.escape(" ".join(before.split()))))
+        expect(self.words).not_to_have_text(same_words(before))
         return self.text()
 
 

@@ -83,8 +83,8 @@ def test_a_set_is_proposed_pinned_moved_past_a_limit_and_mended(page: Page, hous
     page.locator("[data-circuit=laundry]").click()
     expect(page.locator(".reason")).to_contain_text("no place is left")
     page.keyboard.press("k")
-    expect(bar.words).to_contain_text("Will trip")
-    expect(page.get_by_role("region", name="Verdict")).to_contain_text("Hardest start, leg")
+    expect(bar.words).to_contain_text("Doesn't fit")
+    expect(page.get_by_role("region", name="Verdict")).to_contain_text("Places: 11 of 10")
     page.locator(".wide .chip", has_text="clears it").first.click()
     expect(bar.words).to_contain_text("Count on")
 
@@ -112,6 +112,7 @@ def test_a_station_of_ones_own_is_typed_from_its_label_and_stands_in_the_compari
     form = page.get_by_role("dialog")
     form.get_by_role("button", name="Keep").click()
     expect(form.get_by_role("alert")).to_contain_text("it must be given")
+    form.get_by_role("button", name="more fields").click()
     for field, value in {
         "name": "Jug",
         "nominal, Wh": "2400",

@@ -60,7 +60,7 @@ def test_a_new_home_with_a_240_v_pump_says_what_the_pump_needs(page: Page, serve
     page.get_by_role("button", name=re.compile("^Well pump")).click()
     page.get_by_role("button", name="Show how long it lasts", exact=True).click()
     unfed = page.locator(".bar .unfed").first
-    expect(unfed).to_have_text("Well pump not fed")
+    expect(unfed).to_have_text("Well pump isn't powered")
     assert "transfer switch" in (unfed.get_attribute("title") or "")
     assert "120/240 V" in (unfed.get_attribute("title") or "")
     expect(page.locator(".bar .band").first).to_contain_text("not met")

@@ -26,8 +26,8 @@ def test_every_cell_is_what_judging_the_pair_says(planner):
             v = planner.verdict(HOME, row.plan, cell.outage)
             assert (cell.state, cell.fits, cell.hours) == (v.state, v.fits, v.hours)
             assert cell.low_h == (v.low_hours if v.fits else None)
-            assert (cell.reaches, cell.words, cell.unfed) == (v.reaches, v.words, [x.name for x in v.unfed])
-            assert not (cell.reaches and (cell.unfed or not v.fits))
+            assert (cell.reaches, cell.headline) == (v.reaches, v.headline)
+            assert not (cell.reaches and (cell.headline.missing or not v.fits))
 
 
 def test_costs_add_up_and_what_is_there_costs_nothing(planner):

@@ -43,7 +43,8 @@ def test_two_stations_each_have_their_hours_and_the_lowest_are_the_plans():
     main, cord = both.stations
     assert {f.load.id for f in cord.part.fed} == {"refrigerator", "modem"}
     assert "refrigerator" not in {f.load.id for f in main.part.fed}  # its plug is in the other one
-    assert both.run.hours == min(main.run.hours, cord.run.hours)
+    assert both.hours == min(main.run.hours, cord.run.hours)
+    assert both.lead is main  # the concentrator hangs on it, and health leads
     alone = judge(HOME, TEN, STORM, KIT)
     assert main.run.hours > alone.run.hours
     assert both.band.low_h <= min(main.band.low_h, cord.band.low_h)
@@ -69,7 +70,8 @@ def test_what_is_promised_of_the_first_to_end_holds_for_the_whole_plan():
             | {k: v for k, v in p.move.plan.load_choices.items() if k not in ("modem", "refrigerator")},
         )
         then = judge(HOME, changed, STORM, KIT, with_moves=False)
-        assert then.run.hours == pytest.approx(p.hours, abs=1e-9), p.move.label
+        led = next(v for v in then.stations if v.part.source.id == key)
+        assert led.run.hours == pytest.approx(p.hours, abs=1e-9), p.move.label
 
 
 def test_without_transfer_equipment_of_its_own_a_station_feeds_no_circuit():

@@ -96,7 +96,7 @@ def test_nobody_entered_means_somebody_is_there():
 def test_minutes_from_start_to_floor_are_the_hand_check_of_that_stretch():
     now = with_engine(start_at=0.4)
     run = simulate(now, STORM, hours_only=True)
-    draw = 500 / now.station.efficiency + now.station.idle_w
+    draw = 500 / now.station.efficiency + now.own_draw_w
     expected = 60 * (0.4 - 0.1) * run.store.available_wh / draw
     assert minutes_to_act(now.generator, now, 500, run.store.available_wh) == pytest.approx(expected)
     assert minutes_to_act(None, now, 500, 1) is None

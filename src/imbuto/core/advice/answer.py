@@ -234,7 +234,7 @@ def _rank(v: Verdict) -> tuple[bool, bool, bool, float]:
 def _capped(lead: Verdict, others: list[Verdict]) -> list[MovePromise]:
     """What a move on the first to end gains, where another station ends before that."""
     cap = min((v.run.hours for v in others if v.run and v.run.hours is not None), default=None)
-    if cap is None or lead.run is None:
+    if cap is None or lead.run is None or lead.run.at_least_h > cap:  # led by a life-and-health load, not by its hours
         return lead.widenings
     found = []
     for p in lead.widenings:

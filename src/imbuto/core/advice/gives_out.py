@@ -67,10 +67,13 @@ def violations(found: list[Limit]) -> list[Limit]:
 
 
 def neck(found: list[Limit], run: Run, band: Band) -> Neck:
-    """What gives out first: a refusal, else a life-and-health load that is off before the goal, else the broken limit
-    furthest beyond its bound, else energy, else the limit next to give."""
+    """What gives out first: a refusal, else the broken limit furthest beyond its bound, else a life-and-health load
+    that is off before the goal, else energy, else the limit next to give.
+
+    Under a broken limit no hour is promised to anything: a load would be off long before its energy ends.
+    """
     bad = violations(found)
-    first = _life(run, band) if not bad or bad[0].severity != "refuse" else None
+    first = _life(run, band) if not bad else None
     if first is not None:
         return first
     if bad:
