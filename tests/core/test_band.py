@@ -101,7 +101,7 @@ def test_the_curves_begin_at_the_start_and_lie_in_order():
 def test_many_sources_are_what_the_band_of_each_says():
     run = run_of(*MIXED)
     larger = tuple(replace(s, nominal_wh=1.5 * s.nominal_wh) for s in run.stores)
-    dark = many_dark(run.part, run.outage, [run.stores, larger], None, run.steps.hours, None)
+    dark = many_dark(run.part, run.outage, [run.stores, larger], [None], run.steps.hours, None)
     assert low_of(dark)[0] == pytest.approx(band(run).low_h)
     # Half as much again in the battery lasts half as long again, but for day and night.
     assert low_of(dark)[1] == pytest.approx(1.5 * low_of(dark)[0], rel=0.05)

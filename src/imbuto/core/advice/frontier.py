@@ -27,7 +27,7 @@ from imbuto.core.run.band_members import BAND_STEP_H
 from imbuto.core.run.network import Store
 from imbuto.core.run.run import stores_of
 from imbuto.core.run.run_switching import alone, controls_of
-from imbuto.core.run.solar_light import solar_w
+from imbuto.core.run.solar_light import solar_by_store
 
 BEYOND_H = 24.0  # looked at past the goal
 STRINGS = (1, 2)  # of panels tried on the first input; planning default
@@ -210,9 +210,9 @@ def _reached(
     good = [(c, alone(x)) for c, x in good]
     now = good[0][1]
     steps = grid(outage.start, now.home.site.time_zone, horizon, BAND_STEP_H)
-    light = solar_w(now, outage, steps)
+    lights = solar_by_store(now, outage, steps)
     stores = [stores_of(x, outage) for _, x in good]
-    lows = _lows(good, outage, stores, light, horizon)
+    lows = _lows(good, outage, stores, lights, horizon)
     for (combination, x), low in zip(good, lows, strict=True):
         station, modules = x.station, combination.source.modules
         yield Reach(
@@ -230,7 +230,7 @@ def _lows(
     good: Sequence[tuple[Combination, Part]],
     outage: Outage,
     stores: list[tuple[Store, ...]],
-    light: FloatArray | None,
+    lights: Sequence[FloatArray | None],
     horizon: float,
 ) -> list[float]:
     """Hours 9 in 10 exceed. With a generator each is run apart, since its charger differs; else all in one batch."""
@@ -239,12 +239,12 @@ def _lows(
     switched = any(f.feed.by_charge for f in now.fed)
     if any(x.plan.engine is not None for _, x in good):
         dark = [
-            many_dark(x, outage, [store], light, horizon, controls_of(x, steps))
+            many_dark(x, outage, [store], lights, horizon, controls_of(x, steps))
             for (_, x), store in zip(good, stores, strict=True)
         ]
         return [float(v) for v in low_of(np.concatenate(dark))]
     controls = controls_of(now, steps) if switched else None
-    return [float(v) for v in low_of(many_dark(now, outage, stores, light, horizon, controls))]
+    return [float(v) for v in low_of(many_dark(now, outage, stores, lights, horizon, controls))]
 
 
 def _ranked(found: list[Reach]) -> list[Reach]:

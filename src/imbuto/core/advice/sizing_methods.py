@@ -18,7 +18,7 @@ from imbuto.core.run.hand_check import inverse
 from imbuto.core.run.nights import nights
 from imbuto.core.run.run import Run
 from imbuto.core.run.run_switching import alone, controls_of
-from imbuto.core.run.solar_light import solar_w
+from imbuto.core.run.solar_light import solar_by_store
 
 SizedPart = Literal["inverter", "battery", "solar"]
 FIRST_TRIED, LAST_TRIED, TRIES = 0.25, 4.0, 24  # of what the hand check asks for
@@ -98,9 +98,9 @@ def _lows(run: Run, sizes: FloatArray) -> FloatArray:
     hours = min(run.outage.goal_hours + 1, run.outage.simulated_h)
     steps = grid(run.outage.start, run.part.home.site.time_zone, hours, 0.25)
     now = alone(run.part)
-    light = solar_w(now, run.outage, steps) if run.solar_w is not None else None
+    lights = solar_by_store(now, run.outage, steps)
     controls = controls_of(now, steps) if run.controls is not None else None
-    return low_of(many_dark(now, run.outage, stores, light, hours, controls))
+    return low_of(many_dark(now, run.outage, stores, lights, hours, controls))
 
 
 def schools(

@@ -130,8 +130,11 @@ def _weight(before: list[Limit], after: list[Limit]) -> float:
 
 
 def _stops(limits: list[Limit]) -> str:
+    """How a plan of these limits is called, ``may`` where it may trip, empty where it fits."""
     worst = max((x for x in limits if x.stops), key=lambda x: x.excess, default=None)
-    return "" if worst is None else state_of(worst)
+    if worst is None:
+        return "may" if any(x.may for x in limits) else ""
+    return state_of(worst)
 
 
 def _by_id(limits: list[Limit]) -> dict[str, Limit]:

@@ -26,20 +26,22 @@ def combined(station: Station, source: Source, catalogue: Catalogue) -> Station:
             module_weight_kg=module.weight_kg,
             module_price=module.price + (module.adapter_price if _adapted(station, module) else 0),
         )
+    n = source.units
+    pair = source.link == "coupler" and n > 1
     if station.output_by_modules:
-        more = station.continuous_with(source.modules)
-        rise = more / station.continuous_w
+        # Each unit gives what its own modules allow; an odd module is the first unit's.
+        own = [source.modules // n + (i < source.modules % n) for i in range(n)]
+        more = [station.continuous_with(m) for m in own]
+        mean = (min(more) if pair else sum(more) / n) / station.continuous_w
         station = replace(
             station,
-            continuous_w=more,
-            rated_va=station.rated_va * rise,
-            leg_a=station.leg_a * rise,
+            continuous_w=station.continuous_w * mean,
+            rated_va=station.rated_va * mean,
+            leg_a=station.leg_a * mean,
             output_by_modules="",
         )
-    n = source.units
     if n == 1:
         return station
-    pair = source.link == "coupler"
     share = n if pair else n * station.parallel_share
     legs = 1 if pair else share  # a pair gives each leg to one unit
     extra = station.coupler_price if pair else (n - 1) * station.link_price
@@ -54,15 +56,120 @@ def combined(station: Station, source: Source, catalogue: Catalogue) -> Station:
         leg_a=legs * station.leg_a,
         leg_surge_va=legs * station.leg_surge_va,
         outlets=n * station.outlets,
-        inlet_outlet_a=legs * station.inlet_outlet_a,
         idle_w=n * station.own_idle_w,
+        input_a=n * station.input_a,
         charge_w=n * station.charge_w,
         input_ceiling_w=n * station.input_ceiling_w,
         dc_port_a=n * station.dc_port_a,
         solar_inputs=min(n * station.solar_inputs, 12),
+        solar_each=_renumbered(station, n),
         max_modules=n * station.max_modules,
         price=n * station.price + extra,
+        work_h=n * station.work_h,
     )
+
+
+# How a figure of one unit becomes that of n linked units. Every field is in one of these.
+ADDED = frozenset(
+    [
+        "nominal_wh",
+        "continuous_w",
+        "rated_va",
+        "surge_va",
+        "leg_a",
+        "leg_surge_va",
+        "outlets",
+        "idle_w",
+        "input_a",
+        "charge_w",
+        "input_ceiling_w",
+        "dc_port_a",
+        "solar_inputs",
+        "solar_each",
+        "max_modules",
+        "price",
+        "work_h",
+    ]
+)
+# Ratings of one thing that is not there n times over, what is true of each unit by itself, and words.
+KEPT = frozenset(
+    [
+        "id",
+        "module_name",
+        "module_wh",
+        "module_draw_w",
+        "surge_s",
+        "outlet_a",
+        "inlet_outlet_a",
+        "efficiency",
+        "charge_w_per_module",
+        "charge_efficiency",
+        "charges_while_supplying",
+        "solar_min_v",
+        "solar_max_v",
+        "solar_max_a",
+        "solar_max_isc_a",
+        "solar_max_w",
+        "dc_port_v",
+        "dc_efficiency",
+        "forms_grid",
+        "transfer_ms",
+        "auto_off_below_w",
+        "auto_off_after_h",
+        "discharge_min_c",
+        "discharge_max_c",
+        "charge_min_c",
+        "charge_max_c",
+        "heater",
+        "restart",
+        "bonded_neutral",
+        "chemistry",
+        "cycle_life",
+        "warranty_years",
+        "noise_idle_db",
+        "noise_load_db",
+        "weight_kg",
+        "module_weight_kg",
+        "wheels",
+        "listed",
+        "repairable",
+        "module_price",
+        "currency",
+        "connector",
+        "battery_v",
+        "generation",
+        "parts",
+        "promised",
+        "vehicle",
+    ]
+)
+# What the link itself states, or what it settles.
+LINKED = frozenset(
+    [
+        "name",
+        "volts",
+        "output_by_modules",
+        "parallel_most",
+        "link_price",
+        "parallel_share",
+        "parallel_balances",
+        "pair_goes_on",
+        "coupler",
+        "coupler_price",
+    ]
+)
+
+
+def _renumbered(station: Station, n: int) -> str:
+    """Inputs that differ from the others, for each of n units: the second unit's first input follows the first unit's
+    last."""
+    rows = [x.strip() for x in station.solar_each.split(";") if x.strip()]
+    found = []
+    for unit in range(n):
+        for row in rows:
+            number, _, figures = row.partition(":")
+            found.append(f"{int(number) + unit * station.solar_inputs}:{figures}")
+    return "; ".join(found)
 
 
 def _adapted(station: Station, module: Module) -> bool:

@@ -184,6 +184,11 @@ class Part(Wiring):
         return self.source.after is not None
 
     @property
+    def is_pair(self) -> bool:
+        """Whether two units on the maker's coupler give it a leg each, so that it is two stores."""
+        return self.source.units == 2 and self.source.link == "coupler"
+
+    @property
     def stored_wh(self) -> float:
         """Label Wh of its station with its modules."""
         return self.station.stored_wh(self.source.modules)

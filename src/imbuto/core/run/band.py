@@ -29,7 +29,7 @@ from imbuto.core.run.band_members import (
     member_suns,
 )
 from imbuto.core.run.network import Many, Store, run_many
-from imbuto.core.run.run import Run, light_stores, line_lights
+from imbuto.core.run.run import Run, line_lights
 from imbuto.core.run.run_controls import Controls
 from imbuto.core.run.run_switching import absence_of, carriers, controls_of, padded, steady, store_count, tiers_by_store
 
@@ -154,10 +154,10 @@ def _member_suns(run: Run, steps: Grid, *, varied: bool) -> FloatArray | None:
     if run.line is None or run.line.suns_w is None:
         return None
     each = []
-    for light, k in zip(line_lights(run.part, run.outage, steps), light_stores(run.part), strict=True):
-        none = np.zeros((MEMBERS, k, steps.n))
-        each.append(none if light is None else member_suns(light, steps, run.outage, k, varied=varied))
-    return np.concatenate(each, axis=1)
+    for light in line_lights(run.part, run.outage, steps):
+        none = np.zeros((MEMBERS, steps.n))
+        each.append(none if light is None else member_suns(light, steps, run.outage, varied=varied))
+    return np.stack(each, axis=1)
 
 
 def member_loads_in_line(now: Part, steps: Grid, vary: frozenset[Unsure] = EVERY) -> FloatArray:
@@ -180,16 +180,17 @@ def many_dark(
     now: Part,
     outage: Outage,
     sources: Sequence[tuple[Store, ...]],
-    light: FloatArray | None,
+    lights: Sequence[FloatArray | None],
     hours: float,
     controls: Controls | None,
 ) -> FloatArray:
     """First dark of every member with each of q sources that are alike but for what they hold and draw themselves, h,
-    shape (q, m), infinite where not within the hours. light: DC W at each quarter hour, shape (n,). The draws are the
-    band's own."""
+    shape (q, m), infinite where not within the hours. lights: DC W at the inputs of each of its stores at each quarter
+    hour, shape (n,), None without arrays. The draws are the band's own."""
     steps, k = grid(outage.start, now.home.site.time_zone, hours, BAND_STEP_H), len(sources[0])
     loads, tier_w = member_loads(steady(now), steps, k), member_tiers(now, steps)
-    sun = member_suns(light, steps, outage, k) if light is not None and light.any() else None
+    lit = [np.zeros(steps.n) if light is None else light for light in lights]
+    sun = np.stack([member_suns(light, steps, outage) for light in lit], axis=1) if any(x.any() for x in lit) else None
     found = np.empty((len(sources), len(loads)))
     for i, stores in enumerate(sources):
         full, start = member_stores(stores, outage.start_charge)

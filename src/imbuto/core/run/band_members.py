@@ -101,14 +101,14 @@ def _add_shifted(out, part, factor, shift, base):  # type: ignore[no-untyped-def
                 out[j, s, i] += watts * part[s]
 
 
-def member_suns(light_w: FloatArray, steps: Grid, outage: Outage, k: int = 1, *, varied: bool = True) -> FloatArray:
-    """DC W at the inputs of each of k alike stores under each member's own skies, which have a mean of 1; (m, k, n)."""
+def member_suns(light_w: FloatArray, steps: Grid, outage: Outage, *, varied: bool = True) -> FloatArray:
+    """DC W at the inputs of a store under each member's own skies, which have a mean of 1; shape (m, n)."""
     if not varied:
-        return np.repeat(np.broadcast_to(light_w / k, (MEMBERS, 1, steps.n)), k, axis=1)
+        return np.broadcast_to(light_w, (MEMBERS, steps.n))
     days = day_of(steps)
     last = int(days[-1])
     each = np.stack([lognormal(f"sky {d}", lognormal_sigma(SKY[outage.sky_of(d)])) for d in range(last + 1)], axis=1)
-    suns: FloatArray = np.repeat((each[:, days] * (light_w / k))[:, None, :], k, axis=1)
+    suns: FloatArray = each[:, days] * light_w
     return suns
 
 

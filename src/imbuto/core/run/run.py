@@ -25,11 +25,10 @@ from imbuto.core.run.run_switching import (
     line_of,
     loads_in_line,
     places_in_line,
-    store_count,
     tiers_in_line,
     tiers_w_in_line,
 )
-from imbuto.core.run.solar_light import bank_w, solar_w
+from imbuto.core.run.solar_light import bank_w, solar_by_store
 
 VEHICLE_KEEPS, VEHICLE_MARGIN = 0.20, 1.3  # of its charge, and times the drive, whichever is more; planning defaults
 NOTHING = Trace(np.zeros(0), np.zeros(0), np.zeros(0), np.zeros(0), np.zeros(0))
@@ -181,18 +180,24 @@ class SteppedLine:
 
 def stores_of(part: Part, outage: Outage) -> tuple[Store, ...]:
     """The source as the march sees it in an outage: one store, or for two units on a maker's coupler one a leg, of
-    which none goes on without the other, unless its maker says so."""
-    if part.station is None:
-        raise ValueError("a plan without a station has no store")
-    whole = store_of(part.plan, part.source, part.station, outage, off=part.inverter_off)
-    whole, k = replace(whole, nominal_wh=whole.nominal_wh - left_wh(part)), store_count(part)
-    if k == 1:
-        return (whole,)
-    goes_on = part.unit.pair_goes_on
-    half = replace(
-        whole, nominal_wh=whole.nominal_wh / 2, idle_w=whole.idle_w / 2, most_charge_w=whole.most_charge_w / 2
+    which none goes on without the other, unless its maker says so. An odd module is the first unit's."""
+    if not part.is_pair:
+        whole = store_of(part.plan, part.source, part.station, outage, off=part.inverter_off)
+        return (replace(whole, nominal_wh=whole.nominal_wh - left_wh(part)),)
+    station, modules = part.station, part.source.modules
+    each = replace(
+        station,
+        nominal_wh=station.nominal_wh / 2,
+        charge_w=station.charge_w / 2,
+        idle_w=station.own_idle_w / 2,
+        solar_inputs=part.unit.solar_inputs,
+        solar_each=part.unit.solar_each,
     )
-    return (half, half) if goes_on else (replace(half, pair=1), replace(half, pair=0))
+    first, second = (
+        store_of(part.plan, replace(part.source, units=1, modules=n), each, outage, off=part.inverter_off)
+        for n in (modules - modules // 2, modules // 2)
+    )
+    return (first, second) if part.unit.pair_goes_on else (replace(first, pair=1), replace(second, pair=0))
 
 
 def left_wh(part: Part) -> float:
@@ -269,27 +274,19 @@ def bank_store(part: Part, bank: Bank, outage: Outage, to: int) -> Store:
 
 
 def line_lights(part: Part, outage: Outage, steps: Grid) -> list[FloatArray | None]:
-    """DC W of the arrays of each source of a line, then of each of its banks, shape (n,) each; None where there are
-    none."""
+    """DC W at the inputs of each store of a line, each source's own before its banks, shape (n,) each; None where
+    there are no arrays."""
     found: list[FloatArray | None] = []
     for x in line_of(part):
-        found += [solar_w(x, outage, steps), *(bank_w(x, bank, outage, steps) for bank in x.plan.banks.values())]
+        found += [*solar_by_store(x, outage, steps), *(bank_w(x, b, outage, steps) for b in x.plan.banks.values())]
     return found
 
 
-def light_stores(part: Part) -> list[int]:
-    """How many stores share the light of each entry of ``line_lights``."""
-    return [n for x in line_of(part) for n in (store_count(x), *([1] * len(x.plan.banks)))]
-
-
-def line_suns(part: Part, lights: Sequence[FloatArray | None], n: int) -> FloatArray | None:
+def line_suns(lights: Sequence[FloatArray | None], n: int) -> FloatArray | None:
     """DC W at the inputs of each store of a line, shape (k, n), from ``line_lights``; None where none has any."""
     if all(light is None for light in lights):
         return None
-    each = [np.zeros(n) if light is None else light for light in lights]
-    return np.concatenate(
-        [np.repeat(light[None] / k, k, axis=0) for light, k in zip(each, light_stores(part), strict=True)]
-    )
+    return np.stack([np.zeros(n) if light is None else light for light in lights])
 
 
 def store_of(plan: Plan, source: Source, station: Station, outage: Outage, *, off: bool = False) -> Store:
@@ -331,8 +328,8 @@ def simulate(part: Part, outage: Outage, *, hours_only: bool = False, sun: bool 
     own, tiers = places_in_line(part)
     stores, grouped = line_stores(part, outage), tiers_in_line(part)
     loads_w, tiers_w = loads_in_line(part, steps), tiers_w_in_line(part, steps)
-    lights = line_lights(part, outage, steps) if sun else [None] * len(light_stores(part))
-    suns_w = line_suns(part, lights, steps.n)
+    lights = line_lights(part, outage, steps) if sun else [None] * len(stores)
+    suns_w = line_suns(lights, steps.n)
     controls = controls_of(part, steps) if _switches(part, lights) else None
     line = SteppedLine(stores, loads_w, suns_w, tiers_w, own, tiers, absence_of(part, steps))
     run = Run(

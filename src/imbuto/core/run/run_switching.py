@@ -39,8 +39,7 @@ def _tier(item: PoweredLoad, *, by_hand: bool) -> ChargeTier:
 
 def store_count(part: Part) -> int:
     """How many stores the march has for a source: two where a maker's coupler gives each leg a unit of its own."""
-    source = part.source
-    return 2 if source.units == 2 and source.link == "coupler" else 1
+    return 2 if part.is_pair else 1
 
 
 def shares(item: PoweredLoad, k: int) -> FloatArray:

@@ -5,7 +5,7 @@ Sun, sky and transposition are pvlib's. Weather classes, derate and thresholds a
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import datetime, timedelta
 from functools import lru_cache
 from threading import Lock
@@ -201,6 +201,29 @@ def solar_w(part: Part, outage: Outage, steps: Grid) -> FloatArray | None:
     if station.input_ceiling_w:
         total = np.minimum(total, station.input_ceiling_w)
     return total
+
+
+def solar_by_store(part: Part, outage: Outage, steps: Grid) -> list[FloatArray | None]:
+    """DC W of the arrays of a source at the inputs of each of its stores, shape (n,) each; None without arrays.
+
+    Of a pair each array is at an input of one unit, and the sun on it charges that unit alone; what is on the house's
+    own AC side charges both alike.
+    """
+    if not part.is_pair:
+        return [solar_w(part, outage, steps)]
+    if solar_w(part, outage, steps) is None:
+        return [None, None]
+    each = max(part.unit.solar_inputs, 1)
+    station = replace(part.station, input_ceiling_w=part.station.input_ceiling_w / 2)
+    ac = {k: a for k, a in part.plan.arrays.items() if a.ac}
+    beside = solar_w(replace(part, plan=replace(part.plan, arrays=ac)), outage, steps)
+    found: list[FloatArray | None] = []
+    for unit in range(2):
+        own = {k: a for k, a in part.plan.arrays.items() if not a.ac and (a.input - 1) // each == unit}
+        at_inputs = solar_w(replace(part, plan=replace(part.plan, arrays=own), station=station), outage, steps)
+        given = np.zeros(steps.n) if at_inputs is None else at_inputs
+        found.append(given if beside is None else given + beside / 2)
+    return found
 
 
 def bank_w(part: Part, bank: Bank, outage: Outage, steps: Grid) -> FloatArray | None:
