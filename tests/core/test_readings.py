@@ -64,7 +64,7 @@ def test_a_meters_highest_bounds_the_running_watts_and_is_never_multiplied_into_
     now, _ = switched((1, [then]))
     found = limits(now)
     assert found["together_w"].used == pytest.approx(410)  # a defrost runs for minutes: it counts once, as W
-    assert found["start:total"].used == pytest.approx(6 * 130 / 0.65)
+    assert found["start:total"].used == pytest.approx(14 * 130)  # its highest by kind, of full-load watts
     assert found["start:total"].evidence == "default"
 
 
@@ -127,8 +127,8 @@ def test_a_default_that_alone_breaks_a_limit_says_so():
     now, _ = switched((1, [load("pump", 1500, kind="pump", power_factor=1.0)]))
     broken = limits(now)["start:total"]
     assert not broken.ok
-    assert broken.evidence == "default"
-    assert "is assumed from its kind: enter the label's" in broken.sentence
+    assert (broken.severity, broken.evidence) == ("may", "default")
+    assert "Measure the start of Pump, or enter its label's. Up to 8,000 VA fits." in broken.sentence
     assert broken.load == "pump"
 
 

@@ -16,6 +16,10 @@ CHARGER_EFFICIENCY = 0.92  # battery over AC of a charger; planning default
 RANGE_SPREAD = 2.56  # sigmas from the low to the high of a guess
 
 
+ADAPTER_V = 60.0  # below it, volts on a label are an adapter's DC output
+ADAPTER_EFFICIENCY = 0.89  # of an adapter, DC out over AC in; planning default
+
+
 def _percents(said: str, found: FoundFigures) -> Understood | None:
     """W at a duty; a share of W; a load as a share of a station's rating."""
     listed = found.of("%")
@@ -135,8 +139,10 @@ def _amps(said: str, found: FoundFigures) -> Understood | None:
         volts = found.peek("v")
         rule = "Ah say nothing without volts, and are a battery's size, not a load's draw"
         if volts:
-            stored = fmt(size.value * volts.value)
-            rule = f"{fmt(size.value)} Ah × {fmt(volts.value)} V is a battery of {stored} Wh, not what a load draws"
+            many = int(found.count.value) if found.count is not None else 1
+            stored = fmt(many * size.value * volts.value)
+            of = f"{many} × " if many > 1 else ""
+            rule = f"{of}{fmt(size.value)} Ah × {fmt(volts.value)} V is a battery of {stored} Wh, not what a load draws"
         raise NotUnderstood("reading", said, rule)
     amps = next((t for t in found.of("a") if t.role not in ("start", "rest")), None)
     starting = found.peek("a", "start")
@@ -161,6 +167,15 @@ def _amps(said: str, found: FoundFigures) -> Understood | None:
     if pf is not None and not 0 < pf <= 1:
         raise NotUnderstood("reading", said, "a power factor lies between 0 and 1")
     run = watts if watts is not None else va * pf if pf else None
+    if volts_v < ADAPTER_V and run is None and ranged is None:  # an adapter's output is DC: its W are V × A
+        outlet_w = va / ADAPTER_EFFICIENCY
+        return Understood(
+            "rating",
+            run_w=outlet_w,
+            echo=f"{exact(total_a)} A × {exact(volts_v)} V of DC: at most {fmt(va)} W, about {fmt(outlet_w)} W at the "
+            "outlet.",
+            notes=("What an adapter takes from the outlet is about an eighth more than it gives; planning default.",),
+        )
     shown_v = ranged.text if ranged is not None and plain is None else f"{exact(volts_v)} V"
     echo = f"{exact(total_a)} A × {shown_v}: " + (
         f"at most {fmt(va)} VA" if run is None else f"{fmt(run)} W running, {fmt(va)} VA"

@@ -13,6 +13,7 @@ from datetime import date
 from imbuto.core.basics.measures import temp_text, temps_text
 from imbuto.core.measuring.figure_scan import FoundFigures, Misread, Token, in_figures, scan, to_number
 from imbuto.core.measuring.power_readers import READERS
+from imbuto.core.measuring.spoken_phrases import plainer
 from imbuto.core.measuring.understood_text import MOST_HOURS, MOST_W, NotUnderstood, Understood, fmt
 
 
@@ -50,6 +51,7 @@ def _understood(text: str, volts: int) -> Understood:
         if dates is None or begins is None or ends is None
         else (f"{said[: dates.start()]}in {(ends - begins).days} days{said[dates.end() :]}")
     )
+    plain, phrases = plainer(plain)
     try:
         found = scan(in_figures(plain))
     except Misread as error:
@@ -59,13 +61,14 @@ def _understood(text: str, volts: int) -> Understood:
         raise NotUnderstood("reading", said, "a load draws at least 0", re.sub(r"-\s*", "", said))
     for decide in READERS:
         try:
-            result = decide(said, found)
+            result = decide(said if dates else plain, found)
         except NotUnderstood as error:
             raise NotUnderstood(
                 error.field, said, error.rule, *_keeping(error, found.said, " ".join(found.name))
             ) from None
         if result is not None:
             told = _told(result, found)
+            told = replace(told, notes=(*told.notes, *phrases))
             if begins is not None:
                 told = replace(told, begins=begins, ends=ends, echo=f"{told.echo} From {begins} to {ends}.")
             return _checked(said, told)
