@@ -6,10 +6,11 @@ export PIP_DISABLE_PIP_VERSION_CHECK = 1
 APT = $$( [ "$$(id -u)" = 0 ] || echo sudo ) apt-get
 WEB_SOURCES := $(shell find web/src web/public -type f 2>/dev/null) web/index.html web/vite.config.ts web/package-lock.json
 
-.PHONY: help demo dev build test lint types map shots bench mutate wheel clean hardness sentences
+.PHONY: help demo dev build test long lint types map shots bench mutate wheel clean hardness sentences
 help:
 	@echo "make demo    install what is missing, build, start with the demo homes"
 	@echo "make test    install what the tests need; linters, type checks, all tests"
+	@echo "make long    the tests in their long form: every example, not one of each kind"
 	@echo "make dev     server and interface with reload, on the demo homes"
 	@echo "make shots   refresh docs/screenshots from the demo homes"
 	@echo "make bench   print speed as ratios against baselines of the same run"
@@ -80,6 +81,9 @@ lint: .venv/app web/node_modules/.made
 test: build lint /usr/bin/chromium
 	cd web && npx vitest run --reporter=dot
 	.venv/bin/pytest -n 2 --dist worksteal
+
+long: build /usr/bin/chromium
+	IMBUTO_LONG=1 .venv/bin/pytest -n 2 --dist worksteal
 
 shots: build /usr/bin/chromium
 	$(PY) bench/shots.py

@@ -3,12 +3,14 @@
 from __future__ import annotations
 
 from dataclasses import replace
+from datetime import date
 
 import pytest
 
 from imbuto.core.advice.answer import judge
 from imbuto.core.advice.headline import headline
 from imbuto.core.equipment.catalogue import Catalogue, shipped
+from imbuto.core.home.loads import TriedStart
 from imbuto.core.limits.all_limits import MAY, fit
 from imbuto.core.plan.system import resolve_part
 from tests.core.test_several import CALM
@@ -98,3 +100,14 @@ def test_only_what_switches_off_may_be_past():
             if x.severity == "may":
                 assert x.family in MAY, x.id
                 assert "Measure " in x.sentence or "Look up " in x.sentence, x.sentence
+
+
+def test_a_start_that_was_tried_with_all_else_on_makes_may_a_fit():
+    station = replace(SMALL, surge_va=1500, leg_surge_va=1500)
+    tried = TriedStart(station="test", on=date(2026, 11, 20), charge=0.6, cell_c=20, others_va=100)
+    before, after = (judged(fridge(tried=t), load("lamp", 100), station=station) for t in ((), (tried,)))
+    assert before.may_trip is not None
+    assert after.may_trip is None
+    assert after.fits
+    # With more beside it than ran then, it is open again.
+    assert judged(fridge(tried=(tried,)), load("lamp", 300), station=station).may_trip is not None

@@ -197,11 +197,15 @@ def _starts(x: Part, at: str) -> Iterator[Procedure]:
             id=f"starts{at}",
             title=_named(x, at, "Starts for real"),
             why="A start that held is worth more than any label.",
-            cautions=(OWN_LIGHT, "One at a time, with what usually runs beside it on."),
+            cautions=(
+                OWN_LIGHT,
+                "Start one at a time, with everything else of the plan on.",
+                "Wait five minutes before you start a compressor again.",
+            ),
             lines=tuple(
                 TestLine(
                     id=load.id,
-                    what=f"{load.name} starts and holds",
+                    what=f"{load.name} starts and holds three times, with everything else on",
                     second="%",
                     fails="It trips: fewer things on, a soft starter, or it leaves the plan.",
                 )

@@ -12,6 +12,7 @@ from imbuto.core.basics.clock import grid
 from imbuto.core.basics.errors import InvalidValue, NotFound
 from imbuto.core.basics.units import hours_text, number_text
 from imbuto.core.home.logbook_entries import Row, Trial
+from imbuto.core.limits.instants import instants
 from imbuto.core.outages.plan_tests import procedures
 from imbuto.core.outages.test_lessons import run_down, suns_factor
 from imbuto.core.outages.test_procedures import WHO, Procedure
@@ -268,16 +269,18 @@ def _from_sun(documents: Documents, plan: Plan, x: Part, outage: Outage, trial: 
 
 def _from_starts(documents: Documents, _plan: Plan, x: Part, outage: Outage, trial: Trial) -> tuple[list[Json], str]:
     ops, names = [], []
+    now = instants(x)  # the test starts each with everything else on
     for row in trial.rows.values():
         load = documents.home.loads.get(row.line)
         if load is None or row.value < 1:
             continue
+        beside = max(now.most(now.va) - load.run_va, 0.0)
         tried = {
             "station": x.station.id,
             "on": row.at.date().isoformat(),
             "charge": (row.second if row.second is not None else 100.0) / 100,
             "cell_c": outage.indoors_c,
-            "others_va": 0,
+            "others_va": round(beside, 1),
         }
         kept = [t for t in load.tried if (t.station, t.on) != (x.station.id, row.at.date())]
         value = [TRIED.write(t) for t in (*kept, TRIED.read(tried))]
