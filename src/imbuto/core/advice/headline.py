@@ -91,7 +91,8 @@ class Headline:
     def short(self) -> str:
         """Say it in one line without the goal."""
         first, last = (self.may, "") if self.may_first else ("", self.may)
-        return "; ".join(x for x in (first, self.life, self.hours, self.instead, last, self.missing) if x)
+        said = (first, self.life, self.hours, self.instead, last, self.missing)
+        return "; ".join(x.rstrip(".") for x in said if x)
 
     @property
     def sentence(self) -> str:

@@ -9,7 +9,7 @@ from imbuto.core.advice.gives_out import MovePromise, Neck, fixes, neck, violati
 from imbuto.core.advice.unknowns import Unknown, unknowns
 from imbuto.core.equipment.catalogue import Catalogue
 from imbuto.core.home.home import Home
-from imbuto.core.home.loads import must_stay_on
+from imbuto.core.home.loads import guards
 from imbuto.core.limits.all_limits import fit
 from imbuto.core.limits.limit_registry import state_of
 from imbuto.core.plan.limit import Limit
@@ -81,7 +81,7 @@ class Verdict:
     @property
     def guards(self) -> bool:
         """Whether it powers what health, frost or water in the house depend on."""
-        return any(must_stay_on(f.load) for f in self.part.fed if not f.assumed)
+        return any(guards(f.load) for f in self.part.fed if not f.assumed)
 
 
 def judge_one(home: Home, plan: Plan, outage: Outage, catalogue: Catalogue, source: str) -> Verdict:

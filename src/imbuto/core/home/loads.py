@@ -214,12 +214,14 @@ class Load:
 
 
 def must_stay_on(load: Load) -> bool:
-    """Whether a plan that does not feed it has to say so: ticked as such, of life and health, or what keeps water and
-    frost out of the house."""
-    keeps_out = load.harm in ("breathing", "frost", "flood", "no_water") or (
-        load.purpose == "house" and load.kind == "pump"
-    )
-    return load.must_stay or load.purpose == "life" or keeps_out
+    """Whether a plan that does not feed it has to say so: ticked as such, or ``guards``."""
+    return load.must_stay or guards(load)
+
+
+def guards(load: Load) -> bool:
+    """Whether life and health depend on it, or it keeps water and frost out of the house."""
+    keeps_out = load.harm in ("breathing", "frost", "flood", "no_water")
+    return load.purpose == "life" or keeps_out or (load.purpose == "house" and load.kind == "pump")
 
 
 def duty(average_w: float, run_w: float, rest_w: float) -> float:

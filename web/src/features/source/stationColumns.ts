@@ -41,6 +41,7 @@ export function stationColumns(simulated: number): StationColumn[] {
     {
       key: 'expected',
       label: 'Probably',
+      more: true,
       value: expected,
       text: ({ option: o }) => (o.state === 'runs' ? asText(o.hours) : ''),
     },

@@ -62,7 +62,7 @@ const cord = (device: string, c: Cord | null) =>
       >charges at
       <KeptInput
         :value="source.charge_w ?? ''"
-        :placeholder="`${number(most)} W, all it takes`"
+        :placeholder="most ? `${number(most)} W, all it takes` : 'not listed'"
         inputmode="decimal"
         label="Charging W, or A"
         @keep="charge"

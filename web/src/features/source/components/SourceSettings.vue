@@ -60,8 +60,8 @@ const buys = (o: StationView['options'][number]) => (o.gained_h === null ? '' : 
 const facts = computed<[string, string][]>(() => {
   const s = station.value
   return [
-    ['Output', `${number(s.continuous_w)} W, ${number(s.rated_va)} VA`],
-    [s.volts === '120/240' ? 'Each leg' : 'Output current', `${amount(s.leg_a)} A`],
+    ['Output', `${number(s.continuous_w)} W${s.rated_va ? `, ${number(s.rated_va)} VA` : ', VA not listed'}`],
+    [s.volts === '120/240' ? 'Each leg' : 'Output current', s.leg_a ? `${amount(s.leg_a)} A` : 'not listed'],
     [
       'Surge',
       s.surge_va
