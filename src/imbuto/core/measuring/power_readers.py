@@ -174,7 +174,7 @@ def _amps(said: str, found: FoundFigures) -> Understood | None:
             run_w=outlet_w,
             echo=f"{exact(total_a)} A × {exact(volts_v)} V of DC: at most {fmt(va)} W, about {fmt(outlet_w)} W at the "
             "outlet.",
-            notes=("What an adapter takes from the outlet is about an eighth more than it gives; planning default.",),
+            notes=("An adapter takes about an eighth more from the outlet than it gives; planning default.",),
         )
     shown_v = ranged.text if ranged is not None and plain is None else f"{exact(volts_v)} V"
     echo = f"{exact(total_a)} A × {shown_v}: " + (

@@ -108,7 +108,7 @@ def beside(a: Asked) -> Sheet:
     return a.sheet(
         "compare",
         "Plans beside each other",
-        "What each plan is good for in each outage",
+        "Hours of each plan in each outage",
         SheetPart("How long", (TableRows(head, rows),)),
         SheetPart("What it takes", (TableRows(("plan", "stored", "to buy", "heaviest", "by hand"), cost),)),
         wide=True,

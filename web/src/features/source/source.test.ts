@@ -33,7 +33,8 @@ const station = (id: string, more: Partial<Station> = {}) =>
   }) as Station // prettier-ignore
 const option = (modules: number, more = {}) => ({
   modules, nominal_wh: 3300 + 2900 * modules, price: String(2250 + 1290 * modules), state: 'runs', hours: 10 + 8 * modules,
-  low_hours: 9, neck: '', own_draw: (24 * 20) / (1000 + 500 * modules), refill_h: 2 + modules, ...more,
+  low_hours: 9, neck: '', own_draw: (24 * 20) / (1000 + 500 * modules), refill_h: 2 + modules, may: false, own_w: 20, charger_w: 600,
+  gained_h: modules ? 8 : null, more: modules ? '1290' : null, ...more,
 }) // prettier-ignore
 const view = (s: Station, ...options: object[]) => ({ station: s, options }) as unknown as StationView
 const source = { id: 'main', station: 'firkin', modules: 1, module: null, units: 1, link: 'parallel' } as Source
