@@ -9,7 +9,7 @@ import pytest
 
 from imbuto.core.basics.errors import ImbutoError
 from imbuto.core.basics.units import PLANNING, Says
-from imbuto.core.equipment.catalogue import shipped
+from imbuto.core.equipment.catalogue import shipped, with_defaults
 from imbuto.formats import strict_json
 from imbuto.services.source.own_equipment import KINDS, as_csv, as_json, catalogue_view, take_in
 from tests.demo import demo_copy
@@ -106,15 +106,18 @@ def test_each_field_says_what_it_is(planner):
     assert "label" in notes["nominal_wh"].meaning
 
 
-def test_a_table_of_an_old_machine_is_read_and_no_rating_is_nought(planner):
+def test_a_table_of_an_old_machine_is_read_and_a_rating_of_nought_is_one_not_listed(planner):
     assert add(planner, JUG.replace("\n", "\r"), "a.csv")
     planner.undo(HOME, "u", None)
     zero = JUG.splitlines()
     head, row = zero[0].split(","), zero[1].split(",")
     for name in ("surge_va", "leg_surge_va", "rated_va"):
         cells = [("0" if h == name else c) for h, c in zip(head, row, strict=True)]
-        with pytest.raises(ImbutoError, match=name):
-            add(planner, "\n".join([zero[0], ",".join(cells)]) + "\n", "a.csv")
+        add(planner, "\n".join([zero[0], ",".join(cells)]) + "\n", "a.csv", edit=f"zero {name}")
+        filled, assumed = with_defaults(catalogue_view(planner, HOME).catalogue.stations["jug"])
+        assert name in assumed
+        assert getattr(filled, name) == 2000  # no more than it carries for long
+        planner.undo(HOME, f"undo {name}", None)
 
 
 def test_every_field_of_what_can_be_bought_says_what_it_means_and_where_its_default_comes_from():
