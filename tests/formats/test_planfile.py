@@ -188,7 +188,7 @@ def test_the_guides_page_of_fields_is_current():
     """Made by: python -c 'from imbuto.formats.guide import page; print(page(), end="")' > docs/guide/plan-file.md"""
     shown = (FOUR.parents[1] / "docs" / "guide" / "plan-file.md").read_text()
     assert shown == guide.page()
-    assert "| `idle_w` | number | 0 to 50,000 W | must be given |" in shown
+    assert "| `continuous_w` | number | 10 to 50,000 | must be given |" in shown
 
 
 @pytest.mark.parametrize("name", DEMO_HOMES)

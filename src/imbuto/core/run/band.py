@@ -157,7 +157,7 @@ def _member_suns(run: Run, steps: Grid, *, varied: bool) -> FloatArray | None:
     for light in line_lights(run.part, run.outage, steps):
         none = np.zeros((MEMBERS, steps.n))
         each.append(none if light is None else member_suns(light, steps, run.outage, varied=varied))
-    return np.stack(each, axis=1)
+    return np.ascontiguousarray(np.stack(each, axis=1))
 
 
 def member_loads_in_line(now: Part, steps: Grid, vary: frozenset[Unsure] = EVERY) -> FloatArray:
@@ -190,7 +190,9 @@ def many_dark(
     steps, k = grid(outage.start, now.home.site.time_zone, hours, BAND_STEP_H), len(sources[0])
     loads, tier_w = member_loads(steady(now), steps, k), member_tiers(now, steps)
     lit = [np.zeros(steps.n) if light is None else light for light in lights]
-    sun = np.stack([member_suns(light, steps, outage) for light in lit], axis=1) if any(x.any() for x in lit) else None
+    sun = None
+    if any(x.any() for x in lit):
+        sun = np.ascontiguousarray(np.stack([member_suns(light, steps, outage) for light in lit], axis=1))
     found = np.empty((len(sources), len(loads)))
     for i, stores in enumerate(sources):
         full, start = member_stores(stores, outage.start_charge)

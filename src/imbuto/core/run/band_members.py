@@ -53,9 +53,9 @@ def member_loads(fed: Sequence[PoweredLoad], steps: Grid, k: int = 1, vary: froz
                     part * (item.dc_share or 1.0),
                     factor,
                     uniforms(f"phase {load.id}"),
-                    duty,
-                    load.count * load.rest_w,
-                    load.count * gap,
+                    float(duty),
+                    float(load.count * load.rest_w),
+                    float(load.count * gap),
                     BAND_STEP_H / CYCLE_H,
                 )
                 continue
@@ -108,7 +108,8 @@ def member_suns(light_w: FloatArray, steps: Grid, outage: Outage, *, varied: boo
     days = day_of(steps)
     last = int(days[-1])
     each = np.stack([lognormal(f"sky {d}", lognormal_sigma(SKY[outage.sky_of(d)])) for d in range(last + 1)], axis=1)
-    suns: FloatArray = each[:, days] * light_w
+    # In C order, whatever the index left: the march is compiled for arrays laid out one way.
+    suns: FloatArray = np.ascontiguousarray(each[:, days] * light_w)
     return suns
 
 
