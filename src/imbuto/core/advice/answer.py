@@ -184,20 +184,21 @@ def _together(system: PlanSystem, outage: Outage, each: list[Verdict]) -> Answer
     """
     ran = [v for v in each if v.run is not None and not v.part.waits]
     lead = min(ran, key=_rank, default=each[0])
+    alone = Answer(
+        system,
+        outage,
+        tuple(each),
+        lead,
+        lead.state,
+        lead.average_w,
+        lead.band,
+        lead.limits,
+        lead.widenings,
+        lead.fixes,
+        lead.unknowns,
+    )
     if len(each) == 1 or not ran:
-        return Answer(
-            system,
-            outage,
-            tuple(each),
-            lead,
-            lead.state,
-            lead.average_w,
-            lead.band,
-            lead.limits,
-            lead.widenings,
-            lead.fixes,
-            lead.unknowns,
-        )
+        return alone
     found = [
         replace(x, title=f"{v.part.station.name}: {x.title}", id=f"{x.id}@{key}" if v is not each[0] else x.id)
         for v in each
@@ -205,18 +206,13 @@ def _together(system: PlanSystem, outage: Outage, each: list[Verdict]) -> Answer
         for x in v.limits
     ]
     others = [v for v in ran if v is not lead]
-    return Answer(
-        system,
-        outage,
-        tuple(each),
-        lead,
-        lead.state,
-        lead.average_w,
-        lead.band if len(ran) == 1 else joint([v.run for v in ran if v.run is not None]),
-        found,
-        _capped(lead, others),
-        [replace(p, clears=p.clears and all(v.fits for v in others)) for p in lead.fixes],
-        sorted((u for v in each for u in v.unknowns), key=lambda u: -u.weight),
+    return replace(
+        alone,
+        band=lead.band if len(ran) == 1 else joint([v.run for v in ran if v.run is not None]),
+        limits=found,
+        widenings=_capped(lead, others),
+        fixes=[replace(p, clears=p.clears and all(v.fits for v in others)) for p in lead.fixes],
+        unknowns=sorted((u for v in each for u in v.unknowns), key=lambda u: -u.weight),
     )
 
 

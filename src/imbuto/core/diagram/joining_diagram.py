@@ -170,7 +170,7 @@ def _fills(part: Part, made: _Drawing) -> None:
         made.boxes.append(Box("engine", "engine", gen.name, facts, "left", rank))
         made.lines.append(Line("engine", "source", live=("outage",)))
         made.notes.append(
-            f"{gen.name} reaches the house only through {part.station.name}: it is never joined to the panel beside it."
+            f"{gen.name} powers the house only through {part.station.name}. Never connect it to the panel as well."
         )
 
 

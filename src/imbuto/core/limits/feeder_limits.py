@@ -144,8 +144,8 @@ def _right_panel(c: LimitCase) -> Iterator[Limit]:
                 "wrong_panel",
                 f"{circuit.name}: another panel",
                 False,
-                f"{circuit.name} is in {home.panel_name(circuit.panel)}, and {part.equipment.name} stands at "
-                f"{home.panel_name(device.panel)}: its wire does not come there. Set the device at that panel, "
+                f"{circuit.name} is in {home.panel_name(circuit.panel)}, and {part.equipment.name} is at "
+                f"{home.panel_name(device.panel)}, which its wire doesn't reach. Set the device at that panel, "
                 f"or take one "
                 "ahead of the feeder.",
             )

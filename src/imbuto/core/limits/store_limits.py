@@ -281,9 +281,9 @@ def _engine_indoors(c: LimitCase) -> Iterator[Limit]:
         "engine_near",
         "Engine near the garage",
         ticked(part, "engine_near"),
-        f"{c.station.name} stands in the garage and {part.generator.name} charges it: the engine stays at "
+        f"{c.station.name} is in the garage, and {part.generator.name} charges it. Keep the engine at "
         f"least {least_text(FAR_M)} "
-        "outside, exhaust away from every opening, never in the garage with its door open; the alarm hangs indoors.",
+        "outside with its exhaust away from every opening, never in the garage with its door open. Hang the alarm indoors.",
         "caution",
         "engine_near",
     )

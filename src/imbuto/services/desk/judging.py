@@ -90,7 +90,7 @@ class Judging(HomeStore):
             return answer.lead
         found = next((v for v in answer.stations if v.part.source.id == source), None)
         if found is None:
-            raise NotFound("station", source, "the plan has no such station")
+            raise NotFound("station", source, "this plan doesn't have that station")
         return found
 
     def options(self, home_id: str, plan: str, outage: str, source: str | None = None) -> list[StationView]:
@@ -99,7 +99,7 @@ class Judging(HomeStore):
         chosen, case = _pick(documents, (plan, outage))
         key = source or next(iter(chosen.sources), "")
         if source is not None and source not in chosen.sources:
-            raise NotFound("station", source, "the plan has no such station")
+            raise NotFound("station", source, "this plan doesn't have that station")
         return options(documents.home, chosen, case, documents.catalogue, key or None)
 
     def diagram(self, home_id: str, plan: str, source: str | None = None) -> Diagram:
@@ -114,7 +114,7 @@ class Judging(HomeStore):
             return diagram(system.each[0])
         part = system.part(source)
         if part is None:
-            raise NotFound("station", source, "the plan has no such station")
+            raise NotFound("station", source, "this plan doesn't have that station")
         return diagram(part)
 
     def _judged(self, state: HomeState, pair: Pair) -> Answer:

@@ -142,7 +142,7 @@ def asked_for(planner: Planner, home_id: str, plan_id: str, source: str | None) 
     plan = documents.plans[plan_id]
     key = source or next(iter(plan.sources), "")
     if key and key not in plan.sources:
-        raise NotFound("station", key, "the plan has no such station")
+        raise NotFound("station", key, "this plan doesn't have that station")
     return documents, plan, key
 
 

@@ -211,7 +211,7 @@ def _noted(
     for named, part in of_stores(text, names):
         key = named or source or next(iter(names), "")
         if key not in names:
-            raise NotFound("station", key, "the plan has no such station")
+            raise NotFound("station", key, "this plan doesn't have that station")
         said = understood(part, written)
         if said.at < live.began:
             raise InvalidValue("reading, time", said.at.isoformat(), "it was out from later on")

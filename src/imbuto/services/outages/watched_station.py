@@ -151,7 +151,7 @@ class Watch:
         if home_id in self._joined:
             raise InvalidValue("station", home_id, "one is there already")
         if plan_id not in documents.plans or source not in documents.plans[plan_id].sources:
-            raise NotFound("station", source, "the plan has no such station")
+            raise NotFound("station", source, "this plan doesn't have that station")
         base = max([self.planner.now(documents.home), *(x.ended for x in documents.home.lived.values() if x.ended)])
         utc = base.replace(tzinfo=documents.home.site.tz).astimezone(UTC)
         label, name, house = self.label_of(documents, plan_id, outage_id, source, utc)

@@ -94,7 +94,7 @@ def sun_view(planner: Planner, home_id: str, plan_id: str, outage_id: str, sourc
             "plan" if plan is None else "outage", plan_id if plan is None else outage_id, "the home has none such"
         )
     if source is not None and source not in plan.sources:
-        raise NotFound("station", source, "the plan has no such station")
+        raise NotFound("station", source, "this plan doesn't have that station")
     plan = narrowed(plan, source or next(iter(plan.sources), ""))
     now, site = (
         resolve(in_outage(documents.home, plan, outage), plan, documents.catalogue).part(None),
