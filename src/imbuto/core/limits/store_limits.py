@@ -283,7 +283,8 @@ def _engine_indoors(c: LimitCase) -> Iterator[Limit]:
         ticked(part, "engine_near"),
         f"{c.station.name} is in the garage, and {part.generator.name} charges it. Keep the engine at "
         f"least {least_text(FAR_M)} "
-        "outside with its exhaust away from every opening, never in the garage with its door open. Hang the alarm indoors.",
+        "outside with its exhaust away from every opening, never in the garage with its door open. "
+        "Hang the alarm indoors.",
         "caution",
         "engine_near",
     )
