@@ -22,7 +22,7 @@ from imbuto.formats.documents import CATALOGUE, HOME, OUTAGE, PLAN
 from imbuto.services.desk.edits import check
 from imbuto.services.desk.planner import Planner
 from imbuto.store.database import Database
-from imbuto.store.repository import Stored
+from imbuto.store.repository import StoredDocument
 from tests.breadth import breadth
 from tests.support import random_plan
 
@@ -178,7 +178,7 @@ def stands(raw: dict[str, Any]) -> str:
     try:
         for kind, document in raw.items():
             strict_json.check_plain(document, kind)
-        stored = [Stored(k, k, 1, ADAPTERS[k].complete(v, k)[1]) for k, v in raw.items()]
+        stored = [StoredDocument(k, k, 1, ADAPTERS[k].complete(v, k)[1]) for k, v in raw.items()]
         check(stored)
     except ImbutoError as error:
         return error.sentence

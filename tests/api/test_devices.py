@@ -70,7 +70,7 @@ def test_a_device_may_look_note_tick_or_edit(app):
     url = "/api/homes/saltgrass-house"
     pair = {"plan": "ten-place", "outage": "november-windstorm"}
     tick = {"id": "s1", "feed": "internet", "on": False, "at": "2100-01-01T00:00:00"}
-    entry = {"id": "e1", "kind": "note", "at": "2026-11-25T10:00:00", "title": "Seen"}
+    entry = {"id": "e1", "kind": "note", "at": "2026-11-25T10:00:00", "title": "GaugeReading"}
     tries = {
         "note": {"op": "add", "path": "/book/e1", "value": entry},
         "tick": {"op": "add", "path": "/live/switched/s1", "value": tick},

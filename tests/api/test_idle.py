@@ -3,7 +3,7 @@
 import asyncio
 from concurrent.futures import ThreadPoolExecutor
 
-from imbuto.api.idle_work import Idle, Noting
+from imbuto.api.idle_work import Idle, IdleMiddleware
 
 
 def in_a_thread(work):
@@ -22,7 +22,7 @@ def test_work_is_done_once_it_is_quiet_and_every_request_is_noted():
         done.append(2)
 
     before = idle.last
-    in_a_thread(Noting(app, idle)({"type": "http"}, None, None))
+    in_a_thread(IdleMiddleware(app, idle)({"type": "http"}, None, None))
     assert done == [1, 2]
     assert idle.last > before + 99
 

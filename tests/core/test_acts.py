@@ -5,7 +5,7 @@ from datetime import datetime, timedelta
 from hypothesis import given
 from hypothesis import strategies as st
 
-from imbuto.core.outages.next_acts import WAKE_AHEAD, Going, Warming, acts
+from imbuto.core.outages.next_acts import WAKE_AHEAD, StoreOutlook, WarmingBox, acts
 
 NOW = datetime(2026, 11, 24, 22, 0)
 HOURS = st.floats(0, 60).map(lambda h: timedelta(hours=h))
@@ -14,7 +14,7 @@ HOURS = st.floats(0, 60).map(lambda h: timedelta(hours=h))
 @given(st.lists(st.tuples(HOURS, HOURS, st.booleans()), min_size=1, max_size=4), HOURS, st.one_of(st.none(), HOURS))
 def test_life_goes_by_the_earliest_and_nothing_is_out_of_turn(stores, read, back):
     going = [
-        Going(
+        StoreOutlook(
             source=f"s{i}",
             name=f"Store {i}",
             read_at=NOW - read,
@@ -42,20 +42,22 @@ def test_life_goes_by_the_earliest_and_nothing_is_out_of_turn(stores, read, back
 
 
 def test_a_store_that_never_goes_dark_asks_only_for_its_gauge():
-    going = Going(source="s", name="Tun", read_at=NOW, low_at=None, early_at=None, dark_at=None, life=("Concentrator",))
+    going = StoreOutlook(
+        source="s", name="Tun", read_at=NOW, low_at=None, early_at=None, dark_at=None, life=("Concentrator",)
+    )
     assert [(a.id, a.at) for a in acts([going], None, NOW)] == [("read-s", NOW + timedelta(hours=3))]
 
 
 def test_a_generator_is_started_with_time_to_wake_up_and_stopped_and_refuelled_cold():
     start = NOW + timedelta(hours=5)
-    going = Going(
+    going = StoreOutlook(
         source="s", name="Tun", read_at=NOW, low_at=None, early_at=None, dark_at=None, engine="Ember", start_at=start
     )
     (first,) = [a for a in acts([going], None, NOW) if a.id == "engine-s"]
     assert (first.at, first.title) == (start - WAKE_AHEAD, "Start Ember")
     assert "6 m from every opening" in first.why
     runs = ((NOW + timedelta(hours=1), NOW + timedelta(hours=3)), (NOW - timedelta(hours=9), NOW - timedelta(hours=8)))
-    settled = Going(
+    settled = StoreOutlook(
         source="s",
         name="Tun",
         read_at=NOW,
@@ -76,7 +78,7 @@ def test_a_generator_is_started_with_time_to_wake_up_and_stopped_and_refuelled_c
 
 
 def test_a_cold_box_is_looked_at_when_it_passes_its_limit():
-    box = Warming(load="fridge", name="the fridge", limit_at=NOW + timedelta(hours=4))
+    box = WarmingBox(load="fridge", name="the fridge", limit_at=NOW + timedelta(hours=4))
     (only,) = acts([], None, NOW, [box])
     assert (only.at, only.late) == (box.limit_at, False)
     assert "thermometer decides" in only.why

@@ -7,16 +7,16 @@ import re
 
 import pytest
 
-from imbuto.core.diagram.diagram_layout import Drawing, Placed, layout
+from imbuto.core.diagram.diagram_layout import Drawing, PlacedBox, layout
 from imbuto.core.diagram.joining_diagram import Box, Diagram, Line
 
-Piece = tuple[float, float, float, float]
+StripPiece = tuple[float, float, float, float]
 
 
-def pieces(path: str) -> list[Piece]:
+def pieces(path: str) -> list[StripPiece]:
     """The straight pieces of a path of M, H and V: left, top, right, bottom."""
     x = y = 0.0
-    found: list[Piece] = []
+    found: list[StripPiece] = []
     for what, rest in re.findall(r"([MHV])([-\d. ]+)", path):
         values = [float(v) for v in rest.split()]
         u, v = (values[0], values[1]) if what == "M" else (values[0], y) if what == "H" else (x, values[0])
@@ -60,7 +60,7 @@ def ends(path: str) -> tuple[tuple[float, float], tuple[float, float]]:
     return first, (x, y)
 
 
-def on_edge(p: Placed, x: float, y: float) -> bool:
+def on_edge(p: PlacedBox, x: float, y: float) -> bool:
     beside = x in (p.x, p.right) and p.y <= y <= p.bottom
     return beside or (y in (p.y, p.bottom) and p.x <= x <= p.right)
 

@@ -8,7 +8,7 @@ import random
 import numpy as np
 import pytest
 
-from imbuto.core.outages.gauge_learning import Seen, capped, learn
+from imbuto.core.outages.gauge_learning import GaugeReading, capped, learn
 
 STEP_H = 5 / 60
 N = int(96 / STEP_H)
@@ -34,10 +34,10 @@ def story(seed: int):
     return {"full_wh": full, "efficiency": efficiency, "idle_w": idle, "floor": floor}, planned, charge, dark
 
 
-def gauge(charge: np.ndarray, hours: list[float]) -> list[Seen]:
+def gauge(charge: np.ndarray, hours: list[float]) -> list[GaugeReading]:
     """Whole percents, as a display shows them."""
     ends = np.arange(len(charge)) * STEP_H
-    return [Seen(h, math.floor(100 * float(np.interp(h, ends, charge)) + 0.5) / 100) for h in hours]
+    return [GaugeReading(h, math.floor(100 * float(np.interp(h, ends, charge)) + 0.5) / 100) for h in hours]
 
 
 def fits(seed: int, count: int) -> tuple[bool, bool]:
@@ -95,12 +95,12 @@ def test_what_comes_in_is_not_taken_for_thrift():
 def test_below_twenty_percent_the_band_is_wider_and_at_the_floor_it_is_dark():
     planned = np.full(N, 100.0)
     known = {"full_wh": 1000.0, "efficiency": 1.0, "idle_w": 0.0, "floor": 0.1}
-    high = learn([Seen(0, 0.6), Seen(1, 0.5)], planned, np.zeros(N), STEP_H, **known)
-    low = learn([Seen(0, 0.19), Seen(1, 0.15)], planned, np.zeros(N), STEP_H, **known)
+    high = learn([GaugeReading(0, 0.6), GaugeReading(1, 0.5)], planned, np.zeros(N), STEP_H, **known)
+    low = learn([GaugeReading(0, 0.19), GaugeReading(1, 0.15)], planned, np.zeros(N), STEP_H, **known)
     assert low.charge_error > 1.3 * high.charge_error
-    assert learn([Seen(0, 0.5), Seen(4, 0.09)], planned, np.zeros(N), STEP_H, **known).dark_h == pytest.approx(
-        4, abs=0.2
-    )
+    assert learn(
+        [GaugeReading(0, 0.5), GaugeReading(4, 0.09)], planned, np.zeros(N), STEP_H, **known
+    ).dark_h == pytest.approx(4, abs=0.2)
     with pytest.raises(ValueError, match="no reading"):
         learn([], planned, np.zeros(N), STEP_H, **known)
 
@@ -113,7 +113,7 @@ def test_a_counter_tells_the_load_from_the_own_draw_where_a_gauge_cannot():
     charge = 1 - np.arange(N + 1) * STEP_H * (115 / 0.9 + 45) / 10_000
     hours = [0.0, 4, 8, 12, 16, 20]
     plain = gauge(charge, hours)
-    counted = [Seen(s.hour, s.charge, 7_000 + 115 * s.hour) for s in plain]
+    counted = [GaugeReading(s.hour, s.charge, 7_000 + 115 * s.hour) for s in plain]
     alone, told = (learn(x, planned, np.zeros(N), STEP_H, **known) for x in (plain, counted))
     assert told.scale == pytest.approx(1.15, abs=0.03)
     assert told.idle_w == pytest.approx(45, abs=4)
@@ -124,6 +124,6 @@ def test_a_counter_tells_the_load_from_the_own_draw_where_a_gauge_cannot():
 def test_what_would_go_beyond_full_is_lost():
     planned, came = np.full(N, 100.0), np.where(np.arange(N) * STEP_H < 24, 500.0, 0.0)
     known = {"full_wh": 2000.0, "efficiency": 1.0, "idle_w": 0.0, "floor": 0.1}
-    found = learn([Seen(0, 0.9)], planned, came, STEP_H, **known)
+    found = learn([GaugeReading(0, 0.9)], planned, came, STEP_H, **known)
     assert found.dark_h == pytest.approx(24 + 18, rel=0.02)
     assert capped(np.array([5.0, 12, 11, 14, 3]), 10).tolist() == [5, 10, 9, 10, -1]

@@ -8,7 +8,7 @@ from imbuto.core.advice.gives_out import violations
 from imbuto.core.basics.clock import Window
 from imbuto.core.home.loads import Use
 from imbuto.core.limits.all_limits import fit
-from imbuto.core.limits.load_limits import derating
+from imbuto.core.limits.rules.power_limits import derating
 from imbuto.core.plan.limit import Limit
 from tests.support import OUTAGE, STATION, corded, load, switched
 

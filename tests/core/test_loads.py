@@ -13,7 +13,7 @@ from imbuto.core.home.circuits import Circuit, breaker_amps, leg_of_slot, neutra
 from imbuto.core.home.home import Home, Service, Site, check_home
 from imbuto.core.home.loads import Use, check_load, duty, is_continuous, mean_w, turns_average_w, use_watts
 from imbuto.core.home.typical import typical
-from imbuto.core.plan.system import fed_watts
+from imbuto.core.plan.load_states import fed_watts
 from tests.support import load
 
 

@@ -11,15 +11,15 @@ from hypothesis import strategies as st
 
 from imbuto.core.basics.errors import InvalidValue
 from imbuto.core.equipment.catalogue import Catalogue, shipped
-from imbuto.core.home.binder import Attached, Filed, check_filed
+from imbuto.core.home.binder import AttachedFile, BinderEntry, check_filed
 from imbuto.core.home.circuits import Circuit
 from imbuto.core.plan.offtime import LATEST_H, off_time
 from imbuto.core.plan.paperwork import (
     PERMISSIONS,
     STAGES,
-    Built,
+    BuildChange,
+    LeadTimeStage,
     Permission,
-    Stage,
     Task,
     WorkDays,
     in_order,
@@ -37,7 +37,7 @@ TODAY = date(2026, 11, 28)
 KINDS = [t.id for t in shipped().transfer.values()]
 WEEKS = st.floats(0, 100, allow_nan=False)
 STAGE = st.builds(
-    lambda kind, low, more, done: Stage(id=kind, kind=kind, low_weeks=low, high_weeks=low + more, done=done),
+    lambda kind, low, more, done: LeadTimeStage(id=kind, kind=kind, low_weeks=low, high_weeks=low + more, done=done),
     st.sampled_from(list(STAGES)),
     WEEKS,
     WEEKS,
@@ -76,10 +76,10 @@ def test_what_nobody_has_looked_into_is_not_known_and_never_not_needed():
     ("change", "words"),
     [
         ({"tasks": {"a": Task(id="b", name="B")}}, "the two must agree"),
-        ({"built": {"a": Built(id="b", kind="retired", what="An old switch")}}, "the two must agree"),
+        ({"built": {"a": BuildChange(id="b", kind="retired", what="An old switch")}}, "the two must agree"),
         ({"permissions": {k: Permission(id=k, kind="permit") for k in "ab"}}, "it stands once"),
-        ({"stages": {k: Stage(id=k, kind="supply") for k in "ab"}}, "it stands once"),
-        ({"stages": {"a": Stage(id="a", kind="supply", low_weeks=3, high_weeks=2)}}, "at least, 3"),
+        ({"stages": {k: LeadTimeStage(id=k, kind="supply") for k in "ab"}}, "it stands once"),
+        ({"stages": {"a": LeadTimeStage(id="a", kind="supply", low_weeks=3, high_weeks=2)}}, "at least, 3"),
     ],
 )
 def test_paperwork_that_contradicts_itself_is_refused(change, words):
@@ -91,9 +91,11 @@ def test_paperwork_that_contradicts_itself_is_refused(change, words):
 @pytest.mark.parametrize(
     ("filed", "words"),
     [
-        (Filed(id="a", kind="warranty", title="A", on=TODAY, until=TODAY - timedelta(days=1)), "ends after"),
+        (BinderEntry(id="a", kind="warranty", title="A", on=TODAY, until=TODAY - timedelta(days=1)), "ends after"),
         (
-            Filed(id="a", kind="photo", title="A", file=Attached(name="a", media="image/png", size=1, sha256="x" * 64)),
+            BinderEntry(
+                id="a", kind="photo", title="A", file=AttachedFile(name="a", media="image/png", size=1, sha256="x" * 64)
+            ),
             "64 digits",
         ),
     ],

@@ -11,7 +11,7 @@ import re
 import pytest
 
 from imbuto.core.measuring.text_field import comes_to, understand
-from imbuto.core.measuring.understood_text import NotUnderstood, Understood
+from imbuto.core.measuring.understood_text import NotUnderstood, ReadText
 
 NUMBER = re.compile(r"\d[\d,]*(?:\.\d+)?(?:e[+-]?\d+)?")
 WORDS = {3: "three", 5: "five", 8: "eight", 12: "twelve"}
@@ -119,7 +119,7 @@ def texts(count: int):
         yield text, figures(said)
 
 
-def said_of(u: Understood) -> str:
+def said_of(u: ReadText) -> str:
     return " ".join([u.echo, *u.notes])
 
 

@@ -9,8 +9,8 @@ from datetime import datetime, timedelta
 import numpy as np
 import pytest
 
-from imbuto.core.home.live_outage import Live, Switched, Taken
-from imbuto.core.outages.outage_changes import Feeding, as_lived
+from imbuto.core.home.live_outage import Live, SavingStep, SlotSwitch
+from imbuto.core.outages.outage_changes import OutsidePower, as_lived
 from imbuto.core.outages.possible_steps import GIVEN_UP, PossibleStep, Tonight, possible
 from imbuto.core.outages.reach_hour import Evening, given_up, least
 from imbuto.core.plan.sources import Engine
@@ -31,14 +31,14 @@ def step(rng: random.Random, i: int, k: int) -> PossibleStep:
     if kind in ("engine", "dark"):
         share = np.zeros(k)
         share[(a := rng.randrange(k)) : a + 6] = 1.0
-        feeding = Feeding(share, rng.choice([200.0, 900.0]), rng.choice([150.0, 700.0]), 0.92, dark=kind == "dark")
+        feeding = OutsidePower(share, rng.choice([200.0, 900.0]), rng.choice([150.0, 700.0]), 0.92, dark=kind == "dark")
     else:
         less[rng.randrange(k // 2) :: rng.choice([1, 1, 2])] = rng.uniform(5, 60)
         if kind == "sun":
             less[(b := rng.randrange(k // 2)) : b + 2] -= rng.uniform(0, 80)
     group = "feed" if feeding is not None else f"g{rng.randrange(5)}"
     return PossibleStep(
-        Taken(id=f"s{i}", kind="rest", source="main", at=BEGAN), f"s{i}", "", "", given, group, less, feeding
+        SavingStep(id=f"s{i}", kind="rest", source="main", at=BEGAN), f"s{i}", "", "", given, group, less, feeding
     )
 
 
@@ -101,7 +101,7 @@ def run_of(*loads, **plan):
     return simulate(*switched((1, list(loads)), station=BOX, **plan))
 
 
-def lived(*taken: Taken, hands: tuple[Switched, ...] = ()) -> Live:
+def lived(*taken: SavingStep, hands: tuple[SlotSwitch, ...] = ()) -> Live:
     return Live(began=BEGAN, plan="p", taken={t.id: t for t in taken}, switched={s.id: s for s in hands})
 
 
@@ -109,17 +109,17 @@ def test_what_is_put_off_is_counted_once_and_only_while_it_is():
     run = run_of(FRIDGE, LAMP)
     feed = next(iter(run.part.plan.feeds))
     at = BEGAN + timedelta(hours=2)
-    rest = Taken(id="a", kind="rest", source="main", load="lamp", at=at, until=at + timedelta(hours=3))
-    turns = Taken(id="b", kind="turns", source="main", load="fridge", at=at)
+    rest = SavingStep(id="a", kind="rest", source="main", load="lamp", at=at, until=at + timedelta(hours=3))
+    turns = SavingStep(id="b", kind="turns", source="main", load="fridge", at=at)
     w, came = as_lived(run, lived(rest, turns))
     hour = round(1 / run.steps.step_h)
     assert [round(float(w[h * hour]), 1) for h in (0, 1, 2, 4, 5, 6)] == [102, 102, 55.8, 55.8, 95.8, 95.8]
     assert not came.any()
-    off = Switched(id="x", feed=feed, on=False, at=at + timedelta(hours=1))
-    on = Switched(id="y", feed=feed, on=True, at=at + timedelta(hours=2))
+    off = SlotSwitch(id="x", feed=feed, on=False, at=at + timedelta(hours=1))
+    on = SlotSwitch(id="y", feed=feed, on=True, at=at + timedelta(hours=2))
     w, _ = as_lived(run, lived(rest, turns, hands=(on, off)))
     assert [round(float(w[h * hour]), 1) for h in (1, 2, 3, 4, 6)] == [102, 55.8, 0, 55.8, 95.8]
-    again = Taken(id="c", kind="rest", source="main", load="fridge", at=at)
+    again = SavingStep(id="c", kind="rest", source="main", load="fridge", at=at)
     w, _ = as_lived(run, lived(turns, again))
     assert float(w[3 * hour]) == pytest.approx(40)
 
@@ -127,7 +127,9 @@ def test_what_is_put_off_is_counted_once_and_only_while_it_is():
 def test_a_generator_carries_what_it_can_and_charges_with_the_rest():
     run = run_of(FRIDGE, LAMP, engine=Engine(generator="ember", source="main", stock_l=5))
     at = BEGAN + timedelta(hours=2)
-    w, came = as_lived(run, lived(Taken(id="e", kind="engine", source="main", at=at, until=at + timedelta(hours=1))))
+    w, came = as_lived(
+        run, lived(SavingStep(id="e", kind="engine", source="main", at=at, until=at + timedelta(hours=1)))
+    )
     hour = round(1 / run.steps.step_h)
     assert float(w[2 * hour]) == pytest.approx(0, abs=1e-6)
     assert float(came[2 * hour]) == pytest.approx(BOX.charge_w * BOX.charge_efficiency)

@@ -23,7 +23,7 @@ from imbuto.core.plan.itemised_costs import to_buy_storing
 from imbuto.core.plan.outage import Outage
 from imbuto.core.plan.plan import Device, Feed, Plan
 from imbuto.core.plan.plan_checks import check_plan
-from imbuto.core.plan.sources import Array, Away, Bank, Engine, Source
+from imbuto.core.plan.sources import Array, AwayTimes, Bank, Engine, Source
 from imbuto.core.plan.system import Part, resolve, resolve_wiring
 from imbuto.core.run.network import Store, Trace, run_one
 from imbuto.core.run.run import Run, simulate
@@ -275,14 +275,14 @@ PLANS: dict[str, tuple[Home, Plan, dict[str, float]]] = {
     ),
     "away after three hours": (
         house(hall=100),
-        plan(source(away=Away(from_h=3, for_h=5, back_with=0.5)), devices=(device(),), feeds=feeds("hall@main")),
+        plan(source(away=AwayTimes(from_h=3, for_h=5, back_with=0.5)), devices=(device(),), feeds=feeds("hall@main")),
         {"plan": 3.0},
     ),
     # Tuesday 18:00 to Wednesday 8:00.
     "a camper that leaves on weekday mornings": (
         house(hall=50),
         plan(
-            source(away=Away(windows=(Window(start_h=8, end_h=18, days="weekday"),))),
+            source(away=AwayTimes(windows=(Window(start_h=8, end_h=18, days="weekday"),))),
             devices=(device(),),
             feeds=feeds("hall@main"),
         ),
@@ -316,7 +316,7 @@ PLANS: dict[str, tuple[Home, Plan, dict[str, float]]] = {
         house(hall=100, den=100),
         plan(
             source(),
-            source("camper", own_first=True, away=Away(from_h=6, for_h=2, back_with=1.0)),
+            source("camper", own_first=True, away=AwayTimes(from_h=6, for_h=2, back_with=1.0)),
             devices=(GATE, device("switch", source="camper", behind="gate")),
             feeds=feeds("hall@gate", "den@switch:camper"),
             banks={"bank": replace(BANK, amps=5)},
@@ -468,7 +468,7 @@ def with_engine(spot: str, ticks: tuple[str, ...] = ()) -> dict[str, object]:
 def gone(purpose: str) -> dict[str, object]:
     home = house(hall=10)
     home = replace(home, loads={"hall-load": replace(home.loads["hall-load"], purpose=purpose)})
-    return limits_of(home, plan(source(away=Away(for_h=1)), devices=(device(),), feeds=feeds("hall@main")))
+    return limits_of(home, plan(source(away=AwayTimes(for_h=1)), devices=(device(),), feeds=feeds("hall@main")))
 
 
 def waiting(ticks: tuple[str, ...] = ()) -> dict[str, object]:
@@ -620,7 +620,7 @@ def random_several(seed: int) -> tuple[Home, Plan, Outage]:
         sources.append(source("waits", after="main", swap_at=rng.choice([0.0, 0.2, 0.4])))
     if rng.random() < 0.4:
         last = rng.randrange(len(sources))
-        leaves = Away(
+        leaves = AwayTimes(
             windows=(Window(start_h=8, end_h=17),) if rng.random() < 0.5 else (), from_h=5, for_h=4, back_with=0.7
         )
         sources[last] = replace(sources[last], away=leaves)

@@ -9,7 +9,7 @@ from imbuto.core.equipment.catalogue import Catalogue, Panel, shipped
 from imbuto.core.equipment.wires import Cord
 from imbuto.core.home.home import Site
 from imbuto.core.limits.all_limits import fit
-from imbuto.core.limits.solar_input_limits import array_limits, cold_v, hot_v, layouts, most_w
+from imbuto.core.limits.rules.solar_input_limits import array_limits, cold_v, hot_v, layouts, most_w
 from imbuto.core.plan.limit import Limit
 from imbuto.core.plan.sources import Array
 from imbuto.core.plan.system import resolve_part

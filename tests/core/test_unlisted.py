@@ -10,7 +10,7 @@ from imbuto.core.advice.answer import judge
 from imbuto.core.advice.unknowns import unknowns
 from imbuto.core.equipment.catalogue import Catalogue, Station, shipped, with_defaults
 from imbuto.core.home.home import Site
-from imbuto.core.limits.solar_input_limits import record_low_c
+from imbuto.core.limits.rules.solar_input_limits import record_low_c
 from tests.core.test_several import CALM
 from tests.support import STATION, corded, load
 

@@ -20,7 +20,7 @@ from imbuto.core.basics.clock import Window
 from imbuto.core.basics.errors import ImbutoError
 from imbuto.core.home.circuits import Circuit
 from imbuto.core.home.home import Home, check_home
-from imbuto.core.home.household import Existing, History, Household, Person
+from imbuto.core.home.household import History, Household, OwnedItem, Person
 from imbuto.core.home.loads import Use
 from imbuto.core.run.run import simulate
 from tests.support import OUTAGE, STATION, corded, load, switched
@@ -134,7 +134,7 @@ def circuit(ident, slot, **more):
         ([circuit("a", 3, tandem=True)] + [circuit(x, 3, tandem=True) for x in "bc"], Household(), "already there"),
         ([circuit("a", 3, neutral_partner="a")], Household(), "shares it with another one"),
         ([], Household(history=History(shortest_h=9, usual_h=5)), "the shortest comes before"),
-        ([], Household(existing={"x": Existing(id="y", name="Cord")}), "the two must agree"),
+        ([], Household(existing={"x": OwnedItem(id="y", name="Cord")}), "the two must agree"),
     ],
 )
 def test_a_home_that_contradicts_itself_is_refused(circuits, household, words):

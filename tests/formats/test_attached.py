@@ -109,7 +109,7 @@ def test_a_name_is_a_name_and_no_way_anywhere(name):
 @given(st.binary(max_size=300), st.lists(st.binary(min_size=1, max_size=300), max_size=4))
 def test_a_packed_home_comes_out_as_it_went_in(plan_file, files):
     by = {hashlib.sha256(f).hexdigest(): f for f in files}
-    assert bundle.unpack(bundle.pack(plan_file, by), "home.zip") == bundle.Packed(plan_file, by, [])
+    assert bundle.unpack(bundle.pack(plan_file, by), "home.zip") == bundle.BundleContents(plan_file, by, [])
 
 
 LOG = bundle.LogSheet(

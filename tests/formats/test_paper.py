@@ -9,11 +9,22 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from imbuto.formats.printing.paper import FIT, Bullets, Picture, Sheet, SheetPart, Steps, TableRows, Tags, Words, html
+from imbuto.formats.printing.paper import (
+    FIT,
+    Bullets,
+    NumberedSteps,
+    Paragraph,
+    Picture,
+    Sheet,
+    SheetPart,
+    TableRows,
+    Tags,
+    html,
+)
 
 TEXT = st.text(alphabet=st.characters(blacklist_categories=["Cs", "Cc"]), max_size=40)
 BLOCK = st.one_of(
-    st.builds(Words, TEXT, st.booleans()),
+    st.builds(Paragraph, TEXT, st.booleans()),
     st.builds(Bullets, st.lists(TEXT, max_size=4).map(tuple), st.booleans(), st.booleans()),
     st.builds(
         lambda n, rows: TableRows(tuple(f"h{i}" for i in range(n)), tuple(tuple(r[:n]) for r in rows)),
@@ -23,7 +34,8 @@ BLOCK = st.one_of(
     st.builds(Tags, st.lists(st.tuples(TEXT, st.lists(TEXT, max_size=3).map(tuple)), max_size=3).map(tuple)),
     st.builds(lambda key: Picture("<svg></svg>", key), TEXT),
     st.builds(
-        Steps, st.lists(st.tuples(TEXT, st.lists(st.tuples(TEXT, TEXT), max_size=3).map(tuple)), max_size=3).map(tuple)
+        NumberedSteps,
+        st.lists(st.tuples(TEXT, st.lists(st.tuples(TEXT, TEXT), max_size=3).map(tuple)), max_size=3).map(tuple),
     ),
 )
 SHEET = st.builds(
@@ -39,7 +51,7 @@ SHEET = st.builds(
 )
 
 
-class Seen(HTMLParser):
+class GaugeReading(HTMLParser):
     """Tags as they are opened and closed, and all text."""
 
     def __init__(self) -> None:
@@ -65,7 +77,7 @@ def words_of(sheet: Sheet) -> list[str]:
     for part in sheet.parts:
         found.append(part.title)
         for b in part.blocks:
-            if isinstance(b, Words):
+            if isinstance(b, Paragraph):
                 found.append(b.text)
             elif isinstance(b, Bullets):
                 found += b.items
@@ -83,7 +95,7 @@ def words_of(sheet: Sheet) -> list[str]:
 @given(st.lists(SHEET, min_size=1, max_size=3), TEXT)
 def test_whatever_is_in_a_sheet_comes_out_as_text_and_as_nothing_else(sheets, title):
     made = html(sheets, paper="letter", large=False, title=title, fonts="none")
-    seen = Seen()
+    seen = GaugeReading()
     seen.feed(made)
     assert set(seen.tags) <= {
         "html",
@@ -129,7 +141,7 @@ def test_whatever_is_in_a_sheet_comes_out_as_text_and_as_nothing_else(sheets, ti
 
 @given(SHEET)
 def test_every_row_of_a_table_has_as_many_cells_as_its_head(sheet):
-    seen = Seen()
+    seen = GaugeReading()
     seen.feed(html([sheet], paper="a4", large=True, title="t", fonts="none"))
     tables = [b for p in sheet.parts for b in p.blocks if isinstance(b, TableRows)]
     assert seen.cells == [n for b in tables for n in [len(b.head)] * (any(b.head) + len(b.rows))]

@@ -8,7 +8,7 @@ from typing import get_args, get_type_hints
 import pytest
 
 from imbuto.core.basics.errors import ImbutoError
-from imbuto.core.basics.units import PLANNING, Says
+from imbuto.core.basics.units import PLANNING, FieldMeaning
 from imbuto.core.equipment.catalogue import shipped, with_defaults
 from imbuto.formats import strict_json
 from imbuto.services.source.own_equipment import KINDS, as_csv, as_json, catalogue_view, take_in
@@ -124,7 +124,7 @@ def test_every_field_of_what_can_be_bought_says_what_it_means_and_where_its_defa
     for kind, cls in KINDS.items():
         hints = get_type_hints(cls, include_extras=True)
         for f in fields(cls):
-            says = next((x for x in get_args(hints[f.name])[1:] if isinstance(x, Says)), None)
+            says = next((x for x in get_args(hints[f.name])[1:] if isinstance(x, FieldMeaning)), None)
             assert says is not None, f"{kind}: {f.name}"
             assert len(says.meaning) > 1
             # A default that is a figure is somebody's: a planning default, or plainly none.

@@ -9,7 +9,7 @@ from imbuto.core.advice.answer import judge
 from imbuto.core.run.food_warming import FREEZER, FRIDGE, box_of, food
 from imbuto.formats import planfile
 from imbuto.services.desk.demo import demo_file
-from imbuto.services.hours.run_views import run_view
+from imbuto.services.desk.run_views import run_view
 
 BUNDLE = planfile.read(demo_file("saltgrass-house"), "demo")
 TEN = next(p for p in BUNDLE.plans if p.id == "ten-place")

@@ -11,7 +11,8 @@ from pypdf import PdfReader
 from imbuto.core.basics.errors import ImbutoError, NotFound
 from imbuto.formats.printing.paper import FIT
 from imbuto.services.outages.switching_views import cards_of
-from imbuto.services.papers.sheet_registry import as_pdf, asked, kinds, listed, page
+from imbuto.services.papers.sheet_registry import as_pdf, kinds, listed, page
+from imbuto.services.papers.sheet_request import sheet_request
 from tests.breadth import breadth
 from tests.demo import demo_copy
 
@@ -134,7 +135,7 @@ def test_every_piece_of_the_parts_list_has_its_rating(planner):
         (HOME, "ten-place"),
         ("via-dei-glicini", "cords-only"),
     ):
-        a = asked(planner, home, plan, planner.state(home).outages[0]["id"])
+        a = sheet_request(planner, home, plan, planner.state(home).outages[0]["id"])
         (sheet,) = [k.make(a) for k in kinds() if k.id == "parts"]
         equipment = next(p for p in sheet.parts if p.title == "Equipment")
         for block in equipment.blocks:

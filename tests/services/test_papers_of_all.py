@@ -17,10 +17,11 @@ from imbuto.core.switching.switch_model import switching, walked
 from imbuto.core.switching.switching_cards import cards
 from imbuto.formats.documents import HOME, OUTAGE, PLAN
 from imbuto.formats.printing import paper
-from imbuto.formats.printing.paper import Bullets, Sheet, Steps, TableRows, Tags
+from imbuto.formats.printing.paper import Bullets, NumberedSteps, Sheet, TableRows, Tags
 from imbuto.services.desk.demo import DEMO_HOMES
-from imbuto.services.papers.run_card import run_card
-from imbuto.services.papers.sheet_registry import Asked, as_pdf, asked, kinds, page
+from imbuto.services.papers.sheet_registry import as_pdf, kinds, page
+from imbuto.services.papers.sheet_request import SheetRequest, sheet_request
+from imbuto.services.papers.sheets.run_card import run_card
 from tests.breadth import breadth
 from tests.core.test_several import KIT, random_several
 from tests.demo import demo_copy
@@ -35,12 +36,12 @@ def planner(tmp_path_factory):
     planner.database.close()
 
 
-def asked_of(planner, home, plan) -> Asked:
-    """A home of its own with this plan, as it is asked for."""
+def asked_of(planner, home, plan) -> SheetRequest:
+    """A home of its own with this plan, as it is sheet_request for."""
     if not home.catalogue.stations:
         home = replace(home, catalogue=KIT)
     state = planner.add(HOME.write(home), [PLAN.write(plan)], [OUTAGE.write(CASE)])
-    return asked(planner, state.id, plan.id, CASE.id)
+    return sheet_request(planner, state.id, plan.id, CASE.id)
 
 
 def cells(sheet: Sheet, *heads: str) -> list[str]:
@@ -57,7 +58,7 @@ def words(sheet: Sheet) -> str:
     return repr(sheet.parts)
 
 
-def holds(a: Asked) -> None:
+def holds(a: SheetRequest) -> None:
     """Both ways: everything on the sheets is in the plan, everything of the plan is on the sheets that are to have
     it."""
     home, plan = a.documents.home, a.plan
@@ -84,10 +85,10 @@ def holds(a: Asked) -> None:
         assert f"revision {a.rev}" in kind.foot
 
 
-def replays(a: Asked) -> None:
+def replays(a: SheetRequest) -> None:
     """What the run card says to do is the cards' own, in their order, and walking it through the model harms nobody."""
     sheet, model = run_card(a), switching(a.each)
-    printed = [what for p in sheet.parts for b in p.blocks if isinstance(b, Steps) for what, _ in b.steps]
+    printed = [what for p in sheet.parts for b in p.blocks if isinstance(b, NumberedSteps) for what, _ in b.steps]
     made = cards(a.each)
     assert printed == [s.what for card in made for s in card.steps]
     by_text = {s.what: s for card in made for s in card.steps}
@@ -95,7 +96,7 @@ def replays(a: Asked) -> None:
         part = next(p for p in sheet.parts if p.title == title)
         state = model.rest
         for b in part.blocks:
-            for what, _ in b.steps if isinstance(b, Steps) else ():
+            for what, _ in b.steps if isinstance(b, NumberedSteps) else ():
                 for now in walked(model, state, by_text[what].moves):
                     state = now
                     assert model.dangers(model.settled(state, grid=False), grid=False) == [], what
@@ -150,7 +151,7 @@ DEMO = [
 def test_the_run_card_has_one_page_and_all_of_it_is_there(planner, home, plan, size):
     """With fifty steps and fourteen breakers on it too; nothing is lost on the way to paper."""
     outage = planner.state(home).outages[0]["id"]
-    a = asked(planner, home, plan, outage)
+    a = sheet_request(planner, home, plan, outage)
     made = paper.fitted(run_card(a), size)
     assert made.pt >= 7
     pdf = PdfReader(io.BytesIO(as_pdf(paper.html([made], paper=size, large=False, title="Run card", fonts="file"))))
@@ -197,7 +198,8 @@ def test_all_sheets_pass_qpdf_and_nothing_is_cut_or_empty(planner, home, size):
 def test_a_card_too_long_for_one_side_has_two_and_reads_on_in_order():
     parts = tuple(
         paper.SheetPart(
-            f"Part {n}", (Steps(tuple((f"Step {n}.{i} of a long card, said at some length", ()) for i in range(24))),)
+            f"Part {n}",
+            (NumberedSteps(tuple((f"Step {n}.{i} of a long card, said at some length", ()) for i in range(24))),),
         )
         for n in range(8)
     )

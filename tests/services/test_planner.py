@@ -11,7 +11,7 @@ from imbuto.core.equipment.catalogue import shipped
 from imbuto.formats import strict_json
 from imbuto.services.desk.demo import DEMO_HOMES, demo_file, open_demo, open_planner
 from imbuto.services.desk.edits import Stale
-from imbuto.services.desk.first_answers import Answers, first_answer
+from imbuto.services.first_page.first_answers import Answers, first_answer
 from tests.demo import demo_copy
 
 HOME = "saltgrass-house"

@@ -9,7 +9,7 @@ import pytest
 from imbuto.core.advice.verdict import judge_one
 from imbuto.core.basics.errors import InvalidValue
 from imbuto.core.equipment.conversion import hours_to_full
-from imbuto.core.home.alert import Alert, Ticked, check_alert
+from imbuto.core.home.alert import Alert, DoneTick, check_alert
 from imbuto.core.outages.get_ready import outage_of, ready
 from imbuto.core.plan.system import resolve
 from imbuto.formats import planfile
@@ -60,7 +60,7 @@ def test_what_is_out_counts_for_nothing_and_says_what_is_dark():
 
 def test_ticks_are_kept_with_who_and_when_and_what_is_late_says_so():
     made = plan(source(), devices=(device(),), feeds=feeds("hall@main"))
-    done = {"test": Ticked(who="Ada", at=datetime(2026, 11, 23, 9, 30))}
+    done = {"test": DoneTick(who="Ada", at=datetime(2026, 11, 23, 9, 30))}
     items = {i.id: i for i in of(made, house(hall=10), alert=replace(STORM, ticks=done)).items}
     assert items["test"].done == "Ada, 23 Nov 9:30 am"
     assert not items["test"].late

@@ -12,8 +12,8 @@ from imbuto.core.basics.errors import InvalidValue
 from imbuto.core.equipment.catalogue import shipped
 from imbuto.formats import planfile
 from imbuto.services.desk.demo import demo_file
+from imbuto.services.desk.run_views import options, run_view
 from imbuto.services.desk.verdict_views import verdict_view
-from imbuto.services.hours.run_views import options, run_view
 from tests.demo import demo_copy
 from tests.support import random_plan
 

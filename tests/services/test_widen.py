@@ -5,7 +5,7 @@ from dataclasses import replace
 import pytest
 
 from imbuto.core.advice.longer_hours import energy_moves, home_after
-from imbuto.core.home.household import Existing
+from imbuto.core.home.household import OwnedItem
 from imbuto.core.plan.load_conditions import in_outage
 from imbuto.core.plan.sources import Engine
 from imbuto.core.plan.system import resolve_part
@@ -57,7 +57,7 @@ def test_a_generator_is_offered_only_to_who_wants_one():
     wants = offered(replace(TEN, ending="generator"))
     assert "generator:ember" in wants
     assert "generator:cinder-eu" not in wants
-    thing = Existing(id="old", name="Old generator", kind="generator")
+    thing = OwnedItem(id="old", name="Old generator", kind="generator")
     house = replace(BUNDLE.home.household, existing={"old": thing})
     assert "generator:ember" in offered(home=replace(BUNDLE.home, household=house))
 

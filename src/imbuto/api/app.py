@@ -19,7 +19,7 @@ from starlette.exceptions import HTTPException
 from imbuto import __version__
 from imbuto.api.access_guard import LOOPBACK, Guard, host_name
 from imbuto.api.described import in_full
-from imbuto.api.idle_work import Idle, Noting
+from imbuto.api.idle_work import Idle, IdleMiddleware
 from imbuto.api.request_bodies import ErrorBody, refused
 from imbuto.api.routes import compare_routes as compare
 from imbuto.api.routes import equipment_routes as equipment
@@ -33,7 +33,7 @@ from imbuto.api.routes import phone_routes as devices
 from imbuto.api.routes import proposal_routes as chosen
 from imbuto.api.routes import sizing_routes as sizing
 from imbuto.api.routes import source_routes as source
-from imbuto.api.warm_up import Waiting, WarmUp
+from imbuto.api.warm_up import WarmUp, WarmUpMiddleware
 from imbuto.core.basics.errors import ImbutoError, NotFound, UnreadableFile, refusal, shown
 from imbuto.core.basics.moments import rule_of
 from imbuto.core.measuring.understood_text import NotUnderstood
@@ -93,8 +93,8 @@ def create_app(planner: Planner, lan: str | None = None) -> FastAPI:
     app.state.watch = watch
     pairing = app.state.pairing = Pairing(planner.database, lan)
     hosts = LOOPBACK if lan is None else LOOPBACK | {host_name(lan.partition("://")[2])}
-    app.add_middleware(Waiting, ready=ready)
-    app.add_middleware(Noting, idle=idle)
+    app.add_middleware(WarmUpMiddleware, ready=ready)
+    app.add_middleware(IdleMiddleware, idle=idle)
     app.add_middleware(Guard, hosts=hosts, rights_of=pairing.rights_of)
     for place in (homes, house, chosen, source, equipment, sizing, hours, compare, storm, everyday, papers):
         app.include_router(place.router)

@@ -24,7 +24,7 @@ class Idle:
         await asyncio.to_thread(work)
 
 
-class Noting:
+class IdleMiddleware:
     """ASGI middleware that notes every request."""
 
     def __init__(self, app: ASGIApp, idle: Idle) -> None:

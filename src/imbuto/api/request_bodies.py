@@ -34,7 +34,7 @@ class Op(BaseModel):
         return self.model_dump(exclude_unset=True)
 
 
-class Judged(BaseModel):
+class PairBody(BaseModel):
     """The pair to give the verdict on."""
 
     plan: Ident
@@ -52,7 +52,7 @@ class EditBody(BaseModel):
     label: Annotated[str, Field(min_length=1, max_length=200)]
     ops: Annotated[list[Op], Field(min_length=1, max_length=2000)]
     trial: bool = False
-    judge: Judged | None = None
+    judge: PairBody | None = None
     since: Revision | None = None
 
 
@@ -67,7 +67,7 @@ class TurnBody(BaseModel):
 
     edit_id: Ident
     takes: Ident | None = None
-    judge: Judged | None = None
+    judge: PairBody | None = None
     since: Revision | None = None
 
 
@@ -82,7 +82,7 @@ class ReadingBody(BaseModel):
     side: Side = "appliance"
     setting: Annotated[str, Field(max_length=80)] = ""
     season: Season = "any"
-    judge: Judged | None = None
+    judge: PairBody | None = None
     since: Revision | None = None
 
 
@@ -92,7 +92,7 @@ class KeepBody(BaseModel):
     edit_id: Ident
     job: Ident
     channels: Annotated[list[KeptChannel], Field(min_length=1, max_length=200)]
-    judge: Judged | None = None
+    judge: PairBody | None = None
     since: Revision | None = None
 
 

@@ -8,7 +8,7 @@ from typing import Annotated, Any
 from fastapi import Depends, Request
 
 from imbuto.api.access_guard import is_here
-from imbuto.api.request_bodies import ErrorBody, Judged
+from imbuto.api.request_bodies import ErrorBody, PairBody
 from imbuto.core.basics.errors import UnreadableFile
 from imbuto.services.desk.device_rights import NotAllowed
 from imbuto.services.desk.planner import Planner
@@ -56,6 +56,6 @@ def safe_stem(home_id: str) -> str:
     return re.sub(r"[^A-Za-z0-9-]+", "-", home_id) or "home"
 
 
-def pair_of(judge: Judged | None) -> tuple[str, str] | None:
+def pair_of(judge: PairBody | None) -> tuple[str, str] | None:
     """The pair to judge, where one is named."""
     return (judge.plan, judge.outage) if judge else None

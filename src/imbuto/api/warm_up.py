@@ -34,7 +34,7 @@ class WarmUp:
             self.done = True
 
 
-class Waiting:
+class WarmUpMiddleware:
     """ASGI middleware: 503 with a sentence and Retry-After for what computes, until all is ready."""
 
     def __init__(self, app: ASGIApp, ready: WarmUp) -> None:

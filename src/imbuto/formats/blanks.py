@@ -7,13 +7,13 @@ from typing import Any
 
 from pydantic import TypeAdapter
 
-from imbuto.core.home.binder import Filed
+from imbuto.core.home.binder import BinderEntry
 from imbuto.core.home.circuits import Circuit, SubPanel
 from imbuto.core.home.household import Contact
 from imbuto.core.home.loads import Load, Use
-from imbuto.core.plan.paperwork import Built, Task
+from imbuto.core.plan.paperwork import BuildChange, Task
 from imbuto.core.plan.plan import Device, Feed
-from imbuto.core.plan.sources import Away, Bank, Source
+from imbuto.core.plan.sources import AwayTimes, Bank, Source
 
 NEW_LOAD_W = 50  # of something nobody has said anything of yet; planning default
 
@@ -28,11 +28,11 @@ def blanks() -> dict[str, Any]:
         "source": Source(id="", station=""),
         "device": Device(id="", equipment=""),
         "bank": Bank(id="", name="Bank", battery=""),
-        "away": Away(),
+        "away": AwayTimes(),
         "panel": SubPanel(id="", name="Sub-panel"),
         "task": Task(id="", name=""),
-        "built": Built(id="", kind="deviation", what=""),
+        "built": BuildChange(id="", kind="deviation", what=""),
         "contact": Contact(id="", name=""),
-        "filed": Filed(id="", kind="warranty", title=""),
+        "filed": BinderEntry(id="", kind="warranty", title=""),
     }
     return {kind: TypeAdapter(type(x)).dump_python(x, mode="json") for kind, x in new.items()}

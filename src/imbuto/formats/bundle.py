@@ -49,7 +49,7 @@ class LogSheet:
 
 
 @dataclass(frozen=True, slots=True)
-class Packed:
+class BundleContents:
     """What a ZIP holds."""
 
     plan_file: bytes
@@ -74,7 +74,7 @@ def pack(plan_file: bytes, files: Mapping[str, bytes], logs: Sequence[tuple[LogS
     return out.getvalue()
 
 
-def unpack(data: bytes, name: str) -> Packed:
+def unpack(data: bytes, name: str) -> BundleContents:
     """The plan file, the attachments by their marks, and the logs. Raises UnreadableFile for a name that does not
     belong, for sizes and counts past the ceiling, and for what is not what its mark says."""
     try:
@@ -93,7 +93,7 @@ def unpack(data: bytes, name: str) -> Packed:
             if PLAN not in names:
                 raise UnreadableFile(name, None, f"no “{PLAN}” is packed in it")
             files = {n[6:]: _checked(archive, n, name) for n in names if FILE.fullmatch(n)}
-            return Packed(_read(archive, PLAN, name, MOST_WHOLE), files, _logs(archive, names, name))
+            return BundleContents(_read(archive, PLAN, name, MOST_WHOLE), files, _logs(archive, names, name))
     except (*BROKEN, OSError) as error:
         raise UnreadableFile(name, None, f"it begins like a ZIP, but cannot be read as one: {error}") from None
 

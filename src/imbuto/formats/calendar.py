@@ -9,7 +9,7 @@ from zoneinfo import ZoneInfo
 
 from icalendar import Alarm, Calendar, Event
 
-from imbuto.core.outages.next_acts import Act
+from imbuto.core.outages.next_acts import NextAct
 
 DAYS = ("MO", "TU", "WE", "TH", "FR", "SA", "SU")
 RULES: dict[str, dict[str, object]] = {
@@ -68,7 +68,7 @@ def _event(ident: str, home: str, title: str, why: str, made: datetime) -> Event
     return event
 
 
-def write(acts: Sequence[Act], home: str, zone: ZoneInfo, made: datetime) -> bytes:
+def write(acts: Sequence[NextAct], home: str, zone: ZoneInfo, made: datetime) -> bytes:
     """acts: in the home's local time, written in UTC; home: its id, which with the act's own makes an identifier that
     stays, so that a file taken again moves the alarms instead of doubling them; made: with a zone."""
     calendar = _calendar("Outage now")

@@ -13,7 +13,7 @@ from imbuto.core.basics.moments import rule_of
 from imbuto.core.equipment.catalogue import Catalogue
 from imbuto.core.home.alert import Alert
 from imbuto.core.home.home import Home
-from imbuto.core.home.live_outage import Live, Noted, Taken
+from imbuto.core.home.live_outage import GaugeNote, Live, SavingStep
 from imbuto.core.home.loads import TriedStart, Use
 from imbuto.core.home.logbook_entries import Entry
 from imbuto.core.home.tariff import Tariff
@@ -97,11 +97,11 @@ READING: Adapter[Reading] = Adapter(Reading)
 USE: Adapter[Use] = Adapter(Use)
 ALERT: Adapter[Alert] = Adapter(Alert)
 LIVE: Adapter[Live] = Adapter(Live)
-NOTED: Adapter[Noted] = Adapter(Noted)
+NOTED: Adapter[GaugeNote] = Adapter(GaugeNote)
 TRIED: Adapter[TriedStart] = Adapter(TriedStart)
 ENTRY: Adapter[Entry] = Adapter(Entry)
 TARIFF: Adapter[Tariff] = Adapter(Tariff)
-TAKEN: Adapter[Taken] = Adapter(Taken)
+TAKEN: Adapter[SavingStep] = Adapter(SavingStep)
 
 
 def merged(raw: Any, known: Any) -> Any:

@@ -11,7 +11,7 @@ from typing import Annotated, Any, Literal, Union, get_args, get_origin, get_typ
 from annotated_types import Interval, Len, Unit
 
 from imbuto.core.basics.clock import Window
-from imbuto.core.basics.units import Says
+from imbuto.core.basics.units import FieldMeaning
 from imbuto.core.equipment.catalogue import Battery, Catalogue, Module, Panel, Station, TransferEquipment
 from imbuto.core.equipment.wires import Cord
 from imbuto.core.home.circuits import Circuit, SubPanel
@@ -20,7 +20,7 @@ from imbuto.core.home.loads import Load, Use
 from imbuto.core.measuring.readings import Reading
 from imbuto.core.plan.outage import Outage
 from imbuto.core.plan.plan import Device, Feed, Plan
-from imbuto.core.plan.sources import Array, Away, Bank, Shade, Source
+from imbuto.core.plan.sources import Array, AwayTimes, Bank, Shade, Source
 
 PARTS = (
     Home,
@@ -33,7 +33,7 @@ PARTS = (
     Window,
     Plan,
     Source,
-    Away,
+    AwayTimes,
     Device,
     Bank,
     Array,
@@ -110,7 +110,9 @@ def field_notes(part: Any) -> list[tuple[str, str, str, str]]:
 def said(hint: Any) -> str:
     """What a field's own annotation says that it means, with the source of its default; empty where it says nothing."""
     found = (
-        next((x for x in get_args(hint)[1:] if isinstance(x, Says)), None) if get_origin(hint) is Annotated else None
+        next((x for x in get_args(hint)[1:] if isinstance(x, FieldMeaning)), None)
+        if get_origin(hint) is Annotated
+        else None
     )
     return "" if found is None else found.meaning + (f" ({found.source})" if found.source else "")
 

@@ -25,7 +25,7 @@ def encoded(head: bytes, name: str) -> None:
         raise UnreadableFile(name, None, f"it says that it is written in “{said}”, which is not read; save it in UTF-8")
 
 
-class Bounded(io.RawIOBase):
+class BoundedFile(io.RawIOBase):
     """A file as it is, refused at the first tag or text that is longer than any meter writes."""
 
     def __init__(self, file: IO[bytes], name: str) -> None:

@@ -33,7 +33,7 @@ class HomeLine:
 
 
 @dataclass(frozen=True, slots=True)
-class Stored:
+class StoredDocument:
     """A document as kept."""
 
     id: str
@@ -60,12 +60,12 @@ class Repository:
             raise NotFound("home", home_id, "there is no such home here")
         return found
 
-    def documents(self, home_id: str) -> list[Stored]:
+    def documents(self, home_id: str) -> list[StoredDocument]:
         """A home's documents in order: the home, its plans, its outages."""
         rows = self.session.scalars(
             select(DocumentRow).where(DocumentRow.home_id == home_id).order_by(DocumentRow.position, DocumentRow.id)
         )
-        return [Stored(r.id, r.kind, r.rev, r.body) for r in rows]
+        return [StoredDocument(r.id, r.kind, r.rev, r.body) for r in rows]
 
     def create_home(self, home: Json, plans: Sequence[Json], outages: Sequence[Json]) -> str:
         """Insert a home with its documents; returns its id, made new when taken."""

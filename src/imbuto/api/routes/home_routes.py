@@ -20,10 +20,10 @@ from imbuto.formats import bundle, planfile, strict_json
 from imbuto.formats.documents import HOME, OUTAGE, PLAN
 from imbuto.services.desk.device_rights import Rights, check_ops
 from imbuto.services.desk.edits import HomeState
-from imbuto.services.desk.first_answers import Answers, first_answer
-from imbuto.services.desk.home_summary import FrontView, front_view
 from imbuto.services.desk.safekeeping import backed_up, erase
 from imbuto.services.desk.verdict_views import VerdictView
+from imbuto.services.first_page.first_answers import Answers, first_answer
+from imbuto.services.first_page.home_summary import FrontView, front_view
 from imbuto.services.outages.watched_station import Watch
 from imbuto.services.papers.binder_files import take_packed
 from imbuto.store.repository import HomeLine
@@ -35,7 +35,7 @@ router = APIRouter(prefix="/api", responses=ERRORS)
 
 
 @dataclass(frozen=True, slots=True)
-class About:
+class ProgramInfo:
     """Which program answers. rights: of the device that asks."""
 
     name: str
@@ -44,9 +44,9 @@ class About:
 
 
 @router.get("/about")
-def about(request: Request) -> About:
+def about(request: Request) -> ProgramInfo:
     """The program and its version, and what who asks may do; the first thing a client may ask."""
-    return About("imbuto", __version__, request.scope.get("rights") or "edit")
+    return ProgramInfo("imbuto", __version__, request.scope.get("rights") or "edit")
 
 
 @router.get("/homes")

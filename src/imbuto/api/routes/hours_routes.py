@@ -6,7 +6,7 @@ from fastapi import APIRouter, Response
 
 from imbuto.api.route_helpers import ERRORS, P
 from imbuto.formats.csv_tables.csvout import file_name
-from imbuto.services.hours.run_views import RunView
+from imbuto.services.desk.run_views import RunView
 from imbuto.services.hours.step_table import StepsView, steps_csv, steps_view
 
 router = APIRouter(prefix="/api", responses=ERRORS)

@@ -30,7 +30,7 @@ def watch_of(request: Request) -> Watch:
     return found
 
 
-Watched = Annotated[Watch, Depends(watch_of)]
+WatchedInstrument = Annotated[Watch, Depends(watch_of)]
 
 
 @router.get("/homes/{home_id}/cards")
@@ -112,14 +112,14 @@ def reach_the_hour(home_id: str, outage: str, until: LocalTime, planner: P) -> R
 
 
 @router.get("/homes/{home_id}/station")
-def simulated_station(home_id: str, planner: P, watch: Watched) -> WatchView:
+def simulated_station(home_id: str, planner: P, watch: WatchedInstrument) -> WatchView:
     """The simulated station of a demo home."""
     planner.rev(home_id)
     return watch.view(home_id)
 
 
 @router.post("/homes/{home_id}/station")
-def watch_a_station(home_id: str, body: WatchBody, watch: Watched) -> WatchView:
+def watch_a_station(home_id: str, body: WatchBody, watch: WatchedInstrument) -> WatchView:
     """Put a simulated station in a source's place, change its speed, or put it away; nothing of the home is changed."""
     if body.away:
         return watch.end(home_id)

@@ -10,7 +10,7 @@ from imbuto.api.edit_answers import TELLS, told
 from imbuto.api.route_helpers import ERRORS, FILE_BODY, P, raw_body
 from imbuto.core.equipment.catalogue import TransferEquipment, shipped
 from imbuto.core.equipment.wires import Wire, wires
-from imbuto.services.hours.run_views import StationView
+from imbuto.services.desk.run_views import StationView
 from imbuto.services.source.generator_views import FuelView, fuel_view
 from imbuto.services.source.joining_views import JoiningView, joining_view
 from imbuto.services.source.solar_views import SunView, sun_view, take_weather

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from dataclasses import dataclass, field, replace
 
-from imbuto.core.advice.gives_out import LEAST_GAIN_H, MovePromise, Neck, violations
-from imbuto.core.advice.unknowns import Unknown
+from imbuto.core.advice.gives_out import LEAST_GAIN_H, MovePromise, WeakestPoint, violations
+from imbuto.core.advice.unknowns import OpenQuestion
 from imbuto.core.advice.verdict import STATE_WORDS, State, Verdict, judge_part
 from imbuto.core.basics.clock import grid
 from imbuto.core.equipment.catalogue import DEFAULT_EFFICIENCY, DEFAULT_IDLE_W, Catalogue
@@ -49,7 +49,7 @@ class Answer:
     limits: list[Limit] = field(default_factory=list)
     widenings: list[MovePromise] = field(default_factory=list)
     fixes: list[MovePromise] = field(default_factory=list)
-    unknowns: list[Unknown] = field(default_factory=list)
+    unknowns: list[OpenQuestion] = field(default_factory=list)
     needs_wh: float | None = None
 
     @property
@@ -84,7 +84,7 @@ class Answer:
         return min(each, default=None)
 
     @property
-    def neck(self) -> Neck | None:
+    def neck(self) -> WeakestPoint | None:
         """What gives out first, None where nothing runs."""
         return self.lead.neck if self.lead else None
 

@@ -7,7 +7,7 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 
 from imbuto.core.basics.measures import length_text, mass_text
-from imbuto.core.limits.solar_input_limits import CABLE_SHARE, FUSED_FROM, cold_v, record_low_c
+from imbuto.core.limits.rules.solar_input_limits import CABLE_SHARE, FUSED_FROM, cold_v, record_low_c
 from imbuto.core.plan.system import Part, Wiring
 
 STACK_M = 1.0  # a pile taller than this is tied to the wall; planning default

@@ -16,7 +16,7 @@ from imbuto.core.basics.measures import volume_text
 from imbuto.core.equipment.catalogue import Catalogue, Generator, Panel, Station
 from imbuto.core.home.home import Home
 from imbuto.core.limits.all_limits import fit
-from imbuto.core.limits.solar_input_limits import MOST_SERIES, array_limits
+from imbuto.core.limits.rules.solar_input_limits import MOST_SERIES, array_limits
 from imbuto.core.plan.itemised_costs import to_buy
 from imbuto.core.plan.outage import Outage
 from imbuto.core.plan.plan import Plan
@@ -33,7 +33,7 @@ BEYOND_H = 24.0  # looked at past the goal
 STRINGS = (1, 2)  # of panels tried on the first input; planning default
 TILT = 30.0
 AT_ONCE = 24  # combinations in one batch
-Told = Callable[[float], None]
+OnProgress = Callable[[float], None]
 
 
 @dataclass(frozen=True, slots=True)
@@ -50,7 +50,7 @@ class Combination:
 
 
 @dataclass(frozen=True, slots=True)
-class Reach:
+class FrontierPoint:
     """What a combination comes to. low_h: hours 9 in 10 exceed, None where that is past horizon_h; price: of what is
     still to be bought, where the plan is built without what is there; beaten_by: one that is
     no dearer and no shorter, and better in one of the two; None on the frontier. room: modules that still fit on."""
@@ -62,7 +62,7 @@ class Reach:
     stored_wh: float
     reaches: bool
     room: int
-    beaten_by: Reach | None = None
+    beaten_by: FrontierPoint | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -70,13 +70,13 @@ class Frontier:
     """All that fit, cheapest first. tried: looked at; misfit: of those, how many break a limit; horizon_h: how far it
     looks."""
 
-    reaches: list[Reach]
+    reaches: list[FrontierPoint]
     tried: int
     misfit: int
     horizon_h: float
 
     @property
-    def best(self) -> list[Reach]:
+    def best(self) -> list[FrontierPoint]:
         """Those nothing beats, cheapest first."""
         return [r for r in self.reaches if r.beaten_by is None]
 
@@ -169,14 +169,20 @@ def fewest(panel: Panel, station: Station, home: Home) -> int | None:
 
 
 def frontier(
-    home: Home, plan: Plan, outage: Outage, catalogue: Catalogue, *, tell: Told = lambda _: None, most: int = 20_000
+    home: Home,
+    plan: Plan,
+    outage: Outage,
+    catalogue: Catalogue,
+    *,
+    tell: OnProgress = lambda _: None,
+    most: int = 20_000,
 ) -> Frontier:
     """Run every combination through an outage. home: as it is used in the outage; tell: called with the part done."""
     tried = list(combinations(home, plan, catalogue))[:most]
     groups = [list(g) for _, g in groupby(tried, key=lambda c: (replace(c.source, modules=0), c.panels))]
     horizon = min(outage.goal_hours + BEYOND_H, outage.simulated_h)
     there = resolve(home, plan, catalogue).each[0]
-    found: list[Reach] = []
+    found: list[FrontierPoint] = []
     misfit = done = 0
     for group in groups:
         tell(done / max(len(tried), 1))
@@ -204,7 +210,7 @@ def _fit(home: Home, group: Sequence[Combination], outage: Outage, catalogue: Ca
 
 def _reached(
     good: Sequence[tuple[Combination, Part]], outage: Outage, horizon: float, there: Wiring
-) -> Iterator[Reach]:
+) -> Iterator[FrontierPoint]:
     if not good:
         return
     good = [(c, alone(x)) for c, x in good]
@@ -215,7 +221,7 @@ def _reached(
     lows = _lows(good, outage, stores, lights, horizon)
     for (combination, x), low in zip(good, lows, strict=True):
         station, modules = x.station, combination.source.modules
-        yield Reach(
+        yield FrontierPoint(
             combination,
             x,
             low if isfinite(low) else None,
@@ -247,11 +253,11 @@ def _lows(
     return [float(v) for v in low_of(many_dark(now, outage, stores, lights, horizon, controls))]
 
 
-def _ranked(found: list[Reach]) -> list[Reach]:
+def _ranked(found: list[FrontierPoint]) -> list[FrontierPoint]:
     """Cheapest first, each with the one that beats it: no dearer, no shorter, and better in one of the two."""
     order = sorted(found, key=lambda r: (r.price, -_hours(r)))
-    ranked: list[Reach] = []
-    best: Reach | None = None
+    ranked: list[FrontierPoint] = []
+    best: FrontierPoint | None = None
     for r in order:
         if best is not None and _hours(best) >= _hours(r):
             ranked.append(replace(r, beaten_by=best))
@@ -261,5 +267,5 @@ def _ranked(found: list[Reach]) -> list[Reach]:
     return ranked
 
 
-def _hours(r: Reach) -> float:
+def _hours(r: FrontierPoint) -> float:
     return float("inf") if r.low_h is None else r.low_h

@@ -33,7 +33,7 @@ LOST_HOURS_HARM = 8.0  # what losing all hours weighs there; planning default
 
 
 @dataclass(frozen=True, slots=True)
-class Neck:
+class WeakestPoint:
     """What gives out first. id: a limit's id, ``energy:PART`` or ``next:LIMIT``; title: a few words."""
 
     id: str
@@ -66,7 +66,7 @@ def violations(found: list[Limit]) -> list[Limit]:
     return sorted(bad, key=lambda x: (x.severity != "refuse", -x.excess))
 
 
-def neck(found: list[Limit], run: Run, band: Band) -> Neck:
+def neck(found: list[Limit], run: Run, band: Band) -> WeakestPoint:
     """What gives out first: a refusal, else the broken limit furthest beyond its bound, else a life-and-health load
     that is off before the goal, else energy, else the limit next to give.
 
@@ -82,14 +82,14 @@ def neck(found: list[Limit], run: Run, band: Band) -> Neck:
         title = worst.title
         if worst.margin_percent is not None:
             title = f"{worst.title}: {number_text(worst.used)} of {number_text(worst.limit)} {worst.unit}"
-        return Neck(worst.id, kind, title, worst.sentence)
+        return WeakestPoint(worst.id, kind, title, worst.sentence)
     reached = band.low_h
     if reached is not None and reached < run.outage.goal_hours:
         return _energy(run, band)
     return _next_to_give(found)
 
 
-def _life(run: Run, band: Band) -> Neck | None:
+def _life(run: Run, band: Band) -> WeakestPoint | None:
     """The life-and-health load of this station that is off first, where that is before the goal 9 times in 10."""
     low, goal = band.low_h, run.outage.goal_hours
     if low is None:
@@ -104,25 +104,27 @@ def _life(run: Run, band: Band) -> Neck | None:
         f"Count on {hours_text(hours)} for {first.name}{own}; the goal is {hours_text(goal)}. "
         "Never make this its only backup: ask its supplier for a second source, and when to leave."
     )
-    return Neck(
+    return WeakestPoint(
         f"life:{first.id}", "life", f"{first.name} off at {clock_text(until(run.steps.start, hours))}", sentence
     )
 
 
-def _next_to_give(found: list[Limit]) -> Neck:
+def _next_to_give(found: list[Limit]) -> WeakestPoint:
     near = [
         x
         for x in found
         if x.margin_percent is not None and x.severity in ("refuse", "broken") and not x.counts and x.used > 0
     ]
     if not near:
-        return Neck("none", "none", "Nothing near its limit", "The goal is reached 9 times in 10 and no limit is near.")
+        return WeakestPoint(
+            "none", "none", "Nothing near its limit", "The goal is reached 9 times in 10 and no limit is near."
+        )
     first = min(near, key=lambda x: x.margin_percent or 0.0)
     left = f"{number_text(first.limit - first.used)} {first.unit} left"
-    return Neck(f"next:{first.id}", "next", f"{first.title}, {left}", f"Next to give: {first.sentence}")
+    return WeakestPoint(f"next:{first.id}", "next", f"{first.title}, {left}", f"Next to give: {first.sentence}")
 
 
-def _energy(run: Run, band: Band) -> Neck:
+def _energy(run: Run, band: Band) -> WeakestPoint:
     """Energy runs out before the goal: name the part that would have sufficed to mend."""
     store, outage, goal = run.store, run.outage, run.outage.goal_hours
     hand = _hand(run)
@@ -134,29 +136,29 @@ def _energy(run: Run, band: Band) -> Neck:
     title = f"Stored energy, {when}"
     if run.usable_wh < needed <= store.usable_wh(1.0):
         sentence = f"It starts at {100 * outage.start_charge:.0f} %; starting full it would reach {hours_text(goal)}."
-        return Neck("energy:start", "energy", f"Starting at {100 * outage.start_charge:.0f} %", sentence)
+        return WeakestPoint("energy:start", "energy", f"Starting at {100 * outage.start_charge:.0f} %", sentence)
     if store.cold < 1 and run.usable_wh < needed <= run.usable_wh / store.cold:
         at = outage.at(run.part.source)
         sentence = (
             f"At {temp_text(at)} {100 * (1 - store.cold):.0f} % of the charge cannot be drawn; warm it would "
             f"reach the goal."
         )
-        return Neck("energy:losses", "energy", f"The cold, {when}", sentence)
+        return WeakestPoint("energy:losses", "energy", f"The cold, {when}", sentence)
     if run.usable_wh < needed <= run.usable_wh + store.idle_w * goal:
         sentence = (
             f"The station itself takes {number_text(store.idle_w * 24)} Wh a day; without that it would reach the goal."
         )
-        return Neck("energy:losses", "energy", f"The station's own draw, {when}", sentence)
+        return WeakestPoint("energy:losses", "energy", f"The station's own draw, {when}", sentence)
     if run.hours is not None and run.hours >= goal:
         sentence = "It reaches the goal as expected, though not 9 times in 10: loads may draw more than we know."
-        return Neck("energy:draw", "energy", title, sentence)
+        return WeakestPoint("energy:draw", "energy", title, sentence)
     sun = run.solar_by(goal)
     there = f"{number_text(run.usable_wh)} Wh are there" + (f" and {number_text(sun)} Wh of sun come in" if sun else "")
     sentence = f"{there}; {hours_text(goal)} at these loads take {number_text(needed)} Wh."
-    return Neck("energy:store", "energy", title, sentence)
+    return WeakestPoint("energy:store", "energy", title, sentence)
 
 
-def _hand(run: Run) -> Neck | None:
+def _hand(run: Run) -> WeakestPoint | None:
     """Where it goes dark with fuel left, because nobody is there to start the generator, the neck is the hand."""
     made, controls, hours = run.part.generator, run.controls, run.hours
     if made is None or controls is None or controls.engine is None or hours is None:
@@ -167,7 +169,7 @@ def _hand(run: Run) -> Neck | None:
         return None
     there = f"{volume_text(left)} of fuel stand there as it goes dark"
     if controls.engine.by_hand and not controls.hands:
-        return Neck(
+        return WeakestPoint(
             "energy:hand",
             "energy",
             f"Nobody to start {made.name}",
@@ -175,9 +177,9 @@ def _hand(run: Run) -> Neck | None:
         )
     if controls.engine.by_hand and not controls.awake[at]:
         text = f"{there}: its charge is met while everybody sleeps. Start {made.name} sooner, or set an alarm."
-        return Neck("energy:hand", "energy", f"Nobody awake to start {made.name}", text)
+        return WeakestPoint("energy:hand", "energy", f"Nobody awake to start {made.name}", text)
     if not controls.engine_may[at]:
-        return Neck(
+        return WeakestPoint(
             "energy:hours",
             "energy",
             f"The hours {made.name} may run",

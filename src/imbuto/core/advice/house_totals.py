@@ -150,7 +150,7 @@ def billed_wh_day(bills: Sequence[UtilityBill]) -> tuple[float, tuple[str, ...]]
 
 
 @dataclass(frozen=True, slots=True)
-class Freed:
+class LoadSaving:
     """What doing without a load, or with less of it, frees: hours over the outage, and Wh until its goal."""
 
     load: Load
@@ -159,10 +159,10 @@ class Freed:
     saved_wh: float
 
 
-def without(run_of: Run, again: Run, load: Load) -> Freed:
+def without(run_of: Run, again: Run, load: Load) -> LoadSaving:
     """Compare a run with the same one without a load."""
     saved = (run_of.average_w - again.average_w) * run_of.outage.goal_hours
-    return Freed(load, again.at_least_h - run_of.at_least_h, again.hours is None, max(saved, 0.0))
+    return LoadSaving(load, again.at_least_h - run_of.at_least_h, again.hours is None, max(saved, 0.0))
 
 
 def lessened(part: Part, load: Load) -> Part:

@@ -40,7 +40,7 @@ class SchoolAnswer:
 
 
 @dataclass(frozen=True, slots=True)
-class Needed:
+class SimulatedNeed:
     """What the simulation needs. inverter_w, start_va: together, and the hardest start; battery_wh: on the label, None
     where no store tried reaches the goal."""
 
@@ -50,10 +50,10 @@ class Needed:
     battery_wh: float | None
 
 
-def needed(run: Run, now: Instants) -> Needed:
+def needed(run: Run, now: Instants) -> SimulatedNeed:
     """What this run's circuits need in this outage, 9 times in 10, with the station's own efficiency and idle."""
     start, who = now.hardest_start(np.ones(len(now.fed)))
-    return Needed(now.most(now.w + now.high_w), start, who.name if who else "", battery_needed(run))
+    return SimulatedNeed(now.most(now.w + now.high_w), start, who.name if who else "", battery_needed(run))
 
 
 def battery_needed(run: Run) -> float | None:
@@ -115,7 +115,7 @@ def schools(
     yield from _battery(run, need, house_wh_day, per_wh, budget, billed=billed)
 
 
-def _inverter(run: Run, now: Instants, need: Needed) -> Iterator[SchoolAnswer]:
+def _inverter(run: Run, now: Instants, need: SimulatedNeed) -> Iterator[SchoolAnswer]:
     sim = need.inverter_w
     yield SchoolAnswer(
         "inverter",
@@ -176,7 +176,7 @@ def _measured(run: Run) -> float:
 
 
 def _battery(
-    run: Run, need: Needed, house_wh_day: float, per_wh: Decimal | None, budget: Decimal | None, *, billed: bool
+    run: Run, need: SimulatedNeed, house_wh_day: float, per_wh: Decimal | None, budget: Decimal | None, *, billed: bool
 ) -> Iterator[SchoolAnswer]:
     s, goal, sim = run.store, run.outage.goal_hours, need.battery_wh
     usable = s.deliverable * s.health * s.cold * max(1 - s.floor, 0.05)

@@ -19,7 +19,7 @@ IDLE_WEIGHT = 0.5  # of an own draw that nobody lists: it moves the hours, never
 
 
 @dataclass(frozen=True, slots=True)
-class Unknown:
+class OpenQuestion:
     """One thing to find out. where: where it stands; weight: how much the verdict hangs on it, the most first."""
 
     id: str
@@ -83,16 +83,16 @@ ASKED: tuple[tuple[str, str, Callable[[Station], bool], dict[str, object], str],
 )
 
 
-def unknowns(now: Part, outage: Outage, catalogue: Catalogue, limits: list[Limit]) -> list[Unknown]:
+def unknowns(now: Part, outage: Outage, catalogue: Catalogue, limits: list[Limit]) -> list[OpenQuestion]:
     """Everything one source of a plan leaves open, what may turn the verdict first. limits: as they are now."""
     found = [*_of_the_station(now, outage, catalogue, limits), *_of_limits(now, limits)]
     return sorted(found, key=lambda u: (-u.weight, u.title))
 
 
-def _of_the_station(now: Part, outage: Outage, catalogue: Catalogue, before: list[Limit]) -> Iterator[Unknown]:
+def _of_the_station(now: Part, outage: Outage, catalogue: Catalogue, before: list[Limit]) -> Iterator[OpenQuestion]:
     unit = catalogue.stations[now.source.station]
     if unit.idle_w is None:
-        yield Unknown(
+        yield OpenQuestion(
             f"{unit.id}.idle_w",
             f"{unit.name}: its own draw",
             "equipment",
@@ -108,7 +108,7 @@ def _of_the_station(now: Part, outage: Outage, catalogue: Catalogue, before: lis
         weight = _weight(before, after)
         if weight > 0:
             turns = " The verdict may turn on it." if weight >= TURNS else ""
-            yield Unknown(
+            yield OpenQuestion(
                 f"{unit.id}.{name}", f"{unit.name}: {title[:1].lower()}{title[1:]}", "equipment", why + turns, weight
             )
 
@@ -141,18 +141,18 @@ def _by_id(limits: list[Limit]) -> dict[str, Limit]:
     return {x.id: x for x in limits}
 
 
-def _of_limits(now: Part, limits: list[Limit]) -> Iterator[Unknown]:
+def _of_limits(now: Part, limits: list[Limit]) -> Iterator[OpenQuestion]:
     """What limits say they cannot judge: circuits nobody traced, wires nobody entered."""
     for x in limits:
         if x.severity == "unknown" and not x.id.startswith(("inlet_breaker", "outlet_breaker")):
-            yield Unknown(x.id, x.title, "house", x.sentence, BLIND)
+            yield OpenQuestion(x.id, x.title, "house", x.sentence, BLIND)
     names = {f.load.id: f.load for f in now.fed if f.load.start_va is None and f.load.start_extra_va > 0}
     hardest = max(names.values(), key=lambda load: load.start_extra_va, default=None)
     start = next((x for x in limits if x.id == "start:total"), None)
     if hardest is not None and start is not None and start.limit:
         share = hardest.start_extra_va / start.limit
         if share > 0.2:
-            yield Unknown(
+            yield OpenQuestion(
                 f"start.{hardest.id}",
                 f"{hardest.name}: its start",
                 "house",

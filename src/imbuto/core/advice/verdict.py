@@ -5,8 +5,8 @@ from __future__ import annotations
 from dataclasses import dataclass, field
 from typing import Literal
 
-from imbuto.core.advice.gives_out import MovePromise, Neck, fixes, neck, violations, widenings
-from imbuto.core.advice.unknowns import Unknown, unknowns
+from imbuto.core.advice.gives_out import MovePromise, WeakestPoint, fixes, neck, violations, widenings
+from imbuto.core.advice.unknowns import OpenQuestion, unknowns
 from imbuto.core.equipment.catalogue import Catalogue
 from imbuto.core.home.home import Home
 from imbuto.core.home.loads import guards
@@ -59,14 +59,14 @@ class Verdict:
     average_w: float
     run: Run | None = None
     band: Band | None = None
-    neck: Neck | None = None
+    neck: WeakestPoint | None = None
     limits: list[Limit] = field(default_factory=list)
     widenings: list[MovePromise] = field(default_factory=list)
     fixes: list[MovePromise] = field(default_factory=list)
     measures: list[Measure] = field(default_factory=list)
     without_sun: Run | None = None
     after_h: float = 0.0
-    unknowns: list[Unknown] = field(default_factory=list)
+    unknowns: list[OpenQuestion] = field(default_factory=list)
 
     @property
     def fits(self) -> bool:

@@ -18,7 +18,7 @@ PLANNING = "planning default"
 
 
 @dataclass(frozen=True, slots=True)
-class Says:
+class FieldMeaning:
     """What a field means, and where its default comes from; empty where it has none but nothing, or the maker's label
     says."""
 

@@ -29,7 +29,7 @@ BAND_GAP, STACK, MARGIN = 30.0, 12.0, 16.0
 
 
 @dataclass(frozen=True, slots=True)
-class Placed:
+class PlacedBox:
     """A box with its place: left, top, width, height."""
 
     box: Box
@@ -64,7 +64,7 @@ class Tag:
 
 
 @dataclass(frozen=True, slots=True)
-class Drawn:
+class RoutedLine:
     """A line with its path of M, H and V; label: None where it has no room for one."""
 
     line: Line
@@ -78,8 +78,8 @@ class Drawing:
 
     width: float
     height: float
-    boxes: tuple[Placed, ...]
-    lines: tuple[Drawn, ...]
+    boxes: tuple[PlacedBox, ...]
+    lines: tuple[RoutedLine, ...]
 
 
 def layout(diagram: Diagram) -> Drawing:
@@ -102,66 +102,70 @@ def _height(box: Box) -> float:
     return 34.0 if box.lane in ("right", "fed") else max(28.0 + 15 * len(box.lines), LEAST.get(box.lane, 0.0))
 
 
-def _plain(diagram: Diagram) -> tuple[list[Placed], float]:
+def _plain(diagram: Diagram) -> tuple[list[PlacedBox], float]:
     rows, lefts = (sum(b.lane == lane for b in diagram.boxes) for lane in ("right", "left"))
     height = max(440.0, 24 + rows * ROW, 190 + LEFT_STEP * lefts)
     bottom = height - 92
 
-    def at(box: Box) -> Placed:
+    def at(box: Box) -> PlacedBox:
         h = _height(box)
         middle = round((height - h) / 2)
         if box.lane == "right":
-            return Placed(box, RIGHT_X, 12 + box.rank * ROW, RIGHT_W, h)
+            return PlacedBox(box, RIGHT_X, 12 + box.rank * ROW, RIGHT_W, h)
         if box.kind == "device":
-            return Placed(box, DEVICE_X, middle, DEVICE_W, h)
+            return PlacedBox(box, DEVICE_X, middle, DEVICE_W, h)
         if box.kind == "charger":
-            return Placed(box, DEVICE_X + 30, middle, 180, h)
+            return PlacedBox(box, DEVICE_X + 30, middle, 180, h)
         if box.lane == "left":
-            return Placed(box, LEFT, bottom - LEFT_STEP * (box.rank + 1), 184, max(h, 50))
+            return PlacedBox(box, LEFT, bottom - LEFT_STEP * (box.rank + 1), 184, max(h, 50))
         if box.lane == "bottom":
-            return Placed(box, BOTTOM_X.get(box.rank, LEFT), bottom, 164, max(h, 58))
-        return Placed(box, LEFT + COLUMN * box.rank, MARGIN, BOX_W + (30 if box.kind == "panel" else 0), h)
+            return PlacedBox(box, BOTTOM_X.get(box.rank, LEFT), bottom, 164, max(h, 58))
+        return PlacedBox(box, LEFT + COLUMN * box.rank, MARGIN, BOX_W + (30 if box.kind == "panel" else 0), h)
 
     return [at(box) for box in diagram.boxes], height
 
 
-def _plain_line(line: Line, a: Placed, b: Placed) -> Drawn:
+def _plain_line(line: Line, a: PlacedBox, b: PlacedBox) -> RoutedLine:
     (ax, ay), (bx, by) = a.middle, b.middle
     if b.box.lane == "right":
         return _to_the_right(line, a, b)
     if a.box.lane == "left":
-        return Drawn(line, f"M{a.right:g} {ay:g}H{b.x + 42 + 14 * a.box.rank:g}V{b.y:g}", None)
+        return RoutedLine(line, f"M{a.right:g} {ay:g}H{b.x + 42 + 14 * a.box.rank:g}V{b.y:g}", None)
     if line.data:
         x = a.right - 24
-        return Drawn(line, f"M{x:g} {a.y:g}V{by + 8:g}H{b.x:g}", Tag(x + 6, a.y - 10, "start"))
+        return RoutedLine(line, f"M{x:g} {a.y:g}V{by + 8:g}H{b.x:g}", Tag(x + 6, a.y - 10, "start"))
     if a.box.lane == b.box.lane:
         label = Tag((a.right + b.x) / 2, ay - 7, "middle") if line.label else None
-        return Drawn(line, f"M{a.right:g} {ay:g}H{b.x:g}", label)
+        return RoutedLine(line, f"M{a.right:g} {ay:g}H{b.x:g}", label)
     if a.box.kind == "main":
-        return Drawn(line, f"M{ax:g} {a.bottom:g}V{by - 8:g}H{b.x:g}", Tag(ax + 6, (a.bottom + by) / 2 + 4, "start"))
+        return RoutedLine(
+            line, f"M{ax:g} {a.bottom:g}V{by - 8:g}H{b.x:g}", Tag(ax + 6, (a.bottom + by) / 2 + 4, "start")
+        )
     if a.box.kind == "panel":
-        return Drawn(line, f"M{ax + 40:g} {a.bottom:g}V{b.y:g}", Tag(ax + 46, (a.bottom + b.y) / 2 + 4, "start"))
+        return RoutedLine(line, f"M{ax + 40:g} {a.bottom:g}V{b.y:g}", Tag(ax + 46, (a.bottom + b.y) / 2 + 4, "start"))
     if a.box.kind == "charger":
         y = b.y - 26
-        return Drawn(line, f"M{ax:g} {a.bottom:g}V{y:g}H{bx:g}V{b.y:g}", Tag(ax + 6, (a.bottom + y) / 2 + 4, "start"))
+        return RoutedLine(
+            line, f"M{ax:g} {a.bottom:g}V{y:g}H{bx:g}V{b.y:g}", Tag(ax + 6, (a.bottom + y) / 2 + 4, "start")
+        )
     if a.box.kind == "inlet":
-        return Drawn(line, f"M{ax:g} {a.y:g}V{b.bottom:g}", Tag(ax + 6, (a.y + b.bottom) / 2 + 4, "start"))
-    return Drawn(line, f"M{ax:g} {a.y:g}V{by + 24:g}H{b.x:g}", Tag(ax - 6, (a.y + by) / 2 + 30, "end"))
+        return RoutedLine(line, f"M{ax:g} {a.y:g}V{b.bottom:g}", Tag(ax + 6, (a.y + b.bottom) / 2 + 4, "start"))
+    return RoutedLine(line, f"M{ax:g} {a.y:g}V{by + 24:g}H{b.x:g}", Tag(ax - 6, (a.y + by) / 2 + 30, "end"))
 
 
-def _to_the_right(line: Line, a: Placed, b: Placed) -> Drawn:
+def _to_the_right(line: Line, a: PlacedBox, b: PlacedBox) -> RoutedLine:
     """To what is fed; an appliance on a cord has the grid's line above the station's."""
     cords, grid = b.box.kind == "appliance", a.box.kind == "panel"
     bus = GRID_BUS if grid else SOURCE_BUS
     y = b.middle[1] + ((-7 if grid else 7) if cords else 0)
     label = None if cords and grid else Tag(RIGHT_X - 8, y - 6, "end")
-    return Drawn(line, f"M{a.right:g} {a.middle[1]:g}H{bus:g}V{y:g}H{b.x:g}", label)
+    return RoutedLine(line, f"M{a.right:g} {a.middle[1]:g}H{bus:g}V{y:g}H{b.x:g}", label)
 
 
-def _bands(diagram: Diagram) -> tuple[list[Placed], float]:
+def _bands(diagram: Diagram) -> tuple[list[PlacedBox], float]:
     boxes = diagram.boxes
     order = sorted({b.band for b in boxes if b.lane != "way"})
-    placed: list[Placed] = []
+    placed: list[PlacedBox] = []
     tops: dict[int, float] = {}
     y = MARGIN
     for band in order:
@@ -169,14 +173,14 @@ def _bands(diagram: Diagram) -> tuple[list[Placed], float]:
         for lane, below in BELOW.items():
             at = y + below
             for box in _ranked(boxes, lane, band):
-                placed.append(Placed(box, *_span(lane, at, _height(box))))
+                placed.append(PlacedBox(box, *_span(lane, at, _height(box))))
                 at += _height(box) + STACK
             deepest = max(deepest, at - y)
         y += deepest + BAND_GAP
     at = MARGIN
     for box in _ranked(boxes, "way", None):
         at = max(at, _first_use(diagram, box.id, tops))
-        placed.append(Placed(box, *_span("way", at, _height(box))))
+        placed.append(PlacedBox(box, *_span("way", at, _height(box))))
         at += _height(box) + 34
     return placed, max(y, at)
 
@@ -197,30 +201,30 @@ def _first_use(diagram: Diagram, ident: str, tops: dict[int, float]) -> float:
     return MARGIN if band is None else tops.get(band, MARGIN)
 
 
-def _band_line(line: Line, a: Placed, b: Placed) -> Drawn:
+def _band_line(line: Line, a: PlacedBox, b: PlacedBox) -> RoutedLine:
     lanes = (a.box.lane, b.box.lane)
     if lanes == ("way", "way"):
-        return Drawn(line, f"M{a.x + 24:g} {a.bottom:g}V{b.y:g}", None)
+        return RoutedLine(line, f"M{a.x + 24:g} {a.bottom:g}V{b.y:g}", None)
     if lanes == ("way", "gear"):
         y = b.y + 18
         # A line into a device lower down leaves the box at its foot, beside the way itself.
         beside = a.y <= y <= a.bottom
         path = f"M{a.right:g} {y:g}H{b.x:g}" if beside else f"M{a.right - 20:g} {a.bottom:g}V{y:g}H{b.x:g}"
-        return Drawn(line, path, Tag(b.x - 8, y - 5, "end"))
+        return RoutedLine(line, path, Tag(b.x - 8, y - 5, "end"))
     if lanes == ("gear", "gear"):
         x = a.x + 40
-        return Drawn(line, f"M{x:g} {a.bottom:g}V{b.y:g}", Tag(x + 8, (a.bottom + b.y) / 2 + 4, "start"))
+        return RoutedLine(line, f"M{x:g} {a.bottom:g}V{b.y:g}", Tag(x + 8, (a.bottom + b.y) / 2 + 4, "start"))
     if lanes == ("store", "gear"):
         y = max(a.y, b.y) + (44 if line.data else 24)
         label = None if line.data else Tag((a.right + b.x) / 2, y - 5, "middle")
-        return Drawn(line, f"M{a.right:g} {y:g}H{b.x:g}", label)
+        return RoutedLine(line, f"M{a.right:g} {y:g}H{b.x:g}", label)
     if lanes == ("fill", "store"):
         y = a.y + a.h / 2
         enter = min(max(y, b.y + 10), b.bottom - 8 + 3 * a.box.rank)
-        return Drawn(line, _by_bus(a.right, y, b.x - 22, enter, b.x), None)
+        return RoutedLine(line, _by_bus(a.right, y, b.x - 22, enter, b.x), None)
     y = b.y + b.h / 2
     start = min(max(y, a.y + 12), a.bottom - 12)
-    return Drawn(line, _by_bus(a.right, start, b.x - 96, y, b.x), Tag(b.x - 8, y - 5, "end"))
+    return RoutedLine(line, _by_bus(a.right, start, b.x - 96, y, b.x), Tag(b.x - 8, y - 5, "end"))
 
 
 def _by_bus(x: float, y: float, bus: float, to_y: float, to_x: float) -> str:

@@ -19,10 +19,10 @@ from imbuto.core.basics.units import (
     Amps,
     Celsius,
     Count,
+    FieldMeaning,
     Ident,
     Leg,
     Name,
-    Says,
     Text,
     VoltAmps,
     Volts,
@@ -99,127 +99,142 @@ def pairs(text: str) -> tuple[tuple[str, float], ...]:
 class Station:
     """A power station."""
 
-    id: Annotated[Ident, Says("its name in files")]
-    name: Annotated[Name, Says("on screen")]
-    volts: Annotated[OutputVolts, Says("of the output")]
-    nominal_wh: Annotated[float, Interval(ge=10, le=200_000), Says("stored on the label, without modules")]
-    module_name: Annotated[Text, Says("what its own expansion module is called")] = ""
-    module_wh: Annotated[WattHours, Says("what one module adds")] = 0
-    max_modules: Annotated[int, Interval(ge=0, le=20), Says("of its own modules that fit on one unit")] = 0
-    module_draw_w: Annotated[Watts, Says("electronics of one module", PLANNING)] = MODULE_DRAW_W
-    continuous_w: Annotated[float, Interval(ge=10, le=50_000), Says("it gives for as long as it lasts")]
-    rated_va: Annotated[VoltAmps, Says("VA it can carry for long; 0 where it is unlisted, and then its W count")] = 0
+    id: Annotated[Ident, FieldMeaning("its name in files")]
+    name: Annotated[Name, FieldMeaning("on screen")]
+    volts: Annotated[OutputVolts, FieldMeaning("of the output")]
+    nominal_wh: Annotated[float, Interval(ge=10, le=200_000), FieldMeaning("stored on the label, without modules")]
+    module_name: Annotated[Text, FieldMeaning("what its own expansion module is called")] = ""
+    module_wh: Annotated[WattHours, FieldMeaning("what one module adds")] = 0
+    max_modules: Annotated[int, Interval(ge=0, le=20), FieldMeaning("of its own modules that fit on one unit")] = 0
+    module_draw_w: Annotated[Watts, FieldMeaning("electronics of one module", PLANNING)] = MODULE_DRAW_W
+    continuous_w: Annotated[float, Interval(ge=10, le=50_000), FieldMeaning("it gives for as long as it lasts")]
+    rated_va: Annotated[
+        VoltAmps, FieldMeaning("VA it can carry for long; 0 where it is unlisted, and then its W count")
+    ] = 0
     surge_va: Annotated[
-        VoltAmps, Says("VA it gives for a start; 0 where it is unlisted, and then only continuous counts")
+        VoltAmps, FieldMeaning("VA it gives for a start; 0 where it is unlisted, and then only continuous counts")
     ] = 0
     surge_s: Annotated[
-        Seconds | None, Says("how long the surge holds; null when unlisted, and then only continuous counts")
+        Seconds | None, FieldMeaning("how long the surge holds; null when unlisted, and then only continuous counts")
     ] = None
     leg_a: Annotated[
         Amps,
-        Says(
+        FieldMeaning(
             "on one leg at leg volts; the whole output where there is one leg; 0 where it is unlisted, and then an "
             "even share of its W counts"
         ),
     ] = 0
     leg_surge_va: Annotated[
-        VoltAmps, Says("a start on one leg; 0 where it is unlisted, and then only continuous counts")
+        VoltAmps, FieldMeaning("a start on one leg; 0 where it is unlisted, and then only continuous counts")
     ] = 0
-    outlets: Annotated[Count, Says("for cords; 0 where it is unlisted")] = 0
+    outlets: Annotated[Count, FieldMeaning("for cords; 0 where it is unlisted")] = 0
     outlet_a: Annotated[
-        Amps, Says("of one of them; 0 where it is unlisted, and then 15 A count, or 10 A at 230 V", PLANNING)
+        Amps, FieldMeaning("of one of them; 0 where it is unlisted, and then 15 A count, or 10 A at 230 V", PLANNING)
     ] = 0
-    inlet_outlet_a: Annotated[Amps, Says("of the large outlet that feeds an inlet, and of the breaker behind it")] = 0
-    efficiency: Annotated[Efficiency, Says("AC out over DC in at load, idle not in it", PLANNING)] = DEFAULT_EFFICIENCY
+    inlet_outlet_a: Annotated[
+        Amps, FieldMeaning("of the large outlet that feeds an inlet, and of the breaker behind it")
+    ] = 0
+    efficiency: Annotated[Efficiency, FieldMeaning("AC out over DC in at load, idle not in it", PLANNING)] = (
+        DEFAULT_EFFICIENCY
+    )
     idle_w: Annotated[
         Watts | None,
-        Says(
+        FieldMeaning(
             "own draw with the output on, nothing plugged in; null when unlisted, and then 1 % of its W, at least 10, "
             "counts",
             PLANNING,
         ),
     ] = None
     input_a: Annotated[
-        Amps, Says("of its AC input, what may pass through and charge together; 0 where it is unlisted")
+        Amps, FieldMeaning("of its AC input, what may pass through and charge together; 0 where it is unlisted")
     ] = 0
-    charge_w: Annotated[Watts, Says("from the wall, AC")] = 0
-    charge_w_per_module: Annotated[Watts, Says("more from the wall with each module")] = 0
-    charge_efficiency: Annotated[Efficiency, Says("stored of what the wall gives", PLANNING)] = 0.92
-    charges_while_supplying: Annotated[bool, Says("whether it stores anything while it passes power on")] = True
-    solar_inputs: Annotated[int, Interval(ge=0, le=12), Says("how many there are")] = 0
-    solar_min_v: Annotated[Volts, Says("an input tracks from")] = 0
-    solar_max_v: Annotated[Volts, Says("an input takes on the coldest morning")] = 0
-    solar_max_a: Annotated[Amps, Says("an input takes while running")] = 0
-    solar_max_isc_a: Annotated[Amps, Says("an input takes short-circuited")] = 0
-    solar_max_w: Annotated[Watts, Says("an input takes")] = 0
+    charge_w: Annotated[Watts, FieldMeaning("from the wall, AC")] = 0
+    charge_w_per_module: Annotated[Watts, FieldMeaning("more from the wall with each module")] = 0
+    charge_efficiency: Annotated[Efficiency, FieldMeaning("stored of what the wall gives", PLANNING)] = 0.92
+    charges_while_supplying: Annotated[bool, FieldMeaning("whether it stores anything while it passes power on")] = True
+    solar_inputs: Annotated[int, Interval(ge=0, le=12), FieldMeaning("how many there are")] = 0
+    solar_min_v: Annotated[Volts, FieldMeaning("an input tracks from")] = 0
+    solar_max_v: Annotated[Volts, FieldMeaning("an input takes on the coldest morning")] = 0
+    solar_max_a: Annotated[Amps, FieldMeaning("an input takes while running")] = 0
+    solar_max_isc_a: Annotated[Amps, FieldMeaning("an input takes short-circuited")] = 0
+    solar_max_w: Annotated[Watts, FieldMeaning("an input takes")] = 0
     solar_each: Annotated[
         Text,
-        Says(
+        FieldMeaning(
             "inputs that differ from these, each as number: from V, to V, A, short-circuit A, W; separated by "
             "semicolons"
         ),
     ] = ""
-    dc_port_v: Annotated[Volts, Says("of its direct current outlets")] = 0
-    dc_port_a: Annotated[Amps, Says("of all of them together")] = 0
-    dc_efficiency: Annotated[Efficiency, Says("of those outlets, out over in", PLANNING)] = 0.92
+    dc_port_v: Annotated[Volts, FieldMeaning("of its direct current outlets")] = 0
+    dc_port_a: Annotated[Amps, FieldMeaning("of all of them together")] = 0
+    dc_efficiency: Annotated[Efficiency, FieldMeaning("of those outlets, out over in", PLANNING)] = 0.92
     input_ceiling_w: Annotated[
-        Watts, Says("over all its inputs at once, sun and wall together; 0 where it is unlisted")
+        Watts, FieldMeaning("over all its inputs at once, sun and wall together; 0 where it is unlisted")
     ] = 0
     output_by_modules: Annotated[
-        Text, Says("continuous W with at least so many modules, each as number: W; separated by semicolons")
+        Text, FieldMeaning("continuous W with at least so many modules, each as number: W; separated by semicolons")
     ] = ""
     forms_grid: Annotated[
-        bool, Says("it runs sun on the house's own AC side in an outage, and throttles it when full")
+        bool, FieldMeaning("it runs sun on the house's own AC side in an outage, and throttles it when full")
     ] = False
-    transfer_ms: Annotated[Milliseconds | None, Says("to take over when the grid fails; null when unlisted")] = None
-    auto_off_below_w: Annotated[Watts, Says("it switches its output off under")] = 0
-    auto_off_after_h: Annotated[float, Interval(ge=0, le=48), Says("and after so long")] = 0
-    discharge_min_c: Annotated[Celsius, Says("it gives power from", PLANNING)] = -10
-    discharge_max_c: Annotated[Celsius, Says("and up to", PLANNING)] = 45
-    charge_min_c: Annotated[Celsius, Says("it charges from", PLANNING)] = 0
-    charge_max_c: Annotated[Celsius, Says("and up to", PLANNING)] = 45
-    heater: Annotated[bool, Says("it warms itself to charge in the cold")] = False
-    restart: Annotated[Restart, Says("whether the output returns by itself after a recharge", PLANNING)] = "by_hand"
-    bonded_neutral: Annotated[bool, Says("neutral and ground are joined inside")] = False
-    chemistry: Annotated[Text, Says("of its cells")] = "LFP"
+    transfer_ms: Annotated[
+        Milliseconds | None, FieldMeaning("to take over when the grid fails; null when unlisted")
+    ] = None
+    auto_off_below_w: Annotated[Watts, FieldMeaning("it switches its output off under")] = 0
+    auto_off_after_h: Annotated[float, Interval(ge=0, le=48), FieldMeaning("and after so long")] = 0
+    discharge_min_c: Annotated[Celsius, FieldMeaning("it gives power from", PLANNING)] = -10
+    discharge_max_c: Annotated[Celsius, FieldMeaning("and up to", PLANNING)] = 45
+    charge_min_c: Annotated[Celsius, FieldMeaning("it charges from", PLANNING)] = 0
+    charge_max_c: Annotated[Celsius, FieldMeaning("and up to", PLANNING)] = 45
+    heater: Annotated[bool, FieldMeaning("it warms itself to charge in the cold")] = False
+    restart: Annotated[Restart, FieldMeaning("whether the output returns by itself after a recharge", PLANNING)] = (
+        "by_hand"
+    )
+    bonded_neutral: Annotated[bool, FieldMeaning("neutral and ground are joined inside")] = False
+    chemistry: Annotated[Text, FieldMeaning("of its cells")] = "LFP"
     cycle_life: Annotated[
-        int, Interval(ge=0, le=50_000), Says("full cycles until four fifths of its capacity are left")
+        int, Interval(ge=0, le=50_000), FieldMeaning("full cycles until four fifths of its capacity are left")
     ] = 0
-    warranty_years: Annotated[float, Interval(ge=0, le=40), Says("as its maker gives it")] = 0
-    noise_idle_db: Annotated[float, Interval(ge=0, le=120), Says("at 1 m, idle")] = 0
-    noise_load_db: Annotated[float, Interval(ge=0, le=120), Says("at 1 m, under load")] = 0
-    weight_kg: Annotated[float, Interval(ge=0, le=2_000), Says("of one unit")] = 0
-    module_weight_kg: Annotated[float, Interval(ge=0, le=2_000), Says("of one module")] = 0
-    wheels: Annotated[bool, Says("it rolls")] = False
-    listed: Annotated[Text, Says("by whom, and for what")] = ""
-    repairable: Annotated[Text, Says("by whom, and for how long parts are kept")] = ""
-    price: Annotated[Money, Says("of one unit")] = Decimal(0)
-    module_price: Annotated[Money, Says("of one module")] = Decimal(0)
-    currency: Annotated[str, Len(3, 3), Says("of its prices")] = "USD"
-    parallel_most: Annotated[Units, Says("units its maker lets stand side by side on its own link")] = 1
-    link_price: Annotated[Money, Says("of what links one more")] = Decimal(0)
+    warranty_years: Annotated[float, Interval(ge=0, le=40), FieldMeaning("as its maker gives it")] = 0
+    noise_idle_db: Annotated[float, Interval(ge=0, le=120), FieldMeaning("at 1 m, idle")] = 0
+    noise_load_db: Annotated[float, Interval(ge=0, le=120), FieldMeaning("at 1 m, under load")] = 0
+    weight_kg: Annotated[float, Interval(ge=0, le=2_000), FieldMeaning("of one unit")] = 0
+    module_weight_kg: Annotated[float, Interval(ge=0, le=2_000), FieldMeaning("of one module")] = 0
+    wheels: Annotated[bool, FieldMeaning("it rolls")] = False
+    listed: Annotated[Text, FieldMeaning("by whom, and for what")] = ""
+    repairable: Annotated[Text, FieldMeaning("by whom, and for how long parts are kept")] = ""
+    price: Annotated[Money, FieldMeaning("of one unit")] = Decimal(0)
+    module_price: Annotated[Money, FieldMeaning("of one module")] = Decimal(0)
+    currency: Annotated[str, Len(3, 3), FieldMeaning("of its prices")] = "USD"
+    parallel_most: Annotated[Units, FieldMeaning("units its maker lets stand side by side on its own link")] = 1
+    link_price: Annotated[Money, FieldMeaning("of what links one more")] = Decimal(0)
     parallel_share: Annotated[
         float,
         Interval(ge=0.5, le=1),
-        Says("of their sum that units on that link carry, as its maker states it", PLANNING),
+        FieldMeaning("of their sum that units on that link carry, as its maker states it", PLANNING),
     ] = PARALLEL_SHARE
     parallel_balances: Annotated[
-        bool, Says("units side by side keep each other's charge even; else the one with fewer modules ends first")
+        bool,
+        FieldMeaning("units side by side keep each other's charge even; else the one with fewer modules ends first"),
     ] = True
-    pair_goes_on: Annotated[bool, Says("when one unit of a coupled pair stops, the other goes on with its leg")] = False
-    coupler: Annotated[Text, Says("the maker's own, that holds two of them in step for 120/240 V; empty for none")] = ""
-    coupler_price: Annotated[Money, Says("of that")] = Decimal(0)
-    connector: Annotated[Text, Says("what a module has to match")] = ""
-    battery_v: Annotated[Volts, Says("of the battery, which a module has to match")] = 0
-    generation: Annotated[int, Interval(ge=0, le=100), Says("which a module has to match")] = 0
+    pair_goes_on: Annotated[
+        bool, FieldMeaning("when one unit of a coupled pair stops, the other goes on with its leg")
+    ] = False
+    coupler: Annotated[
+        Text, FieldMeaning("the maker's own, that holds two of them in step for 120/240 V; empty for none")
+    ] = ""
+    coupler_price: Annotated[Money, FieldMeaning("of that")] = Decimal(0)
+    connector: Annotated[Text, FieldMeaning("what a module has to match")] = ""
+    battery_v: Annotated[Volts, FieldMeaning("of the battery, which a module has to match")] = 0
+    generation: Annotated[int, Interval(ge=0, le=100), FieldMeaning("which a module has to match")] = 0
     parts: Annotated[
-        Text, Says("what is priced apart or what it is built of, each as name: price; separated by semicolons")
+        Text, FieldMeaning("what is priced apart or what it is built of, each as name: price; separated by semicolons")
     ] = ""
-    work_h: Annotated[float, Interval(ge=0, le=1_000), Says("hours to build it, of one's own")] = 0
+    work_h: Annotated[float, Interval(ge=0, le=1_000), FieldMeaning("hours to build it, of one's own")] = 0
     promised: Annotated[
-        Text, Says("what its maker only promises, with the date; it counts for nothing before it is there")
+        Text, FieldMeaning("what its maker only promises, with the date; it counts for nothing before it is there")
     ] = ""
-    vehicle: Annotated[bool, Says("it drives, and keeps what the drive needs")] = False
+    vehicle: Annotated[bool, FieldMeaning("it drives, and keeps what the drive needs")] = False
 
     def __post_init__(self) -> None:
         solar_inputs(self.solar_each)
@@ -308,49 +323,51 @@ def with_defaults(station: Station) -> tuple[Station, frozenset[str]]:
 class Module:
     """An expansion module, to be matched with a station that is not its own."""
 
-    id: Annotated[Ident, Says("its name in files")]
-    name: Annotated[Name, Says("on screen")]
-    wh: Annotated[float, Interval(ge=10, le=100_000), Says("it stores")]
-    battery_v: Annotated[Volts, Says("which has to match")] = 0
-    chemistry: Annotated[Text, Says("which has to match")] = "LFP"
-    connector: Annotated[Text, Says("which has to match")] = ""
-    generation: Annotated[int, Interval(ge=0, le=100), Says("which has to match")] = 0
-    draw_w: Annotated[Watts, Says("of its electronics", PLANNING)] = MODULE_DRAW_W
-    weight_kg: Annotated[float, Interval(ge=0, le=2_000), Says("of one")] = 0
+    id: Annotated[Ident, FieldMeaning("its name in files")]
+    name: Annotated[Name, FieldMeaning("on screen")]
+    wh: Annotated[float, Interval(ge=10, le=100_000), FieldMeaning("it stores")]
+    battery_v: Annotated[Volts, FieldMeaning("which has to match")] = 0
+    chemistry: Annotated[Text, FieldMeaning("which has to match")] = "LFP"
+    connector: Annotated[Text, FieldMeaning("which has to match")] = ""
+    generation: Annotated[int, Interval(ge=0, le=100), FieldMeaning("which has to match")] = 0
+    draw_w: Annotated[Watts, FieldMeaning("of its electronics", PLANNING)] = MODULE_DRAW_W
+    weight_kg: Annotated[float, Interval(ge=0, le=2_000), FieldMeaning("of one")] = 0
     adapters: Annotated[
-        Text, Says("ids of the stations its maker has an adapter cable for, separated by semicolons")
+        Text, FieldMeaning("ids of the stations its maker has an adapter cable for, separated by semicolons")
     ] = ""
-    adapter_price: Annotated[Money, Says("of one adapter")] = Decimal(0)
-    price: Annotated[Money, Says("of one")] = Decimal(0)
-    currency: Annotated[str, Len(3, 3), Says("of its prices")] = "USD"
+    adapter_price: Annotated[Money, FieldMeaning("of one adapter")] = Decimal(0)
+    price: Annotated[Money, FieldMeaning("of one")] = Decimal(0)
+    currency: Annotated[str, Len(3, 3), FieldMeaning("of its prices")] = "USD"
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class TransferEquipment:
     """What joins a source to the house."""
 
-    id: Annotated[Ident, Says("its name in files")]
-    name: Annotated[Name, Says("on screen")]
-    kind: Annotated[TransferKind, Says("how it joins a source to the house")]
-    volts: Annotated[OutputVolts | Literal["any"], Says("it suits")] = "any"
-    places: Annotated[Count, Says("circuits it has room for; a 240 V circuit takes two")] = 0
-    place_legs: Annotated[Text, Says("the leg each place is wired to, in order, when the source has two")] = ""
-    place_a: Annotated[Amps, Says("rating of a place")] = 0
-    place_breaker_a: Annotated[Amps, Says("of the breaker each place has of its own, 0 where it has none")] = 0
-    inlet_a: Annotated[Amps, Says("of its inlet and cord")] = 0
-    automatic: Annotated[bool, Says("it takes over by itself")] = False
-    switched_neutral: Annotated[bool, Says("it switches the neutral too")] = False
-    transfer_ms: Annotated[Milliseconds | None, Says("to take over by itself; null when unlisted or by hand")] = None
-    sheds: Annotated[bool, Says("it can drop circuits by itself")] = False
-    tops_up: Annotated[bool, Says("it adds from the grid while it is there")] = False
-    overload_off_grid: Annotated[Text, Says("what happens then without the grid")] = ""
-    overload_on_grid: Annotated[Text, Says("and with it")] = ""
-    electrician: Annotated[bool, Says("it wants one")] = True
-    permit: Annotated[bool, Says("it wants one")] = True
-    checklist: Annotated[Text, Says("what to look at before buying, separated by semicolons")] = ""
-    price: Annotated[Money, Says("without labour")] = Decimal(0)
-    currency: Annotated[str, Len(3, 3), Says("of its price")] = "USD"
-    note: Annotated[Text, Says("in words")] = ""
+    id: Annotated[Ident, FieldMeaning("its name in files")]
+    name: Annotated[Name, FieldMeaning("on screen")]
+    kind: Annotated[TransferKind, FieldMeaning("how it joins a source to the house")]
+    volts: Annotated[OutputVolts | Literal["any"], FieldMeaning("it suits")] = "any"
+    places: Annotated[Count, FieldMeaning("circuits it has room for; a 240 V circuit takes two")] = 0
+    place_legs: Annotated[Text, FieldMeaning("the leg each place is wired to, in order, when the source has two")] = ""
+    place_a: Annotated[Amps, FieldMeaning("rating of a place")] = 0
+    place_breaker_a: Annotated[Amps, FieldMeaning("of the breaker each place has of its own, 0 where it has none")] = 0
+    inlet_a: Annotated[Amps, FieldMeaning("of its inlet and cord")] = 0
+    automatic: Annotated[bool, FieldMeaning("it takes over by itself")] = False
+    switched_neutral: Annotated[bool, FieldMeaning("it switches the neutral too")] = False
+    transfer_ms: Annotated[
+        Milliseconds | None, FieldMeaning("to take over by itself; null when unlisted or by hand")
+    ] = None
+    sheds: Annotated[bool, FieldMeaning("it can drop circuits by itself")] = False
+    tops_up: Annotated[bool, FieldMeaning("it adds from the grid while it is there")] = False
+    overload_off_grid: Annotated[Text, FieldMeaning("what happens then without the grid")] = ""
+    overload_on_grid: Annotated[Text, FieldMeaning("and with it")] = ""
+    electrician: Annotated[bool, FieldMeaning("it wants one")] = True
+    permit: Annotated[bool, FieldMeaning("it wants one")] = True
+    checklist: Annotated[Text, FieldMeaning("what to look at before buying, separated by semicolons")] = ""
+    price: Annotated[Money, FieldMeaning("without labour")] = Decimal(0)
+    currency: Annotated[str, Len(3, 3), FieldMeaning("of its price")] = "USD"
+    note: Annotated[Text, FieldMeaning("in words")] = ""
 
     @property
     def traits(self) -> Traits:
@@ -372,48 +389,54 @@ class TransferEquipment:
 class Panel:
     """A solar panel, as its label and data sheet say."""
 
-    id: Annotated[Ident, Says("its name in files")]
-    name: Annotated[Name, Says("on screen")]
-    w: Annotated[float, Interval(ge=1, le=2_000), Says("rated DC at 1,000 W/m² and a cell of 25 °C")]
-    voc_v: Annotated[float, Interval(ge=1, le=500), Says("with nothing connected")]
-    vmp_v: Annotated[float, Interval(ge=1, le=500), Says("at full power")]
-    isc_a: Annotated[float, Interval(ge=0.1, le=100), Says("short-circuited")]
-    imp_a: Annotated[float, Interval(ge=0.1, le=100), Says("at full power")]
-    voc_percent_c: Annotated[PercentPerC | None, Says("change of the open voltage; null where it is not listed")] = None
-    vmp_percent_c: Annotated[PercentPerC, Says("likewise, at full power", PLANNING)] = -0.36
-    power_percent_c: Annotated[PercentPerC, Says("change of its power", PLANNING)] = -0.38
-    noct_c: Annotated[Celsius, Says("of the cell at 800 W/m² and 20 °C air", PLANNING)] = 45
-    max_v: Annotated[float, Interval(ge=10, le=1_500), Says("most V of a string it may stand in", PLANNING)] = 600
-    portable: Annotated[bool, Says("folded, to be set out")] = False
-    weatherproof: Annotated[bool, Says("may stay out in rain")] = True
-    weight_kg: Annotated[float, Interval(ge=0, le=200), Says("of one")] = 0
-    length_m: Annotated[float, Interval(ge=0, le=10), Says("of one")] = 0
-    width_m: Annotated[float, Interval(ge=0, le=10), Says("of one")] = 0
-    price: Annotated[Money, Says("of one")] = Decimal(0)
-    currency: Annotated[str, Len(3, 3), Says("of its price")] = "USD"
+    id: Annotated[Ident, FieldMeaning("its name in files")]
+    name: Annotated[Name, FieldMeaning("on screen")]
+    w: Annotated[float, Interval(ge=1, le=2_000), FieldMeaning("rated DC at 1,000 W/m² and a cell of 25 °C")]
+    voc_v: Annotated[float, Interval(ge=1, le=500), FieldMeaning("with nothing connected")]
+    vmp_v: Annotated[float, Interval(ge=1, le=500), FieldMeaning("at full power")]
+    isc_a: Annotated[float, Interval(ge=0.1, le=100), FieldMeaning("short-circuited")]
+    imp_a: Annotated[float, Interval(ge=0.1, le=100), FieldMeaning("at full power")]
+    voc_percent_c: Annotated[
+        PercentPerC | None, FieldMeaning("change of the open voltage; null where it is not listed")
+    ] = None
+    vmp_percent_c: Annotated[PercentPerC, FieldMeaning("likewise, at full power", PLANNING)] = -0.36
+    power_percent_c: Annotated[PercentPerC, FieldMeaning("change of its power", PLANNING)] = -0.38
+    noct_c: Annotated[Celsius, FieldMeaning("of the cell at 800 W/m² and 20 °C air", PLANNING)] = 45
+    max_v: Annotated[float, Interval(ge=10, le=1_500), FieldMeaning("most V of a string it may stand in", PLANNING)] = (
+        600
+    )
+    portable: Annotated[bool, FieldMeaning("folded, to be set out")] = False
+    weatherproof: Annotated[bool, FieldMeaning("may stay out in rain")] = True
+    weight_kg: Annotated[float, Interval(ge=0, le=200), FieldMeaning("of one")] = 0
+    length_m: Annotated[float, Interval(ge=0, le=10), FieldMeaning("of one")] = 0
+    width_m: Annotated[float, Interval(ge=0, le=10), FieldMeaning("of one")] = 0
+    price: Annotated[Money, FieldMeaning("of one")] = Decimal(0)
+    currency: Annotated[str, Len(3, 3), FieldMeaning("of its price")] = "USD"
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Battery:
     """A bare battery, to be put in series and side by side; it has no inverter."""
 
-    id: Annotated[Ident, Says("its name in files")]
-    name: Annotated[Name, Says("on screen")]
-    volts: Annotated[float, Interval(ge=1, le=100), Says("nominal, of one")]
+    id: Annotated[Ident, FieldMeaning("its name in files")]
+    name: Annotated[Name, FieldMeaning("on screen")]
+    volts: Annotated[float, Interval(ge=1, le=100), FieldMeaning("nominal, of one")]
     charged_v: Annotated[
-        float, Interval(ge=1, le=120), Says("highest, while it is charged; it must not pass what it is joined to")
+        float,
+        Interval(ge=1, le=120),
+        FieldMeaning("highest, while it is charged; it must not pass what it is joined to"),
     ]
-    ah: Annotated[float, Interval(ge=1, le=2_000), Says("it stores")]
-    chemistry: Annotated[Text, Says("of its cells; unlike ones are never joined")] = "LFP"
-    charge_a: Annotated[Amps, Says("it may be charged with, 0 where it is unlisted")] = 0
-    discharge_a: Annotated[Amps, Says("it may give, 0 where it is unlisted")] = 0
-    series_most: Annotated[int, Interval(ge=1, le=40), Says("its maker lets stand in series")] = 1
-    parallel_most: Annotated[int, Interval(ge=1, le=20), Says("strings its maker lets stand side by side")] = 1
-    discharge_min_c: Annotated[Celsius, Says("it gives power from", PLANNING)] = -20
-    charge_min_c: Annotated[Celsius, Says("it charges from", PLANNING)] = 0
-    weight_kg: Annotated[float, Interval(ge=0, le=200), Says("of one")] = 0
-    price: Annotated[Money, Says("of one")] = Decimal(0)
-    currency: Annotated[str, Len(3, 3), Says("of its price")] = "USD"
+    ah: Annotated[float, Interval(ge=1, le=2_000), FieldMeaning("it stores")]
+    chemistry: Annotated[Text, FieldMeaning("of its cells; unlike ones are never joined")] = "LFP"
+    charge_a: Annotated[Amps, FieldMeaning("it may be charged with, 0 where it is unlisted")] = 0
+    discharge_a: Annotated[Amps, FieldMeaning("it may give, 0 where it is unlisted")] = 0
+    series_most: Annotated[int, Interval(ge=1, le=40), FieldMeaning("its maker lets stand in series")] = 1
+    parallel_most: Annotated[int, Interval(ge=1, le=20), FieldMeaning("strings its maker lets stand side by side")] = 1
+    discharge_min_c: Annotated[Celsius, FieldMeaning("it gives power from", PLANNING)] = -20
+    charge_min_c: Annotated[Celsius, FieldMeaning("it charges from", PLANNING)] = 0
+    weight_kg: Annotated[float, Interval(ge=0, le=200), FieldMeaning("of one")] = 0
+    price: Annotated[Money, FieldMeaning("of one")] = Decimal(0)
+    currency: Annotated[str, Len(3, 3), FieldMeaning("of its price")] = "USD"
 
     @property
     def wh(self) -> float:
@@ -425,24 +448,24 @@ class Battery:
 class Generator:
     """An engine with an outlet."""
 
-    id: Annotated[Ident, Says("its name in files")]
-    name: Annotated[Name, Says("on screen")]
-    volts: Annotated[OutputVolts, Says("of the output")] = "120"
-    running_w: Annotated[float, Interval(ge=50, le=50_000), Says("it carries for long, at sea level")]
-    rated_va: Annotated[VoltAmps, Says("likewise in VA, 0 where its label gives W alone")] = 0
-    surge_w: Annotated[Watts, Says("for a start")] = 0
-    fuel: Annotated[Fuel, Says("what it burns")] = "petrol"
-    half_l_h: Annotated[float, Interval(ge=0.01, le=50), Says("l/h at half its running W")]
-    full_l_h: Annotated[float, Interval(ge=0.01, le=50), Says("l/h at all of it")]
-    tank_l: Annotated[float, Interval(ge=0, le=1_000), Says("its own tank")] = 0
-    start: Annotated[Restart, Says("whether it starts by itself when called", PLANNING)] = "by_hand"
-    plug: Annotated[Text, Says("of its large outlet")] = ""
-    outlet_a: Annotated[Amps, Says("of its large outlet")] = 0
-    bonded_neutral: Annotated[bool, Says("joined to its frame")] = False
-    noise_db: Annotated[float, Interval(ge=0, le=120), Says("at 7 m")] = 0
-    weight_kg: Annotated[float, Interval(ge=0, le=2_000), Says("dry")] = 0
-    price: Annotated[Money, Says("of one")] = Decimal(0)
-    currency: Annotated[str, Len(3, 3), Says("of its price")] = "USD"
+    id: Annotated[Ident, FieldMeaning("its name in files")]
+    name: Annotated[Name, FieldMeaning("on screen")]
+    volts: Annotated[OutputVolts, FieldMeaning("of the output")] = "120"
+    running_w: Annotated[float, Interval(ge=50, le=50_000), FieldMeaning("it carries for long, at sea level")]
+    rated_va: Annotated[VoltAmps, FieldMeaning("likewise in VA, 0 where its label gives W alone")] = 0
+    surge_w: Annotated[Watts, FieldMeaning("for a start")] = 0
+    fuel: Annotated[Fuel, FieldMeaning("what it burns")] = "petrol"
+    half_l_h: Annotated[float, Interval(ge=0.01, le=50), FieldMeaning("l/h at half its running W")]
+    full_l_h: Annotated[float, Interval(ge=0.01, le=50), FieldMeaning("l/h at all of it")]
+    tank_l: Annotated[float, Interval(ge=0, le=1_000), FieldMeaning("its own tank")] = 0
+    start: Annotated[Restart, FieldMeaning("whether it starts by itself when called", PLANNING)] = "by_hand"
+    plug: Annotated[Text, FieldMeaning("of its large outlet")] = ""
+    outlet_a: Annotated[Amps, FieldMeaning("of its large outlet")] = 0
+    bonded_neutral: Annotated[bool, FieldMeaning("joined to its frame")] = False
+    noise_db: Annotated[float, Interval(ge=0, le=120), FieldMeaning("at 7 m")] = 0
+    weight_kg: Annotated[float, Interval(ge=0, le=2_000), FieldMeaning("dry")] = 0
+    price: Annotated[Money, FieldMeaning("of one")] = Decimal(0)
+    currency: Annotated[str, Len(3, 3), FieldMeaning("of its price")] = "USD"
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -16,7 +16,7 @@ NOTHING_W = 1.0
 
 
 @dataclass(frozen=True, slots=True)
-class Metered:
+class MeteredYear:
     """A year's ground by the meter. there: the steps it tells of, (n,); gone: outages that it saw, as first step and
     steps."""
 
@@ -25,7 +25,7 @@ class Metered:
     gone: tuple[tuple[int, int], ...]
 
 
-def metered(g: Ground, seconds: FloatArray, watts: FloatArray) -> Metered:
+def metered(g: Ground, seconds: FloatArray, watts: FloatArray) -> MeteredYear:
     """The ground with the house's own draw where its meter tells it. seconds: UTC at which each interval begins,
     ascending; watts: mean W over it. What hangs on the source keeps its part of the house."""
     at = g.steps.start.timestamp() + (np.arange(g.steps.n) + 0.5) * STEP_H * 3600
@@ -44,7 +44,7 @@ def metered(g: Ground, seconds: FloatArray, watts: FloatArray) -> Metered:
         use & (g.fed_w > 0), g.asked_w * np.divide(fed, g.fed_w, out=np.ones(g.steps.n), where=g.fed_w > 0), g.asked_w
     )
     rest = np.where(use, house * (1 - share), g.rest_w)
-    return Metered(replace(g, fed_w=fed, asked_w=asked, rest_w=rest), use, gone)
+    return MeteredYear(replace(g, fed_w=fed, asked_w=asked, rest_w=rest), use, gone)
 
 
 def _runs(flags: BoolArray) -> list[tuple[int, int]]:

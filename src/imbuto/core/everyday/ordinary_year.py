@@ -38,7 +38,7 @@ CODES: dict[Use, float] = {"stand": flow.CHARGE, "charge": flow.CHARGE, "sun": f
 
 
 @dataclass(frozen=True, slots=True)
-class Can:
+class EverydayModes:
     """What ordinary days a source's joining can carry. uses: modes it can be in; by: who can switch; why: in a
     sentence."""
 
@@ -47,27 +47,29 @@ class Can:
     why: str
 
 
-def can_do(x: Part) -> Can:
+def can_do(x: Part) -> EverydayModes:
     """As far as the joining goes, never further."""
     if not x.fed:
-        return Can((), (), "Nothing hangs on a station in this plan.")
+        return EverydayModes((), (), "Nothing hangs on a station in this plan.")
     if x.line or x.plan.banks or x.waits:
-        return Can(
+        return EverydayModes(
             (), (), "It gives to another store or takes from one; ordinary days are worked out for one by itself."
         )
     if any(e.in_panel and not e.automatic for e in x.by_device.values()):
-        return Can((), (), "An interlock moves the whole panel by hand, dark in between: it carries no ordinary days.")
+        return EverydayModes(
+            (), (), "An interlock moves the whole panel by hand, dark in between: it carries no ordinary days."
+        )
     if not x.by_device:
-        return Can(
+        return EverydayModes(
             ("stand", "sun", "store", "charge"),
             ("itself", "app"),
             "What hangs on its cords stays on it, with its charger in the wall.",
         )
     if all(e.automatic for e in x.by_device.values()):
         why = "Its gear stands between grid and circuits, and changes over by itself."
-        return Can(("stand", "sun", "store", "charge"), ("itself", "app"), why)
+        return EverydayModes(("stand", "sun", "store", "charge"), ("itself", "app"), why)
     why = "Its switch is thrown by hand: it changes over only while somebody is there, and is dark from the hold on."
-    return Can(("stand", "store", "charge"), ("hand",), why)
+    return EverydayModes(("stand", "store", "charge"), ("hand",), why)
 
 
 @dataclass(frozen=True)

@@ -13,7 +13,7 @@ from imbuto.core.home.tariff import Tariff, holding
 
 
 @dataclass(frozen=True, slots=True)
-class Priced:
+class StepPrices:
     """The price of every step. price: of a kWh bought then, without tiers; export: of one given to the street; rate:
     which of ``rates`` holds; rates: (tariff, rate) by id; tariffs: of each day by id; shape (n,)."""
 
@@ -51,7 +51,7 @@ class YearlyBill:
         return " + ".join(parts) + f" = {self.total:,.2f}"
 
 
-def priced(tariffs: Mapping[str, Tariff], steps: Grid, days: Sequence[date], day: np.ndarray) -> Priced:
+def priced(tariffs: Mapping[str, Tariff], steps: Grid, days: Sequence[date], day: np.ndarray) -> StepPrices:
     """What each step costs. days: the calendar days of the grid; day: which of them each step is on, (n,). Raises
     ValueError without a tariff."""
     if not tariffs:
@@ -72,12 +72,12 @@ def priced(tariffs: Mapping[str, Tariff], steps: Grid, days: Sequence[date], day
                 hit &= np.isin(months, r.months)
             rates.append((tariff.id, r.id))
             price[hit], rate[hit] = r.price, len(rates) - 1
-    return Priced(price, export, rate, tuple(rates), tuple(t.id if t else "" for t in held))
+    return StepPrices(price, export, rate, tuple(rates), tuple(t.id if t else "" for t in held))
 
 
 def bill(
     tariffs: Mapping[str, Tariff],
-    p: Priced,
+    p: StepPrices,
     days: Sequence[date],
     day: np.ndarray,
     bought_kwh: FloatArray,
@@ -102,7 +102,7 @@ def bill(
     return YearlyBill(tuple(lines), sum(x.cost for x in lines))
 
 
-def _tiers(tariffs: Mapping[str, Tariff], p: Priced, first_day: int, kwh: float) -> list[BillLine]:
+def _tiers(tariffs: Mapping[str, Tariff], p: StepPrices, first_day: int, kwh: float) -> list[BillLine]:
     tiers = tariffs[p.tariffs[first_day]].tiers
     found = []
     for i, t in enumerate(tiers):
@@ -114,7 +114,12 @@ def _tiers(tariffs: Mapping[str, Tariff], p: Priced, first_day: int, kwh: float)
 
 
 def _given(
-    tariffs: Mapping[str, Tariff], p: Priced, months: np.ndarray, day: np.ndarray, bought: FloatArray, given: FloatArray
+    tariffs: Mapping[str, Tariff],
+    p: StepPrices,
+    months: np.ndarray,
+    day: np.ndarray,
+    bought: FloatArray,
+    given: FloatArray,
 ) -> list[BillLine]:
     """The credit for what went to the street: at its own price, or set off at the price of its hour, no more in a
     month than was bought."""

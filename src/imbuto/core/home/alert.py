@@ -16,7 +16,7 @@ Weather = Literal["wind", "ice", "heat"]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Ticked:
+class DoneTick:
     """Something done before a storm. who: in words; at: local wall-clock time."""
 
     who: Text = ""
@@ -38,7 +38,7 @@ class Alert:
     note: Text = ""
     charges: dict[str, Fraction] = field(default_factory=dict)
     out: tuple[Ident, ...] = ()
-    ticks: dict[str, Ticked] = field(default_factory=dict)
+    ticks: dict[str, DoneTick] = field(default_factory=dict)
 
     @property
     def hours(self) -> float:

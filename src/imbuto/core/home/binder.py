@@ -18,7 +18,7 @@ MOST_BYTES = 20_000_000  # of one file
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Attached:
+class AttachedFile:
     """A file beside the documents. name: as it was called; media: what it is, found by looking into it; size: bytes;
     sha256: of what is kept, by which it is found."""
 
@@ -29,7 +29,7 @@ class Attached:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Filed:
+class BinderEntry:
     """An entry of the binder. of: what it belongs to, in words; number: a serial, a policy, an invoice; on: its day;
     until: the last day of what it promises; file: None where only the paper is kept."""
 
@@ -41,10 +41,10 @@ class Filed:
     on: Day | None = None
     until: Day | None = None
     note: Text = ""
-    file: Attached | None = None
+    file: AttachedFile | None = None
 
 
-def check_filed(filed: Filed) -> None:
+def check_filed(filed: BinderEntry) -> None:
     """Raise InvalidValue where its days run backwards, or its file's mark is none."""
     if filed.on is not None and filed.until is not None and filed.until < filed.on:
         raise InvalidValue(f"{filed.title}, until", filed.until.isoformat(), "it ends after its day")

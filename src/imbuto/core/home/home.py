@@ -14,9 +14,9 @@ from imbuto.core.basics.measures import Measures
 from imbuto.core.basics.units import Amps, Celsius, Fraction, Ident, Name, Text, Watts
 from imbuto.core.equipment.catalogue import Catalogue
 from imbuto.core.home.alert import Alert, check_alert
-from imbuto.core.home.binder import Filed, check_filed
+from imbuto.core.home.binder import BinderEntry, check_filed
 from imbuto.core.home.circuits import Circuit, SubPanel
-from imbuto.core.home.household import Contact, Existing, Household, Person, Practised
+from imbuto.core.home.household import Contact, Household, OwnedItem, Person, PracticeRound
 from imbuto.core.home.live_outage import Live, check_live
 from imbuto.core.home.loads import Load, check_load, mean_w
 from imbuto.core.home.logbook_entries import Entry, Trial, check_entry, check_trial
@@ -102,7 +102,7 @@ class Home:
     trials: dict[str, Trial] = field(default_factory=dict)
     book: dict[str, Entry] = field(default_factory=dict)
     tariffs: dict[str, Tariff] = field(default_factory=dict)
-    binder: dict[str, Filed] = field(default_factory=dict)
+    binder: dict[str, BinderEntry] = field(default_factory=dict)
     note: Text = ""
 
     def loads_on(self, circuit_id: str) -> list[Load]:
@@ -215,7 +215,7 @@ def _check_slots(home: Home) -> None:
 
 def check_household(household: Household, circuits: dict[str, Circuit]) -> None:
     """Raise InvalidValue or UnknownReference for people, things or a walk that contradict themselves."""
-    kinds: dict[str, Mapping[str, Person | Existing | Practised | Contact]] = {
+    kinds: dict[str, Mapping[str, Person | OwnedItem | PracticeRound | Contact]] = {
         "people": household.people,
         "existing": household.existing,
         "drills": household.drills,

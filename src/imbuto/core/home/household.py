@@ -58,7 +58,7 @@ class Contact:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Practised:
+class PracticeRound:
     """A round of the drill done without harm. person: id of who did it; plan: id of the one it was; scene: going
     over, or coming back; moves: it took."""
 
@@ -71,7 +71,7 @@ class Practised:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Existing:
+class OwnedItem:
     """Something that is there already and costs nothing more. rating: in words, with its plug where it has one;
     bought, paid, warranty_until: in words, for a claim; tested_wh: what a used pack was measured to hold, 0 for
     untested; cycles: it has seen; checked: its cells' balance and its protection were looked at by someone who
@@ -129,10 +129,10 @@ class Household:
     harms: tuple[Harm, ...] = ()
     history: History = field(default_factory=History)
     people: dict[str, Person] = field(default_factory=dict)
-    existing: dict[str, Existing] = field(default_factory=dict)
+    existing: dict[str, OwnedItem] = field(default_factory=dict)
     persons: Annotated[int, Interval(ge=1, le=60)] = 2
     stored_water_l: Annotated[float, Interval(ge=0, le=100_000)] = 0
     panel: PanelSpot = field(default_factory=PanelSpot)
     walk: Walk | None = None
-    drills: dict[str, Practised] = field(default_factory=dict)
+    drills: dict[str, PracticeRound] = field(default_factory=dict)
     contacts: dict[str, Contact] = field(default_factory=dict)

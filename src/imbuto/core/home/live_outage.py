@@ -17,7 +17,7 @@ SAID = {"notes": "reading, time", "taken": "step, time", "switched": "switched, 
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Noted:
+class GaugeNote:
     """One line noted. source: whose gauge; at: local wall-clock time; charge: 0 to 1; out_w, in_w: on its display,
     None where they were not read; given_wh: on its counter of the AC energy given, likewise; said: as it was
     typed."""
@@ -43,7 +43,7 @@ class Promise:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Taken:
+class SavingStep:
     """A step taken to last longer. kind: what rests altogether, takes turns with its doors shut, is moved to the sun,
     a generator that runs, a charge at somebody else's outlet; load: that it is done with, None for the last two;
     source: that gains; at, until: local wall-clock times, until None for as long as it lasts."""
@@ -57,7 +57,7 @@ class Taken:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Switched:
+class SlotSwitch:
     """A hand that switched a place, noted. feed: of the plan; on: over to the source, or off."""
 
     id: Ident
@@ -68,7 +68,7 @@ class Switched:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Opened:
+class DoorOpening:
     """A cold box that was opened. minutes: how long."""
 
     id: Ident
@@ -89,10 +89,10 @@ class Live:
     back_by: LocalTime | None = None
     charges: dict[str, Fraction] = field(default_factory=dict)
     promises: dict[str, Promise] = field(default_factory=dict)
-    notes: dict[str, Noted] = field(default_factory=dict)
-    taken: dict[str, Taken] = field(default_factory=dict)
-    switched: dict[str, Switched] = field(default_factory=dict)
-    opened: dict[str, Opened] = field(default_factory=dict)
+    notes: dict[str, GaugeNote] = field(default_factory=dict)
+    taken: dict[str, SavingStep] = field(default_factory=dict)
+    switched: dict[str, SlotSwitch] = field(default_factory=dict)
+    opened: dict[str, DoorOpening] = field(default_factory=dict)
     ended: LocalTime | None = None
 
 

@@ -60,7 +60,7 @@ class Trial:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Case:
+class DefectCase:
     """A defect until it is closed. symptom, readings, firmware: as they were; asked: who was; workaround; effect: on
     the plan; closed: when, local time, None while it is open; ending: how."""
 
@@ -85,7 +85,7 @@ class Entry:
     source: Annotated[str, Len(0, 60)] = ""
     note: Text = ""
     figures: dict[str, Annotated[float, Interval(ge=0, le=1e6)]] = field(default_factory=dict)
-    case: Case | None = None
+    case: DefectCase | None = None
 
 
 def check_trial(trial: Trial) -> None:

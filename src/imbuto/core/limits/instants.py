@@ -9,7 +9,8 @@ import numpy as np
 
 from imbuto.core.basics.clock import FloatArray
 from imbuto.core.home.loads import Load
-from imbuto.core.plan.system import Part, PoweredLoad, changes, states
+from imbuto.core.plan.load_states import changes, states
+from imbuto.core.plan.system import Part, PoweredLoad
 
 
 @dataclass(frozen=True, slots=True)

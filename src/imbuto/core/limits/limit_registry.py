@@ -68,11 +68,11 @@ class LimitRow:
 
 @lru_cache(maxsize=1)
 def rows() -> tuple[LimitRow, ...]:
-    """Every row of every file of this package, in the order of the guide."""
-    package = importlib.import_module(__package__)
-    found: list[LimitRow] = []
-    for info in pkgutil.iter_modules(package.__path__):
-        found += getattr(importlib.import_module(f"{__package__}.{info.name}"), "ROWS", ())
+    """Return every row of the register, in the order of the guide."""
+    found: list[LimitRow] = list(importlib.import_module(f"{__package__}.all_limits").ROWS)
+    rules = importlib.import_module(f"{__package__}.rules")
+    for info in pkgutil.iter_modules(rules.__path__):
+        found += importlib.import_module(f"{rules.__name__}.{info.name}").ROWS
     return tuple(sorted(found, key=lambda r: r.number))
 
 

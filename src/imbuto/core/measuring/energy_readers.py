@@ -5,13 +5,13 @@ from __future__ import annotations
 import re
 
 from imbuto.core.measuring.figure_scan import FoundFigures, Token
-from imbuto.core.measuring.understood_text import MOST_HOURS, NotUnderstood, Understood, exact, fmt, hours_said
+from imbuto.core.measuring.understood_text import MOST_HOURS, NotUnderstood, ReadText, exact, fmt, hours_said
 
 LEAST_STEPS = 5  # of a gauge; fewer tell nothing
 PER_HOURS = {"hour": 1.0, "day": 24.0, "night": 24.0, "week": 168.0, "month": 730.5, "year": 8_766.0}
 
 
-def gauge(said: str, found: FoundFigures) -> Understood | None:
+def gauge(said: str, found: FoundFigures) -> ReadText | None:
     ranges = [t for t in found.tokens if t.unit == "%" and t.high is not None]
     listed = found.of("%")
     if not ranges and not listed:
@@ -51,12 +51,12 @@ def gauge(said: str, found: FoundFigures) -> Understood | None:
     if came_in:
         echo += f" {exact(came_in / 1000)} kWh that came in meanwhile count as used."
     note = "Only this load may have been on; the station's own draw is taken off."
-    return Understood(
+    return ReadText(
         "gauge", from_percent=a, to_percent=b, hours=hours, in_wh=came_in, step=step, echo=echo, notes=(note,)
     )
 
 
-def logged(said: str, found: FoundFigures) -> Understood | None:
+def logged(said: str, found: FoundFigures) -> ReadText | None:
     """A log's summary: log 168 h, average 58.2 W, rest 4 W, runs 131 W."""
     if not {"log", "logged"} & set(found.words):
         return None
@@ -73,7 +73,7 @@ def logged(said: str, found: FoundFigures) -> Understood | None:
         for word, v in (("resting", rest), ("running", run), ("at the highest", high))
         if v is not None
     ]
-    return Understood(
+    return ReadText(
         "log",
         average_w=average,
         rest_w=rest,
@@ -85,7 +85,7 @@ def logged(said: str, found: FoundFigures) -> Understood | None:
     )
 
 
-def so_long_a_day(said: str, found: FoundFigures) -> Understood | None:
+def so_long_a_day(said: str, found: FoundFigures) -> ReadText | None:
     """W and how long a day: the plain way people list loads."""
     watts = found.peek("w") or found.range_of("w")
     if watts is None or found.per not in ("day", "night", "week") or found.peek("h") is None or found.peek("wh"):
@@ -112,7 +112,7 @@ def so_long_a_day(said: str, found: FoundFigures) -> Understood | None:
     kwh = (run * a_day + (rest or 0.0) * (24 - a_day)) * pieces / 1000
     resting = f", {exact(rest)} W resting" if rest is not None else ""
     echo = f"{exact(run)} W{resting} for {hours_said(hours)}{often} a {found.per}: {fmt(kwh)} kWh a day."
-    return Understood(
+    return ReadText(
         "rating",
         run_w=run,
         average_w=None if role != "average" else run,
@@ -123,7 +123,7 @@ def so_long_a_day(said: str, found: FoundFigures) -> Understood | None:
     )
 
 
-def energy(said: str, found: FoundFigures) -> Understood | None:
+def energy(said: str, found: FoundFigures) -> ReadText | None:
     energy = found.sum("wh")
     if energy is None:
         return None
@@ -179,7 +179,7 @@ def energy(said: str, found: FoundFigures) -> Understood | None:
         raise NotUnderstood("reading", said, f"an average of {fmt(average)} W cannot exceed the highest, {fmt(high)} W")
     if pf is not None and not 0 < pf <= 1:
         raise NotUnderstood("reading", said, "a power factor lies between 0 and 1")
-    return Understood(
+    return ReadText(
         kind,  # type: ignore[arg-type]
         average_w=average,
         all=not each,
@@ -195,7 +195,7 @@ def energy(said: str, found: FoundFigures) -> Understood | None:
     )
 
 
-def slips(said: str, found: FoundFigures) -> Understood | None:
+def slips(said: str, found: FoundFigures) -> ReadText | None:
     """Rates and amounts mixed up: answered with the likely meaning, every figure kept."""
     watts = found.peek("w")
     if watts is None or found.peek("hp") is not None:
@@ -223,7 +223,7 @@ def slips(said: str, found: FoundFigures) -> Understood | None:
     raise NotUnderstood("reading", said, rule, on_average, a_day if hours.value <= 24 else "")
 
 
-def averaged(said: str, found: FoundFigures, watts: Token) -> Understood:
+def averaged(said: str, found: FoundFigures, watts: Token) -> ReadText:
     """45 W average over 24 h."""
     average, hours = found.use(watts), found.sum("h") or 0.0
     found.says("average", "avg", "mean")
@@ -234,7 +234,7 @@ def averaged(said: str, found: FoundFigures, watts: Token) -> Understood:
     echo = f"{exact(average)} W average over {hours_said(hours)}{day}"
     for value, word in ((low, "at the lowest"), (high, "at the highest"), (run, "running")):
         echo += f", {exact(value)} W {word}" if value is not None else ""
-    return Understood(
+    return ReadText(
         "meter",
         average_w=average,
         all=True,

@@ -21,7 +21,7 @@ from imbuto.core.measuring.reading_words import (
 )
 
 
-class Misread(ValueError):
+class UnreadableFigures(ValueError):
     """A text whose figures cannot be read. said: the text; rule: why."""
 
     def __init__(self, said: str, rule: str) -> None:
@@ -128,7 +128,7 @@ def to_number(text: str) -> float:
         plain = plain.replace(",", "")
     plain = plain.replace(",", ".")
     if plain.count(".") > 1:
-        raise Misread(text, "it has several decimal marks; write it with one")
+        raise UnreadableFigures(text, "it has several decimal marks; write it with one")
     return float(plain)
 
 
@@ -231,7 +231,7 @@ class _FigureReader:
         unit, factor = UNITS[_plain(m["range_unit"])]
         low_unit, low_factor = UNITS[_plain(m["low_unit"])] if m["low_unit"] else (unit, factor)
         if low_unit != unit:
-            raise Misread(self.text, f"“{m[0].strip()}” has two units; write the figures apart")
+            raise UnreadableFigures(self.text, f"“{m[0].strip()}” has two units; write the figures apart")
         token.unit, token.value, token.high = unit, to_number(m["low"]) * low_factor, to_number(m["high"]) * factor
         token.role, self.role = self.role, ""
 

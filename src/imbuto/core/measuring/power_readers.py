@@ -7,7 +7,7 @@ from collections.abc import Callable
 
 from imbuto.core.measuring.energy_readers import energy, gauge, logged, slips, so_long_a_day
 from imbuto.core.measuring.figure_scan import FoundFigures
-from imbuto.core.measuring.understood_text import NotUnderstood, ReadingKind, Understood, exact, fmt
+from imbuto.core.measuring.understood_text import NotUnderstood, ReadingKind, ReadText, exact, fmt
 
 W_PER_HP = 746.0
 SERVICE_FACTOR = {"submersible": 1.5, "other": 1.15}  # planning defaults
@@ -20,7 +20,7 @@ ADAPTER_V = 60.0  # below it, volts on a label are an adapter's DC output
 ADAPTER_EFFICIENCY = 0.89  # of an adapter, DC out over AC in; planning default
 
 
-def _percents(said: str, found: FoundFigures) -> Understood | None:
+def _percents(said: str, found: FoundFigures) -> ReadText | None:
     """W at a duty; a share of W; a load as a share of a station's rating."""
     listed = found.of("%")
     if len(listed) != 1 or found.range_of("%") is not None:
@@ -37,25 +37,25 @@ def _percents(said: str, found: FoundFigures) -> Understood | None:
         average = (rest or 0.0) + (run - (rest or 0.0)) * duty
         resting = f", {exact(rest)} W resting" if rest is not None else ""
         echo = f"{exact(run)} W running{resting}, {exact(percent.value)} % of the time: {fmt(average)} W on average."
-        return Understood("rating", run_w=run, rest_w=rest, average_w=average, duty=duty, echo=echo)
+        return ReadText("rating", run_w=run, rest_w=rest, average_w=average, duty=duty, echo=echo)
     if watts is not None and watts.at > percent.end and re.match(r"\s*of\b", near):
         part = found.use(percent) / 100 * found.use(watts)
         echo = f"{exact(percent.value)} % of {exact(watts.value)} W: {fmt(part)} W running."
-        return Understood("spot", run_w=part, echo=echo, notes=(ONE_MOMENT,))
+        return ReadText("spot", run_w=part, echo=echo, notes=(ONE_MOMENT,))
     if watts is None and "load" in found.words and found.peek("h") is None and found.peek("wh") is None:
         found.name = [w for w in found.name if w.lower() != "load"]
         value = found.use(percent)
         if not 0 < value <= 200:
             raise NotUnderstood("reading", said, "a load lies between 0 and 200 % of a rating")
         echo = f"{exact(value)} % of the station's rating, running."
-        return Understood("spot", load_percent=value, echo=echo, notes=(ONE_MOMENT,))
+        return ReadText("spot", load_percent=value, echo=echo, notes=(ONE_MOMENT,))
     return None
 
 
 ONE_MOMENT = "One moment gives running W only, never an average of a load that cycles."
 
 
-def _motor(said: str, found: FoundFigures) -> Understood | None:
+def _motor(said: str, found: FoundFigures) -> ReadText | None:
     hp = found.take("hp")
     if hp is None:
         return None
@@ -80,7 +80,7 @@ def _motor(said: str, found: FoundFigures) -> Understood | None:
         raise NotUnderstood("reading", said, "amps say nothing without volts", f"{said} {found.house_volts} V")
     begins = f", {exact(start)} VA at the start" if start is not None else ""
     echo = f"{exact(hp)} hp at the shaft: about {fmt(usual)} W running{begins}."
-    return Understood(
+    return ReadText(
         "rating",
         run_w=high if kind == "submersible" else usual,
         high_w=high,
@@ -92,7 +92,7 @@ def _motor(said: str, found: FoundFigures) -> Understood | None:
     )
 
 
-def _cooling(said: str, found: FoundFigures) -> Understood | None:
+def _cooling(said: str, found: FoundFigures) -> ReadText | None:
     token = found.peek("btu")
     if token is None:
         return None
@@ -101,7 +101,7 @@ def _cooling(said: str, found: FoundFigures) -> Understood | None:
         rule = "BTU/h and tons are cooling moved, not power drawn; add the EER off the label"
         raise NotUnderstood("reading", said, rule, f"{token.text} EER 10")
     tons = f"{token.text}, " if "ton" in token.text.lower() else ""
-    return Understood(
+    return ReadText(
         "rating", run_w=btu / eer, echo=f"{tons}{exact(btu)} BTU/h ÷ EER {exact(eer)} = {fmt(btu / eer)} W running."
     )
 
@@ -118,7 +118,7 @@ def _start_of(found: FoundFigures) -> float | None:
     return found.use(amps) * found.use(volts[0])
 
 
-def _charger(said: str, found: FoundFigures) -> Understood | None:
+def _charger(said: str, found: FoundFigures) -> ReadText | None:
     """Amps set on a charger, on its AC or its battery side."""
     amps = found.peek("a", "") or found.peek("a", "run")
     if amps is None or not {"charger", "charging", "charge"} & set(found.words) or found.peek("w") or found.peek("wh"):
@@ -130,10 +130,10 @@ def _charger(said: str, found: FoundFigures) -> Understood | None:
     drawn = found.use(amps) * volts / (CHARGER_EFFICIENCY if battery else 1.0)
     side = f"at the battery, ÷ {CHARGER_EFFICIENCY:g}" if battery else "at the wall"
     echo = f"A charger set to {exact(amps.value)} A at {exact(volts)} V {side}: {fmt(drawn)} W from the wall."
-    return Understood("rating", run_w=drawn, echo=echo)
+    return ReadText("rating", run_w=drawn, echo=echo)
 
 
-def _amps(said: str, found: FoundFigures) -> Understood | None:
+def _amps(said: str, found: FoundFigures) -> ReadText | None:
     size = found.peek("ah")
     if size is not None:
         volts = found.peek("v")
@@ -153,7 +153,7 @@ def _amps(said: str, found: FoundFigures) -> Understood | None:
         raise NotUnderstood("reading", said, "amps say nothing without volts", f"{said} {found.house_volts} V")
     start = _start_of(found)
     if amps is None:
-        return Understood(
+        return ReadText(
             "start",
             start_va=start,
             echo=f"Starts at {fmt(start or 0)} VA, {exact(starting.value if starting else 0)} A.",
@@ -169,7 +169,7 @@ def _amps(said: str, found: FoundFigures) -> Understood | None:
     run = watts if watts is not None else va * pf if pf else None
     if volts_v < ADAPTER_V and run is None and ranged is None:  # an adapter's output is DC: its W are V × A
         outlet_w = va / ADAPTER_EFFICIENCY
-        return Understood(
+        return ReadText(
             "rating",
             run_w=outlet_w,
             echo=f"{exact(total_a)} A × {exact(volts_v)} V of DC: at most {fmt(va)} W, about {fmt(outlet_w)} W at the "
@@ -183,10 +183,10 @@ def _amps(said: str, found: FoundFigures) -> Understood | None:
     echo += f", power factor {exact(pf)}" if pf is not None else ""
     echo += f", {fmt(start)} VA at the start" if start is not None else ""
     notes = () if run is not None else ("V × A is a ceiling: the W are fewer by the power factor.",)
-    return Understood("rating", run_w=run, va=va, start_va=start, power_factor=pf, echo=echo + ".", notes=notes)
+    return ReadText("rating", run_w=run, va=va, start_va=start, power_factor=pf, echo=echo + ".", notes=notes)
 
 
-def _powers(said: str, found: FoundFigures) -> Understood | None:
+def _powers(said: str, found: FoundFigures) -> ReadText | None:
     ranged = found.range_of("w")
     usual = found.take("w", "usual")
     low = high = None
@@ -236,7 +236,7 @@ def _powers(said: str, found: FoundFigures) -> Understood | None:
     parts += [f"at most {fmt(va)} VA"] if va is not None else []
     parts += [f"power factor {exact(pf)}"] if pf is not None else []
     parts += [f"{fmt(start)} VA starting"] if start is not None else []
-    return Understood(
+    return ReadText(
         kind,
         average_w=average,
         run_w=run,
@@ -250,7 +250,7 @@ def _powers(said: str, found: FoundFigures) -> Understood | None:
     )
 
 
-def _guessed(said: str, usual: float, low: float | None, high: float | None, *, average: bool) -> Understood:
+def _guessed(said: str, usual: float, low: float | None, high: float | None, *, average: bool) -> ReadText:
     """A guess with its low, usual and high."""
     low, high = usual if low is None else low, usual if high is None else high
     if not low <= usual <= high or usual <= 0:
@@ -260,11 +260,11 @@ def _guessed(said: str, usual: float, low: float | None, high: float | None, *, 
         f"Between {exact(low)} and {exact(high)} W, usually {exact(usual)} W {'on average' if average else 'running'}."
     )
     if average:
-        return Understood("rating", average_w=usual, spread=spread, echo=echo)
-    return Understood("rating", run_w=usual, high_w=high, spread=spread, echo=echo)
+        return ReadText("rating", average_w=usual, spread=spread, echo=echo)
+    return ReadText("rating", run_w=usual, high_w=high, spread=spread, echo=echo)
 
 
-def _leftovers(said: str, found: FoundFigures) -> Understood | None:
+def _leftovers(said: str, found: FoundFigures) -> ReadText | None:
     """Nothing that is power or energy: say what is missing."""
     bare = [t for t in found.tokens if not t.unit]
     if bare:
@@ -281,7 +281,7 @@ def _leftovers(said: str, found: FoundFigures) -> Understood | None:
 
 
 # In this order: the first that makes something of a text decides.
-READERS: tuple[Callable[[str, FoundFigures], Understood | None], ...] = (
+READERS: tuple[Callable[[str, FoundFigures], ReadText | None], ...] = (
     _percents,
     gauge,
     logged,

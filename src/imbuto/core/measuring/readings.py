@@ -12,7 +12,7 @@ from imbuto.core.basics.evidence import HEATER_LABEL_SPREAD, LEAST_SPREAD, Evide
 from imbuto.core.basics.units import Ident, Text
 from imbuto.core.home.loads import Load, Season, Use, in_use_w
 from imbuto.core.measuring.text_field import understand
-from imbuto.core.measuring.understood_text import NotUnderstood, Understood
+from imbuto.core.measuring.understood_text import NotUnderstood, ReadText
 from imbuto.core.run.network import Store
 
 Figure = Literal["average_w", "run_w", "rest_w", "highest_w", "hours"]
@@ -48,7 +48,7 @@ class Reading:
 
 
 @dataclass(frozen=True, slots=True)
-class Gives:
+class ReadingEstimate:
     """What one reading gives for one quantity. sigma: absolute; rank: lower is better known; all: an average of all
     pieces together; day: of whole days; room_c: °C of the room it was read in, None where nobody said."""
 
@@ -63,13 +63,13 @@ class Gives:
     room_c: float | None = None
 
 
-def as_read(reading: Reading, volts: int = 120) -> Understood:
+def as_read(reading: Reading, volts: int = 120) -> ReadText:
     """What a reading says, with its figures as they were found. Raises NotUnderstood."""
     u = understand(reading.raw, volts)
     return replace(u, **{str(k): v for k, v in reading.figures.items()}) if reading.figures else u  # type: ignore[arg-type]
 
 
-def gauge_average_w(u: Understood, store: Store) -> tuple[float, float]:
+def gauge_average_w(u: ReadText, store: Store) -> tuple[float, float]:
     """Average W of a load, and its one sigma, from a gauge that fell while only it ran; idle is taken off.
 
     Raises NotUnderstood when the station's own draw explains the whole drop.
@@ -89,13 +89,13 @@ Add = Callable[[Quantity, float | None, float, float, Evidence], None]
 
 
 def gives(
-    load: Load | None, reading: Reading, u: Understood, store: Store | None, season: Season = "any"
-) -> list[Gives]:
+    load: Load | None, reading: Reading, u: ReadText, store: Store | None, season: Season = "any"
+) -> list[ReadingEstimate]:
     """Everything a reading gives for a load, or with None for a circuit or the home, of which only the average counts.
 
     store: the plan's station, for gauge drops and battery-side readings.
     """
-    found: list[Gives] = []
+    found: list[ReadingEstimate] = []
     warm = WARM_ROOM_C if reading.season == "warm" else None
     room = u.room_c if u.room_c is not None else warm
 
@@ -106,7 +106,7 @@ def gives(
             sigma = max(value * max(part, LEAST_SPREAD), LEAST_W)
             mean = quantity == "average_w" and (u.all or u.kind == "log")
             found.append(
-                Gives(
+                ReadingEstimate(
                     quantity,
                     value,
                     sigma,
@@ -126,7 +126,7 @@ def gives(
     return found
 
 
-def _average(add: Add, u: Understood, reading: Reading, store: Store | None, *, cycles: bool) -> None:
+def _average(add: Add, u: ReadText, reading: Reading, store: Store | None, *, cycles: bool) -> None:
     """What a reading says of the average, by its kind."""
     hours = u.hours or 0
     if u.kind == "log":
@@ -144,7 +144,7 @@ def _average(add: Add, u: Understood, reading: Reading, store: Store | None, *, 
         add("average_w", u.average_w, spread, 5, "guess" if u.spread else "label")
 
 
-def _others(add: Add, u: Understood, load: Load, *, cycles: bool) -> None:
+def _others(add: Add, u: ReadText, load: Load, *, cycles: bool) -> None:
     """What a reading says of one load beside its average: how many, how long, running, resting, starting."""
     label = HEATER_LABEL_SPREAD if load.kind == "heater" else RATING_SPREAD
     if u.counted:
@@ -181,15 +181,15 @@ def _appliance(watts: float, side: Side, store: Store | None) -> float:
     return max(watts - store.idle_w, 0.0) * store.efficiency
 
 
-def winners(found: list[Gives]) -> dict[Quantity, Gives]:
+def winners(found: list[ReadingEstimate]) -> dict[Quantity, ReadingEstimate]:
     """The best-known reading of each quantity: season-matched first, then by kind, then the newest."""
-    best: dict[Quantity, Gives] = {}
+    best: dict[Quantity, ReadingEstimate] = {}
     for item in sorted(found, key=lambda g: (g.rank, -g.reading.at.timestamp())):
         best.setdefault(item.quantity, item)
     return best
 
 
-def figures(load: Load, best: dict[Quantity, Gives]) -> dict[str, object]:
+def figures(load: Load, best: dict[Quantity, ReadingEstimate]) -> dict[str, object]:
     """The fields of a load that its winning readings set. Running W are never left below the average, nor above a
     meter's highest; an average of whole days makes exactly that much a day, whatever the hours of use."""
     changed: dict[str, object] = {k: round(g.value, 4) for k, g in best.items() if k not in ("hours_a_day", "count")}

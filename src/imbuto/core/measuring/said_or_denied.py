@@ -35,14 +35,14 @@ _AFTER_BLANK = re.compile(rf"^{_LINK}[:|=\t]\s*{_BLANK}\s*(?:$|[|;,)\n])", re.IG
 
 
 @dataclass(frozen=True, slots=True)
-class Saying:
+class TraitMention:
     """One place where a text names a trait. said: True has it, False denies it; words: the text there."""
 
     said: bool
     words: str
 
 
-def sayings(text: str, pattern: str) -> list[Saying]:
+def sayings(text: str, pattern: str) -> list[TraitMention]:
     """Find every place where a text says or denies a trait; where it only names it, such as ``–`` or ``n/a``, none.
 
     pattern: what names the trait, as a regular expression without regard to case
@@ -59,11 +59,11 @@ def sayings(text: str, pattern: str) -> list[Saying]:
             denied = bool(_AFTER.match(after) or _AFTER_BARE.match(after))
             if not denied and not _AFTER_YES.match(after):
                 denied = bool(_BEFORE.search(clause))
-            found.append(Saying(not denied, words))
+            found.append(TraitMention(not denied, words))
     return found
 
 
-def settled(each: list[Saying]) -> tuple[bool, str, str] | None:
+def settled(each: list[TraitMention]) -> tuple[bool, str, str] | None:
     """Settle what the places say together: the value, its words, and what to ask where they contradict each other."""
     if not each:
         return None

@@ -11,13 +11,13 @@ from dataclasses import replace
 from datetime import date
 
 from imbuto.core.basics.measures import temp_text, temps_text
-from imbuto.core.measuring.figure_scan import FoundFigures, Misread, Token, in_figures, scan, to_number
+from imbuto.core.measuring.figure_scan import FoundFigures, Token, UnreadableFigures, in_figures, scan, to_number
 from imbuto.core.measuring.power_readers import READERS
 from imbuto.core.measuring.spoken_phrases import plainer
-from imbuto.core.measuring.understood_text import MOST_HOURS, MOST_W, NotUnderstood, Understood, fmt
+from imbuto.core.measuring.understood_text import MOST_HOURS, MOST_W, NotUnderstood, ReadText, fmt
 
 
-def understand(text: str, volts: int = 120) -> Understood:
+def understand(text: str, volts: int = 120) -> ReadText:
     """What a label or a reading says. volts: of the house, for suggestions only.
 
     Raises NotUnderstood with a sentence and, where it can, what was likely meant.
@@ -36,7 +36,7 @@ def comes_to(suggestion: str) -> str:
         return ""
 
 
-def _understood(text: str, volts: int) -> Understood:
+def _understood(text: str, volts: int) -> ReadText:
     said = text.strip()
     if not said:
         raise NotUnderstood("reading", text, "type what the meter or the label says, such as 0.43 kWh in 6.5 h")
@@ -54,7 +54,7 @@ def _understood(text: str, volts: int) -> Understood:
     plain, phrases = plainer(plain)
     try:
         found = scan(in_figures(plain))
-    except Misread as error:
+    except UnreadableFigures as error:
         raise NotUnderstood("reading", error.said, error.rule) from None
     found.house_volts = volts
     if found.negative:
@@ -106,7 +106,7 @@ def _keeping(error: NotUnderstood, said: str, name: str) -> tuple[str, str]:
     return (kept[0] if kept else "", kept[1] if len(kept) > 1 else "")
 
 
-def _told(u: Understood, found: FoundFigures) -> Understood:
+def _told(u: ReadText, found: FoundFigures) -> ReadText:
     """With the name, the count, the room's temperature, and what was not taken, named."""
     counted = found.count is not None and found.count.value.is_integer()
     room = found.take("c")
@@ -150,7 +150,7 @@ def _stands(token: Token, echo: str) -> bool:
     )
 
 
-def _checked(said: str, u: Understood) -> Understood:
+def _checked(said: str, u: ReadText) -> ReadText:
     """Refuse the impossible."""
     for value in (u.average_w, u.run_w, u.rest_w, u.highest_w, u.va, u.start_va):
         most = MOST_W if value is not u.start_va else 4 * MOST_W

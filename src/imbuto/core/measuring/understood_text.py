@@ -41,7 +41,7 @@ class NotUnderstood(ImbutoError):
 
 
 @dataclass(frozen=True, slots=True)
-class Understood:
+class ReadText:
     """What a text says. W and VA of one piece; hours over which energy_wh was counted; percent as read off a gauge.
 
     kind: how it was come by; name: words before the figures, a load's name perhaps; count: pieces, where it is said;

@@ -28,7 +28,7 @@ VARIED = 2.0  # the load has to vary so many times for scale and own draw to be 
 
 
 @dataclass(frozen=True, slots=True)
-class Seen:
+class GaugeReading:
     """A reading. hour: since it went out; charge: on the gauge, 0 to 1; given_wh: a counter of the AC energy it has
     given, from wherever it began to count, None where there is none."""
 
@@ -38,7 +38,7 @@ class Seen:
 
 
 @dataclass(frozen=True, slots=True)
-class Learnt:
+class LearntFigures:
     """What readings have taught. scale: of the planned load, with its one sigma; idle_w: the station's own draw,
     likewise; apart: the load varied enough to tell the two apart; charge: now, as all readings together say, with its
     one sigma; dark_h: when it goes dark, hours since it went out, None for not within the plan's own time; early_h,
@@ -54,11 +54,11 @@ class Learnt:
     dark_h: float | None
     early_h: float | None
     late_h: float | None
-    ahead: Ahead
+    ahead: LoadAhead
 
 
 @dataclass(frozen=True, slots=True)
-class Ahead:
+class LoadAhead:
     """From the last reading on. ends: hours, it and every end of a step after it; left_wh: expected then, as if there
     were room for all; sigma_wh: of that, one; full_wh: there is room for; (k,) each."""
 
@@ -112,7 +112,7 @@ class Fit:
 
 
 def _fit(
-    readings: Sequence[Seen],
+    readings: Sequence[GaugeReading],
     load_w: FloatArray,
     in_w: FloatArray,
     step_h: float,
@@ -147,7 +147,7 @@ def _fit(
 
 
 def learn(
-    readings: Sequence[Seen],
+    readings: Sequence[GaugeReading],
     load_w: FloatArray,
     in_w: FloatArray,
     step_h: float,
@@ -156,7 +156,7 @@ def learn(
     efficiency: float,
     idle_w: float,
     floor: float,
-) -> Learnt:
+) -> LearntFigures:
     """Fit the draw to a gauge, and look ahead with it.
 
     readings: in their order, the first at the start; load_w: planned mean AC W in each step from the start on; in_w:
@@ -169,9 +169,9 @@ def learn(
     apart = len(readings) > 2 and bool(until) and max(until) >= VARIED * min(until)
     hours = np.concatenate([[now], fit.ends[fit.ends > now]])
     left, sigma = fit.expected(hours)
-    ahead, wh, error = Ahead(hours, left, sigma, full_wh), float(left[0]), float(sigma[0])
+    ahead, wh, error = LoadAhead(hours, left, sigma, full_wh), float(left[0]), float(sigma[0])
     low_wh = floor * full_wh
-    return Learnt(
+    return LearntFigures(
         float(fit.found[1]),
         float(fit.covariance[1, 1] ** 0.5),
         float(fit.found[2]),

@@ -12,7 +12,7 @@ from imbuto.core.basics.measures import clock_of, least_text, volume_text
 from imbuto.core.basics.units import hours_text, number_text
 from imbuto.core.equipment.conversion import hours_to_full
 from imbuto.core.home.alert import Alert
-from imbuto.core.limits.generator_limits import FAR_M
+from imbuto.core.limits.rules.generator_limits import FAR_M
 from imbuto.core.plan.outage import Outage, Weather
 from imbuto.core.plan.system import Part
 
@@ -23,7 +23,7 @@ WHERE = {"device": "on the device", "app": "in its app", "remote": "on its remot
 
 
 @dataclass(frozen=True, slots=True)
-class Filling:
+class ChargeTask:
     """A store that is to be full. charge: now, 0 to 1; watts: AC W it charges with, 0 where that is unlisted; hours:
     it takes; begin_by: the latest moment to begin; late: that has passed; how: how this device is made to fill."""
 
@@ -66,7 +66,7 @@ class Ready:
     """Everything before a storm. enough: the lowest hours reach the end of it, else short_h: by how much they do not;
     lowest_h: None for still on then."""
 
-    fills: tuple[Filling, ...]
+    fills: tuple[ChargeTask, ...]
     items: tuple[Item, ...]
     carries: tuple[Carries, ...]
     lowest_h: float | None
@@ -134,16 +134,16 @@ def how_to_fill(x: Part) -> str:
     )
 
 
-def _filling(x: Part, alert: Alert, now: datetime) -> Filling:
+def _filling(x: Part, alert: Alert, now: datetime) -> ChargeTask:
     charge = alert.charges.get(x.source.id, 1.0)
     hours = refill_hours(x, charge)
     begin = alert.begins - timedelta(hours=hours) if hours else None
     circuit = x.charge_circuit.name if x.charge_circuit else "a receptacle not named"
     late = begin is not None and now > begin
-    return Filling(x.source.id, x.station.name, charge, x.charging_w, hours, circuit, begin, late, how_to_fill(x))
+    return ChargeTask(x.source.id, x.station.name, charge, x.charging_w, hours, circuit, begin, late, how_to_fill(x))
 
 
-def _items(each: Sequence[Part], fills: Sequence[Filling], alert: Alert) -> Iterator[Item]:
+def _items(each: Sequence[Part], fills: Sequence[ChargeTask], alert: Alert) -> Iterator[Item]:
     def item(ident: str, title: str, sentence: str, before_h: float | None = HANDS_BEFORE_H) -> Item:
         due = None if before_h is None else alert.begins - timedelta(hours=before_h)
         return Item(ident, title, sentence, due, False, "")

@@ -8,7 +8,7 @@ from datetime import datetime, timedelta
 
 from imbuto.core.basics.measures import least_text
 from imbuto.core.basics.units import clock_text
-from imbuto.core.limits.generator_limits import FAR_M
+from imbuto.core.limits.rules.generator_limits import FAR_M
 from imbuto.core.run.food_warming import safe_text
 
 LIFE_AHEAD = timedelta(hours=2)  # before the earliest dark, to go elsewhere in; planning default
@@ -18,7 +18,7 @@ READ_AFTER = timedelta(hours=3)  # at most, from one reading to the next; planni
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Going:
+class StoreOutlook:
     """One store on its way. read_at: last gauge, or the beginning; low_at: when it is low, dark_at, early_at: dark,
     as expected and 9 in 10 later, None where not in sight; life: what a life depends on that hangs on it, by name;
     engine: a generator that is to charge it, empty for none, at start_at; runs: those that were settled, from when
@@ -37,7 +37,7 @@ class Going:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Warming:
+class WarmingBox:
     """A cold box without power. limit_at: when it is past its limit, doors shut and what they were opened counted."""
 
     load: str
@@ -46,7 +46,7 @@ class Warming:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Act:
+class NextAct:
     """One thing to do. at: local time; late: that is past."""
 
     id: str
@@ -57,14 +57,14 @@ class Act:
 
 
 def acts(
-    stores: Sequence[Going], back_by: datetime | None, now: datetime, warming: Sequence[Warming] = ()
-) -> list[Act]:
+    stores: Sequence[StoreOutlook], back_by: datetime | None, now: datetime, warming: Sequence[WarmingBox] = ()
+) -> list[NextAct]:
     """By the clock, what is late first. What a life depends on goes by the 9-in-10, never by what is merely
     expected."""
     found = [*(a for s in stores for a in [*_of(s, now), *_of_engine(s, now)]), *map(_of_food, warming)]
     if back_by is not None:
         found.append(
-            Act(
+            NextAct(
                 id="back",
                 at=back_by,
                 title="The grid is said to be back",
@@ -73,16 +73,17 @@ def acts(
             )
         )
     return sorted(
-        (Act(id=a.id, at=a.at, title=a.title, why=a.why, late=a.at < now) for a in found), key=lambda a: (a.at, a.id)
+        (NextAct(id=a.id, at=a.at, title=a.title, why=a.why, late=a.at < now) for a in found),
+        key=lambda a: (a.at, a.id),
     )
 
 
-def _of_engine(store: Going, now: datetime) -> Iterator[Act]:
+def _of_engine(store: StoreOutlook, now: datetime) -> Iterator[NextAct]:
     for begin, end in store.runs:
         if begin > now:
             yield _start(store, begin, f"Settled to run until {clock_text(end)}.")
         if end > now:
-            yield Act(
+            yield NextAct(
                 id=f"stop-{store.source}",
                 at=end,
                 title=f"{store.engine} off",
@@ -92,9 +93,9 @@ def _of_engine(store: Going, now: datetime) -> Iterator[Act]:
         yield _start(store, store.start_at, f"{store.name} is down to where the plan starts it.")
 
 
-def _start(store: Going, at: datetime, why: str) -> Act:
+def _start(store: StoreOutlook, at: datetime, why: str) -> NextAct:
     """With the time it takes to wake up, dress and set it out."""
-    return Act(
+    return NextAct(
         id=f"engine-{store.source}",
         at=at - WAKE_AHEAD,
         title=f"Start {store.engine}",
@@ -102,8 +103,8 @@ def _start(store: Going, at: datetime, why: str) -> Act:
     )
 
 
-def _of_food(box: Warming) -> Act:
-    return Act(
+def _of_food(box: WarmingBox) -> NextAct:
+    return NextAct(
         id=f"food-{box.load}",
         at=box.limit_at,
         title=f"Read the thermometer in {box.name}",
@@ -113,10 +114,10 @@ def _of_food(box: Warming) -> Act:
     )
 
 
-def _of(store: Going, now: datetime) -> Iterator[Act]:
+def _of(store: StoreOutlook, now: datetime) -> Iterator[NextAct]:
     early, name = store.early_at, store.name
     if store.life and early is not None:
-        yield Act(
+        yield NextAct(
             id=f"life-{store.source}",
             at=early - LIFE_AHEAD,
             title=f"{', '.join(store.life)}: over to a second supply, or leave",
@@ -124,7 +125,7 @@ def _of(store: Going, now: datetime) -> Iterator[Act]:
             f"Never wait for the dark.",
         )
     if early is not None:
-        yield Act(
+        yield NextAct(
             id=f"dark-{store.source}",
             at=early - DARK_AHEAD,
             title=f"{name} may soon be dark",
@@ -133,7 +134,7 @@ def _of(store: Going, now: datetime) -> Iterator[Act]:
             "break off, have a lamp in hand.",
         )
     if store.low_at is not None and store.low_at > now:
-        yield Act(
+        yield NextAct(
             id=f"low-{store.source}",
             at=store.low_at,
             title=f"{name} is low",
@@ -143,7 +144,7 @@ def _of(store: Going, now: datetime) -> Iterator[Act]:
     due = store.read_at + (
         READ_AFTER if early is None else min(READ_AFTER, max((early - store.read_at) / 2, timedelta()))
     )
-    yield Act(
+    yield NextAct(
         id=f"read-{store.source}",
         at=due,
         title=f"Note the gauge of {name}",

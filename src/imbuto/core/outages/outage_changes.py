@@ -8,9 +8,10 @@ from datetime import datetime
 import numpy as np
 
 from imbuto.core.basics.clock import FloatArray
-from imbuto.core.home.live_outage import Live, StepKind, Taken
+from imbuto.core.home.live_outage import Live, SavingStep, StepKind
 from imbuto.core.home.loads import use_watts
-from imbuto.core.plan.system import PoweredLoad, fed_watts
+from imbuto.core.plan.load_states import fed_watts
+from imbuto.core.plan.system import PoweredLoad
 from imbuto.core.run.run import Run
 from imbuto.core.run.run_switching import engine_of
 
@@ -19,7 +20,7 @@ NOON_H = 12.0
 
 
 @dataclass(frozen=True, slots=True)
-class Feeding:
+class OutsidePower:
     """What feeds a store from outside for a time. share: of each step that it does, (n,); carries_w: AC W of the load
     that it can take over; charger_w: AC W that it charges with, within that; efficiency: of charging; dark: nothing
     is fed meanwhile."""
@@ -30,7 +31,7 @@ class Feeding:
     efficiency: float
     dark: bool = False
 
-    def ahead(self, there: slice) -> Feeding:
+    def ahead(self, there: slice) -> OutsidePower:
         """The same, for some of the steps."""
         return replace(self, share=self.share[there])
 
@@ -118,28 +119,28 @@ def hour_of(live: Live, at: datetime) -> float:
     return (at - live.began).total_seconds() / 3600
 
 
-def ends_at(live: Live, taken: Taken) -> float:
+def ends_at(live: Live, taken: SavingStep) -> float:
     """When a step ends, hours since it went out; infinite where it lasts."""
     return float("inf") if taken.until is None else hour_of(live, taken.until)
 
 
-def _feeding(run: Run, live: Live, taken: Taken) -> Feeding | None:
+def _feeding(run: Run, live: Live, taken: SavingStep) -> OutsidePower | None:
     if taken.kind not in ("engine", "outlet"):
         return None
     share = overlap(len(run.load_w), run.steps.step_h, hour_of(live, taken.at), ends_at(live, taken))
     return feeding_of(run, taken.kind, share)
 
 
-def feeding_of(run: Run, kind: StepKind, share: FloatArray) -> Feeding | None:
+def feeding_of(run: Run, kind: StepKind, share: FloatArray) -> OutsidePower | None:
     """What a generator of the plan, or somebody else's outlet, gives while it does; None where the plan has none."""
     part, store = run.part, run.store
     if kind == "engine":
         motor = engine_of(part)
         if motor is None:
             return None
-        return Feeding(
+        return OutsidePower(
             share, motor.running_w, min(motor.charger_w, store.most_charge_w), part.station.charge_efficiency
         )
     most = part.station.charger_w(part.source.modules)
     watts = min(most, store.most_charge_w)
-    return Feeding(share, watts, watts, part.station.charge_efficiency, dark=True) if watts > 0 else None
+    return OutsidePower(share, watts, watts, part.station.charge_efficiency, dark=True) if watts > 0 else None

@@ -7,7 +7,7 @@ from collections.abc import Iterator, Mapping, Sequence
 
 from imbuto.core.basics.measures import least_text
 from imbuto.core.basics.units import number_text
-from imbuto.core.limits.generator_limits import FAR_M
+from imbuto.core.limits.rules.generator_limits import FAR_M
 from imbuto.core.outages.commissioning import commissioning
 from imbuto.core.outages.possible_steps import is_spared
 from imbuto.core.outages.test_procedures import Procedure, TestLine

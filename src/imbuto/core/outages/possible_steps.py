@@ -11,11 +11,11 @@ import numpy as np
 from imbuto.core.basics.clock import FloatArray
 from imbuto.core.basics.measures import least_text, mass_text, volume_text
 from imbuto.core.basics.units import clock_text, hours_text, number_text
-from imbuto.core.home.live_outage import Live, StepKind, Taken
+from imbuto.core.home.live_outage import Live, SavingStep, StepKind
 from imbuto.core.home.loads import Load, must_stay_on
-from imbuto.core.limits.generator_limits import FAR_M
+from imbuto.core.limits.rules.generator_limits import FAR_M
 from imbuto.core.outages.outage_changes import (
-    Feeding,
+    OutsidePower,
     ends_at,
     feeding_of,
     hour_of,
@@ -52,14 +52,14 @@ class PossibleStep:
     steps of which only one can be taken; less_w: AC W that are not asked for any more, (n,); feeding: None for what
     only saves."""
 
-    taken: Taken
+    taken: SavingStep
     title: str
     costs: str
     who: str
     given_up: tuple[float, ...]
     group: str
     less_w: FloatArray
-    feeding: Feeding | None = None
+    feeding: OutsidePower | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -123,7 +123,9 @@ def _of_load(tonight: Tonight, item: PoweredLoad) -> Iterator[PossibleStep]:
         then = instead(item, run, kind, whole)
         less = (now_w - (then if kind == "sun" else np.minimum(now_w, then))) * tonight.ahead
         if float((less * tonight.window).sum()) * run.steps.step_h >= LEAST_W * tonight.hours:
-            taken = Taken(id=f"{kind}-{load.id}"[:60], kind=kind, source=tonight.source, load=load.id, at=tonight.now)
+            taken = SavingStep(
+                id=f"{kind}-{load.id}"[:60], kind=kind, source=tonight.source, load=load.id, at=tonight.now
+            )
             yield PossibleStep(taken, title, costs, _who(item), _given(rank, amount), f"load:{load.id}", less)
 
     if load.turns_ok and load.thermostatic:
@@ -177,7 +179,7 @@ def _of_engine(tonight: Tonight) -> Iterator[PossibleStep]:
     if hours < LEAST_RUN_H or at >= tonight.until or feeding is None:
         return
     yield PossibleStep(
-        Taken(id=f"engine-{len(live.taken) + 1}", kind="engine", source=tonight.source, at=at, until=end),
+        SavingStep(id=f"engine-{len(live.taken) + 1}", kind="engine", source=tonight.source, at=at, until=end),
         f"{made.name} from {clock_text(at)} to {clock_text(end)}",
         f"about {volume_text(hours * burns)} of fuel, and its noise",
         ENGINE_WHO.format(far=least_text(FAR_M)),
@@ -199,7 +201,7 @@ def _of_outlet(tonight: Tonight) -> Iterator[PossibleStep]:
     if feeding is None:
         return
     yield PossibleStep(
-        Taken(id="outlet", kind="outlet", source=tonight.source, at=tonight.now, until=end),
+        SavingStep(id="outlet", kind="outlet", source=tonight.source, at=tonight.now, until=end),
         f"{station.name} to somebody's outlet for {hours_text(OUTLET_H)}",
         f"{mass_text(station.weight_kg)} to carry, and dark here meanwhile; {number_text(feeding.charger_w)} W there",
         OUTLET_WHO,

@@ -81,7 +81,7 @@ class Permission:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Stage:
+class LeadTimeStage:
     """One stage of the lead time, one after the other in the order of STAGES. low_weeks, high_weeks: it takes; done:
     the day it was."""
 
@@ -94,7 +94,7 @@ class Stage:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Built:
+class BuildChange:
     """How it came out otherwise than planned. kind: built otherwise, only for now, or a switch that serves no more;
     where; settled: the day it was marked, taken out, or taken into the plan."""
 
@@ -119,8 +119,8 @@ def check_paperwork(
     where: str,
     tasks: Mapping[str, Task],
     permissions: Mapping[str, Permission],
-    stages: Mapping[str, Stage],
-    built: Mapping[str, Built],
+    stages: Mapping[str, LeadTimeStage],
+    built: Mapping[str, BuildChange],
 ) -> None:
     """Raise InvalidValue for ids that disagree, a kind that stands twice, and weeks or days that run backwards."""
     for kind, rows in (("tasks", tasks), ("permissions", permissions), ("stages", stages), ("built", built)):
@@ -139,13 +139,13 @@ def check_paperwork(
             raise InvalidValue(f"{where}, {STAGES[stage.kind]}, weeks at most", stage.high_weeks, rule)
 
 
-def in_order(stages: Mapping[str, Stage]) -> list[Stage]:
+def in_order(stages: Mapping[str, LeadTimeStage]) -> list[LeadTimeStage]:
     """One after the other."""
     order = list(STAGES)
     return sorted(stages.values(), key=lambda s: order.index(s.kind))
 
 
-def ready_between(stages: Mapping[str, Stage], today: date) -> tuple[date, date] | None:
+def ready_between(stages: Mapping[str, LeadTimeStage], today: date) -> tuple[date, date] | None:
     """The earliest and the latest day on which everything may be proven and active: what is not done yet, from today
     on. The last done day where all is; None without a line of lead times."""
     if not stages:
@@ -158,7 +158,7 @@ def ready_between(stages: Mapping[str, Stage], today: date) -> tuple[date, date]
     return today + timedelta(days=round(7 * low)), today + timedelta(days=round(7 * high))
 
 
-def unproven(stages: Mapping[str, Stage]) -> bool:
+def unproven(stages: Mapping[str, LeadTimeStage]) -> bool:
     """Whether an activation is still to come: until then nothing of the plan may be counted on."""
     return any(s.kind == "activation" and s.done is None for s in stages.values())
 

@@ -13,7 +13,7 @@ from imbuto.core.equipment.wires import Cord
 from imbuto.core.home.home import Home
 from imbuto.core.plan.cost_entries import Cost, Credit
 from imbuto.core.plan.everyday_policy import Everyday
-from imbuto.core.plan.paperwork import Built, Permission, Stage, Task, WorkDays
+from imbuto.core.plan.paperwork import BuildChange, LeadTimeStage, Permission, Task, WorkDays
 from imbuto.core.plan.sources import Array, Bank, Engine, Source
 
 CORDS = "cords"  # how no transfer equipment at all is called in the catalogue
@@ -78,7 +78,7 @@ class Device:
 
 
 @dataclass(frozen=True, kw_only=True)
-class Named:
+class NamedItem:
     """What everything that is kept by id has; it stands first in a file."""
 
     id: Ident
@@ -152,14 +152,14 @@ class Papers:
     credits: dict[str, Credit] = field(default_factory=dict)
     tasks: dict[str, Task] = field(default_factory=dict)
     permissions: dict[str, Permission] = field(default_factory=dict)
-    stages: dict[str, Stage] = field(default_factory=dict)
-    built: dict[str, Built] = field(default_factory=dict)
+    stages: dict[str, LeadTimeStage] = field(default_factory=dict)
+    built: dict[str, BuildChange] = field(default_factory=dict)
     works: WorkDays = field(default_factory=WorkDays)
     note: Text = ""
 
 
 @dataclass(frozen=True, kw_only=True)
-class Plan(Papers, Policy, Choices, Joining, Named):
+class Plan(Papers, Policy, Choices, Joining, NamedItem):
     """A home's decisions: how they are joined, what is chosen, by which policy, and what is written on them."""
 
     @property

@@ -19,7 +19,7 @@ GivesBy = Literal["always", "night"]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Away:
+class AwayTimes:
     """When a source is not at home: every week, and in one outage.
 
     windows: of the week; from_h, for_h: elapsed hours of the outage, for_h 0 for none; back_with: its charge whenever
@@ -63,7 +63,7 @@ class Source:
     swap_at: Fraction = 0.2
     charge_w: Watts | None = None
     charge_circuit: Ident | None = None
-    away: Away | None = None
+    away: AwayTimes | None = None
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -4,13 +4,11 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from dataclasses import dataclass, field, replace
-from functools import lru_cache
 from typing import Self
 
 import numpy as np
-from numpy.typing import NDArray
 
-from imbuto.core.basics.clock import TYPICAL_DAYS, BoolArray, FloatArray, Grid, Window, inside
+from imbuto.core.basics.clock import FloatArray, Grid
 from imbuto.core.basics.units import Leg
 from imbuto.core.equipment.catalogue import (
     Battery,
@@ -25,13 +23,16 @@ from imbuto.core.equipment.catalogue import (
 from imbuto.core.equipment.wires import Cord
 from imbuto.core.home.circuits import Circuit, panel_leg
 from imbuto.core.home.home import Home
-from imbuto.core.home.loads import PURPOSES, Load, Use, in_use, may_run, mean_w, turns_average_w, use_watts
+from imbuto.core.home.loads import PURPOSES, Load, mean_w
 from imbuto.core.plan.limit import Limit
 from imbuto.core.plan.linked_units import combined, link_limits
+from imbuto.core.plan.load_states import fed_watts
 from imbuto.core.plan.plan import CORDS, Device, Feed, Plan, Stance, narrowed, places_of
 from imbuto.core.plan.sources import Source
 
 UNTRACED_PART = 0.05  # of what is known on a circuit that nobody has traced, on top; planning default
+
+
 UNTRACED_SPREAD = 1.0  # relative one sigma of that, lognormal, so that it is skewed upward; planning default
 
 
@@ -532,54 +533,3 @@ def _legs(
     if equipment.in_panel and circuit is not None:
         return (panel_leg(circuit),)
     return (equipment.leg_of_place(feed.place),)
-
-
-@lru_cache(maxsize=2048)
-def fed_watts(load: Load, stance: Stance, windows: tuple[Window, ...], share: float, steps: Grid) -> FloatArray:
-    """Mean W of a load in each step, with its turns; shape (n,). The array is shared: do not write to it."""
-    base = use_watts(load, steps)
-    if stance == "keep_on":
-        return base
-    if not windows:
-        if load.thermostatic:
-            used = in_use(load.use, steps)
-            average = turns_average_w(load.average_w, load.run_w, share, thermostatic=True)
-            return load.count * (average * used + load.rest_w * share * (1 - used))
-        return base * share
-    open_ = inside(windows, steps.hour, steps.weekend)
-    if not load.thermostatic:
-        return base * open_
-    used = in_use(load.use, steps)
-    part = _share_open(load.use, windows)
-    average = turns_average_w(load.average_w, load.run_w, part, thermostatic=True)
-    on = load.count * (average / part * used + load.rest_w * (1 - used)) if part > 0 else np.zeros(steps.n)
-    return np.where(open_, on, 0.0)
-
-
-def _share_open(use: Use, windows: tuple[Window, ...]) -> float:
-    """The share of its own hours of use that the windows of its turns are open, over an average week; 0 to 1."""
-    days = TYPICAL_DAYS
-    used, open_ = in_use(use, days), inside(windows, days.hour, days.weekend)
-    each = np.where(days.weekend, 2.0, 5.0)
-    asked = float((used * each).sum())
-    return float((used * open_ * each).sum()) / asked if asked > 0 else 0.0
-
-
-@lru_cache(maxsize=2048)
-def states(load: Load, stance: Stance, windows: tuple[Window, ...]) -> tuple[FloatArray, BoolArray]:
-    """Over a typical weekday and weekend day: W drawn while running where it may run, rest W elsewhere it is fed,
-    and where it may start; shapes (576,). Instantaneous, for limits."""
-    days = TYPICAL_DAYS
-    active = may_run(load, days)
-    open_ = np.ones(days.n, dtype=bool)
-    if stance == "turns" and windows:
-        open_ = inside(windows, days.hour, days.weekend)
-    active = active & open_
-    return np.where(active, load.count * load.run_w, load.count * load.rest_w * open_), active
-
-
-@lru_cache(maxsize=2048)
-def changes(load: Load, stance: Stance, windows: tuple[Window, ...]) -> NDArray[np.int_]:
-    """The states of ``states`` that differ from the one before."""
-    drawn, active = states(load, stance, windows)
-    return np.flatnonzero((np.diff(drawn) != 0) | np.diff(active)) + 1

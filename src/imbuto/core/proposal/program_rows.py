@@ -8,7 +8,9 @@ from dataclasses import dataclass, field
 import numpy as np
 
 from imbuto.core.basics.clock import FloatArray, grid
-from imbuto.core.limits.load_limits import WEAK_SURGE, amps_held, derating
+from imbuto.core.limits.rules.power_limits import derating
+from imbuto.core.limits.rules.start_limits import WEAK_SURGE
+from imbuto.core.limits.rules.switch_slot_limits import amps_held
 from imbuto.core.plan.outage import Outage
 from imbuto.core.proposal.candidates import Candidates
 from imbuto.core.run.run import store_of

@@ -36,7 +36,7 @@ Sure = Literal["expected", "nine_in_ten"]
 
 
 @dataclass(frozen=True, slots=True)
-class LeftOut:
+class LeftOutCircuit:
     """A circuit that stays off, and why: what breaks with it in, by how much, or the hours then."""
 
     circuit: str
@@ -55,11 +55,11 @@ class Proposal:
     hours: float | None
     low_h: float | None
     short: bool
-    left: tuple[LeftOut, ...]
+    left: tuple[LeftOutCircuit, ...]
 
 
 @dataclass(frozen=True, slots=True)
-class Tried:
+class TriedSet:
     """A set judged. bad: the worst limit it breaks, None where all hold; hours: as they were asked for, expected or
     what 9 in 10 exceed, infinite when still on, 0 where a limit is broken."""
 
@@ -72,9 +72,9 @@ class Judge:
 
     def __init__(self, home: Home, outage: Outage, catalogue: Catalogue, wanted: float, sure: Sure) -> None:
         self.home, self.outage, self.catalogue, self.wanted, self.sure = home, outage, catalogue, wanted, sure
-        self._known: dict[tuple[object, ...], Tried] = {}
+        self._known: dict[tuple[object, ...], TriedSet] = {}
 
-    def of(self, plan: Plan) -> Tried:
+    def of(self, plan: Plan) -> TriedSet:
         """A plan's limits and hours."""
         key = tuple((f.circuit, f.place, f.stance, f.windows, f.share, f.turn_by) for f in plan.feeds.values())
         if key not in self._known:
@@ -86,18 +86,18 @@ class Judge:
         tried = self.of(plan)
         return tried.bad is None and tried.hours >= self.wanted - 1e-3
 
-    def _judged(self, plan: Plan) -> Tried:
+    def _judged(self, plan: Plan) -> TriedSet:
         now = resolve_part(self.home, plan, self.catalogue)
         bad = [x for x in fit(now, self.outage) if x.stops]
         if bad:
-            return Tried(max(bad, key=lambda x: (x.severity == "refuse", x.excess)), 0.0)
+            return TriedSet(max(bad, key=lambda x: (x.severity == "refuse", x.excess)), 0.0)
         if not now.fed or self.wanted <= 0:
-            return Tried(None, float("inf"))
+            return TriedSet(None, float("inf"))
         run = simulate(now, self.outage, hours_only=True)
         hours = run.hours
         if self.sure == "nine_in_ten" and (hours is None or hours >= self.wanted - 1e-3):
             hours = joint([run]).low_h
-        return Tried(None, float("inf") if hours is None else hours)
+        return TriedSet(None, float("inf") if hours is None else hours)
 
 
 def propose(
@@ -138,14 +138,14 @@ def propose(
     more = NINE_IN_TEN_MORE if sure == "nine_in_ten" else 1.0
     stances, legs, values, lasts = solve(found, pins, outage, wanted, stands, fits, more=more)
     chosen = assigned(plan, found, stances, legs)
-    left: tuple[LeftOut, ...] = ()
+    left: tuple[LeftOutCircuit, ...] = ()
     while True:
         off = [(i, c) for i, c in enumerate(found.circuits) if not _feeds(chosen, c) and used.loads_on(c.id)]
         off.sort(key=lambda pair: tuple(-found.value[pair[0]]))
         tried = {c.id: _tried(used, chosen, c, catalogue, judge, found, i, pins) for i, c in off}
         grown = next((t for t in tried.values() if isinstance(t, Plan)), None) if lasts else None
         if grown is None:
-            left = tuple(t for c in found.circuits if isinstance(t := tried.get(c.id), LeftOut))
+            left = tuple(t for c in found.circuits if isinstance(t := tried.get(c.id), LeftOutCircuit))
             break
         chosen = grown  # it stands with this one in as well
         values = tuple(float(v) for v in _values(found, chosen))
@@ -222,20 +222,20 @@ def _tried(
     found: Candidates,
     i: int,
     pins: Mapping[str, Pin],
-) -> Plan | LeftOut:
+) -> Plan | LeftOutCircuit:
     """The set with this circuit in too, where that stands; else what it would break, and by how much."""
     if pins.get(circuit.id) == "off":
-        return LeftOut(circuit.id, f"{circuit.name}: pinned off.")
+        return LeftOutCircuit(circuit.id, f"{circuit.name}: pinned off.")
     if why := barred(found, i):
-        return LeftOut(circuit.id, f"{why}.")
+        return LeftOutCircuit(circuit.id, f"{why}.")
     partners = [found.circuits[b if a == i else a] for a, b, _ in found.pairs if i in (a, b)]
     more = [c for c in (circuit, *partners) if not _feeds(plan, c)]
     if any(pins.get(c.id) == "off" for c in more):
-        return LeftOut(
+        return LeftOutCircuit(
             circuit.id, f"{circuit.name}: it shares its neutral with {partners[0].name}, which is pinned off."
         )
     stance: Literal["keep_on", "turns"] = "turns" if pins.get(circuit.id) == "turns" else "keep_on"
-    tries: list[Tried] = []
+    tries: list[TriedSet] = []
     will_do = all(found.turns[found.circuits.index(c)] for c in more) and not pins.get(circuit.id)
     ways: list[Literal["keep_on", "turns"]] = [stance, "turns"] if will_do and stance == "keep_on" else [stance]
     for tried in ways:
@@ -246,12 +246,12 @@ def _tried(
     name = f"{circuit.name} with {partners[0].name}, which shares its neutral" if len(more) > 1 else circuit.name
     if not tries:
         equipment = equipment_in(plan, catalogue)
-        return LeftOut(circuit.id, f"{name}: no place is left; {equipment.name} has {equipment.places}.")
+        return LeftOutCircuit(circuit.id, f"{name}: no place is left; {equipment.name} has {equipment.places}.")
     lasting = [t for t in tries if t.bad is None]
     if lasting:
         reached = max(t.hours for t in lasting)
         sure = ", 9 times in 10," if judge.sure == "nine_in_ten" else ""
-        return LeftOut(
+        return LeftOutCircuit(
             circuit.id,
             f"{name}: with it the hours would be {hours_text(reached)}{sure} short of {hours_text(judge.wanted)}.",
         )
@@ -259,7 +259,7 @@ def _tried(
     said = limit.sentence
     if not said.startswith(circuit.name):
         said = f"{name}: with it, {said[:1].lower()}{said[1:]}" if said[1:2].islower() else f"{name}: with it, {said}"
-    return LeftOut(circuit.id, said, limit)
+    return LeftOutCircuit(circuit.id, said, limit)
 
 
 def _with(

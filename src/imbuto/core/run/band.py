@@ -28,7 +28,7 @@ from imbuto.core.run.band_members import (
     member_stores,
     member_suns,
 )
-from imbuto.core.run.network import Many, Store, run_many
+from imbuto.core.run.network import MembersResult, Store, run_many
 from imbuto.core.run.run import Run, line_lights
 from imbuto.core.run.run_controls import Controls
 from imbuto.core.run.run_switching import absence_of, carriers, controls_of, padded, steady, store_count, tiers_by_store
@@ -112,7 +112,7 @@ def _quantile(dark: FloatArray, share: float) -> float | None:
     return None if math.isinf(hours) else hours
 
 
-def members(run: Run, vary: frozenset[Unsure] = EVERY, whole_h: float | None = None) -> Many:
+def members(run: Run, vary: frozenset[Unsure] = EVERY, whole_h: float | None = None) -> MembersResult:
     """A run many times over, with what is not known drawn anew.
 
     It stops at each one's first dark; whole_h: goes on for so many hours all the same, and no further, with its charge.
@@ -128,7 +128,7 @@ def members(run: Run, vary: frozenset[Unsure] = EVERY, whole_h: float | None = N
     return _members(run, vary, run.steps.hours, whole=False)
 
 
-def _members(run: Run, vary: frozenset[Unsure], hours: float, *, whole: bool) -> Many:
+def _members(run: Run, vary: frozenset[Unsure], hours: float, *, whole: bool) -> MembersResult:
     now, outage, line = run.part, run.outage, run.line
     assert line is not None
     steps = grid(outage.start, now.home.site.time_zone, min(hours, run.steps.hours), BAND_STEP_H)
@@ -147,7 +147,7 @@ def _members(run: Run, vary: frozenset[Unsure], hours: float, *, whole: bool) ->
         of=line.own,
         away=absence_of(now, steps),
     )
-    return Many(many.first_dark_h[:, line.own], many.charge[:, :, line.own], many.tally)
+    return MembersResult(many.first_dark_h[:, line.own], many.charge[:, :, line.own], many.tally)
 
 
 def _member_suns(run: Run, steps: Grid, *, varied: bool) -> FloatArray | None:

@@ -17,7 +17,7 @@ from imbuto.core.basics.clock import FloatArray, Grid
 from imbuto.core.basics.evidence import lognormal_sigma
 from imbuto.core.plan.outage import Outage, Weather
 from imbuto.core.plan.system import PoweredLoad
-from imbuto.core.run.jit import Compiled
+from imbuto.core.run.jit import CompiledFunction
 from imbuto.core.run.network import Store
 from imbuto.core.run.run_switching import shares
 from imbuto.core.run.solar_light import day_of
@@ -73,7 +73,7 @@ def member_loads(fed: Sequence[PoweredLoad], steps: Grid, k: int = 1, vary: froz
     return out
 
 
-@Compiled
+@CompiledFunction
 def _add_cycling(out, part, factor, phase, duty, rest_w, gap_w, cycles):  # type: ignore[no-untyped-def]
     """Add a thermostat with its own phase to every member; cycles: a step is so many. Exact inside the step."""
     m, k, n = out.shape
@@ -90,7 +90,7 @@ def _add_cycling(out, part, factor, phase, duty, rest_w, gap_w, cycles):  # type
                 out[j, s, i] += watts * part[s]
 
 
-@Compiled
+@CompiledFunction
 def _add_shifted(out, part, factor, shift, base):  # type: ignore[no-untyped-def]
     """Add tasks done some steps sooner or later to every member."""
     m, k, n = out.shape

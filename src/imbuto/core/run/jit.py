@@ -30,7 +30,7 @@ def inlined(function: F) -> F:
     return function
 
 
-class Compiled:
+class CompiledFunction:
     """A function over arrays; ``py_func`` is the same lines as plain Python, the reference and the debugger.
 
     ``NUMBA_DISABLE_JIT=1`` runs those. The arrays it is called with are always of the same kinds, so that it is

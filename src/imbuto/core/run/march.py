@@ -19,7 +19,7 @@ from typing import Any, NamedTuple
 import numpy as np
 
 from imbuto.core.equipment.conversion import TAPER_END, TAPER_FROM
-from imbuto.core.run.jit import Compiled, inlined
+from imbuto.core.run.jit import CompiledFunction, inlined
 
 # Columns of a tally, Wh but for the last three; the fields of ``network.Tally`` in the same order.
 (
@@ -89,7 +89,7 @@ NOW = np.dtype(
 )
 
 
-class Given(NamedTuple):
+class SharedInputs(NamedTuple):
     """What all members share.
 
     stores, tiers: records of ``network.Store`` and ``controls.Tier``; engine: one record, see ``network.ENGINE``
@@ -927,9 +927,9 @@ def whole_step(given, members, told, scratch, j, i):
             told.charge_at[j, i + 1, s] = state[s].wh / state[s].full if state[s].full > 0 else 0.0
 
 
-@Compiled
+@CompiledFunction
 def march(given, members, told, scratch):
-    """Step every member through all steps: ``Given``, ``Members`` and ``Scratch`` go in, results into ``Told``."""
+    """Step every member through all steps. Results are written into ``told``."""
     m, k, n = members.load_w.shape
     state, now = scratch.state, scratch.now[0]
     find_heads(given, scratch)

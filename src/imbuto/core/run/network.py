@@ -272,7 +272,7 @@ class Trace:
 
 
 @dataclass(frozen=True, slots=True)
-class Many:
+class MembersResult:
     """What happened to m members. first_dark_h: shape (m, k); charge: (m, n + 1, k), empty unless asked for; tally:
     (m, k, ``flow.TALLY_COLUMNS``), empty unless asked for."""
 
@@ -293,7 +293,7 @@ def _given(
     step_h: float,
     ends: FloatArray,
     n: int,
-) -> flow.Given:
+) -> flow.SharedInputs:
     """What all members share, as the march takes it; n: steps."""
     k = len(stores)
     engine = controls.engine if controls is not None else None
@@ -303,7 +303,7 @@ def _given(
         for store, watts in engine.also:
             charger[store] = watts
     still, always = np.zeros((k, n)), np.ones(n)
-    return flow.Given(
+    return flow.SharedInputs(
         stores=_records([_store_record(s) for s in stores], STORE),
         tiers=_records(
             [(x.store, x.off_below, x.on_from, x.by == "surplus", x.by_hand) for x in controls.tiers]
@@ -352,7 +352,7 @@ def _ends(k: int, until_dark: bool, of: slice) -> FloatArray:
 
 
 def _march(
-    given: flow.Given,
+    given: flow.SharedInputs,
     full_wh: FloatArray,
     start: FloatArray,
     load_w: FloatArray,
@@ -387,7 +387,7 @@ def run_many(
     with_tally: bool = False,
     until_dark: bool = True,
     of: slice = slice(None),
-) -> Many:
+) -> MembersResult:
     """Step m members through an outage.
 
     stores: what all share; full_wh, start: what each member's can draw from full to empty, Wh, and its charge, 0 to
@@ -414,7 +414,7 @@ def run_many(
     )
     given = _given(stores, controls, grid, away, step_h, _ends(k, until_dark, of), n)
     _march(given, full_wh, start, load_w, sun_w, tier_w, told)
-    return Many(first, charge, tally)
+    return MembersResult(first, charge, tally)
 
 
 def run_one(

@@ -18,7 +18,7 @@ from imbuto.core.basics.clock import FloatArray, Grid, grid
 from imbuto.core.basics.data_tables import rows
 from imbuto.core.equipment.catalogue import Panel, Station
 from imbuto.core.home.home import Site, SkyMonth
-from imbuto.core.limits.solar_input_limits import most_w
+from imbuto.core.limits.rules.solar_input_limits import most_w
 from imbuto.core.plan.outage import Outage, Weather
 from imbuto.core.plan.sources import Array, Bank, Shade
 from imbuto.core.plan.system import Part

@@ -24,7 +24,7 @@ from imbuto.core.basics.errors import InvalidValue, UnreadableFile
 from imbuto.core.measuring.metered_series import Series, Unit
 from imbuto.formats.meter_data.channels import MAX_ROWS, MOST, Channel, MeterLog, Progress, no_moment
 from imbuto.formats.meter_data.csvtime import shown
-from imbuto.formats.safexml import Bounded, encoded
+from imbuto.formats.safexml import BoundedFile, encoded
 
 UNITS: dict[int, Unit] = {38: "W", 72: "Wh"}  # of the standard's table of units
 CUMULATIVE = {1, 3, 9}  # bulk quantity, cumulative, summation: what a meter's face shows
@@ -71,7 +71,7 @@ def read(path: Path, name: str, zone: str, progress: Progress) -> MeterLog:
             encoded(file.read(400), name)
             file.seek(0)
             reader.told(file, path.stat().st_size, progress)
-            parse(Bounded(file, name), reader, forbid_dtd=True)
+            parse(BoundedFile(file, name), reader, forbid_dtd=True)
     except DefusedXmlException:
         rule = "it defines entities or a document type, which a meter's file never needs and an attack does"
         raise UnreadableFile(name, None, rule) from None

@@ -13,7 +13,7 @@ FIT = "The arithmetic fits. The wiring has not been inspected; this is not an ap
 
 
 @dataclass(frozen=True, slots=True)
-class Words:
+class Paragraph:
     """A paragraph. strong: set apart."""
 
     text: str
@@ -38,7 +38,7 @@ class TableRows:
 
 
 @dataclass(frozen=True, slots=True)
-class Steps:
+class NumberedSteps:
     """Numbered steps that stay on one page: what is done, and what belongs to it."""
 
     steps: tuple[tuple[str, tuple[tuple[str, str], ...]], ...]
@@ -59,7 +59,7 @@ class Tags:
     tags: tuple[tuple[str, tuple[str, ...]], ...]
 
 
-Block = Words | Bullets | TableRows | Steps | Picture | Tags
+Block = Paragraph | Bullets | TableRows | NumberedSteps | Picture | Tags
 Fonts = Literal["file", "inside", "none"]
 
 
@@ -204,13 +204,13 @@ def _lines(part: SheetPart) -> float:
     """About how many lines of a card's column it takes."""
     total = 1.9
     for b in part.blocks:
-        if isinstance(b, Words):
+        if isinstance(b, Paragraph):
             total += _wraps(b.text) + 0.3
         elif isinstance(b, Bullets):
             total += sum(map(_wraps, b.items)) + (1.0 if b.boxed else 0.4)
         elif isinstance(b, TableRows):
             total += 1.4 * len(b.rows) + 1.4
-        elif isinstance(b, Steps):
+        elif isinstance(b, NumberedSteps):
             total += sum(_wraps(" ".join([what, *(v for _, v in more)])) + 0.25 for what, more in b.steps)
     return total
 
@@ -220,7 +220,7 @@ def _wraps(text: str) -> float:
 
 
 def _block(block: Block) -> str:
-    if isinstance(block, Words):
+    if isinstance(block, Paragraph):
         return f"<p>{'<strong>' if block.strong else ''}{escape(block.text)}{'</strong>' if block.strong else ''}</p>"
     if isinstance(block, Bullets):
         kind = " class=boxed" if block.boxed else " class=ticks" if block.ticks else ""

@@ -20,7 +20,7 @@ AT_ONCE = 2
 log = logging.getLogger("imbuto")
 
 
-class Stopped(Exception):
+class JobStopped(Exception):
     """Raised inside a job at the next sign of progress after it was asked to stop."""
 
 
@@ -39,7 +39,7 @@ class Job:
     def progress(self, part: float) -> None:
         """Tell how far it is. Raises Stopped when it was asked to stop."""
         if self.stop.is_set():
-            raise Stopped
+            raise JobStopped
         self.part = part
 
 
@@ -69,7 +69,7 @@ class Jobs:
             job.state = "running"
             job.result = work(job)
             job.part, job.state = 1.0, "done"
-        except Stopped:
+        except JobStopped:
             job.state = "stopped"
         except ImbutoError as error:
             job.problem, job.state = error.sentence, "failed"

@@ -18,7 +18,7 @@ from imbuto.core.plan.plan_checks import check_plan
 from imbuto.formats import patch
 from imbuto.formats.documents import HOME, OUTAGE, PLAN, READING, Json
 from imbuto.store.models import ReadingRow
-from imbuto.store.repository import Repository, Stored
+from imbuto.store.repository import Repository, StoredDocument
 
 HOME_DOC = "home"
 
@@ -125,7 +125,7 @@ def complete(kind: str, ident: str, body: Json, home_id: str) -> Json:
     return completed
 
 
-def check(stored: list[Stored]) -> None:
+def check(stored: list[StoredDocument]) -> None:
     """All documents of a home against each other. Raises on the first thing that cannot stand."""
     home = HOME.read(next(d.body for d in stored if d.kind == "home"))
     catalogue = home.catalogue.over(shipped())
@@ -145,7 +145,7 @@ def known_edit(repository: Repository, home_id: str, edit_id: str) -> bool:
     return row is not None
 
 
-def state_of(repository: Repository, home_id: str, stored: list[Stored] | None = None) -> HomeState:
+def state_of(repository: Repository, home_id: str, stored: list[StoredDocument] | None = None) -> HomeState:
     """A home as it is now. stored: its documents, where they were read already. Raises NotFound."""
     rev = repository.rev(home_id)
     stored = repository.documents(home_id) if stored is None else stored
@@ -176,16 +176,16 @@ def stale(repository: Repository, home_id: str, base_rev: int, rev: int) -> Stal
 
 
 @dataclass(frozen=True, slots=True)
-class Applied:
+class EditOutcome:
     """What operations made of a home. inverse: the operations that undo them; rev: the revision they led to; stored:
     all documents as they are now."""
 
     inverse: list[Json]
     rev: int
-    stored: list[Stored]
+    stored: list[StoredDocument]
 
 
-def apply_ops(repository: Repository, home_id: str, ops: list[Json]) -> Applied:
+def apply_ops(repository: Repository, home_id: str, ops: list[Json]) -> EditOutcome:
     """Apply operations inside a transaction, checking the whole home."""
     stored = {d.id: d for d in repository.documents(home_id)}
     kinds = {k: d.kind for k, d in stored.items()} | {
@@ -199,7 +199,7 @@ def apply_ops(repository: Repository, home_id: str, ops: list[Json]) -> Applied:
     now = dict(stored)
     for ident, body in changed.items():
         if body:
-            now[ident] = Stored(ident, kinds[ident], rev, complete(kinds[ident], ident, body, home_id))
+            now[ident] = StoredDocument(ident, kinds[ident], rev, complete(kinds[ident], ident, body, home_id))
         else:
             _check_removal(stored, changed, ident)
             del now[ident]
@@ -209,10 +209,10 @@ def apply_ops(repository: Repository, home_id: str, ops: list[Json]) -> Applied:
             repository.put(home_id, kinds[ident], ident, now[ident].body, rev)
         else:
             repository.remove(home_id, ident)
-    return Applied(inverse, rev, list(now.values()))
+    return EditOutcome(inverse, rev, list(now.values()))
 
 
-def _check_removal(stored: dict[str, Stored], changed: dict[str, Json], ident: str) -> None:
+def _check_removal(stored: dict[str, StoredDocument], changed: dict[str, Json], ident: str) -> None:
     """Raise InvalidValue where a document may not be removed: the home's own, or the last of its kind."""
     if ident == HOME_DOC:
         raise InvalidValue("home", None, "a home is removed as a whole, not by an edit")

@@ -21,8 +21,8 @@ from imbuto.formats import planfile
 from imbuto.formats.documents import HOME, OUTAGE, PLAN, Json
 from imbuto.services.desk.edits import HomeState, from_row
 from imbuto.services.desk.home_store import HomeStore
+from imbuto.services.desk.run_views import RunView, StationView, options, run_view
 from imbuto.services.desk.verdict_views import VerdictView, verdict_view
-from imbuto.services.hours.run_views import RunView, StationView, options, run_view
 from imbuto.store.database import Database
 from imbuto.store.repository import Repository
 

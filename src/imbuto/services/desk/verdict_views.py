@@ -69,7 +69,7 @@ class MoveView:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class NeckView:
+class WeakestPointView:
     """What gives out first."""
 
     id: str
@@ -271,7 +271,7 @@ class VerdictView:
     usable_wh: float
     served_wh: float
     needs_wh: float | None
-    neck: NeckView | None
+    neck: WeakestPointView | None
     chips: list[MoveView]
     moves: list[MoveView]
     limits: list[LimitView]
@@ -467,7 +467,9 @@ def verdict_view(v: Answer) -> VerdictView:
         usable_wh=run.usable_wh if run else 0.0,
         served_wh=run.served_wh if run else 0.0,
         needs_wh=v.needs_wh,
-        neck=NeckView(id=v.neck.id, kind=v.neck.kind, title=v.neck.title, sentence=v.neck.sentence) if v.neck else None,
+        neck=WeakestPointView(id=v.neck.id, kind=v.neck.kind, title=v.neck.title, sentence=v.neck.sentence)
+        if v.neck
+        else None,
         chips=[move_view(p, kind, v.lead.part) for p in glance(promises)] if v.lead else [],
         moves=[move_view(p, kind, v.lead.part) for p in promises[:12]] if v.lead else [],
         limits=[limit_view(x) for x in v.limits],

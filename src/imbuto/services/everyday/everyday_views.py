@@ -10,7 +10,7 @@ import numpy as np
 from imbuto.core.basics.cache import ContentCache
 from imbuto.core.basics.errors import NotFound
 from imbuto.core.basics.units import hours_text
-from imbuto.core.everyday.ordinary_year import STEP_H, Can, Ground, Year, can_do, ground, year_of
+from imbuto.core.everyday.ordinary_year import STEP_H, EverydayModes, Ground, Year, can_do, ground, year_of
 from imbuto.core.everyday.readiness import NOT_YET, Readiness, missed, readiness, ready_again_h
 from imbuto.core.everyday.yearly_bill import YearlyBill, bill, priced
 from imbuto.core.plan.cost_entries import wear_a_kwh
@@ -36,7 +36,7 @@ from imbuto.services.everyday.everyday_figures import (
 
 MOST_GROUNDS = 8
 HOLDS = 20
-NOBODY = Can((), (), "No station yet: pick one under Source.")
+NOBODY = EverydayModes((), (), "No station yet: pick one under Source.")
 _grounds: ContentCache[Ground] = ContentCache(MOST_GROUNDS)
 
 
@@ -301,7 +301,7 @@ def _bill_view(b: YearlyBill | None) -> BillView | None:
     return BillView(lines=lines, total=b.total, by_hand=b.by_hand)
 
 
-def _nothing(can: Can, source: str, station: str, policy: Everyday, currency: str) -> EverydayView:
+def _nothing(can: EverydayModes, source: str, station: str, policy: Everyday, currency: str) -> EverydayView:
     return EverydayView(
         source=source,
         station=station,

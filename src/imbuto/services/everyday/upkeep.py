@@ -15,7 +15,7 @@ from imbuto.core.basics.errors import NotFound
 from imbuto.core.basics.measures import least_text
 from imbuto.core.basics.units import number_text
 from imbuto.core.everyday.ordinary_year import year_of
-from imbuto.core.limits.generator_limits import FAR_M
+from imbuto.core.limits.rules.generator_limits import FAR_M
 from imbuto.core.plan.everyday_policy import Everyday, Mode
 from imbuto.core.plan.plan import Plan
 from imbuto.formats import calendar
@@ -45,7 +45,7 @@ class Duty:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Spare:
+class SpareSunLoad:
     """A load that may wait for spare sun. w: running; fits: into what is thrown away at noon this month."""
 
     load: str
@@ -60,7 +60,7 @@ class KeepingView:
     night none; spare_w: thrown away at noon this month on average."""
 
     duties: list[Duty]
-    spare: list[Spare]
+    spare: list[SpareSunLoad]
     spare_w: float
     says: str
 
@@ -80,7 +80,7 @@ def keeping(planner: Planner, home_id: str, plan_id: str, outage_id: str, now: d
         )
     spare_w = _spare_w(planner, home_id, documents, plan, here)
     spare = [
-        Spare(load=x.id, name=x.name, w=x.run_w * x.count, fits=x.run_w * x.count <= spare_w)
+        SpareSunLoad(load=x.id, name=x.name, w=x.run_w * x.count, fits=x.run_w * x.count <= spare_w)
         for x in documents.home.loads.values()
         if x.run_w * x.count >= HEAVY_W and x.use.kind == "tasks"
     ]

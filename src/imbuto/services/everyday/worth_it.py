@@ -78,7 +78,7 @@ class Offer:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Rival:
+class OtherPlanCost:
     """Another plan, at its own hours. a_hour: cost of each hour it lasts, None where it does not; ratio: beside this
     one."""
 
@@ -119,7 +119,7 @@ class WorthView:
     payback: list[PaybackLine]
     others: list[OtherTariff]
     offers: list[Offer]
-    rivals: list[Rival]
+    rivals: list[OtherPlanCost]
     steps: list[NextStep]
     nothing: str
     a_kwh: float | None
@@ -272,7 +272,7 @@ def _offers(lines: Sequence[WorthCostLine]) -> list[Offer]:
 
 def _rivals(
     planner: Planner, home_id: str, documents: Documents, plan: Plan, outage_id: str, net: float
-) -> list[Rival]:
+) -> list[OtherPlanCost]:
     if outage_id not in documents.outages:
         return []
     found = []
@@ -281,7 +281,7 @@ def _rivals(
         cost = net if other.id == plan.id else sum(x.sum for x in _lines(documents, other) if x.counts)
         hours = v.band.low_h if v.band is not None and v.fits else None  # hours past the simulated end are not known
         found.append(
-            Rival(
+            OtherPlanCost(
                 plan=other.id,
                 name=other.name,
                 cost=cost,

@@ -8,7 +8,7 @@ from imbuto.core.basics.errors import NotFound
 from imbuto.core.run.run import Run
 from imbuto.formats.csv_tables.csvout import table
 from imbuto.services.desk.planner import Planner
-from imbuto.services.hours.run_views import lit_spans
+from imbuto.services.desk.run_views import lit_spans
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -13,9 +13,19 @@ from sqlalchemy.orm import Session
 from imbuto.core.basics.errors import NotFound
 from imbuto.core.home.home import Home
 from imbuto.core.home.loads import Load, Season, Use, figures_of, mean_w
-from imbuto.core.measuring.readings import Figure, Gives, Quantity, Reading, Side, as_read, figures, gives, winners
+from imbuto.core.measuring.readings import (
+    Figure,
+    Quantity,
+    Reading,
+    ReadingEstimate,
+    Side,
+    as_read,
+    figures,
+    gives,
+    winners,
+)
 from imbuto.core.measuring.text_field import comes_to, understand
-from imbuto.core.measuring.understood_text import NotUnderstood, ReadingKind, Understood
+from imbuto.core.measuring.understood_text import NotUnderstood, ReadingKind, ReadText
 from imbuto.core.plan.system import Part, resolve
 from imbuto.core.run.network import Store
 from imbuto.core.run.run import store_of
@@ -147,7 +157,7 @@ class Measuring:
         documents = self.planner.documents(self.planner.state(home_id))
         u = understand(text, documents.home.service.volts)
         target = _target(documents.home, Target(load_id), u, text, must=False)
-        found: list[Gives] = []
+        found: list[ReadingEstimate] = []
         if target is not None:
             now = Reading(id="now", load=target.load, circuit=target.circuit, at=datetime.now(UTC), raw=text)
             load = documents.home.loads.get(target.load or "")
@@ -281,7 +291,7 @@ def _home(repository: Repository, home_id: str) -> Home:
     return HOME.read(next(d.body for d in repository.documents(home_id) if d.kind == "home"))
 
 
-def _fitting(u: Understood, load: Load | None, now: Part | None, text: str, target: Target) -> Understood:
+def _fitting(u: ReadText, load: Load | None, now: Part | None, text: str, target: Target) -> ReadText:
     """A reading as it can be used for what it is of. Raises NotUnderstood where it cannot, with what to say instead."""
     if u.kind == "gauge" and load is None and target.circuit is None:
         raise NotUnderstood("reading", text, "a gauge tells of what ran from the station; pick the load that did")
@@ -350,7 +360,7 @@ def _exists(home: Home, target: Target) -> None:
         raise NotFound("circuit", target.circuit, "the home has no such circuit")
 
 
-def _target(home: Home, asked: Target, u: Understood, text: str, *, must: bool) -> Target | None:
+def _target(home: Home, asked: Target, u: ReadText, text: str, *, must: bool) -> Target | None:
     """What a text is about: what is picked, else the load it names, else with “bill” or “house” the whole home."""
     if asked != Target() or asked.home:
         _exists(home, asked)
@@ -364,8 +374,8 @@ def _target(home: Home, asked: Target, u: Understood, text: str, *, must: bool) 
     return None
 
 
-def _all_gives(load: Load | None, kept: Sequence[Reading], store: Store | None) -> list[Gives]:
-    found: list[Gives] = []
+def _all_gives(load: Load | None, kept: Sequence[Reading], store: Store | None) -> list[ReadingEstimate]:
+    found: list[ReadingEstimate] = []
     for reading in kept:
         if not reading.withdrawn:
             try:

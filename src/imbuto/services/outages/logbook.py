@@ -20,7 +20,7 @@ from imbuto.formats.documents import ENTRY, Json
 from imbuto.services.desk.judging import Documents, Pair
 from imbuto.services.desk.planner import EditResult, Planner
 from imbuto.services.outages.outage_now import shown_by
-from imbuto.services.outages.outage_stores import Known, case_of, judged, known
+from imbuto.services.outages.outage_stores import StoreHistory, case_of, judged, known
 
 LineKind = Literal["outage", "test", "drill", "defect", "note", "part", "firmware", "cycles", "waking", "energy"]
 MOST_KNOWN = 40  # of the outages lived through are worked out again, the newest; planning default
@@ -68,7 +68,7 @@ class LogbookOutcome:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Waking:
+class DawnCharge:
     """The charge at dawn that was noted, beside the plan's night from the evening before; expected: None where that
     is not known."""
 
@@ -87,7 +87,7 @@ class BookView:
     outcomes: list[LogbookOutcome]
     honest: str
     energy: list[Energy]
-    waking: list[Waking]
+    waking: list[DawnCharge]
     waking_trend: Trend | None
     load_trend: Trend | None
     cycles: float
@@ -222,7 +222,7 @@ def _outcomes(
         yield _outcome(lived, live, known(v, live, live.ended, shown_by(planner, home_id, source, live)))
 
 
-def _outcome(lived: str, live: Live, k: Known) -> LogbookOutcome:
+def _outcome(lived: str, live: Live, k: StoreHistory) -> LogbookOutcome:
     assert live.ended is not None
     promise, read = live.promises.get(k.source.id), k.seen[1:]
     floor = k.run.store.floor
@@ -252,7 +252,7 @@ def _outcome(lived: str, live: Live, k: Known) -> LogbookOutcome:
     )
 
 
-def _lost(k: Known) -> str:
+def _lost(k: StoreHistory) -> str:
     """What the gauge says was drawn, less what went out as AC: inverter and own draw."""
     counted = [(hour_of(k.live, n.at), n.charge, n.given_wh) for n in k.lines if n.given_wh is not None]
     if len(counted) < 2 or counted[-1][0] - counted[0][0] < LEAST_LOST_H:
@@ -270,12 +270,12 @@ def _lost(k: Known) -> str:
     )
 
 
-def v_name(k: Known) -> str:
+def v_name(k: StoreHistory) -> str:
     """What a known store's plan is called."""
     return k.verdict.part.whole.name
 
 
-def _says(k: Known, scale: float, error: float, readings: int) -> str:
+def _says(k: StoreHistory, scale: float, error: float, readings: int) -> str:
     if k.found is None:
         return "It gave to another store or took from one, so its gauge tells nothing by itself."
     if readings < 2:
@@ -287,7 +287,7 @@ def _says(k: Known, scale: float, error: float, readings: int) -> str:
     return f"It drew {100 * abs(scale - 1):.0f} % {more} than planned (± {100 * error:.0f}): {why}"
 
 
-def _waking(documents: Documents, outage_id: str, e: Entry) -> Waking:
+def _waking(documents: Documents, outage_id: str, e: Entry) -> DawnCharge:
     """Against the night that the plan's loads would make of the evening's charge."""
     charge, evening = e.figures.get("charge", 0.0), e.figures.get("evening")
     expected = None
@@ -305,7 +305,7 @@ def _waking(documents: Documents, outage_id: str, e: Entry) -> Waking:
         if v.run is not None:
             at = min(round(night.hours / v.run.steps.step_h), len(v.run.charge) - 1)
             expected = float(v.run.charge[at])
-    return Waking(at=e.at, evening=evening, charge=charge, expected=expected)
+    return DawnCharge(at=e.at, evening=evening, charge=charge, expected=expected)
 
 
 def _goals(documents: Documents) -> tuple[list[Json], str]:

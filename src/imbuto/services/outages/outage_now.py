@@ -9,9 +9,9 @@ from importlib.metadata import version
 from imbuto.core.advice.verdict import judge_one
 from imbuto.core.basics.errors import InvalidValue, NotFound
 from imbuto.core.basics.units import clock_text, hours_text
-from imbuto.core.home.live_outage import Live, Noted, Promise
+from imbuto.core.home.live_outage import GaugeNote, Live, Promise
 from imbuto.core.outages.gauge_lines import of_stores, understood
-from imbuto.core.outages.next_acts import Act, Going, acts
+from imbuto.core.outages.next_acts import NextAct, StoreOutlook, acts
 from imbuto.core.plan.paperwork import unproven
 from imbuto.formats import calendar
 from imbuto.formats.documents import LIVE, NOTED
@@ -20,7 +20,7 @@ from imbuto.services.desk.edits import Stale
 from imbuto.services.desk.judging import Documents, Pair
 from imbuto.services.desk.planner import EditResult, Planner
 from imbuto.services.outages.grid_back import BackView, back_view
-from imbuto.services.outages.outage_stores import Known, StoreLive, case_of, judged, known, store_live
+from imbuto.services.outages.outage_stores import StoreHistory, StoreLive, case_of, judged, known, store_live
 from imbuto.services.outages.switch_now import ColdLive, PlaceLive, cold_of, places_of, warming
 from imbuto.store.models import FaceRow
 from imbuto.store.repository import Repository
@@ -44,7 +44,7 @@ class LiveView:
     stores: list[StoreLive]
     spare: str
     short: bool
-    acts: list[Act]
+    acts: list[NextAct]
     text: str
     places: list[PlaceLive]
     cold: list[ColdLive]
@@ -56,7 +56,9 @@ def shown_by(planner: Planner, home_id: str, source: str, live: Live) -> list[Fa
         return Repository(session).faces(home_id, source, live.began, live.ended)
 
 
-def stores_known(planner: Planner, home_id: str, documents: Documents, outage_id: str, now: datetime) -> list[Known]:
+def stores_known(
+    planner: Planner, home_id: str, documents: Documents, outage_id: str, now: datetime
+) -> list[StoreHistory]:
     """Every store of the outage that is on, with what was read of it; none where none is on."""
     live = documents.home.live
     if live is None or live.plan not in documents.plans:
@@ -117,12 +119,12 @@ def _back(planner: Planner, home_id: str, documents: Documents, outage_id: str, 
     return back_view(documents, outage_id, last, now, shown)
 
 
-def _going(k: Known) -> Going:
+def _going(k: StoreHistory) -> StoreOutlook:
     s, made = store_live(k), k.verdict.part.generator
     runs = tuple(
         (t.at, t.until) for t in k.live.taken.values() if t.kind == "engine" and t.source == s.source and t.until
     )
-    return Going(
+    return StoreOutlook(
         source=s.source,
         name=s.name,
         read_at=s.read_at,
@@ -217,7 +219,7 @@ def _noted(
             raise InvalidValue("reading, time", said.at.isoformat(), "it was out from later on")
         ident = next(f"n{n}" for n in range(len(taken) + 1, len(taken) + 1000) if f"n{n}" not in taken)
         taken.add(ident)
-        noted = Noted(
+        noted = GaugeNote(
             id=ident,
             source=key,
             at=said.at,

@@ -13,8 +13,8 @@ from imbuto.core.advice.verdict import Verdict, judge_one
 from imbuto.core.basics.clock import FloatArray
 from imbuto.core.basics.units import until
 from imbuto.core.equipment.catalogue import Station
-from imbuto.core.home.live_outage import Live, Noted
-from imbuto.core.outages.gauge_learning import LOW, NINE_IN_TEN, Learnt, Seen, learn
+from imbuto.core.home.live_outage import GaugeNote, Live
+from imbuto.core.outages.gauge_learning import LOW, NINE_IN_TEN, GaugeReading, LearntFigures, learn
 from imbuto.core.outages.outage_changes import as_lived, ends_at, hour_of
 from imbuto.core.outages.reach_hour import Evening
 from imbuto.core.plan.outage import MAX_SIMULATED_H, Outage
@@ -81,7 +81,7 @@ class StoreLive:
 
 
 @dataclass(frozen=True, slots=True)
-class Known:
+class StoreHistory:
     """A store with all that was read of it. load_w, came_w: AC W asked of it in each step since it went out, and W
     into it, as lived; seen: every gauge reading, the first at the start; first: of them, the one that all goes by;
     skip: steps before that; found: None where its gauge teaches nothing."""
@@ -92,14 +92,14 @@ class Known:
     station: Station
     live: Live
     now: datetime
-    lines: list[Noted]
+    lines: list[GaugeNote]
     shown: Sequence[FaceRow]
     load_w: FloatArray
     came_w: FloatArray
-    seen: list[Seen]
+    seen: list[GaugeReading]
     first: int
     skip: int
-    found: Learnt | None
+    found: LearntFigures | None
 
     @property
     def step_h(self) -> float:
@@ -145,7 +145,7 @@ def judged(documents: Documents, case: Outage, live: Live) -> list[Verdict]:
     return [v for v in each if v.run is not None and not v.part.waits]
 
 
-def known(v: Verdict, live: Live, now: datetime, shown: Sequence[FaceRow]) -> Known:
+def known(v: Verdict, live: Live, now: datetime, shown: Sequence[FaceRow]) -> StoreHistory:
     """What is known of a store that runs."""
     run, source, station = v.run, v.part.source, v.part.station
     assert run is not None
@@ -155,10 +155,10 @@ def known(v: Verdict, live: Live, now: datetime, shown: Sequence[FaceRow]) -> Kn
         came = came + run.solar_w * store.mppt_efficiency
     own = (n for n in live.notes.values() if n.source == source.id and (live.ended is None or n.at <= live.ended))
     lines = sorted(own, key=lambda n: n.at)
-    read = [*(Seen(hour_of(live, n.at), n.charge, n.given_wh) for n in lines), *sampled(shown, live)]
-    seen = [Seen(0.0, live.charges.get(source.id, 1.0)), *sorted(read, key=lambda s: s.hour)]
+    read = [*(GaugeReading(hour_of(live, n.at), n.charge, n.given_wh) for n in lines), *sampled(shown, live)]
+    seen = [GaugeReading(0.0, live.charges.get(source.id, 1.0)), *sorted(read, key=lambda s: s.hour)]
     if run.line is not None and len(run.line.stores) > 1:
-        return Known(v, run, source, station, live, now, lines, shown, load, came, seen, 0, 0, None)
+        return StoreHistory(v, run, source, station, live, now, lines, shown, load, came, seen, 0, 0, None)
     first = _charged(seen, came, step, store.available_wh)
     skip = min(int(seen[first].hour / step), len(load) - 1)
     moved = [replace(s, hour=max(s.hour - skip * step, 0.0)) for s in seen[first:]]
@@ -172,10 +172,10 @@ def known(v: Verdict, live: Live, now: datetime, shown: Sequence[FaceRow]) -> Kn
         idle_w=store.idle_w,
         floor=store.floor,
     )
-    return Known(v, run, source, station, live, now, lines, shown, load, came, seen, first, skip, found)
+    return StoreHistory(v, run, source, station, live, now, lines, shown, load, came, seen, first, skip, found)
 
 
-def evening(k: Known, *, sure: bool) -> Evening:
+def evening(k: StoreHistory, *, sure: bool) -> Evening:
     """The store from its last reading on, to weigh steps against; sure: nine in ten times. It must not be a joined
     one."""
     assert k.found is not None
@@ -194,7 +194,7 @@ def evening(k: Known, *, sure: bool) -> Evening:
     )
 
 
-def store_live(k: Known) -> StoreLive:
+def store_live(k: StoreHistory) -> StoreLive:
     """A store as it is shown."""
     found, store, promise = k.found, k.run.store, k.live.promises.get(k.source.id)
     motor, since = engine_of(k.verdict.part), hour_of(k.live, k.now)
@@ -229,13 +229,13 @@ def store_live(k: Known) -> StoreLive:
     )
 
 
-def _low_h(k: Known) -> float | None:
+def _low_h(k: StoreHistory) -> float | None:
     """Of a joined store what 9 in 10 of the plan's members exceed, and never more than is expected."""
     low, expected = k.verdict.band.low_h if k.verdict.band is not None else None, k.run.hours
     return low if expected is None or low is None else min(low, expected)
 
 
-def sampled(shown: Sequence[FaceRow], live: Live) -> list[Seen]:
+def sampled(shown: Sequence[FaceRow], live: Live) -> list[GaugeReading]:
     """What a watched station showed at even times: it is kept where it changes, and a reading taken just then would
     always lie at the edge of its percent."""
     if not shown:
@@ -245,13 +245,13 @@ def sampled(shown: Sequence[FaceRow], live: Live) -> list[Seen]:
     index = np.searchsorted(hours, wanted, side="right") - 1
     at = np.where(wanted - hours[index] > STALE_H, hours[index], wanted)
     return [
-        Seen(float(h), shown[i].charge)
+        GaugeReading(float(h), shown[i].charge)
         for n, (h, i) in enumerate(zip(at, index, strict=True))
         if h > 0 and (n == 0 or h > at[n - 1])
     ]
 
 
-def _shown_w(k: Known) -> tuple[float | None, float | None]:
+def _shown_w(k: StoreHistory) -> tuple[float | None, float | None]:
     """W out and in as shown last."""
     line = next((n for n in reversed(k.lines) if n.out_w is not None or n.in_w is not None), None)
     if k.shown and (line is None or line.at <= k.shown[-1].at):
@@ -259,7 +259,7 @@ def _shown_w(k: Known) -> tuple[float | None, float | None]:
     return (line.out_w, line.in_w) if line else (None, None)
 
 
-def _read_line(noted: Noted, k: Known) -> ReadLine:
+def _read_line(noted: GaugeNote, k: StoreHistory) -> ReadLine:
     i = min(max(int(hour_of(k.live, noted.at) / k.step_h), 0), len(k.load_w) - 1)
     planned = float(k.load_w[i])
     off = (noted.out_w or 0.0) - planned
@@ -272,7 +272,7 @@ def _at(live: Live, hours: float | None) -> datetime | None:
     return None if hours is None else until(live.began, hours).replace(second=0, microsecond=0)
 
 
-def _charged(seen: list[Seen], came: FloatArray, step: float, full_wh: float) -> int:
+def _charged(seen: list[GaugeReading], came: FloatArray, step: float, full_wh: float) -> int:
     """The last reading before which something that nobody noted charged the store, 0 for none: what was drawn before
     it cannot be told from what went in."""
     ends, gained = np.arange(len(came) + 1) * step, np.concatenate([[0.0], np.cumsum(came) * step])
@@ -283,7 +283,7 @@ def _charged(seen: list[Seen], came: FloatArray, step: float, full_wh: float) ->
     return 0
 
 
-def _charge_now(k: Known) -> float:
+def _charge_now(k: StoreHistory) -> float:
     """The charge just now: the last reading's, drawn on since as learnt; of a joined store by the plan's own course."""
     since, last = hour_of(k.live, k.now), k.seen[-1]
     if k.found is None:

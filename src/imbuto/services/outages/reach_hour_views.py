@@ -9,14 +9,14 @@ from datetime import datetime, timedelta
 
 from imbuto.core.basics.errors import InvalidValue, NotFound
 from imbuto.core.basics.units import clock_text, hours_text
-from imbuto.core.home.live_outage import Live, Taken
+from imbuto.core.home.live_outage import Live, SavingStep
 from imbuto.core.outages.outage_changes import hour_of
 from imbuto.core.outages.possible_steps import PossibleStep, Tonight, possible
 from imbuto.core.outages.reach_hour import least
 from imbuto.core.plan.outage import MAX_SIMULATED_H
 from imbuto.services.desk.planner import Planner
 from imbuto.services.outages.outage_now import stores_known
-from imbuto.services.outages.outage_stores import Known, StoreLive, evening, known, store_live
+from imbuto.services.outages.outage_stores import StoreHistory, StoreLive, evening, known, store_live
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -24,7 +24,7 @@ class ReachStep:
     """A step: what to note where it is taken, and what it costs; gains: hours of it alone, in words; none where it
     gains nothing by itself."""
 
-    taken: Taken
+    taken: SavingStep
     title: str
     costs: str
     who: str
@@ -75,7 +75,7 @@ def reach(planner: Planner, home_id: str, outage_id: str, until: datetime, now: 
     return ReachView(until=until, reached=reached, stores=each, advice=[] if reached else _advice(each, until))
 
 
-def _store(k: Known, live: Live, now: datetime, until: datetime) -> StoreReach:
+def _store(k: StoreHistory, live: Live, now: datetime, until: datetime) -> StoreReach:
     here = store_live(k)
     sure = bool(k.life)
     if not here.alone:
@@ -115,12 +115,12 @@ def _store(k: Known, live: Live, now: datetime, until: datetime) -> StoreReach:
     )
 
 
-def _with(k: Known, steps: Sequence[PossibleStep]) -> StoreLive:
+def _with(k: StoreHistory, steps: Sequence[PossibleStep]) -> StoreLive:
     """The store as it would be shown with these steps taken."""
     return store_live(known(k.verdict, _taking(k, steps), k.now, k.shown))
 
 
-def _taking(k: Known, steps: Sequence[PossibleStep]) -> Live:
+def _taking(k: StoreHistory, steps: Sequence[PossibleStep]) -> Live:
     return replace(k.live, taken={**k.live.taken, **{s.taken.id: s.taken for s in steps}})
 
 
@@ -133,7 +133,7 @@ def _best(steps: Sequence[PossibleStep]) -> list[PossibleStep]:
     return list(by_group.values())
 
 
-def _gains(k: Known, step: PossibleStep) -> str:
+def _gains(k: StoreHistory, step: PossibleStep) -> str:
     """The hours to dark that a step brings by itself."""
     before, after = k, known(k.verdict, _taking(k, [step]), k.now, k.shown)
     assert before.found is not None

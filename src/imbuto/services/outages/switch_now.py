@@ -8,14 +8,14 @@ from datetime import datetime, timedelta
 from math import isinf
 
 from imbuto.core.basics.measures import clock_of
-from imbuto.core.home.live_outage import Live, Noted
+from imbuto.core.home.live_outage import GaugeNote, Live
 from imbuto.core.home.loads import Load
-from imbuto.core.outages.next_acts import Warming
+from imbuto.core.outages.next_acts import WarmingBox
 from imbuto.core.outages.outage_changes import ends_at, hour_of, off_times
 from imbuto.core.plan.load_conditions import room_c
 from imbuto.core.plan.system import PoweredLoad, feed_name
 from imbuto.core.run.food_warming import box_of, may_off_h
-from imbuto.services.outages.outage_stores import Known
+from imbuto.services.outages.outage_stores import StoreHistory
 
 A_MINUTE_OPEN = 10.0  # minutes of a shut door that one of an open one costs; planning default
 NEAR_H = 0.5  # a gauge line so long before or after a place was switched tells what it draws; planning default
@@ -53,7 +53,7 @@ class ColdLive:
     limit_at: datetime | None
 
 
-def places_of(each: Sequence[Known], live: Live) -> list[PlaceLive]:
+def places_of(each: Sequence[StoreHistory], live: Live) -> list[PlaceLive]:
     """Every place that is fed, in the order of the switch."""
     found = []
     for k in each:
@@ -64,7 +64,7 @@ def places_of(each: Sequence[Known], live: Live) -> list[PlaceLive]:
     return sorted(found, key=lambda p: (p.device, p.place, p.name))
 
 
-def _place(k: Known, live: Live, items: list[PoweredLoad]) -> PlaceLive:
+def _place(k: StoreHistory, live: Live, items: list[PoweredLoad]) -> PlaceLive:
     feed, part = items[0].feed, k.verdict.part
     own = sorted((s for s in live.switched.values() if s.feed == feed.id), key=lambda s: s.at)
     last = own[-1] if own else None
@@ -95,7 +95,7 @@ def _place(k: Known, live: Live, items: list[PoweredLoad]) -> PlaceLive:
     )
 
 
-def _step_w(lines: Sequence[Noted], at: datetime, *, on: bool) -> float | None:
+def _step_w(lines: Sequence[GaugeNote], at: datetime, *, on: bool) -> float | None:
     """What the gauge showed more with a place on than off, by the lines just before and just after it was switched."""
     read = [n for n in lines if n.out_w is not None and abs((n.at - at).total_seconds()) <= NEAR_H * 3600]
     before = next((n for n in reversed(read) if n.at <= at), None)
@@ -105,7 +105,7 @@ def _step_w(lines: Sequence[Noted], at: datetime, *, on: bool) -> float | None:
     return (after.out_w - before.out_w) * (1 if on else -1)
 
 
-def cold_of(each: Sequence[Known], live: Live, now: datetime) -> list[ColdLive]:
+def cold_of(each: Sequence[StoreHistory], live: Live, now: datetime) -> list[ColdLive]:
     """Every cold box without power just now, doors shut and what they were opened counted."""
     if not each:
         return []
@@ -140,6 +140,6 @@ def _off_since(load: Load, feed: str | None, live: Live, now: datetime) -> datet
     return live.began + timedelta(hours=min(starts)) if starts else None
 
 
-def warming(cold: Sequence[ColdLive]) -> list[Warming]:
+def warming(cold: Sequence[ColdLive]) -> list[WarmingBox]:
     """What of it is to be done by the clock."""
-    return [Warming(load=c.load, name=c.name, limit_at=c.limit_at) for c in cold if c.limit_at is not None]
+    return [WarmingBox(load=c.load, name=c.name, limit_at=c.limit_at) for c in cold if c.limit_at is not None]

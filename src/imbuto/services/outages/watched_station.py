@@ -52,7 +52,7 @@ class WatchView:
     lost: bool = False
 
 
-class Watched(StationInstrument, Protocol):
+class WatchedInstrument(StationInstrument, Protocol):
     """What is asked of a station that is simulated: that it is told what hangs on it, and how fast its clock runs."""
 
     @property
@@ -81,7 +81,7 @@ class WatchJoin:
     plan: str
     outage: str
     name: str
-    station: Watched
+    station: WatchedInstrument
     face: StationFace | None = None
     read: float = 0.0
     kept: StationFace | None = None

@@ -8,7 +8,7 @@ from typing import cast
 from sqlalchemy.orm import Session
 
 from imbuto.core.basics.errors import NotFound, UnreadableFile
-from imbuto.core.home.binder import Attached
+from imbuto.core.home.binder import AttachedFile
 from imbuto.core.measuring.metered_series import Unit
 from imbuto.formats import bundle, strict_json
 from imbuto.formats.attached import safe_name, taken_in
@@ -40,13 +40,13 @@ def attach(
             name, len(kept), f"with it the binder would hold more than {KEPT_MB} MB; take something out first"
         )
     mark = planner.files.put(home_id, kept)
-    file = Attached(name=safe_name(name, media), media=media, size=len(kept), sha256=mark)
+    file = AttachedFile(name=safe_name(name, media), media=media, size=len(kept), sha256=mark)
     value = {"name": file.name, "media": file.media, "size": file.size, "sha256": file.sha256}
     op = {"doc": "home", "op": "replace", "path": f"/binder/{escape(entry_id)}/file", "value": value}
     return planner.edit(home_id, state.rev, edit_id, f"{binder[entry_id].title}: a file"[:80], [op], pair)
 
 
-def file_of(planner: Planner, home_id: str, entry_id: str) -> tuple[Path, Attached]:
+def file_of(planner: Planner, home_id: str, entry_id: str) -> tuple[Path, AttachedFile]:
     """Where an entry's file lies, and what it is. Raises NotFound."""
     entry = planner.documents(planner.state(home_id)).home.binder.get(entry_id)
     if entry is None or entry.file is None:

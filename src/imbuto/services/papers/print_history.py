@@ -9,14 +9,14 @@ from dataclasses import replace
 
 from imbuto.formats.printing import paper
 from imbuto.services.outages.switching_views import cards_of
-from imbuto.services.papers.sheet_registry import Asked, Kind
+from imbuto.services.papers.sheet_request import SheetKind, SheetRequest
 from imbuto.store.models import PrintRow
 from imbuto.store.repository import Repository
 
 NAMED = 3  # of what changed, by name
 
 
-def note_prints(a: Asked, kinds: Sequence[Kind]) -> None:
+def note_prints(a: SheetRequest, kinds: Sequence[SheetKind]) -> None:
     """These were just made to be printed."""
     circuits, steps, hours = _facts(a)
     now = a.planner.now(a.documents.home)
@@ -38,13 +38,13 @@ def note_prints(a: Asked, kinds: Sequence[Kind]) -> None:
             )
 
 
-def prints_of(a: Asked) -> dict[str, PrintRow]:
+def prints_of(a: SheetRequest) -> dict[str, PrintRow]:
     """The last print of each sheet of a plan."""
     with a.planner.database.reading() as session:
         return {row.sheet: row for row in Repository(session).prints(a.home_id, a.plan.id)}
 
 
-def changed_since(a: Asked, kind: Kind, row: PrintRow) -> list[str]:
+def changed_since(a: SheetRequest, kind: SheetKind, row: PrintRow) -> list[str]:
     """What is no longer as it was printed: circuits, steps, hours; empty where the sheet would say the same today."""
     then = replace(a, outage_id=row.outage) if row.outage in a.documents.outages else a
     if mark(kind.make(then)) == row.words:
@@ -65,7 +65,7 @@ def mark(sheet: paper.Sheet) -> str:
     return hashlib.sha256(repr(replace(sheet, foot="")).encode()).hexdigest()
 
 
-def _facts(a: Asked) -> tuple[list[str], list[str], str]:
+def _facts(a: SheetRequest) -> tuple[list[str], list[str], str]:
     fed = sorted({x.target_names[f.id] for x in a.each for f in x.plan.feeds.values()})
     steps = [s.what for card in cards_of(a.planner, a.home_id, a.plan.id) for s in card.steps]
     return fed, steps, a.planner.verdict(a.home_id, a.plan.id, a.outage_id).headline.sentence

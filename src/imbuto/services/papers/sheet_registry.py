@@ -3,81 +3,38 @@ screen."""
 
 from __future__ import annotations
 
-from collections.abc import Callable
 from dataclasses import dataclass, replace
-from datetime import date, datetime
+from datetime import datetime
 from functools import lru_cache
 from typing import Literal
 
 from imbuto.core.basics.errors import InvalidValue, NotFound
-from imbuto.core.basics.units import day_text
-from imbuto.core.diagram.joining_diagram import Diagram
-from imbuto.core.plan.plan import Feed, Plan, places_of
-from imbuto.core.plan.system import Part, Wiring, resolve
 from imbuto.formats.csv_tables.csvout import table
 from imbuto.formats.printing import paper
-from imbuto.services.desk.judging import Documents
 from imbuto.services.desk.planner import Planner
 from imbuto.services.papers.panel_labels_pdf import CannotPrint
+from imbuto.services.papers.print_history import changed_since, note_prints, prints_of
+from imbuto.services.papers.sheet_request import SheetKind, sheet_request
+from imbuto.services.papers.sheets import (
+    binder_index,
+    brief_for_quotes,
+    chosen_sheet,
+    circuit_schedule,
+    compare_sheet,
+    cord_and_slot_labels,
+    hours_sheet,
+    household_sheet,
+    off_time_plan,
+    parts_list,
+    permissions_sheet,
+    run_card,
+    settings_sheet,
+    site_preparation,
+    test_sheet,
+    wiring_diagram_sheet,
+)
 
 Paper = Literal["letter", "a4"]
-
-
-@dataclass(frozen=True, slots=True)
-class Asked:
-    """What a sheet is made of. rev: of the home; today: there; hand: whose it is, empty for nobody's."""
-
-    planner: Planner
-    home_id: str
-    documents: Documents
-    plan: Plan
-    outage_id: str
-    each: tuple[Wiring, ...]
-    parts: tuple[Part, ...]
-    diagram: Diagram
-    rev: int
-    today: date
-    hand: str
-
-    def sheet(
-        self,
-        ident: str,
-        title: str,
-        under: str,
-        *blocks: paper.SheetPart,
-        wide: bool = False,
-        card: bool = False,
-        pt: float = 0,
-    ) -> paper.Sheet:
-        """With its foot. pt: where it is larger than the others."""
-        by = f", by {self.hand}" if self.hand else ""
-        foot = f"{self.documents.home.name}, {self.plan.name}, revision {self.rev}, {day_text(self.today)}{by}."
-        return paper.Sheet(ident, title, under, tuple(b for b in blocks if b.blocks), foot, wide=wide, card=card, pt=pt)
-
-
-def place_words(x: Wiring, feed: Feed) -> str:
-    """The places of a feed, with the device they are of where the plan has several."""
-    places = ", ".join(map(str, places_of(feed, x.home)))
-    device = x.plan.device_of(feed)
-    if device is None or len(x.whole.devices) < 2:
-        return places
-    return f"{places} of {x.equipments[device.id].name}"
-
-
-@dataclass(frozen=True, slots=True)
-class Kind:
-    """A kind of sheet. use, whom: what it is for, and for whom; reveals: what it tells that not everybody should
-    know; make: the sheet; lacks: what is still missing in it, as unknown is never "not needed"; also: other forms it
-    has, csv or ics."""
-
-    id: str
-    title: str
-    use: str
-    whom: str
-    reveals: str
-    make: Callable[[Asked], paper.Sheet]
-    lacks: Callable[[Asked], list[str]]
-    also: tuple[str, ...] = ()
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -96,36 +53,9 @@ class PaperView:
     changed: list[str]
 
 
-def asked(planner: Planner, home_id: str, plan_id: str, outage_id: str, hand: str = "") -> Asked:
-    """Everything that sheets are made of. Raises NotFound."""
-    state = planner.state(home_id)
-    documents = planner.documents(state)
-    if plan_id not in documents.plans:
-        raise NotFound("plan", plan_id, "the home has no such plan")
-    if outage_id not in documents.outages:
-        raise NotFound("outage", outage_id, "the home has no such outage")
-    plan, now = documents.plans[plan_id], planner.now(documents.home)
-    system = resolve(documents.home, plan, documents.catalogue)
-    return Asked(
-        planner,
-        home_id,
-        documents,
-        plan,
-        outage_id,
-        system.each,
-        system.parts,
-        planner.diagram(home_id, plan_id),
-        state.rev,
-        now.date(),
-        hand.strip()[:60],
-    )
-
-
 def listed(planner: Planner, home_id: str, plan_id: str, outage_id: str) -> list[PaperView]:
     """Every sheet with what is still missing in it. Raises NotFound."""
-    from imbuto.services.papers.print_history import changed_since, prints_of
-
-    a = asked(planner, home_id, plan_id, outage_id)
+    a = sheet_request(planner, home_id, plan_id, outage_id)
     known = prints_of(a)
     return [
         PaperView(
@@ -145,12 +75,10 @@ def listed(planner: Planner, home_id: str, plan_id: str, outage_id: str) -> list
 
 def note_printed(planner: Planner, home_id: str, plan_id: str, outage_id: str, sheet: str) -> None:
     """A sheet, or with ``pack`` every one, was made to be printed. Raises NotFound."""
-    from imbuto.services.papers.print_history import note_prints
-
-    note_prints(asked(planner, home_id, plan_id, outage_id), _of(sheet))
+    note_prints(sheet_request(planner, home_id, plan_id, outage_id), _of(sheet))
 
 
-def _of(sheet: str) -> list[Kind]:
+def _of(sheet: str) -> list[SheetKind]:
     chosen = [k for k in kinds() if sheet in (k.id, "pack")]
     if not chosen:
         raise NotFound("sheet", sheet, f"one of pack, {', '.join(k.id for k in kinds())} is wanted")
@@ -171,7 +99,7 @@ def page(
 ) -> str:
     """A sheet as HTML, or with ``pack`` all of them. size: letter or a4, by default the home's usual one. Raises
     NotFound, InvalidValue."""
-    a = asked(planner, home_id, plan_id, outage_id, hand)
+    a = sheet_request(planner, home_id, plan_id, outage_id, hand)
     chosen = _of(sheet)
     usual: Paper = "letter" if a.documents.home.service.volts == 120 else "a4"
     if size not in ("", "letter", "a4"):
@@ -199,7 +127,7 @@ def _fitted(sheet: paper.Sheet, size: Paper, *, large: bool) -> paper.Sheet:
 
 def as_table(planner: Planner, home_id: str, plan_id: str, outage_id: str, sheet: str) -> str:
     """The tables of a sheet as CSV, one under the other. Raises NotFound."""
-    made = _kind(sheet, "csv").make(asked(planner, home_id, plan_id, outage_id))
+    made = _kind(sheet, "csv").make(sheet_request(planner, home_id, plan_id, outage_id))
     found = [
         table((p.title, *b.head), [("", *row) for row in b.rows])
         for p in made.parts
@@ -211,13 +139,11 @@ def as_table(planner: Planner, home_id: str, plan_id: str, outage_id: str, sheet
 
 def as_dates(planner: Planner, home_id: str, plan_id: str, outage_id: str, sheet: str) -> bytes:
     """The steps of a sheet as an iCalendar file. Raises NotFound."""
-    from imbuto.services.papers.work_sheets import off_calendar
-
     _kind(sheet, "ics")
-    return off_calendar(asked(planner, home_id, plan_id, outage_id))
+    return off_time_plan.off_calendar(sheet_request(planner, home_id, plan_id, outage_id))
 
 
-def _kind(sheet: str, form: str) -> Kind:
+def _kind(sheet: str, form: str) -> SheetKind:
     found = next((k for k in kinds() if k.id == sheet and form in k.also), None)
     if found is None:
         raise NotFound("sheet", f"{sheet}.{form}", "there is none of that form")
@@ -236,11 +162,23 @@ def as_pdf(page_: str) -> bytes:
         raise CannotPrint("papers", None, rule) from None
 
 
-def kinds() -> tuple[Kind, ...]:
-    """Every kind, in the order of the table."""
-    from imbuto.services.papers import answer_sheets as figures
-    from imbuto.services.papers import electrician_sheets as to_give
-    from imbuto.services.papers import household_sheets as at_hand
-    from imbuto.services.papers import work_sheets as work
-
-    return (*at_hand.KINDS, *figures.KINDS, *to_give.KINDS, *work.KINDS)
+def kinds() -> tuple[SheetKind, ...]:
+    """Return every kind of sheet, in the order in which Papers lists them."""
+    return (
+        run_card.KIND,
+        household_sheet.KIND,
+        circuit_schedule.KIND,
+        cord_and_slot_labels.KIND,
+        test_sheet.KIND,
+        hours_sheet.KIND,
+        chosen_sheet.KIND,
+        compare_sheet.KIND,
+        brief_for_quotes.KIND,
+        wiring_diagram_sheet.KIND,
+        settings_sheet.KIND,
+        parts_list.KIND,
+        site_preparation.KIND,
+        off_time_plan.KIND,
+        permissions_sheet.KIND,
+        binder_index.KIND,
+    )

@@ -2,14 +2,23 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 from datetime import date, datetime
 
 from imbuto.core.basics.errors import NotFound
+from imbuto.core.basics.units import day_text
 from imbuto.core.home.home import Home
 from imbuto.core.plan.offtime import off_time
-from imbuto.core.plan.paperwork import PERMISSIONS, STAGES, Permission, Stage, permission_rows, ready_between, unproven
+from imbuto.core.plan.paperwork import (
+    PERMISSIONS,
+    STAGES,
+    LeadTimeStage,
+    Permission,
+    permission_rows,
+    ready_between,
+    unproven,
+)
 from imbuto.core.plan.plan import Plan
 from imbuto.core.plan.system import resolve
 from imbuto.services.desk.planner import Planner
@@ -55,7 +64,7 @@ class WorkView:
     days: int
     permissions: list[Permission]
     permission_words: dict[str, str]
-    stages: list[Stage]
+    stages: list[LeadTimeStage]
     stage_words: dict[str, str]
     ready: str
     unproven: bool
@@ -63,8 +72,6 @@ class WorkView:
 
 def work_view(planner: Planner, home_id: str, plan_id: str) -> WorkView:
     """The work of a plan. Raises NotFound."""
-    from imbuto.services.papers.work_sheets import ready_words
-
     documents = planner.documents(planner.state(home_id))
     if plan_id not in documents.plans:
         raise NotFound("plan", plan_id, "the home has no such plan")
@@ -102,9 +109,9 @@ def work_view(planner: Planner, home_id: str, plan_id: str) -> WorkView:
     )
 
 
-def _stage_rows(plan: Plan) -> list[Stage]:
+def _stage_rows(plan: Plan) -> list[LeadTimeStage]:
     by = {s.kind: s for s in plan.stages.values()}
-    return [by.get(kind, Stage(id=kind, kind=kind)) for kind in STAGES]
+    return [by.get(kind, LeadTimeStage(id=kind, kind=kind)) for kind in STAGES]
 
 
 @dataclass(frozen=True, slots=True)
@@ -144,3 +151,17 @@ def deadlines(home: Home, plan: Plan, today: date) -> Iterator[Deadline]:
             "See Papers, Work and permissions.",
             between[1],
         )
+
+
+def ready_words(stages: Mapping[str, LeadTimeStage], today: date) -> str:
+    """When a plan may be relied on."""
+    between = ready_between(stages, today)
+    if between is None:
+        return "No lead times are entered."
+    low, high = between
+    when = day_text(low) if low == high else f"between {day_text(low)} and {day_text(high)}"
+    if all(s.done is not None for s in stages.values()):
+        return f"Ready since {when}."
+    return f"Ready {when}." + (
+        " Until its activation is proven its source is not counted on." if unproven(stages) else ""
+    )

@@ -8,7 +8,7 @@ from datetime import datetime
 from decimal import Decimal
 from typing import Any
 
-from imbuto.core.advice.frontier import Frontier, Reach, fewest, frontier
+from imbuto.core.advice.frontier import Frontier, FrontierPoint, fewest, frontier
 from imbuto.core.advice.house_totals import without
 from imbuto.core.advice.sizing_methods import SchoolAnswer, implied_w, schools, solar_schools
 from imbuto.core.basics.clock import grid
@@ -266,7 +266,7 @@ def frontier_job(jobs: Jobs, job_id: str) -> FrontierJob:
 def _frontier_view(
     found: Frontier, before: dict[str, Any], goal: float, budget: Decimal | None, currency: str
 ) -> FrontierView:
-    def view(r: Reach) -> BuyView:
+    def view(r: FrontierPoint) -> BuyView:
         after = PLAN.write(r.combination.plan)
         return BuyView(
             name=_name(r),
@@ -299,7 +299,7 @@ def _frontier_view(
     )
 
 
-def _name(r: Reach) -> str:
+def _name(r: FrontierPoint) -> str:
     source, station = r.combination.source, r.part.station
     pair = " as a pair" if source.link == "coupler" and source.units > 1 else ""
     modules = f" + {source.modules} {station.module_name}" if source.modules else ""

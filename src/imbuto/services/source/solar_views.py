@@ -9,7 +9,7 @@ from imbuto.core.basics.clock import DAY_STEPS, FloatArray, grid
 from imbuto.core.basics.errors import NotFound
 from imbuto.core.equipment.catalogue import Panel, SolarInput, Station
 from imbuto.core.home.home import Site, SkyMonth
-from imbuto.core.limits.solar_input_limits import (
+from imbuto.core.limits.rules.solar_input_limits import (
     MOST_SERIES,
     StringLayout,
     array_limits,

@@ -1,8 +1,7 @@
 <script setup lang="ts">
-import { keepPreviousData, useQuery } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
-import { answer, api } from '@/shared/api/client'
+import { useHomeQuery } from '@/shared/session/homeQuery'
 import { choose, useSession } from '@/shared/session/session'
 import { hoursText, kwh, money } from '@/shared/units/format'
 import Fig from '@/shared/ui/Fig.vue'
@@ -13,21 +12,16 @@ import { measured } from '@/shared/units/measures'
 import Choice from '@/shared/ui/Choice.vue'
 
 /** Plans by outages: how long 9 times in 10, how likely the goal, what gives out, and what it costs and asks. */
-const { state, plan, served } = useSession()
+const { state, plan } = useSession()
 const route = useRoute()
 const router = useRouter()
 const against = ref('')
 const held = computed(() => against.value || plan.value?.id || '')
-const query = useQuery({
-  queryKey: computed(() => ['compare', state.value?.id, served.value, held.value]),
-  queryFn: () => {
-    const params = { path: { home_id: state.value?.id ?? '' }, query: { against: held.value } }
-    return answer(api.GET('/api/homes/{home_id}/compare', { params }))
-  },
-  enabled: computed(() => !!held.value),
-  placeholderData: keepPreviousData,
+const query = useHomeQuery('/api/homes/{home_id}/compare', {
+  query: () => ({ against: held.value }),
+  enabled: () => !!held.value,
 })
-const view = computed(() => query.data.value)
+const view = query.view
 async function look(row: PlanRow, cell: Cell) {
   await choose({ plan: row.plan, outage: cell.outage })
   await router.push({ name: 'hours', params: route.params, query: { plan: row.plan, outage: cell.outage } })

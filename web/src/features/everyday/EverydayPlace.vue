@@ -1,9 +1,8 @@
 <script setup lang="ts">
-import { keepPreviousData, useQuery } from '@tanstack/vue-query'
 import { computed, ref, watch } from 'vue'
-import { answer, api } from '@/shared/api/client'
-import type { CurveView, EverydayPolicy, EverydayView, Window } from '@/shared/api/types'
+import type { CurveView, EverydayPolicy, Window } from '@/shared/api/types'
 import { freshId } from '@/shared/ids'
+import { useHomeQuery } from '@/shared/session/homeQuery'
 import { edit, useSession } from '@/shared/session/session'
 import { kwh, money, number, percent } from '@/shared/units/format'
 import Fig from '@/shared/ui/Fig.vue'
@@ -17,23 +16,14 @@ import { BY, STANDING, USES, USE_SAYS, withHold } from './policy'
 import KeptInput from '@/shared/ui/KeptInput.vue'
 
 /** A plan's ordinary week: its modes, its hold, and what a year of it comes to. */
-const { state, plan, pair, served, outage } = useSession()
-const asked = (name: string) => computed(() => [name, state.value?.id, served.value, pair.value])
-const params = () => ({ path: { home_id: state.value?.id ?? '' }, query: { ...pair.value } })
-const year = useQuery({
-  queryKey: asked('everyday'),
-  queryFn: () => answer(api.GET('/api/homes/{home_id}/everyday', { params: params() })),
-  enabled: computed(() => !!pair.value.plan),
-  placeholderData: keepPreviousData,
+const { state, plan, pair, outage } = useSession()
+const year = useHomeQuery('/api/homes/{home_id}/everyday', { query: pair, enabled: () => !!pair.value.plan })
+const view = year.view
+const curves = useHomeQuery('/api/homes/{home_id}/everyday/curve', {
+  query: pair,
+  enabled: () => !!view.value?.uses.length,
 })
-const view = computed(() => year.data.value as EverydayView | undefined)
-const curves = useQuery({
-  queryKey: asked('curve'),
-  queryFn: () => answer(api.GET('/api/homes/{home_id}/everyday/curve', { params: params() })),
-  enabled: computed(() => !!view.value?.uses.length),
-  placeholderData: keepPreviousData,
-})
-const curve = computed(() => curves.data.value as CurveView | undefined)
+const curve = curves.view
 const policy = computed(() => (plan.value?.everyday as EverydayPolicy | null) ?? STANDING)
 const floor = computed(() => plan.value?.floor ?? 0.1)
 

@@ -1,27 +1,15 @@
 <script setup lang="ts">
-import { keepPreviousData, useQuery } from '@tanstack/vue-query'
 import { computed } from 'vue'
-import { answer, api } from '@/shared/api/client'
-import type { KeepingView } from '@/shared/api/types'
+import { useHomeQuery } from '@/shared/session/homeQuery'
 import { useSession } from '@/shared/session/session'
 import { clock, number } from '@/shared/units/format'
 import Fig from '@/shared/ui/Fig.vue'
 import EverydayHead from './EverydayHead.vue'
 
 /** Who switches what and when, what is looked after how often, and what may run on spare sun. */
-const { state, pair, served } = useSession()
-const query = useQuery({
-  queryKey: computed(() => ['keeping', state.value?.id, served.value, pair.value]),
-  queryFn: () =>
-    answer(
-      api.GET('/api/homes/{home_id}/keeping', {
-        params: { path: { home_id: state.value?.id ?? '' }, query: { ...pair.value } },
-      }),
-    ),
-  enabled: computed(() => !!pair.value.plan),
-  placeholderData: keepPreviousData,
-})
-const view = computed(() => query.data.value as KeepingView | undefined)
+const { state, pair } = useSession()
+const query = useHomeQuery('/api/homes/{home_id}/keeping', { query: pair, enabled: () => !!pair.value.plan })
+const view = query.view
 const file = computed(() => {
   const asked = new URLSearchParams({ ...pair.value }).toString()
   return `/api/homes/${encodeURIComponent(state.value?.id ?? '')}/keeping.ics?${asked}`

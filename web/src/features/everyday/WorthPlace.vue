@@ -1,29 +1,22 @@
 <script setup lang="ts">
-import { keepPreviousData, useQuery } from '@tanstack/vue-query'
-import { computed, reactive, ref } from 'vue'
-import { answer, api } from '@/shared/api/client'
-import type { WorthView } from '@/shared/api/types'
+import { reactive, ref } from 'vue'
 import { freshId } from '@/shared/ids'
 import { escape } from '@/shared/session/patch'
+import { useHomeQuery } from '@/shared/session/homeQuery'
 import { edit, useSession } from '@/shared/session/session'
 import { money, number, parseNumber, percent } from '@/shared/units/format'
 import Fig from '@/shared/ui/Fig.vue'
 import EverydayHead from './EverydayHead.vue'
 
 /** What it costs, what comes off, what it saves, and when that meets. "Never" is an answer. */
-const { state, plan, pair, served } = useSession()
+const { plan, pair } = useSession()
 const avoided = ref(0)
 const typed = ref('')
-const query = useQuery({
-  queryKey: computed(() => ['worth', state.value?.id, served.value, pair.value, avoided.value]),
-  queryFn: () => {
-    const params = { path: { home_id: state.value?.id ?? '' }, query: { ...pair.value, avoided: avoided.value } }
-    return answer(api.GET('/api/homes/{home_id}/worth', { params }))
-  },
-  enabled: computed(() => !!pair.value.plan),
-  placeholderData: keepPreviousData,
+const query = useHomeQuery('/api/homes/{home_id}/worth', {
+  query: () => ({ ...pair.value, avoided: avoided.value }),
+  enabled: () => !!pair.value.plan,
 })
-const w = computed(() => query.data.value as WorthView | undefined)
+const w = query.view
 const m = (v: number) => money(v, w.value?.currency ?? 'USD')
 const years = (y: number | null) => (y == null ? 'never' : `${number(y, 1)} years`)
 const KINDS = ['equipment', 'cable', 'rails', 'labour', 'permit', 'inspection', 'delivery', 'tax', 'other'] as const

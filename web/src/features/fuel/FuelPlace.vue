@@ -1,26 +1,20 @@
 <script setup lang="ts">
-import { keepPreviousData, useQuery } from '@tanstack/vue-query'
 import { computed } from 'vue'
 import SourceHead from '@/features/source/SourceHead.vue'
-import { answer, api } from '@/shared/api/client'
 import type { Engine } from '@/shared/api/types'
+import { useHomeQuery } from '@/shared/session/homeQuery'
 import { edit, useSession } from '@/shared/session/session'
 import EngineForm from './components/EngineForm.vue'
 import FillWays from './components/FillWays.vue'
 import SchoolStrips from './components/SchoolStrips.vue'
 
 /** The generator: which, how it is run, what both schools of running it burn; and every way to fill the station. */
-const { state, home, plan, pair, served } = useSession()
-const query = useQuery({
-  queryKey: computed(() => ['fuel', state.value?.id, served.value, pair.value.plan, pair.value.outage]),
-  queryFn: () => {
-    const params = { path: { home_id: state.value?.id ?? '' }, query: { ...pair.value } }
-    return answer(api.GET('/api/homes/{home_id}/fuel', { params }))
-  },
-  enabled: computed(() => !!pair.value.plan && !!pair.value.outage),
-  placeholderData: keepPreviousData,
+const { state, home, plan, pair } = useSession()
+const query = useHomeQuery('/api/homes/{home_id}/fuel', {
+  query: pair,
+  enabled: () => !!pair.value.plan && !!pair.value.outage,
 })
-const view = computed(() => query.data.value)
+const view = query.view
 const generators = computed(() => view.value?.generators ?? [])
 const engine = computed(() => plan.value?.engine ?? null)
 const outage = computed(() => state.value?.outages.find((o) => o.id === pair.value.outage))

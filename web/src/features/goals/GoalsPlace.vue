@@ -1,9 +1,6 @@
 <script setup lang="ts">
-import { keepPreviousData, useQuery } from '@tanstack/vue-query'
-import { computed } from 'vue'
 import HouseTabs from '@/features/house/HouseTabs.vue'
-import { answer, api } from '@/shared/api/client'
-import type { GoalsView } from '@/shared/api/types'
+import { useHomeQuery } from '@/shared/session/homeQuery'
 import { useSession } from '@/shared/session/session'
 import AimForm from './components/AimForm.vue'
 import HarmList from './components/HarmList.vue'
@@ -13,16 +10,9 @@ import SubstituteList from './components/SubstituteList.vue'
 import ThingList from './components/ThingList.vue'
 
 /** Goals: what must not happen, what was lived through, who can act, what is there already. */
-const { state, pair, served, home, plan } = useSession()
-const goals = useQuery({
-  queryKey: computed(() => ['goals', state.value?.id, served.value, pair.value.plan, pair.value.outage]),
-  queryFn: () => {
-    const params = { path: { home_id: state.value?.id ?? '' }, query: { ...pair.value } }
-    return answer(api.GET('/api/homes/{home_id}/goals', { params }))
-  },
-  placeholderData: keepPreviousData,
-})
-const g = computed(() => goals.data.value as GoalsView | undefined)
+const { pair, home, plan } = useSession()
+const goals = useHomeQuery('/api/homes/{home_id}/goals', { query: pair })
+const g = goals.view
 </script>
 
 <template>

@@ -1,8 +1,7 @@
 <script setup lang="ts">
-import { keepPreviousData, useQuery } from '@tanstack/vue-query'
 import { computed, defineAsyncComponent, ref, watch } from 'vue'
 import { useRoute } from 'vue-router'
-import { answer, api } from '@/shared/api/client'
+import { useHomeQuery } from '@/shared/session/homeQuery'
 import { useSession } from '@/shared/session/session'
 import StationSegments from '@/shared/ui/StationSegments.vue'
 import CircuitStrips from './components/CircuitStrips.vue'
@@ -18,21 +17,15 @@ import PrintLink from '@/shared/ui/PrintLink.vue'
 const StepTable = defineAsyncComponent(() => import('./components/StepTable.vue'))
 const ChargeCurve = defineAsyncComponent(() => import('./components/ChargeCurve.vue'))
 
-const { state, pair, verdict, served } = useSession()
+const { pair, verdict } = useSession()
 const route = useRoute()
 /** Which of several stations is shown: the first to end, unless another is picked. */
 const stations = computed(() => verdict.value?.parts ?? [])
 const picked = ref('')
 const named = computed(() => (stations.value.some((s) => s.source === picked.value) ? picked.value : ''))
-const run = useQuery({
-  queryKey: computed(() => ['run', state.value?.id, served.value, pair.value.plan, pair.value.outage, named.value]),
-  queryFn: () => {
-    const query = named.value ? { ...pair.value, source: named.value } : { ...pair.value }
-    const params = { path: { home_id: state.value?.id ?? '' }, query }
-    return answer(api.GET('/api/homes/{home_id}/run', { params }))
-  },
-  enabled: computed(() => !!pair.value.plan && !!pair.value.outage),
-  placeholderData: keepPreviousData,
+const run = useHomeQuery('/api/homes/{home_id}/run', {
+  query: () => (named.value ? { ...pair.value, source: named.value } : pair.value),
+  enabled: () => !!pair.value.plan && !!pair.value.outage,
 })
 const broken = computed(() => !!verdict.value?.neck && !verdict.value.fits)
 const at = ref(0)

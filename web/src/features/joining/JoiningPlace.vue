@@ -1,9 +1,8 @@
 <script setup lang="ts">
-import { keepPreviousData, useQuery } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
 import SourceHead from '@/features/source/SourceHead.vue'
-import { answer, api } from '@/shared/api/client'
-import type { JoiningView, PossibleFeed } from '@/shared/api/types'
+import type { PossibleFeed } from '@/shared/api/types'
+import { useHomeQuery } from '@/shared/session/homeQuery'
 import { useSession } from '@/shared/session/session'
 import { number } from '@/shared/units/format'
 import Fig from '@/shared/ui/Fig.vue'
@@ -13,23 +12,17 @@ import { asFile } from './save'
 import PrintLink from '@/shared/ui/PrintLink.vue'
 
 /** How everything is joined, drawn from the plan; and every possible feed with the position that selects it. */
-const { state, plan, pair, served, verdict } = useSession()
+const { plan, pair, verdict } = useSession()
 const shown = ref<'grid' | 'outage'>('outage')
 const drawing = ref<HTMLElement>()
 const stations = computed(() => verdict.value?.parts ?? [])
 const chosen = ref('')
 const station = computed(() => (stations.value.some((s) => s.source === chosen.value) ? chosen.value : ''))
-const query = useQuery({
-  queryKey: computed(() => ['diagram', state.value?.id, served.value, pair.value.plan, station.value]),
-  queryFn: () => {
-    const named = station.value ? { source: station.value } : {}
-    const params = { path: { home_id: state.value?.id ?? '' }, query: { plan: pair.value.plan, ...named } }
-    return answer(api.GET('/api/homes/{home_id}/diagram', { params }))
-  },
-  enabled: computed(() => !!pair.value.plan),
-  placeholderData: keepPreviousData,
+const query = useHomeQuery('/api/homes/{home_id}/diagram', {
+  query: () => ({ plan: pair.value.plan, ...(station.value ? { source: station.value } : {}) }),
+  enabled: () => !!pair.value.plan,
 })
-const joined = computed(() => query.data.value as JoiningView | undefined)
+const joined = query.view
 const diagram = computed(() => joined.value?.diagram)
 const targets = computed(() => {
   const found = new Map<string, PossibleFeed[]>()

@@ -1,25 +1,14 @@
 <script setup lang="ts">
-import { keepPreviousData, useQuery } from '@tanstack/vue-query'
 import { computed } from 'vue'
-import { answer, api } from '@/shared/api/client'
 import { usePaper } from '@/shared/paper'
+import { useHomeQuery } from '@/shared/session/homeQuery'
 import { useSession } from '@/shared/session/session'
 import { clock } from '@/shared/units/format'
 import PapersTabs from './PapersTabs.vue'
 
 /** Sheets to tape up, give, sign and keep; each one is worked out from the plan as it stands. */
-const { state, pair, served } = useSession()
-const query = useQuery({
-  queryKey: computed(() => ['papers', state.value?.id, served.value, pair.value]),
-  queryFn: () =>
-    answer(
-      api.GET('/api/homes/{home_id}/papers', {
-        params: { path: { home_id: state.value?.id ?? '' }, query: { ...pair.value } },
-      }),
-    ),
-  enabled: computed(() => !!pair.value.plan),
-  placeholderData: keepPreviousData,
-})
+const { pair } = useSession()
+const query = useHomeQuery('/api/homes/{home_id}/papers', { query: pair, enabled: () => !!pair.value.plan })
 const sheets = computed(() => query.data.value ?? [])
 const { asked, size, at, address } = usePaper()
 /** What was printed is known once it was made. */

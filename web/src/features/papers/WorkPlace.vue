@@ -1,10 +1,8 @@
 <script setup lang="ts">
-import { keepPreviousData, useQuery } from '@tanstack/vue-query'
 import { computed } from 'vue'
-import { answer, api } from '@/shared/api/client'
 import { blanks } from '@/shared/api/blanks'
-import type { WorkView } from '@/shared/api/types'
 import { escape } from '@/shared/session/patch'
+import { useHomeQuery } from '@/shared/session/homeQuery'
 import { edit, useSession } from '@/shared/session/session'
 import { clock, hoursText, number, parseNumber } from '@/shared/units/format'
 import Fig from '@/shared/ui/Fig.vue'
@@ -14,19 +12,12 @@ import RowsEditor from '@/shared/ui/RowsEditor.vue'
 import PapersTabs from './PapersTabs.vue'
 
 /** Who does what, who was asked what, when it is ready, and what the work leaves dark meanwhile. */
-const { state, home, plan, pair, served } = useSession()
-const query = useQuery({
-  queryKey: computed(() => ['work', state.value?.id, served.value, pair.value.plan]),
-  queryFn: () =>
-    answer(
-      api.GET('/api/homes/{home_id}/work', {
-        params: { path: { home_id: state.value?.id ?? '' }, query: { plan: pair.value.plan } },
-      }),
-    ),
-  enabled: computed(() => !!pair.value.plan),
-  placeholderData: keepPreviousData,
+const { state, home, plan, pair } = useSession()
+const query = useHomeQuery('/api/homes/{home_id}/work', {
+  query: () => ({ plan: pair.value.plan }),
+  enabled: () => !!pair.value.plan,
 })
-const view = computed(() => query.data.value as WorkView | undefined)
+const view = query.view
 const HANDS = { own: 'own hands', hired: 'hired', certified: 'certified only' }
 const ANSWERS = {
   unknown: 'not known',

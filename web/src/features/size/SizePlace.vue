@@ -1,9 +1,8 @@
 <script setup lang="ts">
-import { keepPreviousData, useQuery } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
 import { useRoute } from 'vue-router'
 import CompareHead from '@/features/compare/CompareHead.vue'
-import { answer, api } from '@/shared/api/client'
+import { useHomeQuery } from '@/shared/session/homeQuery'
 import { useSession } from '@/shared/session/session'
 import Fig from '@/shared/ui/Fig.vue'
 import { hoursText, parseNumber } from '@/shared/units/format'
@@ -13,24 +12,19 @@ import SchoolTable from './components/SchoolTable.vue'
 import KeptInput from '@/shared/ui/KeptInput.vue'
 
 /** How large: each school beside the simulation, what each load takes, and what can be bought. */
-const { state, home, plan, pair, served, problem } = useSession()
+const { home, plan, pair, problem } = useSession()
 const route = useRoute()
 const budget = ref<number | null>(null)
 const felt = ref<number | null>(null)
-const query = useQuery({
-  queryKey: computed(() => ['size', state.value?.id, served.value, { ...pair.value }, budget.value, felt.value]),
-  queryFn: () => {
-    const more = {
-      ...(budget.value === null ? {} : { budget: budget.value }),
-      ...(felt.value === null ? {} : { felt_h: felt.value }),
-    }
-    const params = { path: { home_id: state.value?.id ?? '' }, query: { ...pair.value, ...more } }
-    return answer(api.GET('/api/homes/{home_id}/size', { params }))
-  },
-  enabled: computed(() => !!pair.value.plan && !!pair.value.outage),
-  placeholderData: keepPreviousData,
+const query = useHomeQuery('/api/homes/{home_id}/size', {
+  query: () => ({
+    ...pair.value,
+    ...(budget.value === null ? {} : { budget: budget.value }),
+    ...(felt.value === null ? {} : { felt_h: felt.value }),
+  }),
+  enabled: () => !!pair.value.plan && !!pair.value.outage,
 })
-const view = computed(() => query.data.value)
+const view = query.view
 const currency = computed(() => home.value?.site.currency ?? '')
 
 function figure(text: string, which: 'budget' | 'felt', what: string, most: number) {

@@ -1,12 +1,11 @@
 <script setup lang="ts">
-import { keepPreviousData, useQuery } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
 import { useCatalogue } from '@/features/equipment/useCatalogue'
-import { answer, api } from '@/shared/api/client'
 import { blanks } from '@/shared/api/blanks'
 import type { Op, Source, Station, StationView, PlanPath } from '@/shared/api/types'
 import { freshId } from '@/shared/ids'
 import { escape } from '@/shared/session/patch'
+import { useHomeQuery } from '@/shared/session/homeQuery'
 import { edit, useSession } from '@/shared/session/session'
 import { hoursText } from '@/shared/units/format'
 import BanksEditor from './components/BanksEditor.vue'
@@ -17,31 +16,16 @@ import StationTable from './components/StationTable.vue'
 import TurnAndAway from './components/TurnAndAway.vue'
 import SourceHead from './SourceHead.vue'
 
-const { state, home, plan, pair, served, verdict } = useSession()
+const { home, plan, pair, verdict } = useSession()
 const sources = computed(() => Object.values(plan.value?.sources ?? {}))
 const chosen = ref('')
 const source = computed(() => sources.value.find((s) => s.id === chosen.value) ?? sources.value[0] ?? null)
 const first = computed(() => source.value === (sources.value[0] ?? null))
 const known = computed(() => verdict.value?.parts.map((p) => p.source) ?? [])
-const options = useQuery({
-  queryKey: computed(() => [
-    'options',
-    state.value?.id,
-    served.value,
-    pair.value.plan,
-    pair.value.outage,
-    source.value?.id,
-  ]),
-  queryFn: () => {
-    const named = first.value ? {} : { source: source.value?.id }
-    const params = { path: { home_id: state.value?.id ?? '' }, query: { ...pair.value, ...named } }
-    return answer(api.GET('/api/homes/{home_id}/options', { params }))
-  },
-  // A station just added is asked about once the server knows it.
-  enabled: computed(
-    () => !!pair.value.plan && !!pair.value.outage && (first.value || known.value.includes(source.value?.id ?? '')),
-  ),
-  placeholderData: keepPreviousData,
+const options = useHomeQuery('/api/homes/{home_id}/options', {
+  query: () => ({ ...pair.value, ...(first.value ? {} : { source: source.value?.id ?? '' }) }), // A station just added is asked about once the server knows it.
+  enabled: () =>
+    !!pair.value.plan && !!pair.value.outage && (first.value || known.value.includes(source.value?.id ?? '')),
 })
 /** Every column is compared: the table takes the room of the settings. */
 const every = ref(false)

@@ -1,11 +1,11 @@
 <script setup lang="ts">
-import { keepPreviousData, useQuery } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
 import { answer, api } from '@/shared/api/client'
 import { asFile } from '@/shared/api/file'
-import type { BookView, Op } from '@/shared/api/types'
+import type { Op } from '@/shared/api/types'
 import { uniqueId } from '@/shared/ids'
 import { escape } from '@/shared/session/patch'
+import { useHomeQuery } from '@/shared/session/homeQuery'
 import { act, edit, useSession } from '@/shared/session/session'
 import { clock, number, percent } from '@/shared/units/format'
 import Fig from '@/shared/ui/Fig.vue'
@@ -16,18 +16,13 @@ import StormHead from './StormHead.vue'
 import FileButton from '@/shared/ui/FileButton.vue'
 
 /** What a home remembers: one line of time, promise beside outcome, energy, defects until they are closed. */
-const { state, home, pair, served } = useSession()
+const { state, home, pair } = useSession()
 const by = ref<'day' | 'week' | 'month'>('month')
-const query = useQuery({
-  queryKey: computed(() => ['book', state.value?.id, served.value, pair.value.outage, by.value]),
-  queryFn: () => {
-    const params = { path: { home_id: state.value?.id ?? '' }, query: { outage: pair.value.outage, by: by.value } }
-    return answer(api.GET('/api/homes/{home_id}/book', { params }))
-  },
-  enabled: computed(() => !!pair.value.outage),
-  placeholderData: keepPreviousData,
+const query = useHomeQuery('/api/homes/{home_id}/book', {
+  query: () => ({ outage: pair.value.outage, by: by.value }),
+  enabled: () => !!pair.value.outage,
 })
-const book = computed(() => query.data.value as BookView | undefined)
+const book = query.view
 const { now } = useHomeClock(ref(undefined))
 const shown = ref<'lines' | 'outcomes' | 'energy'>('lines')
 const PARTS = { lines: 'One line of time', outcomes: 'Promise and outcome', energy: 'Energy and dawns' } as const

@@ -1,21 +1,15 @@
 <script setup lang="ts">
-import { keepPreviousData, useQuery } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
-import { answer, api } from '@/shared/api/client'
+import { useHomeQuery } from '@/shared/session/homeQuery'
 import { useSession } from '@/shared/session/session'
 import StormHead from './StormHead.vue'
 import PrintLink from '@/shared/ui/PrintLink.vue'
 
 /** What is switched in which order, worked out from how the plan is joined. */
-const { state, plan, pair, served } = useSession()
-const query = useQuery({
-  queryKey: computed(() => ['cards', state.value?.id, served.value, pair.value.plan]),
-  queryFn: () => {
-    const params = { path: { home_id: state.value?.id ?? '' }, query: { plan: pair.value.plan } }
-    return answer(api.GET('/api/homes/{home_id}/cards', { params }))
-  },
-  enabled: computed(() => !!pair.value.plan),
-  placeholderData: keepPreviousData,
+const { plan, pair } = useSession()
+const query = useHomeQuery('/api/homes/{home_id}/cards', {
+  query: () => ({ plan: pair.value.plan }),
+  enabled: () => !!pair.value.plan,
 })
 const cards = computed(() => query.data.value ?? [])
 const asked = ref('over')

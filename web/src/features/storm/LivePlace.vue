@@ -1,11 +1,9 @@
 <script setup lang="ts">
-import { keepPreviousData, useQuery } from '@tanstack/vue-query'
 import { useThrottleFn } from '@vueuse/core'
 import { computed, ref, watch } from 'vue'
-import { answer, api } from '@/shared/api/client'
-import type { LiveView } from '@/shared/api/types'
 import { freshId } from '@/shared/ids'
 import { escape } from '@/shared/session/patch'
+import { useHomeQuery } from '@/shared/session/homeQuery'
 import { edit, useSession } from '@/shared/session/session'
 import { clock, hoursText, number, percent } from '@/shared/units/format'
 import Fig from '@/shared/ui/Fig.vue'
@@ -21,18 +19,13 @@ import { useHomeClock } from './homeClock'
 import StormHead from './StormHead.vue'
 
 /** The outage that is on: when it goes dark, what the gauges said, and what they teach. */
-const { state, home, plan, pair, served, verdict, station, offline } = useSession()
-const query = useQuery({
-  queryKey: computed(() => ['live', state.value?.id, served.value, pair.value.outage]),
-  queryFn: () => {
-    const params = { path: { home_id: state.value?.id ?? '' }, query: { outage: pair.value.outage } }
-    return answer(api.GET('/api/homes/{home_id}/live', { params }))
-  },
-  enabled: computed(() => !!pair.value.outage),
-  placeholderData: keepPreviousData,
-  refetchInterval: 60_000,
+const { state, home, plan, pair, verdict, station, offline } = useSession()
+const query = useHomeQuery('/api/homes/{home_id}/live', {
+  query: () => ({ outage: pair.value.outage }),
+  enabled: () => !!pair.value.outage,
+  every: 60_000,
 })
-const view = computed(() => query.data.value as LiveView | undefined)
+const view = query.view
 const live = computed(() => home.value?.live ?? null)
 const sources = computed(() => Object.values(plan.value?.sources ?? {}).filter((s) => !s.after))
 const names = computed(() =>

@@ -1,10 +1,10 @@
 <script setup lang="ts">
 import { homeNow } from '@/shared/units/homeTime'
-import { keepPreviousData, useQuery } from '@tanstack/vue-query'
 import { computed, reactive, ref, watch } from 'vue'
 import { answer, api } from '@/shared/api/client'
-import type { Op, ReadyView } from '@/shared/api/types'
+import type { Op } from '@/shared/api/types'
 import { escape } from '@/shared/session/patch'
+import { useHomeQuery } from '@/shared/session/homeQuery'
 import { act, edit, useSession } from '@/shared/session/session'
 import { clock, hoursText, number, percent } from '@/shared/units/format'
 import Fig from '@/shared/ui/Fig.vue'
@@ -12,18 +12,13 @@ import StormHead from './StormHead.vue'
 import FileButton from '@/shared/ui/FileButton.vue'
 
 /** What is to be done before a storm, by the clock: stores to fill, gear, hands, and who has done what. */
-const { state, home, pair, served, problem } = useSession()
-const query = useQuery({
-  queryKey: computed(() => ['ready', state.value?.id, served.value, pair.value.plan, pair.value.outage]),
-  queryFn: () => {
-    const params = { path: { home_id: state.value?.id ?? '' }, query: { ...pair.value } }
-    return answer(api.GET('/api/homes/{home_id}/ready', { params }))
-  },
-  enabled: computed(() => !!pair.value.plan && !!pair.value.outage),
-  placeholderData: keepPreviousData,
-  refetchInterval: 60_000,
+const { home, pair, problem } = useSession()
+const query = useHomeQuery('/api/homes/{home_id}/ready', {
+  query: pair,
+  enabled: () => !!pair.value.plan && !!pair.value.outage,
+  every: 60_000,
 })
-const view = computed(() => query.data.value as ReadyView | undefined)
+const view = query.view
 const alert = computed(() => home.value?.alert ?? null)
 const ready = computed(() => view.value?.ready ?? null)
 const busy = ref(false)

@@ -1,27 +1,18 @@
 <script setup lang="ts">
-import { keepPreviousData, useQuery } from '@tanstack/vue-query'
 import { useLocalStorage } from '@vueuse/core'
 import { computed, ref } from 'vue'
-import { answer, api } from '@/shared/api/client'
 import type { Op, ProcedureView } from '@/shared/api/types'
 import { freshId, uniqueId } from '@/shared/ids'
 import { escape } from '@/shared/session/patch'
+import { useHomeQuery } from '@/shared/session/homeQuery'
 import { edit, useSession } from '@/shared/session/session'
 import TestLines from './components/TestLines.vue'
 import { useHomeClock } from './homeClock'
 import StormHead from './StormHead.vue'
 
 /** What proves a plan and teaches it: commissioning first, in its order, then the other tests. */
-const { state, home, pair, served } = useSession()
-const query = useQuery({
-  queryKey: computed(() => ['trials', state.value?.id, served.value, pair.value]),
-  queryFn: () => {
-    const params = { path: { home_id: state.value?.id ?? '' }, query: { ...pair.value } }
-    return answer(api.GET('/api/homes/{home_id}/trials', { params }))
-  },
-  enabled: computed(() => !!pair.value.plan),
-  placeholderData: keepPreviousData,
-})
+const { home, pair } = useSession()
+const query = useHomeQuery('/api/homes/{home_id}/trials', { query: pair, enabled: () => !!pair.value.plan })
 const all = computed(() => query.data.value ?? [])
 const asked = ref('')
 const now = computed(

@@ -1,12 +1,11 @@
 <script setup lang="ts">
-import { keepPreviousData, useQuery } from '@tanstack/vue-query'
 import { computed, ref, watch } from 'vue'
 import { useRoute } from 'vue-router'
 import SourceHead from '@/features/source/SourceHead.vue'
-import { answer, api } from '@/shared/api/client'
-import type { Op, SunView } from '@/shared/api/types'
+import type { Op } from '@/shared/api/types'
 import { freshId } from '@/shared/ids'
 import { escape } from '@/shared/session/patch'
+import { useHomeQuery } from '@/shared/session/homeQuery'
 import { edit, useSession } from '@/shared/session/session'
 import ArrayForm from './components/ArrayForm.vue'
 import ArrayFound from './components/ArrayFound.vue'
@@ -15,18 +14,13 @@ import SkyTable from './components/SkyTable.vue'
 import YearBars from './components/YearBars.vue'
 
 /** Solar arrays: what stands where, how it may be wired for its input, and what it brings through the year. */
-const { state, home, plan, pair, served } = useSession()
+const { home, plan, pair } = useSession()
 const route = useRoute()
-const query = useQuery({
-  queryKey: computed(() => ['sun', state.value?.id, served.value, pair.value.plan, pair.value.outage]),
-  queryFn: () => {
-    const params = { path: { home_id: state.value?.id ?? '' }, query: { ...pair.value } }
-    return answer(api.GET('/api/homes/{home_id}/sun', { params }))
-  },
-  enabled: computed(() => !!pair.value.plan && !!pair.value.outage),
-  placeholderData: keepPreviousData,
+const query = useHomeQuery('/api/homes/{home_id}/sun', {
+  query: pair,
+  enabled: () => !!pair.value.plan && !!pair.value.outage,
 })
-const view = computed(() => query.data.value as SunView | undefined)
+const view = query.view
 const panels = computed(() => view.value?.panels ?? [])
 const arrays = computed(() => Object.values(plan.value?.arrays ?? {}))
 const chosen = ref('')

@@ -1,10 +1,8 @@
 <script setup lang="ts">
-import { keepPreviousData, useQuery } from '@tanstack/vue-query'
 import { computed } from 'vue'
 import HouseTabs from '@/features/house/HouseTabs.vue'
 import ReadingList from '@/features/house/components/ReadingList.vue'
-import { answer, api } from '@/shared/api/client'
-import type { WholeView } from '@/shared/api/types'
+import { useHomeQuery } from '@/shared/session/homeQuery'
 import { useSession } from '@/shared/session/session'
 import { amount, hourOfDay, kwh, number, watts } from '@/shared/units/format'
 import Fig from '@/shared/ui/Fig.vue'
@@ -12,16 +10,9 @@ import BillField from './components/BillField.vue'
 import WholeTable from './components/WholeTable.vue'
 
 /** The house as a whole: energy by day and night, power apart, the bill beside the sum, and what reached no total. */
-const { state, home, pair, served, outage } = useSession()
-const whole = useQuery({
-  queryKey: computed(() => ['whole', state.value?.id, served.value, pair.value.plan, pair.value.outage]),
-  queryFn: () => {
-    const params = { path: { home_id: state.value?.id ?? '' }, query: { ...pair.value } }
-    return answer(api.GET('/api/homes/{home_id}/whole', { params }))
-  },
-  placeholderData: keepPreviousData,
-})
-const w = computed(() => whole.data.value as WholeView | undefined)
+const { state, home, pair, outage } = useSession()
+const whole = useHomeQuery('/api/homes/{home_id}/whole', { query: pair })
+const w = whole.view
 const nowhere = computed(() => (w.value?.loads ?? []).filter((l) => l.nowhere))
 const name = (id: string) => home.value?.loads[id]?.name ?? id
 const bar = (a: number, b: number) => `${(100 * a) / Math.max(a, b, 1)}%`

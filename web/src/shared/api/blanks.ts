@@ -12,10 +12,10 @@ export const blanks = generated as unknown as {
   source: S['Source']
   device: S['Device']
   bank: S['Bank']
-  away: S['Away']
+  away: S['AwayTimes']
   panel: S['SubPanel']
   task: S['Task']
-  built: S['Built']
+  built: S['BuildChange']
   contact: S['Contact']
-  filed: S['Filed']
+  filed: S['BinderEntry']
 }

@@ -1742,40 +1742,6 @@ export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
         /**
-         * About
-         * @description Which program answers. rights: of the device that asks.
-         */
-        About: {
-            /** Name */
-            name: string;
-            /** Version */
-            version: string;
-            /**
-             * Rights
-             * @enum {string}
-             */
-            rights: "look" | "note" | "tick" | "edit";
-        };
-        /**
-         * Act
-         * @description One thing to do. at: local time; late: that is past.
-         */
-        Act: {
-            /** Id */
-            id: string;
-            /** At */
-            at: string;
-            /** Title */
-            title: string;
-            /** Why */
-            why: string;
-            /**
-             * Late
-             * @default false
-             */
-            late: boolean;
-        };
-        /**
          * Alert
          * @description A storm that is expected. begins, ends: local wall-clock times; brings: wind, ice or heat; likely: as it was
          *     said; came: by hand, from a file or a feed; charges: of each source by its id just now; out: sources that are
@@ -1821,7 +1787,7 @@ export interface components {
             out: string[];
             /** Ticks */
             ticks: {
-                [key: string]: components["schemas"]["Ticked"];
+                [key: string]: components["schemas"]["DoneTick"];
             };
         };
         /**
@@ -1963,11 +1929,11 @@ export interface components {
             ways: components["schemas"]["StringLayout"][];
         };
         /**
-         * Attached
+         * AttachedFile
          * @description A file beside the documents. name: as it was called; media: what it is, found by looking into it; size: bytes;
          *     sha256: of what is kept, by which it is found.
          */
-        Attached: {
+        AttachedFile: {
             /** Name */
             name: string;
             /**
@@ -1981,13 +1947,13 @@ export interface components {
             sha256: string;
         };
         /**
-         * Away
+         * AwayTimes
          * @description When a source is not at home: every week, and in one outage.
          *
          *     windows: of the week; from_h, for_h: elapsed hours of the outage, for_h 0 for none; back_with: its charge whenever
          *     it comes back.
          */
-        Away: {
+        AwayTimes: {
             /**
              * Windows
              * @default []
@@ -2223,6 +2189,42 @@ export interface components {
             sentence: string;
         };
         /**
+         * BinderEntry
+         * @description An entry of the binder. of: what it belongs to, in words; number: a serial, a policy, an invoice; on: its day;
+         *     until: the last day of what it promises; file: None where only the paper is kept.
+         */
+        BinderEntry: {
+            /** Id */
+            id: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "warranty" | "manual" | "serial" | "invoice" | "firmware" | "photo" | "permit" | "settings" | "other";
+            /** Title */
+            title: string;
+            /**
+             * Of
+             * @default
+             */
+            of: string;
+            /**
+             * Number
+             * @default
+             */
+            number: string;
+            /** On */
+            on: string | null;
+            /** Until */
+            until: string | null;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            file: components["schemas"]["AttachedFile"] | null;
+        };
+        /**
          * BoardView
          * @description A device with its places, or a source's outlets. device: its id, empty for cords; station: of the source, empty
          *     for none; legs: how many its source has; place_legs: of each place in order, empty where circuits keep their
@@ -2301,7 +2303,7 @@ export interface components {
             /** Energy */
             energy: components["schemas"]["Energy"][];
             /** Waking */
-            waking: components["schemas"]["Waking"][];
+            waking: components["schemas"]["DawnCharge"][];
             waking_trend: components["schemas"]["Trend"] | null;
             load_trend: components["schemas"]["Trend"] | null;
             /** Cycles */
@@ -2386,11 +2388,11 @@ export interface components {
             on: boolean;
         };
         /**
-         * Built
+         * BuildChange
          * @description How it came out otherwise than planned. kind: built otherwise, only for now, or a switch that serves no more;
          *     where; settled: the day it was marked, taken out, or taken into the plan.
          */
-        Built: {
+        BuildChange: {
             /** Id */
             id: string;
             /**
@@ -2523,50 +2525,6 @@ export interface components {
             out: boolean;
         };
         /**
-         * Case
-         * @description A defect until it is closed. symptom, readings, firmware: as they were; asked: who was; workaround; effect: on
-         *     the plan; closed: when, local time, None while it is open; ending: how.
-         */
-        Case: {
-            /**
-             * Symptom
-             * @default
-             */
-            symptom: string;
-            /**
-             * Readings
-             * @default
-             */
-            readings: string;
-            /**
-             * Firmware
-             * @default
-             */
-            firmware: string;
-            /**
-             * Asked
-             * @default
-             */
-            asked: string;
-            /**
-             * Workaround
-             * @default
-             */
-            workaround: string;
-            /**
-             * Effect
-             * @default
-             */
-            effect: string;
-            /** Closed */
-            closed: string | null;
-            /**
-             * Ending
-             * @default
-             */
-            ending: string;
-        };
-        /**
          * Catalogue
          * @description Equipment by id. A home's own entries stand before the shipped ones.
          */
@@ -2690,6 +2648,31 @@ export interface components {
             reading: string;
             /** Problem */
             problem: string;
+        };
+        /**
+         * ChargeTask
+         * @description A store that is to be full. charge: now, 0 to 1; watts: AC W it charges with, 0 where that is unlisted; hours:
+         *     it takes; begin_by: the latest moment to begin; late: that has passed; how: how this device is made to fill.
+         */
+        ChargeTask: {
+            /** Source */
+            source: string;
+            /** Name */
+            name: string;
+            /** Charge */
+            charge: number;
+            /** Watts */
+            watts: number;
+            /** Hours */
+            hours: number | null;
+            /** Circuit */
+            circuit: string;
+            /** Begin By */
+            begin_by: string | null;
+            /** Late */
+            late: boolean;
+            /** How */
+            how: string;
         };
         /**
          * Circuit
@@ -3027,6 +3010,21 @@ export interface components {
             minutes: number;
         };
         /**
+         * DawnCharge
+         * @description The charge at dawn that was noted, beside the plan's night from the evening before; expected: None where that
+         *     is not known.
+         */
+        DawnCharge: {
+            /** At */
+            at: string;
+            /** Evening */
+            evening: number | null;
+            /** Charge */
+            charge: number;
+            /** Expected */
+            expected: number | null;
+        };
+        /**
          * DayFlow
          * @description The mean day of a month in half hours, W: what hangs on the station, and who gave it; charging from the grid;
          *     charge, 0 to 1.
@@ -3048,6 +3046,50 @@ export interface components {
             charging: number[];
             /** Charge */
             charge: number[];
+        };
+        /**
+         * DefectCase
+         * @description A defect until it is closed. symptom, readings, firmware: as they were; asked: who was; workaround; effect: on
+         *     the plan; closed: when, local time, None while it is open; ending: how.
+         */
+        DefectCase: {
+            /**
+             * Symptom
+             * @default
+             */
+            symptom: string;
+            /**
+             * Readings
+             * @default
+             */
+            readings: string;
+            /**
+             * Firmware
+             * @default
+             */
+            firmware: string;
+            /**
+             * Asked
+             * @default
+             */
+            asked: string;
+            /**
+             * Workaround
+             * @default
+             */
+            workaround: string;
+            /**
+             * Effect
+             * @default
+             */
+            effect: string;
+            /** Closed */
+            closed: string | null;
+            /**
+             * Ending
+             * @default
+             */
+            ending: string;
         };
         /**
          * Device
@@ -3127,6 +3169,36 @@ export interface components {
             preparations: string[];
         };
         /**
+         * DoneTick
+         * @description Something done before a storm. who: in words; at: local wall-clock time.
+         */
+        DoneTick: {
+            /**
+             * Who
+             * @default
+             */
+            who: string;
+            /** At */
+            at: string;
+        };
+        /**
+         * DoorOpening
+         * @description A cold box that was opened. minutes: how long.
+         */
+        DoorOpening: {
+            /** Id */
+            id: string;
+            /** Load */
+            load: string;
+            /** At */
+            at: string;
+            /**
+             * Minutes
+             * @default 1
+             */
+            minutes: number;
+        };
+        /**
          * Drawing
          * @description A whole drawing.
          */
@@ -3136,19 +3208,9 @@ export interface components {
             /** Height */
             height: number;
             /** Boxes */
-            boxes: components["schemas"]["Placed"][];
+            boxes: components["schemas"]["PlacedBox"][];
             /** Lines */
-            lines: components["schemas"]["Drawn"][];
-        };
-        /**
-         * Drawn
-         * @description A line with its path of M, H and V; label: None where it has no room for one.
-         */
-        Drawn: {
-            line: components["schemas"]["Line"];
-            /** Path */
-            path: string;
-            label: components["schemas"]["Tag"] | null;
+            lines: components["schemas"]["RoutedLine"][];
         };
         /**
          * DrillBody
@@ -3359,7 +3421,7 @@ export interface components {
              * @default false
              */
             trial: boolean;
-            judge?: components["schemas"]["Judged"] | null;
+            judge?: components["schemas"]["PairBody"] | null;
             /** Since */
             since?: number | null;
         };
@@ -3477,7 +3539,7 @@ export interface components {
             figures: {
                 [key: string]: number;
             };
-            case: components["schemas"]["Case"] | null;
+            case: components["schemas"]["DefectCase"] | null;
         };
         /**
          * ErrorBody
@@ -3626,65 +3688,6 @@ export interface components {
             ready: components["schemas"]["ReadinessView"] | null;
         };
         /**
-         * Existing
-         * @description Something that is there already and costs nothing more. rating: in words, with its plug where it has one;
-         *     bought, paid, warranty_until: in words, for a claim; tested_wh: what a used pack was measured to hold, 0 for
-         *     untested; cycles: it has seen; checked: its cells' balance and its protection were looked at by someone who
-         *     can.
-         */
-        Existing: {
-            /** Id */
-            id: string;
-            /** Name */
-            name: string;
-            /**
-             * Kind
-             * @default other
-             * @enum {string}
-             */
-            kind: "station" | "module" | "transfer_switch" | "inlet" | "generator" | "cord" | "array" | "charger" | "other";
-            /**
-             * Rating
-             * @default
-             */
-            rating: string;
-            /**
-             * Bought
-             * @default
-             */
-            bought: string;
-            /**
-             * Paid
-             * @default
-             */
-            paid: string;
-            /**
-             * Warranty Until
-             * @default
-             */
-            warranty_until: string;
-            /**
-             * Tested Wh
-             * @default 0
-             */
-            tested_wh: number;
-            /**
-             * Cycles
-             * @default 0
-             */
-            cycles: number;
-            /**
-             * Checked
-             * @default false
-             */
-            checked: boolean;
-            /**
-             * Note
-             * @default
-             */
-            note: string;
-        };
-        /**
          * FactorView
          * @description One factor of the hand check.
          */
@@ -3782,42 +3785,6 @@ export interface components {
             choices: string[];
         };
         /**
-         * Filed
-         * @description An entry of the binder. of: what it belongs to, in words; number: a serial, a policy, an invoice; on: its day;
-         *     until: the last day of what it promises; file: None where only the paper is kept.
-         */
-        Filed: {
-            /** Id */
-            id: string;
-            /**
-             * Kind
-             * @enum {string}
-             */
-            kind: "warranty" | "manual" | "serial" | "invoice" | "firmware" | "photo" | "permit" | "settings" | "other";
-            /** Title */
-            title: string;
-            /**
-             * Of
-             * @default
-             */
-            of: string;
-            /**
-             * Number
-             * @default
-             */
-            number: string;
-            /** On */
-            on: string | null;
-            /** Until */
-            until: string | null;
-            /**
-             * Note
-             * @default
-             */
-            note: string;
-            file: components["schemas"]["Attached"] | null;
-        };
-        /**
          * FillWay
          * @description One way to fill the station. watts: the most it takes, AC or DC; hours: from floor to full at that, None for
          *     never.
@@ -3831,31 +3798,6 @@ export interface components {
             hours: number | null;
             /** Note */
             note: string;
-        };
-        /**
-         * Filling
-         * @description A store that is to be full. charge: now, 0 to 1; watts: AC W it charges with, 0 where that is unlisted; hours:
-         *     it takes; begin_by: the latest moment to begin; late: that has passed; how: how this device is made to fill.
-         */
-        Filling: {
-            /** Source */
-            source: string;
-            /** Name */
-            name: string;
-            /** Charge */
-            charge: number;
-            /** Watts */
-            watts: number;
-            /** Hours */
-            hours: number | null;
-            /** Circuit */
-            circuit: string;
-            /** Begin By */
-            begin_by: string | null;
-            /** Late */
-            late: boolean;
-            /** How */
-            how: string;
         };
         /**
          * FoodView
@@ -3973,6 +3915,33 @@ export interface components {
             ways: components["schemas"]["FillWay"][];
             /** Plugs */
             plugs: components["schemas"]["PlugView"][];
+        };
+        /**
+         * GaugeNote
+         * @description One line noted. source: whose gauge; at: local wall-clock time; charge: 0 to 1; out_w, in_w: on its display,
+         *     None where they were not read; given_wh: on its counter of the AC energy given, likewise; said: as it was
+         *     typed.
+         */
+        GaugeNote: {
+            /** Id */
+            id: string;
+            /** Source */
+            source: string;
+            /** At */
+            at: string;
+            /** Charge */
+            charge: number;
+            /** Out W */
+            out_w: number | null;
+            /** In W */
+            in_w: number | null;
+            /** Given Wh */
+            given_wh: number | null;
+            /**
+             * Said
+             * @default
+             */
+            said: string;
         };
         /**
          * Generator
@@ -4235,7 +4204,7 @@ export interface components {
             };
             /** Binder */
             binder: {
-                [key: string]: components["schemas"]["Filed"];
+                [key: string]: components["schemas"]["BinderEntry"];
             };
             /**
              * Note
@@ -4334,7 +4303,7 @@ export interface components {
             };
             /** Existing */
             existing: {
-                [key: string]: components["schemas"]["Existing"];
+                [key: string]: components["schemas"]["OwnedItem"];
             };
             /**
              * Persons
@@ -4350,7 +4319,7 @@ export interface components {
             walk: components["schemas"]["Walk"] | null;
             /** Drills */
             drills: {
-                [key: string]: components["schemas"]["Practised"];
+                [key: string]: components["schemas"]["PracticeRound"];
             };
             /** Contacts */
             contacts: {
@@ -4454,16 +4423,6 @@ export interface components {
             layout: components["schemas"]["Drawing"];
         };
         /**
-         * Judged
-         * @description The pair to give the verdict on.
-         */
-        Judged: {
-            /** Plan */
-            plan: string;
-            /** Outage */
-            outage: string;
-        };
-        /**
          * KeepBody
          * @description Channels of a file that a job has read, to keep.
          */
@@ -4474,7 +4433,7 @@ export interface components {
             job: string;
             /** Channels */
             channels: components["schemas"]["KeptChannel"][];
-            judge?: components["schemas"]["Judged"] | null;
+            judge?: components["schemas"]["PairBody"] | null;
             /** Since */
             since?: number | null;
         };
@@ -4487,7 +4446,7 @@ export interface components {
             /** Duties */
             duties: components["schemas"]["Duty"][];
             /** Spare */
-            spare: components["schemas"]["Spare"][];
+            spare: components["schemas"]["SpareSunLoad"][];
             /** Spare W */
             spare_w: number;
             /** Says */
@@ -4521,6 +4480,37 @@ export interface components {
              * @enum {string}
              */
             season: "any" | "warm" | "cold";
+        };
+        /**
+         * LeadTimeStage
+         * @description One stage of the lead time, one after the other in the order of STAGES. low_weeks, high_weeks: it takes; done:
+         *     the day it was.
+         */
+        LeadTimeStage: {
+            /** Id */
+            id: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "reservation" | "supply" | "estimate" | "installer" | "proof" | "activation";
+            /**
+             * Low Weeks
+             * @default 0
+             */
+            low_weeks: number;
+            /**
+             * High Weeks
+             * @default 0
+             */
+            high_weeks: number;
+            /** Done */
+            done: string | null;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
         };
         /**
          * LeftView
@@ -4628,19 +4618,19 @@ export interface components {
             };
             /** Notes */
             notes: {
-                [key: string]: components["schemas"]["Noted"];
+                [key: string]: components["schemas"]["GaugeNote"];
             };
             /** Taken */
             taken: {
-                [key: string]: components["schemas"]["Taken"];
+                [key: string]: components["schemas"]["SavingStep"];
             };
             /** Switched */
             switched: {
-                [key: string]: components["schemas"]["Switched"];
+                [key: string]: components["schemas"]["SlotSwitch"];
             };
             /** Opened */
             opened: {
-                [key: string]: components["schemas"]["Opened"];
+                [key: string]: components["schemas"]["DoorOpening"];
             };
             /** Ended */
             ended: string | null;
@@ -4668,7 +4658,7 @@ export interface components {
             /** Short */
             short: boolean;
             /** Acts */
-            acts: components["schemas"]["Act"][];
+            acts: components["schemas"]["NextAct"][];
             /** Text */
             text: string;
             /** Places */
@@ -5170,18 +5160,23 @@ export interface components {
             }[];
         };
         /**
-         * NeckView
-         * @description What gives out first.
+         * NextAct
+         * @description One thing to do. at: local time; late: that is past.
          */
-        NeckView: {
+        NextAct: {
             /** Id */
             id: string;
-            /** Kind */
-            kind: string;
+            /** At */
+            at: string;
             /** Title */
             title: string;
-            /** Sentence */
-            sentence: string;
+            /** Why */
+            why: string;
+            /**
+             * Late
+             * @default false
+             */
+            late: boolean;
         };
         /**
          * NextStep
@@ -5216,33 +5211,6 @@ export interface components {
             at?: string | null;
         };
         /**
-         * Noted
-         * @description One line noted. source: whose gauge; at: local wall-clock time; charge: 0 to 1; out_w, in_w: on its display,
-         *     None where they were not read; given_wh: on its counter of the AC energy given, likewise; said: as it was
-         *     typed.
-         */
-        Noted: {
-            /** Id */
-            id: string;
-            /** Source */
-            source: string;
-            /** At */
-            at: string;
-            /** Charge */
-            charge: number;
-            /** Out W */
-            out_w: number | null;
-            /** In W */
-            in_w: number | null;
-            /** Given Wh */
-            given_wh: number | null;
-            /**
-             * Said
-             * @default
-             */
-            said: string;
-        };
-        /**
          * Offer
          * @description One whole offer: what it comes to with what is in any case. chosen: its rows are in the total.
          */
@@ -5274,23 +5242,6 @@ export interface components {
             value?: unknown;
             /** Kind */
             kind?: ("plan" | "outage") | null;
-        };
-        /**
-         * Opened
-         * @description A cold box that was opened. minutes: how long.
-         */
-        Opened: {
-            /** Id */
-            id: string;
-            /** Load */
-            load: string;
-            /** At */
-            at: string;
-            /**
-             * Minutes
-             * @default 1
-             */
-            minutes: number;
         };
         /**
          * Option
@@ -5341,6 +5292,25 @@ export interface components {
             charger_w: number;
             /** Refill H */
             refill_h: number | null;
+        };
+        /**
+         * OtherPlanCost
+         * @description Another plan, at its own hours. a_hour: cost of each hour it lasts, None where it does not; ratio: beside this
+         *     one.
+         */
+        OtherPlanCost: {
+            /** Plan */
+            plan: string;
+            /** Name */
+            name: string;
+            /** Cost */
+            cost: number;
+            /** Hours */
+            hours: string;
+            /** A Hour */
+            a_hour: number | null;
+            /** Ratio */
+            ratio: string;
         };
         /**
          * OtherTariff
@@ -5430,6 +5400,75 @@ export interface components {
             name: string;
             /** Goal H */
             goal_h: number;
+        };
+        /**
+         * OwnedItem
+         * @description Something that is there already and costs nothing more. rating: in words, with its plug where it has one;
+         *     bought, paid, warranty_until: in words, for a claim; tested_wh: what a used pack was measured to hold, 0 for
+         *     untested; cycles: it has seen; checked: its cells' balance and its protection were looked at by someone who
+         *     can.
+         */
+        OwnedItem: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * Kind
+             * @default other
+             * @enum {string}
+             */
+            kind: "station" | "module" | "transfer_switch" | "inlet" | "generator" | "cord" | "array" | "charger" | "other";
+            /**
+             * Rating
+             * @default
+             */
+            rating: string;
+            /**
+             * Bought
+             * @default
+             */
+            bought: string;
+            /**
+             * Paid
+             * @default
+             */
+            paid: string;
+            /**
+             * Warranty Until
+             * @default
+             */
+            warranty_until: string;
+            /**
+             * Tested Wh
+             * @default 0
+             */
+            tested_wh: number;
+            /**
+             * Cycles
+             * @default 0
+             */
+            cycles: number;
+            /**
+             * Checked
+             * @default false
+             */
+            checked: boolean;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+        };
+        /**
+         * PairBody
+         * @description The pair to give the verdict on.
+         */
+        PairBody: {
+            /** Plan */
+            plan: string;
+            /** Outage */
+            outage: string;
         };
         /**
          * Panel
@@ -5674,18 +5713,6 @@ export interface components {
             note: string;
         };
         /**
-         * Piece
-         * @description A stretch of one strip: elapsed hours from and to, and the mean W in it.
-         */
-        Piece: {
-            /** From H */
-            from_h: number;
-            /** To H */
-            to_h: number;
-            /** W */
-            w: number;
-        };
-        /**
          * PlaceLive
          * @description A place of the switch, or a cord. on: over to the source, as was noted last, else as in the plan; noted: by
          *     whom and when, empty for never; steps_w: what the gauge showed more with it on, None where it was not read before
@@ -5716,10 +5743,10 @@ export interface components {
             says: string;
         };
         /**
-         * Placed
+         * PlacedBox
          * @description A box with its place: left, top, width, height.
          */
-        Placed: {
+        PlacedBox: {
             box: components["schemas"]["Box"];
             /** X */
             x: number;
@@ -5866,11 +5893,11 @@ export interface components {
             };
             /** Stages */
             stages: {
-                [key: string]: components["schemas"]["Stage"];
+                [key: string]: components["schemas"]["LeadTimeStage"];
             };
             /** Built */
             built: {
-                [key: string]: components["schemas"]["Built"];
+                [key: string]: components["schemas"]["BuildChange"];
             };
             works: components["schemas"]["WorkDays"];
             /**
@@ -5987,11 +6014,11 @@ export interface components {
             live: ("grid" | "outage")[];
         };
         /**
-         * Practised
+         * PracticeRound
          * @description A round of the drill done without harm. person: id of who did it; plan: id of the one it was; scene: going
          *     over, or coming back; moves: it took.
          */
-        Practised: {
+        PracticeRound: {
             /** Id */
             id: string;
             /** Person */
@@ -6082,6 +6109,21 @@ export interface components {
             due: string;
             /** Mark */
             mark: string;
+        };
+        /**
+         * ProgramInfo
+         * @description Which program answers. rights: of the device that asks.
+         */
+        ProgramInfo: {
+            /** Name */
+            name: string;
+            /** Version */
+            version: string;
+            /**
+             * Rights
+             * @enum {string}
+             */
+            rights: "look" | "note" | "tick" | "edit";
         };
         /**
          * Promise
@@ -6214,7 +6256,7 @@ export interface components {
          *     gains nothing by itself.
          */
         ReachStep: {
-            taken: components["schemas"]["Taken"];
+            taken: components["schemas"]["SavingStep"];
             /** Title */
             title: string;
             /** Costs */
@@ -6374,7 +6416,7 @@ export interface components {
              * @enum {string}
              */
             season: "any" | "warm" | "cold";
-            judge?: components["schemas"]["Judged"] | null;
+            judge?: components["schemas"]["PairBody"] | null;
             /** Since */
             since?: number | null;
         };
@@ -6430,7 +6472,7 @@ export interface components {
          */
         Ready: {
             /** Fills */
-            fills: components["schemas"]["Filling"][];
+            fills: components["schemas"]["ChargeTask"][];
             /** Items */
             items: components["schemas"]["Item"][];
             /** Carries */
@@ -6559,23 +6601,14 @@ export interface components {
             moved: boolean;
         };
         /**
-         * Rival
-         * @description Another plan, at its own hours. a_hour: cost of each hour it lasts, None where it does not; ratio: beside this
-         *     one.
+         * RoutedLine
+         * @description A line with its path of M, H and V; label: None where it has no room for one.
          */
-        Rival: {
-            /** Plan */
-            plan: string;
-            /** Name */
-            name: string;
-            /** Cost */
-            cost: number;
-            /** Hours */
-            hours: string;
-            /** A Hour */
-            a_hour: number | null;
-            /** Ratio */
-            ratio: string;
+        RoutedLine: {
+            line: components["schemas"]["Line"];
+            /** Path */
+            path: string;
+            label: components["schemas"]["Tag"] | null;
         };
         /**
          * Row
@@ -6684,6 +6717,29 @@ export interface components {
             source: string;
             /** Food */
             food: components["schemas"]["FoodView"][];
+        };
+        /**
+         * SavingStep
+         * @description A step taken to last longer. kind: what rests altogether, takes turns with its doors shut, is moved to the sun,
+         *     a generator that runs, a charge at somebody else's outlet; load: that it is done with, None for the last two;
+         *     source: that gains; at, until: local wall-clock times, until None for as long as it lasts.
+         */
+        SavingStep: {
+            /** Id */
+            id: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "rest" | "turns" | "sun" | "engine" | "outlet";
+            /** Source */
+            source: string;
+            /** Load */
+            load: string | null;
+            /** At */
+            at: string;
+            /** Until */
+            until: string | null;
         };
         /**
          * SchoolAnswer
@@ -6990,6 +7046,25 @@ export interface components {
             overcast: number;
         };
         /**
+         * SlotSwitch
+         * @description A hand that switched a place, noted. feed: of the plan; on: over to the source, or off.
+         */
+        SlotSwitch: {
+            /** Id */
+            id: string;
+            /** Feed */
+            feed: string;
+            /** On */
+            on: boolean;
+            /** At */
+            at: string;
+            /**
+             * Who
+             * @default
+             */
+            who: string;
+        };
+        /**
          * Source
          * @description One station with its modules, or several units linked. station: id in the catalogue; modules: how many in all;
          *     module: id of their kind in the catalogue, None for the station's own; units: of the station; link: side by side,
@@ -7076,7 +7151,7 @@ export interface components {
             charge_w: number | null;
             /** Charge Circuit */
             charge_circuit: string | null;
-            away: components["schemas"]["Away"] | null;
+            away: components["schemas"]["AwayTimes"] | null;
         };
         /**
          * Span
@@ -7089,10 +7164,10 @@ export interface components {
             to_h: number;
         };
         /**
-         * Spare
+         * SpareSunLoad
          * @description A load that may wait for spare sun. w: running; fits: into what is thrown away at noon this month.
          */
-        Spare: {
+        SpareSunLoad: {
             /** Load */
             load: string;
             /** Name */
@@ -7101,37 +7176,6 @@ export interface components {
             w: number;
             /** Fits */
             fits: boolean;
-        };
-        /**
-         * Stage
-         * @description One stage of the lead time, one after the other in the order of STAGES. low_weeks, high_weeks: it takes; done:
-         *     the day it was.
-         */
-        Stage: {
-            /** Id */
-            id: string;
-            /**
-             * Kind
-             * @enum {string}
-             */
-            kind: "reservation" | "supply" | "estimate" | "installer" | "proof" | "activation";
-            /**
-             * Low Weeks
-             * @default 0
-             */
-            low_weeks: number;
-            /**
-             * High Weeks
-             * @default 0
-             */
-            high_weeks: number;
-            /** Done */
-            done: string | null;
-            /**
-             * Note
-             * @default
-             */
-            note: string;
         };
         /**
          * Station
@@ -7697,7 +7741,19 @@ export interface components {
             /** Average W */
             average_w: number;
             /** Pieces */
-            pieces: components["schemas"]["Piece"][];
+            pieces: components["schemas"]["StripPiece"][];
+        };
+        /**
+         * StripPiece
+         * @description A stretch of one strip: elapsed hours from and to, and the mean W in it.
+         */
+        StripPiece: {
+            /** From H */
+            from_h: number;
+            /** To H */
+            to_h: number;
+            /** W */
+            w: number;
         };
         /**
          * SubPanel
@@ -7823,25 +7879,6 @@ export interface components {
             looked_up: boolean;
         };
         /**
-         * Switched
-         * @description A hand that switched a place, noted. feed: of the plan; on: over to the source, or off.
-         */
-        Switched: {
-            /** Id */
-            id: string;
-            /** Feed */
-            feed: string;
-            /** On */
-            on: boolean;
-            /** At */
-            at: string;
-            /**
-             * Who
-             * @default
-             */
-            who: string;
-        };
-        /**
          * Tag
          * @description Where the label of a line stands.
          */
@@ -7855,29 +7892,6 @@ export interface components {
              * @enum {string}
              */
             anchor: "start" | "middle" | "end";
-        };
-        /**
-         * Taken
-         * @description A step taken to last longer. kind: what rests altogether, takes turns with its doors shut, is moved to the sun,
-         *     a generator that runs, a charge at somebody else's outlet; load: that it is done with, None for the last two;
-         *     source: that gains; at, until: local wall-clock times, until None for as long as it lasts.
-         */
-        Taken: {
-            /** Id */
-            id: string;
-            /**
-             * Kind
-             * @enum {string}
-             */
-            kind: "rest" | "turns" | "sun" | "engine" | "outlet";
-            /** Source */
-            source: string;
-            /** Load */
-            load: string | null;
-            /** At */
-            at: string;
-            /** Until */
-            until: string | null;
         };
         /**
          * TargetView
@@ -8044,19 +8058,6 @@ export interface components {
             h: number;
             /** Label */
             label: string;
-        };
-        /**
-         * Ticked
-         * @description Something done before a storm. who: in words; at: local wall-clock time.
-         */
-        Ticked: {
-            /**
-             * Who
-             * @default
-             */
-            who: string;
-            /** At */
-            at: string;
         };
         /**
          * Tier
@@ -8291,7 +8292,7 @@ export interface components {
             edit_id: string;
             /** Takes */
             takes?: string | null;
-            judge?: components["schemas"]["Judged"] | null;
+            judge?: components["schemas"]["PairBody"] | null;
             /** Since */
             since?: number | null;
         };
@@ -8549,7 +8550,7 @@ export interface components {
             served_wh: number;
             /** Needs Wh */
             needs_wh: number | null;
-            neck: components["schemas"]["NeckView"] | null;
+            neck: components["schemas"]["WeakestPointView"] | null;
             /** Chips */
             chips: components["schemas"]["MoveView"][];
             /** Moves */
@@ -8574,21 +8575,6 @@ export interface components {
             parts: components["schemas"]["StationPart"][];
             /** Unknowns */
             unknowns: components["schemas"]["UnknownView"][];
-        };
-        /**
-         * Waking
-         * @description The charge at dawn that was noted, beside the plan's night from the evening before; expected: None where that
-         *     is not known.
-         */
-        Waking: {
-            /** At */
-            at: string;
-            /** Evening */
-            evening: number | null;
-            /** Charge */
-            charge: number;
-            /** Expected */
-            expected: number | null;
         };
         /**
          * Walk
@@ -8700,6 +8686,20 @@ export interface components {
              * @default false
              */
             lost: boolean;
+        };
+        /**
+         * WeakestPointView
+         * @description What gives out first.
+         */
+        WeakestPointView: {
+            /** Id */
+            id: string;
+            /** Kind */
+            kind: string;
+            /** Title */
+            title: string;
+            /** Sentence */
+            sentence: string;
         };
         /**
          * WholeLoad
@@ -8864,7 +8864,7 @@ export interface components {
                 [key: string]: string;
             };
             /** Stages */
-            stages: components["schemas"]["Stage"][];
+            stages: components["schemas"]["LeadTimeStage"][];
             /** Stage Words */
             stage_words: {
                 [key: string]: string;
@@ -8932,7 +8932,7 @@ export interface components {
             /** Offers */
             offers: components["schemas"]["Offer"][];
             /** Rivals */
-            rivals: components["schemas"]["Rival"][];
+            rivals: components["schemas"]["OtherPlanCost"][];
             /** Steps */
             steps: components["schemas"]["NextStep"][];
             /** Nothing */
@@ -8978,7 +8978,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["About"];
+                    "application/json": components["schemas"]["ProgramInfo"];
                 };
             };
             /** @description Bad Request */

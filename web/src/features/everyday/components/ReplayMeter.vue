@@ -1,31 +1,21 @@
 <script setup lang="ts">
-import { useQuery } from '@tanstack/vue-query'
-import { computed, ref } from 'vue'
-import { answer, api } from '@/shared/api/client'
+import { ref } from 'vue'
+import { useHomeQuery } from '@/shared/session/homeQuery'
 import { useSession } from '@/shared/session/session'
 import { clock, money, number } from '@/shared/units/format'
 import Fig from '@/shared/ui/Fig.vue'
 
 /** A meter's year through the plan: what it would have saved, and which real outages it would have carried. */
-const { state, pair, served } = useSession()
+const { pair } = useSession()
 const series = ref('')
-const home = () => ({ home_id: state.value?.id ?? '' })
-const meters = useQuery({
-  queryKey: computed(() => ['meters', state.value?.id, served.value]),
-  queryFn: () => answer(api.GET('/api/homes/{home_id}/meters', { params: { path: home() } })),
-})
-const replay = useQuery({
-  queryKey: computed(() => ['replay', state.value?.id, served.value, pair.value.plan, series.value]),
-  queryFn: () =>
-    answer(
-      api.GET('/api/homes/{home_id}/replay', {
-        params: { path: home(), query: { plan: pair.value.plan, series: series.value } },
-      }),
-    ),
-  enabled: computed(() => !!series.value),
+const meters = useHomeQuery('/api/homes/{home_id}/meters')
+const replay = useHomeQuery('/api/homes/{home_id}/replay', {
+  query: () => ({ plan: pair.value.plan, series: series.value }),
+  enabled: () => !!series.value,
+  keep: false,
   retry: false,
 })
-const view = computed(() => replay.data.value)
+const view = replay.view
 </script>
 
 <template>

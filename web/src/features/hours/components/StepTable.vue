@@ -1,22 +1,21 @@
 <script setup lang="ts">
-import { useQuery } from '@tanstack/vue-query'
 import { computed } from 'vue'
-import { answer, api } from '@/shared/api/client'
+import { useHomeQuery } from '@/shared/session/homeQuery'
 import { useSession } from '@/shared/session/session'
 import { clock } from '@/shared/units/format'
 
 /** Every step of the run; only those in sight are drawn. */
 const props = defineProps<{ source: string }>()
 const open = defineModel<boolean>({ required: true })
-const { state, pair, served } = useSession()
+const { state, pair } = useSession()
 const params = computed(() => ({
   path: { home_id: state.value?.id ?? '' },
   query: { ...pair.value, source: props.source },
 }))
-const query = useQuery({
-  queryKey: computed(() => ['steps', served.value, params.value]),
-  queryFn: () => answer(api.GET('/api/homes/{home_id}/run/steps', { params: params.value })),
+const query = useHomeQuery('/api/homes/{home_id}/run/steps', {
+  query: () => params.value.query,
   enabled: open,
+  keep: false,
 })
 const file = computed(() => {
   const { path, query: q } = params.value

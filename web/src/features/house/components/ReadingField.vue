@@ -1,9 +1,8 @@
 <script setup lang="ts">
 import { useDebounce } from '@vueuse/core'
-import { keepPreviousData, useQuery } from '@tanstack/vue-query'
 import { computed, ref, watch } from 'vue'
-import { answer, api } from '@/shared/api/client'
 import type { Echo, Load } from '@/shared/api/types'
+import { useHomeQuery } from '@/shared/session/homeQuery'
 import { noteReading, useSession } from '@/shared/session/session'
 import { kwh } from '@/shared/units/format'
 import Fig from '@/shared/ui/Fig.vue'
@@ -12,7 +11,7 @@ import Choice from '@/shared/ui/Choice.vue'
 
 /** The one text field: type what a label or a meter says; it is echoed before it is noted. */
 const props = defineProps<{ loads: Load[] }>()
-const { state, pair } = useSession()
+const { pair } = useSession()
 const text = ref('')
 const chosen = ref<string | null>(null)
 const field = ref<HTMLInputElement>()
@@ -35,24 +34,10 @@ const ROLES =
   /^\s*(low|lowest|min|high|highest|max|idle|standby|start|starts|starting|surge|inrush|lra|now|reads|pf|ac|avg|average|running|runs)\b/i
 const load = computed(() => (named.value ? null : chosen.value))
 
-const echo = useQuery({
-  queryKey: computed(() => [
-    'understand',
-    state.value?.id,
-    settled.value,
-    load.value,
-    pair.value.plan,
-    pair.value.outage,
-  ]),
-  queryFn: () => {
-    const params = {
-      path: { home_id: state.value?.id ?? '' },
-      query: { text: settled.value, load: load.value, ...pair.value },
-    }
-    return answer(api.GET('/api/homes/{home_id}/understand', { params }))
-  },
-  enabled: computed(() => settled.value.trim().length > 0),
-  placeholderData: keepPreviousData,
+const echo = useHomeQuery('/api/homes/{home_id}/understand', {
+  query: () => ({ text: settled.value, load: load.value, ...pair.value }),
+  enabled: () => settled.value.trim().length > 0,
+  followsEdits: false,
 })
 const said = computed<Required<Echo> | undefined>(() =>
   text.value.trim() && !echo.isError.value ? (echo.data.value as Required<Echo> | undefined) : undefined,

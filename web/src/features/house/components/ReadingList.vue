@@ -1,30 +1,17 @@
 <script setup lang="ts">
-import { keepPreviousData, useQuery } from '@tanstack/vue-query'
 import { computed, defineAsyncComponent, ref } from 'vue'
-import { answer, api } from '@/shared/api/client'
 import type { Load, ReadingView } from '@/shared/api/types'
+import { useHomeQuery } from '@/shared/session/homeQuery'
 import { takeBack, useSession } from '@/shared/session/session'
 
 const SeriesDialog = defineAsyncComponent(() => import('./SeriesDialog.vue'))
 
 /** Every reading of these loads, and of their circuit, the counting ones marked; the rest one click away. */
 const props = defineProps<{ loads: Load[]; circuit?: string; whole?: boolean }>()
-const { state, pair, served } = useSession()
+const { state, pair } = useSession()
 const all = ref(false)
-const readings = useQuery({
-  queryKey: computed(() => ['readings', state.value?.id, served.value, pair.value.plan, pair.value.outage]),
-  queryFn: () => {
-    const params = { path: { home_id: state.value?.id ?? '' }, query: { ...pair.value } }
-    return answer(api.GET('/api/homes/{home_id}/readings', { params }))
-  },
-  placeholderData: keepPreviousData,
-})
-const series = useQuery({
-  queryKey: computed(() => ['series', state.value?.id, served.value]),
-  queryFn: () =>
-    answer(api.GET('/api/homes/{home_id}/series', { params: { path: { home_id: state.value?.id ?? '' } } })),
-  placeholderData: keepPreviousData,
-})
+const readings = useHomeQuery('/api/homes/{home_id}/readings', { query: pair })
+const series = useHomeQuery('/api/homes/{home_id}/series')
 const looking = ref('')
 const seriesOf = (r: ReadingView) => (series.data.value ?? []).find((s) => s.reading === r.id)
 const belongs = (r: ReadingView) =>

@@ -1,8 +1,6 @@
 <script setup lang="ts">
-import { useQuery } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
-import { answer, api } from '@/shared/api/client'
-import type { ChannelView } from '@/shared/api/types'
+import { useHomeQuery } from '@/shared/session/homeQuery'
 import { useSession } from '@/shared/session/session'
 import { amount, hourOfDay, watts } from '@/shared/units/format'
 import Fig from '@/shared/ui/Fig.vue'
@@ -13,14 +11,12 @@ const props = defineProps<{ id: string }>()
 const emit = defineEmits<{ close: [] }>()
 const { state, home } = useSession()
 const open = ref(true)
-const seen = useQuery({
-  queryKey: ['series', state.value?.id, props.id],
-  queryFn: () => {
-    const path = { home_id: state.value?.id ?? '', series_id: props.id }
-    return answer(api.GET('/api/homes/{home_id}/series/{series_id}', { params: { path } }))
-  },
+const seen = useHomeQuery('/api/homes/{home_id}/series/{series_id}', {
+  path: () => ({ series_id: props.id }),
+  followsEdits: false,
+  keep: false,
 })
-const channel = computed(() => seen.data.value as ChannelView | undefined)
+const channel = seen.view
 const most = computed(() => Math.max(...(channel.value?.profile_w ?? [1]), 1))
 </script>
 

@@ -1,10 +1,9 @@
 <script setup lang="ts">
-import { useQuery } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
 import type { LiveView, ReachStep } from '@/shared/api/types'
-import { answer, api } from '@/shared/api/client'
 import { escape } from '@/shared/session/patch'
 import { uniqueId } from '@/shared/ids'
+import { useHomeQuery } from '@/shared/session/homeQuery'
 import { edit, useSession } from '@/shared/session/session'
 import { clock } from '@/shared/units/format'
 import { isoLocal } from '../homeClock'
@@ -16,7 +15,7 @@ const props = defineProps<{
   now: () => string
   nameOfLoad: (id: string) => string
 }>()
-const { state, pair, served } = useSession()
+const { pair } = useSession()
 const typed = ref('')
 const asked = ref('')
 const pad = (n: number) => String(n).padStart(2, '0')
@@ -31,19 +30,13 @@ const mornings = computed(() =>
     .filter((at) => at > props.now())
     .slice(0, 2),
 )
-const query = useQuery({
-  queryKey: computed(() => ['reach', state.value?.id, served.value, pair.value.outage, asked.value]),
-  queryFn: () => {
-    const params = {
-      path: { home_id: state.value?.id ?? '' },
-      query: { outage: pair.value.outage, until: asked.value },
-    }
-    return answer(api.GET('/api/homes/{home_id}/live/reach', { params }))
-  },
-  enabled: computed(() => !!asked.value),
+const query = useHomeQuery('/api/homes/{home_id}/live/reach', {
+  query: () => ({ outage: pair.value.outage, until: asked.value }),
+  enabled: () => !!asked.value,
+  keep: false,
   retry: false,
 })
-const view = computed(() => query.data.value)
+const view = query.view
 function ask(at: string) {
   typed.value = at
   asked.value = at

@@ -1,8 +1,8 @@
 <script setup lang="ts">
-import { useQuery } from '@tanstack/vue-query'
 import { computed, ref, watch } from 'vue'
 import { answer, api } from '@/shared/api/client'
 import type { Source } from '@/shared/api/types'
+import { useHomeQuery } from '@/shared/session/homeQuery'
 import { heard, useSession } from '@/shared/session/session'
 import { clock, number, percent } from '@/shared/units/format'
 import Fig from '@/shared/ui/Fig.vue'
@@ -14,12 +14,7 @@ const demo = computed(() => /^(saltgrass-house|via-dei-glicini)/.test(state.valu
 const busy = ref(false)
 const problem = ref('')
 const whose = ref('')
-const first = useQuery({
-  queryKey: computed(() => ['station', state.value?.id]),
-  queryFn: () =>
-    answer(api.GET('/api/homes/{home_id}/station', { params: { path: { home_id: state.value?.id ?? '' } } })),
-  enabled: demo,
-})
+const first = useHomeQuery('/api/homes/{home_id}/station', { enabled: demo, followsEdits: false, keep: false })
 watch(first.data, (view) => view && heard(view))
 async function ask(body: { source?: string; speed?: number; away?: boolean }) {
   busy.value = true

@@ -11,7 +11,8 @@ from imbuto.core.equipment.catalogue import Station
 from imbuto.core.equipment.wires import GOOD_DROP, MOST_DROP, drop_v, known_wire
 from imbuto.core.home.circuits import SubPanel
 from imbuto.core.limits.limit_registry import LimitCase, LimitRow, yes_no
-from imbuto.core.limits.load_limits import amps_held, on_leg
+from imbuto.core.limits.rules.power_limits import on_leg
+from imbuto.core.limits.rules.switch_slot_limits import amps_held
 from imbuto.core.plan.limit import Limit
 from imbuto.core.plan.plan import Feed
 from imbuto.core.plan.system import Part

@@ -32,7 +32,7 @@ MOST_POINTS = 500
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Piece:
+class StripPiece:
     """A stretch of one strip: elapsed hours from and to, and the mean W in it."""
 
     from_h: float
@@ -49,7 +49,7 @@ class Strip:
     stance: Stance
     cycles: bool
     average_w: float
-    pieces: list[Piece]
+    pieces: list[StripPiece]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -320,7 +320,7 @@ def lit_spans(run: Run) -> list[tuple[float, float]]:
     return [*found, (since, run.steps.hours)] if since < run.steps.hours else found
 
 
-def _pieces(watts: FloatArray, step_h: float, lit: list[tuple[float, float]]) -> list[Piece]:
+def _pieces(watts: FloatArray, step_h: float, lit: list[tuple[float, float]]) -> list[StripPiece]:
     """Runs of equal watts while there is power; nothing where it draws under half a watt."""
     cuts = np.flatnonzero(np.abs(np.diff(watts)) > 0.5) + 1
     edges: Sequence[int] = [0, *cuts.tolist(), len(watts)]
@@ -331,7 +331,7 @@ def _pieces(watts: FloatArray, step_h: float, lit: list[tuple[float, float]]) ->
         for start, stop in lit:
             first, last = max(a * step_h, start), min(b * step_h, stop)
             if last > first:
-                found.append(Piece(from_h=first, to_h=last, w=float(watts[a])))
+                found.append(StripPiece(from_h=first, to_h=last, w=float(watts[a])))
     return found
 
 

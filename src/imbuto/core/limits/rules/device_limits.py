@@ -10,8 +10,9 @@ from collections.abc import Iterator
 from imbuto.core.basics.units import number_text
 from imbuto.core.limits.instants import instants
 from imbuto.core.limits.limit_registry import LimitCase, LimitRow, ticked, yes_no
-from imbuto.core.limits.load_limits import amps_held, on_leg
-from imbuto.core.limits.protection_limits import neutral_pairs
+from imbuto.core.limits.rules.power_limits import on_leg
+from imbuto.core.limits.rules.shared_neutral_limits import neutral_pairs
+from imbuto.core.limits.rules.switch_slot_limits import amps_held
 from imbuto.core.plan.limit import Limit
 from imbuto.core.plan.plan import Device
 from imbuto.core.plan.system import Part, ahead_of, circuits_beneath

@@ -13,9 +13,9 @@ from imbuto.core.run.food_warming import FREEZER, box_of
 from imbuto.core.switching.card_steps import IN_SHORT, CardStep
 from imbuto.core.switching.switch_model import switching
 from imbuto.core.switching.switching_cards import STOPS, Card
-from imbuto.formats.printing.paper import Bullets, Sheet, SheetPart, Steps, TableRows, Words
+from imbuto.formats.printing.paper import Bullets, NumberedSteps, Paragraph, Sheet, SheetPart, TableRows
 from imbuto.services.outages.switching_views import cards_of
-from imbuto.services.papers.sheet_registry import Asked
+from imbuto.services.papers.sheet_request import SheetKind, SheetRequest, lacks_station
 
 BLANK = "________________"
 CALLS: dict[ContactRole, str] = {
@@ -31,13 +31,13 @@ NEVER = ("A cord with two plugs, or any cord into a wall outlet.", "An engine in
 OFTEN = 3  # steps that say the same: it is said once, under them
 
 
-def run_card(a: Asked) -> Sheet:
+def run_card(a: SheetRequest) -> Sheet:
     """One page: what is first, going over, coming back, what then."""
     parts = [
         SheetPart("First: if any of this is so, touch nothing", (Bullets(STOPS, boxed=True),)),
         SheetPart(
             "When is it dark?",
-            (TableRows(("station", "count on", "expected"), tuple(lasts(a))), Words(_doors(a))),
+            (TableRows(("station", "count on", "expected"), tuple(lasts(a))), Paragraph(_doors(a))),
         ),
     ]
     cards = cards_of(a.planner, a.home_id, a.plan.id)
@@ -55,7 +55,7 @@ def run_card(a: Asked) -> Sheet:
     return a.sheet("run-card", "Run card", f"{a.plan.name}.{who} ✓ is how you know that it worked.", *parts, card=True)
 
 
-def lasts(a: Asked) -> list[tuple[str, str, str]]:
+def lasts(a: SheetRequest) -> list[tuple[str, str, str]]:
     """Each station: its name, the hours to count on, the expected ones; where it doesn't fit, why."""
     answer = a.planner.answer_of(a.home_id, a.plan.id, a.outage_id)
     if not answer.fits:
@@ -69,11 +69,11 @@ def lasts(a: Asked) -> list[tuple[str, str, str]]:
     return found or [("no station yet", answer.words, "")]
 
 
-def _stations(a: Asked) -> list[str]:
+def _stations(a: SheetRequest) -> list[str]:
     return list(dict.fromkeys(x.station.name for x in a.parts if x.fed))
 
 
-def _doors(a: Asked) -> str:
+def _doors(a: SheetRequest) -> str:
     cold = [x for x in a.documents.home.loads.values() if x.purpose == "food" and x.kind == "compressor"]
     shut = (
         f"Doors shut: {', '.join(x.name for x in sorted(cold, key=lambda x: box_of(x) is not FREEZER))}. "
@@ -83,7 +83,7 @@ def _doors(a: Asked) -> str:
     return shut + "Out since ______  dark about ______. Write down the time."
 
 
-def stays_off(a: Asked, cards: list[Card]) -> list[str]:
+def stays_off(a: SheetRequest, cards: list[Card]) -> list[str]:
     """What is off or out once everything has gone over, by name: the breakers that stay off, the main, the charging
     cords."""
     over = next((c for c in cards if c.kind == "over"), None)
@@ -102,7 +102,7 @@ def stays_off(a: Asked, cards: list[Card]) -> list[str]:
 def _part(card: Card, usual: str) -> SheetPart:
     """One card: what is said at every step is said once."""
     if card.refused:
-        return SheetPart(card.title, (Words(card.refused, strong=True),))
+        return SheetPart(card.title, (Paragraph(card.refused, strong=True),))
     said = Counter(t for s in card.steps if not s.short for t in {s.proof, _tail(s.proof)} if t)
     often = [t for t, n in said.items() if n >= OFTEN]
     steps, where = [], ""
@@ -110,7 +110,9 @@ def _part(card: Card, usual: str) -> SheetPart:
         steps.append(_step(s, by=s.by if s.by != usual else "", where=s.where if s.where != where else "", often=often))
         where = s.where
     often = [*often, *([IN_SHORT] if any(s.short for s in card.steps) else [])]
-    return SheetPart(card.title, (Steps(tuple(steps)), *(Words(f"At each ✓ {t}", strong=True) for t in often)))
+    return SheetPart(
+        card.title, (NumberedSteps(tuple(steps)), *(Paragraph(f"At each ✓ {t}", strong=True) for t in often))
+    )
 
 
 def _tail(proof: str) -> str:
@@ -134,7 +136,7 @@ def _step(s: CardStep, *, by: str, where: str, often: list[str]) -> tuple[str, t
     return s.what, tuple((word, text) for word, text in said if text)
 
 
-def _night(a: Asked) -> Iterator[str]:
+def _night(a: SheetRequest) -> Iterator[str]:
     home, plan = a.documents.home, a.plan
     life = [x for x in home.loads.values() if x.purpose == "life"]
     for x in life:
@@ -148,12 +150,12 @@ def _night(a: Asked) -> Iterator[str]:
         yield f"From {times} nobody notices: what goes over by hand stays dark until somebody wakes."
 
 
-def _by_itself(a: Asked) -> bool:
+def _by_itself(a: SheetRequest) -> bool:
     gear = [p.equipment for x in a.each for p in x.ports if p.device is not None]
     return bool(gear) and all(e.automatic for e in gear)
 
 
-def _nobody(a: Asked) -> Iterator[str]:
+def _nobody(a: SheetRequest) -> Iterator[str]:
     home = a.documents.home
     if _by_itself(a):
         names = ", ".join(_stations(a)) or "the station"
@@ -168,7 +170,7 @@ def _nobody(a: Asked) -> Iterator[str]:
     yield "Food is judged by a thermometer and by how long it was out, never by its smell."
 
 
-def calls(a: Asked) -> list[tuple[str, str]]:
+def calls(a: SheetRequest) -> list[tuple[str, str]]:
     """Who is called for what; a blank to fill in where nobody is entered."""
     kept = a.documents.home.household.contacts.values()
     rows = [
@@ -178,3 +180,19 @@ def calls(a: Asked) -> list[tuple[str, str]]:
     known = {c.role for c in kept}
     wanted = [*ALWAYS, *(("supplier",) if any(x.purpose == "life" for x in a.documents.home.loads.values()) else ())]
     return rows + [(CALLS[role], BLANK) for role in wanted if role not in known]
+
+
+def _no_hands(a: SheetRequest) -> list[str]:
+    able = [p for p in a.documents.home.household.people.values() if p.can_switch]
+    return [] if able else ["who switches (Goals)"]
+
+
+KIND = SheetKind(
+    "run-card",
+    "Run card",
+    "Taped to the panel: going over, coming back, low",
+    "whoever switches",
+    "",
+    run_card,
+    lambda a: [*lacks_station(a), *_no_hands(a)],
+)

@@ -1,0 +1,62 @@
+"""Limit 15: neutral and ground are bonded in exactly one place. A licensed electrician decides."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from imbuto.core.equipment.catalogue import Station
+from imbuto.core.limits.limit_registry import LimitRow, ticked
+from imbuto.core.plan.limit import Limit
+from imbuto.core.plan.system import Part
+
+
+def _bond(part: Part, station: Station) -> Iterator[Limit]:
+    """15: neutral and ground meet once, in one place, whatever feeds the house."""
+    if not part.equipment.traits.wired:
+        return
+    switched = part.equipment.switched_neutral
+    settled = ticked(part, "bond")
+    if station.bonded_neutral and not switched:
+        rule = (
+            f"{station.name} joins neutral and ground, and so does the house, as this switch leaves the neutral "
+            "connected: ground-fault devices trip, or current runs on the ground unseen. An electrician resolves it."
+        )
+    elif not station.bonded_neutral and switched:
+        rule = (
+            f"{station.name} leaves neutral and ground apart, and this switch cuts the house's joint off: a "
+            f"fault would "
+            "open no breaker. An electrician resolves it."
+        )
+    else:
+        yield Limit(
+            id="bond",
+            family="bond",
+            title="Neutral and ground",
+            kind="yes_no",
+            severity="refuse",
+            ok=True,
+            sentence="Neutral and ground meet once: " + ("in the station." if switched else "in the house."),
+        )
+        return
+    yield Limit(
+        id="bond",
+        family="bond",
+        title="Neutral and ground",
+        kind="yes_no",
+        severity="refuse",
+        ok=settled,
+        tick="bond",
+        sentence=rule,
+    )
+
+
+ROWS = (
+    LimitRow(
+        number=15,
+        page="bond",
+        families=("bond",),
+        answers=(),
+        each_device=True,
+        check=lambda c: _bond(c.part, c.station),
+    ),
+)

@@ -1,0 +1,223 @@
+"""What a breaker must protect, whatever the loads draw: limits of wires, neutrals, places and inlets, and the charger
+that would feed itself. Planning aids from common practice; your local code and a licensed electrician decide."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from imbuto.core.equipment.catalogue import Station
+from imbuto.core.equipment.wires import known_wire, wires
+from imbuto.core.home.circuits import Circuit
+from imbuto.core.limits.limit_registry import LimitCase, LimitRow
+from imbuto.core.plan.limit import Limit, Severity
+from imbuto.core.plan.system import Part
+
+
+def fixed_a(circuit: Circuit) -> float | None:
+    """A the wire of a circuit carries, None where its size is not known."""
+    wire = known_wire(circuit.wire)
+    return wire.fixed_a if wire is not None else None
+
+
+def protected_a(circuit: Circuit) -> float:
+    """The largest breaker that protects a circuit: its own, or less where its wire is thinner than that."""
+    carries = fixed_a(circuit)
+    return circuit.breaker_a if carries is None else min(circuit.breaker_a, carries)
+
+
+def _outlets(part: Part, station: Station) -> Iterator[Limit]:
+    if part.plan.feeds and "outlet_a" in part.assumed:
+        yield not_known(
+            "outlet_breaker",
+            "Outlets of the station",
+            f"{station.name}: the breaker of its outlets isn't listed, so Imbuto assumes {station.outlet_a:g} A. "
+            "Enter it from the label.",
+        )
+
+
+def _inlet(part: Part, station: Station) -> Iterator[Limit]:
+    """The source's breaker against the inlet and its cord, whatever the load."""
+    if not part.plan.feeds:
+        return
+    equipment, breaker = part.equipment, station.inlet_outlet_a
+    if not breaker:
+        yield not_known(
+            "inlet_breaker",
+            "Breaker at the source",
+            f"{station.name}: the breaker of the outlet that feeds {_device(part)} is not listed, so what it "
+            f"protects is "
+            "not known. Enter it from the label.",
+        )
+        return
+    outlet = f"{station.name}'s {breaker:g} A outlet"
+    if equipment.inlet_a:
+        yield protects(
+            "protect:inlet",
+            "Inlet behind the source's breaker",
+            breaker,
+            equipment.inlet_a,
+            f"{outlet} protects the inlet of {_device(part)}",
+            f"an inlet rated {equipment.inlet_a:g} A",
+        )
+    if part.inlet_cord is not None:
+        wire = wires()[part.inlet_cord.wire]
+        yield protects(
+            "protect:cord",
+            "Inlet's cord behind the source's breaker",
+            breaker,
+            wire.amps,
+            f"{outlet} protects the inlet's cord, {wire.name}",
+            f"{wire.name} carries {wire.amps:g} A",
+        )
+
+
+def _place_breakers(part: Part, station: Station) -> Iterator[Limit]:
+    """A place's own breaker against the circuit behind it; without one, what else protects that."""
+    equipment = part.equipment
+    bare = []
+    for feed in part.plan.feeds.values():
+        circuit = part.home.circuits.get(feed.circuit or "")
+        if circuit is None:
+            continue
+        bears = protected_a(circuit)
+        wire = known_wire(circuit.wire)
+        behind = f"{circuit.name} ({f'{wire.name}, ' if wire else ''}{circuit.breaker_a:g} A breaker)"
+        if equipment.place_breaker_a:
+            yield protects(
+                f"protect:{feed.id}",
+                f"Place {feed.place}: {circuit.name}",
+                equipment.place_breaker_a,
+                bears,
+                f"Place {feed.place} has a {equipment.place_breaker_a:g} A breaker of its own before {behind}",
+                f"that circuit carries {bears:g} A",
+            )
+        elif equipment.traits.levers and station.inlet_outlet_a > bears:
+            bare.append(circuit.name)
+        if bears < circuit.breaker_a:
+            yield Limit(
+                id=f"wire:{circuit.id}",
+                family="protection",
+                title=f"Wire of {circuit.name}",
+                severity="caution",
+                unit="A",
+                used=circuit.breaker_a,
+                limit=bears,
+                ok=False,
+                counts=True,
+                evidence="default",
+                sentence=f"{circuit.name} has a {circuit.breaker_a:g} A breaker before {circuit.wire}, which "
+                f"usually goes behind "
+                f"{bears:g} A: an electrician looks at it, backup or not.",
+            )
+        elif circuit.wire and wire is None:
+            yield not_known(
+                f"wire:{circuit.id}",
+                f"Wire of {circuit.name}",
+                f"{circuit.name}: “{circuit.wire}” is not a size of the wire table, so what it carries is not known.",
+            )
+    if bare:
+        yield not_known(
+            "place_breaker",
+            "Breakers of the places",
+            f"{equipment.name} lists no breakers at its places; then only {station.name}'s "
+            f"{station.inlet_outlet_a:g} A outlet "
+            f"would protect {', '.join(bare)}. Enter what each place has.",
+        )
+
+
+def _untraced(part: Part) -> Iterator[Limit]:
+    names = [
+        part.home.circuits[f.circuit].name
+        for f in part.plan.feeds.values()
+        if f.circuit and not part.home.circuits[f.circuit].traced
+    ]
+    if names:
+        yield not_known(
+            "untraced",
+            "Not traced",
+            f"What hangs on {', '.join(names)} is not traced: it counts as a little more than is entered there, "
+            "and may be anything. Walk it before relying on this.",
+        )
+
+
+def _own_charger(part: Part, station: Station) -> Iterator[Limit]:
+    """A charger on a circuit that its own station feeds."""
+    circuit = part.charge_circuit
+    feed = next((f for f in part.plan.feeds.values() if circuit is not None and f.circuit == circuit.id), None)
+    if circuit is None or feed is None:
+        return
+    automatic = part.equipment_of(feed).automatic
+    yield Limit(
+        id="own_charger",
+        family="own_charger",
+        title="A charger on its own output",
+        kind="yes_no",
+        severity="refuse" if automatic else "caution",
+        ok=not automatic and "own_charger" in part.plan.ticks,
+        tick="" if automatic else "own_charger",
+        sentence=f"{station.name}'s charger hangs on {circuit.name}, which {station.name} feeds in an outage: "
+        f"it would empty itself. "
+        + (
+            "This gear goes over by itself, so the charger moves to a circuit that is not fed."
+            if automatic
+            else "Unplugging the charger is the first step of going over, before anything is switched."
+        ),
+    )
+
+
+def protects(ident: str, title: str, breaker: float, bears: float, what: str, rated: str) -> Limit:
+    """A breaker against what is behind it."""
+    ok = breaker <= bears
+    return Limit(
+        id=ident,
+        family="protection",
+        title=title,
+        severity="refuse",
+        used=breaker,
+        limit=bears,
+        unit="A",
+        ok=ok,
+        counts=True,
+        sentence=f"{what}, and {rated}" + ("." if ok else ": the breaker would not open before it burns."),
+    )
+
+
+def not_known(ident: str, title: str, sentence: str, severity: Severity = "unknown") -> Limit:
+    return Limit(
+        id=ident, family="not_known", title=title, kind="yes_no", severity=severity, ok=False, sentence=sentence
+    )
+
+
+def _device(part: Part) -> str:
+    name = part.equipment.name
+    return name[:1].lower() + name[1:]
+
+
+def _on_places(c: LimitCase) -> Iterator[Limit]:
+    """What a breaker protects, on cords or on a switch."""
+    if not c.part.equipment.traits.wired:
+        yield from _outlets(c.part, c.station)
+    else:
+        yield from _inlet(c.part, c.station)
+        yield from _place_breakers(c.part, c.station)
+    yield from _untraced(c.part)
+
+
+ROWS = (
+    LimitRow(
+        number=1,
+        page="places",
+        families=("protection", "not_known"),
+        state="misfit",
+        answers=("protected", "larger_station"),
+        check=_on_places,
+        each_device=True,
+    ),
+    LimitRow(
+        number=9,
+        page="charging",
+        families=("own_charger",),
+        answers=("charge_elsewhere",),
+        check=lambda c: _own_charger(c.part, c.station),
+    ),
+)

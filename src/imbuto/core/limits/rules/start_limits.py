@@ -1,0 +1,160 @@
+"""Limits 4 and 5: the starting surge of one motor, and of all of them at once after a restart."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+import numpy as np
+
+from imbuto.core.basics.units import Leg, number_text
+from imbuto.core.equipment.catalogue import Station
+from imbuto.core.home.loads import Load, TriedStart
+from imbuto.core.limits.instants import Instants
+from imbuto.core.limits.limit_registry import LimitRow
+from imbuto.core.limits.rules.power_limits import on_leg
+from imbuto.core.plan.limit import Limit
+from imbuto.core.plan.outage import Outage
+from imbuto.core.plan.system import Part
+
+LOW_CHARGE = 0.20  # below this charge, and below 0 °C, a surge counts 0.7; planning default
+
+
+WEAK_SURGE = 0.7
+
+
+def _starts(part: Part, station: Station, now: Instants, outage: Outage) -> Iterator[Limit]:
+    cold = outage.at(part.source) < 0
+    weak = WEAK_SURGE if cold else 1.0
+    surge, leg_surge = station.surge_va, station.leg_surge_va
+    if not station.surge_counts:
+        surge, leg_surge = station.rated_va, min(leg_surge, station.leg_a * station.leg_volts)
+    total, who = now.hardest_start(np.ones(len(now.fed)))
+    found = [_start(part, outage, "start:total", "Hardest start", total, surge * weak, who, total)]
+    worst, worst_limit, worst_who = total, surge, who
+    if len(station.legs) > 1:
+        for leg in station.legs:
+            used, starter = now.hardest_start(on_leg(now, leg))
+            title = f"Hardest start, leg {leg}"
+            found.append(_start(part, outage, f"start:{leg}", title, used, leg_surge * weak, starter, total, leg))
+            if used * worst_limit > worst * leg_surge:
+                worst, worst_limit, worst_who = used, leg_surge, starter
+    yield from found
+    held = _held(part, outage, worst_who, total)
+    low = worst_limit * WEAK_SURGE
+    if held is not None and held.charge > part.plan.floor and worst > low:
+        yield Limit(
+            id="start:low",
+            family="start_low",
+            title="Starting when nearly empty",
+            severity="caution",
+            used=worst,
+            limit=low,
+            unit="VA",
+            ok=False,
+            sentence=f"{worst_who.name if worst_who else 'It'} was seen to start at {100 * held.charge:.0f} % "
+            f"charge; below that "
+            "nobody has tried.",
+        )
+    elif part.plan.floor < LOW_CHARGE and not cold:
+        yield Limit(
+            id="start:low",
+            family="start_low",
+            title="Starting when nearly empty",
+            severity="caution",
+            used=worst,
+            limit=low,
+            unit="VA",
+            ok=worst <= low,
+            evidence="default",
+            sentence=f"Below 20 % charge a station starts less: count on {number_text(low)} VA, and "
+            f"{worst_who.name if worst_who else 'a start'} asks for {number_text(worst)} VA with the rest running.",
+        )
+    everything = now.all_starting_va()
+    # Thrown by hand, or by equipment that sheds, circuits come back one at a time.
+    hand = not part.equipment.automatic or part.equipment.sheds
+    yield Limit(
+        id="all_at_once",
+        family="all_at_once",
+        title="All starting at once",
+        used=everything,
+        limit=surge * weak,
+        unit="VA",
+        ok=everything <= surge * weak,
+        severity="caution" if hand else "broken",
+        sentence=f"After a dark spell everything may call at once: {number_text(everything)} VA of "
+        f"{number_text(surge * weak)}."
+        + ("" if everything <= surge * weak else f" One at a time: {' → '.join(staggered(now))}."),
+    )
+
+
+def _held(part: Part, outage: Outage, load: Load | None, total: float) -> TriedStart | None:
+    """A start of this load that held on this station with as much else running and cells as cold; the lowest charge
+    first.
+
+    total: of all legs, since nobody notes on which one the rest ran.
+    """
+    source = part.source
+    if load is None or source is None:
+        return None
+    others = total - load.run_va - load.start_extra_va
+    fits = [
+        t
+        for t in load.tried
+        if t.station == source.station and t.others_va >= others - 0.5 and t.cell_c <= outage.at(source)
+    ]
+    return min(fits, key=lambda t: t.charge, default=None)
+
+
+def staggered(now: Instants) -> list[str]:
+    """The order to switch on in: the largest starts first, while little else runs."""
+    order = sorted(now.fed, key=lambda f: -f.load.start_extra_va)
+    return list(dict.fromkeys(f.circuit.name if f.circuit else f.load.name for f in order if f.load.start_extra_va > 0))
+
+
+def _start(
+    part: Part,
+    outage: Outage,
+    ident: str,
+    title: str,
+    used: float,
+    limit: float,
+    who: Load | None,
+    total: float,
+    leg: Leg | None = None,
+) -> Limit:
+    """One start on all the rest. What only a default breaks says so; what was seen to hold, holds."""
+    held = _held(part, outage, who, total) if used > limit else None
+    starter = f"{who.name} starting on all the rest" if who else "Nothing starts"
+    said = f"{title}: {number_text(used)} of {number_text(limit)} VA, {starter}."
+    if held is not None:
+        said += f" It was tried on {held.on:%Y-%m-%d} and held."
+    return Limit(
+        id=ident,
+        family="start",
+        title=title,
+        used=used,
+        limit=limit,
+        unit="VA",
+        ok=used <= limit or held is not None,
+        leg=leg,
+        load=who.id if who else "",
+        sentence=said,
+    )
+
+
+ROWS = (
+    LimitRow(
+        number=4,
+        page="start",
+        families=("start", "start_low"),
+        answers=("other_leg", "not_together", "larger_station", "more_units", "indoors"),
+        check=lambda c: _starts(c.part, c.station, c.now, c.outage),
+    ),
+    LimitRow(
+        number=5,
+        page="all-at-once",
+        families=("all_at_once",),
+        answers=("not_together", "larger_station"),
+        check=None,
+    ),
+)

@@ -1,0 +1,1 @@
+"""The first page: the homes with what each says, and the questions that start a new one."""

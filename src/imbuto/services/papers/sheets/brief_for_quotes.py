@@ -1,0 +1,97 @@
+"""The brief for quotes: the same question to every electrician."""
+
+from __future__ import annotations
+
+from imbuto.core.basics.units import hours_text, number_text
+from imbuto.core.home.circuits import panel_leg
+from imbuto.formats.printing.paper import Bullets, Paragraph, Sheet, SheetPart, TableRows
+from imbuto.services.papers.sheet_request import SheetKind, SheetRequest
+
+QUESTIONS = (
+    "What does each item cost: equipment, labour, permit, inspection, delivery, tax?",
+    "Which equipment, by rating and listing, and is it listed for this exact panel?",
+    "Which circuits move, at which breakers, on which leg; what stays where it is?",
+    "How many minutes is each circuit dark during the work, and is the utility's disconnection needed?",
+    "Who pulls the permit, and who is there for the inspection?",
+    "What is measured and written down before it is handed over?",
+    "What may be done by the owner, and what not?",
+)
+
+
+def brief(a: SheetRequest) -> Sheet:
+    """Comparable by construction: everybody is sheet_request the same. Nothing of health or absence, no serials."""
+    home, outage = a.documents.home, a.documents.outages[a.outage_id]
+    fed = {f.circuit for f in a.plan.feeds.values() if f.circuit}
+    rows = []
+    for c in home.circuits.values():
+        if c.id in fed:
+            loads = home.loads_on(c.id)
+            start = max((x.run_va + x.start_extra_va for x in loads if x.start_extra_va), default=0.0)
+            rows.append(
+                (
+                    home.panel_name(c.panel),
+                    ", ".join(map(str, c.slots)),
+                    c.name,
+                    f"{c.breaker_a:g} A{' 240 V' if c.poles == 2 and home.service.legs == 2 else ''}",
+                    "both" if c.poles == 2 else panel_leg(c),
+                    c.wire or "to be looked at",
+                    f"{number_text(sum(x.count * x.run_w for x in loads))} W",
+                    f"{start / 1000:.1f} kVA" if start >= 300 else "",
+                )
+            )
+    service = "120/240 V" if home.service.legs == 2 else f"{home.service.volts} V"
+    sun = [f"{x.name}: {x.count} panels" for x in a.plan.arrays.values() if x.owned]
+    return a.sheet(
+        "brief",
+        "Brief for quotes",
+        f"{service} service, {home.service.main_a:g} A main, {home.service.slots or '?'} slots",
+        SheetPart(
+            "What is wanted",
+            (
+                Paragraph(
+                    f"{hours_text(outage.goal_hours)} without the grid for the circuits below, in weather like "
+                    f"“{outage.name}”."
+                ),
+                Paragraph("Existing sun: " + (", ".join(sun) if sun else "none that is entered.")),
+                Paragraph("To stay within: ________________  Answer by: ________________"),
+            ),
+        ),
+        SheetPart(
+            "Circuits to move",
+            (TableRows(("panel", "slots", "circuit", "breaker", "leg", "wire", "running", "start"), tuple(rows)),)
+            if rows
+            else (Paragraph("None: what is wanted hangs on cords."),),
+        ),
+        SheetPart(
+            "Photographs, taken with covers on",
+            (
+                Bullets(
+                    (
+                        "The panel with its door open and its cover on.",
+                        "Its directory.",
+                        "The wall beside it, with a tape measure in the picture.",
+                        "Where the station would stand, and the way to it.",
+                        "The meter.",
+                    ),
+                    ticks=True,
+                ),
+            ),
+        ),
+        SheetPart("Please answer", (Bullets(QUESTIONS, ticks=True),)),
+    )
+
+
+def _unwired(a: SheetRequest) -> list[str]:
+    fed = {f.circuit for f in a.plan.feeds.values()}
+    return [f"the slots of {c.name}" for c in a.documents.home.circuits.values() if c.id in fed and not c.slots][:6]
+
+
+KIND = SheetKind(
+    "brief",
+    "Brief for quotes",
+    "The same question to everybody who is sheet_request",
+    "electricians",
+    "nothing of health or absence",
+    brief,
+    _unwired,
+)

@@ -1,0 +1,114 @@
+"""The household sheet: what works, what does not, who does what."""
+
+from __future__ import annotations
+
+from imbuto.core.basics.units import hours_text
+from imbuto.core.home.loads import Load
+from imbuto.core.run.food_warming import FREEZER, box_of, safe_text
+from imbuto.formats.printing.paper import Bullets, Paragraph, Sheet, SheetPart, TableRows
+from imbuto.services.papers.sheet_request import SheetKind, SheetRequest, lacks_station
+from imbuto.services.papers.sheets.run_card import calls
+
+FOOD = (
+    "Doors shut. The thermometer decides, never the smell.",
+    "Perishables that were above {safe} for two hours are thrown away.",
+    "A full freezer keeps about two days shut, a refrigerator about four hours.",
+)
+
+
+def household(a: SheetRequest) -> Sheet:
+    """In plain words, for everybody in the house."""
+    fed = {f.load.id: f.load for x in a.each for f in x.fed if not f.assumed}
+    off = [x for x in a.documents.home.loads.values() if x.id not in fed]
+    people = a.documents.home.household.people.values()
+    life = [x for x in a.documents.home.loads.values() if x.purpose == "life"]
+    rooms: dict[str, list[str]] = {}
+    for load in fed.values():
+        rooms.setdefault(load.room or "elsewhere", []).append(load.name)
+    return a.sheet(
+        "household",
+        "When the power is out",
+        a.planner.verdict(a.home_id, a.plan.id, a.outage_id).headline.short,
+        SheetPart("First of all", tuple(_medical(life))),
+        SheetPart(
+            "What works",
+            (TableRows(("room", "what"), tuple((r.capitalize(), ", ".join(n)) for r, n in sorted(rooms.items()))),),
+        ),
+        SheetPart("What does not", (Paragraph(", ".join(x.name for x in off) or "Everything works."),)),
+        SheetPart(
+            "Who does what",
+            (
+                Bullets(
+                    tuple(
+                        f"{p.name}: {'switches over, by the card' if p.can_switch else 'stays away from the panel'}"
+                        for p in people
+                    )
+                    or ("Nobody is entered yet: settle who switches, and who stands in.",)
+                ),
+            ),
+        ),
+        SheetPart("Who to call", (TableRows(("", ""), tuple(calls(a))),)),
+        SheetPart(
+            "Food",
+            (
+                Bullets(
+                    (
+                        *(line.format(safe=safe_text()) for line in FOOD),
+                        *(f"{x.name}: {'keeps its doors shut' if x.id not in fed else 'goes on'}" for x in _cold(a)),
+                    )
+                ),
+            ),
+        ),
+        SheetPart(
+            "Never",
+            (
+                Bullets(
+                    (
+                        "An engine indoors, in a garage or under a window.",
+                        "A cord from a generator or station into a wall outlet.",
+                        "An open flame left alone.",
+                    ),
+                    boxed=True,
+                ),
+            ),
+        ),
+        pt=12.5,
+    )
+
+
+def _medical(life: list[Load]) -> list[Bullets]:
+    if not life:
+        return []
+    lines = [
+        f"{x.name}: on its own battery {hours_text(x.own_battery_h)}"
+        if x.own_battery_h
+        else f"{x.name}: the second supply, now"
+        for x in life
+    ]
+    return [
+        Bullets(
+            (
+                *lines,
+                "Call the supplier now, and settle where to go. Leave two hours before it may be dark; never "
+                "wait for it.",
+                "Never the only backup for what a life depends on.",
+            ),
+            boxed=True,
+        )
+    ]
+
+
+def _cold(a: SheetRequest) -> list[Load]:
+    found = [x for x in a.documents.home.loads.values() if x.purpose == "food" and x.kind == "compressor"]
+    return sorted(found, key=lambda x: (box_of(x) is FREEZER, x.name))
+
+
+KIND = SheetKind(
+    "household",
+    "Household sheet",
+    "What works, what does not, who does what",
+    "everybody in the house",
+    "health, and who is there",
+    household,
+    lambda a: [*lacks_station(a), *([] if a.documents.home.household.people else ["the people (Goals)"])],
+)

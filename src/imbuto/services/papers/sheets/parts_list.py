@@ -1,0 +1,120 @@
+"""The parts list: what is owned, what is to buy, with ratings and prices."""
+
+from __future__ import annotations
+
+from imbuto.core.basics.units import kwh_text, number_text
+from imbuto.core.diagram.joining_diagram import cord_text
+from imbuto.core.equipment.wires import Cord
+from imbuto.core.plan.itemised_costs import items
+from imbuto.core.plan.system import Part, Wiring
+from imbuto.formats.printing.paper import Sheet, SheetPart, TableRows
+from imbuto.services.papers.sheet_request import SheetKind, SheetRequest
+
+
+def parts_list(a: SheetRequest) -> Sheet:
+    """Owned or to buy, one line a cable. A cord that nobody entered is a line too: unknown is not "not needed"."""
+    lines = []
+    for x in a.each:
+        rated, stands = _rated(x), _standing(x)
+        for p in items(x):
+            have = f"{p.owned} of {p.count} there" if p.owned else "to buy"
+            each = f"{p.price:,.0f} {p.currency}" if p.price else "not priced"
+            at = x.source.spot if isinstance(x, Part) and p.name in stands else ""
+            lines.append((p.name, rated.get(p.name, ""), str(p.count), each, have, at))
+    costs = tuple(
+        (c.name, c.kind, f"{c.sum:,.0f} {a.documents.home.site.currency}", c.quote or "")
+        for c in a.plan.costs.values()
+        if c.counts
+    )
+    return a.sheet(
+        "parts",
+        "Parts list",
+        "Rating, price, owned or to buy",
+        SheetPart(
+            "Equipment",
+            (TableRows(("what", "rating", "how many", "each", "there or to buy", "at"), tuple(lines)),)
+            if lines
+            else (),
+        ),
+        SheetPart(
+            "Cables, one line each",
+            (TableRows(("what", "gauge and length", "rating", "from"), tuple(cables(a))),) if cables(a) else (),
+        ),
+        SheetPart("Work and the rest", (TableRows(("what", "kind", "sum", "offer"), costs),) if costs else ()),
+    )
+
+
+def _rated(x: Wiring) -> dict[str, str]:
+    """The rating of each piece, by its name."""
+    found: dict[str, str] = {}
+    if isinstance(x, Part):
+        found[x.unit.name] = f"{number_text(x.unit.continuous_w)} W, {kwh_text(x.unit.nominal_wh)}"
+        found[x.station.module_name] = kwh_text(x.station.module_wh)
+    for e in x.by_device.values():
+        found[e.name] = ", ".join(
+            t for t in (f"{e.places} places" if e.places else "", f"{e.inlet_a:g} A" if e.inlet_a else "") if t
+        )
+    if not isinstance(x, Part):
+        return found
+    if x.generator is not None:
+        found[x.generator.name] = f"{number_text(x.generator.running_w)} W"
+    for array in x.plan.arrays.values():
+        panel = x.panels[array.panel]
+        found[f"{panel.name}, {array.name}"] = f"{number_text(panel.w)} W, {number_text(panel.voc_v)} V open"
+    for bank in x.plan.banks.values():
+        battery = x.batteries[bank.battery]
+        found[f"{battery.name}, {bank.name}"] = f"{battery.volts:g} V"
+    return found
+
+
+def _standing(x: Wiring) -> set[str]:
+    """What of it stands where its source does."""
+    own = {x.unit.name, x.station.module_name} if isinstance(x, Part) else set()
+    return own | {e.name for e in x.by_device.values()}
+
+
+def cables(a: SheetRequest) -> list[tuple[str, str, str, str]]:
+    """Every cable of a plan: what it goes to, its gauge and length, what it must bear, where from."""
+    found = []
+    for x in a.each:
+        station = x.station.name if isinstance(x, Part) else "station"
+        for f in x.plan.feeds.values():
+            if f.circuit is None:
+                watts = sum(m.load.count * m.load.run_w for m in x.fed if m.feed.id == f.id)
+                found.append(
+                    (
+                        f"Cord to {x.target_names[f.id]}",
+                        cord_words(f.cord),
+                        f"{number_text(watts)} W",
+                        f"{station}, outlet {f.place}",
+                    )
+                )
+        for d in x.plan.devices.values():
+            e = x.equipments.get(d.id)
+            if e is not None and e.traits.inlet:
+                found.append((f"Cord to the inlet of {e.name}", cord_words(d.cord), f"{e.inlet_a:g} A", station))
+            elif e is not None and e.traits.wired:
+                found.append((f"Fixed wire to {e.name}", "the electrician's", f"{e.inlet_a:g} A", station))
+    return found
+
+
+def cord_words(cord: Cord | None) -> str:
+    """A cord in words."""
+    return "not entered" if cord is None else cord_text(cord)
+
+
+def _unpriced(a: SheetRequest) -> list[str]:
+    missing = [f"the price of {p.name}" for x in a.each for p in items(x) if not p.price]
+    return [*missing, *(f"{name[0].lower()}{name[1:]}" for name, said, _, _ in cables(a) if said == "not entered")][:6]
+
+
+KIND = SheetKind(
+    "parts",
+    "Parts list",
+    "What is there and what is to buy",
+    "whoever buys",
+    "prices",
+    parts_list,
+    _unpriced,
+    ("csv",),
+)

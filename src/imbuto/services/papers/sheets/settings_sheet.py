@@ -1,0 +1,72 @@
+"""The sheet of wiring and settings: every possible supply, and what is set where."""
+
+from __future__ import annotations
+
+from imbuto.core.basics.units import number_text
+from imbuto.core.plan.system import Part
+from imbuto.formats.printing.paper import Bullets, Sheet, SheetPart, TableRows
+from imbuto.services.papers.sheet_request import SheetKind, SheetRequest
+
+WHERE = {"device": "on the device", "app": "in its app", "remote": "on its remote display"}
+
+
+def joining(a: SheetRequest) -> Sheet:
+    """Every possible feed, and what has to be set where."""
+    feeds = tuple((f.target, f.source, f.position) for f in a.diagram.feeds)
+    return a.sheet(
+        "joining",
+        "Joining and settings",
+        "Every way a circuit can be fed, and every setting with where it lives",
+        SheetPart("Every possible feed", (TableRows(("what", "from", "when"), feeds),) if feeds else ()),
+        SheetPart(
+            "What is never closed together, and what each takes the other for",
+            (Bullets(a.diagram.notes),) if a.diagram.notes else (),
+        ),
+        SheetPart(
+            "Breakers and fuses it wants",
+            (
+                TableRows(
+                    ("where", "rating"), tuple((g.place, f"{number_text(g.amps)} A, {g.why}") for g in a.diagram.guards)
+                ),
+            )
+            if a.diagram.guards
+            else (),
+        ),
+        SheetPart(
+            "Settings",
+            (
+                TableRows(
+                    ("of", "setting", "required", "lives", "read back"), tuple(r for x in a.parts for r in _settings(x))
+                ),
+            ),
+        ),
+        SheetPart("Before the day", (Bullets(a.diagram.preparations, ticks=True),) if a.diagram.preparations else ()),
+    )
+
+
+def _settings(x: Part) -> list[tuple[str, str, str, str, str]]:
+    lives = {k: WHERE.get(v, v) for k, v in x.plan.lives.items()}
+    name, rows = x.station.name, [("the floor", "floor", f"{100 * x.plan.floor:.0f} %")]
+    rows.append(("charging watts", "charge_w", f"{number_text(x.charging_w)} W" if x.charging_w else "not listed"))
+    if x.station.auto_off_below_w:
+        rows.append(("output off by itself", "auto_off", "off"))
+    if x.plan.everyday is not None:
+        rows.append(("hold for outages", "hold", f"{100 * x.plan.everyday.hold:.0f} %"))
+    return [(name, what, want, lives.get(key, "to be looked up"), "") for what, key, want in rows]
+
+
+def _unset(a: SheetRequest) -> list[str]:
+    return [
+        f"where “{what}” is set" for x in a.parts for _, what, _, where, _ in _settings(x) if where == "to be looked up"
+    ][:6]
+
+
+KIND = SheetKind(
+    "joining",
+    "Joining and settings",
+    "Every possible feed; what is set where",
+    "the electrician, whoever reads settings back",
+    "",
+    joining,
+    _unset,
+)

@@ -1,0 +1,103 @@
+"""The sheet of site preparation: where the station stands, and what to ask before."""
+
+from __future__ import annotations
+
+from imbuto.core.basics.measures import least_text, length_text, mass_text, temp_text, temps_text
+from imbuto.core.equipment.catalogue import Station
+from imbuto.core.limits.rules.generator_limits import FAR_M
+from imbuto.formats.printing.paper import Bullets, Sheet, SheetPart, TableRows
+from imbuto.services.papers.sheet_request import SheetKind, SheetRequest
+
+SITE_QUESTIONS = (
+    "May it stand there? Clearances, openings, sleeping rooms, heat and cold: ask the authority that inspects.",
+    "Does the installed battery's listing allow that room? Unknown is not permission.",
+    "An inlet near an engine: at least {far} from every opening, exhaust away?",
+)
+
+
+ALONE_KG = 25.0  # in one piece, for one person; common guidance
+
+
+def site(a: SheetRequest) -> Sheet:
+    """Where it stands."""
+    spot = a.documents.home.household.panel
+    rows = [
+        (
+            x.station.name,
+            mass_text(x.station.weight_kg + x.source.modules * x.station.module_weight_kg)
+            if x.station.weight_kg
+            else "weight not listed",
+            _carried(x.station),
+            x.source.spot,
+            _weather(x.station),
+        )
+        for x in a.parts
+    ]
+    known = [
+        ("from panel to station", length_text(spot.distance_m) if spot.distance_m else "not measured"),
+        ("the way of the wire", spot.route or "not entered"),
+        ("the wall", spot.wall or "not entered"),
+        ("shelter", spot.shelter or "not entered"),
+    ]
+    return a.sheet(
+        "site",
+        "Site preparation",
+        "Before anything is delivered",
+        SheetPart(
+            "What comes",
+            (TableRows(("what", "weight", "carried by", "stands", "cold and heat"), tuple(rows)),) if rows else (),
+        ),
+        SheetPart("The place", (TableRows(("what", "so far"), tuple(known)),)),
+        SheetPart(
+            "To do",
+            (
+                Bullets(
+                    (
+                        "A backing board or a firm, dry, level floor.",
+                        "A hand's width of air before and behind its fans.",
+                        "An outlet for the charger on a circuit that carries it for hours.",
+                        "Nothing above it that can fall or leak.",
+                    ),
+                    ticks=True,
+                ),
+            ),
+        ),
+        SheetPart(
+            "To ask the authority",
+            (Bullets(tuple(q.format(far=least_text(FAR_M)) for q in SITE_QUESTIONS), ticks=True),),
+        ),
+    )
+
+
+def _weather(station: Station) -> str:
+    gives = temps_text(station.discharge_min_c, station.discharge_max_c)
+    return f"gives from {gives}, charges from {temp_text(station.charge_min_c)}"
+
+
+def _carried(station: Station) -> str:
+    heaviest = max(station.weight_kg, station.module_weight_kg)
+    if not heaviest:
+        return "to be looked up"
+    if heaviest <= ALONE_KG:
+        return f"one person, {mass_text(heaviest)} at a time"
+    return f"two people{' and its wheels' if station.wheels else ' and a cart'}, {mass_text(heaviest)} in one piece"
+
+
+def _unsited(a: SheetRequest) -> list[str]:
+    spot = a.documents.home.household.panel
+    return [
+        w
+        for w, known in (("the distance to the panel", spot.distance_m), ("the way of the wire", spot.route))
+        if not known
+    ]
+
+
+KIND = SheetKind(
+    "site",
+    "Site preparation",
+    "Where it stands, and what to ask before",
+    "whoever carries it, the authority",
+    "",
+    site,
+    _unsited,
+)

@@ -1,0 +1,30 @@
+"""The wiring diagram, drawn from the plan."""
+
+from __future__ import annotations
+
+from imbuto.core.diagram.diagram_layout import layout
+from imbuto.formats.printing.drawing import KEY, joining_svg
+from imbuto.formats.printing.paper import Picture, Sheet, SheetPart
+from imbuto.services.papers.sheet_request import SheetKind, SheetRequest
+
+
+def diagram(a: SheetRequest) -> Sheet:
+    """How everything is joined, drawn from the plan."""
+    return a.sheet(
+        "diagram",
+        "Joining diagram",
+        "What is planned; not a wiring plan. Behind the cover an electrician decides, and your local code.",
+        SheetPart("", (Picture(joining_svg(layout(a.diagram)), KEY),)),
+        wide=True,
+    )
+
+
+KIND = SheetKind(
+    "diagram",
+    "Joining diagram",
+    "How everything is joined, drawn from the plan",
+    "the electrician, every visitor",
+    "",
+    diagram,
+    lambda _: [],
+)
