@@ -37,7 +37,7 @@ def planner(tmp_path_factory):
 
 
 def asked_of(planner, home, plan) -> SheetRequest:
-    """A home of its own with this plan, as it is sheet_request for."""
+    """A home of its own with this plan, as it is asked for."""
     if not home.catalogue.stations:
         home = replace(home, catalogue=KIT)
     state = planner.add(HOME.write(home), [PLAN.write(plan)], [OUTAGE.write(CASE)])

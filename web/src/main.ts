@@ -7,8 +7,12 @@ import { createApp } from 'vue'
 import App from './app/App.vue'
 import { giveOnEscape } from './app/library'
 import { fetchAhead, router } from './app/router'
+import { Refused } from './shared/api/client'
 import { applyTheme } from './shared/theme'
 import { kept } from './shared/ui/kept'
+
+/** A refusal is the answer; a server that is away is asked once more. */
+const onceMore = (times: number, error: Error) => times < 1 && !(error instanceof Refused)
 
 applyTheme()
 document.addEventListener('keydown', giveOnEscape, true)
@@ -16,7 +20,7 @@ createApp(App)
   .use(router)
   .directive('kept', kept)
   .use(VueQueryPlugin, {
-    queryClientConfig: { defaultOptions: { queries: { retry: 1, refetchOnWindowFocus: false } } },
+    queryClientConfig: { defaultOptions: { queries: { retry: onceMore, retryDelay: 400, refetchOnWindowFocus: false } } },
   })
   .mount('#app')
 

@@ -56,7 +56,7 @@ def a_sheet(
 
 @router.get("/homes/{home_id}/work")
 def the_work(home_id: str, plan: str, planner: P) -> WorkView:
-    """What building a plan leaves dark and for how long, what has to be sheet_request, and when it is ready."""
+    """What building a plan leaves dark and for how long, what has to be asked, and when it is ready."""
     return work_view(planner, home_id, plan)
 
 

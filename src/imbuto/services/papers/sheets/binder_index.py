@@ -55,7 +55,7 @@ def binder(a: SheetRequest) -> Sheet:
         ),
         SheetPart(
             "Open defects",
-            (TableRows(("what", "symptom", "sheet_request", "meanwhile"), open_cases),) if open_cases else (),
+            (TableRows(("what", "symptom", "asked", "meanwhile"), open_cases),) if open_cases else (),
         ),
         wide=True,
     )

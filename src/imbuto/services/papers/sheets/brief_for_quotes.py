@@ -19,7 +19,7 @@ QUESTIONS = (
 
 
 def brief(a: SheetRequest) -> Sheet:
-    """Comparable by construction: everybody is sheet_request the same. Nothing of health or absence, no serials."""
+    """Comparable by construction: everybody is asked the same. Nothing of health or absence, no serials."""
     home, outage = a.documents.home, a.documents.outages[a.outage_id]
     fed = {f.circuit for f in a.plan.feeds.values() if f.circuit}
     rows = []
@@ -89,7 +89,7 @@ def _unwired(a: SheetRequest) -> list[str]:
 KIND = SheetKind(
     "brief",
     "Brief for quotes",
-    "The same question to everybody who is sheet_request",
+    "The same question to everybody who is asked",
     "electricians",
     "nothing of health or absence",
     brief,

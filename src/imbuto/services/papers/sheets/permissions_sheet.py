@@ -16,7 +16,7 @@ from imbuto.services.papers.work_views import ready_words
 
 
 def permissions(a: SheetRequest) -> Sheet:
-    """Who does what, who was sheet_request what, and when it may be relied on."""
+    """Who does what, who was asked what, and when it may be relied on."""
     plan = a.plan
     tasks = tuple(
         (
@@ -30,7 +30,7 @@ def permissions(a: SheetRequest) -> Sheet:
         )
         for t in plan.tasks.values()
     )
-    sheet_request = tuple(
+    asked = tuple(
         (ASKED[p.kind], ANSWERS[p.state], p.who, day_or_blank(p.by), day_or_blank(p.on), p.paper)
         for p in permission_rows(plan.permissions)
     )
@@ -49,7 +49,7 @@ def permissions(a: SheetRequest) -> Sheet:
             else (Paragraph("None is entered."),),
         ),
         SheetPart(
-            "Permissions", (TableRows(("what", "answer", "who", "to be had by", "answered", "paper"), sheet_request),)
+            "Permissions", (TableRows(("what", "answer", "who", "to be had by", "answered", "paper"), asked),)
         ),
         SheetPart(
             "Lead time",
@@ -67,7 +67,7 @@ def _undone(a: SheetRequest) -> list[str]:
 KIND = SheetKind(
     "permissions",
     "Tasks and permissions",
-    "Who does what, who was sheet_request what, when it is ready",
+    "Who does what, who was asked what, when it is ready",
     "whoever runs the work",
     "prices",
     permissions,
