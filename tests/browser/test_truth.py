@@ -102,3 +102,21 @@ def test_a_start_that_was_tried_is_noted_with_its_load(page: Page, house: str):
     expect(dialog).to_contain_text("held on Hogshead at 100 %, cells 68 °F, beside 900 VA")
     page.get_by_role("button", name="Save", exact=True).click()
     expect(page.get_by_role("button", name=re.compile("^Undo"))).to_contain_text("Chest freezer: one detail")
+
+
+def test_a_quantity_of_the_pair_reads_the_same_on_every_page(page: Page, house: str):
+    """What is marked with a name of the register has one text for its subject, whichever page shows it."""
+    pair, found = ("ten-place", "november-windstorm"), {}
+    for place in ("house", "whole", "chosen", "source", "hours", "compare"):
+        go(page, f"{house}/{place}?plan={pair[0]}&outage={pair[1]}")
+        page.wait_for_load_state("networkidle")
+        marks = page.locator("[data-quantity]").evaluate_all(
+            "es => es.map(e => [e.dataset.quantity, e.dataset.of ?? '', e.textContent.trim()])"
+        )
+        for name, of, text in marks:
+            if set(of.split()) <= set(pair):
+                figure = text.removeprefix("Count on ").removesuffix(" a day").removesuffix(" in energy")
+                found.setdefault(name, {}).setdefault(figure, set()).add(place)
+    assert {"count_on", "house_day", "stored", "goal", "own_draw", "chance"} <= set(found)
+    assert {name: texts for name, texts in found.items() if len(texts) > 1} == {}
+    assert found["count_on"].popitem()[1] == {"house", "whole", "chosen", "source", "hours", "compare"}

@@ -11,7 +11,7 @@ from tests.support import corded, load
 def states(*fed, left=()):
     now = corded(*fed)
     home = replace(now.home, loads=now.home.loads | {x.id: x for x in left})
-    return {r.key: r for r in reminders(replace(now, home=home))}
+    return {r.key: r for r in reminders([replace(now, home=home)])}
 
 
 def test_each_thing_is_fed_left_off_or_absent_by_its_loads_names():
@@ -40,5 +40,5 @@ def test_a_well_pump_left_off_says_how_long_the_water_lasts():
     for litres, words in ((60, "lasts 48 h"), (0, "Say under Goals")):
         house = replace(now.home.household, stored_water_l=litres)
         home = replace(now.home, loads=now.home.loads | {"well": well}, household=house)
-        found = {r.key: r for r in reminders(replace(now, home=home))}
+        found = {r.key: r for r in reminders([replace(now, home=home)])}
         assert words in found["well"].sentence

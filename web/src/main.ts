@@ -20,7 +20,9 @@ createApp(App)
   .use(router)
   .directive('kept', kept)
   .use(VueQueryPlugin, {
-    queryClientConfig: { defaultOptions: { queries: { retry: onceMore, retryDelay: 400, refetchOnWindowFocus: false } } },
+    queryClientConfig: {
+      defaultOptions: { queries: { retry: onceMore, retryDelay: 400, refetchOnWindowFocus: false } },
+    },
   })
   .mount('#app')
 

@@ -7,6 +7,8 @@ from __future__ import annotations
 
 from typing import Any
 
+from imbuto.services.desk.quantities import by_field
+
 Json = dict[str, Any]
 
 LEFT_OUT_WHERE_EMPTY = {"ErrorBody"}
@@ -25,10 +27,14 @@ DOCUMENTS: dict[tuple[str, str], Json] = {
 
 
 def in_full(described: Json) -> Json:
-    """The description with the fields that every answer has as required, and documents by their shape."""
+    """Return the description with the fields that every answer has as required, documents by their shape, and the
+    names of quantities that stand in several places."""
     schemas: Json = described["components"]["schemas"]
     for (of, field), shape in DOCUMENTS.items():
         schemas[of]["properties"][field] = shape
+    for at, quantity in by_field().items():
+        view, _, field = at.partition(".")
+        schemas[view]["properties"][field]["x-quantity"] = quantity.id
     asked: set[str] = set()
     answered: set[str] = set()
     for path in described["paths"].values():

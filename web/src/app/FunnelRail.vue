@@ -42,7 +42,9 @@ watch(
         >
           <strong>{{ band.title }}</strong>
           <span class="first"
-            ><Fig v-if="band.figure" :text="band.first" /><template v-else>{{ band.first }}</template></span
+            ><Fig v-if="band.figure" :text="band.first" :quantity="band.quantity" /><template v-else>{{
+              band.first
+            }}</template></span
           >
           <span class="second">{{ band.second }}</span>
         </RouterLink>

@@ -62,7 +62,8 @@ onUnmounted(() => [settling, slow].forEach((t) => window.clearTimeout(t)))
     <el-button class="line" :aria-expanded="sheet" @click="sheet = true">
       <strong v-if="!verdict">Working it out…</strong>
       <strong v-else :class="{ bad: !verdict.fits && verdict.neck }"
-        >{{ verdict.headline.label }} <Fig v-if="verdict.headline.figure" :text="verdict.headline.figure"
+        >{{ verdict.headline.label }}
+        <Fig v-if="verdict.headline.figure" :text="verdict.headline.figure" quantity="count_on"
       /></strong>
       <span v-if="verdict">{{ verdict.headline.life || verdict.headline.missing || verdict.neck?.title }}</span>
       <span aria-hidden="true">▴</span>

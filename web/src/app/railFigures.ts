@@ -11,6 +11,8 @@ export interface Band {
   first: string
   second: string
   figure: boolean
+  /** Its name in the register of quantities, where the first line is one. */
+  quantity?: string
 }
 
 /** The funnel's four bands with their own live figures; what is missing where nothing is there yet. */
@@ -25,7 +27,7 @@ function house(v: Verdict | null): Band {
   const r = v.rail
   if (!r.loads) return { ...base, first: 'no loads yet', second: 'add one', figure: false }
   const second = r.circuits ? `${r.traced} of ${r.circuits} circuits traced` : `${r.loads} loads`
-  return { ...base, first: `${kwh(r.house_wh_day)} a day`, second, figure: true }
+  return { ...base, first: `${kwh(r.house_wh_day)} a day`, second, figure: true, quantity: 'house_day' }
 }
 
 function chosen(v: Verdict | null): Band {
@@ -43,7 +45,13 @@ function source(v: Verdict | null): Band {
   const r = v.rail
   if (!r.station) return { ...base, first: 'no station yet', second: 'pick one', figure: false }
   const leg = r.legs > 1 ? `, ${amount(r.leg_a)} A a leg` : ''
-  return { ...base, first: kwh(r.nominal_wh), second: `${number(r.continuous_w / 1000, 1)} kW${leg}`, figure: true }
+  return {
+    ...base,
+    first: kwh(r.nominal_wh),
+    second: r.stations > 1 ? `${r.stations} stations` : `${number(r.continuous_w / 1000, 1)} kW${leg}`,
+    figure: true,
+    quantity: 'stored',
+  }
 }
 
 function hours(v: Verdict | null): Band {
@@ -60,5 +68,6 @@ function hours(v: Verdict | null): Band {
     first: `${said.label} ${said.figure}`,
     second: said.until ? `until ${said.until}` : '',
     figure: true,
+    quantity: 'count_on',
   }
 }

@@ -84,6 +84,16 @@ class Answer:
         return min(each, default=None)
 
     @property
+    def low_h(self) -> float | None:
+        """Hours that 9 of 10 runs exceed. None: still on at the end, or nothing runs."""
+        return self.band.low_h if self.band else None
+
+    @property
+    def simulated_h(self) -> float:
+        """Hours that were simulated; an answer of None means still on then."""
+        return self.run.steps.hours if self.run else self.outage.simulated_h
+
+    @property
     def neck(self) -> WeakestPoint | None:
         """What gives out first, None where nothing runs."""
         return self.lead.neck if self.lead else None

@@ -197,7 +197,9 @@ def _missing(answer: Answer) -> str:
 
 def _instead(answer: Answer) -> str:
     """Say what the best clearing change gives: these hours are not the plan's own."""
-    best = next((p for p in answer.fixes if p.clears), None)
+    clearing = [p for p in answer.fixes if p.clears]
+    # A joining that is refused is answered by one that is listed for the same circuits, before anything smaller.
+    best = min(clearing, key=lambda p: not p.move.id.startswith("listed:"), default=None)
     if best is None or answer.run is None:
         return "No single change fixes it"
     return f"{_with_price(best, answer.home.site.currency)}: {_about(best, answer.run.steps.hours)}"

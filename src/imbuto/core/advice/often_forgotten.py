@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Literal
 
@@ -83,10 +84,13 @@ class Reminder:
     sentence: str
 
 
-def reminders(part: Wiring) -> list[Reminder]:
-    """The whole list, as a plan has it. Loads are known by their names, in English."""
-    fed = {item.load.id for item in part.fed}
-    return [_reminder(item, part, fed) for item in LIST]
+def reminders(each: Sequence[Wiring]) -> list[Reminder]:
+    """Return the whole list, as a plan has it. Loads are known by their names, in English.
+
+    each: what each station of the plan powers; a load is powered if any of them powers it
+    """
+    fed = {item.load.id for x in each for item in x.fed}
+    return [_reminder(item, each[0], fed) for item in LIST]
 
 
 def _reminder(item: Need, part: Wiring, fed: set[str]) -> Reminder:

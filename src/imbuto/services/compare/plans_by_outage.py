@@ -26,8 +26,12 @@ class CostLine:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Cell:
-    """One plan in one outage. hours, low_h: None while still on at the end; beside: its 9-in-10 hours against the first
-    plan's, in both ways of saying it."""
+    """Hold one plan in one outage.
+
+    hours, low_h: None where still on at the end, or where nothing runs; with a broken limit, as if it held
+    beside, beside_more: its 9-in-10 hours against the first plan's, in both ways of saying it; empty where a limit of
+        either is broken
+    """
 
     outage: str
     state: State
@@ -138,18 +142,17 @@ def _heaviest_kg(part: Part) -> float:
 
 
 def _cell(v: Answer, first: Answer, *, same: bool) -> Cell:
-    low = v.band.low_h if v.band and v.fits else None
-    other = first.band.low_h if first.band and first.fits else None
+    low, other = v.low_h if v.fits else None, first.low_h if first.fits else None
     return Cell(
         outage=v.outage.id,
         state=v.state,
         headline=headline_view(v),
         fits=v.fits,
         hours=v.hours,
-        low_h=low,
+        low_h=v.low_h,
         reaches=v.reaches,
         neck=v.neck.title if v.neck else "",
-        simulated_h=v.outage.simulated_h,
+        simulated_h=v.simulated_h,
         beside="" if same or low is None or other is None else times(low, other),
         beside_more="" if same or low is None or other is None else share_more(low, other),
     )

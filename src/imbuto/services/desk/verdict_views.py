@@ -113,7 +113,12 @@ class LoadFigure:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class RailView:
-    """The figures of the four bands of the funnel. traced: circuits whose loads are known."""
+    """Hold the figures of the four bands of the funnel.
+
+    traced: circuits whose loads are known
+    nominal_wh: of all stations
+    continuous_w, leg_a, legs: of the first station
+    """
 
     house_wh_day: float
     loads: int
@@ -129,6 +134,7 @@ class RailView:
     continuous_w: float
     leg_a: float
     legs: int
+    stations: int
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -356,6 +362,7 @@ def rail_view(answer: Answer) -> RailView:
         continuous_w=station.continuous_w if station else 0.0,
         leg_a=station.leg_a if station else 0.0,
         legs=len(station.legs) if station else 0,
+        stations=len(parts),
     )
 
 
@@ -455,9 +462,9 @@ def verdict_view(v: Answer) -> VerdictView:
         fits=v.fits,
         hours=hours,
         until=until(run.steps.start, hours) if run and hours is not None else None,
-        low_hours=band.low_h if band else None,
+        low_hours=v.low_h,
         high_hours=band.high_h if band else None,
-        simulated_h=run.steps.hours if run else v.outage.simulated_h,
+        simulated_h=v.simulated_h,
         goal_hours=v.outage.goal_hours,
         chance=band.chance if band else None,
         sun=v.without_sun is not None,
@@ -476,7 +483,7 @@ def verdict_view(v: Answer) -> VerdictView:
         measures=[measure_view(m) for m in v.measures],
         rail=rail_view(v),
         loads=load_figures(v),
-        reminders=reminders(v.wirings[0]) if v.home.loads else [],
+        reminders=reminders(v.wirings) if v.home.loads else [],
         riders=[item.load.id for x in v.wirings for item in x.fed if item.rides_along],
         parts=[_part_view(x) for x in v.stations if len(v.stations) > 1],
         unknowns=[

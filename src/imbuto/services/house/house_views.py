@@ -6,6 +6,7 @@ from dataclasses import dataclass
 from datetime import datetime
 from decimal import Decimal
 
+from imbuto.core.advice.answer import Answer
 from imbuto.core.advice.hands_needed import blind_spots, nobody, steps
 from imbuto.core.advice.house_totals import (
     UtilityBill,
@@ -21,14 +22,12 @@ from imbuto.core.advice.house_totals import (
     without,
     word_for,
 )
-from imbuto.core.home.home import Home
+from imbuto.core.home.home import Home, day_wh
 from imbuto.core.home.household import Harm
 from imbuto.core.home.loads import Substitute
 from imbuto.core.measuring.readings import as_read
 from imbuto.core.measuring.understood_text import NotUnderstood
-from imbuto.core.plan.load_conditions import in_outage
-from imbuto.core.plan.outage import Outage
-from imbuto.core.plan.system import Part, Wiring, resolve
+from imbuto.core.plan.system import Part
 from imbuto.core.run.run import Run, simulate
 from imbuto.formats.documents import OUTAGE, Json
 from imbuto.services.desk.judging import Pair
@@ -90,14 +89,20 @@ class SubstituteView:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class WholeView:
-    """Everything about the house at once. together_w: running W of all loads at once; idle_w, idle_wh_day: the
-    station's own, apart; slots_used: of the panel."""
+    """Hold everything about the house at once.
 
+    house_wh_day: AC Wh of all loads in an average day, day_wh and night_wh together
+    together_w: running W of all loads at once
+    own_draw_w, own_draw_wh_day: DC, of the stations of the plan with their modules, on top of the loads
+    slots_used: of the panel
+    """
+
+    house_wh_day: float
     day_wh: float
     night_wh: float
     together_w: float
-    idle_w: float
-    idle_wh_day: float
+    own_draw_w: float
+    own_draw_wh_day: float
     slots: int
     slots_used: int
     tandems: int
@@ -139,20 +144,19 @@ class GoalsView:
 
 
 def whole(planner: Planner, home_id: str, pair: Pair | None) -> WholeView:
-    """The house as a whole, its loads as used in the judged outage. Raises NotFound."""
-    home, now, outage = _judged(planner, home_id, pair)
-    used = now.home if now else home
-    run = simulate(now, outage) if isinstance(now, Part) and outage and now.fed else None
-    usable = run.usable_wh if run else 0.0
+    """Return the house as a whole, its loads as used in the judged outage. Raises NotFound."""
+    home, answer = _judged(planner, home_id, pair)
+    used = answer.home if answer else home
+    usable = answer.run.usable_wh if answer and answer.run else 0.0
     splits = {x.id: day_night(x) for x in used.loads.values()}
-    store = run.store if run else None
-    idle = store.idle_w if store else 0.0
+    own_w = sum(x.own_draw_w for x in answer.system.parts) if answer else 0.0
     return WholeView(
+        house_wh_day=day_wh(used),
         day_wh=sum(s.day_wh for s in splits.values()),
         night_wh=sum(s.night_wh for s in splits.values()),
         together_w=sum(x.count * x.run_w for x in used.loads.values()),
-        idle_w=idle,
-        idle_wh_day=24 * idle,
+        own_draw_w=own_w,
+        own_draw_wh_day=24 * own_w,
         slots=home.service.slots,
         slots_used=len({s for c in home.circuits.values() if c.panel is None for s in c.slots}),
         tandems=sum(c.tandem for c in home.circuits.values()),
@@ -169,16 +173,18 @@ def whole(planner: Planner, home_id: str, pair: Pair | None) -> WholeView:
             )
             for x in used.loads.values()
         ],
-        bills=_bills(planner, home_id, sum(day_night(x).total_wh for x in home.loads.values())),
+        bills=_bills(planner, home_id, day_wh(home)),
         circuits=_gaps(planner, home_id, home),
     )
 
 
 def goals(planner: Planner, home_id: str, pair: Pair | None, today: datetime) -> GoalsView:
-    """What the judged plan does for the goals, and the outages worth planning for. Raises NotFound."""
-    home, now, outage = _judged(planner, home_id, pair)
-    used = now.home if now else home
-    kept = {i.load.id for i in now.fed if i.feed.stance == "keep_on"} if now else set()
+    """Return how the judged plan serves the goals, and the outages worth planning for. Raises NotFound."""
+    home, answer = _judged(planner, home_id, pair)
+    used, wirings = (answer.home, answer.wirings) if answer else (home, ())
+    kept = {i.load.id for x in wirings for i in x.fed if i.feed.stance == "keep_on"}
+    by_title = {s.title: s for x in wirings for s in steps(x)}
+    unseen = [set(blind_spots(x)) for x in wirings]
     known = set(planner.documents(planner.state(home_id)).outages)
     proposed = proposed_outages(home.household.history, today, north=home.site.latitude >= 0)
     return GoalsView(
@@ -186,21 +192,20 @@ def goals(planner: Planner, home_id: str, pair: Pair | None, today: datetime) ->
             HarmView(harm=h, loads=[x.id for x in loads], kept=[x.id for x in loads if x.id in kept])
             for h, loads in by_harm(list(used.loads.values())).items()
         ],
-        steps=[StepView(title=s.title, sentence=s.sentence, stand_in=s.stand_in) for s in (steps(now) if now else [])],
-        nobody=nobody(now, home.household) if now else "",
-        blind_spots=blind_spots(now) if now else [],
-        substitutes=_substitutes(now, outage) if isinstance(now, Part) and outage else [],
+        steps=[StepView(title=s.title, sentence=s.sentence, stand_in=s.stand_in) for s in by_title.values()],
+        nobody=next((said for x in wirings if (said := nobody(x, home.household))), ""),
+        # One station may keep on what another one doesn't.
+        blind_spots=sorted(set.intersection(*unseen)) if unseen else [],
+        substitutes=_substitutes(answer) if answer else [],
         proposed=[OUTAGE.write(o) for o in proposed if o.id not in known],
     )
 
 
-def _judged(planner: Planner, home_id: str, pair: Pair | None) -> tuple[Home, Wiring | None, Outage | None]:
+def _judged(planner: Planner, home_id: str, pair: Pair | None) -> tuple[Home, Answer | None]:
     documents = planner.documents(planner.state(home_id))
-    plan = documents.plans.get(pair[0]) if pair else None
-    outage = documents.outages.get(pair[1]) if pair else None
-    if plan is None or outage is None:
-        return documents.home, None, None
-    return documents.home, resolve(in_outage(documents.home, plan, outage), plan, documents.catalogue).each[0], outage
+    if pair is None or pair[0] not in documents.plans or pair[1] not in documents.outages:
+        return documents.home, None
+    return documents.home, planner.answer_of(home_id, *pair)
 
 
 def _bills(planner: Planner, home_id: str, sum_wh_day: float) -> Bills | None:
@@ -243,30 +248,29 @@ def _gaps(planner: Planner, home_id: str, home: Home) -> list[CircuitGap]:
     return [gap for _, gap in best.values()]
 
 
-def _substitutes(now: Part, outage: Outage) -> list[SubstituteView]:
-    if not now.fed:
-        return []
-    run = simulate(now, outage)
-    price, currency = _price_of_wh(now, run)
+def _substitutes(answer: Answer) -> list[SubstituteView]:
+    """Return what each substitute frees on the station that powers its load, the most hours first."""
     views = []
-    for load in {i.load.id: i.load for i in now.fed if i.load.substitute != "none"}.values():
-        less = lessened(now, load)
-        if not less.fed:
-            continue
-        freed = without(run, simulate(less, outage), load)
-        views.append(
-            SubstituteView(
-                load=load.id,
-                name=load.name,
-                kind=load.substitute,
-                note=load.substitute_note,
-                hours=freed.hours,
-                never_dark=freed.never_dark,
-                saved_wh=freed.saved_wh,
-                currency=currency,
-                price=None if price is None else round(price * Decimal(freed.saved_wh), 0),
+    for run in (v.run for v in answer.stations if v.run is not None):
+        price, currency = _price_of_wh(run.part, run)
+        for load in {i.load.id: i.load for i in run.part.fed if i.load.substitute != "none"}.values():
+            less = lessened(run.part, load)
+            if not less.fed:
+                continue
+            freed = without(run, simulate(less, run.outage), load)
+            views.append(
+                SubstituteView(
+                    load=load.id,
+                    name=load.name,
+                    kind=load.substitute,
+                    note=load.substitute_note,
+                    hours=freed.hours,
+                    never_dark=freed.never_dark,
+                    saved_wh=freed.saved_wh,
+                    currency=currency,
+                    price=None if price is None else round(price * Decimal(freed.saved_wh), 0),
+                )
             )
-        )
     return sorted(views, key=lambda v: -v.hours)
 
 

@@ -126,7 +126,7 @@ def size_view(
         raise InvalidValue("hours", felt_h, "more than 0 and at most 2,000 is wanted")
     answer = planner.answer_of(home_id, plan, outage)
     home = planner.documents(planner.state(home_id)).home
-    run = answer.stations[0].run if answer.stations else None
+    run = answer.run
     if run is None:
         return SizeView(schools=[], loads=[], years=[], felt="", currency=home.site.currency)
     bills = bills_wh_day(planner, home_id)

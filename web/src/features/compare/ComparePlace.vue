@@ -46,7 +46,7 @@ async function look(row: PlanRow, cell: Cell) {
           <tr>
             <th scope="col">Plan</th>
             <th v-for="o in view.outages" :key="o.outage" scope="col">
-              {{ o.name }} <small>goal <Fig :text="hoursText(o.goal_h)" /></small>
+              {{ o.name }} <small>goal <Fig :text="hoursText(o.goal_h)" quantity="goal" :of="o.outage" /></small>
             </th>
             <th scope="col">Money</th>
             <th scope="col">Asks</th>
@@ -58,7 +58,8 @@ async function look(row: PlanRow, cell: Cell) {
               <b>{{ r.name }}</b>
               <small
                 >{{ r.source || 'no station yet'
-                }}<template v-if="r.stored_wh">, <Fig :text="kwh(r.stored_wh)" /></template
+                }}<template v-if="r.stored_wh"
+                  >, <Fig :text="kwh(r.stored_wh)" quantity="stored" :of="r.plan" /></template
               ></small>
               <small>{{ r.status }}</small>
             </th>
@@ -66,7 +67,12 @@ async function look(row: PlanRow, cell: Cell) {
               <el-button class="cell" :class="{ reaches: c.reaches, bad: !c.fits }" @click="look(r, c)">
                 <small v-if="c.headline.life" class="life">{{ c.headline.life }}</small>
                 <small v-if="c.headline.may && c.headline.may_first" class="life">{{ c.headline.may }}</small>
-                <b :data-figure="c.fits ? '' : undefined">{{ hoursWords(c) }}</b>
+                <b
+                  :data-figure="c.fits ? '' : undefined"
+                  :data-quantity="c.fits ? 'count_on' : undefined"
+                  :data-of="`${r.plan} ${c.outage}`"
+                  >{{ hoursWords(c) }}</b
+                >
                 <small v-if="c.headline.probably">{{ c.headline.probably }}</small>
                 <small v-if="c.headline.goal">{{ c.headline.goal }}</small>
                 <small v-if="c.headline.may && !c.headline.may_first">{{ c.headline.may }}</small>

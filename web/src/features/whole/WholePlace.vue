@@ -39,14 +39,15 @@ const bar = (a: number, b: number) => `${(100 * a) / Math.max(a, b, 1)}%`
         <section>
           <h2>Energy, over a day</h2>
           <p class="big">
-            <strong><Fig :text="kwh(w.day_wh + w.night_wh)" /></strong> in {{ outage?.name ?? 'an average day' }}
+            <strong><Fig :text="kwh(w.house_wh_day)" quantity="house_day" /></strong> in
+            {{ outage?.name ?? 'an average day' }}
           </p>
           <p>
             by day <Fig :text="kwh(w.day_wh)" />, from {{ hourOfDay(20) }} to {{ hourOfDay(8) }}
             <Fig :text="kwh(w.night_wh)" />;
-            <template v-if="w.idle_w">
-              the station’s own idle comes on top: <Fig :text="watts(w.idle_w)" />, <Fig :text="kwh(w.idle_wh_day)" /> a
-              day</template
+            <template v-if="w.own_draw_w">
+              the station’s own idle comes on top: <Fig :text="watts(w.own_draw_w)" quantity="own_draw" />,
+              <Fig :text="kwh(w.own_draw_wh_day)" /> a day</template
             ><template v-else>the station’s own idle comes on top of it</template>.
           </p>
         </section>

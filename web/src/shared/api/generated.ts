@@ -2571,8 +2571,11 @@ export interface components {
         };
         /**
          * Cell
-         * @description One plan in one outage. hours, low_h: None while still on at the end; beside: its 9-in-10 hours against the first
-         *     plan's, in both ways of saying it.
+         * @description Hold one plan in one outage.
+         *
+         *     hours, low_h: None where still on at the end, or where nothing runs; with a broken limit, as if it held
+         *     beside, beside_more: its 9-in-10 hours against the first plan's, in both ways of saying it; empty where a limit of
+         *         either is broken
          */
         Cell: {
             /** Outage */
@@ -6195,7 +6198,11 @@ export interface components {
         };
         /**
          * RailView
-         * @description The figures of the four bands of the funnel. traced: circuits whose loads are known.
+         * @description Hold the figures of the four bands of the funnel.
+         *
+         *     traced: circuits whose loads are known
+         *     nominal_wh: of all stations
+         *     continuous_w, leg_a, legs: of the first station
          */
         RailView: {
             /** House Wh Day */
@@ -6226,6 +6233,8 @@ export interface components {
             leg_a: number;
             /** Legs */
             legs: number;
+            /** Stations */
+            stations: number;
         };
         /**
          * Rate
@@ -8724,20 +8733,26 @@ export interface components {
         };
         /**
          * WholeView
-         * @description Everything about the house at once. together_w: running W of all loads at once; idle_w, idle_wh_day: the
-         *     station's own, apart; slots_used: of the panel.
+         * @description Hold everything about the house at once.
+         *
+         *     house_wh_day: AC Wh of all loads in an average day, day_wh and night_wh together
+         *     together_w: running W of all loads at once
+         *     own_draw_w, own_draw_wh_day: DC, of the stations of the plan with their modules, on top of the loads
+         *     slots_used: of the panel
          */
         WholeView: {
+            /** House Wh Day */
+            house_wh_day: number;
             /** Day Wh */
             day_wh: number;
             /** Night Wh */
             night_wh: number;
             /** Together W */
             together_w: number;
-            /** Idle W */
-            idle_w: number;
-            /** Idle Wh Day */
-            idle_wh_day: number;
+            /** Own Draw W */
+            own_draw_w: number;
+            /** Own Draw Wh Day */
+            own_draw_wh_day: number;
             /** Slots */
             slots: number;
             /** Slots Used */

@@ -48,9 +48,7 @@ def permissions(a: SheetRequest) -> Sheet:
             if tasks
             else (Paragraph("None is entered."),),
         ),
-        SheetPart(
-            "Permissions", (TableRows(("what", "answer", "who", "to be had by", "answered", "paper"), asked),)
-        ),
+        SheetPart("Permissions", (TableRows(("what", "answer", "who", "to be had by", "answered", "paper"), asked),)),
         SheetPart(
             "Lead time",
             ((TableRows(("stage", "takes", "done", "note"), line),) if line else ())

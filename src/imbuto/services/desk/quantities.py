@@ -1,0 +1,207 @@
+"""The register of quantities that stand in more than one place, each with its formula and every place that shows it.
+
+A quantity has one value for its subject. ``tests/services/test_quantities.py`` opens every place and compares; the
+API's description carries the name as ``x-quantity``, the interface as ``data-quantity``.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import dataclass, fields, is_dataclass
+from typing import Literal
+
+Subject = Literal["home", "plan", "outage", "pair", "station", "load"]
+
+
+@dataclass(frozen=True, slots=True)
+class Quantity:
+    """Describe one quantity.
+
+    id: its name in the API and the interface
+    unit: in which the API gives it
+    of: what it is a figure of; a pair is a plan in an outage, a station is one of a plan in an outage
+    formula: how it is worked out, in a sentence
+    at: the fields of views that show it, as ``View.field``
+    """
+
+    id: str
+    unit: str
+    of: Subject
+    formula: str
+    at: tuple[str, ...]
+
+
+QUANTITIES = (
+    Quantity(
+        "count_on",
+        "h",
+        "pair",
+        "Hours that 9 of 10 runs exceed, until the first station runs out; each run draws the figures nobody knows "
+        "exactly from their ranges.",
+        ("VerdictView.low_hours", "Cell.low_h"),
+    ),
+    Quantity(
+        "probably",
+        "h",
+        "pair",
+        "Hours until the first station runs out, with every figure at its expected value.",
+        ("VerdictView.hours", "Cell.hours"),
+    ),
+    Quantity(
+        "chance",
+        "share",
+        "pair",
+        "Share of the runs in which every station lasts until the goal.",
+        ("VerdictView.chance",),
+    ),
+    Quantity(
+        "fits",
+        "yes or no",
+        "pair",
+        "Whether no limit of any station is broken by known figures.",
+        ("VerdictView.fits", "Cell.fits"),
+    ),
+    Quantity(
+        "reaches",
+        "yes or no",
+        "pair",
+        "Whether 9 of 10 runs reach the goal, with everything powered that must stay on, and nothing that may trip "
+        "on a station that health or the house depends on.",
+        ("VerdictView.reaches", "Cell.reaches"),
+    ),
+    Quantity(
+        "simulated",
+        "h",
+        "pair",
+        "Length of the simulation: the outage, and on until the batteries are empty or it is long enough to say "
+        "“still on”.",
+        ("VerdictView.simulated_h", "Cell.simulated_h"),
+    ),
+    Quantity(
+        "goal", "h", "outage", "The goal entered for the outage.", ("VerdictView.goal_hours", "OutageHead.goal_h")
+    ),
+    Quantity(
+        "station_probably",
+        "h",
+        "station",
+        "Hours until this station runs out, with every figure at its expected value.",
+        ("StationPart.hours", "RunView.dark_h", "Option.hours"),
+    ),
+    Quantity(
+        "station_count_on",
+        "h",
+        "station",
+        "Hours of this station that 9 of 10 runs exceed.",
+        ("StationPart.low_hours", "Option.low_hours"),
+    ),
+    Quantity(
+        "stored",
+        "Wh",
+        "plan",
+        "Label energy of all stations of the plan with their modules.",
+        ("RailView.nominal_wh", "PlanRow.stored_wh"),
+    ),
+    Quantity(
+        "station_stored",
+        "Wh",
+        "station",
+        "Label energy of this station with its modules.",
+        ("RunView.nominal_wh", "Option.nominal_wh"),
+    ),
+    Quantity(
+        "own_draw",
+        "W",
+        "pair",
+        "DC power that the stations and their modules use for themselves while their output is on.",
+        ("WholeView.own_draw_w",),
+    ),
+    Quantity(
+        "station_own_draw",
+        "W",
+        "station",
+        "DC power that this station and its modules use for themselves while the output is on.",
+        ("Option.own_w",),
+    ),
+    Quantity(
+        "house_day",
+        "Wh",
+        "pair",
+        "AC energy of all loads of the house in an average day of this outage.",
+        ("RailView.house_wh_day", "WholeView.house_wh_day"),
+    ),
+    Quantity(
+        "load_start",
+        "VA",
+        "load",
+        "Running VA of everything of this load, and the extra of its largest start.",
+        ("LoadFigure.start_va",),
+    ),
+    Quantity(
+        "slots",
+        "slots",
+        "home",
+        "Slots of the main panel, as entered.",
+        ("RailView.slots", "WholeView.slots"),
+    ),
+    Quantity(
+        "price",
+        "currency of the home",
+        "plan",
+        "Sum of everything that is still to be bought and has a price.",
+        ("PlanRow.price",),
+    ),
+)
+
+
+def by_field() -> dict[str, Quantity]:
+    """Map each ``View.field`` to its quantity. Raises ValueError where a field has two."""
+    found: dict[str, Quantity] = {}
+    for q in QUANTITIES:
+        for at in q.at:
+            if at in found:
+                raise ValueError(f"{at} is two quantities")
+            found[at] = q
+    return found
+
+
+SUBJECTS: dict[Subject, tuple[str, ...]] = {
+    "home": (),
+    "plan": ("plan",),
+    "outage": ("outage",),
+    "pair": ("plan", "outage"),
+    "station": ("plan", "outage", "source"),
+    "load": ("load",),
+}
+NAMED = {"LoadFigure": ("id", "load"), "WholeLoad": ("id", "load")}  # views that name their subject otherwise
+
+
+def shown_in(view: object, **known: str) -> Iterator[tuple[Quantity, tuple[str, ...], str, object]]:
+    """Yield every registered quantity in a view: it, its subject, the field, and the value.
+
+    known: ids of plan, outage, source and load that the view is about, where it does not say so itself
+    """
+    yield from _shown(view, known, by_field())
+
+
+def _shown(
+    view: object, known: dict[str, str], registered: dict[str, Quantity]
+) -> Iterator[tuple[Quantity, tuple[str, ...], str, object]]:
+    if isinstance(view, list | tuple):
+        for x in view:
+            yield from _shown(x, known, registered)
+    if not is_dataclass(view) or isinstance(view, type):
+        return
+    kind = type(view).__name__
+    here = dict(known)
+    for name in ("plan", "outage", "source", "load"):
+        if isinstance(ident := getattr(view, name, None), str):
+            here[name] = ident
+    if kind in NAMED:
+        field, name = NAMED[kind]
+        here[name] = getattr(view, field)
+    for f in fields(view):
+        value, at = getattr(view, f.name), f"{kind}.{f.name}"
+        if (q := registered.get(at)) is not None and all(k in here for k in SUBJECTS[q.of]):
+            yield q, tuple(here[k] for k in SUBJECTS[q.of]), at, value
+        if isinstance(value, list | tuple) or is_dataclass(value):
+            yield from _shown(value, here, registered)
