@@ -63,14 +63,15 @@ def demo(
     from imbuto.services.desk.demo import open_demo
     from imbuto.services.desk.safekeeping import held
 
-    place = folder or data_folder().with_name("imbuto-demo")
-    keep_in(place)
-    if fresh and (place / "imbuto.db").exists():
-        for path in place.glob("station-*.json"):
-            StationOver(path).end()
-        for path in [*place.glob("imbuto.db*"), *place.glob("instruments-*.json"), *place.glob("watch-*.json")]:
-            path.unlink()
+    place = (folder or data_folder().with_name("imbuto-demo")).resolve()
     with held(place):
+        keep_in(place)
+        if fresh and (place / "imbuto.db").exists():
+            for path in place.glob("station-*.json"):
+                StationOver(path).end()
+            for pattern in ("imbuto.db*", "copies/*.db", "instruments-*.json", "watch-*.json", "demo-begun.json"):
+                for path in place.glob(pattern):
+                    path.unlink()
         _serve(open_demo(place), port, _lan(lan, address, cert, key))
 
 
@@ -87,7 +88,7 @@ def serve(
     from imbuto.services.desk.safekeeping import held
 
     with held(folder or data_folder()):
-        _serve(_planner(folder), port, _lan(lan, address, cert, key))
+        _serve(_opened(folder or data_folder()), port, _lan(lan, address, cert, key))
 
 
 @app.command("estimate")
@@ -204,12 +205,22 @@ def version_command() -> None:
     typer.echo(__version__)
 
 
-def _planner(folder: Path | None) -> Planner:
+def _opened(place: Path) -> Planner:
+    """The planner of a folder that this program holds."""
     from imbuto.core.run.compile_ahead import keep_in
     from imbuto.services.desk.demo import open_planner
 
-    keep_in(folder or data_folder())
-    return open_planner(folder or data_folder())
+    keep_in(place)
+    return open_planner(place)
+
+
+def _planner(folder: Path | None) -> Planner:
+    """The planner of a folder, which may be in use by a server."""
+    from imbuto.services.desk.safekeeping import heal_if_free
+
+    place = folder or data_folder()
+    heal_if_free(place)
+    return _opened(place)
 
 
 def _read(file: str) -> bytes:

@@ -26,7 +26,7 @@ from imbuto.api.app import create_app
 from imbuto.core.basics.errors import ImbutoError, InvalidValue, UnreadableFile
 from imbuto.formats import sealed
 from imbuto.services.desk.demo import open_planner
-from imbuto.services.desk.safekeeping import back_up, clear_incoming, erase, held, restore
+from imbuto.services.desk.safekeeping import back_up, erase, held, restore
 from imbuto.services.papers.binder_files import attach, file_of
 from imbuto.store import backup
 from imbuto.store.database import Database, DataFolder, newest
@@ -276,11 +276,10 @@ def test_a_file_in_the_place_of_the_folder_and_nothing_to_back_up(tmp_path):
 
 
 def test_what_was_half_received_is_cleared(tmp_path):
-    clear_incoming(tmp_path)
-    (tmp_path / "incoming").mkdir()
-    (tmp_path / "incoming" / "half").write_bytes(b"x")
-    clear_incoming(tmp_path)
-    assert list((tmp_path / "incoming").iterdir()) == []
+    (tmp_path / "kept" / "incoming").mkdir(parents=True)
+    (tmp_path / "kept" / "incoming" / "half").write_bytes(b"x")
+    with held(tmp_path / "kept"):
+        assert list((tmp_path / "kept" / "incoming").iterdir()) == []
 
 
 @pytest.mark.parametrize(

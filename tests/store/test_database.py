@@ -51,7 +51,7 @@ def test_a_start_that_is_killed_at_any_statement_is_taken_up_again(tmp_path):
     left."""
     n = ended = 0
     while True:
-        path = tmp_path / f"{n}.db"
+        path = tmp_path / str(n) / "imbuto.db"
         child = os.fork()
         if child == 0:
             _die_at(n)

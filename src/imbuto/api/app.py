@@ -45,7 +45,7 @@ from imbuto.services.desk.device_rights import NotAllowed
 from imbuto.services.desk.edits import Stale
 from imbuto.services.desk.pairing import Pairing
 from imbuto.services.desk.planner import Planner
-from imbuto.services.desk.safekeeping import clear_incoming, keep_copies
+from imbuto.services.desk.safekeeping import keep_copies
 from imbuto.services.house.instruments import Instruments
 from imbuto.services.outages.watched_station import Watch
 from imbuto.store.database import DataFolder
@@ -68,7 +68,6 @@ def create_app(planner: Planner, lan: str | None = None) -> FastAPI:
     async def lifespan(_app: FastAPI) -> AsyncIterator[None]:
         # The sun's library takes seconds to load; they are better spent before anyone asks for it than after.
         watch.take_up()
-        clear_incoming(planner.database.path.parent)
         tasks = [
             asyncio.create_task(ready.after(compile_all)),
             asyncio.create_task(idle.then(warm_up)),

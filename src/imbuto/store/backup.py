@@ -20,6 +20,8 @@ from datetime import datetime
 from pathlib import Path
 
 from imbuto.core.basics.errors import UnreadableFile
+from imbuto.store.models import Base
+from imbuto.store.state_files import settle
 
 DATABASE, MANIFEST, FORMAT = "imbuto.db", "manifest.json", "imbuto-backup"
 ENTRY = re.compile(r"imbuto\.db|files/[A-Za-z0-9%._~-]{1,200}/[0-9a-f]{64}")
@@ -28,6 +30,7 @@ MOST_FILES, MOST_BYTES = 20_000, 4_000_000_000
 BROKEN = (zipfile.BadZipFile, zlib.error, NotImplementedError, RuntimeError, EOFError, ValueError)
 MAGIC = b"SQLite format 3\0"
 COPIES, KEPT = "copies", 7
+OURS = {*Base.metadata.tables, "alembic_version", "sqlite_sequence"}
 DAILY = re.compile(r"imbuto-\d{4}-\d\d-\d\d\.db")
 
 
@@ -51,6 +54,17 @@ def whole(connection: sqlite3.Connection) -> None:
         raise sqlite3.DatabaseError(str(found))
     if (broken := connection.execute("PRAGMA foreign_key_check").fetchone()) is not None:
         raise sqlite3.DatabaseError(f"a row of {broken[0]} points at nothing")
+
+
+def only_ours(connection: sqlite3.Connection) -> None:
+    """Raise sqlite3.DatabaseError for a database that another program made, or that holds more than Imbuto's tables."""
+    rows = connection.execute("SELECT type, name, tbl_name FROM sqlite_master").fetchall()
+    tables = {name for kind, name, _ in rows if kind == "table"}
+    strange = [f"{kind} {name}" for kind, name, of in rows if kind not in ("table", "index") or of not in OURS]
+    if strange:
+        raise sqlite3.DatabaseError(f"Imbuto doesn't make the {strange[0][:60]} in it")
+    if not {"alembic_version", "homes", "documents"} <= tables:
+        raise sqlite3.DatabaseError("another program made it")
 
 
 def packed(folder: Path, version: str, now: datetime) -> bytes:
@@ -86,6 +100,8 @@ def looked_into(path: Path, fresh: Path, files: Path) -> None:
     fresh.mkdir(parents=True, mode=0o700)
     try:
         copied(path, fresh / DATABASE, devices=True)
+        with closing(sqlite3.connect(fresh / DATABASE)) as copy:
+            only_ours(copy)
     except sqlite3.Error as error:
         raise UnreadableFile(path.name, None, f"it is no whole copy of a database: {error}") from None
     if files.is_dir():
@@ -109,6 +125,7 @@ def unpacked(archive_path: Path, into: Path) -> None:
                 path.chmod(0o600)
         with closing(sqlite3.connect(into / DATABASE)) as copy:
             whole(copy)
+            only_ours(copy)
     except (*BROKEN, KeyError, TypeError, sqlite3.Error) as error:
         raise UnreadableFile(name, None, f"it is no whole backup: {error}") from None
 
@@ -125,8 +142,10 @@ def restored(path: Path, folder: Path, now: datetime) -> Path | None:
         if folder.exists():
             old = folder.with_name(f"{folder.name}.before-{now:%Y-%m-%d-%H%M%S}")
             os.rename(folder, old)
+            settle(folder.parent)
         try:
             os.rename(fresh, folder)
+            settle(folder.parent)
         except OSError:
             if old is not None:
                 os.rename(old, folder)

@@ -8,7 +8,7 @@ import shutil
 import sqlite3
 import threading
 from collections.abc import Iterator
-from contextlib import contextmanager
+from contextlib import contextmanager, suppress
 from importlib import resources
 from pathlib import Path
 from typing import Any
@@ -45,6 +45,7 @@ class Database:
         try:
             path.parent.mkdir(parents=True, exist_ok=True)
             self._look()
+            self._for_its_owner()
             self.engine = _engine(path)
             self._writing = threading.Lock()
             self._upgrade()
@@ -60,8 +61,21 @@ class Database:
             raise DataFolder(
                 "database", str(self.path), "a folder is in its place; move it away, or name another with --folder"
             )
-        if self.path.is_file() and self.path.stat().st_size == 0 and copies(self.path.parent):
+        kept = copies(self.path.parent)
+        if kept and not self.path.exists():
+            rule = f"it is gone, but there are copies of it; to use the newest, run “imbuto restore {kept[-1]}”"
+            raise DataFolder("database", str(self.path), rule)
+        if kept and self.path.stat().st_size == 0:
             raise self._said(sqlite3.DatabaseError("it is empty"))
+
+    def _for_its_owner(self) -> None:
+        """Have nobody else on this machine read the database: it says when nobody is home. The files that SQLite puts
+        beside it take its rights."""
+        with suppress(PermissionError, FileExistsError):
+            self.path.touch(mode=0o600, exist_ok=False)
+        with suppress(OSError):  # a file of another owner, or a disk that cannot be written: told when it is written
+            if self.path.stat().st_mode & 0o077:
+                self.path.chmod(0o600)
 
     def _said(self, error: Exception, then: str = "start again") -> DataFolder:
         """What went wrong with the file, and what to do, and then. Only what says so of itself is called damaged: a

@@ -9,6 +9,7 @@ from pathlib import Path
 from imbuto.core.basics.errors import NotFound
 from imbuto.services.desk.planner import Planner
 from imbuto.store.database import Database
+from imbuto.store.state_files import write_whole
 
 DEMO_HOMES = ("saltgrass-house", "via-dei-glicini")
 
@@ -42,7 +43,11 @@ def open_planner(folder: Path) -> Planner:
 def open_demo(folder: Path) -> Planner:
     """A planner with the demo homes; a demo that is there already is kept as it was left."""
     planner = open_planner(folder)
-    if not planner.homes():
+    begun, there = folder / "demo-begun.json", {h.id for h in planner.homes()}
+    if begun.exists() or not there:
+        write_whole(begun, list(DEMO_HOMES))  # a start that ends between the homes is taken up at the next one
         for name in DEMO_HOMES:
-            planner.take_in(demo_file(name), name)
+            if name not in there:
+                planner.take_in(demo_file(name), name)
+        begun.unlink()
     return planner

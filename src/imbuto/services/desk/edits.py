@@ -130,6 +130,8 @@ def check(stored: list[StoredDocument]) -> None:
     home = HOME.read(next(d.body for d in stored if d.kind == "home"))
     catalogue = home.catalogue.over(shipped())
     check_home(home)
+    if home.live is not None and home.live.ended is None and all(d.id != home.live.plan for d in stored):
+        raise InvalidValue("plan", home.live.plan, "the outage that is running uses this plan, so end the outage first")
     for document in stored:
         if document.kind == "plan":
             check_plan(PLAN.read(document.body), home, catalogue)

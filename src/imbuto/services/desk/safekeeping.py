@@ -9,7 +9,7 @@ import os
 import sqlite3
 import tempfile
 from collections.abc import Iterator
-from contextlib import contextmanager
+from contextlib import contextmanager, suppress
 from datetime import datetime
 from importlib.metadata import version
 from pathlib import Path
@@ -18,6 +18,7 @@ from imbuto.core.basics.errors import InvalidValue, UnreadableFile
 from imbuto.formats import sealed
 from imbuto.store import backup
 from imbuto.store.database import DataFolder, newest
+from imbuto.store.unfinished import heal
 
 LOOK_S = 3_600.0
 log = logging.getLogger("imbuto")
@@ -62,13 +63,14 @@ def backed_up(folder: Path, passphrase: str | None = None) -> bytes:
 def restore(file: Path, folder: Path, passphrase: str | None = None) -> Path | None:
     """Put a backup in the place of a data folder, which is kept beside under another name; that name. Raises
     UnreadableFile, DataFolder, OSError; then nothing has changed."""
+    folder = folder.resolve()
     data = file.read_bytes()
     if sealed.is_sealed(data):
         if not passphrase:
             raise InvalidValue("passphrase", "", "the backup is sealed; give the one it was made with")
         data = sealed.unseal(data, passphrase, file.name)
     folder.parent.mkdir(parents=True, exist_ok=True)
-    with held(folder), tempfile.TemporaryDirectory(dir=folder.parent, prefix=".imbuto-") as scratch:
+    with held(folder), tempfile.TemporaryDirectory(dir=folder.parent, prefix=f".{folder.name}.unpacking-") as scratch:
         archive = Path(scratch) / file.name
         archive.write_bytes(data)
         look = Path(scratch) / "look"
@@ -80,7 +82,12 @@ def restore(file: Path, folder: Path, passphrase: str | None = None) -> Path | N
 
 @contextmanager
 def held(folder: Path) -> Iterator[None]:
-    """Hold a data folder, so that no other program of this kind begins on it. Raises DataFolder where one has."""
+    """Hold a data folder, so that no other program of this kind begins on it, and bring it to a whole state.
+
+    A folder is held by its real path, whatever name it is called by. What was healed is told in the log. Raises
+    DataFolder where another program holds it.
+    """
+    folder = folder.resolve()
     folder.parent.mkdir(parents=True, exist_ok=True)
     path = folder.with_name(f".{folder.name}.lock")
     with path.open("a+") as file:
@@ -90,9 +97,17 @@ def held(folder: Path) -> Iterator[None]:
             rule = "another Imbuto is running on it; stop that one first, or name another folder with --folder"
             raise DataFolder("data folder", str(folder), rule) from None
         try:
+            for said in heal(folder):
+                log.warning(said)
             yield
         finally:
             fcntl.flock(file, fcntl.LOCK_UN)
+
+
+def heal_if_free(folder: Path) -> None:
+    """Bring a data folder to a whole state, unless another program holds it: that one has done so."""
+    with suppress(DataFolder), held(folder):
+        pass
 
 
 def erase(folder: Path, home_id: str) -> int:
@@ -114,10 +129,3 @@ async def keep_copies(folder: Path) -> None:
         except (OSError, sqlite3.Error) as error:
             log.warning("today's copy could not be made: %s", error)
         await asyncio.sleep(LOOK_S)
-
-
-def clear_incoming(folder: Path) -> None:
-    """What was half received when the program ended last."""
-    place = folder / "incoming"
-    for path in place.iterdir() if place.is_dir() else ():
-        path.unlink(missing_ok=True)

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import json
 import time
 from collections.abc import Callable
 from dataclasses import asdict, dataclass
@@ -24,6 +23,7 @@ from imbuto.devices.simulated import (
 from imbuto.formats.csv_tables.csvout import table
 from imbuto.services.desk.demo import DEMO_HOMES
 from imbuto.services.desk.planner import Planner
+from imbuto.store.state_files import put_aside, read_whole, write_whole
 
 LEAST_H = 0.1  # below this a meter's text says nothing worth noting
 MOST_LOG_DAYS = 31
@@ -156,10 +156,15 @@ class Instruments:
     def _truths(self, home_id: str, home: Home) -> dict[str, Truth]:
         """Each load's truth, drawn when it is first seen and kept: metering must not move what it measures."""
         path = self.planner.database.path.parent / f"instruments-{home_id}.json"
-        kept = json.loads(path.read_text()) if path.exists() else {}
-        found = {k: Truth(**kept[k]) if k in kept else truth_of(x, home_id) for k, x in home.loads.items()}
+        kept = read_whole(path) or {}
+        try:
+            known = {k: Truth(**kept[k]) for k in home.loads if k in kept}
+        except TypeError:
+            put_aside(path, "isn't a list of simulated loads")
+            kept, known = {}, {}
+        found = {k: known.get(k) or truth_of(x, home_id) for k, x in home.loads.items()}
         if set(found) - set(kept):
-            path.write_text(json.dumps({**kept, **{k: asdict(t) for k, t in found.items()}}))
+            write_whole(path, {**kept, **{k: asdict(t) for k, t in found.items()}})
         return found
 
 

@@ -3,7 +3,6 @@ changes."""
 
 from __future__ import annotations
 
-import json
 import logging
 import time
 from collections.abc import Callable
@@ -26,6 +25,7 @@ from imbuto.services.desk.planner import Planner
 from imbuto.services.outages.outage_stores import LOOK_H, known
 from imbuto.store.models import FaceRow
 from imbuto.store.repository import Repository
+from imbuto.store.state_files import put_aside, read_whole, write_whole
 
 POLL_S = 1.0
 KEEP_H = 0.25  # at least so often what it shows is kept, changed or not
@@ -107,7 +107,15 @@ class Watch:
     def take_up(self) -> None:
         """Watch again those that were watched before the server ended."""
         for path in sorted(self._folder.glob("watch-*.json")):
-            said = json.loads(path.read_text())
+            said = read_whole(path)
+            if said is None:
+                continue
+            if not all(isinstance(said.get(key), str) for key in KEPT) or path != self._note(said["home"]):
+                put_aside(path, "doesn't say which station was watched")
+                continue
+            if not self._still_there(said):
+                put_aside(path, "names a home, plan or station that is gone")
+                continue
             now = WatchJoin(**{key: said[key] for key in KEPT}, station=StationOver(self._file(said["home"])))
             try:
                 now.station.read()
@@ -115,6 +123,15 @@ class Watch:
                 path.unlink()
                 continue
             self.add(now)
+
+    def _still_there(self, said: dict[str, str]) -> bool:
+        """Whether the home, plan, outage and station are there that a watch was noted for."""
+        try:
+            documents = self.planner.documents(self.planner.state(said["home"]))
+        except NotFound:
+            return False
+        plan = documents.plans.get(said["plan"])
+        return plan is not None and said["source"] in plan.sources and said["outage"] in documents.outages
 
     def close(self) -> None:
         """Stop watching; what is watched goes on by itself for a while, and is found again."""
@@ -158,7 +175,7 @@ class Watch:
         truth = station_truth(label, home_id, plan_id, source)
         station = begin_station(self._file(home_id), label, truth, house, charge, utc)
         now = WatchJoin(home_id, documents.home.site.time_zone, source, plan_id, outage_id, name, station)
-        self._note(home_id).write_text(json.dumps({key: getattr(now, key) for key in KEPT}))
+        write_whole(self._note(home_id), {key: getattr(now, key) for key in KEPT})
         self.add(now)
         return self.view(home_id)
 
