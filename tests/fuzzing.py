@@ -7,9 +7,12 @@ The same inputs for the same seed, on every machine; ``bench/hardness.py`` makes
 from __future__ import annotations
 
 import io
+import json
 import random
+import re
 import zipfile
 from collections.abc import Callable, Iterator
+from contextlib import suppress
 from datetime import datetime, timedelta
 from functools import cache
 from importlib import resources
@@ -24,6 +27,8 @@ from imbuto.formats.csv_tables import bookcsv, tariffcsv
 from imbuto.formats.meter_data import meterlog
 from imbuto.services.desk.demo import demo_file
 from imbuto.services.house.importing import channel_view
+from imbuto.store import backup
+from imbuto.store.database import Database
 
 Read = Callable[[bytes], object]
 ZONE = "America/Los_Angeles"
@@ -216,6 +221,20 @@ def _log(data: bytes) -> object:
         return [channel_view(c, ZONE) for c in meterlog.read(path, "file", ZONE).channels]
 
 
+def _backups() -> list[bytes]:
+    with TemporaryDirectory() as folder:
+        place = Path(folder)
+        Database(place / "imbuto.db").close()
+        return [backup.packed(place, "0", datetime(2026, 11, 28)), (place / "imbuto.db").read_bytes()]
+
+
+def _restored(data: bytes) -> None:
+    with TemporaryDirectory() as folder:
+        path = Path(folder) / "file"
+        path.write_bytes(data)
+        backup.looked_into(path, Path(folder) / "fresh", Path(folder) / "files")
+
+
 READERS: dict[str, tuple[Callable[[], list[bytes]], Read]] = {
     "logs as CSV": (_csv, _log),
     "interval data as XML": (_xml, _log),
@@ -239,6 +258,7 @@ READERS: dict[str, tuple[Callable[[], list[bytes]], Read]] = {
     "plan files": (_home, lambda data: planfile.read(data, "file")),
     "attachments": (_pictures, lambda data: attached.taken_in(data, "file")),
     "packed homes": (_packed, lambda data: bundle.unpack(data, "file")),
+    "backups": (_backups, _restored),
 }
 
 
@@ -261,7 +281,9 @@ def inputs(reader: str, seed: int, count: int) -> Iterator[bytes]:
 def _harmed(data: bytes, good: list[bytes], rng: random.Random) -> bytes:
     at = rng.randrange(len(data) + 1)
     end = min(len(data), at + rng.choice((0, 1, 1, 2, 4, 12, 40, 400)))
-    match rng.randrange(9):
+    match rng.randrange(11):
+        case 9 | 10:
+            return _other_structure(data, rng)
         case 0:
             return data[:at] + bytes([rng.randrange(256)]) + data[at + 1 :]
         case 1:
@@ -280,6 +302,75 @@ def _harmed(data: bytes, good: list[bytes], rng: random.Random) -> bytes:
             return rng.choice(HEADS) + data[head:]
         case _:
             return _other_cell(data, rng)
+
+
+LEAVES: tuple[object, ...] = (
+    *(1e308, -1e308, 1e-320, 10**30, -1, 0, True, None),
+    *("", [], {}, [[]], {"a": {}}, "x" * 5000, "1e308"),
+    *("0001-01-01T00:00:00+14:00", "9999-12-31T23:59:59-14:00", "2026-11-01T01:30"),
+)
+PACKING = (zipfile.ZIP_STORED, zipfile.ZIP_DEFLATED, zipfile.ZIP_BZIP2, zipfile.ZIP_LZMA)
+
+
+def _other_structure(data: bytes, rng: random.Random) -> bytes:
+    """A form that stays good with another content: values of JSON, texts of XML, members of a ZIP, columns of a
+    table."""
+    if data.startswith(b"PK"):
+        return _other_archive(data, rng)
+    if data.lstrip()[:1] in (b"{", b"["):
+        with suppress(ValueError, RecursionError):
+            return json.dumps(_other_leaf(json.loads(data), rng)).encode()
+    if data.lstrip().startswith(b"<"):
+        texts = list(re.finditer(rb">([^<>]+)<", data[:200_000]))
+        if texts:
+            at = rng.choice(texts)
+            return data[: at.start(1)] + str(rng.choice(LEAVES)).encode() + data[at.end(1) :]
+    lines = data.split(b"\n")
+    if len(lines) > 2 and rng.random() < 0.1:
+        return b"\n".join(line + b",1" * 3000 for line in lines[:5])
+    rest = lines[1:]
+    rng.shuffle(rest)
+    return b"\n".join([lines[0], *rest])
+
+
+def _other_leaf(value: object, rng: random.Random) -> object:
+    """The value with one of its parts replaced, left out or doubled, however deep."""
+    if isinstance(value, dict) and value and rng.random() < 0.9:
+        key = rng.choice(list(value))
+        if rng.random() < 0.1:
+            return {k: v for k, v in value.items() if k != key}
+        return value | {key: _other_leaf(value[key], rng)}
+    if isinstance(value, list) and value and rng.random() < 0.9:
+        i = rng.randrange(len(value))
+        return [*value[:i], _other_leaf(value[i], rng), *value[i + (rng.random() < 0.8) :]]
+    return rng.choice(LEAVES)
+
+
+def _other_archive(data: bytes, rng: random.Random) -> bytes:
+    """The same members packed otherwise, one of them changed in its structure, left out, renamed or swollen."""
+    try:
+        with zipfile.ZipFile(io.BytesIO(data)) as archive:
+            members = {n: archive.read(n) for n in archive.namelist()}
+    except Exception:  # damaged before: nothing to take apart
+        return data
+    if members:
+        name = rng.choice(list(members))
+        match rng.randrange(5):
+            case 0:
+                members[name] = _other_structure(members[name], rng)
+            case 1:
+                members[rng.choice(["../x", "/x", "files/" + "0" * 64, "logs.json", "logs/0.csv"])] = members.pop(name)
+            case 2:
+                members[name] = b"0" * 3_000_000
+            case 3:
+                members["logs.json"] = json.dumps(rng.choice(LEAVES)).encode()
+            case _:
+                members.pop(name)
+    out = io.BytesIO()
+    with zipfile.ZipFile(out, "w", rng.choice(PACKING)) as archive:
+        for name, content in members.items():
+            archive.writestr(name, content)
+    return out.getvalue()
 
 
 def _other_cell(data: bytes, rng: random.Random) -> bytes:

@@ -51,8 +51,8 @@ def test_weather_and_the_station_come_with_the_judged_pair(planner):
         for name, v in {"plain": plain, "windy": windy, "icy": icy}.items()
     }
     assert pump["icy"] > pump["windy"] > pump["plain"]
-    assert (plain.idle_w, windy.idle_w) == (0, 40)
-    assert windy.idle_wh_day == 24 * 40
+    assert (plain.own_draw_w, windy.own_draw_w) == (0, 40)
+    assert windy.own_draw_wh_day == 24 * 40
     assert {x.word for x in plain.loads} <= {"short use", "steady draw"}
     assert {x.word for x in windy.loads} == {"short use", "steady draw", "runs freely", "not at night"}
 

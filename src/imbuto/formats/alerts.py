@@ -17,6 +17,7 @@ from imbuto.core.home.alert import Alert, Likely, Weather
 from imbuto.formats.safexml import encoded
 
 MOST_BYTES = 1_000_000
+FIRST_YEAR, LAST_YEAR = 1990, 2200
 LASTS_H = 24.0  # where an alert does not say when it ends; planning default
 LIKELY: dict[str, Likely] = {"observed": "certain", "likely": "likely", "possible": "possible", "unlikely": "possible"}
 WORDS: dict[Weather, tuple[str, ...]] = {
@@ -78,5 +79,7 @@ def _time(parent: Element, tags: tuple[str, ...], zone: str) -> datetime | None:
             raise InvalidValue(tag, text, "a date and time with its zone is wanted") from None
         if at.tzinfo is None:
             raise InvalidValue(tag, text, "a date and time with its zone is wanted")
+        if not FIRST_YEAR <= at.year <= LAST_YEAR:
+            raise InvalidValue(tag, text, f"a date from {FIRST_YEAR} to {LAST_YEAR} is wanted")
         return at.astimezone(ZoneInfo(zone)).replace(tzinfo=None, microsecond=0)
     return None

@@ -9,7 +9,6 @@ import io
 import json
 import re
 import zipfile
-import zlib
 from collections.abc import Mapping, Sequence
 from dataclasses import asdict, dataclass
 from datetime import datetime
@@ -19,6 +18,7 @@ import numpy as np
 from annotated_types import Ge, Len
 from pydantic import TypeAdapter, ValidationError
 
+from imbuto.core.basics.archives import Archive, opened
 from imbuto.core.basics.errors import UnreadableFile
 from imbuto.core.home.binder import MOST_BYTES
 from imbuto.core.measuring.metered_series import Series, Unit
@@ -30,8 +30,6 @@ PLAN = "home.imbuto.json"
 FILE = re.compile(r"files/([0-9a-f]{64})")
 LOGS, LOG = "logs.json", re.compile(r"logs/(\d{1,4})\.csv")
 MOST_FILES, MOST_WHOLE = 1_000, 400_000_000
-# What reading a ZIP that was damaged raises.
-BROKEN = (zipfile.BadZipFile, zlib.error, NotImplementedError, RuntimeError, EOFError, ValueError, csv.Error)
 MAGIC = b"PK\x03\x04"
 
 
@@ -77,47 +75,32 @@ def pack(plan_file: bytes, files: Mapping[str, bytes], logs: Sequence[tuple[LogS
 def unpack(data: bytes, name: str) -> BundleContents:
     """The plan file, the attachments by their marks, and the logs. Raises UnreadableFile for a name that does not
     belong, for sizes and counts past the ceiling, and for what is not what its mark says."""
-    try:
-        with zipfile.ZipFile(io.BytesIO(data)) as archive:
-            entries = archive.infolist()
-            if len(entries) > MOST_FILES + 1:
-                raise UnreadableFile(name, None, f"it has {len(entries)} files, more than is taken in")
-            if sum(e.file_size for e in entries) > MOST_WHOLE:
-                raise UnreadableFile(name, None, "what is packed in it is larger than is taken in")
-            names = [e.filename for e in entries]
-            strange = next(
-                (n for n in names if n not in (PLAN, LOGS) and not FILE.fullmatch(n) and not LOG.fullmatch(n)), None
-            )
-            if strange is not None or len(set(names)) < len(names):
-                raise UnreadableFile(name, None, f"“{(strange or names[0])[:60]}” does not belong in a packed home")
-            if PLAN not in names:
-                raise UnreadableFile(name, None, f"no “{PLAN}” is packed in it")
-            files = {n[6:]: _checked(archive, n, name) for n in names if FILE.fullmatch(n)}
-            return BundleContents(_read(archive, PLAN, name, MOST_WHOLE), files, _logs(archive, names, name))
-    except (*BROKEN, OSError) as error:
-        raise UnreadableFile(name, None, f"it begins like a ZIP, but cannot be read as one: {error}") from None
+    begins = "it begins like a ZIP, but cannot be read as one"
+    with opened(data, name, most_entries=MOST_FILES + 1, most_bytes=MOST_WHOLE, begins=begins) as archive:
+        names = archive.names
+        strange = next(
+            (n for n in names if n not in (PLAN, LOGS) and not FILE.fullmatch(n) and not LOG.fullmatch(n)), None
+        )
+        if strange is not None or len(set(names)) < len(names):
+            raise UnreadableFile(name, None, f"“{(strange or names[0])[:60]}” does not belong in a packed home")
+        if PLAN not in names:
+            raise UnreadableFile(name, None, f"no “{PLAN}” is packed in it")
+        files = {n[6:]: _checked(archive, n, name) for n in names if FILE.fullmatch(n)}
+        return BundleContents(archive.read(PLAN, MOST_WHOLE), files, _logs(archive, names, name))
 
 
-def _read(archive: zipfile.ZipFile, entry: str, name: str, most: int) -> bytes:
-    with archive.open(entry) as packed:
-        data = packed.read(most + 1)  # what the directory says of sizes is not believed
-    if len(data) > most:
-        raise UnreadableFile(name, len(data), f"“{entry}” in it is larger than is taken in")
-    return data
-
-
-def _checked(archive: zipfile.ZipFile, entry: str, name: str) -> bytes:
-    data = _read(archive, entry, name, MOST_BYTES)
+def _checked(archive: Archive, entry: str, name: str) -> bytes:
+    data = archive.read(entry, MOST_BYTES)
     if hashlib.sha256(data).hexdigest() != entry[6:]:
         raise UnreadableFile(name, None, f"“{entry[:20]}…” in it is not what its mark says: it was damaged or changed")
     return data
 
 
-def _logs(archive: zipfile.ZipFile, names: list[str], name: str) -> list[tuple[LogSheet, Series]]:
+def _logs(archive: Archive, names: list[str], name: str) -> list[tuple[LogSheet, Series]]:
     if LOGS not in names:
         return []
     try:
-        said = SHEETS.validate_python(strict_json.parse(_read(archive, LOGS, name, MOST_BYTES), LOGS))
+        said = SHEETS.validate_python(strict_json.parse(archive.read(LOGS, MOST_BYTES), LOGS))
     except ValidationError as error:
         raise UnreadableFile(
             name, None, f"“{LOGS}” in it does not say what its logs are: {error.errors()[0]['msg']}"
@@ -127,13 +110,16 @@ def _logs(archive: zipfile.ZipFile, names: list[str], name: str) -> list[tuple[L
         entry = f"logs/{n}.csv"
         if entry not in names:
             raise UnreadableFile(name, None, f"“{entry}” is named in it, but not there")
-        found.append((sheet, _series(_read(archive, entry, name, MOST_WHOLE), sheet, f"{name}, {entry}")))
+        found.append((sheet, _series(archive.read(entry, MOST_WHOLE), sheet, f"{name}, {entry}")))
     return found
 
 
 def _series(data: bytes, sheet: LogSheet, where: str) -> Series:
     """A log as it was written here: a time with its offset, and a value, in every line after the heading."""
-    cells = list(csv.reader(io.StringIO(data.decode("utf-8"), newline="")))[1:]
+    try:
+        cells = list(csv.reader(io.StringIO(data.decode("utf-8"), newline="")))[1:]
+    except csv.Error as error:
+        raise UnreadableFile(where, None, f"its lines do not read as a table: {error}") from None
     if not 2 <= len(cells) <= MAX_ROWS:
         raise UnreadableFile(where, None, f"a log has 2 to {MAX_ROWS:,} lines")
     if any(len(c) != 2 for c in cells):

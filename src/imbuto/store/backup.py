@@ -13,12 +13,12 @@ import shutil
 import sqlite3
 import tempfile
 import zipfile
-import zlib
 from collections.abc import Iterator
 from contextlib import closing, contextmanager
 from datetime import datetime
 from pathlib import Path
 
+from imbuto.core.basics.archives import Archive, opened
 from imbuto.core.basics.errors import UnreadableFile
 from imbuto.store.models import Base
 from imbuto.store.state_files import settle
@@ -26,8 +26,6 @@ from imbuto.store.state_files import settle
 DATABASE, MANIFEST, FORMAT = "imbuto.db", "manifest.json", "imbuto-backup"
 ENTRY = re.compile(r"imbuto\.db|files/[A-Za-z0-9%._~-]{1,200}/[0-9a-f]{64}")
 MOST_FILES, MOST_BYTES = 20_000, 4_000_000_000
-# What reading a ZIP that was damaged raises.
-BROKEN = (zipfile.BadZipFile, zlib.error, NotImplementedError, RuntimeError, EOFError, ValueError)
 MAGIC = b"SQLite format 3\0"
 COPIES, KEPT = "copies", 7
 OURS = {*Base.metadata.tables, "alembic_version", "sqlite_sequence"}
@@ -102,7 +100,7 @@ def looked_into(path: Path, fresh: Path, files: Path) -> None:
         copied(path, fresh / DATABASE, devices=True)
         with closing(sqlite3.connect(fresh / DATABASE)) as copy:
             only_ours(copy)
-    except sqlite3.Error as error:
+    except (sqlite3.Error, UnicodeError) as error:
         raise UnreadableFile(path.name, None, f"it is no whole copy of a database: {error}") from None
     if files.is_dir():
         shutil.copytree(files, fresh / "files")
@@ -112,8 +110,9 @@ def unpacked(archive_path: Path, into: Path) -> None:
     """Read a packed folder into an empty one, everything checked. Raises UnreadableFile."""
     name = archive_path.name
     into.mkdir(parents=True, mode=0o700)
-    try:
-        with zipfile.ZipFile(archive_path) as archive:
+    most, begins = MOST_FILES + 1, "it is no whole backup"
+    with opened(archive_path, name, most_entries=most, most_bytes=MOST_BYTES, begins=begins, swells=2_000) as archive:
+        try:
             listed = _listed(archive, name)
             for entry, said in listed.items():
                 data = _read(archive, entry, said["size"], name)
@@ -123,11 +122,11 @@ def unpacked(archive_path: Path, into: Path) -> None:
                 path.parent.mkdir(parents=True, exist_ok=True, mode=0o700)
                 path.write_bytes(data)
                 path.chmod(0o600)
-        with closing(sqlite3.connect(into / DATABASE)) as copy:
-            whole(copy)
-            only_ours(copy)
-    except (*BROKEN, KeyError, TypeError, sqlite3.Error) as error:
-        raise UnreadableFile(name, None, f"it is no whole backup: {error}") from None
+            with closing(sqlite3.connect(into / DATABASE)) as copy:
+                whole(copy)
+                only_ours(copy)
+        except (KeyError, TypeError, UnicodeError, sqlite3.Error) as error:
+            raise UnreadableFile(name, None, f"{begins}: {error}") from None
 
 
 def restored(path: Path, folder: Path, now: datetime) -> Path | None:
@@ -223,17 +222,19 @@ def _attached(folder: Path) -> list[tuple[str, Path]]:
     )
 
 
-def _listed(archive: zipfile.ZipFile, name: str) -> dict[str, dict[str, object]]:
-    """What is packed, by its manifest, which must name all of it and nothing else."""
-    names = archive.namelist()
+def _listed(archive: Archive, name: str) -> dict[str, dict[str, object]]:
+    """Return what is packed, by its manifest, which must name all of it and nothing else."""
+    names = archive.names
     if MANIFEST not in names:
         raise UnreadableFile(name, None, "it is no backup of Imbuto: it has no manifest")
-    said = json.loads(_read(archive, MANIFEST, 10_000_000, name))
-    if said.get("format") != FORMAT:
+    said = json.loads(archive.read(MANIFEST, 10_000_000))
+    if not isinstance(said, dict) or said.get("format") != FORMAT:
         raise UnreadableFile(name, None, "it is no backup of Imbuto")
     if said.get("version") != 1:
-        raise UnreadableFile(name, said.get("version"), "a newer Imbuto made it; update this one first")
-    files: dict[str, dict[str, object]] = said["files"]
+        raise UnreadableFile(name, None, "a newer Imbuto made it; update this one first")
+    files = said.get("files")
+    if not isinstance(files, dict) or not all(isinstance(f, dict) for f in files.values()):
+        raise UnreadableFile(name, None, "its manifest does not say what is packed in it")
     strange = next((n for n in files if not ENTRY.fullmatch(n) or ".." in n), None)
     if strange is not None or sorted(names) != sorted([MANIFEST, *files]):
         raise UnreadableFile(name, None, f"“{(strange or 'what is in it')[:60]}” does not belong in a backup")
@@ -244,9 +245,8 @@ def _listed(archive: zipfile.ZipFile, name: str) -> dict[str, dict[str, object]]
     return files
 
 
-def _read(archive: zipfile.ZipFile, entry: str, most: object, name: str) -> bytes:
-    with archive.open(entry) as packed_:
-        data = packed_.read(int(str(most)) + 1)  # what the directory says of sizes is not believed
+def _read(archive: Archive, entry: str, most: object, name: str) -> bytes:
+    data = archive.read(entry, MOST_BYTES)  # what the directory says of sizes is not believed
     if len(data) > int(str(most)):
         raise UnreadableFile(name, len(data), f"“{entry}” in it is larger than it says")
     return data

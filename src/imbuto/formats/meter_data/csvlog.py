@@ -22,6 +22,8 @@ from imbuto.formats.meter_data.csvtime import Clock
 
 BLOCK = 16_000_000  # bytes read at a time
 SAMPLE_ROWS = 400
+MOST_COLUMNS = 200
+MOST_CELLS = 20_000_000  # of figures: 160 MB of them
 TAIL = 65_536  # bytes of its end, looked at for dates
 MOST_NAMED = 5
 TOTAL = r"^(grand )?(sub)?(total|sum|summe|gesamt|totale|somma|average|mean|mittel|media|minimum|maximum)\b"
@@ -61,6 +63,9 @@ def read(path: Path, name: str, zone: str, progress: Progress, decimal: Decimal 
         rows += frame.height
         if rows > MAX_ROWS:
             raise UnreadableFile(name, rows, f"it has more than {MAX_ROWS:,} rows; split it, or take longer steps")
+        if rows * len(shape.numeric) > MOST_CELLS:
+            rule = f"it has more than {MOST_CELLS:,} figures; split it, or leave out columns"
+            raise UnreadableFile(name, rows, rule)
         progress(min(0.8 * done / size, 0.8))
     if rows < 2:
         raise UnreadableFile(name, None, "a log needs a column of times, one of values, and at least two rows")
@@ -92,6 +97,9 @@ def _sniff(path: Path, name: str, zone: str, notes: list[str]) -> _Shape:
         text, encoding = data[:cut].decode("latin-1"), "latin-1"
     lines = text.splitlines()
     delimiter, fields = _delimiter(lines)
+    if fields >= MOST_COLUMNS:
+        rule = f"it has {fields + 1:,} columns, and a log has at most {MOST_COLUMNS}; leave out those you don't need"
+        raise UnreadableFile(name, None, rule)
     first = next((i for i, line in enumerate(lines) if line.count(delimiter) >= fields), 0)
     try:
         table = list(csv.reader(lines[first : first + SAMPLE_ROWS], delimiter=delimiter))
