@@ -70,7 +70,7 @@ def test_a_device_may_look_note_tick_or_edit(app):
     url = "/api/homes/saltgrass-house"
     pair = {"plan": "ten-place", "outage": "november-windstorm"}
     tick = {"id": "s1", "feed": "internet", "on": False, "at": "2100-01-01T00:00:00"}
-    entry = {"id": "e1", "kind": "note", "at": "2026-11-25T10:00:00", "title": "GaugeReading"}
+    entry = {"id": "e1", "kind": "note", "at": "2026-11-25T10:00:00", "title": "Seen"}
     tries = {
         "note": {"op": "add", "path": "/book/e1", "value": entry},
         "tick": {"op": "add", "path": "/live/switched/s1", "value": tick},
@@ -158,3 +158,54 @@ def test_without_the_network_there_is_no_invitation(tmp_path):
     assert answer.status_code == 422
     assert "imbuto serve --lan" in answer.json()["sentence"]
     planner.database.close()
+
+
+def test_a_phone_that_may_note_or_tick_writes_nothing_over(app):
+    """What is there already stays: an outage, its lines, an entry, a test; ending keeps all that was noted."""
+    home, url = at_home(app), "/api/homes/saltgrass-house"
+    pair = {"plan": "ten-place", "outage": "november-windstorm"}
+    assert home.post(f"{url}/live", json=pair | {"edit_id": "out"}).status_code == 200
+    assert home.post(f"{url}/live/notes", json=pair | {"edit_id": "n", "text": "64 %"}).status_code == 200
+    entry = {"id": "e1", "kind": "note", "at": "2026-11-25T10:00:00", "title": "Seen"}
+    noted = {"op": "add", "doc": "home", "path": "/book/e1", "value": entry}
+    body = {"base_rev": home.get(url).json()["rev"], "edit_id": "book", "label": "x", "ops": [noted]}
+    assert home.post(f"{url}/edits", json=body).status_code == 200
+    before = home.get(url).json()["home"]
+    live, (note,) = before["live"], before["live"]["notes"]
+    book = next(iter(before["book"]))
+
+    def put(op: str, path: str, *value: object) -> dict[str, object]:
+        return {"doc": "home", "op": op, "path": path} | ({"value": value[0]} if value else {})
+
+    ended = live | {"ended": live["began"]}
+    wrong = [
+        [put("replace", "/live", None)],
+        [put("replace", "/live", live | {"notes": {}})],
+        [put("remove", f"/live/notes/{note}")],
+        [put("add", f"/live/notes/{note}", live["notes"][note] | {"charge": 0.9})],
+        [put("add", f"/book/{book}", before["book"][book] | {"title": "Other"})],
+        [put("remove", f"/book/{book}")],
+        [put("add", "/lived/made-up", ended)],
+        [put("add", "/lived/x", ended | {"notes": {}}), put("replace", "/live", None)],
+        [put("add", "/lived/x", ended), put("replace", "/live", None), put("replace", "/note", "mine")],
+        [{"doc": "home", "op": "move", "from": "/live/notes", "path": "/live/opened/x"}],
+        [{"doc": "ten-place", "op": "add", "path": "/live/notes/x", "value": {}}],
+    ]
+    for rights in ("note", "tick"):
+        token = re.sub("^.*token=", "", home.post(f"/api/devices/invitations?rights={rights}").json()["address"])
+        device = phone(app)
+        device.post("/pair", data={"token": token, "name": rights})
+        for n, ops in enumerate(wrong):
+            rev = home.get(url).json()["rev"]
+            body = {"base_rev": rev, "edit_id": f"{rights}-{n}", "label": "x", "ops": ops}
+            answer = device.post(f"{url}/edits", json=body)
+            assert answer.status_code in (403, 422), (rights, ops, answer.text)
+            assert home.get(url).json()["home"] == before
+    body = {"base_rev": home.get(url).json()["rev"], "edit_id": "back", "label": "Power is back"}
+    body["ops"] = [put("add", "/lived/x", ended), put("replace", "/live", None)]
+    assert device.post(f"{url}/edits", json=body).status_code == 200
+    assert home.get(url).json()["home"]["lived"]["x"]["notes"] == live["notes"]
+
+
+def test_the_events_of_a_home_that_is_not_there_are_refused(app):
+    assert at_home(app).get("/api/homes/nowhere/events").status_code == 404

@@ -101,7 +101,7 @@ def back_up_everything(planner: P, request: Request, body: BackupBody) -> Respon
 def edit(home_id: str, body: EditBody, planner: P, request: Request) -> Response:
     """Apply an edit; 409 on an older base, with what changed, 403 for a device that may not touch that."""
     ops = [op.plain() for op in body.ops]
-    check_ops(request.scope.get("rights") or "edit", ops)
+    check_ops(request.scope.get("rights") or "edit", ops, planner.state(home_id).home)
     result = planner.edit(home_id, body.base_rev, body.edit_id, body.label, ops, pair_of(body.judge), trial=body.trial)
     return told(result, body.since)
 
@@ -140,7 +140,12 @@ def import_file(planner: P, data: Annotated[bytes, Depends(raw_body)], name: str
     return take_packed(planner, data, name) if data.startswith(bundle.MAGIC) else planner.take_in(data, name)
 
 
-@router.get("/homes/{home_id}/events", response_class=EventSourceResponse)
+def known_home(home_id: str, planner: P) -> None:
+    """Raise NotFound for a home that is not there, before an answer begins."""
+    planner.state(home_id)
+
+
+@router.get("/homes/{home_id}/events", response_class=EventSourceResponse, dependencies=[Depends(known_home)])
 async def events(home_id: str, planner: P, request: Request) -> AsyncIterator[ServerSentEvent]:
     """The home's revision whenever it changes, for other tabs, and word of every look at a station that is watched;
     ends when the device that listens is unpaired."""

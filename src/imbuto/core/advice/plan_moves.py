@@ -18,6 +18,7 @@ from imbuto.core.plan.sources import Array, Source
 from imbuto.core.plan.system import Part, PoweredLoad, circuits_beneath, feed_name
 
 TRIED_SHARE = 0.5  # what takes turns gets half the time; planning default
+MOST_UNPLUGGED = 30  # loads that are tried unplugged, the heaviest
 LARGE_TASK_W = 500.0
 
 
@@ -267,8 +268,11 @@ def _rests(part: Part) -> Iterator[Move]:
 
 
 def _unplugs(part: Part, *, riders_only: bool) -> Iterator[Move]:
-    for item in part.fed:
-        if item.load.purpose == "life" or not (item.rides_along or not riders_only):
+    may = [i for i in part.fed if i.load.purpose != "life" and (i.rides_along or not riders_only)]
+    # Each is judged on its own; what draws least frees least, so past so many only the heaviest are tried.
+    heaviest = set(sorted((i.load.run_va + i.load.start_extra_va for i in may), reverse=True)[:MOST_UNPLUGGED])
+    for item in may:
+        if item.load.run_va + item.load.start_extra_va not in heaviest:
             continue
         choices = part.plan.load_choices | {item.load.id: "unplugged"}
         harm = 0.5 if item.rides_along else _give_up(item)

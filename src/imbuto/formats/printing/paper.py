@@ -133,13 +133,20 @@ def fitted(sheet: Sheet, paper: Literal["letter", "a4"]) -> Sheet:
         sheet = replace(sheet, sides=pages)
         long = max(sum(map(_lines, some)) for some in _cut(sheet.parts, 2 * pages))
         guess = min(range(len(SIZES)), key=lambda i: abs(SIZES[i] - (COLUMN_PT / max(long, 1.0)) ** 0.5))
-        at = guess
-        while at >= 0 and pages_of(replace(sheet, pt=SIZES[at]), paper) > pages:
-            at -= 1
-        while at == guess < len(SIZES) - 1 and pages_of(replace(sheet, pt=SIZES[at + 1]), paper) <= pages:
-            at = guess = at + 1
-        if at >= 0:
-            return replace(sheet, pt=SIZES[at])
+        # Every size that is tried is a page drawn. From the guess on in steps that double, then halving what is left.
+        fits, past, at, step = -1, len(SIZES), guess, 1
+        while past - fits > 1:
+            if pages_of(replace(sheet, pt=SIZES[at]), paper) <= pages:
+                fits = at
+            else:
+                past = at
+            if past == len(SIZES) or fits < 0:
+                at = min(fits + step, past - 1) if past == len(SIZES) else max(past - step, fits + 1)
+                step *= 2
+            else:
+                at = (fits + past) // 2
+        if fits >= 0:
+            return replace(sheet, pt=SIZES[fits])
     return replace(sheet, pt=SIZES[0])
 
 

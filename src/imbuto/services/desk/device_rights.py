@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Iterable
+from collections.abc import Sequence
 from typing import Any, Literal
 
 from imbuto.core.basics.errors import ImbutoError
@@ -19,18 +19,26 @@ SAYS: dict[Rights, str] = {
 # What only works something out, though it is asked for with a body.
 ASKS = re.compile(r"^/api/(homes/[^/]+/(drill|proposal|frontier)|devices.*|equipment/read|equipment/text|jobs/[^/]+)$")
 NOTES = re.compile(r"^/api/homes/[^/]+/(live|live/notes|edits|readings)$")
-# Where an edit may touch the home; each list with those before it.
-PATHS: dict[Rights, tuple[str, ...]] = {
+# Which operations on the home an edit may have; each list with those before it. ``add`` means something new: what is
+# there already is not written over.
+OPS: dict[Rights, tuple[tuple[str, str], ...]] = {
     "look": (),
-    "note": (r"^/live$", r"^/live/(notes|opened)/[^/]+$", r"^/lived/[^/]+(/notes/[^/]+)?$", r"^/book/[^/]+$"),
+    "note": (("add", r"/live/(notes|opened)/[^/]+"), ("add", r"/lived/[^/]+/notes/[^/]+"), ("add", r"/book/[^/]+")),
     "tick": (
-        r"^/live/(switched|taken)/[^/]+(/until)?$",
-        r"^/alert/ticks/[^/]+$",
-        r"^/trials/.+$",
-        r"^/household/drills/[^/]+$",
+        ("add", r"/live/(switched|taken)/[^/]+"),
+        ("replace", r"/live/taken/[^/]+/until"),
+        ("remove", r"/live/taken/[^/]+"),
+        ("add", r"/alert/ticks/[^/]+"),
+        ("remove", r"/alert/ticks/[^/]+"),
+        ("add", r"/trials/[^/]+"),
+        ("add", r"/trials/[^/]+/rows/[^/]+"),
+        ("remove", r"/trials/[^/]+/rows/[^/]+"),
+        ("replace", r"/trials/[^/]+/(ended|stopped|kept)"),
+        ("add", r"/household/drills/[^/]+"),
     ),
-    "edit": (r".*",),
+    "edit": (),
 }
+ENDS = re.compile(r"/lived/[^/]+")
 
 
 class NotAllowed(ImbutoError):
@@ -50,15 +58,43 @@ def may_ask(rights: Rights, method: str, path: str) -> bool:
     return rights != "look" and bool(NOTES.match(path))
 
 
-def check_ops(rights: Rights, ops: Iterable[dict[str, Any]]) -> None:
-    """Raise NotAllowed where an edit touches what a device may not."""
-    allowed = [p for r in ORDER[: ORDER.index(rights) + 1] for p in PATHS[r]]
+def check_ops(rights: Rights, ops: Sequence[dict[str, Any]], home: dict[str, Any]) -> None:
+    """Raise NotAllowed where an edit does what a device may not. home: the document as it is before the edit."""
+    if rights == "edit":
+        return
+    if rights != "look" and _ends_the_outage(ops, home):
+        return
+    allowed = [x for r in ORDER[: ORDER.index(rights) + 1] for x in OPS[r]]
     for op in ops:
-        for key in ("path", "from"):
-            at = op.get(key)
-            if (
-                at is not None
-                and rights != "edit"
-                and not (op["doc"] == "home" and any(re.match(p, at) for p in allowed))
-            ):
-                raise NotAllowed("device", rights, SAYS[rights])
+        at = str(op.get("path", ""))
+        fits = any(op["op"] == kind and re.fullmatch(path, at) for kind, path in allowed)
+        if op["doc"] != "home" or not fits or (op["op"] == "add" and _there(home, at)):
+            raise NotAllowed("device", rights, SAYS[rights])
+
+
+def _ends_the_outage(ops: Sequence[dict[str, Any]], home: dict[str, Any]) -> bool:
+    """Whether an edit ends the outage and nothing else: it is kept as it was lived, with the time of its end."""
+    live = home.get("live")
+    if live is None or len(ops) != 2 or any(op["doc"] != "home" for op in ops):
+        return False
+    kept, gone = ops
+    at = str(kept.get("path", ""))
+    return (
+        (gone["op"], gone.get("path"), gone.get("value", gone)) == ("replace", "/live", None)
+        and kept["op"] == "add"
+        and ENDS.fullmatch(at) is not None
+        and not _there(home, at)
+        and isinstance(kept.get("value"), dict)
+        and {**kept["value"], "ended": None} == {**live, "ended": None}
+    )
+
+
+def _there(home: dict[str, Any], path: str) -> bool:
+    """Whether something stands at a JSON pointer."""
+    here: Any = home
+    for part in path.split("/")[1:]:
+        key = part.replace("~1", "/").replace("~0", "~")
+        if not isinstance(here, dict) or key not in here:
+            return False
+        here = here[key]
+    return True
