@@ -8,7 +8,7 @@ import jsonschema
 import pytest
 
 from imbuto.core.advice.answer import judge
-from imbuto.core.basics.errors import ImbutoError
+from imbuto.core.basics.errors import ImbutoError, InvalidValue
 from imbuto.core.equipment.wires import Cord
 from imbuto.formats import guide, planfile, strict_json
 from imbuto.services.compare.estimate import as_json, as_text, estimate
@@ -198,3 +198,12 @@ def test_a_home_is_given_out_byte_for_byte_as_it_was_taken_in(tmp_path, name):
     again = strict_json.dump(planner.give_out(planner.take_in(once, "again").id))
     planner.database.close()
     assert again.replace(f'"id":"{name}-2"', f'"id":"{name}"', 1) == once
+
+
+@pytest.mark.parametrize("name", ["a\x07b", "two\nlines", "\x1b[31mred", "a\u2028b"])
+def test_a_name_has_no_control_characters(name):
+    raw = json.loads(FOUR.read_text())
+    (load, *_) = raw["home"]["loads"]
+    raw["home"]["loads"][load]["name"] = name
+    with pytest.raises(InvalidValue, match="a name has no control characters"):
+        planfile.read(json.dumps(raw), "file")

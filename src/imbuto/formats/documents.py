@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import unicodedata
+from collections.abc import Iterator
 from typing import Any, Generic, TypeVar
 
 from pydantic import TypeAdapter, ValidationError
@@ -52,6 +54,23 @@ WORDS = {
 }
 
 
+UNSEEN = ("Cc", "Cs", "Zl", "Zp")  # controls, halves of characters, and separators of lines
+
+
+def _names(raw: Any, of: str = "the document") -> Iterator[tuple[str, str]]:
+    """Every name in a document, with the id of what it names."""
+    if isinstance(raw, dict):
+        own = raw.get("id")
+        here = own if isinstance(own, str) else of
+        if isinstance(said := raw.get("name"), str):
+            yield here, said
+        for value in raw.values():
+            yield from _names(value, here)
+    elif isinstance(raw, list):
+        for value in raw:
+            yield from _names(value, of)
+
+
 class Adapter(Generic[T]):
     """Reads and writes one kind of document."""
 
@@ -78,6 +97,10 @@ class Adapter(Generic[T]):
     def complete(self, raw: Json, where: str = "") -> tuple[T, Json]:
         """The dataclass, and the document with its defaults written out and its unknown keys kept."""
         document = self.read(raw, where)
+        for named, said in _names(raw):
+            if any(unicodedata.category(c) in UNSEEN for c in said):
+                rule = "a name has no control characters or line breaks; type it again"
+                raise InvalidValue(f"{named}, name", said.encode("unicode_escape").decode(), rule)
         known = self.write(document)
         whole = merged(raw, known)
         if whole is not raw and foreign(whole, known) > MOST_FOREIGN:

@@ -90,6 +90,8 @@ class HomeStore:
         with self.database.writing() as session:
             Repository(session).delete_home(home_id)
         self.files.drop(home_id)
+        for beside in ("instruments", "watch", "station"):
+            (self.database.path.parent / f"{beside}-{home_id}.json").unlink(missing_ok=True)
         self.live.pop(home_id, None)
         self.clocks.pop(home_id, None)
 

@@ -31,7 +31,12 @@ async function takeIn(file: File) {
 }
 
 const leaving = ref<{ id: string; name: string } | null>(null)
-const copies = ref(true)
+const copies = ref(false)
+/** Erasing more than was asked for is chosen anew each time. */
+function ask(home: { id: string; name: string }) {
+  copies.value = false
+  leaving.value = home
+}
 async function remove() {
   const home = leaving.value
   if (!home) return
@@ -57,7 +62,7 @@ async function remove() {
     <p v-if="problem" role="alert" class="problem">{{ problem }}</p>
     <p v-if="homes.isError.value" role="alert" class="problem">The server does not answer. Start it, then reload.</p>
     <ul>
-      <HomeLine v-for="h in homes.data.value ?? []" :id="h.id" :key="h.id" :name="h.name" @remove="leaving = h" />
+      <HomeLine v-for="h in homes.data.value ?? []" :id="h.id" :key="h.id" :name="h.name" @remove="ask(h)" />
     </ul>
     <p v-if="homes.data.value?.length === 0">No home yet. Three questions make one.</p>
     <div class="acts">
@@ -75,7 +80,11 @@ async function remove() {
         {{ leaving?.name }}, its plans, outages, history and files will be gone. Save it as a plan file first if in
         doubt.
       </p>
-      <el-checkbox v-model="copies">out of the dated copies too; backups of your own keep it</el-checkbox>
+      <p>
+        Imbuto keeps a copy of everything for each of the last seven days on this computer. The home stays in those
+        copies until they are replaced, and in every backup you made.
+      </p>
+      <el-checkbox v-model="copies">Erase it from the daily copies too</el-checkbox>
       <template #footer>
         <el-button class="btn" @click="leaving = null">Keep</el-button>
         <el-button class="btn strong" @click="remove">Remove</el-button>
