@@ -23,7 +23,8 @@ import polars as pl
 from fastapi.testclient import TestClient
 from numba import njit
 
-from imbuto.api.app import built_interface, create_app
+from imbuto.api.app import create_app
+from imbuto.api.interface import built_interface
 from imbuto.core.advice.answer import judge
 from imbuto.core.advice.frontier import frontier
 from imbuto.core.equipment.catalogue import shipped

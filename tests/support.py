@@ -221,7 +221,7 @@ def wait_for(url: str, process: subprocess.Popen[bytes], most_s: float = 300) ->
 def serving(folder: Path, log: IO[bytes] | None = None, port: int = 0) -> Iterator[tuple[str, subprocess.Popen[bytes]]]:
     """A demo of its own: its address, and its process, which may be stopped. log: for what it says; port: 0 for a
     free one."""
-    from imbuto.api.app import built_interface  # slow to load, and wanted by few tests
+    from imbuto.api.interface import built_interface
 
     assert built_interface(), "the interface is not built: make build"
     with socket.socket() as s:

@@ -139,7 +139,7 @@ def started(folder, port, *more):
     for line in process.stdout:
         if f"http://localhost:{port}" in line:
             break
-    for _ in range(100):
+    for _ in range(900):  # it says where it is before it is loaded
         try:
             call(f"http://localhost:{port}/api/about")
             return process

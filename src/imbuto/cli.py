@@ -18,6 +18,10 @@ from imbuto import __version__
 from imbuto.core.basics.errors import ImbutoError, InvalidValue
 
 if TYPE_CHECKING:
+    from collections.abc import Callable
+
+    from fastapi import FastAPI
+
     from imbuto.services.desk.pairing import Pairing
     from imbuto.services.desk.planner import Planner
 
@@ -58,21 +62,19 @@ def demo(
     key: Key = None,
 ) -> None:
     """Start with the demo homes, in a folder of their own. --fresh forgets what was changed in the demo."""
-    from imbuto.core.run.compile_ahead import keep_in
-    from imbuto.devices.station import StationOver
-    from imbuto.services.desk.demo import open_demo
-    from imbuto.services.desk.safekeeping import held
+    from imbuto.services.desk.lock import held
 
     place = (folder or data_folder().with_name("imbuto-demo")).resolve()
     with held(place):
-        keep_in(place)
         if fresh and (place / "imbuto.db").exists():
+            from imbuto.devices.station import StationOver
+
             for path in place.glob("station-*.json"):
                 StationOver(path).end()
             for pattern in ("imbuto.db*", "copies/*.db", "instruments-*.json", "watch-*.json", "demo-begun.json"):
                 for path in place.glob(pattern):
                     path.unlink()
-        _serve(open_demo(place), port, _lan(lan, address, cert, key))
+        _serve(lambda: _demo(place), port, _lan(lan, address, cert, key))
 
 
 @app.command()
@@ -85,10 +87,10 @@ def serve(
     key: Key = None,
 ) -> None:
     """Start with your own homes."""
-    from imbuto.services.desk.safekeeping import held
+    from imbuto.services.desk.lock import held
 
     with held(folder or data_folder()):
-        _serve(_opened(folder or data_folder()), port, _lan(lan, address, cert, key))
+        _serve(lambda: _opened(folder or data_folder()), port, _lan(lan, address, cert, key))
 
 
 @app.command("estimate")
@@ -205,6 +207,15 @@ def version_command() -> None:
     typer.echo(__version__)
 
 
+def _demo(place: Path) -> Planner:
+    """The planner of the demo homes in a folder that this program holds."""
+    from imbuto.core.run.compile_ahead import keep_in
+    from imbuto.services.desk.demo import open_demo
+
+    keep_in(place)
+    return open_demo(place)
+
+
 def _opened(place: Path) -> Planner:
     """The planner of a folder that this program holds."""
     from imbuto.core.run.compile_ahead import keep_in
@@ -216,7 +227,7 @@ def _opened(place: Path) -> Planner:
 
 def _planner(folder: Path | None) -> Planner:
     """The planner of a folder, which may be in use by a server."""
-    from imbuto.services.desk.safekeeping import heal_if_free
+    from imbuto.services.desk.lock import heal_if_free
 
     place = folder or data_folder()
     heal_if_free(place)
@@ -261,22 +272,37 @@ def _lan(lan: bool, address: str | None, cert: Path | None, key: Path | None) ->
     return Network(_lan_address(address), cert, key)
 
 
-def _serve(planner: Planner, port: int | None, lan: Network | None) -> None:
+def _serve(opened: Callable[[], Planner], port: int | None, lan: Network | None) -> None:
+    """Answer until stopped. opened: makes the planner, which takes seconds; the interface is answered meanwhile. Raises
+    what it raises."""
     import asyncio
 
     import uvicorn
 
-    from imbuto.api.app import built_interface, create_app
+    from imbuto.api.interface import built_interface
+    from imbuto.api.starting_up import StartingUp
 
-    if built_interface() is None:
+    interface = built_interface()
+    if interface is None:
         typer.echo("The interface is not built; only the API answers. Run “make build” first.", err=True)
     listeners = _listen(port, ["127.0.0.1", *([lan.address] if lan else [])])
     chosen = listeners[0].getsockname()[1]
     typer.echo(f"Imbuto is at http://localhost:{chosen}  (stop with Ctrl+C)")
     scheme = "https" if lan and lan.cert else "http"
-    application = create_app(planner, f"{scheme}://{lan.address}:{chosen}" if lan else None)
-    if lan:
-        _show_code(application.state.pairing)
+
+    def load() -> FastAPI:
+        from imbuto.api.app import create_app
+
+        whole = create_app(opened(), f"{scheme}://{lan.address}:{chosen}" if lan else None)
+        if lan:
+            _show_code(whole.state.pairing)
+        return whole
+
+    def ended() -> None:
+        for server in servers:
+            server.should_exit = True
+
+    application = StartingUp(load, interface, ended)
     # This machine is always answered plainly: a certificate is made out for an address on the network, not for
     # “localhost”.
     servers = [uvicorn.Server(uvicorn.Config(application, log_level="warning", timeout_graceful_shutdown=2))]
@@ -296,6 +322,8 @@ def _serve(planner: Planner, port: int | None, lan: Network | None) -> None:
         await asyncio.gather(*(server.serve(sockets=own) for server, own in zip(servers, shared, strict=True)))
 
     asyncio.run(all_of_them())
+    if application.problem is not None:
+        raise application.problem
 
 
 def _show_code(pairing: Pairing) -> None:

@@ -8,8 +8,8 @@ import pytest
 from sqlalchemy import update
 from starlette.testclient import TestClient
 
-from imbuto.api.access_guard import LOOPBACK, host_name
 from imbuto.api.app import create_app
+from imbuto.api.hosts import LOOPBACK, host_name
 from imbuto.api.request_bodies import ErrorBody
 from imbuto.api.routes.home_routes import events
 from imbuto.core.basics.errors import InvalidValue

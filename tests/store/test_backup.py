@@ -23,13 +23,14 @@ from sqlalchemy import event
 from starlette.testclient import TestClient
 
 from imbuto.api.app import create_app
-from imbuto.core.basics.errors import ImbutoError, InvalidValue, UnreadableFile
+from imbuto.core.basics.errors import DataFolder, ImbutoError, InvalidValue, UnreadableFile
 from imbuto.formats import sealed
 from imbuto.services.desk.demo import open_planner
-from imbuto.services.desk.safekeeping import back_up, erase, held, restore
+from imbuto.services.desk.lock import held
+from imbuto.services.desk.safekeeping import back_up, erase, restore
 from imbuto.services.papers.binder_files import attach, file_of
 from imbuto.store import backup
-from imbuto.store.database import Database, DataFolder, newest
+from imbuto.store.database import Database, newest
 from imbuto.store.models import DeviceRow
 from tests.demo import demo_copy
 

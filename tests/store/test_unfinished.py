@@ -14,7 +14,8 @@ import pytest
 from imbuto.core.basics.errors import InvalidValue, UnreadableFile
 from imbuto.services.desk import demo
 from imbuto.services.desk.demo import DEMO_HOMES, open_demo, open_planner
-from imbuto.services.desk.safekeeping import back_up, held, restore
+from imbuto.services.desk.lock import held
+from imbuto.services.desk.safekeeping import back_up, restore
 from imbuto.services.house.instruments import Instruments
 from imbuto.services.outages.watched_station import Watch
 from imbuto.store import state_files

@@ -3,8 +3,6 @@ or origin; and what a page may load."""
 
 from __future__ import annotations
 
-import ipaddress
-import re
 from collections.abc import Callable
 from http.cookies import CookieError, SimpleCookie
 
@@ -12,39 +10,12 @@ from starlette.datastructures import Headers, MutableHeaders
 from starlette.responses import PlainTextResponse, Response
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
+from imbuto.api.hosts import HEADERS, LOOPBACK, POLICY, host_name, is_here
 from imbuto.api.request_bodies import ErrorBody, refused
 from imbuto.services.desk.device_rights import SAYS, NotAllowed, Rights, may_ask
 
-POLICY = "; ".join(
-    (
-        "default-src 'self'",
-        "script-src 'self'",
-        "style-src 'self' 'unsafe-inline'",  # the chart and dialog libraries set style attributes
-        "img-src 'self' data:",
-        "font-src 'self'",
-        "connect-src 'self'",
-        "object-src 'none'",
-        "base-uri 'none'",
-        "form-action 'self'",
-        "frame-ancestors 'none'",
-    )
-)
-LOOPBACK = frozenset({"localhost", "127.0.0.1", "[::1]"})
-
-
 COOKIE = "imbuto_session"
 PAIR_PATH = "/pair"
-
-
-def is_here(scope: Scope) -> bool:
-    """Whether a request comes from the machine the server runs on."""
-    client = scope.get("client")
-    if client is None:
-        return True
-    try:
-        return ipaddress.ip_address(client[0]).is_loopback
-    except ValueError:  # a test's client has no address
-        return True
 
 
 def session_of(headers: Headers) -> str:
@@ -54,15 +25,6 @@ def session_of(headers: Headers) -> str:
     except CookieError:
         return ""
     return found.value if found else ""
-
-
-HOST = re.compile(r"(?P<name>[a-z0-9](?:[a-z0-9.-]{0,251}[a-z0-9])?|\[[0-9a-f:.]{2,45}\])(?::[0-9]{1,5})?")
-
-
-def host_name(value: str) -> str:
-    """The host of a Host header, without its port; empty where it is not plainly one."""
-    found = HOST.fullmatch(value.lower())
-    return found["name"] if found else ""
 
 
 class Guard:
@@ -87,8 +49,8 @@ class Guard:
             if message["type"] == "http.response.start":
                 out = MutableHeaders(scope=message)
                 out.setdefault("content-security-policy", POLICY)
-                out["x-content-type-options"] = "nosniff"
-                out["referrer-policy"] = "same-origin"  # none at all would send a form without its origin
+                for key in ("x-content-type-options", "referrer-policy"):
+                    out[key] = HEADERS[key]
             await send(message)
 
         # Nothing here speaks anything but HTTP: what asks for another protocol is let go.

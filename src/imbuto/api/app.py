@@ -7,8 +7,6 @@ import errno
 import logging
 from collections.abc import AsyncIterator
 from contextlib import asynccontextmanager
-from importlib import resources
-from pathlib import Path
 from typing import Any
 
 from fastapi import FastAPI, Request
@@ -17,9 +15,11 @@ from fastapi.responses import JSONResponse
 from starlette.exceptions import HTTPException
 
 from imbuto import __version__
-from imbuto.api.access_guard import LOOPBACK, Guard, host_name
+from imbuto.api.access_guard import Guard
 from imbuto.api.described import in_full
+from imbuto.api.hosts import LOOPBACK, host_name
 from imbuto.api.idle_work import Idle, IdleMiddleware
+from imbuto.api.interface import built_interface
 from imbuto.api.request_bodies import ErrorBody, refused
 from imbuto.api.routes import compare_routes as compare
 from imbuto.api.routes import equipment_routes as equipment
@@ -34,7 +34,7 @@ from imbuto.api.routes import proposal_routes as chosen
 from imbuto.api.routes import sizing_routes as sizing
 from imbuto.api.routes import source_routes as source
 from imbuto.api.warm_up import WarmUp, WarmUpMiddleware
-from imbuto.core.basics.errors import ImbutoError, NotFound, UnreadableFile, refusal, shown
+from imbuto.core.basics.errors import DataFolder, ImbutoError, NotFound, UnreadableFile, refusal, shown
 from imbuto.core.basics.moments import rule_of
 from imbuto.core.measuring.understood_text import NotUnderstood
 from imbuto.core.run.compile_ahead import compile_all
@@ -48,15 +48,8 @@ from imbuto.services.desk.planner import Planner
 from imbuto.services.desk.safekeeping import keep_copies
 from imbuto.services.house.instruments import Instruments
 from imbuto.services.outages.watched_station import Watch
-from imbuto.store.database import DataFolder
 
 log = logging.getLogger("imbuto")
-
-
-def built_interface() -> Path | None:
-    """Where the built front end is, None when it was not built."""
-    place = Path(str(resources.files("imbuto").joinpath("web_dist")))
-    return place if (place / "index.html").is_file() else None
 
 
 def create_app(planner: Planner, lan: str | None = None) -> FastAPI:

@@ -7,7 +7,7 @@ from typing import Annotated, Any
 
 from fastapi import Depends, Request
 
-from imbuto.api.access_guard import is_here
+from imbuto.api.hosts import is_here
 from imbuto.api.request_bodies import ErrorBody, PairBody
 from imbuto.core.basics.errors import UnreadableFile
 from imbuto.services.desk.device_rights import NotAllowed

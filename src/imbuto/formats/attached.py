@@ -8,8 +8,6 @@ from __future__ import annotations
 import io
 import warnings
 
-from PIL import Image, ImageOps, UnidentifiedImageError
-
 from imbuto.core.basics.errors import UnreadableFile
 from imbuto.core.home.binder import MOST_BYTES, Media
 
@@ -44,6 +42,8 @@ def taken_in(data: bytes, name: str) -> tuple[bytes, Media]:
 
 def _picture(data: bytes, name: str) -> tuple[bytes, Media]:
     """Drawn anew from its points alone: nothing else that was in the file, such as where it was taken, is kept."""
+    from PIL import Image, ImageOps, UnidentifiedImageError  # slow to load, and wanted for pictures only
+
     try:
         with warnings.catch_warnings():
             warnings.simplefilter("error", Image.DecompressionBombWarning)

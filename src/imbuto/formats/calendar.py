@@ -5,11 +5,13 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import UTC, datetime, timedelta
+from typing import TYPE_CHECKING
 from zoneinfo import ZoneInfo
 
-from icalendar import Alarm, Calendar, Event
-
 from imbuto.core.outages.next_acts import NextAct
+
+if TYPE_CHECKING:
+    from icalendar import Calendar, Event
 
 DAYS = ("MO", "TU", "WE", "TH", "FR", "SA", "SU")
 RULES: dict[str, dict[str, object]] = {
@@ -49,6 +51,8 @@ def recurring(rows: Sequence[Recurring], home: str, zone: ZoneInfo, made: dateti
 
 
 def _calendar(of: str) -> Calendar:
+    from icalendar import Calendar  # slow to load, and wanted for a download only
+
     calendar = Calendar()
     calendar.add("prodid", f"-//Imbuto//{of}//EN")
     calendar.add("version", "2.0")
@@ -56,6 +60,8 @@ def _calendar(of: str) -> Calendar:
 
 
 def _event(ident: str, home: str, title: str, why: str, made: datetime) -> Event:
+    from icalendar import Alarm, Event
+
     event, alarm = Event(), Alarm()
     event.add("uid", f"{ident}@{home}.imbuto")
     event.add("dtstamp", made.astimezone(UTC))

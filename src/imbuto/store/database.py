@@ -17,23 +17,13 @@ from sqlalchemy import Engine, create_engine, event, inspect, text
 from sqlalchemy.exc import DatabaseError, OperationalError
 from sqlalchemy.orm import Session
 
-from imbuto.core.basics.errors import ImbutoError
+from imbuto.core.basics.errors import DataFolder
 from imbuto.store.backup import COPIES, copied, copies
 
 BUSY_MS = 5_000
 ROOM = 1_000_000  # bytes: with less, a disk that cannot be written is full
 IO = "disk I/O error"
 OF_THE_DISK = re.compile(rf"{IO}|is full|readonly|read-only|locked|malformed|not a database|unable to open")
-
-
-class DataFolder(ImbutoError):
-    """The folder in which everything is kept, or the database in it, cannot be used."""
-
-    kind = "data_folder"
-
-    @property
-    def sentence(self) -> str:
-        return f"The {self.field} {self.value}: {self.rule}."
 
 
 class Database:

@@ -12,8 +12,9 @@ from fastapi import APIRouter, Depends, Request, Response
 from fastapi.sse import EventSourceResponse, ServerSentEvent
 
 from imbuto import __version__
-from imbuto.api.access_guard import is_here, session_of
+from imbuto.api.access_guard import session_of
 from imbuto.api.edit_answers import TELLS, told
+from imbuto.api.hosts import is_here
 from imbuto.api.request_bodies import BackupBody, EditBody, TurnBody
 from imbuto.api.route_helpers import ERRORS, P, at_the_machine, pair_of, raw_body, safe_stem
 from imbuto.formats import bundle, planfile, strict_json

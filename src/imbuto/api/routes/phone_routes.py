@@ -10,7 +10,8 @@ from urllib.parse import parse_qs
 from fastapi import APIRouter, Depends, Request, Response
 from fastapi.responses import HTMLResponse, RedirectResponse
 
-from imbuto.api.access_guard import COOKIE, PAIR_PATH, is_here
+from imbuto.api.access_guard import COOKIE, PAIR_PATH
+from imbuto.api.hosts import is_here
 from imbuto.api.route_helpers import ERRORS
 from imbuto.core.basics.errors import InvalidValue, NotFound
 from imbuto.services.desk.device_rights import SAYS, Rights

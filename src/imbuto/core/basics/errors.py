@@ -67,3 +67,13 @@ def shown(value: object) -> str:
     """A value short enough to stand in a sentence."""
     text = "nothing" if value is None else f"“{value}”" if isinstance(value, str) else str(value)
     return text if len(text) <= 60 else text[:57] + "…"
+
+
+class DataFolder(ImbutoError):
+    """The folder in which everything is kept, or the database in it, cannot be used."""
+
+    kind = "data_folder"
+
+    @property
+    def sentence(self) -> str:
+        return f"The {self.field} {self.value}: {self.rule}."

@@ -3,22 +3,19 @@
 from __future__ import annotations
 
 import asyncio
-import fcntl
 import logging
 import os
 import sqlite3
 import tempfile
-from collections.abc import Iterator
-from contextlib import contextmanager, suppress
 from datetime import datetime
 from importlib.metadata import version
 from pathlib import Path
 
-from imbuto.core.basics.errors import InvalidValue, UnreadableFile
+from imbuto.core.basics.errors import DataFolder, InvalidValue, UnreadableFile
 from imbuto.formats import sealed
+from imbuto.services.desk.lock import held
 from imbuto.store import backup
-from imbuto.store.database import DataFolder, newest
-from imbuto.store.unfinished import heal
+from imbuto.store.database import newest
 
 LOOK_S = 3_600.0
 log = logging.getLogger("imbuto")
@@ -78,36 +75,6 @@ def restore(file: Path, folder: Path, passphrase: str | None = None) -> Path | N
         if backup.schema_of(look / backup.DATABASE) > newest():
             raise UnreadableFile(file.name, None, "a newer Imbuto made it; update this one first")
         return backup.restored(archive, folder, datetime.now())
-
-
-@contextmanager
-def held(folder: Path) -> Iterator[None]:
-    """Hold a data folder, so that no other program of this kind begins on it, and bring it to a whole state.
-
-    A folder is held by its real path, whatever name it is called by. What was healed is told in the log. Raises
-    DataFolder where another program holds it.
-    """
-    folder = folder.resolve()
-    folder.parent.mkdir(parents=True, exist_ok=True)
-    path = folder.with_name(f".{folder.name}.lock")
-    with path.open("a+") as file:
-        try:
-            fcntl.flock(file, fcntl.LOCK_EX | fcntl.LOCK_NB)
-        except OSError:
-            rule = "another Imbuto is running on it; stop that one first, or name another folder with --folder"
-            raise DataFolder("data folder", str(folder), rule) from None
-        try:
-            for said in heal(folder):
-                log.warning(said)
-            yield
-        finally:
-            fcntl.flock(file, fcntl.LOCK_UN)
-
-
-def heal_if_free(folder: Path) -> None:
-    """Bring a data folder to a whole state, unless another program holds it: that one has done so."""
-    with suppress(DataFolder), held(folder):
-        pass
 
 
 def erase(folder: Path, home_id: str) -> int:
