@@ -17,6 +17,7 @@ from collections.abc import Iterator
 from contextlib import closing, contextmanager
 from datetime import datetime
 from pathlib import Path
+from urllib.parse import quote
 
 from imbuto.core.basics.archives import Archive, opened
 from imbuto.core.basics.errors import UnreadableFile
@@ -35,7 +36,7 @@ DAILY = re.compile(r"imbuto-\d{4}-\d\d-\d\d\.db")
 def copied(database: Path, to: Path, *, devices: bool = False) -> None:
     """A copy of a database in use, whole and checked, in the place of what was there. devices: paired ones too;
     without them a copy lets nobody in. Raises OSError, sqlite3.Error."""
-    with _aside(to) as made, closing(sqlite3.connect(database)) as source, closing(sqlite3.connect(made)) as copy:
+    with _aside(to) as made, closing(_reading(database)) as source, closing(sqlite3.connect(made)) as copy:
         source.backup(copy)
         if not devices and _has(copy, "devices"):
             copy.execute("DELETE FROM devices")
@@ -43,6 +44,19 @@ def copied(database: Path, to: Path, *, devices: bool = False) -> None:
         copy.execute("PRAGMA journal_mode=DELETE")  # one file, with nothing beside it
         copy.execute("VACUUM")
         whole(copy)
+
+
+def _reading(database: Path) -> sqlite3.Connection:
+    """Open a database that may stand on a disk that cannot be written."""
+    connection = sqlite3.connect(database)
+    try:
+        connection.execute("SELECT count(*) FROM sqlite_master").fetchone()
+    except sqlite3.OperationalError:
+        connection.close()
+        if database.with_name(f"{database.name}-wal").exists():
+            raise
+        connection = sqlite3.connect(f"file:{quote(str(database))}?immutable=1", uri=True)
+    return connection
 
 
 def whole(connection: sqlite3.Connection) -> None:
@@ -65,9 +79,13 @@ def only_ours(connection: sqlite3.Connection) -> None:
         raise sqlite3.DatabaseError("another program made it")
 
 
-def packed(folder: Path, version: str, now: datetime) -> bytes:
-    """Everything in a data folder as one ZIP, read back before it is given. Raises OSError, sqlite3.Error."""
-    with tempfile.TemporaryDirectory(dir=folder, prefix="packing-") as scratch:
+def packed(folder: Path, version: str, now: datetime, at: Path | None = None) -> bytes:
+    """Return everything in a data folder as one ZIP, read back before it is given.
+
+    at: where to work, None for the system's folder for such things; never the data folder's own disk, which may be full
+    or read-only. Raises OSError, sqlite3.Error.
+    """
+    with tempfile.TemporaryDirectory(dir=at, prefix="imbuto-packing-") as scratch:
         plain = Path(scratch) / DATABASE
         copied(folder / DATABASE, plain)
         found = [(DATABASE, plain), *_attached(folder)]

@@ -49,9 +49,13 @@ def a_sheet(
     headers = {"content-disposition": f'{how}; filename="imbuto-{sheet}.{form}"'}
     if form == "html":
         return HTMLResponse(made, headers=headers)
-    printed = as_pdf(made)
+    return Response(as_pdf(made), media_type="application/pdf", headers=headers)
+
+
+@router.post("/homes/{home_id}/papers/{sheet}/printed", status_code=204)
+def a_sheet_was_printed(home_id: str, sheet: str, plan: str, outage: str, planner: P) -> None:
+    """Note that a sheet, or with ``pack`` every one, was opened to be printed: Papers then says what changed since."""
     note_printed(planner, home_id, plan, outage, sheet)
-    return Response(printed, media_type="application/pdf", headers=headers)
 
 
 @router.get("/homes/{home_id}/work")

@@ -25,7 +25,7 @@ TELLS = "It tells of health and of when nobody is home: keep it where only you c
 def back_up(folder: Path, to: Path, passphrase: str | None = None) -> int:
     """Write everything in a data folder into one file, readable by its owner only; its bytes. Raises DataFolder,
     InvalidValue, OSError."""
-    data = backed_up(folder, passphrase)
+    data = backed_up(folder, passphrase, to.resolve().parent)
     if to.is_dir():
         raise InvalidValue("backup", str(to), "that is a folder; name a file")
     made, name = tempfile.mkstemp(dir=to.resolve().parent, prefix=".imbuto-")
@@ -42,12 +42,13 @@ def back_up(folder: Path, to: Path, passphrase: str | None = None) -> int:
     return len(data)
 
 
-def backed_up(folder: Path, passphrase: str | None = None) -> bytes:
-    """The same, as bytes. Raises DataFolder, InvalidValue."""
+def backed_up(folder: Path, passphrase: str | None = None, at: Path | None = None) -> bytes:
+    """Return the same as bytes. at: where to work, None for the system's folder for such things. Raises DataFolder,
+    InvalidValue."""
     if not (folder / backup.DATABASE).is_file():
         raise DataFolder("data folder", str(folder), "no homes are kept in it")
     try:
-        data = backup.packed(folder, version("imbuto"), datetime.now())
+        data = backup.packed(folder, version("imbuto"), datetime.now(), at)
     except sqlite3.Error as error:
         rule = (
             f"it cannot be copied whole ({error}): see that the disk has room and is sound, or restore one of "

@@ -10,9 +10,11 @@ import PapersTabs from './PapersTabs.vue'
 const { pair } = useSession()
 const query = useHomeQuery('/api/homes/{home_id}/papers', { query: pair, enabled: () => !!pair.value.plan })
 const sheets = computed(() => query.data.value ?? [])
-const { asked, size, at, address } = usePaper()
-/** What was printed is known once it was made. */
-const soon = () => setTimeout(() => void query.refetch(), 4000)
+const { asked, size, at, address, noted } = usePaper()
+async function print(sheet: string) {
+  await noted(sheet)
+  await query.refetch()
+}
 const labels = computed(() => {
   const said = new URLSearchParams({ plan: pair.value.plan, paper: size.value })
   return `${at.value}/labels?${said.toString()}`
@@ -24,7 +26,9 @@ const labels = computed(() => {
     <header>
       <PapersTabs />
       <div class="tools">
-        <a class="btn strong" :href="address('pack', 'pdf', true)" download>Everything, one PDF</a>
+        <a class="btn strong" :href="address('pack', 'pdf', true)" download @click="print('pack')"
+          >Everything, one PDF</a
+        >
         <a class="btn" :href="address('pack', 'html', true)" download>One file to carry away</a>
       </div>
     </header>
@@ -79,7 +83,7 @@ const labels = computed(() => {
                 :href="address(s.id, 'pdf')"
                 target="_blank"
                 :aria-label="`${s.title} as PDF`"
-                @click="soon"
+                @click="print(s.id)"
                 >PDF</a
               >
               <a
