@@ -18,6 +18,7 @@ from imbuto.core.home.home import Site
 from imbuto.core.plan.sources import Shade
 from imbuto.core.run.battery_temperature import charge_factor
 from imbuto.core.run.nights import nights
+from imbuto.core.run.sky_model import on_plane
 from imbuto.core.run.solar_light import day_of, panels_w, plane_w_m2, sky
 
 COAST = Site(latitude=44.6, longitude=-124.0, elevation_m=18, time_zone="America/Los_Angeles", climate="mild")
@@ -112,7 +113,8 @@ from concurrent.futures import ThreadPoolExecutor
 from imbuto.core.equipment.catalogue import shipped
 from imbuto.core.home.home import Site
 from imbuto.core.basics.clock import grid
-from imbuto.core.run.solar_light import panels_w, plane_w_m2, warm_up
+from imbuto.core.run.solar_light import panels_w, plane_w_m2
+from imbuto.core.run.sky_model import warm_up
 from datetime import datetime
 import numpy as np
 site = Site(latitude=44.6, longitude=-124.0, elevation_m=18, time_zone="America/Los_Angeles", climate="mild")
@@ -136,7 +138,7 @@ def test_nights_and_light_are_of_one_sun(start):
     """It is night while the sun is under the horizon by the positions that light is reckoned from, to three minutes."""
     site = Site(latitude=45, longitude=-123, time_zone="America/Los_Angeles")
     steps = grid(start, site.time_zone, 72, 1 / 60)
-    zenith = sky(site, steps, "clear")["zenith"]
+    zenith = sky(site, steps, "clear").zenith
     down = zenith > 90.0  # apparent: with what the air bends; a rim of the disc is up a little longer
     hour = (np.arange(steps.n) + 0.5) * steps.step_h
     dark = np.zeros(steps.n, dtype=bool)
@@ -144,3 +146,18 @@ def test_nights_and_light_are_of_one_sun(start):
         dark |= (hour >= a) & (hour < b)
     edges = np.abs(np.diff(down.astype(int))).sum()
     assert (down != dark).sum() * steps.step_h <= 3 / 60 * edges
+
+
+def test_light_on_a_plane_is_what_the_library_says():
+    rng = np.random.default_rng(5)
+    steps = grid(datetime(2026, 6, 20), "America/Los_Angeles", 72, 0.25)
+    for _ in range(40):
+        site = Site(time_zone="America/Los_Angeles", latitude=float(rng.uniform(-60, 60)), longitude=-120.0)
+        s = sky(site, steps, str(rng.choice(["clear", "broken", "overcast"])))  # type: ignore[arg-type]
+        tilt, azimuth = float(rng.uniform(0, 90)), float(rng.uniform(0, 360))
+        known = get_total_irradiance(
+            tilt, azimuth, s.zenith, s.azimuth, s.dni, s.ghi, s.dhi, dni_extra=s.extra, albedo=0.2, model="haydavies"
+        )
+        direct, diffuse = on_plane(s, tilt, azimuth, 0.2)
+        assert direct == pytest.approx(np.nan_to_num(known["poa_direct"]), abs=1e-9)
+        assert diffuse == pytest.approx(np.nan_to_num(known["poa_diffuse"]), abs=1e-9)

@@ -18,7 +18,6 @@ from imbuto import __version__
 from imbuto.api.access_guard import Guard
 from imbuto.api.described import in_full
 from imbuto.api.hosts import LOOPBACK, host_name
-from imbuto.api.idle_work import Idle, IdleMiddleware
 from imbuto.api.interface import built_interface
 from imbuto.api.request_bodies import ErrorBody, refused
 from imbuto.api.routes import compare_routes as compare
@@ -34,11 +33,11 @@ from imbuto.api.routes import proposal_routes as chosen
 from imbuto.api.routes import sizing_routes as sizing
 from imbuto.api.routes import source_routes as source
 from imbuto.api.warm_up import WarmUp, WarmUpMiddleware
+from imbuto.core.basics.elsewhere import take_place
 from imbuto.core.basics.errors import DataFolder, ImbutoError, NotFound, UnreadableFile, refusal, shown
 from imbuto.core.basics.moments import rule_of
 from imbuto.core.measuring.understood_text import NotUnderstood
 from imbuto.core.run.compile_ahead import compile_all
-from imbuto.core.run.solar_light import warm_up
 from imbuto.formats.planfile import with_moments
 from imbuto.services.desk.background_jobs import Jobs
 from imbuto.services.desk.device_rights import NotAllowed
@@ -46,6 +45,7 @@ from imbuto.services.desk.edits import Stale
 from imbuto.services.desk.pairing import Pairing
 from imbuto.services.desk.planner import Planner
 from imbuto.services.desk.safekeeping import keep_copies
+from imbuto.services.desk.worker import Worker
 from imbuto.services.house.instruments import Instruments
 from imbuto.services.outages.watched_station import Watch
 
@@ -55,15 +55,15 @@ log = logging.getLogger("imbuto")
 def create_app(planner: Planner, lan: str | None = None) -> FastAPI:
     """The application around a planner. lan: its address on the local network, such as http://192.0.2.5:8474, where it
     answers paired devices."""
-    jobs, idle, ready, watch = Jobs(), Idle(), WarmUp(), Watch(planner)
+    jobs, ready, watch, worker = Jobs(), WarmUp(), Watch(planner), Worker()
 
     @asynccontextmanager
     async def lifespan(_app: FastAPI) -> AsyncIterator[None]:
-        # The sun's library takes seconds to load; they are better spent before anyone asks for it than after.
+        # Large libraries are loaded in a process of their own, which goes when nothing is asked of it.
+        take_place(worker)
         watch.take_up()
         tasks = [
             asyncio.create_task(ready.after(compile_all)),
-            asyncio.create_task(idle.then(warm_up)),
             asyncio.create_task(keep_copies(planner.database.path.parent)),
         ]
         yield
@@ -71,6 +71,8 @@ def create_app(planner: Planner, lan: str | None = None) -> FastAPI:
             task.cancel()
         jobs.close()
         watch.close()
+        take_place(None)
+        worker.close()
 
     app = FastAPI(
         title="Imbuto",
@@ -86,7 +88,6 @@ def create_app(planner: Planner, lan: str | None = None) -> FastAPI:
     pairing = app.state.pairing = Pairing(planner.database, lan)
     hosts = LOOPBACK if lan is None else LOOPBACK | {host_name(lan.partition("://")[2])}
     app.add_middleware(WarmUpMiddleware, ready=ready)
-    app.add_middleware(IdleMiddleware, idle=idle)
     app.add_middleware(Guard, hosts=hosts, rights_of=pairing.rights_of)
     for place in (homes, house, chosen, source, equipment, sizing, hours, compare, storm, everyday, papers):
         app.include_router(place.router)

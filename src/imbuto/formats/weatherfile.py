@@ -12,7 +12,8 @@ from imbuto.core.basics.clock import FloatArray, grid
 from imbuto.core.basics.errors import UnreadableFile
 from imbuto.core.home.home import Site, SkyMonth
 from imbuto.core.plan.outage import Weather
-from imbuto.core.run.solar_light import sky, warm_up
+from imbuto.core.run.sky_model import warm_up
+from imbuto.core.run.solar_light import sky
 
 LIKE: tuple[tuple[float, Weather], ...] = (
     (0.82, "clear"),
@@ -79,7 +80,7 @@ def _clear_wh(meta: dict[str, float], index: Any, name: str) -> Any:
     steps = grid(first, "UTC", len(index), 1.0)
     import pandas as pd
 
-    return pd.Series(sky(site, steps, "clear")["ghi"], index=index)
+    return pd.Series(sky(site, steps, "clear").ghi, index=index)
 
 
 def _month(month: int, shares: FloatArray) -> SkyMonth:

@@ -1,6 +1,6 @@
 """What solar arrays give, step by step: sun position, clear sky, the weather, the plane of the panels, their warmth.
 
-Sun, sky and transposition are pvlib's. Weather classes, derate and thresholds are planning defaults.
+Sun and sky are pvlib's. Weather classes, derate and thresholds are planning defaults.
 """
 
 from __future__ import annotations
@@ -8,20 +8,20 @@ from __future__ import annotations
 from dataclasses import dataclass, replace
 from datetime import datetime, timedelta
 from functools import lru_cache
-from threading import Lock
-from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
 
 from imbuto.core.basics.clock import FloatArray, Grid, grid
 from imbuto.core.basics.data_tables import rows
+from imbuto.core.basics.elsewhere import done
 from imbuto.core.equipment.catalogue import Panel, Station
 from imbuto.core.home.home import Site, SkyMonth
 from imbuto.core.limits.rules.solar_input_limits import most_w
 from imbuto.core.plan.outage import Outage, Weather
 from imbuto.core.plan.sources import Array, Bank, Shade
 from imbuto.core.plan.system import Part
+from imbuto.core.run.sky_model import Sky, on_plane, sky_at
 
 CLEAR_SHARE: dict[Weather, float] = {"clear": 1.0, "broken": 0.65, "overcast": 0.2, "storm": 0.1, "smoke": 0.6}
 DERATE = 0.86  # dirt, mismatch, wiring, age; planning default
@@ -34,51 +34,15 @@ MONTHS_OF, MONTH_STEP_H, MONTH_AIR_C = 2026, 0.25, 15.0  # one year stands for a
 SUN_HOURS_SCHOOL = 0.75  # rated W x peak sun hours x this: the simple school
 
 
-_LOADING = Lock()
-
-
-def warm_up() -> None:
-    """Load pvlib, which takes seconds, before anyone waits for it.
-
-    One thread at a time: its modules import each other, and two threads meeting half way find them half made.
-    """
-    with _LOADING:
-        import pvlib.iotools
-        import pvlib.temperature  # noqa: F401
-
-
 @lru_cache(maxsize=128)
-def sky(site: Site, steps: Grid, weather: Weather) -> dict[str, Any]:
-    """Sun and light at each midpoint: zenith, azimuth in °; ghi, dni, dhi, extra in W/m²; shapes (n,).
+def sky(site: Site, steps: Grid, weather: Weather) -> Sky:
+    """Return sun and light at each midpoint. Worked out once for a place and a time, then kept.
 
     A clear sky keeps its own direct and diffuse parts; anything less is its horizontal light times the class's share,
     parted anew, since clouds take the direct part first.
     """
-    warm_up()
-    import pandas as pd
-    from pvlib import atmosphere, clearsky, irradiance, solarposition
-
-    first = np.datetime64(steps.start.timestamp().__int__(), "s").astype("datetime64[ms]")
-    half = round(steps.step_h * 3_600_000)
-    moments = first + (np.arange(steps.n) * half + half // 2).astype("timedelta64[ms]")
-    times = pd.DatetimeIndex(moments, tz="UTC")
-    day = times.day_of_year.to_numpy()
-    place = (site.latitude, site.longitude)
-    sun = solarposition.get_solarposition(times, *place, altitude=site.elevation_m)
-    zenith = sun["apparent_zenith"].to_numpy()
-    extra = np.asarray(irradiance.get_extra_radiation(day))
-    pressure = atmosphere.alt2pres(site.elevation_m)
-    airmass = atmosphere.get_absolute_airmass(atmosphere.get_relative_airmass(zenith), pressure)
-    turbidity = clearsky.lookup_linke_turbidity(times, *place, interp_turbidity=False).to_numpy()
-    with np.errstate(divide="ignore", invalid="ignore"):  # with the sun on the horizon; set to 0 below
-        clear = clearsky.ineichen(zenith, airmass, turbidity, site.elevation_m, extra)
-    ghi, dni, dhi = (np.nan_to_num(np.asarray(clear[k])) for k in ("ghi", "dni", "dhi"))
-    share = CLEAR_SHARE[weather]
-    if share < 1:
-        ghi = ghi * share
-        parts = irradiance.erbs_driesse(ghi, sun["zenith"].to_numpy(), day, dni_extra=extra)
-        dni, dhi = (np.nan_to_num(np.asarray(parts[k])) for k in ("dni", "dhi"))
-    return {"zenith": zenith, "azimuth": sun["azimuth"].to_numpy(), "ghi": ghi, "dni": dni, "dhi": dhi, "extra": extra}
+    place = (site.latitude, site.longitude, site.elevation_m)
+    return done(sky_at, *place, int(steps.start.timestamp()), steps.step_h, steps.n, CLEAR_SHARE[weather])
 
 
 @lru_cache(maxsize=256)
@@ -86,23 +50,8 @@ def plane_w_m2(
     site: Site, steps: Grid, weather: Weather, tilt: float, azimuth: float, shade: tuple[Shade, ...] = ()
 ) -> FloatArray:
     """Light on a plane, W/m², shape (n,). Shade takes of the direct part. The array is shared: do not write to it."""
-    warm_up()
-    from pvlib import irradiance
-
     s = sky(site, steps, weather)
-    plane = irradiance.get_total_irradiance(
-        tilt,
-        azimuth,
-        s["zenith"],
-        s["azimuth"],
-        s["dni"],
-        s["ghi"],
-        s["dhi"],
-        dni_extra=s["extra"],
-        albedo=ALBEDO,
-        model="haydavies",
-    )
-    direct, diffuse = (np.nan_to_num(np.asarray(plane[k])) for k in ("poa_direct", "poa_diffuse"))
+    direct, diffuse = on_plane(s, tilt, azimuth, ALBEDO)
     light: FloatArray = np.maximum(direct * (1 - _shaded(steps, shade)) + diffuse, 0.0)
     return light
 
@@ -126,10 +75,7 @@ def _shaded(steps: Grid, shade: tuple[Shade, ...]) -> FloatArray:
 def panels_w(panel: Panel, count: int, light_w_m2: FloatArray, air_c: float, factor: float | None = None) -> FloatArray:
     """DC W of so many panels under a light, shape (n,): less for warm cells, and by a factor, the derate where it is
     None."""
-    warm_up()
-    from pvlib import temperature
-
-    cell = temperature.ross(light_w_m2, air_c, noct=panel.noct_c)
+    cell = air_c + (panel.noct_c - 20) / 800 * light_w_m2  # Ross
     warm = 1 + panel.power_percent_c / 100 * (cell - 25)
     watts: FloatArray = np.maximum(count * panel.w * light_w_m2 / 1000 * warm * (factor or DERATE), 0.0)
     return watts

@@ -12,6 +12,7 @@ import numpy as np
 from annotated_types import Len
 from sqlalchemy.orm import Session
 
+from imbuto.core.basics.elsewhere import Progress, followed
 from imbuto.core.basics.errors import InvalidValue, NotFound
 from imbuto.core.basics.units import Ident
 from imbuto.core.home.loads import Season
@@ -130,6 +131,13 @@ class Outcome:
     file: str
 
 
+def read_log(path: Path, name: str, zone: str, decimal: Decimal, progress: Progress) -> MeterLog:
+    """Read a log; see ``meterlog.read``, whose library of tables is slow to load and only wanted here."""
+    from imbuto.formats.meter_data import meterlog
+
+    return meterlog.read(path, name, zone, progress, decimal)
+
+
 class Importing:
     """The use cases on meter data."""
 
@@ -159,12 +167,8 @@ class Importing:
         zone = self.zone(home_id, clock)
 
         def work(job: Job) -> Outcome:
-            from imbuto.formats.meter_data import (
-                meterlog,  # its dataframe library is slow to load, and only wanted here
-            )
-
             try:
-                log = meterlog.read(path, name, zone, lambda part: job.progress(0.6 * part), decimal)
+                log = followed(read_log, lambda part: job.progress(0.6 * part), path, name, zone, decimal)
             finally:
                 path.unlink(missing_ok=True)
             channels = []

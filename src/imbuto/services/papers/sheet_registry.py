@@ -8,6 +8,7 @@ from datetime import datetime
 from functools import lru_cache
 from typing import Literal
 
+from imbuto.core.basics.elsewhere import done
 from imbuto.core.basics.errors import InvalidValue, NotFound
 from imbuto.formats.csv_tables.csvout import table
 from imbuto.formats.printing import paper
@@ -112,7 +113,7 @@ def page(
 
 @lru_cache(maxsize=64)
 def _on_one(sheet: paper.Sheet, size: Paper) -> paper.Sheet:
-    return paper.fitted(sheet, size)
+    return done(paper.fitted, sheet, size)
 
 
 def _fitted(sheet: paper.Sheet, size: Paper, *, large: bool) -> paper.Sheet:
@@ -153,7 +154,7 @@ def _kind(sheet: str, form: str) -> SheetKind:
 def as_pdf(page_: str) -> bytes:
     """A page as PDF. Raises CannotPrint."""
     try:
-        return paper.pdf(page_)
+        return done(paper.pdf, page_)
     except OSError:
         rule = (
             "the system's text-drawing libraries are missing; install Debian's libpango-1.0-0, "

@@ -6,6 +6,7 @@ import math
 from dataclasses import asdict, dataclass
 
 from imbuto.core.basics.clock import DAY_STEPS, FloatArray, grid
+from imbuto.core.basics.elsewhere import done
 from imbuto.core.basics.errors import NotFound
 from imbuto.core.equipment.catalogue import Panel, SolarInput, Station
 from imbuto.core.home.home import Site, SkyMonth
@@ -132,7 +133,7 @@ def sun_view(planner: Planner, home_id: str, plan_id: str, outage_id: str, sourc
 def take_weather(planner: Planner, home_id: str, data: bytes, name: str, edit_id: str, pair: Pair | None) -> EditResult:
     """Take what days of each month are like from a weather file, and its records; one edit, which can be undone. Raises
     UnreadableFile; then nothing was taken."""
-    months, low, high = weatherfile.read(data, name)
+    months, low, high = done(weatherfile.read, data, name)
     state = planner.state(home_id)
     ops: list[Json] = [
         {"doc": "home", "op": "replace", "path": "/site/sky", "value": [asdict(m) for m in months]},

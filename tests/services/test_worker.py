@@ -1,0 +1,109 @@
+"""The second process: what it returns and raises, its bound of memory, how it is stopped, and that it goes."""
+
+from __future__ import annotations
+
+import os
+import subprocess
+import sys
+import time
+from collections.abc import Callable
+
+import pytest
+
+from imbuto.core.basics.elsewhere import done, followed, take_place
+from imbuto.core.basics.errors import UnreadableFile
+from imbuto.services.desk.worker import TooMuch, Worker
+
+
+def where() -> int:
+    return os.getpid()
+
+
+def refuse(name: str) -> None:
+    raise UnreadableFile(name, 3, "it is not what it says")
+
+
+def fill(megabytes: int) -> int:
+    return len(bytearray(megabytes * 1_000_000))
+
+
+def count_on(n: int, progress: Callable[[float], None]) -> int:
+    for i in range(n):
+        progress(i / n)
+        time.sleep(0.02)
+    return n
+
+
+def alive(pid: int) -> bool:
+    try:
+        os.kill(pid, 0)
+    except ProcessLookupError:
+        return False
+    return True
+
+
+def until(true: Callable[[], bool], most_s: float = 30) -> bool:
+    end = time.monotonic() + most_s
+    while not true() and time.monotonic() < end:
+        time.sleep(0.05)
+    return true()
+
+
+@pytest.fixture(scope="module")
+def worker():
+    worker = Worker(idle_s=1.0, most_bytes=400_000_000)
+    take_place(worker)
+    yield worker
+    take_place(None)
+    worker.close()
+
+
+def test_a_call_is_made_in_another_process_and_says_what_it_would_here(worker):
+    assert done(where) != os.getpid()
+    with pytest.raises(UnreadableFile) as refused:
+        done(refuse, "a.csv")
+    assert (refused.value.sentence, refused.value.value) == ("a.csv: it is not what it says.", 3)
+
+
+def test_what_takes_too_much_memory_is_refused_and_the_next_call_is_made(worker):
+    assert done(fill, 50) == 50_000_000
+    with pytest.raises(TooMuch, match="took more memory than Imbuto allows"):
+        done(fill, 2_000)
+    assert done(fill, 50) == 50_000_000
+
+
+def test_a_long_call_tells_how_far_it_is_and_stops_when_that_is_asked(worker):
+    parts: list[float] = []
+    assert followed(count_on, parts.append, 40) == 40
+    assert parts == sorted(parts)
+    assert parts[-1] > 0
+
+    class NoLonger(Exception):
+        pass
+
+    def stop(_part: float) -> None:
+        raise NoLonger
+
+    began = time.monotonic()
+    with pytest.raises(NoLonger):
+        followed(count_on, stop, 3_000)
+    assert time.monotonic() - began < 40  # of the minute that it would take
+
+
+def test_half_a_minute_after_the_last_call_it_is_gone(worker):
+    done(where)
+    (pid, *_) = worker.pids()
+    assert alive(pid)
+    assert until(lambda: not worker.pids() and not alive(pid))
+    assert done(where) != pid
+
+
+def test_it_ends_with_a_server_that_is_killed():
+    program = (
+        "import os, sys\nfrom imbuto.services.desk.worker import Worker\n"
+        "if __name__ == '__main__':\n    w = Worker()\n    print(w.call(os.getpid, (), None), flush=True)\n"
+        "    os.kill(os.getpid(), 9)\n"
+    )
+    told = subprocess.run([sys.executable, "-c", program], capture_output=True, text=True)
+    pid = int(told.stdout)
+    assert until(lambda: not alive(pid))
