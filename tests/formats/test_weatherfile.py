@@ -22,7 +22,7 @@ CYCLE = (1.0, 0.6, 0.25, 0.05)  # of a clear day: one each of clear, broken, ove
 def hours() -> pd.DataFrame:
     """A year of hours: four kinds of day in turn, air from -2 to 28 °C."""
     index = pd.date_range("2025-01-01", periods=8760, freq="h", tz="Etc/GMT+8")
-    clear = sky(PLACE, grid(datetime(2025, 1, 1, 8), "UTC", 8760, 1.0), "clear")["ghi"]
+    clear = sky(PLACE, grid(datetime(2025, 1, 1, 8), "UTC", 8760, 1.0), "clear").ghi
     share = np.array([CYCLE[(t.day_of_year - 1) % 4] for t in index])
     air = 13 + 15 * np.sin(2 * np.pi * (index.day_of_year.to_numpy() - 105) / 365)
     return pd.DataFrame({"ghi": clear * share, "air": air}, index=index)

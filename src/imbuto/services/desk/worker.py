@@ -5,6 +5,7 @@ It begins with the first call and ends half a minute after the last, and gives a
 
 from __future__ import annotations
 
+import ctypes
 import multiprocessing
 import os
 import resource
@@ -15,6 +16,7 @@ from collections.abc import Callable
 from concurrent.futures import Future, ProcessPoolExecutor
 from concurrent.futures import TimeoutError as NotYet
 from concurrent.futures.process import BrokenProcessPool
+from contextlib import suppress
 from pathlib import Path
 from threading import Lock, Thread, Timer
 from typing import Any
@@ -112,6 +114,7 @@ class Worker:
             pool, self._pool = self._pool, None
         if pool is not None:
             pool.shutdown(wait=False)
+        _give_back()
 
     def _drop(self, pool: ProcessPoolExecutor) -> None:
         with self._lock:
@@ -139,6 +142,12 @@ class Worker:
                     found.cancel()
                     found.exception()  # until it has stopped: the folder goes after that
                     raise
+
+
+def _give_back() -> None:
+    """Give memory that was freed back to the system, which the C library otherwise keeps. Only glibc can."""
+    with suppress(OSError, AttributeError):
+        ctypes.CDLL(None).malloc_trim(0)
 
 
 def _part(place: Path) -> float:
