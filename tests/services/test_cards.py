@@ -10,14 +10,16 @@ import pytest
 
 from imbuto.core.equipment.catalogue import Catalogue, shipped
 from imbuto.core.home.household import Person
+from imbuto.core.home.loads import Use
 from imbuto.core.plan.system import Part, resolve
+from imbuto.core.switching.card_steps import added, rise
 from imbuto.core.switching.practice import drill
 from imbuto.core.switching.switch_model import Switching, switching
 from imbuto.core.switching.switching_cards import Card, cards, states
 from imbuto.formats import planfile
 from imbuto.services.desk.demo import DEMO_HOMES, demo_file
 from tests.core.test_several import KIT, PLANS, device, feeds, house, plan, random_several, source
-from tests.support import STATION, corded, load, switched
+from tests.support import STATION, corded, load, random_plan, switched
 
 CATALOGUE = Catalogue(stations={STATION.id: STATION}).over(shipped())
 KINDS = [t.id for t in shipped().transfer.values() if t.kind != "cords"]
@@ -261,3 +263,31 @@ def test_no_random_walk_is_won_with_harm(fifty):
             now = played.move(now, part, to)
         assert not (harmed and played.won(now))
         assert bool(now.harm) == harmed
+
+
+def test_a_working_pump_is_never_too_much_and_a_kettle_is_not_on():
+    """What is too much lies past everything on the circuit together; what people switch on does not count as on."""
+    now, _ = switched(
+        (1, [load("pump", 640, 6, rest_w=0, kind="pump", use=Use(kind="cycling"))]),
+        (2, [load("kettle", 1500, 1500, use=Use(kind="tasks", times=(8.0,), minutes=5)), load("router", 9)]),
+    )
+    pump, kitchen = now.plan.feeds.values()
+    r = rise(now, [pump])
+    assert (r.now_w, r.later_w, r.all_w) == (0, 640, 640)
+    assert "may not change now. It rises by 640 W when Pump runs" in added(now, [pump])
+    assert "more than 710 W" in added(now, [pump])
+    r = rise(now, [kitchen])
+    assert (r.now_w, r.later_w, r.all_w) == (9, 0, 1509)
+    assert "rises by about 9 W." in added(now, [kitchen])
+
+
+def test_of_generated_plans_nothing_that_runs_as_it_should_is_switched_off_again():
+    for seed in range(60):
+        home, made, _ = random_plan(seed)
+        for x in resolve(home, made, shipped()).parts:
+            for feed in made.feeds.values():
+                r = rise(x, [feed])
+                each = [f.load for f in x.fed if f.feed.id == feed.id and not f.assumed]
+                assert 0 <= r.now_w <= r.all_w + 1e-9
+                assert r.now_w + r.later_w <= r.all_w + 1e-9
+                assert r.stop_w >= sum(a.count * a.run_w for a in each)

@@ -158,13 +158,14 @@ def _wakes(x: Part) -> str:
 def _low(model: Switching, each: Sequence[Part]) -> Iterator[CardStep]:
     """The grid is there and weak: what suffers goes off first."""
     home = each[0].home
-    motors = [x for x in home.loads.values() if x.kind in ("compressor", "pump", "motor") and x.run_w >= 50]
-    motors.sort(key=lambda load: -load.start_extra_va)
+    kinds = ("compressor", "pump", "motor", "inverter_driven")
+    motors = [x for x in home.loads.values() if x.kind in kinds and x.run_w >= 50 and x.purpose != "life"]
+    motors.sort(key=lambda load: (-load.start_extra_va, -load.run_w))
     if not motors:
         return
-    names = ", ".join(x.name for x in motors[:6])
+    names = ", ".join(x.name for x in motors)
     yield CardStep(
-        f"Motors off first: {names}.",
+        f"Switch off motors first: {names}.",
         "their breakers or plugs",
         hand_of(each[0]),
         "Lamps are steadier; nothing hums.",
