@@ -93,6 +93,7 @@ def test_an_outage_is_lived_through_on_a_phone_in_the_lamp_theme(page: Page, hou
     page.reload()
     expect(page.get_by_role("listitem").filter(has_text="310 W out")).to_be_visible()
     page.get_by_role("button", name="Power is back").click()
+    page.get_by_role("button", name="End the outage").click()
     expect(page.get_by_role("heading", name="The grid is there")).to_be_visible()
     expect(page.get_by_role("listitem").filter(has_text="1 line noted")).to_contain_text("promised")
 
@@ -143,6 +144,7 @@ def test_a_watched_outage_reaches_its_hour_and_a_line_waits_while_the_phone_is_o
     page.get_by_role("button", name=re.compile("^No longer: ")).first.click()
     assert figures_without_a_unit(page)[1] == []
     page.get_by_role("button", name="Power is back").click()
+    page.get_by_role("button", name="End the outage").click()
     expect(page.get_by_role("heading", name="Fill again, at once")).to_be_visible()
     page.get_by_role("button", name="a day a minute").click()
     expect(page.get_by_text(re.compile("It charges: |It is full"))).to_be_visible(timeout=20_000)

@@ -5,30 +5,37 @@ from importlib import resources
 
 import pytest
 
-from imbuto.core.basics.errors import ImbutoError
+from imbuto.core.basics.errors import ImbutoError, UnreadableFile
+from imbuto.core.home.alert import Alert
 from imbuto.formats import alerts
 
 SAMPLE = resources.files("imbuto.services").joinpath("demo_homes", "alerts", "windstorm.xml").read_text()
 
 
+def storm(text: str, zone: str = "America/Los_Angeles") -> Alert:
+    found = alerts.read(text.encode(), "a.xml", zone).alert
+    assert found is not None
+    return found
+
+
 def test_the_sample_is_read_in_the_homes_own_time():
-    found = alerts.read(SAMPLE.encode(), "a.xml", "America/Los_Angeles")
+    found = storm(SAMPLE)
     assert (found.begins, found.ends) == (datetime(2026, 11, 24, 17), datetime(2026, 11, 26, 17))
     assert found.brings == ("wind",)
     assert found.likely == "likely"
     assert found.title == "High wind along the bay from Tuesday evening"
-    assert alerts.read(SAMPLE.encode(), "a.xml", "Europe/Rome").begins == datetime(2026, 11, 25, 2)
+    assert storm(SAMPLE, "Europe/Rome").begins == datetime(2026, 11, 25, 2)
 
 
 def test_what_an_alert_leaves_out_has_a_default():
     bare = SAMPLE.replace("<expires>2026-11-26T17:00:00-08:00</expires>", "").replace(
         "<onset>2026-11-24T17:00:00-08:00</onset>", ""
     )
-    found = alerts.read(bare.encode(), "a.xml", "America/Los_Angeles")
+    found = storm(bare)
     assert found.begins == datetime(2026, 11, 23, 6, 10)
     assert found.hours == 24
     iced = SAMPLE.replace("High wind", "Freezing rain").replace("storm", "rain").replace("wind", "rain")
-    assert alerts.read(iced.encode(), "a.xml", "UTC").brings == ("ice",)
+    assert storm(iced, "UTC").brings == ("ice",)
 
 
 ENTITY = '<!DOCTYPE a [<!ENTITY x "xx"><!ENTITY y "&x;&x;">]>'
@@ -52,3 +59,49 @@ ENTITY = '<!DOCTYPE a [<!ENTITY x "xx"><!ENTITY y "&x;&x;">]>'
 def test_a_bad_file_is_refused_by_a_sentence(data):
     with pytest.raises(ImbutoError, match=r"a\.xml|onset|expires"):
         alerts.read(data, "a.xml", "UTC")
+
+
+REF = "weather@bay.example,saltgrass-2026-11-24,2026-11-23T06:10:00-08:00"
+INFO = SAMPLE[SAMPLE.index("<info>") : SAMPLE.index("</info>") + 7]
+
+
+@pytest.mark.parametrize("tag", ["status", "msgType"])
+@pytest.mark.parametrize("word", ["Exercise", "Test", "Draft", "System", "Ack", "Error"])
+def test_what_is_no_storm_is_said_to_be_none(tag, word):
+    was = {"status": "Actual", "msgType": "Alert"}[tag]
+    text = SAMPLE.replace(f"<{tag}>{was}</{tag}>", f"<{tag}>{word}</{tag}>")
+    with pytest.raises(UnreadableFile, match=r"a\.xml: (this is|it only)"):
+        alerts.read(text.encode(), "a.xml", "UTC")
+
+
+@pytest.mark.parametrize(
+    ("change", "kind"),
+    [
+        (("<msgType>Alert", "<msgType>Cancel"), "off"),
+        (("<urgency>", "<responseType>AllClear</responseType><urgency>"), "off"),
+        (("<msgType>Alert", "<msgType>Update"), "storm"),
+        (("<urgency>", "<responseType>Prepare</responseType><urgency>"), "storm"),
+    ],
+)
+def test_a_message_says_what_it_updates_or_calls_off(change, kind):
+    text = SAMPLE.replace("<scope>", f"<references>{REF} other,x,2026-11-01T00:00:00-00:00</references><scope>")
+    found = alerts.read(text.replace(*change, 1).encode(), "a.xml", "UTC")
+    assert (found.alert is None, REF in found.about, found.ref) == (kind == "off", True, REF)
+
+
+def test_the_readers_language_is_read_and_only_words_that_name_the_hazard():
+    german = INFO.replace("<category>", "<language>de-DE</language><category>").replace("High wind along", "Sturm an")
+    both = SAMPLE.replace(INFO, german + INFO.replace("<category>", "<language>en-US</language><category>"))
+    assert storm(both).title == "High wind along the bay from Tuesday evening"
+    for event, brings in {
+        "Ice storm": ("wind", "ice"),
+        "Excessive heat": ("heat",),
+        "Coastal flood": (),
+        "Police notice": (),
+        "Window closes": (),
+        "Freezing rain": ("ice",),
+        "Shot fired": (),
+    }.items():
+        text = SAMPLE.replace("High wind along the bay from Tuesday evening", event).replace("High wind", event)
+        assert storm(text).brings == brings, event
+    assert storm(SAMPLE).end_known is False

@@ -338,3 +338,27 @@ def test_a_verdict_says_the_legs_and_how_many_places_each_circuit_takes(planner)
     assert v.boards[0].place_legs == list("ABABABABAB")
     plan = next(p for p in planner.state(HOME).plans if p["id"] == PAIR[0])
     assert v.feed_legs == {f["id"]: "AB"[(f["place"] - 1) % 2] for f in plan["feeds"].values()}
+
+
+def test_undo_passes_over_the_start_and_end_of_an_outage(tmp_path):
+    """Ctrl+Z anywhere takes back the last change of the plan, and never an outage, or what was noted in one that is over."""
+    planner, home = demo_copy(tmp_path), "saltgrass-house"
+    began = planner.now(planner.documents(planner.state(home)).home).replace(microsecond=0).isoformat()
+
+    def edit(label: str, *ops: dict[str, object]) -> None:
+        planner.edit(home, planner.rev(home), label, label, [{"doc": "home"} | op for op in ops], None)
+
+    edit("renamed", {"op": "replace", "path": "/note", "value": "mine"})
+    edit("out", {"op": "replace", "path": "/live", "value": {"began": began, "plan": "ten-place"}})
+    assert planner.state(home).undo == "renamed"
+    note = {"id": "n", "source": "main", "at": began, "charge": 0.5}
+    edit("noted", {"op": "add", "path": "/live/notes/n", "value": note})
+    assert planner.state(home).undo == "noted"
+    live = planner.state(home).home["live"]
+    kept = {"op": "add", "path": "/lived/x", "value": live | {"ended": began}}
+    edit("back", kept, {"op": "replace", "path": "/live", "value": None})
+    assert planner.state(home).undo == "renamed"
+    planner.undo(home, "u", None)
+    state = planner.state(home)
+    assert (state.home["live"], state.home["lived"]["x"]["notes"]["n"]["charge"], state.redo) == (None, 0.5, "renamed")
+    planner.database.close()

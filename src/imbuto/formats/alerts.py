@@ -5,6 +5,8 @@ Read whole, bounded, without following entities or document types.
 
 from __future__ import annotations
 
+import re
+from dataclasses import dataclass
 from datetime import datetime, timedelta
 from xml.etree.ElementTree import Element, ParseError
 from zoneinfo import ZoneInfo
@@ -18,17 +20,44 @@ from imbuto.formats.safexml import encoded
 
 MOST_BYTES = 1_000_000
 FIRST_YEAR, LAST_YEAR = 1990, 2200
-LASTS_H = 24.0  # where an alert does not say when it ends; planning default
+LASTS_H = 24.0  # where an alert does not say until when it is valid; planning default
+LANGUAGE = "en"  # of the reader
 LIKELY: dict[str, Likely] = {"observed": "certain", "likely": "likely", "possible": "possible", "unlikely": "possible"}
-WORDS: dict[Weather, tuple[str, ...]] = {
-    "wind": ("wind", "storm", "gale", "hurricane", "tornado"),
-    "ice": ("ice", "icing", "snow", "freez", "blizzard"),
-    "heat": ("heat", "hot"),
+# Whole words of an event or a hazard code, and the weather they mean; a storm in a description is no storm here.
+HAZARDS: dict[Weather, frozenset[str]] = {
+    "wind": frozenset(
+        {"wind", "winds", "windstorm", "storm", "storms", "gale", "hurricane", "tornado", "thunderstorm"}
+    ),
+    "ice": frozenset({"ice", "icing", "snow", "freezing", "freeze", "blizzard", "sleet", "glaze"}),
+    "heat": frozenset({"heat", "hot", "heatwave"}),
+}
+NO_STORM = {
+    "Exercise": "this is an exercise, and no storm",
+    "Test": "this is a test, and no storm",
+    "Draft": "this is a draft, and no storm",
+    "System": "this is a message between systems, and no storm",
+    "Ack": "it only confirms another message",
+    "Error": "it only rejects another message",
 }
 
 
-def read(data: bytes, name: str, zone: str) -> Alert:
-    """The first alert with a time of an alerting file, in the home's own time. Raises UnreadableFile, InvalidValue."""
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Message:
+    """Hold what an alert file asks for.
+
+    alert: the storm, None where the message calls one off
+    ref: how other messages refer to this one: sender, identifier and time
+    about: the messages it updates or calls off, by their refs
+    """
+
+    alert: Alert | None
+    ref: str
+    about: tuple[str, ...]
+
+
+def read(data: bytes, name: str, zone: str) -> Message:
+    """Read an alerting file in the home's own time. Raises UnreadableFile for what is no storm (an exercise, a test, a
+    draft, an answer to another message) as for what cannot be read, and InvalidValue."""
     if len(data) > MOST_BYTES:
         raise UnreadableFile(name, None, f"an alert has at most {MOST_BYTES // 1_000_000} MB")
     encoded(data[:400], name)
@@ -37,27 +66,46 @@ def read(data: bytes, name: str, zone: str) -> Alert:
     except (ParseError, DefusedXmlException, ValueError, LookupError):
         raise UnreadableFile(name, None, "it is not XML that can be read safely") from None
     infos = [e for e in root.iter() if _tag(e) == "info"]
-    if _tag(root) != "alert" or not infos:
+    kind, status = _text(root, "msgType") or "Alert", _text(root, "status") or "Actual"
+    if _tag(root) != "alert" or (not infos and kind != "Cancel"):
         raise UnreadableFile(name, None, "it is XML, but no alert of the Common Alerting Protocol with an info block")
-    info = infos[0]
+    for word in (status, kind):
+        if word in NO_STORM:
+            raise UnreadableFile(name, word, NO_STORM[word])
+    ref = ",".join(_text(root, k) for k in ("sender", "identifier", "sent"))
+    about = tuple(_text(root, "references").split())
+    info = next((x for x in infos if _text(x, "language").lower().startswith(LANGUAGE)), infos[0] if infos else None)
+    if kind == "Cancel" or info is None or _text(info, "responseType") == "AllClear":
+        return Message(alert=None, ref=ref, about=about)
+    return Message(alert=_storm(root, info, name, zone, ref), ref=ref, about=about)
+
+
+def _storm(root: Element, info: Element, name: str, zone: str, ref: str) -> Alert:
     begins = _time(info, ("onset", "effective"), zone) or _time(root, ("sent",), zone)
     if begins is None:
         raise InvalidValue(f"{name}, onset", None, "an alert says from when it holds")
-    ends = _time(info, ("expires",), zone) or begins + timedelta(hours=LASTS_H)
-    if ends <= begins:
-        raise InvalidValue(f"{name}, expires", ends.isoformat(), "it ends after it begins")
-    said = " ".join(_text(info, k) for k in ("event", "headline", "description")).lower()
-    brings = tuple(w for w, words in WORDS.items() if any(x in said for x in words))
+    lapses = _time(info, ("expires",), zone)
+    if lapses is not None and lapses <= begins:
+        raise InvalidValue(f"{name}, expires", lapses.isoformat(), "it ends after it begins")
     title = (_text(info, "headline") or _text(info, "event") or "An alert")[:80]
     return Alert(
         title=title,
         begins=begins,
-        ends=ends,
-        brings=brings,
+        ends=lapses or begins + timedelta(hours=LASTS_H),
+        end_known=False,
+        brings=_brings(info),
         likely=LIKELY.get(_text(info, "certainty").lower(), "likely"),
         came="file",
         note=_text(info, "instruction")[:2000],
+        ref=ref[:2000],
     )
+
+
+def _brings(info: Element) -> tuple[Weather, ...]:
+    """The weather that an alert names, by the words of its event, its codes and its headline."""
+    codes = " ".join(_text(e, "value") for e in info if _tag(e) == "eventCode")
+    said = set(re.findall(r"[a-z]+", f"{_text(info, 'event')} {codes} {_text(info, 'headline')}".lower()))
+    return tuple(w for w, words in HAZARDS.items() if said & words)
 
 
 def _tag(element: Element) -> str:

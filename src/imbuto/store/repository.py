@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from datetime import UTC, datetime, timedelta
 from typing import Any
@@ -173,6 +173,13 @@ class Repository:
             self.session.execute(
                 delete(EditRow).where(of, kind, EditRow.seq < first).execution_options(synchronize_session=False)
             )
+
+    def settle(self, home_id: str, over: Callable[[Ops], bool]) -> None:
+        """Have undo and redo pass over every edit whose operations are over and done with."""
+        rows = select(EditRow).where(EditRow.home_id == home_id, EditRow.counts.is_(True))
+        for row in self.session.scalars(rows):
+            if row.forward and over(row.forward):
+                row.counts = False
 
     def next_undo(self, home_id: str) -> EditRow | None:
         """The edit that undo would take back."""

@@ -25,9 +25,18 @@ class DoneTick:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Alert:
-    """A storm that is expected. begins, ends: local wall-clock times; brings: wind, ice or heat; likely: as it was
-    said; came: by hand, from a file or a feed; charges: of each source by its id just now; out: sources that are
-    broken or not there; ticks: what is done, by item."""
+    """Hold a storm that is expected.
+
+    begins, ends: local wall-clock times
+    brings: wind, ice or heat
+    likely: as it was said
+    came: by hand, from a file or a feed
+    ref: how messages about it refer to it, empty for one entered by hand
+    end_known: False where ``ends`` is only when the message about it lapses
+    charges: of each source by its id just now
+    out: sources that are broken or not there
+    ticks: what is done, by item
+    """
 
     title: Name
     begins: LocalTime
@@ -36,6 +45,8 @@ class Alert:
     likely: Likely = "likely"
     came: Literal["by_hand", "file", "feed"] = "by_hand"
     note: Text = ""
+    ref: Text = ""
+    end_known: bool = True
     charges: dict[str, Fraction] = field(default_factory=dict)
     out: tuple[Ident, ...] = ()
     ticks: dict[str, DoneTick] = field(default_factory=dict)

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import UTC
 from functools import cached_property
@@ -212,6 +213,17 @@ def apply_ops(repository: Repository, home_id: str, ops: list[Json]) -> EditOutc
         else:
             repository.remove(home_id, ident)
     return EditOutcome(inverse, rev, list(now.values()))
+
+
+def turns_outage(ops: Sequence[Json]) -> bool:
+    """Return whether an edit starts or ends an outage. That is a fact and no change of a plan, so undo passes it over:
+    a key pressed anywhere must not end an outage."""
+    return any(op["doc"] == HOME_DOC and op["path"] == "/live" for op in ops)
+
+
+def touches_outage(ops: Sequence[Json]) -> bool:
+    """Return whether an edit is about nothing but the outage that is on: once that is over, it can't be undone."""
+    return all(op["doc"] == HOME_DOC and str(op["path"]).startswith("/live/") for op in ops)
 
 
 def _check_removal(stored: dict[str, StoredDocument], changed: dict[str, Json], ident: str) -> None:

@@ -9,7 +9,16 @@ from typing import Literal
 from imbuto.core.basics.errors import InvalidValue
 from imbuto.formats import strict_json
 from imbuto.formats.documents import Json
-from imbuto.services.desk.edits import HomeState, Stale, apply_ops, known_edit, stale, state_of
+from imbuto.services.desk.edits import (
+    HomeState,
+    Stale,
+    apply_ops,
+    known_edit,
+    stale,
+    state_of,
+    touches_outage,
+    turns_outage,
+)
 from imbuto.services.desk.judging import Judging, Pair
 from imbuto.services.desk.verdict_views import VerdictView, verdict_view
 from imbuto.store.repository import Repository
@@ -65,7 +74,10 @@ class Planner(Judging):
                     raise stale(repository, home_id, base_rev, rev)
                 done = apply_ops(repository, home_id, ops)
                 stored = done.stored
-                repository.record(home_id, edit_id, label, done.rev, ops, done.inverse, trial=trial)
+                turns = turns_outage(ops)
+                repository.record(home_id, edit_id, label, done.rev, ops, done.inverse, trial=trial, counts=not turns)
+                if turns:
+                    repository.settle(home_id, touches_outage)
             state = state_of(repository, home_id, stored)
         return self.answer(state, pair)
 

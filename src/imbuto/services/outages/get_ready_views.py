@@ -7,7 +7,7 @@ from datetime import datetime
 from importlib import resources
 
 from imbuto.core.advice.verdict import judge_one
-from imbuto.core.basics.errors import NotFound
+from imbuto.core.basics.errors import NotFound, UnreadableFile
 from imbuto.core.home.alert import Alert
 from imbuto.core.outages.get_ready import Ready, outage_of, ready
 from imbuto.core.plan.system import resolve
@@ -63,6 +63,14 @@ def _note(
 ) -> EditResult:
     state = planner.state(home_id)
     home = planner.documents(state).home
-    alert = ALERT.write(alerts.read(data, name, home.site.time_zone)) | {"came": came}
+    message, noted = alerts.read(data, name, home.site.time_zone), home.alert
+    same = noted is not None and bool(noted.ref) and noted.ref in message.about
+    if message.alert is None and not same:
+        raise UnreadableFile(name, None, "it calls off a storm that isn't noted here, so nothing was changed")
+    alert = None if message.alert is None else ALERT.write(message.alert) | {"came": came}
+    if alert is not None and same and noted is not None:  # an update keeps what was done before the storm
+        kept = ALERT.write(noted)
+        alert |= {k: kept[k] for k in ("charges", "out", "ticks")}
+    label = "Storm called off" if alert is None else f"Storm: {alert['title']}"[:80]
     op = {"doc": "home", "op": "replace", "path": "/alert", "value": alert}
-    return planner.edit(home_id, state.rev, edit_id, f"Storm: {alert['title']}"[:80], [op], pair)
+    return planner.edit(home_id, state.rev, edit_id, label, [op], pair)

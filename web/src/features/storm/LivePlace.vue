@@ -19,7 +19,7 @@ import { useHomeClock } from './homeClock'
 import StormHead from './StormHead.vue'
 
 /** The outage that is on: when it goes dark, what the gauges said, and what they teach. */
-const { state, home, plan, pair, verdict, station, offline } = useSession()
+const { state, home, plan, pair, verdict, station, offline, problem } = useSession()
 const query = useHomeQuery('/api/homes/{home_id}/live', {
   query: () => ({ outage: pair.value.outage }),
   enabled: () => !!pair.value.outage,
@@ -43,14 +43,26 @@ watch(
   station,
   useThrottleFn(() => void query.refetch(), 2500, true),
 )
+/** Ending is asked once: it stops the alarms and the clocks of food and oxygen. */
+const ending = ref(false)
 function back() {
   const live_ = live.value
   if (!live_) return
   const id = freshId(`out ${live_.began.slice(0, 10)}`, Object.keys(home.value?.lived ?? {}))
   const ended = now() > live_.began ? now() : live_.began
+  ending.value = false
   edit('Power is back', [
     { doc: 'home', op: 'add', path: `/lived/${escape(id)}`, value: { ...live_, ended } },
     { doc: 'home', op: 'replace', path: '/live', value: null },
+  ])
+}
+/** Undo passes over the end of an outage, so it is taken back here. */
+function stillOut(id: string) {
+  const over = home.value?.lived?.[id]
+  if (!over) return
+  edit('The power is still out', [
+    { doc: 'home', op: 'remove', path: `/lived/${escape(id)}` },
+    { doc: 'home', op: 'replace', path: '/live', value: { ...over, ended: null } },
   ])
 }
 const nameOfLoad = (id: string) => home.value?.loads[id]?.name ?? id
@@ -59,10 +71,20 @@ const alarms = computed(
     `/api/homes/${encodeURIComponent(state.value?.id ?? '')}/live/alarms.ics?outage=${encodeURIComponent(pair.value.outage)}`,
 )
 const copied = ref(false)
+/** A browser gives its clipboard to pages by https and to this computer alone. */
+const canCopy = typeof navigator !== 'undefined' && !!navigator.clipboard
 async function copy() {
-  await navigator.clipboard?.writeText(view.value?.text ?? '')
-  copied.value = true
+  try {
+    await navigator.clipboard.writeText(view.value?.text ?? '')
+    copied.value = true
+  } catch {
+    problem.value = 'This browser didn’t copy the text. Select it, and copy it by hand.'
+  }
 }
+const asMessage = computed(() => `sms:?&body=${encodeURIComponent(view.value?.text ?? '')}`)
+const asMail = computed(
+  () => `mailto:?subject=${encodeURIComponent('Power outage')}&body=${encodeURIComponent(view.value?.text ?? '')}`,
+)
 const counted = (n: number) => `${n} ${n === 1 ? 'line' : 'lines'}`
 const lived = computed(() => Object.entries(home.value?.lived ?? {}).reverse())
 </script>
@@ -70,12 +92,25 @@ const lived = computed(() => Object.entries(home.value?.lived ?? {}).reverse())
 <template>
   <div class="place live">
     <StormHead>
-      <el-button v-if="live" class="btn" @click="back">Power is back</el-button>
+      <el-button v-if="live" class="btn" @click="ending = true">Power is back</el-button>
     </StormHead>
+    <el-dialog v-model="ending" title="Is the power back?" width="min(420px, 92vw)">
+      <p v-if="live">
+        This ends the outage that started {{ clock(live.began) }}, and turns its alarms off. Everything noted stays in
+        the logbook.
+      </p>
+      <template #footer>
+        <el-button class="btn" @click="ending = false">Not yet</el-button>
+        <el-button class="btn strong" @click="back">End the outage</el-button>
+      </template>
+    </el-dialog>
     <p v-if="query.isError.value" role="alert">{{ query.error.value?.message }}</p>
     <section v-if="!live" class="none">
       <template v-if="view?.back">
         <BackAgain :back="view.back" />
+        <p>
+          <el-button class="btn" @click="stillOut(view.back.lived)">The power is still out</el-button>
+        </p>
         <GaugeLines
           :notes="home?.lived?.[view.back.lived]?.notes ?? {}"
           :path="`/lived/${escape(view.back.lived)}`"
@@ -178,7 +213,11 @@ const lived = computed(() => Object.entries(home.value?.lived ?? {}).reverse())
           </p>
           <h3>To send to someone</h3>
           <p class="told">{{ view.text }}</p>
-          <el-button class="btn" @click="copy">{{ copied ? 'Copied' : 'Copy it' }}</el-button>
+          <div class="send">
+            <a class="btn" :href="asMessage">Text message</a>
+            <a class="btn" :href="asMail">Email</a>
+            <el-button v-if="canCopy" class="btn" @click="copy">{{ copied ? 'Copied' : 'Copy text' }}</el-button>
+          </div>
         </section>
         <section class="hands">
           <SwitchNow :places="view.places" :cold="view.cold" :switched="live.switched ?? {}" :now="now" />
@@ -191,6 +230,11 @@ const lived = computed(() => Object.entries(home.value?.lived ?? {}).reverse())
 </template>
 
 <style scoped>
+.send {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 8px;
+}
 .since {
   min-height: 28px;
   margin: 0 0 10px;

@@ -1763,9 +1763,17 @@ export interface components {
     schemas: {
         /**
          * Alert
-         * @description A storm that is expected. begins, ends: local wall-clock times; brings: wind, ice or heat; likely: as it was
-         *     said; came: by hand, from a file or a feed; charges: of each source by its id just now; out: sources that are
-         *     broken or not there; ticks: what is done, by item.
+         * @description Hold a storm that is expected.
+         *
+         *     begins, ends: local wall-clock times
+         *     brings: wind, ice or heat
+         *     likely: as it was said
+         *     came: by hand, from a file or a feed
+         *     ref: how messages about it refer to it, empty for one entered by hand
+         *     end_known: False where ``ends`` is only when the message about it lapses
+         *     charges: of each source by its id just now
+         *     out: sources that are broken or not there
+         *     ticks: what is done, by item
          */
         Alert: {
             /** Title */
@@ -1796,6 +1804,16 @@ export interface components {
              * @default
              */
             note: string;
+            /**
+             * Ref
+             * @default
+             */
+            ref: string;
+            /**
+             * End Known
+             * @default true
+             */
+            end_known: boolean;
             /** Charges */
             charges: {
                 [key: string]: number;
