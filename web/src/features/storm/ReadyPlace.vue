@@ -138,9 +138,11 @@ watch(
         {{ alert.title }}
         <small class="soft"
           >{{ clock(alert.begins) }} to {{ clock(alert.ends) }}, <Fig :text="hoursText(view.hours)" /><template
-            v-if="!alert.end_known"
+            v-if="alert.brings?.length"
+            >, {{ alert.brings.join(' and ') }}</template
+          ><template v-if="!alert.end_known"
             >. The alert is valid until then, but the storm may last longer</template
-          ><template v-if="alert.brings?.length">, {{ alert.brings.join(' and ') }}</template></small
+          ></small
         >
       </h2>
       <p class="verdict" :class="{ short: !ready.enough }">
