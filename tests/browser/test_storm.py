@@ -75,6 +75,10 @@ def test_an_outage_is_lived_through_on_a_phone_in_the_lamp_theme(page: Page, hou
     page.get_by_role("spinbutton", name="Hogshead at, %").fill("80")
     page.get_by_role("spinbutton", name="Hogshead at, %").press("Tab")
     page.keyboard.press("Escape")  # the calendar that opens on the way
+    for charge in page.get_by_role("spinbutton", name=re.compile("^Charge of")).all():
+        if not charge.input_value():
+            charge.fill("100")
+            charge.press("Tab")
     page.get_by_role("button", name="Start an outage").click()
     vessel = page.get_by_role("img", name=re.compile(r"^Hogshead: dark \w{3} \d"))
     expect(vessel).to_be_visible()
@@ -106,6 +110,10 @@ def test_a_watched_outage_reaches_its_hour_and_a_line_waits_while_the_phone_is_o
     page.get_by_text("A simulated station").click()
     page.get_by_role("button", name="Watch a simulated one").click()
     page.get_by_role("button", name="a day a minute").click(timeout=20_000)
+    for charge in page.get_by_role("spinbutton", name=re.compile("^Charge of")).all():
+        if not charge.input_value():
+            charge.fill("100")
+            charge.press("Tab")
     page.get_by_role("button", name="Start an outage").click()
     expect(page.get_by_text("It is watched")).to_be_visible(timeout=20_000)
     page.get_by_role("button", name="as fast as real").click()

@@ -45,7 +45,11 @@ def test_the_latest_moment_to_begin_is_the_storms_less_the_hours_it_takes():
     assert fill.begin_by == STORM.begins - timedelta(hours=fill.hours)
     assert not fill.late
     assert of(made, house(hall=100), now=STORM.begins - timedelta(hours=1), alert=half).fills[0].late
-    assert of(made, house(hall=100)).fills[0].hours == 0  # nothing said: full
+    full = replace(STORM, charges={"main": 1.0})
+    assert of(made, house(hall=100), alert=full).fills[0].hours == 0
+    unknown = of(made, house(hall=100))  # nothing said: asked for, and reckoned from the stop level until then
+    assert (unknown.fills[0].charge, unknown.fills[0].hours > fill.hours) == (None, True)
+    assert any(i.title.startswith("Read the charge of") for i in unknown.items)
     assert found.lowest_h == pytest.approx(10.0)  # every store full by then
     assert (found.enough, found.short_h) == (False, pytest.approx(38.0))
     assert of(made, house(hall=10)).enough

@@ -24,12 +24,18 @@ WHERE = {"device": "on the device", "app": "in its app", "remote": "on its remot
 
 @dataclass(frozen=True, slots=True)
 class ChargeTask:
-    """A store that is to be full. charge: now, 0 to 1; watts: AC W it charges with, 0 where that is unlisted; hours:
-    it takes; begin_by: the latest moment to begin; late: that has passed; how: how this device is made to fill."""
+    """Hold one battery that is to be full before a storm.
+
+    charge: now, 0 to 1, None where nobody has said; the hours are then those from the stop level
+    watts: AC W it charges with, 0 where that is unlisted
+    hours: it takes
+    begin_by: the latest moment to begin; late: that has passed
+    how: how this device is made to charge
+    """
 
     source: str
     name: str
-    charge: float
+    charge: float | None
     watts: float
     hours: float | None
     circuit: str
@@ -135,8 +141,8 @@ def how_to_fill(x: Part) -> str:
 
 
 def _filling(x: Part, alert: Alert, now: datetime) -> ChargeTask:
-    charge = alert.charges.get(x.source.id, 1.0)
-    hours = refill_hours(x, charge)
+    charge = alert.charges.get(x.source.id)
+    hours = refill_hours(x, x.plan.floor if charge is None else charge)
     begin = alert.begins - timedelta(hours=hours) if hours else None
     circuit = x.charge_circuit.name if x.charge_circuit else "a receptacle not named"
     late = begin is not None and now > begin
@@ -158,11 +164,20 @@ def _items(each: Sequence[Part], fills: Sequence[ChargeTask], alert: Alert) -> I
                 f"Without it {names or 'nothing'} is dark: see what else carries it, under What to power.",
                 None,
             )
+        elif f.charge is None and f.hours is not None:
+            yield item(
+                f"fill:{f.source}",
+                f"Read the charge of {f.name}",
+                f"Its charge isn't known. Read its display and enter it. From its stop level it takes "
+                f"{hours_text(f.hours)} at {number_text(f.watts)} W, so charge it now if you can't. {f.how}",
+                f.hours,
+            )
         elif f.hours is None:
             yield item(
                 f"fill:{f.source}", f"Fill {f.name}", f"Its charging watts are not listed: begin now. {f.how}", None
             )
         elif f.hours > 0:
+            assert f.charge is not None  # the branch above has those that are not known
             said = (
                 f"From {100 * f.charge:.0f} % at {number_text(f.watts)} W it takes {hours_text(f.hours)}, from "
                 f"{f.circuit}. {f.how}"

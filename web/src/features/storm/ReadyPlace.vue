@@ -161,7 +161,8 @@ watch(
             <label
               >now at
               <el-input-number
-                :model-value="Math.round(f.charge * 100)"
+                :model-value="f.charge === null ? undefined : Math.round(f.charge * 100)"
+                placeholder="?"
                 :min="0"
                 :max="100"
                 :aria-label="`Charge of ${f.name}, %`"
@@ -173,7 +174,8 @@ watch(
             <p v-else-if="f.hours === 0">Full.</p>
             <p v-else-if="f.hours === null">Its charging watts are not listed: begin now.</p>
             <p v-else>
-              <Fig :text="percent(f.charge)" /> to full at <Fig :text="`${number(f.watts)} W`" /> takes
+              <template v-if="f.charge === null">Read its display and enter its charge. From its stop level</template
+              ><Fig v-else :text="percent(f.charge)" /> to full at <Fig :text="`${number(f.watts)} W`" /> takes
               <Fig :text="hoursText(f.hours)" />, from {{ f.circuit }}:
               <strong :class="{ late: f.late }"
                 >begin by {{ clock(f.begin_by ?? '') }}{{ f.late ? ', which has passed: begin now' : '' }}</strong

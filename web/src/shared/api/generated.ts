@@ -2692,8 +2692,13 @@ export interface components {
         };
         /**
          * ChargeTask
-         * @description A store that is to be full. charge: now, 0 to 1; watts: AC W it charges with, 0 where that is unlisted; hours:
-         *     it takes; begin_by: the latest moment to begin; late: that has passed; how: how this device is made to fill.
+         * @description Hold one battery that is to be full before a storm.
+         *
+         *     charge: now, 0 to 1, None where nobody has said; the hours are then those from the stop level
+         *     watts: AC W it charges with, 0 where that is unlisted
+         *     hours: it takes
+         *     begin_by: the latest moment to begin; late: that has passed
+         *     how: how this device is made to charge
          */
         ChargeTask: {
             /** Source */
@@ -2701,7 +2706,7 @@ export interface components {
             /** Name */
             name: string;
             /** Charge */
-            charge: number;
+            charge: number | null;
             /** Watts */
             watts: number;
             /** Hours */

@@ -13,11 +13,20 @@ const form = reactive<{ began: string; back: string; charges: Record<string, num
   back: '',
   charges: {},
 })
-const guess = (id: string) =>
-  Math.round(100 * (station.value?.source === id ? station.value.charge : (home.value?.alert?.charges?.[id] ?? 1)))
+/** The charge that is known already, in percent: of a watched station, or as it was read before the storm. */
+function known(id: string): number | undefined {
+  const read = station.value?.source === id ? station.value.charge : home.value?.alert?.charges?.[id]
+  return form.charges[id] ?? (read === undefined || read === null ? undefined : Math.round(100 * read))
+}
+const missing = ref('')
 async function out() {
+  const blank = props.sources.find((s) => known(s.id) === undefined)
+  missing.value = blank
+    ? `Enter the charge of ${props.nameOf(blank.id)}: all hours depend on it. Read it on the display; if you can’t, enter a low guess.`
+    : ''
+  if (blank) return
   busy.value = true
-  const charges = Object.fromEntries(props.sources.map((s) => [s.id, (form.charges[s.id] ?? guess(s.id)) / 100]))
+  const charges = Object.fromEntries(props.sources.map((s) => [s.id, (known(s.id) ?? 0) / 100]))
   const body = { ...pair.value, began: form.began || null, back_by: form.back || null, charges }
   await act((home_id, named) =>
     answer(
@@ -34,10 +43,11 @@ async function out() {
 <template>
   <form class="form" novalidate @submit.prevent="out">
     <template v-for="s in sources" :key="s.id">
-      <label :for="`l-${s.id}`">{{ nameOf(s.id) }} at, %</label>
+      <label :for="`l-${s.id}`">Charge of {{ nameOf(s.id) }} (%)</label>
       <el-input-number
         :id="`l-${s.id}`"
-        :model-value="form.charges[s.id] ?? guess(s.id)"
+        :model-value="known(s.id)"
+        placeholder="?"
         :min="0"
         :max="100"
         @change="form.charges[s.id] = Number($event)"
@@ -59,6 +69,7 @@ async function out() {
       placeholder="nobody knows"
       value-format="YYYY-MM-DDTHH:mm:ss"
     />
+    <p v-if="missing" role="alert" class="missing">{{ missing }}</p>
     <span></span>
     <el-button native-type="submit" class="btn strong out" :disabled="busy || !sources.length"
       >Start an outage</el-button
@@ -67,6 +78,10 @@ async function out() {
 </template>
 
 <style scoped>
+.missing {
+  grid-column: 1 / -1;
+  margin: 0;
+}
 .form {
   max-width: 460px;
   margin: 12px 0;
