@@ -62,7 +62,11 @@ def quiet(context: BrowserContext) -> Iterator[None]:
     complaints: list[str] = []
     context.on(
         "request",
-        lambda r: None if r.url.startswith(("http://localhost:", "data:", "blob:")) else foreign.append(r.url),
+        lambda r: (
+            None
+            if r.url.startswith(("http://localhost:", "data:", "blob:", "chrome-extension:"))
+            else foreign.append(r.url)
+        ),
     )
     context.on("weberror", lambda e: complaints.append(str(e.error)))
     context.on("console", lambda m: complaints.append(m.text) if m.type == "error" and "ERR_" not in m.text else None)
@@ -122,3 +126,13 @@ def hand_over(scope: Page | Locator, button: str | re.Pattern[str], files: Any) 
 def go(page: Page, url: str) -> None:
     page.goto(url)
     expect(page.locator(".bar [data-test=verdict]").first).to_be_attached()
+
+
+def start_outage(page: Page, charge: int = 100) -> None:
+    """Start an outage, and say what is asked: the charge of each station that is not known."""
+    page.get_by_role("button", name="Start an outage").wait_for()
+    for field in page.get_by_role("spinbutton", name=re.compile("^Charge of")).all():
+        if not field.input_value():
+            field.fill(str(charge))
+            field.blur()
+    page.get_by_role("button", name="Start an outage").click()

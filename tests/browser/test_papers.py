@@ -11,7 +11,7 @@ from playwright.sync_api import Browser, Page, expect
 from pypdf import PdfReader
 
 from tests.browser.axe import violations
-from tests.browser.conftest import go, hand_over
+from tests.browser.conftest import go, hand_over, start_outage
 from tests.browser.test_screens import figures_without_a_unit
 
 TEN = "?plan=ten-place&outage=november-windstorm"
@@ -25,6 +25,11 @@ def test_a_sheet_is_printed_and_told_when_it_is_no_longer_so(page: Page, house: 
     assert printed.headers["content-type"] == "application/pdf"
     text = PdfReader(io.BytesIO(printed.body())).pages[0].extract_text()
     assert "Lever 4, Bedroom, concentrator: over OFF to SOURCE." in re.sub(r"\s+", " ", text)
+    expect(row).not_to_contain_text("Printed")  # looking at it is no print
+    with page.context.expect_page() as opened:
+        row.get_by_role("link", name="Run card as PDF").click()
+    opened.value.close()
+    expect(row).to_contain_text("it says the same today")
     page.reload()
     expect(row).to_contain_text("it says the same today")
     go(page, f"{house}/chosen{TEN}")
@@ -101,7 +106,7 @@ def test_the_work_is_laid_out_by_keyboard(page: Page, house: str):
     go(page, f"{house}/everyday?plan=switched-panel&outage=november-windstorm")
     expect(page.get_by_text("its activation is not proven")).to_be_visible()
     go(page, f"{house}/live?plan=switched-panel&outage=november-windstorm")
-    page.get_by_role("button", name="Start an outage").click()
+    start_outage(page)
     expect(page.get_by_role("alert").filter(has_text="its source does not count")).to_be_visible()
     go(page, f"{house}/work?plan=switched-panel&outage=november-windstorm")
     minutes = page.get_by_role("textbox", name="Minutes of Switched panel, twelve relays set and wired")

@@ -5,7 +5,7 @@ from datetime import datetime, timedelta
 
 from playwright.sync_api import Page, expect
 
-from tests.browser.conftest import go
+from tests.browser.conftest import go, start_outage
 from tests.browser.test_screens import figures_without_a_unit
 
 TEN = "?plan=ten-place&outage=november-windstorm"
@@ -72,14 +72,10 @@ def test_a_storm_comes_from_the_feed_and_what_is_done_is_kept_with_a_name(page: 
 def test_an_outage_is_lived_through_on_a_phone_in_the_lamp_theme(page: Page, house: str):
     page.set_viewport_size({"width": 390, "height": 844})
     go(page, f"{house}/live{TEN}")
-    page.get_by_role("spinbutton", name="Hogshead at, %").fill("80")
-    page.get_by_role("spinbutton", name="Hogshead at, %").press("Tab")
+    page.get_by_role("spinbutton", name="Charge of Hogshead (%)").fill("80")
+    page.get_by_role("spinbutton", name="Charge of Hogshead (%)").press("Tab")
     page.keyboard.press("Escape")  # the calendar that opens on the way
-    for charge in page.get_by_role("spinbutton", name=re.compile("^Charge of")).all():
-        if not charge.input_value():
-            charge.fill("100")
-            charge.press("Tab")
-    page.get_by_role("button", name="Start an outage").click()
+    start_outage(page)
     vessel = page.get_by_role("img", name=re.compile(r"^Hogshead: dark \w{3} \d"))
     expect(vessel).to_be_visible()
     expect(page.get_by_text("the plan's word alone")).to_be_visible()
@@ -110,11 +106,7 @@ def test_a_watched_outage_reaches_its_hour_and_a_line_waits_while_the_phone_is_o
     page.get_by_text("A simulated station").click()
     page.get_by_role("button", name="Watch a simulated one").click()
     page.get_by_role("button", name="a day a minute").click(timeout=20_000)
-    for charge in page.get_by_role("spinbutton", name=re.compile("^Charge of")).all():
-        if not charge.input_value():
-            charge.fill("100")
-            charge.press("Tab")
-    page.get_by_role("button", name="Start an outage").click()
+    start_outage(page)
     expect(page.get_by_text("It is watched")).to_be_visible(timeout=20_000)
     page.get_by_role("button", name="as fast as real").click()
     expect(page.get_by_role("button", name="as fast as real")).to_have_attribute("aria-pressed", "true")

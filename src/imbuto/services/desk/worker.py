@@ -152,8 +152,8 @@ def _give_back() -> None:
 
 def _part(place: Path) -> float:
     try:
-        return float((place / "part").read_text() or 0.0)
-    except (FileNotFoundError, ValueError):  # not begun, or just being written
+        return float((place / "part").read_text())
+    except FileNotFoundError:  # not begun
         return 0.0
 
 
@@ -167,16 +167,16 @@ def _telling(function: Callable[..., Any], args: tuple[Any, ...], place: Path) -
     def progress(part: float) -> None:
         if (place / "stop").exists():
             raise _Stop
-        (place / "part").write_text(f"{part:.4f}")
+        (place / "next").write_text(f"{part:.4f}")
+        os.replace(place / "next", place / "part")
 
     return function(*args, progress)
 
 
 def _settle_in(most_bytes: int) -> None:
-    """In the worker, once: a bound of memory, the server first, and no life without it."""
+    """In the worker, once: a bound of memory, and no life without the server."""
     signal.signal(signal.SIGINT, signal.SIG_IGN)
     resource.setrlimit(resource.RLIMIT_DATA, (most_bytes, most_bytes))
-    os.nice(5)
     Thread(target=_end_with, args=(os.getppid(),), daemon=True).start()
 
 
