@@ -162,6 +162,7 @@ def main() -> None:
         phone.wait_for_selector("text=1 line noted")
         snap(phone, "live")
         phone.get_by_role("button", name="Power is back").click()
+        phone.get_by_role("button", name="End the outage").click()
         phone.wait_for_selector("text=Fill again")
         desk = browser.new_page(viewport={"width": 1280, "height": 800})
         remembered(desk)

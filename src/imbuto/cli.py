@@ -6,6 +6,7 @@ import errno
 import json
 import os
 import shutil
+import signal
 import socket
 import sys
 from dataclasses import dataclass
@@ -321,6 +322,8 @@ def _serve(opened: Callable[[], Planner], port: int | None, lan: Network | None)
         shared = [listeners] if len(servers) == 1 else [[x] for x in listeners]
         await asyncio.gather(*(server.serve(sockets=own) for server, own in zip(servers, shared, strict=True)))
 
+    # Told to end, the program ends like any other, so that what it holds is given back.
+    signal.signal(signal.SIGTERM, lambda *_: sys.exit(0))
     asyncio.run(all_of_them())
     if application.problem is not None:
         raise application.problem

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from dataclasses import replace
+from dataclasses import fields, is_dataclass, replace
 
 import pytest
 
@@ -12,12 +12,54 @@ from imbuto.formats.documents import HOME, OUTAGE, PLAN
 from imbuto.services.compare.plans_by_outage import compare
 from imbuto.services.desk.demo import DEMO_HOMES
 from imbuto.services.desk.planner import Planner
-from imbuto.services.desk.quantities import QUANTITIES, by_field, shown_in
+from imbuto.services.desk.quantities import QUANTITIES, Quantity, Subject, by_field
 from imbuto.services.house.house_views import whole
 from tests.breadth import breadth
 from tests.core.test_several import KIT, random_several
 from tests.demo import demo_copy
 from tests.support import random_plan
+
+SUBJECTS: dict[Subject, tuple[str, ...]] = {
+    "home": (),
+    "plan": ("plan",),
+    "outage": ("outage",),
+    "pair": ("plan", "outage"),
+    "station": ("plan", "outage", "source"),
+    "load": ("load",),
+}
+NAMED = {"LoadFigure": ("id", "load"), "WholeLoad": ("id", "load")}  # views that name their subject otherwise
+
+
+def shown_in(view: object, **known: str) -> Iterator[tuple[Quantity, tuple[str, ...], str, object]]:
+    """Yield every registered quantity in a view: it, its subject, the field, and the value.
+
+    known: ids of plan, outage, source and load that the view is about, where it does not say so itself
+    """
+    yield from _shown(view, known, by_field())
+
+
+def _shown(
+    view: object, known: dict[str, str], registered: dict[str, Quantity]
+) -> Iterator[tuple[Quantity, tuple[str, ...], str, object]]:
+    if isinstance(view, list | tuple):
+        for x in view:
+            yield from _shown(x, known, registered)
+    if not is_dataclass(view) or isinstance(view, type):
+        return
+    kind = type(view).__name__
+    here = dict(known)
+    for name in ("plan", "outage", "source", "load"):
+        if isinstance(ident := getattr(view, name, None), str):
+            here[name] = ident
+    if kind in NAMED:
+        field, name = NAMED[kind]
+        here[name] = getattr(view, field)
+    for f in fields(view):
+        value, at = getattr(view, f.name), f"{kind}.{f.name}"
+        if (q := registered.get(at)) is not None and all(k in here for k in SUBJECTS[q.of]):
+            yield q, tuple(here[k] for k in SUBJECTS[q.of]), at, value
+        if isinstance(value, list | tuple) or is_dataclass(value):
+            yield from _shown(value, here, registered)
 
 
 @pytest.fixture(scope="module")

@@ -92,9 +92,9 @@ def test_a_long_call_tells_how_far_it_is_and_stops_when_that_is_asked(worker):
 
 def test_half_a_minute_after_the_last_call_it_is_gone(worker):
     done(where)
-    (pid, *_) = worker.pids()
+    (pid, *_) = worker._pool._processes
     assert alive(pid)
-    assert until(lambda: not worker.pids() and not alive(pid))
+    assert until(lambda: worker._pool is None and not alive(pid))
     assert done(where) != pid
 
 

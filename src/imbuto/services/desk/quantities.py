@@ -6,8 +6,7 @@ API's description carries the name as ``x-quantity``, the interface as ``data-qu
 
 from __future__ import annotations
 
-from collections.abc import Iterator
-from dataclasses import dataclass, fields, is_dataclass
+from dataclasses import dataclass
 from typing import Literal
 
 Subject = Literal["home", "plan", "outage", "pair", "station", "load"]
@@ -162,46 +161,3 @@ def by_field() -> dict[str, Quantity]:
                 raise ValueError(f"{at} is two quantities")
             found[at] = q
     return found
-
-
-SUBJECTS: dict[Subject, tuple[str, ...]] = {
-    "home": (),
-    "plan": ("plan",),
-    "outage": ("outage",),
-    "pair": ("plan", "outage"),
-    "station": ("plan", "outage", "source"),
-    "load": ("load",),
-}
-NAMED = {"LoadFigure": ("id", "load"), "WholeLoad": ("id", "load")}  # views that name their subject otherwise
-
-
-def shown_in(view: object, **known: str) -> Iterator[tuple[Quantity, tuple[str, ...], str, object]]:
-    """Yield every registered quantity in a view: it, its subject, the field, and the value.
-
-    known: ids of plan, outage, source and load that the view is about, where it does not say so itself
-    """
-    yield from _shown(view, known, by_field())
-
-
-def _shown(
-    view: object, known: dict[str, str], registered: dict[str, Quantity]
-) -> Iterator[tuple[Quantity, tuple[str, ...], str, object]]:
-    if isinstance(view, list | tuple):
-        for x in view:
-            yield from _shown(x, known, registered)
-    if not is_dataclass(view) or isinstance(view, type):
-        return
-    kind = type(view).__name__
-    here = dict(known)
-    for name in ("plan", "outage", "source", "load"):
-        if isinstance(ident := getattr(view, name, None), str):
-            here[name] = ident
-    if kind in NAMED:
-        field, name = NAMED[kind]
-        here[name] = getattr(view, field)
-    for f in fields(view):
-        value, at = getattr(view, f.name), f"{kind}.{f.name}"
-        if (q := registered.get(at)) is not None and all(k in here for k in SUBJECTS[q.of]):
-            yield q, tuple(here[k] for k in SUBJECTS[q.of]), at, value
-        if isinstance(value, list | tuple) or is_dataclass(value):
-            yield from _shown(value, here, registered)

@@ -6,6 +6,7 @@ It begins with the first call and ends half a minute after the last, and gives a
 from __future__ import annotations
 
 import ctypes
+import gc
 import multiprocessing
 import os
 import resource
@@ -77,12 +78,13 @@ class Worker:
                 self._timer.cancel()
             pool, self._pool = self._pool, None
         if pool is not None:
+            processes = list((pool._processes or {}).values())
             pool.shutdown(wait=False, cancel_futures=True)
-
-    def pids(self) -> list[int]:
-        """The processes there are; empty while nothing is asked for."""
-        with self._lock:
-            return list(self._pool._processes) if self._pool is not None else []
+            for process in processes:  # what is half done there is not waited for
+                process.terminate()
+            pool.shutdown(wait=True)
+            del pool
+            gc.collect()  # its semaphores go with it, or the system is told that they leaked
 
     def _begin(self) -> ProcessPoolExecutor:
         with self._lock:

@@ -46,9 +46,9 @@ const bar = (a: number, b: number) => `${(100 * a) / Math.max(a, b, 1)}%`
             by day <Fig :text="kwh(w.day_wh)" />, from {{ hourOfDay(20) }} to {{ hourOfDay(8) }}
             <Fig :text="kwh(w.night_wh)" />;
             <template v-if="w.own_draw_w">
-              the station’s own idle comes on top: <Fig :text="watts(w.own_draw_w)" quantity="own_draw" />,
+              the station’s own use comes on top: <Fig :text="watts(w.own_draw_w)" quantity="own_draw" />,
               <Fig :text="kwh(w.own_draw_wh_day)" /> a day</template
-            ><template v-else>the station’s own idle comes on top of it</template>.
+            ><template v-else>the station’s own use comes on top of it</template>.
           </p>
         </section>
         <section>
