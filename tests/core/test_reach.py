@@ -10,7 +10,7 @@ import numpy as np
 import pytest
 
 from imbuto.core.home.live_outage import Live, SavingStep, SlotSwitch
-from imbuto.core.outages.outage_changes import OutsidePower, as_lived
+from imbuto.core.outages.outage_changes import OutsideSupply, as_lived
 from imbuto.core.outages.possible_steps import GIVEN_UP, PossibleStep, Tonight, possible
 from imbuto.core.outages.reach_hour import Evening, given_up, least
 from imbuto.core.plan.sources import Engine
@@ -31,7 +31,9 @@ def step(rng: random.Random, i: int, k: int) -> PossibleStep:
     if kind in ("engine", "dark"):
         share = np.zeros(k)
         share[(a := rng.randrange(k)) : a + 6] = 1.0
-        feeding = OutsidePower(share, rng.choice([200.0, 900.0]), rng.choice([150.0, 700.0]), 0.92, dark=kind == "dark")
+        feeding = OutsideSupply(
+            share, rng.choice([200.0, 900.0]), rng.choice([150.0, 700.0]), 0.92, dark=kind == "dark"
+        )
     else:
         less[rng.randrange(k // 2) :: rng.choice([1, 1, 2])] = rng.uniform(5, 60)
         if kind == "sun":

@@ -128,6 +128,6 @@ def _time(parent: Element, tags: tuple[str, ...], zone: str) -> datetime | None:
         if at.tzinfo is None:
             raise InvalidValue(tag, text, "a date and time with its zone is wanted")
         if not FIRST_YEAR <= at.year <= LAST_YEAR:
-            raise InvalidValue(tag, text, f"a date from {FIRST_YEAR} to {LAST_YEAR} is wanted")
+            raise InvalidValue(tag, text, f"enter a date from {FIRST_YEAR} to {LAST_YEAR}")
         return at.astimezone(ZoneInfo(zone)).replace(tzinfo=None, microsecond=0)
     return None

@@ -50,9 +50,15 @@ def opened(
         with zipfile.ZipFile(BytesIO(source) if isinstance(source, bytes) else source) as file:
             entries = file.infolist()
             if len(entries) > most_entries:
-                raise UnreadableFile(name, None, f"it has {len(entries):,} files, more than is taken in")
+                raise UnreadableFile(
+                    name, None, f"it has {len(entries):,} files, and Imbuto takes at most {most_entries:,}"
+                )
             if sum(e.file_size for e in entries) > most_bytes:
-                raise UnreadableFile(name, None, "what is packed in it is larger than is taken in")
+                raise UnreadableFile(
+                    name,
+                    None,
+                    f"it is larger than is taken: unpacked, Imbuto allows at most {most_bytes / 1e6:,.0f} MB",
+                )
             if any(e.compress_type not in KINDS or e.flag_bits & 1 for e in entries):
                 raise UnreadableFile(name, None, "it is packed in a way that is not read; pack it as an ordinary ZIP")
             if any(e.file_size > SMALL and e.file_size > swells * max(e.compress_size, 1) for e in entries):

@@ -20,7 +20,7 @@ NOON_H = 12.0
 
 
 @dataclass(frozen=True, slots=True)
-class OutsidePower:
+class OutsideSupply:
     """What feeds a store from outside for a time. share: of each step that it does, (n,); carries_w: AC W of the load
     that it can take over; charger_w: AC W that it charges with, within that; efficiency: of charging; dark: nothing
     is fed meanwhile."""
@@ -31,7 +31,7 @@ class OutsidePower:
     efficiency: float
     dark: bool = False
 
-    def ahead(self, there: slice) -> OutsidePower:
+    def ahead(self, there: slice) -> OutsideSupply:
         """The same, for some of the steps."""
         return replace(self, share=self.share[there])
 
@@ -124,23 +124,23 @@ def ends_at(live: Live, taken: SavingStep) -> float:
     return float("inf") if taken.until is None else hour_of(live, taken.until)
 
 
-def _feeding(run: Run, live: Live, taken: SavingStep) -> OutsidePower | None:
+def _feeding(run: Run, live: Live, taken: SavingStep) -> OutsideSupply | None:
     if taken.kind not in ("engine", "outlet"):
         return None
     share = overlap(len(run.load_w), run.steps.step_h, hour_of(live, taken.at), ends_at(live, taken))
     return feeding_of(run, taken.kind, share)
 
 
-def feeding_of(run: Run, kind: StepKind, share: FloatArray) -> OutsidePower | None:
+def feeding_of(run: Run, kind: StepKind, share: FloatArray) -> OutsideSupply | None:
     """What a generator of the plan, or somebody else's outlet, gives while it does; None where the plan has none."""
     part, store = run.part, run.store
     if kind == "engine":
         motor = engine_of(part)
         if motor is None:
             return None
-        return OutsidePower(
+        return OutsideSupply(
             share, motor.running_w, min(motor.charger_w, store.most_charge_w), part.station.charge_efficiency
         )
     most = part.station.charger_w(part.source.modules)
     watts = min(most, store.most_charge_w)
-    return OutsidePower(share, watts, watts, part.station.charge_efficiency, dark=True) if watts > 0 else None
+    return OutsideSupply(share, watts, watts, part.station.charge_efficiency, dark=True) if watts > 0 else None

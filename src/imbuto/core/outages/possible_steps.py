@@ -15,7 +15,7 @@ from imbuto.core.home.live_outage import Live, SavingStep, StepKind
 from imbuto.core.home.loads import Load, must_stay_on
 from imbuto.core.limits.rules.generator_limits import FAR_M
 from imbuto.core.outages.outage_changes import (
-    OutsidePower,
+    OutsideSupply,
     ends_at,
     feeding_of,
     hour_of,
@@ -59,7 +59,7 @@ class PossibleStep:
     given_up: tuple[float, ...]
     group: str
     less_w: FloatArray
-    feeding: OutsidePower | None = None
+    feeding: OutsideSupply | None = None
 
 
 @dataclass(frozen=True, slots=True)

@@ -35,8 +35,8 @@ QUANTITIES = (
         "count_on",
         "h",
         "pair",
-        "Hours that 9 of 10 runs exceed, until the first station runs out; each run draws the figures nobody knows "
-        "exactly from their ranges.",
+        "Hours that 9 of 10 runs exceed, until the first station runs out; each run draws the figures that "
+        "are not known exactly from their ranges.",
         ("VerdictView.low_hours", "Cell.low_h"),
     ),
     Quantity(
