@@ -15,7 +15,7 @@ from imbuto.services.desk.demo import demo_file
 from tests.support import ask, serving
 
 # Patience is no defect of the product: how fast it answers is measured by the bench.
-expect.set_options(timeout=20_000)
+expect.set_options(timeout=40_000)
 ARGS = [
     "--no-sandbox",
     "--disable-gpu",

@@ -38,6 +38,7 @@ from imbuto.core.basics.errors import DataFolder, ImbutoError, NotFound, Unreada
 from imbuto.core.basics.moments import rule_of
 from imbuto.core.measuring.understood_text import NotUnderstood
 from imbuto.core.run.compile_ahead import compile_all
+from imbuto.core.run.solar_light import look_up
 from imbuto.formats.planfile import with_moments
 from imbuto.services.desk.background_jobs import Jobs
 from imbuto.services.desk.device_rights import NotAllowed
@@ -52,6 +53,23 @@ from imbuto.services.outages.watched_station import Watch
 log = logging.getLogger("imbuto")
 
 
+def _light_ahead(planner: Planner) -> None:
+    """Have the skies ready that verdicts with panels ask for first: the library of light takes seconds to begin."""
+    for line in planner.homes():
+        documents = planner.documents(planner.state(line.id))
+        if any(plan.arrays for plan in documents.plans.values()):
+            for outage in documents.outages.values():
+                look_up(documents.home.site, outage)
+
+
+async def _prepared(ready: WarmUp, planner: Planner) -> None:
+    await ready.after(compile_all)
+    try:
+        await asyncio.to_thread(_light_ahead, planner)
+    except ImbutoError as error:  # it is told when somebody asks for it
+        log.warning("light could not be worked out ahead: %s", error)
+
+
 def create_app(planner: Planner, lan: str | None = None) -> FastAPI:
     """The application around a planner. lan: its address on the local network, such as http://192.0.2.5:8474, where it
     answers paired devices."""
@@ -63,7 +81,7 @@ def create_app(planner: Planner, lan: str | None = None) -> FastAPI:
         take_place(worker)
         watch.take_up()
         tasks = [
-            asyncio.create_task(ready.after(compile_all)),
+            asyncio.create_task(_prepared(ready, planner)),
             asyncio.create_task(keep_copies(planner.database.path.parent)),
         ]
         yield

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from threading import Lock
 from typing import Any, NamedTuple
 
@@ -40,10 +41,11 @@ def warm_up() -> None:
         import pvlib.temperature  # noqa: F401
 
 
-def sky_at(
-    latitude: float, longitude: float, elevation_m: float, start: int, step_h: float, n: int, share: float
-) -> Sky:
-    """Return the sky over a place. start: seconds since 1970; share: of a clear sky's light, 1 for a clear one."""
+def skies_at(
+    latitude: float, longitude: float, elevation_m: float, start: int, step_h: float, n: int, shares: Sequence[float]
+) -> list[Sky]:
+    """Return the sky over a place, once for each share of a clear sky's light, 1 for a clear one. start: seconds since
+    1970."""
     warm_up()
     import pandas as pd
     from pvlib import atmosphere, clearsky, irradiance, solarposition
@@ -62,11 +64,16 @@ def sky_at(
     with np.errstate(divide="ignore", invalid="ignore"):  # with the sun on the horizon; set to 0 below
         clear: Any = clearsky.ineichen(zenith, airmass, turbidity, elevation_m, extra)
     ghi, dni, dhi = (np.nan_to_num(np.asarray(clear[k])) for k in ("ghi", "dni", "dhi"))
-    if share < 1:
-        ghi = ghi * share
-        parts = irradiance.erbs_driesse(ghi, sun["zenith"].to_numpy(), day, dni_extra=extra)
-        dni, dhi = (np.nan_to_num(np.asarray(parts[k])) for k in ("dni", "dhi"))
-    return Sky(zenith, sun["azimuth"].to_numpy(), ghi, dni, dhi, extra)
+    azimuth, true_zenith = sun["azimuth"].to_numpy(), sun["zenith"].to_numpy()
+    found = []
+    for share in shares:
+        if share >= 1:
+            found.append(Sky(zenith, azimuth, ghi, dni, dhi, extra))
+            continue
+        parts = irradiance.erbs_driesse(ghi * share, true_zenith, day, dni_extra=extra)
+        direct, diffuse = (np.nan_to_num(np.asarray(parts[k])) for k in ("dni", "dhi"))
+        found.append(Sky(zenith, azimuth, ghi * share, direct, diffuse, extra))
+    return found
 
 
 def on_plane(s: Sky, tilt: float, azimuth: float, albedo: float) -> tuple[FloatArray, FloatArray]:

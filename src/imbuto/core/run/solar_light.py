@@ -21,7 +21,7 @@ from imbuto.core.limits.rules.solar_input_limits import most_w
 from imbuto.core.plan.outage import Outage, Weather
 from imbuto.core.plan.sources import Array, Bank, Shade
 from imbuto.core.plan.system import Part
-from imbuto.core.run.sky_model import Sky, on_plane, sky_at
+from imbuto.core.run.sky_model import Sky, on_plane, skies_at
 
 CLEAR_SHARE: dict[Weather, float] = {"clear": 1.0, "broken": 0.65, "overcast": 0.2, "storm": 0.1, "smoke": 0.6}
 DERATE = 0.86  # dirt, mismatch, wiring, age; planning default
@@ -34,15 +34,27 @@ MONTHS_OF, MONTH_STEP_H, MONTH_AIR_C = 2026, 0.25, 15.0  # one year stands for a
 SUN_HOURS_SCHOOL = 0.75  # rated W x peak sun hours x this: the simple school
 
 
-@lru_cache(maxsize=128)
 def sky(site: Site, steps: Grid, weather: Weather) -> Sky:
     """Return sun and light at each midpoint. Worked out once for a place and a time, then kept.
 
     A clear sky keeps its own direct and diffuse parts; anything less is its horizontal light times the class's share,
     parted anew, since clouds take the direct part first.
     """
-    place = (site.latitude, site.longitude, site.elevation_m)
-    return done(sky_at, *place, int(steps.start.timestamp()), steps.step_h, steps.n, CLEAR_SHARE[weather])
+    return _skies(site.latitude, site.longitude, site.elevation_m, steps)[weather]
+
+
+def look_up(site: Site, outage: Outage) -> None:
+    """Work out the skies of an outage before anyone asks for them."""
+    sky(site, grid(outage.start, site.time_zone, outage.simulated_h), "clear")
+
+
+@lru_cache(maxsize=64)
+def _skies(latitude: float, longitude: float, elevation_m: float, steps: Grid) -> dict[Weather, Sky]:
+    """Return the sky of every weather at once: one call of the library instead of five."""
+    shares = tuple(CLEAR_SHARE.values())
+    start = int(steps.start.timestamp())
+    found = done(skies_at, latitude, longitude, elevation_m, start, steps.step_h, steps.n, shares)
+    return dict(zip(CLEAR_SHARE, found, strict=True))
 
 
 @lru_cache(maxsize=256)
