@@ -105,7 +105,7 @@ class Station:
     nominal_wh: Annotated[float, Interval(ge=10, le=200_000), FieldMeaning("stored on the label, without modules")]
     module_name: Annotated[Text, FieldMeaning("what its own expansion module is called")] = ""
     module_wh: Annotated[WattHours, FieldMeaning("what one module adds")] = 0
-    max_modules: Annotated[int, Interval(ge=0, le=20), FieldMeaning("of its own modules that fit on one unit")] = 0
+    max_modules: Annotated[int, Interval(ge=0, le=20), FieldMeaning("modules that fit on one unit")] = 0
     module_draw_w: Annotated[Watts, FieldMeaning("electronics of one module", PLANNING)] = MODULE_DRAW_W
     continuous_w: Annotated[float, Interval(ge=10, le=50_000), FieldMeaning("it gives for as long as it lasts")]
     rated_va: Annotated[
@@ -165,7 +165,7 @@ class Station:
             "semicolons"
         ),
     ] = ""
-    dc_port_v: Annotated[Volts, FieldMeaning("of its direct current outlets")] = 0
+    dc_port_v: Annotated[Volts, FieldMeaning("of its DC outlets")] = 0
     dc_port_a: Annotated[Amps, FieldMeaning("of all of them together")] = 0
     dc_efficiency: Annotated[Efficiency, FieldMeaning("of those outlets, out over in", PLANNING)] = 0.92
     input_ceiling_w: Annotated[
@@ -201,8 +201,8 @@ class Station:
     weight_kg: Annotated[float, Interval(ge=0, le=2_000), FieldMeaning("of one unit")] = 0
     module_weight_kg: Annotated[float, Interval(ge=0, le=2_000), FieldMeaning("of one module")] = 0
     wheels: Annotated[bool, FieldMeaning("it rolls")] = False
-    listed: Annotated[Text, FieldMeaning("by whom, and for what")] = ""
-    repairable: Annotated[Text, FieldMeaning("by whom, and for how long parts are kept")] = ""
+    listed: Annotated[Text, FieldMeaning("testing lab, and the use it is listed for")] = ""
+    repairable: Annotated[Text, FieldMeaning("repair service, and how many years parts are kept")] = ""
     price: Annotated[Money, FieldMeaning("of one unit")] = Decimal(0)
     module_price: Annotated[Money, FieldMeaning("of one module")] = Decimal(0)
     currency: Annotated[str, Len(3, 3), FieldMeaning("of its prices")] = "USD"
@@ -231,9 +231,7 @@ class Station:
         Text, FieldMeaning("what is priced apart or what it is built of, each as name: price; separated by semicolons")
     ] = ""
     work_h: Annotated[float, Interval(ge=0, le=1_000), FieldMeaning("hours to build it, of one's own")] = 0
-    promised: Annotated[
-        Text, FieldMeaning("what its maker only promises, with the date; it counts for nothing before it is there")
-    ] = ""
+    promised: Annotated[Text, FieldMeaning("features promised for later, with the date; not counted until then")] = ""
     vehicle: Annotated[bool, FieldMeaning("it drives, and keeps what the drive needs")] = False
 
     def __post_init__(self) -> None:
@@ -351,7 +349,7 @@ class TransferEquipment:
     places: Annotated[Count, FieldMeaning("circuits it has room for; a 240 V circuit takes two")] = 0
     place_legs: Annotated[Text, FieldMeaning("the leg each place is wired to, in order, when the source has two")] = ""
     place_a: Annotated[Amps, FieldMeaning("rating of a place")] = 0
-    place_breaker_a: Annotated[Amps, FieldMeaning("of the breaker each place has of its own, 0 where it has none")] = 0
+    place_breaker_a: Annotated[Amps, FieldMeaning("breaker in each switch slot, 0 for none")] = 0
     inlet_a: Annotated[Amps, FieldMeaning("of its inlet and cord")] = 0
     automatic: Annotated[bool, FieldMeaning("it takes over by itself")] = False
     switched_neutral: Annotated[bool, FieldMeaning("it switches the neutral too")] = False
@@ -402,9 +400,9 @@ class Panel:
     vmp_percent_c: Annotated[PercentPerC, FieldMeaning("likewise, at full power", PLANNING)] = -0.36
     power_percent_c: Annotated[PercentPerC, FieldMeaning("change of its power", PLANNING)] = -0.38
     noct_c: Annotated[Celsius, FieldMeaning("of the cell at 800 W/m² and 20 °C air", PLANNING)] = 45
-    max_v: Annotated[float, Interval(ge=10, le=1_500), FieldMeaning("most V of a string it may stand in", PLANNING)] = (
-        600
-    )
+    max_v: Annotated[
+        float, Interval(ge=10, le=1_500), FieldMeaning("highest voltage of a string with this panel", PLANNING)
+    ] = 600
     portable: Annotated[bool, FieldMeaning("folded, to be set out")] = False
     weatherproof: Annotated[bool, FieldMeaning("may stay out in rain")] = True
     weight_kg: Annotated[float, Interval(ge=0, le=200), FieldMeaning("of one")] = 0
@@ -430,8 +428,10 @@ class Battery:
     chemistry: Annotated[Text, FieldMeaning("of its cells; unlike ones are never joined")] = "LFP"
     charge_a: Annotated[Amps, FieldMeaning("it may be charged with, 0 where it is unlisted")] = 0
     discharge_a: Annotated[Amps, FieldMeaning("it may give, 0 where it is unlisted")] = 0
-    series_most: Annotated[int, Interval(ge=1, le=40), FieldMeaning("its maker lets stand in series")] = 1
-    parallel_most: Annotated[int, Interval(ge=1, le=20), FieldMeaning("strings its maker lets stand side by side")] = 1
+    series_most: Annotated[int, Interval(ge=1, le=40), FieldMeaning("batteries the manufacturer allows in series")] = 1
+    parallel_most: Annotated[
+        int, Interval(ge=1, le=20), FieldMeaning("strings the manufacturer allows in parallel")
+    ] = 1
     discharge_min_c: Annotated[Celsius, FieldMeaning("it gives power from", PLANNING)] = -20
     charge_min_c: Annotated[Celsius, FieldMeaning("it charges from", PLANNING)] = 0
     weight_kg: Annotated[float, Interval(ge=0, le=200), FieldMeaning("of one")] = 0

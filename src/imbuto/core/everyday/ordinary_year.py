@@ -50,7 +50,7 @@ class EverydayModes:
 def can_do(x: Part) -> EverydayModes:
     """As far as the joining goes, never further."""
     if not x.fed:
-        return EverydayModes((), (), "Nothing hangs on a station in this plan.")
+        return EverydayModes((), (), "This plan connects nothing to a station.")
     if x.line or x.plan.banks or x.waits:
         return EverydayModes(
             (), (), "It gives to another store or takes from one; ordinary days are worked out for one by itself."

@@ -42,7 +42,8 @@ def _weight(part: Part, station: Station) -> Iterator[Limit]:
             evidence="default",
             ok=ticked(part, "weight"),
             tick="weight",
-            sentence=f"{mass_text(kg)} in one piece: two people and a cart, and nobody alone on stairs.",
+            sentence=f"One piece weighs {mass_text(kg)}. Use two people and a cart, and never carry it on "
+            "stairs alone.",
         )
 
 

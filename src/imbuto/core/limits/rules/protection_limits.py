@@ -88,7 +88,7 @@ def _place_breakers(part: Part, station: Station) -> Iterator[Limit]:
                 f"Place {feed.place}: {circuit.name}",
                 equipment.place_breaker_a,
                 bears,
-                f"Place {feed.place} has a {equipment.place_breaker_a:g} A breaker of its own before {behind}",
+                f"Switch slot {feed.place} has its own {equipment.place_breaker_a:g} A breaker before {behind}",
                 f"that circuit carries {bears:g} A",
             )
         elif equipment.traits.levers and station.inlet_outlet_a > bears:
@@ -135,8 +135,8 @@ def _untraced(part: Part) -> Iterator[Limit]:
         yield not_known(
             "untraced",
             "Not traced",
-            f"What hangs on {', '.join(names)} is not traced: it counts as a little more than is entered there, "
-            "and may be anything. Walk it before relying on this.",
+            f"Not everything connected to {', '.join(names)} is traced. Imbuto counts a little more than is entered "
+            "there, but it may be anything. Map the breakers before you rely on this.",
         )
 
 

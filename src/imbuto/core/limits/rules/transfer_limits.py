@@ -30,21 +30,9 @@ def _transfer_time(part: Part, station: Station) -> Iterator[Limit]:
         return
     who = f"{', '.join(names)} must not blink"
     ups = f"a small UPS there holds {'it' if len(names) == 1 else 'each'} and takes about {UPS_W:g} W"
-    if part.equipment.traits.wired and not part.equipment.automatic:
-        yield Limit(
-            id="transfer",
-            family="transfer",
-            title="Time to take over",
-            kind="yes_no",
-            severity="caution",
-            ok=ticked(part, "ups"),
-            tick="ups",
-            evidence="default",
-            sentence=f"{who}, and a switch thrown by hand takes minutes; {ups}.",
-        )
-        return
+    by_hand = part.equipment.traits.wired and not part.equipment.automatic
     ms = part.equipment.transfer_ms if part.equipment.transfer_ms is not None else station.transfer_ms
-    if ms is None:
+    if by_hand or ms is None:
         yield Limit(
             id="transfer",
             family="transfer",
@@ -54,8 +42,9 @@ def _transfer_time(part: Part, station: Station) -> Iterator[Limit]:
             ok=ticked(part, "ups"),
             tick="ups",
             evidence="default",
-            sentence=f"{who}, and the time to take over is unlisted; {ups}, or test it with a computer without "
-            f"battery.",
+            sentence=f"{who}, and a switch thrown by hand takes minutes; {ups}."
+            if by_hand
+            else f"{who}, and the time to take over is unlisted; {ups}, or test it with a computer without battery.",
         )
         return
     ok = ms <= RIDE_THROUGH_MS or ticked(part, "ups")
