@@ -97,8 +97,12 @@ class KeepBody(BaseModel):
 
 
 class BeginBody(BaseModel):
-    """An outage begins. began: local time, null for now; back_by: when the grid is said to return; charges: of each
-    source, 0 to 1."""
+    """An outage begins.
+
+    began: local time, null for now
+    back_by: when the grid is said to return
+    charges: of each source, 0 to 1
+    """
 
     plan: Ident
     outage: Ident
@@ -109,7 +113,11 @@ class BeginBody(BaseModel):
 
 
 class NoteBody(BaseModel):
-    """One line at a gauge. source: whose, null for the first; at: local time it was written, null for now."""
+    """One line at a gauge.
+
+    source: whose, null for the first
+    at: local time it was written, null for now
+    """
 
     plan: Ident
     outage: Ident
@@ -120,8 +128,12 @@ class NoteBody(BaseModel):
 
 
 class WatchBody(BaseModel):
-    """What to do with the simulated station of a demo home. source: whose place it takes, with that charge, null
-    where it is there; speed: of its clock; away: put it away."""
+    """What to do with the simulated station of a demo home.
+
+    source: whose place it takes, with that charge, null where it is there
+    speed: of its clock
+    away: put it away
+    """
 
     plan: Ident
     outage: Ident
@@ -132,8 +144,12 @@ class WatchBody(BaseModel):
 
 
 class DrillBody(BaseModel):
-    """One move of a round of the drill. positions: of every part, as they were; harm: what went wrong so far; part,
-    to: the move."""
+    """One move of a round of the drill.
+
+    positions: of every part, as they were
+    harm: what went wrong so far
+    part, to: the move
+    """
 
     plan: Ident
     scene: Literal["over", "back"]
@@ -144,9 +160,13 @@ class DrillBody(BaseModel):
 
 
 class ProposalBody(BaseModel):
-    """What a set is proposed for. pins: circuits whose stance is settled; hours: to last, null for the outage's goal, 0
-    for however long it lasts; sure: whether the hours are the expected ones, or those that 9 in 10 exceed;
-    device: of the plan, null for its first."""
+    """What a set is proposed for.
+
+    pins: circuits whose stance is settled
+    hours: to last, null for the outage's goal, 0 for however long it lasts
+    sure: whether the hours are the expected ones, or those that 9 in 10 exceed
+    device: of the plan, null for its first
+    """
 
     plan: Ident
     outage: Ident
@@ -166,7 +186,11 @@ class InstrumentsBody(BaseModel):
 
 
 class ErrorBody(BaseModel):
-    """What went wrong, and where. rev and changes: with a stale edit only; suggestion: what was likely meant."""
+    """What went wrong, and where.
+
+    rev and changes: with a stale edit only
+    suggestion: what was likely meant
+    """
 
     kind: str
     field: str

@@ -36,7 +36,12 @@ class PanelFace:
 
 @dataclass(frozen=True, slots=True)
 class StationFace:
-    """What a power station shows. at: UTC; charge: in whole percents, 0 to 1; out_w, in_w: AC W it gives and takes."""
+    """What a power station shows.
+
+    at: UTC
+    charge: in whole percents, 0 to 1
+    out_w, in_w: AC W it gives and takes
+    """
 
     at: datetime
     charge: float
@@ -46,9 +51,13 @@ class StationFace:
 
 @dataclass(frozen=True, slots=True)
 class SimulatedHousehold:
-    """What hangs on a station, for one that is simulated. base: UTC; load_w: mean AC W asked of it in steps of step_h
-    hours from then on, the last one for good; came_w: W into the battery from the sun and elsewhere, likewise;
-    grid: whether it is there, to pass on and to charge from."""
+    """What hangs on a station, for one that is simulated.
+
+    base: UTC
+    load_w: mean AC W asked of it in steps of step_h hours from then on, the last one for good
+    came_w: W into the battery from the sun and elsewhere, likewise
+    grid: whether it is there, to pass on and to charge from
+    """
 
     base: datetime
     step_h: float

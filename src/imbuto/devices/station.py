@@ -35,8 +35,14 @@ CAPACITY, IDLE, SCALE = 0.03, 0.15, 0.10  # one sigma of the truth around label 
 
 @dataclass(frozen=True, slots=True)
 class Label:
-    """What its maker says. wh: from full to empty; efficiency: AC out over DC; idle_w: own draw; charge_w: AC; floor:
-    where it stops."""
+    """What its maker says.
+
+    wh: from full to empty
+    efficiency: AC out over DC
+    idle_w: own draw
+    charge_w: AC
+    floor: where it stops
+    """
 
     wh: float
     efficiency: float

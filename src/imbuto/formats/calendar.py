@@ -25,8 +25,12 @@ RULES: dict[str, dict[str, object]] = {
 
 @dataclass(frozen=True, slots=True)
 class Recurring:
-    """Something again and again. first: local time; every: one of RULES, or once; on: days of a weekly one, Monday
-    0."""
+    """Something again and again.
+
+    first: local time
+    every: one of RULES, or once
+    on: days of a weekly one, Monday 0
+    """
 
     id: str
     title: str

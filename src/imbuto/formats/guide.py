@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import inspect
 import re
 from dataclasses import MISSING, Field, fields, is_dataclass
 from decimal import Decimal
@@ -86,14 +87,19 @@ def _section(part: Any) -> str:
 
 
 def _notes(doc: str) -> dict[str, str]:
-    """What a docstring says of its fields: ``name: text; other: text.``"""
-    text = " ".join(doc.split())
+    """What a docstring says of its fields: ``name: text`` or ``name, other: text``, a line each, indented where it
+    goes on."""
     found: dict[str, str] = {}
-    for match in re.finditer(
-        r"(?:^|[.;] |\n)((?:\w+)(?:, \w+)*(?: and \w+)?): (.*?)(?=; \w+(?:, \w+)*:|\. \w+(?:, \w+)*:|\.$|$)", text
-    ):
-        for name in re.split(r", | and ", match[1]):
-            found[name] = match[2]
+    names: list[str] = []
+    for line in inspect.cleandoc(doc).splitlines():
+        begun = re.match(r"(\w+(?:, \w+)*(?: and \w+)?): (.*)", line)
+        if begun:
+            names = re.split(r", | and ", begun[1])
+            found |= dict.fromkeys(names, begun[2])
+        elif names and line.startswith("    "):
+            found |= {name: f"{found[name]} {line.strip()}" for name in names}
+        else:
+            names = []
     return found
 
 

@@ -16,7 +16,11 @@ FIGURE = re.compile(r"\d\s?(?:k?Wh|k?W|k?VA|V|A|Ah|Hz|ms|dB|kg|lbs?|°\s?[CF])\b
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class SheetText:
-    """What a file says. pages: those given here, counted from 1; of: how many it has."""
+    """What a file says.
+
+    pages: those given here, counted from 1
+    of: how many it has
+    """
 
     text: str
     pages: list[int]

@@ -16,7 +16,11 @@ class Base(DeclarativeBase):
 
 
 class HomeRow(Base):
-    """A home's row. rev: raised by every edit, undo and redo of any of its documents; position: order in lists."""
+    """A home's row.
+
+    rev: raised by every edit, undo and redo of any of its documents
+    position: order in lists
+    """
 
     __tablename__ = "homes"
     id: Mapped[str] = mapped_column(primary_key=True)
@@ -40,9 +44,10 @@ class DocumentRow(Base):
 class EditRow(Base):
     """One edit: forward and inverse operations over one or more documents.
 
-    rev: the home's revision it led to; undone: taken back, waiting for redo; counts: False for the rows that record
-    an undo or a redo itself, which only say what changed at that revision; readings: the ids of those it noted, or
-    took back where withdraws is set.
+    rev: the home's revision it led to
+    undone: taken back, waiting for redo
+    counts: False for the rows that record an undo or a redo itself, which only say what changed at that revision
+    readings: the ids of those it noted, or took back where withdraws is set
     """
 
     __tablename__ = "edits"
@@ -117,8 +122,13 @@ class BlockRow(Base):
 
 
 class FaceRow(Base):
-    """What a watched station showed when it changed. source: of the plan; at: local wall-clock time of the home, by
-    the station's own clock; charge: 0 to 1; out_w, in_w: AC W."""
+    """What a watched station showed when it changed.
+
+    source: of the plan
+    at: local wall-clock time of the home, by the station's own clock
+    charge: 0 to 1
+    out_w, in_w: AC W
+    """
 
     __tablename__ = "faces"
     home_id: Mapped[HomeKey] = mapped_column(primary_key=True)
@@ -130,7 +140,11 @@ class FaceRow(Base):
 
 
 class DeviceRow(Base):
-    """A paired device. session: the hash of what its cookie holds, never the cookie itself; rights: what it may do."""
+    """A paired device.
+
+    session: the hash of what its cookie holds, never the cookie itself
+    rights: what it may do
+    """
 
     __tablename__ = "devices"
     id: Mapped[str] = mapped_column(primary_key=True)
@@ -141,8 +155,15 @@ class DeviceRow(Base):
 
 
 class PrintRow(Base):
-    """A sheet as it was printed last. outage: it was made for; at: local wall-clock time of the home; words: the mark
-    of all that stood on it but its foot; circuits: fed, by name; steps: of its cards; hours: in words."""
+    """A sheet as it was printed last.
+
+    outage: it was made for
+    at: local wall-clock time of the home
+    words: the mark of all that stood on it but its foot
+    circuits: fed, by name
+    steps: of its cards
+    hours: in words
+    """
 
     __tablename__ = "prints"
     home_id: Mapped[HomeKey] = mapped_column(primary_key=True)

@@ -134,8 +134,11 @@ class Repository:
         withdraws: bool = False,
         trial: bool = False,
     ) -> None:
-        """Append to the history. One that counts drops what waited for redo. readings: noted, or taken back; trial:
-        it only tries something, and is offered to be taken back."""
+        """Append to the history. One that counts drops what waited for redo.
+
+        readings: noted, or taken back
+        trial: it only tries something, and is offered to be taken back
+        """
         if counts:
             stale = (EditRow.home_id == home_id, EditRow.undone.is_(True), EditRow.counts.is_(True))
             self.session.execute(update(EditRow).where(*stale).values(counts=False))

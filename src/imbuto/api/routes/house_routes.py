@@ -117,8 +117,9 @@ def read_log(
 ) -> JobView:
     """Read a meter's CSV or Green Button file in the background; nothing is kept until a channel is.
 
-    clock: of times that carry no zone: the home's, its standard time all year, or UTC; decimal: the mark of its
-    numbers, guessed from each whole column and told, unless it is said."""
+    clock: of times that carry no zone: the home's, its standard time all year, or UTC
+    decimal: the mark of its numbers, guessed from each whole column and told, unless it is said
+    """
     try:
         return importing.begin(home_id, path, name, clock, decimal)
     except ImbutoError:

@@ -16,8 +16,12 @@ BEND = 8  # a cable is bent no tighter than so many times its own thickness; com
 
 @dataclass(frozen=True, slots=True)
 class Breaker:
-    """One breaker or fuse. volts: it must break, 0 where the house's own does; amps: not to be passed; direct:
-    whether the current is direct, which an ordinary breaker does not break."""
+    """One breaker or fuse.
+
+    volts: it must break, 0 where the house's own does
+    amps: not to be passed
+    direct: whether the current is direct, which an ordinary breaker does not break
+    """
 
     place: str
     volts: float

@@ -38,7 +38,11 @@ OnProgress = Callable[[float], None]
 
 @dataclass(frozen=True, slots=True)
 class Combination:
-    """One way to buy. panels: or a generator, in words, empty for none; plan: with it in place."""
+    """One way to buy.
+
+    panels: or a generator, in words, empty for none
+    plan: with it in place
+    """
 
     plan: Plan
     panels: str
@@ -51,9 +55,13 @@ class Combination:
 
 @dataclass(frozen=True, slots=True)
 class FrontierPoint:
-    """What a combination comes to. low_h: hours 9 in 10 exceed, None where that is past horizon_h; price: of what is
-    still to be bought, where the plan is built without what is there; beaten_by: one that is
-    no dearer and no shorter, and better in one of the two; None on the frontier. room: modules that still fit on."""
+    """What a combination comes to.
+
+    low_h: hours 9 in 10 exceed, None where that is past horizon_h
+    price: of what is still to be bought, where the plan is built without what is there
+    beaten_by: one that is no dearer and no shorter, and better in one of the two; None on the frontier
+    room: modules that still fit on
+    """
 
     combination: Combination
     part: Part
@@ -67,8 +75,12 @@ class FrontierPoint:
 
 @dataclass(frozen=True, slots=True)
 class Frontier:
-    """All that fit, cheapest first. tried: looked at; misfit: of those, how many break a limit; horizon_h: how far it
-    looks."""
+    """All that fit, cheapest first.
+
+    tried: looked at
+    misfit: of those, how many break a limit
+    horizon_h: how far it looks
+    """
 
     reaches: list[FrontierPoint]
     tried: int
@@ -177,7 +189,11 @@ def frontier(
     tell: OnProgress = lambda _: None,
     most: int = 20_000,
 ) -> Frontier:
-    """Run every combination through an outage. home: as it is used in the outage; tell: called with the part done."""
+    """Run every combination through an outage.
+
+    home: as it is used in the outage
+    tell: called with the part done
+    """
     tried = list(combinations(home, plan, catalogue))[:most]
     groups = [list(g) for _, g in groupby(tried, key=lambda c: (replace(c.source, modules=0), c.panels))]
     horizon = min(outage.goal_hours + BEYOND_H, outage.simulated_h)

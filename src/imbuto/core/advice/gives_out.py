@@ -34,7 +34,11 @@ LOST_HOURS_HARM = 8.0  # what losing all hours weighs there; planning default
 
 @dataclass(frozen=True, slots=True)
 class WeakestPoint:
-    """What gives out first. id: a limit's id, ``energy:PART`` or ``next:LIMIT``; title: a few words."""
+    """What gives out first.
+
+    id: a limit's id, ``energy:PART`` or ``next:LIMIT``
+    title: a few words
+    """
 
     id: str
     kind: Literal["refused", "broken", "life", "energy", "next", "none"]
@@ -46,9 +50,12 @@ class WeakestPoint:
 class MovePromise:
     """A move with what it was computed to give.
 
-    hours_gained: against the run now, with a run that never goes dark counted as long as simulated; price: what it
-    costs, in the home's currency, None where nothing is bought; hours: after it (None: never dark); clears: every
-    broken limit gone; after: the worst limit's use then."""
+    hours_gained: against the run now, with a run that never goes dark counted as long as simulated
+    price: what it costs, in the home's currency, None where nothing is bought
+    hours: after it (None: never dark)
+    clears: every broken limit gone
+    after: the worst limit's use then
+    """
 
     move: Move
     hours: float | None = None

@@ -17,7 +17,11 @@ FedState = Literal["fed", "left_off", "absent"]
 
 @dataclass(frozen=True, slots=True)
 class Need:
-    """A thing on the list. words: what its loads are called; ask: what to think of."""
+    """A thing on the list.
+
+    words: what its loads are called
+    ask: what to think of
+    """
 
     key: str
     name: str

@@ -25,8 +25,12 @@ LARGE_TASK_W = 500.0
 # Families that another station does nothing for.
 @dataclass(frozen=True, slots=True)
 class Move:
-    """A changed plan. family: at most one of each is shown at a glance; harm: what is given up, 0 for nothing; enter:
-    id of a load whose true figure is to be entered instead, empty where the plan changes."""
+    """A changed plan.
+
+    family: at most one of each is shown at a glance
+    harm: what is given up, 0 for nothing
+    enter: id of a load whose true figure is to be entered instead, empty where the plan changes
+    """
 
     id: str
     family: str

@@ -27,8 +27,13 @@ PRECISE = 0.01
 
 @dataclass(frozen=True, slots=True)
 class SchoolAnswer:
-    """One school's answer. value: W or Wh, None where it has none here; how: its reasoning with the values in;
-    misleads: where; beside: against the simulation, in words."""
+    """One school's answer.
+
+    value: W or Wh, None where it has none here
+    how: its reasoning with the values in
+    misleads: where
+    beside: against the simulation, in words
+    """
 
     part: SizedPart
     name: str
@@ -41,8 +46,11 @@ class SchoolAnswer:
 
 @dataclass(frozen=True, slots=True)
 class SimulatedNeed:
-    """What the simulation needs. inverter_w, start_va: together, and the hardest start; battery_wh: on the label, None
-    where no store tried reaches the goal."""
+    """What the simulation needs.
+
+    inverter_w, start_va: together, and the hardest start
+    battery_wh: on the label, None where no store tried reaches the goal
+    """
 
     inverter_w: float
     start_va: float
@@ -106,9 +114,12 @@ def _lows(run: Run, sizes: FloatArray) -> FloatArray:
 def schools(
     run: Run, house_wh_day: float, per_wh: Decimal | None, budget: Decimal | None, *, billed: bool = True
 ) -> Iterator[SchoolAnswer]:
-    """Every school on inverter and battery. house_wh_day: of the whole house, by its bills where there are any
-    (billed); per_wh: what a Wh on the label costs in this plan's modules; budget: in the currency, None where none is
-    set."""
+    """Every school on inverter and battery.
+
+    house_wh_day: of the whole house, by its bills where there are any (billed)
+    per_wh: what a Wh on the label costs in this plan's modules
+    budget: in the currency, None where none is set
+    """
     now = instants(run.part)
     need = needed(run, now)
     yield from _inverter(run, now, need)
@@ -261,8 +272,12 @@ def _longest_night_wh(run: Run) -> float | None:
 def solar_schools(
     need_wh_day: float, worst_wh_per_w: float, year_sun_hours: float, worst_sun_hours: float
 ) -> Iterator[SchoolAnswer]:
-    """Schools on panels. need_wh_day: DC a day; worst_wh_per_w: DC Wh a day of each rated W in the worst month,
-    simulated; sun hours: peak sun hours a day on the same plane, over the year and in that month."""
+    """Schools on panels.
+
+    need_wh_day: DC a day
+    worst_wh_per_w: DC Wh a day of each rated W in the worst month, simulated; sun hours: peak sun hours a day on the
+        same plane, over the year and in that month
+    """
     sim = need_wh_day / worst_wh_per_w if worst_wh_per_w > 0 else None
     yield SchoolAnswer(
         "solar",

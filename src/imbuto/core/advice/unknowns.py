@@ -20,7 +20,11 @@ IDLE_WEIGHT = 0.5  # of an own draw that nobody lists: it moves the hours, never
 
 @dataclass(frozen=True, slots=True)
 class OpenQuestion:
-    """One thing to find out. where: where it stands; weight: how much the verdict hangs on it, the most first."""
+    """One thing to find out.
+
+    where: where it stands
+    weight: how much the verdict hangs on it, the most first
+    """
 
     id: str
     title: str

@@ -43,9 +43,13 @@ class Archive:
 def opened(
     source: bytes | Path, name: str, *, most_entries: int, most_bytes: int, begins: str, swells: int = SWELLS
 ) -> Iterator[Archive]:
-    """Open an archive. begins: the words for one that cannot be read, such as ``it is no whole backup``; swells: how
-    many times its packed size something may have. Raises
-    UnreadableFile for one that is damaged, or holds more or other things than are taken in."""
+    """Open an archive.
+
+    begins: the words for one that cannot be read, such as ``it is no whole backup``
+    swells: how many times its packed size something may have
+
+    Raises UnreadableFile for one that is damaged, or holds more or other things than are taken in.
+    """
     try:
         with zipfile.ZipFile(BytesIO(source) if isinstance(source, bytes) else source) as file:
             entries = file.infolist()

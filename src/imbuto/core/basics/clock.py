@@ -40,7 +40,8 @@ class Window:
 class Grid:
     """The midpoints of the steps of one outage, in local time. Compared by identity: ``grid`` hands out one per key.
 
-    hour: local hour of day at each midpoint, shape (n,); weekend: whether that day is Saturday or Sunday, shape (n,).
+    hour: local hour of day at each midpoint, shape (n,)
+    weekend: whether that day is Saturday or Sunday, shape (n,)
     """
 
     start: datetime

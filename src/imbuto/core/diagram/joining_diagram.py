@@ -40,10 +40,13 @@ STATES: tuple[GridState, ...] = ("grid", "outage")
 
 @dataclass(frozen=True, slots=True)
 class Box:
-    """A thing in the diagram. lane and rank: the grid's way on top, the source's below, both from left to right; what
-    is fed stands on the right, by rank from the top; what fills the source on the left, from the bottom. lines: facts
-    under its title. Of several devices each has a band: way: the grid's, down the left side by rank; then in each
-    band what fills, the store, the gear and what is fed."""
+    """A thing in the diagram.
+
+    lane and rank: the grid's way on top, the source's below, both from left to right; what is fed stands on the right,
+        by rank from the top; what fills the source on the left, from the bottom
+    lines: facts under its title. Of several devices each has a band: way: the grid's, down the left side by rank; then
+        in each band what fills, the store, the gear and what is fed.
+    """
 
     id: str
     kind: BoxKind
@@ -56,8 +59,12 @@ class Box:
 
 @dataclass(frozen=True, slots=True)
 class Line:
-    """What runs from one box to another. live: in which states it is; data: a data cable rather than power; label: on
-    it, such as a breaker or a place."""
+    """What runs from one box to another.
+
+    live: in which states it is
+    data: a data cable rather than power
+    label: on it, such as a breaker or a place
+    """
 
     start: str
     end: str
@@ -78,8 +85,12 @@ class PossibleFeed:
 
 @dataclass(frozen=True, slots=True)
 class Diagram:
-    """Everything that is joined. notes: what each system takes the other for, and what is never closed together;
-    guards: breakers and fuses it wants; preparations: to have ready before the day."""
+    """Everything that is joined.
+
+    notes: what each system takes the other for, and what is never closed together
+    guards: breakers and fuses it wants
+    preparations: to have ready before the day
+    """
 
     boxes: tuple[Box, ...]
     lines: tuple[Line, ...]

@@ -53,8 +53,14 @@ Units = Annotated[int, Interval(ge=1, le=MOST_UNITS)]
 
 @dataclass(frozen=True, slots=True)
 class SolarInput:
-    """One solar input. min_v: it tracks from; max_v: it bears; max_a: it takes; max_isc_a: it bears short-circuited;
-    max_w: it takes."""
+    """One solar input.
+
+    min_v: it tracks from
+    max_v: it bears
+    max_a: it takes
+    max_isc_a: it bears short-circuited
+    max_w: it takes
+    """
 
     min_v: float
     max_v: float

@@ -13,7 +13,8 @@ TAPER_FROM, TAPER_END = 0.90, 0.20  # full power to 90 % charge, falling to 20 %
 def dc_draw_w(ac_w: float, efficiency: float, idle_w: float) -> float:
     """W drawn from the battery for an AC load while the inverter is on.
 
-    efficiency: AC out over DC in, without the station's own draw; idle_w: that own draw, DC W.
+    efficiency: AC out over DC in, without the station's own draw
+    idle_w: that own draw, DC W
     """
     return ac_w / efficiency + idle_w
 
@@ -21,7 +22,9 @@ def dc_draw_w(ac_w: float, efficiency: float, idle_w: float) -> float:
 def hours_to_full(wh: float, watts: float, start: float) -> float:
     """Hours from a charge to full: full power to 90 %, then falling to a fifth of it.
 
-    wh: from empty to full; watts: into the battery, more than 0; start: charge, 0 to 1.
+    wh: from empty to full
+    watts: into the battery, more than 0
+    start: charge, 0 to 1
     """
     fall = 1 - TAPER_END
     below = max(TAPER_FROM - start, 0.0)

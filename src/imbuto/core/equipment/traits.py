@@ -23,16 +23,23 @@ TransferKind = Literal[
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Traits:
-    """One kind. wired: it joins the house's wiring, and cords do not; in_panel: circuits stay in their own panel, and
-    on its legs; levers: each place is a switch of its own, with a breaker where the maker fits one; inlet: what comes
-    through a cord and an inlet, and else by fixed wire; data_cable: source and device talk, as both makers list it;
-    beside_mains: it has sensors on both mains and works in parallel; from_vehicle: its source is a car; bypass: a
-    position of its own joins grid and circuits without the source; whole_panel: it stands ahead of a panel's main, so
-    that everything behind it is live unless its breaker is open.
+    """One kind.
 
-    title: on a drawing, empty for the entry's own name; positions: what each selects; place_word: what a circuit is
-    behind; on_grid, on_source: the positions that select each, with {place} and {slot}; takes_for: who takes what for
-    what, with {name}."""
+    wired: it joins the house's wiring, and cords do not
+    in_panel: circuits stay in their own panel, and on its legs
+    levers: each place is a switch of its own, with a breaker where the maker fits one
+    inlet: what comes through a cord and an inlet, and else by fixed wire
+    data_cable: source and device talk, as both makers list it
+    beside_mains: it has sensors on both mains and works in parallel
+    from_vehicle: its source is a car
+    bypass: a position of its own joins grid and circuits without the source
+    whole_panel: it stands ahead of a panel's main, so that everything behind it is live unless its breaker is open
+    title: on a drawing, empty for the entry's own name
+    positions: what each selects
+    place_word: what a circuit is behind
+    on_grid, on_source: the positions that select each, with {place} and {slot}
+    takes_for: who takes what for what, with {name}
+    """
 
     wired: bool = True
     in_panel: bool = False

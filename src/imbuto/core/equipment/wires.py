@@ -17,9 +17,13 @@ GOOD_DROP, MOST_DROP, START_DROP = 0.03, 0.05, 0.15  # shares of the volts; comm
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Wire:
-    """A size of copper wire. metric: sold by mm²; amps: it carries as a flexible cord; fixed_a: as the wire of a
-    circuit, 0 where it is too thin for one; ohm_per_km: of one conductor at
-    75 °C."""
+    """A size of copper wire.
+
+    metric: sold by mm²
+    amps: it carries as a flexible cord
+    fixed_a: as the wire of a circuit, 0 where it is too thin for one
+    ohm_per_km: of one conductor at 75 °C
+    """
 
     id: Ident
     name: Name
@@ -32,8 +36,13 @@ class Wire:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Cord:
-    """A cord as it is laid. wire: id in the table; length_m: one way; coiled: any of it left on a reel; chained: made
-    of more than one."""
+    """A cord as it is laid.
+
+    wire: id in the table
+    length_m: one way
+    coiled: any of it left on a reel
+    chained: made of more than one
+    """
 
     wire: Ident
     length_m: Annotated[float, Interval(ge=0.1, le=200)]

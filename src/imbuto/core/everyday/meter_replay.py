@@ -17,8 +17,11 @@ NOTHING_W = 1.0
 
 @dataclass(frozen=True, slots=True)
 class MeteredYear:
-    """A year's ground by the meter. there: the steps it tells of, (n,); gone: outages that it saw, as first step and
-    steps."""
+    """A year's ground by the meter.
+
+    there: the steps it tells of, (n,)
+    gone: outages that it saw, as first step and steps
+    """
 
     ground: Ground
     there: BoolArray
@@ -26,8 +29,11 @@ class MeteredYear:
 
 
 def metered(g: Ground, seconds: FloatArray, watts: FloatArray) -> MeteredYear:
-    """The ground with the house's own draw where its meter tells it. seconds: UTC at which each interval begins,
-    ascending; watts: mean W over it. What hangs on the source keeps its part of the house."""
+    """The ground with the house's own draw where its meter tells it.
+
+    seconds: UTC at which each interval begins, ascending
+    watts: mean W over it. What hangs on the source keeps its part of the house.
+    """
     at = g.steps.start.timestamp() + (np.arange(g.steps.n) + 0.5) * STEP_H * 3600
     length = float(np.median(np.diff(seconds))) if len(seconds) > 1 else 3600.0
     i = np.searchsorted(seconds, at, side="right") - 1

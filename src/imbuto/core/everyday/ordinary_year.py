@@ -39,8 +39,12 @@ CODES: dict[Use, float] = {"stand": flow.CHARGE, "charge": flow.CHARGE, "sun": f
 
 @dataclass(frozen=True, slots=True)
 class EverydayModes:
-    """What ordinary days a source's joining can carry. uses: modes it can be in; by: who can switch; why: in a
-    sentence."""
+    """What ordinary days a source's joining can carry.
+
+    uses: modes it can be in
+    by: who can switch
+    why: in a sentence
+    """
 
     uses: tuple[Use, ...]
     by: tuple[str, ...]
@@ -74,9 +78,15 @@ def can_do(x: Part) -> EverydayModes:
 
 @dataclass(frozen=True)
 class Ground:
-    """What a year brings whatever the plan does. steps: quarter hours from 1 January; days: its dates; day: of each
-    step; fed_w: AC W of what hangs on the source, asked_w: that in an outage, with its turns, rest_w: of all else in
-    the house, sun_w: DC W at its inputs, (n,)."""
+    """What a year brings whatever the plan does.
+
+    steps: quarter hours from 1 January
+    days: its dates; day: of each step
+    fed_w: AC W of what hangs on the source
+    asked_w: that in an outage, with its turns
+    rest_w: of all else in the house
+    sun_w: DC W at its inputs, (n,)
+    """
 
     steps: Grid
     days: tuple[date, ...]
@@ -184,10 +194,14 @@ def _sun(x: Part, home: Home, steps: Grid, year: int, days: Sequence[date]) -> F
 
 @dataclass(frozen=True)
 class Year:
-    """What a plan makes of a year. bought_w: AC W from the grid for what hangs on the source, its charging and own
-    draw; thrown_w: DC W of the sun that nothing took; given_w: AC W of that to the street; charge: after each step,
-    the start first, 0 to 1; dark: share of each step that what hangs on it has no power; use: the mode of each step;
-    (n,)."""
+    """What a plan makes of a year.
+
+    bought_w: AC W from the grid for what hangs on the source, its charging and own draw
+    thrown_w: DC W of the sun that nothing took
+    given_w: AC W of that to the street
+    charge: after each step, the start first, 0 to 1; dark: share of each step that what hangs on it has no power
+    use: the mode of each step; (n,)
+    """
 
     ground: Ground
     everyday: Everyday
@@ -223,8 +237,11 @@ def uses(everyday: Everyday, g: Ground) -> FloatArray:
 
 
 def year_of(g: Ground, everyday: Everyday, start: float | None = None, use: FloatArray | None = None) -> Year:
-    """Run a year. start: charge at its beginning, the one it ends with where None, so that nothing is won by emptying
-    it; use: the mode of each step, where it is not what the windows say."""
+    """Run a year.
+
+    start: charge at its beginning, the one it ends with where None, so that nothing is won by emptying it
+    use: the mode of each step, where it is not what the windows say
+    """
     x = g.part
     by_hand = "hand" in can_do(x).by
     like = Outage(

@@ -21,9 +21,13 @@ OFTEN = 3.0  # how much likelier an outage is in a month in which most came; pla
 
 @dataclass(frozen=True, slots=True)
 class Readiness:
-    """The chance that an outage, beginning at any hour, finds enough to reach the goal; error: one sigma of it, as a
-    year has only so many outages that do not overlap; by_month: of those beginning in each month, January first;
-    worst: month, 1 to 12; mean_h: hours to dark, the goal at most, on average."""
+    """The chance that an outage, beginning at any hour, finds enough to reach the goal.
+
+    error: one sigma of it, as a year has only so many outages that do not overlap
+    by_month: of those beginning in each month, January first
+    worst: month, 1 to 12
+    mean_h: hours to dark, the goal at most, on average
+    """
 
     chance: float
     error: float
@@ -38,8 +42,11 @@ NOT_YET = Readiness(
 
 
 def readiness(y: Year, goal_h: float, months: Sequence[int] = ()) -> Readiness:
-    """From every hour of the year. goal_h: to reach; months: in which outages are likelier, none for all alike. The
-    sky is that of the year; a generator is left out."""
+    """From every hour of the year.
+
+    goal_h: to reach
+    months: in which outages are likelier, none for all alike. The sky is that of the year; a generator is left out.
+    """
     hours = lasts(y, goal_h)
     reached = (hours >= goal_h - 1e-9).astype(float)
     month = y.ground.months[::A_HOUR][: len(hours)]

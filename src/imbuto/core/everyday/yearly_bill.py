@@ -14,8 +14,14 @@ from imbuto.core.home.tariff import Tariff, holding
 
 @dataclass(frozen=True, slots=True)
 class StepPrices:
-    """The price of every step. price: of a kWh bought then, without tiers; export: of one given to the street; rate:
-    which of ``rates`` holds; rates: (tariff, rate) by id; tariffs: of each day by id; shape (n,)."""
+    """The price of every step.
+
+    price: of a kWh bought then, without tiers
+    export: of one given to the street
+    rate: which of ``rates`` holds
+    rates: (tariff, rate) by id
+    tariffs: of each day by id; shape (n,)
+    """
 
     price: FloatArray
     export: FloatArray
@@ -26,8 +32,12 @@ class StepPrices:
 
 @dataclass(frozen=True, slots=True)
 class BillLine:
-    """A line of a bill. kwh: negative for what went out; price: of each, the mean where it differs; cost: negative
-    for a credit."""
+    """A line of a bill.
+
+    kwh: negative for what went out
+    price: of each, the mean where it differs
+    cost: negative for a credit
+    """
 
     name: str
     kwh: float
@@ -52,8 +62,13 @@ class YearlyBill:
 
 
 def priced(tariffs: Mapping[str, Tariff], steps: Grid, days: Sequence[date], day: np.ndarray) -> StepPrices:
-    """What each step costs. days: the calendar days of the grid; day: which of them each step is on, (n,). Raises
-    ValueError without a tariff."""
+    """What each step costs.
+
+    days: the calendar days of the grid
+    day: which of them each step is on, (n,)
+
+    Raises ValueError without a tariff.
+    """
     if not tariffs:
         raise ValueError("no tariff")
     held = [holding(dict(tariffs), d) for d in days]

@@ -17,7 +17,11 @@ Weather = Literal["wind", "ice", "heat"]
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class DoneTick:
-    """Something done before a storm. who: in words; at: local wall-clock time."""
+    """Something done before a storm.
+
+    who: in words
+    at: local wall-clock time
+    """
 
     who: Text = ""
     at: LocalTime

@@ -19,8 +19,13 @@ MOST_BYTES = 20_000_000  # of one file
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class AttachedFile:
-    """A file beside the documents. name: as it was called; media: what it is, found by looking into it; size: bytes;
-    sha256: of what is kept, by which it is found."""
+    """A file beside the documents.
+
+    name: as it was called
+    media: what it is, found by looking into it
+    size: bytes
+    sha256: of what is kept, by which it is found
+    """
 
     name: Annotated[str, Len(1, 120)]
     media: Media
@@ -30,8 +35,14 @@ class AttachedFile:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class BinderEntry:
-    """An entry of the binder. of: what it belongs to, in words; number: a serial, a policy, an invoice; on: its day;
-    until: the last day of what it promises; file: None where only the paper is kept."""
+    """An entry of the binder.
+
+    of: what it belongs to, in words
+    number: a serial, a policy, an invoice
+    on: its day
+    until: the last day of what it promises
+    file: None where only the paper is kept
+    """
 
     id: Ident
     kind: FiledKind

@@ -17,11 +17,18 @@ Slot = Annotated[int, Interval(ge=1, le=84)]
 class Circuit:
     """One breaker and what hangs on it.
 
-    panel: id of the sub-panel it is in, None for the main one; slots: of that panel; breaker_a: its rating; poles: 2
-    spans both legs (240 V); leg: None for the leg its slot implies; wire: its size as the wire table names it, or in
-    words, which then counts as not known; room: or rooms, in words; tandem: half a slot, shared with another tandem;
-    traced: whether it is known what hangs on it; protection: of the breaker; neutral_partner: the circuit it shares a
-    neutral with."""
+    panel: id of the sub-panel it is in, None for the main one
+    slots: of that panel
+    breaker_a: its rating
+    poles: 2 spans both legs (240 V)
+    leg: None for the leg its slot implies
+    wire: its size as the wire table names it, or in words, which then counts as not known
+    room: or rooms, in words
+    tandem: half a slot, shared with another tandem
+    traced: whether it is known what hangs on it
+    protection: of the breaker
+    neutral_partner: the circuit it shares a neutral with
+    """
 
     id: Ident
     name: Name
@@ -43,9 +50,14 @@ class Circuit:
 class SubPanel:
     """A further panel, behind a feeder.
 
-    behind: id of the panel its feeder comes from, None for the main one; feeder_slots: of the breaker there;
-    feeder_a: its rating; wire, neutral_wire: sizes as the wire table names them, empty where they are not known, and
-    a neutral that is not said is as thick as the others; length_m: of the feeder, one way; slots: the panel has."""
+    behind: id of the panel its feeder comes from, None for the main one
+    feeder_slots: of the breaker there
+    feeder_a: its rating
+    wire, neutral_wire: sizes as the wire table names them, empty where they are not known, and a neutral that is not
+        said is as thick as the others
+    length_m: of the feeder, one way
+    slots: the panel has
+    """
 
     id: Ident
     name: Name

@@ -27,8 +27,14 @@ Currency = Annotated[str, Len(3, 3)]
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Service:
-    """The supply. volts: leg to neutral; legs: 2 is split-phase 120/240 V; slots: of the panel, 0 when none is entered;
-    main_a: rating of the main breaker; contracted_w: what the supplier allows at once, where that is a limit."""
+    """The supply.
+
+    volts: leg to neutral
+    legs: 2 is split-phase 120/240 V
+    slots: of the panel, 0 when none is entered
+    main_a: rating of the main breaker
+    contracted_w: what the supplier allows at once, where that is a limit
+    """
 
     volts: Literal[120, 230] = 120
     legs: Literal[1, 2, 3] = 2
@@ -51,10 +57,16 @@ class SkyMonth:
 class Site:
     """Where the home stands.
 
-    place: in words; time_zone: a zone name such as Europe/Rome; currency: its three letters; climate: in words;
-    latitude, longitude: degrees, north and east positive; elevation_m: above the sea; record_low_c, record_high_c:
-    the coldest and hottest air ever there, None where nobody has looked it up; sky: days by month, where known better
-    than by climate; measures: in which figures are written, None for those of the place."""
+    place: in words
+    time_zone: a zone name such as Europe/Rome
+    currency: its three letters
+    climate: in words
+    latitude, longitude: degrees, north and east positive
+    elevation_m: above the sea
+    record_low_c, record_high_c: the coldest and hottest air ever there, None where nobody has looked it up
+    sky: days by month, where known better than by climate
+    measures: in which figures are written, None for those of the place
+    """
 
     place: Text = ""
     time_zone: Annotated[str, Len(1, 60)] = "UTC"
@@ -82,10 +94,16 @@ class Site:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Home:
-    """A home's facts. circuits, loads and panels behind feeders are keyed by id, so that an edit names what it
-    changes. alert: a storm that is expected, live: an outage that is on, None for none; lived: those that are over,
-    by id; trials: tests, book: entries of the logbook, tariffs: what a kWh costs, binder: what is kept on file,
-    likewise."""
+    """A home's facts. circuits, loads and panels behind feeders are keyed by id, so that an edit names what it changes.
+
+    alert: a storm that is expected
+    live: an outage that is on, None for none
+    lived: those that are over, by id
+    trials: tests
+    book: entries of the logbook
+    tariffs: what a kWh costs
+    binder: what is kept on file, likewise
+    """
 
     id: Ident
     name: Name

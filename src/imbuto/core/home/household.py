@@ -24,8 +24,11 @@ HARMS: tuple[Harm, ...] = ("breathing", "frost", "flood", "no_water", "food", "n
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class History:
-    """Outages lived through. a_year: how many; hours of the shortest, the usual and the longest; months: those in
-    which most came, empty for any."""
+    """Outages lived through.
+
+    a_year: how many; hours of the shortest, the usual and the longest
+    months: those in which most came, empty for any
+    """
 
     a_year: Annotated[float, Interval(ge=0, le=400)] = 0
     shortest_h: LongHours = 0
@@ -49,7 +52,11 @@ class Person:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Contact:
-    """Somebody to call. role: for what; phone: as it is dialled."""
+    """Somebody to call.
+
+    role: for what
+    phone: as it is dialled
+    """
 
     id: Ident
     name: Name
@@ -59,8 +66,13 @@ class Contact:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class PracticeRound:
-    """A round of the drill done without harm. person: id of who did it; plan: id of the one it was; scene: going
-    over, or coming back; moves: it took."""
+    """A round of the drill done without harm.
+
+    person: id of who did it
+    plan: id of the one it was
+    scene: going over, or coming back
+    moves: it took
+    """
 
     id: Ident
     person: Ident
@@ -72,10 +84,14 @@ class PracticeRound:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class OwnedItem:
-    """Something that is there already and costs nothing more. rating: in words, with its plug where it has one;
-    bought, paid, warranty_until: in words, for a claim; tested_wh: what a used pack was measured to hold, 0 for
-    untested; cycles: it has seen; checked: its cells' balance and its protection were looked at by someone who
-    can."""
+    """Something that is there already and costs nothing more.
+
+    rating: in words, with its plug where it has one
+    bought, paid, warranty_until: in words, for a claim
+    tested_wh: what a used pack was measured to hold, 0 for untested
+    cycles: it has seen
+    checked: its cells' balance and its protection were looked at by someone who can
+    """
 
     id: Ident
     name: Name
@@ -111,8 +127,12 @@ class WalkEntry:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Walk:
-    """The House walk, over as many days as it takes. depends: who or what needs power all the while; entries: by
-    circuit; ended: every breaker is back on."""
+    """The House walk, over as many days as it takes.
+
+    depends: who or what needs power all the while
+    entries: by circuit
+    ended: every breaker is back on
+    """
 
     begun: Moment
     depends: Text = ""
@@ -122,9 +142,15 @@ class Walk:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Household:
-    """Goals and circumstances. harms: what must not happen, worst first; people and existing by id; persons: who live
-    there; stored_water_l: litres set aside; walk: None before the first; drills: rounds done
-    without harm, contacts: who is called, by id."""
+    """Goals and circumstances.
+
+    harms: what must not happen, worst first; people and existing by id
+    persons: who live there
+    stored_water_l: litres set aside
+    walk: None before the first
+    drills: rounds done without harm
+    contacts: who is called, by id
+    """
 
     harms: tuple[Harm, ...] = ()
     history: History = field(default_factory=History)

@@ -18,9 +18,15 @@ SAID = {"notes": "reading, time", "taken": "step, time", "switched": "switched, 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class GaugeNote:
-    """One line noted. source: whose gauge; at: local wall-clock time; charge: 0 to 1; out_w, in_w: on its display,
-    None where they were not read; given_wh: on its counter of the AC energy given, likewise; said: as it was
-    typed."""
+    """One line noted.
+
+    source: whose gauge
+    at: local wall-clock time
+    charge: 0 to 1
+    out_w, in_w: on its display, None where they were not read
+    given_wh: on its counter of the AC energy given, likewise
+    said: as it was typed
+    """
 
     id: Ident
     source: Ident
@@ -34,8 +40,12 @@ class GaugeNote:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Promise:
-    """What was expected when it began, frozen. hours: to the first dark, None for still on at the end of what was
-    looked at; low_h: 9 in 10 exceed, likewise; version: of the program that said so."""
+    """What was expected when it began, frozen.
+
+    hours: to the first dark, None for still on at the end of what was looked at
+    low_h: 9 in 10 exceed, likewise
+    version: of the program that said so
+    """
 
     hours: Hours | None = None
     low_h: Hours | None = None
@@ -44,9 +54,14 @@ class Promise:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class SavingStep:
-    """A step taken to last longer. kind: what rests altogether, takes turns with its doors shut, is moved to the sun,
-    a generator that runs, a charge at somebody else's outlet; load: that it is done with, None for the last two;
-    source: that gains; at, until: local wall-clock times, until None for as long as it lasts."""
+    """A step taken to last longer.
+
+    kind: what rests altogether, takes turns with its doors shut, is moved to the sun, a generator that runs, a charge
+        at somebody else's outlet
+    load: that it is done with, None for the last two
+    source: that gains
+    at, until: local wall-clock times, until None for as long as it lasts
+    """
 
     id: Ident
     kind: StepKind
@@ -58,7 +73,11 @@ class SavingStep:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class SlotSwitch:
-    """A hand that switched a place, noted. feed: of the plan; on: over to the source, or off."""
+    """A hand that switched a place, noted.
+
+    feed: of the plan
+    on: over to the source, or off
+    """
 
     id: Ident
     feed: Ident
@@ -79,9 +98,15 @@ class DoorOpening:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Live:
-    """An outage. began, ended: local wall-clock times, ended None while it lasts; plan: id of the one in use, and
-    revision: of the home when it began; back_by: when the grid is said to return; charges: of each source at the
-    start; promises: by source; notes, taken, switched, opened: by id, in their order."""
+    """An outage.
+
+    began, ended: local wall-clock times, ended None while it lasts
+    plan: id of the one in use, and revision: of the home when it began
+    back_by: when the grid is said to return
+    charges: of each source at the start
+    promises: by source
+    notes, taken, switched, opened: by id, in their order
+    """
 
     began: LocalTime
     plan: Ident

@@ -77,12 +77,15 @@ DUTY_SLACK = 0.05
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Use:
-    """When a load is in use. windows: for kind ``windows``, and optional for ``daily``; times and minutes: for kind
-    ``tasks``; hours: so long a day, for kind ``daily``, spread over its windows or the hours people are up.
+    """When a load is in use.
 
+    windows: for kind ``windows``, and optional for ``daily``
+    times and minutes: for kind ``tasks``
+    hours: so long a day, for kind ``daily``, spread over its windows or the hours people are up
     balance_c, design_c, design_duty: for kind ``weather``, the outdoor temperatures at which it does not run and at
-    which it runs that share of the time; heat_pump: its W follow the outdoor temperature too; in_storms: a sump pump,
-    which runs far more then.
+        which it runs that share of the time
+    heat_pump: its W follow the outdoor temperature too
+    in_storms: a sump pump, which runs far more then
     """
 
     kind: UseKind = "always"
@@ -113,8 +116,14 @@ class Setting:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class TriedStart:
-    """A start that was tried for real and held. station: its id; on: the day; charge: of the station then; cell_c:
-    its cells; others_va: what else ran."""
+    """A start that was tried for real and held.
+
+    station: its id
+    on: the day
+    charge: of the station then
+    cell_c: its cells
+    others_va: what else ran
+    """
 
     station: Ident
     on: Day
@@ -127,18 +136,32 @@ class TriedStart:
 class Load:
     """One appliance, or ``count`` equal ones; all figures are for one piece.
 
-    average_w: mean W while it is in use (run bursts and pauses together); rest_w: W when not in use; run_w: W while
-    the motor or element is on; highest_w: a meter's highest, a start, a defrost heater or the running W, which counts
-    once as W running together, None where none was read; measured_c: °C of the room when the average was read, None
-    where that is not known; tried: starts that were tried for real and held; start_va: VA at the start, None for the
-    factor by kind; power_factor: W over VA while running, None for the default by kind; spread: relative one sigma of
-    the average, None for the default by evidence; both_legs: needs 240 V on a split-phase supply; count: how many
-    equal ones; evidence: how the average is known; purpose: what it is needed for, the first mattering most;
-    thermostatic: catches up after a rest; turns_ok: may take turns; must_stay: it must not go off, whatever its
-    class; hard_wired: it has no plug; must_not_blink: bears no gap; settings: other ways it is set, by id;
-    substitute: how the same end is reached without it, in words in substitute_note, and at less_w where that is by
-    less power; own_battery_h: hours a medical device runs by itself; weight: against others of its class; harm: what
-    happens without it, None for what its class means."""
+    average_w: mean W while it is in use (run bursts and pauses together)
+    rest_w: W when not in use
+    run_w: W while the motor or element is on
+    highest_w: a meter's highest, a start, a defrost heater or the running W, which counts once as W running together,
+        None where none was read
+    measured_c: °C of the room when the average was read, None where that is not known
+    tried: starts that were tried for real and held
+    start_va: VA at the start, None for the factor by kind
+    power_factor: W over VA while running, None for the default by kind
+    spread: relative one sigma of the average, None for the default by evidence
+    both_legs: needs 240 V on a split-phase supply
+    count: how many equal ones
+    evidence: how the average is known
+    purpose: what it is needed for, the first mattering most
+    thermostatic: catches up after a rest
+    turns_ok: may take turns
+    must_stay: it must not go off, whatever its class
+    hard_wired: it has no plug
+    must_not_blink: bears no gap
+    settings: other ways it is set, by id
+    substitute: how the same end is reached without it, in words in substitute_note, and at less_w where that is by less
+        power
+    own_battery_h: hours a medical device runs by itself
+    weight: against others of its class
+    harm: what happens without it, None for what its class means
+    """
 
     id: Ident
     name: Name

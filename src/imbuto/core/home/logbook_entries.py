@@ -29,9 +29,14 @@ FIGURES: dict[str, str] = {
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Row:
-    """One line of a test as it was found. line: of its procedure; at: local wall-clock time; value: in the line's
-    unit, 1 and 0 for yes and no; second: a further figure where a line has two, such as a gauge beside a load; note:
-    in words."""
+    """One line of a test as it was found.
+
+    line: of its procedure
+    at: local wall-clock time
+    value: in the line's unit, 1 and 0 for yes and no
+    second: a further figure where a line has two, such as a gauge beside a load
+    note: in words
+    """
 
     id: Ident
     line: Ident
@@ -43,9 +48,15 @@ class Row:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Trial:
-    """A test. procedure: its id among those of the plan; joined: what the plan was like then, so that one changed
-    since calls for it again; began, ended: local wall-clock times, ended None while it goes on; who: did it; stopped:
-    it was broken off, and why; kept: what it taught was put into the plan."""
+    """A test.
+
+    procedure: its id among those of the plan
+    joined: what the plan was like then, so that one changed since calls for it again
+    began, ended: local wall-clock times, ended None while it goes on
+    who: did it
+    stopped: it was broken off, and why
+    kept: what it taught was put into the plan
+    """
 
     id: Ident
     procedure: Ident
@@ -61,8 +72,14 @@ class Trial:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class DefectCase:
-    """A defect until it is closed. symptom, readings, firmware: as they were; asked: who was; workaround; effect: on
-    the plan; closed: when, local time, None while it is open; ending: how."""
+    """A defect until it is closed.
+
+    symptom, readings, firmware: as they were
+    asked: who was; workaround
+    effect: on the plan
+    closed: when, local time, None while it is open
+    ending: how
+    """
 
     symptom: Text = ""
     readings: Text = ""
@@ -76,7 +93,12 @@ class DefectCase:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Entry:
-    """A line of the logbook. at: local wall-clock time; figures: by the names of FIGURES; case: of a defect."""
+    """A line of the logbook.
+
+    at: local wall-clock time
+    figures: by the names of FIGURES
+    case: of a defect
+    """
 
     id: Ident
     kind: EntryKind

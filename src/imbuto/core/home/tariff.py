@@ -36,8 +36,12 @@ MONTH_NAMES = (
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Rate:
-    """One price of a tariff. price: of a kWh; windows: when it holds, none for all hours that no other rate names;
-    months: 1 to 12, none for all."""
+    """One price of a tariff.
+
+    price: of a kWh
+    windows: when it holds, none for all hours that no other rate names
+    months: 1 to 12, none for all
+    """
 
     id: Ident
     name: Name
@@ -56,9 +60,16 @@ class Tier:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Tariff:
-    """A tariff. since: it holds from that day on, until a later one does; rates: by id; export_price: for a kWh to
-    the street; net: what goes out is set off at the price of its hour instead; fixed: a month; holidays: days that
-    count as a weekend; source: where it was read."""
+    """A tariff.
+
+    since: it holds from that day on, until a later one does
+    rates: by id
+    export_price: for a kWh to the street
+    net: what goes out is set off at the price of its hour instead
+    fixed: a month
+    holidays: days that count as a weekend
+    source: where it was read
+    """
 
     id: Ident
     name: Name

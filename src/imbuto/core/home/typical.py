@@ -13,9 +13,14 @@ from imbuto.core.home.loads import Load, LoadKind, Purpose, Use, UseKind
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Typical:
-    """A row of the table. low_w, usual_w, high_w: average W while in use; times: hours of the day, separated by blanks;
-    run_w_230: where a 230 V appliance of the kind is stronger; first: asked about in the
-    first two minutes; reason: the physical cause of the spread."""
+    """A row of the table.
+
+    low_w, usual_w, high_w: average W while in use
+    times: hours of the day, separated by blanks
+    run_w_230: where a 230 V appliance of the kind is stronger
+    first: asked about in the first two minutes
+    reason: the physical cause of the spread
+    """
 
     id: str
     name: str

@@ -15,12 +15,14 @@ from imbuto.core.plan.system import Part, PoweredLoad
 
 @dataclass(frozen=True, slots=True)
 class Instants:
-    """Every instant a limit has to look at: n loads x q states of a weekday and a weekend day, one for each stretch
-    in which no load changes.
+    """Every instant a limit has to look at: n loads x q states of a weekday and a weekend day, one for each stretch in
+    which no load changes.
 
-    w, va: drawn, shape (n, q); high_w: what a meter's highest adds to W, one piece's, where it may run, (n, q);
-    extra_va: what a start of one piece adds, (n, q); groups: rows of the loads of which
-    one runs at a time, no row in two of them. Sums add, so the worst member of each group can be taken by itself.
+    w, va: drawn, shape (n, q)
+    high_w: what a meter's highest adds to W, one piece's, where it may run, (n, q)
+    extra_va: what a start of one piece adds, (n, q)
+    groups: rows of the loads of which one runs at a time, no row in two of them. Sums add, so the worst member of each
+        group can be taken by itself.
     """
 
     fed: Sequence[PoweredLoad]

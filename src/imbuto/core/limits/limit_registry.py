@@ -53,9 +53,15 @@ class LimitCase:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class LimitRow:
-    """One matter. number, page: of ``docs/guide/limits``; families: of the limits its check gives; state: how a plan
-    is called that breaks one; answers: kinds of move that may clear it; each_device: it looks at each device alone.
-    check: None where another row finds these limits too."""
+    """One matter.
+
+    number, page: of ``docs/guide/limits``
+    families: of the limits its check gives
+    state: how a plan is called that breaks one
+    answers: kinds of move that may clear it
+    each_device: it looks at each device alone
+    check: None where another row finds these limits too
+    """
 
     number: int
     page: str

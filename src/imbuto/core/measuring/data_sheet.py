@@ -14,7 +14,11 @@ from imbuto.core.measuring.data_sheet_words import words_in
 
 @dataclass(frozen=True, slots=True)
 class DataSheet:
-    """What a text says. found: one a field; left: pieces with figures that were not taken."""
+    """What a text says.
+
+    found: one a field
+    left: pieces with figures that were not taken
+    """
 
     found: tuple[FoundValues, ...]
     left: tuple[str, ...]

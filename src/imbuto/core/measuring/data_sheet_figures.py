@@ -71,9 +71,14 @@ NOTES = re.compile(r"(?<=[\w)°])[¹²³⁴*†‡]+")
 
 @dataclass(frozen=True, slots=True)
 class Figure:
-    """A number with its unit, where it stands. low, high: of a range, alike for one number; many: "2 ×" before it;
-    near: the words that belong to it; line: all of it, with the heading above, but for a line of many things;
-    heading: above it."""
+    """A number with its unit, where it stands.
+
+    low, high: of a range, alike for one number
+    many: "2 ×" before it
+    near: the words that belong to it
+    line: all of it, with the heading above, but for a line of many things
+    heading: above it
+    """
 
     low: float
     high: float

@@ -17,8 +17,12 @@ PROMISE = re.compile(
 
 @dataclass(frozen=True, slots=True)
 class FoundValues:
-    """One value read. field: of the entry; words: the text it came from; ask: why it is to be looked at before it is
-    taken, empty where the text says it plainly."""
+    """One value read.
+
+    field: of the entry
+    words: the text it came from
+    ask: why it is to be looked at before it is taken, empty where the text says it plainly
+    """
 
     field: str
     value: float | str | bool

@@ -36,9 +36,12 @@ LEAST_LONE = 4  # fewer single samples that stick out are a sensor's whim
 
 @dataclass(frozen=True, slots=True)
 class LogPart:
-    """One thing that switches. w: above what ran before; duty: share of the time on; minutes: mean length of a run.
+    """One thing that switches.
 
-    spans: first and last sample of each run, the earliest MOST_SPANS, to mark them where the log is drawn.
+    w: above what ran before
+    duty: share of the time on
+    minutes: mean length of a run
+    spans: first and last sample of each run, the earliest MOST_SPANS, to mark them where the log is drawn
     """
 
     kind: PartKind
@@ -51,8 +54,11 @@ class LogPart:
 
 @dataclass(frozen=True, slots=True)
 class Log:
-    """What was found. W as measured; hours: covered by samples, gaps out; profile_w: mean by hour of day, 24;
-    run_seen: whether runs are long enough against the steps for run_w to be what it draws, not a mean over a pause.
+    """What was found. W as measured.
+
+    hours: covered by samples, gaps out
+    profile_w: mean by hour of day, 24
+    run_seen: whether runs are long enough against the steps for run_w to be what it draws, not a mean over a pause
     """
 
     shape: LogShape
@@ -73,8 +79,11 @@ class Log:
 def analyse(seconds: FloatArray, watts: FloatArray, hour_of_day: FloatArray | None = None) -> Log:
     """Analyse a log.
 
-    seconds: ascending, shape (n,); watts: mean or sampled W, shape (n,), finite, not negative; hour_of_day: local, for
-    the profile, shape (n,); by default counted from the first sample. Raises InvalidValue.
+    seconds: ascending, shape (n,)
+    watts: mean or sampled W, shape (n,), finite, not negative
+    hour_of_day: local, for the profile, shape (n,); by default counted from the first sample
+
+    Raises InvalidValue.
     """
     _check(seconds, watts)
     step_s = float(np.median(np.diff(seconds)))

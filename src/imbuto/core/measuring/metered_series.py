@@ -18,8 +18,10 @@ TO_W: dict[Unit, float] = {"W": 1.0, "kW": 1000.0, "Wh": 1.0, "kWh": 1000.0}
 class Series:
     """One channel, untouched.
 
-    seconds: UTC since the epoch, ascending, shape (n,); values: in ``unit``, as measured, shape (n,); cumulative: a
-    counter in Wh or kWh; interval_s: the length each energy value covers, None for the usual distance of the times.
+    seconds: UTC since the epoch, ascending, shape (n,)
+    values: in ``unit``, as measured, shape (n,)
+    cumulative: a counter in Wh or kWh
+    interval_s: the length each energy value covers, None for the usual distance of the times
     """
 
     unit: Unit

@@ -32,8 +32,12 @@ LEAST_W = 1.0
 class Reading:
     """One reading as kept, of a load, of a circuit, or with neither of the whole home (a bill).
 
-    at: when it was noted; side: where it was read; setting: of the appliance, by its id or in words; figures: fields
-    of what was understood, at full precision, where the sentence rounds them or a station was needed to tell."""
+    at: when it was noted
+    side: where it was read
+    setting: of the appliance, by its id or in words
+    figures: fields of what was understood, at full precision, where the sentence rounds them or a station was needed to
+        tell
+    """
 
     id: Ident
     load: Ident | None = None
@@ -49,8 +53,14 @@ class Reading:
 
 @dataclass(frozen=True, slots=True)
 class ReadingEstimate:
-    """What one reading gives for one quantity. sigma: absolute; rank: lower is better known; all: an average of all
-    pieces together; day: of whole days; room_c: °C of the room it was read in, None where nobody said."""
+    """What one reading gives for one quantity.
+
+    sigma: absolute
+    rank: lower is better known
+    all: an average of all pieces together
+    day: of whole days
+    room_c: °C of the room it was read in, None where nobody said
+    """
 
     quantity: Quantity
     value: float

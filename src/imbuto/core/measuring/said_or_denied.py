@@ -36,7 +36,11 @@ _AFTER_BLANK = re.compile(rf"^{_LINK}[:|=\t]\s*{_BLANK}\s*(?:$|[|;,)\n])", re.IG
 
 @dataclass(frozen=True, slots=True)
 class TraitMention:
-    """One place where a text names a trait. said: True has it, False denies it; words: the text there."""
+    """One place where a text names a trait.
+
+    said: True has it, False denies it
+    words: the text there
+    """
 
     said: bool
     words: str

@@ -44,13 +44,24 @@ class NotUnderstood(ImbutoError):
 class ReadText:
     """What a text says. W and VA of one piece; hours over which energy_wh was counted; percent as read off a gauge.
 
-    kind: how it was come by; name: words before the figures, a load's name perhaps; count: pieces, where it is said;
-    all: whether average_w is of all pieces together, and of whole days; va: an upper bound of running VA; highest_w:
-    the meter's highest, which bounds the running W and misses a start; high_w: what running may rise to; hours_a_day:
-    so long a day it runs, or is plugged in; duty: share of the time it runs; spread: of a guess given as a range;
-    load_percent: of a station's rating; room_c: °C of the room then; begins, ends: of a bill with dates, the last one
-    out; in_wh: what came into the station meanwhile; step: of the gauge, points; echo: the same in plain words;
-    notes: what to mind."""
+    kind: how it was come by
+    name: words before the figures, a load's name perhaps
+    count: pieces, where it is said
+    all: whether average_w is of all pieces together, and of whole days
+    va: an upper bound of running VA
+    highest_w: the meter's highest, which bounds the running W and misses a start
+    high_w: what running may rise to
+    hours_a_day: so long a day it runs, or is plugged in
+    duty: share of the time it runs
+    spread: of a guess given as a range
+    load_percent: of a station's rating
+    room_c: °C of the room then
+    begins, ends: of a bill with dates, the last one out
+    in_wh: what came into the station meanwhile
+    step: of the gauge, points
+    echo: the same in plain words
+    notes: what to mind
+    """
 
     kind: ReadingKind
     name: str = ""

@@ -29,8 +29,12 @@ VARIED = 2.0  # the load has to vary so many times for scale and own draw to be 
 
 @dataclass(frozen=True, slots=True)
 class GaugeReading:
-    """A reading. hour: since it went out; charge: on the gauge, 0 to 1; given_wh: a counter of the AC energy it has
-    given, from wherever it began to count, None where there is none."""
+    """A reading.
+
+    hour: since it went out
+    charge: on the gauge, 0 to 1
+    given_wh: a counter of the AC energy it has given, from wherever it began to count, None where there is none
+    """
 
     hour: float
     charge: float
@@ -39,10 +43,16 @@ class GaugeReading:
 
 @dataclass(frozen=True, slots=True)
 class LearntFigures:
-    """What readings have taught. scale: of the planned load, with its one sigma; idle_w: the station's own draw,
-    likewise; apart: the load varied enough to tell the two apart; charge: now, as all readings together say, with its
-    one sigma; dark_h: when it goes dark, hours since it went out, None for not within the plan's own time; early_h,
-    late_h: nine in ten later, nine in ten sooner; ahead: what it looks at for that."""
+    """What readings have taught.
+
+    scale: of the planned load, with its one sigma
+    idle_w: the station's own draw, likewise
+    apart: the load varied enough to tell the two apart
+    charge: now, as all readings together say, with its one sigma
+    dark_h: when it goes dark, hours since it went out, None for not within the plan's own time
+    early_h, late_h: nine in ten later, nine in ten sooner
+    ahead: what it looks at for that
+    """
 
     scale: float
     scale_error: float
@@ -59,8 +69,13 @@ class LearntFigures:
 
 @dataclass(frozen=True, slots=True)
 class LoadAhead:
-    """From the last reading on. ends: hours, it and every end of a step after it; left_wh: expected then, as if there
-    were room for all; sigma_wh: of that, one; full_wh: there is room for; (k,) each."""
+    """From the last reading on.
+
+    ends: hours, it and every end of a step after it
+    left_wh: expected then, as if there were room for all
+    sigma_wh: of that, one
+    full_wh: there is room for; (k,) each
+    """
 
     ends: FloatArray
     left_wh: FloatArray
@@ -81,10 +96,17 @@ def capped(left: FloatArray, full: float) -> FloatArray:
 
 @dataclass(frozen=True, slots=True)
 class Fit:
-    """Least squares with priors. ends: hours at the steps' ends, drawn, came: Wh up to each at the planned draw;
-    hours, signs: of the readings, when, and how each goes with a Wh drawn by chance; wander: Wh² an hour that loads
-    do by chance; a: what each reading and prior says of Wh at the start, scale, own draw W and where a counter began;
-    inverse: of their covariance; found: the four, with their covariance; rest: what they leave, weighed."""
+    """Least squares with priors.
+
+    ends: hours at the steps' ends
+    drawn, came: Wh up to each at the planned draw
+    hours, signs: of the readings, when, and how each goes with a Wh drawn by chance
+    wander: Wh² an hour that loads do by chance
+    a: what each reading and prior says of Wh at the start, scale, own draw W and where a counter began
+    inverse: of their covariance
+    found: the four, with their covariance
+    rest: what they leave, weighed
+    """
 
     ends: FloatArray
     drawn: FloatArray
@@ -159,8 +181,13 @@ def learn(
 ) -> LearntFigures:
     """Fit the draw to a gauge, and look ahead with it.
 
-    readings: in their order, the first at the start; load_w: planned mean AC W in each step from the start on; in_w:
-    W into the battery, likewise; full_wh: from empty to full. Raises ValueError without a reading."""
+    readings: in their order, the first at the start
+    load_w: planned mean AC W in each step from the start on
+    in_w: W into the battery, likewise
+    full_wh: from empty to full
+
+    Raises ValueError without a reading.
+    """
     if not readings:
         raise ValueError("no reading yet")
     fit = _fit(readings, load_w, in_w, step_h, full_wh, efficiency, idle_w)

@@ -23,7 +23,12 @@ CLOCK = re.compile(r"\b(?:at\s+)?(\d{1,2})(?::(\d{2}))?\s*(am|pm)\b|\b(?:at\s+)?
 
 @dataclass(frozen=True, slots=True)
 class GaugeLine:
-    """What a line says. charge: 0 to 1; given_wh: on a counter of what it has given; at: local wall-clock time."""
+    """What a line says.
+
+    charge: 0 to 1
+    given_wh: on a counter of what it has given
+    at: local wall-clock time
+    """
 
     charge: float
     out_w: float | None

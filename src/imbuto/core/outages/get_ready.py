@@ -26,11 +26,9 @@ WHERE = {"device": "on the device", "app": "in its app", "remote": "on its remot
 class ChargeTask:
     """Hold one battery that is to be full before a storm.
 
-    charge: now, 0 to 1, None where nobody has said; the hours are then those from the stop level
-    watts: AC W it charges with, 0 where that is unlisted
-    hours: it takes
-    begin_by: the latest moment to begin; late: that has passed
-    how: how this device is made to charge
+    charge: now, 0 to 1, None where nobody has said; the hours are then those from the stop level watts: AC W it charges
+        with, 0 where that is unlisted hours: it takes begin_by: the latest moment to begin
+    late: that has passed how: how this device is made to charge
     """
 
     source: str
@@ -46,8 +44,12 @@ class ChargeTask:
 
 @dataclass(frozen=True, slots=True)
 class Item:
-    """One thing to do. due: at the latest; late: that has passed and it is not done; done: by whom and when, empty
-    for open."""
+    """One thing to do.
+
+    due: at the latest
+    late: that has passed and it is not done
+    done: by whom and when, empty for open
+    """
 
     id: str
     title: str
@@ -69,8 +71,11 @@ class Carries:
 
 @dataclass(frozen=True, slots=True)
 class Ready:
-    """Everything before a storm. enough: the lowest hours reach the end of it, else short_h: by how much they do not;
-    lowest_h: None for still on then."""
+    """Everything before a storm.
+
+    enough: the lowest hours reach the end of it, else short_h: by how much they do not
+    lowest_h: None for still on then
+    """
 
     fills: tuple[ChargeTask, ...]
     items: tuple[Item, ...]
@@ -100,8 +105,12 @@ def outage_of(alert: Alert, like: Outage) -> Outage:
 
 
 def ready(each: Sequence[Part], verdicts: Sequence[Verdict], alert: Alert, now: datetime) -> Ready:
-    """Everything to do before a storm. each: the parts of the plan; verdicts: theirs in the storm, every store full;
-    now: local wall-clock time."""
+    """Everything to do before a storm.
+
+    each: the parts of the plan
+    verdicts: theirs in the storm, every store full
+    now: local wall-clock time
+    """
     fills = tuple(_filling(x, alert, now) for x in each)
     carries = tuple(
         Carries(v.part.source.id, v.part.station.name, v.run.hours if v.run else None, v.part.source.id in alert.out)

@@ -19,10 +19,15 @@ READ_AFTER = timedelta(hours=3)  # at most, from one reading to the next; planni
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class StoreOutlook:
-    """One store on its way. read_at: last gauge, or the beginning; low_at: when it is low, dark_at, early_at: dark,
-    as expected and 9 in 10 later, None where not in sight; life: what a life depends on that hangs on it, by name;
-    engine: a generator that is to charge it, empty for none, at start_at; runs: those that were settled, from when
-    until when."""
+    """One store on its way.
+
+    read_at: last gauge, or the beginning
+    low_at: when it is low
+    dark_at, early_at: dark, as expected and 9 in 10 later, None where not in sight
+    life: what a life depends on that hangs on it, by name
+    engine: a generator that is to charge it, empty for none, at start_at
+    runs: those that were settled, from when until when
+    """
 
     source: str
     name: str
@@ -47,7 +52,11 @@ class WarmingBox:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class NextAct:
-    """One thing to do. at: local time; late: that is past."""
+    """One thing to do.
+
+    at: local time
+    late: that is past
+    """
 
     id: str
     at: datetime

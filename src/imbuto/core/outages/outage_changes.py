@@ -21,9 +21,14 @@ NOON_H = 12.0
 
 @dataclass(frozen=True, slots=True)
 class OutsideSupply:
-    """What feeds a store from outside for a time. share: of each step that it does, (n,); carries_w: AC W of the load
-    that it can take over; charger_w: AC W that it charges with, within that; efficiency: of charging; dark: nothing
-    is fed meanwhile."""
+    """What feeds a store from outside for a time.
+
+    share: of each step that it does, (n,)
+    carries_w: AC W of the load that it can take over
+    charger_w: AC W that it charges with, within that
+    efficiency: of charging
+    dark: nothing is fed meanwhile
+    """
 
     share: FloatArray
     carries_w: float

@@ -24,8 +24,11 @@ OWN_LIGHT = "A lamp in hand; what must not blink is off or on its own supply."
 
 
 def procedures(each: Sequence[Part], runs: Mapping[str, tuple[Run, Run | None]]) -> list[Procedure]:
-    """Every test of a plan, commissioning first. each: its parts; runs: by source, a day from full, and the same
-    without sun."""
+    """Every test of a plan, commissioning first.
+
+    each: its parts
+    runs: by source, a day from full, and the same without sun
+    """
     own = [x for x in each if x.fed]
     if not own:
         return []

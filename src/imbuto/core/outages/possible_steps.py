@@ -48,9 +48,14 @@ OUTLET_WHO = (
 
 @dataclass(frozen=True, slots=True)
 class PossibleStep:
-    """A step that is still possible. title, costs, who: in words; given_up: how much of each of GIVEN_UP; group: of
-    steps of which only one can be taken; less_w: AC W that are not asked for any more, (n,); feeding: None for what
-    only saves."""
+    """A step that is still possible.
+
+    title, costs, who: in words
+    given_up: how much of each of GIVEN_UP
+    group: of steps of which only one can be taken
+    less_w: AC W that are not asked for any more, (n,)
+    feeding: None for what only saves
+    """
 
     taken: SavingStep
     title: str
@@ -64,8 +69,13 @@ class PossibleStep:
 
 @dataclass(frozen=True, slots=True)
 class Tonight:
-    """A store in an outage. now, until: local wall-clock times; charge: now, 0 to 1; low_at: when its generator would
-    be started, None for at once; ahead, window: shares of each step that lie ahead, and until then."""
+    """A store in an outage.
+
+    now, until: local wall-clock times
+    charge: now, 0 to 1
+    low_at: when its generator would be started, None for at once
+    ahead, window: shares of each step that lie ahead, and until then
+    """
 
     run: Run
     live: Live

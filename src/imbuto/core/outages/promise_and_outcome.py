@@ -20,8 +20,12 @@ BOUND = 1.96  # sigmas: a slope beyond them is one, within them it is not told f
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Energy:
-    """A day, week or month of energy, kWh. begins: its first day; sun_kwh: without what a battery gave into a solar
-    input, which is no sun; by_sun: the part of the house that sun met, 0 to 1, None where either is not known."""
+    """A day, week or month of energy, kWh.
+
+    begins: its first day
+    sun_kwh: without what a battery gave into a solar input, which is no sun
+    by_sun: the part of the house that sun met, 0 to 1, None where either is not known
+    """
 
     begins: date
     sun_kwh: float
@@ -34,8 +38,12 @@ class Energy:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Trend:
-    """A straight line through figures over time. a_year: its slope; error: one sigma of it; told: it is beyond
-    chance."""
+    """A straight line through figures over time.
+
+    a_year: its slope
+    error: one sigma of it
+    told: it is beyond chance
+    """
 
     a_year: float
     error: float

@@ -16,11 +16,16 @@ MOST_STEPS = 24  # that are weighed against each other, those that save most; pl
 
 @dataclass(frozen=True, slots=True)
 class Evening:
-    """A store from now on, as its readings say. ends: hours since it went out, now and at every end of a step after
-    it, (k + 1,); left_wh: then, as it goes, not capped, (k + 1,); over_wh: what has to be left then, its floor and
-    what it is sure of, (k + 1,); load_w: AC W asked of it in each of the steps, (k,); shares: of each step that lies
-    ahead, (k,); first: of them among those of the outage; scale, efficiency: of the load; full_wh: it holds no
-    more."""
+    """A store from now on, as its readings say.
+
+    ends: hours since it went out, now and at every end of a step after it, (k + 1,)
+    left_wh: then, as it goes, not capped, (k + 1,)
+    over_wh: what has to be left then, its floor and what it is sure of, (k + 1,)
+    load_w: AC W asked of it in each of the steps, (k,); shares: of each step that lies ahead, (k,)
+    first: of them among those of the outage
+    scale, efficiency: of the load
+    full_wh: it holds no more
+    """
 
     ends: FloatArray
     left_wh: FloatArray

@@ -18,8 +18,11 @@ GAUGE_SPREAD = 0.001  # of a charge noted just as it changes: one sigma; plannin
 
 @dataclass(frozen=True, slots=True)
 class RunDown:
-    """What a run-down found, each with its one sigma. own_w: DC, with the output on and nothing plugged in; wh: from
-    full to empty."""
+    """What a run-down found, each with its one sigma.
+
+    own_w: DC, with the output on and nothing plugged in
+    wh: from full to empty
+    """
 
     own_w: float
     own_error: float
@@ -41,8 +44,11 @@ def run_down(
     """Solve own draw and capacity from two straight lines: with nothing plugged in the charge falls by own / capacity
     an hour, with a load by (load / efficiency + own) / capacity.
 
-    nothing, loaded: hours and charge, 0 to 1, noted as the gauge changes; load_w: AC. Raises InvalidValue where they
-    are too few, or the second does not fall faster."""
+    nothing, loaded: hours and charge, 0 to 1, noted as the gauge changes
+    load_w: AC
+
+    Raises InvalidValue where they are too few, or the second does not fall faster.
+    """
     if load_w <= 0 or efficiency <= 0:
         raise InvalidValue("run-down, load", load_w, "the watts of what was plugged in are wanted")
     slow, fast = _slope(nothing, "with nothing plugged in"), _slope(loaded, "with the load")
@@ -77,9 +83,14 @@ def _slope(points: Sequence[tuple[float, float]], what: str) -> _Slope:
 
 
 def suns_factor(measured_w: float, expected_w: float, most_w: float) -> float:
-    """What an array gives of what light and cells would have it give. measured_w: mean DC W over a best hour;
-    expected_w: with a factor of 1, in that hour; most_w: its input takes. Raises InvalidValue for an hour that was
-    clipped, or dark."""
+    """What an array gives of what light and cells would have it give.
+
+    measured_w: mean DC W over a best hour
+    expected_w: with a factor of 1, in that hour
+    most_w: its input takes
+
+    Raises InvalidValue for an hour that was clipped, or dark.
+    """
     if expected_w <= 0:
         raise InvalidValue("sun, best hour", measured_w, "there is no sun on the array in that hour")
     if measured_w >= 0.97 * most_w:

@@ -16,9 +16,16 @@ WHO: dict[Who, str] = {
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class TestLine:
-    """One line of a test. what: to do or to read; unit: of its figure; expected: None where whatever is found is the
-    result; within: of it that still passes; many: it is noted again and again; second: the unit of a further figure,
-    None for none; fails: what it means where it is not so."""
+    """One line of a test.
+
+    what: to do or to read
+    unit: of its figure
+    expected: None where whatever is found is the result
+    within: of it that still passes
+    many: it is noted again and again
+    second: the unit of a further figure, None for none
+    fails: what it means where it is not so
+    """
 
     id: str
     what: str
@@ -38,8 +45,12 @@ class TestLine:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Procedure:
-    """One test of a plan. order: among those that come first, in commissioning, 0 for the others; refused: why it is
-    not offered, and then it has no lines; teaches: what its result may change, in words."""
+    """One test of a plan.
+
+    order: among those that come first, in commissioning, 0 for the others
+    refused: why it is not offered, and then it has no lines
+    teaches: what its result may change, in words
+    """
 
     id: str
     title: str

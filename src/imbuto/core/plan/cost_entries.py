@@ -30,9 +30,14 @@ Money = Annotated[float, Interval(ge=0, le=10_000_000)]
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Cost:
-    """One row. sum: in the home's currency; quote: whose offer it is of, empty for what is so in any case; counts: it
-    is in the total, as one of several offers only the chosen one is; source, on: where and when it was read; season:
-    when it is cheaper."""
+    """One row.
+
+    sum: in the home's currency
+    quote: whose offer it is of, empty for what is so in any case
+    counts: it is in the total, as one of several offers only the chosen one is
+    source, on: where and when it was read
+    season: when it is cheaper
+    """
 
     id: Ident
     name: Name
@@ -47,8 +52,14 @@ class Cost:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Credit:
-    """What comes off. rate: of the costs of these kinds, or with 0 the sum; threshold: from so much cost on; cap: at
-    most, 0 for none; begins, ends: of the time in which it has to be installed; file_by: in words."""
+    """What comes off.
+
+    rate: of the costs of these kinds, or with 0 the sum
+    threshold: from so much cost on
+    cap: at most, 0 for none
+    begins, ends: of the time in which it has to be installed
+    file_by: in words
+    """
 
     id: Ident
     name: Name
@@ -90,8 +101,12 @@ def credited(credit: Credit, by_kind: Mapping[CostKind, float], on: date) -> flo
 
 
 def payback_years(cost: float, saving: float, growth: float, most: float) -> float | None:
-    """Years until savings add up to a cost. saving: in the first year; growth: of it, a year, such as 0.02; most:
-    years that it lasts. None for never within them."""
+    """Years until savings add up to a cost.
+
+    saving: in the first year
+    growth: of it, a year, such as 0.02
+    most: years that it lasts. None for never within them.
+    """
     if cost <= 0:
         return 0.0
     if saving <= 0:

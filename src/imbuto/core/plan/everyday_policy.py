@@ -19,7 +19,12 @@ By = Literal["itself", "app", "hand"]
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Mode:
-    """What holds in some hours. windows: of the week; months: 1 to 12, none for all; called: by the device itself."""
+    """What holds in some hours.
+
+    windows: of the week
+    months: 1 to 12, none for all
+    called: by the device itself
+    """
 
     id: Ident
     name: Name
@@ -31,11 +36,19 @@ class Mode:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Everyday:
-    """A plan's ordinary week. rest: in all hours that no mode names, called: by the device itself; hold: share of the
-    store kept for outages; resume: charge at which the store carries again after its hold was met; refill: the charge
-    the grid fills it to at its hold; charge_w: AC from the wall, None for all it takes; by: who switches; sets_out:
-    days on which folding panels stand outside; exports: the agreement to give to the street, empty for none; no_grid:
-    there is none at all, and every day is as in an outage."""
+    """A plan's ordinary week.
+
+    rest: in all hours that no mode names
+    called: by the device itself
+    hold: share of the store kept for outages
+    resume: charge at which the store carries again after its hold was met
+    refill: the charge the grid fills it to at its hold
+    charge_w: AC from the wall, None for all it takes
+    by: who switches
+    sets_out: days on which folding panels stand outside
+    exports: the agreement to give to the street, empty for none
+    no_grid: there is none at all, and every day is as in an outage
+    """
 
     rest: Use = "stand"
     called: Text = ""

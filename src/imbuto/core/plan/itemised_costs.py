@@ -12,8 +12,12 @@ from imbuto.core.plan.system import Part, Wiring
 
 @dataclass(frozen=True, slots=True)
 class Purchase:
-    """One line of a plan's cost. count: pieces; price: of one of them, in the currency; owned: how many are there
-    already."""
+    """One line of a plan's cost.
+
+    count: pieces
+    price: of one of them, in the currency
+    owned: how many are there already
+    """
 
     name: str
     count: int
@@ -118,8 +122,10 @@ def shifted(kwh: float, dear: float, cheap: float, round_trip: float, wear: floa
     """What so many delivered kWh save when they are stored cheap and used dear: dear - cheap / round trip - wear for
     each.
 
-    cheap: what a kWh costs to store, the export price for sun; round_trip: out over in, 0 to 1; wear: price over what
-    the cells deliver in their life. The idle added all day is not in it."""
+    cheap: what a kWh costs to store, the export price for sun
+    round_trip: out over in, 0 to 1
+    wear: price over what the cells deliver in their life. The idle added all day is not in it.
+    """
     return kwh * (dear - cheap / round_trip - wear)
 
 

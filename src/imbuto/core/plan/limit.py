@@ -16,11 +16,13 @@ FIT_NOTE = "The arithmetic fits. The wiring has not been inspected; this is not 
 class Limit:
     """One limit. used and limit in unit; margin_percent: room left, negative past it, None for yes/no.
 
-    family: the kind of limit, shared by its instances (each leg, each place); counts: whether it is a mere count, or
-    settled once built, so that no load can make it give; severity: may: it breaks only at one end of what is assumed,
-    and says which figure to find out; unknown: it cannot be judged until a figure is entered, is never ok, and says
-    which; load: id of the one whose figure decides, empty for none; tick: what a
-    person states to have it settled, empty where arithmetic alone decides."""
+    family: the kind of limit, shared by its instances (each leg, each place)
+    counts: whether it is a mere count, or settled once built, so that no load can make it give
+    severity: may: it breaks only at one end of what is assumed, and says which figure to find out; unknown: it cannot
+        be judged until a figure is entered, is never ok, and says which
+    load: id of the one whose figure decides, empty for none
+    tick: what a person states to have it settled, empty where arithmetic alone decides
+    """
 
     id: str
     family: str

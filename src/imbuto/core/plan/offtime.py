@@ -27,8 +27,14 @@ COLD_MIN = 120.0  # dark at a stretch that a shut refrigerator bears without a t
 
 @dataclass(frozen=True, slots=True)
 class WorkStep:
-    """A step. by: whose hands; minutes: that dark is dark; circuits: those that are, all of the panels where whole;
-    booked: the utility's own visit; usual: the planning default of its minutes."""
+    """A step.
+
+    by: whose hands
+    minutes: that dark is dark
+    circuits: those that are, all of the panels where whole
+    booked: the utility's own visit
+    usual: the planning default of its minutes
+    """
 
     id: str
     name: str
@@ -42,7 +48,11 @@ class WorkStep:
 
 @dataclass(frozen=True, slots=True)
 class TimedStep:
-    """A step on its day. at: local time, None while no day is settled; meanwhile: what feeds what must not be dark."""
+    """A step on its day.
+
+    at: local time, None while no day is settled
+    meanwhile: what feeds what must not be dark
+    """
 
     step: WorkStep
     at: datetime | None
@@ -51,7 +61,12 @@ class TimedStep:
 
 @dataclass(frozen=True, slots=True)
 class OffTime:
-    """The work, step by step. dark: minutes of each circuit, by id; days: it takes; cautions: to be settled before."""
+    """The work, step by step.
+
+    dark: minutes of each circuit, by id
+    days: it takes
+    cautions: to be settled before
+    """
 
     steps: tuple[TimedStep, ...]
     dark: dict[str, float]

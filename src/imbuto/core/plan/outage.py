@@ -20,10 +20,15 @@ FIRST_YEAR, LAST_YEAR = 1971, 2199  # that the tables of time zones and of the s
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Outage:
-    """A case to survive. start: local wall-clock time in the home's zone; start_charge: 0 to 1; weather: the sky;
-    skies: of each calendar day from the first, where it changes, and the last one holds; iced_h: how long from the
-    start snow or ice lies on the panels, which then give nothing; as_left: it begins with the charge that a plan's
-    ordinary days leave at its hour, where the plan has any."""
+    """A case to survive.
+
+    start: local wall-clock time in the home's zone
+    start_charge: 0 to 1
+    weather: the sky
+    skies: of each calendar day from the first, where it changes, and the last one holds
+    iced_h: how long from the start snow or ice lies on the panels, which then give nothing
+    as_left: it begins with the charge that a plan's ordinary days leave at its hour, where the plan has any
+    """
 
     id: Ident
     name: Name

@@ -53,8 +53,14 @@ STAGES: dict[StageKind, str] = {
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Task:
-    """Something to do. by: whose hands may; who: does it; on: planned for; done: the day it was; quote, sum: an offer
-    for it."""
+    """Something to do.
+
+    by: whose hands may
+    who: does it
+    on: planned for
+    done: the day it was
+    quote, sum: an offer for it
+    """
 
     id: Ident
     name: Name
@@ -68,8 +74,14 @@ class Task:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Permission:
-    """Something to be asked for. state: the answer so far; nobody having looked is never "not needed"; by: to be had
-    by; on: answered; who: answers; paper: its number, or where it lies."""
+    """Something to be asked for.
+
+    state: the answer so far; nobody having looked is never "not needed"
+    by: to be had by
+    on: answered
+    who: answers
+    paper: its number, or where it lies
+    """
 
     id: Ident
     kind: PermissionKind
@@ -82,8 +94,11 @@ class Permission:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class LeadTimeStage:
-    """One stage of the lead time, one after the other in the order of STAGES. low_weeks, high_weeks: it takes; done:
-    the day it was."""
+    """One stage of the lead time, one after the other in the order of STAGES.
+
+    low_weeks, high_weeks: it takes
+    done: the day it was
+    """
 
     id: Ident
     kind: StageKind
@@ -95,8 +110,11 @@ class LeadTimeStage:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class BuildChange:
-    """How it came out otherwise than planned. kind: built otherwise, only for now, or a switch that serves no more;
-    where; settled: the day it was marked, taken out, or taken into the plan."""
+    """How it came out otherwise than planned.
+
+    kind: built otherwise, only for now, or a switch that serves no more; where
+    settled: the day it was marked, taken out, or taken into the plan
+    """
 
     id: Ident
     kind: BuiltKind
@@ -107,8 +125,12 @@ class BuildChange:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class WorkDays:
-    """When the work on the wiring is done. day: the first, None while none is settled; start_h: local hour it begins;
-    minutes: of a step, where somebody knows better than the planning default, by its id."""
+    """When the work on the wiring is done.
+
+    day: the first, None while none is settled
+    start_h: local hour it begins
+    minutes: of a step, where somebody knows better than the planning default, by its id
+    """
 
     day: Day | None = None
     start_h: Annotated[float, Interval(ge=0, le=24)] = 9.0

@@ -32,12 +32,18 @@ LossSchool = Literal["percent_and_idle", "one_efficiency"]
 class Feed:
     """One thing fed: a circuit or a single load, in a place of the switch or an outlet of the station.
 
-    source: id of the plan's source; circuit, load: one of the two; device: the one it is at, None for the first that
-    its source feeds; a load is never at one: it hangs on a cord; port: a load made for low voltage may hang on a
-    direct current port; place: of the device, or outlet; stance: Keep on or Take turns; turn_by: what gives it its
-    turn: the clock, a charge, or sun to spare; windows: when it has its turn, by the clock; share: the share of the
-    time it has, where there are no windows; above: the charge it is fed above; cord: what it hangs on, where that is
-    known."""
+    source: id of the plan's source
+    circuit, load: one of the two
+    device: the one it is at, None for the first that its source feeds; a load is never at one: it hangs on a cord
+    port: a load made for low voltage may hang on a direct current port
+    place: of the device, or outlet
+    stance: Keep on or Take turns
+    turn_by: what gives it its turn: the clock, a charge, or sun to spare
+    windows: when it has its turn, by the clock
+    share: the share of the time it has, where there are no windows
+    above: the charge it is fed above
+    cord: what it hangs on, where that is known
+    """
 
     id: Ident
     source: Ident = "main"
@@ -63,10 +69,13 @@ class Feed:
 class Device:
     """Transfer equipment in a plan.
 
-    equipment: id in the catalogue; source: the one that feeds it; panel: of the home it stands at, None for the main
-    one; behind: the device whose output its grid side hangs on, None for the grid; cord: from the station to its
-    inlet; bypassed: taken out by its service bypass, so that the grid goes past it and the source feeds nothing
-    through it."""
+    equipment: id in the catalogue
+    source: the one that feeds it
+    panel: of the home it stands at, None for the main one
+    behind: the device whose output its grid side hangs on, None for the grid
+    cord: from the station to its inlet
+    bypassed: taken out by its service bypass, so that the grid goes past it and the source feeds nothing through it
+    """
 
     id: Ident
     equipment: Ident
@@ -89,9 +98,11 @@ class NamedItem:
 class Joining:
     """How a plan is joined.
 
-    devices: transfer equipment, none of it where everything hangs on cords; sources, banks, feeds, arrays: by id;
-    engine: a generator, None for none; opened: of gear that makes a whole panel live, by circuit id, who opens the
-    breaker of what is left off."""
+    devices: transfer equipment, none of it where everything hangs on cords
+    sources, banks, feeds, arrays: by id
+    engine: a generator, None for none
+    opened: of gear that makes a whole panel live, by circuit id, who opens the breaker of what is left off
+    """
 
     sources: dict[str, Source] = field(default_factory=dict)
     devices: dict[str, Device] = field(default_factory=dict)
@@ -106,10 +117,13 @@ class Joining:
 class Choices:
     """What is fed of what comes with a circuit, and what was settled on the way.
 
-    load_choices: by load id, what to do with one that comes with a circuit; settings: by load id, the one it is used
-    in, empty for the load's own figures, and where it is not said the one of the season; not_together: groups of
-    loads of which one runs at a time; reasons: by circuit id, why it is left off; ticks: cautions a person has
-    settled, by their names."""
+    load_choices: by load id, what to do with one that comes with a circuit
+    settings: by load id, the one it is used in, empty for the load's own figures, and where it is not said the one of
+        the season
+    not_together: groups of loads of which one runs at a time
+    reasons: by circuit id, why it is left off
+    ticks: cautions a person has settled, by their names
+    """
 
     load_choices: dict[str, LoadChoice] = field(default_factory=dict)
     settings: dict[str, Text] = field(default_factory=dict)
@@ -122,10 +136,16 @@ class Choices:
 class Policy:
     """What a plan is for, and how it is run.
 
-    floor: charge at which the station stops; losses: conversion and idle apart, or one efficiency of 85 %; purpose:
-    what it is for; runs_on: goes on with sun rather than bridge to the ending; ending: what ends the bridge, driving
-    off to charge among them; reaction_h: until someone has noticed and come; asleep: when nobody does; below_floor:
-    in an emergency the floor is given up; everyday: what it does while the grid is there, None for standing full."""
+    floor: charge at which the station stops
+    losses: conversion and idle apart, or one efficiency of 85 %
+    purpose: what it is for
+    runs_on: goes on with sun rather than bridge to the ending
+    ending: what ends the bridge, driving off to charge among them
+    reaction_h: until someone has noticed and come
+    asleep: when nobody does
+    below_floor: in an emergency the floor is given up
+    everyday: what it does while the grid is there, None for standing full
+    """
 
     floor: Annotated[Fraction, Interval(le=0.9)] = 0.10
     losses: LossSchool = "percent_and_idle"
@@ -140,10 +160,14 @@ class Policy:
 
 @dataclass(frozen=True, kw_only=True)
 class Papers:
-    """What is written on a plan. based_on: id of the plan it was copied from; lives: where each setting of the
-    station is made, by its name; costs, credits: what it costs beside the equipment, and what comes off; tasks,
-    permissions, stages of the lead time, built: what came out otherwise; all by id; works: when the wiring is worked
-    on."""
+    """What is written on a plan.
+
+    based_on: id of the plan it was copied from
+    lives: where each setting of the station is made, by its name
+    costs, credits: what it costs beside the equipment, and what comes off; tasks, permissions, stages of the lead time
+    built: what came out otherwise; all by id
+    works: when the wiring is worked on
+    """
 
     status: Status = "draft"
     based_on: Ident | None = None

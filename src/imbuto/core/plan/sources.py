@@ -22,8 +22,10 @@ GivesBy = Literal["always", "night"]
 class AwayTimes:
     """When a source is not at home: every week, and in one outage.
 
-    windows: of the week; from_h, for_h: elapsed hours of the outage, for_h 0 for none; back_with: its charge whenever
-    it comes back."""
+    windows: of the week
+    from_h, for_h: elapsed hours of the outage, for_h 0 for none
+    back_with: its charge whenever it comes back
+    """
 
     windows: tuple[Window, ...] = ()
     from_h: Annotated[float, Interval(ge=0, le=336)] = 0
@@ -33,16 +35,27 @@ class AwayTimes:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Source:
-    """One station with its modules, or several units linked. station: id in the catalogue; modules: how many in all;
-    module: id of their kind in the catalogue, None for the station's own; units: of the station; link: side by side,
-    or two held in step by the maker's coupler for both legs; spot: where it stands; deliverable: real over label
-    capacity; health: what age has left of it; own_w: its own draw as it was measured, modules and all, None for what
-    the label says; drive_wh: of a vehicle, kept for the drive; owned: it is there already, owned_units of them;
-    plugged_into: id of a feed of another station that it hangs behind, taking that one for the grid, None for none;
-    own_first: behind it, it empties itself before it takes from that one; after: id of the source at whose inlet it
-    waits its turn, and swap_at: the charge of that one at which a hand changes them, if anyone is awake; charge_w:
-    set on its charger, None for all it takes; charge_circuit: the one its charger is plugged into; away: when it is
-    not at home."""
+    """One station with its modules, or several units linked.
+
+    station: id in the catalogue
+    modules: how many in all
+    module: id of their kind in the catalogue, None for the station's own
+    units: of the station
+    link: side by side, or two held in step by the maker's coupler for both legs
+    spot: where it stands
+    deliverable: real over label capacity
+    health: what age has left of it
+    own_w: its own draw as it was measured, modules and all, None for what the label says
+    drive_wh: of a vehicle, kept for the drive
+    owned: it is there already, owned_units of them
+    plugged_into: id of a feed of another station that it hangs behind, taking that one for the grid, None for none
+    own_first: behind it, it empties itself before it takes from that one
+    after: id of the source at whose inlet it waits its turn, and swap_at: the charge of that one at which a hand
+        changes them, if anyone is awake
+    charge_w: set on its charger, None for all it takes
+    charge_circuit: the one its charger is plugged into
+    away: when it is not at home
+    """
 
     id: Ident
     station: Ident
@@ -70,11 +83,16 @@ class Source:
 class Bank:
     """Bare batteries without an inverter, that give direct current to a solar input of a source.
 
-    battery: id in the catalogue; series: of them in a string; parallel: strings side by side; to, input: the source
-    and its solar input, counted from 1; amps: what the lead between gives at most, its fuse or limiter; fuse_a: at
-    the bank's terminals, 0 where none is entered; by: always, or by night where an array has the same input by day
-    and a hand changes them over; controller_w: of its own charge controller for arrays of its own, 0 for none; owned:
-    it is there already."""
+    battery: id in the catalogue
+    series: of them in a string
+    parallel: strings side by side
+    to, input: the source and its solar input, counted from 1
+    amps: what the lead between gives at most, its fuse or limiter
+    fuse_a: at the bank's terminals, 0 where none is entered
+    by: always, or by night where an array has the same input by day and a hand changes them over
+    controller_w: of its own charge controller for arrays of its own, 0 for none
+    owned: it is there already
+    """
 
     id: Ident
     name: Name
@@ -100,11 +118,16 @@ class Bank:
 class Engine:
     """The generator of a plan, at the inlet or a station's own input.
 
-    generator: id in the catalogue; source: the one it charges; also: others it charges, in this order, with what is
-    left; school: fill the battery and stop, or carry the house; stock_l: fuel at hand, its tank in; start_at,
-    stop_at: charge at which it is started and stopped, to fill; windows: when it may run, empty for any hour;
-    charges: whether the station's input charges from it, or only passes it on; owned: it is there already, and costs
-    nothing."""
+    generator: id in the catalogue
+    source: the one it charges
+    also: others it charges, in this order, with what is left
+    school: fill the battery and stop, or carry the house
+    stock_l: fuel at hand, its tank in
+    start_at, stop_at: charge at which it is started and stopped, to fill
+    windows: when it may run, empty for any hour
+    charges: whether the station's input charges from it, or only passes it on
+    owned: it is there already, and costs nothing
+    """
 
     generator: Ident
     source: Ident = "main"
@@ -120,8 +143,12 @@ class Engine:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Shade:
-    """When something stands before an array. from_h, to_h: local hours of the day; months: 1 to 12, none for all;
-    share: of the direct light it takes."""
+    """When something stands before an array.
+
+    from_h, to_h: local hours of the day
+    months: 1 to 12, none for all
+    share: of the direct light it takes
+    """
 
     from_h: HourOfDay
     to_h: HourOfDay
@@ -133,11 +160,18 @@ class Shade:
 class Array:
     """Panels wired alike, on one solar input of one source or on the controller of one bank.
 
-    panel: id in the catalogue; series: panels in a string; parallel: strings side by side; tilt: ° from lying flat;
-    azimuth: ° it faces, from north by east; source: or bank; input: of the source, counted from 1; ac: it has an
-    inverter of its own on the house's AC side, and no input; factor: of what its panels would give by sky and cells,
-    as it was measured, None for the planning default; cord: the cable between; owned: it is there already, and costs
-    nothing."""
+    panel: id in the catalogue
+    series: panels in a string
+    parallel: strings side by side
+    tilt: ° from lying flat
+    azimuth: ° it faces, from north by east
+    source: or bank
+    input: of the source, counted from 1
+    ac: it has an inverter of its own on the house's AC side, and no input
+    factor: of what its panels would give by sky and cells, as it was measured, None for the planning default
+    cord: the cable between
+    owned: it is there already, and costs nothing
+    """
 
     id: Ident
     name: Name

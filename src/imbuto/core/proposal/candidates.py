@@ -33,9 +33,14 @@ TURNS_VALUE = 0.5  # what a turn is worth against keeping on; planning default
 class Candidates:
     """The circuits that could ride, and what each asks for; c circuits, t steps of the hours asked for.
 
-    both: 240 V; fixed: the leg it cannot leave, None where the place decides; turns: whether turns will do; keep_w,
-    turn_w: mean W in each step, (c, t); value: of each class, (c, 6); now: the instants of all of them fed; pairs:
-    those that go over together or not at all, by index, with what their neutral bears."""
+    both: 240 V
+    fixed: the leg it cannot leave, None where the place decides
+    turns: whether turns will do
+    keep_w, turn_w: mean W in each step, (c, t)
+    value: of each class, (c, 6)
+    now: the instants of all of them fed
+    pairs: those that go over together or not at all, by index, with what their neutral bears
+    """
 
     circuits: tuple[Circuit, ...]
     both: tuple[bool, ...]

@@ -135,8 +135,11 @@ def _weak(found: Candidates, outage: Outage) -> float:
 def _add_most(
     found: Candidates, rows: ProgramRows, per_load: FloatArray, where: Where, limit: float, heavier: int | None = None
 ) -> None:
-    """Rows that hold a sum over loads to a limit at every instant, the worst member of each group counted. per_load:
-    (n, m); heavier: a variable on the limit's side instead."""
+    """Rows that hold a sum over loads to a limit at every instant, the worst member of each group counted.
+
+    per_load: (n, m)
+    heavier: a variable on the limit's side instead
+    """
     if not np.isfinite(limit) and heavier is None:
         return
     index = {x.id: i for i, x in enumerate(found.circuits)}

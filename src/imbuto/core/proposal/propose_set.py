@@ -46,9 +46,14 @@ class LeftOutCircuit:
 
 @dataclass(frozen=True, slots=True)
 class Proposal:
-    """A proposed set. values: what each class got, in the order of PURPOSES; hours: of its run, None when still on at
-    the end; low_h: hours that 9 in 10 exceed, likewise; short: it misses the hours asked for however it is chosen;
-    left: every circuit that stays off."""
+    """A proposed set.
+
+    values: what each class got, in the order of PURPOSES
+    hours: of its run, None when still on at the end
+    low_h: hours that 9 in 10 exceed, likewise
+    short: it misses the hours asked for however it is chosen
+    left: every circuit that stays off
+    """
 
     plan: Plan
     values: tuple[float, ...]
@@ -60,8 +65,11 @@ class Proposal:
 
 @dataclass(frozen=True, slots=True)
 class TriedSet:
-    """A set judged. bad: the worst limit it breaks, None where all hold; hours: as they were asked for, expected or
-    what 9 in 10 exceed, infinite when still on, 0 where a limit is broken."""
+    """A set judged.
+
+    bad: the worst limit it breaks, None where all hold
+    hours: as they were asked for, expected or what 9 in 10 exceed, infinite when still on, 0 where a limit is broken
+    """
 
     bad: Limit | None
     hours: float
@@ -112,9 +120,12 @@ def propose(
 ) -> Proposal:
     """Propose a set for a checked plan with a station and a switch.
 
-    pins: circuits whose stance is settled; hours: to last, None for the outage's goal, 0 for however long it lasts;
-    sure: whether the hours are the expected ones or those that 9 in 10 exceed. Raises ValueError where there is
-    nothing to choose for."""
+    pins: circuits whose stance is settled
+    hours: to last, None for the outage's goal, 0 for however long it lasts
+    sure: whether the hours are the expected ones or those that 9 in 10 exceed
+
+    Raises ValueError where there is nothing to choose for.
+    """
     pins = pins or {}
     used = in_outage(home, plan, outage)
     wanted = outage.goal_hours if hours is None else hours

@@ -142,9 +142,12 @@ def solve(
 ) -> tuple[list[Pin], list[Leg | None], tuple[float, ...], bool]:
     """Solve class by class: the stance and leg of each circuit, what each class got, and whether it stands.
 
-    hours: to last, 0 for however long; stands: the judge; fits: the judge, of limits alone; more: what loads draw
-    beyond their mean at the least, where the
-    judge wants more than the mean. Raises ValueError where pins alone break a limit.
+    hours: to last, 0 for however long
+    stands: the judge
+    fits: the judge, of limits alone
+    more: what loads draw beyond their mean at the least, where the judge wants more than the mean
+
+    Raises ValueError where pins alone break a limit.
     """
     legs = found.all_fed.station.legs
     at = ProgramLayout(len(found.circuits), len(legs))

@@ -39,9 +39,13 @@ AHEAD, AHEAD_H = 1.5, 12.0  # members are first drawn so far past the expected h
 
 @dataclass(frozen=True, slots=True)
 class Band:
-    """What 400 members came to. low_h: hours 9 in 10 exceed; median_h; high_h: hours 1 in 10 exceed; None: still on
-    at the end. chance: of reaching the goal, 0 to 1, give or take 3 points; spread: relative one sigma of the fed
-    total."""
+    """What 400 members came to.
+
+    low_h: hours 9 in 10 exceed; median_h
+    high_h: hours 1 in 10 exceed; None: still on at the end
+    chance: of reaching the goal, 0 to 1, give or take 3 points
+    spread: relative one sigma of the fed total
+    """
 
     low_h: float | None
     median_h: float | None
@@ -209,7 +213,11 @@ def low_of(dark: FloatArray) -> FloatArray:
 
 @dataclass(frozen=True, slots=True)
 class Measure:
-    """A load worth measuring. share: of the variance of the hours, 0 to 1; narrows_h: ± hours now minus ± then."""
+    """A load worth measuring.
+
+    share: of the variance of the hours, 0 to 1
+    narrows_h: ± hours now minus ± then
+    """
 
     load: Load
     share: float

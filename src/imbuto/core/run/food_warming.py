@@ -31,8 +31,12 @@ FREEZERS = ("freezer", "congelatore", "frozen")
 
 @dataclass(frozen=True, slots=True)
 class ColdBox:
-    """A cold box. set_c: kept at; warms_h, cools_h: time constants toward the room and back; limit_c: not to be
-    passed."""
+    """A cold box.
+
+    set_c: kept at
+    warms_h, cools_h: time constants toward the room and back
+    limit_c: not to be passed
+    """
 
     set_c: float
     warms_h: float
@@ -46,9 +50,14 @@ FREEZER = ColdBox(-18.0, 72.0, 4.0, FROZEN_C)  # -18 to -1 °C in about two days
 
 @dataclass(frozen=True, slots=True)
 class Food:
-    """One cold load in one outage. warmest_c: inside, at its worst; over_h: hours above its limit; longest_off_h:
-    without power at a stretch; may_off_h: how long it may be off at once before its limit, doors shut; fed: by this
-    plan."""
+    """One cold load in one outage.
+
+    warmest_c: inside, at its worst
+    over_h: hours above its limit
+    longest_off_h: without power at a stretch
+    may_off_h: how long it may be off at once before its limit, doors shut
+    fed: by this plan
+    """
 
     load: Load
     limit_c: float

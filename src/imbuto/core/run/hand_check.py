@@ -11,7 +11,11 @@ from imbuto.core.run.run import Run
 
 @dataclass(frozen=True, slots=True)
 class Factor:
-    """One factor of the hand check. value: as multiplied; shown: as a person writes it."""
+    """One factor of the hand check.
+
+    value: as multiplied
+    shown: as a person writes it
+    """
 
     name: str
     value: float
@@ -21,7 +25,11 @@ class Factor:
 
 @dataclass(frozen=True, slots=True)
 class Drop:
-    """One bar of the waterfall. wh: signed; kind: stored, sun, engine, loss, held, kept (left over), or reaches."""
+    """One bar of the waterfall.
+
+    wh: signed
+    kind: stored, sun, engine, loss, held, kept (left over), or reaches
+    """
 
     name: str
     wh: float

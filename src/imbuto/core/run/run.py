@@ -163,10 +163,9 @@ def _within(per_step: FloatArray, hours: float, step_h: float) -> float:
 class SteppedLine:
     """Hold what is stepped together.
 
-    stores: all stores, each source's own before its banks
-    loads_w, suns_w, tiers_w: as in ``Run``, of all stores and tiers
-    own, tiers: which stores and tiers are this run's
-    away: when stores are not at home, None where all of them stay
+    stores: all stores, each source's own before its banks loads_w
+    suns_w, tiers_w: as in ``Run``, of all stores and tiers own
+    tiers: which stores and tiers are this run's away: when stores are not at home, None where all of them stay
     """
 
     stores: tuple[Store, ...]
@@ -319,8 +318,9 @@ def floor_of(plan: Plan, source: Source, station: Station, available_wh: float) 
 def simulate(part: Part, outage: Outage, *, hours_only: bool = False, sun: bool = True, step_h: float = STEP_H) -> Run:
     """Run a plan with a station through an outage.
 
-    hours_only: stop at the first dark (served_wh is then short); sun: False
-    leaves its arrays out; step_h: of the balance, which must divide an hour.
+    hours_only: stop at the first dark (served_wh is then short)
+    sun: False leaves its arrays out
+    step_h: of the balance, which must divide an hour
     """
     if part.station is None:
         raise ValueError("a plan without a station has no run")

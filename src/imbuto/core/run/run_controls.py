@@ -18,8 +18,13 @@ Turn = Literal["charge", "surplus"]
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class ChargeTier:
-    """Circuits fed at some charges only. off_below, on_from: charge, 0 to 1; by: the charge alone, or with it the sun
-    bringing more than the rest draws; by_hand: someone has to come and switch; store: whose, by its place."""
+    """Circuits fed at some charges only.
+
+    off_below, on_from: charge, 0 to 1
+    by: the charge alone, or with it the sun bringing more than the rest draws
+    by_hand: someone has to come and switch
+    store: whose, by its place
+    """
 
     by: Turn
     off_below: float
@@ -32,11 +37,17 @@ class ChargeTier:
 class Motor:
     """A generator as the balance sees it.
 
-    running_w: after height; charger_w: AC it may put into the station, 0 where that input only feeds loads;
-    still_l_h: fuel at no load; l_per_wh: for each Wh on top; fuel_l: at hand; start_at, stop_at: charge; school: fill
-    the battery and stop, or carry the house as long as there is fuel; by_hand: someone has to come and start it;
-    stores: whose inputs it is plugged into, by their places; its charger is shared out evenly; also: other stores
-    with the AC W it may put into each, in the order of their places, with what is left."""
+    running_w: after height
+    charger_w: AC it may put into the station, 0 where that input only feeds loads
+    still_l_h: fuel at no load
+    l_per_wh: for each Wh on top
+    fuel_l: at hand
+    start_at, stop_at: charge
+    school: fill the battery and stop, or carry the house as long as there is fuel
+    by_hand: someone has to come and start it
+    stores: whose inputs it is plugged into, by their places; its charger is shared out evenly
+    also: other stores with the AC W it may put into each, in the order of their places, with what is left
+    """
 
     running_w: float
     charger_w: float
@@ -55,9 +66,14 @@ class Motor:
 class Controls:
     """Everything that is switched in one run.
 
-    awake: whether anyone is up, engine_may: whether the generator may run, owes_w: mean W of thermostats on what is
-    kept on, gap_w: what they draw more while catching up; shape (n,) or (k, n). delay_h: until someone has noticed
-    and come; hands: someone can switch at all; by_itself: the station comes back without them."""
+    awake: whether anyone is up
+    engine_may: whether the generator may run
+    owes_w: mean W of thermostats on what is kept on
+    gap_w: what they draw more while catching up; shape (n,) or (k, n)
+    delay_h: until someone has noticed and come
+    hands: someone can switch at all
+    by_itself: the station comes back without them
+    """
 
     tiers: tuple[ChargeTier, ...]
     engine: Motor | None
@@ -72,7 +88,11 @@ class Controls:
 
 @dataclass(frozen=True, slots=True)
 class Absence:
-    """When stores are at home. here: shape (k, n); charge: with how much each comes back, 0 to 1, shape (k,)."""
+    """When stores are at home.
+
+    here: shape (k, n)
+    charge: with how much each comes back, 0 to 1, shape (k,)
+    """
 
     here: FloatArray
     charge: FloatArray

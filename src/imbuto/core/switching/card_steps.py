@@ -26,9 +26,15 @@ Move = tuple[str, str]
 
 @dataclass(frozen=True, slots=True)
 class CardStep:
-    """One step of a card. what: to do; where; by: whose hands; proof: how one knows that it worked; leave: what not
-    to touch; moves: parts with the positions they go to, empty where nothing is moved; short: its proof where
-    IN_SHORT is said once."""
+    """One step of a card.
+
+    what: to do; where
+    by: whose hands
+    proof: how one knows that it worked
+    leave: what not to touch
+    moves: parts with the positions they go to, empty where nothing is moved
+    short: its proof where IN_SHORT is said once
+    """
 
     what: str
     where: str = ""

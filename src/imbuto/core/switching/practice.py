@@ -26,7 +26,12 @@ SCENES: dict[Scene, str] = {
 
 @dataclass(slots=True)
 class Round:
-    """One round. state: where every part is; harm: everything that went wrong so far; said: of the last move."""
+    """One round.
+
+    state: where every part is
+    harm: everything that went wrong so far
+    said: of the last move
+    """
 
     scene: Scene
     state: State

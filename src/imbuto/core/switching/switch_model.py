@@ -21,8 +21,12 @@ MAIN = "bus:main"
 
 @dataclass(frozen=True, slots=True)
 class SwitchPart:
-    """Something with positions. joins: of each position, the points it joins; itself: it moves by itself; where: to
-    find it."""
+    """Something with positions.
+
+    joins: of each position, the points it joins
+    itself: it moves by itself
+    where: to find it
+    """
 
     id: str
     name: str
@@ -38,9 +42,13 @@ class SwitchPart:
 
 @dataclass(slots=True)
 class Switching:
-    """Everything that is switched in a plan. rest: where each part is on an ordinary day; never: positions that a
-    mechanical interlock keeps apart; in_step: sources that a listed device holds in step with the grid; neutrals:
-    wires of circuits that share one."""
+    """Everything that is switched in a plan.
+
+    rest: where each part is on an ordinary day
+    never: positions that a mechanical interlock keeps apart
+    in_step: sources that a listed device holds in step with the grid
+    neutrals: wires of circuits that share one
+    """
 
     parts: dict[str, SwitchPart] = field(default_factory=dict)
     rest: State = field(default_factory=dict)

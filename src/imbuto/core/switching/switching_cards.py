@@ -42,8 +42,12 @@ STOPS = (
 
 @dataclass(frozen=True, slots=True)
 class Card:
-    """One card. stops: before anything is touched; refused: why there is none, and then it has no steps; off:
-    breakers that stay off, by name."""
+    """One card.
+
+    stops: before anything is touched
+    refused: why there is none, and then it has no steps
+    off: breakers that stay off, by name
+    """
 
     kind: Kind
     title: str

@@ -29,7 +29,11 @@ class Channel:
 
 @dataclass(frozen=True, slots=True)
 class MeterLog:
-    """A file read. notes: what was guessed, in sentences a person can check; zone: of its clock."""
+    """A file read.
+
+    notes: what was guessed, in sentences a person can check
+    zone: of its clock
+    """
 
     channels: list[Channel]
     rows: int

@@ -32,8 +32,12 @@ WORDS: dict[Order, str] = {"year": "year first", "day": "day first", "month": "m
 
 @dataclass(slots=True)
 class Clock:
-    """Where the times stand and how they are written. formats: the best first; epoch: seconds since 1970 in them,
-    or thousandths; offset: whether each carries its own zone."""
+    """Where the times stand and how they are written.
+
+    formats: the best first
+    epoch: seconds since 1970 in them, or thousandths
+    offset: whether each carries its own zone
+    """
 
     columns: list[str]
     formats: list[str]

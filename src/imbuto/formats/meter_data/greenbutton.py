@@ -46,8 +46,12 @@ class _Type:
 
 @dataclass(slots=True)
 class _Feed:
-    """What a feed says, by the address of each entry. figures: of all readings in the file's order; blocks: where each
-    begins among them; reading_of: the place in ``readings`` of each block's meter reading."""
+    """What a feed says, by the address of each entry.
+
+    figures: of all readings in the file's order
+    blocks: where each begins among them
+    reading_of: the place in ``readings`` of each block's meter reading
+    """
 
     types: dict[str, _Type] = field(default_factory=dict)
     type_of: dict[str, str] = field(default_factory=dict)

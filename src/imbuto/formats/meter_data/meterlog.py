@@ -10,9 +10,14 @@ from imbuto.formats.meter_data.channels import MAX_BYTES, Decimal, MeterLog, Pro
 
 
 def read(path: Path, name: str, zone: str, progress: Progress = lambda _: None, decimal: Decimal = "guess") -> MeterLog:
-    """Read a log. zone: of its clock where the times carry none; decimal: the mark of a CSV's numbers; progress: told
-    the part done, 0 to 1; what it raises
-    stops the reading. Raises UnreadableFile or InvalidValue with row and column; nothing is half read."""
+    """Read a log.
+
+    zone: of its clock where the times carry none
+    decimal: the mark of a CSV's numbers
+    progress: told the part done, 0 to 1; what it raises stops the reading
+
+    Raises UnreadableFile or InvalidValue with row and column; nothing is half read.
+    """
     size = path.stat().st_size
     if size > MAX_BYTES:
         raise UnreadableFile(name, size, f"it is {size / 1e6:.0f} MB, and a log has at most {MAX_BYTES / 1e6:.0f} MB")

@@ -54,8 +54,11 @@ def curve_svg(
     start: datetime,
     goal_h: float,
 ) -> str:
-    """Charge over time: the middle run, the band in which 8 in 10 runs lie, the floor, the goal. charge: 0 to 1;
-    start: local."""
+    """Charge over time: the middle run, the band in which 8 in 10 runs lie, the floor, the goal.
+
+    charge: 0 to 1
+    start: local
+    """
     if len(hour) < 2:
         return ""
     most = max(hour[-1], 1.0)

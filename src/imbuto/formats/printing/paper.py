@@ -22,7 +22,11 @@ class Paragraph:
 
 @dataclass(frozen=True, slots=True)
 class Bullets:
-    """A list. boxed: in a frame, to be read first; ticks: with a box to tick before each."""
+    """A list.
+
+    boxed: in a frame, to be read first
+    ticks: with a box to tick before each
+    """
 
     items: tuple[str, ...]
     boxed: bool = False
@@ -73,8 +77,13 @@ class SheetPart:
 
 @dataclass(frozen=True, slots=True)
 class Sheet:
-    """A sheet of paper. foot: plan, revision, day and hand; wide: landscape; card: to fit one page, in two columns,
-    at pt points; 0 for the usual size; sides: a card has."""
+    """A sheet of paper.
+
+    foot: plan, revision, day and hand
+    wide: landscape
+    card: to fit one page, in two columns, at pt points; 0 for the usual size
+    sides: a card has
+    """
 
     id: str
     title: str
@@ -96,9 +105,11 @@ def html(
     fonts: Fonts,
     counted: bool | None = None,
 ) -> str:
-    """One document of all sheets, with contents where they are several; every word escaped, no script, nothing
-    fetched. fonts: from this machine's files, for a PDF; inside, for a page that is carried away; or none of its own;
-    counted: the foot says of how many pages, and where it is not said only that of a single sheet."""
+    """One document of all sheets, with contents where they are several; every word escaped, no script, nothing fetched.
+
+    fonts: from this machine's files, for a PDF; inside, for a page that is carried away; or none of its own
+    counted: the foot says of how many pages, and where it is not said only that of a single sheet
+    """
     style = _style(paper, large=large, fonts=fonts, of=len(sheets) == 1 if counted is None else counted)
     contents = ""
     if len(sheets) > 1:

@@ -50,8 +50,13 @@ class LeftView:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class ProposalView:
-    """A proposed set. ops: what to send as an edit to take it; hours: null when still on at the end; low_h: what 9 in
-    10 exceed, likewise; short: the hours asked for are not reached however it is chosen."""
+    """A proposed set.
+
+    ops: what to send as an edit to take it
+    hours: null when still on at the end
+    low_h: what 9 in 10 exceed, likewise
+    short: the hours asked for are not reached however it is chosen
+    """
 
     classes: list[ClassView]
     rides: list[RidesView]

@@ -26,7 +26,12 @@ class JobStopped(Exception):
 
 @dataclass(slots=True)
 class Job:
-    """One piece of work. part: done, 0 to 1; problem: a sentence, where it failed; result: what it came to."""
+    """One piece of work.
+
+    part: done, 0 to 1
+    problem: a sentence, where it failed
+    result: what it came to
+    """
 
     id: str
     home_id: str

@@ -47,9 +47,13 @@ class Change:
 
 @dataclass(frozen=True, kw_only=True)
 class HomeState:
-    """A home with its documents as they are now. undo, redo: the labels of what each would do, and undo_edit,
-    redo_edit: the ids of those edits; revs: the revision at which each document last changed, by its id; trial: the
-    newest edit only tries something."""
+    """A home with its documents as they are now.
+
+    undo, redo: the labels of what each would do, and undo_edit
+    redo_edit: the ids of those edits
+    revs: the revision at which each document last changed, by its id
+    trial: the newest edit only tries something
+    """
 
     id: str
     rev: int
@@ -72,9 +76,15 @@ class HomeState:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class HomeNews:
-    """What became of a home since a revision. since: that revision, 0 for everything; home: None where it is as it
-    was; plans, outages: those that changed; plan_ids, outage_ids: all there are, in order; undo, redo: the labels of
-    what each would do; trial: the newest edit only tries something."""
+    """What became of a home since a revision.
+
+    since: that revision, 0 for everything
+    home: None where it is as it was
+    plans, outages: those that changed
+    plan_ids, outage_ids: all there are, in order
+    undo, redo: the labels of what each would do
+    trial: the newest edit only tries something
+    """
 
     id: str
     rev: int
@@ -180,8 +190,12 @@ def stale(repository: Repository, home_id: str, base_rev: int, rev: int) -> Stal
 
 @dataclass(frozen=True, slots=True)
 class EditOutcome:
-    """What operations made of a home. inverse: the operations that undo them; rev: the revision they led to; stored:
-    all documents as they are now."""
+    """What operations made of a home.
+
+    inverse: the operations that undo them
+    rev: the revision they led to
+    stored: all documents as they are now
+    """
 
     inverse: list[Json]
     rev: int

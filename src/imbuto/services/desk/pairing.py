@@ -24,7 +24,11 @@ TOKEN_S = 600.0  # how long a token may be used, once
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class DeviceView:
-    """A paired device. rights: what it may do, says: in words."""
+    """A paired device.
+
+    rights: what it may do
+    says: in words
+    """
 
     id: str
     name: str
@@ -35,7 +39,11 @@ class DeviceView:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Invitation:
-    """How to pair one device. address: with its token, to be opened there; svg: the same as a QR code."""
+    """How to pair one device.
+
+    address: with its token, to be opened there
+    svg: the same as a QR code
+    """
 
     address: str
     svg: str

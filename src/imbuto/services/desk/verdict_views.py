@@ -48,9 +48,13 @@ class LimitView:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class MoveView:
-    """A widening or a fix. ops: what to send as an edit to try it; after: the worst limit's use then, in unit;
-    per_100: hours gained for each 100 of the currency, None where nothing is bought; enter: id of a load whose true
-    figure is to be entered instead."""
+    """A widening or a fix.
+
+    ops: what to send as an edit to try it
+    after: the worst limit's use then, in unit
+    per_100: hours gained for each 100 of the currency, None where nothing is bought
+    enter: id of a load whose true figure is to be entered instead
+    """
 
     id: str
     kind: Literal["widening", "fix"]
@@ -100,8 +104,12 @@ class UnfedView:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class LoadFigure:
-    """What the core makes of a load. mean_w: over an average week; duty: of a cycling load, 0 to 1; fed_w: mean over
-    the outage where the plan feeds it, null where it does not."""
+    """What the core makes of a load.
+
+    mean_w: over an average week
+    duty: of a cycling load, 0 to 1
+    fed_w: mean over the outage where the plan feeds it, null where it does not
+    """
 
     id: str
     mean_w: float
@@ -115,9 +123,8 @@ class LoadFigure:
 class RailView:
     """Hold the figures of the four bands of the funnel.
 
-    traced: circuits whose loads are known
-    nominal_wh: of all stations
-    continuous_w, leg_a, legs: of the first station
+    traced: circuits whose loads are known nominal_wh: of all stations continuous_w
+    leg_a, legs: of the first station
     """
 
     house_wh_day: float
@@ -152,7 +159,11 @@ class StationPart:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class CircuitFigure:
-    """What follows for a circuit. leg: in its panel, empty where there is one; places: it takes of a switch."""
+    """What follows for a circuit.
+
+    leg: in its panel, empty where there is one
+    places: it takes of a switch
+    """
 
     id: str
     leg: str
@@ -161,7 +172,11 @@ class CircuitFigure:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class UnknownView:
-    """What the plan still needs to know. where: the place to enter it; weight: how much the verdict hangs on it."""
+    """What the plan still needs to know.
+
+    where: the place to enter it
+    weight: how much the verdict hangs on it
+    """
 
     id: str
     title: str
@@ -172,10 +187,15 @@ class UnknownView:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class BoardView:
-    """A device with its places, or a source's outlets. device: its id, empty for cords; station: of the source, empty
-    for none; legs: how many its source has; place_legs: of each place in order, empty where circuits keep their
-    panel's; panel: id of the one it stands at, None for the main one; beneath: of gear that makes a whole panel live,
-    the circuits behind it."""
+    """A device with its places, or a source's outlets.
+
+    device: its id, empty for cords
+    station: of the source, empty for none
+    legs: how many its source has
+    place_legs: of each place in order, empty where circuits keep their panel's
+    panel: id of the one it stands at, None for the main one
+    beneath: of gear that makes a whole panel live, the circuits behind it
+    """
 
     device: str
     source: str
@@ -197,15 +217,12 @@ class BoardView:
 class HeadlineView:
     """An answer in words, the same in every place.
 
-    label, figure: ``Count on`` and ``14 h``, or why there are no hours and nothing
-    until: the clock time that goes with the figure
-    probably: the expected hours; empty where health depends on the plan
-    goal: the goal, and how often it is reached
-    life: the first life-and-health load that is off before the goal
-    may, may_first: that it may trip and what to find out, and whether that comes before the hours
-    missing: what must stay on and isn't powered
-    instead: with a limit broken, the best single change with its hours
-    short, sentence: it in one line, without and with the goal
+    label, figure: ``Count on`` and ``14 h``, or why there are no hours and nothing until: the clock time that goes with
+        the figure probably: the expected hours; empty where health depends on the plan goal: the goal, and how often it
+        is reached life: the first life-and-health load that is off before the goal may
+    may_first: that it may trip and what to find out, and whether that comes before the hours missing: what must stay on
+        and isn't powered instead: with a limit broken, the best single change with its hours short
+    sentence: it in one line, without and with the goal
     """
 
     label: str
@@ -245,10 +262,14 @@ def headline_view(answer: Answer) -> HeadlineView:
 class VerdictView:
     """One pair judged.
 
-    boards: each device and each source's outlets; feed_legs: by feed; empty where there is one. words: its state;
-    unfed: what must stay on and is not fed; reaches: the goal, 9 times in 10 and with all that on. Hours are None
-    when still on at the end of the simulation (simulated_h); sun: whether it counts on arrays, and dry_hours: the
-    hours without them."""
+    boards: each device and each source's outlets
+    feed_legs: by feed; empty where there is one
+    words: its state
+    unfed: what must stay on and is not fed
+    reaches: the goal, 9 times in 10 and with all that on. Hours are None when still on at the end of the simulation
+        (simulated_h)
+    sun: whether it counts on arrays, and dry_hours: the hours without them
+    """
 
     plan: str
     plan_name: str

@@ -18,10 +18,19 @@ EVENING, DAWN = 72, 24  # quarter hours of a day: six in the evening, where ther
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class MonthKwh:
-    """A month of what hangs on the station, kWh. house: all of the house, fed: of that on the station; bought: for
-    it, with charging and its own draw; sun: at its inputs; thrown, given: of that what nothing took, and what went to
-    the street; by_sun: of what hangs on it, 0 to 1; dusk, dawn: mean charge then; unserved: nobody served; failing:
-    nights in which something was not; engine_h, fuel_l: of a generator."""
+    """A month of what hangs on the station, kWh.
+
+    house: all of the house
+    fed: of that on the station
+    bought: for it, with charging and its own draw
+    sun: at its inputs
+    thrown, given: of that what nothing took, and what went to the street
+    by_sun: of what hangs on it, 0 to 1
+    dusk, dawn: mean charge then
+    unserved: nobody served
+    failing: nights in which something was not
+    engine_h, fuel_l: of a generator
+    """
 
     month: int
     house: float

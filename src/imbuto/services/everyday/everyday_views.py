@@ -51,8 +51,12 @@ class BillView:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class ReadinessView:
-    """Readiness for the goal. chance, error: 0 to 1; missed: the chance with one switch missed a month; again: how
-    long until at its hold again after an outage, in words."""
+    """Readiness for the goal.
+
+    chance, error: 0 to 1
+    missed: the chance with one switch missed a month
+    again: how long until at its hold again after an outage, in words
+    """
 
     goal_h: float
     chance: float
@@ -67,12 +71,20 @@ class ReadinessView:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class EverydayView:
-    """An ordinary year. uses, by, why: what the joining can carry; hold_kwh, hold_h: over the floor, and hours of
-    what keeps on; before, after: bills without the plan and with it, None without a tariff; saving: of them; wear: a
-    delivered kWh, None where unlisted; worn: in the year; cycles; unserved_kwh; switches: of its own between grid and
-    store; back_h: hours back on the grid at its hold, and move: what draws most then, to be used at another hour;
-    over: what it carries; lacking: whether for what is still bought panels or storage are lacking; currency;
-    every_evening: each day's charge at dusk and dawn."""
+    """An ordinary year.
+
+    uses, by, why: what the joining can carry
+    hold_kwh, hold_h: over the floor, and hours of what keeps on
+    before, after: bills without the plan and with it, None without a tariff
+    saving: of them
+    wear: a delivered kWh, None where unlisted
+    worn: in the year; cycles; unserved_kwh
+    switches: of its own between grid and store
+    back_h: hours back on the grid at its hold, and move: what draws most then, to be used at another hour
+    over: what it carries
+    lacking: whether for what is still bought panels or storage are lacking; currency; every_evening: each day's charge
+        at dusk and dawn
+    """
 
     source: str
     station: str
@@ -104,7 +116,11 @@ class EverydayView:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class CurvePoint:
-    """One hold. saving: None without a tariff; chance: of reaching the goal."""
+    """One hold.
+
+    saving: None without a tariff
+    chance: of reaching the goal
+    """
 
     hold: float
     saving: float | None
@@ -115,8 +131,11 @@ class CurvePoint:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class CurveView:
-    """Saving against readiness by hold. asked: the hold that outages lived through say it should be, None where none
-    are entered; asked_why: how."""
+    """Saving against readiness by hold.
+
+    asked: the hold that outages lived through say it should be, None where none are entered
+    asked_why: how
+    """
 
     points: list[CurvePoint]
     asked: float | None

@@ -32,8 +32,11 @@ class Meter:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class RealOutage:
-    """One the meter saw. carried: whether the plan would have lasted through it from what that day left; says: in
-    words."""
+    """One the meter saw.
+
+    carried: whether the plan would have lasted through it from what that day left
+    says: in words
+    """
 
     at: datetime
     hours: float
@@ -43,8 +46,13 @@ class RealOutage:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class ReplayView:
-    """What a plan would have done. days: the meter tells of; house_kwh: in them; saved: None without a tariff; sums:
-    by hand."""
+    """What a plan would have done.
+
+    days: the meter tells of
+    house_kwh: in them
+    saved: None without a tariff
+    sums: by hand
+    """
 
     meter: str
     days: float

@@ -32,8 +32,12 @@ USE_WORDS = {"stand": "stand full", "sun": "sun first", "store": "store first", 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Duty:
-    """Something to do again and again. first: the next time, local; on: days of a weekly one, Monday 0, empty for
-    that of the first; who: does it."""
+    """Something to do again and again.
+
+    first: the next time, local
+    on: days of a weekly one, Monday 0, empty for that of the first
+    who: does it
+    """
 
     id: str
     title: str
@@ -46,7 +50,11 @@ class Duty:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class SpareSunLoad:
-    """A load that may wait for spare sun. w: running; fits: into what is thrown away at noon this month."""
+    """A load that may wait for spare sun.
+
+    w: running
+    fits: into what is thrown away at noon this month
+    """
 
     load: str
     name: str
@@ -56,8 +64,11 @@ class SpareSunLoad:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class KeepingView:
-    """The calendar of a plan, by its next time; spare: what may run on it, by day a few large ones in turn and at
-    night none; spare_w: thrown away at noon this month on average."""
+    """The calendar of a plan, by its next time.
+
+    spare: what may run on it, by day a few large ones in turn and at night none
+    spare_w: thrown away at noon this month on average
+    """
 
     duties: list[Duty]
     spare: list[SpareSunLoad]

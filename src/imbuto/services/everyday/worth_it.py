@@ -26,8 +26,13 @@ FLAT = 0.01  # of a price: rates closer than this leave nothing to shift
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class WorthCostLine:
-    """One line of what it costs. owned: is there already; sum: to be paid; quote: whose offer, counts: it is in the
-    total."""
+    """One line of what it costs.
+
+    owned: is there already
+    sum: to be paid
+    quote: whose offer
+    counts: it is in the total
+    """
 
     name: str
     kind: str
@@ -51,8 +56,12 @@ class CreditLine:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class PaybackLine:
-    """When it has paid for itself. growth: of prices a year; years: None for never; avoided: with the worth of what
-    an outage spoils."""
+    """When it has paid for itself.
+
+    growth: of prices a year
+    years: None for never
+    avoided: with the worth of what an outage spoils
+    """
 
     growth: float
     avoided: bool
@@ -79,8 +88,11 @@ class Offer:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class OtherPlanCost:
-    """Another plan, at its own hours. a_hour: cost of each hour it lasts, None where it does not; ratio: beside this
-    one."""
+    """Another plan, at its own hours.
+
+    a_hour: cost of each hour it lasts, None where it does not
+    ratio: beside this one
+    """
 
     plan: str
     name: str
@@ -92,7 +104,11 @@ class OtherPlanCost:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class NextStep:
-    """One move more, and what it buys. hours: in words; price: None where nobody lists one."""
+    """One move more, and what it buys.
+
+    hours: in words
+    price: None where nobody lists one
+    """
 
     label: str
     hours: str
@@ -102,10 +118,16 @@ class NextStep:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class WorthView:
-    """Everything about money. cost: to be paid, net: with what comes off; saving: cash in the first year, None
-    without a tariff; lives: years until its cells end, by calendar or by cycles, and lives_why: which; avoided: a
-    year's worth of what outages spoil, as it was entered; nothing: why there is nothing to save; a_kwh, a_usable_kwh:
-    stored."""
+    """Everything about money.
+
+    cost: to be paid
+    net: with what comes off
+    saving: cash in the first year, None without a tariff
+    lives: years until its cells end, by calendar or by cycles, and lives_why: which
+    avoided: a year's worth of what outages spoil, as it was entered
+    nothing: why there is nothing to save
+    a_kwh, a_usable_kwh: stored
+    """
 
     currency: str
     lines: list[WorthCostLine]

@@ -32,8 +32,12 @@ SPOTS: dict[Climate, tuple[float, float, float]] = {
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Answers:
-    """What a newcomer says. picks: typical load id → how many; hours: how long the power is usually out; latitude,
-    longitude: degrees north and east, None for what the time zone tells."""
+    """What a newcomer says.
+
+    picks: typical load id → how many
+    hours: how long the power is usually out
+    latitude, longitude: degrees north and east, None for what the time zone tells
+    """
 
     name: Name
     volts: Literal[120, 230] = 120

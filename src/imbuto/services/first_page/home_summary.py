@@ -18,9 +18,14 @@ SOON = timedelta(days=14)
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class FrontView:
-    """A home at a glance. plan, outage: judged, the plan that is built before others; says: the
-    answer in words; tested: when last, in words; due: within two weeks; live: an outage
-    is on."""
+    """A home at a glance.
+
+    plan, outage: judged, the plan that is built before others
+    says: the answer in words
+    tested: when last, in words
+    due: within two weeks
+    live: an outage is on
+    """
 
     plan: str
     plan_name: str

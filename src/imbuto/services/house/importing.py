@@ -51,7 +51,9 @@ class PartView:
 class ChannelView:
     """A channel and what was found in it.
 
-    reading: the text that notes it; sketch_w: least and most W of equal stretches, to draw; profile_w: by hour of day.
+    reading: the text that notes it
+    sketch_w: least and most W of equal stretches, to draw
+    profile_w: by hour of day
     """
 
     name: str
@@ -86,7 +88,11 @@ class LogView:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class JobView:
-    """How far a job is, and what it came to. part: 0 to 1; problem: a sentence."""
+    """How far a job is, and what it came to.
+
+    part: 0 to 1
+    problem: a sentence
+    """
 
     id: str
     state: JobState

@@ -58,7 +58,11 @@ class BreakerView:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class InstrumentsView:
-    """Both instruments. at: the simulated clock, in the home's zone; speed: of it, against a real one."""
+    """Both instruments.
+
+    at: the simulated clock, in the home's zone
+    speed: of it, against a real one
+    """
 
     at: datetime
     speed: float

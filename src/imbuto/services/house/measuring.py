@@ -51,8 +51,11 @@ class GivesView:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class ReadingView:
-    """A reading, what it was understood as, and what it gives. of: the name of what was measured; problem: why it gives
-    nothing here."""
+    """A reading, what it was understood as, and what it gives.
+
+    of: the name of what was measured
+    problem: why it gives nothing here
+    """
 
     id: str
     load: str | None
@@ -74,13 +77,16 @@ class ReadingView:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Echo:
-    """A text understood, before it is noted. load: the one it names, or the one asked for; home: it is of the whole
-    home.
+    """A text understood, before it is noted.
 
-    problem: why it says nothing certain, empty where it does; suggestion: what was likely meant, says: what that
-    comes to; other, other_says: a second
-    thing it may mean; day_wh: what the load would use in a day then; fields: of a load not
-    entered yet, as the text tells them.
+    load: the one it names, or the one asked for
+    home: it is of the whole home
+    problem: why it says nothing certain, empty where it does
+    suggestion: what was likely meant
+    says: what that comes to
+    other, other_says: a second thing it may mean
+    day_wh: what the load would use in a day then
+    fields: of a load not entered yet, as the text tells them
     """
 
     load: str | None = None

@@ -19,8 +19,12 @@ from imbuto.services.desk.planner import EditResult, Planner
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class ReadyView:
-    """What is to be done before a storm. alert: None where none is noted; now: the home's own clock; hours: it is
-    said to last."""
+    """What is to be done before a storm.
+
+    alert: None where none is noted
+    now: the home's own clock
+    hours: it is said to last
+    """
 
     alert: Alert | None
     now: datetime

@@ -21,10 +21,15 @@ FILLING_W = 30.0  # taken in, that says that it charges; planning default
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Refill:
-    """A store that is to be full again. charge: 0 to 1, read at that time; watts: AC it charges with, 0 for unlisted;
-    full_at: on them, None where it is full or that is unlisted; amps: what that asks of its circuit, in words, and
-    fits: that it may; confirmed: how it is known that it charges, empty while it is not; now_h: hours it would last
-    from this charge, in words."""
+    """A store that is to be full again.
+
+    charge: 0 to 1, read at that time
+    watts: AC it charges with, 0 for unlisted
+    full_at: on them, None where it is full or that is unlisted
+    amps: what that asks of its circuit, in words, and fits: that it may
+    confirmed: how it is known that it charges, empty while it is not
+    now_h: hours it would last from this charge, in words
+    """
 
     source: str
     name: str
@@ -51,8 +56,11 @@ class BackView:
 def back_view(
     documents: Documents, outage_id: str, lived: str, now: datetime, shown: Mapping[str, Sequence[FaceRow]]
 ) -> BackView:
-    """How far an outage's stores are from full. lived: its id; shown: by watched sources since it began, oldest
-    first."""
+    """How far an outage's stores are from full.
+
+    lived: its id
+    shown: by watched sources since it began, oldest first
+    """
     live = documents.home.lived[lived]
     assert live.ended is not None
     stores = [

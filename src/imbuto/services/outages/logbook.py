@@ -30,7 +30,11 @@ EVENING_H, DAWN_H = 22.0, 7.0
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class BookLine:
-    """One line of time. ident: of what it stands for; open: it is not closed yet."""
+    """One line of time.
+
+    ident: of what it stands for
+    open: it is not closed yet
+    """
 
     kind: LineKind
     ident: str
@@ -42,11 +46,15 @@ class BookLine:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class LogbookOutcome:
-    """A store in an outage that is over, promise beside what came. hours from its beginning on one axis. promised_h,
-    low_h: None for no end in sight, and promised: whether anything was; lasted_h: how long the outage was; dark_h:
-    when the store was at its floor, None where it never was; used: of its charge; scale: of the planned load, as
-    learnt, with one sigma; idle_w; says: what it taught, and lost: what gauge and counter together say of inverter
-    and own draw, in words."""
+    """A store in an outage that is over, promise beside what came. hours from its beginning on one axis.
+
+    promised_h, low_h: None for no end in sight, and promised: whether anything was
+    lasted_h: how long the outage was
+    dark_h: when the store was at its floor, None where it never was
+    used: of its charge
+    scale: of the planned load, as learnt, with one sigma; idle_w
+    says: what it taught, and lost: what gauge and counter together say of inverter and own draw, in words
+    """
 
     lived: str
     began: datetime
@@ -80,8 +88,11 @@ class DawnCharge:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class BookView:
-    """Everything a home remembers. honest: how many of the outages with a promise went on as long as 9 in 10 said;
-    goals: an edit that puts the outages so far into Goals, empty where they say so already."""
+    """Everything a home remembers.
+
+    honest: how many of the outages with a promise went on as long as 9 in 10 said
+    goals: an edit that puts the outages so far into Goals, empty where they say so already
+    """
 
     lines: list[BookLine]
     outcomes: list[LogbookOutcome]

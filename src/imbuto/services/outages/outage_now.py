@@ -31,10 +31,18 @@ FILLS_FOR = timedelta(hours=48)  # after an outage its gauges may still be noted
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class LiveView:
-    """An outage as it stands. back: with none on, the last one whose stores are being filled again; lasted: so far;
-    stores: the first to go dark first; spare: how the first dark stands to the return of the grid, short: it comes
-    before; acts: by the clock; text: to send to someone far away; places: the switch as it is; cold: boxes without
-    power."""
+    """An outage as it stands.
+
+    back: with none on, the last one whose stores are being filled again
+    lasted: so far
+    stores: the first to go dark first
+    spare: how the first dark stands to the return of the grid
+    short: it comes before
+    acts: by the clock
+    text: to send to someone far away
+    places: the switch as it is
+    cold: boxes without power
+    """
 
     now: datetime
     live: Live | None

@@ -44,15 +44,29 @@ class ReadLine:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class StoreLive:
-    """One store in an outage. charge: now, 0 to 1, give or take error; dark_at: when it goes dark, None for not in
-    sight; early_at: 9 in 10 later; late_at: 9 in 10 sooner; promised_at: as it was expected when it began; planned_w:
-    what the plan draws just now, with what was taken and switched; out_w, in_w: as shown last, None for not read;
-    scale: of the planned load, idle_w: its own draw, as learnt; apart: the load varied enough to tell the two apart;
-    notes: how many by hand; streamed: it is watched; read_at: the last, or when it began; low_at: when it is down to
-    a fifth; start_at: when its generator is to be started; since_at: where something other than the sun charged it,
-    the reading that it all goes by from then on; alone: it neither gives to nor takes from another store; where it
-    does, its gauge teaches nothing yet and the hours are the plan's; lines: whose watts were read; engine: a
-    generator of the plan is left out of the hours ahead."""
+    """One store in an outage.
+
+    charge: now, 0 to 1, give or take error
+    dark_at: when it goes dark, None for not in sight
+    early_at: 9 in 10 later
+    late_at: 9 in 10 sooner
+    promised_at: as it was expected when it began
+    planned_w: what the plan draws just now, with what was taken and switched
+    out_w, in_w: as shown last, None for not read
+    scale: of the planned load
+    idle_w: its own draw, as learnt
+    apart: the load varied enough to tell the two apart
+    notes: how many by hand
+    streamed: it is watched
+    read_at: the last, or when it began
+    low_at: when it is down to a fifth
+    start_at: when its generator is to be started
+    since_at: where something other than the sun charged it, the reading that it all goes by from then on
+    alone: it neither gives to nor takes from another store; where it does, its gauge teaches nothing yet and the hours
+        are the plan's
+    lines: whose watts were read
+    engine: a generator of the plan is left out of the hours ahead
+    """
 
     source: str
     name: str
@@ -82,9 +96,14 @@ class StoreLive:
 
 @dataclass(frozen=True, slots=True)
 class StoreHistory:
-    """A store with all that was read of it. load_w, came_w: AC W asked of it in each step since it went out, and W
-    into it, as lived; seen: every gauge reading, the first at the start; first: of them, the one that all goes by;
-    skip: steps before that; found: None where its gauge teaches nothing."""
+    """A store with all that was read of it.
+
+    load_w, came_w: AC W asked of it in each step since it went out, and W into it, as lived
+    seen: every gauge reading, the first at the start
+    first: of them, the one that all goes by
+    skip: steps before that
+    found: None where its gauge teaches nothing
+    """
 
     verdict: Verdict
     run: Run

@@ -33,10 +33,16 @@ class ReachStep:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class StoreReach:
-    """One store. sure: a life depends on it, so it is quoted by what 9 in 10 exceed; already: it lasts as it goes;
-    reached: it would with these steps; dark_at, early_at: then, or with everything that is possible where that does
-    not reach; short: by how much it does not; others: what is possible besides; weighed: False for a store that gives
-    to another or takes from one."""
+    """One store.
+
+    sure: a life depends on it, so it is quoted by what 9 in 10 exceed
+    already: it lasts as it goes
+    reached: it would with these steps
+    dark_at, early_at: then, or with everything that is possible where that does not reach
+    short: by how much it does not
+    others: what is possible besides
+    weighed: False for a store that gives to another or takes from one
+    """
 
     source: str
     name: str
@@ -53,7 +59,11 @@ class StoreReach:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class ReachView:
-    """What it takes for each store. reached: all of them; advice: what else there is where it is not."""
+    """What it takes for each store.
+
+    reached: all of them
+    advice: what else there is where it is not
+    """
 
     until: datetime
     reached: bool

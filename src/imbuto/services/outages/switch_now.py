@@ -24,9 +24,14 @@ RIDER_W, RIDER_SHARE = 60.0, 0.5  # beyond so much more than it may draw, someth
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class PlaceLive:
-    """A place of the switch, or a cord. on: over to the source, as was noted last, else as in the plan; noted: by
-    whom and when, empty for never; steps_w: what the gauge showed more with it on, None where it was not read before
-    and after; most_w: all of it running; says: what a step apart from that may mean."""
+    """A place of the switch, or a cord.
+
+    on: over to the source, as was noted last, else as in the plan
+    noted: by whom and when, empty for never
+    steps_w: what the gauge showed more with it on, None where it was not read before and after
+    most_w: all of it running
+    says: what a step apart from that may mean
+    """
 
     feed: str
     name: str
@@ -43,8 +48,11 @@ class PlaceLive:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class ColdLive:
-    """A cold box without power. off_since; opened: minutes its door was; limit_at: when it is past its limit by
-    then."""
+    """A cold box without power. off_since.
+
+    opened: minutes its door was
+    limit_at: when it is past its limit by then
+    """
 
     load: str
     name: str

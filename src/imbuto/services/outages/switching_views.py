@@ -16,8 +16,12 @@ MOST_HARM = 50
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class DrillPart:
-    """Something to switch. positions: all it has; now: where it is; itself: it moves by itself; group: where it
-    belongs."""
+    """Something to switch.
+
+    positions: all it has
+    now: where it is
+    itself: it moves by itself; group: where it belongs
+    """
 
     id: str
     name: str
@@ -38,8 +42,12 @@ class TargetView:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class DrillView:
-    """One round as it stands. harm: everything that went wrong; said: of the last move; won: it is done, without
-    harm."""
+    """One round as it stands.
+
+    harm: everything that went wrong
+    said: of the last move
+    won: it is done, without harm
+    """
 
     scene: Scene
     story: str

@@ -44,8 +44,15 @@ class RowView:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Teaching:
-    """What a result would change. label: of the edit; found: in words; ops: of it; before, after: hours of the
-    verdict; kept: it was put in already; problem: why it teaches nothing yet."""
+    """What a result would change.
+
+    label: of the edit
+    found: in words
+    ops: of it
+    before, after: hours of the verdict
+    kept: it was put in already
+    problem: why it teaches nothing yet
+    """
 
     label: str
     found: str
@@ -58,7 +65,11 @@ class Teaching:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class TrialView:
-    """A test as it went. passed: every line is as expected; open: lines that nothing was noted for."""
+    """A test as it went.
+
+    passed: every line is as expected
+    open: lines that nothing was noted for
+    """
 
     id: str
     began: datetime
@@ -73,8 +84,13 @@ class TrialView:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class ProcedureView:
-    """A test of the plan. by: who may do it, in words; last: how it went, None for never; due: why it is called for
-    (again), empty for not; mark: what the plan is like now, for a new one."""
+    """A test of the plan.
+
+    by: who may do it, in words
+    last: how it went, None for never
+    due: why it is called for (again), empty for not
+    mark: what the plan is like now, for a new one
+    """
 
     procedure: Procedure
     by: str

@@ -36,8 +36,13 @@ log = logging.getLogger("imbuto")
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class WatchView:
-    """The simulated station of a home. on: it is there; source: of the plan; at: its own clock, in the home's zone;
-    lost: it does not answer."""
+    """The simulated station of a home.
+
+    on: it is there
+    source: of the plan
+    at: its own clock, in the home's zone
+    lost: it does not answer
+    """
 
     on: bool
     source: str = ""
@@ -71,9 +76,15 @@ class WatchedInstrument(StationInstrument, Protocol):
 
 @dataclass(slots=True)
 class WatchJoin:
-    """One that is watched. zone: of the home's clocks; plan, outage: whose loads hang on it while the grid is there;
-    read: when, by the machine's own count; told: the revision its household was told from, until: to what time that
-    reaches; began: of the outage it has been told of."""
+    """One that is watched.
+
+    zone: of the home's clocks
+    plan, outage: whose loads hang on it while the grid is there
+    read: when, by the machine's own count
+    told: the revision its household was told from
+    until: to what time that reaches
+    began: of the outage it has been told of
+    """
 
     home: str
     zone: str

@@ -40,8 +40,12 @@ Paper = Literal["letter", "a4"]
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class PaperView:
-    """A sheet in the table. also: other forms it has; printed: when it was made to be printed last, changed: what is
-    not so any more."""
+    """A sheet in the table.
+
+    also: other forms it has
+    printed: when it was made to be printed last
+    changed: what is not so any more
+    """
 
     id: str
     title: str

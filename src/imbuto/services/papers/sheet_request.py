@@ -18,7 +18,12 @@ from imbuto.services.desk.planner import Planner
 
 @dataclass(frozen=True, slots=True)
 class SheetRequest:
-    """What a sheet is made of. rev: of the home; today: there; hand: whose it is, empty for nobody's."""
+    """What a sheet is made of.
+
+    rev: of the home
+    today: there
+    hand: whose it is, empty for nobody's
+    """
 
     planner: Planner
     home_id: str
@@ -59,9 +64,14 @@ def place_words(x: Wiring, feed: Feed) -> str:
 
 @dataclass(frozen=True, slots=True)
 class SheetKind:
-    """A kind of sheet. use, whom: what it is for, and for whom; reveals: what it tells that not everybody should
-    know; make: the sheet; lacks: what is still missing in it, as unknown is never "not needed"; also: other forms it
-    has, csv or ics."""
+    """A kind of sheet.
+
+    use, whom: what it is for, and for whom
+    reveals: what it tells that not everybody should know
+    make: the sheet
+    lacks: what is still missing in it, as unknown is never "not needed"
+    also: other forms it has, csv or ics
+    """
 
     id: str
     title: str

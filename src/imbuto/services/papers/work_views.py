@@ -29,8 +29,12 @@ STAGE_WORDS: dict[str, str] = dict(STAGES.items())
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class WorkStepView:
-    """A step of the work. minutes: that dark is dark; usual: the planning default; dark: names of circuits, of none
-    where it is the whole panel."""
+    """A step of the work.
+
+    minutes: that dark is dark
+    usual: the planning default
+    dark: names of circuits, of none where it is the whole panel
+    """
 
     id: str
     name: str
@@ -55,8 +59,11 @@ class DarkView:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class WorkView:
-    """The work of a plan. permissions, stages: a row of every kind, whether it is entered or not, with kinds' words;
-    ready: in words."""
+    """The work of a plan.
+
+    permissions, stages: a row of every kind, whether it is entered or not, with kinds' words
+    ready: in words
+    """
 
     steps: list[WorkStepView]
     dark: list[DarkView]

@@ -24,10 +24,18 @@ DAY_H = 24.0
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class SchoolView:
-    """One school over the outage's own length. hours: to the first dark, None while still on at the end; runs: times
-    it is started; trips: times its tank is filled again; fuel_days: the fuel at hand at that pace, None when none
-    is burnt; load_share: of its running W, while it runs; spans: when it runs, elapsed hours; gone_h: when its fuel
-    is, None where some is left; a_day_l: until then; reason: why it burns what it does."""
+    """One school over the outage's own length.
+
+    hours: to the first dark, None while still on at the end
+    runs: times it is started
+    trips: times its tank is filled again
+    fuel_days: the fuel at hand at that pace, None when none is burnt
+    load_share: of its running W, while it runs
+    spans: when it runs, elapsed hours
+    gone_h: when its fuel is, None where some is left
+    a_day_l: until then
+    reason: why it burns what it does
+    """
 
     school: School
     run_h: float
@@ -46,8 +54,11 @@ class SchoolView:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class FillWay:
-    """One way to fill the station. watts: the most it takes, AC or DC; hours: from floor to full at that, None for
-    never."""
+    """One way to fill the station.
+
+    watts: the most it takes, AC or DC
+    hours: from floor to full at that, None for never
+    """
 
     name: str
     watts: float
@@ -57,7 +68,11 @@ class FillWay:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class PlugView:
-    """One cord end to another. amps: of the lower of the two, which is what may pass; fits: no adapter is wanted."""
+    """One cord end to another.
+
+    amps: of the lower of the two, which is what may pass
+    fits: no adapter is wanted
+    """
 
     start: str
     end: str
@@ -68,10 +83,16 @@ class PlugView:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class FuelView:
-    """A plan's generator in an outage. schools: both, none without one; difference: between them, in words;
-    running_w: at the site's height; charger_w: what it may put into the station beside the house; minutes: from the
-    charge it is wanted at to the floor; alone: it wants a hand to start it, and nobody at home can; generators: to
-    pick from."""
+    """A plan's generator in an outage.
+
+    schools: both, none without one
+    difference: between them, in words
+    running_w: at the site's height
+    charger_w: what it may put into the station beside the house
+    minutes: from the charge it is wanted at to the floor
+    alone: it wants a hand to start it, and nobody at home can
+    generators: to pick from
+    """
 
     generators: list[Generator]
     schools: list[SchoolView]

@@ -93,8 +93,12 @@ def _notes(cls: type) -> list[FieldNote]:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class ReadView:
-    """One value of a sheet. value: as it is typed into the form; words: where it stands; ask: why to look at it
-    first."""
+    """One value of a sheet.
+
+    value: as it is typed into the form
+    words: where it stands
+    ask: why to look at it first
+    """
 
     field: str
     value: str
@@ -104,7 +108,11 @@ class ReadView:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class SheetView:
-    """What a sheet says. left: pieces with figures that were not taken; missing: fields that must still be given."""
+    """What a sheet says.
+
+    left: pieces with figures that were not taken
+    missing: fields that must still be given
+    """
 
     found: list[ReadView]
     left: list[str]

@@ -46,7 +46,11 @@ class LoadCost:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class YearView:
-    """The same plan so many years on. health: what age has left of its cells; hours: None while still on at the end."""
+    """The same plan so many years on.
+
+    health: what age has left of its cells
+    hours: None while still on at the end
+    """
 
     years: int
     health: float
@@ -55,9 +59,13 @@ class YearView:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class SizeView:
-    """Sizes by every school. years: the plan as its cells age; felt: what hours told by feel would mean, in words;
-    loads: by what they take of the hours, the most first; goes_dark: whether it does at all. Empty without a station or
-    anything fed."""
+    """Sizes by every school.
+
+    years: the plan as its cells age
+    felt: what hours told by feel would mean, in words
+    loads: by what they take of the hours, the most first
+    goes_dark: whether it does at all. Empty without a station or anything fed.
+    """
 
     schools: list[SchoolAnswer]
     loads: list[LoadCost]
@@ -69,8 +77,13 @@ class SizeView:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class BuyView:
-    """One way to buy. low_h: None past the horizon; beside: what the next cheaper on the frontier lacks; within: the
-    budget; beaten_by: what beats it, in words; ops: what to send as an edit to take it."""
+    """One way to buy.
+
+    low_h: None past the horizon; beside: what the next cheaper on the frontier lacks
+    within: the budget
+    beaten_by: what beats it, in words
+    ops: what to send as an edit to take it
+    """
 
     name: str
     stored_wh: float
@@ -86,8 +99,13 @@ class BuyView:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class FrontierView:
-    """All that can be bought for this plan in this outage. best: what nothing beats, cheapest first; beaten: some of
-    the rest, with what beats them; reach: the cheapest that reaches the goal; for_budget: the longest within it."""
+    """All that can be bought for this plan in this outage.
+
+    best: what nothing beats, cheapest first
+    beaten: some of the rest, with what beats them
+    reach: the cheapest that reaches the goal
+    for_budget: the longest within it
+    """
 
     best: list[BuyView]
     beaten: list[BuyView]

@@ -47,8 +47,14 @@ class MonthView:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class ArrayView:
-    """One array. day_wh: its first whole day of the outage; best_w: the most it gives there; simple_wh: the simple
-    school's day, from the same light; cable: the thinnest that carries it; ways: to wire as many panels."""
+    """One array.
+
+    day_wh: its first whole day of the outage
+    best_w: the most it gives there
+    simple_wh: the simple school's day, from the same light
+    cable: the thinnest that carries it
+    ways: to wire as many panels
+    """
 
     id: str
     rated_w: float
@@ -62,11 +68,17 @@ class ArrayView:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class SunView:
-    """All arrays of a plan. inputs: of its station; sky: days of each month, and whether the home has its own;
-    need_wh: DC a day of what is fed, with idle; days_to_full: from the floor, in this outage's weather, None for
-    never; worst_month: 1 to 12, the least mean day; panels_lacking: to cover the need in it, None where no number
-    would do; fewest: by panel id, the fewest in series the input starts on and bears, none where no number does;
-    low_c, high_c: the records strings are judged by, and whether looked up."""
+    """All arrays of a plan.
+
+    inputs: of its station
+    sky: days of each month, and whether the home has its own
+    need_wh: DC a day of what is fed, with idle
+    days_to_full: from the floor, in this outage's weather, None for never
+    worst_month: 1 to 12, the least mean day
+    panels_lacking: to cover the need in it, None where no number would do
+    fewest: by panel id, the fewest in series the input starts on and bears, none where no number does
+    low_c, high_c: the records strings are judged by, and whether looked up
+    """
 
     inputs: int
     input_text: str

@@ -353,8 +353,8 @@ export interface paths {
          * Read Log
          * @description Read a meter's CSV or Green Button file in the background; nothing is kept until a channel is.
          *
-         *     clock: of times that carry no zone: the home's, its standard time all year, or UTC; decimal: the mark of its
-         *     numbers, guessed from each whole column and told, unless it is said.
+         *     clock: of times that carry no zone: the home's, its standard time all year, or UTC
+         *     decimal: the mark of its numbers, guessed from each whole column and told, unless it is said
          */
         post: operations["read_log_api_homes__home_id__logs_post"];
         delete?: never;
@@ -1830,8 +1830,11 @@ export interface components {
         };
         /**
          * Answers
-         * @description What a newcomer says. picks: typical load id → how many; hours: how long the power is usually out; latitude,
-         *     longitude: degrees north and east, None for what the time zone tells.
+         * @description What a newcomer says.
+         *
+         *     picks: typical load id → how many
+         *     hours: how long the power is usually out
+         *     latitude, longitude: degrees north and east, None for what the time zone tells
          */
         Answers: {
             /** Name */
@@ -1881,11 +1884,17 @@ export interface components {
          * Array
          * @description Panels wired alike, on one solar input of one source or on the controller of one bank.
          *
-         *     panel: id in the catalogue; series: panels in a string; parallel: strings side by side; tilt: ° from lying flat;
-         *     azimuth: ° it faces, from north by east; source: or bank; input: of the source, counted from 1; ac: it has an
-         *     inverter of its own on the house's AC side, and no input; factor: of what its panels would give by sky and cells,
-         *     as it was measured, None for the planning default; cord: the cable between; owned: it is there already, and costs
-         *     nothing.
+         *     panel: id in the catalogue
+         *     series: panels in a string
+         *     parallel: strings side by side
+         *     tilt: ° from lying flat
+         *     azimuth: ° it faces, from north by east
+         *     source: or bank
+         *     input: of the source, counted from 1
+         *     ac: it has an inverter of its own on the house's AC side, and no input
+         *     factor: of what its panels would give by sky and cells, as it was measured, None for the planning default
+         *     cord: the cable between
+         *     owned: it is there already, and costs nothing
          */
         Array: {
             /** Id */
@@ -1945,8 +1954,13 @@ export interface components {
         };
         /**
          * ArrayView
-         * @description One array. day_wh: its first whole day of the outage; best_w: the most it gives there; simple_wh: the simple
-         *     school's day, from the same light; cable: the thinnest that carries it; ways: to wire as many panels.
+         * @description One array.
+         *
+         *     day_wh: its first whole day of the outage
+         *     best_w: the most it gives there
+         *     simple_wh: the simple school's day, from the same light
+         *     cable: the thinnest that carries it
+         *     ways: to wire as many panels
          */
         ArrayView: {
             /** Id */
@@ -1968,8 +1982,12 @@ export interface components {
         };
         /**
          * AttachedFile
-         * @description A file beside the documents. name: as it was called; media: what it is, found by looking into it; size: bytes;
-         *     sha256: of what is kept, by which it is found.
+         * @description A file beside the documents.
+         *
+         *     name: as it was called
+         *     media: what it is, found by looking into it
+         *     size: bytes
+         *     sha256: of what is kept, by which it is found
          */
         AttachedFile: {
             /** Name */
@@ -1988,8 +2006,9 @@ export interface components {
          * AwayTimes
          * @description When a source is not at home: every week, and in one outage.
          *
-         *     windows: of the week; from_h, for_h: elapsed hours of the outage, for_h 0 for none; back_with: its charge whenever
-         *     it comes back.
+         *     windows: of the week
+         *     from_h, for_h: elapsed hours of the outage, for_h 0 for none
+         *     back_with: its charge whenever it comes back
          */
         AwayTimes: {
             /**
@@ -2040,11 +2059,15 @@ export interface components {
          * Bank
          * @description Bare batteries without an inverter, that give direct current to a solar input of a source.
          *
-         *     battery: id in the catalogue; series: of them in a string; parallel: strings side by side; to, input: the source
-         *     and its solar input, counted from 1; amps: what the lead between gives at most, its fuse or limiter; fuse_a: at
-         *     the bank's terminals, 0 where none is entered; by: always, or by night where an array has the same input by day
-         *     and a hand changes them over; controller_w: of its own charge controller for arrays of its own, 0 for none; owned:
-         *     it is there already.
+         *     battery: id in the catalogue
+         *     series: of them in a string
+         *     parallel: strings side by side
+         *     to, input: the source and its solar input, counted from 1
+         *     amps: what the lead between gives at most, its fuse or limiter
+         *     fuse_a: at the bank's terminals, 0 where none is entered
+         *     by: always, or by night where an array has the same input by day and a hand changes them over
+         *     controller_w: of its own charge controller for arrays of its own, 0 for none
+         *     owned: it is there already
          */
         Bank: {
             /** Id */
@@ -2174,8 +2197,11 @@ export interface components {
         };
         /**
          * BeginBody
-         * @description An outage begins. began: local time, null for now; back_by: when the grid is said to return; charges: of each
-         *     source, 0 to 1.
+         * @description An outage begins.
+         *
+         *     began: local time, null for now
+         *     back_by: when the grid is said to return
+         *     charges: of each source, 0 to 1
          */
         BeginBody: {
             /** Plan */
@@ -2212,7 +2238,10 @@ export interface components {
         };
         /**
          * Bills
-         * @description The bills together. kWh a day; ratio: sum of loads over them; sentence: what that says.
+         * @description The bills together. kWh a day.
+         *
+         *     ratio: sum of loads over them
+         *     sentence: what that says
          */
         Bills: {
             /** Count */
@@ -2228,8 +2257,13 @@ export interface components {
         };
         /**
          * BinderEntry
-         * @description An entry of the binder. of: what it belongs to, in words; number: a serial, a policy, an invoice; on: its day;
-         *     until: the last day of what it promises; file: None where only the paper is kept.
+         * @description An entry of the binder.
+         *
+         *     of: what it belongs to, in words
+         *     number: a serial, a policy, an invoice
+         *     on: its day
+         *     until: the last day of what it promises
+         *     file: None where only the paper is kept
          */
         BinderEntry: {
             /** Id */
@@ -2264,10 +2298,14 @@ export interface components {
         };
         /**
          * BoardView
-         * @description A device with its places, or a source's outlets. device: its id, empty for cords; station: of the source, empty
-         *     for none; legs: how many its source has; place_legs: of each place in order, empty where circuits keep their
-         *     panel's; panel: id of the one it stands at, None for the main one; beneath: of gear that makes a whole panel live,
-         *     the circuits behind it.
+         * @description A device with its places, or a source's outlets.
+         *
+         *     device: its id, empty for cords
+         *     station: of the source, empty for none
+         *     legs: how many its source has
+         *     place_legs: of each place in order, empty where circuits keep their panel's
+         *     panel: id of the one it stands at, None for the main one
+         *     beneath: of gear that makes a whole panel live, the circuits behind it
          */
         BoardView: {
             /** Device */
@@ -2304,7 +2342,10 @@ export interface components {
         };
         /**
          * BookLine
-         * @description One line of time. ident: of what it stands for; open: it is not closed yet.
+         * @description One line of time.
+         *
+         *     ident: of what it stands for
+         *     open: it is not closed yet
          */
         BookLine: {
             /**
@@ -2328,8 +2369,10 @@ export interface components {
         };
         /**
          * BookView
-         * @description Everything a home remembers. honest: how many of the outages with a promise went on as long as 9 in 10 said;
-         *     goals: an edit that puts the outages so far into Goals, empty where they say so already.
+         * @description Everything a home remembers.
+         *
+         *     honest: how many of the outages with a promise went on as long as 9 in 10 said
+         *     goals: an edit that puts the outages so far into Goals, empty where they say so already
          */
         BookView: {
             /** Lines */
@@ -2357,10 +2400,12 @@ export interface components {
         };
         /**
          * Box
-         * @description A thing in the diagram. lane and rank: the grid's way on top, the source's below, both from left to right; what
-         *     is fed stands on the right, by rank from the top; what fills the source on the left, from the bottom. lines: facts
-         *     under its title. Of several devices each has a band: way: the grid's, down the left side by rank; then in each
-         *     band what fills, the store, the gear and what is fed.
+         * @description A thing in the diagram.
+         *
+         *     lane and rank: the grid's way on top, the source's below, both from left to right; what is fed stands on the right,
+         *         by rank from the top; what fills the source on the left, from the bottom
+         *     lines: facts under its title. Of several devices each has a band: way: the grid's, down the left side by rank; then
+         *         in each band what fills, the store, the gear and what is fed.
          */
         Box: {
             /** Id */
@@ -2396,8 +2441,11 @@ export interface components {
         };
         /**
          * Breaker
-         * @description One breaker or fuse. volts: it must break, 0 where the house's own does; amps: not to be passed; direct:
-         *     whether the current is direct, which an ordinary breaker does not break.
+         * @description One breaker or fuse.
+         *
+         *     volts: it must break, 0 where the house's own does
+         *     amps: not to be passed
+         *     direct: whether the current is direct, which an ordinary breaker does not break
          */
         Breaker: {
             /** Place */
@@ -2427,8 +2475,10 @@ export interface components {
         };
         /**
          * BuildChange
-         * @description How it came out otherwise than planned. kind: built otherwise, only for now, or a switch that serves no more;
-         *     where; settled: the day it was marked, taken out, or taken into the plan.
+         * @description How it came out otherwise than planned.
+         *
+         *     kind: built otherwise, only for now, or a switch that serves no more; where
+         *     settled: the day it was marked, taken out, or taken into the plan
          */
         BuildChange: {
             /** Id */
@@ -2450,8 +2500,12 @@ export interface components {
         };
         /**
          * BuyView
-         * @description One way to buy. low_h: None past the horizon; beside: what the next cheaper on the frontier lacks; within: the
-         *     budget; beaten_by: what beats it, in words; ops: what to send as an edit to take it.
+         * @description One way to buy.
+         *
+         *     low_h: None past the horizon; beside: what the next cheaper on the frontier lacks
+         *     within: the budget
+         *     beaten_by: what beats it, in words
+         *     ops: what to send as an edit to take it
          */
         BuyView: {
             /** Name */
@@ -2479,8 +2533,11 @@ export interface components {
         };
         /**
          * Card
-         * @description One card. stops: before anything is touched; refused: why there is none, and then it has no steps; off:
-         *     breakers that stay off, by name.
+         * @description One card.
+         *
+         *     stops: before anything is touched
+         *     refused: why there is none, and then it has no steps
+         *     off: breakers that stay off, by name
          */
         Card: {
             /**
@@ -2507,9 +2564,14 @@ export interface components {
         };
         /**
          * CardStep
-         * @description One step of a card. what: to do; where; by: whose hands; proof: how one knows that it worked; leave: what not
-         *     to touch; moves: parts with the positions they go to, empty where nothing is moved; short: its proof where
-         *     IN_SHORT is said once.
+         * @description One step of a card.
+         *
+         *     what: to do; where
+         *     by: whose hands
+         *     proof: how one knows that it worked
+         *     leave: what not to touch
+         *     moves: parts with the positions they go to, empty where nothing is moved
+         *     short: its proof where IN_SHORT is said once
          */
         CardStep: {
             /** What */
@@ -2611,9 +2673,9 @@ export interface components {
          * Cell
          * @description Hold one plan in one outage.
          *
-         *     hours, low_h: None where still on at the end, or where nothing runs; with a broken limit, as if it held
-         *     beside, beside_more: its 9-in-10 hours against the first plan's, in both ways of saying it; empty where a limit of
-         *         either is broken
+         *     hours, low_h: None where still on at the end, or where nothing runs; with a broken limit, as if it held beside
+         *     beside_more: its 9-in-10 hours against the first plan's, in both ways of saying it; empty where a limit of either is
+         *         broken
          */
         Cell: {
             /** Outage */
@@ -2645,7 +2707,9 @@ export interface components {
          * ChannelView
          * @description A channel and what was found in it.
          *
-         *     reading: the text that notes it; sketch_w: least and most W of equal stretches, to draw; profile_w: by hour of day.
+         *     reading: the text that notes it
+         *     sketch_w: least and most W of equal stretches, to draw
+         *     profile_w: by hour of day
          */
         ChannelView: {
             /** Name */
@@ -2694,11 +2758,9 @@ export interface components {
          * ChargeTask
          * @description Hold one battery that is to be full before a storm.
          *
-         *     charge: now, 0 to 1, None where nobody has said; the hours are then those from the stop level
-         *     watts: AC W it charges with, 0 where that is unlisted
-         *     hours: it takes
-         *     begin_by: the latest moment to begin; late: that has passed
-         *     how: how this device is made to charge
+         *     charge: now, 0 to 1, None where nobody has said; the hours are then those from the stop level watts: AC W it charges
+         *         with, 0 where that is unlisted hours: it takes begin_by: the latest moment to begin
+         *     late: that has passed how: how this device is made to charge
          */
         ChargeTask: {
             /** Source */
@@ -2724,11 +2786,17 @@ export interface components {
          * Circuit
          * @description One breaker and what hangs on it.
          *
-         *     panel: id of the sub-panel it is in, None for the main one; slots: of that panel; breaker_a: its rating; poles: 2
-         *     spans both legs (240 V); leg: None for the leg its slot implies; wire: its size as the wire table names it, or in
-         *     words, which then counts as not known; room: or rooms, in words; tandem: half a slot, shared with another tandem;
-         *     traced: whether it is known what hangs on it; protection: of the breaker; neutral_partner: the circuit it shares a
-         *     neutral with.
+         *     panel: id of the sub-panel it is in, None for the main one
+         *     slots: of that panel
+         *     breaker_a: its rating
+         *     poles: 2 spans both legs (240 V)
+         *     leg: None for the leg its slot implies
+         *     wire: its size as the wire table names it, or in words, which then counts as not known
+         *     room: or rooms, in words
+         *     tandem: half a slot, shared with another tandem
+         *     traced: whether it is known what hangs on it
+         *     protection: of the breaker
+         *     neutral_partner: the circuit it shares a neutral with
          */
         Circuit: {
             /** Id */
@@ -2791,7 +2859,10 @@ export interface components {
         };
         /**
          * CircuitFigure
-         * @description What follows for a circuit. leg: in its panel, empty where there is one; places: it takes of a switch.
+         * @description What follows for a circuit.
+         *
+         *     leg: in its panel, empty where there is one
+         *     places: it takes of a switch
          */
         CircuitFigure: {
             /** Id */
@@ -2834,8 +2905,10 @@ export interface components {
         };
         /**
          * ColdLive
-         * @description A cold box without power. off_since; opened: minutes its door was; limit_at: when it is past its limit by
-         *     then.
+         * @description A cold box without power. off_since.
+         *
+         *     opened: minutes its door was
+         *     limit_at: when it is past its limit by then
          */
         ColdLive: {
             /** Load */
@@ -2861,7 +2934,10 @@ export interface components {
         };
         /**
          * Contact
-         * @description Somebody to call. role: for what; phone: as it is dialled.
+         * @description Somebody to call.
+         *
+         *     role: for what
+         *     phone: as it is dialled
          */
         Contact: {
             /** Id */
@@ -2882,8 +2958,12 @@ export interface components {
         };
         /**
          * Cord
-         * @description A cord as it is laid. wire: id in the table; length_m: one way; coiled: any of it left on a reel; chained: made
-         *     of more than one.
+         * @description A cord as it is laid.
+         *
+         *     wire: id in the table
+         *     length_m: one way
+         *     coiled: any of it left on a reel
+         *     chained: made of more than one
          */
         Cord: {
             /** Wire */
@@ -2903,9 +2983,13 @@ export interface components {
         };
         /**
          * Cost
-         * @description One row. sum: in the home's currency; quote: whose offer it is of, empty for what is so in any case; counts: it
-         *     is in the total, as one of several offers only the chosen one is; source, on: where and when it was read; season:
-         *     when it is cheaper.
+         * @description One row.
+         *
+         *     sum: in the home's currency
+         *     quote: whose offer it is of, empty for what is so in any case
+         *     counts: it is in the total, as one of several offers only the chosen one is
+         *     source, on: where and when it was read
+         *     season: when it is cheaper
          */
         Cost: {
             /** Id */
@@ -2959,8 +3043,13 @@ export interface components {
         };
         /**
          * Credit
-         * @description What comes off. rate: of the costs of these kinds, or with 0 the sum; threshold: from so much cost on; cap: at
-         *     most, 0 for none; begins, ends: of the time in which it has to be installed; file_by: in words.
+         * @description What comes off.
+         *
+         *     rate: of the costs of these kinds, or with 0 the sum
+         *     threshold: from so much cost on
+         *     cap: at most, 0 for none
+         *     begins, ends: of the time in which it has to be installed
+         *     file_by: in words
          */
         Credit: {
             /** Id */
@@ -3016,7 +3105,10 @@ export interface components {
         };
         /**
          * CurvePoint
-         * @description One hold. saving: None without a tariff; chance: of reaching the goal.
+         * @description One hold.
+         *
+         *     saving: None without a tariff
+         *     chance: of reaching the goal
          */
         CurvePoint: {
             /** Hold */
@@ -3032,8 +3124,10 @@ export interface components {
         };
         /**
          * CurveView
-         * @description Saving against readiness by hold. asked: the hold that outages lived through say it should be, None where none
-         *     are entered; asked_why: how.
+         * @description Saving against readiness by hold.
+         *
+         *     asked: the hold that outages lived through say it should be, None where none are entered
+         *     asked_why: how
          */
         CurveView: {
             /** Points */
@@ -3095,8 +3189,13 @@ export interface components {
         };
         /**
          * DefectCase
-         * @description A defect until it is closed. symptom, readings, firmware: as they were; asked: who was; workaround; effect: on
-         *     the plan; closed: when, local time, None while it is open; ending: how.
+         * @description A defect until it is closed.
+         *
+         *     symptom, readings, firmware: as they were
+         *     asked: who was; workaround
+         *     effect: on the plan
+         *     closed: when, local time, None while it is open
+         *     ending: how
          */
         DefectCase: {
             /**
@@ -3141,10 +3240,12 @@ export interface components {
          * Device
          * @description Transfer equipment in a plan.
          *
-         *     equipment: id in the catalogue; source: the one that feeds it; panel: of the home it stands at, None for the main
-         *     one; behind: the device whose output its grid side hangs on, None for the grid; cord: from the station to its
-         *     inlet; bypassed: taken out by its service bypass, so that the grid goes past it and the source feeds nothing
-         *     through it.
+         *     equipment: id in the catalogue
+         *     source: the one that feeds it
+         *     panel: of the home it stands at, None for the main one
+         *     behind: the device whose output its grid side hangs on, None for the grid
+         *     cord: from the station to its inlet
+         *     bypassed: taken out by its service bypass, so that the grid goes past it and the source feeds nothing through it
          */
         Device: {
             /** Id */
@@ -3169,7 +3270,10 @@ export interface components {
         };
         /**
          * DeviceView
-         * @description A paired device. rights: what it may do, says: in words.
+         * @description A paired device.
+         *
+         *     rights: what it may do
+         *     says: in words
          */
         DeviceView: {
             /** Id */
@@ -3188,8 +3292,11 @@ export interface components {
         };
         /**
          * Diagram
-         * @description Everything that is joined. notes: what each system takes the other for, and what is never closed together;
-         *     guards: breakers and fuses it wants; preparations: to have ready before the day.
+         * @description Everything that is joined.
+         *
+         *     notes: what each system takes the other for, and what is never closed together
+         *     guards: breakers and fuses it wants
+         *     preparations: to have ready before the day
          */
         Diagram: {
             /** Boxes */
@@ -3216,7 +3323,10 @@ export interface components {
         };
         /**
          * DoneTick
-         * @description Something done before a storm. who: in words; at: local wall-clock time.
+         * @description Something done before a storm.
+         *
+         *     who: in words
+         *     at: local wall-clock time
          */
         DoneTick: {
             /**
@@ -3260,8 +3370,11 @@ export interface components {
         };
         /**
          * DrillBody
-         * @description One move of a round of the drill. positions: of every part, as they were; harm: what went wrong so far; part,
-         *     to: the move.
+         * @description One move of a round of the drill.
+         *
+         *     positions: of every part, as they were
+         *     harm: what went wrong so far
+         *     part, to: the move
          */
         DrillBody: {
             /** Plan */
@@ -3287,8 +3400,11 @@ export interface components {
         };
         /**
          * DrillPart
-         * @description Something to switch. positions: all it has; now: where it is; itself: it moves by itself; group: where it
-         *     belongs.
+         * @description Something to switch.
+         *
+         *     positions: all it has
+         *     now: where it is
+         *     itself: it moves by itself; group: where it belongs
          */
         DrillPart: {
             /** Id */
@@ -3306,8 +3422,11 @@ export interface components {
         };
         /**
          * DrillView
-         * @description One round as it stands. harm: everything that went wrong; said: of the last move; won: it is done, without
-         *     harm.
+         * @description One round as it stands.
+         *
+         *     harm: everything that went wrong
+         *     said: of the last move
+         *     won: it is done, without harm
          */
         DrillView: {
             /**
@@ -3344,8 +3463,11 @@ export interface components {
         };
         /**
          * Duty
-         * @description Something to do again and again. first: the next time, local; on: days of a weekly one, Monday 0, empty for
-         *     that of the first; who: does it.
+         * @description Something to do again and again.
+         *
+         *     first: the next time, local
+         *     on: days of a weekly one, Monday 0, empty for that of the first
+         *     who: does it
          */
         Duty: {
             /** Id */
@@ -3368,13 +3490,16 @@ export interface components {
         };
         /**
          * Echo
-         * @description A text understood, before it is noted. load: the one it names, or the one asked for; home: it is of the whole
-         *     home.
+         * @description A text understood, before it is noted.
          *
-         *     problem: why it says nothing certain, empty where it does; suggestion: what was likely meant, says: what that
-         *     comes to; other, other_says: a second
-         *     thing it may mean; day_wh: what the load would use in a day then; fields: of a load not
-         *     entered yet, as the text tells them.
+         *     load: the one it names, or the one asked for
+         *     home: it is of the whole home
+         *     problem: why it says nothing certain, empty where it does
+         *     suggestion: what was likely meant
+         *     says: what that comes to
+         *     other, other_says: a second thing it may mean
+         *     day_wh: what the load would use in a day then
+         *     fields: of a load not entered yet, as the text tells them
          */
         Echo: {
             /** Load */
@@ -3473,8 +3598,11 @@ export interface components {
         };
         /**
          * Energy
-         * @description A day, week or month of energy, kWh. begins: its first day; sun_kwh: without what a battery gave into a solar
-         *     input, which is no sun; by_sun: the part of the house that sun met, 0 to 1, None where either is not known.
+         * @description A day, week or month of energy, kWh.
+         *
+         *     begins: its first day
+         *     sun_kwh: without what a battery gave into a solar input, which is no sun
+         *     by_sun: the part of the house that sun met, 0 to 1, None where either is not known
          */
         Energy: {
             /**
@@ -3499,11 +3627,15 @@ export interface components {
          * Engine
          * @description The generator of a plan, at the inlet or a station's own input.
          *
-         *     generator: id in the catalogue; source: the one it charges; also: others it charges, in this order, with what is
-         *     left; school: fill the battery and stop, or carry the house; stock_l: fuel at hand, its tank in; start_at,
-         *     stop_at: charge at which it is started and stopped, to fill; windows: when it may run, empty for any hour;
-         *     charges: whether the station's input charges from it, or only passes it on; owned: it is there already, and costs
-         *     nothing.
+         *     generator: id in the catalogue
+         *     source: the one it charges
+         *     also: others it charges, in this order, with what is left
+         *     school: fill the battery and stop, or carry the house
+         *     stock_l: fuel at hand, its tank in
+         *     start_at, stop_at: charge at which it is started and stopped, to fill
+         *     windows: when it may run, empty for any hour
+         *     charges: whether the station's input charges from it, or only passes it on
+         *     owned: it is there already, and costs nothing
          */
         Engine: {
             /** Generator */
@@ -3557,7 +3689,11 @@ export interface components {
         };
         /**
          * Entry
-         * @description A line of the logbook. at: local wall-clock time; figures: by the names of FIGURES; case: of a defect.
+         * @description A line of the logbook.
+         *
+         *     at: local wall-clock time
+         *     figures: by the names of FIGURES
+         *     case: of a defect
          */
         Entry: {
             /** Id */
@@ -3589,7 +3725,10 @@ export interface components {
         };
         /**
          * ErrorBody
-         * @description What went wrong, and where. rev and changes: with a stale edit only; suggestion: what was likely meant.
+         * @description What went wrong, and where.
+         *
+         *     rev and changes: with a stale edit only
+         *     suggestion: what was likely meant
          */
         ErrorBody: {
             /** Kind */
@@ -3613,11 +3752,18 @@ export interface components {
         };
         /**
          * Everyday
-         * @description A plan's ordinary week. rest: in all hours that no mode names, called: by the device itself; hold: share of the
-         *     store kept for outages; resume: charge at which the store carries again after its hold was met; refill: the charge
-         *     the grid fills it to at its hold; charge_w: AC from the wall, None for all it takes; by: who switches; sets_out:
-         *     days on which folding panels stand outside; exports: the agreement to give to the street, empty for none; no_grid:
-         *     there is none at all, and every day is as in an outage.
+         * @description A plan's ordinary week.
+         *
+         *     rest: in all hours that no mode names
+         *     called: by the device itself
+         *     hold: share of the store kept for outages
+         *     resume: charge at which the store carries again after its hold was met
+         *     refill: the charge the grid fills it to at its hold
+         *     charge_w: AC from the wall, None for all it takes
+         *     by: who switches
+         *     sets_out: days on which folding panels stand outside
+         *     exports: the agreement to give to the street, empty for none
+         *     no_grid: there is none at all, and every day is as in an outage
          */
         Everyday: {
             /**
@@ -3676,12 +3822,19 @@ export interface components {
         };
         /**
          * EverydayView
-         * @description An ordinary year. uses, by, why: what the joining can carry; hold_kwh, hold_h: over the floor, and hours of
-         *     what keeps on; before, after: bills without the plan and with it, None without a tariff; saving: of them; wear: a
-         *     delivered kWh, None where unlisted; worn: in the year; cycles; unserved_kwh; switches: of its own between grid and
-         *     store; back_h: hours back on the grid at its hold, and move: what draws most then, to be used at another hour;
-         *     over: what it carries; lacking: whether for what is still bought panels or storage are lacking; currency;
-         *     every_evening: each day's charge at dusk and dawn.
+         * @description An ordinary year.
+         *
+         *     uses, by, why: what the joining can carry
+         *     hold_kwh, hold_h: over the floor, and hours of what keeps on
+         *     before, after: bills without the plan and with it, None without a tariff
+         *     saving: of them
+         *     wear: a delivered kWh, None where unlisted
+         *     worn: in the year; cycles; unserved_kwh
+         *     switches: of its own between grid and store
+         *     back_h: hours back on the grid at its hold, and move: what draws most then, to be used at another hour
+         *     over: what it carries
+         *     lacking: whether for what is still bought panels or storage are lacking; currency; every_evening: each day's charge
+         *         at dusk and dawn
          */
         EverydayView: {
             /** Source */
@@ -3749,12 +3902,17 @@ export interface components {
          * Feed
          * @description One thing fed: a circuit or a single load, in a place of the switch or an outlet of the station.
          *
-         *     source: id of the plan's source; circuit, load: one of the two; device: the one it is at, None for the first that
-         *     its source feeds; a load is never at one: it hangs on a cord; port: a load made for low voltage may hang on a
-         *     direct current port; place: of the device, or outlet; stance: Keep on or Take turns; turn_by: what gives it its
-         *     turn: the clock, a charge, or sun to spare; windows: when it has its turn, by the clock; share: the share of the
-         *     time it has, where there are no windows; above: the charge it is fed above; cord: what it hangs on, where that is
-         *     known.
+         *     source: id of the plan's source
+         *     circuit, load: one of the two
+         *     device: the one it is at, None for the first that its source feeds; a load is never at one: it hangs on a cord
+         *     port: a load made for low voltage may hang on a direct current port
+         *     place: of the device, or outlet
+         *     stance: Keep on or Take turns
+         *     turn_by: what gives it its turn: the clock, a charge, or sun to spare
+         *     windows: when it has its turn, by the clock
+         *     share: the share of the time it has, where there are no windows
+         *     above: the charge it is fed above
+         *     cord: what it hangs on, where that is known
          */
         Feed: {
             /** Id */
@@ -3832,8 +3990,10 @@ export interface components {
         };
         /**
          * FillWay
-         * @description One way to fill the station. watts: the most it takes, AC or DC; hours: from floor to full at that, None for
-         *     never.
+         * @description One way to fill the station.
+         *
+         *     watts: the most it takes, AC or DC
+         *     hours: from floor to full at that, None for never
          */
         FillWay: {
             /** Name */
@@ -3872,9 +4032,13 @@ export interface components {
         };
         /**
          * FrontView
-         * @description A home at a glance. plan, outage: judged, the plan that is built before others; says: the
-         *     answer in words; tested: when last, in words; due: within two weeks; live: an outage
-         *     is on.
+         * @description A home at a glance.
+         *
+         *     plan, outage: judged, the plan that is built before others
+         *     says: the answer in words
+         *     tested: when last, in words
+         *     due: within two weeks
+         *     live: an outage is on
          */
         FrontView: {
             /** Plan */
@@ -3914,8 +4078,12 @@ export interface components {
         };
         /**
          * FrontierView
-         * @description All that can be bought for this plan in this outage. best: what nothing beats, cheapest first; beaten: some of
-         *     the rest, with what beats them; reach: the cheapest that reaches the goal; for_budget: the longest within it.
+         * @description All that can be bought for this plan in this outage.
+         *
+         *     best: what nothing beats, cheapest first
+         *     beaten: some of the rest, with what beats them
+         *     reach: the cheapest that reaches the goal
+         *     for_budget: the longest within it
          */
         FrontierView: {
             /** Best */
@@ -3937,10 +4105,15 @@ export interface components {
         };
         /**
          * FuelView
-         * @description A plan's generator in an outage. schools: both, none without one; difference: between them, in words;
-         *     running_w: at the site's height; charger_w: what it may put into the station beside the house; minutes: from the
-         *     charge it is wanted at to the floor; alone: it wants a hand to start it, and nobody at home can; generators: to
-         *     pick from.
+         * @description A plan's generator in an outage.
+         *
+         *     schools: both, none without one
+         *     difference: between them, in words
+         *     running_w: at the site's height
+         *     charger_w: what it may put into the station beside the house
+         *     minutes: from the charge it is wanted at to the floor
+         *     alone: it wants a hand to start it, and nobody at home can
+         *     generators: to pick from
          */
         FuelView: {
             /** Generators */
@@ -3964,9 +4137,14 @@ export interface components {
         };
         /**
          * GaugeNote
-         * @description One line noted. source: whose gauge; at: local wall-clock time; charge: 0 to 1; out_w, in_w: on its display,
-         *     None where they were not read; given_wh: on its counter of the AC energy given, likewise; said: as it was
-         *     typed.
+         * @description One line noted.
+         *
+         *     source: whose gauge
+         *     at: local wall-clock time
+         *     charge: 0 to 1
+         *     out_w, in_w: on its display, None where they were not read
+         *     given_wh: on its counter of the AC energy given, likewise
+         *     said: as it was typed
          */
         GaugeNote: {
             /** Id */
@@ -4129,15 +4307,12 @@ export interface components {
          * HeadlineView
          * @description An answer in words, the same in every place.
          *
-         *     label, figure: ``Count on`` and ``14 h``, or why there are no hours and nothing
-         *     until: the clock time that goes with the figure
-         *     probably: the expected hours; empty where health depends on the plan
-         *     goal: the goal, and how often it is reached
-         *     life: the first life-and-health load that is off before the goal
-         *     may, may_first: that it may trip and what to find out, and whether that comes before the hours
-         *     missing: what must stay on and isn't powered
-         *     instead: with a limit broken, the best single change with its hours
-         *     short, sentence: it in one line, without and with the goal
+         *     label, figure: ``Count on`` and ``14 h``, or why there are no hours and nothing until: the clock time that goes with
+         *         the figure probably: the expected hours; empty where health depends on the plan goal: the goal, and how often it
+         *         is reached life: the first life-and-health load that is off before the goal may
+         *     may_first: that it may trip and what to find out, and whether that comes before the hours missing: what must stay on
+         *         and isn't powered instead: with a limit broken, the best single change with its hours short
+         *     sentence: it in one line, without and with the goal
          */
         HeadlineView: {
             /** Label */
@@ -4167,8 +4342,10 @@ export interface components {
         };
         /**
          * History
-         * @description Outages lived through. a_year: how many; hours of the shortest, the usual and the longest; months: those in
-         *     which most came, empty for any.
+         * @description Outages lived through.
+         *
+         *     a_year: how many; hours of the shortest, the usual and the longest
+         *     months: those in which most came, empty for any
          */
         History: {
             /**
@@ -4204,10 +4381,15 @@ export interface components {
         };
         /**
          * Home
-         * @description A home's facts. circuits, loads and panels behind feeders are keyed by id, so that an edit names what it
-         *     changes. alert: a storm that is expected, live: an outage that is on, None for none; lived: those that are over,
-         *     by id; trials: tests, book: entries of the logbook, tariffs: what a kWh costs, binder: what is kept on file,
-         *     likewise.
+         * @description A home's facts. circuits, loads and panels behind feeders are keyed by id, so that an edit names what it changes.
+         *
+         *     alert: a storm that is expected
+         *     live: an outage that is on, None for none
+         *     lived: those that are over, by id
+         *     trials: tests
+         *     book: entries of the logbook
+         *     tariffs: what a kWh costs
+         *     binder: what is kept on file, likewise
          */
         Home: {
             /** Id */
@@ -4272,9 +4454,14 @@ export interface components {
         };
         /**
          * HomeNews
-         * @description What became of a home since a revision. since: that revision, 0 for everything; home: None where it is as it
-         *     was; plans, outages: those that changed; plan_ids, outage_ids: all there are, in order; undo, redo: the labels of
-         *     what each would do; trial: the newest edit only tries something.
+         * @description What became of a home since a revision.
+         *
+         *     since: that revision, 0 for everything
+         *     home: None where it is as it was
+         *     plans, outages: those that changed
+         *     plan_ids, outage_ids: all there are, in order
+         *     undo, redo: the labels of what each would do
+         *     trial: the newest edit only tries something
          */
         HomeNews: {
             /** Id */
@@ -4303,9 +4490,12 @@ export interface components {
         };
         /**
          * HomeState
-         * @description A home with its documents as they are now. undo, redo: the labels of what each would do, and undo_edit,
-         *     redo_edit: the ids of those edits; revs: the revision at which each document last changed, by its id; trial: the
-         *     newest edit only tries something.
+         * @description A home with its documents as they are now.
+         *
+         *     undo, redo: the labels of what each would do, and undo_edit
+         *     redo_edit: the ids of those edits
+         *     revs: the revision at which each document last changed, by its id
+         *     trial: the newest edit only tries something
          */
         HomeState: {
             /** Id */
@@ -4332,9 +4522,14 @@ export interface components {
         };
         /**
          * Household
-         * @description Goals and circumstances. harms: what must not happen, worst first; people and existing by id; persons: who live
-         *     there; stored_water_l: litres set aside; walk: None before the first; drills: rounds done
-         *     without harm, contacts: who is called, by id.
+         * @description Goals and circumstances.
+         *
+         *     harms: what must not happen, worst first; people and existing by id
+         *     persons: who live there
+         *     stored_water_l: litres set aside
+         *     walk: None before the first
+         *     drills: rounds done without harm
+         *     contacts: who is called, by id
          */
         Household: {
             /**
@@ -4396,7 +4591,10 @@ export interface components {
         };
         /**
          * InstrumentsView
-         * @description Both instruments. at: the simulated clock, in the home's zone; speed: of it, against a real one.
+         * @description Both instruments.
+         *
+         *     at: the simulated clock, in the home's zone
+         *     speed: of it, against a real one
          */
         InstrumentsView: {
             /** At */
@@ -4413,7 +4611,10 @@ export interface components {
         };
         /**
          * Invitation
-         * @description How to pair one device. address: with its token, to be opened there; svg: the same as a QR code.
+         * @description How to pair one device.
+         *
+         *     address: with its token, to be opened there
+         *     svg: the same as a QR code
          */
         Invitation: {
             /** Address */
@@ -4425,8 +4626,11 @@ export interface components {
         };
         /**
          * Item
-         * @description One thing to do. due: at the latest; late: that has passed and it is not done; done: by whom and when, empty
-         *     for open.
+         * @description One thing to do.
+         *
+         *     due: at the latest
+         *     late: that has passed and it is not done
+         *     done: by whom and when, empty for open
          */
         Item: {
             /** Id */
@@ -4444,7 +4648,10 @@ export interface components {
         };
         /**
          * JobView
-         * @description How far a job is, and what it came to. part: 0 to 1; problem: a sentence.
+         * @description How far a job is, and what it came to.
+         *
+         *     part: 0 to 1
+         *     problem: a sentence
          */
         JobView: {
             /** Id */
@@ -4485,8 +4692,10 @@ export interface components {
         };
         /**
          * KeepingView
-         * @description The calendar of a plan, by its next time; spare: what may run on it, by day a few large ones in turn and at
-         *     night none; spare_w: thrown away at noon this month on average.
+         * @description The calendar of a plan, by its next time.
+         *
+         *     spare: what may run on it, by day a few large ones in turn and at night none
+         *     spare_w: thrown away at noon this month on average
          */
         KeepingView: {
             /** Duties */
@@ -4529,8 +4738,10 @@ export interface components {
         };
         /**
          * LeadTimeStage
-         * @description One stage of the lead time, one after the other in the order of STAGES. low_weeks, high_weeks: it takes; done:
-         *     the day it was.
+         * @description One stage of the lead time, one after the other in the order of STAGES.
+         *
+         *     low_weeks, high_weeks: it takes
+         *     done: the day it was
          */
         LeadTimeStage: {
             /** Id */
@@ -4612,8 +4823,11 @@ export interface components {
         };
         /**
          * Line
-         * @description What runs from one box to another. live: in which states it is; data: a data cable rather than power; label: on
-         *     it, such as a breaker or a place.
+         * @description What runs from one box to another.
+         *
+         *     live: in which states it is
+         *     data: a data cable rather than power
+         *     label: on it, such as a breaker or a place
          */
         Line: {
             /** Start */
@@ -4638,9 +4852,14 @@ export interface components {
         };
         /**
          * Live
-         * @description An outage. began, ended: local wall-clock times, ended None while it lasts; plan: id of the one in use, and
-         *     revision: of the home when it began; back_by: when the grid is said to return; charges: of each source at the
-         *     start; promises: by source; notes, taken, switched, opened: by id, in their order.
+         * @description An outage.
+         *
+         *     began, ended: local wall-clock times, ended None while it lasts
+         *     plan: id of the one in use, and revision: of the home when it began
+         *     back_by: when the grid is said to return
+         *     charges: of each source at the start
+         *     promises: by source
+         *     notes, taken, switched, opened: by id, in their order
          */
         Live: {
             /** Began */
@@ -4683,10 +4902,17 @@ export interface components {
         };
         /**
          * LiveView
-         * @description An outage as it stands. back: with none on, the last one whose stores are being filled again; lasted: so far;
-         *     stores: the first to go dark first; spare: how the first dark stands to the return of the grid, short: it comes
-         *     before; acts: by the clock; text: to send to someone far away; places: the switch as it is; cold: boxes without
-         *     power.
+         * @description An outage as it stands.
+         *
+         *     back: with none on, the last one whose stores are being filled again
+         *     lasted: so far
+         *     stores: the first to go dark first
+         *     spare: how the first dark stands to the return of the grid
+         *     short: it comes before
+         *     acts: by the clock
+         *     text: to send to someone far away
+         *     places: the switch as it is
+         *     cold: boxes without power
          */
         LiveView: {
             /** Now */
@@ -4716,18 +4942,31 @@ export interface components {
          * Load
          * @description One appliance, or ``count`` equal ones; all figures are for one piece.
          *
-         *     average_w: mean W while it is in use (run bursts and pauses together); rest_w: W when not in use; run_w: W while
-         *     the motor or element is on; highest_w: a meter's highest, a start, a defrost heater or the running W, which counts
-         *     once as W running together, None where none was read; measured_c: °C of the room when the average was read, None
-         *     where that is not known; tried: starts that were tried for real and held; start_va: VA at the start, None for the
-         *     factor by kind; power_factor: W over VA while running, None for the default by kind; spread: relative one sigma of
-         *     the average, None for the default by evidence; both_legs: needs 240 V on a split-phase supply; count: how many
-         *     equal ones; evidence: how the average is known; purpose: what it is needed for, the first mattering most;
-         *     thermostatic: catches up after a rest; turns_ok: may take turns; must_stay: it must not go off, whatever its
-         *     class; hard_wired: it has no plug; must_not_blink: bears no gap; settings: other ways it is set, by id;
-         *     substitute: how the same end is reached without it, in words in substitute_note, and at less_w where that is by
-         *     less power; own_battery_h: hours a medical device runs by itself; weight: against others of its class; harm: what
-         *     happens without it, None for what its class means.
+         *     average_w: mean W while it is in use (run bursts and pauses together)
+         *     rest_w: W when not in use
+         *     run_w: W while the motor or element is on
+         *     highest_w: a meter's highest, a start, a defrost heater or the running W, which counts once as W running together,
+         *         None where none was read
+         *     measured_c: °C of the room when the average was read, None where that is not known
+         *     tried: starts that were tried for real and held
+         *     start_va: VA at the start, None for the factor by kind
+         *     power_factor: W over VA while running, None for the default by kind
+         *     spread: relative one sigma of the average, None for the default by evidence
+         *     both_legs: needs 240 V on a split-phase supply
+         *     count: how many equal ones
+         *     evidence: how the average is known
+         *     purpose: what it is needed for, the first mattering most
+         *     thermostatic: catches up after a rest
+         *     turns_ok: may take turns
+         *     must_stay: it must not go off, whatever its class
+         *     hard_wired: it has no plug
+         *     must_not_blink: bears no gap
+         *     settings: other ways it is set, by id
+         *     substitute: how the same end is reached without it, in words in substitute_note, and at less_w where that is by less
+         *         power
+         *     own_battery_h: hours a medical device runs by itself
+         *     weight: against others of its class
+         *     harm: what happens without it, None for what its class means
          */
         Load: {
             /** Id */
@@ -4872,8 +5111,11 @@ export interface components {
         };
         /**
          * LoadFigure
-         * @description What the core makes of a load. mean_w: over an average week; duty: of a cycling load, 0 to 1; fed_w: mean over
-         *     the outage where the plan feeds it, null where it does not.
+         * @description What the core makes of a load.
+         *
+         *     mean_w: over an average week
+         *     duty: of a cycling load, 0 to 1
+         *     fed_w: mean over the outage where the plan feeds it, null where it does not
          */
         LoadFigure: {
             /** Id */
@@ -4903,11 +5145,14 @@ export interface components {
         };
         /**
          * LogbookOutcome
-         * @description A store in an outage that is over, promise beside what came. hours from its beginning on one axis. promised_h,
-         *     low_h: None for no end in sight, and promised: whether anything was; lasted_h: how long the outage was; dark_h:
-         *     when the store was at its floor, None where it never was; used: of its charge; scale: of the planned load, as
-         *     learnt, with one sigma; idle_w; says: what it taught, and lost: what gauge and counter together say of inverter
-         *     and own draw, in words.
+         * @description A store in an outage that is over, promise beside what came. hours from its beginning on one axis.
+         *
+         *     promised_h, low_h: None for no end in sight, and promised: whether anything was
+         *     lasted_h: how long the outage was
+         *     dark_h: when the store was at its floor, None where it never was
+         *     used: of its charge
+         *     scale: of the planned load, as learnt, with one sigma; idle_w
+         *     says: what it taught, and lost: what gauge and counter together say of inverter and own draw, in words
          */
         LogbookOutcome: {
             /** Lived */
@@ -5026,7 +5271,11 @@ export interface components {
         };
         /**
          * Mode
-         * @description What holds in some hours. windows: of the week; months: 1 to 12, none for all; called: by the device itself.
+         * @description What holds in some hours.
+         *
+         *     windows: of the week
+         *     months: 1 to 12, none for all
+         *     called: by the device itself
          */
         Mode: {
             /** Id */
@@ -5115,10 +5364,18 @@ export interface components {
         };
         /**
          * MonthKwh
-         * @description A month of what hangs on the station, kWh. house: all of the house, fed: of that on the station; bought: for
-         *     it, with charging and its own draw; sun: at its inputs; thrown, given: of that what nothing took, and what went to
-         *     the street; by_sun: of what hangs on it, 0 to 1; dusk, dawn: mean charge then; unserved: nobody served; failing:
-         *     nights in which something was not; engine_h, fuel_l: of a generator.
+         * @description A month of what hangs on the station, kWh.
+         *
+         *     house: all of the house
+         *     fed: of that on the station
+         *     bought: for it, with charging and its own draw
+         *     sun: at its inputs
+         *     thrown, given: of that what nothing took, and what went to the street
+         *     by_sun: of what hangs on it, 0 to 1
+         *     dusk, dawn: mean charge then
+         *     unserved: nobody served
+         *     failing: nights in which something was not
+         *     engine_h, fuel_l: of a generator
          */
         MonthKwh: {
             /** Month */
@@ -5166,9 +5423,12 @@ export interface components {
         };
         /**
          * MoveView
-         * @description A widening or a fix. ops: what to send as an edit to try it; after: the worst limit's use then, in unit;
-         *     per_100: hours gained for each 100 of the currency, None where nothing is bought; enter: id of a load whose true
-         *     figure is to be entered instead.
+         * @description A widening or a fix.
+         *
+         *     ops: what to send as an edit to try it
+         *     after: the worst limit's use then, in unit
+         *     per_100: hours gained for each 100 of the currency, None where nothing is bought
+         *     enter: id of a load whose true figure is to be entered instead
          */
         MoveView: {
             /** Id */
@@ -5207,7 +5467,10 @@ export interface components {
         };
         /**
          * NextAct
-         * @description One thing to do. at: local time; late: that is past.
+         * @description One thing to do.
+         *
+         *     at: local time
+         *     late: that is past
          */
         NextAct: {
             /** Id */
@@ -5226,7 +5489,10 @@ export interface components {
         };
         /**
          * NextStep
-         * @description One move more, and what it buys. hours: in words; price: None where nobody lists one.
+         * @description One move more, and what it buys.
+         *
+         *     hours: in words
+         *     price: None where nobody lists one
          */
         NextStep: {
             /** Label */
@@ -5240,7 +5506,10 @@ export interface components {
         };
         /**
          * NoteBody
-         * @description One line at a gauge. source: whose, null for the first; at: local time it was written, null for now.
+         * @description One line at a gauge.
+         *
+         *     source: whose, null for the first
+         *     at: local time it was written, null for now
          */
         NoteBody: {
             /** Plan */
@@ -5293,16 +5562,12 @@ export interface components {
          * Option
          * @description One station, or its units linked, with so many modules in this plan's place.
          *
-         *     may: it may trip, by what is assumed
-         *     price: still to be paid for it
-         *     more: its price less that of one module fewer, None for the first
-         *     hours, low_hours: expected, and 9 in 10; None when never dark, or when it does not run
-         *     gained_h: expected hours more than with one module fewer; None for the first, or where either does not run or is
-         *         still on at the end
-         *     own_w: DC W it and its modules take for themselves
-         *     own_draw: the share of its store that this is in a day
-         *     charger_w: AC W its charger takes
-         *     refill_h: from the wall, empty to full, None where its charger is unlisted
+         *     may: it may trip, by what is assumed price: still to be paid for it more: its price less that of one module fewer,
+         *         None for the first hours
+         *     low_hours: expected, and 9 in 10; None when never dark, or when it does not run gained_h: expected hours more than
+         *         with one module fewer; None for the first, or where either does not run or is still on at the end own_w: DC W it
+         *         and its modules take for themselves own_draw: the share of its store that this is in a day charger_w: AC W its
+         *         charger takes refill_h: from the wall, empty to full, None where its charger is unlisted
          */
         Option: {
             /** Modules */
@@ -5341,8 +5606,10 @@ export interface components {
         };
         /**
          * OtherPlanCost
-         * @description Another plan, at its own hours. a_hour: cost of each hour it lasts, None where it does not; ratio: beside this
-         *     one.
+         * @description Another plan, at its own hours.
+         *
+         *     a_hour: cost of each hour it lasts, None where it does not
+         *     ratio: beside this one
          */
         OtherPlanCost: {
             /** Plan */
@@ -5372,10 +5639,14 @@ export interface components {
         };
         /**
          * Outage
-         * @description A case to survive. start: local wall-clock time in the home's zone; start_charge: 0 to 1; weather: the sky;
-         *     skies: of each calendar day from the first, where it changes, and the last one holds; iced_h: how long from the
-         *     start snow or ice lies on the panels, which then give nothing; as_left: it begins with the charge that a plan's
-         *     ordinary days leave at its hour, where the plan has any.
+         * @description A case to survive.
+         *
+         *     start: local wall-clock time in the home's zone
+         *     start_charge: 0 to 1
+         *     weather: the sky
+         *     skies: of each calendar day from the first, where it changes, and the last one holds
+         *     iced_h: how long from the start snow or ice lies on the panels, which then give nothing
+         *     as_left: it begins with the charge that a plan's ordinary days leave at its hour, where the plan has any
          */
         Outage: {
             /** Id */
@@ -5449,10 +5720,13 @@ export interface components {
         };
         /**
          * OwnedItem
-         * @description Something that is there already and costs nothing more. rating: in words, with its plug where it has one;
-         *     bought, paid, warranty_until: in words, for a claim; tested_wh: what a used pack was measured to hold, 0 for
-         *     untested; cycles: it has seen; checked: its cells' balance and its protection were looked at by someone who
-         *     can.
+         * @description Something that is there already and costs nothing more.
+         *
+         *     rating: in words, with its plug where it has one
+         *     bought, paid, warranty_until: in words, for a claim
+         *     tested_wh: what a used pack was measured to hold, 0 for untested
+         *     cycles: it has seen
+         *     checked: its cells' balance and its protection were looked at by someone who can
          */
         OwnedItem: {
             /** Id */
@@ -5620,8 +5894,11 @@ export interface components {
         };
         /**
          * PaperView
-         * @description A sheet in the table. also: other forms it has; printed: when it was made to be printed last, changed: what is
-         *     not so any more.
+         * @description A sheet in the table.
+         *
+         *     also: other forms it has
+         *     printed: when it was made to be printed last
+         *     changed: what is not so any more
          */
         PaperView: {
             /** Id */
@@ -5682,8 +5959,11 @@ export interface components {
         };
         /**
          * PaybackLine
-         * @description When it has paid for itself. growth: of prices a year; years: None for never; avoided: with the worth of what
-         *     an outage spoils.
+         * @description When it has paid for itself.
+         *
+         *     growth: of prices a year
+         *     years: None for never
+         *     avoided: with the worth of what an outage spoils
          */
         PaybackLine: {
             /** Growth */
@@ -5695,8 +5975,13 @@ export interface components {
         };
         /**
          * Permission
-         * @description Something to be asked for. state: the answer so far; nobody having looked is never "not needed"; by: to be had
-         *     by; on: answered; who: answers; paper: its number, or where it lies.
+         * @description Something to be asked for.
+         *
+         *     state: the answer so far; nobody having looked is never "not needed"
+         *     by: to be had by
+         *     on: answered
+         *     who: answers
+         *     paper: its number, or where it lies
          */
         Permission: {
             /** Id */
@@ -5760,9 +6045,13 @@ export interface components {
         };
         /**
          * PlaceLive
-         * @description A place of the switch, or a cord. on: over to the source, as was noted last, else as in the plan; noted: by
-         *     whom and when, empty for never; steps_w: what the gauge showed more with it on, None where it was not read before
-         *     and after; most_w: all of it running; says: what a step apart from that may mean.
+         * @description A place of the switch, or a cord.
+         *
+         *     on: over to the source, as was noted last, else as in the plan
+         *     noted: by whom and when, empty for never
+         *     steps_w: what the gauge showed more with it on, None where it was not read before and after
+         *     most_w: all of it running
+         *     says: what a step apart from that may mean
          */
         PlaceLive: {
             /** Feed */
@@ -6028,7 +6317,10 @@ export interface components {
         };
         /**
          * PlugView
-         * @description One cord end to another. amps: of the lower of the two, which is what may pass; fits: no adapter is wanted.
+         * @description One cord end to another.
+         *
+         *     amps: of the lower of the two, which is what may pass
+         *     fits: no adapter is wanted
          */
         PlugView: {
             /** Start */
@@ -6061,8 +6353,12 @@ export interface components {
         };
         /**
          * PracticeRound
-         * @description A round of the drill done without harm. person: id of who did it; plan: id of the one it was; scene: going
-         *     over, or coming back; moves: it took.
+         * @description A round of the drill done without harm.
+         *
+         *     person: id of who did it
+         *     plan: id of the one it was
+         *     scene: going over, or coming back
+         *     moves: it took
          */
         PracticeRound: {
             /** Id */
@@ -6089,8 +6385,11 @@ export interface components {
         };
         /**
          * Procedure
-         * @description One test of a plan. order: among those that come first, in commissioning, 0 for the others; refused: why it is
-         *     not offered, and then it has no lines; teaches: what its result may change, in words.
+         * @description One test of a plan.
+         *
+         *     order: among those that come first, in commissioning, 0 for the others
+         *     refused: why it is not offered, and then it has no lines
+         *     teaches: what its result may change, in words
          */
         Procedure: {
             /** Id */
@@ -6143,8 +6442,12 @@ export interface components {
         };
         /**
          * ProcedureView
-         * @description A test of the plan. by: who may do it, in words; last: how it went, None for never; due: why it is called for
-         *     (again), empty for not; mark: what the plan is like now, for a new one.
+         * @description A test of the plan.
+         *
+         *     by: who may do it, in words
+         *     last: how it went, None for never
+         *     due: why it is called for (again), empty for not
+         *     mark: what the plan is like now, for a new one
          */
         ProcedureView: {
             procedure: components["schemas"]["Procedure"];
@@ -6173,8 +6476,11 @@ export interface components {
         };
         /**
          * Promise
-         * @description What was expected when it began, frozen. hours: to the first dark, None for still on at the end of what was
-         *     looked at; low_h: 9 in 10 exceed, likewise; version: of the program that said so.
+         * @description What was expected when it began, frozen.
+         *
+         *     hours: to the first dark, None for still on at the end of what was looked at
+         *     low_h: 9 in 10 exceed, likewise
+         *     version: of the program that said so
          */
         Promise: {
             /** Hours */
@@ -6189,9 +6495,12 @@ export interface components {
         };
         /**
          * ProposalBody
-         * @description What a set is proposed for. pins: circuits whose stance is settled; hours: to last, null for the outage's goal, 0
-         *     for however long it lasts; sure: whether the hours are the expected ones, or those that 9 in 10 exceed;
-         *     device: of the plan, null for its first.
+         * @description What a set is proposed for.
+         *
+         *     pins: circuits whose stance is settled
+         *     hours: to last, null for the outage's goal, 0 for however long it lasts
+         *     sure: whether the hours are the expected ones, or those that 9 in 10 exceed
+         *     device: of the plan, null for its first
          */
         ProposalBody: {
             /** Plan */
@@ -6218,8 +6527,12 @@ export interface components {
         };
         /**
          * ProposalView
-         * @description A proposed set. ops: what to send as an edit to take it; hours: null when still on at the end; low_h: what 9 in
-         *     10 exceed, likewise; short: the hours asked for are not reached however it is chosen.
+         * @description A proposed set.
+         *
+         *     ops: what to send as an edit to take it
+         *     hours: null when still on at the end
+         *     low_h: what 9 in 10 exceed, likewise
+         *     short: the hours asked for are not reached however it is chosen
          */
         ProposalView: {
             /** Classes */
@@ -6243,9 +6556,8 @@ export interface components {
          * RailView
          * @description Hold the figures of the four bands of the funnel.
          *
-         *     traced: circuits whose loads are known
-         *     nominal_wh: of all stations
-         *     continuous_w, leg_a, legs: of the first station
+         *     traced: circuits whose loads are known nominal_wh: of all stations continuous_w
+         *     leg_a, legs: of the first station
          */
         RailView: {
             /** House Wh Day */
@@ -6281,8 +6593,11 @@ export interface components {
         };
         /**
          * Rate
-         * @description One price of a tariff. price: of a kWh; windows: when it holds, none for all hours that no other rate names;
-         *     months: 1 to 12, none for all.
+         * @description One price of a tariff.
+         *
+         *     price: of a kWh
+         *     windows: when it holds, none for all hours that no other rate names
+         *     months: 1 to 12, none for all
          */
         Rate: {
             /** Id */
@@ -6320,7 +6635,10 @@ export interface components {
         };
         /**
          * ReachView
-         * @description What it takes for each store. reached: all of them; advice: what else there is where it is not.
+         * @description What it takes for each store.
+         *
+         *     reached: all of them
+         *     advice: what else there is where it is not
          */
         ReachView: {
             /** Until */
@@ -6350,8 +6668,11 @@ export interface components {
         };
         /**
          * ReadView
-         * @description One value of a sheet. value: as it is typed into the form; words: where it stands; ask: why to look at it
-         *     first.
+         * @description One value of a sheet.
+         *
+         *     value: as it is typed into the form
+         *     words: where it stands
+         *     ask: why to look at it first
          */
         ReadView: {
             /** Field */
@@ -6365,8 +6686,11 @@ export interface components {
         };
         /**
          * ReadinessView
-         * @description Readiness for the goal. chance, error: 0 to 1; missed: the chance with one switch missed a month; again: how
-         *     long until at its hold again after an outage, in words.
+         * @description Readiness for the goal.
+         *
+         *     chance, error: 0 to 1
+         *     missed: the chance with one switch missed a month
+         *     again: how long until at its hold again after an outage, in words
          */
         ReadinessView: {
             /** Goal H */
@@ -6392,8 +6716,11 @@ export interface components {
          * Reading
          * @description One reading as kept, of a load, of a circuit, or with neither of the whole home (a bill).
          *
-         *     at: when it was noted; side: where it was read; setting: of the appliance, by its id or in words; figures: fields
-         *     of what was understood, at full precision, where the sentence rounds them or a station was needed to tell.
+         *     at: when it was noted
+         *     side: where it was read
+         *     setting: of the appliance, by its id or in words
+         *     figures: fields of what was understood, at full precision, where the sentence rounds them or a station was needed to
+         *         tell
          */
         Reading: {
             /** Id */
@@ -6474,8 +6801,10 @@ export interface components {
         };
         /**
          * ReadingView
-         * @description A reading, what it was understood as, and what it gives. of: the name of what was measured; problem: why it gives
-         *     nothing here.
+         * @description A reading, what it was understood as, and what it gives.
+         *
+         *     of: the name of what was measured
+         *     problem: why it gives nothing here
          */
         ReadingView: {
             /** Id */
@@ -6519,8 +6848,10 @@ export interface components {
         };
         /**
          * Ready
-         * @description Everything before a storm. enough: the lowest hours reach the end of it, else short_h: by how much they do not;
-         *     lowest_h: None for still on then.
+         * @description Everything before a storm.
+         *
+         *     enough: the lowest hours reach the end of it, else short_h: by how much they do not
+         *     lowest_h: None for still on then
          */
         Ready: {
             /** Fills */
@@ -6541,8 +6872,11 @@ export interface components {
         };
         /**
          * ReadyView
-         * @description What is to be done before a storm. alert: None where none is noted; now: the home's own clock; hours: it is
-         *     said to last.
+         * @description What is to be done before a storm.
+         *
+         *     alert: None where none is noted
+         *     now: the home's own clock
+         *     hours: it is said to last
          */
         ReadyView: {
             alert: components["schemas"]["Alert"] | null;
@@ -6554,8 +6888,10 @@ export interface components {
         };
         /**
          * RealOutage
-         * @description One the meter saw. carried: whether the plan would have lasted through it from what that day left; says: in
-         *     words.
+         * @description One the meter saw.
+         *
+         *     carried: whether the plan would have lasted through it from what that day left
+         *     says: in words
          */
         RealOutage: {
             /** At */
@@ -6569,10 +6905,14 @@ export interface components {
         };
         /**
          * Refill
-         * @description A store that is to be full again. charge: 0 to 1, read at that time; watts: AC it charges with, 0 for unlisted;
-         *     full_at: on them, None where it is full or that is unlisted; amps: what that asks of its circuit, in words, and
-         *     fits: that it may; confirmed: how it is known that it charges, empty while it is not; now_h: hours it would last
-         *     from this charge, in words.
+         * @description A store that is to be full again.
+         *
+         *     charge: 0 to 1, read at that time
+         *     watts: AC it charges with, 0 for unlisted
+         *     full_at: on them, None where it is full or that is unlisted
+         *     amps: what that asks of its circuit, in words, and fits: that it may
+         *     confirmed: how it is known that it charges, empty while it is not
+         *     now_h: hours it would last from this charge, in words
          */
         Refill: {
             /** Source */
@@ -6619,8 +6959,12 @@ export interface components {
         };
         /**
          * ReplayView
-         * @description What a plan would have done. days: the meter tells of; house_kwh: in them; saved: None without a tariff; sums:
-         *     by hand.
+         * @description What a plan would have done.
+         *
+         *     days: the meter tells of
+         *     house_kwh: in them
+         *     saved: None without a tariff
+         *     sums: by hand
          */
         ReplayView: {
             /** Meter */
@@ -6664,9 +7008,13 @@ export interface components {
         };
         /**
          * Row
-         * @description One line of a test as it was found. line: of its procedure; at: local wall-clock time; value: in the line's
-         *     unit, 1 and 0 for yes and no; second: a further figure where a line has two, such as a gauge beside a load; note:
-         *     in words.
+         * @description One line of a test as it was found.
+         *
+         *     line: of its procedure
+         *     at: local wall-clock time
+         *     value: in the line's unit, 1 and 0 for yes and no
+         *     second: a further figure where a line has two, such as a gauge beside a load
+         *     note: in words
          */
         Row: {
             /** Id */
@@ -6707,10 +7055,14 @@ export interface components {
         };
         /**
          * RunView
-         * @description A run as drawn. hour, charge, low, high: same length; charge as 0 to 1; sun: DC W from each hour to the next,
-         *     none without arrays; nights in elapsed hours; engine: when a generator runs, and fuel_l what it burns in all;
-         *     back_h: when it comes back from the dark; source: whose run it is; food: how warm it gets over the outage's own
-         *     length.
+         * @description A run as drawn.
+         *
+         *     hour, charge, low, high: same length; charge as 0 to 1
+         *     sun: DC W from each hour to the next, none without arrays; nights in elapsed hours
+         *     engine: when a generator runs, and fuel_l what it burns in all
+         *     back_h: when it comes back from the dark
+         *     source: whose run it is
+         *     food: how warm it gets over the outage's own length
          */
         RunView: {
             /** Start */
@@ -6772,9 +7124,13 @@ export interface components {
         };
         /**
          * SavingStep
-         * @description A step taken to last longer. kind: what rests altogether, takes turns with its doors shut, is moved to the sun,
-         *     a generator that runs, a charge at somebody else's outlet; load: that it is done with, None for the last two;
-         *     source: that gains; at, until: local wall-clock times, until None for as long as it lasts.
+         * @description A step taken to last longer.
+         *
+         *     kind: what rests altogether, takes turns with its doors shut, is moved to the sun, a generator that runs, a charge
+         *         at somebody else's outlet
+         *     load: that it is done with, None for the last two
+         *     source: that gains
+         *     at, until: local wall-clock times, until None for as long as it lasts
          */
         SavingStep: {
             /** Id */
@@ -6795,8 +7151,12 @@ export interface components {
         };
         /**
          * SchoolAnswer
-         * @description One school's answer. value: W or Wh, None where it has none here; how: its reasoning with the values in;
-         *     misleads: where; beside: against the simulation, in words.
+         * @description One school's answer.
+         *
+         *     value: W or Wh, None where it has none here
+         *     how: its reasoning with the values in
+         *     misleads: where
+         *     beside: against the simulation, in words
          */
         SchoolAnswer: {
             /**
@@ -6822,10 +7182,17 @@ export interface components {
         };
         /**
          * SchoolView
-         * @description One school over the outage's own length. hours: to the first dark, None while still on at the end; runs: times
-         *     it is started; trips: times its tank is filled again; fuel_days: the fuel at hand at that pace, None when none
-         *     is burnt; load_share: of its running W, while it runs; spans: when it runs, elapsed hours; gone_h: when its fuel
-         *     is, None where some is left; a_day_l: until then; reason: why it burns what it does.
+         * @description One school over the outage's own length.
+         *
+         *     hours: to the first dark, None while still on at the end
+         *     runs: times it is started
+         *     trips: times its tank is filled again
+         *     fuel_days: the fuel at hand at that pace, None when none is burnt
+         *     load_share: of its running W, while it runs
+         *     spans: when it runs, elapsed hours
+         *     gone_h: when its fuel is, None where some is left
+         *     a_day_l: until then
+         *     reason: why it burns what it does
          */
         SchoolView: {
             /**
@@ -6884,8 +7251,13 @@ export interface components {
         };
         /**
          * Service
-         * @description The supply. volts: leg to neutral; legs: 2 is split-phase 120/240 V; slots: of the panel, 0 when none is entered;
-         *     main_a: rating of the main breaker; contracted_w: what the supplier allows at once, where that is a limit.
+         * @description The supply.
+         *
+         *     volts: leg to neutral
+         *     legs: 2 is split-phase 120/240 V
+         *     slots: of the panel, 0 when none is entered
+         *     main_a: rating of the main breaker
+         *     contracted_w: what the supplier allows at once, where that is a limit
          */
         Service: {
             /**
@@ -6948,8 +7320,11 @@ export interface components {
         };
         /**
          * Shade
-         * @description When something stands before an array. from_h, to_h: local hours of the day; months: 1 to 12, none for all;
-         *     share: of the direct light it takes.
+         * @description When something stands before an array.
+         *
+         *     from_h, to_h: local hours of the day
+         *     months: 1 to 12, none for all
+         *     share: of the direct light it takes
          */
         Shade: {
             /** From H */
@@ -6982,7 +7357,10 @@ export interface components {
         };
         /**
          * SheetText
-         * @description What a file says. pages: those given here, counted from 1; of: how many it has.
+         * @description What a file says.
+         *
+         *     pages: those given here, counted from 1
+         *     of: how many it has
          */
         SheetText: {
             /** Text */
@@ -6994,7 +7372,10 @@ export interface components {
         };
         /**
          * SheetView
-         * @description What a sheet says. left: pieces with figures that were not taken; missing: fields that must still be given.
+         * @description What a sheet says.
+         *
+         *     left: pieces with figures that were not taken
+         *     missing: fields that must still be given
          */
         SheetView: {
             /** Found */
@@ -7008,10 +7389,15 @@ export interface components {
          * Site
          * @description Where the home stands.
          *
-         *     place: in words; time_zone: a zone name such as Europe/Rome; currency: its three letters; climate: in words;
-         *     latitude, longitude: degrees, north and east positive; elevation_m: above the sea; record_low_c, record_high_c:
-         *     the coldest and hottest air ever there, None where nobody has looked it up; sky: days by month, where known better
-         *     than by climate; measures: in which figures are written, None for those of the place.
+         *     place: in words
+         *     time_zone: a zone name such as Europe/Rome
+         *     currency: its three letters
+         *     climate: in words
+         *     latitude, longitude: degrees, north and east positive
+         *     elevation_m: above the sea
+         *     record_low_c, record_high_c: the coldest and hottest air ever there, None where nobody has looked it up
+         *     sky: days by month, where known better than by climate
+         *     measures: in which figures are written, None for those of the place
          */
         Site: {
             /**
@@ -7062,9 +7448,12 @@ export interface components {
         };
         /**
          * SizeView
-         * @description Sizes by every school. years: the plan as its cells age; felt: what hours told by feel would mean, in words;
-         *     loads: by what they take of the hours, the most first; goes_dark: whether it does at all. Empty without a station or
-         *     anything fed.
+         * @description Sizes by every school.
+         *
+         *     years: the plan as its cells age
+         *     felt: what hours told by feel would mean, in words
+         *     loads: by what they take of the hours, the most first
+         *     goes_dark: whether it does at all. Empty without a station or anything fed.
          */
         SizeView: {
             /** Schools */
@@ -7099,7 +7488,10 @@ export interface components {
         };
         /**
          * SlotSwitch
-         * @description A hand that switched a place, noted. feed: of the plan; on: over to the source, or off.
+         * @description A hand that switched a place, noted.
+         *
+         *     feed: of the plan
+         *     on: over to the source, or off
          */
         SlotSwitch: {
             /** Id */
@@ -7118,16 +7510,26 @@ export interface components {
         };
         /**
          * Source
-         * @description One station with its modules, or several units linked. station: id in the catalogue; modules: how many in all;
-         *     module: id of their kind in the catalogue, None for the station's own; units: of the station; link: side by side,
-         *     or two held in step by the maker's coupler for both legs; spot: where it stands; deliverable: real over label
-         *     capacity; health: what age has left of it; own_w: its own draw as it was measured, modules and all, None for what
-         *     the label says; drive_wh: of a vehicle, kept for the drive; owned: it is there already, owned_units of them;
-         *     plugged_into: id of a feed of another station that it hangs behind, taking that one for the grid, None for none;
-         *     own_first: behind it, it empties itself before it takes from that one; after: id of the source at whose inlet it
-         *     waits its turn, and swap_at: the charge of that one at which a hand changes them, if anyone is awake; charge_w:
-         *     set on its charger, None for all it takes; charge_circuit: the one its charger is plugged into; away: when it is
-         *     not at home.
+         * @description One station with its modules, or several units linked.
+         *
+         *     station: id in the catalogue
+         *     modules: how many in all
+         *     module: id of their kind in the catalogue, None for the station's own
+         *     units: of the station
+         *     link: side by side, or two held in step by the maker's coupler for both legs
+         *     spot: where it stands
+         *     deliverable: real over label capacity
+         *     health: what age has left of it
+         *     own_w: its own draw as it was measured, modules and all, None for what the label says
+         *     drive_wh: of a vehicle, kept for the drive
+         *     owned: it is there already, owned_units of them
+         *     plugged_into: id of a feed of another station that it hangs behind, taking that one for the grid, None for none
+         *     own_first: behind it, it empties itself before it takes from that one
+         *     after: id of the source at whose inlet it waits its turn, and swap_at: the charge of that one at which a hand
+         *         changes them, if anyone is awake
+         *     charge_w: set on its charger, None for all it takes
+         *     charge_circuit: the one its charger is plugged into
+         *     away: when it is not at home
          */
         Source: {
             /** Id */
@@ -7217,7 +7619,10 @@ export interface components {
         };
         /**
          * SpareSunLoad
-         * @description A load that may wait for spare sun. w: running; fits: into what is thrown away at noon this month.
+         * @description A load that may wait for spare sun.
+         *
+         *     w: running
+         *     fits: into what is thrown away at noon this month
          */
         SpareSunLoad: {
             /** Load */
@@ -7656,15 +8061,28 @@ export interface components {
         };
         /**
          * StoreLive
-         * @description One store in an outage. charge: now, 0 to 1, give or take error; dark_at: when it goes dark, None for not in
-         *     sight; early_at: 9 in 10 later; late_at: 9 in 10 sooner; promised_at: as it was expected when it began; planned_w:
-         *     what the plan draws just now, with what was taken and switched; out_w, in_w: as shown last, None for not read;
-         *     scale: of the planned load, idle_w: its own draw, as learnt; apart: the load varied enough to tell the two apart;
-         *     notes: how many by hand; streamed: it is watched; read_at: the last, or when it began; low_at: when it is down to
-         *     a fifth; start_at: when its generator is to be started; since_at: where something other than the sun charged it,
-         *     the reading that it all goes by from then on; alone: it neither gives to nor takes from another store; where it
-         *     does, its gauge teaches nothing yet and the hours are the plan's; lines: whose watts were read; engine: a
-         *     generator of the plan is left out of the hours ahead.
+         * @description One store in an outage.
+         *
+         *     charge: now, 0 to 1, give or take error
+         *     dark_at: when it goes dark, None for not in sight
+         *     early_at: 9 in 10 later
+         *     late_at: 9 in 10 sooner
+         *     promised_at: as it was expected when it began
+         *     planned_w: what the plan draws just now, with what was taken and switched
+         *     out_w, in_w: as shown last, None for not read
+         *     scale: of the planned load
+         *     idle_w: its own draw, as learnt
+         *     apart: the load varied enough to tell the two apart
+         *     notes: how many by hand
+         *     streamed: it is watched
+         *     read_at: the last, or when it began
+         *     low_at: when it is down to a fifth
+         *     start_at: when its generator is to be started
+         *     since_at: where something other than the sun charged it, the reading that it all goes by from then on
+         *     alone: it neither gives to nor takes from another store; where it does, its gauge teaches nothing yet and the hours
+         *         are the plan's
+         *     lines: whose watts were read
+         *     engine: a generator of the plan is left out of the hours ahead
          */
         StoreLive: {
             /** Source */
@@ -7718,10 +8136,15 @@ export interface components {
         };
         /**
          * StoreReach
-         * @description One store. sure: a life depends on it, so it is quoted by what 9 in 10 exceed; already: it lasts as it goes;
-         *     reached: it would with these steps; dark_at, early_at: then, or with everything that is possible where that does
-         *     not reach; short: by how much it does not; others: what is possible besides; weighed: False for a store that gives
-         *     to another or takes from one.
+         * @description One store.
+         *
+         *     sure: a life depends on it, so it is quoted by what 9 in 10 exceed
+         *     already: it lasts as it goes
+         *     reached: it would with these steps
+         *     dark_at, early_at: then, or with everything that is possible where that does not reach
+         *     short: by how much it does not
+         *     others: what is possible besides
+         *     weighed: False for a store that gives to another or takes from one
          */
         StoreReach: {
             /** Source */
@@ -7749,8 +8172,12 @@ export interface components {
         };
         /**
          * StringLayout
-         * @description One way to wire a number of panels. left_over: panels not used; takes_w: the most the input takes; bad: what
-         *     speaks against it, in sentences; cable: the thinnest that carries it.
+         * @description One way to wire a number of panels.
+         *
+         *     left_over: panels not used
+         *     takes_w: the most the input takes
+         *     bad: what speaks against it, in sentences
+         *     cable: the thinnest that carries it
          */
         StringLayout: {
             /** Series */
@@ -7811,9 +8238,13 @@ export interface components {
          * SubPanel
          * @description A further panel, behind a feeder.
          *
-         *     behind: id of the panel its feeder comes from, None for the main one; feeder_slots: of the breaker there;
-         *     feeder_a: its rating; wire, neutral_wire: sizes as the wire table names them, empty where they are not known, and
-         *     a neutral that is not said is as thick as the others; length_m: of the feeder, one way; slots: the panel has.
+         *     behind: id of the panel its feeder comes from, None for the main one
+         *     feeder_slots: of the breaker there
+         *     feeder_a: its rating
+         *     wire, neutral_wire: sizes as the wire table names them, empty where they are not known, and a neutral that is not
+         *         said is as thick as the others
+         *     length_m: of the feeder, one way
+         *     slots: the panel has
          */
         SubPanel: {
             /** Id */
@@ -7888,11 +8319,16 @@ export interface components {
         };
         /**
          * SunView
-         * @description All arrays of a plan. inputs: of its station; sky: days of each month, and whether the home has its own;
-         *     need_wh: DC a day of what is fed, with idle; days_to_full: from the floor, in this outage's weather, None for
-         *     never; worst_month: 1 to 12, the least mean day; panels_lacking: to cover the need in it, None where no number
-         *     would do; fewest: by panel id, the fewest in series the input starts on and bears, none where no number does;
-         *     low_c, high_c: the records strings are judged by, and whether looked up.
+         * @description All arrays of a plan.
+         *
+         *     inputs: of its station
+         *     sky: days of each month, and whether the home has its own
+         *     need_wh: DC a day of what is fed, with idle
+         *     days_to_full: from the floor, in this outage's weather, None for never
+         *     worst_month: 1 to 12, the least mean day
+         *     panels_lacking: to cover the need in it, None where no number would do
+         *     fewest: by panel id, the fewest in series the input starts on and bears, none where no number does
+         *     low_c, high_c: the records strings are judged by, and whether looked up
          */
         SunView: {
             /** Inputs */
@@ -7959,9 +8395,15 @@ export interface components {
         };
         /**
          * Tariff
-         * @description A tariff. since: it holds from that day on, until a later one does; rates: by id; export_price: for a kWh to
-         *     the street; net: what goes out is set off at the price of its hour instead; fixed: a month; holidays: days that
-         *     count as a weekend; source: where it was read.
+         * @description A tariff.
+         *
+         *     since: it holds from that day on, until a later one does
+         *     rates: by id
+         *     export_price: for a kWh to the street
+         *     net: what goes out is set off at the price of its hour instead
+         *     fixed: a month
+         *     holidays: days that count as a weekend
+         *     source: where it was read
          */
         Tariff: {
             /** Id */
@@ -8010,8 +8452,13 @@ export interface components {
         };
         /**
          * Task
-         * @description Something to do. by: whose hands may; who: does it; on: planned for; done: the day it was; quote, sum: an offer
-         *     for it.
+         * @description Something to do.
+         *
+         *     by: whose hands may
+         *     who: does it
+         *     on: planned for
+         *     done: the day it was
+         *     quote, sum: an offer for it
          */
         Task: {
             /** Id */
@@ -8043,8 +8490,14 @@ export interface components {
         };
         /**
          * Teaching
-         * @description What a result would change. label: of the edit; found: in words; ops: of it; before, after: hours of the
-         *     verdict; kept: it was put in already; problem: why it teaches nothing yet.
+         * @description What a result would change.
+         *
+         *     label: of the edit
+         *     found: in words
+         *     ops: of it
+         *     before, after: hours of the verdict
+         *     kept: it was put in already
+         *     problem: why it teaches nothing yet
          */
         Teaching: {
             /** Label */
@@ -8066,9 +8519,15 @@ export interface components {
         };
         /**
          * TestLine
-         * @description One line of a test. what: to do or to read; unit: of its figure; expected: None where whatever is found is the
-         *     result; within: of it that still passes; many: it is noted again and again; second: the unit of a further figure,
-         *     None for none; fails: what it means where it is not so.
+         * @description One line of a test.
+         *
+         *     what: to do or to read
+         *     unit: of its figure
+         *     expected: None where whatever is found is the result
+         *     within: of it that still passes
+         *     many: it is noted again and again
+         *     second: the unit of a further figure, None for none
+         *     fails: what it means where it is not so
          */
         TestLine: {
             /** Id */
@@ -8230,8 +8689,11 @@ export interface components {
         };
         /**
          * Trend
-         * @description A straight line through figures over time. a_year: its slope; error: one sigma of it; told: it is beyond
-         *     chance.
+         * @description A straight line through figures over time.
+         *
+         *     a_year: its slope
+         *     error: one sigma of it
+         *     told: it is beyond chance
          */
         Trend: {
             /** A Year */
@@ -8243,9 +8705,14 @@ export interface components {
         };
         /**
          * Trial
-         * @description A test. procedure: its id among those of the plan; joined: what the plan was like then, so that one changed
-         *     since calls for it again; began, ended: local wall-clock times, ended None while it goes on; who: did it; stopped:
-         *     it was broken off, and why; kept: what it taught was put into the plan.
+         * @description A test.
+         *
+         *     procedure: its id among those of the plan
+         *     joined: what the plan was like then, so that one changed since calls for it again
+         *     began, ended: local wall-clock times, ended None while it goes on
+         *     who: did it
+         *     stopped: it was broken off, and why
+         *     kept: what it taught was put into the plan
          */
         Trial: {
             /** Id */
@@ -8285,7 +8752,10 @@ export interface components {
         };
         /**
          * TrialView
-         * @description A test as it went. passed: every line is as expected; open: lines that nothing was noted for.
+         * @description A test as it went.
+         *
+         *     passed: every line is as expected
+         *     open: lines that nothing was noted for
          */
         TrialView: {
             /** Id */
@@ -8308,8 +8778,13 @@ export interface components {
         };
         /**
          * TriedStart
-         * @description A start that was tried for real and held. station: its id; on: the day; charge: of the station then; cell_c:
-         *     its cells; others_va: what else ran.
+         * @description A start that was tried for real and held.
+         *
+         *     station: its id
+         *     on: the day
+         *     charge: of the station then
+         *     cell_c: its cells
+         *     others_va: what else ran
          */
         TriedStart: {
             /** Station */
@@ -8350,9 +8825,13 @@ export interface components {
         };
         /**
          * Typical
-         * @description A row of the table. low_w, usual_w, high_w: average W while in use; times: hours of the day, separated by blanks;
-         *     run_w_230: where a 230 V appliance of the kind is stronger; first: asked about in the
-         *     first two minutes; reason: the physical cause of the spread.
+         * @description A row of the table.
+         *
+         *     low_w, usual_w, high_w: average W while in use
+         *     times: hours of the day, separated by blanks
+         *     run_w_230: where a 230 V appliance of the kind is stronger
+         *     first: asked about in the first two minutes
+         *     reason: the physical cause of the spread
          */
         Typical: {
             /** Id */
@@ -8458,7 +8937,10 @@ export interface components {
         };
         /**
          * UnknownView
-         * @description What the plan still needs to know. where: the place to enter it; weight: how much the verdict hangs on it.
+         * @description What the plan still needs to know.
+         *
+         *     where: the place to enter it
+         *     weight: how much the verdict hangs on it
          */
         UnknownView: {
             /** Id */
@@ -8474,12 +8956,15 @@ export interface components {
         };
         /**
          * Use
-         * @description When a load is in use. windows: for kind ``windows``, and optional for ``daily``; times and minutes: for kind
-         *     ``tasks``; hours: so long a day, for kind ``daily``, spread over its windows or the hours people are up.
+         * @description When a load is in use.
          *
+         *     windows: for kind ``windows``, and optional for ``daily``
+         *     times and minutes: for kind ``tasks``
+         *     hours: so long a day, for kind ``daily``, spread over its windows or the hours people are up
          *     balance_c, design_c, design_duty: for kind ``weather``, the outdoor temperatures at which it does not run and at
-         *     which it runs that share of the time; heat_pump: its W follow the outdoor temperature too; in_storms: a sump pump,
-         *     which runs far more then.
+         *         which it runs that share of the time
+         *     heat_pump: its W follow the outdoor temperature too
+         *     in_storms: a sump pump, which runs far more then
          */
         Use: {
             /**
@@ -8538,10 +9023,13 @@ export interface components {
          * VerdictView
          * @description One pair judged.
          *
-         *     boards: each device and each source's outlets; feed_legs: by feed; empty where there is one. words: its state;
-         *     unfed: what must stay on and is not fed; reaches: the goal, 9 times in 10 and with all that on. Hours are None
-         *     when still on at the end of the simulation (simulated_h); sun: whether it counts on arrays, and dry_hours: the
-         *     hours without them.
+         *     boards: each device and each source's outlets
+         *     feed_legs: by feed; empty where there is one
+         *     words: its state
+         *     unfed: what must stay on and is not fed
+         *     reaches: the goal, 9 times in 10 and with all that on. Hours are None when still on at the end of the simulation
+         *         (simulated_h)
+         *     sun: whether it counts on arrays, and dry_hours: the hours without them
          */
         VerdictView: {
             /** Plan */
@@ -8630,8 +9118,11 @@ export interface components {
         };
         /**
          * Walk
-         * @description The House walk, over as many days as it takes. depends: who or what needs power all the while; entries: by
-         *     circuit; ended: every breaker is back on.
+         * @description The House walk, over as many days as it takes.
+         *
+         *     depends: who or what needs power all the while
+         *     entries: by circuit
+         *     ended: every breaker is back on
          */
         Walk: {
             /** Begun */
@@ -8663,8 +9154,11 @@ export interface components {
         };
         /**
          * WatchBody
-         * @description What to do with the simulated station of a demo home. source: whose place it takes, with that charge, null
-         *     where it is there; speed: of its clock; away: put it away.
+         * @description What to do with the simulated station of a demo home.
+         *
+         *     source: whose place it takes, with that charge, null where it is there
+         *     speed: of its clock
+         *     away: put it away
          */
         WatchBody: {
             /** Plan */
@@ -8688,8 +9182,12 @@ export interface components {
         };
         /**
          * WatchView
-         * @description The simulated station of a home. on: it is there; source: of the plan; at: its own clock, in the home's zone;
-         *     lost: it does not answer.
+         * @description The simulated station of a home.
+         *
+         *     on: it is there
+         *     source: of the plan
+         *     at: its own clock, in the home's zone
+         *     lost: it does not answer
          */
         WatchView: {
             /** On */
@@ -8778,10 +9276,9 @@ export interface components {
          * WholeView
          * @description Hold everything about the house at once.
          *
-         *     house_wh_day: AC Wh of all loads in an average day, day_wh and night_wh together
-         *     together_w: running W of all loads at once
-         *     own_draw_w, own_draw_wh_day: DC, of the stations of the plan with their modules, on top of the loads
-         *     slots_used: of the panel
+         *     house_wh_day: AC Wh of all loads in an average day, day_wh and night_wh together together_w: running W of all loads
+         *         at once own_draw_w
+         *     own_draw_wh_day: DC, of the stations of the plan with their modules, on top of the loads slots_used: of the panel
          */
         WholeView: {
             /** House Wh Day */
@@ -8830,9 +9327,12 @@ export interface components {
         };
         /**
          * Wire
-         * @description A size of copper wire. metric: sold by mm²; amps: it carries as a flexible cord; fixed_a: as the wire of a
-         *     circuit, 0 where it is too thin for one; ohm_per_km: of one conductor at
-         *     75 °C.
+         * @description A size of copper wire.
+         *
+         *     metric: sold by mm²
+         *     amps: it carries as a flexible cord
+         *     fixed_a: as the wire of a circuit, 0 where it is too thin for one
+         *     ohm_per_km: of one conductor at 75 °C
          */
         Wire: {
             /** Id */
@@ -8858,8 +9358,11 @@ export interface components {
         };
         /**
          * WorkDays
-         * @description When the work on the wiring is done. day: the first, None while none is settled; start_h: local hour it begins;
-         *     minutes: of a step, where somebody knows better than the planning default, by its id.
+         * @description When the work on the wiring is done.
+         *
+         *     day: the first, None while none is settled
+         *     start_h: local hour it begins
+         *     minutes: of a step, where somebody knows better than the planning default, by its id
          */
         WorkDays: {
             /** Day */
@@ -8876,8 +9379,11 @@ export interface components {
         };
         /**
          * WorkStepView
-         * @description A step of the work. minutes: that dark is dark; usual: the planning default; dark: names of circuits, of none
-         *     where it is the whole panel.
+         * @description A step of the work.
+         *
+         *     minutes: that dark is dark
+         *     usual: the planning default
+         *     dark: names of circuits, of none where it is the whole panel
          */
         WorkStepView: {
             /** Id */
@@ -8903,8 +9409,10 @@ export interface components {
         };
         /**
          * WorkView
-         * @description The work of a plan. permissions, stages: a row of every kind, whether it is entered or not, with kinds' words;
-         *     ready: in words.
+         * @description The work of a plan.
+         *
+         *     permissions, stages: a row of every kind, whether it is entered or not, with kinds' words
+         *     ready: in words
          */
         WorkView: {
             /** Steps */
@@ -8934,8 +9442,12 @@ export interface components {
         };
         /**
          * WorthCostLine
-         * @description One line of what it costs. owned: is there already; sum: to be paid; quote: whose offer, counts: it is in the
-         *     total.
+         * @description One line of what it costs.
+         *
+         *     owned: is there already
+         *     sum: to be paid
+         *     quote: whose offer
+         *     counts: it is in the total
          */
         WorthCostLine: {
             /** Name */
@@ -8959,10 +9471,15 @@ export interface components {
         };
         /**
          * WorthView
-         * @description Everything about money. cost: to be paid, net: with what comes off; saving: cash in the first year, None
-         *     without a tariff; lives: years until its cells end, by calendar or by cycles, and lives_why: which; avoided: a
-         *     year's worth of what outages spoil, as it was entered; nothing: why there is nothing to save; a_kwh, a_usable_kwh:
-         *     stored.
+         * @description Everything about money.
+         *
+         *     cost: to be paid
+         *     net: with what comes off
+         *     saving: cash in the first year, None without a tariff
+         *     lives: years until its cells end, by calendar or by cycles, and lives_why: which
+         *     avoided: a year's worth of what outages spoil, as it was entered
+         *     nothing: why there is nothing to save
+         *     a_kwh, a_usable_kwh: stored
          */
         WorthView: {
             /** Currency */
@@ -9002,7 +9519,10 @@ export interface components {
         };
         /**
          * YearView
-         * @description The same plan so many years on. health: what age has left of its cells; hours: None while still on at the end.
+         * @description The same plan so many years on.
+         *
+         *     health: what age has left of its cells
+         *     hours: None while still on at the end
          */
         YearView: {
             /** Years */

@@ -63,7 +63,11 @@ def _feeder(c: LimitCase, station: Station, panel: SubPanel, rows: list[int]) ->
 
 
 def _feeder_wire(panel: SubPanel, volts: float, plain: dict[Leg, float]) -> Iterator[Limit]:
-    """The feeder's wire and neutral. volts: of a leg; plain: A on each leg, without the share for lasting loads."""
+    """The feeder's wire and neutral.
+
+    volts: of a leg
+    plain: A on each leg, without the share for lasting loads
+    """
     name, wire = f"The feeder of {panel.name}", known_wire(panel.wire)
     if wire is None:
         yield yes_no(

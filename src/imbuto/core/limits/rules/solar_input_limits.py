@@ -267,8 +267,13 @@ def _inputs(count: int) -> str:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class StringLayout:
-    """One way to wire a number of panels. left_over: panels not used; takes_w: the most the input takes; bad: what
-    speaks against it, in sentences; cable: the thinnest that carries it."""
+    """One way to wire a number of panels.
+
+    left_over: panels not used
+    takes_w: the most the input takes
+    bad: what speaks against it, in sentences
+    cable: the thinnest that carries it
+    """
 
     series: int
     parallel: int
