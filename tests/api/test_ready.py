@@ -9,7 +9,7 @@ from fastapi.testclient import TestClient
 
 from imbuto.api.app import create_app
 from imbuto.core.run.compile_ahead import FUNCTIONS, compile_all, keep_in
-from tests.core.test_march import network, run_many
+from tests.core.run.test_march import network, run_many
 from tests.demo import demo_copy
 
 

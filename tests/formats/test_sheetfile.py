@@ -13,8 +13,8 @@ from weasyprint import HTML
 from imbuto.core.basics.errors import UnreadableFile
 from imbuto.core.measuring.data_sheet import read_sheet
 from imbuto.formats.sheetfile import text_of
-from tests.core.sheets import SHEETS
-from tests.core.test_sheet import right
+from tests.core.measuring.sheets import SHEETS
+from tests.core.measuring.test_sheet import right
 
 
 def printed(*pages: str) -> bytes:

@@ -18,8 +18,8 @@ from imbuto.core.plan.everyday_policy import Everyday, Mode
 from imbuto.services.everyday.everyday_figures import gave, lacking, mean_day, months_of, nights_of, over_it, switches
 from imbuto.services.everyday.everyday_views import ground_of, with_hold
 from imbuto.services.everyday.upkeep import keeping
-from tests.core.test_everyday import year_ground
-from tests.core.test_several import BOX
+from tests.core.everyday.test_everyday import year_ground
+from tests.core.run.test_several import BOX
 from tests.demo import demo_copy
 
 HOME, PLAN, OUTAGE = "saltgrass-house", "switched-panel", "november-windstorm"

@@ -9,7 +9,7 @@ import { giveOnEscape } from './app/library'
 import { fetchAhead, router } from './app/router'
 import { Refused } from './shared/api/client'
 import { applyTheme } from './shared/theme'
-import { kept } from './shared/ui/kept'
+import { kept } from '@/shared/ui/fields/kept'
 
 /** A refusal is the answer; a server that is away is asked once more. */
 const onceMore = (times: number, error: Error) => times < 1 && !(error instanceof Refused)

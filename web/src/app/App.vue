@@ -7,10 +7,10 @@ import { PLACE_NAMES } from '@/shared/pageNames'
 import { handleKey, useShortcuts } from '@/shared/shortcuts'
 import ConflictDialog from './ConflictDialog.vue'
 import FunnelRail from './FunnelRail.vue'
-import NoticeStrip from './NoticeStrip.vue'
+import NoticeStrip from '@/app/bar/NoticeStrip.vue'
 import { PLACES, TITLES } from './router'
 import ShortcutSheet from './ShortcutSheet.vue'
-import VerdictBar from './VerdictBar.vue'
+import VerdictBar from '@/app/bar/VerdictBar.vue'
 
 const route = useRoute()
 const router = useRouter()

@@ -5,7 +5,7 @@ import Fig from '@/shared/ui/Fig.vue'
 import HomeMenu from './HomeMenu.vue'
 import { useRailFigures } from './railFigures'
 import { PAGES_OF } from './router'
-import TurnBack from './TurnBack.vue'
+import TurnBack from '@/app/bar/TurnBack.vue'
 
 defineEmits<{ sheet: [] }>()
 const route = useRoute()

@@ -4,7 +4,7 @@ import { computed, reactive, ref } from 'vue'
 import type { Op, Outage } from '@/shared/api/types'
 import { freshId } from '@/shared/ids'
 import { choose, edit, useSession } from '@/shared/session/session'
-import MeasureInput from '@/shared/ui/MeasureInput.vue'
+import MeasureInput from '@/shared/ui/fields/MeasureInput.vue'
 
 /** One outage: an existing one by id, or a new one for an empty id. */
 const props = defineProps<{ id: string }>()

@@ -1,4 +1,4 @@
-import { kept } from '@/shared/ui/kept'
+import { kept } from '@/shared/ui/fields/kept'
 import { createApp, h, nextTick, type App, type Component } from 'vue'
 import { createMemoryHistory, createRouter } from 'vue-router'
 

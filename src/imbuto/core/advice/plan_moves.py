@@ -11,8 +11,8 @@ from imbuto.core.equipment.catalogue import Catalogue, Station
 from imbuto.core.equipment.wires import Cord, wires
 from imbuto.core.home.loads import PURPOSES, mean_w
 from imbuto.core.limits.limit_registry import MoveKind, by_family
-from imbuto.core.limits.rules.shared_neutral_limits import neutral_pairs
 from imbuto.core.limits.rules.solar_input_limits import layouts
+from imbuto.core.limits.rules.wiring.shared_neutral_limits import neutral_pairs
 from imbuto.core.plan.plan import Device, Feed, Plan, places_of
 from imbuto.core.plan.sources import Array, Source
 from imbuto.core.plan.system import Part, PoweredLoad, circuits_beneath, feed_name

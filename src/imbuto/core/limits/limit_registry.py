@@ -77,8 +77,9 @@ def rows() -> tuple[LimitRow, ...]:
     """Return every row of the register, in the order of the guide."""
     found: list[LimitRow] = list(importlib.import_module(f"{__package__}.all_limits").ROWS)
     rules = importlib.import_module(f"{__package__}.rules")
-    for info in pkgutil.iter_modules(rules.__path__):
-        found += importlib.import_module(f"{rules.__name__}.{info.name}").ROWS
+    for module in pkgutil.walk_packages(rules.__path__, f"{rules.__name__}."):
+        if not module.ispkg:
+            found += importlib.import_module(module.name).ROWS
     return tuple(sorted(found, key=lambda r: r.number))
 
 

@@ -16,9 +16,9 @@ from imbuto.core.home.home import Home
 from imbuto.core.home.loads import PURPOSES
 from imbuto.core.limits.assumed_ends import at_ends
 from imbuto.core.limits.instants import Instants, instants
-from imbuto.core.limits.rules.protection_limits import protected_a
-from imbuto.core.limits.rules.shared_neutral_limits import neutral_pairs, neutral_wire_a
 from imbuto.core.limits.rules.switch_slot_limits import amps_held
+from imbuto.core.limits.rules.wiring.protection_limits import protected_a
+from imbuto.core.limits.rules.wiring.shared_neutral_limits import neutral_pairs, neutral_wire_a
 from imbuto.core.plan.load_states import fed_watts
 from imbuto.core.plan.outage import Outage
 from imbuto.core.plan.plan import Feed, Plan

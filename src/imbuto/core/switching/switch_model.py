@@ -10,7 +10,7 @@ from __future__ import annotations
 from collections.abc import Iterable, Iterator
 from dataclasses import dataclass, field
 
-from imbuto.core.limits.rules.shared_neutral_limits import neutral_pairs
+from imbuto.core.limits.rules.wiring.shared_neutral_limits import neutral_pairs
 from imbuto.core.plan.plan import Device
 from imbuto.core.plan.system import Part
 

@@ -18,20 +18,22 @@ from imbuto.services.papers.print_history import changed_since, note_prints, pri
 from imbuto.services.papers.sheet_request import SheetKind, sheet_request
 from imbuto.services.papers.sheets import (
     binder_index,
-    brief_for_quotes,
     chosen_sheet,
-    circuit_schedule,
     compare_sheet,
-    cord_and_slot_labels,
     hours_sheet,
     household_sheet,
     off_time_plan,
+    run_card,
+    test_sheet,
+)
+from imbuto.services.papers.sheets.work import (
+    brief_for_quotes,
+    circuit_schedule,
+    cord_and_slot_labels,
     parts_list,
     permissions_sheet,
-    run_card,
     settings_sheet,
     site_preparation,
-    test_sheet,
     wiring_diagram_sheet,
 )
 

@@ -9,7 +9,7 @@ import CompareHead from './CompareHead.vue'
 import { hoursWords, type Cell, type PlanRow } from './model'
 import PrintLink from '@/shared/ui/PrintLink.vue'
 import { measured } from '@/shared/units/measures'
-import Choice from '@/shared/ui/Choice.vue'
+import Choice from '@/shared/ui/fields/Choice.vue'
 
 /** Plans by outages: how long 9 times in 10, how likely the goal, what gives out, and what it costs and asks. */
 const { state, plan } = useSession()

@@ -8,7 +8,7 @@ import { money } from '@/shared/units/format'
 import { useCatalogue } from './useCatalogue'
 import EntryDialog from './components/EntryDialog.vue'
 import { fieldWords, KIND_WORDS, KINDS, valueText, type Entry, type Kind } from './model'
-import FileButton from '@/shared/ui/FileButton.vue'
+import FileButton from '@/shared/ui/fields/FileButton.vue'
 
 /** Everything there is to plan with: what ships, made up, and the home's own, typed from labels or taken in as a table. */
 const { state } = useSession()

@@ -6,14 +6,14 @@ import { useHomeQuery } from '@/shared/session/homeQuery'
 import { edit, useSession } from '@/shared/session/session'
 import { kwh, money, number, percent } from '@/shared/units/format'
 import Fig from '@/shared/ui/Fig.vue'
-import WindowsEditor from '@/shared/ui/WindowsEditor.vue'
+import WindowsEditor from '@/shared/ui/fields/WindowsEditor.vue'
 import DayFlows from './components/DayFlows.vue'
 import MonthBars from './components/MonthBars.vue'
 import HoldCurve from './components/HoldCurve.vue'
 import ReplayMeter from './components/ReplayMeter.vue'
 import EverydayHead from './EverydayHead.vue'
 import { BY, STANDING, USES, USE_SAYS, withHold } from './policy'
-import KeptInput from '@/shared/ui/KeptInput.vue'
+import KeptInput from '@/shared/ui/fields/KeptInput.vue'
 
 /** A plan's ordinary week: its modes, its hold, and what a year of it comes to. */
 const { state, plan, pair, outage } = useSession()

@@ -8,11 +8,11 @@ import { escape } from '@/shared/session/patch'
 import { act, edit, useSession } from '@/shared/session/session'
 import { parseNumber } from '@/shared/units/format'
 import { MONTHS as NAMES, monthsText, parseMonths } from '@/shared/units/months'
-import WindowsEditor from '@/shared/ui/WindowsEditor.vue'
+import WindowsEditor from '@/shared/ui/fields/WindowsEditor.vue'
 import WeekStrip from './components/WeekStrip.vue'
 import EverydayHead from './EverydayHead.vue'
-import KeptInput from '@/shared/ui/KeptInput.vue'
-import FileButton from '@/shared/ui/FileButton.vue'
+import KeptInput from '@/shared/ui/fields/KeptInput.vue'
+import FileButton from '@/shared/ui/fields/FileButton.vue'
 
 /** What a kWh costs, and when. A rate that is corrected recomputes whatever hung on it. */
 const { home, state, pair } = useSession()

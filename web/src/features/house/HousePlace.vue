@@ -7,18 +7,18 @@ import type { Load } from '@/shared/api/types'
 import { edit, useSession } from '@/shared/session/session'
 import { useShortcuts } from '@/shared/shortcuts'
 import PanelDrawing from '@/shared/ui/PanelDrawing.vue'
-import PanelPicker from '@/shared/ui/PanelPicker.vue'
+import PanelPicker from '@/shared/ui/fields/PanelPicker.vue'
 import HouseTabs from './HouseTabs.vue'
 import CircuitCard from './components/CircuitCard.vue'
-import LoadFinder from './components/LoadFinder.vue'
-import LoadTable from './components/LoadTable.vue'
+import LoadFinder from '@/features/house/components/loads/LoadFinder.vue'
+import LoadTable from '@/features/house/components/loads/LoadTable.vue'
 import MeterNext from './components/MeterNext.vue'
 import ReadingField from './components/ReadingField.vue'
 import ReadingList from './components/ReadingList.vue'
 import SubPanelCard from './components/SubPanelCard.vue'
 import { circuitWatts, figuresById, newCircuit, newLoad, newPanel } from './model'
 
-const LoadDialog = defineAsyncComponent(() => import('./components/LoadDialog.vue'))
+const LoadDialog = defineAsyncComponent(() => import('@/features/house/components/loads/LoadDialog.vue'))
 const ImportDialog = defineAsyncComponent(() => import('./components/ImportDialog.vue'))
 const HomeDialog = defineAsyncComponent(() => import('./components/HomeDialog.vue'))
 

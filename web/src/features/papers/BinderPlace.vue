@@ -5,10 +5,10 @@ import { asFile } from '@/shared/api/file'
 import { blanks } from '@/shared/api/blanks'
 import { uniqueId } from '@/shared/ids'
 import { act, useSession } from '@/shared/session/session'
-import type { Column, Row } from '@/shared/ui/rows'
-import RowsEditor from '@/shared/ui/RowsEditor.vue'
+import type { Column, Row } from '@/shared/ui/fields/rows'
+import RowsEditor from '@/shared/ui/fields/RowsEditor.vue'
 import PapersTabs from './PapersTabs.vue'
-import FileButton from '@/shared/ui/FileButton.vue'
+import FileButton from '@/shared/ui/fields/FileButton.vue'
 
 /** Warranties, manuals, serials, invoices: what is kept of the equipment, with its files; and who is called. */
 const { state, home, pair } = useSession()

@@ -6,9 +6,9 @@ import { useHomeQuery } from '@/shared/session/homeQuery'
 import { edit, useSession } from '@/shared/session/session'
 import { clock, hoursText, number, parseNumber } from '@/shared/units/format'
 import Fig from '@/shared/ui/Fig.vue'
-import KeptInput from '@/shared/ui/KeptInput.vue'
-import type { Column, Row } from '@/shared/ui/rows'
-import RowsEditor from '@/shared/ui/RowsEditor.vue'
+import KeptInput from '@/shared/ui/fields/KeptInput.vue'
+import type { Column, Row } from '@/shared/ui/fields/rows'
+import RowsEditor from '@/shared/ui/fields/RowsEditor.vue'
 import PapersTabs from './PapersTabs.vue'
 
 /** Who does what, who was asked what, when it is ready, and what the work leaves dark meanwhile. */

@@ -9,7 +9,7 @@ import { hoursText, parseNumber } from '@/shared/units/format'
 import FrontierPanel from './components/FrontierPanel.vue'
 import LoadCosts from './components/LoadCosts.vue'
 import SchoolTable from './components/SchoolTable.vue'
-import KeptInput from '@/shared/ui/KeptInput.vue'
+import KeptInput from '@/shared/ui/fields/KeptInput.vue'
 
 /** How large: each school beside the simulation, what each load takes, and what can be bought. */
 const { home, plan, pair, problem } = useSession()

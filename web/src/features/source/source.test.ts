@@ -10,7 +10,7 @@ import { stationColumns } from './stationColumns'
 
 const session = vi.hoisted(() => ({ edit: vi.fn() }))
 vi.mock('@/shared/session/session', async (original) => ({ ...(await original<object>()), ...session }))
-vi.mock('@/shared/ui/CordPicker.vue', () => ({ default: { render: () => null } }))
+vi.mock('@/shared/ui/fields/CordPicker.vue', () => ({ default: { render: () => null } }))
 
 const station = (id: string, more: Partial<Station> = {}) =>
   ({

@@ -6,7 +6,7 @@ import { answer, api } from '@/shared/api/client'
 import { close, useSession } from '@/shared/session/session'
 import HomeLine from './HomeLine.vue'
 import KeepSafe from './KeepSafe.vue'
-import FileButton from '@/shared/ui/FileButton.vue'
+import FileButton from '@/shared/ui/fields/FileButton.vue'
 
 const router = useRouter()
 const client = useQueryClient()

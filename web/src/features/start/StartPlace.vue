@@ -6,7 +6,7 @@ import { answer, api } from '@/shared/api/client'
 import type { Typical } from '@/shared/api/types'
 import { watts } from '@/shared/units/format'
 import Fig from '@/shared/ui/Fig.vue'
-import Choice from '@/shared/ui/Choice.vue'
+import Choice from '@/shared/ui/fields/Choice.vue'
 
 /** The first two minutes: three questions, no account, no panel. */
 const router = useRouter()

@@ -13,7 +13,7 @@ import NewEntry from './components/NewEntry.vue'
 import PromiseBars from './components/PromiseBars.vue'
 import { useHomeClock } from './homeClock'
 import StormHead from './StormHead.vue'
-import FileButton from '@/shared/ui/FileButton.vue'
+import FileButton from '@/shared/ui/fields/FileButton.vue'
 
 /** What a home remembers: one line of time, promise beside outcome, energy, defects until they are closed. */
 const { state, home, pair } = useSession()

@@ -9,7 +9,7 @@ import { act, edit, useSession } from '@/shared/session/session'
 import { clock, hoursText, number, percent } from '@/shared/units/format'
 import Fig from '@/shared/ui/Fig.vue'
 import StormHead from './StormHead.vue'
-import FileButton from '@/shared/ui/FileButton.vue'
+import FileButton from '@/shared/ui/fields/FileButton.vue'
 
 /** What is to be done before a storm, by the clock: stores to fill, gear, hands, and who has done what. */
 const { home, pair, problem } = useSession()

@@ -8,7 +8,7 @@ import ShadeEditor from './components/ShadeEditor.vue'
 import YearBars from './components/YearBars.vue'
 import { compass, monthsText, parseMonths, setArray } from './model'
 
-vi.mock('@/shared/ui/CordPicker.vue', () => ({ default: { render: () => null } }))
+vi.mock('@/shared/ui/fields/CordPicker.vue', () => ({ default: { render: () => null } }))
 
 const array = {
   id: 'roof', name: 'Roof', panel: 'slate', series: 4, parallel: 1, tilt: 30, azimuth: 170, input: 1, ac: false,

@@ -5,7 +5,7 @@ import type { Op, PinStance, ProposalView } from '@/shared/api/types'
 import { edit, useSession } from '@/shared/session/session'
 import { hoursText, number, parseNumber } from '@/shared/units/format'
 import Fig from '@/shared/ui/Fig.vue'
-import Choice from '@/shared/ui/Choice.vue'
+import Choice from '@/shared/ui/fields/Choice.vue'
 
 /** Propose a set: medical devices first, pins around which the rest is chosen, then what rides and why the rest does not. */
 const props = defineProps<{ device: string }>()

@@ -6,7 +6,7 @@ import Fig from '@/shared/ui/Fig.vue'
 import { choice, useSetting, type Change } from '../model'
 import ForgottenList from './ForgottenList.vue'
 import MindList from './MindList.vue'
-import Choice from '@/shared/ui/Choice.vue'
+import Choice from '@/shared/ui/fields/Choice.vue'
 
 /** What room each limit leaves; riders; cautions. */
 const props = defineProps<{ verdict: Verdict; home: Home; plan: Plan }>()

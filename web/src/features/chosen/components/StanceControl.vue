@@ -4,7 +4,7 @@ import type { Feed, Home, Op, Plan, Stance, Window } from '@/shared/api/types'
 import { escape } from '@/shared/session/patch'
 import { edit } from '@/shared/session/session'
 import { percent } from '@/shared/units/format'
-import WindowsEditor from '@/shared/ui/WindowsEditor.vue'
+import WindowsEditor from '@/shared/ui/fields/WindowsEditor.vue'
 import { feedOf, targetName, type Target } from '../model'
 
 /** The selected circuit's stance, by a visible control, and its turns. */

@@ -5,7 +5,7 @@ import { freshId } from '@/shared/ids'
 import { useSession } from '@/shared/session/session'
 import { choiceWords, fieldWords, inWords, readFields, shownOf, typedOf, type Entry, type Kind } from '../model'
 import SheetReader from './SheetReader.vue'
-import Choice from '@/shared/ui/Choice.vue'
+import Choice from '@/shared/ui/fields/Choice.vue'
 
 /** One entry, field by field, as its label and manual say. What must be given stands first. */
 const props = defineProps<{

@@ -4,7 +4,7 @@ import { answer, api } from '@/shared/api/client'
 import type { ReadView, SheetView } from '@/shared/api/types'
 import { useSession } from '@/shared/session/session'
 import { fieldWords, readText, type Kind } from '../model'
-import FileButton from '@/shared/ui/FileButton.vue'
+import FileButton from '@/shared/ui/fields/FileButton.vue'
 
 /** A pasted data sheet, read: each value with the words it came from, to be taken or not. Nothing is taken unasked. */
 const props = defineProps<{ kind: Kind }>()

@@ -3,11 +3,11 @@ import { computed } from 'vue'
 import type { Engine, Generator, Plan, Window } from '@/shared/api/types'
 import { useSession } from '@/shared/session/session'
 import { money, number, parseNumber } from '@/shared/units/format'
-import WindowsEditor from '@/shared/ui/WindowsEditor.vue'
-import MeasureInput from '@/shared/ui/MeasureInput.vue'
+import WindowsEditor from '@/shared/ui/fields/WindowsEditor.vue'
+import MeasureInput from '@/shared/ui/fields/MeasureInput.vue'
 import { measured, measures } from '@/shared/units/measures'
-import Choice from '@/shared/ui/Choice.vue'
-import KeptInput from '@/shared/ui/KeptInput.vue'
+import Choice from '@/shared/ui/fields/Choice.vue'
+import KeptInput from '@/shared/ui/fields/KeptInput.vue'
 
 /** Which generator, how it is run, how much fuel is there. */
 const props = defineProps<{ engine: Engine; plan: Plan; generators: Generator[]; sources: Plan['sources'] }>()

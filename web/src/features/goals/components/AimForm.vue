@@ -2,10 +2,10 @@
 import type { Home, Plan } from '@/shared/api/types'
 import { edit, useSession } from '@/shared/session/session'
 import { parseNumber } from '@/shared/units/format'
-import MeasureInput from '@/shared/ui/MeasureInput.vue'
+import MeasureInput from '@/shared/ui/fields/MeasureInput.vue'
 import { measured } from '@/shared/units/measures'
-import Choice from '@/shared/ui/Choice.vue'
-import KeptInput from '@/shared/ui/KeptInput.vue'
+import Choice from '@/shared/ui/fields/Choice.vue'
+import KeptInput from '@/shared/ui/fields/KeptInput.vue'
 
 /** What the judged plan is for, and how its bridge ends. */
 const props = defineProps<{ plan: Plan; home: Home }>()

@@ -4,7 +4,7 @@ import type { GoalsView, Outage } from '@/shared/api/types'
 import { choose, edit, useSession } from '@/shared/session/session'
 import { hoursText, parseNumber } from '@/shared/units/format'
 import Fig from '@/shared/ui/Fig.vue'
-import KeptInput from '@/shared/ui/KeptInput.vue'
+import KeptInput from '@/shared/ui/fields/KeptInput.vue'
 
 /** Outages lived through, and those worth planning for that follow from them. */
 const props = defineProps<{ goals: GoalsView }>()

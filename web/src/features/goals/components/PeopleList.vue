@@ -4,7 +4,7 @@ import type { GoalsView, Household } from '@/shared/api/types'
 import { freshId } from '@/shared/ids'
 import { escape } from '@/shared/session/patch'
 import { edit, useSession } from '@/shared/session/session'
-import Choice from '@/shared/ui/Choice.vue'
+import Choice from '@/shared/ui/fields/Choice.vue'
 
 /** Who can act, and what a plan needs done by hand. */
 defineProps<{ goals: GoalsView }>()

@@ -5,9 +5,9 @@ import { freshId } from '@/shared/ids'
 import { escape } from '@/shared/session/patch'
 import { edit, useSession } from '@/shared/session/session'
 import { parseNumber } from '@/shared/units/format'
-import MeasureInput from '@/shared/ui/MeasureInput.vue'
-import Choice from '@/shared/ui/Choice.vue'
-import KeptInput from '@/shared/ui/KeptInput.vue'
+import MeasureInput from '@/shared/ui/fields/MeasureInput.vue'
+import Choice from '@/shared/ui/fields/Choice.vue'
+import KeptInput from '@/shared/ui/fields/KeptInput.vue'
 
 /** What is there already and need not be bought, and where the panel hangs. */
 const { home, problem } = useSession()

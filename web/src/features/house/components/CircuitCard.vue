@@ -9,8 +9,8 @@ import { edit, useSession } from '@/shared/session/session'
 import { parseNumber } from '@/shared/units/format'
 import Fig from '@/shared/ui/Fig.vue'
 import { legText, newCircuit, removeCircuit } from '../model'
-import Choice from '@/shared/ui/Choice.vue'
-import KeptInput from '@/shared/ui/KeptInput.vue'
+import Choice from '@/shared/ui/fields/Choice.vue'
+import KeptInput from '@/shared/ui/fields/KeptInput.vue'
 
 /** A circuit's facts, each changed in place. */
 const props = defineProps<{ circuit: Circuit }>()

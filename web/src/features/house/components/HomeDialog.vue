@@ -2,8 +2,8 @@
 import { computed, reactive, ref } from 'vue'
 import type { Home, Op } from '@/shared/api/types'
 import { edit, useSession } from '@/shared/session/session'
-import KeptInput from '@/shared/ui/KeptInput.vue'
-import MeasureInput from '@/shared/ui/MeasureInput.vue'
+import KeptInput from '@/shared/ui/fields/KeptInput.vue'
+import MeasureInput from '@/shared/ui/fields/MeasureInput.vue'
 import { EAST, measuresOf, NORTH, parsePoint, pointText, type Measures } from '@/shared/units/measures'
 
 /** The supply and the site. */

@@ -6,7 +6,7 @@ import { amount, number, percent, watts } from '@/shared/units/format'
 import Fig from '@/shared/ui/Fig.vue'
 import LogDrawing from '@/shared/ui/LogDrawing.vue'
 import type { Mapping } from '../importing'
-import Choice from '@/shared/ui/Choice.vue'
+import Choice from '@/shared/ui/fields/Choice.vue'
 
 /** One channel of a file: drawn, told in words, and put where it belongs. */
 defineProps<{ channel: ChannelView }>()

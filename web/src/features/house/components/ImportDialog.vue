@@ -4,8 +4,8 @@ import { useSession } from '@/shared/session/session'
 import { percent } from '@/shared/units/format'
 import { guess, kept, useImport, type Clock, type Decimal, type Mapping } from '../importing'
 import ImportChannel from './ImportChannel.vue'
-import Choice from '@/shared/ui/Choice.vue'
-import FileButton from '@/shared/ui/FileButton.vue'
+import Choice from '@/shared/ui/fields/Choice.vue'
+import FileButton from '@/shared/ui/fields/FileButton.vue'
 
 /** Import meter data: a file is read and analysed; each channel is kept for what it was measured at. */
 const emit = defineEmits<{ close: [] }>()

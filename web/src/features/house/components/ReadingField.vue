@@ -7,7 +7,7 @@ import { noteReading, useSession } from '@/shared/session/session'
 import { kwh } from '@/shared/units/format'
 import Fig from '@/shared/ui/Fig.vue'
 import { useShortcuts } from '@/shared/shortcuts'
-import Choice from '@/shared/ui/Choice.vue'
+import Choice from '@/shared/ui/fields/Choice.vue'
 
 /** The one text field: type what a label or a meter says; it is echoed before it is noted. */
 const props = defineProps<{ loads: Load[] }>()

@@ -7,10 +7,10 @@ import { escape } from '@/shared/session/patch'
 import { edit, useSession } from '@/shared/session/session'
 import { parseNumber } from '@/shared/units/format'
 import { removePanel } from '../model'
-import MeasureInput from '@/shared/ui/MeasureInput.vue'
+import MeasureInput from '@/shared/ui/fields/MeasureInput.vue'
 import { measured } from '@/shared/units/measures'
-import Choice from '@/shared/ui/Choice.vue'
-import KeptInput from '@/shared/ui/KeptInput.vue'
+import Choice from '@/shared/ui/fields/Choice.vue'
+import KeptInput from '@/shared/ui/fields/KeptInput.vue'
 
 /** A panel behind a feeder: its breaker, wire, neutral and length, each changed in place. */
 const props = defineProps<{ panel: SubPanel }>()

@@ -6,7 +6,7 @@ import { circuit, home, homeState, load } from '@/testing/samples'
 import LogDrawing from '@/shared/ui/LogDrawing.vue'
 import { guess } from '../importing'
 import ImportChannel from './ImportChannel.vue'
-import SettingsEditor from './SettingsEditor.vue'
+import SettingsEditor from '@/features/house/components/loads/SettingsEditor.vue'
 
 const winter: Setting = {
   id: 'winter',

@@ -5,7 +5,7 @@ import { noteReading, useSession } from '@/shared/session/session'
 import { amount, hoursText, number, percent } from '@/shared/units/format'
 import Fig from '@/shared/ui/Fig.vue'
 import type { Change } from '../instruments'
-import Choice from '@/shared/ui/Choice.vue'
+import Choice from '@/shared/ui/fields/Choice.vue'
 
 /** The plug-in meter: plug a load in, watch it count, note what it says. */
 const props = defineProps<{ seen: InstrumentsView }>()

@@ -7,7 +7,7 @@ import { freshId } from '@/shared/ids'
 import { escape } from '@/shared/session/patch'
 import { edit } from '@/shared/session/session'
 import { amount } from '@/shared/units/format'
-import KeptInput from '@/shared/ui/KeptInput.vue'
+import KeptInput from '@/shared/ui/fields/KeptInput.vue'
 
 /** Banks of bare batteries that give direct current to a station's solar input. */
 const props = defineProps<{ plan: Plan; source: Source; station: Station }>()

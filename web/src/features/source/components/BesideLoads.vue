@@ -4,7 +4,7 @@ import type { Feed, Home, Op, Plan, Source, Station } from '@/shared/api/types'
 import { freshId } from '@/shared/ids'
 import { escape } from '@/shared/session/patch'
 import { edit } from '@/shared/session/session'
-import Choice from '@/shared/ui/Choice.vue'
+import Choice from '@/shared/ui/fields/Choice.vue'
 
 /** What hangs on the cords of a station that stands beside the first one. */
 const props = defineProps<{ plan: Plan; home: Home; source: Source; station: Station }>()

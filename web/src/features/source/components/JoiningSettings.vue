@@ -4,9 +4,9 @@ import type { Cord, Home, Op, Plan, Source, Station, PlanPath } from '@/shared/a
 import { escape } from '@/shared/session/patch'
 import { edit, useSession } from '@/shared/session/session'
 import { number, parseNumber } from '@/shared/units/format'
-import CordPicker from '@/shared/ui/CordPicker.vue'
-import Choice from '@/shared/ui/Choice.vue'
-import KeptInput from '@/shared/ui/KeptInput.vue'
+import CordPicker from '@/shared/ui/fields/CordPicker.vue'
+import Choice from '@/shared/ui/fields/Choice.vue'
+import KeptInput from '@/shared/ui/fields/KeptInput.vue'
 
 /** How a station is joined and charged: its cord to each inlet it feeds, the charger's watts and its circuit. */
 const props = defineProps<{ plan: Plan; home: Home; source: Source; station: Station; modules: number }>()

@@ -6,7 +6,7 @@ import { edit } from '@/shared/session/session'
 import { amount, hoursText, kwh, money, number, percent } from '@/shared/units/format'
 import Fig from '@/shared/ui/Fig.vue'
 import { measured } from '@/shared/units/measures'
-import Choice from '@/shared/ui/Choice.vue'
+import Choice from '@/shared/ui/fields/Choice.vue'
 
 /** The picked station: modules with what each buys, where it stands, floor and losses. */
 const props = defineProps<{ plan: Plan; source: Source; view: StationView; kinds: ModuleKind[] }>()

@@ -4,7 +4,7 @@ import type { Away, Op, Plan, Source, Window } from '@/shared/api/types'
 import { blanks } from '@/shared/api/blanks'
 import { escape } from '@/shared/session/patch'
 import { edit } from '@/shared/session/session'
-import WindowsEditor from '@/shared/ui/WindowsEditor.vue'
+import WindowsEditor from '@/shared/ui/fields/WindowsEditor.vue'
 
 /** Whether a station waits its turn at another one's inlet, and when it is not at home. */
 const props = defineProps<{ plan: Plan; source: Source; name: string; names: Record<string, string> }>()

@@ -3,11 +3,11 @@ import { computed } from 'vue'
 import type { Cord, Op, Panel, Plan, Shade, SolarArray } from '@/shared/api/types'
 import { useSession } from '@/shared/session/session'
 import { money, number, parseNumber } from '@/shared/units/format'
-import CordPicker from '@/shared/ui/CordPicker.vue'
+import CordPicker from '@/shared/ui/fields/CordPicker.vue'
 import { azimuthOf, compass, setArray } from '../model'
 import ShadeEditor from './ShadeEditor.vue'
-import Choice from '@/shared/ui/Choice.vue'
-import KeptInput from '@/shared/ui/KeptInput.vue'
+import Choice from '@/shared/ui/fields/Choice.vue'
+import KeptInput from '@/shared/ui/fields/KeptInput.vue'
 
 /** One array: its panels, how they are wired, where they look, its input and cable. */
 const props = defineProps<{ array: SolarArray; plan: Plan; panels: Panel[]; inputs: number; metric: boolean }>()

@@ -2,7 +2,7 @@
 import type { Shade } from '@/shared/api/types'
 import { hourOfDay, parseNumber } from '@/shared/units/format'
 import { monthsText, parseMonths } from '../model'
-import KeptInput from '@/shared/ui/KeptInput.vue'
+import KeptInput from '@/shared/ui/fields/KeptInput.vue'
 
 /** When something stands before the panels: a stretch of the day, in some months. It takes the direct light. */
 const props = defineProps<{ shade: Shade[] }>()

@@ -5,8 +5,8 @@ import type { Op, SunView } from '@/shared/api/types'
 import { act, useSession } from '@/shared/session/session'
 import { parseNumber } from '@/shared/units/format'
 import { MONTHS } from '../model'
-import KeptInput from '@/shared/ui/KeptInput.vue'
-import FileButton from '@/shared/ui/FileButton.vue'
+import KeptInput from '@/shared/ui/fields/KeptInput.vue'
+import FileButton from '@/shared/ui/fields/FileButton.vue'
 
 /** What days of each month are like here: by climate, typed, or read from a weather file. */
 const props = defineProps<{ view: SunView; climate: string }>()

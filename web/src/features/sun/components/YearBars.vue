@@ -4,7 +4,7 @@ import type { Home, Op, SunView } from '@/shared/api/types'
 import { kwh, number } from '@/shared/units/format'
 import Fig from '@/shared/ui/Fig.vue'
 import { MONTHS } from '../model'
-import MeasureInput from '@/shared/ui/MeasureInput.vue'
+import MeasureInput from '@/shared/ui/fields/MeasureInput.vue'
 import { measured } from '@/shared/units/measures'
 
 /** What all arrays bring on the mean day of each month, from overcast to clear, beside what a day needs. */
