@@ -3,6 +3,8 @@
 PY := .venv/bin/python
 SHELL := /bin/bash
 export PIP_DISABLE_PIP_VERSION_CHECK = 1
+# Some environments forbid compiled modules to be kept: then each of the hundreds of starts in the tests compiles all again.
+export PYTHONDONTWRITEBYTECODE =
 APT = $$( [ "$$(id -u)" = 0 ] || echo sudo ) apt-get
 WEB_SOURCES := $(shell find web/src web/public -type f 2>/dev/null) web/index.html web/vite.config.ts web/package-lock.json
 
