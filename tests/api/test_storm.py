@@ -131,13 +131,18 @@ def test_an_outage_is_begun_late_noted_and_ended_and_its_promise_stays(client):
         assert (wrong.status_code, wrong.json()["sentence"][-1]) == (422, ".")
     # A neighbour's outlet: from then on all goes by the last line, and the scale by the plan again.
     assert line("95 % 9 kW", "n3").status_code == 200
+    (asked,) = view()["stores"][0]["asks"]
+    assert asked["says"].startswith("50 % before, 95 % at")
+    sure = {"doc": "home", "op": "add", "path": f"/live/notes/{asked['note']}/sure", "value": True}
+    body = {"base_rev": client.get(HOME).json()["rev"], "edit_id": "s1", "label": "Right", "ops": [sure], "judge": pair}
+    assert client.post(f"{HOME}/edits", json=body).status_code == 200
     charged = view()["stores"][0]
     assert [(x["note"], x["apart"]) for x in charged["lines"]] == [("n2", "more")]
     assert 0 < charged["lines"][0]["planned_w"] < 2000
     assert charged["since_at"] is not None
     assert charged["charge"] == pytest.approx(0.95, abs=0.02)
     assert charged["dark_at"] > store["dark_at"]
-    for n in range(2):
+    for n in range(3):
         client.post(f"{HOME}/undo", json={"edit_id": f"un{n}", "judge": pair})
     assert view()["stores"][0]["notes"] == 0
     rev, live = client.get(HOME).json()["rev"], view()["live"]

@@ -9,6 +9,7 @@ from collections.abc import Callable
 import pytest
 from playwright.sync_api import Locator, Page, expect
 
+from tests.breadth import breadth
 from tests.browser.axe import violations
 from tests.browser.conftest import go
 
@@ -56,12 +57,12 @@ def looked_through(page: Page, name: str, opens: Opens) -> None:
     expect(page.get_by_role("dialog").filter(visible=True).first).to_be_visible()
     page.wait_for_load_state("networkidle")
     found = {}
-    for theme in ("paper", "lamp"):
+    for theme in breadth(("lamp",) if len(name) % 2 else ("paper",), ("paper", "lamp")):
         page.evaluate("(theme) => (document.documentElement.dataset.theme = theme)", theme)
         found[theme] = violations(page, "color-contrast" if theme == "lamp" else None)
-    assert found == {"paper": [], "lamp": []}, name
+    assert not any(found.values()), (name, found)
     assert page.evaluate(STICKS_OUT) == [], name
-    for n in range(24):
+    for n in range(breadth(12, 24)):
         page.keyboard.press("Shift+Tab" if n % 8 == 7 else "Tab")
         assert page.evaluate(INSIDE), (name, n, page.evaluate("document.activeElement.outerHTML.slice(0, 200)"))
     for _ in range(3):  # a list that is open closes first

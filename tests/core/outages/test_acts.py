@@ -26,7 +26,10 @@ def test_life_goes_by_the_earliest_and_nothing_is_out_of_turn(stores, read, back
         for i, (early, more, life) in enumerate(stores)
     ]
     found = acts(going, None if back is None else NOW + back, NOW)
-    assert [a.at for a in found] == sorted(a.at for a in found)
+    overdue = [a.late and a.id.startswith("life-") for a in found]
+    assert overdue == sorted(overdue, reverse=True), "what a life depends on leads once it is late"
+    rest = [a.at for a, first in zip(found, overdue, strict=True) if not first]
+    assert rest == sorted(rest)
     assert len({a.id for a in found}) == len(found)
     by_id = {a.id: a for a in found}
     for store in going:

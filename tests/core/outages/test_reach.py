@@ -15,6 +15,7 @@ from imbuto.core.outages.possible_steps import GIVEN_UP, PossibleStep, Tonight, 
 from imbuto.core.outages.reach_hour import Evening, given_up, least
 from imbuto.core.plan.sources import Engine
 from imbuto.core.run.run import simulate
+from tests.breadth import breadth
 from tests.core.run.test_several import BOX
 from tests.support import OUTAGE, load, switched
 
@@ -76,7 +77,7 @@ def case(seed: int) -> tuple[Evening, list[PossibleStep], float]:
     return evening, [step(rng, i, k + first) for i in range(7)], float(ends[-1] - rng.randrange(8) * STEP_H)
 
 
-@pytest.mark.parametrize("seed", range(100))
+@pytest.mark.parametrize("seed", range(breadth(30, 100)))
 def test_it_is_what_trying_every_set_finds(seed):
     evening, steps, until_h = case(seed)
     sets = [s for n in range(len(steps) + 1) for s in itertools.combinations(steps, n)]

@@ -3,7 +3,9 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, field
+from datetime import UTC, datetime, timedelta
 from typing import Annotated, Literal
+from zoneinfo import ZoneInfo, ZoneInfoNotFoundError
 
 from annotated_types import Interval
 
@@ -12,30 +14,39 @@ from imbuto.core.basics.moments import LocalTime
 from imbuto.core.basics.units import Fraction, Hours, Ident, Text, Watts
 
 StepKind = Literal["rest", "turns", "sun", "engine", "outlet"]
+Output = Literal["", "on", "off"]
 # How each kind of line is called where its time is refused.
 SAID = {"notes": "reading, time", "taken": "step, time", "switched": "switched, time", "opened": "opened, time"}
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class GaugeNote:
-    """One line noted.
+    """One line noted at a station.
 
-    source: whose gauge
+    source: id of the source whose display it was
     at: local wall-clock time
-    charge: 0 to 1
+    charge: 0 to 1, None where only watts or the output were noted
     out_w, in_w: on its display, None where they were not read
-    given_wh: on its counter of the AC energy given, likewise
+    given_wh: on its counter of the AC energy given, None where there is none
+    output: whether its output was noted to be on or off; empty for not said
     said: as it was typed
+    who: who noted it, empty for not known
+    again: the second of the two times that a clock shows the same hour, when it is put back
+    sure: somebody was asked whether this unlikely line is right, and said that it is
     """
 
     id: Ident
     source: Ident
     at: LocalTime
-    charge: Fraction
+    charge: Fraction | None = None
     out_w: Watts | None = None
     in_w: Watts | None = None
     given_wh: Annotated[float, Interval(ge=0, le=1e9)] | None = None
+    output: Output = ""
     said: Text = ""
+    who: Text = ""
+    again: bool = False
+    sure: bool = False
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -106,6 +117,7 @@ class Live:
     charges: of each source at the start
     promises: by source
     notes, taken, switched, opened: by id, in their order
+    time_zone: of its clock times, such as Europe/Rome; empty for one whose hours are counted without clock changes
     """
 
     began: LocalTime
@@ -119,20 +131,49 @@ class Live:
     switched: dict[str, SlotSwitch] = field(default_factory=dict)
     opened: dict[str, DoorOpening] = field(default_factory=dict)
     ended: LocalTime | None = None
+    time_zone: Text = ""
+
+
+def hour_of(live: Live, at: datetime, *, again: bool = False) -> float:
+    """Hours from the beginning of an outage to a time on the home's clock, across clock changes; below 0 for before.
+
+    again: the second of the two times that a clock shows the same hour; a time with ``fold`` says so itself
+    """
+    if not live.time_zone:
+        return (at - live.began).total_seconds() / 3600
+    zone = ZoneInfo(live.time_zone)
+    begun, then = live.began.replace(tzinfo=zone), at.replace(tzinfo=zone, fold=int(again or at.fold == 1))
+    return (then.astimezone(UTC) - begun.astimezone(UTC)).total_seconds() / 3600
+
+
+def time_at(live: Live, hours: float) -> datetime:
+    """The home's clock so many hours after an outage began, across clock changes; the inverse of ``hour_of``."""
+    if not live.time_zone:
+        return live.began + timedelta(hours=hours)
+    zone = ZoneInfo(live.time_zone)
+    then = live.began.replace(tzinfo=zone).astimezone(UTC) + timedelta(hours=hours)
+    return then.astimezone(zone).replace(tzinfo=None)
 
 
 def check_live(live: Live) -> None:
     """Raise InvalidValue where its times carry a zone or run backwards."""
     if any(t is not None and t.tzinfo is not None for t in (live.began, live.back_by, live.ended)):
         raise InvalidValue("outage, times", live.began.isoformat(), "give the local time, without a zone")
-    if live.ended is not None and live.ended < live.began:
+    if live.time_zone:
+        try:
+            ZoneInfo(live.time_zone)
+        except (ZoneInfoNotFoundError, ValueError, OSError):
+            raise InvalidValue("outage, time zone", live.time_zone, "use a zone name such as Europe/Rome") from None
+    # In the hour that a clock shows twice, a time that does not say which of the two it is may read an hour early.
+    slack = 1.0 if live.time_zone else 0.0
+    if live.ended is not None and hour_of(live, live.ended) < -slack:
         raise InvalidValue("outage, ended", live.ended.isoformat(), "it ends after it began")
     for what in ("notes", "taken", "switched", "opened"):
         for key, line in getattr(live, what).items():
             if key != line.id:
                 raise InvalidValue(f"{what}/{key}/id", line.id, f"it stands under “{key}”, and the two must agree")
-            if line.at < live.began:
+            if hour_of(live, line.at, again=getattr(line, "again", False)) < -slack:
                 raise InvalidValue(SAID[what], line.at.isoformat(), "it was out from later on")
     for step in live.taken.values():
-        if step.until is not None and step.until < step.at:
+        if step.until is not None and hour_of(live, step.until) < hour_of(live, step.at) - slack:
             raise InvalidValue("step, until", step.until.isoformat(), "it ends after it begins")

@@ -12,6 +12,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from imbuto.core.basics.clock import FloatArray
+from imbuto.core.outages.energy_course import EnergyCourse
 
 SCALE_SPREAD, IDLE_SPREAD, LEAST_IDLE_W = 0.15, 0.30, 1.0  # planning defaults
 STEP = 0.01  # of a gauge
@@ -143,9 +144,8 @@ def _fit(
     idle_w: float,
 ) -> Fit:
     """As for ``learn``. A counter tells what the load drew, whatever the station draws for itself."""
-    ends = np.arange(len(load_w) + 1, dtype=np.float64) * step_h
-    drawn = np.concatenate([[0.0], np.cumsum(load_w) * step_h]) / efficiency
-    came = np.concatenate([[0.0], np.cumsum(in_w) * step_h])
+    course = EnergyCourse(load_w, in_w, step_h, efficiency, idle_w, full_wh)
+    ends, drawn, came = course.ends, course.drawn_to, course.came_to
     counted = [r for r in readings if r.given_wh is not None]
     hours = np.array([r.hour for r in (*readings, *counted)])
     signs = np.array([*(-1.0 for _ in readings), *(efficiency for _ in counted)])

@@ -9,6 +9,7 @@ from datetime import datetime, timedelta
 from imbuto.core.basics.measures import least_text
 from imbuto.core.basics.units import clock_text
 from imbuto.core.limits.rules.generator_limits import FAR_M
+from imbuto.core.outages.output_state import OutputState
 from imbuto.core.run.food_warming import safe_text
 
 LIFE_AHEAD = timedelta(hours=2)  # before the earliest dark, to go elsewhere in; planning default
@@ -25,6 +26,11 @@ class StoreOutlook:
     low_at: when it is low
     dark_at, early_at: dark, as expected and 9 in 10 later, None where not in sight
     life: what a life depends on that hangs on it, by name
+    careful_at: 9 in 10 later with an unlikely lower line taken to be right, for what a life depends on
+    output: whether its output is on, off, or to be looked at
+    off_from, off_by: the last time it was seen on, and the first at which it was not
+    says: what the state of its output means
+    how_to_charge: what a hand does to charge it
     engine: a generator that is to charge it, empty for none, at start_at
     runs: those that were settled, from when until when
     """
@@ -36,6 +42,12 @@ class StoreOutlook:
     dark_at: datetime | None
     early_at: datetime | None
     life: tuple[str, ...] = ()
+    careful_at: datetime | None = None
+    output: OutputState = "on"
+    off_from: datetime | None = None
+    off_by: datetime | None = None
+    says: str = ""
+    how_to_charge: str = ""
     engine: str = ""
     start_at: datetime | None = None
     runs: tuple[tuple[datetime, datetime], ...] = ()
@@ -83,7 +95,8 @@ def acts(
         )
     return sorted(
         (NextAct(id=a.id, at=a.at, title=a.title, why=a.why, late=a.at < now) for a in found),
-        key=lambda a: (a.at, a.id),
+        # What a life depends on leads once it is late, whatever else is.
+        key=lambda a: (not (a.late and a.id.startswith("life-")), a.at, a.id),
     )
 
 
@@ -98,7 +111,12 @@ def _of_engine(store: StoreOutlook, now: datetime) -> Iterator[NextAct]:
                 title=f"{store.engine} off",
                 why="Let it cool before it is refuelled; then note the gauge.",
             )
-    if store.engine and store.start_at is not None and not any(end > now for _, end in store.runs):
+    if (
+        store.output != "off"
+        and store.engine
+        and store.start_at is not None
+        and not any(end > now for _, end in store.runs)
+    ):
         yield _start(store, store.start_at, f"{store.name} is down to where the plan starts it.")
 
 
@@ -123,15 +141,42 @@ def _of_food(box: WarmingBox) -> NextAct:
     )
 
 
-def _of(store: StoreOutlook, now: datetime) -> Iterator[NextAct]:
-    early, name = store.early_at, store.name
-    if store.life and early is not None:
+def _of_output(store: StoreOutlook, now: datetime) -> Iterator[NextAct]:
+    """What to do about a station that is off, or may be; dated by its lines, so that it does not slide."""
+    at = store.off_by or now
+    if store.life:
+        may = "has had no power" if store.output == "off" else "may have had no power"
         yield NextAct(
             id=f"life-{store.source}",
-            at=early - LIFE_AHEAD,
-            title=f"{', '.join(store.life)}: over to a second supply, or leave",
-            why=f"In 9 of 10 cases {name} lasts until {clock_text(early)}; two hours before is the time to go. "
-            f"Never wait for the dark.",
+            at=store.off_from or at,
+            title=f"{', '.join(store.life)}: use the second supply now, or leave",
+            why=f"It {may} since {clock_text(store.off_from or at)}.",
+        )
+    if store.output == "off":
+        yield NextAct(
+            id=f"bring-back-{store.source}",
+            at=at,
+            title=f"Bring {store.name} back",
+            why=f"{store.says} {store.how_to_charge} Then switch its output on, and see that what it powers works. "
+            "If it goes off again, follow the card “Low battery, or half the house is out”.",
+        )
+    else:
+        yield NextAct(id=f"look-{store.source}", at=at, title=f"Look at {store.name} now", why=store.says)
+
+
+def _of(store: StoreOutlook, now: datetime) -> Iterator[NextAct]:
+    if store.output != "on":
+        yield from _of_output(store, now)
+        return
+    early, name = store.early_at, store.name
+    life_by = min((t for t in (store.careful_at, early) if t is not None), default=None)
+    if store.life and life_by is not None:
+        yield NextAct(
+            id=f"life-{store.source}",
+            at=life_by - LIFE_AHEAD,
+            title=f"{', '.join(store.life)}: use the second supply, or leave",
+            why=f"In 9 of 10 cases {name} lasts until {clock_text(life_by)}; two hours before is the time to go. "
+            f"Don't wait until it is off.",
         )
     if early is not None:
         yield NextAct(

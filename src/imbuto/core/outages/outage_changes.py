@@ -3,12 +3,11 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, replace
-from datetime import datetime
 
 import numpy as np
 
 from imbuto.core.basics.clock import FloatArray
-from imbuto.core.home.live_outage import Live, SavingStep, StepKind
+from imbuto.core.home.live_outage import Live, SavingStep, StepKind, hour_of
 from imbuto.core.home.loads import use_watts
 from imbuto.core.plan.load_states import fed_watts
 from imbuto.core.plan.system import PoweredLoad
@@ -117,11 +116,6 @@ def off_times(live: Live, feed: str) -> list[tuple[float, float]]:
             found.append((since, hour_of(live, s.at)))
             since = None
     return found if since is None else [*found, (since, float("inf"))]
-
-
-def hour_of(live: Live, at: datetime) -> float:
-    """Hours since it went out."""
-    return (at - live.began).total_seconds() / 3600
 
 
 def ends_at(live: Live, taken: SavingStep) -> float:

@@ -11,14 +11,13 @@ import numpy as np
 from imbuto.core.basics.clock import FloatArray
 from imbuto.core.basics.measures import least_text, mass_text, volume_text
 from imbuto.core.basics.units import clock_text, hours_text, number_text
-from imbuto.core.home.live_outage import Live, SavingStep, StepKind
+from imbuto.core.home.live_outage import Live, SavingStep, StepKind, hour_of
 from imbuto.core.home.loads import Load, must_stay_on
 from imbuto.core.limits.rules.generator_limits import FAR_M
 from imbuto.core.outages.outage_changes import (
     OutsideSupply,
     ends_at,
     feeding_of,
-    hour_of,
     instead,
     items_of,
     load_as_lived,

@@ -73,7 +73,11 @@ def _refill(
     documents: Documents, outage_id: str, live: Live, source: str, now: datetime, shown: Sequence[FaceRow]
 ) -> Refill:
     # What is passed on to the house is no charging.
-    read = [(n.at, n.charge, n.in_w and n.in_w - (n.out_w or 0.0)) for n in live.notes.values() if n.source == source]
+    read = [
+        (n.at, n.charge, n.in_w and n.in_w - (n.out_w or 0.0))
+        for n in live.notes.values()
+        if n.source == source and n.charge is not None
+    ]
     read += [(f.at, f.charge, f.in_w - f.out_w) for f in shown]
     read.sort(key=lambda r: r[0])
     assert live.ended is not None

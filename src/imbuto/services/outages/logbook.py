@@ -10,9 +10,8 @@ from typing import Literal
 from imbuto.core.advice.verdict import judge_one
 from imbuto.core.basics.errors import InvalidValue
 from imbuto.core.basics.units import hours_text, number_text
-from imbuto.core.home.live_outage import Live
+from imbuto.core.home.live_outage import Live, hour_of
 from imbuto.core.home.logbook_entries import Entry
-from imbuto.core.outages.outage_changes import hour_of
 from imbuto.core.outages.promise_and_outcome import By, Energy, Trend, energy, trend
 from imbuto.formats.csv_tables import bookcsv
 from imbuto.formats.csv_tables.csvout import table
@@ -174,7 +173,7 @@ def _lived(documents: Documents) -> list[str]:
 def _lines(documents: Documents) -> Iterator[BookLine]:
     home = documents.home
     for key, x in home.lived.items():
-        length = hours_text((x.ended - x.began).total_seconds() / 3600) if x.ended else "not over"
+        length = hours_text(hour_of(x, x.ended)) if x.ended else "not over"
         plan = documents.plans[x.plan].name if x.plan in documents.plans else x.plan
         yield BookLine(
             kind="outage",
@@ -235,10 +234,8 @@ def _outcomes(
 
 def _outcome(lived: str, live: Live, k: StoreHistory) -> LogbookOutcome:
     assert live.ended is not None
-    promise, read = live.promises.get(k.source.id), k.seen[1:]
-    floor = k.run.store.floor
-    dark = next((s.hour for s in read if s.charge <= floor + 1e-9), None)
-    lasted = (live.ended - live.began).total_seconds() / 3600
+    promise, read = live.promises.get(k.source.id), k.read
+    lasted = hour_of(live, live.ended)
     scale, error, idle = (
         (k.found.scale, k.found.scale_error, k.found.idle_w) if k.found else (1.0, 0.15, k.run.store.idle_w)
     )
@@ -252,7 +249,7 @@ def _outcome(lived: str, live: Live, k: StoreHistory) -> LogbookOutcome:
         promised_h=promise.hours if promise else None,
         low_h=promise.low_h if promise else None,
         lasted_h=lasted,
-        dark_h=dark,
+        dark_h=k.off_h,
         used=k.seen[0].charge - read[-1].charge if read else None,
         scale=scale,
         scale_error=error,
@@ -265,7 +262,11 @@ def _outcome(lived: str, live: Live, k: StoreHistory) -> LogbookOutcome:
 
 def _lost(k: StoreHistory) -> str:
     """What the gauge says was drawn, less what went out as AC: inverter and own draw."""
-    counted = [(hour_of(k.live, n.at), n.charge, n.given_wh) for n in k.lines if n.given_wh is not None]
+    counted = [
+        (hour_of(k.live, n.at, again=n.again), n.charge, n.given_wh)
+        for n in k.lines
+        if n.given_wh is not None and n.charge is not None and n.id not in k.unlikely
+    ]
     if len(counted) < 2 or counted[-1][0] - counted[0][0] < LEAST_LOST_H:
         return ""
     (a, high, before), (b, low, after) = counted[0], counted[-1]
@@ -321,9 +322,7 @@ def _waking(documents: Documents, outage_id: str, e: Entry) -> DawnCharge:
 
 def _goals(documents: Documents) -> tuple[list[Json], str]:
     """The outages so far as Goals would have them: the shortest, the usual and the longest."""
-    hours = sorted(
-        (x.ended - x.began).total_seconds() / 3600 for x in documents.home.lived.values() if x.ended is not None
-    )
+    hours = sorted(hour_of(x, x.ended) for x in documents.home.lived.values() if x.ended is not None)
     if not hours:
         return [], ""
     found = {"shortest_h": hours[0], "usual_h": hours[len(hours) // 2], "longest_h": hours[-1]}

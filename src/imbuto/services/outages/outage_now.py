@@ -9,8 +9,9 @@ from importlib.metadata import version
 from imbuto.core.advice.verdict import judge_one
 from imbuto.core.basics.errors import InvalidValue, NotFound
 from imbuto.core.basics.units import clock_text, hours_text
-from imbuto.core.home.live_outage import GaugeNote, Live, Promise
+from imbuto.core.home.live_outage import GaugeNote, Live, Promise, hour_of
 from imbuto.core.outages.gauge_lines import of_stores, understood
+from imbuto.core.outages.get_ready import how_to_fill
 from imbuto.core.outages.next_acts import NextAct, StoreOutlook, acts
 from imbuto.core.plan.paperwork import unproven
 from imbuto.formats import calendar
@@ -26,7 +27,25 @@ from imbuto.store.models import FaceRow
 from imbuto.store.repository import Repository
 
 HANDS = 5  # that may note at the very same moment
+A_MOMENT = timedelta(minutes=2)  # a line sent within it is of now; planning default
 FILLS_FOR = timedelta(hours=48)  # after an outage its gauges may still be noted; planning default
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class LiveHeadline:
+    """What the bar says while an outage is on, of the station that matters first.
+
+    label, figure: ``Count on it until`` and ``Tue 6:32 am``, or ``Off since`` and a time
+    under: the station, and what is expected; what to look at where nobody knows whether it is on
+    off: nothing can be counted on just now
+    next: the next thing to do, with its time
+    """
+
+    label: str
+    figure: str
+    under: str
+    off: bool
+    next: str
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -41,6 +60,7 @@ class LiveView:
     acts: by the clock
     text: to send to someone far away
     places: the switch as it is
+    headline: what the bar says, None with no outage on
     cold: boxes without power
     """
 
@@ -56,6 +76,7 @@ class LiveView:
     text: str
     places: list[PlaceLive]
     cold: list[ColdLive]
+    headline: LiveHeadline | None
 
 
 def shown_by(planner: Planner, home_id: str, source: str, live: Live) -> list[FaceRow]:
@@ -95,13 +116,17 @@ def live_view(planner: Planner, home_id: str, outage_id: str, now: datetime | No
             text="",
             places=[],
             cold=[],
+            headline=None,
         )
     each = stores_known(planner, home_id, documents, outage_id, here)
-    stores = sorted((store_live(k) for k in each), key=lambda s: s.dark_at or datetime.max)
+    stores = sorted((store_live(k) for k in each), key=_urgency)
     first = stores[0].dark_at if stores else None
-    over = (first - live.back_by).total_seconds() / 3600 if first is not None and live.back_by is not None else None
+    over = (
+        hour_of(live, first) - hour_of(live, live.back_by) if first is not None and live.back_by is not None else None
+    )
     cold = cold_of(each, live, here)
-    lasted = hours_text(max((here - live.began).total_seconds() / 3600, 0.0))
+    lasted = hours_text(max(hour_of(live, here), 0.0))
+    to_do = acts([_going(k) for k in each], live.back_by, here, warming(cold))
     return LiveView(
         now=here,
         live=live,
@@ -111,10 +136,35 @@ def live_view(planner: Planner, home_id: str, outage_id: str, now: datetime | No
         stores=stores,
         spare="" if over is None else f"{hours_text(abs(over))} {'short of it' if over < 0 else 'to spare'}",
         short=over is not None and over < 0,
-        acts=acts([_going(k) for k in each], live.back_by, here, warming(cold)),
+        acts=to_do,
         text=_text(stores, live, lasted),
         places=places_of(each, live),
         cold=cold,
+        headline=_headline(stores, {k.source.id for k in each if k.life}, to_do),
+    )
+
+
+def _headline(stores: list[StoreLive], with_life: set[str], to_do: list[NextAct]) -> LiveHeadline:
+    """Say what can be counted on: 9 in 10 first, and alone where a life depends on it."""
+    what = to_do[0] if to_do else None
+    following = "" if what is None else f"{'Now' if what.late else clock_text(what.at)}: {what.title}"
+    if not stores:
+        return LiveHeadline(label="Nothing is powered", figure="", under="", off=True, next=following)
+    s = stores[0]
+    if s.output == "off":
+        at = clock_text(s.off_by) if s.off_by is not None else ""
+        return LiveHeadline(label="Off since", figure=at, under=s.name, off=True, next=following)
+    if s.output == "ask":
+        return LiveHeadline(label=f"Is {s.name} on?", figure="", under="Look at its display", off=True, next=following)
+    if s.early_at is None:
+        return LiveHeadline(label="Count on it", figure="no end in sight", under=s.name, off=False, next=following)
+    probably = f", probably {clock_text(s.dark_at)}" if s.dark_at is not None and s.source not in with_life else ""
+    return LiveHeadline(
+        label="Count on it until",
+        figure=clock_text(s.early_at),
+        under=f"{s.name}{probably}",
+        off=False,
+        next=following,
     )
 
 
@@ -140,6 +190,12 @@ def _going(k: StoreHistory) -> StoreOutlook:
         dark_at=s.dark_at,
         early_at=s.early_at,
         life=k.life,
+        careful_at=None if s.output == "off" else k.careful_at or s.early_at,
+        output=s.output,
+        off_from=s.off_from,
+        off_by=s.off_by,
+        says=s.says,
+        how_to_charge=how_to_fill(k.verdict.part),
         engine=made.name if made is not None and (s.engine or runs) else "",
         start_at=s.start_at,
         runs=runs,
@@ -183,7 +239,14 @@ def begin(
         raise InvalidValue(
             "outage, out since", clock_text(at), "that is still to come; a storm to come is noted under Ready"
         )
-    live = Live(began=at, plan=plan.id, revision=state.rev, back_by=back_by, charges=charges)
+    live = Live(
+        began=at,
+        plan=plan.id,
+        revision=state.rev,
+        back_by=back_by,
+        charges=charges,
+        time_zone=documents.home.site.time_zone,
+    )
     case = case_of(documents, pair[1], live)
     promises = {}
     for key in plan.sources:
@@ -195,20 +258,34 @@ def begin(
 
 
 def note(
-    planner: Planner, home_id: str, pair: Pair, text: str, source: str | None, edit_id: str, at: datetime | None = None
+    planner: Planner,
+    home_id: str,
+    pair: Pair,
+    text: str,
+    source: str | None,
+    edit_id: str,
+    at: datetime | None = None,
+    who: str = "",
 ) -> EditResult:
     """Note a line at one gauge, or at several, as one edit: in the outage that is on, or while the stores of the last
     one are filled again. at: local time it was written, None for now. Raises NotFound, InvalidValue."""
     for _ in range(HANDS):
         try:
-            return _noted(planner, home_id, pair, text, source, edit_id, at)
+            return _noted(planner, home_id, pair, text, source, edit_id, at, who)
         except Stale:  # another hand noted something just now; nothing of it is overwritten, so this one goes after it
             continue
-    return _noted(planner, home_id, pair, text, source, edit_id, at)
+    return _noted(planner, home_id, pair, text, source, edit_id, at, who)
 
 
 def _noted(
-    planner: Planner, home_id: str, pair: Pair, text: str, source: str | None, edit_id: str, at: datetime | None
+    planner: Planner,
+    home_id: str,
+    pair: Pair,
+    text: str,
+    source: str | None,
+    edit_id: str,
+    at: datetime | None,
+    who: str,
 ) -> EditResult:
     state = planner.state(home_id)
     documents = planner.documents(state)
@@ -216,15 +293,20 @@ def _noted(
         return planner.answer(state, pair)
     path, live = _where(documents, planner.now(documents.home))
     names = _names(documents, live)
-    written = min(at, planner.now(documents.home)) if at is not None else planner.now(documents.home)
+    here = planner.now(documents.home)
+    # A time that the sender's clock shows says not which of two equal hours it is; the home's own clock does.
+    written = here if at is None or at >= here or here - at < A_MOMENT else at
     ops, taken = [], set(live.notes)
     for named, part in of_stores(text, names):
         key = named or source or next(iter(names), "")
         if key not in names:
             raise NotFound("station", key, "this plan doesn't have that station")
         said = understood(part, written)
-        if said.at < live.began:
+        if hour_of(live, said.at) < 0:
             raise InvalidValue("reading, time", said.at.isoformat(), "it was out from later on")
+        out_w = said.out_w
+        if said.load is not None and out_w is None:
+            out_w = said.load * _continuous_w(documents, live, key)
         ident = next(f"n{n}" for n in range(len(taken) + 1, len(taken) + 1000) if f"n{n}" not in taken)
         taken.add(ident)
         noted = GaugeNote(
@@ -232,7 +314,10 @@ def _noted(
             source=key,
             at=said.at,
             charge=said.charge,
-            out_w=said.out_w,
+            out_w=out_w,
+            output=said.output,
+            who=who,
+            again=said.at.fold == 1,
             in_w=said.in_w,
             given_wh=said.given_wh,
             said=part,
@@ -264,10 +349,24 @@ def _names(documents: Documents, live: Live) -> dict[str, str]:
     return {k: documents.catalogue.stations[s.station].name for k, s in plan.sources.items()}
 
 
+def _continuous_w(documents: Documents, live: Live, source: str) -> float:
+    """Continuous W of a source, its linked units together, that a display's load percent is of."""
+    part = documents.plans[live.plan].sources[source]
+    return documents.catalogue.stations[part.station].continuous_w * part.units
+
+
+def _urgency(store: StoreLive) -> tuple[int, datetime]:
+    """What is off comes first, then what has to be looked at, then what stops first."""
+    return {"off": 0, "ask": 1, "on": 2}[store.output], store.dark_at or datetime.max
+
+
 def _text(stores: list[StoreLive], live: Live, lasted: str) -> str:
     """A few words for someone far away."""
     lines = [f"No grid since {clock_text(live.began)}, {lasted} by now."]
     for s in stores:
+        if s.output != "on":
+            lines.append(s.says)
+            continue
         so_long = f"until about {clock_text(s.dark_at)}" if s.dark_at is not None else "for as long as can be seen"
         lines.append(f"{s.name}: {100 * s.charge:.0f} %, {so_long}.")
     if live.back_by is not None:

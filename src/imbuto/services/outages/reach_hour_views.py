@@ -5,12 +5,11 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
-from datetime import datetime, timedelta
+from datetime import datetime
 
 from imbuto.core.basics.errors import InvalidValue, NotFound
 from imbuto.core.basics.units import clock_text, hours_text
-from imbuto.core.home.live_outage import Live, SavingStep
-from imbuto.core.outages.outage_changes import hour_of
+from imbuto.core.home.live_outage import Live, SavingStep, hour_of
 from imbuto.core.outages.possible_steps import PossibleStep, Tonight, possible
 from imbuto.core.outages.reach_hour import least
 from imbuto.core.plan.outage import MAX_SIMULATED_H
@@ -41,7 +40,8 @@ class StoreReach:
     dark_at, early_at: then, or with everything that is possible where that does not reach
     short: by how much it does not
     others: what is possible besides
-    weighed: False for a store that gives to another or takes from one
+    weighed: False for a store that gives to another or takes from one, or is off
+    off: its output is off
     """
 
     source: str
@@ -55,6 +55,7 @@ class StoreReach:
     short: str
     others: list[ReachStep]
     weighed: bool
+    off: bool = False
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -78,7 +79,7 @@ def reach(planner: Planner, home_id: str, outage_id: str, until: datetime, now: 
     here, live = now or planner.now(documents.home), documents.home.live
     if live is None:
         raise NotFound("outage", "now", "none is on")
-    if not here < until <= live.began + timedelta(hours=MAX_SIMULATED_H):
+    if until <= here or hour_of(live, until) > MAX_SIMULATED_H:
         raise InvalidValue("reach, until", until.isoformat(), "give a time to come, within 14 days of the beginning")
     each = [_store(k, live, here, until) for k in stores_known(planner, home_id, documents, outage_id, here)]
     reached = all(s.reached for s in each)
@@ -88,6 +89,21 @@ def reach(planner: Planner, home_id: str, outage_id: str, until: datetime, now: 
 def _store(k: StoreHistory, live: Live, now: datetime, until: datetime) -> StoreReach:
     here = store_live(k)
     sure = bool(k.life)
+    if here.output == "off":
+        return StoreReach(
+            source=here.source,
+            name=here.name,
+            sure=sure,
+            already=False,
+            reached=False,
+            steps=[],
+            dark_at=None,
+            early_at=None,
+            short="it is off: bring it back first",
+            others=[],
+            weighed=False,
+            off=True,
+        )
     if not here.alone:
         lasts = _after(here.early_at if sure else here.dark_at, until)
         return StoreReach(
@@ -174,6 +190,7 @@ def _advice(stores: Sequence[StoreReach], until: datetime) -> list[str]:
         for s in stores
         if not s.reached and (at := s.early_at if s.sure else s.dark_at) is not None
     ]
+    lines += [f"{s.name} is off: bring it back first." for s in stores if s.off]
     if any(s.sure and not s.reached for s in stores):
         lines.insert(
             0,

@@ -8,10 +8,10 @@ from datetime import datetime, timedelta
 from math import isinf
 
 from imbuto.core.basics.measures import clock_of
-from imbuto.core.home.live_outage import GaugeNote, Live
+from imbuto.core.home.live_outage import GaugeNote, Live, hour_of, time_at
 from imbuto.core.home.loads import Load
 from imbuto.core.outages.next_acts import WarmingBox
-from imbuto.core.outages.outage_changes import ends_at, hour_of, off_times
+from imbuto.core.outages.outage_changes import ends_at, off_times
 from imbuto.core.plan.load_conditions import room_c
 from imbuto.core.plan.system import PoweredLoad, feed_name
 from imbuto.core.run.food_warming import box_of, may_off_h
@@ -84,6 +84,9 @@ def _place(k: StoreHistory, live: Live, items: list[PoweredLoad]) -> PlaceLive:
         says = "more than hangs on it by the plan: something rides along, or its label is wrong"
     elif steps is not None and steps < 0:
         says = "the other way: something else changed meanwhile, or its label is wrong"
+    dead = k.output.state == "off"
+    if dead:
+        says = f"no power while {k.station.name} is off"
     life = [i.load.name for i in items if i.load.purpose == "life"]
     if life and last is not None and not last.on:
         says = f"{', '.join(life)}: a life depends on it. See that it runs on its own battery or a second supply now"
@@ -96,7 +99,7 @@ def _place(k: StoreHistory, live: Live, items: list[PoweredLoad]) -> PlaceLive:
         by_hand=not equipment.automatic,
         on=last is None or last.on,
         noted=f"{last.who or 'somebody'}, {clock_of(last.at.hour, last.at.minute)}" if last else "",
-        planned_w=float(sum(i.watts(k.run.steps)[at] for i in items)),
+        planned_w=0.0 if dead else float(sum(i.watts(k.run.steps)[at] for i in items)),
         most_w=most,
         steps_w=steps,
         says=says,
@@ -118,7 +121,7 @@ def cold_of(each: Sequence[StoreHistory], live: Live, now: datetime) -> list[Col
     if not each:
         return []
     run = each[0].run
-    fed = {f.load.id: f.feed.id for k in each for f in k.verdict.part.fed}
+    fed = {f.load.id: (f.feed.id, k) for k in each for f in k.verdict.part.fed}
     found = []
     for load in run.part.home.loads.values():
         if load.purpose != "food" or load.kind != "compressor":
@@ -134,18 +137,22 @@ def cold_of(each: Sequence[StoreHistory], live: Live, now: datetime) -> list[Col
     return sorted(found, key=lambda c: (c.limit_at or datetime.max, c.name))
 
 
-def _off_since(load: Load, feed: str | None, live: Live, now: datetime) -> datetime | None:
-    """Since when a load has no power; None where it has."""
-    if feed is None:
+def _off_since(load: Load, powered: tuple[str, StoreHistory] | None, live: Live, now: datetime) -> datetime | None:
+    """Since when a load has no power; None where it has. A station that is off counts from when it was last seen on,
+    since food that may have warmed has warmed."""
+    if powered is None:
         return live.began
+    feed, store = powered
     here = hour_of(live, now)
     starts = [a for a, b in off_times(live, feed) if a <= here < b]
+    if store.output.state == "off":
+        starts.append(store.output.since_h)
     starts += [
         hour_of(live, t.at)
         for t in live.taken.values()
         if t.load == load.id and t.kind == "rest" and t.at <= now and here < ends_at(live, t)
     ]
-    return live.began + timedelta(hours=min(starts)) if starts else None
+    return time_at(live, min(starts)) if starts else None
 
 
 def warming(cold: Sequence[ColdLive]) -> list[WarmingBox]:

@@ -1,15 +1,24 @@
 <script setup lang="ts">
-import { onUnmounted, ref, watch } from 'vue'
+import { computed, onUnmounted, ref, watch } from 'vue'
 import type { Verdict } from '@/shared/api/types'
+import { useHomeQuery } from '@/shared/session/homeQuery'
 import { useSession } from '@/shared/session/session'
 import Fig from '@/shared/ui/Fig.vue'
 import BandPicture from './BandPicture.vue'
+import LiveWords from './LiveWords.vue'
 import MoveChips from './MoveChips.vue'
 import PairSwitcher from '@/app/PairSwitcher.vue'
 import TurnBack from './TurnBack.vue'
 import VerdictWords from './VerdictWords.vue'
 
-const { verdict, pouring } = useSession()
+const { verdict, pouring, home, pair } = useSession()
+// While an outage is on, the bar says what can be counted on now, not what a plan promises.
+const now = useHomeQuery('/api/homes/{home_id}/live', {
+  query: () => ({ outage: pair.value.outage }),
+  enabled: () => !!home.value?.live && !!pair.value.outage,
+  every: 60_000,
+}).view
+const live = computed(() => (home.value?.live ? (now.value?.headline ?? null) : null))
 const sheet = ref(false)
 
 /** What has changed is said once it stands, for who cannot see it: not while it is worked out, not for what is said already. */
@@ -45,7 +54,8 @@ onUnmounted(() => [settling, slow].forEach((t) => window.clearTimeout(t)))
     <p v-if="old && verdict" class="old">as it was: working it out anew</p>
     <div class="wide">
       <PairSwitcher />
-      <template v-if="verdict">
+      <LiveWords v-if="live" :headline="live" />
+      <template v-else-if="verdict">
         <VerdictWords :verdict="verdict" />
         <BandPicture v-if="verdict.fits" :verdict="verdict" />
         <div v-if="verdict.neck" class="neck">
@@ -60,19 +70,22 @@ onUnmounted(() => [settling, slow].forEach((t) => window.clearTimeout(t)))
       </template>
     </div>
     <el-button class="line" :aria-expanded="sheet" @click="sheet = true">
-      <strong v-if="!verdict">Working it out…</strong>
+      <strong v-if="live" :class="{ bad: live.off }">{{ live.label }} {{ live.figure }}</strong>
+      <strong v-else-if="!verdict">Working it out…</strong>
       <strong v-else :class="{ bad: !verdict.fits && verdict.neck }"
         >{{ verdict.headline.label }}
         <Fig v-if="verdict.headline.figure" :text="verdict.headline.figure" quantity="count_on"
       /></strong>
-      <span v-if="verdict">{{ verdict.headline.life || verdict.headline.missing || verdict.neck?.title }}</span>
+      <span v-if="live">{{ live.next }}</span>
+      <span v-else-if="verdict">{{ verdict.headline.life || verdict.headline.missing || verdict.neck?.title }}</span>
       <span aria-hidden="true">▴</span>
     </el-button>
     <el-drawer v-model="sheet" direction="btt" size="auto" :with-header="false" class="verdict-sheet">
       <div class="sheet">
         <PairSwitcher />
         <TurnBack />
-        <template v-if="verdict">
+        <LiveWords v-if="live" :headline="live" />
+        <template v-else-if="verdict">
           <VerdictWords :verdict="verdict" />
           <BandPicture v-if="verdict.fits" :verdict="verdict" />
           <div v-if="verdict.neck">

@@ -85,6 +85,9 @@ const asMessage = computed(() => `sms:?&body=${encodeURIComponent(view.value?.te
 const asMail = computed(
   () => `mailto:?subject=${encodeURIComponent('Power outage')}&body=${encodeURIComponent(view.value?.text ?? '')}`,
 )
+/** The first few by name, what matters most first. */
+const someOf = (names: string[]) =>
+  names.length > 7 ? `${names.slice(0, 6).join(', ')} and ${names.length - 6} more` : names.join(', ')
 const counted = (n: number) => `${n} ${n === 1 ? 'line' : 'lines'}`
 const lived = computed(() => Object.entries(home.value?.lived ?? {}).reverse())
 </script>
@@ -158,7 +161,11 @@ const lived = computed(() => Object.entries(home.value?.lived ?? {}).reverse())
         <section class="held">
           <article v-for="(s, i) in view.stores" :key="s.source" class="store">
             <StoreVessel :store="s" :lead="i === 0" />
-            <p>
+            <p v-if="s.output !== 'on'" class="output" role="alert" data-test="output-state">
+              {{ s.says }}
+              <template v-if="s.off_loads.length">Without power: {{ someOf(s.off_loads) }}.</template>
+            </p>
+            <p v-if="s.output !== 'off'">
               <template v-if="s.early_at">9 in 10: not before {{ clock(s.early_at) }}. </template>
               <template v-if="s.promised_at">Promised: {{ clock(s.promised_at) }}. </template>
               The plan draws <Fig :text="`${number(s.planned_w)} W`" /> just now<template v-if="s.out_w != null"
@@ -244,6 +251,12 @@ h3 {
 }
 .store {
   margin-bottom: 16px;
+}
+.store .output {
+  padding: 8px 12px;
+  border: 2px solid var(--dark);
+  border-radius: 8px;
+  font-weight: 600;
 }
 .store p {
   max-width: 60ch;

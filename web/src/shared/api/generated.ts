@@ -4137,14 +4137,18 @@ export interface components {
         };
         /**
          * GaugeNote
-         * @description One line noted.
+         * @description One line noted at a station.
          *
-         *     source: whose gauge
+         *     source: id of the source whose display it was
          *     at: local wall-clock time
-         *     charge: 0 to 1
+         *     charge: 0 to 1, None where only watts or the output were noted
          *     out_w, in_w: on its display, None where they were not read
-         *     given_wh: on its counter of the AC energy given, likewise
+         *     given_wh: on its counter of the AC energy given, None where there is none
+         *     output: whether its output was noted to be on or off; empty for not said
          *     said: as it was typed
+         *     who: who noted it, empty for not known
+         *     again: the second of the two times that a clock shows the same hour, when it is put back
+         *     sure: somebody was asked whether this unlikely line is right, and said that it is
          */
         GaugeNote: {
             /** Id */
@@ -4154,7 +4158,7 @@ export interface components {
             /** At */
             at: string;
             /** Charge */
-            charge: number;
+            charge: number | null;
             /** Out W */
             out_w: number | null;
             /** In W */
@@ -4162,10 +4166,31 @@ export interface components {
             /** Given Wh */
             given_wh: number | null;
             /**
+             * Output
+             * @default
+             * @enum {string}
+             */
+            output: "" | "on" | "off";
+            /**
              * Said
              * @default
              */
             said: string;
+            /**
+             * Who
+             * @default
+             */
+            who: string;
+            /**
+             * Again
+             * @default false
+             */
+            again: boolean;
+            /**
+             * Sure
+             * @default false
+             */
+            sure: boolean;
         };
         /**
          * Generator
@@ -4851,6 +4876,28 @@ export interface components {
             data: boolean;
         };
         /**
+         * LineQuestion
+         * @description A line that is asked about before it is believed.
+         *
+         *     note: its id
+         *     says: what is unlikely about it, and the question, in a sentence
+         *     instead: the charge that was probably meant, 0 to 1, None where nothing near fits
+         *     right: it may be right, so that somebody can say so
+         */
+        LineQuestion: {
+            /** Note */
+            note: string;
+            /** Says */
+            says: string;
+            /** Instead */
+            instead: number | null;
+            /**
+             * Right
+             * @default true
+             */
+            right: boolean;
+        };
+        /**
          * Live
          * @description An outage.
          *
@@ -4860,6 +4907,7 @@ export interface components {
          *     charges: of each source at the start
          *     promises: by source
          *     notes, taken, switched, opened: by id, in their order
+         *     time_zone: of its clock times, such as Europe/Rome; empty for one whose hours are counted without clock changes
          */
         Live: {
             /** Began */
@@ -4899,6 +4947,32 @@ export interface components {
             };
             /** Ended */
             ended: string | null;
+            /**
+             * Time Zone
+             * @default
+             */
+            time_zone: string;
+        };
+        /**
+         * LiveHeadline
+         * @description What the bar says while an outage is on, of the station that matters first.
+         *
+         *     label, figure: ``Count on it until`` and ``Tue 6:32 am``, or ``Off since`` and a time
+         *     under: the station, and what is expected; what to look at where nobody knows whether it is on
+         *     off: nothing can be counted on just now
+         *     next: the next thing to do, with its time
+         */
+        LiveHeadline: {
+            /** Label */
+            label: string;
+            /** Figure */
+            figure: string;
+            /** Under */
+            under: string;
+            /** Off */
+            off: boolean;
+            /** Next */
+            next: string;
         };
         /**
          * LiveView
@@ -4912,6 +4986,7 @@ export interface components {
          *     acts: by the clock
          *     text: to send to someone far away
          *     places: the switch as it is
+         *     headline: what the bar says, None with no outage on
          *     cold: boxes without power
          */
         LiveView: {
@@ -4937,6 +5012,7 @@ export interface components {
             places: components["schemas"]["PlaceLive"][];
             /** Cold */
             cold: components["schemas"]["ColdLive"][];
+            headline: components["schemas"]["LiveHeadline"] | null;
         };
         /**
          * Load
@@ -8083,6 +8159,11 @@ export interface components {
          *         are the plan's
          *     lines: whose watts were read
          *     engine: a generator of the plan is left out of the hours ahead
+         *     output: whether its output is on, off, or to be looked at
+         *     off_from, off_by: the last time its lines show it on and the first that shows it off; None while it is on
+         *     off_loads: what has no power then, by name
+         *     says: what its output's state means, in a sentence; empty while it is on
+         *     asks: lines that are not believed until somebody says that they are right
          */
         StoreLive: {
             /** Source */
@@ -8133,6 +8214,21 @@ export interface components {
             lines: components["schemas"]["ReadLine"][];
             /** Engine */
             engine: boolean;
+            /**
+             * Output
+             * @enum {string}
+             */
+            output: "on" | "off" | "ask";
+            /** Off From */
+            off_from: string | null;
+            /** Off By */
+            off_by: string | null;
+            /** Off Loads */
+            off_loads: string[];
+            /** Says */
+            says: string;
+            /** Asks */
+            asks: components["schemas"]["LineQuestion"][];
         };
         /**
          * StoreReach
@@ -8144,7 +8240,8 @@ export interface components {
          *     dark_at, early_at: then, or with everything that is possible where that does not reach
          *     short: by how much it does not
          *     others: what is possible besides
-         *     weighed: False for a store that gives to another or takes from one
+         *     weighed: False for a store that gives to another or takes from one, or is off
+         *     off: its output is off
          */
         StoreReach: {
             /** Source */
@@ -8169,6 +8266,11 @@ export interface components {
             others: components["schemas"]["ReachStep"][];
             /** Weighed */
             weighed: boolean;
+            /**
+             * Off
+             * @default false
+             */
+            off: boolean;
         };
         /**
          * StringLayout

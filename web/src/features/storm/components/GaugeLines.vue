@@ -38,6 +38,16 @@ const APART = {
   more: ': something more is on, or starting',
   less: ': something planned is off, or resting',
 }
+const asked = computed(() => props.stores.flatMap((s) => s.asks))
+/** Somebody looked again: the line is right as it stands. */
+function keep(id: string) {
+  edit('A line confirmed', [{ doc: 'home', op: 'add', path: `${props.path}/notes/${escape(id)}/sure`, value: true }])
+}
+function correct(id: string, charge: number) {
+  edit('A line corrected', [
+    { doc: 'home', op: 'replace', path: `${props.path}/notes/${escape(id)}/charge`, value: charge },
+  ])
+}
 function drop(id: string) {
   edit('A gauge line taken back', [{ doc: 'home', op: 'remove', path: `${props.path}/notes/${escape(id)}` }])
 }
@@ -51,23 +61,40 @@ function drop(id: string) {
     <el-input
       v-model="line"
       aria-label="Gauge line"
-      placeholder="64 % 310 W in 120 W 9:20 pm"
+      placeholder="64 % 310 W in 120 W 9:20 pm, or: off"
       inputmode="text"
       autocomplete="off"
       maxlength="200"
     />
     <el-button native-type="submit" class="btn strong" :disabled="busy || !line.trim()">Note</el-button>
   </form>
+  <ul v-if="asked.length" class="asked" role="alert">
+    <li v-for="q in asked" :key="q.note" data-test="line-question">
+      {{ q.says }}
+      <span class="answers">
+        <el-button v-if="q.instead != null" class="btn small" @click="correct(q.note, q.instead)">
+          Yes, {{ percent(q.instead) }}
+        </el-button>
+        <el-button v-if="q.right" class="btn small" @click="keep(q.note)">
+          {{ q.instead != null ? 'No, it is right' : 'Yes, it is right' }}
+        </el-button>
+        <el-button class="link small" @click="drop(q.note)">Take the line back</el-button>
+      </span>
+    </li>
+  </ul>
   <ul>
     <li v-for="p in pending" :key="p.id" class="soft">
       <b>{{ clock(p.at) }}</b> {{ p.text }} · waits here until the server answers
     </li>
     <li v-for="n in lines" :key="n.id">
-      <b>{{ clock(n.at) }}</b> <Fig :text="percent(n.charge)" />
+      <b>{{ clock(n.at) }}</b>
+      <template v-if="n.output"> output {{ n.output }}</template>
+      <template v-if="n.charge != null">&nbsp;<Fig :text="percent(n.charge)" /></template>
       <template v-if="n.out_w != null">, <Fig :text="`${number(n.out_w)} W`" /> out</template>
       <template v-if="n.in_w != null">, <Fig :text="`${number(n.in_w)} W`" /> in</template>
       <template v-if="n.given_wh != null">, <Fig :text="kwh(n.given_wh)" /> given so far</template>
       <small v-if="sources.length > 1" class="soft">&nbsp;· {{ nameOf(n.source) }}</small>
+      <small v-if="n.who" class="soft">&nbsp;· {{ n.who }}</small>
       <small v-if="planned[n.id]" class="soft">
         · planned <Fig :text="`${number(planned[n.id]!.planned_w)} W`" />{{ APART[planned[n.id]!.apart] }}
       </small>
@@ -94,6 +121,20 @@ ul {
 li {
   padding: 5px 0;
   border-bottom: 1px solid var(--line);
+}
+.asked {
+  padding: 8px 12px;
+  border: 2px solid var(--ink);
+  border-radius: 8px;
+}
+.asked li:last-child {
+  border-bottom: 0;
+}
+.answers {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 8px;
+  margin-top: 6px;
 }
 li .link {
   margin-left: 8px;

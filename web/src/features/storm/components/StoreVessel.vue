@@ -11,7 +11,12 @@ const y = (charge: number) => TOP + TALL * (1 - Math.min(Math.max(charge, 0), 1)
 const level = computed(() => y(props.store.charge))
 const floor = computed(() => y(props.store.floor))
 const hatch = useId()
-const words = computed(() => (props.store.dark_at ? `dark ${clock(props.store.dark_at)}` : 'not dark in sight'))
+const words = computed(() => {
+  const { output, off_by, dark_at } = props.store
+  if (output === 'off') return off_by ? `off since ${clock(off_by)}` : 'off'
+  if (output === 'ask') return 'Is it on?'
+  return dark_at ? `on until ${clock(dark_at)}` : 'no end in sight'
+})
 const percent = computed(() => `${Math.round(100 * props.store.charge)} %`)
 /** The flare is decoration; height alone says how much. */
 const shape = `M20 ${TOP}H180L164 ${TOP + TALL}H36Z`

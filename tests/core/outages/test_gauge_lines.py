@@ -49,8 +49,9 @@ def test_one_line_of_each_hand():
 @pytest.mark.parametrize(
     ("text", "why"),
     [
-        ("310 W", "percent is wanted"),
-        ("64", "percent is wanted"),
+        ("9:20 pm", "write what its display shows"),
+        ("64", "does not understand “64”"),
+        ("nothing new", "does not understand"),
         ("140 %", "from 0 to 100"),
         ("64 % 25:10", "time of the day"),
         ("64 % 13 pm", "from 1 to 12"),
@@ -87,3 +88,28 @@ def test_a_counter_is_read_in_its_unit():
     assert understood("64 % 310 W, 950 Wh so far", NOW).given_wh == 950
     assert understood("64 % 310 W", NOW).given_wh is None
     assert understood("64 % 2.4 kWh 310 W", NOW).out_w == 310
+
+
+@pytest.mark.parametrize(
+    ("text", "charge", "out_w", "output"),
+    [
+        ("310 W", None, 310, ""),
+        ("off", None, None, "off"),
+        ("it's off 9:20 pm", None, None, "off"),
+        ("0 %, output off", 0.0, None, "off"),
+        ("stopped", None, None, "off"),
+        ("back on 45 %", 0.45, None, "on"),
+        ("output on, 120 W", None, 120, "on"),
+        ("full", 1.0, None, ""),
+        ("empty", 0.0, None, ""),
+        ("64 % 200 W + 110 W", 0.64, 310, ""),
+    ],
+)
+def test_watts_alone_and_words_are_lines_too(text, charge, out_w, output):
+    said = understood(text, NOW)
+    assert (said.charge, said.out_w, said.output) == (charge, out_w, output)
+
+
+def test_a_load_in_percent_is_no_charge():
+    said = understood("64 %, load 12 %", NOW)
+    assert (said.charge, said.load) == (0.64, 0.12)
