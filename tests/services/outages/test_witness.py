@@ -11,8 +11,8 @@ import pytest
 
 from imbuto.core.home.live_outage import Live, hour_of, time_at
 from imbuto.services.outages.outage_now import begin, live_view, note
-from imbuto.services.outages.outage_stores import case_of, judged
 from imbuto.services.outages.reach_hour_views import reach
+from imbuto.services.outages.store_history import case_of, judged
 from tests.breadth import breadth
 from tests.demo import demo_copy
 

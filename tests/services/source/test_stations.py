@@ -20,8 +20,8 @@ from imbuto.devices.simulated import FastClock
 from imbuto.devices.station import Label, SimulatedStation, StationOver, StationTruth
 from imbuto.formats.documents import TAKEN
 from imbuto.services.outages.outage_now import begin, live_view
-from imbuto.services.outages.outage_stores import case_of
 from imbuto.services.outages.reach_hour_views import reach
+from imbuto.services.outages.store_history import case_of
 from imbuto.services.outages.watched_station import Watch
 from tests.demo import demo_copy
 

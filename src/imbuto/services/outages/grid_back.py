@@ -12,7 +12,7 @@ from imbuto.core.home.live_outage import Live
 from imbuto.core.outages.get_ready import how_to_fill, refill_hours
 from imbuto.core.plan.system import Part
 from imbuto.services.desk.judging import Documents
-from imbuto.services.outages.outage_stores import LOOK_H, case_of
+from imbuto.services.outages.store_history import LOOK_H, case_of
 from imbuto.store.models import FaceRow
 
 CONTINUOUS = 0.8  # of a breaker, for what runs three hours and more; the usual rule

@@ -19,7 +19,7 @@ from imbuto.formats.documents import ENTRY, Json
 from imbuto.services.desk.judging import Documents, Pair
 from imbuto.services.desk.planner import EditResult, Planner
 from imbuto.services.outages.outage_now import shown_by
-from imbuto.services.outages.outage_stores import StoreHistory, case_of, judged, known
+from imbuto.services.outages.store_history import StoreHistory, case_of, judged, known
 
 LineKind = Literal["outage", "test", "drill", "defect", "note", "part", "firmware", "cycles", "waking", "energy"]
 MOST_KNOWN = 40  # of the outages lived through are worked out again, the newest; planning default

@@ -21,7 +21,8 @@ from imbuto.services.desk.edits import Stale
 from imbuto.services.desk.judging import Documents, Pair
 from imbuto.services.desk.planner import EditResult, Planner
 from imbuto.services.outages.grid_back import BackView, back_view
-from imbuto.services.outages.outage_stores import StoreHistory, StoreLive, case_of, judged, known, store_live
+from imbuto.services.outages.outage_stores import StoreLive, store_live
+from imbuto.services.outages.store_history import StoreHistory, case_of, judged, known
 from imbuto.services.outages.switch_now import ColdLive, PlaceLive, cold_of, places_of, warming
 from imbuto.store.models import FaceRow
 from imbuto.store.repository import Repository

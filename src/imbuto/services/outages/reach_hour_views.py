@@ -15,7 +15,8 @@ from imbuto.core.outages.reach_hour import least
 from imbuto.core.plan.outage import MAX_SIMULATED_H
 from imbuto.services.desk.planner import Planner
 from imbuto.services.outages.outage_now import stores_known
-from imbuto.services.outages.outage_stores import StoreHistory, StoreLive, evening, known, store_live
+from imbuto.services.outages.outage_stores import StoreLive, store_live
+from imbuto.services.outages.store_history import StoreHistory, evening, known
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

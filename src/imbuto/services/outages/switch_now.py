@@ -15,7 +15,7 @@ from imbuto.core.outages.outage_changes import ends_at, off_times
 from imbuto.core.plan.load_conditions import room_c
 from imbuto.core.plan.system import PoweredLoad, feed_name
 from imbuto.core.run.food_warming import box_of, may_off_h
-from imbuto.services.outages.outage_stores import StoreHistory
+from imbuto.services.outages.store_history import StoreHistory
 
 A_MINUTE_OPEN = 10.0  # minutes of a shut door that one of an open one costs; planning default
 NEAR_H = 0.5  # a gauge line so long before or after a place was switched tells what it draws; planning default

@@ -22,7 +22,7 @@ from imbuto.devices.station import Label, StationOver, begin_station, station_tr
 from imbuto.services.desk.demo import DEMO_HOMES
 from imbuto.services.desk.judging import Documents
 from imbuto.services.desk.planner import Planner
-from imbuto.services.outages.outage_stores import LOOK_H, known
+from imbuto.services.outages.store_history import LOOK_H, known
 from imbuto.store.models import FaceRow
 from imbuto.store.repository import Repository
 from imbuto.store.state_files import put_aside, read_whole, write_whole

@@ -17,9 +17,7 @@ const route = useRoute()
     <span class="quiet">What comes next</span>
     <strong>{{ headline.next }}</strong>
   </div>
-  <RouterLink :to="{ path: `/home/${String(route.params.home)}/live`, query: route.query }">
-    Outage now
-  </RouterLink>
+  <RouterLink :to="{ path: `/home/${String(route.params.home)}/live`, query: route.query }"> Outage now </RouterLink>
 </template>
 
 <style scoped>
