@@ -35,7 +35,8 @@ def test_every_way_is_what_the_verdict_says_of_it(found):
             assert r.low_h is None or r.low_h == pytest.approx(low)
         else:
             assert r.low_h == pytest.approx(low, abs=1e-9)
-        assert r.reaches == (low is None or low >= 12)
+        assert r.may_trip == (v.may_trip is not None)
+        assert r.reaches == ((low is None or low >= 12) and not (r.may_trip and v.guards))
 
 
 def test_nothing_on_the_frontier_is_beaten_and_all_else_is(found):
@@ -44,12 +45,14 @@ def test_nothing_on_the_frontier_is_beaten_and_all_else_is(found):
 
     best = found.best
     assert len(best) > 3
-    assert all(a.price < b.price and hours(a) < hours(b) for a, b in itertools.pairwise(best))
+    for sure in ([r for r in best if not r.may_trip], [r for r in best if r.may_trip]):
+        assert all(a.price < b.price and hours(a) < hours(b) for a, b in itertools.pairwise(sure))
     for r in found.reaches:
         if r.beaten_by is not None:
             other = r.beaten_by
             assert other.price <= r.price
             assert hours(other) >= hours(r)
+            assert r.may_trip or not other.may_trip, "what only may fit ranks below what fits"
     assert found.tried == len(found.reaches) + found.misfit
 
 

@@ -7,6 +7,7 @@ from dataclasses import dataclass, replace
 from decimal import Decimal
 from itertools import groupby
 from math import isfinite
+from typing import Literal
 
 import numpy as np
 
@@ -15,6 +16,7 @@ from imbuto.core.basics.clock import FloatArray, grid
 from imbuto.core.basics.measures import volume_text
 from imbuto.core.equipment.catalogue import Catalogue, Generator, Panel, Station
 from imbuto.core.home.home import Home
+from imbuto.core.home.loads import guards
 from imbuto.core.limits.all_limits import fit
 from imbuto.core.limits.rules.solar_input_limits import MOST_SERIES, array_limits
 from imbuto.core.plan.itemised_costs import to_buy
@@ -33,6 +35,7 @@ BEYOND_H = 24.0  # looked at past the goal
 STRINGS = (1, 2)  # of panels tried on the first input; planning default
 TILT = 30.0
 AT_ONCE = 24  # combinations in one batch
+Certainty = Literal["fits", "may", "breaks"]
 OnProgress = Callable[[float], None]
 
 
@@ -61,6 +64,8 @@ class FrontierPoint:
     price: of what is still to be bought, where the plan is built without what is there
     beaten_by: one that is no dearer and no shorter, and better in one of the two; None on the frontier
     room: modules that still fit on
+    may_trip: a limit may be broken by what is assumed; such a one never beats one that fits, and never reaches the goal
+        where health, frost or water in the house depend on it
     """
 
     combination: Combination
@@ -70,6 +75,7 @@ class FrontierPoint:
     stored_wh: float
     reaches: bool
     room: int
+    may_trip: bool = False
     beaten_by: FrontierPoint | None = None
 
 
@@ -202,8 +208,8 @@ def frontier(
     misfit = done = 0
     for group in groups:
         tell(done / max(len(tried), 1))
-        fits = _fit(home, group, outage, catalogue)
-        if fits is not None and not fits:  # modules hold more, they carry no more
+        same = _fit(home, group, outage, catalogue)
+        if same == "breaks":  # modules hold more, they carry no more
             misfit += len(group)
             done += len(group)
             continue
@@ -211,31 +217,41 @@ def frontier(
             tell(done / max(len(tried), 1))
             batch = group[first : first + AT_ONCE]
             each = [resolve_part(home, c.plan, catalogue) for c in batch]
-            good = [(c, x) for c, x in zip(batch, each, strict=True) if fits or not violations(fit(x, outage))]
+            judged = [(c, x, same or _certainty(x, outage)) for c, x in zip(batch, each, strict=True)]
+            good = [(c, x, how == "may") for c, x, how in judged if how != "breaks"]
             misfit += len(batch) - len(good)
             found += _reached(good, outage, horizon, there)
             done += len(batch)
     return Frontier(_ranked(found), len(tried), misfit, horizon)
 
 
-def _fit(home: Home, group: Sequence[Combination], outage: Outage, catalogue: Catalogue) -> bool | None:
-    """Whether all of a group that differs by its modules alone fits, or none; None where that hangs on their number."""
-    ends = {not violations(fit(resolve_part(home, c.plan, catalogue), outage)) for c in (group[0], group[-1])}
+def _certainty(part: Part, outage: Outage) -> Certainty:
+    limits = fit(part, outage)
+    if violations(limits):
+        return "breaks"
+    return "may" if any(x.severity == "may" for x in limits) else "fits"
+
+
+def _fit(home: Home, group: Sequence[Combination], outage: Outage, catalogue: Catalogue) -> Certainty | None:
+    """Whether all of a group that differs by its modules alone fit, may trip or break a limit; None where that hangs on
+    their number."""
+    ends = {_certainty(resolve_part(home, c.plan, catalogue), outage) for c in (group[0], group[-1])}
     return ends.pop() if len(ends) == 1 else None
 
 
 def _reached(
-    good: Sequence[tuple[Combination, Part]], outage: Outage, horizon: float, there: Wiring
+    found: Sequence[tuple[Combination, Part, bool]], outage: Outage, horizon: float, there: Wiring
 ) -> Iterator[FrontierPoint]:
-    if not good:
+    if not found:
         return
-    good = [(c, alone(x)) for c, x in good]
+    good = [(c, alone(x)) for c, x, _ in found]
     now = good[0][1]
     steps = grid(outage.start, now.home.site.time_zone, horizon, BAND_STEP_H)
     lights = solar_by_store(now, outage, steps)
     stores = [stores_of(x, outage) for _, x in good]
     lows = _lows(good, outage, stores, lights, horizon)
-    for (combination, x), low in zip(good, lows, strict=True):
+    for (combination, x), low, (_, _, may) in zip(good, lows, found, strict=True):
+        sure = not may or not any(guards(f.load) for f in x.fed if not f.assumed)
         station, modules = x.station, combination.source.modules
         yield FrontierPoint(
             combination,
@@ -243,8 +259,9 @@ def _reached(
             low if isfinite(low) else None,
             to_buy(x, there),
             station.stored_wh(modules),
-            low >= outage.goal_hours,
+            low >= outage.goal_hours and sure,
             station.max_modules - modules,
+            may,
         )
 
 
@@ -270,16 +287,17 @@ def _lows(
 
 
 def _ranked(found: list[FrontierPoint]) -> list[FrontierPoint]:
-    """Cheapest first, each with the one that beats it: no dearer, no shorter, and better in one of the two."""
-    order = sorted(found, key=lambda r: (r.price, -_hours(r)))
+    """Cheapest first, each with the one that beats it: no dearer, no shorter, no less sure, and better in one of the
+    three."""
+    order = sorted(found, key=lambda r: (r.price, -_hours(r), r.may_trip))
     ranked: list[FrontierPoint] = []
-    best: FrontierPoint | None = None
+    longest: dict[bool, FrontierPoint] = {}  # so far, by whether it may trip
     for r in order:
-        if best is not None and _hours(best) >= _hours(r):
-            ranked.append(replace(r, beaten_by=best))
-        else:
-            best = r
-            ranked.append(r)
+        rivals = [longest[may] for may in ((False, True) if r.may_trip else (False,)) if may in longest]
+        better = next((x for x in rivals if _hours(x) >= _hours(r)), None)
+        if better is None:
+            longest[r.may_trip] = r
+        ranked.append(r if better is None else replace(r, beaten_by=better))
     return ranked
 
 

@@ -82,6 +82,7 @@ class BuyView:
     low_h: None past the horizon; beside: what the next cheaper on the frontier lacks
     within: the budget
     beaten_by: what beats it, in words
+    may_trip: a limit may be broken by what is assumed
     ops: what to send as an edit to take it
     """
 
@@ -94,6 +95,7 @@ class BuyView:
     room: int
     within: bool
     beaten_by: str
+    may_trip: bool
     ops: list[dict[str, Any]]
 
 
@@ -296,6 +298,7 @@ def _frontier_view(
             room=r.room,
             within=budget is None or r.price <= budget,
             beaten_by=_name(r.beaten_by) if r.beaten_by else "",
+            may_trip=r.may_trip,
             ops=difference(str(before["id"]), before, after),
         )
 

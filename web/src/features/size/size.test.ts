@@ -14,7 +14,7 @@ vi.mock('@/shared/session/session', async (original) => ({ ...(await original<ob
 vi.mock('./components/FrontierChart.vue', () => ({ __esModule: true, default: { render: () => null } }))
 
 const way = (name: string, more: Partial<BuyView> = {}): BuyView => ({
-  name, stored_wh: 3300, panels: '', price: '2250', low_h: 9, reaches: false, room: 3, within: true, beaten_by: '', ops: [],
+  name, stored_wh: 3300, panels: '', price: '2250', low_h: 9, reaches: false, room: 3, within: true, beaten_by: '', may_trip: false, ops: [],
   ...more,
 }) // prettier-ignore
 const found: FrontierView = {

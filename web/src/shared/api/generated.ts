@@ -2505,6 +2505,7 @@ export interface components {
          *     low_h: None past the horizon; beside: what the next cheaper on the frontier lacks
          *     within: the budget
          *     beaten_by: what beats it, in words
+         *     may_trip: a limit may be broken by what is assumed
          *     ops: what to send as an edit to take it
          */
         BuyView: {
@@ -2526,6 +2527,8 @@ export interface components {
             within: boolean;
             /** Beaten By */
             beaten_by: string;
+            /** May Trip */
+            may_trip: boolean;
             /** Ops */
             ops: {
                 [key: string]: unknown;

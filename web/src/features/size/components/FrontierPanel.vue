@@ -95,7 +95,8 @@ const sentence = computed(() => {
                 <th scope="row">
                   {{ b.name }}
                   <small class="soft"
-                    ><Fig :text="kwh(b.stored_wh)" />{{ b.room ? `, room for ${b.room} more` : ', full' }}</small
+                    ><Fig :text="kwh(b.stored_wh)" />{{ b.room ? `, room for ${b.room} more` : ', full'
+                    }}<template v-if="b.may_trip">, may trip: measure a start first</template></small
                   >
                 </th>
                 <td class="num"><Fig :text="money(b.price, found.currency)" /></td>
