@@ -16,7 +16,7 @@ help:
 	@echo "make dev     server and interface with reload, on the demo homes"
 	@echo "make shots   refresh docs/screenshots from the demo homes"
 	@echo "make bench   print speed as ratios against baselines of the same run"
-	@echo "make mutate  change the core in 150 places, one at a time, and count which the tests notice"
+	@echo "make mutate  change the program in 150 places, one at a time, and count which the tests notice"
 	@echo "make types   make the API client's types again;  make wheel  build the wheel"
 	@echo "make map     write the module map in CONTRIBUTING.md again"
 

@@ -32,7 +32,7 @@ ROOT = Path(__file__).parents[1]
 sys.path.insert(0, str(ROOT))
 
 from tests import fuzzing  # noqa: E402
-from tests.support import serving  # noqa: E402
+from tests.support import serving, wait_for  # noqa: E402
 
 HOME = "saltgrass-house"
 SLICES = 20
@@ -208,6 +208,9 @@ CONFIG = """
 "query.outage" = "november-windstorm"
 "path.plan" = "ten-place"
 "path.outage" = "november-windstorm"
+"path.sheet" = "run-card"
+"path.tariff_id" = "bay-plain"
+"path.entry_id" = "hogshead-warranty"
 """
 
 
@@ -217,6 +220,7 @@ def api(count: int = 10_000) -> int:
     with tempfile.TemporaryDirectory() as scratch:
         (Path(scratch) / "st.toml").write_text(CONFIG)
         with (Path(scratch) / "server.log").open("wb") as log, serving(Path(scratch) / "kept", log) as (url, process):
+            wait_for(f"{url}/api/homes/{HOME}/verdict?plan=ten-place&outage=november-windstorm", process)
             described = urllib.request.urlopen(f"{url}/api/openapi.json").read().decode()
             operations = len(re.findall(r'"operationId"', described))
             tool = [
