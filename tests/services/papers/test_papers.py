@@ -141,3 +141,16 @@ def test_every_piece_of_the_parts_list_has_its_rating(planner):
         for block in equipment.blocks:
             for row in block.rows:
                 assert row[block.head.index("rating")], row
+
+
+def test_a_machine_without_the_pdf_part_says_what_to_install(planner, monkeypatch):
+    from imbuto.services.papers import sheet_registry
+
+    def missing(*_):
+        raise ModuleNotFoundError("weasyprint")
+
+    monkeypatch.setattr(sheet_registry, "done", missing)
+    with pytest.raises(sheet_registry.CannotPrint, match=r"pip install 'imbuto\[pdf\]'"):
+        as_pdf("<html></html>")
+    made = page(planner, HOME, "ten-place", OUTAGE, "run-card")
+    assert FIT in plain(made), "the page itself is made all the same"

@@ -17,7 +17,19 @@ class CannotPrint(ImbutoError):
 
     @property
     def sentence(self) -> str:
-        return f"A PDF cannot be made here: {self.rule}."
+        return f"Imbuto can't make a PDF here: {self.rule}."
+
+    @classmethod
+    def because(cls, what: str, error: Exception) -> CannotPrint:
+        """Say what is missing: the library that draws PDFs, or what that one stands on."""
+        if isinstance(error, ImportError):
+            return cls(what, None, "its PDF part is not installed; install it with pip install 'imbuto[pdf]'")
+        return cls(
+            what,
+            None,
+            "the system's text-drawing libraries are missing; install Debian's libpango-1.0-0, libpangoft2-1.0-0 and "
+            "libharfbuzz-subset0",
+        )
 
 
 def labels(planner: Planner, home_id: str, plan_id: str, paper: str) -> bytes:
@@ -32,9 +44,5 @@ def labels(planner: Planner, home_id: str, plan_id: str, paper: str) -> bytes:
     day = datetime.now(documents.home.site.tz).strftime("%B %-d, %Y")
     try:
         return done(labels_pdf, documents.home, documents.plans.get(plan_id), size, day)
-    except OSError:
-        rule = (
-            "the system's text-drawing libraries are missing; install Debian's libpango-1.0-0, "
-            "libpangoft2-1.0-0 and libharfbuzz-subset0"
-        )
-        raise CannotPrint("labels", None, rule) from None
+    except (OSError, ImportError) as error:
+        raise CannotPrint.because("labels", error) from None

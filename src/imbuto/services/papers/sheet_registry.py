@@ -128,7 +128,7 @@ def _fitted(sheet: paper.Sheet, size: Paper, *, large: bool) -> paper.Sheet:
         return replace(sheet, card=False, pt=0.0 if large else sheet.pt)
     try:
         return _on_one(sheet, size)
-    except OSError:
+    except (OSError, ImportError):
         return replace(sheet, pt=paper.SIZES[0])
 
 
@@ -161,12 +161,8 @@ def as_pdf(page_: str) -> bytes:
     """A page as PDF. Raises CannotPrint."""
     try:
         return done(paper.pdf, page_)
-    except OSError:
-        rule = (
-            "the system's text-drawing libraries are missing; install Debian's libpango-1.0-0, "
-            "libpangoft2-1.0-0 and libharfbuzz-subset0"
-        )
-        raise CannotPrint("papers", None, rule) from None
+    except (OSError, ImportError) as error:
+        raise CannotPrint.because("papers", error) from None
 
 
 def kinds() -> tuple[SheetKind, ...]:
