@@ -147,8 +147,8 @@ class DrillBody(BaseModel):
     """One move of a round of the drill.
 
     positions: of every part, as they were
-    harm: what went wrong so far
-    part, to: the move
+    harm: what went wrong so far; part
+    to: the move
     """
 
     plan: Ident

@@ -27,13 +27,16 @@ DELIVERABLE = 0.97  # label to real; planning default
 class Answer:
     """Answer how long a plan lasts in an outage, once for every place that says so.
 
-    system, outage: what was judged stations: the verdict of each station, in the plan's order; empty in a plan without
-        one lead: the station whose figures are the plan's; None in a plan without one state: what kind of answer it is,
-        see ``STATE_WORDS`` average_w: AC W over the outage, of the lead, or of all that is chosen where no station is
-        band: of the plan's hours over all its stations, None where nothing runs limits: of all stations, the worst
-        first; those of several stations say which widenings
-    fixes: moves that lengthen the plan's hours, or clear a broken limit of the lead unknowns: figures nobody lists, the
-        one that may change the answer most first needs_wh: label Wh the goal needs, where there is no station
+    system, outage: what was judged
+    stations: the verdict of each station, in the plan's order; empty in a plan without one
+    lead: the station whose figures are the plan's; None in a plan without one
+    state: what kind of answer it is, see ``STATE_WORDS``
+    average_w: AC W over the outage, of the lead, or of all that is chosen where no station is
+    band: of the plan's hours over all its stations, None where nothing runs
+    limits: of all stations, the worst first; those of several stations say which
+    widenings, fixes: moves that lengthen the plan's hours, or clear a broken limit of the lead
+    unknowns: figures nobody lists, the one that may change the answer most first
+    needs_wh: label Wh the goal needs, where there is no station
     """
 
     system: PlanSystem

@@ -41,12 +41,16 @@ STATE_WORDS: dict[State, str] = {
 class Verdict:
     """Judge one station of a plan in one outage.
 
-    part, outage: what was judged state: what kind of verdict it is, see ``STATE_WORDS`` average_w: AC W over the outage
-        run
-    band, neck: None where nothing is powered limits: every limit, the worst first widenings
-    fixes: moves that lengthen the hours, or clear a broken limit measures: loads whose measuring would narrow the band
-        most without_sun: the run without its arrays, None where there are none after_h: of a station behind another,
-        when that one runs out, elapsed h unknowns: figures nobody lists, the one that may change the verdict most first
+    part, outage: what was judged
+    state: what kind of verdict it is, see ``STATE_WORDS``
+    average_w: AC W over the outage
+    run, band, neck: None where nothing is powered
+    limits: every limit, the worst first
+    widenings, fixes: moves that lengthen the hours, or clear a broken limit
+    measures: loads whose measuring would narrow the band most
+    without_sun: the run without its arrays, None where there are none
+    after_h: of a station behind another, when that one runs out, elapsed h
+    unknowns: figures nobody lists, the one that may change the verdict most first
     """
 
     part: Part

@@ -50,8 +50,8 @@ class LearntFigures:
     idle_w: the station's own draw, likewise
     apart: the load varied enough to tell the two apart
     charge: now, as all readings together say, with its one sigma
-    dark_h: when it goes dark, hours since it went out, None for not within the plan's own time
-    early_h, late_h: nine in ten later, nine in ten sooner
+    dark_h: when it goes dark, hours since it went out, None for not within the plan's own time; early_h
+    late_h: nine in ten later, nine in ten sooner
     ahead: what it looks at for that
     """
 

@@ -26,9 +26,12 @@ WHERE = {"device": "on the device", "app": "in its app", "remote": "on its remot
 class ChargeTask:
     """Hold one battery that is to be full before a storm.
 
-    charge: now, 0 to 1, None where nobody has said; the hours are then those from the stop level watts: AC W it charges
-        with, 0 where that is unlisted hours: it takes begin_by: the latest moment to begin
-    late: that has passed how: how this device is made to charge
+    charge: now, 0 to 1, None where nobody has said; the hours are then those from the stop level
+    watts: AC W it charges with, 0 where that is unlisted
+    hours: it takes
+    begin_by: the latest moment to begin
+    late: that has passed
+    how: how this device is made to charge
     """
 
     source: str

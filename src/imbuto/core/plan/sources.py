@@ -122,8 +122,8 @@ class Engine:
     source: the one it charges
     also: others it charges, in this order, with what is left
     school: fill the battery and stop, or carry the house
-    stock_l: fuel at hand, its tank in
-    start_at, stop_at: charge at which it is started and stopped, to fill
+    stock_l: fuel at hand, its tank in; start_at
+    stop_at: charge at which it is started and stopped, to fill
     windows: when it may run, empty for any hour
     charges: whether the station's input charges from it, or only passes it on
     owned: it is there already, and costs nothing

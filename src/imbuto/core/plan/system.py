@@ -77,12 +77,13 @@ class PoweredLoad:
 class Wiring:
     """Resolve the circuits and the gear of a plan against a home and a catalogue, whether or not it has a station.
 
-    home, plan: the home, and the plan narrowed to what this is equipment: the transfer equipment of its first device;
-        cords where it has none fed
-    unplugged: the loads it powers, and those that are unplugged from its circuits whole: the plan with all its stations
-        device: the one device this is narrowed to, None for all by_device
-    equipments: transfer equipment by device id, of this and of the whole plan cords: what stands for having no transfer
-        equipment
+    home, plan: the home, and the plan narrowed to what this is
+    equipment: the transfer equipment of its first device; cords where it has none
+    fed, unplugged: the loads it powers, and those that are unplugged from its circuits
+    whole: the plan with all its stations
+    device: the one device this is narrowed to, None for all
+    by_device, equipments: transfer equipment by device id, of this and of the whole plan
+    cords: what stands for having no transfer equipment
     """
 
     home: Home

@@ -35,8 +35,8 @@ class Candidates:
 
     both: 240 V
     fixed: the leg it cannot leave, None where the place decides
-    turns: whether turns will do
-    keep_w, turn_w: mean W in each step, (c, t)
+    turns: whether turns will do; keep_w
+    turn_w: mean W in each step, (c, t)
     value: of each class, (c, 6)
     now: the instants of all of them fed
     pairs: those that go over together or not at all, by index, with what their neutral bears

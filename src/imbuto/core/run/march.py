@@ -93,14 +93,14 @@ class SharedInputs(NamedTuple):
     """What all members share.
 
     stores, tiers: records of ``network.Store`` and ``controls.Tier``
-    engine: one record, see ``network.ENGINE`` charger_w: AC W the generator may put into each store, -1 where it is not
-        joined, (k,) awake
-    may: whether anyone is up, and the generator may run, (n,) owes_w
-    gap_w: mean W of thermostats, and what they draw more while catching up, (k, n) hands
-    delay_h: somebody can switch, after so long grid_w
-    use: W the grid gives, 0 where it is gone, and what stores do while it is there, (n,) or (0,) for never here
-    home_charge: whether each store is at home, (k, n) or (k, 0), and with how much it comes back, (k,) ends: of which
-        stores the first dark ends a member, (k,)
+    engine: one record, see ``network.ENGINE``
+    charger_w: AC W the generator may put into each store, -1 where it is not joined, (k,)
+    awake, may: whether anyone is up, and the generator may run, (n,)
+    owes_w, gap_w: mean W of thermostats, and what they draw more while catching up, (k, n)
+    hands, delay_h: somebody can switch, after so long
+    grid_w, use: W the grid gives, 0 where it is gone, and what stores do while it is there, (n,) or (0,) for never
+    here, home_charge: whether each store is at home, (k, n) or (k, 0), and with how much it comes back, (k,)
+    ends: of which stores the first dark ends a member, (k,)
     """
 
     stores: Any
@@ -142,10 +142,10 @@ class Results(NamedTuple):
 
     first_dark: h, infinite for never, (m, k)
     charge_at: (m, n + 1, k)
-    tally: (m, k, TALLY_COLUMNS) served_at
-    tier_at, engine_at, fuel_at: of the first member, Wh (n, k), share of the step (n, t), h and l (n,) grid_at
-    lost_at: of the first member, Wh from the grid, and DC Wh of the sun that nothing took, (n, k) events: of the first
-        member, (e, 4)
+    tally: (m, k, TALLY_COLUMNS)
+    served_at, tier_at, engine_at, fuel_at: of the first member, Wh (n, k), share of the step (n, t), h and l (n,)
+    grid_at, lost_at: of the first member, Wh from the grid, and DC Wh of the sun that nothing took, (n, k)
+    events: of the first member, (e, 4)
     counts: events noted, fluttered, steps taken; (3,)
     """
 

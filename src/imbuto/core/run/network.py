@@ -21,21 +21,28 @@ MOST_EVENTS = 20_000  # of one run; a run that has more ends its list there
 class Store:
     """Hold one store as the march steps it. Places are indexes into the list of stores; None where there is none.
 
-    nominal_wh: Wh on the label, with modules deliverable
-    health, cold: factors on that, 0 to 1 floor: charge at which it stops, 0 to 1 efficiency: AC out over DC in, without
-        the own draw idle_w
-    standby_w: own draw in DC W, while the output is on and while it is off restarts_itself: it comes back without
-        anyone restart_margin: charge above the floor at which it comes back, of nominal mppt_efficiency
-    solar_charge_efficiency, ac_charge_efficiency: 0 to 1 taper: charging slows down from 90 % most_charge_w: most W
-        into the battery at its temperature, infinite where only the taper limits it own_pass_w: W it draws from what is
-        passed on to it through_switch: a switch leads the power past it, so that its circuits stay powered while it is
-        away behind: the store that powers its AC input, which comes first in the list own_first: it empties itself
-        before it takes from that one after: the store at whose inlet it waits its turn swap_at: its charge at which
-        someone plugs in the next that waits; negative for once it is off pair: the store that goes off with it dc_to
-    dc_w: the store whose solar input a bank gives to, and how many W; a bank has no inverter dc_dark: a bank gives only
-        while no light comes to that store grid: it is connected to the grid hold
-    resume: charge at which it stops and starts carrying loads again while the grid is there grid_w
-    refill: AC W it charges with from the grid, and the charge it is filled to
+    nominal_wh: Wh on the label, with modules
+    deliverable, health, cold: factors on that, 0 to 1
+    floor: charge at which it stops, 0 to 1
+    efficiency: AC out over DC in, without the own draw
+    idle_w, standby_w: own draw in DC W, while the output is on and while it is off
+    restarts_itself: it comes back without anyone
+    restart_margin: charge above the floor at which it comes back, of nominal
+    mppt_efficiency, solar_charge_efficiency, ac_charge_efficiency: 0 to 1
+    taper: charging slows down from 90 %
+    most_charge_w: most W into the battery at its temperature, infinite where only the taper limits it
+    own_pass_w: W it draws from what is passed on to it
+    through_switch: a switch leads the power past it, so that its circuits stay powered while it is away
+    behind: the store that powers its AC input, which comes first in the list
+    own_first: it empties itself before it takes from that one
+    after: the store at whose inlet it waits its turn
+    swap_at: its charge at which someone plugs in the next that waits; negative for once it is off
+    pair: the store that goes off with it
+    dc_to, dc_w: the store whose solar input a bank gives to, and how many W; a bank has no inverter
+    dc_dark: a bank gives only while no light comes to that store
+    grid: it is connected to the grid
+    hold, resume: charge at which it stops and starts carrying loads again while the grid is there
+    grid_w, refill: AC W it charges with from the grid, and the charge it is filled to
     """
 
     nominal_wh: float
@@ -123,13 +130,16 @@ def _store_record(store: Store) -> tuple[object, ...]:
 class Tally:
     """Add up energy, in Wh, all of it positive.
 
-    served_wh, unserved_wh: AC asked for, and delivered or not solar_wh: DC at the inputs before tracking loss ac_in_wh:
-        AC into the charger, before its loss conversion_wh
-    idle_wh, standby_wh, tracking_wh, charging_wh: losses curtailed_wh: sun that nothing took bypass_wh
-    grid_wh: served past the inverter, by a generator and by the grid dc_given_wh: given by a bank from_up_wh
-    passed_on_wh: taken from the store ahead, and passed on to those behind came_back_wh
-    went_away_wh: with a store that drives off and comes back dark_h
-    engine_h, fuel_l: hours without power, hours the generator ran, liters it burned
+    served_wh, unserved_wh: AC asked for, and delivered or not
+    solar_wh: DC at the inputs before tracking loss
+    ac_in_wh: AC into the charger, before its loss
+    conversion_wh, idle_wh, standby_wh, tracking_wh, charging_wh: losses
+    curtailed_wh: sun that nothing took
+    bypass_wh, grid_wh: served past the inverter, by a generator and by the grid
+    dc_given_wh: given by a bank
+    from_up_wh, passed_on_wh: taken from the store ahead, and passed on to those behind
+    came_back_wh, went_away_wh: with a store that drives off and comes back
+    dark_h, engine_h, fuel_l: hours without power, hours the generator ran, liters it burned
     """
 
     served_wh: float = 0.0
@@ -205,13 +215,16 @@ class Supply:
 class Trace:
     """Hold what happened to one member; k stores, n steps, t tiers.
 
-    charge: after each step, with the start first, 0 to 1, shape (n + 1, k) served_wh: AC Wh delivered in each step,
-        shape (n, k) tiers_on: share of each step that a tier was on, shape (n, t) engine_h
-    fuel_l: hours the generator ran and liters it burned in each step, shape (n,) events: what was switched, in order
-        dark_h: elapsed hours at which each store's circuits first lost power, infinite for never, shape (k,) tallies:
-        energy of each store fluttered: it went off and on more often within a step than is followed grid_wh: AC Wh from
-        the grid for all uses, shape (n, k); empty without a grid lost_wh: DC Wh of the sun that nothing took, shape (n,
-        k); empty without a grid
+    charge: after each step, with the start first, 0 to 1, shape (n + 1, k)
+    served_wh: AC Wh delivered in each step, shape (n, k)
+    tiers_on: share of each step that a tier was on, shape (n, t)
+    engine_h, fuel_l: hours the generator ran and liters it burned in each step, shape (n,)
+    events: what was switched, in order
+    dark_h: elapsed hours at which each store's circuits first lost power, infinite for never, shape (k,)
+    tallies: energy of each store
+    fluttered: it went off and on more often within a step than is followed
+    grid_wh: AC Wh from the grid for all uses, shape (n, k); empty without a grid
+    lost_wh: DC Wh of the sun that nothing took, shape (n, k); empty without a grid
     """
 
     charge: FloatArray

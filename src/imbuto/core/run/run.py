@@ -163,9 +163,10 @@ def _within(per_step: FloatArray, hours: float, step_h: float) -> float:
 class SteppedLine:
     """Hold what is stepped together.
 
-    stores: all stores, each source's own before its banks loads_w
-    suns_w, tiers_w: as in ``Run``, of all stores and tiers own
-    tiers: which stores and tiers are this run's away: when stores are not at home, None where all of them stay
+    stores: all stores, each source's own before its banks
+    loads_w, suns_w, tiers_w: as in ``Run``, of all stores and tiers
+    own, tiers: which stores and tiers are this run's
+    away: when stores are not at home, None where all of them stay
     """
 
     stores: tuple[Store, ...]

@@ -18,8 +18,9 @@ _LOADING = Lock()
 class Sky(NamedTuple):
     """Hold sun and light at each midpoint, shapes (n,).
 
-    zenith, azimuth: of the sun, ° ghi
-    dni, dhi: light on level ground, from the sun, from the sky, W/m² extra: light above the air, W/m²
+    zenith, azimuth: of the sun, °
+    ghi, dni, dhi: light on level ground, from the sun, from the sky, W/m²
+    extra: light above the air, W/m²
     """
 
     zenith: FloatArray

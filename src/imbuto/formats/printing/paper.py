@@ -69,10 +69,14 @@ Fonts = Literal["file", "inside", "none"]
 
 @dataclass(frozen=True, slots=True)
 class SheetPart:
-    """A heading with what stands under it."""
+    """A heading with what stands under it.
+
+    spare: left out of a card that would need a second side for it
+    """
 
     title: str
     blocks: tuple[Block, ...]
+    spare: bool = False
 
 
 @dataclass(frozen=True, slots=True)
@@ -138,27 +142,35 @@ MOST_PAGES = 2  # of a card: its two sides
 
 
 def fitted(sheet: Sheet, paper: Literal["letter", "a4"]) -> Sheet:
-    """A card in the largest print in which it fits on one page, or with so much on it on both sides of one. Raises
-    OSError where the text-drawing libraries of the system are missing."""
-    for pages in range(1, MOST_PAGES + 1):
-        sheet = replace(sheet, sides=pages)
-        long = max(sum(map(_lines, some)) for some in _cut(sheet.parts, 2 * pages))
-        guess = min(range(len(SIZES)), key=lambda i: abs(SIZES[i] - (COLUMN_PT / max(long, 1.0)) ** 0.5))
-        # Every size that is tried is a page drawn. From the guess on in steps that double, then halving what is left.
-        fits, past, at, step = -1, len(SIZES), guess, 1
-        while past - fits > 1:
-            if pages_of(replace(sheet, pt=SIZES[at]), paper) <= pages:
-                fits = at
-            else:
-                past = at
-            if past == len(SIZES) or fits < 0:
-                at = min(fits + step, past - 1) if past == len(SIZES) else max(past - step, fits + 1)
-                step *= 2
-            else:
-                at = (fits + past) // 2
-        if fits >= 0:
-            return replace(sheet, pt=SIZES[fits])
-    return replace(sheet, pt=SIZES[0])
+    """A card in the largest print in which it fits on one page, without its spare parts where that makes the difference,
+    or with so much on it on both sides of one. Raises OSError where the text-drawing libraries of the system are
+    missing."""
+    found = _largest(replace(sheet, sides=1), paper)
+    kept = tuple(p for p in sheet.parts if not p.spare)
+    if found is None and len(kept) < len(sheet.parts):
+        found = _largest(replace(sheet, sides=1, parts=kept), paper)
+    for sides in range(2, MOST_PAGES + 1):
+        found = found or _largest(replace(sheet, sides=sides), paper)
+    return found or replace(sheet, sides=MOST_PAGES, pt=SIZES[0])
+
+
+def _largest(sheet: Sheet, paper: Literal["letter", "a4"]) -> Sheet | None:
+    """A card in the largest print in which it fits on its sides; None where it does not in the smallest."""
+    long = max(sum(map(_lines, some)) for some in _cut(sheet.parts, 2 * sheet.sides))
+    guess = min(range(len(SIZES)), key=lambda i: abs(SIZES[i] - (COLUMN_PT / max(long, 1.0)) ** 0.5))
+    # Every size that is tried is a page drawn. From the guess on in steps that double, then halving what is left.
+    fits, past, at, step = -1, len(SIZES), guess, 1
+    while past - fits > 1:
+        if pages_of(replace(sheet, pt=SIZES[at]), paper) <= sheet.sides:
+            fits = at
+        else:
+            past = at
+        if past == len(SIZES) or fits < 0:
+            at = min(fits + step, past - 1) if past == len(SIZES) else max(past - step, fits + 1)
+            step *= 2
+        else:
+            at = (fits + past) // 2
+    return replace(sheet, pt=SIZES[fits]) if fits >= 0 else None
 
 
 def pages_of(sheet: Sheet, paper: Literal["letter", "a4"]) -> int:

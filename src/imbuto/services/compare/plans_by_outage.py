@@ -28,9 +28,9 @@ class CostLine:
 class Cell:
     """Hold one plan in one outage.
 
-    hours, low_h: None where still on at the end, or where nothing runs; with a broken limit, as if it held beside
-    beside_more: its 9-in-10 hours against the first plan's, in both ways of saying it; empty where a limit of either is
-        broken
+    hours, low_h: None where still on at the end, or where nothing runs; with a broken limit, as if it held
+    beside, beside_more: its 9-in-10 hours against the first plan's, in both ways of saying it; empty where a limit of
+        either is broken
     """
 
     outage: str

@@ -344,12 +344,16 @@ def _pieces(watts: FloatArray, step_h: float, lit: list[tuple[float, float]]) ->
 class Option:
     """One station, or its units linked, with so many modules in this plan's place.
 
-    may: it may trip, by what is assumed price: still to be paid for it more: its price less that of one module fewer,
-        None for the first hours
-    low_hours: expected, and 9 in 10; None when never dark, or when it does not run gained_h: expected hours more than
-        with one module fewer; None for the first, or where either does not run or is still on at the end own_w: DC W it
-        and its modules take for themselves own_draw: the share of its store that this is in a day charger_w: AC W its
-        charger takes refill_h: from the wall, empty to full, None where its charger is unlisted
+    may: it may trip, by what is assumed
+    price: still to be paid for it
+    more: its price less that of one module fewer, None for the first
+    hours, low_hours: expected, and 9 in 10; None when never dark, or when it does not run
+    gained_h: expected hours more than with one module fewer; None for the first, or where either does not run or is
+        still on at the end
+    own_w: DC W it and its modules take for themselves
+    own_draw: the share of its store that this is in a day
+    charger_w: AC W its charger takes
+    refill_h: from the wall, empty to full, None where its charger is unlisted
     """
 
     modules: int

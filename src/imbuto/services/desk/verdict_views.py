@@ -123,8 +123,9 @@ class LoadFigure:
 class RailView:
     """Hold the figures of the four bands of the funnel.
 
-    traced: circuits whose loads are known nominal_wh: of all stations continuous_w
-    leg_a, legs: of the first station
+    traced: circuits whose loads are known
+    nominal_wh: of all stations
+    continuous_w, leg_a, legs: of the first station
     """
 
     house_wh_day: float
@@ -217,12 +218,15 @@ class BoardView:
 class HeadlineView:
     """An answer in words, the same in every place.
 
-    label, figure: ``Count on`` and ``14 h``, or why there are no hours and nothing until: the clock time that goes with
-        the figure probably: the expected hours; empty where health depends on the plan goal: the goal, and how often it
-        is reached life: the first life-and-health load that is off before the goal may
-    may_first: that it may trip and what to find out, and whether that comes before the hours missing: what must stay on
-        and isn't powered instead: with a limit broken, the best single change with its hours short
-    sentence: it in one line, without and with the goal
+    label, figure: ``Count on`` and ``14 h``, or why there are no hours and nothing
+    until: the clock time that goes with the figure
+    probably: the expected hours; empty where health depends on the plan
+    goal: the goal, and how often it is reached
+    life: the first life-and-health load that is off before the goal
+    may, may_first: that it may trip and what to find out, and whether that comes before the hours
+    missing: what must stay on and isn't powered
+    instead: with a limit broken, the best single change with its hours
+    short, sentence: it in one line, without and with the goal
     """
 
     label: str

@@ -35,8 +35,8 @@ class Answers:
     """What a newcomer says.
 
     picks: typical load id → how many
-    hours: how long the power is usually out
-    latitude, longitude: degrees north and east, None for what the time zone tells
+    hours: how long the power is usually out; latitude
+    longitude: degrees north and east, None for what the time zone tells
     """
 
     name: Name

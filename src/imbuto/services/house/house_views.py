@@ -95,9 +95,10 @@ class SubstituteView:
 class WholeView:
     """Hold everything about the house at once.
 
-    house_wh_day: AC Wh of all loads in an average day, day_wh and night_wh together together_w: running W of all loads
-        at once own_draw_w
-    own_draw_wh_day: DC, of the stations of the plan with their modules, on top of the loads slots_used: of the panel
+    house_wh_day: AC Wh of all loads in an average day, day_wh and night_wh together
+    together_w: running W of all loads at once
+    own_draw_w, own_draw_wh_day: DC, of the stations of the plan with their modules, on top of the loads
+    slots_used: of the panel
     """
 
     house_wh_day: float

@@ -26,7 +26,8 @@ class Refill:
     charge: 0 to 1, read at that time
     watts: AC it charges with, 0 for unlisted
     full_at: on them, None where it is full or that is unlisted
-    amps: what that asks of its circuit, in words, and fits: that it may
+    amps: what that asks of its circuit, in words, and
+    fits: that it may
     confirmed: how it is known that it charges, empty while it is not
     now_h: hours it would last from this charge, in words
     """

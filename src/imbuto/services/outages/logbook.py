@@ -45,9 +45,9 @@ class BookLine:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class LogbookOutcome:
-    """A store in an outage that is over, promise beside what came. hours from its beginning on one axis.
+    """A store in an outage that is over, promise beside what came. hours from its beginning on one axis. promised_h,.
 
-    promised_h, low_h: None for no end in sight, and promised: whether anything was
+    low_h: None for no end in sight, and promised: whether anything was
     lasted_h: how long the outage was
     dark_h: when the store was at its floor, None where it never was
     used: of its charge

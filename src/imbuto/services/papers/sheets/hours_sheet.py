@@ -6,6 +6,7 @@ from imbuto.core.basics.units import clock_text, hours_text, kwh_text, number_te
 from imbuto.formats.printing.drawing import curve_svg
 from imbuto.formats.printing.paper import Paragraph, Picture, Sheet, SheetPart, TableRows
 from imbuto.services.papers.sheet_request import SheetKind, SheetRequest, lacks_station
+from imbuto.services.papers.sheets.run_card import through_the_day
 
 BAND = "Thick: the middle run. Grey: 8 in 10 runs lie in it. Dotted: where it stops. Dashed upright: the goal."
 
@@ -32,6 +33,7 @@ def hours(a: SheetRequest) -> Sheet:
             parts.append(
                 SheetPart("The same by hand", (TableRows(("factor", "taken as", "known by"), factors), by_hand))
             )
+    parts += through_the_day(a)
     broken = tuple(
         (x.title, "" if x.kind == "yes_no" else f"{number_text(x.used)} of {number_text(x.limit)} {x.unit}", x.sentence)
         for x in v.limits

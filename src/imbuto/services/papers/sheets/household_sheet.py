@@ -5,6 +5,7 @@ from __future__ import annotations
 from imbuto.core.basics.units import hours_text
 from imbuto.core.home.loads import Load
 from imbuto.core.run.food_warming import FREEZER, box_of, safe_text
+from imbuto.core.switching.running_acts import running_acts
 from imbuto.formats.printing.paper import Bullets, Paragraph, Sheet, SheetPart, TableRows
 from imbuto.services.papers.sheet_request import SheetKind, SheetRequest, lacks_station
 from imbuto.services.papers.sheets.run_card import calls
@@ -22,6 +23,7 @@ def household(a: SheetRequest) -> Sheet:
     off = [x for x in a.documents.home.loads.values() if x.id not in fed]
     people = a.documents.home.household.people.values()
     life = [x for x in a.documents.home.loads.values() if x.purpose == "life"]
+    acts = running_acts(a.parts)
     rooms: dict[str, list[str]] = {}
     for load in fed.values():
         rooms.setdefault(load.room or "elsewhere", []).append(load.name)
@@ -47,6 +49,7 @@ def household(a: SheetRequest) -> Sheet:
                 ),
             ),
         ),
+        *([SheetPart("While it runs", (Bullets(tuple(acts)),))] if acts else []),
         SheetPart("Who to call", (TableRows(("", ""), tuple(calls(a))),)),
         SheetPart(
             "Food",

@@ -7,10 +7,12 @@ from collections.abc import Iterator
 
 from imbuto.core.advice.headline import count_on
 from imbuto.core.basics.measures import hour_text
-from imbuto.core.basics.units import hours_text
+from imbuto.core.basics.units import clock_text, hours_text
 from imbuto.core.home.household import ContactRole
+from imbuto.core.outages.checkpoints import checkpoints, first_off
 from imbuto.core.run.food_warming import FREEZER, box_of
 from imbuto.core.switching.card_steps import IN_SHORT, CardStep
+from imbuto.core.switching.running_acts import running_acts
 from imbuto.core.switching.switch_model import switching
 from imbuto.core.switching.switching_cards import STOPS, Card
 from imbuto.formats.printing.paper import Bullets, NumberedSteps, Paragraph, Sheet, SheetPart, TableRows
@@ -28,6 +30,7 @@ CALLS: dict[ContactRole, str] = {
 }
 ALWAYS: tuple[ContactRole, ...] = ("emergency", "utility", "electrician")
 NEVER = ("A cord with two plugs, or any cord into a wall outlet.", "An engine indoors, in a garage or under a window.")
+MANY_OFF = 4  # breakers: more are not named twice on one page
 OFTEN = 3  # steps that say the same: it is said once, under them
 
 
@@ -46,6 +49,10 @@ def run_card(a: SheetRequest) -> Sheet:
     off = stays_off(a, cards)
     parts.append(SheetPart("Never on while the source feeds", (Bullets((*off, *NEVER), boxed=True),)))
     parts += [_part(card, usual) for card in cards]
+    acts = running_acts(a.parts)
+    if acts:
+        parts.append(SheetPart("While it runs: the hours count on this", (Bullets(tuple(acts)),)))
+    parts += through_the_day(a)
     parts += [
         SheetPart("By night", (Bullets(tuple(_night(a))),)),
         SheetPart("When nobody is home", (Bullets(tuple(_nobody(a))),)),
@@ -67,6 +74,28 @@ def lasts(a: SheetRequest) -> list[tuple[str, str, str]]:
             label, hours, probably = count_on(v.band.low_h, v.run.hours, v.run.steps.hours, health=health)
             found.append((v.part.station.name, hours if v.band.low_h is not None else f"{label} {hours}", probably))
     return found or [("no station yet", answer.words, "")]
+
+
+def through_the_day(a: SheetRequest) -> list[SheetPart]:
+    """The charge to expect by the hour, and what to switch off where it is less."""
+    each = [(v, checkpoints(v.run)) for v in a.planner.answer_of(a.home_id, a.plan.id, a.outage_id).stations if v.run]
+    rows = tuple(
+        (
+            f"{hours_text(c.hours)}, such as {clock_text(c.at)}",
+            v.part.station.name,
+            f"{100 * c.expected:.0f} %",
+            f"{100 * c.least:.0f} %",
+            "______ %",
+        )
+        for v, points in each
+        for c in (points if len(each) == 1 else points[:2])
+    )
+    if not rows:
+        return []
+    off = {name: None for v, _ in each for name in first_off(v.part)[:2]}
+    less = f"Less than that: switch off {', then '.join(off)}." if off else "Less than that: look what else is on."
+    table = TableRows(("after", "station", "shows about", "not less than", "read"), rows)
+    return [SheetPart("Through the day", (table, Paragraph(less)), spare=True)]
 
 
 def _stations(a: SheetRequest) -> list[str]:
@@ -96,7 +125,10 @@ def stays_off(a: SheetRequest, cards: list[Card]) -> list[str]:
         for p, to in ends.items()
         if to.lower() in ("off", "out") and p in named and not (over.off and p.startswith("b:"))
     ]
-    return [f"{name}." for name in dict.fromkeys(out)] + ([f"{', '.join(over.off)}."] if over.off else [])
+    named_once = next((n for n, step in enumerate(over.steps, 1) if over.off and over.off[0] in step.what), 0)
+    many = len(over.off) > MANY_OFF and named_once
+    breakers = f"The breakers that step {named_once} opens." if many else f"{', '.join(over.off)}."
+    return [f"{name}." for name in dict.fromkeys(out)] + ([breakers] if over.off else [])
 
 
 def _part(card: Card, usual: str) -> SheetPart:

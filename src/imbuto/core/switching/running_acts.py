@@ -1,0 +1,95 @@
+"""What people do while a plan runs: turns, a generator, a station that takes another's place or leaves.
+
+The hours that a plan promises contain all of it, so whoever goes by the card has to find it there.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Sequence
+
+from imbuto.core.basics.clock import Window
+from imbuto.core.basics.measures import hour_text, least_text, volume_text
+from imbuto.core.basics.units import hours_text
+from imbuto.core.limits.rules.generator_limits import FAR_M
+from imbuto.core.plan.system import Part
+
+HOUR_MIN = 60
+
+
+def running_acts(parts: Sequence[Part]) -> list[str]:
+    """Everything that is done by hand or by the clock after going over, a sentence or two each; empty where nothing is.
+
+    parts: of one plan
+    """
+    found: list[str] = []
+    for x in parts:
+        found += [*_turns(x), *_swaps(x, parts), *_away(x)]
+    engine = next((x for x in parts if x.generator is not None and x.plan.engine is not None), None)
+    return [*found, *(_engine(engine) if engine is not None else [])]
+
+
+def _turns(x: Part) -> Iterator[str]:
+    """Turns by the clock in one sentence, then each of the others."""
+    feeds = {f.feed.id: f.feed for f in x.fed if not f.assumed and f.feed.stance == "turns"}.values()
+    timed = [f for f in feeds if f.turn_by == "clock" and f.windows]
+    if timed:
+        turns = "; ".join(f"{x.target_names[f.id]} {_windows(f.windows)}" for f in timed)
+        yield f"On only at these times: {turns}."
+    for feed in feeds:
+        name = x.target_names[feed.id]
+        if feed.turn_by == "charge":
+            yield f"{name}: on only while {x.station.name} shows more than {100 * feed.above:.0f} %."
+        elif feed.turn_by != "clock":
+            yield f"{name}: on only while more comes in from the sun than goes out."
+        elif not feed.windows:
+            yield f"{name}: on for {feed.share * HOUR_MIN:.0f} minutes of each hour, off for the rest."
+
+
+def _windows(windows: Sequence[Window]) -> str:
+    days = {"all": "", "weekday": " on weekdays", "weekend": " at weekends"}
+    return ", ".join(f"{hour_text(w.start_h)} to {hour_text(w.end_h)}{days[w.days]}" for w in windows)
+
+
+def _swaps(x: Part, parts: Sequence[Part]) -> Iterator[str]:
+    lead = next((y for y in parts if y.source.id == x.source.after), None)
+    if lead is not None:
+        yield (
+            f"{x.station.name} waits: when {lead.station.name} shows {100 * x.source.swap_at:.0f} %, put the cord from "
+            f"{lead.station.name} into {x.station.name}."
+        )
+
+
+def _away(x: Part) -> Iterator[str]:
+    away = x.source.away
+    if away is None:
+        return
+    if away.for_h > 0:
+        yield (
+            f"{x.station.name} leaves {hours_text(away.from_h)} after the power went out and is back after "
+            f"{hours_text(away.for_h)}, with {100 * away.back_with:.0f} %. What it powers is off meanwhile."
+        )
+    if away.windows:
+        yield f"{x.station.name} is away {_windows(away.windows)}. What it powers is off meanwhile."
+
+
+def _engine(x: Part) -> Iterator[str]:
+    engine, made = x.plan.engine, x.generator
+    assert engine is not None
+    assert made is not None
+    name, by_itself = x.station.name, made.start == "by_itself"
+    low, high = f"{100 * engine.start_at:.0f} %", f"{100 * engine.stop_at:.0f} %"
+    when = f", only {_windows(engine.windows)}" if engine.windows else ""
+    if by_itself:
+        start = f"{made.name} starts by itself when {name} is down to {low}, and stops at {high}{when}."
+    elif engine.school == "fill":
+        start = f"Start {made.name} when {name} shows {low}, and stop it at {high}{when}."
+    else:
+        start = f"Start {made.name} when {name} shows {low}, and let it run{when}."
+    if not by_itself and not engine.windows and x.plan.asleep:
+        start += " If that would be at night, start it before you go to bed."
+    yield (
+        f"{start} Outside, at least {least_text(FAR_M)} from every door and window. Refuel it cold. "
+        f"Fuel at hand: {volume_text(engine.stock_l)}."
+    )
+    if not by_itself and not any(p.can_switch and p.where == "home" for p in x.home.household.people.values()):
+        yield f"Nobody at home is entered who can start {made.name}. The hours above count on somebody who does."
