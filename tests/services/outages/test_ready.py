@@ -2,7 +2,7 @@
 
 from dataclasses import replace
 from datetime import datetime, timedelta
-from math import log
+from math import ceil, floor, log
 
 import pytest
 
@@ -10,7 +10,9 @@ from imbuto.core.advice.verdict import judge_one
 from imbuto.core.basics.errors import InvalidValue
 from imbuto.core.equipment.conversion import hours_to_full
 from imbuto.core.home.alert import Alert, DoneTick, check_alert
+from imbuto.core.home.loads import is_continuous
 from imbuto.core.outages.get_ready import outage_of, ready
+from imbuto.core.outages.wall_charging import wall_charging
 from imbuto.core.plan.system import resolve
 from imbuto.formats import planfile
 from imbuto.services.desk.demo import demo_file
@@ -41,7 +43,8 @@ def test_the_latest_moment_to_begin_is_the_storms_less_the_hours_it_takes():
     half = replace(STORM, charges={"main": 0.5})
     found = of(made, house(hall=100), alert=half)
     fill = found.fills[0]
-    assert fill.hours == pytest.approx(1000 * (0.4 + 0.1 * log(5) / 0.8) / (200 * 0.92))
+    exact = 1000 * (0.4 + 0.1 * log(5) / 0.8) / (200 * 0.92)
+    assert fill.hours == pytest.approx(ceil(exact * 12) / 12)  # to the next five minutes, never less
     assert fill.begin_by == STORM.begins - timedelta(hours=fill.hours)
     assert not fill.late
     assert of(made, house(hall=100), now=STORM.begins - timedelta(hours=1), alert=half).fills[0].late
@@ -50,8 +53,11 @@ def test_the_latest_moment_to_begin_is_the_storms_less_the_hours_it_takes():
     unknown = of(made, house(hall=100))  # nothing said: asked for, and reckoned from the stop level until then
     assert (unknown.fills[0].charge, unknown.fills[0].hours > fill.hours) == (None, True)
     assert any(i.title.startswith("Read the charge of") for i in unknown.items)
-    assert found.lowest_h == pytest.approx(10.0)  # every store full by then
-    assert (found.enough, found.short_h) == (False, pytest.approx(38.0))
+    storm = outage_of(half, CALM)
+    band = judge_one(house(hall=100), made, storm, KIT, "main").band
+    assert found.lowest_h == pytest.approx(band.low_h)  # every store full by then, and 9 in 10
+    assert storm.hours == max(48, CALM.hours)
+    assert (found.enough, found.short_h) == (False, pytest.approx(storm.hours - band.low_h))
     assert of(made, house(hall=10)).enough
 
 
@@ -90,3 +96,24 @@ def test_the_list_follows_from_the_plan():
 def test_a_storm_that_ends_before_it_begins_is_refused():
     with pytest.raises(InvalidValue, match="it ends after it begins"):
         check_alert(replace(STORM, ends=STORM.begins))
+
+
+def test_charging_is_the_least_of_charger_setting_outlet_and_cells():
+    def watts(station_w, home=None, cells=None, **more):
+        kit = replace(KIT, stations={k: replace(x, charge_w=station_w) for k, x in KIT.stations.items()})
+        made = plan(source(**more), devices=(device(),), feeds=feeds("hall@main"))
+        (part,) = resolve(home or house(hall=100, den=600), made, kit).parts
+        return wall_charging(part, cells)
+
+    assert (watts(900).watts, watts(900).says) == (900, "")
+    assert watts(900, charge_w=400).bound == "setting"
+    unnamed = watts(3000)  # 120 V, 15 A, 80 %: 1,440 W
+    assert (unnamed.watts, unnamed.bound) == (1440, "outlet")
+    assert "assumed" in unnamed.says
+    named = watts(3000, charge_circuit="den")
+    breaker = house(hall=100, den=600).circuits["den"].breaker_a
+    others = sum(x.run_va * (1.25 if is_continuous(x) else 1.0) for x in house(hall=100, den=600).loads_on("den")) / 120
+    assert named.watts == floor((breaker - others) / 1.25 * 120 / 10) * 10
+    assert "room for" in named.says
+    cold = watts(900, cells=-25.0)
+    assert (cold.watts, cold.bound) == (0, "cold")

@@ -5,8 +5,8 @@ from __future__ import annotations
 from collections.abc import Iterator, Sequence
 
 from imbuto.core.basics.units import number_text
-from imbuto.core.outages.get_ready import refill_hours
 from imbuto.core.outages.test_procedures import Procedure, TestLine
+from imbuto.core.outages.wall_charging import refill_hours, wall_charging
 from imbuto.core.plan.system import Part
 
 FULL_WITHIN = 0.15  # of the expected time and watts of a full charge; planning default
@@ -105,7 +105,7 @@ def _set_up(x: Part, at: str) -> Iterator[Procedure]:
 
 def _full_charge(x: Part, at: str) -> Iterator[Procedure]:
     name = x.station.name
-    hours, watts = refill_hours(x, 0.2), x.charging_w
+    hours, watts = refill_hours(x, 0.2), wall_charging(x).watts
     if hours is not None and watts > 0:
         yield Procedure(
             id=f"full_charge{at}",

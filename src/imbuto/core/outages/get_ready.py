@@ -10,16 +10,15 @@ from datetime import datetime, timedelta
 from imbuto.core.advice.verdict import Verdict
 from imbuto.core.basics.measures import clock_of, least_text, volume_text
 from imbuto.core.basics.units import hours_text, number_text
-from imbuto.core.equipment.conversion import hours_to_full
 from imbuto.core.home.alert import Alert
 from imbuto.core.limits.rules.generator_limits import FAR_M
+from imbuto.core.outages.wall_charging import how_to_fill, refill_hours, wall_charging
 from imbuto.core.plan.outage import Outage, Weather
 from imbuto.core.plan.system import Part
 
 TEST_BEFORE_H = 24.0  # a test start and transfer, so that a fault can still be mended; planning default
 HANDS_BEFORE_H = 3.0  # what is carried, set out or agreed; planning default
 WATER_L_A_DAY = 4.0  # to drink and to cook, a person; common advice
-WHERE = {"device": "on the device", "app": "in its app", "remote": "on its remote display"}
 
 
 @dataclass(frozen=True, slots=True)
@@ -31,7 +30,8 @@ class ChargeTask:
     hours: it takes
     begin_by: the latest moment to begin
     late: that has passed
-    how: how this device is made to charge
+    how: how this device is made to charge, and why it takes no more watts
+    unlisted: nobody lists the watts of its charger
     """
 
     source: str
@@ -43,6 +43,7 @@ class ChargeTask:
     begin_by: datetime | None
     late: bool
     how: str
+    unlisted: bool = False
 
 
 @dataclass(frozen=True, slots=True)
@@ -64,7 +65,7 @@ class Item:
 
 @dataclass(frozen=True, slots=True)
 class Carries:
-    """A source and how long it carries what it feeds, h; None for still on at the end. out: broken or not there."""
+    """A source and the hours to count on, 9 in 10; None for still on at the end. out: broken or not there."""
 
     source: str
     name: str
@@ -92,14 +93,16 @@ Make = Callable[..., Item]
 
 
 def outage_of(alert: Alert, like: Outage) -> Outage:
-    """The storm as an outage: as long as it is said to last, at the temperatures of one like it, every store full."""
+    """The storm as an outage: the longer of the storm and the outage like it, at that one's temperatures, every store
+    full. Power often stays out longer than the storm."""
     sky: Weather = "storm" if "wind" in alert.brings else "overcast" if "ice" in alert.brings else like.weather
     iced = alert.hours if "ice" in alert.brings else 0.0
+    hours = max(alert.hours, like.hours, 0.1)
     return replace(
         like,
         start=alert.begins,
-        hours=max(alert.hours, 0.1),
-        goal_hours=max(alert.hours, 0.1),
+        hours=hours,
+        goal_hours=hours,
         start_charge=1.0,
         weather=sky,
         skies=(),
@@ -114,9 +117,10 @@ def ready(each: Sequence[Part], verdicts: Sequence[Verdict], alert: Alert, now: 
     verdicts: theirs in the storm, every store full
     now: local wall-clock time
     """
-    fills = tuple(_filling(x, alert, now) for x in each)
+    storm = next((v.outage for v in verdicts), None)
+    fills = tuple(_filling(x, alert, now, storm) for x in each)
     carries = tuple(
-        Carries(v.part.source.id, v.part.station.name, v.run.hours if v.run else None, v.part.source.id in alert.out)
+        Carries(v.part.source.id, v.part.station.name, _count_on(v), v.part.source.id in alert.out)
         for v in verdicts
         if v.part.fed and not v.part.waits
     )
@@ -126,39 +130,28 @@ def ready(each: Sequence[Part], verdicts: Sequence[Verdict], alert: Alert, now: 
     items = sorted(
         (_ticked(i, alert, now) for i in _items(each, fills, alert)), key=lambda i: (i.due or alert.begins, i.title)
     )
-    short = 0.0 if lowest is None else max(alert.hours - lowest, 0.0)
+    planned_h = alert.hours if storm is None else storm.hours
+    short = 0.0 if lowest is None else max(planned_h - lowest, 0.0)
     return Ready(fills, tuple(items), carries, lowest, bool(standing) and short == 0.0, short)
 
 
-def refill_hours(x: Part, charge: float) -> float | None:
-    """From a charge, 0 to 1, on its charger; None where its W are unlisted."""
-    if charge >= 1:
-        return 0.0
-    watts = x.charging_w * x.station.charge_efficiency
-    return hours_to_full(x.stored_wh, watts, charge) if watts > 0 else None
+def _count_on(v: Verdict) -> float | None:
+    """The hours that 9 in 10 such outages exceed; None for still on at the end."""
+    if v.band is not None:
+        return v.band.low_h
+    return v.run.hours if v.run is not None else None
 
 
-def how_to_fill(x: Part) -> str:
-    """What a hand does for it to fill, and where its watts are set."""
-    set_where = WHERE.get(x.plan.lives.get("charge_w", ""), "")
-    in_step = any(not e.traits.inlet and e.automatic for e in x.by_device.values())
-    how = (
-        "Raise its hold above the charge it has, and it fills from the grid by itself"
-        if in_step
-        else "Plug its charging cord in"
-    )
-    return how + (
-        f"; its watts are set {set_where}." if set_where else "; where its watts are set is not looked up yet."
-    )
-
-
-def _filling(x: Part, alert: Alert, now: datetime) -> ChargeTask:
-    charge = alert.charges.get(x.source.id)
-    hours = refill_hours(x, x.plan.floor if charge is None else charge)
+def _filling(x: Part, alert: Alert, now: datetime, storm: Outage | None) -> ChargeTask:
+    charge, cells = alert.charges.get(x.source.id), None if storm is None else storm.at(x.source)
+    wall = wall_charging(x, cells)
+    hours = refill_hours(x, x.plan.floor if charge is None else charge, cells)
     begin = alert.begins - timedelta(hours=hours) if hours else None
-    circuit = x.charge_circuit.name if x.charge_circuit else "a receptacle not named"
+    circuit = x.charge_circuit.name if x.charge_circuit else "an outlet that nobody named"
     late = begin is not None and now > begin
-    return ChargeTask(x.source.id, x.station.name, charge, x.charging_w, hours, circuit, begin, late, how_to_fill(x))
+    how = " ".join(t for t in (how_to_fill(x), wall.says) if t)
+    unlisted = x.station.charger_w(x.source.modules) <= 0
+    return ChargeTask(x.source.id, x.station.name, charge, wall.watts, hours, circuit, begin, late, how, unlisted)
 
 
 def _items(each: Sequence[Part], fills: Sequence[ChargeTask], alert: Alert) -> Iterator[Item]:
@@ -185,9 +178,8 @@ def _items(each: Sequence[Part], fills: Sequence[ChargeTask], alert: Alert) -> I
                 f.hours,
             )
         elif f.hours is None:
-            yield item(
-                f"fill:{f.source}", f"Fill {f.name}", f"Its charging watts are not listed: begin now. {f.how}", None
-            )
+            why = "Its charging watts aren't listed: begin now." if f.unlisted else "It doesn't charge where it is now."
+            yield item(f"fill:{f.source}", f"Fill {f.name}", f"{why} {f.how}", None)
         elif f.hours > 0:
             assert f.charge is not None  # the branch above has those that are not known
             said = (

@@ -9,7 +9,7 @@ from datetime import datetime, timedelta
 from imbuto.core.advice.verdict import judge_one
 from imbuto.core.basics.units import hours_text, number_text
 from imbuto.core.home.live_outage import Live
-from imbuto.core.outages.get_ready import how_to_fill, refill_hours
+from imbuto.core.outages.wall_charging import how_to_fill, refill_hours, wall_charging
 from imbuto.core.plan.system import Part
 from imbuto.services.desk.judging import Documents
 from imbuto.services.outages.store_history import LOOK_H, case_of
@@ -87,7 +87,8 @@ def _refill(
     case = replace(case_of(documents, outage_id, live), start=now, hours=LOOK_H, goal_hours=LOOK_H, start_charge=charge)
     v = judge_one(documents.home, documents.plans[live.plan], case, documents.catalogue, source)
     part = v.part
-    hours, watts = refill_hours(part, charge), part.charging_w
+    wall = wall_charging(part)
+    hours, watts = refill_hours(part, charge), wall.watts
     amps, fits = _amps(part, watts)
     lasts = "" if v.run is None else "past three days" if v.run.hours is None else hours_text(v.run.hours)
     return Refill(
@@ -99,7 +100,7 @@ def _refill(
         full_at=(at + timedelta(hours=hours)).replace(second=0, microsecond=0) if hours else None,
         amps=amps,
         fits=fits,
-        how=how_to_fill(part),
+        how=" ".join(t for t in (how_to_fill(part), wall.says) if t),
         confirmed=_confirmed(after, in_w),
         now_h=lasts,
     )

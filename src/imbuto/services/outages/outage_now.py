@@ -11,8 +11,8 @@ from imbuto.core.basics.errors import InvalidValue, NotFound
 from imbuto.core.basics.units import clock_text, hours_text
 from imbuto.core.home.live_outage import GaugeNote, Live, Promise, hour_of
 from imbuto.core.outages.gauge_lines import of_stores, understood
-from imbuto.core.outages.get_ready import how_to_fill
 from imbuto.core.outages.next_acts import NextAct, StoreOutlook, acts
+from imbuto.core.outages.wall_charging import how_to_fill
 from imbuto.core.plan.paperwork import unproven
 from imbuto.formats import calendar
 from imbuto.formats.documents import LIVE, NOTED

@@ -146,9 +146,10 @@ watch(
         >
       </h2>
       <p class="verdict" :class="{ short: !ready.enough }">
-        <template v-if="ready.enough">Full, this plan lasts through it as it is said to be.</template>
+        {{ view.planned_as }}
+        <template v-if="ready.enough">With its stations full, you can count on it that long.</template>
         <template v-else-if="ready.lowest_h !== null"
-          >Full, this plan lasts <Fig :text="hoursText(ready.lowest_h ?? 0)" />:
+          >With its stations full, count on <Fig :text="hoursText(ready.lowest_h ?? 0)" />:
           <Fig :text="hoursText(ready.short_h)" /> short of it.</template
         >
         <template v-else>Nothing is fed in this plan, or its source is out.</template>
@@ -172,7 +173,10 @@ watch(
             >
             <p v-if="alert.out?.includes(f.source)">Out: it counts for nothing.</p>
             <p v-else-if="f.hours === 0">Full.</p>
-            <p v-else-if="f.hours === null">Its charging watts are not listed: begin now.</p>
+            <p v-else-if="f.hours === null">
+              {{ f.unlisted ? 'Its charging watts aren’t listed: begin now.' : 'It doesn’t charge where it is now.' }}
+              {{ f.how }}
+            </p>
             <p v-else>
               <template v-if="f.charge === null">Read its display and enter its charge. From its stop level</template
               ><Fig v-else :text="percent(f.charge)" /> to full at <Fig :text="`${number(f.watts)} W`" /> takes
@@ -185,7 +189,7 @@ watch(
               >broken, or not there</el-checkbox
             >
           </article>
-          <h3>What carries, and how long</h3>
+          <h3>Hours to count on</h3>
           <p v-for="c in ready.carries" :key="c.source">
             {{ c.name }}:
             <template v-if="c.out">out</template>

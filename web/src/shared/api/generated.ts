@@ -1833,8 +1833,8 @@ export interface components {
          * @description What a newcomer says.
          *
          *     picks: typical load id → how many
-         *     hours: how long the power is usually out
-         *     latitude, longitude: degrees north and east, None for what the time zone tells
+         *     hours: how long the power is usually out; latitude
+         *     longitude: degrees north and east, None for what the time zone tells
          */
         Answers: {
             /** Name */
@@ -2676,9 +2676,9 @@ export interface components {
          * Cell
          * @description Hold one plan in one outage.
          *
-         *     hours, low_h: None where still on at the end, or where nothing runs; with a broken limit, as if it held beside
-         *     beside_more: its 9-in-10 hours against the first plan's, in both ways of saying it; empty where a limit of either is
-         *         broken
+         *     hours, low_h: None where still on at the end, or where nothing runs; with a broken limit, as if it held
+         *     beside, beside_more: its 9-in-10 hours against the first plan's, in both ways of saying it; empty where a limit of
+         *         either is broken
          */
         Cell: {
             /** Outage */
@@ -2761,9 +2761,13 @@ export interface components {
          * ChargeTask
          * @description Hold one battery that is to be full before a storm.
          *
-         *     charge: now, 0 to 1, None where nobody has said; the hours are then those from the stop level watts: AC W it charges
-         *         with, 0 where that is unlisted hours: it takes begin_by: the latest moment to begin
-         *     late: that has passed how: how this device is made to charge
+         *     charge: now, 0 to 1, None where nobody has said; the hours are then those from the stop level
+         *     watts: AC W it charges with, 0 where that is unlisted
+         *     hours: it takes
+         *     begin_by: the latest moment to begin
+         *     late: that has passed
+         *     how: how this device is made to charge, and why it takes no more watts
+         *     unlisted: nobody lists the watts of its charger
          */
         ChargeTask: {
             /** Source */
@@ -2784,6 +2788,11 @@ export interface components {
             late: boolean;
             /** How */
             how: string;
+            /**
+             * Unlisted
+             * @default false
+             */
+            unlisted: boolean;
         };
         /**
          * Circuit
@@ -3376,8 +3385,8 @@ export interface components {
          * @description One move of a round of the drill.
          *
          *     positions: of every part, as they were
-         *     harm: what went wrong so far
-         *     part, to: the move
+         *     harm: what went wrong so far; part
+         *     to: the move
          */
         DrillBody: {
             /** Plan */
@@ -3634,8 +3643,8 @@ export interface components {
          *     source: the one it charges
          *     also: others it charges, in this order, with what is left
          *     school: fill the battery and stop, or carry the house
-         *     stock_l: fuel at hand, its tank in
-         *     start_at, stop_at: charge at which it is started and stopped, to fill
+         *     stock_l: fuel at hand, its tank in; start_at
+         *     stop_at: charge at which it is started and stopped, to fill
          *     windows: when it may run, empty for any hour
          *     charges: whether the station's input charges from it, or only passes it on
          *     owned: it is there already, and costs nothing
@@ -4335,12 +4344,15 @@ export interface components {
          * HeadlineView
          * @description An answer in words, the same in every place.
          *
-         *     label, figure: ``Count on`` and ``14 h``, or why there are no hours and nothing until: the clock time that goes with
-         *         the figure probably: the expected hours; empty where health depends on the plan goal: the goal, and how often it
-         *         is reached life: the first life-and-health load that is off before the goal may
-         *     may_first: that it may trip and what to find out, and whether that comes before the hours missing: what must stay on
-         *         and isn't powered instead: with a limit broken, the best single change with its hours short
-         *     sentence: it in one line, without and with the goal
+         *     label, figure: ``Count on`` and ``14 h``, or why there are no hours and nothing
+         *     until: the clock time that goes with the figure
+         *     probably: the expected hours; empty where health depends on the plan
+         *     goal: the goal, and how often it is reached
+         *     life: the first life-and-health load that is off before the goal
+         *     may, may_first: that it may trip and what to find out, and whether that comes before the hours
+         *     missing: what must stay on and isn't powered
+         *     instead: with a limit broken, the best single change with its hours
+         *     short, sentence: it in one line, without and with the goal
          */
         HeadlineView: {
             /** Label */
@@ -5224,9 +5236,9 @@ export interface components {
         };
         /**
          * LogbookOutcome
-         * @description A store in an outage that is over, promise beside what came. hours from its beginning on one axis.
+         * @description A store in an outage that is over, promise beside what came. hours from its beginning on one axis. promised_h,.
          *
-         *     promised_h, low_h: None for no end in sight, and promised: whether anything was
+         *     low_h: None for no end in sight, and promised: whether anything was
          *     lasted_h: how long the outage was
          *     dark_h: when the store was at its floor, None where it never was
          *     used: of its charge
@@ -5641,12 +5653,16 @@ export interface components {
          * Option
          * @description One station, or its units linked, with so many modules in this plan's place.
          *
-         *     may: it may trip, by what is assumed price: still to be paid for it more: its price less that of one module fewer,
-         *         None for the first hours
-         *     low_hours: expected, and 9 in 10; None when never dark, or when it does not run gained_h: expected hours more than
-         *         with one module fewer; None for the first, or where either does not run or is still on at the end own_w: DC W it
-         *         and its modules take for themselves own_draw: the share of its store that this is in a day charger_w: AC W its
-         *         charger takes refill_h: from the wall, empty to full, None where its charger is unlisted
+         *     may: it may trip, by what is assumed
+         *     price: still to be paid for it
+         *     more: its price less that of one module fewer, None for the first
+         *     hours, low_hours: expected, and 9 in 10; None when never dark, or when it does not run
+         *     gained_h: expected hours more than with one module fewer; None for the first, or where either does not run or is
+         *         still on at the end
+         *     own_w: DC W it and its modules take for themselves
+         *     own_draw: the share of its store that this is in a day
+         *     charger_w: AC W its charger takes
+         *     refill_h: from the wall, empty to full, None where its charger is unlisted
          */
         Option: {
             /** Modules */
@@ -6635,8 +6651,9 @@ export interface components {
          * RailView
          * @description Hold the figures of the four bands of the funnel.
          *
-         *     traced: circuits whose loads are known nominal_wh: of all stations continuous_w
-         *     leg_a, legs: of the first station
+         *     traced: circuits whose loads are known
+         *     nominal_wh: of all stations
+         *     continuous_w, leg_a, legs: of the first station
          */
         RailView: {
             /** House Wh Day */
@@ -6956,6 +6973,8 @@ export interface components {
          *     alert: None where none is noted
          *     now: the home's own clock
          *     hours: it is said to last
+         *     planned_h: hours of outage that are planned for: the longer of the storm and the home's outage like it
+         *     planned_as: what that is, in a sentence
          */
         ReadyView: {
             alert: components["schemas"]["Alert"] | null;
@@ -6963,6 +6982,10 @@ export interface components {
             now: string;
             /** Hours */
             hours: number;
+            /** Planned H */
+            planned_h: number;
+            /** Planned As */
+            planned_as: string;
             ready: components["schemas"]["Ready"] | null;
         };
         /**
@@ -6989,7 +7012,8 @@ export interface components {
          *     charge: 0 to 1, read at that time
          *     watts: AC it charges with, 0 for unlisted
          *     full_at: on them, None where it is full or that is unlisted
-         *     amps: what that asks of its circuit, in words, and fits: that it may
+         *     amps: what that asks of its circuit, in words, and
+         *     fits: that it may
          *     confirmed: how it is known that it charges, empty while it is not
          *     now_h: hours it would last from this charge, in words
          */
@@ -9381,9 +9405,10 @@ export interface components {
          * WholeView
          * @description Hold everything about the house at once.
          *
-         *     house_wh_day: AC Wh of all loads in an average day, day_wh and night_wh together together_w: running W of all loads
-         *         at once own_draw_w
-         *     own_draw_wh_day: DC, of the stations of the plan with their modules, on top of the loads slots_used: of the panel
+         *     house_wh_day: AC Wh of all loads in an average day, day_wh and night_wh together
+         *     together_w: running W of all loads at once
+         *     own_draw_w, own_draw_wh_day: DC, of the stations of the plan with their modules, on top of the loads
+         *     slots_used: of the panel
          */
         WholeView: {
             /** House Wh Day */
