@@ -85,6 +85,7 @@ function remove() {
         <el-input id="o-name" v-model="form.name" maxlength="80" placeholder="such as Spring flood" />
         <label for="o-start">Starts, local time</label>
         <el-date-picker
+          :automatic-dropdown="false"
           id="o-start"
           v-model="form.start"
           type="datetime"

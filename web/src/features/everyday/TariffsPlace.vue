@@ -116,6 +116,7 @@ function months(t: Tariff, id: string, text: string) {
         <label>
           Holds from
           <el-date-picker
+            :automatic-dropdown="false"
             :model-value="t.since"
             type="date"
             value-format="YYYY-MM-DD"

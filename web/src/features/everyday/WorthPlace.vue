@@ -283,6 +283,7 @@ function spoil() {
             ><el-option v-for="k in KINDS" :key="k" :value="k" :label="k"
           /></el-select>
           <el-date-picker
+            :automatic-dropdown="false"
             v-model="off.ends"
             type="date"
             value-format="YYYY-MM-DD"

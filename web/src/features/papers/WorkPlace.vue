@@ -140,6 +140,7 @@ function minutes(id: string, name: string, typed: string, usual: number) {
           <label class="day">
             First day of the work
             <el-date-picker
+              :automatic-dropdown="false"
               :model-value="plan.works?.day ?? ''"
               type="date"
               value-format="YYYY-MM-DD"

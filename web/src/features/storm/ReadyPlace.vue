@@ -117,9 +117,21 @@ watch(
       <form class="form" novalidate @submit.prevent="byHand">
         <label for="r-title">What</label><el-input id="r-title" v-model="form.title" maxlength="80" />
         <label for="r-from">From</label>
-        <el-date-picker id="r-from" v-model="form.begins" type="datetime" value-format="YYYY-MM-DDTHH:mm:ss" />
+        <el-date-picker
+          :automatic-dropdown="false"
+          id="r-from"
+          v-model="form.begins"
+          type="datetime"
+          value-format="YYYY-MM-DDTHH:mm:ss"
+        />
         <label for="r-to">Until</label>
-        <el-date-picker id="r-to" v-model="form.ends" type="datetime" value-format="YYYY-MM-DDTHH:mm:ss" />
+        <el-date-picker
+          :automatic-dropdown="false"
+          id="r-to"
+          v-model="form.ends"
+          type="datetime"
+          value-format="YYYY-MM-DDTHH:mm:ss"
+        />
         <span>Brings</span>
         <span class="brings">
           <el-checkbox v-model="form.wind" label="wind" />

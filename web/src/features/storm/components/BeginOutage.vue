@@ -55,6 +55,7 @@ async function out() {
     </template>
     <label for="l-began">Out since</label>
     <el-date-picker
+      :automatic-dropdown="false"
       id="l-began"
       v-model="form.began"
       type="datetime"
@@ -63,6 +64,7 @@ async function out() {
     />
     <label for="l-back">Said to be back by</label>
     <el-date-picker
+      :automatic-dropdown="false"
       id="l-back"
       v-model="form.back"
       type="datetime"

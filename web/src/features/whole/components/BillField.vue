@@ -28,10 +28,22 @@ function note() {
   <form novalidate class="bill" @submit.prevent="note">
     <label>kWh <el-input v-model="kwh" inputmode="decimal" aria-label="kWh on the bill" placeholder="912" /></label>
     <label
-      >from <el-date-picker v-model="from" type="date" value-format="YYYY-MM-DD" aria-label="First day of the bill"
+      >from
+      <el-date-picker
+        :automatic-dropdown="false"
+        v-model="from"
+        type="date"
+        value-format="YYYY-MM-DD"
+        aria-label="First day of the bill"
     /></label>
     <label
-      >to <el-date-picker v-model="to" type="date" value-format="YYYY-MM-DD" aria-label="Last day of the bill"
+      >to
+      <el-date-picker
+        :automatic-dropdown="false"
+        v-model="to"
+        type="date"
+        value-format="YYYY-MM-DD"
+        aria-label="Last day of the bill"
     /></label>
     <el-button native-type="submit" class="btn" :disabled="!kwh.trim()">Note the bill</el-button>
     <p v-if="problem" role="alert">{{ problem }}</p>

@@ -58,7 +58,13 @@ function add() {
       <Choice v-model="station" label="Tried on">
         <el-option v-for="s in stations" :key="s.id" :value="s.id" :label="s.name" />
       </Choice>
-      <el-date-picker v-model="on" type="date" value-format="YYYY-MM-DD" aria-label="Day it was tried" />
+      <el-date-picker
+        :automatic-dropdown="false"
+        v-model="on"
+        type="date"
+        value-format="YYYY-MM-DD"
+        aria-label="Day it was tried"
+      />
       <label>charge <el-input v-model="charge" inputmode="decimal" class="short" /> %</label>
       <label>cells <el-input v-model="cells" inputmode="decimal" class="short" /> {{ unitOf('temperature') }}</label>
       <label>beside <el-input v-model="others" inputmode="decimal" class="short" /> VA</label>
