@@ -13,6 +13,7 @@ from imbuto.core.equipment.catalogue import Catalogue, shipped
 from imbuto.core.home.loads import TriedStart
 from imbuto.core.limits.all_limits import MAY, fit
 from imbuto.core.plan.system import resolve_part
+from tests.breadth import breadth
 from tests.core.run.test_several import CALM
 from tests.support import STATION, corded, load, random_plan
 
@@ -83,7 +84,7 @@ def test_a_power_factor_that_is_assumed_never_breaks_a_leg_by_itself():
 
 
 def test_known_at_the_assumed_middle_leaves_the_hours_and_changes_certainty():
-    for seed in range(60):
+    for seed in range(breadth(60, 300)):
         home, made, outage = random_plan(seed)
         known = {k: replace(x, start_va=x.start_range_va[1], power_factor=x.pf) for k, x in home.loads.items()}
         one = judge(home, made, outage, shipped(), with_moves=False)
