@@ -6,7 +6,9 @@ from datetime import datetime, timedelta
 
 import pytest
 
+from imbuto.core.advice.house_totals import chosen_day_wh
 from imbuto.core.basics.errors import ImbutoError, NotFound
+from imbuto.core.plan.system import resolve
 from imbuto.services.outages.logbook import as_csv, logbook, take_energy
 from imbuto.services.outages.outage_now import begin, live_view
 from imbuto.services.outages.test_views import trials_of
@@ -83,6 +85,22 @@ def test_every_plan_has_its_own_tests_commissioning_first(planner):
     assert "day_dark" not in by_id
     with pytest.raises(NotFound):
         trials_of(planner, HOME, "none", OUTAGE, NOW)
+
+
+def test_expected_values_are_of_what_is_read_and_never_past_where_it_stops(planner):
+    """Mean watts beside mean watts, and no charge below where the station stops or the test ends."""
+    documents = planner.documents(planner.state(HOME))
+    for plan in documents.plans.values():
+        parts = resolve(documents.home, plan, documents.catalogue).parts
+        for found in trials_of(planner, HOME, plan.id, OUTAGE, NOW):
+            for line in found.procedure.lines:
+                if line.unit == "%" and line.expected is not None and line.id not in ("gap", "apart", "floor"):
+                    assert line.expected - (line.within or 0) >= 100 * plan.floor - 0.5, (plan.id, line)
+            if found.procedure.id == "proven":
+                watts = next(x for x in found.procedure.lines if x.id == "watts")
+                day = chosen_day_wh(parts)
+                assert watts.expected == pytest.approx(day / 24, rel=0.25), plan.id
+                assert "at the most" not in watts.fails
 
 
 def test_a_run_down_is_offered_as_one_edit_and_the_hours_follow(planner):

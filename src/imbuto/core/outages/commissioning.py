@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
 
-from imbuto.core.basics.units import number_text
+from imbuto.core.basics.clock import TYPICAL_DAYS
 from imbuto.core.outages.test_procedures import Procedure, TestLine
 from imbuto.core.outages.wall_charging import refill_hours, wall_charging
 from imbuto.core.plan.system import Part
@@ -105,7 +105,8 @@ def _set_up(x: Part, at: str) -> Iterator[Procedure]:
 
 def _full_charge(x: Part, at: str) -> Iterator[Procedure]:
     name = x.station.name
-    hours, watts = refill_hours(x, 0.2), wall_charging(x).watts
+    from_charge = max(20.0, 100 * x.plan.floor + 10)  # clear of where it stops
+    hours, watts = refill_hours(x, from_charge / 100), wall_charging(x).watts
     if hours is not None and watts > 0:
         yield Procedure(
             id=f"full_charge{at}",
@@ -115,7 +116,7 @@ def _full_charge(x: Part, at: str) -> Iterator[Procedure]:
             cautions=("Stay near it the first time; nothing on it or before its fans.",),
             stop="A smell, or a plug too hot to hold: pull it.",
             lines=(
-                TestLine(id="from", what="Charge at the start", unit="%", expected=20, within=15),
+                TestLine(id="from", what="Charge at the start", unit="%", expected=from_charge, within=10),
                 TestLine(
                     id="watts",
                     what="Watts in after ten minutes",
@@ -187,14 +188,15 @@ def _of_gear(each: Sequence[Part]) -> Iterator[Procedure]:
                 TestLine(
                     id="legs",
                     what="Leg continuity from source to panel recorded, 1 to A and 2 to B",
-                    fails="Nothing is closed before it is put right.",
+                    fails="Don't close any breaker until the electrician has fixed it.",
                 ),
                 *(
                     (
                         TestLine(
                             id="sensors",
-                            what="Each sensor on its own leg, and its arrow toward the house",
-                            fails="Turn it; the display then shows a draw as a draw.",
+                            what="Each sensor on its own leg, its arrow as its manual says. With a known load on one "
+                            "leg at a time, the display shows that load, as a draw, on that leg",
+                            fails="The electrician turns or swaps it, and tries again.",
                         ),
                     )
                     if any(e.automatic for e in gear.values())
@@ -247,7 +249,7 @@ def _proven(each: Sequence[Part]) -> Iterator[Procedure]:
                 TestLine(id="works", what="It does what was promised, seen here", fails="Leave it out of every plan."),
             ),
         )
-    watts = sum(f.load.count * f.load.average_w for x in each for f in x.fed)
+    watts = sum(float(f.watts(TYPICAL_DAYS).mean()) for x in each for f in x.fed if not f.assumed)
     yield Procedure(
         id="proven",
         order=10,
@@ -266,7 +268,7 @@ def _proven(each: Sequence[Part]) -> Iterator[Procedure]:
                 unit="W",
                 expected=watts,
                 within=0.5 * watts,
-                fails=f"The plan has {number_text(watts)} W at the most at once.",
+                fails="Much more: find out what else is on. Much less: find out what is off.",
             ),
         ),
     )

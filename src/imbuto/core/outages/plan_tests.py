@@ -5,6 +5,8 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Mapping, Sequence
 
+import numpy as np
+
 from imbuto.core.basics.measures import least_text
 from imbuto.core.basics.units import number_text
 from imbuto.core.limits.rules.generator_limits import FAR_M
@@ -17,6 +19,10 @@ from imbuto.core.run.run_switching import engine_of
 
 HARD_VA = 300.0  # more than this on top at a start is tried for real; planning default
 NEAR_LIMIT = 0.9  # of what a leg bears the load is stepped up to; planning default
+STOP_CHARGE = 0.20  # a test on battery ends here, or where the station stops
+STOP_WITHIN = 0.2  # of the hours until then, that they may differ by; planning default
+MOTORS = ("pump", "motor", "compressor", "fan")
+COOKS_FROM_W = 300.0  # what is used for a while at this or more may be a cooker of any kind; planning default
 DAY_WITHIN = 10.0  # points of charge a day on battery may differ by; planning default
 SHARE_WITHIN = 10.0  # percent of the sum that units may differ by; planning default
 SECOND = "Medical gear is on a proven second supply before anything is switched."
@@ -283,21 +289,39 @@ def _days(x: Part, at: str, runs: Mapping[str, tuple[Run, Run | None]]) -> Itera
 
 
 def _day_lines(run: Run, *moments: tuple[int, str]) -> Iterator[TestLine]:
+    """Charges to expect; from where the test is stopped on, the hour at which that is."""
+    more = "More is drawn than planned: the run-down and a plug-in meter say where."
+    stop = max(STOP_CHARGE, run.store.floor if run.store.floor < 1 else 0.0)
     for hour, words in moments:
         i = min(round(hour / run.steps.step_h), len(run.charge) - 1)
-        expected = 100 * float(run.charge[i])
+        if float(run.charge[i]) <= stop:
+            above = np.flatnonzero(run.charge[: i + 1] > stop)  # a station that is away shows nothing meanwhile
+            ends = (int(above[-1]) + 1 if len(above) else 0) * run.steps.step_h
+            yield TestLine(
+                id="stop",
+                what=f"Hours until it shows {100 * stop:.0f} %, where the test ends",
+                unit="h",
+                expected=round(ends, 1),
+                within=max(STOP_WITHIN * ends, 0.5),
+                fails=more,
+            )
+            return
         yield TestLine(
             id=f"h{hour}",
             what=f"Charge {words}",
             unit="%",
-            expected=round(expected),
+            expected=round(100 * float(run.charge[i])),
             within=DAY_WITHIN,
-            fails="More is drawn than planned: the run-down and a plug-in meter say where.",
+            fails=more,
         )
 
 
 def _meal(x: Part, at: str) -> Iterator[Procedure]:
-    cooks = [f.load for f in x.fed if f.load.kind == "heater" and f.load.use.kind == "tasks"]
+    cooks = [
+        f.load
+        for f in x.fed
+        if f.load.use.kind == "tasks" and f.load.run_w >= COOKS_FROM_W and f.load.kind not in MOTORS
+    ]
     if cooks:
         yield Procedure(
             id=f"meal{at}",
