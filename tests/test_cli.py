@@ -199,7 +199,7 @@ def test_backup_restore_and_erase_as_a_person_types_them(tmp_path, monkeypatch):
     for args, words in (
         (("erase", "four-loads"), "delete it first"),
         (("backup", str(tmp_path)), "that is a folder"),
-        (("restore", FOUR), "no whole backup"),
+        (("restore", FOUR), "a whole backup"),
     ):
         refused = imbuto(*args, folder=tmp_path / "moved")
         assert (refused.returncode, refused.stderr.count("\n")) == (2, 1)

@@ -100,6 +100,9 @@ def test_a_device_may_look_note_tick_or_edit(app):
                 assert home.get(url).json()["rev"] == rev
         noted = device.post(f"{url}/live/notes", json=pair | {"edit_id": f"n-{rights}", "text": "64 %"})
         assert noted.status_code == (403 if rights == "look" else 200)
+        if rights != "look":
+            lines = home.get(url).json()["home"]["live"]["notes"].values()
+            assert rights in {n["who"] for n in lines}, "a line says which phone it came from"
         assert device.post(f"{url}/undo", json={"edit_id": f"d-{rights}"}).status_code == (
             200 if rights == "edit" else 403
         )

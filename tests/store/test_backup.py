@@ -139,7 +139,7 @@ def packed_with(entries: dict[str, bytes], **manifest: object) -> bytes:
         (packed_with({"imbuto.db": b"x", "../outside": b"x"}), "does not belong"),
         (packed_with({"imbuto.db": b"x", "files/../../" + 64 * "a": b"x"}), "does not belong"),
         (packed_with({"files/a/" + 64 * "a": b"x"}), "no database"),
-        (packed_with({"imbuto.db": b"no database at all"}), "no whole backup"),
+        (packed_with({"imbuto.db": b"no database at all"}), "a whole backup"),
         (packed_with({"imbuto.db": b"x"}, version=2), "newer Imbuto"),
         (packed_with({"imbuto.db": b"x"}, format="other"), "no backup of Imbuto"),
         (packed_with({"imbuto.db": b"x"}, files={"imbuto.db": {"size": 0, "sha256": ""}}), "larger than it says"),

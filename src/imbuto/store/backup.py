@@ -128,7 +128,7 @@ def unpacked(archive_path: Path, into: Path) -> None:
     """Read a packed folder into an empty one, everything checked. Raises UnreadableFile."""
     name = archive_path.name
     into.mkdir(parents=True, mode=0o700)
-    most, begins = MOST_FILES + 1, "it is no whole backup"
+    most, begins = MOST_FILES + 1, "it isn't a whole backup"
     with opened(archive_path, name, most_entries=most, most_bytes=MOST_BYTES, begins=begins, swells=2_000) as archive:
         try:
             listed = _listed(archive, name)

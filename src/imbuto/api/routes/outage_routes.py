@@ -6,7 +6,9 @@ from typing import Annotated
 
 from fastapi import APIRouter, Depends, Request, Response
 
+from imbuto.api.access_guard import session_of
 from imbuto.api.edit_answers import TELLS, told
+from imbuto.api.hosts import is_here
 from imbuto.api.request_bodies import BeginBody, DrillBody, NoteBody, WatchBody
 from imbuto.api.route_helpers import ERRORS, FILE_BODY, P, raw_body
 from imbuto.core.basics.moments import LocalTime
@@ -100,9 +102,12 @@ def it_is_out(home_id: str, body: BeginBody, planner: P) -> Response:
 
 
 @router.post("/homes/{home_id}/live/notes", **TELLS)
-def note_a_gauge(home_id: str, body: NoteBody, planner: P) -> Response:
-    """One line at a gauge, such as “64 % 310 W in 120 W 9:20 pm”."""
-    return told(note(planner, home_id, (body.plan, body.outage), body.text, body.source, body.edit_id, body.at))
+def note_a_gauge(home_id: str, body: NoteBody, planner: P, request: Request) -> Response:
+    """One line of a station, such as “64 % 310 W in 120 W 9:20 pm”, with the paired device that sent it."""
+    here = is_here(request.scope)
+    who = "" if here else request.app.state.pairing.name_of(session_of(request.headers))
+    pair = (body.plan, body.outage)
+    return told(note(planner, home_id, pair, body.text, body.source, body.edit_id, body.at, who))
 
 
 @router.get("/homes/{home_id}/live/reach")

@@ -45,7 +45,7 @@ def opened(
 ) -> Iterator[Archive]:
     """Open an archive.
 
-    begins: the words for one that cannot be read, such as ``it is no whole backup``
+    begins: the words for one that cannot be read, such as ``it isn't a whole backup``
     swells: how many times its packed size something may have
 
     Raises UnreadableFile for one that is damaged, or holds more or other things than are taken in.

@@ -147,7 +147,7 @@ def _filling(x: Part, alert: Alert, now: datetime, storm: Outage | None) -> Char
     wall = wall_charging(x, cells)
     hours = refill_hours(x, x.plan.floor if charge is None else charge, cells)
     begin = alert.begins - timedelta(hours=hours) if hours else None
-    circuit = x.charge_circuit.name if x.charge_circuit else "an outlet that nobody named"
+    circuit = x.charge_circuit.name if x.charge_circuit else "an outlet you haven't named"
     late = begin is not None and now > begin
     how = " ".join(t for t in (how_to_fill(x), wall.says) if t)
     unlisted = x.station.charger_w(x.source.modules) <= 0

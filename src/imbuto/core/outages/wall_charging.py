@@ -45,7 +45,7 @@ def wall_charging(x: Part, cells_c: float | None = None) -> WallCharging:
         return WallCharging(0.0, "cold", says)
     found = WallCharging(most, "charger", "")
     if x.source.charge_w is not None and x.source.charge_w < found.watts:
-        found = WallCharging(x.source.charge_w, "setting", f"It is set to {number_text(x.source.charge_w)} W.")
+        found = WallCharging(x.source.charge_w, "setting", f"Its charger is set to {number_text(x.source.charge_w)} W.")
     outlet = _outlet(x)
     if outlet is not None and outlet.watts < found.watts:
         return outlet
@@ -62,7 +62,7 @@ def _outlet(x: Part) -> WallCharging | None:
         watts = OUTLET_W[230 if volts == 230 else 120]
         words = OUTLET_WORDS[230 if volts == 230 else 120]
         says = (
-            f"At most {number_text(watts)} W, since nobody has said which outlet it is plugged into: {words} is "
+            f"At most {number_text(watts)} W, since you haven't said which outlet it is plugged into: {words} is "
             "assumed. Name its circuit under Connections."
         )
         return WallCharging(watts, "outlet", says)

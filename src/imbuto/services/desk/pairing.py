@@ -115,6 +115,11 @@ class Pairing:
         """What the paired device may do that a session belongs to; None where it belongs to none."""
         return self._known.get(_hash(session))
 
+    def name_of(self, session: str) -> str:
+        """What the paired device is called that a session belongs to; empty where it belongs to none."""
+        with self.database.reading() as reading:
+            return reading.scalar(select(DeviceRow.name).where(DeviceRow.session == _hash(session))) or ""
+
     def allow(self, device_id: str, rights: Rights) -> None:
         """From now on a device may do so much. Raises NotFound."""
         with self.database.writing() as session:

@@ -1218,7 +1218,7 @@ export interface paths {
         put?: never;
         /**
          * Note A Gauge
-         * @description One line at a gauge, such as “64 % 310 W in 120 W 9:20 pm”.
+         * @description One line of a station, such as “64 % 310 W in 120 W 9:20 pm”, with the paired device that sent it.
          */
         post: operations["note_a_gauge_api_homes__home_id__live_notes_post"];
         delete?: never;
@@ -2615,7 +2615,7 @@ export interface components {
         };
         /**
          * Carries
-         * @description A source and how long it carries what it feeds, h; None for still on at the end. out: broken or not there.
+         * @description A source and the hours to count on, 9 in 10; None for still on at the end. out: broken or not there.
          */
         Carries: {
             /** Source */
