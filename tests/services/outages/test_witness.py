@@ -118,7 +118,7 @@ def test_no_state_is_told_that_is_not_so(planner, seed: int):
         a, b = hour_of(view.live, store.off_from), hour_of(view.live, store.off_by)
         assert a <= truth.off_h + 0.1
         assert b >= truth.off_h
-        assert last_on - 0.1 < a < last_on + 0.02
+        assert last_on - 0.02 < a < last_on + 0.02
         assert "Hogshead has been off since" in view.text
         assert {"refrigerator"} <= {c.load for c in view.cold}
         assert all(hour_of(view.live, c.off_since) <= a + 0.1 for c in view.cold)

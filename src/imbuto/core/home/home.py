@@ -18,7 +18,7 @@ from imbuto.core.home.binder import BinderEntry, check_filed
 from imbuto.core.home.circuits import Circuit, SubPanel
 from imbuto.core.home.household import Contact, Household, OwnedItem, Person, PracticeRound
 from imbuto.core.home.live_outage import Live, check_live
-from imbuto.core.home.loads import Load, check_load, mean_w
+from imbuto.core.home.loads import Load, Season, check_load, mean_w
 from imbuto.core.home.logbook_entries import Entry, Trial, check_entry, check_trial
 from imbuto.core.home.tariff import Tariff, check_tariff
 
@@ -93,6 +93,20 @@ class Site:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class LearntDraw:
+    """How much more or less the house draws in a season than its loads say one by one, as an outage has shown.
+
+    scale: of every load's average
+    error: one sigma of it
+    lived: the outage that showed it
+    """
+
+    scale: Annotated[float, Interval(ge=0.2, le=5)]
+    error: Annotated[float, Interval(ge=0, le=2)] = 0.0
+    lived: Ident | None = None
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Home:
     """A home's facts. circuits, loads and panels behind feeders are keyed by id, so that an edit names what it changes.
 
@@ -103,6 +117,7 @@ class Home:
     book: entries of the logbook
     tariffs: what a kWh costs
     binder: what is kept on file, likewise
+    learnt: what outages have shown of the house's draw, by season
     """
 
     id: Ident
@@ -121,6 +136,7 @@ class Home:
     book: dict[str, Entry] = field(default_factory=dict)
     tariffs: dict[str, Tariff] = field(default_factory=dict)
     binder: dict[str, BinderEntry] = field(default_factory=dict)
+    learnt: dict[Season, LearntDraw] = field(default_factory=dict)
     note: Text = ""
 
     def loads_on(self, circuit_id: str) -> list[Load]:

@@ -90,9 +90,21 @@ def as_used(load: Load, plan: Plan, outage: Outage, site: Site) -> Load:
     return replace(load, average_w=load.rest_w + span * min(duty, 1.0))
 
 
+def as_learnt(load: Load, scale: float) -> Load:
+    """A load whose average is so many times what was entered. One that cycles never draws more than while it runs."""
+    if scale == 1.0:
+        return load
+    average = scale * load.average_w
+    if load.use.kind in ("cycling", "weather"):
+        return replace(load, average_w=min(max(average, load.rest_w), max(load.run_w, load.average_w)))
+    return replace(load, average_w=average, run_w=max(load.run_w, average))
+
+
 def in_outage(home: Home, plan: Plan, outage: Outage) -> Home:
-    """The home with its loads as they are used in an outage."""
-    used = {k: as_used(load, plan, outage, home.site) for k, load in home.loads.items()}
+    """The home with its loads as they are used in an outage, and as outages of that season have shown them to draw."""
+    learnt = home.learnt.get(season_of(outage, home.site))
+    scale = 1.0 if learnt is None else learnt.scale
+    used = {k: as_learnt(as_used(load, plan, outage, home.site), scale) for k, load in home.loads.items()}
     if all(used[k] is load for k, load in home.loads.items()):
         return home
     return replace(home, loads=used)

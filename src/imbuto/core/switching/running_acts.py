@@ -92,4 +92,4 @@ def _engine(x: Part) -> Iterator[str]:
         f"Fuel at hand: {volume_text(engine.stock_l)}."
     )
     if not by_itself and not any(p.can_switch and p.where == "home" for p in x.home.household.people.values()):
-        yield f"You haven't entered anyone at home who can start {made.name}. The hours above count on someone who does."
+        yield f"You haven't entered anyone at home who can start {made.name}. The hours count on someone who does."

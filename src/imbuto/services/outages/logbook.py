@@ -13,11 +13,13 @@ from imbuto.core.basics.units import hours_text, number_text
 from imbuto.core.home.live_outage import Live, hour_of
 from imbuto.core.home.logbook_entries import Entry
 from imbuto.core.outages.promise_and_outcome import By, Energy, Trend, energy, trend
+from imbuto.core.run.run_switching import engine_of
 from imbuto.formats.csv_tables import bookcsv
 from imbuto.formats.csv_tables.csvout import table
 from imbuto.formats.documents import ENTRY, Json
 from imbuto.services.desk.judging import Documents, Pair
 from imbuto.services.desk.planner import EditResult, Planner
+from imbuto.services.outages.learnt_offers import LearntOffer, offers
 from imbuto.services.outages.outage_now import shown_by
 from imbuto.services.outages.store_history import StoreHistory, case_of, judged, known
 
@@ -90,6 +92,7 @@ class BookView:
     """Everything a home remembers.
 
     honest: how many of the outages with a promise went on as long as 9 in 10 said
+    learnt: what the last outage taught, as edits; nothing of it is taken by itself
     goals: an edit that puts the outages so far into Goals, empty where they say so already
     """
 
@@ -102,6 +105,7 @@ class BookView:
     load_trend: Trend | None
     cycles: float
     open_cases: int
+    learnt: list[LearntOffer]
     goals: list[Json]
     goals_say: str
 
@@ -126,6 +130,7 @@ def logbook(planner: Planner, home_id: str, outage_id: str, by: By = "month") ->
         load_trend=trend([(o.began, 100 * o.scale) for o in outcomes if o.readings > 1]),
         cycles=max(cycles, default=0.0),
         open_cases=sum(1 for e in home.book.values() if e.case is not None and e.case.closed is None),
+        learnt=_learnt(planner, home_id, documents, outage_id),
         goals=goals,
         goals_say=say,
     )
@@ -255,9 +260,18 @@ def _outcome(lived: str, live: Live, k: StoreHistory) -> LogbookOutcome:
         scale_error=error,
         idle_w=idle,
         readings=len(read),
-        says=_says(k, scale, error, len(read)),
+        says=" ".join(t for t in (_says(k, scale, error, len(read)), _not_done(k)) if t),
         lost=_lost(k),
     )
+
+
+def _not_done(k: StoreHistory) -> str:
+    """What the promise contained and nobody noted doing."""
+    part = k.verdict.part
+    started = any(t.kind == "engine" for t in k.live.taken.values())
+    if part.generator is None or engine_of(part) is None or part.generator.start == "by_itself" or started:
+        return ""
+    return f"The promise counted on {part.generator.name}; no start of it was noted."
 
 
 def _lost(k: StoreHistory) -> str:
@@ -318,6 +332,21 @@ def _waking(documents: Documents, outage_id: str, e: Entry) -> DawnCharge:
             at = min(round(night.hours / v.run.steps.step_h), len(v.run.charge) - 1)
             expected = float(v.run.charge[at])
     return DawnCharge(at=e.at, evening=evening, charge=charge, expected=expected)
+
+
+def _learnt(planner: Planner, home_id: str, documents: Documents, outage_id: str) -> list[LearntOffer]:
+    """What the last outage taught: those before it are in what it was promised by, or were not taken."""
+    over = {k: x for k, x in documents.home.lived.items() if x.ended is not None and x.plan in documents.plans}
+    if not over or outage_id not in documents.outages:
+        return []
+    last = max(over, key=lambda k: over[k].ended or over[k].began)
+    live = over[last]
+    assert live.ended is not None
+    stores = [
+        known(v, live, live.ended, shown_by(planner, home_id, v.part.source.id, live))
+        for v in judged(documents, case_of(documents, outage_id, live), live)
+    ]
+    return offers(documents, outage_id, last, stores)
 
 
 def _goals(documents: Documents) -> tuple[list[Json], str]:

@@ -147,8 +147,8 @@ def store_live(k: StoreHistory) -> StoreLive:
         lines=[_read_line(n, k) for n in k.lines if n.out_w is not None],
         engine=found is not None and motor is not None and not runs_on,
         output=k.output.state,
-        off_from=clock_at(k.live, k.output.since_h) if known_off else None,
-        off_by=clock_at(k.live, k.output.by_h) if known_off else None,
+        off_from=_minute(k, k.output.since_h) if known_off else None,
+        off_by=_minute(k, k.output.by_h) if known_off else None,
         off_loads=_off_loads(k) if off else [],
         says=_output_says(k),
         asks=_questions(k),
@@ -204,6 +204,11 @@ def _questions(k: StoreHistory) -> list[LineQuestion]:
         says = f"The line of {at} is later than now, so it does not count. Take it back, and note it again."
         found.append(LineQuestion(note=note.id, says=says, instead=None, right=False))
     return found
+
+
+def _minute(k: StoreHistory, hours: float) -> datetime:
+    """The time of a line, to its minute: hours to come are rounded, what was noted is not."""
+    return time_at(k.live, hours).replace(second=0, microsecond=0)
 
 
 def _clock(k: StoreHistory, hours: float) -> str:

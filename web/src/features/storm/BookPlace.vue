@@ -76,6 +76,11 @@ const isOwn = (kind: string) => !['outage', 'test', 'drill'].includes(kind)
           </el-button>
         </nav>
         <template v-if="shown === 'lines'">
+          <div v-for="offer in book.learnt" :key="offer.title" class="learnt" data-test="learnt-offer">
+            <b>{{ offer.title }}</b>
+            <p>Next promise: {{ offer.after }}. Without it: {{ offer.before }}.</p>
+            <el-button class="btn" @click="edit(offer.label, offer.ops as unknown as Op[])">Take this over</el-button>
+          </div>
           <p v-if="book.goals.length">
             <b>Outages, {{ book.goals_say }}</b
             >&nbsp;

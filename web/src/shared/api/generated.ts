@@ -2372,6 +2372,7 @@ export interface components {
          * @description Everything a home remembers.
          *
          *     honest: how many of the outages with a promise went on as long as 9 in 10 said
+         *     learnt: what the last outage taught, as edits; nothing of it is taken by itself
          *     goals: an edit that puts the outages so far into Goals, empty where they say so already
          */
         BookView: {
@@ -2391,6 +2392,8 @@ export interface components {
             cycles: number;
             /** Open Cases */
             open_cases: number;
+            /** Learnt */
+            learnt: components["schemas"]["LearntOffer"][];
             /** Goals */
             goals: {
                 [key: string]: unknown;
@@ -4430,6 +4433,7 @@ export interface components {
          *     book: entries of the logbook
          *     tariffs: what a kWh costs
          *     binder: what is kept on file, likewise
+         *     learnt: what outages have shown of the house's draw, by season
          */
         Home: {
             /** Id */
@@ -4473,6 +4477,10 @@ export interface components {
             /** Binder */
             binder: {
                 [key: string]: components["schemas"]["BinderEntry"];
+            };
+            /** Learnt */
+            learnt: {
+                [key: string]: components["schemas"]["LearntDraw"];
             };
             /**
              * Note
@@ -4808,6 +4816,51 @@ export interface components {
              * @default
              */
             note: string;
+        };
+        /**
+         * LearntDraw
+         * @description How much more or less the house draws in a season than its loads say one by one, as an outage has shown.
+         *
+         *     scale: of every load's average
+         *     error: one sigma of it
+         *     lived: the outage that showed it
+         */
+        LearntDraw: {
+            /** Scale */
+            scale: number;
+            /**
+             * Error
+             * @default 0
+             */
+            error: number;
+            /** Lived */
+            lived: string | null;
+        };
+        /**
+         * LearntOffer
+         * @description One thing an outage taught, as an edit.
+         *
+         *     lived: the outage
+         *     title: what would change, with its figure and plus or minus
+         *     before, after: the next promise, in words
+         *     label: of the edit
+         *     ops: of the edit
+         */
+        LearntOffer: {
+            /** Lived */
+            lived: string;
+            /** Title */
+            title: string;
+            /** Before */
+            before: string;
+            /** After */
+            after: string;
+            /** Label */
+            label: string;
+            /** Ops */
+            ops: {
+                [key: string]: unknown;
+            }[];
         };
         /**
          * LeftView
