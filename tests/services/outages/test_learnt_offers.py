@@ -10,6 +10,7 @@ from datetime import datetime, timedelta
 import pytest
 
 from imbuto.core.advice.answer import judge
+from imbuto.core.home.home import LearntDraw
 from imbuto.services.outages.logbook import logbook
 from imbuto.services.outages.outage_now import live_view
 from tests.breadth import breadth
@@ -92,3 +93,19 @@ def test_an_outage_as_planned_offers_nothing(planner):
     edit(planner, "replace" if "o1" in lived else "add", "/lived/o1", live | {"ended": ended})
     edit(planner, "replace", "/live", None)
     assert logbook(planner, HOME, OUTAGE).learnt == []
+
+
+@pytest.mark.parametrize("scale", [0.8, 1.3])
+def test_a_learnt_draw_changes_energy_and_no_limit_of_power(planner, scale: float):
+    """An outage shows how much was used, not that an appliance draws more at once."""
+    forget(planner)
+    documents = planner.documents(planner.state(HOME))
+    learnt = replace(documents.home, learnt={"cold": LearntDraw(scale=scale)})
+    for plan in documents.plans.values():
+        outage = documents.outages[OUTAGE]
+        one, other = (judge(h, plan, outage, documents.catalogue, with_moves=False) for h in (documents.home, learnt))
+        assert other.average_w == pytest.approx(scale * one.average_w, rel=0.12)
+        powers = [
+            {x.id: (round(x.used, 6), x.ok) for x in a.limits if x.unit in ("W", "VA", "A")} for a in (one, other)
+        ]
+        assert powers[0] == powers[1], plan.id

@@ -91,13 +91,14 @@ def as_used(load: Load, plan: Plan, outage: Outage, site: Site) -> Load:
 
 
 def as_learnt(load: Load, scale: float) -> Load:
-    """A load whose average is so many times what was entered. One that cycles never draws more than while it runs."""
+    """A load that uses so many times the energy that was entered. Its running watts stay: an outage shows how much
+    was used, not that an appliance draws more at once. One that cycles never averages more than it draws running."""
     if scale == 1.0:
         return load
     average = scale * load.average_w
     if load.use.kind in ("cycling", "weather"):
         return replace(load, average_w=min(max(average, load.rest_w), max(load.run_w, load.average_w)))
-    return replace(load, average_w=average, run_w=max(load.run_w, average))
+    return replace(load, average_w=average)
 
 
 def in_outage(home: Home, plan: Plan, outage: Outage) -> Home:
