@@ -136,3 +136,5 @@ def start_outage(page: Page, charge: int = 100) -> None:
             field.fill(str(charge))
             field.blur()
     page.get_by_role("button", name="Start an outage").click()
+    page.wait_for_url(re.compile("/storm"))  # the card comes first
+    page.get_by_role("link", name="Outage now", exact=True).first.click()

@@ -85,9 +85,9 @@ function remove() {
         <el-input id="o-name" v-model="form.name" maxlength="80" placeholder="such as Spring flood" />
         <label for="o-start">Starts, local time</label>
         <el-date-picker
-          :automatic-dropdown="false"
           id="o-start"
           v-model="form.start"
+          :automatic-dropdown="false"
           type="datetime"
           format="YYYY-MM-DD HH:mm"
           placeholder="2026-11-24 18:00"

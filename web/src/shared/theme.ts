@@ -1,16 +1,21 @@
-import { ref } from 'vue'
+import { usePreferredDark } from '@vueuse/core'
+import { computed, ref, watchEffect } from 'vue'
 
 export type Theme = 'paper' | 'lamp'
 const KEY = 'imbuto.theme'
 
-export const theme = ref<Theme>(localStorage.getItem(KEY) === 'lamp' ? 'lamp' : 'paper')
+const kept = localStorage.getItem(KEY)
+/** What somebody chose on this device; until then the device's own dark setting decides. */
+const chosen = ref<Theme | null>(kept === 'lamp' || kept === 'paper' ? kept : null)
+const dark = usePreferredDark()
+
+export const theme = computed<Theme>(() => chosen.value ?? (dark.value ? 'lamp' : 'paper'))
 
 export function applyTheme() {
-  document.documentElement.dataset.theme = theme.value
+  watchEffect(() => (document.documentElement.dataset.theme = theme.value))
 }
 
 export function setTheme(next: Theme) {
-  theme.value = next
+  chosen.value = next
   localStorage.setItem(KEY, next)
-  applyTheme()
 }

@@ -283,8 +283,8 @@ function spoil() {
             ><el-option v-for="k in KINDS" :key="k" :value="k" :label="k"
           /></el-select>
           <el-date-picker
-            :automatic-dropdown="false"
             v-model="off.ends"
+            :automatic-dropdown="false"
             type="date"
             value-format="YYYY-MM-DD"
             placeholder="until"

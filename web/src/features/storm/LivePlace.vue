@@ -6,6 +6,7 @@ import { escape } from '@/shared/session/patch'
 import { useHomeQuery } from '@/shared/session/homeQuery'
 import { edit, useSession } from '@/shared/session/session'
 import { clock, hoursText, number, percent } from '@/shared/units/format'
+import { setTheme, theme } from '@/shared/theme'
 import Fig from '@/shared/ui/Fig.vue'
 import BackAgain from './components/BackAgain.vue'
 import BeginOutage from './components/BeginOutage.vue'
@@ -146,6 +147,10 @@ const lived = computed(() => Object.entries(home.value?.lived ?? {}).reverse())
       </template>
     </section>
     <template v-else-if="view?.live">
+      <p v-if="theme === 'paper'" class="soft">
+        Dark around you?
+        <el-button class="link" @click="setTheme('lamp')">Use the lamp theme</el-button>
+      </p>
       <SoundAlarms :stores="view.stores" :acts="view.acts" :now="now" />
       <p class="since">
         {{ clock(shown) }}<template v-if="offline"> · as it was when the server answered last</template>. Out since
@@ -167,7 +172,7 @@ const lived = computed(() => Object.entries(home.value?.lived ?? {}).reverse())
             </p>
             <p v-if="s.output !== 'off'">
               <template v-if="s.early_at">9 in 10: not before {{ clock(s.early_at) }}. </template>
-              <template v-if="s.promised_at">Promised: {{ clock(s.promised_at) }}. </template>
+              <template v-if="s.promised_at">First estimate: {{ clock(s.promised_at) }}. </template>
               The plan draws <Fig :text="`${number(s.planned_w)} W`" /> just now<template v-if="s.out_w != null"
                 >, and <Fig :text="`${number(s.out_w)} W`" /> out<template v-if="s.in_w"
                   >, {{ number(s.in_w) }} W in</template

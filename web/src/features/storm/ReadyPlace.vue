@@ -118,17 +118,17 @@ watch(
         <label for="r-title">What</label><el-input id="r-title" v-model="form.title" maxlength="80" />
         <label for="r-from">From</label>
         <el-date-picker
-          :automatic-dropdown="false"
           id="r-from"
           v-model="form.begins"
+          :automatic-dropdown="false"
           type="datetime"
           value-format="YYYY-MM-DDTHH:mm:ss"
         />
         <label for="r-to">Until</label>
         <el-date-picker
-          :automatic-dropdown="false"
           id="r-to"
           v-model="form.ends"
+          :automatic-dropdown="false"
           type="datetime"
           value-format="YYYY-MM-DDTHH:mm:ss"
         />

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { reactive, ref } from 'vue'
+import { useRoute, useRouter } from 'vue-router'
 import type { Source } from '@/shared/api/types'
 import { answer, api } from '@/shared/api/client'
 import { act, useSession } from '@/shared/session/session'
@@ -7,6 +8,8 @@ import { act, useSession } from '@/shared/session/session'
 /** It is out: since when, back by when as is said, and how full each store was. */
 const props = defineProps<{ sources: Source[]; nameOf: (id: string) => string }>()
 const { home, pair, station } = useSession()
+const router = useRouter()
+const route = useRoute()
 const busy = ref(false)
 const form = reactive<{ began: string; back: string; charges: Record<string, number> }>({
   began: '',
@@ -28,7 +31,7 @@ async function out() {
   busy.value = true
   const charges = Object.fromEntries(props.sources.map((s) => [s.id, (known(s.id) ?? 0) / 100]))
   const body = { ...pair.value, began: form.began || null, back_by: form.back || null, charges }
-  await act((home_id, named) =>
+  const begun = await act((home_id, named) =>
     answer(
       api.POST('/api/homes/{home_id}/live', {
         params: { path: { home_id } },
@@ -37,6 +40,8 @@ async function out() {
     ),
   )
   busy.value = false
+  // Whoever has just said that the power is out stands before the panel next.
+  if (begun) void router.push({ path: `/home/${String(route.params.home)}/storm`, query: route.query })
 }
 </script>
 
@@ -55,18 +60,18 @@ async function out() {
     </template>
     <label for="l-began">Out since</label>
     <el-date-picker
-      :automatic-dropdown="false"
       id="l-began"
       v-model="form.began"
+      :automatic-dropdown="false"
       type="datetime"
       placeholder="just now"
       value-format="YYYY-MM-DDTHH:mm:ss"
     />
     <label for="l-back">Said to be back by</label>
     <el-date-picker
-      :automatic-dropdown="false"
       id="l-back"
       v-model="form.back"
+      :automatic-dropdown="false"
       type="datetime"
       placeholder="nobody knows"
       value-format="YYYY-MM-DDTHH:mm:ss"

@@ -78,8 +78,8 @@ function end(t: (typeof taken.value)[number]) {
     </el-button>
     <el-button v-for="m in mornings" :key="m" class="btn" @click="ask(m)">{{ clock(m) }}</el-button>
     <el-date-picker
-      :automatic-dropdown="false"
       v-model="typed"
+      :automatic-dropdown="false"
       type="datetime"
       aria-label="Another hour to reach"
       placeholder="another hour"

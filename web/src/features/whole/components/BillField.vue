@@ -30,8 +30,8 @@ function note() {
     <label
       >from
       <el-date-picker
-        :automatic-dropdown="false"
         v-model="from"
+        :automatic-dropdown="false"
         type="date"
         value-format="YYYY-MM-DD"
         aria-label="First day of the bill"
@@ -39,8 +39,8 @@ function note() {
     <label
       >to
       <el-date-picker
-        :automatic-dropdown="false"
         v-model="to"
+        :automatic-dropdown="false"
         type="date"
         value-format="YYYY-MM-DD"
         aria-label="Last day of the bill"

@@ -88,8 +88,8 @@ const named = (row: Row) => String(row[props.columns[0]?.key ?? 'id'] || props.w
               <el-option v-for="(text, key) in c.choices" :key="key" :value="key" :label="text" />
             </el-select>
             <el-date-picker
-              :automatic-dropdown="false"
               v-else-if="c.kind === 'date'"
+              :automatic-dropdown="false"
               :model-value="(row[c.key] as string) ?? ''"
               type="date"
               value-format="YYYY-MM-DD"

@@ -59,8 +59,8 @@ function add() {
         <el-option v-for="s in stations" :key="s.id" :value="s.id" :label="s.name" />
       </Choice>
       <el-date-picker
-        :automatic-dropdown="false"
         v-model="on"
+        :automatic-dropdown="false"
         type="date"
         value-format="YYYY-MM-DD"
         aria-label="Day it was tried"
