@@ -75,7 +75,7 @@ def test_an_outage_is_lived_through_on_a_phone_in_the_lamp_theme(page: Page, hou
     page.get_by_role("spinbutton", name="Charge of Hogshead (%)").fill("80")
     page.get_by_role("spinbutton", name="Charge of Hogshead (%)").press("Tab")
     start_outage(page)
-    vessel = page.get_by_role("img", name=re.compile(r"^Hogshead: on until \w{3} \d"))
+    vessel = page.get_by_role("img", name=re.compile(r"^Hogshead: count on it until \w{3} \d"))
     expect(vessel).to_be_visible()
     expect(page.get_by_text("the plan's word alone")).to_be_visible()
     gauge = page.get_by_role("textbox", name="Gauge line")

@@ -179,13 +179,13 @@ def _of(store: StoreOutlook, now: datetime) -> Iterator[NextAct]:
             f"Don't wait until it is off.",
         )
     if early is not None:
+        expected = "" if store.life or store.dark_at is None else f"Probably off at {clock_text(store.dark_at)}. "
         yield NextAct(
             id=f"dark-{store.source}",
             at=early - DARK_AHEAD,
             title=f"{name} may soon be dark",
-            why=f"Expected at {clock_text(store.dark_at or early)}, in 9 of 10 cases not before "
-            f"{clock_text(early)}: end what must not "
-            "break off, have a lamp in hand.",
+            why=f"{expected}In 9 of 10 cases it is on until {clock_text(early)}. Finish what must not stop halfway, and "
+            "have a lamp in your hand.",
         )
     if store.low_at is not None and store.low_at > now:
         yield NextAct(

@@ -141,11 +141,11 @@ def live_view(planner: Planner, home_id: str, outage_id: str, now: datetime | No
         text=_text(stores, live, lasted),
         places=places_of(each, live),
         cold=cold,
-        headline=_headline(stores, {k.source.id for k in each if k.life}, to_do),
+        headline=_headline(stores, to_do),
     )
 
 
-def _headline(stores: list[StoreLive], with_life: set[str], to_do: list[NextAct]) -> LiveHeadline:
+def _headline(stores: list[StoreLive], to_do: list[NextAct]) -> LiveHeadline:
     """Say what can be counted on: 9 in 10 first, and alone where a life depends on it."""
     what = to_do[0] if to_do else None
     following = "" if what is None else f"{'Now' if what.late else clock_text(what.at)}: {what.title}"
@@ -159,7 +159,7 @@ def _headline(stores: list[StoreLive], with_life: set[str], to_do: list[NextAct]
         return LiveHeadline(label=f"Is {s.name} on?", figure="", under="Look at its display", off=True, next=following)
     if s.early_at is None:
         return LiveHeadline(label="Count on it", figure="no end in sight", under=s.name, off=False, next=following)
-    probably = f", probably {clock_text(s.dark_at)}" if s.dark_at is not None and s.source not in with_life else ""
+    probably = f", probably {clock_text(s.dark_at)}" if s.dark_at is not None and not s.life else ""
     return LiveHeadline(
         label="Count on it until",
         figure=clock_text(s.early_at),
@@ -368,7 +368,7 @@ def _text(stores: list[StoreLive], live: Live, lasted: str) -> str:
         if s.output != "on":
             lines.append(s.says)
             continue
-        so_long = f"until about {clock_text(s.dark_at)}" if s.dark_at is not None else "for as long as can be seen"
+        so_long = f"count on it until {clock_text(s.early_at)}" if s.early_at is not None else "no end in sight"
         lines.append(f"{s.name}: {100 * s.charge:.0f} %, {so_long}.")
     if live.back_by is not None:
         lines.append(f"They say it is back by {clock_text(live.back_by)}.")

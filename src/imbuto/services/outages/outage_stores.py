@@ -78,6 +78,7 @@ class StoreLive:
     off_loads: what has no power then, by name
     says: what its output's state means, in a sentence; empty while it is on
     asks: lines that are not believed until somebody says that they are right
+    life: what a life depends on that it powers, by name; then only early_at is told
     """
 
     source: str
@@ -110,6 +111,7 @@ class StoreLive:
     off_loads: list[str]
     says: str
     asks: list[LineQuestion]
+    life: list[str]
 
 
 def store_live(k: StoreHistory) -> StoreLive:
@@ -152,6 +154,7 @@ def store_live(k: StoreHistory) -> StoreLive:
         off_loads=_off_loads(k) if off else [],
         says=_output_says(k),
         asks=_questions(k),
+        life=list(k.life),
     )
 
 

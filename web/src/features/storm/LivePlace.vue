@@ -171,7 +171,7 @@ const lived = computed(() => Object.entries(home.value?.lived ?? {}).reverse())
               <template v-if="s.off_loads.length">Without power: {{ someOf(s.off_loads) }}.</template>
             </p>
             <p v-if="s.output !== 'off'">
-              <template v-if="s.early_at">9 in 10: not before {{ clock(s.early_at) }}. </template>
+              <template v-if="s.dark_at && !s.life.length">Probably until {{ clock(s.dark_at) }}. </template>
               <template v-if="s.promised_at">First estimate: {{ clock(s.promised_at) }}. </template>
               The plan draws <Fig :text="`${number(s.planned_w)} W`" /> just now<template v-if="s.out_w != null"
                 >, and <Fig :text="`${number(s.out_w)} W`" /> out<template v-if="s.in_w"

@@ -8244,6 +8244,7 @@ export interface components {
          *     off_loads: what has no power then, by name
          *     says: what its output's state means, in a sentence; empty while it is on
          *     asks: lines that are not believed until somebody says that they are right
+         *     life: what a life depends on that it powers, by name; then only early_at is told
          */
         StoreLive: {
             /** Source */
@@ -8309,6 +8310,8 @@ export interface components {
             says: string;
             /** Asks */
             asks: components["schemas"]["LineQuestion"][];
+            /** Life */
+            life: string[];
         };
         /**
          * StoreReach

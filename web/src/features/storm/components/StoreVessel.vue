@@ -12,10 +12,10 @@ const level = computed(() => y(props.store.charge))
 const floor = computed(() => y(props.store.floor))
 const hatch = useId()
 const words = computed(() => {
-  const { output, off_by, dark_at } = props.store
+  const { output, off_by, early_at } = props.store
   if (output === 'off') return off_by ? `off since ${clock(off_by)}` : 'off'
   if (output === 'ask') return 'Is it on?'
-  return dark_at ? `on until ${clock(dark_at)}` : 'no end in sight'
+  return early_at ? `count on it until ${clock(early_at)}` : 'no end in sight'
 })
 const percent = computed(() => `${Math.round(100 * props.store.charge)} %`)
 /** The flare is decoration; height alone says how much. */
