@@ -184,8 +184,8 @@ def _of(store: StoreOutlook, now: datetime) -> Iterator[NextAct]:
             id=f"dark-{store.source}",
             at=early - DARK_AHEAD,
             title=f"{name} may soon be dark",
-            why=f"{expected}In 9 of 10 cases it is on until {clock_text(early)}. Finish what must not stop halfway, and "
-            "have a lamp in your hand.",
+            why=f"{expected}In 9 of 10 cases it is on until {clock_text(early)}. Finish what must not stop halfway, "
+            "and have a lamp in your hand.",
         )
     if store.low_at is not None and store.low_at > now:
         yield NextAct(
