@@ -8,7 +8,7 @@ export PYTHONDONTWRITEBYTECODE =
 APT = $$( [ "$$(id -u)" = 0 ] || echo sudo ) apt-get
 WEB_SOURCES := $(shell find web/src web/public -type f 2>/dev/null) web/index.html web/vite.config.ts web/package-lock.json
 
-.PHONY: help demo dev build test long lint types map shots bench mutate wheel clean hardness sentences
+.PHONY: help demo dev build test long lint types map defaults shots bench mutate wheel clean hardness sentences
 help:
 	@echo "make demo    install what is missing, build, start with the demo homes"
 	@echo "make test    install what the tests need; linters, type checks, all tests"
@@ -18,6 +18,7 @@ help:
 	@echo "make bench   print speed as ratios against baselines of the same run"
 	@echo "make mutate  change the program in 150 places, one at a time, and count which the tests notice"
 	@echo "make types   make the API client's types again;  make wheel  build the wheel"
+	@echo "make defaults  write the guide's page of planning defaults again"
 	@echo "make map     write the module map in CONTRIBUTING.md again"
 
 .venv/made: requirements/bootstrap.txt
@@ -73,6 +74,7 @@ lint: .venv/app web/node_modules/.made
 	.venv/bin/lint-imports --no-cache
 	.venv/bin/deptry src > /dev/null
 	$(PY) bench/module_map.py --check
+	$(PY) bench/planning_defaults.py --check
 	! .venv/bin/vulture | grep -v "unused variable"
 	.venv/bin/imbuto openapi > web/openapi.json
 	cd web && npx openapi-typescript openapi.json -o generated.new.ts > /dev/null && rm openapi.json && \
@@ -95,6 +97,9 @@ mutate: .venv/app
 
 hardness: build
 	$(PY) bench/hardness.py all
+
+defaults: .venv/app
+	$(PY) bench/planning_defaults.py
 
 map: .venv/app
 	$(PY) bench/module_map.py

@@ -54,6 +54,7 @@ PATIENCE_S = 240
 MOST_TESTS, MOST_S = 60, 120.0  # that one change is shown to, and how long they take together
 # What runs in processes of their own leaves no trace in the map: these are asked of a line that no test runs through.
 APART = ("tests/test_cli.py", "tests/services/desk/test_worker.py")
+DEFAULTS = "tests/test_planning_defaults.py"  # reads the constants of modules, and runs through none of them
 ALSO = {"core/run/march.py": ("tests/core/run/test_march.py", "tests/core/run/test_several.py")}  # compiled lines
 
 
@@ -128,13 +129,13 @@ class Reach:
         # A line that runs as the module is loaded, such as a constant, is asked of every test of that module.
         through = lines.get(line_of(change)) or {t for tests in lines.values() for t in tests}
         known = sorted(through, key=lambda t: self.seconds.get(t, 1))
-        found, spent = list(ALSO.get(change.module, ())), 0.0
+        found, spent = [DEFAULTS, *ALSO.get(change.module, ())], 0.0
         for test in known[:MOST_TESTS]:
             if found and spent + self.seconds.get(test, 1) > MOST_S:
                 break
             found.append(test)
             spent += self.seconds.get(test, 1)
-        return found or list(APART)
+        return found if known else [*found, *APART]
 
 
 def reach_of_tests(tree: Path, halves: int) -> Reach:
