@@ -227,3 +227,24 @@ def test_hours_are_true_across_a_clock_change(planner, began: datetime, hours: i
     assert live_view(planner, HOME, OUTAGE).lasted == f"{hours} h"
     for h in range(24 * 4):
         assert hour_of(view.live, time_at(view.live, h / 4)) == pytest.approx(h / 4)
+
+
+@pytest.mark.parametrize("seed", range(breadth(4, 30)))
+def test_reach_the_hour_agrees_with_the_page(planner, seed: int):
+    """It lasts already exactly where the page counts on it that long, and what it takes is shown to reach, once taken."""
+    rng = random.Random(seed)
+    truth = Truth(planner, rng)
+    clock = started(planner)
+    for hour in (1.5, 3.0, 4.5):
+        clock.set(BEGAN, hour)
+        said(planner, f"{truth.gauge(hour)} %")
+    _, store = shown(planner)
+    assert store.life, "the oxygen concentrator is on it: 9 in 10 counts"
+    for more in (-90, -15, 5, 35, 95, 240):
+        until = store.early_at + timedelta(minutes=more)
+        (found,) = reach(planner, HOME, OUTAGE, until).stores
+        assert found.already == (store.early_at >= until)
+        assert found.reached == (found.early_at is None or found.early_at >= until)
+        assert found.reached != bool(found.short)
+        assert "0 m short" not in found.short
+        assert not found.already or found.steps == []

@@ -18,6 +18,8 @@ from imbuto.services.outages.outage_now import stores_known
 from imbuto.services.outages.outage_stores import StoreLive, store_live
 from imbuto.services.outages.store_history import StoreHistory, evening, known
 
+SHOWN_H = 1 / 6  # an hour is shown rounded down by less than this
+
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class ReachStep:
@@ -122,21 +124,26 @@ def _store(k: StoreHistory, live: Live, now: datetime, until: datetime) -> Store
         )
     tonight = Tonight(k.run, live, now, until, here.charge, here.start_at)
     steps = possible(tonight)
-    chosen = least(evening(k, sure=sure), steps, hour_of(live, until))
+    already = _after(here.early_at if sure else here.dark_at, until)
+    # The page rounds an hour down, so that what is asked for has to be there after rounding.
+    chosen = [] if already else least(evening(k, sure=sure), steps, hour_of(live, until) + SHOWN_H)
     then = _with(k, _best(steps) if chosen is None else chosen)
     quoted = then.early_at if sure else then.dark_at
+    reached = _after(quoted, until)
+    if reached and chosen is None:
+        chosen = _best(steps)
     gains = {s.taken.id: _gains(k, s) for s in steps}
     picked = {s.taken.id for s in chosen or []}
     return StoreReach(
         source=here.source,
         name=here.name,
         sure=sure,
-        already=chosen == [],
-        reached=chosen is not None,
+        already=already,
+        reached=reached,
         steps=[_view(s, gains) for s in chosen or []],
         dark_at=then.dark_at,
         early_at=then.early_at,
-        short="" if chosen is not None else _short(quoted, until),
+        short="" if reached else _short(quoted, until),
         others=[_view(s, gains) for s in steps if s.taken.id not in picked],
         weighed=True,
     )
@@ -181,7 +188,7 @@ def _after(at: datetime | None, until: datetime) -> bool:
 
 
 def _short(at: datetime | None, until: datetime) -> str:
-    return "" if at is None else f"{hours_text(max((until - at).total_seconds() / 3600, 0.0))} short of it"
+    return "" if at is None else f"{hours_text(max((until - at).total_seconds() / 3600, 1 / 60))} short of it"
 
 
 def _advice(stores: Sequence[StoreReach], until: datetime) -> list[str]:
