@@ -105,8 +105,8 @@ TRAITS: dict[TransferKind, Traits] = {
         data_cable=True,
         beside_mains=True,
         positions=("grid there: grid and station together", "grid gone: station alone"),
-        on_grid="gateway closed, the station adds to it",
-        on_source="gateway open, station alone",
+        on_grid="gateway connected to the grid, the station adds to it",
+        on_source="gateway disconnected from the grid, station alone",
         takes_for=(
             "{name} sees the grid through the gateway and runs in step with it; circuits left in the main panel "
             "are dark.",
@@ -117,8 +117,8 @@ TRAITS: dict[TransferKind, Traits] = {
         data_cable=True,
         from_vehicle=True,
         positions=("grid there: the grid, car charging", "grid gone: the car"),
-        on_grid="gateway closed",
-        on_source="gateway open, car plugged in",
+        on_grid="gateway connected to the grid",
+        on_source="gateway disconnected from the grid, car plugged in",
         takes_for=(
             "The gateway takes the car for its battery; the car takes the charger for any charger until it is "
             "asked to give.",
@@ -147,8 +147,8 @@ TRAITS: dict[TransferKind, Traits] = {
             "grid gone: station alone, all of it",
             "BYPASS: grid past it, for service",
         ),
-        on_grid="gateway closed, breaker {slot} on",
-        on_source="gateway open, breaker {slot} on, station on",
+        on_grid="gateway connected to the grid, breaker {slot} on",
+        on_source="gateway disconnected from the grid, breaker {slot} on, station on",
         takes_for=(
             "{name} sees the grid through the gateway; everything behind it is live, and what is left off is a "
             "breaker somebody opened.",

@@ -33,24 +33,27 @@ const targets = computed(() => {
 const NEVER: [string, string][] = [
   [
     'A cord with two plugs.',
-    'Its open end is live, and it feeds the street: it kills whoever holds it, or whoever mends the line.',
+    'Its open end is live, and it feeds the street. It kills whoever holds it, or whoever works on the line.',
   ],
   [
     'Two sources on one wire without listed equipment.',
-    'Out of step they destroy each other; discipline alone is no interlock.',
+    'They destroy each other when they are out of step. Being careful is not an interlock.',
   ],
   [
-    'A ground of your own making.',
-    'A clamp on a pipe or a rod of its own carries fault current where nobody expects it.',
+    'A ground connection you make yourself.',
+    'A clamp on a pipe, or a rod of its own, can carry fault current where no one expects it.',
   ],
-  ['A ground-fault device or a neutral lifted.', 'It trips because something is wrong; an electrician finds what.'],
-  ['Cable in walls that is not made for it.', 'Flexible cord heats and wears where nobody sees it.'],
-  ['Coils or parts of a switch swapped.', 'What was listed as a whole no longer is.'],
   [
-    'Solar amps past an input’s rating on a hunch.',
-    'Ask the maker for the true maximum; volts are never exceeded at all.',
+    'Bypassing a ground-fault breaker, or disconnecting a neutral, because something trips.',
+    'It trips because something is wrong. Have an electrician find out what.',
   ],
-  ['“No permit needed”.', 'Nobody here knows that: your authority does.'],
+  ['Cable inside walls that isn’t made for it.', 'Flexible cord heats up and wears where no one sees it.'],
+  ['Swapping coils or other parts of a switch.', 'It is then no longer the equipment that was listed.'],
+  [
+    'More solar amps than an input’s rating, as a guess.',
+    'Ask the maker for the true maximum. Never exceed the volts.',
+  ],
+  ['“No permit needed”.', 'Imbuto can’t know that. Ask your authority.'],
 ]
 function save() {
   const svg = drawing.value?.querySelector('svg')
