@@ -6,8 +6,8 @@ from dataclasses import replace
 
 import pytest
 
-from imbuto.core.outages.plan_tests import NEAR_LIMIT, procedures
-from imbuto.core.outages.test_procedures import TestLine as Line
+from imbuto.core.outages.proving.plan_tests import NEAR_LIMIT, procedures
+from imbuto.core.outages.proving.test_procedures import TestLine as Line
 from imbuto.core.plan.sources import Engine
 from imbuto.core.run.run import simulate
 from tests.core.run.test_several import BOX

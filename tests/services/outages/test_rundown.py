@@ -7,7 +7,7 @@ from datetime import UTC, datetime
 import pytest
 
 from imbuto.core.basics.errors import InvalidValue
-from imbuto.core.outages.test_lessons import run_down, suns_factor
+from imbuto.core.outages.proving.test_lessons import run_down, suns_factor
 from imbuto.devices.protocols import SimulatedHousehold
 from imbuto.devices.simulated import FastClock
 from imbuto.devices.station import Label, SimulatedStation, station_truth

@@ -13,9 +13,9 @@ from imbuto.core.basics.errors import InvalidValue, NotFound
 from imbuto.core.basics.units import hours_text, number_text
 from imbuto.core.home.logbook_entries import Row, Trial
 from imbuto.core.limits.instants import instants
-from imbuto.core.outages.plan_tests import procedures
-from imbuto.core.outages.test_lessons import run_down, suns_factor
-from imbuto.core.outages.test_procedures import WHO, Procedure
+from imbuto.core.outages.proving.plan_tests import procedures
+from imbuto.core.outages.proving.test_lessons import run_down, suns_factor
+from imbuto.core.outages.proving.test_procedures import WHO, Procedure
 from imbuto.core.plan.outage import Outage
 from imbuto.core.plan.plan import Plan
 from imbuto.core.plan.system import Part, resolve

@@ -10,9 +10,9 @@ import numpy as np
 from imbuto.core.basics.measures import least_text
 from imbuto.core.basics.units import number_text
 from imbuto.core.limits.rules.generator_limits import FAR_M
-from imbuto.core.outages.commissioning import commissioning
 from imbuto.core.outages.possible_steps import is_spared
-from imbuto.core.outages.test_procedures import Procedure, TestLine
+from imbuto.core.outages.proving.commissioning import commissioning
+from imbuto.core.outages.proving.test_procedures import Procedure, TestLine
 from imbuto.core.plan.system import Part, PoweredLoad
 from imbuto.core.run.run import Run
 from imbuto.core.run.run_switching import engine_of

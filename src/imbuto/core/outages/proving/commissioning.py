@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator, Sequence
 
 from imbuto.core.basics.clock import TYPICAL_DAYS
-from imbuto.core.outages.test_procedures import Procedure, TestLine
+from imbuto.core.outages.proving.test_procedures import Procedure, TestLine
 from imbuto.core.outages.wall_charging import refill_hours, wall_charging
 from imbuto.core.plan.system import Part
 
