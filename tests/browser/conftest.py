@@ -128,7 +128,7 @@ def go(page: Page, url: str) -> None:
     expect(page.locator(".bar [data-test=verdict]").first).to_be_attached()
 
 
-def start_outage(page: Page, charge: int = 100) -> None:
+def start_outage(page: Page, charge: int = 100, *, refused: bool = False) -> None:
     """Start an outage, and say what is asked: the charge of each station that is not known."""
     page.get_by_role("button", name="Start an outage").wait_for()
     for field in page.get_by_role("spinbutton", name=re.compile("^Charge of")).all():
@@ -136,5 +136,7 @@ def start_outage(page: Page, charge: int = 100) -> None:
             field.fill(str(charge))
             field.blur()
     page.get_by_role("button", name="Start an outage").click()
+    if refused:
+        return
     page.wait_for_url(re.compile("/storm"))  # the card comes first
     page.get_by_role("link", name="Outage now", exact=True).first.click()
