@@ -376,7 +376,7 @@ def large_log() -> None:
         pl.DataFrame(columns).write_csv(path)
         plain = child(f"import polars as pl\nfor _ in range(5): mark(lambda: pl.read_csv({str(path)!r}))")
         ours = child(
-            "from pathlib import Path\nfrom imbuto.formats import meterlog\n"
+            "from pathlib import Path\nfrom imbuto.formats.meter_data import meterlog\n"
             f"for _ in range(5): mark(lambda: meterlog.read(Path({str(path)!r}), 'log', 'America/Los_Angeles'))"
         )
         size = path.stat().st_size / 1e6
