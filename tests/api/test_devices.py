@@ -193,6 +193,9 @@ def test_a_phone_that_may_note_or_tick_writes_nothing_over(app):
         [put("add", "/lived/x", ended), put("replace", "/live", None), put("replace", "/note", "mine")],
         [{"doc": "home", "op": "move", "from": "/live/notes", "path": "/live/opened/x"}],
         [{"doc": "ten-place", "op": "add", "path": "/live/notes/x", "value": {}}],
+        [put("add", f"/live/notes/{note}/sure", False)],
+        [put("add", f"/live/notes/{note}/charge", True)],
+        [put("add", "/live/notes/never/sure", True)],
     ]
     for rights in ("note", "tick"):
         token = re.sub("^.*token=", "", home.post(f"/api/devices/invitations?rights={rights}").json()["address"])
@@ -204,6 +207,13 @@ def test_a_phone_that_may_note_or_tick_writes_nothing_over(app):
             answer = device.post(f"{url}/edits", json=body)
             assert answer.status_code in (403, 422), (rights, ops, answer.text)
             assert home.get(url).json()["home"] == before
+    # What it is asked about a line it may answer, and nothing else of that line changes.
+    body = {"base_rev": home.get(url).json()["rev"], "edit_id": "sure", "label": "A line confirmed"}
+    body["ops"] = [put("add", f"/live/notes/{note}/sure", True)]
+    assert device.post(f"{url}/edits", json=body).status_code == 200
+    live = home.get(url).json()["home"]["live"]
+    assert live["notes"][note] == before["live"]["notes"][note] | {"sure": True}
+    ended = live | {"ended": live["began"]}
     body = {"base_rev": home.get(url).json()["rev"], "edit_id": "back", "label": "Power is back"}
     body["ops"] = [put("add", "/lived/x", ended), put("replace", "/live", None)]
     assert device.post(f"{url}/edits", json=body).status_code == 200

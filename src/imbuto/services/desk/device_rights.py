@@ -39,6 +39,7 @@ OPS: dict[Rights, tuple[tuple[str, str], ...]] = {
     "edit": (),
 }
 ENDS = re.compile(r"/lived/[^/]+")
+SURE = re.compile(r"(/live/notes/[^/~]+)/sure")
 
 
 class NotAllowed(ImbutoError):
@@ -62,7 +63,7 @@ def check_ops(rights: Rights, ops: Sequence[dict[str, Any]], home: dict[str, Any
     """Raise NotAllowed where an edit does what a device may not. home: the document as it is before the edit."""
     if rights == "edit":
         return
-    if rights != "look" and _ends_the_outage(ops, home):
+    if rights != "look" and (_ends_the_outage(ops, home) or _confirms_a_line(ops, home)):
         return
     allowed = [x for r in ORDER[: ORDER.index(rights) + 1] for x in OPS[r]]
     for op in ops:
@@ -70,6 +71,14 @@ def check_ops(rights: Rights, ops: Sequence[dict[str, Any]], home: dict[str, Any
         fits = any(op["op"] == kind and re.fullmatch(path, at) for kind, path in allowed)
         if op["doc"] != "home" or not fits or (op["op"] == "add" and _there(home, at)):
             raise NotAllowed("device", rights, SAYS[rights])
+
+
+def _confirms_a_line(ops: Sequence[dict[str, Any]], home: dict[str, Any]) -> bool:
+    """Whether an edit says that one line of the outage is right, and nothing else."""
+    if len(ops) != 1 or ops[0]["doc"] != "home" or (ops[0]["op"], ops[0].get("value")) != ("add", True):
+        return False
+    at = SURE.fullmatch(str(ops[0].get("path", "")))
+    return at is not None and _there(home, at[1])
 
 
 def _ends_the_outage(ops: Sequence[dict[str, Any]], home: dict[str, Any]) -> bool:
