@@ -248,3 +248,23 @@ def test_reach_the_hour_agrees_with_the_page(planner, seed: int):
         assert found.reached != bool(found.short)
         assert "0 m short" not in found.short
         assert not found.already or found.steps == []
+
+
+def test_what_to_switch_off_first_brings_what_it_says(planner):
+    """Never what health or the house depends on; once it is noted as off, it is no longer named, and the hours grow."""
+    clock, truth = started(planner), Truth(planner, random.Random(5))
+    for hour in (1.5, 3.0, 4.5):
+        clock.set(BEGAN, hour)
+        said(planner, f"{truth.gauge(hour)} %")
+    view, before = shown(planner)
+    assert before.first_off
+    first = before.first_off[0]
+    assert first.gains.endswith(" longer")
+    place = next(p for p in view.places if p.name == first.name)
+    off = {"id": "s1", "feed": place.feed, "on": False, "at": view.now.isoformat(), "who": "Ada"}
+    edit(planner, "add", "/live/switched/s1", off)
+    _, after = shown(planner)
+    assert first.name not in [x.name for x in after.first_off]
+    assert after.early_at > before.early_at
+    powered = {i.name for i in view.places if i.feed in ("bedroom", "septic")}
+    assert not powered & {x.name for x in before.first_off}

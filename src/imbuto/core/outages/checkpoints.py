@@ -6,6 +6,7 @@ from dataclasses import dataclass
 from datetime import datetime, timedelta
 
 from imbuto.core.home.loads import PURPOSES, guards
+from imbuto.core.plan.plan import Feed
 from imbuto.core.plan.system import Part
 from imbuto.core.run.band import curves
 from imbuto.core.run.run import Run
@@ -49,8 +50,13 @@ def checkpoints(run: Run) -> list[Checkpoint]:
 
 
 def first_off(part: Part) -> list[str]:
-    """What to switch off first where less is left than expected, by the names of their circuits: what matters least,
-    then what draws most. What health or the house depends on is never among them."""
+    """What to switch off first where less is left than expected, by the names of their circuits."""
+    return [part.target_names[feed.id] for feed in first_off_feeds(part)]
+
+
+def first_off_feeds(part: Part) -> list[Feed]:
+    """Feeds in the order to switch them off in: what matters least, then what draws most. What health or the house
+    depends on is never among them."""
     feeds = {f.feed.id: f.feed for f in part.fed}
     found = []
     for feed in feeds.values():
@@ -59,5 +65,5 @@ def first_off(part: Part) -> list[str]:
         if any(guards(x) or x.purpose in KEPT for x in loads) or mean < LEAST_OFF_W:
             continue
         matters = min(PURPOSES.index(x.purpose) for x in loads)
-        found.append((-matters, -mean, part.target_names[feed.id]))
-    return [name for _, _, name in sorted(found)]
+        found.append((-matters, -mean, feed.id))
+    return [feeds[ident] for _, _, ident in sorted(found)]

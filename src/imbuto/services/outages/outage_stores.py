@@ -8,19 +8,21 @@ from typing import Literal
 
 import numpy as np
 
-from imbuto.core.basics.units import clock_text
+from imbuto.core.basics.units import clock_text, hours_text
 from imbuto.core.home.live_outage import GaugeNote, hour_of, time_at
 from imbuto.core.home.loads import PURPOSES
+from imbuto.core.outages.checkpoints import first_off_feeds
 from imbuto.core.outages.gauge_learning import LOW
 from imbuto.core.outages.outage_changes import ends_at
 from imbuto.core.outages.output_state import (
     OutputState,
 )
 from imbuto.core.run.run_switching import engine_of
-from imbuto.services.outages.store_history import StoreHistory, clock_at, hour_noted
+from imbuto.services.outages.store_history import StoreHistory, clock_at, gained_h, hour_noted
 
 # A display is that far from the planned mean before it is spoken of; planning defaults.
 APART_W, APART_SHARE = 150.0, 0.5
+LEAST_GAIN_H, MOST_FIRST = 1 / 12, 3  # what is worth a walk to the panel, and how many are named; planning defaults
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -47,6 +49,14 @@ class LineQuestion:
     says: str
     instead: float | None
     right: bool = True
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class FirstOff:
+    """A circuit to switch off first. gains: how much longer the station lasts without it, in words."""
+
+    name: str
+    gains: str
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -79,6 +89,7 @@ class StoreLive:
     says: what its output's state means, in a sentence; empty while it is on
     asks: lines that are not believed until somebody says that they are right
     life: what a life depends on that it powers, by name; then only early_at is told
+    first_off: what to switch off first, with the hours that each brings by itself
     """
 
     source: str
@@ -112,6 +123,7 @@ class StoreLive:
     says: str
     asks: list[LineQuestion]
     life: list[str]
+    first_off: list[FirstOff]
 
 
 def store_live(k: StoreHistory) -> StoreLive:
@@ -155,7 +167,18 @@ def store_live(k: StoreHistory) -> StoreLive:
         says=_output_says(k),
         asks=_questions(k),
         life=list(k.life),
+        first_off=_first_off(k) if k.output.state == "on" else [],
     )
+
+
+def _first_off(k: StoreHistory) -> list[FirstOff]:
+    """The first few that are still on, what matters least first; what brings less than five minutes is left out."""
+    found = []
+    for feed in first_off_feeds(k.verdict.part):
+        hours = gained_h(k, feed.id)
+        if hours is not None and hours >= LEAST_GAIN_H:
+            found.append(FirstOff(name=k.verdict.part.target_names[feed.id], gains=f"{hours_text(hours)} longer"))
+    return found[:MOST_FIRST]
 
 
 def _off_loads(k: StoreHistory) -> list[str]:

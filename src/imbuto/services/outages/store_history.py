@@ -284,6 +284,23 @@ def _while_on(seen: list[GaugeReading], off: Sequence[tuple[float, float]]) -> l
     return kept
 
 
+def gained_h(k: StoreHistory, feed: str) -> float | None:
+    """Hours longer to count on with one feed off from its last reading on; None where its gauge teaches nothing, or the
+    end is out of sight with it."""
+    if k.found is None:
+        return None
+    ahead, store = k.found.ahead, k.run.store
+    count, floor = len(ahead.ends) - 1, store.floor * store.available_wh
+    items = [i for i in items_of(k.run) if i.feed.id == feed]
+    watts = sum((load_as_lived(i, k.run, k.live, i.watts(k.run.steps)) for i in items), np.zeros(len(k.load_w)))
+    saved = k.found.scale * watts[len(watts) - count :] / store.efficiency * np.diff(ahead.ends)
+    without_it = replace(ahead, left_wh=ahead.left_wh + np.concatenate([[0.0], np.cumsum(saved)]))
+    before, after = (x.dark_h(floor, -NINE_IN_TEN) for x in (ahead, without_it))
+    if before is None:
+        return None
+    return (ahead.ends[-1] if after is None else after) - before
+
+
 def evening(k: StoreHistory, *, sure: bool) -> Evening:
     """The store from its last reading on, to weigh steps against; sure: nine in ten times. It must not be a joined
     one."""

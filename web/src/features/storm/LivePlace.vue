@@ -188,6 +188,10 @@ const lived = computed(() => Object.entries(home.value?.lived ?? {}).reverse())
                   >, and <Fig :text="`${number(s.idle_w)} W`" /> for itself</template
                 >.
               </template>
+              <template v-if="s.first_off.length">
+                <strong data-test="first-off">Switch off first:</strong>
+                {{ s.first_off.map((x) => `${x.name} (${x.gains})`).join(', then ') }}.
+              </template>
               <template v-if="s.since_at">
                 It was charged in between, so all goes by the line of {{ clock(s.since_at) }} and those after it.
               </template>

@@ -4021,6 +4021,16 @@ export interface components {
             note: string;
         };
         /**
+         * FirstOff
+         * @description A circuit to switch off first. gains: how much longer the station lasts without it, in words.
+         */
+        FirstOff: {
+            /** Name */
+            name: string;
+            /** Gains */
+            gains: string;
+        };
+        /**
          * FoodView
          * @description A refrigerator or freezer in this outage; may_off_h: None for as long as it likes, in a room that is cold
          *     enough.
@@ -8245,6 +8255,7 @@ export interface components {
          *     says: what its output's state means, in a sentence; empty while it is on
          *     asks: lines that are not believed until somebody says that they are right
          *     life: what a life depends on that it powers, by name; then only early_at is told
+         *     first_off: what to switch off first, with the hours that each brings by itself
          */
         StoreLive: {
             /** Source */
@@ -8312,6 +8323,8 @@ export interface components {
             asks: components["schemas"]["LineQuestion"][];
             /** Life */
             life: string[];
+            /** First Off */
+            first_off: components["schemas"]["FirstOff"][];
         };
         /**
          * StoreReach
