@@ -6,7 +6,7 @@ never rests should draw. Off is dated from the last line that shows it on to the
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Literal
 
 from imbuto.core.basics.clock import FloatArray
@@ -58,23 +58,17 @@ class OutputNow:
     spans: tuple[tuple[float, float], ...] = ()
 
 
-def output_now(
-    lines: Sequence[OutputLine],
-    now_h: float,
-    *,
-    floor: float,
-    steady_w: Callable[[float], float],
-    late_h: float | None,
-) -> OutputNow:
-    """Whether the output is on.
+def output_now(lines: Sequence[OutputLine], *, floor: float, steady_w: Callable[[float], float]) -> OutputNow:
+    """Whether the output is on, as the lines leave it.
 
     lines: in their order
-    now_h: hours since the outage began
     floor: charge at which it stops, 0 to 1
     steady_w: W that never rest, by hour
-    late_h: the hour by which it has stopped in 9 of 10 cases, None for not in sight
     """
-    state, reason, on_h, off_h, charge = _begun()
+    state: OutputState = "on"
+    reason: Reason = ""
+    charge: float | None = None
+    on_h = off_h = 0.0
     spans: list[tuple[float, float]] = []
     for line in lines:
         found, why = _read(line, state, charge, floor, steady_w(line.hour))
@@ -87,14 +81,20 @@ def output_now(
         state, reason = found, why or reason
         charge = line.charge if line.charge is not None else charge
     if state == "on":
-        if late_h is not None and now_h > late_h:
-            return OutputNow("ask", "past", on_h, max(late_h, on_h), tuple(spans))
         return OutputNow("on", spans=tuple(spans))
     return OutputNow(state, reason, on_h, off_h, tuple(spans))
 
 
-def _begun() -> tuple[OutputState, Reason, float, float, float | None]:
-    return "on", "", 0.0, 0.0, None
+def overdue(output: OutputNow, now_h: float, last_h: float, late_h: float | None) -> OutputNow:
+    """An output that is on by its lines is to be looked at once it has stopped in 9 of 10 cases.
+
+    now_h: hours since the outage began
+    last_h: of the last line
+    late_h: the hour by which it has stopped in 9 of 10 cases, None for not in sight
+    """
+    if output.state != "on" or late_h is None or now_h <= late_h:
+        return output
+    return replace(output, state="ask", reason="past", since_h=last_h, by_h=max(late_h, last_h))
 
 
 def _read(

@@ -23,6 +23,7 @@ from imbuto.core.outages.output_state import (
     OutputNow,
     doubts,
     output_now,
+    overdue,
     without,
 )
 from imbuto.core.outages.reach_hour import Evening
@@ -143,80 +144,82 @@ def judged(documents: Documents, case: Outage, live: Live) -> list[Verdict]:
 
 
 def known(v: Verdict, live: Live, now: datetime, shown: Sequence[FaceRow]) -> StoreHistory:
-    """What is known of a store that runs."""
-    run, source, station = v.run, v.part.source, v.part.station
+    """What is known of a store that runs: its lines, whether its output is on, and what they teach."""
+    run = v.run
     assert run is not None
-    step, store = run.steps.step_h, run.store
-    here = hour_of(live, now)
+    k = _read_so_far(v, run, live, now, shown)
+    if run.line is not None and len(run.line.stores) > 1:
+        return k
+    first = _charged(k.seen, k.came_w, k.step_h, run.store.available_wh)
+    k = replace(k, first=first, skip=min(int(k.seen[first].hour / k.step_h), len(k.load_w) - 1))
+    found = _learnt(k, k.seen[first:])
+    stopped_h = k.output.by_h - k.skipped_h
+    if k.output.reason == "empty" and k.output.state == "off" and (found.dark_h is None or found.dark_h > stopped_h):
+        # That it stopped before it was expected to is learnt; that it is off long after is not.
+        found = _learnt(k, [*k.seen[first:], GaugeReading(k.output.by_h, _stop_charge(run))])
+    late_h = found.late_h if found.late_h is not None else found.dark_h
+    last_h = max(s.hour for s in k.seen)
+    output = overdue(k.output, hour_of(live, now), last_h, None if late_h is None else late_h + k.skipped_h)
+    return replace(k, found=found, output=output)
+
+
+def _read_so_far(v: Verdict, run: Run, live: Live, now: datetime, shown: Sequence[FaceRow]) -> StoreHistory:
+    """All that was read of a store, before anything is learnt from it."""
+    source, step, here = v.part.source, run.steps.step_h, hour_of(live, now)
     load, came = as_lived(run, live)
     if run.solar_w is not None:
-        came = came + run.solar_w * store.mppt_efficiency
+        came = came + run.solar_w * run.store.mppt_efficiency
     own = (n for n in live.notes.values() if n.source == source.id and _within(live, n))
     every = sorted(own, key=lambda n: hour_noted(live, n))
     lines = [n for n in every if hour_noted(live, n) <= here + CLOCKS_APART_H]
-    late = [n for n in every if hour_noted(live, n) > here + CLOCKS_APART_H]
-    floor = store.floor if store.floor < 1 else 0.0
     steady = _steady_w(run, live)
     output = output_now(
         _output_lines(lines, shown, live),
-        here,
-        floor=floor,
+        floor=_stop_charge(run),
         steady_w=lambda h: float(steady[min(max(int(h / step), 0), len(steady) - 1)]),
-        late_h=None,
     )
     off = [*output.spans, *([(output.by_h, here)] if output.state == "off" else [])]
     load = without(load, off, step)
     start = GaugeReading(0.0, live.charges.get(source.id, 1.0))
     read, unlikely = _believed(start, lines, shown, live, _course(run, load, came), run)
-    seen = _while_on([start, *read], off)
-    if run.line is not None and len(run.line.stores) > 1:
-        return StoreHistory(
-            v, run, source, station, live, now, lines, shown, load, came, read, seen, 0, 0, None, output, unlikely, late
-        )
-    first = _charged(seen, came, step, store.available_wh)
-    skip = min(int(seen[first].hour / step), len(load) - 1)
-
-    def learnt(readings: Sequence[GaugeReading]) -> LearntFigures:
-        return learn(
-            [replace(s, hour=max(s.hour - skip * step, 0.0)) for s in readings],
-            load[skip:],
-            came[skip:],
-            step,
-            full_wh=store.available_wh,
-            efficiency=store.efficiency,
-            idle_w=store.idle_w,
-            floor=store.floor,
-        )
-
-    found = learnt(seen[first:])
-    if output.state == "off" and output.reason == "empty":
-        # That it stopped before it was expected to is learnt; that it is off long after is not.
-        expected = found.dark_h
-        if expected is None or expected > output.by_h - skip * step:
-            found = learnt([*seen[first:], GaugeReading(output.by_h, floor)])
-    by = found.late_h if found.late_h is not None else found.dark_h
-    if output.state == "on" and by is not None and here > (over := by + skip * step):
-        on_h = max((h.hour for h in seen), default=0.0)
-        output = replace(output, state="ask", reason="past", since_h=on_h, by_h=max(over, on_h))
     return StoreHistory(
-        v,
-        run,
-        source,
-        station,
-        live,
-        now,
-        lines,
-        shown,
-        load,
-        came,
-        read,
-        seen,
-        first,
-        skip,
-        found,
-        output,
-        unlikely,
-        late,
+        verdict=v,
+        run=run,
+        source=source,
+        station=v.part.station,
+        live=live,
+        now=now,
+        lines=lines,
+        shown=shown,
+        load_w=load,
+        came_w=came,
+        read=read,
+        seen=_while_on([start, *read], off),
+        first=0,
+        skip=0,
+        found=None,
+        output=output,
+        unlikely=unlikely,
+        ahead_of_clock=every[len(lines) :],
+    )
+
+
+def _stop_charge(run: Run) -> float:
+    """The charge at which a store stops; a floor of 1 in the march only says that nobody calls on it."""
+    return run.store.floor if run.store.floor < 1 else 0.0
+
+
+def _learnt(k: StoreHistory, readings: Sequence[GaugeReading]) -> LearntFigures:
+    store = k.run.store
+    return learn(
+        [replace(s, hour=max(s.hour - k.skipped_h, 0.0)) for s in readings],
+        k.load_w[k.skip :],
+        k.came_w[k.skip :],
+        k.step_h,
+        full_wh=store.available_wh,
+        efficiency=store.efficiency,
+        idle_w=store.idle_w,
+        floor=store.floor,
     )
 
 

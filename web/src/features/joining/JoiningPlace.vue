@@ -33,7 +33,7 @@ const targets = computed(() => {
 const NEVER: [string, string][] = [
   [
     'A cord with two plugs.',
-    'Its open end is live, and it feeds the street. It kills whoever holds it, or whoever works on the line.',
+    'Its open end is live, and it feeds the street. It can kill the person who holds it, or a lineworker.',
   ],
   [
     'Two sources on one wire without listed equipment.',
@@ -41,14 +41,14 @@ const NEVER: [string, string][] = [
   ],
   [
     'A ground connection you make yourself.',
-    'A clamp on a pipe, or a rod of its own, can carry fault current where no one expects it.',
+    'A clamp on a pipe, or a separate ground rod, can carry fault current where no one expects it.',
   ],
   [
     'Bypassing a ground-fault breaker, or disconnecting a neutral, because something trips.',
     'It trips because something is wrong. Have an electrician find out what.',
   ],
   ['Cable inside walls that isn’t made for it.', 'Flexible cord heats up and wears where no one sees it.'],
-  ['Swapping coils or other parts of a switch.', 'It is then no longer the equipment that was listed.'],
+  ['Swapping coils or other parts of a switch.', 'The switch is then no longer the equipment that was listed.'],
   [
     'More solar amps than an input’s rating, as a guess.',
     'Ask the maker for the true maximum. Never exceed the volts.',
