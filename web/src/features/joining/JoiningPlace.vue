@@ -33,7 +33,7 @@ const targets = computed(() => {
 const NEVER: [string, string][] = [
   [
     'A cord with two plugs.',
-    'Its open end is live, and it feeds the street. It can kill the person who holds it, or a lineworker.',
+    'Its open end is live, and it feeds the grid. It can kill the person who holds it, or a lineworker.',
   ],
   [
     'Two sources on one wire without listed equipment.',
