@@ -36,6 +36,10 @@ from tests.support import serving, wait_for  # noqa: E402
 
 HOME = "saltgrass-house"
 SLICES = 20
+EVERY_PLACE = (
+    *("everyday", "everyday/curve", "worth", "keeping", "size", "ready", "run", "run/steps", "sun", "fuel"),
+    *("papers", "work", "trials", "cards", "drill", "book", "whole", "goals", "live", "station", "papers/card.pdf"),
+)
 PAUSE_S = 0.3  # between two rounds of use: quicker than anybody, and not as quick as can be
 
 
@@ -317,6 +321,10 @@ def soak(minutes: float = 60) -> int:
                 if n % 10 == 0:
                     for page in ("diagram", "labels", "front", "readings"):
                         ask(f"{home}/{page}?{query}") if page in ("diagram", "labels") else ask(f"{home}/{page}")
+                if n % 120 == 1:
+                    for page in EVERY_PLACE:
+                        ask(f"{home}/{page}?{query}")
+                    ask(f"{home}/frontier?{query}", {})
             except (OSError, ValueError) as error:
                 failed += 1
                 print(f"request {n}: {error}")

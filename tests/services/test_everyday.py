@@ -46,7 +46,7 @@ def duties(planner, plan: str = PLAN, now: datetime = NOW):
 def test_a_home_that_takes_a_removed_ones_id_has_a_year_of_its_own(planner):
     def year():
         documents = planner.documents(planner.state(HOME))
-        return ground_of(planner, HOME, documents, documents.plans[PLAN], "main")
+        return ground_of(documents, documents.plans[PLAN], "main", 2026)
 
     before, file = year(), planner.give_out(HOME)
     assert year() is before  # kept for as long as the documents say the same
@@ -149,11 +149,11 @@ def test_a_hold_takes_its_marks_along_and_the_ground_is_kept_for_the_revision(pl
     assert moved.modes == {"e": EVENING}
     documents = planner.documents(planner.state(HOME))
     plan = documents.plans["ten-place"]
-    first = ground_of(planner, HOME, documents, plan, "main")
-    assert ground_of(planner, HOME, documents, plan, "main") is first
+    first = ground_of(documents, plan, "main", 2026)
+    assert ground_of(documents, plan, "main", 2026) is first
     put(planner, "home", "/loads/kettle/average_w", 10)
     documents = planner.documents(planner.state(HOME))
-    assert ground_of(planner, HOME, documents, documents.plans["ten-place"], "main") is not first
+    assert ground_of(documents, documents.plans["ten-place"], "main", 2026) is not first
 
 
 def test_only_an_outage_that_says_so_begins_as_a_day_leaves_it(planner):

@@ -12,6 +12,7 @@ import pytest
 
 from imbuto.core.basics.elsewhere import done, followed, take_place
 from imbuto.core.basics.errors import UnreadableFile
+from imbuto.core.basics.measures import IN_USE, Measures, temp_text
 from imbuto.services.desk.worker import TooMuch, Worker
 
 
@@ -63,6 +64,16 @@ def test_a_call_is_made_in_another_process_and_says_what_it_would_here(worker):
     with pytest.raises(UnreadableFile) as refused:
         done(refuse, "a.csv")
     assert (refused.value.sentence, refused.value.value) == ("a.csv: it is not what it says.", 3)
+
+
+def test_a_call_there_speaks_in_the_measures_of_who_asks(worker):
+    for system, said in (("us", "50 °F"), ("metric", "10 °C"), ("us", "50 °F")):
+        before = IN_USE.set(Measures(system=system))
+        try:
+            assert done(temp_text, 10.0) == said
+            assert done(where) != os.getpid()
+        finally:
+            IN_USE.reset(before)
 
 
 def test_what_takes_too_much_memory_is_refused_and_the_next_call_is_made(worker):

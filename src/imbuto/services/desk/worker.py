@@ -1,4 +1,5 @@
-"""The server's second process: papers, files that come in, and light are worked out there, within a bound of memory.
+"""The server's second process: papers, files that come in, light, ordinary years and *What size to buy* are worked
+out there, within a bound of memory.
 
 It begins with the first call and ends half a minute after the last, and gives all its memory back.
 """
@@ -24,6 +25,7 @@ from typing import Any
 
 from imbuto.core.basics.elsewhere import Progress
 from imbuto.core.basics.errors import ImbutoError
+from imbuto.core.basics.measures import IN_USE, Measures
 
 IDLE_S = 30.0
 MOST_BYTES = 1_500_000_000  # of memory of its own; a log of the largest size takes about half of it
@@ -63,7 +65,7 @@ class Worker:
         pool = self._begin()
         try:
             if progress is None:
-                return pool.submit(function, *args).result()
+                return pool.submit(_in_measures, IN_USE.get(), function, *args).result()
             return self._followed(pool, function, args, progress)
         except (BrokenProcessPool, MemoryError):
             self._drop(pool)
@@ -130,7 +132,7 @@ class Worker:
         """Tell how far a call is, and stop it when that raises; both go through a file of its own."""
         with tempfile.TemporaryDirectory(prefix="imbuto-work-") as folder:
             place = Path(folder)
-            found: Future[Any] = pool.submit(_telling, function, args, place)
+            found: Future[Any] = pool.submit(_in_measures, IN_USE.get(), _telling, function, args, place)
             while True:
                 try:
                     return found.result(timeout=LOOK_S)
@@ -161,6 +163,12 @@ def _part(place: Path) -> float:
 
 class _Stop(Exception):
     """Raised inside a call that is no longer wanted."""
+
+
+def _in_measures(measures: Measures, function: Callable[..., Any], *args: Any) -> Any:
+    """In the worker: make a call whose sentences are in the measures that the caller speaks in."""
+    IN_USE.set(measures)
+    return function(*args)
 
 
 def _telling(function: Callable[..., Any], args: tuple[Any, ...], place: Path) -> Any:

@@ -33,6 +33,7 @@ from imbuto.services.everyday.everyday_figures import (
     switches,
     to_move,
 )
+from imbuto.services.everyday.year_answers import answered
 
 MOST_GROUNDS = 8
 HOLDS = 20
@@ -142,9 +143,8 @@ class CurveView:
     asked_why: str
 
 
-def ground_of(planner: Planner, home_id: str, documents: Documents, plan: Plan, source: str) -> Ground:
+def ground_of(documents: Documents, plan: Plan, source: str, year: int) -> Ground:
     """The light and loads of a plan's year, kept for as long as the documents say the same."""
-    year = planner.now(documents.home).year
 
     def make() -> Ground:
         return ground(documents.home, plan, documents.catalogue, source, list(documents.outages.values()), year)
@@ -170,10 +170,15 @@ def everyday_view(
 ) -> EverydayView:
     """A plan's ordinary year. Raises NotFound."""
     documents, plan, key = asked_for(planner, home_id, plan_id, source)
-    currency, policy = documents.home.site.currency, plan.everyday or Everyday()
     if not key:
-        return _nothing(NOBODY, key, "", policy, currency)
-    g = ground_of(planner, home_id, documents, plan, key)
+        return _nothing(NOBODY, key, "", plan.everyday or Everyday(), documents.home.site.currency)
+    return answered(_lived, documents, plan.id, outage_id, key, planner.now(documents.home).year)
+
+
+def _lived(documents: Documents, plan_id: str, outage_id: str, key: str, year: int) -> EverydayView:
+    plan = documents.plans[plan_id]
+    currency, policy = documents.home.site.currency, plan.everyday or Everyday()
+    g = ground_of(documents, plan, key, year)
     can, station = can_do(g.part), g.part.station
     if not can.uses or station is None:
         return _nothing(can, key, station.name, policy, currency)
@@ -223,7 +228,12 @@ def curve(planner: Planner, home_id: str, plan_id: str, outage_id: str, source: 
     documents, plan, key = asked_for(planner, home_id, plan_id, source)
     if not key:
         return CurveView(points=[], asked=None, asked_why="")
-    g = ground_of(planner, home_id, documents, plan, key)
+    return answered(_curve, documents, plan.id, outage_id, key, planner.now(documents.home).year)
+
+
+def _curve(documents: Documents, plan_id: str, outage_id: str, key: str, year: int) -> CurveView:
+    plan = documents.plans[plan_id]
+    g = ground_of(documents, plan, key, year)
     if not can_do(g.part).uses:
         return CurveView(points=[], asked=None, asked_why="")
     policy = plan.everyday or Everyday()

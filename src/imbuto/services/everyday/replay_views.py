@@ -7,6 +7,8 @@ from datetime import UTC, datetime
 
 import numpy as np
 
+from imbuto.core.basics.clock import FloatArray
+from imbuto.core.basics.elsewhere import done
 from imbuto.core.basics.errors import InvalidValue, NotFound
 from imbuto.core.basics.units import hours_text
 from imbuto.core.everyday.meter_replay import carried, metered
@@ -14,6 +16,7 @@ from imbuto.core.everyday.ordinary_year import STEP_H, can_do, ground, year_of
 from imbuto.core.everyday.yearly_bill import bill, priced
 from imbuto.core.measuring.metered_series import watts
 from imbuto.core.plan.everyday_policy import Everyday
+from imbuto.services.desk.judging import Documents
 from imbuto.services.desk.planner import Planner
 from imbuto.services.everyday.everyday_views import asked_for
 from imbuto.store import series_blocks as stored
@@ -90,11 +93,17 @@ def replay(planner: Planner, home_id: str, plan_id: str, series_id: str, source:
         raise NotFound("meter", series_id, "the home has no such series of the whole house")
     with planner.database.reading() as session:
         row, series = stored.load(session, home_id, series_id)
-    seconds, w = watts(series)
-    zone = documents.home.site.tz
-    middle = datetime.fromtimestamp(float(np.median(seconds)), UTC).astimezone(zone)
     if not key:
         raise InvalidValue("plan", plan.name, "it has no station yet")
+    return done(_replayed, documents, plan.id, key, _named(row), *watts(series))
+
+
+def _replayed(
+    documents: Documents, plan_id: str, key: str, meter: str, seconds: FloatArray, w: FloatArray
+) -> ReplayView:
+    plan = documents.plans[plan_id]
+    zone = documents.home.site.tz
+    middle = datetime.fromtimestamp(float(np.median(seconds)), UTC).astimezone(zone)
     g = ground(documents.home, plan, documents.catalogue, key, list(documents.outages.values()), middle.year)
     can = can_do(g.part)
     if not can.uses:
@@ -129,7 +138,7 @@ def replay(planner: Planner, home_id: str, plan_id: str, series_id: str, source:
             RealOutage(at=datetime.fromtimestamp(at, zone).replace(tzinfo=None), hours=hours, carried=held, says=says)
         )
     return ReplayView(
-        meter=_named(row),
+        meter=meter,
         days=float(there.sum()) * STEP_H / 24,
         house_kwh=float(house.sum()),
         saved=saved,

@@ -22,6 +22,7 @@ from imbuto.formats import calendar
 from imbuto.services.desk.judging import Documents
 from imbuto.services.desk.planner import Planner
 from imbuto.services.everyday.everyday_views import ground_of
+from imbuto.services.everyday.year_answers import answered
 from imbuto.services.outages.test_views import trials_of
 from imbuto.services.papers.work_views import deadlines
 
@@ -89,7 +90,7 @@ def keeping(planner: Planner, home_id: str, plan_id: str, outage_id: str, now: d
         duties.append(
             _duty("tests", f"Tests: {len(due)} called for", f"{names}: see Outages > Tests.", _next(here, 10), "month")
         )
-    spare_w = _spare_w(planner, home_id, documents, plan, here)
+    spare_w = answered(_spare_w, documents, plan.id, here.year, here.month)
     spare = [
         SpareSunLoad(load=x.id, name=x.name, w=x.run_w * x.count, fits=x.run_w * x.count <= spare_w)
         for x in documents.home.loads.values()
@@ -250,13 +251,13 @@ def _first_of_next(now: datetime) -> date:
     return date(now.year + now.month // 12, now.month % 12 + 1, 1)
 
 
-def _spare_w(planner: Planner, home_id: str, documents: Documents, plan: Plan, now: datetime) -> float:
-    """Mean W of sun that nothing takes from eleven to one, this month."""
-    total = 0.0
+def _spare_w(documents: Documents, plan_id: str, year: int, month: int) -> float:
+    """Mean W of sun that nothing takes from eleven to one, that month."""
+    plan, total = documents.plans[plan_id], 0.0
     for key in plan.sources:
-        g = ground_of(planner, home_id, documents, plan, key)
+        g = ground_of(documents, plan, key, year)
         if g.sun_w.any():
             y = year_of(g, plan.everyday or Everyday())
-            noon = (g.months == now.month) & (np.abs(g.steps.hour - 12) <= 1)
+            noon = (g.months == month) & (np.abs(g.steps.hour - 12) <= 1)
             total += float(y.thrown_w[noon].mean())
     return total

@@ -17,6 +17,7 @@ from imbuto.core.plan.system import resolve
 from imbuto.services.desk.judging import Documents
 from imbuto.services.desk.planner import Planner
 from imbuto.services.everyday.everyday_views import asked_for, bills, ground_of
+from imbuto.services.everyday.year_answers import answered
 
 GROWTH = (0.0, 0.02, 0.05)  # of prices, a year: none, usual, steep; planning defaults
 MOST_YEARS = 25.0  # nothing is counted on for longer; planning default
@@ -160,10 +161,8 @@ def worth(planner: Planner, home_id: str, plan_id: str, outage_id: str, avoided:
     ]
     cost = sum(by_kind.values())
     net = max(cost - sum(c.off for c in credits), 0.0)
-    years = _years(planner, home_id, documents, plan)
-    saving = _saving(documents, years)
-    lives, why = _lives(years)
-    wh = sum(y.store.available_wh for y in years)
+    lived = answered(_lived, documents, plan.id, today.year)
+    saving, lives, wh = lived.saving, lived.lives, lived.stored_wh
     usable = wh * (1 - plan.floor)
     return WorthView(
         currency=documents.home.site.currency,
@@ -173,14 +172,14 @@ def worth(planner: Planner, home_id: str, plan_id: str, outage_id: str, avoided:
         net=net,
         saving=saving,
         lives=lives,
-        lives_why=why,
+        lives_why=lived.lives_why,
         avoided=avoided,
         payback=_payback(net, saving, avoided, lives),
-        others=_others(documents, years, net, lives),
+        others=_others(lived, net),
         offers=_offers(lines),
         rivals=_rivals(planner, home_id, documents, plan, outage_id, net),
         steps=_steps(planner, home_id, plan_id, outage_id),
-        nothing=_nothing(documents, years, saving),
+        nothing=lived.nothing,
         a_kwh=net / (wh / 1000) if wh else None,
         a_usable_kwh=net / (usable / 1000) if usable else None,
     )
@@ -221,10 +220,44 @@ def _lines(documents: Documents, plan: Plan) -> list[WorthCostLine]:
     return found
 
 
-def _years(planner: Planner, home_id: str, documents: Documents, plan: Plan) -> list[Year]:
+@dataclass(frozen=True, slots=True, kw_only=True)
+class LivedYears:
+    """What the ordinary years of a plan's stations come to.
+
+    saving: a year, None without a tariff
+    by_tariff: name and a year's saving of each tariff of the home as if it held all year
+    lives: years counted on; lives_why: what ends them
+    stored_wh: of all that have an ordinary year
+    nothing: why there is nothing to save, where there is not
+    """
+
+    saving: float | None
+    by_tariff: list[tuple[str, float]]
+    lives: float
+    lives_why: str
+    stored_wh: float
+    nothing: str
+
+
+def _lived(documents: Documents, plan_id: str, year: int) -> LivedYears:
+    years = _years(documents, documents.plans[plan_id], year)
+    saving = _saving(documents, years)
+    lives, why = _lives(years)
+    each = [(t.name, _saving(_only(documents, t), years)) for t in documents.home.tariffs.values()]
+    return LivedYears(
+        saving=saving,
+        by_tariff=[(name, s) for name, s in each if s is not None],
+        lives=lives,
+        lives_why=why,
+        stored_wh=sum(y.store.available_wh for y in years),
+        nothing=_nothing(documents, years, saving),
+    )
+
+
+def _years(documents: Documents, plan: Plan, year: int) -> list[Year]:
     found = []
     for key in plan.sources:
-        g = ground_of(planner, home_id, documents, plan, key)
+        g = ground_of(documents, plan, key, year)
         if can_do(g.part).uses:
             found.append(year_of(g, plan.everyday or Everyday()))
     return found
@@ -263,16 +296,12 @@ def _payback(net: float, saving: float | None, avoided: float, lives: float) -> 
     return found
 
 
-def _others(documents: Documents, years: Sequence[Year], net: float, lives: float) -> list[OtherTariff]:
+def _others(lived: LivedYears, net: float) -> list[OtherTariff]:
     """Each tariff of the home as if it held all year."""
-    found = []
-    for tariff in documents.home.tariffs.values():
-        saving = _saving(_only(documents, tariff), years)
-        if saving is not None:
-            found.append(
-                OtherTariff(name=tariff.name, saving=saving, years=payback_years(net, saving, GROWTH[0], lives))
-            )
-    return found
+    return [
+        OtherTariff(name=name, saving=saving, years=payback_years(net, saving, GROWTH[0], lived.lives))
+        for name, saving in lived.by_tariff
+    ]
 
 
 def _only(documents: Documents, tariff: Tariff) -> Documents:

@@ -12,12 +12,14 @@ from imbuto.core.advice.frontier import Frontier, FrontierPoint, fewest, frontie
 from imbuto.core.advice.house_totals import without
 from imbuto.core.advice.sizing_methods import SchoolAnswer, implied_w, schools, solar_schools
 from imbuto.core.basics.clock import grid
+from imbuto.core.basics.elsewhere import Progress, followed
 from imbuto.core.basics.errors import InvalidValue, NotFound
 from imbuto.core.basics.units import number_text
 from imbuto.core.equipment.catalogue import Station
 from imbuto.core.home.home import day_wh
 from imbuto.core.plan.load_conditions import in_outage
-from imbuto.core.plan.plan import narrowed
+from imbuto.core.plan.outage import Outage
+from imbuto.core.plan.plan import Plan, narrowed
 from imbuto.core.plan.sources import Array
 from imbuto.core.plan.system import Part
 from imbuto.core.run.run import Run, simulate
@@ -25,6 +27,7 @@ from imbuto.core.run.solar_light import MONTH_STEP_H, MONTHS_OF, days_of, mean_w
 from imbuto.formats.documents import PLAN
 from imbuto.formats.patch import difference
 from imbuto.services.desk.background_jobs import Job, Jobs, JobState
+from imbuto.services.desk.judging import Documents
 from imbuto.services.desk.planner import Planner
 from imbuto.services.house.house_views import bills_wh_day
 
@@ -269,11 +272,17 @@ def begin_frontier(
     base = narrowed(chosen, next(iter(chosen.sources), ""))
 
     def work(job: Job) -> object:
-        used = in_outage(documents.home, base, case)
-        found = frontier(used, base, case, documents.catalogue, tell=job.progress)
-        return _frontier_view(found, PLAN.write(base), case.goal_hours, budget, documents.home.site.currency)
+        return followed(_looked_at, job.progress, documents, base, case, budget)
 
     return frontier_job(jobs, jobs.start(home_id, work).id)
+
+
+def _looked_at(
+    documents: Documents, base: Plan, case: Outage, budget: Decimal | None, progress: Progress
+) -> FrontierView:
+    used = in_outage(documents.home, base, case)
+    found = frontier(used, base, case, documents.catalogue, tell=progress)
+    return _frontier_view(found, PLAN.write(base), case.goal_hours, budget, documents.home.site.currency)
 
 
 def frontier_job(jobs: Jobs, job_id: str) -> FrontierJob:
