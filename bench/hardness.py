@@ -38,7 +38,7 @@ HOME = "saltgrass-house"
 SLICES = 20
 EVERY_PLACE = (
     *("everyday", "everyday/curve", "worth", "keeping", "size", "ready", "run", "run/steps", "sun", "fuel"),
-    *("papers", "work", "trials", "cards", "drill", "book", "whole", "goals", "live", "station", "papers/card.pdf"),
+    *("papers", "work", "trials", "cards", "drill", "book", "whole", "goals", "live", "station", "papers/run-card.pdf"),
 )
 PAUSE_S = 0.3  # between two rounds of use: quicker than anybody, and not as quick as can be
 
