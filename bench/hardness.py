@@ -38,7 +38,7 @@ HOME = "saltgrass-house"
 SLICES = 20
 EVERY_PLACE = (
     *("everyday", "everyday/curve", "worth", "keeping", "size", "ready", "run", "run/steps", "sun", "fuel"),
-    *("papers", "work", "trials", "cards", "drill", "book", "whole", "goals", "live", "station", "papers/run-card.pdf"),
+    *("papers", "work", "trials", "cards", "book", "whole", "goals", "live", "station", "papers/run-card.pdf"),
 )
 PAUSE_S = 0.3  # between two rounds of use: quicker than anybody, and not as quick as can be
 
@@ -300,6 +300,7 @@ def soak(minutes: float = 60) -> int:
     with tempfile.TemporaryDirectory() as scratch, serving(Path(scratch) / "kept") as (url, process):
         home, pair = f"{url}/api/homes/{HOME}", {"plan": "ten-place", "outage": "november-windstorm"}
         query = "plan=ten-place&outage=november-windstorm"
+        wait_for(f"{home}/verdict?{query}", process)
         rng, until = random.Random(1), time.monotonic() + 60 * minutes
         while time.monotonic() < until:
             n += 1
@@ -341,10 +342,8 @@ def soak(minutes: float = 60) -> int:
         f"{n:,} rounds in {minutes:g} min: {failed} failed; a round {first * 1e3:.0f} ms at first, "
         f"{last * 1e3:.0f} at the end;"
     )
-    half = memory[len(memory) // 2]
-    print(
-        f"memory {memory[0]:.0f} MB at first, {half:.0f} half way, {memory[-1]:.0f} at last; database {history:.1f} MB"
-    )
+    curve = ", ".join(f"{memory[i * (len(memory) - 1) // 8]:.0f}" for i in range(9))
+    print(f"memory over time, MB, every place opened before the first: {curve}; database {history:.1f} MB")
     return failed
 
 

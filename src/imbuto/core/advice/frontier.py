@@ -24,10 +24,10 @@ from imbuto.core.plan.outage import Outage
 from imbuto.core.plan.plan import Plan
 from imbuto.core.plan.sources import Array, Engine, Source
 from imbuto.core.plan.system import Part, Wiring, equipment_in, resolve, resolve_part
-from imbuto.core.run.band import low_of, many_dark
+from imbuto.core.run.band import joint, low_of, many_dark
 from imbuto.core.run.band_members import BAND_STEP_H
 from imbuto.core.run.network import Store
-from imbuto.core.run.run import stores_of
+from imbuto.core.run.run import simulate, stores_of
 from imbuto.core.run.run_switching import alone, controls_of
 from imbuto.core.run.solar_light import solar_by_store
 
@@ -194,11 +194,14 @@ def frontier(
     *,
     tell: OnProgress = lambda _: None,
     most: int = 20_000,
+    whole: Callable[[Plan], Plan] | None = None,
 ) -> Frontier:
     """Run every combination through an outage.
 
     home: as it is used in the outage
     tell: called with the part done
+    whole: puts a combination into the plan that this one is a part of: then all of that is run, as what shares the
+        loads or gives into the station decides with it. None where the plan is one station by itself
     """
     tried = list(combinations(home, plan, catalogue))[:most]
     groups = [list(g) for _, g in groupby(tried, key=lambda c: (replace(c.source, modules=0), c.panels))]
@@ -208,6 +211,14 @@ def frontier(
     misfit = done = 0
     for group in groups:
         tell(done / max(len(tried), 1))
+        if whole is not None:
+            for c in group:
+                tell(done / max(len(tried), 1))
+                point = _in_whole(home, c, whole(c.plan), outage, catalogue, horizon, there)
+                found += [point] if point is not None else []
+                misfit += point is None
+                done += 1
+            continue
         same = _fit(home, group, outage, catalogue)
         if same == "breaks":  # modules hold more, they carry no more
             misfit += len(group)
@@ -237,6 +248,38 @@ def _fit(home: Home, group: Sequence[Combination], outage: Outage, catalogue: Ca
     their number."""
     ends = {_certainty(resolve_part(home, c.plan, catalogue), outage) for c in (group[0], group[-1])}
     return ends.pop() if len(ends) == 1 else None
+
+
+def by_itself(plan: Plan) -> bool:
+    """Whether a plan is one station that is always there, and nothing that gives into it: many sizes of it are then
+    run at once."""
+    return len(plan.sources) < 2 and not plan.banks and not any(s.away for s in plan.sources.values())
+
+
+def _in_whole(
+    home: Home, c: Combination, plan: Plan, outage: Outage, catalogue: Catalogue, horizon: float, there: Wiring
+) -> FrontierPoint | None:
+    """A combination as a part of a whole plan; None where a limit is broken anywhere in it."""
+    system = resolve(home, plan, catalogue)
+    sure = [_certainty(x, outage) for x in system.parts]
+    if "breaks" in sure:
+        return None
+    may = "may" in sure
+    runs = [simulate(x, outage, hours_only=True) for x in system.parts if not x.waits and x.fed]
+    low = joint(runs).low_h if runs else None
+    x = resolve_part(home, c.plan, catalogue)
+    guarded = any(guards(f.load) for part in system.parts for f in part.fed if not f.assumed)
+    low = None if low is None or low >= horizon else low
+    return FrontierPoint(
+        c,
+        x,
+        low,
+        to_buy(x, there),
+        x.station.stored_wh(c.source.modules),
+        (low is None or low >= outage.goal_hours) and not (may and guarded),
+        x.station.max_modules - c.source.modules,
+        may,
+    )
 
 
 def _reached(

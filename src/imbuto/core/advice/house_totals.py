@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from datetime import date, datetime, timedelta
+from functools import partial
 from itertools import pairwise
 from typing import Literal
 
@@ -14,7 +15,7 @@ from imbuto.core.basics.clock import TYPICAL_DAYS
 from imbuto.core.home.household import HARMS, Harm, History
 from imbuto.core.home.loads import Load, mean_w, use_watts
 from imbuto.core.plan.outage import Outage
-from imbuto.core.plan.system import Part, Wiring
+from imbuto.core.plan.system import Part, Wiring, varied
 from imbuto.core.run.run import Run
 
 Word = Literal["runs freely", "short use", "not at night", "steady draw"]
@@ -167,6 +168,10 @@ def without(run_of: Run, again: Run, load: Load) -> LoadSaving:
 
 def lessened(part: Part, load: Load) -> Part:
     """The plan with a load's substitute in force: left out, or drawing its lesser average."""
+    return varied(part, partial(_lessened, load=load), all_of_line=True)
+
+
+def _lessened(part: Part, load: Load) -> Part:
     if load.substitute == "less_power" and load.less_w is not None:
         less = replace(load, average_w=min(load.less_w, load.average_w), rest_w=min(load.rest_w, load.less_w))
         fed = tuple(replace(i, load=less) if i.load.id == load.id else i for i in part.fed)

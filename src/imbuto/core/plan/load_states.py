@@ -12,7 +12,10 @@ from imbuto.core.home.loads import Load, Use, in_use, may_run, turns_average_w, 
 from imbuto.core.plan.plan import Stance
 
 
-@lru_cache(maxsize=2048)
+MOST_KEPT = 1024  # a house of a thousand loads fits; up to 16 kB each
+
+
+@lru_cache(maxsize=MOST_KEPT)
 def fed_watts(load: Load, stance: Stance, windows: tuple[Window, ...], share: float, steps: Grid) -> FloatArray:
     """Mean W of a load in each step, with its turns; shape (n,). The array is shared: do not write to it."""
     base = use_watts(load, steps)
@@ -43,7 +46,7 @@ def _share_open(use: Use, windows: tuple[Window, ...]) -> float:
     return float((used * open_ * each).sum()) / asked if asked > 0 else 0.0
 
 
-@lru_cache(maxsize=2048)
+@lru_cache(maxsize=MOST_KEPT)
 def states(load: Load, stance: Stance, windows: tuple[Window, ...]) -> tuple[FloatArray, BoolArray]:
     """Over a typical weekday and weekend day: W drawn while running where it may run, rest W elsewhere it is fed,
     and where it may start; shapes (576,). Instantaneous, for limits."""
@@ -56,7 +59,7 @@ def states(load: Load, stance: Stance, windows: tuple[Window, ...]) -> tuple[Flo
     return np.where(active, load.count * load.run_w, load.count * load.rest_w * open_), active
 
 
-@lru_cache(maxsize=2048)
+@lru_cache(maxsize=MOST_KEPT)
 def changes(load: Load, stance: Stance, windows: tuple[Window, ...]) -> NDArray[np.int_]:
     """The states of ``states`` that differ from the one before."""
     drawn, active = states(load, stance, windows)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from dataclasses import dataclass, field, replace
 from typing import Self
 
@@ -395,6 +395,13 @@ def changed(before: Part, home: Home, plan: Plan, catalogue: Catalogue) -> Part:
         return after
     line = tuple(after if i == before.rank else x for i, x in enumerate(before.line))
     return replace(after, line=line, rank=before.rank)
+
+
+def varied(part: Part, change: Callable[[Part], Part], *, all_of_line: bool = False) -> Part:
+    """The part with a change made to it and to its own place in the line it is stepped in, or to all of that line;
+    ``replace`` alone would leave what is run as it was."""
+    line = tuple(change(x) if all_of_line or i == part.rank else x for i, x in enumerate(part.line))
+    return replace(change(part), line=line)
 
 
 def _not_traced(home: Home, feed: Feed, circuit: Circuit, loads: list[Load], legs: tuple[Leg, ...]) -> PoweredLoad:

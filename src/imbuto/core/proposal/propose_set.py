@@ -7,7 +7,7 @@ set is judged as any plan is, by every limit and its run; what does not stand is
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from typing import Literal
 
@@ -23,7 +23,7 @@ from imbuto.core.plan.limit import Limit
 from imbuto.core.plan.load_conditions import in_outage
 from imbuto.core.plan.outage import Outage
 from imbuto.core.plan.plan import Feed, Plan, places_of
-from imbuto.core.plan.system import equipment_in, resolve_part
+from imbuto.core.plan.system import equipment_in, resolve, resolve_part
 from imbuto.core.proposal.candidates import TURNS_SHARE, TURNS_VALUE, Candidates, Pin, barred, candidates
 from imbuto.core.proposal.set_program import solve
 from imbuto.core.run.band import joint
@@ -64,6 +64,18 @@ class Proposal:
 
 
 @dataclass(frozen=True, slots=True)
+class Surroundings:
+    """What else there is than the device that a set is chosen for.
+
+    home: with everything in it, as it is used in the outage
+    whole: puts the set of a part into the whole plan
+    """
+
+    home: Home
+    whole: Callable[[Plan], Plan]
+
+
+@dataclass(frozen=True, slots=True)
 class TriedSet:
     """A set judged.
 
@@ -78,9 +90,19 @@ class TriedSet:
 class Judge:
     """What the verdict would say of a set: every limit, and whether it lasts. Remembers what it was asked."""
 
-    def __init__(self, home: Home, outage: Outage, catalogue: Catalogue, wanted: float, sure: Sure) -> None:
+    def __init__(
+        self,
+        home: Home,
+        outage: Outage,
+        catalogue: Catalogue,
+        wanted: float,
+        sure: Sure,
+        around: Surroundings | None = None,
+    ) -> None:
         self.home, self.outage, self.catalogue, self.wanted, self.sure = home, outage, catalogue, wanted, sure
+        self.around = around
         self._known: dict[tuple[object, ...], TriedSet] = {}
+        self._anyway: frozenset[tuple[str, str]] | None = None
 
     def of(self, plan: Plan) -> TriedSet:
         """A plan's limits and hours."""
@@ -96,7 +118,7 @@ class Judge:
 
     def _judged(self, plan: Plan) -> TriedSet:
         now = resolve_part(self.home, plan, self.catalogue)
-        bad = [x for x in fit(now, self.outage) if x.stops]
+        bad = [x for x in fit(now, self.outage) if x.stops] or self._broken_around(plan)
         if bad:
             return TriedSet(max(bad, key=lambda x: (x.severity == "refuse", x.excess)), 0.0)
         if not now.fed or self.wanted <= 0:
@@ -106,6 +128,20 @@ class Judge:
         if self.sure == "nine_in_ten" and (hours is None or hours >= self.wanted - 1e-3):
             hours = joint([run]).low_h
         return TriedSet(None, float("inf") if hours is None else hours)
+
+    def _broken_around(self, plan: Plan) -> list[Limit]:
+        """What of the whole plan a set breaks that holds without any: another device may hang on the same station."""
+        if self.around is None:
+            return []
+        if self._anyway is None:
+            self._anyway = frozenset(key for key, _ in self._stopping(replace(plan, feeds={})))
+        return [x for key, x in self._stopping(plan) if key not in self._anyway]
+
+    def _stopping(self, plan: Plan) -> list[tuple[tuple[str, str], Limit]]:
+        assert self.around is not None
+        home, whole = self.around.home, self.around.whole(plan)
+        parts = resolve(home, whole, self.catalogue).parts
+        return [((p.source.id, x.id), x) for p in parts for x in fit(p, self.outage) if x.stops]
 
 
 def propose(
@@ -117,12 +153,14 @@ def propose(
     pins: Mapping[str, Pin] | None = None,
     hours: float | None = None,
     sure: Sure = "nine_in_ten",
+    around: Surroundings | None = None,
 ) -> Proposal:
     """Propose a set for a checked plan with a station and a switch.
 
     pins: circuits whose stance is settled
     hours: to last, None for the outage's goal, 0 for however long it lasts
     sure: whether the hours are the expected ones or those that 9 in 10 exceed
+    around: the plan that this one is a part of, None where it is all of it
 
     Raises ValueError where there is nothing to choose for.
     """
@@ -132,7 +170,7 @@ def propose(
     if wanted > 0:
         outage = replace(outage, goal_hours=wanted)
     found = candidates(used, plan, outage, catalogue, wanted)
-    judge = Judge(used, outage, catalogue, wanted, sure)
+    judge = Judge(used, outage, catalogue, wanted, sure, around)
 
     def stands(stances: Sequence[Pin], legs: Sequence[Leg | None]) -> bool:
         try:

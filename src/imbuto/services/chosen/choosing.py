@@ -6,15 +6,18 @@ from collections.abc import Mapping
 from dataclasses import dataclass, replace
 from typing import Any
 
+from imbuto.core.advice.answer import Answer, judge
 from imbuto.core.basics.errors import InvalidValue, NotFound
 from imbuto.core.everyday.ordinary_start import as_left
 from imbuto.core.home.home import Home
 from imbuto.core.home.loads import PURPOSES, Purpose
+from imbuto.core.plan.load_conditions import in_outage
+from imbuto.core.plan.outage import Outage
 from imbuto.core.plan.plan import Plan, narrowed
 from imbuto.core.proposal.candidates import Pin
-from imbuto.core.proposal.propose_set import Proposal, Sure, propose
+from imbuto.core.proposal.propose_set import Proposal, Sure, Surroundings, propose
 from imbuto.formats.documents import PLAN
-from imbuto.formats.patch import difference
+from imbuto.formats.patch import apply, difference
 from imbuto.services.desk.judging import Documents
 from imbuto.services.desk.planner import Planner
 
@@ -53,7 +56,7 @@ class ProposalView:
     """A proposed set.
 
     ops: what to send as an edit to take it
-    hours: null when still on at the end
+    hours: of the whole plan with it, null when still on at the end
     low_h: what 9 in 10 exceed, likewise
     short: the hours asked for are not reached however it is chosen
     """
@@ -85,6 +88,18 @@ def _without_the_rest(home: Home, plan: Plan, part: Plan) -> Home:
     return replace(home, loads=loads) if elsewhere else home
 
 
+def _surroundings(home: Home, plan: Plan, part: Plan, outage: Outage) -> Surroundings | None:
+    """What else of the plan there is than the part; None where that is all of it."""
+    rest = {k: f for k, f in plan.feeds.items() if k not in part.feeds}
+    if not rest and len(plan.sources) < 2:
+        return None
+
+    def whole(chosen: Plan) -> Plan:
+        return replace(plan, feeds=rest | chosen.feeds, opened=part.opened)
+
+    return Surroundings(in_outage(home, plan, outage), whole)
+
+
 def proposal(
     planner: Planner,
     home_id: str,
@@ -104,19 +119,31 @@ def proposal(
     at = _at_device(whole, device)
     # Who opens what is left off is asked afterwards.
     free = replace(at, opened=dict.fromkeys(home.circuits, "somebody"))
+    outage = as_left(home, whole, documents.outages[outage_id], documents.catalogue, documents.outages.values())
     try:
         found = propose(
             _without_the_rest(home, whole, free),
             free,
-            as_left(home, whole, documents.outages[outage_id], documents.catalogue, documents.outages.values()),
+            outage,
             documents.catalogue,
             pins=pins,
             hours=hours,
             sure=sure,
+            around=_surroundings(home, whole, free, outage),
         )
     except ValueError as error:
         raise InvalidValue("a set", at.name, str(error)) from None
-    return _shown(home, replace(at, opened=whole.opened), found)
+    wanted = outage.goal_hours if hours is None else hours
+    return _shown(documents, whole, replace(at, opened=whole.opened), found, outage_id, wanted=wanted, sure=sure)
+
+
+def _taken(documents: Documents, whole: Plan, ops: list[dict[str, Any]], outage_id: str) -> Answer:
+    """The answer of the whole plan with a set taken: what is joined elsewhere in it draws too, and may run out
+    first."""
+    changed, _ = apply({whole.id: PLAN.write(whole)}, ops)
+    after = replace(PLAN.read(changed[whole.id]), opened=dict.fromkeys(documents.home.circuits, "somebody"))
+    case = as_left(documents.home, after, documents.outages[outage_id], documents.catalogue, documents.outages.values())
+    return judge(documents.home, after, case, documents.catalogue, with_moves=False)
 
 
 def _asked(
@@ -136,12 +163,18 @@ def _asked(
     return whole
 
 
-def _shown(home: Home, plan: Plan, found: Proposal) -> ProposalView:
+def _shown(
+    documents: Documents, whole: Plan, plan: Plan, found: Proposal, outage_id: str, *, wanted: float, sure: Sure
+) -> ProposalView:
     """A proposal beside the plan as it stands, with the edit that takes it."""
+    home = documents.home
     fed = {f.circuit for f in found.plan.feeds.values()}
     reasons = {k: v for k, v in plan.reasons.items() if k not in fed} | {x.circuit: x.sentence for x in found.left}
     after = replace(found.plan, reasons=reasons, opened={k: v for k, v in plan.opened.items() if k not in fed})
     before = {f.circuit: (f.place, f.stance) for f in plan.feeds.values()}
+    ops = difference(plan.id, PLAN.write(plan), PLAN.write(after))
+    answer = _taken(documents, whole, ops, outage_id)
+    lasts = answer.low_h if sure == "nine_in_ten" else answer.hours
     on_circuits = [
         x for x in home.loads.values() if x.circuit is not None and plan.load_choices.get(x.id) != "unplugged"
     ]
@@ -160,8 +193,8 @@ def _shown(home: Home, plan: Plan, found: Proposal) -> ProposalView:
             for f in found.plan.feeds.values()
         ],
         left=[LeftView(circuit=x.circuit, sentence=x.sentence) for x in found.left],
-        hours=found.hours,
-        low_h=found.low_h,
-        short=found.short,
-        ops=difference(plan.id, PLAN.write(plan), PLAN.write(after)),
+        hours=answer.hours,
+        low_h=answer.low_h,
+        short=found.short or (lasts is not None and lasts < wanted - 1e-3),
+        ops=ops,
     )

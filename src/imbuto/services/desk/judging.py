@@ -26,7 +26,7 @@ from imbuto.services.desk.verdict_views import VerdictView, verdict_view
 from imbuto.store.database import Database
 from imbuto.store.repository import Repository
 
-MOST_VERDICTS = 64
+MOST_VERDICTS = 32
 MOST_DOCUMENTS = 16
 Pair = tuple[str, str]
 

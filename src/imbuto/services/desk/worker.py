@@ -30,6 +30,7 @@ from imbuto.core.basics.measures import IN_USE, Measures
 IDLE_S = 30.0
 MOST_BYTES = 1_500_000_000  # of memory of its own; a log of the largest size takes about half of it
 LOOK_S = 0.2
+MALLOC_ARENAS = -8  # glibc's name of the option, M_ARENA_MAX
 AT_ONCE = 2  # a long import never keeps a sheet waiting
 
 
@@ -146,6 +147,13 @@ class Worker:
                     found.cancel()
                     found.exception()  # until it has stopped: the folder goes after that
                     raise
+
+
+def share_memory() -> None:
+    """Have all threads of this process take memory from two places, so that what one frees another uses; the C
+    library otherwise opens one for each thread, up to eight a core, and keeps them. Only glibc can."""
+    with suppress(OSError, AttributeError):
+        ctypes.CDLL(None).mallopt(MALLOC_ARENAS, 2)
 
 
 def _give_back() -> None:

@@ -255,9 +255,11 @@ def _gaps(planner: Planner, home_id: str, home: Home) -> list[CircuitGap]:
 def _substitutes(answer: Answer) -> list[SubstituteView]:
     """Return what each substitute frees on the station that powers its load, the most hours first."""
     views = []
-    for run in (v.run for v in answer.stations if v.run is not None):
+    for run in (v.run for v in answer.stations if v.run is not None and not v.part.waits):
         price, currency = _price_of_wh(run.part, run)
-        for load in {i.load.id: i.load for i in run.part.fed if i.load.substitute != "none"}.values():
+        for load in {
+            i.load.id: i.load for i in run.part.fed if i.load.substitute != "none" and i.load.purpose != "life"
+        }.values():
             less = lessened(run.part, load)
             if not less.fed:
                 continue

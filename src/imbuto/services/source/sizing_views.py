@@ -6,9 +6,10 @@ from __future__ import annotations
 from dataclasses import dataclass, replace
 from datetime import datetime
 from decimal import Decimal
+from functools import partial
 from typing import Any
 
-from imbuto.core.advice.frontier import Frontier, FrontierPoint, fewest, frontier
+from imbuto.core.advice.frontier import Frontier, FrontierPoint, by_itself, fewest, frontier
 from imbuto.core.advice.house_totals import without
 from imbuto.core.advice.sizing_methods import SchoolAnswer, implied_w, schools, solar_schools
 from imbuto.core.basics.clock import grid
@@ -16,16 +17,18 @@ from imbuto.core.basics.elsewhere import Progress, followed
 from imbuto.core.basics.errors import InvalidValue, NotFound
 from imbuto.core.basics.units import number_text
 from imbuto.core.equipment.catalogue import Station
+from imbuto.core.everyday.ordinary_start import as_left
 from imbuto.core.home.home import day_wh
+from imbuto.core.home.loads import Load
 from imbuto.core.plan.load_conditions import in_outage
 from imbuto.core.plan.outage import Outage
 from imbuto.core.plan.plan import Plan, narrowed
 from imbuto.core.plan.sources import Array
-from imbuto.core.plan.system import Part
+from imbuto.core.plan.system import Part, varied
 from imbuto.core.run.run import Run, simulate
 from imbuto.core.run.solar_light import MONTH_STEP_H, MONTHS_OF, days_of, mean_wh, month_wh, plane_w_m2, shares_of
 from imbuto.formats.documents import PLAN
-from imbuto.formats.patch import difference
+from imbuto.formats.patch import apply, difference
 from imbuto.services.desk.background_jobs import Job, Jobs, JobState
 from imbuto.services.desk.judging import Documents
 from imbuto.services.desk.planner import Planner
@@ -179,15 +182,19 @@ def _loads(run: Run) -> list[LoadCost]:
     n = max(1, round(run.at_least_h / run.steps.step_h))
     # What life and health depend on is nobody's savings.
     for load in {f.load.id: f.load for f in run.part.fed if f.load.purpose != "life" and not f.assumed}.values():
-        rest = tuple(f for f in run.part.fed if f.load.id != load.id)
         mean = sum(float(f.watts(run.steps)[:n].mean()) for f in run.part.fed if f.load.id == load.id)
-        if not rest or run.hours is None:
+        if not _without(run.part, load).fed or run.hours is None:
             continue
-        freed = without(run, simulate(replace(run.part, fed=rest), run.outage, hours_only=True), load)
+        less = varied(run.part, partial(_without, load=load), all_of_line=True)
+        freed = without(run, simulate(less, run.outage, hours_only=True), load)
         found.append(
             LoadCost(load=load.id, name=load.name, mean_w=mean, hours=freed.hours, never_dark=freed.never_dark)
         )
     return sorted(found, key=lambda x: -x.hours)
+
+
+def _without(part: Part, load: Load) -> Part:
+    return replace(part, fed=tuple(f for f in part.fed if f.load.id != load.id))
 
 
 def _years(run: Run) -> list[YearView]:
@@ -195,12 +202,17 @@ def _years(run: Run) -> list[YearView]:
     now, found = run.part, []
     for years in AGES:
         health = round(now.source.health * (1 - YEARLY_LOSS) ** years, 4)
-        aged = replace(now.source, health=health)
-        then = simulate(
-            replace(now, source=aged, plan=replace(now.plan, sources={aged.id: aged})), run.outage, hours_only=True
-        )
+        left = round((1 - YEARLY_LOSS) ** years, 4)
+        aged = varied(now, partial(_aged, left=left), all_of_line=True)
+        then = simulate(aged, run.outage, hours_only=True)
         found.append(YearView(years=years, health=health, hours=then.hours))
     return found
+
+
+def _aged(part: Part, left: float) -> Part:
+    """A station with so much left of what its cells hold now."""
+    source = replace(part.source, health=round(part.source.health * left, 4))
+    return replace(part, source=source, plan=replace(part.plan, sources=part.plan.sources | {source.id: source}))
 
 
 def _felt(run: Run, hours: float | None) -> str:
@@ -269,20 +281,28 @@ def begin_frontier(
         )
     if not chosen.feeds:
         raise InvalidValue("what to buy", chosen.name, "nothing is fed yet; choose circuits or loads first")
-    base = narrowed(chosen, next(iter(chosen.sources), ""))
 
     def work(job: Job) -> object:
-        return followed(_looked_at, job.progress, documents, base, case, budget)
+        return followed(looked_at, job.progress, documents, chosen, case, budget)
 
     return frontier_job(jobs, jobs.start(home_id, work).id)
 
 
-def _looked_at(
-    documents: Documents, base: Plan, case: Outage, budget: Decimal | None, progress: Progress
+def looked_at(
+    documents: Documents, plan: Plan, case: Outage, budget: Decimal | None, progress: Progress
 ) -> FrontierView:
-    used = in_outage(documents.home, base, case)
-    found = frontier(used, base, case, documents.catalogue, tell=progress)
-    return _frontier_view(found, PLAN.write(base), case.goal_hours, budget, documents.home.site.currency)
+    """In the worker: look at everything that can be bought for a plan's first station."""
+    base = narrowed(plan, next(iter(plan.sources), ""))
+    used = in_outage(documents.home, plan, case)
+    before, all_of_it = PLAN.write(base), PLAN.write(plan)
+
+    def whole(chosen: Plan) -> Plan:
+        changed, _ = apply({plan.id: all_of_it}, difference(plan.id, before, PLAN.write(chosen)))
+        return PLAN.read(changed.get(plan.id, all_of_it))
+
+    case = as_left(documents.home, plan, case, documents.catalogue, documents.outages.values())
+    found = frontier(used, base, case, documents.catalogue, tell=progress, whole=None if by_itself(plan) else whole)
+    return _frontier_view(found, before, case.goal_hours, budget, documents.home.site.currency)
 
 
 def frontier_job(jobs: Jobs, job_id: str) -> FrontierJob:
