@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from datetime import datetime, timedelta
+from datetime import UTC, datetime, timedelta
 from functools import lru_cache
 from typing import Literal
 from zoneinfo import ZoneInfo
@@ -59,10 +59,28 @@ class Grid:
         """How long the grid is."""
         return self.n * self.step_h
 
+    def elapsed_h(self, moment: datetime) -> float:
+        """Hours from the start to a moment with a zone; the inverse of ``moment``."""
+        return (moment.astimezone(UTC) - self.start.astimezone(UTC)).total_seconds() / 3600
+
     def moment(self, elapsed_h: float) -> datetime:
         """The local clock time after so many elapsed hours; counts through a clock change correctly."""
         zone = self.start.tzinfo
         return (self.start.astimezone(ZoneInfo("UTC")) + timedelta(hours=elapsed_h)).astimezone(zone)
+
+
+def later(at: datetime, hours: float, zone: str) -> datetime:
+    """The local clock so many hours after a naive local time, below 0 for before; counts through a clock change
+    correctly."""
+    then = at.replace(tzinfo=ZoneInfo(zone)).astimezone(UTC) + timedelta(hours=hours)
+    return then.astimezone(ZoneInfo(zone)).replace(tzinfo=None)
+
+
+def hours_between(a: datetime, b: datetime, zone: str) -> float:
+    """Hours from one naive local time to another, below 0 where that is earlier; counts through a clock change
+    correctly. Of two times that a clock shows the same, ``fold`` says which."""
+    first, then = (t.replace(tzinfo=ZoneInfo(zone)).astimezone(UTC) for t in (a, b))
+    return (then - first).total_seconds() / 3600
 
 
 @lru_cache(maxsize=64)

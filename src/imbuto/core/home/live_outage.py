@@ -3,12 +3,13 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, field
-from datetime import UTC, datetime, timedelta
+from datetime import datetime, timedelta
 from typing import Annotated, Literal
 from zoneinfo import ZoneInfo, ZoneInfoNotFoundError
 
 from annotated_types import Interval
 
+from imbuto.core.basics.clock import hours_between, later
 from imbuto.core.basics.errors import InvalidValue
 from imbuto.core.basics.moments import LocalTime
 from imbuto.core.basics.units import Fraction, Hours, Ident, Text, Watts
@@ -141,18 +142,14 @@ def hour_of(live: Live, at: datetime, *, again: bool = False) -> float:
     """
     if not live.time_zone:
         return (at - live.began).total_seconds() / 3600
-    zone = ZoneInfo(live.time_zone)
-    begun, then = live.began.replace(tzinfo=zone), at.replace(tzinfo=zone, fold=int(again or at.fold == 1))
-    return (then.astimezone(UTC) - begun.astimezone(UTC)).total_seconds() / 3600
+    return hours_between(live.began, at.replace(fold=int(again or at.fold == 1)), live.time_zone)
 
 
 def time_at(live: Live, hours: float) -> datetime:
     """The home's clock so many hours after an outage began, across clock changes; the inverse of ``hour_of``."""
     if not live.time_zone:
         return live.began + timedelta(hours=hours)
-    zone = ZoneInfo(live.time_zone)
-    then = live.began.replace(tzinfo=zone).astimezone(UTC) + timedelta(hours=hours)
-    return then.astimezone(zone).replace(tzinfo=None)
+    return later(live.began, hours, live.time_zone)
 
 
 def check_live(live: Live) -> None:

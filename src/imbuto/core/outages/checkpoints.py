@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from datetime import datetime, timedelta
+from datetime import datetime
 
 from imbuto.core.home.loads import PURPOSES, guards
 from imbuto.core.plan.plan import Feed
@@ -45,7 +45,7 @@ def checkpoints(run: Run) -> list[Checkpoint]:
         step = min(round(h / run.steps.step_h), len(run.charge) - 1)
         quarter = min(round(h * QUARTERS), len(low) - 1)
         expected, least = float(run.charge[step]), float(low[quarter])
-        found.append(Checkpoint(h, run.outage.start + timedelta(hours=h), expected, min(least, expected)))
+        found.append(Checkpoint(h, run.steps.moment(h).replace(tzinfo=None), expected, min(least, expected)))
     return found
 
 

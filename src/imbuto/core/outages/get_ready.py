@@ -8,6 +8,7 @@ from dataclasses import dataclass, replace
 from datetime import datetime, timedelta
 
 from imbuto.core.advice.verdict import Verdict
+from imbuto.core.basics.clock import later
 from imbuto.core.basics.measures import clock_of, least_text, volume_text
 from imbuto.core.basics.units import hours_text, number_text
 from imbuto.core.home.alert import Alert
@@ -146,7 +147,7 @@ def _filling(x: Part, alert: Alert, now: datetime, storm: Outage | None) -> Char
     charge, cells = alert.charges.get(x.source.id), None if storm is None else storm.at(x.source)
     wall = wall_charging(x, cells)
     hours = refill_hours(x, x.plan.floor if charge is None else charge, cells)
-    begin = alert.begins - timedelta(hours=hours) if hours else None
+    begin = later(alert.begins, -hours, x.home.site.time_zone) if hours else None
     circuit = x.charge_circuit.name if x.charge_circuit else "an outlet you haven't named"
     late = begin is not None and now > begin
     how = " ".join(t for t in (how_to_fill(x), wall.says) if t)

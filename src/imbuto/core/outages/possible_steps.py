@@ -4,14 +4,14 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from dataclasses import dataclass, field
-from datetime import datetime, timedelta
+from datetime import datetime
 
 import numpy as np
 
 from imbuto.core.basics.clock import FloatArray
 from imbuto.core.basics.measures import least_text, mass_text, volume_text
 from imbuto.core.basics.units import clock_text, hours_text, number_text
-from imbuto.core.home.live_outage import Live, SavingStep, StepKind, hour_of
+from imbuto.core.home.live_outage import Live, SavingStep, StepKind, hour_of, time_at
 from imbuto.core.home.loads import Load, must_stay_on
 from imbuto.core.limits.rules.generator_limits import FAR_M
 from imbuto.core.outages.outage_changes import (
@@ -93,7 +93,7 @@ class Tonight:
     @property
     def hours(self) -> float:
         """From now on."""
-        return (self.until - self.now).total_seconds() / 3600
+        return hour_of(self.live, self.until) - hour_of(self.live, self.now)
 
     @property
     def source(self) -> str:
@@ -183,7 +183,7 @@ def _of_engine(tonight: Tonight) -> Iterator[PossibleStep]:
     begins = min(tonight.charge, motor.start_at) if tonight.low_at is not None else tonight.charge
     fill_h = max(motor.stop_at - begins, 0.0) * run.store.available_wh / (charging * station.charge_efficiency)
     hours = min(fill_h, motor.fuel_l / burns)
-    end = (at + timedelta(hours=hours)).replace(second=0, microsecond=0)
+    end = time_at(live, hour_of(live, at) + hours).replace(second=0, microsecond=0)
     feeding = feeding_of(run, "engine", tonight.during(at, end))
     if hours < LEAST_RUN_H or at >= tonight.until or feeding is None:
         return
@@ -205,7 +205,7 @@ def _of_outlet(tonight: Tonight) -> Iterator[PossibleStep]:
         return
     if any(is_spared(f.load) for f in items_of(run)) or any(t.kind == "outlet" for t in tonight.live.taken.values()):
         return  # it cannot be spared for an hour
-    end = tonight.now + timedelta(hours=OUTLET_H)
+    end = time_at(tonight.live, hour_of(tonight.live, tonight.now) + OUTLET_H)
     feeding = feeding_of(run, "outlet", tonight.during(tonight.now, end))
     if feeding is None:
         return

@@ -11,7 +11,6 @@ from imbuto.core.basics.clock import TYPICAL_DAYS, BoolArray, FloatArray, Grid, 
 from imbuto.core.home.loads import Load, Use, in_use, may_run, turns_average_w, use_watts
 from imbuto.core.plan.plan import Stance
 
-
 MOST_KEPT = 1024  # a house of a thousand loads fits; up to 16 kB each
 
 

@@ -30,7 +30,7 @@ def nights(site: Site, steps: Grid) -> tuple[tuple[float, float], ...]:
             if elevation(observer, noon) > 0:
                 continue
             down, up = noon, noon + timedelta(days=1)
-        a, b = (max(0.0, (m - steps.start).total_seconds() / 3600) for m in (down, up))
+        a, b = (max(0.0, steps.elapsed_h(m)) for m in (down, up))
         if a < steps.hours and b > 0:
             found.append((a, min(b, steps.hours)))
     return tuple(found)

@@ -3,9 +3,10 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from datetime import datetime, timedelta
+from datetime import datetime
 from html import escape
 
+from imbuto.core.basics.clock import later
 from imbuto.core.basics.units import clock_text
 from imbuto.core.diagram.diagram_layout import Drawing
 from imbuto.core.diagram.joining_diagram import Line
@@ -52,12 +53,13 @@ def curve_svg(
     high: Sequence[float],
     floor: float,
     start: datetime,
+    zone: str,
     goal_h: float,
 ) -> str:
     """Charge over time: the middle run, the band in which 8 in 10 runs lie, the floor, the goal.
 
     charge: 0 to 1
-    start: local
+    start: local, in a time zone
     """
     if len(hour) < 2:
         return ""
@@ -90,7 +92,7 @@ def curve_svg(
     first = (-(start.hour + start.minute / 60)) % every
     for i in range(int((most - first) / every) + 1 if first <= most else 0):
         h = first + i * every
-        at = start + timedelta(hours=h)
+        at = later(start, h, zone)
         made.append(f'<path d="M{x(h):.1f} {y(0):.1f}v4" stroke="#000" stroke-width="1"/>')
         made.append(_text(x(h), H - 12, clock_text(at), 70, size=10.5, anchor="middle"))
     return _svg(W, H, "Charge over the outage, with the band of 8 in 10 runs", "".join(made))

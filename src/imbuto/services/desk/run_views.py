@@ -6,7 +6,7 @@ import itertools
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
-from datetime import datetime, timedelta
+from datetime import datetime
 from decimal import Decimal
 
 import numpy as np
@@ -238,8 +238,8 @@ def ticks(run: Run, shown_h: float) -> list[Tick]:
     every = 12 if shown_h > 40 else 6 if shown_h > 12 else 2
     found = []
     for k in range(int(shown_h) + 2):
-        moment = run.steps.start.replace(minute=0, second=0) + timedelta(hours=k)
-        h = (moment - run.steps.start).total_seconds() / 3600
+        h = k - run.steps.start.minute / 60 - run.steps.start.second / 3600
+        moment = run.steps.moment(h)
         if moment.hour % every == 0 and 0 <= h <= shown_h:
             # A day is named where it begins, once each, and its hours by the clock.
             at = f"{moment:%a}" if moment.hour == 0 else "noon" if moment.hour == 12 else ""

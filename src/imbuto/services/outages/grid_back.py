@@ -4,9 +4,10 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
-from datetime import datetime, timedelta
+from datetime import datetime
 
 from imbuto.core.advice.verdict import judge_one
+from imbuto.core.basics.clock import later
 from imbuto.core.basics.units import hours_text, number_text
 from imbuto.core.home.live_outage import Live
 from imbuto.core.outages.wall_charging import how_to_fill, refill_hours, wall_charging
@@ -82,6 +83,7 @@ def _refill(
     read += [(f.at, f.charge, f.in_w - f.out_w) for f in shown]
     read.sort(key=lambda r: r[0])
     assert live.ended is not None
+    zone = documents.home.site.time_zone
     at, charge, in_w = read[-1] if read else (live.began, live.charges.get(source, 1.0), None)
     after = [r for r in read if r[0] >= live.ended]
     case = replace(case_of(documents, outage_id, live), start=now, hours=LOOK_H, goal_hours=LOOK_H, start_charge=charge)
@@ -97,7 +99,7 @@ def _refill(
         charge=charge,
         read_at=at,
         watts=watts,
-        full_at=(at + timedelta(hours=hours)).replace(second=0, microsecond=0) if hours else None,
+        full_at=later(at, hours, zone).replace(second=0, microsecond=0) if hours else None,
         amps=amps,
         fits=fits,
         how=" ".join(t for t in (how_to_fill(part), wall.says) if t),

@@ -118,7 +118,7 @@ def _store(k: StoreHistory, live: Live, now: datetime, until: datetime) -> Store
             steps=[],
             dark_at=here.dark_at,
             early_at=here.early_at,
-            short="" if lasts else _short(here.early_at if sure else here.dark_at, until),
+            short="" if lasts else _short(live, here.early_at if sure else here.dark_at, until),
             others=[],
             weighed=False,
         )
@@ -143,7 +143,7 @@ def _store(k: StoreHistory, live: Live, now: datetime, until: datetime) -> Store
         steps=[_view(s, gains) for s in chosen or []],
         dark_at=then.dark_at,
         early_at=then.early_at,
-        short="" if reached else _short(quoted, until),
+        short="" if reached else _short(live, quoted, until),
         others=[_view(s, gains) for s in steps if s.taken.id not in picked],
         weighed=True,
     )
@@ -187,8 +187,8 @@ def _after(at: datetime | None, until: datetime) -> bool:
     return at is None or at >= until
 
 
-def _short(at: datetime | None, until: datetime) -> str:
-    return "" if at is None else f"{hours_text(max((until - at).total_seconds() / 3600, 1 / 60))} short of it"
+def _short(live: Live, at: datetime | None, until: datetime) -> str:
+    return "" if at is None else f"{hours_text(max(hour_of(live, until) - hour_of(live, at), 1 / 60))} short of it"
 
 
 def _advice(stores: Sequence[StoreReach], until: datetime) -> list[str]:

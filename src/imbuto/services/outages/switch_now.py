@@ -4,9 +4,10 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from datetime import datetime, timedelta
+from datetime import datetime
 from math import isinf
 
+from imbuto.core.basics.clock import later
 from imbuto.core.basics.measures import clock_of
 from imbuto.core.home.live_outage import GaugeNote, Live, hour_of, time_at
 from imbuto.core.home.loads import Load
@@ -131,7 +132,9 @@ def cold_of(each: Sequence[StoreHistory], live: Live, now: datetime) -> list[Col
             continue
         opened = sum(o.minutes for o in live.opened.values() if o.load == load.id and o.at >= since)
         keeps = may_off_h(box_of(load), room_c(load, run.outage))
-        limit = None if isinf(keeps) else since + timedelta(hours=keeps, minutes=-A_MINUTE_OPEN * opened)
+        limit = (
+            None if isinf(keeps) else later(since, keeps - A_MINUTE_OPEN * opened / 60, run.part.home.site.time_zone)
+        )
         limit = limit.replace(second=0, microsecond=0) if limit is not None else None
         found.append(ColdLive(load=load.id, name=load.name, off_since=since, opened=opened, limit_at=limit))
     return sorted(found, key=lambda c: (c.limit_at or datetime.max, c.name))

@@ -14,6 +14,7 @@ BAND = "Thick: the middle run. Grey: 8 in 10 runs lie in it. Dotted: where it st
 def hours(a: SheetRequest) -> Sheet:
     """How long it lasts, and why."""
     v = a.planner.verdict(a.home_id, a.plan.id, a.outage_id)
+    zone = a.documents.home.site.time_zone
     parts = [SheetPart("In one line", (Paragraph(v.headline.sentence, strong=True),))]
     for key in list(a.plan.sources) or [""]:
         run = a.planner.run(a.home_id, a.plan.id, a.outage_id, key or None)
@@ -21,7 +22,7 @@ def hours(a: SheetRequest) -> Sheet:
             continue
         name = next((x.station.name for x in a.parts if x.source.id == key), "")
         dark = f"Dark about {clock_text(until)}." if (until := v.until) and len(a.plan.sources) < 2 else ""
-        svg = curve_svg(run.hour, run.charge, run.low, run.high, run.floor, run.start, v.goal_hours)
+        svg = curve_svg(run.hour, run.charge, run.low, run.high, run.floor, run.start, zone, v.goal_hours)
         parts.append(
             SheetPart(f"{name}: charge over the outage", (Picture(svg, BAND), *([Paragraph(dark)] if dark else [])))
         )
