@@ -8,12 +8,16 @@ from dataclasses import fields, is_dataclass, replace
 import pytest
 
 from imbuto.api.app import create_app
+from imbuto.core.advice.frontier import by_itself
 from imbuto.formats.documents import HOME, OUTAGE, PLAN
 from imbuto.services.compare.plans_by_outage import compare
 from imbuto.services.desk.demo import DEMO_HOMES
 from imbuto.services.desk.planner import Planner
 from imbuto.services.desk.quantities import QUANTITIES, Quantity, Subject, by_field
+from imbuto.services.everyday.everyday_views import everyday_view
+from imbuto.services.everyday.worth_it import worth
 from imbuto.services.house.house_views import whole
+from imbuto.services.source.sizing_views import looked_at, size_view
 from tests.breadth import breadth
 from tests.core.run.test_several import KIT, random_several
 from tests.demo import demo_copy
@@ -26,6 +30,7 @@ SUBJECTS: dict[Subject, tuple[str, ...]] = {
     "pair": ("plan", "outage"),
     "station": ("plan", "outage", "source"),
     "load": ("load",),
+    "load_in_pair": ("plan", "outage", "load"),
 }
 NAMED = {"LoadFigure": ("id", "load"), "WholeLoad": ("id", "load")}  # views that name their subject otherwise
 
@@ -73,12 +78,19 @@ def views(planner: Planner, home: str) -> Iterator[tuple[object, dict[str, str]]
     """Every view of a home that shows a registered quantity, with the ids it is about."""
     documents = planner.documents(planner.state(home))
     yield compare(planner, home, next(iter(documents.plans))), {}
+    first, case = next(iter(documents.plans.values())), next(iter(documents.outages.values()))
+    if by_itself(first) and first.sources and first.feeds:
+        yield looked_at(documents, first, case, None, lambda _: None), {"outage": case.id}
     for plan in documents.plans.values():
         for outage in documents.outages:
             about = {"plan": plan.id, "outage": outage}
             verdict = planner.verdict(home, plan.id, outage)
             yield verdict, about
             yield whole(planner, home, (plan.id, outage)), about
+            yield size_view(planner, home, plan.id, outage), about
+            yield worth(planner, home, plan.id, outage), about
+            if len(plan.sources) == 1:
+                yield everyday_view(planner, home, plan.id, outage), about
             for source in plan.sources.values():
                 here = about | {"source": source.id}
                 yield planner.run(home, plan.id, outage, source.id), here

@@ -16,7 +16,7 @@ from imbuto.core.plan.load_conditions import in_outage
 from imbuto.core.plan.outage import Outage
 from imbuto.core.plan.plan import Plan
 from imbuto.core.plan.system import PlanSystem, Wiring, ahead_of, resolve
-from imbuto.core.run.band import Band, Measure, joint
+from imbuto.core.run.band import Band, Measure, fed_energy, joint
 from imbuto.core.run.hand_check import inverse
 from imbuto.core.run.run import Run
 
@@ -115,6 +115,21 @@ class Answer:
         return tuple(
             x for x in self.home.loads.values() if x.id not in fed and must_stay_on(x) and x.substitute == "none"
         )
+
+    @property
+    def powered_w(self) -> dict[str, float]:
+        """Load id → mean W over the outage's own length, as the plan powers it. Of a load that one station passes on
+        to another, what the other gives it."""
+        ahead = {v.part.source.id: ahead_of(self.plan, v.part.source.id) for v in self.stations}
+
+        def behind(v: Verdict) -> int:
+            depth, key = 0, ahead.get(v.part.source.id)
+            while key is not None and depth < len(ahead):
+                depth, key = depth + 1, ahead.get(key)
+            return depth
+
+        ran = [v for v in self.stations if v.run is not None]
+        return {k: w for v in sorted(ran, key=behind) if v.run is not None for k, w in fed_energy(v.run).items()}
 
     def needs(self, load: Load) -> str:
         """Say what a load that must stay on and is not powered needs, in one sentence."""

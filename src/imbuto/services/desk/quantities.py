@@ -9,7 +9,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Literal
 
-Subject = Literal["home", "plan", "outage", "pair", "station", "load"]
+Subject = Literal["home", "plan", "outage", "pair", "station", "load", "load_in_pair"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -18,7 +18,8 @@ class Quantity:
 
     id: its name in the API and the interface
     unit: in which the API gives it
-    of: what it is a figure of; a pair is a plan in an outage, a station is one of a plan in an outage
+    of: what it is a figure of; a pair is a plan in an outage, a station is one of a plan in an outage, a load in a
+        pair what it is there
     formula: how it is worked out, in a sentence
     at: the fields of views that show it, as ``View.field``
     """
@@ -74,10 +75,14 @@ QUANTITIES = (
         "pair",
         "Length of the simulation: the outage, and on until the batteries are empty or it is long enough to say "
         "“still on”.",
-        ("VerdictView.simulated_h", "Cell.simulated_h"),
+        ("VerdictView.simulated_h", "Cell.simulated_h", "RunView.simulated_h"),
     ),
     Quantity(
-        "goal", "h", "outage", "The goal entered for the outage.", ("VerdictView.goal_hours", "OutageHead.goal_h")
+        "goal",
+        "h",
+        "outage",
+        "The goal entered for the outage.",
+        ("VerdictView.goal_hours", "OutageHead.goal_h", "FrontierView.goal_h", "ReadinessView.goal_h"),
     ),
     Quantity(
         "station_probably",
@@ -134,6 +139,34 @@ QUANTITIES = (
         "load",
         "Running VA of everything of this load, and the extra of its largest start.",
         ("LoadFigure.start_va",),
+    ),
+    Quantity(
+        "load_powered",
+        "W",
+        "load_in_pair",
+        "Mean AC power of this load over the outage's own length, as the plan powers it.",
+        ("LoadFigure.fed_w", "LoadCost.mean_w"),
+    ),
+    Quantity(
+        "possibly",
+        "h",
+        "pair",
+        "Hours that 1 of 10 runs exceeds, until the first station runs out.",
+        ("VerdictView.high_hours",),
+    ),
+    Quantity(
+        "cost",
+        "currency of the home",
+        "plan",
+        "Sum of everything that is still to be paid: equipment, work, fees and the rest of what is entered.",
+        ("WorthView.cost", "OtherPlanCost.cost"),
+    ),
+    Quantity(
+        "saving",
+        "currency of the home",
+        "plan",
+        "The house's electricity bill of an ordinary year without the plan, less that with it.",
+        ("WorthView.saving", "EverydayView.saving"),
     ),
     Quantity(
         "slots",

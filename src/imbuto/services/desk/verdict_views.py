@@ -20,7 +20,7 @@ from imbuto.core.home.home import Home, day_wh
 from imbuto.core.home.loads import duty, mean_w
 from imbuto.core.plan.limit import FIT_NOTE, Kind, Limit, Severity
 from imbuto.core.plan.system import Part, Wiring, circuits_beneath, legs_of_feed
-from imbuto.core.run.band import Measure, fed_energy
+from imbuto.core.run.band import Measure
 from imbuto.formats.documents import PLAN
 from imbuto.formats.patch import difference
 
@@ -433,7 +433,7 @@ def _board(port: Wiring) -> BoardView:
 
 def load_figures(v: Answer) -> list[LoadFigure]:
     """Every load of the home."""
-    fed = {k: w for x in v.stations if x.run for k, w in fed_energy(x.run).items()}
+    fed = v.powered_w
     return [
         LoadFigure(
             id=x.id,

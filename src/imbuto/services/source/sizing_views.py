@@ -162,7 +162,7 @@ def size_view(
     ]
     return SizeView(
         schools=found,
-        loads=_loads(run),
+        loads=_loads(run, answer.powered_w),
         years=_years(run),
         felt=_felt(run, felt_h),
         currency=home.site.currency,
@@ -177,18 +177,22 @@ def _per_wh(now: Part) -> Decimal | None:
     return station.price / Decimal(station.nominal_wh) if station.price > 0 else None
 
 
-def _loads(run: Run) -> list[LoadCost]:
+def _loads(run: Run, powered: dict[str, float]) -> list[LoadCost]:
     found = []
-    n = max(1, round(run.at_least_h / run.steps.step_h))
     # What life and health depend on is nobody's savings.
     for load in {f.load.id: f.load for f in run.part.fed if f.load.purpose != "life" and not f.assumed}.values():
-        mean = sum(float(f.watts(run.steps)[:n].mean()) for f in run.part.fed if f.load.id == load.id)
         if not _without(run.part, load).fed or run.hours is None:
             continue
         less = varied(run.part, partial(_without, load=load), all_of_line=True)
         freed = without(run, simulate(less, run.outage, hours_only=True), load)
         found.append(
-            LoadCost(load=load.id, name=load.name, mean_w=mean, hours=freed.hours, never_dark=freed.never_dark)
+            LoadCost(
+                load=load.id,
+                name=load.name,
+                mean_w=powered[load.id],
+                hours=freed.hours,
+                never_dark=freed.never_dark,
+            )
         )
     return sorted(found, key=lambda x: -x.hours)
 
