@@ -26,6 +26,31 @@ AVERAGES = {
     "700 W 5 minutes on, 15 minutes off": 175.0,
     "60 W, 1 h on and 3 h off": 15.0,
     "910 kilowatt hours per month": 910e3 / 730,
+    "about 80 watts on average": 80.0,
+    "runs 20 minutes an hour at 700 W": 700 / 3,
+    "900 W for 10 min of every hour": 150.0,
+    "900 W 90 seconds per hour": 900 * 90 / 3600,
+    "on 8 min, off 20 min, 150 W": 150 * 8 / 28,
+    "85 W day and night": 85.0,
+    "nonstop 12 W": 12.0,
+    "15 W 24/7": 15.0,
+    "7 W around the clock": 7.0,
+    "12 cycles a day of 90 Wh": 45.0,
+    "3 loads a week at 0.8 kWh each": 2400 / 168,
+    "from 14.2 to 15.6 kWh in 20 hours": 70.0,
+    "from 812 kWh to 830 kWh over 3 days": 250.0,
+    "38 kWh for June": 38e3 / 720,
+    "31 kWh in January": 31e3 / 744,
+    "500 watts half the time": 250.0,
+    "annual energy use 412 kWh": 412e3 / 8766,
+    "1 kWh every 3 days": 1000 / 72,
+    "0.9 kWh cycle, every other day": 900 / 48,
+    "28 kWh last week": 28e3 / 168,
+    "3 kWh per load, 2 loads weekly": 6e3 / 168,
+    "110 W for 14 min then 5 W for 22 min": (110 * 14 + 5 * 22) / 36,
+    "250 W 30 min every 4 hours": 250 / 8,
+    "640 W 10 min every 2 hours": 640 / 12,
+    "router 9 W always on": 9.0,
 }
 # What runs in a window of the day: W and the hours a day.
 WINDOWS = {
@@ -40,9 +65,39 @@ WINDOWS = {
     "60 W weekdays 9-5": 8 * 5 / 7,
     "60 W on weekends from 10 am to 4 pm": 6 * 2 / 7,
     "60 W, weekdays between 8 am and 6 pm": 10 * 5 / 7,
+    "60 W 5 days a week 8 hours": 40 / 7,
+    "60 W 8 hours a day, 5 days a week": 40 / 7,
+    "60 W for 4 hours daily 3 days per week": 12 / 7,
+    "60 W weekends 10-14": 8 / 7,
+    "60 W a quarter of an hour every morning": 0.25,
+    "60 W three quarters of an hour every evening": 0.75,
+    "60 W half an hour a day": 0.5,
     "60 W between 9 am and noon": None,  # “noon” is not read: the figures are named as not taken
 }
+# W of one piece, and how many pieces.
+RUNNING = {
+    "a hundred and twenty watts": (120, 1),
+    "two hundred watts": (200, 1),
+    "one thousand five hundred W": (1500, 1),
+    "seventy-five watts": (75, 1),
+    "one and a half kilowatts": (1500, 1),
+    "1½ kW": (1500, 1),
+    "two and a half kW": (2500, 1),
+    "two 60 W bulbs": (60, 2),
+    "six 9 watt lamps": (9, 6),
+    "75 W each, three of them": (75, 3),
+    "between 200 and 260 W": (260, 1),
+    "1,200 W": (1200, 1),
+    "led strip 14.4 W/m 5 m": (72, 1),
+    "microwave input 1.55 kW, output 1000 W": (1550, 1),
+    "garage door 550 W, 6 openings of 15 s a day": (550, 1),
+    "3/4 HP pump runs 5 min an hour": (746 * 0.75 / 0.65, 1),
+}
 REFUSED = {
+    "1.200 W": "1,200 or 1.2 W",
+    "pump 2.300 watts": "2,300 or 2.3 watts",
+    "1100W/1500W": "note the other as a setting",
+    "600 W or 900 W": "note the other as a setting",
     "$9 a month": "money",
     "14 euros a month": "money",
     "150 amp hour": "Ah say nothing without volts",
@@ -55,6 +110,22 @@ REFUSED = {
 @pytest.mark.parametrize(("text", "watts"), AVERAGES.items())
 def test_what_comes_to_an_average(text, watts):
     assert understand(text).average_w == pytest.approx(watts, rel=2e-3)
+
+
+@pytest.mark.parametrize(("text", "watts", "count"), [(k, *v) for k, v in RUNNING.items()])
+def test_numbers_in_words_and_pieces(text, watts, count):
+    u = understand(text)
+    assert (u.run_w, u.count) == (pytest.approx(watts), count)
+
+
+def test_a_motor_by_its_hours_has_a_duty():
+    u = understand("3/4 HP pump runs 5 min an hour")
+    assert u.average_w == pytest.approx(746 * 0.75 / 0.65 / 12, rel=5e-3)
+
+
+def test_when_it_runs_is_named_where_no_hours_are_told():
+    for text in ("40 W only at night", "40 W at weekends", "40 W sometimes"):
+        assert any(n.startswith("Not taken: ") for n in understand(text).notes), text
 
 
 @pytest.mark.parametrize(("text", "hours"), WINDOWS.items())
@@ -82,6 +153,8 @@ def test_an_adapters_direct_current_has_no_power_factor_and_an_eighth_more_at_th
     assert u.power_factor is None
     assert u.run_w == pytest.approx(65 * 1.123, rel=5e-3)
     assert "at most 65 W" in u.echo
+    whole = understand("AC 100-240V 1.5A output 19V 3.42A")  # the label of the same, read whole
+    assert (whole.run_w, whole.power_factor) == (pytest.approx(u.run_w), None)
     assert understand("120 V 1.7 A").va == pytest.approx(204)
 
 

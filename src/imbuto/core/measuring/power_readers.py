@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import re
 from collections.abc import Callable
+from dataclasses import replace
 
 from imbuto.core.measuring.energy_readers import energy, gauge, logged, slips, so_long_a_day
 from imbuto.core.measuring.figure_scan import FoundFigures
@@ -38,6 +39,13 @@ def _percents(said: str, found: FoundFigures) -> ReadText | None:
         resting = f", {exact(rest)} W resting" if rest is not None else ""
         echo = f"{exact(run)} W running{resting}, {exact(percent.value)} % of the time: {fmt(average)} W on average."
         return ReadText("rating", run_w=run, rest_w=rest, average_w=average, duty=duty, echo=echo)
+    if watts is None and re.match(r"\s*of the time", near) and 0 < percent.value <= 100:
+        rated = next((u for decide in (_motor, _cooling, _charger, _amps) if (u := decide(said, found))), None)
+        if rated is not None and rated.run_w is not None:
+            duty = found.use(percent) / 100
+            average = rated.run_w * duty
+            echo = f"{rated.echo.rstrip('.')}, {exact(percent.value)} % of the time: {fmt(average)} W on average."
+            return replace(rated, average_w=average, duty=duty, echo=echo)
     if watts is not None and watts.at > percent.end and re.match(r"\s*of\b", near):
         part = found.use(percent) / 100 * found.use(watts)
         echo = f"{exact(percent.value)} % of {exact(watts.value)} W: {fmt(part)} W running."
@@ -204,11 +212,13 @@ def _powers(said: str, found: FoundFigures) -> ReadText | None:
     if another is not None and plain is not None and both_legs:
         plain += found.use(another)
     elif another is not None and plain is not None and spot is None:
+        either = re.search(r"(?:/|\||\bor\b)\s*$", found.said[: another.at], re.IGNORECASE)
+        apart = "type the one it runs at now, and note the other as a setting" if either else ""
         raise NotUnderstood(
             "reading",
             said,
-            f"it gives {another.text} beside another power; write + between them where they add up",
-            found.said[: another.at].rstrip(" ,;") + " + " + found.said[another.at :],
+            f"it gives {another.text} beside another power; {apart or 'write + between them where they add up'}",
+            "" if either else found.said[: another.at].rstrip(" ,;") + " + " + found.said[another.at :],
         )
     if ranged is not None and plain is None and spot is None:
         ranged.used = True

@@ -126,34 +126,23 @@ PIECES = re.compile(
     re.IGNORECASE | re.VERBOSE,
 )
 # Numbers in words, and what stands before them as a unit instead of after.
-NUMBERS = {
-    "two": 2,
-    "three": 3,
-    "four": 4,
-    "five": 5,
-    "six": 6,
-    "seven": 7,
-    "eight": 8,
-    "nine": 9,
-    "ten": 10,
-    "eleven": 11,
-    "twelve": 12,
-    "fifteen": 15,
-    "sixteen": 16,
-    "eighteen": 18,
-    "twenty": 20,
-    "thirty": 30,
-    "forty": 40,
-    "forty-five": 45,
-    "forty-eight": 48,
-    "sixty": 60,
-    "seventy-two": 72,
-    "a dozen": 12,
-    "dozen": 12,
-    "a couple of": 2,
-}
-IN_WORDS = re.compile(
-    r"\b(" + "|".join(sorted((re.escape(w) for w in NUMBERS), key=len, reverse=True)) + r")\b", re.IGNORECASE
+ONES = (
+    *("zero", "one", "two", "three", "four", "five", "six", "seven", "eight", "nine", "ten", "eleven", "twelve"),
+    *("thirteen", "fourteen", "fifteen", "sixteen", "seventeen", "eighteen", "nineteen"),
+)
+TENS = ("twenty", "thirty", "forty", "fifty", "sixty", "seventy", "eighty", "ninety")
+NUMBERS = (
+    {word: value for value, word in enumerate(ONES) if value > 1}
+    | {word: 10 * value for value, word in enumerate(TENS, 2)}
+    | {f"{tens}-{ones}": 10 * t + o for t, tens in enumerate(TENS, 2) for o, ones in enumerate(ONES[:10]) if o}
+    | {"a dozen": 12, "dozen": 12, "a couple of": 2}
+)
+NUMBER_WORD = "|".join(sorted((re.escape(w) for w in NUMBERS), key=len, reverse=True))
+IN_WORDS = re.compile(rf"\b({NUMBER_WORD})\b", re.IGNORECASE)
+HUNDREDS = re.compile(
+    rf"\b(?:(?P<thousands>a|one|{NUMBER_WORD})\s+thousand(?:\s+and)?\s*)?"
+    rf"(?:(?P<hundreds>a|one|{NUMBER_WORD})\s+hundred(?:\s+and)?\s*)?(?P<rest>one|{NUMBER_WORD})?\b",
+    re.IGNORECASE,
 )
 TURNED = re.compile(
     rf"^\s*((?:(?:{UNIT})\s*[:=]?\s*(?:{NUMBER})\s*[,;]?\s*)+)$".replace("(?:[.,]\\d+)*", "(?:\\.\\d+)?"), re.IGNORECASE
@@ -176,6 +165,7 @@ MEANT = {w for role in ("rest", "high", "start", "average", "usual") for w in RO
     "together",
     "apiece",
     "plugged",
+    *("night", "nights", "weekday", "weekdays", "weekend", "weekends", "sometimes", "rarely"),
 }
 MEANT -= {"off", "idle"}
 FILLERS = {

@@ -10,6 +10,7 @@ from __future__ import annotations
 import re
 from collections.abc import Callable
 
+from imbuto.core.measuring.reading_words import HUNDREDS, IN_WORDS, NUMBER_WORD, NUMBERS
 from imbuto.core.measuring.understood_text import NotUnderstood
 
 N = r"(\d+(?:[.,]\d+)?)"
@@ -20,6 +21,17 @@ DAY = r"(mon|tue|wed|thu|fri|sat|sun)[a-z]*"
 SHARES = {"half": 1 / 2, "third": 1 / 3, "quarter": 1 / 4, "fifth": 1 / 5, "tenth": 1 / 10}
 JUMP = re.compile(
     rf"{N}\s*(k?)w\b.{{0,12}}\b(?:jumps?|rises?|goes|climbs?)\s+(?:up\s+)?to\s+{N}\s*(k?)w\b", re.IGNORECASE
+)
+MONTHS = (
+    "january|february|march|april|may|june|july|august|september|october|november|december"
+    "|jan|feb|mar|apr|jun|jul|aug|sept?|oct|nov|dec"
+)
+MONTH_DAYS = dict(
+    zip(
+        ("jan", "feb", "mar", "apr", "may", "jun", "jul", "aug", "sep", "oct", "nov", "dec"),
+        (31, 28, 31, 30, 31, 30, 31, 31, 30, 31, 30, 31),
+        strict=True,
+    )
 )
 DAYS_OF = {"weekday": 5, "weekdays": 5, "weekend": 2, "weekends": 2}
 
@@ -40,15 +52,53 @@ def plainer(said: str) -> tuple[str, tuple[str, ...]]:
                 f"that is {low:,.0f} W all the time and a load of {high - low:,.0f} W that comes and goes; "
                 "enter each by itself",
             )
-    text, notes = said, []
+    thousands = re.search(r"(?<![\d.,])([1-9]\d{0,2})\.(\d{3})(?![\d.,])\s*(w|watts?|va)\b", said, re.IGNORECASE)
+    if thousands:  # a European label's thousands, or a meter's decimals: nobody can tell
+        whole, part, unit = thousands.groups()
+        rest = said[: thousands.start()], said[thousands.end() :]
+        small = _plain(float(f"{whole}.{part}"))
+        raise NotUnderstood(
+            "reading",
+            said,
+            f"“{thousands[0]}” may be {int(whole + part):,} or {small} {unit}; type which it is",
+            f"{rest[0]}{whole}{part} {unit}{rest[1]}",
+            f"{rest[0]}{small} {unit}{rest[1]}",
+        )
+    text, notes = in_digits(said), []
     for pattern, write in PHRASES:
         match = pattern.search(text)
         written = write(match) if match else None
         if match and written is not None:
-            text = f"{text[: match.start()]}{written}{text[match.end() :]}"
+            text = f"{text[: match.start()].rstrip()} {written.strip()} {text[match.end() :].lstrip()}".strip()
             if re.search(r"\d", match[0]):
                 notes.append(f"“{match[0].strip(' ,')}” is taken as {written.strip(' ,')}.")
     return text, tuple(notes)
+
+
+def in_digits(said: str) -> str:
+    """Hundreds and thousands in words as figures, and halves beside a whole number."""
+    text = re.sub(r"\b(\d+)\s*([½¼¾])", lambda m: _plain(int(m[1]) + {"½": 0.5, "¼": 0.25, "¾": 0.75}[m[2]]), said)
+    text = HUNDREDS.sub(_hundreds, text)
+    text = IN_WORDS.sub(lambda m: str(NUMBERS[m[1].lower()]), text)
+    return re.sub(
+        rf"\b(one|a|{NUMBER_WORD}|\d+)\s+and\s+a\s+half\b",
+        lambda m: _plain(_value(m[1]) + 0.5),
+        text,
+        flags=re.IGNORECASE,
+    )
+
+
+def _value(word: str | None) -> int:
+    if word is None:
+        return 0
+    return int(word) if word.isdigit() else NUMBERS.get(word.lower(), 1)
+
+
+def _hundreds(m: re.Match[str]) -> str:
+    if not m["thousands"] and not m["hundreds"]:
+        return m[0]
+    after = " " if m[0].endswith(" ") else ""
+    return f"{1000 * _value(m['thousands']) + 100 * _value(m['hundreds']) + _value(m['rest'])}{after}"
 
 
 def _number(text: str) -> float:
@@ -107,7 +157,65 @@ def _days_apart(m: re.Match[str]) -> str | None:
 
 
 def _each(m: re.Match[str]) -> str:
-    return f"{_plain(_number(m[1]) * _number(m[3]))} {m[2]} a {m[4]}"
+    period = m[4] or {"daily": "day", "weekly": "week", "monthly": "month"}[m[5].lower()]
+    return f"{_plain(_number(m[1]) * _number(m[3]))} {m[2]} a {period}"
+
+
+def _in_all(m: re.Match[str]) -> str:
+    """12 cycles a day of 90 Wh."""
+    return f"{_plain(_number(m[1]) * _number(m[3]))} {m[4]} a {m[2]}"
+
+
+def _of_an_hour(m: re.Match[str]) -> str | None:
+    share = _number(m[1]) / (3600 if m[2].lower().startswith("s") else 60)
+    return f" {round(100 * share, 2):g} % of the time" if 0 < share <= 1 else None
+
+
+def _week_of(days: str, hours: str) -> str | None:
+    if not 0 < _number(days) <= 7 or not 0 < _number(hours) <= 24:
+        return None
+    return f" for {_plain(_number(days) * _number(hours) / 7)} h a day"
+
+
+def _counted(m: re.Match[str]) -> str | None:
+    """A meter's count at the beginning and at the end."""
+    low, high = _number(m[1]), _number(m[3])
+    if m[2] and m[2].lower() != m[4].lower():
+        return None
+    return f"{_plain(round(high - low, 6))} {m[4]} {m[5]} " if high > low else None
+
+
+SECONDS = {"s": 1.0, "m": 60.0, "h": 3600.0}
+
+
+def _every(m: re.Match[str]) -> str | None:
+    """30 min every 4 hours."""
+    on, whole = _number(m[1]) * SECONDS[m[2][0].lower()], _number(m[3]) * SECONDS[m[4][0].lower()]
+    return f" {round(100 * on / whole, 2):g} % of the time " if 0 < on <= whole else None
+
+
+def _two_states(m: re.Match[str]) -> str | None:
+    """110 W for 14 min then 5 W for 22 min."""
+    a, b = _number(m[2]) * SECONDS[m[3][0].lower()], _number(m[5]) * SECONDS[m[6][0].lower()]
+    high, low, share = (m[1], m[4], a) if _number(m[1]) >= _number(m[4]) else (m[4], m[1], b)
+    return f"{high} W {round(100 * share / (a + b), 2):g} % of the time, {low} W standby" if a + b > 0 else None
+
+
+def _times_long(m: re.Match[str]) -> str:
+    """6 openings of 15 s a day."""
+    return f" for {_plain(_number(m[1]) * _number(m[2]) * SECONDS[m[3][0].lower()] / 60)} min a day"
+
+
+def _a_metre(m: re.Match[str]) -> str:
+    return f"{_plain(_number(m[1]) * _number(m[2]))} W"
+
+
+def _quarters(m: re.Match[str]) -> str:
+    return f" {15 * (_value(m[1]) if m[1] else 1)} min "
+
+
+def _month(m: re.Match[str]) -> str:
+    return f" in {MONTH_DAYS[m[1].lower()[:3]]} days "
 
 
 def _on_off(m: re.Match[str]) -> str | None:
@@ -117,7 +225,7 @@ def _on_off(m: re.Match[str]) -> str | None:
         return None
     scale = {"s": 1, "m": 60, "h": 3600}
     a, b = scale[(m[2] or same)[0].lower()] * on, scale[(m[4] or same)[0].lower()] * off
-    return f" {_plain(100 * a / (a + b))} % of the time" if a + b > 0 else None
+    return f" {round(100 * a / (a + b), 2):g} % of the time" if a + b > 0 else None
 
 
 UNIT = r"(s(?:ec\w*)?|m(?:in\w*)?|h(?:ours?|rs?)?)"
@@ -129,7 +237,8 @@ PHRASES: tuple[tuple[re.Pattern[str], Callable[[re.Match[str]], str | None]], ..
         (r"\b(\d{1,3})\.(\d{3})(?=\s*btu\b)", lambda m: f"{m[1]}{m[2]}"),
         (
             rf"\b{N}\s*(k?wh)\s*(?:per|a|an|each|every|/)\s*(?:cycle|load|run|wash|use|time)\b[\s,;:x×]*"
-            rf"(?:at\s+)?{N}\s*(?:cycles?|loads?|runs?|washes|uses|times|x|×)?\s*(?:per|a|each|every|/)\s*(day|week|month)\b",
+            rf"(?:at\s+)?{N}\s*(?:cycles?|loads?|runs?|washes|uses|times|x|×)?\s*"
+            r"(?:(?:per|a|each|every|/)\s*(day|week|month)\b|(daily|weekly|monthly)\b)",
             _each,
         ),
         (
@@ -143,8 +252,64 @@ PHRASES: tuple[tuple[re.Pattern[str], Callable[[re.Match[str]], str | None]], ..
         (
             r",?\s*\b(?:it\s+)?(?:runs?|is on|on)?\s*(?:about\s+)?(?:a|one)?\s*"
             r"(half|third|quarter|fifth|tenth)\s+(?:of\s+)?the time\b",
-            lambda m: f" {_plain(100 * SHARES[m[1].lower()])} % of the time",
+            lambda m: f" {round(100 * SHARES[m[1].lower()], 2):g} % of the time",
         ),
+        (rf",?\s*\bon\s+(?:for\s+)?{N}\s*{UNIT}?[\s,;]*(?:and\s+|then\s+)?off\s+(?:for\s+)?{N}\s*{UNIT}?\b", _on_off),
+        (
+            r",?\s*\b(?:it\s+)?(?:runs?|is on|on)?\s*(?:for\s+)?(?:about\s+)?"
+            rf"{N}\s*(s(?:ec\w*)?|min\w*)\s*(?:an|a|per|every|each|/|(?:out )?of (?:each|every|an))\s*(?:h|hr|hour)\b",
+            _of_an_hour,
+        ),
+        (r"\b(?:a\s+|one\s+)?(?:(three|3)\s+)?quarters?\s+of\s+an?\s+hour\b", _quarters),
+        (r",?\s*\b(?:every|each|per|an?)\s+(?:morning|evening|afternoon|noon)\b", lambda m: " a day "),
+        (
+            rf",?\s*\b(?:for\s+|runs?\s+)?{N}\s*{UNIT}\s*(?:every|each|out of(?: every)?)\s+{N}\s*{UNIT}\b(?!\s*off)",
+            _every,
+        ),
+        (
+            rf"\b{N}\s*w(?:atts?)?\s+(?:for\s+)?{N}\s*{UNIT}[\s,;]*(?:and\s+|then\s+){N}\s*w(?:atts?)?\s+(?:for\s+)?{N}\s*{UNIT}\b",
+            _two_states,
+        ),
+        (
+            rf",?\s*\b{N}\s*[a-z]+\s+of\s+{N}\s*(s(?:ec\w*)?|min\w*)\s*(?:each\s+)?(?:a|per|each|every|/)\s*day\b",
+            _times_long,
+        ),
+        (rf"\b{N}\s*w\s*/\s*m(?:et(?:er|re))?\b[\s,;x×]*{N}\s*m(?:et(?:er|re)s?)?\b", _a_metre),
+        (
+            rf"\binput\s*:?\s*{N}\s*(k?w)\b(?=.*\boutput\b)[\s,;/]*(?:and\s+)?output\s*:?\s*{N}\s*(k?w)\b",
+            lambda m: f"{m[1]} {m[2]}",
+        ),
+        (rf"^.*\bac\b.*\b(?:output|out)\s*:?\s*(?={N}\s*v(?:dc)?\b[\s,;/x×⎓]*{N}\s*a\b)", lambda m: "DC "),
+        (r"\b(?:last|this|the past)\s+week\b", lambda m: " in 7 days "),
+        (r"\b(?:over|on|at)\s+the\s+weekend\b(?=\s*$)", lambda m: " in 2 days "),
+        (r"\byesterday\b", lambda m: " in 24 h "),
+        (r"\bevery\s+(?:other|second)\s+day\b", lambda m: " every 2 days "),
+        (
+            rf"\b{N}\s*(?:cycles?|loads?|runs?|washes|times|x)\s*(?:per|a|each|every|/)\s*(day|week|month)\b"
+            rf"[\s,;:]*(?:of|at|with|each)?\s*{N}\s*(k?wh)\b(?:\s*each\b)?",
+            _in_all,
+        ),
+        (
+            rf",?\s*\b{N}\s*days?\s*(?:a|per|each|every|/)\s*week\b[\s,;]*(?:for\s+)?{N}\s*(?:h|hrs?|hours?)\b"
+            r"(?:\s*(?:a|per|each|every|/)\s*day|\s+daily)?",
+            lambda m: _week_of(m[1], m[2]),
+        ),
+        (
+            rf",?\s*\b(?:for\s+)?{N}\s*(?:h|hrs?|hours?)(?:\s*(?:a|per|each|every|/)\s*day|\s+daily)?[\s,;]*"
+            rf"{N}\s*days?\s*(?:a|per|each|every|/)\s*week\b",
+            lambda m: _week_of(m[2], m[1]),
+        ),
+        (rf"\b(?:from\s+){N}\s*(k?wh)?\s*(?:to|–|—|-|→)\s*{N}\s*(k?wh)\s+(in|over|after|within)\b", _counted),
+        (rf"\bbetween\s+{N}\s+and\s+{N}(?=\s*k?(?:w|watts?|va)\b)", lambda m: f"{m[1]} to {m[2]}"),
+        (rf"\b(?:for|in|of)\s+({MONTHS})\b", _month),
+        (r"\b(k?w|watts?)\s+on\s+average\b", lambda m: f"{m[1]} average"),
+        (
+            r",?\s*\b(?:24\s*/\s*7|24\s*h(?:ours)?\s*a\s*day|day and night"
+            r"|around the clock|non-?stop|continuous(?:ly)?(?! duty)|always on|all the time)(?![\w/])",
+            lambda m: " average ",
+        ),
+        (rf",?\s*\b{N}\s+of\s+them\b", lambda m: f" x {m[1]}"),
+        (rf"^\s*(\d{{1,2}})\s+{N}[-\s]*(w|watts?)\b(?=\s+[a-z])", lambda m: f"{m[1]} x {m[2]} {m[3]}"),
         (rf",?\s*\b{N}\s*{UNIT}?\s*on\b[\s,;]*(?:and\s+|then\s+)?{N}\s*{UNIT}?\s*off\b", _on_off),
     )
 )
