@@ -132,13 +132,20 @@ def figures_in(text: str) -> Iterator[Figure]:
 
 
 def _lines(text: str) -> Iterator[str]:
-    """Line by line; a row of more than two cells is as many lines, and so is a sentence."""
+    """Line by line; a row of more than two filled cells is as many lines, and so is a sentence."""
+    text = re.sub(
+        r"(?<!\d )\b(running|rated|starting|surge|peak|continuous|output)\s+(?:watts?|wattage)\s*(?:[:=|\t]|\.{3,}|\bof\b)?\s*"
+        rf"({NUMBER})(?![\d]|[.,]\d|\s*(?:{_UNIT}){_END})",
+        r"\1: \2 W,",
+        text,
+        flags=re.IGNORECASE,
+    )
     text = re.sub(
         r"(\d)\s+(running|rated|starting|surge|peak|continuous)\s+(watts?|w)\b", r"\1 W \2,", text, flags=re.IGNORECASE
     )
     for line in re.split(r"\r?\n|•|;|(?<=[a-z\d)²¹])\. (?=[A-Z\d])", text):
-        cells = line.split("|")
-        yield from cells if len(cells) > 2 else [line]
+        cells = [c.strip() for c in line.split("|") if c.strip()]
+        yield from cells if len(cells) > 2 else [": ".join(cells)]
 
 
 def _snippet(line: str, m: re.Match[str]) -> str:

@@ -8,6 +8,7 @@ from dataclasses import dataclass
 from typing import Literal
 
 from imbuto.core.measuring.data_sheet_figures import Figure, says
+from imbuto.core.measuring.said_or_denied import sayings, settled
 
 SheetKind = Literal["stations", "modules", "panels", "transfer", "generators"]
 PROMISE = re.compile(
@@ -55,7 +56,7 @@ CHARGE = r"charg|\bac in|input"
 SURGE = r"surge|peak|start|boost"
 IDLE = r"idle|standby|self.?consum|no.load|own draw|quiescent"
 MODULE = r"module|expansion|extra batter|add.on|battery pack"
-DC_OUT = r"usb|car (?:port|outlet)|cigar|\bdc (?:out|port)|type-?c|12 ?v (?:out|port)"
+DC_OUT = r"usb|car (?:port|outlet|output|charger)|cigar|\bdc (?:out|port)|type-?c|12 ?v (?:out|port)"
 
 
 def _station(f: Figure) -> Iterator[tuple[int, str, float | str, str]]:
@@ -153,13 +154,20 @@ def _station_volts(f: Figure) -> Iterator[tuple[int, str, float | str, str]]:
     elif says(near, r"battery|cell|pack|nominal voltage") and f.high < 100:
         yield 0, "battery_v", f.low, ""
     elif says(f.line, r"output|invert|\bac\b|outlet|split") and f.high >= 100 and not says(near, r"input|charg"):
-        both = says(f.line, r"120\s*v?\s*(?:/|and|or)\s*240|split.?phase")
-        yield 1, "volts", "120/240" if both else "120" if f.high < 150 else "230", ""
+        yield 1, "volts", "120/240" if _both_volts(f.line) else "120" if f.high < 150 else "230", ""
+
+
+def _both_volts(line: str) -> bool:
+    """Whether a line says that both 120 and 240 V come out; "split phase: no" does not."""
+    if says(line, r"\b(?:120|240|230)\s*v(?:olts?|ac)?\s+only|only\s+(?:120|240|230)\s*v"):
+        return False
+    split = settled(sayings(line, r"split[-\s]?phase"))
+    return says(line, r"120\s*v?\s*(?:/|and|or)\s*240") if split is None else split[0]
 
 
 def _station_amps(f: Figure) -> Iterator[tuple[int, str, float | str, str]]:
     near = f.near
-    if says(near, DC_OUT) or says(f.line, r"usb|car port|cigar"):
+    if says(near, DC_OUT) or says(f.line, r"usb|\bcar\b|cigar|\bdc\b") or _low_volts(f.line):
         return
     if says(near, r"short|isc"):
         yield 0, "solar_max_isc_a", f.high, ""
@@ -173,6 +181,12 @@ def _station_amps(f: Figure) -> Iterator[tuple[int, str, float | str, str]]:
         yield 0, "input_a", f.high, ""
     elif says(near, r"output|leg|continuous"):
         yield 1, "leg_a", f.high, ""
+
+
+def _low_volts(line: str) -> bool:
+    """Whether the volts of a line are a battery's or a port's, and none are the house's."""
+    there = [float(v.replace(",", ".")) for v in re.findall(r"(\d+(?:[.,]\d+)?)\s*v", line)]
+    return bool(there) and max(there) < 80 and not says(line, SOLAR)
 
 
 def _module(f: Figure) -> Iterator[tuple[int, str, float | str, str]]:
@@ -232,8 +246,7 @@ def _generator(f: Figure) -> Iterator[tuple[int, str, float | str, str]]:
     elif f.unit == "A" and says(f.line, "outlet|receptacle|l14|l5|tt.?30|output"):
         yield 0, "outlet_a", f.high, ""
     elif f.unit == "V" and f.high >= 100:
-        both = says(f.line, r"120\s*v?\s*(?:/|and|or)\s*240")
-        yield 0, "volts", "120/240" if both else "120" if f.high < 150 else "230", ""
+        yield 0, "volts", "120/240" if _both_volts(f.line) else "120" if f.high < 150 else "230", ""
 
 
 def _transfer(f: Figure) -> Iterator[tuple[int, str, float | str, str]]:
@@ -253,5 +266,5 @@ def _transfer(f: Figure) -> Iterator[tuple[int, str, float | str, str]]:
     elif f.unit in ("ms", "s") and says(f.line, r"switch|transfer|takes? ?over|changeover"):
         yield 0, "transfer_ms", f.high * (1000 if f.unit == "s" else 1), ""
     elif f.unit == "V" and f.high >= 100:
-        both = says(f.line, r"120\s*v?\s*(?:/|and|or)\s*240")
+        both = _both_volts(f.line)
         yield 0, "volts", "120/240" if both else "120" if f.high < 150 else "230", "" if both else "that alone, or any?"

@@ -23,7 +23,7 @@ COUNTS = (
         r"(\d{1,2})\s*(?:[x×]\s*)?(?:\d+\s*a\s+)?(?:ac |household |wall )*(?:outlets?|receptacles?|sockets?)\b",
     ),
     ("outlets", r"(?:outlets|receptacles|sockets)[\W_]{1,20}(\d{1,2})\s*[x×]"),
-    ("outlets", r"(?:ac )?(?:outlets|receptacles|sockets)\s*[:|\t]\s*(\d{1,2})\b(?![.,]\d|\s*(?:a|kg)\b)"),
+    ("outlets", r"(?:ac )?(?:outlets|receptacles|sockets)\s*(?:[:|\t]|\.{3,})\s*(\d{1,2})\b(?![.,]\d|\s*(?:a|kg)\b)"),
     (
         "max_modules",
         r"(?:up to|takes|accepts|supports|max(?:imum)?\.?)\s*(\d{1,2})\s*(?:extra |expansion |add-on )*(?:batter\w+|modules?)",
@@ -56,6 +56,10 @@ PORTABLE = (r"\bfold(?:able|ing|s)?\b|\bportable\b|\bsuitcase\b", r"\brigid\b")
 BY_ITSELF = r"electric.{0,20}remote|auto.?start\w*|starts by itself"
 PRICE = re.compile(rf"(?P<sign>[$€£])\s*(?P<n>{NUMBER})|(?P<n2>{NUMBER})\s*(?P<code>USD|EUR|GBP|€|\$)", re.IGNORECASE)
 SIGNS = {"$": "USD", "€": "EUR", "£": "GBP"}
+HEADINGS = re.compile(
+    r"(?:technical |product |general )?(?:specifications?|specs|overview|details|data|information|item|features|parameters?)",
+    re.IGNORECASE,
+)
 BANK = re.compile(
     rf"({NUMBER})\s*v\w*\s*[,/×x ]*\s*({NUMBER})\s*ah\b|({NUMBER})\s*ah\b\D{{0,24}}?({NUMBER})\s*v", re.IGNORECASE
 )
@@ -66,7 +70,7 @@ def words_in(text: str, kind: SheetKind) -> Iterator[FoundValues]:
     named = re.search(r"^\s*(?:model|name|product)\s*[:|\t]\s*(.{2,60}?)\s*$", text, re.IGNORECASE | re.MULTILINE)
     first = next((x.strip() for x in text.splitlines() if x.strip()), "")
     title = named[1] if named else re.split(r"\s+[-–|]\s+|:", first)[0] if not FIGURE.search(first) else ""
-    if title:
+    if title and (named or not HEADINGS.fullmatch(title.strip(" |:"))):
         yield FoundValues("name", title[:80], title, "" if named else "the first line: is it its name?")
     for chemistry, pattern in CHEMISTRY:
         found = re.search(pattern, text, re.IGNORECASE)
