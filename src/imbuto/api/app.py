@@ -37,7 +37,7 @@ from imbuto.core.basics.elsewhere import take_place
 from imbuto.core.basics.errors import DataFolder, ImbutoError, NotFound, UnreadableFile, refusal, shown
 from imbuto.core.basics.moments import rule_of
 from imbuto.core.measuring.understood_text import NotUnderstood
-from imbuto.core.run.compile_ahead import compile_all
+from imbuto.core.run.compile_ahead import prepare
 from imbuto.core.run.solar_light import look_up
 from imbuto.formats.planfile import with_moments
 from imbuto.services.desk.background_jobs import Jobs
@@ -63,7 +63,7 @@ def _light_ahead(planner: Planner) -> None:
 
 
 async def _prepared(ready: WarmUp, planner: Planner) -> None:
-    await ready.after(compile_all)
+    await ready.after(prepare)
     try:
         await asyncio.to_thread(_light_ahead, planner)
     except ImbutoError as error:  # it is told when somebody asks for it

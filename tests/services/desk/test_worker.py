@@ -13,6 +13,7 @@ import pytest
 from imbuto.core.basics.elsewhere import done, followed, take_place
 from imbuto.core.basics.errors import UnreadableFile
 from imbuto.core.basics.measures import IN_USE, Measures, temp_text
+from imbuto.core.run.compile_ahead import compile_all, kept, prepare
 from imbuto.services.desk.worker import TooMuch, Worker
 
 
@@ -118,3 +119,24 @@ def test_it_ends_with_a_server_that_is_killed():
     told = subprocess.run([sys.executable, "-c", program], capture_output=True, text=True)
     pid = int(told.stdout)
     assert until(lambda: not alive(pid))
+
+
+def test_what_was_never_compiled_is_compiled_there_first(monkeypatch):
+    """The compiler's memory is given back with its process."""
+    asked = []
+
+    class Elsewhere:
+        def call(self, function, args, progress):
+            asked.append(function)
+
+    compile_all()
+    assert kept()
+    take_place(Elsewhere())
+    try:
+        prepare()
+        assert asked == []
+        monkeypatch.setattr("imbuto.core.run.compile_ahead.kept", lambda: False)
+        prepare()
+        assert asked == [compile_all]
+    finally:
+        take_place(None)

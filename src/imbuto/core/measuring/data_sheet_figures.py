@@ -134,7 +134,8 @@ def figures_in(text: str) -> Iterator[Figure]:
 def _lines(text: str) -> Iterator[str]:
     """Line by line; a row of more than two filled cells is as many lines, and so is a sentence."""
     text = re.sub(
-        r"(?<!\d )\b(running|rated|starting|surge|peak|continuous|output)\s+(?:watts?|wattage)\s*(?:[:=|\t]|\.{3,}|\bof\b)?\s*"
+        r"(?<!\d )\b(running|rated|starting|surge|peak|continuous|output)\s+(?:watts?|wattage)"
+        r"\s*(?:[:=|\t]|\.{3,}|\bof\b)?\s*"
         rf"({NUMBER})(?![\d]|[.,]\d|\s*(?:{_UNIT}){_END})",
         r"\1: \2 W,",
         text,

@@ -9,8 +9,10 @@ from threading import Lock
 
 import numpy as np
 
+from imbuto.core.basics.elsewhere import done
 from imbuto.core.run import band_members as draws
 from imbuto.core.run import march
+from imbuto.core.run.jit import fingerprint
 from imbuto.core.run.network import Store, run_one
 
 FUNCTIONS = (march.march, draws._add_cycling, draws._add_shifted)
@@ -22,6 +24,20 @@ def keep_in(folder: Path) -> None:
     compiled: the compiler reads this once."""
     if not os.access(Path(march.__file__).parent, os.W_OK):
         os.environ.setdefault("NUMBA_CACHE_DIR", str(folder / "compiled"))
+
+
+def prepare() -> None:
+    """Have everything compiled, where that was not done before in the server's second process: the compiler takes some
+    70 MB that it does not give back. Then load it."""
+    if not kept():
+        done(compile_all)
+    compile_all()
+
+
+def kept() -> bool:
+    """Whether everything is in the compiler's cache."""
+    folder = Path(os.environ.get("NUMBA_CACHE_DIR") or Path(march.__file__).parent / "__pycache__")
+    return all(any(folder.rglob(f"*{fingerprint(f.py)}*.nbi")) for f in FUNCTIONS)
 
 
 def compile_all() -> None:

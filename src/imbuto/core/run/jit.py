@@ -41,6 +41,11 @@ class CompiledFunction:
         self.__doc__ = function.__doc__
         self._fast: Any = None
 
+    @property
+    def py(self) -> Callable[..., None]:
+        """Its lines, not compiled."""
+        return self._function
+
     def py_func(self, *arguments: Any) -> None:
         """Run it as plain Python."""
         self._function(*(_with_attributes(x) for x in arguments))
