@@ -13,6 +13,7 @@ from imbuto.core.equipment.catalogue import MOST_UNITS
 from imbuto.core.equipment.wires import Cord
 
 Spot = Literal["indoors", "garage"]
+SPOT_WORDS: dict[Spot, str] = {"indoors": "indoors", "garage": "in the garage"}
 Link = Literal["parallel", "coupler"]
 School = Literal["fill", "carry"]
 GivesBy = Literal["always", "night"]

@@ -291,6 +291,7 @@ def resolve_part(
         raise ValueError("a plan without a station has no part")
     unit, assumed = with_defaults(catalogue.stations[source.station])
     station = as_measured(combined(unit, source, catalogue), source)
+    station = replace(station, name=f"{station.name}{_letter(whole or plan, source.id)}")
     by_device, cords = _gear(plan, catalogue)
     fed, unplugged = _powered(home, plan, station, by_device, cords)
     for p in passes:
@@ -318,6 +319,12 @@ def resolve_part(
         equipments={k: catalogue.transfer[d.equipment] for k, d in (whole or plan).devices.items()},
         batteries={b.battery: catalogue.batteries[b.battery] for b in plan.banks.values()},
     )
+
+
+def _letter(plan: Plan, source_id: str) -> str:
+    """What tells stations of the same make in a plan apart: A, B and so on, to be written on them; else nothing."""
+    alike = [k for k, s in plan.sources.items() if s.station == plan.sources[source_id].station]
+    return f" {chr(ord('A') + alike.index(source_id) % 26)}" if len(alike) > 1 else ""
 
 
 def _gear(plan: Plan, catalogue: Catalogue) -> tuple[dict[str, TransferEquipment], TransferEquipment]:

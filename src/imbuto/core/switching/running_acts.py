@@ -11,6 +11,7 @@ from imbuto.core.basics.clock import Window
 from imbuto.core.basics.measures import hour_text, least_text, volume_text
 from imbuto.core.basics.units import hours_text
 from imbuto.core.limits.rules.generator_limits import FAR_M
+from imbuto.core.plan.sources import SPOT_WORDS
 from imbuto.core.plan.system import Part
 
 HOUR_MIN = 60
@@ -21,11 +22,20 @@ def running_acts(parts: Sequence[Part]) -> list[str]:
 
     parts: of one plan
     """
-    found: list[str] = []
+    found = list(_alike(parts))
     for x in parts:
-        found += [*_turns(x), *_swaps(x, parts), *_away(x)]
+        found += [*_turns(x), *_swaps(x, parts), *_away(x), *_inputs(x), *_set_out(x)]
     engine = next((x for x in parts if x.generator is not None and x.plan.engine is not None), None)
-    return [*found, *(_engine(engine) if engine is not None else [])]
+    return [*found, *(_engine(engine, parts) if engine is not None else [])]
+
+
+def _alike(parts: Sequence[Part]) -> Iterator[str]:
+    """Stations of the same make, told apart by a letter on them."""
+    for name in dict.fromkeys(x.unit.name for x in parts):
+        same = [x for x in parts if x.unit.name == name]
+        if len(same) > 1:
+            where = ", ".join(f"{x.station.name} {SPOT_WORDS[x.source.spot]}" for x in same)
+            yield f"Write the letters on the stations that are alike: {where}."
 
 
 def _turns(x: Part) -> Iterator[str]:
@@ -72,14 +82,44 @@ def _away(x: Part) -> Iterator[str]:
         yield f"{x.station.name} is away {_windows(away.windows)}. What it powers is off meanwhile."
 
 
-def _engine(x: Part) -> Iterator[str]:
+def _inputs(x: Part) -> Iterator[str]:
+    """Inputs that an array has by day and a bank by night."""
+    for bank in x.plan.banks.values():
+        if bank.by != "night":
+            continue
+        arrays = (a for a in x.plan.arrays.values() if a.source == x.source.id and a.input == bank.input)
+        array = next((a.name for a in arrays), "the array")
+        yield (
+            f"Solar input {bank.input} of {x.station.name}: {bank.name} by night, {array} by day. "
+            f"Change the plug at dusk and at dawn. First cover {array}, or open its disconnect."
+        )
+
+
+def _set_out(x: Part) -> Iterator[str]:
+    """Panels that fold."""
+    for array in x.plan.arrays.values():
+        if array.source == x.source.id and x.panels[array.panel].portable:
+            yield (
+                f"Set {array.name} out by day, {_faces(array.azimuth)} and {array.tilt:.0f}° up from flat. Bring it in "
+                "before a storm; the hours count on it in no storm."
+            )
+
+
+def _faces(azimuth: float) -> str:
+    names = ("north", "northeast", "east", "southeast", "south", "southwest", "west", "northwest")
+    return f"facing {names[round(azimuth / 45) % 8]}"
+
+
+def _engine(x: Part, parts: Sequence[Part]) -> Iterator[str]:
     engine, made = x.plan.engine, x.generator
     assert engine is not None
     assert made is not None
     name, by_itself = x.station.name, made.start == "by_itself"
     low, high = f"{100 * engine.start_at:.0f} %", f"{100 * engine.stop_at:.0f} %"
     when = f", only {_windows(engine.windows)}" if engine.windows else ""
-    if by_itself:
+    if by_itself and engine.school == "carry":
+        start = f"{made.name} starts by itself when {name} is down to {low}, and runs on{when}."
+    elif by_itself:
         start = f"{made.name} starts by itself when {name} is down to {low}, and stops at {high}{when}."
     elif engine.school == "fill":
         start = f"Start {made.name} when {name} shows {low}, and stop it at {high}{when}."
@@ -87,6 +127,9 @@ def _engine(x: Part) -> Iterator[str]:
         start = f"Start {made.name} when {name} shows {low}, and let it run{when}."
     if not by_itself and not engine.windows and x.plan.asleep:
         start += " If that would be at night, start it before you go to bed."
+    others = [y.station.name for key in engine.also for y in parts if y.source.id == key]
+    if others:
+        start += f" What is left of its power charges {', then '.join(others)}."
     yield (
         f"{start} Outside, at least {least_text(FAR_M)} from every door and window. Refuel it cold. "
         f"Fuel at hand: {volume_text(engine.stock_l)}."

@@ -12,6 +12,7 @@ from dataclasses import dataclass, field
 
 from imbuto.core.limits.rules.wiring.shared_neutral_limits import neutral_pairs
 from imbuto.core.plan.plan import Device
+from imbuto.core.plan.sources import SPOT_WORDS
 from imbuto.core.plan.system import Part
 
 Join = tuple[str, str]
@@ -155,7 +156,7 @@ def _source(made: Switching, x: Part) -> None:
     source, station = x.source, x.station
     automatic = any(e.automatic for e in x.by_device.values())
     joins = {"on": ((f"store:{source.id}", f"src:{source.id}"),), "off": ()}
-    spot = "in the garage" if source.spot == "garage" else "indoors"
+    spot = SPOT_WORDS[source.spot]
     made.add(SwitchPart(f"out:{source.id}", f"The output of {station.name}", spot, joins), "on" if automatic else "off")
     wired = any(not e.traits.inlet for e in x.by_device.values())
     if wired:

@@ -6688,7 +6688,7 @@ export interface components {
          * @description A proposed set.
          *
          *     ops: what to send as an edit to take it
-         *     hours: null when still on at the end
+         *     hours: of the whole plan with it, null when still on at the end
          *     low_h: what 9 in 10 exceed, likewise
          *     short: the hours asked for are not reached however it is chosen
          */

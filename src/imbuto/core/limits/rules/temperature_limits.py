@@ -9,13 +9,14 @@ from imbuto.core.equipment.catalogue import Station
 from imbuto.core.limits.limit_registry import LimitRow
 from imbuto.core.plan.limit import Limit
 from imbuto.core.plan.outage import Outage
+from imbuto.core.plan.sources import SPOT_WORDS
 from imbuto.core.plan.system import Part
 
 
 def _temperature(part: Part, station: Station, outage: Outage) -> Iterator[Limit]:
     at = outage.at(part.source)
     ok = station.discharge_min_c <= at <= station.discharge_max_c
-    spot = "in the garage" if part.source.spot == "garage" else "indoors"
+    spot = SPOT_WORDS[part.source.spot]
     yield Limit(
         id="temperature",
         family="temperature",
