@@ -78,7 +78,21 @@ def test_an_outage_is_lived_through_on_a_phone_in_the_lamp_theme(page: Page, hou
     vessel = page.get_by_role("img", name=re.compile(r"^Hogshead: count on it until \w{3} \d"))
     expect(vessel).to_be_visible()
     expect(page.get_by_text("the plan's word alone")).to_be_visible()
+    foot = page.get_by_role("navigation", name="In the outage")
+    assert [x.strip() for x in foot.get_by_role("link").all_inner_texts()] == ["Now", "Switching", "Card", "Note"]
+    assert all(x.bounding_box()["height"] >= 44 for x in foot.get_by_role("link").all())
+    top = foot.bounding_box()["y"]
+    for seen in (
+        vessel,
+        page.get_by_role("heading", name="Switch off first"),
+        page.get_by_role("heading", name="Next"),
+    ):
+        box = seen.bounding_box()
+        assert box["y"] + box["height"] <= top, seen  # on the first screen
     gauge = page.get_by_role("textbox", name="Gauge line")
+    foot.get_by_role("link", name="Note").click()
+    expect(gauge).to_be_focused()
+    expect(foot.get_by_role("link", name="Card")).to_have_attribute("href", re.compile("run-card.html"))
     gauge.fill("soon dark")
     gauge.press("Enter")
     expect(page.get_by_role("alert").first).to_contain_text("Imbuto does not understand “soon”")

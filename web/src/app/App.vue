@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { useMediaQuery } from '@vueuse/core'
 import { computed, onMounted, onUnmounted, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { gettingReady } from '@/shared/api/client'
@@ -10,6 +11,7 @@ import FunnelRail from './FunnelRail.vue'
 import NoticeStrip from '@/app/bar/NoticeStrip.vue'
 import { PLACES, TITLES } from './router'
 import ShortcutSheet from './ShortcutSheet.vue'
+import OutageFoot from '@/app/bar/OutageFoot.vue'
 import VerdictBar from '@/app/bar/VerdictBar.vue'
 
 const route = useRoute()
@@ -18,6 +20,9 @@ const { state, home, plan, outage, pair } = useSession()
 const sheet = ref(false)
 const inHome = computed(() => typeof route.params.home === 'string')
 const missing = ref('')
+/** On a phone in an outage the page is what is on now, and its foot the places that matter then. */
+const small = useMediaQuery('(max-width: 760px)')
+const inOutage = computed(() => small.value && !!home.value?.live)
 
 watch(
   () => route.params.home,
@@ -88,7 +93,7 @@ onUnmounted(() => window.removeEventListener('keydown', handleKey))
 <template>
   <p v-if="gettingReady" class="getting-ready" role="status">{{ gettingReady }}</p>
   <div v-if="inHome" class="shell" :class="{ bare: route.meta.bare }">
-    <FunnelRail v-if="!route.meta.bare" class="rail" @sheet="sheet = true" />
+    <FunnelRail v-if="!route.meta.bare && !(inOutage && route.name === 'live')" class="rail" @sheet="sheet = true" />
     <main class="desk">
       <NoticeStrip />
       <div v-if="missing" class="place">
@@ -102,7 +107,8 @@ onUnmounted(() => window.removeEventListener('keydown', handleKey))
       </template>
       <p v-else class="place soft">Opening the home…</p>
     </main>
-    <VerdictBar v-if="!route.meta.bare" class="bar" />
+    <OutageFoot v-if="inOutage && !route.meta.bare" class="bar" />
+    <VerdictBar v-else-if="!route.meta.bare" class="bar" />
     <ConflictDialog />
   </div>
   <RouterView v-else />

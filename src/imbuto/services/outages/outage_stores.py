@@ -53,8 +53,9 @@ class LineQuestion:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class FirstOff:
-    """A circuit to switch off first. gains: how much longer the station lasts without it, in words."""
+    """A circuit to switch off first. feed: its id; gains: how much longer the station lasts without it, in words."""
 
+    feed: str
     name: str
     gains: str
 
@@ -177,7 +178,7 @@ def _first_off(k: StoreHistory) -> list[FirstOff]:
     for feed in first_off_feeds(k.verdict.part):
         hours = gained_h(k, feed.id)
         if hours is not None and hours >= LEAST_GAIN_H:
-            found.append(FirstOff(name=k.verdict.part.target_names[feed.id], gains=f"{hours_text(hours)} longer"))
+            found.append(FirstOff(feed=feed.id, name=k.verdict.part.target_names[feed.id], gains=f"{hours_text(hours)} longer"))
     return found[:MOST_FIRST]
 
 

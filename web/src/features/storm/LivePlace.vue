@@ -1,6 +1,7 @@
 <script setup lang="ts">
-import { useThrottleFn } from '@vueuse/core'
-import { computed, ref, watch } from 'vue'
+import { useMediaQuery, useThrottleFn } from '@vueuse/core'
+import { computed, nextTick, ref, watch } from 'vue'
+import { useRoute } from 'vue-router'
 import { freshId } from '@/shared/ids'
 import { escape } from '@/shared/session/patch'
 import { useHomeQuery } from '@/shared/session/homeQuery'
@@ -15,6 +16,7 @@ import ReachHour from './components/ReachHour.vue'
 import SimulatedStation from './components/SimulatedStation.vue'
 import SoundAlarms from './components/SoundAlarms.vue'
 import StoreVessel from './components/StoreVessel.vue'
+import SwitchOffFirst from './components/SwitchOffFirst.vue'
 import SwitchNow from './components/SwitchNow.vue'
 import { useHomeClock } from './homeClock'
 import StormHead from './StormHead.vue'
@@ -38,6 +40,20 @@ const names = computed(() =>
 const nameOf = (id: string) =>
   names.value[id] ?? (sources.value.length === 1 ? (verdict.value?.rail.station ?? id) : id)
 
+const small = useMediaQuery('(max-width: 760px)')
+/** The foot's “Note” leads to the line that takes a gauge. */
+const route = useRoute()
+watch(
+  [() => route.hash, () => !!view.value],
+  async ([hash, ready]) => {
+    if (hash !== '#note' || !ready) return
+    await nextTick()
+    const line = document.querySelector<HTMLInputElement>('#note input[aria-label="Gauge line"]')
+    line?.scrollIntoView({ block: 'center' })
+    line?.focus()
+  },
+  { immediate: true },
+)
 const { now, shown } = useHomeClock(computed(() => view.value?.now))
 // What a watched station shows is worked out anew as it comes in, though not more often than can be read.
 watch(
@@ -95,8 +111,15 @@ const lived = computed(() => Object.entries(home.value?.lived ?? {}).reverse())
 
 <template>
   <div class="place live">
-    <StormHead>
-      <el-button v-if="live" class="btn" @click="ending = true">Power is back</el-button>
+    <header v-if="small && live" class="out">
+      <div>
+        <h1>Power is out</h1>
+        <p v-if="view?.live" class="soft">since {{ clock(view.live.began) }}, <Fig :text="view.lasted" /></p>
+      </div>
+      <el-button class="btn" @click="ending = true">Power is back…</el-button>
+    </header>
+    <StormHead v-else>
+      <el-button v-if="live" class="btn" @click="ending = true">Power is back…</el-button>
     </StormHead>
     <el-dialog v-model="ending" title="Is the power back?" width="min(420px, 92vw)">
       <p v-if="live">
@@ -147,12 +170,12 @@ const lived = computed(() => Object.entries(home.value?.lived ?? {}).reverse())
       </template>
     </section>
     <template v-else-if="view?.live">
-      <p v-if="theme === 'paper'" class="soft">
+      <p v-if="theme === 'paper'" class="soft lamp">
         Dark around you?
         <el-button class="link" @click="setTheme('lamp')">Use the lamp theme</el-button>
       </p>
-      <SoundAlarms :stores="view.stores" :acts="view.acts" :now="now" />
-      <p class="since">
+      <SoundAlarms v-if="!small" :stores="view.stores" :acts="view.acts" :now="now" />
+      <p v-if="!small || offline || view.live.back_by" class="since">
         {{ clock(shown) }}<template v-if="offline"> · as it was when the server answered last</template>. Out since
         {{ clock(view.live.began) }}, <Fig :text="view.lasted" />, on {{ view.plan_name }}
         <template v-if="view.live.back_by">
@@ -170,8 +193,20 @@ const lived = computed(() => Object.entries(home.value?.lived ?? {}).reverse())
               {{ s.says }}
               <template v-if="s.off_loads.length">Without power: {{ someOf(s.off_loads) }}.</template>
             </p>
+            <p v-if="small && s.dark_at && !s.life.length && s.output === 'on'" class="likely">
+              probably until {{ clock(s.dark_at) }}
+            </p>
+            <SwitchOffFirst :store="s" :places="view.places" :now="now" />
+            <section v-if="small && i === 0 && view.acts.length" class="next">
+              <h3>Next</h3>
+              <ol class="acts">
+                <li v-for="a in view.acts.slice(0, 3)" :key="a.id" :class="{ late: a.late }">
+                  <b>{{ clock(a.at) }}{{ a.late ? ', late' : '' }}</b> {{ a.title }}
+                </li>
+              </ol>
+            </section>
             <p v-if="s.output !== 'off'">
-              <template v-if="s.dark_at && !s.life.length">Probably until {{ clock(s.dark_at) }}. </template>
+              <template v-if="!small && s.dark_at && !s.life.length">Probably until {{ clock(s.dark_at) }}. </template>
               <template v-if="s.promised_at">First estimate: {{ clock(s.promised_at) }}. </template>
               The plan draws <Fig :text="`${number(s.planned_w)} W`" /> just now<template v-if="s.out_w != null"
                 >, and <Fig :text="`${number(s.out_w)} W`" /> out<template v-if="s.in_w"
@@ -188,10 +223,6 @@ const lived = computed(() => Object.entries(home.value?.lived ?? {}).reverse())
                   >, and <Fig :text="`${number(s.idle_w)} W`" /> for itself</template
                 >.
               </template>
-              <template v-if="s.first_off.length">
-                <strong data-test="first-off">Switch off first:</strong>
-                {{ s.first_off.map((x) => `${x.name} (${x.gains})`).join(', then ') }}.
-              </template>
               <template v-if="s.since_at">
                 It was charged in between, so all goes by the line of {{ clock(s.since_at) }} and those after it.
               </template>
@@ -207,15 +238,18 @@ const lived = computed(() => Object.entries(home.value?.lived ?? {}).reverse())
         </section>
         <section class="gauge">
           <h3>At the gauge</h3>
-          <GaugeLines
-            :notes="live.notes ?? {}"
-            path="/live"
-            :stores="view.stores"
-            :sources="sources"
-            :name-of="nameOf"
-            :now="now"
-          />
+          <div id="note">
+            <GaugeLines
+              :notes="live.notes ?? {}"
+              path="/live"
+              :stores="view.stores"
+              :sources="sources"
+              :name-of="nameOf"
+              :now="now"
+            />
+          </div>
           <ReachHour :live="live" :now="now" :name-of-load="nameOfLoad" />
+          <SoundAlarms v-if="small" :stores="view.stores" :acts="view.acts" :now="now" />
           <h3>By the clock</h3>
           <ol class="acts">
             <li v-for="a in view.acts" :key="a.id" :class="{ late: a.late }">
@@ -250,6 +284,31 @@ const lived = computed(() => Object.entries(home.value?.lived ?? {}).reverse())
   display: flex;
   flex-wrap: wrap;
   gap: 8px;
+}
+.out {
+  display: flex;
+  flex-flow: row nowrap;
+  gap: 12px;
+  align-items: center;
+  justify-content: space-between;
+}
+.out h1,
+.out p {
+  margin: 0;
+}
+.out h1 {
+  font-size: 20px;
+}
+.out .btn {
+  flex: none;
+}
+@media (max-width: 760px) {
+  .lamp {
+    margin: 4px 0;
+  }
+}
+.likely {
+  font-size: 17px;
 }
 .since {
   min-height: 28px;

@@ -4022,9 +4022,11 @@ export interface components {
         };
         /**
          * FirstOff
-         * @description A circuit to switch off first. gains: how much longer the station lasts without it, in words.
+         * @description A circuit to switch off first. feed: its id; gains: how much longer the station lasts without it, in words.
          */
         FirstOff: {
+            /** Feed */
+            feed: string;
             /** Name */
             name: string;
             /** Gains */

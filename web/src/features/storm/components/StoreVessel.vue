@@ -17,6 +17,8 @@ const words = computed(() => {
   if (output === 'ask') return 'Is it on?'
   return early_at ? `count on it until ${clock(early_at)}` : 'no end in sight'
 })
+/** The clock time leads; what it is the time of stands above it, small. */
+const until = computed(() => (props.store.output === 'on' && props.store.early_at ? clock(props.store.early_at) : ''))
 const percent = computed(() => `${Math.round(100 * props.store.charge)} %`)
 /** The flare is decoration; height alone says how much. */
 const shape = `M20 ${TOP}H180L164 ${TOP + TALL}H36Z`
@@ -40,8 +42,8 @@ const shape = `M20 ${TOP}H180L164 ${TOP + TALL}H36Z`
       <text x="100" :y="Math.max(level - 6, TOP + 14)" class="percent">{{ percent }}</text>
     </svg>
     <figcaption>
-      <strong>{{ words }}</strong>
-      <span>{{ store.name }}</span>
+      <span>{{ store.name }}<template v-if="until">: count on it until</template></span>
+      <strong :class="{ clock: until }">{{ until || words }}</strong>
     </figcaption>
   </figure>
 </template>
@@ -92,5 +94,17 @@ strong {
 .lead strong {
   font-size: 34px;
   line-height: 1.1;
+}
+@media (max-width: 760px) {
+  .lead svg {
+    width: 112px;
+  }
+  .lead strong {
+    font-size: 25px;
+  }
+  .lead .clock {
+    font-size: 29px;
+    white-space: nowrap;
+  }
 }
 </style>
