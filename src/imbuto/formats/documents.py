@@ -25,7 +25,7 @@ from imbuto.core.plan.plan import Plan
 from imbuto.formats import strict_json
 
 T = TypeVar("T")
-MOST_KNOWN = 64  # documents of a kind
+MOST_KNOWN = 24  # documents of a kind
 MOST_FOREIGN = 100_000  # characters of JSON: what a document holds that nothing here reads
 Json = dict[str, Any]
 

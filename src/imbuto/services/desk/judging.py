@@ -27,7 +27,7 @@ from imbuto.store.database import Database
 from imbuto.store.repository import Repository
 
 MOST_VERDICTS = 32
-MOST_DOCUMENTS = 16
+MOST_DOCUMENTS = 8
 Pair = tuple[str, str]
 
 
