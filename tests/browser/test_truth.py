@@ -120,3 +120,44 @@ def test_a_quantity_of_the_pair_reads_the_same_on_every_page(page: Page, house: 
     assert {"count_on", "house_day", "stored", "goal", "own_draw", "chance"} <= set(found)
     assert {name: texts for name, texts in found.items() if len(texts) > 1} == {}
     assert found["count_on"].popitem()[1] == {"house", "whole", "chosen", "source", "hours", "compare"}
+
+
+def test_a_station_of_ones_own_may_trip_and_fits_after_a_start_test(page: Page, server: str):
+    """A tenant's own 1 kWh box, from a shop's sheet that lists no seconds of its surge."""
+    page.goto(f"{server}/start")
+    page.get_by_role("button", name="Show how long it lasts").click()
+    page.wait_for_url(re.compile("/hours"))
+    home, _, pair = page.url.partition("/hours")
+    go(page, f"{home}/equipment{pair}")
+    page.get_by_role("button", name="Add from a label").click()
+    page.get_by_label(re.compile("^Paste its data sheet")).fill(
+        "Model: Jar 1\nCapacity: 1,024 Wh\nAC output: 1,000 W, surge 2,000 W\nAC outlets: 3\nWeight: 28 lb\n"
+        "AC charging: 600 W\nPure sine, 120 V output"
+    )
+    page.get_by_role("button", name="Read it").click()
+    sheet = page.get_by_role("region", name="From a data sheet")
+    sheet.get_by_label(re.compile("^rated")).check()
+    sheet.get_by_role("button", name=re.compile("^Take")).click()
+    page.get_by_role("button", name="Keep", exact=True).click()
+    expect(page.get_by_role("row", name=re.compile("Jar 1"))).to_be_visible()
+    go(page, f"{home}/source{pair}")
+    page.get_by_role("button", name="Jar 1").click()
+    bar = page.locator(".bar")
+    # Fewer outlets than plugs: a power strip, before anything is bought.
+    expect(bar).to_contain_text("One power strip for Phone charging and Modem and router: about")
+    bar.get_by_role("button", name=re.compile("power strip")).first.click()
+    expect(bar).to_contain_text("Count on")
+    expect(bar).to_contain_text(re.compile(r"May trip\. Measure the start of Refrigerator.* Up to \d{3} VA fits"))
+    go(page, f"{home}/tests{pair}")
+    page.get_by_text("Starts for real").first.click()
+    page.get_by_label("Done by").fill("Ann")
+    page.get_by_role("button", name="Begin").click()
+    page.get_by_label(re.compile("^The temperature of Jar 1's cells")).fill("64")
+    page.get_by_role("button", name="Note").click()
+    expect(page.get_by_text("64 °F")).to_be_visible()
+    page.get_by_label(re.compile("at a charge of")).fill("20")
+    page.get_by_role("button", name="yes", exact=True).click()
+    page.get_by_role("button", name="It is done").click()
+    page.get_by_role("button", name="Put it into the plan").click()
+    expect(bar).not_to_contain_text("May trip")
+    expect(bar).to_contain_text("Count on")

@@ -118,8 +118,14 @@ def test_a_start_that_was_tried_holds_for_those_conditions_and_milder_ones():
     assert not start({"others_va": 400})  # more runs now than ran then
     assert not start({"station": "another"})
     assert not start({}, cell_c=5)
+    assert start({}, cell_c=8)  # two degrees are a thermometer's
+    assert not start({"modules": 1})
+    assert start({"leg": "B"})  # of the whole station nobody asks which leg
     now, _ = switched((1, [replace(pump, tried=(tried,))]), (2, [lamp]))
     assert not limits(now)["start:low"].ok  # at 60 %; nobody tried below
+    now, _ = switched((1, [replace(pump, tried=(replace(tried, others_va=400),))]), (2, [lamp]))
+    said = limits(now)["start:total"].sentence  # what the proof still lacks
+    assert "It started on 2026-09-03 beside 400 VA; up to 500 VA may run beside it here. Try it again" in said
     assert STATION.surge_va == 8000
 
 

@@ -141,8 +141,13 @@ def test_a_run_down_is_offered_as_one_edit_and_the_hours_follow(planner):
 
 def test_starts_that_held_are_kept_and_failed_lines_say_so(planner):
     found = next(p for p in trials_of(planner, HOME, "ten-place", OUTAGE, NOW) if p.procedure.id == "starts")
-    first, *rest = found.procedure.lines
-    trial(planner, "ten-place", "starts", [(first.id, NOW, 1.0, 60.0), *((x.id, NOW, 0.0, None) for x in rest)])
+    cells, first, *rest = found.procedure.lines
+    trial(
+        planner,
+        "ten-place",
+        "starts",
+        [(cells.id, NOW, 12.0, None), (first.id, NOW, 1.0, 60.0), *((x.id, NOW, 0.0, None) for x in rest)],
+    )
     last = next(p for p in trials_of(planner, HOME, "ten-place", OUTAGE, NOW) if p.procedure.id == "starts").last
     assert last is not None
     assert not last.passed
@@ -151,7 +156,8 @@ def test_starts_that_held_are_kept_and_failed_lines_say_so(planner):
     assert op["path"] == f"/loads/{first.id}/tried"
     planner.edit(HOME, planner.rev(HOME), "keep", "Held", last.teaching.ops, None)
     tried = planner.documents(planner.state(HOME)).home.loads[first.id].tried
-    assert tried[-1].charge == 0.6
+    assert (tried[-1].charge, tried[-1].cell_c, tried[-1].modules) == (0.6, 12.0, 2)
+    assert tried[-1].leg in ("A", "B", "")
 
 
 def test_the_logbook_lays_promise_beside_outcome(planner):

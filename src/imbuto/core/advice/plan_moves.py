@@ -19,6 +19,8 @@ from imbuto.core.plan.system import Part, PoweredLoad, circuits_beneath, feed_na
 
 TRIED_SHARE = 0.5  # what takes turns gets half the time; planning default
 MOST_UNPLUGGED = 30  # loads that are tried unplugged, the heaviest
+STRIP_VA = 200.0  # what runs at no more may share a power strip; planning default
+STRIP_KINDS = ("electronics", "corrected", "light")
 LARGE_TASK_W = 500.0
 
 
@@ -246,6 +248,30 @@ def _larger_switch(part: Part, catalogue: Catalogue) -> Iterator[Move]:
                 f"the {_named(other.name)}",
                 part.plan.with_equipment(other.id),
             )
+
+
+def _power_strip(part: Part) -> Iterator[Move]:
+    """Small things of one room on one power strip, where the station has fewer outlets than there are plugs. Nothing
+    that heats, no motor, and nothing that health depends on shares one."""
+    if part.equipment.traits.wired:
+        return
+    rooms: dict[str, list[Feed]] = {}
+    for feed in part.plan.feeds.values():
+        items = [f for f in part.fed if f.feed.id == feed.id]
+        load = part.home.loads.get(feed.load or "")
+        if load is None or feed.port != "ac" or load.purpose == "life" or load.kind not in STRIP_KINDS:
+            continue
+        if load.kind == "light" and not load.room:  # its lamps may be anywhere
+            continue
+        if sum(i.load.run_va * i.load.count for i in items) <= STRIP_VA:
+            rooms.setdefault(load.room.casefold(), []).append(feed)
+    for feeds in rooms.values():
+        place = min(f.place for f in feeds)
+        moved = [replace(f, place=place) for f in feeds if f.place != place]
+        if moved:
+            names = " and ".join(feed_name(part.home, f) for f in feeds)
+            at = f"strip:{feeds[0].id}"
+            yield Move(at, at, f"one power strip for {names}", _with_feed(part.plan, *moved), 0.03)
 
 
 def _named(name: str) -> str:
@@ -488,6 +514,7 @@ ANSWERS: dict[MoveKind, Callable[[Part, Catalogue], Iterator[Move]]] = {
     "unlink": lambda j, _: _unlinked(j),
     "more_units": _more_units,
     "larger_switch": _larger_switch,
+    "power_strip": lambda j, _: _power_strip(j),
     "indoors": lambda j, _: _indoors(j),
     "feed_live": lambda j, _: _feed_live(j),
     "at_its_panel": lambda j, _: _at_its_panel(j),

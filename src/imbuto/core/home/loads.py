@@ -123,6 +123,8 @@ class TriedStart:
     charge: of the station then
     cell_c: its cells
     others_va: what else ran
+    modules: of the station then; it holds with as many or more
+    leg: it was on, empty for both or where there is one
     """
 
     station: Ident
@@ -130,6 +132,8 @@ class TriedStart:
     charge: Fraction = 1.0
     cell_c: Celsius = 20
     others_va: VoltAmps = 0
+    modules: Annotated[int, Interval(ge=0, le=64)] = 0
+    leg: Literal["", "A", "B"] = ""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -32,6 +32,7 @@ MoveKind = Literal[
     "unlink",
     "more_units",
     "larger_switch",
+    "power_strip",
     "indoors",
     "feed_live",
     "at_its_panel",

@@ -178,7 +178,8 @@ def _first_off(k: StoreHistory) -> list[FirstOff]:
     for feed in first_off_feeds(k.verdict.part):
         hours = gained_h(k, feed.id)
         if hours is not None and hours >= LEAST_GAIN_H:
-            found.append(FirstOff(feed=feed.id, name=k.verdict.part.target_names[feed.id], gains=f"{hours_text(hours)} longer"))
+            name = k.verdict.part.target_names[feed.id]
+            found.append(FirstOff(feed=feed.id, name=name, gains=f"{hours_text(hours)} longer"))
     return found[:MOST_FIRST]
 
 

@@ -11,9 +11,11 @@ from imbuto.core.advice.verdict import Verdict, judge_one
 from imbuto.core.basics.clock import grid
 from imbuto.core.basics.errors import InvalidValue, NotFound
 from imbuto.core.basics.units import hours_text, number_text
+from imbuto.core.home.loads import Load
 from imbuto.core.home.logbook_entries import Row, Trial
+from imbuto.core.limits.assumed_ends import at_ends
 from imbuto.core.limits.instants import instants
-from imbuto.core.outages.proving.plan_tests import procedures
+from imbuto.core.outages.proving.plan_tests import CELLS, procedures
 from imbuto.core.outages.proving.test_lessons import run_down, suns_factor
 from imbuto.core.outages.proving.test_procedures import WHO, Procedure
 from imbuto.core.plan.outage import Outage
@@ -283,20 +285,26 @@ def _from_sun(documents: Documents, plan: Plan, x: Part, outage: Outage, trial: 
     )
 
 
-def _from_starts(documents: Documents, _plan: Plan, x: Part, outage: Outage, trial: Trial) -> tuple[list[Json], str]:
+def _from_starts(documents: Documents, _plan: Plan, x: Part, _outage: Outage, trial: Trial) -> tuple[list[Json], str]:
     ops, names = [], []
-    now = instants(x)  # the test starts each with everything else on
+    # The test starts each with everything else on: all that the limits may count beside it was there.
+    now = instants(at_ends(x))
+    cells = _one(trial, CELLS)
+    if cells is None:
+        raise InvalidValue("starts", "", "note the cells' temperature too: a start holds at that warmth or better")
     for row in trial.rows.values():
         load = documents.home.loads.get(row.line)
         if load is None or row.value < 1:
             continue
-        beside = max(now.most(now.va) - load.run_va, 0.0)
+        beside = now.most(now.va, [i for i, f in enumerate(now.fed) if f.load.id != load.id])
         tried = {
             "station": x.station.id,
             "on": row.at.date().isoformat(),
             "charge": (row.second if row.second is not None else 100.0) / 100,
-            "cell_c": outage.indoors_c,
+            "cell_c": cells.value,
             "others_va": round(beside, 1),
+            "modules": x.source.modules,
+            "leg": _leg_of(x, load),
         }
         kept = [t for t in load.tried if (t.station, t.on) != (x.station.id, row.at.date())]
         value = [TRIED.write(t) for t in (*kept, TRIED.read(tried))]
@@ -305,6 +313,12 @@ def _from_starts(documents: Documents, _plan: Plan, x: Part, outage: Outage, tri
     if not ops:
         raise InvalidValue("starts", len(trial.rows), "none has held yet")
     return ops, f"{', '.join(names)} started and held."
+
+
+def _leg_of(x: Part, load: Load) -> str:
+    """The leg a load is on, empty for both or where the station has one."""
+    legs = {leg for f in x.fed if f.load.id == load.id for leg in f.legs}
+    return next(iter(legs)) if len(legs) == 1 and len(x.station.legs) > 1 else ""
 
 
 def _from_sharing(documents: Documents, _plan: Plan, x: Part, _outage: Outage, trial: Trial) -> tuple[list[Json], str]:

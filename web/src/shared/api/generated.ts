@@ -8985,6 +8985,8 @@ export interface components {
          *     charge: of the station then
          *     cell_c: its cells
          *     others_va: what else ran
+         *     modules: of the station then; it holds with as many or more
+         *     leg: it was on, empty for both or where there is one
          */
         TriedStart: {
             /** Station */
@@ -9009,6 +9011,17 @@ export interface components {
              * @default 0
              */
             others_va: number;
+            /**
+             * Modules
+             * @default 0
+             */
+            modules: number;
+            /**
+             * Leg
+             * @default
+             * @enum {string}
+             */
+            leg: "" | "A" | "B";
         };
         /**
          * TurnBody

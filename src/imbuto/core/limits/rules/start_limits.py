@@ -6,6 +6,7 @@ from collections.abc import Iterator
 
 import numpy as np
 
+from imbuto.core.basics.measures import temp_text
 from imbuto.core.basics.units import Leg, number_text
 from imbuto.core.equipment.catalogue import Station
 from imbuto.core.home.loads import Load, TriedStart
@@ -16,6 +17,7 @@ from imbuto.core.plan.limit import Limit
 from imbuto.core.plan.outage import Outage
 from imbuto.core.plan.system import Part
 
+ALIKE_C = 3.0  # cells no more than this colder than in a test are alike, as a thermometer errs; planning default
 LOW_CHARGE = 0.20  # below this charge, and below 0 °C, a surge counts 0.7; planning default
 
 
@@ -39,7 +41,7 @@ def _starts(part: Part, station: Station, now: Instants, outage: Outage) -> Iter
             if used * worst_limit > worst * leg_surge:
                 worst, worst_limit, worst_who = used, leg_surge, starter
     yield from found
-    held = _held(part, outage, worst_who, total)
+    held = _held(part, outage, worst_who, total, None)
     low = worst_limit * WEAK_SURGE
     if held is not None and held.charge > part.plan.floor and worst > low:
         yield Limit(
@@ -87,22 +89,32 @@ def _starts(part: Part, station: Station, now: Instants, outage: Outage) -> Iter
     )
 
 
-def _held(part: Part, outage: Outage, load: Load | None, total: float) -> TriedStart | None:
-    """A start of this load that held on this station with as much else running and cells as cold; the lowest charge
-    first.
+def _held(part: Part, outage: Outage, load: Load | None, total: float, leg: Leg | None) -> TriedStart | None:
+    """A start of this load that held on this station with no more modules, on this leg, with as much else running and
+    cells as cold; the lowest charge first.
 
     total: of all legs, since nobody notes on which one the rest ran.
     """
-    source = part.source
-    if load is None or source is None:
+    if load is None:
         return None
-    others = total - load.run_va - load.start_extra_va
-    fits = [
-        t
-        for t in load.tried
-        if t.station == source.station and t.others_va >= others - 0.5 and t.cell_c <= outage.at(source)
-    ]
+    fits = [t for t in load.tried if t.station == part.source.station and not _lacks(t, part, outage, load, total, leg)]
     return min(fits, key=lambda t: t.charge, default=None)
+
+
+def _lacks(t: TriedStart, part: Part, outage: Outage, load: Load, total: float, leg: Leg | None) -> str:
+    """What a start that was tried on this station lacks to prove this one, as the end of a sentence; empty where it
+    proves it."""
+    source, cells = part.source, outage.at(part.source)
+    others = total - load.run_va - load.start_extra_va
+    if t.modules > source.modules:
+        return f"with {t.modules} modules, and this plan has {source.modules or 'none'}"
+    if t.leg and leg is not None and t.leg != leg:
+        return f"on leg {t.leg}, and it is on leg {leg} now"
+    if t.cell_c > cells + ALIKE_C:
+        return f"with its cells at {temp_text(t.cell_c)}; in this outage they are at {temp_text(cells)}"
+    if t.others_va < others - 0.5:
+        return f"beside {number_text(t.others_va)} VA; up to {number_text(others)} VA may run beside it here"
+    return ""
 
 
 def staggered(now: Instants) -> list[str]:
@@ -123,11 +135,16 @@ def _start(
     leg: Leg | None = None,
 ) -> Limit:
     """One start on all the rest. What only a default breaks says so; what was seen to hold, holds."""
-    held = _held(part, outage, who, total) if used > limit else None
+    held = _held(part, outage, who, total, leg) if used > limit else None
     starter = f"{who.name} starting on all the rest" if who else "Nothing starts"
     said = f"{title}: {number_text(used)} of {number_text(limit)} VA, {starter}."
     if held is not None:
         said += f" It was tried on {held.on:%Y-%m-%d} and held."
+    elif used > limit and who is not None:
+        last = max((t for t in who.tried if t.station == part.source.station), key=lambda t: t.on, default=None)
+        if last is not None:
+            lacks = _lacks(last, part, outage, who, total, leg)
+            said += f" It started on {last.on:%Y-%m-%d} {lacks}. Try it again that way."
     return Limit(
         id=ident,
         family="start",

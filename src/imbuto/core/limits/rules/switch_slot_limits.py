@@ -134,7 +134,7 @@ ROWS = (
         page="places",
         families=("places",),
         state="misfit",
-        answers=("larger_switch",),
+        answers=("power_strip", "larger_switch"),
         each_device=True,
         check=lambda c: _slots(c.part),
     ),

@@ -17,6 +17,7 @@ from imbuto.core.plan.system import Part, PoweredLoad
 from imbuto.core.run.run import Run
 from imbuto.core.run.run_switching import engine_of
 
+CELLS = "cells"  # the line of a start test that says how warm the cells were
 HARD_VA = 300.0  # more than this on top at a start is tried for real; planning default
 NEAR_LIMIT = 0.9  # of what a leg bears the load is stepped up to; planning default
 STOP_CHARGE = 0.20  # a test on battery ends here, or where the station stops
@@ -211,16 +212,25 @@ def _starts(x: Part, at: str) -> Iterator[Procedure]:
                 "Start one at a time, with everything else of the plan on.",
                 "Wait five minutes before you start a compressor again.",
             ),
-            lines=tuple(
+            lines=(
                 TestLine(
-                    id=load.id,
-                    what=f"{load.name} starts and holds three times, with everything else on",
-                    second="%",
-                    fails="It trips: fewer things on, a soft starter, or it leaves the plan.",
-                )
-                for load in sorted(hard.values(), key=lambda load: -load.start_extra_va)
+                    id=CELLS,
+                    what=f"The temperature of {x.station.name}'s cells, as its app or display shows it; else that of "
+                    "the room it has stood in since yesterday",
+                    unit="°C",
+                    fails="",
+                ),
+                *(
+                    TestLine(
+                        id=load.id,
+                        what=f"{load.name} starts and holds three times, with everything else on",
+                        second="%",
+                        fails="It trips: fewer things on, a soft starter, or it leaves the plan.",
+                    )
+                    for load in sorted(hard.values(), key=lambda load: -load.start_extra_va)
+                ),
             ),
-            teaches="a start that held, with the charge it was tried at",
+            teaches="a start that held, at that charge and warmth, with no more beside it",
         )
 
 

@@ -2,6 +2,7 @@
 import { reactive } from 'vue'
 import type { ProcedureView } from '@/shared/api/types'
 import { clock, number, parseNumber } from '@/shared/units/format'
+import { measured, parseMeasure, unitOf } from '@/shared/units/measures'
 
 /** The lines of a test: what is expected, what was found, and what it means where the two differ. */
 const props = defineProps<{
@@ -19,22 +20,28 @@ const typed = reactive<Record<string, string>>({})
 const further = reactive<Record<string, string>>({})
 const of = (line: Line) => props.rows.filter((r) => r.line === line.id)
 const latest = (line: Line) => of(line).at(-1)
-const figure = (line: Line, value: number) =>
-  line.unit === 'yes' ? (value >= 1 ? 'yes' : 'no') : `${number(value, Number.isInteger(value) ? 0 : 1)} ${line.unit}`
+function figure(line: Line, value: number) {
+  if (line.unit === 'yes') return value >= 1 ? 'yes' : 'no'
+  if (line.unit === '°C') return measured('temperature', value)
+  return `${number(value, Number.isInteger(value) ? 0 : 1)} ${line.unit}`
+}
+/** What was typed, in the line's own unit. */
+const read = (line: Line) =>
+  line.unit === '°C' ? parseMeasure('temperature', typed[line.id] ?? '') : parseNumber(typed[line.id] ?? '')
 const SECONDS: Record<string, string> = { '%': 'at a charge of, %', h: 'the hour of the day it began' }
 function second(line: Line): number | null {
   if (!line.second) return null
-  const read = parseNumber(further[line.id] ?? '')
-  return read.ok ? read.value : null
+  const said = parseNumber(further[line.id] ?? '')
+  return said.ok ? said.value : null
 }
 function say(line: Line, value: number) {
   emit('note', line.id, value, second(line), (words[line.id] ?? '').trim())
   words[line.id] = ''
 }
 function note(line: Line) {
-  const read = parseNumber(typed[line.id] ?? '')
-  if (!read.ok) return
-  emit('note', line.id, read.value, second(line), '')
+  const found = read(line)
+  if (!found.ok) return
+  emit('note', line.id, found.value, second(line), '')
   typed[line.id] = ''
 }
 </script>
@@ -71,8 +78,9 @@ function note(line: Line) {
           :aria-label="`${line.what}: in words`"
         />
         <form v-else-if="line.unit !== 'yes'" @submit.prevent="note(line)">
-          <el-input v-model="typed[line.id]" inputmode="decimal" :aria-label="line.what" /> {{ line.unit }}
-          <el-button native-type="submit" class="btn" :disabled="!parseNumber(typed[line.id] ?? '').ok">Note</el-button>
+          <el-input v-model="typed[line.id]" inputmode="decimal" :aria-label="line.what" />
+          {{ line.unit === '°C' ? unitOf('temperature') : line.unit }}
+          <el-button native-type="submit" class="btn" :disabled="!read(line).ok">Note</el-button>
         </form>
       </div>
       <ul v-if="of(line).length" :class="{ many: line.many }">

@@ -21,6 +21,7 @@ const on = ref(homeToday(home.value?.site.time_zone))
 const charge = ref('100')
 const cells = ref(String(inUse('temperature', 20)))
 const others = ref('0')
+const modules = ref('0')
 const problem = ref('')
 watch(stations, (list) => (station.value ||= list[0]?.id ?? ''), { immediate: true })
 
@@ -36,7 +37,9 @@ function read(): Tried | string {
   if (cell_c === null || cell_c < -40 || cell_c > 60)
     return `Cells: ${measured('temperature', -40)} to ${measured('temperature', 60)}.`
   if (others_va === null || others_va < 0) return 'What else ran: 0 VA or more.'
-  return { station: station.value, on: on.value, charge: share / 100, cell_c, others_va }
+  const count = parseNumber(modules.value).value
+  if (count === null || !Number.isInteger(count) || count < 0 || count > 64) return 'Modules: a whole number.'
+  return { station: station.value, on: on.value, charge: share / 100, cell_c, others_va, modules: count, leg: '' }
 }
 function add() {
   const made = read()
@@ -50,7 +53,9 @@ function add() {
     <div v-for="(t, i) in tried" :key="i" class="one">
       <span
         >{{ t.on }}: held on <b>{{ named(t.station) }}</b> at {{ Math.round(100 * t.charge) }} %, cells
-        {{ measured('temperature', t.cell_c) }}, beside {{ t.others_va }} VA</span
+        {{ measured('temperature', t.cell_c) }}, beside {{ t.others_va }} VA<template v-if="t.modules"
+          >, {{ t.modules }} modules</template
+        ><template v-if="t.leg">, leg {{ t.leg }}</template></span
       >
       <el-button class="link small soft" @click="tried = tried.filter((_, j) => j !== i)">remove</el-button>
     </div>
@@ -67,6 +72,7 @@ function add() {
       />
       <label>charge <el-input v-model="charge" inputmode="decimal" class="short" /> %</label>
       <label>cells <el-input v-model="cells" inputmode="decimal" class="short" /> {{ unitOf('temperature') }}</label>
+      <label>modules <el-input v-model="modules" inputmode="numeric" class="short" /></label>
       <label>beside <el-input v-model="others" inputmode="decimal" class="short" /> VA</label>
       <el-button class="btn tiny" @click="add">It held</el-button>
     </div>
