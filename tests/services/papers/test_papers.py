@@ -138,9 +138,18 @@ def test_every_piece_of_the_parts_list_has_its_rating(planner):
         a = sheet_request(planner, home, plan, planner.state(home).outages[0]["id"])
         (sheet,) = [k.make(a) for k in kinds() if k.id == "parts"]
         equipment = next(p for p in sheet.parts if p.title == "Equipment")
-        for block in equipment.blocks:
-            for row in block.rows:
-                assert row[block.head.index("rating")], row
+        block, last = equipment.blocks
+        for row in block.rows:
+            assert row[block.head.index("rating")], row
+        # The total is what its own lines say: price times what is not there.
+        pay = 0.0
+        for row in block.rows:
+            many, each, have = (row[block.head.index(x)] for x in ("how many", "each", "there or to buy"))
+            there = int(have.split()[0]) if have != "to buy" else 0
+            if each != "not priced":
+                pay += float(each.split()[0].replace(",", "")) * (int(many) - there)
+        said = re.match(r"To buy: ([\d,]+) [A-Z]{3}", last.text)
+        assert (float(said[1].replace(",", "")) if said else 0.0) == pytest.approx(pay, abs=2), (home, plan, last.text)
 
 
 def test_a_machine_without_the_pdf_part_says_what_to_install(planner, monkeypatch):

@@ -6,7 +6,7 @@ import { useSession } from './session/session'
 /** Which paper sheets are made for, how large their print, and whose hand; and where a sheet is to be had. */
 export function usePaper() {
   const { state, home, pair, problem } = useSession()
-  const asked = useLocalStorage('imbuto.paper', { paper: '', large: false, hand: '' })
+  const asked = useLocalStorage('imbuto.paper', { paper: '', large: false, hand: '', strangers: false })
   const usual = computed(() => (home.value?.service.volts === 120 ? 'letter' : 'a4'))
   const size = computed({ get: () => asked.value.paper || usual.value, set: (v) => (asked.value.paper = v) })
   const at = computed(() => `/api/homes/${encodeURIComponent(state.value?.id ?? '')}`)
@@ -16,6 +16,7 @@ export function usePaper() {
       paper: size.value,
       large: String(asked.value.large),
       hand: asked.value.hand,
+      strangers: String(asked.value.strangers ?? false),
       keep: String(keep),
     })
     return `${at.value}/papers/${sheet}.${form}?${said.toString()}`

@@ -10,7 +10,17 @@ from fastapi.responses import FileResponse, HTMLResponse
 from imbuto.api.edit_answers import TELLS, told
 from imbuto.api.route_helpers import ERRORS, FILE_BODY, P, raw_body, safe_stem
 from imbuto.services.papers.binder_files import attach, file_of, packed
-from imbuto.services.papers.sheet_registry import PaperView, as_dates, as_pdf, as_table, listed, note_printed, page
+from imbuto.services.papers.sheet_registry import (
+    PaperView,
+    PrivateView,
+    as_dates,
+    as_pdf,
+    as_table,
+    listed,
+    note_printed,
+    page,
+    private,
+)
 from imbuto.services.papers.work_views import WorkView, work_view
 
 router = APIRouter(prefix="/api", responses=ERRORS)
@@ -18,8 +28,14 @@ router = APIRouter(prefix="/api", responses=ERRORS)
 
 @router.get("/homes/{home_id}/papers")
 def sheets(home_id: str, plan: str, outage: str, planner: P) -> list[PaperView]:
-    """Every sheet of a plan: what it is for, for whom, what it reveals, what is missing in it."""
+    """Every sheet of a plan: what it is for, for whom, what is missing in it."""
     return listed(planner, home_id, plan, outage)
+
+
+@router.get("/homes/{home_id}/private")
+def what_sheets_reveal(home_id: str, plan: str, outage: str, planner: P) -> list[PrivateView]:
+    """What each sheet tells that strangers need not know, and what its version for them still tells."""
+    return private(planner, home_id, plan, outage)
 
 
 @router.get("/homes/{home_id}/papers/{sheet}.{form}", response_class=Response)
@@ -34,17 +50,20 @@ def a_sheet(
     large: bool = False,
     hand: str = "",
     keep: bool = False,
+    strangers: bool = False,
 ) -> Response:
     """A sheet, or with ``pack`` all of them; as PDF, or as HTML that needs neither server nor script; some also as a
-    table, or as dates. keep: to be saved."""
+    table, or as dates. keep: to be saved; strangers: without names, numbers, and what concerns health or absence."""
     headers = {"content-disposition": f'attachment; filename="imbuto-{sheet}.{form}"'}
     if form == "csv":
-        text = as_table(planner, home_id, plan, outage, sheet)
+        text = as_table(planner, home_id, plan, outage, sheet, strangers=strangers)
         return Response(text, media_type="text/csv; charset=utf-8", headers=headers)
     if form == "ics":
         return Response(as_dates(planner, home_id, plan, outage, sheet), media_type="text/calendar", headers=headers)
     fonts: Literal["file", "inside", "none"] = "file" if form == "pdf" else "inside" if keep else "none"
-    made = page(planner, home_id, plan, outage, sheet, size=paper, large=large, hand=hand, fonts=fonts)
+    made = page(
+        planner, home_id, plan, outage, sheet, size=paper, large=large, hand=hand, fonts=fonts, strangers=strangers
+    )
     how = "attachment" if keep else "inline"
     headers = {"content-disposition": f'{how}; filename="imbuto-{sheet}.{form}"'}
     if form == "html":

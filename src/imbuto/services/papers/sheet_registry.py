@@ -15,6 +15,7 @@ from imbuto.formats.printing import paper
 from imbuto.services.desk.planner import Planner
 from imbuto.services.papers.panel_labels_pdf import CannotPrint
 from imbuto.services.papers.print_history import changed_since, note_prints, prints_of
+from imbuto.services.papers.private_details import SAID, for_strangers, private_words, revealed
 from imbuto.services.papers.sheet_request import SheetKind, sheet_request
 from imbuto.services.papers.sheets import (
     binder_index,
@@ -53,7 +54,6 @@ class PaperView:
     title: str
     use: str
     whom: str
-    reveals: str
     lacks: list[str]
     also: list[str]
     printed: datetime | None
@@ -70,7 +70,6 @@ def listed(planner: Planner, home_id: str, plan_id: str, outage_id: str) -> list
             title=k.title,
             use=k.use,
             whom=k.whom,
-            reveals=k.reveals,
             lacks=k.lacks(a),
             also=list(k.also),
             printed=known[k.id].at if k.id in known else None,
@@ -78,6 +77,37 @@ def listed(planner: Planner, home_id: str, plan_id: str, outage_id: str) -> list
         )
         for k in kinds()
     ]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class PrivateView:
+    """What a sheet tells that strangers need not know, in words. left: what of that its version for strangers still
+    tells."""
+
+    id: str
+    reveals: list[str]
+    left: list[str]
+
+
+def private(planner: Planner, home_id: str, plan_id: str, outage_id: str) -> list[PrivateView]:
+    """What each sheet reveals, found in its own words, and last ``pack`` with all of it. Raises NotFound."""
+    a = sheet_request(planner, home_id, plan_id, outage_id)
+    known = private_words(a.documents.home)
+    found = []
+    for kind in kinds():
+        made = kind.make(a)
+        found.append((kind.id, revealed(made, known), revealed(for_strangers(made, known), known)))
+    # The directory names every circuit; it has no version for strangers.
+    named = {w.kind for w in known for c in a.documents.home.circuits.values() if w.words == c.name}
+    found.append(("directory", [k for k in SAID if k in named], [k for k in SAID if k in named]))
+    views = [PrivateView(id=k, reveals=[SAID[x] for x in r], left=[SAID[x] for x in s]) for k, r, s in found]
+    shown, left = ({w for v in views[:-1] for w in getattr(v, name)} for name in ("reveals", "left"))
+    pack = PrivateView(
+        id="pack",
+        reveals=[w for w in SAID.values() if w in shown],
+        left=[w for w in SAID.values() if w in left],
+    )
+    return [*views, pack]
 
 
 def note_printed(planner: Planner, home_id: str, plan_id: str, outage_id: str, sheet: str) -> None:
@@ -103,9 +133,10 @@ def page(
     large: bool = False,
     hand: str = "",
     fonts: paper.Fonts = "none",
+    strangers: bool = False,
 ) -> str:
-    """A sheet as HTML, or with ``pack`` all of them. size: letter or a4, by default the home's usual one. Raises
-    NotFound, InvalidValue."""
+    """A sheet as HTML, or with ``pack`` all of them. size: letter or a4, by default the home's usual one; strangers:
+    without what they need not know. Raises NotFound, InvalidValue."""
     a = sheet_request(planner, home_id, plan_id, outage_id, hand)
     chosen = _of(sheet)
     usual: Paper = "letter" if a.documents.home.service.volts == 120 else "a4"
@@ -113,7 +144,9 @@ def page(
         raise InvalidValue("paper", size, "choose letter or a4")
     title = f"{a.documents.home.name}: {chosen[0].title if len(chosen) == 1 else a.plan.name}"
     chosen_size: Paper = "a4" if size == "a4" else "letter" if size == "letter" else usual
-    made = [_fitted(k.make(a), chosen_size, large=large) for k in chosen]
+    private = private_words(a.documents.home)
+    sheets = [for_strangers(k.make(a), private) if strangers else k.make(a) for k in chosen]
+    made = [_fitted(s, chosen_size, large=large) for s in sheets]
     return paper.html(made, paper=chosen_size, large=large, title=title, fonts=fonts)
 
 
@@ -132,9 +165,15 @@ def _fitted(sheet: paper.Sheet, size: Paper, *, large: bool) -> paper.Sheet:
         return replace(sheet, pt=paper.SIZES[0])
 
 
-def as_table(planner: Planner, home_id: str, plan_id: str, outage_id: str, sheet: str) -> str:
-    """The tables of a sheet as CSV, one under the other. Raises NotFound."""
-    made = _kind(sheet, "csv").make(sheet_request(planner, home_id, plan_id, outage_id))
+def as_table(
+    planner: Planner, home_id: str, plan_id: str, outage_id: str, sheet: str, *, strangers: bool = False
+) -> str:
+    """The tables of a sheet as CSV, one under the other; strangers: without what they need not know. Raises
+    NotFound."""
+    a = sheet_request(planner, home_id, plan_id, outage_id)
+    made = _kind(sheet, "csv").make(a)
+    if strangers:
+        made = for_strangers(made, private_words(a.documents.home))
     found = [
         table((p.title, *b.head), [("", *row) for row in b.rows])
         for p in made.parts

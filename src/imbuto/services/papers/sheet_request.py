@@ -67,7 +67,6 @@ class SheetKind:
     """A kind of sheet.
 
     use, whom: what it is for, and for whom
-    reveals: what it tells that not everybody should know
     make: the sheet
     lacks: what is still missing in it, as unknown is never "not needed"
     also: other forms it has, csv or ics
@@ -77,7 +76,6 @@ class SheetKind:
     title: str
     use: str
     whom: str
-    reveals: str
     make: Callable[[SheetRequest], paper.Sheet]
     lacks: Callable[[SheetRequest], list[str]]
     also: tuple[str, ...] = ()

@@ -10,6 +10,13 @@ import PapersTabs from './PapersTabs.vue'
 const { pair } = useSession()
 const query = useHomeQuery('/api/homes/{home_id}/papers', { query: pair, enabled: () => !!pair.value.plan })
 const sheets = computed(() => query.data.value ?? [])
+const told = useHomeQuery('/api/homes/{home_id}/private', { query: pair, enabled: () => !!pair.value.plan })
+/** What a sheet tells that strangers need not know, in the version that is asked for. */
+function reveals(sheet: string) {
+  const found = told.data.value?.find((x) => x.id === sheet)
+  if (!found) return '…'
+  return (asked.value.strangers ? found.left : found.reveals).join(', ') || 'nothing private'
+}
 const { asked, size, at, address, noted } = usePaper()
 async function print(sheet: string) {
   await noted(sheet)
@@ -30,6 +37,7 @@ const labels = computed(() => {
           >Everything, one PDF</a
         >
         <a class="btn" :href="address('pack', 'html', true)" download>One file to carry away</a>
+        <small class="soft" data-test="reveals">Both reveal: {{ reveals('pack') }}</small>
       </div>
     </header>
     <p v-if="query.isError.value" role="alert">{{ query.error.value?.message }}</p>
@@ -44,6 +52,7 @@ const labels = computed(() => {
           </el-select>
         </label>
         <el-checkbox v-model="asked.large">large print</el-checkbox>
+        <el-checkbox v-model="asked.strangers">for strangers: no names, numbers, health or absence</el-checkbox>
         <label
           >Whose hand <el-input v-model="asked.hand" maxlength="60" placeholder="your name" autocomplete="off"
         /></label>
@@ -73,7 +82,7 @@ const labels = computed(() => {
             </td>
             <td>{{ s.whom }}</td>
             <td>{{ s.lacks.length ? s.lacks.join(', ') : 'nothing' }}</td>
-            <td>{{ s.reveals || 'nothing private' }}</td>
+            <td data-test="reveals">{{ reveals(s.id) }}</td>
             <td class="acts">
               <a class="btn tiny" :href="address(s.id, 'html')" target="_blank" :aria-label="`Preview of ${s.title}`"
                 >Preview</a
@@ -104,7 +113,7 @@ const labels = computed(() => {
             </td>
             <td>whoever switches</td>
             <td>nothing</td>
-            <td>nothing private</td>
+            <td data-test="reveals">{{ reveals('directory') }}</td>
             <td class="acts">
               <a class="btn tiny" :href="labels" target="_blank" aria-label="Panel directory and dots as PDF">PDF</a>
             </td>

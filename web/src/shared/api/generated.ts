@@ -1560,9 +1560,29 @@ export interface paths {
         };
         /**
          * Sheets
-         * @description Every sheet of a plan: what it is for, for whom, what it reveals, what is missing in it.
+         * @description Every sheet of a plan: what it is for, for whom, what is missing in it.
          */
         get: operations["sheets_api_homes__home_id__papers_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/homes/{home_id}/private": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * What Sheets Reveal
+         * @description What each sheet tells that strangers need not know, and what its version for them still tells.
+         */
+        get: operations["what_sheets_reveal_api_homes__home_id__private_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1581,7 +1601,7 @@ export interface paths {
         /**
          * A Sheet
          * @description A sheet, or with ``pack`` all of them; as PDF, or as HTML that needs neither server nor script; some also as a
-         *     table, or as dates. keep: to be saved.
+         *     table, or as dates. keep: to be saved; strangers: without names, numbers, and what concerns health or absence.
          */
         get: operations["a_sheet_api_homes__home_id__papers__sheet___form__get"];
         put?: never;
@@ -6069,8 +6089,6 @@ export interface components {
             use: string;
             /** Whom */
             whom: string;
-            /** Reveals */
-            reveals: string;
             /** Lacks */
             lacks: string[];
             /** Also */
@@ -6542,6 +6560,19 @@ export interface components {
              * @default 0
              */
             moves: number;
+        };
+        /**
+         * PrivateView
+         * @description What a sheet tells that strangers need not know, in words. left: what of that its version for strangers still
+         *     tells.
+         */
+        PrivateView: {
+            /** Id */
+            id: string;
+            /** Reveals */
+            reveals: string[];
+            /** Left */
+            left: string[];
         };
         /**
          * Procedure
@@ -20362,6 +20393,130 @@ export interface operations {
             };
         };
     };
+    what_sheets_reveal_api_homes__home_id__private_get: {
+        parameters: {
+            query: {
+                plan: string;
+                outage: string;
+            };
+            header?: never;
+            path: {
+                home_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PrivateView"][];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Method Not Allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
     a_sheet_api_homes__home_id__papers__sheet___form__get: {
         parameters: {
             query: {
@@ -20371,6 +20526,7 @@ export interface operations {
                 large?: boolean;
                 hand?: string;
                 keep?: boolean;
+                strangers?: boolean;
             };
             header?: never;
             path: {

@@ -72,7 +72,6 @@ KIND = SheetKind(
     "Binder: index",
     "Warranties, manuals, serials, invoices",
     "whoever makes a claim",
-    "serials and prices",
     binder,
     _no_warranty,
 )

@@ -63,7 +63,6 @@ KIND = SheetKind(
     "What is chosen",
     "What is fed, and what is left off with its reason",
     "the family",
-    "",
     chosen,
     _no_reason,
 )

@@ -50,7 +50,6 @@ KIND = SheetKind(
     "Plans beside each other",
     "Every plan over every outage",
     "whoever decides",
-    "prices",
     beside,
     lambda _: [],
 )

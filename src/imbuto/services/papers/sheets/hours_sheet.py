@@ -51,7 +51,6 @@ KIND = SheetKind(
     "Hours",
     "How long it lasts, with its curve and its sum by hand",
     "whoever decides",
-    "",
     hours,
     lacks_station,
 )

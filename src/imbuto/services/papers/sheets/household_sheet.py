@@ -111,7 +111,6 @@ KIND = SheetKind(
     "Household sheet",
     "What works, what does not, who does what",
     "everybody in the house",
-    "health, and who is there",
     household,
     lambda a: [*lacks_station(a), *([] if a.documents.home.household.people else ["the people (Goals)"])],
 )

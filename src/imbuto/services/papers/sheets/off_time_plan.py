@@ -77,7 +77,6 @@ KIND = SheetKind(
     "Off-time plan",
     "Minutes dark by step and circuit",
     "the electrician, the family",
-    "what a life depends on",
     off_sheet,
     _no_day,
     ("ics",),

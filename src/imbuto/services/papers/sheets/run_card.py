@@ -224,7 +224,6 @@ KIND = SheetKind(
     "Run card",
     "Taped to the panel: going over, coming back, low",
     "whoever switches",
-    "",
     run_card,
     lambda a: [*lacks_station(a), *_no_hands(a)],
 )

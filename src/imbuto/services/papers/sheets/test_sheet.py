@@ -66,7 +66,6 @@ KIND = SheetKind(
     "Test and commissioning sheet",
     "Each line with what is expected, to be filled in",
     "whoever tests, the electrician",
-    "",
     tests,
     lacks_station,
 )

@@ -2,9 +2,12 @@
 
 from __future__ import annotations
 
+from imbuto.core.basics.measures import length_text
 from imbuto.core.basics.units import hours_text, number_text
 from imbuto.core.home.circuits import panel_leg
+from imbuto.core.plan.sources import SPOT_WORDS
 from imbuto.formats.printing.paper import Bullets, Paragraph, Sheet, SheetPart, TableRows
+from imbuto.services.papers.private_details import for_strangers, private_words
 from imbuto.services.papers.sheet_request import SheetKind, SheetRequest
 
 QUESTIONS = (
@@ -13,6 +16,7 @@ QUESTIONS = (
     "Which circuits move, at which breakers, on which leg; what stays where it is?",
     "How many minutes is each circuit dark during the work, and is the utility's disconnection needed?",
     "Who pulls the permit, and who is there for the inspection?",
+    "Which circuit is moved first, as a test, before the others?",
     "What is measured and written down before it is handed over?",
     "What may be done by the owner, and what not?",
 )
@@ -41,7 +45,7 @@ def brief(a: SheetRequest) -> Sheet:
             )
     service = "120/240 V" if home.service.legs == 2 else f"{home.service.volts} V"
     sun = [f"{x.name}: {x.count} panels" for x in a.plan.arrays.values() if x.owned]
-    return a.sheet(
+    made = a.sheet(
         "brief",
         "Brief for quotes",
         f"{service} service, {home.service.main_a:g} A main, {home.service.slots or '?'} slots",
@@ -53,6 +57,8 @@ def brief(a: SheetRequest) -> Sheet:
                     f"“{outage.name}”."
                 ),
                 Paragraph("Existing sun: " + (", ".join(sun) if sun else "none that is entered.")),
+                Paragraph("Generator: " + (_generator(a) or "none that is entered.")),
+                Paragraph("The way: " + _way(a)),
                 Paragraph("To stay within: ________________  Answer by: ________________"),
             ),
         ),
@@ -79,6 +85,23 @@ def brief(a: SheetRequest) -> Sheet:
         ),
         SheetPart("Please answer", (Bullets(QUESTIONS, ticks=True),)),
     )
+    return for_strangers(made, private_words(home))
+
+
+def _generator(a: SheetRequest) -> str:
+    made = next((x.generator for x in a.parts if x.generator is not None), None)
+    if made is None or a.plan.engine is None:
+        return ""
+    there = "there already" if a.plan.engine.owned else "to be bought"
+    return f"{made.name}, {number_text(made.running_w)} W, {there}."
+
+
+def _way(a: SheetRequest) -> str:
+    """From where the station stands to the panel, as far as it is known."""
+    panel = a.documents.home.household.panel
+    stands = ", ".join(dict.fromkeys(SPOT_WORDS[x.source.spot] for x in a.parts)) or "not settled"
+    far = f"about {length_text(panel.distance_m)}" if panel.distance_m else "________"
+    return f"the station stands {stands}; from there to the panel {far}, {panel.route or 'through ________________'}."
 
 
 def _unwired(a: SheetRequest) -> list[str]:
@@ -91,7 +114,6 @@ KIND = SheetKind(
     "Brief for quotes",
     "The same question to everybody who is asked",
     "electricians",
-    "nothing of health or absence",
     brief,
     _unwired,
 )

@@ -59,7 +59,6 @@ KIND = SheetKind(
     "Circuit schedule",
     "Places, breakers, wires, cords",
     "whoever switches, the electrician",
-    "",
     schedule,
     lambda a: [
         f"the wire of {c.name}"

@@ -61,7 +61,6 @@ KIND = SheetKind(
     "Labels to cut out",
     "Both ends of every cord, a number at every place",
     "whoever joins and switches",
-    "",
     labels,
     lambda a: [
         f"the cord to {x.target_names[f.id]}"

@@ -4,10 +4,10 @@ from __future__ import annotations
 
 from imbuto.core.basics.units import kwh_text, number_text
 from imbuto.core.diagram.joining_diagram import cord_text
-from imbuto.core.equipment.wires import Cord
-from imbuto.core.plan.itemised_costs import items
+from imbuto.core.equipment.wires import Cord, wires
+from imbuto.core.plan.itemised_costs import items, total
 from imbuto.core.plan.system import Part, Wiring
-from imbuto.formats.printing.paper import Sheet, SheetPart, TableRows
+from imbuto.formats.printing.paper import Paragraph, Sheet, SheetPart, TableRows
 from imbuto.services.papers.sheet_request import SheetKind, SheetRequest
 
 
@@ -32,13 +32,20 @@ def parts_list(a: SheetRequest) -> Sheet:
         "Rating, price, owned or to buy",
         SheetPart(
             "Equipment",
-            (TableRows(("what", "rating", "how many", "each", "there or to buy", "at"), tuple(lines)),)
+            (
+                TableRows(("what", "rating", "how many", "each", "there or to buy", "at"), tuple(lines)),
+                Paragraph(_in_all(a), strong=True),
+            )
             if lines
             else (),
         ),
         SheetPart(
             "Cables, one line each",
             (TableRows(("what", "gauge and length", "rating", "from"), tuple(cables(a))),) if cables(a) else (),
+        ),
+        SheetPart(
+            "Fuses and breakers, one line each",
+            (TableRows(("what", "rating", "for"), tuple(guards)),) if (guards := protections(a)) else (),
         ),
         SheetPart("Work and the rest", (TableRows(("what", "kind", "sum", "offer"), costs),) if costs else ()),
     )
@@ -95,12 +102,52 @@ def cables(a: SheetRequest) -> list[tuple[str, str, str, str]]:
                 found.append((f"Cord to the inlet of {e.name}", cord_words(d.cord), f"{e.inlet_a:g} A", station))
             elif e is not None and e.traits.wired:
                 found.append((f"Fixed wire to {e.name}", "the electrician's", f"{e.inlet_a:g} A", station))
+        for bank in x.plan.banks.values():
+            found.append(
+                (
+                    f"Cable of {bank.name} to solar input {bank.input} of {station}",
+                    "the maker's, or as its fuse asks",
+                    f"{bank.amps:g} A of direct current",
+                    bank.name,
+                )
+            )
     return found
 
 
+def protections(a: SheetRequest) -> list[tuple[str, str, str]]:
+    """Every fuse and breaker that a plan needs: what it is, its rating, what it is for."""
+    found = []
+    for x in a.each:
+        for d in x.plan.devices.values():
+            e = x.equipments.get(d.id)
+            if e is not None and e.places and not e.in_panel:
+                found.append((f"Breakers of {e.name}", f"{e.place_breaker_a or e.place_a:g} A", f"{e.places} places"))
+        for f in x.plan.feeds.values():
+            circuit = x.home.circuits.get(f.circuit or "")
+            if circuit is not None:
+                poles = "two-pole " if circuit.poles == 2 else ""
+                found.append((f"Breaker of {circuit.name}", f"{poles}{circuit.breaker_a:g} A", "there, in the panel"))
+        for bank in x.plan.banks.values():
+            fuse = f"{bank.fuse_a:g} A" if bank.fuse_a else "not entered"
+            found.append((f"Fuse of {bank.name}", fuse, "at its terminals, for direct current of its volts"))
+    return list(dict.fromkeys(found))
+
+
+def _in_all(a: SheetRequest) -> str:
+    """What is still to be paid, what is there, and what has no price."""
+    lines = [p for x in a.each for p in items(x)]
+    buy = [p for p in lines if p.owned < p.count]
+    unpriced = [p.name for p in buy if not p.price]
+    sums = {c: total([p for p in buy if p.currency == c]) for c in dict.fromkeys(p.currency for p in buy if p.price)}
+    pay = " and ".join(f"{value:,.0f} {currency}" for currency, value in sums.items()) or "nothing that has a price"
+    more = f", and what has no price yet: {', '.join(unpriced)}" if unpriced else ""
+    there = sum(min(p.owned, p.count) for p in lines)
+    return f"To buy: {pay}{more}. There already: {there} of {sum(p.count for p in lines)} pieces."
+
+
 def cord_words(cord: Cord | None) -> str:
-    """A cord in words."""
-    return "not entered" if cord is None else cord_text(cord)
+    """A cord in words, with what its wire carries."""
+    return "not entered" if cord is None else f"{cord_text(cord)}, {wires()[cord.wire].amps:g} A"
 
 
 def _unpriced(a: SheetRequest) -> list[str]:
@@ -113,7 +160,6 @@ KIND = SheetKind(
     "Parts list",
     "What is there and what is to buy",
     "whoever buys",
-    "prices",
     parts_list,
     _unpriced,
     ("csv",),

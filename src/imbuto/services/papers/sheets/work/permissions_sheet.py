@@ -67,7 +67,6 @@ KIND = SheetKind(
     "Tasks and permissions",
     "Who does what, who was asked what, when it is ready",
     "whoever runs the work",
-    "prices",
     permissions,
     _undone,
 )

@@ -66,7 +66,6 @@ KIND = SheetKind(
     "Joining and settings",
     "Every possible feed; what is set where",
     "the electrician, whoever reads settings back",
-    "",
     joining,
     _unset,
 )

@@ -97,7 +97,6 @@ KIND = SheetKind(
     "Site preparation",
     "Where it stands, and what to ask before",
     "whoever carries it, the authority",
-    "",
     site,
     _unsited,
 )

@@ -24,7 +24,6 @@ KIND = SheetKind(
     "Joining diagram",
     "How everything is joined, drawn from the plan",
     "the electrician, every visitor",
-    "",
     diagram,
     lambda _: [],
 )
