@@ -15,7 +15,7 @@ from tests.breadth import breadth
 from tests.browser.axe import violations
 from tests.browser.conftest import go
 
-REACH = (Path(__file__).parent / "reach.js").read_text()
+REACH = (Path(__file__).parents[1] / "reach.js").read_text()
 WIDTHS = (360, 390, 480, 600, 768, 820, 1024, 1100, 1920)
 FRAME = 0.16  # of a phone's first screen, at most
 TEN = "?plan=ten-place&outage=november-windstorm"

@@ -174,6 +174,9 @@ def test_a_test_is_begun_noted_and_taught_and_the_logbook_has_it(page: Page, hou
     expect(tests.get_by_role("button").first).to_contain_text("received")
     tests.get_by_role("button", name=re.compile("^Starts for real")).click()
     page.get_by_role("button", name="Begin").click()
+    page.get_by_label(re.compile("^The temperature of Hogshead's cells")).fill("50")
+    page.get_by_role("button", name="Note", exact=True).click()
+    expect(page.get_by_text("50 °F")).to_be_visible()
     line = page.get_by_role("article").get_by_role("listitem").filter(has_text="starts and holds").first
     line.get_by_role("textbox").fill("60")
     line.get_by_role("button", name="yes", exact=True).click()
