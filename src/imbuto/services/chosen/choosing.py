@@ -140,8 +140,10 @@ def proposal(
 def _taken(documents: Documents, whole: Plan, ops: list[dict[str, Any]], outage_id: str) -> Answer:
     """The answer of the whole plan with a set taken: what is joined elsewhere in it draws too, and may run out
     first."""
-    changed, _ = apply({whole.id: PLAN.write(whole)}, ops)
-    after = replace(PLAN.read(changed[whole.id]), opened=dict.fromkeys(documents.home.circuits, "somebody"))
+    written = PLAN.write(whole)
+    changed, _ = apply({whole.id: written}, ops)  # nothing, where it is the set that is there
+    after = PLAN.read(changed.get(whole.id, written))
+    after = replace(after, opened=dict.fromkeys(documents.home.circuits, "somebody"))
     case = as_left(documents.home, after, documents.outages[outage_id], documents.catalogue, documents.outages.values())
     return judge(documents.home, after, case, documents.catalogue, with_moves=False)
 
