@@ -60,7 +60,7 @@ def test_a_load_is_stepped_up_only_where_the_inverter_gives_first(inlet, offered
         assert p.lines[0].expected == pytest.approx(NEAR_LIMIT * 20 * 120)
         assert "Leave off afterwards" in " ".join(p.cautions)
     else:
-        assert "10 A a leg" in p.refused
+        assert "carries 10 A, less than the inverter" in p.refused
 
 
 def test_what_a_life_hangs_on_is_on_a_second_supply_first_and_waits_for_no_day_on_battery():

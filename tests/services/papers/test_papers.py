@@ -163,3 +163,17 @@ def test_a_machine_without_the_pdf_part_says_what_to_install(planner, monkeypatc
         as_pdf("<html></html>")
     made = page(planner, HOME, "ten-place", OUTAGE, "run-card")
     assert FIT in plain(made), "the page itself is made all the same"
+
+
+def test_a_house_with_one_leg_never_hears_of_a_second(planner):
+    home = "via-dei-glicini"
+    documents = planner.documents(planner.state(home))
+    for plan in documents.plans:
+        for outage in list(documents.outages)[:1]:
+            for kind in kinds():
+                text = re.sub(
+                    r"<style>.*?</style>|<[^>]+>", " ", page(planner, home, plan, outage, kind.id), flags=re.S
+                )
+                assert not re.search(r"\blegs?\b|[Hh]alf the house", text), (plan, kind.id)
+            for limit in planner.verdict(home, plan, outage).limits:
+                assert not re.search(r"\blegs?\b", f"{limit.title} {limit.sentence}"), limit

@@ -158,7 +158,7 @@ def _of_output(store: StoreOutlook, now: datetime) -> Iterator[NextAct]:
             at=at,
             title=f"Bring {store.name} back",
             why=f"{store.says} {store.how_to_charge} Then switch its output on, and see that what it powers works. "
-            "If it goes off again, follow the card “Low battery, or half the house is out”.",
+            "If it goes off again, follow the card “After a low-battery shutdown”.",
         )
     else:
         yield NextAct(id=f"look-{store.source}", at=at, title=f"Look at {store.name} now", why=store.says)
@@ -193,7 +193,7 @@ def _of(store: StoreOutlook, now: datetime) -> Iterator[NextAct]:
             at=store.low_at,
             title=f"{name} is low",
             why="Don't start motors from here on, and trust the gauge half as much. "
-            "See the card “Low battery, or half the house is out”.",
+            "See the card “Low battery, or weak power from the grid”.",
         )
     due = store.read_at + (
         READ_AFTER if early is None else min(READ_AFTER, max((early - store.read_at) / 2, timedelta()))

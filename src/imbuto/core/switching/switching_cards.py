@@ -31,7 +31,7 @@ TITLES: dict[Kind, str] = {
     "over": "Switch to backup power",
     "back": "Switch back to the grid",
     "restart": "After a low-battery shutdown",
-    "low": "Low battery, or half the house is out",
+    "low": "Low battery, or weak power from the grid",
 }
 STOPS = (
     "Water at the panel, or wet hands or floor: stay away, and call an electrician.",
@@ -175,8 +175,13 @@ def _low(model: Switching, each: Sequence[Part]) -> Iterator[CardStep]:
         "Lamps are steadier; nothing hums.",
         "Heaters and lamps may stay on.",
     )
+    broken = (
+        "Half the house bright, half dim: one leg or the neutral is missing."
+        if home.service.legs > 1
+        else "Lamps much brighter or dimmer than usual: the neutral may be broken."
+    )
     yield CardStep(
-        "Half the house bright, half dim: one leg or the neutral is missing. Switch the main off and call the utility.",
+        f"{broken} Switch the main off and call the utility.",
         "main panel",
         hand_of(each[0]),
         "All is dark; nothing more burns out.",

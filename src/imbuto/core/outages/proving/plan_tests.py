@@ -159,13 +159,14 @@ def _limit(x: Part, at: str) -> Iterator[Procedure]:
     links = {k: a for k, a in links.items() if a > 0}
     weakest, amps = min(links.items(), key=lambda kv: kv[1])
     title = _named(x, at, "A load stepped toward the limit")
+    a_leg = " a leg" if len(legs) > 1 else ""
     life = any(f.load.purpose == "life" for f in x.fed)
     if weakest != f"{station.name}'s inverter":
         yield Procedure(
             id=f"limit{at}",
             title=title,
             why="How near the ceiling is.",
-            refused=f"Not offered: {weakest} carries {number_text(amps)} A a leg, less than the inverter, and a "
+            refused=f"Not offered: {weakest} carries {number_text(amps)} A{a_leg}, less than the inverter, and a "
             f"cord or a breaker "
             "is no fuse to be tried out.",
         )
@@ -179,7 +180,7 @@ def _limit(x: Part, at: str) -> Iterator[Procedure]:
             "With a heavy circuit that is left off otherwise; back to Leave off afterwards.",
             "Warm plugs are felt after ten minutes.",
         ),
-        stop=f"At {number_text(NEAR_LIMIT * amps * volts)} W a leg, a smell, or a plug too hot to hold.",
+        stop=f"At {number_text(NEAR_LIMIT * amps * volts)} W{a_leg}, a smell, or a plug too hot to hold.",
         lines=(
             *(
                 TestLine(

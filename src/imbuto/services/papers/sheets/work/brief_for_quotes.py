@@ -5,6 +5,7 @@ from __future__ import annotations
 from imbuto.core.basics.measures import length_text
 from imbuto.core.basics.units import hours_text, number_text
 from imbuto.core.home.circuits import panel_leg
+from imbuto.core.home.home import Home
 from imbuto.core.plan.sources import SPOT_WORDS
 from imbuto.formats.printing.paper import Bullets, Paragraph, Sheet, SheetPart, TableRows
 from imbuto.services.papers.private_details import for_strangers, private_words
@@ -83,9 +84,17 @@ def brief(a: SheetRequest) -> Sheet:
                 ),
             ),
         ),
-        SheetPart("Please answer", (Bullets(QUESTIONS, ticks=True),)),
+        SheetPart("Please answer", (Bullets(_questions(home), ticks=True),)),
     )
     return for_strangers(made, private_words(home))
+
+
+def _questions(home: Home) -> tuple[str, ...]:
+    """Of a house with one leg nobody asks on which."""
+    one = home.service.legs == 1
+    return tuple(
+        q.replace(", at which breakers, on which leg;", ", at which breakers;") if one else q for q in QUESTIONS
+    )
 
 
 def _generator(a: SheetRequest) -> str:
