@@ -125,7 +125,7 @@ def test_a_start_that_was_tried_holds_for_those_conditions_and_milder_ones():
     assert not limits(now)["start:low"].ok  # at 60 %; nobody tried below
     now, _ = switched((1, [replace(pump, tried=(replace(tried, others_va=400),))]), (2, [lamp]))
     said = limits(now)["start:total"].sentence  # what the proof still lacks
-    assert "It started on 2026-09-03 beside 400 VA; up to 500 VA may run beside it here. Try it again" in said
+    assert "It started on 2026-09-03 with 400 VA running; up to 500 VA may run with it here. Try it again" in said
     assert STATION.surge_va == 8000
 
 

@@ -113,7 +113,7 @@ def _lacks(t: TriedStart, part: Part, outage: Outage, load: Load, total: float, 
     if t.cell_c > cells + ALIKE_C:
         return f"with its cells at {temp_text(t.cell_c)}; in this outage they are at {temp_text(cells)}"
     if t.others_va < others - 0.5:
-        return f"beside {number_text(t.others_va)} VA; up to {number_text(others)} VA may run beside it here"
+        return f"with {number_text(t.others_va)} VA running; up to {number_text(others)} VA may run with it here"
     return ""
 
 

@@ -231,7 +231,7 @@ def _starts(x: Part, at: str) -> Iterator[Procedure]:
                     for load in sorted(hard.values(), key=lambda load: -load.start_extra_va)
                 ),
             ),
-            teaches="a start that held, at that charge and warmth, with no more beside it",
+            teaches="a start that held: at that charge and cell temperature, with no more running",
         )
 
 

@@ -107,7 +107,7 @@ def cables(a: SheetRequest) -> list[tuple[str, str, str, str]]:
                 (
                     f"Cable of {bank.name} to solar input {bank.input} of {station}",
                     "the maker's, or as its fuse asks",
-                    f"{bank.amps:g} A of direct current",
+                    f"{bank.amps:g} A DC",
                     bank.name,
                 )
             )
@@ -129,7 +129,7 @@ def protections(a: SheetRequest) -> list[tuple[str, str, str]]:
                 found.append((f"Breaker of {circuit.name}", f"{poles}{circuit.breaker_a:g} A", "there, in the panel"))
         for bank in x.plan.banks.values():
             fuse = f"{bank.fuse_a:g} A" if bank.fuse_a else "not entered"
-            found.append((f"Fuse of {bank.name}", fuse, "at its terminals, for direct current of its volts"))
+            found.append((f"Fuse of {bank.name}", fuse, "at its terminals, rated for DC at its volts"))
     return list(dict.fromkeys(found))
 
 
