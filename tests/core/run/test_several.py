@@ -20,13 +20,13 @@ from imbuto.core.home.circuits import Circuit, SubPanel
 from imbuto.core.home.home import Home, Service, Site, check_home
 from imbuto.core.limits.all_limits import fit
 from imbuto.core.plan.itemised_costs import to_buy_storing
-from imbuto.core.plan.outage import Outage
+from imbuto.core.plan.outage import Outage, begun
 from imbuto.core.plan.plan import Device, Feed, Plan
 from imbuto.core.plan.plan_checks import check_plan
 from imbuto.core.plan.sources import Array, AwayTimes, Bank, Engine, Source
 from imbuto.core.plan.system import Part, resolve, resolve_wiring
 from imbuto.core.run.network import Store, Trace, run_one
-from imbuto.core.run.run import Run, simulate
+from imbuto.core.run.run import Run, line_charges, simulate
 from imbuto.core.run.run_switching import first_store
 from tests.support import load
 
@@ -722,6 +722,18 @@ def at_one_inlet(part: Part, run: Run, trace: Trace) -> None:
     }
     gives = (fell > 8.0 * run.steps.step_h + 1e-6).sum(axis=1)
     assert all(n <= 1 for i, n in enumerate(gives) if i not in changed)
+
+
+def test_each_station_of_a_line_begins_an_outage_with_its_own_charge():
+    """1,000 Wh a box and 100 W without losses: half a box and then a whole one last 5 h and 10 h."""
+    home = house(hall=100)
+    made = plan(source(), source("next", after="main", swap_at=0.0), devices=(device(),), feeds=feeds("hall@main"))
+    assert hours(home, made)["plan"] == pytest.approx(20.0, abs=0.1)
+    for charges, lasts in (({"main": 0.5}, 15.0), ({"next": 0.3}, 13.0), ({"main": 0.5, "next": 0.3}, 8.0)):
+        assert hours(home, made, begun(CALM, charges))["plan"] == pytest.approx(lasts, abs=0.1), charges
+    run = judge(home, made, begun(CALM, {"main": 0.5}), KIT, with_moves=False).run
+    assert list(line_charges(run.part, run.outage)) == [0.5, 1.0]
+    assert run.outage.charge_of("next") == 1.0
 
 
 def run_stores(run: Run) -> np.ndarray:

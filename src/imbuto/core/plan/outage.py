@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from collections.abc import Mapping
+from dataclasses import dataclass, fields
 from datetime import datetime, time, timedelta
 from typing import Annotated, Literal
 
@@ -50,6 +51,10 @@ class Outage:
         """How far a run looks, with the grid kept away: max(2 x outage, goal + 24 h), at most 14 days."""
         return min(max(2 * self.hours, self.goal_hours + 24), MAX_SIMULATED_H)
 
+    def charge_of(self, source_id: str) -> float:
+        """The charge of one station at the start, 0 to 1."""
+        return self.start_charge
+
     def sky_of(self, day: int) -> Weather:
         """The sky of a calendar day, counted from 0."""
         return self.skies[min(day, len(self.skies) - 1)] if self.skies else self.weather
@@ -69,6 +74,26 @@ class Outage:
     def at(self, source: Source) -> float:
         """°C where the source stands."""
         return self.garage_c if source.spot == "garage" else self.indoors_c
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class BegunOutage(Outage):
+    """An outage that is on, whose stations began it with charges of their own.
+
+    charges: station id and 0 to 1
+    """
+
+    charges: tuple[tuple[str, float], ...] = ()
+
+    def charge_of(self, source_id: str) -> float:
+        """The charge of one station at the start, 0 to 1."""
+        return dict(self.charges).get(source_id, self.start_charge)
+
+
+def begun(outage: Outage, charges: Mapping[str, float]) -> BegunOutage:
+    """The outage as it began, full where a station's charge isn't known."""
+    there = {f.name: getattr(outage, f.name) for f in fields(Outage)}
+    return BegunOutage(**there | {"start_charge": 1.0}, charges=tuple(sorted(charges.items())))
 
 
 def check_outage(outage: Outage) -> None:

@@ -29,7 +29,7 @@ from imbuto.core.run.band_members import (
     member_suns,
 )
 from imbuto.core.run.network import MembersResult, Store, run_many
-from imbuto.core.run.run import Run, line_lights
+from imbuto.core.run.run import Run, line_charges, line_lights
 from imbuto.core.run.run_controls import Controls
 from imbuto.core.run.run_switching import absence_of, carriers, controls_of, padded, steady, store_count, tiers_by_store
 
@@ -136,7 +136,7 @@ def _members(run: Run, vary: frozenset[Unsure], hours: float, *, whole: bool) ->
     now, outage, line = run.part, run.outage, run.line
     assert line is not None
     steps = grid(outage.start, now.home.site.time_zone, min(hours, run.steps.hours), BAND_STEP_H)
-    full, start = member_stores(line.stores, outage.start_charge, varied="battery" in vary)
+    full, start = member_stores(line.stores, line_charges(now, outage), varied="battery" in vary)
     many = run_many(
         line.stores,
         full,
@@ -199,7 +199,7 @@ def many_dark(
         sun = np.ascontiguousarray(np.stack([member_suns(light, steps, outage) for light in lit], axis=1))
     found = np.empty((len(sources), len(loads)))
     for i, stores in enumerate(sources):
-        full, start = member_stores(stores, outage.start_charge)
+        full, start = member_stores(stores, [outage.charge_of(now.source.id)] * len(stores))
         many = run_many(stores, full, start, loads, BAND_STEP_H, sun_w=sun, tier_w=tier_w, controls=controls)
         found[i] = many.first_dark_h.min(axis=1)
     return found

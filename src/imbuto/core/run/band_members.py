@@ -114,17 +114,19 @@ def member_suns(light_w: FloatArray, steps: Grid, outage: Outage, *, varied: boo
 
 
 def member_stores(
-    stores: Sequence[Store], start_charge: float, *, varied: bool = True
+    stores: Sequence[Store], charges: Sequence[float], *, varied: bool = True
 ) -> tuple[FloatArray, FloatArray]:
-    """What each member's stores can draw from full to empty, Wh, and their charge at the start, 0 to 1; (m, k)."""
-    k = len(stores)
+    """What each member's stores can draw from full to empty, Wh, and their charge at the start, 0 to 1; (m, k).
+
+    charges: of each store at the start, as its gauge shows it; one that is full is known to be
+    """
     wh = np.array([s.available_wh for s in stores])
-    full, start = np.repeat(wh[None], MEMBERS, axis=0), np.full((MEMBERS, k), start_charge)
+    full, start = np.repeat(wh[None], MEMBERS, axis=0), np.repeat(np.array(charges, dtype=float)[None], MEMBERS, axis=0)
     if not varied:
         return full, start
     full *= np.maximum(1 + DELIVERABLE / stores[0].deliverable * normals("deliverable"), 0.5)[:, None]
-    if start_charge < 1:
-        start = np.clip(start + GAUGE * normals("gauge")[:, None], 0.0, 1.0)
+    unsure = start < 1
+    start = np.where(unsure, np.clip(start + GAUGE * normals("gauge")[:, None], 0.0, 1.0), start)
     return full, start
 
 

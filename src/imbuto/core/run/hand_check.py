@@ -48,7 +48,7 @@ class Paper:
 
 def hand_check(run: Run) -> Paper:
     """Nominal x deliverable x health x temperature x (start - floor) / (average / efficiency + idle)."""
-    s, start = run.store, run.outage.start_charge
+    s, start = run.store, run.outage.charge_of(run.part.source.id)
     factors = [
         Factor("stored on the label", s.nominal_wh, f"{number_text(s.nominal_wh)} Wh"),
         Factor("label to real", s.deliverable, f"{s.deliverable:g}", "planning default"),
@@ -104,7 +104,7 @@ def waterfall(run: Run) -> list[Drop]:
 
     Stored equals the losses, what is held and what reaches the circuits, added up.
     """
-    s, start = run.store, run.outage.start_charge
+    s, start = run.store, run.outage.charge_of(run.part.source.id)
     stored = s.nominal_wh
     real = stored * s.deliverable
     healthy = real * s.health

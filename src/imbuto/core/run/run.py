@@ -19,6 +19,7 @@ from imbuto.core.run.network import Store, Trace, run_one
 from imbuto.core.run.run_controls import Absence, ChargeTier, Controls
 from imbuto.core.run.run_switching import (
     absence_of,
+    all_stores,
     controls_of,
     first_store,
     hands,
@@ -112,7 +113,7 @@ class Run:
     @property
     def usable_wh(self) -> float:
         """From the start charge to the floor."""
-        return self.store.usable_wh(self.outage.start_charge)
+        return self.store.usable_wh(self.outage.charge_of(self.part.source.id))
 
     @property
     def paper_hours(self) -> float | None:
@@ -234,6 +235,12 @@ def line_stores(part: Part, outage: Outage) -> tuple[Store, ...]:
             own = tuple(replace(s, swap_at=waiting.swap_at) for s in own)
         found += [*own, *(bank_store(x, bank, outage, begin) for bank in x.plan.banks.values())]
     return tuple(found)
+
+
+def line_charges(part: Part, outage: Outage) -> list[float]:
+    """The charge of every store of a line at the start, 0 to 1, in the order of ``line_stores``; a bank's is its
+    station's."""
+    return [outage.charge_of(x.source.id) for x in line_of(part) for _ in range(all_stores(x))]
 
 
 def _behind(part: Part, store: Store, up: int) -> Store:
@@ -364,7 +371,7 @@ def _switches(part: Part, lights: Sequence[FloatArray | None]) -> bool:
 def _trace(run: Run, *, hours_only: bool) -> Trace:
     line = run.line
     assert line is not None
-    start = [run.outage.start_charge] * len(line.stores)
+    start = line_charges(run.part, run.outage)
     whole = run_one(
         line.stores,
         start,

@@ -13,6 +13,7 @@ from imbuto.core.home.live_outage import GaugeNote, Live, Promise, hour_of
 from imbuto.core.outages.gauge_lines import of_stores, understood
 from imbuto.core.outages.next_acts import NextAct, StoreOutlook, acts
 from imbuto.core.outages.wall_charging import how_to_fill
+from imbuto.core.plan.outage import begun
 from imbuto.core.plan.paperwork import unproven
 from imbuto.formats import calendar
 from imbuto.formats.documents import LIVE, NOTED
@@ -251,7 +252,7 @@ def begin(
     case = case_of(documents, pair[1], live)
     promises = {}
     for key in plan.sources:
-        v = judge_one(documents.home, plan, replace(case, start_charge=charges.get(key, 1.0)), documents.catalogue, key)
+        v = judge_one(documents.home, plan, begun(case, charges), documents.catalogue, key)
         if v.run is not None and v.band is not None:
             promises[key] = Promise(hours=v.run.hours, low_h=v.band.low_h, version=version("imbuto"))
     op = {"doc": "home", "op": "replace", "path": "/live", "value": LIVE.write(replace(live, promises=promises))}

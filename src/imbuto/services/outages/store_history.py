@@ -27,7 +27,7 @@ from imbuto.core.outages.output_state import (
     without,
 )
 from imbuto.core.outages.reach_hour import Evening
-from imbuto.core.plan.outage import MAX_SIMULATED_H, Outage
+from imbuto.core.plan.outage import MAX_SIMULATED_H, Outage, begun
 from imbuto.core.plan.sources import Source
 from imbuto.core.run.run import Run
 from imbuto.services.desk.judging import Documents
@@ -134,12 +134,8 @@ def case_of(documents: Documents, outage_id: str, live: Live) -> Outage:
 def judged(documents: Documents, case: Outage, live: Live) -> list[Verdict]:
     """Each source that feeds something in the outage that is on, from its own charge."""
     plan = documents.plans[live.plan]
-    each = [
-        judge_one(
-            documents.home, plan, replace(case, start_charge=live.charges.get(key, 1.0)), documents.catalogue, key
-        )
-        for key in plan.sources
-    ]
+    now = begun(case, live.charges)
+    each = [judge_one(documents.home, plan, now, documents.catalogue, key) for key in plan.sources]
     return [v for v in each if v.run is not None and not v.part.waits]
 
 
