@@ -10,7 +10,7 @@ from playwright.sync_api import Page, expect
 from imbuto.services.desk.demo import demo_file
 from tests.breadth import breadth
 from tests.browser.conftest import go, take_in
-from tests.browser.test_reach import PLACES
+from tests.browser.outages.test_reach import PLACES
 from tests.support import ask
 
 # A figure with a unit of the other kind. Wires and equipment's own tables keep their makers' units.
@@ -75,3 +75,38 @@ def test_a_field_takes_either_measure_and_a_home_may_choose_the_other(page: Page
     expect(page.get_by_role("region", name="Verdict")).not_to_contain_text("am")
     go(page, f"{house}/goals?plan=ten-place&outage=november-windstorm")
     expect(far).to_have_value("10")
+
+
+@pytest.mark.parametrize("home", list(FOREIGN))
+def test_what_a_label_says_in_either_measure_is_kept_metric_and_shown_in_the_homes_own(
+    page: Page, server: str, home: str
+):
+    """Read, taken into the form, kept, and opened again: pounds never become kilograms, nor °F °C, on the way."""
+    ident = take_in(server, demo_file(home))
+    home_volts = ask(f"{server}/api/homes/{ident}")["home"]["service"]["volts"]
+    shown = {"saltgrass-house": ("64", "-4", "113"), "via-dei-glicini": ("29.03", "-20", "45")}[home]
+    for name, weight, range_ in (("Jar P", "64 lb", "-4 to 113 °F"), ("Jar K", "29.03 kg", "-20 to 45 °C")):
+        go(page, f"{server}/home/{ident}/equipment")
+        page.get_by_role("button", name="Add from a label").click()
+        page.get_by_label(re.compile("^Paste its data sheet")).fill(
+            f"Model: {name}\nCapacity: 2,000 Wh\nAC output: 1,500 W, {home_volts} V, surge 3,000 W for 5 s\n"
+            f"Weight: {weight}\nDischarge temperature: {range_}"
+        )
+        page.get_by_role("button", name="Read it").click()
+        sheet = page.get_by_role("region", name="From a data sheet")
+        sheet.get_by_label(re.compile("^rated")).check()
+        sheet.get_by_role("button", name=re.compile("^Take")).click()
+        page.get_by_role("button", name="Keep", exact=True).click()
+        row = page.get_by_role("row", name=re.compile(name))
+        expect(row).to_be_visible()
+        stations = ask(f"{server}/api/homes/{ident}")["home"]["catalogue"]["stations"]
+        kept = next(s for s in stations.values() if s["name"] == name)
+        assert kept["weight_kg"] == pytest.approx(29.03, abs=0.01)
+        assert (kept["discharge_min_c"], kept["discharge_max_c"]) == (-20, 45)
+        row.get_by_role("button", name=re.compile("Edit|Change|Look|Open", re.IGNORECASE)).first.click()
+        form = page.locator("form.entry")
+        expect(form.get_by_label("name", exact=True)).to_have_value(name)
+        if (more := form.get_by_role("button", name="more fields")).count():
+            more.click()
+        for field, value in zip(("weight", "discharge min", "discharge max"), shown, strict=True):
+            expect(form.get_by_label(re.compile(f"^{field}")).first).to_have_value(re.compile(rf"^{re.escape(value)}"))
