@@ -161,3 +161,20 @@ def test_a_station_of_ones_own_may_trip_and_fits_after_a_start_test(page: Page, 
     page.get_by_role("button", name="Put it into the plan").click()
     expect(bar).not_to_contain_text("May trip")
     expect(bar).to_contain_text("Count on")
+
+
+def test_a_newcomer_with_a_station_of_her_own_is_answered_with_it(page: Page, server: str):
+    """No station is invented for someone who has one: seven acts from an empty page to her own hours."""
+    page.goto(f"{server}/start")
+    page.get_by_role("button", name="A power station").click()
+    page.get_by_role("button", name="Show how long it lasts").click()
+    expect(page.get_by_role("alert")).to_contain_text("Stored: its Wh, such as 1,024. Output: the W it gives")
+    page.get_by_label("Stored, Wh").fill("1,024")
+    page.get_by_label("Output, W").fill("1000")
+    page.get_by_label("AC outlets").fill("3")
+    page.get_by_role("button", name="Show how long it lasts").click()
+    page.wait_for_url(re.compile("/hours"))
+    bar = page.locator(".bar")
+    expect(bar).to_contain_text("Count on")
+    expect(bar).to_contain_text("Measure the start of Refrigerator")
+    expect(page.get_by_role("link", name=re.compile("^Power source 1 kWh"))).to_be_visible()

@@ -8,10 +8,12 @@ import pytest
 from imbuto.core.advice.answer import judge
 from imbuto.core.basics.errors import ImbutoError, InvalidValue, NotFound
 from imbuto.core.equipment.catalogue import shipped
+from imbuto.core.plan.itemised_costs import items, total
+from imbuto.core.plan.plan_checks import check_plan
 from imbuto.formats import strict_json
 from imbuto.services.desk.demo import DEMO_HOMES, demo_file, open_demo, open_planner
 from imbuto.services.desk.edits import Stale
-from imbuto.services.first_page.first_answers import Answers, first_answer
+from imbuto.services.first_page.first_answers import Answers, OwnBox, first_answer
 from tests.demo import demo_copy
 
 HOME = "saltgrass-house"
@@ -240,6 +242,24 @@ def test_three_answers_make_a_home_with_hours(volts, hours):
     assert verdict.run.at_least_h > 3
     assert verdict.measures
     assert plan.sources["main"].station
+
+
+@pytest.mark.parametrize("volts", [120, 230])
+@pytest.mark.parametrize("outlets", [0, 2, 6])
+def test_a_newcomers_own_station_is_the_plans_and_nothing_is_to_be_bought(volts, outlets):
+    picks = {"fridge": 1, "router": 1, "phones": 1}
+    own = OwnBox(name="Mine", nominal_wh=1024, continuous_w=1000, outlets=outlets)
+    start = datetime(2026, 11, 24, 18)
+    home, plan, outage = first_answer(Answers(name="Ours", volts=volts, picks=picks, own=own), start)
+    catalogue = home.catalogue.over(shipped())
+    check_plan(plan, home, catalogue)
+    answer = judge(home, plan, outage, catalogue)
+    assert answer.lead.part.unit.name == "Mine"
+    assert total(items(answer.lead.part)) == 0
+    assert answer.run.store.nominal_wh == 1024
+    # What nobody counted isn't taken for none: as many as there are plugs, and the count is asked for.
+    assert len({f.place for f in plan.feeds.values()}) == min(outlets or 3, 3)
+    assert any(x.id == "outlets_unlisted" for x in answer.limits) == (outlets == 0)
 
 
 def test_what_is_wired_in_hangs_on_no_cord_and_nonsense_is_refused():

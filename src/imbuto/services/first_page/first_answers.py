@@ -13,7 +13,7 @@ from imbuto.core.advice.answer import Answer, judge
 from imbuto.core.basics.errors import UnknownReference
 from imbuto.core.basics.time_zone_places import place_of_zone
 from imbuto.core.basics.units import Hours, Name, Text
-from imbuto.core.equipment.catalogue import Station, shipped
+from imbuto.core.equipment.catalogue import Catalogue, Station, shipped
 from imbuto.core.home.home import Currency, Home, Service, Site, check_home
 from imbuto.core.home.loads import Load
 from imbuto.core.home.typical import typical
@@ -30,11 +30,29 @@ SPOTS: dict[Climate, tuple[float, float, float]] = {
 }
 
 
+OWN_ID = "own-station"
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class OwnBox:
+    """A power station that somebody has, as its label says it.
+
+    nominal_wh, continuous_w: stored, and what it gives for as long as it lasts
+    outlets: for plugs, 0 where nobody counted them
+    """
+
+    name: Name = "My power station"
+    nominal_wh: Annotated[float, Interval(ge=10, le=200_000)]
+    continuous_w: Annotated[float, Interval(ge=10, le=50_000)]
+    outlets: Annotated[int, Interval(ge=0, le=40)] = 0
+
+
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Answers:
     """What a newcomer says.
 
     picks: typical load id → how many
+    own: the power station that is there, None for nothing yet
     hours: how long the power is usually out; latitude
     longitude: degrees north and east, None for what the time zone tells
     """
@@ -49,13 +67,14 @@ class Answers:
     climate: Climate = "mild"
     picks: dict[str, Annotated[int, Interval(ge=0, le=20)]] = field(default_factory=dict)
     hours: Hours = 12.0
+    own: OwnBox | None = None
 
 
 def first_answer(answers: Answers, start: datetime) -> tuple[Home, Plan, Outage]:
     """A home with those loads, a plan that feeds what can hang on a cord, and the usual outage.
 
-    The station is the smallest that fits and reaches the goal, else the one that lasts longest. Raises
-    UnknownReference.
+    The station is the one that is there; where there is none, the smallest that fits and reaches the goal, else the
+    one that lasts longest. Raises UnknownReference.
     """
     loads = _loads(answers)
     home = Home(
@@ -64,6 +83,7 @@ def first_answer(answers: Answers, start: datetime) -> tuple[Home, Plan, Outage]
         service=Service(volts=answers.volts, legs=2 if answers.volts == 120 else 1, main_a=0),
         site=_site(answers),
         loads={load.id: load for load in loads},
+        catalogue=Catalogue(stations={OWN_ID: _own_station(answers.own, answers.volts)} if answers.own else {}),
     )
     check_home(home)
     indoors, garage, outdoors = SPOTS[answers.climate]
@@ -78,7 +98,21 @@ def first_answer(answers: Answers, start: datetime) -> tuple[Home, Plan, Outage]
         outdoors_c=outdoors,
     )
     fed = [load for load in loads if not typical()[load.id].hard_wired]
+    if answers.own is not None:
+        return home, _cords(fed, home.catalogue.stations[OWN_ID], 0, owned=True), outage
     return home, _first_plan(home, fed, outage), outage
+
+
+def _own_station(box: OwnBox, volts: Literal[120, 230]) -> Station:
+    """What its label says; the rest is unlisted, and judged by careful defaults that are named."""
+    return Station(
+        id=OWN_ID,
+        name=box.name,
+        volts="120" if volts == 120 else "230",
+        nominal_wh=box.nominal_wh,
+        continuous_w=box.continuous_w,
+        outlets=box.outlets,
+    )
 
 
 def _site(answers: Answers) -> Site:
@@ -132,15 +166,15 @@ def _rank(verdict: Answer, outage: Outage) -> tuple[bool, bool, bool, float]:
     return verdict.fits, reaches, verdict.may_trip is None, hours
 
 
-def _cords(fed: list[Load], station: Station, modules: int) -> Plan:
+def _cords(fed: list[Load], station: Station, modules: int, *, owned: bool = False) -> Plan:
     """Loads spread over the outlets, the strongest first, each to the outlet with least on it."""
-    on = dict.fromkeys(range(1, station.outlets + 1), 0.0)
+    on = dict.fromkeys(range(1, (station.outlets or len(fed)) + 1), 0.0)
     feeds = {}
     for load in sorted(fed, key=lambda x: -x.run_va):
         place = min(on, key=lambda p: (on[p], p)) if on else 1
         on[place] = on.get(place, 0.0) + load.run_va
         feeds[load.id] = Feed(id=load.id, load=load.id, place=place)
-    sources = {"main": Source(id="main", station=station.id, modules=modules)}
+    sources = {"main": Source(id="main", station=station.id, modules=modules, owned=owned)}
     return Plan(id="cords", name="Cords only", sources=sources, feeds=feeds)
 
 

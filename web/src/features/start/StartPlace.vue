@@ -4,7 +4,7 @@ import { computed, reactive, ref } from 'vue'
 import { useRouter } from 'vue-router'
 import { answer, api } from '@/shared/api/client'
 import type { Typical } from '@/shared/api/types'
-import { watts } from '@/shared/units/format'
+import { parseNumber, watts } from '@/shared/units/format'
 import Fig from '@/shared/ui/Fig.vue'
 import Choice from '@/shared/ui/fields/Choice.vue'
 
@@ -23,6 +23,9 @@ const form = reactive({
   climate: 'mild' as 'mild' | 'cold_winter' | 'hot_summer',
   hours: 12,
 })
+/** What is there already: nothing, or a power station with what its label says. */
+const has = ref<'nothing' | 'station'>('nothing')
+const own = reactive({ name: 'My power station', nominal_wh: '', continuous_w: '', outlets: '' })
 const picks = reactive<Record<string, number>>({ fridge: 1, router: 1, phones: 1, lights: 2 })
 const problem = ref('')
 const busy = ref(false)
@@ -49,11 +52,34 @@ function setVolts(volts: 120 | 230) {
 function count(id: string, by: number) {
   picks[id] = Math.min(20, Math.max(0, (picks[id] ?? 0) + by))
 }
+/** The station as it is sent, or every field that is wrong, in a sentence. */
+function ownBox() {
+  const stored = parseNumber(own.nominal_wh)
+  const watt = parseNumber(own.continuous_w)
+  const outlets = parseNumber(own.outlets || '0')
+  const wrong = [
+    ...(stored.ok && stored.value >= 10 ? [] : ['Stored: its Wh, such as 1,024.']),
+    ...(watt.ok && watt.value >= 10 ? [] : ['Output: the W it gives for long, such as 1,000.']),
+    ...(outlets.ok && Number.isInteger(outlets.value) ? [] : ['Outlets: a whole number, or nothing.']),
+  ]
+  if (!stored.ok || !watt.ok || !outlets.ok || wrong.length) return wrong.join(' ')
+  return {
+    name: own.name.trim() || 'My power station',
+    nominal_wh: stored.value,
+    continuous_w: watt.value,
+    outlets: outlets.value,
+  }
+}
 async function pour() {
   problem.value = ''
+  const box = has.value === 'station' ? ownBox() : null
+  if (typeof box === 'string') {
+    problem.value = box
+    return
+  }
   busy.value = true
   try {
-    const body = { ...form, picks: Object.fromEntries(Object.entries(picks).filter(([, n]) => n > 0)) }
+    const body = { ...form, own: box, picks: Object.fromEntries(Object.entries(picks).filter(([, n]) => n > 0)) }
     const made = await answer(api.POST('/api/homes', { body }))
     await client.invalidateQueries({ queryKey: ['homes'] })
     await router.push(`/home/${made.id}/hours`)
@@ -69,7 +95,7 @@ async function pour() {
   <main class="start">
     <header>
       <RouterLink to="/" class="soft">All homes</RouterLink>
-      <h1>Three questions, then hours</h1>
+      <h1>Four questions, then hours</h1>
       <p class="lead">Typical figures to begin with, each shown as a guess. You measure later what matters most.</p>
     </header>
     <form novalidate @submit.prevent="pour">
@@ -120,7 +146,28 @@ async function pour() {
         </div>
       </fieldset>
       <fieldset>
-        <legend>3 · How long is it usually out?</legend>
+        <legend>3 · What do you have?</legend>
+        <div class="either" role="group" aria-label="What is there already">
+          <el-button :aria-pressed="has === 'nothing'" @click="has = 'nothing'">Nothing yet</el-button>
+          <el-button :aria-pressed="has === 'station'" @click="has = 'station'">A power station</el-button>
+        </div>
+        <div v-if="has === 'station'" class="row box">
+          <label>Its name <el-input v-model="own.name" maxlength="80" /></label>
+          <label>Stored, Wh <el-input v-model="own.nominal_wh" class="short" inputmode="decimal" /></label>
+          <label>Output, W <el-input v-model="own.continuous_w" class="short" inputmode="decimal" /></label>
+          <label
+            >AC outlets
+            <el-input v-model="own.outlets" class="short" inputmode="numeric" placeholder="not counted" />
+          </label>
+        </div>
+        <p v-if="has === 'station'" class="soft small">
+          As its label says. What you leave out is assumed with care, and said so; the rest of the label goes in under
+          Equipment later.
+        </p>
+        <p v-else class="soft small">The answer then names a size that lasts long enough, with its price.</p>
+      </fieldset>
+      <fieldset>
+        <legend>4 · How long is it usually out?</legend>
         <div class="either" role="group" aria-label="Length of the usual outage">
           <el-button
             v-for="l in LENGTHS"
@@ -179,6 +226,12 @@ label {
 }
 .short {
   width: 70px;
+}
+.box {
+  margin-top: 10px;
+}
+.box .short {
+  width: 120px;
 }
 .either {
   display: flex;

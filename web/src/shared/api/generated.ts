@@ -1853,6 +1853,7 @@ export interface components {
          * @description What a newcomer says.
          *
          *     picks: typical load id → how many
+         *     own: the power station that is there, None for nothing yet
          *     hours: how long the power is usually out; latitude
          *     longitude: degrees north and east, None for what the time zone tells
          */
@@ -1899,6 +1900,7 @@ export interface components {
              * @default 12
              */
             hours: number;
+            own?: components["schemas"]["OwnBox"] | null;
         };
         /**
          * Array
@@ -5897,6 +5899,29 @@ export interface components {
             name: string;
             /** Goal H */
             goal_h: number;
+        };
+        /**
+         * OwnBox
+         * @description A power station that somebody has, as its label says it.
+         *
+         *     nominal_wh, continuous_w: stored, and what it gives for as long as it lasts
+         *     outlets: for plugs, 0 where nobody counted them
+         */
+        OwnBox: {
+            /**
+             * Name
+             * @default My power station
+             */
+            name: string;
+            /** Nominal Wh */
+            nominal_wh: number;
+            /** Continuous W */
+            continuous_w: number;
+            /**
+             * Outlets
+             * @default 0
+             */
+            outlets: number;
         };
         /**
          * OwnedItem
