@@ -22,7 +22,8 @@ HOUSE = f"http://localhost:{PORT}/home/saltgrass-house"
 
 def open_place(page: Page, place: str, query: str = TEN) -> None:
     page.goto(f"{HOUSE}/{place}{query}")
-    page.wait_for_selector("[data-test=verdict]", state="attached")
+    # On a phone in an outage the foot is the places that matter then.
+    page.wait_for_selector("[data-test=verdict], nav[aria-label='In the outage']", state="attached")
     page.wait_for_timeout(1200)
 
 

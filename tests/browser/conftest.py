@@ -125,7 +125,7 @@ def hand_over(scope: Page | Locator, button: str | re.Pattern[str], files: Any) 
 
 def go(page: Page, url: str) -> None:
     page.goto(url)
-    expect(page.locator(".bar [data-test=verdict]").first).to_be_attached()
+    expect(page.locator(".bar [data-test=verdict], nav[aria-label='In the outage']").first).to_be_attached()
 
 
 def start_outage(page: Page, charge: int = 100, *, refused: bool = False) -> None:
