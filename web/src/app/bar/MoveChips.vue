@@ -44,7 +44,7 @@ const next = computed(() => {
       {{ next.text }}
     </RouterLink>
     <el-button v-if="trying" class="chip back" :disabled="waiting.length > 0" :title="trying" @click="undo()">
-      <b>Take back</b> <span>{{ trying }}</span>
+      <b>Take back</b> <span class="what">{{ trying }}</span>
     </el-button>
     <RouterLink
       v-for="m in entered"
@@ -54,13 +54,13 @@ const next = computed(() => {
       >{{ m.label }}</RouterLink
     >
     <el-button v-for="m in tried" :key="m.id" class="chip" :title="m.label" @click="attempt(m)">
-      <b
-        ><Fig v-if="isFigure(m)" :text="gain(m)" /><template v-else>{{ gain(m) }}</template></b
-      >
-      <span>
-        {{ m.label
-        }}<template v-if="m.price && Number(m.price) !== 0">, <Fig :text="money(m.price, m.currency)" /></template>
+      <span class="gains">
+        <b
+          ><Fig v-if="isFigure(m)" :text="gain(m)" /><template v-else>{{ gain(m) }}</template></b
+        >
+        <Fig v-if="m.price && Number(m.price) !== 0" class="price" :text="money(m.price, m.currency)" />
       </span>
+      <span class="what">{{ m.label }}</span>
     </el-button>
   </div>
 </template>
@@ -75,9 +75,10 @@ const next = computed(() => {
 }
 .chip {
   display: inline-flex;
-  flex: 0 1 auto;
-  gap: 7px;
+  flex: 1 1 0;
   align-items: center;
+  min-width: 110px;
+  max-width: 210px;
   min-height: 36px;
   padding: 5px 9px;
   border: 1px solid var(--chip-line);
@@ -96,8 +97,27 @@ const next = computed(() => {
   flex: none;
   color: var(--gain);
 }
-.chip span {
+/* What it gains above what it is, in two lines at most: the bar keeps one height whatever is in it. */
+.chip :deep(> span) {
+  display: grid;
+  gap: 1px;
   min-width: 0;
+}
+.gains {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 0 8px;
+  justify-content: space-between;
+}
+.price {
+  color: var(--on-deep-soft);
+}
+.what {
+  display: -webkit-box;
+  overflow: hidden;
+  min-width: 0;
+  -webkit-box-orient: vertical;
+  -webkit-line-clamp: 2;
 }
 .chip :deep(.fig) {
   min-width: 0;
@@ -119,6 +139,7 @@ const next = computed(() => {
     flex-direction: column;
   }
   .chip {
+    max-width: none;
     min-height: 44px;
   }
 }

@@ -99,7 +99,7 @@ describe('what must stay on and is not fed', () => {
 describe('moves', () => {
   it.each([
     [move({}), '+4 h 40 m one more module'],
-    [move({ price: '1450', currency: 'USD' }), '+4 h 40 m one more module, 1,450 USD'],
+    [move({ price: '1450', currency: 'USD' }), '+4 h 40 m 1,450 USD one more module'],
     [move({ price: '0' }), '+4 h 40 m one more module'],
     [move({ never_dark: true }), 'over 48 h one more module'],
     [move({ kind: 'fix', clears: true, label: 'Office to leg A' }), 'clears it Office to leg A'],
