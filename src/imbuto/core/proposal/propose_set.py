@@ -32,16 +32,21 @@ from imbuto.core.run.run import simulate
 # Habits alone make nine in ten of the members draw so much beyond the mean: no set that lasts for them draws less.
 NINE_IN_TEN_MORE = 1.12
 
+LEAST_H = 0.25  # what lasts less than this is no backup; planning default
 Sure = Literal["expected", "nine_in_ten"]
 
 
 @dataclass(frozen=True, slots=True)
 class LeftOutCircuit:
-    """A circuit that stays off, and why: what breaks with it in, by how much, or the hours then."""
+    """A circuit that stays off, and why: what breaks with it in, by how much, or the hours then.
+
+    reached_h: those hours, None where it is not for them that it stays off
+    """
 
     circuit: str
     sentence: str
     limit: Limit | None = None
+    reached_h: float | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -198,6 +203,11 @@ def propose(
             break
         chosen = grown  # it stands with this one in as well
         values = tuple(float(v) for v in _values(found, chosen))
+    longest = max((x.reached_h for x in left if x.reached_h is not None), default=0.0)
+    if not chosen.feeds and longest > LEAST_H and wanted > longest:
+        # Not even one circuit lasts so long. Nothing is no proposal: what lasts as long as any can is one.
+        most = propose(home, plan, outage, catalogue, pins=pins, hours=longest * 0.999, sure=sure, around=around)
+        return replace(most, short=True)
     now = resolve_part(used, chosen, catalogue)
     run = simulate(now, outage, hours_only=True) if now.fed else None
     return Proposal(
@@ -303,6 +313,7 @@ def _tried(
         return LeftOutCircuit(
             circuit.id,
             f"{name}: with it the hours would be {hours_text(reached)}{sure} short of {hours_text(judge.wanted)}.",
+            reached_h=reached,
         )
     limit = min((t.bad for t in tries if t.bad), key=lambda x: x.excess)
     said = limit.sentence

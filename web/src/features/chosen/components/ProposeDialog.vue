@@ -122,10 +122,14 @@ function take() {
     </details>
     <template v-if="found">
       <p class="sum">
-        <template v-if="found.hours === null">Still on at the end.</template>
-        <template v-else>It keeps going <Fig :text="hoursText(found.hours)" />, as expected.</template>
-        <template v-if="found.low_h !== null && found.rides.length">
-          9 in 10: at least <Fig :text="hoursText(found.low_h)" />.</template
+        <template v-if="!found.rides.length"
+          >No circuit can be backed up here. See why under “Stays off, and why”.</template
+        >
+        <template v-else-if="found.low_h === null">Still on at the end.</template>
+        <template v-else
+          >Count on <Fig :text="hoursText(found.low_h)" /><template v-if="found.hours !== null"
+            >, probably <Fig :text="hoursText(found.hours)" /></template
+          >.</template
         >
         <b v-if="found.short"> However it is chosen, the hours asked for are not reached with this station.</b>
       </p>

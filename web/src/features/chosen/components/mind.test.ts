@@ -254,7 +254,7 @@ describe('a set proposed', async () => {
     saying('Propose').click()
     await settled()
     await settled()
-    expect(text('.sum')).toBe('It keeps going 20 h 30 m, as expected. 9 in 10: at least 18 h.')
+    expect(text('.sum')).toBe('Count on 18 h, probably 20 h 30 m.')
     expect(texts('ol li')).toEqual(['Circuit a place 1', 'Circuit b place 2, takes turns, as it is'])
     expect(text('[role=dialog]')).toContain('Circuit c: no place is left.')
     expect(text('[role=dialog]')).toContain('food: 0.5 of 2')
@@ -262,7 +262,8 @@ describe('a set proposed', async () => {
   })
 
   it.each([
-    [{ ...found, hours: null }, 'Still on at the end.'],
+    [{ ...found, hours: null, low_h: null }, 'Still on at the end.'],
+    [{ ...found, rides: [], low_h: null }, 'No circuit can be backed up here'],
     [{ ...found, short: true }, 'the hours asked for are not reached'],
   ])('%#', async (answered, words) => {
     asked.answer.mockResolvedValue(answered)
