@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+import html
 import json
 import random
+import re
 import socket
 import subprocess
 import sys
@@ -236,3 +238,9 @@ def serving(folder: Path, log: IO[bytes] | None = None, port: int = 0) -> Iterat
     finally:
         process.terminate()
         process.wait()
+
+
+def text_of(made: str) -> str:
+    """The words of a page, without its styles and its title."""
+    plain = re.sub(r"<style>.*?</style>|<title>.*?</title>|<[^>]+>", " ", made, flags=re.DOTALL)
+    return " ".join(html.unescape(plain).split())

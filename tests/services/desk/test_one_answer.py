@@ -2,9 +2,6 @@
 
 from __future__ import annotations
 
-import re
-from html import unescape
-
 import pytest
 
 from imbuto.core.advice.answer import judge
@@ -17,15 +14,12 @@ from imbuto.services.everyday.worth_it import worth
 from imbuto.services.first_page.home_summary import front_view
 from imbuto.services.papers.sheet_registry import page
 from tests.demo import demo_copy
+from tests.support import text_of
 
 
 @pytest.fixture(scope="module")
 def planner(tmp_path_factory):
     return demo_copy(tmp_path_factory.mktemp("one-answer"))
-
-
-def words(html: str) -> str:
-    return " ".join(unescape(re.sub(r"<style>.*?</style>|<[^>]+>", " ", html, flags=re.DOTALL)).split())
 
 
 @pytest.mark.parametrize("home", DEMO_HOMES)
@@ -55,9 +49,9 @@ def test_every_place_says_the_same_of_a_pair(planner, home):
                 assert run.dark_h == answer.hours
         outage = next(iter(outages.values()))
         view = planner.verdict(home, plan.id, outage.id)
-        assert view.headline.sentence in words(page(planner, home, plan.id, outage.id, "hours"))
-        assert view.headline.short in words(page(planner, home, plan.id, outage.id, "household"))
+        assert view.headline.sentence in text_of(page(planner, home, plan.id, outage.id, "hours"))
+        assert view.headline.short in text_of(page(planner, home, plan.id, outage.id, "household"))
         if view.fits:  # the card has each station's own hours, the lowest of which are the plan's
-            assert view.headline.figure in words(page(planner, home, plan.id, outage.id, "run-card"))
+            assert view.headline.figure in text_of(page(planner, home, plan.id, outage.id, "run-card"))
         rivals = {r.plan: r.hours for r in worth(planner, home, plan.id, outage.id).rivals}
         assert rivals[plan.id] == view.headline.short

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import html
 import re
 
 import pytest
@@ -14,6 +13,7 @@ from imbuto.services.desk.demo import DEMO_HOMES, demo_file
 from imbuto.services.papers.sheet_registry import page
 from imbuto.services.papers.sheet_request import sheet_request
 from tests.demo import demo_copy
+from tests.support import text_of
 
 
 @pytest.fixture(scope="module")
@@ -21,10 +21,6 @@ def planner(tmp_path_factory):
     planner = demo_copy(tmp_path_factory.mktemp("carried"))
     yield planner
     planner.database.close()
-
-
-def text_of(made: str) -> str:
-    return " ".join(html.unescape(re.sub(r"<style>.*?</style>|<[^>]+>", " ", made, flags=re.S)).split())
 
 
 @pytest.mark.parametrize("home", DEMO_HOMES)

@@ -6,7 +6,6 @@ from the words of the card."""
 
 from __future__ import annotations
 
-import html
 import io
 import re
 from dataclasses import replace
@@ -185,10 +184,6 @@ class Player:
                 also=tuple(k for k in made.also if k in others),
             ),
         )
-
-
-def text_of(made: str) -> str:
-    return " ".join(html.unescape(re.sub(r"<style>.*?</style>|<[^>]+>", " ", made, flags=re.S)).split())
 
 
 def acts_in(card: str) -> str:

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import html
 import re
 
 import pytest
@@ -12,6 +11,7 @@ from imbuto.services.papers.private_details import ABSENT, HEALTH, private_words
 from imbuto.services.papers.sheet_registry import as_table, kinds, page, private
 from tests.breadth import breadth
 from tests.demo import demo_copy
+from tests.support import text_of
 
 
 @pytest.fixture(scope="module")
@@ -19,12 +19,6 @@ def planner(tmp_path_factory):
     planner = demo_copy(tmp_path_factory.mktemp("private"))
     yield planner
     planner.database.close()
-
-
-def text_of(made: str) -> str:
-    return " ".join(
-        html.unescape(re.sub(r"<style>.*?</style>|<title>.*?</title>|<[^>]+>", " ", made, flags=re.S)).split()
-    )
 
 
 @pytest.mark.parametrize("home", DEMO_HOMES)
