@@ -64,7 +64,7 @@ def quiet(context: BrowserContext) -> Iterator[None]:
         "request",
         lambda r: (
             None
-            if r.url.startswith(("http://localhost:", "data:", "blob:", "chrome-extension:"))
+            if r.url.startswith(("http://localhost:", "data:", "blob:", "chrome-extension:", "chrome://"))
             else foreign.append(r.url)
         ),
     )
