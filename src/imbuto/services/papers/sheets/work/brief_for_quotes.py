@@ -26,24 +26,7 @@ QUESTIONS = (
 def brief(a: SheetRequest) -> Sheet:
     """Comparable by construction: everybody is asked the same. Nothing of health or absence, no serials."""
     home, outage = a.documents.home, a.documents.outages[a.outage_id]
-    fed = {f.circuit for f in a.plan.feeds.values() if f.circuit}
-    rows = []
-    for c in home.circuits.values():
-        if c.id in fed:
-            loads = home.loads_on(c.id)
-            start = max((x.run_va + x.start_extra_va for x in loads if x.start_extra_va), default=0.0)
-            rows.append(
-                (
-                    home.panel_name(c.panel),
-                    ", ".join(map(str, c.slots)),
-                    c.name,
-                    f"{c.breaker_a:g} A{' 240 V' if c.poles == 2 and home.service.legs == 2 else ''}",
-                    "both" if c.poles == 2 else panel_leg(c),
-                    c.wire or "to be looked at",
-                    f"{number_text(sum(x.count * x.run_w for x in loads))} W",
-                    f"{start / 1000:.1f} kVA" if start >= 300 else "",
-                )
-            )
+    rows = _circuits(a)
     service = "120/240 V" if home.service.legs == 2 else f"{home.service.volts} V"
     sun = [f"{x.name}: {x.count} panels" for x in a.plan.arrays.values() if x.owned]
     made = a.sheet(
@@ -87,6 +70,29 @@ def brief(a: SheetRequest) -> Sheet:
         SheetPart("Please answer", (Bullets(_questions(home), ticks=True),)),
     )
     return for_strangers(made, private_words(home))
+
+
+def _circuits(a: SheetRequest) -> list[tuple[str, ...]]:
+    """A row for each circuit that is to be moved."""
+    home = a.documents.home
+    rows: list[tuple[str, ...]] = []
+    fed = {f.circuit for f in a.plan.feeds.values() if f.circuit}
+    for c in (c for c in home.circuits.values() if c.id in fed):
+        loads = home.loads_on(c.id)
+        start = max((x.run_va + x.start_extra_va for x in loads if x.start_extra_va), default=0.0)
+        rows.append(
+            (
+                home.panel_name(c.panel),
+                ", ".join(map(str, c.slots)),
+                c.name,
+                f"{c.breaker_a:g} A{' 240 V' if c.poles == 2 and home.service.legs == 2 else ''}",
+                "both" if c.poles == 2 else panel_leg(c),
+                c.wire or "to be looked at",
+                f"{number_text(sum(x.count * x.run_w for x in loads))} W",
+                f"{start / 1000:.1f} kVA" if start >= 300 else "",
+            )
+        )
+    return rows
 
 
 def _questions(home: Home) -> tuple[str, ...]:
