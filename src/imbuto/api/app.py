@@ -56,7 +56,7 @@ log = logging.getLogger("imbuto")
 def _light_ahead(planner: Planner) -> None:
     """Have the skies ready that verdicts with panels ask for first: the library of light takes seconds to begin."""
     for line in planner.homes():
-        documents = planner.documents(planner.state(line.id))
+        documents = planner.open(line.id)
         if any(plan.arrays for plan in documents.plans.values()):
             for outage in documents.outages.values():
                 look_up(documents.home.site, outage)

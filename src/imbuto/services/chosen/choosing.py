@@ -111,7 +111,7 @@ def proposal(
     device: str | None = None,
 ) -> ProposalView:
     """Propose a set for a plan in an outage, at one of its devices. Raises NotFound, InvalidValue."""
-    documents = planner.documents(planner.state(home_id))
+    documents = planner.open(home_id)
     home = documents.home
     if outage_id not in documents.outages:
         raise NotFound("outage", outage_id, "the home has no such outage")

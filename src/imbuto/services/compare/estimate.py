@@ -6,7 +6,7 @@ from typing import Any
 
 from imbuto.core.advice.answer import Answer, judge
 from imbuto.core.advice.headline import headline
-from imbuto.core.basics.measures import IN_USE
+from imbuto.core.basics.measures import speak_in
 from imbuto.core.basics.units import hours_text, kwh_text, number_text
 from imbuto.core.everyday.ordinary_start import as_left
 from imbuto.core.plan.limit import Limit
@@ -18,7 +18,7 @@ from imbuto.services.desk.verdict_views import limit_view, verdict_view
 def estimate(data: bytes, name: str, plan: str | None, outage: str | None) -> Answer:
     """Judge one plan of a plan file in one of its outages; the first of each where none is named."""
     bundle = planfile.read(data, name)
-    IN_USE.set(bundle.home.site.in_measures)
+    speak_in(bundle.home.site.in_measures)
     chosen = planfile.find(bundle.plans, plan, "plan")
     case = planfile.find(bundle.outages, outage, "outage")
     begun = as_left(bundle.home, chosen, case, bundle.catalogue, bundle.outages)

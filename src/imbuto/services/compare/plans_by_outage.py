@@ -95,7 +95,7 @@ class CompareView:
 
 def compare(planner: Planner, home_id: str, against: str) -> CompareView:
     """Judge every pair of a home. against: id of the plan the others are held against. Raises NotFound."""
-    documents = planner.documents(planner.state(home_id))
+    documents = planner.open(home_id)
     plans = sorted(documents.plans.values(), key=lambda p: p.id != against)
     outages = list(documents.outages.values())
     judged = [[planner.answer_of(home_id, p.id, o.id) for o in outages] for p in plans]

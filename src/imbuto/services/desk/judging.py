@@ -8,7 +8,7 @@ from imbuto.core.advice.answer import Answer, judge
 from imbuto.core.advice.verdict import Verdict
 from imbuto.core.basics.cache import ContentCache
 from imbuto.core.basics.errors import NotFound
-from imbuto.core.basics.measures import IN_USE
+from imbuto.core.basics.measures import speak_in
 from imbuto.core.diagram.device_bands import bands, wants_bands
 from imbuto.core.diagram.joining_diagram import Diagram, diagram
 from imbuto.core.equipment.catalogue import Catalogue, shipped
@@ -50,11 +50,15 @@ class Judging(HomeStore):
         self._documents: ContentCache[Documents] = ContentCache(MOST_DOCUMENTS)
         self._verdicts: ContentCache[Answer] = ContentCache(MOST_VERDICTS)
 
-    def state(self, home_id: str) -> HomeState:
-        """A home's documents, and from here on its measures. Raises NotFound."""
-        state = super().state(home_id)
-        self.documents(state)
-        return state
+    def open(self, home_id: str) -> Documents:
+        """Read a home, and say all that follows in this request in its measures. Raises NotFound."""
+        return self.enter(self.state(home_id))
+
+    def enter(self, state: HomeState) -> Documents:
+        """Read a state, and say all that follows in this request in its measures."""
+        documents = self.documents(state)
+        speak_in(documents.home.site.in_measures)
+        return documents
 
     def give_out(self, home_id: str) -> Json:
         """A home's plan file."""
@@ -95,7 +99,7 @@ class Judging(HomeStore):
 
     def options(self, home_id: str, plan: str, outage: str, source: str | None = None) -> list[StationView]:
         """What each station would do in a plan, in the place of the first or of the one named. Raises NotFound."""
-        documents = self.documents(self.state(home_id))
+        documents = self.open(home_id)
         chosen, case = _pick(documents, (plan, outage))
         key = source or next(iter(chosen.sources), "")
         if source is not None and source not in chosen.sources:
@@ -104,7 +108,7 @@ class Judging(HomeStore):
 
     def diagram(self, home_id: str, plan: str, source: str | None = None) -> Diagram:
         """How a plan is joined, all of it or at the station named. Raises NotFound."""
-        documents = self.documents(self.state(home_id))
+        documents = self.open(home_id)
         if plan not in documents.plans:
             raise NotFound("plan", plan, "the home has no such plan")
         system = resolve(documents.home, documents.plans[plan], documents.catalogue)
@@ -118,17 +122,15 @@ class Judging(HomeStore):
         return diagram(part)
 
     def _judged(self, state: HomeState, pair: Pair) -> Answer:
-        documents = self.documents(state)  # first: what is known already is said in its measures too
+        documents = self.enter(state)  # first: a verdict that is known already is said in its measures too
         plan, outage = _pick(documents, pair)
         return self._verdicts.get(
             (documents.content, *pair), lambda: judge(documents.home, plan, outage, documents.catalogue)
         )
 
     def documents(self, state: HomeState) -> Documents:
-        """The documents of a state as dataclasses."""
-        known = self._documents.get(state.content, lambda: _read(state))
-        IN_USE.set(known.home.site.in_measures)  # what is said of a home from here on is said in its measures
-        return known
+        """Read the documents of a state as dataclasses."""
+        return self._documents.get(state.content, lambda: _read(state))
 
 
 def _read(state: HomeState) -> Documents:

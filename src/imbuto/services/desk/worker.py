@@ -25,7 +25,7 @@ from typing import Any
 
 from imbuto.core.basics.elsewhere import Progress
 from imbuto.core.basics.errors import ImbutoError
-from imbuto.core.basics.measures import IN_USE, Measures
+from imbuto.core.basics.measures import IN_USE, Measures, speak_in
 
 IDLE_S = 30.0
 MOST_BYTES = 1_500_000_000  # of memory of its own; a log of the largest size takes about half of it
@@ -175,7 +175,7 @@ class _Stop(Exception):
 
 def _in_measures(measures: Measures, function: Callable[..., Any], *args: Any) -> Any:
     """In the worker: make a call whose sentences are in the measures that the caller speaks in."""
-    IN_USE.set(measures)
+    speak_in(measures)
     return function(*args)
 
 

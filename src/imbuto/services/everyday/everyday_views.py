@@ -155,7 +155,7 @@ def ground_of(documents: Documents, plan: Plan, source: str, year: int) -> Groun
 
 def asked_for(planner: Planner, home_id: str, plan_id: str, source: str | None) -> tuple[Documents, Plan, str]:
     """A plan with its source, the first where none is named. Raises NotFound."""
-    documents = planner.documents(planner.state(home_id))
+    documents = planner.open(home_id)
     if plan_id not in documents.plans:
         raise NotFound("plan", plan_id, "the home has no such plan")
     plan = documents.plans[plan_id]

@@ -68,7 +68,7 @@ class ReplayView:
 
 def meters(planner: Planner, home_id: str) -> list[Meter]:
     """The series of the whole house. Raises NotFound."""
-    zone = planner.documents(planner.state(home_id)).home.site.tz
+    zone = planner.open(home_id).home.site.tz
     found = []
     with planner.database.reading() as session:
         for row in stored.listed(session, home_id):

@@ -12,7 +12,7 @@ from imbuto.services.desk.planner import EditResult, Planner
 
 def give_tariff(planner: Planner, home_id: str, tariff_id: str) -> str:
     """A tariff as a table. Raises NotFound."""
-    tariffs = planner.documents(planner.state(home_id)).home.tariffs
+    tariffs = planner.open(home_id).home.tariffs
     if tariff_id not in tariffs:
         raise NotFound("tariff", tariff_id, "the home has no such tariff")
     return tariffcsv.write(tariffs[tariff_id])
@@ -24,7 +24,7 @@ def take_tariff(planner: Planner, home_id: str, data: bytes, name: str, edit_id:
     state = planner.state(home_id)
     if planner.has_edit(edit_id):
         return planner.answer(state, pair)
-    there = planner.documents(state).home.tariffs
+    there = planner.enter(state).home.tariffs
     read = tariffcsv.read(data, name)
     verb = "replace" if read.id in there else "add"
     op = {"doc": "home", "op": verb, "path": f"/tariffs/{escape(read.id)}", "value": TARIFF.write(read)}

@@ -79,7 +79,7 @@ class KeepingView:
 
 def keeping(planner: Planner, home_id: str, plan_id: str, outage_id: str, now: datetime | None = None) -> KeepingView:
     """Everything to keep going. Raises NotFound."""
-    documents = planner.documents(planner.state(home_id))
+    documents = planner.open(home_id)
     if plan_id not in documents.plans:
         raise NotFound("plan", plan_id, "the home has no such plan")
     plan, here = documents.plans[plan_id], now or planner.now(documents.home)
@@ -114,7 +114,7 @@ def keeping(planner: Planner, home_id: str, plan_id: str, outage_id: str, now: d
 def as_calendar(planner: Planner, home_id: str, plan_id: str, outage_id: str) -> bytes:
     """The calendar as an iCalendar file."""
     view = keeping(planner, home_id, plan_id, outage_id)
-    zone = planner.documents(planner.state(home_id)).home.site.tz
+    zone = planner.open(home_id).home.site.tz
     rows = [calendar.Recurring(d.id, d.title, d.why, d.first, d.every, tuple(d.on)) for d in view.duties]
     return calendar.recurring(rows, f"{home_id}.{plan_id}", zone, datetime.now(UTC))
 

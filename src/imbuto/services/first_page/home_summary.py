@@ -39,7 +39,7 @@ class FrontView:
 
 def front_view(planner: Planner, home_id: str, now: datetime | None = None) -> FrontView:
     """A home at a glance. Raises NotFound."""
-    documents = planner.documents(planner.state(home_id))
+    documents = planner.open(home_id)
     here = now or planner.now(documents.home)
     plan = min(documents.plans.values(), key=lambda p: ORDER.index(p.status))
     outage = next(iter(documents.outages.values()))

@@ -189,7 +189,7 @@ def goals(planner: Planner, home_id: str, pair: Pair | None, today: datetime) ->
     kept = {i.load.id for x in wirings for i in x.fed if i.feed.stance == "keep_on"}
     by_title = {s.title: s for x in wirings for s in steps(x)}
     unseen = [set(blind_spots(x)) for x in wirings]
-    known = set(planner.documents(planner.state(home_id)).outages)
+    known = set(planner.open(home_id).outages)
     proposed = proposed_outages(home.household.history, today, north=home.site.latitude >= 0)
     return GoalsView(
         harms=[
@@ -206,7 +206,7 @@ def goals(planner: Planner, home_id: str, pair: Pair | None, today: datetime) ->
 
 
 def _judged(planner: Planner, home_id: str, pair: Pair | None) -> tuple[Home, Answer | None]:
-    documents = planner.documents(planner.state(home_id))
+    documents = planner.open(home_id)
     if pair is None or pair[0] not in documents.plans or pair[1] not in documents.outages:
         return documents.home, None
     return documents.home, planner.answer_of(home_id, *pair)

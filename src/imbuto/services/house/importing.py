@@ -153,7 +153,7 @@ class Importing:
 
     def zone(self, home_id: str, asked: str) -> str:
         """The zone to read a wall clock in: the home's, the home's standard time all year, or UTC. Raises NotFound."""
-        home = self.planner.documents(self.planner.state(home_id)).home
+        home = self.planner.open(home_id).home
         if asked == "utc":
             return "UTC"
         if asked == "standard":
@@ -256,7 +256,7 @@ class Importing:
 
     def series(self, home_id: str) -> list[SeriesView]:
         """The series kept. Raises NotFound."""
-        home = self.planner.documents(self.planner.state(home_id)).home
+        home = self.planner.open(home_id).home
         readings = {r.id: r for r in self.planner.kept_readings(home_id)}
         views = []
         with self.planner.database.reading() as session:

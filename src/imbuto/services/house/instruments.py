@@ -144,7 +144,7 @@ class Instruments:
         return table(head, ([datetime.fromtimestamp(r[0], zone), *(round(w, 1) for w in r[1:])] for r in rows))
 
     def _of(self, home_id: str) -> _Set:
-        home = self.planner.documents(self.planner.state(home_id)).home
+        home = self.planner.open(home_id).home
         if not home_id.startswith(DEMO_HOMES):
             rule = "simulated instruments ship for the demo homes only; in your own home, type what your meter shows"
             raise NotFound("instruments", home_id, rule)

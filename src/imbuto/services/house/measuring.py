@@ -147,7 +147,7 @@ class Measuring:
 
     def _of_new(self, home_id: str, text: str) -> Echo:
         """What a text makes of a load that is not entered yet."""
-        u = understand(text, self.planner.documents(self.planner.state(home_id)).home.service.volts)
+        u = understand(text, self.planner.open(home_id).home.service.volts)
         if u.kind == "gauge" or u.load_percent is not None:
             raise NotUnderstood("reading", text, "enter the load first; a gauge is read for one that is there")
         load = Load(id="new", name=u.name or "New load", average_w=50, run_w=50)
@@ -160,7 +160,7 @@ class Measuring:
         )
 
     def _understand(self, home_id: str, text: str, load_id: str | None, pair: Pair | None) -> Echo:
-        documents = self.planner.documents(self.planner.state(home_id))
+        documents = self.planner.open(home_id)
         u = understand(text, documents.home.service.volts)
         target = _target(documents.home, Target(load_id), u, text, must=False)
         found: list[ReadingEstimate] = []
@@ -196,7 +196,7 @@ class Measuring:
         season: Season = "any",
     ) -> EditResult:
         """Note a reading, and let the load's figures follow. Sent twice, it is noted once. Raises NotUnderstood."""
-        home = self.planner.documents(self.planner.state(home_id)).home
+        home = self.planner.open(home_id).home
         u = understand(text, home.service.volts)
         found = _target(home, target, u, text, must=True)
         assert found is not None
@@ -264,7 +264,7 @@ class Measuring:
 
     def readings(self, home_id: str, pair: Pair | None) -> list[ReadingView]:
         """Every reading, newest first, with which of them count. Raises NotFound."""
-        home = self.planner.documents(self.planner.state(home_id)).home
+        home = self.planner.open(home_id).home
         store = self._store(home_id, pair)
         kept = self.planner.kept_readings(home_id)
         views: list[ReadingView] = []
@@ -277,7 +277,7 @@ class Measuring:
 
     def _station(self, home_id: str, pair: Pair | None) -> Part | None:
         """The judged plan at its first station, all units and modules in; None where it has none."""
-        documents = self.planner.documents(self.planner.state(home_id))
+        documents = self.planner.open(home_id)
         plan = documents.plans.get(pair[0]) if pair else None
         if plan is None or plan.source is None:
             return None
@@ -285,7 +285,7 @@ class Measuring:
 
     def _store(self, home_id: str, pair: Pair | None) -> Store | None:
         """The whole store of the judged plan, made as the run makes it, against which a gauge is read."""
-        documents = self.planner.documents(self.planner.state(home_id))
+        documents = self.planner.open(home_id)
         now, outage = self._station(home_id, pair), documents.outages.get(pair[1]) if pair else None
         if now is None or outage is None:
             return None

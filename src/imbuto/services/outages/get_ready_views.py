@@ -43,7 +43,7 @@ class ReadyView:
 def ready_view(planner: Planner, home_id: str, plan_id: str, outage_id: str, now: datetime | None = None) -> ReadyView:
     """What is to be done in a plan before the storm that is noted. now: local time, the clock's where it is not said.
     Raises NotFound."""
-    documents = planner.documents(planner.state(home_id))
+    documents = planner.open(home_id)
     home = documents.home
     if plan_id not in documents.plans:
         raise NotFound("plan", plan_id, "the home has no such plan")
@@ -95,7 +95,7 @@ def _note(
     planner: Planner, home_id: str, data: bytes, name: str, edit_id: str, pair: Pair | None, *, came: str
 ) -> EditResult:
     state = planner.state(home_id)
-    home = planner.documents(state).home
+    home = planner.enter(state).home
     message, noted = alerts.read(data, name, home.site.time_zone), home.alert
     if came == "feed" and message.alert is not None:
         message = replace(message, alert=_to_come(message.alert, planner.now(home)))

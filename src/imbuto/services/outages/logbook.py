@@ -112,7 +112,7 @@ class BookView:
 
 def logbook(planner: Planner, home_id: str, outage_id: str, by: By = "month") -> BookView:
     """What a home remembers. outage_id: one whose rooms and skies are like them. Raises NotFound."""
-    documents = planner.documents(planner.state(home_id))
+    documents = planner.open(home_id)
     home = documents.home
     outcomes = [o for k in _lived(documents) for o in _outcomes(planner, home_id, documents, outage_id, k)]
     waking = [_waking(documents, outage_id, e) for e in _of(documents, "waking")]
@@ -138,7 +138,7 @@ def logbook(planner: Planner, home_id: str, outage_id: str, by: By = "month") ->
 
 def as_csv(planner: Planner, home_id: str) -> str:
     """The line of time as a table."""
-    documents = planner.documents(planner.state(home_id))
+    documents = planner.open(home_id)
     lines = sorted(_lines(documents), key=lambda x: x.at)
     return table(["at", "kind", "title", "detail", "open"], ([x.at, x.kind, x.title, x.detail, x.open] for x in lines))
 
@@ -148,7 +148,7 @@ def take_energy(planner: Planner, home_id: str, data: bytes, name: str, edit_id:
     state = planner.state(home_id)
     if planner.has_edit(edit_id):
         return planner.answer(state, pair)
-    there = planner.documents(state).home.book
+    there = planner.enter(state).home.book
     ops = []
     for day, figures in bookcsv.read(data, name):
         ident = f"energy-{day.isoformat()}"

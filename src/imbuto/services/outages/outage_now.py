@@ -102,7 +102,7 @@ def stores_known(
 
 def live_view(planner: Planner, home_id: str, outage_id: str, now: datetime | None = None) -> LiveView:
     """The outage that is on, as it stands. now: local time, the clock's where it is not said. Raises NotFound."""
-    documents = planner.documents(planner.state(home_id))
+    documents = planner.open(home_id)
     here, live = now or planner.now(documents.home), documents.home.live
     if live is None or live.plan not in documents.plans:
         return LiveView(
@@ -209,7 +209,7 @@ def alarms(planner: Planner, home_id: str, outage_id: str) -> bytes:
     view = live_view(planner, home_id, outage_id)
     if view.live is None:
         raise NotFound("outage", "now", "none is on")
-    site = planner.documents(planner.state(home_id)).home.site
+    site = planner.open(home_id).home.site
     return calendar.write([a for a in view.acts if not a.late], home_id, site.tz, datetime.now(UTC))
 
 
@@ -224,7 +224,7 @@ def begin(
 ) -> EditResult:
     """It is out: freeze what is promised, and open the outage, as one edit. Raises NotFound, InvalidValue."""
     state = planner.state(home_id)
-    documents = planner.documents(state)
+    documents = planner.enter(state)
     if pair[0] not in documents.plans:
         raise NotFound("plan", pair[0], "the home has no such plan")
     if documents.home.live is not None:
@@ -290,7 +290,7 @@ def _noted(
     who: str,
 ) -> EditResult:
     state = planner.state(home_id)
-    documents = planner.documents(state)
+    documents = planner.enter(state)
     if planner.has_edit(edit_id):
         return planner.answer(state, pair)
     path, live = _where(documents, planner.now(documents.home))

@@ -78,7 +78,7 @@ class ReachView:
 def reach(planner: Planner, home_id: str, outage_id: str, until: datetime, now: datetime | None = None) -> ReachView:
     """The least sacrifice that reaches a time, for each store. Raises NotFound where no outage is on, InvalidValue
     for a time that is past or beyond 14 days."""
-    documents = planner.documents(planner.state(home_id))
+    documents = planner.open(home_id)
     here, live = now or planner.now(documents.home), documents.home.live
     if live is None:
         raise NotFound("outage", "now", "none is on")

@@ -105,7 +105,7 @@ def _drill(planner: Planner, home_id: str, plan_id: str) -> Drill:
 
 
 def _plan(planner: Planner, home_id: str, plan_id: str) -> tuple[Documents, str]:
-    documents = planner.documents(planner.state(home_id))
+    documents = planner.open(home_id)
     if plan_id not in documents.plans:
         raise NotFound("plan", plan_id, "the home has no such plan")
     return documents, plan_id

@@ -105,7 +105,7 @@ def trials_of(
     planner: Planner, home_id: str, plan_id: str, outage_id: str, now: datetime | None = None
 ) -> list[ProcedureView]:
     """Every test of a plan, commissioning first. Raises NotFound."""
-    documents = planner.documents(planner.state(home_id))
+    documents = planner.open(home_id)
     if plan_id not in documents.plans:
         raise NotFound("plan", plan_id, "the home has no such plan")
     if outage_id not in documents.outages:

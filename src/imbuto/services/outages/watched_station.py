@@ -138,7 +138,7 @@ class Watch:
     def _still_there(self, said: dict[str, str]) -> bool:
         """Whether the home, plan, outage and station are there that a watch was noted for."""
         try:
-            documents = self.planner.documents(self.planner.state(said["home"]))
+            documents = self.planner.open(said["home"])
         except NotFound:
             return False
         plan = documents.plans.get(said["plan"])
@@ -171,7 +171,7 @@ class Watch:
 
     def begin(self, home_id: str, plan_id: str, outage_id: str, source: str, charge: float) -> WatchView:
         """Put a simulated station in a source's place. Raises NotFound, InvalidValue."""
-        documents = self.planner.documents(self.planner.state(home_id))
+        documents = self.planner.open(home_id)
         if not home_id.startswith(DEMO_HOMES):
             raise NotFound(
                 "station", home_id, "the simulated one ships for the demo homes only; in your own home, note the gauge"
@@ -281,7 +281,7 @@ class Watch:
         rev = self.planner.rev(now.home)
         if rev == now.told and (now.until is None or now.face is None or now.face.at < now.until):
             return
-        documents = self.planner.documents(self.planner.state(now.home))
+        documents = self.planner.open(now.home)
         live, zone = documents.home.live, ZoneInfo(now.zone)
         here = self.planner.now(documents.home) if now.face is not None else None
         if live is not None and now.source in documents.plans[live.plan].sources:

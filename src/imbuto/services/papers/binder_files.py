@@ -30,7 +30,7 @@ def attach(
     state = planner.state(home_id)
     if planner.has_edit(edit_id):
         return planner.answer(state, pair)
-    binder = planner.documents(state).home.binder
+    binder = planner.enter(state).home.binder
     if entry_id not in binder:
         raise NotFound("entry", entry_id, "the binder has no such entry")
     kept, media = taken_in(data, name)
@@ -48,7 +48,7 @@ def attach(
 
 def file_of(planner: Planner, home_id: str, entry_id: str) -> tuple[Path, AttachedFile]:
     """Where an entry's file lies, and what it is. Raises NotFound."""
-    entry = planner.documents(planner.state(home_id)).home.binder.get(entry_id)
+    entry = planner.open(home_id).home.binder.get(entry_id)
     if entry is None or entry.file is None:
         raise NotFound("file", entry_id, "no file is kept with that entry")
     path = planner.files.get(home_id, entry.file.sha256)
@@ -60,7 +60,7 @@ def file_of(planner: Planner, home_id: str, entry_id: str) -> tuple[Path, Attach
 def packed(planner: Planner, home_id: str) -> bytes:
     """A home with everything on file and its metered logs, as a ZIP. Raises NotFound."""
     marks = {
-        f.file.sha256 for f in planner.documents(planner.state(home_id)).home.binder.values() if f.file is not None
+        f.file.sha256 for f in planner.open(home_id).home.binder.values() if f.file is not None
     }
     found = {
         mark: path.read_bytes() for mark in sorted(marks) if (path := planner.files.get(home_id, mark)) is not None
@@ -112,7 +112,7 @@ def take_packed(planner: Planner, data: bytes, name: str) -> HomeState:
 
     state = planner.take_in(whole.plan_file, name, with_logs)
     files = whole.files
-    wanted = {f.file.sha256 for f in planner.documents(state).home.binder.values() if f.file is not None}
+    wanted = {f.file.sha256 for f in planner.enter(state).home.binder.values() if f.file is not None}
     for mark in wanted & set(files):
         planner.files.put(state.id, files[mark])
     return state

@@ -12,7 +12,7 @@ from imbuto.services.house.measuring import Measuring
 
 def table_csv(planner: Planner, home_id: str, which: str) -> str:
     """One table. Raises NotFound."""
-    home = planner.documents(planner.state(home_id)).home
+    home = planner.open(home_id).home
     if which == "loads":
         return _loads(home)
     return _circuits(home) if which == "circuits" else _readings(planner, home_id)

@@ -35,7 +35,7 @@ class CannotPrint(ImbutoError):
 def labels(planner: Planner, home_id: str, plan_id: str, paper: str) -> bytes:
     """Directory and dots of a home's panel, for a plan where one is named. Raises NotFound, InvalidValue,
     CannotPrint."""
-    documents = planner.documents(planner.state(home_id))
+    documents = planner.open(home_id)
     if not documents.home.circuits:
         raise InvalidValue("labels", documents.home.name, "there is no panel to label; enter its circuits first")
     size = paper or ("letter" if documents.home.service.volts == 120 else "a4")

@@ -84,7 +84,7 @@ class SheetKind:
 def sheet_request(planner: Planner, home_id: str, plan_id: str, outage_id: str, hand: str = "") -> SheetRequest:
     """Everything that sheets are made of. Raises NotFound."""
     state = planner.state(home_id)
-    documents = planner.documents(state)
+    documents = planner.enter(state)
     if plan_id not in documents.plans:
         raise NotFound("plan", plan_id, "the home has no such plan")
     if outage_id not in documents.outages:

@@ -79,7 +79,7 @@ class WorkView:
 
 def work_view(planner: Planner, home_id: str, plan_id: str) -> WorkView:
     """The work of a plan. Raises NotFound."""
-    documents = planner.documents(planner.state(home_id))
+    documents = planner.open(home_id)
     if plan_id not in documents.plans:
         raise NotFound("plan", plan_id, "the home has no such plan")
     home, plan = documents.home, documents.plans[plan_id]

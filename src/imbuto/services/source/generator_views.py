@@ -108,7 +108,7 @@ class FuelView:
 def fuel_view(planner: Planner, home_id: str, plan: str, outage: str) -> FuelView:
     """The Fuel page of a plan in an outage. Raises NotFound."""
     answer = planner.answer_of(home_id, plan, outage)
-    catalogue = planner.documents(planner.state(home_id)).catalogue
+    catalogue = planner.open(home_id).catalogue
     site = answer.home.site
     made = [g for g in catalogue.generators.values() if g.currency == site.currency] or list(
         catalogue.generators.values()

@@ -70,7 +70,7 @@ class CatalogueView:
 
 def catalogue_view(planner: Planner, home_id: str) -> CatalogueView:
     """The equipment of a home. Raises NotFound."""
-    documents = planner.documents(planner.state(home_id))
+    documents = planner.open(home_id)
     own: dict[str, list[str]] = {kind: sorted(getattr(documents.home.catalogue, kind)) for kind in KINDS}
     return CatalogueView(
         catalogue=documents.catalogue, own=own, notes={kind: _notes(cls) for kind, cls in KINDS.items()}
@@ -151,7 +151,7 @@ def _typed(value: float | str | bool) -> str:
 
 def as_csv(planner: Planner, home_id: str, kind: Kind) -> str:
     """All entries of a kind as a table whose columns are their fields. Raises NotFound."""
-    catalogue = planner.documents(planner.state(home_id)).catalogue
+    catalogue = planner.open(home_id).catalogue
     names = [f.name for f in fields(KINDS[kind])]
     rows = [[_cell(getattr(x, n)) for n in names] for x in getattr(catalogue, kind).values()]
     return table(names, rows)
@@ -159,7 +159,7 @@ def as_csv(planner: Planner, home_id: str, kind: Kind) -> str:
 
 def as_json(planner: Planner, home_id: str) -> Json:
     """All entries of every kind. Raises NotFound."""
-    written: Json = CATALOGUE.write(planner.documents(planner.state(home_id)).catalogue)
+    written: Json = CATALOGUE.write(planner.open(home_id).catalogue)
     return written
 
 
@@ -179,7 +179,7 @@ def take_in(
             name, len(data), f"it has {len(data) / 1e6:.1f} MB; at most {MOST_BYTES / 1e6:g} are taken in"
         )
     entries = _from_json(data, name) if name.lower().endswith(".json") else {kind: _from_csv(data, name, kind)}
-    known, own = shipped(), planner.documents(planner.state(home_id)).home.catalogue
+    known, own = shipped(), planner.open(home_id).home.catalogue
     ops: list[Json] = []
     for each, found in entries.items():
         for ident, entry in found.items():

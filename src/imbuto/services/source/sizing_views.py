@@ -151,7 +151,7 @@ def size_view(
     if felt_h is not None and not 0 < felt_h <= 2_000:
         raise InvalidValue("hours", felt_h, "more than 0 and at most 2,000 is wanted")
     answer = planner.answer_of(home_id, plan, outage)
-    home = planner.documents(planner.state(home_id)).home
+    home = planner.open(home_id).home
     run = answer.run
     if run is None:
         return SizeView(schools=[], loads=[], years=[], felt="", currency=home.site.currency)
@@ -242,7 +242,7 @@ def _solar(run: Run, planner: Planner, home_id: str) -> list[SchoolAnswer]:
     array = next(iter(now.plan.arrays.values()), None) or _imagined(now, station, planner, home_id)
     if array is None:
         return []
-    panel = planner.documents(planner.state(home_id)).catalogue.panels[array.panel]
+    panel = planner.open(home_id).catalogue.panels[array.panel]
     site, rated = now.home.site, array.count * panel.w
     means = {m: mean_wh(month_wh(array, panel, station, site, m), days_of(site, m)) for m in range(1, 13)}
     worst = min(means, key=lambda m: means[m])
@@ -253,7 +253,7 @@ def _solar(run: Run, planner: Planner, home_id: str) -> list[SchoolAnswer]:
 
 def _imagined(now: Part, station: Station, planner: Planner, home_id: str) -> Array | None:
     site = now.home.site
-    for panel in planner.documents(planner.state(home_id)).catalogue.panels.values():
+    for panel in planner.open(home_id).catalogue.panels.values():
         series = fewest(panel, station, now.home)
         if series is not None and panel.currency == site.currency:
             south = 180.0 if site.latitude >= 0 else 0.0
@@ -277,7 +277,7 @@ def begin_frontier(
 ) -> FrontierJob:
     """Start looking at everything that can be bought. Raises NotFound, InvalidValue."""
     check_money(budget)
-    documents = planner.documents(planner.state(home_id))
+    documents = planner.open(home_id)
     chosen, case = documents.plans.get(plan), documents.outages.get(outage)
     if chosen is None or case is None:
         raise NotFound(

@@ -100,7 +100,7 @@ class SunView:
 
 def sun_view(planner: Planner, home_id: str, plan_id: str, outage_id: str, source: str | None = None) -> SunView:
     """The Sun page of a plan in an outage, at its first station or at the one named. Raises NotFound."""
-    documents = planner.documents(planner.state(home_id))
+    documents = planner.open(home_id)
     plan, outage = documents.plans.get(plan_id), documents.outages.get(outage_id)
     if plan is None or outage is None:
         raise NotFound(
@@ -150,7 +150,7 @@ def take_weather(planner: Planner, home_id: str, data: bytes, name: str, edit_id
     ops: list[Json] = [
         {"doc": "home", "op": "replace", "path": "/site/sky", "value": [asdict(m) for m in months]},
     ]
-    site = planner.documents(state).home.site
+    site = planner.enter(state).home.site
     # A typical year knows no records: it may widen what somebody looked up, never narrow it.
     if site.record_low_c is not None and low < site.record_low_c:
         ops.append({"doc": "home", "op": "replace", "path": "/site/record_low_c", "value": low})
