@@ -225,7 +225,7 @@ def _backups() -> list[bytes]:
     with TemporaryDirectory() as folder:
         place = Path(folder)
         Database(place / "imbuto.db").close()
-        return [backup.packed(place, "0", datetime(2026, 11, 28)), (place / "imbuto.db").read_bytes()]
+        return [backup.pack_folder(place, "0", datetime(2026, 11, 28)), (place / "imbuto.db").read_bytes()]
 
 
 def _restored(data: bytes) -> None:

@@ -63,10 +63,10 @@ def demo(
     key: Key = None,
 ) -> None:
     """Start with the demo homes, in a folder of their own. --fresh forgets what was changed in the demo."""
-    from imbuto.services.desk.lock import held
+    from imbuto.services.desk.lock import hold_folder
 
     place = (folder or data_folder().with_name("imbuto-demo")).resolve()
-    with held(place):
+    with hold_folder(place):
         if fresh and (place / "imbuto.db").exists():
             from imbuto.devices.station import StationOver
 
@@ -88,9 +88,9 @@ def serve(
     key: Key = None,
 ) -> None:
     """Start with your own homes."""
-    from imbuto.services.desk.lock import held
+    from imbuto.services.desk.lock import hold_folder
 
-    with held(folder or data_folder()):
+    with hold_folder(folder or data_folder()):
         _serve(lambda: _opened(folder or data_folder()), port, _lan(lan, address, cert, key))
 
 

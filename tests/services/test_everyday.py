@@ -15,9 +15,17 @@ from imbuto.core.everyday.ordinary_start import as_left
 from imbuto.core.everyday.ordinary_year import STEP_H, year_of
 from imbuto.core.plan.cost_entries import Credit
 from imbuto.core.plan.everyday_policy import Everyday, Mode
-from imbuto.services.everyday.everyday_figures import gave, lacking, mean_day, months_of, nights_of, over_it, switches
+from imbuto.services.everyday.everyday_figures import (
+    gave,
+    mean_day,
+    missing_for_a_year,
+    months_of,
+    nights_of,
+    over_it,
+    switches,
+)
 from imbuto.services.everyday.everyday_views import ground_of, with_hold
-from imbuto.services.everyday.upkeep import keeping
+from imbuto.services.everyday.upkeep import upkeep_view
 from tests.core.everyday.test_everyday import year_ground
 from tests.core.run.test_several import BOX
 from tests.demo import demo_copy
@@ -40,7 +48,7 @@ def put(planner, doc: str, path: str, value: object, verb: str = "replace") -> N
 
 
 def duties(planner, plan: str = PLAN, now: datetime = NOW):
-    return {d.id: d for d in keeping(planner, HOME, plan, OUTAGE, now).duties}
+    return {d.id: d for d in upkeep_view(planner, HOME, plan, OUTAGE, now).duties}
 
 
 def test_a_home_that_takes_a_removed_ones_id_has_a_year_of_its_own(planner):
@@ -93,16 +101,16 @@ def test_a_credit_that_ends_is_in_the_calendar_until_it_has(planner):
 
 
 def test_spare_sun_is_offered_by_day_only_as_far_as_it_goes(planner):
-    summer, winter = (keeping(planner, HOME, PLAN, OUTAGE, datetime(2026, m, 20, 12)) for m in (7, 12))
+    summer, winter = (upkeep_view(planner, HOME, PLAN, OUTAGE, datetime(2026, m, 20, 12)) for m in (7, 12))
     assert summer.spare_w > winter.spare_w
     assert "at night none" in summer.says
     for s in summer.spare:
         assert s.fits == (s.w <= summer.spare_w)
-    none = keeping(planner, HOME, "ten-place", OUTAGE, NOW)
+    none = upkeep_view(planner, HOME, "ten-place", OUTAGE, NOW)
     assert none.spare_w == 0
     assert "nothing is to be had for nothing" in none.says
     with pytest.raises(NotFound):
-        keeping(planner, HOME, "none", OUTAGE, NOW)
+        upkeep_view(planner, HOME, "none", OUTAGE, NOW)
 
 
 def test_months_days_and_nights_add_up_to_the_year():
@@ -133,9 +141,9 @@ def test_it_says_whether_panels_or_storage_are_lacking_and_what_is_over_it():
         year_of(year_ground(replace(BOX, nominal_wh=wh), sun), Everyday(rest="store", hold=0.1, resume=0.1, refill=0.1))
         for wh, sun in ((2000, 0.0), (1000, 1500.0), (20_000, 300.0))
     )
-    assert "Without panels" in lacking(dark)
-    assert "storage is lacking" in lacking(small)
-    assert "panels are lacking" in lacking(wide)
+    assert "Without panels" in missing_for_a_year(dark)
+    assert "storage is lacking" in missing_for_a_year(small)
+    assert "panels are lacking" in missing_for_a_year(wide)
     assert switches(year_of(year_ground(watts=100.0), Everyday())) == 0
     assert over_it(dark) == ""
     tight = year_of(year_ground(replace(BOX, rated_va=150), watts=200.0), Everyday())

@@ -106,7 +106,7 @@ def test_what_was_there_stays_beside_and_a_refused_backup_changes_nothing(folder
 def test_a_backup_that_was_changed_anywhere_is_refused_or_the_same(folder, tmp_path, data):
     whole = getattr(test_a_backup_that_was_changed_anywhere_is_refused_or_the_same, "whole", None)
     if whole is None:
-        whole = backup.packed(folder, "0", NOON)
+        whole = backup.pack_folder(folder, "0", NOON)
         test_a_backup_that_was_changed_anywhere_is_refused_or_the_same.whole = whole
     at = data.draw(st.integers(0, len(whole) - 1))
     changed = bytearray(whole)
@@ -115,7 +115,7 @@ def test_a_backup_that_was_changed_anywhere_is_refused_or_the_same(folder, tmp_p
     file.write_bytes(bytes(changed))
     shutil.rmtree(into, ignore_errors=True)
     with suppress(UnreadableFile):
-        backup.unpacked(file, into)
+        backup.unpack_folder(file, into)
         with zipfile.ZipFile(io.BytesIO(whole)) as archive:
             for name in archive.namelist():
                 if name != backup.MANIFEST:
@@ -208,7 +208,7 @@ def test_a_copy_is_kept_before_a_migration_and_an_older_builds_file_comes_up(tmp
         connection.commit()
     database.close()
     older = tmp_path / "older.zip"
-    older.write_bytes(backup.packed(folder, "older", NOON))
+    older.write_bytes(backup.pack_folder(folder, "older", NOON))
     Database(folder / "imbuto.db").close()
     (copy,) = backup.copies(folder)
     assert (copy.name, backup.schema_of(copy)) == (f"before-{newest()}.db", "0007")

@@ -11,7 +11,7 @@ from starlette.responses import PlainTextResponse, Response
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
 from imbuto.api.hosts import HEADERS, LOOPBACK, POLICY, host_name, is_here
-from imbuto.api.request_bodies import ErrorBody, refused
+from imbuto.api.request_bodies import ErrorBody, refusal_response
 from imbuto.services.desk.device_rights import SAYS, NotAllowed, Rights, may_ask
 
 COOKIE = "imbuto_session"
@@ -75,10 +75,12 @@ class Guard:
             sentence = f"This device is not paired; {rule}."
             if "text/html" in headers.get("accept", ""):
                 return PlainTextResponse(sentence, 401)
-            return refused(401, ErrorBody(kind="unpaired", field="device", value=None, rule=rule, sentence=sentence))
+            return refusal_response(
+                401, ErrorBody(kind="unpaired", field="device", value=None, rule=rule, sentence=sentence)
+            )
         if not may_ask(rights, scope["method"], scope["path"]):
             found = NotAllowed("device", rights, SAYS[rights])
-            return refused(
+            return refusal_response(
                 403, ErrorBody(kind=found.kind, field="device", value=rights, rule=found.rule, sentence=found.sentence)
             )
         return None
@@ -86,7 +88,7 @@ class Guard:
 
 def _foreign(field: str, value: str) -> Response:
     sentence = f"{field}: “{value[:60]}” is not this server; open it by its own address."
-    return refused(
+    return refusal_response(
         403,
         ErrorBody(kind="foreign", field=field, value=value[:60], rule="this server's own address", sentence=sentence),
     )

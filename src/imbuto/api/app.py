@@ -19,7 +19,7 @@ from imbuto.api.access_guard import Guard
 from imbuto.api.described import in_full
 from imbuto.api.hosts import LOOPBACK, host_name
 from imbuto.api.interface import built_interface
-from imbuto.api.request_bodies import ErrorBody, refused
+from imbuto.api.request_bodies import ErrorBody, refusal_response
 from imbuto.api.routes import compare_routes as compare
 from imbuto.api.routes import equipment_routes as equipment
 from imbuto.api.routes import everyday_routes as everyday
@@ -140,7 +140,7 @@ async def _known(_request: Request, error: Exception) -> JSONResponse:
         body.changes = [{"label": c.label, "edit_id": c.edit_id, "rev": c.rev, "paths": c.paths} for c in error.changes]
     if isinstance(error, NotUnderstood):
         body.suggestion = error.suggestion or None
-    return refused(status, body)
+    return refusal_response(status, body)
 
 
 async def _unreadable(_request: Request, error: Exception) -> JSONResponse:
@@ -151,12 +151,12 @@ async def _unreadable(_request: Request, error: Exception) -> JSONResponse:
     message = str(first["msg"])
     rule = rule_of(message) or message[:1].lower() + message[1:]
     sentence = refusal(field, given, rule)
-    return refused(422, ErrorBody(kind="invalid", field=field, value=given, rule=rule, sentence=sentence))
+    return refusal_response(422, ErrorBody(kind="invalid", field=field, value=given, rule=rule, sentence=sentence))
 
 
 async def _http(_request: Request, error: Exception) -> JSONResponse:
     assert isinstance(error, HTTPException)
-    return refused(
+    return refusal_response(
         error.status_code,
         ErrorBody(kind="http", field="address", value=None, rule=str(error.detail), sentence=f"{error.detail}."),
     )
@@ -172,7 +172,7 @@ async def _disk(request: Request, error: Exception) -> JSONResponse:
     if said is None:
         return await _unexpected(request, error)
     rule = f"{said} and try again; nothing was changed"
-    return refused(
+    return refusal_response(
         507, ErrorBody(kind="data_folder", field="disk", value=None, rule=rule, sentence=f"The disk: {rule}.")
     )
 
@@ -180,4 +180,4 @@ async def _disk(request: Request, error: Exception) -> JSONResponse:
 async def _unexpected(_request: Request, error: Exception) -> JSONResponse:
     log.exception("unexpected", exc_info=error)
     sentence = "Something went wrong inside Imbuto; nothing was changed. The server's log has the details."
-    return refused(500, ErrorBody(kind="internal", field="", value=None, rule="", sentence=sentence))
+    return refusal_response(500, ErrorBody(kind="internal", field="", value=None, rule="", sentence=sentence))

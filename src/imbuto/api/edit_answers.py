@@ -27,7 +27,7 @@ _ANSWER = TypeAdapter(EditAnswer)
 TELLS: dict[str, Any] = {"response_model": EditAnswer}
 
 
-def told(result: EditResult, since: int | None = None) -> Response:
+def edit_response(result: EditResult, since: int | None = None) -> Response:
     """The answer to an edit as JSON, made once: what was made here need not be checked again. since: the revision its
     sender has everything of."""
     answer = EditAnswer(news=news(result.state, since), verdict=result.verdict, problem=result.problem)

@@ -202,6 +202,6 @@ class ErrorBody(BaseModel):
     suggestion: str | None = None
 
 
-def refused(status: int, body: ErrorBody, headers: dict[str, str] | None = None) -> JSONResponse:
+def refusal_response(status: int, body: ErrorBody, headers: dict[str, str] | None = None) -> JSONResponse:
     """The answer to what is refused, whoever refuses it."""
     return JSONResponse(body.model_dump(), status, headers)

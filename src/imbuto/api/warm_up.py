@@ -10,7 +10,7 @@ from time import monotonic
 
 from starlette.types import ASGIApp, Receive, Scope, Send
 
-from imbuto.api.request_bodies import ErrorBody, refused
+from imbuto.api.request_bodies import ErrorBody, refusal_response
 
 COMPUTES = re.compile(r"^GET /api/homes/|^(POST|PUT|PATCH|DELETE) /api/(homes|imports)")
 SENTENCE = "Getting ready: Imbuto prepares its arithmetic, once, for less than a minute. Nothing is lost."
@@ -51,4 +51,4 @@ class WarmUpMiddleware:
             await self.app(scope, receive, send)
             return
         body = ErrorBody(kind="getting_ready", field="", value=None, rule="", sentence=SENTENCE)
-        await refused(503, body, {"Retry-After": "1"})(scope, receive, send)
+        await refusal_response(503, body, {"Retry-After": "1"})(scope, receive, send)

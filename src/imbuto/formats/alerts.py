@@ -16,7 +16,7 @@ from defusedxml.ElementTree import fromstring
 
 from imbuto.core.basics.errors import InvalidValue, UnreadableFile
 from imbuto.core.home.alert import Alert, Likely, Weather
-from imbuto.formats.safexml import encoded
+from imbuto.formats.safexml import check_encoding
 
 MOST_BYTES = 1_000_000
 FIRST_YEAR, LAST_YEAR = 1990, 2200
@@ -60,7 +60,7 @@ def read(data: bytes, name: str, zone: str) -> Message:
     draft, an answer to another message) as for what cannot be read, and InvalidValue."""
     if len(data) > MOST_BYTES:
         raise UnreadableFile(name, None, f"an alert has at most {MOST_BYTES // 1_000_000} MB")
-    encoded(data[:400], name)
+    check_encoding(data[:400], name)
     try:
         root = fromstring(data, forbid_dtd=True)
     except (ParseError, DefusedXmlException, ValueError, LookupError):

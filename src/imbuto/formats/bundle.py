@@ -18,7 +18,7 @@ import numpy as np
 from annotated_types import Ge, Len
 from pydantic import TypeAdapter, ValidationError
 
-from imbuto.core.basics.archives import Archive, opened
+from imbuto.core.basics.archives import Archive, open_archive
 from imbuto.core.basics.errors import UnreadableFile
 from imbuto.core.home.binder import MOST_BYTES
 from imbuto.core.measuring.metered_series import Series, Unit
@@ -76,7 +76,7 @@ def unpack(data: bytes, name: str) -> BundleContents:
     """The plan file, the attachments by their marks, and the logs. Raises UnreadableFile for a name that does not
     belong, for sizes and counts past the ceiling, and for what is not what its mark says."""
     begins = "it begins like a ZIP, but cannot be read as one"
-    with opened(data, name, most_entries=MOST_FILES + 1, most_bytes=MOST_WHOLE, begins=begins) as archive:
+    with open_archive(data, name, most_entries=MOST_FILES + 1, most_bytes=MOST_WHOLE, begins=begins) as archive:
         names = archive.names
         strange = next(
             (n for n in names if n not in (PLAN, LOGS) and not FILE.fullmatch(n) and not LOG.fullmatch(n)), None

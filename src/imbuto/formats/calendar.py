@@ -40,7 +40,7 @@ class Recurring:
     on: tuple[int, ...] = ()
 
 
-def recurring(rows: Sequence[Recurring], home: str, zone: ZoneInfo, made: datetime) -> bytes:
+def recurring_events(rows: Sequence[Recurring], home: str, zone: ZoneInfo, made: datetime) -> bytes:
     """As events at the home's own clock, with an alarm each; home: what makes their identifiers stay."""
     calendar = _calendar("Everyday")
     for row in rows:

@@ -102,7 +102,7 @@ class Adapter(Generic[T]):
                 rule = "a name has no control characters or line breaks; type it again"
                 raise InvalidValue(f"{named}, name", said.encode("unicode_escape").decode(), rule)
         known = self.write(document)
-        whole = merged(raw, known)
+        whole = merge_unknown_keys(raw, known)
         if whole is not raw and foreign(whole, known) > MOST_FOREIGN:
             rule = (
                 f"fields that this Imbuto does not know may hold {MOST_FOREIGN:,} characters in all, and are kept as "
@@ -127,7 +127,7 @@ TARIFF: Adapter[Tariff] = Adapter(Tariff)
 TAKEN: Adapter[SavingStep] = Adapter(SavingStep)
 
 
-def merged(raw: Any, known: Any) -> Any:
+def merge_unknown_keys(raw: Any, known: Any) -> Any:
     """``known`` with what only ``raw`` has added, at every depth."""
     if raw == known:
         return raw  # in the order it was written in
@@ -135,10 +135,10 @@ def merged(raw: Any, known: Any) -> Any:
         return (
             known
             | {k: v for k, v in raw.items() if k not in known}
-            | {k: merged(raw[k], known[k]) for k in known if k in raw}
+            | {k: merge_unknown_keys(raw[k], known[k]) for k in known if k in raw}
         )
     if isinstance(raw, list) and isinstance(known, list) and len(raw) == len(known):
-        return [merged(r, k) for r, k in zip(raw, known, strict=True)]
+        return [merge_unknown_keys(r, k) for r, k in zip(raw, known, strict=True)]
     return known
 
 

@@ -108,12 +108,12 @@ def field_notes(part: Any) -> list[tuple[str, str, str, str]]:
     hints = get_type_hints(part, include_extras=True)
     notes = {k: v for base in reversed(part.__mro__[:-1]) for k, v in _notes(base.__doc__ or "").items()}
     return [
-        (*_kind(hints[f.name]), _default(f), said(hints[f.name]) or notes.get(f.name, _spelled(f.name)))
+        (*_kind(hints[f.name]), _default(f), field_meaning(hints[f.name]) or notes.get(f.name, _spelled(f.name)))
         for f in fields(part)
     ]
 
 
-def said(hint: Any) -> str:
+def field_meaning(hint: Any) -> str:
     """What a field's own annotation says that it means, with the source of its default; empty where it says nothing."""
     found = (
         next((x for x in get_args(hint)[1:] if isinstance(x, FieldMeaning)), None)

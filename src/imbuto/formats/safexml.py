@@ -16,7 +16,7 @@ LONGEST = 1_000_000
 PIECE = 65_536
 
 
-def encoded(head: bytes, name: str) -> None:
+def check_encoding(head: bytes, name: str) -> None:
     """Raise UnreadableFile for an encoding that is not read. head: the file's beginning."""
     found = DECLARED.search(head[:400])
     said = found[1].decode("latin-1").lower() if found else "utf-8"

@@ -19,7 +19,7 @@ from datetime import datetime
 from pathlib import Path
 from urllib.parse import quote
 
-from imbuto.core.basics.archives import Archive, opened
+from imbuto.core.basics.archives import Archive, open_archive
 from imbuto.core.basics.errors import UnreadableFile
 from imbuto.store.models import Base
 from imbuto.store.state_files import settle
@@ -33,7 +33,7 @@ OURS = {*Base.metadata.tables, "alembic_version", "sqlite_sequence"}
 DAILY = re.compile(r"imbuto-\d{4}-\d\d-\d\d\.db")
 
 
-def copied(database: Path, to: Path, *, devices: bool = False) -> None:
+def copy_database(database: Path, to: Path, *, devices: bool = False) -> None:
     """A copy of a database in use, whole and checked, in the place of what was there. devices: paired ones too;
     without them a copy lets nobody in. Raises OSError, sqlite3.Error."""
     with _aside(to) as made, closing(_reading(database)) as source, closing(sqlite3.connect(made)) as copy:
@@ -43,7 +43,7 @@ def copied(database: Path, to: Path, *, devices: bool = False) -> None:
             copy.commit()
         copy.execute("PRAGMA journal_mode=DELETE")  # one file, with nothing beside it
         copy.execute("VACUUM")
-        whole(copy)
+        check_integrity(copy)
 
 
 def _reading(database: Path) -> sqlite3.Connection:
@@ -59,7 +59,7 @@ def _reading(database: Path) -> sqlite3.Connection:
     return connection
 
 
-def whole(connection: sqlite3.Connection) -> None:
+def check_integrity(connection: sqlite3.Connection) -> None:
     """Raise sqlite3.DatabaseError for a database that is damaged."""
     found = connection.execute("PRAGMA integrity_check").fetchone()[0]
     if found != "ok":
@@ -79,7 +79,7 @@ def only_ours(connection: sqlite3.Connection) -> None:
         raise sqlite3.DatabaseError("another program made it")
 
 
-def packed(folder: Path, version: str, now: datetime, at: Path | None = None) -> bytes:
+def pack_folder(folder: Path, version: str, now: datetime, at: Path | None = None) -> bytes:
     """Return everything in a data folder as one ZIP, read back before it is given.
 
     at: where to work, None for the system's folder for such things; never the data folder's own disk, which may be full
@@ -87,7 +87,7 @@ def packed(folder: Path, version: str, now: datetime, at: Path | None = None) ->
     """
     with tempfile.TemporaryDirectory(dir=at, prefix="imbuto-packing-") as scratch:
         plain = Path(scratch) / DATABASE
-        copied(folder / DATABASE, plain)
+        copy_database(folder / DATABASE, plain)
         found = [(DATABASE, plain), *_attached(folder)]
         listed = {name: {"size": p.stat().st_size, "sha256": _mark(p.read_bytes())} for name, p in found}
         manifest = {
@@ -103,7 +103,7 @@ def packed(folder: Path, version: str, now: datetime, at: Path | None = None) ->
             archive.writestr(MANIFEST, json.dumps(manifest, indent=1))
             for name, p in found:
                 archive.write(p, name)
-        unpacked(path, Path(scratch) / "read-back")
+        unpack_folder(path, Path(scratch) / "read-back")
         return path.read_bytes()
 
 
@@ -111,11 +111,11 @@ def looked_into(path: Path, fresh: Path, files: Path) -> None:
     """A folder as a backup would make it, everything checked. files: that are there now, for a copy of the database
     alone. Raises UnreadableFile, OSError."""
     if not path.read_bytes()[:16].startswith(MAGIC):
-        unpacked(path, fresh)
+        unpack_folder(path, fresh)
         return
     fresh.mkdir(parents=True, mode=0o700)
     try:
-        copied(path, fresh / DATABASE, devices=True)
+        copy_database(path, fresh / DATABASE, devices=True)
         with closing(sqlite3.connect(fresh / DATABASE)) as copy:
             only_ours(copy)
     except (sqlite3.Error, UnicodeError) as error:
@@ -124,12 +124,14 @@ def looked_into(path: Path, fresh: Path, files: Path) -> None:
         shutil.copytree(files, fresh / "files")
 
 
-def unpacked(archive_path: Path, into: Path) -> None:
+def unpack_folder(archive_path: Path, into: Path) -> None:
     """Read a packed folder into an empty one, everything checked. Raises UnreadableFile."""
     name = archive_path.name
     into.mkdir(parents=True, mode=0o700)
     most, begins = MOST_FILES + 1, "it isn't a whole backup"
-    with opened(archive_path, name, most_entries=most, most_bytes=MOST_BYTES, begins=begins, swells=2_000) as archive:
+    with open_archive(
+        archive_path, name, most_entries=most, most_bytes=MOST_BYTES, begins=begins, swells=2_000
+    ) as archive:
         try:
             listed = _listed(archive, name)
             for entry, said in listed.items():
@@ -141,13 +143,13 @@ def unpacked(archive_path: Path, into: Path) -> None:
                 path.write_bytes(data)
                 path.chmod(0o600)
             with closing(sqlite3.connect(into / DATABASE)) as copy:
-                whole(copy)
+                check_integrity(copy)
                 only_ours(copy)
         except (KeyError, TypeError, UnicodeError, sqlite3.Error) as error:
             raise UnreadableFile(name, None, f"{begins}: {error}") from None
 
 
-def restored(path: Path, folder: Path, now: datetime) -> Path | None:
+def restore_folder(path: Path, folder: Path, now: datetime) -> Path | None:
     """Put a packed folder, or a copy of a database with the files that are there, in the place of the folder that is
     there, which is kept beside under another name; that name, None where there was none. Raises UnreadableFile,
     OSError; then everything is as it was."""
@@ -178,7 +180,7 @@ def daily(folder: Path, now: datetime) -> Path | None:
     database, path = folder / DATABASE, folder / COPIES / f"imbuto-{now:%Y-%m-%d}.db"
     if not database.is_file() or path.exists():
         return None
-    copied(database, path)
+    copy_database(database, path)
     kept = sorted(p for p in path.parent.iterdir() if DAILY.fullmatch(p.name))
     for old in kept[:-KEPT]:
         old.unlink()
@@ -191,7 +193,7 @@ def copies(folder: Path) -> list[Path]:
     return sorted(place.glob("*.db"), key=lambda p: p.stat().st_mtime) if place.is_dir() else []
 
 
-def erased(folder: Path, home_id: str) -> int:
+def erase_from_copies(folder: Path, home_id: str) -> int:
     """Take a home out of every copy that is kept; how many had it. Raises OSError, sqlite3.Error."""
     count = 0
     for path in copies(folder):

@@ -18,7 +18,7 @@ from sqlalchemy.exc import DatabaseError, OperationalError
 from sqlalchemy.orm import Session
 
 from imbuto.core.basics.errors import DataFolder
-from imbuto.store.backup import COPIES, copied, copies
+from imbuto.store.backup import COPIES, copies, copy_database
 
 BUSY_MS = 5_000
 ROOM = 1_000_000  # bytes: with less, a disk that cannot be written is full
@@ -131,7 +131,7 @@ class Database:
             rule = "a newer Imbuto has written it; update this one first, or name another folder with --folder"
             raise DataFolder("database", str(self.path), rule)
         if now is not None:
-            copied(self.path, self.path.parent / COPIES / f"before-{newest()}.db", devices=True)
+            copy_database(self.path, self.path.parent / COPIES / f"before-{newest()}.db", devices=True)
         # Slow to load, and most starts find the schema current.
         from alembic import command
         from alembic.config import Config

@@ -49,7 +49,7 @@ def keep(session: Session, row: SeriesRow, series: Series) -> None:
     session.flush()
 
 
-def listed(session: Session, home_id: str) -> list[SeriesRow]:
+def list_series(session: Session, home_id: str) -> list[SeriesRow]:
     """A home's series, without their samples."""
     return list(session.scalars(select(SeriesRow).where(SeriesRow.home_id == home_id).order_by(SeriesRow.id)))
 

@@ -9,7 +9,7 @@ import pytest
 
 from imbuto.core.equipment.catalogue import Station
 from imbuto.core.limits.all_limits import fit
-from imbuto.core.plan.linked_units import ADDED, KEPT, LINKED, combined
+from imbuto.core.plan.linked_units import ADDED, KEPT, LINKED, combined_station
 from imbuto.core.plan.sources import Array
 from imbuto.core.plan.system import resolve
 from imbuto.core.run.run import simulate, stores_of
@@ -28,7 +28,7 @@ def test_every_field_of_a_station_is_added_kept_or_settled_by_the_link():
 
 @pytest.mark.parametrize("n", [2, 3])
 def test_each_figure_of_n_units_is_n_times_one_or_the_same(n):
-    whole = combined(EVEN, source(units=n), KIT)
+    whole = combined_station(EVEN, source(units=n), KIT)
     for name in ADDED - {"solar_each", "price"}:
         assert getattr(whole, name) == pytest.approx(n * getattr(EVEN, name)), name
     for name in KEPT:
@@ -67,8 +67,8 @@ def test_a_string_that_destroys_an_input_is_refused_on_the_second_unit_too():
 def test_output_by_modules_counts_the_modules_of_each_unit():
     by = replace(BOX, continuous_w=1800, rated_va=1800, output_by_modules="1: 2700; 2: 3600", parallel_share=1.0)
     for modules, expected in ((0, 3600), (1, 1800 + 2700), (2, 5400), (4, 7200)):
-        assert combined(by, source(units=2, modules=modules), KIT).continuous_w == expected, modules
-    assert combined(by, source(modules=2), KIT).continuous_w == 3600
+        assert combined_station(by, source(units=2, modules=modules), KIT).continuous_w == expected, modules
+    assert combined_station(by, source(modules=2), KIT).continuous_w == 3600
 
 
 def test_the_sun_on_one_unit_of_a_pair_charges_that_unit_alone():
@@ -101,6 +101,6 @@ def test_an_odd_module_is_whole_and_on_one_unit():
 
 
 def test_ratings_of_one_thing_never_multiply():
-    pair, three = (combined(BOX, source(units=n, link=k), KIT) for n, k in ((2, "coupler"), (3, "parallel")))
+    pair, three = (combined_station(BOX, source(units=n, link=k), KIT) for n, k in ((2, "coupler"), (3, "parallel")))
     assert pair.inlet_outlet_a == three.inlet_outlet_a == BOX.inlet_outlet_a
     assert pair.outlet_a == three.outlet_a == BOX.outlet_a

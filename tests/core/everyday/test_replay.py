@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 import pytest
 
-from imbuto.core.everyday.meter_replay import carried, metered
+from imbuto.core.everyday.meter_replay import hours_carried, with_metered_draw
 from imbuto.core.everyday.ordinary_year import STEP_H, year_of
 from imbuto.core.everyday.readiness import lasts
 from imbuto.core.plan.everyday_policy import Everyday
@@ -26,7 +26,7 @@ def test_its_watts_are_shared_as_the_model_would(step_s):
     half = g.rest_w + 200.0  # as much beside the station as on it
     from dataclasses import replace
 
-    m = metered(replace(g, rest_w=half), *meter(g, 240, 1000.0, step_s))
+    m = with_metered_draw(replace(g, rest_w=half), *meter(g, 240, 1000.0, step_s))
     told = m.there
     assert told.sum() == 240 * 4
     assert m.ground.fed_w[told] == pytest.approx(500)
@@ -47,10 +47,10 @@ def test_what_it_did_not_see_is_an_outage_and_is_carried_or_not(how):
         keep = np.ones(len(seconds), dtype=bool)
         keep[short] = keep[long] = False
         seconds, watts = seconds[keep], watts[keep]
-    m = metered(g, seconds, watts)
+    m = with_metered_draw(g, seconds, watts)
     assert m.gone == ((400, 6), (900, 80))
     y = year_of(m.ground, Everyday())
-    found = carried(y, m.gone)
+    found = hours_carried(y, m.gone)
     assert found[0] == pytest.approx(2, abs=0.5)
     assert found[1] < 20
     assert found[1] == pytest.approx(float(lasts(y, 20)[225]))
@@ -60,5 +60,5 @@ def test_a_blink_is_no_outage():
     g = year_ground(watts=100.0)
     seconds, watts = meter(g, 100, 300.0)
     watts[40] = 0.0
-    assert metered(g, seconds, watts).gone == ()
+    assert with_metered_draw(g, seconds, watts).gone == ()
     assert STEP_H == 0.25

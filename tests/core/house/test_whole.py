@@ -11,8 +11,8 @@ from imbuto.core.advice.house_totals import (
     counts_nowhere,
     day_night,
     gap_sentence,
-    lessened,
     proposed_outages,
+    with_substitute,
     without,
     word_for,
 )
@@ -71,13 +71,13 @@ def test_what_counts_nowhere_and_what_the_bill_says():
 def test_doing_without_frees_as_many_hours_as_a_run_without_it():
     part = corded(load("lamp", 100), load("blower", 200, substitute="do_without"))
     run = simulate(part, OUTAGE)
-    freed = without(run, simulate(lessened(part, part.home.loads["blower"]), OUTAGE), part.home.loads["blower"])
+    freed = without(run, simulate(with_substitute(part, part.home.loads["blower"]), OUTAGE), part.home.loads["blower"])
     # 5000 x 0.9 usable; 300 / 0.94 + 20 against 100 / 0.94 + 20.
     usable = 5000 * 0.9
     assert freed.hours == pytest.approx(usable / (100 / 0.94 + 20) - usable / (300 / 0.94 + 20), rel=1e-3)
     assert freed.saved_wh == pytest.approx(200 * 24)
     half = replace(part.home.loads["blower"], substitute="less_power", less_w=50)
-    assert simulate(lessened(part, half), OUTAGE).average_w == pytest.approx(150)
+    assert simulate(with_substitute(part, half), OUTAGE).average_w == pytest.approx(150)
 
 
 def test_harms_find_the_loads_that_keep_them_away():

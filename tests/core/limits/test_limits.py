@@ -8,7 +8,7 @@ from imbuto.core.advice.gives_out import violations
 from imbuto.core.basics.clock import Window
 from imbuto.core.home.loads import Use
 from imbuto.core.limits.all_limits import fit
-from imbuto.core.limits.rules.power_limits import derating
+from imbuto.core.limits.rules.power_limits import derating_factor
 from imbuto.core.plan.limit import Limit
 from tests.support import OUTAGE, STATION, corded, load, switched
 
@@ -94,7 +94,7 @@ def test_below_freezing_a_surge_counts_less():
     ("celsius", "metres", "part"), [(40, 1000, 1), (45, 0, 0.9), (20, 1500, 0.95), (45, 1500, 0.855)]
 )
 def test_heat_and_height_take_from_the_output(celsius, metres, part):
-    assert derating(celsius, metres) == pytest.approx(part)
+    assert derating_factor(celsius, metres) == pytest.approx(part)
 
 
 def test_the_european_socket_carries_10_a_for_long_and_its_breaker_all_of_it():

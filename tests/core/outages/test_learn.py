@@ -8,7 +8,7 @@ import random
 import numpy as np
 import pytest
 
-from imbuto.core.outages.gauge_learning import GaugeReading, capped, learn
+from imbuto.core.outages.gauge_learning import GaugeReading, capped_at_full, learn
 
 STEP_H = 5 / 60
 N = int(96 / STEP_H)
@@ -126,4 +126,4 @@ def test_what_would_go_beyond_full_is_lost():
     known = {"full_wh": 2000.0, "efficiency": 1.0, "idle_w": 0.0, "floor": 0.1}
     found = learn([GaugeReading(0, 0.9)], planned, came, STEP_H, **known)
     assert found.dark_h == pytest.approx(24 + 18, rel=0.02)
-    assert capped(np.array([5.0, 12, 11, 14, 3]), 10).tolist() == [5, 10, 9, 10, -1]
+    assert capped_at_full(np.array([5.0, 12, 11, 14, 3]), 10).tolist() == [5, 10, 9, 10, -1]

@@ -10,7 +10,7 @@ from imbuto.core.advice.plan_moves import fixing_moves, widening_moves
 from imbuto.core.equipment.catalogue import Catalogue, Module, shipped
 from imbuto.core.limits.all_limits import fit
 from imbuto.core.plan.itemised_costs import price_of_move
-from imbuto.core.plan.linked_units import combined, link_limits
+from imbuto.core.plan.linked_units import combined_station, link_limits
 from imbuto.core.plan.plan import Plan
 from imbuto.core.plan.sources import Source
 from imbuto.core.plan.system import resolve_part
@@ -46,14 +46,14 @@ def limits(source: Source, one=ONE, module=SLAB, ticks=()):
 
 
 def test_units_side_by_side_carry_nine_tenths_of_their_sum_and_store_all_of_it():
-    two = combined(ONE, Source(id="main", station="test", units=2), catalogue())
+    two = combined_station(ONE, Source(id="main", station="test", units=2), catalogue())
     assert (two.continuous_w, two.rated_va, two.surge_va) == (9000, 9000, 14400)
     assert (two.leg_a, two.nominal_wh, two.idle_w, two.max_modules, two.solar_inputs) == (36, 10000, 40, 6, 2)
     assert (two.price, two.volts, two.name) == (4100, "120", "2 × Test station")
 
 
 def test_a_pair_gives_each_leg_to_one_unit():
-    pair = combined(ONE, Source(id="main", station="test", units=2, link="coupler"), catalogue())
+    pair = combined_station(ONE, Source(id="main", station="test", units=2, link="coupler"), catalogue())
     assert (pair.volts, pair.legs, pair.leg_a, pair.continuous_w, pair.price) == (
         "120/240",
         ("A", "B"),
@@ -139,12 +139,12 @@ def test_one_of_a_pair_goes_on_where_its_maker_says_so():
 
 def test_units_side_by_side_carry_what_their_maker_states():
     stated = replace(ONE, parallel_most=2, parallel_share=0.8)
-    two = combined(stated, Source(id="main", station="test", units=2), catalogue())
+    two = combined_station(stated, Source(id="main", station="test", units=2), catalogue())
     assert (two.continuous_w, two.surge_va) == (
         pytest.approx(1.6 * ONE.continuous_w),
         pytest.approx(1.6 * ONE.surge_va),
     )
-    assert combined(
+    assert combined_station(
         replace(ONE, parallel_most=2), Source(id="main", station="test", units=2), catalogue()
     ).rated_va == pytest.approx(1.8 * ONE.rated_va)
 

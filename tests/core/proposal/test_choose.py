@@ -18,7 +18,7 @@ from imbuto.core.plan.sources import Array, Engine, Source
 from imbuto.core.plan.system import resolve_part
 from imbuto.core.proposal.candidates import TURNS_VALUE, candidates
 from imbuto.core.proposal.program_rows import worst
-from imbuto.core.proposal.propose_set import Judge, assigned, propose
+from imbuto.core.proposal.propose_set import Judge, assign_places, propose
 from imbuto.core.run.run import simulate
 from tests.breadth import breadth
 from tests.support import OUTAGE, STATION, load, plan_of
@@ -112,7 +112,7 @@ def everything_tried(home, plan, catalogue, found, judge):
             return (life, *(0.0 for _ in PURPOSES[1:]))
         for on in itertools.product(legs, repeat=len(stances)):
             try:
-                tried = assigned(plan, found, list(stances), list(on))
+                tried = assign_places(plan, found, list(stances), list(on))
             except StopIteration:  # no place is wired so
                 continue
             if judge.of(tried).bad is None:

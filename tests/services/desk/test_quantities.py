@@ -16,7 +16,7 @@ from imbuto.services.desk.planner import Planner
 from imbuto.services.desk.quantities import QUANTITIES, Quantity, Subject, by_field
 from imbuto.services.everyday.everyday_views import everyday_view
 from imbuto.services.everyday.worth_it import worth
-from imbuto.services.house.house_views import whole
+from imbuto.services.house.house_views import whole_house_view
 from imbuto.services.source.sizing_views import looked_at, size_view
 from tests.breadth import breadth
 from tests.core.run.test_several import KIT, random_several
@@ -86,7 +86,7 @@ def views(planner: Planner, home: str) -> Iterator[tuple[object, dict[str, str]]
             about = {"plan": plan.id, "outage": outage}
             verdict = planner.verdict(home, plan.id, outage)
             yield verdict, about
-            yield whole(planner, home, (plan.id, outage)), about
+            yield whole_house_view(planner, home, (plan.id, outage)), about
             yield size_view(planner, home, plan.id, outage), about
             yield worth(planner, home, plan.id, outage), about
             if len(plan.sources) == 1:

@@ -10,10 +10,10 @@ from collections.abc import Callable
 
 import pytest
 
-from imbuto.core.basics.elsewhere import done, followed, take_place
+from imbuto.core.basics.elsewhere import run_elsewhere, run_elsewhere_with_progress, take_place
 from imbuto.core.basics.errors import UnreadableFile
 from imbuto.core.basics.measures import IN_USE, Measures, temp_text
-from imbuto.core.run.compile_ahead import compile_all, kept, prepare
+from imbuto.core.run.compile_ahead import compile_all, is_cached, prepare
 from imbuto.services.desk.worker import TooMuch, Worker
 
 
@@ -61,9 +61,9 @@ def worker():
 
 
 def test_a_call_is_made_in_another_process_and_says_what_it_would_here(worker):
-    assert done(where) != os.getpid()
+    assert run_elsewhere(where) != os.getpid()
     with pytest.raises(UnreadableFile) as refused:
-        done(refuse, "a.csv")
+        run_elsewhere(refuse, "a.csv")
     assert (refused.value.sentence, refused.value.value) == ("a.csv: it is not what it says.", 3)
 
 
@@ -71,22 +71,22 @@ def test_a_call_there_speaks_in_the_measures_of_who_asks(worker):
     for system, said in (("us", "50 °F"), ("metric", "10 °C"), ("us", "50 °F")):
         before = IN_USE.set(Measures(system=system))
         try:
-            assert done(temp_text, 10.0) == said
-            assert done(where) != os.getpid()
+            assert run_elsewhere(temp_text, 10.0) == said
+            assert run_elsewhere(where) != os.getpid()
         finally:
             IN_USE.reset(before)
 
 
 def test_what_takes_too_much_memory_is_refused_and_the_next_call_is_made(worker):
-    assert done(fill, 50) == 50_000_000
+    assert run_elsewhere(fill, 50) == 50_000_000
     with pytest.raises(TooMuch, match="took more memory than Imbuto allows"):
-        done(fill, 2_000)
-    assert done(fill, 50) == 50_000_000
+        run_elsewhere(fill, 2_000)
+    assert run_elsewhere(fill, 50) == 50_000_000
 
 
 def test_a_long_call_tells_how_far_it_is_and_stops_when_that_is_asked(worker):
     parts: list[float] = []
-    assert followed(count_on, parts.append, 40) == 40
+    assert run_elsewhere_with_progress(count_on, parts.append, 40) == 40
     assert parts == sorted(parts)
     assert parts[-1] > 0
 
@@ -98,16 +98,16 @@ def test_a_long_call_tells_how_far_it_is_and_stops_when_that_is_asked(worker):
 
     began = time.monotonic()
     with pytest.raises(NoLonger):
-        followed(count_on, stop, 3_000)
+        run_elsewhere_with_progress(count_on, stop, 3_000)
     assert time.monotonic() - began < 40  # of the minute that it would take
 
 
 def test_half_a_minute_after_the_last_call_it_is_gone(worker):
-    done(where)
+    run_elsewhere(where)
     (pid, *_) = worker._pool._processes
     assert alive(pid)
     assert until(lambda: worker._pool is None and not alive(pid))
-    assert done(where) != pid
+    assert run_elsewhere(where) != pid
 
 
 def test_it_ends_with_a_server_that_is_killed():
@@ -130,7 +130,7 @@ def test_what_was_never_compiled_is_compiled_there_first(monkeypatch):
             asked.append(function)
 
     compile_all()
-    assert kept()
+    assert is_cached()
     take_place(Elsewhere())
     try:
         prepare()

@@ -13,7 +13,7 @@ from imbuto.formats.meter_data import meterlog
 from imbuto.services.desk.background_jobs import Jobs
 from imbuto.services.house.importing import Importing, KeptChannel
 from imbuto.services.house.measuring import Measuring
-from imbuto.services.papers.binder_files import packed, take_packed
+from imbuto.services.papers.binder_files import pack_home, take_packed
 from tests.demo import demo_copy
 from tests.formats.test_greenbutton import HOURS, feed, interval, reading
 from tests.formats.test_meterlog import SHAPES
@@ -79,7 +79,7 @@ def test_a_log_is_analysed_kept_and_counts_as_logged(importing):
 def test_a_packed_home_carries_its_logs(importing):
     planner = importing.planner
     keep(importing, begin(importing, CYCLES), load="refrigerator")
-    copy = take_packed(planner, packed(planner, HOME), "home.zip")
+    copy = take_packed(planner, pack_home(planner, HOME), "home.zip")
     assert [(s.of, s.channel, s.samples) for s in importing.series(copy.id)] == [
         (s.of, s.channel, s.samples) for s in importing.series(HOME)
     ]

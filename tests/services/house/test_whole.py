@@ -9,7 +9,7 @@ import pytest
 
 from imbuto.core.advice.house_totals import day_night
 from imbuto.core.home.home import day_wh
-from imbuto.services.house.house_views import goals, whole
+from imbuto.services.house.house_views import goals, whole_house_view
 from imbuto.services.house.measuring import Measuring, Target
 from imbuto.services.papers.home_tables import table_csv
 from tests.demo import demo_copy
@@ -35,7 +35,7 @@ def edit(planner, *ops):
 
 
 def test_the_totals_are_the_sums_of_the_loads(planner):
-    seen = whole(planner, HOME, None)
+    seen = whole_house_view(planner, HOME, None)
     home = home_of(planner)
     assert seen.day_wh + seen.night_wh == pytest.approx(day_wh(home), rel=1e-3)
     assert seen.together_w == sum(x.count * x.run_w for x in home.loads.values())
@@ -44,8 +44,8 @@ def test_the_totals_are_the_sums_of_the_loads(planner):
 
 
 def test_weather_and_the_station_come_with_the_judged_pair(planner):
-    plain, windy = whole(planner, HOME, None), whole(planner, HOME, PAIR)
-    icy = whole(planner, HOME, ("ten-place", "january-ice"))
+    plain, windy = whole_house_view(planner, HOME, None), whole_house_view(planner, HOME, PAIR)
+    icy = whole_house_view(planner, HOME, ("ten-place", "january-ice"))
     pump = {
         name: next(x.day_wh + x.night_wh for x in v.loads if x.id == "heat-pump-load")
         for name, v in {"plain": plain, "windy": windy, "icy": icy}.items()
@@ -58,31 +58,31 @@ def test_weather_and_the_station_come_with_the_judged_pair(planner):
 
 
 def test_the_bills_are_weighed_by_their_length(planner):
-    seen = whole(planner, HOME, PAIR).bills
+    seen = whole_house_view(planner, HOME, PAIR).bills
     assert seen.count == 2
     assert seen.wh_day == pytest.approx(1000 * (1065 + 1247) / 62)
     sum_wh = sum(day_night(x).total_wh for x in home_of(planner).loads.values())
     assert seen.ratio == pytest.approx(sum_wh / seen.wh_day)
     Measuring(planner).take_back(HOME, "bill-october", "t", PAIR)
-    assert whole(planner, HOME, PAIR).bills.wh_day == pytest.approx(1_065_000 / 30)
+    assert whole_house_view(planner, HOME, PAIR).bills.wh_day == pytest.approx(1_065_000 / 30)
     Measuring(planner).note(HOME, "short", "house 90 kWh in 3 days", Target(), PAIR)
-    assert whole(planner, HOME, PAIR).bills.count == 1  # three days are no bill
-    assert whole(planner, FLAT, None).bills is None
+    assert whole_house_view(planner, HOME, PAIR).bills.count == 1  # three days are no bill
+    assert whole_house_view(planner, FLAT, None).bills is None
 
 
 def test_a_circuit_measured_as_a_whole_stands_against_its_loads(planner):
-    gap = whole(planner, HOME, PAIR).circuits[0]
+    gap = whole_house_view(planner, HOME, PAIR).circuits[0]
     office = sum(day_night(x).total_wh for x in home_of(planner).loads_on("office")) / 24
     assert (gap.circuit, gap.measured_w) == ("office", pytest.approx(1510 / 24))
     assert gap.gap_w == pytest.approx(1510 / 24 - office)
     Measuring(planner).note(HOME, "long", "log 168 h, average 70 W", Target(circuit="office"), PAIR)
-    assert whole(planner, HOME, PAIR).circuits[0].measured_w == 70
+    assert whole_house_view(planner, HOME, PAIR).circuits[0].measured_w == 70
 
 
 def test_what_counts_nowhere_is_told(planner):
     for path, value in (("average_w", 0), ("rest_w", 0), ("run_w", 0)):
         edit(planner, {"op": "replace", "path": f"/loads/chimes/{path}", "value": value})
-    assert [x.id for x in whole(planner, HOME, PAIR).loads if x.nowhere] == ["chimes"]
+    assert [x.id for x in whole_house_view(planner, HOME, PAIR).loads if x.nowhere] == ["chimes"]
 
 
 def test_goals_say_what_the_plan_keeps_on_and_who_is_missing(planner):

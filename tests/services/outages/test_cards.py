@@ -12,9 +12,9 @@ from imbuto.core.equipment.catalogue import Catalogue, shipped
 from imbuto.core.home.household import Person
 from imbuto.core.home.loads import Use
 from imbuto.core.plan.system import Part, resolve
-from imbuto.core.switching.card_steps import added, rise
+from imbuto.core.switching.card_steps import meter_rise_text, rise
 from imbuto.core.switching.practice import drill
-from imbuto.core.switching.switch_model import Switching, switching
+from imbuto.core.switching.switch_model import Switching, switching_model
 from imbuto.core.switching.switching_cards import Card, cards, states
 from imbuto.formats import planfile
 from imbuto.services.desk.demo import DEMO_HOMES, demo_file
@@ -45,7 +45,7 @@ def by_kind(each: Sequence[Part]) -> dict[str, Card]:
 
 def safe(each: Sequence[Part]) -> None:
     """Every state of every card, the grid away or there, begun at rest or wherever the way over was left."""
-    model, found = switching(each), by_kind(each)
+    model, found = switching_model(each), by_kind(each)
     over, back = found.get("over"), found.get("back")
     begun = [model.rest]
     if over is not None:
@@ -69,7 +69,7 @@ def test_every_kind_of_equipment(equipment):
     each = of(equipment)
     assert not any(c.refused for c in cards(each))
     safe(each)
-    model, over = switching(each), by_kind(each)["over"]
+    model, over = switching_model(each), by_kind(each)["over"]
     end = model.settled(list(states(model, over.steps, model.rest))[-1], grid=False)
     groups = model.joined_points(end)
     for circuit in ("c:c1", "c:c2", "c:c4"):  # all of it is fed in the end, by the station alone
@@ -123,7 +123,7 @@ def test_with_an_interlock_every_breaker_goes_off_and_those_that_stay_off_are_na
     moved = dict(m for s in over.steps for m in s.moves)
     assert moved["b:range"] == "off"
     assert "These stay off: Range." in [s.leave for s in over.steps]
-    wrong = switching(each)
+    wrong = switching_model(each)
     state = wrong.rest | {"out:main": "on", "cord:main": "main", "sb:main": "on"}
     assert "never closed together" in wrong.dangers(state, grid=True)[0]
     assert any("dead street" in d for d in wrong.dangers(state, grid=False))
@@ -144,7 +144,7 @@ def test_partners_on_one_neutral_go_over_together():
     over = by_kind(each)["over"]
     pair = next(s for s in over.steps if len(s.moves) == 4)
     assert [m[1] for m in pair.moves] == ["OFF", "OFF", "SOURCE", "SOURCE"]
-    model = switching(each)
+    model = switching_model(each)
     apart = model.rest | {"out:main": "on", "cord:main": "main", "lever:c1": "SOURCE", "charger:main": "out"}
     assert model.dangers(apart, grid=True) == ["two circuits on one neutral would hang on two sources"]
 
@@ -274,11 +274,11 @@ def test_a_working_pump_is_never_too_much_and_a_kettle_is_not_on():
     pump, kitchen = now.plan.feeds.values()
     r = rise(now, [pump])
     assert (r.now_w, r.later_w, r.all_w) == (0, 640, 640)
-    assert "may not change now. It rises by 640 W when Pump runs" in added(now, [pump])
-    assert "more than 710 W" in added(now, [pump])
+    assert "may not change now. It rises by 640 W when Pump runs" in meter_rise_text(now, [pump])
+    assert "more than 710 W" in meter_rise_text(now, [pump])
     r = rise(now, [kitchen])
     assert (r.now_w, r.later_w, r.all_w) == (9, 0, 1509)
-    assert "rises by about 9 W." in added(now, [kitchen])
+    assert "rises by about 9 W." in meter_rise_text(now, [kitchen])
 
 
 def test_of_generated_plans_nothing_that_runs_as_it_should_is_switched_off_again():

@@ -12,7 +12,7 @@ import pytest
 from imbuto.core.home.live_outage import Live, hour_of, time_at
 from imbuto.services.outages.outage_now import begin, live_view, note
 from imbuto.services.outages.reach_hour_views import reach
-from imbuto.services.outages.store_history import case_of, judged
+from imbuto.services.outages.store_history import case_of, judge_from_live_charges
 from tests.breadth import breadth
 from tests.demo import demo_copy
 
@@ -35,7 +35,7 @@ class Truth:
     def __init__(self, planner, rng: random.Random, began: datetime = BEGAN) -> None:
         documents = planner.documents(planner.state(HOME))
         live = Live(began=began, plan=PLAN)
-        (verdict,) = judged(documents, case_of(documents, OUTAGE, live), live)
+        (verdict,) = judge_from_live_charges(documents, case_of(documents, OUTAGE, live), live)
         run, store = verdict.run, verdict.run.store
         self.scale, idle = rng.uniform(0.75, 1.35), store.idle_w * rng.uniform(0.8, 1.3)
         self.full_wh = store.available_wh

@@ -11,7 +11,7 @@ from pypdf import PdfReader
 from imbuto.core.basics.errors import ImbutoError, NotFound
 from imbuto.formats.printing.paper import FIT
 from imbuto.services.outages.switching_views import cards_of
-from imbuto.services.papers.sheet_registry import as_pdf, kinds, listed, page
+from imbuto.services.papers.sheet_registry import as_pdf, kinds, list_sheets, page
 from imbuto.services.papers.sheet_request import sheet_request
 from tests.breadth import breadth
 from tests.demo import demo_copy
@@ -32,7 +32,7 @@ def plain(html: str) -> str:
 
 def test_every_sheet_of_every_plan_is_made_and_signed(planner):
     for plan in planner.state(HOME).plans[:: breadth(3, 1)]:
-        rows = {s.id: s for s in listed(planner, HOME, plan["id"], OUTAGE)}
+        rows = {s.id: s for s in list_sheets(planner, HOME, plan["id"], OUTAGE)}
         assert list(rows) == [k.id for k in kinds()]
         for ident, row in rows.items():
             made = page(planner, HOME, plan["id"], OUTAGE, ident, hand="Ada")
@@ -70,9 +70,9 @@ def test_health_and_absence_stay_out_of_what_is_given_away(planner):
 
 
 def test_what_is_missing_is_said_and_never_taken_for_not_needed(planner):
-    rows = {s.id: s for s in listed(planner, HOME, "ten-place", OUTAGE)}
+    rows = {s.id: s for s in list_sheets(planner, HOME, "ten-place", OUTAGE)}
     assert rows["joining"].lacks
-    bare = {s.id: s for s in listed(planner, "via-dei-glicini", "cords-only", "summer-storm")}
+    bare = {s.id: s for s in list_sheets(planner, "via-dei-glicini", "cords-only", "summer-storm")}
     assert all(isinstance(x, str) and x for s in bare.values() for x in s.lacks)
     assert "to be looked up" in plain(page(planner, HOME, "ten-place", OUTAGE, "joining"))
 
@@ -158,7 +158,7 @@ def test_a_machine_without_the_pdf_part_says_what_to_install(planner, monkeypatc
     def missing(*_):
         raise ModuleNotFoundError("weasyprint")
 
-    monkeypatch.setattr(sheet_registry, "done", missing)
+    monkeypatch.setattr(sheet_registry, "run_elsewhere", missing)
     with pytest.raises(sheet_registry.CannotPrint, match=r"pip install 'imbuto\[pdf\]'"):
         as_pdf("<html></html>")
     made = page(planner, HOME, "ten-place", OUTAGE, "run-card")

@@ -13,7 +13,7 @@ import pytest
 from pypdf import PdfReader
 
 from imbuto.core.equipment.catalogue import shipped
-from imbuto.core.switching.switch_model import switching, walked
+from imbuto.core.switching.switch_model import states_along, switching_model
 from imbuto.core.switching.switching_cards import cards
 from imbuto.formats.documents import HOME, OUTAGE, PLAN
 from imbuto.formats.printing import paper
@@ -87,7 +87,7 @@ def holds(a: SheetRequest) -> None:
 
 def replays(a: SheetRequest) -> None:
     """What the run card says to do is the cards' own, in their order, and walking it through the model harms nobody."""
-    sheet, model = run_card(a), switching(a.each)
+    sheet, model = run_card(a), switching_model(a.each)
     printed = [what for p in sheet.parts for b in p.blocks if isinstance(b, NumberedSteps) for what, _ in b.steps]
     made = cards(a.each)
     assert printed == [s.what for card in made for s in card.steps]
@@ -97,7 +97,7 @@ def replays(a: SheetRequest) -> None:
         state = model.rest
         for b in part.blocks:
             for what, _ in b.steps if isinstance(b, NumberedSteps) else ():
-                for now in walked(model, state, by_text[what].moves):
+                for now in states_along(model, state, by_text[what].moves):
                     state = now
                     assert model.dangers(model.settled(state, grid=False), grid=False) == [], what
                     assert model.dangers(model.settled(state, grid=True), grid=True) == [], what
@@ -152,7 +152,7 @@ def test_the_run_card_has_one_page_and_all_of_it_is_there(planner, home, plan, s
     """With fifty steps and fourteen breakers on it too; nothing is lost on the way to paper."""
     outage = planner.state(home).outages[0]["id"]
     a = sheet_request(planner, home, plan, outage)
-    made = paper.fitted(run_card(a), size)
+    made = paper.fit_on_one_page(run_card(a), size)
     assert made.pt >= 7
     pdf = PdfReader(io.BytesIO(as_pdf(paper.html([made], paper=size, large=False, title="Run card", fonts="file"))))
     assert len(pdf.pages) == 1
@@ -203,7 +203,7 @@ def test_a_card_too_long_for_one_side_has_two_and_reads_on_in_order():
         )
         for n in range(8)
     )
-    made = paper.fitted(Sheet("run-card", "Run card", "", parts, "foot", card=True), "letter")
+    made = paper.fit_on_one_page(Sheet("run-card", "Run card", "", parts, "foot", card=True), "letter")
     assert (made.sides, made.pt >= 7) == (2, True)
     pdf = PdfReader(io.BytesIO(as_pdf(paper.html([made], paper="letter", large=False, title="Run card", fonts="file"))))
     assert len(pdf.pages) == 2

@@ -12,10 +12,10 @@ from PIL import Image
 
 from imbuto.core.basics.errors import InvalidValue, NotFound, UnreadableFile
 from imbuto.services.everyday.everyday_views import everyday_view
-from imbuto.services.everyday.upkeep import keeping
+from imbuto.services.everyday.upkeep import upkeep_view
 from imbuto.services.outages.outage_now import begin
-from imbuto.services.papers.binder_files import attach, file_of, packed, take_packed
-from imbuto.services.papers.sheet_registry import as_dates, as_table, listed, note_printed
+from imbuto.services.papers.binder_files import attach, file_of, pack_home, take_packed
+from imbuto.services.papers.sheet_registry import as_dates, as_table, list_sheets, note_printed
 from imbuto.services.papers.work_views import work_view
 from tests.demo import demo_copy
 
@@ -36,7 +36,7 @@ def put(planner, label, *ops):
 
 
 def rows(planner):
-    return {s.id: s for s in listed(planner, HOME, *PAIR)}
+    return {s.id: s for s in list_sheets(planner, HOME, *PAIR)}
 
 
 def test_what_was_printed_says_what_changed_since(planner):
@@ -94,7 +94,7 @@ def test_a_plan_whose_activation_is_not_proven_is_not_counted_on(planner):
 
 def test_deadlines_of_papers_stand_in_the_calendar(planner):
     def titles(now):
-        return {d.title: d.first for d in keeping(planner, HOME, *PAIR, now).duties if d.every == "once"}
+        return {d.title: d.first for d in upkeep_view(planner, HOME, *PAIR, now).duties if d.every == "once"}
 
     due = titles(datetime(2026, 11, 28, 12))
     assert due["Permit of the authority: to be had"] == datetime(2027, 1, 15, 9)
@@ -143,7 +143,7 @@ def test_what_is_on_file_goes_and_comes_with_the_home(planner):
         file_of(planner, HOME, "hogshead-serial")
     planner.redo(HOME, "r1", None)
     assert file_of(planner, HOME, "hogshead-serial")[1].media == "image/jpeg"
-    copy = take_packed(planner, packed(planner, HOME), "home.zip")
+    copy = take_packed(planner, pack_home(planner, HOME), "home.zip")
     assert copy.id != HOME
     assert file_of(planner, copy.id, entry)[0].read_bytes() == b"%PDF-1.7 the paper"
     assert file_of(planner, copy.id, entry)[0] != path

@@ -7,7 +7,7 @@ import pytest
 
 from imbuto.core.advice.answer import judge
 from imbuto.core.advice.frontier import combinations, frontier
-from imbuto.core.advice.sizing_methods import battery_needed, implied_w, needed, schools
+from imbuto.core.advice.sizing_methods import battery_needed, implied_w, schools, simulated_need
 from imbuto.core.limits.instants import instants
 from imbuto.core.plan.load_conditions import in_outage
 from imbuto.formats import planfile
@@ -102,7 +102,7 @@ def test_the_battery_needed_reaches_the_goal_and_a_little_less_does_not():
 
 def test_each_school_says_what_it_reckons_with():
     run = run_of()
-    need = needed(run, instants(run.part))
+    need = simulated_need(run, instants(run.part))
     by = {s.name: s for s in schools(run, 37_000, None, None)}
     assert by["Everything at once"].value >= need.inverter_w
     assert by["The day’s kWh over 24 h"].value == pytest.approx(run.average_w)

@@ -9,7 +9,7 @@ from imbuto.core.advice.answer import judge
 from imbuto.core.basics.errors import InvalidValue
 from imbuto.core.equipment.catalogue import Generator, shipped
 from imbuto.core.home.loads import Load
-from imbuto.core.plan.plan import Feed, Plan, narrowed
+from imbuto.core.plan.plan import Feed, Plan, narrow_to_source
 from imbuto.core.plan.plan_checks import check_plan
 from imbuto.core.plan.sources import Engine, Source
 from imbuto.core.run.hand_check import waterfall
@@ -79,7 +79,7 @@ def test_without_transfer_equipment_of_its_own_a_station_feeds_no_circuit():
     wrong = replace(beside(), feeds=TEN.feeds | {"reef": stray})
     with pytest.raises(InvalidValue, match="on its cords single loads hang"):
         check_plan(wrong, HOME, KIT)
-    assert narrowed(TEN, "main") is TEN
+    assert narrow_to_source(TEN, "main") is TEN
 
 
 def test_a_load_hangs_on_one_of_them_only():

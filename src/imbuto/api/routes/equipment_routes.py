@@ -7,7 +7,7 @@ from typing import Annotated
 from fastapi import APIRouter, Depends, Response
 from pydantic import BaseModel
 
-from imbuto.api.edit_answers import TELLS, told
+from imbuto.api.edit_answers import TELLS, edit_response
 from imbuto.api.route_helpers import ERRORS, FILE_BODY, P, raw_body
 from imbuto.core.measuring.data_sheet_meanings import SheetKind
 from imbuto.formats import strict_json
@@ -59,7 +59,9 @@ def add(
     outage: str = "",
 ) -> Response:
     """Take in entries from CSV or JSON, as one edit."""
-    return told(take_in(planner, home_id, data, name, kind, edit_id, (plan, outage) if plan and outage else None))
+    return edit_response(
+        take_in(planner, home_id, data, name, kind, edit_id, (plan, outage) if plan and outage else None)
+    )
 
 
 class SheetBody(BaseModel):

@@ -6,12 +6,12 @@ from typing import Annotated
 
 from fastapi import APIRouter, Depends, Query, Response
 
-from imbuto.api.edit_answers import TELLS, told
+from imbuto.api.edit_answers import TELLS, edit_response
 from imbuto.api.route_helpers import ERRORS, FILE_BODY, P, raw_body
 from imbuto.services.everyday.everyday_views import CurveView, EverydayView, curve, everyday_view, year_csv
 from imbuto.services.everyday.replay_views import Meter, ReplayView, meters, replay
 from imbuto.services.everyday.tariff_files import give_tariff, take_tariff
-from imbuto.services.everyday.upkeep import KeepingView, as_calendar, keeping
+from imbuto.services.everyday.upkeep import KeepingView, as_calendar, upkeep_view
 from imbuto.services.everyday.worth_it import WorthView, worth
 
 router = APIRouter(prefix="/api", responses=ERRORS)
@@ -40,7 +40,7 @@ def worth_it(
 @router.get("/homes/{home_id}/keeping")
 def keeping_it_going(home_id: str, plan: str, outage: str, planner: P) -> KeepingView:
     """Who switches what and when, what is looked after, and what may run on spare sun."""
-    return keeping(planner, home_id, plan, outage)
+    return upkeep_view(planner, home_id, plan, outage)
 
 
 @router.get("/homes/{home_id}/keeping.ics", response_class=Response)
@@ -89,4 +89,6 @@ def take_a_tariff(
     outage: str | None = None,
 ) -> Response:
     """Take a tariff in from a CSV; one of the same name is replaced."""
-    return told(take_tariff(planner, home_id, data, name, edit_id, (plan, outage) if plan and outage else None))
+    return edit_response(
+        take_tariff(planner, home_id, data, name, edit_id, (plan, outage) if plan and outage else None)
+    )

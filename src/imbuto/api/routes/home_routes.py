@@ -13,7 +13,7 @@ from fastapi.sse import EventSourceResponse, ServerSentEvent
 
 from imbuto import __version__
 from imbuto.api.access_guard import session_of
-from imbuto.api.edit_answers import TELLS, told
+from imbuto.api.edit_answers import TELLS, edit_response
 from imbuto.api.hosts import is_here
 from imbuto.api.request_bodies import BackupBody, EditBody, TurnBody
 from imbuto.api.route_helpers import ERRORS, P, at_the_machine, pair_of, raw_body, safe_stem
@@ -104,19 +104,19 @@ def edit(home_id: str, body: EditBody, planner: P, request: Request) -> Response
     ops = [op.plain() for op in body.ops]
     check_ops(request.scope.get("rights") or "edit", ops, planner.state(home_id).home)
     result = planner.edit(home_id, body.base_rev, body.edit_id, body.label, ops, pair_of(body.judge), trial=body.trial)
-    return told(result, body.since)
+    return edit_response(result, body.since)
 
 
 @router.post("/homes/{home_id}/undo", **TELLS)
 def undo(home_id: str, body: TurnBody, planner: P) -> Response:
     """Undo the newest edit; 409 where another one than the sender meant is the newest."""
-    return told(planner.undo(home_id, body.edit_id, pair_of(body.judge), body.takes), body.since)
+    return edit_response(planner.undo(home_id, body.edit_id, pair_of(body.judge), body.takes), body.since)
 
 
 @router.post("/homes/{home_id}/redo", **TELLS)
 def redo(home_id: str, body: TurnBody, planner: P) -> Response:
     """Redo what was undone last; 409 likewise."""
-    return told(planner.redo(home_id, body.edit_id, pair_of(body.judge), body.takes), body.since)
+    return edit_response(planner.redo(home_id, body.edit_id, pair_of(body.judge), body.takes), body.since)
 
 
 @router.get("/homes/{home_id}/verdict")

@@ -9,7 +9,7 @@ from typing import Annotated, Literal
 
 from fastapi import APIRouter, Depends, Query, Request, Response
 
-from imbuto.api.edit_answers import TELLS, told
+from imbuto.api.edit_answers import TELLS, edit_response
 from imbuto.api.request_bodies import InstrumentsBody, KeepBody, ReadingBody, TurnBody
 from imbuto.api.route_helpers import ERRORS, P, pair_of, planner_of
 from imbuto.core.basics.errors import ImbutoError, NotFound, UnreadableFile
@@ -17,7 +17,7 @@ from imbuto.core.home.loads import Load
 from imbuto.core.home.typical import Typical, typical
 from imbuto.services.desk.background_jobs import Jobs
 from imbuto.services.desk.demo import sample_log, sample_logs
-from imbuto.services.house.house_views import GoalsView, WholeView, goals, whole
+from imbuto.services.house.house_views import GoalsView, WholeView, goals, whole_house_view
 from imbuto.services.house.importing import ChannelView, Importing, JobView, SeriesView
 from imbuto.services.house.instruments import Instruments, InstrumentsView
 from imbuto.services.house.measuring import Echo, Measuring, ReadingView, Target
@@ -74,13 +74,15 @@ def note_reading(home_id: str, body: ReadingBody, planner: P) -> Response:
         setting=body.setting,
         season=body.season,
     )
-    return told(result, body.since)
+    return edit_response(result, body.since)
 
 
 @router.post("/homes/{home_id}/readings/{reading_id}/withdraw", **TELLS)
 def withdraw_reading(home_id: str, reading_id: str, body: TurnBody, planner: P) -> Response:
     """Take a reading back; the next best one counts then."""
-    return told(Measuring(planner).take_back(home_id, reading_id, body.edit_id, pair_of(body.judge)), body.since)
+    return edit_response(
+        Measuring(planner).take_back(home_id, reading_id, body.edit_id, pair_of(body.judge)), body.since
+    )
 
 
 async def incoming(request: Request) -> Path:
@@ -142,7 +144,9 @@ def stop_job(job_id: str, importing: Meters) -> None:
 @router.post("/homes/{home_id}/series", **TELLS)
 def keep_series(home_id: str, body: KeepBody, importing: Meters) -> Response:
     """Keep channels of a file that was read, and note each as a reading; all or none."""
-    return told(importing.keep(home_id, body.edit_id, body.job, body.channels, pair_of(body.judge)), body.since)
+    return edit_response(
+        importing.keep(home_id, body.edit_id, body.job, body.channels, pair_of(body.judge)), body.since
+    )
 
 
 @router.get("/homes/{home_id}/series")
@@ -167,7 +171,7 @@ def series_csv(home_id: str, series_id: str, importing: Meters) -> Response:
 @router.get("/homes/{home_id}/whole")
 def whole_house(home_id: str, planner: P, plan: str = "", outage: str = "") -> WholeView:
     """The house as a whole: day and night, bills, what counts nowhere, how loads behave on battery."""
-    return whole(planner, home_id, (plan, outage))
+    return whole_house_view(planner, home_id, (plan, outage))
 
 
 @router.get("/homes/{home_id}/goals")

@@ -7,7 +7,7 @@ from typing import Annotated
 from fastapi import APIRouter, Depends, Request, Response
 
 from imbuto.api.access_guard import session_of
-from imbuto.api.edit_answers import TELLS, told
+from imbuto.api.edit_answers import TELLS, edit_response
 from imbuto.api.hosts import is_here
 from imbuto.api.request_bodies import BeginBody, DrillBody, NoteBody, WatchBody
 from imbuto.api.route_helpers import ERRORS, FILE_BODY, P, raw_body
@@ -70,7 +70,7 @@ def note_alert(
     outage: str | None = None,
 ) -> Response:
     """Note the storm of an alert file (Common Alerting Protocol 1.2)."""
-    return told(take_alert(planner, home_id, data, name, edit_id, (plan, outage) if plan and outage else None))
+    return edit_response(take_alert(planner, home_id, data, name, edit_id, (plan, outage) if plan and outage else None))
 
 
 @router.post("/homes/{home_id}/alert/feed", **TELLS)
@@ -78,7 +78,7 @@ def ask_the_feed(
     home_id: str, planner: P, edit_id: str, plan: str | None = None, outage: str | None = None
 ) -> Response:
     """Note the storm that the simulated feed has."""
-    return told(ask_feed(planner, home_id, edit_id, (plan, outage) if plan and outage else None))
+    return edit_response(ask_feed(planner, home_id, edit_id, (plan, outage) if plan and outage else None))
 
 
 @router.get("/homes/{home_id}/live")
@@ -98,7 +98,7 @@ def alarms_of_it(home_id: str, outage: str, planner: P) -> Response:
 def it_is_out(home_id: str, body: BeginBody, planner: P) -> Response:
     """An outage begins: what is promised is frozen."""
     pair = (body.plan, body.outage)
-    return told(begin(planner, home_id, pair, body.began, body.back_by, body.charges, body.edit_id))
+    return edit_response(begin(planner, home_id, pair, body.began, body.back_by, body.charges, body.edit_id))
 
 
 @router.post("/homes/{home_id}/live/notes", **TELLS)
@@ -107,7 +107,7 @@ def note_a_gauge(home_id: str, body: NoteBody, planner: P, request: Request) -> 
     here = is_here(request.scope)
     who = "" if here else request.app.state.pairing.name_of(session_of(request.headers))
     pair = (body.plan, body.outage)
-    return told(note(planner, home_id, pair, body.text, body.source, body.edit_id, body.at, who))
+    return edit_response(note(planner, home_id, pair, body.text, body.source, body.edit_id, body.at, who))
 
 
 @router.get("/homes/{home_id}/live/reach")
@@ -163,4 +163,6 @@ def note_energy(
     outage: str | None = None,
 ) -> Response:
     """Note energy by day from a CSV file."""
-    return told(take_energy(planner, home_id, data, name, edit_id, (plan, outage) if plan and outage else None))
+    return edit_response(
+        take_energy(planner, home_id, data, name, edit_id, (plan, outage) if plan and outage else None)
+    )

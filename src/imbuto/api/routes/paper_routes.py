@@ -7,16 +7,16 @@ from typing import Annotated, Literal
 from fastapi import APIRouter, Depends, Response
 from fastapi.responses import FileResponse, HTMLResponse
 
-from imbuto.api.edit_answers import TELLS, told
+from imbuto.api.edit_answers import TELLS, edit_response
 from imbuto.api.route_helpers import ERRORS, FILE_BODY, P, raw_body, safe_stem
-from imbuto.services.papers.binder_files import attach, file_of, packed
+from imbuto.services.papers.binder_files import attach, file_of, pack_home
 from imbuto.services.papers.sheet_registry import (
     PaperView,
     PrivateView,
     as_dates,
     as_pdf,
     as_table,
-    listed,
+    list_sheets,
     note_printed,
     page,
     private,
@@ -29,7 +29,7 @@ router = APIRouter(prefix="/api", responses=ERRORS)
 @router.get("/homes/{home_id}/papers")
 def sheets(home_id: str, plan: str, outage: str, planner: P) -> list[PaperView]:
     """Every sheet of a plan: what it is for, for whom, what is missing in it."""
-    return listed(planner, home_id, plan, outage)
+    return list_sheets(planner, home_id, plan, outage)
 
 
 @router.get("/homes/{home_id}/private")
@@ -97,7 +97,7 @@ def attach_a_file(
     """Put a file to an entry of the binder: a PDF, a photograph without what it says of where it was taken, or a
     text."""
     pair = (plan, outage) if plan and outage else None
-    return told(attach(planner, home_id, entry_id, data, name, edit_id, pair))
+    return edit_response(attach(planner, home_id, entry_id, data, name, edit_id, pair))
 
 
 @router.get("/homes/{home_id}/binder/{entry_id}/file", response_class=FileResponse)
@@ -114,4 +114,4 @@ def a_file(home_id: str, entry_id: str, planner: P) -> FileResponse:
 def export_with_files(home_id: str, planner: P) -> Response:
     """The home's plan file and everything on file, as one ZIP."""
     headers = {"content-disposition": f'attachment; filename="{safe_stem(home_id)}.imbuto.zip"'}
-    return Response(packed(planner, home_id), media_type="application/zip", headers=headers)
+    return Response(pack_home(planner, home_id), media_type="application/zip", headers=headers)

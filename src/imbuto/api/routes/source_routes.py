@@ -6,7 +6,7 @@ from typing import Annotated
 
 from fastapi import APIRouter, Depends, Response
 
-from imbuto.api.edit_answers import TELLS, told
+from imbuto.api.edit_answers import TELLS, edit_response
 from imbuto.api.route_helpers import ERRORS, FILE_BODY, P, raw_body
 from imbuto.core.equipment.catalogue import TransferEquipment, shipped
 from imbuto.core.equipment.wires import Wire, wires
@@ -48,7 +48,7 @@ def weather(
 ) -> Response:
     """Take what days of each month are like from an EPW or TMY3 weather file."""
     pair = (plan, outage) if plan and outage else None
-    return told(take_weather(planner, home_id, data, name, edit_id, pair))
+    return edit_response(take_weather(planner, home_id, data, name, edit_id, pair))
 
 
 @router.get("/homes/{home_id}/fuel")

@@ -20,7 +20,7 @@ from imbuto.core.plan.limit import Limit
 from imbuto.core.plan.outage import Outage
 from imbuto.core.plan.plan import Plan
 from imbuto.core.plan.plan_checks import check_plan
-from imbuto.core.plan.system import Part, changed
+from imbuto.core.plan.system import Part, part_after_move
 from imbuto.core.run.band import Band
 from imbuto.core.run.nights import which_part
 from imbuto.core.run.run import Run, simulate
@@ -212,7 +212,7 @@ def widenings(run: Run, catalogue: Catalogue) -> list[MovePromise]:
     for move in chain(widening_moves(run.part, catalogue), energy_moves(run.part, run.outage, catalogue)):
         if not _valid(move.plan, run.part, catalogue):
             continue
-        after = changed(run.part, home_after(run.part, move.plan, run.outage), move.plan, catalogue)
+        after = part_after_move(run.part, home_after(run.part, move.plan, run.outage), move.plan, catalogue)
         then = simulate(after, run.outage, hours_only=True)
         gained = then.at_least_h - run.at_least_h
         if gained >= LEAST_GAIN_H and leaves_life(run.part, after) and not violations(fit(after, run.outage)):
@@ -231,7 +231,7 @@ def fixes(now: Part, outage: Outage, found: list[Limit], catalogue: Catalogue) -
     for move in fixing_moves(now, catalogue, {x.family for x in before}):
         if not _valid(move.plan, now, catalogue):
             continue
-        after = changed(now, now.home, move.plan, catalogue)
+        after = part_after_move(now, now.home, move.plan, catalogue)
         if not leaves_life(now, after):
             continue
         left = violations(fit(after, outage))

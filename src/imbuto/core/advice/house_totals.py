@@ -15,7 +15,7 @@ from imbuto.core.basics.clock import TYPICAL_DAYS
 from imbuto.core.home.household import HARMS, Harm, History
 from imbuto.core.home.loads import Load, mean_w, use_watts
 from imbuto.core.plan.outage import Outage
-from imbuto.core.plan.system import Part, Wiring, varied
+from imbuto.core.plan.system import Part, Wiring, vary_in_line
 from imbuto.core.run.run import Run
 
 Word = Literal["runs freely", "short use", "not at night", "steady draw"]
@@ -166,9 +166,9 @@ def without(run_of: Run, again: Run, load: Load) -> LoadSaving:
     return LoadSaving(load, again.at_least_h - run_of.at_least_h, again.hours is None, max(saved, 0.0))
 
 
-def lessened(part: Part, load: Load) -> Part:
+def with_substitute(part: Part, load: Load) -> Part:
     """The plan with a load's substitute in force: left out, or drawing its lesser average."""
-    return varied(part, partial(_lessened, load=load), all_of_line=True)
+    return vary_in_line(part, partial(_lessened, load=load), all_of_line=True)
 
 
 def _lessened(part: Part, load: Load) -> Part:

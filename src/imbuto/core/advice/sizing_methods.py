@@ -58,7 +58,7 @@ class SimulatedNeed:
     battery_wh: float | None
 
 
-def needed(run: Run, now: Instants) -> SimulatedNeed:
+def simulated_need(run: Run, now: Instants) -> SimulatedNeed:
     """What this run's circuits need in this outage, 9 times in 10, with the station's own efficiency and idle."""
     start, who = now.hardest_start(np.ones(len(now.fed)))
     return SimulatedNeed(now.most(now.w + now.high_w), start, who.name if who else "", battery_needed(run))
@@ -121,7 +121,7 @@ def schools(
     budget: in the currency, None where none is set
     """
     now = instants(run.part)
-    need = needed(run, now)
+    need = simulated_need(run, now)
     yield from _inverter(run, now, need)
     yield from _battery(run, need, house_wh_day, per_wh, budget, billed=billed)
 

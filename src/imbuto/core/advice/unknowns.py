@@ -11,7 +11,7 @@ from imbuto.core.limits.all_limits import fit
 from imbuto.core.limits.limit_registry import state_of
 from imbuto.core.plan.limit import Limit
 from imbuto.core.plan.outage import Outage
-from imbuto.core.plan.system import Part, changed
+from imbuto.core.plan.system import Part, part_after_move
 
 BLIND = 2.0  # weight of what cannot be judged at all until it is known
 TURNS = 3.0  # of what may turn the verdict
@@ -108,7 +108,7 @@ def _of_the_station(now: Part, outage: Outage, catalogue: Catalogue, before: lis
             continue
         tried = replace(unit, **could)  # type: ignore[arg-type]
         kit = replace(catalogue, stations=catalogue.stations | {unit.id: tried})
-        after = fit(changed(now, now.home, now.plan, kit), outage)
+        after = fit(part_after_move(now, now.home, now.plan, kit), outage)
         weight = _weight(before, after)
         if weight > 0:
             turns = " The verdict may turn on it." if weight >= TURNS else ""

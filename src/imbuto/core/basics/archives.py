@@ -40,7 +40,7 @@ class Archive:
 
 
 @contextmanager
-def opened(
+def open_archive(
     source: bytes | Path, name: str, *, most_entries: int, most_bytes: int, begins: str, swells: int = SWELLS
 ) -> Iterator[Archive]:
     """Open an archive.

@@ -29,7 +29,7 @@ def take_place(place: Place | None) -> None:
     _place = place
 
 
-def done(function: Callable[P, T], *args: P.args, **named: P.kwargs) -> T:
+def run_elsewhere(function: Callable[P, T], *args: P.args, **named: P.kwargs) -> T:
     """Make a call. function: of a module, with arguments and results that pickle; what it raises too."""
     if _place is None or named:
         return function(*args, **named)
@@ -37,7 +37,7 @@ def done(function: Callable[P, T], *args: P.args, **named: P.kwargs) -> T:
     return result
 
 
-def followed(function: Callable[..., T], progress: Progress, *args: Any) -> T:
+def run_elsewhere_with_progress(function: Callable[..., T], progress: Progress, *args: Any) -> T:
     """Make a call that takes long. progress: what the function is given as its last argument, called with the part
     done, 0 to 1; what it raises stops the function, and is raised here."""
     if _place is None:

@@ -12,7 +12,16 @@ from dataclasses import dataclass, field
 from imbuto.core.advice.breakers import guards, preparations
 from imbuto.core.basics.measures import length_text
 from imbuto.core.basics.units import number_text
-from imbuto.core.diagram.joining_diagram import Box, Diagram, GridState, Line, PossibleFeed, cord_text, how, takes_for
+from imbuto.core.diagram.joining_diagram import (
+    Box,
+    Diagram,
+    GridState,
+    Line,
+    PossibleFeed,
+    cord_text,
+    positions_text,
+    takes_for,
+)
 from imbuto.core.home.circuits import panel_leg
 from imbuto.core.plan.plan import Device, Feed, places_of
 from imbuto.core.plan.system import Part, ahead_of
@@ -260,7 +269,7 @@ def _circuit(made: _BandDrawing, port: Part, feed: Feed, gear: str, rank: int, b
     made.lines.append(
         Line(gear, f"circuit:{circuit.id}", f"{word} {slots if word == 'breaker' else places}{turns}", BOTH)
     )
-    on_grid, on_source = how(equipment, places, circuit)
+    on_grid, on_source = positions_text(equipment, places, circuit)
     up = port.whole.devices.get(device.behind or "")
     own = up is None or port.source.own_first
     if up is not None:

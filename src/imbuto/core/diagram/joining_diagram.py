@@ -275,14 +275,14 @@ def _circuit(part: Wiring, made: _Drawing, feed: Feed, circuit: Circuit, rank: i
     label = f"{word} {slots if word == 'breaker' else places}"
     made.lines.append(Line("device", f"circuit:{circuit.id}", label + turns, STATES))
     name = part.station.name if isinstance(part, Part) else "the station"
-    on_grid, on_source = how(equipment, places, circuit)
+    on_grid, on_source = positions_text(equipment, places, circuit)
     made.feeds.append(PossibleFeed(circuit.name, "Grid", on_grid, ("grid",)))
     made.feeds.append(PossibleFeed(circuit.name, name, on_source + turns, ("outage",)))
     if equipment.traits.bypass:
         made.feeds.append(PossibleFeed(circuit.name, "Grid", "bypass switch at BYPASS"))
 
 
-def how(equipment: TransferEquipment, places: str, circuit: Circuit) -> tuple[str, str]:
+def positions_text(equipment: TransferEquipment, places: str, circuit: Circuit) -> tuple[str, str]:
     """Positions that select the grid, and the source."""
     slot = " · ".join(map(str, circuit.slots))
     return equipment.traits.on_grid.format(place=places, slot=slot), equipment.traits.on_source.format(

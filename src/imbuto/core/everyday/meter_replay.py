@@ -28,7 +28,7 @@ class MeteredYear:
     gone: tuple[tuple[int, int], ...]
 
 
-def metered(g: Ground, seconds: FloatArray, watts: FloatArray) -> MeteredYear:
+def with_metered_draw(g: Ground, seconds: FloatArray, watts: FloatArray) -> MeteredYear:
     """The ground with the house's own draw where its meter tells it.
 
     seconds: UTC at which each interval begins, ascending
@@ -59,7 +59,7 @@ def _runs(flags: BoolArray) -> list[tuple[int, int]]:
     return [(int(a), int(b - a)) for a, b in zip(begins, ends, strict=True)]
 
 
-def carried(y: Year, gone: tuple[tuple[int, int], ...]) -> list[float]:
+def hours_carried(y: Year, gone: tuple[tuple[int, int], ...]) -> list[float]:
     """Of each outage the hours that the plan would have carried it, its length at most."""
     found = []
     for first, steps in gone:

@@ -94,7 +94,7 @@ def _outage_store(y: Year) -> Store:
     return replace(y.store, grid=False, floor=y.ground.part.plan.floor)
 
 
-def missed(g: Ground, everyday: Everyday) -> Year:
+def year_with_missed_switches(g: Ground, everyday: Everyday) -> Year:
     """The year with one switch missed a month, on its middle day: what should have been charged or switched then was
     not."""
     codes = uses(everyday, g)

@@ -9,7 +9,7 @@ from datetime import date
 import numpy as np
 
 from imbuto.core.basics.clock import BoolArray, FloatArray, Grid, inside
-from imbuto.core.home.tariff import Tariff, holding
+from imbuto.core.home.tariff import Tariff, tariff_on
 
 
 @dataclass(frozen=True, slots=True)
@@ -61,7 +61,7 @@ class YearlyBill:
         return " + ".join(parts) + f" = {self.total:,.2f}"
 
 
-def priced(tariffs: Mapping[str, Tariff], steps: Grid, days: Sequence[date], day: np.ndarray) -> StepPrices:
+def step_prices(tariffs: Mapping[str, Tariff], steps: Grid, days: Sequence[date], day: np.ndarray) -> StepPrices:
     """What each step costs.
 
     days: the calendar days of the grid
@@ -71,7 +71,7 @@ def priced(tariffs: Mapping[str, Tariff], steps: Grid, days: Sequence[date], day
     """
     if not tariffs:
         raise ValueError("no tariff")
-    held = [holding(dict(tariffs), d) for d in days]
+    held = [tariff_on(dict(tariffs), d) for d in days]
     price, export, rate = np.zeros(steps.n), np.zeros(steps.n), np.zeros(steps.n, dtype=np.int64)
     rates: list[tuple[str, str]] = []
     for tariff in {t.id: t for t in held if t is not None}.values():

@@ -135,7 +135,7 @@ def _clock(i: int) -> str:
     return f"{step // 12:02d}:{step % 12 * 5:02d} {'on a weekend' if day else 'on a weekday'}"
 
 
-def holding(tariffs: dict[str, Tariff], on: date) -> Tariff | None:
+def tariff_on(tariffs: dict[str, Tariff], on: date) -> Tariff | None:
     """The tariff of a day: the newest that had begun, else the first there is."""
     begun = [t for t in tariffs.values() if t.since <= on]
     if begun:

@@ -121,6 +121,6 @@ def yes_no(
     )
 
 
-def ticked(part: Part, tick: str) -> bool:
+def is_ticked(part: Part, tick: str) -> bool:
     """A person has settled it in the plan."""
     return tick in part.plan.ticks

@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from typing import Literal
 
 from imbuto.core.measuring.data_sheet_figures import Figure, says
-from imbuto.core.measuring.said_or_denied import sayings, settled
+from imbuto.core.measuring.said_or_denied import sayings, settle_mentions
 
 SheetKind = Literal["stations", "modules", "panels", "transfer", "generators"]
 PROMISE = re.compile(
@@ -161,7 +161,7 @@ def _both_volts(line: str) -> bool:
     """Whether a line says that both 120 and 240 V come out; "split phase: no" does not."""
     if says(line, r"\b(?:120|240|230)\s*v(?:olts?|ac)?\s+only|only\s+(?:120|240|230)\s*v"):
         return False
-    split = settled(sayings(line, r"split[-\s]?phase"))
+    split = settle_mentions(sayings(line, r"split[-\s]?phase"))
     return says(line, r"120\s*v?\s*(?:/|and|or)\s*240") if split is None else split[0]
 
 

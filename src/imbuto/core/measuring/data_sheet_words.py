@@ -8,7 +8,7 @@ from dataclasses import replace
 
 from imbuto.core.measuring.data_sheet_figures import FIGURE, NUMBER, number
 from imbuto.core.measuring.data_sheet_meanings import FoundValues, SheetKind
-from imbuto.core.measuring.said_or_denied import sayings, settled
+from imbuto.core.measuring.said_or_denied import sayings, settle_mentions
 
 CHEMISTRY = (
     ("LFP", r"lifepo4|\blfp\b|lithium iron|iron phosphate"),
@@ -100,7 +100,7 @@ def words_in(text: str, kind: SheetKind) -> Iterator[FoundValues]:
         words = {"gasoline": "petrol", "lpg": "propane"}
         if fuel:
             yield FoundValues("fuel", words.get(fuel[0].lower(), fuel[0].lower()), fuel[0])
-        starts = settled(sayings(text, BY_ITSELF))
+        starts = settle_mentions(sayings(text, BY_ITSELF))
         if starts is not None and starts[0]:
             yield FoundValues("start", "by_itself", starts[1], starts[2] or "Does it start when two wires call it?")
         elif starts is not None:
@@ -114,7 +114,7 @@ def words_in(text: str, kind: SheetKind) -> Iterator[FoundValues]:
 def _trait(field: str, text: str, pattern: str, opposite: str) -> Iterator[FoundValues]:
     """What a text says of a trait, or of its opposite."""
     each = sayings(text, pattern) + [replace(x, said=not x.said) for x in sayings(text, opposite)]
-    found = settled(each)
+    found = settle_mentions(each)
     if found is not None:
         yield FoundValues(field, *found)
 

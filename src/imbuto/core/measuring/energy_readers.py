@@ -56,7 +56,7 @@ def gauge(said: str, found: FoundFigures) -> ReadText | None:
     )
 
 
-def logged(said: str, found: FoundFigures) -> ReadText | None:
+def read_log_summary(said: str, found: FoundFigures) -> ReadText | None:
     """A log's summary: log 168 h, average 58.2 W, rest 4 W, runs 131 W."""
     if not {"log", "logged"} & set(found.words):
         return None
@@ -211,7 +211,7 @@ def slips(said: str, found: FoundFigures) -> ReadText | None:
     if hours is None:
         return None
     if watts.role == "average" or "average" in found.words:
-        return averaged(said, found, watts)
+        return read_average(said, found, watts)
     on_average = re.sub(r"\s*\b(over|in|for)\b", r" average over", found.said, count=1, flags=re.IGNORECASE)
     on_average = on_average if "average" in on_average else f"{found.said} average"
     a_day = re.sub(r"\b(for|over|in)\s+", "", f"{found.said} a day", count=1, flags=re.IGNORECASE)
@@ -223,7 +223,7 @@ def slips(said: str, found: FoundFigures) -> ReadText | None:
     raise NotUnderstood("reading", said, rule, on_average, a_day if hours.value <= 24 else "")
 
 
-def averaged(said: str, found: FoundFigures, watts: Token) -> ReadText:
+def read_average(said: str, found: FoundFigures, watts: Token) -> ReadText:
     """45 W average over 24 h."""
     average, hours = found.use(watts), found.sum("h") or 0.0
     found.says("average", "avg", "mean")

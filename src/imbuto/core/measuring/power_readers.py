@@ -6,7 +6,7 @@ import re
 from collections.abc import Callable
 from dataclasses import replace
 
-from imbuto.core.measuring.energy_readers import energy, gauge, logged, slips, so_long_a_day
+from imbuto.core.measuring.energy_readers import energy, gauge, read_log_summary, slips, so_long_a_day
 from imbuto.core.measuring.figure_scan import FoundFigures
 from imbuto.core.measuring.understood_text import NotUnderstood, ReadingKind, ReadText, exact, fmt
 
@@ -294,7 +294,7 @@ def _leftovers(said: str, found: FoundFigures) -> ReadText | None:
 READERS: tuple[Callable[[str, FoundFigures], ReadText | None], ...] = (
     _percents,
     gauge,
-    logged,
+    read_log_summary,
     so_long_a_day,
     energy,
     slips,

@@ -67,7 +67,7 @@ def sayings(text: str, pattern: str) -> list[TraitMention]:
     return found
 
 
-def settled(each: list[TraitMention]) -> tuple[bool, str, str] | None:
+def settle_mentions(each: list[TraitMention]) -> tuple[bool, str, str] | None:
     """Settle what the places say together: the value, its words, and what to ask where they contradict each other."""
     if not each:
         return None

@@ -85,11 +85,11 @@ class LoadAhead:
 
     def dark_h(self, floor_wh: float, sigmas: float = 0.0) -> float | None:
         """The first hour at which nothing is left over a floor, so many sigmas to the good; None for not in sight."""
-        over = capped(self.left_wh, self.full_wh) + sigmas * self.sigma_wh - floor_wh
+        over = capped_at_full(self.left_wh, self.full_wh) + sigmas * self.sigma_wh - floor_wh
         return _reached(list(zip(self.ends.tolist(), over.tolist(), strict=True)))
 
 
-def capped(left: FloatArray, full: float) -> FloatArray:
+def capped_at_full(left: FloatArray, full: float) -> FloatArray:
     """Wh where what would go beyond full is lost."""
     over: FloatArray = np.maximum(np.maximum.accumulate(left) - full, 0.0)
     return left - over

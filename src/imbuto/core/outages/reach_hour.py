@@ -8,7 +8,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from imbuto.core.basics.clock import FloatArray
-from imbuto.core.outages.gauge_learning import capped
+from imbuto.core.outages.gauge_learning import capped_at_full
 from imbuto.core.outages.possible_steps import GIVEN_UP, PossibleStep
 
 MOST_STEPS = 24  # that are weighed against each other, those that save most; planning default
@@ -47,7 +47,7 @@ class Evening:
                 load, more = s.feeding.ahead(there).on(load)
                 came = came + more
         gain = (self.scale * (self.load_w - load) / self.efficiency + came) * np.diff(self.ends)
-        return capped(self.left_wh + np.concatenate([[0.0], np.cumsum(gain)]), self.full_wh)
+        return capped_at_full(self.left_wh + np.concatenate([[0.0], np.cumsum(gain)]), self.full_wh)
 
 
 def reaches(evening: Evening, steps: Sequence[PossibleStep], until_h: float) -> bool:

@@ -89,7 +89,7 @@ def check_costs(costs: Mapping[str, Cost], credit_rows: Mapping[str, Credit]) ->
             raise InvalidValue(f"{credit.name}, until", credit.ends.isoformat(), "it ends after it begins")
 
 
-def credited(credit: Credit, by_kind: Mapping[CostKind, float], on: date) -> float:
+def credit_amount(credit: Credit, by_kind: Mapping[CostKind, float], on: date) -> float:
     """What a credit takes off costs by kind on a day; 0 outside its time, or under its threshold."""
     if (credit.begins and on < credit.begins) or (credit.ends and on > credit.ends):
         return 0.0

@@ -118,17 +118,6 @@ def price_of_move(before: Part, after: Part) -> Decimal | None:
     return round(to_buy(after, before) - to_buy(before, before), 2)
 
 
-def shifted(kwh: float, dear: float, cheap: float, round_trip: float, wear: float = 0.0) -> float:
-    """What so many delivered kWh save when they are stored cheap and used dear: dear - cheap / round trip - wear for
-    each.
-
-    cheap: what a kWh costs to store, the export price for sun
-    round_trip: out over in, 0 to 1
-    wear: price over what the cells deliver in their life. The idle added all day is not in it.
-    """
-    return kwh * (dear - cheap / round_trip - wear)
-
-
 def times(a: float, b: float) -> str:
     """Two figures beside each other, as ``1.8 times``; near each other as ``3 % more``. ``share_more`` says the same
     the other way."""

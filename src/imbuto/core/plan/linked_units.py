@@ -14,7 +14,7 @@ from imbuto.core.plan.plan import Plan
 from imbuto.core.plan.sources import Source
 
 
-def combined(station: Station, source: Source, catalogue: Catalogue) -> Station:
+def combined_station(station: Station, source: Source, catalogue: Catalogue) -> Station:
     """The station a source is as a whole: its units added up, with modules of the kind fitted."""
     module = catalogue.modules.get(source.module or "")
     if module is not None:

@@ -226,7 +226,7 @@ class Plan(Papers, Policy, Choices, Joining, NamedItem):
         )
 
 
-def narrowed(plan: Plan, source_id: str) -> Plan:
+def narrow_to_source(plan: Plan, source_id: str) -> Plan:
     """What of a plan belongs to one of its sources. What hangs on another one's cords is unplugged from this one's
     circuits."""
     if len(plan.sources) < 2:

@@ -25,9 +25,9 @@ from imbuto.core.home.circuits import Circuit, panel_leg
 from imbuto.core.home.home import Home
 from imbuto.core.home.loads import PURPOSES, Load, mean_w
 from imbuto.core.plan.limit import Limit
-from imbuto.core.plan.linked_units import combined, link_limits
+from imbuto.core.plan.linked_units import combined_station, link_limits
 from imbuto.core.plan.load_states import fed_watts
-from imbuto.core.plan.plan import CORDS, Device, Feed, Plan, Stance, narrowed, places_of
+from imbuto.core.plan.plan import CORDS, Device, Feed, Plan, Stance, narrow_to_source, places_of
 from imbuto.core.plan.sources import Source
 
 UNTRACED_PART = 0.05  # of what is known on a circuit that nobody has traced, on top; planning default
@@ -290,7 +290,7 @@ def resolve_part(
     if source is None:
         raise ValueError("a plan without a station has no part")
     unit, assumed = with_defaults(catalogue.stations[source.station])
-    station = as_measured(combined(unit, source, catalogue), source)
+    station = as_measured(combined_station(unit, source, catalogue), source)
     station = replace(station, name=f"{station.name}{_letter(whole or plan, source.id)}")
     by_device, cords = _gear(plan, catalogue)
     fed, unplugged = _powered(home, plan, station, by_device, cords)
@@ -394,7 +394,7 @@ def _at(plan: Plan, feed: Feed, by_device: dict[str, TransferEquipment], cords: 
     return by_device[device.id] if device is not None else cords
 
 
-def changed(before: Part, home: Home, plan: Plan, catalogue: Catalogue) -> Part:
+def part_after_move(before: Part, home: Home, plan: Plan, catalogue: Catalogue) -> Part:
     """Resolve the same part of a plan after a move, among the same others."""
     whole = before.whole if len(before.whole.sources) > 1 else None
     after = resolve_part(home, plan, catalogue, before.passes, whole)
@@ -404,7 +404,7 @@ def changed(before: Part, home: Home, plan: Plan, catalogue: Catalogue) -> Part:
     return replace(after, line=line, rank=before.rank)
 
 
-def varied(part: Part, change: Callable[[Part], Part], *, all_of_line: bool = False) -> Part:
+def vary_in_line(part: Part, change: Callable[[Part], Part], *, all_of_line: bool = False) -> Part:
     """The part with a change made to it and to its own place in the line it is stepped in, or to all of that line;
     ``replace`` alone would leave what is run as it was."""
     line = tuple(change(x) if all_of_line or i == part.rank else x for i, x in enumerate(part.line))
@@ -459,9 +459,9 @@ def own_part(plan: Plan, key: str) -> Plan:
     turn."""
     source = plan.sources[key]
     if source.after is None:
-        return narrowed(plan, key)
-    first = narrowed(plan, source.after)
-    own = narrowed(plan, key)
+        return narrow_to_source(plan, key)
+    first = narrow_to_source(plan, source.after)
+    own = narrow_to_source(plan, key)
     return replace(
         first,
         sources={key: source},

@@ -105,7 +105,7 @@ def candidates(home: Home, plan: Plan, outage: Outage, catalogue: Catalogue, hou
     return Candidates(circuits, both, fixed, turns, keep, turn, value, instants(everything), everything, pairs)
 
 
-def barred(found: Candidates, i: int) -> str:
+def why_barred(found: Candidates, i: int) -> str:
     """Why a circuit cannot ride whatever else does; empty where it may."""
     circuit, now = found.circuits[i], found.all_fed
     station, equipment = now.station, now.equipment

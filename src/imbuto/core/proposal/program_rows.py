@@ -8,7 +8,7 @@ from dataclasses import dataclass, field
 import numpy as np
 
 from imbuto.core.basics.clock import FloatArray, grid
-from imbuto.core.limits.rules.power_limits import derating
+from imbuto.core.limits.rules.power_limits import derating_factor
 from imbuto.core.limits.rules.start_limits import WEAK_SURGE
 from imbuto.core.limits.rules.switch_slot_limits import amps_held
 from imbuto.core.plan.outage import Outage
@@ -175,7 +175,7 @@ def _load_rows(found: Candidates, rows: ProgramRows, outage: Outage, at: Program
     now = found.now
     station, equipment = found.all_fed.station, found.all_fed.equipment
     assert station is not None
-    part = derating(outage.at(found.all_fed.source), found.all_fed.home.site.elevation_m)
+    part = derating_factor(outage.at(found.all_fed.source), found.all_fed.home.site.elevation_m)
     weak = _weak(found, outage)
     surge, leg_surge = station.surge_va * weak, station.leg_surge_va * weak
     if not station.surge_counts:

@@ -24,7 +24,7 @@ from imbuto.core.plan.load_conditions import in_outage
 from imbuto.core.plan.outage import Outage
 from imbuto.core.plan.plan import Feed, Plan, places_of
 from imbuto.core.plan.system import equipment_in, resolve, resolve_part
-from imbuto.core.proposal.candidates import TURNS_SHARE, TURNS_VALUE, Candidates, Pin, barred, candidates
+from imbuto.core.proposal.candidates import TURNS_SHARE, TURNS_VALUE, Candidates, Pin, candidates, why_barred
 from imbuto.core.proposal.set_program import solve
 from imbuto.core.run.band import joint
 from imbuto.core.run.run import simulate
@@ -179,19 +179,19 @@ def propose(
 
     def stands(stances: Sequence[Pin], legs: Sequence[Leg | None]) -> bool:
         try:
-            return judge.stands(assigned(plan, found, stances, legs))
+            return judge.stands(assign_places(plan, found, stances, legs))
         except StopIteration:  # no places are wired so
             return False
 
     def fits(stances: Sequence[Pin], legs: Sequence[Leg | None]) -> bool:
         try:
-            return judge.of(assigned(plan, found, stances, legs)).bad is None
+            return judge.of(assign_places(plan, found, stances, legs)).bad is None
         except StopIteration:
             return False
 
     more = NINE_IN_TEN_MORE if sure == "nine_in_ten" else 1.0
     stances, legs, values, lasts = solve(found, pins, outage, wanted, stands, fits, more=more)
-    chosen = assigned(plan, found, stances, legs)
+    chosen = assign_places(plan, found, stances, legs)
     left: tuple[LeftOutCircuit, ...] = ()
     while True:
         off = [(i, c) for i, c in enumerate(found.circuits) if not _feeds(chosen, c) and used.loads_on(c.id)]
@@ -222,7 +222,7 @@ def _values(found: Candidates, plan: Plan) -> FloatArray:
     return total
 
 
-def assigned(plan: Plan, found: Candidates, stances: Sequence[Pin], legs: Sequence[Leg | None]) -> Plan:
+def assign_places(plan: Plan, found: Candidates, stances: Sequence[Pin], legs: Sequence[Leg | None]) -> Plan:
     """The plan with its circuits in places: 240 V ones first, two by two, then each on its leg, where it was if it
     can."""
     equipment, source = found.all_fed.equipment, plan.source
@@ -285,7 +285,7 @@ def _tried(
     """The set with this circuit in too, where that stands; else what it would break, and by how much."""
     if pins.get(circuit.id) == "off":
         return LeftOutCircuit(circuit.id, f"{circuit.name}: pinned off.")
-    if why := barred(found, i):
+    if why := why_barred(found, i):
         return LeftOutCircuit(circuit.id, f"{why}.")
     partners = [found.circuits[b if a == i else a] for a, b, _ in found.pairs if i in (a, b)]
     more = [c for c in (circuit, *partners) if not _feeds(plan, c)]

@@ -15,7 +15,7 @@ from imbuto.core.basics.clock import FloatArray
 from imbuto.core.basics.units import Leg
 from imbuto.core.home.loads import PURPOSES
 from imbuto.core.plan.outage import Outage
-from imbuto.core.proposal.candidates import TURNS_VALUE, Candidates, Pin, barred
+from imbuto.core.proposal.candidates import TURNS_VALUE, Candidates, Pin, why_barred
 from imbuto.core.proposal.program_rows import BIG, EPS, ProgramLayout, ProgramRows, energy_rows, limits_rows
 
 Stands = Callable[[Sequence[Pin], Sequence[Leg | None]], bool]  # what the judge says of a set
@@ -217,7 +217,7 @@ def _bounds(made: _Program, pins: Mapping[str, Pin]) -> None:
     found, at, c = made.found, made.at, made.at.c
     for i, circuit in enumerate(found.circuits):
         pin = pins.get(circuit.id)
-        if barred(found, i) or pin == "off":
+        if why_barred(found, i) or pin == "off":
             made.upper[i] = made.upper[c + i] = 0
         elif pin == "keep_on":
             made.lower[i], made.upper[c + i] = 1, 0

@@ -31,7 +31,15 @@ from imbuto.core.run.band_members import (
 from imbuto.core.run.network import MembersResult, Store, run_many
 from imbuto.core.run.run import Run, line_charges, line_lights
 from imbuto.core.run.run_controls import Controls
-from imbuto.core.run.run_switching import absence_of, carriers, controls_of, padded, steady, store_count, tiers_by_store
+from imbuto.core.run.run_switching import (
+    absence_of,
+    carriers,
+    controls_of,
+    pad_with_banks,
+    steady,
+    store_count,
+    tiers_by_store,
+)
 
 LOW, HIGH = 0.1, 0.9
 AHEAD, AHEAD_H = 1.5, 12.0  # members are first drawn so far past the expected hours: most bands end there
@@ -166,7 +174,7 @@ def _member_suns(run: Run, steps: Grid, *, varied: bool) -> FloatArray | None:
 
 def member_loads_in_line(now: Part, steps: Grid, vary: frozenset[Unsure] = EVERY) -> FloatArray:
     """Mean AC W of what is fed whatever the charge on each store of a line, for each member; (m, k, n)."""
-    each = [padded(x, member_loads(steady(x), steps, store_count(x), vary)) for x in carriers(now)]
+    each = [pad_with_banks(x, member_loads(steady(x), steps, store_count(x), vary)) for x in carriers(now)]
     return each[0] if len(each) == 1 else np.concatenate(each, axis=1)
 
 

@@ -9,7 +9,7 @@ from threading import Lock
 
 import numpy as np
 
-from imbuto.core.basics.elsewhere import done
+from imbuto.core.basics.elsewhere import run_elsewhere
 from imbuto.core.run import band_members as draws
 from imbuto.core.run import march
 from imbuto.core.run.jit import fingerprint
@@ -29,12 +29,12 @@ def keep_in(folder: Path) -> None:
 def prepare() -> None:
     """Have everything compiled, where that was not done before in the server's second process: the compiler takes some
     70 MB that it does not give back. Then load it."""
-    if not kept():
-        done(compile_all)
+    if not is_cached():
+        run_elsewhere(compile_all)
     compile_all()
 
 
-def kept() -> bool:
+def is_cached() -> bool:
     """Whether everything is in the compiler's cache."""
     folder = Path(os.environ.get("NUMBA_CACHE_DIR") or Path(march.__file__).parent / "__pycache__")
     return all(any(folder.rglob(f"*{fingerprint(f.py)}*.nbi")) for f in FUNCTIONS)

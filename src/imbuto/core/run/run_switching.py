@@ -160,7 +160,7 @@ def carriers(part: Part) -> list[Part]:
     return [replace(x, fed=()) if x.waits else x for x in line_of(part)]
 
 
-def padded(part: Part, rows: FloatArray) -> FloatArray:
+def pad_with_banks(part: Part, rows: FloatArray) -> FloatArray:
     """Rows of the stores of a source, and none of what is fed on its banks; on the axis before the last."""
     banks = len(part.plan.banks)
     if not banks:
@@ -189,7 +189,7 @@ def tiers_w_in_line(part: Part, steps: Grid) -> FloatArray:
 
 def loads_in_line(part: Part, steps: Grid) -> FloatArray:
     """Mean AC W of what is fed whatever the charge, on each store of a line; shape (k, n)."""
-    each = [padded(x, watts_of(steady(x), steps, store_count(x))) for x in carriers(part)]
+    each = [pad_with_banks(x, watts_of(steady(x), steps, store_count(x))) for x in carriers(part)]
     return np.concatenate(each)
 
 
@@ -226,8 +226,8 @@ def controls_of(part: Part, steps: Grid) -> Controls:
         gap = np.zeros((k, steps.n))
         for f in owing:
             gap += shares(f, k)[:, None] * f.load.count * max(f.load.run_w - f.load.average_w, 0.0)
-        owes.append(padded(x, watts_of(owing, steps, k)))
-        gaps.append(padded(x, gap))
+        owes.append(pad_with_banks(x, watts_of(owing, steps, k)))
+        gaps.append(pad_with_banks(x, gap))
     return Controls(
         tiers=tuple(t for t, _ in tiers_in_line(part)),
         engine=_engine_in(part),

@@ -14,7 +14,7 @@ from numpy.typing import NDArray
 
 from imbuto.core.basics.clock import FloatArray, Grid, grid
 from imbuto.core.basics.data_tables import rows
-from imbuto.core.basics.elsewhere import done
+from imbuto.core.basics.elsewhere import run_elsewhere
 from imbuto.core.equipment.catalogue import Panel, Station
 from imbuto.core.home.home import Site, SkyMonth
 from imbuto.core.limits.rules.solar_input_limits import most_w
@@ -53,7 +53,7 @@ def _skies(latitude: float, longitude: float, elevation_m: float, steps: Grid) -
     """Return the sky of every weather at once: one call of the library instead of five."""
     shares = tuple(CLEAR_SHARE.values())
     start = int(steps.start.timestamp())
-    found = done(skies_at, latitude, longitude, elevation_m, start, steps.step_h, steps.n, shares)
+    found = run_elsewhere(skies_at, latitude, longitude, elevation_m, start, steps.step_h, steps.n, shares)
     return dict(zip(CLEAR_SHARE, found, strict=True))
 
 

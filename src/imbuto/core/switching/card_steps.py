@@ -142,7 +142,7 @@ def rise(x: Part, group: Sequence[Feed]) -> Rise:
     return Rise(now, later, names, start if start >= HARD_VA else 0.0, max(most, now + later), life)
 
 
-def added(x: Part, group: Sequence[Feed]) -> str:
+def meter_rise_text(x: Part, group: Sequence[Feed]) -> str:
     """Say what the display shows when these come on, and what is too much."""
     r = rise(x, group)
     display = f"The display of {x.station.name}"

@@ -13,7 +13,7 @@ from typing import Literal
 from imbuto.core.basics.units import number_text
 from imbuto.core.limits.instants import instants
 from imbuto.core.plan.system import Part, PoweredLoad
-from imbuto.core.switching.switch_model import MAIN, State, Switching, switching
+from imbuto.core.switching.switch_model import MAIN, State, Switching, switching_model
 from imbuto.core.switching.switching_cards import Card, cards, states
 
 Scene = Literal["over", "back"]
@@ -152,7 +152,7 @@ class Drill:
 
 def drill(each: Sequence[Part]) -> Drill:
     """A plan to practise on; each: its parts, source by source."""
-    return Drill(tuple(each), switching(each), {c.kind: c for c in cards(each)})
+    return Drill(tuple(each), switching_model(each), {c.kind: c for c in cards(each)})
 
 
 def _point(item: PoweredLoad) -> str:

@@ -7,9 +7,9 @@ from collections.abc import Iterator, Sequence
 from imbuto.core.plan.system import Part
 from imbuto.core.switching.card_steps import (
     CardStep,
-    added,
     hand_of,
     in_order,
+    meter_rise_text,
     names_of,
     short,
     together,
@@ -17,7 +17,7 @@ from imbuto.core.switching.card_steps import (
 from imbuto.core.switching.switch_model import Switching
 
 
-def over(model: Switching, each: Sequence[Part]) -> Iterator[CardStep]:
+def steps_to_backup(model: Switching, each: Sequence[Part]) -> Iterator[CardStep]:
     for x in each:
         if x.waits:
             continue
@@ -113,7 +113,7 @@ def _over_interlock(model: Switching, port: Part) -> Iterator[CardStep]:
             f"Switch {names_of(port, group)} on.",
             "the panel",
             hand_of(port),
-            added(port, group),
+            meter_rise_text(port, group),
             "",
             moves,
             short(port, group),
@@ -132,7 +132,7 @@ def _over_levers(model: Switching, port: Part) -> Iterator[CardStep]:
             f"Lever {places}, {names_of(port, group)}: over OFF to SOURCE.{both}",
             port.equipment.name,
             hand_of(port),
-            added(port, group),
+            meter_rise_text(port, group),
             "",
             (*off, *on),
             short(port, group),
@@ -158,7 +158,7 @@ def _over_cords(model: Switching, x: Part, port: Part) -> Iterator[CardStep]:
             f"{name}: its plug out of the wall, into outlet {feed.place} of {x.station.name}.",
             model.parts[f"plug:{feed.load}"].where,
             hand_of(x),
-            added(port, [feed]),
+            meter_rise_text(port, [feed]),
             "No cord with two plugs, ever.",
             ((f"plug:{feed.load}", "station"),),
             short(port, [feed]),

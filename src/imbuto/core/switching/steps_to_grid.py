@@ -16,7 +16,7 @@ from imbuto.core.switching.card_steps import (
 from imbuto.core.switching.switch_model import Switching
 
 
-def back(model: Switching, each: Sequence[Part]) -> Iterator[CardStep]:
+def steps_to_grid(model: Switching, each: Sequence[Part]) -> Iterator[CardStep]:
     x = each[0]
     by_hand = any(p.device is None or not p.equipment.automatic for y in each if not y.waits for p in y.ports)
     if not by_hand:

@@ -109,7 +109,7 @@ class Switching:
         return list(dict.fromkeys(found))
 
 
-def switching(each: Iterable[Part]) -> Switching:
+def switching_model(each: Iterable[Part]) -> Switching:
     """Everything that is switched in a plan; each: its parts, source by source."""
     parts = list(each)
     made = Switching()
@@ -259,7 +259,7 @@ def _cords(made: Switching, x: Part) -> None:
         )
 
 
-def walked(model: Switching, state: State, moves: Iterable[tuple[str, str]]) -> Iterator[State]:
+def states_along(model: Switching, state: State, moves: Iterable[tuple[str, str]]) -> Iterator[State]:
     """The states that moves lead through, one after the other."""
     now = dict(state)
     for part, position in moves:

@@ -16,15 +16,15 @@ from imbuto.core.switching.card_steps import (
     REST_MIN,
     STEADY_MIN,
     CardStep,
-    added,
     hand_of,
     in_order,
     loads_of,
+    meter_rise_text,
     short,
 )
-from imbuto.core.switching.steps_to_backup import over
-from imbuto.core.switching.steps_to_grid import back
-from imbuto.core.switching.switch_model import State, Switching, switching, walked
+from imbuto.core.switching.steps_to_backup import steps_to_backup
+from imbuto.core.switching.steps_to_grid import steps_to_grid
+from imbuto.core.switching.switch_model import State, Switching, states_along, switching_model
 
 Kind = Literal["over", "back", "restart", "low"]
 TITLES: dict[Kind, str] = {
@@ -59,8 +59,8 @@ class Card:
 
 def cards(each: Sequence[Part]) -> list[Card]:
     """All cards of a plan; each: its parts, source by source."""
-    model = switching(each)
-    going, coming = list(over(model, each)), list(back(model, each))
+    model = switching_model(each)
+    going, coming = list(steps_to_backup(model, each)), list(steps_to_grid(model, each))
     home = each[0].home
     plan = each[0].whole
     fed = {f.circuit for f in plan.feeds.values()}
@@ -95,7 +95,7 @@ def _why_not(model: Switching, steps: Sequence[CardStep], start: State) -> str:
 def states(model: Switching, steps: Sequence[CardStep], start: State) -> Iterator[State]:
     """The state at the start and after every single move of a card."""
     yield start
-    yield from walked(model, start, [m for s in steps for m in s.moves])
+    yield from states_along(model, start, [m for s in steps for m in s.moves])
 
 
 def _back_refused(model: Switching, over: Sequence[CardStep], back: Sequence[CardStep]) -> str:
@@ -142,7 +142,10 @@ def _restart(model: Switching, each: Sequence[Part]) -> Iterator[CardStep]:
                 f" Not under {HARD_CHARGE} %, and not within {REST_MIN} minutes of going off." if start >= 300 else ""
             )
             yield CardStep(
-                f"Then {x.target_names[feed.id]}.{wait}", by=hand_of(x), proof=added(x, [feed]), short=short(x, [feed])
+                f"Then {x.target_names[feed.id]}.{wait}",
+                by=hand_of(x),
+                proof=meter_rise_text(x, [feed]),
+                short=short(x, [feed]),
             )
 
 

@@ -24,7 +24,7 @@ from imbuto.core.basics.errors import InvalidValue, UnreadableFile
 from imbuto.core.measuring.metered_series import Series, Unit
 from imbuto.formats.meter_data.channels import MAX_ROWS, MOST, Channel, MeterLog, Progress, no_moment
 from imbuto.formats.meter_data.csvtime import shown
-from imbuto.formats.safexml import BoundedFile, encoded
+from imbuto.formats.safexml import BoundedFile, check_encoding
 
 UNITS: dict[int, Unit] = {38: "W", 72: "Wh"}  # of the standard's table of units
 CUMULATIVE = {1, 3, 9}  # bulk quantity, cumulative, summation: what a meter's face shows
@@ -72,7 +72,7 @@ def read(path: Path, name: str, zone: str, progress: Progress) -> MeterLog:
     reader = _FeedReader(name)
     try:
         with path.open("rb") as file:
-            encoded(file.read(400), name)
+            check_encoding(file.read(400), name)
             file.seek(0)
             reader.told(file, path.stat().st_size, progress)
             parse(BoundedFile(file, name), reader, forbid_dtd=True)

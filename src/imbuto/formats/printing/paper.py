@@ -141,7 +141,7 @@ COLUMN_PT = 4_160.0  # lines so long times their size squared, that a column has
 MOST_PAGES = 2  # of a card: its two sides
 
 
-def fitted(sheet: Sheet, paper: Literal["letter", "a4"]) -> Sheet:
+def fit_on_one_page(sheet: Sheet, paper: Literal["letter", "a4"]) -> Sheet:
     """A card in the largest print in which it fits on one page, without its spare parts where that makes the difference,
     or with so much on it on both sides of one. Raises OSError where the text-drawing libraries of the system are
     missing."""

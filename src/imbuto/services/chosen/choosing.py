@@ -13,7 +13,7 @@ from imbuto.core.home.home import Home
 from imbuto.core.home.loads import PURPOSES, Purpose
 from imbuto.core.plan.load_conditions import in_outage
 from imbuto.core.plan.outage import Outage
-from imbuto.core.plan.plan import Plan, narrowed
+from imbuto.core.plan.plan import Plan, narrow_to_source
 from imbuto.core.proposal.candidates import Pin
 from imbuto.core.proposal.propose_set import Proposal, Sure, Surroundings, propose
 from imbuto.formats.documents import PLAN
@@ -74,8 +74,8 @@ def _at_device(plan: Plan, ident: str | None) -> Plan:
     """What of a plan stands at one of its devices, the first where none is named: a set is proposed for that."""
     device = plan.devices.get(ident) if ident else plan.device
     if device is None:
-        return narrowed(plan, next(iter(plan.sources), ""))
-    own = narrowed(plan, device.source if plan.sources else "")
+        return narrow_to_source(plan, next(iter(plan.sources), ""))
+    own = narrow_to_source(plan, device.source if plan.sources else "")
     feeds = {k: f for k, f in own.feeds.items() if (d := plan.device_of(f)) is not None and d.id == device.id}
     alone = replace(device, behind=None)
     return replace(own, feeds=feeds, devices={device.id: alone})
@@ -115,7 +115,7 @@ def proposal(
     home = documents.home
     if outage_id not in documents.outages:
         raise NotFound("outage", outage_id, "the home has no such outage")
-    whole = _asked(documents, plan_id, device, pins, hours)
+    whole = _plan_asked_about(documents, plan_id, device, pins, hours)
     at = _at_device(whole, device)
     # Who opens what is left off is asked afterwards.
     free = replace(at, opened=dict.fromkeys(home.circuits, "somebody"))
@@ -137,7 +137,7 @@ def proposal(
     return _shown(documents, whole, replace(at, opened=whole.opened), found, outage_id, wanted=wanted, sure=sure)
 
 
-def _taken(documents: Documents, whole: Plan, ops: list[dict[str, Any]], outage_id: str) -> Answer:
+def _answer_with(documents: Documents, whole: Plan, ops: list[dict[str, Any]], outage_id: str) -> Answer:
     """The answer of the whole plan with a set taken: what is joined elsewhere in it draws too, and may run out
     first."""
     written = PLAN.write(whole)
@@ -148,7 +148,7 @@ def _taken(documents: Documents, whole: Plan, ops: list[dict[str, Any]], outage_
     return judge(documents.home, after, case, documents.catalogue, with_moves=False)
 
 
-def _asked(
+def _plan_asked_about(
     documents: Documents, plan_id: str, device: str | None, pins: Mapping[str, Pin], hours: float | None
 ) -> Plan:
     """The plan that is asked about. Raises NotFound, InvalidValue."""
@@ -175,7 +175,7 @@ def _shown(
     after = replace(found.plan, reasons=reasons, opened={k: v for k, v in plan.opened.items() if k not in fed})
     before = {f.circuit: (f.place, f.stance) for f in plan.feeds.values()}
     ops = difference(plan.id, PLAN.write(plan), PLAN.write(after))
-    answer = _taken(documents, whole, ops, outage_id)
+    answer = _answer_with(documents, whole, ops, outage_id)
     lasts = answer.low_h if sure == "nine_in_ten" else answer.hours
     on_circuits = [
         x for x in home.loads.values() if x.circuit is not None and plan.load_choices.get(x.id) != "unplugged"

@@ -15,7 +15,7 @@ log = logging.getLogger("imbuto")
 
 
 @contextmanager
-def held(folder: Path) -> Iterator[None]:
+def hold_folder(folder: Path) -> Iterator[None]:
     """Hold a data folder, so that no other program of this kind begins on it, and bring it to a whole state.
 
     A folder is held by its real path, whatever name it is called by. What was healed is told in the log. Raises
@@ -40,5 +40,5 @@ def held(folder: Path) -> Iterator[None]:
 
 def heal_if_free(folder: Path) -> None:
     """Bring a data folder to a whole state, unless another program holds it: that one has done so."""
-    with suppress(DataFolder), held(folder):
+    with suppress(DataFolder), hold_folder(folder):
         pass

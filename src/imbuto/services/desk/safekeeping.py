@@ -13,7 +13,7 @@ from pathlib import Path
 
 from imbuto.core.basics.errors import DataFolder, InvalidValue, UnreadableFile
 from imbuto.formats import sealed
-from imbuto.services.desk.lock import held
+from imbuto.services.desk.lock import hold_folder
 from imbuto.store import backup
 from imbuto.store.database import newest
 
@@ -48,7 +48,7 @@ def backed_up(folder: Path, passphrase: str | None = None, at: Path | None = Non
     if not (folder / backup.DATABASE).is_file():
         raise DataFolder("data folder", str(folder), "no homes are kept in it")
     try:
-        data = backup.packed(folder, version("imbuto"), datetime.now(), at)
+        data = backup.pack_folder(folder, version("imbuto"), datetime.now(), at)
     except sqlite3.Error as error:
         rule = (
             f"it cannot be copied whole ({error}): see that the disk has room and is sound, or restore one of "
@@ -68,20 +68,23 @@ def restore(file: Path, folder: Path, passphrase: str | None = None) -> Path | N
             raise InvalidValue("passphrase", "", "the backup is sealed; give the one it was made with")
         data = sealed.unseal(data, passphrase, file.name)
     folder.parent.mkdir(parents=True, exist_ok=True)
-    with held(folder), tempfile.TemporaryDirectory(dir=folder.parent, prefix=f".{folder.name}.unpacking-") as scratch:
+    with (
+        hold_folder(folder),
+        tempfile.TemporaryDirectory(dir=folder.parent, prefix=f".{folder.name}.unpacking-") as scratch,
+    ):
         archive = Path(scratch) / file.name
         archive.write_bytes(data)
         look = Path(scratch) / "look"
         backup.looked_into(archive, look, folder / "files")
         if backup.schema_of(look / backup.DATABASE) > newest():
             raise UnreadableFile(file.name, None, "a newer Imbuto made it; update this one first")
-        return backup.restored(archive, folder, datetime.now())
+        return backup.restore_folder(archive, folder, datetime.now())
 
 
 def erase(folder: Path, home_id: str) -> int:
     """Take a deleted home out of the copies too; out of how many. Raises DataFolder."""
     try:
-        return backup.erased(folder, home_id)
+        return backup.erase_from_copies(folder, home_id)
     except sqlite3.Error as error:
         raise DataFolder(
             "copies", str(folder / backup.COPIES), f"one of them cannot be read: {error}; delete it by hand"

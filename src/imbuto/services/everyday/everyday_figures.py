@@ -69,7 +69,7 @@ def switches(y: Year) -> int:
     return int(np.abs(np.diff(carries.astype(int))).sum())
 
 
-def back(y: Year) -> BoolArray:
+def grid_steps_at_hold(y: Year) -> BoolArray:
     """The steps in which the store should carry, and the grid does, since it is at its hold."""
     found: BoolArray = (y.use == flow.CARRY) & (y.bought_w > 1.0)
     return found
@@ -77,7 +77,7 @@ def back(y: Year) -> BoolArray:
 
 def to_move(y: Year) -> str:
     """What draws most while it is back on the grid at its hold, and may be used at another hour."""
-    then, best = back(y), ("", 0.0)
+    then, best = grid_steps_at_hold(y), ("", 0.0)
     for f in y.ground.part.fed:
         if f.assumed or is_spared(f.load) or f.load.use.kind not in ("tasks", "windows", "daily"):
             continue
@@ -103,7 +103,7 @@ def over_it(y: Year) -> str:
     return f"{said}: then it goes back to the grid with a blink, or shuts off{told}."
 
 
-def lacking(y: Year) -> str:
+def missing_for_a_year(y: Year) -> str:
     bought, thrown = float(y.bought_w.sum()), float(y.thrown_w.sum())
     if not y.ground.sun_w.any():
         return "Without panels all of it is bought, at whatever hour is cheapest."

@@ -11,8 +11,8 @@ from imbuto.core.basics.cache import ContentCache
 from imbuto.core.basics.errors import NotFound
 from imbuto.core.basics.units import hours_text
 from imbuto.core.everyday.ordinary_year import STEP_H, EverydayModes, Ground, Year, can_do, ground, year_of
-from imbuto.core.everyday.readiness import NOT_YET, Readiness, missed, readiness, ready_again_h
-from imbuto.core.everyday.yearly_bill import YearlyBill, bill, priced
+from imbuto.core.everyday.readiness import NOT_YET, Readiness, readiness, ready_again_h, year_with_missed_switches
+from imbuto.core.everyday.yearly_bill import YearlyBill, bill, step_prices
 from imbuto.core.plan.cost_entries import wear_a_kwh
 from imbuto.core.plan.everyday_policy import Everyday
 from imbuto.core.plan.itemised_costs import Purchase, items
@@ -24,16 +24,16 @@ from imbuto.services.desk.planner import Planner
 from imbuto.services.everyday.everyday_figures import (
     DayFlow,
     MonthKwh,
-    back,
-    lacking,
+    grid_steps_at_hold,
     mean_day,
+    missing_for_a_year,
     months_of,
     nights_of,
     over_it,
     switches,
     to_move,
 )
-from imbuto.services.everyday.year_answers import answered
+from imbuto.services.everyday.year_answers import year_answer
 
 MOST_GROUNDS = 8
 HOLDS = 20
@@ -172,7 +172,7 @@ def everyday_view(
     documents, plan, key = asked_for(planner, home_id, plan_id, source)
     if not key:
         return _nothing(NOBODY, key, "", plan.everyday or Everyday(), documents.home.site.currency)
-    return answered(_lived, documents, plan.id, outage_id, key, planner.now(documents.home).year)
+    return year_answer(_lived, documents, plan.id, outage_id, key, planner.now(documents.home).year)
 
 
 def _lived(documents: Documents, plan_id: str, outage_id: str, key: str, year: int) -> EverydayView:
@@ -210,10 +210,10 @@ def _lived(documents: Documents, plan_id: str, outage_id: str, key: str, year: i
         cycles=y.cycles,
         unserved_kwh=y.unserved_wh / 1000,
         switches=switches(y),
-        back_h=float(back(y).sum()) * STEP_H,
+        back_h=float(grid_steps_at_hold(y).sum()) * STEP_H,
         move=to_move(y),
         over=over_it(y),
-        lacking=lacking(y),
+        lacking=missing_for_a_year(y),
         currency=currency,
         tariff=", ".join(dict.fromkeys(documents.home.tariffs[t].name for t in _held(documents, g))),
         months=months_of(y),
@@ -228,7 +228,7 @@ def curve(planner: Planner, home_id: str, plan_id: str, outage_id: str, source: 
     documents, plan, key = asked_for(planner, home_id, plan_id, source)
     if not key:
         return CurveView(points=[], asked=None, asked_why="")
-    return answered(_curve, documents, plan.id, outage_id, key, planner.now(documents.home).year)
+    return year_answer(_curve, documents, plan.id, outage_id, key, planner.now(documents.home).year)
 
 
 def _curve(documents: Documents, plan_id: str, outage_id: str, key: str, year: int) -> CurveView:
@@ -272,7 +272,7 @@ def bills(documents: Documents, y: Year) -> tuple[YearlyBill, YearlyBill] | tupl
     tariffs, g = documents.home.tariffs, y.ground
     if not tariffs:
         return None, None
-    p = priced(tariffs, g.steps, g.days, g.day)
+    p = step_prices(tariffs, g.steps, g.days, g.day)
     kwh = STEP_H / 1000
     before = bill(tariffs, p, g.days, g.day, (g.fed_w + g.rest_w) * kwh, np.zeros(g.steps.n))
     after = bill(tariffs, p, g.days, g.day, (y.bought_w + g.rest_w) * kwh, y.given_w * kwh)
@@ -282,7 +282,7 @@ def bills(documents: Documents, y: Year) -> tuple[YearlyBill, YearlyBill] | tupl
 def _held(documents: Documents, g: Ground) -> list[str]:
     if not documents.home.tariffs:
         return []
-    return [t for t in dict.fromkeys(priced(documents.home.tariffs, g.steps, g.days, g.day).tariffs) if t]
+    return [t for t in dict.fromkeys(step_prices(documents.home.tariffs, g.steps, g.days, g.day).tariffs) if t]
 
 
 def _cells(g: Ground) -> list[Purchase]:
@@ -306,7 +306,11 @@ def _asked_hold(documents: Documents, g: Ground, plan: Plan) -> tuple[float | No
 
 def _ready_view(y: Year, goal: float, r: Readiness, *, waits: bool) -> ReadinessView:
     after = ready_again_h(y, y.ground.part.plan.floor)
-    with_missed = readiness(missed(y.ground, y.everyday), goal).chance if y.everyday.modes and not waits else r.chance
+    with_missed = (
+        readiness(year_with_missed_switches(y.ground, y.everyday), goal).chance
+        if y.everyday.modes and not waits
+        else r.chance
+    )
     again = "not within three days" if after is None else hours_text(after) if after > 0 else "at once"
     return ReadinessView(
         goal_h=goal,

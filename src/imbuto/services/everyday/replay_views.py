@@ -8,12 +8,12 @@ from datetime import UTC, datetime
 import numpy as np
 
 from imbuto.core.basics.clock import FloatArray
-from imbuto.core.basics.elsewhere import done
+from imbuto.core.basics.elsewhere import run_elsewhere
 from imbuto.core.basics.errors import InvalidValue, NotFound
 from imbuto.core.basics.units import hours_text
-from imbuto.core.everyday.meter_replay import carried, metered
+from imbuto.core.everyday.meter_replay import hours_carried, with_metered_draw
 from imbuto.core.everyday.ordinary_year import STEP_H, can_do, ground, year_of
-from imbuto.core.everyday.yearly_bill import bill, priced
+from imbuto.core.everyday.yearly_bill import bill, step_prices
 from imbuto.core.measuring.metered_series import watts
 from imbuto.core.plan.everyday_policy import Everyday
 from imbuto.services.desk.judging import Documents
@@ -71,7 +71,7 @@ def meters(planner: Planner, home_id: str) -> list[Meter]:
     zone = planner.open(home_id).home.site.tz
     found = []
     with planner.database.reading() as session:
-        for row in stored.listed(session, home_id):
+        for row in stored.list_series(session, home_id):
             reading = session.get(ReadingRow, (home_id, row.reading_id))
             if reading is not None and reading.load is None and reading.circuit is None and not reading.withdrawn:
                 a, b = (
@@ -95,7 +95,7 @@ def replay(planner: Planner, home_id: str, plan_id: str, series_id: str, source:
         row, series = stored.load(session, home_id, series_id)
     if not key:
         raise InvalidValue("plan", plan.name, "it has no station yet")
-    return done(_replayed, documents, plan.id, key, _named(row), *watts(series))
+    return run_elsewhere(_replayed, documents, plan.id, key, _named(row), *watts(series))
 
 
 def _replayed(
@@ -108,13 +108,13 @@ def _replayed(
     can = can_do(g.part)
     if not can.uses:
         raise InvalidValue("plan", plan.name, f"it carries no ordinary days: {can.why}")
-    m = metered(g, seconds, w)
+    m = with_metered_draw(g, seconds, w)
     y = year_of(m.ground, plan.everyday or Everyday())
     kwh, there = STEP_H / 1000, m.there
     house = (m.ground.fed_w + m.ground.rest_w) * kwh * there
     saved, sums = None, []
     if documents.home.tariffs:
-        p = priced(documents.home.tariffs, g.steps, g.days, g.day)
+        p = step_prices(documents.home.tariffs, g.steps, g.days, g.day)
         before = bill(documents.home.tariffs, p, g.days, g.day, house, np.zeros(g.steps.n))
         after = bill(
             documents.home.tariffs,
@@ -127,7 +127,7 @@ def _replayed(
         saved = before.total - after.total
         sums = [f"As it was: {before.by_hand}", f"With the plan: {after.by_hand}"]
     outages = []
-    for (first, steps), lasted in zip(m.gone, carried(y, m.gone), strict=True):
+    for (first, steps), lasted in zip(m.gone, hours_carried(y, m.gone), strict=True):
         hours = steps * STEP_H
         at = g.steps.start.timestamp() + first * STEP_H * 3600
         held = lasted >= hours - 1e-9

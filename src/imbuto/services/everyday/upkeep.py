@@ -22,7 +22,7 @@ from imbuto.formats import calendar
 from imbuto.services.desk.judging import Documents
 from imbuto.services.desk.planner import Planner
 from imbuto.services.everyday.everyday_views import ground_of
-from imbuto.services.everyday.year_answers import answered
+from imbuto.services.everyday.year_answers import year_answer
 from imbuto.services.outages.test_views import trials_of
 from imbuto.services.papers.work_views import deadlines
 
@@ -77,7 +77,9 @@ class KeepingView:
     says: str
 
 
-def keeping(planner: Planner, home_id: str, plan_id: str, outage_id: str, now: datetime | None = None) -> KeepingView:
+def upkeep_view(
+    planner: Planner, home_id: str, plan_id: str, outage_id: str, now: datetime | None = None
+) -> KeepingView:
     """Everything to keep going. Raises NotFound."""
     documents = planner.open(home_id)
     if plan_id not in documents.plans:
@@ -90,7 +92,7 @@ def keeping(planner: Planner, home_id: str, plan_id: str, outage_id: str, now: d
         duties.append(
             _duty("tests", f"Tests: {len(due)} called for", f"{names}: see Outages > Tests.", _next(here, 10), "month")
         )
-    spare_w = answered(_spare_w, documents, plan.id, here.year, here.month)
+    spare_w = year_answer(_spare_w, documents, plan.id, here.year, here.month)
     spare = [
         SpareSunLoad(load=x.id, name=x.name, w=x.run_w * x.count, fits=x.run_w * x.count <= spare_w)
         for x in documents.home.loads.values()
@@ -113,10 +115,10 @@ def keeping(planner: Planner, home_id: str, plan_id: str, outage_id: str, now: d
 
 def as_calendar(planner: Planner, home_id: str, plan_id: str, outage_id: str) -> bytes:
     """The calendar as an iCalendar file."""
-    view = keeping(planner, home_id, plan_id, outage_id)
+    view = upkeep_view(planner, home_id, plan_id, outage_id)
     zone = planner.open(home_id).home.site.tz
     rows = [calendar.Recurring(d.id, d.title, d.why, d.first, d.every, tuple(d.on)) for d in view.duties]
-    return calendar.recurring(rows, f"{home_id}.{plan_id}", zone, datetime.now(UTC))
+    return calendar.recurring_events(rows, f"{home_id}.{plan_id}", zone, datetime.now(UTC))
 
 
 def _duty(

@@ -9,7 +9,7 @@ from imbuto.core.advice.headline import headline
 from imbuto.core.basics.units import hours_text
 from imbuto.core.everyday.ordinary_year import Year, can_do, year_of
 from imbuto.core.home.tariff import Tariff
-from imbuto.core.plan.cost_entries import KINDS, CostKind, credited, payback_years
+from imbuto.core.plan.cost_entries import KINDS, CostKind, credit_amount, payback_years
 from imbuto.core.plan.everyday_policy import Everyday
 from imbuto.core.plan.itemised_costs import items, times
 from imbuto.core.plan.plan import Plan
@@ -17,7 +17,7 @@ from imbuto.core.plan.system import resolve
 from imbuto.services.desk.judging import Documents
 from imbuto.services.desk.planner import Planner
 from imbuto.services.everyday.everyday_views import asked_for, bills, ground_of
-from imbuto.services.everyday.year_answers import answered
+from imbuto.services.everyday.year_answers import year_answer
 
 GROWTH = (0.0, 0.02, 0.05)  # of prices, a year: none, usual, steep; planning defaults
 MOST_YEARS = 25.0  # nothing is counted on for longer; planning default
@@ -156,12 +156,12 @@ def worth(planner: Planner, home_id: str, plan_id: str, outage_id: str, avoided:
     lines = _lines(documents, plan)
     by_kind: dict[CostKind, float] = {k: sum(x.sum for x in lines if x.kind == k and x.counts) for k in KINDS}
     credits = [
-        CreditLine(name=c.name, off=credited(c, by_kind, today), note=f"file by {c.file_by}" if c.file_by else "")
+        CreditLine(name=c.name, off=credit_amount(c, by_kind, today), note=f"file by {c.file_by}" if c.file_by else "")
         for c in plan.credits.values()
     ]
     cost = sum(by_kind.values())
     net = max(cost - sum(c.off for c in credits), 0.0)
-    lived = answered(_lived, documents, plan.id, today.year)
+    lived = year_answer(_lived, documents, plan.id, today.year)
     saving, lives, wh = lived.saving, lived.lives, lived.stored_wh
     usable = wh * (1 - plan.floor)
     return WorthView(

@@ -7,7 +7,7 @@ from collections.abc import Callable, Hashable
 from typing import Any, Concatenate, ParamSpec, TypeVar
 
 from imbuto.core.basics.cache import ContentCache
-from imbuto.core.basics.elsewhere import done
+from imbuto.core.basics.elsewhere import run_elsewhere
 from imbuto.services.desk.judging import Documents
 
 MOST_ANSWERS = 32
@@ -16,7 +16,7 @@ T = TypeVar("T")
 _kept: ContentCache[Any] = ContentCache(MOST_ANSWERS)
 
 
-def answered(
+def year_answer(
     function: Callable[Concatenate[Documents, P], T], documents: Documents, *asked: P.args, **_none: P.kwargs
 ) -> T:
     """What a function makes of documents.
@@ -26,5 +26,5 @@ def answered(
     """
     key: Hashable = (function.__module__, function.__name__, documents.content, *asked)
     call: Callable[..., T] = function
-    found: T = _kept.get(key, lambda: done(call, documents, *asked))
+    found: T = _kept.get(key, lambda: run_elsewhere(call, documents, *asked))
     return found

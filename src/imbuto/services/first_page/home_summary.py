@@ -10,7 +10,7 @@ from imbuto.core.plan.paperwork import unproven
 from imbuto.core.plan.plan import Plan
 from imbuto.services.desk.judging import Documents
 from imbuto.services.desk.planner import Planner
-from imbuto.services.everyday.upkeep import keeping
+from imbuto.services.everyday.upkeep import upkeep_view
 
 ORDER = ("built", "intended", "draft")
 SOON = timedelta(days=14)
@@ -44,7 +44,7 @@ def front_view(planner: Planner, home_id: str, now: datetime | None = None) -> F
     plan = min(documents.plans.values(), key=lambda p: ORDER.index(p.status))
     outage = next(iter(documents.outages.values()))
     v = planner.verdict(home_id, plan.id, outage.id)
-    due = [d for d in keeping(planner, home_id, plan.id, outage.id, here).duties if d.first - here <= SOON]
+    due = [d for d in upkeep_view(planner, home_id, plan.id, outage.id, here).duties if d.first - here <= SOON]
     return FrontView(
         plan=plan.id,
         plan_name=plan.name,

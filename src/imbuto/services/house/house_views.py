@@ -17,8 +17,8 @@ from imbuto.core.advice.house_totals import (
     day_night,
     gap_sentence,
     is_heating,
-    lessened,
     proposed_outages,
+    with_substitute,
     without,
     word_for,
 )
@@ -147,7 +147,7 @@ class GoalsView:
     proposed: list[Json]
 
 
-def whole(planner: Planner, home_id: str, pair: Pair | None) -> WholeView:
+def whole_house_view(planner: Planner, home_id: str, pair: Pair | None) -> WholeView:
     """Return the house as a whole, its loads as used in the judged outage. Raises NotFound."""
     home, answer = _judged(planner, home_id, pair)
     used = answer.home if answer else home
@@ -260,7 +260,7 @@ def _substitutes(answer: Answer) -> list[SubstituteView]:
         for load in {
             i.load.id: i.load for i in run.part.fed if i.load.substitute != "none" and i.load.purpose != "life"
         }.values():
-            less = lessened(run.part, load)
+            less = with_substitute(run.part, load)
             if not less.fed:
                 continue
             freed = without(run, simulate(less, run.outage), load)

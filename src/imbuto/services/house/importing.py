@@ -12,7 +12,7 @@ import numpy as np
 from annotated_types import Len
 from sqlalchemy.orm import Session
 
-from imbuto.core.basics.elsewhere import Progress, followed
+from imbuto.core.basics.elsewhere import Progress, run_elsewhere_with_progress
 from imbuto.core.basics.errors import InvalidValue, NotFound
 from imbuto.core.basics.units import Ident
 from imbuto.core.home.loads import Season
@@ -174,7 +174,9 @@ class Importing:
 
         def work(job: Job) -> Outcome:
             try:
-                log = followed(read_log, lambda part: job.progress(0.6 * part), path, name, zone, decimal)
+                log = run_elsewhere_with_progress(
+                    read_log, lambda part: job.progress(0.6 * part), path, name, zone, decimal
+                )
             finally:
                 path.unlink(missing_ok=True)
             channels = []
@@ -260,7 +262,7 @@ class Importing:
         readings = {r.id: r for r in self.planner.kept_readings(home_id)}
         views = []
         with self.planner.database.reading() as session:
-            for row in stored.listed(session, home_id):
+            for row in stored.list_series(session, home_id):
                 reading = readings[row.reading_id]
                 start, end = stored.extent(session, home_id, row.id)
                 views.append(

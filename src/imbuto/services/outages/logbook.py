@@ -21,7 +21,7 @@ from imbuto.services.desk.judging import Documents, Pair
 from imbuto.services.desk.planner import EditResult, Planner
 from imbuto.services.outages.learnt_offers import LearntOffer, offers
 from imbuto.services.outages.outage_now import shown_by
-from imbuto.services.outages.store_history import StoreHistory, case_of, judged, known
+from imbuto.services.outages.store_history import StoreHistory, case_of, history_of_store, judge_from_live_charges
 
 LineKind = Literal["outage", "test", "drill", "defect", "note", "part", "firmware", "cycles", "waking", "energy"]
 MOST_KNOWN = 40  # of the outages lived through are worked out again, the newest; planning default
@@ -232,9 +232,9 @@ def _outcomes(
     live = documents.home.lived[lived]
     assert live.ended is not None
     case = case_of(documents, outage_id, live)
-    for v in judged(documents, case, live):
+    for v in judge_from_live_charges(documents, case, live):
         source = v.part.source.id
-        yield _outcome(lived, live, known(v, live, live.ended, shown_by(planner, home_id, source, live)))
+        yield _outcome(lived, live, history_of_store(v, live, live.ended, shown_by(planner, home_id, source, live)))
 
 
 def _outcome(lived: str, live: Live, k: StoreHistory) -> LogbookOutcome:
@@ -343,8 +343,8 @@ def _learnt(planner: Planner, home_id: str, documents: Documents, outage_id: str
     live = over[last]
     assert live.ended is not None
     stores = [
-        known(v, live, live.ended, shown_by(planner, home_id, v.part.source.id, live))
-        for v in judged(documents, case_of(documents, outage_id, live), live)
+        history_of_store(v, live, live.ended, shown_by(planner, home_id, v.part.source.id, live))
+        for v in judge_from_live_charges(documents, case_of(documents, outage_id, live), live)
     ]
     return offers(documents, outage_id, last, stores)
 

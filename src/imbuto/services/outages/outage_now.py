@@ -23,8 +23,8 @@ from imbuto.services.desk.judging import Documents, Pair
 from imbuto.services.desk.planner import EditResult, Planner
 from imbuto.services.outages.grid_back import BackView, back_view
 from imbuto.services.outages.outage_stores import StoreLive, store_live
-from imbuto.services.outages.store_history import StoreHistory, case_of, judged, known
-from imbuto.services.outages.switch_now import ColdLive, PlaceLive, cold_of, places_of, warming
+from imbuto.services.outages.store_history import StoreHistory, case_of, history_of_store, judge_from_live_charges
+from imbuto.services.outages.switch_now import ColdLive, PlaceLive, cold_of, places_of, warming_boxes
 from imbuto.store.models import FaceRow
 from imbuto.store.repository import Repository
 
@@ -95,8 +95,8 @@ def stores_known(
     if live is None or live.plan not in documents.plans:
         return []
     return [
-        known(v, live, now, shown_by(planner, home_id, v.part.source.id, live))
-        for v in judged(documents, case_of(documents, outage_id, live), live)
+        history_of_store(v, live, now, shown_by(planner, home_id, v.part.source.id, live))
+        for v in judge_from_live_charges(documents, case_of(documents, outage_id, live), live)
     ]
 
 
@@ -128,7 +128,7 @@ def live_view(planner: Planner, home_id: str, outage_id: str, now: datetime | No
     )
     cold = cold_of(each, live, here)
     lasted = hours_text(max(hour_of(live, here), 0.0))
-    to_do = acts([_going(k) for k in each], live.back_by, here, warming(cold))
+    to_do = acts([_going(k) for k in each], live.back_by, here, warming_boxes(cold))
     return LiveView(
         now=here,
         live=live,

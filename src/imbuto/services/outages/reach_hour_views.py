@@ -16,7 +16,7 @@ from imbuto.core.plan.outage import MAX_SIMULATED_H
 from imbuto.services.desk.planner import Planner
 from imbuto.services.outages.outage_now import stores_known
 from imbuto.services.outages.outage_stores import StoreLive, store_live
-from imbuto.services.outages.store_history import StoreHistory, evening, known
+from imbuto.services.outages.store_history import StoreHistory, evening_ahead, history_of_store
 
 SHOWN_H = 1 / 6  # an hour is shown rounded down by less than this
 
@@ -126,7 +126,7 @@ def _store(k: StoreHistory, live: Live, now: datetime, until: datetime) -> Store
     steps = possible(tonight)
     already = _after(here.early_at if sure else here.dark_at, until)
     # The page rounds an hour down, so that what is asked for has to be there after rounding.
-    chosen = [] if already else least(evening(k, sure=sure), steps, hour_of(live, until) + SHOWN_H)
+    chosen = [] if already else least(evening_ahead(k, sure=sure), steps, hour_of(live, until) + SHOWN_H)
     then = _with(k, _best(steps) if chosen is None else chosen)
     quoted = then.early_at if sure else then.dark_at
     reached = _after(quoted, until)
@@ -151,7 +151,7 @@ def _store(k: StoreHistory, live: Live, now: datetime, until: datetime) -> Store
 
 def _with(k: StoreHistory, steps: Sequence[PossibleStep]) -> StoreLive:
     """The store as it would be shown with these steps taken."""
-    return store_live(known(k.verdict, _taking(k, steps), k.now, k.shown))
+    return store_live(history_of_store(k.verdict, _taking(k, steps), k.now, k.shown))
 
 
 def _taking(k: StoreHistory, steps: Sequence[PossibleStep]) -> Live:
@@ -169,7 +169,7 @@ def _best(steps: Sequence[PossibleStep]) -> list[PossibleStep]:
 
 def _gains(k: StoreHistory, step: PossibleStep) -> str:
     """The hours to dark that a step brings by itself."""
-    before, after = k, known(k.verdict, _taking(k, [step]), k.now, k.shown)
+    before, after = k, history_of_store(k.verdict, _taking(k, [step]), k.now, k.shown)
     assert before.found is not None
     assert after.found is not None
     a, b = before.found.dark_h, after.found.dark_h

@@ -131,7 +131,7 @@ def case_of(documents: Documents, outage_id: str, live: Live) -> Outage:
     return replace(like, start=live.began, hours=hours, goal_hours=min(max(hours, LOOK_H), MAX_SIMULATED_H))
 
 
-def judged(documents: Documents, case: Outage, live: Live) -> list[Verdict]:
+def judge_from_live_charges(documents: Documents, case: Outage, live: Live) -> list[Verdict]:
     """Each source that feeds something in the outage that is on, from its own charge."""
     plan = documents.plans[live.plan]
     now = begun(case, live.charges)
@@ -139,7 +139,7 @@ def judged(documents: Documents, case: Outage, live: Live) -> list[Verdict]:
     return [v for v in each if v.run is not None and not v.part.waits]
 
 
-def known(v: Verdict, live: Live, now: datetime, shown: Sequence[FaceRow]) -> StoreHistory:
+def history_of_store(v: Verdict, live: Live, now: datetime, shown: Sequence[FaceRow]) -> StoreHistory:
     """What is known of a store that runs: its lines, whether its output is on, and what they teach."""
     run = v.run
     assert run is not None
@@ -258,7 +258,7 @@ def _believed(
 ) -> tuple[list[GaugeReading], dict[str, Doubt]]:
     """The readings to go by, in their order, and the doubts about the others by the note's id."""
     noted = [(n, GaugeReading(hour_noted(live, n), n.charge, n.given_wh)) for n in lines if n.charge is not None]
-    each: list[tuple[GaugeNote | None, GaugeReading]] = [*noted, *((None, r) for r in sampled(shown, live))]
+    each: list[tuple[GaugeNote | None, GaugeReading]] = [*noted, *((None, r) for r in sample_watched(shown, live))]
     each.sort(key=lambda x: x[1].hour)
     charges = [ChargeLine(start.hour, start.charge, sure=True)]
     charges += [ChargeLine(r.hour, r.charge, n is None or n.sure or _charging(n)) for n, r in each]
@@ -300,7 +300,7 @@ def gained_h(k: StoreHistory, feed: str) -> float | None:
     return (ahead.ends[-1] if after is None else after) - before
 
 
-def evening(k: StoreHistory, *, sure: bool) -> Evening:
+def evening_ahead(k: StoreHistory, *, sure: bool) -> Evening:
     """The store from its last reading on, to weigh steps against; sure: nine in ten times. It must not be a joined
     one."""
     assert k.found is not None
@@ -319,7 +319,7 @@ def evening(k: StoreHistory, *, sure: bool) -> Evening:
     )
 
 
-def sampled(shown: Sequence[FaceRow], live: Live) -> list[GaugeReading]:
+def sample_watched(shown: Sequence[FaceRow], live: Live) -> list[GaugeReading]:
     """What a watched station showed at even times: it is kept where it changes, and a reading taken just then would
     always lie at the edge of its percent."""
     if not shown:

@@ -158,6 +158,6 @@ def _off_since(load: Load, powered: tuple[str, StoreHistory] | None, live: Live,
     return time_at(live, min(starts)) if starts else None
 
 
-def warming(cold: Sequence[ColdLive]) -> list[WarmingBox]:
+def warming_boxes(cold: Sequence[ColdLive]) -> list[WarmingBox]:
     """What of it is to be done by the clock."""
     return [WarmingBox(load=c.load, name=c.name, limit_at=c.limit_at) for c in cold if c.limit_at is not None]

@@ -22,7 +22,7 @@ from imbuto.devices.station import Label, StationOver, begin_station, station_tr
 from imbuto.services.desk.demo import DEMO_HOMES
 from imbuto.services.desk.judging import Documents
 from imbuto.services.desk.planner import Planner
-from imbuto.services.outages.store_history import LOOK_H, known
+from imbuto.services.outages.store_history import LOOK_H, history_of_store
 from imbuto.store.models import FaceRow
 from imbuto.store.repository import Repository
 from imbuto.store.state_files import put_aside, read_whole, write_whole
@@ -324,7 +324,7 @@ class Watch:
                 "it gives to another store or takes from one; the simulated station stands in for one by itself",
             )
         now, store, made = v.part, v.run.store, v.part.station
-        k = known(v, live or Live(began=at, plan=plan_id), at, [])
+        k = history_of_store(v, live or Live(began=at, plan=plan_id), at, [])
         label = Label(
             store.available_wh, store.efficiency, store.idle_w, now.charging_w, made.charge_efficiency, store.floor
         )

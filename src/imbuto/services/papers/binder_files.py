@@ -57,11 +57,9 @@ def file_of(planner: Planner, home_id: str, entry_id: str) -> tuple[Path, Attach
     return path, entry.file
 
 
-def packed(planner: Planner, home_id: str) -> bytes:
+def pack_home(planner: Planner, home_id: str) -> bytes:
     """A home with everything on file and its metered logs, as a ZIP. Raises NotFound."""
-    marks = {
-        f.file.sha256 for f in planner.open(home_id).home.binder.values() if f.file is not None
-    }
+    marks = {f.file.sha256 for f in planner.open(home_id).home.binder.values() if f.file is not None}
     found = {
         mark: path.read_bytes() for mark in sorted(marks) if (path := planner.files.get(home_id, mark)) is not None
     }
@@ -69,7 +67,7 @@ def packed(planner: Planner, home_id: str) -> bytes:
     given = {r["id"] for r in plan_file["readings"]}
     logs = []
     with planner.database.reading() as session:
-        for row in stored.listed(session, home_id):
+        for row in stored.list_series(session, home_id):
             if row.reading_id in given:
                 sheet = bundle.LogSheet(
                     reading=row.reading_id,

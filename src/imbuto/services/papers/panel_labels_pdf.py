@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from datetime import datetime
 
-from imbuto.core.basics.elsewhere import done
+from imbuto.core.basics.elsewhere import run_elsewhere
 from imbuto.core.basics.errors import ImbutoError, InvalidValue
 from imbuto.formats.printing.labels import PAPER, labels_pdf
 from imbuto.services.desk.planner import Planner
@@ -43,6 +43,6 @@ def labels(planner: Planner, home_id: str, plan_id: str, paper: str) -> bytes:
         raise InvalidValue("paper", paper, "choose letter or a4")
     day = datetime.now(documents.home.site.tz).strftime("%B %-d, %Y")
     try:
-        return done(labels_pdf, documents.home, documents.plans.get(plan_id), size, day)
+        return run_elsewhere(labels_pdf, documents.home, documents.plans.get(plan_id), size, day)
     except (OSError, ImportError) as error:
         raise CannotPrint.because("labels", error) from None

@@ -67,7 +67,7 @@ def private_words(home: Home) -> list[PrivateWords]:
     return sorted((w for w in found if w.words.strip()), key=lambda w: -len(w.words))
 
 
-def revealed(sheet: Sheet, known: Sequence[PrivateWords]) -> list[PrivateKind]:
+def kinds_revealed(sheet: Sheet, known: Sequence[PrivateWords]) -> list[PrivateKind]:
     """What kinds of private things stand on a sheet, in a fixed order."""
     text = "\n".join(_strings(sheet))
     plain = text.casefold()

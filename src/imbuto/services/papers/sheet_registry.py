@@ -8,14 +8,14 @@ from datetime import datetime
 from functools import lru_cache
 from typing import Literal
 
-from imbuto.core.basics.elsewhere import done
+from imbuto.core.basics.elsewhere import run_elsewhere
 from imbuto.core.basics.errors import InvalidValue, NotFound
 from imbuto.formats.csv_tables.csvout import table
 from imbuto.formats.printing import paper
 from imbuto.services.desk.planner import Planner
 from imbuto.services.papers.panel_labels_pdf import CannotPrint
 from imbuto.services.papers.print_history import changed_since, note_prints, prints_of
-from imbuto.services.papers.private_details import SAID, for_strangers, private_words, revealed
+from imbuto.services.papers.private_details import SAID, for_strangers, kinds_revealed, private_words
 from imbuto.services.papers.sheet_request import SheetKind, sheet_request
 from imbuto.services.papers.sheets import (
     binder_index,
@@ -60,7 +60,7 @@ class PaperView:
     changed: list[str]
 
 
-def listed(planner: Planner, home_id: str, plan_id: str, outage_id: str) -> list[PaperView]:
+def list_sheets(planner: Planner, home_id: str, plan_id: str, outage_id: str) -> list[PaperView]:
     """Every sheet with what is still missing in it. Raises NotFound."""
     a = sheet_request(planner, home_id, plan_id, outage_id)
     known = prints_of(a)
@@ -96,7 +96,7 @@ def private(planner: Planner, home_id: str, plan_id: str, outage_id: str) -> lis
     found = []
     for kind in kinds():
         made = kind.make(a)
-        found.append((kind.id, revealed(made, known), revealed(for_strangers(made, known), known)))
+        found.append((kind.id, kinds_revealed(made, known), kinds_revealed(for_strangers(made, known), known)))
     # The directory names every circuit; it has no version for strangers.
     named = {w.kind for w in known for c in a.documents.home.circuits.values() if w.words == c.name}
     found.append(("directory", [k for k in SAID if k in named], [k for k in SAID if k in named]))
@@ -152,7 +152,7 @@ def page(
 
 @lru_cache(maxsize=64)
 def _on_one(sheet: paper.Sheet, size: Paper) -> paper.Sheet:
-    return done(paper.fitted, sheet, size)
+    return run_elsewhere(paper.fit_on_one_page, sheet, size)
 
 
 def _fitted(sheet: paper.Sheet, size: Paper, *, large: bool) -> paper.Sheet:
@@ -199,7 +199,7 @@ def _kind(sheet: str, form: str) -> SheetKind:
 def as_pdf(page_: str) -> bytes:
     """A page as PDF. Raises CannotPrint."""
     try:
-        return done(paper.pdf, page_)
+        return run_elsewhere(paper.pdf, page_)
     except (OSError, ImportError) as error:
         raise CannotPrint.because("papers", error) from None
 

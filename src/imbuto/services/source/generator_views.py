@@ -11,7 +11,7 @@ from imbuto.core.basics.units import hours_text, number_text
 from imbuto.core.equipment.catalogue import Generator
 from imbuto.core.limits.rules.solar_input_limits import most_w
 from imbuto.core.plan.sources import Engine, School
-from imbuto.core.plan.system import Part, varied
+from imbuto.core.plan.system import Part, vary_in_line
 from imbuto.core.run.run import Run, simulate
 from imbuto.core.run.run_switching import engine_of, hands, minutes_to_act
 from imbuto.core.run.solar_light import solar_w
@@ -188,7 +188,7 @@ def _in_school(now: Part, use: Engine, school: School) -> Part:
     def run_so(x: Part) -> Part:
         return x if x.plan.engine is None else replace(x, plan=replace(x.plan, engine=replace(use, school=school)))
 
-    return varied(now, run_so, all_of_line=True)
+    return vary_in_line(now, run_so, all_of_line=True)
 
 
 def _lost(run: Run) -> float:

@@ -10,7 +10,7 @@ from typing import Any, Literal, get_args, get_type_hints
 
 from pydantic import TypeAdapter, ValidationError
 
-from imbuto.core.basics.elsewhere import done
+from imbuto.core.basics.elsewhere import run_elsewhere
 from imbuto.core.basics.errors import InvalidValue, UnreadableFile
 from imbuto.core.equipment.catalogue import (
     Battery,
@@ -134,7 +134,7 @@ def read_label(kind: SheetKind, text: str) -> SheetView:
 
 def sheet_text(data: bytes, name: str) -> SheetText:
     """The text of a data sheet given as a file, as much as is read at once. Raises UnreadableFile."""
-    return done(text_of, data, name, MOST_SHEET)
+    return run_elsewhere(text_of, data, name, MOST_SHEET)
 
 
 def _typed(value: float | str | bool) -> str:

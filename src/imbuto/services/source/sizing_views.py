@@ -13,7 +13,7 @@ from imbuto.core.advice.frontier import Frontier, FrontierPoint, by_itself, fewe
 from imbuto.core.advice.house_totals import without
 from imbuto.core.advice.sizing_methods import SchoolAnswer, implied_w, schools, solar_schools
 from imbuto.core.basics.clock import grid
-from imbuto.core.basics.elsewhere import Progress, followed
+from imbuto.core.basics.elsewhere import Progress, run_elsewhere_with_progress
 from imbuto.core.basics.errors import InvalidValue, NotFound
 from imbuto.core.basics.units import number_text
 from imbuto.core.equipment.catalogue import Station
@@ -22,9 +22,9 @@ from imbuto.core.home.home import day_wh
 from imbuto.core.home.loads import Load
 from imbuto.core.plan.load_conditions import in_outage
 from imbuto.core.plan.outage import Outage
-from imbuto.core.plan.plan import Plan, narrowed
+from imbuto.core.plan.plan import Plan, narrow_to_source
 from imbuto.core.plan.sources import Array
-from imbuto.core.plan.system import Part, varied
+from imbuto.core.plan.system import Part, vary_in_line
 from imbuto.core.run.run import Run, simulate
 from imbuto.core.run.solar_light import MONTH_STEP_H, MONTHS_OF, days_of, mean_wh, month_wh, plane_w_m2, shares_of
 from imbuto.formats.documents import PLAN
@@ -183,7 +183,7 @@ def _loads(run: Run, powered: dict[str, float]) -> list[LoadCost]:
     for load in {f.load.id: f.load for f in run.part.fed if f.load.purpose != "life" and not f.assumed}.values():
         if not _without(run.part, load).fed or run.hours is None:
             continue
-        less = varied(run.part, partial(_without, load=load), all_of_line=True)
+        less = vary_in_line(run.part, partial(_without, load=load), all_of_line=True)
         freed = without(run, simulate(less, run.outage, hours_only=True), load)
         found.append(
             LoadCost(
@@ -207,7 +207,7 @@ def _years(run: Run) -> list[YearView]:
     for years in AGES:
         health = round(now.source.health * (1 - YEARLY_LOSS) ** years, 4)
         left = round((1 - YEARLY_LOSS) ** years, 4)
-        aged = varied(now, partial(_aged, left=left), all_of_line=True)
+        aged = vary_in_line(now, partial(_aged, left=left), all_of_line=True)
         then = simulate(aged, run.outage, hours_only=True)
         found.append(YearView(years=years, health=health, hours=then.hours))
     return found
@@ -287,7 +287,7 @@ def begin_frontier(
         raise InvalidValue("what to buy", chosen.name, "nothing is fed yet; choose circuits or loads first")
 
     def work(job: Job) -> object:
-        return followed(looked_at, job.progress, documents, chosen, case, budget)
+        return run_elsewhere_with_progress(looked_at, job.progress, documents, chosen, case, budget)
 
     return frontier_job(jobs, jobs.start(home_id, work).id)
 
@@ -296,7 +296,7 @@ def looked_at(
     documents: Documents, plan: Plan, case: Outage, budget: Decimal | None, progress: Progress
 ) -> FrontierView:
     """In the worker: look at everything that can be bought for a plan's first station."""
-    base = narrowed(plan, next(iter(plan.sources), ""))
+    base = narrow_to_source(plan, next(iter(plan.sources), ""))
     used = in_outage(documents.home, plan, case)
     before, all_of_it = PLAN.write(base), PLAN.write(plan)
 

@@ -6,7 +6,7 @@ import math
 from dataclasses import asdict, dataclass
 
 from imbuto.core.basics.clock import DAY_STEPS, FloatArray, grid
-from imbuto.core.basics.elsewhere import done
+from imbuto.core.basics.elsewhere import run_elsewhere
 from imbuto.core.basics.errors import NotFound
 from imbuto.core.equipment.catalogue import Panel, SolarInput, Station
 from imbuto.core.home.home import Site, SkyMonth
@@ -23,7 +23,7 @@ from imbuto.core.limits.rules.solar_input_limits import (
 from imbuto.core.plan.limit import Limit
 from imbuto.core.plan.load_conditions import in_outage
 from imbuto.core.plan.outage import Outage
-from imbuto.core.plan.plan import narrowed
+from imbuto.core.plan.plan import narrow_to_source
 from imbuto.core.plan.sources import Array
 from imbuto.core.plan.system import Part, resolve
 from imbuto.core.run.run import store_of
@@ -108,7 +108,7 @@ def sun_view(planner: Planner, home_id: str, plan_id: str, outage_id: str, sourc
         )
     if source is not None and source not in plan.sources:
         raise NotFound("station", source, "this plan doesn't have that station")
-    plan = narrowed(plan, source or next(iter(plan.sources), ""))
+    plan = narrow_to_source(plan, source or next(iter(plan.sources), ""))
     now, site = (
         resolve(in_outage(documents.home, plan, outage), plan, documents.catalogue).part(None),
         documents.home.site,
@@ -145,7 +145,7 @@ def sun_view(planner: Planner, home_id: str, plan_id: str, outage_id: str, sourc
 def take_weather(planner: Planner, home_id: str, data: bytes, name: str, edit_id: str, pair: Pair | None) -> EditResult:
     """Take what days of each month are like from a weather file, and its records; one edit, which can be undone. Raises
     UnreadableFile; then nothing was taken."""
-    months, low, high = done(weatherfile.read, data, name)
+    months, low, high = run_elsewhere(weatherfile.read, data, name)
     state = planner.state(home_id)
     ops: list[Json] = [
         {"doc": "home", "op": "replace", "path": "/site/sky", "value": [asdict(m) for m in months]},

@@ -10,7 +10,7 @@ from collections.abc import Iterator
 from imbuto.core.basics.measures import least_text
 from imbuto.core.basics.units import number_text
 from imbuto.core.equipment.catalogue import Battery
-from imbuto.core.limits.limit_registry import LimitCase, LimitRow, ticked, yes_no
+from imbuto.core.limits.limit_registry import LimitCase, LimitRow, is_ticked, yes_no
 from imbuto.core.limits.rules.generator_limits import FAR_M
 from imbuto.core.limits.rules.solar_input_limits import START_SHARE
 from imbuto.core.plan.limit import Limit
@@ -159,7 +159,7 @@ def _bank_settled(c: LimitCase, bank: Bank, high: float) -> Iterator[Limit]:
         f"bank_listed:{bank.id}",
         "bank_listed",
         f"{bank.name} on a solar input",
-        ticked(c.part, f"bank:{bank.id}"),
+        is_ticked(c.part, f"bank:{bank.id}"),
         f"A solar input is made for panels. Ask {c.station.name}'s maker whether a battery of {number_text(high)} "
         f"V may feed it, "
         "and keep the answer.",
@@ -171,7 +171,7 @@ def _bank_settled(c: LimitCase, bank: Bank, high: float) -> Iterator[Limit]:
             f"bank_swap:{bank.id}",
             "bank_swap",
             f"{bank.name}: by hand",
-            ticked(c.part, f"swap:{bank.id}"),
+            is_ticked(c.part, f"swap:{bank.id}"),
             f"One input for the array by day and {bank.name} by night: a hand changes the plug at dusk and "
             f"dawn, with the array "
             "covered or its disconnect open.",
@@ -206,7 +206,7 @@ def _direct(c: LimitCase) -> Iterator[Limit]:
         "dc_volts",
         "direct_volts",
         "Volts of the ports",
-        ticked(part, "dc_volts"),
+        is_ticked(part, "dc_volts"),
         f"{names}: made for {station.dc_port_v:g} V? Measure the port and read the label of what is plugged in; "
         f"a car socket carries "
         "less than its shape says.",
@@ -223,7 +223,7 @@ def _ac_side(c: LimitCase) -> Iterator[Limit]:
             f"ac_side:{array.id}",
             "ac_side",
             f"{array.name} in an outage",
-            forms or ticked(c.part, f"ac_side:{array.id}"),
+            forms or is_ticked(c.part, f"ac_side:{array.id}"),
             f"{array.name} has an inverter of its own, and {c.station.name} runs it in an outage, as its maker "
             f"lists; it throttles "
             "it when full."
@@ -244,7 +244,7 @@ def _waiting(c: LimitCase) -> Iterator[Limit]:
         "swap",
         "swap",
         "Changing stations at the inlet",
-        ticked(part, f"swap:{source.id}"),
+        is_ticked(part, f"swap:{source.id}"),
         f"{c.station.name} waits: a hand switches the outlet of the one before it off, pulls its cord and plugs "
         f"this one in. "
         "Never two at once, and never a cord with two plugs.",
@@ -280,7 +280,7 @@ def _engine_indoors(c: LimitCase) -> Iterator[Limit]:
         "engine_near",
         "engine_near",
         "Engine near the garage",
-        ticked(part, "engine_near"),
+        is_ticked(part, "engine_near"),
         f"{c.station.name} is in the garage, and {part.generator.name} charges it. Keep the engine at "
         f"least {least_text(FAR_M)} "
         "outside with its exhaust away from every opening, never in the garage with its door open. "

@@ -9,7 +9,7 @@ from imbuto.core.basics.units import number_text
 from imbuto.core.equipment.catalogue import Station
 from imbuto.core.home.circuits import breaker_amps
 from imbuto.core.home.loads import is_continuous, mean_w
-from imbuto.core.limits.limit_registry import LimitRow, ticked
+from imbuto.core.limits.limit_registry import LimitRow, is_ticked
 from imbuto.core.plan.limit import Limit
 from imbuto.core.plan.outage import Outage
 from imbuto.core.plan.system import Part
@@ -63,7 +63,7 @@ def _contracted(part: Part, station: Station) -> Iterator[Limit]:
         used=used,
         limit=most,
         unit="W",
-        ok=used <= most or ticked(part, "contracted"),
+        ok=used <= most or is_ticked(part, "contracted"),
         tick="" if used <= most else "contracted",
         counts=True,
         sentence=f"Charging at {number_text(charger)} W beside {number_text(beside)} W of the house{with_}: "

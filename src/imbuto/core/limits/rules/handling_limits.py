@@ -6,7 +6,7 @@ from collections.abc import Iterator
 
 from imbuto.core.basics.measures import mass_text
 from imbuto.core.equipment.catalogue import Station
-from imbuto.core.limits.limit_registry import LimitRow, ticked
+from imbuto.core.limits.limit_registry import LimitRow, is_ticked
 from imbuto.core.plan.limit import Limit
 from imbuto.core.plan.system import Part
 
@@ -22,7 +22,7 @@ def _auto_off(part: Part, station: Station) -> Iterator[Limit]:
             title="Switching itself off",
             kind="yes_no",
             severity="caution",
-            ok=ticked(part, "auto_off"),
+            ok=is_ticked(part, "auto_off"),
             tick="auto_off",
             sentence=f"{station.name} switches its output off below {station.auto_off_below_w:g} W for "
             f"{station.auto_off_after_h:g} h, between a refrigerator's cycles too: turn that off for backup.",
@@ -40,7 +40,7 @@ def _weight(part: Part, station: Station) -> Iterator[Limit]:
             kind="yes_no",
             severity="caution",
             evidence="default",
-            ok=ticked(part, "weight"),
+            ok=is_ticked(part, "weight"),
             tick="weight",
             sentence=f"One piece weighs {mass_text(kg)}. Use two people and a cart, and never carry it on "
             "stairs alone.",

@@ -49,7 +49,7 @@ def _volts(part: Part, station: Station) -> Iterator[Limit]:
         )
 
 
-def derating(celsius: float, elevation_m: float) -> float:
+def derating_factor(celsius: float, elevation_m: float) -> float:
     """Share of continuous output left: -2 %/°C above 40 °C and -1 % per 100 m above 1,000 m. Planning default."""
     heat = max(1 - 0.02 * max(celsius - 40, 0), 0.0)
     return heat * max(1 - 0.01 * max(elevation_m - 1000, 0) / 100, 0.0)
@@ -57,7 +57,7 @@ def derating(celsius: float, elevation_m: float) -> float:
 
 def _together(part: Part, station: Station, now: Instants, outage: Outage) -> Iterator[Limit]:
     source = part.source
-    derated = derating(outage.at(source), part.home.site.elevation_m)
+    derated = derating_factor(outage.at(source), part.home.site.elevation_m)
     watts, va = now.most(now.w + now.high_w), now.most(now.va)
     yield Limit(
         id="together_w",

@@ -85,7 +85,7 @@ def _starts(part: Part, station: Station, now: Instants, outage: Outage) -> Iter
         severity="caution" if hand else "broken",
         sentence=f"After a dark spell everything may call at once: {number_text(everything)} VA of "
         f"{number_text(surge * weak)}."
-        + ("" if everything <= surge * weak else f" One at a time: {' → '.join(staggered(now))}."),
+        + ("" if everything <= surge * weak else f" One at a time: {' → '.join(staggered_start_order(now))}."),
     )
 
 
@@ -117,7 +117,7 @@ def _lacks(t: TriedStart, part: Part, outage: Outage, load: Load, total: float, 
     return ""
 
 
-def staggered(now: Instants) -> list[str]:
+def staggered_start_order(now: Instants) -> list[str]:
     """The order to switch on in: the largest starts first, while little else runs."""
     order = sorted(now.fed, key=lambda f: -f.load.start_extra_va)
     return list(dict.fromkeys(f.circuit.name if f.circuit else f.load.name for f in order if f.load.start_extra_va > 0))

@@ -14,7 +14,7 @@ EQUAL_WITHIN = 2.0  # points of charge between what is joined; common practice o
 OFF = "Outputs off while anything is plugged in or out."
 
 
-def commissioning(each: Sequence[Part]) -> Iterator[Procedure]:
+def commissioning_procedures(each: Sequence[Part]) -> Iterator[Procedure]:
     """Of every source of a plan, in their order."""
     for x in each:
         yield from _of_source(x, f"@{x.source.id}" if len(each) > 1 else "")

@@ -11,7 +11,7 @@ from imbuto.core.basics.measures import least_text
 from imbuto.core.basics.units import number_text
 from imbuto.core.limits.rules.generator_limits import FAR_M
 from imbuto.core.outages.possible_steps import is_spared
-from imbuto.core.outages.proving.commissioning import commissioning
+from imbuto.core.outages.proving.commissioning import commissioning_procedures
 from imbuto.core.outages.proving.test_procedures import Procedure, TestLine
 from imbuto.core.plan.system import Part, PoweredLoad
 from imbuto.core.run.run import Run
@@ -39,7 +39,7 @@ def procedures(each: Sequence[Part], runs: Mapping[str, tuple[Run, Run | None]])
     own = [x for x in each if x.fed]
     if not own:
         return []
-    found = [*commissioning(each), *_transfer(own), *_rooms(own), *_flicker(own)]
+    found = [*commissioning_procedures(each), *_transfer(own), *_rooms(own), *_flicker(own)]
     for x in own:
         at = f"@{x.source.id}" if len(own) > 1 else ""
         found += [

@@ -65,7 +65,7 @@ def off_calendar(a: SheetRequest) -> bytes:
         for t in off_time_of(a).steps
         if t.at is not None
     ]
-    return calendar.recurring(rows, f"{a.home_id}.{a.plan.id}.work", zone, datetime.now(UTC))
+    return calendar.recurring_events(rows, f"{a.home_id}.{a.plan.id}.work", zone, datetime.now(UTC))
 
 
 def _no_day(a: SheetRequest) -> list[str]:

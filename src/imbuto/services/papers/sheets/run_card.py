@@ -13,7 +13,7 @@ from imbuto.core.outages.checkpoints import checkpoints, first_off
 from imbuto.core.run.food_warming import FREEZER, box_of
 from imbuto.core.switching.card_steps import IN_SHORT, CardStep
 from imbuto.core.switching.running_acts import running_acts
-from imbuto.core.switching.switch_model import switching
+from imbuto.core.switching.switch_model import switching_model
 from imbuto.core.switching.switching_cards import STOPS, Card
 from imbuto.formats.printing.paper import Bullets, NumberedSteps, Paragraph, Sheet, SheetPart, TableRows
 from imbuto.services.outages.switching_views import cards_of
@@ -119,7 +119,7 @@ def stays_off(a: SheetRequest, cards: list[Card]) -> list[str]:
     if over is None:
         return []
     ends = {part: to for s in over.steps for part, to in s.moves}
-    named = switching(a.parts).parts
+    named = switching_model(a.parts).parts
     out = [
         named[p].name
         for p, to in ends.items()

@@ -9,7 +9,7 @@ from collections.abc import Iterator
 
 from imbuto.core.basics.units import number_text
 from imbuto.core.limits.instants import instants
-from imbuto.core.limits.limit_registry import LimitCase, LimitRow, ticked, yes_no
+from imbuto.core.limits.limit_registry import LimitCase, LimitRow, is_ticked, yes_no
 from imbuto.core.limits.rules.power_limits import on_leg
 from imbuto.core.limits.rules.switch_slot_limits import amps_held
 from imbuto.core.limits.rules.wiring.shared_neutral_limits import neutral_pairs
@@ -102,7 +102,7 @@ def _nested(c: LimitCase, device: Device) -> Iterator[Limit]:
             f"lever:{device.id}",
             "lever",
             f"{lower.name}: by hand",
-            ticked(part, "lever"),
+            is_ticked(part, "lever"),
             f"What is behind {lower.name} goes to {c.station.name} and back to {upper.name} by hand, before the "
             f"one is empty or "
             "drives off; without a hand it stays with that one.",
@@ -116,7 +116,7 @@ def _nested(c: LimitCase, device: Device) -> Iterator[Limit]:
             f"lower_charger:{device.id}",
             "lower_charger",
             f"Charger of {name}",
-            ticked(part, "lower_charger"),
+            is_ticked(part, "lower_charger"),
             f"{name} charges from {charger.name}, which {upper.name} feeds in an outage: its charger is off "
             f"while that one "
             "discharges, or one battery fills the other and every conversion is paid. Set it so on both, and "
@@ -188,7 +188,7 @@ def _live(c: LimitCase) -> Iterator[Limit]:
             "opened",
             "opened",
             "Breakers to open first",
-            ticked(part, "opened"),
+            is_ticked(part, "opened"),
             f"{names}: {hands} opens {'its breaker' if len(open_) == 1 else 'their breakers'} before the source "
             f"carries the panel; "
             "gear that goes over by itself does not wait, so the start has to be borne or the breakers stay open.",

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from imbuto.core.equipment.catalogue import Station
-from imbuto.core.limits.limit_registry import LimitRow, ticked
+from imbuto.core.limits.limit_registry import LimitRow, is_ticked
 from imbuto.core.plan.limit import Limit
 from imbuto.core.plan.system import Part
 
@@ -15,7 +15,7 @@ def _bond(part: Part, station: Station) -> Iterator[Limit]:
     if not part.equipment.traits.wired:
         return
     switched = part.equipment.switched_neutral
-    settled = ticked(part, "bond")
+    settled = is_ticked(part, "bond")
     if station.bonded_neutral and not switched:
         rule = (
             f"{station.name} joins neutral and ground, and so does the house, as this switch leaves the neutral "

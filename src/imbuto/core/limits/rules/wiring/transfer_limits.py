@@ -7,7 +7,7 @@ from collections.abc import Iterator
 from imbuto.core.basics.units import number_text
 from imbuto.core.equipment.catalogue import Station
 from imbuto.core.limits.instants import Instants
-from imbuto.core.limits.limit_registry import LimitRow, ticked
+from imbuto.core.limits.limit_registry import LimitRow, is_ticked
 from imbuto.core.plan.limit import Limit
 from imbuto.core.plan.system import Part
 
@@ -39,7 +39,7 @@ def _transfer_time(part: Part, station: Station) -> Iterator[Limit]:
             title="Time to take over",
             kind="yes_no",
             severity="caution",
-            ok=ticked(part, "ups"),
+            ok=is_ticked(part, "ups"),
             tick="ups",
             evidence="default",
             sentence=f"{who}, and a switch thrown by hand takes minutes; {ups}."
@@ -47,7 +47,7 @@ def _transfer_time(part: Part, station: Station) -> Iterator[Limit]:
             else f"{who}, and the time to take over is unlisted; {ups}, or test it with a computer without battery.",
         )
         return
-    ok = ms <= RIDE_THROUGH_MS or ticked(part, "ups")
+    ok = ms <= RIDE_THROUGH_MS or is_ticked(part, "ups")
     yield Limit(
         id="transfer",
         family="transfer",
@@ -81,7 +81,7 @@ def _bypass(part: Part, station: Station, now: Instants) -> Iterator[Limit]:
         used=used,
         limit=limit,
         unit="A",
-        ok=used <= limit or ticked(part, "bypass"),
+        ok=used <= limit or is_ticked(part, "bypass"),
         tick="" if used <= limit else "bypass",
         evidence="default",
         counts=True,

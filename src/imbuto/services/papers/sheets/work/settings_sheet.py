@@ -10,7 +10,7 @@ from imbuto.services.papers.sheet_request import SheetKind, SheetRequest
 WHERE = {"device": "on the device", "app": "in its app", "remote": "on its remote display"}
 
 
-def joining(a: SheetRequest) -> Sheet:
+def settings_sheet(a: SheetRequest) -> Sheet:
     """Every possible feed, and what has to be set where."""
     feeds = tuple((f.target, f.source, f.position) for f in a.diagram.feeds)
     return a.sheet(
@@ -66,6 +66,6 @@ KIND = SheetKind(
     "Joining and settings",
     "Every possible feed; what is set where",
     "the electrician, whoever reads settings back",
-    joining,
+    settings_sheet,
     _unset,
 )
