@@ -82,6 +82,9 @@ def take(page: Page) -> None:
     page.wait_for_selector("text=High wind along the bay")
     snap(page, "ready")
     page.goto(f"http://localhost:{PORT}/start")
+    for name in ("Refrigerator", "Internet", "Lamps", "Breathing machine"):
+        page.get_by_role("button", name=name, exact=True).click()
+    page.get_by_text("Three sizes to choose from").wait_for()
     page.wait_for_timeout(800)
     snap(page, "start")
 

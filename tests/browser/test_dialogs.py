@@ -62,7 +62,7 @@ def looked_through(page: Page, name: str, opens: Opens) -> None:
         found[theme] = violations(page, "color-contrast" if theme == "lamp" else None)
     assert not any(found.values()), (name, found)
     assert page.evaluate(STICKS_OUT) == [], name
-    for n in range(breadth(12, 24)):
+    for n in range(breadth(8, 24)):
         page.keyboard.press("Shift+Tab" if n % 8 == 7 else "Tab")
         assert page.evaluate(INSIDE), (name, n, page.evaluate("document.activeElement.outerHTML.slice(0, 200)"))
     for _ in range(3):  # a list that is open closes first

@@ -60,8 +60,8 @@ LOOKS = (("desk", "paper"), ("desk", "lamp"), ("tablet", "paper"), ("phone", "pa
 @pytest.mark.parametrize("part", range(3))
 def test_no_fault_in_any_place_width_or_theme(page: Page, house: str, part: int):
     """Each place opened once, and looked at on a desk, a tablet and a phone, and by lamp; then made narrow and wide.
-    The short form looks at each place one way and at three of the
-    widths, in turn."""
+    The short form looks at every other place one way, and at the
+    others at one width, in turn."""
     found: dict[tuple[str, int, str], list[str]] = {}
     for i, (place, title) in list(enumerate(PLACES.items()))[part::3]:
         page.set_viewport_size({"width": 1280, "height": 800})
@@ -71,7 +71,7 @@ def test_no_fault_in_any_place_width_or_theme(page: Page, house: str, part: int)
         page.wait_for_load_state("networkidle")
         if page.evaluate("document.documentElement.scrollHeight") > 800 and place != "walk":
             found[place, 1280, "scrolls as a whole"] = []
-        for size, theme in breadth(LOOKS[i % 4 :][:1], LOOKS):
+        for size, theme in breadth(LOOKS[i % 4 :][:1] if i % 2 else (), LOOKS):
             width, height = SIZES[size]
             page.set_viewport_size({"width": width, "height": height})
             page.evaluate("(theme) => (document.documentElement.dataset.theme = theme)", theme)
@@ -79,7 +79,7 @@ def test_no_fault_in_any_place_width_or_theme(page: Page, house: str, part: int)
             if faults := violations(page, "color-contrast" if theme == "lamp" else None):
                 found[place, width, theme] = faults
         page.evaluate("document.documentElement.dataset.theme = 'paper'")
-        for width in breadth(WIDTHS[i % 9 :: 9], WIDTHS):
+        for width in breadth(() if i % 2 else WIDTHS[i % 9 :: 9], WIDTHS):
             page.set_viewport_size({"width": width, "height": 844 if width < 600 else 800})
             page.wait_for_timeout(60)  # the columns are laid out anew
             if lost := page.evaluate(REACH):

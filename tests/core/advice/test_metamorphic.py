@@ -15,7 +15,7 @@ from tests.core.run.test_several import random_several
 from tests.support import random_plan
 
 KIT = SEVERAL.over(shipped())
-SEEDS = range(breadth(40, 300))
+SEEDS = range(breadth(20, 300))
 
 
 def a_case(seed: int):

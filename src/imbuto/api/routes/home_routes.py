@@ -5,11 +5,12 @@ from __future__ import annotations
 import asyncio
 from collections.abc import AsyncIterator
 from dataclasses import dataclass
-from datetime import datetime, time
+from datetime import datetime
 from typing import Annotated, Any
 
-from fastapi import APIRouter, Depends, Request, Response
+from fastapi import APIRouter, Depends, Query, Request, Response
 from fastapi.sse import EventSourceResponse, ServerSentEvent
+from pydantic import BaseModel
 
 from imbuto import __version__
 from imbuto.api.access_guard import session_of
@@ -17,6 +18,7 @@ from imbuto.api.edit_answers import TELLS, edit_response
 from imbuto.api.hosts import is_here
 from imbuto.api.request_bodies import BackupBody, EditBody, TurnBody
 from imbuto.api.route_helpers import ERRORS, P, at_the_machine, pair_of, raw_body, safe_stem
+from imbuto.core.basics.towns import Town, towns_named
 from imbuto.formats import bundle, planfile, strict_json
 from imbuto.formats.documents import HOME, OUTAGE, PLAN
 from imbuto.services.desk.device_rights import Rights, check_ops
@@ -24,9 +26,11 @@ from imbuto.services.desk.edits import HomeState
 from imbuto.services.desk.safekeeping import backed_up, erase
 from imbuto.services.desk.verdict_views import VerdictView
 from imbuto.services.first_page.first_answers import Answers, first_answer
+from imbuto.services.first_page.first_preview import FirstPreview, first_preview
 from imbuto.services.first_page.home_summary import FrontView, front_view
 from imbuto.services.outages.watched_station import Watch
 from imbuto.services.papers.binder_files import take_packed
+from imbuto.services.source.own_equipment import SheetView, read_label
 from imbuto.store.repository import HomeLine
 
 LISTEN_S = 0.4
@@ -58,10 +62,33 @@ def homes(planner: P) -> list[HomeLine]:
 
 @router.post("/homes")
 def start_home(answers: Answers, planner: P) -> HomeState:
-    """A fresh home from the first three answers."""
-    evening = datetime.combine(datetime.now().date(), time(18))
-    home, plan, outage = first_answer(answers, evening)
+    """A fresh home from the first answers."""
+    home, plan, outage = first_answer(answers, datetime.now().date())
     return planner.add(HOME.write(home), [PLAN.write(plan)], [OUTAGE.write(outage)])
+
+
+@router.post("/first-answer")
+def answer_first_questions(answers: Answers) -> FirstPreview:
+    """Answer a newcomer while the questions are filled in; nothing is kept."""
+    return first_preview(answers, datetime.now().date())
+
+
+class StationSheetBody(BaseModel):
+    """The text of a station's page or label."""
+
+    text: str
+
+
+@router.post("/station-sheet")
+def read_station_sheet(body: StationSheetBody) -> SheetView:
+    """Read the page or label of a station; nothing is kept."""
+    return read_label("stations", body.text)
+
+
+@router.get("/towns")
+def find_towns(text: Annotated[str, Query(max_length=100)]) -> list[Town]:
+    """Towns whose names begin with a text, the largest first."""
+    return towns_named(text)
 
 
 @router.get("/homes/{home_id}")

@@ -137,12 +137,12 @@ class Answer:
         parts = self.system.parts
         wants = []
         if (load.hard_wired or both) and cords:
-            wants.append("a transfer switch that moves its circuit, by an electrician")
+            wants.append("a transfer switch for its circuit, fitted by an electrician")
         if both and (not parts or len(parts[0].station.legs) < 2):
-            wants.append("a station that gives 120/240 V, or a pair with the maker's coupler")
+            wants.append("a station that supplies 120/240 V, or two linked by the manufacturer's coupler")
         if not wants:
-            wants.append("an outlet of the station" if cords else "a place of the switch for its circuit")
-        return f"{load.name} is not fed: it needs {' and '.join(wants)}."
+            wants.append("a station outlet" if cords else "a switch slot for its circuit")
+        return f"{load.name} isn't powered. It needs {' and '.join(wants)}."
 
     @property
     def reaches(self) -> bool:

@@ -6,6 +6,8 @@ from collections.abc import Callable, Iterator
 from dataclasses import dataclass, replace
 from itertools import chain, combinations
 
+from imbuto.core.basics.clock import Window
+from imbuto.core.basics.measures import hour_text
 from imbuto.core.basics.units import Leg
 from imbuto.core.equipment.catalogue import Catalogue, Station
 from imbuto.core.equipment.wires import Cord, wires
@@ -22,6 +24,8 @@ MOST_UNPLUGGED = 30  # loads that are tried unplugged, the heaviest
 STRIP_VA = 200.0  # what runs at no more may share a power strip; planning default
 STRIP_KINDS = ("electronics", "corrected", "light")
 LARGE_TASK_W = 500.0
+DAYTIME = Window(start_h=6, end_h=23)  # of what is switched off at night; planning default
+NIGHT_OFF = ("communications", "comfort", "convenience")  # purposes that nobody needs asleep
 
 
 # Families that another station does nothing for.
@@ -73,6 +77,7 @@ def widening_moves(part: Part, catalogue: Catalogue) -> Iterator[Move]:
     yield from _more_units(part, catalogue)
     yield from _more_panels(part)
     yield from _rests(part)
+    yield from _nights_off(part)
     yield from _unplugs(part, riders_only=True)
 
 
@@ -292,9 +297,27 @@ def _rests(part: Part) -> Iterator[Move]:
         name = feed_name(part.home, feed)
         if feed.stance == "keep_on":
             turned = replace(feed, stance="turns", windows=(), share=TRIED_SHARE)
-            yield Move(f"turns:{feed_id}", f"rest:{feed_id}", f"{name} in turns", _with_feed(part.plan, turned), 1)
+            yield Move(
+                f"turns:{feed_id}",
+                f"rest:{feed_id}",
+                f"{name} in turns, half the time",
+                _with_feed(part.plan, turned),
+                1,
+            )
         else:
             yield Move(f"rest:{feed_id}", f"rest:{feed_id}", f"rest {name}", _without_feed(part.plan, feed_id), 2)
+
+
+def _nights_off(part: Part) -> Iterator[Move]:
+    """Switch off at night what is on around the clock and nobody uses asleep: entertainment, the internet."""
+    for feed_id, items in _by_feed(part).items():
+        feed = part.plan.feeds[feed_id]
+        off_at_night = [i for i in items if i.load.use.kind == "always" and i.load.purpose in NIGHT_OFF]
+        if not items or len(off_at_night) < len(items) or feed.stance != "keep_on":
+            continue
+        turned = replace(feed, stance="turns", windows=(DAYTIME,))
+        label = f"{feed_name(part.home, feed)} off from {hour_text(DAYTIME.end_h)} to {hour_text(DAYTIME.start_h)}"
+        yield Move(f"night:{feed_id}", f"rest:{feed_id}", label, _with_feed(part.plan, turned), 0.7)
 
 
 def _unplugs(part: Part, *, riders_only: bool) -> Iterator[Move]:

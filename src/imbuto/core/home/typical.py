@@ -19,6 +19,7 @@ class Typical:
     times: hours of the day, separated by blanks
     run_w_230: where a 230 V appliance of the kind is stronger
     first: asked about in the first two minutes
+    also: other names it is looked for by, separated by blanks
     reason: the physical cause of the spread
     """
 
@@ -44,6 +45,7 @@ class Typical:
     hard_wired: bool = False
     both_legs: bool = False
     first: bool = False
+    also: str = ""
     reason: str
 
     def load(self, ident: str, count: int, volts: int) -> Load:

@@ -1,60 +1,127 @@
-"""The first two minutes: three answers become a home, a plan with cords, and a first verdict."""
+"""Turn the first answers of a newcomer into a home, an outage and a plan on cords."""
 
 from __future__ import annotations
 
 import re
+from collections.abc import Sequence
 from dataclasses import dataclass, field, replace
-from datetime import datetime
+from datetime import date, datetime
+from decimal import Decimal
 from typing import Annotated, Literal
 
 from annotated_types import Interval, Len
 
 from imbuto.core.advice.answer import Answer, judge
-from imbuto.core.basics.errors import UnknownReference
+from imbuto.core.basics.clock import Window
+from imbuto.core.basics.errors import InvalidValue, UnknownReference
 from imbuto.core.basics.time_zone_places import place_of_zone
-from imbuto.core.basics.units import Hours, Name, Text
-from imbuto.core.equipment.catalogue import Catalogue, Station, shipped
+from imbuto.core.basics.towns import town_named
+from imbuto.core.basics.units import HourOfDay, Hours, Name, Text
+from imbuto.core.equipment.catalogue import Catalogue, Generator, Station, TransferEquipment, shipped
+from imbuto.core.home.circuits import Circuit
 from imbuto.core.home.home import Currency, Home, Service, Site, check_home
-from imbuto.core.home.loads import Load
+from imbuto.core.home.loads import Load, Use
 from imbuto.core.home.typical import typical
+from imbuto.core.plan.itemised_costs import to_buy
 from imbuto.core.plan.outage import Outage
-from imbuto.core.plan.plan import Feed, Plan
-from imbuto.core.plan.sources import Source
+from imbuto.core.plan.plan import Device, Feed, Plan
+from imbuto.core.plan.sources import Engine, Source
 
 Climate = Literal["mild", "cold_winter", "hot_summer"]
-# °C indoors without heating or cooling, and in the garage: planning defaults.
-SPOTS: dict[Climate, tuple[float, float, float]] = {
-    "mild": (19.0, 12.0, 10.0),
-    "cold_winter": (16.0, 2.0, -5.0),
-    "hot_summer": (28.0, 33.0, 34.0),
+Season = Literal["winter", "summer"]
+# °C indoors without heating or cooling, in the garage and outdoors: planning defaults.
+SPOTS: dict[tuple[Climate, Season], tuple[float, float, float]] = {
+    ("mild", "winter"): (18.0, 8.0, 5.0),
+    ("mild", "summer"): (25.0, 26.0, 28.0),
+    ("cold_winter", "winter"): (16.0, 2.0, -5.0),
+    ("cold_winter", "summer"): (24.0, 25.0, 27.0),
+    ("hot_summer", "winter"): (18.0, 11.0, 9.0),
+    ("hot_summer", "summer"): (28.0, 33.0, 34.0),
 }
-
+WORST: dict[Climate, Season] = {"mild": "winter", "cold_winter": "winter", "hot_summer": "summer"}
+COLD_FROM, HOT_TO = 41.0, 33.0  # degrees of latitude: a climate guessed from the town; planning default
+LITRES_PER_KWH = {"half": 0.65, "full": 0.55}  # petrol, by half and full load; planning default
 
 OWN_ID = "own-station"
+SWITCH = "switch"
+BREAKERS = (15, 20, 30, 40, 50, 60)  # A, usual ones
+OWN_NAME = "My power station"
+OWN_GENERATOR = "own-generator"
+LEAST_SPAN = 0.25  # h, of use in a day
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class OwnBox:
-    """A power station that somebody has, as its label says it.
+    """Describe a power station that someone has, as its label does. 0, or None for the own draw, where it isn't listed.
 
-    nominal_wh, continuous_w: stored, and what it gives for as long as it lasts
-    outlets: for plugs, 0 where nobody counted them
+    nominal_wh, continuous_w: stored, and what it supplies for as long as it lasts
+    surge_va, idle_w: for a start; its own draw
+    outlets, outlet_a: how many, and the A of each
+    charge_w: W from the wall
     """
 
-    name: Name = "My power station"
+    name: Name = OWN_NAME
     nominal_wh: Annotated[float, Interval(ge=10, le=200_000)]
     continuous_w: Annotated[float, Interval(ge=10, le=50_000)]
+    surge_va: Annotated[float, Interval(ge=0, le=200_000)] = 0
+    idle_w: Annotated[float, Interval(ge=0, le=1_000)] | None = None
     outlets: Annotated[int, Interval(ge=0, le=40)] = 0
+    outlet_a: Annotated[float, Interval(ge=0, le=100)] = 0
+    charge_w: Annotated[float, Interval(ge=0, le=50_000)] = 0
+    weight_kg: Annotated[float, Interval(ge=0, le=1_000)] = 0
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class OwnEngine:
+    """Describe a generator that someone has. running_w: for as long as it has fuel; stock_l: fuel at hand, litres."""
+
+    running_w: Annotated[float, Interval(ge=50, le=50_000)]
+    stock_l: Annotated[float, Interval(ge=0, le=1_000)] = 20.0
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class PickDetail:
+    """Correct a typical load.
+
+    watts: average W while in use, None for the typical one
+    from_h, to_h: hours of the day it is used, None for its own habit
+    """
+
+    watts: Annotated[float, Interval(ge=0.5, le=20_000)] | None = None
+    from_h: HourOfDay | None = None
+    to_h: HourOfDay | None = None
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class OtherLoad:
+    """Describe something that the table of typical loads doesn't have. watts: average W while in use."""
+
+    name: Name
+    watts: Annotated[float, Interval(ge=0.5, le=20_000)]
+    count: Annotated[int, Interval(ge=1, le=20)] = 1
+    from_h: HourOfDay | None = None
+    to_h: HourOfDay | None = None
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Package:
+    """Name a station to buy, with so many modules."""
+
+    station: Text
+    modules: Annotated[int, Interval(ge=0, le=20)] = 0
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Answers:
-    """What a newcomer says.
+    """Hold the answers of a newcomer.
 
-    picks: typical load id → how many
-    own: the power station that is there, None for nothing yet
-    hours: how long the power is usually out; latitude
-    longitude: degrees north and east, None for what the time zone tells
+    picks: typical load id → how many; details: corrections by the same id
+    others: what the table doesn't have
+    own, engine: the power station and the generator that are there, None for none
+    buy: the package chosen, None for the one Imbuto proposes
+    place: a town; latitude, longitude: degrees north and east, None for those of the town or the time zone
+    climate: None to guess it from the latitude; season: None for the climate's worst
+    hours: how long the power is usually out
     """
 
     name: Name
@@ -64,118 +131,333 @@ class Answers:
     place: Text = ""
     latitude: Annotated[float, Interval(ge=-66, le=66)] | None = None
     longitude: Annotated[float, Interval(ge=-180, le=180)] | None = None
-    climate: Climate = "mild"
+    climate: Climate | None = None
+    season: Season | None = None
     picks: dict[str, Annotated[int, Interval(ge=0, le=20)]] = field(default_factory=dict)
+    details: dict[str, PickDetail] = field(default_factory=dict)
+    others: Annotated[list[OtherLoad], Len(0, 20)] = field(default_factory=list)
     hours: Hours = 12.0
     own: OwnBox | None = None
+    engine: OwnEngine | None = None
+    buy: Package | None = None
 
 
-def first_answer(answers: Answers, start: datetime) -> tuple[Home, Plan, Outage]:
-    """A home with those loads, a plan that feeds what can hang on a cord, and the usual outage.
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Setting:
+    """Say where and when a newcomer's outage is.
 
-    The station is the one that is there; where there is none, the smallest that fits and reaches the goal, else the
-    one that lasts longest. Raises UnknownReference.
+    place: as it is shown; unknown: the town that was typed and isn't in the table, else empty
     """
+
+    place: str
+    latitude: float
+    longitude: float
+    climate: Climate
+    season: Season
+    unknown: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class FirstHome:
+    """Hold the home of a newcomer before a station is chosen.
+
+    corded: what a cord can power; wired: what is wired in, each on a circuit of its own
+    engine: the generator that is there, None for none
+    """
+
+    home: Home
+    outage: Outage
+    corded: tuple[Load, ...]
+    wired: tuple[Load, ...]
+    engine: Engine | None
+
+    @property
+    def catalogue(self) -> Catalogue:
+        """Shipped equipment and the newcomer's own."""
+        return self.home.catalogue.over(shipped())
+
+
+def setting_of(answers: Answers) -> Setting:
+    """Settle where and when: the entered coordinates, else the town, else the place the time zone is named for."""
+    town = town_named(answers.place) if answers.place.strip() else None
+    near = place_of_zone(answers.time_zone)
+    unknown = answers.place if answers.place.strip() and town is None and answers.latitude is None else ""
+    if answers.latitude is not None and answers.longitude is not None:
+        place, latitude, longitude = answers.place, answers.latitude, answers.longitude
+    elif town is not None:
+        place, latitude, longitude = town.place, town.latitude, town.longitude
+    elif near is not None:
+        place, latitude, longitude = f"near {near.name}, by its time zone", near.latitude, near.longitude
+    else:
+        place, latitude, longitude = "", 45.0, 0.0
+    degrees = abs(latitude)
+    guessed: Climate = "cold_winter" if degrees >= COLD_FROM else "hot_summer" if degrees <= HOT_TO else "mild"
+    climate = answers.climate or guessed
+    season = answers.season or WORST[climate]
+    latitude = min(max(latitude, -66.0), 66.0)
+    return Setting(place=place, latitude=latitude, longitude=longitude, climate=climate, season=season, unknown=unknown)
+
+
+def first_home(answers: Answers, today: date) -> FirstHome:
+    """Make the home and the outage. Raises UnknownReference, InvalidValue."""
+    at = setting_of(answers)
     loads = _loads(answers)
+    engine = answers.engine
     home = Home(
         id=_ident(answers.name),
         name=answers.name,
         service=Service(volts=answers.volts, legs=2 if answers.volts == 120 else 1, main_a=0),
-        site=_site(answers),
-        loads={load.id: load for load in loads},
-        catalogue=Catalogue(stations={OWN_ID: _own_station(answers.own, answers.volts)} if answers.own else {}),
+        site=Site(
+            place=at.place,
+            time_zone=answers.time_zone,
+            currency=answers.currency,
+            climate=at.climate,
+            latitude=at.latitude,
+            longitude=at.longitude,
+        ),
+        circuits={load.id: _own_circuit(load, answers.volts) for load in loads if load.hard_wired},
+        loads={load.id: replace(load, circuit=load.id) if load.hard_wired else load for load in loads},
+        catalogue=Catalogue(
+            stations={OWN_ID: _own_station(answers.own, answers)} if answers.own else {},
+            generators={OWN_GENERATOR: _own_generator(engine, answers.volts)} if engine else {},
+        ),
     )
     check_home(home)
-    indoors, garage, outdoors = SPOTS[answers.climate]
+    indoors, garage, outdoors = SPOTS[at.climate, at.season]
     outage = Outage(
         id="usual",
-        name="The usual cut",
-        start=start,
+        name=length_words(answers.hours, at.season).capitalize(),
+        start=_evening(today, at),
         hours=answers.hours,
         goal_hours=answers.hours,
         indoors_c=indoors,
         garage_c=garage,
         outdoors_c=outdoors,
     )
-    fed = [load for load in loads if not typical()[load.id].hard_wired]
+    corded = tuple(x for x in home.loads.values() if not x.hard_wired)
+    wired = tuple(x for x in home.loads.values() if x.hard_wired)
+    use = Engine(generator=OWN_GENERATOR, stock_l=engine.stock_l, owned=True) if engine else None
+    return FirstHome(home, outage, corded, wired, use)
+
+
+def length_words(hours: float, season: Season) -> str:
+    """Say how long an outage is, and when: ``12-hour winter night``."""
+    if hours <= 14:
+        return f"{hours:g}-hour {season} {'evening' if hours <= 6 else 'night'}"
+    return f"{hours:g} hours in {season}" if hours < 48 else f"{hours / 24:g} days in {season}"
+
+
+def _evening(today: date, at: Setting) -> datetime:
+    """Six in the evening, in the middle of the next such season."""
+    month = 1 if (at.season == "winter") == (at.latitude >= 0) else 7
+    year = today.year if today <= date(today.year, month, 15) else today.year + 1
+    return datetime(year, month, 15, 18)
+
+
+def first_answer(answers: Answers, today: date) -> tuple[Home, Plan, Outage]:
+    """Make a home with those loads, a plan on cords, and the usual outage.
+
+    The station is the one that is there, or the package chosen; else the smallest that fits and reaches the goal, or
+    the one that lasts longest. Raises UnknownReference.
+    """
+    first = first_home(answers, today)
+    return first.home, first_plan(first, answers), first.outage
+
+
+def first_plan(first: FirstHome, answers: Answers) -> Plan:
+    """Choose the station and put everything on its cords. Raises UnknownReference."""
     if answers.own is not None:
-        return home, _cords(fed, home.catalogue.stations[OWN_ID], 0, owned=True), outage
-    return home, _first_plan(home, fed, outage), outage
+        return cords_plan(first, first.catalogue.stations[OWN_ID], 0, owned=True)
+    if answers.buy is not None:
+        station = first.catalogue.stations.get(answers.buy.station)
+        if station is None or station.leg_volts != first.home.service.volts:
+            raise UnknownReference("buy", answers.buy.station, "choose one of the packages that are shown")
+        return _tried(first, station, min(answers.buy.modules, station.max_modules)).plan
+    sizes = tried_sizes(first)
+    return sizes[proposed(sizes)].plan if sizes else Plan(id="cords", name="Cords only")
 
 
-def _own_station(box: OwnBox, volts: Literal[120, 230]) -> Station:
-    """What its label says; the rest is unlisted, and judged by careful defaults that are named."""
-    return Station(
-        id=OWN_ID,
-        name=box.name,
-        volts="120" if volts == 120 else "230",
-        nominal_wh=box.nominal_wh,
-        continuous_w=box.continuous_w,
-        outlets=box.outlets,
+@dataclass(frozen=True, slots=True)
+class TriedSize:
+    """Hold one size of station that was tried. switch: the transfer switch with it, None where nothing is wired in."""
+
+    station: Station
+    modules: int
+    switch: TransferEquipment | None
+    plan: Plan
+    answer: Answer
+
+    @property
+    def price(self) -> Decimal:
+        """Price of all that is still to be bought, without the work; in the station's own currency."""
+        part = self.answer.lead.part if self.answer.lead else None
+        return to_buy(part, part) if part else Decimal(0)
+
+    @property
+    def reaches(self) -> bool:
+        """Whether what it powers lasts to the goal 9 times in 10."""
+        low = self.answer.low_h
+        return self.answer.fits and (low is None or low >= self.answer.outage.goal_hours)
+
+    @property
+    def rank(self) -> tuple[bool, bool, bool, float]:
+        """Prefer what fits, then what powers all of it until the goal, then what surely fits, then the hours."""
+        hours = self.answer.run.at_least_h if self.answer.run else 0.0
+        return self.answer.fits, self.reaches and not self.answer.unfed, self.answer.may_trip is None, hours
+
+
+def tried_sizes(first: FirstHome) -> list[TriedSize]:
+    """Try the shipped stations, the cheapest first, until one surely fits and lasts twice as long as the goal.
+
+    Where something is wired in, each with the smallest transfer switch that has slots enough."""
+    sizes = [
+        (s, m)
+        for s in first.catalogue.stations.values()
+        if s.leg_volts == first.home.service.volts and s.id != OWN_ID and s.price > 0 and not s.vehicle
+        for m in range(s.max_modules + 1)
+    ]
+    found = []
+    for station, modules in sorted(sizes, key=lambda x: (x[0].price + x[1] * x[0].module_price, x[0].id)):
+        found.append(_tried(first, station, modules))
+        low = found[-1].answer.low_h
+        if all(found[-1].rank[:3]) and (low is None or low >= 2 * first.outage.goal_hours):
+            break
+    return found
+
+
+def _tried(first: FirstHome, station: Station, modules: int) -> TriedSize:
+    """Try one size, with the cheapest switch that suits it."""
+    tried = []
+    for switch in _switches(first):
+        plan = cords_plan(first, station, modules, switch=switch)
+        answer = judge(first.home, plan, first.outage, first.catalogue, with_moves=False)
+        tried.append(TriedSize(station, modules, switch if plan.devices else None, plan, answer))
+        if answer.fits:
+            break
+    return next((x for x in tried if x.answer.fits), tried[0])
+
+
+def _switches(first: FirstHome) -> Sequence[TransferEquipment | None]:
+    """List manual transfer switches with slots for all that is wired in, the cheapest first; None where nothing is."""
+    slots = sum(first.home.circuits[x.id].poles for x in first.wired)
+    manual = [t for t in first.catalogue.transfer.values() if t.kind == "manual_switch" and (t.places or 0) >= slots]
+    by_price = sorted(manual, key=lambda t: t.price)
+    return by_price if slots and by_price else [None]
+
+
+def proposed(sizes: Sequence[TriedSize]) -> int:
+    """Return the place of the size to propose: the cheapest of those that rank highest and reach the goal, else the
+    one that lasts longest."""
+    best = max(x.rank[:3] for x in sizes)
+    at = [i for i, x in enumerate(sizes) if x.rank[:3] == best]
+    return at[0] if best[1] else max(at, key=lambda i: (sizes[i].rank[3], -i))
+
+
+def cords_plan(
+    first: FirstHome, station: Station, modules: int, *, owned: bool = False, switch: TransferEquipment | None = None
+) -> Plan:
+    """Spread the loads over the outlets, the strongest first, each to the outlet with least on it.
+
+    switch: a transfer switch for what is wired in, None to leave that off; circuits of 240 V stay off a station
+    without them"""
+    on = dict.fromkeys(range(1, (station.outlets or len(first.corded)) + 1), 0.0)
+    feeds = {}
+    for load in sorted(first.corded, key=lambda x: -x.run_va):
+        place = min(on, key=lambda p: (on[p], p)) if on else 1
+        on[place] = on.get(place, 0.0) + load.run_va
+        feeds[load.id] = Feed(id=load.id, load=load.id, place=place)
+    devices, slot = {}, 1
+    for load in sorted(first.wired, key=lambda x: -first.home.circuits[x.id].poles) if switch else ():
+        poles = first.home.circuits[load.id].poles
+        if poles == 2 and station.volts == "120":
+            continue
+        devices[SWITCH] = Device(id=SWITCH, equipment=switch.id if switch else "", source="main")
+        feeds[load.id] = Feed(id=load.id, circuit=load.id, device=SWITCH, place=slot)
+        slot += poles
+    sources = {"main": Source(id="main", station=station.id, modules=modules, owned=owned)}
+    return Plan(
+        id="first" if devices else "cords",
+        name="Transfer switch and cords" if devices else "Cords only",
+        sources=sources,
+        devices=devices,
+        feeds=feeds,
+        engine=first.engine,
     )
 
 
-def _site(answers: Answers) -> Site:
-    """Where the home stands: as said, or near enough the place its time zone is named for, and then that is said
-    too."""
-    near = place_of_zone(answers.time_zone)
-    here = (answers.latitude, answers.longitude)
-    place, (latitude, longitude) = answers.place, (here if None not in here else (45.0, 0.0))
-    if None in here and near is not None:
-        place, latitude, longitude = place or f"near {near.name}, by its time zone", near.latitude, near.longitude
-    return Site(
-        place=place,
-        time_zone=answers.time_zone,
+def _own_circuit(load: Load, volts: int) -> Circuit:
+    """Return the circuit of something wired in: nobody has traced it yet, and its breaker is the usual one."""
+    poles: Literal[1, 2] = 2 if load.both_legs and volts == 120 else 1
+    amps = 1.25 * load.run_va / (volts * poles)
+    breaker = next((a for a in BREAKERS if a >= amps), BREAKERS[-1])
+    return Circuit(id=load.id, name=load.name, poles=poles, breaker_a=breaker, traced=False)
+
+
+def _own_station(box: OwnBox, answers: Answers) -> Station:
+    """Return what its label says; the rest is unlisted, and judged by careful defaults that are named."""
+    return Station(
+        id=OWN_ID,
+        name=box.name,
+        volts="120" if answers.volts == 120 else "230",
+        nominal_wh=box.nominal_wh,
+        continuous_w=box.continuous_w,
+        surge_va=box.surge_va,
+        idle_w=box.idle_w,
+        outlets=box.outlets,
+        outlet_a=box.outlet_a,
+        charge_w=box.charge_w,
+        weight_kg=box.weight_kg,
         currency=answers.currency,
-        climate=answers.climate,
-        latitude=min(max(latitude or 0.0, -66.0), 66.0),
-        longitude=longitude or 0.0,
+    )
+
+
+def _own_generator(engine: OwnEngine, volts: Literal[120, 230]) -> Generator:
+    kilowatts = engine.running_w / 1000
+    return Generator(
+        id=OWN_GENERATOR,
+        name="My generator",
+        volts="120" if volts == 120 else "230",
+        running_w=engine.running_w,
+        half_l_h=max(LITRES_PER_KWH["half"] * kilowatts / 2, 0.01),
+        full_l_h=max(LITRES_PER_KWH["full"] * kilowatts, 0.01),
     )
 
 
 def _loads(answers: Answers) -> list[Load]:
     table = typical()
-    for ident in answers.picks:
+    for ident in (*answers.picks, *answers.details):
         if ident not in table:
             raise UnknownReference("picks", ident, "choose from the table of typical loads")
-    return [replace(table[k].load(k, n, answers.volts), must_stay=True) for k, n in answers.picks.items() if n > 0]
+    found = []
+    for ident, count in answers.picks.items():
+        if count > 0:
+            load = replace(table[ident].load(ident, count, answers.volts), must_stay=True)
+            found.append(_corrected(load, answers.details.get(ident, PickDetail())))
+    for n, other in enumerate(answers.others, 1):
+        load = Load(
+            id=f"other-{n}",
+            name=other.name,
+            average_w=other.watts,
+            run_w=other.watts,
+            count=other.count,
+            evidence="guess",
+            must_stay=True,
+        )
+        found.append(_corrected(load, PickDetail(from_h=other.from_h, to_h=other.to_h)))
+    return found
 
 
-def _first_plan(home: Home, fed: list[Load], outage: Outage) -> Plan:
-    catalogue = shipped()
-    best: tuple[tuple[bool, bool, bool, float], Plan] | None = None
-    for station in sorted(catalogue.stations.values(), key=lambda s: (s.price, s.id)):
-        if station.leg_volts != home.service.volts:
-            continue
-        for modules in range(station.max_modules + 1):
-            plan = _cords(fed, station, modules)
-            verdict = judge(home, plan, outage, catalogue, with_moves=False)
-            rank = _rank(verdict, outage)
-            if best is None or rank > best[0]:
-                best = (rank, plan)
-            if all(rank[:3]):
-                return plan
-    return best[1] if best else Plan(id="cords", name="Cords only")
-
-
-def _rank(verdict: Answer, outage: Outage) -> tuple[bool, bool, bool, float]:
-    """Prefer what fits, then what surely fits, then what reaches the goal, then the hours."""
-    low = verdict.band.low_h if verdict.band else 0.0
-    reaches = low is None or low >= outage.goal_hours
-    hours = verdict.run.at_least_h if verdict.run else 0.0
-    return verdict.fits, reaches, verdict.may_trip is None, hours
-
-
-def _cords(fed: list[Load], station: Station, modules: int, *, owned: bool = False) -> Plan:
-    """Loads spread over the outlets, the strongest first, each to the outlet with least on it."""
-    on = dict.fromkeys(range(1, (station.outlets or len(fed)) + 1), 0.0)
-    feeds = {}
-    for load in sorted(fed, key=lambda x: -x.run_va):
-        place = min(on, key=lambda p: (on[p], p)) if on else 1
-        on[place] = on.get(place, 0.0) + load.run_va
-        feeds[load.id] = Feed(id=load.id, load=load.id, place=place)
-    sources = {"main": Source(id="main", station=station.id, modules=modules, owned=owned)}
-    return Plan(id="cords", name="Cords only", sources=sources, feeds=feeds)
+def _corrected(load: Load, detail: PickDetail) -> Load:
+    """Return the load as the newcomer corrects it. Raises InvalidValue for a span without length."""
+    if detail.watts is not None:
+        load = replace(load, average_w=detail.watts, run_w=max(load.run_w, detail.watts))
+    if detail.from_h is None or detail.to_h is None:
+        return load
+    if abs(detail.from_h - detail.to_h) < LEAST_SPAN:
+        raise InvalidValue(f"{load.name}, from and to", detail.to_h, "choose two different hours, or all day")
+    if {detail.from_h, detail.to_h} == {0.0, 24.0}:
+        return replace(load, use=Use(kind="always"))
+    return replace(load, use=Use(kind="windows", windows=(Window(start_h=detail.from_h % 24, end_h=detail.to_h),)))
 
 
 def _ident(name: str) -> str:

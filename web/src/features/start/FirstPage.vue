@@ -64,9 +64,9 @@ async function remove() {
     <ul>
       <HomeLine v-for="h in homes.data.value ?? []" :id="h.id" :key="h.id" :name="h.name" @remove="ask(h)" />
     </ul>
-    <p v-if="homes.data.value?.length === 0">No home yet. Four questions make one.</p>
+    <p v-if="homes.data.value?.length === 0">No home yet. Answer three questions to start one.</p>
     <div class="acts">
-      <RouterLink class="btn strong" to="/start">Begin a new home: five minutes</RouterLink>
+      <RouterLink class="btn strong" to="/start">Start a new home</RouterLink>
       <FileButton accept=".json,.zip,application/json,application/zip" @file="takeIn">Import a plan file</FileButton>
     </div>
     <KeepSafe />

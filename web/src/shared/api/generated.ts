@@ -39,9 +39,69 @@ export interface paths {
         put?: never;
         /**
          * Start Home
-         * @description A fresh home from the first three answers.
+         * @description A fresh home from the first answers.
          */
         post: operations["start_home_api_homes_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/first-answer": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Answer First Questions
+         * @description Answer a newcomer while the questions are filled in; nothing is kept.
+         */
+        post: operations["answer_first_questions_api_first_answer_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/station-sheet": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Read Station Sheet
+         * @description Read the page or label of a station; nothing is kept.
+         */
+        post: operations["read_station_sheet_api_station_sheet_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/towns": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Find Towns
+         * @description Towns whose names begin with a text, the largest first.
+         */
+        get: operations["find_towns_api_towns_get"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1850,12 +1910,15 @@ export interface components {
         };
         /**
          * Answers
-         * @description What a newcomer says.
+         * @description Hold the answers of a newcomer.
          *
-         *     picks: typical load id → how many
-         *     own: the power station that is there, None for nothing yet
-         *     hours: how long the power is usually out; latitude
-         *     longitude: degrees north and east, None for what the time zone tells
+         *     picks: typical load id → how many; details: corrections by the same id
+         *     others: what the table doesn't have
+         *     own, engine: the power station and the generator that are there, None for none
+         *     buy: the package chosen, None for the one Imbuto proposes
+         *     place: a town; latitude, longitude: degrees north and east, None for those of the town or the time zone
+         *     climate: None to guess it from the latitude; season: None for the climate's worst
+         *     hours: how long the power is usually out
          */
         Answers: {
             /** Name */
@@ -1885,22 +1948,28 @@ export interface components {
             latitude?: number | null;
             /** Longitude */
             longitude?: number | null;
-            /**
-             * Climate
-             * @default mild
-             * @enum {string}
-             */
-            climate: "mild" | "cold_winter" | "hot_summer";
+            /** Climate */
+            climate?: ("mild" | "cold_winter" | "hot_summer") | null;
+            /** Season */
+            season?: ("winter" | "summer") | null;
             /** Picks */
             picks?: {
                 [key: string]: number;
             };
+            /** Details */
+            details?: {
+                [key: string]: components["schemas"]["PickDetail"];
+            };
+            /** Others */
+            others?: components["schemas"]["OtherLoad"][];
             /**
              * Hours
              * @default 12
              */
             hours: number;
             own?: components["schemas"]["OwnBox"] | null;
+            engine?: components["schemas"]["OwnEngine"] | null;
+            buy?: components["schemas"]["Package"] | null;
         };
         /**
          * Array
@@ -4055,6 +4124,57 @@ export interface components {
             gains: string;
         };
         /**
+         * FirstPreview
+         * @description Answer what has been filled in so far.
+         *
+         *     setting: in which outage, and with which station
+         *     said: the answer in a sentence
+         *     notes: what stands in its way, or what to find out, each a sentence
+         *     assumed: what the station's label leaves out, and what is taken for it
+         *     horizon_h: the hours that the bars span; count_on_h: 9-in-10 hours, None where still on at the end
+         *     measure: the load to measure first, None where nothing is to be gained
+         *     place, place_unknown: where the home is taken to be, and the town that isn't in the table
+         */
+        FirstPreview: {
+            /** Setting */
+            setting: string;
+            /** Said */
+            said: string;
+            /** Notes */
+            notes: string[];
+            /** Assumed */
+            assumed: string;
+            /** Bars */
+            bars: components["schemas"]["LoadBar"][];
+            /** Ticks */
+            ticks: components["schemas"]["Tick"][];
+            /** Horizon H */
+            horizon_h: number;
+            /** Count On H */
+            count_on_h: number | null;
+            /** Reaches */
+            reaches: boolean;
+            /** Free */
+            free: components["schemas"]["StepLine"][];
+            measure: components["schemas"]["StepLine"] | null;
+            /** Packages */
+            packages: components["schemas"]["PackageLine"][];
+            /** Place */
+            place: string;
+            /** Place Unknown */
+            place_unknown: string;
+            /**
+             * Climate
+             * @enum {string}
+             */
+            climate: "mild" | "cold_winter" | "hot_summer";
+            /**
+             * Season
+             * @enum {string}
+             */
+            season: "winter" | "summer";
+        };
+        /**
          * FoodView
          * @description A refrigerator or freezer in this outage; may_off_h: None for as long as it likes, in a room that is cold
          *     enough.
@@ -5272,6 +5392,16 @@ export interface components {
             note: string;
         };
         /**
+         * LoadBar
+         * @description Show when one load has power, in elapsed hours of the outage.
+         */
+        LoadBar: {
+            /** Name */
+            name: string;
+            /** Spans */
+            spans: components["schemas"]["Span"][];
+        };
+        /**
          * LoadCost
          * @description What a load takes of the hours: how much longer it would last without it. never_dark: past the end of the run.
          */
@@ -5787,6 +5917,25 @@ export interface components {
             refill_h: number | null;
         };
         /**
+         * OtherLoad
+         * @description Describe something that the table of typical loads doesn't have. watts: average W while in use.
+         */
+        OtherLoad: {
+            /** Name */
+            name: string;
+            /** Watts */
+            watts: number;
+            /**
+             * Count
+             * @default 1
+             */
+            count: number;
+            /** From H */
+            from_h?: number | null;
+            /** To H */
+            to_h?: number | null;
+        };
+        /**
          * OtherPlanCost
          * @description Another plan, at its own hours.
          *
@@ -5902,10 +6051,12 @@ export interface components {
         };
         /**
          * OwnBox
-         * @description A power station that somebody has, as its label says it.
+         * @description Describe a power station that someone has, as its label does. 0, or None for the own draw, where it isn't listed.
          *
-         *     nominal_wh, continuous_w: stored, and what it gives for as long as it lasts
-         *     outlets: for plugs, 0 where nobody counted them
+         *     nominal_wh, continuous_w: stored, and what it supplies for as long as it lasts
+         *     surge_va, idle_w: for a start; its own draw
+         *     outlets, outlet_a: how many, and the A of each
+         *     charge_w: W from the wall
          */
         OwnBox: {
             /**
@@ -5918,10 +6069,45 @@ export interface components {
             /** Continuous W */
             continuous_w: number;
             /**
+             * Surge Va
+             * @default 0
+             */
+            surge_va: number;
+            /** Idle W */
+            idle_w?: number | null;
+            /**
              * Outlets
              * @default 0
              */
             outlets: number;
+            /**
+             * Outlet A
+             * @default 0
+             */
+            outlet_a: number;
+            /**
+             * Charge W
+             * @default 0
+             */
+            charge_w: number;
+            /**
+             * Weight Kg
+             * @default 0
+             */
+            weight_kg: number;
+        };
+        /**
+         * OwnEngine
+         * @description Describe a generator that someone has. running_w: for as long as it has fuel; stock_l: fuel at hand, litres.
+         */
+        OwnEngine: {
+            /** Running W */
+            running_w: number;
+            /**
+             * Stock L
+             * @default 20
+             */
+            stock_l: number;
         };
         /**
          * OwnedItem
@@ -5984,6 +6170,60 @@ export interface components {
              * @default
              */
             note: string;
+        };
+        /**
+         * Package
+         * @description Name a station to buy, with so many modules.
+         */
+        Package: {
+            /** Station */
+            station: string;
+            /**
+             * Modules
+             * @default 0
+             */
+            modules: number;
+        };
+        /**
+         * PackageLine
+         * @description Show one size of station that can be bought.
+         *
+         *     size: ``about 2 kWh, 120 V``; example: a made-up station of that size, with its modules
+         *     low_hours: 9-in-10 hours, None where still on at the end; reaches: the goal
+         *     switch: the transfer switch that goes with it, empty for none; price is with it, without the work
+         *     runs: what it runs
+         *     grows: what can be added to it later, empty for nothing
+         *     chosen: whether the answer is for this one
+         */
+        PackageLine: {
+            /** Station */
+            station: string;
+            /** Modules */
+            modules: number;
+            /** Size */
+            size: string;
+            /** Example */
+            example: string;
+            /** Switch */
+            switch: string;
+            /** Price */
+            price: string;
+            /** Currency */
+            currency: string;
+            /** Low Hours */
+            low_hours: number | null;
+            /** Simulated H */
+            simulated_h: number;
+            /** Reaches */
+            reaches: boolean;
+            /** Fits */
+            fits: boolean;
+            /** Runs */
+            runs: string;
+            /** Grows */
+            grows: string;
+            /** Chosen */
+            chosen: boolean;
         };
         /**
          * PairBody
@@ -6245,6 +6485,21 @@ export interface components {
              * @default
              */
             note: string;
+        };
+        /**
+         * PickDetail
+         * @description Correct a typical load.
+         *
+         *     watts: average W while in use, None for the typical one
+         *     from_h, to_h: hours of the day it is used, None for its own habit
+         */
+        PickDetail: {
+            /** Watts */
+            watts?: number | null;
+            /** From H */
+            from_h?: number | null;
+            /** To H */
+            to_h?: number | null;
         };
         /**
          * PlaceLive
@@ -8238,6 +8493,14 @@ export interface components {
             neck: string;
         };
         /**
+         * StationSheetBody
+         * @description The text of a station's page or label.
+         */
+        StationSheetBody: {
+            /** Text */
+            text: string;
+        };
+        /**
          * StationView
          * @description A station with what it would do here.
          */
@@ -8245,6 +8508,16 @@ export interface components {
             station: components["schemas"]["Station"];
             /** Options */
             options: components["schemas"]["Option"][];
+        };
+        /**
+         * StepLine
+         * @description Offer one step. hours_gained: 0 or more; what measuring gains is a narrower answer.
+         */
+        StepLine: {
+            /** Label */
+            label: string;
+            /** Hours Gained */
+            hours_gained: number;
         };
         /**
          * StepView
@@ -8837,6 +9110,28 @@ export interface components {
             more: number;
         };
         /**
+         * Town
+         * @description Describe a town of 15,000 people or more.
+         *
+         *     region: the state's code in the US, empty elsewhere
+         *     country: its ISO code
+         *     latitude, longitude: degrees, north and east positive
+         */
+        Town: {
+            /** Name */
+            name: string;
+            /** Region */
+            region: string;
+            /** Country */
+            country: string;
+            /** Latitude */
+            latitude: number;
+            /** Longitude */
+            longitude: number;
+            /** Time Zone */
+            time_zone: string;
+        };
+        /**
          * TransferEquipment
          * @description What joins a source to the house.
          */
@@ -9100,6 +9395,7 @@ export interface components {
          *     times: hours of the day, separated by blanks
          *     run_w_230: where a 230 V appliance of the kind is stronger
          *     first: asked about in the first two minutes
+         *     also: other names it is looked for by, separated by blanks
          *     reason: the physical cause of the spread
          */
         Typical: {
@@ -9189,6 +9485,11 @@ export interface components {
              * @default false
              */
             first: boolean;
+            /**
+             * Also
+             * @default
+             */
+            also: string;
             /** Reason */
             reason: string;
         };
@@ -10069,6 +10370,373 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["HomeState"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Method Not Allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    answer_first_questions_api_first_answer_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Answers"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FirstPreview"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Method Not Allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    read_station_sheet_api_station_sheet_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StationSheetBody"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SheetView"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Method Not Allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    find_towns_api_towns_get: {
+        parameters: {
+            query: {
+                text: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Town"][];
                 };
             };
             /** @description Bad Request */

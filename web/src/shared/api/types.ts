@@ -122,3 +122,6 @@ export type Drawing = S['Drawing']
 export type JoiningView = S['JoiningView']
 export type ProposalView = S['ProposalView']
 export type PinStance = 'keep_on' | 'turns' | 'off'
+export type FirstPreview = S['FirstPreview']
+export type FirstAnswers = S['Answers']
+export type Town = S['Town']
