@@ -3,7 +3,8 @@
 # ///
 """Write ``core/data/towns.csv``: towns of 15,000 people and more, the largest first.
 
-``uv run bench/towns.py``; the package it reads is large, so it is no dependency of the tests.
+``uv run bench/towns.py``; the package it reads is large, so it is no dependency of the tests. Towns whose name is a
+trade name as well are taken out of the table by hand.
 """
 
 import csv
