@@ -150,7 +150,10 @@ def restore_command(file: Path, folder: Folder = None) -> None:
     with file.open("rb") as found:
         asked = _passphrase(confirm=False) if is_sealed(found.read(64)) else None
     old = restore(file, folder or data_folder(), asked)
-    typer.echo(f"Restored from {file}." + (f" What was there is now {old}; delete it when all is well." if old else ""))
+    typer.echo(
+        f"Restored from {file}."
+        + (f" The earlier folder is now {old}. Delete it when everything works." if old else "")
+    )
 
 
 @app.command("erase")
@@ -370,7 +373,7 @@ def _listen(port: int | None, addresses: list[str]) -> list[socket.socket]:
             for listener in made:
                 listener.close()
             if error.errno == errno.EADDRNOTAVAIL:
-                raise OSError(f"{addresses[-1]} is no address of this machine; name one with --address") from None
+                raise OSError(f"{addresses[-1]} isn't an address of this machine. Name one with --address") from None
             continue
         return made
     raise OSError(f"port {port} is taken; name another with --port, or none to use a free one")

@@ -77,11 +77,11 @@ def error(answer, status):
 @pytest.mark.parametrize(
     ("path", "status", "words"),
     [
-        ("/api/homes/nowhere", 404, "there is no such home"),
-        (f"{HOME}/verdict?plan=x&outage=y", 404, "no such plan"),
-        (f"{HOME}/verdict?plan=ten-place&outage=y", 404, "no such outage"),
+        ("/api/homes/nowhere", 404, "there is no home of that name"),
+        (f"{HOME}/verdict?plan=x&outage=y", 404, "this home doesn't have that plan"),
+        (f"{HOME}/verdict?plan=ten-place&outage=y", 404, "this home doesn't have that outage"),
         (f"{HOME}/verdict", 422, "plan"),
-        ("/api/nothing", 404, "no such address"),
+        ("/api/nothing", 404, "no page at this address"),
     ],
 )
 def test_what_is_not_there_is_told(client, path, status, words):
@@ -184,7 +184,7 @@ def test_the_first_two_minutes_over_the_wire(client):
     params = {"plan": state["plans"][0]["id"], "outage": state["outages"][0]["id"]}
     assert client.get(f"/api/homes/{state['id']}/verdict", params=params).json()["fits"]
     refused = error(client.post("/api/homes", json={"name": "x", "hours": 1000}), 422)
-    assert "hours: “1000” is not accepted" in refused["sentence"]
+    assert "hours: “1000” can't be used" in refused["sentence"]
 
 
 def test_tables_and_schema_are_there(client):
@@ -215,7 +215,7 @@ def test_a_set_is_proposed_and_taken_as_one_edit(client):
     assert len(found["rides"]) == 10
     assert next(c["purpose"] for c in found["classes"]) == "life"
     assert found["classes"][0]["got"] == found["classes"][0]["of"] == 1
-    assert len(found["rides"]) + len(found["left"]) == 28  # one circuit is not traced: nobody knows what hangs on it
+    assert len(found["rides"]) + len(found["left"]) == 28  # one circuit is not traced: not known what hangs on it
     bench = next(x["sentence"] for x in found["left"] if x["circuit"] == "workshop-bench")
     assert "is in Workshop, and Ten-place manual switch stands at the main panel" in bench
     taken = client.post(
@@ -235,9 +235,9 @@ def test_a_set_is_proposed_and_taken_as_one_edit(client):
 @pytest.mark.parametrize(
     ("change", "status", "words"),
     [
-        ({"plan": "nowhere"}, 404, "no such plan"),
-        ({"outage": "nowhere"}, 404, "no such outage"),
-        ({"pins": {"nowhere": "off"}}, 404, "no such circuit"),
+        ({"plan": "nowhere"}, 404, "this home doesn't have that plan"),
+        ({"outage": "nowhere"}, 404, "this home doesn't have that outage"),
+        ({"pins": {"nowhere": "off"}}, 404, "this home doesn't have that circuit"),
         ({"hours": -1}, 422, "however long it lasts"),
         ({"plan": "cords-only"}, 422, "behind a switch"),
     ],
@@ -275,4 +275,7 @@ def test_the_diagram_goes_out(client):
         "module",
         "circuit",
     }
-    assert "no such plan" in error(client.get(f"{HOME}/diagram", params={"plan": "x"}), 404)["sentence"]
+    assert (
+        "this home doesn't have that plan"
+        in error(client.get(f"{HOME}/diagram", params={"plan": "x"}), 404)["sentence"]
+    )

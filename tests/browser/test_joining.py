@@ -31,7 +31,7 @@ def meet(a, b) -> bool:
 def test_nothing_overlaps_and_nothing_sticks_out(page: Page, server: str, home: str, plan: str):
     ident = take_in(server, demo_file(home))
     go(page, f"{server}/home/{ident}/joining?plan={plan}")
-    svg = page.get_by_role("img", name="How everything is joined")
+    svg = page.get_by_role("img", name="How everything is connected")
     expect(svg).to_be_visible()
     boxes = svg.evaluate(BOXES)
     assert len(boxes) >= 6
@@ -47,7 +47,7 @@ def test_nothing_overlaps_and_nothing_sticks_out(page: Page, server: str, home: 
 
 def test_the_live_path_follows_the_state_and_goes_out_as_a_file(page: Page, house: str):
     go(page, f"{house}/joining?plan=ten-place")
-    svg = page.get_by_role("img", name="How everything is joined")
+    svg = page.get_by_role("img", name="How everything is connected")
     expect(svg.locator(".live.outage").first).to_be_attached()
     expect(svg.locator(".live.grid")).to_have_count(0)
     row = page.locator("tr.on").first
@@ -91,13 +91,13 @@ def test_a_set_is_proposed_pinned_moved_past_a_limit_and_mended(page: Page, hous
 
 def test_equipment_tells_what_it_wants_and_a_caution_is_settled_and_taken_up_again(page: Page, house: str):
     go(page, f"{house}/chosen?plan=cords-only&outage=evening-cut")
-    page.get_by_text("What it is, and what it wants").click()
+    page.get_by_text("About this equipment").click()
     expect(page.locator(".facts")).to_contain_text("It is against code, and it has killed.")
-    settled = page.get_by_label("It is turned off")
+    settled = page.get_by_label("Auto-off is turned off")
     settled.check()
-    expect(page.locator(".rail .turn").first).to_contain_text("Settled: It is turned off")
+    expect(page.locator(".rail .turn").first).to_contain_text("Settled: Auto-off is turned off")
     expect(page.get_by_text("switches its output off below")).to_have_count(0)
-    page.get_by_label("It is turned off").uncheck()
+    page.get_by_label("Auto-off is turned off").uncheck()
     expect(page.get_by_text("switches its output off below")).to_be_visible()
     page.locator("[data-load=refrigerator]").click()
     choose(page, "Its cord: size", re.compile("^16 AWG"))

@@ -65,7 +65,7 @@ def test_the_file_to_carry_away_opens_with_scripts_off_and_reads_well(
         alone.goto(file.as_uri())
         expect(alone.get_by_role("heading", name="Run card")).to_be_visible()
         alone.get_by_role("link", name="Joining diagram").click()
-        expect(alone.get_by_role("img", name="How everything is joined")).to_be_in_viewport()
+        expect(alone.get_by_role("img", name="How everything is connected")).to_be_in_viewport()
         expect(alone.get_by_role("img", name=re.compile("Charge over the outage"))).to_be_attached()
         expect(alone.get_by_text("not an approval or a permit").first).to_be_attached()
     finally:

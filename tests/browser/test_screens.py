@@ -191,7 +191,7 @@ def test_a_bad_plan_file_is_told_on_the_first_page(page: Page, server: str, tmp_
 
 def test_an_address_that_leads_nowhere(page: Page, server: str):
     page.goto(f"{server}/home/nowhere/hours")
-    expect(page.get_by_text("there is no such home")).to_be_visible()
+    expect(page.get_by_text("There is no home of that name")).to_be_visible()
     page.get_by_role("link", name="To the homes").click()
     expect(page.get_by_role("heading", name="Imbuto")).to_be_visible()
 
@@ -207,7 +207,7 @@ def test_a_log_is_imported_seen_through_and_noted(page: Page, house: str, tmp_pa
     page.get_by_role("button", name="Import meter data").click()
     dialog = page.get_by_role("dialog", name="Import meter data")
     hand_over(dialog, "Choose a file", bad)
-    expect(dialog.get_by_role("alert")).to_contain_text("row 52, column “Zeit”: “oops” is not accepted")
+    expect(dialog.get_by_role("alert")).to_contain_text("row 52, column “Zeit”: “oops” can't be used")
     hand_over(dialog, "Choose a file", good)
     expect(dialog).to_contain_text("day first")
     expect(dialog).to_contain_text("runs at 132 W for 42 % of the time")

@@ -13,7 +13,7 @@ pytestmark = pytest.mark.browser
 
 def test_both_schools_stand_side_by_side_and_one_is_picked(page: Page, house: str, bar: Bar):
     go(page, f"{house}/fuel?plan=switched-panel&outage=january-ice")
-    both = page.get_by_label("Both schools")
+    both = page.get_by_label("Both methods")
     expect(both).to_contain_text("burns")
     expect(both.get_by_role("article")).to_have_count(2)
     assert figures_without_a_unit(page)[1] == []
@@ -23,7 +23,7 @@ def test_both_schools_stand_side_by_side_and_one_is_picked(page: Page, house: st
     expect(bar.words).not_to_have_text(before)
     page.get_by_label("Starts at, %").fill("99")
     page.get_by_label("Starts at, %").press("Enter")
-    expect(page.get_by_text("from 0 to 95 is wanted, not 99")).to_be_visible()
+    expect(page.get_by_text("enter 0 to 95, not 99")).to_be_visible()
     page.get_by_role("button", name="Take the generator away").click()
     expect(page.get_by_role("heading", name="No generator")).to_be_visible()
     page.get_by_role("button", name="Add a generator").click()
@@ -32,7 +32,7 @@ def test_both_schools_stand_side_by_side_and_one_is_picked(page: Page, house: st
 
 def test_a_second_station_takes_a_load_and_the_lowest_hours_lead(page: Page, house: str, bar: Bar):
     go(page, f"{house}/source?plan=ten-place&outage=november-windstorm")
-    page.get_by_role("button", name="Another station beside it").click()
+    page.get_by_role("button", name="Another station next to it").click()
     page.get_by_role("combobox", name="Add a load to its cords").click()
     page.get_by_role("option", name="Refrigerator", exact=True).click()
     expect(bar.words).to_contain_text(re.compile(r"Hogshead .*· Gill"))

@@ -25,7 +25,7 @@ def test_an_array_is_added_wired_past_its_input_and_mended(page: Page, house: st
     assert figures_without_a_unit(page)[1] == []
     page.get_by_label("Tilt, °").fill("95")
     page.get_by_label("Tilt, °").press("Enter")
-    expect(page.get_by_text("from 0 to 90 is wanted, not 95")).to_be_visible()
+    expect(page.get_by_text("enter 0 to 90, not 95")).to_be_visible()
     expect(page.get_by_label("Tilt, °")).to_have_value("30")
 
 

@@ -95,10 +95,10 @@ BOMB = '<!DOCTYPE feed [<!ENTITY a "aaaa"><!ENTITY b "&a;&a;&a;&a;">]>'
         (feed(head=BOMB), "it defines entities or a document type"),
         (feed(head='<!DOCTYPE feed SYSTEM "file:///etc/passwd">'), "it defines entities or a document type"),
         (b"<feed></feed>", "holds no interval readings"),
-        (feed(reading(1, [*GOOD[:4], interval(4, -20), *GOOD[5:]])), "reading 5, value: -20.0 is not accepted; a load"),
+        (feed(reading(1, [*GOOD[:4], interval(4, -20), *GOOD[5:]])), "reading 5, value: -20.0 can't be used. A load"),
         (feed(reading(1, [*GOOD[:4], interval(4, "many"), *GOOD[5:]])), "interval reading 5, value: “many”"),
         (feed(reading(1, [*GOOD[:4], interval(4, 9, at=START), *GOOD[5:]])), "reading 5: “2026"),
-        (feed(reading(1, [*GOOD, GOOD[-1]])), "the time stands twice"),
+        (feed(reading(1, [*GOOD, GOOD[-1]])), "the time is there twice"),
         (feed(reading(1, GOOD, flow=19)), "none of its readings is energy or power drawn"),
     ],
 )

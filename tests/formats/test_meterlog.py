@@ -146,15 +146,15 @@ def with_row(i, text):
         (b"time,W\n", "at least two rows"),
         (lines("a,b", ["x,1", "y,2"]), "no column holds times"),
         (lines("time,note", ["2026-11-13 10:00,on", "2026-11-13 10:01,off"]), "no column holds numbers"),
-        (with_row(4, "2026-11-13 10:03,9"), "row 6: “2026-11-13T18:03:00+00:00” is not accepted; the time stands"),
+        (with_row(4, "2026-11-13 10:03,9"), "row 6: “2026-11-13T18:03:00+00:00” can't be used. The time stands"),
         (with_row(4, "2026-11-13 09:03,9"), "goes back in time"),
-        (with_row(9, "2026-11-13 10:09,-9"), "row 11, column “W”: -9.0 is not accepted; a load draws at least 0"),
+        (with_row(9, "2026-11-13 10:09,-9"), "row 11, column “W”: -9.0 can't be used. A load draws at least 0"),
         (with_row(5, "2026-03-08 02:30,9"), "went forward over that hour"),
         (
             with_row(5, "2026-11-13 10:05-08:00,9"),
-            "row 7, column “time”: “2026-11-13 10:05-08:00” is not accepted; this row carries",
+            "row 7, column “time”: “2026-11-13 10:05-08:00” can't be used. This row carries",
         ),
-        (with_row(5, "yesterday,9"), "row 7, column “time”: “yesterday” is not accepted; a date and time is wanted"),
+        (with_row(5, "yesterday,9"), "row 7, column “time”: “yesterday” can't be used. Enter a date and time"),
     ],
 )
 def test_a_bad_log_is_told_with_row_and_column(data, words, read):
@@ -172,7 +172,7 @@ def test_a_file_over_the_ceiling_is_refused(read, monkeypatch):
 def test_a_word_far_down_a_column_of_numbers_is_told(read):
     rows = [f"2026-11-{1 + i // 1440:02} {i // 60 % 24:02}:{i % 60:02},{5 + i % 7}" for i in range(400)]
     rows[300] = rows[300].split(",")[0] + ",oops"
-    with pytest.raises(ImbutoError, match="row 302, column “W”: “oops” is not accepted; a number is wanted"):
+    with pytest.raises(ImbutoError, match=r"row 302, column “W”: “oops” can.t be used\. Enter a number"):
         read(lines("time,W", rows))
 
 
@@ -213,7 +213,7 @@ def test_a_total_and_a_repeated_row_are_left_out_and_named(read):
     assert any("“Total”, is no sample" in n for n in log.notes)
     assert any("repeat the one before" in n and "52" in n for n in log.notes)
     other = [*rows[:50], f"{EVERY_MINUTE[49]},999", *rows[50:]]
-    with pytest.raises(ImbutoError, match="stands twice"):  # the same time with another value is no repetition
+    with pytest.raises(ImbutoError, match="is there twice"):  # the same time with another value is no repetition
         read(lines("time,W", other))
 
 

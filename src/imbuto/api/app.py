@@ -120,7 +120,7 @@ def create_app(planner: Planner, lan: str | None = None) -> FastAPI:
 
     @app.api_route("/api/{_rest:path}", methods=["GET", "POST", "PUT", "PATCH", "DELETE"], include_in_schema=False)
     def nothing_here(_rest: str) -> None:
-        raise NotFound("address", f"/api/{_rest}", "the server has no such address")
+        raise NotFound("address", f"/api/{_rest}", "Imbuto has no page at this address")
 
     described = app.openapi
     app.openapi = lambda: in_full(with_moments(described()))  # type: ignore[method-assign]

@@ -38,7 +38,7 @@ async def raw_body(request: Request) -> bytes:
         if total <= MOST_BYTES:
             data += chunk
     if total > MOST_BYTES:
-        raise UnreadableFile("The file", total, f"it is {total / 1e6:.0f} MB, more than is taken in at once")
+        raise UnreadableFile("The file", total, f"it is {total / 1e6:.0f} MB, more than Imbuto can import at once")
     return bytes(data)
 
 

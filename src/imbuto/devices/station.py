@@ -174,7 +174,7 @@ class StationOver(StationInstrument):
                 line.send_bytes(json.dumps(question).encode())
                 answer: dict[str, Any] = json.loads(line.recv_bytes())
         except (ValueError, KeyError, EOFError, AuthenticationError) as error:
-            raise OSError(f"the station at {self.file.name} does not answer") from error
+            raise OSError(f"the station at {self.file.name} isn't responding") from error
         return answer
 
 
@@ -202,7 +202,7 @@ def begin_station(
             time.sleep(0.05)
         else:
             return found
-    raise OSError("the simulated station did not begin")
+    raise OSError("the simulated station didn't start")
 
 
 def house_of(said: dict[str, Any]) -> SimulatedHousehold:

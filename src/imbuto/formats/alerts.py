@@ -124,9 +124,9 @@ def _time(parent: Element, tags: tuple[str, ...], zone: str) -> datetime | None:
         try:
             at = datetime.fromisoformat(text)
         except ValueError:
-            raise InvalidValue(tag, text, "a date and time with its zone is wanted") from None
+            raise InvalidValue(tag, text, "enter a date and time with its zone") from None
         if at.tzinfo is None:
-            raise InvalidValue(tag, text, "a date and time with its zone is wanted")
+            raise InvalidValue(tag, text, "enter a date and time with its zone")
         if not FIRST_YEAR <= at.year <= LAST_YEAR:
             raise InvalidValue(tag, text, f"enter a date from {FIRST_YEAR} to {LAST_YEAR}")
         return at.astimezone(ZoneInfo(zone)).replace(tzinfo=None, microsecond=0)

@@ -50,7 +50,7 @@ def _picture(data: bytes, name: str) -> tuple[bytes, Media]:
             picture = Image.open(io.BytesIO(data), formats=("JPEG", "PNG"))
             if picture.width * picture.height > MOST_PIXELS:
                 raise UnreadableFile(
-                    name, None, f"it has {picture.width} by {picture.height} points, more than is taken in"
+                    name, None, f"it has {picture.width} by {picture.height} pixels, more than Imbuto can import"
                 )
             media = KINDS[picture.format or ""]
             upright = ImageOps.exif_transpose(picture)

@@ -126,7 +126,7 @@ def _series(data: bytes, sheet: LogSheet, where: str) -> Series:
         raise UnreadableFile(where, None, "every line has a time and a value")
     moments = [datetime.fromisoformat(at) for at, _ in cells]
     if any(m.tzinfo is None for m in moments):
-        raise UnreadableFile(where, None, "every time carries its offset")
+        raise UnreadableFile(where, None, "every time needs its offset")
     seconds = np.array([m.timestamp() for m in moments])
     values = np.array([float(v) for _, v in cells])
     bad = no_moment(seconds) | no_figure(values) | ~np.isfinite(values)

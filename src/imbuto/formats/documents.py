@@ -186,13 +186,13 @@ def _rule(detail: ErrorDetails, unit: str) -> str:
 
 RULES = {
     "greater_than_equal": "at least {ge:,g}{tail} is possible",
-    "greater_than": "more than {gt:,g}{tail} is wanted",
+    "greater_than": "enter more than {gt:,g}{tail}",
     "less_than_equal": "at most {le:,g}{tail} is possible",
     "missing": "it must be given",
-    "float_type": "a number is wanted",
-    "int_type": "a whole number is wanted",
-    "string_type": "text is wanted",
-    "bool_type": "true or false is wanted",
+    "float_type": "enter a number",
+    "int_type": "enter a whole number",
+    "string_type": "enter text",
+    "bool_type": "enter true or false",
     "literal_error": "choose {expected}",
     "too_short": "at least {min_length} entries are wanted",
     "too_long": "at most {max_length} entries fit",

@@ -36,7 +36,7 @@ def apply(documents: Documents, ops: list[Json]) -> tuple[Documents, list[Json]]
             changed[doc] = _whole(doc, kind, op, current, inverse)
             continue
         if not current:
-            raise InvalidValue(doc, path, "there is no such document")
+            raise InvalidValue(doc, path, "this home doesn't have that document")
         if doc not in changed:
             current = json.loads(json.dumps(current))  # a plain document: sooner than a copy object by object
         inverse.insert(0, _inverse(current, op))
@@ -51,7 +51,7 @@ def apply(documents: Documents, ops: list[Json]) -> tuple[Documents, list[Json]]
 def _whole(doc: str, kind: str, op: Json, current: Json | None, inverse: list[Json]) -> Json:
     if kind == "remove":
         if not current:
-            raise InvalidValue(doc, None, "there is no such document")
+            raise InvalidValue(doc, None, "this home doesn't have that document")
         inverse.insert(0, {"doc": doc, "op": "add", "path": WHOLE, "kind": op.get("kind"), "value": current})
         return {}
     if current:

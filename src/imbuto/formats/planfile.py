@@ -136,7 +136,7 @@ def _ships(raw: Json, read: Json | None, ships: Json | None) -> bool:
 
 def _readings(listed: Any, home: Home) -> list[Reading]:
     if not isinstance(listed, list) or len(listed) > MOST_READINGS:
-        raise InvalidValue("readings", listed, f"a list of at most {MOST_READINGS} is wanted")
+        raise InvalidValue("readings", listed, f"enter a list of at most {MOST_READINGS}")
     found: dict[str, Reading] = {}
     for i, entry in enumerate(listed):
         reading = READING.read(entry, f"readings/{i}")
@@ -159,11 +159,11 @@ def _readings(listed: Any, home: Home) -> list[Reading]:
 def _documents(raw: Json, key: str, complete: Callable[[Json, str], Any], seen: set[str]) -> list[Any]:
     listed = raw.get(key, [])
     if not isinstance(listed, list) or len(listed) > 200:
-        raise InvalidValue(key, listed, "a list of at most 200 is wanted")
+        raise InvalidValue(key, listed, "enter a list of at most 200")
     found = []
     for i, entry in enumerate(listed):
         if not isinstance(entry, dict):
-            raise InvalidValue(f"{key}/{i}", entry, "an object is wanted")
+            raise InvalidValue(f"{key}/{i}", entry, "enter an object")
         document, completed = complete(entry, f"{key}/{i}")
         if document.id in seen:
             raise InvalidValue(f"{key}/{i}/id", document.id, "each id may stand once, and “home” is taken")

@@ -36,7 +36,7 @@ def text_of(data: bytes, name: str, most: int) -> SheetText:
         raise UnreadableFile(name, len(data), f"it is {len(data) / 1e6:.0f} MB; {MOST_BYTES / 1e6:.0f} at most")
     pages = _pdf_pages(data, name) if data[:1024].lstrip().startswith(b"%PDF") else [_plain(data, name)]
     if not any(page.strip() for page in pages):
-        raise UnreadableFile(name, "", "there is no text in it, only pictures or nothing; type what it says")
+        raise UnreadableFile(name, "", "the file has no text, only pictures or nothing; type what it says")
     room, kept = most, []
     for i in sorted(range(len(pages)), key=lambda i: (-len(FIGURE.findall(pages[i])), i)):
         if pages[i].strip() and len(pages[i]) < room:

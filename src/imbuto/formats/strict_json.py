@@ -21,11 +21,11 @@ def parse(data: bytes | str, name: str) -> Any:
     try:
         document = json.loads(data, parse_int=_whole, object_pairs_hook=_once)
     except UnicodeDecodeError:
-        raise UnreadableFile(name, None, "it is not text, so it is no plan file") from None
+        raise UnreadableFile(name, None, "the file isn't text, so it can't be a plan file") from None
     except RecursionError:
         raise UnreadableFile(name, None, "it is nested far deeper than any plan file") from None
     except _Twice as error:
-        raise UnreadableFile(name, None, f"the key “{str(error)[:60]}” stands twice in one place") from None
+        raise UnreadableFile(name, None, f"the key “{str(error)[:60]}” is there twice in one place") from None
     except json.JSONDecodeError as error:
         where = f"line {error.lineno}, column {error.colno}"
         raise UnreadableFile(name, None, f"it is not JSON: {error.msg.lower()} at {where}") from None
@@ -54,7 +54,7 @@ def _whole(digits: str) -> int:
 def _text(value: str, path: str) -> None:
     """Raise InvalidValue on text that no file can hold."""
     if any("\ud800" <= c <= "\udfff" or c == "\x00" for c in value):
-        raise InvalidValue(path or "a key", "a broken character", "text of whole characters is wanted")
+        raise InvalidValue(path or "a key", "a broken character", "enter text of whole characters")
 
 
 def too_large(name: str, size: int) -> UnreadableFile:
@@ -69,9 +69,9 @@ def check_plain(value: Any, path: str = "", depth: int = 0) -> None:
     if depth > MAX_DEPTH:
         raise InvalidValue(path[:60], "a nested value", f"nest at most {MAX_DEPTH} deep")
     if isinstance(value, float) and not math.isfinite(value):
-        raise InvalidValue(path, str(value), "a finite number is wanted")
+        raise InvalidValue(path, str(value), "enter a finite number")
     if isinstance(value, float) and 0 < abs(value) < LEAST:
-        raise InvalidValue(path, f"{value:g}", "0, or a figure that something can measure, is wanted")
+        raise InvalidValue(path, f"{value:g}", "enter 0, or a figure that something can measure")
     if isinstance(value, str):
         _text(value, path)
     if isinstance(value, dict):

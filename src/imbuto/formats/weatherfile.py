@@ -30,12 +30,12 @@ def read(data: bytes, name: str) -> tuple[list[SkyMonth], float, float]:
     UnreadableFile."""
     if len(data) > MOST_BYTES:
         raise UnreadableFile(
-            name, len(data), f"it has {len(data) / 1e6:.0f} MB; at most {MOST_BYTES / 1e6:g} are taken in"
+            name, len(data), f"the file has {len(data) / 1e6:.0f} MB; Imbuto can import {MOST_BYTES / 1e6:g} at most"
         )
     frame, meta = _parsed(data, name)
     ghi, air = _hourly(frame, "ghi", name), _hourly(frame, "temp_air", name)
     if len(frame) < 24 * LEAST_DAYS or not np.isfinite(ghi).all():
-        raise UnreadableFile(name, len(frame), "a whole year of hourly sun is wanted, without gaps")
+        raise UnreadableFile(name, len(frame), "choose a file with a whole year of hourly sun, without gaps")
     clear = _clear_wh(meta, frame.index, name)
     daily = ghi.groupby([frame.index.month, frame.index.day]).sum()
     ideal = clear.groupby([frame.index.month, frame.index.day]).sum()

@@ -119,7 +119,7 @@ def looked_into(path: Path, fresh: Path, files: Path) -> None:
         with closing(sqlite3.connect(fresh / DATABASE)) as copy:
             only_ours(copy)
     except (sqlite3.Error, UnicodeError) as error:
-        raise UnreadableFile(path.name, None, f"it is no whole copy of a database: {error}") from None
+        raise UnreadableFile(path.name, None, f"the copy of the database is damaged: {error}") from None
     if files.is_dir():
         shutil.copytree(files, fresh / "files")
 
@@ -246,10 +246,10 @@ def _listed(archive: Archive, name: str) -> dict[str, dict[str, object]]:
     """Return what is packed, by its manifest, which must name all of it and nothing else."""
     names = archive.names
     if MANIFEST not in names:
-        raise UnreadableFile(name, None, "it is no backup of Imbuto: it has no manifest")
+        raise UnreadableFile(name, None, "this isn't an Imbuto backup: it has no manifest")
     said = json.loads(archive.read(MANIFEST, 10_000_000))
     if not isinstance(said, dict) or said.get("format") != FORMAT:
-        raise UnreadableFile(name, None, "it is no backup of Imbuto")
+        raise UnreadableFile(name, None, "this isn't an Imbuto backup")
     if said.get("version") != 1:
         raise UnreadableFile(name, None, "a newer Imbuto made it; update this one first")
     files = said.get("files")
@@ -261,7 +261,7 @@ def _listed(archive: Archive, name: str) -> dict[str, dict[str, object]]:
     if DATABASE not in files:
         raise UnreadableFile(name, None, "no database is in it")
     if len(files) > MOST_FILES or sum(int(str(f["size"])) for f in files.values()) > MOST_BYTES:
-        raise UnreadableFile(name, None, "it is larger than is taken back")
+        raise UnreadableFile(name, None, "the backup is larger than Imbuto can restore")
     return files
 
 

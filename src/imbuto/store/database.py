@@ -83,7 +83,7 @@ class Database:
         elif "locked" in words:
             rule = f"another program holds it; stop that one first, and {then}"
         elif IO in words:
-            rule = f"the disk does not answer as it should; see that it is there and sound, and {then}"
+            rule = f"the disk isn't responding as it should; check that it is connected and sound, and {then}"
         else:
             kept = copies(self.path.parent)
             last = f"; the newest copy is {kept[-1]}: “imbuto restore” takes it" if kept else "; restore a backup"

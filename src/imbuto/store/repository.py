@@ -57,7 +57,7 @@ class Repository:
         """A home's revision. Raises NotFound."""
         found = self.session.scalar(select(HomeRow.rev).where(HomeRow.id == home_id))
         if found is None:
-            raise NotFound("home", home_id, "there is no such home here")
+            raise NotFound("home", home_id, "there is no home of that name here")
         return found
 
     def documents(self, home_id: str) -> list[StoredDocument]:
@@ -215,7 +215,7 @@ class Repository:
         """Take a reading back, or let it stand again. Raises NotFound."""
         row = self.session.get(ReadingRow, (home_id, reading_id))
         if row is None:
-            raise NotFound("reading", reading_id, "the home has no such reading")
+            raise NotFound("reading", reading_id, "this home doesn't have that reading")
         row.withdrawn = withdrawn
         self.session.flush()
 

@@ -66,7 +66,7 @@ def load(session: Session, home_id: str, series_id: str) -> tuple[SeriesRow, Ser
     """A series with its samples. Raises NotFound."""
     row = session.get(SeriesRow, (home_id, series_id))
     if row is None:
-        raise NotFound("series", series_id, "the home has no such series")
+        raise NotFound("series", series_id, "this home doesn't have that series")
     chosen = select(BlockRow.data).where(BlockRow.home_id == home_id, BlockRow.series_id == series_id)
     blocks = [unpack(data) for data in session.scalars(chosen.order_by(BlockRow.day))]
     seconds = np.concatenate([ms for ms, _ in blocks]) / 1000

@@ -40,7 +40,7 @@ def test_a_round_of_the_drill_by_keyboard_and_a_wrong_one(page: Page, house: str
     assert len(plugs) == 4
     for plug in plugs:
         press(page, plug, "station")
-    expect(page.get_by_role("heading", name="Done, and nobody came to harm")).to_be_visible()
+    expect(page.get_by_role("heading", name="Done, and no one was harmed")).to_be_visible()
     page.get_by_role("combobox", name="Who did it?").press("Enter")
     page.get_by_role("option", name="Grandmother").click()
     page.get_by_role("button", name="Keep it").click()
@@ -120,7 +120,7 @@ def test_a_watched_outage_reaches_its_hour_and_a_line_waits_while_the_phone_is_o
     page.get_by_role("button", name="Watch a simulated one").click()
     page.get_by_role("button", name="a day a minute").click(timeout=20_000)
     start_outage(page)
-    expect(page.get_by_text("It is watched")).to_be_visible(timeout=20_000)
+    expect(page.get_by_text("Watched")).to_be_visible(timeout=20_000)
     page.get_by_role("button", name="as fast as real").click()
     expect(page.get_by_role("button", name="as fast as real")).to_have_attribute("aria-pressed", "true")
     gauge = page.get_by_role("textbox", name="Gauge line")
@@ -215,7 +215,7 @@ def test_a_station_that_stopped_is_off_on_every_page_until_somebody_brings_it_ba
     state = page.locator("[data-test=output-state]")
     expect(state).to_contain_text("has been off since")
     expect(state).to_contain_text("Oxygen concentrator")
-    expect(page.locator("main")).not_to_contain_text("may soon be dark")
+    expect(page.locator("main")).not_to_contain_text("may run out soon")
     expect(bar).to_contain_text("Off since")
     page.get_by_role("link", name="House").first.click()
     expect(bar).to_contain_text("Off since")

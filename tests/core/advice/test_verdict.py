@@ -149,7 +149,7 @@ def test_nights_are_counted_in_the_homes_own_place():
     ("change", "error", "words"),
     [
         ({"devices": {"main": Device(id="main", equipment="magic")}}, UnknownReference, "transfer equipment"),
-        ({"feeds": {"x": Feed(id="x", load="nobody")}}, UnknownReference, "no such load"),
+        ({"feeds": {"x": Feed(id="x", load="nobody")}}, UnknownReference, "no load of that name"),
         ({"feeds": {"x": Feed(id="x")}}, InvalidValue, "one circuit or to one load"),
         ({"feeds": {"x": Feed(id="x", load="a"), "y": Feed(id="y", load="a")}}, InvalidValue, "fed twice"),
         ({"not_together": (("a", "b"),)}, UnknownReference, "no load of that id"),

@@ -82,7 +82,7 @@ def test_a_night_with_a_clock_change_has_the_local_hours_it_has():
 
 def test_contradictions_in_a_load_are_told_with_its_name():
     with pytest.raises(
-        InvalidValue, match="Kettle, average watts: 200 is not accepted; an average cannot exceed the 100 W"
+        InvalidValue, match=r"Kettle, average watts: 200 can't be used\. An average cannot exceed the 100 W"
     ):
         check_load(load("kettle", run_w=100, average_w=200))
     with pytest.raises(InvalidValue, match="name at least one window"):

@@ -77,8 +77,8 @@ def test_what_nobody_has_looked_into_is_not_known_and_never_not_needed():
     [
         ({"tasks": {"a": Task(id="b", name="B")}}, "the two must agree"),
         ({"built": {"a": BuildChange(id="b", kind="retired", what="An old switch")}}, "the two must agree"),
-        ({"permissions": {k: Permission(id=k, kind="permit") for k in "ab"}}, "it stands once"),
-        ({"stages": {k: LeadTimeStage(id=k, kind="supply") for k in "ab"}}, "it stands once"),
+        ({"permissions": {k: Permission(id=k, kind="permit") for k in "ab"}}, "enter it once"),
+        ({"stages": {k: LeadTimeStage(id=k, kind="supply") for k in "ab"}}, "enter it once"),
         ({"stages": {"a": LeadTimeStage(id="a", kind="supply", low_weeks=3, high_weeks=2)}}, "at least, 3"),
     ],
 )

@@ -127,7 +127,7 @@ def test_two_channels_are_kept_together_or_not_at_all(importing):
         importing.keep(HOME, "x", job.id, both, PAIR)
     with pytest.raises(NotFound):
         importing.keep(HOME, "y", job.id, [KeptChannel(channel="a W", load="nobody")], PAIR)
-    with pytest.raises(ImbutoError, match="no such channel"):
+    with pytest.raises(ImbutoError, match=r"doesn.t have that channel"):
         importing.keep(HOME, "z", job.id, [KeptChannel(channel="c W", load="router")], PAIR)
     assert importing.series(HOME) == []
     assert Measuring(importing.planner).readings(HOME, PAIR) == before

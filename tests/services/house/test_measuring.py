@@ -113,7 +113,7 @@ def test_a_notebook_line_goes_by_its_name(measuring, text, load):
         ("lamps 9 W", None, "could be"),
         ("9 W", None, "say which load"),
         ("0.21 kW in 3 h", "stove", "Did you mean “0.21 kWh in 3 h”"),
-        ("9 W", "nobody", "no such load"),
+        ("9 W", "nobody", "no load of that name"),
     ],
 )
 def test_what_cannot_be_noted_changes_nothing(measuring, text, load, words):
@@ -164,7 +164,7 @@ def test_a_bill_and_a_circuit_are_noted_and_change_no_load(measuring):
     assert [(r.of, r.load) for r in views] == [("Office", None), ("Whole home", None)]
     assert [r.gives[0].value for r in views] == pytest.approx([37.5, 912_000 / 720])
     assert measuring.planner.state(HOME).home == before
-    with pytest.raises(NotFound, match="no such circuit"):
+    with pytest.raises(NotFound, match=r"doesn.t have that circuit"):
         note(measuring, "9 W", "c", target=Target(circuit="nowhere"))
 
 

@@ -146,7 +146,7 @@ def test_partners_on_one_neutral_go_over_together():
     assert [m[1] for m in pair.moves] == ["OFF", "OFF", "SOURCE", "SOURCE"]
     model = switching_model(each)
     apart = model.rest | {"out:main": "on", "cord:main": "main", "lever:c1": "SOURCE", "charger:main": "out"}
-    assert model.dangers(apart, grid=True) == ["two circuits on one neutral would hang on two sources"]
+    assert model.dangers(apart, grid=True) == ["two sources would power circuits that share a neutral"]
 
 
 def test_what_cannot_be_made_safe_is_refused_with_the_reason():

@@ -32,7 +32,7 @@ from tests.support import random_plan
 CLOCK = r"(\d{1,2})(?::(\d\d))?\s*(am|pm)?"
 SPAN = rf"{CLOCK} to {CLOCK}( on weekdays| at weekends)?"
 HOURS = r"(?:(\d+) d ?)?(?:(\d+) h ?)?(?:(\d+) m(?:in)?)?"
-ENDS = "Through the day|By night|When nobody is home|Who to call"
+ENDS = "Through the day|By night|When no one is home|Who to call"
 
 
 def hour(h: str, minutes: str | None, half: str | None) -> float:

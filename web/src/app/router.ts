@@ -80,7 +80,7 @@ export const notOpened = ref('')
 router.onError((error) => {
   const why = error instanceof Error ? error.message : String(error)
   notOpened.value = /fetch|import|load/i.test(why)
-    ? 'This page could not be opened: the server does not answer. See that Imbuto still runs there, then try again.'
+    ? 'This page didn’t open because the server isn’t responding. Check that Imbuto is still running, then try again.'
     : `This page could not be opened: ${why}`
 })
 router.afterEach(() => (notOpened.value = ''))

@@ -76,7 +76,9 @@ def pair_page(request: Request, token: str = "") -> HTMLResponse:
     """What a phone opens: one button. Opening it uses nothing up, so that a preview does not."""
     rights = pairing_of(request).offered(token)
     if rights is None:
-        return _page("<h1>This code is no longer good</h1><p>Show a new one on the machine that runs Imbuto.</p>", 403)
+        return _page(
+            "<h1>This code was used or has expired</h1><p>Show a new one on the machine that runs Imbuto.</p>", 403
+        )
     return _page(
         "<h1>Pair this device with Imbuto?</h1>"
         f'<form method="post" action="{PAIR_PATH}"><input type="hidden" name="token" value="{escape(token)}">'
@@ -96,7 +98,7 @@ async def pair(request: Request) -> Response:
     async for piece in request.stream():
         body += piece[: MOST_FORM + 1]
         if len(body) > MOST_FORM:
-            return _page("<h1>That is no pairing code</h1><p>Open the address that the code shows.</p>", 413)
+            return _page("<h1>This isn't a pairing code</h1><p>Open the address that the code shows.</p>", 413)
     try:
         said = {k: v[0] for k, v in parse_qs(bytes(body).decode("utf-8", "replace"), max_num_fields=8).items()}
     except ValueError:
@@ -104,7 +106,9 @@ async def pair(request: Request) -> Response:
     try:
         session = pairing_of(request).pair(said.get("token", ""), said.get("name", ""))
     except InvalidValue:
-        return _page("<h1>This code is no longer good</h1><p>Show a new one on the machine that runs Imbuto.</p>", 403)
+        return _page(
+            "<h1>This code was used or has expired</h1><p>Show a new one on the machine that runs Imbuto.</p>", 403
+        )
     answer = RedirectResponse("/", 303)
     answer.set_cookie(
         COOKIE, session, max_age=YEAR_S, httponly=True, samesite="strict", secure=request.url.scheme == "https"

@@ -53,7 +53,7 @@ def _arrays(part: Part) -> Iterator[Breaker]:
                 volts,
                 CABLE_SHARE * panel.isc_a,
                 True,
-                "a broken string is fed by all the others",
+                "all the other strings feed current into a damaged one",
             )
 
 
@@ -66,7 +66,7 @@ def _outputs(part: Part) -> Iterator[Breaker]:
             station.battery_v,
             station.continuous_w / station.battery_v,
             True,
-            "the maker's own, at its terminals; a battery short-circuited gives thousands of amps",
+            "the manufacturer's own, at its terminals; a short-circuited battery supplies thousands of amps",
         )
     if equipment.traits.wired and equipment.inlet_a:
         amps = min(x for x in (station.inlet_outlet_a or station.leg_a, equipment.inlet_a) if x)
@@ -103,11 +103,12 @@ def preparations(part: Wiring) -> list[str]:
         kg = station.weight_kg * source.units + source.modules * station.module_weight_kg
         bears = mass_text(kg) if station.weight_kg else f"{station.name}, whose weight is to be looked up"
         found.append(
-            f"A floor or shelf that bears {bears}, level and dry, with the clearance the maker asks on every side."
+            f"A floor or shelf that bears {bears}, level and dry, with the clearance the "
+            "manufacturer asks for on every side."
         )
         if source.modules > 1:
             found.append(
-                f"{source.modules} modules in a pile: no higher than the maker allows, and tied to the wall "
+                f"{source.modules} modules in a pile: no higher than the manufacturer allows, and tied to the wall "
                 f"above {length_text(STACK_M)}."
             )
         found.append("A way in for the largest piece: doors, turns and stairs measured, with two people and a cart.")
@@ -115,7 +116,7 @@ def preparations(part: Wiring) -> list[str]:
         found += [
             "Knock-outs and connectors of the cable's size on both boxes, and bushings where wire passes metal.",
             f"Bends no tighter than {BEND} times the cable's thickness, and room for them behind the panel.",
-            "Lugs of the wire's size and metal, with the crimp tool or the screw torque their maker lists.",
+            "Lugs of the wire's size and metal, with the crimp tool or the screw torque their manufacturer lists.",
             "Plugs felt and seen seated: a twist-lock half turned works loose. A lighted plug shows a live lead.",
         ]
     if part.plan.arrays:

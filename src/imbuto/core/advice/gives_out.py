@@ -174,17 +174,20 @@ def _hand(run: Run) -> WeakestPoint | None:
     left = controls.engine.fuel_l - float(run.trace.fuel_l[: at + 1].sum())
     if left < LEAST_FUEL_L or run.trace.engine_h[at] > 0:
         return None
-    there = f"{volume_text(left)} of fuel stand there as it goes dark"
+    there = f"{volume_text(left)} of fuel are left when the power runs out"
     if controls.engine.by_hand and not controls.hands:
         return WeakestPoint(
             "energy:hand",
             "energy",
-            f"Nobody to start {made.name}",
-            f"{there}, and nobody at home can start {made.name}.",
+            f"No one to start {made.name}",
+            f"{there}, and no one at home can start {made.name}.",
         )
     if controls.engine.by_hand and not controls.awake[at]:
-        text = f"{there}: its charge is met while everybody sleeps. Start {made.name} sooner, or set an alarm."
-        return WeakestPoint("energy:hand", "energy", f"Nobody awake to start {made.name}", text)
+        text = (
+            f"{there}: the charge at which it starts comes while everyone is asleep. Start "
+            f"{made.name} sooner, or set an alarm."
+        )
+        return WeakestPoint("energy:hand", "energy", f"No one awake to start {made.name}", text)
     if not controls.engine_may[at]:
         return WeakestPoint(
             "energy:hours",

@@ -35,7 +35,10 @@ def steps(part: Wiring) -> list[HandStep]:
         charger = part.charge_circuit if isinstance(part, Part) else None
         if charger is not None and any(f.circuit == charger.id for f in plan.feeds.values()):
             circuit = charger.name
-            text = f"Its charger hangs on {circuit}, which is fed: unplug the charger before anything is switched."
+            text = (
+                f"Its charger is connected to {circuit}, which the station powers. Unplug the "
+                "charger before you switch anything."
+            )
             found.append(HandStep("Unplug the charger first", text, True))
         text = "Main or feeder first as the card says, then each place of the switch by its number."
         found.append(HandStep("Switch over, and back", text, True))
@@ -46,8 +49,8 @@ def steps(part: Wiring) -> list[HandStep]:
     if station is not None and station.restart == "by_hand":
         found.append(
             HandStep(
-                "Restart after going dark",
-                f"{station.name} does not come back by itself: someone presses its button.",
+                "Restart after it ran out",
+                f"{station.name} doesn't restart by itself. Someone has to press its button.",
                 True,
             )
         )
@@ -56,7 +59,7 @@ def steps(part: Wiring) -> list[HandStep]:
         text = f"{made.name} is set out, started, refuelled cold and stopped by hand, outdoors, in any weather."
         found.append(HandStep("Run the generator", text, False))
     if any(f.by_charge for f in plan.feeds.values()) and not equipment.sheds:
-        text = "Someone reads the gauge and switches the circuits that hang on the charge, awake and at home."
+        text = "Someone awake and at home has to read the gauge and switch the circuits that depend on the charge."
         found.append(HandStep("Switch by the charge", text, True))
     if station is not None and station.weight_kg > 23:
         found.append(
@@ -75,17 +78,17 @@ def nobody(part: Wiring, household: Household) -> str:
         return ""
     people = list(household.people.values())
     if not people:
-        return "Nobody is entered yet. Say who could do these steps."
+        return "No one is entered yet. Enter who can do these steps."
     able = [p for p in people if p.can_switch and p.where == "home"]
     if able:
         return ""
     afar = [p for p in people if p.can_switch]
     if afar:
         return (
-            f"Only {afar[0].name} can switch, and is not at home. An automatic switch, or a practised stand-in, "
-            f"closes this."
+            f"Only {afar[0].name} can switch, and isn't at home. An automatic switch or someone else who has practiced "
+            f"would help."
         )
-    return "Nobody at home can do these steps. An automatic switch, or a practised stand-in, closes this."
+    return "No one at home can do these steps. An automatic switch or someone who has practiced would help."
 
 
 def blind_spots(part: Wiring) -> list[str]:
@@ -97,5 +100,7 @@ def blind_spots(part: Wiring) -> list[str]:
         if load.id not in kept:
             circuit = part.home.circuits.get(load.circuit or "")
             where = f" ({circuit.name})" if circuit else ""
-            found.append(f"{load.name}{where} is not kept on: anything read or set through it from afar goes with it.")
+            found.append(
+                f"{load.name}{where} isn't kept on, so you can't read or control anything remotely through it."
+            )
     return found

@@ -31,7 +31,7 @@ class Need:
 
 LIST = (
     Need("network", "Modem and router", r"modem|router|internet|network|wi-?fi", "Remote view and news die with it."),
-    Need("lights", "Light", r"light|lamp", "In the stairs, the bath, at the panel and where the station stands."),
+    Need("lights", "Light", r"light|lamp", "On the stairs, in the bathroom, at the panel and at the station."),
     Need(
         "furnace",
         "Furnace or boiler",
@@ -56,7 +56,7 @@ LIST = (
         "septic",
         "Septic or sewage pump",
         r"septic|sewage|lift pump",
-        "Drains fill when it stands still: use less water.",
+        "Drains fill up while it is off, so use less water.",
     ),
     Need("garage", "Garage door", r"garage door", "By hand it is heavy: can everyone lift it, from inside?"),
     Need(
@@ -66,7 +66,10 @@ LIST = (
         "Warm food and drink, if only by gas or outdoors.",
     ),
     Need(
-        "office", "Desk and telephone", r"laptop|desktop|office|monitor|phone|desk", "Work, school, and calls for help."
+        "office",
+        "Desk and telephone",
+        r"laptop|desktop|office|monitor|phone|desk",
+        "Work, homework, and calls for help.",
     ),
     Need(
         "bedrooms",

@@ -395,7 +395,11 @@ def _with_partners(part: Part) -> Iterator[Move]:
             if spots and left.poles == 1:
                 beside = replace(fed, id=left.id, circuit=left.id, place=spots[0])
                 yield Move(
-                    f"partner:{left.id}", "partner", f"{left.name} goes over with it", _with_feed(plan, beside), 0.3
+                    f"partner:{left.id}",
+                    "partner",
+                    f"{left.name} switched to backup with it",
+                    _with_feed(plan, beside),
+                    0.3,
                 )
         else:
             stance = replace(both[0], stance="keep_on", windows=())

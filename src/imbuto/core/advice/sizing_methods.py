@@ -144,8 +144,8 @@ def _inverter(run: Run, now: Instants, need: SimulatedNeed) -> Iterator[SchoolAn
         "W",
         sim,
         f"{len(now.fed)} chosen loads, all in the same second.",
-        "Loads that take turns or are never used together are counted too; a larger inverter idles more of the "
-        "store away.",
+        "Loads that take turns or are never used together are counted too; a larger inverter "
+        "uses more of the battery for itself.",
     )
     peak = _measured(run)
     yield _answer(
@@ -239,7 +239,7 @@ def _battery(
         "Wh",
         sim,
         f"2 × {kwh_text(house_wh_day)} of the whole house.",
-        "It pays for loads nobody would back up, and says nothing of hours. An upper bound.",
+        "It pays for loads that no one would back up and doesn't give hours. It is an upper limit.",
     )
     if budget is not None and per_wh is not None and per_wh > 0:
         bought = float(budget / per_wh)
@@ -250,7 +250,7 @@ def _battery(
             "Wh",
             sim,
             f"{number_text(float(budget))} at {number_text(float(1000 * per_wh))} a kWh.",
-            "Money says what can be bought, not what is enough; switch, panels and labour want theirs.",
+            "A budget tells you what you can buy, not what is enough. Switch, panels and labor cost extra.",
         )
 
 
@@ -288,7 +288,11 @@ def solar_schools(
         "",
     )
     for name, hours, misleads in (
-        ("Daily use ÷ the year’s sun hours", year_sun_hours, "A year’s mean hides the dark months, when outages come."),
+        (
+            "Daily use ÷ the year’s sun hours",
+            year_sun_hours,
+            "A yearly average hides the dark months, when outages come.",
+        ),
         (
             "Daily use ÷ the worst month’s sun hours",
             worst_sun_hours,

@@ -130,8 +130,9 @@ def _flutters(now: Part) -> Limit:
         kind="yes_no",
         severity="caution",
         ok=False,
-        sentence=f"{now.station.name} would come back and go dark again within minutes, over and over; past the "
-        "fortieth time in five minutes it is taken to stay dark. Let it come back at a higher charge, or with less on.",
+        sentence=f"{now.station.name} would restart and run out again within minutes, over and over. "
+        "After 40 restarts Imbuto assumes it stays off. "
+        "Let it restart at a higher charge, or with fewer loads on.",
     )
 
 

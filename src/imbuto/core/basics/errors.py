@@ -55,12 +55,17 @@ class UnreadableFile(ImbutoError):
 
 
 def refusal(field: str, value: object, rule: str) -> str:
-    """Where, what was given, and what is wanted. Where nothing was given, what is wanted says it all."""
+    """Say where, what was given, and what to enter instead. Where nothing was given, what to enter says it all."""
     return (
         f"{field or 'This'}: {rule}."
         if value is None
-        else f"{field or 'This'}: {shown(value)} is not accepted; {rule}."
+        else f"{field or 'This'}: {shown(value)} can't be used. {_capital(rule)}."
     )
+
+
+def _capital(rule: str) -> str:
+    """Begin a sentence; a unit or a field's name stays as it is written."""
+    return rule[:1].upper() + rule[1:]
 
 
 def shown(value: object) -> str:

@@ -66,7 +66,7 @@ def bands(each: Sequence[Part]) -> Diagram:
     if not any(p.equipment.in_panel and p.device and p.device.panel is None for p in ports.values()):
         facts = (
             f"{sum(c.panel is None for c in home.circuits.values())} circuits",
-            f"{len(left)} stay: dark in an outage",
+            f"{len(left)} stay: without power in an outage",
         )
         made.boxes.append(Box("panel", "panel", "Main panel", facts, "way", 1))
         made.lines.append(Line("grid", "panel", live=("grid",)))
@@ -229,8 +229,8 @@ def _fills(made: _BandDrawing, port: Part, store: str, band: int) -> None:
         )
         put(Box(f"bank:{bank.id}", "module", bank.name, facts, "fill", rank, band), "", ("outage",))
         made.notes.append(
-            f"{station.name} takes {bank.name} for panels in bright sun: it gives what is asked, up to its fuse "
-            f"or limiter."
+            f"{station.name} takes {bank.name} for panels in bright sun: it supplies any current, "
+            "up to its fuse or limiter."
         )
     for other in made.each:
         if other.waits and other.source.after == port.source.id:
@@ -313,4 +313,4 @@ def _cords(made: _BandDrawing, port: Part, band: int) -> None:
         other = next((x.station.name for x in made.each if x.source.id == first), None)
         if other is not None:
             made.feeds.append(PossibleFeed(load.name, other, f"passed on by {name}, which is plugged in there"))
-    made.notes.append("Every plug is in one place or the other, never joined by a cord with two plugs.")
+    made.notes.append("Every plug is in one place or the other, never connected by a cord with two plugs.")

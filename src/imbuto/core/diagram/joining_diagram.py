@@ -147,7 +147,7 @@ def _source(part: Wiring, made: _Drawing) -> Station | None:
     if source.modules:
         title = f"{source.modules} × {station.module_name}"
         made.boxes.append(Box("module", "module", title, (f"{number_text(station.module_wh)} Wh each",), "bottom", -1))
-        made.lines.append(Line("module", "source", "the maker's cable", ("outage",)))
+        made.lines.append(Line("module", "source", "the manufacturer's cable", ("outage",)))
     return station
 
 
@@ -205,7 +205,7 @@ def _cords(part: Wiring, made: _Drawing) -> None:
         made.feeds.append(PossibleFeed(load.name, "Grid", "its plug is in the wall", ("grid",)))
         name = station.name if station else "the station"
         made.feeds.append(PossibleFeed(load.name, name, f"its plug is in outlet {feed.place} of {name}", ("outage",)))
-    made.notes.append("Every plug is in one place or the other, never joined by a cord with two plugs.")
+    made.notes.append("Every plug is in one place or the other, never connected by a cord with two plugs.")
 
 
 def cord_text(cord: Cord) -> str:
@@ -221,7 +221,7 @@ def _switched(part: Wiring, made: _Drawing) -> None:
     if not in_panel:
         fed = {f.circuit for f in part.plan.feeds.values()}
         left = [c for c in home.circuits.values() if c.id not in fed]
-        facts = (f"{len(home.circuits)} circuits", f"{len(left)} stay: dark in an outage")
+        facts = (f"{len(home.circuits)} circuits", f"{len(left)} stay: without power in an outage")
         made.boxes.append(Box("panel", "panel", "Main panel", facts, "top", 2))
     made.boxes.append(
         Box("device", "device", equipment.traits.title or equipment.name, equipment.traits.positions, "middle", 2)

@@ -82,7 +82,7 @@ def solar_inputs(text: str) -> dict[int, SolarInput]:
             found[int(number)] = SolarInput(*(float(x) for x in values))
         except ValueError:
             rule = "write each input as number: from V, to V, A, short-circuit A, W, such as “2: 12, 60, 10, 12, 400”"
-            raise ValueError(f"“{row}” is no solar input; {rule}") from None
+            raise ValueError(f"“{row}” isn't a solar input; {rule}") from None
     return found
 
 
@@ -97,7 +97,7 @@ def pairs(text: str) -> tuple[tuple[str, float], ...]:
                 raise ValueError
             found.append((name.strip(), float(figure)))
         except ValueError:
-            raise ValueError(f"“{row}” is no such row; write each as name: figure, such as “charger: 240”") from None
+            raise ValueError(f"“{row}” can't be read; write each as name: figure, such as “charger: 240”") from None
     return tuple(found)
 
 
@@ -113,12 +113,12 @@ class Station:
     module_wh: Annotated[WattHours, FieldMeaning("what one module adds")] = 0
     max_modules: Annotated[int, Interval(ge=0, le=20), FieldMeaning("modules that fit on one unit")] = 0
     module_draw_w: Annotated[Watts, FieldMeaning("electronics of one module", PLANNING)] = MODULE_DRAW_W
-    continuous_w: Annotated[float, Interval(ge=10, le=50_000), FieldMeaning("it gives for as long as it lasts")]
+    continuous_w: Annotated[float, Interval(ge=10, le=50_000), FieldMeaning("its continuous output")]
     rated_va: Annotated[
         VoltAmps, FieldMeaning("VA it can carry for long; 0 where it is unlisted, and then its W count")
     ] = 0
     surge_va: Annotated[
-        VoltAmps, FieldMeaning("VA it gives for a start; 0 where it is unlisted, and then only continuous counts")
+        VoltAmps, FieldMeaning("VA for a start; 0 if not listed, and then only the continuous rating counts")
     ] = 0
     surge_s: Annotated[
         Seconds | None, FieldMeaning("how long the surge holds; null when unlisted, and then only continuous counts")
@@ -156,7 +156,7 @@ class Station:
     ] = 0
     charge_w: Annotated[Watts, FieldMeaning("from the wall, AC")] = 0
     charge_w_per_module: Annotated[Watts, FieldMeaning("more from the wall with each module")] = 0
-    charge_efficiency: Annotated[Efficiency, FieldMeaning("stored of what the wall gives", PLANNING)] = 0.92
+    charge_efficiency: Annotated[Efficiency, FieldMeaning("share of the wall power that is stored", PLANNING)] = 0.92
     charges_while_supplying: Annotated[bool, FieldMeaning("whether it stores anything while it passes power on")] = True
     solar_inputs: Annotated[int, Interval(ge=0, le=12), FieldMeaning("how many there are")] = 0
     solar_min_v: Annotated[Volts, FieldMeaning("an input tracks from")] = 0
@@ -188,7 +188,7 @@ class Station:
     ] = None
     auto_off_below_w: Annotated[Watts, FieldMeaning("it switches its output off under")] = 0
     auto_off_after_h: Annotated[float, Interval(ge=0, le=48), FieldMeaning("and after so long")] = 0
-    discharge_min_c: Annotated[Celsius, FieldMeaning("it gives power from", PLANNING)] = -10
+    discharge_min_c: Annotated[Celsius, FieldMeaning("lowest cell temperature for output", PLANNING)] = -10
     discharge_max_c: Annotated[Celsius, FieldMeaning("and up to", PLANNING)] = 45
     charge_min_c: Annotated[Celsius, FieldMeaning("it charges from", PLANNING)] = 0
     charge_max_c: Annotated[Celsius, FieldMeaning("and up to", PLANNING)] = 45
@@ -196,12 +196,12 @@ class Station:
     restart: Annotated[Restart, FieldMeaning("whether the output returns by itself after a recharge", PLANNING)] = (
         "by_hand"
     )
-    bonded_neutral: Annotated[bool, FieldMeaning("neutral and ground are joined inside")] = False
+    bonded_neutral: Annotated[bool, FieldMeaning("neutral and ground are bonded inside")] = False
     chemistry: Annotated[Text, FieldMeaning("of its cells")] = "LFP"
     cycle_life: Annotated[
         int, Interval(ge=0, le=50_000), FieldMeaning("full cycles until four fifths of its capacity are left")
     ] = 0
-    warranty_years: Annotated[float, Interval(ge=0, le=40), FieldMeaning("as its maker gives it")] = 0
+    warranty_years: Annotated[float, Interval(ge=0, le=40), FieldMeaning("as the manufacturer lists it")] = 0
     noise_idle_db: Annotated[float, Interval(ge=0, le=120), FieldMeaning("at 1 m, idle")] = 0
     noise_load_db: Annotated[float, Interval(ge=0, le=120), FieldMeaning("at 1 m, under load")] = 0
     weight_kg: Annotated[float, Interval(ge=0, le=2_000), FieldMeaning("of one unit")] = 0
@@ -212,12 +212,12 @@ class Station:
     price: Annotated[Money, FieldMeaning("of one unit")] = Decimal(0)
     module_price: Annotated[Money, FieldMeaning("of one module")] = Decimal(0)
     currency: Annotated[str, Len(3, 3), FieldMeaning("of its prices")] = "USD"
-    parallel_most: Annotated[Units, FieldMeaning("units its maker lets stand side by side on its own link")] = 1
+    parallel_most: Annotated[Units, FieldMeaning("units the manufacturer allows in parallel on its own link")] = 1
     link_price: Annotated[Money, FieldMeaning("of what links one more")] = Decimal(0)
     parallel_share: Annotated[
         float,
         Interval(ge=0.5, le=1),
-        FieldMeaning("of their sum that units on that link carry, as its maker states it", PLANNING),
+        FieldMeaning("share of their sum that linked units supply, as the manufacturer states it", PLANNING),
     ] = PARALLEL_SHARE
     parallel_balances: Annotated[
         bool,
@@ -227,7 +227,7 @@ class Station:
         bool, FieldMeaning("when one unit of a coupled pair stops, the other goes on with its leg")
     ] = False
     coupler: Annotated[
-        Text, FieldMeaning("the maker's own, that holds two of them in step for 120/240 V; empty for none")
+        Text, FieldMeaning("the manufacturer's coupler that runs two of them together for 120/240 V; empty for none")
     ] = ""
     coupler_price: Annotated[Money, FieldMeaning("of that")] = Decimal(0)
     connector: Annotated[Text, FieldMeaning("what a module has to match")] = ""
@@ -337,7 +337,8 @@ class Module:
     draw_w: Annotated[Watts, FieldMeaning("of its electronics", PLANNING)] = MODULE_DRAW_W
     weight_kg: Annotated[float, Interval(ge=0, le=2_000), FieldMeaning("of one")] = 0
     adapters: Annotated[
-        Text, FieldMeaning("ids of the stations its maker has an adapter cable for, separated by semicolons")
+        Text,
+        FieldMeaning("ids of the stations that its manufacturer has an adapter cable for, separated by semicolons"),
     ] = ""
     adapter_price: Annotated[Money, FieldMeaning("of one adapter")] = Decimal(0)
     price: Annotated[Money, FieldMeaning("of one")] = Decimal(0)
@@ -366,8 +367,8 @@ class TransferEquipment:
     tops_up: Annotated[bool, FieldMeaning("it adds from the grid while it is there")] = False
     overload_off_grid: Annotated[Text, FieldMeaning("what happens then without the grid")] = ""
     overload_on_grid: Annotated[Text, FieldMeaning("and with it")] = ""
-    electrician: Annotated[bool, FieldMeaning("it wants one")] = True
-    permit: Annotated[bool, FieldMeaning("it wants one")] = True
+    electrician: Annotated[bool, FieldMeaning("needed in front of it")] = True
+    permit: Annotated[bool, FieldMeaning("needed in front of it")] = True
     checklist: Annotated[Text, FieldMeaning("what to look at before buying, separated by semicolons")] = ""
     price: Annotated[Money, FieldMeaning("without labour")] = Decimal(0)
     currency: Annotated[str, Len(3, 3), FieldMeaning("of its price")] = "USD"
@@ -428,17 +429,17 @@ class Battery:
     charged_v: Annotated[
         float,
         Interval(ge=1, le=120),
-        FieldMeaning("highest, while it is charged; it must not pass what it is joined to"),
+        FieldMeaning("highest, while it is charged; it must not exceed the limit of the input"),
     ]
     ah: Annotated[float, Interval(ge=1, le=2_000), FieldMeaning("it stores")]
-    chemistry: Annotated[Text, FieldMeaning("of its cells; unlike ones are never joined")] = "LFP"
+    chemistry: Annotated[Text, FieldMeaning("of its cells; never connect unlike ones")] = "LFP"
     charge_a: Annotated[Amps, FieldMeaning("it may be charged with, 0 where it is unlisted")] = 0
     discharge_a: Annotated[Amps, FieldMeaning("it may give, 0 where it is unlisted")] = 0
     series_most: Annotated[int, Interval(ge=1, le=40), FieldMeaning("batteries the manufacturer allows in series")] = 1
     parallel_most: Annotated[
         int, Interval(ge=1, le=20), FieldMeaning("strings the manufacturer allows in parallel")
     ] = 1
-    discharge_min_c: Annotated[Celsius, FieldMeaning("it gives power from", PLANNING)] = -20
+    discharge_min_c: Annotated[Celsius, FieldMeaning("lowest cell temperature for output", PLANNING)] = -20
     charge_min_c: Annotated[Celsius, FieldMeaning("it charges from", PLANNING)] = 0
     weight_kg: Annotated[float, Interval(ge=0, le=200), FieldMeaning("of one")] = 0
     price: Annotated[Money, FieldMeaning("of one")] = Decimal(0)
@@ -457,7 +458,7 @@ class Generator:
     id: Annotated[Ident, FieldMeaning("its name in files")]
     name: Annotated[Name, FieldMeaning("on screen")]
     volts: Annotated[OutputVolts, FieldMeaning("of the output")] = "120"
-    running_w: Annotated[float, Interval(ge=50, le=50_000), FieldMeaning("it carries for long, at sea level")]
+    running_w: Annotated[float, Interval(ge=50, le=50_000), FieldMeaning("continuous output at sea level")]
     rated_va: Annotated[VoltAmps, FieldMeaning("likewise in VA, 0 where its label gives W alone")] = 0
     surge_w: Annotated[Watts, FieldMeaning("for a start")] = 0
     fuel: Annotated[Fuel, FieldMeaning("what it burns")] = "petrol"
@@ -467,7 +468,7 @@ class Generator:
     start: Annotated[Restart, FieldMeaning("whether it starts by itself when called", PLANNING)] = "by_hand"
     plug: Annotated[Text, FieldMeaning("of its large outlet")] = ""
     outlet_a: Annotated[Amps, FieldMeaning("of its large outlet")] = 0
-    bonded_neutral: Annotated[bool, FieldMeaning("joined to its frame")] = False
+    bonded_neutral: Annotated[bool, FieldMeaning("bonded to its frame")] = False
     noise_db: Annotated[float, Interval(ge=0, le=120), FieldMeaning("at 7 m")] = 0
     weight_kg: Annotated[float, Interval(ge=0, le=2_000), FieldMeaning("dry")] = 0
     price: Annotated[Money, FieldMeaning("of one")] = Decimal(0)

@@ -63,14 +63,15 @@ _SWITCH_TAKES = (
     "Grid and source are never closed onto the same circuit: the switch makes it impossible, not the person.",
 )
 _PANEL_TAKES = (
-    "The panel takes {name} for a generator and goes over when the grid is gone; {name} takes the panel for a load.",
+    "To the panel, {name} is a generator: the panel switches to it when the grid is "
+    "off. To {name}, the panel is a load.",
 )
 
 TRAITS: dict[TransferKind, Traits] = {
     "cords": Traits(wired=False),
     "manual_switch": Traits(
         levers=True,
-        positions=("lever GRID: its own breaker", "lever SOURCE: the inlet", "lever OFF: dark"),
+        positions=("lever GRID: its own breaker", "lever SOURCE: the inlet", "lever OFF: no power"),
         on_grid="lever {place} at GRID, breaker {slot} on",
         on_source="lever {place} at SOURCE, station on",
         takes_for=_SWITCH_TAKES,
@@ -150,8 +151,8 @@ TRAITS: dict[TransferKind, Traits] = {
         on_grid="gateway connected to the grid, breaker {slot} on",
         on_source="gateway disconnected from the grid, breaker {slot} on, station on",
         takes_for=(
-            "{name} sees the grid through the gateway; everything behind it is live, and what is left off is a "
-            "breaker somebody opened.",
+            "{name} sees the grid through the gateway; everything behind it is live, and a circuit left off is a "
+            "breaker someone opened.",
         ),
     ),
 }

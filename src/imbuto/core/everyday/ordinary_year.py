@@ -57,22 +57,30 @@ def can_do(x: Part) -> EverydayModes:
         return EverydayModes((), (), "This plan connects nothing to a station.")
     if x.line or x.plan.banks or x.waits:
         return EverydayModes(
-            (), (), "It gives to another store or takes from one; ordinary days are worked out for one by itself."
+            (),
+            (),
+            "This station powers another one or is powered by one. Ordinary days are "
+            "worked out only for single stations.",
         )
     if any(e.in_panel and not e.automatic for e in x.by_device.values()):
         return EverydayModes(
-            (), (), "An interlock moves the whole panel by hand, dark in between: it carries no ordinary days."
+            (),
+            (),
+            "An interlock switches the whole panel by hand, with no power in between. It isn't used on ordinary days.",
         )
     if not x.by_device:
         return EverydayModes(
             ("stand", "sun", "store", "charge"),
             ("itself", "app"),
-            "What hangs on its cords stays on it, with its charger in the wall.",
+            "Loads on its cords stay on the station, which is plugged into the wall.",
         )
     if all(e.automatic for e in x.by_device.values()):
         why = "Its gear stands between grid and circuits, and changes over by itself."
         return EverydayModes(("stand", "sun", "store", "charge"), ("itself", "app"), why)
-    why = "Its switch is thrown by hand: it changes over only while somebody is there, and is dark from the hold on."
+    why = (
+        "You switch it by hand, so it changes only while someone is there, and its loads are off once "
+        "the charge is down to the share kept for outages."
+    )
     return EverydayModes(("stand", "store", "charge"), ("hand",), why)
 
 

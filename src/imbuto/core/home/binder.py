@@ -60,4 +60,4 @@ def check_filed(filed: BinderEntry) -> None:
     if filed.on is not None and filed.until is not None and filed.until < filed.on:
         raise InvalidValue(f"{filed.title}, until", filed.until.isoformat(), "it ends after its day")
     if filed.file is not None and set(filed.file.sha256) - set("0123456789abcdef"):
-        raise InvalidValue(f"{filed.title}, file", filed.file.sha256, "64 digits from 0 to f are wanted")
+        raise InvalidValue(f"{filed.title}, file", filed.file.sha256, "enter 64 digits from 0 to f")

@@ -176,7 +176,7 @@ def check_home(home: Home) -> None:
         raise UnknownReference("time zone", home.site.time_zone, "use a zone name such as Europe/Rome") from None
     months = [s.month for s in home.site.sky]
     if len(months) != len(set(months)):
-        raise InvalidValue("days by month", f"{months}", "each month stands once")
+        raise InvalidValue("days by month", f"{months}", "enter each month once")
     for s in home.site.sky:
         if s.clear + s.broken + s.overcast > 1 + 1e-9:
             raise InvalidValue(
@@ -186,11 +186,13 @@ def check_home(home: Home) -> None:
     for key, circuit in home.circuits.items():
         _same_id(f"circuits/{key}", key, circuit.id)
         if circuit.panel is not None and circuit.panel not in home.panels:
-            raise UnknownReference(f"{circuit.name}, panel", circuit.panel, "the home has no such panel")
+            raise UnknownReference(f"{circuit.name}, panel", circuit.panel, "this home doesn't have that panel")
     _check_slots(home)
     for key, circuit in home.circuits.items():
         if circuit.neutral_partner is not None and circuit.neutral_partner not in home.circuits:
-            raise UnknownReference(f"{circuit.name}, shared neutral", circuit.neutral_partner, "no such circuit")
+            raise UnknownReference(
+                f"{circuit.name}, shared neutral", circuit.neutral_partner, "this home doesn't have that circuit"
+            )
         if circuit.neutral_partner == key:
             raise InvalidValue(f"{circuit.name}, shared neutral", circuit.name, "a circuit shares it with another one")
     for key, load in home.loads.items():
@@ -222,11 +224,11 @@ def _check_panels(home: Home) -> None:
     for key, panel in home.panels.items():
         _same_id(f"panels/{key}", key, panel.id)
         if panel.behind is not None and panel.behind not in home.panels:
-            raise UnknownReference(f"{panel.name}, fed from", panel.behind, "the home has no such panel")
+            raise UnknownReference(f"{panel.name}, fed from", panel.behind, "this home doesn't have that panel")
     for panel in home.panels.values():
         if home.panels[home.way_to(panel.id)[0]].behind is not None:
             raise InvalidValue(
-                f"{panel.name}, fed from", home.panel_name(panel.behind), "that one is fed from this one"
+                f"{panel.name}, fed from", home.panel_name(panel.behind), "that panel is powered from this one"
             )
 
 
@@ -271,4 +273,4 @@ def check_household(household: Household, circuits: dict[str, Circuit]) -> None:
 
 def _same_id(where: str, key: str, inner: str) -> None:
     if key != inner:
-        raise InvalidValue(f"{where}/id", inner, f"it stands under “{key}”, and the two must agree")
+        raise InvalidValue(f"{where}/id", inner, f"its key is “{key}”, and the two must be the same")

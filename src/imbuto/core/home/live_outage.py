@@ -168,7 +168,7 @@ def check_live(live: Live) -> None:
     for what in ("notes", "taken", "switched", "opened"):
         for key, line in getattr(live, what).items():
             if key != line.id:
-                raise InvalidValue(f"{what}/{key}/id", line.id, f"it stands under “{key}”, and the two must agree")
+                raise InvalidValue(f"{what}/{key}/id", line.id, f"its key is “{key}”, and the two must be the same")
             if hour_of(live, line.at, again=getattr(line, "again", False)) < -slack:
                 raise InvalidValue(SAID[what], line.at.isoformat(), "it was out from later on")
     for step in live.taken.values():

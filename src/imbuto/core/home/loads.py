@@ -70,7 +70,7 @@ POWER_FACTOR: dict[LoadKind, float] = {
     "inverter_driven": 0.95,
     "light": 0.6,
 }
-AWAKE = (Window(start_h=7, end_h=23),)  # what is used so long a day is used then; planning default
+AWAKE = (Window(start_h=7, end_h=23),)  # what is used for some time each day is used then; planning default
 CATCH_UP = 0.2  # the part of a rested thermostat's energy that it does not make good; planning default
 DUTY_SLACK = 0.05
 
@@ -81,7 +81,7 @@ class Use:
 
     windows: for kind ``windows``, and optional for ``daily``
     times and minutes: for kind ``tasks``
-    hours: so long a day, for kind ``daily``, spread over its windows or the hours people are up
+    hours: for some time each day, for kind ``daily``, spread over its windows or the hours people are up
     balance_c, design_c, design_duty: for kind ``weather``, the outdoor temperatures at which it does not run and at
         which it runs that share of the time
     heat_pump: its W follow the outdoor temperature too
@@ -298,7 +298,7 @@ def check_load(load: Load) -> None:
     if load.use.kind == "windows" and not load.use.windows:
         raise InvalidValue(f"{load.name}, use", "windows", "name at least one window of the day")
     if load.use.kind == "daily" and load.use.hours <= 0:
-        raise InvalidValue(f"{load.name}, use", "so long a day", "give the hours a day, more than 0")
+        raise InvalidValue(f"{load.name}, use", "for some time each day", "give the hours a day, more than 0")
     if load.use.kind == "tasks" and (not load.use.times or load.use.minutes <= 0):
         raise InvalidValue(f"{load.name}, use", "tasks", "give the hours of the day and the minutes each time")
 

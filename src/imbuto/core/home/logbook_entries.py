@@ -116,7 +116,7 @@ def check_trial(trial: Trial) -> None:
         raise InvalidValue("test, ended", trial.ended.isoformat(), "it ends after it began")
     for key, row in trial.rows.items():
         if key != row.id:
-            raise InvalidValue(f"rows/{key}/id", row.id, f"it stands under “{key}”, and the two must agree")
+            raise InvalidValue(f"rows/{key}/id", row.id, f"its key is “{key}”, and the two must be the same")
         if row.at < trial.began:
             raise InvalidValue("test, row", row.at.isoformat(), "the test began later")
 
@@ -125,7 +125,7 @@ def check_entry(entry: Entry) -> None:
     """Raise InvalidValue for figures that no entry has, and a defect without its symptom."""
     for name, value in entry.figures.items():
         if name not in FIGURES:
-            raise InvalidValue("entry, figure", name, f"one of {', '.join(FIGURES)} is wanted")
+            raise InvalidValue("entry, figure", name, f"choose one of {', '.join(FIGURES)}")
         if FIGURES[name] == "%" and value > 1:
             raise InvalidValue(f"entry, {name}", value, "a charge is from 0 to 1")
     if (entry.kind == "defect") != (entry.case is not None):

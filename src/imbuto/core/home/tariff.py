@@ -95,10 +95,10 @@ def check_tariff(tariff: Tariff, currency: str) -> None:
     for key, rate in tariff.rates.items():
         if key != rate.id:
             raise InvalidValue(
-                f"{tariff.name}, rates/{key}/id", rate.id, f"it stands under “{key}”, and the two must agree"
+                f"{tariff.name}, rates/{key}/id", rate.id, f"its key is “{key}”, and the two must be the same"
             )
     if not tariff.rates:
-        raise InvalidValue(f"{tariff.name}, rates", "none", "at least one price is wanted")
+        raise InvalidValue(f"{tariff.name}, rates", "none", "enter at least one price")
     for month in range(1, 13):
         _check_month(tariff, month)
     above = [t.above_kwh for t in tariff.tiers]

@@ -18,7 +18,9 @@ def gauge(said: str, found: FoundFigures) -> ReadText | None:
         return None
     loose = [t for t in found.tokens if not t.unit]
     if len(ranges) > 1 or len(listed) > 2 or (ranges and (listed or loose)):
-        raise NotUnderstood("reading", said, "it gives several figures for one end of the fall; write one for each end")
+        raise NotUnderstood(
+            "reading", said, "there are several figures for one end of the fall; enter one for each end"
+        )
     if not ranges and len(listed) != 2:
         raise NotUnderstood("reading", said, "a gauge is read twice: give both, such as 71 to 58 % in 9 h")
     if ranges:
@@ -62,7 +64,7 @@ def read_log_summary(said: str, found: FoundFigures) -> ReadText | None:
         return None
     hours, average = found.sum("h"), found.take("w", "average")
     if hours is None or average is None or hours <= 0:
-        rule = "a log gives its hours and its average"
+        rule = "enter a log's hours and its average"
         raise NotUnderstood(
             "reading", said, rule, "" if found.tokens[1:] else "log 72 h, average 58 W, rest 4 W, runs 131 W"
         )
@@ -91,7 +93,7 @@ def so_long_a_day(said: str, found: FoundFigures) -> ReadText | None:
     if watts is None or found.per not in ("day", "night", "week") or found.peek("h") is None or found.peek("wh"):
         return None
     if watts.high is not None:
-        raise NotUnderstood("reading", said, "it gives a range of W and hours a day; write one figure of W")
+        raise NotUnderstood("reading", said, "there is a range of W and hours per day; enter one figure for W")
     found.per_used = True
     hours = found.sum("h") or 0.0
     times = found.take("times")
@@ -137,7 +139,7 @@ def energy(said: str, found: FoundFigures) -> ReadText | None:
         )
     hours = found.sum("h")
     if found.per and hours is not None:
-        raise NotUnderstood("reading", said, "it gives both a period and hours; which one was it counted over?")
+        raise NotUnderstood("reading", said, "there are both a period and hours; which one was it counted over?")
     found.per_used = True
     each = found.count is not None and found.says("each", "apiece")
     if found.count is not None:

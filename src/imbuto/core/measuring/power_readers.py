@@ -60,7 +60,7 @@ def _percents(said: str, found: FoundFigures) -> ReadText | None:
     return None
 
 
-ONE_MOMENT = "One moment gives running W only, never an average of a load that cycles."
+ONE_MOMENT = "A single moment shows running W only, never the average of a load that cycles."
 
 
 def _motor(said: str, found: FoundFigures) -> ReadText | None:
@@ -182,7 +182,7 @@ def _amps(said: str, found: FoundFigures) -> ReadText | None:
             run_w=outlet_w,
             echo=f"{exact(total_a)} A × {exact(volts_v)} V of DC: at most {fmt(va)} W, about {fmt(outlet_w)} W at the "
             "outlet.",
-            notes=("An adapter takes about an eighth more from the outlet than it gives; planning default.",),
+            notes=("An adapter draws about an eighth more from the outlet than it supplies; planning default.",),
         )
     shown_v = ranged.text if ranged is not None and plain is None else f"{exact(volts_v)} V"
     echo = f"{exact(total_a)} A × {shown_v}: " + (

@@ -118,7 +118,7 @@ def _told(u: ReadText, found: FoundFigures) -> ReadText:
         found.count.used = True
         n = int(found.count.value)
         if u.all:
-            echo += f" That is all {n} together."
+            echo += f" This is for all {n} together."
         else:
             watts = u.run_w if u.run_w is not None else u.average_w
             echo += f" {n} of them" + (f": {fmt(n * watts)} W." if watts is not None else ".")

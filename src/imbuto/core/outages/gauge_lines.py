@@ -131,6 +131,6 @@ def _moment(found: re.Match[str] | None, now: datetime, text: str) -> datetime:
             raise InvalidValue("reading, time", text, "a clock with am or pm goes from 1 to 12")
         hour = hour % 12 + (12 if found[3].lower() == "pm" else 0)
     if hour > 23 or minute > 59:
-        raise InvalidValue("reading, time", text, "a time of the day is wanted, such as 9:20 pm")
+        raise InvalidValue("reading, time", text, "enter a time of day, such as 9:20 pm")
     at = now.replace(hour=hour, minute=minute, second=0, microsecond=0)
     return at - timedelta(days=1) if at > now + timedelta(minutes=1) else at

@@ -179,7 +179,11 @@ def _items(each: Sequence[Part], fills: Sequence[ChargeTask], alert: Alert) -> I
                 f.hours,
             )
         elif f.hours is None:
-            why = "Its charging watts aren't listed: begin now." if f.unlisted else "It doesn't charge where it is now."
+            why = (
+                "Its charging watts aren't listed, so start now."
+                if f.unlisted
+                else "It doesn't charge where it is now."
+            )
             yield item(f"fill:{f.source}", f"Fill {f.name}", f"{why} {f.how}", None)
         elif f.hours > 0:
             assert f.charge is not None  # the branch above has those that are not known
@@ -198,7 +202,7 @@ def _items(each: Sequence[Part], fills: Sequence[ChargeTask], alert: Alert) -> I
     yield item(
         "grid",
         "The house stays on the grid until it is needed",
-        "Nothing goes over before the light goes out: what is stored is for the hours without.",
+        "Don't switch to backup before the power is out: keep the charge for the hours without power.",
         0.0,
     )
     yield from _gear(each, alert, item)
@@ -212,13 +216,13 @@ def _gear(each: Sequence[Part], alert: Alert, make: Make) -> Iterator[Item]:
                 yield make(
                     f"array:{array.id}",
                     f"{array.name} in",
-                    "Folding panels come in before the wind, and count for nothing in it.",
+                    "Bring in folding panels before the wind. They aren't counted while it blows.",
                 )
             elif "ice" in alert.brings:
                 yield make(
                     f"array:{array.id}",
                     f"{array.name}: no sun under ice",
-                    "It counts for nothing until it is bare again; nobody climbs for it.",
+                    "The array isn't counted until it is bare again. Don't climb up to clear it.",
                     None,
                 )
         cords = [
@@ -228,8 +232,8 @@ def _gear(each: Sequence[Part], alert: Alert, make: Make) -> Iterator[Item]:
             yield make(
                 f"inlet:{device.id}",
                 "The inlet and its cord",
-                f"The cord to {x.by_device[device.id].name} lies beside "
-                "the station, dry and whole; the inlet's cover opens.",
+                f"The cord to {x.by_device[device.id].name} is next to "
+                "the station, dry and undamaged, and the inlet's cover opens.",
             )
         plugs = [x.target_names[f.id] for f in x.plan.feeds.values() if f.load]
         if plugs:
@@ -253,7 +257,7 @@ def _gear(each: Sequence[Part], alert: Alert, make: Make) -> Iterator[Item]:
         yield make(
             "engine",
             f"Start {x.generator.name} once",
-            f"At least {least_text(FAR_M)} outside, exhaust away from every opening; then shut its fuel.",
+            f"At least {least_text(FAR_M)} outside, exhaust away from every opening; then close its fuel valve.",
             TEST_BEFORE_H,
         )
         yield make(
@@ -279,7 +283,9 @@ def _household(first: Part, each: Sequence[Part], alert: Alert, make: Make) -> I
     cold = [x.name for x in home.loads.values() if x.purpose == "food" and x.thermostatic and x.id not in fed]
     if cold:
         yield make(
-            "cooler", "A cooler and ice", f"{', '.join(cold)} will be off: freeze bottles, and keep the doors shut."
+            "cooler",
+            "A cooler and ice",
+            f"{', '.join(cold)} will be off: freeze bottles of water, and keep the doors closed.",
         )
     life = [x for x in home.loads.values() if x.purpose == "life"]
     if life:
@@ -287,8 +293,7 @@ def _household(first: Part, each: Sequence[Part], alert: Alert, make: Make) -> I
         yield make(
             "medical",
             "Medical gear",
-            f"{names}: a second supply beside this one, the supplier's number, and when to leave. "
-            "Never your only backup.",
+            f"{names}: have a second supply ready, the supplier's number, and a time to leave. Never your only backup.",
             TEST_BEFORE_H,
         )
     off = [c.name for c in home.circuits.values() if c.id not in {f.circuit for f in first.whole.feeds.values()}]
@@ -301,11 +306,10 @@ def _household(first: Part, each: Sequence[Part], alert: Alert, make: Make) -> I
         yield make(
             "network",
             "The network",
-            f"{', '.join(dark)} will be dark, and with it what is set or read through an app, this "
-            "page too where it comes over it: print the card.",
+            f"{', '.join(dark)} will be off, and so will apps that need it, perhaps this page too. Print the card.",
         )
     yield make(
-        "lights", "Lights and phones", "Each has a lamp of its own, every phone is full, the card hangs at the panel."
+        "lights", "Lights and phones", "Everyone has a lamp, every phone is full, and the card is taped to the panel."
     )
 
 
@@ -313,6 +317,6 @@ def _ticked(item: Item, alert: Alert, now: datetime) -> Item:
     tick = alert.ticks.get(item.id)
     if tick is not None:
         return replace(
-            item, done=f"{tick.who or 'somebody'}, {tick.at:%d %b} {clock_of(tick.at.hour, tick.at.minute)}".strip()
+            item, done=f"{tick.who or 'someone'}, {tick.at:%d %b} {clock_of(tick.at.hour, tick.at.minute)}".strip()
         )
     return replace(item, late=item.due is not None and now > item.due)

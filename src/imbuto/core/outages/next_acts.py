@@ -183,7 +183,7 @@ def _of(store: StoreOutlook, now: datetime) -> Iterator[NextAct]:
         yield NextAct(
             id=f"dark-{store.source}",
             at=early - DARK_AHEAD,
-            title=f"{name} may soon be dark",
+            title=f"{name} may run out soon",
             why=f"{expected}In 9 of 10 cases it is on until {clock_text(early)}. Finish what must not stop halfway, "
             "and have a lamp in your hand.",
         )

@@ -139,7 +139,7 @@ def _of_load(tonight: Tonight, item: PoweredLoad) -> Iterator[PossibleStep]:
 
     if load.turns_ok and load.thermostatic:
         cold = load.kind == "compressor" and load.purpose == "food"
-        how = "on every other hour, doors shut; a thermometer inside" if cold else "on every other hour"
+        how = "on every other hour, doors closed; a thermometer inside" if cold else "on every other hour"
         yield from made("turns", f"{load.name} in turns", how, "turns")
     if load.use.kind == "tasks" and run.solar_w is not None:
         yield from made("sun", f"{load.name} at noon, in the sun", "not outside the middle of the day", "sun")
@@ -159,9 +159,9 @@ def _resting(tonight: Tonight, load: Load) -> tuple[str, str]:
     if load.purpose == "food" and load.kind == "compressor":
         keeps = may_off_h(box_of(load), room_c(load, tonight.run.outage))
         if keeps >= 2 * tonight.hours:
-            return "turns", f"keeps about {hours_text(min(keeps, 336.0))} with its doors shut"
+            return "turns", f"keeps about {hours_text(min(keeps, 336.0))} with its doors closed"
         if keeps >= tonight.hours:
-            return "food", f"keeps no longer than about {hours_text(keeps)}, doors shut; a thermometer inside"
+            return "food", f"keeps no longer than about {hours_text(keeps)}, doors closed; a thermometer inside"
         return "spoiled", f"past its limit after about {hours_text(keeps)}; what was warm for two hours is thrown away"
     rank = load.purpose if load.purpose in GIVEN_UP else "house"
     return rank, f"nothing of it until {clock_text(tonight.until)}"
@@ -211,8 +211,9 @@ def _of_outlet(tonight: Tonight) -> Iterator[PossibleStep]:
         return
     yield PossibleStep(
         SavingStep(id="outlet", kind="outlet", source=tonight.source, at=tonight.now, until=end),
-        f"{station.name} to somebody's outlet for {hours_text(OUTLET_H)}",
-        f"{mass_text(station.weight_kg)} to carry, and dark here meanwhile; {number_text(feeding.charger_w)} W there",
+        f"{station.name} to a neighbor's outlet for {hours_text(OUTLET_H)}",
+        f"{mass_text(station.weight_kg)} to carry, and no power here meanwhile; "
+        f"{number_text(feeding.charger_w)} W there",
         OUTLET_WHO,
         _given("dark", OUTLET_H),
         "outlet",

@@ -77,7 +77,7 @@ def check_costs(costs: Mapping[str, Cost], credit_rows: Mapping[str, Credit]) ->
     """Raise InvalidValue for ids that disagree, a credit that is none, and times that run backwards."""
     for key, ident in [*((k, c.id) for k, c in costs.items()), *((k, c.id) for k, c in credit_rows.items())]:
         if key != ident:
-            raise InvalidValue(f"costs/{key}/id", ident, f"it stands under “{key}”, and the two must agree")
+            raise InvalidValue(f"costs/{key}/id", ident, f"its key is “{key}”, and the two must be the same")
     for credit in credit_rows.values():
         if (credit.rate > 0) == (credit.sum > 0):
             raise InvalidValue(

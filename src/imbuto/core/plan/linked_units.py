@@ -203,19 +203,19 @@ def _units(station: Station, source: Source) -> Limit:
     if source.link == "coupler":
         ok = source.units == 2 and bool(station.coupler) and station.volts == "120"
         rule = (
-            f"Two {station.name} are held in step by their maker's {station.coupler}: a leg from each."
+            f"Two {station.name} run together on their manufacturer's {station.coupler}: a leg from each."
             if ok
-            else f"{source.units} {station.name} as a pair for 240 V: its maker lists no such coupler. Two "
+            else f"{source.units} {station.name} as a pair for 240 V: its manufacturer lists no coupler for that. Two "
             f"inverters that "
             "are not held in step destroy each other, so user wiring is never planned."
         )
     else:
         ok = source.units <= station.parallel_most
         rule = (
-            f"{source.units} {station.name} side by side on their maker's link carry "
+            f"{source.units} {station.name} in parallel on their manufacturer's link supply "
             f"{100 * station.parallel_share:.0f} % of their sum."
             if ok
-            else f"{station.name} may not stand side by side with {source.units - 1} more: its maker lists "
+            else f"{station.name} can't run in parallel with {source.units - 1} more: its manufacturer lists "
             + (f"{station.parallel_most} at most." if station.parallel_most > 1 else "no link.")
         )
     return _yes_no("units", "Units linked", ok, severity="refuse", sentence=rule)
@@ -226,18 +226,25 @@ def _module(station: Station, module: Module, plan: Plan) -> Iterator[Limit]:
     pair = f"{module.name} on {station.name}"
     if module.battery_v != station.battery_v or not module.battery_v:
         volts = f"{module.battery_v:g} V on {station.battery_v:g} V"
-        yield _yes_no("module_volts", "Battery voltage", False, sentence=f"{pair}: {volts} is never joined; it burns.")
+        yield _yes_no(
+            "module_volts", "Battery voltage", False, sentence=f"{pair}: {volts} must never be connected: it burns."
+        )
     elif module.chemistry != station.chemistry:
-        rule = f"{pair}: {module.chemistry} beside {station.chemistry} charges to other volts, and is never joined."
+        rule = (
+            f"{pair}: {module.chemistry} beside {station.chemistry} charges to a different "
+            "voltage, so never connect it."
+        )
         yield _yes_no("module_kind", "Battery chemistry", False, sentence=rule)
     else:
         plugs, adapted = module.connector == station.connector != "", _adapted(station, module)
         same = plugs and module.generation == station.generation
         if same or adapted:
-            rule = f"{pair}: " + ("the same plug and generation." if same else "by the maker's adapter for these two.")
+            rule = f"{pair}: " + (
+                "the same plug and generation." if same else "with the manufacturer's adapter for these two."
+            )
         else:
             what = "plug" if not plugs else "generation, so the plug fits and the data cable does not"
-            rule = f"{pair}: another {what}, and the maker has no adapter for these two."
+            rule = f"{pair}: another {what}, and the manufacturer has no adapter for these two."
         yield _yes_no("module_fits", "Module and station", same or adapted, sentence=rule)
         yield _yes_no(
             "module_charge",

@@ -172,19 +172,21 @@ def _meanwhile(home: Home, step: WorkStep, each: Sequence[Wiring], stretch: floa
     said = []
     for x in (x for x in loads if x.purpose == "life"):
         if x.own_battery_h * 60 > stretch:
-            said.append(f"{x.name}: on {hours_text(x.own_battery_h)} of its own battery")
+            said.append(f"{x.name}: runs {hours_text(x.own_battery_h)} on its own battery")
         else:
             short = f", as its own battery ends after {hours_text(x.own_battery_h)}" if x.own_battery_h else ""
             said.append(f"{x.name}: on {station}, or where there is power{short}")
     cold = [x.name for x in loads if x.purpose == "food" and x.kind == "compressor"]
     if cold:
-        said.append(f"{', '.join(cold)}: doors shut" + (f", or {station}" if stretch > COLD_MIN and names else ""))
+        said.append(
+            f"{', '.join(cold)}: keep the doors closed" + (f", or {station}" if stretch > COLD_MIN and names else "")
+        )
     return "; ".join(said)
 
 
 def _cautions(home: Home, plan: Plan, steps: Sequence[WorkStep], dark: dict[str, float], days: int) -> Iterator[str]:
     if not steps:
-        yield "Everything hangs on cords: nothing of the house's wiring is touched, and nothing is dark."
+        yield "Everything is on cords: no one touches the house's wiring, and nothing is without power."
         return
     if any(s.booked for s in steps):
         yield (
@@ -192,9 +194,9 @@ def _cautions(home: Home, plan: Plan, steps: Sequence[WorkStep], dark: dict[str,
             "before anything else."
         )
     if days > 1:
-        yield f"It takes {days} days: between them everything is fed by the grid as before, or it is not left so."
+        yield f"It takes {days} days. In between, the grid has to power everything as before."
     if plan.works.day is None:
-        yield "No day is settled yet. Choose one without frost, heat or storm, on which somebody is there all day."
+        yield "No day is set yet. Choose one without frost, heat or storm, when someone is there all day."
     long = [s for s in steps if s.minutes > COLD_MIN]
     cold = [
         x.name
@@ -204,12 +206,13 @@ def _cautions(home: Home, plan: Plan, steps: Sequence[WorkStep], dark: dict[str,
         if x.purpose == "food" and x.kind == "compressor"
     ]
     if cold:
-        yield f"{', '.join(dict.fromkeys(cold))}: a thermometer inside, and nothing opened while it is dark."
+        yield (
+            f"{', '.join(dict.fromkeys(cold))}: put a thermometer inside, and don't open it while it is without power."
+        )
     life = [x for c in dark for x in home.loads_on(c) if x.purpose == "life"]
     for x in life:
         minutes = dark[x.circuit or ""]
         yield (
-            f"{x.name} is dark for {minutes:g} minutes in all: its second supply stands ready and tried, and "
-            f"somebody who can help is "
-            "there."
+            f"{x.name} is without power for {minutes:g} minutes in all. Have its second supply ready and tested, and "
+            f"someone there who can help."
         )

@@ -99,7 +99,7 @@ def begun(outage: Outage, charges: Mapping[str, float]) -> BegunOutage:
 def check_outage(outage: Outage) -> None:
     """Raise InvalidValue where the start carries a zone of its own, or is out of all reach."""
     if not FIRST_YEAR <= outage.start.year <= LAST_YEAR:
-        rule = f"a year from {FIRST_YEAR} to {LAST_YEAR} is wanted"
+        rule = f"enter a year from {FIRST_YEAR} to {LAST_YEAR}"
         raise InvalidValue(f"{outage.name}, start", outage.start.isoformat(), rule)
     if outage.start.tzinfo is not None:
         raise InvalidValue(f"{outage.name}, start", outage.start.isoformat(), "give the local time, without a zone")

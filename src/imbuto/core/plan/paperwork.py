@@ -23,11 +23,11 @@ BuiltKind = Literal["deviation", "temporary", "retired"]
 Minutes = Annotated[float, Interval(ge=0, le=1_440)]
 Weeks = Annotated[float, Interval(ge=0, le=260)]
 
-HANDS: dict[Hand, str] = {"own": "own hands", "hired": "hired", "certified": "certified only"}
+HANDS: dict[Hand, str] = {"own": "yourself", "hired": "hired", "certified": "certified only"}
 PERMISSIONS: dict[PermissionKind, str] = {
     "permit": "Permit of the authority",
     "utility": "Agreement of the utility",
-    "export_ban": "Export to the street allowed or barred",
+    "export_ban": "Export to the grid allowed or barred",
     "tariff": "Tariffs that are open then",
     "insurer": "Insurer told",
     "landlord": "Landlord or owners",
@@ -149,12 +149,12 @@ def check_paperwork(
         for key, row in rows.items():
             if key != row.id:
                 raise InvalidValue(
-                    f"{where}, {kind}/{key}/id", row.id, f"it stands under “{key}”, and the two must agree"
+                    f"{where}, {kind}/{key}/id", row.id, f"its key is “{key}”, and the two must be the same"
                 )
     kinds: list[str] = [p.kind for p in permissions.values()] + [s.kind for s in stages.values()]
     twice = next((k for k in kinds if kinds.count(k) > 1), None)
     if twice is not None:
-        raise InvalidValue(f"{where}, {twice}", twice, "it stands once")
+        raise InvalidValue(f"{where}, {twice}", twice, "enter it once")
     for stage in stages.values():
         if stage.high_weeks < stage.low_weeks:
             rule = f"at most is not less than at least, {stage.low_weeks:g}"

@@ -40,32 +40,34 @@ def check_plan(plan: Plan, home: Home, catalogue: Catalogue, *, part: bool = Fal
             raise UnknownReference(f"{where}, cord", cord.wire, f"the table of wires has {', '.join(wires())}")
     for ident, setting in plan.settings.items():
         if ident not in home.loads or (setting and setting not in home.loads[ident].settings):
-            raise UnknownReference(f"{where}, setting of {ident}", setting, "the load has no such setting")
+            raise UnknownReference(f"{where}, setting of {ident}", setting, "this load doesn't have that setting")
     for choice in [*plan.load_choices, *(m for group in plan.not_together for m in group)]:
         if choice not in home.loads:
             raise UnknownReference(f"{where}, load", choice, "the home has no load of that id")
     for circuit in plan.opened:
         if circuit not in home.circuits:
-            raise UnknownReference(f"{where}, breaker to open", circuit, "the home has no such circuit")
+            raise UnknownReference(f"{where}, breaker to open", circuit, "this home doesn't have that circuit")
 
 
 def _same(where: str, key: str, ident: str) -> None:
     if key != ident:
-        raise InvalidValue(f"{where}/{key}/id", ident, f"it stands under “{key}”, and the two must agree")
+        raise InvalidValue(f"{where}/{key}/id", ident, f"its key is “{key}”, and the two must be the same")
 
 
 def _check_source(where: str, key: str, source: Source, home: Home, catalogue: Catalogue) -> None:
     _same(where, key, source.id)
     station = catalogue.stations.get(source.station)
     if station is None:
-        raise UnknownReference(f"{where}, station", source.station, "the catalogue has no such entry")
+        raise UnknownReference(f"{where}, station", source.station, "the equipment list doesn't have that entry")
     most = station.max_modules * source.units
     if source.modules > most:
         raise InvalidValue(f"{where}, modules", source.modules, f"{station.name} takes at most {most}")
     if source.module is not None and source.module not in catalogue.modules:
-        raise UnknownReference(f"{where}, kind of module", source.module, "the catalogue has no such entry")
+        raise UnknownReference(f"{where}, kind of module", source.module, "the equipment list doesn't have that entry")
     if source.charge_circuit is not None and source.charge_circuit not in home.circuits:
-        raise UnknownReference(f"{where}, charging circuit", source.charge_circuit, "the home has no such circuit")
+        raise UnknownReference(
+            f"{where}, charging circuit", source.charge_circuit, "this home doesn't have that circuit"
+        )
 
 
 def _check_devices(where: str, plan: Plan, home: Home, catalogue: Catalogue) -> None:
@@ -73,14 +75,16 @@ def _check_devices(where: str, plan: Plan, home: Home, catalogue: Catalogue) -> 
     for key, device in plan.devices.items():
         _same(f"{where}, devices", key, device.id)
         if device.equipment not in catalogue.transfer:
-            raise UnknownReference(f"{where}, transfer equipment", device.equipment, "the catalogue has no such entry")
+            raise UnknownReference(
+                f"{where}, transfer equipment", device.equipment, "the equipment list doesn't have that entry"
+            )
         name = catalogue.transfer[device.equipment].name
         if device.equipment == CORDS:
             raise InvalidValue(f"{where}, {key}", name, "cords are no device: a plan of cords has none")
         if device.panel is not None and device.panel not in home.panels:
-            raise UnknownReference(f"{where}, {name}, panel", device.panel, "the home has no such panel")
+            raise UnknownReference(f"{where}, {name}, panel", device.panel, "this home doesn't have that panel")
         if plan.sources and device.source not in plan.sources:
-            raise UnknownReference(f"{where}, {name}, source", device.source, "the plan has no such source")
+            raise UnknownReference(f"{where}, {name}, source", device.source, "this plan doesn't have that source")
 
 
 def _check_behind(where: str, plan: Plan, catalogue: Catalogue) -> None:
@@ -90,11 +94,11 @@ def _check_behind(where: str, plan: Plan, catalogue: Catalogue) -> None:
         seen, behind = {key}, device.behind
         while behind is not None:
             if behind not in plan.devices:
-                raise UnknownReference(f"{where}, {name}, behind", behind, "the plan has no such device")
+                raise UnknownReference(f"{where}, {name}, behind", behind, "this plan doesn't have that device")
             if behind in seen:
-                raise InvalidValue(f"{where}, {name}, behind", behind, "that one hangs behind this one")
+                raise InvalidValue(f"{where}, {name}, behind", behind, "that one is plugged in behind this one")
             if plan.devices[behind].source == device.source:
-                rule = "the same source feeds that one; a device behind another has a source of its own"
+                rule = "the same source powers that one; a device behind another needs its own source"
                 raise InvalidValue(f"{where}, {name}, behind", behind, rule)
             seen.add(behind)
             behind = plan.devices[behind].behind
@@ -104,9 +108,11 @@ def _check_banks(where: str, plan: Plan, catalogue: Catalogue) -> None:
     for key, bank in plan.banks.items():
         _same(f"{where}, banks", key, bank.id)
         if bank.battery not in catalogue.batteries:
-            raise UnknownReference(f"{where}, {bank.name}, battery", bank.battery, "the catalogue has no such entry")
+            raise UnknownReference(
+                f"{where}, {bank.name}, battery", bank.battery, "the equipment list doesn't have that entry"
+            )
         if plan.sources and bank.to not in plan.sources:
-            raise UnknownReference(f"{where}, {bank.name}, gives to", bank.to, "the plan has no such source")
+            raise UnknownReference(f"{where}, {bank.name}, powers", bank.to, "this plan doesn't have that source")
         if key in plan.sources:
             raise InvalidValue(f"{where}, {bank.name}", key, "a source has that id already")
 
@@ -117,15 +123,14 @@ def _check_arrays(where: str, plan: Plan, catalogue: Catalogue) -> None:
     for key, array in plan.arrays.items():
         _same(f"{where}, arrays", key, array.id)
         if array.panel not in catalogue.panels:
-            raise UnknownReference(f"{where}, {array.name}, panel", array.panel, "the catalogue has no such entry")
+            raise UnknownReference(
+                f"{where}, {array.name}, panel", array.panel, "the equipment list doesn't have that entry"
+            )
         if plan.sources and array.source not in plan.sources and array.source not in plan.banks:
-            raise UnknownReference(f"{where}, {array.name}, source", array.source, "the plan has no such source")
+            raise UnknownReference(f"{where}, {array.name}, source", array.source, "this plan doesn't have that source")
         there = array if array.ac else plan.arrays[inputs.setdefault((array.source, array.input), key)]
         if there.id != key:
-            rule = (
-                f"{there.name} is on it already; strings of other panels or another direction want an input of their "
-                f"own"
-            )
+            rule = f"{there.name} is on it already; strings of other panels or another direction need their own input"
             raise InvalidValue(f"{where}, {array.name}, solar input", array.input, rule)
         if array.cord is not None and array.cord.wire not in wires():
             raise UnknownReference(f"{where}, {array.name}, cable", array.cord.wire, f"choose {', '.join(wires())}")
@@ -149,14 +154,14 @@ def _check_feeds(where: str, plan: Plan, home: Home) -> None:
     for key, feed in plan.feeds.items():
         _same(f"{where}, feeds", key, feed.id)
         if plan.sources and feed.source not in plan.sources:
-            raise UnknownReference(f"{where}, feed {key}, source", feed.source, "the plan has no such source")
+            raise UnknownReference(f"{where}, feed {key}, source", feed.source, "this plan doesn't have that source")
         target = _target(where, feed, home)
         if target in fed:
-            raise InvalidValue(f"{where}, feeds", target[1], "it is fed twice; a load can hang on one source only")
+            raise InvalidValue(f"{where}, feeds", target[1], "it is powered twice; connect a load to one source only")
         fed[target] = key
         if feed.port == "dc" and feed.load is None:
             raise InvalidValue(
-                f"{where}, feed {key}, port", feed.port, "a circuit runs on AC; direct current feeds one load"
+                f"{where}, feed {key}, port", feed.port, "a circuit runs on AC; a DC port powers one load"
             )
         _check_device(where, feed, plan)
         _check_place(where, feed, home, plan, places)
@@ -164,7 +169,7 @@ def _check_feeds(where: str, plan: Plan, home: Home) -> None:
         by = plan.feeds.get(fed.get(("circuit", home.loads[ident].circuit or ""), "")) if kind == "load" else None
         if by is not None and by.source == plan.feeds[fed[kind, ident]].source:
             raise InvalidValue(
-                f"{where}, feeds", home.loads[ident].name, "its circuit is fed already; feed one of the two"
+                f"{where}, feeds", home.loads[ident].name, "its circuit is powered already; power one of the two"
             )
 
 
@@ -173,11 +178,13 @@ def _target(where: str, feed: Feed, home: Home) -> tuple[str, str]:
         raise InvalidValue(f"{where}, feed {feed.id}", feed.circuit, "a feed goes to one circuit or to one load")
     if feed.circuit is not None:
         if feed.circuit not in home.circuits:
-            raise UnknownReference(f"{where}, feed {feed.id}, circuit", feed.circuit, "the home has no such circuit")
+            raise UnknownReference(
+                f"{where}, feed {feed.id}, circuit", feed.circuit, "this home doesn't have that circuit"
+            )
         return "circuit", feed.circuit
     assert feed.load is not None
     if feed.load not in home.loads:
-        raise UnknownReference(f"{where}, feed {feed.id}, load", feed.load, "the home has no such load")
+        raise UnknownReference(f"{where}, feed {feed.id}, load", feed.load, "this home doesn't have that load")
     return "load", feed.load
 
 
@@ -186,12 +193,14 @@ def _check_device(where: str, feed: Feed, plan: Plan) -> None:
     device = plan.device_of(feed)
     if feed.device is not None and feed.load is None:
         if device is None:
-            raise UnknownReference(f"{where}, feed {feed.id}, device", feed.device, "the plan has no such device")
+            raise UnknownReference(
+                f"{where}, feed {feed.id}, device", feed.device, "this plan doesn't have that device"
+            )
         if plan.sources and device.source != feed.source:
-            rule = f"that device is fed by {device.source}; a feed and its device have one source"
+            rule = f"{device.source} powers that device; give both the same source"
             raise InvalidValue(f"{where}, feed {feed.id}, source", feed.source, rule)
     if feed.circuit is not None and device is None and len(plan.sources) > 1:
-        rule = "that station stands at no transfer equipment; on its cords single loads hang"
+        rule = "that station has no transfer equipment; connect single loads to it by cord"
         raise InvalidValue(f"{where}, feed {feed.id}, source", feed.source, rule)
 
 
@@ -213,10 +222,7 @@ def _check_order(where: str, plan: Plan) -> None:
         if source.plugged_into is not None:
             feed = plan.feeds.get(source.plugged_into)
             if feed is None or feed.source == source.id or plan.sources[feed.source].plugged_into is not None:
-                rule = (
-                    "a station is plugged in behind another one that hangs behind none itself, on something that one "
-                    "feeds"
-                )
+                rule = "choose a station that isn't plugged in behind another one, and a load that it powers"
                 raise InvalidValue(f"{where}, {source.id}, plugged into", source.plugged_into, rule)
         if source.after is not None:
             first = plan.sources.get(source.after)
@@ -234,12 +240,12 @@ def _check_engine(where: str, plan: Plan, catalogue: Catalogue, *, part: bool) -
     if engine is None:
         return
     if engine.generator not in catalogue.generators:
-        raise UnknownReference(f"{where}, generator", engine.generator, "the catalogue has no such entry")
+        raise UnknownReference(f"{where}, generator", engine.generator, "the equipment list doesn't have that entry")
     for source in (engine.source, *engine.also):
         if plan.sources and source not in plan.sources and not part:
-            raise UnknownReference(f"{where}, generator, source", source, "the plan has no such source")
+            raise UnknownReference(f"{where}, generator, source", source, "this plan doesn't have that source")
     if len({engine.source, *engine.also}) < 1 + len(engine.also):
-        raise InvalidValue(f"{where}, generator, charges", ", ".join(engine.also), "each source stands once")
+        raise InvalidValue(f"{where}, generator, charges", ", ".join(engine.also), "name each source once")
     if engine.start_at >= engine.stop_at:
         rule = f"it stops at {100 * engine.stop_at:.0f} %, so it has to start below that"
         raise InvalidValue(f"{where}, generator, starts at", f"{100 * engine.start_at:.0f} %", rule)

@@ -118,13 +118,15 @@ def why_barred(found: Candidates, i: int) -> str:
         return f"{circuit.name} has a {circuit.breaker_a:g} A breaker, and a place is rated {equipment.place_a:g} A"
     own = equipment.place_breaker_a
     if own > protected_a(circuit):
-        return f"{circuit.name} carries {protected_a(circuit):g} A, and a place has a {own:g} A breaker of its own"
+        return (
+            f"{circuit.name} has a {protected_a(circuit):g} A breaker, and a switch slot has its own {own:g} A breaker"
+        )
     device = now.plan.device
     if device is not None and circuit.panel != device.panel and not equipment.traits.whole_panel:
         at = now.home.panel_name(device.panel)
-        return f"{circuit.name} is in {now.home.panel_name(circuit.panel)}, and {equipment.name} stands at {at}"
+        return f"{circuit.name} is in {now.home.panel_name(circuit.panel)}, and {equipment.name} is at {at}"
     if now.equipment.automatic and circuit is now.charge_circuit:
-        return f"{circuit.name} feeds the charger of {station.name}, which would empty itself through it"
+        return f"{circuit.name} powers the charger of {station.name}, which would drain itself"
     if rows:
         held = found.now.most(amps_held(found.now, full_rating=now.home.service.volts == 230), rows)
         rating = min(equipment.place_a, circuit.breaker_a, own or circuit.breaker_a)

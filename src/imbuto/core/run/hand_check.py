@@ -76,18 +76,18 @@ def _why(run: Run) -> str:
         return (
             f"The hand check leaves out the sun, {kwh_text(sun)} by then, and takes "
             f"{number_text(run.average_w)} W all the "
-            f"while; until dark the circuits draw {number_text(upto)} W on average."
+            f"while; until the power runs out, the circuits draw {number_text(upto)} W on average."
         )
     if run.part.line:
         return "The hand check knows one station; the simulation steps those that hang behind one another together."
     if len(run.stores) > 1 and gap < -max(0.05 * paper, 1 / 6):
         return (
-            f"The simulation says {hours_text(-gap)} less: each unit carries a leg of its own, and the one on "
+            f"The simulation says {hours_text(-gap)} less: each unit supplies its own leg, and the one on "
             f"the busier leg "
             "is empty first."
         )
     if abs(gap) < max(0.05 * paper, 1 / 6):
-        return "The simulation says nearly the same: what is fed draws about evenly through day and night."
+        return "The simulation gives nearly the same hours, because the loads draw about evenly through day and night."
     upto = run.load_w[: max(1, round(hours / run.steps.step_h))].mean()
     more = "more" if upto > run.average_w else "less"
     says = f"The simulation says {hours_text(abs(gap))} {'less' if gap < 0 else 'more'}"
@@ -129,7 +129,7 @@ def waterfall(run: Run) -> list[Drop]:
         ("sun not taken: full, or too cold to charge", tally.curtailed_wh, "loss"),
         ("tracking and charging", tally.tracking_wh + tally.charging_wh, "loss"),
         (f"floor {100 * s.floor:.0f} %" if run.hours is not None else "still stored", floor, "held"),
-        ("standby while dark", tally.standby_wh, "loss"),
+        ("standby after the power ran out", tally.standby_wh, "loss"),
         ("passed on to the station behind it", tally.passed_on_wh, "loss"),
         ("conversion", tally.conversion_wh, "loss"),
         ("idle", tally.idle_wh, "loss"),

@@ -86,7 +86,7 @@ def _compiled(function: Any) -> Any:
     names = dict(function.__globals__)
     for name, part in _parts(function).items():
         if part.__code__.co_filename != function.__code__.co_filename:
-            raise ImportError(f"{name} is compiled into {function.__name__}, so it has to stand in the same file")
+            raise ImportError(f"{name} is compiled into {function.__name__}, so it has to be in the same file")
         # Only the march calls a part, so none needs a way in from Python; making those took most of the time.
         options = OPTIONS | {"forceinline": True, "no_cpython_wrapper": True, "no_cfunc_wrapper": True}
         names[name] = njit(**options)(_in(part, names, part.__qualname__))

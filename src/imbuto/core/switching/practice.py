@@ -18,7 +18,7 @@ from imbuto.core.switching.switching_cards import Card, cards, states
 
 Scene = Literal["over", "back"]
 SCENES: dict[Scene, str] = {
-    "over": "Seven in the evening, wind, and the light goes out. The street is dark. Bring the house onto its source.",
+    "over": "It is 7 pm, the wind is up, and the power goes out. The whole street is off. Switch the house to backup.",
     "back": "The neighbours' windows are lit again, and have been for a quarter of an hour. Bring the house "
     "back to the grid.",
 }
@@ -101,7 +101,7 @@ class Drill:
         new = [d for d in dangers if d not in now.harm]
         after.harm += new
         if dangers:
-            after.said = f"Danger: {dangers[0]}. Take it back, and begin with the card."
+            after.said = f"Danger: {dangers[0]}. Undo it, and start again with the card."
             return after
         trip = self._trips(before, after)
         if trip:
@@ -136,9 +136,9 @@ class Drill:
     def _told(self, before: dict[str, str], after: dict[str, str]) -> str:
         lit = sorted(k for k in self.wanted if after.get(k) != before.get(k))
         if not lit:
-            return "Nothing that is fed has changed."
+            return "This changed nothing that is powered."
         dark = [k for k in lit if k not in after]
-        return f"{len(lit) - len(dark)} fed, {len(dark)} dark by this." if dark else f"{len(lit)} fed by this."
+        return f"{len(lit) - len(dark)} powered, {len(dark)} without power." if dark else f"{len(lit)} powered."
 
     def won(self, now: Round) -> bool:
         """Everything stands as it should, and nothing went wrong on the way."""

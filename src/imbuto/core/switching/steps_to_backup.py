@@ -26,7 +26,7 @@ def steps_to_backup(model: Switching, each: Sequence[Part]) -> Iterator[CardStep
                 yield from _over_cords(model, x, port)
             elif port.device.bypassed:
                 yield CardStep(
-                    f"{port.equipment.name} is out by its bypass: nothing behind it is fed.", leave="its bypass"
+                    f"{port.equipment.name} is bypassed, so nothing behind it has power.", leave="its bypass"
                 )
             elif port.equipment.automatic:
                 yield from _over_by_itself(model, port)
@@ -83,7 +83,7 @@ def _over_interlock(model: Switching, port: Part) -> Iterator[CardStep]:
         f"Switch {model.parts[above].name[:1].lower()}{model.parts[above].name[1:]} off.",
         model.parts[above].where,
         hand_of(port),
-        "The whole panel is dark.",
+        "The whole panel is without power.",
         "It stays off until the way back.",
         ((above, "off"),),
     )
@@ -184,10 +184,10 @@ def _over_by_itself(model: Switching, port: Part) -> Iterator[CardStep]:
     first = in_order(port, port.plan.feeds.values())[:3]
     key = ", ".join(port.target_names[f.id] for f in first)
     yield CardStep(
-        f"{port.equipment.name} goes over by itself{took}: look, and switch nothing.",
+        f"{port.equipment.name} switches to backup by itself{took}. Watch it, and switch nothing.",
         port.equipment.name,
         "anyone",
-        f"Its indicator says that {port.station.name} carries the house; {key} run."
+        f"Its indicator shows that {port.station.name} powers the house; {key} run."
         if key
         else "Its indicator says so.",
         "Nothing on it needs a hand.",

@@ -21,8 +21,8 @@ def steps_to_grid(model: Switching, each: Sequence[Part]) -> Iterator[CardStep]:
     by_hand = any(p.device is None or not p.equipment.automatic for y in each if not y.waits for p in y.ports)
     if not by_hand:
         yield CardStep(
-            "It comes back by itself when the grid has been steady for a while: look, and switch nothing.",
-            proof="Its indicator says that the grid carries the house, and that the station charges.",
+            "The gear switches back by itself once the grid has been steady for a while. Watch it, and switch nothing.",
+            proof="Its indicator shows that the grid powers the house and that the station is charging.",
         )
         yield from _closed_again(model, each)
         return
@@ -52,7 +52,7 @@ def steps_to_grid(model: Switching, each: Sequence[Part]) -> Iterator[CardStep]:
                 f"Plug the charging cord of {y.station.name} in.",
                 model.parts[ident].where,
                 hand_of(x),
-                "It takes in as many W as are set, and no breaker opens: it is filling for the next time.",
+                "It charges at the watts that are set, and no breaker trips: it is getting ready for the next time.",
                 "",
                 ((f"out:{y.source.id}", "off"), (ident, "in")),
             )
@@ -121,7 +121,7 @@ def _back_interlock(model: Switching, port: Part) -> Iterator[CardStep]:
         "Switch every breaker of the panel off.",
         "the panel",
         hand_of(port),
-        "All of it is dark.",
+        "All of it is without power.",
         "",
         tuple((f"b:{c.id}", "off") for c in every),
     )

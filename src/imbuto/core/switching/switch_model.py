@@ -92,7 +92,7 @@ class Switching:
             sources = sorted(p for p in group if p.startswith("store:") or p == "engine")
             street = "grid" in group
             if street and sources and not grid:
-                found.append("the dead street would be live: it can kill who mends the line")
+                found.append("the lines outside would be live, which can kill the people who repair them")
             loose = [s for s in sources if s.removeprefix("store:") not in self.in_step]
             if street and grid and loose:
                 found.append("a source and the grid would meet out of step")
@@ -105,7 +105,7 @@ class Switching:
             fed |= {p: live for p in group if live}
         for a, b in self.neutrals:
             if fed.get(a) and fed.get(b) and fed[a] != fed[b]:
-                found.append("two circuits on one neutral would hang on two sources")
+                found.append("two sources would power circuits that share a neutral")
         return list(dict.fromkeys(found))
 
 

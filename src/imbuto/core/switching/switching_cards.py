@@ -34,7 +34,7 @@ TITLES: dict[Kind, str] = {
     "low": "Low battery, or weak power from the grid",
 }
 STOPS = (
-    "Water at the panel, or wet hands or floor: stay away, and call an electrician.",
+    "If there is water at the panel, or your hands or the floor are wet, stay away and call an electrician.",
     "A burning smell, a hum or a hot cover: touch nothing, leave, call the fire brigade.",
     "A line down outside, or the house hit by something: stay in, call the utility.",
 )
@@ -87,7 +87,8 @@ def _why_not(model: Switching, steps: Sequence[CardStep], start: State) -> str:
             found = model.dangers(model.settled(state, grid=grid), grid=grid)
             if found:
                 return (
-                    f"This cannot be made safe as it is joined: {found[0]}. An electrician changes the joining first."
+                    f"These connections can't be made safe: {found[0]}. Have an electrician "
+                    "change the connections first."
                 )
     return ""
 
@@ -119,7 +120,7 @@ def _restart(model: Switching, each: Sequence[Part]) -> Iterator[CardStep]:
             continue
         name = x.station.name
         yield CardStep(
-            f"{name} has shut itself off at its floor. Switch everything behind it off first.",
+            f"{name} has switched itself off at its stop level. First switch off everything it powers.",
             by=hand_of(x),
             proof="Nothing would start by itself when it comes back.",
         )
@@ -133,7 +134,7 @@ def _restart(model: Switching, each: Sequence[Part]) -> Iterator[CardStep]:
                 f"Only in an emergency, and only to {name}'s own end: lower the floor from "
                 f"{100 * x.plan.floor:g} % to 0 %.",
                 by=hand_of(x),
-                proof="It gives again.",
+                proof="It supplies power again.",
                 leave="Never to nothing: drained so, it may not wake by itself.",
             )
         for feed in in_order(x, x.plan.feeds.values(), light_first=True):
@@ -157,7 +158,7 @@ def _wakes(x: Part) -> str:
     if x.plan.banks:
         ways.append("its bank, where that holds anything")
     if x.generator is not None:
-        ways.append(f"{x.generator.name}, set out and running before it is joined")
+        ways.append(f"{x.generator.name}, set out and running before you connect it")
     ways.append("the wall, once the grid is back")
     return f"{x.station.name} wakes from: {'; '.join(ways)}."
 
@@ -187,8 +188,8 @@ def _low(model: Switching, each: Sequence[Part]) -> Iterator[CardStep]:
         f"{broken} Switch the main off and call the utility.",
         "main panel",
         hand_of(each[0]),
-        "All is dark; nothing more burns out.",
+        "Everything is off, so nothing more is damaged.",
         "Do not switch it on again to try.",
     )
-    yield CardStep("Then take the card for going over, with the main off where it stands.", by=hand_of(each[0]))
+    yield CardStep("Then use the card for switching to backup, and leave the main off.", by=hand_of(each[0]))
     yield CardStep(f"Back only after {STEADY_MIN} minutes of steady light.", by=hand_of(each[0]))

@@ -27,7 +27,7 @@ def read(data: bytes, name: str) -> list[tuple[date, dict[str, float]]]:
         head = [h.strip().lower() for h in next(lines, [])]
         rows = list(lines)
     except csv.Error as error:
-        raise UnreadableFile(name, "", f"it is no CSV: {error}") from None
+        raise UnreadableFile(name, "", f"the file isn't a CSV: {error}") from None
     known = [h for h in head if h in KWH]
     if "date" not in head or not known or len(set(head)) < len(head):
         raise UnreadableFile(
@@ -44,7 +44,7 @@ def read(data: bytes, name: str) -> list[tuple[date, dict[str, float]]]:
         said = dict(zip(head, (c.strip() for c in row), strict=True))
         day = _day(said["date"], f"{name}, line {n}")
         if day in found:
-            raise UnreadableFile(f"{name}, line {n}", said["date"], "that day stands in it twice")
+            raise UnreadableFile(f"{name}, line {n}", said["date"], "the file has that day twice")
         found[day] = {h: _kwh(said[h], f"{name}, line {n}, {h}") for h in known if said[h]}
     return list(found.items())
 
@@ -53,7 +53,7 @@ def _day(text: str, where: str) -> date:
     try:
         return date.fromisoformat(text)
     except ValueError:
-        raise UnreadableFile(where, text[:40], "a date such as 2026-11-25 is wanted") from None
+        raise UnreadableFile(where, text[:40], "enter a date such as 2026-11-25") from None
 
 
 def _kwh(text: str, where: str) -> float:

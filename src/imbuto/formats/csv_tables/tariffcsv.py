@@ -41,7 +41,7 @@ def read(data: bytes, name: str) -> Tariff:
     try:
         rows = list(csv.reader(io.StringIO(data.decode("utf-8-sig")), strict=True))
     except (UnicodeDecodeError, csv.Error) as error:
-        raise UnreadableFile(name, "", f"it is no CSV in UTF-8: {error}") from None
+        raise UnreadableFile(name, "", f"the file isn't a CSV in UTF-8: {error}") from None
     if not rows or tuple(c.strip().lower() for c in rows[0]) != HEAD or len(rows) > MOST_LINES:
         raise UnreadableFile(name, "", f"its heading is {','.join(HEAD)}, with {MOST_LINES} lines at most")
     of = _Reading(name)
@@ -78,7 +78,7 @@ class _Reading:
     def _rate(self, name: str, price: float, begin: str, end: str, days: str, months: str, where: str) -> None:
         ident = _ident(name)
         if not ident:
-            raise UnreadableFile(where, name, "a rate wants a name")
+            raise UnreadableFile(where, name, "enter a name for the rate")
         windows = self.rates[ident].windows if ident in self.rates else ()
         if begin or end:
             a, b = self._number(begin, where), self._number(end, where)
@@ -99,7 +99,7 @@ class _Reading:
 
     def tariff(self) -> Tariff:
         if not self.name or not self.rates:
-            raise UnreadableFile(self.file, "", "a line “tariff” with its name, and at least one “rate”, are wanted")
+            raise UnreadableFile(self.file, "", "add a line “tariff” with its name and at least one “rate”")
         return Tariff(
             id=_ident(self.name) or "tariff",
             name=self.name[:80],
@@ -120,7 +120,7 @@ class _Reading:
         except ValueError:
             value = float("nan")
         if not -1e6 <= value <= 1e6:
-            raise UnreadableFile(where, text[:40], f"“{text[:40]}” is no figure")
+            raise UnreadableFile(where, text[:40], f"“{text[:40]}” isn't a number")
         return value
 
     @staticmethod
@@ -128,7 +128,7 @@ class _Reading:
         try:
             return date.fromisoformat(text)
         except ValueError:
-            raise UnreadableFile(where, text[:40], "a date such as 2026-01-01 is wanted") from None
+            raise UnreadableFile(where, text[:40], "enter a date such as 2026-01-01") from None
 
 
 def _ident(name: str) -> str:

@@ -119,7 +119,7 @@ def _sniff(path: Path, name: str, zone: str, notes: list[str]) -> _Shape:
     others = [c for c in columns if c not in clock.columns]
     numeric = [c for c in others if _reads(_plain(sample[c], _mark(sample[c], delimiter)[0]))]
     if not numeric:
-        raise UnreadableFile(name, None, "no column holds numbers beside the times")
+        raise UnreadableFile(name, None, "no column has numbers next to the times")
     plain = all(sample[c].cast(pl.Float64, strict=False).null_count() == (sample[c] == "").sum() for c in numeric)
     return _Shape(encoding, delimiter, columns, first + (1 if headed else 0), clock, numeric, plain)
 
@@ -203,7 +203,7 @@ def _plain(values: pl.Series, mark: str) -> pl.Series:
 def _mark(values: pl.Series, delimiter: str) -> tuple[str, bool]:
     """The decimal mark of a whole column, and whether its cells settle it.
 
-    A cell with both marks ends with the decimal one; a mark that stands twice, or is followed by other than three
+    A cell with both marks ends with the decimal one; a mark that is there twice, or is followed by other than three
     digits, settles it as well. Where every cell could be read both ways, a point is taken for decimals, or a comma
     where points never stand and columns are not split by commas."""
     cells = values.drop_nulls().str.strip_chars()
@@ -234,7 +234,7 @@ class _LeftOut:
         total = first.str.contains(TOTAL).fill_null(False)
         for row in np.flatnonzero(total.to_numpy())[:MOST_NAMED]:
             self.notes.append(
-                f"Row {above + int(row) + 1}, “{frame[times[0]][int(row)]}”, is no sample, and is left out."
+                f"Row {above + int(row) + 1}, “{frame[times[0]][int(row)]}”, isn't a sample and is left out."
             )
         return frame.filter(~total) if total.any() else frame
 
@@ -290,12 +290,12 @@ def _numbers(
             wrong = (numbers.is_null() & plain.is_not_null()).to_numpy()
             if wrong.any():
                 row = int(np.argmax(wrong))
-                raise InvalidValue(f"row {above + row + 1}, column “{column}”", values[row], "a number is wanted")
+                raise InvalidValue(f"row {above + row + 1}, column “{column}”", values[row], "enter a number")
             values = numbers
         figures = (values.fill_null(float("nan")) if values.null_count() else values).to_numpy()
         if (strange := no_figure(figures)).any():
             row = int(np.argmax(strange))
-            rule = "a figure that a meter can show is wanted"
+            rule = "enter a figure that a meter can show"
             raise InvalidValue(f"row {above + row + 1}, column “{column}”", float(figures[row]), rule)
         found.append(figures)
     return np.concatenate(found)
@@ -305,7 +305,7 @@ def _ascending(seconds: FloatArray, name: str, above: int) -> None:
     steps = np.diff(seconds)
     if (steps <= 0).any():
         row = int(np.argmax(steps <= 0)) + 1
-        what = "stands twice" if steps[row - 1] == 0 else "goes back in time"
+        what = "is there twice" if steps[row - 1] == 0 else "goes back in time"
         rule = f"the time {what}; each row comes after the one before it"
         raise InvalidValue(f"{name}, row {above + row + 1}", csvtime.shown(seconds[row]), rule)
 

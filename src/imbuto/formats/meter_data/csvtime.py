@@ -143,7 +143,7 @@ def parse(frame: pl.DataFrame, clock: Clock, name: str, above: int) -> Moments:
         return Moments(np.round(numbers.to_numpy() * (1 if clock.thousandths else 1000)).astype(np.int64), False)
     if clock.offset:
         offsets = texts.str.extract(OFFSET)
-        _all_read(offsets, texts, clock, name, above, "this row carries no time zone, and the ones before it do")
+        _all_read(offsets, texts, clock, name, above, "this row has no time zone, and the rows before it do")
         shifts = {o: _offset_ms(o) for o in offsets.unique().to_list()}
         shift = offsets.replace_strict(shifts, return_dtype=pl.Int64).to_numpy()
         naive = _naive(texts.str.replace(OFFSET, ""), clock.formats)
@@ -152,7 +152,7 @@ def parse(frame: pl.DataFrame, clock: Clock, name: str, above: int) -> Moments:
     naive = _naive(texts, clock.formats)
     zoned = naive.is_null() & texts.str.contains(r":.*" + OFFSET)
     if zoned.any():
-        rule = "this row carries a time zone of its own, and the ones before it do not"
+        rule = "this row has a time zone, and the rows before it don't"
         _all_read(naive, texts, clock, name, above, rule)
     _all_read(naive, texts, clock, name, above)
     return Moments(naive.dt.epoch("ms").to_numpy(), True)
@@ -176,7 +176,7 @@ def _all_read(found: pl.Series, texts: pl.Series, clock: Clock, name: str, above
         return
     row = int(found.is_null().to_numpy().argmax())
     where = f"{name}, row {above + row + 1}, column “{' and '.join(clock.columns)}”"
-    raise InvalidValue(where, texts[row], rule or "a date and time is wanted")
+    raise InvalidValue(where, texts[row], rule or "enter a date and time")
 
 
 def _offset_ms(text: str) -> int:
@@ -191,7 +191,7 @@ def to_utc(blocks: list[Moments], zone: str, name: str, above: int) -> FloatArra
     ms = np.concatenate([b.ms for b in blocks])
     if (strange := no_moment(ms / 1000)).any():
         row = int(np.argmax(strange))
-        rule = "a time between 1970 and 2200 is wanted"
+        rule = "enter a time between 1970 and 2200"
         raise InvalidValue(f"{name}, row {above + row + 1}", shown(ms[row] / 1000), rule)
     if not blocks[0].local:
         return ms / 1000

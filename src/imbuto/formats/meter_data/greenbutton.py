@@ -167,7 +167,7 @@ class _FeedReader(ContentHandler):
                 figure = float("nan")
             if not abs(figure) <= MOST:
                 where = f"{self.name}, interval reading {rows + 1}, {tag}"
-                raise InvalidValue(where, self.said.get(tag), "a number is wanted, as a meter writes it")
+                raise InvalidValue(where, self.said.get(tag), "enter a number as a meter writes it")
             self.feed.figures[tag].append(figure)
 
     def _emptied(self) -> None:
@@ -194,7 +194,7 @@ class _FeedReader(ContentHandler):
                     feed.type_of[reading] = href
         if max(len(feed.types), len(feed.titles), len(feed.readings)) > MOST_NAMED:
             raise UnreadableFile(
-                self.name, None, f"it has more than {MOST_NAMED:,} meter readings, more than are taken in"
+                self.name, None, f"it has more than {MOST_NAMED:,} meter readings, more than Imbuto can import"
             )
 
 
@@ -258,16 +258,16 @@ def _series(feed: _Feed, of: np.ndarray, kind: _Type, name: str, title: str) -> 
         raise UnreadableFile(name, None, f"“{title}” has fewer than two readings")
     if (strange := no_moment(seconds)).any():
         where = int(np.argmax(strange))
-        rule = "a time in seconds since 1970 is wanted"
+        rule = "enter a time in seconds since 1970"
         raise InvalidValue(f"{name}, “{title}”, reading {where + 1}, start", float(seconds[where]), rule)
     steps = np.diff(seconds)
     if not (steps > 0).all():
         where = int(np.argmax(~(steps > 0))) + 1
-        what = "stands twice" if steps[where - 1] == 0 else "goes back in time"
+        what = "is there twice" if steps[where - 1] == 0 else "goes back in time"
         raise InvalidValue(f"{name}, “{title}”, reading {where + 1}", shown(seconds[where]), f"the time {what}")
     if not kind.cumulative and (values < 0).any():
         where = int(np.argmax(values < 0))
-        rule = "a load draws at least 0; what is fed in belongs to a reading of its own"
+        rule = "a load draws at least 0; energy fed in needs its own reading"
         raise InvalidValue(f"{name}, “{title}”, reading {where + 1}, value", float(values[where]), rule)
     lengths = lasts[at]
     even = float(lengths[0]) if (lengths == lengths[0]).all() and lengths[0] > 0 else None

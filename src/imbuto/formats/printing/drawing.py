@@ -43,7 +43,7 @@ def joining_svg(drawing: Drawing) -> str:
         for x in drawing.lines
         if x.label is not None and x.line.label
     )
-    return _svg(drawing.width, drawing.height, "How everything is joined", lines + boxes + labels)
+    return _svg(drawing.width, drawing.height, "How everything is connected", lines + boxes + labels)
 
 
 def curve_svg(

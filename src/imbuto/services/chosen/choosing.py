@@ -114,7 +114,7 @@ def proposal(
     documents = planner.open(home_id)
     home = documents.home
     if outage_id not in documents.outages:
-        raise NotFound("outage", outage_id, "the home has no such outage")
+        raise NotFound("outage", outage_id, "this home doesn't have that outage")
     whole = _plan_asked_about(documents, plan_id, device, pins, hours)
     at = _at_device(whole, device)
     # Who opens what is left off is asked afterwards.
@@ -153,13 +153,13 @@ def _plan_asked_about(
 ) -> Plan:
     """The plan that is asked about. Raises NotFound, InvalidValue."""
     if plan_id not in documents.plans:
-        raise NotFound("plan", plan_id, "the home has no such plan")
+        raise NotFound("plan", plan_id, "this home doesn't have that plan")
     whole = documents.plans[plan_id]
     if device is not None and device not in whole.devices:
-        raise NotFound("device", device, "the plan has no such device")
+        raise NotFound("device", device, "this plan doesn't have that device")
     for circuit in pins:
         if circuit not in documents.home.circuits:
-            raise NotFound("circuit", circuit, "the home has no such circuit")
+            raise NotFound("circuit", circuit, "this home doesn't have that circuit")
     if hours is not None and not 0 <= hours <= MOST_HOURS:
         raise InvalidValue("hours", hours, f"from 0, for however long it lasts, to {MOST_HOURS:g}")
     return whole

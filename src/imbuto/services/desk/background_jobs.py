@@ -88,7 +88,7 @@ class Jobs:
         with self._lock:
             job = self._jobs.get(job_id)
         if job is None:
-            raise NotFound("job", job_id, "there is no such work, or its result was let go; begin again")
+            raise NotFound("job", job_id, "that job is gone, or its result was discarded; start again")
         return job
 
     def drop(self, job_id: str) -> None:

@@ -12,7 +12,7 @@ Rights = Literal["look", "note", "tick", "edit"]
 ORDER: tuple[Rights, ...] = ("look", "note", "tick", "edit")
 SAYS: dict[Rights, str] = {
     "look": "may look, and change nothing",
-    "note": "may begin and end an outage, and note gauges and entries",
+    "note": "may start and end an outage, and note gauges and entries",
     "tick": "may tick what was switched, done and tested too",
     "edit": "may change everything",
 }

@@ -154,7 +154,7 @@ def known_edit(repository: Repository, home_id: str, edit_id: str) -> bool:
     """Whether this home's edit of that id was applied before. Raises InvalidValue where it is another home's."""
     row = repository.edit(edit_id)
     if row is not None and row.home_id != home_id:
-        raise InvalidValue("edit_id", edit_id, "it was used for another home; each edit has an id of its own")
+        raise InvalidValue("edit_id", edit_id, "another home used it; each edit needs its own id")
     return row is not None
 
 

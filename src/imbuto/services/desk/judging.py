@@ -110,7 +110,7 @@ class Judging(HomeStore):
         """How a plan is joined, all of it or at the station named. Raises NotFound."""
         documents = self.open(home_id)
         if plan not in documents.plans:
-            raise NotFound("plan", plan, "the home has no such plan")
+            raise NotFound("plan", plan, "this home doesn't have that plan")
         system = resolve(documents.home, documents.plans[plan], documents.catalogue)
         if source is None and wants_bands(system.parts):
             return bands(system.parts)
@@ -146,8 +146,8 @@ def _read(state: HomeState) -> Documents:
 
 def _pick(documents: Documents, pair: Pair) -> tuple[Plan, Outage]:
     if pair[0] not in documents.plans:
-        raise NotFound("plan", pair[0], "the home has no such plan")
+        raise NotFound("plan", pair[0], "this home doesn't have that plan")
     if pair[1] not in documents.outages:
-        raise NotFound("outage", pair[1], "the home has no such outage")
+        raise NotFound("outage", pair[1], "this home doesn't have that outage")
     plan, outage = documents.plans[pair[0]], documents.outages[pair[1]]
     return plan, as_left(documents.home, plan, outage, documents.catalogue, documents.outages.values())

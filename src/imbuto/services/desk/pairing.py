@@ -125,7 +125,7 @@ class Pairing:
         with self.database.writing() as session:
             row = session.get(DeviceRow, device_id)
             if row is None:
-                raise NotFound("device", device_id, "no such device is paired")
+                raise NotFound("device", device_id, "that device isn't paired")
             row.rights = rights
             hashed = row.session
         with self._lock:
@@ -151,7 +151,7 @@ class Pairing:
         with self.database.writing() as session:
             row = session.get(DeviceRow, device_id)
             if row is None:
-                raise NotFound("device", device_id, "no such device is paired")
+                raise NotFound("device", device_id, "that device isn't paired")
             hashed = row.session
             session.execute(delete(DeviceRow).where(DeviceRow.id == device_id))
         with self._lock:

@@ -19,7 +19,7 @@ from imbuto.store.database import newest
 
 LOOK_S = 3_600.0
 log = logging.getLogger("imbuto")
-TELLS = "It tells of health and of when nobody is home: keep it where only you can read it."
+TELLS = "The backup tells about health and about when no one is home. Keep it where only you can read it."
 
 
 def back_up(folder: Path, to: Path, passphrase: str | None = None) -> int:

@@ -157,7 +157,7 @@ def asked_for(planner: Planner, home_id: str, plan_id: str, source: str | None) 
     """A plan with its source, the first where none is named. Raises NotFound."""
     documents = planner.open(home_id)
     if plan_id not in documents.plans:
-        raise NotFound("plan", plan_id, "the home has no such plan")
+        raise NotFound("plan", plan_id, "this home doesn't have that plan")
     plan = documents.plans[plan_id]
     key = source or next(iter(plan.sources), "")
     if key and key not in plan.sources:
@@ -301,7 +301,7 @@ def _asked_hold(documents: Documents, g: Ground, plan: Plan) -> tuple[float | No
     y = year_of(g, plan.everyday or Everyday())
     need = y.store.draw_w(float(g.asked_w.mean())) * hours / y.store.available_wh
     which = "usual" if history.usual_h else "longest"
-    return min(plan.floor + need, 1.0), f"It carries the {which} outage so far, {hours_text(hours)}."
+    return min(plan.floor + need, 1.0), f"The battery lasts the {which} outage so far, {hours_text(hours)}."
 
 
 def _ready_view(y: Year, goal: float, r: Readiness, *, waits: bool) -> ReadinessView:

@@ -90,7 +90,7 @@ def replay(planner: Planner, home_id: str, plan_id: str, series_id: str, source:
     """A meter's year through a plan. Raises NotFound, InvalidValue where the joining carries no ordinary days."""
     documents, plan, key = asked_for(planner, home_id, plan_id, source)
     if series_id not in {m.id for m in meters(planner, home_id)}:
-        raise NotFound("meter", series_id, "the home has no such series of the whole house")
+        raise NotFound("meter", series_id, "this home doesn't have that whole-house series")
     with planner.database.reading() as session:
         row, series = stored.load(session, home_id, series_id)
     if not key:
@@ -107,7 +107,7 @@ def _replayed(
     g = ground(documents.home, plan, documents.catalogue, key, list(documents.outages.values()), middle.year)
     can = can_do(g.part)
     if not can.uses:
-        raise InvalidValue("plan", plan.name, f"it carries no ordinary days: {can.why}")
+        raise InvalidValue("plan", plan.name, f"it isn't used on ordinary days: {can.why}")
     m = with_metered_draw(g, seconds, w)
     y = year_of(m.ground, plan.everyday or Everyday())
     kwh, there = STEP_H / 1000, m.there
@@ -132,7 +132,7 @@ def _replayed(
         at = g.steps.start.timestamp() + first * STEP_H * 3600
         held = lasted >= hours - 1e-9
         says = f"{hours_text(hours)} without power" + (
-            ", carried through" if held else f", dark after {hours_text(lasted)}"
+            ", carried through" if held else f", without power after {hours_text(lasted)}"
         )
         outages.append(
             RealOutage(at=datetime.fromtimestamp(at, zone).replace(tzinfo=None), hours=hours, carried=held, says=says)

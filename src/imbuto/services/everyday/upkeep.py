@@ -83,7 +83,7 @@ def upkeep_view(
     """Everything to keep going. Raises NotFound."""
     documents = planner.open(home_id)
     if plan_id not in documents.plans:
-        raise NotFound("plan", plan_id, "the home has no such plan")
+        raise NotFound("plan", plan_id, "this home doesn't have that plan")
     plan, here = documents.plans[plan_id], now or planner.now(documents.home)
     duties = [*_switching(plan, here), *_upkeep(documents, plan, here)]
     due = [p for p in trials_of(planner, home_id, plan_id, outage_id, here) if p.due and not p.procedure.refused]
@@ -103,7 +103,7 @@ def upkeep_view(
         f"day; at night "
         "none, that is the store's."
         if spare_w >= 1
-        else "No sun is thrown away this month: nothing is to be had for nothing."
+        else "No solar power is left over this month, so nothing more is free."
     )
     return KeepingView(
         duties=sorted(duties, key=lambda d: d.first),
@@ -150,7 +150,7 @@ def _switching(plan: Plan, now: datetime) -> Iterator[Duty]:
             9.0,
             policy.sets_out,
             now,
-            "somebody at home",
+            "someone at home",
         )
 
 
@@ -176,7 +176,7 @@ UPKEEP: tuple[tuple[str, str, str, Every, Literal["always", "store", "engine", "
     (
         "topup",
         "Look at every store that stands idle",
-        "Top it up to two thirds or more; outputs that nobody uses are off.",
+        "Charge it to two thirds or more. Switch off outputs that no one uses.",
         "month",
         "store",
     ),

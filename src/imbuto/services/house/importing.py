@@ -163,7 +163,7 @@ class Importing:
             assert july is not None
             hours = min(january, july).total_seconds() / 3600
             if hours != int(hours):
-                raise InvalidValue("clock", asked, "this zone's standard time is no whole hour; choose UTC")
+                raise InvalidValue("clock", asked, "this zone's standard time isn't a whole hour; choose UTC")
             return f"Etc/GMT{-int(hours):+d}" if hours else "UTC"
         return home.site.time_zone
 
@@ -211,7 +211,7 @@ class Importing:
         noted: list[tuple[Reading, SeriesRow, Channel]] = []
         for i, one in enumerate(kept):
             if one.channel not in by_name:
-                raise InvalidValue("channel", one.channel, "the file has no such channel")
+                raise InvalidValue("channel", one.channel, "the file doesn't have that channel")
             channel, view = by_name[one.channel]
             if view.problem:
                 raise InvalidValue("channel", one.channel, view.problem.rstrip("."))

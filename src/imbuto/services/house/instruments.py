@@ -115,10 +115,10 @@ class Instruments:
             if speed is not None and speed not in SPEEDS:
                 raise InvalidValue("speed", speed, f"choose one of {', '.join(map(str, SPEEDS))}")
             if plug is not None and plug not in home.loads:
-                raise NotFound("load", plug, "the home has no such load")
+                raise NotFound("load", plug, "this home doesn't have that load")
             for circuit in breakers or {}:
                 if circuit not in home.circuits:
-                    raise NotFound("circuit", circuit, "the home has no such circuit")
+                    raise NotFound("circuit", circuit, "this home doesn't have that circuit")
             if speed is not None:
                 found.clock.set_speed(speed)
             if plug is not None or unplug:
@@ -136,7 +136,7 @@ class Instruments:
         chosen = circuits or house.circuits()
         for circuit in chosen:
             if circuit not in house.home.circuits:
-                raise NotFound("circuit", circuit, "the home has no such circuit")
+                raise NotFound("circuit", circuit, "this home doesn't have that circuit")
         zone = house.home.site.tz
         midnight = datetime.now(zone).replace(hour=0, minute=0, second=0, microsecond=0)
         rows = panel_log(house, chosen, (midnight - timedelta(days=days)).astimezone(UTC), days, step_s)

@@ -255,7 +255,7 @@ class Measuring:
                 load = home.loads.get(row.load or "")
                 ops = _follow(repository, home_id, load, home, store) if load else []
                 done = apply_ops(repository, home_id, ops)
-                label = f"Reading taken back: {row.raw}"
+                label = f"Reading undone: {row.raw}"
                 repository.record(
                     home_id, edit_id, label[:200], done.rev, ops, done.inverse, readings=[reading_id], withdraws=True
                 )
@@ -361,7 +361,7 @@ def find_load(home: Home, name: str, text: str) -> Load:
 
 def _exists(home: Home, target: Target) -> None:
     if target.load is not None and target.load not in home.loads:
-        raise NotFound("load", target.load, "the home has no such load")
+        raise NotFound("load", target.load, "this home doesn't have that load")
     if target.circuit is not None and target.circuit not in home.circuits:
         raise NotFound("circuit", target.circuit, "the home has no such circuit")
 

@@ -46,9 +46,9 @@ def ready_view(planner: Planner, home_id: str, plan_id: str, outage_id: str, now
     documents = planner.open(home_id)
     home = documents.home
     if plan_id not in documents.plans:
-        raise NotFound("plan", plan_id, "the home has no such plan")
+        raise NotFound("plan", plan_id, "this home doesn't have that plan")
     if outage_id not in documents.outages:
-        raise NotFound("outage", outage_id, "the home has no such outage")
+        raise NotFound("outage", outage_id, "this home doesn't have that outage")
     here = now or planner.now(home)
     alert = home.alert
     if alert is None:

@@ -226,7 +226,7 @@ def begin(
     state = planner.state(home_id)
     documents = planner.enter(state)
     if pair[0] not in documents.plans:
-        raise NotFound("plan", pair[0], "the home has no such plan")
+        raise NotFound("plan", pair[0], "this home doesn't have that plan")
     if documents.home.live is not None:
         raise InvalidValue("outage", documents.home.live.began.isoformat(), "one is on already; end it first")
     plan, at = documents.plans[pair[0]], began or planner.now(documents.home)

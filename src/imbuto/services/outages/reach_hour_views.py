@@ -202,11 +202,12 @@ def _advice(stores: Sequence[StoreReach], until: datetime) -> list[str]:
     if any(s.sure and not s.reached for s in stores):
         lines.insert(
             0,
-            "A life depends on it: ask the supplier now for a second supply, and settle where to go and when. Do not "
-            "wait for the dark.",
+            "A life depends on it: ask the supplier now for a second supply, and decide where to go "
+            "and when. Don't wait until the power runs out.",
         )
     lines.append(
-        "What brings more: the sun once it is out, fuel for a generator, a charged station brought by somebody. "
-        "Decide early: what rests from now on saves more than what rests later."
+        "More energy comes from the sun once it is out, fuel for a generator, or a "
+        "charged station that someone brings. "
+        "Decide early: switching off now saves more than switching off later."
     )
     return lines

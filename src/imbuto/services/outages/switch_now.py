@@ -82,7 +82,7 @@ def _place(k: StoreHistory, live: Live, items: list[PoweredLoad]) -> PlaceLive:
     steps = _step_w(k.lines, last.at, on=last.on) if last is not None else None
     says = ""
     if steps is not None and steps > most + max(RIDER_W, RIDER_SHARE * most):
-        says = "more than hangs on it by the plan: something rides along, or its label is wrong"
+        says = "more than the plan has on this circuit: something else is on it, or its label is wrong"
     elif steps is not None and steps < 0:
         says = "the other way: something else changed meanwhile, or its label is wrong"
     dead = k.output.state == "off"
@@ -99,7 +99,7 @@ def _place(k: StoreHistory, live: Live, items: list[PoweredLoad]) -> PlaceLive:
         place=feed.place,
         by_hand=not equipment.automatic,
         on=last is None or last.on,
-        noted=f"{last.who or 'somebody'}, {clock_of(last.at.hour, last.at.minute)}" if last else "",
+        noted=f"{last.who or 'someone'}, {clock_of(last.at.hour, last.at.minute)}" if last else "",
         planned_w=0.0 if dead else float(sum(i.watts(k.run.steps)[at] for i in items)),
         most_w=most,
         steps_w=steps,

@@ -87,11 +87,11 @@ def drill_moved(
         raise InvalidValue("positions", len(positions), "the plan has changed since the round began; begin again")
     for ident, position in positions.items():
         if position not in made.model.parts[ident].joins:
-            raise InvalidValue(made.model.parts[ident].name, position, "it has no such position")
+            raise InvalidValue(made.model.parts[ident].name, position, "this switch doesn't have that position")
     if part not in made.model.parts:
         raise NotFound("part", part, "there is nothing of that name to switch")
     if to not in made.model.parts[part].joins:
-        raise InvalidValue(made.model.parts[part].name, to, "it has no such position")
+        raise InvalidValue(made.model.parts[part].name, to, "this switch doesn't have that position")
     try:
         now = made.move(Round(scene, dict(positions), harm[:MOST_HARM]), part, to)
     except ValueError as error:
@@ -107,7 +107,7 @@ def _drill(planner: Planner, home_id: str, plan_id: str) -> Drill:
 def _plan(planner: Planner, home_id: str, plan_id: str) -> tuple[Documents, str]:
     documents = planner.open(home_id)
     if plan_id not in documents.plans:
-        raise NotFound("plan", plan_id, "the home has no such plan")
+        raise NotFound("plan", plan_id, "this home doesn't have that plan")
     return documents, plan_id
 
 

@@ -107,9 +107,9 @@ def trials_of(
     """Every test of a plan, commissioning first. Raises NotFound."""
     documents = planner.open(home_id)
     if plan_id not in documents.plans:
-        raise NotFound("plan", plan_id, "the home has no such plan")
+        raise NotFound("plan", plan_id, "this home doesn't have that plan")
     if outage_id not in documents.outages:
-        raise NotFound("outage", outage_id, "the home has no such outage")
+        raise NotFound("outage", outage_id, "this home doesn't have that outage")
     plan, here = documents.plans[plan_id], now or planner.now(documents.home)
     each = resolve(documents.home, plan, documents.catalogue).parts
     mark, runs = joined_mark(plan), _runs(documents, plan, documents.outages[outage_id])

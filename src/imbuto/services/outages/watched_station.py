@@ -202,7 +202,7 @@ class Watch:
         try:
             now.station.set_speed(speed)
         except OSError as error:
-            raise NotFound("station", home_id, "it does not answer; put it away, and begin again") from error
+            raise NotFound("station", home_id, "the station isn't responding; put it away and start again") from error
         self._read(now)
         return self.view(home_id)
 
@@ -316,12 +316,14 @@ class Watch:
         case = replace(like, start=at, hours=LOOK_H, goal_hours=LOOK_H, start_charge=1.0)
         v = judge_one(documents.home, documents.plans[plan_id], case, documents.catalogue, source)
         if v.run is None:
-            raise InvalidValue("station", source, "nothing hangs on it in this plan, so there is nothing to watch")
+            raise InvalidValue(
+                "station", source, "nothing is connected to it in this plan, so there is nothing to watch"
+            )
         if v.run.line is not None and len(v.run.line.stores) > 1:
             raise InvalidValue(
                 "station",
                 v.part.station.name,
-                "it gives to another store or takes from one; the simulated station stands in for one by itself",
+                "it powers another station or is powered by one; the simulated station only stands in for a single one",
             )
         now, store, made = v.part, v.run.store, v.part.station
         k = history_of_store(v, live or Live(began=at, plan=plan_id), at, [])

@@ -26,7 +26,7 @@ SAID: dict[PrivateKind, str] = {
 HEALTH = r"oxygen|breathing|concentrator|ventilator|\bCPAP\b|insulin|nebuli[sz]er|dialysis|medical|medicine|physician"
 ABSENT = (
     r"\b(?:not|nobody|no one|anyone|somebody)\b[^.;]{0,24}\b(?:at home|is home|there)\b"
-    r"|\bis away\b|from afar|stand-in"
+    r"|\bis away\b|from afar|remotely|stand-in"
 )
 PRICE = r"\d\s*(?:USD|EUR|GBP|CHF|CAD|AUD|NZD|JPY|SEK|NOK|DKK|PLN|CZK|[$€£])|[$€£]\s*\d"
 BLANK = "________"

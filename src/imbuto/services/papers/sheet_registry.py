@@ -118,7 +118,7 @@ def note_printed(planner: Planner, home_id: str, plan_id: str, outage_id: str, s
 def _of(sheet: str) -> list[SheetKind]:
     chosen = [k for k in kinds() if sheet in (k.id, "pack")]
     if not chosen:
-        raise NotFound("sheet", sheet, f"one of pack, {', '.join(k.id for k in kinds())} is wanted")
+        raise NotFound("sheet", sheet, f"choose one of pack, {', '.join(k.id for k in kinds())}")
     return chosen
 
 

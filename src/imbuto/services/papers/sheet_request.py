@@ -86,9 +86,9 @@ def sheet_request(planner: Planner, home_id: str, plan_id: str, outage_id: str, 
     state = planner.state(home_id)
     documents = planner.enter(state)
     if plan_id not in documents.plans:
-        raise NotFound("plan", plan_id, "the home has no such plan")
+        raise NotFound("plan", plan_id, "this home doesn't have that plan")
     if outage_id not in documents.outages:
-        raise NotFound("outage", outage_id, "the home has no such outage")
+        raise NotFound("outage", outage_id, "this home doesn't have that outage")
     plan, now = documents.plans[plan_id], planner.now(documents.home)
     system = resolve(documents.home, plan, documents.catalogue)
     return SheetRequest(

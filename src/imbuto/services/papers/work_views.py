@@ -81,7 +81,7 @@ def work_view(planner: Planner, home_id: str, plan_id: str) -> WorkView:
     """The work of a plan. Raises NotFound."""
     documents = planner.open(home_id)
     if plan_id not in documents.plans:
-        raise NotFound("plan", plan_id, "the home has no such plan")
+        raise NotFound("plan", plan_id, "this home doesn't have that plan")
     home, plan = documents.home, documents.plans[plan_id]
     each = resolve(home, plan, documents.catalogue).each
     made = off_time(home, plan, each)
@@ -137,7 +137,7 @@ def deadlines(home: Home, plan: Plan, today: date) -> Iterator[Deadline]:
     for p in plan.permissions.values():
         if p.by is not None and p.by >= today and p.state not in ("granted", "not_needed"):
             yield Deadline(
-                f"ask-{p.id}", f"{PERMISSIONS[p.kind]}: to be had", "See Papers, Work and permissions.", p.by
+                f"ask-{p.id}", f"{PERMISSIONS[p.kind]}: still to get", "See Papers, Work and permissions.", p.by
             )
     for t in plan.tasks.values():
         if t.on is not None and t.done is None and t.on >= today:
@@ -147,7 +147,7 @@ def deadlines(home: Home, plan: Plan, today: date) -> Iterator[Deadline]:
             yield Deadline(
                 f"filed-{f.id}",
                 f"{f.title} ends",
-                f"Of {f.of}. It is in the binder." if f.of else "It is in the binder.",
+                f"Of {f.of}. The paper is in the binder." if f.of else "The paper is in the binder.",
                 f.until,
             )
     between = ready_between(plan.stages, today)

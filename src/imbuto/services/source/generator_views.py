@@ -212,12 +212,13 @@ def _idle_why(now: Part, run: Run) -> str:
     """Why a generator that burnt nothing did not: the run's own reason."""
     made = now.generator
     if made is None or run.hours is None:
-        return "It is not wanted in this outage."
+        return "The generator isn't needed in this outage."
     if made.start == "by_hand" and not hands(now):
-        return (
-            f"Nobody at home can start {made.name}, so it never runs, and the plan goes dark with its fuel untouched."
-        )
-    return f"Its charge is met when nobody is awake to start {made.name}, or at an hour when it may not run."
+        return f"No one at home can start {made.name}, so it never runs, and the power runs out with its fuel unused."
+    return (
+        f"The charge at which {made.name} starts comes when no one is awake to start it, or "
+        "at an hour when it isn't allowed to run."
+    )
 
 
 def _difference(schools: list[SchoolView], average_w: float) -> str:
@@ -235,7 +236,7 @@ def _difference(schools: list[SchoolView], average_w: float) -> str:
     return (
         f"{gap}: carrying, the engine turns {carry.run_h:.0f} h for {number_text(average_w)} W on average; "
         f"filling, it works "
-        f"{fill.run_h:.0f} h at {100 * fill.load_share:.0f} % of its power and stands still in between, {quiet}."
+        f"{fill.run_h:.0f} h at {100 * fill.load_share:.0f} % of its power and is off in between, {quiet}."
         + "".join(f" {names[s.school]} has no fuel left after {hours_text(s.gone_h)}." for s in schools if s.gone_h)
     )
 

@@ -176,7 +176,7 @@ def take_in(
     """
     if len(data) > MOST_BYTES:
         raise UnreadableFile(
-            name, len(data), f"it has {len(data) / 1e6:.1f} MB; at most {MOST_BYTES / 1e6:g} are taken in"
+            name, len(data), f"the file has {len(data) / 1e6:.1f} MB; Imbuto can import {MOST_BYTES / 1e6:g} at most"
         )
     entries = _from_json(data, name) if name.lower().endswith(".json") else {kind: _from_csv(data, name, kind)}
     known, own = shipped(), planner.open(home_id).home.catalogue
@@ -192,7 +192,7 @@ def take_in(
         raise UnreadableFile(name, None, "it holds nothing that is not here already")
     state = planner.state(home_id)
     many = f"{len(ops)} entries" if len(ops) > 1 else "1 entry"
-    return planner.edit(home_id, state.rev, edit_id, f"Equipment taken in: {many}", ops, pair)
+    return planner.edit(home_id, state.rev, edit_id, f"Equipment imported: {many}", ops, pair)
 
 
 def _escape(ident: str) -> str:
@@ -208,7 +208,7 @@ def _from_json(data: bytes, name: str) -> dict[Kind, dict[str, Any]]:
         for key, entry in getattr(found, kind).items():
             if key != entry.id:
                 raise InvalidValue(
-                    f"{name}, {kind}/{key}/id", entry.id, f"it stands under “{key}”, and the two must agree"
+                    f"{name}, {kind}/{key}/id", entry.id, f"its key is “{key}”, and the two must be the same"
                 )
     return {kind: getattr(found, kind) for kind in KINDS}
 
@@ -223,7 +223,7 @@ def _from_csv(data: bytes, name: str, kind: Kind) -> dict[str, Any]:
     try:
         rows = list(csv.reader(io.StringIO(text), dialect=_dialect(text)))
     except csv.Error as error:
-        raise UnreadableFile(name, None, f"it is no table: {error}") from None
+        raise UnreadableFile(name, None, f"the file isn't a table: {error}") from None
     rows = [r for r in rows if any(c.strip() for c in r) and not r[0].startswith("#")]
     if len(rows) < 2:
         raise UnreadableFile(name, None, "it has no rows; the first row names the columns")
@@ -234,16 +234,16 @@ def _from_csv(data: bytes, name: str, kind: Kind) -> dict[str, Any]:
         rule = f"name the columns {', '.join(known)}"
         raise InvalidValue(f"{name}, row 1", ", ".join(foreign) or "no id", rule)
     if len(rows) - 1 > MOST_ENTRIES:
-        raise UnreadableFile(name, len(rows) - 1, f"at most {MOST_ENTRIES} entries are taken in at once")
+        raise UnreadableFile(name, len(rows) - 1, f"import at most {MOST_ENTRIES} entries at once")
     found: dict[str, Any] = {}
     for number, row in enumerate(rows[1:], 2):
         if len(row) != len(head):
-            raise InvalidValue(f"{name}, row {number}", len(row), f"{len(head)} cells are wanted, as in row 1")
+            raise InvalidValue(f"{name}, row {number}", len(row), f"{len(head)} cells are needed, as in row 1")
         entry = _entry(
             cls, {k: _plain(v) for k, v in zip(head, row, strict=True) if v.strip()}, f"{name}, row {number}"
         )
         if entry.id in found:
-            raise InvalidValue(f"{name}, row {number}, id", entry.id, "it stands in an earlier row already")
+            raise InvalidValue(f"{name}, row {number}, id", entry.id, "an earlier row has it already")
         found[entry.id] = entry
     return found
 

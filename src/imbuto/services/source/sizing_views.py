@@ -149,7 +149,7 @@ def size_view(
     """Sizes for a plan in an outage. Raises NotFound, InvalidValue."""
     check_money(budget)
     if felt_h is not None and not 0 < felt_h <= 2_000:
-        raise InvalidValue("hours", felt_h, "more than 0 and at most 2,000 is wanted")
+        raise InvalidValue("hours", felt_h, "enter more than 0 and at most 2,000")
     answer = planner.answer_of(home_id, plan, outage)
     home = planner.open(home_id).home
     run = answer.run
@@ -229,7 +229,7 @@ def _felt(run: Run, hours: float | None) -> str:
         return f"{says}, and your circuits draw {number_text(run.average_w)} W: the feeling is about right."
     more = "more" if gap > 0 else "less"
     return f"{says}; your circuits draw {number_text(run.average_w)} W, {number_text(abs(gap))} W {more}. " + (
-        "Whoever told it had fewer loads, or did not count them all." if gap > 0 else "Whoever told it had more on."
+        "That person had fewer loads on, or didn't count them all." if gap > 0 else "That person had more loads on."
     )
 
 
@@ -284,7 +284,7 @@ def begin_frontier(
             "plan" if chosen is None else "outage", plan if chosen is None else outage, "the home has none such"
         )
     if not chosen.feeds:
-        raise InvalidValue("what to buy", chosen.name, "nothing is fed yet; choose circuits or loads first")
+        raise InvalidValue("what to buy", chosen.name, "nothing is powered yet; choose circuits or loads first")
 
     def work(job: Job) -> object:
         return run_elsewhere_with_progress(looked_at, job.progress, documents, chosen, case, budget)

@@ -51,7 +51,7 @@ onUnmounted(() => [settling, slow].forEach((t) => window.clearTimeout(t)))
 <template>
   <section aria-label="Verdict" :class="{ pouring }" :aria-busy="pouring">
     <p class="sr" role="status">{{ said }}</p>
-    <p v-if="old && verdict" class="old">as it was: working it out anew</p>
+    <p v-if="old && verdict" class="old">the last answer, while Imbuto works it out again</p>
     <div class="wide">
       <PairSwitcher />
       <LiveWords v-if="live" :headline="live" />

@@ -98,7 +98,7 @@ async function look(row: PlanRow, cell: Cell) {
             </td>
             <td class="asks">
               <small v-for="h in r.hands" :key="h">{{ h }}</small>
-              <small v-if="!r.hands.length">nobody’s hands</small>
+              <small v-if="!r.hands.length">no one has to act</small>
               <small v-if="r.heaviest_kg"><Fig :text="measured('mass', r.heaviest_kg)" /> in one piece</small>
             </td>
           </tr>

@@ -111,7 +111,7 @@ const needs = computed(() => view.value?.uses ?? [])
             <KeptInput
               :value="m.name"
               maxlength="80"
-              label="What the mode is called"
+              label="Mode name"
               @keep="change(m.id, { name: $event || m.name })"
             />
             <el-button class="link small" :aria-label="`Remove ${m.name}`" @click="drop(m.id)">remove</el-button>
@@ -194,7 +194,7 @@ const needs = computed(() => view.value?.uses ?? [])
           <el-option value="weekday" label="on weekdays" />
           <el-option value="all" label="every day" />
         </el-select>
-        <label for="e-exports">Agreement to give to the street</label>
+        <label for="e-exports">Agreement to export to the grid</label>
         <KeptInput
           id="e-exports"
           :value="policy.exports"
@@ -212,7 +212,7 @@ const needs = computed(() => view.value?.uses ?? [])
             <strong v-else
               ><Fig :text="view.saving == null ? 'no tariff yet' : money(view.saving, view.currency)"
             /></strong>
-            <span>saved a year, beside the same house without the plan</span>
+            <span>saved per year, compared with the same house without the plan</span>
           </div>
           <div v-if="view.ready">
             <strong

@@ -168,12 +168,12 @@ function months(t: Tariff, id: string, text: string) {
         <el-button class="btn" @click="addRate(t)">Add a rate</el-button>
         <p>
           <label>
-            For a kWh to the street
+            Per kWh exported
             <KeptInput
               :value="t.export_price"
               class="price"
               inputmode="decimal"
-              label="For a kWh to the street"
+              label="Per kWh exported"
               @keep="figure($event, (v) => put(t, { export_price: v }))"
             />
           </label>

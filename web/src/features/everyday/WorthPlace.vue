@@ -29,7 +29,7 @@ function num(text: string): number | null {
 }
 function addCost() {
   const sum = num(row.sum)
-  wrong.value = !row.name.trim() ? 'A cost wants a name.' : sum == null ? `“${row.sum}” is no sum.` : ''
+  wrong.value = !row.name.trim() ? 'Enter a name for the cost.' : sum == null ? `“${row.sum}” isn’t an amount.` : ''
   if (wrong.value || !plan.value || sum == null) return
   const id = freshId(row.name, Object.keys(plan.value.costs ?? {}))
   const counts =
@@ -52,7 +52,7 @@ function addCredit() {
   const rate = off.rate ? num(off.rate) : 0
   const sum = off.sum ? num(off.sum) : 0
   wrong.value = !off.name.trim()
-    ? 'A credit wants a name.'
+    ? 'Enter a name for the credit.'
     : rate == null || rate > 100 || sum == null || rate > 0 === sum > 0
       ? 'Give either a share in %, or a sum.'
       : ''
@@ -174,7 +174,7 @@ function spoil() {
               <th>cost</th>
               <th>hours</th>
               <th>an hour</th>
-              <th>beside this one</th>
+              <th>compared with this one</th>
             </tr>
           </thead>
           <tbody>

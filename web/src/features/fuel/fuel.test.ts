@@ -51,7 +51,7 @@ describe('the form', () => {
     const change = vi.fn()
     mount(EngineForm, { engine, plan: plan(), generators: [made], sources: plan().sources, onChange: change })
     await type('input[inputmode=numeric]', '120')
-    expect(useSession().problem.value).toContain('from 0 to 95 is wanted')
+    expect(useSession().problem.value).toContain('enter 0 to 95')
     expect(element<HTMLInputElement>('input[inputmode=numeric]').value).toBe('50')
     await click('input[type=checkbox]')
     expect(change).toHaveBeenLastCalledWith({ charges: false }, 'Generator: only feeds the loads')

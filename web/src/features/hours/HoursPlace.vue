@@ -53,9 +53,9 @@ const steps = ref(false)
     <p v-if="run.isError.value" role="alert">The run could not be fetched: {{ run.error.value?.message }}</p>
     <p v-else-if="run.isPending.value" class="soft" role="status">Pouring…</p>
     <div v-else-if="!run.data.value" class="none">
-      <h2>{{ verdict?.state === 'no_station' ? 'No station yet' : 'Nothing is fed yet' }}</h2>
+      <h2>{{ verdict?.state === 'no_station' ? 'No station yet' : 'This plan powers nothing yet' }}</h2>
       <p v-if="verdict?.state === 'no_station'">
-        Hours begin with a station.
+        Choose a station to see hours.
         <RouterLink class="btn" :to="{ name: 'source', params: route.params, query: route.query }">Pick one</RouterLink>
       </p>
       <p v-else-if="verdict?.state === 'no_loads'">

@@ -164,7 +164,7 @@ useShortcuts([
         <h2 v-else>{{ slots ? 'On no circuit' : 'Loads' }}</h2>
         <LoadTable v-if="shown.length" :loads="shown" :figures="figures" @open="opened = $event" />
         <p v-else class="soft">
-          {{ circuit && !circuit.traced ? 'Not traced yet: nobody knows what hangs here.' : 'No load here yet.' }}
+          {{ circuit && !circuit.traced ? 'Not traced yet, so the loads on it aren’t known.' : 'No load here yet.' }}
           <el-button class="link" @click="addLoad">Add a load</el-button>
         </p>
         <ReadingField v-if="Object.keys(home.loads).length" :loads="shown" />

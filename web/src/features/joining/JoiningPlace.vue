@@ -51,7 +51,7 @@ const NEVER: [string, string][] = [
   ['Swapping coils or other parts of a switch.', 'The switch is then no longer the equipment that was listed.'],
   [
     'More solar amps than an input’s rating, as a guess.',
-    'Ask the maker for the true maximum. Never exceed the volts.',
+    'Ask the manufacturer for the true maximum. Never exceed the volts.',
   ],
   ['“No permit needed”.', 'Imbuto can’t know that. Ask your authority.'],
 ]
@@ -102,7 +102,7 @@ function save() {
               </template>
             </tbody>
           </table>
-          <p v-if="!targets.length" class="soft">Nothing is chosen yet, so nothing is fed.</p>
+          <p v-if="!targets.length" class="soft">Nothing is chosen yet, so nothing is powered.</p>
         </section>
         <section class="notes">
           <h2>What each takes the other for</h2>
@@ -123,12 +123,12 @@ function save() {
                 <td class="num">
                   <Fig :text="`${number(Math.ceil(g.volts))} V`" /> <Fig :text="`${number(Math.ceil(g.amps))} A`" />
                 </td>
-                <td>{{ g.direct ? 'direct current' : '' }}</td>
+                <td>{{ g.direct ? 'DC' : '' }}</td>
                 <td class="soft">{{ g.why }}</td>
               </tr>
             </tbody>
           </table>
-          <p v-else class="soft">A station tells what it wants.</p>
+          <p v-else class="soft">Choose a station to see its settings.</p>
           <h2>Before the day</h2>
           <ul>
             <li v-for="p in diagram.preparations" :key="p">{{ p }}</li>

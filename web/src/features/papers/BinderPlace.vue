@@ -101,12 +101,12 @@ const attach = (row: Row, file: File) => {
           </template>
         </RowsEditor>
         <p v-if="!filed.length" class="soft">
-          Nothing is filed yet. Begin with the warranty and the serial of the station.
+          Nothing is filed yet. Start with the station’s warranty and serial number.
         </p>
       </section>
       <section>
         <h2>Who to call</h2>
-        <p class="soft small">They stand on the run card and the household sheet.</p>
+        <p class="soft small">They are on the run card and the household sheet.</p>
         <RowsEditor
           label="Who to call"
           what="contact"

@@ -111,7 +111,7 @@ const labels = computed(() => {
               <b>Panel directory and dots</b>
               <small class="soft">To cut and tape</small>
             </td>
-            <td>whoever switches</td>
+            <td>the person who switches</td>
             <td>nothing</td>
             <td data-test="reveals">{{ reveals('directory') }}</td>
             <td class="acts">

@@ -18,7 +18,7 @@ const query = useHomeQuery('/api/homes/{home_id}/work', {
   enabled: () => !!pair.value.plan,
 })
 const view = query.view
-const HANDS = { own: 'own hands', hired: 'hired', certified: 'certified only' }
+const HANDS = { own: 'yourself', hired: 'hired', certified: 'certified only' }
 const ANSWERS = {
   unknown: 'not known',
   not_needed: 'not needed',
@@ -40,7 +40,7 @@ const ASKED: Column[] = [
   { key: 'kind', title: 'what', kind: 'said', words: (r) => view.value?.permission_words[String(r.kind)] ?? '' },
   { key: 'state', title: 'answer', kind: 'choice', choices: ANSWERS },
   { key: 'who', title: 'who answers', kind: 'text' },
-  { key: 'by', title: 'to be had by', kind: 'date' },
+  { key: 'by', title: 'get it by', kind: 'date' },
   { key: 'on', title: 'answered', kind: 'date' },
   { key: 'paper', title: 'paper', kind: 'text', hint: 'number, or where it lies' },
 ]
@@ -110,7 +110,7 @@ function minutes(id: string, name: string, typed: string, usual: number) {
       </section>
       <section>
         <h2>Permissions</h2>
-        <p class="soft small">What nobody has looked into is not known; it is never “not needed”.</p>
+        <p class="soft small">If no one has asked, it is “not known”, never “not needed”.</p>
         <RowsEditor
           label="Permissions"
           what="permission"
@@ -135,7 +135,7 @@ function minutes(id: string, name: string, typed: string, usual: number) {
         />
       </section>
       <section>
-        <h2>What the work leaves dark</h2>
+        <h2>Circuits without power during the work</h2>
         <p class="fields">
           <label class="day">
             First day of the work
@@ -160,8 +160,8 @@ function minutes(id: string, name: string, typed: string, usual: number) {
                 <th>when</th>
                 <th>step</th>
                 <th>hands</th>
-                <th>minutes dark</th>
-                <th>what is dark</th>
+                <th>minutes without power</th>
+                <th>without power</th>
                 <th>meanwhile</th>
               </tr>
             </thead>
@@ -191,7 +191,7 @@ function minutes(id: string, name: string, typed: string, usual: number) {
       </section>
       <section>
         <h2>As built</h2>
-        <p class="soft small">Photographs before anything is closed come from whoever opened it.</p>
+        <p class="soft small">The person who opened it takes photos before closing anything.</p>
         <RowsEditor
           label="As built"
           what="deviation"

@@ -90,7 +90,7 @@ function figure(text: string, which: 'budget' | 'felt', what: string, most: numb
             >
             <p v-if="view.felt" data-test="felt">{{ view.felt }}</p>
             <p v-else class="soft small">
-              Hours somebody tells imply an average draw. Enter them to test it against your loads.
+              If someone tells you hours, they imply an average draw. Enter them to compare it with your loads.
             </p>
           </section>
         </div>

@@ -121,6 +121,6 @@ describe('what each load takes', () => {
   })
   it('says so where none does', () => {
     mount(LoadCosts, { loads: [], goesDark: false })
-    expect(text('p')).toContain('never goes dark')
+    expect(text('p')).toContain('never runs out')
   })
 })

@@ -132,11 +132,11 @@ function beside() {
   <div v-if="home && plan" class="place">
     <SourceHead>
       <el-button v-if="sources.length" class="btn" :disabled="!stations.length" @click="beside">
-        Another station beside it
+        Another station next to it
       </el-button>
       <el-button v-if="source" class="btn" @click="none">Take the station away</el-button>
     </SourceHead>
-    <p v-if="options.isError.value" role="alert">The stations could not be judged; the server does not answer.</p>
+    <p v-if="options.isError.value" role="alert">The stations aren’t compared because the server isn’t responding.</p>
     <nav v-if="sources.length > 1" class="segments" aria-label="Stations of this plan">
       <el-button v-for="s in sources" :key="s.id" :aria-pressed="s.id === source?.id" @click="chosen = s.id">
         {{ nameOf(s) }} <span class="soft small">{{ does(s) }}</span>

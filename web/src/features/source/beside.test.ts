@@ -18,7 +18,7 @@ describe('a station beside the first', () => {
     mount(BesideLoads, props)
     expect(text('li')).toContain('Reef outlet 1')
   })
-  it('lets one go, or hangs it on a direct current port', () => {
+  it('lets one go, or hangs it on a DC port', () => {
     mount(BesideLoads, { ...props, station: { name: 'Pail', dc_port_v: 12 } as Station })
     saying('on a DC port').click()
     expect(session.edit.mock.calls[0]).toEqual([

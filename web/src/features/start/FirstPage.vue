@@ -60,7 +60,9 @@ async function remove() {
       loads, circuits, what the switch and the station can pass, hours.
     </p>
     <p v-if="problem" role="alert" class="problem">{{ problem }}</p>
-    <p v-if="homes.isError.value" role="alert" class="problem">The server does not answer. Start it, then reload.</p>
+    <p v-if="homes.isError.value" role="alert" class="problem">
+      The server isn’t responding. Start Imbuto, then reload this page.
+    </p>
     <ul>
       <HomeLine v-for="h in homes.data.value ?? []" :id="h.id" :key="h.id" :name="h.name" @remove="ask(h)" />
     </ul>

@@ -37,9 +37,9 @@ async function backUp() {
   <section aria-label="Keep it safe">
     <h2>Keep it safe</h2>
     <p class="soft">
-      All homes with their logs, undo and files, as one file. It tells of health and of when nobody is home: keep it
-      where only you can read it, or seal it. <code>imbuto restore</code> takes it back; a dated copy of seven days lies
-      in the data folder.
+      All homes with their logs, undo and files, as one file. The file tells about health and about when no one is home.
+      Keep it where only you can read it, or seal it. <code>imbuto restore</code> takes it back; a dated copy of seven
+      days lies in the data folder.
     </p>
     <form novalidate @submit.prevent="backUp">
       <el-input

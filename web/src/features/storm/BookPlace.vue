@@ -123,16 +123,16 @@ const isOwn = (kind: string) => !['outage', 'test', 'drill'].includes(kind)
             </li>
           </ol>
           <p v-if="!lines.length" class="soft">
-            Nothing is in it yet. Outages, tests and drills come in by themselves; the rest is written beside.
+            The logbook is empty. Outages, tests and drills are added by themselves; add the rest next to it.
           </p>
         </template>
         <template v-else-if="shown === 'outcomes'">
           <p v-if="book.honest">
-            <b>{{ book.honest }}.</b> If that is far from 9 in 10, the plan’s figures want measuring.
+            <b>{{ book.honest }}.</b> If that is far from 9 in 10, measure the plan’s figures.
           </p>
           <p v-if="book.outcomes.length" class="soft">
-            Framed: promised. Upright: what 9 in 10 exceed. Filled: how long it was on; a bar at its end says that it
-            went dark.
+            Framed: promised. Upright: what 9 in 10 exceed. Filled: how long it was on; a bar at its end means that the
+            power ran out.
           </p>
           <PromiseBars :outcomes="book.outcomes" />
           <p v-if="book.load_trend?.told">
@@ -171,8 +171,8 @@ const isOwn = (kind: string) => !['outage', 'test', 'drill'].includes(kind)
               </tr>
             </tbody>
           </table>
-          <p v-else class="soft">No energy was noted yet: a day by hand beside, or a CSV below.</p>
-          <p class="soft">What a battery gave into a solar input is no sun, and is taken off.</p>
+          <p v-else class="soft">No energy was noted yet: enter a day by hand, or import a CSV below.</p>
+          <p class="soft">Energy from a battery on a solar input isn’t solar and is subtracted.</p>
           <p>
             <FileButton accept=".csv,text/csv" @file="file">Energy by day from a CSV</FileButton>
             <small class="soft">
@@ -180,7 +180,7 @@ const isOwn = (kind: string) => !['outage', 'test', 'drill'].includes(kind)
             >
           </p>
           <template v-if="book.waking.length">
-            <h2 class="third">Charge at dawn, beside the plan’s night</h2>
+            <h2 class="third">Charge at dawn, compared with the plan’s night</h2>
             <ul class="dawns">
               <li v-for="w in book.waking" :key="w.at">
                 {{ w.at.slice(0, 10) }}: <b><Fig :text="percent(w.charge)" /></b>
@@ -190,7 +190,7 @@ const isOwn = (kind: string) => !['outage', 'test', 'drill'].includes(kind)
               </li>
             </ul>
             <p v-if="book.waking_trend?.told">
-              Beside the plan it {{ book.waking_trend.a_year < 0 ? 'falls' : 'rises' }} by
+              Compared with the plan it {{ book.waking_trend.a_year < 0 ? 'falls' : 'rises' }} by
               <Fig :text="`${number(Math.abs(book.waking_trend.a_year), 1)} points`" /> a year<template
                 v-if="book.waking_trend.a_year < 0"
                 >: wear, or something new that draws by night</template

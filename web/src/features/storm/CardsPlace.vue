@@ -42,11 +42,9 @@ const hands = computed(() => {
             <li v-for="s in card.stops" :key="s">{{ s }}</li>
           </ul>
         </section>
-        <p v-if="hands && !card.refused">Whose hands: {{ hands }}.</p>
+        <p v-if="hands && !card.refused">Who switches: {{ hands }}.</p>
         <p v-if="card.refused" class="refused" role="alert">{{ card.refused }}</p>
-        <p v-else-if="!card.steps.length" class="soft">
-          Nothing is fed in this plan yet, so there is nothing to switch.
-        </p>
+        <p v-else-if="!card.steps.length" class="soft">This plan powers nothing yet, so there is nothing to switch.</p>
         <ol v-else class="steps">
           <li v-for="(s, i) in card.steps" :key="i">
             <b>{{ s.what }}</b>
@@ -75,7 +73,7 @@ const hands = computed(() => {
           <p>{{ card.off.join(' · ') }}</p>
         </section>
         <p class="soft small">
-          Worked out from how this plan is joined. The arithmetic fits; the wiring has not been inspected, and this is
+          Worked out from this plan’s connections. The arithmetic fits; the wiring has not been inspected, and this is
           not an approval or a permit. Practise it by day, with an electrician's word on the installation.
         </p>
       </article>

@@ -65,7 +65,7 @@ const TITLES: Record<(typeof order)[number], string> = {
   out: 'Stations',
   cord: 'Inlets',
   sb: 'Source breakers',
-  device: 'Goes over by itself',
+  device: 'Switches automatically',
   lever: 'The switch',
   plug: 'Plugs',
   b: 'Breakers',
@@ -128,7 +128,7 @@ const nameOf = (person: string) => home.value?.household.people[person]?.name ??
       </section>
       <section class="state scroll" aria-live="polite">
         <h2>
-          {{ round.won ? 'Done, and nobody came to harm' : round.grid ? 'The street is live' : 'The street is dark' }}
+          {{ round.won ? 'Done, and no one was harmed' : round.grid ? 'The street is live' : 'The street is dark' }}
         </h2>
         <p v-if="round.said" class="said" :class="{ danger: round.said.startsWith('Danger') }">{{ round.said }}</p>
         <div v-if="round.harm.length" role="alert" class="harm">
@@ -136,7 +136,7 @@ const nameOf = (person: string) => home.value?.household.people[person]?.name ??
           <ul>
             <li v-for="h in round.harm" :key="h">{{ h }}</li>
           </ul>
-          <el-button class="btn" @click="begin(scene)">Begin again</el-button>
+          <el-button class="btn" @click="begin(scene)">Start again</el-button>
         </div>
         <form v-if="round.won" class="keep" @submit.prevent="keep">
           <template v-if="people.length">
@@ -150,7 +150,7 @@ const nameOf = (person: string) => home.value?.household.people[person]?.name ??
           </template>
           <p v-else class="soft">Enter who lives here under House, Goals: then it is kept who can do this.</p>
         </form>
-        <h2 class="third">To be fed</h2>
+        <h2 class="third">To be powered</h2>
         <ul class="targets">
           <li v-for="t in round.targets" :key="t.id" :class="{ live: t.by }">
             <span>{{ t.name }}</span> <small>{{ t.by ? `live, by ${t.by}` : 'dark' }}</small>

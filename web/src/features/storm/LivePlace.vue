@@ -171,7 +171,7 @@ const lived = computed(() => Object.entries(home.value?.lived ?? {}).reverse())
     </section>
     <template v-else-if="view?.live">
       <p v-if="theme === 'paper'" class="soft lamp">
-        Dark around you?
+        Is it dark around you?
         <el-button class="link" @click="setTheme('lamp')">Use the lamp theme</el-button>
       </p>
       <SoundAlarms v-if="!small" :stores="view.stores" :acts="view.acts" :now="now" />
@@ -215,11 +215,11 @@ const lived = computed(() => Object.entries(home.value?.lived ?? {}).reverse())
                 was read last</template
               >.
               <template v-if="!s.alone">
-                It gives to another store or takes from one, so its gauge is kept, and the hours stay the plan's.
+                This station powers another one or is powered by one. Its gauge is kept, but the hours stay the plan’s.
               </template>
               <template v-else-if="s.notes || s.streamed">
-                {{ s.streamed ? 'It is watched' : `${counted(s.notes)} noted` }}: it draws
-                <Fig :text="percent(s.scale)" /> of what was planned<template v-if="s.apart"
+                {{ s.streamed ? 'Watched' : `${counted(s.notes)} noted` }}: it draws <Fig :text="percent(s.scale)" /> of
+                what was planned<template v-if="s.apart"
                   >, and <Fig :text="`${number(s.idle_w)} W`" /> for itself</template
                 >.
               </template>
@@ -234,7 +234,7 @@ const lived = computed(() => Object.entries(home.value?.lived ?? {}).reverse())
               >
             </p>
           </article>
-          <p v-if="!view.stores.length" class="soft">Nothing is fed in this plan.</p>
+          <p v-if="!view.stores.length" class="soft">This plan powers nothing.</p>
         </section>
         <section class="gauge">
           <h3>At the gauge</h3>

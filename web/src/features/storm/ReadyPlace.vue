@@ -164,11 +164,11 @@ watch(
           >With its stations full, count on <Fig :text="hoursText(ready.lowest_h ?? 0)" />:
           <Fig :text="hoursText(ready.short_h)" /> short of it.</template
         >
-        <template v-else>Nothing is fed in this plan, or its source is out.</template>
+        <template v-else>This plan powers nothing, or its source is away.</template>
       </p>
       <div class="columns">
         <section class="stores scroll">
-          <h3>Stores, and the latest moment to begin</h3>
+          <h3>Stations, and the latest time to start charging</h3>
           <article v-for="f in ready.fills" :key="f.source">
             <h4>{{ f.name }}</h4>
             <label
@@ -183,7 +183,7 @@ watch(
               />
               %</label
             >
-            <p v-if="alert.out?.includes(f.source)">Out: it counts for nothing.</p>
+            <p v-if="alert.out?.includes(f.source)">Away, so it isn’t counted.</p>
             <p v-else-if="f.hours === 0">Full.</p>
             <p v-else-if="f.hours === null">
               {{ f.unlisted ? 'Its charging watts aren’t listed: begin now.' : 'It doesn’t charge where it is now.' }}
@@ -194,7 +194,7 @@ watch(
               ><Fig v-else :text="percent(f.charge)" /> to full at <Fig :text="`${number(f.watts)} W`" /> takes
               <Fig :text="hoursText(f.hours)" />, from {{ f.circuit }}:
               <strong :class="{ late: f.late }"
-                >begin by {{ clock(f.begin_by ?? '') }}{{ f.late ? ', which has passed: begin now' : '' }}</strong
+                >start by {{ clock(f.begin_by ?? '') }}{{ f.late ? ', which has passed: begin now' : '' }}</strong
               >. {{ f.how }}
             </p>
             <el-checkbox class="check" :model-value="alert.out?.includes(f.source)" @change="out(f.source, f.name)"

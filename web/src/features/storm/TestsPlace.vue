@@ -63,7 +63,7 @@ function note(line: string, value: number, second: number | null, text: string) 
 }
 function drop(row: string) {
   if (!trial.value) return
-  edit('A row of a test taken back', [
+  edit('Test row undone', [
     { doc: 'home', op: 'remove', path: `/trials/${escape(trial.value.id)}/rows/${escape(row)}` },
   ])
 }
@@ -137,7 +137,7 @@ function keep() {
               <p v-if="trial.teaching.before !== trial.teaching.after">
                 The hours go from <b>{{ trial.teaching.before }}</b> to <b>{{ trial.teaching.after }}</b>.
               </p>
-              <p v-if="trial.teaching.kept" class="soft">It is in the plan.</p>
+              <p v-if="trial.teaching.kept" class="soft">In the plan</p>
               <el-button v-else class="btn strong" @click="keep">Put it into the plan</el-button>
             </template>
           </section>
@@ -159,7 +159,7 @@ function keep() {
         </template>
       </article>
     </div>
-    <p v-else class="soft">Nothing is fed in this plan yet, so there is nothing to test.</p>
+    <p v-else class="soft">This plan powers nothing yet, so there is nothing to test.</p>
   </div>
 </template>
 

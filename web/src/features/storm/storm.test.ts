@@ -126,7 +126,7 @@ describe('the switch as it is', () => {
   it('shows what was ticked before the server has answered', () => {
     const switched = { s1: { id: 's1', feed: '1', on: false, at: '2026-11-24T21:00:00', who: '' } }
     mount(SwitchNow, { places: [place('1'), place('2')], cold: [], switched, now })
-    expect(texts('li small')[0]).toContain('off, planned 60 W · somebody, Tue 9:00 pm')
+    expect(texts('li small')[0]).toContain('off, planned 60 W · someone, Tue 9:00 pm')
     expect([...document.querySelectorAll<HTMLInputElement>('input[type=checkbox]')].map((x) => x.checked)).toEqual([
       false,
       true,
@@ -174,7 +174,7 @@ const outcome = (more: Partial<BookView['outcomes'][number]>) => ({
 describe('promise and outcome', () => {
   it.each([
     [{}, 'promised 20 h, 9 in 10 at least 16 h; the grid was back after 10 h, never dark'],
-    [{ dark_h: 9 }, 'promised 20 h, 9 in 10 at least 16 h; dark after 9 h'],
+    [{ dark_h: 9 }, 'promised 20 h, 9 in 10 at least 16 h; ran out after 9 h'],
     [{ promised_h: null, low_h: null }, 'promised without end; the grid was back after 10 h, never dark'],
     [{ promised: false, promised_h: null, low_h: null }, 'nothing promised; the grid was back after 10 h, never dark'],
   ])('are told in words', (more, words) => {

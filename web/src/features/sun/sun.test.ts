@@ -122,7 +122,7 @@ describe('an array', () => {
     onChange.mockClear()
     await type('.two input', '2.5')
     expect(onChange).not.toHaveBeenCalled()
-    expect(useSession().problem.value).toContain('a whole number from 1 to 30 is wanted, not 2.5')
+    expect(useSession().problem.value).toContain('enter a whole number from 1 to 30, not 2.5')
     expect(element<HTMLInputElement>('.two input').value).toBe('4')
   })
 })

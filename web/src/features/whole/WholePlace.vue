@@ -82,7 +82,7 @@ const bar = (a: number, b: number) => `${(100 * a) / Math.max(a, b, 1)}%`
             say <Fig :text="`${amount(c.loads_w)} W`" />:
             <template v-if="Math.abs(c.gap_w) < Math.max(3, 0.1 * c.measured_w)">they agree.</template>
             <template v-else-if="c.gap_w > 0"
-              ><Fig :text="`${amount(c.gap_w)} W`" /> unexplained; something rides along.</template
+              ><Fig :text="`${amount(c.gap_w)} W`" /> not explained, so something else is on the circuits.</template
             >
             <template v-else><Fig :text="`${amount(-c.gap_w)} W`" /> too much in the list.</template>
           </p>

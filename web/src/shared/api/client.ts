@@ -32,7 +32,7 @@ export class Refused extends Error {
 /** The server did not answer. */
 export class Unreachable extends Error {
   constructor() {
-    super('Imbuto’s server does not answer.')
+    super('Imbuto’s server isn’t responding.')
   }
 }
 

@@ -9530,7 +9530,7 @@ export interface components {
          *
          *     windows: for kind ``windows``, and optional for ``daily``
          *     times and minutes: for kind ``tasks``
-         *     hours: so long a day, for kind ``daily``, spread over its windows or the hours people are up
+         *     hours: for some time each day, for kind ``daily``, spread over its windows or the hours people are up
          *     balance_c, design_c, design_duty: for kind ``weather``, the outdoor temperatures at which it does not run and at
          *         which it runs that share of the time
          *     heat_pump: its W follow the outdoor temperature too

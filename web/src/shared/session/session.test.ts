@@ -174,9 +174,9 @@ describe('editing', () => {
   it('tells a refusal, drops the edit and shows the home as it is', async () => {
     const s = await fresh()
     await s.open('h')
-    server.refuse = { kind: 'invalid', sentence: 'Plan, floor: 2 is not accepted.' }
+    server.refuse = { kind: 'invalid', sentence: 'Plan, floor: 2 can’t be used.' }
     s.edit('Floor', op)
-    await vi.waitFor(() => expect(s.problem.value).toBe('Plan, floor: 2 is not accepted.'))
+    await vi.waitFor(() => expect(s.problem.value).toBe('Plan, floor: 2 can’t be used.'))
     await vi.waitFor(() => expect(s.state.value?.plans[0]?.floor).toBe(0.1))
     expect(s.waiting.value).toEqual([])
   })

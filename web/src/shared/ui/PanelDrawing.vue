@@ -170,7 +170,7 @@ function startDrag(event: DragEvent, id: string) {
     </button>
   </div>
   <p v-if="empty && !drawn.length" class="key small">
-    Nothing is in it yet: choose a slot, and enter what hangs on it; or walk the house breaker by breaker.
+    The panel is empty. Choose a slot and enter its loads, or map the house breaker by breaker.
   </p>
   <p v-else class="key soft small">W: on average over a week · A: its breaker, where nothing is known to draw</p>
 </template>

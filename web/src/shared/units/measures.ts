@@ -66,10 +66,11 @@ export function parseMeasure(kind: Kind, text: string): { ok: true; value: numbe
   const typed = text.trim().replace('−', '-')
   const found = /^(-?[\d.,\s]*\d)\s*(.*)$/.exec(typed)
   const number = parseNumber(found?.[1] ?? '')
-  if (!found || !number.ok) return { ok: false, why: `“${text.trim()}” is no figure.` }
+  if (!found || !number.ok) return { ok: false, why: `“${text.trim()}” isn’t a number.` }
   const unit = (found[2] ?? '').toLowerCase().replace(/\.$/, '')
   const by = !unit ? way(kind) : [METRIC[kind], US[kind]].find((w) => w.said.test(unit))
-  if (!by) return { ok: false, why: `“${found[2]}” is no unit of this; ${METRIC[kind].unit} or ${US[kind].unit}.` }
+  if (!by)
+    return { ok: false, why: `“${found[2]}” isn’t a unit for this. Use ${METRIC[kind].unit} or ${US[kind].unit}.` }
   return { ok: true, value: Math.round(by.from(number.value) * 1e6) / 1e6 }
 }
 
@@ -87,7 +88,10 @@ export function parsePoint(
   const number = parseNumber((found?.[1] ?? '').replace('−', '-').replace('+', ''))
   const letter = found?.[2]?.toUpperCase() ?? ''
   if (!found || !number.ok || !['', positive, negative].includes(letter))
-    return { ok: false, why: `“${text.trim()}” is no such point: write 44.6 ${positive} or 44.6 ${negative}.` }
+    return {
+      ok: false,
+      why: `“${text.trim()}” can’t be read as a coordinate. Enter 44.6 ${positive} or 44.6 ${negative}.`,
+    }
   const value = letter === negative ? -Math.abs(number.value) : number.value
   return Math.abs(value) <= most ? { ok: true, value } : { ok: false, why: `At most ${most}° is possible.` }
 }

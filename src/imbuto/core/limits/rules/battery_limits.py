@@ -43,7 +43,7 @@ def _bank_itself(bank: Bank, battery: Battery) -> Iterator[Limit]:
             severity="refuse",
             ok=used <= most,
             counts=True,
-            sentence=f"{used} × {battery.name} {word}: its maker lists {most} at most.",
+            sentence=f"{used} × {battery.name} {word}: its manufacturer lists {most} at most.",
         )
     if battery.discharge_a:
         most_a = bank.parallel * battery.discharge_a
@@ -82,9 +82,8 @@ def _bank_itself(bank: Bank, battery: Battery) -> Iterator[Limit]:
             "bank_fuse",
             f"Fuse of {bank.name}",
             False,
-            f"{bank.name} has no fuse entered: a battery short-circuited gives thousands of amps. One at its "
-            f"terminals, for direct "
-            "current, before anything is joined.",
+            f"{bank.name} has no fuse entered: a short-circuited battery supplies thousands "
+            "of amps. Fit a DC fuse at its terminals before you connect anything.",
             "broken",
         )
 
@@ -99,7 +98,7 @@ def _bank_on_input(c: LimitCase, bank: Bank, battery: Battery) -> Iterator[Limit
             False,
             f"{station.name} has {station.solar_inputs or 'no'} solar "
             f"input{'s' if station.solar_inputs > 1 else ''}; {bank.name} "
-            f"hangs on input {bank.input}.",
+            f"is connected to input {bank.input}.",
         )
         return
     takes = station.solar_input(bank.input)
@@ -130,7 +129,7 @@ def _bank_on_input(c: LimitCase, bank: Bank, battery: Battery) -> Iterator[Limit
         ok=low >= start,
         counts=True,
         evidence="default",
-        sentence=f"Nearly empty it gives {number_text(low)} V; the input starts at about {number_text(start)} V.",
+        sentence=f"Nearly empty, it has {number_text(low)} V; the input starts at about {number_text(start)} V.",
     )
     if takes.max_a:
         yield Limit(
@@ -143,11 +142,14 @@ def _bank_on_input(c: LimitCase, bank: Bank, battery: Battery) -> Iterator[Limit
             limit=takes.max_a,
             ok=bank.amps <= takes.max_a,
             counts=True,
-            sentence=f"A battery gives what is asked: {bank.amps:g} A of the {takes.max_a:g} A the input takes. "
+            sentence=f"A battery supplies any current: {bank.amps:g} A of the {takes.max_a:g} A the input takes. "
             + (
                 ""
                 if bank.amps <= takes.max_a
-                else "Its maker says whether the input limits itself; else a limiter goes between."
+                else (
+                    "Ask the manufacturer whether the input limits the current by itself. If it "
+                    "doesn't, put a limiter in between."
+                )
             ),
         )
     yield from _bank_settled(c, bank, high)
@@ -160,9 +162,8 @@ def _bank_settled(c: LimitCase, bank: Bank, high: float) -> Iterator[Limit]:
         "bank_listed",
         f"{bank.name} on a solar input",
         is_ticked(c.part, f"bank:{bank.id}"),
-        f"A solar input is made for panels. Ask {c.station.name}'s maker whether a battery of {number_text(high)} "
-        f"V may feed it, "
-        "and keep the answer.",
+        f"A solar input is made for panels. Ask {c.station.name}'s manufacturer whether a battery of "
+        f"{number_text(high)} V may power it, and keep the answer.",
         "caution",
         f"bank:{bank.id}",
     )
@@ -197,9 +198,9 @@ def _direct(c: LimitCase) -> Iterator[Limit]:
         limit=station.dc_port_a,
         ok=ok,
         counts=True,
-        sentence=f"On the direct current ports of {station.name}: {number_text(amps)} of {station.dc_port_a:g} A."
+        sentence=f"DC ports of {station.name}: {number_text(amps)} of {station.dc_port_a:g} A."
         if station.dc_port_v
-        else f"{station.name} lists no direct current port.",
+        else f"{station.name} lists no DC port.",
     )
     names = ", ".join(dict.fromkeys(f.load.name for f in fed))
     yield yes_no(
@@ -208,8 +209,8 @@ def _direct(c: LimitCase) -> Iterator[Limit]:
         "Volts of the ports",
         is_ticked(part, "dc_volts"),
         f"{names}: made for {station.dc_port_v:g} V? Measure the port and read the label of what is plugged in; "
-        f"a car socket carries "
-        "less than its shape says.",
+        f"a car socket is rated "
+        "for less than its shape suggests.",
         "caution",
         "dc_volts",
     )
@@ -224,12 +225,12 @@ def _ac_side(c: LimitCase) -> Iterator[Limit]:
             "ac_side",
             f"{array.name} in an outage",
             forms or is_ticked(c.part, f"ac_side:{array.id}"),
-            f"{array.name} has an inverter of its own, and {c.station.name} runs it in an outage, as its maker "
+            f"{array.name} has its own inverter, and {c.station.name} runs it in an outage, as its manufacturer "
             f"lists; it throttles "
             "it when full."
             if forms
-            else f"{array.name} has an inverter of its own: it stops with the grid, and counts for nothing "
-            f"in an outage. {c.station.name} lists no running of it.",
+            else f"{array.name} has its own inverter, so it stops with the grid and isn't counted "
+            f"in an outage. {c.station.name} doesn't list that it can run it.",
             "caution",
             "" if forms else f"ac_side:{array.id}",
         )
@@ -264,9 +265,9 @@ def _away(c: LimitCase) -> Iterator[Limit]:
             "away",
             f"{c.station.name} away",
             False,
-            f"{', '.join(names)} would hang on {c.station.name}, which is not always at home: nothing that "
+            f"{', '.join(names)} would depend on {c.station.name}, which isn't always at home. Nothing that "
             f"keeps someone alive "
-            "hangs on a source that drives off.",
+            "may depend on a source that drives off.",
             "broken",
         )
 

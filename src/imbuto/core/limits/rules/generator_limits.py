@@ -39,7 +39,7 @@ def engine_limits(part: Part, now: Instants) -> Iterator[Limit]:
     yield Limit(
         id="engine_place",
         family="engine",
-        title="Where the engine stands",
+        title="Generator location",
         kind="yes_no",
         severity="caution",
         ok="engine_place" in settled,
@@ -58,9 +58,8 @@ def engine_limits(part: Part, now: Instants) -> Iterator[Limit]:
             severity="caution",
             ok="engine_charges" in settled,
             tick="engine_charges",
-            sentence="While the generator carries the house nothing of it is stored: the station passes it on "
-            "and does not "
-            "charge. Fuel burnt then buys only the hours it runs.",
+            sentence="While the generator powers the house, nothing is stored: the station passes the power on and "
+            "doesn't charge. That fuel only pays for the hours the generator runs.",
         )
 
 
@@ -99,20 +98,20 @@ def _power(part: Part, made: Generator, now: Instants) -> Iterator[Limit]:
     yield Limit(
         id="engine_w",
         family="engine",
-        title="Generator carries",
+        title="Generator load",
         used=together,
         limit=running,
         unit="W",
         ok=together <= running,
         evidence="default",
-        sentence=f"While {made.name} runs it carries the house past the inverter: {number_text(together)} of "
+        sentence=f"While {made.name} runs it powers the house past the inverter: {number_text(together)} of "
         f"{number_text(running)} W may run together.",
     )
     va, carries = now.most(now.va), at_height(made.rated_va or made.running_w, part.home.site.elevation_m)
     yield Limit(
         id="engine_va",
         family="engine",
-        title="Generator carries, VA",
+        title="Generator load, VA",
         used=va,
         limit=carries,
         unit="VA",

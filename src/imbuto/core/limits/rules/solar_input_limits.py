@@ -88,7 +88,9 @@ def string_limits(part: Part, outage: Outage) -> Iterator[Limit]:
     station = part.station
     for array in part.plan.own_arrays:
         if array.input > station.solar_inputs:
-            rule = f"{station.name} has {_inputs(station.solar_inputs)}; {array.name} hangs on input {array.input}."
+            rule = (
+                f"{station.name} has {_inputs(station.solar_inputs)}; {array.name} is connected to input {array.input}."
+            )
             yield _limit(array, "input", f"Solar input of {array.name}", kind="yes_no", ok=False, sentence=rule)
             continue
         yield from array_limits(array, part.panels[array.panel], station, part.home.site, outage.outdoors_c)
@@ -126,7 +128,7 @@ def array_limits(
             used=cold,
             limit=panel.max_v,
             unit="V",
-            sentence=f"A string of {number_text(cold)} V is more than {panel.name} may stand in, "
+            sentence=f"A string of {number_text(cold)} V is more than {panel.name} is rated for in a string, "
             f"{number_text(panel.max_v)} V.",
         )
     isc = array.parallel * panel.isc_a
@@ -139,7 +141,7 @@ def array_limits(
         unit="A",
         evidence="fact" if takes.max_isc_a else "default",
         sentence=f"{array.parallel} × {panel.isc_a:g} A short-circuited; the input takes at most "
-        f"{number_text(most_isc_a(takes))} A. Before going past it, ask the maker for the true maximum.",
+        f"{number_text(most_isc_a(takes))} A. Before you exceed it, ask the manufacturer for the true maximum.",
     )
     start = START_SHARE * takes.min_v
     yield _limit(
@@ -151,7 +153,7 @@ def array_limits(
         limit=start,
         unit="V",
         evidence="default",
-        sentence=f"With cells at {temp_text(high)} the string gives {number_text(hot)} V; the input starts at about "
+        sentence=f"With cells at {temp_text(high)} the string has {number_text(hot)} V; the input starts at about "
         f"{number_text(start)} V.",
     )
     if array.cord is not None:
@@ -171,8 +173,8 @@ def _cable(array: Array, panel: Panel) -> Iterator[Limit]:
         limit=wire.amps,
         unit="A",
         evidence="default",
-        sentence=f"{array.name} wants a cable for {number_text(need)} A (1.56 × short circuit); {wire.name} carries "
-        f"{number_text(wire.amps)} A.",
+        sentence=f"{array.name} needs a cable for {number_text(need)} A (1.56 × short circuit); {wire.name} is rated "
+        f"for {number_text(wire.amps)} A.",
     )
     amps, volts = array.parallel * panel.imp_a, array.series * panel.vmp_v
     lost = 100 * drop_v(wire.ohm_per_km, cord.length_m, amps) / volts
@@ -214,16 +216,14 @@ def _words_of_care(array: Array, part: Part, outage: Outage) -> Iterator[Limit]:
             "Clipped",
             f"Of {number_text(rated)} W of panels the input takes {number_text(taken)} W: the rest is left in "
             f"the panels in "
-            "full sun. That is no fault, and in dull weather it is no loss.",
+            "full sun. This isn't a fault, and in dull weather nothing is lost.",
             "fact",
         )
     if array.parallel >= FUSED_FROM:
         yield care(
             "fuses",
             "String fuses",
-            f"{array.parallel} strings side by side: each wants a fuse of its own, and all a disconnect rated "
-            f"for direct "
-            "current.",
+            f"{array.parallel} parallel strings: each needs its own fuse, and all need a disconnect rated for DC.",
         )
     if array.owned:
         yield care(
@@ -231,7 +231,7 @@ def _words_of_care(array: Array, part: Part, outage: Outage) -> Iterator[Limit]:
             "Already there",
             "An array that is there: find out whether it gives power without the grid, whether this station can "
             "see and use "
-            "it, and where it joins. One behind an inverter of its own is no solar input.",
+            "it, and where it joins. An array with its own inverter isn't connected to a solar input.",
         )
     if panel.portable:
         yield care(
@@ -245,8 +245,8 @@ def _words_of_care(array: Array, part: Part, outage: Outage) -> Iterator[Limit]:
     if volts > TOUCH_V:
         yield care(
             "dc",
-            "Direct current",
-            f"Up to {number_text(volts)} V of direct current that cannot be switched off in daylight: a "
+            "DC",
+            f"Up to {number_text(volts)} V of DC that can't be switched off in daylight: a "
             f"qualified person "
             "plugs and wires it, with a disconnect at the array.",
         )

@@ -55,7 +55,7 @@ def _starts(part: Part, station: Station, now: Instants, outage: Outage) -> Iter
             ok=False,
             sentence=f"{worst_who.name if worst_who else 'It'} was seen to start at {100 * held.charge:.0f} % "
             f"charge; below that "
-            "nobody has tried.",
+            "no one has tried it.",
         )
     elif part.plan.floor < LOW_CHARGE and not cold:
         yield Limit(
@@ -83,7 +83,7 @@ def _starts(part: Part, station: Station, now: Instants, outage: Outage) -> Iter
         unit="VA",
         ok=everything <= surge * weak,
         severity="caution" if hand else "broken",
-        sentence=f"After a dark spell everything may call at once: {number_text(everything)} VA of "
+        sentence=f"After a time without power, everything may start at once: {number_text(everything)} VA of "
         f"{number_text(surge * weak)}."
         + ("" if everything <= surge * weak else f" One at a time: {' → '.join(staggered_start_order(now))}."),
     )
@@ -139,7 +139,7 @@ def _start(
     starter = f"{who.name} starting on all the rest" if who else "Nothing starts"
     said = f"{title}: {number_text(used)} of {number_text(limit)} VA, {starter}."
     if held is not None:
-        said += f" It was tried on {held.on:%Y-%m-%d} and held."
+        said += f" A test on {held.on:%Y-%m-%d} passed."
     elif used > limit and who is not None:
         last = max((t for t in who.tried if t.station == part.source.station), key=lambda t: t.on, default=None)
         if last is not None:

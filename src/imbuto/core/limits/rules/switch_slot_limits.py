@@ -38,7 +38,7 @@ def _slots(part: Part) -> Iterator[Limit]:
         counts=True,
         sentence=f"{needed} of {count} {what} used."
         if needed <= count
-        else f"It needs {needed} {what}; there are {count}.",
+        else f"This needs {needed} {what}; there are {count}.",
     )
     if cords:
         yield from _no_cord_to_a_circuit(part)
@@ -82,8 +82,8 @@ def _no_cord_to_a_circuit(part: Part) -> Iterator[Limit]:
             kind="yes_no",
             severity="refuse",
             ok=False,
-            sentence=f"{', '.join(names)}: no cord feeds a circuit. A cord with two plugs is live at its open "
-            "end and reaches the street; it can kill. A listed switch or interlock does this.",
+            sentence=f"{', '.join(names)}: never power a circuit through a cord. A cord with two plugs is live at "
+            "its open end and powers the lines outside, which can kill. Use a listed switch or interlock.",
         )
 
 

@@ -24,7 +24,7 @@ def _temperature(part: Part, station: Station, outage: Outage) -> Iterator[Limit
         kind="yes_no",
         ok=ok,
         source=part.source.id,
-        sentence=f"{spot.capitalize()} it is {temp_text(at)}; {station.name} gives power from "
+        sentence=f"{spot.capitalize()} it is {temp_text(at)}; {station.name} supplies power from "
         f"{temps_text(station.discharge_min_c, station.discharge_max_c)}.",
     )
 

@@ -23,7 +23,7 @@ def _vehicle(part: Part, station: Station) -> Iterator[Limit]:
             kind="yes_no",
             severity="refuse",
             ok=both,
-            sentence=f"{station.name} gives power through {part.equipment.name}, as both makers list."
+            sentence=f"{station.name} supplies power through {part.equipment.name}, as both manufacturers list."
             if both
             else f"{station.name} on {part.equipment.name}: a car feeds a house only through a two-way charger and "
             "gateway that both makers list for it, and such a gateway takes nothing else.",

@@ -40,7 +40,7 @@ def _of_source(x: Part, at: str) -> Iterator[Procedure]:
             TestLine(
                 id="serials",
                 what="Serial numbers of every part are written down",
-                fails="Without them there is no warranty.",
+                fails="You need them for the warranty.",
             ),
         ),
     )
@@ -49,12 +49,12 @@ def _of_source(x: Part, at: str) -> Iterator[Procedure]:
         order=2,
         title=f"{name}: firmware of every part",
         why="Units and modules of different firmware misbehave.",
-        ends="What is installed stands in the logbook.",
+        ends="The installed versions are in the logbook.",
         lines=(
             TestLine(
                 id="alike",
                 what="Every part shows the same, and the newest",
-                fails="Bring them to the same one before they are joined.",
+                fails="Charge them to the same level before you connect them.",
             ),
         ),
     )
@@ -63,7 +63,7 @@ def _of_source(x: Part, at: str) -> Iterator[Procedure]:
             id=f"equal{at}",
             order=3,
             title=f"{name}: equal charge before joining",
-            why="What stands higher pours into what stands lower, as fast as the link carries.",
+            why="Current flows from the fuller unit into the emptier one, as fast as the link allows.",
             cautions=(OFF,),
             lines=(
                 TestLine(
@@ -123,7 +123,7 @@ def _full_charge(x: Part, at: str) -> Iterator[Procedure]:
                     unit="W",
                     expected=watts,
                     within=FULL_WITHIN * watts,
-                    fails="A limit is set on it, the outlet gives less, or it is cold.",
+                    fails="A limit is set, the outlet supplies less, or the cells are cold.",
                 ),
                 TestLine(
                     id="hours",
@@ -146,7 +146,7 @@ def _settings(x: Part) -> Iterator[TestLine]:
         unit="%",
         expected=100 * x.plan.floor,
         within=0.5,
-        fails="Set it again; the hours hang on it.",
+        fails="Set it again, because the hours depend on it.",
     )
     if x.source.charge_w is not None:
         yield TestLine(
@@ -167,7 +167,7 @@ def _settings(x: Part) -> Iterator[TestLine]:
         yield TestLine(
             id="transfer",
             what="It takes over by itself, and its hold is as planned",
-            fails="Nothing goes over without it.",
+            fails="Without this, it never switches to backup.",
         )
 
 
@@ -221,8 +221,8 @@ def _one_circuit(each: Sequence[Part]) -> Iterator[Procedure]:
             lines=(
                 TestLine(
                     id="over",
-                    what=f"{least.load.name} goes over and works",
-                    fails="Back to the grid, and find out before the next.",
+                    what=f"{least.load.name} switches to backup and works",
+                    fails="Switch back to the grid, and find the cause before the next test.",
                 ),
                 TestLine(
                     id="watts",
@@ -230,7 +230,7 @@ def _one_circuit(each: Sequence[Part]) -> Iterator[Procedure]:
                     unit="W",
                     expected=least.load.count * least.load.run_w,
                     within=max(15.0, 0.5 * least.load.count * least.load.run_w),
-                    fails="Much more is a rider, or a wrong label.",
+                    fails="If much higher, something else is on this circuit, or its label is wrong.",
                 ),
                 TestLine(id="back", what="And back", fails="See the card."),
             ),
@@ -244,7 +244,7 @@ def _proven(each: Sequence[Part]) -> Iterator[Procedure]:
             id=f"proven@{x.source.id}",
             order=9,
             title=f"{x.station.name}: activation proven",
-            why=f"So far it is only promised: {x.station.promised}. Until it is seen to work it counts for nothing.",
+            why=f"So far this is only promised: {x.station.promised}. It isn't counted until someone has seen it work.",
             lines=(
                 TestLine(id="works", what="It does what was promised, seen here", fails="Leave it out of every plan."),
             ),

@@ -102,10 +102,10 @@ def _rooms(own: Sequence[Part]) -> Iterator[Procedure]:
     yield Procedure(
         id="rooms",
         title="Every appliance that is promised, room by room",
-        why="What shows no light is the one that stays off.",
+        why="An appliance without a light may be off without anyone noticing.",
         cautions=_cautions(own),
         lines=tuple(_appliance(f) for f in items),
-        ends="What did not work is a defect in the logbook, or leaves the plan.",
+        ends="Note anything that didn't work in the logbook as a defect, or take it out of the plan.",
     )
 
 
@@ -141,7 +141,7 @@ def _flicker(own: Sequence[Part]) -> Iterator[Procedure]:
             TestLine(
                 id="computer",
                 what="A computer without a battery goes on through the transfer",
-                fails="It needs a supply of its own that bridges the gap.",
+                fails="The computer needs its own battery supply to bridge the gap.",
             ),
         ),
     )
@@ -168,7 +168,7 @@ def _limit(x: Part, at: str) -> Iterator[Procedure]:
             why="How near the ceiling is.",
             refused=f"Not offered: {weakest} carries {number_text(amps)} A{a_leg}, less than the inverter, and a "
             f"cord or a breaker "
-            "is no fuse to be tried out.",
+            "isn't there to be tested.",
         )
         return
     yield Procedure(
@@ -195,7 +195,7 @@ def _limit(x: Part, at: str) -> Iterator[Procedure]:
                 )
                 for leg in legs
             ),
-            TestLine(id="fans", what="Fans and noise are bearable where it stands"),
+            TestLine(id="fans", what="Fans and noise are bearable at the station's location"),
             TestLine(id="faults", what="No fault on its display"),
         ),
     )
@@ -280,7 +280,7 @@ def _days(x: Part, at: str, runs: Mapping[str, tuple[Run, Run | None]]) -> Itera
         yield Procedure(
             id=f"day_sun{at}",
             title=_named(x, at, "A day on battery, with sun"),
-            why="What a clear day gives back.",
+            why="How much a clear day recharges.",
             cautions=("On a clear day, from full in the morning.",),
             stop="At 20 %.",
             lines=(
@@ -289,7 +289,7 @@ def _days(x: Part, at: str, runs: Mapping[str, tuple[Run, Run | None]]) -> Itera
                 TestLine(id="full", what="Hour of the day it was full", unit="h"),
                 TestLine(
                     id="best",
-                    what="Mean watts in over the best hour, the store not full",
+                    what="Mean watts in over the best hour, with the battery not full",
                     unit="W",
                     second="h",
                     fails="Shade, dirt, or a clipped input.",
@@ -384,12 +384,12 @@ def _sharing(x: Part, at: str) -> Iterator[Procedure]:
         yield Procedure(
             id=f"sharing{at}",
             title=_named(x, at, "How the units share"),
-            why="One that carries more wears out, and trips first.",
+            why="A unit that supplies more wears out faster and trips first.",
             lines=(
-                TestLine(id="one", what="Watts of the unit that gives least", unit="W"),
+                TestLine(id="one", what="Lowest watts of any unit", unit="W"),
                 TestLine(
                     id="most",
-                    what="Watts of the one that gives most",
+                    what="Highest watts of any unit",
                     unit="W",
                     fails="Cables of unequal length, or firmware.",
                 ),
@@ -416,7 +416,7 @@ def _no_export(own: Sequence[Part]) -> Iterator[Procedure]:
             lines=(
                 TestLine(
                     id="still",
-                    what="The utility's meter shows no export with the store full and little on",
+                    what="The utility's meter shows no export with a full battery and few loads on",
                     fails="Off, until it is put right.",
                 ),
             ),

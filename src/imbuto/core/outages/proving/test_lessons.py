@@ -50,12 +50,12 @@ def run_down(
     Raises InvalidValue where they are too few, or the second does not fall faster.
     """
     if load_w <= 0 or efficiency <= 0:
-        raise InvalidValue("run-down, load", load_w, "the watts of what was plugged in are wanted")
+        raise InvalidValue("run-down, load", load_w, "enter the watts of the test load")
     slow, fast = _slope(nothing, "with nothing plugged in"), _slope(loaded, "with the load")
     apart = fast.per_h - slow.per_h
     if apart <= 2 * (fast.error + slow.error):
         raise InvalidValue(
-            "run-down", f"{100 * apart:.2g} % an hour", "a heavier load is wanted to tell the two levels apart"
+            "run-down", f"{100 * apart:.2g} % an hour", "use a heavier load to tell the two levels apart"
         )
     wh = load_w / efficiency / apart
     wh_error = wh * float(np.hypot(fast.error, slow.error)) / apart
@@ -68,7 +68,7 @@ def run_down(
 def _slope(points: Sequence[tuple[float, float]], what: str) -> _Slope:
     if len(points) < LEAST_POINTS:
         raise InvalidValue(
-            f"run-down, {what}", len(points), f"at least {LEAST_POINTS} readings are wanted, ten are good"
+            f"run-down, {what}", len(points), f"at least {LEAST_POINTS} readings are needed, and ten are better"
         )
     hours, charge = (np.array(x, dtype=float) for x in zip(*sorted(points), strict=True))
     if charge[0] - charge[-1] < LEAST_DROP or hours[-1] <= hours[0]:
@@ -92,7 +92,7 @@ def suns_factor(measured_w: float, expected_w: float, most_w: float) -> float:
     Raises InvalidValue for an hour that was clipped, or dark.
     """
     if expected_w <= 0:
-        raise InvalidValue("sun, best hour", measured_w, "there is no sun on the array in that hour")
+        raise InvalidValue("sun, best hour", measured_w, "the array gets no sun in that hour")
     if measured_w >= 0.97 * most_w:
         raise InvalidValue(
             "sun, best hour", measured_w, "its input takes no more, so the hour says nothing about the panels"
@@ -102,6 +102,6 @@ def suns_factor(measured_w: float, expected_w: float, most_w: float) -> float:
         raise InvalidValue(
             "sun, best hour",
             f"{found:.2f}",
-            "from 0.3 to 1.2 is believable; was the sky clear, and the store not full?",
+            "from 0.3 to 1.2 is believable; was the sky clear, and the battery not full?",
         )
     return found

@@ -71,7 +71,7 @@ KIND = SheetKind(
     "binder",
     "Binder: index",
     "Warranties, manuals, serials, invoices",
-    "whoever makes a claim",
+    "anyone who makes a claim",
     binder,
     _no_warranty,
 )

@@ -10,7 +10,7 @@ STANCES = {"keep_on": "keep on", "turns": "take turns"}
 
 
 def chosen(a: SheetRequest) -> Sheet:
-    """What is fed, and what is left off with its reason."""
+    """Loads that are powered, and loads left off with the reason."""
     home, v = a.documents.home, a.planner.verdict(a.home_id, a.plan.id, a.outage_id)
     rows, fed = [], set()
     for x in a.each:
@@ -61,7 +61,7 @@ def _no_reason(a: SheetRequest) -> list[str]:
 KIND = SheetKind(
     "chosen",
     "What is chosen",
-    "What is fed, and what is left off with its reason",
+    "Loads that are powered, and loads left off with the reason",
     "the family",
     chosen,
     _no_reason,

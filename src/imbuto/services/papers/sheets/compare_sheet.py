@@ -26,7 +26,7 @@ def beside(a: SheetRequest) -> Sheet:
     )
     return a.sheet(
         "compare",
-        "Plans beside each other",
+        "Plans compared",
         "Hours of each plan in each outage",
         SheetPart("How long", (TableRows(head, rows),)),
         SheetPart("What it takes", (TableRows(("plan", "stored", "to buy", "heaviest", "by hand"), cost),)),
@@ -47,9 +47,9 @@ def _price(r: PlanRow) -> str:
 
 KIND = SheetKind(
     "compare",
-    "Plans beside each other",
+    "Plans compared",
     "Every plan over every outage",
-    "whoever decides",
+    "the person who decides",
     beside,
     lambda _: [],
 )

@@ -21,7 +21,7 @@ def hours(a: SheetRequest) -> Sheet:
         if run is None:
             continue
         name = next((x.station.name for x in a.parts if x.source.id == key), "")
-        dark = f"Dark about {clock_text(until)}." if (until := v.until) and len(a.plan.sources) < 2 else ""
+        dark = f"Runs out about {clock_text(until)}." if (until := v.until) and len(a.plan.sources) < 2 else ""
         svg = curve_svg(run.hour, run.charge, run.low, run.high, run.floor, run.start, zone, v.goal_hours)
         parts.append(
             SheetPart(f"{name}: charge over the outage", (Picture(svg, BAND), *([Paragraph(dark)] if dark else [])))
@@ -50,7 +50,7 @@ KIND = SheetKind(
     "hours",
     "Hours",
     "How long it lasts, with its curve and its sum by hand",
-    "whoever decides",
+    "the person who decides",
     hours,
     lacks_station,
 )

@@ -11,14 +11,14 @@ from imbuto.services.papers.sheet_request import SheetKind, SheetRequest, lacks_
 from imbuto.services.papers.sheets.run_card import calls
 
 FOOD = (
-    "Doors shut. The thermometer decides, never the smell.",
+    "Keep the doors closed. Trust the thermometer, never the smell.",
     "Perishables that were above {safe} for two hours are thrown away.",
-    "A full freezer keeps about two days shut, a refrigerator about four hours.",
+    "With the doors closed, a full freezer keeps food about two days, a refrigerator about four hours.",
 )
 
 
 def household(a: SheetRequest) -> Sheet:
-    """In plain words, for everybody in the house."""
+    """In plain words, for everyone in the house."""
     fed = {f.load.id: f.load for x in a.each for f in x.fed if not f.assumed}
     off = [x for x in a.documents.home.loads.values() if x.id not in fed]
     people = a.documents.home.household.people.values()
@@ -45,7 +45,7 @@ def household(a: SheetRequest) -> Sheet:
                         f"{p.name}: {'switches over, by the card' if p.can_switch else 'stays away from the panel'}"
                         for p in people
                     )
-                    or ("Nobody is entered yet: settle who switches, and who stands in.",)
+                    or ("No one is entered yet. Decide who switches, and who does it if that person is away.",)
                 ),
             ),
         ),
@@ -57,7 +57,7 @@ def household(a: SheetRequest) -> Sheet:
                 Bullets(
                     (
                         *(line.format(safe=safe_text()) for line in FOOD),
-                        *(f"{x.name}: {'keeps its doors shut' if x.id not in fed else 'goes on'}" for x in _cold(a)),
+                        *(f"{x.name}: {'keeps its doors closed' if x.id not in fed else 'goes on'}" for x in _cold(a)),
                     )
                 ),
             ),
@@ -92,8 +92,8 @@ def _medical(life: list[Load]) -> list[Bullets]:
         Bullets(
             (
                 *lines,
-                "Call the supplier now, and settle where to go. Leave two hours before it may be dark; never "
-                "wait for it.",
+                "Call the supplier now, and decide where to go. "
+                "Leave two hours before the power may run out. Never wait for that.",
                 "Never the only backup for what a life depends on.",
             ),
             boxed=True,
@@ -110,7 +110,7 @@ KIND = SheetKind(
     "household",
     "Household sheet",
     "What works, what does not, who does what",
-    "everybody in the house",
+    "everyone in the house",
     household,
     lambda a: [*lacks_station(a), *([] if a.documents.home.household.people else ["the people (Goals)"])],
 )

@@ -40,11 +40,11 @@ def off_sheet(a: SheetRequest) -> Sheet:
     return a.sheet(
         "off-time",
         "Off-time plan",
-        "Planning defaults, until whoever does the work says better",
+        "Planning defaults, until the person who does the work knows better",
         SheetPart("Settled before", (Bullets(made.cautions, ticks=True),)),
         SheetPart(
             "Step by step",
-            (TableRows(("when", "step", "hands", "dark", "what is dark", "meanwhile"), rows),) if rows else (),
+            (TableRows(("when", "step", "hands", "dark", "without power", "meanwhile"), rows),) if rows else (),
         ),
         SheetPart("Each circuit, all in all", (TableRows(("circuit", "dark", "with"), dark),) if dark else ()),
         wide=bool(rows),
@@ -75,7 +75,7 @@ def _no_day(a: SheetRequest) -> list[str]:
 KIND = SheetKind(
     "off-time",
     "Off-time plan",
-    "Minutes dark by step and circuit",
+    "Minutes without power by step and circuit",
     "the electrician, the family",
     off_sheet,
     _no_day,

@@ -39,7 +39,7 @@ def run_card(a: SheetRequest) -> Sheet:
     parts = [
         SheetPart("First: if any of this is so, touch nothing", (Bullets(STOPS, boxed=True),)),
         SheetPart(
-            "When is it dark?",
+            "How long the power lasts",
             (TableRows(("station", "count on", "expected"), tuple(lasts(a))), Paragraph(_doors(a))),
         ),
     ]
@@ -55,10 +55,12 @@ def run_card(a: SheetRequest) -> Sheet:
     parts += through_the_day(a)
     parts += [
         SheetPart("By night", (Bullets(tuple(_night(a))),)),
-        SheetPart("When nobody is home", (Bullets(tuple(_nobody(a))),)),
+        SheetPart("When no one is home", (Bullets(tuple(_nobody(a))),)),
         SheetPart("Who to call", (TableRows(("", ""), tuple(calls(a))),)),
     ]
-    who = f" Hands, where nothing else is said: {usual}." if len(hands) > 1 else f" Hands: {usual}." if usual else ""
+    who = (
+        f" Who switches, if nothing else is said: {usual}." if len(hands) > 1 else f" Hands: {usual}." if usual else ""
+    )
     return a.sheet("run-card", "Run card", f"{a.plan.name}.{who} ✓ is how you know that it worked.", *parts, card=True)
 
 
@@ -105,11 +107,11 @@ def _stations(a: SheetRequest) -> list[str]:
 def _doors(a: SheetRequest) -> str:
     cold = [x for x in a.documents.home.loads.values() if x.purpose == "food" and x.kind == "compressor"]
     shut = (
-        f"Doors shut: {', '.join(x.name for x in sorted(cold, key=lambda x: box_of(x) is not FREEZER))}. "
+        f"Keep doors closed: {', '.join(x.name for x in sorted(cold, key=lambda x: box_of(x) is not FREEZER))}. "
         if cold
         else ""
     )
-    return shut + "Out since ______  dark about ______. Write down the time."
+    return shut + "Out since ______  runs out about ______. Write down the time."
 
 
 def stays_off(a: SheetRequest, cards: list[Card]) -> list[str]:
@@ -173,13 +175,13 @@ def _night(a: SheetRequest) -> Iterator[str]:
     life = [x for x in home.loads.values() if x.purpose == "life"]
     for x in life:
         own = f", it runs {hours_text(x.own_battery_h)} by itself" if x.own_battery_h else ""
-        yield f"{x.name} first{own}: then whoever needs it, then the panel."
+        yield f"{x.name} first{own}. Then the person who needs it, then the panel."
     able = [p.name for p in home.household.people.values() if p.can_switch]
-    who = " or ".join(able) if able else "whoever can switch"
-    yield f"A lamp on before anything is switched. Wake: {who}; nobody switches alone and half asleep."
+    who = " or ".join(able) if able else "anyone who can switch"
+    yield f"Turn on a lamp before you switch anything. Wake {who}. Never switch alone and half asleep."
     if plan.asleep and not _by_itself(a):
         times = ", ".join(f"{hour_text(w.start_h)} to {hour_text(w.end_h)}" for w in plan.asleep)
-        yield f"From {times} nobody notices: what goes over by hand stays dark until somebody wakes."
+        yield f"From {times} no one notices: circuits that you switch by hand stay off until someone wakes up."
 
 
 def _by_itself(a: SheetRequest) -> bool:
@@ -191,13 +193,16 @@ def _nobody(a: SheetRequest) -> Iterator[str]:
     home = a.documents.home
     if _by_itself(a):
         names = ", ".join(_stations(a)) or "the station"
-        yield f"It goes over by itself; {names} is as full as it was left. Nothing is switched from outside."
+        yield (
+            f"The gear switches to backup by itself; {names} has the charge you left. No "
+            "one switches anything from outside."
+        )
     else:
-        yield "Nothing goes over until somebody comes: everything is dark from the first minute."
+        yield "Nothing switches to backup until someone comes: everything is off from the first minute."
     away = [p.name for p in home.household.people.values() if p.where != "home" and p.can_switch]
     yield (
-        f"Who comes: {' or '.join(away) if away else BLANK}. Whoever comes reads the box at the top first, "
-        f"and comes by day."
+        f"Who comes: {' or '.join(away) if away else BLANK}. Anyone who comes should come by day and read "
+        "the box at the top first."
     )
     yield "Food is judged by a thermometer and by how long it was out, never by its smell."
 
@@ -223,7 +228,7 @@ KIND = SheetKind(
     "run-card",
     "Run card",
     "Taped to the panel: going over, coming back, low",
-    "whoever switches",
+    "the person who switches",
     run_card,
     lambda a: [*lacks_station(a), *_no_hands(a)],
 )

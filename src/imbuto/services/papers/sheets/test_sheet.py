@@ -65,7 +65,7 @@ KIND = SheetKind(
     "tests",
     "Test and commissioning sheet",
     "Each line with what is expected, to be filled in",
-    "whoever tests, the electrician",
+    "the person who tests, the electrician",
     tests,
     lacks_station,
 )

@@ -55,14 +55,14 @@ function remove() {
 <template>
   <div v-if="device" class="where">
     <div v-if="panels.length" class="row">
-      <label for="d-panel">Stands at</label>
+      <label for="d-panel">Location</label>
       <el-select id="d-panel" :model-value="device.panel ?? NONE" size="small" @update:model-value="panel">
         <el-option :value="NONE" label="the main panel" />
         <el-option v-for="p in panels" :key="p.id" :value="p.id" :label="p.name" />
       </el-select>
     </div>
     <div v-if="sources.length > 1" class="row">
-      <label for="d-source">Fed by</label>
+      <label for="d-source">Powered by</label>
       <el-select id="d-source" :model-value="device.source" size="small" @update:model-value="source">
         <el-option v-for="s in sources" :key="s.id" :value="s.id" :label="nameOf(s.id)" />
       </el-select>

@@ -10,12 +10,12 @@ const facts = computed<[string, string][]>(() => {
   const e = props.equipment
   const cords = e.kind === 'cords'
   const rows: [string, string][] = [
-    ['Goes over', e.automatic ? 'by itself' : 'by hand'],
+    ['Switches to backup', e.automatic ? 'by itself' : 'by hand'],
     [
       'In',
       e.transfer_ms === null
         ? e.automatic
-          ? 'a time its maker does not list'
+          ? 'a time its manufacturer doesn’t list'
           : 'minutes'
         : `${number(e.transfer_ms)} ms`,
     ],
@@ -45,7 +45,7 @@ const list = computed(() =>
 
 <template>
   <details class="facts">
-    <summary>What it is, and what it wants</summary>
+    <summary>About this equipment</summary>
     <p>{{ equipment.note }}</p>
     <dl>
       <template v-for="[name, text] in facts" :key="name">

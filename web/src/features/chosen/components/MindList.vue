@@ -7,9 +7,9 @@ import { tick, type Change } from '../model'
 const props = defineProps<{ verdict: Verdict; plan: Plan }>()
 const emit = defineEmits<{ change: [Change] }>()
 const WORDS: Record<string, string> = {
-  ups: 'A small UPS stands there, or it rides through the gap',
+  ups: 'A small UPS is there, or the load bridges the gap',
   bypass: 'The loads are plugged in only in an outage',
-  auto_off: 'It is turned off',
+  auto_off: 'Auto-off is turned off',
   bond: 'An electrician has resolved it',
   engine_bond: 'An electrician has resolved it for the generator',
   own_charger: 'Unplugging the charger is the first step on the card',
@@ -17,17 +17,17 @@ const WORDS: Record<string, string> = {
   weight: 'Two people and a cart are at hand',
   equal_charge: 'Their charge and firmware are the same',
   module_charge: 'Their charge is the same',
-  clip: 'It is meant so',
+  clip: 'This is intended',
   fuses: 'Each string has its fuse',
   dc: 'A qualified person wires it',
   lever: 'Who moves the levers knows when',
   opened: 'They are opened beforehand, or its start is borne',
   lower_charger: 'Both are set so, and both settings are written down',
-  swap: 'Somebody is there to change them',
-  bank: 'The maker has said yes',
+  swap: 'Someone is there to change them',
+  bank: 'The manufacturer has said yes',
   dc_volts: 'The port was measured',
-  engine_near: 'It stands outside, and the alarm hangs',
-  ac_side: 'It is not counted on',
+  engine_near: 'The generator is outside, and the alarm is up',
+  ac_side: 'I don’t count on it',
 }
 /** What a tick states; one of an array carries its id. */
 function words(ticked: string, title?: string) {

@@ -25,14 +25,14 @@ function openAll() {
   edit(change.label, change.ops)
 }
 function close(id: string) {
-  const change = openBy(props.plan, [id], '', `${name(id)}: nobody opens it`)
+  const change = openBy(props.plan, [id], '', `${name(id)}: no one opens it`)
   edit(change.label, change.ops)
 }
 </script>
 
 <template>
   <section v-if="left.length" class="left">
-    <h3>Left off: breakers that somebody opens</h3>
+    <h3>Left off: breakers that someone opens</h3>
     <p v-if="live.length" class="small">
       Still live, and not in the plan:
       <template v-for="(id, i) in live" :key="id"

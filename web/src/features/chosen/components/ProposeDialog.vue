@@ -86,7 +86,7 @@ function take() {
       device? Enter it in House first, as needed for life and health.
     </p>
     <el-checkbox v-else v-model="asked" class="ask"
-      >Nobody here depends on a medical device. (If someone does, enter it in House first, as needed for life and
+      >No one here depends on a medical device. (If someone does, enter it in House first, as needed for life and
       health.)</el-checkbox
     >
     <div class="row">
@@ -162,7 +162,7 @@ function take() {
       <div class="form-end">
         <el-button class="btn" @click="emit('close')">Cancel</el-button>
         <el-button class="btn strong" :disabled="!found.ops.length" @click="take">
-          {{ found.ops.length ? 'Take this set' : 'It is what you have' }}
+          {{ found.ops.length ? 'Take this set' : 'Same as now' }}
         </el-button>
       </div>
     </template>

@@ -63,7 +63,7 @@ const windows = computed({
       <kbd>x</kbd>, or drag it.
     </p>
     <el-dialog v-if="feed" v-model="turning" :title="`Turns of ${name}`" width="460">
-      <div class="segments" role="group" aria-label="What gives it its turn">
+      <div class="segments" role="group" aria-label="What decides its turn">
         <el-button
           v-for="(text, by) in BY"
           :key="by"
@@ -95,11 +95,11 @@ const windows = computed({
         goes off below 90 %, or when a cloud comes.
       </p>
       <template v-if="feed.turn_by === 'clock'">
-        <p>By the clock, in these windows; outside them it rests.</p>
+        <p>By the clock: on in these hours, off otherwise.</p>
         <WindowsEditor v-model="windows" />
       </template>
       <template v-if="feed.turn_by === 'clock' && !windows.length">
-        <p>Without windows, a share of the time, spread over the day by whoever switches:</p>
+        <p>Without hours, a share of the time, which the person who switches spreads over the day:</p>
         <el-slider
           :model-value="feed.share * 100"
           :min="10"

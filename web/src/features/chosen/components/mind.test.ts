@@ -42,10 +42,10 @@ describe('what to mind', () => {
       limit('leg', { severity: 'broken' }),
     ])
     expect(texts('.one p')).toEqual(['Mind the cold.', 'Mind the auto.'])
-    expect(texts('label')).toEqual(['It is turned off'])
+    expect(texts('label')).toEqual(['Auto-off is turned off'])
     await click('input')
     expect(onChange).toHaveBeenCalledWith({
-      label: 'Settled: It is turned off',
+      label: 'Settled: Auto-off is turned off',
       ops: [{ doc: 'p', op: 'replace', path: '/ticks', value: ['auto_off'] }],
     })
   })
@@ -113,7 +113,7 @@ describe('transfer equipment', () => {
   it('says what it is, what it wants, and what is never planned', () => {
     mount(EquipmentFacts, { equipment, currency: 'USD' })
     expect(texts('dt').map((t, i) => `${t}: ${texts('dd')[i]}`)).toEqual([
-      'Goes over: by itself',
+      'Switches to backup: by itself',
       'In: 30 ms',
       'Places: 12 places of 30 A',
       'Inlet and feed: 60 A',
@@ -136,7 +136,7 @@ describe('transfer equipment', () => {
     })
     expect(texts('dd')).toEqual(['by hand', 'minutes'])
     mount(EquipmentFacts, { equipment: { ...equipment, transfer_ms: null }, currency: 'USD' })
-    expect(texts('dd')[1]).toBe('a time its maker does not list')
+    expect(texts('dd')[1]).toBe('a time its manufacturer doesn’t list')
   })
 })
 

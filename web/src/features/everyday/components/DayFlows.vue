@@ -69,7 +69,7 @@ const option = computed(() => {
     series: [
       area('from the grid', day.grid, token('line-strong'), 'solid'),
       area('from the sun', day.sun, token('goal') || token('line'), 'solid'),
-      area('from the store', day.store, token('stored'), 'solid'),
+      area('from the battery', day.store, token('stored'), 'solid'),
       {
         name: 'charge',
         type: 'line',
@@ -91,7 +91,7 @@ const option = computed(() => {
     :option="option"
     autoresize
     role="img"
-    aria-label="The mean day: who gives what hangs on the station, and the charge"
+    aria-label="An average day: where the station’s loads get their power, and the charge"
   />
 </template>
 

@@ -18,7 +18,7 @@ const made = computed(() => props.generators.find((g) => g.id === props.engine.g
 function figure(typed: string, key: 'start_at' | 'stop_at', what: string, most: number, scale = 1) {
   const parsed = parseNumber(typed)
   if (!parsed.ok || parsed.value < 0 || parsed.value > most) {
-    problem.value = `Generator, ${what}: ${parsed.ok ? `from 0 to ${most} is wanted, not ${typed}` : parsed.why}.`
+    problem.value = `Generator, ${what}: ${parsed.ok ? `enter 0 to ${most}, not ${typed}` : parsed.why}.`
     return
   }
   emit('change', { [key]: parsed.value / scale }, `Generator: ${what} ${number(parsed.value, 1)}`)

@@ -5,7 +5,7 @@ import { amount, hoursText, percent, watts } from '@/shared/units/format'
 import Fig from '@/shared/ui/Fig.vue'
 import { measured } from '@/shared/units/measures'
 
-/** Both schools of running a generator, simulated in this outage, side by side on one axis. */
+/** Both methods of running a generator, simulated in this outage, side by side on one axis. */
 const props = defineProps<{ view: FuelView; engine: Engine; hours: number }>()
 const emit = defineEmits<{ change: [Partial<Engine>, string] }>()
 const NAMES = { fill: 'Fill and stop', carry: 'Carry the house' } as const
@@ -26,7 +26,7 @@ function pick(school: Engine['school']) {
 </script>
 
 <template>
-  <section v-if="view.schools.length" aria-label="Both schools">
+  <section v-if="view.schools.length" aria-label="Both methods">
     <p v-if="view.difference" class="why">{{ view.difference }}</p>
     <p v-if="view.alone" role="alert" class="alone">
       It is started by hand, and nobody at home can: it stands still in these runs. Enter who can under House, Goals, or

@@ -14,7 +14,7 @@ const WORDS: Record<Harm, string> = {
   no_water: 'No water from the tap',
   food: 'Food spoils',
   no_heat: 'No heat',
-  work: 'Work or school is lost',
+  work: 'Work or classes are lost',
 }
 const picked = computed(() => home.value?.household.harms ?? [])
 const rows = computed(() =>
@@ -63,7 +63,7 @@ function up(harm: Harm) {
         </p>
       </li>
     </ul>
-    <p v-for="b in goals.blind_spots" :key="b" class="small"><span class="gap">Seen from afar:</span> {{ b }}</p>
+    <p v-for="b in goals.blind_spots" :key="b" class="small"><span class="gap">Seen remotely:</span> {{ b }}</p>
   </section>
 </template>
 

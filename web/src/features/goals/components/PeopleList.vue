@@ -12,7 +12,7 @@ const { home, plan } = useSession()
 type Person = Household['people'][string]
 const people = computed(() => Object.values(home.value?.household.people ?? {}))
 const name = ref('')
-const WHERE = { home: 'usually at home', away: 'often away', helps_from_afar: 'helps from afar' }
+const WHERE = { home: 'usually at home', away: 'often away', helps_from_afar: 'helps remotely' }
 const base = (id: string) => `/household/people/${escape(id)}` as const
 
 function add() {

@@ -39,7 +39,7 @@ const some = computed(() => props.goals.substitutes.length > 0)
     </ul>
     <p v-for="l in medical" :key="l.id" class="small">
       <b>{{ l.name }}</b> runs <Fig :text="hoursText(l.own_battery_h)" /> on its own battery; the station must take over
-      before that, and nobody counts that battery twice.
+      before that, and Imbuto never counts that battery twice.
     </p>
   </section>
 </template>

@@ -81,7 +81,7 @@ function figure(t: Thing, field: 'tested_wh' | 'cycles', text: string, label: st
 }
 
 function far(field: keyof Spot, value: string | number | null) {
-  edit('Where the panel hangs', [{ doc: 'home', op: 'replace', path: `/household/panel/${field}`, value }])
+  edit('Panel location', [{ doc: 'home', op: 'replace', path: `/household/panel/${field}`, value }])
 }
 </script>
 
@@ -132,7 +132,7 @@ function far(field: keyof Spot, value: string | number | null) {
     </form>
   </section>
   <section v-if="home?.service.slots && panel">
-    <h2>Where the panel hangs</h2>
+    <h2>Panel location</h2>
     <div v-for="[field, text] in FAR" :key="field" class="spot">
       <span class="soft">{{ text }}</span>
       <MeasureInput

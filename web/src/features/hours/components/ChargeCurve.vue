@@ -111,7 +111,7 @@ const option = computed(() => {
                     label: {
                       // Beside the right edge it stands left of its line, whole.
                       align: run.dark_h > 0.85 * run.shown_h ? 'right' : 'center',
-                      formatter: `goes dark ${run.dark_label}`,
+                      formatter: `runs out ${run.dark_label}`,
                       color: theme.value === 'lamp' ? '#0d2228' : '#fff',
                       backgroundColor: dark,
                       padding: [4, 9],
@@ -141,7 +141,7 @@ const option = computed(() => {
   }
 })
 const spoken = computed(() => {
-  const end = props.run.dark_label ? `goes dark ${props.run.dark_label}` : 'never goes dark'
+  const end = props.run.dark_label ? `runs out ${props.run.dark_label}` : 'never runs out'
   return `Stored energy over ${hoursText(props.run.shown_h)}: starts at ${percent(props.run.charge[0] ?? 0)}, ${end}.`
 })
 </script>

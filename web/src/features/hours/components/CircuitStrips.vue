@@ -56,7 +56,7 @@ function bar(strip: Strip, piece: Strip['pieces'][number]) {
       </span>
     </div>
     <div v-if="dark !== null" class="dark" aria-hidden="true">
-      <div :style="{ left: share(dark, run.shown_h) }"><span>dark until somebody recharges it</span></div>
+      <div :style="{ left: share(dark, run.shown_h) }"><span>off until someone recharges it</span></div>
     </div>
   </section>
 </template>

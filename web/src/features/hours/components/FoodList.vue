@@ -25,15 +25,15 @@ const degrees = (c: number) => measured('temperature', c)
         <span class="soft">
           <template v-if="f.may_off_h === null">In a room this cold it keeps by itself.</template>
           <template v-else
-            >Doors shut it may rest about <Fig :text="hoursText(f.may_off_h)" /> before
+            >With doors closed, it may be off about <Fig :text="hoursText(f.may_off_h)" /> before
             <Fig :text="degrees(f.limit_c)" />.</template
           >
         </span>
       </li>
     </ul>
     <p class="soft small">
-      The thermometer decides: put one in each. Perishables above {{ measures.system === 'us' ? '40 °F' : '4 °C' }} for
-      two hours are thrown away; what still holds ice may be frozen again. Planning defaults, doors shut.
+      Trust the thermometer: put one in each. Perishables above {{ measures.system === 'us' ? '40 °F' : '4 °C' }} for
+      two hours are thrown away; what still holds ice may be frozen again. Planning defaults, doors closed.
     </p>
   </section>
 </template>

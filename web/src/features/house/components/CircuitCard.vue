@@ -56,7 +56,7 @@ function setPartner(id: string) {
   link(props.circuit.id, id || null)
   if (id) link(id, props.circuit.id)
   const name = home.value?.circuits[id]?.name
-  edit(`${props.circuit.name}: ${name ? `shares its neutral with ${name}` : 'a neutral of its own'}`, ops)
+  edit(`${props.circuit.name}: ${name ? `shares its neutral with ${name}` : 'its own neutral'}`, ops)
 }
 
 const twin = computed(() =>

@@ -48,7 +48,7 @@ const change = (part: Partial<Mapping>) => (to.value = { ...to.value, ...part })
     <p v-else>
       <Fig :text="`${amount(channel.average_w)} W`" /> average over
       <Fig :text="`${number(channel.hours)} h`" /><template v-if="channel.parts.length"
-        >, rests at <Fig :text="`${amount(channel.rest_w)} W`" />, runs
+        >, standby <Fig :text="`${amount(channel.rest_w)} W`" />, runs
         <template v-if="channel.run_seen">at <Fig :text="watts(channel.run_w)" /></template> for
         <Fig :text="percent(channel.duty)" /> of the time, starts
         <Fig :text="`${amount(channel.starts_a_day)} × a day`" /></template

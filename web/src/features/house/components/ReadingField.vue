@@ -125,7 +125,7 @@ useShortcuts([{ keys: 'm', what: 'note a meter reading', run: () => field.value?
         <span v-for="n in said.notes" :key="n">{{ n }} </span>
       </template>
       <span v-else-if="echo.isError.value && text" class="problem"
-        >The server does not answer; a reading noted now is kept here until it does.</span
+        >The server isn’t responding. Imbuto keeps a reading here until it does.</span
       >
       <template v-else-if="said?.problem">
         <span class="problem">{{ said.problem }}</span>

@@ -60,10 +60,10 @@ function remove() {
     </h2>
     <div class="facts">
       <label
-        >fed from
+        >powered from
         <Choice
           :model-value="panel.behind ?? ''"
-          label="fed from"
+          label="powered from"
           @change="set('behind', $event || null, 'another panel feeds it')"
         >
           <el-option value="" label="the main panel" />

@@ -18,7 +18,7 @@ const quiet = (id: string) =>
 </script>
 
 <template>
-  <svg :viewBox="`0 0 ${layout.width} ${layout.height}`" role="img" aria-label="How everything is joined">
+  <svg :viewBox="`0 0 ${layout.width} ${layout.height}`" role="img" aria-label="How everything is connected">
     <g v-for="(d, i) in lines" :key="i">
       <path :d="d.path" :class="style(d.line)" fill="none" />
     </g>

@@ -59,7 +59,7 @@ function allOn() {
         there. Circuits someone’s health, a freezer or an aquarium depends on come last, and are off the shortest.
         Nobody opens the panel’s cover for this.
       </p>
-      <el-button class="btn" @click="begin">Switch all off and begin</el-button>
+      <el-button class="btn" @click="begin">Switch all off and start</el-button>
     </template>
     <template v-else-if="running && circuit">
       <p>

@@ -17,8 +17,8 @@ const longest = computed(() => Math.max(...props.loads.map((l) => l.hours), 0.1)
     <p v-if="!loads.length" class="soft small">
       {{
         goesDark
-          ? 'Nothing to set against each other: what is fed is one load, or what a life depends on.'
-          : 'It never goes dark, so no load takes any of the hours.'
+          ? 'Nothing to compare: the plan powers one load, or only loads that a life depends on.'
+          : 'The power never runs out, so no load takes any of the hours.'
       }}
     </p>
     <ol v-else>

@@ -17,7 +17,7 @@ const text = (s: SchoolAnswer) => (s.value === null ? 'none' : s.unit === 'Wh' ?
 
 <template>
   <section tabindex="0">
-    <h2>By every school</h2>
+    <h2>By every method</h2>
     <table aria-label="Schools of sizing">
       <template v-for="g in groups" :key="g.part">
         <tbody>

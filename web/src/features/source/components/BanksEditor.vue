@@ -47,7 +47,7 @@ function remove(bank: Bank) {
     { doc: props.plan.id, op: 'remove', path: `/banks/${escape(bank.id)}` },
   ])
 }
-const GIVES = { always: 'gives whenever it is asked', night: 'by night; the array has the input by day' } as const
+const GIVES = { always: 'whenever the station needs it', night: 'by night; the array has the input by day' } as const
 </script>
 
 <template>
@@ -97,7 +97,7 @@ const GIVES = { always: 'gives whenever it is asked', night: 'by night; the arra
           :max="12"
           @change="set(b, 'input', Number($event), `solar input ${$event}`)"
         />
-        <label :for="`amps-${b.id}`">gives at most, A</label>
+        <label :for="`amps-${b.id}`">highest output (A)</label>
         <el-input-number
           :id="`amps-${b.id}`"
           :model-value="b.amps"
@@ -123,11 +123,16 @@ const GIVES = { always: 'gives whenever it is asked', night: 'by night; the arra
           @change="set(b, 'controller_w', Number($event), `a ${$event} W controller`)"
         />
       </div>
-      <el-select :model-value="b.by" aria-label="When it gives" @update:model-value="set(b, 'by', $event, GIVES[b.by])">
+      <el-select
+        :model-value="b.by"
+        aria-label="When it supplies power"
+        @update:model-value="set(b, 'by', $event, GIVES[b.by])"
+      >
         <el-option v-for="(text_, by) in GIVES" :key="by" :value="by" :label="text_" />
       </el-select>
       <p v-if="kind(b)" class="soft small">
-        {{ b.series * b.parallel }} × {{ kind(b)?.name }}. A battery on an input made for panels: ask the maker first.
+        {{ b.series * b.parallel }} × {{ kind(b)?.name }}. A battery on an input made for panels: ask the manufacturer
+        first.
       </p>
       <el-button class="link small" @click="remove(b)">take {{ b.name }} away</el-button>
     </article>

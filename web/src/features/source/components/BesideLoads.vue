@@ -95,7 +95,7 @@ function drop(feed: Feed) {
       </li>
     </ul>
     <p v-else class="soft small">
-      Nothing yet. What hangs here is unplugged from the wall, and from the other station.
+      Nothing yet. Loads you add here are unplugged from the wall and from the other station.
     </p>
     <el-select
       model-value=""
@@ -109,17 +109,18 @@ function drop(feed: Feed) {
     <label class="behind"
       >Plugged in
       <Choice :model-value="source.plugged_into ?? ''" label="Plugged in behind" @change="plug">
-        <el-option value="" label="nowhere in an outage, it stands alone" />
+        <el-option value="" label="nowhere in an outage; it runs alone" />
         <el-option v-for="b in behind" :key="b.id" :value="b.id" :label="`at ${b.name}`" /> </Choice
     ></label>
     <label v-if="source.plugged_into" class="behind"
       >It
-      <Choice :model-value="source.own_first ? 'own' : 'up'" label="Which store first" @change="which">
+      <Choice :model-value="source.own_first ? 'own' : 'up'" label="Which battery first" @change="which">
         <el-option value="up" label="takes from that one first" />
         <el-option value="own" label="empties itself first" /> </Choice
     ></label>
     <p v-if="source.plugged_into && source.own_first" class="soft small">
-      It carries its appliances until its own store is at the floor, and then passes the first station’s power on.
+      This station powers its appliances until its own battery is at the stop level, and then passes on the first
+      station’s power.
     </p>
     <p v-else-if="source.plugged_into" class="soft small">
       It takes the first station for the grid: passes its power on, draws its own power from it, and begins on its own

@@ -48,7 +48,7 @@ const cord = (device: string, c: Cord | null) =>
 
 <template>
   <section>
-    <h3>Joined and charged</h3>
+    <h3>Connected and charged</h3>
     <CordPicker
       v-for="d in devices"
       :key="d.id"

@@ -75,14 +75,17 @@ const facts = computed<[string, string][]>(() => {
       'Solar inputs',
       `${s.solar_inputs} of ${number(s.solar_max_w)} W, ${number(s.solar_max_v)} V, ${number(s.solar_max_a)} A`,
     ],
-    ['Gives power', `${measured('temperature', s.discharge_min_c)} to ${measured('temperature', s.discharge_max_c)}`],
-    ['After dark', s.restart === 'by_itself' ? 'returns by itself' : 'a hand switches it on'],
+    [
+      'Supplies power',
+      `${measured('temperature', s.discharge_min_c)} to ${measured('temperature', s.discharge_max_c)}`,
+    ],
+    ['After running out', s.restart === 'by_itself' ? 'returns by itself' : 'a hand switches it on'],
     ['Switches over', s.transfer_ms === null ? 'unlisted' : `in ${number(s.transfer_ms)} ms`],
     ['Outlets', s.outlets ? `${s.outlets} of ${amount(s.outlet_a)} A` : 'not listed'],
     ['DC ports', s.dc_port_v ? `${amount(s.dc_port_v)} V, up to ${amount(s.dc_port_a)} A` : 'none listed'],
     ...(s.parts ? ([['Priced apart', s.parts]] as [string, string][]) : []),
     ...(s.work_h ? ([['To build it', `${amount(s.work_h)} h of your own`]] as [string, string][]) : []),
-    ...(s.promised ? ([['Only promised, counts for nothing', s.promised]] as [string, string][]) : []),
+    ...(s.promised ? ([['Only promised, so not counted', s.promised]] as [string, string][]) : []),
     [
       'Warranty',
       [s.warranty_years && `${s.warranty_years} years`, s.cycle_life && `${number(s.cycle_life)} cycles`]
@@ -231,8 +234,8 @@ const isFigure = (text: string) => /\d/.test(text)
         </Choice>
       </label>
       <p class="soft small">
-        What lives in an app may want the network, and goes with it: try each with the network off. A feature that is
-        only promised counts for nothing here.
+        Features in an app may need the network, so try each with the network off. A feature that is only promised isn’t
+        counted.
       </p>
     </details>
     <dl>

@@ -97,7 +97,9 @@ const windows = computed({
           @change="change({ back_with: Number($event) / 100 }, `${name} comes back with ${$event} %`)"
         />
       </div>
-      <p class="soft small">What it feeds is dark meanwhile, and its hours end with the first time it leaves.</p>
+      <p class="soft small">
+        Its loads are without power while it is away, and its hours end the first time it leaves.
+      </p>
     </template>
   </section>
 </template>

@@ -73,7 +73,7 @@ async function out() {
       v-model="form.back"
       :automatic-dropdown="false"
       type="datetime"
-      placeholder="nobody knows"
+      placeholder="not known"
       value-format="YYYY-MM-DDTHH:mm:ss"
     />
     <p v-if="missing" role="alert" class="missing">{{ missing }}</p>

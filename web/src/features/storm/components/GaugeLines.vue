@@ -49,7 +49,7 @@ function correct(id: string, charge: number) {
   ])
 }
 function drop(id: string) {
-  edit('A gauge line taken back', [{ doc: 'home', op: 'remove', path: `${props.path}/notes/${escape(id)}` }])
+  edit('Gauge line undone', [{ doc: 'home', op: 'remove', path: `${props.path}/notes/${escape(id)}` }])
 }
 </script>
 

@@ -47,13 +47,13 @@ const note = ref('')
 const figures = reactive<Record<string, string>>({})
 const words = reactive<Record<string, string>>({})
 const wrong = computed(() => {
-  if (!title.value.trim()) return 'A few words for a title are wanted.'
+  if (!title.value.trim()) return 'Enter a few words as the title.'
   if (kind.value === 'defect' && !words.symptom?.trim()) return 'Say what is wrong.'
   for (const [key, text] of FIELDS[kind.value] ?? []) {
     const typed = figures[key]?.trim()
     if (!typed) continue
     const read = parseNumber(typed)
-    if (!read.ok || read.value < 0) return `${text}: “${typed}” is no figure.`
+    if (!read.ok || read.value < 0) return `${text}: “${typed}” isn’t a number.`
     if ((key === 'charge' || key === 'evening') && read.value > 100) return `${text}: from 0 to 100.`
   }
   return ''

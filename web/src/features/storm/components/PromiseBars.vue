@@ -19,7 +19,7 @@ const said = (o: BookView['outcomes'][number]) => {
   const came =
     o.dark_h == null
       ? `the grid was back after ${hoursText(o.lasted_h)}, never dark`
-      : `dark after ${hoursText(o.dark_h)}`
+      : `ran out after ${hoursText(o.dark_h)}`
   return `${promised}${low}; ${came}`
 }
 </script>

@@ -42,7 +42,13 @@ function ask(at: string) {
   asked.value = at
 }
 const taken = computed(() => Object.values(props.live.taken ?? {}).filter((t) => !t.until || t.until > props.now()))
-const SAID = { rest: 'off', turns: 'in turns', sun: 'at noon', engine: 'The generator', outlet: 'At somebody’s outlet' }
+const SAID = {
+  rest: 'off',
+  turns: 'in turns',
+  sun: 'at noon',
+  engine: 'The generator',
+  outlet: 'At a neighbor’s outlet',
+}
 const words = (t: (typeof taken.value)[number]) =>
   t.load ? `${props.nameOfLoad(t.load)} ${SAID[t.kind]}` : `${SAID[t.kind]}${t.until ? ` until ${clock(t.until)}` : ''}`
 /** Taken from now on, not from when it was worked out: nothing is saved in between. What runs for a while runs as long. */
@@ -98,7 +104,7 @@ function end(t: (typeof taken.value)[number]) {
         <p>
           <b>{{ s.name }}: until {{ clock(view.until) }} with these</b>, the least that does.
           <template v-if="s.dark_at"
-            >Dark then {{ clock(s.dark_at)
+            >Off then {{ clock(s.dark_at)
             }}<template v-if="s.early_at">, 9 in 10 not before {{ clock(s.early_at) }}</template
             >.</template
           >
@@ -115,10 +121,10 @@ function end(t: (typeof taken.value)[number]) {
         </el-button>
       </template>
       <p v-else>
-        <b>{{ s.name }} does not reach it, whatever rests</b
+        <b>{{ s.name }} isn’t reached, whatever you switch off</b
         ><template v-if="s.short">: <Fig :text="s.short" /></template>.
         <template v-if="!s.weighed">
-          It gives to another store or takes from one; what rests is not weighed there yet.</template
+          This station powers another one or is powered by one, so Imbuto can’t compare steps for it yet.</template
         >
       </p>
       <details v-if="s.others.length">

@@ -43,7 +43,7 @@ const choices = computed(() => props.sources.filter((s) => plan.value?.sources[s
     <summary>A simulated station</summary>
     <p v-if="problem" role="alert">{{ problem }}</p>
     <template v-if="station">
-      <p v-if="station.lost" role="alert">{{ station.name }} does not answer. Put it away, and begin again.</p>
+      <p v-if="station.lost" role="alert">{{ station.name }} isn’t responding. Put it away and start again.</p>
       <p v-else aria-live="off">
         {{ station.name }}, simulated: <Fig :text="percent(station.charge)" />,
         <Fig :text="`${number(station.out_w)} W`" /> out, <Fig :text="`${number(station.in_w)} W`" /> in,
@@ -65,8 +65,8 @@ const choices = computed(() => props.sources.filter((s) => plan.value?.sources[s
     </template>
     <template v-else>
       <p class="soft">
-        It stands in for one that tells what it shows: made up, with a capacity, an own draw and loads that differ from
-        label and plan. While it is there, this home goes by its clock.
+        This replaces a station that reports its display: made up, with a capacity, an own draw and loads that differ
+        from label and plan. While it is there, this home goes by its clock.
       </p>
       <el-select
         v-if="choices.length > 1"

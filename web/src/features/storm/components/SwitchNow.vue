@@ -21,7 +21,7 @@ const shown = computed(() =>
     const own = Object.values(props.switched).filter((s) => s.feed === p.feed)
     const last = own.sort((a, b) => a.at.localeCompare(b.at)).at(-1)
     return last
-      ? { ...p, on: last.on, noted: `${last.who || 'somebody'}, ${clock(last.at)}` }
+      ? { ...p, on: last.on, noted: `${last.who || 'someone'}, ${clock(last.at)}` }
       : { ...p, on: true, noted: '' }
   }),
 )
@@ -45,7 +45,7 @@ const devices = () => [...new Set(props.places.map((p) => p.device))]
 <template>
   <h2 class="third">The switch as it is</h2>
   <p class="soft">
-    As in the plan, until somebody notes otherwise. A tick here says what a hand did there; it switches nothing.
+    As in the plan, until someone notes a change. A tick records what a person did there; it switches nothing.
   </p>
   <label class="who"
     >Noted by <el-input v-model="who" maxlength="60" autocomplete="off" placeholder="your name"
@@ -94,7 +94,7 @@ const devices = () => [...new Set(props.places.map((p) => p.device))]
         </el-button>
       </li>
     </ul>
-    <p class="soft">Doors shut. The thermometer decides, never the smell.</p>
+    <p class="soft">Keep the doors closed. Trust the thermometer, never the smell.</p>
   </template>
 </template>
 

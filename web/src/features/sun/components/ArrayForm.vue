@@ -30,7 +30,7 @@ function figure(
   const parsed = parseNumber(point === null ? typed : String(point))
   const whole = key === 'series' || key === 'parallel'
   if (!parsed.ok || parsed.value < least || parsed.value > most || (whole && !Number.isInteger(parsed.value))) {
-    problem.value = `${props.array.name}, ${what}: ${parsed.ok ? `${whole ? 'a whole number ' : ''}from ${least} to ${most} is wanted, not ${typed}` : parsed.why}.`
+    problem.value = `${props.array.name}, ${what}: ${parsed.ok ? `enter ${whole ? 'a whole number from ' : ''}${least} to ${most}, not ${typed}` : parsed.why}.`
     return
   }
   set({ [key]: parsed.value }, `${what} ${number(parsed.value, 1)}`)
@@ -59,7 +59,7 @@ const joins = computed(() => [
     .map((b) => ({ id: b.id, name: `${b.name}, its controller` })),
 ])
 const join = (id: string) => {
-  set({ source: id, input: 1 }, `joined to ${joins.value.find((j) => j.id === id)?.name ?? id}`)
+  set({ source: id, input: 1 }, `connected to ${joins.value.find((j) => j.id === id)?.name ?? id}`)
 }
 const cable = (cord: Cord | null) => set({ cord }, cord ? 'its cable' : 'cable not known')
 const shade = (list: Shade[]) => set({ shade: list }, 'shade')
@@ -124,8 +124,8 @@ const shade = (list: Shade[]) => set({ shade: list }, 'shade')
       >
     </div>
     <label v-if="joins.length > 1"
-      >Joined to
-      <Choice :model-value="array.source" label="Joined to" @change="join">
+      >Connected to
+      <Choice :model-value="array.source" label="Connected to" @change="join">
         <el-option v-for="j in joins" :key="j.id" :value="j.id" :label="j.name" /> </Choice
     ></label>
     <label v-if="!array.ac"
@@ -149,8 +149,8 @@ const shade = (list: Shade[]) => set({ shade: list }, 'shade')
     <el-checkbox
       class="check"
       :model-value="array.ac"
-      @change="set({ ac: !array.ac }, array.ac ? 'on a solar input' : 'with an inverter of its own')"
-      >with an inverter of its own, on the house's AC side</el-checkbox
+      @change="set({ ac: !array.ac }, array.ac ? 'on a solar input' : 'with its own inverter')"
+      >with its own inverter, on the house's AC side</el-checkbox
     >
     <el-checkbox
       class="check"

@@ -42,7 +42,7 @@ function settle(tick: string) {
         label</template
       >.
       <span class="soft"
-        >The simple school (rated W × sun hours × 0.75) says <Fig :text="kwh(found.simple_wh)" />.</span
+        >The simple method (rated W × sun hours × 0.75) gives <Fig :text="kwh(found.simple_wh)" />.</span
       >
     </p>
     <div

@@ -10,7 +10,7 @@ const MOUNTS = [
   ],
   [
     'On a shed or carport',
-    'none, if it carries them',
+    'none, if it is rated for them',
     'the roof’s',
     'a weekend or two',
     'what holds the roof, and who may climb',
@@ -22,7 +22,7 @@ const MOUNTS = [
     'none, kept indoors',
     'turned by hand all day',
     'minutes, each time',
-    'somebody at home, and fit weather',
+    'someone at home, and dry, calm weather',
   ],
 ] as const
 </script>
@@ -49,8 +49,8 @@ const MOUNTS = [
     </table>
     <p class="soft small">
       Used panels: ask who sold them and why, look for cracks, burnt joints and cloudy backs, measure open volts and
-      short-circuit amps in full sun beside the label, and reckon the price for each watt measured. Enter them under
-      Equipment with what you measured; write down each year’s best noon, so that ageing shows.
+      short-circuit amps in full sun and compare them with the label, and reckon the price for each watt measured. Enter
+      them under Equipment with what you measured; write down each year’s best noon, so that ageing shows.
     </p>
   </details>
 </template>

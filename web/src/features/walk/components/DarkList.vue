@@ -43,8 +43,8 @@ function add() {
       <span>+ {{ n }}</span>
       <button class="link" @click="added = added.filter((_, k) => k !== i)">not that</button>
     </p>
-    <select aria-label="Another load went dark" @change="pick">
-      <option value="">another load went dark…</option>
+    <select aria-label="Another load went off" @change="pick">
+      <option value="">another load went off…</option>
       <option v-for="l in others" :key="l.id" :value="l.id">{{ l.name }} (thought on {{ where(l.circuit) }})</option>
     </select>
     <form novalidate class="new" @submit.prevent="add">

@@ -47,7 +47,7 @@ function add() {
       <p v-if="waiting.length" role="status">
         <b data-figure>{{ waiting.length }} entries</b> are still on their way; leave this page open.
       </p>
-      <p>Tape the directory inside the panel’s door; put the dots beside the breakers.</p>
+      <p>Tape the directory inside the panel’s door; put the dots next to the breakers.</p>
       <a class="btn strong big" :href="`/api/homes/${home.id}/labels?plan=${plan}`" target="_blank"
         >Directory and dot labels (PDF)</a
       >

@@ -21,7 +21,7 @@ const again = computed(() => !!props.walk)
       before you begin, and do its circuit last.
     </p>
     <label v-if="!people.length" class="row"
-      ><input v-model="nobody" type="checkbox" /> Nobody and nothing: no breathing aid, no one on the stairs or in a
+      ><input v-model="nobody" type="checkbox" /> No one and nothing: no breathing aid, no one on the stairs or in a
       lift, no work unsaved</label
     >
     <label for="depends">{{ people.length ? 'Who' : 'or who' }} and what, and how they manage meanwhile</label>
@@ -34,7 +34,7 @@ const again = computed(() => !!props.walk)
     />
     <h2>Map the breakers</h2>
     <ul>
-      <li>One breaker at a time: off, look what went dark, on again, next. Leave the main on.</li>
+      <li>One breaker at a time: off, see what went off, on again, next. Leave the main on.</li>
       <li>The panel’s cover stays on. Only its door is opened; what lies behind the cover is an electrician’s.</li>
       <li>Refrigerators, pumps and whatever must not be off for long come last, and are timed.</li>
       <li>Stop whenever you like; it goes on where you were, in days if need be.</li>
@@ -43,7 +43,7 @@ const again = computed(() => !!props.walk)
     <button
       class="btn strong big"
       :disabled="!answered"
-      @click="emit('begin', nobody ? 'nobody and nothing' : depends)"
+      @click="emit('begin', nobody ? 'no one and nothing' : depends)"
     >
       {{ again ? 'Go on with the walk' : 'Begin the walk' }}
     </button>

@@ -25,7 +25,7 @@ describe('before any breaker goes off', () => {
     expect(element<HTMLButtonElement>('.big').disabled).toBe(true)
     await click('input[type=checkbox]')
     await click('.big')
-    expect(onBegin).toHaveBeenCalledWith('nobody and nothing')
+    expect(onBegin).toHaveBeenCalledWith('no one and nothing')
   })
 
   it('takes no “nobody” where someone’s life hangs on a load', async () => {
@@ -102,7 +102,7 @@ describe('what went dark', () => {
       'onUpdate:added': onAdded,
     })
     expect(texts('label.row')).toEqual(['Lamp', 'Clock so far on no circuit yet'])
-    expect(texts('option')).toEqual(['another load went dark…', 'Fan (thought on Hall)'])
+    expect(texts('option')).toEqual(['another load went off…', 'Fan (thought on Hall)'])
     await click('label.row input')
     expect(onLoads).toHaveBeenLastCalledWith([])
     await type('select', 'fan')

@@ -14,9 +14,9 @@ const route = useRoute()
 type Key = 'total' | 'night_wh' | 'run' | 'name'
 const by = ref<Key>('total')
 const TITLES: Record<string, string> = {
-  'runs freely': 'a day of it is under a twelfth of what the station gives',
+  'runs freely': 'a day of it is under a twelfth of what the station stores',
   'short use': 'a large element, or a short task: minutes at a time, and alone',
-  'not at night': 'a night of it takes over a seventh of what the station gives',
+  'not at night': 'a night of it takes over a seventh of what the station stores',
   'steady draw': 'it counts, and goes on counting',
 }
 const rows = computed(() =>

@@ -31,7 +31,7 @@ function put(row: Row, column: Column, typed: unknown) {
     const text = String(typed ?? '').trim()
     const read = parseNumber(text)
     if (text && (!read.ok || read.value < 0)) {
-      wrong.value = `${column.title}: “${text}” is no figure.`
+      wrong.value = `${column.title}: “${text}” isn’t a number.`
       return
     }
     value = text ? read.value : (column.empty ?? null)

@@ -30,7 +30,7 @@ def _devices(c: LimitCase) -> Iterator[Limit]:
                 "same_place",
                 "Two devices in one place",
                 False,
-                f"Two devices that part the same panel from the grid stand at "
+                f"Two devices disconnect the same panel from the grid at "
                 f"{part.home.panel_name(device.panel)}: each would "
                 "hold its own source to it. One goes behind the other, or at another panel.",
             )
@@ -190,8 +190,8 @@ def _live(c: LimitCase) -> Iterator[Limit]:
             "Breakers to open first",
             is_ticked(part, "opened"),
             f"{names}: {hands} opens {'its breaker' if len(open_) == 1 else 'their breakers'} before the source "
-            f"carries the panel; "
-            "gear that goes over by itself does not wait, so the start has to be borne or the breakers stay open.",
+            f"powers the panel; "
+            "gear that switches by itself doesn't wait, so either the start fits or the breakers stay open.",
             "caution",
             "opened",
         )
@@ -211,7 +211,8 @@ def _neutrals_apart(c: LimitCase) -> Iterator[Limit]:
                 "neutral_sources",
                 f"{a.name} with {b.name}",
                 False,
-                f"{a.name} and {b.name} share a neutral and hang on two sources: out of step they meet on one "
+                f"{a.name} and {b.name} share a neutral and are powered by two sources: out of "
+                "step, their currents add up on one "
                 f"wire. Both go to "
                 "one of them.",
             )

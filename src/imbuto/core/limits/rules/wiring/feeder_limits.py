@@ -75,7 +75,7 @@ def _feeder_wire(panel: SubPanel, volts: float, plain: dict[Leg, float]) -> Iter
             "not_known_feeder",
             f"Wire of the feeder of {panel.name}",
             False,
-            f"{name}: its wire is not entered, so what it carries and loses is not known.",
+            f"{name}: its wire isn't entered, so its rating and its losses aren't known.",
             "unknown",
         )
         return

@@ -113,7 +113,7 @@ def _place_breakers(part: Part, station: Station) -> Iterator[Limit]:
             yield not_known(
                 f"wire:{circuit.id}",
                 f"Wire of {circuit.name}",
-                f"{circuit.name}: “{circuit.wire}” is not a size of the wire table, so what it carries is not known.",
+                f"{circuit.name}: “{circuit.wire}” isn't a size in the wire table, so its rating isn't known.",
             )
     if bare:
         yield not_known(
@@ -155,12 +155,12 @@ def _own_charger(part: Part, station: Station) -> Iterator[Limit]:
         severity="refuse" if automatic else "caution",
         ok=not automatic and "own_charger" in part.plan.ticks,
         tick="" if automatic else "own_charger",
-        sentence=f"{station.name}'s charger hangs on {circuit.name}, which {station.name} feeds in an outage: "
+        sentence=f"{station.name}'s charger is connected to {circuit.name}, which {station.name} powers in an outage: "
         f"it would empty itself. "
         + (
-            "This gear goes over by itself, so the charger moves to a circuit that is not fed."
+            "This gear switches by itself, so move the charger to a circuit that the station doesn't power."
             if automatic
-            else "Unplugging the charger is the first step of going over, before anything is switched."
+            else "Unplug the charger first, before you switch anything."
         ),
     )
 

@@ -63,8 +63,8 @@ def _opposite_legs(part: Part, station: Station) -> Iterator[Limit]:
             ok=not same,
             sentence=f"{circuit.name} is in {there}, "
             + (
-                f"both on leg {legs[0]}: between them there are 0 V, and 240 V are wanted. Take two places on "
-                f"opposite legs."
+                f"both on leg {legs[0]}: there are 0 V between them, and the circuit needs 240 V. Choose "
+                "two switch slots on opposite legs."
                 if same
                 else "on opposite legs, which give its 240 V."
             ),
@@ -136,8 +136,7 @@ def _neutral(
         yield not_known(
             f"neutral_traced:{a.id}",
             title,
-            f"{pair}, and what hangs on {' and '.join(untraced)} is not traced: what its wire would "
-            "carry is not known.",
+            f"{pair}, and {' and '.join(untraced)} isn't traced, so the current in the shared wire isn't known.",
         )
     rows = {c.id: [i for i, f in enumerate(now.fed) if f.circuit is c] for c in (a, b)}
     amps = now.va / station.leg_volts

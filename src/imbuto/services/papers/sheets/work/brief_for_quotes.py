@@ -15,7 +15,7 @@ QUESTIONS = (
     "What does each item cost: equipment, labour, permit, inspection, delivery, tax?",
     "Which equipment, by rating and listing, and is it listed for this exact panel?",
     "Which circuits move, at which breakers, on which leg; what stays where it is?",
-    "How many minutes is each circuit dark during the work, and is the utility's disconnection needed?",
+    "How many minutes is each circuit without power during the work, and does the utility have to disconnect?",
     "Who pulls the permit, and who is there for the inspection?",
     "Which circuit is moved first, as a test, before the others?",
     "What is measured and written down before it is handed over?",
@@ -34,7 +34,7 @@ def brief(a: SheetRequest) -> Sheet:
         "Brief for quotes",
         f"{service} service, {home.service.main_a:g} A main, {home.service.slots or '?'} slots",
         SheetPart(
-            "What is wanted",
+            "The job",
             (
                 Paragraph(
                     f"{hours_text(outage.goal_hours)} without the grid for the circuits below, in weather like "
@@ -50,7 +50,7 @@ def brief(a: SheetRequest) -> Sheet:
             "Circuits to move",
             (TableRows(("panel", "slots", "circuit", "breaker", "leg", "wire", "running", "start"), tuple(rows)),)
             if rows
-            else (Paragraph("None: what is wanted hangs on cords."),),
+            else (Paragraph("None: everything is on cords."),),
         ),
         SheetPart(
             "Photographs, taken with covers on",
@@ -59,7 +59,7 @@ def brief(a: SheetRequest) -> Sheet:
                     (
                         "The panel with its door open and its cover on.",
                         "Its directory.",
-                        "The wall beside it, with a tape measure in the picture.",
+                        "The wall next to the panel, with a tape measure in the photo.",
                         "Where the station would stand, and the way to it.",
                         "The meter.",
                     ),
@@ -116,7 +116,7 @@ def _way(a: SheetRequest) -> str:
     panel = a.documents.home.household.panel
     stands = ", ".join(dict.fromkeys(SPOT_WORDS[x.source.spot] for x in a.parts)) or "not settled"
     far = f"about {length_text(panel.distance_m)}" if panel.distance_m else "________"
-    return f"the station stands {stands}; from there to the panel {far}, {panel.route or 'through ________________'}."
+    return f"the station is {stands}; from there to the panel {far}, {panel.route or 'through ________________'}."
 
 
 def _unwired(a: SheetRequest) -> list[str]:
@@ -127,7 +127,7 @@ def _unwired(a: SheetRequest) -> list[str]:
 KIND = SheetKind(
     "brief",
     "Brief for quotes",
-    "The same question to everybody who is asked",
+    "The same question for every electrician",
     "electricians",
     brief,
     _unwired,

@@ -42,7 +42,7 @@ def schedule(a: SheetRequest) -> Sheet:
     return a.sheet(
         "schedule",
         "Circuit schedule",
-        "What is at which place, and what each cord carries",
+        "Circuit in each switch slot, and load on each cord",
         SheetPart(
             "Places",
             (TableRows(("place", "circuit", "slots", "breaker", "wire", "leg", "all running"), tuple(rows)),)
@@ -58,7 +58,7 @@ KIND = SheetKind(
     "schedule",
     "Circuit schedule",
     "Places, breakers, wires, cords",
-    "whoever switches, the electrician",
+    "the person who switches, the electrician",
     schedule,
     lambda a: [
         f"the wire of {c.name}"

@@ -50,7 +50,7 @@ def labels(a: SheetRequest) -> Sheet:
     return a.sheet(
         "labels",
         "Labels to cut out",
-        "One for both ends of every cord; one beside every breaker",
+        "One for both ends of every cord, and one next to every breaker",
         SheetPart("Cords", (Tags(tuple(c for c in cords for _ in range(2))),) if cords else ()),
         SheetPart("Places", (Tags(tuple(places)),) if places else ()),
     )
@@ -60,7 +60,7 @@ KIND = SheetKind(
     "labels",
     "Labels to cut out",
     "Both ends of every cord, a number at every place",
-    "whoever joins and switches",
+    "the person who connects and switches",
     labels,
     lambda a: [
         f"the cord to {x.target_names[f.id]}"

@@ -106,7 +106,7 @@ def cables(a: SheetRequest) -> list[tuple[str, str, str, str]]:
             found.append(
                 (
                     f"Cable of {bank.name} to solar input {bank.input} of {station}",
-                    "the maker's, or as its fuse asks",
+                    "the manufacturer's, or as its fuse needs",
                     f"{bank.amps:g} A DC",
                     bank.name,
                 )
@@ -158,8 +158,8 @@ def _unpriced(a: SheetRequest) -> list[str]:
 KIND = SheetKind(
     "parts",
     "Parts list",
-    "What is there and what is to buy",
-    "whoever buys",
+    "Parts you have and parts to buy",
+    "the person who buys",
     parts_list,
     _unpriced,
     ("csv",),

@@ -41,14 +41,14 @@ def permissions(a: SheetRequest) -> Sheet:
     return a.sheet(
         "permissions",
         "Tasks and permissions",
-        "What nobody has looked into is not known; it is never “not needed”",
+        "If no one has asked, it is “not known”, never “not needed”",
         SheetPart(
             "Tasks",
             (TableRows(("task", "hands", "who", "planned", "done", "offer", "of"), tasks),)
             if tasks
             else (Paragraph("None is entered."),),
         ),
-        SheetPart("Permissions", (TableRows(("what", "answer", "who", "to be had by", "answered", "paper"), asked),)),
+        SheetPart("Permissions", (TableRows(("what", "answer", "who", "get it by", "answered", "paper"), asked),)),
         SheetPart(
             "Lead time",
             ((TableRows(("stage", "takes", "done", "note"), line),) if line else ())
@@ -66,7 +66,7 @@ KIND = SheetKind(
     "permissions",
     "Tasks and permissions",
     "Who does what, who was asked what, when it is ready",
-    "whoever runs the work",
+    "the person who runs the work",
     permissions,
     _undone,
 )

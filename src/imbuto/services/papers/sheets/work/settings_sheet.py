@@ -16,14 +16,14 @@ def settings_sheet(a: SheetRequest) -> Sheet:
     return a.sheet(
         "joining",
         "Joining and settings",
-        "Every way a circuit can be fed, and every setting with where it lives",
+        "Every way to power a circuit, and every setting with its place",
         SheetPart("Every possible feed", (TableRows(("what", "from", "when"), feeds),) if feeds else ()),
         SheetPart(
             "What is never closed together, and what each takes the other for",
             (Bullets(a.diagram.notes),) if a.diagram.notes else (),
         ),
         SheetPart(
-            "Breakers and fuses it wants",
+            "Breakers and fuses needed",
             (
                 TableRows(
                     ("where", "rating"), tuple((g.place, f"{number_text(g.amps)} A, {g.why}") for g in a.diagram.guards)
@@ -65,7 +65,7 @@ KIND = SheetKind(
     "joining",
     "Joining and settings",
     "Every possible feed; what is set where",
-    "the electrician, whoever reads settings back",
+    "the electrician, the person who checks the settings",
     settings_sheet,
     _unset,
 )

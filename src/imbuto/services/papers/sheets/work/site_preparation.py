@@ -55,7 +55,7 @@ def site(a: SheetRequest) -> Sheet:
                     (
                         "A backing board or a firm, dry, level floor.",
                         "A hand's width of air before and behind its fans.",
-                        "An outlet for the charger on a circuit that carries it for hours.",
+                        "An outlet for the charger on a circuit rated for it over hours.",
                         "Nothing above it that can fall or leak.",
                     ),
                     ticks=True,
@@ -71,7 +71,7 @@ def site(a: SheetRequest) -> Sheet:
 
 def _weather(station: Station) -> str:
     gives = temps_text(station.discharge_min_c, station.discharge_max_c)
-    return f"gives from {gives}, charges from {temp_text(station.charge_min_c)}"
+    return f"supplies power from {gives}, charges from {temp_text(station.charge_min_c)}"
 
 
 def _carried(station: Station) -> str:
@@ -95,8 +95,8 @@ def _unsited(a: SheetRequest) -> list[str]:
 KIND = SheetKind(
     "site",
     "Site preparation",
-    "Where it stands, and what to ask before",
-    "whoever carries it, the authority",
+    "Location, and questions to ask first",
+    "the person who carries it, the authority",
     site,
     _unsited,
 )

@@ -9,7 +9,7 @@ from imbuto.services.papers.sheet_request import SheetKind, SheetRequest
 
 
 def diagram(a: SheetRequest) -> Sheet:
-    """How everything is joined, drawn from the plan."""
+    """How everything is connected, drawn from the plan."""
     return a.sheet(
         "diagram",
         "Joining diagram",
@@ -22,7 +22,7 @@ def diagram(a: SheetRequest) -> Sheet:
 KIND = SheetKind(
     "diagram",
     "Joining diagram",
-    "How everything is joined, drawn from the plan",
+    "How everything is connected, drawn from the plan",
     "the electrician, every visitor",
     diagram,
     lambda _: [],

@@ -142,7 +142,7 @@ function remove() {
       <p v-if="problem" role="alert" class="problem">{{ problem }}</p>
       <div class="form">
         <template v-if="before.name === 'New load'">
-          <label for="l-typical">Begin with</label>
+          <label for="l-typical">Start with</label>
           <div>
             <TypicalPicker id="l-typical" :volts="home?.service.volts ?? 120" @pick="takeTypical" />
             <el-input
@@ -185,7 +185,7 @@ function remove() {
           <el-option value="cycling" label="by itself, on and off" />
           <el-option value="windows" label="in windows of the day" />
           <el-option value="tasks" label="for a task, at certain hours" />
-          <el-option value="daily" label="so long a day" />
+          <el-option value="daily" label="for some time each day" />
           <el-option value="weather" label="by the weather outside" />
         </el-select>
         <template v-if="form.use.kind === 'daily'">

@@ -30,8 +30,8 @@ defineExpose({ focus: () => field.value?.focus() })
       v-model="chosen"
       filterable
       default-first-option
-      no-match-text="no such load"
-      no-data-text="no such load"
+      no-match-text="no load of that name"
+      no-data-text="no load of that name"
       :placeholder="keyed ? 'Find a load   /' : 'Find a load'"
       aria-label="Find a load"
       :filter-method="(typed: string) => (asked = typed)"
