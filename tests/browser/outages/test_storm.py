@@ -21,7 +21,7 @@ def press(page: Page, part: str, to: str) -> None:
 def test_cards_follow_the_plan(page: Page, house: str):
     go(page, f"{house}/storm{TEN}")
     card = page.get_by_role("article", name="Switch to backup power")
-    expect(card.get_by_role("listitem").filter(has_text="Pull the charging cord of Hogshead")).to_be_visible()
+    expect(card.get_by_role("listitem").filter(has_text="Unplug the charging cord of Hogshead")).to_be_visible()
     expect(card).to_contain_text("A line down outside")
     assert figures_without_a_unit(page)[1] == []
     page.get_by_label("Cards").get_by_role("button", name="Switch back to the grid").click()
@@ -107,7 +107,7 @@ def test_an_outage_is_lived_through_on_a_phone_in_the_lamp_theme(page: Page, hou
     expect(page.get_by_role("listitem").filter(has_text="310 W out")).to_be_visible()
     page.get_by_role("button", name="Power is back").click()
     page.get_by_role("button", name="End the outage").click()
-    expect(page.get_by_role("heading", name="The grid is there")).to_be_visible()
+    expect(page.get_by_role("heading", name="Is the power out?")).to_be_visible()
     expect(page.get_by_role("listitem").filter(has_text="1 line noted")).to_contain_text("promised")
 
 
@@ -228,5 +228,5 @@ def test_a_station_that_stopped_is_off_on_every_page_until_somebody_brings_it_ba
     page.get_by_role("button", name="Note", exact=True).click()
     asked = page.locator("[data-test=line-question]")
     expect(asked).to_contain_text("95 % before, 31 % at")
-    asked.get_by_role("button", name="Take the line back").click()
+    asked.get_by_role("button", name="Undo the line").click()
     expect(asked).to_have_count(0)

@@ -327,11 +327,12 @@ def test_an_outage_out_of_all_reach_is_refused(planner, start):
 
 
 def test_a_new_home_stands_where_its_time_zone_is_and_names_what_it_needs():
-    answers = Answers(name="N", time_zone="America/New_York", picks={"fridge": 1, "well-pump": 1})
+    picks, own = {"fridge": 1, "well-pump": 1}, OwnBox(nominal_wh=1024, continuous_w=1000)
+    answers = Answers(name="N", time_zone="America/New_York", picks=picks, own=own)
     home, plan, outage = first_answer(answers, date(2026, 11, 25))
     assert home.site.place == "near New York, by its time zone"
     assert (round(home.site.latitude), round(home.site.longitude)) == (41, -74)
-    verdict = judge(home, plan, outage, shipped())
+    verdict = judge(home, plan, outage, home.catalogue.over(shipped()))
     assert [x.name for x in verdict.unfed] == ["Well pump"]
     assert not verdict.reaches
     assert "transfer switch" in verdict.needs(verdict.unfed[0])

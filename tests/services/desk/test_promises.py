@@ -94,7 +94,7 @@ def test_every_widening_of_every_demo_plan_gives_what_it_promises():
 def several_homes(planner) -> list[str]:
     """The demo homes, and generated ones with one station or several that power one another."""
     ids = list(DEMO_HOMES)
-    for seed in range(breadth(3, 40)):
+    for seed in range(breadth(5, 40)):
         home, plan, outage = random_several(seed) if seed % 3 else random_plan(seed)
         if not home.catalogue.stations:
             home = replace(home, catalogue=KIT)

@@ -116,8 +116,8 @@ def test_with_an_interlock_every_breaker_goes_off_and_those_that_stay_off_are_na
     over = by_kind(each)["over"]
     assert over.off == ("Range",)
     whats = [s.what for s in over.steps]
-    assert whats[0].startswith("Pull the charging cord")
-    assert whats.index("Switch every breaker of the panel off, those with a dot too.") < next(
+    assert whats[0].startswith("Unplug the charging cord")
+    assert whats.index("Switch off every breaker in the panel, also those with a dot.") < next(
         i for i, w in enumerate(whats) if "source's breaker on" in w
     )
     moved = dict(m for s in over.steps for m in s.moves)
@@ -165,7 +165,7 @@ def test_who_does_it_is_someone_at_home_who_can():
         "z": Person(id="z", name="Zeno", can_switch=True),
         "y": Person(id="y", name="Ylva", can_switch=True, where="away"),
     }
-    for names, expected in ((("z", "y"), "Zeno"), (("y",), "Ylva, who is not at home: a stand-in with this card")):
+    for names, expected in ((("z", "y"), "Zeno"), (("y",), "Ylva, who isn't at home. Someone else follows this card")):
         household = replace(now.home.household, people={k: people[k] for k in names})
         each = resolve(replace(now.home, household=household), now.plan, CATALOGUE).parts
         assert {s.by for s in by_kind(each)["over"].steps} == {expected}

@@ -99,7 +99,7 @@ class Player:
                 act(m)
                 said = said[: m.start()] + said[m.end() :]
 
-        take(r"Write the letters on the stations that are alike: [^.]+\.", lambda m: None)
+        take(r"Some stations look alike\. Write these letters on them: [^.]+\.", lambda m: None)
 
         def turns(m: re.Match[str]) -> None:
             for one in re.finditer(rf"({names}) ((?:{SPAN}(?:, )?)+)", m[1]):
@@ -146,7 +146,7 @@ class Player:
             r"First cover .+?, or open its disconnect\.",
             self.by_night,
         )
-        take(r"Set .+? out by day, facing \w+ and \d+° up from flat\. Bring it in .+? in no storm\.", lambda m: None)
+        take(r"Set .+? out by day, facing \w+ and \d+° up from flat\. Bring it in .+? in a storm\.", lambda m: None)
         take(
             rf"(?:Start (?P<by_hand>.+?) when (?:{stations}) shows (?P<low>\d+) %, and (?:stop it at (?P<high>\d+) %|"
             rf"let it run)|(?P<by_itself>[^.]+?) starts by itself when (?:{stations}) is down to (?P<down>\d+) %, and stops "
@@ -158,7 +158,7 @@ class Player:
             self.engine,
         )
         take(
-            r"You haven't entered anyone at home who can start .+? The hours count on someone who does\.",
+            r"You haven't entered anyone at home who can start .+? The hours assume that someone does\.",
             lambda m: None,
         )
         return said.strip()

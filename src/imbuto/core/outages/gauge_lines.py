@@ -69,7 +69,7 @@ def understood(text: str, now: datetime) -> GaugeLine:
     full, rest = _take(FULL, rest)
     charge = _number(percent[1]) / 100 if percent is not None else 0.0 if empty else 1.0 if full else None
     if charge is not None and not 0 <= charge <= 1:
-        raise InvalidValue("reading, percent", percent[1] if percent else text, "give a percentage from 0 to 100")
+        raise InvalidValue("reading, percent", percent[1] if percent else text, "enter a percentage from 0 to 100")
     clock, rest = _take(CLOCK, rest)
     counted, rest = _take(COUNTED, rest)
     came, rest = _take(IN, rest)

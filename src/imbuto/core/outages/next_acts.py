@@ -89,8 +89,8 @@ def acts(
                 id="back",
                 at=back_by,
                 title="The grid is said to be back",
-                why="Look at a lamp on a circuit that is not switched over. Go back by the card, ten minutes "
-                "after it is steady.",
+                why="Watch a lamp on a circuit that isn't on backup. "
+                "Switch back by the card, ten minutes after the grid is steady.",
             )
         )
     return sorted(
@@ -103,13 +103,13 @@ def acts(
 def _of_engine(store: StoreOutlook, now: datetime) -> Iterator[NextAct]:
     for begin, end in store.runs:
         if begin > now:
-            yield _start(store, begin, f"Settled to run until {clock_text(end)}.")
+            yield _start(store, begin, f"Planned to run until {clock_text(end)}.")
         if end > now:
             yield NextAct(
                 id=f"stop-{store.source}",
                 at=end,
                 title=f"{store.engine} off",
-                why="Let it cool before it is refuelled; then note the gauge.",
+                why="Let it cool before you refuel it, then note the gauge.",
             )
     if (
         store.output != "off"
@@ -135,9 +135,10 @@ def _of_food(box: WarmingBox) -> NextAct:
         id=f"food-{box.load}",
         at=box.limit_at,
         title=f"Read the thermometer in {box.name}",
-        why=f"By now it may be past its limit. The thermometer decides: perishables over {safe_text()} for two "
-        f"hours are thrown "
-        "away.",
+        why=(
+            "By now the food may be too warm. Trust the thermometer: throw away perishables that "
+            f"were above {safe_text()} for two hours."
+        ),
     )
 
 
@@ -157,7 +158,7 @@ def _of_output(store: StoreOutlook, now: datetime) -> Iterator[NextAct]:
             id=f"bring-back-{store.source}",
             at=at,
             title=f"Bring {store.name} back",
-            why=f"{store.says} {store.how_to_charge} Then switch its output on, and see that what it powers works. "
+            why=f"{store.says} {store.how_to_charge} Then switch on its output, and check that its loads work. "
             "If it goes off again, follow the card “After a low-battery shutdown”.",
         )
     else:
@@ -184,8 +185,8 @@ def _of(store: StoreOutlook, now: datetime) -> Iterator[NextAct]:
             id=f"dark-{store.source}",
             at=early - DARK_AHEAD,
             title=f"{name} may run out soon",
-            why=f"{expected}In 9 of 10 cases it is on until {clock_text(early)}. Finish what must not stop halfway, "
-            "and have a lamp in your hand.",
+            why=f"{expected}In 9 of 10 cases it is on until {clock_text(early)}. Finish anything that must "
+            "not stop halfway, and have a lamp ready.",
         )
     if store.low_at is not None and store.low_at > now:
         yield NextAct(

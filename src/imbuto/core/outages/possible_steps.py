@@ -162,9 +162,9 @@ def _resting(tonight: Tonight, load: Load) -> tuple[str, str]:
             return "turns", f"keeps about {hours_text(min(keeps, 336.0))} with its doors closed"
         if keeps >= tonight.hours:
             return "food", f"keeps no longer than about {hours_text(keeps)}, doors closed; a thermometer inside"
-        return "spoiled", f"past its limit after about {hours_text(keeps)}; what was warm for two hours is thrown away"
+        return "spoiled", f"past its limit after about {hours_text(keeps)}; throw away food that was warm for two hours"
     rank = load.purpose if load.purpose in GIVEN_UP else "house"
-    return rank, f"nothing of it until {clock_text(tonight.until)}"
+    return rank, f"off until {clock_text(tonight.until)}"
 
 
 def _of_engine(tonight: Tonight) -> Iterator[PossibleStep]:

@@ -100,8 +100,8 @@ def how_to_fill(x: Part) -> str:
     how = (
         "Raise its hold above the charge it has, and it fills from the grid by itself"
         if charges_in_step(x)
-        else "Plug its charging cord in"
+        else "Plug in its charging cord"
     )
     return how + (
-        f"; its watts are set {set_where}." if set_where else "; where its watts are set is not looked up yet."
+        f"; its watts are set {set_where}." if set_where else "; no one has looked up where its watts are set."
     )

@@ -52,7 +52,9 @@ def hand_of(x: Part) -> str:
         return able[0]
     told = [p.name for p in people if p.can_switch]
     return (
-        f"{told[0]}, who is not at home: a stand-in with this card" if told else "someone who has practised this card"
+        f"{told[0]}, who isn't at home. Someone else follows this card"
+        if told
+        else "someone who has practiced with this card"
     )
 
 

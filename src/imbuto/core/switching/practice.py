@@ -94,7 +94,10 @@ class Drill:
         state = self.model.settled(now.state | {part: position}, grid=now.grid)
         if any(state.get(a) == x and state.get(b) == y and part in (a, b) for (a, x), (b, y) in self.model.never):
             return Round(
-                now.scene, now.state, list(now.harm), "The slide does not let it: one of the two is on. Never force it."
+                now.scene,
+                now.state,
+                list(now.harm),
+                ("The slide blocks this because one of the two is on. Never force it."),
             )
         after = Round(now.scene, state, list(now.harm))
         dangers = self.model.dangers(state, grid=now.grid)
@@ -128,7 +131,7 @@ class Drill:
                 said = (
                     f"{x.station.name} trips: {number_text(running + called)} VA at once of "
                     f"{number_text(x.station.surge_va)}. Its "
-                    "output is off. Fewer at a time, the heaviest start first."
+                    "output is off. Switch on fewer at a time, the hardest start first."
                 )
                 return Round(after.scene, state, after.harm, said)
         return None

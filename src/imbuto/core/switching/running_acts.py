@@ -35,7 +35,7 @@ def _alike(parts: Sequence[Part]) -> Iterator[str]:
         same = [x for x in parts if x.unit.name == name]
         if len(same) > 1:
             where = ", ".join(f"{x.station.name} {SPOT_WORDS[x.source.spot]}" for x in same)
-            yield f"Write the letters on the stations that are alike: {where}."
+            yield f"Some stations look alike. Write these letters on them: {where}."
 
 
 def _turns(x: Part) -> Iterator[str]:
@@ -100,8 +100,9 @@ def _set_out(x: Part) -> Iterator[str]:
     for array in x.plan.arrays.values():
         if array.source == x.source.id and x.panels[array.panel].portable:
             yield (
-                f"Set {array.name} out by day, {_faces(array.azimuth)} and {array.tilt:.0f}° up from flat. Bring it in "
-                "before a storm; the hours count on it in no storm."
+                f"Set {array.name} out by day, {_faces(array.azimuth)} and {array.tilt:.0f}° up from "
+                "flat. Bring it in before a storm. The hours "
+                "don't count on it in a storm."
             )
 
 
@@ -135,4 +136,4 @@ def _engine(x: Part, parts: Sequence[Part]) -> Iterator[str]:
         f"Fuel at hand: {volume_text(engine.stock_l)}."
     )
     if not by_itself and not any(p.can_switch and p.where == "home" for p in x.home.household.people.values()):
-        yield f"You haven't entered anyone at home who can start {made.name}. The hours count on someone who does."
+        yield f"You haven't entered anyone at home who can start {made.name}. The hours assume that someone does."

@@ -41,7 +41,7 @@ def _out_first(model: Switching, x: Part) -> Iterator[CardStep]:
     ident = f"charger:{x.source.id}"
     if ident in model.parts:
         yield CardStep(
-            f"Pull the charging cord of {x.station.name}.",
+            f"Unplug the charging cord of {x.station.name}.",
             model.parts[ident].where,
             hand_of(x),
             "Its display shows 0 W in.",
@@ -60,12 +60,12 @@ def _plug_in(model: Switching, port: Part) -> Iterator[CardStep]:
             f"With the output of {station.name} off, plug the cord into the inlet and turn it until it seats.",
             model.parts[cord].where,
             hand_of(port),
-            "It does not come out when pulled.",
+            "The plug doesn't come out when you pull it.",
             "No other cord, and none with two plugs.",
             ((f"out:{source.id}", "off"), (cord, source.id)),
         )
     yield CardStep(
-        f"Switch the output of {station.name} on.",
+        f"Switch on the output of {station.name}.",
         model.parts[f"out:{source.id}"].where,
         hand_of(port),
         f"Its display shows {station.leg_volts:g} V out and only its own draw.",
@@ -80,18 +80,18 @@ def _over_interlock(model: Switching, port: Part) -> Iterator[CardStep]:
     above = "main" if device.panel is None else f"feeder:{device.panel}"
     yield from _out_first(model, port)
     yield CardStep(
-        f"Switch {model.parts[above].name[:1].lower()}{model.parts[above].name[1:]} off.",
+        f"Switch off {model.parts[above].name[:1].lower()}{model.parts[above].name[1:]}.",
         model.parts[above].where,
         hand_of(port),
         "The whole panel is without power.",
-        "It stays off until the way back.",
+        "It stays off until you switch back.",
         ((above, "off"),),
     )
     every = [c for c in home.circuits.values() if c.panel == device.panel]
     fed = {f.circuit for f in port.plan.feeds.values()}
     dotted = ", ".join(c.name for c in every if c.id not in fed)
     yield CardStep(
-        "Switch every breaker of the panel off, those with a dot too.",
+        "Switch off every breaker in the panel, also those with a dot.",
         port.home.panel_name(device.panel),
         hand_of(port),
         "Every handle points away from the middle.",
@@ -103,14 +103,14 @@ def _over_interlock(model: Switching, port: Part) -> Iterator[CardStep]:
         "Slide the interlock and switch the source's breaker on.",
         model.parts[f"sb:{device.id}"].where,
         hand_of(port),
-        "The slide holds the main where it is.",
+        "The slide keeps the main off.",
         "Never force the slide.",
         ((f"sb:{device.id}", "on"),),
     )
     for group in together(port, in_order(port, port.plan.feeds.values())):
         moves = tuple((f"b:{f.circuit}", "on") for f in group)
         yield CardStep(
-            f"Switch {names_of(port, group)} on.",
+            f"Switch on {names_of(port, group)}.",
             "the panel",
             hand_of(port),
             meter_rise_text(port, group),
@@ -129,7 +129,7 @@ def _over_levers(model: Switching, port: Part) -> Iterator[CardStep]:
         places = " and ".join(str(f.place) for f in group)
         both = " Both go to OFF first: they share a neutral." if len(group) > 1 else ""
         yield CardStep(
-            f"Lever {places}, {names_of(port, group)}: over OFF to SOURCE.{both}",
+            f"Lever {places}, {names_of(port, group)}: past OFF to SOURCE.{both}",
             port.equipment.name,
             hand_of(port),
             meter_rise_text(port, group),
@@ -145,7 +145,7 @@ def _over_cords(model: Switching, x: Part, port: Part) -> Iterator[CardStep]:
         return
     yield from _out_first(model, x)
     yield CardStep(
-        f"Switch the output of {x.station.name} on.",
+        f"Switch on the output of {x.station.name}.",
         model.parts[f"out:{x.source.id}"].where,
         hand_of(x),
         "Its display shows only its own draw.",
@@ -155,7 +155,7 @@ def _over_cords(model: Switching, x: Part, port: Part) -> Iterator[CardStep]:
     for feed in in_order(port, feeds):
         name = port.target_names[feed.id]
         yield CardStep(
-            f"{name}: its plug out of the wall, into outlet {feed.place} of {x.station.name}.",
+            f"Move the plug of {name} from the wall to outlet {feed.place} of {x.station.name}.",
             model.parts[f"plug:{feed.load}"].where,
             hand_of(x),
             meter_rise_text(port, [feed]),
@@ -172,7 +172,7 @@ def _over_by_itself(model: Switching, port: Part) -> Iterator[CardStep]:
     hands = list(dict.fromkeys(who[c.id] for c in opened))
     if opened:
         yield CardStep(
-            f"Open the breakers of what is left off: {', '.join(c.name for c in opened)}.",
+            f"Switch off the breakers that stay off: {', '.join(c.name for c in opened)}.",
             "the panel",
             ", ".join(hands),
             "Their handles point away from the middle.",
@@ -190,5 +190,5 @@ def _over_by_itself(model: Switching, port: Part) -> Iterator[CardStep]:
         f"Its indicator shows that {port.station.name} powers the house; {key} run."
         if key
         else "Its indicator says so.",
-        "Nothing on it needs a hand.",
+        "You don't have to do anything there.",
     )

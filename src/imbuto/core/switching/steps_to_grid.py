@@ -30,7 +30,7 @@ def steps_to_grid(model: Switching, each: Sequence[Part]) -> Iterator[CardStep]:
         f"Wait until the grid has been there, steady, for {STEADY_MIN} minutes.",
         "",
         "",
-        "A lamp left on an unswitched circuit, the neighbours' windows, or the utility's message tell it.",
+        "Look for a lamp on an unswitched circuit, light in the neighbors' windows, or a message from the utility.",
         "Nothing yet.",
     )
     for y in reversed([y for y in each if not y.waits]):
@@ -49,7 +49,7 @@ def steps_to_grid(model: Switching, each: Sequence[Part]) -> Iterator[CardStep]:
         by_hand = model.rest.get(f"out:{y.source.id}") == "off"
         if ident in model.parts and not y.waits and by_hand:
             yield CardStep(
-                f"Plug the charging cord of {y.station.name} in.",
+                f"Plug in the charging cord of {y.station.name}.",
                 model.parts[ident].where,
                 hand_of(x),
                 "It charges at the watts that are set, and no breaker trips: it is getting ready for the next time.",
@@ -62,7 +62,7 @@ def _closed_again(model: Switching, each: Sequence[Part]) -> Iterator[CardStep]:
     opened = [f"b:{c}" for c in each[0].whole.opened if f"b:{c}" in model.parts]
     if opened:
         yield CardStep(
-            "Close the breakers again that were opened.",
+            "Switch the breakers that you opened back on.",
             "the panel",
             hand_of(each[0]),
             "Their circuits are live.",
@@ -77,7 +77,7 @@ def _unplug(model: Switching, port: Part) -> Iterator[CardStep]:
     waiting = [s.id for s in port.whole.sources.values() if s.after == source.id]
     offs = tuple((f"out:{k}", "off") for k in (source.id, *waiting) if f"out:{k}" in model.parts)
     yield CardStep(
-        f"Switch the output of {station.name} off.",
+        f"Switch off the output of {station.name}.",
         model.parts[f"out:{source.id}"].where,
         hand_of(port),
         "Its display shows 0 W out.",
@@ -87,7 +87,7 @@ def _unplug(model: Switching, port: Part) -> Iterator[CardStep]:
     cord = f"cord:{device.id}"
     if cord in model.parts:
         yield CardStep(
-            "Pull the cord out of the inlet.",
+            "Unplug the cord from the inlet.",
             model.parts[cord].where,
             hand_of(port),
             "Its cover is closed.",
@@ -102,7 +102,7 @@ def _back_levers(model: Switching, port: Part) -> Iterator[CardStep]:
         on = tuple((f"lever:{f.circuit}", "GRID") for f in group)
         places = " and ".join(str(f.place) for f in group)
         yield CardStep(
-            f"Lever {places}, {names_of(port, group)}: over OFF to GRID.",
+            f"Lever {places}, {names_of(port, group)}: past OFF to GRID.",
             port.equipment.name,
             hand_of(port),
             "It runs.",
@@ -118,7 +118,7 @@ def _back_interlock(model: Switching, port: Part) -> Iterator[CardStep]:
     above = "main" if device.panel is None else f"feeder:{device.panel}"
     every = [c for c in port.home.circuits.values() if c.panel == device.panel]
     yield CardStep(
-        "Switch every breaker of the panel off.",
+        "Switch off every breaker in the panel.",
         "the panel",
         hand_of(port),
         "All of it is without power.",
@@ -126,16 +126,16 @@ def _back_interlock(model: Switching, port: Part) -> Iterator[CardStep]:
         tuple((f"b:{c.id}", "off") for c in every),
     )
     yield CardStep(
-        "Switch the source's breaker off and slide the interlock back.",
+        "Switch off the source's breaker and slide the interlock back.",
         model.parts[f"sb:{device.id}"].where,
         hand_of(port),
-        "The main is free.",
+        "The main can move again.",
         "",
         ((f"sb:{device.id}", "off"),),
     )
     yield from _unplug(model, port)
     yield CardStep(
-        f"Switch {model.parts[above].name[:1].lower()}{model.parts[above].name[1:]} on.",
+        f"Switch on {model.parts[above].name[:1].lower()}{model.parts[above].name[1:]}.",
         model.parts[above].where,
         hand_of(port),
         "The panel is live, its circuits not yet.",
@@ -143,7 +143,7 @@ def _back_interlock(model: Switching, port: Part) -> Iterator[CardStep]:
         ((above, "on"),),
     )
     yield CardStep(
-        "Switch the breakers on, one at a time, what starts hard with half a minute between.",
+        "Switch on the breakers one at a time, with half a minute between those that start hard.",
         "the panel",
         hand_of(port),
         "Nothing hums or dims for long.",
@@ -156,7 +156,7 @@ def _back_cords(model: Switching, x: Part, port: Part) -> Iterator[CardStep]:
     feeds = [f for f in port.plan.feeds.values() if f.load]
     for feed in reversed(in_order(port, feeds)):
         yield CardStep(
-            f"{port.target_names[feed.id]}: its plug back into the wall.",
+            f"{port.target_names[feed.id]}: put its plug back into the wall.",
             model.parts[f"plug:{feed.load}"].where,
             hand_of(x),
             "It runs.",
@@ -165,7 +165,7 @@ def _back_cords(model: Switching, x: Part, port: Part) -> Iterator[CardStep]:
         )
     if feeds and not x.by_device:
         yield CardStep(
-            f"Switch the output of {x.station.name} off.",
+            f"Switch off the output of {x.station.name}.",
             model.parts[f"out:{x.source.id}"].where,
             hand_of(x),
             "Its display shows 0 W out.",

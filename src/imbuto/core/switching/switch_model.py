@@ -85,7 +85,7 @@ class Switching:
         found = []
         for one, other in self.never:
             if state.get(one[0]) == one[1] and state.get(other[0]) == other[1]:
-                found.append(f"{self.parts[one[0]].name} and {self.parts[other[0]].name} are never closed together")
+                found.append(f"{self.parts[one[0]].name} and {self.parts[other[0]].name} are never on together")
         groups = self.joined_points(state)
         fed: dict[str, str] = {}
         for group in groups:

@@ -35,8 +35,8 @@ TITLES: dict[Kind, str] = {
 }
 STOPS = (
     "If there is water at the panel, or your hands or the floor are wet, stay away and call an electrician.",
-    "A burning smell, a hum or a hot cover: touch nothing, leave, call the fire brigade.",
-    "A line down outside, or the house hit by something: stay in, call the utility.",
+    "A burning smell, a hum or a hot cover: touch nothing, leave, call the fire department.",
+    "If a line is down outside, or something hit the house, stay inside and call the utility.",
 )
 
 
@@ -122,7 +122,7 @@ def _restart(model: Switching, each: Sequence[Part]) -> Iterator[CardStep]:
         yield CardStep(
             f"{name} has switched itself off at its stop level. First switch off everything it powers.",
             by=hand_of(x),
-            proof="Nothing would start by itself when it comes back.",
+            proof="Nothing starts by itself when the power returns.",
         )
         yield CardStep(_wakes(x), by=hand_of(x), proof=f"{name} shows W in, and its charge rises.")
         if x.station.restart == "by_hand":
@@ -135,7 +135,7 @@ def _restart(model: Switching, each: Sequence[Part]) -> Iterator[CardStep]:
                 f"{100 * x.plan.floor:g} % to 0 %.",
                 by=hand_of(x),
                 proof="It supplies power again.",
-                leave="Never to nothing: drained so, it may not wake by itself.",
+                leave="Never drain it completely, because then it may not wake by itself.",
             )
         for feed in in_order(x, x.plan.feeds.values(), light_first=True):
             start = max((load.start_extra_va for load in loads_of(x, feed)), default=0.0)
@@ -156,7 +156,7 @@ def _wakes(x: Part) -> str:
     if x.plan.arrays:
         ways.append("the sun on its arrays, from the morning on")
     if x.plan.banks:
-        ways.append("its bank, where that holds anything")
+        ways.append("its battery bank, if it has any charge")
     if x.generator is not None:
         ways.append(f"{x.generator.name}, set out and running before you connect it")
     ways.append("the wall, once the grid is back")
@@ -180,16 +180,16 @@ def _low(model: Switching, each: Sequence[Part]) -> Iterator[CardStep]:
         "Heaters and lamps may stay on.",
     )
     broken = (
-        "Half the house bright, half dim: one leg or the neutral is missing."
+        "If half the house is bright and half is dim, one leg or the neutral is missing."
         if home.service.legs > 1
-        else "Lamps much brighter or dimmer than usual: the neutral may be broken."
+        else "If lamps are much brighter or dimmer than usual, the neutral may be broken."
     )
     yield CardStep(
-        f"{broken} Switch the main off and call the utility.",
+        f"{broken} Switch off the main and call the utility.",
         "main panel",
         hand_of(each[0]),
         "Everything is off, so nothing more is damaged.",
-        "Do not switch it on again to try.",
+        "Don't switch it on again as a test.",
     )
     yield CardStep("Then use the card for switching to backup, and leave the main off.", by=hand_of(each[0]))
-    yield CardStep(f"Back only after {STEADY_MIN} minutes of steady light.", by=hand_of(each[0]))
+    yield CardStep(f"Switch back only after {STEADY_MIN} minutes of steady light.", by=hand_of(each[0]))

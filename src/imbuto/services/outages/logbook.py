@@ -303,13 +303,13 @@ def v_name(k: StoreHistory) -> str:
 
 def _says(k: StoreHistory, scale: float, error: float, readings: int) -> str:
     if k.found is None:
-        return "It gave to another store or took from one, so its gauge tells nothing by itself."
+        return "It powered another station or was powered by one, so its gauge alone tells nothing."
     if readings < 2:
         return "Too few readings to learn from: a line every three hours is enough."
     if abs(scale - 1) <= 1.28 * error:
         return f"As planned, as far as {readings} readings tell."
     more = "more" if scale > 1 else "less"
-    why = "what was on besides?" if scale > 1 else "what was off?"
+    why = "What else was on?" if scale > 1 else "What was off?"
     return f"It drew {100 * abs(scale - 1):.0f} % {more} than planned (± {100 * error:.0f}): {why}"
 
 

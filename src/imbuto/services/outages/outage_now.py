@@ -228,18 +228,20 @@ def begin(
     if pair[0] not in documents.plans:
         raise NotFound("plan", pair[0], "this home doesn't have that plan")
     if documents.home.live is not None:
-        raise InvalidValue("outage", documents.home.live.began.isoformat(), "one is on already; end it first")
+        raise InvalidValue(
+            "outage", documents.home.live.began.isoformat(), ("an outage is already running; end it first")
+        )
     plan, at = documents.plans[pair[0]], began or planner.now(documents.home)
     if unproven(plan.stages):
         raise InvalidValue(
             "plan",
             plan.name,
-            "its activation is not proven, so its source does not count; take another plan, or note "
-            "the day it was activated under Papers, Work and permissions",
+            "its activation isn't proven, so its station isn't counted; choose another plan, or "
+            "note the day it was activated under Papers > Work and permits",
         )
     if at > planner.now(documents.home):
         raise InvalidValue(
-            "outage, out since", clock_text(at), "that is still to come; a storm to come is noted under Ready"
+            "outage, out since", clock_text(at), "that time is still to come; note a coming storm under Get ready"
         )
     live = Live(
         began=at,
@@ -372,5 +374,5 @@ def _text(stores: list[StoreLive], live: Live, lasted: str) -> str:
         so_long = f"count on it until {clock_text(s.early_at)}" if s.early_at is not None else "no end in sight"
         lines.append(f"{s.name}: {100 * s.charge:.0f} %, {so_long}.")
     if live.back_by is not None:
-        lines.append(f"They say it is back by {clock_text(live.back_by)}.")
+        lines.append(f"Expected back by {clock_text(live.back_by)}.")
     return " ".join(lines)

@@ -198,16 +198,16 @@ def _output_says(k: StoreHistory) -> str:
     if o.state == "off":
         when = f"since {by}" if by == since else f"since some time between {since} and {by}"
         why = {
-            "empty": " Its charge is down to where it stops.",
-            "no_watts": " Its display showed 0 W, though something that never rests is connected to it.",
+            "empty": " Its charge is down to its stop level.",
+            "no_watts": " Its display showed 0 W, although a load that never switches off is connected to it.",
         }.get(o.reason, "")
-        return f"{name} has been off {when}.{why} Nothing that it powers works until you bring it back."
+        return f"{name} has been off {when}.{why} Its loads are without power until you bring it back."
     if o.reason == "charged":
         return f"{name} was off and has been charged since. Is its output on again? Note “on” or “off”."
     if o.reason == "past":
         return f"{name} has probably stopped by now. Look at its display, and note what it shows, or “off”."
     return (
-        f"{name} showed 0 W at {by}. Is its output still on? Look whether something that it powers works, and note "
+        f"{name} showed 0 W at {by}. Is its output still on? Check whether one of its loads works, and note "
         "“on” or “off”."
     )
 
@@ -229,7 +229,7 @@ def _questions(k: StoreHistory) -> list[LineQuestion]:
         found.append(LineQuestion(note=note.id, says=f"{says} {asks}", instead=doubt.instead))
     for note in k.ahead_of_clock:
         at = _clock(k, hour_noted(k.live, note))
-        says = f"The line of {at} is later than now, so it does not count. Take it back, and note it again."
+        says = f"The line of {at} is later than now, so it isn't counted. Undo it, and note it again."
         found.append(LineQuestion(note=note.id, says=says, instead=None, right=False))
     return found
 

@@ -83,7 +83,7 @@ def reach(planner: Planner, home_id: str, outage_id: str, until: datetime, now: 
     if live is None:
         raise NotFound("outage", "now", "none is on")
     if until <= here or hour_of(live, until) > MAX_SIMULATED_H:
-        raise InvalidValue("reach, until", until.isoformat(), "give a time to come, within 14 days of the beginning")
+        raise InvalidValue("reach, until", until.isoformat(), "choose a later time, within 14 days of the start")
     each = [_store(k, live, here, until) for k in stores_known(planner, home_id, documents, outage_id, here)]
     reached = all(s.reached for s in each)
     return ReachView(until=until, reached=reached, stores=each, advice=[] if reached else _advice(each, until))
@@ -174,7 +174,7 @@ def _gains(k: StoreHistory, step: PossibleStep) -> str:
     assert after.found is not None
     a, b = before.found.dark_h, after.found.dark_h
     if a is None or b is None:
-        return "then no dark is in sight" if a is not None else ""
+        return "then it no longer runs out" if a is not None else ""
     more = b + after.skipped_h - a - before.skipped_h
     return f"{hours_text(more)} more" if more >= 1 / 60 else "a minute at most"
 
@@ -194,7 +194,7 @@ def _short(live: Live, at: datetime | None, until: datetime) -> str:
 def _advice(stores: Sequence[StoreReach], until: datetime) -> list[str]:
     """What else there is where nothing in the house reaches."""
     lines = [
-        f"{s.name}: with everything that is possible it is dark {clock_text(at)}, {s.short}."
+        f"{s.name}: even with every step it runs out {clock_text(at)}, {s.short}."
         for s in stores
         if not s.reached and (at := s.early_at if s.sure else s.dark_at) is not None
     ]

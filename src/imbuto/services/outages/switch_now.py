@@ -84,13 +84,13 @@ def _place(k: StoreHistory, live: Live, items: list[PoweredLoad]) -> PlaceLive:
     if steps is not None and steps > most + max(RIDER_W, RIDER_SHARE * most):
         says = "more than the plan has on this circuit: something else is on it, or its label is wrong"
     elif steps is not None and steps < 0:
-        says = "the other way: something else changed meanwhile, or its label is wrong"
+        says = "the opposite way: something else changed at the same time, or its label is wrong"
     dead = k.output.state == "off"
     if dead:
         says = f"no power while {k.station.name} is off"
     life = [i.load.name for i in items if i.load.purpose == "life"]
     if life and last is not None and not last.on:
-        says = f"{', '.join(life)}: a life depends on it. See that it runs on its own battery or a second supply now"
+        says = f"{', '.join(life)}: a life depends on it. Check now that it runs on its own battery or a second supply"
     equipment = part.equipment_of(feed)
     return PlaceLive(
         feed=feed.id,

@@ -84,12 +84,12 @@ def drill_moved(
     """The round after one move. Raises NotFound, InvalidValue."""
     made = _drill(planner, home_id, plan_id)
     if set(positions) != set(made.model.parts):
-        raise InvalidValue("positions", len(positions), "the plan has changed since the round began; begin again")
+        raise InvalidValue("positions", len(positions), "the plan changed since the round started; start again")
     for ident, position in positions.items():
         if position not in made.model.parts[ident].joins:
             raise InvalidValue(made.model.parts[ident].name, position, "this switch doesn't have that position")
     if part not in made.model.parts:
-        raise NotFound("part", part, "there is nothing of that name to switch")
+        raise NotFound("part", part, "this plan has no switch of that name")
     if to not in made.model.parts[part].joins:
         raise InvalidValue(made.model.parts[part].name, to, "this switch doesn't have that position")
     try:

@@ -263,7 +263,7 @@ def _from_sun(documents: Documents, plan: Plan, x: Part, outage: Outage, trial: 
     best, station = _one(trial, "best"), x.station
     arrays = [a for a in x.plan.own_arrays if a.source == (x.source.id)]
     if best is None or best.second is None:
-        raise InvalidValue("sun, best hour", "", "its watts are wanted, and the hour of the day it began")
+        raise InvalidValue("sun, best hour", "", "enter its watts, and the hour of the day it started")
     steps = grid(best.at.replace(hour=0, minute=0, second=0, microsecond=0), documents.home.site.time_zone, 24)
     there = (steps.hour >= best.second) & (steps.hour < best.second + 1)
     site = documents.home.site
@@ -324,9 +324,7 @@ def _leg_of(x: Part, load: Load) -> str:
 def _from_sharing(documents: Documents, _plan: Plan, x: Part, _outage: Outage, trial: Trial) -> tuple[list[Json], str]:
     one, most = _one(trial, "one"), _one(trial, "most")
     if one is None or most is None or most.value <= 0 or one.value > most.value:
-        raise InvalidValue(
-            "sharing", "", "the watts of the one that gives least, and of the one that gives most, are wanted"
-        )
+        raise InvalidValue("sharing", "", "enter the lowest and the highest watts of any unit")
     units = x.source.units
     share = round(min(max(((units - 1) * one.value + most.value) / (units * most.value), 0.5), 1.0), 3)
     own = documents.home.catalogue.stations.get(x.unit.id)
@@ -338,7 +336,7 @@ def _from_sharing(documents: Documents, _plan: Plan, x: Part, _outage: Outage, t
             "and enter the share there",
         )
     ops = [{"doc": "home", "op": "replace", "path": f"/catalogue/stations/{own.id}/parallel_share", "value": share}]
-    return ops, f"They carry {100 * share:.0f} % of their sum before the first is full."
+    return ops, f"They supply {100 * share:.0f} % of their sum before the first is full."
 
 
 _TEACHERS = {"rundown": _from_run_down, "day_sun": _from_sun, "starts": _from_starts, "sharing": _from_sharing}

@@ -24,7 +24,7 @@ const KINDS = {
   other: 'other',
 }
 const ROLES = {
-  emergency: 'fire brigade, ambulance',
+  emergency: 'fire department, ambulance',
   utility: 'utility',
   electrician: 'electrician',
   doctor: 'doctor',

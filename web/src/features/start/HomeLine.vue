@@ -24,9 +24,6 @@ const at = computed(() => `/home/${encodeURIComponent(props.id)}`)
       <p v-if="query.isError.value" class="soft">{{ query.error.value?.message }}</p>
       <p v-else-if="!front" class="soft" role="status">Working it out…</p>
       <template v-else>
-        <p v-if="front.live" class="live">
-          <RouterLink :to="`${at}/live?plan=${front.plan}&outage=${front.outage}`">An outage is on</RouterLink>
-        </p>
         <p>
           {{ front.plan_name }} in {{ front.outage_name }}: <b data-figure>{{ front.says }}</b>; {{ front.tested }}
         </p>
@@ -34,6 +31,14 @@ const at = computed(() => `/home/${encodeURIComponent(props.id)}`)
       </template>
     </div>
     <div class="acts">
+      <RouterLink
+        v-if="front"
+        class="btn tiny out"
+        :class="{ strong: front.live }"
+        :to="`${at}/live?plan=${front.plan}&outage=${front.outage}`"
+        :aria-label="`${front.live ? 'An outage is on' : 'Power is out'}: ${name}`"
+        >{{ front.live ? 'An outage is on' : 'Power is out' }}</RouterLink
+      >
       <a
         class="btn tiny"
         :href="`/api/homes/${encodeURIComponent(id)}/export`"
@@ -65,12 +70,23 @@ li {
 p {
   margin: 2px 0;
 }
-.live a {
-  color: var(--dark);
-  font-weight: 700;
-}
 .acts {
   display: flex;
+  flex-wrap: wrap;
   gap: 8px;
+}
+.out {
+  font-weight: 700;
+}
+@media (max-width: 760px) {
+  .out {
+    display: grid;
+    place-items: center;
+    width: 100%;
+    min-height: 48px;
+    font-size: 16px;
+    background: var(--deep);
+    color: var(--on-deep);
+  }
 }
 </style>

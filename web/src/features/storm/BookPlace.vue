@@ -79,7 +79,9 @@ const isOwn = (kind: string) => !['outage', 'test', 'drill'].includes(kind)
           <div v-for="offer in book.learnt" :key="offer.title" class="learnt" data-test="learnt-offer">
             <b>{{ offer.title }}</b>
             <p>Next promise: {{ offer.after }}. Without it: {{ offer.before }}.</p>
-            <el-button class="btn" @click="edit(offer.label, offer.ops as unknown as Op[])">Take this over</el-button>
+            <el-button class="btn" @click="edit(offer.label, offer.ops as unknown as Op[])"
+              >Use this in the plan</el-button
+            >
           </div>
           <p v-if="book.goals.length">
             <b>Outages, {{ book.goals_say }}</b
@@ -139,7 +141,7 @@ const isOwn = (kind: string) => !['outage', 'test', 'drill'].includes(kind)
             What is drawn goes {{ book.load_trend.a_year > 0 ? 'up' : 'down' }} by
             <Fig :text="`${number(Math.abs(book.load_trend.a_year), 1)} %`" /> of the plan a year.
           </p>
-          <p v-if="!book.outcomes.length" class="soft">No outage was lived through with this program yet.</p>
+          <p v-if="!book.outcomes.length" class="soft">No outage has been lived through with Imbuto yet.</p>
         </template>
         <template v-else>
           <nav class="segments" aria-label="Energy by">
@@ -202,7 +204,7 @@ const isOwn = (kind: string) => !['outage', 'test', 'drill'].includes(kind)
         </template>
       </section>
       <section class="scroll beside">
-        <h2 class="third">Write into it</h2>
+        <h2 class="third">Add an entry</h2>
         <NewEntry :now="now" />
         <p v-if="book.open_cases" class="soft">
           {{ book.open_cases }} {{ book.open_cases === 1 ? 'defect is' : 'defects are' }} open.

@@ -74,7 +74,7 @@ const hands = computed(() => {
         </section>
         <p class="soft small">
           Worked out from this plan’s connections. The arithmetic fits; the wiring has not been inspected, and this is
-          not an approval or a permit. Practise it by day, with an electrician's word on the installation.
+          not an approval or a permit. Practice it by day, after an electrician has checked the installation.
         </p>
       </article>
     </template>

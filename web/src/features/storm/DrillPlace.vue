@@ -12,7 +12,7 @@ import StormHead from './StormHead.vue'
 const { state, home, plan, pair } = useSession()
 type Scene = 'over' | 'back'
 const SCENES: [Scene, string][] = [
-  ['over', 'The light goes out'],
+  ['over', 'The power goes out'],
   ['back', 'The grid is back'],
 ]
 const scene = ref<Scene>('over')
@@ -141,14 +141,14 @@ const nameOf = (person: string) => home.value?.household.people[person]?.name ??
         <form v-if="round.won" class="keep" @submit.prevent="keep">
           <template v-if="people.length">
             <label for="drill-who">Who did it?</label>
-            <el-select id="drill-who" v-model="who" placeholder="someone of the house">
+            <el-select id="drill-who" v-model="who" placeholder="someone in the house">
               <el-option v-for="p in people" :key="p.id" :value="p.id" :label="p.name" />
             </el-select>
             <el-button native-type="submit" class="btn strong" :disabled="!who || kept">{{
               kept ? 'Kept' : 'Keep it'
             }}</el-button>
           </template>
-          <p v-else class="soft">Enter who lives here under House, Goals: then it is kept who can do this.</p>
+          <p v-else class="soft">Enter the people under House > Needs and people. Then Imbuto keeps who can do this.</p>
         </form>
         <h2 class="third">To be powered</h2>
         <ul class="targets">

@@ -147,10 +147,8 @@ const lived = computed(() => Object.entries(home.value?.lived ?? {}).reverse())
           :now="now"
         />
       </template>
-      <h2>The grid is there</h2>
-      <p>
-        When it goes out, say so here, at once or some hours late. What {{ plan?.name }} promises is kept as it was.
-      </p>
+      <h2>Is the power out?</h2>
+      <p>Start the outage now, or some hours late. What {{ plan?.name }} promises is kept as it was.</p>
       <BeginOutage :sources="sources" :name-of="nameOf" />
       <p v-if="!sources.length" class="soft">
         This plan has no station yet, so nothing is promised: pick one under Source.
@@ -227,10 +225,10 @@ const lived = computed(() => Object.entries(home.value?.lived ?? {}).reverse())
                 It was charged in between, so all goes by the line of {{ clock(s.since_at) }} and those after it.
               </template>
               <template v-if="s.engine"
-                >A generator to come is not in these hours, until it is taken under <em>Reach the hour</em>.</template
+                >A generator isn’t in these hours until you accept it under <em>Reach the hour</em>.</template
               >
               <template v-if="s.alone && !s.notes && !s.streamed"
-                >No gauge was noted yet: this is the plan's word alone.</template
+                >No gauge was noted yet, so this is only the plan’s estimate.</template
               >
             </p>
           </article>

@@ -26,7 +26,7 @@ const busy = ref(false)
 const form = reactive({ title: 'Storm', begins: '', ends: '', wind: true, ice: false, heat: false })
 function byHand() {
   if (!form.begins || !form.ends) {
-    problem.value = 'Storm: give from when and until when.'
+    problem.value = 'Enter when the storm starts and ends.'
     return
   }
   const brings = (['wind', 'ice', 'heat'] as const).filter((w) => form[w])
@@ -113,7 +113,9 @@ watch(
     <p v-if="query.isError.value" role="alert">{{ query.error.value?.message }}</p>
     <section v-if="!alert" class="none">
       <h2>No storm is noted</h2>
-      <p>An alert begins the list: what to fill, until when, and who does what. Nothing is asked of the network.</p>
+      <p>
+        An alert starts the list: what to charge, by when, and who does what. Imbuto doesn’t use the network for this.
+      </p>
       <form class="form" novalidate @submit.prevent="byHand">
         <label for="r-title">What</label><el-input id="r-title" v-model="form.title" maxlength="80" />
         <label for="r-from">From</label>
@@ -232,7 +234,7 @@ watch(
         </section>
       </div>
     </template>
-    <p v-else class="soft" role="status">Working out what is to be done…</p>
+    <p v-else class="soft" role="status">Working out what to do…</p>
   </div>
 </template>
 

@@ -198,7 +198,7 @@ const refill = (more: object) => ({
   full_at: '2026-11-24T23:00:00',
   amps: '12.5 A of Garage’s 20 A breaker',
   fits: true,
-  how: 'Plug its charging cord in.',
+  how: 'Plug in its charging cord.',
   confirmed: '',
   now_h: '5 h',
   ...more,

@@ -11,7 +11,7 @@ from imbuto.core.plan.system import Part
 
 FULL_WITHIN = 0.15  # of the expected time and watts of a full charge; planning default
 EQUAL_WITHIN = 2.0  # points of charge between what is joined; common practice of makers
-OFF = "Outputs off while anything is plugged in or out."
+OFF = "Keep outputs off while you plug anything in or out."
 
 
 def commissioning_procedures(each: Sequence[Part]) -> Iterator[Procedure]:
@@ -28,13 +28,13 @@ def _of_source(x: Part, at: str) -> Iterator[Procedure]:
         id=f"received{at}",
         order=1,
         title=f"{name}: received",
-        why="Damage is a claim only while it is new.",
-        cautions=("A dent, a smell or a rattle: do not switch it on, and tell the seller.",),
-        ends="Boxes and straps are kept until all tests are done.",
+        why="You can claim damage only while the station is new.",
+        cautions=("If there is a dent, a smell or a rattle, don't switch it on. Tell the seller.",),
+        ends="Keep boxes and straps until all tests are done.",
         lines=(
             TestLine(
                 id="whole",
-                what="Undamaged, and everything of the list is there",
+                what="Undamaged, and every part on the list is there",
                 fails="Photograph it, and tell the seller today.",
             ),
             TestLine(
@@ -53,7 +53,7 @@ def _of_source(x: Part, at: str) -> Iterator[Procedure]:
         lines=(
             TestLine(
                 id="alike",
-                what="Every part shows the same, and the newest",
+                what="Every part shows the same, newest version",
                 fails="Charge them to the same level before you connect them.",
             ),
         ),
@@ -62,17 +62,17 @@ def _of_source(x: Part, at: str) -> Iterator[Procedure]:
         yield Procedure(
             id=f"equal{at}",
             order=3,
-            title=f"{name}: equal charge before joining",
+            title=f"{name}: equal charge before connecting",
             why="Current flows from the fuller unit into the emptier one, as fast as the link allows.",
             cautions=(OFF,),
             lines=(
                 TestLine(
                     id="gap",
-                    what="Charge of the highest less the lowest",
+                    what="Highest charge minus the lowest",
                     unit="%",
                     expected=0,
                     within=EQUAL_WITHIN,
-                    fails="Charge each alone until they are level, and only then join them.",
+                    fails="Charge each one alone until they are level. Only then connect them.",
                 ),
             ),
         )
@@ -86,7 +86,7 @@ def _set_up(x: Part, at: str) -> Iterator[Procedure]:
         id=f"settings{at}",
         order=6,
         title=f"{name}: settings read back",
-        why="A setting that was thought active is the commonest fault found in an outage.",
+        why="The most common fault found in an outage is a setting that someone thought was active.",
         lines=tuple(_settings(x)),
         ends="Read once more after the first outage test.",
     )
@@ -95,10 +95,14 @@ def _set_up(x: Part, at: str) -> Iterator[Procedure]:
             id=f"plugging{at}",
             order=7,
             title=f"{name}: outputs off while plugging",
-            why="A cord goes in cold.",
+            why="Plug in cords with the output off.",
             cautions=(OFF,),
             lines=(
-                TestLine(id="cold", what="Every cord plugged in with the output off, then on", fails="Do it again so."),
+                TestLine(
+                    id="cold",
+                    what=("Every cord plugged in with the output off, then on"),
+                    fails="Repeat it with the output off.",
+                ),
             ),
         )
 
@@ -112,9 +116,9 @@ def _full_charge(x: Part, at: str) -> Iterator[Procedure]:
             id=f"full_charge{at}",
             order=4,
             title=f"{name}: a full charge, timed",
-            why="It shows the charger, the taper, the fans, and sets the gauge.",
+            why="This tests the charger and the fans, and resets the gauge.",
             cautions=("Stay near it the first time; nothing on it or before its fans.",),
-            stop="A smell, or a plug too hot to hold: pull it.",
+            stop="If there is a smell, or a plug is too hot to hold, unplug it.",
             lines=(
                 TestLine(id="from", what="Charge at the start", unit="%", expected=from_charge, within=10),
                 TestLine(
@@ -131,7 +135,7 @@ def _full_charge(x: Part, at: str) -> Iterator[Procedure]:
                     unit="h",
                     expected=hours,
                     within=FULL_WITHIN * hours,
-                    fails="Less capacity than the label, or a slower charge: do the run-down.",
+                    fails="If it has less capacity than its label or charges slower, do the run-down test.",
                 ),
                 TestLine(id="fans", what="Fans heard, and quiet again after"),
             ),
@@ -155,18 +159,18 @@ def _settings(x: Part) -> Iterator[TestLine]:
             unit="W",
             expected=x.source.charge_w,
             within=1,
-            fails="Its circuit may not carry more.",
+            fails="Its circuit isn't rated for more.",
         )
     if station.auto_off_below_w:
         yield TestLine(
             id="auto_off",
-            what="Switching its output off by itself is off",
-            fails="A small load at night will not hold it on.",
+            what="Auto-off is turned off",
+            fails="A small load at night won't keep it on.",
         )
     if any(e.automatic for e in x.by_device.values()):
         yield TestLine(
             id="transfer",
-            what="It takes over by itself, and its hold is as planned",
+            what="It takes over by itself, and the share kept for outages is as planned",
             fails="Without this, it never switches to backup.",
         )
 
@@ -182,7 +186,7 @@ def _of_gear(each: Sequence[Part]) -> Iterator[Procedure]:
             who="qualified",
             why="Legs that are crossed between source and panel put 240 V on what shares a neutral; a sensor "
             "the wrong way round "
-            "charges when it should give.",
+            "makes the station charge when it should supply.",
             cautions=("Inside the panel: only the licensed electrician. You hold the paper.",),
             lines=(
                 TestLine(
@@ -196,7 +200,7 @@ def _of_gear(each: Sequence[Part]) -> Iterator[Procedure]:
                             id="sensors",
                             what="Each sensor on its own leg, its arrow as its manual says. With a known load on one "
                             "leg at a time, the display shows that load, as a draw, on that leg",
-                            fails="The electrician turns or swaps it, and tries again.",
+                            fails="Have the electrician turn or swap it and test again.",
                         ),
                     )
                     if any(e.automatic for e in gear.values())
@@ -216,8 +220,8 @@ def _one_circuit(each: Sequence[Part]) -> Iterator[Procedure]:
             id="one_circuit",
             order=8,
             title="One circuit first",
-            why="A fault shows on the least that can be lost.",
-            cautions=("By the card, over and back.",),
+            why="Test with the circuit that matters least, in case of a fault.",
+            cautions=("By the card, to backup and back.",),
             lines=(
                 TestLine(
                     id="over",
@@ -246,7 +250,11 @@ def _proven(each: Sequence[Part]) -> Iterator[Procedure]:
             title=f"{x.station.name}: activation proven",
             why=f"So far this is only promised: {x.station.promised}. It isn't counted until someone has seen it work.",
             lines=(
-                TestLine(id="works", what="It does what was promised, seen here", fails="Leave it out of every plan."),
+                TestLine(
+                    id="works",
+                    what="It does what the manufacturer promises, seen here",
+                    fails="Leave it out of every plan.",
+                ),
             ),
         )
     watts = sum(float(f.watts(TYPICAL_DAYS).mean()) for x in each for f in x.fed if not f.assumed)

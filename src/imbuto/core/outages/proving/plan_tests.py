@@ -27,7 +27,7 @@ COOKS_FROM_W = 300.0  # what is used for a while at this or more may be a cooker
 DAY_WITHIN = 10.0  # points of charge a day on battery may differ by; planning default
 SHARE_WITHIN = 10.0  # percent of the sum that units may differ by; planning default
 SECOND = "Medical gear is on a proven second supply before anything is switched."
-OWN_LIGHT = "A lamp in hand; what must not blink is off or on its own supply."
+OWN_LIGHT = "Have a lamp in hand. Loads that must not lose power are off or on their own supply."
 
 
 def procedures(each: Sequence[Part], runs: Mapping[str, tuple[Run, Run | None]]) -> list[Procedure]:
@@ -71,17 +71,17 @@ def _transfer(own: Sequence[Part]) -> Iterator[Procedure]:
     yield Procedure(
         id="transfer",
         title="An outage, and the way back",
-        why="Both directions are timed while a fault can still be mended.",
+        why="Time both directions while you can still fix a fault.",
         cautions=_cautions(own),
         stop="Anything that smells, hums or trips: back to the grid by the card.",
         lines=(
             TestLine(
                 id="over",
-                what=f"Over to the source, {where}: seconds until the first circuit is on",
+                what=f"Switching to backup, {where}: seconds until the first circuit is on",
                 unit="s",
                 expected=max(times) / 1000 if times else None,
                 within=2.0 if times else 0.0,
-                fails="It did not take over: see its settings, and the card.",
+                fails="If it didn't switch to backup, check its settings and the card.",
             ),
             TestLine(id="all", what="Minutes until everything is on", unit="min"),
             TestLine(id="back", what="Minutes for the way back, after ten of steady grid", unit="min"),
@@ -89,7 +89,7 @@ def _transfer(own: Sequence[Part]) -> Iterator[Procedure]:
                 id="charges",
                 what="Watts in, once back",
                 unit="W",
-                fails="It does not fill again: the charger is out, or its hold is below.",
+                fails="If it doesn't charge, the charger is off or the share kept for outages is lower.",
             ),
         ),
     )
@@ -120,7 +120,7 @@ def _appliance(item: PoweredLoad) -> TestLine:
     return TestLine(
         id=load.id,
         what=f"{room}{load.name} works{proof}",
-        fails="Its breaker, place or cord; or it is on another circuit than thought.",
+        fails="Check its breaker, switch slot and cord. It may be on a different circuit.",
     )
 
 
@@ -136,11 +136,11 @@ def _flicker(own: Sequence[Part]) -> Iterator[Procedure]:
             TestLine(
                 id="lamps",
                 what="Lamps stay steady while the heaviest motor starts",
-                fails="Move the lamps off its leg, or start it with less on.",
+                fails="Move the lamps to the other leg, or start the motor with fewer loads on.",
             ),
             TestLine(
                 id="computer",
-                what="A computer without a battery goes on through the transfer",
+                what="A computer without a battery keeps running through the switch",
                 fails="The computer needs its own battery supply to bridge the gap.",
             ),
         ),
@@ -191,7 +191,7 @@ def _limit(x: Part, at: str) -> Iterator[Procedure]:
                     unit="W",
                     expected=NEAR_LIMIT * amps * volts,
                     within=0.25 * amps * volts,
-                    fails="It stopped before what its label says: a defect, with its firmware.",
+                    fails="If it stopped before the level on its label, note a defect with its firmware version.",
                 )
                 for leg in legs
             ),
@@ -226,7 +226,7 @@ def _starts(x: Part, at: str) -> Iterator[Procedure]:
                         id=load.id,
                         what=f"{load.name} starts and holds three times, with everything else on",
                         second="%",
-                        fails="It trips: fewer things on, a soft starter, or it leaves the plan.",
+                        fails="If it trips, run fewer loads, ask about a soft starter, or take it out of the plan.",
                     )
                     for load in sorted(hard.values(), key=lambda load: -load.start_extra_va)
                 ),
@@ -292,7 +292,7 @@ def _days(x: Part, at: str, runs: Mapping[str, tuple[Run, Run | None]]) -> Itera
                     what="Mean watts in over the best hour, with the battery not full",
                     unit="W",
                     second="h",
-                    fails="Shade, dirt, or a clipped input.",
+                    fails="Look for shade, dirt, or an input at its limit.",
                 ),
             ),
             teaches="the sun's factor, in place of the planning default of 0.86",
@@ -301,7 +301,7 @@ def _days(x: Part, at: str, runs: Mapping[str, tuple[Run, Run | None]]) -> Itera
 
 def _day_lines(run: Run, *moments: tuple[int, str]) -> Iterator[TestLine]:
     """Charges to expect; from where the test is stopped on, the hour at which that is."""
-    more = "More is drawn than planned: the run-down and a plug-in meter say where."
+    more = "If more is drawn than planned, use the run-down test and a plug-in meter to find out where."
     stop = max(STOP_CHARGE, run.store.floor if run.store.floor < 1 else 0.0)
     for hour, words in moments:
         i = min(round(hour / run.steps.step_h), len(run.charge) - 1)
@@ -360,11 +360,11 @@ def _engine(x: Part, at: str) -> Iterator[Procedure]:
         ),
         stop="The alarm, a surging engine, or a hot cord.",
         lines=(
-            TestLine(id="starts", what="It starts", fails="Fuel, oil, choke; then who mends it."),
+            TestLine(id="starts", what="It starts", fails="Check fuel, oil and choke. Then call for repair."),
             TestLine(
                 id="takes",
-                what="The station takes it while it supplies",
-                fails="Its charging watts down; else it is charged with its output off.",
+                what="The station charges from it while it supplies power",
+                fails="Lower its charging watts, or charge it with its output off.",
             ),
             TestLine(
                 id="watts",
@@ -372,7 +372,7 @@ def _engine(x: Part, at: str) -> Iterator[Procedure]:
                 unit="W",
                 expected=motor.charger_w,
                 within=0.25 * motor.charger_w,
-                fails="A limit is set on it, or the engine is too small.",
+                fails="A limit is set, or the generator is too small.",
             ),
             TestLine(id="hour", what="Hours until its tank is half empty, at this load", unit="h"),
         ),
@@ -395,7 +395,7 @@ def _sharing(x: Part, at: str) -> Iterator[Procedure]:
                 ),
                 TestLine(
                     id="apart",
-                    what="Their charges, apart",
+                    what="Difference of their charges",
                     unit="%",
                     expected=0,
                     within=SHARE_WITHIN,
@@ -417,7 +417,7 @@ def _no_export(own: Sequence[Part]) -> Iterator[Procedure]:
                 TestLine(
                     id="still",
                     what="The utility's meter shows no export with a full battery and few loads on",
-                    fails="Off, until it is put right.",
+                    fails="Switch it off until this is fixed.",
                 ),
             ),
         )
@@ -430,11 +430,13 @@ def _position(own: Sequence[Part]) -> Iterator[Procedure]:
         yield Procedure(
             id="position",
             title="A trial position",
-            why=f"Holes are drilled once.{told}",
+            why=f"Holes are only drilled once, so try the position first.{told}",
             lines=(
                 TestLine(id="cord", what="The cord reaches without strain, and no door shuts on it"),
                 TestLine(id="air", what="Air before and behind its fans, a hand wide at the least"),
-                TestLine(id="noise", what="Its noise at night is bearable", fails="Another room, or slower charging."),
+                TestLine(
+                    id="noise", what="Its noise at night is bearable", fails="Try another room, or slower charging."
+                ),
                 TestLine(id="cold", what="Lowest temperature there", unit="°C"),
             ),
         )

@@ -95,7 +95,7 @@ def suns_factor(measured_w: float, expected_w: float, most_w: float) -> float:
         raise InvalidValue("sun, best hour", measured_w, "the array gets no sun in that hour")
     if measured_w >= 0.97 * most_w:
         raise InvalidValue(
-            "sun, best hour", measured_w, "its input takes no more, so the hour says nothing about the panels"
+            "sun, best hour", measured_w, "its input was at its limit, so the hour tells nothing about the panels"
         )
     found = measured_w / expected_w
     if not 0.3 <= found <= 1.2:

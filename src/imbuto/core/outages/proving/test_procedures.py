@@ -8,7 +8,7 @@ from typing import Literal
 Who = Literal["own", "helper", "qualified"]
 Unit = Literal["yes", "W", "%", "s", "min", "h", "°C", "A", "VA"]
 WHO: dict[Who, str] = {
-    "own": "anyone who has practised the card",
+    "own": "anyone who has practiced with the card",
     "helper": "two people",
     "qualified": "a licensed electrician",
 }

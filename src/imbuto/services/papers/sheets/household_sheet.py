@@ -42,7 +42,7 @@ def household(a: SheetRequest) -> Sheet:
             (
                 Bullets(
                     tuple(
-                        f"{p.name}: {'switches over, by the card' if p.can_switch else 'stays away from the panel'}"
+                        f"{p.name}: {'switches to backup by the card' if p.can_switch else 'stays away from the panel'}"
                         for p in people
                     )
                     or ("No one is entered yet. Decide who switches, and who does it if that person is away.",)
@@ -109,7 +109,7 @@ def _cold(a: SheetRequest) -> list[Load]:
 KIND = SheetKind(
     "household",
     "Household sheet",
-    "What works, what does not, who does what",
+    "What works, what doesn't, who does what",
     "everyone in the house",
     household,
     lambda a: [*lacks_station(a), *([] if a.documents.home.household.people else ["the people (Goals)"])],

@@ -21,7 +21,7 @@ from imbuto.services.papers.sheet_request import SheetKind, SheetRequest, lacks_
 
 BLANK = "________________"
 CALLS: dict[ContactRole, str] = {
-    "emergency": "Fire brigade, ambulance",
+    "emergency": "Fire department, ambulance",
     "utility": "Utility",
     "electrician": "Electrician",
     "doctor": "Doctor",
@@ -95,7 +95,7 @@ def through_the_day(a: SheetRequest) -> list[SheetPart]:
     if not rows:
         return []
     off = {name: None for v, _ in each for name in first_off(v.part)[:2]}
-    less = f"Less than that: switch off {', then '.join(off)}." if off else "Less than that: look what else is on."
+    less = f"Less than that: switch off {', then '.join(off)}." if off else "If it is lower, check what else is on."
     table = TableRows(("after", "station", "shows about", "not less than", "read"), rows)
     return [SheetPart("Through the day", (table, Paragraph(less)), spare=True)]
 
@@ -227,7 +227,7 @@ def _no_hands(a: SheetRequest) -> list[str]:
 KIND = SheetKind(
     "run-card",
     "Run card",
-    "Taped to the panel: going over, coming back, low",
+    "Taped to the panel: to backup, back to the grid, low battery",
     "the person who switches",
     run_card,
     lambda a: [*lacks_station(a), *_no_hands(a)],

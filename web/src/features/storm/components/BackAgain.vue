@@ -9,7 +9,7 @@ defineProps<{ back: NonNullable<LiveView['back']> }>()
 
 <template>
   <section>
-    <h2 class="third">Fill again, at once</h2>
+    <h2 class="third">Charge again right away</h2>
     <article v-for="s in back.stores" :key="s.source">
       <p>
         <b>{{ s.name }}</b> <Fig :text="percent(s.charge)" /> at {{ clock(s.read_at) }}.
@@ -22,10 +22,10 @@ defineProps<{ back: NonNullable<LiveView['back']> }>()
           >.
         </template>
       </p>
-      <p v-if="s.charge < 1 && !s.fits" role="alert">Its circuit does not carry that for hours.</p>
+      <p v-if="s.charge < 1 && !s.fits" role="alert">Its circuit isn’t rated for that over hours.</p>
       <p v-if="s.confirmed && s.charge < 1">It charges: {{ s.confirmed }}.</p>
       <p v-else-if="s.charge < 1">
-        <b>Not seen to charge yet.</b> Note its gauge, with the watts in: “{{ Math.round(100 * s.charge) }} % in
+        <b>Charging isn’t confirmed yet.</b> Note its gauge, with the watts in: “{{ Math.round(100 * s.charge) }} % in
         {{ number(s.watts || 1000) }} W”.
       </p>
       <p v-if="s.now_h && s.charge < 1" class="soft">

@@ -67,7 +67,7 @@ async function out() {
       placeholder="just now"
       value-format="YYYY-MM-DDTHH:mm:ss"
     />
-    <label for="l-back">Said to be back by</label>
+    <label for="l-back">Expected back by</label>
     <el-date-picker
       id="l-back"
       v-model="form.back"

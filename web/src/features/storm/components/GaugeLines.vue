@@ -78,13 +78,13 @@ function drop(id: string) {
         <el-button v-if="q.right" class="btn small" @click="keep(q.note)">
           {{ q.instead != null ? 'No, it is right' : 'Yes, it is right' }}
         </el-button>
-        <el-button class="link small" @click="drop(q.note)">Take the line back</el-button>
+        <el-button class="link small" @click="drop(q.note)">Undo the line</el-button>
       </span>
     </li>
   </ul>
   <ul>
     <li v-for="p in pending" :key="p.id" class="soft">
-      <b>{{ clock(p.at) }}</b> {{ p.text }} · waits here until the server answers
+      <b>{{ clock(p.at) }}</b> {{ p.text }} · waits here until the server responds
     </li>
     <li v-for="n in lines" :key="n.id">
       <b>{{ clock(n.at) }}</b>

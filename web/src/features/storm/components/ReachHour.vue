@@ -94,7 +94,7 @@ function end(t: (typeof taken.value)[number]) {
     />
   </div>
   <p v-if="query.isError.value && asked" role="alert">{{ query.error.value?.message }}</p>
-  <p v-else-if="query.isFetching.value && !view" role="status" class="soft">Weighing what is possible…</p>
+  <p v-else-if="query.isFetching.value && !view" role="status" class="soft">Comparing the possible steps…</p>
   <div v-else-if="view && asked" aria-live="polite" :aria-busy="query.isFetching.value">
     <article v-for="s in view.stores" :key="s.source" class="store">
       <p v-if="s.already">
@@ -108,7 +108,7 @@ function end(t: (typeof taken.value)[number]) {
             }}<template v-if="s.early_at">, 9 in 10 not before {{ clock(s.early_at) }}</template
             >.</template
           >
-          <template v-if="s.sure"> A life depends on it, so the 9 in 10 counts.</template>
+          <template v-if="s.sure"> A life depends on it, so the 9-in-10 time counts.</template>
         </p>
         <ul>
           <li v-for="x in s.steps" :key="x.taken.id">
@@ -141,7 +141,7 @@ function end(t: (typeof taken.value)[number]) {
     <p v-for="a in view.advice" :key="a" class="advice">{{ a }}</p>
   </div>
   <p v-else class="soft">
-    Name an hour; what would have to rest until then is worked out, and nothing is done before you take it.
+    Enter an hour. Imbuto works out what to switch off until then. Nothing changes until you accept it.
   </p>
   <template v-if="taken.length">
     <h2 class="third">Taken</h2>

@@ -68,12 +68,7 @@ const choices = computed(() => props.sources.filter((s) => plan.value?.sources[s
         This replaces a station that reports its display: made up, with a capacity, an own draw and loads that differ
         from label and plan. While it is there, this home goes by its clock.
       </p>
-      <el-select
-        v-if="choices.length > 1"
-        v-model="whose"
-        aria-label="In whose place"
-        :placeholder="nameOf(choices[0]!.id)"
-      >
+      <el-select v-if="choices.length > 1" v-model="whose" aria-label="Replaces" :placeholder="nameOf(choices[0]!.id)">
         <el-option v-for="s in choices" :key="s.id" :value="s.id" :label="nameOf(s.id)" />
       </el-select>
       <el-button class="btn" :disabled="busy || !choices.length" @click="ask({ source: whose || choices[0]!.id })">
