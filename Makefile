@@ -6,7 +6,7 @@ export PIP_DISABLE_PIP_VERSION_CHECK = 1
 # Some environments forbid compiled modules to be kept: then each of the hundreds of starts in the tests compiles all again.
 export PYTHONDONTWRITEBYTECODE =
 APT = $$( [ "$$(id -u)" = 0 ] || echo sudo ) apt-get
-WEB_SOURCES := $(shell find web/src web/public -type f 2>/dev/null) web/index.html web/vite.config.ts web/package-lock.json
+WEB_SOURCES := $(shell find web/src web/public -type f 2>/dev/null) web/index.html web/vite.config.ts web/package-lock.json $(wildcard docs/guide/*.md)
 
 .PHONY: help demo dev build test long lint types map defaults shots bench mutate wheel clean hardness sentences
 help:

@@ -177,6 +177,18 @@ def test_the_first_two_minutes(page: Page, server: str, bar: Bar):
     expect(page.get_by_text("Meter next")).to_be_visible()
 
 
+def test_help_opens_the_guide_at_the_page_of_the_place_and_an_address_that_is_wrong_says_so(page: Page, house: str):
+    go(page, f"{house}/sun?plan=removed&outage=november-windstorm")
+    expect(page.get_by_role("alert")).to_contain_text("This home has no plan “removed”. You see “")
+    page.keyboard.press("F1")
+    guide = page.get_by_role("dialog", name="Guide")
+    expect(guide.get_by_role("heading", level=1)).to_have_text(re.compile("Sun|Solar"))
+    guide.get_by_role("button", name="Outages", exact=True).click()
+    expect(guide.get_by_role("heading", level=1)).to_have_text(re.compile("[Oo]utage|[Ss]torm"))
+    page.keyboard.press("Escape")
+    expect(guide).to_be_hidden()
+
+
 def test_a_bad_plan_file_is_told_on_the_first_page(page: Page, server: str, tmp_path):
     page.goto(server)
     bad = tmp_path / "bad.json"

@@ -10,6 +10,7 @@ import ConflictDialog from './ConflictDialog.vue'
 import FunnelRail from './FunnelRail.vue'
 import NoticeStrip from '@/app/bar/NoticeStrip.vue'
 import { PLACES, TITLES } from './router'
+import HelpPanel from './HelpPanel.vue'
 import ShortcutSheet from './ShortcutSheet.vue'
 import OutageFoot from '@/app/bar/OutageFoot.vue'
 import VerdictBar from '@/app/bar/VerdictBar.vue'
@@ -18,8 +19,11 @@ const route = useRoute()
 const router = useRouter()
 const { state, home, plan, outage, pair } = useSession()
 const sheet = ref(false)
+const help = ref(false)
+const desk = ref<HTMLElement>()
 const inHome = computed(() => typeof route.params.home === 'string')
 const missing = ref('')
+const astray = ref('')
 /** On a phone in an outage the page is what is on now, and its foot the places that matter then. */
 const small = useMediaQuery('(max-width: 760px)')
 const inOutage = computed(() => small.value && !!home.value?.live)
@@ -27,10 +31,12 @@ const inOutage = computed(() => small.value && !!home.value?.live)
 watch(
   () => route.params.home,
   async (home) => {
-    missing.value = ''
+    missing.value = astray.value = ''
     if (typeof home !== 'string') return
+    const asked = [one(route.query.plan), one(route.query.outage)] as const
     try {
-      await open(home, one(route.query.plan), one(route.query.outage))
+      await open(home, ...asked)
+      notThere(...asked)
     } catch (error) {
       if (route.params.home !== home) return // Another home was opened meanwhile.
       missing.value = error instanceof Error ? error.message : String(error)
@@ -38,6 +44,15 @@ watch(
   },
   { immediate: true },
 )
+
+/** An address may name a plan or an outage that was removed: say so, and which is shown instead. */
+function notThere(askedPlan?: string, askedOutage?: string) {
+  const said = [
+    askedPlan && askedPlan !== pair.value.plan ? `This home has no plan “${askedPlan}”.` : '',
+    askedOutage && askedOutage !== pair.value.outage ? `This home has no outage “${askedOutage}”.` : '',
+  ].filter(Boolean)
+  if (said.length) astray.value = `${said.join(' ')} You see “${plan.value?.name}” in “${outage.value?.name}” instead.`
+}
 
 function one(value: unknown): string | undefined {
   return typeof value === 'string' ? value : undefined
@@ -83,6 +98,7 @@ useShortcuts([
   { keys: '>', what: 'next plan', run: () => void stepPlan(1) },
   { keys: 'Ctrl+z', what: 'undo', run: () => void undo() },
   { keys: 'Ctrl+Shift+z', what: 'redo', run: () => void redo() },
+  { keys: 'F1', what: 'help', run: () => (help.value = !help.value) },
   { keys: '?', what: 'this sheet', run: () => (sheet.value = !sheet.value) },
 ])
 
@@ -92,10 +108,19 @@ onUnmounted(() => window.removeEventListener('keydown', handleKey))
 
 <template>
   <p v-if="gettingReady" class="getting-ready" role="status">{{ gettingReady }}</p>
+  <a v-if="inHome" class="skip" href="#desk" @click.prevent="desk?.focus()">Skip to the page</a>
   <div v-if="inHome" class="shell" :class="{ bare: route.meta.bare }">
-    <FunnelRail v-if="!route.meta.bare && !(inOutage && route.name === 'live')" class="rail" @sheet="sheet = true" />
-    <main class="desk">
+    <FunnelRail
+      v-if="!route.meta.bare && !(inOutage && route.name === 'live')"
+      class="rail"
+      @sheet="sheet = true"
+      @help="help = true"
+    />
+    <main id="desk" ref="desk" class="desk" tabindex="-1">
       <NoticeStrip />
+      <p v-if="astray" class="astray" role="alert">
+        {{ astray }} <el-button class="link" @click="astray = ''">Close</el-button>
+      </p>
       <div v-if="missing" class="place">
         <h1>Not here</h1>
         <p>{{ missing }}</p>
@@ -113,9 +138,32 @@ onUnmounted(() => window.removeEventListener('keydown', handleKey))
   </div>
   <RouterView v-else />
   <ShortcutSheet v-model="sheet" />
+  <HelpPanel v-model="help" />
 </template>
 
 <style scoped>
+.skip {
+  position: fixed;
+  z-index: 3000;
+  top: -60px;
+  left: 8px;
+  padding: 10px 16px;
+  border-radius: 0 0 8px 8px;
+  background: var(--sheet);
+  color: var(--ink);
+}
+.skip:focus {
+  top: 0;
+}
+.desk:focus {
+  outline: none;
+}
+.astray {
+  margin: 0;
+  padding: 8px 18px;
+  border-left: 6px solid var(--dark);
+  background: var(--sheet);
+}
 .getting-ready {
   position: fixed;
   z-index: 3000;

@@ -7,7 +7,7 @@ import { useRailFigures } from './railFigures'
 import { PAGES_OF } from './router'
 import TurnBack from '@/app/bar/TurnBack.vue'
 
-defineEmits<{ sheet: [] }>()
+defineEmits<{ sheet: []; help: [] }>()
 const route = useRoute()
 const bands = useRailFigures()
 const isHere = (place: string) => (PAGES_OF[place] ?? [place]).includes(String(route.name))
@@ -80,7 +80,7 @@ watch(
         >
       </div>
     </div>
-    <TurnBack class="foot" @sheet="$emit('sheet')" />
+    <TurnBack class="foot" @sheet="$emit('sheet')" @help="$emit('help')" />
   </nav>
 </template>
 

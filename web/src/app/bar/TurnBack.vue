@@ -4,7 +4,7 @@ import { redo, undo, useSession } from '@/shared/session/session'
 import { setTheme, theme } from '@/shared/theme'
 
 /** What can be taken back, and by which light it is read. */
-defineEmits<{ sheet: [] }>()
+defineEmits<{ sheet: []; help: [] }>()
 const { state, waiting } = useSession()
 const busy = computed(() => waiting.value.length > 0)
 </script>
@@ -21,6 +21,7 @@ const busy = computed(() => waiting.value.length > 0)
       <el-button class="plain" @click="setTheme(theme === 'lamp' ? 'paper' : 'lamp')">
         {{ theme === 'lamp' ? 'Paper' : 'Lamp' }}
       </el-button>
+      <el-button class="plain" @click="$emit('help')">Help</el-button>
       <el-button class="plain keys" @click="$emit('sheet')">Keys <kbd>?</kbd></el-button>
     </div>
   </div>

@@ -209,14 +209,14 @@ const back = (more: object) =>
 describe('the grid is back', () => {
   it('asks to see that it charges, and says what a second outage would meet', () => {
     back({})
-    expect(text('article')).toContain('Not seen to charge yet')
+    expect(text('article')).toContain('Charging isn’t confirmed yet')
     expect(text('article')).toContain('“40 % in 1,500 W”')
     expect(text('article')).toContain('about 5 h from what it holds')
   })
   it('says so once it does, and warns where its circuit does not bear it', () => {
     back({ confirmed: '1,480 W into it', fits: false })
     expect(text('article')).toContain('It charges: 1,480 W into it')
-    expect(text('[role=alert]')).toContain('does not carry')
+    expect(text('[role=alert]')).toContain('isn’t rated for')
     expect(text('article')).not.toContain('Not seen')
   })
   it('is done when it is full', () => {
