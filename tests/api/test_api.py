@@ -93,7 +93,7 @@ def test_bad_edits_are_told_with_field_value_and_rule(client):
     assert (found["field"], found["value"], found["rule"]) == (
         "Kettle, running watts",
         "-5",
-        "at least 0 W is possible",
+        "Enter at least 0 W",
     )
     assert error(client.post(f"{HOME}/edits", json=body(1) | {"ops": []}), 422)["field"] == "ops"
     assert error(client.post(f"{HOME}/edits", json={"label": "x"}), 422)["field"]

@@ -98,7 +98,7 @@ BOMB = '<!DOCTYPE feed [<!ENTITY a "aaaa"><!ENTITY b "&a;&a;&a;&a;">]>'
         (feed(reading(1, [*GOOD[:4], interval(4, -20), *GOOD[5:]])), "reading 5, value: -20.0 can't be used. A load"),
         (feed(reading(1, [*GOOD[:4], interval(4, "many"), *GOOD[5:]])), "interval reading 5, value: “many”"),
         (feed(reading(1, [*GOOD[:4], interval(4, 9, at=START), *GOOD[5:]])), "reading 5: “2026"),
-        (feed(reading(1, [*GOOD, GOOD[-1]])), "the time is there twice"),
+        (feed(reading(1, [*GOOD, GOOD[-1]])), "The time is there twice"),
         (feed(reading(1, GOOD, flow=19)), "none of its readings is energy or power drawn"),
     ],
 )

@@ -145,14 +145,17 @@ def with_row(i, text):
         (b"\x89PNG\r\n\x1a\n\x00\x00" * 50, "not text"),
         (b"time,W\n", "at least two rows"),
         (lines("a,b", ["x,1", "y,2"]), "no column holds times"),
-        (lines("time,note", ["2026-11-13 10:00,on", "2026-11-13 10:01,off"]), "no column holds numbers"),
-        (with_row(4, "2026-11-13 10:03,9"), "row 6: “2026-11-13T18:03:00+00:00” can't be used. The time stands"),
+        (lines("time,note", ["2026-11-13 10:00,on", "2026-11-13 10:01,off"]), "no column has numbers"),
+        (
+            with_row(4, "2026-11-13 10:03,9"),
+            "row 6: “2026-11-13T18:03:00+00:00” can't be used. The time is there twice",
+        ),
         (with_row(4, "2026-11-13 09:03,9"), "goes back in time"),
         (with_row(9, "2026-11-13 10:09,-9"), "row 11, column “W”: -9.0 can't be used. A load draws at least 0"),
         (with_row(5, "2026-03-08 02:30,9"), "went forward over that hour"),
         (
             with_row(5, "2026-11-13 10:05-08:00,9"),
-            "row 7, column “time”: “2026-11-13 10:05-08:00” can't be used. This row carries",
+            "row 7, column “time”: “2026-11-13 10:05-08:00” can't be used. This row has a time zone",
         ),
         (with_row(5, "yesterday,9"), "row 7, column “time”: “yesterday” can't be used. Enter a date and time"),
     ],
@@ -210,7 +213,7 @@ def test_a_total_and_a_repeated_row_are_left_out_and_named(read):
     rows = [f"{t},{w}" for t, w in zip(EVERY_MINUTE, WATTS, strict=True)]
     log = read(lines("time,W", [*rows[:50], rows[49], *rows[50:], f"Total,{sum(WATTS)}"]))
     assert log.channels[0].series.values.tolist() == WATTS
-    assert any("“Total”, is no sample" in n for n in log.notes)
+    assert any("“Total”, isn't a sample" in n for n in log.notes)
     assert any("repeat the one before" in n and "52" in n for n in log.notes)
     other = [*rows[:50], f"{EVERY_MINUTE[49]},999", *rows[50:]]
     with pytest.raises(ImbutoError, match="is there twice"):  # the same time with another value is no repetition

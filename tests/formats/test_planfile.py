@@ -106,7 +106,7 @@ def changed(path: str, value: object) -> str:
 
 BAD = [
     ("not json at all", "it is not JSON: expecting value at line 1, column 1"),
-    (b"\x89PNG\r\n\xff", "it is not text"),
+    (b"\x89PNG\r\n\xff", "the file isn't text"),
     ("[1, 2]", "not a plan file"),
     ('{"format": "imbuto"}', "which version"),
     (changed("version", 3), "version 3, and this Imbuto reads up to 2"),
@@ -118,25 +118,25 @@ BAD = [
     ),
     (
         changed("home/loads/a/run_w", -5),
-        "Modem and router, running watts: -5 can't be used. At least 0 W is possible.",
+        "Modem and router, running watts: -5 can't be used. Enter at least 0 W.",
     ),
-    (changed("home/loads/a/run_w", 9e9), "at most 50,000 W is possible"),
-    (changed("home/loads/a/average_w", 500), "an average cannot exceed the 20 W"),
+    (changed("home/loads/a/run_w", 9e9), "Enter at most 50,000 W"),
+    (changed("home/loads/a/average_w", 500), "An average cannot exceed the 20 W"),
     (changed("home/service/volts", 110), "volts: 110 can't be used. Choose 120 or 230"),
-    (changed("outages/0/hours", 0), "at least 0.1 h is possible"),
-    (changed("outages/0/hours", 10_000), "at most 336 h is possible"),
+    (changed("outages/0/hours", 0), "Enter at least 0.1 h"),
+    (changed("outages/0/hours", 10_000), "Enter at most 336 h"),
     (changed("outages/0/start", "yesterday"), "start"),
     (changed("outages/0/start", "2026-11-24T18:00:00Z"), "without a zone"),
-    (changed("home/loads/a/circuit", "nowhere"), "no circuit of this home has that id"),
-    (changed("plans/0/feeds/b/load", "a"), "fed twice"),
-    (changed("plans/0/sources/main/station", "unheard"), "the equipment list doesn't have that entry"),
+    (changed("home/loads/a/circuit", "nowhere"), "No circuit of this home has that id"),
+    (changed("plans/0/feeds/b/load", "a"), "powered twice"),
+    (changed("plans/0/sources/main/station", "unheard"), "The equipment list doesn't have that entry"),
     (changed("plans/0/sources/main/modules", 3), "takes at most 0"),
-    (changed("plans/0/id", "day"), "each id may stand once"),
+    (changed("plans/0/id", "day"), "Use each id once"),
     (changed("home", None), "a plan file has one home"),
     (changed("home/catalogue", 3), "catalogue"),
-    (changed("plans", {}), "enter a list of at most 200"),
-    (FOUR.read_text().replace('"run_w": 60.0', '"run_w": NaN', 1), "enter a finite number"),
-    (FOUR.read_text().replace('"run_w": 60.0', '"run_w": 1e999', 1), "enter a finite number"),
+    (changed("plans", {}), "Enter a list of at most 200"),
+    (FOUR.read_text().replace('"run_w": 60.0', '"run_w": NaN', 1), "Enter a finite number"),
+    (FOUR.read_text().replace('"run_w": 60.0', '"run_w": 1e999', 1), "Enter a finite number"),
 ]
 
 
@@ -205,5 +205,5 @@ def test_a_name_has_no_control_characters(name):
     raw = json.loads(FOUR.read_text())
     (load, *_) = raw["home"]["loads"]
     raw["home"]["loads"][load]["name"] = name
-    with pytest.raises(InvalidValue, match="a name has no control characters"):
+    with pytest.raises(InvalidValue, match="A name has no control characters"):
         planfile.read(json.dumps(raw), "file")

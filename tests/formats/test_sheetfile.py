@@ -63,8 +63,8 @@ def locked() -> bytes:
 @pytest.mark.parametrize(
     ("data", "words"),
     [
-        (printed(""), "there is no text in it, only pictures or nothing"),
-        (b"", "there is no text in it, only pictures or nothing"),
+        (printed(""), "the file has no text, only pictures or nothing"),
+        (b"", "the file has no text, only pictures or nothing"),
         (locked(), "locked with a password"),
         (SHEET[:200], "damaged"),
         (b"PK\x03\x04\x00\x00", "neither a PDF nor plain text"),

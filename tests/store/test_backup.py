@@ -26,7 +26,7 @@ from imbuto.api.app import create_app
 from imbuto.core.basics.errors import DataFolder, ImbutoError, InvalidValue, UnreadableFile
 from imbuto.formats import sealed
 from imbuto.services.desk.demo import open_planner
-from imbuto.services.desk.lock import held
+from imbuto.services.desk.lock import hold_folder
 from imbuto.services.desk.safekeeping import back_up, erase, restore
 from imbuto.services.papers.binder_files import attach, file_of
 from imbuto.store import backup
@@ -93,7 +93,7 @@ def test_what_was_there_stays_beside_and_a_refused_backup_changes_nothing(folder
         with pytest.raises(UnreadableFile):
             restore(bad, folder)
         assert facts(folder) == later
-    with held(folder), pytest.raises(DataFolder, match="another Imbuto is running"):
+    with hold_folder(folder), pytest.raises(DataFolder, match="another Imbuto is running"):
         restore(file, folder)
     old = restore(file, folder)
     assert facts(folder)[2]["note"] == "before the backup"
@@ -141,11 +141,11 @@ def packed_with(entries: dict[str, bytes], **manifest: object) -> bytes:
         (packed_with({"files/a/" + 64 * "a": b"x"}), "no database"),
         (packed_with({"imbuto.db": b"no database at all"}), "a whole backup"),
         (packed_with({"imbuto.db": b"x"}, version=2), "newer Imbuto"),
-        (packed_with({"imbuto.db": b"x"}, format="other"), "no backup of Imbuto"),
+        (packed_with({"imbuto.db": b"x"}, format="other"), "isn't an Imbuto backup"),
         (packed_with({"imbuto.db": b"x"}, files={"imbuto.db": {"size": 0, "sha256": ""}}), "larger than it says"),
         (
             packed_with({"imbuto.db": b"x"}, files={"imbuto.db": {"size": 5_000_000_000, "sha256": ""}}),
-            "larger than is taken",
+            "larger than Imbuto can restore",
         ),
     ],
 )
@@ -279,7 +279,7 @@ def test_a_file_in_the_place_of_the_folder_and_nothing_to_back_up(tmp_path):
 def test_what_was_half_received_is_cleared(tmp_path):
     (tmp_path / "kept" / "incoming").mkdir(parents=True)
     (tmp_path / "kept" / "incoming" / "half").write_bytes(b"x")
-    with held(tmp_path / "kept"):
+    with hold_folder(tmp_path / "kept"):
         assert list((tmp_path / "kept" / "incoming").iterdir()) == []
 
 

@@ -14,7 +14,7 @@ import pytest
 from imbuto.core.basics.errors import InvalidValue, UnreadableFile
 from imbuto.services.desk import demo
 from imbuto.services.desk.demo import DEMO_HOMES, open_demo, open_planner
-from imbuto.services.desk.lock import held
+from imbuto.services.desk.lock import hold_folder
 from imbuto.services.desk.safekeeping import back_up, restore
 from imbuto.services.house.instruments import Instruments
 from imbuto.services.outages.watched_station import Watch
@@ -33,7 +33,7 @@ def noted(folder: Path, words: str) -> None:
 
 
 def note_in(folder: Path) -> str:
-    with held(folder):
+    with hold_folder(folder):
         planner = open_planner(folder)
     note = planner.state(HOME).home["note"]
     planner.database.close()
@@ -158,7 +158,7 @@ def test_the_plan_of_a_running_outage_stays(tmp_path):
     live = {"doc": "home", "op": "replace", "path": "/live", "value": {"began": began, "plan": "ten-place"}}
     planner.edit(HOME, planner.rev(HOME), "begun", "Outage begun", [live], None)
     gone = [{"doc": "ten-place", "op": "remove", "path": ""}]
-    with pytest.raises(InvalidValue, match="the outage that is running uses this plan"):
+    with pytest.raises(InvalidValue, match="The outage that is running uses this plan"):
         planner.edit(HOME, planner.rev(HOME), "gone", "Plan removed", gone, None)
     over = {"doc": "home", "op": "replace", "path": "/live", "value": None}
     planner.edit(HOME, planner.rev(HOME), "over", "Outage over", [over], None)
@@ -199,5 +199,9 @@ def test_nobody_else_reads_the_database_and_a_folder_is_one_whatever_it_is_calle
     (tmp_path / "link").symlink_to(tmp_path / "kept")
     monkeypatch.chdir(tmp_path / "kept")
     for name in (Path(), tmp_path / "link", Path("../kept")):
-        with held(tmp_path / "kept"), pytest.raises(Exception, match="another Imbuto is running"), held(name):
+        with (
+            hold_folder(tmp_path / "kept"),
+            pytest.raises(Exception, match="another Imbuto is running"),
+            hold_folder(name),
+        ):
             pass

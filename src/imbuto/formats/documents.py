@@ -185,17 +185,17 @@ def _rule(detail: ErrorDetails, unit: str) -> str:
 
 
 RULES = {
-    "greater_than_equal": "at least {ge:,g}{tail} is possible",
+    "greater_than_equal": "enter at least {ge:,g}{tail}",
     "greater_than": "enter more than {gt:,g}{tail}",
-    "less_than_equal": "at most {le:,g}{tail} is possible",
-    "missing": "it must be given",
+    "less_than_equal": "enter at most {le:,g}{tail}",
+    "missing": "enter a value",
     "float_type": "enter a number",
     "int_type": "enter a whole number",
     "string_type": "enter text",
     "bool_type": "enter true or false",
     "literal_error": "choose {expected}",
-    "too_short": "at least {min_length} entries are wanted",
-    "too_long": "at most {max_length} entries fit",
-    "string_too_short": "it must not be empty",
-    "string_too_long": "at most {max_length} characters fit",
+    "too_short": "enter at least {min_length} entries",
+    "too_long": "enter at most {max_length} entries",
+    "string_too_short": "enter some text",
+    "string_too_long": "enter at most {max_length} characters",
 }

@@ -149,7 +149,7 @@ def _readings(listed: Any, home: Home) -> list[Reading]:
                 f"readings/{i}/id", reading.id, "letters, digits, dots, dashes and underscores make an id"
             )
         if reading.id in found:
-            raise InvalidValue(f"readings/{i}/id", reading.id, "each id may stand once")
+            raise InvalidValue(f"readings/{i}/id", reading.id, "use each id once")
         if reading.at.tzinfo is None:
             raise InvalidValue(f"readings/{i}/at", reading.at.isoformat(), "give the moment with its zone")
         found[reading.id] = reading
@@ -166,7 +166,7 @@ def _documents(raw: Json, key: str, complete: Callable[[Json, str], Any], seen: 
             raise InvalidValue(f"{key}/{i}", entry, "enter an object")
         document, completed = complete(entry, f"{key}/{i}")
         if document.id in seen:
-            raise InvalidValue(f"{key}/{i}/id", document.id, "each id may stand once, and “home” is taken")
+            raise InvalidValue(f"{key}/{i}/id", document.id, "use each id once, and “home” is taken")
         seen.add(document.id)
         found.append((document, completed))
     return found

@@ -149,9 +149,9 @@ def test_nights_are_counted_in_the_homes_own_place():
     ("change", "error", "words"),
     [
         ({"devices": {"main": Device(id="main", equipment="magic")}}, UnknownReference, "transfer equipment"),
-        ({"feeds": {"x": Feed(id="x", load="nobody")}}, UnknownReference, "no load of that name"),
+        ({"feeds": {"x": Feed(id="x", load="nobody")}}, UnknownReference, "that load"),
         ({"feeds": {"x": Feed(id="x")}}, InvalidValue, "one circuit or to one load"),
-        ({"feeds": {"x": Feed(id="x", load="a"), "y": Feed(id="y", load="a")}}, InvalidValue, "fed twice"),
+        ({"feeds": {"x": Feed(id="x", load="a"), "y": Feed(id="y", load="a")}}, InvalidValue, "powered twice"),
         ({"not_together": (("a", "b"),)}, UnknownReference, "no load of that id"),
     ],
 )
@@ -166,7 +166,7 @@ def test_a_circuit_and_a_load_on_it_cannot_both_be_fed():
     now, _ = switched((1, [load("a")]), (2, [load("b")]))
     feeds = now.plan.feeds | {"b": Feed(id="b", load="b", place=3)}
     catalogue = replace(shipped(), stations=shipped().stations | {STATION.id: STATION})
-    with pytest.raises(InvalidValue, match="its circuit is fed already"):
+    with pytest.raises(InvalidValue, match="Its circuit is powered already"):
         check_plan(replace(now.plan, feeds=feeds), now.home, catalogue)
     two = now.plan.feeds | {"c2": replace(now.plan.feeds["c2"], place=1)}
     with pytest.raises(InvalidValue, match="Circuit 1 is in it already"):

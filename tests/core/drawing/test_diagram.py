@@ -70,7 +70,7 @@ def test_cords_are_in_the_wall_or_in_the_station():
     assert sources(found, "source", "grid") == {"grid"}
     assert sources(found, "source", "outage") == {"source"}  # nothing charges it from itself
     assert {x.label for x in found.lines if x.end == "load:lamp"} == {"outlet 1, 12 AWG 7.6 m", "its own wall outlet"}
-    assert any("never joined by a cord with two plugs" in n for n in found.notes)
+    assert any("never connected by a cord with two plugs" in n for n in found.notes)
 
 
 def test_a_plan_without_a_station_is_drawn_as_far_as_it_goes():

@@ -85,7 +85,7 @@ def test_contradictions_in_a_load_are_told_with_its_name():
         InvalidValue, match=r"Kettle, average watts: 200 can't be used\. An average cannot exceed the 100 W"
     ):
         check_load(load("kettle", run_w=100, average_w=200))
-    with pytest.raises(InvalidValue, match="name at least one window"):
+    with pytest.raises(InvalidValue, match="Name at least one window"):
         check_load(load("kettle", use=Use(kind="windows")))
     with pytest.raises(InvalidValue, match="cannot rest at more"):
         check_load(load("kettle", run_w=10, rest_w=20))
@@ -113,7 +113,7 @@ def test_breakers_legs_and_neutrals_of_the_check_figures():
         (
             Home(id="h", name="H", service=Service(slots=4), circuits={"a": Circuit(id="a", name="A", slots=(5,))}),
             InvalidValue,
-            "the main panel has 4 slots",
+            "The main panel has 4 slots",
         ),
         (
             Home(
@@ -123,10 +123,10 @@ def test_breakers_legs_and_neutrals_of_the_check_figures():
                 circuits={k: Circuit(id=k, name=k, slots=(1,)) for k in "ab"},
             ),
             InvalidValue,
-            "a is already there",
+            "A is already there",
         ),
-        (Home(id="h", name="H", loads={"x": load("x", circuit="zz")}), UnknownReference, "no circuit of this home"),
-        (Home(id="h", name="H", loads={"y": load("x")}), InvalidValue, "the two must agree"),
+        (Home(id="h", name="H", loads={"x": load("x", circuit="zz")}), UnknownReference, "No circuit of this home"),
+        (Home(id="h", name="H", loads={"y": load("x")}), InvalidValue, "the two must be the same"),
     ],
 )
 def test_a_home_that_contradicts_itself_is_refused(home, error, words):

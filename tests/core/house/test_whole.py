@@ -108,10 +108,10 @@ def test_hands_and_who_has_them():
     heavy = corded(load("a"), station=replace(STATION, weight_kg=40, restart="by_itself"))
     assert [(s.title, s.stand_in) for s in steps(heavy)] == [("Carry and plug in", True), ("Move the station", False)]
     me = Person(id="me", name="Whoever built it", can_switch=True)
-    assert "Nobody is entered" in nobody(manual, Household())
+    assert "No one is entered" in nobody(manual, Household())
     assert nobody(manual, Household(people={"me": me})) == ""
-    assert "is not at home" in nobody(manual, Household(people={"me": replace(me, where="away")}))
-    assert "Nobody at home" in nobody(manual, Household(people={"me": replace(me, can_switch=False)}))
+    assert "isn't at home" in nobody(manual, Household(people={"me": replace(me, where="away")}))
+    assert "No one at home" in nobody(manual, Household(people={"me": replace(me, can_switch=False)}))
 
 
 def test_network_gear_left_off_is_told():
@@ -119,7 +119,7 @@ def test_network_gear_left_off_is_told():
     assert blind_spots(corded(router)) == []
     dark = corded(load("lamp"), router)
     without_it = replace(dark, fed=tuple(i for i in dark.fed if i.load.id == "lamp"))
-    assert "Router is not kept on" in blind_spots(without_it)[0]
+    assert "Router isn't kept on" in blind_spots(without_it)[0]
 
 
 def circuit(ident, slot, **more):
@@ -133,8 +133,8 @@ def circuit(ident, slot, **more):
         ([circuit("a", 3, tandem=True), circuit("b", 3)], Household(), "A is already there"),
         ([circuit("a", 3, tandem=True)] + [circuit(x, 3, tandem=True) for x in "bc"], Household(), "already there"),
         ([circuit("a", 3, neutral_partner="a")], Household(), "shares it with another one"),
-        ([], Household(history=History(shortest_h=9, usual_h=5)), "the shortest comes before"),
-        ([], Household(existing={"x": OwnedItem(id="y", name="Cord")}), "the two must agree"),
+        ([], Household(history=History(shortest_h=9, usual_h=5)), "The shortest comes before"),
+        ([], Household(existing={"x": OwnedItem(id="y", name="Cord")}), "the two must be the same"),
     ],
 )
 def test_a_home_that_contradicts_itself_is_refused(circuits, household, words):

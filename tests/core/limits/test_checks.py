@@ -183,5 +183,5 @@ def test_a_plan_that_points_at_no_wire_or_circuit_is_refused():
     plan = Plan(id="p", name="Plan", sources={"main": Source(id="main", station="pail")})
     feed = Feed(id="x", load="x", cord=Cord(wire="string", length_m=3))
     for wrong in (replace(plan, feeds={"x": feed}), charged(plan, charge_circuit="nowhere")):
-        with pytest.raises(ImbutoError, match=r"the table of wires|that circuit"):
+        with pytest.raises(ImbutoError, match=r"The table of wires|that circuit"):
             check_plan(wrong, home, shipped())

@@ -115,7 +115,7 @@ def test_an_input_the_station_has_not_is_named():
     now, _ = on_a_plan(replace(ROOF, input=2))
     bad = violations(fit(now, OUTAGE))
     assert [x.family for x in bad] == ["solar_input"]
-    assert "1 solar input; Roof hangs on input 2" in bad[0].sentence
+    assert "1 solar input; Roof is connected to input 2" in bad[0].sentence
 
 
 def test_ways_to_wire_put_what_fits_first_and_spare_copper():

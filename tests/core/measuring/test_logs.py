@@ -163,7 +163,7 @@ def test_a_gap_is_counted_and_not_filled():
 @pytest.mark.parametrize(
     ("seconds", "watts", "words"),
     [
-        (range(5), [1] * 5, "at least 12 samples"),
+        (range(5), [1] * 5, "At least 12 samples"),
         (range(20), [1] * 19 + [-3], "sample 20: -3.0 can't be used. A load draws at least 0"),
         ([*range(19), 5], [1] * 20, "sample 20"),
         (range(20), [1] * 19 + [float("nan")], "finite"),

@@ -118,6 +118,31 @@ def test_numbers_in_words_and_pieces(text, watts, count):
     assert (u.run_w, u.count) == (pytest.approx(watts), count)
 
 
+@pytest.mark.parametrize(
+    ("text", "watts"),
+    {
+        "kWh 0.62, time 9:30": 620 / 9.5,
+        "rated 1.8 kW, 40 min per load, 3 loads a week": 1800 * 40 * 3 / (7 * 1440),
+        "750 W 1 h on Sundays": 750 / 168,
+        "runs 6 am to 10 pm at 35 W": 35 * 16 / 24,
+    }.items(),
+)
+def test_a_meter_read_out_and_hours_by_load_and_day(text, watts):
+    u = understand(text)
+    assert u.count == 1
+    hours = re.search(r": ([\d.]+) kWh a day", u.echo)
+    average = u.average_w if u.average_w is not None else float(hours[1]) * 1000 / 24
+    assert average == pytest.approx(watts, rel=5e-3)
+
+
+def test_amps_at_a_voltage_are_taken_and_a_range_of_hours_is_asked():
+    assert understand("pump draws 8 A at 230").va == 8 * 230
+    with pytest.raises(NotUnderstood) as asked:
+        understand("TV 120W 3 to 4 hours daily")
+    assert "3 to 4 hours daily" in asked.value.sentence
+    assert asked.value.suggestion == "TV 120W 3 h a day"
+
+
 def test_a_motor_by_its_hours_has_a_duty():
     u = understand("3/4 HP pump runs 5 min an hour")
     assert u.average_w == pytest.approx(746 * 0.75 / 0.65 / 12, rel=5e-3)

@@ -74,7 +74,7 @@ def test_a_generator_is_started_with_time_to_wake_up_and_stopped_and_refuelled_c
     found = {a.id: a for a in acts([settled], None, NOW)}
     assert found["engine-s"].at == runs[0][0] - WAKE_AHEAD
     assert found["stop-s"].at == runs[0][1]
-    assert "cool before it is refuelled" in found["stop-s"].why
+    assert "cool before you refuel it" in found["stop-s"].why
     running = {a.id for a in acts([settled], None, NOW + timedelta(hours=2))}
     assert "engine-s" not in running
     assert "stop-s" in running
@@ -84,5 +84,5 @@ def test_a_cold_box_is_looked_at_when_it_passes_its_limit():
     box = WarmingBox(load="fridge", name="the fridge", limit_at=NOW + timedelta(hours=4))
     (only,) = acts([], None, NOW, [box])
     assert (only.at, only.late) == (box.limit_at, False)
-    assert "thermometer decides" in only.why
+    assert "Trust the thermometer" in only.why
     assert acts([], None, NOW + timedelta(hours=5), [box])[0].late

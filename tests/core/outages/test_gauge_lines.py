@@ -49,17 +49,17 @@ def test_one_line_of_each_hand():
 @pytest.mark.parametrize(
     ("text", "why"),
     [
-        ("9:20 pm", "write what its display shows"),
+        ("9:20 pm", "Write what its display shows"),
         ("64", "does not understand “64”"),
         ("nothing new", "does not understand"),
         ("140 %", "from 0 to 100"),
-        ("64 % 25:10", "time of the day"),
+        ("64 % 25:10", "Enter a time of day"),
         ("64 % 13 pm", "from 1 to 12"),
         ("64 % 12 V", "12 V"),
         ("64 % 300 W 200 W", "200 W"),
         ("64 % 60 %", "60 %"),
         ("64 % 0 pm", "from 1 to 12"),
-        ("64 % 9:75 am", "time of the day"),
+        ("64 % 9:75 am", "Enter a time of day"),
     ],
 )
 def test_what_is_not_understood_is_said(text, why):

@@ -37,7 +37,7 @@ def test_cords_have_no_legs_no_flicker_and_no_transfer_to_wait_for():
         "rundown",
         "transfer",
     } <= set(found)
-    assert found["one_circuit"].lines[0].what.startswith("Lamp goes over")
+    assert found["one_circuit"].lines[0].what.startswith("Lamp switches to backup")
 
 
 def test_a_switch_by_hand_is_looked_at_by_an_electrician_and_timed_without_an_aim():

@@ -75,10 +75,10 @@ def test_what_nobody_has_looked_into_is_not_known_and_never_not_needed():
 @pytest.mark.parametrize(
     ("change", "words"),
     [
-        ({"tasks": {"a": Task(id="b", name="B")}}, "the two must agree"),
-        ({"built": {"a": BuildChange(id="b", kind="retired", what="An old switch")}}, "the two must agree"),
-        ({"permissions": {k: Permission(id=k, kind="permit") for k in "ab"}}, "enter it once"),
-        ({"stages": {k: LeadTimeStage(id=k, kind="supply") for k in "ab"}}, "enter it once"),
+        ({"tasks": {"a": Task(id="b", name="B")}}, "the two must be the same"),
+        ({"built": {"a": BuildChange(id="b", kind="retired", what="An old switch")}}, "the two must be the same"),
+        ({"permissions": {k: Permission(id=k, kind="permit") for k in "ab"}}, "Enter it once"),
+        ({"stages": {k: LeadTimeStage(id=k, kind="supply") for k in "ab"}}, "Enter it once"),
         ({"stages": {"a": LeadTimeStage(id="a", kind="supply", low_weeks=3, high_weeks=2)}}, "at least, 3"),
     ],
 )
@@ -124,7 +124,7 @@ def test_every_kind_of_equipment_says_what_it_leaves_dark(equipment):
     if equipment == "cords":
         assert names == []
         assert made.dark == {}
-        assert "nothing is dark" in made.cautions[0]
+        assert "nothing is without power" in made.cautions[0]
         return
     by_hand: dict[str, float] = {}
     for t in made.steps:

@@ -554,7 +554,7 @@ def test_one_feeder_behind_another_carries_both():
     assert found["feeder:shed"].used == pytest.approx(1.25 * 1500 / 120)
     assert found["feeder:loft"].used == pytest.approx(1.25 * 500 / 120)
     circle = replace(home, panels={"loft": loft, "shed": replace(SHED, behind="loft")})
-    with pytest.raises(InvalidValue, match="fed from this one"):
+    with pytest.raises(InvalidValue, match="powered from this one"):
         check_home(circle)
 
 
@@ -825,7 +825,7 @@ def test_more_modules_carry_more_where_the_maker_says_so():
     for wrong in ("1 3000", "x: y", ": 5"):
         with pytest.raises(ValueError, match="write each as name: figure"):
             replace(BOX, output_by_modules=wrong)
-    with pytest.raises(ValueError, match="is no solar input"):
+    with pytest.raises(ValueError, match="isn't a solar input"):
         replace(BOX, solar_each="2: 1, 2")
 
 

@@ -132,7 +132,7 @@ BAD = [
     (set_run(float("nan")), "finite"),
     (set_run(float("inf")), "finite"),
     (set_run(20), "an average cannot exceed"),
-    ([{"doc": "home", "op": "remove", "path": "/circuits/office"}], "no circuit of this home"),
+    ([{"doc": "home", "op": "remove", "path": "/circuits/office"}], "No circuit of this home"),
     ([{"doc": "home", "op": "replace", "path": "/id", "value": "other"}], "must stay"),
     ([{"doc": "home", "op": "remove", "path": ""}], "removed as a whole"),
     ([{"doc": "x", "op": "add", "path": "", "kind": "plan", "value": {"id": "y", "name": "Y"}}], "must stay “x”"),

@@ -120,10 +120,10 @@ def test_two_channels_are_kept_together_or_not_at_all(importing):
     rows = "\n".join(f"2026-11-01 {10 + i // 60}:{i % 60:02},{5 + i % 3},{7 if i < 5 else ''}" for i in range(200))
     job = begin(importing, f"time,a W,b W\n{rows}\n")
     assert [bool(c.problem) for c in job.log.channels] == [False, True]
-    assert "at least 12 samples" in job.log.channels[1].problem
+    assert "At least 12 samples" in job.log.channels[1].problem
     before = Measuring(importing.planner).readings(HOME, PAIR)
     both = [KeptChannel(channel="a W", load="router"), KeptChannel(channel="b W", load="office-pc")]
-    with pytest.raises(ImbutoError, match="at least 12 samples"):
+    with pytest.raises(ImbutoError, match="At least 12 samples"):
         importing.keep(HOME, "x", job.id, both, PAIR)
     with pytest.raises(NotFound):
         importing.keep(HOME, "y", job.id, [KeptChannel(channel="a W", load="nobody")], PAIR)

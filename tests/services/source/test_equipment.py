@@ -36,7 +36,7 @@ def add(planner, text, name="mine.csv", kind="stations", edit="e1"):
 def test_a_station_typed_from_its_label_joins_the_catalogue_and_undo_takes_it_back(planner, text):
     result = add(planner, text)
     assert own(planner) == ["jug"]
-    assert result.state.undo == "Equipment taken in: 1 entry"
+    assert result.state.undo == "Equipment imported: 1 entry"
     jug = catalogue_view(planner, HOME).catalogue.stations["jug"]
     assert (jug.nominal_wh, jug.efficiency, str(jug.price)) == (2400, 0.94, "1500")
     assert planner.options(HOME, "cords-only", "evening-cut")[0].station.id == "gill"
@@ -76,9 +76,9 @@ def test_a_json_catalogue_brings_every_kind_at_once(planner, tmp_path):
         (JUG.replace("2400", ""), "a.csv", "row 2, nominal_wh.*must be given"),
         (JUG.replace("2400", "-5"), "a.csv", "row 2, nominal_wh"),
         (JUG + JUG.split("\n")[1] + "\n", "a.csv", "row 3, id.*earlier row"),
-        (JUG.replace("idle_w", "idle_x"), "a.csv", "row 1.*idle_x.*name the columns id, name"),
+        (JUG.replace("idle_w", "idle_x"), "a.csv", "row 1.*idle_x.*Name the columns id, name"),
         (JUG.replace("id,", "name,", 1), "a.csv", "no id"),
-        (JUG.replace(",1500", ""), "a.csv", "row 2.*11 cells are wanted"),
+        (JUG.replace(",1500", ""), "a.csv", "row 2.*11 cells are needed"),
         (LABEL, "a.csv", "no rows"),
         ("", "a.csv", "no rows"),
         ("[1]", "a.json", "none of stations"),
@@ -93,7 +93,7 @@ def test_what_cannot_stand_is_refused_with_its_place_and_nothing_is_added(planne
 
 
 def test_what_is_no_text_or_too_large_is_refused(planner):
-    for data, sentence in ((b"id\n\xff\xfe", "not UTF-8"), (b"x" * 2_100_000, "at most 2")):
+    for data, sentence in ((b"id\n\xff\xfe", "not UTF-8"), (b"x" * 2_100_000, "import 2 at most")):
         with pytest.raises(ImbutoError, match=sentence):
             take_in(planner, HOME, data, "a.csv", "stations", "e", None)
 

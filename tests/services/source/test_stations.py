@@ -176,7 +176,7 @@ def test_what_reaches_the_hour_is_what_the_run_then_gives(planner):
     never = reach(planner, HOME, PAIR[1], now + timedelta(hours=90), now)
     assert not never.reached
     assert "short of it" in never.stores[0].short
-    assert "Do not wait for the dark" in never.advice[0]
+    assert "Don't wait until the power runs out" in never.advice[0]
     for wrong in (now, now + timedelta(days=20)):
         with pytest.raises(InvalidValue):
             reach(planner, HOME, PAIR[1], wrong, now)

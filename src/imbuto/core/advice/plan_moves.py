@@ -8,8 +8,8 @@ from itertools import chain, combinations
 
 from imbuto.core.basics.clock import Window
 from imbuto.core.basics.measures import hour_text
-from imbuto.core.basics.units import Leg
-from imbuto.core.equipment.catalogue import Catalogue, Station
+from imbuto.core.basics.units import Leg, number_text
+from imbuto.core.equipment.catalogue import Catalogue, Station, shipped
 from imbuto.core.equipment.wires import Cord, wires
 from imbuto.core.home.loads import PURPOSES, mean_w
 from imbuto.core.limits.limit_registry import MoveKind, by_family
@@ -169,7 +169,7 @@ def _swap_station(part: Part, station: Station, family: str) -> Iterator[Move]:
     yield Move(
         f"station:{station.id}",
         family,
-        f"{station.name} instead of {old.name}",
+        f"{_sized(station)} instead of {old.name}",
         _with_source(part.plan, new),
     )
 
@@ -277,6 +277,13 @@ def _power_strip(part: Part) -> Iterator[Move]:
             names = " and ".join(feed_name(part.home, f) for f in feeds)
             at = f"strip:{feeds[0].id}"
             yield Move(at, at, f"one power strip for {names}", _with_feed(part.plan, *moved), 0.03)
+
+
+def _sized(station: Station) -> str:
+    """Name a station; one that ships is made up, so it is an example of its size."""
+    if station.id not in shipped().stations:
+        return station.name
+    return f"{number_text(station.nominal_wh / 1000)} kWh, such as {station.name} (made up),"
 
 
 def _named(name: str) -> str:

@@ -219,7 +219,7 @@ def slips(said: str, found: FoundFigures) -> ReadText | None:
     a_day = re.sub(r"\b(for|over|in)\s+", "", f"{found.said} a day", count=1, flags=re.IGNORECASE)
     rule = "W is a rate; what a meter counts over hours is energy"
     if "for" in found.words and hours.value <= 24:
-        raise NotUnderstood("reading", said, "so long each day, or once?", a_day, on_average)
+        raise NotUnderstood("reading", said, "is that each day, or once?", a_day, on_average)
     if re.search(r"kw|kilowatt", watts.text, re.IGNORECASE) or "in" in found.words:
         raise NotUnderstood("reading", said, rule, as_energy, on_average)
     raise NotUnderstood("reading", said, rule, on_average, a_day if hours.value <= 24 else "")

@@ -165,6 +165,7 @@ MEANT = {w for role in ("rest", "high", "start", "average", "usual") for w in RO
     "together",
     "apiece",
     "plugged",
+    *("dusk", "dawn", "sunset", "sunrise", "midnight"),
     *("night", "nights", "weekday", "weekdays", "weekend", "weekends", "sometimes", "rarely"),
 }
 MEANT -= {"off", "idle"}

@@ -65,6 +65,11 @@ def plainer(said: str) -> tuple[str, tuple[str, ...]]:
             f"{rest[0]}{small} {unit}{rest[1]}",
         )
     text, notes = in_digits(said), []
+    span = re.search(rf"\b{N}{TO}{N}\s*(h|hrs?|hours?)\s*(?:(?:a|per|each|every|/)\s*day|daily)\b", text, re.I)
+    if span and re.search(r"\d\s*k?w(?:atts?)?\b", text, re.I):
+        rest = text[: span.start()], text[span.end() :]
+        each = [f"{rest[0]}{hours} h a day{rest[1]}" for hours in (span[1], span[2])]
+        raise NotUnderstood("reading", said, f"“{span[0]}” is a range of hours; enter one figure", *each)
     for pattern, write in PHRASES:
         match = pattern.search(text)
         written = write(match) if match else None
@@ -185,6 +190,7 @@ def _counted(m: re.Match[str]) -> str | None:
     return f"{_plain(round(high - low, 6))} {m[4]} {m[5]} " if high > low else None
 
 
+DAYS_IN = {"day": 1, "week": 7}
 SECONDS = {"s": 1.0, "m": 60.0, "h": 3600.0}
 
 
@@ -228,11 +234,32 @@ def _on_off(m: re.Match[str]) -> str | None:
     return f" {round(100 * a / (a + b), 2):g} % of the time" if a + b > 0 else None
 
 
+def _loads_long(m: re.Match[str]) -> str:
+    """40 min per load, 3 loads a week."""
+    minutes = _number(m[1]) * SECONDS[m[2][0].lower()] / 60 * _number(m[3]) / DAYS_IN[m[4].lower()]
+    return f" for {_plain(minutes)} min a day"
+
+
+def _one_day(m: re.Match[str]) -> str:
+    """1 h on Sundays."""
+    return f" for {_plain(_number(m[1]) * SECONDS[m[2][0].lower()] / 60 / DAYS_IN['week'])} min a day"
+
+
 UNIT = r"(s(?:ec\w*)?|m(?:in\w*)?|h(?:ours?|rs?)?)"
 PHRASES: tuple[tuple[re.Pattern[str], Callable[[re.Match[str]], str | None]], ...] = tuple(
     (re.compile(pattern, re.IGNORECASE), write)
     for pattern, write in (
         (r"\bkilowatts?\b(?![-\s]*hours?)", lambda m: "kW"),
+        (rf"^\s*(k?wh)\s*[:=]?\s*{N}\b(?!\s*k?wh)", lambda m: f"{m[2]} {m[1]}"),
+        (r",?\s*\btime\s*[:=]?\s*(\d{1,3}):(\d{2})\b", lambda m: f" in {m[1]} h {m[2]} min"),
+        (rf"\bamps?\s*[:=]?\s*{N}\b(?!\s*[a-z])", lambda m: f"{m[1]} A"),
+        (rf"\b{N}\s*(a|amps?)\s+(?:at|on)\s+(1[012]\d|2[0-4]\d)\b(?!\s*[\d.a-z%])", lambda m: f"{m[1]} A {m[3]} V"),
+        (
+            rf",?\s*\b(?:for\s+)?{N}\s*{UNIT}\s*(?:per|a|an|each|every|/)\s*(?:load|cycle|run|wash|use)\b[\s,;x×]*"
+            rf"{N}\s*(?:loads?|cycles?|runs?|washes|uses|times)\s*(?:per|a|each|every|/)\s*(day|week)\b",
+            _loads_long,
+        ),
+        (rf",?\s*\b(?:for\s+)?{N}\s*{UNIT}\s+(?:on|every|each)\s+{DAY}\b", _one_day),
         (r"\bamp(?:ere)?[-\s]?hours?\b", lambda m: "Ah"),
         (r"\b(\d{1,3})\.(\d{3})(?=\s*btu\b)", lambda m: f"{m[1]}{m[2]}"),
         (
@@ -247,7 +274,7 @@ PHRASES: tuple[tuple[re.Pattern[str], Callable[[re.Match[str]], str | None]], ..
         ),
         (rf"\b(?:from\s+)?{DAY},?\s+{CLOCK}{TO}{DAY},?\s+{CLOCK}", _days_apart),
         (rf",?\s*\b(?:on\s+)?(weekdays?|weekends?),?\s+(?:from\s+|between\s+)?{CLOCK}{TO}{CLOCK}(?![\d:])", _on_days),
-        (rf",?\s*\b(?:from\s+|between\s+)?{CLOCK}{TO}{CLOCK}(?!\s*[\d:%a-z°])", _daily),
+        (rf",?\s*\b(?:from\s+|between\s+)?{CLOCK}{TO}{CLOCK}(?!\s*(?:[\d:%°]|(?!at\b)[a-z]))", _daily),
         (r"\b(\d+)\s*h\s+(\d{2})(?![\d.,:/]|\s*(?:h|m|w|k|v|a|%))", lambda m: f"{m[1]} h {m[2]} min"),
         (
             r",?\s*\b(?:it\s+)?(?:runs?|is on|on)?\s*(?:about\s+)?(?:a|one)?\s*"

@@ -14,7 +14,7 @@ def give_tariff(planner: Planner, home_id: str, tariff_id: str) -> str:
     """A tariff as a table. Raises NotFound."""
     tariffs = planner.open(home_id).home.tariffs
     if tariff_id not in tariffs:
-        raise NotFound("tariff", tariff_id, "the home has no such tariff")
+        raise NotFound("tariff", tariff_id, "this home doesn't have that tariff")
     return tariffcsv.write(tariffs[tariff_id])
 
 

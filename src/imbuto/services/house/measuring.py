@@ -363,7 +363,7 @@ def _exists(home: Home, target: Target) -> None:
     if target.load is not None and target.load not in home.loads:
         raise NotFound("load", target.load, "this home doesn't have that load")
     if target.circuit is not None and target.circuit not in home.circuits:
-        raise NotFound("circuit", target.circuit, "the home has no such circuit")
+        raise NotFound("circuit", target.circuit, "this home doesn't have that circuit")
 
 
 def _target(home: Home, asked: Target, u: ReadText, text: str, *, must: bool) -> Target | None:

@@ -56,8 +56,8 @@ describe('what must not happen', () => {
   })
 
   it('moves one earlier, and lets one go', async () => {
-    mount(HarmList, { goals: goals({ blind_spots: ['Router is not kept on.'] }) })
-    expect(text('section')).toContain('Router is not kept on.')
+    mount(HarmList, { goals: goals({ blind_spots: ['Router isn't kept on.'] }) })
+    expect(text('section')).toContain('Router isn't kept on.')
     saying('earlier').click()
     expect(after().harms).toEqual(['breathing', 'food', 'no_heat'])
     await click('li input')
@@ -107,9 +107,9 @@ describe('outages lived through', () => {
 describe('people and things', () => {
   it('adds someone by role, and says what needs hands', async () => {
     const steps = [{ title: 'Switch over', sentence: 'Main first.', stand_in: false }]
-    mount(PeopleList, { goals: goals({ steps, nobody: 'Nobody is entered yet.' }) })
+    mount(PeopleList, { goals: goals({ steps, nobody: 'No one is entered yet.' }) })
     expect(text('.step')).toBe('Switch over. Main first. Not for a stand-in alone.')
-    expect(text('.gap')).toBe('Nobody is entered yet.')
+    expect(text('.gap')).toBe('No one is entered yet.')
     await type('.new input', ' Night nurse ')
     await submit('.new')
     expect(after().people['night-nurse']).toMatchObject({ name: 'Night nurse', can_switch: false, where: 'home' })
