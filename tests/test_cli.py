@@ -91,7 +91,7 @@ def test_estimate_gives_the_check_figure():
         ("oops", [], "not JSON"),
         ('{"format": "imbuto", "version": 99, "home": {}}', [], "version 99"),
         (None, [], "No such file"),
-        (Path(FOUR).read_text(), ["--plan", "nope"], "the file has Cords only"),
+        (Path(FOUR).read_text(), ["--plan", "nope"], "The file has Cords only"),
         (Path(FOUR).read_text().replace('"run_w": 60.0', '"run_w": -1.0'), [], "Fish tank, running watts: -1.0"),
     ],
 )
@@ -198,7 +198,7 @@ def test_backup_restore_and_erase_as_a_person_types_them(tmp_path, monkeypatch):
     assert homes == ["four-loads"]
     for args, words in (
         (("erase", "four-loads"), "delete it first"),
-        (("backup", str(tmp_path)), "that is a folder"),
+        (("backup", str(tmp_path)), "That is a folder"),
         (("restore", FOUR), "a whole backup"),
     ):
         refused = imbuto(*args, folder=tmp_path / "moved")

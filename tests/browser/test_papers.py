@@ -104,7 +104,7 @@ def test_the_work_is_laid_out_by_keyboard(page: Page, house: str):
         page.get_by_text(re.compile("^Ready between .* Until its activation is proven its source is not counted on"))
     ).to_be_visible()
     go(page, f"{house}/everyday?plan=switched-panel&outage=november-windstorm")
-    expect(page.get_by_text("its activation is not proven")).to_be_visible()
+    expect(page.get_by_text("its activation isn't proven")).to_be_visible()
     go(page, f"{house}/live?plan=switched-panel&outage=november-windstorm")
     start_outage(page, refused=True)
     expect(page.get_by_role("alert").filter(has_text="its source does not count")).to_be_visible()

@@ -108,7 +108,7 @@ def test_spare_sun_is_offered_by_day_only_as_far_as_it_goes(planner):
         assert s.fits == (s.w <= summer.spare_w)
     none = upkeep_view(planner, HOME, "ten-place", OUTAGE, NOW)
     assert none.spare_w == 0
-    assert "nothing is to be had for nothing" in none.says
+    assert "nothing more is free" in none.says
     with pytest.raises(NotFound):
         upkeep_view(planner, HOME, "none", OUTAGE, NOW)
 

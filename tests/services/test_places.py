@@ -55,7 +55,7 @@ def test_places_stand_in_their_order_and_what_is_off_no_longer_counts(planner):
     assert off.stores[0].planned_w == pytest.approx(before.stores[0].planned_w - 41, abs=1)
     switched(planner, "s2", freezer.feed, True, 2.5, "")
     on = next(p for p in view(planner, 3).places if p.feed == freezer.feed)
-    assert (on.on, on.noted) == (True, "somebody, 8:30 pm")
+    assert (on.on, on.noted) == (True, "someone, 8:30 pm")
 
 
 def test_a_place_that_a_life_hangs_on_is_never_off_without_a_word(planner):
@@ -65,7 +65,7 @@ def test_a_place_that_a_life_hangs_on_is_never_off_without_a_word(planner):
     assert "a life depends on it" in says
 
 
-@pytest.mark.parametrize(("after", "says"), [(95, ""), (900, "something rides along"), (20, "the other way")])
+@pytest.mark.parametrize(("after", "says"), [(95, ""), (900, "something else is on it"), (20, "the opposite way")])
 def test_the_meter_steps_with_a_place_and_a_rider_is_told(planner, after, says):
     freezer = next(p for p in view(planner, 1).places if p.name == "Chest freezer")
     note(planner, HOME, PAIR, "88 % 1600 W", "main", "n1", at(2))

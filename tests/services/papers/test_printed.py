@@ -81,7 +81,7 @@ def test_a_plan_whose_activation_is_not_proven_is_not_counted_on(planner):
     ready = everyday_view(planner, HOME, "switched-panel", PAIR[1]).ready
     assert ready is not None
     assert (ready.chance, ready.missed, ready.mean_h, ready.unproven) == (0, 0, 0, True)
-    with pytest.raises(InvalidValue, match="activation is not proven"):
+    with pytest.raises(InvalidValue, match="activation isn't proven"):
         begin(planner, HOME, ("switched-panel", PAIR[1]), None, None, {}, "out")
     begin(planner, HOME, PAIR, None, None, {}, "out-by-hand")  # another plan still carries it
     view = work_view(planner, HOME, "switched-panel")
@@ -97,11 +97,11 @@ def test_deadlines_of_papers_stand_in_the_calendar(planner):
         return {d.title: d.first for d in upkeep_view(planner, HOME, *PAIR, now).duties if d.every == "once"}
 
     due = titles(datetime(2026, 11, 28, 12))
-    assert due["Permit of the authority: to be had"] == datetime(2027, 1, 15, 9)
+    assert due["Permit of the authority: still to get"] == datetime(2027, 1, 15, 9)
     assert due["Warranty of the station ends"] == datetime(2031, 3, 2, 9)
-    assert "Permit of the authority: to be had" not in titles(datetime(2027, 2, 1))
+    assert "Permit of the authority: still to get" not in titles(datetime(2027, 2, 1))
     put(planner, "got", ("ten-place", "replace", "/permissions/permit/state", "granted"))
-    assert "Permit of the authority: to be had" not in titles(datetime(2026, 11, 28, 12))
+    assert "Permit of the authority: still to get" not in titles(datetime(2026, 11, 28, 12))
 
 
 def test_the_days_of_the_work_go_into_any_calendar_and_tables_into_any_sheet(planner):
