@@ -261,7 +261,7 @@ def test_a_backup_is_sealed_where_words_are_given_and_refused_where_they_are_too
     sent = client.post("/api/backup", json={"passphrase": "seven grey herons"})
     assert sent.headers["content-disposition"].endswith('.sealed"')
     assert sent.content.startswith(b"imbuto-sealed-1")
-    assert "se at least 8" error(client.post("/api/backup", json={"passphrase": "short"}), 422)["sentence"]
+    assert "Use at least 8" in error(client.post("/api/backup", json={"passphrase": "short"}), 422)["sentence"]
 
 
 def test_the_diagram_goes_out(client):
