@@ -29,5 +29,5 @@ export default defineConfig({
   resolve: { alias: { '@': fileURLToPath(new URL('./src', import.meta.url)) } },
   build: { outDir: '../src/imbuto/web_dist', emptyOutDir: true, target: 'es2022', chunkSizeWarningLimit: 700 },
   server: { fs: { allow: ['..'] }, proxy: { '/api': { target: 'http://localhost:8474', changeOrigin: true } } },
-  test: { environment: 'jsdom', include: ['src/**/*.test.ts'] },
+  test: { testTimeout: 60_000, environment: 'jsdom', include: ['src/**/*.test.ts'] },
 })

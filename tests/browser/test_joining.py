@@ -111,7 +111,7 @@ def test_a_station_of_ones_own_is_typed_from_its_label_and_stands_in_the_compari
     page.get_by_role("button", name="Add from a label").click()
     form = page.get_by_role("dialog")
     form.get_by_role("button", name="Keep").click()
-    expect(form.get_by_role("alert")).to_contain_text("Enter a value")
+    expect(form.get_by_role("alert")).to_contain_text("enter a value")
     form.get_by_role("button", name="more fields").click()
     for field, value in {
         "name": "Jug",

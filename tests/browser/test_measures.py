@@ -64,7 +64,7 @@ def test_a_field_takes_either_measure_and_a_home_may_choose_the_other(page: Page
     expect(page.get_by_role("button", name=re.compile("^Undo Panel location"))).to_be_enabled()
     far.fill("5 furlongs")
     far.press("Tab")
-    expect(page.get_by_role("alert").filter(has_text="no unit of this; m or ft")).to_be_visible()
+    expect(page.get_by_role("alert").filter(has_text="isn’t a unit for this. Use m or ft")).to_be_visible()
     assert ask(api)["home"]["household"]["panel"]["distance_m"] == 10
     go(page, f"{house}/house?plan=ten-place&outage=november-windstorm")
     page.get_by_role("button", name="Home facts").click()

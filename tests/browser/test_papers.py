@@ -24,7 +24,7 @@ def test_a_sheet_is_printed_and_told_when_it_is_no_longer_so(page: Page, house: 
     printed = page.request.get(f"{house.split('/home/')[0]}{address}")
     assert printed.headers["content-type"] == "application/pdf"
     text = PdfReader(io.BytesIO(printed.body())).pages[0].extract_text()
-    assert "Lever 4, Bedroom, concentrator: over OFF to SOURCE." in re.sub(r"\s+", " ", text)
+    assert "Lever 4, Bedroom, concentrator: past OFF to SOURCE." in re.sub(r"\s+", " ", text)
     expect(row).not_to_contain_text("Printed")  # looking at it is no print
     with page.context.expect_page() as opened:
         row.get_by_role("link", name="Run card as PDF").click()
@@ -104,7 +104,7 @@ def test_the_work_is_laid_out_by_keyboard(page: Page, house: str):
         page.get_by_text(re.compile("^Ready between .* Until its activation is proven its source is not counted on"))
     ).to_be_visible()
     go(page, f"{house}/everyday?plan=switched-panel&outage=november-windstorm")
-    expect(page.get_by_text("its activation isn't proven")).to_be_visible()
+    expect(page.get_by_text("its activation isn’t proven")).to_be_visible()
     go(page, f"{house}/live?plan=switched-panel&outage=november-windstorm")
     start_outage(page, refused=True)
     expect(page.get_by_role("alert").filter(has_text="its source does not count")).to_be_visible()

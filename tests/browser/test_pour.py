@@ -194,7 +194,7 @@ def test_a_refused_edit_is_told_and_nothing_is_lost(page: Page, house: str):
     page.keyboard.press("Control+a")
     page.keyboard.type("2000")
     page.keyboard.press("Enter")
-    expect(page.get_by_role("alert")).to_contain_text("an average cannot exceed the 320 W")
+    expect(page.get_by_role("alert")).to_contain_text("An average cannot exceed the 320 W")
     expect(row).to_contain_text("305 W")
 
 
@@ -243,7 +243,7 @@ def test_a_reading_is_echoed_noted_and_taken_back(page: Page, house: str, bar: B
     field.press("Enter")
     expect(readings.get_by_role("button", name="1 more, which do not count")).to_be_visible()
     readings.get_by_role("button", name="take back").click()
-    expect(undo_line(page)).to_contain_text("Reading taken back")
+    expect(undo_line(page)).to_contain_text("Reading undone")
     expect(page.get_by_role("row", name=re.compile("Pellet stove"))).to_contain_text("150 W")
 
 

@@ -237,7 +237,7 @@ def test_a_data_sheet_as_pdf_is_read_into_the_box_and_a_picture_is_refused(page:
         HTML(string=words).write_pdf(tmp_path / name)
         hand_over(sheet, "From a PDF or text file", tmp_path / name)
         if name == "photo.pdf":
-            expect(sheet.get_by_role("alert")).to_contain_text("photo.pdf: there is no text in it")
+            expect(sheet.get_by_role("alert")).to_contain_text("photo.pdf: the file has no text")
     expect(page.get_by_label(re.compile("^Paste its data sheet"))).to_have_value(re.compile("Capacity: 2,048 Wh"))
     expect(sheet.get_by_role("checkbox", name=re.compile("nominal.*2,048"))).to_be_checked()
     expect(sheet.get_by_role("alert")).to_have_count(0)

@@ -19,9 +19,7 @@ SHORTEST = 8
 def seal(data: bytes, passphrase: str) -> bytes:
     """Raises InvalidValue for a passphrase that is guessed at once."""
     if len(passphrase) < SHORTEST:
-        raise InvalidValue(
-            "passphrase", f"{len(passphrase)} signs", f"use at least {SHORTEST}; a few words are best"
-        )
+        raise InvalidValue("passphrase", f"{len(passphrase)} signs", f"use at least {SHORTEST}; a few words are best")
     salt, nonce = os.urandom(SALT), os.urandom(NONCE)
     return MAGIC + salt + nonce + AESGCM(_key(passphrase, salt)).encrypt(nonce, data, MAGIC)
 

@@ -114,7 +114,7 @@ def test_the_first_page_says_what_each_home_does_and_keeps_everything_safe(page:
     assert violations(page) == []
     page.get_by_role("textbox", name=re.compile("Passphrase")).fill("short")
     page.get_by_role("button", name="Back up everything").click()
-    expect(page.get_by_role("alert")).to_contain_text("at least 8 are wanted")
+    expect(page.get_by_role("alert")).to_contain_text("Use at least 8")
     page.get_by_role("textbox", name=re.compile("Passphrase")).fill("")
     with page.expect_download() as got:
         page.get_by_role("button", name="Back up everything").click()

@@ -66,7 +66,7 @@ def bands(each: Sequence[Part]) -> Diagram:
     if not any(p.equipment.in_panel and p.device and p.device.panel is None for p in ports.values()):
         facts = (
             f"{sum(c.panel is None for c in home.circuits.values())} circuits",
-            f"{len(left)} stay: without power in an outage",
+            f"{len(left)} stay off in an outage",
         )
         made.boxes.append(Box("panel", "panel", "Main panel", facts, "way", 1))
         made.lines.append(Line("grid", "panel", live=("grid",)))

@@ -147,7 +147,7 @@ def _source(part: Wiring, made: _Drawing) -> Station | None:
     if source.modules:
         title = f"{source.modules} × {station.module_name}"
         made.boxes.append(Box("module", "module", title, (f"{number_text(station.module_wh)} Wh each",), "bottom", -1))
-        made.lines.append(Line("module", "source", "the manufacturer's cable", ("outage",)))
+        made.lines.append(Line("module", "source", "its own cable", ("outage",)))
     return station
 
 
@@ -221,7 +221,7 @@ def _switched(part: Wiring, made: _Drawing) -> None:
     if not in_panel:
         fed = {f.circuit for f in part.plan.feeds.values()}
         left = [c for c in home.circuits.values() if c.id not in fed]
-        facts = (f"{len(home.circuits)} circuits", f"{len(left)} stay: without power in an outage")
+        facts = (f"{len(home.circuits)} circuits", f"{len(left)} stay off in an outage")
         made.boxes.append(Box("panel", "panel", "Main panel", facts, "top", 2))
     made.boxes.append(
         Box("device", "device", equipment.traits.title or equipment.name, equipment.traits.positions, "middle", 2)

@@ -59,7 +59,7 @@ def front_view(planner: Planner, home_id: str, now: datetime | None = None) -> F
 
 def _tested(documents: Documents, plan: Plan) -> str:
     if unproven(plan.stages):
-        return "its activation is not proven yet"
+        return "its activation isn't proven yet"
     ended = [
         t.ended for t in documents.home.trials.values() if t.plan == plan.id and t.ended is not None and not t.stopped
     ]

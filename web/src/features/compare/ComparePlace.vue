@@ -39,7 +39,7 @@ async function look(row: PlanRow, cell: Cell) {
       <PrintLink sheet="compare" />
     </CompareHead>
     <p v-if="query.isError.value" role="alert">{{ query.error.value?.message }}</p>
-    <p v-else-if="!view" class="soft" role="status">Pouring every plan through every outage…</p>
+    <p v-else-if="!view" class="soft" role="status">Running every plan through every outage…</p>
     <div v-else class="scroll">
       <table aria-label="Plans by outages">
         <thead>
@@ -106,7 +106,7 @@ async function look(row: PlanRow, cell: Cell) {
       </table>
       <p class="soft small">
         A thick edge means that the plan reaches the goal 9 times in 10. The wiring has not been inspected; nothing here
-        is an approval or a permit. Prices are of the made-up equipment that ships, unless it is yours; labour, permits
+        is an approval or a permit. Prices are of the made-up equipment that ships, unless it is yours; labor, permits
         and tax are not in them.
       </p>
     </div>

@@ -59,7 +59,7 @@ async function save(entry: Entry): Promise<boolean> {
     <SourceHead>
       <el-button class="btn strong" @click="open = {}">Add from a label</el-button>
       <FileButton accept=".csv,.json" @file="file">Import CSV or JSON</FileButton>
-      <a class="btn" :href="`${files}/${kind}.csv`" download>Give out CSV</a>
+      <a class="btn" :href="`${files}/${kind}.csv`" download>Export CSV</a>
       <a class="btn" :href="`${files}/export.json`" download>All as JSON</a>
     </SourceHead>
     <nav class="segments" aria-label="Kinds of equipment">
@@ -97,8 +97,8 @@ async function save(entry: Entry): Promise<boolean> {
         </tbody>
       </table>
       <p class="soft small">
-        Type what the label and the manual say; what is left empty counts as not listed, and is judged by the careful
-        default. A table taken in has the same columns as one given out.
+        Enter the figures from the label and the manual. Fields you leave empty count as not listed, so Imbuto uses a
+        careful default. An imported table needs the same columns as an exported one.
       </p>
     </div>
     <EntryDialog

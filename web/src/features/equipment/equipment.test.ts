@@ -62,8 +62,8 @@ describe('what was typed', () => {
     })
   })
   it.each([
-    [{ name: '', idle_w: '1' }, 'name: Enter a value.'],
-    [{ name: 'Jug', idle_w: '' }, 'idle: Enter a value, 0 to 50,000 W.'],
+    [{ name: '', idle_w: '1' }, 'name: enter a value.'],
+    [{ name: 'Jug', idle_w: '' }, 'idle: enter a value, 0 to 50,000 W.'],
     [{ name: 'Jug', idle_w: 'little' }, 'idle: “little” is not a number.'],
   ])('%j is refused', (typed, problem) =>
     expect(readFields(notes, { id: 'jug', ...typed } as Record<string, string>).problem).toBe(problem),

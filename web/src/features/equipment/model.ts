@@ -107,7 +107,7 @@ export function readFields(notes: FieldNote[], typed: Record<string, string>): {
     const text = (typed[note.name] ?? '').trim()
     const { words } = fieldWords(note.name)
     if (!text) {
-      if (note.needed) return { entry, problem: `${words}: it must be given${note.limits ? `, ${note.limits}` : ''}.` }
+      if (note.needed) return { entry, problem: `${words}: enter a value${note.limits ? `, ${note.limits}` : ''}.` }
       continue
     }
     if (note.kind.startsWith('number') || note.kind.startsWith('whole number')) {

@@ -94,7 +94,7 @@ const needs = computed(() => view.value?.uses ?? [])
     <div v-else class="columns wraps-late" :aria-busy="year.isFetching.value">
       <section class="scroll week fields">
         <p class="soft">{{ view.why }}</p>
-        <label for="e-rest">In all hours that no mode below names</label>
+        <label for="e-rest">In all hours that no mode below covers</label>
         <el-select id="e-rest" :model-value="policy.rest" @change="set('All other hours', { rest: $event })">
           <el-option v-for="u in needs" :key="u" :value="u" :label="USES[u]" />
         </el-select>
@@ -132,13 +132,13 @@ const needs = computed(() => view.value?.uses ?? [])
           />
         </article>
         <el-button class="btn" @click="addMode">Add a mode</el-button>
-        <label for="e-hold">Hold for outages, {{ Math.round(100 * drag) }} %</label>
+        <label for="e-hold">Keep for outages: {{ Math.round(100 * drag) }} %</label>
         <el-slider
           id="e-hold"
           :model-value="Math.round(100 * drag)"
           :min="Math.round(100 * floor)"
           :max="95"
-          aria-label="Hold for outages, %"
+          aria-label="Keep for outages (%)"
           :format-tooltip="(v: number) => `${v} %`"
           @update:model-value="drag = Number($event) / 100"
           @change="hold(Number($event) / 100)"
@@ -148,8 +148,8 @@ const needs = computed(() => view.value?.uses ?? [])
           on.
         </p>
         <details>
-          <summary>At the hold, and charging</summary>
-          <label for="e-resume">Use begins again at, %</label>
+          <summary>At the share kept for outages, and charging</summary>
+          <label for="e-resume">Use starts again at (%)</label>
           <el-input-number
             id="e-resume"
             :model-value="Math.round(100 * policy.resume)"
@@ -165,7 +165,7 @@ const needs = computed(() => view.value?.uses ?? [])
             :max="100"
             @change="set('Filled by the grid to', { refill: Number($event) / 100 })"
           />
-          <label for="e-charge">Charging from the wall, W (0 for all it takes)</label>
+          <label for="e-charge">Charging from the wall (W), 0 for its maximum</label>
           <el-input-number
             id="e-charge"
             :model-value="policy.charge_w ?? 0"
@@ -187,7 +187,7 @@ const needs = computed(() => view.value?.uses ?? [])
         >
           <el-option v-for="b in view.by" :key="b" :value="b" :label="BY[b]" />
         </el-select>
-        <label for="e-out">Folding panels stand outside</label>
+        <label for="e-out">Folding panels are set up outside</label>
         <el-select id="e-out" :model-value="policy.sets_out" @change="set('Folding panels', { sets_out: $event })">
           <el-option value="never" label="never on ordinary days" />
           <el-option value="weekend" label="on weekends" />
@@ -199,7 +199,7 @@ const needs = computed(() => view.value?.uses ?? [])
           id="e-exports"
           :value="policy.exports"
           maxlength="200"
-          placeholder="none: nothing is given"
+          placeholder="none: no export"
           @keep="set('Agreement to export', { exports: $event })"
         />
       </section>
@@ -220,8 +220,8 @@ const needs = computed(() => view.value?.uses ?? [])
                 :text="percent(dragged && Math.abs(drag - policy.hold) > 0.004 ? dragged.chance : view.ready.chance)"
             /></strong>
             <span v-if="view.ready.unproven">
-              of outages: its activation is not proven, so nothing of it is counted on yet; note the day under Papers,
-              Work and permits
+              of outages: its activation isn’t proven, so it isn’t counted yet. Note the day under Papers &gt; Work and
+              permits
             </span>
             <span v-else>
               of outages, at any hour of the year, reach {{ number(view.ready.goal_h) }} h (±
@@ -259,7 +259,7 @@ const needs = computed(() => view.value?.uses ?? [])
           ><template v-if="view.move">; to move to another hour: {{ view.move }}</template
           >.
           <template v-if="view.ready">
-            After an outage it is at its hold again after {{ view.ready.again
+            After an outage, it is back at the share kept for outages after {{ view.ready.again
             }}<template v-if="view.ready.missed < view.ready.chance - 0.0005"
               >; with one switch missed a month {{ percent(view.ready.missed) }} reach the goal</template
             >.
@@ -269,7 +269,7 @@ const needs = computed(() => view.value?.uses ?? [])
           <summary>The sums, by hand</summary>
           <p>Without the plan: {{ view.before.by_hand }} {{ view.currency }}</p>
           <p>With it: {{ view.after.by_hand }} {{ view.currency }}</p>
-          <p class="soft">By {{ view.tariff }}. Wear is no part of the saving; it belongs to the choice of a day.</p>
+          <p class="soft">By {{ view.tariff }}. Wear isn’t part of the saving; it matters for the choice of modes.</p>
         </details>
         <details>
           <summary>Month by month</summary>
@@ -281,13 +281,13 @@ const needs = computed(() => view.value?.uses ?? [])
                 <th>on the station</th>
                 <th>bought for it</th>
                 <th>sun</th>
-                <th>thrown away</th>
+                <th>lost</th>
                 <th>given</th>
                 <th>met by sun</th>
                 <th>at dusk</th>
                 <th>at dawn</th>
                 <th>unserved</th>
-                <th>nights it fails</th>
+                <th>nights it runs out</th>
                 <th>generator, h</th>
               </tr>
             </thead>

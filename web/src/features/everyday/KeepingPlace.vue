@@ -55,7 +55,7 @@ const on = (days: number[]) => (!days.length || days.length === 7 ? '' : ` on ${
             <small>&nbsp;{{ s.fits ? 'fits, one at a time' : 'is more than is to spare' }}</small>
           </li>
         </ul>
-        <p class="soft small">iCalendar: the file goes into any calendar; taken again it moves what is there.</p>
+        <p class="soft small">iCalendar: import the file into any calendar. Importing it again updates the entries.</p>
       </section>
     </div>
   </div>

@@ -93,8 +93,8 @@ function months(t: Tariff, id: string, text: string) {
     >
     <p v-if="problem" role="alert">{{ problem }}</p>
     <p v-if="!tariffs.length" class="soft">
-      No tariff yet. With one, an ordinary year has a bill, and the hold a price. Prices are in {{ currency }} for a
-      kWh, such as 0.31.
+      No tariff yet. Add one to see the yearly bill and the price of keeping charge for outages. Prices are in
+      {{ currency }} for a kWh, such as 0.31.
     </p>
     <p v-else class="segments" role="group" aria-label="Month shown">
       <el-button v-for="(n, i) in NAMES" :key="n" :aria-pressed="month === i + 1" @click="month = i + 1">{{
@@ -104,17 +104,12 @@ function months(t: Tariff, id: string, text: string) {
     <div class="scroll side">
       <article v-for="t in tariffs" :key="t.id" class="fields" :aria-label="t.name">
         <p class="head">
-          <KeptInput
-            :value="t.name"
-            maxlength="80"
-            label="Name of the tariff"
-            @keep="put(t, { name: $event || t.name })"
-          />
+          <KeptInput :value="t.name" maxlength="80" label="Tariff name" @keep="put(t, { name: $event || t.name })" />
           <el-button class="link small" :aria-label="`Remove ${t.name}`" @click="drop(t)">remove</el-button>
         </p>
         <WeekStrip :tariff="t" :month="month" />
         <label>
-          Holds from
+          Valid from
           <el-date-picker
             :automatic-dropdown="false"
             :model-value="t.since"
@@ -129,7 +124,7 @@ function months(t: Tariff, id: string, text: string) {
             <KeptInput
               :value="r.name"
               maxlength="80"
-              label="Name of the rate"
+              label="Rate name"
               @keep="rate(t, r.id, { name: $event || r.name })"
             />
             <KeptInput
@@ -159,7 +154,7 @@ function months(t: Tariff, id: string, text: string) {
               @keep="months(t, r.id, $event)"
             />
           </label>
-          <small v-if="!r.windows?.length" class="soft">in all hours that no other rate names</small>
+          <small v-if="!r.windows?.length" class="soft">in all hours that no other rate covers</small>
           <WindowsEditor
             :model-value="(r.windows ?? []) as Window[]"
             @update:model-value="rate(t, r.id, { windows: $event })"
@@ -178,7 +173,7 @@ function months(t: Tariff, id: string, text: string) {
             />
           </label>
           <el-checkbox class="check" :model-value="t.net" @change="put(t, { net: !!$event })"
-            >set off at the price of its hour</el-checkbox
+            >credited at the price of its hour</el-checkbox
           >
         </p>
         <label>
@@ -192,7 +187,7 @@ function months(t: Tariff, id: string, text: string) {
           />
         </label>
         <label>
-          More above so many kWh a month
+          Tiers by kWh per month
           <KeptInput
             :value="tiersText(t)"
             placeholder="300: 0.05; 600: 0.1"

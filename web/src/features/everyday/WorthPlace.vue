@@ -54,7 +54,7 @@ function addCredit() {
   wrong.value = !off.name.trim()
     ? 'Enter a name for the credit.'
     : rate == null || rate > 100 || sum == null || rate > 0 === sum > 0
-      ? 'Give either a share in %, or a sum.'
+      ? 'Enter either a share in % or an amount.'
       : ''
   if (wrong.value || !plan.value) return
   const id = freshId(off.name, Object.keys(plan.value.credits ?? {}))
@@ -102,7 +102,7 @@ function spoil() {
   <div class="place worth">
     <EverydayHead />
     <p v-if="query.isError.value" role="alert">{{ query.error.value?.message }}</p>
-    <p v-else-if="!w" class="soft" role="status">Adding it up…</p>
+    <p v-else-if="!w" class="soft" role="status">Adding up…</p>
     <div v-else class="columns" :aria-busy="query.isFetching.value">
       <section class="scroll">
         <div class="figures">
@@ -137,7 +137,7 @@ function spoil() {
           </caption>
           <thead>
             <tr>
-              <th>prices grow by, a year</th>
+              <th>Price increase per year</th>
               <th v-for="p in w.payback.filter((x) => !x.avoided)" :key="p.growth">{{ percent(p.growth) }}</th>
             </tr>
           </thead>
@@ -161,11 +161,9 @@ function spoil() {
             >What outages spoil in a year: food, work, pump, hotel, fuel
             <el-input v-model="typed" inputmode="decimal" :aria-label="`What outages spoil in a year, ${w.currency}`"
           /></label>
-          <el-button native-type="submit" class="btn">Count it</el-button>
+          <el-button native-type="submit" class="btn">Count this</el-button>
         </form>
-        <p class="soft small">
-          Wear belongs to the daily choice, and is not counted here a second time. No tax advice.
-        </p>
+        <p class="soft small">Wear belongs to the daily choice, and isn’t counted here again. No tax advice.</p>
         <h2 class="third">At their own hours</h2>
         <table class="sums">
           <thead>
@@ -265,8 +263,8 @@ function spoil() {
             :aria-label="`Sum, ${w.currency}`"
             :placeholder="w.currency"
           />
-          <el-input v-model="row.quote" maxlength="60" aria-label="Whose offer" placeholder="whose offer" />
-          <el-input v-model="row.source" maxlength="100" aria-label="Where it was read" placeholder="read where" />
+          <el-input v-model="row.quote" maxlength="60" aria-label="Offer from" placeholder="whose offer" />
+          <el-input v-model="row.source" maxlength="100" aria-label="Source" placeholder="read where" />
           <el-input v-model="row.season" maxlength="60" aria-label="When it is cheaper" placeholder="cheaper in" />
           <el-button native-type="submit" class="btn">Add the cost</el-button>
         </form>

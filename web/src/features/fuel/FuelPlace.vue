@@ -46,7 +46,7 @@ const change = (part: Partial<Engine>, label: string) => engine.value && set({ .
 <template>
   <div v-if="home && plan" class="place">
     <SourceHead>
-      <el-button v-if="engine" class="btn" @click="set(null, 'No generator')">Take the generator away</el-button>
+      <el-button v-if="engine" class="btn" @click="set(null, 'No generator')">Remove the generator</el-button>
     </SourceHead>
     <p v-if="query.isError.value" role="alert">{{ query.error.value?.message }}</p>
     <p v-else-if="!view" class="soft" role="status">Pouring…</p>
@@ -65,7 +65,7 @@ const change = (part: Partial<Engine>, label: string) => engine.value && set({ .
           <p v-if="Object.keys(plan.sources).length">
             A generator that charges for an hour or two a day stretches a small battery over a week.
           </p>
-          <p v-else>A generator fills a station, so pick a station first.</p>
+          <p v-else>A generator charges a station, so choose a station first.</p>
           <el-button
             class="btn strong"
             :disabled="!generators.length || !Object.keys(plan.sources).length"

@@ -50,7 +50,7 @@ const steps = ref(false)
         <PrintLink sheet="hours" />
       </div>
     </header>
-    <p v-if="run.isError.value" role="alert">The run could not be fetched: {{ run.error.value?.message }}</p>
+    <p v-if="run.isError.value" role="alert">The hours didn’t load: {{ run.error.value?.message }}</p>
     <p v-else-if="run.isPending.value" class="soft" role="status">Pouring…</p>
     <div v-else-if="!run.data.value" class="none">
       <h2>{{ verdict?.state === 'no_station' ? 'No station yet' : 'This plan powers nothing yet' }}</h2>
@@ -65,14 +65,14 @@ const steps = ref(false)
         >
       </p>
       <p v-else>
-        Choose what to feed.
+        Choose what to power.
         <RouterLink class="btn" :to="{ name: 'chosen', params: route.params, query: route.query }">Choose</RouterLink>
       </p>
     </div>
     <div v-else class="run scroll">
       <p v-if="broken" role="alert" class="never">
-        These hours cannot happen while a limit is broken: {{ verdict?.neck?.sentence }} What follows is what the energy
-        alone would do.
+        This plan doesn’t work while a limit is broken: {{ verdict?.neck?.sentence }} Below are the hours from the
+        stored energy alone.
       </p>
       <StationSegments :stations="stations" :now="run.data.value.source" @pick="picked = $event" />
       <ChargeCurve :run="run.data.value" />

@@ -77,7 +77,7 @@ function change(ops: Op[], label: string) {
 <template>
   <div v-if="home && plan" class="place">
     <SourceHead>
-      <el-button class="btn" :disabled="!free" :title="free ? '' : 'Every solar input is taken.'" @click="add">
+      <el-button class="btn" :disabled="!free" :title="free ? '' : 'Every solar input is in use.'" @click="add">
         Add an array
       </el-button>
     </SourceHead>
@@ -90,7 +90,7 @@ function change(ops: Op[], label: string) {
         <p v-if="view.inputs">Add an array to see what the sun brings in each outage, and month by month.</p>
         <p v-else>
           <RouterLink class="btn" :to="{ name: 'source', params: route.params, query: route.query }"
-            >Pick a station with a solar input</RouterLink
+            >Choose a station with a solar input</RouterLink
           >
         </p>
       </div>

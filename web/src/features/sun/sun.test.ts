@@ -105,7 +105,7 @@ describe('shade', () => {
   it.each([
     ['from', 'noonish', 'not an hour'],
     ['months', 'winter', 'names no months'],
-    ['percent', '140', '0 to 100 %'],
+    ['percent', '140', '0 to 100%'],
   ])('%s refuses %s', async (what, typed, why) => {
     await type(field(what), typed)
     expect(onChange).not.toHaveBeenCalled()
@@ -144,13 +144,13 @@ describe('the year', () => {
   }
   it.each([
     [4, '4 more like these would cover'],
-    [0, 'It covers a mean day even then'],
+    [0, 'Even then it covers an average day'],
     [60, 'It would take 60 more'],
     [null, 'No number of panels'],
   ])('with %s panels lacking', (panels_lacking, sentence) => expect(said({ panels_lacking })).toContain(sentence))
   it('rounds the days to full up, and says never', () => {
     expect(said({})).toContain('in 2.4 days')
-    expect(said({ days_to_full: null })).toContain('does not refill')
+    expect(said({ days_to_full: null })).toContain('doesn’t recharge')
   })
   it('says when the records are a guess', () => {
     expect(said({ looked_up: false })).toContain('a guess by climate')

@@ -79,9 +79,9 @@ function remove() {
       class="check"
       :model-value="device.bypassed"
       @change="set('bypassed', !device.bypassed, device.bypassed ? 'Back in service' : 'Out by its bypass')"
-      >out by its service bypass</el-checkbox
+      >bypassed for service</el-checkbox
     >
-    <el-button v-if="others.length" class="link small" @click="remove">take this device away</el-button>
+    <el-button v-if="others.length" class="link small" @click="remove">Remove this device</el-button>
   </div>
 </template>
 

@@ -23,7 +23,7 @@ const facts = computed<[string, string][]>(() => {
   if (!cords) {
     rows.push(
       ['Places', `${e.places} places of ${amount(e.place_a)} A`],
-      ['Inlet and feed', `${amount(e.inlet_a)} A`],
+      ['Inlet and feeder', `${amount(e.inlet_a)} A`],
       ['Overload, grid away', e.overload_off_grid],
       ['Overload, grid there', e.overload_on_grid],
       ['Sheds circuits itself', e.sheds ? 'yes' : 'no'],
@@ -55,17 +55,17 @@ const list = computed(() =>
         </dd>
       </template>
     </dl>
-    <h3>Look at, before buying</h3>
+    <h3>Check before you buy</h3>
     <ul>
       <li v-for="t in list" :key="t">{{ t }}</li>
     </ul>
-    <h3>What is never planned here</h3>
+    <h3>Never planned here</h3>
     <p>
-      Feeding a panel through a receptacle, with a cord that has two plugs; or joining two sources without a listed
-      transfer device or interlock. Some describe doing it. The open plug is live in the hand that holds it, and the
-      street’s wires come alive for whoever repairs them. It is against code, and it has killed.
+      Powering a panel through a receptacle with a two-plug cord, or connecting two sources without a listed transfer
+      device or interlock. Some describe doing it. The open plug is live in the hand that holds it, and the street’s
+      wires come alive for whoever repairs them. It is against code, and it has killed.
     </p>
-    <p>Work behind the cover, earthing and bonding are an electrician’s. Your local code decides.</p>
+    <p>Only an electrician works behind the cover, on grounding and on bonding. Your local code decides.</p>
   </details>
 </template>
 

@@ -131,7 +131,7 @@ function take() {
             >, probably <Fig :text="hoursText(found.hours)" /></template
           >.</template
         >
-        <b v-if="found.short"> However it is chosen, the hours asked for are not reached with this station.</b>
+        <b v-if="found.short"> No set reaches these hours with this station.</b>
       </p>
       <div class="columns">
         <section>
@@ -156,8 +156,8 @@ function take() {
         </section>
       </div>
       <p class="soft small">
-        Each class is settled before the next, so no number of lower ones outweighs a higher. The arithmetic fits; the
-        wiring has not been inspected.
+        Imbuto decides each class before the next, so lower classes never outweigh a higher one. The arithmetic fits;
+        the wiring has not been inspected.
       </p>
       <div class="form-end">
         <el-button class="btn" @click="emit('close')">Cancel</el-button>

@@ -68,7 +68,8 @@ function figure(l: Limit): string {
 const width = (l: Limit) => `${Math.min(100, l.limit ? (100 * l.used) / l.limit : 100)}%`
 function note(l: Limit): string {
   if (!l.ok) return `${amount(l.used - l.limit)} ${l.unit} over`
-  if (l.id === next.value || l === tightest.value) return `${amount(l.limit - l.used)} ${l.unit} left, next to give`
+  if (l.id === next.value || l === tightest.value)
+    return `${amount(l.limit - l.used)} ${l.unit} left, closest to its limit`
   return ''
 }
 </script>
@@ -76,7 +77,7 @@ function note(l: Limit): string {
 <template>
   <aside>
     <h2>Room left</h2>
-    <p v-if="!verdict.limits.length" class="soft">Pick a station to see what it leaves.</p>
+    <p v-if="!verdict.limits.length" class="soft">Choose a station to see how much room is left.</p>
     <div v-for="r in refusals" :key="r.id" class="refusal" role="alert">{{ r.sentence }}</div>
     <div v-for="l in bars" :key="l.id" class="bar" :class="{ past: !l.ok }" :title="l.sentence">
       <div class="row">
@@ -87,7 +88,7 @@ function note(l: Limit): string {
       <div v-if="note(l)" class="small soft"><Fig :text="note(l)" /></div>
     </div>
     <section v-if="riders.length || unplugged.length">
-      <h3>Rides along</h3>
+      <h3>Also on these circuits</h3>
       <p v-for="l in riders" :key="l.id">
         {{ l.name }}, <Fig :text="`${number(l.run_w * l.count)} W`" />:
         <el-button class="link" @click="emit('change', choice(plan, home, l.id, 'unplugged'))">unplug</el-button> or

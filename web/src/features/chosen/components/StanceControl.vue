@@ -26,7 +26,7 @@ function set<K extends 'windows' | 'share' | 'turn_by' | 'above'>(field: K, valu
   const ops: Op[] = [{ doc: props.plan.id, op: 'replace', path: `/feeds/${escape(feed.value.id)}/${field}`, value }]
   edit(`${name.value}: ${what}`, ops)
 }
-const BY = { clock: 'by the clock', charge: 'above a charge', surplus: 'on sun to spare' } as const
+const BY = { clock: 'by the clock', charge: 'above a charge', surplus: 'on spare solar power' } as const
 const short = computed(() => {
   const f = feed.value
   if (!f || f.turn_by === 'surplus') return 'Turns on sun to spare'
@@ -74,7 +74,7 @@ const windows = computed({
         </el-button>
       </div>
       <template v-if="feed.turn_by === 'charge'">
-        <p>Fed while the charge is above this; five points higher it comes back.</p>
+        <p>On while the charge is above this. It switches on again five points higher.</p>
         <el-slider
           :model-value="Math.round(feed.above * 100)"
           :min="10"
@@ -86,13 +86,13 @@ const windows = computed({
           @change="(v: number | number[]) => set('above', Number(v) / 100, `turns above ${v} %`)"
         />
         <p class="soft small">
-          A panel that sheds does this by itself. Otherwise someone awake reads the gauge and switches, after the time
-          noticing takes: see Source.
+          A panel that sheds does this by itself. Otherwise someone awake reads the gauge and switches. See Power source
+          for the time that takes.
         </p>
       </template>
       <p v-else-if="feed.turn_by === 'surplus'">
-        Fed from 95 % charge while the sun brings more than the rest draws, so it lives on what would be thrown away. It
-        goes off below 90 %, or when a cloud comes.
+        On from 95% charge while solar power exceeds the other loads, so it uses energy that would be lost. It switches
+        off below 90%, or when a cloud comes.
       </p>
       <template v-if="feed.turn_by === 'clock'">
         <p>By the clock: on in these hours, off otherwise.</p>
@@ -111,7 +111,7 @@ const windows = computed({
         />
       </template>
       <p class="soft small">
-        A thermostat catches up after a rest: halving its time saves about a tenth, not half (planning default).
+        A thermostat catches up after time off: halving its time saves about a tenth, not half (planning default).
       </p>
     </el-dialog>
   </div>

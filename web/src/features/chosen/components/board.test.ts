@@ -94,7 +94,7 @@ describe('room left', () => {
     show({ limits })
     expect(texts('.bar .row > span')).toEqual(['places', 'leg:A', 'leg:B', 'together_va'])
     expect(texts('.bar b')).toEqual(['9 of 10 places', '20 of 25 A', '24 of 25 A', '5.3 of 5.6 kVA'])
-    expect(texts('.bar .small')).toEqual(['1 A left, next to give'])
+    expect(texts('.bar .small')).toEqual(['1 A left, closest to its limit'])
     expect(document.body.textContent).toContain('Mind the start.')
   })
 
@@ -120,6 +120,6 @@ describe('room left', () => {
     show({ limits: [refused], fits: false })
     expect(text('[role=alert]')).toBe('Pump needs 240 V.')
     show({ limits: [] })
-    expect(document.body.textContent).toContain('Pick a station')
+    expect(document.body.textContent).toContain('Choose a station')
   })
 })

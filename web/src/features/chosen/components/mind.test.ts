@@ -57,7 +57,7 @@ describe('what to mind', () => {
 
   it('keeps what was settled in sight, to be taken up again', async () => {
     show([], ['weight'])
-    expect(text('label')).toBe('Two people and a cart are at hand')
+    expect(text('label')).toBe('Two people and a cart are available')
     await click('input')
     expect(onChange.mock.lastCall?.[0].ops[0].value).toEqual([])
   })
@@ -116,7 +116,7 @@ describe('transfer equipment', () => {
       'Switches to backup: by itself',
       'In: 30 ms',
       'Places: 12 places of 30 A',
-      'Inlet and feed: 60 A',
+      'Inlet and feeder: 60 A',
       'Overload, grid away: it sheds',
       'Overload, grid there: the grid carries it',
       'Sheds circuits itself: yes',
@@ -264,7 +264,7 @@ describe('a set proposed', async () => {
   it.each([
     [{ ...found, hours: null, low_h: null }, 'Still on at the end.'],
     [{ ...found, rides: [], low_h: null }, 'No circuit can be backed up here'],
-    [{ ...found, short: true }, 'the hours asked for are not reached'],
+    [{ ...found, short: true }, 'No set reaches these hours'],
   ])('%#', async (answered, words) => {
     asked.answer.mockResolvedValue(answered)
     show('life')

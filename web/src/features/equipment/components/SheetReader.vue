@@ -73,7 +73,7 @@ function take(found: ReadView[]) {
     <span v-if="pages" class="soft small">{{ pages }}</span>
     <p v-if="problem" role="alert">{{ problem }}</p>
     <template v-if="sheet">
-      <p v-if="!sheet.found.length" role="status">Nothing in it was understood; type what it says below.</p>
+      <p v-if="!sheet.found.length" role="status">Imbuto couldn’t read anything in it. Enter the figures below.</p>
       <ul v-else>
         <li v-for="f in sheet.found" :key="f.field">
           <el-checkbox v-model="chosen[f.field]"
@@ -88,7 +88,7 @@ function take(found: ReadView[]) {
         Not taken: <q v-for="(l, i) in sheet.left" :key="i">{{ l }}</q>
       </p>
       <p v-if="sheet.missing.length" class="small">
-        Still to be given: {{ sheet.missing.map(nameOf).join(' · ') }}. What stays empty counts as not listed.
+        Still missing: {{ sheet.missing.map(nameOf).join(' · ') }}. Fields you leave empty count as not listed.
       </p>
       <el-button v-if="sheet.found.length" class="btn strong" :disabled="!many" @click="take(sheet.found)">
         Take {{ many }} {{ many === 1 ? 'value' : 'values' }}

@@ -121,7 +121,13 @@ const option = computed(() => {
 </script>
 
 <template>
-  <VChart class="chart" :option="option" autoresize role="img" aria-label="Saving against readiness by the hold" />
+  <VChart
+    class="chart"
+    :option="option"
+    autoresize
+    role="img"
+    aria-label="Savings and readiness by the share kept for outages"
+  />
 </template>
 
 <style scoped>

@@ -22,7 +22,7 @@ const view = replay.view
   <details>
     <summary>Replay a year of the utility’s data</summary>
     <p v-if="!meters.data.value?.length" class="soft">
-      No meter of the whole house was taken in yet: House, Meter data, for the whole home.
+      No whole-house meter data yet. Import it under House > Import meter data.
     </p>
     <el-select v-else v-model="series" aria-label="Meter to replay" placeholder="which meter">
       <el-option
@@ -33,12 +33,12 @@ const view = replay.view
       />
     </el-select>
     <p v-if="replay.isError.value && series" role="alert">{{ replay.error.value?.message }}</p>
-    <p v-else-if="series && !view" role="status" class="soft">Running it…</p>
+    <p v-else-if="series && !view" role="status" class="soft">Running the year…</p>
     <template v-else-if="view">
       <p>
         <Fig :text="`${number(view.days)} days`" />, <Fig :text="`${number(view.house_kwh)} kWh`" />:
         <b v-if="view.saved != null">it would have saved {{ money(view.saved, view.currency) }}</b
-        ><b v-else>without a tariff nothing is said of money</b>.
+        ><b v-else>add a tariff to see money</b>.
       </p>
       <p v-for="s in view.sums" :key="s" class="small">{{ s }}</p>
       <ul v-if="view.outages.length">

@@ -84,7 +84,7 @@ const FUEL = computed(() => ({
     </div>
     <fieldset>
       <legend>May run</legend>
-      <p v-if="!windows.length" class="soft small">At any hour. Add a window to keep the night quiet.</p>
+      <p v-if="!windows.length" class="soft small">At any hour. Add hours to keep the night quiet.</p>
       <WindowsEditor v-model="windows" />
     </fieldset>
     <label v-if="Object.keys(sources).length > 1"
@@ -113,7 +113,7 @@ const FUEL = computed(() => ({
       @change="
         emit('change', { owned: !engine.owned }, engine.owned ? 'Generator: to be bought' : 'Generator: there already')
       "
-      >there already, costs nothing</el-checkbox
+      >already owned, costs nothing</el-checkbox
     >
   </form>
 </template>

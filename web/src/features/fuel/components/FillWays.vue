@@ -9,13 +9,13 @@ defineProps<{ view: FuelView }>()
 
 <template>
   <section v-if="view.ways.length" class="ways">
-    <h2>Ways to fill it</h2>
-    <table aria-label="Ways to fill the station">
+    <h2>Ways to charge the station</h2>
+    <table aria-label="Ways to charge the station">
       <thead>
         <tr>
           <th scope="col">From</th>
           <th scope="col" class="num">At most</th>
-          <th scope="col" class="num">Floor to full</th>
+          <th scope="col" class="num">Stop level to full</th>
           <th scope="col"><span class="sr">What to do</span></th>
         </tr>
       </thead>
@@ -31,19 +31,19 @@ defineProps<{ view: FuelView }>()
       </tbody>
     </table>
     <p class="soft small">
-      Several at once do not simply add up: the battery and each input keep their own limits. What the last tenth takes
-      longer is left out here.
+      Several at once do not simply add up: the battery and each input keep their own limits. The slower last tenth
+      isn’t included here.
     </p>
     <template v-if="view.plugs.length">
-      <h2>Plugs that have to meet</h2>
+      <h2>Plugs that must match</h2>
       <ul>
         <li v-for="p in view.plugs" :key="p.start" :class="{ adapter: !p.fits }">
           {{ p.start }} → {{ p.end }}: <Fig :text="`${amount(p.amps)} A`" />, {{ p.note }}
         </li>
       </ul>
       <p class="soft small">
-        One inlet serves station and generator in turn, never both at once. Have twist-locks felt and seen seated; never
-        a cord with live exposed pins.
+        One inlet serves station and generator in turn, never both at once. Feel and see that twist-locks are seated.
+        Never use a cord with live exposed pins.
       </p>
     </template>
   </section>

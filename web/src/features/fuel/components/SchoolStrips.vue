@@ -8,10 +8,10 @@ import { measured } from '@/shared/units/measures'
 /** Both methods of running a generator, simulated in this outage, side by side on one axis. */
 const props = defineProps<{ view: FuelView; engine: Engine; hours: number }>()
 const emit = defineEmits<{ change: [Partial<Engine>, string] }>()
-const NAMES = { fill: 'Fill and stop', carry: 'Carry the house' } as const
+const NAMES = { fill: 'Fill and stop', carry: 'Power the house' } as const
 const HOW = {
-  fill: 'Started when the charge is low, it fills the battery as fast as the charger takes it, and stops.',
-  carry: 'It turns as long as there is fuel and carries the house; the battery waits behind it.',
+  fill: 'Starts when the charge is low, charges the battery as fast as the charger allows, and stops.',
+  carry: 'Runs as long as there is fuel and powers the house. The battery waits.',
 } as const
 const days = computed(() => Array.from({ length: Math.ceil(props.hours / 24) - 1 }, (_, i) => (i + 1) * 24))
 const left = (h: number) => `${(100 * Math.min(h, props.hours)) / props.hours}%`
@@ -19,7 +19,7 @@ const wide = (a: number, b: number) =>
   `max(2px, ${(100 * (Math.min(b, props.hours) - Math.min(a, props.hours))) / props.hours}%)`
 const ends = (h: number | null) => (h === null ? 'still on at the end' : hoursText(h))
 const litres = (l: number) => measured('volume', l)
-const trips = (n: number) => (n === 0 ? 'one tank is enough' : n === 1 ? 'refuelled once' : `refuelled ${n} times`)
+const trips = (n: number) => (n === 0 ? 'one tank is enough' : n === 1 ? 'refueled once' : `refuelled ${n} times`)
 function pick(school: Engine['school']) {
   if (school !== props.engine.school) emit('change', { school }, `Generator: ${NAMES[school].toLowerCase()}`)
 }
@@ -29,8 +29,8 @@ function pick(school: Engine['school']) {
   <section v-if="view.schools.length" aria-label="Both methods">
     <p v-if="view.difference" class="why">{{ view.difference }}</p>
     <p v-if="view.alone" role="alert" class="alone">
-      It is started by hand, and nobody at home can: it stands still in these runs. Enter who can under House, Goals, or
-      take one that starts by itself.
+      The generator is started by hand, and no one at home can do that, so it is off in these runs. Enter who can under
+      House > Needs and people, or choose one that starts by itself.
     </p>
     <div class="schools">
       <article v-for="s in view.schools" :key="s.school" :class="{ now: s.school === engine.school }">
@@ -65,12 +65,12 @@ function pick(school: Engine['school']) {
       </article>
     </div>
     <p class="small soft">
-      It gives <Fig :text="watts(view.running_w)" /> at this height and puts at most
+      The generator supplies <Fig :text="watts(view.running_w)" /> at this height and puts at most
       <Fig :text="watts(view.charger_w)" />
       into the station, four fifths of that or what the charger takes.
       <template v-if="view.minutes !== null">
-        From the charge it is wanted at to the floor there are
-        <Fig :text="hoursText(view.minutes / 60)" /> at the average load: set an alarm with that in hand.
+        From its start charge to the stop level there are
+        <Fig :text="hoursText(view.minutes / 60)" /> at the average load, so set an alarm in that time.
       </template>
     </p>
   </section>

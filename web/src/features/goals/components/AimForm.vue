@@ -34,7 +34,7 @@ function household(typed: string, field: 'persons', what: string) {
   <section>
     <h2>What “{{ plan.name }}” is for</h2>
     <div class="rows">
-      <label for="a-end">When what is stored ends</label>
+      <label for="a-end">When the stored energy runs out</label>
       <Choice
         id="a-end"
         :model-value="plan.ending === 'generator' ? 'generator' : 'grid'"
@@ -52,7 +52,7 @@ function household(typed: string, field: 'persons', what: string) {
           :most="100000"
           @keep="water"
         />
-        <label for="a-persons">for persons</label>
+        <label for="a-persons">for people</label>
         <KeptInput
           id="a-persons"
           :value="home.household.persons"

@@ -43,7 +43,7 @@ function up(harm: Harm) {
 
 <template>
   <section>
-    <h2>What must not happen <span class="soft small">harm ranks what is backed up; watts do not</span></h2>
+    <h2>What must not happen <span class="soft small">Imbuto ranks circuits by harm, not by watts</span></h2>
     <ul>
       <li v-for="h in rows" :key="h.harm">
         <el-checkbox :model-value="picked.includes(h.harm)" @change="toggle(h.harm)"
@@ -52,7 +52,7 @@ function up(harm: Harm) {
         <el-button v-if="picked.indexOf(h.harm) > 0" class="link small" @click="up(h.harm)">earlier</el-button>
         <p v-if="picked.includes(h.harm)" class="small">
           <template v-if="!h.loads.length">
-            <span class="gap">No load is said to prevent it.</span> Open the load, and say what happens without it.
+            <span class="gap">No load prevents this yet.</span> Open a load and enter what happens without it.
           </template>
           <template v-else-if="h.missing.length">
             <span class="gap">{{ h.missing.map(name).join(', ') }} not kept on</span> in “{{ plan?.name }}”{{

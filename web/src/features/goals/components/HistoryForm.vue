@@ -54,7 +54,7 @@ function add(outage: Outage) {
         <span class="soft">{{ unit }}</span>
       </label>
     </div>
-    <div class="months" role="group" aria-label="Months in which most came">
+    <div class="months" role="group" aria-label="Months with most outages">
       <el-button
         v-for="(m, i) in MONTHS"
         :key="m"
@@ -69,12 +69,12 @@ function add(outage: Outage) {
     <p v-for="o in proposed" :key="o.id" class="row">
       <span
         ><b>{{ o.name }}</b
-        >, <Fig :text="hoursText(o.hours)" /><template v-if="o.start_charge < 1">, begun half full</template></span
+        >, <Fig :text="hoursText(o.hours)" /><template v-if="o.start_charge < 1">, starting half full</template></span
       >
       <el-button class="btn tiny" @click="add(o)">Plan for it</el-button>
     </p>
     <p v-if="!proposed.length && !history.usual_h" class="soft small">
-      Say how long outages usually last here, and the ones worth planning for are proposed.
+      Enter how long outages usually last here. Imbuto then proposes outages to plan for.
     </p>
   </section>
 </template>

@@ -20,10 +20,9 @@ const some = computed(() => props.goals.substitutes.length > 0)
 
 <template>
   <section>
-    <h2>Done without, or otherwise</h2>
+    <h2>Do without, or another way</h2>
     <p v-if="!some" class="soft small">
-      No load that “{{ plan?.name }}” feeds has a substitute yet. Open a load to say how the same end is reached without
-      it.
+      No load that “{{ plan?.name }}” powers has a substitute yet. Open a load to enter how to manage without it.
     </p>
     <ul v-else>
       <li v-for="s in goals.substitutes" :key="s.load">

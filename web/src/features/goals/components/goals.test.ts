@@ -51,13 +51,13 @@ describe('what must not happen', () => {
     expect(texts('li')).toEqual([
       '1. Food spoils Freezer not kept on in “Plan”; Fridge kept on.',
       '2. A breathing aid, or other medical device, stops earlier Kept on in “Plan”: Oxygen.',
-      '3. No heat earlier No load is said to prevent it. Open the load, and say what happens without it.',
+      '3. No heat earlier No load prevents this yet. Open a load and enter what happens without it.',
     ])
   })
 
   it('moves one earlier, and lets one go', async () => {
-    mount(HarmList, { goals: goals({ blind_spots: ['Router isn't kept on.'] }) })
-    expect(text('section')).toContain('Router isn't kept on.')
+    mount(HarmList, { goals: goals({ blind_spots: ['Router isn’t kept on.'] }) })
+    expect(text('section')).toContain('Router isn’t kept on.')
     saying('earlier').click()
     expect(after().harms).toEqual(['breathing', 'food', 'no_heat'])
     await click('li input')
@@ -95,7 +95,7 @@ describe('outages lived through', () => {
     mount(HistoryForm, {
       goals: goals({ proposed: [{ ...outage, id: 'usual', name: 'The usual outage', start_charge: 0.5 }] }),
     })
-    expect(text('.row')).toBe('The usual outage, 24 h, begun half full Plan for it')
+    expect(text('.row')).toBe('The usual outage, 24 h, starting half full Plan for it')
     saying('Jan').click()
     expect(after().history.months).toEqual([1, 11])
     saying('Plan for it').click()

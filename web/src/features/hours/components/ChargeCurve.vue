@@ -100,7 +100,7 @@ const option = computed(() => {
             {
               yAxis: 100 * run.floor,
               lineStyle: { color: dark, type: 'dashed', width: 1.5 },
-              label: { ...text, color: dark, formatter: `floor ${percent(run.floor)}`, position: 'insideEndTop' },
+              label: { ...text, color: dark, formatter: `stop level ${percent(run.floor)}`, position: 'insideEndTop' },
             },
             ...(run.dark_h === null
               ? []

@@ -25,7 +25,11 @@ function bar(strip: Strip, piece: Strip['pieces'][number]) {
 </script>
 
 <template>
-  <section class="strips" :style="{ '--left': `${LEFT}px`, '--right': `${RIGHT}px` }" aria-label="What is served when">
+  <section
+    class="strips"
+    :style="{ '--left': `${LEFT}px`, '--right': `${RIGHT}px` }"
+    aria-label="When each circuit has power"
+  >
     <div v-for="strip in run.strips" :key="strip.feed" class="strip">
       <span class="who"
         ><span>{{ strip.name }}</span>

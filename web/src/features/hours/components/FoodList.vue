@@ -23,7 +23,7 @@ const degrees = (c: number) => measured('temperature', c)
           >.
         </template>
         <span class="soft">
-          <template v-if="f.may_off_h === null">In a room this cold it keeps by itself.</template>
+          <template v-if="f.may_off_h === null">In a room this cold, food keeps by itself.</template>
           <template v-else
             >With doors closed, it may be off about <Fig :text="hoursText(f.may_off_h)" /> before
             <Fig :text="degrees(f.limit_c)" />.</template
@@ -33,7 +33,7 @@ const degrees = (c: number) => measured('temperature', c)
     </ul>
     <p class="soft small">
       Trust the thermometer: put one in each. Perishables above {{ measures.system === 'us' ? '40 °F' : '4 °C' }} for
-      two hours are thrown away; what still holds ice may be frozen again. Planning defaults, doors closed.
+      two hours must be thrown away. Food that still has ice in it may be frozen again. Planning defaults, doors closed.
     </p>
   </section>
 </template>

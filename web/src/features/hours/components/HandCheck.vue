@@ -15,7 +15,7 @@ const open = ref(false)
       On paper: <span>{{ run.formula }}</span> =
       <b
         ><Fig v-if="run.paper_hours !== null" :text="hoursText(run.paper_hours)" /><template v-else
-          >no end, nothing draws</template
+          >no end, because nothing draws power</template
         ></b
       >
       ·

@@ -4,13 +4,13 @@ import type { Run } from '@/shared/api/types'
 import { hoursText } from '@/shared/units/format'
 import Fig from '@/shared/ui/Fig.vue'
 
-/** What the band is made of, so that people know whether to measure, to behave or to buy. */
+/** What makes the hours uncertain, so that people know whether to measure, to behave or to buy. */
 const props = defineProps<{ run: Run }>()
 const WORDS: Record<string, { name: string; todo: string }> = {
-  loads: { name: 'load figures', todo: 'measure what House says to meter next' },
+  loads: { name: 'load figures', todo: 'measure the load that House lists under “Meter next”' },
   habits: { name: 'habits', todo: 'agree on what stays off, and when' },
-  weather: { name: 'the sky', todo: 'look at the run without sun' },
-  battery: { name: 'the battery', todo: 'test what it really holds' },
+  weather: { name: 'the sky', todo: 'check the hours without solar' },
+  battery: { name: 'the battery', todo: 'test its real capacity' },
 }
 const parts = computed(() => props.run.made_of.filter((p) => p.hours >= 0.1).sort((a, b) => b.hours - a.hours))
 const widest = computed(() => parts.value[0]?.hours ?? 1)
@@ -18,7 +18,7 @@ const widest = computed(() => parts.value[0]?.hours ?? 1)
 
 <template>
   <section v-if="parts.length" class="made" aria-label="What the band is made of">
-    <h2 class="third">What makes it unsure</h2>
+    <h2 class="third">What makes the hours uncertain</h2>
     <div v-for="(p, i) in parts" :key="p.part" class="part">
       <span>{{ WORDS[p.part]?.name ?? p.part }}</span>
       <i aria-hidden="true"><i :style="{ width: `${(100 * p.hours) / widest}%` }"></i></i>

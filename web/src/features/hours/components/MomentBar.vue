@@ -52,7 +52,7 @@ const spoken = computed(() => `${now.value.clock}, ${percent(now.value.charge)}`
       <template v-for="(f, i) in most" :key="f.feed"
         >{{ i ? ', ' : '' }}{{ f.name }} <Fig :text="watts(f.w)" /></template
       ><template v-if="rest > 0">, and {{ rest }} more</template
-      ><template v-if="!most.length">Nothing is served.</template>
+      ><template v-if="!most.length">Nothing has power.</template>
     </p>
   </section>
 </template>

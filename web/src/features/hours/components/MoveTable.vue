@@ -20,7 +20,7 @@ const attempt = (m: Move) => edit(m.label, m.ops as Op[], true)
 </script>
 
 <template>
-  <section v-if="moves.length" aria-label="What would lengthen it" class="moves">
+  <section v-if="moves.length" aria-label="Ways to last longer" class="moves">
     <div class="head">
       <h2>What would lengthen it</h2>
       <span class="segments" role="group" aria-label="Order">
@@ -48,8 +48,8 @@ const attempt = (m: Move) => edit(m.label, m.ops as Op[], true)
       </tbody>
     </table>
     <p class="soft small">
-      Each was run through this outage, still fits every limit, and is taken back with Undo. Gains do not add up: try
-      one, and the rest are computed anew.
+      Imbuto ran each one through this outage. Each fits every limit and can be undone. Gains don’t add up: try one, and
+      Imbuto works out the others again.
     </p>
   </section>
 </template>

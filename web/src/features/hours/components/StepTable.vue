@@ -50,7 +50,7 @@ const COLUMNS = [
 <template>
   <el-dialog v-model="open" title="Every step" width="720">
     <p class="soft">
-      Mean power in each five minutes; the charge at its beginning.
+      Average power in each five minutes, and the charge at the start of it.
       <a class="btn tiny" :href="file" download>Save as CSV</a>
     </p>
     <p v-if="query.isError.value" role="alert">{{ query.error.value?.message }}</p>

@@ -23,7 +23,7 @@ const text = (wh: number) => (wh < 0 ? `−${kwh(-wh)}` : kwh(wh))
 </script>
 
 <template>
-  <ol class="fall" aria-label="From what came in to what reached the circuits">
+  <ol class="fall" aria-label="From stored energy to energy used">
     <li v-for="d in bars" :key="d.name" :class="d.kind">
       <span class="name">{{ d.name }}</span>
       <span class="track" aria-hidden="true"

@@ -93,7 +93,7 @@ describe('the hand check', () => {
 
   it('has no end where nothing draws', () => {
     mount(HandCheck, { run: { ...run, paper_hours: null } })
-    expect(text('b')).toBe('no end, nothing draws')
+    expect(text('b')).toBe('no end, because nothing draws power')
   })
 })
 

@@ -81,7 +81,7 @@ function setSlots(typed: string) {
     .filter(Boolean)
     .map(Number)
   if (slots.some((s) => !Number.isInteger(s) || s < 1)) {
-    problem.value = `${props.circuit.name}, slots: give whole numbers such as 10, 12.`
+    problem.value = `${props.circuit.name}, slots: enter whole numbers such as 10, 12.`
     return
   }
   const ops: Op[] = [{ doc: 'home', op: 'replace', path: `${base.value}/slots`, value: slots }]
@@ -147,7 +147,7 @@ function remove() {
           @keep="set('wire', $event, `wire ${$event}`)"
         />
         <datalist id="wire-sizes"><option v-for="w in sizes" :key="w.id" :value="w.name" /></datalist>
-        <small v-if="unknownWire" class="soft">not a size of the table: counts as not known</small></label
+        <small v-if="unknownWire" class="soft">not a size in the table, so it counts as not known</small></label
       >
       <label
         >rooms

@@ -64,12 +64,12 @@ function point(which: 'latitude' | 'longitude', typed: string) {
         </el-select>
         <label for="h-main">Main breaker, A</label>
         <el-input-number id="h-main" v-model="form.service.main_a" :min="0" :max="1000" :controls="false" />
-        <label for="h-slots">Slots of the panel</label>
+        <label for="h-slots">Panel slots</label>
         <div>
           <el-input-number id="h-slots" v-model="form.service.slots" :min="0" :max="84" :step="2" />
           <span class="soft small"> 0: no panel entered</span>
         </div>
-        <label for="h-place">Place, in words</label><el-input id="h-place" v-model="form.site.place" />
+        <label for="h-place">Place</label><el-input id="h-place" v-model="form.site.place" />
         <label for="h-zone">Time zone</label>
         <el-select id="h-zone" v-model="form.site.time_zone" filterable>
           <el-option v-for="z in zones" :key="z" :value="z" :label="z" />
@@ -91,7 +91,7 @@ function point(which: 'latitude' | 'longitude', typed: string) {
             empty
             @keep="(v) => (form.site.record_low_c = v)"
           />
-          <small class="soft"> Cold raises the volts of solar panels. Look yours up.</small>
+          <small class="soft"> Cold raises the volts of solar panels. Look up yours.</small>
         </div>
         <label for="h-system">Measures</label>
         <el-select id="h-system" v-model="chosen">

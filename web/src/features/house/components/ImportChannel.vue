@@ -56,7 +56,7 @@ const change = (part: Partial<Mapping>) => (to.value = { ...to.value, ...part })
         >; <Fig :text="`${channel.gaps} ×`" /> a gap, not filled</template
       >.
       <span v-if="channel.parts.length && !channel.run_seen" class="soft">
-        Its runs are shorter than the log’s steps, so what it draws while running is not seen here.
+        Its runs are shorter than the log’s steps, so this log doesn’t show its running watts.
       </span>
       <span v-for="p in channel.parts.slice(1, 4)" :key="p.w" class="soft">
         Also a {{ p.kind }} of <Fig :text="watts(p.w)" />, <Fig :text="`${amount(p.starts_a_day)} × a day`" />.

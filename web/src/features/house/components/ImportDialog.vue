@@ -54,7 +54,7 @@ async function note() {
   <el-dialog v-model="open" title="Import meter data" width="760" top="5vh" @closed="emit('close')">
     <p class="soft">
       A CSV from a plug-in meter, a panel monitor or a station, or interval data from your utility as CSV or Green
-      Button XML; up to 150 MB. Nothing is kept until you say what each channel is.
+      Button XML; up to 150 MB. Imbuto keeps nothing until you choose what each channel is.
     </p>
     <div class="row">
       <FileButton strong accept=".csv,.txt,.tsv,.xml,text/csv,text/xml" @file="take">Choose a file</FileButton>
@@ -81,7 +81,7 @@ async function note() {
       </template>
     </div>
     <p v-if="!log && part === null" class="soft small">
-      No file at hand? Try a made-up one:
+      No file? Try a made-up one:
       <template v-for="([name, text], i) in SAMPLES" :key="name"
         ><el-button class="link" @click="trySample(name)">{{ text }}</el-button
         >{{ i < SAMPLES.length - 1 ? ', ' : '.' }}

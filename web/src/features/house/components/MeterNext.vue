@@ -10,7 +10,7 @@ defineEmits<{ open: [string] }>()
 
 <template>
   <section>
-    <h2>Meter next <span class="soft small">how much surer a day on a meter makes these hours</span></h2>
+    <h2>Meter next <span class="soft small">how much more certain a day on a meter makes these hours</span></h2>
     <ol>
       <li v-for="m in verdict.measures" :key="m.load">
         <el-button class="link name" @click="$emit('open', m.load)">{{ m.name }}</el-button>

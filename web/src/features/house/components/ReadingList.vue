@@ -34,7 +34,7 @@ const QUANTITY = {
   count: 'how many',
 }
 function part(r: ReadingView): string {
-  if (r.withdrawn) return 'taken back'
+  if (r.withdrawn) return 'undone'
   if (r.problem) return r.problem
   if (!r.load) return r.circuit ? 'the whole circuit' : 'the whole house'
   const wins = r.gives.filter((g) => g.wins).map((g) => QUANTITY[g.quantity])

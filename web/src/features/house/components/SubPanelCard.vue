@@ -40,7 +40,7 @@ function slots(typed: string) {
     .filter(Boolean)
     .map(Number)
   if (found.some((s) => !Number.isInteger(s) || s < 1)) {
-    problem.value = `${props.panel.name}, feeder slots: give whole numbers such as 37, 39.`
+    problem.value = `${props.panel.name}, feeder slots: enter whole numbers such as 37, 39.`
     return
   }
   edit(`${props.panel.name}: feeder in slot ${found.join(' and ')}`, [
@@ -79,7 +79,7 @@ function remove() {
           @keep="figure('feeder_a', 'A feeder', $event)"
       /></label>
       <label
-        >in slots <KeptInput :value="panel.feeder_slots.join(', ')" class="n" label="Slots of the feeder" @keep="slots"
+        >in slots <KeptInput :value="panel.feeder_slots.join(', ')" class="n" label="Feeder slots" @keep="slots"
       /></label>
       <label
         >wire
@@ -88,7 +88,7 @@ function remove() {
           class="m"
           placeholder="unknown"
           list="feeder-sizes"
-          label="Wire of the feeder"
+          label="Feeder wire"
           @keep="set('wire', $event, `wire ${$event}`)"
       /></label>
       <label
@@ -98,7 +98,7 @@ function remove() {
           class="m"
           placeholder="as thick"
           list="feeder-sizes"
-          label="Neutral of the feeder"
+          label="Feeder neutral"
           @keep="set('neutral_wire', $event, `neutral ${$event}`)"
       /></label>
       <datalist id="feeder-sizes"><option v-for="w in sizes" :key="w.id" :value="w.name" /></datalist>
@@ -106,15 +106,14 @@ function remove() {
         >length
         <MeasureInput
           kind="length"
-          label="Length of the feeder"
+          label="Feeder length"
           :value="panel.length_m"
           :least="0"
           :most="500"
           @keep="(v) => v !== null && set('length_m', v, `${measured('length', v)} long`)"
       /></label>
       <label
-        >slots
-        <KeptInput :value="panel.slots" class="n" label="Slots of the panel" @keep="figure('slots', 'slots', $event)"
+        >slots <KeptInput :value="panel.slots" class="n" label="Panel slots" @keep="figure('slots', 'slots', $event)"
       /></label>
       <el-button class="link soft" @click="remove">remove</el-button>
     </div>

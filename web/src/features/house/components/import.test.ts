@@ -72,7 +72,7 @@ describe('one channel of a file', () => {
 
   it('does not claim running watts that its steps hide', () => {
     show({ run_seen: false })
-    expect(text('p')).toContain('what it draws while running is not seen here')
+    expect(text('p')).toContain('doesn’t show its running watts')
     expect(text('p')).not.toContain('runs at')
   })
 

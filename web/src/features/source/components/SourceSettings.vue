@@ -79,7 +79,7 @@ const facts = computed<[string, string][]>(() => {
       'Supplies power',
       `${measured('temperature', s.discharge_min_c)} to ${measured('temperature', s.discharge_max_c)}`,
     ],
-    ['After running out', s.restart === 'by_itself' ? 'returns by itself' : 'a hand switches it on'],
+    ['After running out', s.restart === 'by_itself' ? 'restarts by itself' : 'someone has to switch it on'],
     ['Switches over', s.transfer_ms === null ? 'unlisted' : `in ${number(s.transfer_ms)} ms`],
     ['Outlets', s.outlets ? `${s.outlets} of ${amount(s.outlet_a)} A` : 'not listed'],
     ['DC ports', s.dc_port_v ? `${amount(s.dc_port_v)} V, up to ${amount(s.dc_port_a)} A` : 'none listed'],
@@ -95,11 +95,11 @@ const facts = computed<[string, string][]>(() => {
   ]
 })
 const SETTINGS: [string, string][] = [
-  ['auto_off', 'output off by itself'],
+  ['auto_off', 'auto-off'],
   ['charge_w', 'charging watts'],
-  ['floor', 'the floor'],
-  ['outputs', 'outputs on and off'],
-  ['transfer', 'time to take over'],
+  ['floor', 'the stop level'],
+  ['outputs', 'turning outputs on and off'],
+  ['transfer', 'time to switch to backup'],
 ]
 function live(key: string, text: string, where: string) {
   const path = `/lives/${escape(key)}` as const
@@ -207,7 +207,7 @@ const isFigure = (text: string) => /\d/.test(text)
       class="check"
       :model-value="source.owned"
       @change="set(at('owned'), !source.owned, source.owned ? 'Station: to be bought' : 'Station: there already')"
-      >there already, costs nothing</el-checkbox
+      >already owned, costs nothing</el-checkbox
     >
     <el-checkbox
       class="check"
@@ -218,12 +218,12 @@ const isFigure = (text: string) => /\d/.test(text)
       >in an emergency, below the floor</el-checkbox
     >
     <p v-if="plan.below_floor" class="small care">
-      Hours now count on the last {{ percent(plan.floor) }} too. It wears the cells, and a station drained to nothing
-      may not start again until it is charged from outside. For one bad night, not for every outage.
+      Hours now count on the last {{ percent(plan.floor) }} too. This wears the cells, and a fully drained station may
+      not start until you charge it from outside. Use it for one bad night, not for every outage.
     </p>
     <slot />
     <details>
-      <summary>Where each setting lives</summary>
+      <summary>Where to find each setting</summary>
       <label v-for="[key, text] in SETTINGS" :key="key" class="lives">
         <span>{{ text }}</span>
         <Choice :model-value="plan.lives[key] ?? ''" @change="live(key, text, $event)">
@@ -248,8 +248,8 @@ const isFigure = (text: string) => /\d/.test(text)
     </dl>
     <p v-if="station.dc_port_v" class="soft small">
       Small loads made for {{ amount(station.dc_port_v) }} V can hang on a DC port with the AC output off, which spares
-      the inverter’s own draw. Measure the port before plugging a low-voltage device in; a car socket carries less than
-      its shape says. A feature that lowers the output’s voltage suits plain heaters only: it harms motors.
+      the inverter’s own draw. Measure the port before plugging a low-voltage device in; a car socket is rated for less
+      than its shape suggests. A feature that lowers the output’s voltage suits plain heaters only: it harms motors.
     </p>
     <p class="soft small">
       Shipped stations are made up, for trying. Label to real: <Fig :text="percent(source.deliverable)" /> (planning

@@ -50,7 +50,7 @@ const windows = computed({
       </el-select>
     </div>
     <div v-if="source.after" class="form">
-      <label for="s-swap">Changed over at, %</label>
+      <label for="s-swap">Change at (%)</label>
       <el-input-number
         id="s-swap"
         :model-value="Math.round(source.swap_at * 100)"
@@ -61,8 +61,8 @@ const windows = computed({
       />
     </div>
     <p v-if="source.after" class="soft small">
-      When {{ names[source.after] ?? 'that one' }} is down to that charge somebody awake pulls its cord and plugs this
-      one in; until then it rests, and may charge. Never two at once.
+      When {{ names[source.after] ?? 'that one' }} is down to that charge, someone awake unplugs its cord and plugs in
+      this one. Until then it is off and may charge. Never plug in two at once.
     </p>
     <el-checkbox class="check" :model-value="away !== null" @change="leave"
       >not always at home (it drives, or charges elsewhere)</el-checkbox
@@ -79,7 +79,7 @@ const windows = computed({
           :max="336"
           @change="change({ from_h: Number($event) }, `${name} leaves after ${$event} h`)"
         />
-        <label for="a-for">for so many hours</label>
+        <label for="a-for">for how many hours</label>
         <el-input-number
           id="a-for"
           :model-value="away.for_h"

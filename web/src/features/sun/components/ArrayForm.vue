@@ -156,7 +156,7 @@ const shade = (list: Shade[]) => set({ shade: list }, 'shade')
       class="check"
       :model-value="array.owned"
       @change="set({ owned: !array.owned }, array.owned ? 'to be bought' : 'there already')"
-      >there already, costs nothing</el-checkbox
+      >already owned, costs nothing</el-checkbox
     >
     <el-button class="btn tiny" @click="emit('remove')">Remove this array</el-button>
   </form>

@@ -16,7 +16,7 @@ const MOUNTS = [
     'what holds the roof, and who may climb',
   ],
   ['On a fence or wall', 'none', 'upright: good in winter and under snow', 'a day', 'cable at hand height; children'],
-  ['On the house’s roof', 'none', 'the roof’s', 'hired', 'fire setbacks, permit, a way to make it dead'],
+  ['On the house’s roof', 'none', 'the roof’s', 'hired', 'fire setbacks, permit, a switch to shut panels off'],
   [
     'Folded, set out by hand',
     'none, kept indoors',
@@ -49,8 +49,8 @@ const MOUNTS = [
     </table>
     <p class="soft small">
       Used panels: ask who sold them and why, look for cracks, burnt joints and cloudy backs, measure open volts and
-      short-circuit amps in full sun and compare them with the label, and reckon the price for each watt measured. Enter
-      them under Equipment with what you measured; write down each year’s best noon, so that ageing shows.
+      short-circuit amps in full sun and compare them with the label, and work out the price for each watt measured.
+      Enter them under Equipment with what you measured; write down each year’s best noon, so that ageing shows.
     </p>
   </details>
 </template>

@@ -35,7 +35,7 @@ function months(text: string, i: number) {
 }
 function share(text: string, i: number) {
   const parsed = parseNumber(text)
-  if (!parsed.ok || parsed.value < 0 || parsed.value > 100) emit('problem', 'Shade: it takes 0 to 100 % of the light.')
+  if (!parsed.ok || parsed.value < 0 || parsed.value > 100) emit('problem', 'Shade: enter 0 to 100% of the light.')
   else put(i, { share: parsed.value / 100 })
 }
 const clock = (h: number) => (h === 24 ? '24:00' : hourOfDay(h))

@@ -26,20 +26,20 @@ const marks = computed(() => {
 const worst = computed(() => props.view.months.find((m) => m.month === props.view.worst_month))
 const lacking = computed(() => {
   const n = props.view.panels_lacking
-  if (n === 0) return 'It covers a mean day even then: no storage is bought for missing sun.'
-  if (n === null) return 'No number of panels like these would cover a mean day then; another source has to.'
+  if (n === 0) return 'Even then it covers an average day, so you need no storage for missing sun.'
+  if (n === null) return 'No number of panels like these would cover an average day then. You need another source.'
   const there = props.view.arrays.reduce(
     (sum, a) => sum + a.ways[0]!.series * a.ways[0]!.parallel + a.ways[0]!.left_over,
     0,
   )
   if (n > 2 * there)
-    return `It would take ${number(n)} more like these to cover a mean day then; fewer loads or another source come cheaper.`
-  return `${number(n)} more like these would cover a mean day then. Storage is not yield: more of it only postpones the end.`
+    return `It would take ${number(n)} more like these to cover an average day then. Fewer loads or another source are cheaper.`
+  return `${number(n)} more like these would cover an average day then. More storage only postpones the end.`
 })
 const refill = computed(() => {
   const d = props.view.days_to_full
   return d === null
-    ? 'In this outage a day brings less than it takes: the sun puts the end off, and does not refill the station.'
+    ? 'In this outage a day brings less than it takes: solar power postpones the end but doesn’t recharge the station.'
     : `In this outage it refills from the floor in ${number(Math.ceil(d * 10) / 10, 1)} days.`
 })
 function record(value: number | null, key: 'record_low_c' | 'record_high_c', what: string) {
@@ -94,7 +94,7 @@ function record(value: number | null, key: 'record_low_c' | 'record_high_c', wha
       </text>
     </svg>
     <p class="soft small">
-      Bars: the mean day of a month in this climate. Fine lines: from an overcast day to a clear one.
+      Bars: an average day of each month in this climate. Fine lines: from an overcast day to a clear one.
     </p>
     <p v-if="worst">
       Least in {{ MONTHS[worst.month - 1] }}: <b><Fig :text="kwh(worst.mean_wh)" /></b> a day, of the

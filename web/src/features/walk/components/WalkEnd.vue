@@ -33,11 +33,11 @@ function add() {
     <template v-if="!ended">
       <h1>Are all breakers back on?</h1>
       <p v-if="left" class="soft">
-        <b data-figure>{{ left }} breakers</b> are not walked yet; they can wait for another day.
+        <b data-figure>{{ left }} breakers</b> are not walked yet; You can do them another day.
       </p>
       <p>
-        Look down both columns: every handle the same way. Refrigerators hum again, clocks blink, the breathing aid runs
-        on the wall supply.
+        Check both columns: every handle points the same way. Refrigerators hum, clocks blink, and the breathing aid
+        runs from the wall.
       </p>
       <button class="btn strong big" @click="emit('end', true)">All are back on</button>
       <button class="btn big" @click="emit('back')">Back to the breakers</button>

@@ -35,10 +35,10 @@ const again = computed(() => !!props.walk)
     <h2>Map the breakers</h2>
     <ul>
       <li>One breaker at a time: off, see what went off, on again, next. Leave the main on.</li>
-      <li>The panel’s cover stays on. Only its door is opened; what lies behind the cover is an electrician’s.</li>
-      <li>Refrigerators, pumps and whatever must not be off for long come last, and are timed.</li>
-      <li>Stop whenever you like; it goes on where you were, in days if need be.</li>
-      <li>A breaker that is hot, hums, smells or will not reset: stop, and call an electrician.</li>
+      <li>The panel’s cover stays on. Open only its door. Behind the cover, only an electrician works.</li>
+      <li>Refrigerators, pumps and other loads that must not be off for long come last, and Imbuto times them.</li>
+      <li>Stop whenever you like. You can go on later, even days later.</li>
+      <li>If a breaker is hot, hums, smells or won’t reset, stop and call an electrician.</li>
     </ul>
     <button
       class="btn strong big"

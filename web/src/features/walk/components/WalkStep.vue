@@ -46,13 +46,13 @@ const WARN_S = 180
         <span v-if="done" class="soft"> · walked already</span>
       </span>
     </div>
-    <p v-if="timed" class="timed">Someone or something depends on this one. Look quickly, and switch it back on.</p>
+    <p v-if="timed" class="timed">Someone or something depends on this one. Check quickly, and switch it back on.</p>
     <template v-if="off === null">
       <button class="btn strong big" :disabled="!!otherOff" @click="emit('off')">
         Switch {{ slot }} off, then press here
       </button>
       <p class="soft">
-        Not there, or not to be touched today? <button class="link" @click="emit('skip', 1)">Skip it</button> ·
+        Is it missing, or shouldn’t you touch it today? <button class="link" @click="emit('skip', 1)">Skip it</button> ·
         <button class="link" @click="emit('skip', -1)">the one before</button> ·
         <button class="link" @click="emit('finish')">end the walk</button>
       </p>
@@ -62,12 +62,12 @@ const WARN_S = 180
         Off for <b data-figure>{{ since }}</b><template v-if="timed && seconds > WARN_S"
           >: long enough, switch it back on</template
         >. What went dark?
-        <span v-if="loads.length" class="soft">Untick what stayed lit.</span>
+        <span v-if="loads.length" class="soft">Untick loads that stayed on.</span>
       </p>
       <DarkList v-model:loads="loads" v-model:added="added" :home="home" :circuit="circuit" />
       <label for="w-room">Rooms</label>
       <input id="w-room" v-model="room" placeholder="kitchen, hall" maxlength="200" />
-      <label for="w-name">What to call it</label>
+      <label for="w-name">Name</label>
       <input id="w-name" v-model="name" maxlength="80" />
       <label for="w-dark">Anything else seen</label>
       <input id="w-dark" v-model="dark" maxlength="400" placeholder="left outlet dead, right one alive" />

@@ -170,7 +170,7 @@ function remove() {
         </el-select>
         <label for="l-avg">Average in use, W</label>
         <el-input-number id="l-avg" v-model="form.average_w" :min="0" :max="50000" :controls="false" />
-        <label for="l-rest">At rest, W</label>
+        <label for="l-rest">Standby (W)</label>
         <el-input-number id="l-rest" v-model="form.rest_w" :min="0" :max="50000" :controls="false" />
         <label for="l-run">Running, W</label>
         <el-input-number id="l-run" v-model="form.run_w" :min="0" :max="50000" :controls="false" />
@@ -182,7 +182,7 @@ function remove() {
         <label for="l-use">In use</label>
         <el-select id="l-use" v-model="form.use.kind">
           <el-option value="always" label="always" />
-          <el-option value="cycling" label="by itself, on and off" />
+          <el-option value="cycling" label="cycles on and off by itself" />
           <el-option value="windows" label="in windows of the day" />
           <el-option value="tasks" label="for a task, at certain hours" />
           <el-option value="daily" label="for some time each day" />
@@ -197,7 +197,7 @@ function remove() {
         <template v-if="form.purpose === 'life' && form.use.kind === 'always'">
           <span></span>
           <span class="soft small"
-            >Counted all day, as nothing else is said. What a physician has set stays as it is.</span
+            >Counted all day unless you enter hours. Settings from a physician stay as they are.</span
           >
         </template>
         <template v-if="form.use.kind === 'windows'">
@@ -211,7 +211,7 @@ function remove() {
           <el-input-number id="l-min" v-model="form.use.minutes" :min="1" :max="1440" />
         </template>
         <template v-if="form.use.kind === 'weather'">
-          <span>Does not run at, outside</span>
+          <span>Off at, outside</span>
           <MeasureInput
             kind="temperature"
             label="Does not run at, outside"
@@ -253,7 +253,7 @@ function remove() {
         <div>
           <el-checkbox v-model="form.thermostatic">kept by a thermostat</el-checkbox>
           <el-checkbox v-model="form.turns_ok">may take turns</el-checkbox>
-          <el-checkbox v-model="form.must_not_blink">must not blink</el-checkbox>
+          <el-checkbox v-model="form.must_not_blink">must not lose power, even briefly</el-checkbox>
           <el-checkbox v-model="form.must_stay">must stay on</el-checkbox>
           <el-checkbox v-model="form.hard_wired">hard-wired</el-checkbox>
           <el-checkbox v-if="home?.service.legs === 2" v-model="form.both_legs">needs 240 V</el-checkbox>
@@ -282,12 +282,12 @@ function remove() {
           <el-input-number id="l-own" v-model="form.own_battery_h" :min="0" :max="336" :controls="false" />
         </template>
         <label for="l-harm">What happens without it</label>
-        <el-select id="l-harm" v-model="form.harm" clearable placeholder="what its class means" :value-on-clear="null">
+        <el-select id="l-harm" v-model="form.harm" clearable placeholder="what this class means" :value-on-clear="null">
           <el-option v-for="(text, k) in HARMS" :key="k" :value="k" :label="text" />
         </el-select>
         <span class="top">Other settings</span><SettingsEditor v-model="form.settings" :load="form" />
-        <span class="top">A start that held</span><TriedEditor v-model="form.tried" /> <label for="l-note">Note</label
-        ><el-input id="l-note" v-model="form.note" type="textarea" :rows="2" />
+        <span class="top">A start test that passed</span><TriedEditor v-model="form.tried" />
+        <label for="l-note">Note</label><el-input id="l-note" v-model="form.note" type="textarea" :rows="2" />
       </div>
       <div class="form-end">
         <el-button v-if="!fresh" class="btn" @click="remove">Remove this load</el-button>

@@ -31,8 +31,8 @@ function read(): Tried | string {
   const cell = parseMeasure('temperature', cells.value)
   const cell_c = cell.ok ? cell.value : null
   const others_va = parseNumber(others.value).value
-  if (!station.value) return 'Choose the station that it was tried on.'
-  if (!/^\d{4}-\d\d-\d\d$/.test(on.value)) return 'Give the day that it was tried.'
+  if (!station.value) return 'Choose the station of the test.'
+  if (!/^\d{4}-\d\d-\d\d$/.test(on.value)) return 'Enter the day of the test.'
   if (share === null || share < 0 || share > 100) return 'Charge: 0 to 100 %.'
   if (cell_c === null || cell_c < -40 || cell_c > 60)
     return `Cells: ${measured('temperature', -40)} to ${measured('temperature', 60)}.`
@@ -74,10 +74,12 @@ function add() {
       <label>cells <el-input v-model="cells" inputmode="decimal" class="short" /> {{ unitOf('temperature') }}</label>
       <label>modules <el-input v-model="modules" inputmode="numeric" class="short" /></label>
       <label>beside <el-input v-model="others" inputmode="decimal" class="short" /> VA</label>
-      <el-button class="btn tiny" @click="add">It held</el-button>
+      <el-button class="btn tiny" @click="add">Start passed</el-button>
     </div>
     <p v-if="problem" role="alert" class="small">{{ problem }}</p>
-    <p class="soft small">Only what was seen to start on that station, with as much else running and cells as cold.</p>
+    <p class="soft small">
+      Enter only a start that someone saw on that station, with this much else running and cells this cold.
+    </p>
   </div>
 </template>
 
