@@ -133,7 +133,7 @@ def test_a_station_of_ones_own_is_typed_from_its_label_and_stands_in_the_compari
     expect(row).to_contain_text("yours")
     assert figures_without_a_unit(page)[1] == []
     with page.expect_download() as caught:
-        page.get_by_role("link", name="Give out CSV").click()
+        page.get_by_role("link", name="Export CSV").click()
     assert "jug,Jug,120,2400.0" in caught.value.path().read_text()
     go(page, f"{house}/source?plan=cords-only")
     page.get_by_role("button", name="Jug").click()

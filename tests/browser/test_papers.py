@@ -107,7 +107,7 @@ def test_the_work_is_laid_out_by_keyboard(page: Page, house: str):
     expect(page.get_by_text("its activation isn’t proven")).to_be_visible()
     go(page, f"{house}/live?plan=switched-panel&outage=november-windstorm")
     start_outage(page, refused=True)
-    expect(page.get_by_role("alert").filter(has_text="its source does not count")).to_be_visible()
+    expect(page.get_by_role("alert").filter(has_text="its station isn't counted")).to_be_visible()
     go(page, f"{house}/work?plan=switched-panel&outage=november-windstorm")
     minutes = page.get_by_role("textbox", name="Minutes of Switched panel, twelve relays set and wired")
     minutes.fill("90")

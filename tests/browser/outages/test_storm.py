@@ -28,12 +28,12 @@ def test_cards_follow_the_plan(page: Page, house: str):
     expect(page.get_by_role("article")).to_contain_text("steady, for 10 minutes")
     go(page, f"{house}/storm?plan=two-panels&outage=november-windstorm")
     expect(page.get_by_role("article")).to_contain_text("These stay off")
-    expect(page.get_by_role("article")).to_contain_text("goes over by itself within 12 ms")
+    expect(page.get_by_role("article")).to_contain_text("switches to backup by itself within 12 ms")
 
 
 def test_a_round_of_the_drill_by_keyboard_and_a_wrong_one(page: Page, house: str):
     go(page, f"{house}/drill?plan=cords-only&outage=november-windstorm")
-    expect(page.get_by_role("heading", name="The street is dark")).to_be_visible()
+    expect(page.get_by_role("heading", name="The grid is off")).to_be_visible()
     press(page, "The charging cord of Pail", "out")
     press(page, "The output of Pail", "on")
     plugs = page.get_by_role("group", name=re.compile("^The plug of")).evaluate_all("all => all.map(x => x.ariaLabel)")
@@ -47,7 +47,7 @@ def test_a_round_of_the_drill_by_keyboard_and_a_wrong_one(page: Page, house: str
     expect(page.get_by_text(re.compile("Grandmother, going over"))).to_be_visible()
     go(page, f"{house}/drill?plan=switched-panel&outage=november-windstorm")
     page.get_by_role("button", name="The grid is back, anew").click()
-    expect(page.get_by_role("heading", name=re.compile("The street is live|Done"))).to_be_visible()
+    expect(page.get_by_role("heading", name=re.compile("The grid is on|Done"))).to_be_visible()
 
 
 def test_a_storm_comes_from_the_feed_and_what_is_done_is_kept_with_a_name(page: Page, house: str):
@@ -159,7 +159,7 @@ def test_a_watched_outage_reaches_its_hour_and_a_line_waits_while_the_phone_is_o
     assert figures_without_a_unit(page)[1] == []
     page.get_by_role("button", name="Power is back").click()
     page.get_by_role("button", name="End the outage").click()
-    expect(page.get_by_role("heading", name="Fill again, at once")).to_be_visible()
+    expect(page.get_by_role("heading", name="Charge again right away")).to_be_visible()
     page.get_by_role("button", name="a day a minute").click()
     expect(page.get_by_text(re.compile("It charges: |It is full"))).to_be_visible(timeout=20_000)
     page.get_by_role("button", name="Put it away").click()

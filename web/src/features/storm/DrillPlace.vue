@@ -128,7 +128,7 @@ const nameOf = (person: string) => home.value?.household.people[person]?.name ??
       </section>
       <section class="state scroll" aria-live="polite">
         <h2>
-          {{ round.won ? 'Done, and no one was harmed' : round.grid ? 'The street is live' : 'The street is dark' }}
+          {{ round.won ? 'Done, and no one was harmed' : round.grid ? 'The grid is on' : 'The grid is off' }}
         </h2>
         <p v-if="round.said" class="said" :class="{ danger: round.said.startsWith('Danger') }">{{ round.said }}</p>
         <div v-if="round.harm.length" role="alert" class="harm">
