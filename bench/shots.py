@@ -154,7 +154,7 @@ def main() -> None:
     FOLDER.mkdir(parents=True, exist_ok=True)
     with tempfile.TemporaryDirectory() as folder, serving(Path(folder), port=PORT), sync_playwright() as p:
         browser = p.chromium.launch(executable_path="/usr/bin/chromium", args=ARGS)
-        take(browser.new_page(viewport={"width": 1280, "height": 800}))
+        take(browser.new_page(viewport={"width": 1280, "height": 800}, timezone_id="America/Los_Angeles"))
         phone = browser.new_page(viewport={"width": 390, "height": 844})
         phone.add_init_script(
             "localStorage.setItem('imbuto.theme', location.pathname.endsWith('/live') ? 'lamp' : 'paper')"

@@ -139,7 +139,7 @@ def test_empty_states_teach_the_next_step(page: Page, server: str, bar: Bar):
     ident = take_in(server, json.dumps(raw))
     go(page, f"{server}/home/{ident}/hours")
     expect(bar.words).to_contain_text(re.compile(r"3 h needs \d"))
-    page.locator(".wide").get_by_role("link", name="Pick a station").click()
+    page.locator(".wide").get_by_role("link", name="Choose a station").click()
     expect(page.get_by_role("heading", name="Power source", level=1)).to_be_visible()
     raw["plans"][0]["feeds"] = {}
     go(page, f"{server}/home/{take_in(server, json.dumps(raw))}/hours")

@@ -16,7 +16,8 @@ const trying = computed(() => (state.value?.trial ? state.value.undo : null))
 
 function gain(m: Move): string {
   if (m.kind === 'fix') return m.clears ? 'clears it' : `to ${amount(m.after ?? 0)} ${m.unit}`
-  return m.never_dark ? `over ${hoursText(props.verdict.simulated_h)}` : `+${hoursText(m.hours_gained)}`
+  if (m.never_dark) return props.verdict.reaches ? 'lasts to the end' : 'reaches the goal'
+  return `+${hoursText(m.hours_gained)}`
 }
 /** As many as the bar holds whole; a figure that is only assumed is asked for first. */
 const width = useWindowSize().width
@@ -24,7 +25,7 @@ const room = computed(() => (width.value <= 760 || width.value > (props.verdict.
 const shown = computed(() => props.verdict.chips.slice(0, room.value - (trying.value ? 1 : 0)))
 const entered = computed(() => shown.value.filter((m) => m.enter))
 const tried = computed(() => shown.value.filter((m) => !m.enter))
-const isFigure = (m: Move) => !(m.kind === 'fix' && m.clears)
+const isFigure = (m: Move) => (m.kind === 'fix' ? !m.clears : !m.never_dark)
 
 function attempt(m: Move) {
   edit(m.label, m.ops as Op[], true)
@@ -32,8 +33,8 @@ function attempt(m: Move) {
 const next = computed(() => {
   const s = props.verdict.state
   if (s === 'no_loads') return { name: 'house', text: 'Add a load' }
-  if (s === 'nothing_chosen') return { name: 'chosen', text: 'Choose what to feed' }
-  if (s === 'no_station') return { name: 'source', text: 'Pick a station' }
+  if (s === 'nothing_chosen') return { name: 'chosen', text: 'Choose what to power' }
+  if (s === 'no_station') return { name: 'source', text: 'Choose a station' }
   return null
 })
 </script>
@@ -44,7 +45,7 @@ const next = computed(() => {
       {{ next.text }}
     </RouterLink>
     <el-button v-if="trying" class="chip back" :disabled="waiting.length > 0" :title="trying" @click="undo()">
-      <b>Take back</b> <span class="what">{{ trying }}</span>
+      <b>Undo</b> <span class="what">{{ trying }}</span>
     </el-button>
     <RouterLink
       v-for="m in entered"

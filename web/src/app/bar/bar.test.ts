@@ -101,7 +101,7 @@ describe('moves', () => {
     [move({}), '+4 h 40 m one more module'],
     [move({ price: '1450', currency: 'USD' }), '+4 h 40 m 1,450 USD one more module'],
     [move({ price: '0' }), '+4 h 40 m one more module'],
-    [move({ never_dark: true }), 'over 48 h one more module'],
+    [move({ never_dark: true }), 'reaches the goal one more module'],
     [move({ kind: 'fix', clears: true, label: 'Office to leg A' }), 'clears it Office to leg A'],
     [move({ kind: 'fix', after: 25.61, unit: 'A', label: 'rest Office' }), 'to 25.6 A rest Office'],
   ])('%#', (m, expected) => {
@@ -115,7 +115,7 @@ describe('moves', () => {
     expect(session.edit).toHaveBeenCalledWith('one more module', move({}).ops, true)
     useSession().state.value = homeState(2, { undo: 'one more module', trial: true })
     mount(MoveChips, { verdict: verdict({ chips: [move({ id: 'x' }), move({ id: 'y' }), move({ id: 'z' })] }) })
-    expect(texts('.chip')[0]).toBe('Take back one more module')
+    expect(texts('.chip')[0]).toBe('Undo one more module')
     expect(texts('.chip')).toHaveLength(2) // as many as the bar holds whole at this width
     await click('.back')
     expect(session.undo).toHaveBeenCalledOnce()
@@ -123,8 +123,8 @@ describe('moves', () => {
 
   it.each([
     ['no_loads', 'Add a load'],
-    ['nothing_chosen', 'Choose what to feed'],
-    ['no_station', 'Pick a station'],
+    ['nothing_chosen', 'Choose what to power'],
+    ['no_station', 'Choose a station'],
   ] as const)('%s offers the next step: %s', (state, words) => {
     mount(MoveChips, { verdict: verdict({ state, fits: false, neck: null }) })
     expect(texts('a.chip')).toEqual([words])

@@ -91,7 +91,7 @@ describe('the lines of a test', () => {
       going: true,
       onDrop: (id: string) => dropped.push(id),
     })
-    saying('take back').click()
+    saying('undo').click()
     expect(dropped).toEqual(['7'])
   })
 })

@@ -55,7 +55,7 @@ function part(r: ReadingView): string {
           <el-button class="link small" @click="looking = seriesOf(r)?.id ?? ''">look</el-button>
           <a class="small" :href="`/api/homes/${state?.id}/series/${seriesOf(r)?.id}/csv`" download>CSV</a>
         </template>
-        <el-button v-if="!r.withdrawn" class="link small" @click="takeBack(r.id)">take back</el-button>
+        <el-button v-if="!r.withdrawn" class="link small" @click="takeBack(r.id)">undo</el-button>
       </li>
     </ul>
     <el-button v-if="hidden || all" class="link small soft" @click="all = !all">

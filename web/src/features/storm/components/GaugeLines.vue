@@ -98,7 +98,7 @@ function drop(id: string) {
       <small v-if="planned[n.id]" class="soft">
         · planned <Fig :text="`${number(planned[n.id]!.planned_w)} W`" />{{ APART[planned[n.id]!.apart] }}
       </small>
-      <el-button class="link small" :aria-label="`Take back ${n.said}`" @click="drop(n.id)">take back</el-button>
+      <el-button class="link small" :aria-label="`Undo ${n.said}`" @click="drop(n.id)">undo</el-button>
     </li>
   </ul>
 </template>

@@ -93,10 +93,10 @@ function note(line: Line) {
           <el-button
             v-if="going"
             class="link small"
-            :aria-label="`Take back ${figure(line, r.value)}`"
+            :aria-label="`Undo ${figure(line, r.value)}`"
             @click="emit('drop', r.id)"
           >
-            take back
+            undo
           </el-button>
         </li>
       </ul>
