@@ -75,6 +75,7 @@ lint: .venv/app web/node_modules/.made
 	.venv/bin/deptry src > /dev/null
 	$(PY) bench/module_map.py --check
 	$(PY) bench/planning_defaults.py --check
+	$(PY) bench/sentences.py --check
 	! .venv/bin/vulture | grep -v "unused variable"
 	.venv/bin/imbuto openapi > web/openapi.json
 	cd web && npx openapi-typescript openapi.json -o generated.new.ts > /dev/null && rm openapi.json && \

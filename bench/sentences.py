@@ -1,5 +1,8 @@
 """Every sentence that the program can say, place by place, to be read through: ``python bench/sentences.py > FILE``.
 
+``--check`` fails on words that another one is said for (one word per idea); a line that means one says so in
+``MEANT``.
+
 Out of the strings of the program and the texts of the interface; a figure or name that is put in stands as …. What is
 no sentence (keys, paths, formats, styles) is left out by its look, so that a few are missing and a few are no
 sentences."""
@@ -14,7 +17,38 @@ from pathlib import Path
 
 ROOT = Path(__file__).parents[1]
 WORDY = re.compile(r"[A-Za-z’'“”]{2,} [a-zA-Z’'“”…]{1,}")
-CODE = re.compile(r"[{}<>]|::|^\.|\b(px|rem|var\(|flex|grid|SELECT|PRAGMA|INSERT)\b|^[\w-]+( [\w-]+)* \{")
+CODE = re.compile(
+    r"[{}<>]|::|^\.|\b(px|rem|var\(|flex|grid-|SELECT|PRAGMA|INSERT)\b|^[\w-]+( [\w-]+)* \{|\\b|\\s|\(\?:"
+)
+# Words that are not said, and what is.
+AVOID = {
+    r"is not accepted": "can't be used",
+    r"(is|are|isn't|not) fed|fed by|fed in": "powered",
+    r"hangs? on|rides? along": "is connected to, also on this circuit",
+    r"goes? over( by itself)?": "switches to backup",
+    r"goes? dark|went dark|is dark": "runs out, is off, has no power",
+    r"no such": "doesn't have that",
+    r"to be had|afar|anew|whom|thereof": "available, remotely, again, who, of it",
+    r"(is|are) wanted": "enter, needs",
+    r"(some|no|every)body|whoever": "someone, no one, everyone, the person who",
+    r"tak(e|es|en) in": "import",
+    r"the street": "the grid",
+    r"counts? for nothing": "isn't counted",
+    r"does not answer": "isn't responding",
+    r"direct current": "DC",
+    r"maker('s|s)?": "manufacturer",
+    r"fire brigade": "fire department",
+    r"doors shut": "doors closed",
+    r"(is|was) no (figure|sum|CSV|table|backup|unit)": "isn't a",
+    r"stands (still|twice|once|under|beside)": "is",
+}
+# Where such a word is meant: a file, and what stands in it.
+MEANT = {
+    ("src/imbuto/services/papers/private_details.py", "body"): "looks for what people typed",
+    ("src/imbuto/core/measuring/", ""): "reads what people type and labels say",
+    ("src/imbuto/core/outages/gauge_lines.py", "dark"): "reads what people type",
+    ("src/imbuto/services/desk/quantities.py", ""): "for who reads the register",
+}
 
 
 def of_python(path: Path) -> Iterator[str]:
@@ -55,13 +89,35 @@ def told(strings: Iterator[str]) -> list[str]:
     return list(dict.fromkeys(s for s in tidy if WORDY.search(s) and not CODE.search(s)))
 
 
+def said() -> Iterator[tuple[Path, list[str]]]:
+    """Every file with the sentences in it."""
+    web = ROOT / "web" / "src"
+    scripts = (
+        p for p in web.rglob("*.ts") if ".test." not in p.name and p.name not in ("generated.ts", "components.d.ts")
+    )
+    for path in sorted([*(ROOT / "src" / "imbuto").rglob("*.py"), *web.rglob("*.vue"), *scripts]):
+        if "migrations" not in path.parts:
+            yield path, told((of_python if path.suffix == ".py" else of_view)(path))
+
+
+def avoided() -> Iterator[str]:
+    """Sentences with a word that is not said, each with the one that is."""
+    for path, found in said():
+        name = str(path.relative_to(ROOT))
+        for sentence in found:
+            for word, instead in AVOID.items():
+                hit = re.search(rf"(?<![\w-])(?:{word})(?![\w-])", sentence, re.IGNORECASE)
+                if hit and not any(name.startswith(f) and w in hit[0] for f, w in MEANT):
+                    yield f"{name}: “{sentence}”: instead of “{hit[0]}”, {instead}"
+
+
 def main() -> None:
-    pages = sorted([*(ROOT / "src" / "imbuto").rglob("*.py"), *(ROOT / "web" / "src").rglob("*.vue")])
+    if "--check" in sys.argv:
+        hits = list(avoided())
+        print("\n".join(hits) or "No word that another one is said for.")
+        raise SystemExit(bool(hits))
     count = 0
-    for path in pages:
-        if "migrations" in path.parts:
-            continue
-        found = told((of_python if path.suffix == ".py" else of_view)(path))
+    for path, found in said():
         if found:
             count += len(found)
             print(f"\n## {path.relative_to(ROOT)}\n")

@@ -122,7 +122,7 @@ def export_command(home: str, folder: Folder = None) -> None:
 def import_command(file: str, folder: Folder = None) -> None:
     """Take in a plan file as a new home."""
     state = _planner(folder).take_in(_read(file), file)
-    typer.echo(f"Taken in as “{state.id}”: {len(state.plans)} plans, {len(state.outages)} outages.")
+    typer.echo(f"Imported as “{state.id}”: {len(state.plans)} plans, {len(state.outages)} outages.")
 
 
 Passphrase = Annotated[

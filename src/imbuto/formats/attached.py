@@ -31,7 +31,8 @@ def taken_in(data: bytes, name: str) -> tuple[bytes, Media]:
         raise UnreadableFile(
             name,
             len(data),
-            f"it is {len(data) / 1e6:.0f} MB, and {MOST_BYTES / 1e6:.0f} MB is the most; scan it smaller",
+            f"it is {len(data) / 1e6:.0f} MB, and {MOST_BYTES / 1e6:.0f} MB is the maximum; "
+            "scan it at a lower resolution",
         )
     if data.startswith(b"%PDF-"):
         return data, "application/pdf"

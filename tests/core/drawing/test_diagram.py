@@ -56,7 +56,7 @@ def test_every_target_says_how_each_source_is_selected_and_notes_what_keeps_them
 
 def test_circuits_left_in_the_main_panel_are_counted_as_dark():
     panel = next(b for b in of("ten-place").boxes if b.id == "panel")
-    assert panel.lines == ("3 circuits", "1 stay: without power in an outage")
+    assert panel.lines == ("3 circuits", "1 stay off in an outage")
     assert not any(b.id == "panel" for b in of("interlock").boxes)
 
 

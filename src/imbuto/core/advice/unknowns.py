@@ -37,7 +37,7 @@ class OpenQuestion:
 ASKED: tuple[tuple[str, str, Callable[[Station], bool], dict[str, object], str], ...] = (
     (
         "surge_s",
-        "How long its surge holds",
+        "Surge duration",
         lambda s: s.surge_s is None,
         {"surge_s": 3.0},
         "Until this is known, Imbuto compares a start with its continuous rating.",

@@ -21,7 +21,7 @@ def rows(file: str, cls: type[T]) -> list[T]:
     for raw in _read(file):
         unknown = raw.keys() - known
         if unknown:
-            raise ValueError(f"{file}: no such column {sorted(unknown)}")
+            raise ValueError(f"{file}: unknown column {sorted(unknown)}")
         result.append(cls(**{name: _cell(text, kinds[name]) for name, text in raw.items() if text != ""}))
     return result
 

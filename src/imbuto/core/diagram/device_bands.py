@@ -122,7 +122,7 @@ def _device(made: _BandDrawing, port: Part, device: Device, band: int) -> None:
     if store:
         made.lines.append(Line(store, gear, _outlet(port), ("outage",) if first and not device.bypassed else ()))
         if traits.data_cable:
-            made.lines.append(Line(store, gear, "data cable, as both makers list it", data=True))
+            made.lines.append(Line(store, gear, "data cable, as both manuals list it", data=True))
     name = port.station.name
     for rank, feed in enumerate(sorted(port.plan.feeds.values(), key=lambda f: f.place)):
         _circuit(made, port, feed, gear, rank, band, name)

@@ -242,7 +242,7 @@ def _switched(part: Wiring, made: _Drawing) -> None:
             _circuit(part, made, feed, circuit, i)
     made.notes += list(takes_for(equipment, station))
     if equipment.traits.data_cable:
-        made.lines.append(Line("source", "device", "data cable, as both makers list it", data=True))
+        made.lines.append(Line("source", "device", "data cable, as both manuals list it", data=True))
 
 
 def _from_panel(equipment: TransferEquipment) -> str:

@@ -205,7 +205,10 @@ def slips(said: str, found: FoundFigures) -> ReadText | None:
     hours = found.peek("h")
     if found.per == "hour":
         raise NotUnderstood(
-            "reading", said, "W is a rate already, and has no “per hour”", said.replace(found.per_text, "").strip()
+            "reading",
+            said,
+            "W is a rate already, so “per hour” doesn't apply",
+            said.replace(found.per_text, "").strip(),
         )
     as_energy = re.sub(r"(?<![a-z])(k?)w(?:atts?)?(?![a-z])", r"\1Wh", said, count=1, flags=re.IGNORECASE)
     if found.per and hours is None:

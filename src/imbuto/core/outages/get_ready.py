@@ -167,7 +167,7 @@ def _items(each: Sequence[Part], fills: Sequence[ChargeTask], alert: Alert) -> I
             yield item(
                 f"out:{f.source}",
                 f"{f.name} is out",
-                f"Without it {names or 'nothing'} is dark: see what else carries it, under What to power.",
+                f"Without it {names or 'nothing'} has no power. Under What to power, check what else can power it.",
                 None,
             )
         elif f.charge is None and f.hours is not None:

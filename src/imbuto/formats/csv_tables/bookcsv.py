@@ -62,5 +62,5 @@ def _kwh(text: str, where: str) -> float:
     except ValueError:
         value = math.nan
     if not 0 <= value <= MOST_KWH:
-        raise UnreadableFile(where, text[:40], f"kWh from 0 to {MOST_KWH:,.0f} are wanted")
+        raise UnreadableFile(where, text[:40], f"enter kWh from 0 to {MOST_KWH:,.0f}")
     return value

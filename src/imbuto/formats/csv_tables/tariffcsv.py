@@ -86,7 +86,7 @@ class _Reading:
                 raise UnreadableFile(
                     where,
                     f"{begin} to {end} {days}",
-                    f"hours from 0 to 24 and days out of {', '.join(DAYS)} are wanted",
+                    f"enter hours from 0 to 24, and days out of {', '.join(DAYS)}",
                 )
             windows = (
                 *windows,

@@ -117,7 +117,7 @@ class _FeedReader(ContentHandler):
         """A tag is opened."""
         tag = name.rpartition(":")[2]
         if len(self.open) >= DEEPEST:
-            raise UnreadableFile(self.name, None, f"its tags stand more than {DEEPEST} deep in each other")
+            raise UnreadableFile(self.name, None, f"its tags are nested more than {DEEPEST} deep")
         self.text, self.held = [], 0
         if tag == "IntervalBlock":
             self.feed.blocks.append(self.feed.rows)
@@ -267,7 +267,7 @@ def _series(feed: _Feed, of: np.ndarray, kind: _Type, name: str, title: str) -> 
         raise InvalidValue(f"{name}, “{title}”, reading {where + 1}", shown(seconds[where]), f"the time {what}")
     if not kind.cumulative and (values < 0).any():
         where = int(np.argmax(values < 0))
-        rule = "a load draws at least 0; energy fed in needs its own reading"
+        rule = "a load draws at least 0; exported energy needs its own reading"
         raise InvalidValue(f"{name}, “{title}”, reading {where + 1}, value", float(values[where]), rule)
     lengths = lasts[at]
     even = float(lengths[0]) if (lengths == lengths[0]).all() and lengths[0] > 0 else None

@@ -49,7 +49,7 @@ class NotAllowed(ImbutoError):
 
     @property
     def sentence(self) -> str:
-        return f"This device {self.rule}. What more it may is settled on the machine that runs Imbuto, under Phones."
+        return f"This device {self.rule}. You can allow more on the machine that runs Imbuto, under Connect phones."
 
 
 def may_ask(rights: Rights, method: str, path: str) -> bool:

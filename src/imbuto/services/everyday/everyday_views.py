@@ -37,7 +37,7 @@ from imbuto.services.everyday.year_answers import year_answer
 
 MOST_GROUNDS = 8
 HOLDS = 20
-NOBODY = EverydayModes((), (), "No station yet: pick one under Source.")
+NOBODY = EverydayModes((), (), "No station yet: choose one under Power source.")
 _grounds: ContentCache[Ground] = ContentCache(MOST_GROUNDS)
 
 

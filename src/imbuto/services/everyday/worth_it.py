@@ -279,7 +279,7 @@ def _lives(years: Sequence[Year]) -> tuple[float, str]:
         station = y.ground.part.station
         calendar = station.warranty_years or STANDING_YEARS
         if calendar < best:
-            best, why = calendar, "its maker's warranty" if station.warranty_years else "cells age standing, too"
+            best, why = calendar, "its manufacturer's warranty" if station.warranty_years else "cells age standing, too"
         if station.cycle_life and y.cycles > 0 and station.cycle_life / y.cycles < best:
             best, why = station.cycle_life / y.cycles, "its cells' cycles"
     return best, why

@@ -32,7 +32,7 @@ def attach(
         return planner.answer(state, pair)
     binder = planner.enter(state).home.binder
     if entry_id not in binder:
-        raise NotFound("entry", entry_id, "the binder has no such entry")
+        raise NotFound("entry", entry_id, "the binder doesn't have that entry")
     kept, media = taken_in(data, name)
     there = sum(f.file.size for f in binder.values() if f.file is not None)
     if there + len(kept) > KEPT_MB * 1_000_000:

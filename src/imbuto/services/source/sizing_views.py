@@ -140,7 +140,7 @@ class FrontierJob:
 def check_money(budget: Decimal | None) -> None:
     """Raise InvalidValue for a budget that is none."""
     if budget is not None and not 0 < budget <= MOST_MONEY:
-        raise InvalidValue("budget", str(budget), f"an amount up to {MOST_MONEY:,} is wanted")
+        raise InvalidValue("budget", str(budget), f"enter an amount up to {MOST_MONEY:,}")
 
 
 def size_view(

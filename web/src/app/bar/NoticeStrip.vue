@@ -8,7 +8,7 @@ const { offline, problem, waiting } = useSession()
 <template>
   <div class="strips" aria-live="polite">
     <p v-if="offline" class="strip" role="status">
-      The server does not answer.
+      The server isn’t responding.
       {{
         waiting.length
           ? `${waiting.length} ${waiting.length === 1 ? 'change is' : 'changes are'} kept here and will be sent when it does.`

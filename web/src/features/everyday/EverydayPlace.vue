@@ -86,7 +86,7 @@ const needs = computed(() => view.value?.uses ?? [])
   <div class="place everyday">
     <EverydayHead><a v-if="view?.uses.length" class="btn" :href="csv" download>The year as CSV</a></EverydayHead>
     <p v-if="year.isError.value" role="alert">{{ year.error.value?.message }}</p>
-    <p v-else-if="!view" class="soft" role="status">Running a year of it…</p>
+    <p v-else-if="!view" class="soft" role="status">Running the year…</p>
     <template v-else-if="!view.uses.length">
       <h2>No ordinary days with this plan</h2>
       <p>{{ view.why }}</p>
@@ -231,7 +231,7 @@ const needs = computed(() => view.value?.uses ?? [])
           <div>
             <strong><Fig :text="`${number(view.cycles)} cycles`" /></strong>
             <span
-              >full ones a year<template v-if="view.worn != null"
+              >full cycles per year<template v-if="view.worn != null"
                 >, wear {{ money(view.worn, view.currency) }}</template
               ></span
             >

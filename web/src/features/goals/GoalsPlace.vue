@@ -36,7 +36,7 @@ const g = goals.view
         <ThingList />
       </div>
     </div>
-    <p v-else class="soft" role="status">Looking at the goals…</p>
+    <p v-else class="soft" role="status">Loading needs and people…</p>
   </div>
 </template>
 

@@ -61,7 +61,7 @@ const labels = computed(() => {
         <thead>
           <tr>
             <th>sheet</th>
-            <th>for whom</th>
+            <th>for</th>
             <th>still missing in it</th>
             <th>it reveals</th>
             <th><span class="sr">Forms</span></th>

@@ -151,7 +151,7 @@ const lived = computed(() => Object.entries(home.value?.lived ?? {}).reverse())
       <p>Start the outage now, or some hours late. What {{ plan?.name }} promises is kept as it was.</p>
       <BeginOutage :sources="sources" :name-of="nameOf" />
       <p v-if="!sources.length" class="soft">
-        This plan has no station yet, so nothing is promised: pick one under Source.
+        This plan has no station yet, so there are no hours yet. Choose one under Power source.
       </p>
       <SimulatedStation :sources="sources" :name-of="nameOf" />
       <template v-if="lived.length">

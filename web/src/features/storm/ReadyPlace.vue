@@ -200,7 +200,7 @@ watch(
               >. {{ f.how }}
             </p>
             <el-checkbox class="check" :model-value="alert.out?.includes(f.source)" @change="out(f.source, f.name)"
-              >broken, or not there</el-checkbox
+              >broken or missing</el-checkbox
             >
           </article>
           <h3>Hours to count on</h3>

@@ -119,7 +119,7 @@ function end(ended: boolean) {
         @finish="finishing = true"
       />
       <p v-else>
-        There is no breaker to walk yet. <RouterLink :to="{ name: 'house' }">Enter the panel first.</RouterLink>
+        There are no breakers to map yet. <RouterLink :to="{ name: 'house' }">Enter the panel first.</RouterLink>
       </p>
     </template>
   </div>

@@ -192,7 +192,7 @@ def _direct(c: LimitCase) -> Iterator[Limit]:
     yield Limit(
         id="dc_amps",
         family="direct",
-        title="Direct current ports",
+        title="DC ports",
         unit="A",
         used=min(amps, 1e6),
         limit=station.dc_port_a,

@@ -25,8 +25,8 @@ def _vehicle(part: Part, station: Station) -> Iterator[Limit]:
             ok=both,
             sentence=f"{station.name} supplies power through {part.equipment.name}, as both manufacturers list."
             if both
-            else f"{station.name} on {part.equipment.name}: a car feeds a house only through a two-way charger and "
-            "gateway that both makers list for it, and such a gateway takes nothing else.",
+            else f"{station.name} on {part.equipment.name}: a car may power a house only through a two-way charger and "
+            "gateway that both manufacturers list for it, and such a gateway takes nothing else.",
         )
     if station.vehicle:
         kept = part.source.drive_wh

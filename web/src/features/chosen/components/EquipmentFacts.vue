@@ -62,8 +62,8 @@ const list = computed(() =>
     <h3>Never planned here</h3>
     <p>
       Powering a panel through a receptacle with a two-plug cord, or connecting two sources without a listed transfer
-      device or interlock. Some describe doing it. The open plug is live in the hand that holds it, and the street’s
-      wires come alive for whoever repairs them. It is against code, and it has killed.
+      device or interlock. Some people describe it online. The open plug is live in your hand, and the lines outside
+      become live for the people who repair them. It violates code, and it has killed people.
     </p>
     <p>Only an electrician works behind the cover, on grounding and on bonding. Your local code decides.</p>
   </details>

@@ -126,7 +126,7 @@ describe('transfer equipment', () => {
       'Costs about: 2,950 USD',
     ])
     expect(texts('li')).toEqual(['coil voltage', 'a bypass'])
-    expect(text('details')).toContain('It is against code, and it has killed.')
+    expect(text('details')).toContain('It violates code, and it has killed people.')
   })
 
   it('by hand takes minutes, and unlisted says so', () => {

@@ -55,9 +55,9 @@ function allOn() {
     <h2>Flip-in round</h2>
     <template v-if="at < 0">
       <p class="soft">
-        Every breaker off, then one on at a time: how far the monitor, or a station’s display, steps up is what hangs
-        there. Circuits someone’s health, a freezer or an aquarium depends on come last, and are off the shortest.
-        Nobody opens the panel’s cover for this.
+        Switch off every breaker, then switch on one at a time. The rise on the monitor, or on a station’s display, is
+        the load on that circuit. Circuits for someone’s health, a freezer or an aquarium come last and are off for the
+        shortest time. Never open the panel’s cover for this.
       </p>
       <el-button class="btn" @click="begin">Switch all off and start</el-button>
     </template>

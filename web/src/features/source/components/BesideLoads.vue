@@ -123,13 +123,12 @@ function drop(feed: Feed) {
       station’s power.
     </p>
     <p v-else-if="source.plugged_into" class="soft small">
-      It takes the first station for the grid: passes its power on, draws its own power from it, and begins on its own
-      store when that one goes dark. Turn its charger off, or it fills itself from the other battery and pays for every
-      conversion.
+      This station treats the first one as the grid: it passes on its power, and starts on its own battery when that one
+      runs out. Turn off its charger, or it charges from the other battery and loses energy in every conversion.
     </p>
     <p class="soft small">
-      Its appliances hang on cords, one plug each. To feed circuits it takes a device of its own under What to power,
-      since two stations that are not in step never share a neutral.
+      Its appliances are on cords, one plug each. To power circuits, it needs its own device under What to power,
+      because two stations that aren’t synchronized must never share a neutral.
     </p>
   </section>
 </template>

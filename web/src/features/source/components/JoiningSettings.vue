@@ -72,7 +72,7 @@ const cord = (device: string, c: Cord | null) =>
     <label v-if="Object.keys(home.circuits).length"
       >from
       <Choice :model-value="source.charge_circuit ?? ''" label="Charging circuit" @change="circuit">
-        <el-option value="" label="a receptacle not named" />
+        <el-option value="" label="receptacle not named" />
         <el-option
           v-for="c in home.circuits"
           :key="c.id"

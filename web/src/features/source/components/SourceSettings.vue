@@ -247,8 +247,8 @@ const isFigure = (text: string) => /\d/.test(text)
       </template>
     </dl>
     <p v-if="station.dc_port_v" class="soft small">
-      Small loads made for {{ amount(station.dc_port_v) }} V can hang on a DC port with the AC output off, which spares
-      the inverter’s own draw. Measure the port before plugging a low-voltage device in; a car socket is rated for less
+      Small loads made for {{ amount(station.dc_port_v) }} V can run from a DC port with the AC output off, which saves
+      the inverter’s own draw. Measure the port before you plug in a low-voltage device; a car socket is rated for less
       than its shape suggests. A feature that lowers the output’s voltage suits plain heaters only: it harms motors.
     </p>
     <p class="soft small">

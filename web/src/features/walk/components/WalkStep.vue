@@ -72,7 +72,7 @@ const WARN_S = 180
       <label for="w-dark">Anything else seen</label>
       <input id="w-dark" v-model="dark" maxlength="400" placeholder="left outlet dead, right one alive" />
       <button class="btn strong big" @click="emit('save', { name, room, loads, added, dark })">
-        It is back on: next breaker
+        Back on: next breaker
       </button>
     </template>
   </section>

@@ -24,7 +24,7 @@ CONTINUOUS_SHARE = 0.8
 
 
 def _transfer_time(part: Part, station: Station) -> Iterator[Limit]:
-    """7: what must not blink against the time to take over."""
+    """7: what must not lose power, even briefly against the time to take over."""
     names = list(dict.fromkeys(i.load.name for i in part.fed if i.load.must_not_blink))
     if not names:
         return

@@ -15,7 +15,7 @@ def settings_sheet(a: SheetRequest) -> Sheet:
     feeds = tuple((f.target, f.source, f.position) for f in a.diagram.feeds)
     return a.sheet(
         "joining",
-        "Joining and settings",
+        "Connections and settings",
         "Every way to power a circuit, and every setting with its place",
         SheetPart("Every possible feed", (TableRows(("what", "from", "when"), feeds),) if feeds else ()),
         SheetPart(
