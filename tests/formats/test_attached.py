@@ -61,7 +61,7 @@ def test_a_photograph_is_kept_without_where_it_was_taken(form, mode):
         (b"\xff\xd8\xff and no picture", "a.jpg", "cannot be read as one"),
         (b"\x89PNG\r\n\x1a\n", "a.png", "cannot be read as one"),
         (b"MZ\x90\x00 a program", "a.pdf", "it is none of these"),
-        (b"%PDF-1.7" + b" " * MOST_BYTES, "big.pdf", "scan it smaller"),
+        (b"%PDF-1.7" + b" " * MOST_BYTES, "big.pdf", "lower resolution"),
     ],
 )
 def test_anything_else_is_refused_with_a_sentence(data, name, words):
