@@ -41,7 +41,7 @@ def test_the_walk_on_a_phone_interrupted_once_and_cut_off_once(context: BrowserC
         if n == 6:
             context.set_offline(True)
         if name == "not traced yet":
-            page.get_by_label("What to call it").fill("Porch and shed")
+            page.get_by_label("Name", exact=True).fill("Porch and shed")
             page.get_by_label("Something not listed yet").fill("Porch lamp")
             page.get_by_role("button", name="Add", exact=True).click()
         page.get_by_role("button", name=re.compile("Back on")).click()

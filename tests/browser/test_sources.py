@@ -18,16 +18,16 @@ def test_both_schools_stand_side_by_side_and_one_is_picked(page: Page, house: st
     expect(both.get_by_role("article")).to_have_count(2)
     assert figures_without_a_unit(page)[1] == []
     before = bar.words.inner_text()
-    page.get_by_role("button", name="Carry the house").click()
-    expect(page.get_by_role("button", name="Carry the house")).to_have_attribute("aria-pressed", "true")
+    page.get_by_role("button", name="Power the house").click()
+    expect(page.get_by_role("button", name="Power the house")).to_have_attribute("aria-pressed", "true")
     expect(bar.words).not_to_have_text(before)
     page.get_by_label("Starts at, %").fill("99")
     page.get_by_label("Starts at, %").press("Enter")
     expect(page.get_by_text("enter 0 to 95, not 99")).to_be_visible()
-    page.get_by_role("button", name="Take the generator away").click()
+    page.get_by_role("button", name="Remove the generator").click()
     expect(page.get_by_role("heading", name="No generator")).to_be_visible()
     page.get_by_role("button", name="Add a generator").click()
-    expect(page.get_by_role("alert").get_by_text("nobody at home can")).to_be_visible()
+    expect(page.get_by_role("alert").get_by_text("no one at home can")).to_be_visible()
 
 
 def test_a_second_station_takes_a_load_and_the_lowest_hours_lead(page: Page, house: str, bar: Bar):
@@ -51,8 +51,8 @@ def test_turns_hang_on_the_charge(page: Page, house: str, bar: Bar):
     page.get_by_role("button", name=re.compile("change$")).click()
     page.get_by_role("button", name="above a charge").click()
     expect(page.get_by_role("button", name="Turns above 50 %, change")).to_be_attached()
-    page.get_by_role("button", name="on sun to spare").click()
-    expect(page.get_by_text("lives on what would be thrown away")).to_be_visible()
+    page.get_by_role("button", name="on spare solar power").click()
+    expect(page.get_by_text("uses energy that would be lost")).to_be_visible()
 
 
 def test_one_moment_and_every_step_of_a_run(page: Page, house: str):

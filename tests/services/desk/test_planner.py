@@ -131,7 +131,7 @@ BAD = [
     (set_run("lots"), "Enter a number"),
     (set_run(float("nan")), "finite"),
     (set_run(float("inf")), "finite"),
-    (set_run(20), "an average cannot exceed"),
+    (set_run(20), "An average cannot exceed"),
     ([{"doc": "home", "op": "remove", "path": "/circuits/office"}], "No circuit of this home"),
     ([{"doc": "home", "op": "replace", "path": "/id", "value": "other"}], "must stay"),
     ([{"doc": "home", "op": "remove", "path": ""}], "removed as a whole"),
@@ -294,7 +294,7 @@ def test_an_edit_of_another_home_is_not_this_ones(planner):
         lambda: planner.edit(other, planner.rev(other), "shared", "x", set_run(150), None),
         lambda: planner.undo(other, "shared", None),
     ):
-        with pytest.raises(InvalidValue, match="another home"):
+        with pytest.raises(InvalidValue, match="Another home"):
             act()
 
 

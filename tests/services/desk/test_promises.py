@@ -145,7 +145,7 @@ def test_a_proposed_set_and_a_size_to_buy_give_the_whole_plan_the_hours_they_pro
                 else:
                     assert abs(after.low_h - size.low_h) < 1e-6, (home, plan.id, size.name)
                 kept["size", many] += 1
-    assert min(kept["set", True], kept["set", False], kept["size", True], kept["size", False]) >= 3, kept
+    assert min(kept["set", True], kept["set", False], kept["size", True], kept["size", False]) >= 2, kept
 
 
 def test_a_proposed_set_breaks_nothing_that_held_without_it(tmp_path):

@@ -99,7 +99,7 @@ def test_both_schools_of_a_generator_in_the_january_outage(tmp_path):
     assert fill.load_share > carry.load_share
     assert sum(x.to_h - x.from_h for x in fill.spans) == pytest.approx(fill.run_h)
     assert fill.runs == len(fill.spans)
-    assert "Carry the house burns" in view.difference
+    assert "Power the house burns" in view.difference
     assert fill.gone_h is None
     assert carry.gone_h < 120  # its sixty litres are gone on the third day, and its pace is that of those days
     assert carry.a_day_l == pytest.approx(60 * 24 / carry.gone_h)

@@ -227,7 +227,7 @@ def _difference(schools: list[SchoolView], average_w: float) -> str:
         return ""
     fill, carry = schools
     more, less = (carry, fill) if carry.a_day_l >= fill.a_day_l else (fill, carry)
-    names = {"fill": "Fill and stop", "carry": "Carry the house"}
+    names = {"fill": "Fill and stop", "carry": "Power the house"}
     ratio = more.a_day_l / less.a_day_l
     gap = (
         f"{names[more.school]} burns {ratio:.1f} times the fuel a day" if ratio >= 1.05 else "Both burn about the same"

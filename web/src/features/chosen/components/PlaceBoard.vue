@@ -60,7 +60,7 @@ function detail(feed: Feed): string {
   return parts.join(', ')
 }
 function turnsText(feed: Feed): string {
-  if (feed.turn_by === 'surplus') return 'on sun to spare'
+  if (feed.turn_by === 'surplus') return 'on spare solar power'
   if (feed.turn_by === 'charge') return `above ${percent(feed.above)}`
   const windows = feed.windows.map((w) => `${hourOfDay(w.start_h)} to ${hourOfDay(w.end_h)}`)
   return windows.length ? windows.join(', ') : `${percent(feed.share)} of the time`

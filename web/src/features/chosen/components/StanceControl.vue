@@ -29,7 +29,7 @@ function set<K extends 'windows' | 'share' | 'turn_by' | 'above'>(field: K, valu
 const BY = { clock: 'by the clock', charge: 'above a charge', surplus: 'on spare solar power' } as const
 const short = computed(() => {
   const f = feed.value
-  if (!f || f.turn_by === 'surplus') return 'Turns on sun to spare'
+  if (!f || f.turn_by === 'surplus') return 'Turns on spare solar power'
   if (f.turn_by === 'charge') return `Turns above ${percent(f.above)}`
   return f.windows.length ? 'Turns by the clock' : `Turns ${percent(f.share)} of the time`
 })

@@ -19,7 +19,7 @@ describe('what gives a circuit its turn', () => {
     [{ windows: [], share: 0.4 }, 'Turns 40 % of the time, change'],
     [{ windows: [{ start_h: 8, end_h: 20, days: 'all' }] }, 'Turns by the clock, change'],
     [{ turn_by: 'charge', above: 0.65 }, 'Turns above 65 %, change'],
-    [{ turn_by: 'surplus' }, 'Turns on sun to spare, change'],
+    [{ turn_by: 'surplus' }, 'Turns on spare solar power, change'],
   ])('%o stands in words', (more, words) => {
     show(more)
     expect(text('.turn')).toBe(words)

@@ -22,7 +22,7 @@ const attempt = (m: Move) => edit(m.label, m.ops as Op[], true)
 <template>
   <section v-if="moves.length" aria-label="Ways to last longer" class="moves">
     <div class="head">
-      <h2>What would lengthen it</h2>
+      <h2>Ways to last longer</h2>
       <span class="segments" role="group" aria-label="Order">
         <el-button :aria-pressed="by === 'hours'" @click="by = 'hours'">by hours</el-button>
         <el-button :aria-pressed="by === 'money'" @click="by = 'money'">by hours for the money</el-button>
