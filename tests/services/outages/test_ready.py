@@ -65,7 +65,7 @@ def test_what_is_out_counts_for_nothing_and_says_what_is_dark():
     made = plan(source(), devices=(device(),), feeds=feeds("hall@main"))
     found = of(made, house(hall=10), alert=replace(STORM, out=("main",)))
     assert (found.enough, found.lowest_h) == (False, None)
-    assert "Hall-load is dark" in next(i for i in found.items if i.id == "out:main").sentence
+    assert "Hall-load has no power" in next(i for i in found.items if i.id == "out:main").sentence
 
 
 def test_ticks_are_kept_with_who_and_when_and_what_is_late_says_so():
