@@ -79,14 +79,14 @@ def test_with_the_server_stopped_every_page_opens_and_says_so(page: Page, tmp_pa
         go(page, f"{address}/home/saltgrass-house/house{TEN}")
         page.wait_for_timeout(4_000)  # the pages' programs come ahead
         process.kill()
-        expect(page.get_by_text("The server does not answer").first).to_be_visible(timeout=15_000)
+        expect(page.get_by_text("The server isn’t responding").first).to_be_visible(timeout=15_000)
         for key, title in {"3": "Power source", "4": "How long", "2": "What to power", "1": "House"}.items():
             page.keyboard.press(key)
             expect(page.get_by_role("heading", level=1)).to_have_text(title)
         for name in some(TABS, 1):
             page.get_by_role("link", name=re.compile(f"^{re.escape(name)}")).first.click()
             here = page.locator("main")
-            expect(here.get_by_text("The server does not answer").first).to_be_visible()
+            expect(here.get_by_text("The server isn’t responding").first).to_be_visible()
             waiting = here.get_by_role("status").filter(has_text=re.compile("…$"), visible=True)
             try:
                 expect(waiting).to_have_count(0, timeout=12_000)
