@@ -1,4 +1,4 @@
-"""The steps of a plan that need someone there, and what goes dark that one would need to see from afar."""
+"""The steps of a plan that need someone there, and what goes dark that one would need to see from away."""
 
 from __future__ import annotations
 
@@ -82,10 +82,10 @@ def nobody(part: Wiring, household: Household) -> str:
     able = [p for p in people if p.can_switch and p.where == "home"]
     if able:
         return ""
-    afar = [p for p in people if p.can_switch]
-    if afar:
+    away = [p for p in people if p.can_switch]
+    if away:
         return (
-            f"Only {afar[0].name} can switch, and isn't at home. An automatic switch or someone else who has practiced "
+            f"Only {away[0].name} can switch, and isn't at home. An automatic switch or someone else who has practiced "
             f"would help."
         )
     return "No one at home can do these steps. An automatic switch or someone who has practiced would help."

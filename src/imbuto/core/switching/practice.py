@@ -18,9 +18,8 @@ from imbuto.core.switching.switching_cards import Card, cards, states
 
 Scene = Literal["over", "back"]
 SCENES: dict[Scene, str] = {
-    "over": "It is 7 pm, the wind is up, and the power goes out. The whole street is off. Switch the house to backup.",
-    "back": "The neighbours' windows are lit again, and have been for a quarter of an hour. Bring the house "
-    "back to the grid.",
+    "over": "At 7 pm, in high wind, the power goes out in the whole street. Switch the house to backup.",
+    "back": "The neighbors' windows have been lit again for a quarter of an hour. Bring the house back to the grid.",
 }
 
 

@@ -47,8 +47,8 @@ async function backUp() {
         type="password"
         show-password
         autocomplete="new-password"
-        aria-label="Passphrase, if you want to seal it"
-        placeholder="passphrase, if you want to seal it"
+        aria-label="Passphrase (optional)"
+        placeholder="optional, to seal the file"
       />
       <el-button native-type="submit" class="btn" :disabled="busy">{{
         busy ? 'Backing up…' : 'Back up everything'
