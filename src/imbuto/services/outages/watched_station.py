@@ -323,7 +323,7 @@ class Watch:
             raise InvalidValue(
                 "station",
                 v.part.station.name,
-                "this station powers another one or is powered by one; the simulated station can only replace a single one",
+                "this station powers another one or is powered by one; the simulated one replaces a single one",
             )
         now, store, made = v.part, v.run.store, v.part.station
         k = history_of_store(v, live or Live(began=at, plan=plan_id), at, [])
