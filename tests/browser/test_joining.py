@@ -92,7 +92,7 @@ def test_a_set_is_proposed_pinned_moved_past_a_limit_and_mended(page: Page, hous
 def test_equipment_tells_what_it_wants_and_a_caution_is_settled_and_taken_up_again(page: Page, house: str):
     go(page, f"{house}/chosen?plan=cords-only&outage=evening-cut")
     page.get_by_text("About this equipment").click()
-    expect(page.locator(".facts")).to_contain_text("It is against code, and it has killed.")
+    expect(page.locator(".facts")).to_contain_text("It violates code, and it has killed people.")
     settled = page.get_by_label("Auto-off is turned off")
     settled.check()
     expect(page.locator(".rail .turn").first).to_contain_text("Settled: Auto-off is turned off")
