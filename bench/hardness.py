@@ -9,6 +9,7 @@ import os
 import random
 import re
 import resource
+import shutil
 import signal
 import sqlite3
 import statistics
@@ -114,6 +115,71 @@ def _migrates(folder: Path, out: int) -> None:
     time.sleep(60)
 
 
+def _slowly(name: str) -> None:
+    """Have a call of the system's take some time before and after, so that a kill falls there too."""
+    whole, rng = getattr(os, name), random.Random(os.getpid())
+
+    def slow(*args: Any) -> Any:
+        time.sleep(rng.uniform(0.0, 0.02))
+        found = whole(*args)
+        time.sleep(rng.uniform(0.0, 0.02))
+        return found
+
+    setattr(os, name, slow)
+
+
+def _restores(folder: Path, out: int) -> None:
+    from imbuto.services.desk.safekeeping import restore
+
+    _slowly("rename")
+    for n in range(10_000):
+        old = restore(folder.parent / "restored.zip", folder)
+        os.write(out, f"{n}\n".encode())
+        if old is not None:
+            shutil.rmtree(old)
+
+
+def _beside(folder: Path, out: int) -> None:
+    """Writes a file beside the database, of the kind that the watching of a station and the instruments keep."""
+    from imbuto.store.state_files import write_whole
+
+    for name in ("fsync", "replace"):
+        _slowly(name)
+    for n in range(10_000):
+        write_whole(folder / "watch-saltgrass-house.json", {"n": n, "plan": "ten-place" * 200})
+        os.write(out, f"{n}\n".encode())
+
+
+def _demos(folder: Path, out: int) -> None:
+    from imbuto.services.desk.demo import open_demo
+
+    open_demo(folder).database.close()
+    os.write(out, b"done\n")
+    time.sleep(60)
+
+
+def _healed(name: str, place: Path, said: list[str]) -> str:
+    """What is wrong with a folder after a kill and the next start; empty for nothing."""
+    from imbuto.services.desk.demo import DEMO_HOMES, open_demo, open_planner
+    from imbuto.services.desk.lock import hold_folder
+    from imbuto.store.state_files import read_whole
+
+    with hold_folder(place):
+        planner = open_demo(place) if name == "demos" else open_planner(place)
+        there = {h.id for h in planner.homes()}
+        for home in there:
+            planner.state(home)
+        planner.database.close()
+        if not set(DEMO_HOMES) <= there:
+            return f"the homes there are {sorted(there)}"
+        if name == "beside":
+            kept = read_whole(place / "watch-saltgrass-house.json")
+            if said and (kept is None or kept["n"] < int(said[-1])):
+                return f"{said[-1]} was written, {kept and kept['n']} is there"
+    left = [p.name for p in (*place.glob(".making-*"), *place.parent.glob(f"{place.name}.restoring-*"))]
+    return f"left behind: {left}" if left else ""
+
+
 def _killed(work: Any, folder: Path, after: float) -> list[str]:
     """Do work in a process of its own, killed after so many seconds; what it told before."""
     reading, writing = os.pipe()
@@ -132,28 +198,52 @@ def _killed(work: Any, folder: Path, after: float) -> list[str]:
         return told.read().splitlines()
 
 
+KILLED = {
+    "edits": (_edits, 0.25),
+    "restores": (_restores, 0.4),
+    "imports": (_imports, 0.25),
+    "backups": (_backups, 0.25),
+    "migrations": (_migrates, 0.7),
+    "beside": (_beside, 0.25),
+    "demos": (_demos, 0.8),
+}
+HEALS = ("restores", "beside", "demos")
+
+
 def kills(count: int = 1_000) -> int:
-    """So many kills among edits, imports, backups and migrations, at random moments; how much was lost of what was
-    answered."""
+    """So many kills among edits, imports, backups, migrations, restores, first demo starts and writes beside the
+    database, at random moments; how much was lost of what was answered, or did not start again."""
     from imbuto.services.desk.demo import open_demo, open_planner
-    from imbuto.services.desk.safekeeping import restore
+    from imbuto.services.desk.safekeeping import back_up, restore
     from imbuto.store.database import Database, newest
 
     rng, lost, told = random.Random(1), 0, Counter[str]()
     with tempfile.TemporaryDirectory() as scratch:
         folder, older = Path(scratch) / "kept", Path(scratch) / "older.db"
         open_demo(folder).database.close()
+        back_up(folder, Path(scratch) / "restored.zip")
+        shutil.copytree(folder, Path(scratch) / "restored")
         _made_by_an_older_build(older)
         for n in range(count):
-            name = ("edits", "edits", "imports", "backups", "migrations")[n % 5]
-            place = folder
+            name = list(KILLED)[n % len(KILLED)]
+            work, most_s = KILLED[name]
+            place = {"restores": Path(scratch) / "restored", "demos": Path(scratch) / f"demo-{n}"}.get(name, folder)
             if name == "migrations":
                 place = Path(scratch) / f"old-{n}"
                 place.mkdir()
                 (place / "imbuto.db").write_bytes(older.read_bytes())
-            work = {"edits": _edits, "imports": _imports, "backups": _backups, "migrations": _migrates}[name]
-            said = _killed(work, place, rng.uniform(0.0, 0.7 if name == "migrations" else 0.25))
+            said = _killed(work, place, rng.uniform(0.0, most_s))
             told[name] += 1
+            if name in HEALS:
+                wrong = _healed(name, place, said)
+                lost += bool(wrong)
+                if wrong:
+                    print(f"kill {n}, {name}: {wrong}")
+                for old in place.parent.glob(f"{place.name}.before-*"):
+                    shutil.rmtree(old)
+                if name == "demos":
+                    shutil.rmtree(place)
+                    continue
             with closing(sqlite3.connect(place / "imbuto.db")) as connection:
                 if connection.execute("PRAGMA integrity_check").fetchone() != ("ok",):
                     lost += 1
@@ -167,7 +257,7 @@ def kills(count: int = 1_000) -> int:
                     lost += 1
                     print(f"kill {n}: a migration left {now}, {homes}")
                 continue
-            planner = open_planner(folder)
+            planner = open_planner(place)
             homes_now = {h.id for h in planner.homes()}
             if name == "edits" and said and planner.state(HOME).rev < int(said[-1]):
                 lost += 1
@@ -180,6 +270,7 @@ def kills(count: int = 1_000) -> int:
             planner.database.close()
             if name == "backups" and said:
                 restore(Path(scratch) / "backup.zip", Path(scratch) / f"restored-{n}")
+                shutil.rmtree(Path(scratch) / f"restored-{n}")
         print(f"{sum(told.values()):,} kills ({', '.join(f'{v} {k}' for k, v in told.items())}): {lost} lost")
     return lost
 

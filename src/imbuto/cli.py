@@ -285,7 +285,9 @@ def _serve(opened: Callable[[], Planner], port: int | None, lan: Network | None)
 
     from imbuto.api.interface import built_interface
     from imbuto.api.starting_up import StartingUp
+    from imbuto.services.desk.memory_use import share_memory
 
+    share_memory()
     interface = built_interface()
     if interface is None:
         typer.echo("The interface is not built; only the API answers. Run “make build” first.", err=True)

@@ -46,7 +46,7 @@ from imbuto.services.desk.edits import Stale
 from imbuto.services.desk.pairing import Pairing
 from imbuto.services.desk.planner import Planner
 from imbuto.services.desk.safekeeping import keep_copies
-from imbuto.services.desk.worker import Worker, share_memory
+from imbuto.services.desk.worker import Worker
 from imbuto.services.house.instruments import Instruments
 from imbuto.services.outages.watched_station import Watch
 
@@ -78,7 +78,6 @@ def create_app(planner: Planner, lan: str | None = None) -> FastAPI:
     @asynccontextmanager
     async def lifespan(_app: FastAPI) -> AsyncIterator[None]:
         # Large libraries are loaded in a process of their own, which goes when nothing is asked of it.
-        share_memory()
         take_place(worker)
         watch.take_up()
         tasks = [

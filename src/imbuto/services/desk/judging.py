@@ -26,8 +26,8 @@ from imbuto.services.desk.verdict_views import VerdictView, verdict_view
 from imbuto.store.database import Database
 from imbuto.store.repository import Repository
 
-MOST_VERDICTS = 32
-MOST_DOCUMENTS = 8
+MOST_VERDICTS = 20
+MOST_DOCUMENTS = 4
 Pair = tuple[str, str]
 
 

@@ -6,7 +6,6 @@ It begins with the first call and ends half a minute after the last, and gives a
 
 from __future__ import annotations
 
-import ctypes
 import gc
 import multiprocessing
 import os
@@ -18,7 +17,6 @@ from collections.abc import Callable
 from concurrent.futures import Future, ProcessPoolExecutor
 from concurrent.futures import TimeoutError as NotYet
 from concurrent.futures.process import BrokenProcessPool
-from contextlib import suppress
 from pathlib import Path
 from threading import Lock, Thread, Timer
 from typing import Any
@@ -26,11 +24,11 @@ from typing import Any
 from imbuto.core.basics.elsewhere import Progress
 from imbuto.core.basics.errors import ImbutoError
 from imbuto.core.basics.measures import IN_USE, Measures, speak_in
+from imbuto.services.desk.memory_use import give_back
 
 IDLE_S = 30.0
 MOST_BYTES = 1_500_000_000  # of memory of its own; a log of the largest size takes about half of it
 LOOK_S = 0.2
-MALLOC_ARENAS = -8  # glibc's name of the option, M_ARENA_MAX
 AT_ONCE = 2  # a long import never keeps a sheet waiting
 
 
@@ -119,7 +117,7 @@ class Worker:
             pool, self._pool = self._pool, None
         if pool is not None:
             pool.shutdown(wait=False)
-        _give_back()
+        give_back()
 
     def _drop(self, pool: ProcessPoolExecutor) -> None:
         with self._lock:
@@ -147,19 +145,6 @@ class Worker:
                     found.cancel()
                     found.exception()  # until it has stopped: the folder goes after that
                     raise
-
-
-def share_memory() -> None:
-    """Have all threads of this process take memory from two places, so that what one frees another uses; the C
-    library otherwise opens one for each thread, up to eight a core, and keeps them. Only glibc can."""
-    with suppress(OSError, AttributeError):
-        ctypes.CDLL(None).mallopt(MALLOC_ARENAS, 2)
-
-
-def _give_back() -> None:
-    """Give memory that was freed back to the system, which the C library otherwise keeps. Only glibc can."""
-    with suppress(OSError, AttributeError):
-        ctypes.CDLL(None).malloc_trim(0)
 
 
 def _part(place: Path) -> float:
