@@ -24,7 +24,8 @@ from imbuto.services.everyday.everyday_figures import (
     over_it,
     switches,
 )
-from imbuto.services.everyday.everyday_views import ground_of, with_hold
+from imbuto.services.everyday.everyday_views import with_hold
+from imbuto.services.everyday.plan_years import ground_of
 from imbuto.services.everyday.upkeep import upkeep_view
 from tests.core.everyday.test_everyday import year_ground
 from tests.core.run.test_several import BOX
@@ -76,7 +77,7 @@ def test_what_switches_itself_asks_nobody_and_what_does_not_asks_on_its_days(pla
     assert (on.first, on.on, on.every) == (datetime(2026, 11, 23, 17), [0, 1, 2, 3, 4], "week")
     assert off.first == datetime(2026, 11, 20, 21)
     assert on.title.endswith("sun first")
-    assert off.title.endswith("store first")
+    assert off.title.endswith("battery first")
     assert on.who == "in its app"
 
 
@@ -142,13 +143,19 @@ def test_it_says_whether_panels_or_storage_are_lacking_and_what_is_over_it():
         for wh, sun in ((2000, 0.0), (1000, 1500.0), (20_000, 300.0))
     )
     assert "Without panels" in missing_for_a_year(dark)
-    assert "storage is lacking" in missing_for_a_year(small)
-    assert "panels are lacking" in missing_for_a_year(wide)
+    assert "kWh of sun per year find no use" in missing_for_a_year(small)
+    assert "add a battery module" in missing_for_a_year(small)
+    assert "More panels would save more" in missing_for_a_year(wide)
     assert switches(year_of(year_ground(watts=100.0), Everyday())) == 0
     assert over_it(dark) == ""
     tight = year_of(year_ground(replace(BOX, rated_va=150), watts=200.0), Everyday())
-    assert over_it(tight).startswith("All at once it may be 200 of 150 VA")
-    assert "to move: Lamp" in over_it(tight)
+    assert "runs at once, that is 200 VA, and it carries 150" in over_it(tight)
+    assert "To move first: Lamp" in over_it(tight)
+    carrying = year_of(year_ground(replace(BOX, rated_va=150), watts=200.0), Everyday(rest="store"))
+    assert (
+        "For 8,760 hours per year more is asked of Box than the 150 W it gives: then all its loads go back to the grid"
+        in (over_it(carrying))
+    )
 
 
 def test_a_hold_takes_its_marks_along_and_the_ground_is_kept_for_the_revision(planner):

@@ -14,7 +14,8 @@ from scipy.optimize import linprog
 from imbuto.core.basics.clock import Window, inside
 from imbuto.core.basics.errors import InvalidValue
 from imbuto.core.equipment.catalogue import Catalogue, shipped
-from imbuto.core.everyday.ordinary_year import STEP_H, Ground, air_of, can_do, ground, skies_of, year_of
+from imbuto.core.everyday.everyday_modes import can_do
+from imbuto.core.everyday.ordinary_year import STEP_H, Ground, air_of, ground, skies_of, year_of
 from imbuto.core.everyday.readiness import charge_at, lasts, readiness, ready_again_h, year_with_missed_switches
 from imbuto.core.everyday.yearly_bill import bill, step_prices
 from imbuto.core.home.tariff import Rate, Tariff, Tier, check_tariff, tariff_on
@@ -44,7 +45,7 @@ def year_ground(station=BOX, sun_w: float = 0.0, watts: float = 200.0) -> Ground
     x = corded(load("lamp", watts), station=station)
     g = ground(x.home, x.plan, _catalogue(x, station), "main", [OUTAGE], 2026)
     light = np.maximum(np.sin((g.steps.hour - 7) / 10 * np.pi), 0.0) * (g.steps.hour > 7) * (g.steps.hour < 17)
-    return replace(g, sun_w=sun_w * light)
+    return replace(g, suns_w=(sun_w * light)[None])
 
 
 def _catalogue(x, station):
@@ -160,7 +161,7 @@ def test_the_best_clock_setting_found_beats_none_and_comes_near_a_linear_bound()
 
 def test_readiness_rises_with_the_hold_and_money_falls():
     g = year_ground(replace(BOX, nominal_wh=4000), 900.0)
-    g = replace(g, sun_w=g.sun_w * np.random.default_rng(5).uniform(0.05, 1, len(g.days))[g.day])
+    g = replace(g, suns_w=g.suns_w * np.random.default_rng(5).uniform(0.05, 1, len(g.days))[g.day])
     each = []
     for hold in (0.1, 0.5, 0.9):
         y = year_of(g, Everyday(rest="store", hold=hold, resume=hold, refill=hold))
@@ -188,7 +189,7 @@ def test_without_any_grid_what_the_sun_does_not_bring_is_not_served_unless_an_en
         engine=Engine(generator="ember", source="main", stock_l=20),
     )
     g = ground(x.home, x.plan, _catalogue(x, x.station), "main", [OUTAGE], 2026)
-    bare = replace(g, part=replace(x, plan=replace(x.plan, engine=None)))
+    bare = replace(g, line=(replace(x, plan=replace(x.plan, engine=None)),))
     alone = year_of(bare, Everyday(no_grid=True))
     assert alone.bought_w.sum() == 0
     assert alone.unserved_wh == pytest.approx(100 * 8760 - alone.trace.tally.served_wh)

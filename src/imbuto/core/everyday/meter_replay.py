@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 
 import numpy as np
 
@@ -46,11 +46,9 @@ def with_metered_draw(g: Ground, seconds: FloatArray, watts: FloatArray) -> Mete
     share = np.divide(g.fed_w, model, out=np.zeros(g.steps.n), where=model > 0)
     use = told & (house >= NOTHING_W)
     fed = np.where(use, house * share, g.fed_w)
-    asked = np.where(
-        use & (g.fed_w > 0), g.asked_w * np.divide(fed, g.fed_w, out=np.ones(g.steps.n), where=g.fed_w > 0), g.asked_w
-    )
     rest = np.where(use, house * (1 - share), g.rest_w)
-    return MeteredYear(replace(g, fed_w=fed, asked_w=asked, rest_w=rest), use, gone)
+    times = np.divide(fed, g.fed_w, out=np.ones(g.steps.n), where=g.fed_w > 0)
+    return MeteredYear(g.scaled(times, rest), use, gone)
 
 
 def _runs(flags: BoolArray) -> list[tuple[int, int]]:

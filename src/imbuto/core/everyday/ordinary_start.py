@@ -6,7 +6,8 @@ from collections.abc import Iterable
 from dataclasses import replace
 
 from imbuto.core.equipment.catalogue import Catalogue
-from imbuto.core.everyday.ordinary_year import can_do, ground, year_of
+from imbuto.core.everyday.everyday_modes import can_do
+from imbuto.core.everyday.ordinary_year import ground, year_of
 from imbuto.core.everyday.readiness import charge_at
 from imbuto.core.home.home import Home
 from imbuto.core.plan.outage import Outage

@@ -1,5 +1,5 @@
-"""A year of ordinary days, in quarter hours: what the house draws, what the sun brings, and what the plan makes of
-both."""
+"""A year of ordinary days, in quarter hours, on the same network and march as an outage, with the grid there: what the
+house draws, what the sun brings, and what the plan makes of both."""
 
 from __future__ import annotations
 
@@ -14,19 +14,32 @@ import numpy as np
 
 from imbuto.core.basics.clock import FloatArray, Grid, grid, inside
 from imbuto.core.equipment.catalogue import Catalogue
+from imbuto.core.everyday.everyday_modes import EverydayModes, can_do
+from imbuto.core.everyday.grid_limits import Overload, leg_loads, relieve
 from imbuto.core.home.home import Home
 from imbuto.core.home.loads import use_watts
 from imbuto.core.plan.everyday_policy import Everyday, Use
 from imbuto.core.plan.load_conditions import in_outage
 from imbuto.core.plan.outage import Outage, Weather
 from imbuto.core.plan.plan import Plan
-from imbuto.core.plan.system import Part, resolve
+from imbuto.core.plan.system import Part, PlanSystem, ahead_of, circuits_beneath, resolve
 from imbuto.core.run import march as flow
 from imbuto.core.run.network import Store, Supply, Trace, run_one
-from imbuto.core.run.run import store_of
-from imbuto.core.run.run_controls import Controls
-from imbuto.core.run.run_switching import controls_of
-from imbuto.core.run.solar_light import day_of, days_of, shares_of, solar_w
+from imbuto.core.run.run import line_lights, line_stores, line_suns
+from imbuto.core.run.run_controls import Absence, Controls
+from imbuto.core.run.run_switching import (
+    absence_of,
+    all_stores,
+    carriers,
+    controls_of,
+    first_store,
+    line_of,
+    loads_in_line,
+    shares,
+    store_count,
+    tiers_w_in_line,
+)
+from imbuto.core.run.solar_light import day_of, days_of, shares_of
 
 STEP_H = 0.25
 YEAR_H = 8760
@@ -35,74 +48,63 @@ DAY_C = 20.0  # where the store stands, on ordinary days; planning default
 NO_LIMIT_W = 1e6
 ENDLESS_L = 1e9  # fuel, where somebody buys more
 CODES: dict[Use, float] = {"stand": flow.CHARGE, "charge": flow.CHARGE, "sun": flow.SUN_FIRST, "store": flow.CARRY}
-
-
-@dataclass(frozen=True, slots=True)
-class EverydayModes:
-    """What ordinary days a source's joining can carry.
-
-    uses: modes it can be in
-    by: who can switch
-    why: in a sentence
-    """
-
-    uses: tuple[Use, ...]
-    by: tuple[str, ...]
-    why: str
-
-
-def can_do(x: Part) -> EverydayModes:
-    """As far as the joining goes, never further."""
-    if not x.fed:
-        return EverydayModes((), (), "This plan connects nothing to a station.")
-    if x.line or x.plan.banks or x.waits:
-        return EverydayModes(
-            (),
-            (),
-            "This station powers another one or is powered by one. Ordinary days are "
-            "worked out only for single stations.",
-        )
-    if any(e.in_panel and not e.automatic for e in x.by_device.values()):
-        return EverydayModes(
-            (),
-            (),
-            "An interlock switches the whole panel by hand, with no power in between. It isn't used on ordinary days.",
-        )
-    if not x.by_device:
-        return EverydayModes(
-            ("stand", "sun", "store", "charge"),
-            ("itself", "app"),
-            "Loads on its cords stay on the station, which is plugged into the wall.",
-        )
-    if all(e.automatic for e in x.by_device.values()):
-        why = "Its gear stands between grid and circuits, and changes over by itself."
-        return EverydayModes(("stand", "sun", "store", "charge"), ("itself", "app"), why)
-    why = (
-        "You switch it by hand, so it changes only while someone is there, and its loads are off once "
-        "the charge is down to the share kept for outages."
-    )
-    return EverydayModes(("stand", "store", "charge"), ("hand",), why)
+LIKE = Outage(id="y", name="y", start=datetime(2001, 1, 1), hours=24, goal_hours=24, indoors_c=DAY_C, garage_c=DAY_C)
 
 
 @dataclass(frozen=True)
 class Ground:
-    """What a year brings whatever the plan does.
+    """What a year brings to stations that are stepped together, whatever they do; k stores, n steps.
 
     steps: quarter hours from 1 January
-    days: its dates; day: of each step
-    fed_w: AC W of what hangs on the source
-    asked_w: that in an outage, with its turns
-    rest_w: of all else in the house
-    sun_w: DC W at its inputs, (n,)
+    days: its dates
+    line: the stations, what others hang behind first
+    rank: which of them was asked for
+    loads_w: AC W of what hangs on each store on ordinary days, (k, n)
+    outage_w: that in an outage whatever the charge, with its turns, (k, n)
+    tiers_w: in an outage, of what comes and goes with the charge, (t, n)
+    legs_w: of each station of one store and two legs, AC W by leg, (2, n)
+    rest_w: of all else in the house, (n,)
+    suns_w: DC W at the inputs of each store, (k, n)
     """
 
     steps: Grid
     days: tuple[date, ...]
-    fed_w: FloatArray
-    asked_w: FloatArray
+    line: tuple[Part, ...]
+    rank: int
+    loads_w: FloatArray
+    outage_w: FloatArray
+    tiers_w: FloatArray
+    legs_w: dict[int, FloatArray]
     rest_w: FloatArray
-    sun_w: FloatArray
-    part: Part
+    suns_w: FloatArray
+
+    @property
+    def part(self) -> Part:
+        """The station that was asked for."""
+        return self.line[self.rank]
+
+    def places(self, rank: int) -> slice:
+        """Which stores are those of one of the line, without its banks."""
+        begin = first_store(self.part, rank) if len(self.line) > 1 else 0
+        return slice(begin, begin + store_count(self.line[rank]))
+
+    @cached_property
+    def fed_w(self) -> FloatArray:
+        """AC W of all that hangs on them on ordinary days, (n,)."""
+        total: FloatArray = self.loads_w.sum(axis=0)
+        return total
+
+    @cached_property
+    def asked_w(self) -> FloatArray:
+        """AC W of all that they are asked for in an outage, with its turns, (n,)."""
+        total: FloatArray = self.outage_w.sum(axis=0) + self.tiers_w.sum(axis=0)
+        return total
+
+    @cached_property
+    def sun_w(self) -> FloatArray:
+        """DC W at all their inputs, (n,)."""
+        total: FloatArray = self.suns_w.sum(axis=0)
+        return total
 
     @cached_property
     def day(self) -> np.ndarray:
@@ -114,6 +116,28 @@ class Ground:
         """Of each step, 1 to 12, (n,)."""
         found: np.ndarray = np.array([d.month for d in self.days])[self.day]
         return found
+
+    def scaled(self, share: FloatArray, rest_w: FloatArray) -> Ground:
+        """The same with all that hangs on the stations multiplied in each step, (n,), and another rest, (n,)."""
+        return replace(
+            self,
+            loads_w=self.loads_w * share,
+            outage_w=self.outage_w * share,
+            tiers_w=self.tiers_w * share,
+            legs_w={k: w * share for k, w in self.legs_w.items()},
+            rest_w=rest_w,
+        )
+
+    def part_of(self, at: slice) -> Ground:
+        """Some of its steps; the clock stays that of the whole."""
+        return replace(
+            self,
+            loads_w=self.loads_w[:, at],
+            outage_w=self.outage_w[:, at],
+            tiers_w=self.tiers_w[:, at],
+            legs_w={k: w[:, at] for k, w in self.legs_w.items()},
+            suns_w=self.suns_w[:, at],
+        )
 
 
 def air_of(home: Home, outages: Sequence[Outage]) -> tuple[float, ...]:
@@ -141,12 +165,22 @@ def skies_of(home: Home, year: int) -> tuple[Weather, ...]:
     return tuple(found)
 
 
+def line_with(system: PlanSystem, source: str) -> tuple[Part, ...]:
+    """The stations that a station is stepped with, itself among them, what others hang behind first; what the first
+    passes on is then no load of its own."""
+    lines = [x.line or (x,) for x in system.parts]
+    line = max((y for y in lines if any(x.source.id == source for x in y)), key=len)
+    return line if len(line) == 1 else (replace(line[0], line=line, rank=0), *line[1:])
+
+
 def ground(home: Home, plan: Plan, catalogue: Catalogue, source: str, outages: Sequence[Outage], year: int) -> Ground:
-    """A year of one source of a checked plan."""
+    """A year of one source of a checked plan, and of all that it is stepped with."""
     zone, air = home.site.time_zone, air_of(home, outages)
-    part = next(x for x in resolve(home, plan, catalogue).parts if x.source.id == source)
-    fed_ids = {f.load.id: f for f in part.fed if not f.assumed}
-    fed, asked, rest = [], [], []
+    system = resolve(home, plan, catalogue)
+    line = line_with(system, source)
+    ids = [x.source.id for x in line]
+    elsewhere = {f.load.id for p in system.parts if p.source.id not in ids for f in p.fed}
+    months = []
     for month in range(1, 13):
         begin = datetime(year, month, 1)
         end = datetime(year + month // 12, month % 12 + 1, 1)
@@ -155,21 +189,62 @@ def ground(home: Home, plan: Plan, catalogue: Catalogue, source: str, outages: S
             id="m", name="m", start=begin, hours=24, goal_hours=24, outdoors_c=air[month - 1], weather="broken"
         )
         used = in_outage(home, plan, like)
-        loads = used.loads
-        asked.append(next(p for p in resolve(used, plan, catalogue).parts if p.source.id == source).watts(steps))
-        on, off = np.zeros(steps.n), np.zeros(steps.n)
-        for key, load in loads.items():
-            watts = use_watts(load, steps)
-            if key in fed_ids:
-                on += watts * (fed_ids[key].dc_share or 1.0)
-            else:
-                off += watts
-        fed.append(on)
-        rest.append(off)
-    steps = grid(datetime(year, 1, 1), zone, sum(len(f) for f in fed) * STEP_H, STEP_H)
+        now = line_with(resolve(used, plan, catalogue), source)
+        months.append(_month(now, used, elsewhere, steps))
+    loads, in_outages, tiers, beside = (np.concatenate([m[i] for m in months], axis=-1) for i in range(4))
+    legs = {k: np.concatenate([m[4][k] for m in months], axis=-1) for k in months[0][4]}
+    steps = grid(datetime(year, 1, 1), zone, loads.shape[1] * STEP_H, STEP_H)
     days = tuple(date(year, 1, 1) + timedelta(days=d) for d in range((date(year + 1, 1, 1) - date(year, 1, 1)).days))
-    on_it, in_outages, beside = (np.concatenate(x) for x in (fed, asked, rest))
-    return Ground(steps, days, on_it, in_outages, beside, _sun(part, home, steps, year, days), part)
+    suns = _suns(line[0], home, steps, year)
+    return Ground(steps, days, line, ids.index(source), loads, in_outages, tiers, legs, beside, suns)
+
+
+def _month(
+    line: tuple[Part, ...], home: Home, elsewhere: set[str], steps: Grid
+) -> tuple[FloatArray, FloatArray, FloatArray, FloatArray, dict[int, FloatArray]]:
+    """Of a line in a month: what hangs on each store, that in an outage, what comes and goes then, the rest of the
+    house, and by leg."""
+    lead = line[0]
+    watts = {key: use_watts(load, steps) for key, load in home.loads.items()}
+    hung: set[str] = set()
+    loads: list[FloatArray] = []
+    legs: dict[int, FloatArray] = {}
+    for rank, x in enumerate(carriers(lead) if len(line) > 1 else line):
+        k = store_count(x)
+        on, by_leg = np.zeros((all_stores(x), steps.n)), np.zeros((2, steps.n))
+        for f in x.fed:
+            if f.assumed or f.load.id not in watts:
+                continue
+            hung.add(f.load.id)
+            w = watts[f.load.id] * (f.dc_share or 1.0)
+            on[:k] += shares(f, k)[:, None] * w
+            by_leg += leg_loads(f, w)
+        for key in _beside(x) - hung - elsewhere:  # what gear ahead of it serves only while the grid is there
+            hung.add(key)
+            on[:k] += watts[key] / k
+            by_leg += watts[key] / 2
+        if k == 1 and len(x.station.legs) == 2:
+            legs[rank] = by_leg
+        loads.append(on)
+    rest = np.zeros(steps.n)
+    for key, w in watts.items():
+        if key not in hung:
+            rest += w
+    return np.concatenate(loads), loads_in_line(lead, steps), tiers_w_in_line(lead, steps), rest, legs
+
+
+def _beside(x: Part) -> set[str]:
+    """Loads that a station serves on ordinary days beyond what it powers in an outage: of the whole house where its
+    gear has sensors on the mains, and of the whole panel that its gear stands ahead of."""
+    found: set[str] = set()
+    for port in x.ports:
+        if port.device is None:
+            continue
+        if port.equipment.traits.beside_mains:
+            found |= set(x.home.loads)
+        beneath = set(circuits_beneath(port))
+        found |= {load.id for load in x.home.loads.values() if load.circuit in beneath}
+    return found
 
 
 def _hours(begin: datetime, end: datetime, zone: str) -> float:
@@ -177,60 +252,108 @@ def _hours(begin: datetime, end: datetime, zone: str) -> float:
     return (b.timestamp() - a.timestamp()) / 3600
 
 
-def _sun(x: Part, home: Home, steps: Grid, year: int, days: Sequence[date]) -> FloatArray:
-    """DC W at the inputs; folding panels on the days on which somebody sets them out."""
+def _suns(lead: Part, home: Home, steps: Grid, year: int) -> FloatArray:
+    """DC W at the inputs of each store of a line; folding panels on the days on which somebody sets them out."""
     like = Outage(
         id="y", name="y", start=datetime(year, 1, 1), hours=24, goal_hours=24, outdoors_c=15, skies=skies_of(home, year)
     )
-    everyday = x.plan.everyday or Everyday()
-    folding = {k for k, a in x.plan.arrays.items() if x.panels[a.panel].portable}
-    fixed = replace(x, plan=replace(x.plan, arrays={k: a for k, a in x.plan.arrays.items() if k not in folding}))
-    found = solar_w(fixed, like, steps)
-    total = np.zeros(steps.n) if found is None else found.copy()
-    if folding and everyday.sets_out != "never":
-        out = replace(x, plan=replace(x.plan, arrays={k: a for k, a in x.plan.arrays.items() if k in folding}))
-        more = solar_w(out, like, steps)
-        if more is not None:
-            there = (
-                np.ones(steps.n, dtype=bool)
-                if everyday.sets_out == "all"
-                else steps.weekend == (everyday.sets_out == "weekend")
-            )
-            total += more * there
+    everyday = lead.whole.everyday or Everyday()
+    total = _light(lead, like, steps, folding=False)
+    if everyday.sets_out != "never":
+        more = _light(lead, like, steps, folding=True)
+        if everyday.sets_out != "all":
+            more = more * (steps.weekend == (everyday.sets_out == "weekend"))
+        total = total + more
     return total
+
+
+def _light(lead: Part, like: Outage, steps: Grid, *, folding: bool) -> FloatArray:
+    """DC W of the fixed panels of a line alone, or of the folding ones."""
+
+    def only(x: Part) -> Part:
+        kept = {k: a for k, a in x.plan.arrays.items() if x.panels[a.panel].portable == folding}
+        return replace(x, plan=replace(x.plan, arrays=kept))
+
+    line = tuple(only(x) for x in line_of(lead))
+    some = replace(line[0], line=line if len(line) > 1 else ())
+    found = line_suns(line_lights(some, like, steps), steps.n)
+    return np.zeros((sum(all_stores(x) for x in line), steps.n)) if found is None else found
 
 
 @dataclass(frozen=True)
 class Year:
-    """What a plan makes of a year.
+    """What a plan makes of a year; k stores, n steps.
 
-    bought_w: AC W from the grid for what hangs on the source, its charging and own draw
+    stores: of the line, with the grid there
+    bought_w: AC W from the grid for what hangs on the line, its charging and own draw
+    unserved_w: AC W that nobody served
     thrown_w: DC W of the sun that nothing took
     given_w: AC W of that to the street
-    charge: after each step, the start first, 0 to 1; dark: share of each step that what hangs on it has no power
+    charges: of each store after each step, the start first, 0 to 1, (n + 1, k)
     use: the mode of each step; (n,)
+    overload: what was more than a station gives beside the grid, and what came of it
+    falls_wh: what went out of each store in each step, without what a car drove off with, Wh, (n, k)
+    driven_w: AC W that a car took for its drives where positive, and brought home where negative, in the steps in
+        which it comes back
     """
 
     ground: Ground
     everyday: Everyday
-    store: Store
+    stores: tuple[Store, ...]
     trace: Trace
     bought_w: FloatArray
+    unserved_w: FloatArray
     thrown_w: FloatArray
     given_w: FloatArray
-    charge: FloatArray
+    charges: FloatArray
     use: FloatArray
+    overload: Overload
+    falls_wh: FloatArray
+    driven_w: FloatArray
+
+    @property
+    def own(self) -> slice:
+        """The stores of the station that was asked for."""
+        return self.ground.places(self.ground.rank)
+
+    @property
+    def store(self) -> Store:
+        """The stores of the station that was asked for as one, for sums."""
+        own = self.stores[self.own]
+        whole = replace(own[0], nominal_wh=sum(s.nominal_wh for s in own), pair=None)
+        return whole if len(own) == 1 else replace(whole, idle_w=sum(s.idle_w for s in own))
+
+    @cached_property
+    def charge(self) -> FloatArray:
+        """Of that station after each step, the start first, 0 to 1, (n + 1,)."""
+        return self.charge_of(self.ground.rank)
+
+    def charge_of(self, rank: int) -> FloatArray:
+        """Of one station of the line after each step, the start first, 0 to 1, (n + 1,)."""
+        own = self.ground.places(rank)
+        wh = np.array([s.available_wh for s in self.stores[own]])
+        together: FloatArray = self.charges[:, own] @ (wh / wh.sum())
+        return together
+
+    def cycles_of(self, rank: int) -> float:
+        """Full ones of one station of the line: what went out of its stores over what they hold."""
+        own = self.ground.places(rank)
+        return float(self.falls_wh[:, own].sum()) / sum(s.available_wh for s in self.stores[own])
 
     @property
     def cycles(self) -> float:
-        """Full ones: what went out of the store over what it holds."""
-        fell = np.maximum(-np.diff(self.charge), 0.0)
-        return float(fell.sum())
+        """Full ones of the station that was asked for."""
+        return self.cycles_of(self.ground.rank)
 
     @property
     def unserved_wh(self) -> float:
         """What nobody served."""
-        return self.trace.tally.unserved_wh
+        return float(self.unserved_w.sum()) * STEP_H
+
+    @property
+    def served_w(self) -> FloatArray:
+        """AC W of what hangs on the line that was served, by whoever, (n,)."""
+        return self.ground.fed_w - self.unserved_w
 
 
 def uses(everyday: Everyday, g: Ground) -> FloatArray:
@@ -247,45 +370,151 @@ def uses(everyday: Everyday, g: Ground) -> FloatArray:
 def year_of(g: Ground, everyday: Everyday, start: float | None = None, use: FloatArray | None = None) -> Year:
     """Run a year.
 
-    start: charge at its beginning, the one it ends with where None, so that nothing is won by emptying it
+    start: charge of every store at its beginning, the one it ends with where None, so that nothing is won by emptying
+        it
     use: the mode of each step, where it is not what the windows say
     """
-    x = g.part
-    by_hand = "hand" in can_do(x).by
-    like = Outage(
-        id="y", name="y", start=datetime(2001, 1, 1), hours=24, goal_hours=24, indoors_c=DAY_C, garage_c=DAY_C
+    lead = g.line[0]
+    stores = ordinary_stores(lead, everyday)
+    n = g.loads_w.shape[1]
+    use = uses(everyday, g)[:n] if use is None else use
+    modes = [can_do(x) for x in g.line]
+    use = _within([m for m, x in zip(modes, g.line, strict=True) if not x.waits], use)
+    by_hand = tuple("hand" in m.by for m in modes)
+    overload = relieve(g.line, g.loads_w, g.legs_w, use, reset_steps=_reset_steps(lead), by_hand=by_hand)
+    if everyday.no_grid:
+        overload = Overload.none(g.loads_w, len(g.line))
+    supply = Supply(np.full(n, 0.0 if everyday.no_grid else NO_LIMIT_W), use)
+    controls = _by_engine(g) if everyday.no_grid and any(x.plan.engine for x in g.line) else None
+    away = _absence(lead, g.steps, n)
+    sun = g.suns_w if g.suns_w.any() else None
+    begin = [1.0 if start is None else start] * len(stores)
+
+    def run(charges: Sequence[float]) -> Trace:
+        return run_one(stores, charges, overload.loads_w, STEP_H, sun_w=sun, grid=supply, controls=controls, away=away)
+
+    trace = run(begin)
+    if start is None and np.abs(trace.charge[-1] - begin).max() > 1e-6:
+        trace = run([float(c) for c in trace.charge[-1]])
+    bought = trace.grid_wh.sum(axis=1) / STEP_H + overload.by_grid_w
+    lost = trace.lost_wh / STEP_H
+    efficiency = np.array([s.efficiency for s in stores])
+    gives = bool(everyday.exports.strip())
+    given = lost @ efficiency if gives else np.zeros(n)
+    thrown = np.zeros(n) if gives else lost.sum(axis=1)
+    unserved = np.maximum(overload.loads_w.sum(axis=0) - trace.served_wh.sum(axis=1) / STEP_H, 0.0)
+    unserved[unserved < 1e-6] = 0.0
+    return Year(
+        g,
+        everyday,
+        stores,
+        trace,
+        bought,
+        unserved + overload.unserved_w,
+        thrown,
+        given,
+        trace.charge,
+        use,
+        overload,
+        _falls(stores, trace, away),
+        _driven(stores, trace, away, n),
     )
-    store = store_of(x.plan, x.source, x.station, like, off=x.inverter_off)
+
+
+def _within(modes: Sequence[EverydayModes], use: FloatArray) -> FloatArray:
+    """The modes of a year as far as every joining of the line goes; where it does not, the grid carries."""
+    offered = [set(m.uses) for m in modes if m.uses]
+    for name in ("sun", "store"):
+        if any(name not in each for each in offered):
+            use = np.where(use == CODES[name], CODES["stand"], use)
+    return use
+
+
+def _reset_steps(x: Part) -> int:
+    """Steps until somebody has come and reset what shut off."""
+    return max(int(np.ceil(x.whole.reaction_h / STEP_H - 1e-9)), 1)
+
+
+def ordinary_stores(lead: Part, everyday: Everyday) -> tuple[Store, ...]:
+    """The stores of a line on ordinary days: those of an outage, with the grid at what hangs behind nothing.
+
+    What somebody moves over by hand is off once it is down to what is kept; what hangs behind another station takes
+    that one for its grid, and what waits at an inlet or a bank stays as in an outage."""
+    found = list(line_stores(lead, LIKE))
+    begin = 0
+    for x in line_of(lead):
+        own = range(begin, begin + store_count(x))
+        begin += all_stores(x)
+        if x.waits or everyday.no_grid:
+            continue
+        thrown = "hand" in can_do(x).by
+        behind = ahead_of(x.whole, x.source.id) is not None
+        for s in own:
+            found[s] = _ordinary(x, found[s], everyday, thrown=thrown, behind=behind)
+    return tuple(found)
+
+
+def _ordinary(x: Part, store: Store, everyday: Everyday, *, thrown: bool, behind: bool) -> Store:
+    hold = max(everyday.hold, store.floor)  # a car keeps its drive whatever is set
+    resume = max(everyday.resume, hold)
+    if behind:
+        if store.floor >= 1.0:  # nobody can call on it
+            return store
+        margin = (resume - hold) * store.available_wh / store.nominal_wh
+        return replace(store, floor=hold, restarts_itself=True, restart_margin=max(margin, 0.01))
     watts = x.charging_w if everyday.charge_w is None else min(x.charging_w, everyday.charge_w)
-    store = replace(
+    return replace(
         store,
         grid=True,
-        grid_w=watts,
-        hold=everyday.hold,
-        resume=everyday.resume,
-        refill=everyday.refill,
+        thrown=thrown,
+        grid_w=watts / store_count(x),
+        hold=hold,
+        resume=resume,
+        refill=max(everyday.refill, hold),
         ac_charge_efficiency=x.station.charge_efficiency,
-        floor=max(store.floor, everyday.hold) if by_hand else store.floor,
+        floor=hold if thrown else store.floor,
     )
-    use = uses(everyday, g) if use is None else use
-    gone = ((use == flow.CARRY) & by_hand) | everyday.no_grid
-    supply = Supply(np.where(gone, 0.0, NO_LIMIT_W), use)
-    controls = _by_engine(g) if everyday.no_grid and x.plan.engine is not None else None
-    sun = g.sun_w[None] if g.sun_w.any() else None
-    begin = 1.0 if start is None else start
-    trace = run_one([store], [begin], g.fed_w[None], STEP_H, sun_w=sun, grid=supply, controls=controls)
-    if start is None and abs(trace.charge[-1, 0] - begin) > 1e-6:
-        trace = run_one(
-            [store], [float(trace.charge[-1, 0])], g.fed_w[None], STEP_H, sun_w=sun, grid=supply, controls=controls
-        )
-    bought = trace.grid_wh[:, 0] / STEP_H
-    thrown = trace.lost_wh[:, 0] / STEP_H
-    given = thrown * store.efficiency if everyday.exports.strip() else np.zeros(len(thrown))
-    return Year(g, everyday, store, trace, bought, thrown - given / store.efficiency, given, trace.charge[:, 0], use)
+
+
+def _absence(lead: Part, steps: Grid, n: int) -> Absence | None:
+    """When cars are not at home in an ordinary week; what an outage says of them is for outages."""
+
+    def weekly(x: Part) -> Part:
+        away = x.source.away
+        left = None if away is None or not away.windows else replace(away, from_h=0, for_h=0)
+        return replace(x, source=replace(x.source, away=left))
+
+    line = tuple(weekly(x) for x in line_of(lead))
+    found = absence_of(replace(line[0], line=line if len(line) > 1 else ()), steps)
+    return None if found is None else replace(found, here=found.here[:, :n])
+
+
+def _falls(stores: Sequence[Store], trace: Trace, away: Absence | None) -> FloatArray:
+    """Wh that went out of each store in each step, (n, k)."""
+    found: FloatArray = np.maximum(-np.diff(trace.charge, axis=0), 0.0) * [s.available_wh for s in stores]
+    if away is not None:
+        found[away.here.T == 0] = 0.0
+    return found
+
+
+def _driven(stores: Sequence[Store], trace: Trace, away: Absence | None, n: int) -> FloatArray:
+    """What cars left at home less than they took: AC W in the step of coming back, spread over nothing."""
+    driven = np.zeros(n)
+    if away is None:
+        return driven
+    for s, store in enumerate(stores):
+        here = away.here[s] > 0
+        left = 1.0
+        for i in np.flatnonzero(np.diff(here.astype(int))) + 1:
+            if here[i]:
+                driven[i] += (left - away.charge[s]) * store.available_wh / store.ac_charge_efficiency / STEP_H
+            else:
+                left = float(trace.charge[i, s])
+    return driven
 
 
 def _by_engine(g: Ground) -> Controls:
     """The plan's generator, refuelled as it burns; turns are for outages."""
-    found, n = controls_of(g.part, g.steps), g.steps.n
+    found, (k, n) = controls_of(g.line[0], g.steps), g.loads_w.shape
     engine = replace(found.engine, fuel_l=ENDLESS_L) if found.engine is not None else None
-    return replace(found, tiers=(), engine=engine, owes_w=np.zeros((1, n)), gap_w=np.zeros((1, n)))
+    return replace(found, tiers=(), engine=engine, owes_w=np.zeros((k, n)), gap_w=np.zeros((k, n)))

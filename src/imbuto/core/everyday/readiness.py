@@ -10,12 +10,15 @@ from math import ceil
 
 import numpy as np
 
-from imbuto.core.basics.clock import FloatArray
-from imbuto.core.everyday.ordinary_year import STEP_H, Ground, Year, uses, year_of
+from imbuto.core.basics.clock import FloatArray, grid
+from imbuto.core.everyday.ordinary_year import LIKE, STEP_H, Ground, Year, uses, year_of
 from imbuto.core.plan.everyday_policy import Everyday
-from imbuto.core.run.network import Store, run_many
+from imbuto.core.run.network import run_many
+from imbuto.core.run.run import line_stores
+from imbuto.core.run.run_switching import controls_of
 
 A_HOUR = round(1 / STEP_H)
+AT_ONCE = 6  # parts of a year that are run one after another, so that little memory is taken
 OFTEN = 3.0  # how much likelier an outage is in a month in which most came; planning default
 
 
@@ -64,34 +67,60 @@ def readiness(y: Year, goal_h: float, months: Sequence[int] = ()) -> Readiness:
 
 
 def lasts(y: Year, goal_h: float) -> FloatArray:
-    """Hours to the first dark from every hour of the year, the goal at most; (8760,)."""
+    """Hours to the first dark of any station of the line from every hour of the year, the goal at most; (8760,).
+
+    The stores, floors, pairs and what a car keeps are those of an outage; what takes turns by the charge goes by it."""
     g, half = y.ground, 2 * STEP_H
     n = max(ceil(goal_h / half - 1e-9), 1)
-    starts = np.arange(0, g.steps.n, A_HOUR)
-    store, window = _outage_store(y), np.lib.stride_tricks.sliding_window_view
-
-    def ahead(w: FloatArray) -> FloatArray:
-        """From every hour on in half hours, (8760, 1, n)."""
-        halves = w.reshape(-1, 2).mean(axis=1)
-        found: FloatArray = np.ascontiguousarray(window(np.concatenate([halves, halves[:n]]), n)[starts // 2])[
-            :, None, :
-        ]
-        return found
-
-    found = run_many(
-        [store],
-        np.full((len(starts), 1), store.available_wh),
-        y.charge[starts][:, None].copy(),
-        ahead(g.asked_w),
-        half,
-        sun_w=ahead(g.sun_w) if g.sun_w.any() else None,
+    starts = np.arange(0, g.loads_w.shape[1], A_HOUR)
+    lead, stores = g.line[0], line_stores(g.line[0], LIKE)
+    counted = _carrying(g)
+    loads, tiers = _halves(g.outage_w), _halves(g.tiers_w)
+    suns = _halves(g.suns_w) if g.suns_w.any() else None
+    controls = replace(
+        controls_of(lead, grid(datetime(2001, 1, 1), "UTC", n * half, half)),
+        engine=None,
+        awake=np.ones(n, dtype=bool),
+        engine_may=np.zeros(n, dtype=bool),
+        owes_w=np.zeros((len(stores), n)),
+        gap_w=np.zeros((len(stores), n)),
     )
-    return np.minimum(found.first_dark_h[:, 0], n * half)
+    switched = bool(len(tiers)) or any(x.waits for x in g.line)
+    full = np.array([s.available_wh for s in stores])
+    first = np.zeros(len(starts))
+    for at in np.array_split(np.arange(len(starts)), AT_ONCE):
+        found = run_many(
+            stores,
+            np.tile(full, (len(at), 1)),
+            y.charges[starts[at]].copy(),
+            _ahead(loads, starts[at] // 2, n),
+            half,
+            sun_w=None if suns is None else _ahead(suns, starts[at] // 2, n),
+            tier_w=_ahead(tiers, starts[at] // 2, n) if len(tiers) else None,
+            controls=controls if switched else None,
+            of=counted,
+        )
+        first[at] = found.first_dark_h[:, counted].min(axis=1)
+    return np.minimum(first, n * half)
 
 
-def _outage_store(y: Year) -> Store:
-    """The store with the grid away: what is held is for now."""
-    return replace(y.store, grid=False, floor=y.ground.part.plan.floor)
+def _halves(w: FloatArray) -> FloatArray:
+    """Quarter hours as half hours, (k, n / 2)."""
+    found: FloatArray = w.reshape(len(w), w.shape[1] // 2, 2).mean(axis=2)
+    return found
+
+
+def _ahead(w: FloatArray, begins: np.ndarray, n: int) -> FloatArray:
+    """From some half hours on, the year after the year being the same one, (m, k, n)."""
+    around = np.concatenate([w, w[:, :n]], axis=1)
+    found = np.lib.stride_tricks.sliding_window_view(around, n, axis=1)[:, begins]
+    return np.ascontiguousarray(np.swapaxes(found, 0, 1))
+
+
+def _carrying(g: Ground) -> list[int]:
+    """The stores that something hangs on in an outage: the first dark of one of these is the first loss."""
+    found = [s for s in range(len(g.outage_w)) if g.outage_w[s].any()]
+    return found or list(range(g.places(g.rank).start, g.places(g.rank).stop))
 
 
 def year_with_missed_switches(g: Ground, everyday: Everyday) -> Year:
@@ -112,15 +141,16 @@ def charge_at(y: Year, at: datetime) -> float:
 
 
 def ready_again_h(y: Year, charge: float) -> float | None:
-    """Hours of ordinary days from a charge, in January and in July, the longer, until the store is at its hold again;
-    None for not within three days."""
+    """Hours of ordinary days from a charge, in January and in July, the longer, until every store with the grid is at
+    its hold again; None for not within three days."""
     g, n = y.ground, 72 * A_HOUR
+    on_grid = [s for s, store in enumerate(y.stores) if store.grid]
+    hold = np.array([y.stores[s].hold for s in on_grid])
     found = []
     for begin in (0, g.steps.n // 2):
         there = slice(begin, begin + n)
-        part = replace(g, fed_w=g.fed_w[there], sun_w=g.sun_w[there])
-        after = year_of(part, y.everyday, start=charge, use=y.use[there]).charge
-        met = np.flatnonzero(after >= y.everyday.hold - 1e-6)
+        after = year_of(g.part_of(there), y.everyday, start=charge, use=y.use[there]).charges
+        met = np.flatnonzero((after[:, on_grid] >= hold - 1e-6).all(axis=1))
         if len(met) == 0:
             return None
         found.append(float(met[0]) * STEP_H)

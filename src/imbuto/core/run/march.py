@@ -505,7 +505,7 @@ def find_power(given, scratch, i):
         x, store, home = state[s], given.stores[s], at_home(given, s, i)
         x.by_engine = now.engine_on and given.charger_w[s] >= 0 and home
         x.by_grid, x.from_up = False, False
-        if now.grid_now and store.grid:
+        if now.grid_now and store.grid and not (store.thrown and given.use[i] == CARRY):
             if x.holding:
                 x.holding = x.wh < (store.resume - EPS) * x.full
             else:
@@ -649,7 +649,7 @@ def store_draw_w(given, scratch, s, i):
     """DC W a store with an inverter draws; sets what of its load the grid carries."""
     x, store = scratch.state[s], given.stores[s]
     if x.by_grid:
-        if given.use[i] == SUN_FIRST and x.bus > store.idle_w:
+        if given.use[i] == SUN_FIRST and not store.thrown and x.bus > store.idle_w:
             part = min(x.carry, (x.bus - store.idle_w) * store.efficiency)  # The sun carries it, so the grid need not.
             x.grid_load = x.carry - part
             return part / store.efficiency + store.idle_w
@@ -769,7 +769,8 @@ def trace(given, told, scratch, i):
             told.served_at[i, s] += x.asked * now.span
         if given.grid_w.shape[0] > 0 and not now.frozen:
             if x.by_grid:
-                own_w = 0.0 if x.drawn > 0.0 else given.stores[s].idle_w
+                passes = x.drawn <= 0.0 and not given.stores[s].thrown
+                own_w = given.stores[s].idle_w if passes else 0.0
                 told.grid_at[i, s] += (x.grid_load + own_w + x.ac_w * x.taken) * now.span
             if x.bus > 0.0:
                 told.lost_at[i, s] += x.surplus * (1 - x.taken) * now.span
@@ -815,10 +816,11 @@ def book_source(given, scratch, row, s, i):
         row[BYPASS] += x.carry * now.span
     elif x.by_grid and not now.frozen:
         row[FROM_GRID] += x.grid_load * now.span
-        row[IDLE_WH] += store.idle_w * now.span
         if x.drawn > 0.0:
+            row[IDLE_WH] += store.idle_w * now.span
             row[CONVERSION] += (x.carry - x.grid_load) * (1 / store.efficiency - 1) * now.span
-        else:  # What passes the grid on takes its own draw from it.
+        elif not store.thrown:  # What passes the grid on takes its own draw from it.
+            row[IDLE_WH] += store.idle_w * now.span
             row[FROM_GRID] += store.idle_w * now.span
     elif x.from_up and not now.frozen:
         row[IDLE_WH] += store.own_pass_w * now.span

@@ -41,6 +41,8 @@ class Store:
     dc_to, dc_w: the store whose solar input a bank gives to, and how many W; a bank has no inverter
     dc_dark: a bank gives only while no light comes to that store
     grid: it is connected to the grid
+    thrown: somebody moves its circuits over to it, so that they have no grid while it carries them, and it draws
+        nothing for itself while the grid does
     hold, resume: charge at which it stops and starts carrying loads again while the grid is there
     grid_w, refill: AC W it charges with from the grid, and the charge it is filled to
     """
@@ -71,6 +73,7 @@ class Store:
     dc_w: float = 0.0
     dc_dark: bool = False
     grid: bool = False
+    thrown: bool = False
     hold: float = 0.0
     resume: float = 0.0
     grid_w: float = 0.0
@@ -352,7 +355,7 @@ def _each(watts: FloatArray, k: int, n: int) -> FloatArray:
     return found
 
 
-def _ends(k: int, until_dark: bool, of: slice) -> FloatArray:
+def _ends(k: int, until_dark: bool, of: slice | list[int]) -> FloatArray:
     found = np.zeros(k)
     found[of] = until_dark
     return found
@@ -393,7 +396,7 @@ def run_many(
     with_charge: bool = False,
     with_tally: bool = False,
     until_dark: bool = True,
-    of: slice = slice(None),
+    of: slice | list[int] = slice(None),
 ) -> MembersResult:
     """Step m members through an outage.
 

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from imbuto.core.basics.clock import BoolArray, FloatArray
+from imbuto.core.everyday.grid_limits import at_limit, gives_w
 from imbuto.core.everyday.ordinary_year import STEP_H, Year
 from imbuto.core.home.loads import use_watts
 from imbuto.core.limits.instants import instants
@@ -65,7 +66,7 @@ class DayFlow:
 
 def switches(y: Year) -> int:
     """How often it changes between its store and the grid by itself in a year: each is a blink."""
-    carries = (y.bought_w < 1.0) & (y.ground.fed_w > 1.0)
+    carries = (y.bought_w < 1.0) & (y.served_w > 1.0)
     return int(np.abs(np.diff(carries.astype(int))).sum())
 
 
@@ -84,42 +85,78 @@ def to_move(y: Year) -> str:
         kwh = float((use_watts(f.load, y.ground.steps) * then).sum()) * STEP_H / 1000
         if kwh > best[1]:
             best = (f.load.name, kwh)
-    return f"{best[0]}, {best[1]:,.0f} kWh a year of it" if best[1] >= 1 else ""
+    return f"{best[0]}, {best[1]:,.0f} kWh per year of it" if best[1] >= 1 else ""
 
 
 def over_it(y: Year) -> str:
-    """Where everything that may run at once is more than the station carries: it gives the house back to the grid, or
-    shuts off."""
+    """What happens where more is asked of the station than it gives: over a quarter hour, or in a moment."""
     x = y.ground.part
-    now, station = instants(x), x.station
-    most = now.most(now.va)
-    if most <= station.rated_va:
-        return ""
+    gives, hours = gives_w(x), float(y.overload.over[y.ground.rank].sum()) * STEP_H
     heavy = max(
         (f.load for f in x.fed if not f.assumed and not is_spared(f.load)), key=lambda load: load.run_va, default=None
     )
-    told = f"; to move: {heavy.name}" if heavy is not None else ""
-    said = f"All at once it may be {most:,.0f} of {station.rated_va:,.0f} VA"
-    return f"{said}: then it goes back to the grid with a blink, or shuts off{told}."
+    to_shift = f" To move first: {heavy.name}." if heavy is not None else ""
+    if hours > 0:
+        asked = f"For {hours:,.0f} hours per year more is asked of {x.station.name} than the {gives:,.0f} W it gives"
+        if x.follows:
+            return f"{asked}: then its loads go back to the station ahead of it, with a blink.{to_shift}"
+        if at_limit(x) == "fills_in":
+            filled = float(y.overload.by_grid_w.sum()) * STEP_H / 1000
+            return f"{asked}: the grid fills in, {filled:,.0f} kWh."
+        if at_limit(x) == "goes_back":
+            return f"{asked}: then all its loads go back to the grid, with a blink.{to_shift}"
+        return f"{asked}: then it shuts off until someone resets it, so on ordinary days it doesn't pay.{to_shift}"
+    now = instants(x)
+    most = now.most(now.va)
+    if most <= x.station.rated_va or at_limit(x) == "fills_in":
+        return ""
+    then = "it shuts off until someone resets it" if at_limit(x) == "shuts_off" else "its loads go back to the grid"
+    return (
+        f"If everything on {x.station.name} runs at once, that is {most:,.0f} VA, and it carries "
+        f"{x.station.rated_va:,.0f}: then {then}.{to_shift}"
+    )
+
+
+THROWN_IS_MUCH = 0.1  # of the sun made; planning default
+NOTHING_KWH = 1.0
 
 
 def missing_for_a_year(y: Year) -> str:
-    bought, thrown = float(y.bought_w.sum()), float(y.thrown_w.sum())
-    if not y.ground.sun_w.any():
+    """What would save more: the sun that is thrown away beside the sun that is made, and the next step."""
+    made, thrown, bought = (float(w.sum()) * STEP_H / 1000 for w in (y.ground.sun_w, y.thrown_w, y.bought_w))
+    if made < NOTHING_KWH:
         return "Without panels all of it is bought, at whatever hour is cheapest."
-    if thrown > 0.25 * bought:
-        return "Sun is thrown away while power is bought at other hours: storage is lacking, or use at noon."
-    return "Nearly all sun is used: for what is still bought, panels are lacking."
+    if thrown <= THROWN_IS_MUCH * made:
+        used = f"{made - thrown:,.0f} of the {made:,.0f} kWh of sun per year are used"
+        return f"{used}. More panels would save more." if bought > NOTHING_KWH else f"{used}."
+    said = f"{thrown:,.0f} of the {made:,.0f} kWh of sun per year find no use."
+    if bought < NOTHING_KWH:
+        return f"{said} The array is larger than these loads need."
+    noon = np.abs(y.ground.steps.hour - 12) <= 1
+    morning = (y.ground.steps.hour >= 7) & (y.ground.steps.hour < 9)
+    if not (y.use == flow.CARRY).any():
+        return f"{said} Let the battery carry loads in the evening, so that it has room for the next day's sun."
+    left = float(y.charge[:-1][morning].mean())
+    if left > ROOM_BY_MORNING:
+        more = "keep less, or let it carry more at night"
+        return f"{said} The battery is still {100 * left:.0f}% full in the morning: {more}."
+    if float(y.charge[:-1][noon].mean()) < ALREADY_FULL:
+        return f"{said} The battery takes it too slowly: use more at noon."
+    return f"{said} Use more at noon, or add a battery module."
+
+
+ROOM_BY_MORNING, ALREADY_FULL = 0.6, 0.5  # charge; planning defaults
 
 
 def gave(y: Year) -> dict[str, FloatArray]:
     """Who gave what hangs on it, W: store, sun and grid; and what charges it from the grid."""
-    g, wh = y.ground, y.store.available_wh
-    out = np.maximum(-np.diff(y.charge), 0.0) * wh / STEP_H * y.store.efficiency
-    store = np.minimum(out, g.fed_w)
+    served, out = y.served_w, np.zeros(y.ground.steps.n)
+    for s, store_of_line in enumerate(y.stores):
+        out += y.falls_wh[:, s] / STEP_H * store_of_line.efficiency
+    store = np.minimum(out, served)
     carries = y.use != flow.CHARGE
-    grid_w = np.minimum(np.where(carries, y.bought_w, g.fed_w), g.fed_w - store)
-    sun = np.maximum(g.fed_w - store - grid_w, 0.0)
+    grid_w = np.minimum(np.where(carries, y.bought_w, served), served - store)
+    sun = np.maximum(served - store - grid_w, 0.0)
     return {"store": store, "sun": sun, "grid": grid_w, "charging": np.maximum(y.bought_w - grid_w, 0.0)}
 
 
@@ -127,7 +164,7 @@ def months_of(y: Year) -> list[MonthKwh]:
     """The twelve months of a year."""
     g, kwh = y.ground, STEP_H / 1000
     nights = np.array(nights_of(y))
-    dark = np.maximum(g.fed_w * STEP_H - y.trace.served_wh[:, 0], 0.0)
+    dark = y.unserved_w * STEP_H
     failing = np.bincount(g.day, weights=dark > 1.0, minlength=len(g.days)) > 0
     day_month = np.array([d.month for d in g.days])
     found = []

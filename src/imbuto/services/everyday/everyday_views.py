@@ -3,16 +3,17 @@ house."""
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
 import numpy as np
 
-from imbuto.core.basics.cache import ContentCache
 from imbuto.core.basics.errors import NotFound
 from imbuto.core.basics.units import hours_text
-from imbuto.core.everyday.ordinary_year import STEP_H, EverydayModes, Ground, Year, can_do, ground, year_of
+from imbuto.core.everyday.everyday_modes import EverydayModes, can_do
+from imbuto.core.everyday.ordinary_year import STEP_H, Ground, Year, year_of
 from imbuto.core.everyday.readiness import NOT_YET, Readiness, readiness, ready_again_h, year_with_missed_switches
-from imbuto.core.everyday.yearly_bill import YearlyBill, bill, step_prices
+from imbuto.core.everyday.yearly_bill import YearlyBill, step_prices
 from imbuto.core.plan.cost_entries import wear_a_kwh
 from imbuto.core.plan.everyday_policy import Everyday
 from imbuto.core.plan.itemised_costs import Purchase, items
@@ -33,12 +34,12 @@ from imbuto.services.everyday.everyday_figures import (
     switches,
     to_move,
 )
+from imbuto.services.everyday.plan_years import bills, ground_of
 from imbuto.services.everyday.year_answers import year_answer
 
-MOST_GROUNDS = 8
 HOLDS = 20
+LEAST_CHANCE, TEN_POINTS = 0.05, 0.1
 NOBODY = EverydayModes((), (), "No station yet: choose one under Power source.")
-_grounds: ContentCache[Ground] = ContentCache(MOST_GROUNDS)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -136,21 +137,13 @@ class CurveView:
 
     asked: the hold that outages lived through say it should be, None where none are entered
     asked_why: how
+    advice: how much to keep, what that reaches and costs, in words; empty where nothing is joined
     """
 
     points: list[CurvePoint]
     asked: float | None
     asked_why: str
-
-
-def ground_of(documents: Documents, plan: Plan, source: str, year: int) -> Ground:
-    """The light and loads of a plan's year, kept for as long as the documents say the same."""
-
-    def make() -> Ground:
-        return ground(documents.home, plan, documents.catalogue, source, list(documents.outages.values()), year)
-
-    sets_out = plan.everyday.sets_out if plan.everyday else "never"
-    return _grounds.get((documents.content, plan.id, source, year, sets_out), make)
+    advice: str
 
 
 def asked_for(planner: Planner, home_id: str, plan_id: str, source: str | None) -> tuple[Documents, Plan, str]:
@@ -183,7 +176,7 @@ def _lived(documents: Documents, plan_id: str, outage_id: str, key: str, year: i
     if not can.uses or station is None:
         return _nothing(can, key, station.name, policy, currency)
     y = year_of(g, policy)
-    before, after = bills(documents, y)
+    before, after = bills(documents, [y])
     floor, wh = plan.floor, y.store.available_wh
     held_wh = max(policy.hold - floor, 0.0) * wh
     mean_w = float(g.asked_w.mean())
@@ -227,7 +220,7 @@ def curve(planner: Planner, home_id: str, plan_id: str, outage_id: str, source: 
     """Saving against readiness for twenty holds. Raises NotFound."""
     documents, plan, key = asked_for(planner, home_id, plan_id, source)
     if not key:
-        return CurveView(points=[], asked=None, asked_why="")
+        return CurveView(points=[], asked=None, asked_why="", advice="")
     return year_answer(_curve, documents, plan.id, outage_id, key, planner.now(documents.home).year)
 
 
@@ -235,13 +228,13 @@ def _curve(documents: Documents, plan_id: str, outage_id: str, key: str, year: i
     plan = documents.plans[plan_id]
     g = ground_of(documents, plan, key, year)
     if not can_do(g.part).uses:
-        return CurveView(points=[], asked=None, asked_why="")
+        return CurveView(points=[], asked=None, asked_why="", advice="")
     policy = plan.everyday or Everyday()
     goal = documents.outages[outage_id].goal_hours if outage_id in documents.outages else 24.0
     points = []
     for hold in np.linspace(plan.floor, 0.95, HOLDS):
         y = year_of(g, with_hold(policy, float(hold)))
-        before, after = bills(documents, y)
+        before, after = bills(documents, [y])
         r = NOT_YET if unproven(plan.stages) else readiness(y, goal, documents.home.household.history.months)
         points.append(
             CurvePoint(
@@ -253,7 +246,39 @@ def _curve(documents: Documents, plan_id: str, outage_id: str, key: str, year: i
             )
         )
     asked, why = _asked_hold(documents, g, plan)
-    return CurveView(points=points, asked=asked, asked_why=why)
+    advice = hold_advice(points, goal, documents.home.site.currency)
+    return CurveView(points=points, asked=asked, asked_why=why, advice=advice)
+
+
+OFTEN_ENOUGH = 0.9  # of outages in which what is kept reaches the goal; planning default
+
+
+def hold_advice(points: Sequence[CurvePoint], goal_h: float, currency: str) -> str:
+    """How much to keep for outages: the least that reaches the goal nine times in ten, and what it costs a year beside
+    the hold that saves most."""
+    enough = next((p for p in points if p.chance >= OFTEN_ENOUGH), None)
+    chosen = enough or max(points, key=lambda p: p.chance)
+    if enough is not None:
+        said = f"Keep {100 * chosen.hold:.0f}%: that reaches {hours_text(goal_h)} in 9 of 10 outages"
+    elif chosen.chance < LEAST_CHANCE:
+        short = f"Whatever you keep, it doesn't reach {hours_text(goal_h)}"
+        return f"{short}. For that it needs more storage, or less to carry."
+    else:
+        said = (
+            f"Whatever you keep, it doesn't reach {hours_text(goal_h)} in 9 of 10 outages. Keeping "
+            f"{100 * chosen.hold:.0f}% comes nearest, with {10 * chosen.chance:.0f} of 10"
+        )
+    known = [p.saving for p in points if p.saving is not None]
+    if chosen.saving is None or not known:
+        return f"{said}."
+    costs = max(known) - chosen.saving
+    said += f", and costs {costs:,.0f} {currency} per year" if costs >= 0.5 else ", and costs nothing"
+    last = points[-1]
+    if last.saving is not None and last.hold - chosen.hold >= TEN_POINTS:
+        more = (chosen.saving - last.saving) / (last.hold - chosen.hold) * TEN_POINTS
+        if more >= 0.5:
+            said += f". Each further 10% costs about {more:,.0f} {currency} per year"
+    return f"{said}."
 
 
 def with_hold(policy: Everyday, hold: float) -> Everyday:
@@ -265,18 +290,6 @@ def with_hold(policy: Everyday, hold: float) -> Everyday:
         resume=min(max(policy.resume + up, hold), 1.0),
         refill=min(max(policy.refill + up, hold), 1.0),
     )
-
-
-def bills(documents: Documents, y: Year) -> tuple[YearlyBill, YearlyBill] | tuple[None, None]:
-    """The house's bills without the plan and with it; none without a tariff."""
-    tariffs, g = documents.home.tariffs, y.ground
-    if not tariffs:
-        return None, None
-    p = step_prices(tariffs, g.steps, g.days, g.day)
-    kwh = STEP_H / 1000
-    before = bill(tariffs, p, g.days, g.day, (g.fed_w + g.rest_w) * kwh, np.zeros(g.steps.n))
-    after = bill(tariffs, p, g.days, g.day, (y.bought_w + g.rest_w) * kwh, y.given_w * kwh)
-    return before, after
 
 
 def _held(documents: Documents, g: Ground) -> list[str]:

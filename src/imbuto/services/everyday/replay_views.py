@@ -11,14 +11,16 @@ from imbuto.core.basics.clock import FloatArray
 from imbuto.core.basics.elsewhere import run_elsewhere
 from imbuto.core.basics.errors import InvalidValue, NotFound
 from imbuto.core.basics.units import hours_text
+from imbuto.core.everyday.everyday_modes import can_do
 from imbuto.core.everyday.meter_replay import hours_carried, with_metered_draw
-from imbuto.core.everyday.ordinary_year import STEP_H, can_do, ground, year_of
+from imbuto.core.everyday.ordinary_year import STEP_H, ground, year_of
 from imbuto.core.everyday.yearly_bill import bill, step_prices
 from imbuto.core.measuring.metered_series import watts
 from imbuto.core.plan.everyday_policy import Everyday
 from imbuto.services.desk.judging import Documents
 from imbuto.services.desk.planner import Planner
 from imbuto.services.everyday.everyday_views import asked_for
+from imbuto.services.everyday.plan_years import house_draw
 from imbuto.store import series_blocks as stored
 from imbuto.store.models import ReadingRow, SeriesRow
 
@@ -111,19 +113,14 @@ def _replayed(
     m = with_metered_draw(g, seconds, w)
     y = year_of(m.ground, plan.everyday or Everyday())
     kwh, there = STEP_H / 1000, m.there
+    without_w, with_w = house_draw([y])
     house = (m.ground.fed_w + m.ground.rest_w) * kwh * there
     saved, sums = None, []
     if documents.home.tariffs:
         p = step_prices(documents.home.tariffs, g.steps, g.days, g.day)
-        before = bill(documents.home.tariffs, p, g.days, g.day, house, np.zeros(g.steps.n))
-        after = bill(
-            documents.home.tariffs,
-            p,
-            g.days,
-            g.day,
-            (y.bought_w + m.ground.rest_w) * kwh * there,
-            y.given_w * kwh * there,
-        )
+        none, given = np.zeros(g.steps.n), y.given_w * kwh * there
+        before = bill(documents.home.tariffs, p, g.days, g.day, without_w * kwh * there, none)
+        after = bill(documents.home.tariffs, p, g.days, g.day, with_w * kwh * there, given)
         saved = before.total - after.total
         sums = [f"As it was: {before.by_hand}", f"With the plan: {after.by_hand}"]
     outages = []

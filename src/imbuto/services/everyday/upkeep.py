@@ -14,21 +14,20 @@ from imbuto.core.basics.clock import Window
 from imbuto.core.basics.errors import NotFound
 from imbuto.core.basics.measures import least_text
 from imbuto.core.basics.units import number_text
-from imbuto.core.everyday.ordinary_year import year_of
 from imbuto.core.limits.rules.generator_limits import FAR_M
 from imbuto.core.plan.everyday_policy import Everyday, Mode
 from imbuto.core.plan.plan import Plan
 from imbuto.formats import calendar
 from imbuto.services.desk.judging import Documents
 from imbuto.services.desk.planner import Planner
-from imbuto.services.everyday.everyday_views import ground_of
+from imbuto.services.everyday.plan_years import years_of
 from imbuto.services.everyday.year_answers import year_answer
 from imbuto.services.outages.test_views import trials_of
 from imbuto.services.papers.work_views import deadlines
 
 Every = Literal["once", "day", "week", "month", "half_year", "year"]
 HEAVY_W = 300.0  # what is worth waiting for the sun with; planning default
-USE_WORDS = {"stand": "stand full", "sun": "sun first", "store": "store first", "charge": "charge from the grid"}
+USE_WORDS = {"stand": "stand full", "sun": "sun first", "store": "battery first", "charge": "charge from the grid"}
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -256,10 +255,7 @@ def _first_of_next(now: datetime) -> date:
 def _spare_w(documents: Documents, plan_id: str, year: int, month: int) -> float:
     """Mean W of sun that nothing takes from eleven to one, that month."""
     plan, total = documents.plans[plan_id], 0.0
-    for key in plan.sources:
-        g = ground_of(documents, plan, key, year)
-        if g.sun_w.any():
-            y = year_of(g, plan.everyday or Everyday())
-            noon = (g.months == month) & (np.abs(g.steps.hour - 12) <= 1)
-            total += float(y.thrown_w[noon].mean())
+    for y in years_of(documents, plan, year):
+        noon = (y.ground.months == month) & (np.abs(y.ground.steps.hour - 12) <= 1)
+        total += float(y.thrown_w[noon].mean())
     return total

@@ -7,21 +7,23 @@ from dataclasses import dataclass, replace
 
 from imbuto.core.advice.headline import headline
 from imbuto.core.basics.units import hours_text
-from imbuto.core.everyday.ordinary_year import Year, can_do, year_of
+from imbuto.core.everyday.grid_limits import at_limit, gives_w
+from imbuto.core.everyday.ordinary_year import STEP_H, Year
 from imbuto.core.home.tariff import Tariff
 from imbuto.core.plan.cost_entries import KINDS, CostKind, credit_amount, payback_years
-from imbuto.core.plan.everyday_policy import Everyday
 from imbuto.core.plan.itemised_costs import items, times
 from imbuto.core.plan.plan import Plan
 from imbuto.core.plan.system import resolve
 from imbuto.services.desk.judging import Documents
 from imbuto.services.desk.planner import Planner
-from imbuto.services.everyday.everyday_views import asked_for, bills, ground_of
+from imbuto.services.everyday.everyday_views import asked_for
+from imbuto.services.everyday.plan_years import bills, years_of
 from imbuto.services.everyday.year_answers import year_answer
 
 GROWTH = (0.0, 0.02, 0.05)  # of prices, a year: none, usual, steep; planning defaults
 MOST_YEARS = 25.0  # nothing is counted on for longer; planning default
 STANDING_YEARS = 15.0  # of cells whose warranty is unlisted; planning default
+STANDS_ONLY = 0.5  # of the currency a year: less than this is nothing
 FLAT = 0.01  # of a price: rates closer than this leave nothing to shift
 
 
@@ -127,6 +129,7 @@ class WorthView:
     lives: years until its cells end, by calendar or by cycles, and lives_why: which
     avoided: a year's worth of what outages spoil, as it was entered
     nothing: why there is nothing to save
+    warning: what breaks in the outage that is looked at, empty where nothing does
     a_kwh, a_usable_kwh: stored
     """
 
@@ -145,6 +148,7 @@ class WorthView:
     rivals: list[OtherPlanCost]
     steps: list[NextStep]
     nothing: str
+    warning: str
     a_kwh: float | None
     a_usable_kwh: float | None
 
@@ -174,12 +178,13 @@ def worth(planner: Planner, home_id: str, plan_id: str, outage_id: str, avoided:
         lives=lives,
         lives_why=lived.lives_why,
         avoided=avoided,
-        payback=_payback(net, saving, avoided, lives),
+        payback=_payback(net, saving, avoided, lives, never=bool(lived.shuts_off)),
         others=_others(lived, net),
         offers=_offers(lines),
         rivals=_rivals(planner, home_id, documents, plan, outage_id, net),
         steps=_steps(planner, home_id, plan_id, outage_id),
         nothing=lived.nothing,
+        warning=_trips(planner, home_id, plan_id, outage_id),
         a_kwh=net / (wh / 1000) if wh else None,
         a_usable_kwh=net / (usable / 1000) if usable else None,
     )
@@ -228,6 +233,7 @@ class LivedYears:
     by_tariff: name and a year's saving of each tariff of the home as if it held all year
     lives: years counted on; lives_why: what ends them
     stored_wh: of all that have an ordinary year
+    shuts_off: why it has no payback, where it shuts off on ordinary days
     nothing: why there is nothing to save, where there is not
     """
 
@@ -236,11 +242,12 @@ class LivedYears:
     lives: float
     lives_why: str
     stored_wh: float
+    shuts_off: str
     nothing: str
 
 
 def _lived(documents: Documents, plan_id: str, year: int) -> LivedYears:
-    years = _years(documents, documents.plans[plan_id], year)
+    years = years_of(documents, documents.plans[plan_id], year)
     saving = _saving(documents, years)
     lives, why = _lives(years)
     each = [(t.name, _saving(_only(documents, t), years)) for t in documents.home.tariffs.values()]
@@ -249,51 +256,50 @@ def _lived(documents: Documents, plan_id: str, year: int) -> LivedYears:
         by_tariff=[(name, s) for name, s in each if s is not None],
         lives=lives,
         lives_why=why,
-        stored_wh=sum(y.store.available_wh for y in years),
+        stored_wh=sum(s.available_wh for y in years for s in y.stores),
+        shuts_off=_shuts_off(years),
         nothing=_nothing(documents, years, saving),
     )
 
 
-def _years(documents: Documents, plan: Plan, year: int) -> list[Year]:
-    found = []
-    for key in plan.sources:
-        g = ground_of(documents, plan, key, year)
-        if can_do(g.part).uses:
-            found.append(year_of(g, plan.everyday or Everyday()))
-    return found
-
-
 def _saving(documents: Documents, years: Sequence[Year]) -> float | None:
-    found = []
-    for y in years:
-        before, after = bills(documents, y)
-        if before is not None and after is not None:
-            found.append(before.total - after.total)
-    return sum(found) if found else None
+    before, after = bills(documents, years)
+    return before.total - after.total if before is not None and after is not None else None
 
 
 def _lives(years: Sequence[Year]) -> tuple[float, str]:
     """Until the first of calendar and cycles ends; wear is not counted a second time."""
     best, why = MOST_YEARS, "nothing is counted on for longer"
-    for y in years:
-        station = y.ground.part.station
+    for lived, rank, x in ((y, i, x) for y in years for i, x in enumerate(y.ground.line)):
+        station, cycles = x.station, lived.cycles_of(rank)
         calendar = station.warranty_years or STANDING_YEARS
         if calendar < best:
             best, why = calendar, "its manufacturer's warranty" if station.warranty_years else "cells age standing, too"
-        if station.cycle_life and y.cycles > 0 and station.cycle_life / y.cycles < best:
-            best, why = station.cycle_life / y.cycles, "its cells' cycles"
+        if station.cycle_life and cycles > 0 and station.cycle_life / cycles < best:
+            best, why = station.cycle_life / cycles, "its cells' cycles"
     return best, why
 
 
-def _payback(net: float, saving: float | None, avoided: float, lives: float) -> list[PaybackLine]:
+def _payback(net: float, saving: float | None, avoided: float, lives: float, *, never: bool) -> list[PaybackLine]:
+    """never: it shuts off on ordinary days, so nothing of it is counted on."""
     if saving is None:
         return []
-    found = [PaybackLine(growth=g, avoided=False, years=payback_years(net, saving, g, lives)) for g in GROWTH]
-    if avoided > 0:
-        found += [
-            PaybackLine(growth=g, avoided=True, years=payback_years(net, saving + avoided, g, lives)) for g in GROWTH
-        ]
-    return found
+    each = [(False, saving), *([(True, saving + avoided)] if avoided > 0 else [])]
+    return [
+        PaybackLine(growth=g, avoided=with_it, years=None if never else payback_years(net, sum_, g, lives))
+        for with_it, sum_ in each
+        for g in GROWTH
+    ]
+
+
+def _trips(planner: Planner, home_id: str, plan_id: str, outage_id: str) -> str:
+    """What breaks in an outage: the saving is of ordinary days, and says nothing of that."""
+    if outage_id not in planner.open(home_id).outages:
+        return ""
+    v = planner.answer_of(home_id, plan_id, outage_id)
+    if v.fits:
+        return ""
+    return "The saving counts ordinary days. In an outage this plan doesn't work as it is: see the verdict above."
 
 
 def _others(lived: LivedYears, net: float) -> list[OtherTariff]:
@@ -357,17 +363,34 @@ def _steps(planner: Planner, home_id: str, plan_id: str, outage_id: str) -> list
     return found
 
 
+def _shuts_off(years: Sequence[Year]) -> str:
+    """Why there is no payback, where a station that is moved over by hand shuts off on ordinary days."""
+    for y in years:
+        for rank, x in enumerate(y.ground.line):
+            hours = float(y.overload.over[rank].sum()) * STEP_H
+            if hours > 0 and at_limit(x) == "shuts_off":
+                return (
+                    f"On ordinary days {x.station.name} shuts off: for {hours:,.0f} hours per year its loads draw more "
+                    f"than the {gives_w(x):,.0f} W it gives. Take something off it first; as it is, it doesn't pay."
+                )
+    return ""
+
+
 def _nothing(documents: Documents, years: Sequence[Year], saving: float | None) -> str:
     """Why there is nothing to save, where there is not."""
     if not documents.home.tariffs:
         return "No tariff is entered yet, so nothing is said of saving."
     if not years:
-        return "Its joining carries no ordinary days: it is for outages, and saves nothing."
+        return "Nothing is connected to a station yet, so there is nothing to save."
     prices = [r.price for t in documents.home.tariffs.values() for r in t.rates.values()]
     sun = any(y.ground.sun_w.any() for y in years)
     if not sun and max(prices) - min(prices) <= FLAT * max(abs(p) for p in prices):
         return "A flat tariff leaves nothing to shift: every kWh costs the same, and storing it loses some."
-    if saving is not None and saving <= 0:
+    if (shuts_off := _shuts_off(years)) != "":
+        return shuts_off
+    if saving is not None and abs(saving) < STANDS_ONLY:
+        return "As it is run, it only stands ready: on ordinary days it saves nothing and costs nothing."
+    if saving is not None and saving < 0:
         return (
             "As it is run it costs more than it saves: what it draws for itself and loses is more than what it shifts."
         )

@@ -39,7 +39,7 @@ watch(
 )
 function hold(to: number) {
   if (!plan.value || Math.abs(to - policy.value.hold) < 0.001) return
-  edit(`Hold ${Math.round(100 * to)} %`, [
+  edit(`Keep ${Math.round(100 * to)}% for outages`, [
     { doc: plan.value.id, op: 'replace', path: '/everyday', value: withHold(policy.value, to) },
   ])
 }
@@ -48,6 +48,10 @@ const dragged = computed(() => {
   const off = (p: CurveView['points'][number]) => Math.abs(p.hold - drag.value)
   return [...(curve.value?.points ?? [])].sort((a, b) => off(a) - off(b))[0] ?? null
 })
+/** What a year saves, at the share that is being dragged to. */
+const saved = computed(() =>
+  dragged.value && Math.abs(drag.value - policy.value.hold) > 0.004 ? dragged.value.saving : view.value?.saving,
+)
 function addMode() {
   const id = freshId('mode', Object.keys(policy.value.modes))
   const mode = {
@@ -58,7 +62,7 @@ function addMode() {
     called: '',
     months: [],
   }
-  set('A mode more', { modes: { ...policy.value.modes, [id]: mode } })
+  set('Add a mode', { modes: { ...policy.value.modes, [id]: mode } })
 }
 function change(id: string, what: object) {
   const modes = { ...policy.value.modes }
@@ -70,7 +74,7 @@ function change(id: string, what: object) {
 function drop(id: string) {
   const modes = { ...policy.value.modes }
   delete modes[id]
-  set('A mode less', { modes })
+  set('Remove a mode', { modes })
 }
 const month = ref(0)
 const MONTHS = ['January', 'April', 'July', 'October']
@@ -88,7 +92,7 @@ const needs = computed(() => view.value?.uses ?? [])
     <p v-if="year.isError.value" role="alert">{{ year.error.value?.message }}</p>
     <p v-else-if="!view" class="soft" role="status">Running the year…</p>
     <template v-else-if="!view.uses.length">
-      <h2>No ordinary days with this plan</h2>
+      <h2>Nothing to run on ordinary days</h2>
       <p>{{ view.why }}</p>
     </template>
     <div v-else class="columns wraps-late" :aria-busy="year.isFetching.value">
@@ -132,20 +136,20 @@ const needs = computed(() => view.value?.uses ?? [])
           />
         </article>
         <el-button class="btn" @click="addMode">Add a mode</el-button>
-        <label for="e-hold">Keep for outages: {{ Math.round(100 * drag) }} %</label>
+        <label for="e-hold">Keep for outages: {{ Math.round(100 * drag) }}%</label>
         <el-slider
           id="e-hold"
           :model-value="Math.round(100 * drag)"
           :min="Math.round(100 * floor)"
           :max="95"
           aria-label="Keep for outages (%)"
-          :format-tooltip="(v: number) => `${v} %`"
+          :format-tooltip="(v: number) => `${v}%`"
           @update:model-value="drag = Number($event) / 100"
           @change="hold(Number($event) / 100)"
         />
         <p class="small">
-          <Fig :text="kwh(1000 * view.hold_kwh)" /> over the floor: <Fig :text="view.hold_h || '0 h'" /> of what keeps
-          on.
+          <Fig :text="kwh(1000 * view.hold_kwh)" /> above the stop level: <Fig :text="view.hold_h || '0 h'" /> of what
+          stays on.
         </p>
         <details>
           <summary>At the share kept for outages, and charging</summary>
@@ -155,15 +159,15 @@ const needs = computed(() => view.value?.uses ?? [])
             :model-value="Math.round(100 * policy.resume)"
             :min="Math.round(100 * policy.hold)"
             :max="100"
-            @change="set('Use begins again', { resume: Number($event) / 100 })"
+            @change="set('Use starts again', { resume: Number($event) / 100 })"
           />
-          <label for="e-refill">The grid fills it up to, %</label>
+          <label for="e-refill">The grid fills it up to (%)</label>
           <el-input-number
             id="e-refill"
             :model-value="Math.round(100 * policy.refill)"
             :min="Math.round(100 * policy.hold)"
             :max="100"
-            @change="set('Filled by the grid to', { refill: Number($event) / 100 })"
+            @change="set('The grid fills it up to', { refill: Number($event) / 100 })"
           />
           <label for="e-charge">Charging from the wall (W), 0 for its maximum</label>
           <el-input-number
@@ -205,14 +209,17 @@ const needs = computed(() => view.value?.uses ?? [])
       </section>
       <section class="scroll comes">
         <div class="figures">
-          <div>
-            <strong v-if="dragged && Math.abs(drag - policy.hold) > 0.004"
-              ><Fig :text="dragged.saving == null ? '…' : money(dragged.saving, view.currency)"
-            /></strong>
-            <strong v-else
-              ><Fig :text="view.saving == null ? 'no tariff yet' : money(view.saving, view.currency)"
-            /></strong>
-            <span>saved per year, compared with the same house without the plan</span>
+          <div v-if="view.unserved_kwh > 0.05" data-test="unserved">
+            <strong><Fig :text="kwh(1000 * view.unserved_kwh)" /></strong>
+            <span>per year not served: these loads are off until someone comes and switches</span>
+          </div>
+          <div data-test="saving">
+            <strong><Fig :text="saved == null ? 'no tariff yet' : money(Math.abs(saved), view.currency)" /></strong>
+            <span>{{
+              saved != null && saved < -0.5
+                ? 'more per year than the same house pays without the plan'
+                : 'saved per year, beside the same house without the plan and with the same loads served'
+            }}</span>
           </div>
           <div v-if="view.ready">
             <strong
@@ -237,13 +244,12 @@ const needs = computed(() => view.value?.uses ?? [])
             >
           </div>
         </div>
-        <p v-if="view.unserved_kwh > 0.05" role="alert">
-          {{ number(view.unserved_kwh) }} kWh a year are not served: it is dark from its hold until somebody comes and
-          switches.
-        </p>
         <HoldCurve v-if="curve?.points.length" :curve="curve" :hold="drag" :currency="view.currency" />
+        <p v-if="curve?.advice" data-test="advice">
+          <b>{{ curve.advice }}</b>
+        </p>
         <p v-if="curve?.asked != null" class="small soft">
-          {{ curve.asked_why }} That is a hold of {{ percent(curve.asked) }}.
+          {{ curve.asked_why }} For that, keep {{ percent(curve.asked) }}.
         </p>
         <p class="segments" role="group" aria-label="Month">
           <el-button v-for="(m, i) in MONTHS" :key="m" :aria-pressed="month === i" @click="month = i">{{
@@ -253,22 +259,25 @@ const needs = computed(() => view.value?.uses ?? [])
         <DayFlows v-if="view.days[month]" :day="view.days[month]!" />
         <MonthBars v-if="view.months.length" :months="view.months" />
         <p class="small">
-          {{ view.over }} {{ view.lacking }} It changes over {{ number(view.switches) }} times a year, a blink
-          each<template v-if="view.back_h >= 1"
-            >, and is back on the grid at its hold for {{ number(view.back_h) }} h</template
-          ><template v-if="view.move">; to move to another hour: {{ view.move }}</template
-          >.
+          {{ view.over }} {{ view.lacking }}
+          <template v-if="view.switches">
+            It changes over {{ number(view.switches) }} times a year, with a blink each time.
+          </template>
+          <template v-if="view.back_h >= 1">
+            For {{ number(view.back_h) }} h a year it is down to what you keep, and the grid carries the loads.
+          </template>
+          <template v-if="view.move">Worth moving to another hour: {{ view.move }}.</template>
           <template v-if="view.ready">
-            After an outage, it is back at the share kept for outages after {{ view.ready.again
-            }}<template v-if="view.ready.missed < view.ready.chance - 0.0005"
-              >; with one switch missed a month {{ percent(view.ready.missed) }} reach the goal</template
-            >.
+            After an outage it takes {{ view.ready.again }} until it holds again what you keep for outages.
+            <template v-if="view.ready.missed < view.ready.chance - 0.0005">
+              If one switch a month is missed, {{ percent(view.ready.missed) }} of outages reach the goal.
+            </template>
           </template>
         </p>
         <details v-if="view.before && view.after">
-          <summary>The sums, by hand</summary>
+          <summary>The bills by hand</summary>
           <p>Without the plan: {{ view.before.by_hand }} {{ view.currency }}</p>
-          <p>With it: {{ view.after.by_hand }} {{ view.currency }}</p>
+          <p>With the plan: {{ view.after.by_hand }} {{ view.currency }}</p>
           <p class="soft">By {{ view.tariff }}. Wear isn’t part of the saving; it matters for the choice of modes.</p>
         </details>
         <details>
@@ -281,12 +290,12 @@ const needs = computed(() => view.value?.uses ?? [])
                 <th>on the station</th>
                 <th>bought for it</th>
                 <th>sun</th>
-                <th>lost</th>
-                <th>given</th>
+                <th>not used</th>
+                <th>exported</th>
                 <th>met by sun</th>
                 <th>at dusk</th>
                 <th>at dawn</th>
-                <th>unserved</th>
+                <th>not served</th>
                 <th>nights it runs out</th>
                 <th>generator, h</th>
               </tr>

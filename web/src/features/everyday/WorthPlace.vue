@@ -113,8 +113,12 @@ function spoil() {
             >
           </div>
           <div>
-            <strong><Fig :text="w.saving == null ? 'no tariff' : m(w.saving)" /></strong
-            ><span>saved in the first year, in cash</span>
+            <strong><Fig :text="w.saving == null ? 'no tariff' : m(Math.abs(w.saving))" /></strong
+            ><span>{{
+              w.saving != null && w.saving < -0.5
+                ? 'more in the first year than without the plan'
+                : 'saved in the first year, in cash'
+            }}</span>
           </div>
           <div>
             <strong><Fig :text="w.payback[0] ? years(w.payback[0].years) : '…'" /></strong
@@ -124,6 +128,7 @@ function spoil() {
         <p v-if="w.nothing">
           <b>{{ w.nothing }}</b>
         </p>
+        <p v-if="w.warning" role="alert">{{ w.warning }}</p>
         <table v-if="w.payback.length" class="sums">
           <caption>
             Until it has paid for itself; its cells are counted on for

@@ -3,14 +3,14 @@ import type { EverydayPolicy } from '@/shared/api/types'
 export const USES: Record<string, string> = {
   stand: 'stand full',
   sun: 'sun first',
-  store: 'store first',
+  store: 'battery first',
   charge: 'charge from the grid',
 }
 export const USE_SAYS: Record<string, string> = {
-  stand: 'The grid carries, and the store is kept full for outages.',
-  sun: 'The sun carries what it can; the grid carries the rest; the store is not used.',
-  store: 'The store carries down to its hold; then the grid does.',
-  charge: 'The grid carries, and fills the store.',
+  stand: 'The grid carries the loads, and the battery is kept full for outages.',
+  sun: 'The sun carries what it can, the grid the rest. The battery is not used.',
+  store: 'The battery carries the loads down to what you keep for outages. Then the grid does.',
+  charge: 'The grid carries the loads and charges the battery.',
 }
 export const BY: Record<string, string> = { itself: 'by itself', app: 'in its app', hand: 'by hand' }
 export const STANDING: EverydayPolicy = {

@@ -3234,6 +3234,7 @@ export interface components {
          *
          *     asked: the hold that outages lived through say it should be, None where none are entered
          *     asked_why: how
+         *     advice: how much to keep, what that reaches and costs, in words; empty where nothing is joined
          */
         CurveView: {
             /** Points */
@@ -3242,6 +3243,8 @@ export interface components {
             asked: number | null;
             /** Asked Why */
             asked_why: string;
+            /** Advice */
+            advice: string;
         };
         /**
          * DarkView
@@ -8157,6 +8160,11 @@ export interface components {
              */
             rated_va: number;
             /**
+             * On Grid W
+             * @default 0
+             */
+            on_grid_w: number;
+            /**
              * Surge Va
              * @default 0
              */
@@ -10050,6 +10058,7 @@ export interface components {
          *     lives: years until its cells end, by calendar or by cycles, and lives_why: which
          *     avoided: a year's worth of what outages spoil, as it was entered
          *     nothing: why there is nothing to save
+         *     warning: what breaks in the outage that is looked at, empty where nothing does
          *     a_kwh, a_usable_kwh: stored
          */
         WorthView: {
@@ -10083,6 +10092,8 @@ export interface components {
             steps: components["schemas"]["NextStep"][];
             /** Nothing */
             nothing: string;
+            /** Warning */
+            warning: string;
             /** A Kwh */
             a_kwh: number | null;
             /** A Usable Kwh */

@@ -39,7 +39,7 @@ const option = computed(() => {
       textStyle: { ...text, color: token('ink') },
       formatter: (points: { seriesName: string; value: [number, number] }[]) =>
         [
-          `hold ${percent((points[0]?.value[0] ?? 0) / 100)}`,
+          `keep ${percent((points[0]?.value[0] ?? 0) / 100)}`,
           ...points.map((p) =>
             p.seriesName === 'saving'
               ? `saves ${money(p.value[1], props.currency)}`
@@ -51,7 +51,7 @@ const option = computed(() => {
       type: 'value',
       min: 0,
       max: 100,
-      name: 'hold, %',
+      name: 'kept for outages (%)',
       nameLocation: 'middle',
       nameGap: 26,
       axisLabel: text,
@@ -62,14 +62,14 @@ const option = computed(() => {
         type: 'value',
         min: 0,
         max: 100,
-        name: 'ready, %',
+        name: 'ready (%)',
         nameTextStyle: text,
         axisLabel: text,
         splitLine: { lineStyle: { color: token('line') } },
       },
       {
         type: 'value',
-        name: saves ? `saves a year, ${props.currency}` : '',
+        name: saves ? `saves per year (${props.currency})` : '',
         nameTextStyle: text,
         axisLabel: text,
         splitLine: { show: false },

@@ -11,7 +11,7 @@ import { number } from '@/shared/units/format'
 
 use([BarChart, GridComponent, LegendComponent, TooltipComponent, SVGRenderer])
 
-/** The months side by side: what hangs on the station, what is bought for it, and the sun that came and that was thrown away. */
+/** The months side by side: what hangs on the station, what is bought for it, and the sun that came and that found no use. */
 const props = defineProps<{ months: EverydayView['months'] }>()
 const token = (name: string) => getComputedStyle(document.documentElement).getPropertyValue(`--${name}`).trim()
 const SHORT = ['Jan', 'Feb', 'Mar', 'Apr', 'May', 'Jun', 'Jul', 'Aug', 'Sep', 'Oct', 'Nov', 'Dec']
@@ -49,7 +49,7 @@ const option = computed(() => {
       bar('on the station', of('fed'), token('stored'), ink),
       bar('bought for it', of('bought'), token('line-strong'), ink),
       bar('sun', of('sun'), token('goal') || token('line'), ink),
-      bar('thrown away', of('thrown'), 'transparent', ink),
+      bar('sun not used', of('thrown'), 'transparent', ink),
     ],
   }
 })

@@ -1,0 +1,60 @@
+"""What a source's joining can do on ordinary days, and whose hands it takes."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from imbuto.core.plan.everyday_policy import Use
+from imbuto.core.plan.system import Part, ahead_of
+
+
+@dataclass(frozen=True, slots=True)
+class EverydayModes:
+    """What ordinary days a source's joining can carry.
+
+    uses: modes it can be in, none where nothing hangs on it
+    by: who can switch
+    why: in a sentence
+    """
+
+    uses: tuple[Use, ...]
+    by: tuple[str, ...]
+    why: str
+
+
+ALL: tuple[Use, ...] = ("stand", "sun", "store", "charge")
+
+
+def can_do(x: Part) -> EverydayModes:
+    """As far as the joining goes, never further."""
+    if not x.fed:
+        return EverydayModes((), (), "This plan connects nothing to a station.")
+    if x.waits:
+        return EverydayModes(
+            ("stand",),
+            ("hand",),
+            "This station waits at the inlet of another one and stays full. No one swaps stations on ordinary days.",
+        )
+    if ahead_of(x.whole, x.source.id) is not None:
+        why = "The station ahead of this one is its grid"
+        if x.source.own_first:
+            return EverydayModes(ALL, ("itself", "app"), f"{why}: it empties itself to its hold, then takes from that.")
+        return EverydayModes(ALL, ("itself", "app"), f"{why}: it passes that power on and stays full.")
+    if any(e.in_panel and not e.automatic for e in x.by_device.values()):
+        return EverydayModes(
+            ("stand",),
+            ("hand",),
+            "An interlock switches the whole panel by hand, with no power in between. On ordinary days the station "
+            "stands full.",
+        )
+    if not x.by_device:
+        why = "Loads on its cords stay on the station, which is plugged into the wall."
+        return EverydayModes(ALL, ("itself", "app"), why)
+    if all(e.automatic for e in x.by_device.values()):
+        why = "Its gear stands between grid and circuits, and changes over by itself."
+        return EverydayModes(ALL, ("itself", "app"), why)
+    why = (
+        "You switch it by hand, so it changes only while someone is there, and its loads are off once "
+        "the charge is down to the share kept for outages."
+    )
+    return EverydayModes(("stand", "store", "charge"), ("hand",), why)

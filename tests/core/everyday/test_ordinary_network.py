@@ -1,0 +1,423 @@
+"""The ordinary year on the outage's network: a plain reckoning of quarter hours that knows nothing of the march agrees
+with it, energy is kept, and an outage begun at any hour lasts what readiness counted."""
+
+from __future__ import annotations
+
+import random
+from dataclasses import dataclass, field, replace
+
+import numpy as np
+import pytest
+
+from imbuto.core.basics.clock import Window
+from imbuto.core.equipment.catalogue import Catalogue
+from imbuto.core.everyday.grid_limits import at_limit
+from imbuto.core.everyday.ordinary_year import LIKE, STEP_H, Ground, Year, ground, year_of
+from imbuto.core.everyday.readiness import lasts, readiness
+from imbuto.core.home.home import Home
+from imbuto.core.home.loads import Use
+from imbuto.core.plan.everyday_policy import Everyday, Mode
+from imbuto.core.plan.plan import Plan
+from imbuto.core.plan.plan_checks import check_plan
+from imbuto.core.plan.sources import AwayTimes
+from imbuto.core.run.network import run_one
+from imbuto.core.run.run import line_stores
+from tests.breadth import breadth
+from tests.core.run.test_several import BOX, CALM, KIT, device, feeds, house, plan, random_several, source
+
+EVENING, NIGHT = (Window(start_h=17, end_h=22),), (Window(start_h=23, end_h=6),)
+DAYS = 40
+AT_20_C = 0.95 + 0.05 * 10 / 15  # of what can be drawn at 25 °C
+
+
+def shifting(hold: float = 0.2, dear: tuple[Window, ...] = EVENING, use: str = "store", **more: object) -> Everyday:
+    """Carries in the dear hours, and is filled in the others."""
+    carries = Mode(id="d", name="Dear", use=use, windows=dear)  # type: ignore[arg-type]
+    return Everyday(rest="charge", hold=hold, resume=hold + 0.05, refill=hold, modes={"d": carries}, **more)  # type: ignore[arg-type]
+
+
+def year_ground(home: Home, made: Plan, kit: Catalogue = KIT, source_id: str = "main", sun_w: float = 0.0) -> Ground:
+    """Forty days of January, with a half sine of sun at the first store."""
+    check_plan(made, home, kit)
+    g = ground(home, made, kit, source_id, [CALM], 2026)
+    light = np.zeros_like(g.suns_w)
+    light[0] = sun_w * np.maximum(np.sin((g.steps.hour - 7) / 10 * np.pi), 0.0) * (abs(g.steps.hour - 12) < 5)
+    return replace(g, suns_w=light).part_of(slice(0, DAYS * 96))
+
+
+def days_of(y: Year) -> float:
+    return len(y.bought_w) / 96
+
+
+# Figures by hand
+
+
+PAIRED = replace(BOX, id="paired", nominal_wh=4000, efficiency=0.93, idle_w=20, charge_w=3000)
+
+
+@pytest.mark.parametrize(("circuits", "legs", "served"), [(("hall", "attic"), 1, 2888.0), (("hall", "den"), 2, 5701.0)])
+def test_a_pair_gives_each_leg_what_is_in_its_own_unit(circuits, legs, served):
+    """2 × 4,000 Wh, a fifth kept, 700 + 700 W on one leg or on both in five peak hours: 3,147 Wh a unit at 20 °C."""
+    fed = feeds("hall@main", "den@main", "attic@main")  # places 1 to 3, on A, B and A
+    made = plan(
+        source(station="paired", units=2, link="coupler"),
+        devices=(device(equipment="auto-panel"),),
+        feeds={k: fed[k] for k in circuits},
+    )
+    kit = replace(KIT, stations=KIT.stations | {"paired": PAIRED})
+    g = year_ground(house(hall=700, den=700, attic=700), made, kit)
+    y = year_of(g, shifting())
+    hour = g.steps.hour[: len(y.bought_w)]
+    peak = (hour >= 17) & (hour < 22)
+    lasted = served / 1400
+    own_by_grid = 20 * legs * (5 - lasted)  # while the grid carries, it carries their own draw too
+    by_battery = float((g.fed_w - y.bought_w)[peak].sum()) * STEP_H / days_of(y)
+    assert by_battery == pytest.approx(served - own_by_grid, rel=2e-4)
+
+
+CAR = replace(
+    BOX,
+    id="car",
+    name="Car",
+    nominal_wh=60_000,
+    efficiency=0.93,
+    idle_w=250,
+    vehicle=True,
+    volts="120/240",
+    leg_surge_va=9000,
+)
+
+
+def test_a_car_keeps_its_drive_on_ordinary_days_and_in_what_readiness_counts():
+    """60 kWh, a drive of 30: 39 kept. At 600 W the other 21 last 23.5 h, so a goal of 40 h is never reached."""
+    made = plan(
+        source(station="car", drive_wh=30_000), devices=(device(equipment="vehicle-gateway"),), feeds=feeds("hall@main")
+    )
+    g = ground(house(hall=600), made, replace(KIT, stations=KIT.stations | {"car": CAR}), "main", [CALM], 2026)
+    y = year_of(g, Everyday(rest="store", hold=0.1, resume=0.1, refill=0.1))
+    store = line_stores(g.line[0], LIKE)[0]
+    assert store.floor * store.available_wh == pytest.approx(39_000)
+    assert y.charges.min() >= store.floor - 1e-9
+    full = year_of(g, Everyday())
+    assert readiness(full, 40).chance == 0
+    usable = 60_000 * AT_20_C - 39_000
+    assert lasts(full, 40).mean() == pytest.approx(usable / (600 / 0.93 + 250), rel=0.01)
+
+
+@pytest.mark.parametrize(
+    ("equipment", "round_trip", "saved"),
+    [("grid-parallel", 1.0, 2.70), ("grid-parallel", 0.8, 2.25), ("auto-panel", 1.0, 0.0)],
+)
+def test_what_is_over_its_output_is_filled_in_or_goes_back(equipment, round_trip, saved):
+    """3,000 W of 4,200 for three hours, 0.50 by day and 0.20 by night: what it carries saves, what goes back does not."""
+    station = replace(
+        BOX,
+        id="cap",
+        nominal_wh=40_000,
+        continuous_w=3000,
+        rated_va=3000,
+        charge_w=6000,
+        charge_efficiency=round_trip,
+        volts="120/240",
+        leg_a=25,
+        leg_surge_va=6000,
+    )
+    three = Use(kind="windows", windows=(Window(start_h=18, end_h=21),))
+    home = house(hall=2100, den=2100)
+    home = replace(home, loads={k: replace(x, use=three) for k, x in home.loads.items()})
+    made = plan(source(station="cap"), devices=(device(equipment=equipment),), feeds=feeds("hall@main", "den@main"))
+    g = year_ground(home, made, replace(KIT, stations=KIT.stations | {"cap": station}))
+    assert at_limit(g.part) == ("fills_in" if equipment == "grid-parallel" else "goes_back")
+    y = year_of(g, shifting())
+    dear = (g.steps.hour[: len(y.bought_w)] >= 7) & (g.steps.hour[: len(y.bought_w)] < 23)
+    moved = float((g.fed_w - y.bought_w)[dear & (g.fed_w > 0)].sum()) * STEP_H / 1000
+    assert moved * (0.50 - 0.20 / round_trip) / days_of(y) == pytest.approx(saved, rel=1e-3, abs=1e-9)
+    stored = float((y.bought_w - g.fed_w).clip(0).sum()) * STEP_H / 1000  # at whatever hour it is filled
+    assert stored * round_trip == pytest.approx(moved, rel=1e-3)
+    assert bool(y.overload.over[0].any()) is True
+
+
+# A plain reckoning
+
+
+@dataclass
+class Cell:
+    """A store in plain figures, W and Wh; nothing of it comes from the march."""
+
+    full: float
+    hold: float
+    resume: float
+    refill: float
+    efficiency: float
+    idle: float
+    charger: float
+    charging: float
+    nominal: float
+    thrown: bool = False
+    wh: float = 0.0
+    holding: bool = False
+    on: bool = True
+    sums: dict[str, float] = field(
+        default_factory=lambda: dict.fromkeys(("served", "unserved", "bought", "thrown"), 0.0)
+    )
+
+    def step(self, mode: str, load: float, sun: float, dt: float) -> None:
+        """A short time with steady watts."""
+        bus, charge = 0.97 * sun, self.wh / self.full
+        by_grid = not (self.thrown and mode == "store")
+        if by_grid:
+            self.holding = charge < self.resume if self.holding else charge <= self.hold
+        if mode == "store" and ((not by_grid) or not self.holding):
+            if not self.on and charge >= self.hold + 0.05 * self.nominal / self.full:
+                self.on = True
+            if not self.on and not by_grid:
+                self.sums["unserved"] += load * dt
+                self.take(bus, 0.0, min(8.0, bus) if self.wh <= 0 else 8.0, dt)
+                return
+            self.sums["served"] += load * dt
+            self.take(bus, 0.0, load / self.efficiency + self.idle, dt)
+            if not by_grid and self.wh <= self.hold * self.full:
+                self.on = False
+            return
+        self.on = self.on or charge >= self.hold + 0.05 * self.nominal / self.full
+        by_sun = 0.0
+        if mode == "sun" and not self.thrown and bus > self.idle:
+            by_sun = min(load, (bus - self.idle) * self.efficiency)
+        drawn = by_sun / self.efficiency + self.idle if by_sun > 0 else 0.0
+        own = 0.0 if drawn > 0 or self.thrown else self.idle
+        fills = mode == "charge" or (self.holding and charge < self.refill)
+        self.sums["served"] += load * dt
+        taken = self.take(bus, self.charger if fills else 0.0, drawn, dt)
+        self.sums["bought"] += (load - by_sun + own + taken) * dt
+
+    def take(self, bus: float, ac: float, drawn: float, dt: float) -> float:
+        """Balance the battery; the AC W that its charger took."""
+        over, lack = max(bus - drawn, 0.0), max(drawn - bus, 0.0)
+        offered = over * 0.97 + ac * self.charging
+        share = 0.0
+        if offered > 0 and self.wh < self.full:
+            charge = (self.wh + offered * dt / 2) / self.full
+            share = 1.0 if charge <= 0.9 else 1 - 0.8 * (min(charge, 1.0) - 0.9) / 0.1
+            share = min(share, (self.full - self.wh) / (offered * dt))
+        self.wh += (offered * share - lack) * dt
+        self.sums["thrown"] += over * (1 - share) * dt
+        return ac * share
+
+
+JOININGS = ("cords", "auto-panel", "grid-parallel", "ten-place", "pair", "upstream")
+SPLIT = 15  # short times of a quarter hour
+
+
+def generated(seed: int) -> tuple[str, Ground, Everyday, Home]:
+    """A home, its joining and a way of running it."""
+    rng = random.Random(seed)
+    joining = JOININGS[seed % len(JOININGS)]
+    station = replace(
+        BOX,
+        id="own",
+        nominal_wh=rng.choice([1500.0, 4000.0]),
+        efficiency=rng.choice([0.9, 0.94]),
+        charge_efficiency=rng.choice([0.88, 0.92]),
+        idle_w=rng.choice([6.0, 25.0]),
+        continuous_w=rng.choice([500.0, 6000.0]),
+        rated_va=6000,
+        charge_w=rng.choice([400.0, 1200.0]),
+    )
+    home = house(hall=rng.choice([60.0, 180.0]), den=rng.choice([40.0, 90.0]), attic=rng.choice([300.0, 700.0]))
+    evening = Use(kind="windows", windows=(Window(start_h=rng.randrange(15, 19), end_h=rng.randrange(20, 23)),))
+    home = replace(home, loads=home.loads | {"attic-load": replace(home.loads["attic-load"], use=evening)})
+    names = ("hall", "attic")
+    more: dict[str, object] = {"units": 2, "link": "coupler"} if joining == "pair" else {}
+    if joining == "cords":
+        made = plan(source(station="own"), feeds=feeds(*(f"{n}-load!main" for n in names)))
+    elif joining == "upstream":
+        made = plan(
+            source(station="own"),
+            source("small", station="own", plugged_into="hall", own_first=True),
+            devices=(device(equipment="auto-panel"),),
+            feeds=feeds("hall@main", "den-load!small"),
+        )
+    else:
+        gear = {"pair": "auto-panel"}.get(joining, joining)
+        made = plan(
+            source(station="own", **more), devices=(device(equipment=gear),), feeds=feeds(*(f"{n}@main" for n in names))
+        )
+    hold = rng.choice([0.2, 0.5, 0.8])
+    everyday = Everyday(
+        rest=rng.choice(["charge", "store"] if joining == "ten-place" else ["charge", "sun", "store"]),
+        hold=hold,
+        resume=min(hold + 0.1, 1.0),
+        refill=hold + 0.05,
+        modes={
+            "d": Mode(id="d", name="D", use="store", windows=EVENING),
+            "n": Mode(id="n", name="N", use="charge", windows=NIGHT),
+        },
+    )
+    kit = replace(KIT, stations=KIT.stations | {"own": station})
+    return joining, year_ground(home, made, kit, sun_w=rng.choice([0.0, 400.0, 900.0])), everyday, home
+
+
+def plainly(joining: str, g: Ground, everyday: Everyday) -> dict[str, float]:
+    """The same by plain short times."""
+    station, pair = g.part.unit, joining == "pair"
+    cap = min(station.continuous_w, station.rated_va)
+    thrown = joining == "ten-place"
+
+    def cell(behind: bool = False) -> Cell:
+        return Cell(
+            full=station.nominal_wh * AT_20_C,
+            hold=everyday.hold,
+            resume=everyday.resume,
+            refill=everyday.refill,
+            efficiency=station.efficiency,
+            idle=station.idle_w,
+            charger=station.charge_w,
+            charging=station.charge_efficiency,
+            nominal=station.nominal_wh,
+            thrown=thrown,
+            wh=station.nominal_wh * AT_20_C,
+        )
+
+    cells = [cell() for _ in range(2 if pair or joining == "upstream" else 1)]
+    extra = {"bought": 0.0, "unserved": 0.0}
+    tripped = 0
+    for i in range(g.loads_w.shape[1]):
+        hour = g.steps.hour[i]
+        mode = everyday.rest
+        if 17 <= hour < 22:
+            mode = "store"
+        elif hour >= 23 or hour < 6:
+            mode = "charge"
+        loads = [float(w) for w in g.loads_w[:, i]]
+        carries = mode == "store" or (mode == "sun" and not thrown)
+        if joining == "upstream":
+            below_w = loads[1]
+            if carries and below_w > cap:
+                loads, below_w = [loads[0] + loads[1], 0.0], 0.0
+        over = carries and any(w > cap for w in loads) and joining != "upstream"
+        if joining == "upstream":
+            pass
+        elif over and joining == "grid-parallel":
+            extra["bought"] += (loads[0] - cap) * STEP_H
+            loads = [cap]
+        elif over and not thrown:
+            extra["bought"] += sum(loads) * STEP_H
+            loads = [0.0] * len(loads)
+        elif thrown:
+            tripped = 1 if over else 0
+            if tripped:
+                extra["unserved"] += loads[0] * STEP_H
+                loads = [0.0]
+        for _ in range(SPLIT):
+            if joining != "upstream":
+                for s, c in enumerate(cells):
+                    c.step(mode, loads[s], float(g.suns_w[s, i]), STEP_H / SPLIT)
+                continue
+            upper, lower = cells
+            passed = 0.0
+            if not lower.on and lower.wh >= everyday.resume * lower.full:
+                lower.on = True
+            if lower.on:
+                lower.take(0.0, 0.0, loads[1] / lower.efficiency + lower.idle, STEP_H / SPLIT)
+                lower.on = lower.wh > everyday.hold * lower.full
+            else:
+                passed = loads[1] + lower.idle
+            head = loads[0] + passed
+            if carries and head > cap:
+                extra["bought"] += loads[0] * STEP_H / SPLIT
+                head = passed
+            upper.step(mode, head, float(g.suns_w[0, i]), STEP_H / SPLIT)
+    total = {k: sum(c.sums[k] for c in cells) for k in ("unserved", "bought", "thrown")}
+    total["unserved"] += extra["unserved"]
+    total["bought"] += extra["bought"]
+    return total
+
+
+@pytest.mark.parametrize("seed", range(breadth(24, 200)))
+def test_a_plain_reckoning_that_knows_nothing_of_the_march_agrees(seed):
+    joining, g, everyday, _ = generated(seed)
+    y = year_of(g, everyday, start=1.0)
+    found = {
+        "unserved": y.unserved_wh,
+        "bought": float(y.bought_w.sum()) * STEP_H,
+        "thrown": float(y.thrown_w.sum()) * STEP_H,
+    }
+    by_hand = plainly(joining, g, everyday)
+    whole = float(g.fed_w.sum()) * STEP_H
+    for name, value in by_hand.items():
+        assert found[name] == pytest.approx(value, rel=0.005, abs=0.002 * whole), (joining, name, found, by_hand)
+    served = float(y.served_w.sum()) * STEP_H
+    assert served + y.unserved_wh == pytest.approx(whole)
+
+
+# What always holds
+
+
+@pytest.mark.parametrize("seed", range(breadth(20, 200)))
+def test_energy_is_kept_on_ordinary_days_of_any_joining(seed):
+    home, made, outage = random_several(seed)
+    rng = random.Random(seed)
+    away = {
+        k: replace(s, away=AwayTimes(windows=(Window(start_h=8, end_h=17),), back_with=0.7) if s.away else None)
+        for k, s in made.sources.items()
+    }
+    made = replace(made, sources=away)
+    hold = rng.choice([0.2, 0.6])
+    everyday = Everyday(rest=rng.choice(["charge", "sun", "store"]), hold=hold, resume=hold + 0.1, refill=hold)
+    seen: set[str] = set()
+    for key in made.sources:
+        if key in seen:
+            continue
+        g = ground(home, made, KIT, key, [outage], 2026).part_of(slice(0, 10 * 96))
+        seen |= {x.source.id for x in g.line}
+        y = year_of(g, everyday, start=0.9)
+        wh = np.array([s.available_wh for s in y.stores])
+        t = y.trace.tally
+        came = t.solar_wh + t.ac_in_wh + t.grid_wh + t.came_back_wh
+        went = t.served_wh + t.lost_wh + t.went_away_wh
+        held = y.charges @ wh
+        assert came + held[0] == pytest.approx(went + held[-1], rel=1e-6, abs=1e-3), key
+        by_grid = float(y.overload.by_grid_w.sum()) * STEP_H
+        assert float(y.bought_w.sum()) * STEP_H == pytest.approx(t.grid_wh + t.ac_in_wh + by_grid, rel=1e-6, abs=1e-3)
+        whole = float(g.fed_w.sum()) * STEP_H
+        assert t.served_wh + by_grid_served(y) + y.unserved_wh == pytest.approx(whole, rel=1e-6, abs=1e-3)
+
+
+def by_grid_served(y: Year) -> float:
+    """Wh of what hangs on the line that the grid gave past the stations."""
+    return float(y.overload.by_grid_w.sum()) * STEP_H
+
+
+@pytest.mark.parametrize("joining", JOININGS)
+def test_an_outage_begun_at_any_hour_lasts_what_readiness_counted(joining):
+    seed = JOININGS.index(joining)
+    _, g, everyday, _ = generated(seed)
+    goal = 24.0
+    y = year_of(g, everyday)
+    counted = lasts(y, goal)
+    stores = list(line_stores(g.line[0], LIKE))
+    rng = random.Random(seed)
+    n = round(goal / STEP_H)
+    on = [s for s in range(len(stores)) if g.outage_w[s].any()]
+    for hour in rng.sample(range(len(counted) - 25), breadth(40, 500)):
+        at = hour * 4
+        trace = run_one(
+            stores,
+            [float(c) for c in y.charges[at]],
+            g.outage_w[:, at : at + n],
+            STEP_H,
+            sun_w=g.suns_w[:, at : at + n],
+        )
+        assert min(float(trace.dark_h[on].min()), goal) == pytest.approx(counted[hour], abs=0.5), hour
+
+
+def test_what_is_left_unserved_is_bought_in_neither_bill_and_saves_nothing():
+    """A switch by hand that keeps 90 %: what it leaves dark is a loss, and never a saving."""
+    station = replace(BOX, id="own", nominal_wh=2000)
+    made = plan(source(station="own"), devices=(device(equipment="ten-place"),), feeds=feeds("hall@main"))
+    g = year_ground(house(hall=200), made, replace(KIT, stations=KIT.stations | {"own": station}))
+    y = year_of(g, shifting(hold=0.9))
+    assert y.unserved_wh > 0.5 * 200 * 5 * DAYS
+    bought = float(y.bought_w.sum()) * STEP_H
+    served = float(y.served_w.sum()) * STEP_H
+    assert bought >= served  # it draws nothing from anywhere else, so it can only lose
