@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Mapping
 from dataclasses import dataclass
 from datetime import date
@@ -11,7 +12,7 @@ from annotated_types import Interval
 
 from imbuto.core.basics.errors import InvalidValue
 from imbuto.core.basics.moments import Day
-from imbuto.core.basics.units import Fraction, Ident, Name, Text
+from imbuto.core.basics.units import Fraction, Ident, Name, Text, WattHours
 
 CostKind = Literal["equipment", "cable", "rails", "labour", "permit", "inspection", "delivery", "tax", "other"]
 KINDS: tuple[CostKind, ...] = (
@@ -56,6 +57,7 @@ class Credit:
 
     rate: of the costs of these kinds, or with 0 the sum
     threshold: from so much cost on
+    storage_wh: from so much storage on, as labels say, 0 for any
     cap: at most, 0 for none
     begins, ends: of the time in which it has to be installed
     file_by: in words
@@ -67,6 +69,7 @@ class Credit:
     sum: Money = 0.0
     of: tuple[CostKind, ...] = ()
     threshold: Money = 0.0
+    storage_wh: WattHours = 0.0
     cap: Money = 0.0
     begins: Day | None = None
     ends: Day | None = None
@@ -89,13 +92,34 @@ def check_costs(costs: Mapping[str, Cost], credit_rows: Mapping[str, Credit]) ->
             raise InvalidValue(f"{credit.name}, until", credit.ends.isoformat(), "it ends after it begins")
 
 
-def credit_amount(credit: Credit, by_kind: Mapping[CostKind, float], on: date) -> float:
-    """What a credit takes off costs by kind on a day; 0 outside its time, or under its threshold."""
-    if (credit.begins and on < credit.begins) or (credit.ends and on > credit.ends):
-        return 0.0
-    basis = sum(v for k, v in by_kind.items() if not credit.of or k in credit.of)
+def credit_unmet(
+    credit: Credit, by_kind: Mapping[CostKind, float], on: date, storage_wh: float = math.inf
+) -> str | None:
+    """Why a credit takes nothing off on a day, in words; None where all it asks for is met.
+
+    storage_wh: of the plan, as labels say"""
+    if credit.begins and on < credit.begins:
+        return f"begins {credit.begins:%d %b %Y}"
+    if credit.ends and on > credit.ends:
+        return f"ended {credit.ends:%d %b %Y}"
+    basis = _basis(credit, by_kind)
     if basis < credit.threshold or basis <= 0:
+        return f"not met: from {credit.threshold:,.0f}, and these costs are {basis:,.0f}"
+    if storage_wh < credit.storage_wh:
+        has, asks = storage_wh / 1000, credit.storage_wh / 1000
+        return f"not met: from {asks:,.1f} kWh of storage, and this plan has {has:,.1f}"
+    return None
+
+
+def _basis(credit: Credit, by_kind: Mapping[CostKind, float]) -> float:
+    return sum(v for k, v in by_kind.items() if not credit.of or k in credit.of)
+
+
+def credit_amount(credit: Credit, by_kind: Mapping[CostKind, float], on: date, storage_wh: float = math.inf) -> float:
+    """What a credit takes off costs by kind on a day; 0 outside its time, or where what it asks for is not met."""
+    if credit_unmet(credit, by_kind, on, storage_wh) is not None:
         return 0.0
+    basis = _basis(credit, by_kind)
     off = credit.rate * basis if credit.rate > 0 else min(credit.sum, basis)
     return min(off, credit.cap) if credit.cap > 0 else off
 

@@ -10,7 +10,7 @@ from imbuto.core.basics.units import hours_text
 from imbuto.core.everyday.grid_limits import at_limit, gives_w
 from imbuto.core.everyday.ordinary_year import STEP_H, Year
 from imbuto.core.home.tariff import Tariff
-from imbuto.core.plan.cost_entries import KINDS, CostKind, credit_amount, payback_years
+from imbuto.core.plan.cost_entries import KINDS, CostKind, credit_amount, credit_unmet, payback_years
 from imbuto.core.plan.itemised_costs import items, times
 from imbuto.core.plan.plan import Plan
 from imbuto.core.plan.system import resolve
@@ -50,11 +50,12 @@ class WorthCostLine:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class CreditLine:
-    """What comes off, as it was entered."""
+    """What comes off, as it was entered. met: whether what it asks for is met, and else why not, in words."""
 
     name: str
     off: float
     note: str
+    met: str
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -159,8 +160,14 @@ def worth(planner: Planner, home_id: str, plan_id: str, outage_id: str, avoided:
     today = planner.now(documents.home).date()
     lines = _lines(documents, plan)
     by_kind: dict[CostKind, float] = {k: sum(x.sum for x in lines if x.kind == k and x.counts) for k in KINDS}
+    stored = sum(x.stored_wh for x in resolve(documents.home, plan, documents.catalogue).parts)
     credits = [
-        CreditLine(name=c.name, off=credit_amount(c, by_kind, today), note=f"file by {c.file_by}" if c.file_by else "")
+        CreditLine(
+            name=c.name,
+            off=credit_amount(c, by_kind, today, stored),
+            note=f"file by {c.file_by}" if c.file_by else "",
+            met=credit_unmet(c, by_kind, today, stored) or "met, as you entered it",
+        )
         for c in plan.credits.values()
     ]
     cost = sum(by_kind.values())

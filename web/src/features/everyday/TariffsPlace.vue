@@ -9,6 +9,7 @@ import { act, edit, useSession } from '@/shared/session/session'
 import { parseNumber } from '@/shared/units/format'
 import { MONTHS as NAMES, monthsText, parseMonths } from '@/shared/units/months'
 import WindowsEditor from '@/shared/ui/fields/WindowsEditor.vue'
+import TariffStart from './components/TariffStart.vue'
 import WeekStrip from './components/WeekStrip.vue'
 import EverydayHead from './EverydayHead.vue'
 import KeptInput from '@/shared/ui/fields/KeptInput.vue'
@@ -22,18 +23,13 @@ const month = ref(new Date().getMonth() + 1)
 const problem = ref('')
 
 function put(t: Tariff, change: Partial<Tariff>) {
-  edit(`Tariff ${t.name}`, [
+  edit(`Tariff: ${t.name}`, [
     { doc: 'home', op: 'replace', path: `/tariffs/${escape(t.id)}`, value: { ...t, ...change } },
   ])
 }
-function add() {
-  const id = freshId('tariff', Object.keys(home.value?.tariffs ?? {}))
-  const rates = { all: { id: 'all', name: 'All hours', price: 0.3, windows: [], months: [] } }
-  const value = { id, name: 'A tariff', since: `${new Date().getFullYear()}-01-01`, rates }
-  edit('A tariff', [{ doc: 'home', op: 'add', path: `/tariffs/${escape(id)}`, value }])
-}
+const starting = ref(false)
 function drop(t: Tariff) {
-  edit(`Tariff ${t.name} gone`, [{ doc: 'home', op: 'remove', path: `/tariffs/${escape(t.id)}` }])
+  edit(`Remove ${t.name}`, [{ doc: 'home', op: 'remove', path: `/tariffs/${escape(t.id)}` }])
 }
 function figure(text: string, then: (value: number) => void) {
   const read = parseNumber(text)
@@ -88,15 +84,17 @@ function months(t: Tariff, id: string, text: string) {
 <template>
   <div class="place tariffs">
     <EverydayHead
-      ><el-button class="btn" @click="add">Add a tariff</el-button
+      ><el-button v-if="tariffs.length" class="btn" :aria-expanded="starting" @click="starting = !starting"
+        >Add a tariff</el-button
       ><FileButton accept=".csv,text/csv" @file="take">From a CSV</FileButton></EverydayHead
     >
     <p v-if="problem" role="alert">{{ problem }}</p>
     <p v-if="!tariffs.length" class="soft">
-      No tariff yet. Add one to see the yearly bill and the price of keeping charge for outages. Prices are in
-      {{ currency }} for a kWh, such as 0.31.
+      Take your bill. With its prices you see what the plan saves per year, and what it costs to keep charge for
+      outages.
     </p>
-    <p v-else class="segments" role="group" aria-label="Month shown">
+    <TariffStart v-if="!tariffs.length || starting" :currency="currency" @added="starting = false" />
+    <p v-if="tariffs.length" class="segments" role="group" aria-label="Month shown">
       <el-button v-for="(n, i) in NAMES" :key="n" :aria-pressed="month === i + 1" @click="month = i + 1">{{
         n
       }}</el-button>

@@ -1,11 +1,11 @@
 <script setup lang="ts">
-import { reactive, ref } from 'vue'
-import { freshId } from '@/shared/ids'
+import { ref } from 'vue'
 import { escape } from '@/shared/session/patch'
 import { useHomeQuery } from '@/shared/session/homeQuery'
 import { edit, useSession } from '@/shared/session/session'
 import { money, number, parseNumber, percent } from '@/shared/units/format'
 import Fig from '@/shared/ui/Fig.vue'
+import CostForms from './components/CostForms.vue'
 import EverydayHead from './EverydayHead.vue'
 
 /** What it costs, what comes off, what it saves, and when that meets. "Never" is an answer. */
@@ -19,62 +19,15 @@ const query = useHomeQuery('/api/homes/{home_id}/worth', {
 const w = query.view
 const m = (v: number) => money(v, w.value?.currency ?? 'USD')
 const years = (y: number | null) => (y == null ? 'never' : `${number(y, 1)} years`)
-const KINDS = ['equipment', 'cable', 'rails', 'labour', 'permit', 'inspection', 'delivery', 'tax', 'other'] as const
-const row = reactive({ name: '', kind: 'labour' as (typeof KINDS)[number], sum: '', quote: '', source: '', season: '' })
-const off = reactive({ name: '', rate: '', sum: '', of: [] as string[], ends: '', file_by: '' })
-const wrong = ref('')
 function num(text: string): number | null {
   const read = parseNumber(text)
   return read.ok && read.value >= 0 ? read.value : null
-}
-function addCost() {
-  const sum = num(row.sum)
-  wrong.value = !row.name.trim() ? 'Enter a name for the cost.' : sum == null ? `“${row.sum}” isn’t an amount.` : ''
-  if (wrong.value || !plan.value || sum == null) return
-  const id = freshId(row.name, Object.keys(plan.value.costs ?? {}))
-  const counts =
-    !row.quote.trim() ||
-    !Object.values(plan.value.costs ?? {}).some((c) => c.quote && c.quote !== row.quote.trim() && c.counts)
-  const value = {
-    id,
-    name: row.name.trim(),
-    kind: row.kind,
-    sum,
-    quote: row.quote.trim(),
-    counts,
-    source: row.source.trim(),
-    season: row.season.trim(),
-  }
-  edit(`Cost: ${value.name}`, [{ doc: plan.value.id, op: 'add', path: `/costs/${escape(id)}`, value }])
-  row.name = row.sum = row.source = ''
-}
-function addCredit() {
-  const rate = off.rate ? num(off.rate) : 0
-  const sum = off.sum ? num(off.sum) : 0
-  wrong.value = !off.name.trim()
-    ? 'Enter a name for the credit.'
-    : rate == null || rate > 100 || sum == null || rate > 0 === sum > 0
-      ? 'Enter either a share in % or an amount.'
-      : ''
-  if (wrong.value || !plan.value) return
-  const id = freshId(off.name, Object.keys(plan.value.credits ?? {}))
-  const value = {
-    id,
-    name: off.name.trim(),
-    rate: (rate ?? 0) / 100,
-    sum: sum ?? 0,
-    of: off.of,
-    ends: off.ends || null,
-    file_by: off.file_by.trim(),
-  }
-  edit(`Credit: ${value.name}`, [{ doc: plan.value.id, op: 'add', path: `/credits/${escape(id)}`, value }])
-  off.name = off.rate = off.sum = off.file_by = ''
 }
 function drop(what: 'costs' | 'credits', name: string) {
   const rows = (plan.value?.[what] ?? {}) as Record<string, { id: string; name: string }>
   const found = Object.values(rows).find((x) => x.name === name)
   if (plan.value && found)
-    edit(`${name} gone`, [{ doc: plan.value.id, op: 'remove', path: `/${what}/${escape(found.id)}` }])
+    edit(`Remove ${name}`, [{ doc: plan.value.id, op: 'remove', path: `/${what}/${escape(found.id)}` }])
 }
 /** One offer counts, its rivals do not. */
 function choose(quote: string) {
@@ -237,7 +190,7 @@ function spoil() {
             </tr>
             <tr v-for="c in w.credits" :key="c.name">
               <td>
-                {{ c.name }} <small class="soft">as you entered it{{ c.note ? `, ${c.note}` : '' }}</small>
+                {{ c.name }} <small class="soft">{{ [c.met, c.note].filter(Boolean).join(', ') }}</small>
               </td>
               <td>credit</td>
               <td>{{ m(-c.off) }}</td>
@@ -256,46 +209,7 @@ function spoil() {
             {{ m(o.total) }} with all else
           </p>
         </template>
-        <p v-if="wrong" role="alert">{{ wrong }}</p>
-        <form class="one" @submit.prevent="addCost">
-          <el-input v-model="row.name" maxlength="80" aria-label="Cost" placeholder="labour, cable, permit" />
-          <el-select v-model="row.kind" aria-label="Kind of cost"
-            ><el-option v-for="k in KINDS" :key="k" :value="k" :label="k"
-          /></el-select>
-          <el-input
-            v-model="row.sum"
-            inputmode="decimal"
-            :aria-label="`Sum, ${w.currency}`"
-            :placeholder="w.currency"
-          />
-          <el-input v-model="row.quote" maxlength="60" aria-label="Offer from" placeholder="whose offer" />
-          <el-input v-model="row.source" maxlength="100" aria-label="Source" placeholder="read where" />
-          <el-input v-model="row.season" maxlength="60" aria-label="When it is cheaper" placeholder="cheaper in" />
-          <el-button native-type="submit" class="btn">Add the cost</el-button>
-        </form>
-        <form class="one" @submit.prevent="addCredit">
-          <el-input v-model="off.name" maxlength="80" aria-label="Credit" placeholder="a credit" />
-          <el-input v-model="off.rate" inputmode="decimal" aria-label="Share of the cost, %" placeholder="share, %" />
-          <el-input
-            v-model="off.sum"
-            inputmode="decimal"
-            :aria-label="`Or a sum, ${w.currency}`"
-            :placeholder="`or ${w.currency}`"
-          />
-          <el-select v-model="off.of" multiple collapse-tags aria-label="Which costs count" placeholder="of all costs"
-            ><el-option v-for="k in KINDS" :key="k" :value="k" :label="k"
-          /></el-select>
-          <el-date-picker
-            v-model="off.ends"
-            :automatic-dropdown="false"
-            type="date"
-            value-format="YYYY-MM-DD"
-            placeholder="until"
-            aria-label="Until"
-          />
-          <el-input v-model="off.file_by" maxlength="60" aria-label="File by" placeholder="file by" />
-          <el-button native-type="submit" class="btn">Add the credit</el-button>
-        </form>
+        <CostForms :currency="w.currency" />
       </section>
     </div>
   </div>
@@ -319,9 +233,6 @@ function spoil() {
 .one .el-input {
   width: 130px;
 }
-.one :deep(.el-select) {
-  width: 150px;
-}
 .btn[aria-pressed='true'] {
   border-width: 3px;
   font-weight: 650;
@@ -332,7 +243,5 @@ function spoil() {
 ul {
   margin: 4px 0;
   padding-left: 18px;
-}
-@media (width < 900px) {
 }
 </style>

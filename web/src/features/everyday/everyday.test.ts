@@ -1,3 +1,5 @@
+import { offerLines } from './offerLines'
+import { tariffOf } from './tariffShapes'
 import { beforeEach, describe, expect, it, vi } from 'vitest'
 import type { EverydayPolicy, Tariff } from '@/shared/api/types'
 import { mount, texts } from '@/testing/mount'
@@ -81,4 +83,39 @@ describe('a week of a tariff', () => {
 
 beforeEach(() => {
   document.body.innerHTML = ''
+})
+
+describe('an offer that is pasted', () => {
+  it.each([
+    ['Station 4,100', 'Station', 4100],
+    ['2 × module: 1 850,50', '2 × module', 1850.5],
+    ['Labour, two days USD 1,200.00', 'Labour, two days', 1200],
+    ['Two days of work: 900', 'Two days of work', 900],
+    ['Delivery €40', 'Delivery', 40],
+    ['Permit = 140 USD', 'Permit', 140],
+  ])('%s', (row, name, sum) => {
+    const read = offerLines(row)
+    expect(read.why).toBe('')
+    expect(read.lines).toHaveLength(1)
+    expect(read.lines[0]!.sum).toBe(sum)
+    expect(read.lines[0]!.name).toBe(name)
+  })
+  it('takes nothing where a line has no amount, and names that line', () => {
+    expect(offerLines('Station 4,100\nas discussed').why).toContain('“as discussed”')
+    expect(offerLines('Station 4,100\nas discussed').lines).toEqual([])
+    expect(offerLines('  ').why).toContain('Paste')
+  })
+})
+
+describe('a tariff from a bill', () => {
+  const said = { id: 't', name: 'T', since: '2026-01-01', price: 0.3, other: 0.1, above: 300, fixed: 9 }
+  const window = { start_h: 23, end_h: 6, days: 'all' as const }
+  it.each(['one', 'night', 'peak', 'tiers'] as const)('%s has one rate for all hours that no other covers', (shape) => {
+    const made = tariffOf(shape, { ...said, window })
+    const rates = Object.values(made.rates)
+    expect(rates.filter((r) => !r.windows?.length)).toHaveLength(1)
+    expect(rates).toHaveLength(shape === 'night' || shape === 'peak' ? 2 : 1)
+    expect(made.tiers).toEqual(shape === 'tiers' ? [{ above_kwh: 300, more: 0.1 }] : [])
+    expect(made.fixed).toBe(9)
+  })
 })

@@ -3153,6 +3153,7 @@ export interface components {
          *
          *     rate: of the costs of these kinds, or with 0 the sum
          *     threshold: from so much cost on
+         *     storage_wh: from so much storage on, as labels say, 0 for any
          *     cap: at most, 0 for none
          *     begins, ends: of the time in which it has to be installed
          *     file_by: in words
@@ -3183,6 +3184,11 @@ export interface components {
              */
             threshold: number;
             /**
+             * Storage Wh
+             * @default 0
+             */
+            storage_wh: number;
+            /**
              * Cap
              * @default 0
              */
@@ -3199,7 +3205,7 @@ export interface components {
         };
         /**
          * CreditLine
-         * @description What comes off, as it was entered.
+         * @description What comes off, as it was entered. met: whether what it asks for is met, and else why not, in words.
          */
         CreditLine: {
             /** Name */
@@ -3208,6 +3214,8 @@ export interface components {
             off: number;
             /** Note */
             note: string;
+            /** Met */
+            met: string;
         };
         /**
          * CurvePoint
