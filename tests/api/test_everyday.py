@@ -151,21 +151,27 @@ def test_the_calendar_is_read_by_another_library(client):
     client.post(f"{HOME}/undo", json={"edit_id": "u5", "judge": PAIR})
 
 
+def read_file(client, name: str, text: str) -> dict:
+    """Have a file read, and wait for it."""
+    told = client.post(f"{HOME}/logs", params={"name": name}, content=text.encode())
+    assert told.status_code == 202, told.text
+    job = told.json()
+    for _ in range(400):
+        job = client.get(f"/api/jobs/{job['id']}").json()
+        if job["state"] not in ("waiting", "running"):
+            break
+        time.sleep(0.05)
+    assert job["state"] == "done", job
+    return job
+
+
 def test_a_utility_file_is_replayed_with_the_outage_it_saw(client):
     begin = datetime(2026, 1, 1)
     rows = ["time,house W"]
     for i in range(24 * 60):
         at = begin + timedelta(hours=i)
         rows.append(f"{at:%Y-%m-%d %H:%M},{0 if 500 <= i < 503 else 1400 + 600 * (17 <= at.hour < 21)}")
-    told = client.post(f"{HOME}/logs", params={"name": "year.csv"}, content="\n".join(rows).encode())
-    assert told.status_code == 202, told.text
-    job = told.json()
-    for _ in range(200):
-        job = client.get(f"/api/jobs/{job['id']}").json()
-        if job["state"] not in ("waiting", "running"):
-            break
-        time.sleep(0.05)
-    assert job["state"] == "done", job
+    job = read_file(client, "year.csv", "\n".join(rows))
     kept_as = {"channel": job["log"]["channels"][0]["name"]}
     keep = {"edit_id": "keep", "job": job["id"], "channels": [kept_as], "judge": PAIR}
     kept = client.post(f"{HOME}/series", json=keep)
@@ -179,3 +185,53 @@ def test_a_utility_file_is_replayed_with_the_outage_it_saw(client):
     several = client.get(f"{HOME}/replay", params={"plan": "two-panels", "series": meter["id"]})
     assert several.status_code == 200, several.text
     assert client.get(f"{HOME}/replay", params={"plan": "switched-panel", "series": "none"}).status_code == 404
+
+
+def makers_csv(days: int = 30) -> str:
+    """A month in a form that no reader was written for: local hours, kWh an hour, odd names."""
+    rows = ["Reporting slot;Home usage kWh;Grid import kWh;Grid export kWh;PV yield kWh;SOC %"]
+    for i in range(24 * days):
+        at = datetime(2026, 9, 1) + timedelta(hours=i)
+        sun = 0.9 if 9 <= at.hour < 16 else 0.0
+        bought = 0.2 if sun else 1.0
+        rows.append(f"{at:%Y-%m-%d %H:%M};1.0;{bought};{max(sun - 0.8, 0):.1f};{sun};{40 + at.hour}")
+    return "\n".join(rows)
+
+
+def test_a_months_file_of_any_maker_says_what_was_saved(client):
+    assert client.get(f"{HOME}/saved").json()["kept"] == []
+    job = read_file(client, "export.csv", makers_csv())
+    names = [c["name"] for c in job["log"]["channels"]]
+    roles = {"Home": "house", "import": "bought", "export": "sent", "PV": "sun"}
+    chosen = [{"channel": n, "role": r} for n in names for word, r in roles.items() if word in n]
+    assert len(chosen) == 4, names
+    twice = [*chosen[:1], {**chosen[1], "role": chosen[0]["role"]}]
+    refused = client.post(f"{HOME}/energy", json={"job": job["id"], "channels": twice})
+    assert (refused.status_code, "the same thing" in refused.json()["sentence"]) == (422, True)
+    kept = client.post(f"{HOME}/energy", json={"job": job["id"], "channels": chosen})
+    assert kept.status_code == 200, kept.text
+    assert {k["role"] for k in kept.json()} == set(roles.values())
+    view = client.get(f"{HOME}/saved", params={"price": 0.5}).json()
+    assert (view["first"], view["last"]) == ("2026-09-01", "2026-09-30")
+    assert view["whole"]["house"] == pytest.approx(30 * 24, rel=1e-6)
+    assert view["whole"]["at_price"] == pytest.approx(30 * 7 * 0.8 * 0.5)
+    assert view["whole"]["by_sun"] == pytest.approx(7 * 0.8 / 24)
+    assert view["whole"]["saved"] > 0
+    assert len(view["rows"]) == 30
+    assert sum(r["house"] for r in view["rows"]) == pytest.approx(view["whole"]["house"])
+    weeks = client.get(f"{HOME}/saved", params={"by": "week", "first": "2026-09-01", "last": "2026-09-30"}).json()
+    assert [r["first"] for r in weeks["rows"]][:2] == ["2026-09-01", "2026-09-07"]
+    assert sum(r["bought"] for r in weeks["rows"]) == pytest.approx(weeks["whole"]["bought"])
+    again = client.post(f"{HOME}/energy", json={"job": job["id"], "channels": chosen})  # the same hours are replaced
+    assert again.status_code == 200
+    assert client.get(f"{HOME}/saved").json()["whole"]["house"] == pytest.approx(view["whole"]["house"])
+    # A wrong price corrected recomputes what hung on it.
+    edit(client, {"doc": "home", "op": "replace", "path": "/tariffs/bay-day-night/rates/day/price", "value": 0.6})
+    assert client.get(f"{HOME}/saved").json()["whole"]["saved"] > view["whole"]["saved"]
+    left = client.delete(f"{HOME}/energy/house").json()
+    assert "house" not in {k["role"] for k in left}
+    worked_out = client.get(f"{HOME}/saved").json()
+    assert any("worked out" in note for note in worked_out["notes"])
+    for wrong in ({"first": "2026-09-30", "last": "2026-09-01"}, {"first": "1900-01-01", "last": "2026-09-01"}):
+        told = client.get(f"{HOME}/saved", params=wrong)
+        assert (told.status_code, told.json()["kind"]) == (422, "invalid")

@@ -5,6 +5,7 @@ import re
 
 from playwright.sync_api import Page, expect
 
+from tests.api.test_everyday import makers_csv
 from tests.browser.conftest import go
 from tests.browser.test_screens import figures_without_a_unit
 
@@ -98,3 +99,24 @@ def test_with_a_bill_a_tariff_is_made_and_an_offer_is_set_beside_what_it_saves(p
     page.get_by_label("Only from storage of (kWh)").fill("50")
     page.get_by_role("button", name="Add the credit").click()
     expect(page.get_by_role("row").filter(has_text="Town")).to_contain_text("not met: from 50.0 kWh", timeout=60_000)
+
+
+def test_a_months_file_of_an_unknown_maker_comes_in_and_says_what_it_saved(page: Page, house: str):
+    go(page, f"{house}/saved{PANEL}")
+    expect(page.get_by_text("Nothing is metered yet.")).to_be_visible()
+    file = {"name": "export.csv", "mimeType": "text/csv", "buffer": makers_csv().encode()}
+    with page.expect_file_chooser() as chooser:
+        page.get_by_role("button", name="Import a meter’s file").click()
+    chooser.value.set_files(file)
+    form = page.get_by_role("form", name="What the columns meter")
+    expect(form.locator(".el-select__placeholder")).to_contain_text(
+        ["used by the house", "bought from the grid", "sent to the grid", "sun from the panels"], timeout=60_000
+    )
+    form.get_by_role("button", name="Keep these").click()
+    expect(page.locator("[data-test=saved]")).to_contain_text("USD", timeout=60_000)
+    expect(page.locator("table.sums tbody tr")).to_have_count(30)
+    page.get_by_label("At another price").fill("0.5")
+    expect(page.locator("[data-test=at-price]")).to_contain_text("84 USD")
+    page.get_by_role("button", name="By month").click()
+    expect(page.locator("table.sums tbody tr")).to_have_count(1)
+    assert figures_without_a_unit(page)[1] == []

@@ -10,6 +10,7 @@ from starlette.responses import JSONResponse
 from imbuto.core.basics.moments import LocalTime
 from imbuto.core.home.loads import Season
 from imbuto.core.measuring.readings import Side
+from imbuto.services.everyday.saved_views import EnergyChannel
 from imbuto.services.house.importing import KeptChannel
 
 Revision = Annotated[int, Field(ge=0, le=2**53)]
@@ -94,6 +95,13 @@ class KeepBody(BaseModel):
     channels: Annotated[list[KeptChannel], Field(min_length=1, max_length=200)]
     judge: PairBody | None = None
     since: Revision | None = None
+
+
+class EnergyBody(BaseModel):
+    """Channels of a file that a job has read, and what each meters."""
+
+    job: Ident
+    channels: Annotated[list[EnergyChannel], Field(min_length=1, max_length=6)]
 
 
 class BeginBody(BaseModel):

@@ -10,8 +10,10 @@ from fastapi import Depends, Request
 from imbuto.api.hosts import is_here
 from imbuto.api.request_bodies import ErrorBody, PairBody
 from imbuto.core.basics.errors import UnreadableFile
+from imbuto.services.desk.background_jobs import Jobs
 from imbuto.services.desk.device_rights import NotAllowed
 from imbuto.services.desk.planner import Planner
+from imbuto.services.house.importing import Importing
 
 # Every one of them has the one shape: refused files and devices, nothing there, stale, not accepted, too large, not
 # ready.
@@ -27,6 +29,15 @@ def planner_of(request: Request) -> Planner:
 
 
 P = Annotated[Planner, Depends(planner_of)]
+
+
+def importing_of(request: Request) -> Importing:
+    """The server's meter data."""
+    jobs: Jobs = request.app.state.jobs
+    return Importing(planner_of(request), jobs)
+
+
+Meters = Annotated[Importing, Depends(importing_of)]
 
 
 async def raw_body(request: Request) -> bytes:

@@ -121,6 +121,20 @@ class BlockRow(Base):
     data: Mapped[bytes]
 
 
+class EnergyRow(Base):
+    """Metered energy of a day for an account of what was saved: Wh by quarter hour, compressed.
+
+    role: of the core's ``metered_savings.Role``
+    day: of UTC, counted from 1970
+    """
+
+    __tablename__ = "energy_days"
+    home_id: Mapped[HomeKey] = mapped_column(primary_key=True)
+    role: Mapped[str] = mapped_column(primary_key=True)
+    day: Mapped[int] = mapped_column(primary_key=True)
+    data: Mapped[bytes]
+
+
 class FaceRow(Base):
     """What a watched station showed when it changed.
 

@@ -10,7 +10,7 @@ export type Place = (typeof PLACES)[number]
 export const PAGES_OF: Record<string, string[]> = {
   house: ['house', 'whole', 'meters', 'goals', 'walk'],
   storm: ['storm', 'ready', 'live', 'drill', 'tests', 'book'],
-  everyday: ['everyday', 'tariffs', 'worth', 'keeping'],
+  everyday: ['everyday', 'tariffs', 'worth', 'saved', 'keeping'],
   source: ['source', 'sun', 'fuel', 'joining', 'equipment'],
   papers: ['papers', 'work', 'binder'],
 }
@@ -54,6 +54,7 @@ export const router = createRouter({
     { path: '/home/:home/binder', name: 'binder', component: () => import('@/features/papers/BinderPlace.vue') },
     { path: '/home/:home/tariffs', name: 'tariffs', component: () => import('@/features/everyday/TariffsPlace.vue') },
     { path: '/home/:home/worth', name: 'worth', component: () => import('@/features/everyday/WorthPlace.vue') },
+    { path: '/home/:home/saved', name: 'saved', component: () => import('@/features/everyday/SavedPlace.vue') },
     { path: '/home/:home/keeping', name: 'keeping', component: () => import('@/features/everyday/KeepingPlace.vue') },
     { path: '/home/:home/compare', name: 'compare', component: () => import('@/features/compare/ComparePlace.vue') },
     { path: '/home/:home/size', name: 'size', component: () => import('@/features/size/SizePlace.vue') },

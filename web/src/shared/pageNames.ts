@@ -17,6 +17,7 @@ export const PAGE_NAMES = {
   everyday: 'Weekly schedule',
   tariffs: 'Electricity prices',
   worth: 'Worth it?',
+  saved: 'What it saved',
   keeping: 'Upkeep',
   storm: 'Switching steps',
   ready: 'Get ready',

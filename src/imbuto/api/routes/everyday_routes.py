@@ -2,14 +2,25 @@
 
 from __future__ import annotations
 
+from datetime import date
 from typing import Annotated
 
 from fastapi import APIRouter, Depends, Query, Response
 
 from imbuto.api.edit_answers import TELLS, edit_response
-from imbuto.api.route_helpers import ERRORS, FILE_BODY, P, raw_body
+from imbuto.api.request_bodies import EnergyBody
+from imbuto.api.route_helpers import ERRORS, FILE_BODY, Meters, P, raw_body
+from imbuto.core.everyday.metered_savings import Role
 from imbuto.services.everyday.everyday_views import CurveView, EverydayView, curve, everyday_view, year_csv
 from imbuto.services.everyday.replay_views import Meter, ReplayView, meters, replay
+from imbuto.services.everyday.saved_views import (
+    By,
+    RoleExtent,
+    SavedView,
+    forget_role,
+    keep_channels,
+    saved_view,
+)
 from imbuto.services.everyday.tariff_files import give_tariff, take_tariff
 from imbuto.services.everyday.upkeep import KeepingView, as_calendar, upkeep_view
 from imbuto.services.everyday.worth_it import WorthView, worth
@@ -35,6 +46,31 @@ def worth_it(
 ) -> WorthView:
     """What a plan costs, what comes off, what it saves, and when that meets."""
     return worth(planner, home_id, plan, outage, avoided)
+
+
+@router.get("/homes/{home_id}/saved")
+def what_was_saved(
+    home_id: str,
+    planner: P,
+    first: date | None = None,
+    last: date | None = None,
+    by: By = "day",
+    price: Annotated[float | None, Query(ge=-100, le=100_000)] = None,
+) -> SavedView:
+    """What the meters say was saved from a day to a day, at each day's tariff and at another price per kWh."""
+    return saved_view(planner, home_id, first, last, by, price)
+
+
+@router.post("/homes/{home_id}/energy")
+def keep_metered_energy(home_id: str, body: EnergyBody, importing: Meters) -> list[RoleExtent]:
+    """Keep channels of a file that was read as what the house used, bought, sent, and so on."""
+    return keep_channels(importing, home_id, body.job, body.channels)
+
+
+@router.delete("/homes/{home_id}/energy/{role}")
+def forget_metered_energy(home_id: str, role: Role, planner: P) -> list[RoleExtent]:
+    """Forget all that is kept of one of these."""
+    return forget_role(planner, home_id, role)
 
 
 @router.get("/homes/{home_id}/keeping")

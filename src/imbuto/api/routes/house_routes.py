@@ -11,29 +11,19 @@ from fastapi import APIRouter, Depends, Query, Request, Response
 
 from imbuto.api.edit_answers import TELLS, edit_response
 from imbuto.api.request_bodies import InstrumentsBody, KeepBody, ReadingBody, TurnBody
-from imbuto.api.route_helpers import ERRORS, P, pair_of, planner_of
+from imbuto.api.route_helpers import ERRORS, Meters, P, pair_of, planner_of
 from imbuto.core.basics.errors import ImbutoError, NotFound, UnreadableFile
 from imbuto.core.home.loads import Load
 from imbuto.core.home.typical import Typical, typical
-from imbuto.services.desk.background_jobs import Jobs
 from imbuto.services.desk.demo import sample_log, sample_logs
 from imbuto.services.house.house_views import GoalsView, WholeView, goals, whole_house_view
-from imbuto.services.house.importing import ChannelView, Importing, JobView, SeriesView
+from imbuto.services.house.importing import ChannelView, JobView, SeriesView
 from imbuto.services.house.instruments import Instruments, InstrumentsView
 from imbuto.services.house.measuring import Echo, Measuring, ReadingView, Target
 from imbuto.services.papers import home_tables as tables
 from imbuto.services.papers import panel_labels_pdf as papers
 
 router = APIRouter(prefix="/api", responses=ERRORS)
-
-
-def importing_of(request: Request) -> Importing:
-    """The server's meter data."""
-    jobs: Jobs = request.app.state.jobs
-    return Importing(planner_of(request), jobs)
-
-
-Meters = Annotated[Importing, Depends(importing_of)]
 
 
 LOG_BODY = {"requestBody": {"required": True, "content": {"application/octet-stream": {"schema": {"type": "string"}}}}}

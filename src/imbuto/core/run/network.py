@@ -329,9 +329,9 @@ def _given(
         gap_w=still if controls is None else _each(controls.gap_w, k, n),
         hands=controls is not None and bool(controls.hands),
         delay_h=0.0 if controls is None else float(controls.delay_h),
-        grid_w=NONE if grid is None else grid.watts.astype(float),
-        use=NONE if grid is None else grid.use.astype(float),
-        here=np.zeros((k, 0)) if away is None else away.here.astype(float),
+        grid_w=NONE if grid is None else np.ascontiguousarray(grid.watts, dtype=float),
+        use=NONE if grid is None else np.ascontiguousarray(grid.use, dtype=float),
+        here=np.zeros((k, 0)) if away is None else np.ascontiguousarray(away.here, dtype=float),
         home_charge=np.zeros(k) if away is None else away.charge,
         step_h=step_h,
         ends=ends,
@@ -371,12 +371,18 @@ def _march(
     told: flow.Results,
 ) -> None:
     m, k, n = load_w.shape
+    # A part of an array would be a type of its own, and compiled once more.
     members = flow.Members(
-        full_wh,
-        start,
-        load_w,
-        np.zeros((m, k, 0)) if sun_w is None else sun_w,
-        np.zeros((m, 0, n)) if tier_w is None else tier_w,
+        *(
+            np.ascontiguousarray(x, dtype=float)
+            for x in (
+                full_wh,
+                start,
+                load_w,
+                np.zeros((m, k, 0)) if sun_w is None else sun_w,
+                np.zeros((m, 0, n)) if tier_w is None else tier_w,
+            )
+        )
     )
     flow.march(given, members, told, _scratch(k, len(given.tiers)))
 

@@ -3,7 +3,7 @@ import { tabs } from '@/shared/pageNames'
 import PageTabs from '@/shared/ui/PageTabs.vue'
 
 /** The head of every page of Everyday: its name, its pages, and in the slot what can be done there. */
-const PAGES = tabs('everyday', 'tariffs', 'worth', 'keeping')
+const PAGES = tabs('everyday', 'tariffs', 'worth', 'saved', 'keeping')
 </script>
 
 <template>

@@ -62,6 +62,8 @@ export interface ImportJob {
   start: (file: File, clock: Clock, decimal?: Decimal) => Promise<void>
   stop: () => Promise<void>
   keep: (channels: KeptChannel[]) => Promise<boolean>
+  /** The job that read the file. */
+  jobId: () => string
 }
 
 /** Send a file, follow the job that reads it, stop it, keep channels of it. */
@@ -121,5 +123,5 @@ export function useImport(): ImportJob {
       ),
     )
   onUnmounted(() => void stop())
-  return { part, problem, log, start, stop, keep }
+  return { part, problem, log, start, stop, keep, jobId: () => job }
 }
