@@ -235,3 +235,15 @@ def test_a_months_file_of_any_maker_says_what_was_saved(client):
     for wrong in ({"first": "2026-09-30", "last": "2026-09-01"}, {"first": "1900-01-01", "last": "2026-09-01"}):
         told = client.get(f"{HOME}/saved", params=wrong)
         assert (told.status_code, told.json()["kind"]) == (422, "invalid")
+
+
+def test_whether_it_runs_without_the_grid_is_said_in_days_with_the_next_step(client):
+    view = client.get(f"{HOME}/alone", params={"plan": "switched-panel"}).json()
+    assert view["short"] > 0
+    assert f"{view['short']:,} of 365 days" in view["says"][0]
+    assert all(step["short"] < view["short"] for step in view["steps"])
+    assert any("hours per year" in line for line in view["says"])  # of its generator
+    bare = client.get(f"{HOME}/alone", params={"plan": "ten-place"}).json()
+    assert bare["short"] == 365
+    assert any("no panels" in line for line in bare["says"])
+    assert client.get(f"{HOME}/alone", params={"plan": "none"}).status_code == 404

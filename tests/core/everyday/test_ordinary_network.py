@@ -5,6 +5,7 @@ from __future__ import annotations
 
 import random
 from dataclasses import dataclass, field, replace
+from datetime import date
 
 import numpy as np
 import pytest
@@ -12,6 +13,7 @@ import pytest
 from imbuto.core.basics.clock import Window
 from imbuto.core.equipment.catalogue import Catalogue
 from imbuto.core.everyday.grid_limits import at_limit
+from imbuto.core.everyday.off_grid import lacks_most, off_grid, with_storage, with_sun
 from imbuto.core.everyday.ordinary_year import LIKE, STEP_H, Ground, Year, ground, year_of
 from imbuto.core.everyday.readiness import lasts, readiness
 from imbuto.core.home.home import Home
@@ -421,3 +423,25 @@ def test_what_is_left_unserved_is_bought_in_neither_bill_and_saves_nothing():
     bought = float(y.bought_w.sum()) * STEP_H
     served = float(y.served_w.sum()) * STEP_H
     assert bought >= served  # it draws nothing from anywhere else, so it can only lose
+
+
+def test_a_year_without_the_grid_counts_the_days_that_come_up_short():
+    """200 W all day are 4.8 kWh; a sun that brings more on all but nine days of January leaves those short."""
+    station = replace(BOX, id="own", nominal_wh=8000, solar_max_w=5000)
+    made = plan(source(station="own"), feeds=feeds("hall-load!main"))
+    g = ground(house(hall=200), made, replace(KIT, stations=KIT.stations | {"own": station}), "main", [CALM], 2026)
+    bright = np.where(abs(g.steps.hour - 12) < 5, 900.0, 0.0)
+    dull = (g.day >= 10) & (g.day < 19)
+    g = replace(g, suns_w=np.where(dull, 0.0, bright)[None])
+    found = off_grid(g, Everyday(hold=0.5))
+    # Full at five on the tenth: 7,867 Wh at 20 °C last until a quarter past eight on the twelfth, and the sun is back at
+    # seven on the twentieth.
+    assert found.since == date(2026, 1, 12)
+    assert found.short == found.longest == 9
+    assert found.unserved_kwh == pytest.approx((8 * 24 + 7 - 8.3) * 0.2, abs=0.2)
+    assert off_grid(with_storage(g, 2), Everyday()).short < found.short
+    assert off_grid(with_sun(g, 2), Everyday()).short == found.short  # more of nothing
+    assert lacks_most(g, Everyday(), found) == "storage"
+    lit = replace(g, suns_w=bright[None])
+    assert off_grid(lit, Everyday()).short == 0
+    assert lacks_most(lit, Everyday(), off_grid(lit, Everyday())) == ""

@@ -12,6 +12,7 @@ from imbuto.api.request_bodies import EnergyBody
 from imbuto.api.route_helpers import ERRORS, FILE_BODY, Meters, P, raw_body
 from imbuto.core.everyday.metered_savings import Role
 from imbuto.services.everyday.everyday_views import CurveView, EverydayView, curve, everyday_view, year_csv
+from imbuto.services.everyday.off_grid_views import OffGridView, off_grid_view
 from imbuto.services.everyday.replay_views import Meter, ReplayView, meters, replay
 from imbuto.services.everyday.saved_views import (
     By,
@@ -38,6 +39,12 @@ def an_ordinary_year(home_id: str, plan: str, outage: str, planner: P, source: s
 def curve_of_the_hold(home_id: str, plan: str, outage: str, planner: P, source: str | None = None) -> CurveView:
     """Saving against readiness for twenty holds."""
     return curve(planner, home_id, plan, outage, source)
+
+
+@router.get("/homes/{home_id}/alone")
+def without_the_grid(home_id: str, plan: str, planner: P, source: str | None = None) -> OffGridView | None:
+    """Whether a plan could run without the grid: on how many days it comes up short, and the next steps."""
+    return off_grid_view(planner, home_id, plan, source)
 
 
 @router.get("/homes/{home_id}/worth")

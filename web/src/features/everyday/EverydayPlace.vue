@@ -10,6 +10,7 @@ import WindowsEditor from '@/shared/ui/fields/WindowsEditor.vue'
 import DayFlows from './components/DayFlows.vue'
 import MonthBars from './components/MonthBars.vue'
 import HoldCurve from './components/HoldCurve.vue'
+import RunsAlone from './components/RunsAlone.vue'
 import ReplayMeter from './components/ReplayMeter.vue'
 import EverydayHead from './EverydayHead.vue'
 import { BY, STANDING, USES, USE_SAYS, withHold } from './policy'
@@ -314,6 +315,7 @@ const needs = computed(() => view.value?.uses ?? [])
             </tbody>
           </table>
         </details>
+        <RunsAlone />
         <ReplayMeter />
         <p v-if="outage" class="small soft">Readiness is for the goal of {{ outage.name }}.</p>
       </section>

@@ -1451,6 +1451,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/homes/{home_id}/alone": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Without The Grid
+         * @description Whether a plan could run without the grid: on how many days it comes up short, and the next steps.
+         */
+        get: operations["without_the_grid_api_homes__home_id__alone_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/homes/{home_id}/worth": {
         parameters: {
             query?: never;
@@ -5926,6 +5946,42 @@ export interface components {
             source?: string | null;
             /** At */
             at?: string | null;
+        };
+        /**
+         * OffGridStep
+         * @description A next step. short: days that come up short with it; price: None where nobody lists one.
+         */
+        OffGridStep: {
+            /** Label */
+            label: string;
+            /** Short */
+            short: number;
+            /** Price */
+            price: number | null;
+        };
+        /**
+         * OffGridView
+         * @description A year without the grid, without a generator but where it says so.
+         *
+         *     short: days on which something is not served; longest: the longest run of them; since: its first day
+         *     says: all of it in words
+         *     steps: the cheapest for each day gained first
+         */
+        OffGridView: {
+            /** Short */
+            short: number;
+            /** Longest */
+            longest: number;
+            /** Since */
+            since: string | null;
+            /** Unserved Kwh */
+            unserved_kwh: number;
+            /** Says */
+            says: string[];
+            /** Steps */
+            steps: components["schemas"]["OffGridStep"][];
+            /** Currency */
+            currency: string;
         };
         /**
          * Offer
@@ -20064,6 +20120,130 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["CurveView"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Method Not Allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    without_the_grid_api_homes__home_id__alone_get: {
+        parameters: {
+            query: {
+                plan: string;
+                source?: string | null;
+            };
+            header?: never;
+            path: {
+                home_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OffGridView"] | null;
                 };
             };
             /** @description Bad Request */
