@@ -41,13 +41,8 @@ def off_grid(g: Ground, everyday: Everyday) -> OffGrid:
         run = run + 1 if lacks else 0
         if run > longest:
             longest, since = run, g.days[i - run + 1]
-    return OffGrid(
-        int(short.sum()),
-        longest,
-        since,
-        y.unserved_wh / 1000,
-        *(float(x.sum()) for x in (y.trace.engine_h, y.trace.fuel_l)),
-    )
+    engine_h, fuel_l = float(y.trace.engine_h.sum()), float(y.trace.fuel_l.sum())
+    return OffGrid(int(short.sum()), longest, since, y.unserved_wh / 1000, engine_h, fuel_l)
 
 
 def without_engine(g: Ground) -> Ground:

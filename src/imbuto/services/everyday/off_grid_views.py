@@ -66,9 +66,8 @@ def _alone(documents: Documents, plan_id: str, key: str, year: int) -> OffGridVi
     says = _says(now, len(g.days), lacks_most(g, everyday, now), has_sun=bool(g.suns_w.any()))
     if driven is not None and engine is not None and now.short:
         left = "no day comes up short" if driven.short == 0 else f"{driven.short:,} days still come up short"
-        says.append(
-            f"With {engine.name} {left}: it runs {driven.engine_h:,.0f} hours per year, on {volume_text(driven.fuel_l)}."
-        )
+        fuel = volume_text(driven.fuel_l)
+        says.append(f"With {engine.name} {left}: it runs {driven.engine_h:,.0f} hours per year, on {fuel}.")
     return OffGridView(
         short=now.short,
         longest=now.longest,
