@@ -1,7 +1,7 @@
 """How honest the band is: of a thousand true houses drawn from the model, how many exceed the 9-in-10 figure quoted.
 
 The true houses are drawn anew and without strata, each quantity on its own; a house that is never dark in the time
-looked at exceeds any figure. Between 87 and 93 % is wanted. The result stands in docs/guide/band.md."""
+looked at exceeds any figure. Between 87 and 93% is wanted. The result stands in docs/guide/band.md."""
 
 from __future__ import annotations
 
@@ -55,8 +55,8 @@ def main() -> None:
             exceeded[name] += int((dark > low).sum())
     of = rounds * draws.MEMBERS
     for name, count in exceeded.items():
-        print(f"{name:<44} {100 * count / of:5.1f} % of {of}")
-    print(f"{'all':<44} {100 * sum(exceeded.values()) / (of * len(quoted)):5.1f} %")
+        print(f"{name:<44} {100 * count / of:5.1f}% of {of}")
+    print(f"{'all':<44} {100 * sum(exceeded.values()) / (of * len(quoted)):5.1f}%")
 
 
 if __name__ == "__main__":

@@ -279,7 +279,7 @@ def main() -> None:
                     f"{n:4} {change.module}: {change.operator.removeprefix('core/')} {change.occurrence}: {told}",
                     flush=True,
                 )
-    print(f"\n{found} of {len(sample)} noticed, {100 * found / max(len(sample), 1):.0f} % (of {len(every)} places)")
+    print(f"\n{found} of {len(sample)} noticed, {100 * found / max(len(sample), 1):.0f}% (of {len(every)} places)")
 
 
 if __name__ == "__main__":

@@ -161,7 +161,7 @@ def main() -> None:
         )
         five_hours_in(phone)
         open_place(phone, "live")
-        phone.get_by_label("Gauge line").fill("61 % 410 W in 0 W")
+        phone.get_by_label("Gauge line").fill("61% 410 W in 0 W")
         phone.keyboard.press("Enter")
         phone.wait_for_selector("text=1 line noted")
         snap(phone, "live")

@@ -126,7 +126,7 @@ def gauge(client: TestClient, judge: dict[str, str], base_ms: float) -> None:
     assert began.status_code == 200, began.text
 
     def call(i: int) -> object:
-        told = client.post(f"{at}/notes", json=judge | {"edit_id": f"gauge{i}", "text": f"{99 - i % 60} %"})
+        told = client.post(f"{at}/notes", json=judge | {"edit_id": f"gauge{i}", "text": f"{99 - i % 60}%"})
         assert told.status_code == 200, told.text
         view = client.get(at, params={"outage": judge["outage"]})
         assert view.json()["stores"][0]["notes"] > 0

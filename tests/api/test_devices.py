@@ -98,7 +98,7 @@ def test_a_device_may_look_note_tick_or_edit(app):
             else:
                 assert answer.json()["sentence"].startswith("This device may")
                 assert home.get(url).json()["rev"] == rev
-        noted = device.post(f"{url}/live/notes", json=pair | {"edit_id": f"n-{rights}", "text": "64 %"})
+        noted = device.post(f"{url}/live/notes", json=pair | {"edit_id": f"n-{rights}", "text": "64%"})
         assert noted.status_code == (403 if rights == "look" else 200)
         if rights != "look":
             lines = home.get(url).json()["home"]["live"]["notes"].values()
@@ -168,7 +168,7 @@ def test_a_phone_that_may_note_or_tick_writes_nothing_over(app):
     home, url = at_home(app), "/api/homes/saltgrass-house"
     pair = {"plan": "ten-place", "outage": "november-windstorm"}
     assert home.post(f"{url}/live", json=pair | {"edit_id": "out"}).status_code == 200
-    assert home.post(f"{url}/live/notes", json=pair | {"edit_id": "n", "text": "64 %"}).status_code == 200
+    assert home.post(f"{url}/live/notes", json=pair | {"edit_id": "n", "text": "64%"}).status_code == 200
     entry = {"id": "e1", "kind": "note", "at": "2026-11-25T10:00:00", "title": "Seen"}
     noted = {"op": "add", "doc": "home", "path": "/book/e1", "value": entry}
     body = {"base_rev": home.get(url).json()["rev"], "edit_id": "book", "label": "x", "ops": [noted]}

@@ -222,7 +222,7 @@ def test_a_log_is_imported_seen_through_and_noted(page: Page, house: str, tmp_pa
     expect(dialog.get_by_role("alert")).to_contain_text("row 52, column “Zeit”: “oops” can't be used")
     hand_over(dialog, "Choose a file", good)
     expect(dialog).to_contain_text("day first")
-    expect(dialog).to_contain_text("runs at 132 W for 42 % of the time")
+    expect(dialog).to_contain_text("runs at 132 W for 42% of the time")
     assert figures_without_a_unit(page)[1] == []
     dialog.get_by_role("button", name="Keep 1 as logged").click()
     expect(page.get_by_role("row", name=re.compile("^Refrigerator"))).to_contain_text("logged")

@@ -50,7 +50,7 @@ def test_turns_hang_on_the_charge(page: Page, house: str, bar: Bar):
     page.locator(".panel, .board").get_by_text("Office").first.click()
     page.get_by_role("button", name=re.compile("change$")).click()
     page.get_by_role("button", name="above a charge").click()
-    expect(page.get_by_role("button", name="Turns above 50 %, change")).to_be_attached()
+    expect(page.get_by_role("button", name="Turns above 50%, change")).to_be_attached()
     page.get_by_role("button", name="on spare solar power").click()
     expect(page.get_by_text("uses energy that would be lost")).to_be_visible()
 

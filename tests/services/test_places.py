@@ -68,9 +68,9 @@ def test_a_place_that_a_life_hangs_on_is_never_off_without_a_word(planner):
 @pytest.mark.parametrize(("after", "says"), [(95, ""), (900, "something else is on it"), (20, "the opposite way")])
 def test_the_meter_steps_with_a_place_and_a_rider_is_told(planner, after, says):
     freezer = next(p for p in view(planner, 1).places if p.name == "Chest freezer")
-    note(planner, HOME, PAIR, "88 % 1600 W", "main", "n1", at(2))
+    note(planner, HOME, PAIR, "88% 1600 W", "main", "n1", at(2))
     switched(planner, "s1", freezer.feed, False, 2.05)
-    note(planner, HOME, PAIR, f"88 % {1600 - after if after != 20 else 1620} W", "main", "n2", at(2.1))
+    note(planner, HOME, PAIR, f"88% {1600 - after if after != 20 else 1620} W", "main", "n2", at(2.1))
     found = next(p for p in view(planner, 3).places if p.feed == freezer.feed)
     assert found.steps_w == (after if after != 20 else -20)
     assert says in found.says
@@ -109,7 +109,7 @@ def test_afterwards_it_is_filled_again_and_seen_to_charge(planner):
     put(planner, "/lived/l/notes/b", {"id": "b", "source": "main", "at": at(6.8).isoformat(), "charge": 0.47})
     (store,) = view(planner, 7).back.stores
     assert store.charge == 0.47
-    assert store.confirmed == "from 40 to 47 % since"
+    assert store.confirmed == "from 40 to 47% since"
     assert store.full_at > at(7)
     assert store.now_h
     assert view(planner, 6 + 49).back is None

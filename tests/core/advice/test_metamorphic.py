@@ -86,7 +86,7 @@ def test_more_stored_energy_never_shortens(tenth):
 
 @pytest.mark.parametrize("tenth", range(10))
 def test_a_blank_is_its_stated_default(tenth):
-    """Own draw: 1 % of continuous W and at least 10 W, as the page says."""
+    """Own draw: 1% of continuous W and at least 10 W, as the page says."""
     blank = replace(KIT, stations={k: replace(x, idle_w=None) for k, x in KIT.stations.items()})
     stated = replace(
         KIT, stations={k: replace(x, idle_w=max(0.01 * x.continuous_w, 10.0)) for k, x in KIT.stations.items()}

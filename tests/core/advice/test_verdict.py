@@ -40,7 +40,7 @@ def judged(now, outage=OUTAGE):
     ("loads", "outage", "ident", "words"),
     [
         ([load("a", 400)], OUTAGE, "energy:store", "Stored energy, night 1"),
-        ([load("a", 140)], replace(OUTAGE, start_charge=0.6), "energy:start", "Starting at 60 %"),
+        ([load("a", 140)], replace(OUTAGE, start_charge=0.6), "energy:start", "Starting at 60%"),
         ([load("a", 140)], replace(OUTAGE, indoors_c=-8), "energy:losses", "The cold"),
         ([load("a", 158)], OUTAGE, "energy:losses", "The station's own draw"),
         ([load("a", 150, spread=0.4)], OUTAGE, "energy:draw", "Stored energy"),

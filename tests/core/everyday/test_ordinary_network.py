@@ -414,7 +414,7 @@ def test_an_outage_begun_at_any_hour_lasts_what_readiness_counted(joining):
 
 
 def test_what_is_left_unserved_is_bought_in_neither_bill_and_saves_nothing():
-    """A switch by hand that keeps 90 %: what it leaves dark is a loss, and never a saving."""
+    """A switch by hand that keeps 90%: what it leaves dark is a loss, and never a saving."""
     station = replace(BOX, id="own", nominal_wh=2000)
     made = plan(source(station="own"), devices=(device(equipment="ten-place"),), feeds=feeds("hall@main"))
     g = year_ground(house(hall=200), made, replace(KIT, stations=KIT.stations | {"own": station}))

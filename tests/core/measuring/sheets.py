@@ -197,7 +197,7 @@ Price {d["price"]} EUR""",
         ),
         (
             f"""Model: {d["name"]}
-Stored energy: {k(d["wh"])} Wh (LFP, {k(d["cyc"])} cycles to 80 %)
+Stored energy: {k(d["wh"])} Wh (LFP, {k(d["cyc"])} cycles to 80%)
 Split-phase output 120/240 V, {k(d["w"])} W continuous
 Starts motors up to {k(d["surge"])} W surge
 Solar: 2 x {d["sol_w"]} W, {lo}–{hi} V, {d["sol_a"]} A each
@@ -283,7 +283,7 @@ def panels(w: int, voc: float, vmp: float, isc: float, imp: float, kg: float, be
         ),
         (
             f"Pmax\t{w}W\nVoc\t{voc}V\nIsc\t{isc}A\nVmp\t{vmp}V\nImp\t{imp}A\nMax. system voltage\t1000 V\n"
-            f"Temp. coefficient of Voc\t{beta} %/°C",
+            f"Temp. coefficient of Voc\t{beta}%/°C",
             truth | {"max_v": 1000, "voc_percent_c": beta},
         ),
         (
@@ -334,7 +334,7 @@ def generators(w: int, surge: int, tank: float, half: float, full: float, db: in
         (
             f"Engine set, diesel. {w:,} running watts, {surge:,} W peak. Tank capacity "
             f"{round(tank / 3.78541, 2)} gal. Burns "
-            f"{round(half / 3.78541, 3)} gal/h at 50 % load. {db} dB at 7 m",
+            f"{round(half / 3.78541, 3)} gal/h at 50% load. {db} dB at 7 m",
             {"running_w": w, "surge_w": surge, "tank_l": tank, "half_l_h": half, "noise_db": db, "fuel": "diesel"},
         ),
     ]

@@ -1,4 +1,4 @@
-"""Logs with a known truth: averages within 2 %, duty within 3 points, starts within 5 %."""
+"""Logs with a known truth: averages within 2%, duty within 3 points, starts within 5%."""
 
 from dataclasses import dataclass
 

@@ -92,10 +92,10 @@ def test_a_summer_reading_is_not_raised_for_summer_again():
 
 def test_a_gauge_counts_its_steps_and_what_came_in():
     store = Store(nominal_wh=3000, deliverable=0.97, health=0.95, cold=0.9, idle_w=15, efficiency=0.93)
-    average, _ = gauge_average_w(understand("71 to 58 % in 9 h, 0.4 kWh came in"), store)
+    average, _ = gauge_average_w(understand("71 to 58% in 9 h, 0.4 kWh came in"), store)
     assert average == pytest.approx((0.13 * 3000 * 0.97 * 0.95 * 0.9 + 400 - 9 * 15) * 0.93 / 9)
-    coarse = gauge_average_w(understand("71 to 58 % in 9 h"), store)
-    fine = gauge_average_w(understand("71.0 to 58.0 % in 9 h"), store)
+    coarse = gauge_average_w(understand("71 to 58% in 9 h"), store)
+    fine = gauge_average_w(understand("71.0 to 58.0% in 9 h"), store)
     assert fine[0] == coarse[0]
     assert fine[1] < coarse[1]
 

@@ -1,4 +1,4 @@
-"""Data sheets read: forty-eight made-up ones in unlike styles, 95 % of what they say right and nothing silently
+"""Data sheets read: forty-eight made-up ones in unlike styles, 95% of what they say right and nothing silently
 wrong."""
 
 import pytest

@@ -21,7 +21,7 @@ NOW = datetime(2026, 11, 25, 1, 30)
     st.randoms(use_true_random=False),
 )
 def test_what_is_written_is_read_in_any_order(percent, out, into, clock, random):
-    words = [f"{percent} %"]
+    words = [f"{percent}%"]
     words += [] if out is None else [random.choice([f"out {out} W", f"{out}W out"])]
     words += [] if into is None else [random.choice([f"in {into} W", f"{into} w in"])]
     if clock:
@@ -39,7 +39,7 @@ def test_what_is_written_is_read_in_any_order(percent, out, into, clock, random)
 
 
 def test_one_line_of_each_hand():
-    for words in permutations(["64 %", "310 W", "in 120 W", "9:20 pm"]):
+    for words in permutations(["64%", "310 W", "in 120 W", "9:20 pm"]):
         said = understood(" ".join(words), NOW)
         assert (said.charge, said.out_w, said.in_w, said.at) == (0.64, 310, 120, datetime(2026, 11, 24, 21, 20))
     assert understood("7,5% 1.2 kW", NOW).out_w == 1200
@@ -52,14 +52,14 @@ def test_one_line_of_each_hand():
         ("9:20 pm", "Write what its display shows"),
         ("64", "does not understand “64”"),
         ("nothing new", "does not understand"),
-        ("140 %", "from 0 to 100"),
-        ("64 % 25:10", "Enter a time of day"),
-        ("64 % 13 pm", "from 1 to 12"),
-        ("64 % 12 V", "12 V"),
-        ("64 % 300 W 200 W", "200 W"),
-        ("64 % 60 %", "60 %"),
-        ("64 % 0 pm", "from 1 to 12"),
-        ("64 % 9:75 am", "Enter a time of day"),
+        ("140%", "from 0 to 100"),
+        ("64% 25:10", "Enter a time of day"),
+        ("64% 13 pm", "from 1 to 12"),
+        ("64% 12 V", "12 V"),
+        ("64% 300 W 200 W", "200 W"),
+        ("64% 60%", "60%"),
+        ("64% 0 pm", "from 1 to 12"),
+        ("64% 9:75 am", "Enter a time of day"),
     ],
 )
 def test_what_is_not_understood_is_said(text, why):
@@ -71,23 +71,23 @@ NAMES = {"main": "Hogshead", "small": "Pail", "van": "Pail van"}
 
 
 def test_several_stores_stand_in_one_line():
-    assert of_stores("64 % 310 W", NAMES) == [(None, "64 % 310 W")]
-    assert of_stores("hogshead 64 % 310 W; PAIL: 40 %, in 20 W", NAMES) == [
-        ("main", "64 % 310 W"),
-        ("small", "40 %, in 20 W"),
+    assert of_stores("64% 310 W", NAMES) == [(None, "64% 310 W")]
+    assert of_stores("hogshead 64% 310 W; PAIL: 40%, in 20 W", NAMES) == [
+        ("main", "64% 310 W"),
+        ("small", "40%, in 20 W"),
     ]
     # A semicolon within one reading parts nothing.
-    assert of_stores("64 %; 310 W; 9:20 pm", NAMES) == [(None, "64 % ;  310 W ;  9:20 pm")]
-    for ident, part in of_stores("Hogshead 64 % 310 W; 9:20 pm; Pail 40 %", NAMES):
+    assert of_stores("64%; 310 W; 9:20 pm", NAMES) == [(None, "64% ;  310 W ;  9:20 pm")]
+    for ident, part in of_stores("Hogshead 64% 310 W; 9:20 pm; Pail 40%", NAMES):
         said = understood(part, NOW)
         assert (ident, said.charge) in (("main", 0.64), ("small", 0.4))
 
 
 def test_a_counter_is_read_in_its_unit():
-    assert understood("64 % 2.4 kWh 310 W", NOW).given_wh == 2400
-    assert understood("64 % 310 W, 950 Wh so far", NOW).given_wh == 950
-    assert understood("64 % 310 W", NOW).given_wh is None
-    assert understood("64 % 2.4 kWh 310 W", NOW).out_w == 310
+    assert understood("64% 2.4 kWh 310 W", NOW).given_wh == 2400
+    assert understood("64% 310 W, 950 Wh so far", NOW).given_wh == 950
+    assert understood("64% 310 W", NOW).given_wh is None
+    assert understood("64% 2.4 kWh 310 W", NOW).out_w == 310
 
 
 @pytest.mark.parametrize(
@@ -96,13 +96,13 @@ def test_a_counter_is_read_in_its_unit():
         ("310 W", None, 310, ""),
         ("off", None, None, "off"),
         ("it's off 9:20 pm", None, None, "off"),
-        ("0 %, output off", 0.0, None, "off"),
+        ("0%, output off", 0.0, None, "off"),
         ("stopped", None, None, "off"),
-        ("back on 45 %", 0.45, None, "on"),
+        ("back on 45%", 0.45, None, "on"),
         ("output on, 120 W", None, 120, "on"),
         ("full", 1.0, None, ""),
         ("empty", 0.0, None, ""),
-        ("64 % 200 W + 110 W", 0.64, 310, ""),
+        ("64% 200 W + 110 W", 0.64, 310, ""),
     ],
 )
 def test_watts_alone_and_words_are_lines_too(text, charge, out_w, output):
@@ -111,5 +111,5 @@ def test_watts_alone_and_words_are_lines_too(text, charge, out_w, output):
 
 
 def test_a_load_in_percent_is_no_charge():
-    said = understood("64 %, load 12 %", NOW)
+    said = understood("64%, load 12%", NOW)
     assert (said.charge, said.load) == (0.64, 0.12)

@@ -41,7 +41,7 @@ def gauge(charge: np.ndarray, hours: list[float]) -> list[GaugeReading]:
 
 
 def fits(seed: int, count: int) -> tuple[bool, bool]:
-    """Whether the hours to dark are within the larger of 5 % and twice the gauge's error once 15 points have gone,
+    """Whether the hours to dark are within the larger of 5% and twice the gauge's error once 15 points have gone,
     and whether it goes on at least as long as is quoted."""
     known, planned, charge, dark = story(seed)
     fifteen = float(np.interp(-0.85, -charge, np.arange(len(charge)) * STEP_H))

@@ -130,8 +130,8 @@ def test_the_echo_says_what_it_would_give_or_what_is_wrong(measuring):
     assert echo.gives[0].sigma == pytest.approx(0.08 * echo.gives[0].value)
     slip = measuring.understand(HOME, "0.21 kW in 3 h", "stove", PAIR)
     assert (slip.suggestion, slip.echo) == ("0.21 kWh in 3 h", "")
-    assert measuring.understand(HOME, "71 to 58 % in 9 h", "stove", None).problem.startswith("A gauge is read against")
-    gauge = measuring.understand(HOME, "71 to 58 % in 9 h", "stove", PAIR)
+    assert measuring.understand(HOME, "71 to 58% in 9 h", "stove", None).problem.startswith("A gauge is read against")
+    gauge = measuring.understand(HOME, "71 to 58% in 9 h", "stove", PAIR)
     assert gauge.gives[0].value == pytest.approx((0.13 * 12_400 * 0.97 * 0.936 / 9 - 40) * 0.94)
 
 

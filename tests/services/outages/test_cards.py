@@ -136,7 +136,7 @@ def test_life_comes_first_then_the_heaviest_start_and_after_low_charge_the_light
     assert levers == ["lever:c4", "lever:c2", "lever:c1"]
     restart = [s.what for s in by_kind(of("ten-place"))["restart"].steps if s.what.startswith("Then")]
     assert [w.split()[2] for w in restart] == ["4.", "1.", "2."]
-    assert "Not under 20 %" in restart[-1]
+    assert "Not under 20%" in restart[-1]
 
 
 def test_partners_on_one_neutral_go_over_together():

@@ -39,7 +39,7 @@ def lived_through(planner, truth: Truth, rng: random.Random) -> None:
     hour = 0.0
     while (hour := hour + rng.uniform(0.7, 1.3)) < min(truth.off_h, 14):
         clock.set(BEGAN, hour)
-        said(planner, f"{truth.gauge(hour)} %")
+        said(planner, f"{truth.gauge(hour)}%")
     clock.set(BEGAN, 15)
     live = planner.state(HOME).home["live"]
     ended = (BEGAN + timedelta(hours=15)).isoformat()
@@ -86,7 +86,7 @@ def test_an_outage_as_planned_offers_nothing(planner):
     for hour in (2, 5, 8):
         clock.set(BEGAN, hour)
         view = live_view(planner, HOME, OUTAGE)
-        said(planner, f"{round(100 * view.stores[0].charge)} %")
+        said(planner, f"{round(100 * view.stores[0].charge)}%")
     live = planner.state(HOME).home["live"]
     lived = planner.state(HOME).home.get("lived", {})
     ended = datetime(2026, 11, 25, 2).isoformat()

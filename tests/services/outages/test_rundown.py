@@ -40,7 +40,7 @@ def readings(label: Label, truth, load_w: float, start: float, seed: int) -> lis
 
 
 def finds(seed: int) -> bool:
-    """Whether own draw comes within 2 W and 5 %, and capacity within 3 %."""
+    """Whether own draw comes within 2 W and 5%, and capacity within 3%."""
     wh, idle = (1680.0, 4600.0, 12_400.0)[seed % 3], (9.0, 21.0, 38.0)[seed % 2]
     label = Label(wh, EFFICIENCY, idle, 900, 0.92, 0.05)
     truth = station_truth(label, seed)

@@ -102,9 +102,9 @@ def test_no_state_is_told_that_is_not_so(planner, seed: int):
         off = hour >= truth.off_h
         percent = truth.gauge(hour)
         if off:
-            said(planner, rng.choice(["off", f"{percent} % off", "stopped"]))
+            said(planner, rng.choice(["off", f"{percent}% off", "stopped"]))
         else:
-            said(planner, f"{percent} % {round(300 * truth.scale)} W")
+            said(planner, f"{percent}% {round(300 * truth.scale)} W")
             last_on = hour
         view, store = shown(planner)
         assert (store.output == "off") == off, (seed, looks, hour, truth.off_h)
@@ -136,15 +136,15 @@ def test_no_state_is_told_that_is_not_so(planner, seed: int):
 def test_after_a_charge_it_learns_again_and_asks_whether_it_is_on(planner):
     clock, truth = started(planner), Truth(planner, random.Random(1))
     clock.set(BEGAN, 5)
-    said(planner, f"{truth.gauge(5)} % 300 W")
+    said(planner, f"{truth.gauge(5)}% 300 W")
     clock.set(BEGAN, 6)
     said(planner, "off")
     clock.set(BEGAN, 8)
-    said(planner, "96 % 0 W 900 W in")
+    said(planner, "96% 0 W 900 W in")
     _, store = shown(planner)
     assert (store.output, "Is its output on again?" in store.says) == ("ask", True)
     clock.set(BEGAN, 8.2)
-    said(planner, "96 % 310 W")
+    said(planner, "96% 310 W")
     _, store = shown(planner)
     assert (store.output, store.says, store.since_at is not None) == ("on", "", True)
     assert store.charge == pytest.approx(0.96, abs=0.03)
@@ -154,33 +154,33 @@ def test_after_a_charge_it_learns_again_and_asks_whether_it_is_on(planner):
 def test_nothing_out_is_off_only_where_something_never_rests(planner):
     clock = started(planner)
     clock.set(BEGAN, 1)
-    said(planner, "90 % 0 W")
+    said(planner, "90% 0 W")
     _, store = shown(planner)
     assert store.output == "off"  # the oxygen concentrator never rests
     assert "never switches off" in store.says
 
 
 def test_one_slip_is_asked_about_and_moves_nothing(planner):
-    """67 % before, 27 % now: asked, and left out, but what a life depends on follows the lower one until then."""
+    """67% before, 27% now: asked, and left out, but what a life depends on follows the lower one until then."""
     clock = started(planner)
     truth = Truth(planner, random.Random(3))
     for hour in (1, 2, 3):
         clock.set(BEGAN, hour)
-        said(planner, f"{truth.gauge(hour)} %")
+        said(planner, f"{truth.gauge(hour)}%")
     _, before = shown(planner)
     clock.set(BEGAN, 3.2)
     true = truth.gauge(3.2)
     slip = true - 40
-    said(planner, f"{slip} %")
+    said(planner, f"{slip}%")
     view, store = shown(planner)
     (asked,) = store.asks
-    assert f"{slip} % at" in asked.says
+    assert f"{slip}% at" in asked.says
     assert abs((store.early_at - before.early_at).total_seconds()) < 20 * 60
     life = next(a for a in view.acts if a.id == "life-main")
     assert life.at < store.early_at - timedelta(hours=3)
     # A second line that agrees settles it without an answer.
     clock.set(BEGAN, 3.6)
-    said(planner, f"{slip - 2} %")
+    said(planner, f"{slip - 2}%")
     _, store = shown(planner)
     assert store.asks == []
     assert store.early_at < before.early_at - timedelta(hours=2)
@@ -189,9 +189,9 @@ def test_one_slip_is_asked_about_and_moves_nothing(planner):
 def test_a_line_said_to_be_right_counts(planner):
     clock, truth = started(planner), Truth(planner, random.Random(1))
     clock.set(BEGAN, 4)
-    said(planner, f"{truth.gauge(4)} % 300 W")
+    said(planner, f"{truth.gauge(4)}% 300 W")
     clock.set(BEGAN, 5)
-    said(planner, "95 %")
+    said(planner, "95%")
     _, store = shown(planner)
     assert store.asks[0].right
     edit(planner, "add", f"/live/notes/{store.asks[0].note}/sure", True)
@@ -202,9 +202,9 @@ def test_a_line_said_to_be_right_counts(planner):
 def test_a_line_of_a_clock_that_was_ahead_does_not_count(planner):
     clock = started(planner)
     clock.set(BEGAN, 6)
-    said(planner, "50 %")
+    said(planner, "50%")
     clock.set(BEGAN, 2)  # the clock was put right
-    said(planner, "85 % 300 W")
+    said(planner, "85% 300 W")
     _, store = shown(planner)
     assert store.charge == pytest.approx(0.85, abs=0.03)
     assert [q.right for q in store.asks] == [False]
@@ -220,7 +220,7 @@ def test_hours_are_true_across_a_clock_change(planner, began: datetime, hours: i
         view = live_view(planner, HOME, OUTAGE)
         seen.append(hour_of(view.live, view.now))
         if half % 4 == 0:
-            said(planner, f"{100 - 2 * half} %")
+            said(planner, f"{100 - 2 * half}%")
             noted = list(live_view(planner, HOME, OUTAGE).live.notes.values())[-1]
             assert hour_of(view.live, noted.at, again=noted.again) == pytest.approx(half / 2, abs=0.02)
     assert seen == pytest.approx([h / 2 for h in range(1, 2 * hours + 1)])
@@ -237,7 +237,7 @@ def test_reach_the_hour_agrees_with_the_page(planner, seed: int):
     clock = started(planner)
     for hour in (1.5, 3.0, 4.5):
         clock.set(BEGAN, hour)
-        said(planner, f"{truth.gauge(hour)} %")
+        said(planner, f"{truth.gauge(hour)}%")
     _, store = shown(planner)
     assert store.life, "the oxygen concentrator is on it: 9 in 10 counts"
     for more in (-90, -15, 5, 35, 95, 240):
@@ -255,7 +255,7 @@ def test_what_to_switch_off_first_brings_what_it_says(planner):
     clock, truth = started(planner), Truth(planner, random.Random(5))
     for hour in (1.5, 3.0, 4.5):
         clock.set(BEGAN, hour)
-        said(planner, f"{truth.gauge(hour)} %")
+        said(planner, f"{truth.gauge(hour)}%")
     view, before = shown(planner)
     assert before.first_off
     first = before.first_off[0]

@@ -103,7 +103,7 @@ def it_is_out(home_id: str, body: BeginBody, planner: P) -> Response:
 
 @router.post("/homes/{home_id}/live/notes", **TELLS)
 def note_a_gauge(home_id: str, body: NoteBody, planner: P, request: Request) -> Response:
-    """One line of a station, such as “64 % 310 W in 120 W 9:20 pm”, with the paired device that sent it."""
+    """One line of a station, such as “64% 310 W in 120 W 9:20 pm”, with the paired device that sent it."""
     here = is_here(request.scope)
     who = "" if here else request.app.state.pairing.name_of(session_of(request.headers))
     pair = (body.plan, body.outage)

@@ -142,12 +142,12 @@ def _energy(run: Run, band: Band) -> WeakestPoint:
     needed = store.draw_w(run.average_w) * goal
     title = f"Stored energy, {when}"
     if run.usable_wh < needed <= store.usable_wh(1.0):
-        sentence = f"It starts at {100 * outage.start_charge:.0f} %; starting full it would reach {hours_text(goal)}."
-        return WeakestPoint("energy:start", "energy", f"Starting at {100 * outage.start_charge:.0f} %", sentence)
+        sentence = f"It starts at {100 * outage.start_charge:.0f}%; starting full it would reach {hours_text(goal)}."
+        return WeakestPoint("energy:start", "energy", f"Starting at {100 * outage.start_charge:.0f}%", sentence)
     if store.cold < 1 and run.usable_wh < needed <= run.usable_wh / store.cold:
         at = outage.at(run.part.source)
         sentence = (
-            f"At {temp_text(at)} {100 * (1 - store.cold):.0f} % of the charge cannot be drawn; warm it would "
+            f"At {temp_text(at)} {100 * (1 - store.cold):.0f}% of the charge cannot be drawn; warm it would "
             f"reach the goal."
         )
         return WeakestPoint("energy:losses", "energy", f"The cold, {when}", sentence)

@@ -72,7 +72,7 @@ def is_heating(load: Load) -> bool:
 def word_for(load: Load, usable_wh: float) -> Word:
     """How a load behaves on battery. usable_wh: from the start charge to the floor, 0 where there is no station.
 
-    Planning defaults: a day of it under 8 % of what is usable runs freely; a night of it over 15 % is not for the
+    Planning defaults: a day of it under 8% of what is usable runs freely; a night of it over 15% is not for the
     night, unless someone's life or the house depends on it; large elements and tasks are for short use.
     """
     split = day_night(load)

@@ -89,7 +89,7 @@ def _generator(part: Part, catalogue: Catalogue) -> Iterator[Move]:
     yield Move("fuel", "fuel", f"{volume_text(MORE_FUEL_L)} more fuel for {name}", replace(plan, engine=more), 0.3)
     start = round(min(use.start_at + EARLIER, use.stop_at - 0.1), 2)
     if use.school == "fill" and start > use.start_at:
-        label = f"{name} from {100 * start:.0f} % charge"
+        label = f"{name} from {100 * start:.0f}% charge"
         yield Move("fuel:start", "fuel:start", label, replace(plan, engine=replace(use, start_at=start)), 0.1)
     if use.windows:
         label = f"{name} at any hour"

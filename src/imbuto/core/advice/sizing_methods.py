@@ -65,7 +65,7 @@ def simulated_need(run: Run, now: Instants) -> SimulatedNeed:
 
 
 def battery_needed(run: Run) -> float | None:
-    """The least label capacity with which 9 in 10 members reach the goal, Wh, to 1 %; None where four times the hand
+    """The least label capacity with which 9 in 10 members reach the goal, Wh, to 1%; None where four times the hand
     check's does not."""
     paper = _on_paper(run)
     low, high = FIRST_TRIED * paper, LAST_TRIED * paper

@@ -235,7 +235,7 @@ def _fills(made: _BandDrawing, port: Part, store: str, band: int) -> None:
     for other in made.each:
         if other.waits and other.source.after == port.source.id:
             name = other.station.name
-            facts = ("waits its turn at the inlet", f"from {100 * other.source.swap_at:g} % of the first")
+            facts = ("waits its turn at the inlet", f"from {100 * other.source.swap_at:g}% of the first")
             put(Box(f"source:{other.source.id}", "source", name, facts, "fill", rank, band), "", ())
             made.notes.append(f"{name} takes the place of {station.name} at its inlet by hand; never both.")
     use, gen = plan.engine, port.generator

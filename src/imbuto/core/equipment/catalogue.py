@@ -149,7 +149,7 @@ class Station:
     idle_w: Annotated[
         Watts | None,
         FieldMeaning(
-            "own draw with the output on, nothing plugged in; null when unlisted, and then 1 % of its W, at least 10, "
+            "own draw with the output on, nothing plugged in; null when unlisted, and then 1% of its W, at least 10, "
             "counts",
             PLANNING,
         ),
@@ -305,7 +305,7 @@ class Station:
 def with_defaults(station: Station) -> tuple[Station, frozenset[str]]:
     """Fill what a station's label leaves out with careful defaults, and name the fields that were filled.
 
-    VA as its W, a start as what it carries for long, a leg as an even share, 15 A for an outlet (10 A at 230 V), 1 %
+    VA as its W, a start as what it carries for long, a leg as an even share, 15 A for an outlet (10 A at 230 V), 1%
     of its W for itself. Planning defaults. The number of outlets stays 0: no default is careful for it.
     """
     legs, volts = len(station.legs), station.leg_volts

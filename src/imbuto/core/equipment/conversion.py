@@ -20,7 +20,7 @@ def dc_draw_w(ac_w: float, efficiency: float, idle_w: float) -> float:
 
 
 def hours_to_full(wh: float, watts: float, start: float) -> float:
-    """Hours from a charge to full: full power to 90 %, then falling to a fifth of it.
+    """Hours from a charge to full: full power to 90%, then falling to a fifth of it.
 
     wh: from empty to full
     watts: into the battery, more than 0

@@ -12,5 +12,5 @@ def fuel_line(running_w: float, half_l_h: float, full_l_h: float) -> tuple[float
 
 
 def at_height(running_w: float, elevation_m: float) -> float:
-    """An engine's W at a height in m: 3.5 % less for each 300 m."""
+    """An engine's W at a height in m: 3.5% less for each 300 m."""
     return running_w * max(1 - DERATING * max(elevation_m, 0.0) / 300, 0.0)

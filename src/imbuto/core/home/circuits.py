@@ -84,9 +84,9 @@ def panel_leg(circuit: Circuit) -> Leg:
 
 
 def breaker_amps(continuous_a: float, other_a: float, *, full_rating: bool = False) -> float:
-    """The amps to hold against a breaker: 1.25 x continuous + other (80 % rule).
+    """The amps to hold against a breaker: 1.25 x continuous + other (80% rule).
 
-    full_rating: 230 V practice, where a breaker carries 100 %.
+    full_rating: 230 V practice, where a breaker carries 100%.
     """
     return continuous_a + other_a if full_rating else 1.25 * continuous_a + other_a
 

@@ -22,7 +22,7 @@ def gauge(said: str, found: FoundFigures) -> ReadText | None:
             "reading", said, "there are several figures for one end of the fall; enter one for each end"
         )
     if not ranges and len(listed) != 2:
-        raise NotUnderstood("reading", said, "a gauge is read twice: give both, such as 71 to 58 % in 9 h")
+        raise NotUnderstood("reading", said, "a gauge is read twice: give both, such as 71 to 58% in 9 h")
     if ranges:
         a, b = found.use(ranges[0]), ranges[0].high or 0.0
         typed = ranges[0].text
@@ -32,14 +32,14 @@ def gauge(said: str, found: FoundFigures) -> ReadText | None:
     hours = found.sum("h")
     if hours is None or hours <= 0:
         raise NotUnderstood(
-            "reading", said, "say over how many hours it fell", f"{a:g} to {b:g} % in 9 h" if hours is None else ""
+            "reading", said, "say over how many hours it fell", f"{a:g} to {b:g}% in 9 h" if hours is None else ""
         )
     if b >= a:
         raise NotUnderstood(
-            "reading", said, "the gauge must fall", f"{b:g} to {a:g} % in {exact(hours)} h" if b > a else ""
+            "reading", said, "the gauge must fall", f"{b:g} to {a:g}% in {exact(hours)} h" if b > a else ""
         )
     if a > 100:
-        raise NotUnderstood("reading", said, "a gauge shows at most 100 %")
+        raise NotUnderstood("reading", said, "a gauge shows at most 100%")
     step = 0.1 if re.search(r"\d[.,]\d", typed) else 1.0
     if a - b < LEAST_STEPS * step - 1e-9:
         raise NotUnderstood(
@@ -49,7 +49,7 @@ def gauge(said: str, found: FoundFigures) -> ReadText | None:
         )
     came_in = found.sum("wh", ("", "run", "average")) or 0.0
     found.says("charged", "charging", "solar", "sun", "came")
-    echo = f"The gauge fell {exact(round(a - b, 3))} points, from {a:g} to {b:g} %, in {hours_said(hours)}."
+    echo = f"The gauge fell {exact(round(a - b, 3))} points, from {a:g} to {b:g}%, in {hours_said(hours)}."
     if came_in:
         echo += f" {exact(came_in / 1000)} kWh that came in meanwhile count as used."
     note = "Only this load may have been on; the station's own draw is taken off."

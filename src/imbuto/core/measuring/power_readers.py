@@ -32,30 +32,30 @@ def _percents(said: str, found: FoundFigures) -> ReadText | None:
     if watts is not None and (found.says("duty") or re.match(r"\s*(?:of the time|on\b|duty)", near)):
         duty = found.use(percent) / 100
         if not 0 < duty <= 1:
-            raise NotUnderstood("reading", said, "a duty lies between 0 and 100 %")
+            raise NotUnderstood("reading", said, "a duty lies between 0 and 100%")
         run, rest = found.use(watts), found.take("w", "rest")
         found.roles.update(dict.fromkeys(("running",), True) if "running" in found.roles else {})
         average = (rest or 0.0) + (run - (rest or 0.0)) * duty
         resting = f", {exact(rest)} W resting" if rest is not None else ""
-        echo = f"{exact(run)} W running{resting}, {exact(percent.value)} % of the time: {fmt(average)} W on average."
+        echo = f"{exact(run)} W running{resting}, {exact(percent.value)}% of the time: {fmt(average)} W on average."
         return ReadText("rating", run_w=run, rest_w=rest, average_w=average, duty=duty, echo=echo)
     if watts is None and re.match(r"\s*of the time", near) and 0 < percent.value <= 100:
         rated = next((u for decide in (_motor, _cooling, _charger, _amps) if (u := decide(said, found))), None)
         if rated is not None and rated.run_w is not None:
             duty = found.use(percent) / 100
             average = rated.run_w * duty
-            echo = f"{rated.echo.rstrip('.')}, {exact(percent.value)} % of the time: {fmt(average)} W on average."
+            echo = f"{rated.echo.rstrip('.')}, {exact(percent.value)}% of the time: {fmt(average)} W on average."
             return replace(rated, average_w=average, duty=duty, echo=echo)
     if watts is not None and watts.at > percent.end and re.match(r"\s*of\b", near):
         part = found.use(percent) / 100 * found.use(watts)
-        echo = f"{exact(percent.value)} % of {exact(watts.value)} W: {fmt(part)} W running."
+        echo = f"{exact(percent.value)}% of {exact(watts.value)} W: {fmt(part)} W running."
         return ReadText("spot", run_w=part, echo=echo, notes=(ONE_MOMENT,))
     if watts is None and "load" in found.words and found.peek("h") is None and found.peek("wh") is None:
         found.name = [w for w in found.name if w.lower() != "load"]
         value = found.use(percent)
         if not 0 < value <= 200:
-            raise NotUnderstood("reading", said, "a load lies between 0 and 200 % of a rating")
-        echo = f"{exact(value)} % of the station's rating, running."
+            raise NotUnderstood("reading", said, "a load lies between 0 and 200% of a rating")
+        echo = f"{exact(value)}% of the station's rating, running."
         return ReadText("spot", load_percent=value, echo=echo, notes=(ONE_MOMENT,))
     return None
 

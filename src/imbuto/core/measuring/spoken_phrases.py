@@ -173,7 +173,7 @@ def _in_all(m: re.Match[str]) -> str:
 
 def _of_an_hour(m: re.Match[str]) -> str | None:
     share = _number(m[1]) / (3600 if m[2].lower().startswith("s") else 60)
-    return f" {round(100 * share, 2):g} % of the time" if 0 < share <= 1 else None
+    return f" {round(100 * share, 2):g}% of the time" if 0 < share <= 1 else None
 
 
 def _week_of(days: str, hours: str) -> str | None:
@@ -197,14 +197,14 @@ SECONDS = {"s": 1.0, "m": 60.0, "h": 3600.0}
 def _every(m: re.Match[str]) -> str | None:
     """30 min every 4 hours."""
     on, whole = _number(m[1]) * SECONDS[m[2][0].lower()], _number(m[3]) * SECONDS[m[4][0].lower()]
-    return f" {round(100 * on / whole, 2):g} % of the time " if 0 < on <= whole else None
+    return f" {round(100 * on / whole, 2):g}% of the time " if 0 < on <= whole else None
 
 
 def _two_states(m: re.Match[str]) -> str | None:
     """110 W for 14 min then 5 W for 22 min."""
     a, b = _number(m[2]) * SECONDS[m[3][0].lower()], _number(m[5]) * SECONDS[m[6][0].lower()]
     high, low, share = (m[1], m[4], a) if _number(m[1]) >= _number(m[4]) else (m[4], m[1], b)
-    return f"{high} W {round(100 * share / (a + b), 2):g} % of the time, {low} W standby" if a + b > 0 else None
+    return f"{high} W {round(100 * share / (a + b), 2):g}% of the time, {low} W standby" if a + b > 0 else None
 
 
 def _times_long(m: re.Match[str]) -> str:
@@ -231,7 +231,7 @@ def _on_off(m: re.Match[str]) -> str | None:
         return None
     scale = {"s": 1, "m": 60, "h": 3600}
     a, b = scale[(m[2] or same)[0].lower()] * on, scale[(m[4] or same)[0].lower()] * off
-    return f" {round(100 * a / (a + b), 2):g} % of the time" if a + b > 0 else None
+    return f" {round(100 * a / (a + b), 2):g}% of the time" if a + b > 0 else None
 
 
 def _loads_long(m: re.Match[str]) -> str:
@@ -279,7 +279,7 @@ PHRASES: tuple[tuple[re.Pattern[str], Callable[[re.Match[str]], str | None]], ..
         (
             r",?\s*\b(?:it\s+)?(?:runs?|is on|on)?\s*(?:about\s+)?(?:a|one)?\s*"
             r"(half|third|quarter|fifth|tenth)\s+(?:of\s+)?the time\b",
-            lambda m: f" {round(100 * SHARES[m[1].lower()], 2):g} % of the time",
+            lambda m: f" {round(100 * SHARES[m[1].lower()], 2):g}% of the time",
         ),
         (rf",?\s*\bon\s+(?:for\s+)?{N}\s*{UNIT}?[\s,;]*(?:and\s+|then\s+)?off\s+(?:for\s+)?{N}\s*{UNIT}?\b", _on_off),
         (

@@ -2,7 +2,7 @@
 
 Capacity and gauge cannot be told apart by a gauge, so capacity is fixed and what is learnt is the draw: a scale on
 the planned load and the station's own draw. They can be told apart only where the load has varied; priors hold what
-readings do not decide (scale 1 ± 0.15, own draw ± 30 %; planning defaults). A gauge shows whole percents."""
+readings do not decide (scale 1 ± 0.15, own draw ± 30%; planning defaults). A gauge shows whole percents."""
 
 from __future__ import annotations
 

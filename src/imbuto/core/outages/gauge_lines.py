@@ -1,4 +1,4 @@
-"""One line noted at a gauge: “64 % 310 W in 120 W 9:20 pm”, with a counter “2.4 kWh”; several stores parted by a
+"""One line noted at a gauge: “64% 310 W in 120 W 9:20 pm”, with a counter “2.4 kWh”; several stores parted by a
 semicolon."""
 
 from __future__ import annotations
@@ -54,7 +54,7 @@ class GaugeLine:
     load: float | None = None
 
 
-WANTED = "write what its display shows, such as “64 % 310 W in 120 W 9:20 pm”, “310 W”, “full” or “off”"
+WANTED = "write what its display shows, such as “64% 310 W in 120 W 9:20 pm”, “310 W”, “full” or “off”"
 
 
 def understood(text: str, now: datetime) -> GaugeLine:

@@ -188,7 +188,7 @@ def _items(each: Sequence[Part], fills: Sequence[ChargeTask], alert: Alert) -> I
         elif f.hours > 0:
             assert f.charge is not None  # the branch above has those that are not known
             said = (
-                f"From {100 * f.charge:.0f} % at {number_text(f.watts)} W it takes {hours_text(f.hours)}, from "
+                f"From {100 * f.charge:.0f}% at {number_text(f.watts)} W it takes {hours_text(f.hours)}, from "
                 f"{f.circuit}. {f.how}"
             )
             yield item(f"fill:{f.source}", f"Fill {f.name}", said, f.hours)

@@ -69,7 +69,7 @@ def check_everyday(everyday: Everyday, floor: float) -> None:
         raise InvalidValue(
             "everyday, hold",
             everyday.hold,
-            f"it is not under the floor of {100 * floor:.0f} %, where the station stops",
+            f"it is not under the floor of {100 * floor:.0f}%, where the station stops",
         )
     if everyday.resume < everyday.hold or everyday.refill < everyday.hold:
         raise InvalidValue(

@@ -119,7 +119,7 @@ def price_of_move(before: Part, after: Part) -> Decimal | None:
 
 
 def times(a: float, b: float) -> str:
-    """Two figures beside each other, as ``1.8 times``; near each other as ``3 % more``. ``share_more`` says the same
+    """Two figures beside each other, as ``1.8 times``; near each other as ``3% more``. ``share_more`` says the same
     the other way."""
     if b <= 0 or a <= 0:
         return ""
@@ -130,8 +130,8 @@ def times(a: float, b: float) -> str:
 
 
 def share_more(a: float, b: float) -> str:
-    """The same as ``80 % more`` or ``50 % less``: people say the one and mean the other. Empty where nothing can be
+    """The same as ``80% more`` or ``50% less``: people say the one and mean the other. Empty where nothing can be
     said."""
     if b <= 0 or a <= 0:
         return ""
-    return f"{abs(a / b - 1) * 100:.0f} % {'more' if a > b else 'less'}"
+    return f"{abs(a / b - 1) * 100:.0f}% {'more' if a > b else 'less'}"

@@ -137,7 +137,7 @@ class Policy:
     """What a plan is for, and how it is run.
 
     floor: charge at which the station stops
-    losses: conversion and idle apart, or one efficiency of 85 %
+    losses: conversion and idle apart, or one efficiency of 85%
     purpose: what it is for
     runs_on: goes on with sun rather than bridge to the ending
     ending: what ends the bridge, driving off to charge among them

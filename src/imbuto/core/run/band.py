@@ -233,7 +233,7 @@ class Measure:
 
 
 def meter_next(run: Run, most: int = 4) -> list[Measure]:
-    """Fed loads ranked by how much measuring each to 8 % narrows the hours of this outage."""
+    """Fed loads ranked by how much measuring each to 8% narrows the hours of this outage."""
     watts = fed_energy(run)
     draw = run.store.draw_w(sum(watts.values()))
     total = sum((f.load.relative_spread * watts[f.load.id]) ** 2 for f in run.part.fed)

@@ -175,7 +175,7 @@ class Scratch(NamedTuple):
 
 @inlined
 def taper(charge: float) -> float:
-    """Share of its charging power a battery takes at a charge: all to 90 %, then falling to a fifth at 100 %."""
+    """Share of its charging power a battery takes at a charge: all to 90%, then falling to a fifth at 100%."""
     if charge > TAPER_FROM:
         return 1 - (1 - TAPER_END) * (min(charge, 1.0) - TAPER_FROM) / (1 - TAPER_FROM)
     return 1.0

@@ -29,7 +29,7 @@ class Store:
     restarts_itself: it comes back without anyone
     restart_margin: charge above the floor at which it comes back, of nominal
     mppt_efficiency, solar_charge_efficiency, ac_charge_efficiency: 0 to 1
-    taper: charging slows down from 90 %
+    taper: charging slows down from 90%
     most_charge_w: most W into the battery at its temperature, infinite where only the taper limits it
     own_pass_w: W it draws from what is passed on to it
     through_switch: a switch leads the power past it, so that its circuits stay powered while it is away

@@ -48,7 +48,7 @@ def _turns(x: Part) -> Iterator[str]:
     for feed in feeds:
         name = x.target_names[feed.id]
         if feed.turn_by == "charge":
-            yield f"{name}: on only while {x.station.name} shows more than {100 * feed.above:.0f} %."
+            yield f"{name}: on only while {x.station.name} shows more than {100 * feed.above:.0f}%."
         elif feed.turn_by != "clock":
             yield f"{name}: on only while more comes in from the sun than goes out."
         elif not feed.windows:
@@ -64,7 +64,7 @@ def _swaps(x: Part, parts: Sequence[Part]) -> Iterator[str]:
     lead = next((y for y in parts if y.source.id == x.source.after), None)
     if lead is not None:
         yield (
-            f"{x.station.name} waits: when {lead.station.name} shows {100 * x.source.swap_at:.0f} %, put the cord from "
+            f"{x.station.name} waits: when {lead.station.name} shows {100 * x.source.swap_at:.0f}%, put the cord from "
             f"{lead.station.name} into {x.station.name}."
         )
 
@@ -76,7 +76,7 @@ def _away(x: Part) -> Iterator[str]:
     if away.for_h > 0:
         yield (
             f"{x.station.name} leaves {hours_text(away.from_h)} after the power went out and is back after "
-            f"{hours_text(away.for_h)}, with {100 * away.back_with:.0f} %. What it powers is off meanwhile."
+            f"{hours_text(away.for_h)}, with {100 * away.back_with:.0f}%. What it powers is off meanwhile."
         )
     if away.windows:
         yield f"{x.station.name} is away {_windows(away.windows)}. What it powers is off meanwhile."
@@ -116,7 +116,7 @@ def _engine(x: Part, parts: Sequence[Part]) -> Iterator[str]:
     assert engine is not None
     assert made is not None
     name, by_itself = x.station.name, made.start == "by_itself"
-    low, high = f"{100 * engine.start_at:.0f} %", f"{100 * engine.stop_at:.0f} %"
+    low, high = f"{100 * engine.start_at:.0f}%", f"{100 * engine.stop_at:.0f}%"
     when = f", only {_windows(engine.windows)}" if engine.windows else ""
     if by_itself and engine.school == "carry":
         start = f"{made.name} starts by itself when {name} is down to {low}, and runs on{when}."

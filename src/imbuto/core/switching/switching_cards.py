@@ -132,16 +132,14 @@ def _restart(model: Switching, each: Sequence[Part]) -> Iterator[CardStep]:
         if x.plan.floor > 0:
             yield CardStep(
                 f"Only in an emergency, and only to {name}'s own end: lower the floor from "
-                f"{100 * x.plan.floor:g} % to 0 %.",
+                f"{100 * x.plan.floor:g}% to 0%.",
                 by=hand_of(x),
                 proof="It supplies power again.",
                 leave="Never drain it completely, because then it may not wake by itself.",
             )
         for feed in in_order(x, x.plan.feeds.values(), light_first=True):
             start = max((load.start_extra_va for load in loads_of(x, feed)), default=0.0)
-            wait = (
-                f" Not under {HARD_CHARGE} %, and not within {REST_MIN} minutes of going off." if start >= 300 else ""
-            )
+            wait = f" Not under {HARD_CHARGE}%, and not within {REST_MIN} minutes of going off." if start >= 300 else ""
             yield CardStep(
                 f"Then {x.target_names[feed.id]}.{wait}",
                 by=hand_of(x),

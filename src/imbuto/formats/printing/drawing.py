@@ -78,7 +78,7 @@ def curve_svg(
     made = [f'<polygon points="{run([*up, *reversed(down)])}" fill="#ddd" stroke="none"/>']
     for c in (0.0, 0.25, 0.5, 0.75, 1.0):
         made.append(f'<path d="M{LEFT} {y(c):.1f}H{W - 14}" stroke="#999" stroke-width="0.5"/>')
-        made.append(_text(LEFT - 6, y(c) + 4, f"{100 * c:.0f} %", 60, size=11, anchor="end"))
+        made.append(_text(LEFT - 6, y(c) + 4, f"{100 * c:.0f}%", 60, size=11, anchor="end"))
     made.append(f'<path d="M{LEFT} {y(floor):.1f}H{W - 14}" stroke="#000" stroke-width="1.2" stroke-dasharray="2 3"/>')
     made.append(
         f'<polyline points="{run(list(zip(hour, charge, strict=True)))}" fill="none" stroke="#000" stroke-width="2.4"/>'

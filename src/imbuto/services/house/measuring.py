@@ -311,7 +311,7 @@ def _fitting(u: ReadText, load: Load | None, now: Part | None, text: str, target
             )
         watts = u.load_percent / 100 * now.station.continuous_w
         notes.append(
-            f"{u.load_percent:g} % of {now.station.name}'s {now.station.continuous_w:,.0f} W; where its display "
+            f"{u.load_percent:g}% of {now.station.name}'s {now.station.continuous_w:,.0f} W; where its display "
             f"means VA, the W are "
             "fewer by the power factor."
         )

@@ -113,7 +113,7 @@ def _confirmed(after: Sequence[tuple[datetime, float, float | None]], in_w: floa
     if after and in_w is not None and in_w >= FILLING_W:
         return f"{number_text(in_w)} W into it"
     if len(after) > 1 and after[-1][1] > after[0][1]:
-        return f"from {100 * after[0][1]:.0f} to {100 * after[-1][1]:.0f} % since"
+        return f"from {100 * after[0][1]:.0f} to {100 * after[-1][1]:.0f}% since"
     return ""
 
 

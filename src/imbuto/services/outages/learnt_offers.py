@@ -74,7 +74,7 @@ def _draw(
     return [
         LearntOffer(
             lived=lived,
-            title=f"{SEASONS[season].capitalize()} the house draws {100 * abs(scale - 1):.0f} % {more} than its loads "
+            title=f"{SEASONS[season].capitalize()} the house draws {100 * abs(scale - 1):.0f}% {more} than its loads "
             f"add up to (± {100 * k.found.scale_error:.0f}).",
             before=before_words,
             after=after_words,

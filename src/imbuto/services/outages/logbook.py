@@ -218,7 +218,7 @@ def _detail(e: Entry) -> str:
         said = f"{e.case.symptom}" + (f"; meanwhile: {e.case.workaround}" if e.case.workaround else "")
         return said if e.case.closed is None else f"{said}; closed: {e.case.ending or 'no more of it'}"
     figures = [
-        f"{100 * v:.0f} % {k}"
+        f"{100 * v:.0f}% {k}"
         if k in ("charge", "evening")
         else f"{number_text(v)} {k.replace('_', ' ').replace(' kwh', ' kWh')}"
         for k, v in e.figures.items()
@@ -310,7 +310,7 @@ def _says(k: StoreHistory, scale: float, error: float, readings: int) -> str:
         return f"As planned, as far as {readings} readings tell."
     more = "more" if scale > 1 else "less"
     why = "What else was on?" if scale > 1 else "What was off?"
-    return f"It drew {100 * abs(scale - 1):.0f} % {more} than planned (± {100 * error:.0f}): {why}"
+    return f"It drew {100 * abs(scale - 1):.0f}% {more} than planned (± {100 * error:.0f}): {why}"
 
 
 def _waking(documents: Documents, outage_id: str, e: Entry) -> DawnCharge:

@@ -372,7 +372,7 @@ def _text(stores: list[StoreLive], live: Live, lasted: str) -> str:
             lines.append(s.says)
             continue
         so_long = f"count on it until {clock_text(s.early_at)}" if s.early_at is not None else "no end in sight"
-        lines.append(f"{s.name}: {100 * s.charge:.0f} %, {so_long}.")
+        lines.append(f"{s.name}: {100 * s.charge:.0f}%, {so_long}.")
     if live.back_by is not None:
         lines.append(f"Expected back by {clock_text(live.back_by)}.")
     return " ".join(lines)

@@ -219,13 +219,13 @@ def _questions(k: StoreHistory) -> list[LineQuestion]:
         doubt = k.unlikely.get(note.id)
         if doubt is None or note.charge is None:
             continue
-        before, shown = f"{100 * doubt.before:.0f} %", f"{100 * note.charge:.0f} %"
+        before, shown = f"{100 * doubt.before:.0f}%", f"{100 * note.charge:.0f}%"
         if note.charge > doubt.expected and note.charge > doubt.before:
             says = f"{before} before, {shown} at {_clock(k, hour_noted(k.live, note))}, and no charging was noted."
-            asks = "Was it charged?" if doubt.instead is None else f"Was that {100 * doubt.instead:.0f} %?"
+            asks = "Was it charged?" if doubt.instead is None else f"Was that {100 * doubt.instead:.0f}%?"
         else:
             says = f"{before} before, {shown} at {_clock(k, hour_noted(k.live, note))}: more than the plan can explain."
-            asks = "Is that right?" if doubt.instead is None else f"Was that {100 * doubt.instead:.0f} %?"
+            asks = "Is that right?" if doubt.instead is None else f"Was that {100 * doubt.instead:.0f}%?"
         found.append(LineQuestion(note=note.id, says=f"{says} {asks}", instead=doubt.instead))
     for note in k.ahead_of_clock:
         at = _clock(k, hour_noted(k.live, note))

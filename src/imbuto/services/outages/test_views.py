@@ -252,9 +252,9 @@ def _from_run_down(_d: Documents, plan: Plan, x: Part, _outage: Outage, trial: T
     said = (
         f"Own draw {found.own_w:.1f} W (± {found.own_error:.1f}), holds {number_text(found.wh)} Wh (± "
         f"{number_text(found.wh_error)}), "
-        f"{100 * found.wh / label:.0f} % of its label. Planned: "
+        f"{100 * found.wh / label:.0f}% of its label. Planned: "
         f"{number_text(x.own_draw_w)} W, "
-        f"{100 * source.deliverable * source.health:.0f} %."
+        f"{100 * source.deliverable * source.health:.0f}%."
     )
     return ops, said
 
@@ -331,12 +331,12 @@ def _from_sharing(documents: Documents, _plan: Plan, x: Part, _outage: Outage, t
     if own is None:
         raise InvalidValue(
             "sharing",
-            f"{100 * share:.0f} %",
+            f"{100 * share:.0f}%",
             "its station comes with the program; take it into your own catalogue under Equipment, "
             "and enter the share there",
         )
     ops = [{"doc": "home", "op": "replace", "path": f"/catalogue/stations/{own.id}/parallel_share", "value": share}]
-    return ops, f"They supply {100 * share:.0f} % of their sum before the first is full."
+    return ops, f"They supply {100 * share:.0f}% of their sum before the first is full."
 
 
 _TEACHERS = {"rundown": _from_run_down, "day_sun": _from_sun, "starts": _from_starts, "sharing": _from_sharing}

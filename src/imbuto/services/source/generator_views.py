@@ -200,12 +200,12 @@ def _reason(school: School, turning_l: float, fuel_l: float, share: float, lost:
     if fuel_l <= 0:
         return idle
     text = (
-        f"It runs at {100 * share:.0f} % of its power; {100 * turning_l / fuel_l:.0f} % of the fuel only "
+        f"It runs at {100 * share:.0f}% of its power; {100 * turning_l / fuel_l:.0f}% of the fuel only "
         f"keeps it turning."
     )
     if school == "carry":
         return text
-    return text + f" Of what it stores {100 * lost:.0f} % is lost on the way in and out again."
+    return text + f" Of what it stores {100 * lost:.0f}% is lost on the way in and out again."
 
 
 def _idle_why(now: Part, run: Run) -> str:
@@ -236,7 +236,7 @@ def _difference(schools: list[SchoolView], average_w: float) -> str:
     return (
         f"{gap}: carrying, the engine turns {carry.run_h:.0f} h for {number_text(average_w)} W on average; "
         f"filling, it works "
-        f"{fill.run_h:.0f} h at {100 * fill.load_share:.0f} % of its power and is off in between, {quiet}."
+        f"{fill.run_h:.0f} h at {100 * fill.load_share:.0f}% of its power and is off in between, {quiet}."
         + "".join(f" {names[s.school]} has no fuel left after {hours_text(s.gone_h)}." for s in schools if s.gone_h)
     )
 

@@ -53,7 +53,7 @@ describe('use in words', () => {
   const used = (use: Partial<Load['use']>) => load('x', { use: { ...newUse(), ...use } })
   it.each([
     [used({}), null, 'always'],
-    [used({ kind: 'cycling' }), 0.42, 'cycles, runs 42 %'],
+    [used({ kind: 'cycling' }), 0.42, 'cycles, runs 42%'],
     [used({ kind: 'cycling' }), undefined, 'cycles'],
     [used({ kind: 'windows', windows: [{ start_h: 22, end_h: 7, days: 'all' }] }), null, '10 pm to 7 am'],
     [used({ kind: 'windows', windows: [{ start_h: 9, end_h: 17, days: 'weekday' }] }), null, '9 am to 5 pm, weekdays'],

@@ -16,7 +16,7 @@ export function circuitWatts(home: Home, circuit: string, figures: Figures): num
     .reduce((sum, l) => sum + (figures[l.id]?.mean_w ?? 0), 0)
 }
 
-/** A load's use in a few words: “cycles, 42 %”, “10 pm to 7 am”, “7 am, 25 min”. */
+/** A load's use in a few words: “cycles, 42%”, “10 pm to 7 am”, “7 am, 25 min”. */
 export function useText(load: Load, duty: number | null | undefined): string {
   const { use } = load
   if (use.kind === 'cycling') return duty == null ? 'cycles' : `cycles, runs ${percent(duty)}`

@@ -139,7 +139,7 @@ const isOwn = (kind: string) => !['outage', 'test', 'drill'].includes(kind)
           <PromiseBars :outcomes="book.outcomes" />
           <p v-if="book.load_trend?.told">
             What is drawn goes {{ book.load_trend.a_year > 0 ? 'up' : 'down' }} by
-            <Fig :text="`${number(Math.abs(book.load_trend.a_year), 1)} %`" /> of the plan a year.
+            <Fig :text="`${number(Math.abs(book.load_trend.a_year), 1)}%`" /> of the plan a year.
           </p>
           <p v-if="!book.outcomes.length" class="soft">No outage has been lived through with Imbuto yet.</p>
         </template>
@@ -156,7 +156,7 @@ const isOwn = (kind: string) => !['outage', 'test', 'drill'].includes(kind)
                 <th>sun, kWh</th>
                 <th>grid, kWh</th>
                 <th>house, kWh</th>
-                <th>into the battery, kWh</th>
+                <th>into the battery (kWh)</th>
                 <th>out of it, kWh</th>
                 <th>met by sun</th>
               </tr>

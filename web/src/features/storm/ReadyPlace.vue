@@ -83,7 +83,7 @@ function tick(id: string, title: string, done: boolean) {
 }
 function charge(source: string, name: string, value: number | undefined) {
   if (value === undefined) return
-  edit(`${name} at ${value} %`, [
+  edit(`${name} at ${value}%`, [
     { doc: 'home', op: 'add', path: `/alert/charges/${escape(source)}`, value: value / 100 },
   ])
 }

@@ -79,7 +79,7 @@ describe('the lines of a test', () => {
     const lines = [line({ unit: 'W', expected: 9, fails: 'Its fuse.' }), line({ id: 'b', unit: '%', many: true })]
     const rows = [row('1', 3, false), row('2', 4, false), row('3', 99, null, 'b'), row('4', 98, null, 'b')]
     mount(TestLines, { lines, rows, going: false })
-    expect(texts('ul li b')).toEqual(['4 W', '· not as expected', '99 %', '98 %'])
+    expect(texts('ul li b')).toEqual(['4 W', '· not as expected', '99%', '98%'])
     expect(text('.fails')).toBe('Its fuse.')
     expect(document.querySelectorAll('button')).toHaveLength(0)
   })
@@ -210,7 +210,7 @@ describe('the grid is back', () => {
   it('asks to see that it charges, and says what a second outage would meet', () => {
     back({})
     expect(text('article')).toContain('Charging isn’t confirmed yet')
-    expect(text('article')).toContain('“40 % in 1,500 W”')
+    expect(text('article')).toContain('“40% in 1,500 W”')
     expect(text('article')).toContain('about 5 h from what it holds')
   })
   it('says so once it does, and warns where its circuit does not bear it', () => {

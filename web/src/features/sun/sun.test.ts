@@ -97,7 +97,7 @@ describe('shade', () => {
     ['from', '2:30 pm', { from_h: 14.5 }],
     ['from', '9', { from_h: 9 }],
     ['months', '12-2', { months: [12, 1, 2] }],
-    ['percent', '60 %', { share: 0.6 }],
+    ['percent', '60%', { share: 0.6 }],
   ])('%s takes %s', async (what, typed, change) => {
     await type(field(what), typed)
     expect(onChange).toHaveBeenCalledWith([{ ...shade[0], ...change }])

@@ -1278,7 +1278,7 @@ export interface paths {
         put?: never;
         /**
          * Note A Gauge
-         * @description One line of a station, such as “64 % 310 W in 120 W 9:20 pm”, with the paired device that sent it.
+         * @description One line of a station, such as “64% 310 W in 120 W 9:20 pm”, with the paired device that sent it.
          */
         post: operations["note_a_gauge_api_homes__home_id__live_notes_post"];
         delete?: never;

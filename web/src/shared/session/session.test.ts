@@ -127,12 +127,12 @@ describe('editing', () => {
   it('shows an edit before it is answered, then takes the answer and its verdict', async () => {
     const s = await fresh()
     await s.open('h')
-    s.edit('Floor 20 %', op)
+    s.edit('Floor 20%', op)
     expect(s.state.value?.plans[0]?.floor).toBe(0.2)
     expect(s.waiting.value).toHaveLength(1)
     await vi.waitFor(() => expect(s.waiting.value).toEqual([]))
     expect(s.verdict.value?.hours).toBe(2)
-    expect(server.seen[0]?.body).toMatchObject({ label: 'Floor 20 %', base_rev: 1, judge: { plan: 'p', outage: 'o' } })
+    expect(server.seen[0]?.body).toMatchObject({ label: 'Floor 20%', base_rev: 1, judge: { plan: 'p', outage: 'o' } })
   })
 
   it('sends edits in order, each on the revision the one before led to', async () => {

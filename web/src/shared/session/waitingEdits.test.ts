@@ -51,7 +51,7 @@ describe('what waits goes where its kind belongs', () => {
     expect(seen[0]?.body.base_rev).toBeUndefined()
   })
   it('a line at a gauge, with the time at which it was written', async () => {
-    const gauge = { text: '64 %', source: 'main', at: '2026-11-24T20:00:00' }
+    const gauge = { text: '64%', source: 'main', at: '2026-11-24T20:00:00' }
     const post = await sending()
     await post('h', waiting({ gauge }), pair, 2)
     expect(seen[0]).toEqual({ url: '/api/homes/h/live/notes', body: { ...pair, edit_id: 'e1', ...gauge } })

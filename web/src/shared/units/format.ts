@@ -35,7 +35,7 @@ export function kwh(wh: number): string {
 }
 
 export function percent(share: number): string {
-  return `${number(share * 100)} %`
+  return `${number(share * 100)}%`
 }
 
 /** “6:30 pm”, or “18:30”; minutes: also where there are none. */

@@ -50,7 +50,7 @@ def _volts(part: Part, station: Station) -> Iterator[Limit]:
 
 
 def derating_factor(celsius: float, elevation_m: float) -> float:
-    """Share of continuous output left: -2 %/°C above 40 °C and -1 % per 100 m above 1,000 m. Planning default."""
+    """Share of continuous output left: -2%/°C above 40 °C and -1% per 100 m above 1,000 m. Planning default."""
     heat = max(1 - 0.02 * max(celsius - 40, 0), 0.0)
     return heat * max(1 - 0.01 * max(elevation_m - 1000, 0) / 100, 0.0)
 

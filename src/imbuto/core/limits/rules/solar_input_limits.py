@@ -187,7 +187,7 @@ def _cable(array: Array, panel: Panel) -> Iterator[Limit]:
         limit=100 * GOOD_DROP,
         unit="%",
         evidence="default",
-        sentence=f"{length_text(cord.length_m)} of {wire.name} lose {number_text(lost)} % of {number_text(volts)} V.",
+        sentence=f"{length_text(cord.length_m)} of {wire.name} lose {number_text(lost)}% of {number_text(volts)} V.",
     )
 
 

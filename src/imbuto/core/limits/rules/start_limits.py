@@ -53,7 +53,7 @@ def _starts(part: Part, station: Station, now: Instants, outage: Outage) -> Iter
             limit=low,
             unit="VA",
             ok=False,
-            sentence=f"{worst_who.name if worst_who else 'It'} was seen to start at {100 * held.charge:.0f} % "
+            sentence=f"{worst_who.name if worst_who else 'It'} was seen to start at {100 * held.charge:.0f}% "
             f"charge; below that "
             "no one has tried it.",
         )
@@ -68,7 +68,7 @@ def _starts(part: Part, station: Station, now: Instants, outage: Outage) -> Iter
             unit="VA",
             ok=worst <= low,
             evidence="default",
-            sentence=f"Below 20 % charge a station starts less: count on {number_text(low)} VA, and "
+            sentence=f"Below 20% charge a station starts less: count on {number_text(low)} VA, and "
             f"{worst_who.name if worst_who else 'a start'} asks for {number_text(worst)} VA with the rest running.",
         )
     everything = now.all_starting_va()

@@ -131,7 +131,7 @@ def _full_charge(x: Part, at: str) -> Iterator[Procedure]:
                 ),
                 TestLine(
                     id="hours",
-                    what="Hours until it shows 100 %, from 20 %",
+                    what="Hours until it shows 100%, from 20%",
                     unit="h",
                     expected=hours,
                     within=FULL_WITHIN * hours,

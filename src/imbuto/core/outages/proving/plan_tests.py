@@ -242,9 +242,9 @@ def _run_down(x: Part, at: str) -> Iterator[Procedure]:
         why="Own draw and real capacity, which no label tells.",
         cautions=(
             "A heater or a kettle as the load: something steady, with its watts read on a plug-in meter.",
-            "Not below 20 %; it is charged again at once.",
+            "Not below 20%; it is charged again at once.",
         ),
-        stop="At 20 %, or a storm that is announced.",
+        stop="At 20%, or a storm that is announced.",
         lines=(
             TestLine(
                 id="nothing",
@@ -273,7 +273,7 @@ def _days(x: Part, at: str, runs: Mapping[str, tuple[Run, Run | None]]) -> Itera
         title=_named(x, at, "A day on battery, without sun"),
         why="The slow drain that a short test hides.",
         cautions=("Full at the start; panels covered or unplugged.",),
-        stop="At 20 %.",
+        stop="At 20%.",
         lines=tuple(_day_lines(dark or run, (12, "midway, after 12 h"), (24, "at the end, after 24 h"))),
     )
     if dark is not None:
@@ -282,7 +282,7 @@ def _days(x: Part, at: str, runs: Mapping[str, tuple[Run, Run | None]]) -> Itera
             title=_named(x, at, "A day on battery, with sun"),
             why="How much a clear day recharges.",
             cautions=("On a clear day, from full in the morning.",),
-            stop="At 20 %.",
+            stop="At 20%.",
             lines=(
                 TestLine(id="sunset", what="Charge at sunset", unit="%"),
                 TestLine(id="dawn", what="Charge at dawn", unit="%"),
@@ -310,7 +310,7 @@ def _day_lines(run: Run, *moments: tuple[int, str]) -> Iterator[TestLine]:
             ends = (int(above[-1]) + 1 if len(above) else 0) * run.steps.step_h
             yield TestLine(
                 id="stop",
-                what=f"Hours until it shows {100 * stop:.0f} %, where the test ends",
+                what=f"Hours until it shows {100 * stop:.0f}%, where the test ends",
                 unit="h",
                 expected=round(ends, 1),
                 within=max(STOP_WITHIN * ends, 0.5),

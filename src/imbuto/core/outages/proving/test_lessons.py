@@ -54,9 +54,7 @@ def run_down(
     slow, fast = _slope(nothing, "with nothing plugged in"), _slope(loaded, "with the load")
     apart = fast.per_h - slow.per_h
     if apart <= 2 * (fast.error + slow.error):
-        raise InvalidValue(
-            "run-down", f"{100 * apart:.2g} % an hour", "use a heavier load to tell the two levels apart"
-        )
+        raise InvalidValue("run-down", f"{100 * apart:.2g}% an hour", "use a heavier load to tell the two levels apart")
     wh = load_w / efficiency / apart
     wh_error = wh * float(np.hypot(fast.error, slow.error)) / apart
     own = slow.per_h * wh

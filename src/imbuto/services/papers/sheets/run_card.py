@@ -85,8 +85,8 @@ def through_the_day(a: SheetRequest) -> list[SheetPart]:
         (
             f"{hours_text(c.hours)}, such as {clock_text(c.at)}",
             v.part.station.name,
-            f"{100 * c.expected:.0f} %",
-            f"{100 * c.least:.0f} %",
+            f"{100 * c.expected:.0f}%",
+            f"{100 * c.least:.0f}%",
             "______ %",
         )
         for v, points in each

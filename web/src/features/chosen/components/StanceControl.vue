@@ -81,9 +81,9 @@ const windows = computed({
           :max="95"
           :step="5"
           show-input
-          :format-tooltip="(v: number) => `${v} %`"
+          :format-tooltip="(v: number) => `${v}%`"
           aria-label="Charge, %"
-          @change="(v: number | number[]) => set('above', Number(v) / 100, `turns above ${v} %`)"
+          @change="(v: number | number[]) => set('above', Number(v) / 100, `turns above ${v}%`)"
         />
         <p class="soft small">
           A panel that sheds does this by itself. Otherwise someone awake reads the gauge and switches. See Power source
@@ -105,9 +105,9 @@ const windows = computed({
           :min="10"
           :max="90"
           :step="10"
-          :format-tooltip="(v: number) => `${v} %`"
+          :format-tooltip="(v: number) => `${v}%`"
           aria-label="Share"
-          @change="(v: number | number[]) => set('share', Number(v) / 100, `turns ${v} % of the time`)"
+          @change="(v: number | number[]) => set('share', Number(v) / 100, `turns ${v}% of the time`)"
         />
       </template>
       <p class="soft small">

@@ -62,7 +62,7 @@ describe('the switch drawn as it is', () => {
   it('says when a circuit has its turns', () => {
     const windows = [{ start_h: 8, end_h: 20, days: 'all' as const }]
     show(plan([feed('a', 1, { stance: 'turns', windows }), feed('b', 2, { stance: 'turns', share: 0.3 })]))
-    expect(texts('.fed small')).toEqual(['slot 5, 8 am to 8 pm', 'slot 6, 30 % of the time'])
+    expect(texts('.fed small')).toEqual(['slot 5, 8 am to 8 pm', 'slot 6, 30% of the time'])
   })
 
   it('shows places beyond the last, where the plan needs them', () => {

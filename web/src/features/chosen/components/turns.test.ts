@@ -16,9 +16,9 @@ function show(more: Partial<Feed>) {
 
 describe('what gives a circuit its turn', () => {
   it.each<[Partial<Feed>, string]>([
-    [{ windows: [], share: 0.4 }, 'Turns 40 % of the time, change'],
+    [{ windows: [], share: 0.4 }, 'Turns 40% of the time, change'],
     [{ windows: [{ start_h: 8, end_h: 20, days: 'all' }] }, 'Turns by the clock, change'],
-    [{ turn_by: 'charge', above: 0.65 }, 'Turns above 65 %, change'],
+    [{ turn_by: 'charge', above: 0.65 }, 'Turns above 65%, change'],
     [{ turn_by: 'surplus' }, 'Turns on spare solar power, change'],
   ])('%o stands in words', (more, words) => {
     show(more)

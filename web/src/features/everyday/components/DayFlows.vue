@@ -64,7 +64,7 @@ const option = computed(() => {
         axisLabel: { ...text, formatter: '{value} W' },
         splitLine: { lineStyle: { color: token('line') } },
       },
-      { type: 'value', min: 0, max: 100, axisLabel: { ...text, formatter: '{value} %' }, splitLine: { show: false } },
+      { type: 'value', min: 0, max: 100, axisLabel: { ...text, formatter: '{value}%' }, splitLine: { show: false } },
     ],
     series: [
       area('from the grid', day.grid, token('line-strong'), 'solid'),

@@ -66,19 +66,19 @@ const FUEL = computed(() => ({
     </label>
     <div class="two">
       <label
-        >Starts at, %
+        >Starts at (%)
         <KeptInput
           :value="Math.round(100 * engine.start_at)"
           inputmode="numeric"
-          label="Starts at, %"
+          label="Starts at (%)"
           @keep="figure($event, 'start_at', 'starts at, %', 95, 100)"
       /></label>
       <label
-        >Stops at, %
+        >Stops at (%)
         <KeptInput
           :value="Math.round(100 * engine.stop_at)"
           inputmode="numeric"
-          label="Stops at, %"
+          label="Stops at (%)"
           @keep="figure($event, 'stop_at', 'stops at, %', 100, 100)"
       /></label>
     </div>

@@ -72,7 +72,7 @@ const option = computed(() => {
         min: 0,
         max: 100,
         interval: 25,
-        axisLabel: { ...text, formatter: (v: number) => `${v} %` },
+        axisLabel: { ...text, formatter: (v: number) => `${v}%` },
         splitLine: { lineStyle: { color: token('line') } },
       },
       // The sun keeps to the lower third, so that the charge stays the picture; its watts are told on pointing.

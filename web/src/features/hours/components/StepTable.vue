@@ -28,7 +28,7 @@ const rows = computed(() => {
   return s.clock.map((at, i) => ({
     id: i,
     at: clock(at.replace(' ', 'T')),
-    charge: `${figure(100 * (s.charge[i] ?? 0), 1)} %`,
+    charge: `${figure(100 * (s.charge[i] ?? 0), 1)}%`,
     asked: figure(s.asked_w[i]),
     served: figure(s.served_w[i]),
     sun: figure(s.sun_w[i]),

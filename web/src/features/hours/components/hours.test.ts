@@ -63,14 +63,14 @@ describe('the waterfall', () => {
     const drops = [
       { name: 'stored', wh: 12_400, kind: 'stored' },
       { name: 'idle', wh: -690, kind: 'loss' },
-      { name: 'floor 10 %', wh: -1240, kind: 'held' },
+      { name: 'floor 10%', wh: -1240, kind: 'held' },
       { name: 'reaches your circuits', wh: 10_470, kind: 'reaches' },
     ]
     mount(WaterFall, { drops })
     expect(texts('li')).toEqual([
       'stored 12.4 kWh',
       'idle −0.69 kWh',
-      'floor 10 % −1.2 kWh',
+      'floor 10% −1.2 kWh',
       'reaches your circuits 10.5 kWh',
     ])
     const share = (kind: string) => Number(/([\d.]+)%/.exec(element(`.${kind} i`).style.width)?.[1]) / 100

@@ -44,7 +44,7 @@ const said = computed<Required<Echo> | undefined>(() =>
 )
 const spread = computed(() => {
   const average = said.value?.gives.find((g) => g.quantity === 'average_w')
-  return average && average.value > 0 ? `Good to ±${Math.round((100 * average.sigma) / average.value)} %.` : ''
+  return average && average.value > 0 ? `Good to ±${Math.round((100 * average.sigma) / average.value)}%.` : ''
 })
 /** What was likely meant, each with what it comes to. */
 const offers = computed<[string, string][]>(() => {
@@ -136,7 +136,7 @@ useShortcuts([{ keys: 'm', what: 'note a meter reading', run: () => field.value?
       </template>
       <span v-else class="soft"
         >A label, a plug-in meter, a yearly figure, or a gauge: 600 W 3 h a day · 8 lamps at 11 W · 350 kWh/yr · 71 to
-        58 % in 9 h</span
+        58% in 9 h</span
       >
     </p>
   </form>

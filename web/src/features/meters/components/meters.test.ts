@@ -74,9 +74,9 @@ describe('the plug-in meter', () => {
   })
 
   it.each([
-    ['lamp', 2.2, 'Good to ±7 %; longer is better.'],
-    ['fridge', 0.5, 'Good to ±13 %; longer is better.'],
-    ['oxygen', 30, 'Good to ±3 %.'],
+    ['lamp', 2.2, 'Good to ±7%; longer is better.'],
+    ['fridge', 0.5, 'Good to ±13%; longer is better.'],
+    ['oxygen', 30, 'Good to ±3%.'],
   ])('says what so long a sample of the %s is worth', (id, hours, words) => {
     mount(PlugMeter, { seen: seen({ meter: { ...meter, load: id, hours } }), onSet })
     expect(text('section')).toContain(words)
@@ -87,7 +87,7 @@ describe('the plug-in meter', () => {
     const cycling = load('fridge', { use: { ...load('x').use, kind: 'cycling' } })
     state.value = homeState(1, { home: home([], [cycling]) })
     mount(PlugMeter, { seen: seen({ meter }), onSet })
-    expect(text('section')).toContain('Good to ±20 %; longer is better.')
+    expect(text('section')).toContain('Good to ±20%; longer is better.')
   })
 
   it('notes what it shows for the load that is plugged in', async () => {

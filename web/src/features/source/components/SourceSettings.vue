@@ -162,7 +162,7 @@ const isFigure = (text: string) => /\d/.test(text)
         :min="0"
         :max="90"
         :step="5"
-        @change="set('/floor', Number($event) / 100, `Floor ${$event} %`)"
+        @change="set('/floor', Number($event) / 100, `Floor ${$event}%`)"
       />
       <label for="s-health">Health, %</label>
       <el-input-number
@@ -171,7 +171,7 @@ const isFigure = (text: string) => /\d/.test(text)
         :min="30"
         :max="100"
         :step="5"
-        @change="set(at('health'), Number($event) / 100, `Health ${$event} %`)"
+        @change="set(at('health'), Number($event) / 100, `Health ${$event}%`)"
       />
       <template v-if="station.vehicle">
         <label for="s-drive">The drive, Wh</label>
@@ -200,7 +200,7 @@ const isFigure = (text: string) => /\d/.test(text)
         @update:model-value="set('/losses', $event, 'Way of counting losses')"
       >
         <el-option value="percent_and_idle" label="conversion and idle apart" />
-        <el-option value="one_efficiency" label="one efficiency, 85 %" />
+        <el-option value="one_efficiency" label="one efficiency, 85%" />
       </el-select>
     </div>
     <el-checkbox

@@ -57,7 +57,7 @@ const windows = computed({
         :min="0"
         :max="90"
         :step="5"
-        @change="set('swap_at', Number($event) / 100, `Changed over at ${$event} %`)"
+        @change="set('swap_at', Number($event) / 100, `Changed over at ${$event}%`)"
       />
     </div>
     <p v-if="source.after" class="soft small">
@@ -94,7 +94,7 @@ const windows = computed({
           :min="0"
           :max="100"
           :step="5"
-          @change="change({ back_with: Number($event) / 100 }, `${name} comes back with ${$event} %`)"
+          @change="change({ back_with: Number($event) / 100 }, `${name} comes back with ${$event}%`)"
         />
       </div>
       <p class="soft small">

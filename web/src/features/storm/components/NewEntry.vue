@@ -20,26 +20,26 @@ const KINDS = {
 type Kind = keyof typeof KINDS
 const FIELDS: Partial<Record<Kind, [string, string][]>> = {
   waking: [
-    ['evening', 'at ten in the evening, %'],
-    ['charge', 'at dawn, %'],
+    ['evening', 'Charge at 10 pm (%)'],
+    ['charge', 'Charge at dawn (%)'],
   ],
   energy: [
-    ['sun_kwh', 'from the sun, kWh'],
-    ['grid_kwh', 'from the grid, kWh'],
-    ['house_kwh', 'the house used, kWh'],
-    ['battery_in_kwh', 'into the battery, kWh'],
-    ['battery_out_kwh', 'out of the battery, kWh'],
-    ['battery_at_sun_kwh', 'of the sun’s, what a battery gave into that input, kWh'],
+    ['sun_kwh', 'From the sun (kWh)'],
+    ['grid_kwh', 'From the grid (kWh)'],
+    ['house_kwh', 'Used by the house (kWh)'],
+    ['battery_in_kwh', 'Into the battery (kWh)'],
+    ['battery_out_kwh', 'Out of the battery (kWh)'],
+    ['battery_at_sun_kwh', 'Battery power at a solar input, in the sun’s figure (kWh)'],
   ],
-  cycles: [['cycles', 'cycles']],
+  cycles: [['cycles', 'Cycles']],
 }
 const CASE: [string, string][] = [
-  ['symptom', 'what is wrong'],
-  ['readings', 'what the displays said'],
-  ['firmware', 'firmware'],
-  ['asked', 'who was asked'],
-  ['workaround', 'meanwhile'],
-  ['effect', 'what it means for the plan'],
+  ['symptom', 'What is wrong'],
+  ['readings', 'What the displays said'],
+  ['firmware', 'Firmware'],
+  ['asked', 'Who you asked'],
+  ['workaround', 'What you do meanwhile'],
+  ['effect', 'What it means for the plan'],
 ]
 const kind = ref<Kind>('note')
 const title = ref('')

@@ -19,7 +19,7 @@ const words = computed(() => {
 })
 /** The clock time leads; what it is the time of stands above it, small. */
 const until = computed(() => (props.store.output === 'on' && props.store.early_at ? clock(props.store.early_at) : ''))
-const percent = computed(() => `${Math.round(100 * props.store.charge)} %`)
+const percent = computed(() => `${Math.round(100 * props.store.charge)}%`)
 /** The flare is decoration; height alone says how much. */
 const shape = `M20 ${TOP}H180L164 ${TOP + TALL}H36Z`
 </script>

@@ -23,12 +23,13 @@ const latest = (line: Line) => of(line).at(-1)
 function figure(line: Line, value: number) {
   if (line.unit === 'yes') return value >= 1 ? 'yes' : 'no'
   if (line.unit === '°C') return measured('temperature', value)
-  return `${number(value, Number.isInteger(value) ? 0 : 1)} ${line.unit}`
+  const figure = number(value, Number.isInteger(value) ? 0 : 1)
+  return line.unit === '%' ? `${figure}%` : `${figure} ${line.unit}`
 }
 /** What was typed, in the line's own unit. */
 const read = (line: Line) =>
   line.unit === '°C' ? parseMeasure('temperature', typed[line.id] ?? '') : parseNumber(typed[line.id] ?? '')
-const SECONDS: Record<string, string> = { '%': 'at a charge of, %', h: 'the hour of the day it began' }
+const SECONDS: Record<string, string> = { '%': 'Battery charge (%)', h: 'the hour of the day it began' }
 function second(line: Line): number | null {
   if (!line.second) return null
   const said = parseNumber(further[line.id] ?? '')

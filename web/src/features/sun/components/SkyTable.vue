@@ -22,7 +22,7 @@ function set(typed: string, month: number, kind: (typeof KINDS)[number]) {
   const parsed = parseNumber(typed)
   const others = row ? KINDS.filter((k) => k !== kind).reduce((sum, k) => sum + row[k], 0) : 0
   if (!row || !parsed.ok || parsed.value < 0 || parsed.value / 100 + others > 1.0001) {
-    problem.value = `${MONTHS[month - 1]}, ${kind}: ${parsed.ok ? 'the shares of a month come to 100 % at most.' : parsed.why}`
+    problem.value = `${MONTHS[month - 1]}, ${kind}: ${parsed.ok ? 'the shares of a month come to 100% at most.' : parsed.why}`
     return
   }
   const value = props.view.sky.map((m) => (m.month === month ? { ...m, [kind]: parsed.value / 100 } : m))

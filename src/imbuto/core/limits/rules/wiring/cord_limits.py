@@ -57,11 +57,11 @@ def _cord(cord: Cord, ident: str, name: str, amps: float, start_a: float, volts:
         ok=share <= MOST_DROP,
         evidence="default",
         severity="broken",
-        sentence=f"{name} loses {number_text(lost)} V of {volts:g}, {number_text(100 * share)} %"
+        sentence=f"{name} loses {number_text(lost)} V of {volts:g}, {number_text(100 * share)}%"
         + (
             " over its length."
             if share <= GOOD_DROP
-            else f"; {100 * GOOD_DROP:g} % is good, {100 * MOST_DROP:g} % the end. Take a thicker or a shorter one."
+            else f"; {100 * GOOD_DROP:g}% is good, {100 * MOST_DROP:g}% the end. Take a thicker or a shorter one."
         ),
     )
     if start_a > amps:
@@ -76,7 +76,7 @@ def _cord(cord: Cord, ident: str, name: str, amps: float, start_a: float, volts:
             ok=dip <= START_DROP,
             evidence="default",
             severity="caution",
-            sentence=f"{name} dips {number_text(100 * dip)} % at a start; over {100 * START_DROP:g} % a motor "
+            sentence=f"{name} dips {number_text(100 * dip)}% at a start; over {100 * START_DROP:g}% a motor "
             f"may not start.",
         )
     if cord.coiled or cord.chained:

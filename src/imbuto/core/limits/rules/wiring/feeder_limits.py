@@ -124,9 +124,9 @@ def _feeder_wire(panel: SubPanel, volts: float, plain: dict[Leg, float]) -> Iter
         ok=lost <= MOST_DROP,
         severity="caution",
         evidence="default",
-        sentence=f"{length_text(panel.length_m)} of {wire.name} lose {number_text(100 * lost)} % at "
+        sentence=f"{length_text(panel.length_m)} of {wire.name} lose {number_text(100 * lost)}% at "
         f"{number_text(amps)} A; "
-        f"{100 * GOOD_DROP:g} % is good, {100 * MOST_DROP:g} % the end.",
+        f"{100 * GOOD_DROP:g}% is good, {100 * MOST_DROP:g}% the end.",
     )
 
 

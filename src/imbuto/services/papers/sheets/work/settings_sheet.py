@@ -46,12 +46,12 @@ def settings_sheet(a: SheetRequest) -> Sheet:
 
 def _settings(x: Part) -> list[tuple[str, str, str, str, str]]:
     lives = {k: WHERE.get(v, v) for k, v in x.plan.lives.items()}
-    name, rows = x.station.name, [("the floor", "floor", f"{100 * x.plan.floor:.0f} %")]
+    name, rows = x.station.name, [("the floor", "floor", f"{100 * x.plan.floor:.0f}%")]
     rows.append(("charging watts", "charge_w", f"{number_text(x.charging_w)} W" if x.charging_w else "not listed"))
     if x.station.auto_off_below_w:
         rows.append(("output off by itself", "auto_off", "off"))
     if x.plan.everyday is not None:
-        rows.append(("hold for outages", "hold", f"{100 * x.plan.everyday.hold:.0f} %"))
+        rows.append(("hold for outages", "hold", f"{100 * x.plan.everyday.hold:.0f}%"))
     return [(name, what, want, lives.get(key, "to be looked up"), "") for what, key, want in rows]
 
 

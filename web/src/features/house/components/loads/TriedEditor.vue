@@ -33,7 +33,7 @@ function read(): Tried | string {
   const others_va = parseNumber(others.value).value
   if (!station.value) return 'Choose the station of the test.'
   if (!/^\d{4}-\d\d-\d\d$/.test(on.value)) return 'Enter the day of the test.'
-  if (share === null || share < 0 || share > 100) return 'Charge: 0 to 100 %.'
+  if (share === null || share < 0 || share > 100) return 'Charge: 0 to 100%.'
   if (cell_c === null || cell_c < -40 || cell_c > 60)
     return `Cells: ${measured('temperature', -40)} to ${measured('temperature', 60)}.`
   if (others_va === null || others_va < 0) return 'What else ran: 0 VA or more.'
@@ -52,7 +52,7 @@ function add() {
   <div>
     <div v-for="(t, i) in tried" :key="i" class="one">
       <span
-        >{{ t.on }}: held on <b>{{ named(t.station) }}</b> at {{ Math.round(100 * t.charge) }} %, cells
+        >{{ t.on }}: held on <b>{{ named(t.station) }}</b> at {{ Math.round(100 * t.charge) }}%, cells
         {{ measured('temperature', t.cell_c) }}, beside {{ t.others_va }} VA<template v-if="t.modules"
           >, {{ t.modules }} modules</template
         ><template v-if="t.leg">, leg {{ t.leg }}</template></span
