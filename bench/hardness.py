@@ -67,12 +67,16 @@ def fuzz(count: int = 100_000) -> int:
     tasks = [(reader, seed, count // SLICES) for reader in fuzzing.READERS for seed in range(SLICES)]
     found: dict[str, list[Any]] = {r: [0, Counter(), 0.0] for r in fuzzing.READERS}
     with ProcessPoolExecutor() as pool:
-        for reader, done, roots, slowest in pool.map(_fuzzed, tasks):
-            found[reader] = [found[reader][0] + done, found[reader][1] + roots, max(found[reader][2], slowest)]
-    for reader, (done, roots, slowest) in found.items():
-        print(f"{reader:24} {done:7,} files, {sum(roots.values())} undeclared, slowest {slowest:.2f} s")
-        for root, times in roots.most_common():
-            print(f"    {times} × {root}")
+        for i, (reader, done, roots, slowest) in enumerate(pool.map(_fuzzed, tasks)):
+            now = found[reader]
+            now[0], now[1], now[2] = now[0] + done, now[1] + roots, max(now[2], slowest)
+            if (i + 1) % SLICES:
+                continue
+            print(
+                f"{reader:24} {now[0]:7,} files, {sum(now[1].values())} undeclared, slowest {now[2]:.2f} s", flush=True
+            )
+            for root, times in now[1].most_common():
+                print(f"    {times} × {root}", flush=True)
     return sum(sum(roots.values()) for _, roots, _ in found.values())
 
 

@@ -194,7 +194,7 @@ def test_a_test_is_begun_noted_and_taught_and_the_logbook_has_it(page: Page, hou
     page.get_by_role("option", name="A defect").click()
     page.get_by_label("Title").fill("Fan rattles")
     expect(page.get_by_role("button", name="Keep it")).to_be_disabled()
-    page.get_by_label("what is wrong").fill("at 900 W")
+    page.get_by_label("What is wrong").fill("at 900 W")
     page.get_by_role("button", name="Keep it").click()
     entry = page.get_by_role("listitem").filter(has_text="Fan rattles")
     expect(entry).to_contain_text("Defect, open")
