@@ -118,7 +118,10 @@ class Station:
         VoltAmps, FieldMeaning("VA it can carry for long; 0 where it is unlisted, and then its W count")
     ] = 0
     on_grid_w: Annotated[
-        Watts, FieldMeaning("it gives beside the grid for as long; 0 where it is unlisted, and then the above counts")
+        Watts,
+        FieldMeaning(
+            "its continuous output together with the grid; 0 where it is unlisted, and then its output alone counts"
+        ),
     ] = 0
     surge_va: Annotated[
         VoltAmps, FieldMeaning("VA for a start; 0 if not listed, and then only the continuous rating counts")

@@ -223,14 +223,18 @@ def _row(x: MeteredPeriod) -> SavedRow:
 def _notes(x: MeteredPeriod, *, has_tariff: bool) -> list[str]:
     found = []
     if x.kwh["bought"] is None:
-        found.append("What was bought isn't metered in these days. Import the grid meter's or the app's file.")
+        found.append(
+            "The grid isn't metered in these days. Import the file of your grid meter or of your station's app."
+        )
     if x.kwh["house"] is None:
         found.append(
-            "What the house used isn't metered in these days. Import it, or the sun and what was sent to the grid: "
+            "The house's use isn't metered in these days. Import it, or the sun and the energy sent to the grid: "
             "with these it is worked out."
         )
     elif x.worked_out:
-        found.append("What the house used is worked out: bought and sun, less what was sent and what the battery kept.")
+        found.append(
+            "The house's use is worked out: bought and sun, less the energy sent and the energy the battery kept."
+        )
     if x.kwh["house"] is not None and x.kwh["bought"] is not None:
         if x.told < LEAST_TOLD:
             found.append(f"Only {100 * x.told:.0f}% of the hours are metered. The rest counts in neither bill.")

@@ -219,7 +219,7 @@ const needs = computed(() => view.value?.uses ?? [])
             <span>{{
               saved != null && saved < -0.5
                 ? 'more per year than the same house pays without the plan'
-                : 'saved per year, beside the same house without the plan and with the same loads served'
+                : 'saved per year, compared with the same house without the plan and with the same loads served'
             }}</span>
           </div>
           <div v-if="view.ready">
