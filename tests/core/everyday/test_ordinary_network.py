@@ -445,3 +445,15 @@ def test_a_year_without_the_grid_counts_the_days_that_come_up_short():
     lit = replace(g, suns_w=bright[None])
     assert off_grid(lit, Everyday()).short == 0
     assert lacks_most(lit, Everyday(), off_grid(lit, Everyday())) == ""
+
+
+def test_gear_on_the_mains_serves_the_whole_house_while_the_grid_is_there_and_its_panel_without():
+    made = plan(source(), devices=(device(equipment="grid-parallel"),), feeds=feeds("hall@main"))
+    g = year_ground(house(hall=100, den=250), made)
+    assert (float(g.fed_w.mean()), float(g.rest_w.mean()), float(g.asked_w.mean())) == (350, 0, 100)
+    alone = year_of(g, Everyday(no_grid=True), start=1.0)
+    served = float(alone.trace.tally.served_wh)
+    assert served == pytest.approx(1000 * AT_20_C, rel=1e-3)  # of its own circuits, until it is empty
+    assert alone.unserved_wh == pytest.approx(100 * 24 * DAYS - served, rel=1e-6)
+    behind = plan(source(), devices=(device(equipment="auto-panel"),), feeds=feeds("hall@main"))
+    assert float(year_ground(house(hall=100, den=250), behind).rest_w.mean()) == 250

@@ -60,11 +60,13 @@ class Ground:
     line: the stations, what others hang behind first
     rank: which of them was asked for
     loads_w: AC W of what hangs on each store on ordinary days, (k, n)
+    beside_w: the part of that which its gear serves only while the grid is there, (k, n)
     outage_w: that in an outage whatever the charge, with its turns, (k, n)
     tiers_w: in an outage, of what comes and goes with the charge, (t, n)
     legs_w: of each station of one store and two legs, AC W by leg, (2, n)
     rest_w: of all else in the house, (n,)
     suns_w: DC W at the inputs of each store, (k, n)
+    first: the step of the year with which it begins, where it is a part of one
     """
 
     steps: Grid
@@ -72,11 +74,13 @@ class Ground:
     line: tuple[Part, ...]
     rank: int
     loads_w: FloatArray
+    beside_w: FloatArray
     outage_w: FloatArray
     tiers_w: FloatArray
     legs_w: dict[int, FloatArray]
     rest_w: FloatArray
     suns_w: FloatArray
+    first: int = 0
 
     @property
     def part(self) -> Part:
@@ -122,20 +126,31 @@ class Ground:
         return replace(
             self,
             loads_w=self.loads_w * share,
+            beside_w=self.beside_w * share,
             outage_w=self.outage_w * share,
             tiers_w=self.tiers_w * share,
             legs_w={k: w * share for k, w in self.legs_w.items()},
             rest_w=rest_w,
         )
 
+    @property
+    def asked_own_w(self) -> FloatArray:
+        """AC W that the station that was asked for is asked for in an outage; what comes and goes with the charge
+        counts where it is the only one, (n,)."""
+        own: FloatArray = self.outage_w[self.places(self.rank)].sum(axis=0)
+        return self.asked_w if len(self.line) == 1 else own
+
     def part_of(self, at: slice) -> Ground:
         """Some of its steps; the clock stays that of the whole."""
         return replace(
             self,
+            first=at.start,
             loads_w=self.loads_w[:, at],
+            beside_w=self.beside_w[:, at],
             outage_w=self.outage_w[:, at],
             tiers_w=self.tiers_w[:, at],
             legs_w={k: w[:, at] for k, w in self.legs_w.items()},
+            rest_w=self.rest_w[at],
             suns_w=self.suns_w[:, at],
         )
 
@@ -191,27 +206,29 @@ def ground(home: Home, plan: Plan, catalogue: Catalogue, source: str, outages: S
         used = in_outage(home, plan, like)
         now = line_with(resolve(used, plan, catalogue), source)
         months.append(_month(now, used, elsewhere, steps))
-    loads, in_outages, tiers, beside = (np.concatenate([m[i] for m in months], axis=-1) for i in range(4))
-    legs = {k: np.concatenate([m[4][k] for m in months], axis=-1) for k in months[0][4]}
+    loads, beside, in_outages, tiers, rest = (np.concatenate([m[i] for m in months], axis=-1) for i in range(5))
+    legs = {k: np.concatenate([m[5][k] for m in months], axis=-1) for k in months[0][5]}
     steps = grid(datetime(year, 1, 1), zone, loads.shape[1] * STEP_H, STEP_H)
     days = tuple(date(year, 1, 1) + timedelta(days=d) for d in range((date(year + 1, 1, 1) - date(year, 1, 1)).days))
     suns = _suns(line[0], home, steps, year)
-    return Ground(steps, days, line, ids.index(source), loads, in_outages, tiers, legs, beside, suns)
+    return Ground(steps, days, line, ids.index(source), loads, beside, in_outages, tiers, legs, rest, suns)
 
 
 def _month(
     line: tuple[Part, ...], home: Home, elsewhere: set[str], steps: Grid
-) -> tuple[FloatArray, FloatArray, FloatArray, FloatArray, dict[int, FloatArray]]:
-    """Of a line in a month: what hangs on each store, that in an outage, what comes and goes then, the rest of the
-    house, and by leg."""
+) -> tuple[FloatArray, FloatArray, FloatArray, FloatArray, FloatArray, dict[int, FloatArray]]:
+    """Of a line in a month: what hangs on each store, what of it only while the grid is there, what does in an outage,
+    what comes and goes then, the rest of the house, and by leg."""
     lead = line[0]
     watts = {key: use_watts(load, steps) for key, load in home.loads.items()}
     hung: set[str] = set()
     loads: list[FloatArray] = []
+    beside: list[FloatArray] = []
     legs: dict[int, FloatArray] = {}
     for rank, x in enumerate(carriers(lead) if len(line) > 1 else line):
         k = store_count(x)
         on, by_leg = np.zeros((all_stores(x), steps.n)), np.zeros((2, steps.n))
+        only_beside = np.zeros_like(on)
         for f in x.fed:
             if f.assumed or f.load.id not in watts:
                 continue
@@ -221,16 +238,18 @@ def _month(
             by_leg += leg_loads(f, w)
         for key in _beside(x) - hung - elsewhere:  # what gear ahead of it serves only while the grid is there
             hung.add(key)
-            on[:k] += watts[key] / k
+            only_beside[:k] += watts[key] / k
             by_leg += watts[key] / 2
         if k == 1 and len(x.station.legs) == 2:
             legs[rank] = by_leg
-        loads.append(on)
+        loads.append(on + only_beside)
+        beside.append(only_beside)
     rest = np.zeros(steps.n)
     for key, w in watts.items():
         if key not in hung:
             rest += w
-    return np.concatenate(loads), loads_in_line(lead, steps), tiers_w_in_line(lead, steps), rest, legs
+    in_outage_w, tiers_w = loads_in_line(lead, steps), tiers_w_in_line(lead, steps)
+    return np.concatenate(loads), np.concatenate(beside), in_outage_w, tiers_w, rest, legs
 
 
 def _beside(x: Part) -> set[str]:
@@ -377,7 +396,9 @@ def year_of(g: Ground, everyday: Everyday, start: float | None = None, use: Floa
     lead = g.line[0]
     stores = ordinary_stores(lead, everyday)
     n = g.loads_w.shape[1]
-    use = uses(everyday, g)[:n] if use is None else use
+    if everyday.no_grid:  # then gear on the mains serves no more than in an outage
+        g = replace(g, loads_w=g.loads_w - g.beside_w, rest_w=g.rest_w + g.beside_w.sum(axis=0))
+    use = uses(everyday, g)[g.first : g.first + n] if use is None else use
     modes = [can_do(x) for x in g.line]
     use = _within([m for m, x in zip(modes, g.line, strict=True) if not x.waits], use)
     by_hand = tuple("hand" in m.by for m in modes)
@@ -386,7 +407,7 @@ def year_of(g: Ground, everyday: Everyday, start: float | None = None, use: Floa
         overload = Overload.none(g.loads_w, len(g.line))
     supply = Supply(np.full(n, 0.0 if everyday.no_grid else NO_LIMIT_W), use)
     controls = _by_engine(g) if everyday.no_grid and any(x.plan.engine for x in g.line) else None
-    away = _absence(lead, g.steps, n)
+    away = _absence(lead, g)
     sun = g.suns_w if g.suns_w.any() else None
     begin = [1.0 if start is None else start] * len(stores)
 
@@ -476,7 +497,7 @@ def _ordinary(x: Part, store: Store, everyday: Everyday, *, thrown: bool, behind
     )
 
 
-def _absence(lead: Part, steps: Grid, n: int) -> Absence | None:
+def _absence(lead: Part, g: Ground) -> Absence | None:
     """When cars are not at home in an ordinary week; what an outage says of them is for outages."""
 
     def weekly(x: Part) -> Part:
@@ -485,8 +506,9 @@ def _absence(lead: Part, steps: Grid, n: int) -> Absence | None:
         return replace(x, source=replace(x.source, away=left))
 
     line = tuple(weekly(x) for x in line_of(lead))
-    found = absence_of(replace(line[0], line=line if len(line) > 1 else ()), steps)
-    return None if found is None else replace(found, here=found.here[:, :n])
+    found = absence_of(replace(line[0], line=line if len(line) > 1 else ()), g.steps)
+    there = slice(g.first, g.first + g.loads_w.shape[1])
+    return None if found is None else replace(found, here=found.here[:, there])
 
 
 def _falls(stores: Sequence[Store], trace: Trace, away: Absence | None) -> FloatArray:

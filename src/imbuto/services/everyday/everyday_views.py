@@ -179,7 +179,7 @@ def _lived(documents: Documents, plan_id: str, outage_id: str, key: str, year: i
     before, after = bills(documents, [y])
     floor, wh = plan.floor, y.store.available_wh
     held_wh = max(policy.hold - floor, 0.0) * wh
-    mean_w = float(g.asked_w.mean())
+    mean_w = float(g.asked_own_w.mean())
     price = float(sum(p.price * p.count for p in _cells(g)))
     wear = wear_a_kwh(price, (1 - floor) * wh, station.cycle_life)
     out_kwh = y.cycles * wh * y.store.efficiency / 1000
@@ -312,7 +312,7 @@ def _asked_hold(documents: Documents, g: Ground, plan: Plan) -> tuple[float | No
     if hours <= 0:
         return None, ""
     y = year_of(g, plan.everyday or Everyday())
-    need = y.store.draw_w(float(g.asked_w.mean())) * hours / y.store.available_wh
+    need = y.store.draw_w(float(g.asked_own_w.mean())) * hours / y.store.available_wh
     which = "usual" if history.usual_h else "longest"
     return min(plan.floor + need, 1.0), f"The battery lasts the {which} outage so far, {hours_text(hours)}."
 
