@@ -26,7 +26,7 @@ from imbuto.services.everyday.everyday_figures import (
 )
 from imbuto.services.everyday.everyday_views import with_hold
 from imbuto.services.everyday.plan_years import ground_of
-from imbuto.services.everyday.upkeep import upkeep_view
+from imbuto.services.everyday.upkeep import changes_of, upkeep_view
 from tests.core.everyday.test_everyday import year_ground
 from tests.core.run.test_several import BOX
 from tests.demo import demo_copy
@@ -68,7 +68,7 @@ def test_a_home_that_takes_a_removed_ones_id_has_a_year_of_its_own(planner):
 
 
 def test_what_switches_itself_asks_nobody_and_what_does_not_asks_on_its_days(planner):
-    assert not [d for d in duties(planner).values() if "switched" in d.why]
+    assert not [d for d in duties(planner).values() if "witch it " in d.why]
     put(planner, PLAN, "/everyday/by", "app")
     windows = [{"start_h": 17, "end_h": 21, "days": "weekday"}]
     put(planner, PLAN, "/everyday/modes/night/windows", windows)
@@ -79,6 +79,25 @@ def test_what_switches_itself_asks_nobody_and_what_does_not_asks_on_its_days(pla
     assert on.title.endswith("sun first")
     assert off.title.endswith("battery first")
     assert on.who == "in its app"
+
+
+@pytest.mark.parametrize(
+    ("windows", "on", "off"),
+    [
+        ([(0, 0, "weekend")], [(0.0, (5,))], [(0.0, (0,))]),  # on at Saturday 0:00, off at Monday 0:00
+        ([(0, 0, "weekday")], [(0.0, (0,))], [(0.0, (5,))]),
+        ([(22, 6, "all")], [(22.0, tuple(range(7)))], [(6.0, tuple(range(7)))]),
+        ([(17, 21, "weekday")], [(17.0, (0, 1, 2, 3, 4))], [(21.0, (0, 1, 2, 3, 4))]),
+        # By day of the hour: Friday's night ends as Saturday begins, and Monday's morning is of the week.
+        ([(22, 6, "weekday")], [(0.0, (0,)), (22.0, (0, 1, 2, 3, 4))], [(0.0, (5,)), (6.0, (0, 1, 2, 3, 4))]),
+        ([(8, 12, "all"), (12, 16, "all")], [(8.0, tuple(range(7)))], [(16.0, tuple(range(7)))]),
+        ([(0, 0, "all")], [], []),
+    ],
+)
+def test_a_window_begins_and_ends_on_the_days_on_which_it_does(windows, on, off):
+    made = [Window(start_h=a, end_h=b, days=d) for a, b, d in windows]
+    assert changes_of(made, begins=True) == on
+    assert changes_of(made, begins=False) == off
 
 
 @pytest.mark.parametrize(("plan", "engine", "panels"), [(PLAN, True, True), ("ten-place", False, False)])
@@ -104,7 +123,7 @@ def test_a_credit_that_ends_is_in_the_calendar_until_it_has(planner):
 def test_spare_sun_is_offered_by_day_only_as_far_as_it_goes(planner):
     summer, winter = (upkeep_view(planner, HOME, PLAN, OUTAGE, datetime(2026, m, 20, 12)) for m in (7, 12))
     assert summer.spare_w > winter.spare_w
-    assert "at night none" in summer.says
+    assert "At night there is none" in summer.says
     for s in summer.spare:
         assert s.fits == (s.w <= summer.spare_w)
     none = upkeep_view(planner, HOME, "ten-place", OUTAGE, NOW)

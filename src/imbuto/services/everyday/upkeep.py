@@ -3,14 +3,14 @@ more than is used."""
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from datetime import UTC, date, datetime, time, timedelta
 from typing import Literal
 
 import numpy as np
 
-from imbuto.core.basics.clock import Window
+from imbuto.core.basics.clock import Window, inside
 from imbuto.core.basics.errors import NotFound
 from imbuto.core.basics.measures import least_text
 from imbuto.core.basics.units import number_text
@@ -98,9 +98,8 @@ def upkeep_view(
         if x.run_w * x.count >= HEAVY_W and x.use.kind == "tasks"
     ]
     says = (
-        f"At noon about {number_text(spare_w)} W of sun are thrown away this month: a few large ones in turn by "
-        f"day; at night "
-        "none, that is the store's."
+        f"At noon about {number_text(spare_w)} W of sun find no use this month. Run a few large appliances by day, one "
+        "after the other. At night there is none to spare."
         if spare_w >= 1
         else "No solar power is left over this month, so nothing more is free."
     )
@@ -138,32 +137,61 @@ def _switching(plan: Plan, now: datetime) -> Iterator[Duty]:
         return
     who = "in its app" if policy.by == "app" else "by hand"
     for mode in policy.modes.values():
-        for i, window in enumerate(mode.windows):
-            yield _window(mode, window, i, now, who, begins=True, policy=policy)
-            yield _window(mode, window, i, now, who, begins=False, policy=policy)
+        for begins in (True, False):
+            for i, (hour, days) in enumerate(changes_of(mode.windows, begins=begins)):
+                yield _change(mode, hour, days, i, now, who, begins=begins, policy=policy)
     if policy.sets_out != "never":
         yield _on(
             "out",
             "Folding panels out",
             "And in again at dusk, or before wind.",
             9.0,
-            policy.sets_out,
+            {"all": tuple(range(7)), "weekday": tuple(range(5)), "weekend": (5, 6)}[policy.sets_out],
             now,
             "someone at home",
         )
 
 
-def _window(mode: Mode, window: Window, i: int, now: datetime, who: str, *, begins: bool, policy: Everyday) -> Duty:
+SATURDAY = 5
+MOMENT_H = 1 / 120  # h before and after a change of a window
+
+
+def changes_of(windows: Sequence[Window], *, begins: bool) -> list[tuple[float, tuple[int, ...]]]:
+    """When windows begin, or end, as hours of the day with the weekdays, 0 for Monday, on which they do. Windows that
+    touch, such as two whole days of a weekend, have one beginning and one end."""
+    hours = sorted({h % 24 for w in windows for h in (w.start_h, w.end_h)} | {0.0})
+    found = []
+    for hour in hours:
+        after = np.full(7, hour + MOMENT_H)
+        before = np.full(7, (hour - MOMENT_H) % 24)
+        days = np.arange(7)
+        earlier = (days - 1) % 7 if hour < MOMENT_H else days
+        on = inside(windows, after, days >= SATURDAY)
+        was = inside(windows, before, earlier >= SATURDAY)
+        hit = np.flatnonzero(on & ~was if begins else was & ~on)
+        if len(hit):
+            found.append((hour, tuple(int(d) for d in hit)))
+    return found
+
+
+def _change(
+    mode: Mode,
+    hour: float,
+    days: tuple[int, ...],
+    i: int,
+    now: datetime,
+    who: str,
+    *,
+    begins: bool,
+    policy: Everyday,
+) -> Duty:
     to = mode.use if begins else policy.rest
-    hour = window.start_h if begins else window.end_h
     title = f"{mode.name}: {USE_WORDS[to]}" if begins else f"End of {mode.name}: {USE_WORDS[to]}"
-    return _on(
-        f"{mode.id}-{i}-{'on' if begins else 'off'}", title, f"To be switched {who}.", hour, window.days, now, who
-    )
+    ident = f"{mode.id}-{i}-{'on' if begins else 'off'}"
+    return _on(ident, title, f"Switch it {who}.", hour, days, now, who)
 
 
-def _on(ident: str, title: str, why: str, hour: float, days: str, now: datetime, who: str) -> Duty:
-    on = {"all": tuple(range(7)), "weekday": (0, 1, 2, 3, 4), "weekend": (5, 6)}[days]
+def _on(ident: str, title: str, why: str, hour: float, on: tuple[int, ...], now: datetime, who: str) -> Duty:
     first = _next(now, hour)
     while first.weekday() not in on:
         first += timedelta(days=1)
