@@ -3,9 +3,11 @@
 from dataclasses import replace
 from decimal import Decimal
 
+import numpy as np
 import pytest
 
-from imbuto.core.equipment.catalogue import Catalogue, shipped
+from imbuto.core.equipment.catalogue import Catalogue, Generator, shipped
+from imbuto.core.plan.instead_of_plan import generator_instead
 from imbuto.core.plan.itemised_costs import items, price_of_move, to_buy, total
 from imbuto.core.plan.sources import Source
 from imbuto.core.plan.system import Part, resolve_part
@@ -68,3 +70,26 @@ def test_the_money_list_says_the_same_as_the_price_of_the_whole_plan():
     assert total(items(a_plan())) == 4000 + SWITCH
     assert total(items(a_plan(owned=True))) == SWITCH
     assert total(items(a_plan("built"))) == 0
+
+
+def test_the_cheapest_generator_that_carries_the_same_loads_with_its_fuel_for_the_same_hours():
+    def made(ident: str, watts: float, volts: str, price: int) -> Generator:
+        return Generator(
+            id=ident, name=ident, running_w=watts, volts=volts, half_l_h=0.9, full_l_h=1.5, price=Decimal(price)
+        )  # type: ignore[arg-type]
+
+    kinds = [
+        made("weak", 1500, "120", 300),
+        made("one", 2800, "120", 700),
+        made("both", 2800, "120/240", 900),
+        made("other", 2800, "230", 100),
+    ]
+    found = generator_instead(kinds, np.full(100, 320.0), 2000, "120", 0, hours=10, outages_a_year=3, usual_h=5)
+    assert found is not None
+    still, each = 0.3, 1.2 / 2800  # by the figures at half and full load
+    assert found.generator.id == "one"
+    assert found.hours_l == pytest.approx(10 * (still + 320 * each))
+    assert (found.year_h, found.year_l) == (15, pytest.approx(15 * (still + 320 * each)))
+    assert generator_instead(kinds, np.full(9, 320.0), 2000, "120/240", 0, 10, 0, 0).generator.id == "both"  # type: ignore[union-attr]
+    assert generator_instead(kinds, np.full(9, 320.0), 2000, "230", 0, 10, 0, 0).generator.id == "other"  # type: ignore[union-attr]
+    assert generator_instead(kinds, np.full(9, 320.0), 2700, "120", 1500, 10, 0, 0) is None  # 17.5% less at that height

@@ -5,15 +5,21 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
+import numpy as np
+
 from imbuto.core.advice.headline import headline
+from imbuto.core.basics.measures import volume_text
 from imbuto.core.basics.units import hours_text
+from imbuto.core.equipment.catalogue import OutputVolts
 from imbuto.core.everyday.grid_limits import at_limit, gives_w
 from imbuto.core.everyday.ordinary_year import STEP_H, Year
 from imbuto.core.home.tariff import Tariff
+from imbuto.core.limits.instants import instants
 from imbuto.core.plan.cost_entries import KINDS, CostKind, credit_amount, credit_unmet, payback_years
+from imbuto.core.plan.instead_of_plan import generator_instead
 from imbuto.core.plan.itemised_costs import items, times
 from imbuto.core.plan.plan import Plan
-from imbuto.core.plan.system import resolve
+from imbuto.core.plan.system import Part, resolve
 from imbuto.services.desk.judging import Documents
 from imbuto.services.desk.planner import Planner
 from imbuto.services.everyday.everyday_views import asked_for
@@ -129,6 +135,7 @@ class WorthView:
     saving: cash in the first year, None without a tariff
     lives: years until its cells end, by calendar or by cycles, and lives_why: which
     avoided: a year's worth of what outages spoil, as it was entered
+    instead: nothing at all, and a generator alone, in its place, in words
     nothing: why there is nothing to save
     warning: what breaks in the outage that is looked at, empty where nothing does
     a_kwh, a_usable_kwh: stored
@@ -147,6 +154,7 @@ class WorthView:
     others: list[OtherTariff]
     offers: list[Offer]
     rivals: list[OtherPlanCost]
+    instead: list[str]
     steps: list[NextStep]
     nothing: str
     warning: str
@@ -189,6 +197,7 @@ def worth(planner: Planner, home_id: str, plan_id: str, outage_id: str, avoided:
         others=_others(lived, net),
         offers=_offers(lines),
         rivals=_rivals(planner, home_id, documents, plan, outage_id, net),
+        instead=_instead(planner, home_id, documents, plan, outage_id, avoided),
         steps=_steps(planner, home_id, plan_id, outage_id),
         nothing=lived.nothing,
         warning=_trips(planner, home_id, plan_id, outage_id),
@@ -355,6 +364,51 @@ def _rivals(
             )
         )
     return found
+
+
+def _instead(
+    planner: Planner, home_id: str, documents: Documents, plan: Plan, outage_id: str, avoided: float
+) -> list[str]:
+    """What doing without the plan would cost: nothing at all, and a generator that carries the same loads alone."""
+    currency, history = documents.home.site.currency, documents.home.household.history
+    spoils = f"outages spoil {avoided:,.0f} {currency} per year"
+    if avoided <= 0:
+        spoils = "what outages spoil goes on: enter it above to count it"
+    said = [f"Nothing: it costs nothing, and {spoils}."]
+    if outage_id not in documents.outages:
+        return said
+    v = planner.answer_of(home_id, plan.id, outage_id)
+    runs = [s.run for s in v.stations if s.run is not None and not s.part.waits]
+    if not runs:
+        return said
+    parts = [r.part for r in runs]
+    outage = documents.outages[outage_id]
+    hours = v.band.low_h if v.band is not None and v.band.low_h is not None else outage.goal_hours
+    found = generator_instead(
+        documents.catalogue.generators.values(),
+        np.sum([r.load_w for r in runs], axis=0),
+        sum(now.most(now.va) for now in (instants(x) for x in parts)),
+        _needs(documents, parts),
+        documents.home.site.elevation_m,
+        hours,
+        history.a_year,
+        history.usual_h,
+    )
+    if found is None:
+        return [*said, "A generator: none in the equipment list carries all of these loads at once."]
+    x = found.generator
+    text = f"A generator: {x.name}, {float(x.price):,.0f} {x.currency}, carries the same loads"
+    text += f". For {hours_text(hours)} it burns {volume_text(found.hours_l)}"
+    if found.year_h > 0:
+        text += f", in a usual year ({hours_text(found.year_h)} without the grid) {volume_text(found.year_l)}"
+    return [*said, f"{text}. Someone starts and refuels it outdoors; it saves nothing on ordinary days."]
+
+
+def _needs(documents: Documents, parts: Sequence[Part]) -> OutputVolts:
+    """The volts that the loads of these stations need."""
+    if documents.home.service.volts == 230:
+        return "230"
+    return "120/240" if any(documents.home.needs_both_legs(f.load) for x in parts for f in x.fed) else "120"
 
 
 def _steps(planner: Planner, home_id: str, plan_id: str, outage_id: str) -> list[NextStep]:

@@ -143,6 +143,10 @@ function spoil() {
             </tr>
           </tbody>
         </table>
+        <h2 class="third">Without this plan</h2>
+        <ul>
+          <li v-for="line in w.instead" :key="line">{{ line }}</li>
+        </ul>
         <p v-if="w.a_kwh != null" class="small">
           <Fig :text="m(w.a_kwh)" /> a stored kWh, <Fig :text="m(w.a_usable_kwh ?? 0)" /> a usable one.
         </p>

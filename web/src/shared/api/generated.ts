@@ -10296,6 +10296,7 @@ export interface components {
          *     saving: cash in the first year, None without a tariff
          *     lives: years until its cells end, by calendar or by cycles, and lives_why: which
          *     avoided: a year's worth of what outages spoil, as it was entered
+         *     instead: nothing at all, and a generator alone, in its place, in words
          *     nothing: why there is nothing to save
          *     warning: what breaks in the outage that is looked at, empty where nothing does
          *     a_kwh, a_usable_kwh: stored
@@ -10327,6 +10328,8 @@ export interface components {
             offers: components["schemas"]["Offer"][];
             /** Rivals */
             rivals: components["schemas"]["OtherPlanCost"][];
+            /** Instead */
+            instead: string[];
             /** Steps */
             steps: components["schemas"]["NextStep"][];
             /** Nothing */
