@@ -174,7 +174,7 @@ def test_a_station_of_ones_own_may_trip_and_fits_after_a_start_test(page: Page, 
     page.get_by_label(re.compile("^The temperature of Jar 1's cells")).fill("64")
     page.get_by_role("button", name="Note").click()
     expect(page.get_by_text("64 °F")).to_be_visible()
-    page.get_by_label(re.compile("at a charge of")).fill("20")
+    page.get_by_label(re.compile("Battery charge")).fill("20")
     page.get_by_role("button", name="yes", exact=True).click()
     page.get_by_role("button", name="It is done").click()
     page.get_by_role("button", name="Put it into the plan").click()

@@ -107,7 +107,7 @@ class Player:
 
         take(rf"On only at these times: ((?:(?:{names}) (?:{SPAN}(?:, )?)+(?:; )?)+)\.", turns)
         take(
-            rf"({names}): on only while (?:{stations}) shows more than (\d+) %\.",
+            rf"({names}): on only while (?:{stations}) shows more than (\d+)%\.",
             lambda m: self.feed(m[1], turn_by="charge", above=int(m[2]) / 100),
         )
         take(
@@ -119,7 +119,7 @@ class Player:
             lambda m: self.feed(m[1], turn_by="clock", share=int(m[2]) / 60),
         )
         take(
-            rf"({stations}) waits: when ({stations}) shows (\d+) %, put the cord from (?:{stations}) into (?:{stations})\.",
+            rf"({stations}) waits: when ({stations}) shows (\d+)%, put the cord from (?:{stations}) into (?:{stations})\.",
             lambda m: self.source(
                 next(k for k in self.stations[m[1]] if self.plan.sources[k].after), swap_at=int(m[3]) / 100
             ),
@@ -135,7 +135,7 @@ class Player:
         back = r"What it powers is off meanwhile\."
         take(
             rf"({stations}) leaves ([\d hmind]+) after the power went out and is back after ([\d hmind]+), "
-            rf"with (\d+) %\. {back}",
+            rf"with (\d+)%\. {back}",
             leaves,
         )
         take(rf"({stations}) is away ((?:{SPAN}(?:, )?)+)\. {back}", gone)
@@ -148,9 +148,9 @@ class Player:
         )
         take(r"Set .+? out by day, facing \w+ and \d+° up from flat\. Bring it in .+? in a storm\.", lambda m: None)
         take(
-            rf"(?:Start (?P<by_hand>.+?) when (?:{stations}) shows (?P<low>\d+) %, and (?:stop it at (?P<high>\d+) %|"
-            rf"let it run)|(?P<by_itself>[^.]+?) starts by itself when (?:{stations}) is down to (?P<down>\d+) %, and stops "
-            rf"at (?P<up>\d+) %|(?P<carries>[^.]+?) starts by itself when (?:{stations}) is down to (?P<least>\d+) %, and runs "
+            rf"(?:Start (?P<by_hand>.+?) when (?:{stations}) shows (?P<low>\d+)%, and (?:stop it at (?P<high>\d+)%|"
+            rf"let it run)|(?P<by_itself>[^.]+?) starts by itself when (?:{stations}) is down to (?P<down>\d+)%, and stops "
+            rf"at (?P<up>\d+)%|(?P<carries>[^.]+?) starts by itself when (?:{stations}) is down to (?P<least>\d+)%, and runs "
             rf"on)(?P<when>, only (?:{SPAN}(?:, )?)+)?\."
             r"(?P<night> If that would be at night, start it before you go to bed\.)?"
             rf"(?: What is left of its power charges (?P<others>[^.]+)\.)? Outside, .+? "

@@ -87,7 +87,9 @@ function note(line: Line) {
       <ul v-if="of(line).length" :class="{ many: line.many }">
         <li v-for="r in line.many ? of(line) : of(line).slice(-1)" :key="r.id">
           <b>{{ figure(line, r.value) }}</b>
-          <template v-if="r.second != null">, {{ r.second }} {{ line.second }}</template>
+          <template v-if="r.second != null"
+            >, {{ r.second }}{{ line.second === '%' ? '%' : ` ${line.second}` }}</template
+          >
           <template v-if="r.note">: {{ r.note }}</template>
           <small class="soft">&nbsp;{{ clock(r.at) }}</small>
           <b v-if="r.ok === false"> · not as expected</b>
