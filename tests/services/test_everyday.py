@@ -12,7 +12,8 @@ import pytest
 from imbuto.core.basics.clock import Window
 from imbuto.core.basics.errors import NotFound
 from imbuto.core.everyday.ordinary_start import as_left
-from imbuto.core.everyday.ordinary_year import STEP_H, year_of
+from imbuto.core.everyday.ordinary_year import year_of
+from imbuto.core.everyday.year_ground import STEP_H
 from imbuto.core.plan.cost_entries import Credit
 from imbuto.core.plan.everyday_policy import Everyday, Mode
 from imbuto.services.everyday.everyday_figures import (

@@ -15,8 +15,9 @@ from imbuto.core.basics.clock import Window, inside
 from imbuto.core.basics.errors import InvalidValue
 from imbuto.core.equipment.catalogue import Catalogue, shipped
 from imbuto.core.everyday.everyday_modes import can_do
-from imbuto.core.everyday.ordinary_year import STEP_H, Ground, air_of, ground, skies_of, year_of
+from imbuto.core.everyday.ordinary_year import year_of
 from imbuto.core.everyday.readiness import charge_at, lasts, readiness, ready_again_h, year_with_missed_switches
+from imbuto.core.everyday.year_ground import STEP_H, Ground, air_of, ground, skies_of
 from imbuto.core.everyday.yearly_bill import bill, step_prices
 from imbuto.core.home.tariff import Rate, Tariff, Tier, check_tariff, tariff_on
 from imbuto.core.plan.cost_entries import Cost, Credit, check_costs, credit_amount, payback_years, wear_a_kwh

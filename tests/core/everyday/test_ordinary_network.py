@@ -14,8 +14,9 @@ from imbuto.core.basics.clock import Window
 from imbuto.core.equipment.catalogue import Catalogue
 from imbuto.core.everyday.grid_limits import at_limit
 from imbuto.core.everyday.off_grid import lacks_most, off_grid, with_storage, with_sun
-from imbuto.core.everyday.ordinary_year import LIKE, STEP_H, Ground, Year, ground, year_of
+from imbuto.core.everyday.ordinary_year import LIKE, Year, year_of
 from imbuto.core.everyday.readiness import lasts, readiness
+from imbuto.core.everyday.year_ground import STEP_H, Ground, ground
 from imbuto.core.home.home import Home
 from imbuto.core.home.loads import Use
 from imbuto.core.plan.everyday_policy import Everyday, Mode

@@ -6,8 +6,9 @@ import numpy as np
 import pytest
 
 from imbuto.core.everyday.meter_replay import hours_carried, with_metered_draw
-from imbuto.core.everyday.ordinary_year import STEP_H, year_of
+from imbuto.core.everyday.ordinary_year import year_of
 from imbuto.core.everyday.readiness import lasts
+from imbuto.core.everyday.year_ground import STEP_H
 from imbuto.core.plan.everyday_policy import Everyday
 from tests.core.everyday.test_everyday import year_ground
 

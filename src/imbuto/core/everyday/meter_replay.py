@@ -7,8 +7,9 @@ from dataclasses import dataclass
 import numpy as np
 
 from imbuto.core.basics.clock import BoolArray, FloatArray
-from imbuto.core.everyday.ordinary_year import STEP_H, Ground, Year
+from imbuto.core.everyday.ordinary_year import Year
 from imbuto.core.everyday.readiness import A_HOUR, lasts
+from imbuto.core.everyday.year_ground import STEP_H, Ground
 
 LEAST_H = 0.5  # without a reading, or at nothing, that is taken for an outage; planning default
 MOST_H = 336.0

@@ -10,7 +10,7 @@ from typing import Literal, get_args
 import numpy as np
 
 from imbuto.core.basics.clock import FloatArray, Grid, grid
-from imbuto.core.everyday.ordinary_year import STEP_H
+from imbuto.core.everyday.year_ground import STEP_H
 from imbuto.core.everyday.yearly_bill import YearlyBill, bill, step_prices
 from imbuto.core.home.tariff import Tariff
 

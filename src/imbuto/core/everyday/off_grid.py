@@ -7,7 +7,8 @@ from datetime import date
 
 import numpy as np
 
-from imbuto.core.everyday.ordinary_year import STEP_H, Ground, year_of
+from imbuto.core.everyday.ordinary_year import year_of
+from imbuto.core.everyday.year_ground import STEP_H, Ground
 from imbuto.core.plan.everyday_policy import Everyday
 
 SHORT_WH = 1.0  # a day that lacks less is served

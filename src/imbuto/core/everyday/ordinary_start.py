@@ -7,8 +7,9 @@ from dataclasses import replace
 
 from imbuto.core.equipment.catalogue import Catalogue
 from imbuto.core.everyday.everyday_modes import can_do
-from imbuto.core.everyday.ordinary_year import ground, year_of
+from imbuto.core.everyday.ordinary_year import year_of
 from imbuto.core.everyday.readiness import charge_at
+from imbuto.core.everyday.year_ground import ground
 from imbuto.core.home.home import Home
 from imbuto.core.plan.outage import Outage
 from imbuto.core.plan.plan import Plan

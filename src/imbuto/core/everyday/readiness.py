@@ -11,7 +11,8 @@ from math import ceil
 import numpy as np
 
 from imbuto.core.basics.clock import FloatArray, grid
-from imbuto.core.everyday.ordinary_year import LIKE, STEP_H, Ground, Year, uses, year_of
+from imbuto.core.everyday.ordinary_year import LIKE, Year, uses, year_of
+from imbuto.core.everyday.year_ground import STEP_H, Ground
 from imbuto.core.plan.everyday_policy import Everyday
 from imbuto.core.run.network import run_many
 from imbuto.core.run.run import line_stores

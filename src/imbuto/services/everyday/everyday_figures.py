@@ -8,7 +8,8 @@ import numpy as np
 
 from imbuto.core.basics.clock import BoolArray, FloatArray
 from imbuto.core.everyday.grid_limits import at_limit, gives_w
-from imbuto.core.everyday.ordinary_year import STEP_H, Year
+from imbuto.core.everyday.ordinary_year import Year
+from imbuto.core.everyday.year_ground import STEP_H
 from imbuto.core.home.loads import use_watts
 from imbuto.core.limits.instants import instants
 from imbuto.core.outages.possible_steps import is_spared

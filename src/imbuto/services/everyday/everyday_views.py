@@ -11,8 +11,9 @@ import numpy as np
 from imbuto.core.basics.errors import NotFound
 from imbuto.core.basics.units import hours_text
 from imbuto.core.everyday.everyday_modes import EverydayModes, can_do
-from imbuto.core.everyday.ordinary_year import STEP_H, Ground, Year, year_of
+from imbuto.core.everyday.ordinary_year import Year, year_of
 from imbuto.core.everyday.readiness import NOT_YET, Readiness, readiness, ready_again_h, year_with_missed_switches
+from imbuto.core.everyday.year_ground import STEP_H, Ground
 from imbuto.core.everyday.yearly_bill import YearlyBill, step_prices
 from imbuto.core.plan.cost_entries import wear_a_kwh
 from imbuto.core.plan.everyday_policy import Everyday

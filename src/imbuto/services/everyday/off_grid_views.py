@@ -8,7 +8,7 @@ from datetime import date
 from imbuto.core.basics.measures import volume_text
 from imbuto.core.everyday.everyday_modes import can_do
 from imbuto.core.everyday.off_grid import OffGrid, lacks_most, off_grid, with_storage, with_sun, without_engine
-from imbuto.core.everyday.ordinary_year import Ground
+from imbuto.core.everyday.year_ground import Ground
 from imbuto.core.plan.everyday_policy import Everyday
 from imbuto.core.plan.itemised_costs import items
 from imbuto.services.desk.judging import Documents

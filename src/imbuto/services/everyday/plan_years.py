@@ -8,7 +8,8 @@ import numpy as np
 
 from imbuto.core.basics.cache import ContentCache
 from imbuto.core.everyday.everyday_modes import can_do
-from imbuto.core.everyday.ordinary_year import STEP_H, Ground, Year, ground, year_of
+from imbuto.core.everyday.ordinary_year import Year, year_of
+from imbuto.core.everyday.year_ground import STEP_H, Ground, ground
 from imbuto.core.everyday.yearly_bill import YearlyBill, bill, step_prices
 from imbuto.core.plan.everyday_policy import Everyday
 from imbuto.core.plan.plan import Plan

@@ -13,7 +13,8 @@ from imbuto.core.basics.errors import InvalidValue, NotFound
 from imbuto.core.basics.units import hours_text
 from imbuto.core.everyday.everyday_modes import can_do
 from imbuto.core.everyday.meter_replay import hours_carried, with_metered_draw
-from imbuto.core.everyday.ordinary_year import STEP_H, ground, year_of
+from imbuto.core.everyday.ordinary_year import year_of
+from imbuto.core.everyday.year_ground import STEP_H, ground
 from imbuto.core.everyday.yearly_bill import bill, step_prices
 from imbuto.core.measuring.metered_series import watts
 from imbuto.core.plan.everyday_policy import Everyday

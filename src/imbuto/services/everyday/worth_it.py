@@ -12,7 +12,8 @@ from imbuto.core.basics.measures import volume_text
 from imbuto.core.basics.units import hours_text
 from imbuto.core.equipment.catalogue import OutputVolts
 from imbuto.core.everyday.grid_limits import at_limit, gives_w
-from imbuto.core.everyday.ordinary_year import STEP_H, Year
+from imbuto.core.everyday.ordinary_year import Year
+from imbuto.core.everyday.year_ground import STEP_H
 from imbuto.core.home.tariff import Tariff
 from imbuto.core.limits.instants import instants
 from imbuto.core.plan.cost_entries import KINDS, CostKind, credit_amount, credit_unmet, payback_years
