@@ -24,9 +24,10 @@ from imbuto.services.everyday.everyday_figures import (
     nights_of,
     over_it,
     switches,
+    unused_w,
 )
 from imbuto.services.everyday.everyday_views import with_hold
-from imbuto.services.everyday.plan_years import ground_of
+from imbuto.services.everyday.plan_years import bills, ground_of, house_draw, years_of
 from imbuto.services.everyday.upkeep import changes_of, upkeep_view
 from tests.core.everyday.test_everyday import year_ground
 from tests.core.run.test_several import BOX
@@ -34,6 +35,8 @@ from tests.demo import demo_copy
 
 HOME, PLAN, OUTAGE = "saltgrass-house", "switched-panel", "november-windstorm"
 NOW = datetime(2026, 11, 20, 12)
+ROOF = {"id": "roof", "name": "Roof", "panel": "slate", "series": 8, "source": "main", "ac": True}
+EXPORTING = {"rest": "surplus", "hold": 0.5, "resume": 0.55, "refill": 0.5}
 EVENING = Mode(id="e", name="Evening", use="store", windows=(Window(start_h=17, end_h=21, days="weekday"),))
 
 
@@ -206,3 +209,26 @@ def test_only_an_outage_that_says_so_begins_as_a_day_leaves_it(planner):
         documents.home, replace(plan, everyday=with_hold(plan.everyday, 0.8)), left, documents.catalogue, others
     )
     assert higher.start_charge > found.start_charge
+
+
+@pytest.mark.parametrize("exports", ["", "agreed"])
+@pytest.mark.parametrize("owned", [True, False])
+def test_a_roof_is_billed_as_what_the_house_no_longer_buys_and_what_it_sends(planner, owned, exports):
+    put(planner, PLAN, "/arrays/roof", ROOF | {"owned": owned}, "add")
+    put(planner, PLAN, "/everyday", EXPORTING | {"exports": exports})
+    documents = planner.documents(planner.state(HOME))
+    [y] = years_of(documents, documents.plans[PLAN], 2026)
+    before, after = bills(documents, [y])
+    without_w, with_w = house_draw([y])
+    roof_w = y.ground.roof_w
+    assert roof_w.max() > 1000
+    was_w = roof_w if owned else 0 * roof_w
+    for bill_, drawn_w, roof in ((before, without_w, was_w), (after, with_w, roof_w)):
+        bought = sum(x.kwh for x in bill_.lines if x.kwh > 0 and not x.name.startswith("above"))
+        assert bought == pytest.approx(float(np.maximum(drawn_w - roof, 0).sum()) * STEP_H / 1000)
+        sent = -sum(x.kwh for x in bill_.lines if x.kwh < 0)
+        beyond = float(np.maximum(roof - drawn_w, 0).sum()) * STEP_H / 1000
+        more = float(y.given_w.sum()) * STEP_H / 1000 if bill_ is after else 0.0
+        assert sent == pytest.approx(beyond + more if exports else 0.0, abs=1e-6)
+    if exports:
+        assert float(unused_w(y).sum()) == pytest.approx(float(y.thrown_w.sum()))

@@ -127,6 +127,9 @@ def test_a_glance_shows_three_at_most_and_one_of_a_family():
     assert len(shown) == 3
     assert len({p.move.family for p in shown}) == 3
     assert [p.hours_gained for p in found] == sorted((p.hours_gained for p in found), reverse=True)
+    costs = [bool(p.price) for p in shown]
+    assert costs == sorted(costs)  # what costs nothing first
+    assert any(costs) == any(p.price for p in found)
 
 
 @pytest.mark.parametrize(

@@ -22,11 +22,11 @@ from imbuto.core.home.loads import Use
 from imbuto.core.plan.everyday_policy import Everyday, Mode
 from imbuto.core.plan.plan import Plan
 from imbuto.core.plan.plan_checks import check_plan
-from imbuto.core.plan.sources import AwayTimes
+from imbuto.core.plan.sources import Array, AwayTimes
 from imbuto.core.run.network import run_one
 from imbuto.core.run.run import line_stores
 from tests.breadth import breadth
-from tests.core.run.test_several import BOX, CALM, KIT, device, feeds, house, plan, random_several, source
+from tests.core.run.test_several import BANK, BOX, CALM, KIT, device, feeds, house, plan, random_several, source
 
 EVENING, NIGHT = (Window(start_h=17, end_h=22),), (Window(start_h=23, end_h=6),)
 DAYS = 40
@@ -140,6 +140,23 @@ def test_what_is_over_its_output_is_filled_in_or_goes_back(equipment, round_trip
     assert bool(y.overload.over[0].any()) is True
 
 
+@pytest.mark.parametrize(("place", "over"), [(1, True), (2, False)])
+def test_what_a_station_passes_on_counts_on_the_leg_it_is_plugged_into(place, over):
+    """25 A a leg are 3,000 W: 2,000 W on leg A, and 1,500 W behind a small station on that leg, or on the other."""
+    wide = replace(BOX, id="wide", volts="120/240", leg_a=25, leg_surge_va=6000, nominal_wh=40_000)
+    fed = feeds("hall@main", "attic@main", "den-load!small")
+    fed = {k: replace(f, place={"hall": 3, "attic": place}.get(k, 1)) for k, f in fed.items()}
+    made = plan(
+        source(station="wide"),
+        source("small", plugged_into="attic"),
+        devices=(device(equipment="auto-panel"),),
+        feeds=fed,
+    )
+    kit = replace(KIT, stations=KIT.stations | {"wide": wide})
+    y = year_of(year_ground(house(hall=2000, attic=0, den=1500), made, kit), shifting())
+    assert bool(y.overload.over[0].any()) is over
+
+
 # A plain reckoning
 
 
@@ -157,6 +174,12 @@ class Cell:
     charging: float
     nominal: float
     thrown: bool = False
+    back_at: float | None = None
+    away: bool = False
+    bank_wh: float = 0.0
+    bank_floor: float = 0.0
+    sun: float = 0.0
+    dc: float = 0.0
     wh: float = 0.0
     holding: bool = False
     on: bool = True
@@ -164,11 +187,26 @@ class Cell:
         default_factory=lambda: dict.fromkeys(("served", "unserved", "bought", "thrown"), 0.0)
     )
 
-    def step(self, mode: str, load: float, sun: float, dt: float) -> None:
-        """A short time with steady watts."""
-        bus, charge = 0.97 * sun, self.wh / self.full
-        by_grid = not (self.thrown and mode == "store")
-        if by_grid:
+    def step(self, mode: str, load: float, sun: float, dt: float, surplus: float = 0.0) -> None:
+        """A short time with steady watts. surplus: of the roof."""
+        if self.away:  # the grid carries what it would
+            self.sums["served"] += load * dt
+            self.sums["bought"] += load * dt
+            return
+        dc = BANK_W if self.bank_wh > self.bank_floor else 0.0
+        self.sun, self.dc = sun, dc
+        bus, charge = 0.97 * (sun + dc), self.wh / self.full - 1e-12
+        drain, mark = load / self.efficiency + self.idle - bus, (self.back_at or self.hold) * self.full
+        until = (self.wh - mark) / drain if mode == "store" and drain > 0 else 0.0
+        if 1e-6 < until < dt - 1e-6:  # down to its hold meanwhile
+            self.step(mode, load, sun, until)
+            self.step(mode, load, sun, dt - until)
+            return
+        hand = self.thrown and mode == "store"
+        by_grid = not hand or self.back_at is not None
+        if self.back_at is not None:  # somebody throws it back, and over again the next time
+            self.holding = hand and (charge < 1.0 - 1e-9 if self.holding else charge <= self.back_at)
+        elif by_grid:
             self.holding = charge < self.resume if self.holding else charge <= self.hold
         if mode == "store" and ((not by_grid) or not self.holding):
             if not self.on and charge >= self.hold + 0.05 * self.nominal / self.full:
@@ -183,14 +221,13 @@ class Cell:
                 self.on = False
             return
         self.on = self.on or charge >= self.hold + 0.05 * self.nominal / self.full
-        by_sun = 0.0
-        if mode == "sun" and not self.thrown and bus > self.idle:
-            by_sun = min(load, (bus - self.idle) * self.efficiency)
-        drawn = by_sun / self.efficiency + self.idle if by_sun > 0 else 0.0
-        own = 0.0 if drawn > 0 or self.thrown else self.idle
-        fills = mode == "charge" or (self.holding and charge < self.refill)
+        lit = mode == "sun" and not self.thrown and bus > self.idle
+        by_sun = min(load, (bus - self.idle) * self.efficiency) if lit else 0.0
+        drawn = by_sun / self.efficiency + self.idle if lit else 0.0
+        own = 0.0 if lit or self.thrown else self.idle
+        fills = mode in ("charge", "surplus") or (self.holding and charge < self.refill)
         self.sums["served"] += load * dt
-        taken = self.take(bus, self.charger if fills else 0.0, drawn, dt)
+        taken = self.take(bus, min(self.charger, surplus if mode == "surplus" else 1e9) if fills else 0.0, drawn, dt)
         self.sums["bought"] += (load - by_sun + own + taken) * dt
 
     def take(self, bus: float, ac: float, drawn: float, dt: float) -> float:
@@ -203,11 +240,30 @@ class Cell:
             share = 1.0 if charge <= 0.9 else 1 - 0.8 * (min(charge, 1.0) - 0.9) / 0.1
             share = min(share, (self.full - self.wh) / (offered * dt))
         self.wh += (offered * share - lack) * dt
-        self.sums["thrown"] += over * (1 - share) * dt
+        used = (bus - over * (1 - share)) / 0.97
+        gave = min(max(used - self.sun, 0.0), self.dc)  # the light first, then the bank
+        self.bank_wh -= gave * dt
+        self.sums["thrown"] += (over * (1 - share) - (self.dc - gave) * 0.97) * dt
         return ac * share
 
 
-JOININGS = ("cords", "auto-panel", "grid-parallel", "ten-place", "pair", "upstream")
+JOININGS = (
+    "cords",
+    "auto-panel",
+    "grid-parallel",
+    "ten-place",
+    "pair",
+    "upstream",
+    "left-on",
+    "thrown-back",
+    "roof",
+    "car",
+    "bank",
+)
+ROOF = Array(id="roof", name="Roof", panel="slate", ac=True, owned=True)
+BANK_W = 128.0  # 10 A of 12.8 V
+COMMUTE = AwayTimes(windows=(Window(start_h=8, end_h=17, days="weekday"),), back_with=0.6)
+BY_HAND = ("ten-place", "thrown-back")
 DEAR = (7, 23)  # hours of the dear price
 SPLIT = 60  # short times of a quarter hour: at 15 s the plain way comes within a thousandth
 
@@ -232,6 +288,9 @@ def generated(seed: int) -> tuple[str, Ground, Everyday, Home]:
     home = replace(home, loads=home.loads | {"attic-load": replace(home.loads["attic-load"], use=evening)})
     names = ("hall", "attic")
     more: dict[str, object] = {"units": 2, "link": "coupler"} if joining == "pair" else {}
+    if joining == "car":
+        station = replace(station, vehicle=True, volts="120/240", leg_surge_va=9000)
+        more = {"drive_wh": rng.choice([0.0, 0.3]) * station.nominal_wh, "away": COMMUTE}
     if joining == "cords":
         made = plan(source(station="own"), feeds=feeds(*(f"{n}-load!main" for n in names)))
     elif joining == "upstream":
@@ -242,43 +301,67 @@ def generated(seed: int) -> tuple[str, Ground, Everyday, Home]:
             feeds=feeds("hall@main", "den-load!small"),
         )
     else:
-        gear = {"pair": "auto-panel"}.get(joining, joining)
+        gear = {
+            "pair": "auto-panel",
+            "left-on": "ten-place",
+            "thrown-back": "ten-place",
+            "roof": "auto-panel",
+            "car": "vehicle-gateway",
+            "bank": "auto-panel",
+        }.get(joining, joining)
         made = plan(
-            source(station="own", **more), devices=(device(equipment=gear),), feeds=feeds(*(f"{n}@main" for n in names))
+            source(station="own", **more),
+            devices=(device(equipment=gear, left_on=joining == "left-on"),),
+            feeds=feeds(*(f"{n}@main" for n in names)),
+            arrays={"roof": ROOF} if joining == "roof" else {},
+            banks={"bank": BANK} if joining == "bank" else {},
         )
     hold = rng.choice([0.2, 0.5, 0.8])
+    least = max(hold, 0.4) if joining == "car" else hold  # the most that a drive keeps
     everyday = Everyday(
-        rest=rng.choice(["charge", "store"] if joining == "ten-place" else ["charge", "sun", "store"]),
+        rest="surplus"
+        if joining == "roof"
+        else rng.choice(["charge", "store"] if joining in BY_HAND else ["charge", "sun", "store"]),
         hold=hold,
-        resume=min(hold + 0.1, 1.0),
-        refill=hold + 0.05,
+        resume=min(least + 0.1, 1.0),
+        refill=least + 0.05,
+        misses=rng.choice([0, 3, 10]) if joining in BY_HAND else 0,
+        back_at=min(hold + 0.1, 1.0) if joining == "thrown-back" else None,
         modes={
             "d": Mode(id="d", name="D", use="store", windows=EVENING),
             "n": Mode(id="n", name="N", use="charge", windows=NIGHT),
         },
     )
     kit = replace(KIT, stations=KIT.stations | {"own": station})
-    return joining, year_ground(home, made, kit, sun_w=rng.choice([0.0, 400.0, 900.0])), everyday, home
+    g = year_ground(home, made, kit, sun_w=rng.choice([0.0, 400.0, 900.0]))
+    lit = np.maximum(np.sin((g.steps.hour - 7) / 10 * np.pi), 0.0) * (abs(g.steps.hour - 12) < 5)
+    roof_w = (rng.choice([600.0, 2000.0]) if joining == "roof" else 0.0) * lit[: g.loads_w.shape[1]]
+    return joining, replace(g, roof_w=roof_w, owned_roof_w=roof_w), everyday, home
 
 
 def plainly(joining: str, g: Ground, everyday: Everyday) -> dict[str, float]:
     """The same by plain short times."""
     station, pair = g.part.unit, joining == "pair"
     cap = min(station.continuous_w, station.rated_va)
-    thrown = joining == "ten-place"
+    thrown = joining in BY_HAND
+    bank_wh = line_stores(g.line[0], LIKE)[1].available_wh if joining == "bank" else 0.0
+    drive = 1.3 * g.part.source.drive_wh / (station.nominal_wh * AT_20_C)
+    keeps = max(0.2, drive) if joining == "car" else 0.0  # a fifth, and what the drive takes with a margin
 
     def cell(behind: bool = False) -> Cell:
         return Cell(
             full=station.nominal_wh * AT_20_C,
-            hold=everyday.hold,
-            resume=everyday.resume,
-            refill=everyday.refill,
+            hold=max(everyday.hold, keeps),
+            resume=max(everyday.resume, everyday.hold, keeps),
+            refill=max(everyday.refill, everyday.hold, keeps),
             efficiency=station.efficiency,
             idle=station.idle_w,
             charger=station.charge_w,
             charging=station.charge_efficiency,
             nominal=station.nominal_wh,
             thrown=thrown,
+            back_at=everyday.back_at,
+            bank_wh=bank_wh,
             wh=station.nominal_wh * AT_20_C,
         )
 
@@ -292,6 +375,9 @@ def plainly(joining: str, g: Ground, everyday: Everyday) -> dict[str, float]:
             mode = "store"
         elif hour >= 23 or hour < 6:
             mode = "charge"
+        day = i // 96
+        if thrown and (day + 1) * everyday.misses // 30 > day * everyday.misses // 30:
+            mode = everyday.rest  # nobody threw it on that day
         loads = [float(w) for w in g.loads_w[:, i]]
         carries = mode == "store" or (mode == "sun" and not thrown)
         if joining == "upstream":
@@ -312,10 +398,16 @@ def plainly(joining: str, g: Ground, everyday: Everyday) -> dict[str, float]:
             if tripped:
                 extra["unserved"] += loads[0] * STEP_H
                 loads = [0.0]
+        if joining == "car":
+            gone = 8 <= hour < 17 and not g.steps.weekend[i]
+            if cells[0].away and not gone:
+                cells[0].wh = 0.6 * cells[0].full
+            cells[0].away = gone
         for _ in range(SPLIT):
             if joining != "upstream":
                 for s, c in enumerate(cells):
-                    c.step(mode, loads[s], float(g.suns_w[s, i]), STEP_H / SPLIT)
+                    surplus = max(float(g.roof_w[i] - g.fed_w[i] - g.rest_w[i]), 0.0)
+                    c.step(mode, loads[s], float(g.suns_w[s, i]), STEP_H / SPLIT, surplus)
                 continue
             upper, lower = cells
             passed = 0.0
@@ -432,6 +524,39 @@ def test_what_is_left_unserved_is_bought_in_neither_bill_and_saves_nothing():
     bought = float(y.bought_w.sum()) * STEP_H
     served = float(y.served_w.sum()) * STEP_H
     assert bought >= served  # it draws nothing from anywhere else, so it can only lose
+
+
+def test_a_roof_gives_to_the_house_first_then_to_the_battery_and_then_to_the_grid():
+    """1,000 W from nine to three against 200 W on the station and 100 beside it: 700 W charge it, and what they gave
+    carries the evening's five hours."""
+    made = plan(
+        source(station="own"),
+        devices=(device(equipment="auto-panel"),),
+        feeds=feeds("hall@main"),
+        arrays={"roof": ROOF},
+    )
+    own = replace(BOX, id="own", nominal_wh=20_000, charge_w=3000)
+    g = year_ground(house(hall=200, den=100), made, replace(KIT, stations=KIT.stations | {"own": own}))
+    hour = g.steps.hour[: g.loads_w.shape[1]]
+    roof_w = np.where((hour >= 9) & (hour < 15), 1000.0, 0.0)
+    g = replace(g, roof_w=roof_w, owned_roof_w=roof_w)
+    evening = Mode(id="e", name="E", use="store", windows=EVENING)
+    y = year_of(g, Everyday(rest="surplus", hold=0.2, resume=0.2, refill=0.2, modes={"e": evening}))
+    evening_kwh = 5 * 0.2 * DAYS
+    assert float(y.bought_w.sum()) * STEP_H / 1000 == pytest.approx(24 * 0.2 * DAYS - evening_kwh + evening_kwh / 0.92)
+    charged = (y.bought_w > 200.5) & (roof_w == 0)
+    assert not charged.any()
+    of_line = float((y.bought_w - y.by_roof_w).sum()) * STEP_H / 1000
+    assert of_line == pytest.approx((24 - 6 - 5) * 0.2 * DAYS)
+    made_kwh, beside_kwh = 6.0 * DAYS, 6 * 0.1 * DAYS
+    spilled = made_kwh - beside_kwh - 6 * 0.2 * DAYS - evening_kwh / 0.92
+    assert float(y.spilled_w.sum()) * STEP_H / 1000 == pytest.approx(spilled)
+    assert float(year_of(g, Everyday(rest="surplus", hold=0.2, no_grid=True)).spilled_w.sum()) == 0
+    # Begun again with the modes of that year, it charges from the surplus alone, and never without the roof.
+    begun = year_of(g, y.everyday, start=0.5, use=y.use)
+    assert float(begun.bought_w[:36].max()) <= 200 + 1e-6
+    dull = replace(g, roof_w=0 * roof_w, owned_roof_w=0 * roof_w)
+    assert year_of(dull, y.everyday, start=0.5, use=y.use).charges.max() == pytest.approx(0.5)
 
 
 def test_a_year_without_the_grid_counts_the_days_that_come_up_short():

@@ -148,7 +148,7 @@ def test_a_caution_is_never_what_gives_out_and_a_bond_always_is():
     worst = violations(list(switch((1, [PUMP]), station=replace(STATION, **FIRM, weight_kg=60)).values()))
     assert [x.id for x in worst] == ["bond"]
     assert worst[0].severity == "refuse"
-    assert "An electrician resolves it" in worst[0].sentence
+    assert "Have an electrician resolve it" in worst[0].sentence
 
 
 def test_nothing_tells_anyone_to_open_a_cover():

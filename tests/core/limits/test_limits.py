@@ -41,7 +41,7 @@ def test_hardest_start_and_all_at_once_of_the_check_figures():
     found = by_id(fit(corded(*loads), OUTAGE))
     assert found["start:total"].used == pytest.approx(4115)
     assert found["all_at_once"].used == pytest.approx(5580)
-    assert "M2 starting on all the rest" in found["start:total"].sentence
+    assert "M2 starting with everything else on" in found["start:total"].sentence
 
 
 def test_not_together_groups_try_each_member_as_the_one_that_runs():

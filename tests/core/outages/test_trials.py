@@ -79,7 +79,7 @@ def test_every_promised_appliance_has_a_line_and_one_without_a_light_another_che
     lines = {x.id: x.what for x in found["rooms"].lines}
     assert set(lines) == {"fridge", "lamp", "kettle", "pump"}
     assert "plug-in meter" in lines["fridge"]
-    assert "hear it" in lines["pump"]
+    assert "listen" in lines["pump"]
     assert [x.unit for x in found["starts"].lines] == ["°C", "yes", "yes"]
     assert found["starts"].lines[1].id in ("pump", "fridge")
     assert "kettle" not in {x.id for x in found["starts"].lines}

@@ -515,7 +515,7 @@ def test_what_was_compiled_is_known_by_all_it_depends_on(monkeypatch):
     assert fingerprint(march) != before
     monkeypatch.undo()
     assert fingerprint(march) == before
-    monkeypatch.setattr(flow, "taper", inlined(lambda charge: 1.0))
+    monkeypatch.setattr(flow, "rises_to", inlined(lambda now, x, s, mark: None))
     assert fingerprint(march) != before
     with pytest.raises(ImportError, match="same file"):
         _compiled(march)

@@ -258,6 +258,17 @@ PLANS: dict[str, tuple[Home, Plan, dict[str, float]]] = {
         plan(source(), devices=(device(),), banks={"bank": BANK}, feeds=feeds("hall@main")),
         {"plan": CELL_WH / 128 + (1000 - (200 - 124.16) * CELL_WH / 128) / 200},
     ),
+    # Two hours of 124.16 W.
+    "a bank that gives in set hours": (
+        house(hall=200),
+        plan(
+            source(),
+            devices=(device(),),
+            banks={"bank": replace(BANK, by="hours", windows=(Window(start_h=20, end_h=22),))},
+            feeds=feeds("hall@main"),
+        ),
+        {"plan": (1000 + 2 * 124.16) / 200},
+    ),
     "a bank that gives more than is drawn": (
         house(hall=50),
         plan(source(), devices=(device(),), banks={"bank": BANK}, feeds=feeds("hall@main")),
@@ -486,6 +497,29 @@ def same_place(*equipment: str) -> dict[str, object]:
     return limits_of(house(hall=10), made, "two")
 
 
+def passing(
+    equipment: str = "ten-place-neutral",
+    charge: str | None = "spare",
+    words: str = "its manual allows it",
+    input_a: float = 15,
+    hall_w: float = 1000,
+    partner: str | None = None,
+    **spare: object,
+) -> dict[str, object]:
+    """A switch that stays on a station, which is plugged into a circuit of its own."""
+    home = house(hall=hall_w, den=10, spare=0)
+    circuits = home.circuits | {"spare": replace(home.circuits["spare"], **spare)}
+    circuits["hall"] = replace(circuits["hall"], neutral_partner=partner)
+    kit = replace(KIT, stations=KIT.stations | {"on": replace(BOX, id="on", passes_on=words, input_a=input_a)})
+    made = plan(
+        source(station="on", charge_circuit=charge),
+        devices=(device(equipment=equipment, left_on=True),),
+        feeds=feeds("hall@main"),
+    )
+    check_plan(made, home, kit)
+    return {x.id: x for x in fit(resolve(replace(home, circuits=circuits), made, kit).parts[0], CALM)}
+
+
 # Both on leg A: 2 x 120 x 12 W at 1.25 is 30 A; 6 AWG loses 2 x 1.61 / 1000 x 20 m x 24 A = 1.55 V, 1.3 %.
 LIMITS = [
     ("feeder:shed", lambda: bench(1440, feeder_a=30), lambda: bench(1441, feeder_a=30)),
@@ -509,6 +543,14 @@ LIMITS = [
     ("engine_near", lambda: with_engine("indoors"), lambda: with_engine("garage")),
     ("away_life", lambda: gone("comfort"), lambda: gone("life")),
     ("swap", lambda: waiting(("swap:next",)), lambda: waiting()),
+    ("left_on:neutral", lambda: passing(), lambda: passing("ten-place")),
+    ("left_on:listed", lambda: passing(), lambda: passing(words="")),
+    ("left_on:circuit", lambda: passing(), lambda: passing(charge=None)),
+    ("left_on:receptacle", lambda: passing(), lambda: passing(protection="ground_fault")),
+    ("left_on:shared:den", lambda: passing(), lambda: passing(partner="den")),
+    ("own_charger", lambda: passing(), lambda: passing(charge="hall")),
+    ("bypass", lambda: passing(hall_w=1500), lambda: passing(hall_w=1501)),  # (W + 300) / 120 V of 15 A
+    ("bypass", lambda: passing(hall_w=1500), lambda: passing(hall_w=1500, breaker_a=15)),  # 0.8 of its breaker
     ("same_place:b", lambda: same_place("interlock", "six-place"), lambda: same_place("interlock", "relay-panel")),
 ]
 
@@ -586,6 +628,20 @@ CIRCLES = {
 def test_what_is_no_plan_is_refused_by_a_sentence(name):
     with pytest.raises(ImbutoError, match=r"P, .*"):
         check_plan(CIRCLES[name], house(hall=10), KIT)
+
+
+def bank_turns_some(made: Plan, seed: int) -> Plan:
+    """Of five plans with banks, one with banks in set hours and one that waits for little sun."""
+    turns = {0: {"by": "hours", "windows": (Window(start_h=19, end_h=23),)}, 1: {"by": "low_sun", "below_w": 40}}
+    banks = {k: replace(b, **turns.get(seed % 5, {})) for k, b in made.banks.items()}  # type: ignore[arg-type]
+    return replace(made, banks=banks)
+
+
+def left_on_some(made: Plan, seed: int) -> Plan:
+    """Every third plan with the levers of its switches left on their source."""
+    levers = {k: d for k, d in made.devices.items() if KIT.transfer[d.equipment].traits.levers}
+    changed = {k: replace(d, left_on=True) for k, d in levers.items() if seed % 3 == 0}
+    return replace(made, devices=made.devices | changed)
 
 
 def random_several(seed: int) -> tuple[Home, Plan, Outage]:

@@ -38,9 +38,9 @@ def test_a_clear_day_is_what_pvlib_says(site, tilt, azimuth):
     place = Location(site.latitude, site.longitude, "UTC", site.elevation_m)
     first = pd.Timestamp(steps.start).tz_convert("UTC") + pd.Timedelta("150s")
     times = pd.date_range(first, periods=288, freq="5min")
-    turbidity = lookup_linke_turbidity(times, site.latitude, site.longitude, interp_turbidity=False)
     with np.errstate(all="ignore"), warnings.catch_warnings():
         warnings.simplefilter("ignore")  # pvlib asks pandas for a name that is on its way out
+        turbidity = lookup_linke_turbidity(times, site.latitude, site.longitude)
         sky = place.get_clearsky(times, linke_turbidity=turbidity)
     sun = place.get_solarposition(times)
     theirs = (

@@ -8,6 +8,7 @@ from dataclasses import replace
 
 import pytest
 
+from imbuto.core.advice.hands_needed import steps
 from imbuto.core.equipment.catalogue import Catalogue, shipped
 from imbuto.core.home.household import Person
 from imbuto.core.home.loads import Use
@@ -18,7 +19,17 @@ from imbuto.core.switching.switch_model import Switching, switching_model
 from imbuto.core.switching.switching_cards import Card, cards, states
 from imbuto.formats import planfile
 from imbuto.services.desk.demo import DEMO_HOMES, demo_file
-from tests.core.run.test_several import KIT, PLANS, device, feeds, house, plan, random_several, source
+from tests.core.run.test_several import (
+    KIT,
+    PLANS,
+    device,
+    feeds,
+    house,
+    left_on_some,
+    plan,
+    random_several,
+    source,
+)
 from tests.support import STATION, corded, load, random_plan, switched
 
 CATALOGUE = Catalogue(stations={STATION.id: STATION}).over(shipped())
@@ -96,7 +107,29 @@ def test_every_joining_of_several(name):
 def test_a_hundred_generated_plans(tens):
     for seed in range(10 * tens, 10 * tens + 10):
         home, made, _ = random_several(seed)
-        safe(resolve(home, made, KIT).parts)
+        safe(resolve(home, left_on_some(made, seed), KIT).parts)
+
+
+def test_a_switch_that_stays_on_its_source_asks_for_no_hand_and_says_so():
+    home = house(hall=60, den=40, spare=0)
+    made = plan(
+        source(station="passes", charge_circuit="spare"),
+        devices=(device(equipment="ten-place-neutral", left_on=True),),
+        feeds=feeds("hall@main", "den@main"),
+    )
+    passes = replace(KIT.stations["box"], id="passes", passes_on="always", transfer_ms=18)
+    each = resolve(home, made, replace(KIT, stations=KIT.stations | {"passes": passes})).parts
+    safe(each)
+    assert [s.title for s in steps(each[0])] == []
+    over, back = by_kind(each)["over"], by_kind(each)["back"]
+    assert [s.what for s in over.steps] == [
+        "Box switches to backup by itself within 18 ms. Watch it, and switch nothing."
+    ]
+    assert not any(s.moves for s in (*over.steps, *back.steps))
+    model = switching_model(each)
+    there, gone = (model.joined_points(model.settled(model.rest, grid=g)) for g in (True, False))
+    assert any({"c:hall", "grid", "c:spare"} <= g and "store:main" not in g for g in there)
+    assert any({"c:hall", "c:den", "store:main"} <= g and "grid" not in g for g in gone)
 
 
 def test_cords_go_back_into_the_wall():
@@ -136,7 +169,7 @@ def test_life_comes_first_then_the_heaviest_start_and_after_low_charge_the_light
     assert levers == ["lever:c4", "lever:c2", "lever:c1"]
     restart = [s.what for s in by_kind(of("ten-place"))["restart"].steps if s.what.startswith("Then")]
     assert [w.split()[2] for w in restart] == ["4.", "1.", "2."]
-    assert "Not under 20%" in restart[-1]
+    assert "Wait until it shows 20%" in restart[-1]
 
 
 def test_partners_on_one_neutral_go_over_together():

@@ -89,7 +89,7 @@ def test_the_list_follows_from_the_plan():
     assert "fuel" not in by["ten-place"]
     assert all({"test", "medical", "lights"} <= ids for ids in by.values())
     ice = of(demo.plans[1], demo.home, alert=replace(STORM, brings=("ice",)), kit=demo.catalogue)
-    assert any(i.id == "array:shed-roof" and "under ice" in i.title for i in ice.items)
+    assert any(i.id == "array:shed-roof" and "iced over" in i.title for i in ice.items)
     assert [i.due or STORM.begins for i in ice.items] == sorted(i.due or STORM.begins for i in ice.items)
 
 

@@ -25,7 +25,7 @@ from imbuto.services.desk.demo import DEMO_HOMES
 from imbuto.services.desk.judging import Documents
 from imbuto.services.papers.sheet_registry import as_pdf, page
 from tests.breadth import breadth
-from tests.core.run.test_several import KIT, random_several
+from tests.core.run.test_several import KIT, bank_turns_some, left_on_some, random_several
 from tests.demo import demo_copy
 from tests.support import random_plan
 
@@ -63,7 +63,7 @@ def untold(plan: Plan) -> Plan:
             for k, f in plan.feeds.items()
         },
         sources={k: replace(s, away=None, swap_at=0.0) for k, s in plan.sources.items()},
-        banks={k: replace(b, by="always") for k, b in plan.banks.items()},
+        banks={k: replace(b, by="always", windows=(), below_w=50) for k, b in plan.banks.items()},
         engine=None,
     )
 
@@ -144,7 +144,18 @@ class Player:
         take(
             r"Solar input \d+ of [^:]+: (.+?) by night, .+? by day\. Change the plug at dusk and at dawn\. "
             r"First cover .+?, or open its disconnect\.",
-            self.by_night,
+            lambda m: self.bank(m[1], by="night"),
+        )
+        cover = r" First cover .+?, or open its disconnect\."
+        take(
+            r"Solar input \d+ of [^:]+: (.+?) while .+? brings less than (\d+) W, .+? otherwise\. Change the plug by the "
+            rf"display\.{cover}",
+            lambda m: self.bank(m[1], by="low_sun", below_w=int(m[2])),
+        )
+        take(
+            rf"Solar input \d+ of [^:]+: ([^.]+?) ((?:{SPAN}(?:, )?)+), (?:by its timer\.|[^.]+? otherwise\. Change the "
+            rf"plug at these times\.{cover})",
+            lambda m: self.bank(m[1], by="hours", windows=windows(m[2])),
         )
         take(r"Set .+? out by day, facing \w+ and \d+° up from flat\. Bring it in .+? in a storm\.", lambda m: None)
         take(
@@ -163,9 +174,9 @@ class Player:
         )
         return said.strip()
 
-    def by_night(self, m: re.Match[str]) -> None:
-        ident = next(k for k, b in self.plan.banks.items() if b.name == m[1])
-        self.plan = replace(self.plan, banks=self.plan.banks | {ident: replace(self.plan.banks[ident], by="night")})
+    def bank(self, name: str, **change: object) -> None:
+        ident = next(k for k, b in self.plan.banks.items() if b.name == name)
+        self.plan = replace(self.plan, banks=self.plan.banks | {ident: replace(self.plan.banks[ident], **change)})
 
     def engine(self, m: re.Match[str]) -> None:
         made = self.full.engine
@@ -240,6 +251,7 @@ def test_following_the_card_of_a_generated_plan_gives_the_hours_it_promises():
         home, plan, outage = random_several(seed) if seed % 2 else random_plan(seed)
         if not home.catalogue.stations:
             home = replace(home, catalogue=KIT)
+        plan = bank_turns_some(left_on_some(plan, seed), seed)
         documents = Documents(home, {plan.id: plan}, {outage.id: outage}, home.catalogue.over(shipped()), str(seed))
         parts = resolve(documents.home, plan, documents.catalogue).parts
         promised = judge(documents.home, plan, outage, documents.catalogue, with_moves=False)

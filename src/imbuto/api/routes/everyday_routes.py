@@ -24,7 +24,9 @@ from imbuto.services.everyday.saved_views import (
 )
 from imbuto.services.everyday.tariff_files import give_tariff, take_tariff
 from imbuto.services.everyday.upkeep import KeepingView, as_calendar, upkeep_view
+from imbuto.services.everyday.what_if import More, WhatIfView, what_if
 from imbuto.services.everyday.worth_it import WorthView, worth
+from imbuto.services.everyday.worth_moving import WorthMovingView, worth_moving
 
 router = APIRouter(prefix="/api", responses=ERRORS)
 
@@ -47,6 +49,12 @@ def without_the_grid(home_id: str, plan: str, planner: P, source: str | None = N
     return off_grid_view(planner, home_id, plan, source)
 
 
+@router.get("/homes/{home_id}/moving")
+def worth_moving_to_the_station(home_id: str, plan: str, outage: str, planner: P) -> WorthMovingView:
+    """For each circuit left in its panel, the hours it would cost in an outage and the money it would add."""
+    return worth_moving(planner, home_id, plan, outage)
+
+
 @router.get("/homes/{home_id}/worth")
 def worth_it(
     home_id: str, plan: str, outage: str, planner: P, avoided: Annotated[float, Query(ge=0, le=1_000_000)] = 0.0
@@ -66,6 +74,22 @@ def what_was_saved(
 ) -> SavedView:
     """What the meters say was saved from a day to a day, at each day's tariff and at another price per kWh."""
     return saved_view(planner, home_id, first, last, by, price)
+
+
+@router.get("/homes/{home_id}/what-if")
+def what_if_on_my_days(
+    home_id: str,
+    plan: str,
+    metered_with: str,
+    first: date,
+    last: date,
+    planner: P,
+    modules: Annotated[int, Query(ge=0, le=20)] = 0,
+    units: Annotated[int, Query(ge=0, le=5)] = 0,
+    panels: Annotated[float, Query(ge=0, le=10)] = 1.0,
+) -> WhatIfView:
+    """Metered days run with another plan, or with more modules, units or panels of one."""
+    return what_if(planner, home_id, plan, first, last, metered_with, More(modules, units, panels))
 
 
 @router.post("/homes/{home_id}/energy")

@@ -308,8 +308,12 @@ def _fix_order(p: MovePromise, energy_h: float) -> tuple[bool, bool, float, str]
 def glance(
     promises: list[MovePromise], key: Callable[[MovePromise], str] = lambda p: p.move.family
 ) -> list[MovePromise]:
-    """The few to show at once: the best of each family, three at most."""
+    """The few to show at once: the best of each family, three at most. Of moves that lengthen, what costs nothing comes
+    first, and the best that is bought keeps a place; moves that clear a limit stay in their order."""
     best: dict[str, MovePromise] = {}
     for promise in promises:
         best.setdefault(key(promise), promise)
-    return list(best.values())[:SHOWN]
+    if any(p.hours_gained <= 0 for p in best.values()):
+        return list(best.values())[:SHOWN]
+    free, bought = ([p for p in best.values() if bool(p.price) is costs] for costs in (False, True))
+    return [*free[: max(SHOWN - 1, SHOWN - len(bought))], *bought][:SHOWN]

@@ -42,7 +42,7 @@ def steps(part: Wiring) -> list[HandStep]:
             found.append(HandStep("Unplug the charger first", text, True))
         text = "Main or feeder first as the card says, then each place of the switch by its number."
         found.append(HandStep("Switch over, and back", text, True))
-    if any(f.stance == "turns" for f in plan.feeds.values()) and not equipment.automatic:
+    if any(f.stance == "turns" for f in plan.feeds.values()) and (equipment.traits.levers or not equipment.automatic):
         found.append(
             HandStep("Take turns", "Switch the circuits that take turns at their hours, nights included.", True)
         )

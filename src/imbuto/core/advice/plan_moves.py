@@ -101,6 +101,21 @@ def _indoors(part: Part) -> Iterator[Move]:
         yield Move("indoors", "spot", "bring the station indoors", _with_source(part.plan, inside), 0.05)
 
 
+def _by_hand(part: Part) -> Iterator[Move]:
+    """A switch that was left on its source is thrown by hand instead."""
+    for device in part.plan.devices.values():
+        if device.left_on:
+            thrown = replace(device, left_on=False)
+            name = part.by_device[device.id].name
+            yield Move(
+                f"by-hand:{device.id}",
+                "by_hand",
+                f"throw the {_named(name)} by hand",
+                replace(part.plan, devices=part.plan.devices | {device.id: thrown}),
+                0.3,
+            )
+
+
 def _one_more_module(part: Part) -> Iterator[Move]:
     source, station = part.source, part.station
     if source.modules < station.max_modules:
@@ -553,4 +568,5 @@ ANSWERS: dict[MoveKind, Callable[[Part, Catalogue], Iterator[Move]]] = {
     "feed_live": lambda j, _: _feed_live(j),
     "at_its_panel": lambda j, _: _at_its_panel(j),
     "listed": _listed,
+    "by_hand": lambda j, _: _by_hand(j),
 }

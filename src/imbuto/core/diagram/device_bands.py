@@ -222,7 +222,7 @@ def _fills(made: _BandDrawing, port: Part, store: str, band: int) -> None:
         put(Box(f"array:{array.id}", "array", array.name, facts, "fill", rank, band), "", BOTH)
     for bank in plan.banks.values():
         battery = port.batteries[bank.battery]
-        when = " by night" if bank.by == "night" else ""
+        when = {"night": " by night", "hours": " in set hours", "low_sun": " in little sun"}.get(bank.by, "")
         facts = (
             f"{bank.series} × {bank.parallel} {battery.name}, {number_text(bank.series * battery.volts)} V",
             f"solar input {bank.input}{when}, {bank.amps:g} A",

@@ -30,7 +30,7 @@ from imbuto.core.basics.units import (
     Watts,
 )
 from imbuto.core.equipment.conversion import hours_to_full
-from imbuto.core.equipment.traits import TRAITS, Traits, TransferKind
+from imbuto.core.equipment.traits import LEFT_ON_SOURCE, TRAITS, Traits, TransferKind
 
 OutputVolts = Literal["120", "120/240", "230"]
 Restart = Literal["by_itself", "by_hand"]
@@ -83,6 +83,23 @@ def solar_inputs(text: str) -> dict[int, SolarInput]:
         except ValueError:
             rule = "write each input as number: from V, to V, A, short-circuit A, W, such as “2: 12, 60, 10, 12, 400”"
             raise ValueError(f"“{row}” isn't a solar input; {rule}") from None
+    return found
+
+
+@lru_cache(maxsize=256)
+def station_settings(text: str) -> dict[str, tuple[float, float]]:
+    """Settings as ``Station.settings`` lists them: ms to take over and W of its own draw, by name. Raises ValueError on
+    what is no such list."""
+    found = {}
+    for row in filter(None, (x.strip() for x in text.split(";"))):
+        name, colon, figures = row.rpartition(":")
+        try:
+            ms, watts = (float(x) for x in figures.split(","))
+            if not colon or not name.strip() or not (0 <= ms <= 60_000 and 0 <= watts <= 5_000):
+                raise ValueError
+        except ValueError:
+            raise ValueError(f"“{row}” can't be read; write each as name: ms, W, such as “fast: 10, 35”") from None
+        found[name.strip()] = (ms, watts)
     return found
 
 
@@ -186,12 +203,32 @@ class Station:
     output_by_modules: Annotated[
         Text, FieldMeaning("continuous W with at least so many modules, each as number: W; separated by semicolons")
     ] = ""
+    on_grid_by_modules: Annotated[
+        Text,
+        FieldMeaning(
+            "continuous W together with the grid with at least so many modules, each as number: W; separated by "
+            "semicolons"
+        ),
+    ] = ""
+    settings: Annotated[
+        Text,
+        FieldMeaning(
+            "its settings that change the time to take over and its own draw, each as name: ms, W; separated by "
+            "semicolons"
+        ),
+    ] = ""
     forms_grid: Annotated[
         bool, FieldMeaning("it runs sun on the house's own AC side in an outage, and throttles it when full")
     ] = False
     transfer_ms: Annotated[
         Milliseconds | None, FieldMeaning("to take over when the grid fails; null when unlisted")
     ] = None
+    passes_on: Annotated[
+        Text,
+        FieldMeaning(
+            "the manufacturer's words that allow passing the grid on to loads all the time; empty if it lists none"
+        ),
+    ] = ""
     auto_off_below_w: Annotated[Watts, FieldMeaning("it switches its output off under")] = 0
     auto_off_after_h: Annotated[float, Interval(ge=0, le=48), FieldMeaning("and after so long")] = 0
     discharge_min_c: Annotated[Celsius, FieldMeaning("lowest cell temperature for output", PLANNING)] = -10
@@ -249,12 +286,24 @@ class Station:
     def __post_init__(self) -> None:
         solar_inputs(self.solar_each)
         pairs(self.output_by_modules)
+        pairs(self.on_grid_by_modules)
+        station_settings(self.settings)
         pairs(self.parts)
 
     def continuous_with(self, modules: int) -> float:
         """W it gives for as long as it lasts, with so many modules."""
         fits = [w for n, w in pairs(self.output_by_modules) if float(n) <= modules]
         return max([self.continuous_w, *fits])
+
+    def on_grid_with(self, modules: int) -> float:
+        """W it gives together with the grid, with so many modules; 0 where it is unlisted."""
+        fits = [w for n, w in pairs(self.on_grid_by_modules) if float(n) <= modules]
+        return max([self.on_grid_w, *fits])
+
+    def in_setting(self, name: str) -> Station:
+        """The station in one of its settings; as it is listed for an empty name or one it doesn't have."""
+        found = station_settings(self.settings).get(name)
+        return self if found is None else replace(self, transfer_ms=found[0], idle_w=found[1])
 
     def solar_input(self, number: int) -> SolarInput:
         """One of its solar inputs, counted from 1."""
@@ -394,6 +443,29 @@ class TransferEquipment:
         """The leg a place is wired to, counted from 1."""
         legs = self.place_legs or "A"
         return "B" if legs[(place - 1) % len(legs)] == "B" else "A"
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class SwitchLeftOn(TransferEquipment):
+    """A switch with levers that stays on the source, whose station passes the grid on and takes over by itself."""
+
+    @property
+    def traits(self) -> Traits:
+        """What it is and does while it is left so."""
+        return LEFT_ON_SOURCE
+
+
+def left_on(equipment: TransferEquipment, station: Station | None) -> TransferEquipment:
+    """The equipment as it acts while it stays on the source; itself where its kind has no levers to leave there."""
+    if not equipment.traits.levers:
+        return equipment
+    plain = {f.name: getattr(equipment, f.name) for f in fields(TransferEquipment)}
+    changed = {
+        "automatic": True,
+        "transfer_ms": station.transfer_ms if station is not None else None,
+        "overload_on_grid": "the station goes back to passing the grid on",
+    }
+    return SwitchLeftOn(**plain | changed)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -33,6 +33,7 @@ class Traits:
     beside_mains: it has sensors on both mains and works in parallel
     from_vehicle: its source is a car
     bypass: a position of its own joins grid and circuits without the source
+    passed_on: its circuits stay on the source, which passes the grid on to them and takes over by itself
     whole_panel: it stands ahead of a panel's main, so that everything behind it is live unless its breaker is open
     title: on a drawing, empty for the entry's own name
     positions: what each selects
@@ -49,6 +50,7 @@ class Traits:
     beside_mains: bool = False
     from_vehicle: bool = False
     bypass: bool = False
+    passed_on: bool = False
     whole_panel: bool = False
     title: str = ""
     positions: tuple[str, ...] = ()
@@ -156,3 +158,16 @@ TRAITS: dict[TransferKind, Traits] = {
         ),
     ),
 }
+
+# A switch with levers whose circuits are never thrown back: the station stands between the wall and them all the time.
+LEFT_ON_SOURCE = Traits(
+    levers=True,
+    passed_on=True,
+    positions=("lever SOURCE: the station, which passes the grid on", "lever GRID: its own breaker, for service"),
+    on_grid="lever {place} stays at SOURCE, the station passes the grid on",
+    on_source="lever {place} stays at SOURCE, station on",
+    takes_for=(
+        "The switch stays on SOURCE. {name} takes its charging circuit for the grid and passes it on to the house.",
+        "To service {name}, switch every lever to GRID first.",
+    ),
+)

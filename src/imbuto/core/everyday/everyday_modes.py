@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from imbuto.core.plan.everyday_policy import Use
 from imbuto.core.plan.system import Part, ahead_of
@@ -26,7 +26,13 @@ ALL: tuple[Use, ...] = ("stand", "sun", "store", "charge")
 
 
 def can_do(x: Part) -> EverydayModes:
-    """As far as the joining goes, never further."""
+    """As far as the joining goes, never further; charging from a roof's surplus only where the plan has that roof."""
+    found = _by_joining(x)
+    roof = bool(x.whole.ac_arrays) and "charge" in found.uses
+    return replace(found, uses=(*found.uses, "surplus")) if roof else found
+
+
+def _by_joining(x: Part) -> EverydayModes:
     if not x.fed:
         return EverydayModes((), (), "This plan connects nothing to a station.")
     if x.waits:
@@ -49,6 +55,12 @@ def can_do(x: Part) -> EverydayModes:
         )
     if not x.by_device:
         why = "Loads on its cords stay on the station, which is plugged into the wall."
+        return EverydayModes(ALL, ("itself", "app"), why)
+    if all(e.traits.passed_on for e in x.by_device.values()):
+        why = (
+            "The switch stays on the station, which is plugged into the wall, passes the grid on, and takes over by "
+            "itself in an outage."
+        )
         return EverydayModes(ALL, ("itself", "app"), why)
     if all(e.automatic for e in x.by_device.values()):
         why = "Its gear stands between grid and circuits, and changes over by itself."

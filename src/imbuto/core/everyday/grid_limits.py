@@ -11,7 +11,7 @@ import numpy as np
 
 from imbuto.core.basics.clock import FloatArray
 from imbuto.core.basics.units import Leg
-from imbuto.core.plan.system import Part, PoweredLoad, ahead_of
+from imbuto.core.plan.system import Part, PoweredLoad, ahead_of, legs_of_feed
 from imbuto.core.run import march as flow
 from imbuto.core.run.run_switching import all_stores, carriers, store_count
 
@@ -81,6 +81,7 @@ def relieve(
     """
     n = loads_w.shape[1]
     left, by_grid, unserved = loads_w.copy(), np.zeros(n), np.zeros(n)
+    by_leg = {rank: w.copy() for rank, w in legs_w.items()}
     over = [np.zeros(n, dtype=bool)] * len(line)
     begins = np.cumsum([0, *(all_stores(x) for x in line)])
     ids = [x.source.id for x in line]
@@ -93,15 +94,18 @@ def relieve(
         head = ids.index(up) if up in ids and not x.waits else None
         if head is not None and not x.source.own_first:  # it passes on what it takes from there
             if not by_hand[head]:
+                _pass_on(line[head], x, left[own].sum(axis=0), by_leg.get(head))
                 left[int(begins[head])] += left[own].sum(axis=0)
                 left[own] = 0.0
             continue
-        more = np.minimum(_more(x, left[own], legs_w.get(rank)), left[own].sum(axis=0)) * carries
+        more = np.minimum(_more(x, left[own], by_leg.get(rank)), left[own].sum(axis=0)) * carries
         over[rank] = more > 1e-6
         if not over[rank].any():
             continue
         if head is not None:  # what is ahead is its grid: all of it goes back there
-            left[int(begins[head])] += np.where(over[rank], left[own].sum(axis=0), 0.0)
+            gone_back = np.where(over[rank], left[own].sum(axis=0), 0.0)
+            _pass_on(line[head], x, gone_back, by_leg.get(head))
+            left[int(begins[head])] += gone_back
             left[own] = np.where(over[rank], 0.0, left[own])
         elif at_limit(x) == "fills_in":
             by_grid += more
@@ -115,6 +119,17 @@ def relieve(
             unserved += np.where(off, left[own].sum(axis=0), 0.0)
             left[own] = np.where(off, 0.0, left[own])
     return Overload(left, by_grid, unserved, tuple(over))
+
+
+def _pass_on(head: Part, behind: Part, watts: FloatArray, legs_w: FloatArray | None) -> None:
+    """Add what a station behind another takes from it to the legs of that one, (2, n), where it has two."""
+    if legs_w is None:
+        return
+    feed = head.plan.feeds.get(behind.source.plugged_into or "")
+    legs = legs_of_feed(head, feed) if feed is not None else LEGS
+    for i, leg in enumerate(LEGS):
+        if leg in legs:
+            legs_w[i] += watts / len(legs)
 
 
 def _more(x: Part, loads_w: FloatArray, legs_w: FloatArray | None) -> FloatArray:

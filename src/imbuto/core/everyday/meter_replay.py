@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
@@ -43,13 +43,27 @@ def with_metered_draw(g: Ground, seconds: FloatArray, watts: FloatArray) -> Mete
     house = np.where(told, watts[np.maximum(i, 0)], 0.0)
     dead = inside & (~told | (house < NOTHING_W))
     gone = tuple((a, n) for a, n in _runs(dead) if LEAST_H <= n * STEP_H <= MOST_H)
-    model = g.fed_w + g.rest_w
-    share = np.divide(g.fed_w, model, out=np.zeros(g.steps.n), where=model > 0)
     use = told & (house >= NOTHING_W)
-    fed = np.where(use, house * share, g.fed_w)
-    rest = np.where(use, house * (1 - share), g.rest_w)
-    times = np.divide(fed, g.fed_w, out=np.ones(g.steps.n), where=g.fed_w > 0)
-    return MeteredYear(g.scaled(times, rest), use, gone)
+    return MeteredYear(with_house(g, house, use), use, gone)
+
+
+def with_house(g: Ground, house_w: FloatArray, told: BoolArray) -> Ground:
+    """The ground with the house's use as it was metered where that is told, (n,) each; what hangs on the stations keeps
+    its part of the house."""
+    model = g.fed_w + g.rest_w
+    share = np.divide(g.fed_w, model, out=np.zeros_like(model), where=model > 0)
+    fed = np.where(told, house_w * share, g.fed_w)
+    rest = np.where(told, house_w * (1 - share), g.rest_w)
+    times = np.divide(fed, g.fed_w, out=np.ones_like(model), where=g.fed_w > 0)
+    return g.scaled(times, rest)
+
+
+def with_metered_sun(g: Ground, of_year_w: FloatArray, sun_w: FloatArray, told: BoolArray) -> Ground:
+    """The ground with the sun as it was metered where that is told, (n,) each, on its stores as the model's year has it
+    on them, (k, year); nothing where the model has no sun."""
+    by_store = of_year_w.sum(axis=1)
+    shares = by_store / by_store.sum() if by_store.sum() > 0 else by_store
+    return replace(g, suns_w=np.where(told, shares[:, None] * sun_w, g.suns_w))
 
 
 def _runs(flags: BoolArray) -> list[tuple[int, int]]:

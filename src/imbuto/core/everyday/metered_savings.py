@@ -55,6 +55,7 @@ class MeteredPeriod:
     told: share of its quarter hours in which what the saving needs was metered
     by_sun: share of the house that was not bought, 0 to 1; at_most: where only sun and grid are known
     worked_out: the house's use was worked out from the other meters
+    rows: Wh of each role in each quarter hour, NaN where it is not metered, the house's as worked out among them, (n,)
     """
 
     first: date
@@ -68,6 +69,7 @@ class MeteredPeriod:
     worked_out: bool
     without: YearlyBill | None
     with_it: YearlyBill | None
+    rows: Mapping[Role, FloatArray]
 
 
 def metered_period(
@@ -92,7 +94,7 @@ def metered_period(
     bought, sent = rows.get("bought"), rows.get("sent")
     if house is None or bought is None:
         share, at_most = _by_sun_and_grid(rows)
-        return MeteredPeriod(first, last, kwh, None, None, 0.0, share, at_most, worked_out, None, None)
+        return MeteredPeriod(first, last, kwh, None, None, 0.0, share, at_most, worked_out, None, None, rows)
     told = np.isfinite(house) & np.isfinite(bought)
     used, drawn = np.where(told, house, 0.0) / 1000, np.where(told, bought, 0.0) / 1000
     given = np.zeros(steps.n) if sent is None else np.where(told, np.nan_to_num(sent), 0.0) / 1000
@@ -108,7 +110,18 @@ def metered_period(
     if told.any() and price is not None:
         at_price = float((used - drawn).sum()) * price
     return MeteredPeriod(
-        first, last, kwh, saved, at_price, float(told.mean()), share, False, worked_out, without, with_it
+        first,
+        last,
+        kwh,
+        saved,
+        at_price,
+        float(told.mean()),
+        share,
+        False,
+        worked_out,
+        without,
+        with_it,
+        rows | {"house": house},
     )
 
 

@@ -62,7 +62,7 @@ def with_storage(g: Ground, times: float) -> Ground:
 
 def with_sun(g: Ground, times: float) -> Ground:
     """The same year with so many times the sun."""
-    return replace(g, suns_w=g.suns_w * times)
+    return replace(g, suns_w=g.suns_w * times, roofs_w=g.roofs_w * times, roof_w=g.roof_w * times)
 
 
 def lacks_most(g: Ground, everyday: Everyday, now: OffGrid) -> str:
@@ -71,7 +71,7 @@ def lacks_most(g: Ground, everyday: Everyday, now: OffGrid) -> str:
     if now.short == 0:
         return ""
     storage = off_grid(with_storage(g, MORE), everyday).short
-    sun = off_grid(with_sun(g, MORE), everyday).short if g.suns_w.any() else now.short
+    sun = off_grid(with_sun(g, MORE), everyday).short if g.alone_suns_w.any() else now.short
     if min(storage, sun) >= now.short:
         return "both"
     return "storage" if storage < sun else "sun"

@@ -31,8 +31,16 @@ from imbuto.core.run.run_switching import (
 
 DAY_C = 20.0  # where the store stands, on ordinary days; planning default
 NO_LIMIT_W = 1e6
+LEAST_SUPPLY_W = 1e-6  # a grid that is there, and gives nothing to charge with
 ENDLESS_L = 1e9  # fuel, where somebody buys more
-CODES: dict[Use, float] = {"stand": flow.CHARGE, "charge": flow.CHARGE, "sun": flow.SUN_FIRST, "store": flow.CARRY}
+SURPLUS = 10.0  # in a year alone: the march charges with what the grid gives, and then that is the roof's surplus
+CODES: dict[Use, float] = {
+    "stand": flow.CHARGE,
+    "charge": flow.CHARGE,
+    "sun": flow.SUN_FIRST,
+    "store": flow.CARRY,
+    "surplus": SURPLUS,
+}
 LIKE = Outage(id="y", name="y", start=datetime(2001, 1, 1), hours=24, goal_hours=24, indoors_c=DAY_C, garage_c=DAY_C)
 
 
@@ -49,6 +57,8 @@ class Year:
     use: the mode of each step; (n,)
     overload: what was more than a station gives beside the grid, and what came of it
     falls_wh: what went out of each store in each step, without what a car drove off with, Wh, (n, k)
+    by_roof_w: of what was bought, AC W that the roof gave in its part of the house; spilled_w: of the roof, AC W beyond
+        what the house and this line use
     driven_w: AC W that a car took for its drives where positive, and brought home where negative, in the steps in
         which it comes back
     """
@@ -66,6 +76,8 @@ class Year:
     overload: Overload
     falls_wh: FloatArray
     driven_w: FloatArray
+    by_roof_w: FloatArray
+    spilled_w: FloatArray
 
     @property
     def own(self) -> slice:
@@ -120,6 +132,15 @@ def uses(everyday: Everyday, g: Ground) -> FloatArray:
         if mode.months:
             hit &= np.isin(g.months, mode.months)
         found[hit] = CODES[mode.use]
+    if everyday.misses and "hand" in can_do(g.line[0]).by:
+        found[missed_days(g, everyday.misses)[g.day]] = CODES[everyday.rest]
+    return found
+
+
+def missed_days(g: Ground, a_month: int) -> np.ndarray:
+    """Which days of a year nobody throws the switch: so many of every 30, spread evenly."""
+    at = np.arange(len(g.days))
+    found: np.ndarray = np.floor((at + 1) * a_month / 30) > np.floor(at * a_month / 30)
     return found
 
 
@@ -142,14 +163,25 @@ def year_of(g: Ground, everyday: Everyday, start: float | None = None, use: Floa
     overload = relieve(g.line, g.loads_w, g.legs_w, use, reset_steps=_reset_steps(lead), by_hand=by_hand)
     if everyday.no_grid:
         overload = Overload.none(g.loads_w, len(g.line))
-    supply = Supply(np.full(n, 0.0 if everyday.no_grid else NO_LIMIT_W), use)
+    supply = _supply(g, use, overload.loads_w, no_grid=everyday.no_grid)
     controls = _by_engine(g) if everyday.no_grid and any(x.plan.engine for x in g.line) else None
     away = _absence(lead, g)
-    sun = g.suns_w if g.suns_w.any() else None
+    suns = g.alone_suns_w if everyday.no_grid else g.suns_w
+    sun = suns if suns.any() else None
     begin = [1.0 if start is None else start] * len(stores)
 
     def run(charges: Sequence[float]) -> Trace:
-        return run_one(stores, charges, overload.loads_w, STEP_H, sun_w=sun, grid=supply, controls=controls, away=away)
+        return run_one(
+            stores,
+            charges,
+            overload.loads_w,
+            STEP_H,
+            sun_w=sun,
+            grid=supply,
+            controls=controls,
+            away=away,
+            gives=g.gives,
+        )
 
     trace = run(begin)
     if start is None and np.abs(trace.charge[-1] - begin).max() > 1e-6:
@@ -176,13 +208,37 @@ def year_of(g: Ground, everyday: Everyday, start: float | None = None, use: Floa
         overload,
         _falls(stores, trace, away),
         _driven(stores, trace, away, n),
+        *_roof(g, bought, no_grid=everyday.no_grid),
     )
+
+
+def _supply(g: Ground, use: FloatArray, loads_w: FloatArray, *, no_grid: bool) -> Supply:
+    """The grid as the march has it: without a limit, and while a roof's surplus charges, no more than that beside the
+    loads, (k, n)."""
+    n = len(use)
+    awake = ~inside(g.line[0].whole.asleep, g.steps.hour, g.steps.weekend)[g.first : g.first + n]
+    if no_grid:
+        return Supply(np.zeros(n), use, awake)
+    by_surplus = use == SURPLUS
+    over_w = np.maximum(g.roof_w - g.fed_w - g.rest_w, 0.0)
+    given_w = np.where(by_surplus, loads_w.sum(axis=0) + over_w + LEAST_SUPPLY_W, NO_LIMIT_W)
+    return Supply(given_w, np.where(by_surplus, flow.CHARGE, use), awake)
+
+
+def _roof(g: Ground, bought_w: FloatArray, *, no_grid: bool) -> tuple[FloatArray, FloatArray]:
+    """What of a line's draw the roof gives in its part of the house, and what of the roof nothing takes, (n,) each."""
+    if no_grid:
+        return np.zeros_like(bought_w), np.zeros_like(bought_w)
+    house = g.rest_w + bought_w
+    used = np.minimum(g.roof_w, house)
+    share = np.divide(bought_w, house, out=np.zeros_like(house), where=house > 0)
+    return used * share, g.roof_w - used
 
 
 def _within(modes: Sequence[EverydayModes], use: FloatArray) -> FloatArray:
     """The modes of a year as far as every joining of the line goes; where it does not, the grid carries."""
     offered = [set(m.uses) for m in modes if m.uses]
-    for name in ("sun", "store"):
+    for name in ("sun", "store", "surplus"):
         if any(name not in each for each in offered):
             use = np.where(use == CODES[name], CODES["stand"], use)
     return use
@@ -220,14 +276,16 @@ def _ordinary(x: Part, store: Store, everyday: Everyday, *, thrown: bool, behind
             return store
         margin = (resume - hold) * store.available_wh / store.nominal_wh
         return replace(store, floor=hold, restarts_itself=True, restart_margin=max(margin, 0.01))
+    back_at = max(everyday.back_at or hold, hold) if thrown else hold
     watts = x.charging_w if everyday.charge_w is None else min(x.charging_w, everyday.charge_w)
     return replace(
         store,
         grid=True,
         thrown=thrown,
+        thrown_back=thrown and everyday.back_at is not None,
         grid_w=watts / store_count(x),
-        hold=hold,
-        resume=resume,
+        hold=back_at,
+        resume=1.0 if thrown and everyday.back_at is not None else resume,
         refill=max(everyday.refill, hold),
         ac_charge_efficiency=x.station.charge_efficiency,
         floor=hold if thrown else store.floor,

@@ -77,7 +77,7 @@ def lasts(y: Year, goal_h: float) -> FloatArray:
     lead, stores = g.line[0], line_stores(g.line[0], LIKE)
     counted = _carrying(g)
     loads, tiers = _halves(g.outage_w), _halves(g.tiers_w)
-    suns = _halves(g.suns_w) if g.suns_w.any() else None
+    suns = _halves(g.alone_suns_w) if g.alone_suns_w.any() else None
     controls = replace(
         controls_of(lead, grid(datetime(2001, 1, 1), "UTC", n * half, half)),
         engine=None,

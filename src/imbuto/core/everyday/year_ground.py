@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import random
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
 from datetime import date, datetime, timedelta
 from functools import cached_property
@@ -20,8 +20,9 @@ from imbuto.core.plan.everyday_policy import Everyday
 from imbuto.core.plan.load_conditions import in_outage
 from imbuto.core.plan.outage import Outage, Weather
 from imbuto.core.plan.plan import Plan
+from imbuto.core.plan.sources import Array
 from imbuto.core.plan.system import Part, PlanSystem, circuits_beneath, resolve
-from imbuto.core.run.run import line_lights, line_suns
+from imbuto.core.run.run import line_gives, line_lights, line_suns
 from imbuto.core.run.run_switching import (
     all_stores,
     carriers,
@@ -32,7 +33,7 @@ from imbuto.core.run.run_switching import (
     store_count,
     tiers_w_in_line,
 )
-from imbuto.core.run.solar_light import day_of, days_of, shares_of
+from imbuto.core.run.solar_light import day_of, days_of, roof_w, shares_of
 
 STEP_H = 0.25
 AIR_MEAN_C, AIR_SWING_C = 11.0, 9.0  # of the months, where the home's outages tell nothing; planning default
@@ -53,6 +54,10 @@ class Ground:
     legs_w: of each station of one store and two legs, AC W by leg, (2, n)
     rest_w: of all else in the house, (n,)
     suns_w: DC W at the inputs of each store, (k, n)
+    roof_w: AC W of the plan's arrays with an inverter of their own while the grid is there, (n,); owned_roof_w: of that
+        what is there without the plan, too
+    roofs_w: what these count for at the inputs of each store that runs them without the grid, DC W, (k, n)
+    gives: whether each bank may give by its hours or its input's light, (k, n); None for always
     first: the step of the year with which it begins, where it is a part of one
     """
 
@@ -67,6 +72,10 @@ class Ground:
     legs_w: dict[int, FloatArray]
     rest_w: FloatArray
     suns_w: FloatArray
+    roof_w: FloatArray
+    owned_roof_w: FloatArray
+    roofs_w: FloatArray
+    gives: FloatArray | None = None
     first: int = 0
 
     @property
@@ -96,6 +105,11 @@ class Ground:
         """DC W at all their inputs, (n,)."""
         total: FloatArray = self.suns_w.sum(axis=0)
         return total
+
+    @property
+    def alone_suns_w(self) -> FloatArray:
+        """DC W at the inputs of each store while there is no grid, (k, n)."""
+        return self.suns_w + self.roofs_w
 
     @cached_property
     def day(self) -> np.ndarray:
@@ -139,6 +153,10 @@ class Ground:
             legs_w={k: w[:, at] for k, w in self.legs_w.items()},
             rest_w=self.rest_w[at],
             suns_w=self.suns_w[:, at],
+            roof_w=self.roof_w[at],
+            owned_roof_w=self.owned_roof_w[at],
+            roofs_w=self.roofs_w[:, at],
+            gives=None if self.gives is None else self.gives[:, at],
         )
 
 
@@ -197,8 +215,33 @@ def ground(home: Home, plan: Plan, catalogue: Catalogue, source: str, outages: S
     legs = {k: np.concatenate([m[5][k] for m in months], axis=-1) for k in months[0][5]}
     steps = grid(datetime(year, 1, 1), zone, loads.shape[1] * STEP_H, STEP_H)
     days = tuple(date(year, 1, 1) + timedelta(days=d) for d in range((date(year + 1, 1, 1) - date(year, 1, 1)).days))
-    suns = _suns(line[0], home, steps, year)
-    return Ground(steps, days, line, ids.index(source), loads, beside, in_outages, tiers, legs, rest, suns)
+    like = _like(home, year)
+    roof = [_roof(system, like, steps, owned_only=owned) for owned in (False, True)]
+    return Ground(
+        steps=steps,
+        days=days,
+        line=line,
+        rank=ids.index(source),
+        loads_w=loads,
+        beside_w=beside,
+        outage_w=in_outages,
+        tiers_w=tiers,
+        legs_w=legs,
+        rest_w=rest,
+        suns_w=_suns(line[0], like, steps),
+        roof_w=roof[0],
+        owned_roof_w=roof[1],
+        roofs_w=_light(line[0], like, steps, lambda _, array: array.ac),
+        gives=line_gives(line[0], like, steps),
+    )
+
+
+def _roof(system: PlanSystem, like: Outage, steps: Grid, *, owned_only: bool) -> FloatArray:
+    total = np.zeros(steps.n)
+    for x in system.parts:
+        arrays = [a for a in x.plan.ac_arrays if a.owned or not owned_only]
+        total += roof_w(x, arrays, like, steps)
+    return total
 
 
 def _month(
@@ -258,26 +301,29 @@ def _hours(begin: datetime, end: datetime, zone: str) -> float:
     return (b.timestamp() - a.timestamp()) / 3600
 
 
-def _suns(lead: Part, home: Home, steps: Grid, year: int) -> FloatArray:
+def _like(home: Home, year: int) -> Outage:
+    """What has the skies of a year."""
+    begin, skies = datetime(year, 1, 1), skies_of(home, year)
+    return Outage(id="y", name="y", start=begin, hours=24, goal_hours=24, outdoors_c=15, skies=skies)
+
+
+def _suns(lead: Part, like: Outage, steps: Grid) -> FloatArray:
     """DC W at the inputs of each store of a line; folding panels on the days on which somebody sets them out."""
-    like = Outage(
-        id="y", name="y", start=datetime(year, 1, 1), hours=24, goal_hours=24, outdoors_c=15, skies=skies_of(home, year)
-    )
     everyday = lead.whole.everyday or Everyday()
-    total = _light(lead, like, steps, folding=False)
+    total = _light(lead, like, steps, lambda x, array: not array.ac and not x.panels[array.panel].portable)
     if everyday.sets_out != "never":
-        more = _light(lead, like, steps, folding=True)
+        more = _light(lead, like, steps, lambda x, array: not array.ac and x.panels[array.panel].portable)
         if everyday.sets_out != "all":
             more = more * (steps.weekend == (everyday.sets_out == "weekend"))
         total = total + more
     return total
 
 
-def _light(lead: Part, like: Outage, steps: Grid, *, folding: bool) -> FloatArray:
-    """DC W of the fixed panels of a line alone, or of the folding ones."""
+def _light(lead: Part, like: Outage, steps: Grid, wanted: Callable[[Part, Array], bool]) -> FloatArray:
+    """DC W of some of the arrays of a line at the inputs of each of its stores."""
 
     def only(x: Part) -> Part:
-        kept = {k: a for k, a in x.plan.arrays.items() if x.panels[a.panel].portable == folding}
+        kept = {k: a for k, a in x.plan.arrays.items() if wanted(x, a)}
         return replace(x, plan=replace(x.plan, arrays=kept))
 
     line = tuple(only(x) for x in line_of(lead))

@@ -37,6 +37,7 @@ MoveKind = Literal[
     "feed_live",
     "at_its_panel",
     "listed",
+    "by_hand",
 ]
 
 

@@ -196,7 +196,7 @@ def _items(each: Sequence[Part], fills: Sequence[ChargeTask], alert: Alert) -> I
     yield item(
         "test",
         "A test start and a transfer",
-        "Over to the source and back, by the card, while the grid is there and a fault can still be mended.",
+        "Switch to backup and back by the card, while the grid is there and a fault can still be fixed.",
         TEST_BEFORE_H,
     )
     yield item(
@@ -221,7 +221,7 @@ def _gear(each: Sequence[Part], alert: Alert, make: Make) -> Iterator[Item]:
             elif "ice" in alert.brings:
                 yield make(
                     f"array:{array.id}",
-                    f"{array.name}: no sun under ice",
+                    f"{array.name}: no solar power while iced over",
                     "The array isn't counted until it is bare again. Don't climb up to clear it.",
                     None,
                 )

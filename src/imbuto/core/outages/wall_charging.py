@@ -39,9 +39,7 @@ def wall_charging(x: Part, cells_c: float | None = None) -> WallCharging:
     """Charging from the grid where it is plugged in. cells_c: temperature of its cells, None for not to be judged."""
     station, most = x.station, x.station.charger_w(x.source.modules)
     if cells_c is not None and not station.heater and not station.charge_min_c <= cells_c <= station.charge_max_c:
-        says = (
-            f"At {temp_text(cells_c)} it doesn't charge. Bring it where it is warmer, or colder than its limit, first."
-        )
+        says = f"At {temp_text(cells_c)} it doesn't charge. First bring it somewhere within its charging temperatures."
         return WallCharging(0.0, "cold", says)
     found = WallCharging(most, "charger", "")
     if x.source.charge_w is not None and x.source.charge_w < found.watts:
@@ -98,10 +96,8 @@ def how_to_fill(x: Part) -> str:
     """What a hand does for it to fill, and where its watts are set."""
     set_where = WHERE.get(x.plan.lives.get("charge_w", ""), "")
     how = (
-        "Raise its hold above the charge it has, and it fills from the grid by itself"
+        "Set the share kept for outages above its charge, and it charges from the grid by itself"
         if charges_in_step(x)
         else "Plug in its charging cord"
     )
-    return how + (
-        f"; its watts are set {set_where}." if set_where else "; no one has looked up where its watts are set."
-    )
+    return how + (f". Set its watts {set_where}." if set_where else ". Where its watts are set isn't entered yet.")

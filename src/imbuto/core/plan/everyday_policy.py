@@ -12,8 +12,9 @@ from imbuto.core.basics.errors import InvalidValue
 from imbuto.core.basics.units import Fraction, Ident, Name, Text, Watts
 
 # stand: the grid carries, the store is kept full · sun: the grid carries what the sun does not · store: the store
-# carries down to its hold · charge: the grid carries and fills the store.
-Use = Literal["stand", "sun", "store", "charge"]
+# carries down to its hold · charge: the grid carries and fills the store · surplus: the grid carries, and what the roof
+# brings beyond the house's use fills the store.
+Use = Literal["stand", "sun", "store", "charge", "surplus"]
 By = Literal["itself", "app", "hand"]
 
 
@@ -45,6 +46,10 @@ class Everyday:
     refill: the charge the grid fills it to at its hold
     charge_w: AC from the wall, None for all it takes
     by: who switches
+    who: of what somebody throws by hand, that person
+    misses: days of a month on which nobody throws it
+    back_at: charge at which that person, if awake, throws it back before its hours end; None for never, and then what
+        it powers is off at the hold
     sets_out: days on which folding panels stand outside
     exports: the agreement to give to the street, empty for none
     no_grid: there is none at all, and every day is as in an outage
@@ -58,6 +63,9 @@ class Everyday:
     refill: Fraction = 0.5
     charge_w: Watts | None = None
     by: By = "itself"
+    who: Text = ""
+    misses: Annotated[int, Interval(ge=0, le=31)] = 0
+    back_at: Fraction | None = None
     sets_out: Days | Literal["never"] = "never"
     exports: Text = ""
     no_grid: bool = False
@@ -75,6 +83,9 @@ def check_everyday(everyday: Everyday, floor: float) -> None:
         raise InvalidValue(
             "everyday, hold", everyday.hold, "use begins again, and refilling ends, at the hold or above it"
         )
+    if everyday.back_at is not None and everyday.back_at < everyday.hold:
+        rule = "throw it back before the battery is down to what you keep for outages"
+        raise InvalidValue("everyday, thrown back at", everyday.back_at, rule)
     for month in range(1, 13):
         taken: list[Mode | None] = [None] * TYPICAL_DAYS.n
         for mode in everyday.modes.values():

@@ -40,6 +40,11 @@ def combined_station(station: Station, source: Source, catalogue: Catalogue) -> 
             leg_a=station.leg_a * mean,
             output_by_modules="",
         )
+    if station.on_grid_by_modules:
+        own = [source.modules // n + (i < source.modules % n) for i in range(n)]
+        beside = [station.on_grid_with(m) for m in own]
+        mean_w = min(beside) if pair else sum(beside) / n
+        station = replace(station, on_grid_w=mean_w, on_grid_by_modules="")
     if n == 1:
         return station
     share = n if pair else n * station.parallel_share
@@ -116,6 +121,7 @@ KEPT = frozenset(
         "dc_efficiency",
         "forms_grid",
         "transfer_ms",
+        "passes_on",
         "auto_off_below_w",
         "auto_off_after_h",
         "discharge_min_c",
@@ -151,6 +157,8 @@ LINKED = frozenset(
         "name",
         "volts",
         "output_by_modules",
+        "on_grid_by_modules",
+        "settings",
         "parallel_most",
         "link_price",
         "parallel_share",

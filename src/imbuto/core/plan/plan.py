@@ -75,6 +75,8 @@ class Device:
     behind: the device whose output its grid side hangs on, None for the grid
     cord: from the station to its inlet
     bypassed: taken out by its service bypass, so that the grid goes past it and the source feeds nothing through it
+    left_on: its circuits stay on the source on ordinary days too, and the station, plugged into the wall, passes the
+        grid on to them; only for a switch with a lever for each circuit
     """
 
     id: Ident
@@ -84,6 +86,7 @@ class Device:
     behind: Ident | None = None
     cord: Cord | None = None
     bypassed: bool = False
+    left_on: bool = False
 
 
 @dataclass(frozen=True, kw_only=True)

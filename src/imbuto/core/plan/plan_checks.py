@@ -81,6 +81,9 @@ def _check_devices(where: str, plan: Plan, home: Home, catalogue: Catalogue) -> 
         name = catalogue.transfer[device.equipment].name
         if device.equipment == CORDS:
             raise InvalidValue(f"{where}, {key}", name, "cords aren't a device: a plan with cords has none")
+        if device.left_on and not catalogue.transfer[device.equipment].traits.levers:
+            rule = "only a switch with a lever for each circuit can stay on the station"
+            raise InvalidValue(f"{where}, {name}, left on", "yes", rule)
         if device.panel is not None and device.panel not in home.panels:
             raise UnknownReference(f"{where}, {name}, panel", device.panel, "this home doesn't have that panel")
         if plan.sources and device.source not in plan.sources:

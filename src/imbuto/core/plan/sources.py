@@ -8,7 +8,7 @@ from typing import Annotated, Literal
 from annotated_types import Interval
 
 from imbuto.core.basics.clock import Window
-from imbuto.core.basics.units import Amps, Fraction, HourOfDay, Ident, Name, WattHours, Watts
+from imbuto.core.basics.units import Amps, Fraction, HourOfDay, Ident, Name, Text, WattHours, Watts
 from imbuto.core.equipment.catalogue import MOST_UNITS
 from imbuto.core.equipment.wires import Cord
 
@@ -16,7 +16,7 @@ Spot = Literal["indoors", "garage"]
 SPOT_WORDS: dict[Spot, str] = {"indoors": "indoors", "garage": "in the garage"}
 Link = Literal["parallel", "coupler"]
 School = Literal["fill", "carry"]
-GivesBy = Literal["always", "night"]
+GivesBy = Literal["always", "night", "hours", "low_sun"]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -46,6 +46,7 @@ class Source:
     spot: where it stands
     deliverable: real over label capacity
     health: what age has left of it
+    setting: one of its station's settings, by name; empty for none
     own_w: its own draw as it was measured, modules and all, None for what the label says
     drive_wh: of a vehicle, kept for the drive
     owned: it is there already, owned_units of them
@@ -67,6 +68,7 @@ class Source:
     spot: Spot = "indoors"
     deliverable: Annotated[float, Interval(ge=0.3, le=1)] = 0.97
     health: Annotated[float, Interval(ge=0.2, le=1)] = 1.0
+    setting: Text = ""
     own_w: Watts | None = None
     drive_wh: WattHours = 0
     owned: bool = False
@@ -90,7 +92,10 @@ class Bank:
     to, input: the source and its solar input, counted from 1
     amps: what the lead between gives at most, its fuse or limiter
     fuse_a: at the bank's terminals, 0 where none is entered
-    by: always, or by night where an array has the same input by day and a hand changes them over
+    by: always; by night, where an array has the same input by day and a hand changes them over; in set hours; or
+        while that array brings little, again by hand
+    windows: the set hours, by a timer
+    below_w: DC W of that array at which the hand changes over
     controller_w: of its own charge controller for arrays of its own, 0 for none
     owned: it is there already
     """
@@ -105,6 +110,8 @@ class Bank:
     amps: Amps = 10
     fuse_a: Amps = 0
     by: GivesBy = "always"
+    windows: tuple[Window, ...] = ()
+    below_w: Watts = 50
     controller_w: Watts = 0
     spot: Spot = "indoors"
     owned: bool = False

@@ -17,6 +17,7 @@ from imbuto.core.equipment.catalogue import (
     Panel,
     Station,
     TransferEquipment,
+    left_on,
     shipped,
     with_defaults,
 )
@@ -289,7 +290,7 @@ def resolve_part(
     source = plan.source
     if source is None:
         raise ValueError("a plan without a station has no part")
-    unit, assumed = with_defaults(catalogue.stations[source.station])
+    unit, assumed = with_defaults(catalogue.stations[source.station].in_setting(source.setting))
     station = as_measured(combined_station(unit, source, catalogue), source)
     station = replace(station, name=f"{station.name}{_letter(whole or plan, source.id)}")
     by_device, cords = _gear(plan, catalogue)
@@ -316,7 +317,7 @@ def resolve_part(
         whole=whole or plan,
         by_device=by_device,
         cords=cords,
-        equipments={k: catalogue.transfer[d.equipment] for k, d in (whole or plan).devices.items()},
+        equipments={k: _as_used(whole or plan, d, catalogue) for k, d in (whole or plan).devices.items()},
         batteries={b.battery: catalogue.batteries[b.battery] for b in plan.banks.values()},
     )
 
@@ -329,8 +330,17 @@ def _letter(plan: Plan, source_id: str) -> str:
 
 def _gear(plan: Plan, catalogue: Catalogue) -> tuple[dict[str, TransferEquipment], TransferEquipment]:
     """Return the transfer equipment of each device by its id, and what stands for cords."""
-    by_device = {k: catalogue.transfer[d.equipment] for k, d in plan.devices.items()}
+    by_device = {k: _as_used(plan, d, catalogue) for k, d in plan.devices.items()}
     return by_device, catalogue.transfer[CORDS] if CORDS in catalogue.transfer else shipped().transfer[CORDS]
+
+
+def _as_used(plan: Plan, device: Device, catalogue: Catalogue) -> TransferEquipment:
+    """A device's equipment the way this plan uses it."""
+    equipment = catalogue.transfer[device.equipment]
+    if not device.left_on:
+        return equipment
+    source = plan.sources.get(device.source)
+    return left_on(equipment, catalogue.stations[source.station].in_setting(source.setting) if source else None)
 
 
 def _powered(

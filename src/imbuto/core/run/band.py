@@ -29,7 +29,7 @@ from imbuto.core.run.band_members import (
     member_suns,
 )
 from imbuto.core.run.network import MembersResult, Store, run_many
-from imbuto.core.run.run import Run, line_charges, line_lights
+from imbuto.core.run.run import Run, line_charges, line_gives, line_lights
 from imbuto.core.run.run_controls import Controls
 from imbuto.core.run.run_switching import (
     absence_of,
@@ -158,6 +158,7 @@ def _members(run: Run, vary: frozenset[Unsure], hours: float, *, whole: bool) ->
         until_dark=not whole,
         of=line.own,
         away=absence_of(now, steps),
+        gives=line_gives(now, outage, steps),
     )
     return MembersResult(many.first_dark_h[:, line.own], many.charge[:, :, line.own], many.tally)
 

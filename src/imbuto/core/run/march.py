@@ -14,6 +14,7 @@ each member: ``tests/core/test_march.py`` holds it to 1e-6.
 
 from __future__ import annotations
 
+import math
 from typing import Any, NamedTuple
 
 import numpy as np
@@ -54,6 +55,7 @@ CARRY, SUN_FIRST, CHARGE = 0, 1, 2
 NO_ENGINE, FILL, CARRY_HOUSE = 0, 1, 2
 
 FULL = 1 - 1e-9
+TAPER_SLOPE = (1 - TAPER_END) / (1 - TAPER_FROM)  # by which the share falls, per charge
 EPS = 1e-9  # of full: a threshold met to rounding is met
 LEAST_H = 1e-12
 LEAST_FUEL_L = 1e-12
@@ -99,6 +101,7 @@ class SharedInputs(NamedTuple):
     owes_w, gap_w: mean W of thermostats, and what they draw more while catching up, (k, n)
     hands, delay_h: somebody can switch, after so long
     grid_w, use: W the grid gives, 0 where it is gone, and what stores do while it is there, (n,) or (0,) for never
+    gives: whether each bank may give, (k, n), or (k, 0) for always
     here, home_charge: whether each store is at home, (k, n) or (k, 0), and with how much it comes back, (k,)
     ends: of which stores the first dark ends a member, (k,)
     """
@@ -115,6 +118,7 @@ class SharedInputs(NamedTuple):
     delay_h: float
     grid_w: Any
     use: Any
+    gives: Any
     here: Any
     home_charge: Any
     step_h: float
@@ -174,25 +178,21 @@ class Scratch(NamedTuple):
 
 
 @inlined
-def taper(charge: float) -> float:
-    """Share of its charging power a battery takes at a charge: all to 90%, then falling to a fifth at 100%."""
-    if charge > TAPER_FROM:
-        return 1 - (1 - TAPER_END) * (min(charge, 1.0) - TAPER_FROM) / (1 - TAPER_FROM)
-    return 1.0
-
-
-@inlined
 def share_taken(wh, full, offered, lack, most_w, tapers, span):
     """Share of the W offered to a battery that goes in over the next hours, 0 to 1; lack: W drawn from it meanwhile."""
     share = 0.0
     if offered > 0.0 and wh < full * FULL:
         share = min(1.0, most_w / offered)
         if tapers:
-            before = taper(wh / full)
-            # Read at the middle of the piece, which makes the taper exact to second order.
-            middle = (wh + (offered * min(share, before) - lack) * span / 2) / full
-            if middle > TAPER_FROM:
-                share = min(share, taper(middle))
+            # A piece that begins below the taper takes all it may until it is there. From there the share falls in
+            # proportion to the charge, which nears its end exponentially: a quarter hour may hold all of that.
+            rate, above = offered * share - lack, max(wh - TAPER_FROM * full, 0.0)
+            free = 0.0 if above > 0.0 else (TAPER_FROM * full - wh) / rate if rate > 0.0 else span
+            if free < span:
+                left, falls = span - free, offered * TAPER_SLOPE / full
+                decay = math.exp(-falls * left)
+                gained = ((offered - lack) / falls - above) * (1.0 - decay)
+                share = (free * share + left * min(share, (gained / left + lack) / offered)) / span
     return share
 
 
@@ -505,8 +505,11 @@ def find_power(given, scratch, i):
         x, store, home = state[s], given.stores[s], at_home(given, s, i)
         x.by_engine = now.engine_on and given.charger_w[s] >= 0 and home
         x.by_grid, x.from_up = False, False
-        if now.grid_now and store.grid and not (store.thrown and given.use[i] == CARRY):
-            if x.holding:
+        hand = store.thrown and given.use[i] == CARRY
+        if now.grid_now and store.grid and not (hand and not (store.thrown_back and given.awake[i] != 0)):
+            if store.thrown_back and not hand:  # The next time it is thrown over, it starts anew.
+                x.holding = False
+            elif x.holding:
                 x.holding = x.wh < (store.resume - EPS) * x.full
             else:
                 x.holding = x.wh <= (store.hold + EPS) * x.full
@@ -627,6 +630,8 @@ def bring_dc(given, members, scratch, j, i):
         bank, to = given.stores[b], given.stores[b].dc_to
         if to < 0 or (bank.dc_dark and light_at(members, j, to, i) > 0.0):
             continue  # With an array at the same input, that has it while the sun is up.
+        if given.gives.shape[1] > 0 and given.gives[b, i] == 0.0:
+            continue
         if state[b].wh > state[b].floor_wh * (1 + EPS) and at_home(given, to, i) and at_home(given, b, i):
             state[to].dc_in += bank.dc_w
             state[to].bus += bank.dc_w * given.stores[to].mppt_efficiency
@@ -760,7 +765,20 @@ def freeze(told, scratch):
 
 
 @inlined
-def trace(given, told, scratch, i):
+def given_dc_w(store, x, light):
+    """DC W that banks gave to a solar input beside its light: only what the store used, the light first."""
+    used = (x.bus - x.surplus * (1 - x.taken)) / store.mppt_efficiency
+    return min(max(used - light, 0.0), x.dc_in)
+
+
+@inlined
+def curtailed_w(store, x, light):
+    """DC W of the light at a solar input that nothing took; what a bank keeps is not lost."""
+    return x.surplus * (1 - x.taken) - (x.dc_in - given_dc_w(store, x, light)) * store.mppt_efficiency
+
+
+@inlined
+def trace(given, members, told, scratch, i):
     """Write down what flowed in a piece, of the first member."""
     now, state = scratch.now[0], scratch.state
     for s in range(len(state)):
@@ -769,11 +787,11 @@ def trace(given, told, scratch, i):
             told.served_at[i, s] += x.asked * now.span
         if given.grid_w.shape[0] > 0 and not now.frozen:
             if x.by_grid:
-                passes = x.drawn <= 0.0 and not given.stores[s].thrown
+                passes = x.drawn <= 0.0 and not given.stores[s].thrown and at_home(given, s, i)
                 own_w = given.stores[s].idle_w if passes else 0.0
                 told.grid_at[i, s] += (x.grid_load + own_w + x.ac_w * x.taken) * now.span
             if x.bus > 0.0:
-                told.lost_at[i, s] += x.surplus * (1 - x.taken) * now.span
+                told.lost_at[i, s] += curtailed_w(given.stores[s], x, light_at(members, 0, s, i)) * now.span
     if now.engine_on and not now.frozen:
         told.engine_at[i] += now.span
         told.fuel_at[i] += min(now.rate * now.span, now.fuel)
@@ -819,7 +837,7 @@ def book_source(given, scratch, row, s, i):
         if x.drawn > 0.0:
             row[IDLE_WH] += store.idle_w * now.span
             row[CONVERSION] += (x.carry - x.grid_load) * (1 / store.efficiency - 1) * now.span
-        elif not store.thrown:  # What passes the grid on takes its own draw from it.
+        elif not store.thrown and at_home(given, s, i):  # What passes the grid on takes its own draw from it.
             row[IDLE_WH] += store.idle_w * now.span
             row[FROM_GRID] += store.idle_w * now.span
     elif x.from_up and not now.frozen:
@@ -837,12 +855,10 @@ def book_source(given, scratch, row, s, i):
 @inlined
 def book_sun(store, row, x, light, span):
     """Add what came to a solar input, and what became of it, to a tally."""
-    used = (x.bus - x.surplus * (1 - x.taken)) / store.mppt_efficiency
-    given_dc = min(max(used - light, 0.0), x.dc_in)
     row[SOLAR] += light * span
-    row[TRACKING] += (light + given_dc) * (1 - store.mppt_efficiency) * span
+    row[TRACKING] += (light + given_dc_w(store, x, light)) * (1 - store.mppt_efficiency) * span
     row[CHARGING] += x.surplus * x.taken * (1 - store.solar_charge_efficiency) * span
-    row[CURTAILED] += (x.surplus * (1 - x.taken) - (x.dc_in - given_dc) * store.mppt_efficiency) * span
+    row[CURTAILED] += curtailed_w(store, x, light) * span
 
 
 @inlined
@@ -926,7 +942,7 @@ def whole_step(given, members, told, scratch, j, i):
         if told.tally.shape[0] > 0:
             book(given, members, told, scratch, j, i)
         if told.served_at.shape[0] > 0 and j == 0:
-            trace(given, told, scratch, i)
+            trace(given, members, told, scratch, i)
         go_on(given, scratch, i)
     if told.charge_at.shape[0] > 0:
         for s in range(len(state)):

@@ -7,7 +7,7 @@ from dataclasses import dataclass, field, fields, replace
 
 import numpy as np
 
-from imbuto.core.basics.clock import FloatArray
+from imbuto.core.basics.clock import BoolArray, FloatArray
 from imbuto.core.equipment.conversion import dc_draw_w
 from imbuto.core.run import march as flow
 from imbuto.core.run.run_controls import Absence, Controls, Motor
@@ -43,6 +43,7 @@ class Store:
     grid: it is connected to the grid
     thrown: somebody moves its circuits over to it, so that they have no grid while it carries them, and it draws
         nothing for itself while the grid does
+    thrown_back: the same person throws it back to the grid at its hold, if awake
     hold, resume: charge at which it stops and starts carrying loads again while the grid is there
     grid_w, refill: AC W it charges with from the grid, and the charge it is filled to
     """
@@ -74,6 +75,7 @@ class Store:
     dc_dark: bool = False
     grid: bool = False
     thrown: bool = False
+    thrown_back: bool = False
     hold: float = 0.0
     resume: float = 0.0
     grid_w: float = 0.0
@@ -208,10 +210,12 @@ class Supply:
 
     watts: it gives in each step, 0 where it is gone, shape (n,)
     use: what stores do while it is there, ``flow.CARRY``, ``SUN_FIRST`` or ``CHARGE``, shape (n,)
+    awake: whether anyone is up to throw a switch back, shape (n,); None for always
     """
 
     watts: FloatArray
     use: FloatArray
+    awake: BoolArray | None = None
 
 
 @dataclass(slots=True)
@@ -303,8 +307,9 @@ def _given(
     step_h: float,
     ends: FloatArray,
     n: int,
+    gives: FloatArray | None = None,
 ) -> flow.SharedInputs:
-    """What all members share, as the march takes it; n: steps."""
+    """What all members share, as the march takes it; n: steps; gives: whether banks may give, (k, n)."""
     k = len(stores)
     engine = controls.engine if controls is not None else None
     charger = np.full(k, -1.0)
@@ -323,7 +328,7 @@ def _given(
         ),
         engine=_records([_engine_record(engine)], ENGINE),
         charger_w=charger,
-        awake=always if controls is None else controls.awake.astype(float),
+        awake=_awake(controls, grid, always),
         may=always if controls is None else controls.engine_may.astype(float),
         owes_w=still if controls is None else _each(controls.owes_w, k, n),
         gap_w=still if controls is None else _each(controls.gap_w, k, n),
@@ -331,11 +336,18 @@ def _given(
         delay_h=0.0 if controls is None else float(controls.delay_h),
         grid_w=NONE if grid is None else np.ascontiguousarray(grid.watts, dtype=float),
         use=NONE if grid is None else np.ascontiguousarray(grid.use, dtype=float),
+        gives=np.zeros((k, 0)) if gives is None else np.ascontiguousarray(gives, dtype=float),
         here=np.zeros((k, 0)) if away is None else np.ascontiguousarray(away.here, dtype=float),
         home_charge=np.zeros(k) if away is None else away.charge,
         step_h=step_h,
         ends=ends,
     )
+
+
+def _awake(controls: Controls | None, grid: Supply | None, always: FloatArray) -> FloatArray:
+    if controls is not None:
+        return controls.awake.astype(float)
+    return always if grid is None or grid.awake is None else grid.awake.astype(float)
 
 
 def _engine_record(e: Motor | None) -> tuple[object, ...]:
@@ -399,6 +411,7 @@ def run_many(
     controls: Controls | None = None,
     grid: Supply | None = None,
     away: Absence | None = None,
+    gives: FloatArray | None = None,
     with_charge: bool = False,
     with_tally: bool = False,
     until_dark: bool = True,
@@ -411,6 +424,7 @@ def run_many(
     load_w: mean AC W, (m, k, n)
     sun_w: DC W at the inputs, (m, k, n)
     tier_w: mean AC W of each tier while it is on, (m, t, n)
+    gives: whether each bank may give, (k, n); None for always
     until_dark: a member ends at the first dark of one of these stores, for hours alone
     """
     m, k, n = load_w.shape
@@ -431,7 +445,7 @@ def run_many(
         events=np.zeros((0, 4)),
         counts=np.zeros(3, dtype=np.int64),
     )
-    given = _given(stores, controls, grid, away, step_h, _ends(k, until_dark, of), n)
+    given = _given(stores, controls, grid, away, step_h, _ends(k, until_dark, of), n, gives)
     _march(given, full_wh, start, load_w, sun_w, tier_w, told)
     return MembersResult(first, charge, tally)
 
@@ -447,6 +461,7 @@ def run_one(
     controls: Controls | None = None,
     grid: Supply | None = None,
     away: Absence | None = None,
+    gives: FloatArray | None = None,
     until_dark: bool = False,
     of: slice = slice(None),
 ) -> Trace:
@@ -456,6 +471,7 @@ def run_one(
     load_w: mean AC W of what hangs on each, (k, n)
     sun_w: DC W at the inputs of each, (k, n)
     tier_w: (t, n)
+    gives: whether each bank may give, (k, n); None for always
     step_h: h
     until_dark: end at the first dark of one of these stores
     """
@@ -475,7 +491,7 @@ def run_one(
         events=np.zeros((MOST_EVENTS, 4)),
         counts=np.zeros(3, dtype=np.int64),
     )
-    given = _given(stores, controls, grid, away, step_h, _ends(k, until_dark, of), n)
+    given = _given(stores, controls, grid, away, step_h, _ends(k, until_dark, of), n, gives)
     full_wh = np.array([[s.available_wh for s in stores]])
     _march(
         given,

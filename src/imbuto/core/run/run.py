@@ -26,10 +26,11 @@ from imbuto.core.run.run_switching import (
     line_of,
     loads_in_line,
     places_in_line,
+    store_count,
     tiers_in_line,
     tiers_w_in_line,
 )
-from imbuto.core.run.solar_light import bank_w, solar_by_store
+from imbuto.core.run.solar_light import bank_may, bank_w, solar_by_store
 
 VEHICLE_KEEPS, VEHICLE_MARGIN = 0.20, 1.3  # of its charge, and times the drive, whichever is more; planning defaults
 NOTHING = Trace(np.zeros(0), np.zeros(0), np.zeros(0), np.zeros(0), np.zeros(0))
@@ -289,6 +290,19 @@ def line_lights(part: Part, outage: Outage, steps: Grid) -> list[FloatArray | No
     return found
 
 
+def line_gives(part: Part, outage: Outage, steps: Grid) -> FloatArray | None:
+    """Whether each bank of a line may give by its hours or by its input's light, 1 or 0, shape (k, n) in the order of
+    ``line_stores``; None where all always may."""
+    rows, any_told = [], False
+    for x in line_of(part):
+        rows.append(np.ones((store_count(x), steps.n)))
+        for bank in x.plan.banks.values():
+            may = bank_may(x, bank, outage, steps)
+            any_told = any_told or may is not None
+            rows.append(np.ones((1, steps.n)) if may is None else may[None].astype(float))
+    return np.concatenate(rows) if any_told else None
+
+
 def line_suns(lights: Sequence[FloatArray | None], n: int) -> FloatArray | None:
     """DC W at the inputs of each store of a line, shape (k, n), from ``line_lights``; None where none has any."""
     if all(light is None for light in lights):
@@ -381,6 +395,7 @@ def _trace(run: Run, *, hours_only: bool) -> Trace:
         tier_w=line.tiers_w,
         controls=run.controls,
         away=line.away,
+        gives=line_gives(run.part, run.outage, run.steps),
         until_dark=hours_only,
         of=line.own,
     )

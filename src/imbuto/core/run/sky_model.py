@@ -60,7 +60,7 @@ def skies_at(
     extra = np.asarray(irradiance.get_extra_radiation(day))
     pressure = atmosphere.alt2pres(elevation_m)
     airmass = atmosphere.get_absolute_airmass(atmosphere.get_relative_airmass(zenith), pressure)
-    turbidity = clearsky.lookup_linke_turbidity(times, latitude, longitude, interp_turbidity=False).to_numpy()
+    turbidity = _turbidity(times, latitude, longitude)
     with np.errstate(divide="ignore", invalid="ignore"):  # with the sun on the horizon; set to 0 below
         clear: Any = clearsky.ineichen(zenith, airmass, turbidity, elevation_m, extra)
     ghi, dni, dhi = (np.nan_to_num(np.asarray(clear[k])) for k in ("ghi", "dni", "dhi"))
@@ -73,6 +73,21 @@ def skies_at(
         parts = irradiance.erbs_driesse(ghi * share, true_zenith, day, dni_extra=extra)
         direct, diffuse = (np.nan_to_num(np.asarray(parts[k])) for k in ("dni", "dhi"))
         found.append(Sky(zenith, azimuth, ghi * share, direct, diffuse, extra))
+    return found
+
+
+def _turbidity(times: Any, latitude: float, longitude: float) -> FloatArray:
+    """Linke turbidity at each time, shape (n,): the library's figures of the months, straight from the middle of one
+    to the middle of the next, as the air doesn't change at the first of a month.
+
+    The library can do so itself, by a call that pandas is about to drop.
+    """
+    import pandas as pd
+    from pvlib import clearsky
+
+    middles = pd.DatetimeIndex([f"2001-{month:02d}-15" for month in range(1, 13)], tz="UTC")
+    of_month = clearsky.lookup_linke_turbidity(middles, latitude, longitude, interp_turbidity=False).to_numpy()
+    found: FloatArray = np.interp(times.day_of_year, middles.day_of_year, of_month, period=365.0)
     return found
 
 

@@ -5,6 +5,7 @@ Sun and sky are pvlib's. Weather classes, derate and thresholds are planning def
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from datetime import datetime, timedelta
 from functools import lru_cache
@@ -12,7 +13,7 @@ from functools import lru_cache
 import numpy as np
 from numpy.typing import NDArray
 
-from imbuto.core.basics.clock import FloatArray, Grid, grid
+from imbuto.core.basics.clock import BoolArray, FloatArray, Grid, grid, inside
 from imbuto.core.basics.data_tables import rows
 from imbuto.core.basics.elsewhere import run_elsewhere
 from imbuto.core.equipment.catalogue import Panel, Station
@@ -26,8 +27,9 @@ from imbuto.core.run.sky_model import Sky, on_plane, skies_at
 CLEAR_SHARE: dict[Weather, float] = {"clear": 1.0, "broken": 0.65, "overcast": 0.2, "storm": 0.1, "smoke": 0.6}
 DERATE = 0.86  # dirt, mismatch, wiring, age; planning default
 LEAST_W, LEAST_SHARE = 15.0, 0.03  # an input gives nothing below; planning defaults
+ROOF_INVERTER = 0.96  # of its DC W, what an array's own inverter brings to the house; planning default
 AC_SIDE = (
-    0.96 * 0.92 / (0.97 * 0.97)
+    ROOF_INVERTER * 0.92 / (0.97 * 0.97)
 )  # of its DC W, sun on the AC side counted as on an input: its inverter, then the charger; planning default
 ALBEDO = 0.2
 MONTHS_OF, MONTH_STEP_H, MONTH_AIR_C = 2026, 0.25, 15.0  # one year stands for all: the sun repeats itself closely
@@ -152,12 +154,21 @@ def solar_w(part: Part, outage: Outage, steps: Grid) -> FloatArray | None:
         return None
     total = np.zeros(steps.n)
     for array in own:
-        total += array_w(array, part, outage, steps)
+        total += array_w(array, part, outage, steps) * ~_bank_instead(array, part, outage, steps)
     for array in beside:
         most = array.count * part.panels[array.panel].w
         total += AC_SIDE * _in_weather(array, part, outage, steps, most, LEAST_W)
     if station.input_ceiling_w:
         total = np.minimum(total, station.input_ceiling_w)
+    return total
+
+
+def roof_w(part: Part, arrays: Sequence[Array], outage: Outage, steps: Grid) -> FloatArray:
+    """AC W that arrays with an inverter of their own bring to the house while the grid is there, shape (n,)."""
+    total = np.zeros(steps.n)
+    for array in arrays:
+        most = array.count * part.panels[array.panel].w
+        total += ROOF_INVERTER * _in_weather(array, part, outage, steps, most, LEAST_W)
     return total
 
 
@@ -193,6 +204,29 @@ def bank_w(part: Part, bank: Bank, outage: Outage, steps: Grid) -> FloatArray | 
     for array in own:
         total += _in_weather(array, part, outage, steps, bank.controller_w, LEAST_W)
     return np.minimum(total, bank.controller_w)
+
+
+def bank_may(part: Part, bank: Bank, outage: Outage, steps: Grid) -> BoolArray | None:
+    """Steps in which a bank may give by its set hours, or since the array at its input brings little; shape (n,).
+    None where it always may, or where the light of each run decides."""
+    if bank.by == "hours":
+        return inside(bank.windows, steps.hour, steps.weekend)
+    if bank.by != "low_sun":
+        return None
+    there = [a for a in part.plan.own_arrays if a.source == bank.to and a.input == bank.input]
+    light = sum((array_w(a, part, outage, steps) for a in there), np.zeros(steps.n))
+    low: BoolArray = light < bank.below_w
+    return low
+
+
+def _bank_instead(array: Array, part: Part, outage: Outage, steps: Grid) -> BoolArray:
+    """Steps in which a bank has an array's input, so that nothing takes what the array brings; shape (n,)."""
+    taken = np.zeros(steps.n, dtype=bool)
+    for bank in part.plan.banks.values():
+        if bank.to == array.source and bank.input == array.input:
+            may = bank_may(part, bank, outage, steps)
+            taken |= may if may is not None else False
+    return taken
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

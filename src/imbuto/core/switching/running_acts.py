@@ -83,16 +83,23 @@ def _away(x: Part) -> Iterator[str]:
 
 
 def _inputs(x: Part) -> Iterator[str]:
-    """Inputs that an array has by day and a bank by night."""
+    """Inputs that an array and a bank take in turn, and banks that give in set hours."""
     for bank in x.plan.banks.values():
-        if bank.by != "night":
-            continue
-        arrays = (a for a in x.plan.arrays.values() if a.source == x.source.id and a.input == bank.input)
-        array = next((a.name for a in arrays), "the array")
-        yield (
-            f"Solar input {bank.input} of {x.station.name}: {bank.name} by night, {array} by day. "
-            f"Change the plug at dusk and at dawn. First cover {array}, or open its disconnect."
-        )
+        there = [a for a in x.plan.arrays.values() if a.source == x.source.id and a.input == bank.input]
+        array, at = (there[0].name if there else "the array"), f"Solar input {bank.input} of {x.station.name}"
+        first = f"First cover {array}, or open its disconnect."
+        if bank.by == "night":
+            yield f"{at}: {bank.name} by night, {array} by day. Change the plug at dusk and at dawn. {first}"
+        elif bank.by == "low_sun":
+            yield (
+                f"{at}: {bank.name} while {array} brings less than {bank.below_w:.0f} W, {array} otherwise. Change the "
+                f"plug by the display. {first}"
+            )
+        elif bank.by == "hours" and there:
+            times = _windows(bank.windows)
+            yield f"{at}: {bank.name} {times}, {array} otherwise. Change the plug at these times. {first}"
+        elif bank.by == "hours":
+            yield f"{at}: {bank.name} {_windows(bank.windows)}, by its timer."
 
 
 def _set_out(x: Part) -> Iterator[str]:

@@ -183,12 +183,14 @@ def _over_by_itself(model: Switching, port: Part) -> Iterator[CardStep]:
     took = f" within {ms:g} ms" if ms is not None and ms < 1000 else ""
     first = in_order(port, port.plan.feeds.values())[:3]
     key = ", ".join(port.target_names[f.id] for f in first)
+    passed_on = port.equipment.traits.passed_on
     yield CardStep(
-        f"{port.equipment.name} switches to backup by itself{took}. Watch it, and switch nothing.",
+        f"{port.station.name if passed_on else port.equipment.name} switches to backup by itself{took}. Watch it, and "
+        "switch nothing.",
         port.equipment.name,
         "anyone",
         f"Its indicator shows that {port.station.name} powers the house; {key} run."
         if key
         else "Its indicator says so.",
-        "You don't have to do anything there.",
+        "Leave every lever at SOURCE." if passed_on else "You don't have to do anything there.",
     )

@@ -212,6 +212,8 @@ def _automatic(made: Switching, port: Part, device: Device, up: str, src: str) -
     bus = _bus(device.panel) if traits.in_panel else f"d:{device.id}"
     if traits.in_panel:
         up = "grid" if device.panel is None else _bus(port.home.panels[device.panel].behind)
+    if traits.passed_on:  # what its station is plugged into is its grid
+        up = f"in:{device.source}"
     if traits.beside_mains or traits.whole_panel or traits.bypass:
         made.in_step.add(device.source)
     on_grid: tuple[Join, ...] = ((up, bus), (src, bus)) if device.source in made.in_step else ((up, bus),)

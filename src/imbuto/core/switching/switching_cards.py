@@ -127,19 +127,24 @@ def _restart(model: Switching, each: Sequence[Part]) -> Iterator[CardStep]:
         yield CardStep(_wakes(x), by=hand_of(x), proof=f"{name} shows W in, and its charge rises.")
         if x.station.restart == "by_hand":
             yield CardStep(
-                f"At 5 points above its floor, press the output of {name} on.", by=hand_of(x), proof="It stays on."
+                f"When its charge is 5 points above its stop level, switch on the output of {name}.",
+                by=hand_of(x),
+                proof="It stays on.",
             )
         if x.plan.floor > 0:
             yield CardStep(
-                f"Only in an emergency, and only to {name}'s own end: lower the floor from "
-                f"{100 * x.plan.floor:g}% to 0%.",
+                f"Only in an emergency, lower the stop level of {name} from {100 * x.plan.floor:g}% to 0%.",
                 by=hand_of(x),
                 proof="It supplies power again.",
                 leave="Never drain it completely, because then it may not wake by itself.",
             )
         for feed in in_order(x, x.plan.feeds.values(), light_first=True):
             start = max((load.start_extra_va for load in loads_of(x, feed)), default=0.0)
-            wait = f" Not under {HARD_CHARGE}%, and not within {REST_MIN} minutes of going off." if start >= 300 else ""
+            wait = (
+                f" Wait until it shows {HARD_CHARGE}%, and {REST_MIN} minutes after it went off."
+                if start >= 300
+                else ""
+            )
             yield CardStep(
                 f"Then {x.target_names[feed.id]}.{wait}",
                 by=hand_of(x),

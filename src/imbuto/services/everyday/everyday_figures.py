@@ -2,14 +2,16 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 
 import numpy as np
 
 from imbuto.core.basics.clock import BoolArray, FloatArray
 from imbuto.core.everyday.grid_limits import at_limit, gives_w
-from imbuto.core.everyday.ordinary_year import Year
+from imbuto.core.everyday.ordinary_year import SURPLUS, Year
 from imbuto.core.everyday.year_ground import STEP_H
+from imbuto.core.everyday.yearly_bill import StepPrices
 from imbuto.core.home.loads import use_watts
 from imbuto.core.limits.instants import instants
 from imbuto.core.outages.possible_steps import is_spared
@@ -122,9 +124,20 @@ THROWN_IS_MUCH = 0.1  # of the sun made; planning default
 NOTHING_KWH = 1.0
 
 
+def unused_w(y: Year) -> FloatArray:
+    """W of the sun that nothing took, of the roof too where none of it may be sent out, (n,)."""
+    return y.thrown_w if y.everyday.exports.strip() else y.thrown_w + y.spilled_w
+
+
+def sent_w(y: Year) -> FloatArray:
+    """AC W sent to the grid, (n,)."""
+    return y.given_w + y.spilled_w if y.everyday.exports.strip() else y.given_w
+
+
 def missing_for_a_year(y: Year) -> str:
     """What would save more: the sun that is thrown away beside the sun that is made, and the next step."""
-    made, thrown, bought = (float(w.sum()) * STEP_H / 1000 for w in (y.ground.sun_w, y.thrown_w, y.bought_w))
+    flows = (y.ground.sun_w + y.ground.roof_w, unused_w(y), y.bought_w - y.by_roof_w)
+    made, thrown, bought = (float(w.sum()) * STEP_H / 1000 for w in flows)
     if made < NOTHING_KWH:
         return "Without panels all of it is bought, at whatever hour is cheapest."
     if thrown <= THROWN_IS_MUCH * made:
@@ -146,6 +159,25 @@ def missing_for_a_year(y: Year) -> str:
     return f"{said} Use more at noon, or add a battery module."
 
 
+def cheap_unused(y: Year, prices: StepPrices, names: Mapping[tuple[str, str], str]) -> str:
+    """That the cheapest hours are never used to charge, and the next step; empty where they are, or where prices
+    hardly differ. names: of rates, by tariff and rate."""
+    least, most = float(prices.price.min()), float(prices.price.max())
+    if most - least <= PRICES_ALIKE * most:
+        return ""
+    cheap = prices.price <= least + 1e-9
+    own_w = sum(s.idle_w for s in y.stores)
+    charging_w = np.maximum(gave(y)["charging"] - own_w, 0.0)
+    if float(charging_w[cheap].sum()) * STEP_H / 1000 >= NOTHING_KWH:
+        return ""
+    rate = names.get(prices.rates[int(prices.rate[np.flatnonzero(cheap)[0]])], "the cheapest hours")
+    said = f"The cheapest hours ({rate}) are never used to charge."
+    if not (y.use == flow.CARRY).any():
+        return f"{said} First add a mode “battery first” in the most expensive hours, so that there is room."
+    return f"{said} Add a mode “charge from the grid” in those hours."
+
+
+PRICES_ALIKE = 0.1  # of the highest price: rates closer than this are not worth a mode; planning default
 ROOM_BY_MORNING, ALREADY_FULL = 0.6, 0.5  # charge; planning defaults
 
 
@@ -155,7 +187,7 @@ def gave(y: Year) -> dict[str, FloatArray]:
     for s, store_of_line in enumerate(y.stores):
         out += y.falls_wh[:, s] / STEP_H * store_of_line.efficiency
     store = np.minimum(out, served)
-    carries = y.use != flow.CHARGE
+    carries = (y.use != flow.CHARGE) & (y.use != SURPLUS)
     grid_w = np.minimum(np.where(carries, y.bought_w, served), served - store)
     sun = np.maximum(served - store - grid_w, 0.0)
     return {"store": store, "sun": sun, "grid": grid_w, "charging": np.maximum(y.bought_w - grid_w, 0.0)}
@@ -171,7 +203,7 @@ def months_of(y: Year) -> list[MonthKwh]:
     found = []
     for m in range(1, 13):
         at = g.months == m
-        fed, bought = float(g.fed_w[at].sum()) * kwh, float(y.bought_w[at].sum()) * kwh
+        fed, bought = float(g.fed_w[at].sum()) * kwh, float((y.bought_w - y.by_roof_w)[at].sum()) * kwh
         of = nights[day_month == m]
         found.append(
             MonthKwh(
@@ -179,10 +211,10 @@ def months_of(y: Year) -> list[MonthKwh]:
                 house=float((g.fed_w + g.rest_w)[at].sum()) * kwh,
                 fed=fed,
                 bought=bought,
-                sun=float(g.sun_w[at].sum()) * kwh,
-                thrown=float(y.thrown_w[at].sum()) * kwh,
-                given=float(y.given_w[at].sum()) * kwh,
-                by_sun=min(max(1 - bought / fed, 0.0), 1.0) if fed > 0 and g.sun_w.any() else 0.0,
+                sun=float((g.sun_w + g.roof_w)[at].sum()) * kwh,
+                thrown=float(unused_w(y)[at].sum()) * kwh,
+                given=float(sent_w(y)[at].sum()) * kwh,
+                by_sun=min(max(1 - bought / fed, 0.0), 1.0) if fed > 0 and (g.sun_w.any() or g.roof_w.any()) else 0.0,
                 dusk=float(of[:, 0].mean()),
                 dawn=float(of[:, 1].mean()),
                 unserved=float(dark[at].sum()) / 1000,
@@ -198,7 +230,7 @@ def nights_of(y: Year) -> list[list[float]]:
     """Each day's charge at dusk, its last light or six in the evening, and at the next dawn, six in the morning."""
     g = y.ground
     first = np.searchsorted(g.day, np.arange(len(g.days)))
-    lit = np.flatnonzero(g.sun_w > 0)
+    lit = np.flatnonzero(g.sun_w + g.roof_w > 0)
     last = first + EVENING
     last[g.day[lit]] = lit + 1  # the last light of a day stays
     dawn = np.minimum(np.append(first[1:], g.steps.n) + DAWN, g.steps.n)

@@ -26,6 +26,7 @@ from imbuto.services.desk.planner import Planner
 from imbuto.services.everyday.everyday_figures import (
     DayFlow,
     MonthKwh,
+    cheap_unused,
     grid_steps_at_hold,
     mean_day,
     missing_for_a_year,
@@ -85,6 +86,7 @@ class EverydayView:
     switches: of its own between grid and store
     back_h: hours back on the grid at its hold, and move: what draws most then, to be used at another hour
     over: what it carries
+    unused: that the cheapest hours are never used, and the next step; empty where they are
     lacking: whether for what is still bought panels or storage are lacking; currency; every_evening: each day's charge
         at dusk and dawn
     """
@@ -108,6 +110,7 @@ class EverydayView:
     back_h: float
     move: str
     over: str
+    unused: str
     lacking: str
     currency: str
     tariff: str
@@ -207,6 +210,7 @@ def _lived(documents: Documents, plan_id: str, outage_id: str, key: str, year: i
         back_h=float(grid_steps_at_hold(y).sum()) * STEP_H,
         move=to_move(y),
         over=over_it(y),
+        unused=_unused(documents, y),
         lacking=missing_for_a_year(y),
         currency=currency,
         tariff=", ".join(dict.fromkeys(documents.home.tariffs[t].name for t in _held(documents, g))),
@@ -290,6 +294,7 @@ def with_hold(policy: Everyday, hold: float) -> Everyday:
         hold=hold,
         resume=min(max(policy.resume + up, hold), 1.0),
         refill=min(max(policy.refill + up, hold), 1.0),
+        back_at=None if policy.back_at is None else min(max(policy.back_at + up, hold), 1.0),
     )
 
 
@@ -297,6 +302,14 @@ def _held(documents: Documents, g: Ground) -> list[str]:
     if not documents.home.tariffs:
         return []
     return [t for t in dict.fromkeys(step_prices(documents.home.tariffs, g.steps, g.days, g.day).tariffs) if t]
+
+
+def _unused(documents: Documents, y: Year) -> str:
+    g, tariffs = y.ground, documents.home.tariffs
+    if not tariffs or not any(_held(documents, g)):
+        return ""
+    names = {(t.id, r.id): r.name for t in tariffs.values() for r in t.rates.values()}
+    return cheap_unused(y, step_prices(tariffs, g.steps, g.days, g.day), names)
 
 
 def _cells(g: Ground) -> list[Purchase]:
@@ -369,6 +382,7 @@ def _nothing(can: EverydayModes, source: str, station: str, policy: Everyday, cu
         back_h=0.0,
         move="",
         over="",
+        unused="",
         lacking="",
         currency=currency,
         tariff="",

@@ -63,7 +63,7 @@ def _alone(documents: Documents, plan_id: str, key: str, year: int) -> OffGridVi
     g = without_engine(g)
     now = off_grid(g, everyday)
     steps = _steps(g, everyday, now)
-    says = _says(now, len(g.days), lacks_most(g, everyday, now), has_sun=bool(g.suns_w.any()))
+    says = _says(now, len(g.days), lacks_most(g, everyday, now), has_sun=bool(g.alone_suns_w.any()))
     if driven is not None and engine is not None and now.short:
         left = "no day comes up short" if driven.short == 0 else f"{driven.short:,} days still come up short"
         fuel = volume_text(driven.fuel_l)
@@ -101,7 +101,7 @@ def _steps(g: Ground, everyday: Everyday, now: OffGrid) -> list[OffGridStep]:
         after = off_grid(with_storage(g, (whole + x.station.module_wh) / whole), everyday)
         price = float(x.station.module_price) or None
         found.append(OffGridStep(label=f"One more {x.station.module_name}", short=after.short, price=price))
-    if now.short and g.suns_w.any():
+    if now.short and g.alone_suns_w.any():
         panels = {a.panel for part in g.line for a in part.plan.arrays.values()}
         names = {part.panels[p].name for part in g.line for p in panels if p in part.panels}
         each = sum(float(i.price) * i.count for part in g.line for i in items(part) if any(n in i.name for n in names))

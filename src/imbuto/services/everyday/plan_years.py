@@ -52,17 +52,26 @@ def bills(documents: Documents, years: Sequence[Year]) -> tuple[YearlyBill, Year
     g = years[0].ground
     p = step_prices(tariffs, g.steps, g.days, g.day)
     without_w, with_w = house_draw(years)
+    exports, kwh = bool(years[0].everyday.exports.strip()), STEP_H / 1000
     given = sum((y.given_w for y in years), np.zeros(g.steps.n))
-    kwh = STEP_H / 1000
-    before = bill(tariffs, p, g.days, g.day, without_w * kwh, np.zeros(g.steps.n))
-    return before, bill(tariffs, p, g.days, g.day, with_w * kwh, given * kwh)
+    return tuple(
+        bill(
+            tariffs,
+            p,
+            g.days,
+            g.day,
+            np.maximum(drawn - roof, 0.0) * kwh,
+            (more + np.maximum(roof - drawn, 0.0) * exports) * kwh,
+        )
+        for drawn, roof, more in ((without_w, g.owned_roof_w, 0.0 * given), (with_w, g.roof_w, given))
+    )  # type: ignore[return-value]
 
 
 def house_draw(years: Sequence[Year]) -> tuple[np.ndarray, np.ndarray]:
     """AC W that the whole house buys without the plan and with it, at equal service, (n,) each."""
     g = years[0].ground
     house = g.fed_w + g.rest_w
-    driven = sum((y.driven_w for y in years), np.zeros(g.steps.n))
+    driven = sum((y.driven_w for y in years), np.zeros_like(house))
     without = house - sum(y.unserved_w for y in years) + np.maximum(driven, 0.0)
     with_it = house + sum(y.bought_w - y.ground.fed_w for y in years) + np.maximum(-driven, 0.0)
     return np.maximum(without, 0.0), np.maximum(with_it, 0.0)

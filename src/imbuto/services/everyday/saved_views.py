@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from datetime import date, datetime, timedelta
 from typing import Annotated, Literal
 
+import numpy as np
 from annotated_types import Len
 
 from imbuto.core.basics.errors import InvalidValue, NotFound
@@ -23,7 +24,9 @@ from imbuto.core.everyday.metered_savings import (
 from imbuto.core.measuring.metered_series import watts
 from imbuto.services.desk.planner import Planner
 from imbuto.services.house.importing import Importing, Outcome
+from imbuto.store import series_blocks as stored
 from imbuto.store.energy_days import energy_between, extents, keep_energy, remove_energy
+from imbuto.store.models import ReadingRow
 
 By = Literal["day", "week", "month"]
 MOST_DAYS = 1_100  # of a period
@@ -65,11 +68,26 @@ class SavedRow:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class CircuitShare:
+    """What a circuit, or a load with a meter of its own, used in a period.
+
+    kwh: metered; told: share of the period that was metered
+    share: of the house in the same hours, 0 to 1; None where the house isn't metered then
+    """
+
+    name: str
+    kwh: float
+    share: float | None
+    told: float
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class SavedView:
     """What was saved in a period.
 
     kept: what there is
     whole: the period in one row; rows: by day, week or month
+    circuits: of each that is metered, the most first
     sums: both bills by hand
     at_most: the share met by sun is at most that, as only sun and grid are metered
     notes: what is missing, and what was worked out
@@ -81,6 +99,7 @@ class SavedView:
     kept: list[RoleExtent]
     whole: SavedRow | None
     rows: list[SavedRow]
+    circuits: list[CircuitShare]
     sums: list[str]
     at_most: bool
     notes: list[str]
@@ -147,11 +166,7 @@ def saved_view(
         first, last = _usual(kept, planner.now(home).date())
     if last < first or (last - first).days > MOST_DAYS:
         raise InvalidValue("last", str(last), f"it comes after the first day, and at most {MOST_DAYS} days later")
-    steps, _, _ = period_steps(first, last, home.site.time_zone)
-    begin = steps.start.timestamp()
-    with planner.database.reading() as session:
-        energy = energy_between(session, home_id, begin - 86_400, begin + steps.hours * 3600 + 86_400)
-    known = {r: energy[r] for r in ROLES if r in energy}
+    known = kept_energy(planner, home_id, first, last)
 
     def found(a: date, b: date) -> MeteredPeriod:
         return metered_period(a, b, home.site.time_zone, known, home.tariffs, price)
@@ -164,6 +179,7 @@ def saved_view(
             kept=[],
             whole=None,
             rows=[],
+            circuits=[],
             sums=[],
             at_most=False,
             notes=[],
@@ -179,10 +195,58 @@ def saved_view(
         kept=kept,
         whole=_row(whole),
         rows=[_row(found(a, b)) for a, b in _parts(first, last, by)],
+        circuits=_circuits(planner, home_id, whole),
         sums=sums,
         at_most=whole.at_most,
         notes=_notes(whole, has_tariff=bool(home.tariffs)),
     )
+
+
+def _circuits(planner: Planner, home_id: str, whole: MeteredPeriod) -> list[CircuitShare]:
+    """What each metered circuit and load used in a period, beside the house in the same hours."""
+    home = planner.open(home_id).home
+    steps, _, _ = period_steps(whole.first, whole.last, home.site.time_zone)
+    begin = round(steps.start.timestamp() / QUARTER_S)
+    house = whole.rows.get("house")
+    found = []
+    with planner.database.reading() as session:
+        for row in stored.list_series(session, home_id):
+            reading = session.get(ReadingRow, (home_id, row.reading_id))
+            if reading is None or reading.withdrawn or not (reading.circuit or reading.load):
+                continue
+            a, b = stored.extent(session, home_id, row.id)
+            if b < begin * QUARTER_S or a > (begin + steps.n) * QUARTER_S:
+                continue
+            _, series = stored.load(session, home_id, row.id)
+            wh = by_quarter_hours(*watts(series), series.interval_s)
+            used = np.array([wh.get(begin + i, np.nan) for i in range(steps.n)])
+            told = np.isfinite(used)
+            if not told.any():
+                continue
+            both = told & np.isfinite(house) if house is not None else np.zeros(steps.n, dtype=bool)
+            beside = float(house[both].sum()) if house is not None else 0.0
+            found.append(
+                CircuitShare(
+                    name=home.circuits[reading.circuit].name
+                    if reading.circuit in home.circuits
+                    else home.loads[reading.load].name
+                    if reading.load in home.loads
+                    else row.channel or row.file,
+                    kwh=float(used[told].sum()) / 1000,
+                    share=float(used[both].sum()) / beside if beside > 0 else None,
+                    told=float(told.mean()),
+                )
+            )
+    return sorted(found, key=lambda c: -c.kwh)
+
+
+def kept_energy(planner: Planner, home_id: str, first: date, last: date) -> dict[Role, dict[int, float]]:
+    """Wh by quarter hour since 1970 of each role, from a day to a day. Raises NotFound."""
+    steps, _, _ = period_steps(first, last, planner.open(home_id).home.site.time_zone)
+    begin = steps.start.timestamp()
+    with planner.database.reading() as session:
+        energy = energy_between(session, home_id, begin - 86_400, begin + steps.hours * 3600 + 86_400)
+    return {r: energy[r] for r in ROLES if r in energy}
 
 
 def _usual(kept: Sequence[RoleExtent], today: date) -> tuple[date, date]:

@@ -27,7 +27,13 @@ from imbuto.services.papers.work_views import deadlines
 
 Every = Literal["once", "day", "week", "month", "half_year", "year"]
 HEAVY_W = 300.0  # what is worth waiting for the sun with; planning default
-USE_WORDS = {"stand": "stand full", "sun": "sun first", "store": "battery first", "charge": "charge from the grid"}
+USE_WORDS = {
+    "stand": "stand full",
+    "sun": "sun first",
+    "store": "battery first",
+    "charge": "charge from the grid",
+    "surplus": "charge from the roof's surplus",
+}
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -135,7 +141,7 @@ def _switching(plan: Plan, now: datetime) -> Iterator[Duty]:
     policy = plan.everyday
     if policy is None or policy.by == "itself":
         return
-    who = "in its app" if policy.by == "app" else "by hand"
+    who = "in its app" if policy.by == "app" else policy.who.strip() or "by hand"
     for mode in policy.modes.values():
         for begins in (True, False):
             for i, (hour, days) in enumerate(changes_of(mode.windows, begins=begins)):

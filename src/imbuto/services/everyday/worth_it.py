@@ -445,7 +445,7 @@ def _nothing(documents: Documents, years: Sequence[Year], saving: float | None) 
     if not years:
         return "Nothing is connected to a station yet, so there is nothing to save."
     prices = [r.price for t in documents.home.tariffs.values() for r in t.rates.values()]
-    sun = any(y.ground.sun_w.any() for y in years)
+    sun = any(y.ground.sun_w.any() or y.ground.roof_w.any() for y in years)
     if not sun and max(prices) - min(prices) <= FLAT * max(abs(p) for p in prices):
         return "A flat tariff leaves nothing to shift: every kWh costs the same, and storing it loses some."
     if (shuts_off := _shuts_off(years)) != "":

@@ -1471,6 +1471,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/homes/{home_id}/moving": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Worth Moving To The Station
+         * @description For each circuit left in its panel, the hours it would cost in an outage and the money it would add.
+         */
+        get: operations["worth_moving_to_the_station_api_homes__home_id__moving_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/homes/{home_id}/worth": {
         parameters: {
             query?: never;
@@ -1503,6 +1523,26 @@ export interface paths {
          * @description What the meters say was saved from a day to a day, at each day's tariff and at another price per kWh.
          */
         get: operations["what_was_saved_api_homes__home_id__saved_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/homes/{home_id}/what-if": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * What If On My Days
+         * @description Metered days run with another plan, or with more modules, units or panels of one.
+         */
+        get: operations["what_if_on_my_days_api_homes__home_id__what_if_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -2236,7 +2276,10 @@ export interface components {
          *     to, input: the source and its solar input, counted from 1
          *     amps: what the lead between gives at most, its fuse or limiter
          *     fuse_a: at the bank's terminals, 0 where none is entered
-         *     by: always, or by night where an array has the same input by day and a hand changes them over
+         *     by: always; by night, where an array has the same input by day and a hand changes them over; in set hours; or
+         *         while that array brings little, again by hand
+         *     windows: the set hours, by a timer
+         *     below_w: DC W of that array at which the hand changes over
          *     controller_w: of its own charge controller for arrays of its own, 0 for none
          *     owned: it is there already
          */
@@ -2282,7 +2325,17 @@ export interface components {
              * @default always
              * @enum {string}
              */
-            by: "always" | "night";
+            by: "always" | "night" | "hours" | "low_sun";
+            /**
+             * Windows
+             * @default []
+             */
+            windows: components["schemas"]["Window"][];
+            /**
+             * Below W
+             * @default 50
+             */
+            below_w: number;
             /**
              * Controller W
              * @default 0
@@ -3075,6 +3128,23 @@ export interface components {
             raw: string;
         };
         /**
+         * CircuitShare
+         * @description What a circuit, or a load with a meter of its own, used in a period.
+         *
+         *     kwh: metered; told: share of the period that was metered
+         *     share: of the house in the same hours, 0 to 1; None where the house isn't metered then
+         */
+        CircuitShare: {
+            /** Name */
+            name: string;
+            /** Kwh */
+            kwh: number;
+            /** Share */
+            share: number | null;
+            /** Told */
+            told: number;
+        };
+        /**
          * ClassView
          * @description A class of need: how many of its loads there are on circuits, and what of them rides; a turn counts a half.
          */
@@ -3443,6 +3513,8 @@ export interface components {
          *     behind: the device whose output its grid side hangs on, None for the grid
          *     cord: from the station to its inlet
          *     bypassed: taken out by its service bypass, so that the grid goes past it and the source feeds nothing through it
+         *     left_on: its circuits stay on the source on ordinary days too, and the station, plugged into the wall, passes the
+         *         grid on to them; only for a switch with a lever for each circuit
          */
         Device: {
             /** Id */
@@ -3464,6 +3536,11 @@ export interface components {
              * @default false
              */
             bypassed: boolean;
+            /**
+             * Left On
+             * @default false
+             */
+            left_on: boolean;
         };
         /**
          * DeviceView
@@ -3981,6 +4058,10 @@ export interface components {
          *     refill: the charge the grid fills it to at its hold
          *     charge_w: AC from the wall, None for all it takes
          *     by: who switches
+         *     who: of what somebody throws by hand, that person
+         *     misses: days of a month on which nobody throws it
+         *     back_at: charge at which that person, if awake, throws it back before its hours end; None for never, and then what
+         *         it powers is off at the hold
          *     sets_out: days on which folding panels stand outside
          *     exports: the agreement to give to the street, empty for none
          *     no_grid: there is none at all, and every day is as in an outage
@@ -3991,7 +4072,7 @@ export interface components {
              * @default stand
              * @enum {string}
              */
-            rest: "stand" | "sun" | "store" | "charge";
+            rest: "stand" | "sun" | "store" | "charge" | "surplus";
             /**
              * Called
              * @default
@@ -4025,6 +4106,18 @@ export interface components {
              */
             by: "itself" | "app" | "hand";
             /**
+             * Who
+             * @default
+             */
+            who: string;
+            /**
+             * Misses
+             * @default 0
+             */
+            misses: number;
+            /** Back At */
+            back_at: number | null;
+            /**
              * Sets Out
              * @default never
              */
@@ -4053,6 +4146,7 @@ export interface components {
          *     switches: of its own between grid and store
          *     back_h: hours back on the grid at its hold, and move: what draws most then, to be used at another hour
          *     over: what it carries
+         *     unused: that the cheapest hours are never used, and the next step; empty where they are
          *     lacking: whether for what is still bought panels or storage are lacking; currency; every_evening: each day's charge
          *         at dusk and dawn
          */
@@ -4092,6 +4186,8 @@ export interface components {
             move: string;
             /** Over */
             over: string;
+            /** Unused */
+            unused: string;
             /** Lacking */
             lacking: string;
             /** Currency */
@@ -5708,7 +5804,7 @@ export interface components {
              * Use
              * @enum {string}
              */
-            use: "stand" | "sun" | "store" | "charge";
+            use: "stand" | "sun" | "store" | "charge" | "surplus";
             /** Windows */
             windows: components["schemas"]["Window"][];
             /**
@@ -5842,6 +5938,29 @@ export interface components {
             overcast_wh: number;
             /** Mean Wh */
             mean_wh: number;
+        };
+        /**
+         * MovableCircuit
+         * @description One circuit that is left in its panel.
+         *
+         *     mean_w: what it uses on average, W
+         *     costs_h: how many fewer hours there are to count on, None where the plan wouldn't run with it
+         *     adds: to the saving of a year, None without a tariff
+         *     why_not: limits that it would break, and that no switch slot is free; empty where it fits
+         */
+        MovableCircuit: {
+            /** Circuit */
+            circuit: string;
+            /** Name */
+            name: string;
+            /** Mean W */
+            mean_w: number;
+            /** Costs H */
+            costs_h: number | null;
+            /** Adds */
+            adds: number | null;
+            /** Why Not */
+            why_not: string;
         };
         /**
          * MoveView
@@ -7814,6 +7933,7 @@ export interface components {
          *
          *     kept: what there is
          *     whole: the period in one row; rows: by day, week or month
+         *     circuits: of each that is metered, the most first
          *     sums: both bills by hand
          *     at_most: the share met by sun is at most that, as only sun and grid are metered
          *     notes: what is missing, and what was worked out
@@ -7836,6 +7956,8 @@ export interface components {
             whole: components["schemas"]["SavedRow"] | null;
             /** Rows */
             rows: components["schemas"]["SavedRow"][];
+            /** Circuits */
+            circuits: components["schemas"]["CircuitShare"][];
             /** Sums */
             sums: string[];
             /** At Most */
@@ -8241,6 +8363,7 @@ export interface components {
          *     spot: where it stands
          *     deliverable: real over label capacity
          *     health: what age has left of it
+         *     setting: one of its station's settings, by name; empty for none
          *     own_w: its own draw as it was measured, modules and all, None for what the label says
          *     drive_wh: of a vehicle, kept for the drive
          *     owned: it is there already, owned_units of them
@@ -8291,6 +8414,11 @@ export interface components {
              * @default 1
              */
             health: number;
+            /**
+             * Setting
+             * @default
+             */
+            setting: string;
             /** Own W */
             own_w: number | null;
             /**
@@ -8528,12 +8656,27 @@ export interface components {
              */
             output_by_modules: string;
             /**
+             * On Grid By Modules
+             * @default
+             */
+            on_grid_by_modules: string;
+            /**
+             * Settings
+             * @default
+             */
+            settings: string;
+            /**
              * Forms Grid
              * @default false
              */
             forms_grid: boolean;
             /** Transfer Ms */
             transfer_ms: number | null;
+            /**
+             * Passes On
+             * @default
+             */
+            passes_on: string;
             /**
              * Auto Off Below W
              * @default 0
@@ -10069,6 +10212,40 @@ export interface components {
             sentence: string;
         };
         /**
+         * WhatIfView
+         * @description Metered days with another plan, or with more of one.
+         *
+         *     plan: what was run, in words
+         *     days: that were metered; house, sun: kWh metered in them, sun None where it isn't
+         *     bought_then, cost_then: as it was metered; both costs are None without a tariff
+         *     bought, cost: with that plan; unserved: kWh that no one would have served
+         *     notes: what isn't counted
+         */
+        WhatIfView: {
+            /** Plan */
+            plan: string;
+            /** Days */
+            days: number;
+            /** House */
+            house: number;
+            /** Sun */
+            sun: number | null;
+            /** Bought Then */
+            bought_then: number;
+            /** Cost Then */
+            cost_then: number | null;
+            /** Bought */
+            bought: number;
+            /** Cost */
+            cost: number | null;
+            /** Unserved */
+            unserved: number;
+            /** Currency */
+            currency: string;
+            /** Notes */
+            notes: string[];
+        };
+        /**
          * WholeLoad
          * @description A load in the whole. nowhere: why it adds to no total, empty where it does.
          */
@@ -10286,6 +10463,18 @@ export interface components {
             counts: boolean;
             /** Note */
             note: string;
+        };
+        /**
+         * WorthMovingView
+         * @description Every circuit left in a panel, what saves most first; says: why there is none, empty where there is.
+         */
+        WorthMovingView: {
+            /** Rows */
+            rows: components["schemas"]["MovableCircuit"][];
+            /** Currency */
+            currency: string;
+            /** Says */
+            says: string;
         };
         /**
          * WorthView
@@ -20350,6 +20539,130 @@ export interface operations {
             };
         };
     };
+    worth_moving_to_the_station_api_homes__home_id__moving_get: {
+        parameters: {
+            query: {
+                plan: string;
+                outage: string;
+            };
+            header?: never;
+            path: {
+                home_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WorthMovingView"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Method Not Allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
     worth_it_api_homes__home_id__worth_get: {
         parameters: {
             query: {
@@ -20498,6 +20811,135 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SavedView"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Method Not Allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    what_if_on_my_days_api_homes__home_id__what_if_get: {
+        parameters: {
+            query: {
+                plan: string;
+                metered_with: string;
+                first: string;
+                last: string;
+                modules?: number;
+                units?: number;
+                panels?: number;
+            };
+            header?: never;
+            path: {
+                home_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WhatIfView"];
                 };
             };
             /** @description Bad Request */

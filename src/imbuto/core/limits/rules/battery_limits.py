@@ -113,9 +113,8 @@ def _bank_on_input(c: LimitCase, bank: Bank, battery: Battery) -> Iterator[Limit
         limit=takes.max_v,
         ok=high <= takes.max_v,
         counts=True,
-        sentence=f"{bank.series} × {battery.name} reach {number_text(high)} V while they charge; the input "
-        f"takes at most "
-        f"{number_text(takes.max_v)} V, and more destroys it.",
+        sentence=f"{bank.series} × {battery.name} reach {number_text(high)} V while they charge. The input "
+        f"takes at most {number_text(takes.max_v)} V, and more destroys it.",
     )
     start = START_SHARE * takes.min_v
     yield Limit(
@@ -167,15 +166,18 @@ def _bank_settled(c: LimitCase, bank: Bank, high: float) -> Iterator[Limit]:
         "caution",
         f"bank:{bank.id}",
     )
-    if bank.by == "night":
+    shares = any(a.source == bank.to and a.input == bank.input for a in c.part.plan.own_arrays)
+    if bank.by in ("night", "low_sun") or (bank.by == "hours" and shares):
+        when = {
+            "night": f"the array by day and {bank.name} at night. Change the plug at dusk and at dawn",
+            "low_sun": f"the array in good sun and {bank.name} in little sun. Change the plug by the display",
+        }.get(bank.by, f"{bank.name} in its set hours and the array in all others. Change the plug at these times")
         yield yes_no(
             f"bank_swap:{bank.id}",
             "bank_swap",
             f"{bank.name}: by hand",
             is_ticked(c.part, f"swap:{bank.id}"),
-            f"One input for the array by day and {bank.name} by night: a hand changes the plug at dusk and "
-            f"dawn, with the array "
-            "covered or its disconnect open.",
+            f"One input is for {when}, with the array covered or its disconnect open.",
             "caution",
             f"swap:{bank.id}",
         )
@@ -226,8 +228,7 @@ def _ac_side(c: LimitCase) -> Iterator[Limit]:
             f"{array.name} in an outage",
             forms or is_ticked(c.part, f"ac_side:{array.id}"),
             f"{array.name} has its own inverter, and {c.station.name} runs it in an outage, as its manufacturer "
-            f"lists; it throttles "
-            "it when full."
+            f"lists, and throttles it when the battery is full."
             if forms
             else f"{array.name} has its own inverter, so it stops with the grid and isn't counted "
             f"in an outage. {c.station.name} doesn't list that it can run it.",
@@ -246,9 +247,8 @@ def _waiting(c: LimitCase) -> Iterator[Limit]:
         "swap",
         "Changing stations at the inlet",
         is_ticked(part, f"swap:{source.id}"),
-        f"{c.station.name} waits: a hand switches the outlet of the one before it off, pulls its cord and plugs "
-        f"this one in. "
-        "Never two at once, and never a cord with two plugs.",
+        f"{c.station.name} waits. To change stations, switch off the outlet of the one before it, pull its cord, and "
+        f"plug in {c.station.name}. Never plug in both, and never use a cord with two plugs.",
         "caution",
         f"swap:{source.id}",
     )

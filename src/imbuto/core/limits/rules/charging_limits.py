@@ -69,7 +69,11 @@ def _contracted(part: Part, station: Station) -> Iterator[Limit]:
         sentence=f"Charging at {number_text(charger)} W beside {number_text(beside)} W of the house{with_}: "
         f"{number_text(used)} of the "
         f"{number_text(most)} W contracted"
-        + ("." if used <= most else "; the meter would switch off. Charge more slowly, or at night with the rest off."),
+        + (
+            "."
+            if used <= most
+            else ". The utility's meter would switch off. Charge more slowly, or at night with the rest off."
+        ),
     )
 
 
@@ -86,7 +90,8 @@ def _charge_cold(part: Part, station: Station, outage: Outage) -> Iterator[Limit
             kind="yes_no",
             severity="caution",
             ok=False,
-            sentence=f"At {temp_text(at)} {station.name} does not charge, from sun or generator either; it does from "
+            sentence=f"At {temp_text(at)} {station.name} doesn't charge, not even from the sun or a generator. It "
+            "charges from "
             f"{temps_text(station.charge_min_c, station.charge_max_c)}, and has no heater.",
         )
 

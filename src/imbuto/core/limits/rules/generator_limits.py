@@ -44,9 +44,10 @@ def engine_limits(part: Part, now: Instants) -> Iterator[Limit]:
         severity="caution",
         ok="engine_place" in settled,
         tick="engine_place",
-        sentence=f"{made.name} runs outdoors only, at least {least_text(FAR_M)} from doors and windows, exhaust "
-        f"away from the house, "
-        "dry but never in a garage or shed; a carbon-monoxide alarm is tested indoors, and it is refuelled cold.",
+        sentence=f"Exhaust kills indoors. Run {made.name} outdoors only, dry, at least {least_text(FAR_M)} from "
+        "doors and windows, "
+        "with its exhaust away from the house, and never in a garage or shed. Test a carbon-monoxide alarm indoors. "
+        "Refuel only when the engine is cold.",
     )
     yield from _bond(part, made)
     if not use.charges or (not part.station.charges_while_supplying):
@@ -69,15 +70,13 @@ def _bond(part: Part, made: Generator) -> Iterator[Limit]:
     if not part.equipment.traits.wired or made.bonded_neutral == switched:
         return
     rule = (
-        f"{made.name} joins neutral to its frame, and the house joins it to ground too, as this switch leaves "
-        f"the neutral "
-        "connected: its ground-fault device trips, or current runs on the ground unseen. An electrician "
-        "resolves it; never "
-        "lift a ground."
+        f"{made.name} bonds neutral to its frame. The house bonds it to ground too, because this switch doesn't switch "
+        "the neutral. Its ground-fault device may trip, or current may flow on the ground wire unnoticed. Have an "
+        "electrician resolve it, and never disconnect a ground."
         if made.bonded_neutral
-        else f"{made.name} leaves neutral and ground apart, and this switch cuts the house's joint off: a fault "
-        f"would open no "
-        "breaker. An electrician resolves it."
+        else f"{made.name} doesn't bond neutral and ground, and this switch disconnects the house's bond. A fault "
+        "would "
+        "then open no breaker. Have an electrician resolve it."
     )
     yield Limit(
         id="engine_bond",
@@ -132,9 +131,9 @@ def _power(part: Part, made: Generator, now: Instants) -> Iterator[Limit]:
         ok=start <= surge,
         severity="caution",
         evidence="default",
-        sentence=f"{who.name if who else 'Nothing'} starting on all the rest asks {made.name} for "
-        f"{number_text(start)} of "
-        f"{number_text(surge)} VA. Start it before the generator takes over, or with less running.",
+        sentence=f"{who.name if who else 'Nothing'} starting with everything else on asks {made.name} for "
+        f"{number_text(start)} of {number_text(surge)} VA. Start it before the generator takes over, or with less "
+        "running.",
     )
 
 

@@ -25,7 +25,7 @@ def _auto_off(part: Part, station: Station) -> Iterator[Limit]:
             ok=is_ticked(part, "auto_off"),
             tick="auto_off",
             sentence=f"{station.name} switches its output off below {station.auto_off_below_w:g} W for "
-            f"{station.auto_off_after_h:g} h, between a refrigerator's cycles too: turn that off for backup.",
+            f"{station.auto_off_after_h:g} h, even between a refrigerator's cycles. Turn that off for backup.",
         )
 
 

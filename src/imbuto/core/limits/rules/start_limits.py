@@ -136,7 +136,7 @@ def _start(
 ) -> Limit:
     """One start on all the rest. What only a default breaks says so; what was seen to hold, holds."""
     held = _held(part, outage, who, total, leg) if used > limit else None
-    starter = f"{who.name} starting on all the rest" if who else "Nothing starts"
+    starter = f"{who.name} starting with everything else on" if who else "Nothing starts"
     said = f"{title}: {number_text(used)} of {number_text(limit)} VA, {starter}."
     if held is not None:
         said += f" A test on {held.on:%Y-%m-%d} passed."

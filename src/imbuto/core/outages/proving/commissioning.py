@@ -117,7 +117,7 @@ def _full_charge(x: Part, at: str) -> Iterator[Procedure]:
             order=4,
             title=f"{name}: a full charge, timed",
             why="This tests the charger and the fans, and resets the gauge.",
-            cautions=("Stay near it the first time; nothing on it or before its fans.",),
+            cautions=("Stay near it the first time, with nothing on it or in front of its fans.",),
             stop="If there is a smell, or a plug is too hot to hold, unplug it.",
             lines=(
                 TestLine(id="from", what="Charge at the start", unit="%", expected=from_charge, within=10),
@@ -178,16 +178,17 @@ def _settings(x: Part) -> Iterator[TestLine]:
 def _of_gear(each: Sequence[Part]) -> Iterator[Procedure]:
     first = each[0]
     gear = first.equipments
-    if any(e.automatic or e.in_panel for e in gear.values()) or any(len(x.station.legs) > 1 for x in each):
+    if any((e.automatic and not e.traits.passed_on) or e.in_panel for e in gear.values()) or any(
+        len(x.station.legs) > 1 for x in each
+    ):
         yield Procedure(
             id="legs",
             order=5,
             title="Legs and sensors",
             who="qualified",
-            why="Legs that are crossed between source and panel put 240 V on what shares a neutral; a sensor "
-            "the wrong way round "
-            "makes the station charge when it should supply.",
-            cautions=("Inside the panel: only the licensed electrician. You hold the paper.",),
+            why="Crossed legs put 240 V on circuits that share a neutral. A reversed sensor makes the station charge "
+            "when it should supply power.",
+            cautions=("Only the licensed electrician works inside the panel. You hold the paper.",),
             lines=(
                 TestLine(
                     id="legs",
@@ -203,7 +204,7 @@ def _of_gear(each: Sequence[Part]) -> Iterator[Procedure]:
                             fails="Have the electrician turn or swap it and test again.",
                         ),
                     )
-                    if any(e.automatic for e in gear.values())
+                    if any(e.automatic and not e.traits.passed_on for e in gear.values())
                     else ()
                 ),
             ),
@@ -268,7 +269,7 @@ def _proven(each: Sequence[Part]) -> Iterator[Procedure]:
             TestLine(
                 id="hour",
                 what="One hour on the source, everything of the plan on",
-                fails="Back to the grid; the line that failed says what.",
+                fails="Switch back to the grid. The line that failed says why.",
             ),
             TestLine(
                 id="watts",
@@ -276,7 +277,7 @@ def _proven(each: Sequence[Part]) -> Iterator[Procedure]:
                 unit="W",
                 expected=watts,
                 within=0.5 * watts,
-                fails="Much more: find out what else is on. Much less: find out what is off.",
+                fails="If it is much more, find out what else is on. If it is much less, find out what is off.",
             ),
         ),
     )

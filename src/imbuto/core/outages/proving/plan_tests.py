@@ -73,7 +73,7 @@ def _transfer(own: Sequence[Part]) -> Iterator[Procedure]:
         title="An outage, and the way back",
         why="Time both directions while you can still fix a fault.",
         cautions=_cautions(own),
-        stop="Anything that smells, hums or trips: back to the grid by the card.",
+        stop="If anything smells, hums or trips, switch back to the grid by the card.",
         lines=(
             TestLine(
                 id="over",
@@ -113,9 +113,9 @@ def _appliance(item: PoweredLoad) -> TestLine:
     load = item.load
     proof = ""
     if load.purpose == "food" and load.kind == "compressor":
-        proof = ": open it a finger, its lamp or its hum; a plug-in meter where it has neither"
+        proof = ": open it a finger wide for its lamp or its hum, or use a plug-in meter"
     elif load.kind in ("pump", "motor", "compressor"):
-        proof = ": make it run, and hear it"
+        proof = ": run it, and listen"
     room = f"{load.room.capitalize()}: " if load.room else ""
     return TestLine(
         id=load.id,
@@ -174,11 +174,11 @@ def _limit(x: Part, at: str) -> Iterator[Procedure]:
     yield Procedure(
         id=f"limit{at}",
         title=title,
-        why="Ceiling, fans and noise are met here rather than in an outage.",
+        why="Find its limit, and how loud its fans are, now rather than in an outage.",
         cautions=(
             *((SECOND,) if life else ()),
             "With a heavy circuit that is left off otherwise; back to Leave off afterwards.",
-            "Warm plugs are felt after ten minutes.",
+            "Feel the plugs after ten minutes.",
         ),
         stop=f"At {number_text(NEAR_LIMIT * amps * volts)} W{a_leg}, a smell, or a plug too hot to hold.",
         lines=(
@@ -239,10 +239,10 @@ def _run_down(x: Part, at: str) -> Iterator[Procedure]:
     yield Procedure(
         id=f"rundown{at}",
         title=_named(x, at, "A run-down at two levels"),
-        why="Own draw and real capacity, which no label tells.",
+        why="It shows its own draw and real capacity, which no label lists.",
         cautions=(
-            "A heater or a kettle as the load: something steady, with its watts read on a plug-in meter.",
-            "Not below 20%; it is charged again at once.",
+            "Use a heater or another steady load, and read its watts on a plug-in meter.",
+            "Don't go below 20%, and charge it again at once.",
         ),
         stop="At 20%, or a storm that is announced.",
         lines=(
@@ -271,8 +271,8 @@ def _days(x: Part, at: str, runs: Mapping[str, tuple[Run, Run | None]]) -> Itera
     yield Procedure(
         id=f"day_dark{at}",
         title=_named(x, at, "A day on battery, without sun"),
-        why="The slow drain that a short test hides.",
-        cautions=("Full at the start; panels covered or unplugged.",),
+        why="It shows the slow drain that a short test hides.",
+        cautions=("Start with a full battery, and cover or unplug the panels.",),
         stop="At 20%.",
         lines=tuple(_day_lines(dark or run, (12, "midway, after 12 h"), (24, "at the end, after 24 h"))),
     )
@@ -337,7 +337,7 @@ def _meal(x: Part, at: str) -> Iterator[Procedure]:
         yield Procedure(
             id=f"meal{at}",
             title=_named(x, at, "A meal"),
-            why="Fear of cooking, and too much of it, both end with one figure.",
+            why="One figure tells how much you can cook in an outage.",
             lines=(
                 TestLine(id="before", what="Charge before", unit="%"),
                 TestLine(id="watts", what="Watts while cooking", unit="W"),
@@ -407,7 +407,8 @@ def _sharing(x: Part, at: str) -> Iterator[Procedure]:
 
 
 def _no_export(own: Sequence[Part]) -> Iterator[Procedure]:
-    if any(e.automatic for x in own for e in x.by_device.values()) or any(x.plan.ac_arrays for x in own):
+    parallel = any(e.automatic and not e.traits.passed_on for x in own for e in x.by_device.values())
+    if parallel or any(x.plan.ac_arrays for x in own):
         yield Procedure(
             id="no_export",
             title="Nothing goes out at the meter",

@@ -6,11 +6,13 @@ from collections import Counter
 from collections.abc import Iterator
 
 from imbuto.core.advice.headline import count_on
+from imbuto.core.advice.verdict import Verdict
 from imbuto.core.basics.measures import hour_text
 from imbuto.core.basics.units import clock_text, hours_text
 from imbuto.core.home.household import ContactRole
 from imbuto.core.outages.checkpoints import checkpoints, first_off
 from imbuto.core.run.food_warming import FREEZER, box_of
+from imbuto.core.run.run_switching import minutes_to_act
 from imbuto.core.switching.card_steps import IN_SHORT, CardStep
 from imbuto.core.switching.running_acts import running_acts
 from imbuto.core.switching.switch_model import switching_model
@@ -97,7 +99,24 @@ def through_the_day(a: SheetRequest) -> list[SheetPart]:
     off = {name: None for v, _ in each for name in first_off(v.part)[:2]}
     less = f"Less than that: switch off {', then '.join(off)}." if off else "If it is lower, check what else is on."
     table = TableRows(("after", "station", "shows about", "not less than", "read"), rows)
-    return [SheetPart("Through the day", (table, Paragraph(less)), spare=True)]
+    waits = [Paragraph(text) for v, _ in each if (text := _minutes_to_start(v))]
+    return [SheetPart("Through the day", (table, Paragraph(less), *waits), spare=True)]
+
+
+def _minutes_to_start(v: Verdict) -> str:
+    """How long there is from the charge at which the generator starts until the station shuts off."""
+    made, use, run = v.part.generator, v.part.plan.engine, v.run
+    if made is None or use is None or run is None:
+        return ""
+    minutes = minutes_to_act(made, v.part, run.average_w, run.store.available_wh)
+    if minutes is None:
+        return ""
+    low, stop, name = f"{100 * use.start_at:.0f}%", f"{100 * v.part.plan.floor:.0f}%", v.part.station.name
+    if minutes < 1:
+        return f"{name} shuts off at {stop}, and that is where {made.name} starts: start it sooner."
+    return (
+        f"From {low}, where {made.name} starts, to {stop}, where {name} shuts off, takes about {minutes:.0f} minutes."
+    )
 
 
 def _stations(a: SheetRequest) -> list[str]:

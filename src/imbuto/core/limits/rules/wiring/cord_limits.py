@@ -61,7 +61,7 @@ def _cord(cord: Cord, ident: str, name: str, amps: float, start_a: float, volts:
         + (
             " over its length."
             if share <= GOOD_DROP
-            else f"; {100 * GOOD_DROP:g}% is good, {100 * MOST_DROP:g}% the end. Take a thicker or a shorter one."
+            else f". {100 * GOOD_DROP:g}% is good, and {100 * MOST_DROP:g}% is the most. Use a thicker or shorter cord."
         ),
     )
     if start_a > amps:
@@ -81,9 +81,9 @@ def _cord(cord: Cord, ident: str, name: str, amps: float, start_a: float, volts:
         )
     if cord.coiled or cord.chained:
         what = (
-            "left on its reel it overheats; unroll it all"
+            "a cord on its reel overheats, so unroll all of it"
             if cord.coiled
-            else "cords in a row loosen and heat; take one"
+            else "cords plugged into each other loosen and overheat, so use one long cord"
         )
         yield Limit(
             id=f"cord_laid:{ident}",

@@ -31,8 +31,8 @@ def _devices(c: LimitCase) -> Iterator[Limit]:
                 "Two devices in one place",
                 False,
                 f"Two devices disconnect the same panel from the grid at "
-                f"{part.home.panel_name(device.panel)}: each would "
-                "hold its own source to it. One goes behind the other, or at another panel.",
+                f"{part.home.panel_name(device.panel)}. Each would "
+                "connect its own source to it. Put one behind the other, or at another panel.",
             )
         if device.behind is not None:
             yield from _nested(c, device)
@@ -103,9 +103,8 @@ def _nested(c: LimitCase, device: Device) -> Iterator[Limit]:
             "lever",
             f"{lower.name}: by hand",
             is_ticked(part, "lever"),
-            f"What is behind {lower.name} goes to {c.station.name} and back to {upper.name} by hand, before the "
-            f"one is empty or "
-            "drives off; without a hand it stays with that one.",
+            f"Someone switches what is behind {lower.name} to {c.station.name}, and back to {upper.name} before "
+            f"{c.station.name} is empty or drives off. If no one does, it stays where it is.",
             "caution",
             "lever",
         )
@@ -117,11 +116,9 @@ def _nested(c: LimitCase, device: Device) -> Iterator[Limit]:
             "lower_charger",
             f"Charger of {name}",
             is_ticked(part, "lower_charger"),
-            f"{name} charges from {charger.name}, which {upper.name} feeds in an outage: its charger is off "
-            f"while that one "
-            "discharges, or one battery fills the other and every conversion is paid. Set it so on both, and "
-            "write both "
-            "settings on one sheet.",
+            f"{name} charges from {charger.name}, which {upper.name} powers in an outage. Keep its charger "
+            f"off while the station of {upper.name} discharges. Otherwise one battery charges the "
+            "other, and every conversion loses energy. Set this on both, and write both settings on one sheet.",
             "caution",
             "lower_charger",
         )
@@ -177,8 +174,8 @@ def _live(c: LimitCase) -> Iterator[Limit]:
             "live",
             "Live, and not in the plan",
             False,
-            f"Everything behind {part.equipment.name} is live in an outage. {names}: feed "
-            f"{'it' if len(live) == 1 else 'them'}, or say who opens the breaker.",
+            f"Everything behind {part.equipment.name} is live in an outage. {names}: add "
+            f"{'it' if len(live) == 1 else 'them'} to the plan, or say who opens the breaker.",
             "broken",
         )
     if open_:
@@ -190,8 +187,9 @@ def _live(c: LimitCase) -> Iterator[Limit]:
             "Breakers to open first",
             is_ticked(part, "opened"),
             f"{names}: {hands} opens {'its breaker' if len(open_) == 1 else 'their breakers'} before the source "
-            f"powers the panel; "
-            "gear that switches by itself doesn't wait, so either the start fits or the breakers stay open.",
+            "powers the panel. Gear that switches by itself doesn't wait, so either everything may start at once or "
+            "these "
+            "breakers stay open.",
             "caution",
             "opened",
         )
@@ -211,10 +209,8 @@ def _neutrals_apart(c: LimitCase) -> Iterator[Limit]:
                 "neutral_sources",
                 f"{a.name} with {b.name}",
                 False,
-                f"{a.name} and {b.name} share a neutral and are powered by two sources: out of "
-                "step, their currents add up on one "
-                f"wire. Both go to "
-                "one of them.",
+                f"{a.name} and {b.name} share a neutral and are powered by two sources. These "
+                "aren't in step, so their currents add up on one wire, which can overheat. Move both to one source.",
             )
 
 

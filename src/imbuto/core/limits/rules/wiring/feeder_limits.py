@@ -92,7 +92,7 @@ def _feeder_wire(panel: SubPanel, volts: float, plain: dict[Leg, float]) -> Iter
         counts=True,
         evidence="default",
         sentence=f"{name} has a {panel.feeder_a:g} A breaker before {wire.name}, which carries {bears:g} A"
-        + ("." if panel.feeder_a <= bears else ": the breaker would not open before it burns."),
+        + ("." if panel.feeder_a <= bears else ". The wire could burn before the breaker opens."),
     )
     thin = known_wire(panel.neutral_wire) or wire
     carries = thin.fixed_a or thin.amps
@@ -125,8 +125,7 @@ def _feeder_wire(panel: SubPanel, volts: float, plain: dict[Leg, float]) -> Iter
         severity="caution",
         evidence="default",
         sentence=f"{length_text(panel.length_m)} of {wire.name} lose {number_text(100 * lost)}% at "
-        f"{number_text(amps)} A; "
-        f"{100 * GOOD_DROP:g}% is good, {100 * MOST_DROP:g}% the end.",
+        f"{number_text(amps)} A. {100 * GOOD_DROP:g}% is good, and {100 * MOST_DROP:g}% is the most.",
     )
 
 

@@ -18,14 +18,16 @@ def _bond(part: Part, station: Station) -> Iterator[Limit]:
     settled = is_ticked(part, "bond")
     if station.bonded_neutral and not switched:
         rule = (
-            f"{station.name} joins neutral and ground, and so does the house, as this switch leaves the neutral "
-            "connected: ground-fault devices trip, or current runs on the ground unseen. An electrician resolves it."
+            f"{station.name} bonds neutral and ground. So does the house, because this switch doesn't switch the "
+            "neutral. "
+            "Ground-fault devices may trip, or current may flow on the ground wire unnoticed. Have an electrician "
+            "resolve it."
         )
     elif not station.bonded_neutral and switched:
         rule = (
-            f"{station.name} leaves neutral and ground apart, and this switch cuts the house's joint off: a "
-            f"fault would "
-            "open no breaker. An electrician resolves it."
+            f"{station.name} doesn't bond neutral and ground, and this switch disconnects the house's bond. A fault "
+            "would "
+            "then open no breaker. Have an electrician resolve it."
         )
     else:
         yield Limit(
@@ -35,7 +37,7 @@ def _bond(part: Part, station: Station) -> Iterator[Limit]:
             kind="yes_no",
             severity="refuse",
             ok=True,
-            sentence="Neutral and ground meet once: " + ("in the station." if switched else "in the house."),
+            sentence="Neutral and ground are bonded once, " + ("in the station." if switched else "in the house."),
         )
         return
     yield Limit(

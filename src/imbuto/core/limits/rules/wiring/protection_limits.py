@@ -44,9 +44,8 @@ def _inlet(part: Part, station: Station) -> Iterator[Limit]:
         yield not_known(
             "inlet_breaker",
             "Breaker at the source",
-            f"{station.name}: the breaker of the outlet that feeds {_device(part)} is not listed, so what it "
-            f"protects is "
-            "not known. Enter it from the label.",
+            f"{station.name}: the breaker of the outlet that powers {_device(part)} isn't listed, so Imbuto "
+            "can't tell what it protects. Enter it from the label.",
         )
         return
     outlet = f"{station.name}'s {breaker:g} A outlet"
@@ -57,7 +56,7 @@ def _inlet(part: Part, station: Station) -> Iterator[Limit]:
             breaker,
             equipment.inlet_a,
             f"{outlet} protects the inlet of {_device(part)}",
-            f"an inlet rated {equipment.inlet_a:g} A",
+            f"the inlet is rated {equipment.inlet_a:g} A",
         )
     if part.inlet_cord is not None:
         wire = wires()[part.inlet_cord.wire]
@@ -106,8 +105,7 @@ def _place_breakers(part: Part, station: Station) -> Iterator[Limit]:
                 counts=True,
                 evidence="default",
                 sentence=f"{circuit.name} has a {circuit.breaker_a:g} A breaker before {circuit.wire}, which "
-                f"usually goes behind "
-                f"{bears:g} A: an electrician looks at it, backup or not.",
+                f"usually needs a {bears:g} A breaker. Have an electrician check it, backup or not.",
             )
         elif circuit.wire and wire is None:
             yield not_known(
@@ -119,9 +117,8 @@ def _place_breakers(part: Part, station: Station) -> Iterator[Limit]:
         yield not_known(
             "place_breaker",
             "Breakers of the places",
-            f"{equipment.name} lists no breakers at its places; then only {station.name}'s "
-            f"{station.inlet_outlet_a:g} A outlet "
-            f"would protect {', '.join(bare)}. Enter what each place has.",
+            f"No breakers are listed for the slots of {equipment.name}. Then only {station.name}'s "
+            f"{station.inlet_outlet_a:g} A outlet would protect {', '.join(bare)}. Enter the breaker of each slot.",
         )
 
 
@@ -178,7 +175,7 @@ def protects(ident: str, title: str, breaker: float, bears: float, what: str, ra
         unit="A",
         ok=ok,
         counts=True,
-        sentence=f"{what}, and {rated}" + ("." if ok else ": the breaker would not open before it burns."),
+        sentence=f"{what}, and {rated}" + ("." if ok else ". It could burn before the breaker opens."),
     )
 
 

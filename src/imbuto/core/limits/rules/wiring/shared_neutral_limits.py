@@ -86,9 +86,8 @@ def _neutrals(part: Part, station: Station, now: Instants) -> Iterator[Limit]:
                 a,
                 b,
                 f"{a.name} and {b.name} share a neutral and take different turns, so that one is on "
-                f"{station.name} while "
-                "the other is on the grid: two sources out of step on one wire. Give both the same turns, or "
-                "keep both on.",
+                f"{station.name} while the other is on the grid. Two sources that aren't in step would share one wire, "
+                "which can overheat. Give both the same turns, or keep both on.",
             )
         yield from _neutral(part, station, now, (one, a), (other, b))
 
@@ -108,9 +107,8 @@ def _one_alone(part: Part, fed: Circuit, left: Circuit) -> Iterator[Limit]:
     yield _refused_pair(
         fed,
         left,
-        f"{fed.name} goes to the station and {left.name} stays on the grid, and they share a neutral: two "
-        f"sources out of step "
-        "on one wire. Both go over together, or both stay.",
+        f"{fed.name} switches to the station and {left.name} stays on the grid, but they share a neutral. Two sources "
+        "that aren't in step would share one wire, which can overheat. Switch both to backup, or neither.",
     )
 
 
@@ -152,7 +150,7 @@ def _neutral(
         yield not_known(
             f"neutral:{a.id}",
             title,
-            f"{pair} on one leg, and the breaker of {station.name}'s outlet is not listed: nothing is "
+            f"{pair} on one leg, and the breaker of {station.name}'s outlet isn't listed, so nothing is "
             "known to protect it.",
         )
         return
@@ -160,7 +158,7 @@ def _neutral(
     where = "on two legs the larger counts, as the other may be off" if split else "on one leg their currents add"
     said = f"{pair}; {where}: {number_text(used)} A in a wire for {number_text(wire)} A"
     if breaker > wire:
-        said += f", behind a {breaker:g} A breaker that does not protect it"
+        said += f", behind a {breaker:g} A breaker that doesn't protect it"
     worst = max(used, breaker) if breaker > wire else used
     yield Limit(
         id=f"neutral:{a.id}",
@@ -179,7 +177,7 @@ def _neutral(
         yield not_known(
             f"neutral_wire:{a.id}",
             title,
-            f"{pair}, and its wire's size is not entered; it is taken to carry the {wire:g} A of its "
+            f"{pair}, and its wire size isn't entered. Imbuto assumes that it carries the {wire:g} A of its "
             "breaker. Enter the size on the circuit.",
         )
 
