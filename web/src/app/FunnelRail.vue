@@ -231,7 +231,7 @@ nav {
     font-size: 14px;
   }
   .band .first {
-    font-size: 11px;
+    font-size: 12px;
   }
   .band.here,
   .after.here {

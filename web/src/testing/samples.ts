@@ -44,6 +44,7 @@ export function plan(feeds: Feed[] = [], more: Partial<Plan> = {}): Plan {
         behind: null,
         cord: null,
         bypassed: false,
+        left_on: false,
       },
     },
     sources: {

@@ -63,7 +63,8 @@ async function look(row: PlanRow, cell: Cell) {
               ></small>
               <small>{{ r.status }}</small>
             </th>
-            <td v-for="c in r.cells" :key="c.outage">
+            <td v-for="(c, i) in r.cells" :key="c.outage">
+              <small class="of">{{ view.outages[i]?.name }}</small>
               <el-button class="cell" :class="{ reaches: c.reaches, bad: !c.fits }" @click="look(r, c)">
                 <small v-if="c.headline.life" class="life">{{ c.headline.life }}</small>
                 <small v-if="c.headline.may && c.headline.may_first" class="life">{{ c.headline.may }}</small>
@@ -83,6 +84,7 @@ async function look(row: PlanRow, cell: Cell) {
               </el-button>
             </td>
             <td class="money">
+              <small class="of">Money</small>
               <b v-if="Number(r.price) > 0"><Fig :text="money(r.price, r.currency)" /></b>
               <b v-else-if="!r.unpriced.length">nothing to buy</b>
               <small v-if="r.unpriced.length">no price entered for {{ r.unpriced.join(', ') }}</small>
@@ -97,6 +99,7 @@ async function look(row: PlanRow, cell: Cell) {
               </details>
             </td>
             <td class="asks">
+              <small class="of">Asks</small>
               <small v-for="h in r.hands" :key="h">{{ h }}</small>
               <small v-if="!r.hands.length">no one has to act</small>
               <small v-if="r.heaviest_kg"><Fig :text="measured('mass', r.heaviest_kg)" /> in one piece</small>
@@ -187,9 +190,37 @@ summary {
   cursor: pointer;
   font-size: 12.5px;
 }
+.of {
+  display: none;
+}
+/* A plan is a card where the columns have no room: each outage under the other, by its name. */
 @media (max-width: 760px) {
-  .scroll {
-    overflow-x: auto;
+  table,
+  tbody,
+  tr,
+  td,
+  tbody th {
+    display: block;
+  }
+  thead {
+    display: none;
+  }
+  tr {
+    margin: 0 0 14px;
+    padding: 10px 12px;
+    border: 1px solid var(--line);
+    border-radius: 9px;
+    background: var(--sheet);
+  }
+  td,
+  tbody th {
+    padding: 4px 0;
+  }
+  .of {
+    display: block;
+  }
+  .cell {
+    min-height: 44px;
   }
 }
 </style>

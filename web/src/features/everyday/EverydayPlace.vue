@@ -11,6 +11,7 @@ import DayFlows from './components/DayFlows.vue'
 import MonthBars from './components/MonthBars.vue'
 import HoldCurve from './components/HoldCurve.vue'
 import RunsAlone from './components/RunsAlone.vue'
+import WorthMoving from './components/WorthMoving.vue'
 import ReplayMeter from './components/ReplayMeter.vue'
 import EverydayHead from './EverydayHead.vue'
 import { BY, STANDING, USES, USE_SAYS, withHold } from './policy'
@@ -84,6 +85,11 @@ const csv = computed(() => {
   const asked_ = new URLSearchParams({ ...pair.value }).toString()
   return `/api/homes/${encodeURIComponent(state.value?.id ?? '')}/everyday.csv?${asked_}`
 })
+/** No lower than what is kept for outages; 0 for never. */
+function switchedBack(to: number) {
+  set('Switched back to the grid', { back_at: to > 0 ? Math.max(to, policy.value.hold) : null })
+}
+const byHand = computed(() => view.value?.by.includes('hand') ?? false)
 const needs = computed(() => view.value?.uses ?? [])
 </script>
 
@@ -192,6 +198,36 @@ const needs = computed(() => view.value?.uses ?? [])
         >
           <el-option v-for="b in view.by" :key="b" :value="b" :label="BY[b]" />
         </el-select>
+        <template v-if="byHand">
+          <label for="e-who">Who switches it</label>
+          <KeptInput
+            id="e-who"
+            :value="policy.who"
+            maxlength="80"
+            placeholder="anyone at home"
+            @keep="set('Who switches it', { who: $event })"
+          />
+          <label for="e-misses">Days per month when no one switches it</label>
+          <el-input-number
+            id="e-misses"
+            :model-value="policy.misses"
+            :min="0"
+            :max="31"
+            @change="set('Days when no one switches it', { misses: Number($event) })"
+          />
+          <label for="e-back">Switched back to the grid at (%), 0 for never</label>
+          <el-input-number
+            id="e-back"
+            :model-value="Math.round(100 * (policy.back_at ?? 0))"
+            :min="0"
+            :max="100"
+            @change="switchedBack(Number($event) / 100)"
+          />
+          <small class="soft"
+            >Someone awake switches it back at that charge. Without it, its loads are off from the charge you keep for
+            outages until the end of the hours.</small
+          >
+        </template>
         <label for="e-out">Folding panels are set up outside</label>
         <el-select id="e-out" :model-value="policy.sets_out" @change="set('Folding panels', { sets_out: $event })">
           <el-option value="never" label="never on ordinary days" />
@@ -260,7 +296,7 @@ const needs = computed(() => view.value?.uses ?? [])
         <DayFlows v-if="view.days[month]" :day="view.days[month]!" />
         <MonthBars v-if="view.months.length" :months="view.months" />
         <p class="small">
-          {{ view.over }} {{ view.lacking }}
+          {{ view.over }} {{ view.unused }} {{ view.lacking }}
           <template v-if="view.switches">
             It changes over {{ number(view.switches) }} times a year, with a blink each time.
           </template>
@@ -315,6 +351,7 @@ const needs = computed(() => view.value?.uses ?? [])
             </tbody>
           </table>
         </details>
+        <WorthMoving />
         <RunsAlone />
         <ReplayMeter />
         <p v-if="outage" class="small soft">Readiness is for the goal of {{ outage.name }}.</p>

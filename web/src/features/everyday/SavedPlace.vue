@@ -7,6 +7,7 @@ import { kwh, money, number, parseNumber, percent } from '@/shared/units/format'
 import Fig from '@/shared/ui/Fig.vue'
 import FileButton from '@/shared/ui/fields/FileButton.vue'
 import { useImport } from '@/features/house/importing'
+import WhatIf from './components/WhatIf.vue'
 import EverydayHead from './EverydayHead.vue'
 import { guessRoles, monthDays, ROLES, type Role } from './energyRoles'
 
@@ -187,6 +188,28 @@ const WORDS = { day: 'By day', week: 'By week', month: 'By month' } as const
           </tr>
         </tbody>
       </table>
+      <table v-if="view.circuits.length" class="sums">
+        <caption>
+          Circuits and loads that are metered
+        </caption>
+        <thead>
+          <tr>
+            <th>Circuit</th>
+            <th>Used (kWh)</th>
+            <th>Share of the house</th>
+            <th>Hours metered</th>
+          </tr>
+        </thead>
+        <tbody>
+          <tr v-for="c in view.circuits" :key="c.name">
+            <td>{{ c.name }}</td>
+            <td>{{ number(c.kwh, 1) }}</td>
+            <td>{{ c.share == null ? 'not known' : percent(c.share) }}</td>
+            <td>{{ percent(c.told) }}</td>
+          </tr>
+        </tbody>
+      </table>
+      <WhatIf :first="view.first" :last="view.last" />
       <h2 class="third">What is kept</h2>
       <ul>
         <li v-for="k in view.kept" :key="k.role">

@@ -5,12 +5,14 @@ export const USES: Record<string, string> = {
   sun: 'sun first',
   store: 'battery first',
   charge: 'charge from the grid',
+  surplus: 'charge from the roof’s surplus',
 }
 export const USE_SAYS: Record<string, string> = {
   stand: 'The grid carries the loads, and the battery is kept full for outages.',
   sun: 'The sun carries what it can, the grid the rest. The battery is not used.',
   store: 'The battery carries the loads down to what you keep for outages. Then the grid does.',
   charge: 'The grid carries the loads and charges the battery.',
+  surplus: 'The grid carries the loads. The battery charges with what the roof makes beyond what the house uses.',
 }
 export const BY: Record<string, string> = { itself: 'by itself', app: 'in its app', hand: 'by hand' }
 export const STANDING: EverydayPolicy = {
@@ -22,6 +24,9 @@ export const STANDING: EverydayPolicy = {
   refill: 0.5,
   charge_w: null,
   by: 'itself',
+  who: '',
+  misses: 0,
+  back_at: null,
   sets_out: 'never',
   exports: '',
   no_grid: false,
@@ -31,5 +36,6 @@ export const STANDING: EverydayPolicy = {
 export function withHold(policy: EverydayPolicy, hold: number): EverydayPolicy {
   const up = hold - policy.hold
   const moved = (mark: number) => Math.min(Math.max(mark + up, hold), 1)
-  return { ...policy, hold, resume: moved(policy.resume), refill: moved(policy.refill) }
+  const back_at = policy.back_at == null ? null : moved(policy.back_at)
+  return { ...policy, hold, resume: moved(policy.resume), refill: moved(policy.refill), back_at }
 }

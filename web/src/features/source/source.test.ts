@@ -15,7 +15,7 @@ vi.mock('@/shared/ui/fields/CordPicker.vue', () => ({ default: { render: () => n
 const station = (id: string, more: Partial<Station> = {}) =>
   ({
     id, name: id, volts: '120', nominal_wh: 3300, module_name: 'Stave', module_wh: 2900, max_modules: 2, continuous_w: 3000,
-    surge_va: 6000, idle_w: 20, module_draw_w: 3,
+    surge_va: 6000, idle_w: 20, module_draw_w: 3, settings: '',
     rated_va: 3000,
     leg_a: 25,
     surge_s: 3,

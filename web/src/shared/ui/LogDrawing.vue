@@ -92,7 +92,7 @@ svg {
   stroke: var(--line);
 }
 text {
-  font: 10.5px var(--text);
+  font: 12px var(--text);
   fill: var(--soft);
 }
 .found {

@@ -207,7 +207,7 @@ function startDrag(event: DragEvent, id: string) {
   margin: -2px 0;
   background: var(--spine);
   color: var(--ink);
-  font-size: 11.5px;
+  font-size: 12px;
 }
 .circuit,
 .free {

@@ -21,9 +21,10 @@ const sources = computed(() => Object.values(props.plan.sources).filter((s) => !
 const nameOf = (source: string) => props.boards.find((b) => b.source === source && b.station)?.station ?? source
 /** A select takes an empty value for none chosen. */
 const NONE = 'none'
+const levers = computed(() => props.equipment.kind === 'manual_switch')
 const bypass = computed(() => ['inverter_bypass', 'main_gateway'].includes(props.equipment.kind))
 
-function set(field: 'panel' | 'behind' | 'bypassed', to: unknown, words: string) {
+function set(field: 'panel' | 'behind' | 'bypassed' | 'left_on', to: unknown, words: string) {
   const op: Op = {
     doc: props.plan.id,
     op: 'replace',
@@ -80,6 +81,13 @@ function remove() {
       :model-value="device.bypassed"
       @change="set('bypassed', !device.bypassed, device.bypassed ? 'Back in service' : 'Out by its bypass')"
       >bypassed for service</el-checkbox
+    >
+    <el-checkbox
+      v-if="levers"
+      class="check"
+      :model-value="device.left_on"
+      @change="set('left_on', !device.left_on, device.left_on ? 'Switch thrown by hand' : 'Switch left on SOURCE')"
+      >Leave the levers at SOURCE, because the station passes the grid on</el-checkbox
     >
     <el-button v-if="others.length" class="link small" @click="remove">Remove this device</el-button>
   </div>

@@ -59,8 +59,8 @@ const windows = computed({
       </el-button>
     </template>
     <p v-else class="soft small">
-      Solid edge: keeps on. Hatched: takes turns. No edge: left off. Select one, then <kbd>k</kbd> <kbd>t</kbd>
-      <kbd>x</kbd>, or drag it.
+      Solid edge: keeps on. Hatched: takes turns. No edge: left off.
+      <span class="by-key">Select one, then <kbd>k</kbd> <kbd>t</kbd> <kbd>x</kbd>, or drag it.</span>
     </p>
     <el-dialog v-if="feed" v-model="turning" :title="`Turns of ${name}`" width="460">
       <div class="segments" role="group" aria-label="What decides its turn">

@@ -72,11 +72,11 @@ rect {
   fill: var(--ink);
 }
 .line {
-  font: 11.5px var(--text);
+  font: 12px var(--text);
   fill: var(--soft);
 }
 .label {
-  font: 11px var(--text);
+  font: 12px var(--text);
   fill: var(--ink);
   paint-order: stroke;
   stroke: var(--paper);

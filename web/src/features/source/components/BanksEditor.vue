@@ -2,12 +2,13 @@
 import { computed } from 'vue'
 import { useCatalogue } from '@/features/equipment/useCatalogue'
 import { blanks } from '@/shared/api/blanks'
-import type { Bank, Op, Plan, Source, Station } from '@/shared/api/types'
+import type { Bank, Op, Plan, Source, Station, Window } from '@/shared/api/types'
 import { freshId } from '@/shared/ids'
 import { escape } from '@/shared/session/patch'
 import { edit } from '@/shared/session/session'
 import { amount } from '@/shared/units/format'
 import KeptInput from '@/shared/ui/fields/KeptInput.vue'
+import WindowsEditor from '@/shared/ui/fields/WindowsEditor.vue'
 
 /** Banks of bare batteries that give direct current to a station's solar input. */
 const props = defineProps<{ plan: Plan; source: Source; station: Station }>()
@@ -47,7 +48,20 @@ function remove(bank: Bank) {
     { doc: props.plan.id, op: 'remove', path: `/banks/${escape(bank.id)}` },
   ])
 }
-const GIVES = { always: 'whenever the station needs it', night: 'by night; the array has the input by day' } as const
+const GIVES = {
+  always: 'whenever the station needs it',
+  night: 'at night, and the array by day',
+  hours: 'in set hours',
+  low_sun: 'while the array brings little',
+} as const
+const EVENING: Window[] = [{ start_h: 18, end_h: 22, days: 'all' }]
+/** Set hours need hours to begin with. */
+function gives(bank: Bank, by: Bank['by']) {
+  const ops: Op[] = [{ doc: props.plan.id, op: 'replace', path: `/banks/${escape(bank.id)}/by`, value: by }]
+  if (by === 'hours' && !bank.windows.length)
+    ops.push({ doc: props.plan.id, op: 'replace', path: `/banks/${escape(bank.id)}/windows`, value: EVENING })
+  edit(`${bank.name} ${GIVES[by]}`, ops)
+}
 </script>
 
 <template>
@@ -123,13 +137,25 @@ const GIVES = { always: 'whenever the station needs it', night: 'by night; the a
           @change="set(b, 'controller_w', Number($event), `a ${$event} W controller`)"
         />
       </div>
-      <el-select
-        :model-value="b.by"
-        aria-label="When it supplies power"
-        @update:model-value="set(b, 'by', $event, GIVES[b.by])"
-      >
+      <el-select :model-value="b.by" aria-label="When it supplies power" @update:model-value="gives(b, $event)">
         <el-option v-for="(text_, by) in GIVES" :key="by" :value="by" :label="text_" />
       </el-select>
+      <WindowsEditor
+        v-if="b.by === 'hours'"
+        :model-value="b.windows as Window[]"
+        @update:model-value="$event.length ? set(b, 'windows', $event, 'other hours') : gives(b, 'always')"
+      />
+      <div v-if="b.by === 'low_sun'" class="form">
+        <label :for="`below-${b.id}`">Array below (W)</label>
+        <el-input-number
+          :id="`below-${b.id}`"
+          :model-value="b.below_w"
+          :min="0"
+          :max="5000"
+          :step="10"
+          @change="set(b, 'below_w', Number($event), `below ${$event} W`)"
+        />
+      </div>
       <p v-if="kind(b)" class="soft small">
         {{ b.series * b.parallel }} × {{ kind(b)?.name }}. A battery on an input made for panels: ask the manufacturer
         first.

@@ -35,6 +35,16 @@ function charge(text: string) {
   const said = amps ? `${number(parsed.value, 1)} A, ${number(watts)} W` : `${number(watts)} W`
   set(at('charge_w'), watts, `Charging at ${said}`)
 }
+/** The names of its settings, each listed as “name: ms, W”. */
+const settings = computed(() =>
+  props.station.settings
+    .split(';')
+    .map((row) => row.split(':')[0]?.trim() ?? '')
+    .filter(Boolean),
+)
+function setting(name: string) {
+  set(at('setting'), name, name ? `Setting ${name}` : 'Setting as it is listed')
+}
 function circuit(id: string) {
   set(
     at('charge_circuit'),
@@ -69,6 +79,12 @@ const cord = (device: string, c: Cord | null) =>
       />
       W or A</label
     >
+    <label v-if="settings.length"
+      >setting
+      <Choice :model-value="source.setting" label="Setting of the station" @change="setting">
+        <el-option value="" label="as it is listed" />
+        <el-option v-for="s in settings" :key="s" :value="s" :label="s" /> </Choice
+    ></label>
     <label v-if="Object.keys(home.circuits).length"
       >from
       <Choice :model-value="source.charge_circuit ?? ''" label="Charging circuit" @change="circuit">

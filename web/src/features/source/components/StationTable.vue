@@ -70,6 +70,7 @@ const isFigure = (text: string) => /\d/.test(text)
           class="num"
           :class="[c.key, { short: c.key === 'hours' && r.option.state !== 'runs' }]"
         >
+          <span class="of">{{ c.label }}</span>
           <Fig v-if="isFigure(c.text(r)) && c.text(r) !== 'no 240 V'" :text="c.text(r)" />
           <template v-else>{{ c.text(r) }}</template>
           <small v-if="c.key === 'hours'" class="why">{{ r.option.neck }}</small>
@@ -162,5 +163,52 @@ tbody th {
 }
 small {
   color: var(--soft);
+}
+.of {
+  display: none;
+}
+/* A station is a card where the columns have no room: each figure on a line of its own, by its name. */
+@media (max-width: 760px) {
+  .all,
+  thead {
+    display: none;
+  }
+  table,
+  tbody,
+  tr,
+  td,
+  tbody th {
+    display: block;
+  }
+  tr {
+    margin: 0 0 10px;
+    padding: 8px 10px;
+    border: 1px solid var(--line);
+    border-radius: 9px;
+    background: var(--sheet);
+  }
+  .now {
+    border: 2px solid var(--stored);
+  }
+  td,
+  tbody th {
+    padding: 3px 0;
+    border: 0;
+  }
+  td.num {
+    display: flex;
+    flex-wrap: wrap;
+    gap: 0 10px;
+    justify-content: space-between;
+  }
+  .of {
+    display: inline;
+    color: var(--soft);
+    font-weight: 400;
+  }
+  .why {
+    flex: 1 1 100%;
+    text-align: left;
+  }
 }
 </style>

@@ -133,7 +133,7 @@ svg {
 }
 text {
   fill: var(--soft);
-  font: 11px var(--text);
+  font: 12px var(--text);
 }
 .grid {
   stroke: var(--line);
