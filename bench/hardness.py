@@ -328,7 +328,9 @@ def api(count: int = 10_000) -> int:
                 str(Path(scratch) / "st.toml"),
                 "run",
             ]
-            ran = subprocess.run(
+            # Written as it comes, so that hours of it can be followed, and are kept where it is stopped.
+            kept = Path(tempfile.gettempdir()) / "imbuto-api.txt"
+            subprocess.run(
                 [
                     *tool,
                     f"{url}/api/openapi.json",
@@ -352,12 +354,12 @@ def api(count: int = 10_000) -> int:
                     "all",
                     "--no-color",
                 ],
-                capture_output=True,
-                text=True,
+                stdout=kept.open("wb"),
+                stderr=subprocess.STDOUT,
                 check=False,
             )
-            (Path(tempfile.gettempdir()) / "imbuto-api.txt").write_text(ran.stdout + ran.stderr)
-            print(ran.stdout[ran.stdout.rfind("SUMMARY") :], ran.stderr[-2_000:])
+            told = kept.read_text()
+            print(told[told.rfind("SUMMARY") :] if "SUMMARY" in told else told[-2_000:])
             alive = process.poll() is None
         said = (Path(scratch) / "server.log").read_text()
         broken = said.count("unexpected")

@@ -120,3 +120,22 @@ def test_a_months_file_of_an_unknown_maker_comes_in_and_says_what_it_saved(page:
     page.get_by_role("button", name="By month").click()
     expect(page.locator("table.sums tbody tr")).to_have_count(1)
     assert figures_without_a_unit(page)[1] == []
+    page.get_by_text("What if, on my days?").click()
+    expect(page.locator("[data-test=what-if]")).to_contain_text("instead of 552 kWh", timeout=60_000)
+    page.get_by_label("Times the panels").fill("0")
+    page.get_by_label("Times the panels").press("Tab")
+    expect(page.locator("[data-test=what-if]")).to_contain_text("0 times the panels", timeout=60_000)
+
+
+def test_a_hand_thrown_switch_says_who_and_when_and_which_circuits_are_worth_moving(page: Page, house: str):
+    go(page, f"{house}/everyday?plan=ten-place&outage=november-windstorm")
+    page.get_by_role("button", name="Add a mode").click(timeout=60_000)
+    page.get_by_role("slider", name="Keep for outages (%)").press("End")
+    expect(page.locator("[data-test=unserved]")).to_be_visible(timeout=60_000)
+    back = page.get_by_label("Switched back to the grid at (%)", exact=False)
+    back.fill("96")
+    back.press("Tab")
+    expect(page.locator("[data-test=unserved]")).to_have_count(0, timeout=60_000)
+    page.get_by_text("Which circuits are worth moving?").click()
+    row = page.get_by_role("row").filter(has_text="Hall and stairs")
+    expect(row).to_contain_text("no free switch slot", timeout=60_000)
