@@ -9,7 +9,7 @@ from imbuto.core.basics.errors import ImbutoError
 from imbuto.core.everyday.metered_savings import QUARTER_S
 from imbuto.core.everyday.year_ground import STEP_H
 from imbuto.core.measuring.metered_series import Series
-from imbuto.services.everyday.plan_years import house_draw, years_of
+from imbuto.services.everyday.plan_years import house_flows, years_of
 from imbuto.services.everyday.saved_views import saved_view
 from imbuto.services.everyday.what_if import More, what_if
 from imbuto.store.energy_days import keep_energy
@@ -27,7 +27,7 @@ def planner(tmp_path_factory):
     documents = planner.open(HOME)
     [y] = years_of(documents, documents.plans[PLAN], 2026)
     begin = round(y.ground.steps.start.timestamp() / QUARTER_S)
-    _, bought = house_draw([y])
+    bought = house_flows([y]).bought_w
     kept = {"house": y.ground.fed_w + y.ground.rest_w, "bought": bought, "sun": y.ground.sun_w}
     with planner.database.writing() as session:
         for role, watts in kept.items():
@@ -60,6 +60,28 @@ def test_more_panels_buy_less_and_a_plan_without_panels_uses_no_sun_and_says_so(
     unit = run(planner, more=More(units=1))
     assert any("adds no sun" in note for note in unit.notes)
     assert unit.plan == "Switched panel, 1 more unit"
+
+
+def test_a_roof_with_its_own_inverter_gives_to_the_house_first(tmp_path):
+    """Metered as the model has a house with a roof: the same plan buys what was bought, and not all that was used."""
+    planner = demo_copy(tmp_path)
+    roof = {"id": "roof", "name": "Roof", "panel": "slate", "series": 8, "source": "main", "ac": True, "owned": True}
+    op = {"doc": PLAN, "op": "add", "path": "/arrays/roof", "value": roof}
+    planner.edit(HOME, planner.state(HOME).rev, "roof", "Add the roof", [op], None)
+    documents = planner.open(HOME)
+    years = years_of(documents, documents.plans[PLAN], 2026)
+    [y] = years
+    begin = round(y.ground.steps.start.timestamp() / QUARTER_S)
+    bought_w = house_flows(years).bought_w
+    kept = {"house": y.ground.fed_w + y.ground.rest_w, "bought": bought_w, "sun": y.ground.sun_w + y.ground.roof_w}
+    with planner.database.writing() as session:
+        for role, watts in kept.items():
+            keep_energy(session, HOME, role, {begin + i: float(w) * STEP_H for i, w in enumerate(watts)})
+    found = run(planner)
+    assert found.bought == pytest.approx(found.bought_then, rel=0.01)
+    assert found.bought < 0.9 * found.house
+    assert run(planner, more=More(panels=0.0)).bought > found.bought + 50
+    planner.database.close()
 
 
 @pytest.mark.parametrize(

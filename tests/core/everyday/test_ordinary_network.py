@@ -5,12 +5,12 @@ from __future__ import annotations
 
 import random
 from dataclasses import dataclass, field, replace
-from datetime import date
+from datetime import date, datetime
 
 import numpy as np
 import pytest
 
-from imbuto.core.basics.clock import Window
+from imbuto.core.basics.clock import Window, grid
 from imbuto.core.equipment.catalogue import Catalogue
 from imbuto.core.everyday.grid_limits import at_limit
 from imbuto.core.everyday.off_grid import lacks_most, off_grid, with_storage, with_sun
@@ -25,6 +25,7 @@ from imbuto.core.plan.plan_checks import check_plan
 from imbuto.core.plan.sources import Array, AwayTimes
 from imbuto.core.run.network import run_one
 from imbuto.core.run.run import line_stores
+from imbuto.core.run.run_switching import controls_of
 from tests.breadth import breadth
 from tests.core.run.test_several import BANK, BOX, CALM, KIT, device, feeds, house, plan, random_several, source
 
@@ -187,20 +188,20 @@ class Cell:
         default_factory=lambda: dict.fromkeys(("served", "unserved", "bought", "thrown"), 0.0)
     )
 
-    def step(self, mode: str, load: float, sun: float, dt: float, surplus: float = 0.0) -> None:
-        """A short time with steady watts. surplus: of the roof."""
+    def step(self, mode: str, load: float, sun: float, dt: float, surplus: float = 0.0, *, banked: bool = True) -> None:
+        """A short time with steady watts. surplus: of the roof; banked: whether its bank may give."""
         if self.away:  # the grid carries what it would
             self.sums["served"] += load * dt
             self.sums["bought"] += load * dt
             return
-        dc = BANK_W if self.bank_wh > self.bank_floor else 0.0
+        dc = BANK_W if banked and self.bank_wh > self.bank_floor else 0.0
         self.sun, self.dc = sun, dc
         bus, charge = 0.97 * (sun + dc), self.wh / self.full - 1e-12
         drain, mark = load / self.efficiency + self.idle - bus, (self.back_at or self.hold) * self.full
         until = (self.wh - mark) / drain if mode == "store" and drain > 0 else 0.0
         if 1e-6 < until < dt - 1e-6:  # down to its hold meanwhile
-            self.step(mode, load, sun, until)
-            self.step(mode, load, sun, dt - until)
+            self.step(mode, load, sun, until, surplus, banked=banked)
+            self.step(mode, load, sun, dt - until, surplus, banked=banked)
             return
         hand = self.thrown and mode == "store"
         by_grid = not hand or self.back_at is not None
@@ -259,11 +260,15 @@ JOININGS = (
     "roof",
     "car",
     "bank",
+    "interlock",
+    "waiting",
+    "behind",
 )
 ROOF = Array(id="roof", name="Roof", panel="slate", ac=True, owned=True)
+TIMED = replace(BANK, by="hours", windows=EVENING)
 BANK_W = 128.0  # 10 A of 12.8 V
 COMMUTE = AwayTimes(windows=(Window(start_h=8, end_h=17, days="weekday"),), back_with=0.6)
-BY_HAND = ("ten-place", "thrown-back")
+BY_HAND = ("ten-place", "thrown-back", "waiting", "interlock")
 DEAR = (7, 23)  # hours of the dear price
 SPLIT = 60  # short times of a quarter hour: at 15 s the plain way comes within a thousandth
 
@@ -300,6 +305,13 @@ def generated(seed: int) -> tuple[str, Ground, Everyday, Home]:
             devices=(device(equipment="auto-panel"),),
             feeds=feeds("hall@main", "den-load!small"),
         )
+    elif joining == "behind":
+        made = plan(
+            source(station="own"),
+            source("low", station="own"),
+            devices=(device(equipment="main-gateway"), device("switch", "ten-place", source="low", behind="main")),
+            feeds=feeds("hall@main", "attic@main", "den@switch:low"),
+        )
     else:
         gear = {
             "pair": "auto-panel",
@@ -308,13 +320,15 @@ def generated(seed: int) -> tuple[str, Ground, Everyday, Home]:
             "roof": "auto-panel",
             "car": "vehicle-gateway",
             "bank": "auto-panel",
+            "waiting": "ten-place",
         }.get(joining, joining)
         made = plan(
             source(station="own", **more),
+            *([source("next", station="own", after="main", swap_at=0.3)] if joining == "waiting" else ()),
             devices=(device(equipment=gear, left_on=joining == "left-on"),),
             feeds=feeds(*(f"{n}@main" for n in names)),
             arrays={"roof": ROOF} if joining == "roof" else {},
-            banks={"bank": BANK} if joining == "bank" else {},
+            banks={"bank": rng.choice([BANK, TIMED])} if joining == "bank" else {},
         )
     hold = rng.choice([0.2, 0.5, 0.8])
     least = max(hold, 0.4) if joining == "car" else hold  # the most that a drive keeps
@@ -345,6 +359,7 @@ def plainly(joining: str, g: Ground, everyday: Everyday) -> dict[str, float]:
     cap = min(station.continuous_w, station.rated_va)
     thrown = joining in BY_HAND
     bank_wh = line_stores(g.line[0], LIKE)[1].available_wh if joining == "bank" else 0.0
+    timed = any(b.windows for b in g.part.plan.banks.values())
     drive = 1.3 * g.part.source.drive_wh / (station.nominal_wh * AT_20_C)
     keeps = max(0.2, drive) if joining == "car" else 0.0  # a fifth, and what the drive takes with a margin
 
@@ -379,6 +394,12 @@ def plainly(joining: str, g: Ground, everyday: Everyday) -> dict[str, float]:
         if thrown and (day + 1) * everyday.misses // 30 > day * everyday.misses // 30:
             mode = everyday.rest  # nobody threw it on that day
         loads = [float(w) for w in g.loads_w[:, i]]
+        if joining == "interlock":  # nobody throws a whole panel over on ordinary days
+            mode = "stand"
+        elif joining == "waiting":
+            loads = loads[:1]
+        elif joining == "behind":  # its levers stay at the gateway, and its station full
+            loads = [sum(loads)]
         carries = mode == "store" or (mode == "sun" and not thrown)
         if joining == "upstream":
             below_w = loads[1]
@@ -387,7 +408,7 @@ def plainly(joining: str, g: Ground, everyday: Everyday) -> dict[str, float]:
         over = carries and any(w > cap for w in loads) and joining != "upstream"
         if joining == "upstream":
             pass
-        elif over and joining == "grid-parallel":
+        elif over and joining in ("grid-parallel", "behind"):
             extra["bought"] += (loads[0] - cap) * STEP_H
             loads = [cap]
         elif over and not thrown:
@@ -407,7 +428,8 @@ def plainly(joining: str, g: Ground, everyday: Everyday) -> dict[str, float]:
             if joining != "upstream":
                 for s, c in enumerate(cells):
                     surplus = max(float(g.roof_w[i] - g.fed_w[i] - g.rest_w[i]), 0.0)
-                    c.step(mode, loads[s], float(g.suns_w[s, i]), STEP_H / SPLIT, surplus)
+                    banked = 17 <= hour < 22 or not timed
+                    c.step(mode, loads[s], float(g.suns_w[s, i]), STEP_H / SPLIT, surplus, banked=banked)
                 continue
             upper, lower = cells
             passed = 0.0
@@ -491,17 +513,26 @@ def by_grid_served(y: Year) -> float:
     return float(y.overload.by_grid_w.sum()) * STEP_H
 
 
-@pytest.mark.parametrize("joining", JOININGS)
-def test_an_outage_begun_at_any_hour_lasts_what_readiness_counted(joining):
-    seed = JOININGS.index(joining)
-    _, g, everyday, _ = generated(seed)
+@pytest.mark.parametrize("seed", [*range(len(JOININGS)), -JOININGS.index("bank")])
+def test_an_outage_begun_at_any_hour_lasts_what_readiness_counted(seed):
+    _, g, everyday, _ = generated(abs(seed))
+    if seed < 0:  # standing full, its bank is full, too, and gives in the evening alone
+        everyday = Everyday()
+        assert g.gives is not None
+        assert g.gives[1].mean() == pytest.approx(5 / 24)
     goal = 24.0
     y = year_of(g, everyday)
     counted = lasts(y, goal)
     stores = list(line_stores(g.line[0], LIKE))
-    rng = random.Random(seed)
+    rng = random.Random(abs(seed))
     n = round(goal / STEP_H)
     on = [s for s in range(len(stores)) if g.outage_w[s].any()]
+    by_hand = replace(
+        controls_of(g.line[0], grid(datetime(2001, 1, 1), "UTC", goal, STEP_H)),
+        awake=np.ones(n, dtype=bool),
+        owes_w=np.zeros((len(stores), n)),
+        gap_w=np.zeros((len(stores), n)),
+    )
     for hour in rng.sample(range(len(counted) - 25), breadth(40, 500)):
         at = hour * 4
         trace = run_one(
@@ -510,6 +541,8 @@ def test_an_outage_begun_at_any_hour_lasts_what_readiness_counted(joining):
             g.outage_w[:, at : at + n],
             STEP_H,
             sun_w=g.suns_w[:, at : at + n],
+            controls=by_hand if any(x.waits for x in g.line) else None,
+            gives=None if g.gives is None else g.gives[:, at : at + n],
         )
         assert min(float(trace.dark_h[on].min()), goal) == pytest.approx(counted[hour], abs=0.5), hour
 

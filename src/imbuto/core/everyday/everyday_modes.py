@@ -32,6 +32,12 @@ def can_do(x: Part) -> EverydayModes:
     return replace(found, uses=(*found.uses, "surplus")) if roof else found
 
 
+def stands_behind(x: Part) -> bool:
+    """Whether it waits at a switch thrown by hand, which another station's gear powers meanwhile."""
+    behind = ahead_of(x.whole, x.source.id) is not None
+    return behind and any(not e.automatic for e in x.by_device.values())
+
+
 def _by_joining(x: Part) -> EverydayModes:
     if not x.fed:
         return EverydayModes((), (), "This plan connects nothing to a station.")
@@ -41,6 +47,12 @@ def _by_joining(x: Part) -> EverydayModes:
             ("hand",),
             "This station waits at the inlet of another one and stays full. No one swaps stations on ordinary days.",
         )
+    if stands_behind(x):
+        why = (
+            "Its switch stays on the gateway's power on ordinary days, with the station full. You switch it over in an "
+            "outage."
+        )
+        return EverydayModes(("stand",), ("hand",), why)
     if ahead_of(x.whole, x.source.id) is not None:
         why = "The station ahead of this one is its grid"
         if x.source.own_first:

@@ -92,7 +92,7 @@ def relieve(
         carries = (use == flow.CARRY) | ((use == flow.SUN_FIRST) & (not by_hand[rank]))
         up = ahead_of(x.whole, x.source.id)
         head = ids.index(up) if up in ids and not x.waits else None
-        if head is not None and not x.source.own_first:  # it passes on what it takes from there
+        if head is not None and (by_hand[rank] or not x.source.own_first):  # it passes on what it takes from there
             if not by_hand[head]:
                 _pass_on(line[head], x, left[own].sum(axis=0), by_leg.get(head))
                 left[int(begins[head])] += left[own].sum(axis=0)

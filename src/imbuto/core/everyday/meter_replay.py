@@ -58,12 +58,24 @@ def with_house(g: Ground, house_w: FloatArray, told: BoolArray) -> Ground:
     return g.scaled(times, rest)
 
 
-def with_metered_sun(g: Ground, of_year_w: FloatArray, sun_w: FloatArray, told: BoolArray) -> Ground:
-    """The ground with the sun as it was metered where that is told, (n,) each, on its stores as the model's year has it
-    on them, (k, year); nothing where the model has no sun."""
-    by_store = of_year_w.sum(axis=1)
-    shares = by_store / by_store.sum() if by_store.sum() > 0 else by_store
-    return replace(g, suns_w=np.where(told, shares[:, None] * sun_w, g.suns_w))
+def with_metered_sun(g: Ground, of_year: Ground, sun_w: FloatArray, told: BoolArray) -> Ground:
+    """The ground with the sun as it was metered where that is told, (n,) each, parted among its stores and a roof's own
+    inverter as the model's year has it; nothing where the model has no sun."""
+    by_store, by_roof = of_year.suns_w.sum(axis=1), float(of_year.roof_w.sum())
+    whole = float(by_store.sum()) + by_roof or 1.0
+    owned = float(of_year.owned_roof_w.sum()) / (by_roof or 1.0)
+    roof_w = np.where(told, by_roof / whole * sun_w, g.roof_w)
+    return replace(
+        g,
+        suns_w=np.where(told, (by_store / whole)[:, None] * sun_w, g.suns_w),
+        roof_w=roof_w,
+        owned_roof_w=owned * roof_w,
+    )
+
+
+def beside_owned_roof(g: Ground) -> Ground:
+    """The ground for a house whose utility meter tells what is bought: its own roof is in that already."""
+    return replace(g, roof_w=g.roof_w - g.owned_roof_w, owned_roof_w=0.0 * g.owned_roof_w)
 
 
 def _runs(flags: BoolArray) -> list[tuple[int, int]]:

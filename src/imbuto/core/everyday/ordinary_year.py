@@ -11,7 +11,7 @@ from functools import cached_property
 import numpy as np
 
 from imbuto.core.basics.clock import FloatArray, inside
-from imbuto.core.everyday.everyday_modes import EverydayModes, can_do
+from imbuto.core.everyday.everyday_modes import EverydayModes, can_do, stands_behind
 from imbuto.core.everyday.grid_limits import Overload, relieve
 from imbuto.core.everyday.year_ground import STEP_H, Ground
 from imbuto.core.plan.everyday_policy import Everyday, Use
@@ -158,7 +158,7 @@ def year_of(g: Ground, everyday: Everyday, start: float | None = None, use: Floa
         g = replace(g, loads_w=g.loads_w - g.beside_w, rest_w=g.rest_w + g.beside_w.sum(axis=0))
     use = uses(everyday, g)[g.first : g.first + n] if use is None else use
     modes = [can_do(x) for x in g.line]
-    use = _within([m for m, x in zip(modes, g.line, strict=True) if not x.waits], use)
+    use = _within([m for m, x in zip(modes, g.line, strict=True) if not (x.waits or stands_behind(x))], use)
     by_hand = tuple("hand" in m.by for m in modes)
     overload = relieve(g.line, g.loads_w, g.legs_w, use, reset_steps=_reset_steps(lead), by_hand=by_hand)
     if everyday.no_grid:
@@ -260,6 +260,9 @@ def ordinary_stores(lead: Part, everyday: Everyday) -> tuple[Store, ...]:
         own = range(begin, begin + store_count(x))
         begin += all_stores(x)
         if x.waits or everyday.no_grid:
+            continue
+        if stands_behind(x):  # switched off, and full
+            found[own.start : own.stop] = [replace(found[s], floor=1.0, idle_w=0.0) for s in own]
             continue
         thrown = "hand" in can_do(x).by
         behind = ahead_of(x.whole, x.source.id) is not None

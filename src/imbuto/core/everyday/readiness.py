@@ -78,6 +78,7 @@ def lasts(y: Year, goal_h: float) -> FloatArray:
     counted = _carrying(g)
     loads, tiers = _halves(g.outage_w), _halves(g.tiers_w)
     suns = _halves(g.alone_suns_w) if g.alone_suns_w.any() else None
+    gives = None if g.gives is None else g.gives[:, ::2]
     controls = replace(
         controls_of(lead, grid(datetime(2001, 1, 1), "UTC", n * half, half)),
         engine=None,
@@ -99,6 +100,7 @@ def lasts(y: Year, goal_h: float) -> FloatArray:
             sun_w=None if suns is None else _ahead(suns, starts[at] // 2, n),
             tier_w=_ahead(tiers, starts[at] // 2, n) if len(tiers) else None,
             controls=controls if switched else None,
+            gives=None if gives is None else _ahead(gives, starts[at] // 2, n),
             of=counted,
         )
         first[at] = found.first_dark_h[:, counted].min(axis=1)

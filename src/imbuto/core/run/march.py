@@ -101,7 +101,6 @@ class SharedInputs(NamedTuple):
     owes_w, gap_w: mean W of thermostats, and what they draw more while catching up, (k, n)
     hands, delay_h: somebody can switch, after so long
     grid_w, use: W the grid gives, 0 where it is gone, and what stores do while it is there, (n,) or (0,) for never
-    gives: whether each bank may give, (k, n), or (k, 0) for always
     here, home_charge: whether each store is at home, (k, n) or (k, 0), and with how much it comes back, (k,)
     ends: of which stores the first dark ends a member, (k,)
     """
@@ -118,7 +117,6 @@ class SharedInputs(NamedTuple):
     delay_h: float
     grid_w: Any
     use: Any
-    gives: Any
     here: Any
     home_charge: Any
     step_h: float
@@ -132,6 +130,7 @@ class Members(NamedTuple):
     load_w: AC W of what is always powered, (m, k, n)
     sun_w: DC W at the inputs, (m, k, n), or (m, k, 0) for none
     tier_w: AC W of each tier while it is on, (m, t, n)
+    gives: whether each bank may give, (m, k, n), or (m, k, 0) for always
     """
 
     full_wh: Any
@@ -139,6 +138,7 @@ class Members(NamedTuple):
     load_w: Any
     sun_w: Any
     tier_w: Any
+    gives: Any
 
 
 class Results(NamedTuple):
@@ -630,7 +630,7 @@ def bring_dc(given, members, scratch, j, i):
         bank, to = given.stores[b], given.stores[b].dc_to
         if to < 0 or (bank.dc_dark and light_at(members, j, to, i) > 0.0):
             continue  # With an array at the same input, that has it while the sun is up.
-        if given.gives.shape[1] > 0 and given.gives[b, i] == 0.0:
+        if members.gives.shape[2] > 0 and members.gives[j, b, i] == 0.0:
             continue
         if state[b].wh > state[b].floor_wh * (1 + EPS) and at_home(given, to, i) and at_home(given, b, i):
             state[to].dc_in += bank.dc_w

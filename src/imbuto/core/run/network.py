@@ -307,9 +307,8 @@ def _given(
     step_h: float,
     ends: FloatArray,
     n: int,
-    gives: FloatArray | None = None,
 ) -> flow.SharedInputs:
-    """What all members share, as the march takes it; n: steps; gives: whether banks may give, (k, n)."""
+    """What all members share, as the march takes it; n: steps."""
     k = len(stores)
     engine = controls.engine if controls is not None else None
     charger = np.full(k, -1.0)
@@ -336,7 +335,6 @@ def _given(
         delay_h=0.0 if controls is None else float(controls.delay_h),
         grid_w=NONE if grid is None else np.ascontiguousarray(grid.watts, dtype=float),
         use=NONE if grid is None else np.ascontiguousarray(grid.use, dtype=float),
-        gives=np.zeros((k, 0)) if gives is None else np.ascontiguousarray(gives, dtype=float),
         here=np.zeros((k, 0)) if away is None else np.ascontiguousarray(away.here, dtype=float),
         home_charge=np.zeros(k) if away is None else away.charge,
         step_h=step_h,
@@ -380,6 +378,7 @@ def _march(
     load_w: FloatArray,
     sun_w: FloatArray | None,
     tier_w: FloatArray | None,
+    gives: FloatArray | None,
     told: flow.Results,
 ) -> None:
     m, k, n = load_w.shape
@@ -393,6 +392,7 @@ def _march(
                 load_w,
                 np.zeros((m, k, 0)) if sun_w is None else sun_w,
                 np.zeros((m, 0, n)) if tier_w is None else tier_w,
+                np.zeros((m, k, 0)) if gives is None else np.broadcast_to(gives, (m, k, n)),
             )
         )
     )
@@ -424,7 +424,7 @@ def run_many(
     load_w: mean AC W, (m, k, n)
     sun_w: DC W at the inputs, (m, k, n)
     tier_w: mean AC W of each tier while it is on, (m, t, n)
-    gives: whether each bank may give, (k, n); None for always
+    gives: whether each bank may give, (k, n) for all members alike or (m, k, n); None for always
     until_dark: a member ends at the first dark of one of these stores, for hours alone
     """
     m, k, n = load_w.shape
@@ -445,8 +445,8 @@ def run_many(
         events=np.zeros((0, 4)),
         counts=np.zeros(3, dtype=np.int64),
     )
-    given = _given(stores, controls, grid, away, step_h, _ends(k, until_dark, of), n, gives)
-    _march(given, full_wh, start, load_w, sun_w, tier_w, told)
+    given = _given(stores, controls, grid, away, step_h, _ends(k, until_dark, of), n)
+    _march(given, full_wh, start, load_w, sun_w, tier_w, gives, told)
     return MembersResult(first, charge, tally)
 
 
@@ -491,7 +491,7 @@ def run_one(
         events=np.zeros((MOST_EVENTS, 4)),
         counts=np.zeros(3, dtype=np.int64),
     )
-    given = _given(stores, controls, grid, away, step_h, _ends(k, until_dark, of), n, gives)
+    given = _given(stores, controls, grid, away, step_h, _ends(k, until_dark, of), n)
     full_wh = np.array([[s.available_wh for s in stores]])
     _march(
         given,
@@ -500,6 +500,7 @@ def run_one(
         load_w[None],
         None if sun_w is None else sun_w[None],
         None if tier_w is None else tier_w[None],
+        gives,
         told,
     )
     noted, fluttered, n = (int(x) for x in told.counts)

@@ -3,10 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from dataclasses import dataclass
 
 import numpy as np
 
 from imbuto.core.basics.cache import ContentCache
+from imbuto.core.basics.clock import FloatArray
 from imbuto.core.everyday.everyday_modes import can_do
 from imbuto.core.everyday.ordinary_year import Year, year_of
 from imbuto.core.everyday.year_ground import STEP_H, Ground, ground
@@ -49,26 +51,44 @@ def bills(documents: Documents, years: Sequence[Year]) -> tuple[YearlyBill, Year
     tariffs = documents.home.tariffs
     if not tariffs or not years:
         return None, None
-    g = years[0].ground
+    g, kwh = years[0].ground, STEP_H / 1000
     p = step_prices(tariffs, g.steps, g.days, g.day)
-    without_w, with_w = house_draw(years)
-    exports, kwh = bool(years[0].everyday.exports.strip()), STEP_H / 1000
-    given = sum((y.given_w for y in years), np.zeros(g.steps.n))
+    flows = house_flows(years)
     return tuple(
-        bill(
-            tariffs,
-            p,
-            g.days,
-            g.day,
-            np.maximum(drawn - roof, 0.0) * kwh,
-            (more + np.maximum(roof - drawn, 0.0) * exports) * kwh,
-        )
-        for drawn, roof, more in ((without_w, g.owned_roof_w, 0.0 * given), (with_w, g.roof_w, given))
+        bill(tariffs, p, g.days, g.day, bought * kwh, sold * kwh)
+        for bought, sold in ((flows.bought_without_w, flows.sold_without_w), (flows.bought_w, flows.sold_w))
     )  # type: ignore[return-value]
 
 
-def house_draw(years: Sequence[Year]) -> tuple[np.ndarray, np.ndarray]:
-    """AC W that the whole house buys without the plan and with it, at equal service, (n,) each."""
+@dataclass(frozen=True, slots=True)
+class HouseFlows:
+    """What a house's meter would count with a plan and without it, at equal service; AC W of each step, (n,).
+
+    bought_w, sold_w: with the plan; bought_without_w, sold_without_w: without it, with the roof that is there anyway
+    """
+
+    bought_w: FloatArray
+    sold_w: FloatArray
+    bought_without_w: FloatArray
+    sold_without_w: FloatArray
+
+
+def house_flows(years: Sequence[Year]) -> HouseFlows:
+    """What the meter counts: a roof's power is used in the house first, and sold only where the plan has leave to."""
+    g = years[0].ground
+    sells = bool(years[0].everyday.exports.strip())
+    without_w, with_w = house_draw(years)
+    given = sum((y.given_w for y in years), np.zeros_like(with_w))
+    return HouseFlows(
+        bought_w=np.maximum(with_w - g.roof_w, 0.0),
+        sold_w=given + np.maximum(g.roof_w - with_w, 0.0) * sells,
+        bought_without_w=np.maximum(without_w - g.owned_roof_w, 0.0),
+        sold_without_w=np.maximum(g.owned_roof_w - without_w, 0.0) * sells,
+    )
+
+
+def house_draw(years: Sequence[Year]) -> tuple[FloatArray, FloatArray]:
+    """AC W that the whole house draws from grid and roof, without the plan and with it, at equal service, (n,) each."""
     g = years[0].ground
     house = g.fed_w + g.rest_w
     driven = sum((y.driven_w for y in years), np.zeros_like(house))

@@ -12,7 +12,7 @@ from imbuto.core.basics.elsewhere import run_elsewhere
 from imbuto.core.basics.errors import InvalidValue, NotFound
 from imbuto.core.basics.units import hours_text
 from imbuto.core.everyday.everyday_modes import can_do
-from imbuto.core.everyday.meter_replay import hours_carried, with_metered_draw
+from imbuto.core.everyday.meter_replay import beside_owned_roof, hours_carried, with_metered_draw
 from imbuto.core.everyday.ordinary_year import year_of
 from imbuto.core.everyday.year_ground import STEP_H, ground
 from imbuto.core.everyday.yearly_bill import bill, step_prices
@@ -21,7 +21,7 @@ from imbuto.core.plan.everyday_policy import Everyday
 from imbuto.services.desk.judging import Documents
 from imbuto.services.desk.planner import Planner
 from imbuto.services.everyday.everyday_views import asked_for
-from imbuto.services.everyday.plan_years import house_draw
+from imbuto.services.everyday.plan_years import house_flows
 from imbuto.store import series_blocks as stored
 from imbuto.store.models import ReadingRow, SeriesRow
 
@@ -58,6 +58,7 @@ class ReplayView:
     house_kwh: in them
     saved: None without a tariff
     sums: by hand
+    note: what isn't counted
     """
 
     meter: str
@@ -66,6 +67,7 @@ class ReplayView:
     saved: float | None
     currency: str
     sums: list[str]
+    note: str
     outages: list[RealOutage]
 
 
@@ -111,17 +113,21 @@ def _replayed(
     can = can_do(g.part)
     if not can.uses:
         raise InvalidValue("plan", plan.name, f"it isn't used on ordinary days: {can.why}")
-    m = with_metered_draw(g, seconds, w)
-    y = year_of(m.ground, plan.everyday or Everyday())
+    everyday = plan.everyday or Everyday()
+    by_surplus = "surplus" in {everyday.rest, *(m.use for m in everyday.modes.values())} and g.owned_roof_w.any()
+    m = with_metered_draw(beside_owned_roof(g), seconds, w)
+    y = year_of(m.ground, everyday)
     kwh, there = STEP_H / 1000, m.there
-    without_w, with_w = house_draw([y])
+    flows = house_flows([y])
     house = (m.ground.fed_w + m.ground.rest_w) * kwh * there
     saved, sums = None, []
     if documents.home.tariffs:
         p = step_prices(documents.home.tariffs, g.steps, g.days, g.day)
-        none, given = np.zeros(g.steps.n), y.given_w * kwh * there
-        before = bill(documents.home.tariffs, p, g.days, g.day, without_w * kwh * there, none)
-        after = bill(documents.home.tariffs, p, g.days, g.day, with_w * kwh * there, given)
+        counted = kwh * there
+        before, after = (
+            bill(documents.home.tariffs, p, g.days, g.day, bought * counted, sold * counted)
+            for bought, sold in ((flows.bought_without_w, flows.sold_without_w), (flows.bought_w, flows.sold_w))
+        )
         saved = before.total - after.total
         sums = [f"As it was: {before.by_hand}", f"With the plan: {after.by_hand}"]
     outages = []
@@ -142,5 +148,6 @@ def _replayed(
         saved=saved,
         currency=documents.home.site.currency,
         sums=sums,
+        note="This meter counts what you buy, so charging from your roof’s surplus isn’t in it." if by_surplus else "",
         outages=outages,
     )

@@ -22,7 +22,7 @@ from imbuto.core.plan.plan_checks import check_plan
 from imbuto.core.plan.system import resolve
 from imbuto.services.desk.judging import Documents
 from imbuto.services.desk.planner import Planner
-from imbuto.services.everyday.plan_years import house_draw
+from imbuto.services.everyday.plan_years import house_flows
 from imbuto.services.everyday.saved_views import kept_energy
 from imbuto.services.everyday.year_answers import year_answer
 
@@ -108,12 +108,12 @@ def _run(
         raise InvalidValue("plan", plan.name, "nothing is connected to its station")
     steps, days, day = period_steps(first, last, home.site.time_zone)
     kwh = STEP_H / 1000 * there
-    _, drawn_w = house_draw(years)
-    bought = np.maximum(drawn_w, 0.0) * kwh
+    flows = house_flows(years)
+    bought = flows.bought_w * kwh
     cost = None
     if home.tariffs:
-        given = sum((y.given_w for y in years), np.zeros(steps.n)) * kwh
-        cost = bill(home.tariffs, step_prices(home.tariffs, steps, days, day), days, day, bought, given).total
+        prices = step_prices(home.tariffs, steps, days, day)
+        cost = bill(home.tariffs, prices, days, day, bought, flows.sold_w * kwh).total
     return WhatIfView(
         plan=_named(documents.plans[plan_id], more),
         days=float(there.sum()) * STEP_H / 24,
@@ -147,18 +147,17 @@ def _years(
         begin = round((steps.start.timestamp() - year.steps.start.timestamp()) / 3600 * PER_HOUR)
         g = with_house(year.part_of(slice(begin, begin + steps.n)), house_w, there)
         if sun is not None:
-            g = with_metered_sun(g, year.suns_w, np.nan_to_num(sun) * PER_HOUR * times, np.isfinite(sun))
+            g = with_metered_sun(g, year, np.nan_to_num(sun) * PER_HOUR * times, np.isfinite(sun))
             most_w = sum(x.station.solar_w for x in year.line)
             if times > 1 and most_w:  # more panels bring no more than the inputs take
                 g = replace(g, suns_w=np.minimum(g.suns_w, most_w))
-        g = replace(g, roof_w=0.0 * g.roof_w, owned_roof_w=0.0 * g.roof_w)  # the meters have it already
         found.append(year_of(g, plan.everyday or Everyday()))
     return found
 
 
 def _panels_w(documents: Documents, plan: Plan) -> float:
     parts = resolve(documents.home, plan, documents.catalogue).parts
-    return sum(a.count * x.panels[a.panel].w for x in parts for a in x.plan.arrays.values() if not a.ac)
+    return sum(a.count * x.panels[a.panel].w for x in parts for a in x.plan.arrays.values())
 
 
 def _notes(was: MeteredPeriod, documents: Documents, plan: Plan, metered_with: Plan, more: More) -> list[str]:

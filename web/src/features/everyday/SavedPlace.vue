@@ -95,7 +95,7 @@ const WORDS = { day: 'By day', week: 'By week', month: 'By month' } as const
       columns will do: you say what each one meters.
     </p>
     <div v-else-if="view.whole" class="scroll" :aria-busy="query.isFetching.value">
-      <form class="asked fields" @submit.prevent>
+      <form class="questions-row fields" @submit.prevent>
         <label>
           Month
           <el-date-picker
@@ -238,17 +238,6 @@ const WORDS = { day: 'By day', week: 'By week', month: 'By month' } as const
   gap: 10px;
   align-items: center;
   margin: 4px 0;
-}
-.asked {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 10px 14px;
-  align-items: end;
-}
-.asked label {
-  display: grid;
-  gap: 3px;
-  font-size: 13.5px;
 }
 .figures {
   margin-top: 12px;

@@ -7713,6 +7713,7 @@ export interface components {
          *     house_kwh: in them
          *     saved: None without a tariff
          *     sums: by hand
+         *     note: what isn't counted
          */
         ReplayView: {
             /** Meter */
@@ -7727,6 +7728,8 @@ export interface components {
             currency: string;
             /** Sums */
             sums: string[];
+            /** Note */
+            note: string;
             /** Outages */
             outages: components["schemas"]["RealOutage"][];
         };

@@ -41,6 +41,7 @@ const view = replay.view
         ><b v-else>add a tariff to see money</b>.
       </p>
       <p v-for="s in view.sums" :key="s" class="small">{{ s }}</p>
+      <p v-if="view.note" class="small">{{ view.note }}</p>
       <ul v-if="view.outages.length">
         <li v-for="o in view.outages" :key="o.at">{{ o.at.slice(0, 10) }} {{ clock(o.at) }}: {{ o.says }}.</li>
       </ul>

@@ -43,7 +43,7 @@ const m = (v: number) => money(v, view.value?.currency ?? 'USD')
 <template>
   <details @toggle="open = ($event.target as HTMLDetailsElement).open">
     <summary>What if, on my days?</summary>
-    <form class="asked fields" @submit.prevent>
+    <form class="questions-row fields" @submit.prevent>
       <label>
         Metered with
         <el-select v-model="metered" aria-label="Plan these days were metered with">
@@ -90,18 +90,6 @@ const m = (v: number) => money(v, view.value?.currency ?? 'USD')
 summary {
   min-height: 28px;
   cursor: pointer;
-}
-.asked {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 10px 14px;
-  align-items: end;
-}
-.asked label {
-  display: grid;
-  gap: 3px;
-  min-width: 150px;
-  font-size: 13.5px;
 }
 p {
   margin: 4px 0;
