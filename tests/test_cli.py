@@ -248,7 +248,7 @@ def test_the_network_is_answered_by_https_with_a_certificate_of_ones_own(tmp_pat
     alone = imbuto("serve", "--lan", "--cert", str(cert), folder=tmp_path / "other")
     assert (alone.returncode, alone.stderr) == (
         2,
-        "imbuto: --cert: a certificate goes with its --key, and with --lan.\n",
+        "imbuto: --cert: use --cert together with --key and --lan.\n",
     )
     wrong = imbuto("serve", *args[:-1], str(cert), folder=tmp_path / "other")
     assert "do not go together" in wrong.stderr

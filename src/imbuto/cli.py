@@ -29,7 +29,11 @@ if TYPE_CHECKING:
 # Everything is imported where it is used: neither --help nor a script's loop should wait for what it does not need.
 
 PORT = 8474
-app = typer.Typer(no_args_is_help=True, add_completion=False, help="Plan backup power for a home: hours, and the neck.")
+app = typer.Typer(
+    no_args_is_help=True,
+    add_completion=False,
+    help=("Plan backup power for a home: how long it lasts, and what limits it."),
+)
 
 
 def data_folder() -> Path:
@@ -45,11 +49,13 @@ Port = Annotated[int | None, typer.Option(help=f"Port on this machine [default: 
 
 
 Lan = Annotated[
-    bool, typer.Option("--lan", help="Answer paired phones on the local network too; shows a code to pair.")
+    bool, typer.Option("--lan", help="Also let paired phones on the local network connect, and show a pairing code.")
 ]
 Cert = Annotated[Path | None, typer.Option(help="With --lan: a certificate of your own (PEM), for https there.")]
 Key = Annotated[Path | None, typer.Option(help="With --cert: its key (PEM).")]
-Address = Annotated[str | None, typer.Option(help="With --lan: this machine's address there, where it is not found.")]
+Address = Annotated[
+    str | None, typer.Option(help=("With --lan: this computer's address on that network, if Imbuto doesn't find it."))
+]
 
 
 @app.command()
@@ -99,7 +105,7 @@ def estimate_command(
     file: Annotated[str, typer.Argument(help="A plan file, or - for standard input.")],
     plan: Annotated[str | None, typer.Option(help="Id or name of the plan [default: the first].")] = None,
     outage: Annotated[str | None, typer.Option(help="Id or name of the outage [default: the first].")] = None,
-    as_json_: Annotated[bool, typer.Option("--json", help="Figures for scripts.")] = False,
+    as_json_: Annotated[bool, typer.Option("--json", help="Print JSON for scripts.")] = False,
 ) -> None:
     """Hours, hand check, waterfall, limits and neck of one plan in one outage."""
     from imbuto.services.compare.estimate import as_json, as_text, estimate
@@ -163,9 +169,9 @@ def erase_command(home: str, folder: Folder = None) -> None:
 
     place = folder or data_folder()
     if any(h.id == home for h in _planner(folder).homes()):
-        raise InvalidValue("home", home, "it is still there; delete it first")
+        raise InvalidValue("home", home, "that home is still there. Delete it first")
     typer.echo(
-        f"Taken out of {erase(place, home)} copies. Backups that were made into files of their own still have it."
+        f"Removed from {erase(place, home)} copies. Backups that were made into files of their own still have it."
     )
 
 
@@ -266,7 +272,7 @@ def _lan(lan: bool, address: str | None, cert: Path | None, key: Path | None) ->
     if cert is None and key is None:
         return Network(_lan_address(address), None, None) if lan else None
     if not lan or cert is None or key is None:
-        raise InvalidValue("--cert", None, "a certificate goes with its --key, and with --lan")
+        raise InvalidValue("--cert", None, "use --cert together with --key and --lan")
     try:
         ssl.create_default_context(ssl.Purpose.CLIENT_AUTH).load_cert_chain(cert, key)
     except ssl.SSLError as error:
@@ -290,7 +296,7 @@ def _serve(opened: Callable[[], Planner], port: int | None, lan: Network | None)
     share_memory()
     interface = built_interface()
     if interface is None:
-        typer.echo("The interface is not built; only the API answers. Run “make build” first.", err=True)
+        typer.echo("The interface isn't built, so only the API works. Run “make build” first.", err=True)
     listeners = _listen(port, ["127.0.0.1", *([lan.address] if lan else [])])
     chosen = listeners[0].getsockname()[1]
     typer.echo(f"Imbuto is at http://localhost:{chosen}  (stop with Ctrl+C)")
@@ -339,7 +345,9 @@ def _show_code(pairing: Pairing) -> None:
     import segno
 
     invitation = pairing.invite()
-    typer.echo("Phones on this network get in once they are paired. Scan this, or open the address there:")
+    typer.echo(
+        "Phones on this network can connect once they are paired. Scan this code, or open the address on the phone:"
+    )
     segno.make(invitation.address, error="m").terminal(out=sys.stdout, compact=True)
     typer.echo(
         f"{invitation.address}\nIt works once, for {invitation.minutes:.0f} minutes; the interface shows new ones."
@@ -355,7 +363,7 @@ def _lan_address(asked: str | None) -> str:
             probe.connect(("10.255.255.255", 9))  # picks a route; sends nothing
             found: str = probe.getsockname()[0]
         except OSError:
-            raise OSError("this machine has no address on a local network; name one with --address") from None
+            raise OSError("this computer has no address on a local network. Enter one with --address") from None
     return found
 
 

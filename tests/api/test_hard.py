@@ -126,7 +126,7 @@ def test_a_pairing_form_is_bounded_and_says_what_it_gives(app):
     assert answer.status_code == 413
     assert phone(app).post("/pair", content=b"&".join(b"a=%d" % i for i in range(400))).status_code == 403
     for rights, words in {
-        "look": "may look, and change nothing",
+        "look": "may look but change nothing",
         "note": "note gauges",
         "edit": "may change everything",
     }.items():

@@ -45,7 +45,7 @@ def test_a_sheet_is_printed_and_told_when_it_is_no_longer_so(page: Page, house: 
         house,
     )
     go(page, f"{house}/papers{TEN}")
-    expect(row).to_contain_text("and changed since: no longer fed: Reef tank")
+    expect(row).to_contain_text("and changed since: no longer powered: Reef tank")
     assert figures_without_a_unit(page)[1] == []
 
 
@@ -64,7 +64,7 @@ def test_the_file_to_carry_away_opens_with_scripts_off_and_reads_well(
         alone = context.new_page()
         alone.goto(file.as_uri())
         expect(alone.get_by_role("heading", name="Run card")).to_be_visible()
-        alone.get_by_role("link", name="Joining diagram").click()
+        alone.get_by_role("link", name="Connection diagram").click()
         expect(alone.get_by_role("img", name="How everything is connected")).to_be_in_viewport()
         expect(alone.get_by_role("img", name=re.compile("Charge over the outage"))).to_be_attached()
         expect(alone.get_by_text("not an approval or a permit").first).to_be_attached()
@@ -94,7 +94,7 @@ def test_the_work_is_laid_out_by_keyboard(page: Page, house: str):
     at_least = page.get_by_role("textbox", name="weeks, at least of activation")
     at_least.fill("2")
     at_least.press("Tab")
-    expect(page.get_by_text("at most is not less than at least")).to_be_visible()
+    expect(page.get_by_text("choose a maximum that isn't below the minimum")).to_be_visible()
     at_most = page.get_by_role("textbox", name="at most of activation")
     at_most.fill("5")
     at_most.press("Tab")

@@ -171,7 +171,7 @@ def test_a_station_of_ones_own_may_trip_and_fits_after_a_start_test(page: Page, 
     expect(bar).to_contain_text("Count on")
     expect(bar).to_contain_text(re.compile(r"May trip\. Measure the start of Refrigerator.* Up to \d{3} VA fits"))
     go(page, f"{home}/tests{pair}")
-    page.get_by_text("Starts for real").first.click()
+    page.get_by_text("Real starts").first.click()
     page.get_by_label("Done by").fill("Ann")
     page.get_by_role("button", name="Begin").click()
     page.get_by_label(re.compile("^The temperature of Jar 1's cells")).fill("64")

@@ -169,7 +169,7 @@ MARK = hashlib.sha256(b"a").hexdigest()
         (archive([("home.imbuto.json", b"{}"), (f"files/{MARK}", b"b")]), "damaged or changed"),
         (archive([(f"files/{MARK}", b"a")]), "is packed in it"),
         (logs(b"[{}]"), "does not say what its logs are"),
-        (logs(SAID), "is named in it, but not there"),
+        (logs(SAID), "is named inside but missing"),
         (logs(SAID, b"t,W\n" + b"2026-01-01T00:00:00,1\n" * 3), "every time needs its offset"),
         (logs(SAID, b"t,W\n" + b"2026-01-01T00:00:00+00:00,1\n" * 3), "must rise"),
     ],

@@ -105,11 +105,11 @@ def changed(path: str, value: object) -> str:
 
 
 BAD = [
-    ("not json at all", "it is not JSON: expecting value at line 1, column 1"),
+    ("not json at all", "it isn't JSON: expecting value at line 1, column 1"),
     (b"\x89PNG\r\n\xff", "the file isn't text"),
     ("[1, 2]", "not a plan file"),
     ('{"format": "imbuto"}', "which version"),
-    (changed("version", 3), "version 3, and this Imbuto reads up to 2"),
+    (changed("version", 3), "version 3, and this version of Imbuto reads up to 2"),
     ("[" * 100_000, "nested"),
     (b" " * (strict_json.MAX_BYTES + 1), "at most 20 MB"),
     (
@@ -168,9 +168,9 @@ def test_a_240_v_circuit_on_120_v_equipment_is_told_by_name():
 def test_estimate_as_text_has_hours_hand_check_waterfall_limits_neck_and_widenings():
     for outage in ("november-windstorm", "january-ice"):
         text = as_text(estimate(demo_file("saltgrass-house").encode(), "f", "Ten-place switch", outage))
-        for words in ("On paper:", "From stored to delivered:", "Limits:", "What gives out first:", "not an approval"):
+        for words in ("By hand:", "From stored to delivered:", "Limits:", "What gives out first:", "not an approval"):
             assert words in text
-    assert "What would clear it:" in text
+    assert "To fix it:" in text
     assert "Will trip" in text
 
 

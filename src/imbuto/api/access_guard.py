@@ -71,8 +71,8 @@ class Guard:
         if rights is None:
             if scope["path"] == PAIR_PATH:
                 return None
-            rule = "pair it first, with a code shown on the machine that runs Imbuto"
-            sentence = f"This device is not paired; {rule}."
+            rule = "pair it first, with a code from the computer that runs Imbuto"
+            sentence = f"This device isn't paired. {rule[:1].upper()}{rule[1:]}."
             if "text/html" in headers.get("accept", ""):
                 return PlainTextResponse(sentence, 401)
             return refusal_response(
@@ -87,7 +87,7 @@ class Guard:
 
 
 def _foreign(field: str, value: str) -> Response:
-    sentence = f"{field}: “{value[:60]}” is not this server; open it by its own address."
+    sentence = f"{field}: “{value[:60]}” isn't this server. Open Imbuto at its own address."
     return refusal_response(
         403,
         ErrorBody(kind="foreign", field=field, value=value[:60], rule="this server's own address", sentence=sentence),

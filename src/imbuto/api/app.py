@@ -164,19 +164,20 @@ async def _http(_request: Request, error: Exception) -> JSONResponse:
 async def _disk(request: Request, error: Exception) -> JSONResponse:
     assert isinstance(error, OSError)
     said = {
-        errno.ENOSPC: "it is full; free some room",
-        errno.EDQUOT: "its quota is used up; free some room",
-        errno.EROFS: "it cannot be written; see that it is not read-only",
+        errno.ENOSPC: "the disk is full. Free up space",
+        errno.EDQUOT: "your disk quota is used up. Free up space",
+        errno.EROFS: "the disk is read-only. Make it writable",
     }.get(error.errno or 0)
     if said is None:
         return await _unexpected(request, error)
-    rule = f"{said} and try again; nothing was changed"
+    rule = f"{said} and try again. Nothing was changed"
     return refusal_response(
-        507, ErrorBody(kind="data_folder", field="disk", value=None, rule=rule, sentence=f"The disk: {rule}.")
+        507,
+        ErrorBody(kind="data_folder", field="disk", value=None, rule=rule, sentence=f"{rule[:1].upper()}{rule[1:]}."),
     )
 
 
 async def _unexpected(_request: Request, error: Exception) -> JSONResponse:
     log.exception("unexpected", exc_info=error)
-    sentence = "Something went wrong inside Imbuto; nothing was changed. The server's log has the details."
+    sentence = "Something went wrong inside Imbuto, so nothing was changed. The server's log has the details."
     return refusal_response(500, ErrorBody(kind="internal", field="", value=None, rule="", sentence=sentence))

@@ -59,7 +59,7 @@ FILE_BODY = {"requestBody": {"required": True, "content": {"application/octet-st
 def at_the_machine(request: Request) -> None:
     """Raise NotAllowed for a paired device: what a phone that is lent out must not be able to do."""
     if not is_here(request.scope):
-        raise NotAllowed("device", None, "may not back up or delete; that is done at the machine that runs Imbuto")
+        raise NotAllowed("device", None, "may not back up or delete. Do that on the computer that runs Imbuto")
 
 
 def safe_stem(home_id: str) -> str:

@@ -13,7 +13,7 @@ from starlette.types import ASGIApp, Receive, Scope, Send
 from imbuto.api.request_bodies import ErrorBody, refusal_response
 
 COMPUTES = re.compile(r"^GET /api/homes/|^(POST|PUT|PATCH|DELETE) /api/(homes|imports)")
-SENTENCE = "Getting ready: Imbuto prepares its arithmetic, once, for less than a minute. Nothing is lost."
+SENTENCE = "Imbuto is preparing its calculations. This takes less than a minute and happens once."
 
 
 PATIENCE_S = 5.0  # loading what is compiled takes a second or two, and is waited for; compiling is not

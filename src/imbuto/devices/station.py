@@ -234,7 +234,7 @@ def serve(file: Path, said: dict[str, Any], ticks: Callable[[], float] = time.mo
                 with listener.accept() as line:
                     going = _answer(station, line, file)
             except (AuthenticationError, OSError, EOFError, ValueError, KeyError, TypeError) as error:
-                print(f"not understood: {error}", file=sys.stderr)  # somebody else's knock; go on
+                print(f"Not understood: {error}", file=sys.stderr)  # somebody else's knock; go on
             alarm.cancel()
 
 

@@ -32,10 +32,10 @@ HAZARDS: dict[Weather, frozenset[str]] = {
     "heat": frozenset({"heat", "hot", "heatwave"}),
 }
 NO_STORM = {
-    "Exercise": "this is an exercise, and no storm",
-    "Test": "this is a test, and no storm",
-    "Draft": "this is a draft, and no storm",
-    "System": "this is a message between systems, and no storm",
+    "Exercise": "this alert is an exercise, not a storm",
+    "Test": "this alert is a test, not a storm",
+    "Draft": "this alert is a draft, not a storm",
+    "System": "this alert is a message between systems, not a storm",
     "Ack": "it only confirms another message",
     "Error": "it only rejects another message",
 }
@@ -68,7 +68,9 @@ def read(data: bytes, name: str, zone: str) -> Message:
     infos = [e for e in root.iter() if _tag(e) == "info"]
     kind, status = _text(root, "msgType") or "Alert", _text(root, "status") or "Actual"
     if _tag(root) != "alert" or (not infos and kind != "Cancel"):
-        raise UnreadableFile(name, None, "it is XML, but no alert of the Common Alerting Protocol with an info block")
+        raise UnreadableFile(
+            name, None, ("it is XML, but not an alert of the Common Alerting Protocol with an info block")
+        )
     for word in (status, kind):
         if word in NO_STORM:
             raise UnreadableFile(name, word, NO_STORM[word])
@@ -83,10 +85,10 @@ def read(data: bytes, name: str, zone: str) -> Message:
 def _storm(root: Element, info: Element, name: str, zone: str, ref: str) -> Alert:
     begins = _time(info, ("onset", "effective"), zone) or _time(root, ("sent",), zone)
     if begins is None:
-        raise InvalidValue(f"{name}, onset", None, "an alert says from when it holds")
+        raise InvalidValue(f"{name}, onset", None, "the alert doesn't say when it starts")
     lapses = _time(info, ("expires",), zone)
     if lapses is not None and lapses <= begins:
-        raise InvalidValue(f"{name}, expires", lapses.isoformat(), "it ends after it begins")
+        raise InvalidValue(f"{name}, expires", lapses.isoformat(), "choose an end after the start")
     title = (_text(info, "headline") or _text(info, "event") or "An alert")[:80]
     return Alert(
         title=title,

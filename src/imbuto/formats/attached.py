@@ -70,7 +70,7 @@ def _picture(data: bytes, name: str) -> tuple[bytes, Media]:
         SyntaxError,
         KeyError,
     ) as error:
-        raise UnreadableFile(name, None, f"it begins like a picture, but cannot be read as one: {error}") from None
+        raise UnreadableFile(name, None, f"it starts like a picture but is damaged: {error}") from None
     out = io.BytesIO()
     if media == "image/png":
         bare.save(out, "PNG", optimize=False)
@@ -83,12 +83,10 @@ def _text(data: bytes, name: str) -> Media:
     try:
         text = data.decode("utf-8-sig")
     except UnicodeDecodeError:
-        raise UnreadableFile(
-            name, None, "PDFs, JPEG and PNG pictures, and texts are kept; it is none of these"
-        ) from None
+        raise UnreadableFile(name, None, "it isn't a PDF, a JPEG or PNG picture, or text; add one of these") from None
     if "\0" in text or text.lstrip()[:1] == "<":
         raise UnreadableFile(
-            name, None, "a page or drawing that a browser would run is not kept; print it into a PDF, and file that"
+            name, None, "this is a page or drawing with a program in it; print it to a PDF, and add that"
         )
     return "text/csv" if name.lower().endswith(".csv") else "text/plain"
 

@@ -75,14 +75,14 @@ def pack(plan_file: bytes, files: Mapping[str, bytes], logs: Sequence[tuple[LogS
 def unpack(data: bytes, name: str) -> BundleContents:
     """The plan file, the attachments by their marks, and the logs. Raises UnreadableFile for a name that does not
     belong, for sizes and counts past the ceiling, and for what is not what its mark says."""
-    begins = "it begins like a ZIP, but cannot be read as one"
+    begins = "it starts like a ZIP but is damaged"
     with open_archive(data, name, most_entries=MOST_FILES + 1, most_bytes=MOST_WHOLE, begins=begins) as archive:
         names = archive.names
         strange = next(
             (n for n in names if n not in (PLAN, LOGS) and not FILE.fullmatch(n) and not LOG.fullmatch(n)), None
         )
         if strange is not None or len(set(names)) < len(names):
-            raise UnreadableFile(name, None, f"“{(strange or names[0])[:60]}” does not belong in a packed home")
+            raise UnreadableFile(name, None, f"“{(strange or names[0])[:60]}” doesn't belong in a packed home")
         if PLAN not in names:
             raise UnreadableFile(name, None, f"no “{PLAN}” is packed in it")
         files = {n[6:]: _checked(archive, n, name) for n in names if FILE.fullmatch(n)}
@@ -92,7 +92,7 @@ def unpack(data: bytes, name: str) -> BundleContents:
 def _checked(archive: Archive, entry: str, name: str) -> bytes:
     data = archive.read(entry, MOST_BYTES)
     if hashlib.sha256(data).hexdigest() != entry[6:]:
-        raise UnreadableFile(name, None, f"“{entry[:20]}…” in it is not what its mark says: it was damaged or changed")
+        raise UnreadableFile(name, None, f"“{entry[:20]}…” inside is damaged or was changed")
     return data
 
 
@@ -103,13 +103,13 @@ def _logs(archive: Archive, names: list[str], name: str) -> list[tuple[LogSheet,
         said = SHEETS.validate_python(strict_json.parse(archive.read(LOGS, MOST_BYTES), LOGS))
     except ValidationError as error:
         raise UnreadableFile(
-            name, None, f"“{LOGS}” in it does not say what its logs are: {error.errors()[0]['msg']}"
+            name, None, f"“{LOGS}” inside doesn't say what its logs are: {error.errors()[0]['msg']}"
         ) from None
     found = []
     for n, sheet in enumerate(said):
         entry = f"logs/{n}.csv"
         if entry not in names:
-            raise UnreadableFile(name, None, f"“{entry}” is named in it, but not there")
+            raise UnreadableFile(name, None, f"“{entry}” is named inside but missing")
         found.append((sheet, _series(archive.read(entry, MOST_WHOLE), sheet, f"{name}, {entry}")))
     return found
 
@@ -119,11 +119,11 @@ def _series(data: bytes, sheet: LogSheet, where: str) -> Series:
     try:
         cells = list(csv.reader(io.StringIO(data.decode("utf-8"), newline="")))[1:]
     except csv.Error as error:
-        raise UnreadableFile(where, None, f"its lines do not read as a table: {error}") from None
+        raise UnreadableFile(where, None, f"its lines aren't a table: {error}") from None
     if not 2 <= len(cells) <= MAX_ROWS:
         raise UnreadableFile(where, None, f"a log has 2 to {MAX_ROWS:,} lines")
     if any(len(c) != 2 for c in cells):
-        raise UnreadableFile(where, None, "every line has a time and a value")
+        raise UnreadableFile(where, None, "every line needs a time and a value")
     moments = [datetime.fromisoformat(at) for at, _ in cells]
     if any(m.tzinfo is None for m in moments):
         raise UnreadableFile(where, None, "every time needs its offset")
@@ -131,5 +131,5 @@ def _series(data: bytes, sheet: LogSheet, where: str) -> Series:
     values = np.array([float(v) for _, v in cells])
     bad = no_moment(seconds) | no_figure(values) | ~np.isfinite(values)
     if bad.any() or (np.diff(seconds) <= 0).any():
-        raise UnreadableFile(where, None, "its times must rise, and its values be figures that a meter can show")
+        raise UnreadableFile(where, None, "its times must rise, and its values must be figures that a meter can show")
     return Series(sheet.unit, sheet.cumulative, seconds, values, sheet.interval_s)

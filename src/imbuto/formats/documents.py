@@ -99,14 +99,14 @@ class Adapter(Generic[T]):
         document = self.read(raw, where)
         for named, said in _names(raw):
             if any(unicodedata.category(c) in UNSEEN for c in said):
-                rule = "a name has no control characters or line breaks; type it again"
+                rule = "a name can't have control characters or line breaks; type it again"
                 raise InvalidValue(f"{named}, name", said.encode("unicode_escape").decode(), rule)
         known = self.write(document)
         whole = merge_unknown_keys(raw, known)
         if whole is not raw and foreign(whole, known) > MOST_FOREIGN:
             rule = (
-                f"fields that this Imbuto does not know may hold {MOST_FOREIGN:,} characters in all, and are kept as "
-                f"they are"
+                f"fields that this version of Imbuto doesn't know may have {MOST_FOREIGN:,} characters in all; "
+                "they are kept as they are"
             )
             raise InvalidValue(where or "the document", None, rule)
         return document, whole

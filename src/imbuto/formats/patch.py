@@ -44,7 +44,7 @@ def apply(documents: Documents, ops: list[Json]) -> tuple[Documents, list[Json]]
             patch: Json = {k: op[k] for k in ("op", "path", "value") if k in op}
             changed[doc] = jsonpatch.apply_patch(current, [patch], in_place=True)
         except (jsonpatch.JsonPatchException, jsonpointer.JsonPointerException):
-            raise InvalidValue(f"{doc}{path}", kind, "nothing is there to change") from None
+            raise InvalidValue(f"{doc}{path}", kind, "there is nothing to change") from None
     return changed, inverse
 
 
@@ -55,11 +55,11 @@ def _whole(doc: str, kind: str, op: Json, current: Json | None, inverse: list[Js
         inverse.insert(0, {"doc": doc, "op": "add", "path": WHOLE, "kind": op.get("kind"), "value": current})
         return {}
     if current:
-        raise InvalidValue(doc, doc, "a document with that id exists already")
+        raise InvalidValue(doc, doc, "there is a document with that id already")
     inverse.insert(0, {"doc": doc, "op": "remove", "path": WHOLE, "kind": op.get("kind")})
     value = op.get("value")
     if not isinstance(value, dict):
-        raise InvalidValue(doc, value, "a document is an object")
+        raise InvalidValue(doc, value, "a document must be an object")
     return copy.deepcopy(value)
 
 
@@ -72,7 +72,7 @@ def _inverse(document: Json, op: Json) -> Json:
         exists = key in parent if isinstance(parent, dict) else isinstance(key, int) and key < len(parent)
         old = copy.deepcopy(parent[key]) if exists else None
     except (jsonpointer.JsonPointerException, KeyError, TypeError):
-        raise InvalidValue(f"{op['doc']}{path}", op["op"], "nothing is there to change") from None
+        raise InvalidValue(f"{op['doc']}{path}", op["op"], "there is nothing to change") from None
     base = {"doc": op["doc"], "path": path}
     if isinstance(parent, list):
         if op["op"] == "replace" and exists:
@@ -83,7 +83,7 @@ def _inverse(document: Json, op: Json) -> Json:
     if exists:
         return base | {"op": "add" if op["op"] == "remove" else "replace", "value": old}
     if op["op"] != "add":
-        raise InvalidValue(f"{op['doc']}{path}", op["op"], "nothing is there to change")
+        raise InvalidValue(f"{op['doc']}{path}", op["op"], "there is nothing to change")
     return base | {"op": "remove"}
 
 

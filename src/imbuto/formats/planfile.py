@@ -80,10 +80,10 @@ def read(data: bytes | str, name: str) -> Bundle:
         raise UnreadableFile(name, None, f"it is JSON, but not a plan file: its “format” should be “{FORMAT}”")
     version = raw.get("version")
     if not isinstance(version, int) or isinstance(version, bool) or version < 1:
-        raise UnreadableFile(name, version, "it does not say which version of the format it is")
+        raise UnreadableFile(name, version, "it doesn't name its format version")
     if version > VERSION:
         raise UnreadableFile(
-            name, version, f"it is version {version}, and this Imbuto reads up to {VERSION}; update it first"
+            name, version, f"it is version {version}, and this version of Imbuto reads up to {VERSION}; update it first"
         )
     if version == 1 and isinstance(raw.get("plans"), list):
         raw["plans"] = [from_first(p) if isinstance(p, dict) else p for p in raw["plans"]]
@@ -141,17 +141,17 @@ def _readings(listed: Any, home: Home) -> list[Reading]:
     for i, entry in enumerate(listed):
         reading = READING.read(entry, f"readings/{i}")
         if reading.load is not None and reading.load not in home.loads:
-            raise UnknownReference(f"readings/{i}, load", reading.load, "the home has no load of that id")
+            raise UnknownReference(f"readings/{i}, load", reading.load, "this home doesn't have that load")
         if reading.circuit is not None and reading.circuit not in home.circuits:
-            raise UnknownReference(f"readings/{i}, circuit", reading.circuit, "the home has no circuit of that id")
+            raise UnknownReference(f"readings/{i}, circuit", reading.circuit, "this home doesn't have that circuit")
         if not ADDRESSABLE.fullmatch(reading.id):
             raise InvalidValue(
-                f"readings/{i}/id", reading.id, "letters, digits, dots, dashes and underscores make an id"
+                f"readings/{i}/id", reading.id, "use letters, digits, dots, dashes and underscores in an id"
             )
         if reading.id in found:
             raise InvalidValue(f"readings/{i}/id", reading.id, "use each id once")
         if reading.at.tzinfo is None:
-            raise InvalidValue(f"readings/{i}/at", reading.at.isoformat(), "give the moment with its zone")
+            raise InvalidValue(f"readings/{i}/at", reading.at.isoformat(), "enter the moment with its time zone")
         found[reading.id] = reading
     return list(found.values())
 

@@ -22,7 +22,7 @@ def check_encoding(head: bytes, name: str) -> None:
     said = found[1].decode("latin-1").lower() if found else "utf-8"
     if said not in ENCODINGS:
         said = said[:40]
-        raise UnreadableFile(name, None, f"it says that it is written in “{said}”, which is not read; save it in UTF-8")
+        raise UnreadableFile(name, None, f"it is written in “{said}”, which Imbuto can't read; save it in UTF-8")
 
 
 class BoundedFile(io.RawIOBase):
@@ -37,5 +37,5 @@ class BoundedFile(io.RawIOBase):
         last = max(data.rfind(b"<"), data.rfind(b">"))
         self.run = self.run + len(data) if last < 0 else len(data) - last
         if self.run > LONGEST:
-            raise UnreadableFile(self.name, None, f"one tag or text in it is longer than {LONGEST / 1e6:g} MB")
+            raise UnreadableFile(self.name, None, f"it has a tag or text longer than {LONGEST / 1e6:g} MB")
         return data

@@ -36,7 +36,7 @@ def unseal(data: bytes, passphrase: str, name: str) -> bytes:
     try:
         return AESGCM(_key(passphrase, salt)).decrypt(nonce, data[start:], MAGIC)
     except (InvalidTag, ValueError):
-        raise UnreadableFile(name, None, "the passphrase is another one, or the file is damaged") from None
+        raise UnreadableFile(name, None, "the passphrase is wrong, or the file is damaged") from None
 
 
 def _key(passphrase: str, salt: bytes) -> bytes:

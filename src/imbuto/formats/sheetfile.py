@@ -36,7 +36,7 @@ def text_of(data: bytes, name: str, most: int) -> SheetText:
         raise UnreadableFile(name, len(data), f"it is {len(data) / 1e6:.0f} MB; {MOST_BYTES / 1e6:.0f} at most")
     pages = _pdf_pages(data, name) if data[:1024].lstrip().startswith(b"%PDF") else [_plain(data, name)]
     if not any(page.strip() for page in pages):
-        raise UnreadableFile(name, "", "the file has no text, only pictures or nothing; type what it says")
+        raise UnreadableFile(name, "", "the file has no text; type the figures")
     room, kept = most, []
     for i in sorted(range(len(pages)), key=lambda i: (-len(FIGURE.findall(pages[i])), i)):
         if pages[i].strip() and len(pages[i]) < room:
@@ -50,7 +50,7 @@ def text_of(data: bytes, name: str, most: int) -> SheetText:
 
 def _plain(data: bytes, name: str) -> str:
     if b"\0" in data:
-        raise UnreadableFile(name, "", "it is neither a PDF nor plain text; open it and paste what it says")
+        raise UnreadableFile(name, "", "it is neither a PDF nor plain text; open it and paste its text")
     try:
         return data.decode("utf-8-sig")
     except UnicodeDecodeError:
@@ -72,8 +72,8 @@ def _pdf_pages(data: bytes, name: str) -> list[str]:
         # As laid out: a table's row stays one line, its cells apart.
         return [page.extract_text(extraction_mode="layout") for page in reader.pages]
     except (FileNotDecryptedError, DependencyError) as locked:
-        raise UnreadableFile(name, "", "it is locked with a password; open it and paste what it says") from locked
+        raise UnreadableFile(name, "", "it is locked with a password; open it and paste its text") from locked
     except UnreadableFile:
         raise
     except Exception as damaged:  # of a damaged file the reader may raise anything, a filter that nobody wrote among it
-        raise UnreadableFile(name, "", "this PDF is damaged; open it and paste what it says") from damaged
+        raise UnreadableFile(name, "", "this PDF is damaged; open it and paste its text") from damaged

@@ -23,12 +23,12 @@ def parse(data: bytes | str, name: str) -> Any:
     except UnicodeDecodeError:
         raise UnreadableFile(name, None, "the file isn't text, so it can't be a plan file") from None
     except RecursionError:
-        raise UnreadableFile(name, None, "it is nested far deeper than any plan file") from None
+        raise UnreadableFile(name, None, "it is nested deeper than any plan file") from None
     except _Twice as error:
         raise UnreadableFile(name, None, f"the key “{str(error)[:60]}” is there twice in one place") from None
     except json.JSONDecodeError as error:
         where = f"line {error.lineno}, column {error.colno}"
-        raise UnreadableFile(name, None, f"it is not JSON: {error.msg.lower()} at {where}") from None
+        raise UnreadableFile(name, None, f"it isn't JSON: {error.msg.lower()} at {where}") from None
     check_plain(document)
     return document
 
@@ -54,7 +54,7 @@ def _whole(digits: str) -> int:
 def _text(value: str, path: str) -> None:
     """Raise InvalidValue on text that no file can hold."""
     if any("\ud800" <= c <= "\udfff" or c == "\x00" for c in value):
-        raise InvalidValue(path or "a key", "a broken character", "enter text of whole characters")
+        raise InvalidValue(path or "a key", "a broken character", "enter text without broken characters")
 
 
 def too_large(name: str, size: int) -> UnreadableFile:

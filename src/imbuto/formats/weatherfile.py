@@ -49,7 +49,7 @@ def _hourly(frame: Any, column: str, name: str) -> Any:
     try:
         return frame[column].astype(float)
     except (KeyError, ValueError, TypeError, OverflowError):
-        raise UnreadableFile(name, None, f"its hours of {WHAT[column]} are not all figures") from None
+        raise UnreadableFile(name, None, f"its hours of {WHAT[column]} aren't all numbers") from None
 
 
 def _parsed(data: bytes, name: str) -> tuple[Any, Any]:
@@ -75,7 +75,7 @@ def _clear_wh(meta: dict[str, float], index: Any, name: str) -> Any:
             latitude=float(meta["latitude"]), longitude=float(meta["longitude"]), elevation_m=float(meta["altitude"])
         )
     except (KeyError, ValueError, TypeError):
-        raise UnreadableFile(name, None, "its first line does not say where it was measured") from None
+        raise UnreadableFile(name, None, "its first line doesn't say where it was measured") from None
     first = index[0].tz_convert("UTC").tz_localize(None).to_pydatetime()
     steps = grid(first, "UTC", len(index), 1.0)
     import pandas as pd

@@ -169,7 +169,7 @@ def test_a_circuit_and_a_load_on_it_cannot_both_be_fed():
     with pytest.raises(InvalidValue, match="Its circuit is powered already"):
         check_plan(replace(now.plan, feeds=feeds), now.home, catalogue)
     two = now.plan.feeds | {"c2": replace(now.plan.feeds["c2"], place=1)}
-    with pytest.raises(InvalidValue, match="Circuit 1 is in it already"):
+    with pytest.raises(InvalidValue, match="Circuit 1 is in that slot already"):
         check_plan(replace(now.plan, feeds=two), now.home, catalogue)
 
 

@@ -104,7 +104,7 @@ def test_outages_are_proposed_from_those_lived_through():
 
 def test_hands_and_who_has_them():
     manual, _ = switched((1, [load("a")]))
-    assert [s.title for s in steps(manual)] == ["Switch over, and back", "Restart after it ran out"]
+    assert [s.title for s in steps(manual)] == ["Switch to backup and back", "Restart after it ran out"]
     heavy = corded(load("a"), station=replace(STATION, weight_kg=40, restart="by_itself"))
     assert [(s.title, s.stand_in) for s in steps(heavy)] == [("Carry and plug in", True), ("Move the station", False)]
     me = Person(id="me", name="Whoever built it", can_switch=True)

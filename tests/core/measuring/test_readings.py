@@ -145,7 +145,7 @@ def test_bills_over_the_same_dates_add_and_gaps_are_named():
     later = UtilityBill("next", 240_000, 720, b, c)
     assert billed_wh_day([day, later])[0] == pytest.approx(540_000 / 60)
     april = UtilityBill("april", 300_000, 720, date(2026, 4, 1), date(2026, 5, 1))
-    assert billed_wh_day([day, april])[1] == ("Nothing is known from 2026-01-31 to 2026-04-01.",)
+    assert billed_wh_day([day, april])[1] == ("Nothing is entered from 2026-01-31 to 2026-04-01.",)
     half = UtilityBill("half", 150_000, 360, date(2026, 1, 16), b)
     mean, minded = billed_wh_day([day, half])
     assert mean == pytest.approx(450_000 / 30)

@@ -214,7 +214,7 @@ def test_no_number_of_lower_ones_outweighs_a_higher():
     proposal = propose(home, plan, OUTAGE, catalogue, hours=0)
     assert riding(proposal) == {"oxygen": "keep_on", "fridge": "keep_on"}
     assert [x.circuit for x in proposal.left] == ["on-tv", "on-lamp"]
-    assert proposal.left[0].sentence == "Tv: no place is left; Switch has 2."
+    assert proposal.left[0].sentence == "Tv: no slot is free; Switch has 2."
     assert proposal.values == (1, 0, 1, 0, 0, 0)
 
 

@@ -137,7 +137,7 @@ BAD = [
     ([{"doc": "home", "op": "remove", "path": ""}], "removed as a whole"),
     ([{"doc": "x", "op": "add", "path": "", "kind": "plan", "value": {"id": "y", "name": "Y"}}], "must stay “x”"),
     ([{"doc": "x", "op": "add", "path": "", "value": {"id": "x", "name": "X"}}], "a home, a plan or an outage"),
-    ([{"doc": "ten-place", "op": "replace", "path": "/feeds/office/place", "value": 1}], "is in it already"),
+    ([{"doc": "ten-place", "op": "replace", "path": "/feeds/office/place", "value": 1}], "is in that slot already"),
     ([], "1 to 2000 operations"),
 ]
 

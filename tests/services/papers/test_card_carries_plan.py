@@ -64,4 +64,4 @@ def test_the_day_on_the_card_is_the_run_itself_and_never_sheds_what_health_needs
                 assert all(f.load.purpose not in ("life", "house") for f in feeds), name
     card = text_of(page(planner, home, "ten-place", outage, "run-card"))
     assert re.search(r"4 h, such as \w+ 9:00 pm Hogshead \d+% \d+% _+ ?%", card)
-    assert "Less than that: switch off" in card
+    assert "If lower, switch off" in card

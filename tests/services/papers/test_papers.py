@@ -74,7 +74,7 @@ def test_what_is_missing_is_said_and_never_taken_for_not_needed(planner):
     assert rows["joining"].lacks
     bare = {s.id: s for s in list_sheets(planner, "via-dei-glicini", "cords-only", "summer-storm")}
     assert all(isinstance(x, str) and x for s in bare.values() for x in s.lacks)
-    assert "to be looked up" in plain(page(planner, HOME, "ten-place", OUTAGE, "joining"))
+    assert "to look up" in plain(page(planner, HOME, "ten-place", OUTAGE, "joining"))
 
 
 def test_what_somebody_typed_is_text_and_nothing_else(planner):
@@ -144,7 +144,7 @@ def test_every_piece_of_the_parts_list_has_its_rating(planner):
         # The total is what its own lines say: price times what is not there.
         pay = 0.0
         for row in block.rows:
-            many, each, have = (row[block.head.index(x)] for x in ("how many", "each", "there or to buy"))
+            many, each, have = (row[block.head.index(x)] for x in ("how many", "each", "owned or to buy"))
             there = int(have.split()[0]) if have != "to buy" else 0
             if each != "not priced":
                 pay += float(each.split()[0].replace(",", "")) * (int(many) - there)

@@ -199,9 +199,9 @@ class Player:
 
 def acts_in(card: str) -> str:
     """What is done while it runs."""
-    if "While it runs: the hours count on this" not in card:
+    if "During the outage (the hours depend on this)" not in card:
         return ""
-    return re.split(ENDS, card.partition("While it runs: the hours count on this")[2], maxsplit=1)[0].strip()
+    return re.split(ENDS, card.partition("During the outage (the hours depend on this)")[2], maxsplit=1)[0].strip()
 
 
 def played(documents, plan: Plan, outage, said: str):

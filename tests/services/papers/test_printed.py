@@ -52,8 +52,8 @@ def test_what_was_printed_says_what_changed_since(planner):
     before = planner.verdict(HOME, *PAIR).hours
     put(planner, "less", ("ten-place", "remove", "/feeds/counter-west", None))
     changed = rows(planner)["run-card"].changed
-    assert "no longer fed: Kitchen counter, west" in changed
-    assert any(c.startswith("step no longer done: Lever 8, Kitchen counter, west") for c in changed)
+    assert "no longer powered: Kitchen counter, west" in changed
+    assert any(c.startswith("step removed: Lever 8, Kitchen counter, west") for c in changed)
     assert planner.verdict(HOME, *PAIR).hours > before
     assert any(
         c.startswith("Oxygen concentrator off at ") and " is now Oxygen concentrator off at " in c for c in changed
@@ -66,7 +66,7 @@ def test_what_was_printed_says_what_changed_since(planner):
     note_printed(planner, HOME, *PAIR, "pack")
     assert all(s.printed is not None and s.changed == [] for s in rows(planner).values())
     put(planner, "name", ("home", "replace", "/circuits/kitchen-fridge/name", "Cold corner"))
-    assert any("fed now: Cold corner" in c for c in rows(planner)["run-card"].changed)
+    assert any("powered now: Cold corner" in c for c in rows(planner)["run-card"].changed)
     put(planner, "offer", ("ten-place", "replace", "/costs/labour/sum", 950.0))
     note_printed(planner, HOME, *PAIR, "run-card")
     assert rows(planner)["run-card"].changed == []
@@ -97,11 +97,11 @@ def test_deadlines_of_papers_stand_in_the_calendar(planner):
         return {d.title: d.first for d in upkeep_view(planner, HOME, *PAIR, now).duties if d.every == "once"}
 
     due = titles(datetime(2026, 11, 28, 12))
-    assert due["Permit of the authority: still to get"] == datetime(2027, 1, 15, 9)
+    assert due["Building permit: still to get"] == datetime(2027, 1, 15, 9)
     assert due["Warranty of the station ends"] == datetime(2031, 3, 2, 9)
-    assert "Permit of the authority: still to get" not in titles(datetime(2027, 2, 1))
+    assert "Building permit: still to get" not in titles(datetime(2027, 2, 1))
     put(planner, "got", ("ten-place", "replace", "/permissions/permit/state", "granted"))
-    assert "Permit of the authority: still to get" not in titles(datetime(2026, 11, 28, 12))
+    assert "Building permit: still to get" not in titles(datetime(2026, 11, 28, 12))
 
 
 def test_the_days_of_the_work_go_into_any_calendar_and_tables_into_any_sheet(planner):

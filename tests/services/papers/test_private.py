@@ -48,7 +48,7 @@ def test_what_is_done_stays_on_the_card_for_strangers(planner):
     card = text_of(page(planner, "saltgrass-house", "ten-place", "november-windstorm", "run-card", strangers=True))
     for lever in range(1, 11):
         assert f"Lever {lever}, " in card
-    assert "Never on while the source feeds" in card
+    assert "Never on while on backup power" in card
     assert "Lever 4, circuit in slot" in card
 
 

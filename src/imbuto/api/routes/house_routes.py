@@ -242,5 +242,5 @@ def typical_load(typical_id: str, volts: int = 120) -> Load:
     """A load with the figures of a typical one, to begin with."""
     row = typical().get(typical_id)
     if row is None:
-        raise NotFound("typical load", typical_id, "the table of typical loads doesn't have it")
+        raise NotFound("typical load", typical_id, "the table of typical loads doesn't have that load")
     return row.load(typical_id, 1, volts)

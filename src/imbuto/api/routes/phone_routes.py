@@ -40,7 +40,7 @@ def on_this_machine(request: Request) -> Pairing:
     """The same, for someone at the machine that runs Imbuto. Raises NotFound for a paired device: a phone that is lent
     out neither lets others in nor locks anyone out."""
     if not is_here(request.scope):
-        raise NotFound("devices", None, "devices are paired and unpaired on the machine that runs Imbuto")
+        raise NotFound("devices", None, "pair and unpair devices on the computer that runs Imbuto")
     return pairing_of(request)
 
 

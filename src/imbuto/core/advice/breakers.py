@@ -45,7 +45,7 @@ def _arrays(part: Part) -> Iterator[Breaker]:
             volts,
             amps,
             True,
-            "so that the cable into the house can be made dead by day; 1.56 times its short-circuit current",
+            "to switch off the cable into the house in daylight. Rated for 1.56 times its short-circuit current",
         )
         if array.parallel >= FUSED_FROM:
             yield Breaker(
@@ -83,7 +83,7 @@ def _outputs(part: Part) -> Iterator[Breaker]:
             station.leg_volts,
             station.outlet_a,
             False,
-            "on its own breaker, for a lamp with a light that shows it is live",
+            "on its own breaker, for a lamp that shows the outlet is live",
         )
     if part.generator is not None and part.generator.outlet_a:
         yield Breaker(
@@ -108,7 +108,7 @@ def preparations(part: Wiring) -> list[str]:
         )
         if source.modules > 1:
             found.append(
-                f"{source.modules} modules in a pile: no higher than the manufacturer allows, and tied to the wall "
+                f"{source.modules} modules stacked no higher than the manufacturer allows, and tied to the wall "
                 f"above {length_text(STACK_M)}."
             )
         found.append("A way in for the largest piece: doors, turns and stairs measured, with two people and a cart.")
@@ -116,9 +116,13 @@ def preparations(part: Wiring) -> list[str]:
         found += [
             "Knock-outs and connectors of the cable's size on both boxes, and bushings where wire passes metal.",
             f"Bends no tighter than {BEND} times the cable's thickness, and room for them behind the panel.",
-            "Lugs of the wire's size and metal, with the crimp tool or the screw torque their manufacturer lists.",
-            "Plugs felt and seen seated: a twist-lock half turned works loose. A lighted plug shows a live lead.",
+            "Lugs that match the wire's size and metal, with the crimp tool or screw torque that their "
+            "manufacturer lists.",
+            "Check by eye and hand that each plug is fully seated. A half-turned twist-lock works loose. A "
+            "lighted plug shows that the cord is live.",
         ]
     if part.plan.arrays:
-        found.append("Cable for sun and burial where it runs so, one brand of connector, and its own tool to part it.")
+        found.append(
+            "Cable rated for sunlight and burial where needed, connectors of one brand, and the tool that opens them."
+        )
     return found

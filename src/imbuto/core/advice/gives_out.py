@@ -124,7 +124,7 @@ def _next_to_give(found: list[Limit]) -> WeakestPoint:
     ]
     if not near:
         return WeakestPoint(
-            "none", "none", "Nothing near its limit", "The goal is reached 9 times in 10 and no limit is near."
+            "none", "none", "Nothing is near its limit", "The goal is reached 9 times in 10 and no limit is near."
         )
     first = min(near, key=lambda x: x.margin_percent or 0.0)
     left = f"{number_text(first.limit - first.used)} {first.unit} left"
@@ -147,21 +147,21 @@ def _energy(run: Run, band: Band) -> WeakestPoint:
     if store.cold < 1 and run.usable_wh < needed <= run.usable_wh / store.cold:
         at = outage.at(run.part.source)
         sentence = (
-            f"At {temp_text(at)} {100 * (1 - store.cold):.0f}% of the charge cannot be drawn; warm it would "
-            f"reach the goal."
+            f"At {temp_text(at)} {100 * (1 - store.cold):.0f}% of the charge can't be used. A warm battery would "
+            "reach the goal."
         )
         return WeakestPoint("energy:losses", "energy", f"The cold, {when}", sentence)
     if run.usable_wh < needed <= run.usable_wh + store.idle_w * goal:
         sentence = (
-            f"The station itself takes {number_text(store.idle_w * 24)} Wh a day; without that it would reach the goal."
+            f"The station itself takes {number_text(store.idle_w * 24)} Wh a day; Without that it would reach the goal."
         )
         return WeakestPoint("energy:losses", "energy", f"The station's own draw, {when}", sentence)
     if run.hours is not None and run.hours >= goal:
-        sentence = "It reaches the goal as expected, though not 9 times in 10: loads may draw more than we know."
+        sentence = "It probably reaches the goal, but not 9 times in 10, because loads may draw more than we know."
         return WeakestPoint("energy:draw", "energy", title, sentence)
     sun = run.solar_by(goal)
     there = f"{number_text(run.usable_wh)} Wh are there" + (f" and {number_text(sun)} Wh of sun come in" if sun else "")
-    sentence = f"{there}; {hours_text(goal)} at these loads take {number_text(needed)} Wh."
+    sentence = f"{there}; {hours_text(goal)} at these loads uses {number_text(needed)} Wh."
     return WeakestPoint("energy:store", "energy", title, sentence)
 
 

@@ -36,15 +36,15 @@ def steps(part: Wiring) -> list[HandStep]:
         if charger is not None and any(f.circuit == charger.id for f in plan.feeds.values()):
             circuit = charger.name
             text = (
-                f"Its charger is connected to {circuit}, which the station powers. Unplug the "
+                f"Its charger is plugged into {circuit}, which the station powers. Unplug the "
                 "charger before you switch anything."
             )
             found.append(HandStep("Unplug the charger first", text, True))
-        text = "Main or feeder first as the card says, then each place of the switch by its number."
-        found.append(HandStep("Switch over, and back", text, True))
+        text = "Main or feeder first as the card says, then each switch slot by its number."
+        found.append(HandStep("Switch to backup and back", text, True))
     if any(f.stance == "turns" for f in plan.feeds.values()) and (equipment.traits.levers or not equipment.automatic):
         found.append(
-            HandStep("Take turns", "Switch the circuits that take turns at their hours, nights included.", True)
+            HandStep("Take turns", "Switch the circuits that take turns at their times, including at night.", True)
         )
     if station is not None and station.restart == "by_hand":
         found.append(
@@ -56,11 +56,13 @@ def steps(part: Wiring) -> list[HandStep]:
         )
     made = part.generator if isinstance(part, Part) else None
     if made is not None and made.start == "by_hand":
-        text = f"{made.name} is set out, started, refuelled cold and stopped by hand, outdoors, in any weather."
+        text = (
+            f"{made.name} has to be set up, started, refueled when cold, and stopped by hand, outdoors in any weather."
+        )
         found.append(HandStep("Run the generator", text, False))
     if any(f.by_charge for f in plan.feeds.values()) and not equipment.sheds:
         text = "Someone awake and at home has to read the gauge and switch the circuits that depend on the charge."
-        found.append(HandStep("Switch by the charge", text, True))
+        found.append(HandStep("Switch by battery charge", text, True))
     if station is not None and station.weight_kg > 23:
         found.append(
             HandStep(

@@ -138,7 +138,7 @@ def billed_wh_day(bills: Sequence[UtilityBill]) -> tuple[float, tuple[str, ...]]
     for a, b in pairwise(edges):
         there = [(bill, begins, ends) for bill, begins, ends in dated if begins <= a and b <= ends]
         if not there:
-            minded.append(f"Nothing is known from {a} to {b}.")
+            minded.append(f"Nothing is entered from {a} to {b}.")
             continue
         days = (b - a).days
         hours += 24 * days

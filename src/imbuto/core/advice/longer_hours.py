@@ -55,7 +55,7 @@ def _substitutes(part: Part) -> Iterator[Move]:
         if load.substitute in ("none", "less_power") or load.purpose == "life":
             continue
         plan = replace(part.plan, load_choices=part.plan.load_choices | {load.id: "unplugged"})
-        how = load.substitute_note or "done without"
+        how = load.substitute_note or "left off"
         yield Move(f"instead:{load.id}", f"unplug:{load.id}", f"{how}, instead of {load.name}", plan, 0.8)
 
 

@@ -30,40 +30,50 @@ class Need:
 
 
 LIST = (
-    Need("network", "Modem and router", r"modem|router|internet|network|wi-?fi", "Remote view and news die with it."),
+    Need(
+        "network",
+        "Modem and router",
+        r"modem|router|internet|network|wi-?fi",
+        ("Without it you lose the app and the news."),
+    ),
     Need("lights", "Light", r"light|lamp", "On the stairs, in the bathroom, at the panel and at the station."),
     Need(
         "furnace",
         "Furnace or boiler",
         r"furnace|boiler|circulator|heating pump",
-        "Gas or oil heats nothing without its fan or pump.",
+        "A gas or oil furnace doesn't heat without its fan or pump.",
     ),
     Need(
         "ignition",
         "Igniter and hearth fan",
         r"pellet|igniter|hearth|fireplace|stove fan",
-        "Fuel is there, and the heater dead.",
+        "Without power the heater doesn't run, even with fuel.",
     ),
     Need(
         "tankless",
-        "Tankless water heater's electronics",
+        "Tankless water heater electronics",
         r"tankless|gas water",
-        "A few watts decide whether water is warm.",
+        "Without a few watts there's no hot water.",
     ),
-    Need("well", "Well pump", r"well pump|\bwell\b", "No pump, no water; stored water has to last."),
-    Need("sump", "Sump pump", r"sump", "Storms bring the water and take the power."),
+    Need(
+        "well",
+        "Well pump",
+        r"well pump|\bwell\b",
+        ("Without the pump there's no running water, so stored water has to last."),
+    ),
+    Need("sump", "Sump pump", r"sump", "Storms often bring water and an outage together."),
     Need(
         "septic",
         "Septic or sewage pump",
         r"septic|sewage|lift pump",
         "Drains fill up while it is off, so use less water.",
     ),
-    Need("garage", "Garage door", r"garage door", "By hand it is heavy: can everyone lift it, from inside?"),
+    Need("garage", "Garage door", r"garage door", "It's heavy by hand. Can everyone lift it from inside?"),
     Need(
         "cooking",
         "A way to cook",
         r"kettle|microwave|induction|cook|coffee|oven",
-        "Warm food and drink, if only by gas or outdoors.",
+        "For warm food and drinks, even if only with gas or outdoors.",
     ),
     Need(
         "office",
@@ -75,7 +85,7 @@ LIST = (
         "bedrooms",
         "Bedrooms",
         r"bed|blanket|mask|concentrator|mattress",
-        "A night light, a charger, what someone breathes with.",
+        "A night light, a charger, a breathing machine.",
     ),
 )
 
@@ -114,7 +124,11 @@ def _reminder(item: Need, part: Wiring, fed: set[str]) -> Reminder:
 
 def _water(part: Wiring) -> str:
     hours = water_hours(part.home.household.stored_water_l, part.home.household.persons)
-    return f" What is stored lasts {hours_text(hours)}." if hours else " Say under Goals how much is stored."
+    return (
+        f" What is stored lasts {hours_text(hours)}."
+        if hours
+        else (" Enter under Needs and people how much is stored.")
+    )
 
 
 def water_hours(litres: float, persons: int) -> float:

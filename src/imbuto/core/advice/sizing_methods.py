@@ -143,9 +143,9 @@ def _inverter(run: Run, now: Instants, need: SimulatedNeed) -> Iterator[SchoolAn
         everything,
         "W",
         sim,
-        f"{len(now.fed)} chosen loads, all in the same second.",
-        "Loads that take turns or are never used together are counted too; a larger inverter "
-        "uses more of the battery for itself.",
+        f"{len(now.fed)} chosen loads, all at the same moment.",
+        "It also counts loads that take turns or never run together, and a larger inverter uses more of the "
+        "battery itself.",
     )
     peak = _measured(run)
     yield _answer(
@@ -156,7 +156,7 @@ def _inverter(run: Run, now: Instants, need: SimulatedNeed) -> Iterator[SchoolAn
         sim,
         f"The highest five minutes of this outage, {number_text(peak)} W, and the surge for "
         f"{need.starter or 'a start'}.",
-        "The peak of a mild day is not that of a hard one, and a mean of minutes hides seconds.",
+        "A mild day's peak isn't a hard day's peak, and averages over minutes hide short starts.",
     )
     if run.part.generator is not None:
         rated = run.part.generator.running_w
@@ -166,8 +166,8 @@ def _inverter(run: Run, now: Instants, need: SimulatedNeed) -> Iterator[SchoolAn
             rated,
             "W",
             sim,
-            f"{run.part.generator.name} carried it so far.",
-            "It says what was bought once, not what is drawn.",
+            f"{run.part.generator.name} has powered everything so far.",
+            "It shows what was once bought, not what the house uses.",
         )
     yield _answer(
         "inverter",
@@ -176,7 +176,7 @@ def _inverter(run: Run, now: Instants, need: SimulatedNeed) -> Iterator[SchoolAn
         "W",
         sim,
         f"{kwh_text(24 * run.average_w)} a day over its hours.",
-        "Too small: an average is not a peak. It trips at the first start.",
+        "Too small, because an average isn't a peak. It trips at the first start.",
     )
 
 
@@ -198,7 +198,7 @@ def _battery(
         "Wh",
         f"{hours_text(goal)} reached 9 times in 10{_helped(run)}."
         if sim is not None
-        else f"No store up to four times the hand check’s reaches {hours_text(goal)} 9 times in 10.",
+        else f"No battery up to four times the hand check reaches {hours_text(goal)} 9 times in 10.",
         "",
     )
     yield _answer(
@@ -209,7 +209,7 @@ def _battery(
         sim,
         f"{hours_text(goal)} × ({number_text(run.average_w)} W ÷ {s.efficiency:g} + {number_text(s.idle_w)} W) "
         f"÷ {usable:.2f}.",
-        "Half of all outages draw more than the average; it leaves sun and nights out.",
+        "Half of all outages use more than the average, and this method ignores sun and nights.",
     )
     night = _longest_night_wh(run)
     if night is not None:
@@ -220,7 +220,7 @@ def _battery(
             "Wh",
             sim,
             f"{kwh_text(night)} at the circuits in the longest night of the outage.",
-            "In a storm, under ice or in smoke the day does not refill it.",
+            "In a storm, under ice or in smoke, the sun doesn't recharge it.",
         )
     days = max(1, math.ceil(goal / 24))
     yield _answer(
@@ -230,7 +230,7 @@ def _battery(
         "Wh",
         sim,
         f"{days} × {kwh_text(24 * run.average_w)} a day.",
-        "It takes the label for what comes out, and rounds the hours up to days.",
+        "It treats the label's capacity as usable and rounds hours up to days.",
     )
     yield _answer(
         "battery",
@@ -239,7 +239,8 @@ def _battery(
         "Wh",
         sim,
         f"2 × {kwh_text(house_wh_day)} of the whole house.",
-        "It pays for loads that no one would back up and doesn't give hours. It is an upper limit.",
+        "It pays for loads that no one would back up, and it doesn't show how long they last. Use it as an upper "
+        "limit.",
     )
     if budget is not None and per_wh is not None and per_wh > 0:
         bought = float(budget / per_wh)
@@ -296,7 +297,7 @@ def solar_schools(
         (
             "Daily use ÷ the worst month’s sun hours",
             worst_sun_hours,
-            "Closer; thresholds, clipping and shade still differ.",
+            "This is closer, but thresholds, clipping and shade still differ.",
         ),
     ):
         value = need_wh_day / (hours * 0.75) if hours > 0 else None

@@ -40,25 +40,25 @@ ASKED: tuple[tuple[str, str, Callable[[Station], bool], dict[str, object], str],
         "Surge duration",
         lambda s: s.surge_s is None,
         {"surge_s": 3.0},
-        "Until this is known, Imbuto compares a start with its continuous rating.",
+        "Until you know it, Imbuto compares a start with the continuous rating.",
     ),
     (
         "transfer_ms",
-        "Its time to take over",
+        "Transfer time",
         lambda s: s.transfer_ms is None,
         {"transfer_ms": 10.0},
         "Until you know it, put a small UPS on everything that must not blink.",
     ),
     (
         "input_a",
-        "Amps of its AC input",
+        "AC input (A)",
         lambda s: not s.input_a,
         {"input_a": 15.0},
-        "Until it is known nothing says how much it passes on while it charges.",
+        "Until you know it, Imbuto can't tell how much it passes on while it charges.",
     ),
     (
         "outlet_a",
-        "The breaker of its outlets",
+        "Outlet breaker",
         lambda s: not s.outlet_a and s.outlets > 0,
         {"outlet_a": 15.0},
         "Until you know it, Imbuto assumes a careful value.",
@@ -72,17 +72,17 @@ ASKED: tuple[tuple[str, str, Callable[[Station], bool], dict[str, object], str],
     ),
     (
         "inlet_outlet_a",
-        "The breaker of its large outlet",
+        "Large outlet's breaker",
         lambda s: not s.inlet_outlet_a,
         {"inlet_outlet_a": 30.0},
-        "Until it is known nothing says what protects an inlet and its cord.",
+        "Until you know it, Imbuto can't tell what protects an inlet and its cord.",
     ),
     (
         "solar_max_isc_a",
-        "Short-circuit amps its solar inputs take",
+        "Solar input short-circuit limit (A)",
         lambda s: s.solar_inputs > 0 and not s.solar_max_isc_a,
         {"solar_max_isc_a": 60.0},
-        "Until it is known its running amps are taken for it.",
+        "Until you know it, Imbuto uses the running amps.",
     ),
 )
 
@@ -100,7 +100,7 @@ def _of_the_station(now: Part, outage: Outage, catalogue: Catalogue, before: lis
             f"{unit.id}.idle_w",
             f"{unit.name}: its own draw",
             "equipment",
-            f"It isn't listed, so Imbuto assumes {number_text(unit.own_idle_w)} W. Enter it from the label.",
+            f"This isn't listed, so Imbuto assumes {number_text(unit.own_idle_w)} W. Enter it from the label.",
             IDLE_WEIGHT,
         )
     for name, title, missing, could, why in ASKED:
@@ -111,7 +111,7 @@ def _of_the_station(now: Part, outage: Outage, catalogue: Catalogue, before: lis
         after = fit(part_after_move(now, now.home, now.plan, kit), outage)
         weight = _weight(before, after)
         if weight > 0:
-            turns = " The verdict may turn on it." if weight >= TURNS else ""
+            turns = " The result may depend on it." if weight >= TURNS else ""
             yield OpenQuestion(
                 f"{unit.id}.{name}", f"{unit.name}: {title[:1].lower()}{title[1:]}", "equipment", why + turns, weight
             )
@@ -160,8 +160,7 @@ def _of_limits(now: Part, limits: list[Limit]) -> Iterator[OpenQuestion]:
                 f"start.{hardest.id}",
                 f"{hardest.name}: its start",
                 "house",
-                f"{hardest.start_extra_va / 1000:.1f} kVA are assumed from its kind, of "
-                f"{start.limit / 1000:.1f}. Enter the label's, "
-                "or try it.",
+                f"{hardest.start_extra_va / 1000:.1f} kVA is assumed for this kind, within "
+                f"{start.limit / 1000:.1f}. Enter the label's figure, or test a start.",
                 share,
             )

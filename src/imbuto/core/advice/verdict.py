@@ -126,13 +126,14 @@ def _flutters(now: Part) -> Limit:
     return Limit(
         id="flutters",
         family="flutters",
-        title="On and off",
+        title="Turns on and off",
         kind="yes_no",
         severity="caution",
         ok=False,
-        sentence=f"{now.station.name} would restart and run out again within minutes, over and over. "
-        "After 40 restarts Imbuto assumes it stays off. "
-        "Let it restart at a higher charge, or with fewer loads on.",
+        sentence=(
+            f"{now.station.name} would restart and run out again within minutes, over and over. After 40 "
+            "restarts Imbuto assumes that it stays off. Let it restart at a higher charge, or with fewer loads on."
+        ),
     )
 
 

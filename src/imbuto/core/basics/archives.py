@@ -33,7 +33,7 @@ class Archive:
             data = packed.read(most + 1)
         if len(data) > most:
             raise UnreadableFile(
-                self._name, len(data), f"“{entry[:60]}” in it is larger than it says, or than is taken"
+                self._name, len(data), f"“{entry[:60]}” inside is larger than stated, or too large to import"
             )
         self._left -= len(data)
         return data
@@ -61,12 +61,12 @@ def open_archive(
                 raise UnreadableFile(
                     name,
                     None,
-                    f"it is larger than is taken: unpacked, Imbuto allows at most {most_bytes / 1e6:,.0f} MB",
+                    f"the archive is too large. Unpacked, it may have at most {most_bytes / 1e6:,.0f} MB",
                 )
             if any(e.compress_type not in KINDS or e.flag_bits & 1 for e in entries):
-                raise UnreadableFile(name, None, "it is packed in a way that is not read; pack it as an ordinary ZIP")
+                raise UnreadableFile(name, None, "Imbuto can't read this kind of ZIP. Pack it as an ordinary ZIP")
             if any(e.file_size > SMALL and e.file_size > swells * max(e.compress_size, 1) for e in entries):
-                raise UnreadableFile(name, None, "something in it swells to far more than its size")
+                raise UnreadableFile(name, None, "a file inside unpacks to far more than its size")
             yield Archive(file, name, most_bytes)
     except (*BROKEN, OSError) as error:
         raise UnreadableFile(name, None, f"{begins}: {error}") from None

@@ -43,6 +43,12 @@ class NotFound(ImbutoError):
 
     kind = "not_found"
 
+    @property
+    def sentence(self) -> str:
+        if isinstance(self.value, str) and "doesn't have that" in self.rule:
+            return f"{_sentences(self.rule)} (“{self.value}”). Reload the page."
+        return f"{_sentences(self.rule)}."
+
 
 class UnreadableFile(ImbutoError):
     """A file that is not what it should be, as a whole."""
@@ -51,16 +57,24 @@ class UnreadableFile(ImbutoError):
 
     @property
     def sentence(self) -> str:
-        return f"{self.field}: {self.rule}."
+        if self.rule.startswith(("it ", "its ", "this ", "the file ")):
+            first, *rest = self.rule.split("; ", 1)
+            return ". ".join([f"Imbuto can't read {self.field} because {first}", *map(_sentences, rest)]) + "."
+        return f"{self.field}: {self.rule[:1]}{_sentences(self.rule)[1:]}."
 
 
 def refusal(field: str, value: object, rule: str) -> str:
     """Say where, what was given, and what to enter instead. Where nothing was given, what to enter says it all."""
     return (
-        f"{field or 'This'}: {rule}."
+        f"{field or 'This'}: {rule[:1]}{_sentences(rule)[1:]}."
         if value is None
-        else f"{field or 'This'}: {shown(value)} can't be used. {_capital(rule)}."
+        else f"{field or 'This'}: {shown(value)} can't be used. {_sentences(rule)}."
     )
+
+
+def _sentences(rule: str) -> str:
+    """A rule as sentences without the last full stop; its parts stand between semicolons."""
+    return ". ".join(_capital(part) for part in rule.split("; "))
 
 
 def _capital(rule: str) -> str:

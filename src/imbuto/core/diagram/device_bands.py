@@ -146,7 +146,7 @@ def _grid_side(made: _BandDrawing, port: Part, device: Device, gear: str) -> Non
     up = plan.devices.get(device.behind or "")
     if up is not None:
         feeder = home.panels.get(device.panel or "")
-        label = f"feeder, {feeder.feeder_a:g} A" if feeder else "a place of it"
+        label = f"feeder, {feeder.feeder_a:g} A" if feeder else "one of its slots"
         own = port.source.own_first
         made.lines.append(Line(f"device:{up.id}", gear, label, ("grid",) if own else BOTH))
         return

@@ -159,9 +159,7 @@ def _charger(part: Part, made: _Drawing, station: Station) -> None:
     made.boxes.append(Box("charger", "charger", title, facts, "middle", 0))
     made.lines.append(Line("panel", "charger", live=("grid",)))
     made.lines.append(Line("charger", "source", f"charging cord, {number_text(station.charge_w)} W", ("grid",)))
-    made.notes.append(
-        "In an outage the charging cord is unplugged first: a station that charges from itself empties itself."
-    )
+    made.notes.append("In an outage, unplug the charging cord first. A station that charges itself runs empty.")
 
 
 def _fills(part: Part, made: _Drawing) -> None:

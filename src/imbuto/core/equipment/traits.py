@@ -62,7 +62,7 @@ class Traits:
 
 _SWITCH_TAKES = (
     "The switch takes {name} for a generator; {name} takes the house for any load plugged into it.",
-    "Grid and source are never closed onto the same circuit: the switch makes it impossible, not the person.",
+    "The switch itself makes it impossible to connect a circuit to the grid and the station at once.",
 )
 _PANEL_TAKES = (
     "To the panel, {name} is a generator: the panel switches to it when the grid is "
@@ -89,7 +89,7 @@ TRAITS: dict[TransferKind, Traits] = {
     ),
     "automatic_panel": Traits(
         data_cable=True,
-        positions=("grid there: feeder from the panel", "grid gone: the inlet, by itself"),
+        positions=("grid on: feeder from the panel", "grid off: the inlet, by itself"),
         on_grid="by itself while the grid is there",
         on_source="by itself when the grid fails, station on",
         takes_for=_PANEL_TAKES,
@@ -98,7 +98,7 @@ TRAITS: dict[TransferKind, Traits] = {
         in_panel=True,
         data_cable=True,
         place_word="relay",
-        positions=("grid there: the main", "grid gone: the inlet, relay by relay"),
+        positions=("grid on: the main", "grid off: the inlet, relay by relay"),
         on_grid="relay {place} closed, main on",
         on_source="relay {place} closed, parted from the main, station on",
         takes_for=_PANEL_TAKES,
@@ -107,7 +107,7 @@ TRAITS: dict[TransferKind, Traits] = {
         inlet=False,
         data_cable=True,
         beside_mains=True,
-        positions=("grid there: grid and station together", "grid gone: station alone"),
+        positions=("grid on: grid and station together", "grid off: station alone"),
         on_grid="gateway connected to the grid, the station adds to it",
         on_source="gateway disconnected from the grid, station alone",
         takes_for=(
@@ -119,22 +119,22 @@ TRAITS: dict[TransferKind, Traits] = {
         inlet=False,
         data_cable=True,
         from_vehicle=True,
-        positions=("grid there: the grid, car charging", "grid gone: the car"),
+        positions=("grid on: the grid, car charging", "grid off: the car"),
         on_grid="gateway connected to the grid",
         on_source="gateway disconnected from the grid, car plugged in",
         takes_for=(
-            "The gateway takes the car for its battery; the car takes the charger for any charger until it is "
-            "asked to give.",
+            "The gateway treats the car as its battery. The car sees an ordinary charger until it is asked to "
+            "supply power.",
         ),
     ),
     "inverter_bypass": Traits(
         inlet=False,
         bypass=True,
-        positions=("INVERTER: grid passed on, else battery", "BYPASS: grid alone, inverter out"),
+        positions=("INVERTER: passes on the grid, else battery", "BYPASS: grid alone, inverter off"),
         on_grid="bypass switch at INVERTER, grid passed on",
         on_source="bypass switch at INVERTER, from the battery",
         takes_for=(
-            "The inverter takes the panel for the grid and the sub-panel for its load; bypass joins the two "
+            "The inverter sees the panel as the grid and the sub-panel as its load. The bypass connects the two "
             "without it.",
         ),
     ),
@@ -146,8 +146,8 @@ TRAITS: dict[TransferKind, Traits] = {
         whole_panel=True,
         place_word="breaker",
         positions=(
-            "grid there: passed on to the whole panel",
-            "grid gone: station alone, all of it",
+            "grid on: passed on to the whole panel",
+            "grid off: station alone, all of it",
             "BYPASS: grid past it, for service",
         ),
         on_grid="gateway connected to the grid, breaker {slot} on",

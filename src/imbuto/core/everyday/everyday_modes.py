@@ -54,16 +54,20 @@ def _by_joining(x: Part) -> EverydayModes:
         )
         return EverydayModes(("stand",), ("hand",), why)
     if ahead_of(x.whole, x.source.id) is not None:
-        why = "The station ahead of this one is its grid"
+        why = "The station ahead of this one serves as its grid"
         if x.source.own_first:
-            return EverydayModes(ALL, ("itself", "app"), f"{why}: it empties itself to its hold, then takes from that.")
-        return EverydayModes(ALL, ("itself", "app"), f"{why}: it passes that power on and stays full.")
+            return EverydayModes(
+                ALL,
+                ("itself", "app"),
+                (f"{why}: It runs on its own battery down to the share kept for outages, then on the grid."),
+            )
+        return EverydayModes(ALL, ("itself", "app"), f"{why}: It passes that power on and stays full.")
     if any(e.in_panel and not e.automatic for e in x.by_device.values()):
         return EverydayModes(
             ("stand",),
             ("hand",),
-            "An interlock switches the whole panel by hand, with no power in between. On ordinary days the station "
-            "stands full.",
+            "You switch an interlock for the whole panel by hand, and the power blinks. On ordinary days the "
+            "station stays full.",
         )
     if not x.by_device:
         why = "Loads on its cords stay on the station, which is plugged into the wall."
@@ -75,7 +79,7 @@ def _by_joining(x: Part) -> EverydayModes:
         )
         return EverydayModes(ALL, ("itself", "app"), why)
     if all(e.automatic for e in x.by_device.values()):
-        why = "Its gear stands between grid and circuits, and changes over by itself."
+        why = "Its gear is wired between the grid and the circuits, and switches by itself."
         return EverydayModes(ALL, ("itself", "app"), why)
     why = (
         "You switch it by hand, so it changes only while someone is there, and its loads are off once "

@@ -66,4 +66,4 @@ def check_alert(alert: Alert) -> None:
     if alert.begins.tzinfo is not None or alert.ends.tzinfo is not None:
         raise InvalidValue("storm, times", alert.begins.isoformat(), "give the local time, without a zone")
     if not 0 < alert.hours <= 336:
-        raise InvalidValue("storm, until", alert.ends.isoformat(), "it ends after it begins, within 14 days")
+        raise InvalidValue("storm, until", alert.ends.isoformat(), "choose an end after the start, within 14 days")

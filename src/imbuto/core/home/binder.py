@@ -58,6 +58,6 @@ class BinderEntry:
 def check_filed(filed: BinderEntry) -> None:
     """Raise InvalidValue where its days run backwards, or its file's mark is none."""
     if filed.on is not None and filed.until is not None and filed.until < filed.on:
-        raise InvalidValue(f"{filed.title}, until", filed.until.isoformat(), "it ends after its day")
+        raise InvalidValue(f"{filed.title}, until", filed.until.isoformat(), "choose an end after its date")
     if filed.file is not None and set(filed.file.sha256) - set("0123456789abcdef"):
         raise InvalidValue(f"{filed.title}, file", filed.file.sha256, "enter 64 digits from 0 to f")

@@ -180,7 +180,7 @@ def check_home(home: Home) -> None:
     for s in home.site.sky:
         if s.clear + s.broken + s.overcast > 1 + 1e-9:
             raise InvalidValue(
-                f"days of month {s.month}", s.clear + s.broken + s.overcast, "the shares come to 1 at most"
+                f"days of month {s.month}", s.clear + s.broken + s.overcast, "the shares may add up to 1 at most"
             )
     _check_panels(home)
     for key, circuit in home.circuits.items():
@@ -194,11 +194,13 @@ def check_home(home: Home) -> None:
                 f"{circuit.name}, shared neutral", circuit.neutral_partner, "this home doesn't have that circuit"
             )
         if circuit.neutral_partner == key:
-            raise InvalidValue(f"{circuit.name}, shared neutral", circuit.name, "a circuit shares it with another one")
+            raise InvalidValue(
+                f"{circuit.name}, shared neutral", circuit.name, ("choose another circuit to share it with")
+            )
     for key, load in home.loads.items():
         _same_id(f"loads/{key}", key, load.id)
         if load.circuit is not None and load.circuit not in home.circuits:
-            raise UnknownReference(f"{load.name}, circuit", load.circuit, "no circuit of this home has that id")
+            raise UnknownReference(f"{load.name}, circuit", load.circuit, "this home doesn't have that circuit")
         check_load(load)
     check_household(home.household, home.circuits)
     if home.alert is not None:
@@ -263,12 +265,12 @@ def check_household(household: Household, circuits: dict[str, Circuit]) -> None:
     history = household.history
     known = [h for h in (history.shortest_h, history.usual_h, history.longest_h) if h > 0]
     if known != sorted(known):
-        rule = "the shortest comes before the usual, and that before the longest"
+        rule = "enter the shortest, the usual and the longest in that order"
         raise InvalidValue("outages lived through", f"{known} h", rule)
     if household.walk is not None:
         for circuit in household.walk.entries:
             if circuit not in circuits:
-                raise UnknownReference("walk", circuit, "no circuit of this home has that id")
+                raise UnknownReference("walk", circuit, "this home doesn't have that circuit")
 
 
 def _same_id(where: str, key: str, inner: str) -> None:

@@ -164,13 +164,13 @@ def check_live(live: Live) -> None:
     # In the hour that a clock shows twice, a time that does not say which of the two it is may read an hour early.
     slack = 1.0 if live.time_zone else 0.0
     if live.ended is not None and hour_of(live, live.ended) < -slack:
-        raise InvalidValue("outage, ended", live.ended.isoformat(), "it ends after it began")
+        raise InvalidValue("outage, ended", live.ended.isoformat(), "choose an end after the start")
     for what in ("notes", "taken", "switched", "opened"):
         for key, line in getattr(live, what).items():
             if key != line.id:
                 raise InvalidValue(f"{what}/{key}/id", line.id, f"its key is “{key}”, and the two must be the same")
             if hour_of(live, line.at, again=getattr(line, "again", False)) < -slack:
-                raise InvalidValue(SAID[what], line.at.isoformat(), "it was out from later on")
+                raise InvalidValue(SAID[what], line.at.isoformat(), "the outage started later")
     for step in live.taken.values():
         if step.until is not None and hour_of(live, step.until) < hour_of(live, step.at) - slack:
-            raise InvalidValue("step, until", step.until.isoformat(), "it ends after it begins")
+            raise InvalidValue("step, until", step.until.isoformat(), "choose an end after the start")

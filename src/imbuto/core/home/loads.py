@@ -264,9 +264,9 @@ def duty(average_w: float, run_w: float, rest_w: float) -> float:
         return 1.0
     d = (average_w - rest_w) / (run_w - rest_w)
     if d > 1 + DUTY_SLACK:
-        raise InvalidValue("average_w", average_w, f"an average cannot exceed the {run_w:g} W it draws running")
+        raise InvalidValue("average_w", average_w, f"the average can't be above the {run_w:g} W it draws running")
     if d < -DUTY_SLACK:
-        raise InvalidValue("average_w", average_w, f"an average cannot be below the {rest_w:g} W it draws at rest")
+        raise InvalidValue("average_w", average_w, f"the average can't be below the {rest_w:g} W it draws at rest")
     return min(max(d, 0.0), 1.0)
 
 
@@ -293,14 +293,16 @@ def check_load(load: Load) -> None:
         raise InvalidValue(f"{load.name}, average watts", load.average_w, error.rule) from None
     if load.rest_w > load.run_w:
         raise InvalidValue(
-            f"{load.name}, resting watts", load.rest_w, f"it cannot rest at more than the {load.run_w:g} W it runs at"
+            f"{load.name}, resting watts",
+            load.rest_w,
+            (f"at rest it can't draw more than the {load.run_w:g} W it runs at"),
         )
     if load.use.kind == "windows" and not load.use.windows:
-        raise InvalidValue(f"{load.name}, use", "windows", "name at least one window of the day")
+        raise InvalidValue(f"{load.name}, use", "windows", "enter at least one time window")
     if load.use.kind == "daily" and load.use.hours <= 0:
-        raise InvalidValue(f"{load.name}, use", "for some time each day", "give the hours a day, more than 0")
+        raise InvalidValue(f"{load.name}, use", "for some time each day", "enter the hours per day, more than 0")
     if load.use.kind == "tasks" and (not load.use.times or load.use.minutes <= 0):
-        raise InvalidValue(f"{load.name}, use", "tasks", "give the hours of the day and the minutes each time")
+        raise InvalidValue(f"{load.name}, use", "tasks", "enter the times of day and the minutes each time")
 
 
 def turns_average_w(average_w: float, run_w: float, share: Share, *, thermostatic: bool) -> float:

@@ -113,12 +113,12 @@ class Entry:
 def check_trial(trial: Trial) -> None:
     """Raise InvalidValue where its times run backwards, or its rows' ids disagree."""
     if trial.ended is not None and trial.ended < trial.began:
-        raise InvalidValue("test, ended", trial.ended.isoformat(), "it ends after it began")
+        raise InvalidValue("test, ended", trial.ended.isoformat(), "choose an end after the start")
     for key, row in trial.rows.items():
         if key != row.id:
             raise InvalidValue(f"rows/{key}/id", row.id, f"its key is “{key}”, and the two must be the same")
         if row.at < trial.began:
-            raise InvalidValue("test, row", row.at.isoformat(), "the test began later")
+            raise InvalidValue("test, row", row.at.isoformat(), "choose a time after the test started")
 
 
 def check_entry(entry: Entry) -> None:
@@ -129,6 +129,6 @@ def check_entry(entry: Entry) -> None:
         if FIGURES[name] == "%" and value > 1:
             raise InvalidValue(f"entry, {name}", value, "a charge is from 0 to 1")
     if (entry.kind == "defect") != (entry.case is not None):
-        raise InvalidValue("entry, case", entry.kind, "a defect has a case, and nothing else has")
+        raise InvalidValue("entry, case", entry.kind, "only a defect can have a case")
     if entry.case is not None and not entry.case.symptom.strip():
-        raise InvalidValue("defect, symptom", "", "say what is wrong")
+        raise InvalidValue("defect, symptom", "", "describe the fault")

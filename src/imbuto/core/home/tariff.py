@@ -104,7 +104,7 @@ def check_tariff(tariff: Tariff, currency: str) -> None:
     above = [t.above_kwh for t in tariff.tiers]
     if above != sorted(set(above)):
         raise InvalidValue(
-            f"{tariff.name}, tiers", ", ".join(f"{x:g}" for x in above), "each begins above the one before it"
+            f"{tariff.name}, tiers", ", ".join(f"{x:g}" for x in above), "each step must start above the previous one"
         )
 
 

@@ -22,7 +22,7 @@ def gauge(said: str, found: FoundFigures) -> ReadText | None:
             "reading", said, "there are several figures for one end of the fall; enter one for each end"
         )
     if not ranges and len(listed) != 2:
-        raise NotUnderstood("reading", said, "a gauge is read twice: give both, such as 71 to 58% in 9 h")
+        raise NotUnderstood("reading", said, "enter two gauge readings, such as 71 to 58% in 9 h")
     if ranges:
         a, b = found.use(ranges[0]), ranges[0].high or 0.0
         typed = ranges[0].text
@@ -32,11 +32,14 @@ def gauge(said: str, found: FoundFigures) -> ReadText | None:
     hours = found.sum("h")
     if hours is None or hours <= 0:
         raise NotUnderstood(
-            "reading", said, "say over how many hours it fell", f"{a:g} to {b:g}% in 9 h" if hours is None else ""
+            "reading",
+            said,
+            ("enter over how many hours the charge fell"),
+            f"{a:g} to {b:g}% in 9 h" if hours is None else "",
         )
     if b >= a:
         raise NotUnderstood(
-            "reading", said, "the gauge must fall", f"{b:g} to {a:g}% in {exact(hours)} h" if b > a else ""
+            "reading", said, "enter a lower second reading", f"{b:g} to {a:g}% in {exact(hours)} h" if b > a else ""
         )
     if a > 100:
         raise NotUnderstood("reading", said, "a gauge shows at most 100%")
@@ -45,13 +48,13 @@ def gauge(said: str, found: FoundFigures) -> ReadText | None:
         raise NotUnderstood(
             "reading",
             said,
-            f"{exact(round(a - b, 3))} points tell too little; wait until it has fallen by {LEAST_STEPS * step:g}",
+            f"{exact(round(a - b, 3))} points are too few; wait until the charge has fallen by {LEAST_STEPS * step:g}",
         )
     came_in = found.sum("wh", ("", "run", "average")) or 0.0
     found.says("charged", "charging", "solar", "sun", "came")
     echo = f"The gauge fell {exact(round(a - b, 3))} points, from {a:g} to {b:g}%, in {hours_said(hours)}."
     if came_in:
-        echo += f" {exact(came_in / 1000)} kWh that came in meanwhile count as used."
+        echo += f" {exact(came_in / 1000)} kWh charged meanwhile count as used."
     note = "Only this load may have been on; the station's own draw is taken off."
     return ReadText(
         "gauge", from_percent=a, to_percent=b, hours=hours, in_wh=came_in, step=step, echo=echo, notes=(note,)
@@ -139,7 +142,7 @@ def energy(said: str, found: FoundFigures) -> ReadText | None:
         )
     hours = found.sum("h")
     if found.per and hours is not None:
-        raise NotUnderstood("reading", said, "there are both a period and hours; which one was it counted over?")
+        raise NotUnderstood("reading", said, "there are both a period and hours; over which one did the meter count?")
     found.per_used = True
     each = found.count is not None and found.says("each", "apiece")
     if found.count is not None:
@@ -156,7 +159,7 @@ def energy(said: str, found: FoundFigures) -> ReadText | None:
     else:
         hours = 1.0 if found.per == "hour" else hours
         if hours is None:
-            raise NotUnderstood("reading", said, "say over how many hours it was counted", f"{said} in 24 h")
+            raise NotUnderstood("reading", said, "enter over how many hours the meter counted", f"{said} in 24 h")
         span, kind = f"in {hours_said(hours)}", "meter"
     if not 0 < hours <= MOST_HOURS:
         raise NotUnderstood("reading", said, "the hours must be more than 0 and at most a year")
@@ -170,15 +173,16 @@ def energy(said: str, found: FoundFigures) -> ReadText | None:
     echo += f", power factor {exact(pf)}" if pf is not None else ""
     notes = (
         [
-            "The meter's highest bounds what it draws running; it may be a start or a defrost, and misses a "
-            "start of under "
-            "a second."
+            "The meter's highest figure is a limit for the running watts. It may be a start or a defrost, and it "
+            "misses starts under a second."
         ]
         if high is not None
         else []
     )
     if high is not None and average > high * 1.05:
-        raise NotUnderstood("reading", said, f"an average of {fmt(average)} W cannot exceed the highest, {fmt(high)} W")
+        raise NotUnderstood(
+            "reading", said, (f"an average of {fmt(average)} W can't be above the highest, {fmt(high)} W")
+        )
     if pf is not None and not 0 < pf <= 1:
         raise NotUnderstood("reading", said, "a power factor lies between 0 and 1")
     return ReadText(
@@ -212,7 +216,7 @@ def slips(said: str, found: FoundFigures) -> ReadText | None:
         )
     as_energy = re.sub(r"(?<![a-z])(k?)w(?:atts?)?(?![a-z])", r"\1Wh", said, count=1, flags=re.IGNORECASE)
     if found.per and hours is None:
-        raise NotUnderstood("reading", said, f"W is a rate; what is used a {found.per} is energy", as_energy)
+        raise NotUnderstood("reading", said, f"W is a rate; the use per {found.per} is energy", as_energy)
     if hours is None:
         return None
     if watts.role == "average" or "average" in found.words:
@@ -220,7 +224,7 @@ def slips(said: str, found: FoundFigures) -> ReadText | None:
     on_average = re.sub(r"\s*\b(over|in|for)\b", r" average over", found.said, count=1, flags=re.IGNORECASE)
     on_average = on_average if "average" in on_average else f"{found.said} average"
     a_day = re.sub(r"\b(for|over|in)\s+", "", f"{found.said} a day", count=1, flags=re.IGNORECASE)
-    rule = "W is a rate; what a meter counts over hours is energy"
+    rule = "W is a rate; a meter that counts over hours shows energy"
     if "for" in found.words and hours.value <= 24:
         raise NotUnderstood("reading", said, "is that each day, or once?", a_day, on_average)
     if re.search(r"kw|kilowatt", watts.text, re.IGNORECASE) or "in" in found.words:

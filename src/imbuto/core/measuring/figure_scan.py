@@ -128,7 +128,7 @@ def to_number(text: str) -> float:
         plain = plain.replace(",", "")
     plain = plain.replace(",", ".")
     if plain.count(".") > 1:
-        raise UnreadableFigures(text, "it has several decimal marks; write it with one")
+        raise UnreadableFigures(text, "the number has several decimal points; write it with one")
     return float(plain)
 
 

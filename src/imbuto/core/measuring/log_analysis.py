@@ -143,13 +143,13 @@ def _check(seconds: FloatArray, watts: FloatArray) -> None:
     if len(seconds) != len(watts) or len(seconds) < LEAST_SAMPLES:
         raise InvalidValue("log", len(watts), f"at least {LEAST_SAMPLES} samples are needed to see anything")
     if not np.isfinite(watts).all() or not np.isfinite(seconds).all():
-        raise InvalidValue("log", "a value not finite", "every sample is a finite number")
+        raise InvalidValue("log", "an invalid value", "every sample must be a number")
     if (watts < 0).any():
         row = int(np.argmax(watts < 0))
         raise InvalidValue(f"log, sample {row + 1}", float(watts[row]), "a load draws at least 0 W")
     if (np.diff(seconds) <= 0).any():
         row = int(np.argmax(np.diff(seconds) <= 0)) + 1
-        raise InvalidValue(f"log, sample {row + 1}", "its time", "each sample comes after the one before it")
+        raise InvalidValue(f"log, sample {row + 1}", "its time", "each sample must be later than the one before")
 
 
 def _profile(hour: FloatArray, watts: FloatArray, held_s: FloatArray, average: float) -> tuple[float, ...]:

@@ -52,7 +52,7 @@ def watts(series: Series) -> tuple[FloatArray, FloatArray]:
         found = found / (step_s / 3600)
     if len(found) and float(found.min()) < 0:
         row = int(np.argmax(found < 0))
-        rule = "a load draws at least 0; a channel that feeds in is not a load's"
+        rule = "a load draws at least 0 W; a channel with exported power can't be a load"
         raise InvalidValue(f"value {row + 1}", float(series.values[row]), rule)
     factor = TO_W[series.unit]
     return at, found if factor == 1.0 else found * factor

@@ -32,7 +32,7 @@ def _percents(said: str, found: FoundFigures) -> ReadText | None:
     if watts is not None and (found.says("duty") or re.match(r"\s*(?:of the time|on\b|duty)", near)):
         duty = found.use(percent) / 100
         if not 0 < duty <= 1:
-            raise NotUnderstood("reading", said, "a duty lies between 0 and 100%")
+            raise NotUnderstood("reading", said, "enter a share of time from 0 to 100%")
         run, rest = found.use(watts), found.take("w", "rest")
         found.roles.update(dict.fromkeys(("running",), True) if "running" in found.roles else {})
         average = (rest or 0.0) + (run - (rest or 0.0)) * duty
@@ -54,7 +54,7 @@ def _percents(said: str, found: FoundFigures) -> ReadText | None:
         found.name = [w for w in found.name if w.lower() != "load"]
         value = found.use(percent)
         if not 0 < value <= 200:
-            raise NotUnderstood("reading", said, "a load lies between 0 and 200% of a rating")
+            raise NotUnderstood("reading", said, "enter a load from 0 to 200% of the rating")
         echo = f"{exact(value)}% of the station's rating, running."
         return ReadText("spot", load_percent=value, echo=echo, notes=(ONE_MOMENT,))
     return None
@@ -80,12 +80,12 @@ def _motor(said: str, found: FoundFigures) -> ReadText | None:
         "planning defaults."
     ]
     if kind == "submersible":
-        notes.append("A submersible pump runs into its service factor, so limits count the higher figure.")
+        notes.append("A submersible pump uses its service factor, so limits use the higher figure.")
     if va is not None:
         usual, high = min(usual, va), min(high, va)
         notes.append(f"The plate's {exact(volts or 0)} V × {exact(most_a or 0)} A rules: at most {fmt(va)} VA.")
     elif most_a is not None:
-        raise NotUnderstood("reading", said, "amps say nothing without volts", f"{said} {found.house_volts} V")
+        raise NotUnderstood("reading", said, "add the volts, such as 5 A at 120 V", f"{said} {found.house_volts} V")
     begins = f", {exact(start)} VA at the start" if start is not None else ""
     echo = f"{exact(hp)} hp at the shaft: about {fmt(usual)} W running{begins}."
     return ReadText(
@@ -106,7 +106,7 @@ def _cooling(said: str, found: FoundFigures) -> ReadText | None:
         return None
     btu, eer = found.use(token), found.take("eer")
     if not eer:
-        rule = "BTU/h and tons are cooling moved, not power drawn; add the EER off the label"
+        rule = "BTU/h and tons show cooling, not power; add the EER from the label"
         raise NotUnderstood("reading", said, rule, f"{token.text} EER 10")
     tons = f"{token.text}, " if "ton" in token.text.lower() else ""
     return ReadText(
@@ -133,7 +133,7 @@ def _charger(said: str, found: FoundFigures) -> ReadText | None:
         return None
     volts = found.take("v")
     if volts is None:
-        raise NotUnderstood("reading", said, "amps say nothing without volts", f"{said} {found.house_volts} V")
+        raise NotUnderstood("reading", said, "add the volts, such as 5 A at 120 V", f"{said} {found.house_volts} V")
     battery = found.says("battery", "dc") or volts < 100
     drawn = found.use(amps) * volts / (CHARGER_EFFICIENCY if battery else 1.0)
     side = f"at the battery, ÷ {CHARGER_EFFICIENCY:g}" if battery else "at the wall"
@@ -145,7 +145,7 @@ def _amps(said: str, found: FoundFigures) -> ReadText | None:
     size = found.peek("ah")
     if size is not None:
         volts = found.peek("v")
-        rule = "Ah say nothing without volts, and are a battery's size, not a load's draw"
+        rule = "Ah needs volts, and it is a battery's size, not a load's power"
         if volts:
             many = int(found.count.value) if found.count is not None else 1
             stored = fmt(many * size.value * volts.value)
@@ -158,7 +158,7 @@ def _amps(said: str, found: FoundFigures) -> ReadText | None:
         return None
     ranged = found.range_of("v")
     if found.peek("v") is None and ranged is None:
-        raise NotUnderstood("reading", said, "amps say nothing without volts", f"{said} {found.house_volts} V")
+        raise NotUnderstood("reading", said, "add the volts, such as 5 A at 120 V", f"{said} {found.house_volts} V")
     start = _start_of(found)
     if amps is None:
         return ReadText(
@@ -173,7 +173,7 @@ def _amps(said: str, found: FoundFigures) -> ReadText | None:
     total_a = found.sum("a", (amps.role,)) or 0.0
     va, pf, watts = total_a * volts_v, found.take("pf"), found.take("w", "") or found.take("w", "run")
     if pf is not None and not 0 < pf <= 1:
-        raise NotUnderstood("reading", said, "a power factor lies between 0 and 1")
+        raise NotUnderstood("reading", said, "enter a power factor from 0 to 1")
     run = watts if watts is not None else va * pf if pf else None
     if volts_v < ADAPTER_V and run is None and ranged is None:  # an adapter's output is DC: its W are V × A
         outlet_w = va / ADAPTER_EFFICIENCY
@@ -190,7 +190,7 @@ def _amps(said: str, found: FoundFigures) -> ReadText | None:
     )
     echo += f", power factor {exact(pf)}" if pf is not None else ""
     echo += f", {fmt(start)} VA at the start" if start is not None else ""
-    notes = () if run is not None else ("V × A is a ceiling: the W are fewer by the power factor.",)
+    notes = () if run is not None else ("V × A is an upper limit. The power factor lowers the watts.",)
     return ReadText("rating", run_w=run, va=va, start_va=start, power_factor=pf, echo=echo + ".", notes=notes)
 
 
@@ -213,7 +213,7 @@ def _powers(said: str, found: FoundFigures) -> ReadText | None:
         plain += found.use(another)
     elif another is not None and plain is not None and spot is None:
         either = re.search(r"(?:/|\||\bor\b)\s*$", found.said[: another.at], re.IGNORECASE)
-        apart = "type the one it runs at now, and note the other as a setting" if either else ""
+        apart = "enter the figure it runs at now, and note the other as a setting" if either else ""
         raise NotUnderstood(
             "reading",
             said,
@@ -226,13 +226,13 @@ def _powers(said: str, found: FoundFigures) -> ReadText | None:
     low, high, average = found.take("w", "rest"), found.take("w", "high"), found.take("w", "average")
     va, pf = found.take("va", "") or found.take("va", "run"), found.take("pf")
     if pf is not None and not 0 < pf <= 1:
-        raise NotUnderstood("reading", said, "a power factor lies between 0 and 1")
+        raise NotUnderstood("reading", said, "enter a power factor from 0 to 1")
     run = spot if spot is not None else plain if plain is not None else va * pf if va and pf else None
     if all(x is None for x in (run, low, high, average, start, va)):
         return None
     if low is not None and high is not None and low > high:
         raise NotUnderstood(
-            "reading", said, "the lowest is above the highest", f"low {exact(high)} W, high {exact(low)} W"
+            "reading", said, "enter a lowest figure below the highest", f"low {exact(high)} W, high {exact(low)} W"
         )
     kind: ReadingKind = "spot" if spot is not None else "rating" if run is not None or va is not None else "levels"
     if kind == "levels" and low is None and high is None and average is None:
@@ -264,7 +264,7 @@ def _guessed(said: str, usual: float, low: float | None, high: float | None, *, 
     """A guess with its low, usual and high."""
     low, high = usual if low is None else low, usual if high is None else high
     if not low <= usual <= high or usual <= 0:
-        raise NotUnderstood("reading", said, "a guess goes from its low over its usual to its high")
+        raise NotUnderstood("reading", said, "enter a guess as low, usual and high, in that order")
     spread = (high - low) / RANGE_SPREAD / usual
     echo = (
         f"Between {exact(low)} and {exact(high)} W, usually {exact(usual)} W {'on average' if average else 'running'}."
@@ -282,11 +282,11 @@ def _leftovers(said: str, found: FoundFigures) -> ReadText | None:
         rule = f"{bare[0].text} of what? Add the unit: W, A and V, or kWh and hours"
         raise NotUnderstood("reading", said, rule, f"{said} W" if lone else "")
     if found.of("v") or found.range_of("v"):
-        raise NotUnderstood("reading", said, "volts alone say nothing about use; add the amps or the watts")
+        raise NotUnderstood("reading", said, "volts alone don't show the power; add the amps or the watts")
     if found.of("h"):
         raise NotUnderstood("reading", said, "hours of what? Add the energy, such as 0.43 kWh")
     if found.tokens:
-        raise NotUnderstood("reading", said, "that alone says nothing about use; add the watts, or amps and volts")
+        raise NotUnderstood("reading", said, "this alone doesn't show the power; add the watts, or amps and volts")
     return None
 
 

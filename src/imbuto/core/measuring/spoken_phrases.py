@@ -39,7 +39,9 @@ DAYS_OF = {"weekday": 5, "weekdays": 5, "weekend": 2, "weekends": 2}
 def plainer(said: str) -> tuple[str, tuple[str, ...]]:
     """Rewrite a text, and name what was rewritten. Raises NotUnderstood for what is no reading of a load."""
     if re.search(rf"[$€£]\s*{N}|{N}\s*(?:[$€£]|usd\b|eur\b|dollars?\b|euros?\b)", said, re.IGNORECASE):
-        raise NotUnderstood("reading", said, "that is money; take the kWh and the dates from the same bill")
+        raise NotUnderstood(
+            "reading", said, ("that is an amount of money; enter the kWh and the dates from the same bill")
+        )
     jump = re.search(
         rf"{N}\s*(k?)w\b.{{0,12}}\b(?:jumps?|rises?|goes|climbs?)\s+(?:up\s+)?to\s+{N}\s*(k?)w\b", said, re.I
     )
@@ -49,8 +51,8 @@ def plainer(said: str) -> tuple[str, tuple[str, ...]]:
             raise NotUnderstood(
                 "reading",
                 said,
-                f"that is {low:,.0f} W all the time and a load of {high - low:,.0f} W that comes and goes; "
-                "enter each by itself",
+                f"that is {low:,.0f} W all the time and a load of {high - low:,.0f} W that comes and goes; enter "
+                "each separately",
             )
     thousands = re.search(r"(?<![\d.,])([1-9]\d{0,2})\.(\d{3})(?![\d.,])\s*(w|watts?|va)\b", said, re.IGNORECASE)
     if thousands:  # a European label's thousands, or a meter's decimals: nobody can tell

@@ -39,11 +39,11 @@ def comes_to(suggestion: str) -> str:
 def _understood(text: str, volts: int) -> ReadText:
     said = text.strip()
     if not said:
-        raise NotUnderstood("reading", text, "type what the meter or the label says, such as 0.43 kWh in 6.5 h")
+        raise NotUnderstood("reading", text, "type the figures from the meter or the label, such as 0.43 kWh in 6.5 h")
     if len(said) > 200:
-        raise NotUnderstood("reading", said, "give one reading at a time, in fewer than 200 characters")
+        raise NotUnderstood("reading", said, "enter one reading at a time, in fewer than 200 characters")
     if re.search(r"\bpeak\s*(?:hp|horsepower)|(?:hp|horsepower)\s*(?:peak|max)", said, re.IGNORECASE):
-        raise NotUnderstood("reading", said, "peak hp is a sales figure; read V and A off the motor's own plate")
+        raise NotUnderstood("reading", said, "peak hp is a sales figure; read V and A from the motor's label")
     dates = DATES.search(said)
     begins, ends = _days(said, dates) if dates else (None, None)
     plain = (
@@ -72,7 +72,7 @@ def _understood(text: str, volts: int) -> ReadText:
             if begins is not None:
                 told = replace(told, begins=begins, ends=ends, echo=f"{told.echo} From {begins} to {ends}.")
             return _checked(said, told)
-    raise NotUnderstood("reading", said, "no figure with a unit is in it; try 950 W, or 0.43 kWh in 6.5 h")
+    raise NotUnderstood("reading", said, "there is no figure with a unit; try 950 W, or 0.43 kWh in 6.5 h")
 
 
 DATES = re.compile(r"(?:\bfrom\s+)?(\d{4}-\d\d-\d\d)\s*(?:to|until|–|—|-|→)\s*(\d{4}-\d\d-\d\d)", re.IGNORECASE)
@@ -83,9 +83,9 @@ def _days(said: str, dates: re.Match[str]) -> tuple[date, date]:
     try:
         begins, ends = date.fromisoformat(dates[1]), date.fromisoformat(dates[2])
     except ValueError:
-        raise NotUnderstood("reading", said, "a date is written as 2026-01-31") from None
+        raise NotUnderstood("reading", said, "write the date as 2026-01-31") from None
     if not 0 < (ends - begins).days <= MOST_HOURS / 24:
-        raise NotUnderstood("reading", said, "the second date comes after the first, by a year at most")
+        raise NotUnderstood("reading", said, "enter a second date within a year after the first")
     return begins, ends
 
 
@@ -156,10 +156,12 @@ def _checked(said: str, u: ReadText) -> ReadText:
         most = MOST_W if value is not u.start_va else 4 * MOST_W
         if value is not None and not (math.isfinite(value) and value <= most):
             raise NotUnderstood(
-                "reading", said, f"{fmt(value) if math.isfinite(value) else 'that'} W is more than any home's load"
+                "reading",
+                said,
+                (f"{fmt(value) if math.isfinite(value) else 'that'} W is more than any load in a home draws"),
             )
     if not 1 <= u.count <= 200:
-        raise NotUnderstood("reading", said, "a count lies between 1 and 200")
+        raise NotUnderstood("reading", said, "enter a count from 1 to 200")
     if u.room_c is not None and not -40 <= u.room_c <= 60:
         raise NotUnderstood("reading", said, f"a room is between {temps_text(-40, 60)}")
     return u

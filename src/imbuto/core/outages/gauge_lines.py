@@ -54,7 +54,7 @@ class GaugeLine:
     load: float | None = None
 
 
-WANTED = "write what its display shows, such as “64% 310 W in 120 W 9:20 pm”, “310 W”, “full” or “off”"
+WANTED = "write the display's reading, such as “64% 310 W in 120 W 9:20 pm”, “310 W”, “full” or “off”"
 
 
 def understood(text: str, now: datetime) -> GaugeLine:

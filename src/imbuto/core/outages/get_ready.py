@@ -263,7 +263,7 @@ def _gear(each: Sequence[Part], alert: Alert, make: Make) -> Iterator[Item]:
         yield make(
             "alarm",
             "Test the carbon-monoxide alarm",
-            "Indoors, near where people sleep, with a fresh battery.",
+            "Keep it indoors near where people sleep, with a fresh battery.",
             TEST_BEFORE_H,
         )
 
@@ -285,7 +285,7 @@ def _household(first: Part, each: Sequence[Part], alert: Alert, make: Make) -> I
         yield make(
             "cooler",
             "A cooler and ice",
-            f"{', '.join(cold)} will be off: freeze bottles of water, and keep the doors closed.",
+            f"{', '.join(cold)} will be off. Freeze bottles of water, and keep the doors closed.",
         )
     life = [x for x in home.loads.values() if x.purpose == "life"]
     if life:
@@ -293,13 +293,14 @@ def _household(first: Part, each: Sequence[Part], alert: Alert, make: Make) -> I
         yield make(
             "medical",
             "Medical gear",
-            f"{names}: have a second supply ready, the supplier's number, and a time to leave. Never your only backup.",
+            f"{names}: have a second supply ready, the supplier's number, and a time to leave. This is never your "
+            "only backup.",
             TEST_BEFORE_H,
         )
     off = [c.name for c in home.circuits.values() if c.id not in {f.circuit for f in first.whole.feeds.values()}]
     if off:
         shown = ", ".join(off[:8]) + (f" and {len(off) - 8} more" if len(off) > 8 else "")
-        yield make("agreed", "Agree on what stays off", f"{shown}: everyone in the house has heard it.")
+        yield make("agreed", "Agree on what stays off", f"{shown}: Tell everyone in the house.")
     network = [x.name for x in home.loads.values() if x.purpose == "communications" and x.use.kind == "always"]
     dark = [x.name for x in home.loads.values() if x.name in network and x.id not in fed]
     if dark:
@@ -309,7 +310,7 @@ def _household(first: Part, each: Sequence[Part], alert: Alert, make: Make) -> I
             f"{', '.join(dark)} will be off, and so will apps that need it, perhaps this page too. Print the card.",
         )
     yield make(
-        "lights", "Lights and phones", "Everyone has a lamp, every phone is full, and the card is taped to the panel."
+        "lights", "Lights and phones", "Give everyone a lamp, charge all phones, and tape the card to the panel."
     )
 
 

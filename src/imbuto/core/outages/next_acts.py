@@ -88,7 +88,7 @@ def acts(
             NextAct(
                 id="back",
                 at=back_by,
-                title="The grid is said to be back",
+                title="Someone reported that the grid is back",
                 why="Watch a lamp on a circuit that isn't on backup. "
                 "Switch back by the card, ten minutes after the grid is steady.",
             )
@@ -117,7 +117,7 @@ def _of_engine(store: StoreOutlook, now: datetime) -> Iterator[NextAct]:
         and store.start_at is not None
         and not any(end > now for _, end in store.runs)
     ):
-        yield _start(store, store.start_at, f"{store.name} is down to where the plan starts it.")
+        yield _start(store, store.start_at, f"{store.name} has reached the charge at which the plan starts it.")
 
 
 def _start(store: StoreOutlook, at: datetime, why: str) -> NextAct:
@@ -136,8 +136,8 @@ def _of_food(box: WarmingBox) -> NextAct:
         at=box.limit_at,
         title=f"Read the thermometer in {box.name}",
         why=(
-            "By now the food may be too warm. Trust the thermometer: throw away perishables that "
-            f"were above {safe_text()} for two hours."
+            "By now the food may be too warm. Trust the thermometer, and throw away perishables that were above "
+            f"{safe_text()} for two hours."
         ),
     )
 
@@ -176,8 +176,10 @@ def _of(store: StoreOutlook, now: datetime) -> Iterator[NextAct]:
             id=f"life-{store.source}",
             at=life_by - LIFE_AHEAD,
             title=f"{', '.join(store.life)}: use the second supply, or leave",
-            why=f"In 9 of 10 cases {name} lasts until {clock_text(life_by)}; two hours before is the time to go. "
-            f"Don't wait until it is off.",
+            why=(
+                f"In 9 of 10 cases {name} lasts until {clock_text(life_by)}; leave two hours before that. Don't "
+                "wait until it is off."
+            ),
         )
     if early is not None:
         expected = "" if store.life or store.dark_at is None else f"Probably off at {clock_text(store.dark_at)}. "
@@ -185,16 +187,20 @@ def _of(store: StoreOutlook, now: datetime) -> Iterator[NextAct]:
             id=f"dark-{store.source}",
             at=early - DARK_AHEAD,
             title=f"{name} may run out soon",
-            why=f"{expected}In 9 of 10 cases it is on until {clock_text(early)}. Finish anything that must "
-            "not stop halfway, and have a lamp ready.",
+            why=(
+                f"{expected}In 9 of 10 cases it is on until {clock_text(early)}. Finish anything that must not "
+                "stop halfway, and have a lamp ready."
+            ),
         )
     if store.low_at is not None and store.low_at > now:
         yield NextAct(
             id=f"low-{store.source}",
             at=store.low_at,
             title=f"{name} is low",
-            why="Don't start motors from here on, and trust the gauge half as much. "
-            "See the card “Low battery, or weak power from the grid”.",
+            why=(
+                "Don't start motors from here on, and don't rely on the gauge. See the card “Low battery, or weak "
+                "power from the grid”."
+            ),
         )
     due = store.read_at + (
         READ_AFTER if early is None else min(READ_AFTER, max((early - store.read_at) / 2, timedelta()))
@@ -203,5 +209,5 @@ def _of(store: StoreOutlook, now: datetime) -> Iterator[NextAct]:
         id=f"read-{store.source}",
         at=due,
         title=f"Note the gauge of {name}",
-        why="Each line makes the hours more certain.",
+        why="Each reading makes the hours more certain.",
     )

@@ -41,7 +41,8 @@ ENGINE_WHO = (
     "Outside, at least {far} from every opening, exhaust away; refuel it cold; an alarm for carbon monoxide indoors."
 )
 OUTLET_WHO = (
-    "Who can carry it, to a house whose grid or generator is there. It charges there; never a cord into house wiring."
+    "Two people carry it to a house with grid power or a generator, and charge it there. Never run a cord into "
+    "house wiring."
 )
 
 
@@ -142,7 +143,7 @@ def _of_load(tonight: Tonight, item: PoweredLoad) -> Iterator[PossibleStep]:
         how = "on every other hour, doors closed; a thermometer inside" if cold else "on every other hour"
         yield from made("turns", f"{load.name} in turns", how, "turns")
     if load.use.kind == "tasks" and run.solar_w is not None:
-        yield from made("sun", f"{load.name} at noon, in the sun", "not outside the middle of the day", "sun")
+        yield from made("sun", f"{load.name} at noon, in the sun", "only around noon", "sun")
     rank, costs = _resting(tonight, load)
     yield from made("rest", f"{load.name} off", costs, rank)
 
@@ -150,7 +151,7 @@ def _of_load(tonight: Tonight, item: PoweredLoad) -> Iterator[PossibleStep]:
 def _who(item: PoweredLoad) -> str:
     if item.load.hard_wired and item.circuit is not None:
         return f"At the panel: {item.circuit.name} off."
-    return f"{item.load.room.capitalize() or 'Where it stands'}: switch it off there, or pull its plug."
+    return f"{item.load.room.capitalize() or 'At its usual place'}: switch it off there, or pull its plug."
 
 
 def _resting(tonight: Tonight, load: Load) -> tuple[str, str]:

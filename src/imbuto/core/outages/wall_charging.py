@@ -96,7 +96,7 @@ def how_to_fill(x: Part) -> str:
     """What a hand does for it to fill, and where its watts are set."""
     set_where = WHERE.get(x.plan.lives.get("charge_w", ""), "")
     how = (
-        "Set the share kept for outages above its charge, and it charges from the grid by itself"
+        "Set the share kept for outages above its charge. Then it charges from the grid by itself"
         if charges_in_step(x)
         else "Plug in its charging cord"
     )

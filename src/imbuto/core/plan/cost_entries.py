@@ -86,10 +86,10 @@ def check_costs(costs: Mapping[str, Cost], credit_rows: Mapping[str, Credit]) ->
             raise InvalidValue(
                 f"{credit.name}, credit",
                 f"{credit.rate:g} and {credit.sum:g}",
-                "give either a share of the cost or a sum",
+                "enter either a share of the cost or an amount",
             )
         if credit.begins and credit.ends and credit.ends < credit.begins:
-            raise InvalidValue(f"{credit.name}, until", credit.ends.isoformat(), "it ends after it begins")
+            raise InvalidValue(f"{credit.name}, until", credit.ends.isoformat(), "choose an end after the start")
 
 
 def credit_unmet(

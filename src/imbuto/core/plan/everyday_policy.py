@@ -77,14 +77,12 @@ def check_everyday(everyday: Everyday, floor: float) -> None:
         raise InvalidValue(
             "everyday, hold",
             everyday.hold,
-            f"it is not under the floor of {100 * floor:.0f}%, where the station stops",
+            f"choose at least the stop level of {100 * floor:.0f}%",
         )
     if everyday.resume < everyday.hold or everyday.refill < everyday.hold:
-        raise InvalidValue(
-            "everyday, hold", everyday.hold, "use begins again, and refilling ends, at the hold or above it"
-        )
+        raise InvalidValue("everyday, hold", everyday.hold, "choose figures at or above the share kept for outages")
     if everyday.back_at is not None and everyday.back_at < everyday.hold:
-        rule = "throw it back before the battery is down to what you keep for outages"
+        rule = "choose a charge above the share you keep for outages"
         raise InvalidValue("everyday, thrown back at", everyday.back_at, rule)
     for month in range(1, 13):
         taken: list[Mode | None] = [None] * TYPICAL_DAYS.n

@@ -9,7 +9,7 @@ from imbuto.core.basics.units import Leg
 
 Kind = Literal["at_most", "at_least", "yes_no"]
 Severity = Literal["refuse", "broken", "may", "caution", "unknown"]
-FIT_NOTE = "The arithmetic fits. The wiring has not been inspected; this is not an approval or a permit."
+FIT_NOTE = "The calculation fits. No one has inspected the wiring, and this is not an approval or a permit."
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -215,9 +215,10 @@ def _units(station: Station, source: Source) -> Limit:
         rule = (
             f"Two {station.name} run together on their manufacturer's {station.coupler}: a leg from each."
             if ok
-            else f"{source.units} {station.name} as a pair for 240 V: its manufacturer lists no coupler for that. Two "
-            f"inverters that "
-            "are not held in step destroy each other, so user wiring is never planned."
+            else (
+                f"{source.units} {station.name} as a pair for 240 V: its manufacturer lists no coupler for that. "
+                "Two inverters that aren't synchronized destroy each other, so Imbuto never plans such wiring."
+            )
         )
     else:
         ok = source.units <= station.parallel_most
@@ -241,8 +242,8 @@ def _module(station: Station, module: Module, plan: Plan) -> Iterator[Limit]:
         )
     elif module.chemistry != station.chemistry:
         rule = (
-            f"{pair}: {module.chemistry} beside {station.chemistry} charges to a different "
-            "voltage, so never connect it."
+            f"{pair}: {module.chemistry} beside {station.chemistry} charges to a different voltage, so never "
+            "connect it."
         )
         yield _yes_no("module_kind", "Battery chemistry", False, sentence=rule)
     else:
@@ -253,16 +254,16 @@ def _module(station: Station, module: Module, plan: Plan) -> Iterator[Limit]:
                 "the same plug and generation." if same else "with the manufacturer's adapter for these two."
             )
         else:
-            what = "plug" if not plugs else "generation, so the plug fits and the data cable does not"
+            what = "plug" if not plugs else "generation, so the plug fits but the data cable doesn't"
             rule = f"{pair}: another {what}, and the manufacturer has no adapter for these two."
         yield _yes_no("module_fits", "Module and station", same or adapted, sentence=rule)
         yield _yes_no(
             "module_charge",
-            "Before adding",
+            "Before adding modules",
             "module_charge" in plan.ticks,
             severity="caution",
             tick="module_charge",
-            sentence="Bring module and station to the same charge before joining them.",
+            sentence="Bring the module and the station to the same charge before you connect them.",
         )
 
 

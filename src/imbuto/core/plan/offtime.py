@@ -96,9 +96,9 @@ def _of_device(home: Home, plan: Plan, device: Device, port: Wiring) -> Iterator
         traits.whole_panel or traits.beside_mains or (traits.in_panel and not _interlocked(port))
     )
     if ahead:
-        yield WorkStep(f"{at}-part", "The utility parts the service", "certified", UTILITY_MIN, whole, True, True)
+        yield WorkStep(f"{at}-part", "The utility disconnects the service", "certified", UTILITY_MIN, whole, True, True)
         yield WorkStep(f"{at}-set", f"{name} set and wired", "certified", AHEAD_MIN, whole, True)
-        yield WorkStep(f"{at}-join", "The utility joins the service again", "certified", UTILITY_MIN, whole, True, True)
+        yield WorkStep(f"{at}-join", "The utility reconnects the service", "certified", UTILITY_MIN, whole, True, True)
     elif traits.levers:
         yield WorkStep(
             f"{at}-tie", f"{name}: its neutral and ground tied to {where}", "certified", TIE_MIN, whole, True
@@ -109,7 +109,7 @@ def _of_device(home: Home, plan: Plan, device: Device, port: Wiring) -> Iterator
         for c in moved:
             yield WorkStep(f"{at}-{c}", f"{home.circuits[c].name} moved", "certified", MOVE_MIN, (c,))
     for c in moved:
-        yield WorkStep(f"{at}-{c}-test", f"{home.circuits[c].name} tried on the source", "hired", TEST_MIN, (c,))
+        yield WorkStep(f"{at}-{c}-test", f"{home.circuits[c].name} tested on backup power", "hired", TEST_MIN, (c,))
 
 
 def _interlocked(port: Wiring) -> bool:
@@ -186,17 +186,17 @@ def _meanwhile(home: Home, step: WorkStep, each: Sequence[Wiring], stretch: floa
 
 def _cautions(home: Home, plan: Plan, steps: Sequence[WorkStep], dark: dict[str, float], days: int) -> Iterator[str]:
     if not steps:
-        yield "Everything is on cords: no one touches the house's wiring, and nothing is without power."
+        yield "Everything is on cords, so no one touches the house wiring and nothing loses power."
         return
     if any(s.booked for s in steps):
         yield (
-            "Work ahead of the main breaker waits for the utility's disconnection: book it, and its return, "
-            "before anything else."
+            "Work ahead of the main breaker needs the utility to disconnect the house. Book that, and the "
+            "reconnection, before anything else."
         )
     if days > 1:
         yield f"It takes {days} days. In between, the grid has to power everything as before."
     if plan.works.day is None:
-        yield "No day is set yet. Choose one without frost, heat or storm, when someone is there all day."
+        yield "No day is set yet. Choose one without frost, heat or storm, when someone is at home all day."
     long = [s for s in steps if s.minutes > COLD_MIN]
     cold = [
         x.name

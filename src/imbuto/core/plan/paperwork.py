@@ -25,14 +25,14 @@ Weeks = Annotated[float, Interval(ge=0, le=260)]
 
 HANDS: dict[Hand, str] = {"own": "yourself", "hired": "hired", "certified": "certified only"}
 PERMISSIONS: dict[PermissionKind, str] = {
-    "permit": "Permit of the authority",
-    "utility": "Agreement of the utility",
-    "export_ban": "Export to the grid allowed or barred",
-    "tariff": "Tariffs that are open then",
-    "insurer": "Insurer told",
-    "landlord": "Landlord or owners",
+    "permit": "Building permit",
+    "utility": "Utility agreement",
+    "export_ban": "Export to the grid allowed or not",
+    "tariff": "Tariffs available then",
+    "insurer": "Insurer informed",
+    "landlord": "Landlord or owners' association",
     "family": "The family agrees",
-    "rebate": "Rebate applied for",
+    "rebate": "Rebate requested",
 }
 ANSWERS: dict[Answer, str] = {
     "unknown": "not known",
@@ -44,9 +44,9 @@ ANSWERS: dict[Answer, str] = {
 STAGES: dict[StageKind, str] = {
     "reservation": "Reservation",
     "supply": "Supply",
-    "estimate": "Estimate by who installs",
-    "installer": "Steps only an installer may do",
-    "proof": "Proof with photographs",
+    "estimate": "Estimate by the installer",
+    "installer": "Steps that only an installer may do",
+    "proof": "Proof with photos",
     "activation": "Activation",
 }
 
@@ -157,7 +157,7 @@ def check_paperwork(
         raise InvalidValue(f"{where}, {twice}", twice, "enter it once")
     for stage in stages.values():
         if stage.high_weeks < stage.low_weeks:
-            rule = f"at most is not less than at least, {stage.low_weeks:g}"
+            rule = f"choose a maximum that isn't below the minimum, {stage.low_weeks:g}"
             raise InvalidValue(f"{where}, {STAGES[stage.kind]}, weeks at most", stage.high_weeks, rule)
 
 

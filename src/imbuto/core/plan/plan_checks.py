@@ -43,7 +43,7 @@ def check_plan(plan: Plan, home: Home, catalogue: Catalogue, *, part: bool = Fal
             raise UnknownReference(f"{where}, setting of {ident}", setting, "this load doesn't have that setting")
     for choice in [*plan.load_choices, *(m for group in plan.not_together for m in group)]:
         if choice not in home.loads:
-            raise UnknownReference(f"{where}, load", choice, "the home has no load of that id")
+            raise UnknownReference(f"{where}, load", choice, "this home doesn't have that load")
     for circuit in plan.opened:
         if circuit not in home.circuits:
             raise UnknownReference(f"{where}, breaker to open", circuit, "this home doesn't have that circuit")
@@ -80,7 +80,7 @@ def _check_devices(where: str, plan: Plan, home: Home, catalogue: Catalogue) -> 
             )
         name = catalogue.transfer[device.equipment].name
         if device.equipment == CORDS:
-            raise InvalidValue(f"{where}, {key}", name, "cords aren't a device: a plan with cords has none")
+            raise InvalidValue(f"{where}, {key}", name, "remove the device; a plan with cords has none")
         if device.left_on and not catalogue.transfer[device.equipment].traits.levers:
             rule = "only a switch with a lever for each circuit can stay on the station"
             raise InvalidValue(f"{where}, {name}, left on", "yes", rule)
@@ -99,7 +99,7 @@ def _check_behind(where: str, plan: Plan, catalogue: Catalogue) -> None:
             if behind not in plan.devices:
                 raise UnknownReference(f"{where}, {name}, behind", behind, "this plan doesn't have that device")
             if behind in seen:
-                raise InvalidValue(f"{where}, {name}, behind", behind, "that one is plugged in behind this one")
+                raise InvalidValue(f"{where}, {name}, behind", behind, "that station is plugged in behind this one")
             if plan.devices[behind].source == device.source:
                 rule = "the same source powers that one; a device behind another needs its own source"
                 raise InvalidValue(f"{where}, {name}, behind", behind, rule)
@@ -117,7 +117,7 @@ def _check_banks(where: str, plan: Plan, catalogue: Catalogue) -> None:
         if plan.sources and bank.to not in plan.sources:
             raise UnknownReference(f"{where}, {bank.name}, powers", bank.to, "this plan doesn't have that source")
         if key in plan.sources:
-            raise InvalidValue(f"{where}, {bank.name}", key, "a source has that id already")
+            raise InvalidValue(f"{where}, {bank.name}", key, "a station has that id already")
 
 
 def _check_arrays(where: str, plan: Plan, catalogue: Catalogue) -> None:
@@ -133,7 +133,7 @@ def _check_arrays(where: str, plan: Plan, catalogue: Catalogue) -> None:
             raise UnknownReference(f"{where}, {array.name}, source", array.source, "this plan doesn't have that source")
         there = array if array.ac else plan.arrays[inputs.setdefault((array.source, array.input), key)]
         if there.id != key:
-            rule = f"{there.name} is on it already; strings of other panels or another direction need their own input"
+            rule = f"{there.name} is on this input already; panels of another kind or direction need their own input"
             raise InvalidValue(f"{where}, {array.name}, solar input", array.input, rule)
         if array.cord is not None and array.cord.wire not in wires():
             raise UnknownReference(f"{where}, {array.name}, cable", array.cord.wire, f"choose {', '.join(wires())}")
@@ -145,8 +145,8 @@ def _check_arrays(where: str, plan: Plan, catalogue: Catalogue) -> None:
         given[at] = bank.name
         if at in inputs and bank.by == "always":
             rule = (
-                f"{plan.arrays[inputs[at]].name} is on it; a hand may change them over, the bank by night, or it "
-                f"takes another input"
+                f"{plan.arrays[inputs[at]].name} is on this input; let someone change the plug, the bank by night, "
+                "or choose another input"
             )
             raise InvalidValue(f"{where}, {bank.name}, solar input", bank.input, rule)
 
@@ -160,7 +160,7 @@ def _check_feeds(where: str, plan: Plan, home: Home) -> None:
             raise UnknownReference(f"{where}, feed {key}, source", feed.source, "this plan doesn't have that source")
         target = _target(where, feed, home)
         if target in fed:
-            raise InvalidValue(f"{where}, feeds", target[1], "it is powered twice; connect a load to one source only")
+            raise InvalidValue(f"{where}, feeds", target[1], "this load has two sources; connect it to one")
         fed[target] = key
         if feed.port == "dc" and feed.load is None:
             raise InvalidValue(
@@ -178,7 +178,7 @@ def _check_feeds(where: str, plan: Plan, home: Home) -> None:
 
 def _target(where: str, feed: Feed, home: Home) -> tuple[str, str]:
     if (feed.circuit is None) == (feed.load is None):
-        raise InvalidValue(f"{where}, feed {feed.id}", feed.circuit, "a feed goes to one circuit or to one load")
+        raise InvalidValue(f"{where}, feed {feed.id}", feed.circuit, "connect either one circuit or one load")
     if feed.circuit is not None:
         if feed.circuit not in home.circuits:
             raise UnknownReference(
@@ -215,7 +215,7 @@ def _check_place(where: str, feed: Feed, home: Home, plan: Plan, places: dict[Pl
     for place in places_of(feed, home):
         at = (device.id if device else None, place)
         if at in places:
-            raise InvalidValue(f"{where}, place", place, f"{home.circuits[places[at]].name} is in it already")
+            raise InvalidValue(f"{where}, place", place, f"{home.circuits[places[at]].name} is in that slot already")
         places[at] = feed.circuit
 
 
@@ -230,11 +230,11 @@ def _check_order(where: str, plan: Plan) -> None:
         if source.after is not None:
             first = plan.sources.get(source.after)
             if first is None or first.id == source.id or first.after is not None:
-                rule = "a station waits at the inlet of another one that waits for none itself"
+                rule = "choose a station that doesn't wait for another one"
                 raise InvalidValue(f"{where}, {source.id}, after", source.after, rule)
             own = [f for f in plan.feeds.values() if f.source == source.id]
             if own or source.plugged_into or any(d.source == source.id for d in plan.devices.values()):
-                rule = "what waits its turn at an inlet feeds nothing else meanwhile"
+                rule = "a station that waits at an inlet can't power anything else"
                 raise InvalidValue(f"{where}, {source.id}, after", source.after, rule)
 
 

@@ -113,9 +113,12 @@ def why_barred(found: Candidates, i: int) -> str:
     if any(now.home.needs_both_legs(found.now.fed[k].load) for k in rows) and len(station.legs) < 2:
         return f"{circuit.name} needs 240 V, and {station.name} gives {station.volts} V"
     if found.both[i] and not equipment.in_panel and "AB" not in equipment.place_legs:
-        return f"{circuit.name} takes two places on opposite legs, and this switch has none side by side"
+        return f"{circuit.name} needs two slots on opposite legs, and this switch has none side by side"
     if circuit.breaker_a > equipment.place_a:
-        return f"{circuit.name} has a {circuit.breaker_a:g} A breaker, and a place is rated {equipment.place_a:g} A"
+        return (
+            f"{circuit.name} has a {circuit.breaker_a:g} A breaker, and the switch slots are rated "
+            f"{equipment.place_a:g} A"
+        )
     own = equipment.place_breaker_a
     if own > protected_a(circuit):
         return (
@@ -131,5 +134,5 @@ def why_barred(found: Candidates, i: int) -> str:
         held = found.now.most(amps_held(found.now, full_rating=now.home.service.volts == 230), rows)
         rating = min(equipment.place_a, circuit.breaker_a, own or circuit.breaker_a)
         if held > rating:
-            return f"{circuit.name} by itself asks for {held:.1f} of {rating:g} A, lasting loads counted 1.25 times"
+            return f"{circuit.name} alone needs {held:.1f} of {rating:g} A, lasting loads counted 1.25 times"
     return ""

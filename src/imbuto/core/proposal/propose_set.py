@@ -305,7 +305,7 @@ def _tried(
     name = f"{circuit.name} with {partners[0].name}, which shares its neutral" if len(more) > 1 else circuit.name
     if not tries:
         equipment = equipment_in(plan, catalogue)
-        return LeftOutCircuit(circuit.id, f"{name}: no place is left; {equipment.name} has {equipment.places}.")
+        return LeftOutCircuit(circuit.id, f"{name}: no slot is free; {equipment.name} has {equipment.places}.")
     lasting = [t for t in tries if t.bad is None]
     if lasting:
         reached = max(t.hours for t in lasting)

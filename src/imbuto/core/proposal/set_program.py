@@ -192,7 +192,7 @@ def _short(made: _Program) -> tuple[list[Pin], list[Leg | None], tuple[float, ..
     """What is pinned and what life depends on, and nothing else, where even that does not last."""
     x = made.best(made.draws, with_cuts=False)
     if x is None:
-        raise ValueError("no set fits, not even with everything off that is not pinned")
+        raise ValueError("no set fits, even with everything off that isn't pinned")
     value = made.found.value
     got = x[: made.at.c] @ value + TURNS_VALUE * (x[made.at.c : 2 * made.at.c] @ value)
     return *made.read(x), tuple(float(v) for v in got), False

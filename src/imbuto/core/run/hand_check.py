@@ -55,9 +55,9 @@ def hand_check(run: Run) -> Paper:
         Factor("health", s.health, f"{s.health:g}"),
         Factor("cold", s.cold, f"{s.cold:.3g}", "planning default"),
         Factor("from start charge to floor", max(start - s.floor, 0), f"{100 * start:.0f}% − {100 * s.floor:.0f}%"),
-        Factor("average at the circuits", run.average_w, f"{number_text(run.average_w)} W"),
+        Factor("average load (W)", run.average_w, f"{number_text(run.average_w)} W"),
         Factor("conversion", s.efficiency, f"{s.efficiency:g}"),
-        Factor("idle of station and modules", s.idle_w, f"{number_text(s.idle_w)} W"),
+        Factor("own use of station and modules", s.idle_w, f"{number_text(s.idle_w)} W"),
     ]
     formula = (
         f"{number_text(s.nominal_wh)} Wh × {s.deliverable:g} real × {s.health:g} health × {s.cold:.3g} cold × "
@@ -69,17 +69,17 @@ def hand_check(run: Run) -> Paper:
 def _why(run: Run) -> str:
     paper, hours = run.paper_hours, run.hours
     if paper is None or hours is None:
-        return "The run ends before the energy does."
+        return "The run ends before the battery is empty."
     gap, sun = hours - paper, run.solar_by(hours)
     if sun > 0:
         upto = float(run.load_w[: max(1, round(hours / run.steps.step_h))].mean())
         return (
             f"The hand check leaves out the sun, {kwh_text(sun)} by then, and takes "
-            f"{number_text(run.average_w)} W all the "
-            f"while; until the power runs out, the circuits draw {number_text(upto)} W on average."
+            f"{number_text(run.average_w)} W all the time; until the power runs out, the circuits draw "
+            f"{number_text(upto)} W on average."
         )
     if run.part.line:
-        return "The hand check knows one station; the simulation steps those that hang behind one another together."
+        return "The hand check looks at one station; the simulation runs stations that power each other together."
     if len(run.stores) > 1 and gap < -max(0.05 * paper, 1 / 6):
         return (
             f"The simulation says {hours_text(-gap)} less: each unit supplies its own leg, and the one on "
@@ -92,7 +92,7 @@ def _why(run: Run) -> str:
     more = "more" if upto > run.average_w else "less"
     says = f"The simulation says {hours_text(abs(gap))} {'less' if gap < 0 else 'more'}"
     if number_text(float(upto)) == number_text(run.average_w):
-        return f"{says}: not for what is drawn, which is the same on average, but for what is switched on the way."
+        return f"{says}: the average load is the same, but loads are switched on and off along the way."
     return (
         f"{says}: up to then the circuits draw {number_text(float(upto))} W on average, {more} than the "
         f"{number_text(run.average_w)} W of the whole outage."
@@ -126,11 +126,11 @@ def waterfall(run: Run) -> list[Drop]:
         ("cold", healthy - cold, "loss"),
         ("left in the other unit", left - floor, "held"),
         ("not full at the start", cold * (1 - start), "loss"),
-        ("sun not taken: full, or too cold to charge", tally.curtailed_wh, "loss"),
-        ("tracking and charging", tally.tracking_wh + tally.charging_wh, "loss"),
+        ("unused sun: full, or too cold to charge", tally.curtailed_wh, "loss"),
+        ("solar input and charging losses", tally.tracking_wh + tally.charging_wh, "loss"),
         (f"floor {100 * s.floor:.0f}%" if run.hours is not None else "still stored", floor, "held"),
         ("standby after the power ran out", tally.standby_wh, "loss"),
-        ("passed on to the station behind it", tally.passed_on_wh, "loss"),
+        ("passed on to the next station", tally.passed_on_wh, "loss"),
         ("conversion", tally.conversion_wh, "loss"),
         ("idle", tally.idle_wh, "loss"),
     ):

@@ -159,7 +159,7 @@ def meter_rise_text(x: Part, group: Sequence[Feed]) -> str:
     elif r.now_w >= 1:
         seen = f"{display} rises by about {number_text(r.now_w)} W."
     else:
-        seen = f"{display} does not change until someone switches something on."
+        seen = f"{display} doesn't change until someone switches something on."
     life = "".join(f" Check that {name} runs." for name in r.life)
     if r.all_w < 1:
         return seen + life

@@ -18,8 +18,8 @@ from imbuto.core.switching.switching_cards import Card, cards, states
 
 Scene = Literal["over", "back"]
 SCENES: dict[Scene, str] = {
-    "over": "At 7 pm, in high wind, the power goes out in the whole street. Switch the house to backup.",
-    "back": "The neighbors' windows have been lit again for a quarter of an hour. Bring the house back to the grid.",
+    "over": "It's 7 pm and windy, and the power goes out on the whole street. Switch the house to backup.",
+    "back": "The neighbors have had light again for 15 minutes. Switch the house back to the grid.",
 }
 
 
@@ -96,7 +96,7 @@ class Drill:
                 now.scene,
                 now.state,
                 list(now.harm),
-                ("The slide blocks this because one of the two is on. Never force it."),
+                ("The slide blocks this because the other breaker is on. Never force it."),
             )
         after = Round(now.scene, state, list(now.harm))
         dangers = self.model.dangers(state, grid=now.grid)
@@ -130,7 +130,7 @@ class Drill:
                 said = (
                     f"{x.station.name} trips: {number_text(running + called)} VA at once of "
                     f"{number_text(x.station.surge_va)}. Its "
-                    "output is off. Switch on fewer at a time, the hardest start first."
+                    "output is off. Switch on fewer at a time, with the hardest start first."
                 )
                 return Round(after.scene, state, after.harm, said)
         return None
@@ -138,7 +138,7 @@ class Drill:
     def _told(self, before: dict[str, str], after: dict[str, str]) -> str:
         lit = sorted(k for k in self.wanted if after.get(k) != before.get(k))
         if not lit:
-            return "This changed nothing that is powered."
+            return "This changed nothing."
         dark = [k for k in lit if k not in after]
         return f"{len(lit) - len(dark)} powered, {len(dark)} without power." if dark else f"{len(lit)} powered."
 

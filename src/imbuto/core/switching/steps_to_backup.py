@@ -127,7 +127,7 @@ def _over_levers(model: Switching, port: Part) -> Iterator[CardStep]:
         off = tuple((f"lever:{f.circuit}", "OFF") for f in group)
         on = tuple((f"lever:{f.circuit}", "SOURCE") for f in group)
         places = " and ".join(str(f.place) for f in group)
-        both = " Both go to OFF first: they share a neutral." if len(group) > 1 else ""
+        both = " Set both to OFF first, because they share a neutral." if len(group) > 1 else ""
         yield CardStep(
             f"Lever {places}, {names_of(port, group)}: past OFF to SOURCE.{both}",
             port.equipment.name,
@@ -191,6 +191,6 @@ def _over_by_itself(model: Switching, port: Part) -> Iterator[CardStep]:
         "anyone",
         f"Its indicator shows that {port.station.name} powers the house; {key} run."
         if key
-        else "Its indicator says so.",
+        else "Its indicator shows this.",
         "Leave every lever at SOURCE." if passed_on else "You don't have to do anything there.",
     )

@@ -52,7 +52,7 @@ def steps_to_grid(model: Switching, each: Sequence[Part]) -> Iterator[CardStep]:
                 f"Plug in the charging cord of {y.station.name}.",
                 model.parts[ident].where,
                 hand_of(x),
-                "It charges at the watts that are set, and no breaker trips: it is getting ready for the next time.",
+                "It charges at the set watts, and no breaker trips.",
                 "",
                 ((f"out:{y.source.id}", "off"), (ident, "in")),
             )
@@ -138,7 +138,7 @@ def _back_interlock(model: Switching, port: Part) -> Iterator[CardStep]:
         f"Switch on {model.parts[above].name[:1].lower()}{model.parts[above].name[1:]}.",
         model.parts[above].where,
         hand_of(port),
-        "The panel is live, its circuits not yet.",
+        "The panel is live, but its circuits aren't yet.",
         "",
         ((above, "on"),),
     )

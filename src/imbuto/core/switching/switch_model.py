@@ -100,7 +100,7 @@ class Switching:
                 found.append("two sources would meet out of step")
             for s in sources:
                 if s.replace("store:", "in:", 1) in group and s.removeprefix("store:") not in self.in_step:
-                    found.append("a station would charge from itself, and empty itself")
+                    found.append("a station would charge itself and run empty")
             live = sources[0] if sources else "grid" if street and grid else ""
             fed |= {p: live for p in group if live}
         for a, b in self.neutrals:
@@ -257,7 +257,7 @@ def _cords(made: Switching, x: Part) -> None:
             "station": ((f"src:{x.source.id}", f"load:{load.id}"),),
         }
         made.add(
-            SwitchPart(f"plug:{load.id}", f"The plug of {load.name}", load.room or "where it stands", joins), "wall"
+            SwitchPart(f"plug:{load.id}", f"The plug of {load.name}", load.room or "at its usual place", joins), "wall"
         )
 
 

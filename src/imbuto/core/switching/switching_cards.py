@@ -35,7 +35,7 @@ TITLES: dict[Kind, str] = {
 }
 STOPS = (
     "If there is water at the panel, or your hands or the floor are wet, stay away and call an electrician.",
-    "A burning smell, a hum or a hot cover: touch nothing, leave, call the fire department.",
+    "If you notice a burning smell, a hum or a hot cover, touch nothing, leave, and call the fire department.",
     "If a line is down outside, or something hit the house, stay inside and call the utility.",
 )
 
@@ -122,9 +122,9 @@ def _restart(model: Switching, each: Sequence[Part]) -> Iterator[CardStep]:
         yield CardStep(
             f"{name} has switched itself off at its stop level. First switch off everything it powers.",
             by=hand_of(x),
-            proof="Nothing starts by itself when the power returns.",
+            proof="So nothing starts by itself when the power returns.",
         )
-        yield CardStep(_wakes(x), by=hand_of(x), proof=f"{name} shows W in, and its charge rises.")
+        yield CardStep(_wakes(x), by=hand_of(x), proof=f"{name} shows watts in, and its charge rises.")
         if x.station.restart == "by_hand":
             yield CardStep(
                 f"When its charge is 5 points above its stop level, switch on the output of {name}.",
@@ -157,13 +157,13 @@ def _wakes(x: Part) -> str:
     """What brings a station back that shut off at its floor."""
     ways = []
     if x.plan.arrays:
-        ways.append("the sun on its arrays, from the morning on")
+        ways.append("sun on its panels, from the morning on")
     if x.plan.banks:
         ways.append("its battery bank, if it has any charge")
     if x.generator is not None:
         ways.append(f"{x.generator.name}, set out and running before you connect it")
     ways.append("the wall, once the grid is back")
-    return f"{x.station.name} wakes from: {'; '.join(ways)}."
+    return f"{x.station.name} is woken by: {'; '.join(ways)}."
 
 
 def _low(model: Switching, each: Sequence[Part]) -> Iterator[CardStep]:
@@ -179,7 +179,7 @@ def _low(model: Switching, each: Sequence[Part]) -> Iterator[CardStep]:
         f"Switch off motors first: {names}.",
         "their breakers or plugs",
         hand_of(each[0]),
-        "Lamps are steadier; nothing hums.",
+        "Lamps are steadier, and nothing hums.",
         "Heaters and lamps may stay on.",
     )
     broken = (

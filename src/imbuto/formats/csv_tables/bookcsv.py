@@ -21,7 +21,7 @@ def read(data: bytes, name: str) -> list[tuple[date, dict[str, float]]]:
     try:
         text = data.decode("utf-8-sig")
     except UnicodeDecodeError:
-        raise UnreadableFile(name, "", "it is not UTF-8 text; save it as CSV with that encoding") from None
+        raise UnreadableFile(name, "", "it isn't UTF-8 text; save it as a CSV with that encoding") from None
     lines = csv.reader(io.StringIO(text), delimiter=";" if text[:400].count(";") > text[:400].count(",") else ",")
     try:
         head = [h.strip().lower() for h in next(lines, [])]
@@ -31,7 +31,7 @@ def read(data: bytes, name: str) -> list[tuple[date, dict[str, float]]]:
     known = [h for h in head if h in KWH]
     if "date" not in head or not known or len(set(head)) < len(head):
         raise UnreadableFile(
-            name, ", ".join(head)[:80], f"the heading names date and some of {', '.join(KWH)}, each once"
+            name, ", ".join(head)[:80], f"its heading must name date and some of {', '.join(KWH)}, each once"
         )
     if len(rows) > MOST_DAYS:
         raise UnreadableFile(name, len(rows), f"it has more than {MOST_DAYS} days")

@@ -73,7 +73,7 @@ class _Reading:
         elif kind == "holiday":
             self.holidays.append(self._day(name, where))
         else:
-            raise UnreadableFile(where, kind, "it begins with tariff, rate, tier, export or holiday")
+            raise UnreadableFile(where, kind, "start the line with tariff, rate, tier, export or holiday")
 
     def _rate(self, name: str, price: float, begin: str, end: str, days: str, months: str, where: str) -> None:
         ident = _ident(name)
@@ -94,7 +94,7 @@ class _Reading:
             )
         in_months = tuple(sorted({int(self._number(m, where)) for m in re.split(r"[\s,;]+", months) if m}))
         if any(not 1 <= m <= 12 for m in in_months):
-            raise UnreadableFile(where, months, "months are written 1 to 12")
+            raise UnreadableFile(where, months, "write months as 1 to 12")
         self.rates[ident] = Rate(id=ident, name=name[:80], price=price, windows=windows, months=in_months)
 
     def tariff(self) -> Tariff:

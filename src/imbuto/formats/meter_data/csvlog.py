@@ -104,7 +104,7 @@ def _sniff(path: Path, name: str, zone: str, notes: list[str]) -> _Shape:
     try:
         table = list(csv.reader(lines[first : first + SAMPLE_ROWS], delimiter=delimiter))
     except csv.Error as error:  # a cell of more than 131,072 characters, most often a quote that is never closed
-        raise UnreadableFile(name, None, f"its first rows do not read as a table: {error}") from None
+        raise UnreadableFile(name, None, f"its first rows aren't a table: {error}") from None
     if fields < 1 or len(table) < 2:
         raise UnreadableFile(name, None, "a log needs a column of times, one of values, and at least two rows")
     headed = not any(csvtime.looks_like_time(cell) for cell in table[0])
@@ -119,7 +119,7 @@ def _sniff(path: Path, name: str, zone: str, notes: list[str]) -> _Shape:
     others = [c for c in columns if c not in clock.columns]
     numeric = [c for c in others if _reads(_plain(sample[c], _mark(sample[c], delimiter)[0]))]
     if not numeric:
-        raise UnreadableFile(name, None, "no column has numbers next to the times")
+        raise UnreadableFile(name, None, "it has no column with numbers next to the times")
     plain = all(sample[c].cast(pl.Float64, strict=False).null_count() == (sample[c] == "").sum() for c in numeric)
     return _Shape(encoding, delimiter, columns, first + (1 if headed else 0), clock, numeric, plain)
 
@@ -188,7 +188,7 @@ def _frame(block: bytes, shape: _Shape, name: str) -> pl.DataFrame:
             ).rename(wanted)
         except pl.exceptions.PolarsError:
             continue  # a cell that is no plain number: read as text, so that it can be named
-    raise UnreadableFile(name, None, "its rows do not line up as a table")
+    raise UnreadableFile(name, None, "its rows don't line up as a table")
 
 
 def _plain(values: pl.Series, mark: str) -> pl.Series:
@@ -277,10 +277,10 @@ def _numbers(
         if decimal != "guess":
             mark, sure = {"comma": ",", "point": "."}[decimal], True
         if mark == ",":
-            notes.append(f"“{column}” has decimal commas{'' if sure else ', as far as can be told: look at a value'}.")
+            notes.append(f"“{column}” has decimal commas{'' if sure else ', probably. Check a value'}.")
         elif not sure:
             notes.append(
-                f"“{column}” is read with decimal points, though its cells could be read otherwise: look at a value."
+                f"“{column}” is read with decimal points, but its cells could be read differently. Check a value."
             )
     found = []
     for values, above in blocks:

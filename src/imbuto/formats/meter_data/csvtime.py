@@ -82,7 +82,7 @@ def find(sample: pl.DataFrame, zone: str, name: str, notes: list[str], last: Seq
                 if second and all(":" in v for v in second):
                     columns.append(after)
             return _clock(sample, columns, first, zone, notes, _dates_in(last))
-    raise UnreadableFile(name, None, "no column holds times; the first should be a date and time")
+    raise UnreadableFile(name, None, "it has no column with times; the first column should be a date and time")
 
 
 def _dates_in(lines: Sequence[str]) -> list[str]:

@@ -77,16 +77,16 @@ def read(path: Path, name: str, zone: str, progress: Progress) -> MeterLog:
             reader.told(file, path.stat().st_size, progress)
             parse(BoundedFile(file, name), reader, forbid_dtd=True)
     except DefusedXmlException:
-        rule = "it defines entities or a document type, which a meter's file never needs and an attack does"
+        rule = "it defines entities or a document type, which a meter file never needs; download it again"
         raise UnreadableFile(name, None, rule) from None
     except SAXParseException as error:
         line, column = error.getLineNumber(), error.getColumnNumber()
-        rule = f"the XML breaks off or is damaged at line {line}, column {column}; fetch it again"
+        rule = f"its XML breaks off or is damaged at line {line}, column {column}; download it again"
         raise UnreadableFile(name, None, rule) from None
     except (UnicodeError, ValueError, LookupError) as error:
-        raise UnreadableFile(name, None, f"its text cannot be read in the encoding that it names: {error}") from None
+        raise UnreadableFile(name, None, f"its text isn't in the encoding that it names: {error}") from None
     if not reader.feed.rows:
-        raise UnreadableFile(name, None, "it is XML, but holds no interval readings")
+        raise UnreadableFile(name, None, "it is XML but has no interval readings")
     return _log(reader.feed, name, zone)
 
 
@@ -230,10 +230,10 @@ def _log(feed: _Feed, name: str, zone: str) -> MeterLog:
         title = feed.titles.get(reading) or f"Meter reading {len(channels) + 1}"
         title = title if title not in [c.name for c in channels] else f"{title} ({len(channels) + 1})"
         if kind.fed_in:
-            notes.append(f"“{title}” is what was fed into the grid; left out.")
+            notes.append(f"“{title}” is exported energy, so it is left out.")
             continue
         if kind.unit is None:
-            notes.append(f"“{title}” is neither W nor Wh (unit {kind.said} of the standard); left out.")
+            notes.append(f"“{title}” is neither W nor Wh (unit {kind.said} of the standard), so it is left out.")
             continue
         channels.append(Channel(title, _series(feed, of, kind, name, title)))
         how = "a counter in" if kind.cumulative else "in each interval," if kind.unit == "Wh" else "in"
@@ -267,7 +267,7 @@ def _series(feed: _Feed, of: np.ndarray, kind: _Type, name: str, title: str) -> 
         raise InvalidValue(f"{name}, “{title}”, reading {where + 1}", shown(seconds[where]), f"the time {what}")
     if not kind.cumulative and (values < 0).any():
         where = int(np.argmax(values < 0))
-        rule = "a load draws at least 0; exported energy needs its own reading"
+        rule = "a load draws at least 0 W; exported energy needs its own reading"
         raise InvalidValue(f"{name}, “{title}”, reading {where + 1}, value", float(values[where]), rule)
     lengths = lasts[at]
     even = float(lengths[0]) if (lengths == lengths[0]).all() and lengths[0] > 0 else None

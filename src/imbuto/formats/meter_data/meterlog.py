@@ -27,7 +27,7 @@ def read(path: Path, name: str, zone: str, progress: Progress = lambda _: None, 
         raise UnreadableFile(name, 0, "it is empty")
     # A binary has zero bytes; so has UTF-16, which would need to be saved anew.
     if b"\x00" in head:
-        raise UnreadableFile(name, None, "it is not text, whatever its name says; save it as a CSV in UTF-8")
+        raise UnreadableFile(name, None, "it isn't text; save it as a CSV in UTF-8")
     start = head.removeprefix(b"\xef\xbb\xbf").lstrip()
     if start.startswith(b"<"):
         return greenbutton.read(path, name, zone, progress)

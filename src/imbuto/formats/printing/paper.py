@@ -9,7 +9,7 @@ from typing import Any, Literal
 
 from imbuto.formats.printing.labels import PAPER, faces
 
-FIT = "The arithmetic fits. The wiring has not been inspected; this is not an approval or a permit."
+FIT = "The calculation fits. No one has inspected the wiring, and this is not an approval or a permit."
 
 
 @dataclass(frozen=True, slots=True)

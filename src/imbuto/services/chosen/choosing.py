@@ -161,7 +161,7 @@ def _plan_asked_about(
         if circuit not in documents.home.circuits:
             raise NotFound("circuit", circuit, "this home doesn't have that circuit")
     if hours is not None and not 0 <= hours <= MOST_HOURS:
-        raise InvalidValue("hours", hours, f"from 0, for however long it lasts, to {MOST_HOURS:g}")
+        raise InvalidValue("hours", hours, f"enter hours from 0 (as long as it lasts) to {MOST_HOURS:g}")
     return whole
 
 

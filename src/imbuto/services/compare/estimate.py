@@ -74,20 +74,20 @@ def as_text(v: Answer) -> str:
     lines += [_headline(v), f"What gives out first: {said}", ""]
     paper = hand_check(v.run)
     lines += [
-        f"On paper: {paper.formula}",
-        f"  = {hours_text(paper.hours) if paper.hours else 'no draw at all'}. {paper.why}",
+        f"By hand: {paper.formula}",
+        f"  = {hours_text(paper.hours) if paper.hours else 'no load'}. {paper.why}",
     ]
     lines += ["", "From stored to delivered:"]
     lines += [f"  {kwh_text(d.wh):>10}  {d.name}" for d in waterfall(v.run)]
     lines += ["", "Limits:"]
     lines += [f"  {_mark(x)}  {x.sentence}" for x in v.limits]
     if v.widenings:
-        lines += ["", "What would lengthen it:"]
+        lines += ["", "To make it last longer:"]
         lines += [f"  +{hours_text(p.hours_gained)}  {p.move.label}{_price(p.price)}" for p in v.widenings]
     if v.fixes:
-        lines += ["", "What would clear it:"]
+        lines += ["", "To fix it:"]
         lines += [
-            f"  {'clears it' if p.clears else f'to {number_text(p.after or 0)} {p.unit}'}  {p.move.label}"
+            f"  {'fixes it' if p.clears else f'to {number_text(p.after or 0)} {p.unit}'}  {p.move.label}"
             for p in v.fixes[:8]
         ]
     return "\n".join([*lines, "", view.fit_note])

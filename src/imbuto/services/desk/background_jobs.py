@@ -80,7 +80,7 @@ class Jobs:
             job.problem, job.state = error.sentence, "failed"
         except Exception:
             log.exception("a job failed")
-            job.problem = "Something went wrong inside Imbuto; nothing was kept. The server's log has the details."
+            job.problem = "Something went wrong inside Imbuto, so nothing was saved. The server's log has the details."
             job.state = "failed"
 
     def get(self, job_id: str) -> Job:
@@ -88,7 +88,7 @@ class Jobs:
         with self._lock:
             job = self._jobs.get(job_id)
         if job is None:
-            raise NotFound("job", job_id, "that job is gone, or its result was discarded; start again")
+            raise NotFound("job", job_id, "that job or its result is gone; start again")
         return job
 
     def drop(self, job_id: str) -> None:

@@ -27,7 +27,7 @@ def sample_logs() -> list[str]:
 def sample_log(name: str) -> bytes:
     """A sample log. Raises NotFound."""
     if name not in sample_logs():
-        raise NotFound("sample", name, "no sample log of that name ships")
+        raise NotFound("sample", name, "Imbuto has no sample log with that name")
     return _logs().joinpath(name).read_bytes()
 
 

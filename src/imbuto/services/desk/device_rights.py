@@ -11,9 +11,9 @@ from imbuto.core.basics.errors import ImbutoError
 Rights = Literal["look", "note", "tick", "edit"]
 ORDER: tuple[Rights, ...] = ("look", "note", "tick", "edit")
 SAYS: dict[Rights, str] = {
-    "look": "may look, and change nothing",
-    "note": "may start and end an outage, and note gauges and entries",
-    "tick": "may tick what was switched, done and tested too",
+    "look": "may look but change nothing",
+    "note": "may start and end an outage, and note readings and entries",
+    "tick": "may also tick steps, tasks and tests",
     "edit": "may change everything",
 }
 # What only works something out, though it is asked for with a body.
@@ -49,7 +49,7 @@ class NotAllowed(ImbutoError):
 
     @property
     def sentence(self) -> str:
-        return f"This device {self.rule}. You can allow more on the machine that runs Imbuto, under Connect phones."
+        return f"This device {self.rule}. You can allow more on the computer that runs Imbuto, under Connect phones."
 
 
 def may_ask(rights: Rights, method: str, path: str) -> bool:

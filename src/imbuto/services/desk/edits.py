@@ -142,7 +142,7 @@ def check(stored: list[StoredDocument]) -> None:
     catalogue = home.catalogue.over(shipped())
     check_home(home)
     if home.live is not None and home.live.ended is None and all(d.id != home.live.plan for d in stored):
-        raise InvalidValue("plan", home.live.plan, "the outage that is running uses this plan, so end the outage first")
+        raise InvalidValue("plan", home.live.plan, "the current outage uses this plan; end the outage first")
     for document in stored:
         if document.kind == "plan":
             check_plan(PLAN.read(document.body), home, catalogue)
@@ -154,7 +154,7 @@ def known_edit(repository: Repository, home_id: str, edit_id: str) -> bool:
     """Whether this home's edit of that id was applied before. Raises InvalidValue where it is another home's."""
     row = repository.edit(edit_id)
     if row is not None and row.home_id != home_id:
-        raise InvalidValue("edit_id", edit_id, "another home used it; each edit needs its own id")
+        raise InvalidValue("edit_id", edit_id, "another home used this id; each edit needs its own")
     return row is not None
 
 
@@ -185,7 +185,9 @@ def stale(repository: Repository, home_id: str, base_rev: int, rev: int) -> Stal
         )
         for e in repository.since(home_id, base_rev)
     ]
-    return Stale("revision", base_rev, f"the home is at revision {rev} by now; look at what changed", rev, changes)
+    return Stale(
+        "revision", base_rev, (f"the home is at revision {rev} now; look at the changes and try again"), rev, changes
+    )
 
 
 @dataclass(frozen=True, slots=True)
@@ -243,7 +245,7 @@ def touches_outage(ops: Sequence[Json]) -> bool:
 def _check_removal(stored: dict[str, StoredDocument], changed: dict[str, Json], ident: str) -> None:
     """Raise InvalidValue where a document may not be removed: the home's own, or the last of its kind."""
     if ident == HOME_DOC:
-        raise InvalidValue("home", None, "a home is removed as a whole, not by an edit")
+        raise InvalidValue("home", None, "remove a home as a whole, not by an edit")
     kind = stored[ident].kind
     if not any(d.kind == kind and changed.get(d.id, d.body) for d in stored.values()):
         raise InvalidValue(kind, stored[ident].body.get("name"), f"a home keeps at least one {kind}")

@@ -28,7 +28,7 @@ def hold_folder(folder: Path) -> Iterator[None]:
         try:
             fcntl.flock(file, fcntl.LOCK_EX | fcntl.LOCK_NB)
         except OSError:
-            rule = "another Imbuto is running on it; stop that one first, or name another folder with --folder"
+            rule = "another Imbuto is using it; stop that one first, or choose another folder with --folder"
             raise DataFolder("data folder", str(folder), rule) from None
         try:
             for said in heal(folder):

@@ -69,7 +69,7 @@ class Pairing:
         network."""
         if self.address is None:
             raise InvalidValue(
-                "phones", None, "this Imbuto answers this machine only; start it with “imbuto serve --lan”"
+                "phones", None, "Imbuto is open to this computer only; start it with “imbuto serve --lan”"
             )
         token = secrets.token_urlsafe(24)
         with self._lock:
@@ -94,7 +94,7 @@ class Pairing:
         with self._lock:
             until, rights = self._tokens.pop(token, (0.0, "look"))
             if until <= self._ticks():
-                rule = "this code was used already, or is too old; show a new one on the machine that runs Imbuto"
+                rule = "this code was used or has expired; show a new one on the computer that runs Imbuto"
                 raise InvalidValue("pairing code", token[:4] + "…", rule)
         session = secrets.token_urlsafe(32)
         hashed = _hash(session)

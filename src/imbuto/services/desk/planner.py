@@ -38,8 +38,8 @@ class EditResult:
 
 log = logging.getLogger("imbuto")
 KEPT = (
-    "Your change was kept, but no verdict on it could be worked out. "
-    "Undo it to go back; the server's log has the details."
+    "Imbuto saved your change but couldn't calculate the result. Undo the change to go back. The server's log has "
+    "the details."
 )
 
 
@@ -102,7 +102,9 @@ class Planner(Judging):
             if not known_edit(repository, home_id, edit_id):
                 row = repository.next_undo(home_id) if way == "undo" else repository.next_redo(home_id)
                 if takes is not None and (row is None or row.edit_id != takes):
-                    raise Stale(way, takes, f"another edit is the next to {way} by now; look at what changed", rev)
+                    raise Stale(
+                        way, takes, (f"another edit is the next to {way} now; look at the changes and try again"), rev
+                    )
                 if row is None:
                     raise InvalidValue(way, None, f"there is nothing to {way}")
                 ops = row.inverse if way == "undo" else row.forward

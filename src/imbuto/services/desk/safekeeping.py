@@ -19,7 +19,7 @@ from imbuto.store.database import newest
 
 LOOK_S = 3_600.0
 log = logging.getLogger("imbuto")
-TELLS = "The backup tells about health and about when no one is home. Keep it where only you can read it."
+TELLS = "The backup has health details and times when no one is home. Keep it where only you can read it."
 
 
 def back_up(folder: Path, to: Path, passphrase: str | None = None) -> int:
@@ -27,7 +27,7 @@ def back_up(folder: Path, to: Path, passphrase: str | None = None) -> int:
     InvalidValue, OSError."""
     data = backed_up(folder, passphrase, to.resolve().parent)
     if to.is_dir():
-        raise InvalidValue("backup", str(to), "that is a folder; name a file")
+        raise InvalidValue("backup", str(to), "that is a folder; choose a file")
     made, name = tempfile.mkstemp(dir=to.resolve().parent, prefix=".imbuto-")
     try:
         with os.fdopen(made, "wb") as out:
@@ -38,7 +38,7 @@ def back_up(folder: Path, to: Path, passphrase: str | None = None) -> int:
     finally:
         Path(name).unlink(missing_ok=True)
     if to.read_bytes() != data:
-        raise DataFolder("backup", str(to), "what was written does not read back the same; try another disk")
+        raise DataFolder("backup", str(to), "the backup doesn't read back correctly; try another disk")
     return len(data)
 
 
@@ -46,13 +46,13 @@ def backed_up(folder: Path, passphrase: str | None = None, at: Path | None = Non
     """Return the same as bytes. at: where to work, None for the system's folder for such things. Raises DataFolder,
     InvalidValue."""
     if not (folder / backup.DATABASE).is_file():
-        raise DataFolder("data folder", str(folder), "no homes are kept in it")
+        raise DataFolder("data folder", str(folder), "it has no homes")
     try:
         data = backup.pack_folder(folder, version("imbuto"), datetime.now(), at)
     except sqlite3.Error as error:
         rule = (
-            f"it cannot be copied whole ({error}): see that the disk has room and is sound, or restore one of "
-            f"the dated copies"
+            f"it cannot be copied whole ({error}): check the disk's free space and health, or restore one of the "
+            "dated copies"
         )
         raise DataFolder("database", str(folder / backup.DATABASE), rule) from None
     return sealed.seal(data, passphrase) if passphrase else data
@@ -65,7 +65,7 @@ def restore(file: Path, folder: Path, passphrase: str | None = None) -> Path | N
     data = file.read_bytes()
     if sealed.is_sealed(data):
         if not passphrase:
-            raise InvalidValue("passphrase", "", "the backup is sealed; give the one it was made with")
+            raise InvalidValue("passphrase", "", "the backup is sealed; enter its passphrase")
         data = sealed.unseal(data, passphrase, file.name)
     folder.parent.mkdir(parents=True, exist_ok=True)
     with (
@@ -77,7 +77,7 @@ def restore(file: Path, folder: Path, passphrase: str | None = None) -> Path | N
         look = Path(scratch) / "look"
         backup.looked_into(archive, look, folder / "files")
         if backup.schema_of(look / backup.DATABASE) > newest():
-            raise UnreadableFile(file.name, None, "a newer Imbuto made it; update this one first")
+            raise UnreadableFile(file.name, None, "a newer version of Imbuto made it; update Imbuto first")
         return backup.restore_folder(archive, folder, datetime.now())
 
 
@@ -87,7 +87,7 @@ def erase(folder: Path, home_id: str) -> int:
         return backup.erase_from_copies(folder, home_id)
     except sqlite3.Error as error:
         raise DataFolder(
-            "copies", str(folder / backup.COPIES), f"one of them cannot be read: {error}; delete it by hand"
+            "copies", str(folder / backup.COPIES), f"Imbuto can't read one of them: {error}; delete it by hand"
         ) from None
 
 

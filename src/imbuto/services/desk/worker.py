@@ -42,7 +42,7 @@ class TooMuch(ImbutoError):
         return f"This {self.rule}."
 
 
-TOO_MUCH = "took more memory than Imbuto allows, so it was stopped and nothing was kept; try a smaller file"
+TOO_MUCH = "needed too much memory, so Imbuto stopped it and saved nothing; try a smaller file"
 
 
 class Worker:

@@ -102,18 +102,18 @@ def over_it(y: Year) -> str:
     if hours > 0:
         asked = f"For {hours:,.0f} hours per year more is asked of {x.station.name} than the {gives:,.0f} W it gives"
         if x.follows:
-            return f"{asked}: then its loads go back to the station ahead of it, with a blink.{to_shift}"
+            return f"{asked}: then its loads switch back to the station ahead of it, with a blink.{to_shift}"
         if at_limit(x) == "fills_in":
             filled = float(y.overload.by_grid_w.sum()) * STEP_H / 1000
             return f"{asked}: the grid fills in, {filled:,.0f} kWh."
         if at_limit(x) == "goes_back":
-            return f"{asked}: then all its loads go back to the grid, with a blink.{to_shift}"
+            return f"{asked}: then all its loads switch back to the grid, with a blink.{to_shift}"
         return f"{asked}: then it shuts off until someone resets it, so on ordinary days it doesn't pay.{to_shift}"
     now = instants(x)
     most = now.most(now.va)
     if most <= x.station.rated_va or at_limit(x) == "fills_in":
         return ""
-    then = "it shuts off until someone resets it" if at_limit(x) == "shuts_off" else "its loads go back to the grid"
+    then = "it shuts off until someone resets it" if at_limit(x) == "shuts_off" else "its loads switch back to the grid"
     return (
         f"If everything on {x.station.name} runs at once, that is {most:,.0f} VA, and it carries "
         f"{x.station.rated_va:,.0f}: then {then}.{to_shift}"
@@ -139,23 +139,23 @@ def missing_for_a_year(y: Year) -> str:
     flows = (y.ground.sun_w + y.ground.roof_w, unused_w(y), y.bought_w - y.by_roof_w)
     made, thrown, bought = (float(w.sum()) * STEP_H / 1000 for w in flows)
     if made < NOTHING_KWH:
-        return "Without panels all of it is bought, at whatever hour is cheapest."
+        return "Without panels you buy all of it, at the cheapest hours."
     if thrown <= THROWN_IS_MUCH * made:
         used = f"{made - thrown:,.0f} of the {made:,.0f} kWh of sun per year are used"
         return f"{used}. More panels would save more." if bought > NOTHING_KWH else f"{used}."
-    said = f"{thrown:,.0f} of the {made:,.0f} kWh of sun per year find no use."
+    said = f"{thrown:,.0f} of the {made:,.0f} kWh of sun per year go unused."
     if bought < NOTHING_KWH:
         return f"{said} The array is larger than these loads need."
     noon = np.abs(y.ground.steps.hour - 12) <= 1
     morning = (y.ground.steps.hour >= 7) & (y.ground.steps.hour < 9)
     if not (y.use == flow.CARRY).any():
-        return f"{said} Let the battery carry loads in the evening, so that it has room for the next day's sun."
+        return f"{said} Let the battery power loads in the evening, so that it has room for the next day's sun."
     left = float(y.charge[:-1][morning].mean())
     if left > ROOM_BY_MORNING:
-        more = "keep less, or let it carry more at night"
+        more = "keep less, or use more from it at night"
         return f"{said} The battery is still {100 * left:.0f}% full in the morning: {more}."
     if float(y.charge[:-1][noon].mean()) < ALREADY_FULL:
-        return f"{said} The battery takes it too slowly: use more at noon."
+        return f"{said} The battery charges too slowly for it, so use more at noon."
     return f"{said} Use more at noon, or add a battery module."
 
 
@@ -173,7 +173,7 @@ def cheap_unused(y: Year, prices: StepPrices, names: Mapping[tuple[str, str], st
     rate = names.get(prices.rates[int(prices.rate[np.flatnonzero(cheap)[0]])], "the cheapest hours")
     said = f"The cheapest hours ({rate}) are never used to charge."
     if not (y.use == flow.CARRY).any():
-        return f"{said} First add a mode “battery first” in the most expensive hours, so that there is room."
+        return f"{said} First add a mode “battery first” in the most expensive hours, so that the battery has room."
     return f"{said} Add a mode “charge from the grid” in those hours."
 
 

@@ -41,7 +41,7 @@ from imbuto.services.everyday.year_answers import year_answer
 
 HOLDS = 20
 LEAST_CHANCE, TEN_POINTS = 0.05, 0.1
-NOBODY = EverydayModes((), (), "No station yet: choose one under Power source.")
+NOBODY = EverydayModes((), (), "No station yet. Choose one under Power source.")
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -267,7 +267,7 @@ def hold_advice(points: Sequence[CurvePoint], goal_h: float, currency: str) -> s
         said = f"Keep {100 * chosen.hold:.0f}%: that reaches {hours_text(goal_h)} in 9 of 10 outages"
     elif chosen.chance < LEAST_CHANCE:
         short = f"Whatever you keep, it doesn't reach {hours_text(goal_h)}"
-        return f"{short}. For that it needs more storage, or less to carry."
+        return f"{short}. For that you need more storage or fewer loads."
     else:
         said = (
             f"Whatever you keep, it doesn't reach {hours_text(goal_h)} in 9 of 10 outages. Keeping "
@@ -338,7 +338,7 @@ def _ready_view(y: Year, goal: float, r: Readiness, *, waits: bool) -> Readiness
         if y.everyday.modes and not waits
         else r.chance
     )
-    again = "not within three days" if after is None else hours_text(after) if after > 0 else "at once"
+    again = "not in three days" if after is None else hours_text(after) if after > 0 else "at once"
     return ReadinessView(
         goal_h=goal,
         chance=r.chance,
@@ -403,13 +403,13 @@ def year_csv(planner: Planner, home_id: str, plan_id: str, outage_id: str, sourc
         "on the station kWh",
         "bought for it kWh",
         "sun kWh",
-        "thrown away kWh",
-        "given kWh",
+        "unused kWh",
+        "exported kWh",
         "met by sun",
         "at dusk",
         "at dawn",
-        "unserved kWh",
-        "failing nights",
+        "not served kWh",
+        "nights short",
         "generator h",
         "fuel l",
     ]

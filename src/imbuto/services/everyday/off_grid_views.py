@@ -65,7 +65,7 @@ def _alone(documents: Documents, plan_id: str, key: str, year: int) -> OffGridVi
     steps = _steps(g, everyday, now)
     says = _says(now, len(g.days), lacks_most(g, everyday, now), has_sun=bool(g.alone_suns_w.any()))
     if driven is not None and engine is not None and now.short:
-        left = "no day comes up short" if driven.short == 0 else f"{driven.short:,} days still come up short"
+        left = "no day runs short" if driven.short == 0 else f"{driven.short:,} days still run short"
         fuel = volume_text(driven.fuel_l)
         says.append(f"With {engine.name} {left}: it runs {driven.engine_h:,.0f} hours per year, on {fuel}.")
     return OffGridView(
@@ -81,15 +81,19 @@ def _alone(documents: Documents, plan_id: str, key: str, year: int) -> OffGridVi
 
 def _says(now: OffGrid, days: int, lacks: str, *, has_sun: bool) -> list[str]:
     if now.short == 0:
-        return ["It could: in this year no day comes up short without the grid."]
-    said = [f"Without the grid, {now.short:,} of {days} days come up short, by {now.unserved_kwh:,.0f} kWh."]
+        return ["It could: in this year no day runs short without the grid."]
+    said = [f"Without the grid, {now.short:,} of {days} days run short, by {now.unserved_kwh:,.0f} kWh."]
     if now.since is not None and now.longest > 1:
         said.append(f"The longest spell is {now.longest:,} days, from {now.since:%b} {now.since.day}.")
     if not has_sun:
-        said.append("It has no panels, so nothing but a generator refills it.")
+        said.append("It has no panels, so only a generator can charge it.")
     elif lacks:
-        most = {"storage": "Storage lacks most", "sun": "Sun lacks most", "both": "Storage and sun both lack"}[lacks]
-        said.append(f"{most}: twice as much of it leaves the fewest days short." if lacks != "both" else f"{most}.")
+        most = {
+            "storage": "Storage is the main limit",
+            "sun": "Sun is the main limit",
+            "both": ("Storage and sun are both limits"),
+        }[lacks]
+        said.append(f"{most}: twice as much leaves the fewest days short." if lacks != "both" else f"{most}.")
     return said
 
 

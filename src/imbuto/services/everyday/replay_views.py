@@ -112,7 +112,7 @@ def _replayed(
     g = ground(documents.home, plan, documents.catalogue, key, list(documents.outages.values()), middle.year)
     can = can_do(g.part)
     if not can.uses:
-        raise InvalidValue("plan", plan.name, f"it isn't used on ordinary days: {can.why}")
+        raise InvalidValue("plan", plan.name, f"it isn't used on ordinary days; {can.why}")
     everyday = plan.everyday or Everyday()
     by_surplus = "surplus" in {everyday.rest, *(m.use for m in everyday.modes.values())} and g.owned_roof_w.any()
     m = with_metered_draw(beside_owned_roof(g), seconds, w)
@@ -136,7 +136,7 @@ def _replayed(
         at = g.steps.start.timestamp() + first * STEP_H * 3600
         held = lasted >= hours - 1e-9
         says = f"{hours_text(hours)} without power" + (
-            ", carried through" if held else f", without power after {hours_text(lasted)}"
+            ", powered throughout" if held else f", without power after {hours_text(lasted)}"
         )
         outages.append(
             RealOutage(at=datetime.fromtimestamp(at, zone).replace(tzinfo=None), hours=hours, carried=held, says=says)

@@ -112,7 +112,7 @@ def keep_channels(importing: Importing, home_id: str, job_id: str, chosen: Seque
     planner.open(home_id)
     outcome = importing.jobs.get(job_id).result
     if not isinstance(outcome, Outcome) or importing.jobs.get(job_id).home_id != home_id:
-        raise NotFound("job", job_id, "it has nothing to keep; read the file again")
+        raise NotFound("job", job_id, "the file has nothing to save; import it again")
     by_name = {c.name: c for c in outcome.log.channels}
     roles = [c.role for c in chosen]
     if len(set(roles)) < len(roles):
@@ -165,7 +165,7 @@ def saved_view(
     if first is None or last is None:
         first, last = _usual(kept, planner.now(home).date())
     if last < first or (last - first).days > MOST_DAYS:
-        raise InvalidValue("last", str(last), f"it comes after the first day, and at most {MOST_DAYS} days later")
+        raise InvalidValue("last", str(last), f"choose a last day after the first, at most {MOST_DAYS} days later")
     known = kept_energy(planner, home_id, first, last)
 
     def found(a: date, b: date) -> MeteredPeriod:
@@ -293,15 +293,16 @@ def _notes(x: MeteredPeriod, *, has_tariff: bool) -> list[str]:
     if x.kwh["house"] is None:
         found.append(
             "The house's use isn't metered in these days. Import it, or the sun and the energy sent to the grid: "
-            "with these it is worked out."
+            "then Imbuto calculates it."
         )
     elif x.worked_out:
         found.append(
-            "The house's use is worked out: bought and sun, less the energy sent and the energy the battery kept."
+            "Imbuto calculates the house's use as bought plus sun, less the exported energy and the energy stored "
+            "in the battery."
         )
     if x.kwh["house"] is not None and x.kwh["bought"] is not None:
         if x.told < LEAST_TOLD:
             found.append(f"Only {100 * x.told:.0f}% of the hours are metered. The rest counts in neither bill.")
         if not has_tariff:
-            found.append("No tariff is entered yet: enter your prices, or type one below.")
+            found.append("No tariff is entered yet. Enter your prices, or type one below.")
     return found

@@ -28,7 +28,7 @@ from imbuto.services.papers.work_views import deadlines
 Every = Literal["once", "day", "week", "month", "half_year", "year"]
 HEAVY_W = 300.0  # what is worth waiting for the sun with; planning default
 USE_WORDS = {
-    "stand": "stand full",
+    "stand": "stay full",
     "sun": "sun first",
     "store": "battery first",
     "charge": "charge from the grid",
@@ -104,8 +104,8 @@ def upkeep_view(
         if x.run_w * x.count >= HEAVY_W and x.use.kind == "tasks"
     ]
     says = (
-        f"At noon about {number_text(spare_w)} W of sun find no use this month. Run a few large appliances by day, one "
-        "after the other. At night there is none to spare."
+        f"At noon about {number_text(spare_w)} W of sun go unused this month. Run a few large appliances by day, "
+        "one after the other. At night there's none to spare."
         if spare_w >= 1
         else "No solar power is left over this month, so nothing more is free."
     )
@@ -150,7 +150,7 @@ def _switching(plan: Plan, now: datetime) -> Iterator[Duty]:
         yield _on(
             "out",
             "Folding panels out",
-            "And in again at dusk, or before wind.",
+            "Bring them in at dusk, or before wind.",
             9.0,
             {"all": tuple(range(7)), "weekday": tuple(range(5)), "weekend": (5, 6)}[policy.sets_out],
             now,
@@ -208,7 +208,7 @@ def _on(ident: str, title: str, why: str, hour: float, on: tuple[int, ...], now:
 UPKEEP: tuple[tuple[str, str, str, Every, Literal["always", "store", "engine", "life"]], ...] = (
     (
         "topup",
-        "Look at every store that stands idle",
+        "Check every unused battery",
         "Charge it to two thirds or more. Switch off outputs that no one uses.",
         "month",
         "store",
@@ -230,14 +230,14 @@ UPKEEP: tuple[tuple[str, str, str, Every, Literal["always", "store", "engine", "
     (
         "alarms",
         "Test the smoke and carbon-monoxide alarms",
-        "With their own button; batteries once a year.",
+        "Press their test button. Replace batteries once a year.",
         "month",
         "always",
     ),
     (
         "gfci",
         "Test the ground-fault outlets",
-        "With their own button. One that trips without a reason is never taken out: it is told to an electrician.",
+        "Press their test button. If one trips without a reason, never remove it. Call an electrician.",
         "month",
         "always",
     ),
@@ -279,7 +279,7 @@ def _tilting(now: datetime) -> Iterator[Duty]:
         at = datetime(now.year, month, 21, 10)
         first = at if at > now else at.replace(year=now.year + 1)
         title = f"Panels {tilt}, where they can be tilted"
-        yield _duty(f"tilt-{name}", title, "And wiped, and their cables looked at.", first, "year")
+        yield _duty(f"tilt-{name}", title, "Wipe them, and check their cables.", first, "year")
 
 
 def _first_of_next(now: datetime) -> date:

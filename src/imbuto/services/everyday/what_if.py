@@ -98,7 +98,7 @@ def _run(
     was = metered_period(first, last, home.site.time_zone, energy, home.tariffs, None)
     house, bought_then = was.kwh["house"], was.kwh["bought"]
     if house is None or bought_then is None:
-        rule = "both what the house used and what it bought must be metered in these days"
+        rule = "choose days in which the house's use and the energy bought are both metered"
         raise InvalidValue("days", f"{first} to {last}", rule)
     there = np.isfinite(was.rows["house"]) & np.isfinite(was.rows["bought"])
     now_w, then_w = _panels_w(documents, plan), _panels_w(documents, documents.plans[metered_with])
@@ -163,13 +163,13 @@ def _panels_w(documents: Documents, plan: Plan) -> float:
 def _notes(was: MeteredPeriod, documents: Documents, plan: Plan, metered_with: Plan, more: More) -> list[str]:
     found = []
     if was.kwh["sun"] is None:
-        found.append("The sun isn't metered in these days, so the model's sun is used.")
+        found.append("The sun isn't metered in these days, so Imbuto uses the model's sun.")
     elif not _panels_w(documents, plan):
-        found.append("This plan has no panels, so the metered sun isn't used.")
+        found.append("This plan has no panels, so Imbuto doesn't use the metered sun.")
     elif not _panels_w(documents, metered_with):
-        found.append("The plan that was metered has no panels, so the metered sun is used as it is.")
+        found.append("The plan that was metered has no panels, so Imbuto uses the metered sun as it is.")
     elif more.units and plan.own_arrays:
-        found.append("Another unit adds no sun: it comes without panels.")
+        found.append("Another unit adds no sun because it comes without panels.")
     if not np.isfinite(was.rows["house"]).all():
         found.append("Hours that aren't metered count in neither bill.")
     return found

@@ -28,7 +28,7 @@ from imbuto.services.everyday.plan_years import bills, years_of
 from imbuto.services.everyday.year_answers import year_answer
 
 GROWTH = (0.0, 0.02, 0.05)  # of prices, a year: none, usual, steep; planning defaults
-MOST_YEARS = 25.0  # nothing is counted on for longer; planning default
+MOST_YEARS = 25.0  # nothing longer is counted on; planning default
 STANDING_YEARS = 15.0  # of cells whose warranty is unlisted; planning default
 STANDS_ONLY = 0.5  # of the currency a year: less than this is nothing
 FLAT = 0.01  # of a price: rates closer than this leave nothing to shift
@@ -286,12 +286,15 @@ def _saving(documents: Documents, years: Sequence[Year]) -> float | None:
 
 def _lives(years: Sequence[Year]) -> tuple[float, str]:
     """Until the first of calendar and cycles ends; wear is not counted a second time."""
-    best, why = MOST_YEARS, "nothing is counted on for longer"
+    best, why = MOST_YEARS, "nothing longer is counted on"
     for lived, rank, x in ((y, i, x) for y in years for i, x in enumerate(y.ground.line)):
         station, cycles = x.station, lived.cycles_of(rank)
         calendar = station.warranty_years or STANDING_YEARS
         if calendar < best:
-            best, why = calendar, "its manufacturer's warranty" if station.warranty_years else "cells age standing, too"
+            best, why = (
+                calendar,
+                "its manufacturer's warranty" if station.warranty_years else ("batteries also age when unused"),
+            )
         if station.cycle_life and cycles > 0 and station.cycle_life / cycles < best:
             best, why = station.cycle_life / cycles, "its cells' cycles"
     return best, why
@@ -316,7 +319,7 @@ def _trips(planner: Planner, home_id: str, plan_id: str, outage_id: str) -> str:
     v = planner.answer_of(home_id, plan_id, outage_id)
     if v.fits:
         return ""
-    return "The saving counts ordinary days. In an outage this plan doesn't work as it is: see the verdict above."
+    return "The saving counts ordinary days. In an outage this plan doesn't work yet. See the result above."
 
 
 def _others(lived: LivedYears, net: float) -> list[OtherTariff]:
@@ -374,8 +377,8 @@ def _instead(
     currency, history = documents.home.site.currency, documents.home.household.history
     spoils = f"outages spoil {avoided:,.0f} {currency} per year"
     if avoided <= 0:
-        spoils = "what outages spoil goes on: enter it above to count it"
-    said = [f"Nothing: it costs nothing, and {spoils}."]
+        spoils = "spoiled food isn't counted. Enter its cost above"
+    said = [f"No backup costs nothing, and {spoils}."]
     if outage_id not in documents.outages:
         return said
     v = planner.answer_of(home_id, plan.id, outage_id)
@@ -396,13 +399,13 @@ def _instead(
         history.usual_h,
     )
     if found is None:
-        return [*said, "A generator: none in the equipment list carries all of these loads at once."]
+        return [*said, "No generator in the equipment list can power all of these loads at once."]
     x = found.generator
     text = f"A generator: {x.name}, {float(x.price):,.0f} {x.currency}, carries the same loads"
     text += f". For {hours_text(hours)} it burns {volume_text(found.hours_l)}"
     if found.year_h > 0:
         text += f", in a usual year ({hours_text(found.year_h)} without the grid) {volume_text(found.year_l)}"
-    return [*said, f"{text}. Someone starts and refuels it outdoors; it saves nothing on ordinary days."]
+    return [*said, f"{text}. Someone starts and refuels it outdoors, and it saves nothing on ordinary days."]
 
 
 def _needs(documents: Documents, parts: Sequence[Part]) -> OutputVolts:
@@ -433,7 +436,7 @@ def _shuts_off(years: Sequence[Year]) -> str:
             if hours > 0 and at_limit(x) == "shuts_off":
                 return (
                     f"On ordinary days {x.station.name} shuts off: for {hours:,.0f} hours per year its loads draw more "
-                    f"than the {gives_w(x):,.0f} W it gives. Take something off it first; as it is, it doesn't pay."
+                    f"than the {gives_w(x):,.0f} W it gives. Take a load off it first. Without that, it doesn't pay."
                 )
     return ""
 
@@ -441,19 +444,24 @@ def _shuts_off(years: Sequence[Year]) -> str:
 def _nothing(documents: Documents, years: Sequence[Year], saving: float | None) -> str:
     """Why there is nothing to save, where there is not."""
     if not documents.home.tariffs:
-        return "No tariff is entered yet, so nothing is said of saving."
+        return "No tariff is entered yet, so Imbuto can't calculate savings."
     if not years:
         return "Nothing is connected to a station yet, so there is nothing to save."
     prices = [r.price for t in documents.home.tariffs.values() for r in t.rates.values()]
     sun = any(y.ground.sun_w.any() or y.ground.roof_w.any() for y in years)
     if not sun and max(prices) - min(prices) <= FLAT * max(abs(p) for p in prices):
-        return "A flat tariff leaves nothing to shift: every kWh costs the same, and storing it loses some."
+        return (
+            "With a flat tariff there is nothing to gain from storing, because every kWh costs the same and "
+            "storing loses some."
+        )
     if (shuts_off := _shuts_off(years)) != "":
         return shuts_off
     if saving is not None and abs(saving) < STANDS_ONLY:
-        return "As it is run, it only stands ready: on ordinary days it saves nothing and costs nothing."
+        return (
+            "With these settings it only waits for an outage, so on ordinary days it saves nothing and costs nothing."
+        )
     if saving is not None and saving < 0:
         return (
-            "As it is run it costs more than it saves: what it draws for itself and loses is more than what it shifts."
+            "With these settings it costs more than it saves, because its own use and losses are higher than the gain."
         )
     return ""

@@ -271,7 +271,7 @@ def first_plan(first: FirstHome, answers: Answers) -> Plan:
     if answers.buy is not None:
         station = first.catalogue.stations.get(answers.buy.station)
         if station is None or station.leg_volts != first.home.service.volts:
-            raise UnknownReference("buy", answers.buy.station, "choose one of the packages that are shown")
+            raise UnknownReference("buy", answers.buy.station, "choose one of the packages shown")
         return _tried(first, station, min(answers.buy.modules, station.max_modules)).plan
     sizes = tried_sizes(first)
     return sizes[proposed(sizes)].plan if sizes else Plan(id="cords", name="Cords only")

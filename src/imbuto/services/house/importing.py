@@ -206,7 +206,7 @@ class Importing:
             return self.planner.answer(self.planner.state(home_id), pair)
         outcome = self.jobs.get(job_id).result
         if not isinstance(outcome, Outcome) or self.jobs.get(job_id).home_id != home_id:
-            raise NotFound("job", job_id, "it has nothing to keep; read the file again")
+            raise NotFound("job", job_id, "the file has nothing to save; import it again")
         by_name = {c.name: (c, v) for c, v in zip(outcome.log.channels, outcome.view.channels, strict=True)}
         noted: list[tuple[Reading, SeriesRow, Channel]] = []
         for i, one in enumerate(kept):
@@ -240,7 +240,7 @@ class Importing:
             )
             noted.append((reading, row, channel))
         if not noted:
-            raise InvalidValue("channels", None, "choose at least one to keep")
+            raise InvalidValue("channels", None, "choose at least one to save")
         names = ", ".join(one.channel for one in kept)
 
         def write(session: Session) -> None:

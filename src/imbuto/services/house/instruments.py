@@ -146,7 +146,7 @@ class Instruments:
     def _of(self, home_id: str) -> _Set:
         home = self.planner.open(home_id).home
         if not home_id.startswith(DEMO_HOMES):
-            rule = "simulated instruments ship for the demo homes only; in your own home, type what your meter shows"
+            rule = "only the demo homes have simulated instruments; in your own home, type your meter's readings"
             raise NotFound("instruments", home_id, rule)
         found = self._sets.get(home_id)
         if found is None:

@@ -149,7 +149,7 @@ class Measuring:
         """What a text makes of a load that is not entered yet."""
         u = understand(text, self.planner.open(home_id).home.service.volts)
         if u.kind == "gauge" or u.load_percent is not None:
-            raise NotUnderstood("reading", text, "enter the load first; a gauge is read for one that is there")
+            raise NotUnderstood("reading", text, "enter the load first, then the gauge reading")
         load = Load(id="new", name=u.name or "New load", average_w=50, run_w=50)
         now = Reading(id="now", load="new", at=datetime.now(UTC), raw=text)
         changed = figures(load, winners(gives(load, now, u, None)))
@@ -300,20 +300,17 @@ def _home(repository: Repository, home_id: str) -> Home:
 def _fitting(u: ReadText, load: Load | None, now: Part | None, text: str, target: Target) -> ReadText:
     """A reading as it can be used for what it is of. Raises NotUnderstood where it cannot, with what to say instead."""
     if u.kind == "gauge" and load is None and target.circuit is None:
-        raise NotUnderstood("reading", text, "a gauge tells of what ran from the station; pick the load that did")
+        raise NotUnderstood("reading", text, "a gauge shows the use of one load; choose the load that ran")
     if u.kind == "gauge" and now is None:
-        raise NotUnderstood("reading", text, "a gauge is read against a station's size; pick the station first")
+        raise NotUnderstood("reading", text, "a gauge reading needs the station's size; choose the station first")
     notes = list(u.notes)
     if u.load_percent is not None:
         if now is None or now.station is None:
-            raise NotUnderstood(
-                "reading", text, "a share of the rating is read against a station; pick the station first"
-            )
+            raise NotUnderstood("reading", text, "a share of the rating needs a station; choose the station first")
         watts = u.load_percent / 100 * now.station.continuous_w
         notes.append(
-            f"{u.load_percent:g}% of {now.station.name}'s {now.station.continuous_w:,.0f} W; where its display "
-            f"means VA, the W are "
-            "fewer by the power factor."
+            f"{u.load_percent:g}% of {now.station.name}'s {now.station.continuous_w:,.0f} W; if its display means "
+            "VA, the power factor lowers the watts."
         )
         u = replace(u, run_w=watts, echo=f"{u.echo[:-1]}: {watts:,.0f} W.")
     if load is None:
@@ -322,18 +319,18 @@ def _fitting(u: ReadText, load: Load | None, now: Part | None, text: str, target
     if u.hours_a_day is not None and cycles and u.plugged is None:
         w = next((m for m in (" W", " kW", "W", "kW") if m in text), "")
         running = re.sub(r"(\d\s*k?W(?:atts?)?)\b", r"\1 running", text, count=1, flags=re.IGNORECASE) if w else ""
-        rule = f"{load.name} goes on and off by itself: does it run so long, or is it plugged in so long"
+        rule = f"{load.name} cycles on and off by itself. Does it run that long, or is it plugged in that long"
         raise NotUnderstood("reading", text, rule, running, running.replace(" running", " plugged in")).told(comes_to)
     if u.va is not None and u.run_w is None:
-        how = "as entered" if load.power_factor is not None else "by its kind, a planning default"
+        how = "as entered" if load.power_factor is not None else "typical for its kind (planning default)"
         notes.append(
             f"{u.va:,.0f} VA × {load.pf:g} is {u.va * load.pf:,.0f} W: the power factor is {load.pf:g}, {how}."
         )
     partly = load.use.kind in ("windows", "tasks", "daily")
     if u.all and partly and (u.hours or 0) < 24:
-        notes.append("A sample of under a day counts as W while it is in use. Did it run throughout?")
+        notes.append("A sample under a day counts as watts while it is in use. Did it run the whole time?")
     if u.average_w is not None and not u.all and u.kind != "log" and load.count > 1 and not u.counted:
-        notes.append(f"It counts for each of the {load.count}.")
+        notes.append(f"This counts for each of the {load.count}.")
     return replace(u, notes=tuple(notes))
 
 
@@ -355,8 +352,8 @@ def find_load(home: Home, name: str, text: str) -> Load:
         return fitting[0]
     if fitting:
         which = ", ".join(x.name for x in fitting[:4])
-        raise NotUnderstood("reading", text, f"“{name}” could be {which}; write more of the name")
-    raise NotUnderstood("reading", text, f"no load is called “{name}”; pick one, or begin with its name")
+        raise NotUnderstood("reading", text, f"“{name}” could be {which}; type more of the name")
+    raise NotUnderstood("reading", text, f"no load is called “{name}”; choose one, or start with its name")
 
 
 def _exists(home: Home, target: Target) -> None:
@@ -376,7 +373,7 @@ def _target(home: Home, asked: Target, u: ReadText, text: str, *, must: bool) ->
     if u.name:
         return Target(find_load(home, u.name, text).id)
     if must:
-        raise NotUnderstood("reading", text, "say which load it is for: begin with its name")
+        raise NotUnderstood("reading", text, "start with the load's name")
     return None
 
 
@@ -436,7 +433,7 @@ def _views(home: Home, target: Target, kept: Sequence[Reading], store: Store | N
             kind, hours, echo, notes = u.kind, u.hours or 0.0, u.echo, list(u.notes)
             if u.kind == "gauge" and store is None:
                 raise NotUnderstood(
-                    "reading", r.raw, "a gauge is read against a station's size; pick the station first"
+                    "reading", r.raw, "a gauge reading needs the station's size; choose the station first"
                 )
             found = gives(load, r, u, store)
         except NotUnderstood as error:

@@ -101,7 +101,7 @@ def _note(
         message = replace(message, alert=_to_come(message.alert, planner.now(home)))
     same = noted is not None and bool(noted.ref) and noted.ref in message.about
     if message.alert is None and not same:
-        raise UnreadableFile(name, None, "it calls off a storm that isn't noted here, so nothing was changed")
+        raise UnreadableFile(name, None, "it calls off a storm that isn't noted here; nothing was changed")
     alert = None if message.alert is None else ALERT.write(message.alert) | {"came": came}
     if alert is not None and same and noted is not None:  # an update keeps what was done before the storm
         kept = ALERT.write(noted)

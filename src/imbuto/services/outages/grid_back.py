@@ -92,7 +92,7 @@ def _refill(
     wall = wall_charging(part)
     hours, watts = refill_hours(part, charge), wall.watts
     amps, fits = _amps(part, watts)
-    lasts = "" if v.run is None else "past three days" if v.run.hours is None else hours_text(v.run.hours)
+    lasts = "" if v.run is None else "more than three days" if v.run.hours is None else hours_text(v.run.hours)
     return Refill(
         source=source,
         name=part.station.name,

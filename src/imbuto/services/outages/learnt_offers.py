@@ -74,11 +74,11 @@ def _draw(
     return [
         LearntOffer(
             lived=lived,
-            title=f"{SEASONS[season].capitalize()} the house draws {100 * abs(scale - 1):.0f}% {more} than its loads "
+            title=f"{SEASONS[season].capitalize()} the house uses {100 * abs(scale - 1):.0f}% {more} than its loads "
             f"add up to (± {100 * k.found.scale_error:.0f}).",
             before=before_words,
             after=after_words,
-            label="Draw as an outage showed it",
+            label="Use measured in an outage",
             ops=[{"doc": "home", "op": "add", "path": f"/learnt/{season}", "value": value}],
         )
     ]
@@ -99,7 +99,7 @@ def _own_draw(documents: Documents, outage_id: str, lived: str, plan: Plan, k: S
             f"{number_text(planned)} W was planned.",
             before=_promise(documents, outage_id, documents.home, plan),
             after=_promise(documents, outage_id, documents.home, after),
-            label=f"Own draw of {k.station.name} as an outage showed it",
+            label=f"Own draw of {k.station.name} measured in an outage",
             ops=[{"doc": plan.id, "op": "add", "path": f"/sources/{source.id}/own_w", "value": watts}],
         )
     ]

@@ -123,7 +123,7 @@ def logbook(planner: Planner, home_id: str, outage_id: str, by: By = "month") ->
     return BookView(
         lines=sorted(_lines(documents), key=lambda x: x.at, reverse=True),
         outcomes=sorted(outcomes, key=lambda o: o.began, reverse=True),
-        honest="" if not told else f"{len(kept)} of {len(told)} went on at least as long as 9 in 10 was said to",
+        honest="" if not told else f"{len(kept)} of {len(told)} lasted at least as long as the 9-in-10 hours",
         energy=energy(home.book.values(), by),
         waking=waking,
         waking_trend=trend([(w.at, 100 * (w.charge - w.expected)) for w in waking if w.expected is not None]),
@@ -189,7 +189,7 @@ def _lines(documents: Documents) -> Iterator[BookLine]:
             detail=f"{plan}; {len(x.notes)} gauge lines, {len(x.taken)} steps taken",
         )
     for t in home.trials.values():
-        how = f"broken off: {t.stopped}" if t.stopped else f"{len(t.rows)} rows" + (f", by {t.who}" if t.who else "")
+        how = f"stopped: {t.stopped}" if t.stopped else f"{len(t.rows)} rows" + (f", by {t.who}" if t.who else "")
         yield BookLine(
             kind="test",
             ident=t.id,
@@ -200,7 +200,7 @@ def _lines(documents: Documents) -> Iterator[BookLine]:
         )
     for d in home.household.drills.values():
         who = home.household.people[d.person].name if d.person in home.household.people else d.person
-        way = "going over" if d.scene == "over" else "coming back"
+        way = "switching to backup" if d.scene == "over" else "switching back"
         yield BookLine(
             kind="drill",
             ident=d.id,
@@ -216,7 +216,7 @@ def _lines(documents: Documents) -> Iterator[BookLine]:
 def _detail(e: Entry) -> str:
     if e.case is not None:
         said = f"{e.case.symptom}" + (f"; meanwhile: {e.case.workaround}" if e.case.workaround else "")
-        return said if e.case.closed is None else f"{said}; closed: {e.case.ending or 'no more of it'}"
+        return said if e.case.closed is None else f"{said}; closed: {e.case.ending or 'nothing more'}"
     figures = [
         f"{100 * v:.0f}% {k}"
         if k in ("charge", "evening")
@@ -291,7 +291,7 @@ def _lost(k: StoreHistory) -> str:
     planned = k.run.store.idle_w + given / (b - a) * (1 / k.run.store.efficiency - 1)
     grain = 0.01 * k.run.store.available_wh / (b - a)
     return (
-        f"Gauge less counter: {number_text(max(lost_w, 0.0))} W on average (± {number_text(grain)}), planned "
+        f"Gauge minus counter: {number_text(max(lost_w, 0.0))} W on average (± {number_text(grain)}), planned "
         f"{number_text(planned)} W."
     )
 
@@ -303,11 +303,11 @@ def v_name(k: StoreHistory) -> str:
 
 def _says(k: StoreHistory, scale: float, error: float, readings: int) -> str:
     if k.found is None:
-        return "It powered another station or was powered by one, so its gauge alone tells nothing."
+        return "This station powered another one or was powered by one, so its gauge alone shows nothing."
     if readings < 2:
-        return "Too few readings to learn from: a line every three hours is enough."
+        return "There are too few readings to learn from. Note one every three hours."
     if abs(scale - 1) <= 1.28 * error:
-        return f"As planned, as far as {readings} readings tell."
+        return f"As planned, according to {readings} readings."
     more = "more" if scale > 1 else "less"
     why = "What else was on?" if scale > 1 else "What was off?"
     return f"It drew {100 * abs(scale - 1):.0f}% {more} than planned (± {100 * error:.0f}): {why}"

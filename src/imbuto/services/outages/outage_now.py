@@ -159,7 +159,7 @@ def _headline(stores: list[StoreLive], to_do: list[NextAct]) -> LiveHeadline:
     if s.output == "ask":
         return LiveHeadline(label=f"Is {s.name} on?", figure="", under="Look at its display", off=True, next=following)
     if s.early_at is None:
-        return LiveHeadline(label="Count on it", figure="no end in sight", under=s.name, off=False, next=following)
+        return LiveHeadline(label="Count on it", figure="no end expected", under=s.name, off=False, next=following)
     probably = f", probably {clock_text(s.dark_at)}" if s.dark_at is not None and not s.life else ""
     return LiveHeadline(
         label="Count on it until",
@@ -222,7 +222,7 @@ def begin(
     charges: dict[str, float],
     edit_id: str,
 ) -> EditResult:
-    """It is out: freeze what is promised, and open the outage, as one edit. Raises NotFound, InvalidValue."""
+    """Power is out: freeze what is promised, and open the outage, as one edit. Raises NotFound, InvalidValue."""
     state = planner.state(home_id)
     documents = planner.enter(state)
     if pair[0] not in documents.plans:
@@ -241,7 +241,7 @@ def begin(
         )
     if at > planner.now(documents.home):
         raise InvalidValue(
-            "outage, out since", clock_text(at), "that time is still to come; note a coming storm under Get ready"
+            "outage, out since", clock_text(at), "that time is in the future; note a coming storm under Get ready"
         )
     live = Live(
         began=at,
@@ -258,7 +258,7 @@ def begin(
         if v.run is not None and v.band is not None:
             promises[key] = Promise(hours=v.run.hours, low_h=v.band.low_h, version=version("imbuto"))
     op = {"doc": "home", "op": "replace", "path": "/live", "value": LIVE.write(replace(live, promises=promises))}
-    return planner.edit(home_id, state.rev, edit_id, "It is out", [op], pair)
+    return planner.edit(home_id, state.rev, edit_id, "Power is out", [op], pair)
 
 
 def note(
@@ -307,7 +307,7 @@ def _noted(
             raise NotFound("station", key, "this plan doesn't have that station")
         said = understood(part, written)
         if hour_of(live, said.at) < 0:
-            raise InvalidValue("reading, time", said.at.isoformat(), "it was out from later on")
+            raise InvalidValue("reading, time", said.at.isoformat(), "the outage started later")
         out_w = said.out_w
         if said.load is not None and out_w is None:
             out_w = said.load * _continuous_w(documents, live, key)
@@ -371,7 +371,7 @@ def _text(stores: list[StoreLive], live: Live, lasted: str) -> str:
         if s.output != "on":
             lines.append(s.says)
             continue
-        so_long = f"count on it until {clock_text(s.early_at)}" if s.early_at is not None else "no end in sight"
+        so_long = f"count on it until {clock_text(s.early_at)}" if s.early_at is not None else "no end expected"
         lines.append(f"{s.name}: {100 * s.charge:.0f}%, {so_long}.")
     if live.back_by is not None:
         lines.append(f"Expected back by {clock_text(live.back_by)}.")

@@ -224,7 +224,10 @@ def _questions(k: StoreHistory) -> list[LineQuestion]:
             says = f"{before} before, {shown} at {_clock(k, hour_noted(k.live, note))}, and no charging was noted."
             asks = "Was it charged?" if doubt.instead is None else f"Was that {100 * doubt.instead:.0f}%?"
         else:
-            says = f"{before} before, {shown} at {_clock(k, hour_noted(k.live, note))}: more than the plan can explain."
+            says = (
+                f"{before} before, {shown} at {_clock(k, hour_noted(k.live, note))}, which is more than the "
+                "plan can explain."
+            )
             asks = "Is that right?" if doubt.instead is None else f"Was that {100 * doubt.instead:.0f}%?"
         found.append(LineQuestion(note=note.id, says=f"{says} {asks}", instead=doubt.instead))
     for note in k.ahead_of_clock:

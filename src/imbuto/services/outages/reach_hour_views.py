@@ -102,7 +102,7 @@ def _store(k: StoreHistory, live: Live, now: datetime, until: datetime) -> Store
             steps=[],
             dark_at=None,
             early_at=None,
-            short="it is off: bring it back first",
+            short="it is off; bring it back first",
             others=[],
             weighed=False,
             off=True,
@@ -174,7 +174,7 @@ def _gains(k: StoreHistory, step: PossibleStep) -> str:
     assert after.found is not None
     a, b = before.found.dark_h, after.found.dark_h
     if a is None or b is None:
-        return "then it no longer runs out" if a is not None else ""
+        return "then the power no longer runs out" if a is not None else ""
     more = b + after.skipped_h - a - before.skipped_h
     return f"{hours_text(more)} more" if more >= 1 / 60 else "a minute at most"
 
@@ -194,20 +194,19 @@ def _short(live: Live, at: datetime | None, until: datetime) -> str:
 def _advice(stores: Sequence[StoreReach], until: datetime) -> list[str]:
     """What else there is where nothing in the house reaches."""
     lines = [
-        f"{s.name}: even with every step it runs out {clock_text(at)}, {s.short}."
+        f"{s.name}: even with every step the power runs out {clock_text(at)}, {s.short}."
         for s in stores
         if not s.reached and (at := s.early_at if s.sure else s.dark_at) is not None
     ]
-    lines += [f"{s.name} is off: bring it back first." for s in stores if s.off]
+    lines += [f"{s.name} is off. Bring it back first." for s in stores if s.off]
     if any(s.sure and not s.reached for s in stores):
         lines.insert(
             0,
-            "A life depends on it: ask the supplier now for a second supply, and decide where to go "
-            "and when. Don't wait until the power runs out.",
+            "A life depends on this. Ask the supplier now for a second supply, and decide where to go and when. "
+            "Don't wait until the power runs out.",
         )
     lines.append(
-        "More energy comes from the sun once it is out, fuel for a generator, or a "
-        "charged station that someone brings. "
-        "Decide early: switching off now saves more than switching off later."
+        "More energy can come from the sun, generator fuel, or a charged station that someone brings. Decide "
+        "early, because switching off now saves more than later."
     )
     return lines

@@ -82,9 +82,9 @@ def _place(k: StoreHistory, live: Live, items: list[PoweredLoad]) -> PlaceLive:
     steps = _step_w(k.lines, last.at, on=last.on) if last is not None else None
     says = ""
     if steps is not None and steps > most + max(RIDER_W, RIDER_SHARE * most):
-        says = "more than the plan has on this circuit: something else is on it, or its label is wrong"
+        says = "more than the plan has on this circuit, so something else is on it or its label is wrong"
     elif steps is not None and steps < 0:
-        says = "the opposite way: something else changed at the same time, or its label is wrong"
+        says = "the opposite direction, so something else changed at the same time or its label is wrong"
     dead = k.output.state == "off"
     if dead:
         says = f"no power while {k.station.name} is off"

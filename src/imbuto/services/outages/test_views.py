@@ -145,7 +145,7 @@ def _due(p: Procedure, last: Trial | None, mark: str, now: datetime) -> str:
     if last.joined != mark:
         return "the plan has changed since"
     if p.order == 0 and now - last.ended > AGAIN_AFTER:
-        return "half a year ago: once each season"
+        return "half a year ago; repeat it once each season"
     return ""
 
 
@@ -227,7 +227,7 @@ def _applied(plan: Plan, ops: Sequence[Json]) -> Plan:
 
 
 def _hours(v: Verdict) -> str:
-    return "" if v.run is None else "no end in sight" if v.run.hours is None else hours_text(v.run.hours)
+    return "" if v.run is None else "no end expected" if v.run.hours is None else hours_text(v.run.hours)
 
 
 def _many(trial: Trial, line: str) -> list[tuple[float, float]]:
@@ -280,8 +280,8 @@ def _from_sun(documents: Documents, plan: Plan, x: Part, outage: Outage, trial: 
     ops = [{"doc": plan.id, "op": "replace", "path": f"/arrays/{a.id}/factor", "value": factor} for a in arrays]
     return (
         ops,
-        f"{number_text(best.value)} W of the {number_text(wanted)} W that light and cells would give: a factor "
-        f"of {factor:.2f}.",
+        f"{number_text(best.value)} W of the {number_text(wanted)} W that the light and panels allow, a factor of "
+        f"{factor:.2f}.",
     )
 
 
@@ -291,7 +291,9 @@ def _from_starts(documents: Documents, _plan: Plan, x: Part, _outage: Outage, tr
     now = instants(at_ends(x))
     cells = _one(trial, CELLS)
     if cells is None:
-        raise InvalidValue("starts", "", "note the cells' temperature too: a start holds at that warmth or better")
+        raise InvalidValue(
+            "starts", "", ("note the cells' temperature too; the result holds at that temperature or warmer")
+        )
     for row in trial.rows.values():
         load = documents.home.loads.get(row.line)
         if load is None or row.value < 1:
@@ -311,8 +313,8 @@ def _from_starts(documents: Documents, _plan: Plan, x: Part, _outage: Outage, tr
         ops.append({"doc": "home", "op": "replace", "path": f"/loads/{load.id}/tried", "value": value})
         names.append(load.name)
     if not ops:
-        raise InvalidValue("starts", len(trial.rows), "none has held yet")
-    return ops, f"{', '.join(names)} started and held."
+        raise InvalidValue("starts", len(trial.rows), "none has passed yet")
+    return ops, f"{', '.join(names)} started and kept running."
 
 
 def _leg_of(x: Part, load: Load) -> str:
@@ -332,8 +334,7 @@ def _from_sharing(documents: Documents, _plan: Plan, x: Part, _outage: Outage, t
         raise InvalidValue(
             "sharing",
             f"{100 * share:.0f}%",
-            "its station comes with the program; take it into your own catalogue under Equipment, "
-            "and enter the share there",
+            "this station ships with Imbuto; copy it to your own list under Equipment, and enter the share there",
         )
     ops = [{"doc": "home", "op": "replace", "path": f"/catalogue/stations/{own.id}/parallel_share", "value": share}]
     return ops, f"They supply {100 * share:.0f}% of their sum before the first is full."

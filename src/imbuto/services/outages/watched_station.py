@@ -125,7 +125,7 @@ class Watch:
                 put_aside(path, "doesn't say which station was watched")
                 continue
             if not self._still_there(said):
-                put_aside(path, "names a home, plan or station that is gone")
+                put_aside(path, "names a home, plan or station that was removed")
                 continue
             now = WatchJoin(**{key: said[key] for key in KEPT}, station=StationOver(self._file(said["home"])))
             try:
@@ -174,10 +174,10 @@ class Watch:
         documents = self.planner.open(home_id)
         if not home_id.startswith(DEMO_HOMES):
             raise NotFound(
-                "station", home_id, "the simulated one ships for the demo homes only; in your own home, note the gauge"
+                "station", home_id, "only the demo homes have a simulated station; in your own home, note the gauge"
             )
         if home_id in self._joined:
-            raise InvalidValue("station", home_id, "one is there already")
+            raise InvalidValue("station", home_id, "a simulated station is running already")
         if plan_id not in documents.plans or source not in documents.plans[plan_id].sources:
             raise NotFound("station", source, "this plan doesn't have that station")
         base = max([self.planner.now(documents.home), *(x.ended for x in documents.home.lived.values() if x.ended)])
@@ -202,7 +202,7 @@ class Watch:
         try:
             now.station.set_speed(speed)
         except OSError as error:
-            raise NotFound("station", home_id, "the station isn't responding; put it away and start again") from error
+            raise NotFound("station", home_id, "the station isn't responding; remove it and start again") from error
         self._read(now)
         return self.view(home_id)
 
@@ -229,7 +229,7 @@ class Watch:
     def _of(self, home_id: str) -> WatchJoin:
         with self._lock:
             if home_id not in self._joined:
-                raise NotFound("station", home_id, "no simulated station is there")
+                raise NotFound("station", home_id, "there is no simulated station")
             return self._joined[home_id]
 
     def add(self, now: WatchJoin, *, by_itself: bool = True) -> None:
@@ -323,7 +323,7 @@ class Watch:
             raise InvalidValue(
                 "station",
                 v.part.station.name,
-                "this station powers another one or is powered by one; the simulated one replaces a single one",
+                "this station powers another one or is powered by one; the simulated station replaces a single one",
             )
         now, store, made = v.part, v.run.store, v.part.station
         k = history_of_store(v, live or Live(began=at, plan=plan_id), at, [])

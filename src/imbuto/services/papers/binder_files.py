@@ -37,7 +37,7 @@ def attach(
     there = sum(f.file.size for f in binder.values() if f.file is not None)
     if there + len(kept) > KEPT_MB * 1_000_000:
         raise UnreadableFile(
-            name, len(kept), f"with it the binder would hold more than {KEPT_MB} MB; take something out first"
+            name, len(kept), f"with it the binder would have more than {KEPT_MB} MB; remove something first"
         )
     mark = planner.files.put(home_id, kept)
     file = AttachedFile(name=safe_name(name, media), media=media, size=len(kept), sha256=mark)
@@ -50,10 +50,10 @@ def file_of(planner: Planner, home_id: str, entry_id: str) -> tuple[Path, Attach
     """Where an entry's file lies, and what it is. Raises NotFound."""
     entry = planner.open(home_id).home.binder.get(entry_id)
     if entry is None or entry.file is None:
-        raise NotFound("file", entry_id, "no file is kept with that entry")
+        raise NotFound("file", entry_id, "that entry has no file")
     path = planner.files.get(home_id, entry.file.sha256)
     if path is None:
-        raise NotFound("file", entry.file.name, "it is not in the data folder any more; take the entry's file in again")
+        raise NotFound("file", entry.file.name, "it is missing from the data folder; add the file again")
     return path, entry.file
 
 
@@ -91,7 +91,7 @@ def take_packed(planner: Planner, data: bytes, name: str) -> HomeState:
         for sheet, series in whole.logs:
             if sheet.reading not in noted:
                 raise UnreadableFile(
-                    name, sheet.reading, f"the log “{sheet.channel}” in it belongs to no reading of the home"
+                    name, sheet.reading, f"the log “{sheet.channel}” inside belongs to no reading of the home"
                 )
             row = SeriesRow(
                 home_id=home_id,

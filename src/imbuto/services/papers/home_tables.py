@@ -32,7 +32,7 @@ def _loads(home: Home) -> str:
         "running [W]",
         "starting [VA]",
         "power factor",
-        "Wh a day",
+        "Wh per day",
         "how known",
         "sigma [%]",
         "setting",
@@ -110,7 +110,7 @@ def _readings(planner: Planner, home_id: str) -> str:
         "setting",
         "season",
         "average [W]",
-        "taken back",
+        "undone",
         "problem",
     )
     rows = []

@@ -23,12 +23,11 @@ class CannotPrint(ImbutoError):
     def because(cls, what: str, error: Exception) -> CannotPrint:
         """Say what is missing: the library that draws PDFs, or what that one stands on."""
         if isinstance(error, ImportError):
-            return cls(what, None, "its PDF part is not installed; install it with pip install 'imbuto[pdf]'")
+            return cls(what, None, "the PDF part isn't installed; install it with pip install 'imbuto[pdf]'")
         return cls(
             what,
             None,
-            "the system's text-drawing libraries are missing; install Debian's libpango-1.0-0, libpangoft2-1.0-0 and "
-            "libharfbuzz-subset0",
+            "text libraries are missing; install Debian's libpango-1.0-0, libpangoft2-1.0-0 and libharfbuzz-subset0",
         )
 
 

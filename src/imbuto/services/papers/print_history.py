@@ -51,13 +51,13 @@ def changed_since(a: SheetRequest, kind: SheetKind, row: PrintRow) -> list[str]:
         return []
     circuits, steps, hours = _facts(then)
     said = [
-        *_apart("fed now", "no longer fed", row.circuits, circuits),
-        *_apart("new step", "step no longer done", row.steps, steps),
+        *_apart("powered now", "no longer powered", row.circuits, circuits),
+        *_apart("new step", "step removed", row.steps, steps),
         *([f"{row.hours} is now {hours}"] if row.hours != hours else []),
     ]
     if not said and sorted(row.steps) == sorted(steps) and row.steps != steps:
         said = ["the order of the steps"]
-    return said or ["other words in it"]
+    return said or ["changed wording"]
 
 
 def mark(sheet: paper.Sheet) -> str:

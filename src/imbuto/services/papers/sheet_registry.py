@@ -192,7 +192,7 @@ def as_dates(planner: Planner, home_id: str, plan_id: str, outage_id: str, sheet
 def _kind(sheet: str, form: str) -> SheetKind:
     found = next((k for k in kinds() if k.id == sheet and form in k.also), None)
     if found is None:
-        raise NotFound("sheet", f"{sheet}.{form}", "there is none of that form")
+        raise NotFound("sheet", f"{sheet}.{form}", "there is no printout in that format")
     return found
 
 

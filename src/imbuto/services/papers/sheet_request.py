@@ -108,7 +108,7 @@ def sheet_request(planner: Planner, home_id: str, plan_id: str, outage_id: str, 
 
 def lacks_station(a: SheetRequest) -> list[str]:
     """Return what a sheet about hours lacks: a station that powers something."""
-    return [] if any(x.fed for x in a.parts) else ["a station, and something on it"]
+    return [] if any(x.fed for x in a.parts) else ["a station with a load on it"]
 
 
 def day_or_blank(day: date | None) -> str:

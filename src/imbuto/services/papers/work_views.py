@@ -137,11 +137,11 @@ def deadlines(home: Home, plan: Plan, today: date) -> Iterator[Deadline]:
     for p in plan.permissions.values():
         if p.by is not None and p.by >= today and p.state not in ("granted", "not_needed"):
             yield Deadline(
-                f"ask-{p.id}", f"{PERMISSIONS[p.kind]}: still to get", "See Papers, Work and permissions.", p.by
+                f"ask-{p.id}", f"{PERMISSIONS[p.kind]}: still to get", "See Papers > Work and permits.", p.by
             )
     for t in plan.tasks.values():
         if t.on is not None and t.done is None and t.on >= today:
-            yield Deadline(f"task-{t.id}", t.name, t.who or "See Papers, Work and permissions.", t.on)
+            yield Deadline(f"task-{t.id}", t.name, t.who or "See Papers > Work and permits.", t.on)
     for f in home.binder.values():
         if f.until is not None and f.until >= today:
             yield Deadline(
@@ -154,8 +154,8 @@ def deadlines(home: Home, plan: Plan, today: date) -> Iterator[Deadline]:
     if between is not None and any(s.done is None for s in plan.stages.values()):
         yield Deadline(
             "ready",
-            f"{plan.name}: ready at the latest, by the lead times",
-            "See Papers, Work and permissions.",
+            f"{plan.name}: ready at the latest, according to lead times",
+            "See Papers > Work and permits.",
             between[1],
         )
 
@@ -170,5 +170,5 @@ def ready_words(stages: Mapping[str, LeadTimeStage], today: date) -> str:
     if all(s.done is not None for s in stages.values()):
         return f"Ready since {when}."
     return f"Ready {when}." + (
-        " Until its activation is proven its source is not counted on." if unproven(stages) else ""
+        " Its station doesn't count until a test proves that it switches on." if unproven(stages) else ""
     )

@@ -200,8 +200,7 @@ def _reason(school: School, turning_l: float, fuel_l: float, share: float, lost:
     if fuel_l <= 0:
         return idle
     text = (
-        f"It runs at {100 * share:.0f}% of its power; {100 * turning_l / fuel_l:.0f}% of the fuel only "
-        f"keeps it turning."
+        f"It runs at {100 * share:.0f}% of its power; {100 * turning_l / fuel_l:.0f}% of the fuel only keeps it idling."
     )
     if school == "carry":
         return text
@@ -227,12 +226,12 @@ def _difference(schools: list[SchoolView], average_w: float) -> str:
         return ""
     fill, carry = schools
     more, less = (carry, fill) if carry.a_day_l >= fill.a_day_l else (fill, carry)
-    names = {"fill": "Fill and stop", "carry": "Power the house"}
+    names = {"fill": "Charge and stop", "carry": "Power the house"}
     ratio = more.a_day_l / less.a_day_l
     gap = (
         f"{names[more.school]} burns {ratio:.1f} times the fuel a day" if ratio >= 1.05 else "Both burn about the same"
     )
-    quiet = f"{carry.run_h - fill.run_h:.0f} h less noise" if carry.run_h > fill.run_h else "as much noise"
+    quiet = f"{carry.run_h - fill.run_h:.0f} h less noise" if carry.run_h > fill.run_h else "equally long noise"
     return (
         f"{gap}: carrying, the engine turns {carry.run_h:.0f} h for {number_text(average_w)} W on average; "
         f"filling, it works "
@@ -247,7 +246,9 @@ def _ways(now: Part, run: Run) -> list[FillWay]:
     station, store = now.station, run.store
     need = store.usable_wh(1.0)
     wall = now.charging_w
-    found = [_way("The wall, with the grid there", wall, store.ac_charge_efficiency, need, "at its circuit's limit")]
+    found = [
+        _way("The wall outlet, with the grid on", wall, store.ac_charge_efficiency, need, ("at its circuit's limit"))
+    ]
     rated = sum(most_w(a, now.panels[a.panel], station) for a in now.plan.own_arrays if a.input <= station.solar_inputs)
     if rated:
         light = solar_w(now, run.outage, run.steps)
@@ -258,12 +259,10 @@ def _ways(now: Part, run: Run) -> list[FillWay]:
         )
     engine = engine_of(now)
     if engine is not None:
-        note = "" if engine.charger_w else "passes power on, stores nothing"
+        note = "" if engine.charger_w else "passes power on, doesn't store any"
         found.append(_way("The generator", engine.charger_w, store.ac_charge_efficiency, need, note))
     borrowed = min(wall, 0.8 * 15 * 120 if now.home.service.volts == 120 else 10 * 230.0)
-    found.append(
-        _way("A neighbour's receptacle", borrowed, store.ac_charge_efficiency, need, "on one lasting circuit of theirs")
-    )
+    found.append(_way("A neighbor's outlet", borrowed, store.ac_charge_efficiency, need, "on one of their circuits"))
     return found
 
 
@@ -288,5 +287,5 @@ def _plugs(now: Part) -> list[PlugView]:
 def _plug(start: str, start_a: float, end: str, end_a: float) -> PlugView:
     low = min(start_a, end_a)
     same = start_a == end_a
-    note = "cord with these two ends" if same else f"adapter: it changes the shape, and {low:g} A stays the limit"
+    note = "cord with these two plugs" if same else f"adapter changes only the plug shape; {low:g} A stays the limit"
     return PlugView(start=start, end=end, amps=low, fits=same, note=note)

@@ -1,7 +1,7 @@
 import type { EverydayPolicy } from '@/shared/api/types'
 
 export const USES: Record<string, string> = {
-  stand: 'stand full',
+  stand: 'stay full',
   sun: 'sun first',
   store: 'battery first',
   charge: 'charge from the grid',

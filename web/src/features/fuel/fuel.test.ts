@@ -32,7 +32,7 @@ describe('both schools', () => {
   it('stand with what they burn, the plan’s way marked', async () => {
     const change = vi.fn()
     mount(SchoolStrips, { view, engine, hours: 72, onChange: change })
-    expect(texts('h2')).toEqual(['Fill and stop the plan’s way', 'Power the house'])
+    expect(texts('h2')).toEqual(['Charge and stop the plan’s way', 'Power the house'])
     expect(text('article')).toContain('5.4 l')
     expect(texts('article')[0]).toContain('one tank is enough')
     expect(texts('article')[1]).toContain('refuelled 2 times')
@@ -41,7 +41,7 @@ describe('both schools', () => {
     expect(document.querySelectorAll('.lane b')).toHaveLength(1)
     saying('Power the house').click()
     expect(change).toHaveBeenCalledWith({ school: 'carry' }, 'Generator: power the house')
-    saying('Fill and stop').click()
+    saying('Charge and stop').click()
     expect(change).toHaveBeenCalledTimes(1)
   })
 })

@@ -90,7 +90,7 @@ function save() {
       </p>
       <div class="columns">
         <section class="feeds">
-          <h2>Every possible feed</h2>
+          <h2>Every way to power a circuit</h2>
           <table>
             <tbody>
               <template v-for="[target, feeds] in targets" :key="target">

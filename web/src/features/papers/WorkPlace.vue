@@ -26,7 +26,7 @@ const ANSWERS = {
   granted: 'granted',
   refused: 'refused',
 }
-const BUILT = { deviation: 'built otherwise', temporary: 'only for now', retired: 'serves no more' }
+const BUILT = { deviation: 'built differently', temporary: 'temporary', retired: 'no longer used' }
 const TASKS = computed<Column[]>(() => [
   { key: 'name', title: 'task', kind: 'text', most: 80 },
   { key: 'by', title: 'hands', kind: 'choice', choices: HANDS },
@@ -110,7 +110,7 @@ function minutes(id: string, name: string, typed: string, usual: number) {
       </section>
       <section>
         <h2>Permissions</h2>
-        <p class="soft small">If no one has asked, it is “not known”, never “not needed”.</p>
+        <p class="soft small">If no one has asked, choose “not known”, never “not needed”.</p>
         <RowsEditor
           label="Permissions"
           what="permission"
@@ -178,7 +178,7 @@ function minutes(id: string, name: string, typed: string, usual: number) {
                     @keep="(v: string) => minutes(s.id, s.name, v, s.usual)"
                   />
                 </td>
-                <td>{{ s.whole ? 'all of the panel' : s.dark.join(', ') }}</td>
+                <td>{{ s.whole ? 'the whole panel' : s.dark.join(', ') }}</td>
                 <td>{{ s.meanwhile }}</td>
               </tr>
             </tbody>

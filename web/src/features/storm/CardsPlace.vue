@@ -37,7 +37,7 @@ const hands = computed(() => {
           {{ card.title }} <small class="soft">{{ plan?.name }}</small>
         </h2>
         <section class="stops" aria-label="First">
-          <h3>First: if any of this is so, touch nothing</h3>
+          <h3>First: if any of these is true, touch nothing</h3>
           <ul>
             <li v-for="s in card.stops" :key="s">{{ s }}</li>
           </ul>

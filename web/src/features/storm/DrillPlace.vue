@@ -159,7 +159,7 @@ const nameOf = (person: string) => home.value?.household.people[person]?.name ??
         <template v-if="done.length">
           <h2 class="third">Who has done it</h2>
           <p v-for="d in done" :key="d.id">
-            {{ nameOf(d.person) }}, {{ d.scene === 'over' ? 'going over' : 'coming back' }}, {{ d.on }}
+            {{ nameOf(d.person) }}, {{ d.scene === 'over' ? 'switching to backup' : 'switching back' }}, {{ d.on }}
           </p>
         </template>
       </section>

@@ -161,7 +161,7 @@ const lived = computed(() => Object.entries(home.value?.lived ?? {}).reverse())
             <b>{{ clock(x.began) }}, {{ x.began.slice(0, 10) }}</b> to {{ x.ended ? clock(x.ended) : '?' }},
             {{ counted(Object.keys(x.notes ?? {}).length) }} noted
             <span v-for="(p, key) in x.promises" :key="key" class="soft">
-              · promised <Fig :text="p.hours == null ? 'no end in sight' : hoursText(p.hours)" />
+              · promised <Fig :text="p.hours == null ? 'no end expected' : hoursText(p.hours)" />
             </span>
           </li>
         </ul>

@@ -120,7 +120,7 @@ def _bank_on_input(c: LimitCase, bank: Bank, battery: Battery) -> Iterator[Limit
     yield Limit(
         id=f"bank_start:{bank.id}",
         family="bank_start",
-        title=f"Volts to start on, {bank.name}",
+        title=f"Start voltage, {bank.name}",
         kind="at_least",
         unit="V",
         used=low,
@@ -128,7 +128,7 @@ def _bank_on_input(c: LimitCase, bank: Bank, battery: Battery) -> Iterator[Limit
         ok=low >= start,
         counts=True,
         evidence="default",
-        sentence=f"Nearly empty, it has {number_text(low)} V; the input starts at about {number_text(start)} V.",
+        sentence=f"Nearly empty, it supplies {number_text(low)} V; the input starts at about {number_text(start)} V.",
     )
     if takes.max_a:
         yield Limit(

@@ -36,7 +36,7 @@ def _charging_circuit(part: Part, station: Station) -> Iterator[Limit]:
         unit="A",
         ok=held <= circuit.breaker_a,
         counts=True,
-        sentence=f"Charging at {number_text(part.charging_w)} W with all else on {circuit.name}: "
+        sentence=f"Charging at {number_text(part.charging_w)} W with everything else on {circuit.name}: "
         f"{number_text(held)} of {circuit.breaker_a:g} A"
         + ("." if held <= circuit.breaker_a else ". Charge more slowly, or on a circuit of its own."),
     )

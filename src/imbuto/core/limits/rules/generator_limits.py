@@ -54,7 +54,7 @@ def engine_limits(part: Part, now: Instants) -> Iterator[Limit]:
         yield Limit(
             id="engine_charges",
             family="engine",
-            title="Generator stores nothing",
+            title="The generator doesn't charge the station",
             kind="yes_no",
             severity="caution",
             ok="engine_charges" in settled,
@@ -104,7 +104,7 @@ def _power(part: Part, made: Generator, now: Instants) -> Iterator[Limit]:
         ok=together <= running,
         evidence="default",
         sentence=f"While {made.name} runs it powers the house past the inverter: {number_text(together)} of "
-        f"{number_text(running)} W may run together.",
+        f"{number_text(running)} W can run together.",
     )
     va, carries = now.most(now.va), at_height(made.rated_va or made.running_w, part.home.site.elevation_m)
     yield Limit(
@@ -116,8 +116,7 @@ def _power(part: Part, made: Generator, now: Instants) -> Iterator[Limit]:
         unit="VA",
         ok=va <= carries,
         evidence="fact" if made.rated_va else "default",
-        sentence=f"{made.name} is limited by VA as well: {number_text(va)} of {number_text(carries)} VA may run "
-        f"together.",
+        sentence=f"{made.name} is limited by VA, too: {number_text(va)} of {number_text(carries)} VA may run together.",
     )
     yield from _input(part, made, now)
     start, who = now.hardest_start(np.ones(len(now.fed)))

@@ -19,7 +19,7 @@ def _auto_off(part: Part, station: Station) -> Iterator[Limit]:
         yield Limit(
             id="auto_off",
             family="auto_off",
-            title="Switching itself off",
+            title="Auto-off",
             kind="yes_no",
             severity="caution",
             ok=is_ticked(part, "auto_off"),

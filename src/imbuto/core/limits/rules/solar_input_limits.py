@@ -123,7 +123,7 @@ def array_limits(
         yield _limit(
             array,
             "system",
-            f"Volts the panels stand, {array.name}",
+            f"Panel voltage limit, {array.name}",
             severity="refuse",
             used=cold,
             limit=panel.max_v,
@@ -228,18 +228,16 @@ def _words_of_care(array: Array, part: Part, outage: Outage) -> Iterator[Limit]:
     if array.owned:
         yield care(
             "there",
-            "Already there",
-            "An array that is there: find out whether it gives power without the grid, whether this station can "
-            "see and use "
-            "it, and where it joins. An array with its own inverter isn't connected to a solar input.",
+            "Panels you already have",
+            "Find out whether your panels supply power without the grid, whether this station can use them, and "
+            "where they connect. An array with its own inverter can't be connected to a solar input.",
         )
     if panel.portable:
         yield care(
             "out",
             "Set out by hand",
-            "Folding panels count only once someone sets them out, in weather they can stand, on a lead that "
-            "reaches a spot with "
-            "winter sun; they come in before wind.",
+            "Folding panels count only once someone sets them out, in suitable weather, with a cord that reaches "
+            "a spot with winter sun. Bring them in before wind.",
         )
     volts = cold_v(panel, array.series, record_low_c(part.home.site, outage.outdoors_c))
     if volts > TOUCH_V:
@@ -315,7 +313,7 @@ def _layout(laid: Array, panel: Panel, station: Station, site: Site, total: int)
         rated_w=laid.count * panel.w,
         takes_w=most_w(laid, panel, station),
         bad=tuple(x.sentence for x in array_limits(laid, panel, station, site) if not x.ok),
-        cable=wire.name if wire else "heavier than any here",
+        cable=wire.name if wire else "thicker than any in the table",
     )
 
 

@@ -53,9 +53,10 @@ def _starts(part: Part, station: Station, now: Instants, outage: Outage) -> Iter
             limit=low,
             unit="VA",
             ok=False,
-            sentence=f"{worst_who.name if worst_who else 'It'} was seen to start at {100 * held.charge:.0f}% "
-            f"charge; below that "
-            "no one has tried it.",
+            sentence=(
+                f"{worst_who.name if worst_who else 'It'} started at {100 * held.charge:.0f}% charge. No one "
+                "has tried it below that."
+            ),
         )
     elif part.plan.floor < LOW_CHARGE and not cold:
         yield Limit(
@@ -136,7 +137,7 @@ def _start(
 ) -> Limit:
     """One start on all the rest. What only a default breaks says so; what was seen to hold, holds."""
     held = _held(part, outage, who, total, leg) if used > limit else None
-    starter = f"{who.name} starting with everything else on" if who else "Nothing starts"
+    starter = f"{who.name} starting with everything else on" if who else "No motor starts"
     said = f"{title}: {number_text(used)} of {number_text(limit)} VA, {starter}."
     if held is not None:
         said += f" A test on {held.on:%Y-%m-%d} passed."

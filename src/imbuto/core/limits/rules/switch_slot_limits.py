@@ -78,7 +78,7 @@ def _no_cord_to_a_circuit(part: Part) -> Iterator[Limit]:
         yield Limit(
             id="cord_to_circuit",
             family="cord_to_circuit",
-            title="A cord into the wiring",
+            title="Cord into house wiring",
             kind="yes_no",
             severity="refuse",
             ok=False,

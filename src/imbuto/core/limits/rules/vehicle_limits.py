@@ -19,14 +19,14 @@ def _vehicle(part: Part, station: Station) -> Iterator[Limit]:
         yield Limit(
             id="vehicle",
             family="vehicle",
-            title="A car as source",
+            title="Car as power source",
             kind="yes_no",
             severity="refuse",
             ok=both,
             sentence=f"{station.name} supplies power through {part.equipment.name}, as both manufacturers list."
             if both
             else f"{station.name} on {part.equipment.name}: a car may power a house only through a two-way charger and "
-            "gateway that both manufacturers list for it, and such a gateway takes nothing else.",
+            "gateway that both manufacturers list for it, and such a gateway works with nothing else.",
         )
     if station.vehicle:
         kept = part.source.drive_wh
@@ -38,11 +38,14 @@ def _vehicle(part: Part, station: Station) -> Iterator[Limit]:
             severity="caution",
             ok=kept > 0,
             evidence="default",
-            sentence=f"{number_text(1.3 * kept)} Wh stay in the car: 1.3 times the drive entered, and never "
-            f"under a fifth."
+            sentence=(
+                f"{number_text(1.3 * kept)} Wh stay in the car, which is 1.3 times the drive entered and at least 20%."
+            )
             if kept > 0
-            else "Enter what the drive to a working charger takes, there and with a detour; a fifth of the charge "
-            "is kept in any case.",
+            else (
+                "Enter the energy of the drive to a working charger, with a detour. At least 20% of the charge "
+                "is always kept."
+            ),
         )
 
 

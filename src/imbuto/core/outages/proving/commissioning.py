@@ -34,8 +34,8 @@ def _of_source(x: Part, at: str) -> Iterator[Procedure]:
         lines=(
             TestLine(
                 id="whole",
-                what="Undamaged, and every part on the list is there",
-                fails="Photograph it, and tell the seller today.",
+                what="Nothing is damaged, and every part on the list is there",
+                fails="Take photos, and tell the seller today.",
             ),
             TestLine(
                 id="serials",
@@ -53,7 +53,7 @@ def _of_source(x: Part, at: str) -> Iterator[Procedure]:
         lines=(
             TestLine(
                 id="alike",
-                what="Every part shows the same, newest version",
+                what="Every part shows the same, newest firmware",
                 fails="Charge them to the same level before you connect them.",
             ),
         ),
@@ -72,7 +72,7 @@ def _of_source(x: Part, at: str) -> Iterator[Procedure]:
                     unit="%",
                     expected=0,
                     within=EQUAL_WITHIN,
-                    fails="Charge each one alone until they are level. Only then connect them.",
+                    fails="Charge each one alone until they are equal. Only then connect them.",
                 ),
             ),
         )
@@ -88,7 +88,7 @@ def _set_up(x: Part, at: str) -> Iterator[Procedure]:
         title=f"{name}: settings read back",
         why="The most common fault found in an outage is a setting that someone thought was active.",
         lines=tuple(_settings(x)),
-        ends="Read once more after the first outage test.",
+        ends="Read the settings again after the first outage test.",
     )
     if any(f.feed.load for f in x.fed):
         yield Procedure(
@@ -137,7 +137,7 @@ def _full_charge(x: Part, at: str) -> Iterator[Procedure]:
                     within=FULL_WITHIN * hours,
                     fails="If it has less capacity than its label or charges slower, do the run-down test.",
                 ),
-                TestLine(id="fans", what="Fans heard, and quiet again after"),
+                TestLine(id="fans", what="The fans run, then stop again"),
             ),
         )
 
@@ -146,7 +146,7 @@ def _settings(x: Part) -> Iterator[TestLine]:
     station = x.station
     yield TestLine(
         id="floor",
-        what="The charge it stops at",
+        what="Stop level",
         unit="%",
         expected=100 * x.plan.floor,
         within=0.5,
@@ -155,7 +155,7 @@ def _settings(x: Part) -> Iterator[TestLine]:
     if x.source.charge_w is not None:
         yield TestLine(
             id="charge_w",
-            what="Watts set on its charger",
+            what="Charger setting (W)",
             unit="W",
             expected=x.source.charge_w,
             within=1,
@@ -170,7 +170,7 @@ def _settings(x: Part) -> Iterator[TestLine]:
     if any(e.automatic for e in x.by_device.values()):
         yield TestLine(
             id="transfer",
-            what="It takes over by itself, and the share kept for outages is as planned",
+            what="It switches to backup by itself, and keeps the planned share for outages",
             fails="Without this, it never switches to backup.",
         )
 
@@ -188,7 +188,7 @@ def _of_gear(each: Sequence[Part]) -> Iterator[Procedure]:
             who="qualified",
             why="Crossed legs put 240 V on circuits that share a neutral. A reversed sensor makes the station charge "
             "when it should supply power.",
-            cautions=("Only the licensed electrician works inside the panel. You hold the paper.",),
+            cautions=("Only the licensed electrician works inside the panel. You read out the list.",),
             lines=(
                 TestLine(
                     id="legs",
@@ -222,7 +222,7 @@ def _one_circuit(each: Sequence[Part]) -> Iterator[Procedure]:
             order=8,
             title="One circuit first",
             why="Test with the circuit that matters least, in case of a fault.",
-            cautions=("By the card, to backup and back.",),
+            cautions=("Follow the card to backup and back.",),
             lines=(
                 TestLine(
                     id="over",
@@ -237,7 +237,7 @@ def _one_circuit(each: Sequence[Part]) -> Iterator[Procedure]:
                     within=max(15.0, 0.5 * least.load.count * least.load.run_w),
                     fails="If much higher, something else is on this circuit, or its label is wrong.",
                 ),
-                TestLine(id="back", what="And back", fails="See the card."),
+                TestLine(id="back", what="And back to the grid", fails="See the card."),
             ),
         )
 
@@ -249,11 +249,13 @@ def _proven(each: Sequence[Part]) -> Iterator[Procedure]:
             id=f"proven@{x.source.id}",
             order=9,
             title=f"{x.station.name}: activation proven",
-            why=f"So far this is only promised: {x.station.promised}. It isn't counted until someone has seen it work.",
+            why=(
+                f"So far this is only a promise: {x.station.promised}. It isn't counted until someone has seen it work."
+            ),
             lines=(
                 TestLine(
                     id="works",
-                    what="It does what the manufacturer promises, seen here",
+                    what="It does what the manufacturer promises",
                     fails="Leave it out of every plan.",
                 ),
             ),
@@ -262,18 +264,18 @@ def _proven(each: Sequence[Part]) -> Iterator[Procedure]:
     yield Procedure(
         id="proven",
         order=10,
-        title="All of it, proven",
-        why="Commissioning ends with one hour on the source.",
+        title="Everything proven",
+        why="The tests end with one hour on backup power.",
         cautions=("Medical gear on a second supply for this hour.",),
         lines=(
             TestLine(
                 id="hour",
-                what="One hour on the source, everything of the plan on",
+                what="One hour on backup power with every planned load on",
                 fails="Switch back to the grid. The line that failed says why.",
             ),
             TestLine(
                 id="watts",
-                what="Mean watts on its display over the hour",
+                what="Average watts on its display over the hour",
                 unit="W",
                 expected=watts,
                 within=0.5 * watts,

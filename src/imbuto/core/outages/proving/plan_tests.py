@@ -84,10 +84,10 @@ def _transfer(own: Sequence[Part]) -> Iterator[Procedure]:
                 fails="If it didn't switch to backup, check its settings and the card.",
             ),
             TestLine(id="all", what="Minutes until everything is on", unit="min"),
-            TestLine(id="back", what="Minutes for the way back, after ten of steady grid", unit="min"),
+            TestLine(id="back", what="Minutes to switch back, after ten minutes of steady grid", unit="min"),
             TestLine(
                 id="charges",
-                what="Watts in, once back",
+                what="Watts in after switching back",
                 unit="W",
                 fails="If it doesn't charge, the charger is off or the share kept for outages is lower.",
             ),
@@ -101,7 +101,7 @@ def _rooms(own: Sequence[Part]) -> Iterator[Procedure]:
     )
     yield Procedure(
         id="rooms",
-        title="Every appliance that is promised, room by room",
+        title="Every planned appliance, room by room",
         why="An appliance without a light may be off without anyone noticing.",
         cautions=_cautions(own),
         lines=tuple(_appliance(f) for f in items),
@@ -113,7 +113,7 @@ def _appliance(item: PoweredLoad) -> TestLine:
     load = item.load
     proof = ""
     if load.purpose == "food" and load.kind == "compressor":
-        proof = ": open it a finger wide for its lamp or its hum, or use a plug-in meter"
+        proof = ": open it slightly and check its light or its hum, or use a plug-in meter"
     elif load.kind in ("pump", "motor", "compressor"):
         proof = ": run it, and listen"
     room = f"{load.room.capitalize()}: " if load.room else ""
@@ -130,7 +130,7 @@ def _flicker(own: Sequence[Part]) -> Iterator[Procedure]:
     yield Procedure(
         id="flicker",
         title="Flicker",
-        why="Lamps show it; a computer without a battery loses its work by it.",
+        why="Lamps flicker, and a computer without a battery loses unsaved work.",
         cautions=_cautions(own),
         lines=(
             TestLine(
@@ -158,14 +158,14 @@ def _limit(x: Part, at: str) -> Iterator[Procedure]:
         links["one outlet"] = station.outlet_a
     links = {k: a for k, a in links.items() if a > 0}
     weakest, amps = min(links.items(), key=lambda kv: kv[1])
-    title = _named(x, at, "A load stepped toward the limit")
+    title = _named(x, at, "Adding load up to the limit")
     a_leg = " a leg" if len(legs) > 1 else ""
     life = any(f.load.purpose == "life" for f in x.fed)
     if weakest != f"{station.name}'s inverter":
         yield Procedure(
             id=f"limit{at}",
             title=title,
-            why="How near the ceiling is.",
+            why="How close you are to the limit.",
             refused=f"Not offered: {weakest} carries {number_text(amps)} A{a_leg}, less than the inverter, and a "
             f"cord or a breaker "
             "isn't there to be tested.",
@@ -177,7 +177,7 @@ def _limit(x: Part, at: str) -> Iterator[Procedure]:
         why="Find its limit, and how loud its fans are, now rather than in an outage.",
         cautions=(
             *((SECOND,) if life else ()),
-            "With a heavy circuit that is left off otherwise; back to Leave off afterwards.",
+            "Use a heavy circuit that is otherwise left off. Leave it off again afterwards.",
             "Feel the plugs after ten minutes.",
         ),
         stop=f"At {number_text(NEAR_LIMIT * amps * volts)} W{a_leg}, a smell, or a plug too hot to hold.",
@@ -206,8 +206,8 @@ def _starts(x: Part, at: str) -> Iterator[Procedure]:
     if hard:
         yield Procedure(
             id=f"starts{at}",
-            title=_named(x, at, "Starts for real"),
-            why="A start that held is worth more than any label.",
+            title=_named(x, at, "Real starts"),
+            why="A real start is better proof than any label.",
             cautions=(
                 OWN_LIGHT,
                 "Start one at a time, with everything else of the plan on.",
@@ -231,7 +231,7 @@ def _starts(x: Part, at: str) -> Iterator[Procedure]:
                     for load in sorted(hard.values(), key=lambda load: -load.start_extra_va)
                 ),
             ),
-            teaches="a start that held: at that charge and cell temperature, with no more running",
+            teaches="a passed start, at that charge and cell temperature, with no more running",
         )
 
 
@@ -239,12 +239,12 @@ def _run_down(x: Part, at: str) -> Iterator[Procedure]:
     yield Procedure(
         id=f"rundown{at}",
         title=_named(x, at, "A run-down at two levels"),
-        why="It shows its own draw and real capacity, which no label lists.",
+        why="It shows the station's own use and real capacity, which no label lists.",
         cautions=(
             "Use a heater or another steady load, and read its watts on a plug-in meter.",
             "Don't go below 20%, and charge it again at once.",
         ),
-        stop="At 20%, or a storm that is announced.",
+        stop="At 20% charge, or if a storm is announced.",
         lines=(
             TestLine(
                 id="nothing",
@@ -260,7 +260,7 @@ def _run_down(x: Part, at: str) -> Iterator[Procedure]:
                 many=True,
             ),
         ),
-        teaches="its own draw, and the Wh it really holds",
+        teaches="its own use, and its real capacity",
     )
 
 
@@ -356,7 +356,8 @@ def _engine(x: Part, at: str) -> Iterator[Procedure]:
         title=f"{made.name}: charging while supplying",
         why="Many chargers refuse an engine, or stop supplying while they charge.",
         cautions=(
-            f"At least {least_text(FAR_M)} outside, exhaust away; the carbon-monoxide alarm tested; refuel it cold.",
+            f"At least {least_text(FAR_M)} outside, exhaust away; with a tested carbon-monoxide alarm indoors. "
+            "Refuel it cold.",
         ),
         stop="The alarm, a surging engine, or a hot cord.",
         lines=(
@@ -391,18 +392,18 @@ def _sharing(x: Part, at: str) -> Iterator[Procedure]:
                     id="most",
                     what="Highest watts of any unit",
                     unit="W",
-                    fails="Cables of unequal length, or firmware.",
+                    fails="Cable lengths or firmware may differ.",
                 ),
                 TestLine(
                     id="apart",
-                    what="Difference of their charges",
+                    what="Difference in charge",
                     unit="%",
                     expected=0,
                     within=SHARE_WITHIN,
-                    fails="Charge each alone until they are level.",
+                    fails="Charge each one alone until they are equal.",
                 ),
             ),
-            teaches="which share of their sum they carry",
+            teaches="which share of their total they supply",
         )
 
 
@@ -411,9 +412,9 @@ def _no_export(own: Sequence[Part]) -> Iterator[Procedure]:
     if parallel or any(x.plan.ac_arrays for x in own):
         yield Procedure(
             id="no_export",
-            title="Nothing goes out at the meter",
+            title="No export at the meter",
             who="qualified",
-            why="Exporting without an agreement breaks it, and endangers who works on the line.",
+            why="Exporting without an agreement is not allowed, and it endangers people who work on the line.",
             lines=(
                 TestLine(
                     id="still",
@@ -430,13 +431,13 @@ def _position(own: Sequence[Part]) -> Iterator[Procedure]:
         told = f" Above all: can {spared[0]} be reached?" if spared else ""
         yield Procedure(
             id="position",
-            title="A trial position",
-            why=f"Holes are only drilled once, so try the position first.{told}",
+            title="Try the position",
+            why=f"Try the position before you drill holes.{told}",
             lines=(
-                TestLine(id="cord", what="The cord reaches without strain, and no door shuts on it"),
-                TestLine(id="air", what="Air before and behind its fans, a hand wide at the least"),
+                TestLine(id="cord", what="The cord reaches without strain, and no door closes on it"),
+                TestLine(id="air", what="At least a hand's width of air in front of and behind its fans"),
                 TestLine(
-                    id="noise", what="Its noise at night is bearable", fails="Try another room, or slower charging."
+                    id="noise", what="Its noise is bearable at night", fails="Try another room, or slower charging."
                 ),
                 TestLine(id="cold", what="Lowest temperature there", unit="°C"),
             ),

@@ -90,10 +90,10 @@ def suns_factor(measured_w: float, expected_w: float, most_w: float) -> float:
     Raises InvalidValue for an hour that was clipped, or dark.
     """
     if expected_w <= 0:
-        raise InvalidValue("sun, best hour", measured_w, "the array gets no sun in that hour")
+        raise InvalidValue("sun, best hour", measured_w, "the panels get no sun in that hour")
     if measured_w >= 0.97 * most_w:
         raise InvalidValue(
-            "sun, best hour", measured_w, "its input was at its limit, so the hour tells nothing about the panels"
+            "sun, best hour", measured_w, "the input was at its limit, so this hour doesn't show what the panels can do"
         )
     found = measured_w / expected_w
     if not 0.3 <= found <= 1.2:

@@ -59,7 +59,7 @@ class Procedure:
     order: int = 0
     cautions: tuple[str, ...] = ()
     stop: str = ""
-    ends: str = "As it was before: the grid carries the house, the charger is in."
+    ends: str = "As before: the house is on the grid, and the charger is plugged in."
     lines: tuple[TestLine, ...] = ()
     refused: str = ""
     teaches: str = ""

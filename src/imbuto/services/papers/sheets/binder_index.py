@@ -43,7 +43,7 @@ def binder(a: SheetRequest) -> Sheet:
     return a.sheet(
         "binder",
         "Binder: index",
-        "What is kept, and where",
+        "What is filed, and where",
         SheetPart(
             "On file",
             (TableRows(("kind", "what", "of", "number", "day", "until", "file", "note"), rows),)
@@ -51,7 +51,7 @@ def binder(a: SheetRequest) -> Sheet:
             else (Paragraph("Nothing is filed yet."),),
         ),
         SheetPart(
-            "There already", (TableRows(("what", "rating", "bought", "warranty until"), there),) if there else ()
+            "Already owned", (TableRows(("what", "rating", "bought", "warranty until"), there),) if there else ()
         ),
         SheetPart(
             "Open defects",
@@ -71,7 +71,7 @@ KIND = SheetKind(
     "binder",
     "Binder: index",
     "Warranties, manuals, serials, invoices",
-    "anyone who makes a claim",
+    "the person who makes a claim",
     binder,
     _no_warranty,
 )

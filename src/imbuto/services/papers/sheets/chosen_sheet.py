@@ -33,14 +33,14 @@ def chosen(a: SheetRequest) -> Sheet:
         (
             c.name,
             ", ".join(x.name for x in home.loads_on(c.id)),
-            a.plan.reasons.get(c.id) or (f"opened by: {a.plan.opened[c.id]}" if a.plan.opened.get(c.id) else ""),
+            a.plan.reasons.get(c.id) or (f"switched off by: {a.plan.opened[c.id]}" if a.plan.opened.get(c.id) else ""),
         )
         for c in home.circuits.values()
         if c.id not in fed
     )
     return a.sheet(
         "chosen",
-        "What is chosen",
+        "What to power",
         v.headline.sentence,
         SheetPart(
             "Fed",
@@ -48,7 +48,7 @@ def chosen(a: SheetRequest) -> Sheet:
             if rows
             else (Paragraph("Nothing yet."),),
         ),
-        SheetPart("Left off: dark in an outage", (TableRows(("circuit", "with", "why"), left),) if left else ()),
+        SheetPart("Left off: no power in an outage", (TableRows(("circuit", "with", "why"), left),) if left else ()),
     )
 
 
@@ -60,7 +60,7 @@ def _no_reason(a: SheetRequest) -> list[str]:
 
 KIND = SheetKind(
     "chosen",
-    "What is chosen",
+    "What to power",
     "Loads that are powered, and loads left off with the reason",
     "the family",
     chosen,

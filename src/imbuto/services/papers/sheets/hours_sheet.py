@@ -8,7 +8,7 @@ from imbuto.formats.printing.paper import Paragraph, Picture, Sheet, SheetPart, 
 from imbuto.services.papers.sheet_request import SheetKind, SheetRequest, lacks_station
 from imbuto.services.papers.sheets.run_card import through_the_day
 
-BAND = "Thick: the middle run. Grey: 8 in 10 runs lie in it. Dotted: where it stops. Dashed upright: the goal."
+BAND = "Thick line: the middle run. Gray: 8 of 10 runs. Dotted: stop level. Vertical dashes: the goal."
 
 
 def hours(a: SheetRequest) -> Sheet:
@@ -27,13 +27,11 @@ def hours(a: SheetRequest) -> Sheet:
             SheetPart(f"{name}: charge over the outage", (Picture(svg, BAND), *([Paragraph(dark)] if dark else [])))
         )
         rows = tuple((d.name, kwh_text(d.wh)) for d in run.waterfall)
-        parts.append(SheetPart("Where it goes", (TableRows(("", "energy"), rows),)))
+        parts.append(SheetPart("Where the energy goes", (TableRows(("", "energy"), rows),)))
         if run.paper_hours:
             factors = tuple((f.name, f.shown, f.evidence) for f in run.factors)
             by_hand = Paragraph(f"{run.formula} = {hours_text(run.paper_hours)}. {run.why}")
-            parts.append(
-                SheetPart("The same by hand", (TableRows(("factor", "taken as", "known by"), factors), by_hand))
-            )
+            parts.append(SheetPart("Hand check", (TableRows(("factor", "used", "how we know"), factors), by_hand)))
     parts += through_the_day(a)
     broken = tuple(
         (x.title, "" if x.kind == "yes_no" else f"{number_text(x.used)} of {number_text(x.limit)} {x.unit}", x.sentence)
@@ -41,7 +39,7 @@ def hours(a: SheetRequest) -> Sheet:
         if not x.ok
     )
     if broken:
-        parts.append(SheetPart("What does not hold, or is to be minded", (TableRows(("limit", "is", "why"), broken),)))
+        parts.append(SheetPart("Limits that are broken or near", (TableRows(("limit", "is", "why"), broken),)))
     outage = a.documents.outages[a.outage_id]
     return a.sheet("hours", "Hours", f"{a.plan.name} in “{outage.name}”", *parts)
 
@@ -49,7 +47,7 @@ def hours(a: SheetRequest) -> Sheet:
 KIND = SheetKind(
     "hours",
     "Hours",
-    "How long it lasts, with its curve and its sum by hand",
+    "How long it lasts, with the curve and the hand check",
     "the person who decides",
     hours,
     lacks_station,

@@ -31,12 +31,12 @@ def household(a: SheetRequest) -> Sheet:
         "household",
         "When the power is out",
         a.planner.verdict(a.home_id, a.plan.id, a.outage_id).headline.short,
-        SheetPart("First of all", tuple(_medical(life))),
+        SheetPart("First", tuple(_medical(life))),
         SheetPart(
             "What works",
             (TableRows(("room", "what"), tuple((r.capitalize(), ", ".join(n)) for r, n in sorted(rooms.items()))),),
         ),
-        SheetPart("What does not", (Paragraph(", ".join(x.name for x in off) or "Everything works."),)),
+        SheetPart("What doesn't work", (Paragraph(", ".join(x.name for x in off) or "Everything works."),)),
         SheetPart(
             "Who does what",
             (
@@ -57,7 +57,7 @@ def household(a: SheetRequest) -> Sheet:
                 Bullets(
                     (
                         *(line.format(safe=safe_text()) for line in FOOD),
-                        *(f"{x.name}: {'keeps its doors closed' if x.id not in fed else 'goes on'}" for x in _cold(a)),
+                        *(f"{x.name}: {'keeps its doors closed' if x.id not in fed else 'stays on'}" for x in _cold(a)),
                     )
                 ),
             ),
@@ -69,7 +69,7 @@ def household(a: SheetRequest) -> Sheet:
                     (
                         "An engine indoors, in a garage or under a window.",
                         "A cord from a generator or station into a wall outlet.",
-                        "An open flame left alone.",
+                        "An unattended flame.",
                     ),
                     boxed=True,
                 ),
@@ -94,7 +94,7 @@ def _medical(life: list[Load]) -> list[Bullets]:
                 *lines,
                 "Call the supplier now, and decide where to go. "
                 "Leave two hours before the power may run out. Never wait for that.",
-                "Never the only backup for what a life depends on.",
+                "This must never be the only backup for a life.",
             ),
             boxed=True,
         )
@@ -109,8 +109,8 @@ def _cold(a: SheetRequest) -> list[Load]:
 KIND = SheetKind(
     "household",
     "Household sheet",
-    "What works, what doesn't, who does what",
+    "What works, what doesn't, and who does what",
     "everyone in the house",
     household,
-    lambda a: [*lacks_station(a), *([] if a.documents.home.household.people else ["the people (Goals)"])],
+    lambda a: [*lacks_station(a), *([] if a.documents.home.household.people else ["the people (Needs and people)"])],
 )

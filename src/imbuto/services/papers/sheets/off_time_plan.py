@@ -28,7 +28,7 @@ def off_sheet(a: SheetRequest) -> Sheet:
             t.step.name,
             HANDS[t.step.by] + (", booked with the utility" if t.step.booked else ""),
             f"{t.step.minutes:g}\u00a0min",
-            "all of the panel" if t.step.whole else ", ".join(home.circuits[c].name for c in t.step.circuits),
+            "the whole panel" if t.step.whole else ", ".join(home.circuits[c].name for c in t.step.circuits),
             t.meanwhile,
         )
         for t in made.steps
@@ -40,13 +40,13 @@ def off_sheet(a: SheetRequest) -> Sheet:
     return a.sheet(
         "off-time",
         "Off-time plan",
-        "Planning defaults, until the person who does the work knows better",
-        SheetPart("Settled before", (Bullets(made.cautions, ticks=True),)),
+        "Planning defaults until the installer gives better figures",
+        SheetPart("Settle first", (Bullets(made.cautions, ticks=True),)),
         SheetPart(
             "Step by step",
             (TableRows(("when", "step", "hands", "dark", "without power", "meanwhile"), rows),) if rows else (),
         ),
-        SheetPart("Each circuit, all in all", (TableRows(("circuit", "dark", "with"), dark),) if dark else ()),
+        SheetPart("Total for each circuit", (TableRows(("circuit", "dark", "with"), dark),) if dark else ()),
         wide=bool(rows),
     )
 

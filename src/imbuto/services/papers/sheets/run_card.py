@@ -39,7 +39,7 @@ OFTEN = 3  # steps that say the same: it is said once, under them
 def run_card(a: SheetRequest) -> Sheet:
     """One page: what is first, going over, coming back, what then."""
     parts = [
-        SheetPart("First: if any of this is so, touch nothing", (Bullets(STOPS, boxed=True),)),
+        SheetPart("First: if any of these is true, touch nothing", (Bullets(STOPS, boxed=True),)),
         SheetPart(
             "How long the power lasts",
             (TableRows(("station", "count on", "expected"), tuple(lasts(a))), Paragraph(_doors(a))),
@@ -49,21 +49,21 @@ def run_card(a: SheetRequest) -> Sheet:
     hands = Counter(s.by for card in cards for s in card.steps if s.by)
     usual = next(iter(hands.most_common(1)), ("", 0))[0]
     off = stays_off(a, cards)
-    parts.append(SheetPart("Never on while the source feeds", (Bullets((*off, *NEVER), boxed=True),)))
+    parts.append(SheetPart("Never on while on backup power", (Bullets((*off, *NEVER), boxed=True),)))
     parts += [_part(card, usual) for card in cards]
     acts = running_acts(a.parts)
     if acts:
-        parts.append(SheetPart("While it runs: the hours count on this", (Bullets(tuple(acts)),)))
+        parts.append(SheetPart("During the outage (the hours depend on this)", (Bullets(tuple(acts)),)))
     parts += through_the_day(a)
     parts += [
         SheetPart("By night", (Bullets(tuple(_night(a))),)),
         SheetPart("When no one is home", (Bullets(tuple(_nobody(a))),)),
         SheetPart("Who to call", (TableRows(("", ""), tuple(calls(a))),)),
     ]
-    who = (
-        f" Who switches, if nothing else is said: {usual}." if len(hands) > 1 else f" Hands: {usual}." if usual else ""
+    who = f" Who switches unless noted: {usual}." if len(hands) > 1 else f" Hands: {usual}." if usual else ""
+    return a.sheet(
+        "run-card", "Run card", (f"{a.plan.name}.{who} ✓ shows how you know that it worked."), *parts, card=True
     )
-    return a.sheet("run-card", "Run card", f"{a.plan.name}.{who} ✓ is how you know that it worked.", *parts, card=True)
 
 
 def lasts(a: SheetRequest) -> list[tuple[str, str, str]]:
@@ -97,8 +97,8 @@ def through_the_day(a: SheetRequest) -> list[SheetPart]:
     if not rows:
         return []
     off = {name: None for v, _ in each for name in first_off(v.part)[:2]}
-    less = f"Less than that: switch off {', then '.join(off)}." if off else "If it is lower, check what else is on."
-    table = TableRows(("after", "station", "shows about", "not less than", "read"), rows)
+    less = f"If lower, switch off {', then '.join(off)}." if off else "If it is lower, check what else is on."
+    table = TableRows(("after", "station", "should show about", "at least", "read"), rows)
     waits = [Paragraph(text) for v, _ in each if (text := _minutes_to_start(v))]
     return [SheetPart("Through the day", (table, Paragraph(less), *waits), spare=True)]
 
@@ -113,7 +113,7 @@ def _minutes_to_start(v: Verdict) -> str:
         return ""
     low, stop, name = f"{100 * use.start_at:.0f}%", f"{100 * v.part.plan.floor:.0f}%", v.part.station.name
     if minutes < 1:
-        return f"{name} shuts off at {stop}, and that is where {made.name} starts: start it sooner."
+        return f"{name} shuts off at {stop}, and that is where {made.name} starts, so start it sooner."
     return (
         f"From {low}, where {made.name} starts, to {stop}, where {name} shuts off, takes about {minutes:.0f} minutes."
     )
@@ -220,10 +220,10 @@ def _nobody(a: SheetRequest) -> Iterator[str]:
         yield "Nothing switches to backup until someone comes: everything is off from the first minute."
     away = [p.name for p in home.household.people.values() if p.where != "home" and p.can_switch]
     yield (
-        f"Who comes: {' or '.join(away) if away else BLANK}. Anyone who comes should come by day and read "
+        f"Who can come: {' or '.join(away) if away else BLANK}. Anyone who comes should come by day and read "
         "the box at the top first."
     )
-    yield "Food is judged by a thermometer and by how long it was out, never by its smell."
+    yield "Judge food by a thermometer and by how long it was warm, never by its smell."
 
 
 def calls(a: SheetRequest) -> list[tuple[str, str]]:
@@ -240,7 +240,7 @@ def calls(a: SheetRequest) -> list[tuple[str, str]]:
 
 def _no_hands(a: SheetRequest) -> list[str]:
     able = [p for p in a.documents.home.household.people.values() if p.can_switch]
-    return [] if able else ["who switches (Goals)"]
+    return [] if able else ["who switches (Needs and people)"]
 
 
 KIND = SheetKind(

@@ -7,7 +7,7 @@ from imbuto.formats.printing.paper import Bullets, Paragraph, Sheet, SheetPart, 
 from imbuto.services.outages.test_views import trials_of
 from imbuto.services.papers.sheet_request import SheetKind, SheetRequest, day_or_blank, lacks_station
 
-BUILT = {"deviation": "built otherwise", "temporary": "only for now", "retired": "serves no more"}
+BUILT = {"deviation": "built differently", "temporary": "temporary", "retired": "no longer used"}
 
 
 def as_built(a: SheetRequest) -> tuple[SheetPart, ...]:
@@ -15,14 +15,14 @@ def as_built(a: SheetRequest) -> tuple[SheetPart, ...]:
     rows = tuple((b.what, BUILT[b.kind], b.where, day_or_blank(b.settled) or "open") for b in a.plan.built.values())
     blank = (("", "", "", ""),) * 4
     hint = (
-        "A deviation goes into the plan, or is undone; what is only for now has a day. A switch of no use "
+        "A deviation goes into the plan, or is undone; what is temporary has a day. A switch of no use "
         "is marked or removed."
     )
     return (SheetPart("As built", (Paragraph(hint), TableRows(("what", "how", "where", "settled"), rows + blank))),)
 
 
 def tests(a: SheetRequest) -> Sheet:
-    """Each line with what is expected, to be filled in by hand."""
+    """Each test with the expected result, to be filled in by hand."""
     parts = []
     for p in trials_of(a.planner, a.home_id, a.plan.id, a.outage_id):
         one = p.procedure
@@ -52,19 +52,23 @@ def tests(a: SheetRequest) -> Sheet:
                 (
                     Paragraph(f"{one.why} By {p.by}."),
                     *first,
-                    TableRows(("line", "expected", "found", "where it is not so"), rows),
+                    TableRows(("line", "expected", "found", "where it differs"), rows),
                 ),
             )
         )
     return a.sheet(
-        "tests", "Tests and commissioning", "In this order; what fails is a defect in the logbook", *parts, *as_built(a)
+        "tests",
+        "Tests and commissioning",
+        ("Test in this order. Note each failure in the logbook as a defect."),
+        *parts,
+        *as_built(a),
     )
 
 
 KIND = SheetKind(
     "tests",
     "Test and commissioning sheet",
-    "Each line with what is expected, to be filled in",
+    "Each test with the expected result, to be filled in",
     "the person who tests, the electrician",
     tests,
     lacks_station,

@@ -111,7 +111,7 @@ const FUEL = computed(() => ({
       class="check"
       :model-value="engine.owned"
       @change="
-        emit('change', { owned: !engine.owned }, engine.owned ? 'Generator: to be bought' : 'Generator: there already')
+        emit('change', { owned: !engine.owned }, engine.owned ? 'Generator: to buy' : 'Generator: already owned')
       "
       >already owned, costs nothing</el-checkbox
     >

@@ -8,7 +8,7 @@ import { measured } from '@/shared/units/measures'
 /** Both methods of running a generator, simulated in this outage, side by side on one axis. */
 const props = defineProps<{ view: FuelView; engine: Engine; hours: number }>()
 const emit = defineEmits<{ change: [Partial<Engine>, string] }>()
-const NAMES = { fill: 'Fill and stop', carry: 'Power the house' } as const
+const NAMES = { fill: 'Charge and stop', carry: 'Power the house' } as const
 const HOW = {
   fill: 'Starts when the charge is low, charges the battery as fast as the charger allows, and stops.',
   carry: 'Runs as long as there is fuel and powers the house. The battery waits.',

@@ -57,7 +57,7 @@ function add() {
     checked: false,
     note: '',
   }
-  edit(`There already: ${said}`, [{ doc: 'home', op: 'add', path: base(id), value }])
+  edit(`Already owned: ${said}`, [{ doc: 'home', op: 'add', path: base(id), value }])
   name.value = rating.value = ''
 }
 const remove = (t: Thing) => edit(`${t.name} removed`, [{ doc: 'home', op: 'remove', path: base(t.id) }])
@@ -87,7 +87,7 @@ function far(field: keyof Spot, value: string | number | null) {
 
 <template>
   <section>
-    <h2>There already <span class="soft small">costs nothing more</span></h2>
+    <h2>Already owned <span class="soft small">costs nothing more</span></h2>
     <ul>
       <li v-for="t in things" :key="t.id">
         <b>{{ t.name }}</b> <span class="soft">{{ KINDS[t.kind] }}{{ t.rating ? `, ${t.rating}` : '' }}</span>

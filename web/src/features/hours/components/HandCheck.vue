@@ -12,7 +12,7 @@ const open = ref(false)
 <template>
   <div class="paper">
     <p>
-      On paper: <span>{{ run.formula }}</span> =
+      By hand: <span>{{ run.formula }}</span> =
       <b
         ><Fig v-if="run.paper_hours !== null" :text="hoursText(run.paper_hours)" /><template v-else
           >no end, because nothing draws power</template

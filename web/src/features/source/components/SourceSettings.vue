@@ -206,7 +206,7 @@ const isFigure = (text: string) => /\d/.test(text)
     <el-checkbox
       class="check"
       :model-value="source.owned"
-      @change="set(at('owned'), !source.owned, source.owned ? 'Station: to be bought' : 'Station: there already')"
+      @change="set(at('owned'), !source.owned, source.owned ? 'Station: to buy' : 'Station: already owned')"
       >already owned, costs nothing</el-checkbox
     >
     <el-checkbox

@@ -15,7 +15,7 @@ const words = computed(() => {
   const { output, off_by, early_at } = props.store
   if (output === 'off') return off_by ? `off since ${clock(off_by)}` : 'off'
   if (output === 'ask') return 'Is it on?'
-  return early_at ? `count on it until ${clock(early_at)}` : 'no end in sight'
+  return early_at ? `count on it until ${clock(early_at)}` : 'no end expected'
 })
 /** The clock time leads; what it is the time of stands above it, small. */
 const until = computed(() => (props.store.output === 'on' && props.store.early_at ? clock(props.store.early_at) : ''))

@@ -155,7 +155,7 @@ const shade = (list: Shade[]) => set({ shade: list }, 'shade')
     <el-checkbox
       class="check"
       :model-value="array.owned"
-      @change="set({ owned: !array.owned }, array.owned ? 'to be bought' : 'there already')"
+      @change="set({ owned: !array.owned }, array.owned ? 'to buy' : 'already owned')"
       >already owned, costs nothing</el-checkbox
     >
     <el-button class="btn tiny" @click="emit('remove')">Remove this array</el-button>

@@ -172,7 +172,7 @@ def _live(c: LimitCase) -> Iterator[Limit]:
         yield yes_no(
             "live",
             "live",
-            "Live, and not in the plan",
+            "Live but not in the plan",
             False,
             f"Everything behind {part.equipment.name} is live in an outage. {names}: add "
             f"{'it' if len(live) == 1 else 'them'} to the plan, or say who opens the breaker.",

@@ -29,7 +29,7 @@ def _outlets(part: Part, station: Station) -> Iterator[Limit]:
     if part.plan.feeds and "outlet_a" in part.assumed:
         yield not_known(
             "outlet_breaker",
-            "Outlets of the station",
+            "Station outlets",
             f"{station.name}: the breaker of its outlets isn't listed, so Imbuto assumes {station.outlet_a:g} A. "
             "Enter it from the label.",
         )
@@ -43,7 +43,7 @@ def _inlet(part: Part, station: Station) -> Iterator[Limit]:
     if not breaker:
         yield not_known(
             "inlet_breaker",
-            "Breaker at the source",
+            "Station's breaker",
             f"{station.name}: the breaker of the outlet that powers {_device(part)} isn't listed, so Imbuto "
             "can't tell what it protects. Enter it from the label.",
         )
@@ -52,7 +52,7 @@ def _inlet(part: Part, station: Station) -> Iterator[Limit]:
     if equipment.inlet_a:
         yield protects(
             "protect:inlet",
-            "Inlet behind the source's breaker",
+            "Inlet behind the station's breaker",
             breaker,
             equipment.inlet_a,
             f"{outlet} protects the inlet of {_device(part)}",
@@ -62,7 +62,7 @@ def _inlet(part: Part, station: Station) -> Iterator[Limit]:
         wire = wires()[part.inlet_cord.wire]
         yield protects(
             "protect:cord",
-            "Inlet's cord behind the source's breaker",
+            "Inlet cord behind the station's breaker",
             breaker,
             wire.amps,
             f"{outlet} protects the inlet's cord, {wire.name}",
@@ -116,7 +116,7 @@ def _place_breakers(part: Part, station: Station) -> Iterator[Limit]:
     if bare:
         yield not_known(
             "place_breaker",
-            "Breakers of the places",
+            "Switch slot breakers",
             f"No breakers are listed for the slots of {equipment.name}. Then only {station.name}'s "
             f"{station.inlet_outlet_a:g} A outlet would protect {', '.join(bare)}. Enter the breaker of each slot.",
         )

@@ -36,7 +36,7 @@ def _transfer_time(part: Part, station: Station) -> Iterator[Limit]:
         yield Limit(
             id="transfer",
             family="transfer",
-            title="Time to take over",
+            title="Transfer time",
             kind="yes_no",
             severity="caution",
             ok=is_ticked(part, "ups"),
@@ -51,7 +51,7 @@ def _transfer_time(part: Part, station: Station) -> Iterator[Limit]:
     yield Limit(
         id="transfer",
         family="transfer",
-        title="Time to take over",
+        title="Transfer time",
         severity="caution",
         used=ms,
         limit=RIDE_THROUGH_MS,

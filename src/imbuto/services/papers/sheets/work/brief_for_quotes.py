@@ -12,14 +12,14 @@ from imbuto.services.papers.private_details import for_strangers, private_words
 from imbuto.services.papers.sheet_request import SheetKind, SheetRequest
 
 QUESTIONS = (
-    "What does each item cost: equipment, labour, permit, inspection, delivery, tax?",
+    "What does each item cost: equipment, labor, permit, inspection, delivery, tax?",
     "Which equipment, by rating and listing, and is it listed for this exact panel?",
     "Which circuits move, at which breakers, on which leg; what stays where it is?",
     "How many minutes is each circuit without power during the work, and does the utility have to disconnect?",
     "Who pulls the permit, and who is there for the inspection?",
     "Which circuit is moved first, as a test, before the others?",
-    "What is measured and written down before it is handed over?",
-    "What may be done by the owner, and what not?",
+    "What do you measure and record before you hand it over?",
+    "What may the owner do, and what not?",
 )
 
 
@@ -40,9 +40,9 @@ def brief(a: SheetRequest) -> Sheet:
                     f"{hours_text(outage.goal_hours)} without the grid for the circuits below, in weather like "
                     f"“{outage.name}”."
                 ),
-                Paragraph("Existing sun: " + (", ".join(sun) if sun else "none that is entered.")),
-                Paragraph("Generator: " + (_generator(a) or "none that is entered.")),
-                Paragraph("The way: " + _way(a)),
+                Paragraph("Existing solar: " + (", ".join(sun) if sun else "none entered.")),
+                Paragraph("Generator: " + (_generator(a) or "none entered.")),
+                Paragraph("Cable route: " + _way(a)),
                 Paragraph("To stay within: ________________  Answer by: ________________"),
             ),
         ),
@@ -53,14 +53,14 @@ def brief(a: SheetRequest) -> Sheet:
             else (Paragraph("None: everything is on cords."),),
         ),
         SheetPart(
-            "Photographs, taken with covers on",
+            "Photos to take, with covers on",
             (
                 Bullets(
                     (
                         "The panel with its door open and its cover on.",
                         "Its directory.",
                         "The wall next to the panel, with a tape measure in the photo.",
-                        "Where the station would stand, and the way to it.",
+                        "The station's place, and the path to it.",
                         "The meter.",
                     ),
                     ticks=True,
@@ -87,7 +87,7 @@ def _circuits(a: SheetRequest) -> list[tuple[str, ...]]:
                 c.name,
                 f"{c.breaker_a:g} A{' 240 V' if c.poles == 2 and home.service.legs == 2 else ''}",
                 "both" if c.poles == 2 else panel_leg(c),
-                c.wire or "to be looked at",
+                c.wire or "to check",
                 f"{number_text(sum(x.count * x.run_w for x in loads))} W",
                 f"{start / 1000:.1f} kVA" if start >= 300 else "",
             )
@@ -107,14 +107,14 @@ def _generator(a: SheetRequest) -> str:
     made = next((x.generator for x in a.parts if x.generator is not None), None)
     if made is None or a.plan.engine is None:
         return ""
-    there = "there already" if a.plan.engine.owned else "to be bought"
+    there = "already owned" if a.plan.engine.owned else "to buy"
     return f"{made.name}, {number_text(made.running_w)} W, {there}."
 
 
 def _way(a: SheetRequest) -> str:
     """From where the station stands to the panel, as far as it is known."""
     panel = a.documents.home.household.panel
-    stands = ", ".join(dict.fromkeys(SPOT_WORDS[x.source.spot] for x in a.parts)) or "not settled"
+    stands = ", ".join(dict.fromkeys(SPOT_WORDS[x.source.spot] for x in a.parts)) or "not decided"
     far = f"about {length_text(panel.distance_m)}" if panel.distance_m else "________"
     return f"the station is {stands}; from there to the panel {far}, {panel.route or 'through ________________'}."
 
@@ -127,7 +127,7 @@ def _unwired(a: SheetRequest) -> list[str]:
 KIND = SheetKind(
     "brief",
     "Brief for quotes",
-    "The same question for every electrician",
+    "The same questions for every electrician",
     "electricians",
     brief,
     _unwired,

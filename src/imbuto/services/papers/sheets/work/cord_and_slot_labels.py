@@ -35,7 +35,7 @@ def labels(a: SheetRequest) -> Sheet:
             cords.append(
                 (
                     f"Inlet of {a.documents.catalogue.transfer[d.equipment].name}",
-                    ("source cord, and no other", cord_words(d.cord)),
+                    ("station cord only", cord_words(d.cord)),
                 )
             )
     several = len(a.plan.devices) > 1
@@ -59,7 +59,7 @@ def labels(a: SheetRequest) -> Sheet:
 KIND = SheetKind(
     "labels",
     "Labels to cut out",
-    "Both ends of every cord, a number at every place",
+    "For both ends of every cord and for every switch slot",
     "the person who connects and switches",
     labels,
     lambda a: [

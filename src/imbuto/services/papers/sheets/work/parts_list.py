@@ -33,21 +33,21 @@ def parts_list(a: SheetRequest) -> Sheet:
         SheetPart(
             "Equipment",
             (
-                TableRows(("what", "rating", "how many", "each", "there or to buy", "at"), tuple(lines)),
+                TableRows(("what", "rating", "how many", "each", "owned or to buy", "at"), tuple(lines)),
                 Paragraph(_in_all(a), strong=True),
             )
             if lines
             else (),
         ),
         SheetPart(
-            "Cables, one line each",
+            "Cables",
             (TableRows(("what", "gauge and length", "rating", "from"), tuple(cables(a))),) if cables(a) else (),
         ),
         SheetPart(
-            "Fuses and breakers, one line each",
+            "Fuses and breakers",
             (TableRows(("what", "rating", "for"), tuple(guards)),) if (guards := protections(a)) else (),
         ),
-        SheetPart("Work and the rest", (TableRows(("what", "kind", "sum", "offer"), costs),) if costs else ()),
+        SheetPart("Work and other costs", (TableRows(("what", "kind", "sum", "offer"), costs),) if costs else ()),
     )
 
 
@@ -106,7 +106,7 @@ def cables(a: SheetRequest) -> list[tuple[str, str, str, str]]:
             found.append(
                 (
                     f"Cable of {bank.name} to solar input {bank.input} of {station}",
-                    "the manufacturer's, or as its fuse needs",
+                    "the manufacturer's, or sized for its fuse",
                     f"{bank.amps:g} A DC",
                     bank.name,
                 )
@@ -126,10 +126,10 @@ def protections(a: SheetRequest) -> list[tuple[str, str, str]]:
             circuit = x.home.circuits.get(f.circuit or "")
             if circuit is not None:
                 poles = "two-pole " if circuit.poles == 2 else ""
-                found.append((f"Breaker of {circuit.name}", f"{poles}{circuit.breaker_a:g} A", "there, in the panel"))
+                found.append((f"Breaker of {circuit.name}", f"{poles}{circuit.breaker_a:g} A", "in the panel"))
         for bank in x.plan.banks.values():
             fuse = f"{bank.fuse_a:g} A" if bank.fuse_a else "not entered"
-            found.append((f"Fuse of {bank.name}", fuse, "at its terminals, rated for DC at its volts"))
+            found.append((f"Fuse of {bank.name}", fuse, "at its terminals, rated for DC at its voltage"))
     return list(dict.fromkeys(found))
 
 
@@ -139,10 +139,10 @@ def _in_all(a: SheetRequest) -> str:
     buy = [p for p in lines if p.owned < p.count]
     unpriced = [p.name for p in buy if not p.price]
     sums = {c: total([p for p in buy if p.currency == c]) for c in dict.fromkeys(p.currency for p in buy if p.price)}
-    pay = " and ".join(f"{value:,.0f} {currency}" for currency, value in sums.items()) or "nothing that has a price"
-    more = f", and what has no price yet: {', '.join(unpriced)}" if unpriced else ""
+    pay = " and ".join(f"{value:,.0f} {currency}" for currency, value in sums.items()) or "nothing with a price"
+    more = f", plus items without a price: {', '.join(unpriced)}" if unpriced else ""
     there = sum(min(p.owned, p.count) for p in lines)
-    return f"To buy: {pay}{more}. There already: {there} of {sum(p.count for p in lines)} pieces."
+    return f"To buy: {pay}{more}. Already owned: {there} of {sum(p.count for p in lines)} pieces."
 
 
 def cord_words(cord: Cord | None) -> str:

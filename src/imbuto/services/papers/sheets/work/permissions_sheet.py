@@ -41,12 +41,12 @@ def permissions(a: SheetRequest) -> Sheet:
     return a.sheet(
         "permissions",
         "Tasks and permissions",
-        "If no one has asked, it is “not known”, never “not needed”",
+        "If no one has asked, write “not known”, never “not needed”",
         SheetPart(
             "Tasks",
             (TableRows(("task", "hands", "who", "planned", "done", "offer", "of"), tasks),)
             if tasks
-            else (Paragraph("None is entered."),),
+            else (Paragraph("None entered."),),
         ),
         SheetPart("Permissions", (TableRows(("what", "answer", "who", "get it by", "answered", "paper"), asked),)),
         SheetPart(
@@ -65,7 +65,7 @@ def _undone(a: SheetRequest) -> list[str]:
 KIND = SheetKind(
     "permissions",
     "Tasks and permissions",
-    "Who does what, who was asked what, when it is ready",
+    "Who does what, who was asked, and when it is ready",
     "the person who runs the work",
     permissions,
     _undone,

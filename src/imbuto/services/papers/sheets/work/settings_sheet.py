@@ -11,15 +11,15 @@ WHERE = {"device": "on the device", "app": "in its app", "remote": "on its remot
 
 
 def settings_sheet(a: SheetRequest) -> Sheet:
-    """Every possible feed, and what has to be set where."""
+    """Every way to power a circuit, and what has to be set where."""
     feeds = tuple((f.target, f.source, f.position) for f in a.diagram.feeds)
     return a.sheet(
         "joining",
         "Connections and settings",
         "Every way to power a circuit, and every setting with its place",
-        SheetPart("Every possible feed", (TableRows(("what", "from", "when"), feeds),) if feeds else ()),
+        SheetPart("Every way to power a circuit", (TableRows(("what", "from", "when"), feeds),) if feeds else ()),
         SheetPart(
-            "What is never closed together, and what each takes the other for",
+            "What is never on together, and how the parts see each other",
             (Bullets(a.diagram.notes),) if a.diagram.notes else (),
         ),
         SheetPart(
@@ -46,12 +46,12 @@ def settings_sheet(a: SheetRequest) -> Sheet:
 
 def _settings(x: Part) -> list[tuple[str, str, str, str, str]]:
     lives = {k: WHERE.get(v, v) for k, v in x.plan.lives.items()}
-    name, rows = x.station.name, [("the floor", "floor", f"{100 * x.plan.floor:.0f}%")]
+    name, rows = x.station.name, [("stop level", "floor", f"{100 * x.plan.floor:.0f}%")]
     rows.append(("charging watts", "charge_w", f"{number_text(x.charging_w)} W" if x.charging_w else "not listed"))
     if x.station.auto_off_below_w:
-        rows.append(("output off by itself", "auto_off", "off"))
+        rows.append(("auto-off", "auto_off", "off"))
     if x.plan.everyday is not None:
-        rows.append(("hold for outages", "hold", f"{100 * x.plan.everyday.hold:.0f}%"))
+        rows.append(("keep for outages", "hold", f"{100 * x.plan.everyday.hold:.0f}%"))
     return [(name, what, want, lives.get(key, "to be looked up"), "") for what, key, want in rows]
 
 
@@ -63,8 +63,8 @@ def _unset(a: SheetRequest) -> list[str]:
 
 KIND = SheetKind(
     "joining",
-    "Joining and settings",
-    "Every possible feed; what is set where",
+    "Connections and settings",
+    "Every way to power a circuit, and every setting",
     "the electrician, the person who checks the settings",
     settings_sheet,
     _unset,

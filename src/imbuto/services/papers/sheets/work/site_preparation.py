@@ -9,8 +9,8 @@ from imbuto.formats.printing.paper import Bullets, Sheet, SheetPart, TableRows
 from imbuto.services.papers.sheet_request import SheetKind, SheetRequest
 
 SITE_QUESTIONS = (
-    "May it stand there? Clearances, openings, sleeping rooms, heat and cold: ask the authority that inspects.",
-    "Does the installed battery's listing allow that room? Unknown is not permission.",
+    "Is the location allowed? Ask the building authority about clearances, openings, sleeping rooms, heat and cold.",
+    "Does the battery's listing allow that room? If you don't know, don't assume that it does.",
     "An inlet near an engine: at least {far} from every opening, exhaust away?",
 )
 
@@ -35,7 +35,7 @@ def site(a: SheetRequest) -> Sheet:
     ]
     known = [
         ("from panel to station", length_text(spot.distance_m) if spot.distance_m else "not measured"),
-        ("the way of the wire", spot.route or "not entered"),
+        ("wire route", spot.route or "not entered"),
         ("the wall", spot.wall or "not entered"),
         ("shelter", spot.shelter or "not entered"),
     ]
@@ -44,7 +44,7 @@ def site(a: SheetRequest) -> Sheet:
         "Site preparation",
         "Before anything is delivered",
         SheetPart(
-            "What comes",
+            "What gets delivered",
             (TableRows(("what", "weight", "carried by", "stands", "cold and heat"), tuple(rows)),) if rows else (),
         ),
         SheetPart("The place", (TableRows(("what", "so far"), tuple(known)),)),
@@ -54,7 +54,7 @@ def site(a: SheetRequest) -> Sheet:
                 Bullets(
                     (
                         "A backing board or a firm, dry, level floor.",
-                        "A hand's width of air before and behind its fans.",
+                        "A hand's width of air in front of and behind its fans.",
                         "An outlet for the charger on a circuit rated for it over hours.",
                         "Nothing above it that can fall or leak.",
                     ),
@@ -63,7 +63,7 @@ def site(a: SheetRequest) -> Sheet:
             ),
         ),
         SheetPart(
-            "To ask the authority",
+            "Questions for the authority",
             (Bullets(tuple(q.format(far=least_text(FAR_M)) for q in SITE_QUESTIONS), ticks=True),),
         ),
     )
@@ -77,7 +77,7 @@ def _weather(station: Station) -> str:
 def _carried(station: Station) -> str:
     heaviest = max(station.weight_kg, station.module_weight_kg)
     if not heaviest:
-        return "to be looked up"
+        return "to look up"
     if heaviest <= ALONE_KG:
         return f"one person, {mass_text(heaviest)} at a time"
     return f"two people{' and its wheels' if station.wheels else ' and a cart'}, {mass_text(heaviest)} in one piece"
@@ -85,11 +85,7 @@ def _carried(station: Station) -> str:
 
 def _unsited(a: SheetRequest) -> list[str]:
     spot = a.documents.home.household.panel
-    return [
-        w
-        for w, known in (("the distance to the panel", spot.distance_m), ("the way of the wire", spot.route))
-        if not known
-    ]
+    return [w for w, known in (("the distance to the panel", spot.distance_m), ("wire route", spot.route)) if not known]
 
 
 KIND = SheetKind(

@@ -12,8 +12,8 @@ def diagram(a: SheetRequest) -> Sheet:
     """How everything is connected, drawn from the plan."""
     return a.sheet(
         "diagram",
-        "Joining diagram",
-        "What is planned; not a wiring plan. Behind the cover an electrician decides, and your local code.",
+        "Connection diagram",
+        "This shows the plan and isn't a wiring plan. Inside the panel, the electrician and your local code decide.",
         SheetPart("", (Picture(joining_svg(layout(a.diagram)), KEY),)),
         wide=True,
     )
@@ -21,7 +21,7 @@ def diagram(a: SheetRequest) -> Sheet:
 
 KIND = SheetKind(
     "diagram",
-    "Joining diagram",
+    "Connection diagram",
     "How everything is connected, drawn from the plan",
     "the electrician, every visitor",
     diagram,
