@@ -52,7 +52,7 @@ def take(page: Page) -> None:
     snap(page, "sun")
     open_place(page, "size", "?plan=cords-only&outage=november-windstorm")
     page.get_by_role("button", name="Run everything that can be bought").click()
-    page.wait_for_selector("text=What nothing beats", timeout=60_000)
+    page.wait_for_selector("text=Best choices", timeout=60_000)
     snap(page, "size")
     open_place(page, "compare")
     page.wait_for_selector("table")
@@ -174,7 +174,7 @@ def main() -> None:
         desk.get_by_role("button", name="A run-down at two levels").click()
         snap(desk, "tests")
         open_place(desk, "book")
-        desk.get_by_role("button", name="Promise and outcome").click()
+        desk.get_by_role("button", name="Estimate and outcome").click()
         snap(desk, "book")
         browser.close()
 

@@ -88,7 +88,7 @@ def test_estimate_gives_the_check_figure():
 @pytest.mark.parametrize(
     ("content", "args", "words"),
     [
-        ("oops", [], "not JSON"),
+        ("oops", [], "isn't JSON"),
         ('{"format": "imbuto", "version": 99, "home": {}}', [], "version 99"),
         (None, [], "No such file"),
         (Path(FOUR).read_text(), ["--plan", "nope"], "The file has Cords only"),
@@ -197,7 +197,7 @@ def test_backup_restore_and_erase_as_a_person_types_them(tmp_path, monkeypatch):
     homes = [h["home"]["id"] for h in [json.loads(imbuto("export", "four-loads", folder=tmp_path / "moved").stdout)]]
     assert homes == ["four-loads"]
     for args, words in (
-        (("erase", "four-loads"), "delete it first"),
+        (("erase", "four-loads"), "Delete it first"),
         (("backup", str(tmp_path)), "That is a folder"),
         (("restore", FOUR), "a whole backup"),
     ):

@@ -77,7 +77,7 @@ def error(answer, status):
 @pytest.mark.parametrize(
     ("path", "status", "words"),
     [
-        ("/api/homes/nowhere", 404, "There is no home of that name"),
+        ("/api/homes/nowhere", 404, "There is no home with that name"),
         (f"{HOME}/verdict?plan=x&outage=y", 404, "This home doesn't have that plan"),
         (f"{HOME}/verdict?plan=ten-place&outage=y", 404, "This home doesn't have that outage"),
         (f"{HOME}/verdict", 422, "plan"),
@@ -170,7 +170,7 @@ def test_a_plan_file_goes_out_and_comes_in(client):
     assert client.get("/api/homes/saltgrass-house-2/verdict", params=params).json() == first
     assert client.delete("/api/homes/saltgrass-house-2").status_code == 204
     assert (
-        "mine.json: it is not JSON"
+        "mine.json because it isn't JSON"
         in error(client.post("/api/imports?name=mine.json", content="oops"), 400)["sentence"]
     )
     assert "50 MB" in error(client.post("/api/imports", content=b" " * 50_000_000), 400)["sentence"]
@@ -193,7 +193,7 @@ def test_tables_and_schema_are_there(client):
     assert {w["metric"] for w in client.get("/api/wires").json()} == {True, False}
     kettle = client.get("/api/typical/kettle/load", params={"volts": 230}).json()
     assert (kettle["run_w"], kettle["evidence"]) == (2100, "guess")
-    assert error(client.get("/api/typical/zebra/load"), 404)["sentence"].startswith("typical load: “zebra”")
+    assert error(client.get("/api/typical/zebra/load"), 404)["sentence"].startswith("The table of typical loads")
     assert client.get("/api/samples").json() == ["panel-monitor.csv", "plug-in-meter.csv", "utility.xml"]
     assert client.get("/api/samples/utility.xml").text.startswith("<?xml")
     assert client.get("/api/samples/..%2fsaltgrass-house.json").status_code == 404
@@ -238,7 +238,7 @@ def test_a_set_is_proposed_and_taken_as_one_edit(client):
         ({"plan": "nowhere"}, 404, "This home doesn't have that plan"),
         ({"outage": "nowhere"}, 404, "This home doesn't have that outage"),
         ({"pins": {"nowhere": "off"}}, 404, "This home doesn't have that circuit"),
-        ({"hours": -1}, 422, "however long it lasts"),
+        ({"hours": -1}, 422, "as long as it lasts"),
         ({"plan": "cords-only"}, 422, "behind a switch"),
     ],
 )

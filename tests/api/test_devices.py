@@ -47,7 +47,7 @@ def paired(app, name="Phone"):
 def test_a_device_that_is_not_paired_gets_nothing(app, path):
     answer = phone(app).get(path)
     assert answer.status_code == 401
-    assert answer.json()["sentence"].startswith("This device is not paired")
+    assert answer.json()["sentence"].startswith("This device isn't paired")
     assert "saltgrass" not in answer.text.lower()
     assert at_home(app).get("/api/homes").status_code == 200
 

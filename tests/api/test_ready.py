@@ -29,7 +29,7 @@ def test_what_computes_waits_and_the_rest_answers(tmp_path, monkeypatch):
     begun.wait(20)
     refused = client.get("/api/homes/saltgrass-house/verdict")
     assert (refused.status_code, refused.json()["kind"], refused.headers["retry-after"]) == (503, "getting_ready", "1")
-    assert "Getting ready" in refused.json()["sentence"]
+    assert "Imbuto is preparing" in refused.json()["sentence"]
     before = planner.rev("saltgrass-house")
     assert client.post("/api/homes/saltgrass-house/undo", json={}).status_code == 503
     assert planner.rev("saltgrass-house") == before

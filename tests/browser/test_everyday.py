@@ -61,7 +61,7 @@ def test_an_outage_begins_as_an_ordinary_day_leaves_it(page: Page, house: str):
     go(page, f"{house}/hours?plan=switched-panel&outage=evening-cut")
     page.get_by_role("button", name=re.compile("^Outage:")).click()
     page.get_by_role("button", name="Edit Evening cut").click()
-    page.get_by_text("with the plan’s hold and modes").click()
+    page.get_by_text("with the plan’s modes and the share kept for outages").click()
     page.get_by_role("dialog").get_by_role("button", name=re.compile("Save|Keep")).click()
     expect(page.get_by_role("button", name=re.compile("Undo"))).to_contain_text("Evening cut", timeout=60_000)
     go(page, f"{house}/everyday?plan=cords-only&outage=evening-cut")
@@ -108,11 +108,11 @@ def test_a_months_file_of_an_unknown_maker_comes_in_and_says_what_it_saved(page:
     with page.expect_file_chooser() as chooser:
         page.get_by_role("button", name="Import a meter’s file").click()
     chooser.value.set_files(file)
-    form = page.get_by_role("form", name="What the columns meter")
+    form = page.get_by_role("form", name="Meaning of the columns")
     expect(form.locator(".el-select__placeholder")).to_contain_text(
         ["used by the house", "bought from the grid", "sent to the grid", "sun from the panels"], timeout=60_000
     )
-    form.get_by_role("button", name="Keep these").click()
+    form.get_by_role("button", name="Save these").click()
     expect(page.locator("[data-test=saved]")).to_contain_text("USD", timeout=60_000)
     expect(page.locator("table.sums tbody tr")).to_have_count(30)
     page.get_by_label("At another price").fill("0.5")
@@ -122,8 +122,8 @@ def test_a_months_file_of_an_unknown_maker_comes_in_and_says_what_it_saved(page:
     assert figures_without_a_unit(page)[1] == []
     page.get_by_text("What if, on my days?").click()
     expect(page.locator("[data-test=what-if]")).to_contain_text("instead of 552 kWh", timeout=60_000)
-    page.get_by_label("Times the panels").fill("0")
-    page.get_by_label("Times the panels").press("Tab")
+    page.get_by_label("Panels (times as many)").fill("0")
+    page.get_by_label("Panels (times as many)").press("Tab")
     expect(page.locator("[data-test=what-if]")).to_contain_text("0 times the panels", timeout=60_000)
 
 

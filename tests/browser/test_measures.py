@@ -52,7 +52,7 @@ def test_no_figure_of_the_other_kind_is_on_any_screen_or_paper(page: Page, serve
 def test_a_field_takes_either_measure_and_a_home_may_choose_the_other(page: Page, house: str):
     api = house.replace("/home/", "/api/homes/")
     go(page, f"{house}/goals?plan=ten-place&outage=november-windstorm")
-    far = page.get_by_role("textbox", name=re.compile("^to where the station will stand"))
+    far = page.get_by_role("textbox", name=re.compile("^to the station’s place"))
     far.fill("35 ft")
     far.press("Tab")
     expect(far).to_have_value("35")

@@ -124,7 +124,7 @@ def test_a_paper_is_put_on_file_and_given_out_as_a_download(page: Page, house: s
     go(page, f"{house}/binder{TEN}")
     asks = "of Warranty of the station"
     hand_over(page, asks, {"name": "page.html", "mimeType": "text/html", "buffer": b"<script>alert(1)</script>"})
-    expect(page.get_by_text("print it into a PDF")).to_be_visible()
+    expect(page.get_by_text("Print it to a PDF")).to_be_visible()
     hand_over(page, asks, {"name": "warranty.pdf", "mimeType": "application/pdf", "buffer": b"%PDF-1.7 five years"})
     link = page.get_by_role("link", name=re.compile("warranty.pdf"))
     expect(link).to_be_visible()

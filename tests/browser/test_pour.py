@@ -80,7 +80,7 @@ def test_changing_the_station_by_keyboard_alone(page: Page, house: str, bar: Bar
     # Its 50 A outlet would not open before the switch's 30 A inlet burns: a switch that bears it is the fix.
     bar.changes_from(before)
     expect(bar.words).to_contain_text("Refused")
-    page.get_by_role("button", name=re.compile("clears it .*50 A inlet")).focus()
+    page.get_by_role("button", name=re.compile("fixes it .*50 A inlet")).focus()
     page.keyboard.press("Enter")
     expect(bar.words).to_contain_text("Count on")
     assert bar.hours() > 20
@@ -101,7 +101,7 @@ def test_breaking_leg_b_says_will_trip_and_its_fix_clears_it(page: Page, house: 
     expect(page.locator(".neck")).to_contain_text("Leg B: ")
     expect(page.locator(".neck")).to_contain_text("of 25 A")
     assert "Count on" not in bar.text()
-    page.locator(".chips .chip", has_text="clears it").first.click()
+    page.locator(".chips .chip", has_text="fixes it").first.click()
     expect(bar.words).to_contain_text("Count on")
     page.locator(".bar .wide").get_by_role("button", name=re.compile("^Undo")).click()
     expect(bar.words).to_contain_text("Will trip")
@@ -194,7 +194,7 @@ def test_a_refused_edit_is_told_and_nothing_is_lost(page: Page, house: str):
     page.keyboard.press("Control+a")
     page.keyboard.type("2000")
     page.keyboard.press("Enter")
-    expect(page.get_by_role("alert")).to_contain_text("An average cannot exceed the 320 W")
+    expect(page.get_by_role("alert")).to_contain_text("The average can't be above the 320 W")
     expect(row).to_contain_text("305 W")
 
 
@@ -222,7 +222,7 @@ def test_removing_a_circuit_that_is_fed_is_one_edit(page: Page, house: str):
 
 def test_a_reading_is_echoed_noted_and_taken_back(page: Page, house: str, bar: Bar):
     go(page, f"{house}/house{TEN}&circuit=pellet-stove")
-    field = page.get_by_label("Reading type what the meter")
+    field = page.get_by_label("Reading type the figures from the meter")
     page.keyboard.press("m")
     expect(field).to_be_focused()
     page.keyboard.type("0.9 kW in 6 h")

@@ -110,7 +110,7 @@ def test_a_new_load_opens_its_details_and_counts(page: Page, house: str, bar: Ba
     dialog = page.get_by_role("dialog", name="New load")
     dialog.get_by_label("Name").fill("Little server")
     dialog.get_by_label("Running, W").fill("90")
-    dialog.get_by_label("Average in use, W").fill("80")
+    dialog.get_by_label("Average in use (W)").fill("80")
     dialog.get_by_role("button", name="Save").click()
     expect(page.get_by_role("row", name=re.compile("Little server"))).to_contain_text("1.9 kWh")
     bar.changes_from(before)
@@ -126,8 +126,8 @@ def test_plans_and_outages_are_made_and_edited_from_the_bar(page: Page, house: s
     page.get_by_role("button", name=re.compile("^Outage:")).click()
     page.get_by_role("button", name="Edit November windstorm").click()
     dialog = page.get_by_role("dialog", name="This outage")
-    dialog.get_by_label("Goal, hours to keep going").fill("12")
-    dialog.get_by_label("Goal, hours to keep going").press("Tab")
+    dialog.get_by_label("Goal (hours)").fill("12")
+    dialog.get_by_label("Goal (hours)").press("Tab")
     dialog.get_by_role("button", name="Save").click()
     expect(page.locator(".wide .band")).to_contain_text("goal 12 h")
     expect(page.locator(".neck")).to_contain_text("What would give out next")
@@ -203,7 +203,7 @@ def test_a_bad_plan_file_is_told_on_the_first_page(page: Page, server: str, tmp_
 
 def test_an_address_that_leads_nowhere(page: Page, server: str):
     page.goto(f"{server}/home/nowhere/hours")
-    expect(page.get_by_text("There is no home of that name")).to_be_visible()
+    expect(page.get_by_text("There is no home with that name")).to_be_visible()
     page.get_by_role("link", name="To the homes").click()
     expect(page.get_by_role("heading", name="Imbuto")).to_be_visible()
 

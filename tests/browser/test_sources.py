@@ -82,6 +82,6 @@ def test_what_to_buy_is_run_taken_and_taken_back(page: Page, house: str, bar: Ba
     assert figures_without_a_unit(page)[1] == []
     page.get_by_role("button", name="Take Pail + 1 Stave 1").click()
     expect(page.get_by_text("Undo Buy: Pail + 1 Stave 1")).to_be_visible()
-    page.get_by_label("Hours told by feel").fill("48")
-    page.get_by_label("Hours told by feel").press("Enter")
+    page.get_by_label("Hours by feel").fill("48")
+    page.get_by_label("Hours by feel").press("Enter")
     expect(page.locator("[data-test=felt]")).to_contain_text("48 h from this charge")

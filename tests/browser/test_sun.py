@@ -48,7 +48,7 @@ def test_plans_are_compared_and_a_cell_leads_to_its_hours(page: Page, house: str
     expect(table.get_by_role("row")).to_have_count(5)
     expect(table).to_contain_text(" times")
     assert figures_without_a_unit(page)[1] == []
-    choose(page, "held against", "Cords only")
+    choose(page, "compared with", "Cords only")
     expect(table.get_by_role("row").nth(1)).to_contain_text("Cords only")
     table.get_by_role("row").nth(1).get_by_role("button").nth(2).click()
     expect(page.get_by_role("heading", name="How long")).to_be_visible()

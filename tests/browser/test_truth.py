@@ -44,7 +44,7 @@ def test_a_new_load_that_is_cancelled_is_none(page: Page, house: str):
     go(page, f"{house}/house{TEN}&circuit=office")
     before = page.locator("[role=row]").count()
     page.keyboard.press("n")
-    told = page.get_by_label("Or as you would write it down")
+    told = page.get_by_label("Or in your own words")
     told.fill("8 lamps at 11 W")
     told.press("Enter")
     expect(page.get_by_role("dialog")).to_contain_text("8 of them: 88 W")
@@ -179,8 +179,8 @@ def test_a_station_of_ones_own_may_trip_and_fits_after_a_start_test(page: Page, 
     expect(page.get_by_text("64 °F")).to_be_visible()
     page.get_by_label(re.compile("Battery charge")).fill("20")
     page.get_by_role("button", name="yes", exact=True).click()
-    page.get_by_role("button", name="It is done").click()
-    page.get_by_role("button", name="Put it into the plan").click()
+    page.get_by_role("button", name="Finish the test").click()
+    page.get_by_role("button", name="Add to the plan").click()
     expect(bar).not_to_contain_text("May trip")
     expect(bar).to_contain_text("Count on")
 
@@ -218,7 +218,7 @@ def test_a_page_that_is_pasted_fills_the_station_and_a_town_is_used(page: Page, 
     american(page)
     page.get_by_role("button", name="Internet", exact=True).click()
     page.get_by_role("button", name="A power station").click()
-    page.get_by_role("button", name="Paste its page").click()
+    page.get_by_role("button", name="Paste the product page").click()
     page.get_by_label("Text of the shop’s page, the label or the manual").fill(
         "Jar 1\nCapacity: 1,024 Wh\nAC output: 1,000 W, surge 2,000 W\nAC outlets: 3\nAC charging: 600 W"
     )

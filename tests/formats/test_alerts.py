@@ -70,7 +70,7 @@ INFO = SAMPLE[SAMPLE.index("<info>") : SAMPLE.index("</info>") + 7]
 def test_what_is_no_storm_is_said_to_be_none(tag, word):
     was = {"status": "Actual", "msgType": "Alert"}[tag]
     text = SAMPLE.replace(f"<{tag}>{was}</{tag}>", f"<{tag}>{word}</{tag}>")
-    with pytest.raises(UnreadableFile, match=r"a\.xml: (this is|it only)"):
+    with pytest.raises(UnreadableFile, match=r"a\.xml because (this alert is|it only)"):
         alerts.read(text.encode(), "a.xml", "UTC")
 
 

@@ -56,11 +56,11 @@ def test_a_photograph_is_kept_without_where_it_was_taken(form, mode):
     ("data", "name", "words"),
     [
         (b"", "a.pdf", "empty"),
-        (b"<svg onload='x()'/>", "drawing.svg", "print it into a PDF"),
-        (b"  <!doctype html><script>", "page.txt", "print it into a PDF"),
-        (b"\xff\xd8\xff and no picture", "a.jpg", "cannot be read as one"),
-        (b"\x89PNG\r\n\x1a\n", "a.png", "cannot be read as one"),
-        (b"MZ\x90\x00 a program", "a.pdf", "it is none of these"),
+        (b"<svg onload='x()'/>", "drawing.svg", "Print it to a PDF"),
+        (b"  <!doctype html><script>", "page.txt", "Print it to a PDF"),
+        (b"\xff\xd8\xff and no picture", "a.jpg", "is damaged"),
+        (b"\x89PNG\r\n\x1a\n", "a.png", "is damaged"),
+        (b"MZ\x90\x00 a program", "a.pdf", "it isn't a PDF"),
         (b"%PDF-1.7" + b" " * MOST_BYTES, "big.pdf", "lower resolution"),
     ],
 )
@@ -164,11 +164,11 @@ MARK = hashlib.sha256(b"a").hexdigest()
 @pytest.mark.parametrize(
     ("data", "words"),
     [
-        (archive([("home.imbuto.json", b"{}"), ("../x", b"a")]), "does not belong"),
-        (archive([("home.imbuto.json", b"{}"), (f"files/../{MARK}", b"a")]), "does not belong"),
-        (archive([("home.imbuto.json", b"{}"), (f"files/{MARK}", b"b")]), "damaged or changed"),
+        (archive([("home.imbuto.json", b"{}"), ("../x", b"a")]), "doesn't belong"),
+        (archive([("home.imbuto.json", b"{}"), (f"files/../{MARK}", b"a")]), "doesn't belong"),
+        (archive([("home.imbuto.json", b"{}"), (f"files/{MARK}", b"b")]), "damaged or was changed"),
         (archive([(f"files/{MARK}", b"a")]), "is packed in it"),
-        (logs(b"[{}]"), "does not say what its logs are"),
+        (logs(b"[{}]"), "doesn't say what its logs are"),
         (logs(SAID), "is named inside but missing"),
         (logs(SAID, b"t,W\n" + b"2026-01-01T00:00:00,1\n" * 3), "every time needs its offset"),
         (logs(SAID, b"t,W\n" + b"2026-01-01T00:00:00+00:00,1\n" * 3), "must rise"),

@@ -73,7 +73,7 @@ def test_what_is_fed_in_and_what_is_no_energy_are_left_out_and_told(read):
     rows = [interval(i, w) for i, w in enumerate(HOURS)]
     log = read(feed(reading(1, rows), reading(2, rows, flow=19, title="Sun"), reading(3, rows, uom=29, title="Volts")))
     assert [c.name for c in log.channels] == ["Energy"]
-    assert any("“Sun” is what was fed into the grid" in n for n in log.notes)
+    assert any("“Sun” is exported energy" in n for n in log.notes)
     assert any("“Volts” is neither W nor Wh" in n for n in log.notes)
 
 
@@ -94,7 +94,7 @@ BOMB = '<!DOCTYPE feed [<!ENTITY a "aaaa"><!ENTITY b "&a;&a;&a;&a;">]>'
         (feed()[:-200], "breaks off or is damaged at line 1"),
         (feed(head=BOMB), "it defines entities or a document type"),
         (feed(head='<!DOCTYPE feed SYSTEM "file:///etc/passwd">'), "it defines entities or a document type"),
-        (b"<feed></feed>", "holds no interval readings"),
+        (b"<feed></feed>", "has no interval readings"),
         (feed(reading(1, [*GOOD[:4], interval(4, -20), *GOOD[5:]])), "reading 5, value: -20.0 can't be used. A load"),
         (feed(reading(1, [*GOOD[:4], interval(4, "many"), *GOOD[5:]])), "interval reading 5, value: “many”"),
         (feed(reading(1, [*GOOD[:4], interval(4, 9, at=START), *GOOD[5:]])), "reading 5: “2026"),

@@ -108,7 +108,7 @@ BAD = [
     ("not json at all", "it isn't JSON: expecting value at line 1, column 1"),
     (b"\x89PNG\r\n\xff", "the file isn't text"),
     ("[1, 2]", "not a plan file"),
-    ('{"format": "imbuto"}', "which version"),
+    ('{"format": "imbuto"}', "its format version"),
     (changed("version", 3), "version 3, and this version of Imbuto reads up to 2"),
     ("[" * 100_000, "nested"),
     (b" " * (strict_json.MAX_BYTES + 1), "at most 20 MB"),
@@ -121,14 +121,14 @@ BAD = [
         "Modem and router, running watts: -5 can't be used. Enter at least 0 W.",
     ),
     (changed("home/loads/a/run_w", 9e9), "Enter at most 50,000 W"),
-    (changed("home/loads/a/average_w", 500), "An average cannot exceed the 20 W"),
+    (changed("home/loads/a/average_w", 500), "The average can't be above the 20 W"),
     (changed("home/service/volts", 110), "volts: 110 can't be used. Choose 120 or 230"),
     (changed("outages/0/hours", 0), "Enter at least 0.1 h"),
     (changed("outages/0/hours", 10_000), "Enter at most 336 h"),
     (changed("outages/0/start", "yesterday"), "start"),
     (changed("outages/0/start", "2026-11-24T18:00:00Z"), "without a zone"),
-    (changed("home/loads/a/circuit", "nowhere"), "No circuit of this home has that id"),
-    (changed("plans/0/feeds/b/load", "a"), "powered twice"),
+    (changed("home/loads/a/circuit", "nowhere"), "This home doesn't have that circuit"),
+    (changed("plans/0/feeds/b/load", "a"), "has two sources"),
     (changed("plans/0/sources/main/station", "unheard"), "The equipment list doesn't have that entry"),
     (changed("plans/0/sources/main/modules", 3), "takes at most 0"),
     (changed("plans/0/id", "day"), "Use each id once"),
@@ -205,5 +205,5 @@ def test_a_name_has_no_control_characters(name):
     raw = json.loads(FOUR.read_text())
     (load, *_) = raw["home"]["loads"]
     raw["home"]["loads"][load]["name"] = name
-    with pytest.raises(InvalidValue, match="A name has no control characters"):
+    with pytest.raises(InvalidValue, match="A name can't have control characters"):
         planfile.read(json.dumps(raw), "file")

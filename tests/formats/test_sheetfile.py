@@ -63,13 +63,13 @@ def locked() -> bytes:
 @pytest.mark.parametrize(
     ("data", "words"),
     [
-        (printed(""), "the file has no text, only pictures or nothing"),
-        (b"", "the file has no text, only pictures or nothing"),
+        (printed(""), "the file has no text"),
+        (b"", "the file has no text"),
         (locked(), "locked with a password"),
         (SHEET[:200], "damaged"),
         (b"PK\x03\x04\x00\x00", "neither a PDF nor plain text"),
-        (b"1 W " * 300, "no page of it is under 1,000 characters"),
-        (b" " * 30_600_000, "it is 31 MB; 30 at most"),
+        (b"1 W " * 300, "every page is longer than 1,000 characters"),
+        (b" " * 30_600_000, "it is 31 MB, and 30 MB is the maximum"),
     ],
     ids=["pictures", "empty", "locked", "cut short", "no text", "long", "large"],
 )
@@ -77,7 +77,7 @@ def test_what_cannot_be_read_is_refused_with_its_name_and_what_to_do(data: bytes
     with pytest.raises(UnreadableFile) as refused:
         text_of(data, "sheet.pdf", 1000)
     assert words in refused.value.sentence
-    assert refused.value.sentence.startswith("sheet.pdf: ")
+    assert refused.value.sentence.startswith("Imbuto can't use sheet.pdf because ")
 
 
 @given(

@@ -93,7 +93,7 @@ def test_what_was_there_stays_beside_and_a_refused_backup_changes_nothing(folder
         with pytest.raises(UnreadableFile):
             restore(bad, folder)
         assert facts(folder) == later
-    with hold_folder(folder), pytest.raises(DataFolder, match="another Imbuto is running"):
+    with hold_folder(folder), pytest.raises(DataFolder, match="another Imbuto is using"):
         restore(file, folder)
     old = restore(file, folder)
     assert facts(folder)[2]["note"] == "before the backup"
@@ -136,13 +136,13 @@ def packed_with(entries: dict[str, bytes], **manifest: object) -> bytes:
 @pytest.mark.parametrize(
     ("data", "words"),
     [
-        (packed_with({"imbuto.db": b"x", "../outside": b"x"}), "does not belong"),
-        (packed_with({"imbuto.db": b"x", "files/../../" + 64 * "a": b"x"}), "does not belong"),
+        (packed_with({"imbuto.db": b"x", "../outside": b"x"}), "doesn't belong"),
+        (packed_with({"imbuto.db": b"x", "files/../../" + 64 * "a": b"x"}), "doesn't belong"),
         (packed_with({"files/a/" + 64 * "a": b"x"}), "no database"),
         (packed_with({"imbuto.db": b"no database at all"}), "a whole backup"),
-        (packed_with({"imbuto.db": b"x"}, version=2), "newer Imbuto"),
+        (packed_with({"imbuto.db": b"x"}, version=2), "newer version"),
         (packed_with({"imbuto.db": b"x"}, format="other"), "isn't an Imbuto backup"),
-        (packed_with({"imbuto.db": b"x"}, files={"imbuto.db": {"size": 0, "sha256": ""}}), "larger than it says"),
+        (packed_with({"imbuto.db": b"x"}, files={"imbuto.db": {"size": 0, "sha256": ""}}), "larger than stated"),
         (
             packed_with({"imbuto.db": b"x"}, files={"imbuto.db": {"size": 5_000_000_000, "sha256": ""}}),
             "larger than Imbuto can restore",
@@ -246,8 +246,8 @@ def a_folder(path: Path) -> None:
         (truncated, "it is damaged"),
         (emptied, "it is damaged"),
         (overwritten, "it is damaged"),
-        (from_a_newer_one, "a newer Imbuto has written it"),
-        (a_folder, "a folder is in its place"),
+        (from_a_newer_one, "a newer version of Imbuto wrote it"),
+        (a_folder, "a folder has its name"),
     ],
 )
 def test_a_damaged_folder_is_told_in_a_sentence_and_never_begun_over(folder, harm, words):
@@ -270,9 +270,9 @@ def test_a_damaged_folder_is_told_in_a_sentence_and_never_begun_over(folder, har
 def test_a_file_in_the_place_of_the_folder_and_nothing_to_back_up(tmp_path):
     (tmp_path / "file").write_text("x")
     for path in (tmp_path / "file", tmp_path / "file" / "deeper"):
-        with pytest.raises(ImbutoError, match="a file is in its place"):
+        with pytest.raises(ImbutoError, match="a file has its name"):
             open_planner(path)
-    with pytest.raises(DataFolder, match="no homes are kept"):
+    with pytest.raises(DataFolder, match="it has no homes"):
         back_up(tmp_path / "nowhere", tmp_path / "b")
 
 
@@ -286,8 +286,8 @@ def test_what_was_half_received_is_cleared(tmp_path):
 @pytest.mark.parametrize(
     ("pragma", "words"),
     [
-        ("max_page_count=1", "the disk is full; free some room"),
-        ("query_only=ON", "it cannot be written; give yourself the right"),
+        ("max_page_count=1", "the disk is full. Free up space"),
+        ("query_only=ON", "Imbuto can't write there. Get permission"),
     ],
 )
 def test_an_edit_that_cannot_be_written_is_told_and_changes_nothing(folder, pragma, words):
@@ -323,5 +323,5 @@ def test_a_folder_that_may_not_be_written_is_told_in_a_sentence(tmp_path):
         check=False,
     )
     assert told.returncode == 2
-    assert "it cannot be written; give yourself the right to write there" in told.stderr
+    assert "Imbuto can't write there. Get permission" in told.stderr
     assert told.stderr.count("\n") == 1

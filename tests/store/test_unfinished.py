@@ -158,7 +158,7 @@ def test_the_plan_of_a_running_outage_stays(tmp_path):
     live = {"doc": "home", "op": "replace", "path": "/live", "value": {"began": began, "plan": "ten-place"}}
     planner.edit(HOME, planner.rev(HOME), "begun", "Outage begun", [live], None)
     gone = [{"doc": "ten-place", "op": "remove", "path": ""}]
-    with pytest.raises(InvalidValue, match="The outage that is running uses this plan"):
+    with pytest.raises(InvalidValue, match="The current outage uses this plan"):
         planner.edit(HOME, planner.rev(HOME), "gone", "Plan removed", gone, None)
     over = {"doc": "home", "op": "replace", "path": "/live", "value": None}
     planner.edit(HOME, planner.rev(HOME), "over", "Outage over", [over], None)
@@ -201,7 +201,7 @@ def test_nobody_else_reads_the_database_and_a_folder_is_one_whatever_it_is_calle
     for name in (Path(), tmp_path / "link", Path("../kept")):
         with (
             hold_folder(tmp_path / "kept"),
-            pytest.raises(Exception, match="another Imbuto is running"),
+            pytest.raises(Exception, match="another Imbuto is using"),
             hold_folder(name),
         ):
             pass

@@ -69,8 +69,8 @@ def _picture(data: bytes, name: str) -> tuple[bytes, Media]:
         ValueError,
         SyntaxError,
         KeyError,
-    ) as error:
-        raise UnreadableFile(name, None, f"it starts like a picture but is damaged: {error}") from None
+    ):
+        raise UnreadableFile(name, None, "it starts like a picture but is damaged") from None
     out = io.BytesIO()
     if media == "image/png":
         bare.save(out, "PNG", optimize=False)

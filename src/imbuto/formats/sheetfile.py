@@ -33,7 +33,9 @@ def text_of(data: bytes, name: str, most: int) -> SheetText:
     Raises UnreadableFile on one that is locked, damaged, a picture of its text, or no text at all.
     """
     if len(data) > MOST_BYTES:
-        raise UnreadableFile(name, len(data), f"it is {len(data) / 1e6:.0f} MB; {MOST_BYTES / 1e6:.0f} at most")
+        raise UnreadableFile(
+            name, len(data), (f"it is {len(data) / 1e6:.0f} MB, and {MOST_BYTES / 1e6:.0f} MB is the maximum")
+        )
     pages = _pdf_pages(data, name) if data[:1024].lstrip().startswith(b"%PDF") else [_plain(data, name)]
     if not any(page.strip() for page in pages):
         raise UnreadableFile(name, "", "the file has no text; type the figures")
@@ -43,7 +45,9 @@ def text_of(data: bytes, name: str, most: int) -> SheetText:
             kept.append(i)
             room -= len(pages[i]) + 1
     if not kept:
-        raise UnreadableFile(name, "", f"no page of it is under {most:,} characters; paste the part with the figures")
+        raise UnreadableFile(
+            name, "", f"every page is longer than {most:,} characters; paste the part with the figures"
+        )
     kept.sort()
     return SheetText(text="\n".join(pages[i] for i in kept), pages=[i + 1 for i in kept], of=len(pages))
 
@@ -67,7 +71,7 @@ def _pdf_pages(data: bytes, name: str) -> list[str]:
         count = len(reader.pages)
         if count > MOST_PAGES:
             raise UnreadableFile(
-                name, count, f"it has {count} pages; {MOST_PAGES} at most: paste those with the figures"
+                name, count, f"it has {count} pages, and {MOST_PAGES} is the maximum; paste the pages with the figures"
             )
         # As laid out: a table's row stays one line, its cells apart.
         return [page.extract_text(extraction_mode="layout") for page in reader.pages]

@@ -137,7 +137,7 @@ def unpack_folder(archive_path: Path, into: Path) -> None:
             for entry, said in listed.items():
                 data = _read(archive, entry, said["size"], name)
                 if _mark(data) != said["sha256"]:
-                    raise UnreadableFile(name, None, f"“{entry}” in it is damaged")
+                    raise UnreadableFile(name, None, f"“{entry}” inside is damaged")
                 path = into / entry
                 path.parent.mkdir(parents=True, exist_ok=True, mode=0o700)
                 path.write_bytes(data)
@@ -251,15 +251,15 @@ def _listed(archive: Archive, name: str) -> dict[str, dict[str, object]]:
     if not isinstance(said, dict) or said.get("format") != FORMAT:
         raise UnreadableFile(name, None, "this isn't an Imbuto backup")
     if said.get("version") != 1:
-        raise UnreadableFile(name, None, "a newer Imbuto made it; update this one first")
+        raise UnreadableFile(name, None, "a newer version of Imbuto made it; update Imbuto first")
     files = said.get("files")
     if not isinstance(files, dict) or not all(isinstance(f, dict) for f in files.values()):
-        raise UnreadableFile(name, None, "its manifest does not say what is packed in it")
+        raise UnreadableFile(name, None, "its manifest doesn't list its contents")
     strange = next((n for n in files if not ENTRY.fullmatch(n) or ".." in n), None)
     if strange is not None or sorted(names) != sorted([MANIFEST, *files]):
-        raise UnreadableFile(name, None, f"“{(strange or 'what is in it')[:60]}” does not belong in a backup")
+        raise UnreadableFile(name, None, f"“{(strange or 'what is in it')[:60]}” doesn't belong in a backup")
     if DATABASE not in files:
-        raise UnreadableFile(name, None, "no database is in it")
+        raise UnreadableFile(name, None, "it has no database")
     if len(files) > MOST_FILES or sum(int(str(f["size"])) for f in files.values()) > MOST_BYTES:
         raise UnreadableFile(name, None, "the backup is larger than Imbuto can restore")
     return files
@@ -268,7 +268,7 @@ def _listed(archive: Archive, name: str) -> dict[str, dict[str, object]]:
 def _read(archive: Archive, entry: str, most: object, name: str) -> bytes:
     data = archive.read(entry, MOST_BYTES)  # what the directory says of sizes is not believed
     if len(data) > int(str(most)):
-        raise UnreadableFile(name, len(data), f"“{entry}” in it is larger than it says")
+        raise UnreadableFile(name, len(data), f"“{entry}” inside is larger than stated")
     return data
 
 

@@ -41,7 +41,7 @@ class Database:
             self._upgrade()
         except (FileExistsError, NotADirectoryError):
             raise DataFolder(
-                "data folder", str(path.parent), "a file is in its place; name a folder with --folder"
+                "data folder", str(path.parent), "a file has its name; choose a folder with --folder"
             ) from None
         except (DatabaseError, sqlite3.Error, PermissionError) as error:
             raise self._said(error) from None
@@ -49,11 +49,11 @@ class Database:
     def _look(self) -> None:
         if self.path.is_dir():
             raise DataFolder(
-                "database", str(self.path), "a folder is in its place; move it away, or name another with --folder"
+                "database", str(self.path), "a folder has its name; move that folder, or choose another with --folder"
             )
         kept = copies(self.path.parent)
         if kept and not self.path.exists():
-            rule = f"it is gone, but there are copies of it; to use the newest, run “imbuto restore {kept[-1]}”"
+            rule = f"it is missing, but there are copies; to use the newest, run “imbuto restore {kept[-1]}”"
             raise DataFolder("database", str(self.path), rule)
         if kept and self.path.stat().st_size == 0:
             raise self._said(sqlite3.DatabaseError("it is empty"))
@@ -72,18 +72,18 @@ class Database:
         disk without room often says no more than that it could not be written."""
         words = str(getattr(error, "orig", None) or error)
         if "full" in words or (IO in words and shutil.disk_usage(self.path.parent).free < ROOM):
-            rule = f"the disk is full; free some room and {then}"
+            rule = f"the disk is full; free up space and {then}"
         elif (
             "readonly" in words
             or "read-only" in words
             or "unable to open" in words
             or isinstance(error, PermissionError)
         ):
-            rule = "it cannot be written; give yourself the right to write there, or name another folder with --folder"
+            rule = "Imbuto can't write there; get permission to write, or choose another folder with --folder"
         elif "locked" in words:
-            rule = f"another program holds it; stop that one first, and {then}"
+            rule = f"another program is using it; stop that one first, and {then}"
         elif IO in words:
-            rule = f"the disk isn't responding as it should; check that it is connected and sound, and {then}"
+            rule = f"the disk isn't responding properly; check that it is connected and healthy, and {then}"
         else:
             kept = copies(self.path.parent)
             last = f"; the newest copy is {kept[-1]}: “imbuto restore” takes it" if kept else "; restore a backup"
@@ -98,7 +98,7 @@ class Database:
             yield
         except DatabaseError as error:
             if type(error) in (DatabaseError, OperationalError) and OF_THE_DISK.search(str(error.orig)):
-                raise self._said(error, "try again; nothing was changed") from None
+                raise self._said(error, "try again. Nothing was changed") from None
             raise
 
     @contextmanager
@@ -128,7 +128,7 @@ class Database:
         if now == newest():
             return
         if now is not None and now > newest():
-            rule = "a newer Imbuto has written it; update this one first, or name another folder with --folder"
+            rule = "a newer version of Imbuto wrote it; update Imbuto first, or choose another folder with --folder"
             raise DataFolder("database", str(self.path), rule)
         if now is not None:
             copy_database(self.path, self.path.parent / COPIES / f"before-{newest()}.db", devices=True)

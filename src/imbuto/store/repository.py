@@ -57,7 +57,7 @@ class Repository:
         """A home's revision. Raises NotFound."""
         found = self.session.scalar(select(HomeRow.rev).where(HomeRow.id == home_id))
         if found is None:
-            raise NotFound("home", home_id, "there is no home of that name here")
+            raise NotFound("home", home_id, "there is no home with that name")
         return found
 
     def documents(self, home_id: str) -> list[StoredDocument]:

@@ -27,8 +27,8 @@ def heal(folder: Path) -> list[str]:
         os.rename(fresh[-1], folder)
         settle(folder.parent)
         said.append(
-            f"A restore was stopped halfway, so Imbuto finished it. The homes from before are in {kept[-1]}; delete "
-            f"that folder when all is well."
+            f"A restore was stopped halfway, so Imbuto finished it. The homes from before are in {kept[-1]}; "
+            "delete that folder when everything works."
         )
         fresh.pop()
     elif not folder.exists() and kept:

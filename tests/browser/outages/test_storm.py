@@ -112,17 +112,17 @@ def test_an_outage_is_lived_through_on_a_phone_in_the_lamp_theme(page: Page, hou
 
 
 def test_a_watched_outage_reaches_its_hour_and_a_line_waits_while_the_phone_is_offline(page: Page, house: str):
-    """Watched at a day a minute: what is noted offline waits and goes out once, what is taken moves the dark, and it
+    """Watched at a day per minute: what is noted offline waits and goes out once, what is taken moves the dark, and it
     charges after."""
     page.set_viewport_size({"width": 390, "height": 844})
     go(page, f"{house}/live{TEN}")
     page.get_by_text("A simulated station").click()
     page.get_by_role("button", name="Watch a simulated one").click()
-    page.get_by_role("button", name="a day a minute").click(timeout=20_000)
+    page.get_by_role("button", name="a day per minute").click(timeout=20_000)
     start_outage(page)
     expect(page.get_by_text("Watched")).to_be_visible(timeout=20_000)
-    page.get_by_role("button", name="as fast as real").click()
-    expect(page.get_by_role("button", name="as fast as real")).to_have_attribute("aria-pressed", "true")
+    page.get_by_role("button", name="real time").click()
+    expect(page.get_by_role("button", name="real time")).to_have_attribute("aria-pressed", "true")
     gauge = page.get_by_role("textbox", name="Gauge line")
     page.context.set_offline(True)
     gauge.fill("71% 555 W")
@@ -160,12 +160,12 @@ def test_a_watched_outage_reaches_its_hour_and_a_line_waits_while_the_phone_is_o
     page.get_by_role("button", name="Power is back").click()
     page.get_by_role("button", name="End the outage").click()
     expect(page.get_by_role("heading", name="Charge again right away")).to_be_visible()
-    page.get_by_role("button", name="a day a minute").click()
+    page.get_by_role("button", name="a day per minute").click()
     expect(page.get_by_text(re.compile("It charges: |It is full"))).to_be_visible(timeout=20_000)
-    page.get_by_role("button", name="Put it away").click()
+    page.get_by_role("button", name="Remove it").click()
     expect(page.get_by_text(re.compile("^Hogshead, simulated"))).to_have_count(0)
     go(page, f"{house}/book{TEN}")
-    page.get_by_role("button", name="Promise and outcome").click()
+    page.get_by_role("button", name="Estimate and outcome").click()
     expect(page.get_by_role("img", name=re.compile("^promised 1.* h.*never dark"))).to_be_visible()
 
 
@@ -182,19 +182,19 @@ def test_a_test_is_begun_noted_and_taught_and_the_logbook_has_it(page: Page, hou
     line.get_by_role("textbox").fill("60")
     line.get_by_role("button", name="yes", exact=True).click()
     expect(line).to_contain_text("yes, 60%")
-    page.get_by_role("button", name="It is done").click()
+    page.get_by_role("button", name="Finish the test").click()
     expect(page.get_by_text("started and held")).to_be_visible()
-    page.get_by_role("button", name="Put it into the plan").click()
+    page.get_by_role("button", name="Add to the plan").click()
     expect(page.get_by_text("In the plan")).to_be_visible()
     assert figures_without_a_unit(page)[1] == []
     page.get_by_role("link", name="Logbook").click()
     expect(page.get_by_role("listitem").filter(has_text="Test: starts")).to_be_visible()
-    kind = page.get_by_role("combobox", name="What it is")
+    kind = page.get_by_role("combobox", name="Kind of entry")
     kind.press("Enter")
     page.get_by_role("option", name="A defect").click()
     page.get_by_label("Title").fill("Fan rattles")
     expect(page.get_by_role("button", name="Keep it")).to_be_disabled()
-    page.get_by_label("What is wrong").fill("at 900 W")
+    page.get_by_label("Fault").fill("at 900 W")
     page.get_by_role("button", name="Keep it").click()
     entry = page.get_by_role("listitem").filter(has_text="Fan rattles")
     expect(entry).to_contain_text("Defect, open")

@@ -37,7 +37,7 @@ def test_stored_water_lasts(litres, persons, hours):
 def test_a_well_pump_left_off_says_how_long_the_water_lasts():
     now = corded(load("lamp", name="Lamp"))
     well = load("well", name="Well pump")
-    for litres, words in ((60, "lasts 48 h"), (0, "Say under Goals")):
+    for litres, words in ((60, "lasts 48 h"), (0, "Enter under Needs and people")):
         house = replace(now.home.household, stored_water_l=litres)
         home = replace(now.home, loads=now.home.loads | {"well": well}, household=house)
         found = {r.key: r for r in reminders([replace(now, home=home)])}

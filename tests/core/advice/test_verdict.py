@@ -150,9 +150,9 @@ def test_nights_are_counted_in_the_homes_own_place():
     [
         ({"devices": {"main": Device(id="main", equipment="magic")}}, UnknownReference, "transfer equipment"),
         ({"feeds": {"x": Feed(id="x", load="nobody")}}, UnknownReference, "that load"),
-        ({"feeds": {"x": Feed(id="x")}}, InvalidValue, "one circuit or to one load"),
-        ({"feeds": {"x": Feed(id="x", load="a"), "y": Feed(id="y", load="a")}}, InvalidValue, "powered twice"),
-        ({"not_together": (("a", "b"),)}, UnknownReference, "no load of that id"),
+        ({"feeds": {"x": Feed(id="x")}}, InvalidValue, "one circuit or one load"),
+        ({"feeds": {"x": Feed(id="x", load="a"), "y": Feed(id="y", load="a")}}, InvalidValue, "has two sources"),
+        ({"not_together": (("a", "b"),)}, UnknownReference, "doesn't have that load"),
     ],
 )
 def test_a_plan_that_points_nowhere_is_refused(change, error, words):

@@ -82,12 +82,12 @@ def test_a_night_with_a_clock_change_has_the_local_hours_it_has():
 
 def test_contradictions_in_a_load_are_told_with_its_name():
     with pytest.raises(
-        InvalidValue, match=r"Kettle, average watts: 200 can't be used\. An average cannot exceed the 100 W"
+        InvalidValue, match=r"Kettle, average watts: 200 can't be used\. The average can't be above the 100 W"
     ):
         check_load(load("kettle", run_w=100, average_w=200))
-    with pytest.raises(InvalidValue, match="Name at least one window"):
+    with pytest.raises(InvalidValue, match="at least one time window"):
         check_load(load("kettle", use=Use(kind="windows")))
-    with pytest.raises(InvalidValue, match="cannot rest at more"):
+    with pytest.raises(InvalidValue, match="At rest it can't draw more"):
         check_load(load("kettle", run_w=10, rest_w=20))
 
 
@@ -125,7 +125,11 @@ def test_breakers_legs_and_neutrals_of_the_check_figures():
             InvalidValue,
             "A is already there",
         ),
-        (Home(id="h", name="H", loads={"x": load("x", circuit="zz")}), UnknownReference, "No circuit of this home"),
+        (
+            Home(id="h", name="H", loads={"x": load("x", circuit="zz")}),
+            UnknownReference,
+            "This home doesn't have that circuit",
+        ),
         (Home(id="h", name="H", loads={"y": load("x")}), InvalidValue, "the two must be the same"),
     ],
 )

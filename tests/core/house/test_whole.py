@@ -129,11 +129,11 @@ def circuit(ident, slot, **more):
 @pytest.mark.parametrize(
     ("circuits", "household", "words"),
     [
-        ([circuit("a", 3), circuit("b", 3)], Household(), "A is already there; two tandem breakers can share one"),
+        ([circuit("a", 3), circuit("b", 3)], Household(), "A is already there. Two tandem breakers can share one"),
         ([circuit("a", 3, tandem=True), circuit("b", 3)], Household(), "A is already there"),
         ([circuit("a", 3, tandem=True)] + [circuit(x, 3, tandem=True) for x in "bc"], Household(), "already there"),
-        ([circuit("a", 3, neutral_partner="a")], Household(), "shares it with another one"),
-        ([], Household(history=History(shortest_h=9, usual_h=5)), "The shortest comes before"),
+        ([circuit("a", 3, neutral_partner="a")], Household(), "another circuit to share it with"),
+        ([], Household(history=History(shortest_h=9, usual_h=5)), "Enter the shortest, the usual"),
         ([], Household(existing={"x": OwnedItem(id="y", name="Cord")}), "the two must be the same"),
     ],
 )

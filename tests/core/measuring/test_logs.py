@@ -166,7 +166,7 @@ def test_a_gap_is_counted_and_not_filled():
         (range(5), [1] * 5, "At least 12 samples"),
         (range(20), [1] * 19 + [-3], "sample 20: -3.0 can't be used. A load draws at least 0"),
         ([*range(19), 5], [1] * 20, "sample 20"),
-        (range(20), [1] * 19 + [float("nan")], "finite"),
+        (range(20), [1] * 19 + [float("nan")], "a number"),
     ],
 )
 def test_a_log_that_cannot_be_is_refused_with_its_sample(seconds, watts, words):

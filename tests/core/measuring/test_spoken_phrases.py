@@ -100,7 +100,7 @@ REFUSED = {
     "600 W or 900 W": "note the other as a setting",
     "$9 a month": "money",
     "14 euros a month": "money",
-    "150 amp hour": "Ah say nothing without volts",
+    "150 amp hour": "Ah needs volts",
     "4 x 200 Ah 12.8 V in series": "10,240 Wh",
     "640 W, jumps to 2,050 W": "1,410 W",
     "0.6 kW rises to 2 kW": "1,400 W",

@@ -49,7 +49,7 @@ def test_one_line_of_each_hand():
 @pytest.mark.parametrize(
     ("text", "why"),
     [
-        ("9:20 pm", "Write what its display shows"),
+        ("9:20 pm", "Write the display's reading"),
         ("64", "does not understand “64”"),
         ("nothing new", "does not understand"),
         ("140%", "from 0 to 100"),

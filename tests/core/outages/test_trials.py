@@ -58,7 +58,7 @@ def test_a_load_is_stepped_up_only_where_the_inverter_gives_first(inlet, offered
     assert bool(p.refused) is not offered
     if offered:
         assert p.lines[0].expected == pytest.approx(NEAR_LIMIT * 20 * 120)
-        assert "Leave off afterwards" in " ".join(p.cautions)
+        assert "Leave it off again" in " ".join(p.cautions)
     else:
         assert "carries 10 A, less than the inverter" in p.refused
 

@@ -79,7 +79,7 @@ def test_what_nobody_has_looked_into_is_not_known_and_never_not_needed():
         ({"built": {"a": BuildChange(id="b", kind="retired", what="An old switch")}}, "the two must be the same"),
         ({"permissions": {k: Permission(id=k, kind="permit") for k in "ab"}}, "Enter it once"),
         ({"stages": {k: LeadTimeStage(id=k, kind="supply") for k in "ab"}}, "Enter it once"),
-        ({"stages": {"a": LeadTimeStage(id="a", kind="supply", low_weeks=3, high_weeks=2)}}, "at least, 3"),
+        ({"stages": {"a": LeadTimeStage(id="a", kind="supply", low_weeks=3, high_weeks=2)}}, "minimum, 3"),
     ],
 )
 def test_paperwork_that_contradicts_itself_is_refused(change, words):
@@ -91,7 +91,7 @@ def test_paperwork_that_contradicts_itself_is_refused(change, words):
 @pytest.mark.parametrize(
     ("filed", "words"),
     [
-        (BinderEntry(id="a", kind="warranty", title="A", on=TODAY, until=TODAY - timedelta(days=1)), "ends after"),
+        (BinderEntry(id="a", kind="warranty", title="A", on=TODAY, until=TODAY - timedelta(days=1)), "end after"),
         (
             BinderEntry(
                 id="a", kind="photo", title="A", file=AttachedFile(name="a", media="image/png", size=1, sha256="x" * 64)
@@ -124,7 +124,7 @@ def test_every_kind_of_equipment_says_what_it_leaves_dark(equipment):
     if equipment == "cords":
         assert names == []
         assert made.dark == {}
-        assert "nothing is without power" in made.cautions[0]
+        assert "nothing loses power" in made.cautions[0]
         return
     by_hand: dict[str, float] = {}
     for t in made.steps:
@@ -134,7 +134,7 @@ def test_every_kind_of_equipment_says_what_it_leaves_dark(equipment):
     assert set(made.dark) >= set(home.circuits), "the work at the panel darkens all of it once"
     booked = [t for t in made.steps if t.step.booked]
     assert len(booked) in (0, 2), "parted once, joined once"
-    assert bool(booked) == any("utility's disconnection" in c for c in made.cautions)
+    assert bool(booked) == any("the utility to disconnect" in c for c in made.cautions)
     stretch = sum(t.step.minutes for t in made.steps if t.step.whole)
     life = next(t for t in made.steps if t.step.whole)
     assert ("own battery ends after 3 h" in life.meanwhile) == (stretch >= 180)

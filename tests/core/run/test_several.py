@@ -914,5 +914,5 @@ def test_what_a_plan_still_needs_to_know_comes_by_how_much_hangs_on_it():
     verdict = judge(home, made, CALM, replace(KIT, stations={"box": blind}))
     assert (verdict.state, verdict.may_trip is not None) == ("runs", True)
     assert [u.id for u in verdict.unknowns][:2] == ["box.surge_s", "box.inlet_outlet_a"]
-    assert "may turn" in verdict.unknowns[0].sentence
+    assert "may depend" in verdict.unknowns[0].sentence
     assert judge(home, made, CALM, KIT).unknowns == []

@@ -131,10 +131,10 @@ BAD = [
     (set_run("lots"), "Enter a number"),
     (set_run(float("nan")), "finite"),
     (set_run(float("inf")), "finite"),
-    (set_run(20), "An average cannot exceed"),
-    ([{"doc": "home", "op": "remove", "path": "/circuits/office"}], "No circuit of this home"),
+    (set_run(20), "The average can't be above"),
+    ([{"doc": "home", "op": "remove", "path": "/circuits/office"}], "This home doesn't have that circuit"),
     ([{"doc": "home", "op": "replace", "path": "/id", "value": "other"}], "must stay"),
-    ([{"doc": "home", "op": "remove", "path": ""}], "removed as a whole"),
+    ([{"doc": "home", "op": "remove", "path": ""}], "remove a home as a whole"),
     ([{"doc": "x", "op": "add", "path": "", "kind": "plan", "value": {"id": "y", "name": "Y"}}], "must stay “x”"),
     ([{"doc": "x", "op": "add", "path": "", "value": {"id": "x", "name": "X"}}], "a home, a plan or an outage"),
     ([{"doc": "ten-place", "op": "replace", "path": "/feeds/office/place", "value": 1}], "is in that slot already"),
@@ -302,8 +302,8 @@ def test_what_fails_after_it_was_kept_says_so_and_undo_mends_it(planner, monkeyp
     monkeypatch.setattr("imbuto.services.desk.judging.judge", lambda *_, **__: 1 / 0)
     made = edit(planner, set_run(333))
     assert made.verdict is None
-    assert "was kept" in made.problem
-    assert "Undo it to go back" in made.problem
+    assert "saved your change" in made.problem
+    assert "Undo the change to go back" in made.problem
     assert run_w(planner) == 333
     monkeypatch.undo()
     assert planner.undo(HOME, "u1", PAIR).verdict is not None

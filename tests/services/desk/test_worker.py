@@ -64,7 +64,10 @@ def test_a_call_is_made_in_another_process_and_says_what_it_would_here(worker):
     assert run_elsewhere(where) != os.getpid()
     with pytest.raises(UnreadableFile) as refused:
         run_elsewhere(refuse, "a.csv")
-    assert (refused.value.sentence, refused.value.value) == ("a.csv: it is not what it says.", 3)
+    assert (refused.value.sentence, refused.value.value) == (
+        "Imbuto can't use a.csv because it is not what it says.",
+        3,
+    )
 
 
 def test_a_call_there_speaks_in_the_measures_of_who_asks(worker):
@@ -79,7 +82,7 @@ def test_a_call_there_speaks_in_the_measures_of_who_asks(worker):
 
 def test_what_takes_too_much_memory_is_refused_and_the_next_call_is_made(worker):
     assert run_elsewhere(fill, 50) == 50_000_000
-    with pytest.raises(TooMuch, match="took more memory than Imbuto allows"):
+    with pytest.raises(TooMuch, match="needed too much memory"):
         run_elsewhere(fill, 2_000)
     assert run_elsewhere(fill, 50) == 50_000_000
 

@@ -136,8 +136,8 @@ def test_two_channels_are_kept_together_or_not_at_all(importing):
 def test_a_bad_file_fails_with_its_sentence_and_a_stopped_one_keeps_nothing(importing):
     job = begin(importing, "time,W\nyesterday,9\ntoday,8\n")
     assert (job.state, job.log) == ("failed", None)
-    assert "no column holds times" in job.problem
-    with pytest.raises(NotFound, match="nothing to keep"):
+    assert "no column with times" in job.problem
+    with pytest.raises(NotFound, match="nothing to save"):
         importing.keep(HOME, "x", job.id, [KeptChannel(channel="W", load="router")], PAIR)
     good = begin(importing, f"time,W\n{CYCLES}\n")
     importing.jobs.drop(good.id)

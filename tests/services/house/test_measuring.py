@@ -111,7 +111,7 @@ def test_a_notebook_line_goes_by_its_name(measuring, text, load):
     ("text", "load", "words"),
     [
         ("lamps 9 W", None, "could be"),
-        ("9 W", None, "say which load"),
+        ("9 W", None, "start with the load's name"),
         ("0.21 kW in 3 h", "stove", "Did you mean “0.21 kWh in 3 h”"),
         ("9 W", "nobody", "that load"),
     ],
@@ -130,7 +130,7 @@ def test_the_echo_says_what_it_would_give_or_what_is_wrong(measuring):
     assert echo.gives[0].sigma == pytest.approx(0.08 * echo.gives[0].value)
     slip = measuring.understand(HOME, "0.21 kW in 3 h", "stove", PAIR)
     assert (slip.suggestion, slip.echo) == ("0.21 kWh in 3 h", "")
-    assert measuring.understand(HOME, "71 to 58% in 9 h", "stove", None).problem.startswith("A gauge is read against")
+    assert measuring.understand(HOME, "71 to 58% in 9 h", "stove", None).problem.startswith("A gauge reading needs")
     gauge = measuring.understand(HOME, "71 to 58% in 9 h", "stove", PAIR)
     assert gauge.gives[0].value == pytest.approx((0.13 * 12_400 * 0.97 * 0.936 / 9 - 40) * 0.94)
 
@@ -144,7 +144,7 @@ def test_readings_go_with_the_plan_file(measuring):
     assert measuring.planner.give_out(again)["readings"] == file["readings"]
     assert [r.raw for r in noted(measuring, again)] == ["now 320 W", "5.2 kWh in 48 h"]
     file["readings"][-1]["load"] = "nobody"
-    with pytest.raises(ImbutoError, match="no load of that id"):
+    with pytest.raises(ImbutoError, match="doesn't have that load"):
         measuring.planner.take_in(json.dumps(file), "f")
 
 

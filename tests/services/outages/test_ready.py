@@ -94,7 +94,7 @@ def test_the_list_follows_from_the_plan():
 
 
 def test_a_storm_that_ends_before_it_begins_is_refused():
-    with pytest.raises(InvalidValue, match="It ends after it begins"):
+    with pytest.raises(InvalidValue, match="Choose an end after the start"):
         check_alert(replace(STORM, ends=STORM.begins))
 
 

@@ -86,7 +86,7 @@ def test_a_plan_whose_activation_is_not_proven_is_not_counted_on(planner):
     begin(planner, HOME, PAIR, None, None, {}, "out-by-hand")  # another plan still carries it
     view = work_view(planner, HOME, "switched-panel")
     assert view.unproven
-    assert "not counted on" in view.ready
+    assert "doesn't count" in view.ready
     put(planner, "proven", ("switched-panel", "replace", "/stages/activation/done", "2026-11-01"))
     assert everyday_view(planner, HOME, "switched-panel", PAIR[1]).ready == counted
     assert work_view(planner, HOME, "switched-panel").ready == "Ready since 1 November 2026."
@@ -151,5 +151,5 @@ def test_what_is_on_file_goes_and_comes_with_the_home(planner):
     assert path.exists()
     assert len(list((planner.database.path.parent / "files").iterdir())) == 1
     path.unlink()
-    with pytest.raises(NotFound, match="take the entry"):
+    with pytest.raises(NotFound, match="Add it again"):
         file_of(planner, HOME, entry)

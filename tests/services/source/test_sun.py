@@ -98,5 +98,5 @@ def test_the_sites_own_days_stand_before_the_climates():
     assert days_of(site, 1) is own[0]
     assert days_of(site, 2).clear < 1
     assert sum(shares_of(own[0]).values()) == 1
-    with pytest.raises(InvalidValue, match="come to 1"):
+    with pytest.raises(InvalidValue, match="add up to 1"):
         check_home(replace(DEMO.home, site=replace(site, sky=(replace(own[0], broken=0.5),))))

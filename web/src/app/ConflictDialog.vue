@@ -21,7 +21,7 @@ const open = computed({ get: () => !!conflict.value, set: () => undefined })
         There: <strong>{{ conflict.theirs.join('; ') }}</strong><br />
         Here: <strong>{{ conflict.mine.label }}</strong>
       </p>
-      <p class="soft">Either way both stay in the history, and undo brings them back.</p>
+      <p class="soft">Both changes stay in the history, so undo can bring back either one.</p>
       <div class="form-end">
         <el-button class="btn" @click="settle(false)">Keep theirs</el-button>
         <el-button class="btn strong" @click="settle(true)">Keep mine</el-button>

@@ -57,7 +57,7 @@ function go(id: string) {
         </el-button>
         <hr />
         <RouterLink to="/start" @click="open = false">A new home</RouterLink>
-        <RouterLink to="/" @click="open = false">All homes, and taking in a plan file</RouterLink>
+        <RouterLink to="/" @click="open = false">All homes, and import a plan file</RouterLink>
         <el-button v-if="here" @click="showPhones">Connect phones</el-button>
         <a v-if="state" :href="`/api/homes/${state.id}/export`" download @click="open = false">Save as a plan file</a>
       </div>

@@ -96,12 +96,14 @@ function remove() {
         />
         <label for="o-hours">Lasts, hours</label>
         <el-input-number id="o-hours" v-model="form.hours" :min="1" :max="336" />
-        <label for="o-goal">Goal, hours to keep going</label>
+        <label for="o-goal">Goal (hours)</label>
         <el-input-number id="o-goal" v-model="form.goal_hours" :min="1" :max="336" />
-        <label for="o-charge">Charge at the start, %</label>
+        <label for="o-charge">Charge at the start (%)</label>
         <el-input-number id="o-charge" v-model="charge" :min="0" :max="100" :step="5" />
-        <label for="o-left">Or as an ordinary day leaves it</label>
-        <el-checkbox id="o-left" v-model="form.as_left">with the plan’s hold and modes</el-checkbox>
+        <label for="o-left">Or the charge on an ordinary day</label>
+        <el-checkbox id="o-left" v-model="form.as_left"
+          >with the plan’s modes and the share kept for outages</el-checkbox
+        >
         <template v-for="[key, label, least, most] in AIRS" :key="key">
           <span>{{ label }}</span>
           <MeasureInput
@@ -135,7 +137,7 @@ function remove() {
             One less
           </el-button>
         </div>
-        <label for="o-iced">Ice or snow on panels, hours</label>
+        <label for="o-iced">Ice or snow on panels (hours)</label>
         <el-input-number id="o-iced" v-model="form.iced_h" :min="0" :max="336" :step="6" />
       </div>
       <div class="form-end">

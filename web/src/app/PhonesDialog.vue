@@ -10,8 +10,8 @@ const client = useQueryClient()
 type Rights = 'look' | 'note' | 'tick' | 'edit'
 const MAY: Record<Rights, string> = {
   look: 'look',
-  note: 'note gauges and entries',
-  tick: 'tick what was switched, too',
+  note: 'note readings and entries',
+  tick: 'also tick steps',
   edit: 'change everything',
 }
 const rights = ref<Rights>('tick')
@@ -48,7 +48,7 @@ async function unpair(id: string) {
       <div>
         <p>Scan this with a phone on the same network. It works once, for ten minutes, and pairs that phone only.</p>
         <label for="phone-may">It may</label>
-        <el-select id="phone-may" v-model="rights" aria-label="What it may do">
+        <el-select id="phone-may" v-model="rights" aria-label="Permissions">
           <el-option v-for="(text, key) in MAY" :key="key" :value="key" :label="text" />
         </el-select>
         <p class="soft small address">{{ invitation.data.value.address }}</p>
@@ -70,7 +70,7 @@ async function unpair(id: string) {
         <el-button class="btn tiny" @click="unpair(d.id)">Unpair</el-button>
       </li>
     </ul>
-    <p v-else class="soft">None yet. Anything else on the network gets nothing.</p>
+    <p v-else class="soft">No phones yet. Other devices on the network can’t connect.</p>
   </el-dialog>
 </template>
 

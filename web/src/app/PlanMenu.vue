@@ -20,7 +20,7 @@ async function ask(title: string, value: string): Promise<string | null> {
     const result = await ElMessageBox.prompt('', title, {
       inputValue: value,
       inputPattern: /^.{1,80}$/,
-      inputErrorMessage: 'A name has 1 to 80 characters.',
+      inputErrorMessage: 'Enter a name of 1 to 80 characters.',
       confirmButtonText: 'Save',
       cancelButtonText: 'Cancel',
     })
@@ -31,7 +31,7 @@ async function ask(title: string, value: string): Promise<string | null> {
 }
 
 async function copy(from: Plan) {
-  const name = await ask('Name of the copy', `${from.name}, copy`)
+  const name = await ask('Copy’s name', `${from.name}, copy`)
   if (!name) return
   const id = freshId(name, [...(state.value?.plans ?? []), ...(state.value?.outages ?? [])])
   const value: Plan = { ...structuredClone(from), id, name, based_on: from.id, status: 'draft' }
@@ -40,7 +40,7 @@ async function copy(from: Plan) {
 }
 
 async function rename(which: Plan) {
-  const name = await ask('Name of the plan', which.name)
+  const name = await ask('Plan name', which.name)
   if (!name || name === which.name) return
   edit(`${which.name} renamed ${name}`, [{ doc: which.id, op: 'replace', path: '/name', value: name }])
 }

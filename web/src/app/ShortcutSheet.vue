@@ -15,7 +15,7 @@ const shown = (keys: string) => keys.replace('Ctrl', 'Ctrl or ⌘')
         <dd>{{ s.what }}</dd>
       </template>
       <dt><kbd>arrows</kbd></dt>
-      <dd>move in a table or over the panel; <kbd>Enter</kbd> edits, <kbd>Esc</kbd> leaves it as it was</dd>
+      <dd>move in a table or over the panel; <kbd>Enter</kbd> edits, <kbd>Esc</kbd> cancels</dd>
     </dl>
     <el-checkbox :model-value="lettersOn" @update:model-value="setLetters(!!$event)">
       Single keys work (those with Ctrl or ⌘ always do)

@@ -30,7 +30,7 @@ describe('the funnel’s figures', () => {
   ])('House %#', (v, expected) => expect(bands(v)[0]).toEqual(expected))
 
   it.each([
-    [verdict({ rail: rail({ places_used: 0 }) }), ['nothing yet', 'choose what to feed']],
+    [verdict({ rail: rail({ places_used: 0 }) }), ['nothing yet', 'choose circuits']],
     [
       verdict({ rail: rail({ places_used: 3, places: 4, place_word: 'outlets' }) }),
       ['7.4 kWh a day', '3 of 4 outlets'],

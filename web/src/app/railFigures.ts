@@ -35,7 +35,7 @@ function chosen(v: Verdict | null): Band {
   if (!v) return { ...base, first: '…', second: '', figure: false }
   const r = v.rail
   const places = r.places ? `${r.places_used} of ${r.places} ${r.place_word}` : `${r.places_used} fed`
-  if (!r.places_used) return { ...base, first: 'nothing yet', second: 'choose what to feed', figure: false }
+  if (!r.places_used) return { ...base, first: 'nothing yet', second: 'choose circuits', figure: false }
   return { ...base, first: `${kwh(r.chosen_wh_day)} a day`, second: places, figure: true }
 }
 

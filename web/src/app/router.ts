@@ -82,6 +82,6 @@ router.onError((error) => {
   const why = error instanceof Error ? error.message : String(error)
   notOpened.value = /fetch|import|load/i.test(why)
     ? 'This page didn’t open because the server isn’t responding. Check that Imbuto is still running, then try again.'
-    : `This page could not be opened: ${why}`
+    : `This page couldn’t be opened: ${why}`
 })
 router.afterEach(() => (notOpened.value = ''))

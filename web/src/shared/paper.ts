@@ -27,7 +27,7 @@ export function usePaper() {
     try {
       await answer(api.POST('/api/homes/{home_id}/papers/{sheet}/printed', { params }))
     } catch (error) {
-      problem.value = `This print was not noted. ${error instanceof Error ? error.message : String(error)}`
+      problem.value = `Imbuto couldn’t record this print. ${error instanceof Error ? error.message : String(error)}`
     }
   }
   return { asked, size, at, address, noted }

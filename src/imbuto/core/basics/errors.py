@@ -46,8 +46,8 @@ class NotFound(ImbutoError):
     @property
     def sentence(self) -> str:
         if isinstance(self.value, str) and "doesn't have that" in self.rule:
-            return f"{_sentences(self.rule)} (“{self.value}”). Reload the page."
-        return f"{_sentences(self.rule)}."
+            return f"{sentences(self.rule)} (“{self.value}”). Reload the page."
+        return f"{sentences(self.rule)}."
 
 
 class UnreadableFile(ImbutoError):
@@ -57,22 +57,22 @@ class UnreadableFile(ImbutoError):
 
     @property
     def sentence(self) -> str:
-        if self.rule.startswith(("it ", "its ", "this ", "the file ")):
+        if self.rule.startswith(("it ", "its ", "this ", "the file ", "every ")):
             first, *rest = self.rule.split("; ", 1)
-            return ". ".join([f"Imbuto can't read {self.field} because {first}", *map(_sentences, rest)]) + "."
-        return f"{self.field}: {self.rule[:1]}{_sentences(self.rule)[1:]}."
+            return ". ".join([f"Imbuto can't use {self.field} because {first}", *map(sentences, rest)]) + "."
+        return f"{self.field}: {self.rule[:1]}{sentences(self.rule)[1:]}."
 
 
 def refusal(field: str, value: object, rule: str) -> str:
     """Say where, what was given, and what to enter instead. Where nothing was given, what to enter says it all."""
     return (
-        f"{field or 'This'}: {rule[:1]}{_sentences(rule)[1:]}."
+        f"{field or 'This'}: {rule[:1]}{sentences(rule)[1:]}."
         if value is None
-        else f"{field or 'This'}: {shown(value)} can't be used. {_sentences(rule)}."
+        else f"{field or 'This'}: {shown(value)} can't be used. {sentences(rule)}."
     )
 
 
-def _sentences(rule: str) -> str:
+def sentences(rule: str) -> str:
     """A rule as sentences without the last full stop; its parts stand between semicolons."""
     return ". ".join(_capital(part) for part in rule.split("; "))
 
@@ -95,4 +95,4 @@ class DataFolder(ImbutoError):
 
     @property
     def sentence(self) -> str:
-        return f"The {self.field} {self.value}: {self.rule}."
+        return f"The {self.field} {self.value}: {self.rule[:1]}{sentences(self.rule)[1:]}."

@@ -42,7 +42,7 @@ class TooMuch(ImbutoError):
         return f"This {self.rule}."
 
 
-TOO_MUCH = "needed too much memory, so Imbuto stopped it and saved nothing; try a smaller file"
+TOO_MUCH = "needed too much memory, so Imbuto stopped it and saved nothing. Try a smaller file"
 
 
 class Worker:

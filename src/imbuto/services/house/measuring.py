@@ -10,7 +10,7 @@ from datetime import UTC, datetime
 
 from sqlalchemy.orm import Session
 
-from imbuto.core.basics.errors import NotFound
+from imbuto.core.basics.errors import NotFound, sentences
 from imbuto.core.home.home import Home
 from imbuto.core.home.loads import Load, Season, Use, figures_of, mean_w
 from imbuto.core.measuring.readings import (
@@ -138,7 +138,7 @@ class Measuring:
         except NotUnderstood as error:
             # A suggestion keeps the load that the line names.
             return Echo(
-                problem=error.rule[:1].upper() + error.rule[1:] + ".",
+                problem=f"{sentences(error.rule)}.",
                 suggestion=error.suggestion,
                 says=error.comes[0],
                 other=error.other,

@@ -53,7 +53,7 @@ def file_of(planner: Planner, home_id: str, entry_id: str) -> tuple[Path, Attach
         raise NotFound("file", entry_id, "that entry has no file")
     path = planner.files.get(home_id, entry.file.sha256)
     if path is None:
-        raise NotFound("file", entry.file.name, "it is missing from the data folder; add the file again")
+        raise NotFound("file", entry.file.name, "the file is missing from the data folder; add it again")
     return path, entry.file
 
 

@@ -189,7 +189,7 @@ def take_in(
             written = TypeAdapter(KINDS[each]).dump_python(entry, mode="json")
             ops.append({"doc": "home", "op": op, "path": f"/catalogue/{each}/{_escape(ident)}", "value": written})
     if not ops:
-        raise UnreadableFile(name, None, "it holds nothing that is not here already")
+        raise UnreadableFile(name, None, "it has nothing new")
     state = planner.state(home_id)
     many = f"{len(ops)} entries" if len(ops) > 1 else "1 entry"
     return planner.edit(home_id, state.rev, edit_id, f"Equipment imported: {many}", ops, pair)
@@ -226,7 +226,7 @@ def _from_csv(data: bytes, name: str, kind: Kind) -> dict[str, Any]:
         raise UnreadableFile(name, None, f"the file isn't a table: {error}") from None
     rows = [r for r in rows if any(c.strip() for c in r) and not r[0].startswith("#")]
     if len(rows) < 2:
-        raise UnreadableFile(name, None, "it has no rows; the first row names the columns")
+        raise UnreadableFile(name, None, "it has no rows; name the columns in the first row")
     head = [c.strip() for c in rows[0]]
     known = [f.name for f in fields(cls)]
     foreign = [c for c in head if c not in known]
@@ -243,7 +243,7 @@ def _from_csv(data: bytes, name: str, kind: Kind) -> dict[str, Any]:
             cls, {k: _plain(v) for k, v in zip(head, row, strict=True) if v.strip()}, f"{name}, row {number}"
         )
         if entry.id in found:
-            raise InvalidValue(f"{name}, row {number}, id", entry.id, "an earlier row has it already")
+            raise InvalidValue(f"{name}, row {number}, id", entry.id, "an earlier row has this id already")
         found[entry.id] = entry
     return found
 
@@ -254,7 +254,7 @@ def _entry(cls: type, cells: dict[str, str], where: str) -> Any:
     except ValidationError as error:
         detail = error.errors()[0]
         column = str(detail["loc"][0]) if detail["loc"] else ""
-        rule = "it must be given" if detail["type"] == "missing" else detail["msg"][:1].lower() + detail["msg"][1:]
+        rule = "enter an id" if detail["type"] == "missing" else detail["msg"][:1].lower() + detail["msg"][1:]
         raise InvalidValue(f"{where}, {column}", cells.get(column, "nothing"), rule) from None
 
 

@@ -281,7 +281,9 @@ def begin_frontier(
     chosen, case = documents.plans.get(plan), documents.outages.get(outage)
     if chosen is None or case is None:
         raise NotFound(
-            "plan" if chosen is None else "outage", plan if chosen is None else outage, "the home has none such"
+            "plan" if chosen is None else "outage",
+            plan if chosen is None else outage,
+            ("this home doesn't have that one"),
         )
     if not chosen.feeds:
         raise InvalidValue("what to buy", chosen.name, "nothing is powered yet; choose circuits or loads first")

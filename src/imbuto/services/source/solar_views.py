@@ -104,7 +104,9 @@ def sun_view(planner: Planner, home_id: str, plan_id: str, outage_id: str, sourc
     plan, outage = documents.plans.get(plan_id), documents.outages.get(outage_id)
     if plan is None or outage is None:
         raise NotFound(
-            "plan" if plan is None else "outage", plan_id if plan is None else outage_id, "the home has none such"
+            "plan" if plan is None else "outage",
+            plan_id if plan is None else outage_id,
+            ("this home doesn't have that one"),
         )
     if source is not None and source not in plan.sources:
         raise NotFound("station", source, "this plan doesn't have that station")
@@ -249,7 +251,7 @@ def _lacking(mean: float, need: float, count: int) -> int | None:
 
 def _input_text(station: Station | None) -> str:
     if station is None:
-        return "No station yet: a solar input belongs to one."
+        return "No station yet. Choose one with a solar input."
     if not station.solar_inputs:
         return f"{station.name} has no solar input."
     each = [station.solar_input(i) for i in range(1, station.solar_inputs + 1)]

@@ -13,10 +13,7 @@ const at = (hours: number | null) => (hours === null ? 100 : Math.min(100, (100 
 </script>
 
 <template>
-  <div
-    class="band"
-    title="From 400 runs in which loads, habits, the sky and the battery vary as far as they are not known."
-  >
+  <div class="band" title="Based on 400 runs in which uncertain loads, habits, weather and battery figures vary.">
     <div class="track" aria-hidden="true">
       <i class="spread" :style="{ left: `${at(verdict.low_hours)}%`, right: `${100 - at(verdict.high_hours)}%` }"></i>
       <i class="mid" :style="{ left: `${at(verdict.hours)}%` }"></i>

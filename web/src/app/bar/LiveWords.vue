@@ -14,7 +14,7 @@ const route = useRoute()
     <span class="quiet">{{ headline.under }}</span>
   </div>
   <div class="next">
-    <span class="quiet">What comes next</span>
+    <span class="quiet">Next</span>
     <strong>{{ headline.next }}</strong>
   </div>
   <RouterLink :to="{ path: `/home/${String(route.params.home)}/live`, query: route.query }"> Outage now </RouterLink>

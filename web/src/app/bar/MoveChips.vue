@@ -15,7 +15,7 @@ const route = useRoute()
 const trying = computed(() => (state.value?.trial ? state.value.undo : null))
 
 function gain(m: Move): string {
-  if (m.kind === 'fix') return m.clears ? 'clears it' : `to ${amount(m.after ?? 0)} ${m.unit}`
+  if (m.kind === 'fix') return m.clears ? 'fixes it' : `to ${amount(m.after ?? 0)} ${m.unit}`
   if (m.never_dark) return props.verdict.reaches ? 'lasts to the end' : 'reaches the goal'
   return `+${hoursText(m.hours_gained)}`
 }

@@ -51,7 +51,7 @@ onUnmounted(() => [settling, slow].forEach((t) => window.clearTimeout(t)))
 <template>
   <section aria-label="Verdict" :class="{ pouring }" :aria-busy="pouring">
     <p class="sr" role="status">{{ said }}</p>
-    <p v-if="old && verdict" class="old">the last answer, while Imbuto works it out again</p>
+    <p v-if="old && verdict" class="old">the last result, while Imbuto recalculates</p>
     <div class="wide">
       <PairSwitcher />
       <LiveWords v-if="live" :headline="live" />
@@ -71,7 +71,7 @@ onUnmounted(() => [settling, slow].forEach((t) => window.clearTimeout(t)))
     </div>
     <el-button class="line" :aria-expanded="sheet" @click="sheet = true">
       <strong v-if="live" :class="{ bad: live.off }">{{ live.label }} {{ live.figure }}</strong>
-      <strong v-else-if="!verdict">Working it out…</strong>
+      <strong v-else-if="!verdict">Calculating…</strong>
       <strong v-else :class="{ bad: !verdict.fits && verdict.neck }"
         >{{ verdict.headline.label }}
         <Fig v-if="verdict.headline.figure" :text="verdict.headline.figure" quantity="count_on"

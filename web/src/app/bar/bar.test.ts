@@ -102,7 +102,7 @@ describe('moves', () => {
     [move({ price: '1450', currency: 'USD' }), '+4 h 40 m 1,450 USD one more module'],
     [move({ price: '0' }), '+4 h 40 m one more module'],
     [move({ never_dark: true }), 'reaches the goal one more module'],
-    [move({ kind: 'fix', clears: true, label: 'Office to leg A' }), 'clears it Office to leg A'],
+    [move({ kind: 'fix', clears: true, label: 'Office to leg A' }), 'fixes it Office to leg A'],
     [move({ kind: 'fix', after: 25.61, unit: 'A', label: 'rest Office' }), 'to 25.6 A rest Office'],
   ])('%#', (m, expected) => {
     mount(MoveChips, { verdict: verdict({ chips: [m] }) })

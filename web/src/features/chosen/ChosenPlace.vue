@@ -204,7 +204,7 @@ useShortcuts([
           <el-button v-for="n in [12, 20, 24, 30, 40, 42]" :key="n" class="btn" @click="giveSlots(n)">{{
             n
           }}</el-button>
-          <p class="soft small">Its circuits are entered under House; another number under Home facts there.</p>
+          <p class="soft small">Enter its circuits under House, and the number of slots under House > Home facts.</p>
         </div>
         <StanceControl :target="target" :home="home" :plan="plan" @stance="stance" />
         <p v-if="reason" class="small soft reason">Left off: {{ reason }}</p>

@@ -166,7 +166,7 @@ describe('other equipment and choices', () => {
 
   it.each([
     ['unplugged', 'Lamp unplugged', { lamp: 'unplugged' }],
-    ['wanted', 'Lamp counted in', { lamp: 'wanted' }],
+    ['wanted', 'Lamp counted', { lamp: 'wanted' }],
     [null, 'Lamp plugged in again', {}],
   ] as const)('says what happens to a rider: %s', (value, label, choices) => {
     const p = plan([], { load_choices: value === null ? { lamp: 'unplugged' } : {} })

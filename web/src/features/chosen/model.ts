@@ -207,7 +207,7 @@ export function moveTo(
 export function choice(plan: Plan, home: Home, load: string, value: 'unplugged' | 'wanted' | null): Change {
   const path = `/load_choices/${escape(load)}` as const
   const name = home.loads[load]?.name ?? load
-  const words = value === 'unplugged' ? 'unplugged' : value === 'wanted' ? 'counted in' : 'plugged in again'
+  const words = value === 'unplugged' ? 'unplugged' : value === 'wanted' ? 'counted' : 'plugged in again'
   const op: Op = value ? { doc: plan.id, op: 'add', path, value } : { doc: plan.id, op: 'remove', path }
   return { label: `${name} ${words}`, ops: [op] }
 }

@@ -32,8 +32,8 @@ async function look(row: PlanRow, cell: Cell) {
   <div class="place">
     <CompareHead>
       <label
-        >held against
-        <Choice :model-value="held" label="held against" @change="against = $event">
+        >compared with
+        <Choice :model-value="held" label="compared with" @change="against = $event">
           <el-option v-for="p in state?.plans ?? []" :key="p.id" :value="p.id" :label="p.name" /> </Choice
       ></label>
       <PrintLink sheet="compare" />
@@ -101,16 +101,16 @@ async function look(row: PlanRow, cell: Cell) {
             <td class="asks">
               <small class="of">Asks</small>
               <small v-for="h in r.hands" :key="h">{{ h }}</small>
-              <small v-if="!r.hands.length">no one has to act</small>
+              <small v-if="!r.hands.length">no one has to do anything</small>
               <small v-if="r.heaviest_kg"><Fig :text="measured('mass', r.heaviest_kg)" /> in one piece</small>
             </td>
           </tr>
         </tbody>
       </table>
       <p class="soft small">
-        A thick edge means that the plan reaches the goal 9 times in 10. The wiring has not been inspected; nothing here
-        is an approval or a permit. Prices are of the made-up equipment that ships, unless it is yours; labor, permits
-        and tax are not in them.
+        A thick edge means that the plan reaches the goal 9 times in 10. No one has inspected the wiring, and this is
+        not an approval or a permit. Prices are for the made-up equipment that ships with Imbuto, unless you entered
+        your own. They don’t include labor, permits and tax.
       </p>
     </div>
   </div>

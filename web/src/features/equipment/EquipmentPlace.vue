@@ -68,7 +68,7 @@ async function save(entry: Entry): Promise<boolean> {
       }}</el-button>
     </nav>
     <p v-if="query.isError.value" role="alert">{{ query.error.value?.message }}</p>
-    <p v-else-if="query.isPending.value" class="soft" role="status">Looking it up…</p>
+    <p v-else-if="query.isPending.value" class="soft" role="status">Loading…</p>
     <div class="scroll">
       <table :aria-label="words.many">
         <thead>
@@ -90,7 +90,7 @@ async function save(entry: Entry): Promise<boolean> {
             </td>
             <td class="do">
               <el-button v-if="own.has(String(e.id))" class="link" @click="open = e">change</el-button>
-              <el-button v-else class="link" @click="open = { ...e, id: '', name: '' }">copy and change</el-button>
+              <el-button v-else class="link" @click="open = { ...e, id: '', name: '' }">Copy and edit</el-button>
               <el-button v-if="own.has(String(e.id))" class="link" @click="remove(e)">remove</el-button>
             </td>
           </tr>

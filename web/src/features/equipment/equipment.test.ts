@@ -64,7 +64,7 @@ describe('what was typed', () => {
   it.each([
     [{ name: '', idle_w: '1' }, 'name: enter a value.'],
     [{ name: 'Jug', idle_w: '' }, 'idle: enter a value, 0 to 50,000 W.'],
-    [{ name: 'Jug', idle_w: 'little' }, 'idle: “little” is not a number.'],
+    [{ name: 'Jug', idle_w: 'little' }, 'idle: “little” isn’t a number.'],
   ])('%j is refused', (typed, problem) =>
     expect(readFields(notes, { id: 'jug', ...typed } as Record<string, string>).problem).toBe(problem),
   )
@@ -84,7 +84,7 @@ describe('a bank in amp-hours', () => {
     expect(bankWh(text)).toEqual({ wh: expect.closeTo(wh, 6) as number, problem: '' })
   })
   it('is refused without volts, and is none without amp-hours', () => {
-    expect(bankWh('200 Ah')?.problem).toContain('say nothing without volts')
+    expect(bankWh('200 Ah')?.problem).toContain('need volts')
     expect(bankWh('1280')).toBeNull()
   })
 })

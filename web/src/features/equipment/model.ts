@@ -94,7 +94,7 @@ export function bankWh(text: string): { wh: number; problem: string } | null {
   const pick = (pattern: RegExp) => Number((pattern.exec(text)?.[1] ?? '').replace(',', '.'))
   const ah = pick(/([\d.,]+)\s*ah\b/i)
   const volts = pick(/([\d.,]+)\s*v\b/i)
-  if (!volts) return { wh: 0, problem: 'Amp-hours say nothing without volts: give both, such as 12.8 V 100 Ah.' }
+  if (!volts) return { wh: 0, problem: 'Amp-hours need volts. Enter both, such as 12.8 V 100 Ah.' }
   const series = pick(/(\d+)\s*(?:s\b|s(?=\d)|in series)/i) || 1
   const parallel = pick(/(\d+)\s*(?:p\b|parallel|side by side)/i) || 1
   return { wh: volts * ah * series * parallel, problem: '' }

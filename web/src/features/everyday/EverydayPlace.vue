@@ -105,7 +105,7 @@ const needs = computed(() => view.value?.uses ?? [])
     <div v-else class="columns wraps-late" :aria-busy="year.isFetching.value">
       <section class="scroll week fields">
         <p class="soft">{{ view.why }}</p>
-        <label for="e-rest">In all hours that no mode below covers</label>
+        <label for="e-rest">At all other times</label>
         <el-select id="e-rest" :model-value="policy.rest" @change="set('All other hours', { rest: $event })">
           <el-option v-for="u in needs" :key="u" :value="u" :label="USES[u]" />
         </el-select>
@@ -113,9 +113,9 @@ const needs = computed(() => view.value?.uses ?? [])
         <KeptInput
           :value="policy.called"
           maxlength="80"
-          label="What the device calls it"
-          placeholder="what the device calls it"
-          @keep="set('What the device calls it', { called: $event })"
+          label="Name on the device"
+          placeholder="name on the device"
+          @keep="set('Name on the device', { called: $event })"
         />
         <article v-for="m in policy.modes" :key="m.id" class="mode">
           <p>
@@ -134,7 +134,7 @@ const needs = computed(() => view.value?.uses ?? [])
             :value="m.called"
             maxlength="80"
             :label="`What the device calls ${m.name}`"
-            placeholder="what the device calls it"
+            placeholder="name on the device"
             @keep="change(m.id, { called: $event })"
           />
           <WindowsEditor
@@ -155,8 +155,8 @@ const needs = computed(() => view.value?.uses ?? [])
           @change="hold(Number($event) / 100)"
         />
         <p class="small">
-          <Fig :text="kwh(1000 * view.hold_kwh)" /> above the stop level: <Fig :text="view.hold_h || '0 h'" /> of what
-          stays on.
+          <Fig :text="kwh(1000 * view.hold_kwh)" /> above the stop level: <Fig :text="view.hold_h || '0 h'" /> of use by
+          the loads that stay on.
         </p>
         <details>
           <summary>At the share kept for outages, and charging</summary>
@@ -168,7 +168,7 @@ const needs = computed(() => view.value?.uses ?? [])
             :max="100"
             @change="set('Use starts again', { resume: Number($event) / 100 })"
           />
-          <label for="e-refill">The grid fills it up to (%)</label>
+          <label for="e-refill">The grid charges it up to (%)</label>
           <el-input-number
             id="e-refill"
             :model-value="Math.round(100 * policy.refill)"
@@ -176,7 +176,7 @@ const needs = computed(() => view.value?.uses ?? [])
             :max="100"
             @change="set('The grid fills it up to', { refill: Number($event) / 100 })"
           />
-          <label for="e-charge">Charging from the wall (W), 0 for its maximum</label>
+          <label for="e-charge">Charging from the wall (W), 0 for the maximum</label>
           <el-input-number
             id="e-charge"
             :model-value="policy.charge_w ?? 0"
@@ -185,7 +185,9 @@ const needs = computed(() => view.value?.uses ?? [])
             :step="100"
             @change="set('Charging', { charge_w: Number($event) || null })"
           />
-          <small class="soft">Slow and cool on ordinary days; fast before a storm, within the circuit.</small>
+          <small class="soft"
+            >Charge slowly on ordinary days, and fast before a storm within the circuit’s limit.</small
+          >
           <el-checkbox :model-value="policy.no_grid" @change="set('No grid at all', { no_grid: !!$event })">
             there is no grid at all
           </el-checkbox>
@@ -303,9 +305,9 @@ const needs = computed(() => view.value?.uses ?? [])
           <template v-if="view.back_h >= 1">
             For {{ number(view.back_h) }} h a year it is down to what you keep, and the grid carries the loads.
           </template>
-          <template v-if="view.move">Worth moving to another hour: {{ view.move }}.</template>
+          <template v-if="view.move">Worth running at another time: {{ view.move }}.</template>
           <template v-if="view.ready">
-            After an outage it takes {{ view.ready.again }} until it holds again what you keep for outages.
+            After an outage it takes {{ view.ready.again }} until it has the share kept for outages again.
             <template v-if="view.ready.missed < view.ready.chance - 0.0005">
               If one switch a month is missed, {{ percent(view.ready.missed) }} of outages reach the goal.
             </template>
@@ -315,7 +317,7 @@ const needs = computed(() => view.value?.uses ?? [])
           <summary>The bills by hand</summary>
           <p>Without the plan: {{ view.before.by_hand }} {{ view.currency }}</p>
           <p>With the plan: {{ view.after.by_hand }} {{ view.currency }}</p>
-          <p class="soft">By {{ view.tariff }}. Wear isn’t part of the saving; it matters for the choice of modes.</p>
+          <p class="soft">By {{ view.tariff }}. Wear isn’t part of the saving, but it matters when you choose modes.</p>
         </details>
         <details>
           <summary>Month by month</summary>

@@ -30,7 +30,7 @@ const on = (days: number[]) => (!days.length || days.length === 7 ? '' : ` on ${
   <div class="place keeping">
     <EverydayHead><a class="btn" :href="file" download>As a calendar</a></EverydayHead>
     <p v-if="query.isError.value" role="alert">{{ query.error.value?.message }}</p>
-    <p v-else-if="!view" class="soft" role="status">Looking it up…</p>
+    <p v-else-if="!view" class="soft" role="status">Loading…</p>
     <div v-else class="columns">
       <section class="scroll" tabindex="0">
         <ol>
@@ -47,7 +47,7 @@ const on = (days: number[]) => (!days.length || days.length === 7 ? '' : ` on ${
         </ol>
       </section>
       <section class="scroll spare" tabindex="0">
-        <h2 class="third">On spare sun</h2>
+        <h2 class="third">On spare solar power</h2>
         <p>{{ view.says }}</p>
         <ul>
           <li v-for="s in view.spare" :key="s.load">

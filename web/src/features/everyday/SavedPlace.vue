@@ -74,7 +74,7 @@ const WORDS = { day: 'By day', week: 'By week', month: 'By month' } as const
     <p v-if="part != null" role="status">
       Reading the file, {{ Math.round(100 * part) }}%… <el-button class="link" @click="stop">Stop</el-button>
     </p>
-    <form v-if="log" class="columnsof" aria-label="What the columns meter" @submit.prevent="keep">
+    <form v-if="log" class="columnsof" aria-label="Meaning of the columns" @submit.prevent="keep">
       <p v-for="note in log.notes" :key="note" class="soft small">{{ note }}</p>
       <label v-for="c in log.channels" :key="c.name">
         <span>{{ c.name }}</span>
@@ -85,14 +85,14 @@ const WORDS = { day: 'By day', week: 'By week', month: 'By month' } as const
         <small class="soft"><Fig :text="`${number(c.average_w)} W`" /> on average</small>
       </label>
       <p class="soft small">
-        Battery power that goes into a solar input isn’t sun: leave it out. Hours that are here already are replaced.
+        Battery power that goes into a solar input isn’t sun: leave it out. New hours replace existing ones.
       </p>
-      <el-button native-type="submit" class="btn primary" :disabled="!chosen.length">Keep these</el-button>
+      <el-button native-type="submit" class="btn primary" :disabled="!chosen.length">Save these</el-button>
     </form>
-    <p v-if="!view" class="soft" role="status">Looking it up…</p>
+    <p v-if="!view" class="soft" role="status">Loading…</p>
     <p v-else-if="!view.kept.length && !log" class="soft">
       Nothing is metered yet. Export a CSV from your station’s app, your meter or your utility, and import it here. Any
-      columns will do: you say what each one meters.
+      columns work, and you choose what each one means.
     </p>
     <div v-else-if="view.whole" class="scroll" :aria-busy="query.isFetching.value">
       <form class="questions-row fields" @submit.prevent>
@@ -190,14 +190,14 @@ const WORDS = { day: 'By day', week: 'By week', month: 'By month' } as const
       </table>
       <table v-if="view.circuits.length" class="sums">
         <caption>
-          Circuits and loads that are metered
+          Metered circuits and loads
         </caption>
         <thead>
           <tr>
             <th>Circuit</th>
             <th>Used (kWh)</th>
             <th>Share of the house</th>
-            <th>Hours metered</th>
+            <th>Metered hours</th>
           </tr>
         </thead>
         <tbody>
@@ -210,7 +210,7 @@ const WORDS = { day: 'By day', week: 'By week', month: 'By month' } as const
         </tbody>
       </table>
       <WhatIf :first="view.first" :last="view.last" />
-      <h2 class="third">What is kept</h2>
+      <h2 class="third">Saved data</h2>
       <ul>
         <li v-for="k in view.kept" :key="k.role">
           {{ ROLES[k.role] }}, {{ k.first }} to {{ k.last }}

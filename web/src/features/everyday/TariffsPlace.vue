@@ -57,13 +57,13 @@ function tiers(t: Tariff, text: string) {
     .filter((x) => x.trim())
     .map((x) => x.split(':').map((y) => parseNumber(y ?? '')))
   const wrong = read.some((pair) => pair.length !== 2 || pair.some((x) => !x.ok))
-  problem.value = wrong ? `“${text}”: tiers are written such as 300: 0.05; 600: 0.1.` : ''
+  problem.value = wrong ? `“${text}”: write tiers such as 300: 0.05; 600: 0.1.` : ''
   if (!wrong) put(t, { tiers: read.map(([above, more]) => ({ above_kwh: above!.value, more: more!.value })) })
 }
 function holidays(t: Tariff, text: string) {
   const read = text.split(/[\s,;]+/).filter(Boolean)
   const wrong = read.some((d) => !/^\d{4}-\d\d-\d\d$/.test(d) || Number.isNaN(Date.parse(d)))
-  problem.value = wrong ? `“${text}”: days are written such as 2026-12-25, parted by commas.` : ''
+  problem.value = wrong ? `“${text}”: write days such as 2026-12-25, separated by commas.` : ''
   if (!wrong) put(t, { holidays: read })
 }
 const file = (t: Tariff) =>
@@ -76,7 +76,7 @@ const take = (taken: File) => {
 }
 function months(t: Tariff, id: string, text: string) {
   const read = parseMonths(text)
-  problem.value = read ? '' : `“${text}”: months are written such as 6-9, or Jun, Jul.`
+  problem.value = read ? '' : `“${text}”: write months such as 6-9, or Jun, Jul.`
   if (read) rate(t, id, { months: read })
 }
 </script>
@@ -90,8 +90,8 @@ function months(t: Tariff, id: string, text: string) {
     >
     <p v-if="problem" role="alert">{{ problem }}</p>
     <p v-if="!tariffs.length" class="soft">
-      Take your bill. With its prices you see what the plan saves per year, and what it costs to keep charge for
-      outages.
+      Get your bill. With its prices, Imbuto shows what the plan saves per year and what keeping charge for outages
+      costs.
     </p>
     <TariffStart v-if="!tariffs.length || starting" :currency="currency" @added="starting = false" />
     <p v-if="tariffs.length" class="segments" role="group" aria-label="Month shown">
@@ -189,7 +189,7 @@ function months(t: Tariff, id: string, text: string) {
           <KeptInput
             :value="tiersText(t)"
             placeholder="300: 0.05; 600: 0.1"
-            label="More above so many kWh a month"
+            label="Higher price above (kWh per month)"
             @keep="tiers(t, $event)"
           />
         </label>
@@ -204,8 +204,7 @@ function months(t: Tariff, id: string, text: string) {
         </label>
         <p><a class="link" :href="file(t)" download>As CSV</a></p>
         <label
-          >Read where
-          <KeptInput :value="t.source" maxlength="200" label="Read where" @keep="put(t, { source: $event })"
+          >Source <KeptInput :value="t.source" maxlength="200" label="Source" @keep="put(t, { source: $event })"
         /></label>
       </article>
     </div>

@@ -84,7 +84,7 @@ function spoil() {
         <p v-if="w.warning" role="alert">{{ w.warning }}</p>
         <table v-if="w.payback.length" class="sums">
           <caption>
-            Until it has paid for itself; its cells are counted on for
+            Until it has paid for itself. The battery should last
             {{
               number(w.lives, 1)
             }}
@@ -101,11 +101,11 @@ function spoil() {
           </thead>
           <tbody>
             <tr>
-              <td>cash saving alone</td>
+              <td>savings only</td>
               <td v-for="p in w.payback.filter((x) => !x.avoided)" :key="p.growth">{{ years(p.years) }}</td>
             </tr>
             <tr v-if="w.avoided">
-              <td>with what outages spoil</td>
+              <td>with spoiled food and other outage costs</td>
               <td v-for="p in w.payback.filter((x) => x.avoided)" :key="p.growth">{{ years(p.years) }}</td>
             </tr>
             <tr v-for="o in w.others.length > 1 ? w.others : []" :key="o.name">
@@ -116,13 +116,15 @@ function spoil() {
         </table>
         <form class="one" @submit.prevent="spoil">
           <label
-            >What outages spoil in a year: food, work, pump, hotel, fuel
+            >Outage costs per year: food, work, pump, hotel, fuel
             <el-input v-model="typed" inputmode="decimal" :aria-label="`What outages spoil in a year, ${w.currency}`"
           /></label>
-          <el-button native-type="submit" class="btn">Count this</el-button>
+          <el-button native-type="submit" class="btn">Include this</el-button>
         </form>
-        <p class="soft small">Wear belongs to the daily choice, and isn’t counted here again. No tax advice.</p>
-        <h2 class="third">At their own hours</h2>
+        <p class="soft small">
+          Wear is part of the daily choice, so it isn’t counted again here. This isn’t tax advice.
+        </p>
+        <h2 class="third">Each for its own hours</h2>
         <table class="sums">
           <thead>
             <tr>
@@ -148,7 +150,7 @@ function spoil() {
           <li v-for="line in w.instead" :key="line">{{ line }}</li>
         </ul>
         <p v-if="w.a_kwh != null" class="small">
-          <Fig :text="m(w.a_kwh)" /> a stored kWh, <Fig :text="m(w.a_usable_kwh ?? 0)" /> a usable one.
+          <Fig :text="m(w.a_kwh)" /> a stored kWh, <Fig :text="m(w.a_usable_kwh ?? 0)" /> a usable kWh.
         </p>
         <template v-if="w.steps.length">
           <h2 class="third">The next step</h2>

@@ -8,11 +8,11 @@ export const USES: Record<string, string> = {
   surplus: 'charge from the roof’s surplus',
 }
 export const USE_SAYS: Record<string, string> = {
-  stand: 'The grid carries the loads, and the battery is kept full for outages.',
-  sun: 'The sun carries what it can, the grid the rest. The battery is not used.',
-  store: 'The battery carries the loads down to what you keep for outages. Then the grid does.',
-  charge: 'The grid carries the loads and charges the battery.',
-  surplus: 'The grid carries the loads. The battery charges with what the roof makes beyond what the house uses.',
+  stand: 'The grid powers the loads, and the battery stays full for outages.',
+  sun: 'Solar power runs the loads as far as it can, and the grid does the rest. The battery isn’t used.',
+  store: 'The battery powers the loads down to the share kept for outages. Then the grid does.',
+  charge: 'The grid powers the loads and charges the battery.',
+  surplus: 'The grid powers the loads. The battery charges from solar power that the house doesn’t use.',
 }
 export const BY: Record<string, string> = { itself: 'by itself', app: 'in its app', hand: 'by hand' }
 export const STANDING: EverydayPolicy = {

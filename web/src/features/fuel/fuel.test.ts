@@ -29,14 +29,14 @@ const view = {
 beforeEach(() => (useSession().problem.value = ''))
 
 describe('both schools', () => {
-  it('stand with what they burn, the plan’s way marked', async () => {
+  it('stand with what they burn, the plan’s method marked', async () => {
     const change = vi.fn()
     mount(SchoolStrips, { view, engine, hours: 72, onChange: change })
-    expect(texts('h2')).toEqual(['Charge and stop the plan’s way', 'Power the house'])
+    expect(texts('h2')).toEqual(['Charge and stop the plan’s method', 'Power the house'])
     expect(text('article')).toContain('5.4 l')
     expect(texts('article')[0]).toContain('one tank is enough')
     expect(texts('article')[1]).toContain('refuelled 2 times')
-    expect(texts('article')[1]).toContain('gone after 66 h')
+    expect(texts('article')[1]).toContain('used up after 66 h')
     expect(text('[role=alert]')).toContain('no one at home can')
     expect(document.querySelectorAll('.lane b')).toHaveLength(1)
     saying('Power the house').click()

@@ -43,7 +43,7 @@ const steps = ref(false)
     <header>
       <div>
         <h1>How long</h1>
-        <p class="lead">How far the stored energy reaches, hour by hour</p>
+        <p class="lead">Stored energy, hour by hour</p>
       </div>
       <div class="tools">
         <el-button v-if="run.data.value" class="btn" @click="steps = true">Every step</el-button>

@@ -90,7 +90,7 @@ export function useImport(): ImportJob {
       await follow((await answer(api.POST('/api/homes/{home_id}/logs', init))).id)
     } catch (error) {
       problem.value = sending?.signal.aborted
-        ? 'Stopped; nothing was kept.'
+        ? 'Stopped. Nothing was saved.'
         : error instanceof Error
           ? error.message
           : String(error)
@@ -106,7 +106,7 @@ export function useImport(): ImportJob {
         part.value = seen.part
         if (seen.state === 'done') log.value = seen.log as LogView
         if (seen.state === 'failed') problem.value = seen.problem
-        if (seen.state === 'stopped') problem.value = 'Stopped; nothing was kept.'
+        if (seen.state === 'stopped') problem.value = 'Stopped. Nothing was saved.'
         return true
       },
     )

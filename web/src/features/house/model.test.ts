@@ -33,8 +33,8 @@ describe('a typed cell', () => {
   })
 
   it.each([
-    ['average_w', 'lots', 'not a number'],
-    ['average_w', '', 'not a number'],
+    ['average_w', 'lots', 'a number'],
+    ['average_w', '', 'a number'],
     ['run_w', '-4', 'cannot be below 0'],
     ['name', '  ', 'needs a name'],
     ['evidence', 'hearsay', 'not one of guess, label, metered, logged'],

@@ -33,11 +33,11 @@ const targets = computed(() => {
 const NEVER: [string, string][] = [
   [
     'A cord with two plugs.',
-    'Its open end is live, and it feeds the grid. It can kill the person who holds it, or a lineworker.',
+    'Its open end is live, and it powers the lines outside. It can kill the person who holds it, or a lineworker.',
   ],
   [
     'Two sources on one wire without listed equipment.',
-    'They destroy each other when they are out of step. Being careful is not an interlock.',
+    'They destroy each other when they aren’t synchronized. Being careful doesn’t replace an interlock.',
   ],
   [
     'A ground connection you make yourself.',
@@ -105,11 +105,11 @@ function save() {
           <p v-if="!targets.length" class="soft">Nothing is chosen yet, so nothing is powered.</p>
         </section>
         <section class="notes">
-          <h2>What each takes the other for</h2>
+          <h2>How the parts see each other</h2>
           <p v-for="n in diagram.notes" :key="n">{{ n }}</p>
           <p class="soft small">
-            The drawing shows what is planned. It is not a wiring plan: behind the cover an electrician decides, and
-            your local code.
+            This drawing shows the plan and isn’t a wiring plan. Inside the panel, the electrician and your local code
+            decide.
           </p>
         </section>
       </div>

@@ -41,7 +41,7 @@ const open = (load: string) =>
         {{ clockText(clock) }} and runs
         <el-radio-group
           class="speeds"
-          aria-label="Speed of its clock"
+          aria-label="Clock speed"
           :model-value="seen.speed"
           @change="set({ speed: Number($event) })"
         >
@@ -56,7 +56,7 @@ const open = (load: string) =>
         </div>
         <div class="scroll right">
           <PanelMonitor v-if="seen.breakers.length" :seen="seen" @set="set" />
-          <p v-else class="soft">This home has no panel entered, so there is nothing for a panel monitor to sit on.</p>
+          <p v-else class="soft">This home has no panel yet, so a panel monitor can’t be connected.</p>
         </div>
       </div>
     </template>

@@ -52,7 +52,7 @@ export function useInstruments(): Bench {
 }
 
 export const SPEED_WORDS: Record<number, string> = {
-  1: 'as fast as real',
-  60: 'an hour a minute',
-  1440: 'a day a minute',
+  1: 'real time',
+  60: 'an hour per minute',
+  1440: 'a day per minute',
 }

@@ -74,8 +74,8 @@ const attach = (row: Row, file: File) => {
       <section>
         <h2>On file</h2>
         <p class="soft small">
-          PDFs, photographs and texts up to 20 MB, kept in the data folder. A photograph loses what it says of where it
-          was taken. Files are given out to be saved, and never opened here.
+          PDFs, photos and texts up to 20 MB, kept in the data folder. Imbuto removes the location from photos. Files
+          download and never open here.
         </p>
         <RowsEditor
           label="On file"
@@ -106,7 +106,7 @@ const attach = (row: Row, file: File) => {
       </section>
       <section>
         <h2>Who to call</h2>
-        <p class="soft small">They are on the run card and the household sheet.</p>
+        <p class="soft small">These are on the run card and the household sheet.</p>
         <RowsEditor
           label="Who to call"
           what="contact"

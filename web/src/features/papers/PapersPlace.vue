@@ -41,7 +41,7 @@ const labels = computed(() => {
       </div>
     </header>
     <p v-if="query.isError.value" role="alert">{{ query.error.value?.message }}</p>
-    <p v-else-if="query.isPending.value" class="soft" role="status">Looking what is there…</p>
+    <p v-else-if="query.isPending.value" class="soft" role="status">Loading…</p>
     <div v-else class="scroll">
       <form class="how fields" novalidate @submit.prevent>
         <label>
@@ -54,7 +54,7 @@ const labels = computed(() => {
         <el-checkbox v-model="asked.large">large print</el-checkbox>
         <el-checkbox v-model="asked.strangers">for strangers: no names, numbers, health or absence</el-checkbox>
         <label
-          >Whose hand <el-input v-model="asked.hand" maxlength="60" placeholder="your name" autocomplete="off"
+          >Printed by <el-input v-model="asked.hand" maxlength="60" placeholder="your name" autocomplete="off"
         /></label>
       </form>
       <table class="sums">
@@ -62,8 +62,8 @@ const labels = computed(() => {
           <tr>
             <th>sheet</th>
             <th>for</th>
-            <th>still missing in it</th>
-            <th>it reveals</th>
+            <th>Still missing</th>
+            <th>Reveals</th>
             <th><span class="sr">Forms</span></th>
           </tr>
         </thead>
@@ -121,8 +121,8 @@ const labels = computed(() => {
         </tbody>
       </table>
       <p class="soft small">
-        The file to carry away opens from a stick without a server, and needs no script. The arithmetic fits; the wiring
-        has not been inspected, and no sheet is an approval or a permit.
+        The file to carry away opens from a USB stick, without Imbuto. The calculation fits, but no one has inspected
+        the wiring, and no sheet is an approval or a permit.
       </p>
     </div>
   </div>

@@ -39,10 +39,10 @@ const TASKS = computed<Column[]>(() => [
 const ASKED: Column[] = [
   { key: 'kind', title: 'what', kind: 'said', words: (r) => view.value?.permission_words[String(r.kind)] ?? '' },
   { key: 'state', title: 'answer', kind: 'choice', choices: ANSWERS },
-  { key: 'who', title: 'who answers', kind: 'text' },
+  { key: 'who', title: 'contact', kind: 'text' },
   { key: 'by', title: 'get it by', kind: 'date' },
   { key: 'on', title: 'answered', kind: 'date' },
-  { key: 'paper', title: 'paper', kind: 'text', hint: 'number, or where it lies' },
+  { key: 'paper', title: 'paper', kind: 'text', hint: 'number, or where it is' },
 ]
 const STAGES: Column[] = [
   { key: 'kind', title: 'stage', kind: 'said', words: (r) => view.value?.stage_words[String(r.kind)] ?? '' },
@@ -87,7 +87,7 @@ function minutes(id: string, name: string, typed: string, usual: number) {
       <div class="tools"><a class="btn" :href="calendar" download>Off-time as a calendar</a></div>
     </header>
     <p v-if="query.isError.value" role="alert">{{ query.error.value?.message }}</p>
-    <p v-else-if="!view || !plan" class="soft" role="status">Looking it up…</p>
+    <p v-else-if="!view || !plan" class="soft" role="status">Loading…</p>
     <div v-else class="scroll">
       <p class="ready" :class="{ waits: view.unproven }">
         <b>{{ view.ready }}</b>
@@ -95,8 +95,8 @@ function minutes(id: string, name: string, typed: string, usual: number) {
       <section>
         <h2>Lead time</h2>
         <p class="soft small">
-          From a reservation to the day it may be relied on; an activation that is not proven keeps the source out of
-          Outage now and of readiness.
+          From the reservation to the day you can rely on it. Until a test proves that a station switches on, Outage now
+          and readiness don’t count it.
         </p>
         <RowsEditor
           label="Lead time"

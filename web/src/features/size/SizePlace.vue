@@ -59,7 +59,7 @@ function figure(text: string, which: 'budget' | 'felt', what: string, most: numb
       >
     </CompareHead>
     <p v-if="query.isError.value" role="alert">{{ query.error.value?.message }}</p>
-    <p v-else-if="!view" class="soft" role="status">Pouring every size…</p>
+    <p v-else-if="!view" class="soft" role="status">Trying every size…</p>
     <div v-else class="scroll body">
       <FrontierPanel :budget="budget" :plan="plan" />
       <template v-if="view.schools.length">
@@ -75,14 +75,14 @@ function figure(text: string, which: 'budget' | 'felt', what: string, most: numb
               </span>
             </p>
             <p class="soft small">
-              Two in a hundred of the capacity a year, a planning default. A test of yours says better.
+              2% of the capacity per year (planning default). Your own test gives a better figure.
             </p>
-            <h2>Told by feel</h2>
+            <h2>Hours by feel</h2>
             <label
               >“It lasts about
               <KeptInput
                 :value="felt"
-                label="Hours told by feel"
+                label="Hours by feel"
                 inputmode="decimal"
                 @keep="figure($event, 'felt', 'Hours', 2000)"
               />
@@ -90,15 +90,15 @@ function figure(text: string, which: 'budget' | 'felt', what: string, most: numb
             >
             <p v-if="view.felt" data-test="felt">{{ view.felt }}</p>
             <p v-else class="soft small">
-              If someone tells you hours, they imply an average draw. Enter them to compare it with your loads.
+              If someone tells you hours, they imply an average power. Enter the hours to compare it with your loads.
             </p>
           </section>
         </div>
       </template>
       <p v-else class="soft">
-        Schools of sizing compare with a run, so pick a station first.
+        Sizing methods are compared with a simulation, so choose a station first.
         <RouterLink class="btn tiny" :to="{ name: 'source', params: route.params, query: route.query }"
-          >Pick one</RouterLink
+          >Choose one</RouterLink
         >
       </p>
     </div>

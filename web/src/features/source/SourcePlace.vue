@@ -134,7 +134,7 @@ function beside() {
       <el-button v-if="sources.length" class="btn" :disabled="!stations.length" @click="beside">
         Another station next to it
       </el-button>
-      <el-button v-if="source" class="btn" @click="none">Take the station away</el-button>
+      <el-button v-if="source" class="btn" @click="none">Remove the station</el-button>
     </SourceHead>
     <p v-if="options.isError.value" role="alert">The stations aren’t compared because the server isn’t responding.</p>
     <nav v-if="sources.length > 1" class="segments" aria-label="Stations of this plan">
@@ -181,14 +181,14 @@ function beside() {
         <BanksEditor :plan="plan" :source="source" :station="current.station as Station" />
       </SourceSettings>
       <aside v-else-if="!every && source && options.isError.value" class="settings">
-        <p class="soft">What can be set here comes with the stations.</p>
+        <p class="soft">The settings appear with the stations.</p>
       </aside>
       <aside v-else-if="!every && source" class="settings">
         <p class="soft" role="status">Trying every station in this plan…</p>
       </aside>
       <aside v-else-if="!every" class="settings">
         <h2>No station yet</h2>
-        <p>Pick one from the table. Until then the bar below says how much a goal needs.</p>
+        <p>Choose one from the table. Until then the bar below shows how much energy the goal needs.</p>
       </aside>
     </div>
   </div>

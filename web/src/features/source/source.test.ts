@@ -58,10 +58,10 @@ describe('the columns', () => {
     ['refill', option(0, { refill_h: null }), 'unlisted'],
     ['sun', option(0), '2,800 W'],
     ['perkwh', option(0), '682 USD'],
-    ['noise_idle_db', option(0), 'not said'],
+    ['noise_idle_db', option(0), 'not listed'],
     ['noise_load_db', option(0), '51 dB'],
-    ['years', option(0), 'none said'],
-    ['listed', option(0), 'not said'],
+    ['years', option(0), 'not listed'],
+    ['listed', option(0), 'not listed'],
   ])('%s', (key, o, text) => expect(column(key).text(row(station('firkin'), o))).toBe(text))
 })
 
@@ -100,7 +100,7 @@ describe('the settings of a source', () => {
 
 it('charging below nothing is refused with a sentence; amps are taken as well as watts', async () => {
   mount(JoiningSettings, { plan: plan(), home: home(), source, station: station('firkin'), modules: 1 })
-  const field = '[aria-label="Charging W, or A"]'
+  const field = '[aria-label="Charging (W or A)"]'
   await type(field, '-5')
   expect(useSession().problem.value).toBe('Charging: it cannot be below 0.')
   const put = (value: number) => [{ doc: 'p', op: 'replace', path: '/sources/main/charge_w', value }]

@@ -71,18 +71,18 @@ export function stationColumns(simulated: number): StationColumn[] {
       value: (r) => Number(r.option.price),
       text: (r) =>
         Number(r.option.price) === 0 && Number(r.station.price) > 0
-          ? 'there already'
+          ? 'already owned'
           : listed(Number(r.station.price), money(r.option.price, r.station.currency)),
     },
   ]
   const more: StationColumn[] = [
     {
       key: 'perkwh',
-      label: 'A kWh costs',
+      label: 'Price per kWh',
       value: perKwh,
       text: (r) => listed(Number(r.station.price), money(perKwh(r), r.station.currency)),
     },
-    { key: 'grown', label: 'Grows to', value: (r) => grown(r.station), text: (r) => kwh(grown(r.station)) },
+    { key: 'grown', label: 'Expands to', value: (r) => grown(r.station), text: (r) => kwh(grown(r.station)) },
     {
       key: 'refill',
       label: 'Refill, wall',
@@ -91,7 +91,7 @@ export function stationColumns(simulated: number): StationColumn[] {
     },
     {
       key: 'sun',
-      label: 'Takes of sun',
+      label: 'Solar input',
       value: (r) => sun(r.station),
       text: (r) => (sun(r.station) ? `${number(sun(r.station))} W` : 'none'),
     },
@@ -101,7 +101,7 @@ export function stationColumns(simulated: number): StationColumn[] {
       key: 'years',
       label: 'Warranty',
       value: (r) => r.station.warranty_years,
-      text: (r) => (r.station.warranty_years ? `${r.station.warranty_years} years` : 'none said'),
+      text: (r) => (r.station.warranty_years ? `${r.station.warranty_years} years` : 'not listed'),
     },
     {
       key: 'cycles',
@@ -113,13 +113,13 @@ export function stationColumns(simulated: number): StationColumn[] {
       key: 'listed',
       label: 'Listed',
       value: (r) => (r.station.listed ? 1 : 0),
-      text: (r) => r.station.listed || 'not said',
+      text: (r) => r.station.listed || 'not listed',
     },
     {
       key: 'repair',
       label: 'Repairable',
       value: (r) => (r.station.repairable ? 1 : 0),
-      text: (r) => r.station.repairable || 'not said',
+      text: (r) => r.station.repairable || 'not listed',
     },
   ]
   return [...columns, ...more.map((c) => ({ ...c, more: true }))]
@@ -127,6 +127,6 @@ export function stationColumns(simulated: number): StationColumn[] {
 
 function noise(key: 'noise_idle_db' | 'noise_load_db', label: string): StationColumn[] {
   return [
-    { key, label, value: (r) => r.station[key], text: (r) => (r.station[key] ? `${r.station[key]} dB` : 'not said') },
+    { key, label, value: (r) => r.station[key], text: (r) => (r.station[key] ? `${r.station[key]} dB` : 'not listed') },
   ]
 }

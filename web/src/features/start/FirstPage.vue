@@ -56,8 +56,8 @@ async function remove() {
   <main class="first">
     <h1>Imbuto</h1>
     <p class="lead">
-      How long does stored energy keep a house going, and what gives out first? Pour the house through the funnel:
-      loads, circuits, what the switch and the station can pass, hours.
+      How long does a battery keep your house running, and what gives out first? Imbuto shows you, from loads and
+      circuits to switch, station and hours.
     </p>
     <p v-if="problem" role="alert" class="problem">{{ problem }}</p>
     <p v-if="homes.isError.value" role="alert" class="problem">
@@ -79,8 +79,8 @@ async function remove() {
       @update:model-value="leaving = null"
     >
       <p>
-        {{ leaving?.name }}, its plans, outages, history and files will be gone. Save it as a plan file first if in
-        doubt.
+        {{ leaving?.name }}, its plans, outages, history and files will be gone. If in doubt, save it as a plan file
+        first.
       </p>
       <p>
         Imbuto keeps a copy of everything for each of the last seven days on this computer. The home stays in those

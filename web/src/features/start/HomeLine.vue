@@ -22,7 +22,7 @@ const at = computed(() => `/home/${encodeURIComponent(props.id)}`)
         name
       }}</RouterLink>
       <p v-if="query.isError.value" class="soft">{{ query.error.value?.message }}</p>
-      <p v-else-if="!front" class="soft" role="status">Working it out…</p>
+      <p v-else-if="!front" class="soft" role="status">Calculating…</p>
       <template v-else>
         <p>
           {{ front.plan_name }} in {{ front.outage_name }}: <b data-figure>{{ front.says }}</b>; {{ front.tested }}

@@ -23,7 +23,7 @@ async function backUp() {
     link.download = name
     link.click()
     URL.revokeObjectURL(link.href)
-    done.value = `${name} was made, and read back before it was given.`
+    done.value = `${name} was made and checked.`
     passphrase.value = ''
   } catch (error) {
     problem.value = error instanceof Error ? error.message : String(error)
@@ -37,9 +37,9 @@ async function backUp() {
   <section aria-label="Keep it safe">
     <h2>Keep it safe</h2>
     <p class="soft">
-      All homes with their logs, undo and files, as one file. The file tells about health and about when no one is home.
-      Keep it where only you can read it, or seal it. <code>imbuto restore</code> takes it back; a dated copy of seven
-      days lies in the data folder.
+      All homes with their logs, undo and files, as one file. The file has health details and times when no one is home.
+      Keep it where only you can read it, or seal it. <code>imbuto restore</code> restores it. The data folder also has
+      copies of the last seven days.
     </p>
     <form novalidate @submit.prevent="backUp">
       <el-input

@@ -25,7 +25,7 @@ const query = useHomeQuery('/api/homes/{home_id}/book', {
 const book = query.view
 const { now } = useHomeClock(ref(undefined))
 const shown = ref<'lines' | 'outcomes' | 'energy'>('lines')
-const PARTS = { lines: 'One line of time', outcomes: 'Promise and outcome', energy: 'Energy and dawns' } as const
+const PARTS = { lines: 'Timeline', outcomes: 'Estimate and outcome', energy: 'Energy and dawns' } as const
 const only = ref('')
 const KINDS: Record<string, string> = {
   outage: 'Outage',
@@ -45,14 +45,14 @@ const csv = computed(() => `/api/homes/${encodeURIComponent(state.value?.id ?? '
 const ending = ref('')
 function close(id: string) {
   const at = `/book/${escape(id)}/case` as const
-  edit('A defect closed', [
+  edit('Defect closed', [
     { doc: 'home', op: 'replace', path: `${at}/closed`, value: now() },
     { doc: 'home', op: 'replace', path: `${at}/ending`, value: ending.value.trim() },
   ])
   ending.value = ''
 }
 function drop(id: string) {
-  edit('An entry taken out of the logbook', [{ doc: 'home', op: 'remove', path: `/book/${escape(id)}` }])
+  edit('Logbook entry removed', [{ doc: 'home', op: 'remove', path: `/book/${escape(id)}` }])
 }
 const file = (taken: File) => {
   const query = { name: taken.name, edit_id: uniqueId(), ...pair.value }
@@ -67,7 +67,7 @@ const isOwn = (kind: string) => !['outage', 'test', 'drill'].includes(kind)
   <div class="place book">
     <StormHead><a class="btn" :href="csv" download>As CSV</a></StormHead>
     <p v-if="query.isError.value" role="alert">{{ query.error.value?.message }}</p>
-    <p v-else-if="!book" class="soft" role="status">Looking it up…</p>
+    <p v-else-if="!book" class="soft" role="status">Loading…</p>
     <div v-else class="columns">
       <section class="scroll main">
         <nav class="segments" aria-label="Parts of the logbook">
@@ -87,7 +87,7 @@ const isOwn = (kind: string) => !['outage', 'test', 'drill'].includes(kind)
             <b>Outages, {{ book.goals_say }}</b
             >&nbsp;
             <el-button class="link" @click="edit('Outages so far, into Goals', book.goals as unknown as Op[])">
-              put it into Goals
+              Add to Needs and people
             </el-button>
           </p>
           <p v-if="kinds.length > 1" class="segments" role="group" aria-label="Only">
@@ -119,13 +119,13 @@ const isOwn = (kind: string) => !['outage', 'test', 'drill'].includes(kind)
                   :aria-label="`Take out ${x.title}`"
                   @click="drop(x.ident)"
                 >
-                  take out
+                  Remove
                 </el-button>
               </div>
             </li>
           </ol>
           <p v-if="!lines.length" class="soft">
-            The logbook is empty. Outages, tests and drills are added by themselves; add the rest next to it.
+            The logbook is empty. Outages, tests and practice rounds appear by themselves. Add other entries here.
           </p>
         </template>
         <template v-else-if="shown === 'outcomes'">
@@ -133,15 +133,15 @@ const isOwn = (kind: string) => !['outage', 'test', 'drill'].includes(kind)
             <b>{{ book.honest }}.</b> If that is far from 9 in 10, measure the plan’s figures.
           </p>
           <p v-if="book.outcomes.length" class="soft">
-            Framed: promised. Upright: what 9 in 10 exceed. Filled: how long it was on; a bar at its end means that the
-            power ran out.
+            Frame: estimate. Vertical line: hours to count on. Filled: how long it was on. A bar at the end means that
+            the power ran out.
           </p>
           <PromiseBars :outcomes="book.outcomes" />
           <p v-if="book.load_trend?.told">
-            What is drawn goes {{ book.load_trend.a_year > 0 ? 'up' : 'down' }} by
+            Power use goes {{ book.load_trend.a_year > 0 ? 'up' : 'down' }} by
             <Fig :text="`${number(Math.abs(book.load_trend.a_year), 1)}%`" /> of the plan a year.
           </p>
-          <p v-if="!book.outcomes.length" class="soft">No outage has been lived through with Imbuto yet.</p>
+          <p v-if="!book.outcomes.length" class="soft">No outage has been recorded with Imbuto yet.</p>
         </template>
         <template v-else>
           <nav class="segments" aria-label="Energy by">
@@ -157,7 +157,7 @@ const isOwn = (kind: string) => !['outage', 'test', 'drill'].includes(kind)
                 <th>grid, kWh</th>
                 <th>house, kWh</th>
                 <th>into the battery (kWh)</th>
-                <th>out of it, kWh</th>
+                <th>out of it (kWh)</th>
                 <th>met by sun</th>
               </tr>
             </thead>
@@ -173,7 +173,7 @@ const isOwn = (kind: string) => !['outage', 'test', 'drill'].includes(kind)
               </tr>
             </tbody>
           </table>
-          <p v-else class="soft">No energy was noted yet: enter a day by hand, or import a CSV below.</p>
+          <p v-else class="soft">No energy noted yet. Enter a day by hand, or import a CSV below.</p>
           <p class="soft">Energy from a battery on a solar input isn’t solar and is subtracted.</p>
           <p>
             <FileButton accept=".csv,text/csv" @file="file">Energy by day from a CSV</FileButton>
@@ -182,7 +182,7 @@ const isOwn = (kind: string) => !['outage', 'test', 'drill'].includes(kind)
             >
           </p>
           <template v-if="book.waking.length">
-            <h2 class="third">Charge at dawn, compared with the plan’s night</h2>
+            <h2 class="third">Charge at dawn, compared with the plan</h2>
             <ul class="dawns">
               <li v-for="w in book.waking" :key="w.at">
                 {{ w.at.slice(0, 10) }}: <b><Fig :text="percent(w.charge)" /></b>
@@ -195,7 +195,7 @@ const isOwn = (kind: string) => !['outage', 'test', 'drill'].includes(kind)
               Compared with the plan it {{ book.waking_trend.a_year < 0 ? 'falls' : 'rises' }} by
               <Fig :text="`${number(Math.abs(book.waking_trend.a_year), 1)} points`" /> a year<template
                 v-if="book.waking_trend.a_year < 0"
-                >: wear, or something new that draws by night</template
+                >: wear, or something new that uses power at night</template
               >.
             </p>
             <p v-else-if="book.waking.length > 2" class="soft">No trend that chance would not make too.</p>
@@ -209,7 +209,7 @@ const isOwn = (kind: string) => !['outage', 'test', 'drill'].includes(kind)
         <p v-if="book.open_cases" class="soft">
           {{ book.open_cases }} {{ book.open_cases === 1 ? 'defect is' : 'defects are' }} open.
         </p>
-        <p v-if="home?.live" class="soft">An outage is on; it comes in here when the grid is back.</p>
+        <p v-if="home?.live" class="soft">An outage is running. It appears here when the grid is back.</p>
       </section>
     </div>
   </div>

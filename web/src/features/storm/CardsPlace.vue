@@ -25,7 +25,7 @@ const hands = computed(() => {
   <div class="place cards">
     <StormHead><PrintLink sheet="run-card" /></StormHead>
     <p v-if="query.isError.value" role="alert">{{ query.error.value?.message }}</p>
-    <p v-else-if="query.isPending.value" class="soft" role="status">Working out the order…</p>
+    <p v-else-if="query.isPending.value" class="soft" role="status">Working out the steps…</p>
     <template v-else-if="card">
       <nav class="segments" aria-label="Cards">
         <el-button v-for="c in cards" :key="c.kind" :aria-pressed="c.kind === card.kind" @click="asked = c.kind">
@@ -58,7 +58,7 @@ const hands = computed(() => {
                 <dd>{{ s.by }}</dd></template
               >
               <template v-if="s.proof"
-                ><dt>it worked when</dt>
+                ><dt>It worked when</dt>
                 <dd>{{ s.proof }}</dd></template
               >
               <template v-if="s.leave"
@@ -73,8 +73,8 @@ const hands = computed(() => {
           <p>{{ card.off.join(' · ') }}</p>
         </section>
         <p class="soft small">
-          Worked out from this plan’s connections. The arithmetic fits; the wiring has not been inspected, and this is
-          not an approval or a permit. Practice it by day, after an electrician has checked the installation.
+          These steps come from this plan’s connections. The calculation fits, but no one has inspected the wiring, and
+          this is not an approval or a permit. Practice it by day, after an electrician has checked the installation.
         </p>
       </article>
     </template>

@@ -97,7 +97,7 @@ function keep() {
     on: homeToday(home.value?.site.time_zone),
     moves: moves.value,
   }
-  edit(`${person.name} has practised it`, [{ doc: 'home', op: 'add', path: `/household/drills/${escape(id)}`, value }])
+  edit(`${person.name} has practiced it`, [{ doc: 'home', op: 'add', path: `/household/drills/${escape(id)}`, value }])
   kept.value = true
 }
 const nameOf = (person: string) => home.value?.household.people[person]?.name ?? person
@@ -109,9 +109,9 @@ const nameOf = (person: string) => home.value?.household.people[person]?.name ??
       <el-button v-for="[key, text] in SCENES" :key="key" class="btn" @click="begin(key)">{{ text }}, anew</el-button>
     </StormHead>
     <p v-if="problem" role="alert">{{ problem }}</p>
-    <p v-if="!round && !problem" class="soft" role="status">Setting it up…</p>
+    <p v-if="!round && !problem" class="soft" role="status">Setting up…</p>
     <div v-if="round" class="columns">
-      <section class="parts scroll" aria-label="What can be switched">
+      <section class="parts scroll" aria-label="Switches">
         <p class="story">{{ round.story }}</p>
         <div v-for="g in groups" :key="g.kind" class="group">
           <h2 class="third">{{ g.title }}</h2>
@@ -132,7 +132,7 @@ const nameOf = (person: string) => home.value?.household.people[person]?.name ??
         </h2>
         <p v-if="round.said" class="said" :class="{ danger: round.said.startsWith('Danger') }">{{ round.said }}</p>
         <div v-if="round.harm.length" role="alert" class="harm">
-          <b>This round cannot be won any more:</b>
+          <b>You can’t win this round anymore:</b>
           <ul>
             <li v-for="h in round.harm" :key="h">{{ h }}</li>
           </ul>
@@ -150,7 +150,7 @@ const nameOf = (person: string) => home.value?.household.people[person]?.name ??
           </template>
           <p v-else class="soft">Enter the people under House > Needs and people. Then Imbuto keeps who can do this.</p>
         </form>
-        <h2 class="third">To be powered</h2>
+        <h2 class="third">Should have power</h2>
         <ul class="targets">
           <li v-for="t in round.targets" :key="t.id" :class="{ live: t.by }">
             <span>{{ t.name }}</span> <small>{{ t.by ? `live, by ${t.by}` : 'dark' }}</small>

@@ -123,8 +123,8 @@ const lived = computed(() => Object.entries(home.value?.lived ?? {}).reverse())
     </StormHead>
     <el-dialog v-model="ending" title="Is the power back?" width="min(420px, 92vw)">
       <p v-if="live">
-        This ends the outage that started {{ clock(live.began) }}, and turns its alarms off. Everything noted stays in
-        the logbook.
+        This ends the outage that started {{ clock(live.began) }}, and turns its alarms off. All notes stay in the
+        logbook.
       </p>
       <template #footer>
         <el-button class="btn" @click="ending = false">Not yet</el-button>
@@ -155,7 +155,7 @@ const lived = computed(() => Object.entries(home.value?.lived ?? {}).reverse())
       </p>
       <SimulatedStation :sources="sources" :name-of="nameOf" />
       <template v-if="lived.length">
-        <h3>Lived through</h3>
+        <h3>Past outages</h3>
         <ul class="lived">
           <li v-for="[id, x] in lived" :key="id">
             <b>{{ clock(x.began) }}, {{ x.began.slice(0, 10) }}</b> to {{ x.ended ? clock(x.ended) : '?' }},
@@ -174,10 +174,10 @@ const lived = computed(() => Object.entries(home.value?.lived ?? {}).reverse())
       </p>
       <SoundAlarms v-if="!small" :stores="view.stores" :acts="view.acts" :now="now" />
       <p v-if="!small || offline || view.live.back_by" class="since">
-        {{ clock(shown) }}<template v-if="offline"> · as it was when the server answered last</template>. Out since
+        {{ clock(shown) }}<template v-if="offline"> · as of the server’s last response</template>. Out since
         {{ clock(view.live.began) }}, <Fig :text="view.lasted" />, on {{ view.plan_name }}
         <template v-if="view.live.back_by">
-          · said to be back by {{ clock(view.live.back_by)
+          · expected back by {{ clock(view.live.back_by)
           }}<template v-if="view.spare"
             >, <strong><Fig :text="view.spare" /></strong
           ></template>
@@ -206,7 +206,7 @@ const lived = computed(() => Object.entries(home.value?.lived ?? {}).reverse())
             <p v-if="s.output !== 'off'">
               <template v-if="!small && s.dark_at && !s.life.length">Probably until {{ clock(s.dark_at) }}. </template>
               <template v-if="s.promised_at">First estimate: {{ clock(s.promised_at) }}. </template>
-              The plan draws <Fig :text="`${number(s.planned_w)} W`" /> just now<template v-if="s.out_w != null"
+              The plan uses <Fig :text="`${number(s.planned_w)} W`" /> just now<template v-if="s.out_w != null"
                 >, and <Fig :text="`${number(s.out_w)} W`" /> out<template v-if="s.in_w"
                   >, {{ number(s.in_w) }} W in</template
                 >
@@ -222,13 +222,14 @@ const lived = computed(() => Object.entries(home.value?.lived ?? {}).reverse())
                 >.
               </template>
               <template v-if="s.since_at">
-                It was charged in between, so all goes by the line of {{ clock(s.since_at) }} and those after it.
+                It was charged in between, so the estimate uses the reading of {{ clock(s.since_at) }} and those after
+                it.
               </template>
               <template v-if="s.engine"
-                >A generator isn’t in these hours until you accept it under <em>Reach the hour</em>.</template
+                >These hours include a generator only after you accept it under <em>Reach the hour</em>.</template
               >
               <template v-if="s.alone && !s.notes && !s.streamed"
-                >No gauge was noted yet, so this is only the plan’s estimate.</template
+                >No reading was noted yet, so this is only the plan’s estimate.</template
               >
             </p>
           </article>
@@ -257,7 +258,7 @@ const lived = computed(() => Object.entries(home.value?.lived ?? {}).reverse())
           </ol>
           <p>
             <a class="btn" :href="alarms" download>As alarms for a phone's own clock</a>
-            <small class="soft"> iCalendar; they ring without this page and without the house's network.</small>
+            <small class="soft"> iCalendar file. Its alarms ring without this page and without your network.</small>
           </p>
           <h3>To send to someone</h3>
           <p class="told">{{ view.text }}</p>
@@ -273,7 +274,7 @@ const lived = computed(() => Object.entries(home.value?.lived ?? {}).reverse())
         </section>
       </div>
     </template>
-    <p v-else class="soft" role="status">Working it out…</p>
+    <p v-else class="soft" role="status">Calculating…</p>
   </div>
 </template>
 

@@ -114,7 +114,7 @@ watch(
     <section v-if="!alert" class="none">
       <h2>No storm is noted</h2>
       <p>
-        An alert starts the list: what to charge, by when, and who does what. Imbuto doesn’t use the network for this.
+        An alert starts a list of what to charge, by when, and who does what. Imbuto doesn’t use the network for this.
       </p>
       <form class="form" novalidate @submit.prevent="byHand">
         <label for="r-title">What</label><el-input id="r-title" v-model="form.title" maxlength="80" />
@@ -164,9 +164,9 @@ watch(
         <template v-if="ready.enough">With its stations full, you can count on it that long.</template>
         <template v-else-if="ready.lowest_h !== null"
           >With its stations full, count on <Fig :text="hoursText(ready.lowest_h ?? 0)" />:
-          <Fig :text="hoursText(ready.short_h)" /> short of it.</template
+          <Fig :text="hoursText(ready.short_h)" /> short.</template
         >
-        <template v-else>This plan powers nothing, or its source is away.</template>
+        <template v-else>This plan powers nothing, or its station is away.</template>
       </p>
       <div class="columns">
         <section class="stores scroll">
@@ -208,7 +208,7 @@ watch(
             {{ c.name }}:
             <template v-if="c.out">out</template>
             <Fig v-else-if="c.hours !== null" :text="hoursText(c.hours ?? 0)" />
-            <template v-else>still on at the end of what was looked at</template>
+            <template v-else>still on at the end</template>
           </p>
         </section>
         <section class="todo scroll">

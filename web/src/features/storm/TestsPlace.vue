@@ -24,8 +24,8 @@ const now = computed(
     null,
 )
 const groups = computed(() => [
-  { title: 'Commissioning, in this order', of: all.value.filter((p) => p.procedure.order) },
-  { title: 'Proof, and what it teaches', of: all.value.filter((p) => !p.procedure.order) },
+  { title: 'Commissioning, in order', of: all.value.filter((p) => p.procedure.order) },
+  { title: 'Proof and results', of: all.value.filter((p) => !p.procedure.order) },
 ])
 const { now: clockNow } = useHomeClock(ref(undefined))
 const who = useLocalStorage('imbuto.who', '')
@@ -34,9 +34,9 @@ const going = computed(() => (trial.value && !trial.value.ended ? trial.value : 
 
 function mark(p: ProcedureView): string {
   if (p.procedure.refused) return 'not offered'
-  if (p.due === 'begun') return 'under way'
+  if (p.due === 'begun') return 'running'
   if (!p.last) return p.due ? 'to do' : 'not yet'
-  if (p.last.stopped) return 'broken off'
+  if (p.last.stopped) return 'stopped'
   return p.last.passed ? (p.due ? 'passed, due again' : 'passed') : 'not as expected'
 }
 function begin() {
@@ -57,7 +57,7 @@ function note(line: string, value: number, second: number | null, text: string) 
   if (!going.value) return
   const id = `r-${uniqueId()}`
   const row = { id, line, at: clockNow(), value, second, note: text }
-  edit('A row of a test', [
+  edit('Test row noted', [
     { doc: 'home', op: 'add', path: `/trials/${escape(going.value.id)}/rows/${escape(id)}`, value: row },
   ])
 }
@@ -73,7 +73,7 @@ function end(stopped: string) {
   const at = `/trials/${escape(going.value.id)}` as const
   const ops: Op[] = [{ doc: 'home', op: 'replace', path: `${at}/ended`, value: clockNow() }]
   if (stopped) ops.push({ doc: 'home', op: 'replace', path: `${at}/stopped`, value: stopped })
-  edit(stopped ? 'Test broken off' : 'Test done', ops)
+  edit(stopped ? 'Test stopped' : 'Test done', ops)
   reason.value = ''
 }
 function keep() {
@@ -90,7 +90,7 @@ function keep() {
   <div class="place tests">
     <StormHead />
     <p v-if="query.isError.value" role="alert">{{ query.error.value?.message }}</p>
-    <p v-else-if="query.isPending.value" class="soft" role="status">Working out what there is to test…</p>
+    <p v-else-if="query.isPending.value" class="soft" role="status">Loading tests…</p>
     <div v-else-if="now" class="columns">
       <nav class="scroll" aria-label="Tests">
         <template v-for="g in groups" :key="g.title">
@@ -112,7 +112,7 @@ function keep() {
         <template v-else>
           <p class="soft">
             By {{ now.by }}.<template v-if="now.due && now.due !== 'begun'"> Called for: {{ now.due }}.</template>
-            <template v-if="now.procedure.teaches"> It teaches {{ now.procedure.teaches }}.</template>
+            <template v-if="now.procedure.teaches"> You learn {{ now.procedure.teaches }}.</template>
           </p>
           <section v-if="now.procedure.cautions.length || now.procedure.stop" class="stops" aria-label="First">
             <ul>
@@ -127,10 +127,10 @@ function keep() {
           <section v-if="trial && trial.ended" class="how">
             <h2 class="third">{{ trial.stopped ? 'Broken off' : trial.passed ? 'As expected' : 'Not as expected' }}</h2>
             <p v-if="trial.stopped">{{ trial.stopped }}</p>
-            <p v-else-if="trial.open.length">{{ trial.open.length }} of its lines have nothing noted.</p>
+            <p v-else-if="trial.open.length">{{ trial.open.length }} of its lines are empty.</p>
           </section>
           <section v-if="trial?.teaching" class="teaching">
-            <h2 class="third">What it teaches</h2>
+            <h2 class="third">What you learn</h2>
             <p v-if="trial.teaching.problem" class="soft">Nothing yet: {{ trial.teaching.problem }}</p>
             <template v-else>
               <p>{{ trial.teaching.found }}</p>
@@ -138,7 +138,7 @@ function keep() {
                 The hours go from <b>{{ trial.teaching.before }}</b> to <b>{{ trial.teaching.after }}</b>.
               </p>
               <p v-if="trial.teaching.kept" class="soft">In the plan</p>
-              <el-button v-else class="btn strong" @click="keep">Put it into the plan</el-button>
+              <el-button v-else class="btn strong" @click="keep">Add to the plan</el-button>
             </template>
           </section>
           <TestLines
@@ -148,13 +148,13 @@ function keep() {
             @note="note"
             @drop="drop"
           />
-          <p><b>How it is left.</b> {{ now.procedure.ends }}</p>
+          <p><b>Afterward.</b> {{ now.procedure.ends }}</p>
           <p v-if="going" class="begin">
-            <el-button class="btn strong" :disabled="!going.rows.length" @click="end('')">It is done</el-button>
+            <el-button class="btn strong" :disabled="!going.rows.length" @click="end('')">Finish the test</el-button>
             <label
-              >or <el-input v-model="reason" maxlength="200" aria-label="Why it is broken off" placeholder="why"
+              >or <el-input v-model="reason" maxlength="200" aria-label="Why you’re stopping" placeholder="why"
             /></label>
-            <el-button class="btn" :disabled="!reason.trim()" @click="end(reason.trim())">Break it off</el-button>
+            <el-button class="btn" :disabled="!reason.trim()" @click="end(reason.trim())">Stop the test</el-button>
           </p>
         </template>
       </article>

@@ -116,7 +116,7 @@ describe('the switch as it is', () => {
   it('notes what a hand did, with a name and a time, and switches nothing', async () => {
     localStorage.setItem('imbuto.who', 'Ada')
     mount(SwitchNow, { places: [place('1')], cold: [], switched: {}, now })
-    expect(text('p')).toContain('it switches nothing')
+    expect(text('p')).toContain('Imbuto switches nothing')
     await click('input[type=checkbox]')
     const [only] = edits
     expect(only?.label).toBe('Circuit 1: switched off by hand')
@@ -137,7 +137,7 @@ describe('the switch as it is', () => {
     mount(SwitchNow, { places, cold: [], switched: {}, now })
     expect(document.querySelectorAll('input[type=checkbox]')).toHaveLength(1)
     expect(text('ol')).toContain('by itself')
-    expect(text('ol')).toContain('the meter stepped 900 W')
+    expect(text('ol')).toContain('the meter changed by 900 W')
     expect(text('strong')).toContain('more than hangs on it')
   })
   it('counts the minutes a cold box was open', () => {
@@ -175,8 +175,8 @@ describe('promise and outcome', () => {
   it.each([
     [{}, 'promised 20 h, 9 in 10 at least 16 h; the grid was back after 10 h, never dark'],
     [{ dark_h: 9 }, 'promised 20 h, 9 in 10 at least 16 h; ran out after 9 h'],
-    [{ promised_h: null, low_h: null }, 'promised without end; the grid was back after 10 h, never dark'],
-    [{ promised: false, promised_h: null, low_h: null }, 'nothing promised; the grid was back after 10 h, never dark'],
+    [{ promised_h: null, low_h: null }, 'no end expected; the grid was back after 10 h, never dark'],
+    [{ promised: false, promised_h: null, low_h: null }, 'no estimate; the grid was back after 10 h, never dark'],
   ])('are told in words', (more, words) => {
     mount(PromiseBars, { outcomes: [outcome(more)] })
     expect(element('.axis').getAttribute('aria-label')).toBe(words)
@@ -211,7 +211,7 @@ describe('the grid is back', () => {
     back({})
     expect(text('article')).toContain('Charging isn’t confirmed yet')
     expect(text('article')).toContain('“40% in 1,500 W”')
-    expect(text('article')).toContain('about 5 h from what it holds')
+    expect(text('article')).toContain('about 5 h from its charge')
   })
   it('says so once it does, and warns where its circuit does not bear it', () => {
     back({ confirmed: '1,480 W into it', fits: false })

@@ -82,12 +82,12 @@ function change(ops: Op[], label: string) {
       </el-button>
     </SourceHead>
     <p v-if="query.isError.value" role="alert">{{ query.error.value?.message }}</p>
-    <p v-else-if="!view" class="soft" role="status">Looking at the sky…</p>
+    <p v-else-if="!view" class="soft" role="status">Calculating solar power…</p>
     <template v-else>
       <p class="soft intro">{{ view.input_text }}</p>
       <div v-if="!arrays.length" class="none">
         <h2>No panels yet</h2>
-        <p v-if="view.inputs">Add an array to see what the sun brings in each outage, and month by month.</p>
+        <p v-if="view.inputs">Add an array to see how much solar power it supplies in each outage and month.</p>
         <p v-else>
           <RouterLink class="btn" :to="{ name: 'source', params: route.params, query: route.query }"
             >Choose a station with a solar input</RouterLink

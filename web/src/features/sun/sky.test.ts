@@ -42,7 +42,7 @@ describe('days of each month', () => {
     await click('button')
     expect(change).toHaveBeenCalledWith(
       [{ doc: 'home', op: 'replace', path: '/site/sky', value: [] }],
-      'Days by climate again',
+      'Days reset to climate',
     )
   })
 })
@@ -50,7 +50,7 @@ describe('days of each month', () => {
 it('compares mounts by room, angle, work and what to mind', () => {
   mount(MountTable)
   expect(texts('tbody tr')).toHaveLength(5)
-  expect(text('.mounts')).toContain('Used panels')
+  expect(text('.mounts')).toContain('For used panels')
 })
 
 describe('food', () => {

@@ -72,7 +72,7 @@ describe('what was found of an array', () => {
       '2 in series 2 left over',
       '2 in series × 2',
     ])
-    expect(text('tbody tr:first-child')).toContain('as it is')
+    expect(text('tbody tr:first-child')).toContain('as now')
     expect(text('tbody tr:last-child')).toContain('Too many amps.')
   })
   it('wires it so, and settles a caution', async () => {
@@ -103,8 +103,8 @@ describe('shade', () => {
     expect(onChange).toHaveBeenCalledWith([{ ...shade[0], ...change }])
   })
   it.each([
-    ['from', 'noonish', 'not an hour'],
-    ['months', 'winter', 'names no months'],
+    ['from', 'noonish', 'a time'],
+    ['months', 'winter', 'a list of months'],
     ['percent', '140', '0 to 100%'],
   ])('%s refuses %s', async (what, typed, why) => {
     await type(field(what), typed)

@@ -51,7 +51,7 @@ function nextId(after: string): string {
   return rest.find((o) => !o.done && o.circuit.id !== after)?.circuit.id ?? ''
 }
 function begin(depends: string) {
-  if (home.value) edit('Walk begun', beginOps(home.value, depends, now()))
+  if (home.value) edit('Walk started', beginOps(home.value, depends, now()))
   begun.value = true
   finishing.value = false
   at.value = nextId('') || (order.value[0]?.circuit.id ?? '')
@@ -82,7 +82,7 @@ function addBreaker(slot: number, amps: number) {
   finishing.value = false
 }
 function end(ended: boolean) {
-  edit(ended ? 'Walk ended, every breaker on' : 'Walk taken up again', endOps(ended ? now() : null))
+  edit(ended ? 'Walk ended, every breaker on' : 'Walk resumed', endOps(ended ? now() : null))
 }
 </script>
 

@@ -52,10 +52,10 @@ const bar = (a: number, b: number) => `${(100 * a) / Math.max(a, b, 1)}%`
           </p>
         </section>
         <section>
-          <h2>Power, another matter</h2>
+          <h2>Power at one moment</h2>
           <p>
-            Everything running at once would take <Fig :text="watts(w.together_w)" />. Energy sizes the battery; what
-            may run together sizes the inverter.
+            Everything at once would draw <Fig :text="watts(w.together_w)" />. Energy sizes the battery; what may run
+            together sizes the inverter.
           </p>
         </section>
         <section>
@@ -69,17 +69,17 @@ const bar = (a: number, b: number) => `${(100 * a) / Math.max(a, b, 1)}%`
               <i class="sum" :style="{ width: bar(w.bills.wh_day * w.bills.ratio, w.bills.wh_day) }" />
               <Fig :text="`${kwh(w.bills.wh_day * w.bills.ratio)} a day`" />
             </div>
-            <p>The loads make <Fig :text="`${number(w.bills.ratio, 2)} ×`" /> the bill. {{ w.bills.sentence }}</p>
+            <p>The loads are <Fig :text="`${number(w.bills.ratio, 2)} ×`" /> the bill. {{ w.bills.sentence }}</p>
           </template>
-          <p v-else class="soft">No bill yet: it is the one check on everything that was forgotten.</p>
+          <p v-else class="soft">No bill yet. A bill is the only check for forgotten loads.</p>
           <BillField />
           <ReadingList :loads="[]" whole />
         </section>
         <section v-if="w.circuits.length">
-          <h2>Circuits measured as a whole</h2>
+          <h2>Circuits measured whole</h2>
           <p v-for="c in w.circuits" :key="c.circuit" class="gap">
             <b>{{ home?.circuits[c.circuit]?.name }}</b> measured <Fig :text="`${amount(c.measured_w)} W`" />, its loads
-            say <Fig :text="`${amount(c.loads_w)} W`" />:
+            add up to <Fig :text="`${amount(c.loads_w)} W`" />:
             <template v-if="Math.abs(c.gap_w) < Math.max(3, 0.1 * c.measured_w)">they agree.</template>
             <template v-else-if="c.gap_w > 0"
               ><Fig :text="`${amount(c.gap_w)} W`" /> not explained, so something else is on the circuits.</template
@@ -88,7 +88,7 @@ const bar = (a: number, b: number) => `${(100 * a) / Math.max(a, b, 1)}%`
           </p>
         </section>
         <section v-if="nowhere.length">
-          <h2>In no total</h2>
+          <h2>Not in the total</h2>
           <p v-for="l in nowhere" :key="l.id" class="gap">
             <b>{{ name(l.id) }}</b>: {{ l.nowhere }}
           </p>
@@ -106,7 +106,7 @@ const bar = (a: number, b: number) => `${(100 * a) / Math.max(a, b, 1)}%`
         <WholeTable :loads="w.loads" />
       </div>
     </div>
-    <p v-else class="soft" role="status">Adding it up…</p>
+    <p v-else class="soft" role="status">Adding up…</p>
   </div>
 </template>
 

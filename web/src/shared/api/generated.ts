@@ -7161,7 +7161,7 @@ export interface components {
             stop: string;
             /**
              * Ends
-             * @default As it was before: the grid carries the house, the charger is in.
+             * @default As before: the house is on the grid, and the charger is plugged in.
              */
             ends: string;
             /**
@@ -10069,7 +10069,7 @@ export interface components {
             riders: string[];
             /**
              * Fit Note
-             * @default The arithmetic fits. The wiring has not been inspected; this is not an approval or a permit.
+             * @default The calculation fits. No one has inspected the wiring, and this is not an approval or a permit.
              */
             fit_note: string;
             /** Reminders */

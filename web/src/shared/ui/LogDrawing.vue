@@ -9,9 +9,9 @@ const W = 640
 const H = 92
 const NAMES: Record<PartView['kind'], string> = {
   main: 'runs',
-  bump: 'now and then more (a defrost?)',
+  bump: 'higher at times (a defrost?)',
   spike: 'short spikes (a pump?)',
-  rider: 'something else on it',
+  rider: 'something else connected',
 }
 const top = computed(() => Math.max(...props.channel.sketch_w.map(([, high]) => high), 1))
 const y = (w: number) => H - 3 - ((H - 8) * w) / top.value

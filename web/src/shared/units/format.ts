@@ -89,11 +89,11 @@ export interface ParsedNumber {
 export function parseNumber(text: string): ParsedNumber {
   const plain = text.trim().replace(/[\s\u00a0]+/g, ' ')
   const match = /^([+-]?[\d ]*[.,]?\d+(?:[.,]\d+)?)\s*([a-zA-Z%°]*)$/.exec(plain)
-  if (!match?.[1]) return { ok: false, value: 0, why: `“${text}” is not a number.` }
+  if (!match?.[1]) return { ok: false, value: 0, why: `“${text}” isn’t a number.` }
   const digits = match[1].replace(/ /g, '')
   const thousands = /^[+-]?\d{1,3}(,\d{3})+(\.\d+)?$/.test(digits)
   const value = Number(thousands ? digits.replace(/,/g, '') : digits.replace(',', '.'))
-  if (!Number.isFinite(value)) return { ok: false, value: 0, why: `“${text}” is not a number.` }
+  if (!Number.isFinite(value)) return { ok: false, value: 0, why: `“${text}” isn’t a number.` }
   const unit = (match[2] ?? '').toLowerCase()
   return { ok: true, value: unit === 'kw' || unit === 'kva' ? value * 1000 : value, why: '' }
 }

@@ -69,7 +69,7 @@ function remove() {
       </el-select>
     </div>
     <div v-if="others.length" class="row">
-      <label for="d-behind">Its grid side</label>
+      <label for="d-behind">Grid side</label>
       <el-select id="d-behind" :model-value="device.behind ?? NONE" size="small" @update:model-value="behind">
         <el-option :value="NONE" label="on the grid" />
         <el-option v-for="b in others" :key="b.device" :value="b.device" :label="`behind ${b.name}`" />

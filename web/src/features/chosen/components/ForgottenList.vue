@@ -27,7 +27,7 @@ const waived = computed(() => props.verdict.reminders.filter((r) => props.plan.t
     <p v-for="r in waived" :key="r.key" class="soft">
       {{ r.name }} is not needed.
       <el-button class="link" @click="emit('change', tick(plan, name(r.key), false, `${r.name} is not needed`))">
-        think again
+        reconsider
       </el-button>
     </p>
   </details>

@@ -7,7 +7,7 @@ import { tick, type Change } from '../model'
 const props = defineProps<{ verdict: Verdict; plan: Plan }>()
 const emit = defineEmits<{ change: [Change] }>()
 const WORDS: Record<string, string> = {
-  ups: 'A small UPS is there, or the load bridges the gap',
+  ups: 'A small UPS is installed, or the load bridges the gap',
   bypass: 'The loads are plugged in only in an outage',
   auto_off: 'Auto-off is turned off',
   bond: 'An electrician has resolved it',
@@ -22,9 +22,9 @@ const WORDS: Record<string, string> = {
   dc: 'A qualified person wires it',
   lever: 'The person who moves the levers knows when',
   opened: 'They are switched off first, or the station can handle the start',
-  lower_charger: 'Both are set this way, and both settings are written down',
+  lower_charger: 'Both are set this way, and I wrote down both settings',
   swap: 'Someone is there to change them',
-  bank: 'The manufacturer has said yes',
+  bank: 'The manufacturer allows it',
   dc_volts: 'The port was measured',
   engine_near: 'The generator is outside, and the alarm is up',
   ac_side: 'I don’t count on it',

@@ -34,7 +34,7 @@ function close(id: string) {
   <section v-if="left.length" class="left">
     <h3>Left off: breakers that someone opens</h3>
     <p v-if="live.length" class="small">
-      Still live, and not in the plan:
+      Still live but not in the plan:
       <template v-for="(id, i) in live" :key="id"
         >{{ i ? ', ' : ''
         }}<el-button class="link" :aria-pressed="id === selected" @click="emit('select', id)">
@@ -52,7 +52,7 @@ function close(id: string) {
       <li v-for="id in open" :key="id">
         <el-button class="link" @click="emit('select', id)">{{ name(id) }}</el-button>
         <span class="soft small">{{ plan.opened[id] }} opens it</span>
-        <el-button class="link small" :aria-label="`Nobody opens ${name(id)}`" @click="close(id)">not so</el-button>
+        <el-button class="link small" :aria-label="`Nobody opens ${name(id)}`" @click="close(id)">no</el-button>
       </li>
     </ul>
   </section>

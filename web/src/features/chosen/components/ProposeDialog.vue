@@ -123,7 +123,7 @@ function take() {
     <template v-if="found">
       <p class="sum">
         <template v-if="!found.rides.length"
-          >No circuit can be backed up here. See why under “Stays off, and why”.</template
+          >No circuit can be backed up here. See why under “Left off, and why”.</template
         >
         <template v-else-if="found.low_h === null">Still on at the end.</template>
         <template v-else
@@ -145,19 +145,19 @@ function take() {
               >
             </li>
           </ol>
-          <h3>Class by class</h3>
+          <h3>Result by class</h3>
           <p v-for="c in found.classes.filter((x) => x.of > 0)" :key="c.purpose" class="small">
             {{ CLASSES[c.purpose] }}: {{ number(c.got, 1) }} of {{ number(c.of, 1) }}
           </p>
         </section>
         <section>
-          <h3>Stays off, and why</h3>
+          <h3>Left off, and why</h3>
           <p v-for="l in found.left" :key="l.circuit" class="small">{{ l.sentence }}</p>
         </section>
       </div>
       <p class="soft small">
-        Imbuto decides each class before the next, so lower classes never outweigh a higher one. The arithmetic fits;
-        the wiring has not been inspected.
+        Imbuto decides each class before the next, so lower classes never outweigh a higher one. The calculation fits,
+        but no one has inspected the wiring.
       </p>
       <div class="form-end">
         <el-button class="btn" @click="emit('close')">Cancel</el-button>

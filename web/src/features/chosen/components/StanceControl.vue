@@ -63,7 +63,7 @@ const windows = computed({
       <span class="by-key">Select one, then <kbd>k</kbd> <kbd>t</kbd> <kbd>x</kbd>, or drag it.</span>
     </p>
     <el-dialog v-if="feed" v-model="turning" :title="`Turns of ${name}`" width="460">
-      <div class="segments" role="group" aria-label="What decides its turn">
+      <div class="segments" role="group" aria-label="Take turns by">
         <el-button
           v-for="(text, by) in BY"
           :key="by"

@@ -117,9 +117,9 @@ describe('transfer equipment', () => {
       'In: 30 ms',
       'Places: 12 places of 30 A',
       'Inlet and feeder: 60 A',
-      'Overload, grid away: it sheds',
-      'Overload, grid there: the grid carries it',
-      'Sheds circuits itself: yes',
+      'Overload without the grid: it sheds',
+      'Overload with the grid on: the grid carries it',
+      'Drops circuits automatically: yes',
       'Adds from the grid: no',
       'Neutral: stays connected',
       'Wants: an electrician and a permit',
@@ -189,7 +189,7 @@ describe('a cord', () => {
   })
 
   it.each([
-    ['long', '“long” is not a number'],
+    ['long', '“long” isn’t a number'],
     ['0 ft', 'above 0'],
   ])('%s is refused', async (typed, words) => {
     show()
@@ -281,7 +281,7 @@ describe('a set proposed', async () => {
     await type('[aria-label="Hours to last"]', 'forever')
     saying('Propose').click()
     await settled()
-    expect(text('[role=alert]')).toContain('“forever” is not a number')
+    expect(text('[role=alert]')).toContain('“forever” isn’t a number')
     expect(asked.answer).not.toHaveBeenCalled()
   })
 })

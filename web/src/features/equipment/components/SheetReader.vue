@@ -64,7 +64,7 @@ function take(found: ReadView[]) {
 
 <template>
   <section aria-label="From a data sheet">
-    <label for="sheet">Paste its data sheet, a manual’s page, a shop’s table</label>
+    <label for="sheet">Paste a data sheet, a manual’s page or a shop’s table</label>
     <el-input id="sheet" v-model="text" type="textarea" :rows="3" placeholder="Capacity: 2,048 Wh …" />
     <el-button class="btn tiny" :disabled="!text.trim() || busy" @click="read">
       {{ busy ? 'Reading…' : 'Read it' }}
@@ -85,7 +85,7 @@ function take(found: ReadView[]) {
         </li>
       </ul>
       <p v-if="sheet.left.length" class="soft small">
-        Not taken: <q v-for="(l, i) in sheet.left" :key="i">{{ l }}</q>
+        Not used: <q v-for="(l, i) in sheet.left" :key="i">{{ l }}</q>
       </p>
       <p v-if="sheet.missing.length" class="small">
         Still missing: {{ sheet.missing.map(nameOf).join(' · ') }}. Fields you leave empty count as not listed.

@@ -95,7 +95,7 @@ const option = computed(() => {
               ? []
               : [
                   {
-                    name: 'outages so far',
+                    name: 'outages lasting the goal',
                     xAxis: 100 * props.curve.asked,
                     lineStyle: { type: [3, 3] },
                     label: { position: 'insideEndTop' },

@@ -24,7 +24,7 @@ const view = query.view
       <ul v-if="view.steps.length">
         <li v-for="s in view.steps" :key="s.label">
           <b>{{ s.label }}</b><template v-if="s.price != null">, {{ money(s.price, view.currency) }}</template
-          >: {{ number(s.short) }} {{ s.short === 1 ? 'day' : 'days' }} left short
+          >: {{ number(s.short) }} {{ s.short === 1 ? 'day' : 'days' }} short
         </li>
       </ul>
     </template>

@@ -15,7 +15,7 @@ const SHAPES: Record<Shape, string> = {
   one: 'One price',
   night: 'Day and night',
   peak: 'Peak hours',
-  tiers: 'Dearer above so many kWh',
+  tiers: 'Higher price above a kWh limit',
 }
 const shape = ref<Shape>('one')
 const said = reactive({ name: '', price: '', other: '', above: '', fixed: '', from: 17, to: 21, days: 'weekday' })
@@ -35,7 +35,7 @@ function price(text: string, what: string): number | null {
 function add() {
   wrong.value = ''
   const first = price(said.price, 'Price per kWh')
-  const second = shape.value === 'one' || wrong.value ? 0 : price(said.other, 'The other price')
+  const second = shape.value === 'one' || wrong.value ? 0 : price(said.other, 'Other price')
   const above = shape.value !== 'tiers' || wrong.value ? 0 : price(said.above, 'kWh per month')
   const fixed = said.fixed.trim() && !wrong.value ? price(said.fixed, 'Fixed per month') : 0
   if (wrong.value || first == null || second == null || above == null || fixed == null) return
@@ -57,7 +57,7 @@ function add() {
 
 <template>
   <form class="start" aria-label="A tariff from your bill" @submit.prevent="add">
-    <p class="segments" role="group" aria-label="How the bill is made up">
+    <p class="segments" role="group" aria-label="Price structure">
       <el-button v-for="(words, key) in SHAPES" :key="key" :aria-pressed="shape === key" @click="choose(key)">{{
         words
       }}</el-button>

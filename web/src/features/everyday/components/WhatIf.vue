@@ -59,12 +59,12 @@ const m = (v: number) => money(v, view.value?.currency ?? 'USD')
       <label>More modules<el-input-number v-model="modules" :min="0" :max="20" aria-label="More modules" /></label>
       <label>More units<el-input-number v-model="units" :min="0" :max="5" aria-label="More units" /></label>
       <label>
-        Times the panels<el-input-number
+        Panels (times as many)<el-input-number
           v-model="panels"
           :min="0"
           :max="10"
           :step="0.25"
-          aria-label="Times the panels"
+          aria-label="Panels (times as many)"
         />
       </label>
     </form>

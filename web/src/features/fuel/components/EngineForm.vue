@@ -54,10 +54,10 @@ const FUEL = computed(() => ({
       >.
     </p>
     <label
-      >Fuel at hand
+      >Fuel on hand
       <MeasureInput
         kind="volume"
-        label="Fuel at hand"
+        label="Fuel on hand"
         :value="engine.stock_l"
         :least="0"
         :most="10000"

@@ -31,8 +31,8 @@ defineProps<{ view: FuelView }>()
       </tbody>
     </table>
     <p class="soft small">
-      Several at once do not simply add up: the battery and each input keep their own limits. The slower last tenth
-      isn’t included here.
+      Several at once don’t simply add up, because the battery and each input have their own limits. The slower last
+      tenth isn’t included here.
     </p>
     <template v-if="view.plugs.length">
       <h2>Plugs that must match</h2>
@@ -42,8 +42,8 @@ defineProps<{ view: FuelView }>()
         </li>
       </ul>
       <p class="soft small">
-        One inlet serves station and generator in turn, never both at once. Feel and see that twist-locks are seated.
-        Never use a cord with live exposed pins.
+        One inlet serves station and generator in turn, never both at once. Check by eye and hand that twist-locks are
+        seated. Never use a cord with live exposed pins.
       </p>
     </template>
   </section>

@@ -38,7 +38,7 @@ function pick(school: Engine['school']) {
           <el-button class="pick" :aria-pressed="s.school === engine.school" @click="pick(s.school)">
             {{ NAMES[s.school] }}
           </el-button>
-          <small v-if="s.school === engine.school">the plan’s way</small>
+          <small v-if="s.school === engine.school">the plan’s method</small>
         </h2>
         <p class="soft small">{{ HOW[s.school] }}</p>
         <div class="lane" role="img" :aria-label="`Runs ${hoursText(s.run_h)} in ${s.runs} goes`">
@@ -56,7 +56,7 @@ function pick(school: Engine['school']) {
           <dt>Fuel lasts</dt>
           <dd>
             {{ s.fuel_days === null ? 'none is burnt' : `${amount(s.fuel_days)} days at that pace`
-            }}<template v-if="s.gone_h !== null">, gone after <Fig :text="hoursText(s.gone_h)" /></template>
+            }}<template v-if="s.gone_h !== null">, used up after <Fig :text="hoursText(s.gone_h)" /></template>
           </dd>
           <dt>Hours</dt>
           <dd><Fig :text="ends(s.hours)" />, lowest charge {{ percent(s.low) }}</dd>

@@ -63,7 +63,7 @@ function up(harm: Harm) {
         </p>
       </li>
     </ul>
-    <p v-for="b in goals.blind_spots" :key="b" class="small"><span class="gap">Seen remotely:</span> {{ b }}</p>
+    <p v-for="b in goals.blind_spots" :key="b" class="small"><span class="gap">Visible remotely:</span> {{ b }}</p>
   </section>
 </template>
 

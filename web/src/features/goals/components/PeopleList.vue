@@ -44,7 +44,7 @@ const remove = (p: Person) => edit(`${p.name} removed`, [{ doc: 'home', op: 'rem
       </li>
     </ul>
     <form novalidate class="new" @submit.prevent="add">
-      <el-input v-model="name" aria-label="Someone, by role" placeholder="by role: grandmother, neighbor, me" />
+      <el-input v-model="name" aria-label="Person or role" placeholder="by role: grandmother, neighbor, me" />
       <el-button native-type="submit" class="btn" :disabled="!name.trim()">Add</el-button>
     </form>
     <template v-if="goals.steps.length">

@@ -10,7 +10,7 @@ const props = defineProps<{ goals: GoalsView }>()
 const { home, plan, outage } = useSession()
 const WORDS = {
   none: '',
-  do_without: 'do without',
+  do_without: 'leave it off',
   no_electricity: 'without electricity',
   less_power: 'with less power',
 }
@@ -20,7 +20,7 @@ const some = computed(() => props.goals.substitutes.length > 0)
 
 <template>
   <section>
-    <h2>Do without, or another way</h2>
+    <h2>Leave off, or use something else</h2>
     <p v-if="!some" class="soft small">
       No load that “{{ plan?.name }}” powers has a substitute yet. Open a load to enter how to manage without it.
     </p>
@@ -31,7 +31,7 @@ const some = computed(() => props.goals.substitutes.length > 0)
           <template v-if="s.never_dark">keeps it on to the end</template>
           <template v-else>frees <Fig :text="hoursText(Math.max(0, s.hours))" /></template>
           in {{ outage?.name }}, <Fig :text="kwh(s.saved_wh)" /> to the goal<template v-if="s.price !== null"
-            >, as much storage costs <Fig :text="money(s.price, s.currency)"
+            >, the same storage costs <Fig :text="money(s.price, s.currency)"
           /></template>
         </span>
       </li>

@@ -9,7 +9,7 @@ import MeasureInput from '@/shared/ui/fields/MeasureInput.vue'
 import Choice from '@/shared/ui/fields/Choice.vue'
 import KeptInput from '@/shared/ui/fields/KeptInput.vue'
 
-/** What is there already and need not be bought, and where the panel hangs. */
+/** Item already and need not be bought, and where the panel hangs. */
 const { home, problem } = useSession()
 type Thing = Household['existing'][string]
 type Spot = Household['panel']
@@ -30,12 +30,12 @@ const KINDS: Record<Thing['kind'], string> = {
   other: 'something else',
 }
 const SPOT: [keyof Spot, string, string][] = [
-  ['route', 'the way a cable would take', 'through the crawl space'],
-  ['wall', 'wall and studs', 'drywall, and how far apart its studs are'],
+  ['route', 'cable route', 'through the crawl space'],
+  ['wall', 'wall and studs', 'drywall, and stud spacing'],
   ['shelter', 'shelter', 'inside the garage, dry'],
 ]
 const FAR: [keyof Spot, string][] = [
-  ['distance_m', 'to where the station will stand'],
+  ['distance_m', 'to the station’s place'],
   ['height_m', 'above the floor'],
 ]
 const base = (id: string) => `/household/existing/${escape(id)}` as const
@@ -65,7 +65,7 @@ const remove = (t: Thing) => edit(`${t.name} removed`, [{ doc: 'home', op: 'remo
 const isStore = (t: Thing) => t.kind === 'station' || t.kind === 'module'
 const REGISTER: [keyof Thing, string][] = [
   ['bought', 'bought when and where'],
-  ['paid', 'for how much'],
+  ['paid', 'price'],
   ['warranty_until', 'warranty until'],
 ]
 function set(t: Thing, field: keyof Thing, value: string | number | boolean, label: string) {
@@ -93,37 +93,37 @@ function far(field: keyof Spot, value: string | number | null) {
         <b>{{ t.name }}</b> <span class="soft">{{ KINDS[t.kind] }}{{ t.rating ? `, ${t.rating}` : '' }}</span>
         <el-button class="link small soft" @click="remove(t)">remove</el-button>
         <details v-if="isStore(t)">
-          <summary class="soft small">its papers and its state</summary>
+          <summary class="soft small">its papers and condition</summary>
           <label v-for="[field, text] in REGISTER" :key="field" class="spot">
             <span class="soft">{{ text }}</span>
             <KeptInput :value="String(t[field] ?? '')" maxlength="200" @keep="set(t, field, $event, text)" />
           </label>
           <label class="spot"
-            ><span class="soft">tested to hold, Wh</span>
+            ><span class="soft">tested capacity (Wh)</span>
             <KeptInput
               :value="t.tested_wh || ''"
               inputmode="decimal"
               @keep="figure(t, 'tested_wh', $event, 'tested Wh')"
           /></label>
           <label class="spot"
-            ><span class="soft">cycles it has seen</span>
+            ><span class="soft">cycles so far</span>
             <KeptInput :value="t.cycles || ''" inputmode="numeric" @keep="figure(t, 'cycles', $event, 'cycles')"
           /></label>
           <el-checkbox
             class="check"
             :model-value="t.checked"
             @change="set(t, 'checked', !t.checked, 'cells and protection')"
-            >cell balance and protection looked at by someone who can</el-checkbox
+            >cell balance and protection checked by a qualified person</el-checkbox
           >
           <p v-if="!t.checked" class="soft small">
-            A used pack hides its faults: unbalanced cells, a worn pack sold as new, protection taken out. Until it is
-            looked at and tested, plan with its label at most, indoors never unattended.
+            A used pack can hide faults, such as unbalanced cells, wear or missing protection. Until someone has checked
+            and tested it, plan with its label at most, and never leave it unattended indoors.
           </p>
         </details>
       </li>
     </ul>
     <form novalidate class="new" @submit.prevent="add">
-      <el-input v-model="name" aria-label="What is there" placeholder="Orange extension cord" />
+      <el-input v-model="name" aria-label="Item" placeholder="Orange extension cord" />
       <Choice v-model="kind" label="Kind">
         <el-option v-for="(t, k) in KINDS" :key="k" :value="k" :label="t" />
       </Choice>

@@ -81,7 +81,7 @@ describe('outages lived through', () => {
   it.each([
     ['6', 6, ''],
     ['0,5 h', 0.5, ''],
-    ['often', null, '“often” is not a number'],
+    ['often', null, '“often” isn’t a number'],
     ['-3', null, 'cannot be below 0'],
   ])('%j', async (typed, value, words) => {
     mount(HistoryForm, { goals: goals() })
@@ -121,7 +121,7 @@ describe('people and things', () => {
     expect(after().people).toEqual({})
   })
 
-  it('lists what is there already, and how a cable would go', async () => {
+  it('lists what is already owned, and how a cable would go', async () => {
     mount(ThingList)
     await type('.new input', 'Old inlet')
     await choose('Kind', 'inlet')
@@ -141,7 +141,7 @@ describe('what doing without frees', () => {
     ]
     mount(SubstituteList, { goals: goals({ substitutes }) })
     expect(texts('li')).toEqual([
-      'Fridge do without frees 2 h 30 m in Outage, 1.2 kWh to the goal, as much storage costs 410 USD',
+      'Fridge do without frees 2 h 30 m in Outage, 1.2 kWh to the goal, the same storage costs 410 USD',
       'Fridge do without: ice box keeps it on to the end in Outage, 0.5 kWh to the goal',
     ])
   })

@@ -15,7 +15,7 @@ const open = ref(false)
       By hand: <span>{{ run.formula }}</span> =
       <b
         ><Fig v-if="run.paper_hours !== null" :text="hoursText(run.paper_hours)" /><template v-else
-          >no end, because nothing draws power</template
+          >no end, because nothing uses power</template
         ></b
       >
       ·

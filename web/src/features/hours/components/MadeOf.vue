@@ -8,8 +8,8 @@ import Fig from '@/shared/ui/Fig.vue'
 const props = defineProps<{ run: Run }>()
 const WORDS: Record<string, { name: string; todo: string }> = {
   loads: { name: 'load figures', todo: 'measure the load that House lists under “Meter next”' },
-  habits: { name: 'habits', todo: 'agree on what stays off, and when' },
-  weather: { name: 'the sky', todo: 'check the hours without solar' },
+  habits: { name: 'habits', todo: 'agree on what stays off and when' },
+  weather: { name: 'the weather', todo: 'check the hours without solar' },
   battery: { name: 'the battery', todo: 'test its real capacity' },
 }
 const parts = computed(() => props.run.made_of.filter((p) => p.hours >= 0.1).sort((a, b) => b.hours - a.hours))
@@ -17,7 +17,7 @@ const widest = computed(() => parts.value[0]?.hours ?? 1)
 </script>
 
 <template>
-  <section v-if="parts.length" class="made" aria-label="What the band is made of">
+  <section v-if="parts.length" class="made" aria-label="Sources of uncertainty">
     <h2 class="third">What makes the hours uncertain</h2>
     <div v-for="(p, i) in parts" :key="p.part" class="part">
       <span>{{ WORDS[p.part]?.name ?? p.part }}</span>

@@ -93,7 +93,7 @@ describe('the hand check', () => {
 
   it('has no end where nothing draws', () => {
     mount(HandCheck, { run: { ...run, paper_hours: null } })
-    expect(text('b')).toBe('no end, because nothing draws power')
+    expect(text('b')).toBe('no end, because nothing uses power')
   })
 })
 
@@ -102,7 +102,7 @@ describe('what makes it unsure', () => {
     ['loads', 'habits', 'weather', 'battery'].map((part, i) => ({ part, hours: hours[i] ?? 0 }))
   it('leads with the widest, says what to do about it, and leaves out what is nothing', () => {
     mount(MadeOf, { run: { ...run, made_of: parts(2.5, 4, 0, 0.05) } })
-    expect(texts('.part')).toEqual(['habits ± 2 h agree on what stays off, and when', 'load figures ± 1 h 15 m'])
+    expect(texts('.part')).toEqual(['habits ± 2 h agree on what stays off and when', 'load figures ± 1 h 15 m'])
     expect(element('.part:last-child i i').style.width).toBe('62.5%')
   })
   it('is not there where all is known', () => {

@@ -123,7 +123,7 @@ function remove() {
       /></label>
       <label v-if="home && Object.keys(home.panels).length"
         >panel
-        <Choice :model-value="circuit.panel ?? ''" label="Panel of the circuit" @change="movePanel($event || null)">
+        <Choice :model-value="circuit.panel ?? ''" label="Circuit’s panel" @change="movePanel($event || null)">
           <el-option value="" label="the main panel" />
           <el-option v-for="p in home.panels" :key="p.id" :value="p.id" :label="p.name" />
         </Choice>
@@ -147,7 +147,9 @@ function remove() {
           @keep="set('wire', $event, `wire ${$event}`)"
         />
         <datalist id="wire-sizes"><option v-for="w in sizes" :key="w.id" :value="w.name" /></datalist>
-        <small v-if="unknownWire" class="soft">not a size in the table, so it counts as not known</small></label
+        <small v-if="unknownWire" class="soft"
+          >this size isn’t in the table, so Imbuto treats it as unknown</small
+        ></label
       >
       <label
         >rooms

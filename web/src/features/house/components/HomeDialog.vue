@@ -62,7 +62,7 @@ function point(which: 'latitude' | 'longitude', typed: string) {
           <el-option :value="120" label="120/240 V split-phase" />
           <el-option :value="230" label="230 V" />
         </el-select>
-        <label for="h-main">Main breaker, A</label>
+        <label for="h-main">Main breaker (A)</label>
         <el-input-number id="h-main" v-model="form.service.main_a" :min="0" :max="1000" :controls="false" />
         <label for="h-slots">Panel slots</label>
         <div>
@@ -91,7 +91,7 @@ function point(which: 'latitude' | 'longitude', typed: string) {
             empty
             @keep="(v) => (form.site.record_low_c = v)"
           />
-          <small class="soft"> Cold raises the volts of solar panels. Look up yours.</small>
+          <small class="soft"> Cold raises the voltage of solar panels. Look up your record low.</small>
         </div>
         <label for="h-system">Measures</label>
         <el-select id="h-system" v-model="chosen">

@@ -59,19 +59,19 @@ async function note() {
     <div class="row">
       <FileButton strong accept=".csv,.txt,.tsv,.xml,text/csv,text/xml" @file="take">Choose a file</FileButton>
       <label class="soft">
-        its clock
-        <Choice v-model="clock" label="its clock" @change="again">
+        time zone of the file
+        <Choice v-model="clock" label="time zone of the file" @change="again">
           <el-option value="home" :label="`as here (${home?.site.time_zone})`" />
-          <el-option value="standard" label="as here, winter time all year" />
+          <el-option value="standard" label="local, standard time all year" />
           <el-option value="utc" label="UTC" />
         </Choice>
       </label>
       <label class="soft">
-        its decimals
-        <Choice v-model="decimal" label="its decimals" @change="again">
-          <el-option value="guess" label="as its columns show" />
-          <el-option value="comma" label="after a comma" />
-          <el-option value="point" label="after a point" />
+        decimal mark
+        <Choice v-model="decimal" label="decimal mark" @change="again">
+          <el-option value="guess" label="detect" />
+          <el-option value="comma" label="comma" />
+          <el-option value="point" label="point" />
         </Choice>
       </label>
       <template v-if="part !== null">

@@ -82,7 +82,7 @@ useShortcuts([{ keys: 'm', what: 'note a meter reading', run: () => field.value?
   <form novalidate class="reading" @submit.prevent="note">
     <div class="head">
       <label for="reading"
-        >Reading <span class="soft small">type what the meter or the label says</span> <kbd>m</kbd></label
+        >Reading <span class="soft small">type the figures from the meter or the label</span> <kbd>m</kbd></label
       >
       <span class="for">
         <template v-if="loads.length > 1 && !named">

@@ -38,7 +38,7 @@ function part(r: ReadingView): string {
   if (r.problem) return r.problem
   if (!r.load) return r.circuit ? 'the whole circuit' : 'the whole house'
   const wins = r.gives.filter((g) => g.wins).map((g) => QUANTITY[g.quantity])
-  return wins.length ? `counts for ${wins.join(', ')}` : 'a better one counts'
+  return wins.length ? `counts for ${wins.join(', ')}` : 'a better reading counts'
 }
 </script>
 

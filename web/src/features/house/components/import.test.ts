@@ -104,7 +104,7 @@ describe('a log drawn', () => {
   it('has its days below and a row for each thing found', () => {
     mount(LogDrawing, { channel, zone: 'America/Los_Angeles' })
     expect(texts('.tick text')).toEqual(['Nov 13', 'Nov 14', 'Nov 15', 'Nov 16', 'Nov 17'])
-    expect(texts('.found')).toEqual(['runs: 127 W', 'now and then more (a defrost?): 390 W'])
+    expect(texts('.found')).toEqual(['runs: 127 W', 'higher at times (a defrost?): 390 W'])
     expect(element('.found path').getAttribute('d')).toBe('M0.0 5H160.0M320.0 5H480.0')
     expect(text('.top')).toBe('131 W')
   })

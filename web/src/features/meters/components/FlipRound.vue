@@ -64,10 +64,10 @@ function allOn() {
     <template v-else-if="running && circuit">
       <p>
         {{ at + 1 }} of {{ order.length }}: <strong>{{ circuit.slots.join('·') }} {{ circuit.name }}</strong>
-        <span v-if="order[at]?.timed" class="timed"> someone or something depends on this one: be quick</span>
+        <span v-if="order[at]?.timed" class="timed"> someone or something depends on this one, so be quick</span>
       </p>
       <label v-if="!seen" class="shown"
-        >the display shows <el-input v-model="shown" inputmode="decimal" aria-label="W on the display" /> W</label
+        >the display shows <el-input v-model="shown" inputmode="decimal" aria-label="Watts on the display" /> W</label
       >
       <div class="acts">
         <el-button v-if="!switched" class="btn strong" @click="on">Switch it on</el-button>
@@ -80,7 +80,7 @@ function allOn() {
       </div>
     </template>
     <template v-else>
-      <p>The round is done: {{ steps.filter((s) => s.w >= 1).length }} circuits drew something just now.</p>
+      <p>The round is done: {{ steps.filter((s) => s.w >= 1).length }} circuits drew power.</p>
       <el-button class="btn strong" @click="allOn">All breakers back on</el-button>
     </template>
     <ol v-if="steps.length" class="small">

@@ -40,8 +40,8 @@ const toggle = (circuit: string, on: boolean) => emit('set', { breakers: { [circ
       </li>
     </ul>
     <p class="soft small">
-      A real monitor only measures; here a simulated hand switches the breakers. Its log of the last week, as a file to
-      try an import with:
+      A real monitor only measures; here a simulated hand switches the breakers. Download its log of last week to try an
+      import:
       <a :href="`/api/homes/${state?.id}/instruments/log?days=7&step=60`" download>7 days, every minute (CSV)</a>
     </p>
   </section>

@@ -40,7 +40,7 @@ function note() {
   <section class="meter">
     <h2>Plug-in meter</h2>
     <div class="row">
-      <Choice v-model="load" label="What to plug in">
+      <Choice v-model="load" label="Load to plug in">
         <el-option value="" :label="`choose a load`" />
         <el-option
           v-for="l in pluggable"
@@ -77,7 +77,7 @@ function note() {
       <span v-else>Nothing is plugged in. Choose a load, then let the clock run fast.</span>
     </div>
     <template v-if="meter">
-      <p class="soft small">{{ worth }} A meter samples; it misses a start of under a second.</p>
+      <p class="soft small">{{ worth }} Because a meter samples, it misses starts under a second.</p>
       <el-button class="btn strong" :disabled="!meter.text" @click="note">Note this reading</el-button>
     </template>
     <p v-if="noted" role="status" class="small">{{ noted }}</p>

@@ -62,13 +62,13 @@ beforeEach(() => {
 describe('the plug-in meter', () => {
   it('offers what has a plug, and points at what to meter next', async () => {
     mount(PlugMeter, { seen: seen(), onSet })
-    expect((await choices('What to plug in')).map(reads)).toEqual([
+    expect((await choices('Load to plug in')).map(reads)).toEqual([
       'choose a load',
       'Fridge',
       'Lamp (meter this next)',
       'Oxygen',
     ])
-    await choose('What to plug in', 'Fridge')
+    await choose('Load to plug in', 'Fridge')
     saying('Plug in').click()
     expect(onSet).toHaveBeenCalledWith({ plug: 'fridge' })
   })

@@ -88,7 +88,7 @@ const option = computed(() => {
 <template>
   <figure role="img" :aria-label="`Money against hours: ${view.best.length} ways that nothing beats`">
     <VChart class="chart" :option="option" autoresize />
-    <figcaption class="soft small">Hours 9 in 10 runs exceed, against money. Hollow: beaten.</figcaption>
+    <figcaption class="soft small">Hours to count on, by price. Hollow: beaten by another one.</figcaption>
   </figure>
 </template>
 

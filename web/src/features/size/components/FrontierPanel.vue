@@ -73,18 +73,18 @@ const sentence = computed(() => {
       </template>
     </div>
     <p v-if="!found && !busy" class="soft small">
-      Every station alone or linked, with each number of modules, without panels, with this plan’s and with a string or
-      two: each that fits is run through this outage.
+      Imbuto runs this outage with every station that fits, alone or linked, with each number of modules, and with
+      several sizes of solar.
     </p>
     <template v-if="found">
       <p class="say">{{ sentence }}</p>
       <div class="both">
         <FrontierChart :view="found" :budget="budget" />
         <div class="buys">
-          <table aria-label="What nothing beats">
+          <table aria-label="Best choices">
             <thead>
               <tr>
-                <th scope="col">What nothing beats</th>
+                <th scope="col">Best choices</th>
                 <th scope="col" class="num">To buy</th>
                 <th scope="col" class="num">9 in 10</th>
                 <th scope="col"><span class="sr">What to do</span></th>

@@ -4,7 +4,7 @@ import type { SizeView } from '@/shared/api/types'
 import { hoursText, watts } from '@/shared/units/format'
 import Fig from '@/shared/ui/Fig.vue'
 
-/** What each load takes of the hours: how much longer all the rest would last without it. */
+/** Hours each load takes of the hours: how much longer all the rest would last without it. */
 const props = defineProps<{ loads: SizeView['loads']; goesDark: boolean }>()
 const all = ref(false)
 const shown = computed(() => (all.value ? props.loads : props.loads.slice(0, 6)))
@@ -13,7 +13,7 @@ const longest = computed(() => Math.max(...props.loads.map((l) => l.hours), 0.1)
 
 <template>
   <section>
-    <h2>What each load takes</h2>
+    <h2>Hours each load takes</h2>
     <p v-if="!loads.length" class="soft small">
       {{
         goesDark

@@ -18,7 +18,7 @@ const text = (s: SchoolAnswer) => (s.value === null ? 'none' : s.unit === 'Wh' ?
 <template>
   <section tabindex="0">
     <h2>By every method</h2>
-    <table aria-label="Schools of sizing">
+    <table aria-label="Sizing methods">
       <template v-for="g in groups" :key="g.part">
         <tbody>
           <tr v-for="(s, i) in g.rows" :key="s.name" :class="{ sim: i === 0 }">

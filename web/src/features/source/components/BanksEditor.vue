@@ -52,7 +52,7 @@ const GIVES = {
   always: 'whenever the station needs it',
   night: 'at night, and the array by day',
   hours: 'in set hours',
-  low_sun: 'while the array brings little',
+  low_sun: 'while the array supplies little',
 } as const
 const EVENING: Window[] = [{ start_h: 18, end_h: 22, days: 'all' }]
 /** Set hours need hours to begin with. */
@@ -68,12 +68,7 @@ function gives(bank: Bank, by: Bank['by']) {
   <details class="banks" :open="banks.length > 0">
     <summary>Banks of bare batteries on its solar inputs</summary>
     <article v-for="b in banks" :key="b.id">
-      <KeptInput
-        :value="b.name"
-        label="Name of the bank"
-        maxlength="80"
-        @keep="$event && set(b, 'name', $event, $event)"
-      />
+      <KeptInput :value="b.name" label="Bank name" maxlength="80" @keep="$event && set(b, 'name', $event, $event)" />
       <el-select
         :model-value="b.battery"
         aria-label="Battery"
@@ -119,7 +114,7 @@ function gives(bank: Bank, by: Bank['by']) {
           :max="400"
           @change="set(b, 'amps', Number($event), `${$event} A at most`)"
         />
-        <label :for="`fuse-${b.id}`">its fuse, A</label>
+        <label :for="`fuse-${b.id}`">fuse (A)</label>
         <el-input-number
           :id="`fuse-${b.id}`"
           :model-value="b.fuse_a"
@@ -127,7 +122,7 @@ function gives(bank: Bank, by: Bank['by']) {
           :max="400"
           @change="set(b, 'fuse_a', Number($event), `${$event} A fuse`)"
         />
-        <label :for="`controller-${b.id}`">own controller, W</label>
+        <label :for="`controller-${b.id}`">own controller (W)</label>
         <el-input-number
           :id="`controller-${b.id}`"
           :model-value="b.controller_w"
@@ -157,10 +152,10 @@ function gives(bank: Bank, by: Bank['by']) {
         />
       </div>
       <p v-if="kind(b)" class="soft small">
-        {{ b.series * b.parallel }} × {{ kind(b)?.name }}. A battery on an input made for panels: ask the manufacturer
-        first.
+        {{ b.series * b.parallel }} × {{ kind(b)?.name }}. Ask the manufacturer first, because this input is made for
+        panels.
       </p>
-      <el-button class="link small" @click="remove(b)">take {{ b.name }} away</el-button>
+      <el-button class="link small" @click="remove(b)">remove {{ b.name }}</el-button>
     </article>
     <el-button v-if="batteries.length && station.solar_inputs" class="btn" @click="add">Add a bank</el-button>
     <p v-else-if="!station.solar_inputs" class="soft small">{{ station.name }} has no solar input.</p>

@@ -46,7 +46,7 @@ const behind = computed(() =>
 )
 function which(first: string) {
   const own = first === 'own'
-  edit(`${props.station.name} ${own ? 'empties itself first' : 'takes from the first one first'}`, [
+  edit(`${props.station.name} ${own ? 'runs on its own battery first' : 'takes from the first one first'}`, [
     {
       doc: props.plan.id,
       op: 'add',
@@ -109,14 +109,14 @@ function drop(feed: Feed) {
     <label class="behind"
       >Plugged in
       <Choice :model-value="source.plugged_into ?? ''" label="Plugged in behind" @change="plug">
-        <el-option value="" label="nowhere in an outage; it runs alone" />
+        <el-option value="" label="nothing in an outage, so it runs alone" />
         <el-option v-for="b in behind" :key="b.id" :value="b.id" :label="`at ${b.name}`" /> </Choice
     ></label>
     <label v-if="source.plugged_into" class="behind"
       >It
       <Choice :model-value="source.own_first ? 'own' : 'up'" label="Which battery first" @change="which">
-        <el-option value="up" label="takes from that one first" />
-        <el-option value="own" label="empties itself first" /> </Choice
+        <el-option value="up" label="that one first" />
+        <el-option value="own" label="this one first" /> </Choice
     ></label>
     <p v-if="source.plugged_into && source.own_first" class="soft small">
       This station powers its appliances until its own battery is at the stop level, and then passes on the first

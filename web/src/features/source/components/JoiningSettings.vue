@@ -24,7 +24,7 @@ const at = (field: keyof Source) => `/sources/${escape(props.source.id)}/${field
 
 /** “900”, “900 W” or “8 A”, as the charger has it. */
 function charge(text: string) {
-  if (!text) return set(at('charge_w'), null, 'Charging at all it takes')
+  if (!text) return set(at('charge_w'), null, 'Charging at full power')
   const amps = /^(.*?)\s*a(mps?)?$/i.exec(text)
   const parsed = parseNumber((amps?.[1] ?? text).replace(/\s*w$/i, ''))
   if (!parsed.ok || parsed.value < 0) {
@@ -43,7 +43,7 @@ const settings = computed(() =>
     .filter(Boolean),
 )
 function setting(name: string) {
-  set(at('setting'), name, name ? `Setting ${name}` : 'Setting as it is listed')
+  set(at('setting'), name, name ? `Setting ${name}` : 'Setting as listed')
 }
 function circuit(id: string) {
   set(
@@ -74,21 +74,21 @@ const cord = (device: string, c: Cord | null) =>
         :value="source.charge_w ?? ''"
         :placeholder="most ? `${number(most)} W, all it takes` : 'not listed'"
         inputmode="decimal"
-        label="Charging W, or A"
+        label="Charging (W or A)"
         @keep="charge"
       />
       W or A</label
     >
     <label v-if="settings.length"
       >setting
-      <Choice :model-value="source.setting" label="Setting of the station" @change="setting">
-        <el-option value="" label="as it is listed" />
+      <Choice :model-value="source.setting" label="Station setting" @change="setting">
+        <el-option value="" label="as listed" />
         <el-option v-for="s in settings" :key="s" :value="s" :label="s" /> </Choice
     ></label>
     <label v-if="Object.keys(home.circuits).length"
       >from
       <Choice :model-value="source.charge_circuit ?? ''" label="Charging circuit" @change="circuit">
-        <el-option value="" label="receptacle not named" />
+        <el-option value="" label="outlet not named" />
         <el-option
           v-for="c in home.circuits"
           :key="c.id"

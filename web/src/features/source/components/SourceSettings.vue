@@ -26,7 +26,7 @@ const links = computed(() => {
     key: `parallel:${i + 2}`,
     text: `${i + 2}, side by side`,
   }))
-  const pair = s.coupler && s.volts === '120' ? [{ key: 'coupler:2', text: 'a pair, a leg each' }] : []
+  const pair = s.coupler && s.volts === '120' ? [{ key: 'coupler:2', text: 'a pair, one leg each' }] : []
   const now = `${props.source.link}:${props.source.units}`
   const known = [{ key: 'parallel:1', text: '1' }, ...beside, ...pair]
   return known.some((l) => l.key === now) ? known : [...known, { key: now, text: `${props.source.units}, not listed` }]
@@ -83,9 +83,9 @@ const facts = computed<[string, string][]>(() => {
     ['Switches over', s.transfer_ms === null ? 'unlisted' : `in ${number(s.transfer_ms)} ms`],
     ['Outlets', s.outlets ? `${s.outlets} of ${amount(s.outlet_a)} A` : 'not listed'],
     ['DC ports', s.dc_port_v ? `${amount(s.dc_port_v)} V, up to ${amount(s.dc_port_a)} A` : 'none listed'],
-    ...(s.parts ? ([['Priced apart', s.parts]] as [string, string][]) : []),
-    ...(s.work_h ? ([['To build it', `${amount(s.work_h)} h of your own`]] as [string, string][]) : []),
-    ...(s.promised ? ([['Only promised, so not counted', s.promised]] as [string, string][]) : []),
+    ...(s.parts ? ([['Priced separately', s.parts]] as [string, string][]) : []),
+    ...(s.work_h ? ([['Building time', `${amount(s.work_h)} h of your own work`]] as [string, string][]) : []),
+    ...(s.promised ? ([['Announced, so not counted', s.promised]] as [string, string][]) : []),
     [
       'Warranty',
       [s.warranty_years && `${s.warranty_years} years`, s.cycle_life && `${number(s.cycle_life)} cycles`]
@@ -174,7 +174,7 @@ const isFigure = (text: string) => /\d/.test(text)
         @change="set(at('health'), Number($event) / 100, `Health ${$event}%`)"
       />
       <template v-if="station.vehicle">
-        <label for="s-drive">The drive, Wh</label>
+        <label for="s-drive">Energy for the drive (Wh)</label>
         <el-input-number
           id="s-drive"
           :model-value="source.drive_wh"
@@ -184,7 +184,7 @@ const isFigure = (text: string) => /\d/.test(text)
           @change="set(at('drive_wh'), Number($event), `Kept for the drive: ${$event} Wh`)"
         />
       </template>
-      <label for="s-hand">Noticed in, h</label>
+      <label for="s-hand">Noticed within (h)</label>
       <el-input-number
         id="s-hand"
         :model-value="plan.reaction_h"
@@ -199,7 +199,7 @@ const isFigure = (text: string) => /\d/.test(text)
         :model-value="plan.losses"
         @update:model-value="set('/losses', $event, 'Way of counting losses')"
       >
-        <el-option value="percent_and_idle" label="conversion and idle apart" />
+        <el-option value="percent_and_idle" label="conversion and own use separately" />
         <el-option value="one_efficiency" label="one efficiency, 85%" />
       </el-select>
     </div>
@@ -215,7 +215,7 @@ const isFigure = (text: string) => /\d/.test(text)
       @change="
         set('/below_floor', !plan.below_floor, plan.below_floor ? 'The floor holds' : 'Below the floor in an emergency')
       "
-      >in an emergency, below the floor</el-checkbox
+      >in an emergency, below the stop level</el-checkbox
     >
     <p v-if="plan.below_floor" class="small care">
       Hours now count on the last {{ percent(plan.floor) }} too. This wears the cells, and a fully drained station may
@@ -227,7 +227,7 @@ const isFigure = (text: string) => /\d/.test(text)
       <label v-for="[key, text] in SETTINGS" :key="key" class="lives">
         <span>{{ text }}</span>
         <Choice :model-value="plan.lives[key] ?? ''" @change="live(key, text, $event)">
-          <el-option value="" label="not looked up" />
+          <el-option value="" label="not checked" />
           <el-option value="device" label="on the device" />
           <el-option value="app" label="in its app" />
           <el-option value="remote" label="on a remote display" />

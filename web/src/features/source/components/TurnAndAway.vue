@@ -43,7 +43,7 @@ const windows = computed({
 <template>
   <section class="fields">
     <div v-if="others.length && !feeds && !source.plugged_into" class="row">
-      <label for="s-after">Waits its turn at the inlet of</label>
+      <label for="s-after">Waits at the inlet of</label>
       <el-select id="s-after" :model-value="source.after ?? NONE" @update:model-value="wait">
         <el-option :value="NONE" label="none" />
         <el-option v-for="s in others" :key="s.id" :value="s.id" :label="names[s.id] ?? s.id" />
@@ -87,7 +87,7 @@ const windows = computed({
           :max="336"
           @change="change({ for_h: Number($event) }, `${name} away for ${$event} h`)"
         />
-        <label for="a-back">Comes back with, %</label>
+        <label for="a-back">Comes back with (%)</label>
         <el-input-number
           id="a-back"
           :model-value="Math.round(away.back_with * 100)"

@@ -56,7 +56,7 @@ function choose(p: { station: string; modules: number }) {
               <b v-if="count !== null && count < said.horizon_h" :style="{ left: at(count) }" />
             </span>
           </div>
-          <p v-if="count !== null && count < said.horizon_h" class="key">Upright line: count on it until here</p>
+          <p v-if="count !== null && count < said.horizon_h" class="key">Vertical line: count on it until here</p>
         </div>
         <p v-if="said.assumed" class="soft-on">{{ said.assumed }}</p>
         <template v-if="said.free.length">
@@ -93,7 +93,7 @@ function choose(p: { station: string; modules: number }) {
                   p.reaches ? '' : ', less than the goal'
                 }}.</template
               >
-              <template v-else>Too weak for all of it at once.</template> {{ p.grows }}
+              <template v-else>Too weak for everything at once.</template> {{ p.grows }}
             </span>
           </component>
         </template>

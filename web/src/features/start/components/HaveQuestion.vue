@@ -26,7 +26,7 @@ async function readPage() {
     read.value = [
       taken.length
         ? `Read from the page: ${taken.map((f) => `${names[f.field]} “${f.words}”`).join(', ')}.`
-        : 'The page names no capacity, output or outlets. Type them in.',
+        : 'Imbuto found no capacity, output or outlets on this page. Type them in.',
       ...asked,
     ].join(' ')
     pasting.value = taken.length === 0
@@ -58,7 +58,7 @@ async function readPage() {
         <label v-for="f in STATION_FIELDS" :key="f.id"
           >{{ f.words }} <el-input v-model="first.station[f.id]" inputmode="decimal" :placeholder="f.blank" />
         </label>
-        <el-button class="link" :aria-expanded="pasting" @click="pasting = !pasting">Paste its page</el-button>
+        <el-button class="link" :aria-expanded="pasting" @click="pasting = !pasting">Paste the product page</el-button>
       </div>
       <div v-if="pasting" class="paste">
         <label
@@ -86,7 +86,7 @@ async function readPage() {
       </label>
       <label>Fuel at home (l) <el-input v-model="first.generator.stock_l" inputmode="decimal" /></label>
       <p class="soft small">
-        Run a generator outdoors only, far from windows: its exhaust kills. Here it charges the station.
+        Exhaust kills. Run a generator outdoors only, far from windows. Here it charges the station.
       </p>
     </div>
     <p v-if="first.form.wired" class="soft small">

@@ -63,7 +63,7 @@ function volts(v: 120 | 230) {
     <label
       >Climate
       <Choice v-model="first.form.climate" label="Climate">
-        <el-option value="" label="guess it from the town" />
+        <el-option value="" label="guess from the town" />
         <el-option value="mild" label="mild" />
         <el-option value="cold_winter" label="cold winters" />
         <el-option value="hot_summer" label="hot summers" />

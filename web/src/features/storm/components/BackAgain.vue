@@ -25,11 +25,11 @@ defineProps<{ back: NonNullable<LiveView['back']> }>()
       <p v-if="s.charge < 1 && !s.fits" role="alert">Its circuit isn’t rated for that over hours.</p>
       <p v-if="s.confirmed && s.charge < 1">It charges: {{ s.confirmed }}.</p>
       <p v-else-if="s.charge < 1">
-        <b>Charging isn’t confirmed yet.</b> Note its gauge, with the watts in: “{{ Math.round(100 * s.charge) }}% in
+        <b>Charging isn’t confirmed yet.</b> Note its display, with the watts in: “{{ Math.round(100 * s.charge) }}% in
         {{ number(s.watts || 1000) }} W”.
       </p>
       <p v-if="s.now_h && s.charge < 1" class="soft">
-        If it goes out again before that: about <Fig :text="s.now_h" /> from what it holds.
+        If the power goes out again before that: about <Fig :text="s.now_h" /> from its charge.
       </p>
     </article>
   </section>

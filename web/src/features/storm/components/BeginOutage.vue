@@ -25,7 +25,7 @@ const missing = ref('')
 async function out() {
   const blank = props.sources.find((s) => known(s.id) === undefined)
   missing.value = blank
-    ? `Enter the charge of ${props.nameOf(blank.id)}: all hours depend on it. Read it on the display; if you can’t, enter a low guess.`
+    ? `Enter the charge of ${props.nameOf(blank.id)}, because all hours depend on it. Read it on the display. If you can’t, enter a low guess.`
     : ''
   if (blank) return
   busy.value = true

@@ -35,27 +35,27 @@ const lines = computed(() => Object.values(props.notes).sort((a, b) => b.at.loca
 const planned = computed(() => Object.fromEntries(props.stores.flatMap((s) => s.lines).map((x) => [x.note, x])))
 const APART = {
   '': '',
-  more: ': something more is on, or starting',
-  less: ': something planned is off, or resting',
+  more: ': something else is on, or starting',
+  less: ': something planned is off or resting',
 }
 const asked = computed(() => props.stores.flatMap((s) => s.asks))
 /** Somebody looked again: the line is right as it stands. */
 function keep(id: string) {
-  edit('A line confirmed', [{ doc: 'home', op: 'add', path: `${props.path}/notes/${escape(id)}/sure`, value: true }])
+  edit('Reading confirmed', [{ doc: 'home', op: 'add', path: `${props.path}/notes/${escape(id)}/sure`, value: true }])
 }
 function correct(id: string, charge: number) {
-  edit('A line corrected', [
+  edit('Reading corrected', [
     { doc: 'home', op: 'replace', path: `${props.path}/notes/${escape(id)}/charge`, value: charge },
   ])
 }
 function drop(id: string) {
-  edit('Gauge line undone', [{ doc: 'home', op: 'remove', path: `${props.path}/notes/${escape(id)}` }])
+  edit('Reading undone', [{ doc: 'home', op: 'remove', path: `${props.path}/notes/${escape(id)}` }])
 }
 </script>
 
 <template>
   <form class="line" @submit.prevent="note">
-    <el-select v-if="sources.length > 1" v-model="whose" aria-label="Whose gauge" :placeholder="nameOf(sources[0]!.id)">
+    <el-select v-if="sources.length > 1" v-model="whose" aria-label="Station" :placeholder="nameOf(sources[0]!.id)">
       <el-option v-for="s in sources" :key="s.id" :value="s.id" :label="nameOf(s.id)" />
     </el-select>
     <el-input
@@ -92,7 +92,7 @@ function drop(id: string) {
       <template v-if="n.charge != null">&nbsp;<Fig :text="percent(n.charge)" /></template>
       <template v-if="n.out_w != null">, <Fig :text="`${number(n.out_w)} W`" /> out</template>
       <template v-if="n.in_w != null">, <Fig :text="`${number(n.in_w)} W`" /> in</template>
-      <template v-if="n.given_wh != null">, <Fig :text="kwh(n.given_wh)" /> given so far</template>
+      <template v-if="n.given_wh != null">, <Fig :text="kwh(n.given_wh)" /> supplied so far</template>
       <small v-if="sources.length > 1" class="soft">&nbsp;· {{ nameOf(n.source) }}</small>
       <small v-if="n.who" class="soft">&nbsp;· {{ n.who }}</small>
       <small v-if="planned[n.id]" class="soft">

@@ -13,8 +13,8 @@ const KINDS = {
   defect: 'A defect',
   waking: 'The charge at dawn',
   energy: 'Energy of a day',
-  cycles: 'Cycles, as its display counts them',
-  part: 'A part changed',
+  cycles: 'Cycles, from the display',
+  part: 'Part changed',
   firmware: 'Firmware changed',
 }
 type Kind = keyof typeof KINDS
@@ -29,17 +29,17 @@ const FIELDS: Partial<Record<Kind, [string, string][]>> = {
     ['house_kwh', 'Used by the house (kWh)'],
     ['battery_in_kwh', 'Into the battery (kWh)'],
     ['battery_out_kwh', 'Out of the battery (kWh)'],
-    ['battery_at_sun_kwh', 'Battery power at a solar input, in the sun’s figure (kWh)'],
+    ['battery_at_sun_kwh', 'Battery power at a solar input, included in solar (kWh)'],
   ],
   cycles: [['cycles', 'Cycles']],
 }
 const CASE: [string, string][] = [
-  ['symptom', 'What is wrong'],
-  ['readings', 'What the displays said'],
+  ['symptom', 'Fault'],
+  ['readings', 'Displays'],
   ['firmware', 'Firmware'],
-  ['asked', 'Who you asked'],
-  ['workaround', 'What you do meanwhile'],
-  ['effect', 'What it means for the plan'],
+  ['asked', 'People you asked'],
+  ['workaround', 'Workaround'],
+  ['effect', 'Effect on the plan'],
 ]
 const kind = ref<Kind>('note')
 const title = ref('')
@@ -48,7 +48,7 @@ const figures = reactive<Record<string, string>>({})
 const words = reactive<Record<string, string>>({})
 const wrong = computed(() => {
   if (!title.value.trim()) return 'Enter a few words as the title.'
-  if (kind.value === 'defect' && !words.symptom?.trim()) return 'Say what is wrong.'
+  if (kind.value === 'defect' && !words.symptom?.trim()) return 'Describe the fault.'
   for (const [key, text] of FIELDS[kind.value] ?? []) {
     const typed = figures[key]?.trim()
     if (!typed) continue
@@ -83,8 +83,8 @@ function keep() {
 <template>
   <form class="entry fields" novalidate @submit.prevent="keep">
     <label>
-      What it is
-      <el-select v-model="kind" aria-label="What it is">
+      Kind of entry
+      <el-select v-model="kind" aria-label="Kind of entry">
         <el-option v-for="(text, key) in KINDS" :key="key" :value="key" :label="text" />
       </el-select>
     </label>

@@ -11,9 +11,9 @@ const most = computed(() =>
 const x = (hours: number) => `${(100 * Math.min(hours, most.value)) / most.value}%`
 const said = (o: BookView['outcomes'][number]) => {
   const promised = !o.promised
-    ? 'nothing promised'
+    ? 'no estimate'
     : o.promised_h == null
-      ? 'promised without end'
+      ? 'no end expected'
       : `promised ${hoursText(o.promised_h)}`
   const low = o.low_h == null ? '' : `, 9 in 10 at least ${hoursText(o.low_h)}`
   const came =

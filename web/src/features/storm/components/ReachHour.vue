@@ -70,9 +70,7 @@ function end(t: (typeof taken.value)[number]) {
   if (t.at > now)
     edit(`${words(t)} after all not`, [{ doc: 'home', op: 'remove', path: `/live/taken/${escape(t.id)}` }])
   else
-    edit(`${words(t)} no longer`, [
-      { doc: 'home', op: 'replace', path: `/live/taken/${escape(t.id)}/until`, value: now },
-    ])
+    edit(`${words(t)} undone`, [{ doc: 'home', op: 'replace', path: `/live/taken/${escape(t.id)}/until`, value: now }])
 }
 </script>
 
@@ -94,7 +92,7 @@ function end(t: (typeof taken.value)[number]) {
     />
   </div>
   <p v-if="query.isError.value && asked" role="alert">{{ query.error.value?.message }}</p>
-  <p v-else-if="query.isFetching.value && !view" role="status" class="soft">Comparing the possible steps…</p>
+  <p v-else-if="query.isFetching.value && !view" role="status" class="soft">Comparing steps…</p>
   <div v-else-if="view && asked" aria-live="polite" :aria-busy="query.isFetching.value">
     <article v-for="s in view.stores" :key="s.source" class="store">
       <p v-if="s.already">
@@ -102,10 +100,10 @@ function end(t: (typeof taken.value)[number]) {
       </p>
       <template v-else-if="s.reached">
         <p>
-          <b>{{ s.name }}: until {{ clock(view.until) }} with these</b>, the least that does.
+          <b>{{ s.name }}: until {{ clock(view.until) }} with these</b>, the smallest set of steps.
           <template v-if="s.dark_at"
             >Off then {{ clock(s.dark_at)
-            }}<template v-if="s.early_at">, 9 in 10 not before {{ clock(s.early_at) }}</template
+            }}<template v-if="s.early_at">, 9 times in 10 not before {{ clock(s.early_at) }}</template
             >.</template
           >
           <template v-if="s.sure"> A life depends on it, so the 9-in-10 time counts.</template>
@@ -128,12 +126,12 @@ function end(t: (typeof taken.value)[number]) {
         >
       </p>
       <details v-if="s.others.length">
-        <summary>What else is possible, {{ s.others.length }}</summary>
+        <summary>Other steps, {{ s.others.length }}</summary>
         <ul>
           <li v-for="x in s.others" :key="x.taken.id">
             <b>{{ x.title }}</b> <small v-if="x.gains" class="soft"><Fig :text="x.gains" /></small>
             <small>{{ x.costs }} · {{ x.who }}</small>
-            <el-button class="link small" :aria-label="`Take: ${x.title}`" @click="take([x])">take it</el-button>
+            <el-button class="link small" :aria-label="`Take: ${x.title}`" @click="take([x])">use it</el-button>
           </li>
         </ul>
       </details>
@@ -148,7 +146,7 @@ function end(t: (typeof taken.value)[number]) {
     <ul>
       <li v-for="t in taken" :key="t.id">
         <b>{{ words(t) }}</b> <small class="soft">{{ t.at > now() ? 'from' : 'since' }} {{ clock(t.at) }}</small>
-        <el-button class="link small" :aria-label="`No longer: ${words(t)}`" @click="end(t)">no longer</el-button>
+        <el-button class="link small" :aria-label="`Undo: ${words(t)}`" @click="end(t)">undo</el-button>
       </li>
     </ul>
   </template>

@@ -34,7 +34,7 @@ async function ask(body: { source?: string; speed?: number; away?: boolean }) {
   }
   busy.value = false
 }
-const SPEEDS: Record<number, string> = { 1: 'as fast as real', 60: 'an hour a minute', 1440: 'a day a minute' }
+const SPEEDS: Record<number, string> = { 1: 'real time', 60: 'an hour per minute', 1440: 'a day per minute' }
 const choices = computed(() => props.sources.filter((s) => plan.value?.sources[s.id]))
 </script>
 
@@ -43,7 +43,7 @@ const choices = computed(() => props.sources.filter((s) => plan.value?.sources[s
     <summary>A simulated station</summary>
     <p v-if="problem" role="alert">{{ problem }}</p>
     <template v-if="station">
-      <p v-if="station.lost" role="alert">{{ station.name }} isn’t responding. Put it away and start again.</p>
+      <p v-if="station.lost" role="alert">{{ station.name }} isn’t responding. Remove it and start again.</p>
       <p v-else aria-live="off">
         {{ station.name }}, simulated: <Fig :text="percent(station.charge)" />,
         <Fig :text="`${number(station.out_w)} W`" /> out, <Fig :text="`${number(station.in_w)} W`" /> in,
@@ -60,13 +60,13 @@ const choices = computed(() => props.sources.filter((s) => plan.value?.sources[s
         >
           {{ SPEEDS[s] ?? `${s} times` }}
         </el-button>
-        <el-button class="link" :disabled="busy" @click="ask({ away: true })">Put it away</el-button>
+        <el-button class="link" :disabled="busy" @click="ask({ away: true })">Remove it</el-button>
       </p>
     </template>
     <template v-else>
       <p class="soft">
-        This replaces a station that reports its display: made up, with a capacity, an own draw and loads that differ
-        from label and plan. While it is there, this home goes by its clock.
+        This replaces a station that reports its display. It is made up, and its capacity, own use and loads differ from
+        the label and the plan. While it runs, this home uses its clock.
       </p>
       <el-select v-if="choices.length > 1" v-model="whose" aria-label="Replaces" :placeholder="nameOf(choices[0]!.id)">
         <el-option v-for="s in choices" :key="s.id" :value="s.id" :label="nameOf(s.id)" />

@@ -57,9 +57,9 @@ onBeforeUnmount(() => void sound?.close())
   <details>
     <summary>Alarms with sound</summary>
     <form class="form" novalidate @submit.prevent>
-      <label for="alarm-below">At or below, %</label>
+      <label for="alarm-below">At or below (%)</label>
       <el-input-number id="alarm-below" v-model="set.below" :min="0" :max="100" />
-      <label for="alarm-above">At or above, W (0 for none)</label>
+      <label for="alarm-above">At or above (W, 0 for none)</label>
       <el-input-number id="alarm-above" v-model="set.above" :min="0" :max="50000" :step="100" />
     </form>
     <p>
@@ -67,9 +67,8 @@ onBeforeUnmount(() => void sound?.close())
       <el-button v-else class="btn" @click="on = false">Sound off</el-button>
     </p>
     <p class="soft">
-      It sounds while this page is open and the device is awake. A page that is closed, or a screen that sleeps, is
-      silent: over the house's own network a browser is allowed no notices. What must wake you goes into the phone's own
-      clock, below. The carbon-monoxide and smoke alarms are apart from all this.
+      The alarm sounds only while this page is open and the screen is on. If something must wake you, set it in the
+      phone’s own clock, below. The carbon-monoxide and smoke alarms are apart from all this.
     </p>
   </details>
 </template>

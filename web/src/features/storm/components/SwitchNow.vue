@@ -8,7 +8,7 @@ import { edit } from '@/shared/session/session'
 import { clock, number } from '@/shared/units/format'
 import Fig from '@/shared/ui/Fig.vue'
 
-/** The switch as it is, place by place. A tick notes what a hand has done at the switch; nothing is switched from here. */
+/** Switch positions now, place by place. A tick notes what a hand has done at the switch; nothing is switched from here. */
 const props = defineProps<{
   places: LiveView['places']
   cold: LiveView['cold']
@@ -43,9 +43,9 @@ const devices = () => [...new Set(props.places.map((p) => p.device))]
 </script>
 
 <template>
-  <h2 class="third">The switch as it is</h2>
+  <h2 class="third">Switch positions now</h2>
   <p class="soft">
-    As in the plan, until someone notes a change. A tick records what a person did there; it switches nothing.
+    Positions are as planned until someone notes a change. A tick records what a person did. Imbuto switches nothing.
   </p>
   <label class="who"
     >Noted by <el-input v-model="who" maxlength="60" autocomplete="off" placeholder="your name"
@@ -68,14 +68,16 @@ const devices = () => [...new Set(props.places.map((p) => p.device))]
         <small>
           {{ p.on ? 'on' : 'off' }}, planned <Fig :text="`${number(p.planned_w)} W`" />
           <template v-if="p.noted"> · {{ p.noted }}</template>
-          <template v-if="p.steps_w != null"> · the meter stepped <Fig :text="`${number(p.steps_w)} W`" /> </template>
+          <template v-if="p.steps_w != null">
+            · the meter changed by <Fig :text="`${number(p.steps_w)} W`" />
+          </template>
           <strong v-if="p.says"> · {{ p.says }}.</strong>
         </small>
       </li>
     </ol>
   </template>
   <template v-if="cold.length">
-    <h2 class="third">Cold, and without power</h2>
+    <h2 class="third">Cold food without power</h2>
     <ul>
       <li v-for="c in cold" :key="c.load">
         <b>{{ c.name }}</b>

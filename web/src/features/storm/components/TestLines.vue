@@ -29,7 +29,7 @@ function figure(line: Line, value: number) {
 /** What was typed, in the line's own unit. */
 const read = (line: Line) =>
   line.unit === '°C' ? parseMeasure('temperature', typed[line.id] ?? '') : parseNumber(typed[line.id] ?? '')
-const SECONDS: Record<string, string> = { '%': 'Battery charge (%)', h: 'the hour of the day it began' }
+const SECONDS: Record<string, string> = { '%': 'Battery charge (%)', h: 'start time (hour)' }
 function second(line: Line): number | null {
   if (!line.second) return null
   const said = parseNumber(further[line.id] ?? '')

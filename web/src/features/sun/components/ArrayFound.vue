@@ -35,7 +35,7 @@ function settle(tick: string) {
   <div class="found">
     <h2>{{ array.name }}</h2>
     <p class="sum">
-      <Fig :text="watts(found.rated_w)" /> of panels bring <b><Fig :text="kwh(found.day_wh)" /></b> on the first whole
+      <Fig :text="watts(found.rated_w)" /> of panels supply <b><Fig :text="kwh(found.day_wh)" /></b> on the first whole
       day of {{ outage?.name
       }}<template v-if="found.best_w"
         >, <Fig :text="watts(found.best_w)" /> at best, <Fig :text="percent(found.best_w / found.rated_w)" /> of the
@@ -80,8 +80,8 @@ function settle(tick: string) {
           <td class="soft">{{ w.cable }}</td>
           <td>
             <span v-if="w.bad.length" class="why">{{ w.bad[0] }}</span>
-            <span v-else-if="isNow(w)" class="soft">as it is</span>
-            <el-button v-else class="btn tiny" @click="use(w)">Wire it so</el-button>
+            <span v-else-if="isNow(w)" class="soft">as now</span>
+            <el-button v-else class="btn tiny" @click="use(w)">Wire it this way</el-button>
           </td>
         </tr>
       </tbody>

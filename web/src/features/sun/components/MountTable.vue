@@ -2,26 +2,26 @@
 /** Ways to put panels up, by room, angle and hours of work; and what to ask of used ones. */
 const MOUNTS = [
   [
-    'On the ground, weighted',
-    'much, and unshaded',
-    'chosen freely, tilted to the season',
+    'On the ground, with weights',
+    'much space, without shade',
+    'any direction, tilted by season',
     'a weekend',
-    'wind lifts what is too light',
+    'wind lifts frames that are too light',
   ],
   [
     'On a shed or carport',
     'none, if it is rated for them',
     'the roof’s',
     'a weekend or two',
-    'what holds the roof, and who may climb',
+    'roof strength, and safe access',
   ],
-  ['On a fence or wall', 'none', 'upright: good in winter and under snow', 'a day', 'cable at hand height; children'],
+  ['On a fence or wall', 'none', 'upright: good in winter and under snow', 'a day', 'cable within children’s reach'],
   ['On the house’s roof', 'none', 'the roof’s', 'hired', 'fire setbacks, permit, a switch to shut panels off'],
   [
     'Folded, set out by hand',
-    'none, kept indoors',
+    'none, stored indoors',
     'turned by hand all day',
-    'minutes, each time',
+    'minutes each time',
     'someone at home, and dry, calm weather',
   ],
 ] as const
@@ -48,9 +48,9 @@ const MOUNTS = [
       </tbody>
     </table>
     <p class="soft small">
-      Used panels: ask who sold them and why, look for cracks, burnt joints and cloudy backs, measure open volts and
-      short-circuit amps in full sun and compare them with the label, and work out the price for each watt measured.
-      Enter them under Equipment with what you measured; write down each year’s best noon, so that ageing shows.
+      For used panels, ask who sells them and why. Look for cracks, burnt joints and cloudy backs. Measure open volts
+      and short-circuit amps in full sun, compare them with the label, and work out the price per measured watt. Enter
+      them under Equipment with what you measured; write down each year’s best noon, so that ageing shows.
     </p>
   </details>
 </template>

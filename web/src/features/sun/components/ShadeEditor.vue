@@ -25,12 +25,13 @@ function hour(text: string, i: number, key: 'from_h' | 'to_h') {
   const half = match?.[3]?.toLowerCase()
   if (half) h = (h % 12) + (half === 'pm' ? 12 : 0)
   const now = props.shade[i]
-  if (!now || !(h >= 0 && h <= 24)) emit('problem', `Shade: “${text}” is not an hour; write 3 pm or 15:00.`)
+  if (!now || !(h >= 0 && h <= 24)) emit('problem', `Shade: “${text}” isn’t a time. Write 3 pm or 15:00.`)
   else put(i, { [key]: h })
 }
 function months(text: string, i: number) {
   const found = text.trim() === 'all year' ? [] : parseMonths(text)
-  if (found === null) emit('problem', `Shade: “${text}” names no months; write Oct-Mar, or 6, 7, or leave it empty.`)
+  if (found === null)
+    emit('problem', `Shade: “${text}” isn’t a list of months. Write Oct-Mar, or 6, 7, or leave it empty.`)
   else put(i, { months: found })
 }
 function share(text: string, i: number) {

@@ -29,7 +29,7 @@ function set(typed: string, month: number, kind: (typeof KINDS)[number]) {
   emit('change', [{ doc: 'home', op: 'replace', path: '/site/sky', value }], `Days of ${MONTHS[month - 1]}`)
 }
 const byClimate = () =>
-  emit('change', [{ doc: 'home', op: 'replace', path: '/site/sky', value: [] }], 'Days by climate again')
+  emit('change', [{ doc: 'home', op: 'replace', path: '/site/sky', value: [] }], 'Days reset to climate')
 
 async function read(file: File) {
   reading.value = true
@@ -51,7 +51,7 @@ async function read(file: File) {
   <details class="sky">
     <summary>Days of each month, {{ view.own_sky ? 'the home’s own' : `by climate: ${climate || 'mild'}` }}</summary>
     <p class="soft small">
-      Shares in %; what is left is stormy. An hourly weather file of a place nearby, EPW or TMY3, says it better than a
+      Shares in %. The rest is stormy. An hourly weather file (EPW or TMY3) of a place nearby is more exact than a
       climate.
     </p>
     <table>
@@ -82,7 +82,7 @@ async function read(file: File) {
     <FileButton accept=".epw,.csv,.tm3" tiny :disabled="reading" @file="read">{{
       reading ? 'Reading…' : 'Read a weather file'
     }}</FileButton>
-    <el-button v-if="view.own_sky" class="btn tiny" @click="byClimate">By climate again</el-button>
+    <el-button v-if="view.own_sky" class="btn tiny" @click="byClimate">Reset to climate</el-button>
   </details>
 </template>
 

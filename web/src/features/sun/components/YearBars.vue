@@ -26,7 +26,7 @@ const marks = computed(() => {
 const worst = computed(() => props.view.months.find((m) => m.month === props.view.worst_month))
 const lacking = computed(() => {
   const n = props.view.panels_lacking
-  if (n === 0) return 'Even then it covers an average day, so you need no storage for missing sun.'
+  if (n === 0) return 'Even then it covers an average day, so you need no extra storage.'
   if (n === null) return 'No number of panels like these would cover an average day then. You need another source.'
   const there = props.view.arrays.reduce(
     (sum, a) => sum + a.ways[0]!.series * a.ways[0]!.parallel + a.ways[0]!.left_over,
@@ -39,8 +39,8 @@ const lacking = computed(() => {
 const refill = computed(() => {
   const d = props.view.days_to_full
   return d === null
-    ? 'In this outage a day brings less than it takes: solar power postpones the end but doesn’t recharge the station.'
-    : `In this outage it refills from the floor in ${number(Math.ceil(d * 10) / 10, 1)} days.`
+    ? 'In this outage the loads use more per day than the sun supplies, so solar power postpones the end but doesn’t recharge the station.'
+    : `In this outage it recharges from the stop level in ${number(Math.ceil(d * 10) / 10, 1)} days.`
 })
 function record(value: number | null, key: 'record_low_c' | 'record_high_c', what: string) {
   const said = value === null ? 'by climate' : measured('temperature', value)
@@ -101,7 +101,7 @@ function record(value: number | null, key: 'record_low_c' | 'record_high_c', wha
       <Fig :text="kwh(view.need_wh)" /> needed. {{ lacking }} {{ refill }}
     </p>
     <p class="records soft small">
-      Strings are judged by the coldest and hottest air ever here:
+      Imbuto checks strings against the record low and high here:
       <MeasureInput
         kind="temperature"
         label="Record low"

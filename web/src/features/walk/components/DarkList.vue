@@ -45,7 +45,7 @@ function add() {
     </p>
     <select aria-label="Another load went off" @change="pick">
       <option value="">another load went off…</option>
-      <option v-for="l in others" :key="l.id" :value="l.id">{{ l.name }} (thought on {{ where(l.circuit) }})</option>
+      <option v-for="l in others" :key="l.id" :value="l.id">{{ l.name }} (assumed on {{ where(l.circuit) }})</option>
     </select>
     <form novalidate class="new" @submit.prevent="add">
       <input v-model="text" aria-label="Something not listed yet" placeholder="something not listed yet" />

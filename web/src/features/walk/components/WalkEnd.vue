@@ -20,7 +20,7 @@ function add() {
     return
   }
   if (!(a > 0 && a <= 400)) {
-    problem.value = `Breaker: “${amps.value}” A is not a breaker's rating.`
+    problem.value = `Breaker: “${amps.value}” A isn’t a breaker rating.`
     return
   }
   problem.value = ''
@@ -33,7 +33,7 @@ function add() {
     <template v-if="!ended">
       <h1>Are all breakers back on?</h1>
       <p v-if="left" class="soft">
-        <b data-figure>{{ left }} breakers</b> are not walked yet; You can do them another day.
+        <b data-figure>{{ left }} breakers</b> aren’t done yet. You can do them another day.
       </p>
       <p>
         Check both columns: every handle points the same way. Refrigerators hum, clocks blink, and the breathing aid
@@ -45,19 +45,20 @@ function add() {
     <template v-else>
       <h1>The walk is done</h1>
       <p v-if="waiting.length" role="status">
-        <b data-figure>{{ waiting.length }} entries</b> are still on their way; leave this page open.
+        <b data-figure>{{ waiting.length }} {{ waiting.length === 1 ? 'entry is' : 'entries are' }}</b> still being saved, so leave
+        this page open.
       </p>
       <p>Tape the directory inside the panel’s door; put the dots next to the breakers.</p>
       <a class="btn strong big" :href="`/api/homes/${home.id}/labels?plan=${plan}`" target="_blank"
         >Directory and dot labels (PDF)</a
       >
-      <button class="btn big" @click="emit('end', false)">Walk some again</button>
+      <button class="btn big" @click="emit('end', false)">Repeat some</button>
     </template>
-    <h2>A breaker that is not listed?</h2>
+    <h2>Is a breaker missing?</h2>
     <form novalidate class="add" @submit.prevent="add">
       <label>slot <input v-model="slot" inputmode="numeric" /></label>
       <label>A <input v-model="amps" inputmode="numeric" /></label>
-      <button class="btn">Add and walk it</button>
+      <button class="btn">Add it and continue</button>
     </form>
     <p v-if="problem" role="alert">{{ problem }}</p>
   </section>

@@ -21,8 +21,8 @@ const again = computed(() => !!props.walk)
       before you begin, and do its circuit last.
     </p>
     <label v-if="!people.length" class="row"
-      ><input v-model="nobody" type="checkbox" /> No one and nothing: no breathing aid, no one on the stairs or in a
-      lift, no work unsaved</label
+      ><input v-model="nobody" type="checkbox" /> No one: no breathing aid, no one on the stairs or in an elevator, no
+      unsaved work</label
     >
     <label for="depends">{{ people.length ? 'Who' : 'or who' }} and what, and how they manage meanwhile</label>
     <textarea
@@ -34,10 +34,10 @@ const again = computed(() => !!props.walk)
     />
     <h2>Map the breakers</h2>
     <ul>
-      <li>One breaker at a time: off, see what went off, on again, next. Leave the main on.</li>
+      <li>Take one breaker at a time. Switch it off, check what went off, switch it back on. Leave the main on.</li>
       <li>The panel’s cover stays on. Open only its door. Behind the cover, only an electrician works.</li>
       <li>Refrigerators, pumps and other loads that must not be off for long come last, and Imbuto times them.</li>
-      <li>Stop whenever you like. You can go on later, even days later.</li>
+      <li>Stop whenever you like. You can continue later, even days later.</li>
       <li>If a breaker is hot, hums, smells or won’t reset, stop and call an electrician.</li>
     </ul>
     <button

@@ -35,7 +35,7 @@ const WARN_S = 180
 <template>
   <section>
     <p v-if="otherOff" role="alert" class="care">
-      <b>{{ otherOff }}</b> is still off. Switch it on before the next one goes off.
+      <b>{{ otherOff }}</b> is still off. Switch it on before you switch off the next one.
     </p>
     <div class="breaker" :class="{ isoff: off }">
       <span class="slot">{{ slot }}</span>
@@ -43,7 +43,7 @@ const WARN_S = 180
         <b>{{ circuit.name }}</b><br /><span class="soft" data-figure
           >{{ circuit.breaker_a }} A{{ circuit.poles === 2 ? ', double' : '' }}</span
         ><span v-if="circuit.panel" class="soft"> · in {{ home.panels[circuit.panel]?.name }}</span>
-        <span v-if="done" class="soft"> · walked already</span>
+        <span v-if="done" class="soft"> · done already</span>
       </span>
     </div>
     <p v-if="timed" class="timed">Someone or something depends on this one. Check quickly, and switch it back on.</p>
@@ -53,8 +53,8 @@ const WARN_S = 180
       </button>
       <p class="soft">
         Is it missing, or shouldn’t you touch it today? <button class="link" @click="emit('skip', 1)">Skip it</button> ·
-        <button class="link" @click="emit('skip', -1)">the one before</button> ·
-        <button class="link" @click="emit('finish')">end the walk</button>
+        <button class="link" @click="emit('skip', -1)">Previous breaker</button> ·
+        <button class="link" @click="emit('finish')">End the walk</button>
       </p>
     </template>
     <template v-else>
@@ -69,8 +69,8 @@ const WARN_S = 180
       <input id="w-room" v-model="room" placeholder="kitchen, hall" maxlength="200" />
       <label for="w-name">Name</label>
       <input id="w-name" v-model="name" maxlength="80" />
-      <label for="w-dark">Anything else seen</label>
-      <input id="w-dark" v-model="dark" maxlength="400" placeholder="left outlet dead, right one alive" />
+      <label for="w-dark">Other observations</label>
+      <input id="w-dark" v-model="dark" maxlength="400" placeholder="left outlet dead, right outlet live" />
       <button class="btn strong big" @click="emit('save', { name, room, loads, added, dark })">
         Back on: next breaker
       </button>

@@ -102,7 +102,7 @@ describe('what went dark', () => {
       'onUpdate:added': onAdded,
     })
     expect(texts('label.row')).toEqual(['Lamp', 'Clock so far on no circuit yet'])
-    expect(texts('option')).toEqual(['another load went off…', 'Fan (thought on Hall)'])
+    expect(texts('option')).toEqual(['another load went off…', 'Fan (assumed on Hall)'])
     await click('label.row input')
     expect(onLoads).toHaveBeenLastCalledWith([])
     await type('select', 'fan')
@@ -121,7 +121,7 @@ describe('the end', () => {
   it('asks whether all are back on, and takes a breaker nobody had listed', async () => {
     mount(WalkEnd, { home: { ...house, household: { ...house.household, walk } }, plan: 'p', left: 2, ...on })
     expect(text('h1')).toBe('Are all breakers back on?')
-    expect(text('section')).toContain('2 breakers are not walked yet')
+    expect(text('section')).toContain('2 breakers aren’t done yet')
     saying('All are back on').click()
     expect(on.onEnd).toHaveBeenCalledWith(true)
     await type('.add input', '99')
@@ -131,7 +131,7 @@ describe('the end', () => {
     await type('.add input', '9')
     await type('.add label:nth-child(2) input', '-4')
     await submit('.add')
-    expect(text('[role=alert]')).toContain('is not a breaker')
+    expect(text('[role=alert]')).toContain('isn’t a breaker rating')
     await type('.add label:nth-child(2) input', '20')
     await submit('.add')
     expect(on.onAdd).toHaveBeenCalledWith(9, 20)
@@ -143,7 +143,7 @@ describe('the end', () => {
     waiting.value = [{ edit_id: 'a', label: '', ops: [], base_rev: 1 }]
     mount(WalkEnd, { home: { ...house, household: { ...house.household, walk: ended } }, plan: 'p', left: 0, ...on })
     expect(element('a').getAttribute('href')).toBe('/api/homes/h/labels?plan=p')
-    expect(text('[role=status]')).toContain('1 entries are still on their way')
+    expect(text('[role=status]')).toContain('1 entry is still being saved')
     waiting.value = []
     await nextTick()
     expect(texts('[role=status]')).toEqual([])

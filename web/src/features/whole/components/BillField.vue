@@ -13,9 +13,9 @@ function note() {
   const parsed = parseNumber(kwh.value)
   const days = (new Date(to.value).getTime() - new Date(from.value).getTime()) / 86_400_000
   if (!parsed.ok) problem.value = `The bill: ${parsed.why}`
-  else if (!(parsed.value > 0)) problem.value = 'The bill: the kWh used are above 0.'
-  else if (!Number.isFinite(days)) problem.value = 'The bill: give the first and the last day it is for.'
-  else if (days < 7 || days > 366) problem.value = `The bill: ${days} days; a bill covers 7 to 366 days.`
+  else if (!(parsed.value > 0)) problem.value = 'The bill: enter more than 0 kWh.'
+  else if (!Number.isFinite(days)) problem.value = 'The bill: enter its first and last day.'
+  else if (days < 7 || days > 366) problem.value = `The bill: ${days} days. A bill covers 7 to 366 days.`
   else {
     problem.value = ''
     noteReading({ text: `bill ${parsed.value} kWh ${from.value} to ${to.value}`, home: true })

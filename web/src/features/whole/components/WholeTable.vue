@@ -15,9 +15,9 @@ type Key = 'total' | 'night_wh' | 'run' | 'name'
 const by = ref<Key>('total')
 const TITLES: Record<string, string> = {
   'runs freely': 'a day of it is under a twelfth of what the station stores',
-  'short use': 'a large element, or a short task: minutes at a time, and alone',
+  'short use': 'a large element or a short task: use it alone, for minutes at a time',
   'not at night': 'a night of it takes over a seventh of what the station stores',
-  'steady draw': 'it counts, and goes on counting',
+  'steady draw': 'it adds up over the whole outage',
 }
 const rows = computed(() =>
   props.loads

@@ -26,11 +26,11 @@ describe('a bill', () => {
   })
 
   it.each([
-    ['much', '2026-10-02', '2026-11-01', '“much” is not a number'],
-    ['0', '2026-10-02', '2026-11-01', 'are above 0'],
-    ['912', '', '2026-11-01', 'the first and the last day'],
-    ['912', '2026-10-30', '2026-11-01', '2 days; a bill covers 7 to 366'],
-    ['912', '2026-11-01', '2026-10-02', '-30 days; a bill covers'],
+    ['much', '2026-10-02', '2026-11-01', '“much” isn’t a number'],
+    ['0', '2026-10-02', '2026-11-01', 'more than 0 kWh'],
+    ['912', '', '2026-11-01', 'its first and last day'],
+    ['912', '2026-10-30', '2026-11-01', '2 days. A bill covers 7 to 366'],
+    ['912', '2026-11-01', '2026-10-02', '-30 days. A bill covers'],
   ])('%s kWh from %s to %s is refused', async (kwh, from, to, words) => {
     await fill(kwh, from, to)
     expect(text('[role=alert]')).toContain(words)

@@ -44,7 +44,7 @@ const lie = (part: Partial<Cord>) => props.cord && emit('change', { ...props.cor
     <template v-if="cord">
       <KeptInput :value="shown" :label="`${label}: length`" @keep="length" />
       <el-checkbox :model-value="cord.coiled" @change="lie({ coiled: !cord.coiled })">on its reel</el-checkbox>
-      <el-checkbox :model-value="cord.chained" @change="lie({ chained: !cord.chained })">in a row</el-checkbox>
+      <el-checkbox :model-value="cord.chained" @change="lie({ chained: !cord.chained })">plugged together</el-checkbox>
     </template>
   </div>
 </template>

@@ -115,7 +115,7 @@ const named = (row: Row) => String(row[props.columns[0]?.key ?? 'id'] || props.w
               :aria-label="`Take out ${named(row)}`"
               @click="drop(row)"
             >
-              take out
+              Remove
             </el-button>
           </td>
         </tr>

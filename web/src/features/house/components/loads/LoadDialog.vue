@@ -47,7 +47,7 @@ const KINDS: Record<Load['kind'], string> = {
 }
 const SUBSTITUTES: Record<Load['substitute'], string> = {
   none: 'no other way',
-  do_without: 'we can do without',
+  do_without: 'we can leave it off',
   no_electricity: 'another way, without electricity',
   less_power: 'another way, with less power',
 }
@@ -82,7 +82,7 @@ function save() {
     form.use.times = parsed as number[]
   }
   if (form.use.kind === 'daily' && !(form.use.hours > 0 && form.use.hours <= 24)) {
-    problem.value = 'Hours a day: more than 0 and at most 24.'
+    problem.value = 'Hours per day: more than 0 and at most 24.'
     return
   }
   if (props.fresh) {
@@ -147,8 +147,8 @@ function remove() {
             <TypicalPicker id="l-typical" :volts="home?.service.volts ?? 120" @pick="takeTypical" />
             <el-input
               v-model="told"
-              aria-label="Or as you would write it down"
-              placeholder="or as you would write it down: 600 W 3 h a day"
+              aria-label="Or in your own words"
+              placeholder="or in your own words: 600 W 3 h per day"
               @keydown.enter.prevent="takeTold"
               @change="takeTold"
             />
@@ -168,7 +168,7 @@ function remove() {
         <el-select id="l-purpose" v-model="form.purpose">
           <el-option v-for="(text, p) in PURPOSES" :key="p" :value="p" :label="text" />
         </el-select>
-        <label for="l-avg">Average in use, W</label>
+        <label for="l-avg">Average in use (W)</label>
         <el-input-number id="l-avg" v-model="form.average_w" :min="0" :max="50000" :controls="false" />
         <label for="l-rest">Standby (W)</label>
         <el-input-number id="l-rest" v-model="form.rest_w" :min="0" :max="50000" :controls="false" />
@@ -183,16 +183,16 @@ function remove() {
         <el-select id="l-use" v-model="form.use.kind">
           <el-option value="always" label="always" />
           <el-option value="cycling" label="cycles on and off by itself" />
-          <el-option value="windows" label="in windows of the day" />
+          <el-option value="windows" label="at certain times of day" />
           <el-option value="tasks" label="for a task, at certain hours" />
           <el-option value="daily" label="for some time each day" />
           <el-option value="weather" label="by the weather outside" />
         </el-select>
         <template v-if="form.use.kind === 'daily'">
-          <label for="l-hours">Hours a day</label>
+          <label for="l-hours">Hours per day</label>
           <el-input-number id="l-hours" v-model="form.use.hours" :min="0" :max="24" :controls="false" />
           <span></span>
-          <div><WindowsEditor v-model="form.use.windows" /><span class="soft small">windows are optional</span></div>
+          <div><WindowsEditor v-model="form.use.windows" /><span class="soft small">times are optional</span></div>
         </template>
         <template v-if="form.purpose === 'life' && form.use.kind === 'always'">
           <span></span>
@@ -211,25 +211,25 @@ function remove() {
           <el-input-number id="l-min" v-model="form.use.minutes" :min="1" :max="1440" />
         </template>
         <template v-if="form.use.kind === 'weather'">
-          <span>Off at, outside</span>
+          <span>Off at (outside)</span>
           <MeasureInput
             kind="temperature"
-            label="Does not run at, outside"
+            label="Doesn’t run at (outside)"
             :value="form.use.balance_c"
             :least="-40"
             :most="50"
             @keep="(v) => (form.use.balance_c = v ?? form.use.balance_c)"
           />
-          <span>Runs hard at, outside</span>
+          <span>Runs hard at (outside)</span>
           <MeasureInput
             kind="temperature"
-            label="Runs hard at, outside"
+            label="Runs hard at (outside)"
             :value="form.use.design_c"
             :least="-60"
             :most="60"
             @keep="(v) => (form.use.design_c = v ?? form.use.design_c)"
           />
-          <label for="l-duty">and then for, % of the time</label>
+          <label for="l-duty">and then for (% of the time)</label>
           <el-input-number
             id="l-duty"
             :model-value="100 * form.use.design_duty"
@@ -239,11 +239,11 @@ function remove() {
             @update:model-value="(v) => (form.use.design_duty = Number(v ?? 80) / 100)"
           />
           <span></span>
-          <el-checkbox v-model="form.use.heat_pump">a heat pump: its watts follow the cold too</el-checkbox>
+          <el-checkbox v-model="form.use.heat_pump">heat pump: draws more watts in the cold</el-checkbox>
         </template>
         <template v-if="form.use.kind === 'cycling' && form.kind === 'pump'">
           <span></span>
-          <el-checkbox v-model="form.use.in_storms">a sump pump: it runs far more in a storm</el-checkbox>
+          <el-checkbox v-model="form.use.in_storms">sump pump: runs much more in a storm</el-checkbox>
         </template>
         <label for="l-evidence">How we know</label>
         <el-select id="l-evidence" v-model="form.evidence">
@@ -253,7 +253,7 @@ function remove() {
         <div>
           <el-checkbox v-model="form.thermostatic">kept by a thermostat</el-checkbox>
           <el-checkbox v-model="form.turns_ok">may take turns</el-checkbox>
-          <el-checkbox v-model="form.must_not_blink">must not lose power, even briefly</el-checkbox>
+          <el-checkbox v-model="form.must_not_blink">must never lose power, even briefly</el-checkbox>
           <el-checkbox v-model="form.must_stay">must stay on</el-checkbox>
           <el-checkbox v-model="form.hard_wired">hard-wired</el-checkbox>
           <el-checkbox v-if="home?.service.legs === 2" v-model="form.both_legs">needs 240 V</el-checkbox>
@@ -267,7 +267,7 @@ function remove() {
           <el-input id="l-subnote" v-model="form.substitute_note" placeholder="camp stove, ice box, laptop instead" />
         </template>
         <template v-if="form.substitute === 'less_power'">
-          <label for="l-less">Average then, W</label>
+          <label for="l-less">Average then (W)</label>
           <el-input-number
             id="l-less"
             v-model="form.less_w"
@@ -278,11 +278,11 @@ function remove() {
           />
         </template>
         <template v-if="form.purpose === 'life'">
-          <label for="l-own">Own battery, hours</label>
+          <label for="l-own">Own battery (hours)</label>
           <el-input-number id="l-own" v-model="form.own_battery_h" :min="0" :max="336" :controls="false" />
         </template>
         <label for="l-harm">What happens without it</label>
-        <el-select id="l-harm" v-model="form.harm" clearable placeholder="what this class means" :value-on-clear="null">
+        <el-select id="l-harm" v-model="form.harm" clearable placeholder="meaning of this class" :value-on-clear="null">
           <el-option v-for="(text, k) in HARMS" :key="k" :value="k" :label="text" />
         </el-select>
         <span class="top">Other settings</span><SettingsEditor v-model="form.settings" :load="form" />

@@ -36,9 +36,9 @@ function read(): Tried | string {
   if (share === null || share < 0 || share > 100) return 'Charge: 0 to 100%.'
   if (cell_c === null || cell_c < -40 || cell_c > 60)
     return `Cells: ${measured('temperature', -40)} to ${measured('temperature', 60)}.`
-  if (others_va === null || others_va < 0) return 'What else ran: 0 VA or more.'
+  if (others_va === null || others_va < 0) return 'Other loads: enter 0 VA or more.'
   const count = parseNumber(modules.value).value
-  if (count === null || !Number.isInteger(count) || count < 0 || count > 64) return 'Modules: a whole number.'
+  if (count === null || !Number.isInteger(count) || count < 0 || count > 64) return 'Modules: enter a whole number.'
   return { station: station.value, on: on.value, charge: share / 100, cell_c, others_va, modules: count, leg: '' }
 }
 function add() {
