@@ -141,8 +141,8 @@ describe('what doing without frees', () => {
     ]
     mount(SubstituteList, { goals: goals({ substitutes }) })
     expect(texts('li')).toEqual([
-      'Fridge do without frees 2 h 30 m in Outage, 1.2 kWh to the goal, the same storage costs 410 USD',
-      'Fridge do without: ice box keeps it on to the end in Outage, 0.5 kWh to the goal',
+      'Fridge leave it off frees 2 h 30 m in Outage, 1.2 kWh to the goal, the same storage costs 410 USD',
+      'Fridge leave it off: ice box keeps it on to the end in Outage, 0.5 kWh to the goal',
     ])
   })
 
